@@ -1,0 +1,352 @@
+package measure
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// Node is one step of a trace: a figure with its rule and inputs, or at the end the row it came from.
+type Node struct {
+	Label    string
+	Key      string // of the catalogue, where the node is one of its figures
+	Project  string // code of the project, where the node is a figure of another than the traced one
+	Unit     Unit
+	Value    Value
+	Rule     string
+	Detail   string   // how an input row becomes the value, such as "100.00 SEK at 0.0871"
+	Ref      fact.Ref // the row, where the node is one
+	Children []Node
+}
+
+// Evidence is what a project's figures were computed from, in the order of the files.
+type Evidence struct {
+	Budget, Forecast []cost.Line
+	Postings         []cost.Posting
+	Rates            *cost.Rates
+	CodeNames        func(code int32) string
+	Env              Env
+}
+
+// Explain traces one figure of a project down to its rows. The leaves of an amount add up to it.
+func Explain(p *Project, ev *Evidence, key string) (Node, bool) {
+	i, ok := byKey[key]
+	if !ok {
+		return Node{}, false
+	}
+	d := &catalogue[i]
+	n := Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: p.Values[i], Rule: d.Formula}
+	for _, input := range d.Inputs {
+		child, _ := Explain(p, ev, input)
+		n.Children = append(n.Children, child)
+	}
+	if d.explain != nil {
+		n.Children = append(n.Children, d.explain(p, ev)...)
+	}
+	return n, true
+}
+
+// ExplainGroup traces one figure of a group: the projects in it, and after them those left out with the reason.
+func ExplainGroup(g *Group, env Env, key string) (Node, bool) {
+	i, ok := byKey[key]
+	if !ok {
+		return Node{}, false
+	}
+	d := &catalogue[i]
+	n := Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: g.Values[i],
+		Rule: fmt.Sprintf("%s Over %d of %d projects: %s.", d.Formula, g.With[i], len(g.Projects), d.Rollup)}
+	left := map[*Project]string{}
+	for _, m := range g.Left[i] {
+		left[m.Project] = m.Reason
+	}
+	var members []*Project
+	for _, p := range g.Projects {
+		if _, out := left[p]; !out {
+			members = append(members, p)
+		}
+	}
+	if d.Rollup == Derived {
+		for _, k := range d.inputs {
+			n.Children = append(n.Children, groupInput(k, members, env))
+		}
+	} else {
+		n.Children = memberNodes(i, members)
+	}
+	for _, m := range g.Left[i] {
+		n.Children = append(n.Children, Node{Label: m.Project.Code + " " + m.Project.Name, Project: m.Project.Code, Key: key,
+			Unit: d.Unit, Value: unknown(m.Reason), Detail: "left out: " + m.Reason})
+	}
+	return n, true
+}
+
+func groupInput(i int, members []*Project, env Env) Node {
+	d := &catalogue[i]
+	return Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: rolled(i, members, env), Rule: d.Formula,
+		Children: memberNodes(i, members)}
+}
+
+func memberNodes(i int, members []*Project) []Node {
+	d := &catalogue[i]
+	var list []Node
+	for _, p := range members {
+		list = append(list, Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key, Unit: d.Unit, Value: p.Values[i]})
+	}
+	if d.Unit == Money {
+		slices.SortStableFunc(list, func(a, b Node) int { return cmp.Compare(b.Value.N, a.Value.N) })
+	}
+	return list
+}
+
+// byCode gathers leaves under one node per cost code, in the order of the codes.
+type byCode struct {
+	order []int32
+	rows  map[int32][]Node
+}
+
+func (b *byCode) add(code int32, n Node) {
+	if b.rows == nil {
+		b.rows = map[int32][]Node{}
+	}
+	if _, ok := b.rows[code]; !ok {
+		b.order = append(b.order, code)
+	}
+	b.rows[code] = append(b.rows[code], n)
+}
+
+func (b *byCode) nodes(name func(int32) string) []Node {
+	slices.Sort(b.order)
+	var list []Node
+	for _, code := range b.order {
+		rows, sum := b.rows[code], int64(0)
+		for _, r := range rows {
+			sum += r.Value.N
+		}
+		list = append(list, Node{Label: name(code), Unit: Money, Value: known(sum), Children: rows,
+			Rule: fmt.Sprintf("Sum of %d %s.", len(rows), rowWord(len(rows)))})
+	}
+	return list
+}
+
+func rowWord(n int) string {
+	if n == 1 {
+		return "row"
+	}
+	return "rows"
+}
+
+func explainLines(lines []cost.Line, ev *Evidence, pick func(cost.Portion) money.Amount) []Node {
+	cut := cost.NewCut(ev.Env.AsOf, ev.Env.Calendar)
+	var groups byCode
+	for _, l := range lines {
+		parts, err := cost.Portions(l, ev.Rates, ev.Env.Calendar, cut)
+		if err != nil {
+			groups.add(l.Code, Node{Label: lineLabel(l), Unit: Money, Value: unknown(err.Error()), Ref: l.Ref})
+			continue
+		}
+		var sum money.Amount
+		for _, p := range parts {
+			sum += pick(p)
+		}
+		if sum == 0 && l.Amount != 0 {
+			continue
+		}
+		n := Node{Label: lineLabel(l), Unit: Money, Value: amount(sum), Ref: l.Ref, Detail: lineDetail(l, parts, sum, ev, cut)}
+		if l.Currency != ev.Env.Currency {
+			n.Children = rateNodes(parts)
+		}
+		groups.add(l.Code, n)
+	}
+	return groups.nodes(ev.CodeNames)
+}
+
+func lineLabel(l cost.Line) string {
+	label := l.Month.String()
+	if l.Month == 0 {
+		label = l.From.String() + " to " + l.To.String()
+	}
+	if l.Change != "" {
+		label += ", change " + l.Change
+	}
+	return label
+}
+
+func lineDetail(l cost.Line, parts []cost.Portion, sum money.Amount, ev *Evidence, cut cost.Cut) string {
+	s := ""
+	if l.Currency != ev.Env.Currency {
+		s = fmt.Sprintf("%s %s at %s", money.Group(l.Amount.Text(l.Currency)), l.Currency, parts[0].Rate.Rate)
+	}
+	var all money.Amount
+	for _, p := range parts {
+		all += p.Amount
+	}
+	if sum != all {
+		if s != "" {
+			s += ", "
+		}
+		s += fmt.Sprintf("part of %s", all.Human(ev.Env.Currency))
+		if l.Month == cut.Month {
+			s += fmt.Sprintf(": %d of %d working days passed", cut.Passed, cut.All)
+		}
+	}
+	return s
+}
+
+func rateNodes(parts []cost.Portion) []Node {
+	var list []Node
+	for i, p := range parts {
+		if i == 0 || p.Rate.Ref != parts[i-1].Rate.Ref {
+			list = append(list, rateNode(p.Rate))
+		}
+	}
+	return list
+}
+
+func rateNode(r cost.RateRow) Node {
+	label := fmt.Sprintf("Rate of %s in %s: %s", r.Currency, r.Month, r.Rate)
+	if r.Plan {
+		label = fmt.Sprintf("Plan rate of %s from %s: %s", r.Currency, r.Month, r.Rate)
+	}
+	return Node{Label: label, Unit: Share, Value: Value{Reason: "a rate"}, Ref: r.Ref}
+}
+
+func explainBudget(p *Project, ev *Evidence) []Node {
+	return explainLines(ev.Budget, ev, func(x cost.Portion) money.Amount { return x.Amount })
+}
+
+func explainBudgetToDate(p *Project, ev *Evidence) []Node {
+	return explainLines(ev.Budget, ev, func(x cost.Portion) money.Amount { return x.Before })
+}
+
+func explainForecast(p *Project, ev *Evidence) []Node {
+	return explainLines(ev.Forecast, ev, cost.Portion.After)
+}
+
+func explainActual(p *Project, ev *Evidence) []Node {
+	var groups byCode
+	for _, x := range ev.Postings {
+		if x.Date > ev.Env.AsOf {
+			continue
+		}
+		a, rate, err := ev.Rates.Actual(x.Amount, x.Currency, x.Date.Month())
+		n := Node{Label: postingLabel(x), Unit: Money, Value: amount(a), Ref: x.Ref}
+		if err != nil {
+			n.Value = unknown(err.Error())
+		} else if x.Currency != ev.Env.Currency {
+			n.Detail = fmt.Sprintf("%s %s at %s", money.Group(x.Amount.Text(x.Currency)), x.Currency, rate.Rate)
+			n.Children = []Node{rateNode(rate)}
+		}
+		groups.add(x.Code, n)
+	}
+	return groups.nodes(ev.CodeNames)
+}
+
+func postingLabel(x cost.Posting) string {
+	s := x.Date.String()
+	for _, part := range []string{x.Document, x.Supplier} {
+		if part != "" {
+			s += ", " + part
+		}
+	}
+	return s
+}
+
+func activityNode(p *Project, i int, what string, d calendar.Date) []Node {
+	if i < 0 {
+		if d == 0 {
+			return nil
+		}
+		return []Node{{Label: "Planned in the project's own row", Unit: Day, Value: date(d), Ref: p.Ref}}
+	}
+	a := &p.Activities[i]
+	return []Node{{Label: a.Code + " " + a.Name + ", " + what, Unit: Day, Value: date(d), Ref: a.Ref}}
+}
+
+func explainBaselineStart(p *Project, _ *Evidence) []Node {
+	return activityNode(p, p.Outlook.BaselineStartBy, "baseline start", p.Outlook.BaselineStart)
+}
+
+func explainBaselineFinish(p *Project, _ *Evidence) []Node {
+	return activityNode(p, p.Outlook.BaselineBy, "baseline finish", p.Outlook.BaselineFinish)
+}
+
+func explainExpectedFinish(p *Project, _ *Evidence) []Node {
+	what := "expected finish"
+	if i := p.Outlook.ExpectedBy; i >= 0 && p.Activities[i].ActualFinish != 0 {
+		what = "actual finish"
+	}
+	list := activityNode(p, p.Outlook.ExpectedBy, what, p.Outlook.ExpectedFinish)
+	if p.Driven && len(list) > 0 {
+		list[0].Detail = "the project is to be dated by its network; until that is computed, its sent dates stand"
+	}
+	return list
+}
+
+func explainEvents(p *Project, states ...schedule.State) []Node {
+	var list []Node
+	for _, e := range p.Events {
+		if slices.Contains(states, e.State) {
+			a := &p.Activities[e.Activity]
+			n := Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(e.Date, "no date"), Ref: a.Ref, Detail: e.State.String()}
+			if a.BaselineFinish != 0 {
+				n.Detail += ", baseline " + a.BaselineFinish.Human()
+			}
+			list = append(list, n)
+		}
+	}
+	return list
+}
+
+func explainDone(p *Project, _ *Evidence) []Node {
+	return explainEvents(p, schedule.Done, schedule.DoneLate)
+}
+func explainMissed(p *Project, _ *Evidence) []Node   { return explainEvents(p, schedule.Missed) }
+func explainSlipping(p *Project, _ *Evidence) []Node { return explainEvents(p, schedule.Slipping) }
+
+func explainDimension(d health.Dimension) func(*Project, *Evidence) []Node {
+	return func(p *Project, ev *Evidence) []Node {
+		var list []Node
+		for _, t := range p.Health.Triggers {
+			if t.Dimension != d {
+				continue
+			}
+			n := Node{Label: t.Sentence, Unit: Health, Value: status(t.Level), Rule: limitRule(t)}
+			if child, ok := Explain(p, ev, t.Key); ok {
+				n.Children = []Node{child}
+			} else {
+				n.Children = explainMissed(p, ev)
+			}
+			list = append(list, n)
+		}
+		return list
+	}
+}
+
+func limitRule(t health.Trigger) string {
+	if t.Key == "missed_milestone" {
+		return fmt.Sprintf("Watch above %.0f working days late, act above %.0f.", t.Limit.Watch, t.Limit.Act)
+	}
+	return fmt.Sprintf("Watch beyond %s, act beyond %s.", health.Percent(t.Limit.Watch), health.Percent(t.Limit.Act))
+}
+
+func explainOverall(p *Project, ev *Evidence) []Node {
+	var list []Node
+	for _, key := range []string{"schedule_health", "cost_health"} {
+		n, _ := Explain(p, ev, key)
+		list = append(list, n)
+	}
+	return list
+}
+
+func explainDeclared(p *Project, _ *Evidence) []Node {
+	if p.Declared == nil {
+		return nil
+	}
+	return []Node{{Label: "Status as sent by the lead", Unit: Health, Value: status(p.Declared.Overall), Ref: p.Declared.Ref}}
+}

@@ -1,0 +1,225 @@
+// Package measure is the catalogue: every figure's name, unit, formula, source, direction, roll-up, function and trace.
+//
+// Base measures are read off a project's account, outlook and health; derived ones are computed from other measures, for a
+// project and for a group alike. A figure that cannot be computed is undefined with a reason, and so is what builds on it.
+package measure
+
+import (
+	"fmt"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// Env is what figures are computed under.
+type Env struct {
+	AsOf       calendar.Date
+	Currency   money.Currency // reporting
+	Calendar   *calendar.Calendar
+	Tolerances health.Tolerances
+	Milestones schedule.Options // AsOf is filled in from Env
+}
+
+// Info describes a project.
+type Info struct {
+	ID                          int64
+	Code, Name                  string
+	Parent                      int64 // id of the node above; 0 at the top
+	Lead, Sponsor, Category     string
+	Stage, BusinessUnit, Status string
+	Currency                    money.Currency
+	PlannedStart, PlannedFinish calendar.Date
+	RequiredFinish              calendar.Date
+	Driven, EarnedValue         bool
+	Ref                         fact.Ref
+}
+
+// Declared is what a project's lead said.
+type Declared struct {
+	Overall    health.Status
+	By         [5]health.Status
+	Percent    fact.Int // hundredths of a percent
+	Commentary string
+	Ref        fact.Ref
+}
+
+// Project is a project with everything computed for it.
+type Project struct {
+	Info
+	Account    cost.Account
+	Activities []schedule.Activity
+	Outlook    schedule.Outlook
+	Events     []schedule.Event
+	Declared   *Declared // nil where nothing was declared
+	Health     health.Result
+	Values     []Value // in the order of the catalogue
+}
+
+// Value returns the figure of a key of the catalogue; an unknown key is undefined.
+func (p *Project) Value(key string) Value { return pick(p.Values, key) }
+
+func pick(values []Value, key string) Value {
+	i, ok := byKey[key]
+	if !ok || i >= len(values) {
+		return unknown("not a measure of the catalogue")
+	}
+	return values[i]
+}
+
+// Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
+func Assess(p *Project, env Env) {
+	opt := env.Milestones
+	opt.AsOf = env.AsOf
+	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
+	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
+	p.Values = make([]Value, len(catalogue))
+	for i := range catalogue {
+		d := &catalogue[i]
+		if d.Unit == Health {
+			continue // computed from the other measures below
+		}
+		if d.base != nil {
+			p.Values[i] = d.base(p)
+		} else {
+			p.Values[i] = d.compute(env, p.Values)
+		}
+	}
+	p.Health = health.Assess(p.healthInput(), env.Tolerances)
+	for i := range catalogue {
+		if catalogue[i].Unit == Health {
+			p.Values[i] = catalogue[i].base(p)
+		}
+	}
+}
+
+// compute derives a measure; where an input is undefined, so is the measure, for the same reason.
+func (d *Definition) compute(env Env, values []Value) Value {
+	in := make([]Value, len(d.inputs))
+	for j, k := range d.inputs {
+		in[j] = values[k]
+		if !in[j].Known {
+			return unknown(in[j].Reason)
+		}
+	}
+	return d.derive(env, in)
+}
+
+func (p *Project) healthInput() health.Input {
+	in := health.Input{
+		BAC: p.money("bac"), VAC: p.money("vac"), Actual: p.money("ac"), BudgetToDate: p.money("budget_to_date"),
+		EarnedValue: p.EarnedValue,
+		PlannedDays: p.Value("planned_duration").N,
+	}
+	if v := p.Value("finish_deviation"); v.Known {
+		in.Deviation = fact.Some(v.N)
+	}
+	for _, e := range p.Events {
+		a := &p.Activities[e.Activity]
+		if a.BaselineFinish != 0 {
+			in.Milestones++
+		}
+		if e.State == schedule.Missed {
+			in.Missed = append(in.Missed, health.MissedMilestone{Name: a.Name, Level: a.Level, Late: e.Late})
+		}
+	}
+	return in
+}
+
+func (p *Project) money(key string) health.Money {
+	v := p.Value(key)
+	return health.Money{Amount: v.Amount(), Known: v.Known}
+}
+
+func (p *Project) fromAccount(input, rows int, none string, a money.Amount) Value {
+	if err := p.Account.Missing[input]; err != nil {
+		return unknown(err.Error())
+	}
+	if rows == 0 && none != "" {
+		return unknown(none)
+	}
+	return amount(a)
+}
+
+func bac(p *Project) Value {
+	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.Budget())
+}
+
+func budgetToDate(p *Project) Value {
+	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.BudgetToDate)
+}
+
+func actual(p *Project) Value {
+	v := p.fromAccount(cost.InActual, p.Account.Postings, "", p.Account.Actual)
+	if v.Known && p.Account.Postings == 0 {
+		v.Note = "no postings up to the as-of date"
+	}
+	return v
+}
+
+func forecastToGo(p *Project) Value {
+	if p.Account.ForecastLines == 0 && p.Status == "closed" {
+		v := known(0)
+		v.Note = "closed without a forecast: nothing to go"
+		return v
+	}
+	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo)
+}
+
+func dateOr(d calendar.Date, reason string) Value {
+	if d == 0 {
+		return unknown(reason)
+	}
+	return date(d)
+}
+
+func baselineStart(p *Project) Value {
+	return dateOr(p.Outlook.BaselineStart, "no baseline start")
+}
+
+func baselineFinish(p *Project) Value {
+	return dateOr(p.Outlook.BaselineFinish, "no baseline finish")
+}
+
+func expectedFinish(p *Project) Value {
+	v := dateOr(p.Outlook.ExpectedFinish, "no expected finish")
+	if o := p.Outlook; v.Known && o.Dated < o.Counted {
+		v.Note = fmt.Sprintf("%d of %d activities have an expected date", o.Dated, o.Counted)
+	}
+	return v
+}
+
+func countStates(p *Project, states ...schedule.State) Value {
+	if p.Outlook.Counted == 0 {
+		return unknown("no schedule")
+	}
+	n := 0
+	for _, e := range p.Events {
+		for _, s := range states {
+			if e.State == s {
+				n++
+			}
+		}
+	}
+	return known(int64(n))
+}
+
+func milestonesDone(p *Project) Value     { return countStates(p, schedule.Done, schedule.DoneLate) }
+func milestonesMissed(p *Project) Value   { return countStates(p, schedule.Missed) }
+func milestonesSlipping(p *Project) Value { return countStates(p, schedule.Slipping) }
+
+func dimension(d health.Dimension) func(*Project) Value {
+	return func(p *Project) Value { return status(p.Health.By[d]) }
+}
+
+func overall(p *Project) Value { return status(p.Health.Overall) }
+
+func declared(p *Project) Value {
+	if p.Declared == nil || p.Declared.Overall == health.NotAssessed {
+		return unknown("nothing declared")
+	}
+	return status(p.Declared.Overall)
+}

@@ -1,0 +1,106 @@
+package measure
+
+import (
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// Missing is a project left out of a group's figure, and why.
+type Missing struct {
+	Project *Project
+	Reason  string
+}
+
+// Group is the roll-up of some projects. With says, for each measure, how many of Projects went into it; Left names the rest.
+type Group struct {
+	Projects []*Project
+	Values   []Value
+	With     []int
+	Left     [][]Missing
+}
+
+// Value returns the group's figure of a key of the catalogue.
+func (g *Group) Value(key string) Value { return pick(g.Values, key) }
+
+// Roll adds amounts and counts over the projects, then computes ratios and differences from the sums. A derived figure's
+// sums run over the projects that have all of its inputs; statuses weigh by budget.
+func Roll(projects []*Project, env Env) *Group {
+	g := &Group{Projects: projects, Values: make([]Value, len(catalogue)),
+		With: make([]int, len(catalogue)), Left: make([][]Missing, len(catalogue))}
+	members := make([]*Project, 0, len(projects))
+	for i := range catalogue {
+		members = members[:0]
+		for _, p := range projects {
+			if reason := catalogue[i].lacks(p.Values, i); reason == "" {
+				members = append(members, p)
+			} else {
+				g.Left[i] = append(g.Left[i], Missing{p, reason})
+			}
+		}
+		g.With[i] = len(members)
+		g.Values[i] = rolled(i, members, env)
+	}
+	return g
+}
+
+// lacks says why a project cannot take part in the roll-up of measure i, empty where it can. A ratio that is undefined
+// for one project alone, over a zero, takes part with its inputs.
+func (d *Definition) lacks(values []Value, i int) string {
+	if d.Rollup == Derived {
+		for _, k := range d.inputs {
+			if !values[k].Known {
+				return values[k].Reason
+			}
+		}
+		return ""
+	}
+	if v := values[i]; !v.Known {
+		return v.Reason
+	} else if d.Unit == Health && v.Status() == health.NotAssessed {
+		return health.NotAssessed.String()
+	}
+	return ""
+}
+
+// rolled is the figure of catalogue entry i over projects that all have it.
+func rolled(i int, members []*Project, env Env) Value {
+	d := &catalogue[i]
+	if len(members) == 0 {
+		return unknown("no project in scope has it")
+	}
+	switch d.Rollup {
+	case Derived:
+		in := make([]Value, len(d.inputs))
+		for j, k := range d.inputs {
+			if in[j] = rolled(k, members, env); !in[j].Known {
+				return unknown(in[j].Reason)
+			}
+		}
+		return d.derive(env, in)
+	case ByBudget:
+		list := make([]health.Member, len(members))
+		for j, p := range members {
+			list[j] = health.Member{Status: p.Values[i].Status(), BAC: p.budget()}
+		}
+		return status(health.Group(list, env.Tolerances.GroupShare))
+	}
+	v := known(members[0].Values[i].N)
+	for _, p := range members[1:] {
+		switch n := p.Values[i].N; d.Rollup {
+		case Sum:
+			v.N += n
+		case Earliest:
+			v.N = min(v.N, n)
+		case Latest:
+			v.N = max(v.N, n)
+		}
+	}
+	return v
+}
+
+func (p *Project) budget() money.Amount {
+	if v := p.Value("bac"); v.Known {
+		return v.Amount()
+	}
+	return 0
+}

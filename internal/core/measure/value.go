@@ -1,0 +1,98 @@
+package measure
+
+import (
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// Unit says what a value counts and how it is written.
+type Unit uint8
+
+// The units. Share is a ratio read as a percentage.
+const (
+	Money Unit = iota
+	Share
+	Days
+	Day
+	Count
+	Health
+)
+
+func (u Unit) String() string {
+	return [...]string{"money", "share", "working days", "date", "count", "status"}[u]
+}
+
+// Value is a figure or the reason why there is none. The zero value is undefined without a reason.
+type Value struct {
+	Known  bool
+	N      int64   // minor units, working days, a calendar.Date, a count or a health.Status
+	Ratio  float64 // of a Share
+	Reason string  // why it is not known
+	Note   string  // what a reader must know of a known value
+}
+
+func known(n int64) Value             { return Value{Known: true, N: n} }
+func unknown(reason string) Value     { return Value{Reason: reason} }
+func amount(a money.Amount) Value     { return known(int64(a)) }
+func date(d calendar.Date) Value      { return known(int64(d)) }
+func status(s health.Status) Value    { return known(int64(s)) }
+func (v Value) Amount() money.Amount  { return money.Amount(v.N) }
+func (v Value) Date() calendar.Date   { return calendar.Date(v.N) }
+func (v Value) Status() health.Status { return health.Status(v.N) }
+
+// Text writes v as files hold it: money in major units, shares to six decimals, dates ISO, undefined empty.
+func (v Value) Text(u Unit, c money.Currency) string {
+	if !v.Known {
+		return ""
+	}
+	switch u {
+	case Money:
+		return v.Amount().Text(c)
+	case Share:
+		s := strconv.FormatFloat(v.Ratio, 'f', 6, 64)
+		if s == "-0.000000" {
+			return "0.000000"
+		}
+		return s
+	case Day:
+		return v.Date().String()
+	case Health:
+		return v.Status().String()
+	}
+	return strconv.FormatInt(v.N, 10)
+}
+
+// Human writes v for reading; undefined is an en dash.
+func (v Value) Human(u Unit, c money.Currency) string {
+	if !v.Known {
+		return "–"
+	}
+	switch u {
+	case Money:
+		return v.Amount().Human(c)
+	case Share:
+		return health.Percent(v.Ratio)
+	case Days:
+		return Signed(v.N)
+	case Day:
+		return v.Date().Human()
+	case Health:
+		return v.Status().String()
+	}
+	return money.Group(strconv.FormatInt(v.N, 10))
+}
+
+// Signed writes a number with its sign, a true minus, and none for zero.
+func Signed(n int64) string {
+	switch {
+	case n > 0:
+		return "+" + strconv.FormatInt(n, 10)
+	case n < 0:
+		return "−" + strings.TrimPrefix(strconv.FormatInt(n, 10), "-")
+	}
+	return "0"
+}

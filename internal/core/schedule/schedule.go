@@ -1,0 +1,232 @@
+// Package schedule dates projects and their milestones as of a day: baseline against expected finish, in working days.
+//
+// It takes the dates that a project's team sent. The computed network stands beside them and is not part of this package
+// yet, so a project meant to be driven by it is dated by what was sent, too.
+package schedule
+
+import (
+	"fmt"
+	"sort"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+)
+
+// Kind tells work from its summaries and from events.
+type Kind uint8
+
+// The kinds of activity. The zero value is plain work.
+const (
+	Work Kind = iota
+	Summary
+	Milestone
+	Deliverable
+)
+
+// Level is the highest reader a milestone is reported to.
+type Level uint8
+
+// The levels, ascending.
+const (
+	ProjectLevel Level = iota
+	ProgrammeLevel
+	PortfolioLevel
+)
+
+// Activity is one row of a project's schedule. Dates not given are zero.
+type Activity struct {
+	Code, Name, Parent, Owner, Party string
+
+	Kind                          Kind
+	Level                         Level
+	BaselineStart, BaselineFinish calendar.Date
+	Start, Finish                 calendar.Date // as expected by the team
+	ActualStart, ActualFinish     calendar.Date
+	Duration, Remaining           fact.Int           // working days
+	Percent                       fact.Int           // hundredths of a percent
+	Calendar                      *calendar.Calendar // nil for the organisation's
+	Ref                           fact.Ref
+}
+
+// Expected is the actual finish, else the expected one, else what start and duration give; 0 where none is known.
+func (a *Activity) Expected(org *calendar.Calendar) calendar.Date {
+	switch {
+	case a.ActualFinish != 0:
+		return a.ActualFinish
+	case a.Finish != 0:
+		return a.Finish
+	case !a.Duration.Given:
+		return 0
+	case a.ActualStart != 0:
+		return a.days(org).Finish(a.ActualStart, int(a.Duration.N))
+	case a.Start != 0:
+		return a.days(org).Finish(a.Start, int(a.Duration.N))
+	}
+	return 0
+}
+
+// Done says whether the activity had finished by the end of asOf.
+func (a *Activity) Done(asOf calendar.Date) bool {
+	return a.ActualFinish != 0 && a.ActualFinish <= asOf
+}
+
+func (a *Activity) days(org *calendar.Calendar) *calendar.Calendar {
+	if a.Calendar != nil {
+		return a.Calendar
+	}
+	return org
+}
+
+// Outlook is how a project stands in time. Indexes point into the activities and are -1 where the date is not theirs.
+type Outlook struct {
+	BaselineStart, BaselineFinish, ExpectedFinish calendar.Date
+	BaselineStartBy, BaselineBy, ExpectedBy       int
+	Dated, Counted                                int // activities with an expected date, of those that count
+}
+
+// Look takes the earliest baseline start, the latest baseline finish and the latest expected finish of the activities
+// that are not summaries (of the summaries where there is nothing else). Without any baseline the planned dates serve.
+func Look(activities []Activity, plannedStart, plannedFinish calendar.Date, org *calendar.Calendar) Outlook {
+	o := Outlook{BaselineStartBy: -1, BaselineBy: -1, ExpectedBy: -1}
+	only := onlySummaries(activities)
+	for i := range activities {
+		a := &activities[i]
+		if a.Kind == Summary && !only {
+			continue
+		}
+		o.Counted++
+		if d := a.BaselineStart; d != 0 && (o.BaselineStart == 0 || d < o.BaselineStart) {
+			o.BaselineStart, o.BaselineStartBy = d, i
+		}
+		if a.BaselineFinish > o.BaselineFinish {
+			o.BaselineFinish, o.BaselineBy = a.BaselineFinish, i
+		}
+		if d := a.Expected(org); d != 0 {
+			o.Dated++
+			if d > o.ExpectedFinish {
+				o.ExpectedFinish, o.ExpectedBy = d, i
+			}
+		}
+	}
+	if o.BaselineStart == 0 {
+		o.BaselineStart = plannedStart
+	}
+	if o.BaselineFinish == 0 {
+		o.BaselineFinish = plannedFinish
+	}
+	return o
+}
+
+func onlySummaries(activities []Activity) bool {
+	for i := range activities {
+		if activities[i].Kind != Summary {
+			return false
+		}
+	}
+	return true
+}
+
+// State is where a milestone stands.
+type State uint8
+
+// The states of a milestone. NoBaseline is one still to come that nobody promised for a day.
+const (
+	OnPlan State = iota
+	Due
+	Slipping
+	Missed
+	DoneLate
+	Done
+	NoBaseline
+)
+
+func (s State) String() string {
+	return [...]string{"on plan", "due", "slipping", "missed", "done late", "done", "no baseline"}[s]
+}
+
+// Options says from when a milestone slips and is due; the zero value calls any working day later slipping and nothing due.
+type Options struct {
+	AsOf      calendar.Date
+	Tolerance int // working days later than the baseline that are still on plan
+	LookAhead int // working days after AsOf within which a milestone is due
+}
+
+// Event is a milestone as of a day.
+type Event struct {
+	Activity  int // index into the activities
+	State     State
+	Date      calendar.Date // actual or expected; 0 where not known
+	Deviation fact.Int      // working days from the baseline, positive when later
+	Late      int           // working days that a missed one is late: to its expected date, at least to AsOf
+}
+
+// Events lists the milestones by date, then baseline, then code.
+func Events(activities []Activity, org *calendar.Calendar, opt Options) []Event {
+	var list []Event
+	for i := range activities {
+		if activities[i].Kind == Milestone {
+			list = append(list, event(&activities[i], i, org, opt))
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool {
+		a, b := list[i], list[j]
+		x, y := &activities[a.Activity], &activities[b.Activity]
+		if da, db := orLater(a.Date, x.BaselineFinish), orLater(b.Date, y.BaselineFinish); da != db {
+			return da < db
+		}
+		if x.BaselineFinish != y.BaselineFinish {
+			return x.BaselineFinish < y.BaselineFinish
+		}
+		return x.Code < y.Code
+	})
+	return list
+}
+
+func orLater(d, other calendar.Date) calendar.Date {
+	if d == 0 {
+		return other
+	}
+	return d
+}
+
+func event(a *Activity, i int, org *calendar.Calendar, opt Options) Event {
+	days := a.days(org)
+	e := Event{Activity: i, Date: a.Expected(org)}
+	if a.BaselineFinish != 0 && e.Date != 0 {
+		e.Deviation = fact.Some(int64(days.Between(a.BaselineFinish, e.Date)))
+	}
+	switch {
+	case a.Done(opt.AsOf) && e.Deviation.N > 0:
+		e.State = DoneLate
+	case a.Done(opt.AsOf):
+		e.State = Done
+	case a.BaselineFinish == 0:
+		e.State = NoBaseline
+	case a.BaselineFinish <= opt.AsOf:
+		e.State = Missed
+		e.Late = days.Between(a.BaselineFinish, max(e.Date, opt.AsOf))
+	case e.Deviation.N > int64(opt.Tolerance):
+		e.State = Slipping
+	case days.Between(opt.AsOf, orLater(e.Date, a.BaselineFinish)) <= opt.LookAhead:
+		e.State = Due
+	}
+	return e
+}
+
+// Lateness says a deviation in words, such as "38 working days late".
+func Lateness(days int64) string {
+	switch {
+	case days == 0:
+		return "on its baseline"
+	case days > 0:
+		return fmt.Sprintf("%d working %s late", days, plural(days))
+	}
+	return fmt.Sprintf("%d working %s early", -days, plural(-days))
+}
+
+func plural(n int64) string {
+	if n == 1 {
+		return "day"
+	}
+	return "days"
+}

@@ -1,0 +1,97 @@
+package schedule
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+)
+
+func on(s string) calendar.Date {
+	d, err := calendar.ParseDate(s)
+	if err != nil && s != "" {
+		panic(err)
+	}
+	return d
+}
+
+func milestone(code, baseline, expected, actual string) Activity {
+	return Activity{Code: code, Kind: Milestone, BaselineFinish: on(baseline), Finish: on(expected), ActualFinish: on(actual)}
+}
+
+// As of Saturday 31 October 2026; deviations counted on a wall calendar of Monday to Friday.
+func TestMilestoneStates(t *testing.T) {
+	opt := Options{AsOf: on("2026-10-31"), LookAhead: 20}
+	cases := []struct {
+		name                       string
+		baseline, expected, actual string
+		state                      State
+		deviation                  fact.Int
+		late                       int
+	}{
+		{"on its day", "2026-10-14", "", "2026-10-14", Done, fact.Some(0), 0},
+		{"early", "2026-10-14", "", "2026-10-13", Done, fact.Some(-1), 0},
+		{"a weekend later is not late", "2026-10-16", "", "2026-10-18", Done, fact.Some(0), 0},
+		{"late", "2026-10-14", "2026-10-15", "2026-10-19", DoneLate, fact.Some(3), 0},
+		{"without baseline", "", "", "2026-10-19", Done, fact.Int{}, 0},
+		{"missed, expected later", "2026-10-14", "2026-11-04", "", Missed, fact.Some(15), 15},
+		{"missed, expected before the as-of date", "2026-10-14", "2026-10-20", "", Missed, fact.Some(4), 12},
+		{"missed, no word", "2026-10-14", "", "", Missed, fact.Int{}, 12},
+		{"promised for the as-of date itself", "2026-10-31", "2026-11-02", "", Missed, fact.Some(1), 1},
+		{"slipping", "2026-11-30", "2026-12-01", "", Slipping, fact.Some(1), 0},
+		{"due", "2026-11-27", "2026-11-27", "", Due, fact.Some(0), 0},
+		{"beyond the look-ahead", "2026-11-30", "2026-11-30", "", OnPlan, fact.Some(0), 0},
+		{"an actual after the as-of date is not done yet", "2026-11-30", "", "2026-11-02", Due, fact.Some(-20), 0},
+		{"nobody promised it", "", "2026-11-02", "", NoBaseline, fact.Int{}, 0},
+	}
+	for _, c := range cases {
+		list := Events([]Activity{milestone("M", c.baseline, c.expected, c.actual)}, calendar.Standard, opt)
+		require.Len(t, list, 1)
+		got := list[0]
+		assert.Equal(t, c.state.String(), got.State.String(), c.name)
+		assert.Equal(t, c.deviation, got.Deviation, c.name)
+		assert.Equal(t, c.late, got.Late, c.name)
+	}
+	within := Options{AsOf: on("2026-10-31"), Tolerance: 5, LookAhead: 0}
+	assert.Equal(t, OnPlan, Events([]Activity{milestone("M", "2026-11-30", "2026-12-07", "")}, calendar.Standard, within)[0].State)
+}
+
+func TestEventsStandInOrderOfDate(t *testing.T) {
+	list := []Activity{milestone("C", "2026-12-01", "2026-12-09", ""), milestone("B", "2026-12-03", "", ""),
+		milestone("A", "2026-12-01", "2026-12-09", ""), {Code: "W", Kind: Work}}
+	var codes string
+	for _, e := range Events(list, calendar.Standard, Options{AsOf: on("2026-10-31")}) {
+		codes += list[e.Activity].Code
+	}
+	assert.Equal(t, "BAC", codes)
+}
+
+func TestOutlook(t *testing.T) {
+	list := []Activity{
+		{Kind: Summary, BaselineStart: on("2025-01-01"), BaselineFinish: on("2028-01-01"), Finish: on("2028-01-01")},
+		{BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-03-31"), ActualFinish: on("2026-04-10"), Finish: on("2026-03-31")},
+		{BaselineStart: on("2026-04-01"), BaselineFinish: on("2026-06-30"), Start: on("2026-06-29"), Duration: fact.Some(10)},
+		{BaselineFinish: on("2026-06-30")},
+	}
+	o := Look(list, on("2026-01-01"), on("2026-12-31"), calendar.Standard)
+	assert.Equal(t, "2026-01-05", o.BaselineStart.String())
+	assert.Equal(t, "2026-06-30", o.BaselineFinish.String())
+	assert.Equal(t, "2026-07-10", o.ExpectedFinish.String(), "ten working days from Monday 29 June end on Friday 10 July")
+	assert.Equal(t, []int{2, 2, 2, 3}, []int{o.BaselineBy, o.ExpectedBy, o.Dated, o.Counted})
+
+	o = Look(list[:1], 0, 0, calendar.Standard)
+	assert.Equal(t, "2028-01-01", o.ExpectedFinish.String(), "summaries serve where there is nothing else")
+
+	o = Look(nil, on("2026-01-01"), on("2026-12-31"), calendar.Standard)
+	assert.Equal(t, "2026-12-31", o.BaselineFinish.String(), "the planned finish serves where nothing has a baseline")
+	assert.Zero(t, o.ExpectedFinish)
+}
+
+func TestLateness(t *testing.T) {
+	assert.Equal(t, "1 working day late", Lateness(1))
+	assert.Equal(t, "3 working days early", Lateness(-3))
+	assert.Equal(t, "on its baseline", Lateness(0))
+}
