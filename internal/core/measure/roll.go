@@ -104,3 +104,6 @@ func (p *Project) budget() money.Amount {
 	}
 	return 0
 }
+
+// CountOf is the number of projects that went into the figure of a key.
+func (g *Group) CountOf(key string) int { return g.With[byKey[key]] }

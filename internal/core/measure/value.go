@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"cmp"
 	"strconv"
 	"strings"
 
@@ -95,4 +96,12 @@ func Signed(n int64) string {
 		return "−" + strings.TrimPrefix(strconv.FormatInt(n, 10), "-")
 	}
 	return "0"
+}
+
+// Compare orders two known values of the measure.
+func (d *Definition) Compare(a, b Value) int {
+	if d.Unit == Share {
+		return cmp.Compare(a.Ratio, b.Ratio)
+	}
+	return cmp.Compare(a.N, b.N)
 }

@@ -1,0 +1,195 @@
+package main
+
+import (
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/report"
+)
+
+// view is what the commands that show figures have in common.
+type view struct {
+	db, asOf, format string
+	formats          []string
+}
+
+func (v *view) flags(c *cobra.Command, formats ...string) {
+	dbFlag(c, &v.db)
+	c.Flags().StringVar(&v.asOf, "as-of", "", "the day as of which to compute, YYYY-MM-DD")
+	_ = c.MarkFlagRequired("as-of")
+	c.Flags().StringVar(&v.format, "format", formats[0], "one of "+strings.Join(formats, ", "))
+	v.formats = formats
+}
+
+// with assesses the file and passes it on.
+func (v *view) with(c *cobra.Command, do func(*app.Office, *app.Assessment) error) error {
+	day, err := calendar.ParseDate(v.asOf)
+	if err != nil {
+		return usageError{fmt.Errorf("--as-of: %w; expected YYYY-MM-DD", err)}
+	}
+	known := false
+	for _, f := range v.formats {
+		known = known || f == v.format
+	}
+	if !known {
+		return usageError{fmt.Errorf("--format %q: expected one of %s", v.format, strings.Join(v.formats, ", "))}
+	}
+	s, office, err := open(c, v.db)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	a, err := office.Assess(c.Context(), day)
+	if err != nil {
+		return err
+	}
+	return do(office, a)
+}
+
+func measuresCommand() *cobra.Command {
+	var v view
+	var scope, keys, statuses string
+	c := &cobra.Command{
+		Use:   "measures --db FILE --as-of DATE [--scope CODE] [--keys a,b,c] [--status open] [--format csv|json]",
+		Short: "Print the figures of the catalogue: one row per project, then the total",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			list, err := pickKeys(keys)
+			if err != nil {
+				return usageError{err}
+			}
+			return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+				sc, err := a.Scope(scope, split(statuses)...)
+				if err != nil {
+					return err
+				}
+				warnRates(c.ErrOrStderr(), sc)
+				t := report.Table{Env: a.Env, Keys: list, Scope: sc}
+				if v.format == "json" {
+					return t.JSON(c.OutOrStdout())
+				}
+				return t.CSV(c.OutOrStdout())
+			})
+		},
+	}
+	v.flags(c, "csv", "json")
+	c.Flags().StringVar(&scope, "scope", "", "code of a portfolio, programme or project; all where empty")
+	c.Flags().StringVar(&keys, "keys", "", "measures to print, in this order; the whole catalogue where empty")
+	c.Flags().StringVar(&statuses, "status", "", "only projects of these statuses, such as open,closed; all where empty")
+	return c
+}
+
+func split(s string) []string {
+	return strings.FieldsFunc(s, func(r rune) bool { return r == ',' || r == ' ' })
+}
+
+func pickKeys(s string) ([]string, error) {
+	list := split(s)
+	for _, k := range list {
+		if _, ok := measure.Lookup(k); !ok {
+			return nil, fmt.Errorf("--keys: %q is not a measure of the catalogue", k)
+		}
+	}
+	if len(list) == 0 {
+		for _, d := range measure.All() {
+			list = append(list, d.Key)
+		}
+	}
+	return list, nil
+}
+
+// warnRates names the rates that figures of the scope lack.
+func warnRates(w io.Writer, s *app.Scope) {
+	for _, p := range s.Projects {
+		for _, err := range p.Account.Missing {
+			if err != nil {
+				fmt.Fprintf(w, "error: project %s: %s; the figures that need it are empty\n", p.Code, err)
+			}
+		}
+	}
+}
+
+func traceCommand() *cobra.Command {
+	var v view
+	var project, key string
+	c := &cobra.Command{
+		Use:   "trace --db FILE --as-of DATE --project CODE --measure KEY [--format text|json]",
+		Short: "Explain one figure down to the rows it came from",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			return v.with(c, func(o *app.Office, a *app.Assessment) error {
+				t, err := traced(c, o, a, project, key)
+				if err != nil {
+					return err
+				}
+				if v.format == "json" {
+					return report.TraceJSON(c.OutOrStdout(), t, a.Env)
+				}
+				return report.TraceText(c.OutOrStdout(), t, a.Env)
+			})
+		},
+	}
+	v.flags(c, "text", "json")
+	c.Flags().StringVar(&project, "project", "", "code of the project, or * for all of them")
+	c.Flags().StringVar(&key, "measure", "", "key of the measure")
+	_ = c.MarkFlagRequired("project")
+	_ = c.MarkFlagRequired("measure")
+	return c
+}
+
+func traced(c *cobra.Command, o *app.Office, a *app.Assessment, project, key string) (*app.Trace, error) {
+	if project != "*" {
+		return o.Trace(c.Context(), a, project, key)
+	}
+	all, err := a.Scope("")
+	if err != nil {
+		return nil, err
+	}
+	return o.TraceGroup(c.Context(), a, all, key)
+}
+
+func exportCommand() *cobra.Command {
+	var v view
+	var kind, scope, out string
+	c := &cobra.Command{
+		Use:   "export --db FILE --kind pack --as-of DATE [--scope CODE] [--format pdf] [--out FILE]",
+		Short: "Write the pack: headline, sighting plot, attention table and one page per project",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if kind != "pack" {
+				return usageError{fmt.Errorf("--kind %q: expected pack", kind)}
+			}
+			return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+				l, err := a.Lookout(scope, app.Filter{})
+				if err != nil {
+					return err
+				}
+				if out == "" {
+					return report.Pack(c.OutOrStdout(), a, l)
+				}
+				f, err := os.Create(out)
+				if err != nil {
+					return err
+				}
+				if err := report.Pack(f, a, l); err != nil {
+					_ = f.Close()
+					return err
+				}
+				return f.Close()
+			})
+		},
+	}
+	v.flags(c, "pdf")
+	c.Flags().StringVar(&kind, "kind", "", "what to write: pack")
+	c.Flags().StringVar(&scope, "scope", "", "code of a portfolio, programme or project; all open projects where empty")
+	c.Flags().StringVar(&out, "out", "", "file to write; standard output where empty")
+	_ = c.MarkFlagRequired("kind")
+	return c
+}

@@ -1,0 +1,147 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/user"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"turret/internal/app"
+	"turret/internal/core/money"
+	"turret/internal/demo"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+func initCommand() *cobra.Command {
+	var db, currency string
+	c := &cobra.Command{
+		Use:   "init --db FILE [--currency EUR]",
+		Short: "Make a new file with its reporting currency",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			cur, err := money.ParseCurrency(currency)
+			if err != nil {
+				return usageError{err}
+			}
+			s, err := store.Create(c.Context(), db, cur)
+			if err != nil {
+				return err
+			}
+			return s.Close()
+		},
+	}
+	dbFlag(c, &db)
+	c.Flags().StringVar(&currency, "currency", "EUR", "reporting currency, an ISO 4217 code")
+	return c
+}
+
+func dbFlag(c *cobra.Command, db *string) {
+	c.Flags().StringVar(db, "db", "", "the file that holds everything")
+	_ = c.MarkFlagRequired("db")
+}
+
+// open opens the file and an office over it.
+func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
+	s, err := store.Open(c.Context(), db)
+	if errors.Is(err, os.ErrNotExist) {
+		err = fmt.Errorf("%s: no such file; turret init --db %s makes one", db, db)
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	return s, app.NewOffice(s, time.Now), nil
+}
+
+func importCommand() *cobra.Command {
+	var db, kind, source string
+	var dry bool
+	c := &cobra.Command{
+		Use:   "import --db FILE [--kind KIND] [--source NAME] [--dry-run] PATH...",
+		Short: "Take in files, all of them or none",
+		Args:  cobra.MinimumNArgs(1),
+		RunE: func(c *cobra.Command, paths []string) error {
+			if kind != "" && !slices.Contains(app.Kinds(), app.Kind(kind)) {
+				return usageError{fmt.Errorf("--kind %q: expected one of %v", kind, app.Kinds())}
+			}
+			s, office, err := open(c, db)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			files, skipped, err := ingest.Paths(paths, app.Kind(kind))
+			if err != nil {
+				return err
+			}
+			if len(files) == 0 {
+				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), app.Kinds())
+			}
+			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Author: login(), DryRun: dry})
+			if err != nil {
+				return err
+			}
+			announce(c.OutOrStdout(), c.ErrOrStderr(), receipt, skipped, dry)
+			return nil
+		},
+	}
+	dbFlag(c, &db)
+	c.Flags().StringVar(&kind, "kind", "", "kind of the files, for names that do not tell")
+	c.Flags().StringVar(&source, "source", "", "who sent them")
+	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
+	return c
+}
+
+func login() string {
+	if u, err := user.Current(); err == nil {
+		return u.Username
+	}
+	return "unknown"
+}
+
+func announce(out, errs io.Writer, r *app.Receipt, skipped []string, dry bool) {
+	for i, f := range r.Files {
+		did := "would load"
+		if !dry {
+			did = fmt.Sprintf("load %d:", r.Loads[i].ID)
+		}
+		fmt.Fprintf(out, "%s %s, %d rows of %s (%s)\n", did, f.Name, f.Rows, f.Kind, f.Recognised)
+		if len(f.Ignored) > 0 {
+			fmt.Fprintf(out, "  columns ignored: %s\n", strings.Join(f.Ignored, ", "))
+		}
+	}
+	for _, p := range skipped {
+		fmt.Fprintf(out, "skipped %s: not named after a kind\n", p)
+	}
+	for _, w := range r.Warnings {
+		fmt.Fprintln(errs, "warning:", w)
+	}
+}
+
+func generateCommand() *cobra.Command {
+	var size demo.Size
+	c := &cobra.Command{
+		Use:   "generate --projects N --activities M --ledger K --seed S OUTDIR",
+		Short: "Write a synthetic portfolio as CSV files",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			if err := size.Check(); err != nil {
+				return usageError{err}
+			}
+			if err := os.MkdirAll(args[0], 0o755); err != nil {
+				return err
+			}
+			return demo.Generate(size, args[0])
+		},
+	}
+	c.Flags().IntVar(&size.Projects, "projects", 100, "number of projects")
+	c.Flags().IntVar(&size.Activities, "activities", 2000, "number of activities in all")
+	c.Flags().IntVar(&size.Ledger, "ledger", 10000, "number of postings in all")
+	c.Flags().Uint64Var(&size.Seed, "seed", 1, "the same seed gives the same bytes")
+	return c
+}

@@ -1,0 +1,242 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sort"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// LookAhead is the number of working days within which a milestone to come is due.
+const LookAhead = 20
+
+// Assessment is every project computed as of a day. It is read-only once made.
+type Assessment struct {
+	Env       measure.Env
+	Masters   *Masters
+	Rates     *cost.Rates
+	Projects  []*measure.Project // in the order of their codes
+	head      int64
+	byCode    map[string]*measure.Project
+	nodes     map[int64]*Node
+	nodeCodes map[string]*Node
+	codeNames []string
+}
+
+// keep is how many assessments are kept, so that stepping between periods is quick.
+const keep = 4
+
+// Assess computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since.
+func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	head, err := o.store.Head(ctx)
+	if err != nil {
+		return nil, err
+	}
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	for _, a := range o.cached {
+		if a.head == head && a.Env.AsOf == asOf {
+			return a, nil
+		}
+	}
+	a, err := o.assess(ctx, asOf)
+	if err != nil {
+		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+	}
+	a.head = head
+	o.cached = append(slices.DeleteFunc(o.cached, func(old *Assessment) bool { return old.head != head }), a)
+	if len(o.cached) > keep {
+		o.cached = slices.Clone(o.cached[1:])
+	}
+	return a, nil
+}
+
+func (o *Office) assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	calendars, err := buildCalendars(m.Calendars)
+	if err != nil {
+		return nil, err
+	}
+	a := newAssessment(m, calendars, asOf)
+	if err := a.read(ctx, o.store, calendars); err != nil {
+		return nil, err
+	}
+	for _, p := range a.Projects {
+		measure.Assess(p, a.Env)
+	}
+	return a, nil
+}
+
+// defaultCalendar is the organisation's.
+const defaultCalendar = "default"
+
+func buildCalendars(rows []CalendarRow) (map[string]*calendar.Calendar, error) {
+	built := map[string]*calendar.Calendar{defaultCalendar: calendar.Standard}
+	for name, w := range Weeks(rows) {
+		c, err := calendar.New(w.Days, w.Exceptions)
+		if err != nil {
+			return nil, fmt.Errorf("calendar %s: %w", name, err)
+		}
+		built[name] = c
+	}
+	return built, nil
+}
+
+func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf calendar.Date) *Assessment {
+	a := &Assessment{
+		Env: measure.Env{AsOf: asOf, Currency: m.Reporting, Calendar: calendars[defaultCalendar],
+			Tolerances: health.Defaults(), Milestones: schedule.Options{LookAhead: LookAhead}},
+		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates),
+		byCode: map[string]*measure.Project{}, nodes: map[int64]*Node{}, nodeCodes: map[string]*Node{},
+	}
+	for i := range m.Nodes {
+		n := &m.Nodes[i]
+		a.nodes[n.ID], a.nodeCodes[n.Code] = n, n
+	}
+	for _, c := range m.CostCodes {
+		for int64(len(a.codeNames)) <= c.ID {
+			a.codeNames = append(a.codeNames, "")
+		}
+		a.codeNames[c.ID] = c.Code + " " + c.Name
+	}
+	for i := range m.Projects {
+		p := &measure.Project{Info: m.Projects[i]}
+		a.Projects = append(a.Projects, p)
+		a.byCode[p.Code] = p
+	}
+	return a
+}
+
+// CodeName is a cost code with its name.
+func (a *Assessment) CodeName(id int32) string {
+	if int(id) < len(a.codeNames) {
+		return a.codeNames[id]
+	}
+	return fmt.Sprint("cost code ", id)
+}
+
+// read fills in accounts, activities and declarations with one pass over each table.
+func (a *Assessment) read(ctx context.Context, s Store, calendars map[string]*calendar.Calendar) error {
+	slots := newSlots(a.Projects)
+	builders := make([]*cost.Builder, len(a.Projects))
+	for i := range builders {
+		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
+	}
+	err := s.Activities(ctx, nil, func(project int64, f *ActivityFact) {
+		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
+			f.Calendar = c
+		}
+		p := a.Projects[slots[project]]
+		p.Activities = append(p.Activities, f.Activity)
+	})
+	if err == nil {
+		err = s.Lines(ctx, Budget, nil, func(project int64, l cost.Line) { builders[slots[project]].Budget(l) })
+	}
+	if err == nil {
+		err = s.Lines(ctx, Forecast, nil, func(project int64, l cost.Line) { builders[slots[project]].Forecast(l) })
+	}
+	if err == nil {
+		err = s.Amounts(ctx, nil, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
+			builders[slots[project]].Post(code, d, x, c)
+		})
+	}
+	if err == nil {
+		err = s.Declared(ctx, nil, func(project int64, d measure.Declared) { a.Projects[slots[project]].Declared = &d })
+	}
+	for i, p := range a.Projects {
+		p.Account = builders[i].Account()
+	}
+	return err
+}
+
+// newSlots maps the ids of projects, which are small, to their index.
+func newSlots(projects []*measure.Project) []int32 {
+	var slots []int32
+	for i, p := range projects {
+		for int64(len(slots)) <= p.ID {
+			slots = append(slots, -1)
+		}
+		slots[p.ID] = int32(i)
+	}
+	return slots
+}
+
+// Project finds a project by its code, or returns an error wrapping ErrNotFound.
+func (a *Assessment) Project(code string) (*measure.Project, error) {
+	if p, ok := a.byCode[code]; ok {
+		return p, nil
+	}
+	return nil, fmt.Errorf("project %q: %w", code, ErrNotFound)
+}
+
+// Path lists the nodes above a project or node, from the top down.
+func (a *Assessment) Path(parent int64) []*Node {
+	var list []*Node
+	for n := a.nodes[parent]; n != nil && len(list) <= len(a.nodes); n = a.nodes[n.Parent] {
+		list = append(list, n)
+	}
+	slices.Reverse(list)
+	return list
+}
+
+// Programme is the nearest node above a project; nil where there is none.
+func (a *Assessment) Programme(p *measure.Project) *Node { return a.nodes[p.Parent] }
+
+// Scope is a part of the structure with the projects in it.
+type Scope struct {
+	Code, Name string // both empty for everything
+	Projects   []*measure.Project
+}
+
+// Scope finds the projects below a node, or the one project of that code; an empty code means all of them. Only projects of
+// the statuses named are in it, all where none is. An unknown code is an error wrapping ErrNotFound.
+func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
+	s := &Scope{Code: code}
+	node, isNode := a.nodeCodes[code]
+	switch p, isProject := a.byCode[code]; {
+	case isNode:
+		s.Name = node.Name
+	case isProject:
+		s.Name, s.Projects = p.Name, []*measure.Project{p}
+		return s, nil
+	case code != "":
+		return nil, fmt.Errorf("scope %q: %w", code, ErrNotFound)
+	}
+	for _, p := range a.Projects {
+		if len(statuses) > 0 && !slices.Contains(statuses, p.Status) {
+			continue
+		}
+		if !isNode || slices.Contains(a.Path(p.Parent), node) {
+			s.Projects = append(s.Projects, p)
+		}
+	}
+	return s, nil
+}
+
+// ByAttention sorts projects in the order in which they need attention: act before watch, within it by the money at stake,
+// then by days late, then by code.
+func ByAttention(list []*measure.Project) {
+	sort.SliceStable(list, func(i, j int) bool {
+		a, b := &list[i].Health, &list[j].Health
+		if a.Overall != b.Overall {
+			return a.Overall > b.Overall
+		}
+		if a.Stake != b.Stake {
+			return a.Stake > b.Stake
+		}
+		if a.DaysLate != b.DaysLate {
+			return a.DaysLate > b.DaysLate
+		}
+		return list[i].Code < list[j].Code
+	})
+}

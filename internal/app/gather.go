@@ -1,0 +1,408 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/money"
+)
+
+// Origin says who sends files and on whose word.
+type Origin struct {
+	Source, Author string
+	DryRun         bool // check everything, write nothing
+}
+
+// Receipt is what an import did.
+type Receipt struct {
+	Files    []*File
+	Loads    []Load    // empty after a dry run
+	Warnings []Problem // worth knowing; the load was taken in nevertheless
+}
+
+// Import holds the files against each other and against what is there, and takes all of them in or none. What is wrong with
+// them comes back as a *Refusal.
+func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Receipt, error) {
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g := newGatherer(m)
+	for _, f := range files {
+		g.file = f
+		if f.Kind == Actuals {
+			if err := o.refuseTwice(ctx, g, files); err != nil {
+				return nil, err
+			}
+		}
+		g.check()
+	}
+	if len(g.problems) > 0 {
+		return nil, &Refusal{g.problems}
+	}
+	r := &Receipt{Files: files, Warnings: g.missingRates(files)}
+	if from.DryRun {
+		return r, nil
+	}
+	r.Loads, err = o.store.Save(ctx, files, from.Source, from.Author, o.now())
+	return r, err
+}
+
+func (o *Office) refuseTwice(ctx context.Context, g *gatherer, files []*File) error {
+	for _, f := range files {
+		if f == g.file {
+			break
+		}
+		if f.Kind == Actuals && f.Digest == g.file.Digest {
+			g.fail(0, "", "", "postings that are not already in "+f.Name+" of the same import; the two files are the same")
+		}
+	}
+	old, err := o.store.LoadOf(ctx, Actuals, g.file.Digest)
+	if err == nil && old != nil {
+		g.fail(0, "", "", fmt.Sprintf("postings not taken in before; the same file is load %d, %s of %s",
+			old.ID, old.File, old.ReceivedAt.Format("2006-01-02 15:04")))
+	}
+	return err
+}
+
+// gatherer holds rows against the codes known so far: those in the store and those of the files before.
+type gatherer struct {
+	file      *File
+	reporting money.Currency
+	nodes     map[string]string // code to parent's code
+	projects  map[string]money.Currency
+	codes     map[string]string // cost code to parent
+	calendars map[string]bool
+	rates     []cost.RateRow
+	problems  []Problem
+}
+
+func newGatherer(m *Masters) *gatherer {
+	g := &gatherer{reporting: m.Reporting, nodes: map[string]string{}, projects: map[string]money.Currency{},
+		codes: map[string]string{}, calendars: map[string]bool{}, rates: slices.Clone(m.Rates)}
+	byID := map[int64]string{}
+	for _, n := range m.Nodes {
+		byID[n.ID] = n.Code
+	}
+	for _, n := range m.Nodes {
+		g.nodes[n.Code] = byID[n.Parent]
+	}
+	for _, p := range m.Projects {
+		g.projects[p.Code] = p.Currency
+	}
+	for _, c := range m.CostCodes {
+		g.codes[c.Code] = c.Parent
+	}
+	for _, c := range m.Calendars {
+		g.calendars[c.Calendar] = true
+	}
+	return g
+}
+
+func (g *gatherer) fail(row int32, column, value, expected string) {
+	g.problems = append(g.problems, Problem{g.file.Name, row, column, value, expected})
+}
+
+func (g *gatherer) check() {
+	switch g.file.Kind {
+	case Structure:
+		g.structure()
+	case Calendars:
+		g.checkCalendars()
+	case CostCodes:
+		g.costCodes()
+	case Rates:
+		g.checkRates()
+	case Projects:
+		g.checkProjects()
+	case Activities:
+		g.activities()
+	case Links:
+		g.links()
+	case Budget, Forecast:
+		g.lines()
+	case Actuals:
+		g.postings()
+	case Statuses:
+		g.statuses()
+	}
+}
+
+// once reports a key that stands in the file a second time.
+func (g *gatherer) once(seen map[string]int32, key string, row int32, column, value string) {
+	if first, ok := seen[key]; ok {
+		g.fail(row, column, value, fmt.Sprintf("each once; it stands in row %d already", first))
+		return
+	}
+	seen[key] = row
+}
+
+// parents reports unknown parents and chains of parents that come back to where they began.
+func (g *gatherer) parents(parent map[string]string, rows []string, at func(string) int32, what string) {
+	reported := map[string]bool{}
+	for _, code := range rows {
+		p := parent[code]
+		if p == "" {
+			continue
+		}
+		if _, ok := parent[p]; !ok {
+			g.fail(at(code), "parent", p, "the code of a "+what+" in this file or taken in before")
+			continue
+		}
+		chain := []string{code}
+		for p != "" && p != code && len(chain) <= len(parent) {
+			chain = append(chain, p)
+			p = parent[p]
+		}
+		if p == code && !reported[code] {
+			for _, c := range chain {
+				reported[c] = true
+			}
+			g.fail(at(code), "parent", parent[code], "parents that end; this one goes round: "+strings.Join(append(chain, code), " → "))
+		}
+	}
+}
+
+func (g *gatherer) structure() {
+	seen := map[string]int32{}
+	var codes []string
+	for _, n := range g.file.Nodes {
+		g.once(seen, n.Code, n.Row, "code", n.Code)
+		if _, ok := g.projects[n.Code]; ok {
+			g.fail(n.Row, "code", n.Code, "a code that no project has")
+		}
+		g.nodes[n.Code] = n.Parent
+		codes = append(codes, n.Code)
+	}
+	g.parents(g.nodes, codes, func(c string) int32 { return seen[c] }, "portfolio or programme")
+}
+
+func (g *gatherer) costCodes() {
+	seen := map[string]int32{}
+	var codes []string
+	for _, c := range g.file.CostCodes {
+		g.once(seen, c.Code, c.Row, "code", c.Code)
+		g.codes[c.Code] = c.Parent
+		codes = append(codes, c.Code)
+	}
+	g.parents(g.codes, codes, func(c string) int32 { return seen[c] }, "cost code")
+}
+
+func (g *gatherer) checkCalendars() {
+	for name, week := range Weeks(g.file.Calendars) {
+		g.calendars[name] = true
+		if _, err := calendar.New(week.Days, week.Exceptions); err != nil {
+			g.fail(0, "calendar", name, err.Error())
+		}
+	}
+	seen := map[string]int32{}
+	for _, c := range g.file.Calendars {
+		day := c.Date.String()
+		if c.Weekday.Given {
+			day = fmt.Sprint("weekday ", c.Weekday.N)
+		}
+		g.once(seen, c.Calendar+"\x00"+day, c.Row, "calendar", c.Calendar+" "+day)
+	}
+}
+
+// Week is a calendar's pattern and its exceptions.
+type Week struct {
+	Days       [7]bool
+	Exceptions map[calendar.Date]bool
+}
+
+// Weeks gathers the rows of each calendar; one without weekdays is worked from Monday to Friday.
+func Weeks(rows []CalendarRow) map[string]*Week {
+	weeks := map[string]*Week{}
+	for _, r := range rows {
+		w := weeks[r.Calendar]
+		if w == nil {
+			w = &Week{[7]bool{true, true, true, true, true, false, false}, map[calendar.Date]bool{}}
+			weeks[r.Calendar] = w
+		}
+		if r.Weekday.Given {
+			w.Days[r.Weekday.N] = r.Working
+		} else {
+			w.Exceptions[r.Date] = r.Working
+		}
+	}
+	return weeks
+}
+
+func (g *gatherer) checkRates() {
+	seen := map[string]int32{}
+	for _, r := range g.file.Rates {
+		g.once(seen, fmt.Sprint(r.Currency, r.Month, r.Plan), r.Row, "currency", string(r.Currency))
+		if r.Currency == g.reporting {
+			g.fail(r.Row, "currency", string(r.Currency), "another currency than the reporting one")
+		}
+		g.rates = append(g.rates, cost.RateRow{Currency: r.Currency, Month: r.Month, Plan: r.Plan, Rate: r.Rate})
+	}
+}
+
+func (g *gatherer) checkProjects() {
+	seen := map[string]int32{}
+	for i := range g.file.Projects {
+		p := &g.file.Projects[i]
+		g.once(seen, p.Code, p.Row, "code", p.Code)
+		if _, ok := g.nodes[p.Code]; ok {
+			g.fail(p.Row, "code", p.Code, "a code that no portfolio or programme has")
+		}
+		if _, ok := g.nodes[p.Parent]; p.Parent != "" && !ok {
+			g.fail(p.Row, "parent", p.Parent, "the code of a portfolio or programme")
+		}
+		if p.Currency == "" {
+			p.Currency = g.reporting
+		}
+		g.projects[p.Code] = p.Currency
+	}
+}
+
+func (g *gatherer) project(code string, row int32, column string) bool {
+	_, ok := g.projects[code]
+	if !ok {
+		g.fail(row, column, code, "the code of a project in projects or taken in before")
+	}
+	return ok
+}
+
+func (g *gatherer) activities() {
+	seen := map[string]int32{}
+	parent := map[string]string{}
+	var keys []string
+	for _, a := range g.file.Activities {
+		g.project(a.Project, a.Row, "project")
+		key := a.Project + "\x00" + a.Activity.Code
+		g.once(seen, key, a.Row, "code", a.Activity.Code)
+		if a.Calendar != "" && !g.calendars[a.Calendar] {
+			g.fail(a.Row, "calendar", a.Calendar, "the name of a calendar")
+		}
+		parent[key] = ""
+		if a.Activity.Parent != "" {
+			parent[key] = a.Project + "\x00" + a.Activity.Parent
+		}
+		keys = append(keys, key)
+	}
+	before := len(g.problems)
+	g.parents(parent, keys, func(k string) int32 { return seen[k] }, "summary of the same project")
+	for i := range g.problems[before:] {
+		p := &g.problems[before+i]
+		_, p.Value, _ = strings.Cut(p.Value, "\x00")
+		p.Expected = strings.ReplaceAll(p.Expected, "\x00", "/")
+	}
+}
+
+func (g *gatherer) links() {
+	for _, l := range g.file.Links {
+		g.project(l.Project, l.Row, "project")
+		if l.FromProject != "" {
+			g.project(l.FromProject, l.Row, "from_project")
+		}
+		if l.ToProject != "" {
+			g.project(l.ToProject, l.Row, "to_project")
+		}
+	}
+}
+
+func (g *gatherer) costCode(code string, row int32) {
+	if _, ok := g.codes[code]; !ok {
+		g.fail(row, "cost_code", code, "a cost code in cost_codes or taken in before")
+	}
+}
+
+// settle turns units into an amount of the row's currency, by default the project's.
+func (g *gatherer) settle(project string, c *money.Currency, units int64, row int32) money.Amount {
+	if *c == "" {
+		if *c = g.projects[project]; *c == "" {
+			*c = g.reporting
+		}
+	}
+	step := int64(1)
+	for range 4 - c.Decimals() {
+		step *= 10
+	}
+	a := money.Amount(units / step)
+	switch {
+	case units%step != 0:
+		g.fail(row, "amount", money.Decimal(units, 4), fmt.Sprintf("at most %d decimals for %s", c.Decimals(), *c))
+	case a > money.MaxAmount || a < -money.MaxAmount:
+		g.fail(row, "amount", money.Decimal(units, 4), "an amount up to "+money.MaxAmount.Human(*c))
+	}
+	return a
+}
+
+func (g *gatherer) lines() {
+	for i := range g.file.Lines {
+		l := &g.file.Lines[i]
+		if g.project(l.Project, l.Row, "project") {
+			l.Amount = g.settle(l.Project, &l.Currency, l.Units, l.Row)
+		}
+		g.costCode(l.CostCode, l.Row)
+	}
+}
+
+func (g *gatherer) postings() {
+	for i := range g.file.Postings {
+		p := &g.file.Postings[i]
+		if g.project(p.Project, p.Row, "project") {
+			p.Amount = g.settle(p.Project, &p.Currency, p.Units, p.Row)
+		}
+		g.costCode(p.CostCode, p.Row)
+	}
+}
+
+func (g *gatherer) statuses() {
+	seen := map[string]int32{}
+	for _, s := range g.file.Statuses {
+		g.project(s.Project, s.Row, "project")
+		g.once(seen, s.Project, s.Row, "project", s.Project)
+	}
+}
+
+// missingRates names each currency and month that rows need a rate for and there is none.
+func (g *gatherer) missingRates(files []*File) []Problem {
+	rates := cost.NewRates(g.reporting, g.rates)
+	seen := map[cost.MissingRate]bool{}
+	var list []Problem
+	need := func(f *File, row int32, c money.Currency, m calendar.Month, plan bool) {
+		if c == g.reporting {
+			return
+		}
+		key := cost.MissingRate{Currency: c, Month: m, Plan: plan}
+		if _, err := rates.Find(c, m, plan); err != nil && !seen[key] {
+			seen[key] = true
+			list = append(list, Problem{f.Name, row, "currency", string(c),
+				"a rate; there is " + err.Error() + ", and the figures that need it stay undefined"})
+		}
+	}
+	for _, f := range files {
+		for i := range f.Lines {
+			l := &f.Lines[i]
+			first, last := l.Month, l.Month
+			if l.Month == 0 {
+				first, last = l.From.Month(), l.To.Month()
+			}
+			for m := first; m <= last && l.Currency != g.reporting; m++ {
+				need(f, l.Row, l.Currency, m, true)
+			}
+		}
+		for i := range f.Postings {
+			p := &f.Postings[i]
+			if p.Currency != g.reporting {
+				need(f, p.Row, p.Currency, p.Date.Month(), false)
+			}
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].Value < list[j].Value })
+	return list
+}
+
+// IsRevision reports whether a load of the kind makes a revision of each project in it.
+func (k Kind) IsRevision() bool {
+	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses}, k)
+}

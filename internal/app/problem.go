@@ -1,0 +1,66 @@
+package app
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+)
+
+// Errors that callers tell apart.
+var (
+	ErrRefused  = errors.New("the load was refused and nothing was changed")
+	ErrNotFound = errors.New("not found")
+)
+
+// Problem is one thing wrong with an input: where, what stands there, and what was expected.
+type Problem struct {
+	File     string `json:"file"`
+	Row      int32  `json:"row"` // as a spreadsheet counts, the head being 1; 0 for the file as a whole
+	Column   string `json:"column"`
+	Value    string `json:"value"`
+	Expected string `json:"expected"`
+}
+
+func (p Problem) String() string {
+	var b strings.Builder
+	b.WriteString(p.File)
+	if p.Row > 0 {
+		fmt.Fprintf(&b, ", row %d", p.Row)
+	}
+	if p.Column != "" {
+		fmt.Fprintf(&b, ", column %s", p.Column)
+	}
+	if p.Value != "" {
+		fmt.Fprintf(&b, ": %q", Clip(p.Value, 80))
+	}
+	return b.String() + ": expected " + p.Expected
+}
+
+// Refusal lists everything wrong with a load. It wraps ErrRefused.
+type Refusal struct{ Problems []Problem }
+
+func (r *Refusal) Error() string {
+	lines := make([]string, 0, len(r.Problems)+1)
+	for _, p := range r.Problems {
+		lines = append(lines, p.String())
+	}
+	word := "problems"
+	if len(lines) == 1 {
+		word = "problem"
+	}
+	lines = append(lines, fmt.Sprintf("%d %s; %s", len(lines), word, ErrRefused))
+	return strings.Join(lines, "\n")
+}
+
+// Unwrap returns ErrRefused.
+func (r *Refusal) Unwrap() error { return ErrRefused }
+
+// Clip shortens s to at most n runes, with an ellipsis where something was cut.
+func Clip(s string, n int) string {
+	for i := range s {
+		if n--; n < 0 {
+			return s[:i] + "…"
+		}
+	}
+	return s
+}

@@ -1,0 +1,151 @@
+package app
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// Kind is a kind of input file.
+type Kind string
+
+// The kinds, in an order in which each refers only to those before it.
+const (
+	Structure  Kind = "structure"
+	Calendars  Kind = "calendars"
+	CostCodes  Kind = "cost_codes"
+	Rates      Kind = "rates"
+	Projects   Kind = "projects"
+	Activities Kind = "activities"
+	Links      Kind = "links"
+	Budget     Kind = "budget"
+	Forecast   Kind = "forecast"
+	Actuals    Kind = "actuals"
+	Statuses   Kind = "status"
+)
+
+// Kinds lists every kind in the order that resolves.
+func Kinds() []Kind {
+	return []Kind{Structure, Calendars, CostCodes, Rates, Projects, Activities, Links, Budget, Forecast, Actuals, Statuses}
+}
+
+// File is one input file as read: rows of its kind that are well formed by themselves, not yet held against the others.
+type File struct {
+	Name       string
+	Kind       Kind
+	Digest     string // SHA-256, hexadecimal
+	Size       int64
+	Rows       int
+	Recognised string   // the dialect found, in words
+	Ignored    []string // heads of columns that the kind does not have
+
+	Nodes      []NodeRow
+	Projects   []ProjectRow
+	Calendars  []CalendarRow
+	Activities []ActivityRow
+	Links      []LinkRow
+	CostCodes  []CostCodeRow
+	Lines      []LineRow
+	Postings   []PostingRow
+	Statuses   []StatusRow
+	Rates      []RateRow
+}
+
+// NodeRow is a portfolio or programme.
+type NodeRow struct {
+	Row                              int32
+	Code, Name, Level, Parent, Owner string
+}
+
+// ProjectRow is a project.
+type ProjectRow struct {
+	Row                                         int32
+	Code, Name, Parent, Lead, Sponsor, Category string
+	Stage, BusinessUnit, Status                 string
+	Currency                                    money.Currency
+	PlannedStart, PlannedFinish, RequiredFinish calendar.Date
+	Driven, EarnedValue                         bool
+}
+
+// CalendarRow is one weekday (from 0 for Monday) or one dated exception of a calendar.
+type CalendarRow struct {
+	Row      int32
+	Calendar string
+	Date     calendar.Date
+	Weekday  fact.Int
+	Working  bool
+	Name     string
+}
+
+// ActivityRow is an activity; its Activity lacks the calendar, which is named, and the reference.
+type ActivityRow struct {
+	Row               int32
+	Project, Calendar string
+	Activity          schedule.Activity
+	Weight            fact.Int // ten-thousandths
+	EVMethod          string
+	NotBefore         calendar.Date
+	NotAfter          calendar.Date
+	Low, Likely, High fact.Int // working days remaining
+}
+
+// LinkRow is a dependency; FromProject and ToProject are empty where they are Project.
+type LinkRow struct {
+	Row                    int32
+	Project, From, To      string
+	Type                   string
+	Lag                    int64 // working days
+	FromProject, ToProject string
+}
+
+// CostCodeRow is a cost code.
+type CostCodeRow struct {
+	Row                      int32
+	Code, Name, Parent, Type string
+	Closed                   bool
+}
+
+// LineRow is a budget or forecast line. Units are ten-thousandths of the major unit, as the currency may still be open.
+type LineRow struct {
+	Row                  int32
+	Project, CostCode    string
+	Units                int64
+	Amount               money.Amount // set when the currency is settled
+	Month                calendar.Month
+	From, To             calendar.Date
+	Profile              uint8 // cost.Profile
+	Currency             money.Currency
+	Centre, Change, Note string
+}
+
+// PostingRow is an actual cost.
+type PostingRow struct {
+	Row                              int32
+	Project, CostCode                string
+	Date                             calendar.Date
+	Units                            int64
+	Amount                           money.Amount // set when the currency is settled
+	Currency                         money.Currency
+	Centre, Document, Supplier, Note string
+}
+
+// StatusRow is what a lead declared.
+type StatusRow struct {
+	Row        int32
+	Project    string
+	Overall    health.Status
+	By         [5]health.Status
+	Percent    fact.Int // hundredths of a percent
+	Commentary string
+}
+
+// RateRow is an exchange rate.
+type RateRow struct {
+	Row      int32
+	Currency money.Currency
+	Month    calendar.Month
+	Plan     bool
+	Rate     money.Rate
+}

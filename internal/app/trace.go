@@ -1,0 +1,78 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/measure"
+)
+
+// Trace is the explanation of one figure with the loads that its rows came from.
+type Trace struct {
+	Subject string // what the figure is of
+	Project *measure.Project
+	AsOf    string
+	Root    measure.Node
+	Loads   map[int64]Load
+}
+
+// Trace explains a measure of a project down to its rows. An unknown project or measure is an error wrapping ErrNotFound.
+func (o *Office) Trace(ctx context.Context, a *Assessment, project, key string) (*Trace, error) {
+	p, err := a.Project(project)
+	if err != nil {
+		return nil, err
+	}
+	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env}
+	ids := []int64{p.ID}
+	err = o.store.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
+	if err == nil {
+		err = o.store.Lines(ctx, Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
+	}
+	if err == nil {
+		ev.Postings, err = o.store.Postings(ctx, p.ID)
+	}
+	if err != nil {
+		return nil, err
+	}
+	root, ok := measure.Explain(p, ev, key)
+	if !ok {
+		return nil, fmt.Errorf("measure %q: %w", key, ErrNotFound)
+	}
+	return o.withLoads(ctx, &Trace{Subject: p.Code + " " + p.Name, Project: p, AsOf: a.Env.AsOf.String(), Root: root})
+}
+
+// TraceGroup explains a measure of a scope: the projects in it and those left out.
+func (o *Office) TraceGroup(ctx context.Context, a *Assessment, s *Scope, key string) (*Trace, error) {
+	root, ok := measure.ExplainGroup(measure.Roll(s.Projects, a.Env), a.Env, key)
+	if !ok {
+		return nil, fmt.Errorf("measure %q: %w", key, ErrNotFound)
+	}
+	subject := s.Name
+	if subject == "" {
+		subject = "All projects"
+	}
+	return o.withLoads(ctx, &Trace{Subject: subject, AsOf: a.Env.AsOf.String(), Root: root})
+}
+
+func (o *Office) withLoads(ctx context.Context, t *Trace) (*Trace, error) {
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return nil, err
+	}
+	t.Loads = make(map[int64]Load, len(loads))
+	for _, l := range loads {
+		t.Loads[l.ID] = l
+	}
+	return t, nil
+}
+
+// Where names the load, file and row of a reference, empty for a computed node.
+func (t *Trace) Where(r fact.Ref) string {
+	if r.Load == 0 {
+		return ""
+	}
+	l := t.Loads[r.Load]
+	return fmt.Sprintf("load %d, %s, row %d", r.Load, l.File, r.Row)
+}

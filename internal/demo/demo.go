@@ -1,0 +1,207 @@
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"time"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/ingest"
+)
+
+// AsOf is the day on which the demonstration opens.
+var AsOf = day(2026, 10, 31)
+
+const seed = 1805
+
+// Load takes in the demonstration: September's reports and then October's, each through the same readers and the same
+// checks as a user's files. The store must be new.
+func Load(ctx context.Context, store app.Store) error {
+	for _, batch := range []struct {
+		asOf calendar.Date
+		at   time.Time
+	}{
+		{day(2026, 9, 30), time.Date(2026, 10, 5, 9, 12, 0, 0, time.UTC)},
+		{AsOf, time.Date(2026, 11, 3, 8, 40, 0, 0, time.UTC)},
+	} {
+		files, err := read(batch.asOf)
+		if err != nil {
+			return err
+		}
+		office := app.NewOffice(store, func() time.Time { return batch.at })
+		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Author: "R. Osei"}); err != nil {
+			return fmt.Errorf("demonstration of %s: %w", batch.asOf, err)
+		}
+	}
+	return nil
+}
+
+// buffer is a file in memory.
+type buffer struct{ bytes.Buffer }
+
+func (*buffer) Close() error { return nil }
+
+func read(asOf calendar.Date) ([]*app.File, error) {
+	made := map[string]*buffer{}
+	m := newMaker(func(name string) (io.WriteCloser, error) {
+		made[name] = &buffer{}
+		return made[name], nil
+	}, seed, asOf)
+	if asOf == AsOf {
+		october(m)
+	} else {
+		september(m)
+	}
+	if err := m.close(); err != nil {
+		return nil, err
+	}
+	var files []*app.File
+	for _, kind := range app.Kinds() {
+		b, ok := made[string(kind)+".csv"]
+		if !ok {
+			continue
+		}
+		name := fmt.Sprintf("%s-%s.csv", kind, asOf.Month())
+		f, problems, err := ingest.CSV(name, kind, b)
+		if err != nil {
+			return nil, err
+		}
+		if len(problems) > 0 {
+			return nil, &app.Refusal{Problems: problems}
+		}
+		files = append(files, f)
+	}
+	return files, nil
+}
+
+// silent has sent nothing since September.
+const silent = "DT-04"
+
+// september writes the reports of the month before, when less had gone wrong, and all that had ended by then.
+func september(m *maker) {
+	m.masters()
+	for _, s := range finished() {
+		m.project(&s)
+	}
+	for _, s := range open() {
+		m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "currency", "EUR", "lead", s.lead)
+		s.slip = s.slip * 3 / 4
+		s.overrun *= 0.8
+		s.comment = ""
+		m.reports(&s)
+	}
+}
+
+func october(m *maker) {
+	for _, s := range open() {
+		if s.code != silent {
+			m.project(&s)
+			continue
+		}
+		m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "currency", "EUR", "lead", s.lead, "sponsor", s.sponsor,
+			"category", s.category, "stage", s.stage, "planned_start", s.start.String(),
+			"planned_finish", m.days.Finish(s.start, s.days).String(), "business_unit", s.unit)
+		m.money(&s)
+	}
+	for _, s := range proposals() {
+		m.project(&s)
+	}
+	m.across()
+}
+
+// across links the crane barge to the two sites that wait for it.
+func (m *maker) across() {
+	for _, to := range [][2]string{{"LW-05", "P3.1"}, {"FW-01", "P2.1"}} {
+		m.add(app.Links, "project", "LW-11", "from", "M4", "to", to[1], "type", "FS", "to_project", to[0])
+	}
+}
+
+func open() []spec {
+	list := stories()
+	for i := range list {
+		s := &list[i]
+		s.status, s.sponsor, s.unit = "open", sponsors[s.parent], s.parent
+		if s.stage == "" {
+			s.stage = "delivery"
+		}
+		s.category = []string{"renewal", "safety", "service", "nature", "data"}[i%5]
+		s.activities, s.postings = 34+i%7, 620
+	}
+	return list
+}
+
+func finished() []spec {
+	r := rand.New(rand.NewPCG(seed, 3))
+	var list []spec
+	for i := range 66 {
+		p := programmes[i%len(programmes)][0]
+		w := works[p]
+		d := 160 + r.IntN(220)
+		start := day(2020, 1+r.IntN(12), 3) + calendar.Date(r.IntN(1500))
+		s := spec{code: fmt.Sprintf("%s-9%02d", p, i+1), name: places[(i*7)%len(places)] + " " + w[(i/5)%len(w)], parent: p,
+			lead: leads[r.IntN(len(leads))], sponsor: sponsors[p], category: "renewal", stage: "closed", unit: p, status: "closed",
+			budget: 150_000 + r.Int64N(3_000_000), start: start, days: d, slip: r.IntN(50) - 12, overrun: 0.25*r.Float64() - 0.08,
+			activities: 22 + r.IntN(10), postings: 430, phases: [][]phase{building, system, habitat}[i%3]}
+		list = append(list, s)
+	}
+	return list
+}
+
+func proposals() []spec {
+	var list []spec
+	for i := range 9 {
+		p := programmes[i%len(programmes)][0]
+		list = append(list, spec{code: fmt.Sprintf("%s-P%d", p, i+1), name: places[(i*3+1)%len(places)] + " " + works[p][i%4],
+			parent: p, lead: leads[i], sponsor: sponsors[p], category: "renewal", stage: "idea", unit: p, status: "proposed",
+			start: day(2027, 1+i, 4), days: 200 + 20*i})
+	}
+	return list
+}
+
+// Size says how large a synthetic portfolio is, in all.
+type Size struct {
+	Projects, Activities, Ledger int
+	Seed                         uint64
+}
+
+// Check refuses sizes that cannot be made.
+func (s Size) Check() error {
+	if s.Projects < 1 || s.Activities < 0 || s.Ledger < 0 || s.Projects > 100_000 || s.Activities > 10_000_000 || s.Ledger > 50_000_000 {
+		return fmt.Errorf("a portfolio of %d projects, %d activities and %d postings cannot be made", s.Projects, s.Activities, s.Ledger)
+	}
+	return nil
+}
+
+// Generate writes a synthetic portfolio as of AsOf into a folder, one CSV file per kind.
+func Generate(size Size, dir string) error {
+	m := newMaker(func(name string) (io.WriteCloser, error) {
+		return os.Create(filepath.Join(dir, name))
+	}, size.Seed, AsOf)
+	m.masters()
+	r := rand.New(rand.NewPCG(size.Seed, 11))
+	for i := range size.Projects {
+		p := programmes[i%len(programmes)][0]
+		days := 220 + r.IntN(400)
+		s := spec{code: fmt.Sprintf("%s-%05d", p, i+1), name: places[i%len(places)] + " " + works[p][i%4], parent: p,
+			lead: leads[r.IntN(len(leads))], sponsor: sponsors[p], category: "renewal", stage: "delivery", unit: p, status: "open",
+			budget: 200_000 + r.Int64N(9_000_000), start: AsOf - calendar.Date(100+r.IntN(days)), days: days,
+			slip: max(-8, r.IntN(80)-50), overrun: 0.3*r.Float64() - 0.22,
+			declared:   []string{"on track", "on track", "watch", "act"}[r.IntN(4)],
+			activities: cut(size.Activities, size.Projects, i), postings: cut(size.Ledger, size.Projects, i),
+			phases: [][]phase{building, system, habitat}[r.IntN(3)]}
+		if r.IntN(5) == 0 {
+			s.sek = 0.2
+		}
+		m.project(&s)
+	}
+	return m.close()
+}
+
+// cut is the ith of n parts of a total; they add up to it.
+func cut(total, n, i int) int { return total*(i+1)/n - total*i/n }

@@ -1,0 +1,422 @@
+package demo
+
+import (
+	"bufio"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"strconv"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+	"turret/internal/ingest"
+)
+
+// sheets are the CSV files being written, one per kind, each with the head that the reader knows.
+type sheets struct {
+	open func(name string) (io.WriteCloser, error)
+	list map[app.Kind]*sheet
+	err  error
+}
+
+type sheet struct {
+	file io.WriteCloser
+	buf  *bufio.Writer
+	csv  *csv.Writer
+	at   map[string]int
+	row  []string
+}
+
+// add writes a row of column and value pairs.
+func (s *sheets) add(kind app.Kind, pairs ...string) {
+	if s.err != nil {
+		return
+	}
+	sh := s.list[kind]
+	if sh == nil {
+		if sh, s.err = s.start(kind); s.err != nil {
+			return
+		}
+	}
+	clear(sh.row)
+	for i := 0; i < len(pairs); i += 2 {
+		sh.row[sh.at[pairs[i]]] = pairs[i+1]
+	}
+	s.err = sh.csv.Write(sh.row)
+}
+
+func (s *sheets) start(kind app.Kind) (*sheet, error) {
+	f, err := s.open(string(kind) + ".csv")
+	if err != nil {
+		return nil, err
+	}
+	heads := ingest.Columns(kind)
+	buf := bufio.NewWriterSize(f, 1<<16)
+	sh := &sheet{file: f, buf: buf, csv: csv.NewWriter(buf), at: map[string]int{}, row: make([]string, len(heads))}
+	for i, h := range heads {
+		sh.at[h] = i
+	}
+	if s.list == nil {
+		s.list = map[app.Kind]*sheet{}
+	}
+	s.list[kind] = sh
+	return sh, sh.csv.Write(heads)
+}
+
+// close finishes every file and returns the first error.
+func (s *sheets) close() error {
+	for _, kind := range app.Kinds() {
+		sh := s.list[kind]
+		if sh == nil {
+			continue
+		}
+		sh.csv.Flush()
+		for _, err := range []error{sh.csv.Error(), sh.buf.Flush(), sh.file.Close()} {
+			if s.err == nil {
+				s.err = err
+			}
+		}
+	}
+	return s.err
+}
+
+// maker writes the rows of projects as they stand at the end of asOf.
+type maker struct {
+	*sheets
+	rnd  *rand.Rand
+	days *calendar.Calendar
+	asOf calendar.Date
+	doc  int
+}
+
+func newMaker(open func(string) (io.WriteCloser, error), seed uint64, asOf calendar.Date) *maker {
+	c, err := calendar.New([7]bool{true, true, true, true, true, false, false}, holidays())
+	if err != nil {
+		panic(err) // the pattern is a constant
+	}
+	return &maker{sheets: &sheets{open: open}, rnd: rand.New(rand.NewPCG(seed, 7)), days: c, asOf: asOf}
+}
+
+func holidays() map[calendar.Date]bool {
+	off := map[calendar.Date]bool{}
+	for y := 2019; y <= 2030; y++ {
+		for _, md := range [][2]int{{1, 1}, {5, 1}, {6, 23}, {12, 24}, {12, 25}, {12, 26}} {
+			off[calendar.On(y, md[0], md[1])] = false
+		}
+	}
+	return off
+}
+
+// masters writes structure, calendar, cost codes and rates.
+func (m *maker) masters() {
+	m.add(app.Structure, "code", "OWB", "name", "Ostrel Waterways Board", "level", "portfolio", "owner", "D. Achterberg")
+	for _, p := range programmes {
+		m.add(app.Structure, "code", p[0], "name", p[1], "level", "programme", "parent", "OWB", "owner", sponsors[p[0]])
+	}
+	for i, w := range []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"} {
+		m.add(app.Calendars, "calendar", "default", "weekday", w, "working", yes(i < 5))
+	}
+	off := holidays()
+	for y := 2019; y <= 2030; y++ {
+		for d := calendar.On(y, 1, 1); d <= calendar.On(y, 12, 31); d++ {
+			if _, ok := off[d]; ok {
+				m.add(app.Calendars, "calendar", "default", "date", d.String(), "working", "no", "name", "Public holiday")
+			}
+		}
+	}
+	for _, c := range codes {
+		m.add(app.CostCodes, "code", c[0], "name", c[1], "parent", c[2], "type", c[3])
+	}
+	m.rates()
+}
+
+// rates lets the krona rise from early 2026 while the plan keeps the old rate.
+func (m *maker) rates() {
+	base := map[string]float64{"SEK": 0.0862, "GBP": 1.168, "CHF": 1.042}
+	for _, c := range []string{"SEK", "GBP", "CHF"} {
+		m.add(app.Rates, "currency", c, "month", "2019-01", "rate", fixed(base[c], 4), "kind", "plan")
+		for mo := day(2019, 1, 1).Month(); mo <= day(2026, 12, 1).Month(); mo++ {
+			r := base[c] * (1 + 0.01*(m.rnd.Float64()-0.5))
+			if rise := mo - day(2025, 11, 1).Month(); c == "SEK" && rise > 0 {
+				r *= 1 + min(0.24, 0.034*float64(rise))
+			}
+			m.add(app.Rates, "currency", c, "month", mo.String(), "rate", fixed(r, 4), "kind", "month")
+		}
+	}
+}
+
+func yes(b bool) string {
+	if b {
+		return "yes"
+	}
+	return "no"
+}
+
+func fixed(x float64, places int) string { return strconv.FormatFloat(x, 'f', places, 64) }
+
+// event is an activity or milestone with where it stands by the baseline.
+type event struct {
+	code, name, parent, kind, level string
+	start, finish                   calendar.Date
+}
+
+// project writes everything of one project as it stands at the end of m.asOf.
+func (m *maker) project(s *spec) {
+	m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
+		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
+		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit,
+		"status", s.status)
+	if s.status == "proposed" {
+		return
+	}
+	m.reports(s)
+	m.money(s)
+}
+
+// reports writes what a lead sends every month: schedule, forecast and status.
+func (m *maker) reports(s *spec) {
+	m.schedule(s)
+	if s.status != "open" {
+		return
+	}
+	m.forecast(s)
+	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.declared, "cost", s.declared, "scope", "on track",
+		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*m.elapsed(s), 0), "commentary", s.comment}
+	for k, v := range s.dims {
+		pairs = append(pairs, k, v)
+	}
+	m.add(app.Statuses, pairs...)
+}
+
+// elapsed is the share of the project's planned days that has passed.
+func (m *maker) elapsed(s *spec) float64 {
+	return min(1, max(0, float64(m.days.Count(s.start, m.asOf))/float64(s.days)))
+}
+
+// late is how far work that was to end on d has moved: the delay grew up to today and stays as it is from then on.
+func (m *maker) late(s *spec, d calendar.Date) int {
+	span := float64(min(m.asOf, m.days.Finish(s.start, s.days)) - s.start)
+	if span <= 0 {
+		return s.slip
+	}
+	x := min(1, max(0, float64(d-s.start)/span))
+	return int(float64(s.slip)*x*x + 0.5*float64(sign(s.slip)))
+}
+
+func sign(n int) int {
+	switch {
+	case n < 0:
+		return -1
+	case n > 0:
+		return 1
+	}
+	return 0
+}
+
+func (m *maker) schedule(s *spec) {
+	phases := s.phases
+	if s.activities < 3*len(phases) {
+		phases = []phase{{"Work", "Done", 1, "programme"}}
+	}
+	if s.activities < 3 {
+		phases = nil
+		for i := range s.activities {
+			m.activity(s, event{fmt.Sprintf("A%d", i+1), "Work", "", "activity", "", s.start, m.days.Finish(s.start, s.days)})
+		}
+	}
+	at := 0
+	var before string
+	for i, ph := range phases {
+		per := cut(s.activities-2*len(phases), len(phases), i)
+		length := max(1, int(ph.share*float64(s.days)))
+		if i == len(phases)-1 {
+			length = max(1, s.days-at)
+		}
+		last := m.phase(s, i, ph, at, length, per, before)
+		at, before = at+length, last
+	}
+}
+
+// phase writes a summary, its activities one after the other and its milestone; it returns the milestone's code.
+func (m *maker) phase(s *spec, i int, ph phase, at, length, per int, before string) string {
+	name := fmt.Sprintf("P%d", i+1)
+	start := m.days.Finish(s.start, at+1)
+	finish := m.days.Finish(s.start, at+length)
+	m.activity(s, event{name, ph.name, "", "summary", "", start, finish})
+	step := max(1, length/max(1, per))
+	for j := range per {
+		a := event{code: fmt.Sprintf("%s.%d", name, j+1), parent: name, kind: "activity",
+			name:  tasks[m.rnd.IntN(len(tasks))] + " " + parts[m.rnd.IntN(len(parts))],
+			start: m.days.Finish(s.start, min(at+j*step, at+length-1)+1), finish: m.days.Finish(s.start, min(at+(j+1)*step, at+length))}
+		if j == per-1 {
+			a.finish = finish
+		}
+		m.activity(s, a)
+		if before != "" {
+			m.add(app.Links, "project", s.code, "from", before, "to", a.code, "type", "FS")
+		}
+		if j > 1 && m.rnd.IntN(3) == 0 {
+			m.add(app.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", name, j-1), "to", a.code, "type", "SS", "lag", "3")
+		}
+		before = a.code
+	}
+	milestone := fmt.Sprintf("M%d", i+1)
+	m.activity(s, event{milestone, ph.milestone, name, "milestone", ph.level, finish, finish})
+	m.add(app.Links, "project", s.code, "from", before, "to", milestone, "type", "FS")
+	return milestone
+}
+
+func (m *maker) activity(s *spec, e event) {
+	start := m.days.Add(e.start, m.late(s, e.start))
+	finish := max(start, m.days.Add(e.finish, m.late(s, e.finish)))
+	if e.kind == "milestone" {
+		start = finish
+	}
+	pairs := []string{"project", s.code, "code", e.code, "name", e.name, "parent", e.parent, "kind", e.kind,
+		"report_to", e.level, "owner", s.lead, "baseline_finish", e.finish.String(), "finish", finish.String()}
+	length := m.days.Count(start, finish)
+	if e.kind != "milestone" {
+		pairs = append(pairs, "baseline_start", e.start.String(), "start", start.String(), "duration", strconv.Itoa(length))
+	}
+	switch {
+	case finish <= m.asOf:
+		pairs = append(pairs, "actual_start", start.String(), "actual_finish", finish.String(), "percent_complete", "100", "remaining", "0")
+	case start <= m.asOf:
+		left := max(1, m.days.Count(m.asOf+1, finish))
+		pairs = append(pairs, "actual_start", start.String(), "remaining", strconv.Itoa(left),
+			"percent_complete", fixed(100*float64(length-left)/float64(max(1, length)), 0))
+	default:
+		pairs = append(pairs, "percent_complete", "0", "remaining", strconv.Itoa(length))
+	}
+	m.add(app.Activities, pairs...)
+}
+
+// share is one cost code's part of a project's money.
+type share struct {
+	code, currency string
+	budget         []money.Amount // per month from the project's first
+}
+
+// slope is the cumulative share of the money by the share of time: slow, then fast, then slow.
+func slope(x float64) float64 { return x * x * (3 - 2*x) }
+
+// shares spreads the budget over cost codes and months.
+func (m *maker) shares(s *spec) (calendar.Month, []share) {
+	first, last := s.start.Month(), m.days.Finish(s.start, s.days).Month()
+	n := int(last-first) + 1
+	mix := []struct {
+		code string
+		part float64
+	}{{"11", 0.16}, {"12", 0.08}, {"21", 0.34}, {"22", 0.14}, {"32", 0.16}, {"41", 0.12}}
+	rest := 1 - s.sek - s.gbp
+	var list []share
+	add := func(code, currency string, part float64) {
+		w := make([]int64, n)
+		for i := range w {
+			w[i] = int64(1e6 * (slope(float64(i+1)/float64(n)) - slope(float64(i)/float64(n))))
+		}
+		list = append(list, share{code, currency, money.Split(money.Amount(part*float64(s.budget))*100, w)})
+	}
+	for _, x := range mix {
+		add(x.code, "", x.part*rest)
+	}
+	if s.sek > 0 {
+		add("31", "SEK", s.sek/0.0862)
+	}
+	if s.gbp > 0 {
+		add("41", "GBP", s.gbp/1.168)
+	}
+	return first, list
+}
+
+// money writes budget and ledger.
+func (m *maker) money(s *spec) {
+	first, list := m.shares(s)
+	finish := m.days.Add(m.days.Finish(s.start, s.days), s.slip)
+	for _, sh := range list {
+		for i, a := range sh.budget {
+			if a != 0 {
+				m.add(app.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
+					"amount", a.Text("EUR"), "currency", sh.currency)
+			}
+		}
+	}
+	if s.change != 0 {
+		m.add(app.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
+			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1")
+	}
+	months := min(len(list[0].budget), int(m.asOf.Month()-first)+1)
+	for k, sh := range list {
+		var left money.Amount // of months without a posting
+		for i := range months {
+			left += money.Amount(m.spent(s) * float64(sh.budget[i]))
+			if n := cut(s.postings, len(list)*months, k*months+i); n > 0 {
+				m.post(s, sh, first+calendar.Month(i), left, n)
+				left = 0
+			}
+		}
+	}
+	for i := range s.after {
+		m.posting(s, "21", "", finish+calendar.Date(3+i), money.Amount(40_000+m.rnd.Int64N(300_000)))
+	}
+}
+
+// spent is what a month's budget came to cost.
+func (m *maker) spent(s *spec) float64 {
+	if s.status == "closed" {
+		return 1 + s.overrun
+	}
+	return 1 + 0.6*s.overrun - s.early
+}
+
+// post splits a month's cost into postings on its working days.
+func (m *maker) post(s *spec, sh share, mo calendar.Month, a money.Amount, per int) {
+	w := make([]int64, per)
+	for i := range w {
+		w[i] = 50 + m.rnd.Int64N(100)
+	}
+	for _, part := range money.Split(a, w) {
+		d := m.days.Add(mo.First(), m.rnd.IntN(19))
+		m.posting(s, sh.code, sh.currency, max(min(d, m.asOf, mo.Last()), s.start), part)
+	}
+}
+
+func (m *maker) posting(s *spec, code, currency string, d calendar.Date, a money.Amount) {
+	m.doc++
+	supplier := suppliers[m.rnd.IntN(len(suppliers))]
+	if currency == "SEK" {
+		supplier = "Norrby Motor AB"
+	}
+	m.add(app.Actuals, "project", s.code, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
+		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier)
+}
+
+// forecast writes what is still to be spent, so that the whole comes to the overrun of the story.
+func (m *maker) forecast(s *spec) {
+	first, list := m.shares(s)
+	end := m.days.Add(m.days.Finish(s.start, s.days), s.slip).Month()
+	next := m.asOf.Month() + 1
+	for _, sh := range list {
+		var all, done money.Amount
+		for i, a := range sh.budget {
+			all += a
+			if first+calendar.Month(i) < next {
+				done += money.Amount(m.spent(s) * float64(a))
+			}
+		}
+		left := money.Amount((1+s.overrun)*float64(all)) - done
+		n := max(1, int(end-next)+1)
+		w := make([]int64, n)
+		for i := range w {
+			w[i] = int64(1 + (n-i)*(n-i))
+		}
+		for i, a := range money.Split(left, w) {
+			if a != 0 {
+				m.add(app.Forecast, "project", s.code, "cost_code", sh.code, "month", (next + calendar.Month(i)).String(),
+					"amount", a.Text("EUR"), "currency", sh.currency)
+			}
+		}
+	}
+}

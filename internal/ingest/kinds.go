@@ -1,0 +1,191 @@
+package ingest
+
+import (
+	"slices"
+	"strings"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// kind says how files of one kind are read. Columns name a required one with a leading "!" and a number with a "#".
+type kind struct {
+	columns string
+	read    func(*reader)
+}
+
+func (k *kind) list() []string { return strings.Fields(k.columns) }
+
+func (k *kind) required() []string {
+	var names []string
+	for _, c := range k.list() {
+		if strings.HasPrefix(c, "!") {
+			names = append(names, strings.TrimLeft(c, "!#"))
+		}
+	}
+	return names
+}
+
+func (k *kind) has(name string) bool {
+	return slices.ContainsFunc(k.list(), func(c string) bool { return strings.TrimLeft(c, "!#") == name })
+}
+
+func (k *kind) numeric(name string) bool {
+	return slices.ContainsFunc(k.list(), func(c string) bool { return strings.TrimLeft(c, "!") == "#"+name })
+}
+
+// Columns lists the columns of a kind in their usual order.
+func Columns(k app.Kind) []string {
+	var names []string
+	for _, c := range kinds[k].list() {
+		names = append(names, strings.TrimLeft(c, "!#"))
+	}
+	return names
+}
+
+const lineColumns = "!project !cost_code !#amount month from to profile currency cost_centre change note"
+
+var kinds = map[app.Kind]*kind{
+	app.Structure: {"!code !name !level parent owner", readNode},
+	app.Projects: {"!code !name parent lead sponsor category stage currency planned_start planned_finish required_finish " +
+		"schedule_mode earned_value business_unit status", readProject},
+	app.Calendars: {"!calendar date weekday !working name", readCalendar},
+	app.Activities: {"!project !code !name parent kind baseline_start baseline_finish start finish actual_start actual_finish " +
+		"#duration #remaining #percent_complete #weight ev_method report_to owner party calendar not_before not_after #low " +
+		"#likely #high", readActivity},
+	app.Links:     {"!project !from !to type #lag from_project to_project", readLink},
+	app.CostCodes: {"!code !name parent type closed", readCostCode},
+	app.Budget:    {lineColumns, readLine},
+	app.Forecast:  {lineColumns, readLine},
+	app.Actuals:   {"!project !cost_code !date !#amount currency cost_centre document supplier note", readPosting},
+	app.Statuses:  {"!project overall schedule cost scope risk benefit #percent_complete commentary", readStatus},
+	app.Rates:     {"!currency !month !#rate kind", readRate},
+}
+
+func readNode(r *reader) {
+	r.need("level")
+	level := []string{"portfolio", "programme"}[r.choice("level", "portfolio", "programme")]
+	r.file.Nodes = append(r.file.Nodes, app.NodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Level: level,
+		Parent: r.optional("parent"), Owner: r.text("owner")})
+}
+
+func readProject(r *reader) {
+	status := []string{"open", "proposed", "closed", "cancelled"}[r.choice("status", "open", "proposed", "closed", "cancelled")]
+	p := app.ProjectRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
+		Lead: r.text("lead"), Sponsor: r.text("sponsor"), Category: r.text("category"), Stage: r.text("stage"),
+		BusinessUnit: r.text("business_unit"), Status: status, Currency: r.currency("currency"),
+		PlannedStart: r.date("planned_start"), PlannedFinish: r.date("planned_finish"), RequiredFinish: r.date("required_finish"),
+		Driven: r.choice("schedule_mode", "reported", "driven") == 1, EarnedValue: r.choice("earned_value", "yes", "no") == 0}
+	if p.PlannedStart != 0 && p.PlannedFinish != 0 && p.PlannedFinish < p.PlannedStart {
+		r.wrong("planned_finish", "a day on or after planned_start "+p.PlannedStart.String())
+	}
+	r.file.Projects = append(r.file.Projects, p)
+}
+
+func readCalendar(r *reader) {
+	c := app.CalendarRow{Row: r.row, Calendar: r.code("calendar"), Date: r.date("date"), Name: r.text("name")}
+	r.need("working")
+	c.Working = r.choice("working", "no", "yes") == 1
+	if r.raw("weekday") != "" {
+		c.Weekday = fact.Some(int64(r.choice("weekday", "mon", "tue", "wed", "thu", "fri", "sat", "sun")))
+	}
+	if (r.raw("date") != "") == c.Weekday.Given {
+		r.fail(r.row, "date", r.raw("date"), "either a date or a weekday")
+	}
+	r.file.Calendars = append(r.file.Calendars, c)
+}
+
+func readActivity(r *reader) {
+	a := app.ActivityRow{Row: r.row, Project: r.code("project"), Calendar: r.optional("calendar"),
+		Weight: r.number("weight", 4), NotBefore: r.date("not_before"), NotAfter: r.date("not_after"),
+		Low: r.days("low", 0), Likely: r.days("likely", 0), High: r.days("high", 0)}
+	methods := []string{"", "percent", "0/100", "50/50", "25/75", "milestones", "points", "effort"}
+	if r.raw("ev_method") != "" {
+		a.EVMethod = methods[1+r.choice("ev_method", methods[1:]...)]
+	}
+	a.Activity = schedule.Activity{Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
+		Owner: r.text("owner"), Party: r.text("party"),
+		Kind: []schedule.Kind{schedule.Work, schedule.Summary, schedule.Milestone, schedule.Deliverable}[r.choice("kind",
+			"activity", "summary", "milestone", "deliverable")],
+		Level:         schedule.Level(r.choice("report_to", "project", "programme", "portfolio")),
+		BaselineStart: r.date("baseline_start"), BaselineFinish: r.date("baseline_finish"),
+		Start: r.date("start"), Finish: r.date("finish"),
+		ActualStart: r.date("actual_start"), ActualFinish: r.date("actual_finish"),
+		Duration: r.days("duration", 0), Remaining: r.days("remaining", 0), Percent: r.percent("percent_complete")}
+	if a.Weight.Given && a.Weight.N < 0 {
+		r.wrong("weight", "a weight of 0 or more")
+	}
+	r.file.Activities = append(r.file.Activities, a)
+}
+
+func readLink(r *reader) {
+	r.file.Links = append(r.file.Links, app.LinkRow{Row: r.row, Project: r.code("project"), From: r.code("from"), To: r.code("to"),
+		Type: []string{"FS", "SS", "FF", "SF"}[r.choice("type", "FS", "SS", "FF", "SF")], Lag: r.days("lag", -100_000).N,
+		FromProject: r.optional("from_project"), ToProject: r.optional("to_project")})
+}
+
+func readCostCode(r *reader) {
+	c := app.CostCodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
+		Closed: r.choice("closed", "no", "yes") == 1}
+	if r.raw("type") != "" {
+		c.Type = []string{"capital", "operating"}[r.choice("type", "capital", "operating")]
+	}
+	r.file.CostCodes = append(r.file.CostCodes, c)
+}
+
+// maxSpan keeps the whole-number weights of spreading within 64 bits.
+const maxSpan calendar.Date = 50 * 366
+
+func readLine(r *reader) {
+	l := app.LineRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
+		Month: r.month("month"), From: r.date("from"), To: r.date("to"),
+		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
+		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.text("note")}
+	spanned := r.raw("from") != "" || r.raw("to") != ""
+	switch {
+	case r.raw("month") != "" && spanned:
+		r.wrong("month", "a month, or from and to, not both")
+	case r.raw("month") == "" && !spanned:
+		r.wrong("month", "a month, or from and to")
+	case spanned && (r.raw("from") == "" || r.raw("to") == ""):
+		r.fail(r.row, "from", r.raw("from"), "both from and to")
+	case spanned && l.From != 0 && l.To != 0 && (l.To < l.From || l.To-l.From > maxSpan):
+		r.wrong("to", "a day on or after from, at most 50 years later")
+	}
+	r.file.Lines = append(r.file.Lines, l)
+}
+
+func readPosting(r *reader) {
+	r.need("date")
+	r.file.Postings = append(r.file.Postings, app.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
+		Date: r.date("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
+		Document: r.text("document"), Supplier: r.text("supplier"), Note: r.text("note")})
+}
+
+func readStatus(r *reader) {
+	s := app.StatusRow{Row: r.row, Project: r.code("project"), Overall: r.status("overall"),
+		Percent: r.percent("percent_complete"), Commentary: r.text("commentary")}
+	for i, c := range []string{"schedule", "cost", "scope", "risk", "benefit"} {
+		s.By[i] = r.status(c)
+	}
+	r.file.Statuses = append(r.file.Statuses, s)
+}
+
+func readRate(r *reader) {
+	r.need("currency")
+	r.need("month")
+	row := app.RateRow{Row: r.row, Currency: r.currency("currency"), Month: r.month("month"),
+		Plan: r.choice("kind", "month", "plan") == 1}
+	r.need("rate")
+	if n := r.number("rate", money.RatePlaces); n.Given {
+		if n.N <= 0 || n.N >= 10_000_000_000_000_000 {
+			r.wrong("rate", "a rate above 0 and below ten million")
+		} else {
+			row.Rate = money.NewRate(n.N)
+		}
+	}
+	r.file.Rates = append(r.file.Rates, row)
+}

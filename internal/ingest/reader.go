@@ -1,0 +1,195 @@
+package ingest
+
+import (
+	"errors"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// reader reads the cells of one row after another, noting what is wrong with them.
+type reader struct {
+	file     *app.File
+	def      *kind
+	heads    []string
+	at       map[string]int
+	decimal  byte
+	row      int32
+	cells    []string
+	problems []app.Problem
+	shared   map[string]string
+}
+
+// Lengths of cells, in bytes.
+const (
+	maxCode = 64
+	maxText = 20_000
+)
+
+func (r *reader) raw(column string) string {
+	i, ok := r.at[column]
+	if !ok || i >= len(r.cells) {
+		return ""
+	}
+	return strings.TrimSpace(r.cells[i])
+}
+
+func (r *reader) wrong(column, expected string) {
+	r.fail(r.row, column, strings.ToValidUTF8(r.raw(column), "�"), expected)
+}
+
+// need is a cell that must be given.
+func (r *reader) need(column string) string {
+	s := r.raw(column)
+	if s == "" {
+		r.wrong(column, "a value")
+	}
+	return s
+}
+
+// share returns one copy of equal strings, so that millions of rows do not keep the same code.
+func (r *reader) share(s string) string {
+	if s == "" {
+		return ""
+	}
+	if r.shared == nil {
+		r.shared = map[string]string{}
+	}
+	if kept, ok := r.shared[s]; ok {
+		return kept
+	}
+	kept := strings.Clone(s)
+	if len(r.shared) < 100_000 {
+		r.shared[kept] = kept
+	}
+	return kept
+}
+
+func (r *reader) checked(column, s string, limit int) string {
+	switch {
+	case !utf8.ValidString(s):
+		r.wrong(column, "text in UTF-8")
+	case len(s) > limit:
+		r.wrong(column, "a shorter text")
+	case strings.IndexFunc(s, func(c rune) bool { return unicode.IsControl(c) && c != '\n' && c != '\r' && c != '\t' }) >= 0:
+		r.wrong(column, "text without control characters")
+	}
+	return r.share(s)
+}
+
+func (r *reader) code(column string) string     { return r.checked(column, r.need(column), maxCode) }
+func (r *reader) optional(column string) string { return r.checked(column, r.raw(column), maxCode) }
+func (r *reader) name(column string) string     { return r.checked(column, r.need(column), maxText) }
+func (r *reader) text(column string) string     { return r.checked(column, r.raw(column), maxText) }
+
+// choice is one of the values listed, the first where the cell is empty.
+func (r *reader) choice(column string, values ...string) int {
+	s := strings.ToLower(r.raw(column))
+	if s == "" {
+		return 0
+	}
+	for i, v := range values {
+		if s == strings.ToLower(v) {
+			return i
+		}
+	}
+	r.wrong(column, "one of "+strings.Join(values, ", "))
+	return 0
+}
+
+func (r *reader) date(column string) calendar.Date {
+	s := r.raw(column)
+	if s == "" {
+		return 0
+	}
+	d, err := calendar.ParseDate(s)
+	if err != nil {
+		r.wrong(column, "a day of the calendar as YYYY-MM-DD")
+	}
+	return d
+}
+
+func (r *reader) month(column string) calendar.Month {
+	s := r.raw(column)
+	if s == "" {
+		return 0
+	}
+	m, err := calendar.ParseMonth(s)
+	if err != nil {
+		r.wrong(column, "a month as YYYY-MM")
+	}
+	return m
+}
+
+// number reads a decimal of at most the given places, as a whole number of the last place.
+func (r *reader) number(column string, places int) fact.Int {
+	s := r.raw(column)
+	if s == "" {
+		return fact.Int{}
+	}
+	plain, example := s, "1234.50"
+	if r.decimal == ',' {
+		example = "1234,50"
+		if strings.Contains(s, ".") {
+			r.wrong(column, "a number such as "+example+", as in the rest of the file")
+			return fact.Int{}
+		}
+		plain = strings.Replace(s, ",", ".", 1)
+	}
+	n, err := money.ParseDecimal(plain, places)
+	switch {
+	case errors.Is(err, money.ErrRange):
+		r.wrong(column, "a smaller number")
+	case err != nil && places == 0:
+		r.wrong(column, "a whole number")
+	case err != nil:
+		r.wrong(column, "a number such as "+example+", without thousands separators")
+	}
+	return fact.Int{N: n, Given: err == nil}
+}
+
+// days is a whole number of working days within bounds that keep date arithmetic safe.
+func (r *reader) days(column string, lowest int64) fact.Int {
+	n := r.number(column, 0)
+	if n.Given && (n.N < lowest || n.N > 100_000) {
+		r.wrong(column, "a number of working days that a project can have")
+	}
+	return n
+}
+
+func (r *reader) percent(column string) fact.Int {
+	n := r.number(column, 2)
+	if n.Given && (n.N < 0 || n.N > 10_000) {
+		r.wrong(column, "a percentage from 0 to 100")
+	}
+	return n
+}
+
+// units is an amount in ten-thousandths of the major unit.
+func (r *reader) units(column string) int64 {
+	r.need(column)
+	return r.number(column, 4).N
+}
+
+func (r *reader) currency(column string) money.Currency {
+	s := r.raw(column)
+	if s == "" {
+		return ""
+	}
+	c, err := money.ParseCurrency(s)
+	if err != nil {
+		r.wrong(column, "a currency code of ISO 4217 such as EUR")
+		return ""
+	}
+	return money.Currency(r.share(string(c)))
+}
+
+func (r *reader) status(column string) health.Status {
+	return health.Status(r.choice(column, "not assessed", "on track", "watch", "act"))
+}

@@ -1,0 +1,61 @@
+package scene
+
+// RGB is a colour of print.
+type RGB struct{ R, G, B int }
+
+// Style is how a class looks in print. Colours not set are nil, sizes and widths of 0 keep what was set before.
+type Style struct {
+	Stroke, Fill, Ink *RGB // Ink colours text
+	Width, Size       float64
+	Dash              []float64
+	Bold              bool
+}
+
+var (
+	paper     = &RGB{255, 255, 255}
+	ink       = &RGB{0x1d, 0x27, 0x33}
+	soft      = &RGB{0x5a, 0x63, 0x6e}
+	rule      = &RGB{0xd9, 0xd3, 0xc5}
+	verdigris = &RGB{0x1f, 0x6b, 0x66}
+	wash      = &RGB{0xe3, 0xee, 0xec}
+	moss      = &RGB{0x4f, 0x7a, 0x3f}
+	ochre     = &RGB{0x9a, 0x6a, 0x0c}
+	vermilion = &RGB{0xb8, 0x3a, 0x28}
+	slate     = &RGB{0x66, 0x70, 0x7c}
+	mossWash  = &RGB{0xe6, 0xee, 0xdf}
+	ochreWash = &RGB{0xf8, 0xec, 0xd6}
+	shade     = &RGB{0xec, 0xe7, 0xdb}
+	pale      = &RGB{0xc9, 0xd8, 0xd5}
+)
+
+// Print is the look of every class outside pages. Pages have the same names in styles/scene.scss, which a test checks.
+var Print = map[string]Style{
+	"axis":        {Stroke: ink, Width: 0.8},
+	"grid":        {Stroke: rule, Width: 0.4},
+	"grid-strong": {Stroke: rule, Width: 0.8},
+	"zero":        {Stroke: soft, Width: 0.5, Dash: []float64{1.5, 2}},
+	"label":       {Ink: ink, Size: 11},
+	"label-soft":  {Ink: soft, Size: 11},
+	"label-bold":  {Ink: ink, Size: 12, Bold: true},
+	"label-asof":  {Ink: verdigris, Size: 11},
+	"box-good":    {Fill: mossWash},
+	"box-watch":   {Fill: ochreWash},
+	"band":        {Fill: shade},
+	"curve-band":  {Fill: mossWash},
+	"asof":        {Stroke: verdigris, Width: 1.4},
+	"budget":      {Stroke: soft, Width: 1.2},
+	"actual":      {Stroke: ink, Width: 2},
+	"forecast":    {Stroke: vermilion, Width: 1.4, Dash: []float64{4, 3}},
+	"work-done":   {Fill: verdigris},
+	"work-left":   {Fill: pale},
+	"baseline":    {Fill: rule},
+	"tick":        {Stroke: soft, Width: 1.2},
+	"dot":         {Fill: ink},
+	"wash":        {Fill: wash},
+	"on-track":    {Fill: moss, Stroke: moss, Ink: moss, Size: 11, Width: 1},
+	"watch":       {Fill: ochre, Stroke: ochre, Ink: ochre, Size: 11, Width: 1},
+	"act":         {Fill: vermilion, Stroke: vermilion, Ink: vermilion, Size: 11, Width: 1},
+	"none":        {Stroke: slate, Fill: paper, Ink: slate, Size: 11, Width: 0.8, Dash: []float64{1.5, 1.5}},
+	"outlined":    {Fill: paper},
+	"cut":         {Stroke: paper, Width: 1.4},
+}

@@ -1,0 +1,337 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/app"
+	"turret/internal/core/fact"
+)
+
+// stamp is how times are written: ISO 8601 in UTC.
+const stamp = time.RFC3339
+
+// Save writes the files in one transaction. Projects and codes they refer to must be in the store or in a file before.
+func (s *Store) Save(ctx context.Context, files []*app.File, source, author string, at time.Time) ([]app.Load, error) {
+	tx, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = tx.Rollback() }() // without effect after the commit
+	w := &writer{ctx: ctx, tx: tx, ids: map[string]map[string]int64{}}
+	var loads []app.Load
+	for _, f := range files {
+		l := app.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Rows: f.Rows, Source: source, Author: author, ReceivedAt: at.UTC()}
+		if l.ID, err = w.load(f, l); err != nil {
+			return nil, fmt.Errorf("%s: %w", f.Name, err)
+		}
+		if err := w.file(f, l.ID); err != nil {
+			return nil, fmt.Errorf("%s: %w", f.Name, err)
+		}
+		loads = append(loads, l)
+	}
+	return loads, tx.Commit()
+}
+
+// writer writes rows within one transaction.
+type writer struct {
+	ctx context.Context
+	tx  *sqlx.Tx
+	ids map[string]map[string]int64 // by table, then code
+}
+
+func (w *writer) load(f *app.File, l app.Load) (int64, error) {
+	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO loads (kind, file, digest, size, rows, source, author, received_at, recognised)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		l.Kind, l.File, l.Digest, f.Size, l.Rows, l.Source, l.Author, l.ReceivedAt.Format(stamp), f.Recognised)
+	if err != nil {
+		return 0, err
+	}
+	return r.LastInsertId()
+}
+
+func (w *writer) file(f *app.File, load int64) error {
+	switch f.Kind {
+	case app.Structure:
+		return w.nodes(f, load)
+	case app.Projects:
+		return w.projects(f, load)
+	case app.CostCodes:
+		return w.costCodes(f, load)
+	case app.Calendars:
+		return w.calendars(f, load)
+	case app.Rates:
+		return w.rates(f, load)
+	case app.Activities:
+		return w.activities(f, load)
+	case app.Links:
+		return w.links(f, load)
+	case app.Budget, app.Forecast:
+		return w.lines(f, load)
+	case app.Actuals:
+		return w.postings(f, load)
+	case app.Statuses:
+		return w.statuses(f, load)
+	}
+	return fmt.Errorf("no table for %s", f.Kind)
+}
+
+// id returns the id of a code of nodes, projects or cost_codes, making it where asked to.
+func (w *writer) id(table, code string, make_ bool) (int64, error) {
+	known := w.ids[table]
+	if known == nil {
+		known = map[string]int64{}
+		w.ids[table] = known
+		var rows []struct {
+			ID   int64
+			Code string
+		}
+		if err := w.tx.SelectContext(w.ctx, &rows, `SELECT id, code FROM `+table); err != nil {
+			return 0, err
+		}
+		for _, r := range rows {
+			known[r.Code] = r.ID
+		}
+	}
+	id, ok := known[code]
+	if ok {
+		return id, nil
+	}
+	if !make_ {
+		return 0, fmt.Errorf("%s %q: %w", table, code, app.ErrNotFound)
+	}
+	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO `+table+` (code) VALUES (?)`, code)
+	if err != nil {
+		return 0, err
+	}
+	id, err = r.LastInsertId()
+	known[code] = id
+	return id, err
+}
+
+// batchRows is how many rows go into one INSERT: twice as fast as one each.
+const batchRows = 100
+
+// batch gathers rows of one table. The first error sticks.
+type batch struct {
+	w     *writer
+	head  string
+	width int
+	args  []any
+	full  *sqlx.Stmt
+	err   error
+}
+
+func (w *writer) batch(table string, width int) *batch {
+	return &batch{w: w, head: "INSERT INTO " + table + " VALUES ", width: width, args: make([]any, 0, batchRows*width)}
+}
+
+func (b *batch) values(rows int) string {
+	one := "(" + strings.Repeat("?,", b.width-1) + "?)"
+	return b.head + strings.Repeat(one+",", rows-1) + one
+}
+
+func (b *batch) add(args ...any) {
+	if b.err != nil {
+		return
+	}
+	b.args = append(b.args, args...)
+	if len(b.args) < batchRows*b.width {
+		return
+	}
+	if b.full == nil {
+		if b.full, b.err = b.w.tx.PreparexContext(b.w.ctx, b.values(batchRows)); b.err != nil {
+			return
+		}
+	}
+	_, b.err = b.full.ExecContext(b.w.ctx, b.args...)
+	b.args = b.args[:0]
+}
+
+// done writes what is left and returns the first error.
+func (b *batch) done() error {
+	if b.err == nil && len(b.args) > 0 {
+		_, b.err = b.w.tx.ExecContext(b.w.ctx, b.values(len(b.args)/b.width), b.args...)
+	}
+	if b.full != nil {
+		_ = b.full.Close()
+	}
+	return b.err
+}
+
+func optional(n fact.Int) any {
+	if !n.Given {
+		return nil
+	}
+	return n.N
+}
+
+// coded writes the rows of a table of versions of coded things.
+func (w *writer) coded(table string, width, n int, row func(i int) (code string, args []any), load int64) error {
+	b := w.batch(strings.TrimSuffix(table, "s")+"_rows", width+2)
+	for i := range n {
+		code, args := row(i)
+		id, err := w.id(table, code, true)
+		if err != nil {
+			return err
+		}
+		b.add(append([]any{id, load}, args...)...)
+	}
+	return b.done()
+}
+
+func (w *writer) nodes(f *app.File, load int64) error {
+	return w.coded("nodes", 5, len(f.Nodes), func(i int) (string, []any) {
+		n := &f.Nodes[i]
+		return n.Code, []any{n.Row, n.Name, n.Level, n.Parent, n.Owner}
+	}, load)
+}
+
+func (w *writer) projects(f *app.File, load int64) error {
+	return w.coded("projects", 15, len(f.Projects), func(i int) (string, []any) {
+		p := &f.Projects[i]
+		return p.Code, []any{p.Row, p.Name, p.Parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status,
+			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue}
+	}, load)
+}
+
+func (w *writer) costCodes(f *app.File, load int64) error {
+	return w.coded("cost_codes", 5, len(f.CostCodes), func(i int) (string, []any) {
+		c := &f.CostCodes[i]
+		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed}
+	}, load)
+}
+
+func (w *writer) calendars(f *app.File, load int64) error {
+	b := w.batch("calendar_rows", 7)
+	for _, c := range f.Calendars {
+		b.add(load, c.Row, c.Calendar, c.Date, optional(c.Weekday), c.Working, c.Name)
+	}
+	return b.done()
+}
+
+func (w *writer) rates(f *app.File, load int64) error {
+	b := w.batch("rate_rows", 6)
+	for _, r := range f.Rates {
+		b.add(load, r.Row, r.Currency, r.Month, r.Plan, r.Rate.Units())
+	}
+	return b.done()
+}
+
+// grouped is the rows of a file by project: indexes in the order of the projects' ids, then of the file.
+type grouped struct {
+	project []int64 // by index of the row
+	order   []int32
+}
+
+// group resolves the project of each row.
+func (w *writer) group(n int, project func(i int) string) (*grouped, error) {
+	g := &grouped{make([]int64, n), make([]int32, n)}
+	for i := range n {
+		id, err := w.id("projects", project(i), false)
+		if err != nil {
+			return nil, err
+		}
+		g.project[i], g.order[i] = id, int32(i)
+	}
+	slices.SortStableFunc(g.order, func(a, b int32) int { return int(g.project[a] - g.project[b]) })
+	return g, nil
+}
+
+// revised writes a revision for each project of the file and its rows clustered by it.
+func (w *writer) revised(f *app.File, load int64, table string, width, n int, project func(i int) string,
+	row func(i int) ([]any, error)) error {
+	g, err := w.group(n, project)
+	if err != nil {
+		return err
+	}
+	b := w.batch(table, width+1)
+	for at := 0; at < n; {
+		end := at
+		for end < n && g.project[g.order[end]] == g.project[g.order[at]] {
+			end++
+		}
+		r, err := w.tx.ExecContext(w.ctx, `INSERT INTO revisions (load_id, kind, project_id, rows) VALUES (?, ?, ?, ?)`,
+			load, f.Kind, g.project[g.order[at]], end-at)
+		if err != nil {
+			return err
+		}
+		revision, err := r.LastInsertId()
+		if err != nil {
+			return err
+		}
+		for ; at < end; at++ {
+			args, err := row(int(g.order[at]))
+			if err != nil {
+				return err
+			}
+			b.add(append([]any{revision}, args...)...)
+		}
+	}
+	return b.done()
+}
+
+func (w *writer) activities(f *app.File, load int64) error {
+	list := f.Activities
+	return w.revised(f, load, "activities", 25, len(list), func(i int) string { return list[i].Project },
+		func(i int) ([]any, error) {
+			r := &list[i]
+			a := &r.Activity
+			return []any{r.Row, a.Code, a.Name, a.Parent, a.Kind, a.Level, a.BaselineStart, a.BaselineFinish, a.Start, a.Finish,
+				a.ActualStart, a.ActualFinish, optional(a.Duration), optional(a.Remaining), optional(a.Percent), optional(r.Weight),
+				r.EVMethod, a.Owner, a.Party, r.Calendar, r.NotBefore, r.NotAfter,
+				optional(r.Low), optional(r.Likely), optional(r.High)}, nil
+		})
+}
+
+func (w *writer) links(f *app.File, load int64) error {
+	list := f.Links
+	return w.revised(f, load, "links", 7, len(list), func(i int) string { return list[i].Project },
+		func(i int) ([]any, error) {
+			l := &list[i]
+			return []any{l.Row, l.From, l.To, l.Type, l.Lag, l.FromProject, l.ToProject}, nil
+		})
+}
+
+func (w *writer) lines(f *app.File, load int64) error {
+	list := f.Lines
+	return w.revised(f, load, "plan_lines", 11, len(list), func(i int) string { return list[i].Project },
+		func(i int) ([]any, error) {
+			l := &list[i]
+			code, err := w.id("cost_codes", l.CostCode, false)
+			return []any{l.Row, code, l.Amount, l.Currency, l.Month, l.From, l.To, l.Profile, l.Centre, l.Change, l.Note}, err
+		})
+}
+
+func (w *writer) statuses(f *app.File, load int64) error {
+	list := f.Statuses
+	return w.revised(f, load, "statuses", 9, len(list), func(i int) string { return list[i].Project },
+		func(i int) ([]any, error) {
+			s := &list[i]
+			return []any{s.Row, s.Overall, s.By[0], s.By[1], s.By[2], s.By[3], s.By[4], optional(s.Percent), s.Commentary}, nil
+		})
+}
+
+func (w *writer) postings(f *app.File, load int64) error {
+	list := f.Postings
+	g, err := w.group(len(list), func(i int) string { return list[i].Project })
+	if err != nil {
+		return err
+	}
+	b := w.batch("postings", 11)
+	for _, i := range g.order {
+		p := &list[i]
+		code, err := w.id("cost_codes", p.CostCode, false)
+		if err != nil {
+			return err
+		}
+		b.add(g.project[i], load, int64(p.Row), code, int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
+			p.Supplier, p.Note)
+	}
+	return b.done()
+}

@@ -1,0 +1,103 @@
+// Package store keeps everything in one SQLite file: loads, the revisions they made, and the ledger.
+//
+// Facts are never overwritten. One connection writes, a pool reads, and every import is one transaction.
+package store
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"os"
+	"runtime"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the driver
+
+	"turret/internal/app"
+	"turret/internal/core/money"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is an open file. It implements app.Store.
+type Store struct {
+	write, read *sqlx.DB
+}
+
+var _ app.Store = (*Store)(nil)
+
+// ErrNoReporting is returned by Create for a currency that is none.
+var ErrNoReporting = errors.New("a file needs a reporting currency")
+
+// Create makes a new file with its reporting currency. The file must not exist yet.
+func Create(ctx context.Context, path string, reporting money.Currency) (*Store, error) {
+	if _, err := money.ParseCurrency(string(reporting)); err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrNoReporting, err)
+	}
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_EXCL, 0o600)
+	if err != nil {
+		return nil, err
+	}
+	if err := f.Close(); err != nil {
+		return nil, err
+	}
+	s, err := Open(ctx, path)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.write.ExecContext(ctx, `INSERT INTO settings VALUES ('reporting_currency', ?)`, reporting); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+// Open opens a file that exists and brings its schema up to date.
+func Open(ctx context.Context, path string) (*Store, error) {
+	if _, err := os.Stat(path); err != nil {
+		return nil, err
+	}
+	name := "file:" + (&url.URL{Path: path}).EscapedPath()
+	write, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)"+
+		"&_pragma=foreign_keys(1)&_pragma=cache_size(-65536)&_txlock=immediate")
+	if err != nil {
+		return nil, err
+	}
+	write.SetMaxOpenConns(1)
+	if err := migrate(ctx, write); err != nil {
+		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), write.Close())
+	}
+	read, err := sqlx.Open("sqlite", name+"?mode=ro&_pragma=busy_timeout(10000)&_pragma=query_only(1)&_txlock=deferred")
+	if err != nil {
+		return nil, errors.Join(err, write.Close())
+	}
+	read.SetMaxOpenConns(2 * runtime.NumCPU())
+	return &Store{write, read}, nil
+}
+
+func migrate(ctx context.Context, db *sqlx.DB) error {
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, dir)
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Close closes the file.
+func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+
+// Head is the number of the newest load.
+func (s *Store) Head(ctx context.Context) (int64, error) {
+	var n int64
+	err := s.read.GetContext(ctx, &n, `SELECT coalesce(max(id), 0) FROM loads`)
+	return n, err
+}

@@ -1,0 +1,11 @@
+import htmx from "htmx.org";
+import { attachKeyboard } from "./keyboard.js";
+import { attachMargin } from "./margin.js";
+import { attachTheme } from "./theme-switch.js";
+import { attachControls } from "./controls.js";
+
+window.htmx = htmx;
+attachTheme();
+attachMargin();
+attachKeyboard();
+attachControls();

@@ -1,0 +1,306 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+// lookoutView is the first screen.
+type lookoutView struct {
+	Page     page
+	Headline []spoken
+	Plot     template.HTML
+	PlotData []plotRow
+	Filters  []picker
+	Filtered bool
+	Clear    string
+	Keep     []pair
+	Heads    []head
+	Rows     []row
+	Total    *total
+	Empty    string
+	CSV      string
+}
+
+type plotRow struct{ Code, Name, Href, Finish, Cost, Status string }
+
+// head is the head of a column that sorts.
+type head struct {
+	Text, Href, Title, Class, Order string
+}
+
+// row is a project in the table.
+type row struct {
+	Code, Name, Lead, Href string
+	Overall                mark
+	Declared               *mark
+	Dimensions             []mark
+	CostBar, FinishBar     template.HTML
+	Cost, Finish           figure
+	NextDate, NextName     string
+	NextState              string
+	Why                    string
+	Quiet                  bool
+}
+
+type total struct {
+	Text   string
+	Cost   figure
+	Finish string
+}
+
+func filterOf(r *request) app.Filter {
+	q := r.query
+	return app.Filter{Programme: q.Get("programme"), Lead: q.Get("lead"), Status: q.Get("status"), Sort: q.Get("sort"),
+		Reverse: q.Get("dir") == "down"}
+}
+
+func (s *Server) lookout(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	l, err := r.a.Lookout(r.scope, filterOf(r))
+	if err != nil {
+		return err
+	}
+	v := lookoutView{Page: r.page("Lookout", "Lookout")}
+	v.Page.Picker = r.scopes("/")
+	if err := r.groupTrace(&v.Page, l); err != nil {
+		return err
+	}
+	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "") })
+	v.plot(r, l)
+	v.filters(r, l)
+	v.table(r, l)
+	return r.render("lookout", &v.Page, &v)
+}
+
+// plot draws the projects that have both deviations; the others are named below it.
+func (v *lookoutView) plot(r *request, l *app.Lookout) {
+	sights := chart.Sights(l.Open, func(code string) string { return r.project(code) })
+	if len(sights) == 0 {
+		return
+	}
+	v.Plot = template.HTML(chart.Sighting(sights, r.a.Env.Tolerances, 372, 372).SVG()) //nolint:gosec // the scene escapes texts
+	for _, x := range sights {
+		p, _ := r.a.Project(x.Code)
+		v.PlotData = append(v.PlotData, plotRow{x.Code, p.Name, x.Href, health.Percent(x.Finish), health.Percent(x.Cost), x.Status.String()})
+	}
+}
+
+func (v *lookoutView) filters(r *request, l *app.Lookout) {
+	f := l.Filter
+	programme := picker{Label: "Programme", Name: "programme", Options: []option{{"", "all", f.Programme == ""}}}
+	for _, n := range l.Programmes {
+		programme.Options = append(programme.Options, option{n.Code, n.Name, n.Code == f.Programme})
+	}
+	lead := picker{Label: "Lead", Name: "lead", Options: []option{{"", "all", f.Lead == ""}}}
+	for _, name := range l.Leads {
+		lead.Options = append(lead.Options, option{name, name, name == f.Lead})
+	}
+	status := picker{Label: "Status", Name: "status", Options: []option{{"", "all", f.Status == ""}}}
+	for _, s := range app.StatusFilters() {
+		text := s
+		if s == "disagree" {
+			text = "declared better"
+		}
+		status.Options = append(status.Options, option{s, text, s == f.Status})
+	}
+	v.Filters = []picker{programme, lead, status}
+	v.Filtered = f.Programme != "" || f.Lead != "" || f.Status != ""
+	v.Clear = r.here("programme", "", "lead", "", "status", "", "trace", "")
+	for _, name := range []string{"scope", "asof", "sort", "dir"} {
+		if x := r.query.Get(name); x != "" {
+			v.Keep = append(v.Keep, pair{name, x})
+		}
+	}
+	v.CSV = strings.Replace(r.here("trace", "", "at", ""), "/", "/lookout.csv", 1)
+}
+
+func (v *lookoutView) table(r *request, l *app.Lookout) {
+	v.Heads = heads(r, l.Filter)
+	scale := newScales(l.Open)
+	for _, p := range l.Shown {
+		v.Rows = append(v.Rows, r.row(p, scale))
+	}
+	switch {
+	case len(l.Open) == 0 && len(r.a.Projects) == 0:
+		v.Empty = "There are no projects yet. Turret takes them in from files: turret import --db FILE FOLDER reads every file " +
+			"named after its kind, such as projects.csv, activities.csv and budget.csv."
+	case len(l.Open) == 0:
+		v.Empty = "No project is open in this scope."
+	case len(l.Shown) == 0:
+		v.Empty = "No open project answers these filters."
+	default:
+		v.Total = r.total(l)
+	}
+}
+
+func heads(r *request, f app.Filter) []head {
+	var list []head
+	for _, h := range []struct{ text, key, class, title string }{
+		{"", "", "", ""},
+		{"Project, lead", "project", "", "Sort by name"},
+		{"S C", "", "", "Schedule and cost"},
+		{"Cost at completion, %", "vac_share", "", "Variance at completion over budget; left is over budget"},
+		{"Finish, days", "finish_deviation", "", "Working days from baseline to expected finish; right is later"},
+		{"Next", "next", "", "Sort by the date of the next milestone"},
+		{"Why", "", "", ""},
+	} {
+		x := head{Text: h.text, Class: h.class, Title: h.title}
+		if h.key != "" {
+			dir := ""
+			if f.Sort == h.key {
+				x.Order = "ascending"
+				if f.Reverse {
+					x.Order = "descending"
+				} else {
+					dir = "down"
+				}
+			}
+			x.Href = r.here("sort", h.key, "dir", dir, "trace", "", "at", "")
+			if f.Sort == h.key && f.Reverse {
+				x.Href = r.here("sort", "", "dir", "", "trace", "", "at", "")
+			}
+		}
+		list = append(list, x)
+	}
+	return list
+}
+
+// scales fit the deviation bars of a table: to the largest but for a few outliers, at least twice the tolerance.
+type scales struct{ cost, finish float64 }
+
+func newScales(list []*measure.Project) scales {
+	s := scales{0.12, 30}
+	for _, p := range list {
+		if v := p.Value("vac_share"); v.Known {
+			s.cost = max(s.cost, min(0.4, math.Abs(v.Ratio)))
+		}
+		if v := p.Value("finish_deviation"); v.Known {
+			s.finish = max(s.finish, min(120, math.Abs(float64(v.N))))
+		}
+	}
+	return s
+}
+
+func (r *request) row(p *measure.Project, sc scales) row {
+	h := &p.Health
+	x := row{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Why: h.Reason(), Quiet: h.Overall < health.Watch}
+	x.Overall = mark{pennant(h.Overall, 16, false), "computed " + h.Overall.String() + because(x.Why)}
+	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
+		x.Declared = &mark{pennant(d.Status(), 14, true), "declared " + d.Status().String()}
+	}
+	for _, d := range []health.Dimension{health.Schedule, health.Cost} {
+		x.Dimensions = append(x.Dimensions, mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()})
+	}
+	tol := r.a.Env.Tolerances
+	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
+	if v := p.Value("vac_share"); v.Known {
+		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.CostShare.Watch, h.By[health.Cost]).SVG()) //nolint:gosec // numbers only
+	}
+	if v := p.Value("finish_deviation"); v.Known {
+		limit := tol.FinishShare.Watch * float64(p.Value("planned_duration").N)
+		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.finish, limit, h.By[health.Schedule]).SVG()) //nolint:gosec // numbers only
+	}
+	if e := app.Next(p); e.Activity >= 0 {
+		x.NextName, x.NextState = p.Activities[e.Activity].Name, e.State.String()
+		x.NextDate = "no date"
+		if e.Date != 0 {
+			x.NextDate = e.Date.Human()
+		}
+	}
+	return x
+}
+
+func because(why string) string {
+	if why == "" {
+		return ""
+	}
+	return ": " + why
+}
+
+func percentSigned(p *measure.Project) string {
+	v := p.Value("vac_share")
+	s := strings.TrimSuffix(health.Percent(v.Ratio), " %")
+	if v.Ratio > 0 && s != "0.0" {
+		return "+" + s
+	}
+	return strings.Replace(s, "−0.0", "0.0", 1)
+}
+
+// total is the roll-up of what the filter leaves.
+func (r *request) total(l *app.Lookout) *total {
+	g := measure.Roll(l.Shown, r.a.Env)
+	t := &total{Text: count(len(l.Shown), "project", "projects")}
+	if v := g.Value("vac_share"); v.Known {
+		t.Cost = figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums"}
+		if with := g.CountOf("vac_share"); with < len(l.Shown) {
+			t.Text += fmt.Sprintf(", cost over %d of them", with)
+		}
+	}
+	if v := g.Value("bac"); v.Known {
+		t.Text += ", budget " + money.Amount(v.N).Short(r.a.Env.Currency)
+	}
+	return t
+}
+
+func count(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// pack sends the PDF of the scope.
+func (s *Server) pack(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	l, err := r.a.Lookout(r.scope, app.Filter{})
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := s.Reports.Pack(&b, r.a, l); err != nil {
+		return err
+	}
+	return r.send("pack", ".pdf", "application/pdf", b.Bytes())
+}
+
+// table sends what the table shows as CSV, with every measure.
+func (s *Server) table(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	l, err := r.a.Lookout(r.scope, filterOf(r))
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := s.Reports.Table(&b, r.a, &app.Scope{Code: r.scope, Projects: l.Shown}); err != nil {
+		return err
+	}
+	return r.send("lookout", ".csv", "text/csv; charset=utf-8", b.Bytes())
+}
+
+func (r *request) send(name, ext, kind string, b []byte) error {
+	r.Attachment(name + "-" + r.asOf.String() + ext)
+	r.Set(fiber.HeaderContentType, kind)
+	r.Set(fiber.HeaderCacheControl, "no-cache")
+	return r.Send(b)
+}

@@ -1,0 +1,274 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"log/slog"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
+
+	"turret/internal/app"
+	"turret/internal/chart"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// page is what every screen shows around its own content.
+type page struct {
+	Title, Section string
+	Style, Script  string
+	Theme, Icon    string
+	Demo           bool
+	Sections       []section
+	Search         string
+	AsOf, Period   string
+	AsOfHuman      string
+	Back, On       string // addresses of the period before and after
+	Path           []link // the scope from the top, without the picker
+	Picker         picker
+	Keep           []pair // fields that forms of the header pass on
+	Trace          *traceView
+	CloseHref      string
+	PackHref       string
+	Failed         string
+}
+
+type section struct {
+	Name, Href, Key string
+	Current         bool
+}
+
+type link struct{ Text, Href string }
+
+type pair struct{ Name, Value string }
+
+// picker is a choice that leads to an address.
+type picker struct {
+	Label, Name, Action string
+	Options             []option
+}
+
+type option struct {
+	Value, Text string
+	Selected    bool
+}
+
+// request is what an address says, with what it was assessed as.
+type request struct {
+	fiber.Ctx
+	s      *Server
+	a      *app.Assessment
+	query  url.Values
+	asOf   calendar.Date
+	scope  string
+	marked bool // the address names the day itself
+}
+
+// read understands an address and assesses its day.
+func (s *Server) read(c fiber.Ctx) (*request, error) {
+	q, err := url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return nil, fiber.NewError(fiber.StatusBadRequest, "The address cannot be read.")
+	}
+	for k, v := range q { // an empty control is no filter
+		if len(v) == 0 || v[0] == "" {
+			q.Del(k)
+		}
+	}
+	r := &request{Ctx: c, s: s, query: q, scope: q.Get("scope"), asOf: s.AsOf()}
+	if day := q.Get("asof"); day != "" {
+		if r.asOf, err = calendar.ParseDate(day); err != nil {
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
+		}
+		r.marked = true
+	}
+	if r.a, err = s.Office.Assess(c.Context(), r.asOf); err != nil {
+		return nil, err
+	}
+	return r, nil
+}
+
+// to makes an address that keeps the scope and the day, with pairs of names and values besides.
+func (r *request) to(path string, pairs ...string) string {
+	q := url.Values{}
+	if r.marked {
+		q.Set("asof", r.asOf.String())
+	}
+	if r.scope != "" && !strings.HasPrefix(path, "/projects/") {
+		q.Set("scope", r.scope)
+	}
+	return address(path, q, pairs)
+}
+
+// here makes the present address with some names set, or dropped where the value is empty.
+func (r *request) here(pairs ...string) string {
+	q := url.Values{}
+	for k, v := range r.query {
+		q[k] = v
+	}
+	return address(string(r.Request().URI().Path()), q, pairs)
+}
+
+func address(path string, q url.Values, pairs []string) string {
+	for i := 0; i+1 < len(pairs); i += 2 {
+		if pairs[i+1] == "" {
+			q.Del(pairs[i])
+		} else {
+			q.Set(pairs[i], pairs[i+1])
+		}
+	}
+	path = (&url.URL{Path: path}).EscapedPath()
+	if len(q) == 0 {
+		return path
+	}
+	return path + "?" + q.Encode()
+}
+
+func projectPath(code string) string { return "/projects/" + url.PathEscape(code) }
+
+// project makes the address of a project's page, which keeps the day but not the scope.
+func (r *request) project(code string, pairs ...string) string {
+	q := url.Values{}
+	if r.marked {
+		q.Set("asof", r.asOf.String())
+	}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		q.Set(pairs[i], pairs[i+1])
+	}
+	if len(q) == 0 {
+		return projectPath(code)
+	}
+	return projectPath(code) + "?" + q.Encode()
+}
+
+// page fills in the frame of a screen.
+func (r *request) page(title, current string) page {
+	month := r.asOf.Month()
+	p := page{Title: title, Section: current, AsOf: r.asOf.String(), AsOfHuman: r.asOf.Human(), Period: month.Name(),
+		Back: r.here("asof", (month - 1).Last().String(), "trace", "", "at", ""),
+		On:   r.here("asof", (month + 1).Last().String(), "trace", "", "at", ""),
+		Sections: []section{
+			{"Lookout", r.to("/"), "l", current == "Lookout"},
+			{"Projects", r.to("/projects"), "p", current == "Projects"},
+		},
+		PackHref:  r.to("/pack.pdf"),
+		CloseHref: r.here("trace", "", "at", ""),
+	}
+	r.s.frame(&p)
+	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir"} {
+		if v := r.query.Get(name); v != "" {
+			p.Keep = append(p.Keep, pair{name, v})
+		}
+	}
+	return p
+}
+
+func (s *Server) frame(p *page) {
+	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
+		s.assets["icon.svg"], s.Demo
+}
+
+// scopes is the picker of a portfolio or programme.
+func (r *request) scopes(action string) picker {
+	p := picker{Label: "Scope", Name: "scope", Action: action, Options: []option{{"", "All projects", r.scope == ""}}}
+	var add func(parent int64, depth int)
+	add = func(parent int64, depth int) {
+		for _, n := range r.a.Masters.Nodes {
+			if n.Parent == parent && depth < 20 {
+				p.Options = append(p.Options, option{n.Code, strings.Repeat("\u2003", depth) + n.Name, r.scope == n.Code})
+				add(n.ID, depth+1)
+			}
+		}
+	}
+	add(0, 0)
+	return p
+}
+
+// render sends a page, or only its margin where htmx asked for that.
+func (r *request) render(name string, p *page, view any) error {
+	r.Set(fiber.HeaderCacheControl, "no-cache")
+	r.Vary("HX-Request", "HX-Target")
+	if r.Get("HX-Request") == "true" && r.Get("HX-Target") == "margin" {
+		name += ":margin"
+	}
+	return r.Render(name, view)
+}
+
+// mark is a pennant with its words.
+type mark struct {
+	SVG   template.HTML
+	Label string
+}
+
+// pennants of a size are drawn once.
+func pennant(s health.Status, h float64, outlined bool) template.HTML {
+	return template.HTML(chart.Pennant(s, h, outlined).SVG()) //nolint:gosec // drawn from a status alone
+}
+
+// figure is a value of the catalogue as shown, with the address of its trace.
+type figure struct {
+	Text, Title, Href string
+	Tone              string
+}
+
+func (r *request) figure(p *measure.Project, key, text string) figure {
+	d, _ := measure.Lookup(key)
+	v := p.Value(key)
+	f := figure{Text: text, Title: d.Name, Href: r.project(p.Code, "trace", key)}
+	if text == "" {
+		f.Text = v.Human(d.Unit, r.a.Env.Currency)
+	}
+	if !v.Known {
+		f.Text, f.Title = "–", d.Name+": "+v.Reason
+	} else if v.Note != "" {
+		f.Title += ": " + v.Note
+	}
+	return f
+}
+
+// spoken is a piece of a headline with its address.
+type spoken struct{ Text, Href, Tone, Trace string }
+
+func (r *request) headline(s app.Sentence, trace func(key string) string) []spoken {
+	var list []spoken
+	for _, p := range s {
+		x := spoken{Text: p.Text}
+		if p.Tone != health.NotAssessed {
+			x.Tone = "tone-" + chart.Class(p.Tone)
+		}
+		switch {
+		case p.Measure != "":
+			x.Href, x.Trace = trace(p.Measure), p.Measure
+		case p.Status != "":
+			x.Href = r.here("status", p.Status, "trace", "", "at", "")
+		}
+		list = append(list, x)
+	}
+	return list
+}
+
+// fail answers an error with a page of our own; what went wrong inside is logged and not shown.
+func (s *Server) fail(c fiber.Ctx, err error) error {
+	status, text := fiber.StatusInternalServerError, "Something went wrong here. Nothing was changed; trying again may help."
+	var known *fiber.Error
+	switch {
+	case errors.As(err, &known) && known.Code == fiber.StatusNotFound:
+		status, text = known.Code, "There is no page at this address."
+	case errors.As(err, &known):
+		status, text = known.Code, known.Message
+	case errors.Is(err, app.ErrNotFound):
+		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error())+"."
+	}
+	if status >= 500 {
+		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)
+	}
+	p := page{Title: "Not shown", Failed: text, Sections: []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}}
+	s.frame(&p)
+	c.Status(status)
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("error", struct{ Page page }{p})
+}

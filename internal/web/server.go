@@ -1,0 +1,148 @@
+// Package web serves the pages: handlers, view models and templates. It computes nothing; it shows what app assessed.
+package web
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/compress"
+	"github.com/gofiber/fiber/v3/middleware/etag"
+	"github.com/gofiber/fiber/v3/middleware/helmet"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
+	"github.com/gofiber/fiber/v3/middleware/static"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+//go:embed all:assets/dist
+var dist embed.FS
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// Reports writes files from what was assessed.
+type Reports interface {
+	Pack(w io.Writer, a *app.Assessment, l *app.Lookout) error
+	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
+}
+
+// Config is what a server needs.
+type Config struct {
+	Office  *app.Office
+	Reports Reports
+	AsOf    func() calendar.Date // shown where the address names no day
+	Demo    bool
+}
+
+// Server is the application behind its addresses.
+type Server struct {
+	Config
+	app    *fiber.App
+	assets map[string]string
+}
+
+// csp allows what ships with Turret and nothing else; no inline script or style. Bootstrap's controls draw their arrows from
+// data addresses.
+const csp = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+	"form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+// New makes a server; it does not listen yet.
+func New(c Config) (*Server, error) {
+	s := &Server{Config: c}
+	files, err := fs.Sub(dist, "assets/dist")
+	if err != nil {
+		return nil, err
+	}
+	if s.assets, err = manifest(files); err != nil {
+		return nil, err
+	}
+	v, err := parse(templates)
+	if err != nil {
+		return nil, err
+	}
+	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: v, ErrorHandler: s.fail, BodyLimit: 1 << 20, ReadBufferSize: 16 << 10,
+		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	s.app.Use(requestid.New(), logged, recover.New(), local,
+		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
+	s.app.Get("/assets/*", static.New("", static.Config{FS: files, ModifyResponse: func(c fiber.Ctx) error {
+		c.Response().Header.Del(fiber.HeaderLastModified) // an embedded file has none
+		c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
+		return nil
+	}}))
+	s.app.Use(etag.New(), compress.New())
+	s.routes()
+	return s, nil
+}
+
+func (s *Server) routes() {
+	s.app.Get("/", s.lookout)
+	s.app.Get("/projects", s.projects)
+	s.app.Get("/projects/:code", s.project)
+	s.app.Get("/find", s.find)
+	s.app.Get("/pack.pdf", s.pack)
+	s.app.Get("/lookout.csv", s.table)
+	s.app.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
+}
+
+// manifest maps the plain names of assets to those with a hash.
+func manifest(files fs.FS) (map[string]string, error) {
+	b, err := fs.ReadFile(files, "manifest.json")
+	if err != nil {
+		return nil, fmt.Errorf("the styles and scripts are not built (npm run build): %w", err)
+	}
+	names := map[string]string{}
+	return names, json.Unmarshal(b, &names)
+}
+
+// Listen serves until ctx ends, then lets requests under way finish.
+func (s *Server) Listen(ctx context.Context, l net.Listener) error {
+	done := make(chan error, 1)
+	go func() { done <- s.app.Listener(l, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+		slog.Info("stopping")
+		return s.app.ShutdownWithTimeout(10 * time.Second)
+	}
+}
+
+// logged writes one line per request.
+func logged(c fiber.Ctx) error {
+	start := time.Now()
+	err := c.Next()
+	if err != nil { // answered here, so that the status is known
+		if failed := c.App().ErrorHandler(c, err); failed != nil {
+			return failed
+		}
+	}
+	slog.Info("request", "method", c.Method(), "path", c.Path(), "status", c.Response().StatusCode(),
+		"ms", time.Since(start).Milliseconds(), "id", requestid.FromContext(c))
+	return nil
+}
+
+// local refuses names other than this machine's while the server listens on loopback, so that no page of another site can
+// read figures through a name it made point here.
+func local(c fiber.Ctx) error {
+	host := c.Hostname()
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	host = strings.Trim(host, "[]")
+	ip := net.ParseIP(host)
+	if at, ok := c.RequestCtx().LocalAddr().(*net.TCPAddr); ok && at.IP.IsLoopback() && host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		return fiber.NewError(fiber.StatusMisdirectedRequest, "This address is served to this machine only.")
+	}
+	return c.Next()
+}

@@ -1,0 +1,128 @@
+package web
+
+import (
+	"strconv"
+	"strings"
+
+	"turret/internal/app"
+	"turret/internal/core/measure"
+)
+
+// traceView is the margin when it explains a figure.
+type traceView struct {
+	Subject, Name, Value, Rule, Note, AsOf string
+	Nodes                                  []nodeView
+	CloseHref, UpHref                      string
+}
+
+// nodeView is one step of a trace. Rows beyond the first few wait behind More.
+type nodeView struct {
+	Label, Value, Rule, Detail, Where, Href string
+	Nodes                                   []nodeView
+	Open                                    bool
+	More, MoreHref                          string
+}
+
+// Rows of one group shown at once within a trace, and when the group is opened by itself.
+const (
+	fewRows  = 12
+	manyRows = 2000
+)
+
+// tracer makes views of nodes; each node's path of indexes is its address within the trace.
+type tracer struct {
+	r    *request
+	t    *app.Trace
+	here func(at string) string
+	rows int
+}
+
+// groupTrace fills in the margin of a screen about a scope where its address asks for it.
+func (r *request) groupTrace(p *page, l *app.Lookout) error {
+	key := r.query.Get("trace")
+	if key == "" {
+		return nil
+	}
+	t, err := r.s.Office.TraceGroup(r.Ctx.Context(), r.a, &app.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}, key)
+	if err != nil {
+		return err
+	}
+	return r.trace(p, t)
+}
+
+func (r *request) projectTrace(p *page, code string) error {
+	key := r.query.Get("trace")
+	if key == "" {
+		return nil
+	}
+	t, err := r.s.Office.Trace(r.Ctx.Context(), r.a, code, key)
+	if err != nil {
+		return err
+	}
+	return r.trace(p, t)
+}
+
+func (r *request) trace(p *page, t *app.Trace) error {
+	tr := &tracer{r: r, t: t, rows: fewRows, here: func(at string) string { return r.here("at", at) }}
+	root, at := &t.Root, r.query.Get("at")
+	for _, step := range strings.FieldsFunc(at, func(c rune) bool { return c == '.' }) {
+		i, err := strconv.Atoi(step)
+		if err != nil || i < 0 || i >= len(root.Children) {
+			root, at = &t.Root, ""
+			break
+		}
+		root = &root.Children[i]
+	}
+	v := &traceView{Subject: t.Subject, Name: root.Label, Rule: root.Rule, Note: root.Value.Note, AsOf: r.asOf.Human(),
+		Value: root.Value.Human(root.Unit, r.a.Env.Currency), CloseHref: p.CloseHref}
+	if !root.Value.Known {
+		v.Note = root.Value.Reason
+	}
+	if at != "" {
+		v.UpHref, tr.rows = r.here("at", ""), manyRows
+	}
+	v.Nodes = tr.children(root, at, 0)
+	p.Trace = v
+	return nil
+}
+
+func (tr *tracer) children(n *measure.Node, at string, depth int) []nodeView {
+	var list []nodeView
+	for i := range n.Children {
+		path := strconv.Itoa(i)
+		if at != "" {
+			path = at + "." + path
+		}
+		list = append(list, tr.node(&n.Children[i], path, depth))
+	}
+	return list
+}
+
+func (tr *tracer) node(n *measure.Node, at string, depth int) nodeView {
+	v := nodeView{Label: n.Label, Rule: n.Rule, Detail: n.Detail, Where: tr.t.Where(n.Ref), Open: depth == 0 && len(n.Children) <= 8}
+	if n.Value.Note != "" {
+		v.Detail = strings.TrimPrefix(v.Detail+"; "+n.Value.Note, "; ")
+	}
+	switch {
+	case n.Value.Known:
+		v.Value = n.Value.Human(n.Unit, tr.r.a.Env.Currency)
+	case n.Detail == "" && n.Ref.Load == 0:
+		v.Value, v.Detail = "–", n.Value.Reason
+	}
+	if n.Project != "" {
+		v.Href = tr.r.project(n.Project, "trace", n.Key)
+	}
+	if len(n.Children) <= tr.rows {
+		v.Nodes = tr.children(n, at, depth+1)
+		return v
+	}
+	short := *n
+	short.Children = n.Children[:tr.rows]
+	v.Nodes = tr.children(&short, at, depth+1)
+	v.More = count(len(n.Children)-tr.rows, "more row", "more rows")
+	v.MoreHref = tr.here(at)
+	if tr.rows == manyRows {
+		v.MoreHref = ""
+	}
+	return v
+}

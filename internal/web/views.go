@@ -1,0 +1,51 @@
+package web
+
+import (
+	"html/template"
+	"io"
+	"io/fs"
+	"path"
+	"strings"
+)
+
+// views are the templates by page, each parsed with the layout and the parts; they are ready before the first request.
+type views map[string]*template.Template
+
+// parse reads all templates: layout.html and the parts, whose names begin with an underscore, go with every page.
+func parse(files fs.FS) (views, error) {
+	names, err := fs.Glob(files, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	base := []string{"templates/layout.html"}
+	var pages []string
+	for _, n := range names {
+		switch {
+		case strings.HasPrefix(path.Base(n), "_"):
+			base = append(base, n)
+		case n != base[0]:
+			pages = append(pages, n)
+		}
+	}
+	v := views{}
+	for _, p := range pages {
+		t, err := template.ParseFS(files, append(base, p)...)
+		if err != nil {
+			return nil, err
+		}
+		v[strings.TrimSuffix(path.Base(p), ".html")] = t
+	}
+	return v, nil
+}
+
+// Load has nothing left to do; it is there for Fiber.
+func (v views) Load() error { return nil }
+
+// Render executes a page whole, or the part of it named after a colon, such as "lookout:margin".
+func (v views) Render(w io.Writer, name string, data any, _ ...string) error {
+	page, part, ok := strings.Cut(name, ":")
+	if !ok {
+		part = "layout"
+	}
+	return v[page].ExecuteTemplate(w, part, data)
+}
