@@ -49,8 +49,11 @@ func root() *cobra.Command {
 		Short:         "Portfolio figures that explain themselves, from files to a decision",
 		SilenceErrors: true,
 		SilenceUsage:  true,
-		Args:          cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
+		Args:          cobra.ArbitraryArgs,
+		RunE: func(_ *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError{fmt.Errorf("%q is not a command; turret --help lists them", args[0])}
+			}
 			return usageError{errors.New("which command? turret --help lists them")}
 		},
 	}

@@ -1,36 +1,115 @@
-package demo
+package demo_test
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/csv"
+	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/demo"
+	"turret/internal/ingest"
 	"turret/internal/store"
 )
 
-func TestX(t *testing.T) {
+func office(t *testing.T) (*app.Office, *app.Assessment) {
+	t.Helper()
 	ctx := context.Background()
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "demo.db"), "EUR")
 	require.NoError(t, err)
-	defer s.Close()
-	require.NoError(t, Load(ctx, s))
-	a, err := app.NewOffice(s, nil).Assess(ctx, AsOf)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Load(ctx, s))
+	o := app.NewOffice(s, time.Now)
+	a, err := o.Assess(ctx, demo.AsOf)
 	require.NoError(t, err)
-	l, err := a.Lookout("", app.Filter{})
-	require.NoError(t, err)
-	t.Log(l.Headline.String())
-	acts, posts := 0, 0
+	return o, a
+}
+
+// Each story can be read off the figures.
+func TestStoriesShow(t *testing.T) {
+	_, a := office(t)
+	of := func(code string) *measure.Project {
+		p, err := a.Project(code)
+		require.NoError(t, err)
+		return p
+	}
+	count := map[string]int{}
 	for _, p := range a.Projects {
-		acts += len(p.Activities)
-		posts += p.Account.Postings
+		count[p.Status]++
 	}
-	t.Log(len(a.Projects), acts, posts)
-	for _, p := range l.Shown {
-		t.Log(p.Code, p.Name, p.Health.Overall, p.Value("declared_health").Human(5, "EUR"), p.Value("vac_share").Human(1, "EUR"), p.Value("finish_deviation").N, p.Value("milestones_missed").N, p.Health.Reason())
+	assert.Equal(t, map[string]int{"open": 27, "proposed": 9, "closed": 66}, count)
+
+	assert.Equal(t, 2, app.Better(of("LW-07")), "a lock rebuild declared on track, two steps better than computed")
+	gates := of("BR-03")
+	assert.Equal(t, health.Watch, gates.Health.By[health.Cost])
+	assert.Greater(t, of("LW-11").Value("finish_deviation").N, int64(55), "the crane barge slips")
+	assert.Equal(t, health.OnTrack, of("FW-06").Health.Overall)
+	assert.Positive(t, int64(of("BR-06").Account.Changes), "a budget raised in August")
+	assert.Contains(t, of("BR-05").Health.Reason(), "budget to date", "earned value off: actual against budget to date")
+	assert.Empty(t, of("DT-05").Health.Reason(), "ahead of plan and under budget is quiet")
+	assert.Contains(t, of("FW-01").Health.Reason(), "missed")
+	cabins := of("LW-09")
+	last := cabins.Account.First + calendar.Month(len(cabins.Account.ActualBy)-1)
+	assert.Greater(t, last, cabins.Outlook.ExpectedFinish.Month(), "cost posted after the finish")
+}
+
+// The gates' overrun is the krona's alone: at plan rates throughout, the estimate equals the budget to within rounding.
+func TestGatesOverrunByTheRateAlone(t *testing.T) {
+	o, a := office(t)
+	tr, err := o.Trace(context.Background(), a, "BR-03", "ac")
+	require.NoError(t, err)
+	var motors, all int64
+	for _, code := range tr.Root.Children {
+		all += code.Value.N
+		if code.Label == "31 Motors and gates" {
+			motors = code.Value.N
+		}
 	}
-	assert.Len(t, l.Open, 27)
+	p, err := a.Project("BR-03")
+	require.NoError(t, err)
+	for _, c := range measure.ByCode(p) {
+		if a.CodeName(c.Code) != "31 Motors and gates" {
+			assert.InDelta(t, 0, float64(c.Variance), 100, "codes in euro are on plan")
+		}
+	}
+	assert.Equal(t, p.Value("ac").N, all)
+	assert.Positive(t, motors)
+}
+
+func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
+	size := demo.Size{Projects: 7, Activities: 101, Ledger: 503, Seed: 4}
+	var digests [2][32]byte
+	for i := range digests {
+		dir := t.TempDir()
+		require.NoError(t, demo.Generate(size, dir))
+		for kind, want := range map[string]int{"projects": 7, "activities": 101, "actuals": 503} {
+			f, err := os.Open(filepath.Join(dir, kind+".csv"))
+			require.NoError(t, err)
+			rows, err := csv.NewReader(f).ReadAll()
+			require.NoError(t, err)
+			require.NoError(t, f.Close())
+			assert.Len(t, rows, want+1, kind)
+		}
+		b, err := os.ReadFile(filepath.Join(dir, "actuals.csv"))
+		require.NoError(t, err)
+		digests[i] = sha256.Sum256(b)
+		files, _, err := ingest.Paths([]string{dir}, "")
+		require.NoError(t, err)
+		s, err := store.Create(context.Background(), filepath.Join(dir, "x.db"), "EUR")
+		require.NoError(t, err)
+		_, err = app.NewOffice(s, time.Now).Import(context.Background(), files, app.Origin{})
+		require.NoError(t, err)
+		require.NoError(t, s.Close())
+	}
+	assert.Equal(t, digests[0], digests[1])
+	assert.Error(t, demo.Size{Projects: 0}.Check())
 }

@@ -110,9 +110,10 @@ func (r *request) here(pairs ...string) string {
 	for k, v := range r.query {
 		q[k] = v
 	}
-	return address(string(r.Request().URI().Path()), q, pairs)
+	return address(string(r.Request().URI().PathOriginal()), q, pairs)
 }
 
+// address takes a path that is escaped already.
 func address(path string, q url.Values, pairs []string) string {
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i+1] == "" {
@@ -121,7 +122,6 @@ func address(path string, q url.Values, pairs []string) string {
 			q.Set(pairs[i], pairs[i+1])
 		}
 	}
-	path = (&url.URL{Path: path}).EscapedPath()
 	if len(q) == 0 {
 		return path
 	}

@@ -1,0 +1,50 @@
+# make demo: build and start Turret with made-up data.   make test: install what is needed and run every test.
+SHELL := /bin/bash
+.ONESHELL:
+.SHELLFLAGS := -eu -o pipefail -c
+CHROMIUM ?= /usr/bin/chromium
+SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
+BUILT := internal/web/assets/dist/manifest.json
+
+.PHONY: demo build test unit e2e lint bench chromium assets screenshots clean
+
+demo: build
+	bin/turret demo $(if $(ADDR),--addr $(ADDR))
+
+build: assets
+	CGO_ENABLED=0 go build -trimpath -o bin/turret ./cmd/turret
+
+assets: $(BUILT)
+
+node_modules/.package-lock.json: package.json package-lock.json
+	npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+$(BUILT): node_modules/.package-lock.json $(shell find internal/web/assets/js internal/web/assets/scss internal/web/assets/*.* -type f)
+	npm run --silent build
+
+test: lint unit e2e
+
+lint: assets
+	test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }
+	go vet ./...
+
+unit: assets
+	go test ./...
+
+e2e: build chromium
+	npm run --silent e2e
+
+chromium:
+	if [ ! -x $(CHROMIUM) ]; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq chromium; fi
+
+# Figures for docs/performance.md; nothing fails on a time.
+bench: build
+	go test -run '^$$' -bench . -benchtime 3x ./internal/store ./internal/core/...
+
+# The pictures of docs/screenshots, from the demonstration.
+screenshots: build chromium
+	SCREENSHOTS=1 npm run --silent e2e -- screenshots
+
+clean:
+	rm -rf bin node_modules test-results playwright-report

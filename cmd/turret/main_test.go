@@ -1,0 +1,175 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// run executes a command line and returns what it printed and its exit status.
+func run(t *testing.T, args ...string) (out, errs string, code int) {
+	t.Helper()
+	var o, e bytes.Buffer
+	c := root()
+	c.SetOut(&o)
+	c.SetErr(&e)
+	c.SetArgs(args)
+	err := c.ExecuteContext(context.Background())
+	if err != nil {
+		e.WriteString(err.Error())
+	}
+	return o.String(), e.String(), status(err)
+}
+
+const example = "../../examples/three-jobs"
+
+func loaded(t *testing.T) string {
+	t.Helper()
+	db := filepath.Join(t.TempDir(), "three.db")
+	_, errs, code := run(t, "init", "--db", db)
+	require.Zero(t, code, errs)
+	out, errs, code := run(t, "import", "--db", db, example)
+	require.Zero(t, code, errs)
+	assert.Contains(t, out, "forecast.csv, 4 rows of forecast (UTF-8, separated by semicolon, decimal comma)")
+	assert.Contains(t, out, "calculation.md: not named after a kind")
+	assert.Empty(t, errs, "no warning")
+	return db
+}
+
+// The figures of examples/three-jobs/calculation.md.
+var byHand = map[string]string{
+	"BR-1": "bac 56500.00 budget_to_date 41000.00 ac 41795.25 forecast_to_go 19600.05 eac 61395.30 vac -4895.30 vac_share -0.086642 " +
+		"spent_share 0.739739 remaining_budget 14704.75 spent_to_date_share 0.019396 baseline_start 2026-01-05 baseline_finish 2026-04-30 " +
+		"expected_finish 2026-05-07 planned_duration 82 finish_deviation 5 finish_share 0.060976 milestones_done 1 milestones_missed 0 " +
+		"milestones_slipping 1 schedule_health watch cost_health watch overall_health watch declared_health on_track",
+	"BR-2": "bac 12000.00 budget_to_date 6387.10 ac 6750.10 forecast_to_go 5000.00 eac 11750.10 vac 249.90 vac_share 0.020825 " +
+		"spent_share 0.562508 remaining_budget 5249.90 spent_to_date_share 0.056833 baseline_start 2026-02-02 baseline_finish 2026-04-30 " +
+		"expected_finish 2026-04-30 planned_duration 62 finish_deviation 0 finish_share 0.000000 milestones_done 0 milestones_missed 1 " +
+		"milestones_slipping 0 schedule_health watch cost_health watch overall_health watch declared_health act",
+	"BR-3": "bac 22000.00 budget_to_date 13000.00 ac 1000.00 forecast_to_go - eac - vac - vac_share - spent_share 0.045455 " +
+		"remaining_budget 21000.00 spent_to_date_share -0.923077 baseline_start 2026-03-02 baseline_finish 2026-06-30 expected_finish - " +
+		"planned_duration 85 finish_deviation - finish_share - milestones_done - milestones_missed - milestones_slipping - " +
+		"schedule_health not_assessed cost_health not_assessed overall_health not_assessed declared_health -",
+	"*": "bac 90500.00 budget_to_date 60387.10 ac 49545.35 forecast_to_go 24600.05 eac 73145.40 vac -4645.40 vac_share -0.067816 " +
+		"spent_share 0.547462 remaining_budget 40954.65 spent_to_date_share -0.179538 baseline_start 2026-01-05 baseline_finish 2026-06-30 " +
+		"expected_finish 2026-05-07 planned_duration 125 finish_deviation 5 finish_share 0.060976 milestones_done 1 milestones_missed 1 " +
+		"milestones_slipping 1 schedule_health watch cost_health watch overall_health watch declared_health on_track",
+}
+
+func TestMeasuresAgreeWithTheCalculationByHand(t *testing.T) {
+	db := loaded(t)
+	out, errs, code := run(t, "measures", "--db", db, "--as-of", "2026-03-18")
+	require.Zero(t, code, errs)
+	rows, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+	require.NoError(t, err)
+	require.Len(t, rows, 5)
+	assert.Equal(t, []string{"project", "as_of", "currency", "bac"}, rows[0][:4])
+	for _, row := range rows[1:] {
+		assert.Equal(t, []string{"2026-03-18", "EUR"}, row[1:3])
+		want := strings.Fields(byHand[row[0]])
+		require.Len(t, want, 2*(len(row)-3), row[0])
+		for i, cell := range row[3:] {
+			expected := strings.ReplaceAll(want[2*i+1], "_", " ")
+			if expected == "-" {
+				expected = ""
+			}
+			assert.Equal(t, want[2*i], rows[0][i+3])
+			assert.Equal(t, expected, cell, "%s of %s", want[2*i], row[0])
+		}
+	}
+	out, _, code = run(t, "measures", "--db", db, "--as-of", "2026-03-18", "--keys", "eac,declared_health", "--scope", "BR-3", "--format", "json")
+	require.Zero(t, code)
+	var list []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	assert.Len(t, list, 2)
+	assert.Nil(t, list[0]["eac"])
+}
+
+func TestTraceReachesTheRow(t *testing.T) {
+	db := loaded(t)
+	out, errs, code := run(t, "trace", "--db", db, "--as-of", "2026-03-18", "--project", "BR-1", "--measure", "vac")
+	require.Zero(t, code, errs)
+	for _, line := range []string{"Variance at completion: −€4,895.30", "2026-02-16, D-3: €4,845.00; 51,000.00 SEK at 0.095; load",
+		"actuals.csv, row 4", "part of €4,400.00: 13 of 22 working days passed", "Rate of SEK in 2026-02: 0.095", "rates.csv, row 3"} {
+		assert.Contains(t, out, line)
+	}
+	assert.NotContains(t, out, "D-5", "posted after the as-of date")
+}
+
+func TestWrongUsageAndBadInputAreToldApart(t *testing.T) {
+	db := loaded(t)
+	for _, args := range [][]string{{"measures", "--db", db}, {"measures", "--db", db, "--as-of", "31.3.2026"},
+		{"measures", "--db", db, "--as-of", "2026-03-18", "--keys", "nonsense"}, {"nonsense"}, {"import", "--db", db},
+		{"import", "--db", db, "--kind", "nonsense", example}, {"init", "--db", db + "x", "--currency", "XXQ"}} {
+		_, errs, code := run(t, args...)
+		assert.Equal(t, 2, code, "%v: %s", args, errs)
+	}
+	for _, args := range [][]string{{"measures", "--db", db + "none", "--as-of", "2026-03-18"}, {"import", "--db", db, "no-such-file.csv"},
+		{"measures", "--db", db, "--as-of", "2026-03-18", "--scope", "NONE"}, {"init", "--db", db},
+		{"trace", "--db", db, "--as-of", "2026-03-18", "--project", "BR-1", "--measure", "nonsense"}} {
+		_, errs, code := run(t, args...)
+		assert.Equal(t, 1, code, "%v", args)
+		assert.NotEmpty(t, errs)
+	}
+}
+
+func TestRefusedLoadChangesNothing(t *testing.T) {
+	db := loaded(t)
+	before, _, _ := run(t, "measures", "--db", db, "--as-of", "2026-03-18")
+	dir := t.TempDir()
+	write := func(name, text string) {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o600))
+	}
+	write("budget.csv", "project,cost_code,amount,month\nBR-1,1,1.00,2026-01\n")
+	write("actuals.csv", "project,cost_code,date,amount\nBR-1,1,2026-02-30,1.00\nNONE,1,2026-02-03,1.00\n")
+	_, errs, code := run(t, "import", "--db", db, dir)
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, `actuals.csv, row 2, column date: "2026-02-30": expected a day of the calendar`)
+	write("actuals.csv", "project,cost_code,date,amount\nNONE,1,2026-02-03,1.00\n")
+	_, errs, code = run(t, "import", "--db", db, dir)
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, `actuals.csv, row 2, column project: "NONE": expected the code of a project`)
+	_, errs, code = run(t, "import", "--db", db, filepath.Join(example, "actuals.csv"))
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "the same file is load")
+	after, _, _ := run(t, "measures", "--db", db, "--as-of", "2026-03-18")
+	assert.Equal(t, before, after, "the good file of a refused import is not taken in either")
+}
+
+func TestASecondLoadIsANewRevisionOfItsProjectsOnly(t *testing.T) {
+	db := loaded(t)
+	file := filepath.Join(t.TempDir(), "forecast-april.csv")
+	require.NoError(t, os.WriteFile(file, []byte("project,cost_code,amount,month\nBR-2,1,6000.00,2026-04\n"), 0o600))
+	_, errs, code := run(t, "import", "--db", db, "--dry-run", file)
+	require.Zero(t, code, errs)
+	figures := func() string {
+		out, _, _ := run(t, "measures", "--db", db, "--as-of", "2026-03-18", "--keys", "forecast_to_go")
+		return out
+	}
+	assert.Contains(t, figures(), "BR-2,2026-03-18,EUR,5000.00", "a dry run writes nothing")
+	_, errs, code = run(t, "import", "--db", db, file)
+	require.Zero(t, code, errs)
+	assert.Contains(t, figures(), "BR-2,2026-03-18,EUR,6000.00")
+	assert.Contains(t, figures(), "BR-1,2026-03-18,EUR,19600.05")
+}
+
+func TestMissingRateIsNamedAndLeavesFiguresEmpty(t *testing.T) {
+	db := loaded(t)
+	file := filepath.Join(t.TempDir(), "actuals-gbp.csv")
+	require.NoError(t, os.WriteFile(file, []byte("project,cost_code,date,amount,currency\nBR-1,1,2026-02-03,1.00,GBP\n"), 0o600))
+	_, errs, code := run(t, "import", "--db", db, file)
+	assert.Zero(t, code)
+	assert.Contains(t, errs, `row 2, column currency: "GBP": expected a rate; there is no month rate for GBP in 2026-02`)
+	out, errs, _ := run(t, "measures", "--db", db, "--as-of", "2026-03-18", "--keys", "ac,bac,eac")
+	assert.Contains(t, errs, "project BR-1: no month rate for GBP in 2026-02")
+	assert.Contains(t, out, "BR-1,2026-03-18,EUR,,56500.00,\n")
+	assert.Contains(t, out, "*,2026-03-18,EUR,7750.10,90500.00,11750.10\n", "the others still add up")
+}

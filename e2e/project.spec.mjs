@@ -1,0 +1,88 @@
+import { expect, test } from "./turret.mjs";
+
+test("tells what a project costs, when it ends and what its lead says", async ({ page }) => {
+  await page.goto("/projects/LW-07");
+  await expect(page.locator("h1")).toHaveText(
+    "Hallin Lock rebuild will cost €1.78 M more than its budget and finish 38 working days late. Its lead declares it on track.");
+  await expect(page.getByText("2 steps better than computed").first()).toBeVisible();
+  await expect(page.locator(".strip svg")).toContainText("Gates hung");
+  await expect(page.locator(".strip svg")).toContainText("31 Oct 2026");
+});
+
+test("the cost table adds up", async ({ page }) => {
+  await page.goto("/projects/BR-03");
+  const table = page.locator("table", { hasText: "Cost code" });
+  const cents = async (rows) => {
+    const list = [];
+    for (const row of await rows.all()) {
+      const cells = await row.locator("td.num").allTextContents();
+      list.push(cells.map((c) => Math.round(Number(c.replace("−", "-").replaceAll(",", "")) * 100)));
+    }
+    return list;
+  };
+  const lines = await cents(table.locator("tbody tr"));
+  const [total] = await cents(table.locator("tfoot tr"));
+  expect(lines.length).toBeGreaterThan(3);
+  for (let i = 0; i < total.length; i++) expect(lines.reduce((sum, l) => sum + l[i], 0)).toBe(total[i]);
+  for (const [budget, , actual, toGo, estimate, variance] of [...lines, total]) {
+    expect(actual + toGo).toBe(estimate);
+    expect(budget - estimate).toBe(variance);
+  }
+});
+
+test("traces by keyboard alone, and gives the focus back", async ({ page }) => {
+  await page.goto("/projects/LW-07");
+  const figure = page.locator(".facts a").nth(1);
+  await figure.focus();
+  await page.keyboard.press("t");
+  await expect(page.locator("#margin h2")).toBeFocused();
+  await expect(page.locator("#margin")).toContainText("more rows");
+  await page.keyboard.press("Escape");
+  await expect(page.locator("#margin")).toBeEmpty();
+  await expect(figure).toBeFocused();
+  await expect(page).toHaveURL(/\/projects\/LW-07$/);
+});
+
+test("sections, search and rows by key", async ({ page }) => {
+  await page.goto("/");
+  await page.keyboard.press("j");
+  await page.keyboard.press("j");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("h1")).toContainText("Crane barge refit");
+  await page.keyboard.press("g");
+  await page.keyboard.press("p");
+  await expect(page.locator("h1")).toHaveText("102 projects.");
+  await page.keyboard.press("/");
+  await page.keyboard.type("bv-05");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("h1")).toContainText("Berth booking service");
+  await page.locator("body").click({ position: { x: 5, y: 700 } });
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog")).toContainText("trace the focused figure");
+});
+
+test("works by address alone, without scripts", async ({ browser }) => {
+  const context = await browser.newContext({ javaScriptEnabled: false });
+  const page = await context.newPage();
+  await page.goto("/projects/LW-07?trace=eac");
+  await expect(page.locator("#margin")).toContainText("Actual cost plus forecast to go.");
+  await page.locator("#margin .close").click();
+  await expect(page.locator("#margin section")).toHaveCount(0);
+  await page.goto("/");
+  await page.getByRole("combobox", { name: "Status" }).selectOption("act");
+  await page.getByRole("button", { name: "Show" }).click();
+  await expect(page.locator("tr[data-project]")).toHaveCount(4);
+  await context.close();
+});
+
+test("a request that fails says so in place", async ({ page }) => {
+  await page.goto("/projects/LW-07");
+  await page.route("**/projects/LW-07?trace=*", (route) => route.abort());
+  await page.locator(".facts a").first().click();
+  await expect(page.getByRole("alert")).toContainText("That did not arrive. Try again");
+});
+
+test("an address that is wrong has a page of its own", async ({ page }) => {
+  await page.goto("/projects/%3Cscript%3E");
+  await expect(page.locator("h1")).toContainText("Not found");
+});

@@ -1,0 +1,158 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/demo"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+const ledgerRows = 500_000
+
+// generated writes a portfolio once per process and returns its folder.
+func generated(b *testing.B, size demo.Size) string {
+	b.Helper()
+	dir := b.TempDir()
+	require.NoError(b, demo.Generate(size, dir))
+	return dir
+}
+
+func fresh(b *testing.B) *store.Store {
+	b.Helper()
+	s, err := store.Create(ctx, filepath.Join(b.TempDir(), "bench.db"), "EUR")
+	require.NoError(b, err)
+	return s
+}
+
+func take(b *testing.B, s *store.Store, paths ...string) {
+	b.Helper()
+	files, _, err := ingest.Paths(paths, "")
+	require.NoError(b, err)
+	_, err = app.NewOffice(s, time.Now).Import(ctx, files, app.Origin{})
+	require.NoError(b, err)
+}
+
+// BenchmarkLoad compares reading, checking and storing half a million postings from CSV with the driver's plain insert of
+// as many rows in batches of a hundred, into a table without keys, everything ready in memory.
+func BenchmarkLoad(b *testing.B) {
+	dir := generated(b, demo.Size{Projects: 1000, Ledger: ledgerRows, Seed: 1})
+	ledger := filepath.Join(dir, "actuals.csv")
+	b.Run("csv", func(b *testing.B) {
+		for b.Loop() {
+			b.StopTimer()
+			s := fresh(b)
+			for _, kind := range []string{"structure", "cost_codes", "rates", "projects"} {
+				take(b, s, filepath.Join(dir, kind+".csv"))
+			}
+			b.StartTimer()
+			take(b, s, ledger)
+			b.StopTimer()
+			require.NoError(b, s.Close())
+			b.StartTimer()
+		}
+		b.ReportMetric(float64(ledgerRows)*float64(b.N)/b.Elapsed().Seconds(), "rows/s")
+	})
+	b.Run("plain", func(b *testing.B) {
+		for b.Loop() {
+			plainInsert(b)
+		}
+		b.ReportMetric(float64(ledgerRows)*float64(b.N)/b.Elapsed().Seconds(), "rows/s")
+	})
+}
+
+func plainInsert(b *testing.B) {
+	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(b.TempDir(), fmt.Sprint(b.N, time.Now().UnixNano()))+
+		"?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=cache_size(-65536)")
+	require.NoError(b, err)
+	defer db.Close()
+	db.SetMaxOpenConns(1)
+	db.MustExec(`CREATE TABLE t (a INTEGER, b INTEGER, c INTEGER, d INTEGER, e INTEGER, f INTEGER, g TEXT, h TEXT, i TEXT, j TEXT, k TEXT)`)
+	tx := db.MustBegin()
+	st, err := tx.Preparex("INSERT INTO t VALUES " + strings.Repeat("(?,?,?,?,?,?,?,?,?,?,?),", 99) + "(?,?,?,?,?,?,?,?,?,?,?)")
+	require.NoError(b, err)
+	args := make([]any, 0, 1100)
+	for n := range ledgerRows {
+		args = append(args, int64(n/500), int64(5), int64(n), int64(3), int64(739000), int64(n*7), "EUR", "", "V123456", "Castelo Civil", "")
+		if len(args) == 1100 {
+			_, err := st.Exec(args...)
+			require.NoError(b, err)
+			args = args[:0]
+		}
+	}
+	require.NoError(b, tx.Commit())
+}
+
+// BenchmarkAssess compares computing everything from cold with merely reading the same rows through the same queries.
+func BenchmarkAssess(b *testing.B) {
+	for _, ledger := range []int{500_000, 2_000_000} {
+		b.Run(fmt.Sprint(ledger), func(b *testing.B) { assess(b, ledger) })
+	}
+}
+
+func assess(b *testing.B, ledger int) {
+	if ledger > 500_000 && os.Getenv("LARGE") == "" {
+		b.Skip("LARGE=1 runs it")
+	}
+	dir := generated(b, demo.Size{Projects: 1000, Activities: 200_000, Ledger: ledger, Seed: 1})
+	s := fresh(b)
+	defer s.Close()
+	take(b, s, dir)
+	b.Run("cold", func(b *testing.B) {
+		for b.Loop() {
+			_, err := app.NewOffice(s, time.Now).Assess(ctx, demo.AsOf)
+			require.NoError(b, err)
+		}
+	})
+	b.Run("read", func(b *testing.B) {
+		for b.Loop() {
+			require.NoError(b, readAll(s))
+		}
+	})
+}
+
+func readAll(s *store.Store) error {
+	var activities []app.ActivityFact
+	var lines []cost.Line
+	var amounts []money.Amount
+	var declared []measure.Declared
+	_, err := s.Masters(context.Background())
+	for _, read := range []func() error{
+		func() error {
+			return s.Activities(ctx, nil, func(_ int64, a *app.ActivityFact) { activities = append(activities, *a) })
+		},
+		func() error {
+			return s.Lines(ctx, app.Budget, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
+		},
+		func() error {
+			return s.Lines(ctx, app.Forecast, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
+		},
+		func() error {
+			return s.Amounts(ctx, nil, func(_ int64, _ int32, _ calendar.Date, a money.Amount, _ money.Currency) {
+				amounts = append(amounts, a)
+			})
+		},
+		func() error {
+			return s.Declared(ctx, nil, func(_ int64, d measure.Declared) { declared = append(declared, d) })
+		},
+	} {
+		if err == nil {
+			err = read()
+		}
+	}
+	return err
+}

@@ -1,0 +1,183 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+type noReports struct{}
+
+func (noReports) Pack(w io.Writer, _ *app.Assessment, _ *app.Lookout) error {
+	_, err := io.WriteString(w, "%PDF-")
+	return err
+}
+func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
+	return errors.New("the disk at /secret/path is full")
+}
+
+// hostile is a small portfolio whose texts try to be markup, formulas and addresses.
+var hostile = map[app.Kind]string{
+	app.Structure: "code,name,level,parent\nPF,<i>PF,portfolio,\n\"A&B\",\"\"\"><script>x()</script>\",programme,PF\n",
+	app.CostCodes: "code,name\nC,<script>c()</script>\n",
+	app.Projects: "code,name,parent,lead\n\"../x?a=1&b#2\",<script>alert(1)</script>,A&B,\"' onload=x\"\nP,\"=HYPERLINK(\"\"http://x\"\")\",A&B,L\n" +
+		"Q,\"Nothing, sent\",PF,\n",
+	app.Activities: "project,code,name,kind,baseline_start,baseline_finish,finish\nP,1,<script>w()</script>,activity,2026-01-05,2026-06-30,2026-12-18\n" +
+		"P,2,<script>m()</script>,milestone,,2026-06-30,2026-12-18\n",
+	app.Budget:   "project,cost_code,amount,month\nP,C,1000,2026-09\n",
+	app.Forecast: "project,cost_code,amount,month\nP,C,400,2026-11\n",
+	app.Actuals:  "project,cost_code,date,amount,document\n" + strings.Repeat("P,C,2026-09-01,10,<script>d()</script>\n", 90),
+	app.Statuses: "project,overall,commentary\nP,on track,<script>s()</script>\n",
+}
+
+func server(t *testing.T, files map[app.Kind]string) *fiber.App {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	office := app.NewOffice(s, time.Now)
+	var list []*app.File
+	for _, kind := range app.Kinds() {
+		if text, ok := files[kind]; ok {
+			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+			require.NoError(t, err)
+			require.Empty(t, problems)
+			list = append(list, f)
+		}
+	}
+	_, err = office.Import(ctx, list, app.Origin{})
+	require.NoError(t, err)
+	srv, err := New(Config{Office: office, Reports: noReports{}, AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
+	require.NoError(t, err)
+	return srv.app
+}
+
+func get(t *testing.T, a *fiber.App, path string, header ...string) (int, string, http.Header) {
+	t.Helper()
+	r := httptest.NewRequest(http.MethodGet, path, nil)
+	r.Host = "localhost"
+	for i := 0; i+1 < len(header); i += 2 {
+		r.Header.Set(header[i], header[i+1])
+	}
+	resp, err := a.Test(r)
+	require.NoError(t, err)
+	b, err := io.ReadAll(resp.Body)
+	require.NoError(t, err)
+	return resp.StatusCode, string(b), resp.Header
+}
+
+var links = regexp.MustCompile(`href="(/[^"]*)"`)
+
+// Every address that the pages offer is walked, each template executed, and no text of a file becomes markup.
+func TestEveryLinkLeadsSomewhere(t *testing.T) {
+	a := server(t, hostile)
+	seen := map[string]bool{}
+	todo := []string{"/", "/projects", "/find?q=sent"}
+	for len(todo) > 0 && len(seen) < 400 {
+		path := todo[0]
+		todo = todo[1:]
+		if seen[path] || strings.HasPrefix(path, "/lookout.csv") {
+			continue
+		}
+		seen[path] = true
+		code, body, _ := get(t, a, path)
+		assert.Equal(t, 200, code, path)
+		if strings.HasPrefix(path, "/assets/") || strings.HasPrefix(path, "/pack") {
+			continue
+		}
+		for _, bad := range []string{"<script>alert", "<script>w", "<script>m", "<script>d", "<script>c", "<script>s", "<script>x", "<i>PF", `" onload`, "ZgotmplZ", "style="} {
+			assert.NotContains(t, body, bad, path)
+		}
+		for _, m := range links.FindAllStringSubmatch(body, -1) {
+			todo = append(todo, strings.ReplaceAll(m[1], "&amp;", "&"))
+		}
+	}
+	assert.Greater(t, len(seen), 60)
+	assert.True(t, seen["/projects/..%2Fx%3Fa=1&b%232"], "a code that looks like a path has its page")
+}
+
+func TestLookoutFiltersAndSorts(t *testing.T) {
+	a := server(t, hostile)
+	rows := regexp.MustCompile(`data-project="([^"]*)"`)
+	shown := func(path string) (list []string) {
+		code, body, _ := get(t, a, path)
+		require.Equal(t, 200, code, path)
+		for _, m := range rows.FindAllStringSubmatch(body, -1) {
+			list = append(list, m[1])
+		}
+		return list
+	}
+	assert.Len(t, shown("/"), 3)
+	assert.Equal(t, "P", shown("/")[0], "what needs action stands first")
+	assert.Equal(t, []string{"P"}, shown("/?status=act"))
+	assert.Equal(t, []string{"P"}, shown("/?status=disagree"))
+	assert.Equal(t, []string{"Q", "P"}, []string{shown("/?sort=project&dir=down")[0], shown("/?sort=project&dir=down")[1]})
+	assert.Equal(t, "P", shown("/?sort=vac_share")[0], "undefined figures stand last")
+	assert.Equal(t, "P", shown("/?sort=vac_share&dir=down")[0])
+	assert.Len(t, shown("/?scope=A%26B"), 2)
+	assert.Empty(t, shown("/?lead=nobody"))
+	_, body, _ := get(t, a, "/?lead=nobody")
+	assert.Contains(t, body, "No open project answers these filters.")
+	_, body, _ = get(t, a, "/?scope=Q")
+	assert.Contains(t, body, "1 open project")
+}
+
+func TestMarginAloneForHtmx(t *testing.T) {
+	a := server(t, hostile)
+	_, body, h := get(t, a, "/projects/P?trace=ac", "HX-Request", "true", "HX-Target", "margin")
+	assert.NotContains(t, body, "<html")
+	assert.Contains(t, body, "€900.00")
+	assert.Contains(t, body, "actuals.csv, row 2")
+	assert.Contains(t, body, "78 more rows")
+	assert.Contains(t, h.Get("Vary"), "HX-Request")
+	_, body, _ = get(t, a, "/projects/P?trace=ac&at=0", "HX-Request", "true", "HX-Target", "margin")
+	assert.Contains(t, body, "actuals.csv, row 91")
+	_, body, _ = get(t, a, "/projects/P", "HX-Request", "true", "HX-Target", "margin")
+	assert.Empty(t, strings.TrimSpace(body), "closing empties the margin")
+}
+
+func TestErrorsAreOurOwnAndTellNothingInside(t *testing.T) {
+	a := server(t, hostile)
+	for path, want := range map[string]int{"/nowhere": 404, "/projects/NONE": 404, "/?scope=NONE": 404, "/?sort=nonsense": 404,
+		"/?status=nonsense": 404, "/projects/P?trace=nonsense": 404, "/?asof=2026-02-30": 400, "/?%zz": 400, "/lookout.csv": 500} {
+		code, body, _ := get(t, a, path)
+		assert.Equal(t, want, code, path)
+		assert.Contains(t, body, "To the Lookout", path)
+		assert.NotContains(t, body, "secret", path)
+	}
+	r := httptest.NewRequest(http.MethodPost, "/", nil)
+	resp, err := a.Test(r)
+	require.NoError(t, err)
+	assert.Equal(t, 405, resp.StatusCode)
+}
+
+func TestHeaders(t *testing.T) {
+	a := server(t, nil)
+	_, body, h := get(t, a, "/")
+	assert.Contains(t, body, "There are no projects yet.")
+	policy := h.Get("Content-Security-Policy")
+	assert.Contains(t, policy, "script-src 'self';")
+	assert.NotContains(t, policy, "unsafe")
+	assert.Equal(t, "nosniff", h.Get("X-Content-Type-Options"))
+	style := regexp.MustCompile(`/assets/turret-[0-9a-f]+\.css`).FindString(body)
+	code, _, h := get(t, a, style)
+	assert.Equal(t, 200, code)
+	assert.Contains(t, h.Get("Cache-Control"), "immutable")
+}
