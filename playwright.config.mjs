@@ -4,7 +4,7 @@ const port = 8177;
 export default defineConfig({
   testDir: "e2e",
   workers: 2,
-  timeout: 30_000,
+  timeout: 90_000,
   reporter: [["list"]],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

@@ -69,3 +69,14 @@ test("the pack and the table download", async ({ page }) => {
   expect(lines.length).toBe(1 + 7 + 1);
   expect(lines[1]).toMatch(/^LW-07,2026-10-31,EUR,/);
 });
+
+test("a figure of the table is traced beside it, and the address stays", async ({ page }) => {
+  await page.goto("/?programme=LW");
+  await page.locator("tr[data-project] td.num a").first().click();
+  await expect(page.locator("#margin h2")).toHaveText("Variance at completion, share");
+  await expect(page).toHaveURL(/\/\?programme=LW$/);
+  await page.keyboard.press("Escape");
+  await expect(page.locator("#margin")).toBeEmpty();
+  await expect(page).toHaveURL(/\/\?programme=LW$/);
+  await expect(page.locator("tr[data-project]")).toHaveCount(7);
+});

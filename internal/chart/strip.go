@@ -196,6 +196,10 @@ func (st *strip) flag(e schedule.Event, a *schedule.Activity, x, y, foot float64
 	}
 	st.Line(class, x, foot, x, y)
 	pennant(st.Scene, x, y+6, 11, status, false)
+	if x+15+scene.Width(text, 12) > st.w {
+		st.Text("label", x-5, y+4, scene.End, text)
+		return
+	}
 	st.Text("label", x+15, y+4, scene.Start, text)
 }
 

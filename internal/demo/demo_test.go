@@ -50,7 +50,7 @@ func TestStoriesShow(t *testing.T) {
 
 	assert.Equal(t, 2, app.Better(of("LW-07")), "a lock rebuild declared on track, two steps better than computed")
 	gates := of("BR-03")
-	assert.Equal(t, health.Watch, gates.Health.By[health.Cost])
+	assert.Equal(t, health.Act, gates.Health.By[health.Cost])
 	assert.Greater(t, of("LW-11").Value("finish_deviation").N, int64(55), "the crane barge slips")
 	assert.Equal(t, health.OnTrack, of("FW-06").Health.Overall)
 	assert.Positive(t, int64(of("BR-06").Account.Changes), "a budget raised in August")

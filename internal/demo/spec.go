@@ -23,7 +23,6 @@ type spec struct {
 	gbp        float64
 	change     float64 // approved change as a share of the budget
 	declared   string  // overall status as declared; empty for none
-	dims       map[string]string
 	comment    string
 	activities int
 	postings   int
@@ -90,7 +89,7 @@ func stories() []spec {
 		{code: "LW-12", name: "Mitre gate spares", parent: "LW", lead: "S. Adeyemi", budget: 2_800_000, start: day(2026, 4, 1), days: 260, slip: 0, overrun: -0.02, declared: "on track", phases: building},
 		{code: "BR-01", name: "Dam inspection cycle", parent: "BR", lead: "I. Lindqvist", budget: 1_900_000, start: day(2026, 1, 5), days: 480, slip: 0, overrun: -0.006, declared: "on track", phases: building},
 		{code: "BR-02", name: "Spillway resurfacing", parent: "BR", lead: "A. Yılmaz", budget: 7_300_000, start: day(2025, 12, 1), days: 360, slip: -3, overrun: 0.018, declared: "on track", phases: building},
-		{code: "BR-03", name: "Tarn reservoir gates", parent: "BR", lead: "I. Lindqvist", budget: 9_400_000, start: day(2025, 7, 1), days: 400, slip: 4, sek: 0.76, declared: "watch", phases: building,
+		{code: "BR-03", name: "Tarn reservoir gates", parent: "BR", lead: "I. Lindqvist", budget: 9_400_000, start: day(2025, 7, 1), days: 400, slip: 4, sek: 0.80, declared: "watch", phases: building,
 			comment: "Gate motors are delivered and paid. Every krona is as ordered; the krona itself has become dearer."},
 		{code: "BR-05", name: "Reservoir access roads", parent: "BR", lead: "A. Yılmaz", budget: 3_150_000, start: day(2026, 1, 19), days: 330, slip: 3, overrun: 0.03, early: -0.08, noEV: true, declared: "on track", phases: building},
 		{code: "BR-06", name: "Bank repair, east reach", parent: "BR", lead: "A. Yılmaz", budget: 6_600_000, start: day(2025, 10, 6), days: 400, slip: 2, overrun: -0.035, change: 0.09, declared: "on track", phases: building,

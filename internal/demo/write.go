@@ -182,12 +182,17 @@ func (m *maker) reports(s *spec) {
 		return
 	}
 	m.forecast(s)
-	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.declared, "cost", s.declared, "scope", "on track",
+	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.feels(s.slip > 10), "cost", s.feels(s.overrun > 0.03 || s.sek > 0), "scope", "on track",
 		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*m.elapsed(s), 0), "commentary", s.comment}
-	for k, v := range s.dims {
-		pairs = append(pairs, k, v)
-	}
 	m.add(app.Statuses, pairs...)
+}
+
+// feels is what a lead declares of a dimension: the overall status where the trouble lies, else on track.
+func (s *spec) feels(trouble bool) string {
+	if trouble {
+		return s.declared
+	}
+	return "on track"
 }
 
 // elapsed is the share of the project's planned days that has passed.

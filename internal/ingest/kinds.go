@@ -143,7 +143,7 @@ func readLine(r *reader) {
 	l := app.LineRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
 		Month: r.month("month"), From: r.date("from"), To: r.date("to"),
 		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
-		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.text("note")}
+		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note")}
 	spanned := r.raw("from") != "" || r.raw("to") != ""
 	switch {
 	case r.raw("month") != "" && spanned:
@@ -160,14 +160,17 @@ func readLine(r *reader) {
 
 func readPosting(r *reader) {
 	r.need("date")
+	if n := len(r.file.Postings); n == cap(r.file.Postings) {
+		r.file.Postings = slices.Grow(r.file.Postings, n+1024) // doubling: a ledger is long
+	}
 	r.file.Postings = append(r.file.Postings, app.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
 		Date: r.date("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
-		Document: r.text("document"), Supplier: r.text("supplier"), Note: r.text("note")})
+		Document: r.unique("document"), Supplier: r.text("supplier"), Note: r.unique("note")})
 }
 
 func readStatus(r *reader) {
 	s := app.StatusRow{Row: r.row, Project: r.code("project"), Overall: r.status("overall"),
-		Percent: r.percent("percent_complete"), Commentary: r.text("commentary")}
+		Percent: r.percent("percent_complete"), Commentary: r.unique("commentary")}
 	for i, c := range []string{"schedule", "cost", "scope", "risk", "benefit"} {
 		s.By[i] = r.status(c)
 	}

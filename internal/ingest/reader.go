@@ -71,7 +71,13 @@ func (r *reader) share(s string) string {
 	return kept
 }
 
+// checked refuses texts that cannot be kept and returns one copy of equal ones.
 func (r *reader) checked(column, s string, limit int) string {
+	r.check(column, s, limit)
+	return r.share(s)
+}
+
+func (r *reader) check(column, s string, limit int) {
 	switch {
 	case !utf8.ValidString(s):
 		r.wrong(column, "text in UTF-8")
@@ -80,7 +86,13 @@ func (r *reader) checked(column, s string, limit int) string {
 	case strings.IndexFunc(s, func(c rune) bool { return unicode.IsControl(c) && c != '\n' && c != '\r' && c != '\t' }) >= 0:
 		r.wrong(column, "text without control characters")
 	}
-	return r.share(s)
+}
+
+// unique is a text that seldom stands twice, such as the number of a document.
+func (r *reader) unique(column string) string {
+	s := r.raw(column)
+	r.check(column, s, maxText)
+	return strings.Clone(s)
 }
 
 func (r *reader) code(column string) string     { return r.checked(column, r.need(column), maxCode) }

@@ -7,6 +7,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
 )
 
 // Pack writes the reports of a scope as PDF: headline, sighting plot and attention table, then a page per open project with
@@ -77,7 +78,7 @@ func (p *pack) beside(x, y float64) {
 }
 
 // columns of the attention table: where each begins.
-var columns = struct{ mark, name, dims, cost, finish, next, why float64 }{edge, edge + 36, edge + 216, edge + 258, edge + 366, edge + 470, edge + 590}
+var columns = struct{ mark, name, dims, cost, finish, next, why float64 }{edge, edge + 36, edge + 186, edge + 220, edge + 326, edge + 424, edge + 530}
 
 const rowHeight = 29.0
 
@@ -146,7 +147,7 @@ func (p *pack) row(q *measure.Project, y float64) {
 		p.at(columns.next, y+23, columns.why-columns.next-8, e.Date.Human()+", "+e.State.String())
 	}
 	p.ink("condensed", "", 9)
-	p.wrap(columns.why, y+10, pageW-edge-columns.why, 9.5, h.Reason(), 2)
+	p.wrap(columns.why, y+12, pageW-edge-columns.why, 10.5, h.Reason(), 2)
 	p.line(y+rowHeight, 0xd9, 0xd3, 0xc5)
 }
 
@@ -167,7 +168,38 @@ func (p *pack) project(q *measure.Project) {
 	y += strip.H*scale + 14
 	if d := q.Declared; d != nil && d.Commentary != "" && y < pageH-50 {
 		p.ink("serif", "", 10.5)
-		p.wrap(edge, y, inner, 14, "“"+d.Commentary+"”", int((pageH-40-y)/14))
+		y = p.wrap(edge, y, inner, 14, "“"+d.Commentary+"”", int((pageH-40-y)/14)) + 6
+	}
+	p.milestones(q, y)
+}
+
+// milestones lists, as far as there is room, the milestones that are not done.
+func (p *pack) milestones(q *measure.Project, y float64) {
+	const rowH = 14.0
+	if y+3*rowH > pageH-44 {
+		return
+	}
+	at := []float64{edge, edge + 240, edge + 330, edge + 440, edge + 550}
+	p.ink("condensed", "B", 9.5)
+	for i, h := range []string{"Milestones to come", "State", "Baseline", "Expected", "Days"} {
+		p.at(at[i], y+rowH, 0, h)
+	}
+	p.line(y+rowH+4, 0x1d, 0x27, 0x33)
+	y += 2 * rowH
+	p.ink("condensed", "", 9.5)
+	for _, e := range q.Events {
+		if e.State == schedule.Done || e.State == schedule.DoneLate || y > pageH-48 {
+			continue
+		}
+		a := &q.Activities[e.Activity]
+		days := "–"
+		if e.Deviation.Given {
+			days = measure.Signed(e.Deviation.N)
+		}
+		for i, text := range []string{a.Name, e.State.String(), a.BaselineFinish.Human(), e.Date.Human(), days} {
+			p.at(at[i], y+3, 100+140*float64(max(0, 1-i)), text)
+		}
+		y += rowH
 	}
 }
 

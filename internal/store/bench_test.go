@@ -3,7 +3,6 @@ package store_test
 import (
 	"context"
 	"fmt"
-	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -99,16 +98,7 @@ func plainInsert(b *testing.B) {
 
 // BenchmarkAssess compares computing everything from cold with merely reading the same rows through the same queries.
 func BenchmarkAssess(b *testing.B) {
-	for _, ledger := range []int{500_000, 2_000_000} {
-		b.Run(fmt.Sprint(ledger), func(b *testing.B) { assess(b, ledger) })
-	}
-}
-
-func assess(b *testing.B, ledger int) {
-	if ledger > 500_000 && os.Getenv("LARGE") == "" {
-		b.Skip("LARGE=1 runs it")
-	}
-	dir := generated(b, demo.Size{Projects: 1000, Activities: 200_000, Ledger: ledger, Seed: 1})
+	dir := generated(b, demo.Size{Projects: 1000, Activities: 200_000, Ledger: ledgerRows, Seed: 1})
 	s := fresh(b)
 	defer s.Close()
 	take(b, s, dir)

@@ -27,7 +27,7 @@ type lookoutView struct {
 	Clear    string
 	Keep     []pair
 	Heads    []head
-	Rows     []row
+	Rows     []template.HTML
 	Total    *total
 	Empty    string
 	CSV      string
@@ -83,7 +83,9 @@ func (s *Server) lookout(c fiber.Ctx) error {
 	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "") })
 	v.plot(r, l)
 	v.filters(r, l)
-	v.table(r, l)
+	if err := v.table(r, l); err != nil {
+		return err
+	}
 	return r.render("lookout", &v.Page, &v)
 }
 
@@ -129,11 +131,19 @@ func (v *lookoutView) filters(r *request, l *app.Lookout) {
 	v.CSV = strings.Replace(r.here("trace", "", "at", ""), "/", "/lookout.csv", 1)
 }
 
-func (v *lookoutView) table(r *request, l *app.Lookout) {
+func (v *lookoutView) table(r *request, l *app.Lookout) error {
 	v.Heads = heads(r, l.Filter)
 	scale := newScales(l.Open)
 	for _, p := range l.Shown {
-		v.Rows = append(v.Rows, r.row(p, scale))
+		html, err := r.s.rows.of(r.a, rowKey{p, r.marked, scale}, func() (template.HTML, error) {
+			var b strings.Builder
+			err := r.s.views.Render(&b, "lookout:row", r.row(p, scale))
+			return template.HTML(b.String()), err //nolint:gosec // the template escaped it
+		})
+		if err != nil {
+			return err
+		}
+		v.Rows = append(v.Rows, html)
 	}
 	switch {
 	case len(l.Open) == 0 && len(r.a.Projects) == 0:
@@ -146,6 +156,7 @@ func (v *lookoutView) table(r *request, l *app.Lookout) {
 	default:
 		v.Total = r.total(l)
 	}
+	return nil
 }
 
 func heads(r *request, f app.Filter) []head {

@@ -194,6 +194,9 @@ func (r *request) render(name string, p *page, view any) error {
 	r.Vary("HX-Request", "HX-Target")
 	if r.Get("HX-Request") == "true" && r.Get("HX-Target") == "margin" {
 		name += ":margin"
+		if at, err := url.Parse(r.Get("HX-Current-URL")); err == nil && at.EscapedPath() != string(r.Request().URI().PathOriginal()) {
+			r.Set("HX-Push-Url", "false") // opened beside another screen, whose address stays
+		}
 	}
 	return r.Render(name, view)
 }

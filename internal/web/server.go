@@ -50,6 +50,8 @@ type Server struct {
 	Config
 	app    *fiber.App
 	assets map[string]string
+	views  views
+	rows   rowCache
 }
 
 // csp allows what ships with Turret and nothing else; no inline script or style. Bootstrap's controls draw their arrows from
@@ -67,11 +69,10 @@ func New(c Config) (*Server, error) {
 	if s.assets, err = manifest(files); err != nil {
 		return nil, err
 	}
-	v, err := parse(templates)
-	if err != nil {
+	if s.views, err = parse(templates); err != nil {
 		return nil, err
 	}
-	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: v, ErrorHandler: s.fail, BodyLimit: 1 << 20, ReadBufferSize: 16 << 10,
+	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: s.views, ErrorHandler: s.fail, BodyLimit: 1 << 20, ReadBufferSize: 16 << 10,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
 	s.app.Use(requestid.New(), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))

@@ -12,7 +12,7 @@ import (
 type traceView struct {
 	Subject, Name, Value, Rule, Note, AsOf string
 	Nodes                                  []nodeView
-	CloseHref, UpHref                      string
+	CloseHref, UpHref, Href                string
 }
 
 // nodeView is one step of a trace. Rows beyond the first few wait behind More.
@@ -82,6 +82,9 @@ func (r *request) trace(p *page, t *app.Trace) error {
 		v.UpHref, tr.rows = r.here("at", ""), manyRows
 	}
 	v.Nodes = tr.children(root, at, 0)
+	if t.Project != nil {
+		v.Href = r.project(t.Project.Code, "trace", t.Root.Key)
+	}
 	p.Trace = v
 	return nil
 }

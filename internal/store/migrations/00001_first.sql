@@ -98,10 +98,11 @@ CREATE TABLE statuses (
   PRIMARY KEY (revision_id, row)
 ) STRICT, WITHOUT ROWID;
 
--- The ledger, clustered by project so that one project's rows stand together.
+-- The ledger, clustered by project so that one project's rows stand together. Its ids are taken from their tables within
+-- the transaction that writes them and are never deleted, so it goes without references, which would be checked per row.
 CREATE TABLE postings (
-  project_id INTEGER NOT NULL REFERENCES projects, load_id INTEGER NOT NULL REFERENCES loads, row INTEGER NOT NULL,
-  cost_code_id INTEGER NOT NULL REFERENCES cost_codes, day INTEGER NOT NULL, amount INTEGER NOT NULL, currency TEXT NOT NULL,
+  project_id INTEGER NOT NULL, load_id INTEGER NOT NULL, row INTEGER NOT NULL,
+  cost_code_id INTEGER NOT NULL, day INTEGER NOT NULL, amount INTEGER NOT NULL, currency TEXT NOT NULL,
   cost_centre TEXT NOT NULL, document TEXT NOT NULL, supplier TEXT NOT NULL, note TEXT NOT NULL,
   PRIMARY KEY (project_id, load_id, row)
 ) STRICT, WITHOUT ROWID;
