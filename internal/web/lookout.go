@@ -21,7 +21,7 @@ type lookoutView struct {
 	Page     page
 	Headline []spoken
 	Plot     template.HTML
-	PlotData []plotRow
+	PlotData []template.HTML
 	Filters  []picker
 	Filtered bool
 	Clear    string
@@ -81,7 +81,9 @@ func (s *Server) lookout(c fiber.Ctx) error {
 		return err
 	}
 	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "") })
-	v.plot(r, l)
+	if err := v.plot(r, l); err != nil {
+		return err
+	}
 	v.filters(r, l)
 	if err := v.table(r, l); err != nil {
 		return err
@@ -90,16 +92,26 @@ func (s *Server) lookout(c fiber.Ctx) error {
 }
 
 // plot draws the projects that have both deviations; the others are named below it.
-func (v *lookoutView) plot(r *request, l *app.Lookout) {
+func (v *lookoutView) plot(r *request, l *app.Lookout) error {
 	sights := chart.Sights(l.Open, func(code string) string { return r.project(code) })
 	if len(sights) == 0 {
-		return
+		return nil
 	}
 	v.Plot = template.HTML(chart.Sighting(sights, r.a.Env.Tolerances, 372, 372).SVG()) //nolint:gosec // the scene escapes texts
 	for _, x := range sights {
-		p, _ := r.a.Project(x.Code)
-		v.PlotData = append(v.PlotData, plotRow{x.Code, p.Name, x.Href, health.Percent(x.Finish), health.Percent(x.Cost), x.Status.String()})
+		p, err := r.a.Project(x.Code)
+		if err != nil {
+			return err
+		}
+		html, err := r.kept("sight", p, scales{}, func() any {
+			return plotRow{x.Code, p.Name, x.Href, health.Percent(x.Finish), health.Percent(x.Cost), x.Status.String()}
+		})
+		if err != nil {
+			return err
+		}
+		v.PlotData = append(v.PlotData, html)
 	}
+	return nil
 }
 
 func (v *lookoutView) filters(r *request, l *app.Lookout) {
@@ -135,11 +147,7 @@ func (v *lookoutView) table(r *request, l *app.Lookout) error {
 	v.Heads = heads(r, l.Filter)
 	scale := newScales(l.Open)
 	for _, p := range l.Shown {
-		html, err := r.s.rows.of(r.a, rowKey{p, r.marked, scale}, func() (template.HTML, error) {
-			var b strings.Builder
-			err := r.s.views.Render(&b, "lookout:row", r.row(p, scale))
-			return template.HTML(b.String()), err //nolint:gosec // the template escaped it
-		})
+		html, err := r.kept("row", p, scale, func() any { return r.row(p, scale) })
 		if err != nil {
 			return err
 		}
@@ -157,6 +165,15 @@ func (v *lookoutView) table(r *request, l *app.Lookout) error {
 		v.Total = r.total(l)
 	}
 	return nil
+}
+
+// kept is a part of the page about one project, rendered once as long as the assessment lasts.
+func (r *request) kept(part string, p *measure.Project, sc scales, view func() any) (template.HTML, error) {
+	return r.s.rows.of(r.a, rowKey{part, p, r.marked, sc}, func() (template.HTML, error) {
+		var b strings.Builder
+		err := r.s.views.Render(&b, "lookout:"+part, view())
+		return template.HTML(b.String()), err //nolint:gosec // the template escaped it
+	})
 }
 
 func heads(r *request, f app.Filter) []head {

@@ -10,6 +10,7 @@ import (
 
 // rowKey is all that the look of a row of the attention table depends on, within one assessment.
 type rowKey struct {
+	part    string // the template of the row
 	project *measure.Project
 	marked  bool // its addresses name the day
 	scales  scales
