@@ -5,10 +5,15 @@ import (
 	"context"
 	"encoding/csv"
 	"encoding/json"
+	"io"
+	"net/http"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
+	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -172,4 +177,127 @@ func TestMissingRateIsNamedAndLeavesFiguresEmpty(t *testing.T) {
 	assert.Contains(t, errs, "project BR-1: no month rate for GBP in 2026-02")
 	assert.Contains(t, out, "BR-1,2026-03-18,EUR,,56500.00,\n")
 	assert.Contains(t, out, "*,2026-03-18,EUR,7750.10,90500.00,11750.10\n", "the others still add up")
+}
+
+// waiter collects what a running command prints and lets a test wait for it.
+type waiter struct {
+	mu   sync.Mutex
+	text string
+}
+
+func (w *waiter) Write(p []byte) (int, error) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.text += string(p)
+	return len(p), nil
+}
+
+func (w *waiter) find(pattern string) string {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return regexp.MustCompile(pattern).FindString(w.text)
+}
+
+// The server listens on loopback where no host is named, answers, refuses names that are not this machine's, and ends in
+// good order when told to.
+func TestServe(t *testing.T) {
+	db := loaded(t)
+	ctx, stop := context.WithCancel(context.Background())
+	defer stop()
+	var out waiter
+	c := root()
+	c.SetOut(&out)
+	c.SetArgs([]string{"serve", "--db", db, "--addr", ":0", "--as-of", "2026-03-18"})
+	done := make(chan error, 1)
+	go func() { done <- c.ExecuteContext(ctx) }()
+	require.Eventually(t, func() bool { return out.find(`http://127\.0\.0\.1:\d+`) != "" }, 10*time.Second, 20*time.Millisecond)
+	base := out.find(`http://127\.0\.0\.1:\d+`)
+	body := func(host, path string) (int, string) {
+		r, err := http.NewRequest(http.MethodGet, base+path, nil)
+		require.NoError(t, err)
+		if host != "" {
+			r.Host = host
+		}
+		resp, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		defer resp.Body.Close()
+		b, err := io.ReadAll(resp.Body)
+		require.NoError(t, err)
+		return resp.StatusCode, string(b)
+	}
+	code, page := body("", "/")
+	assert.Equal(t, 200, code)
+	assert.Contains(t, page, "3 open projects are forecast to cost", "the example's three jobs")
+	code, page = body("", "/projects/BR-1?trace=vac")
+	assert.Equal(t, 200, code)
+	assert.Contains(t, page, "−€4,895.30")
+	code, pdf := body("", "/pack.pdf")
+	assert.Equal(t, 200, code)
+	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
+	code, page = body("evil.example", "/")
+	assert.Equal(t, 421, code)
+	assert.NotContains(t, page, "Foot bridge")
+	stop()
+	select {
+	case err := <-done:
+		assert.NoError(t, err)
+	case <-time.After(15 * time.Second):
+		t.Fatal("the server does not end")
+	}
+}
+
+func TestPackFromTheCommandLineIsThatOfThePage(t *testing.T) {
+	db := loaded(t)
+	file := filepath.Join(t.TempDir(), "pack.pdf")
+	_, errs, code := run(t, "export", "--db", db, "--as-of", "2026-03-18", "--kind", "pack", "--out", file)
+	require.Zero(t, code, errs)
+	written, err := os.ReadFile(file)
+	require.NoError(t, err)
+	printed, _, code := run(t, "export", "--db", db, "--as-of", "2026-03-18", "--kind", "pack", "--format", "pdf")
+	require.Zero(t, code)
+	assert.Equal(t, string(written), printed, "the same data gives the same bytes")
+	_, _, code = run(t, "export", "--db", db, "--as-of", "2026-03-18", "--kind", "nonsense")
+	assert.Equal(t, 2, code)
+}
+
+func TestGeneratedPortfolioIsTakenIn(t *testing.T) {
+	dir := t.TempDir()
+	_, errs, code := run(t, "generate", "--projects", "12", "--activities", "200", "--ledger", "300", "--seed", "3", filepath.Join(dir, "out"))
+	require.Zero(t, code, errs)
+	db := filepath.Join(dir, "g.db")
+	_, _, code = run(t, "init", "--db", db)
+	require.Zero(t, code)
+	_, errs, code = run(t, "import", "--db", db, filepath.Join(dir, "out"))
+	require.Zero(t, code, errs)
+	out, _, code := run(t, "measures", "--db", db, "--as-of", "2026-10-31", "--keys", "bac,eac,overall_health")
+	require.Zero(t, code)
+	assert.Equal(t, 1+12+1, strings.Count(out, "\n"))
+	_, _, code = run(t, "generate", "--projects", "0", dir)
+	assert.Equal(t, 2, code)
+}
+
+func TestTraceOfTheTotalAndAsJSON(t *testing.T) {
+	db := loaded(t)
+	out, errs, code := run(t, "trace", "--db", db, "--as-of", "2026-03-18", "--project", "*", "--measure", "vac")
+	require.Zero(t, code, errs)
+	assert.Contains(t, out, "Over 2 of 3 projects")
+	assert.Contains(t, out, "BR-3 Path: – (no forecast); left out: no forecast")
+	out, errs, code = run(t, "trace", "--db", db, "--as-of", "2026-03-18", "--project", "BR-2", "--measure", "ac", "--format", "json")
+	require.Zero(t, code, errs)
+	var tree struct {
+		Figure struct {
+			Value  string
+			Inputs []struct {
+				Inputs []struct {
+					Value, File string
+					Row         int
+				}
+			}
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &tree))
+	assert.Equal(t, "6750.10", tree.Figure.Value)
+	rows := tree.Figure.Inputs[0].Inputs
+	require.Len(t, rows, 2)
+	assert.Equal(t, []any{"6500.00", "actuals.csv", 7}, []any{rows[0].Value, rows[0].File, rows[0].Row})
 }

@@ -140,8 +140,11 @@ func finishPhrases(p *measure.Project, done bool) Sentence {
 		return Sentence{say("; when it ends is not known (" + v.Reason + ").")}
 	}
 	verb := " and finish "
-	if done {
+	switch {
+	case done:
 		verb = " and finished "
+	case !p.Value("eac").Known:
+		verb = " and finishes "
 	}
 	return Sentence{say(verb), Phrase{Text: schedule.Lateness(v.N), Measure: "finish_deviation", Tone: tone}, say(".")}
 }

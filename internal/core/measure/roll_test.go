@@ -1,0 +1,125 @@
+package measure
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"turret/internal/core/health"
+)
+
+// A group of one project has that project's figures, but for statuses without a budget to weigh them.
+func TestGroupOfOneIsTheProject(t *testing.T) {
+	p := project("P", 1000, 700, 400)
+	g := Roll([]*Project{p}, env)
+	for i, d := range All() {
+		if p.Values[i].Known {
+			assert.Equal(t, p.Values[i].Text(d.Unit, "EUR"), g.Values[i].Text(d.Unit, "EUR"), d.Key)
+		} else {
+			assert.False(t, g.Values[i].Known, d.Key)
+		}
+	}
+}
+
+// Sums add up whatever the parts, differences are those of the sums, and the order of projects does not matter.
+func TestRollUpAddsUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var list, reversed []*Project
+		for i := range rapid.IntRange(1, 12).Draw(t, "projects") {
+			p := project(fmt.Sprint("P", i), rapid.Int64Range(0, 5000).Draw(t, "budget"), rapid.Int64Range(0, 5000).Draw(t, "spent"),
+				rapid.Int64Range(0, 5000).Draw(t, "to go"))
+			if rapid.Bool().Draw(t, "no forecast") {
+				p.Account.ForecastLines = 0
+				Assess(p, env)
+			}
+			list = append(list, p)
+			reversed = append([]*Project{p}, reversed...)
+		}
+		g, back := Roll(list, env), Roll(reversed, env)
+		var bac, ac, matched, eac int64
+		with := 0
+		for _, p := range list {
+			bac += p.Value("bac").N
+			ac += p.Value("ac").N
+			if e := p.Value("eac"); e.Known {
+				eac += e.N
+				matched += p.Value("bac").N
+				with++
+			}
+		}
+		for key, want := range map[string]int64{"bac": bac, "ac": ac, "eac": eac, "vac": matched - eac, "remaining_budget": bac - ac} {
+			got := g.Value(key)
+			if with == 0 && (key == "eac" || key == "vac") {
+				if got.Known {
+					t.Fatalf("%s is known of nothing", key)
+				}
+				continue
+			}
+			if got.N != want {
+				t.Fatalf("%s: got %d, want %d", key, got.N, want)
+			}
+		}
+		if g.CountOf("vac") != with {
+			t.Fatalf("variance counts %d projects, not %d", g.CountOf("vac"), with)
+		}
+		for i := range g.Values {
+			if g.Values[i] != back.Values[i] {
+				t.Fatalf("%s depends on the order of projects", All()[i].Key)
+			}
+		}
+	})
+}
+
+// Every trace of a group names each project once: in it or left out.
+func TestGroupTraceNamesEveryProject(t *testing.T) {
+	c := project("C", 500, 100, 0)
+	c.Account.ForecastLines = 0
+	Assess(c, env)
+	g := Roll([]*Project{project("A", 100, 50, 60), c}, env)
+	for _, d := range All() {
+		n, ok := ExplainGroup(g, env, d.Key)
+		assert.True(t, ok)
+		seen := map[string]bool{}
+		var walk func(n Node)
+		walk = func(n Node) {
+			if n.Project != "" {
+				seen[n.Project] = true
+			}
+			for _, child := range n.Children {
+				walk(child)
+			}
+		}
+		walk(n)
+		assert.Len(t, seen, 2, d.Key)
+	}
+	_, ok := ExplainGroup(g, env, "nonsense")
+	assert.False(t, ok)
+}
+
+// Health traces lead from the status over its trigger to the figure that fired it.
+func TestHealthTraceLeadsToTheFigure(t *testing.T) {
+	p := project("P", 1000, 700, 400)
+	n, _ := Explain(p, &Evidence{Env: env, CodeNames: func(int32) string { return "" }}, "overall_health")
+	var path []string
+	for len(n.Children) > 0 {
+		path = append(path, n.Label)
+		n = n.Children[len(n.Children)-1]
+	}
+	assert.Equal(t, []string{"Overall health", "Cost health", "Estimate at completion 10.0 % over budget", "Variance at completion, share"}, path[:4])
+	assert.Equal(t, health.Watch, p.Health.Overall)
+}
+
+func TestCostCodesAddUpToTheProject(t *testing.T) {
+	p := project("P", 1000, 700, 400)
+	var sum CodeLine
+	for _, c := range ByCode(p) {
+		sum.Budget += c.Budget
+		sum.Estimate += c.Estimate
+		sum.Variance += c.Variance
+	}
+	total := CodeTotal(p)
+	assert.Equal(t, []int64{p.Value("bac").N, p.Value("eac").N, p.Value("vac").N}, []int64{int64(total.Budget), int64(total.Estimate), int64(total.Variance)})
+	assert.Equal(t, []any{total.Budget, total.Estimate, total.Variance}, []any{sum.Budget, sum.Estimate, sum.Variance})
+}
