@@ -66,12 +66,18 @@ func filterOf(r *request) app.Filter {
 		Reverse: q.Get("dir") == "down"}
 }
 
-func (s *Server) lookout(c fiber.Ctx) error {
+// looked reads an address and gathers its scope through a filter.
+func (s *Server) looked(c fiber.Ctx, filter func(*request) app.Filter) (*request, *app.Lookout, error) {
 	r, err := s.read(c)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
-	l, err := r.a.Lookout(r.scope, filterOf(r))
+	l, err := r.a.Lookout(r.scope, filter(r))
+	return r, l, err
+}
+
+func (s *Server) lookout(c fiber.Ctx) error {
+	r, l, err := s.looked(c, filterOf)
 	if err != nil {
 		return err
 	}
@@ -294,11 +300,7 @@ func count(n int, one, many string) string {
 
 // pack sends the PDF of the scope.
 func (s *Server) pack(c fiber.Ctx) error {
-	r, err := s.read(c)
-	if err != nil {
-		return err
-	}
-	l, err := r.a.Lookout(r.scope, app.Filter{})
+	r, l, err := s.looked(c, func(*request) app.Filter { return app.Filter{} })
 	if err != nil {
 		return err
 	}
@@ -311,11 +313,7 @@ func (s *Server) pack(c fiber.Ctx) error {
 
 // table sends what the table shows as CSV, with every measure.
 func (s *Server) table(c fiber.Ctx) error {
-	r, err := s.read(c)
-	if err != nil {
-		return err
-	}
-	l, err := r.a.Lookout(r.scope, filterOf(r))
+	r, l, err := s.looked(c, filterOf)
 	if err != nil {
 		return err
 	}
