@@ -30,6 +30,22 @@ test("the cost table adds up", async ({ page }) => {
   }
 });
 
+test("a cell of the cost table and a milestone lead to their rows", async ({ page }) => {
+  await page.goto("/projects/LW-07");
+  const cell = page.locator("table", { hasText: "Cost code" }).locator("tbody tr").first().locator("td.num a").last();
+  const text = await cell.textContent();
+  await cell.click();
+  const margin = page.locator("#margin");
+  await expect(margin.locator("h2")).toHaveText("Variance at completion, 11 Own staff");
+  await expect(margin.locator(".figure")).toHaveText(`−€${text.replace("−", "")}`);
+  await expect(page).toHaveURL(/trace=vac/);
+  await page.keyboard.press("Escape");
+  await expect(page).toHaveURL(/\/projects\/LW-07$/);
+  await page.getByRole("row", { name: /Lock commissioned/ }).locator("td.num a").click();
+  await expect(margin.locator(".figure")).toHaveText("+38");
+  await expect(margin).toContainText(/activities-2026-10\.csv, row \d+/);
+});
+
 test("traces by keyboard alone, and gives the focus back", async ({ page }) => {
   await page.goto("/projects/LW-07");
   const figure = page.locator(".facts a").nth(1);

@@ -20,6 +20,34 @@ type Trace struct {
 
 // Trace explains a measure of a project down to its rows. An unknown project or measure is an error wrapping ErrNotFound.
 func (o *Office) Trace(ctx context.Context, a *Assessment, project, key string) (*Trace, error) {
+	return o.trace(ctx, a, project, "measure "+key, func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+		return measure.Explain(p, ev, key)
+	})
+}
+
+// TraceCode explains a measure of one cost code of a project.
+func (o *Office) TraceCode(ctx context.Context, a *Assessment, project, key, costCode string) (*Trace, error) {
+	return o.trace(ctx, a, project, "cost code "+costCode+" or measure "+key,
+		func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+			for _, c := range a.Masters.CostCodes {
+				if c.Code == costCode {
+					return measure.ExplainCode(p, ev, key, int32(c.ID))
+				}
+			}
+			return measure.Node{}, false
+		})
+}
+
+// TraceMilestone explains the deviation of a milestone.
+func (o *Office) TraceMilestone(ctx context.Context, a *Assessment, project, code string) (*Trace, error) {
+	return o.trace(ctx, a, project, "milestone "+code, func(p *measure.Project, _ *measure.Evidence) (measure.Node, bool) {
+		return measure.ExplainMilestone(p, code)
+	})
+}
+
+// trace gathers a project's evidence and explains what explain picks; what names it where it is not there.
+func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
+	explain func(*measure.Project, *measure.Evidence) (measure.Node, bool)) (*Trace, error) {
 	p, err := a.Project(project)
 	if err != nil {
 		return nil, err
@@ -36,9 +64,9 @@ func (o *Office) Trace(ctx context.Context, a *Assessment, project, key string) 
 	if err != nil {
 		return nil, err
 	}
-	root, ok := measure.Explain(p, ev, key)
+	root, ok := explain(p, ev)
 	if !ok {
-		return nil, fmt.Errorf("measure %q: %w", key, ErrNotFound)
+		return nil, fmt.Errorf("%s: %w", what, ErrNotFound)
 	}
 	return o.withLoads(ctx, &Trace{Subject: p.Code + " " + p.Name, Project: p, AsOf: a.Env.AsOf.String(), Root: root})
 }

@@ -44,8 +44,9 @@ type head struct {
 type row struct {
 	Code, Name, Lead, Href string
 	Overall                mark
+	OverallHref            string
 	Declared               *mark
-	Dimensions             []mark
+	Dimensions             []dimensionView
 	CostBar, FinishBar     template.HTML
 	Cost, Finish           figure
 	NextDate, NextName     string
@@ -86,7 +87,7 @@ func (s *Server) lookout(c fiber.Ctx) error {
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err
 	}
-	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "") })
+	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	if err := v.plot(r, l); err != nil {
 		return err
 	}
@@ -146,7 +147,7 @@ func (v *lookoutView) filters(r *request, l *app.Lookout) {
 			v.Keep = append(v.Keep, pair{name, x})
 		}
 	}
-	v.CSV = strings.Replace(r.here("trace", "", "at", ""), "/", "/lookout.csv", 1)
+	v.CSV = strings.Replace(r.here("trace", "", "at", "", "of", ""), "/", "/lookout.csv", 1)
 }
 
 func (v *lookoutView) table(r *request, l *app.Lookout) error {
@@ -204,9 +205,9 @@ func heads(r *request, f app.Filter) []head {
 					dir = "down"
 				}
 			}
-			x.Href = r.here("sort", h.key, "dir", dir, "trace", "", "at", "")
+			x.Href = r.here("sort", h.key, "dir", dir, "trace", "", "at", "", "of", "")
 			if f.Sort == h.key && f.Reverse {
-				x.Href = r.here("sort", "", "dir", "", "trace", "", "at", "")
+				x.Href = r.here("sort", "", "dir", "", "trace", "", "at", "", "of", "")
 			}
 		}
 		list = append(list, x)
@@ -233,12 +234,14 @@ func newScales(list []*measure.Project) scales {
 func (r *request) row(p *measure.Project, sc scales) row {
 	h := &p.Health
 	x := row{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Why: h.Reason(), Quiet: h.Overall < health.Watch}
+	x.OverallHref = r.project(p.Code, "trace", "overall_health")
 	x.Overall = mark{pennant(h.Overall, 16, false), "computed " + h.Overall.String() + because(x.Why)}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		x.Declared = &mark{pennant(d.Status(), 14, true), "declared " + d.Status().String()}
 	}
 	for _, d := range []health.Dimension{health.Schedule, health.Cost} {
-		x.Dimensions = append(x.Dimensions, mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()})
+		x.Dimensions = append(x.Dimensions, dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()},
+			Href: r.project(p.Code, "trace", d.String()+"_health")})
 	}
 	tol := r.a.Env.Tolerances
 	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
@@ -280,7 +283,8 @@ func (r *request) total(l *app.Lookout) *total {
 	g := measure.Roll(l.Shown, r.a.Env)
 	t := &total{Text: count(len(l.Shown), "project", "projects")}
 	if v := g.Value("vac_share"); v.Known {
-		t.Cost = figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums"}
+		t.Cost = figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums",
+			Href: r.here("trace", "vac_share", "of", "shown", "at", "")}
 		if with := g.CountOf("vac_share"); with < len(l.Shown) {
 			t.Text += fmt.Sprintf(", cost over %d of them", with)
 		}

@@ -149,14 +149,14 @@ func (r *request) project(code string, pairs ...string) string {
 func (r *request) page(title, current string) page {
 	month := r.asOf.Month()
 	p := page{Title: title, Section: current, AsOf: r.asOf.String(), AsOfHuman: r.asOf.Human(), Period: month.Name(),
-		Back: r.here("asof", (month - 1).Last().String(), "trace", "", "at", ""),
-		On:   r.here("asof", (month + 1).Last().String(), "trace", "", "at", ""),
+		Back: r.here("asof", (month - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		On:   r.here("asof", (month + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 		Sections: []section{
 			{"Lookout", r.to("/"), "l", current == "Lookout"},
 			{"Projects", r.to("/projects"), "p", current == "Projects"},
 		},
 		PackHref:  r.to("/pack.pdf"),
-		CloseHref: r.here("trace", "", "at", ""),
+		CloseHref: r.here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 	}
 	r.s.frame(&p)
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir"} {
@@ -247,7 +247,7 @@ func (r *request) headline(s app.Sentence, trace func(key string) string) []spok
 		case p.Measure != "":
 			x.Href, x.Trace = trace(p.Measure), p.Measure
 		case p.Status != "":
-			x.Href = r.here("status", p.Status, "trace", "", "at", "")
+			x.Href = r.here("status", p.Status, "trace", "", "at", "", "code", "", "milestone", "", "of", "")
 		}
 		list = append(list, x)
 	}

@@ -51,15 +51,15 @@ type fact struct {
 }
 
 type milestoneRow struct {
-	Code, Name, Level, State      string
-	Mark                          mark
-	Baseline, Date, Days, DaysTip string
+	Code, Name, Level, State string
+	Mark                     mark
+	Baseline, Date           string
+	Days                     figure
 }
 
 type costRow struct {
-	Name                                             string
-	Budget, ToDate, Actual, ToGo, Estimate, Variance string
-	Over                                             bool
+	Name  string
+	Cells []figure
 }
 
 type said struct {
@@ -92,11 +92,11 @@ func (s *Server) project(c fiber.Ctx) error {
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		v.Declared = &mark{pennant(d.Status(), 22, true), "Declared " + d.Status().String()}
 	}
-	v.Headline = r.headline(app.Headline(p, r.a.Env), func(key string) string { return r.here("trace", key, "at", "") })
+	v.Headline = r.headline(app.Headline(p, r.a.Env), func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	v.dimensions(r, p)
 	v.facts(r, p)
 	v.Strip = template.HTML(chart.Strip(p, r.a.Env, stripWidth).SVG()) //nolint:gosec // the scene escapes texts
-	v.milestones(p)
+	v.milestones(r, p)
 	v.costs(r, p)
 	v.said(p)
 	return r.render("project", &v.Page, &v)
@@ -121,7 +121,7 @@ func (v *projectView) dimensions(r *request, p *measure.Project) {
 		st := p.Health.By[d]
 		x := dimensionView{Name: d.String(), Mark: mark{pennant(st, 12, false), st.String()}}
 		if key := d.String() + "_health"; st != health.NotAssessed || d <= health.Cost {
-			x.Href = r.here("trace", key, "at", "")
+			x.Href = r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "")
 		}
 		if d > health.Cost {
 			x.Mark.Label = "not assessed: its inputs are not taken in yet"
@@ -166,13 +166,13 @@ func (v *projectView) facts(r *request, p *measure.Project) {
 	}
 }
 
-func (v *projectView) milestones(p *measure.Project) {
+func (v *projectView) milestones(r *request, p *measure.Project) {
 	for _, e := range p.Events {
 		a := &p.Activities[e.Activity]
 		m := milestoneRow{Code: a.Code, Name: a.Name, State: e.State.String(), Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(),
-			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: "–", DaysTip: "no baseline or no date"}
+			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: figure{Text: "–", Title: "no baseline or no date", Href: r.here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
 		if e.Deviation.Given {
-			m.Days, m.DaysTip = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+			m.Days.Text, m.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 		}
 		if e.State != schedule.Done && e.State != schedule.DoneLate {
 			m.Mark = mark{pennant(chart.StateStatus(e.State), 12, false), e.State.String()}
@@ -181,17 +181,33 @@ func (v *projectView) milestones(p *measure.Project) {
 	}
 }
 
+// costColumns are the measures of the table of cost codes.
+var costColumns = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "vac"}
+
 func (v *projectView) costs(r *request, p *measure.Project) {
 	cur := r.a.Env.Currency
-	line := func(name string, f measure.CodeLine) costRow {
-		show := func(a money.Amount) string { return strings.TrimPrefix(a.Human(cur), cur.Sign()) }
-		return costRow{name, show(f.Budget), show(f.BudgetToDate), show(f.Actual), show(f.ForecastToGo), show(f.Estimate),
-			strings.Replace(show(f.Variance), cur.Sign(), "", 1), f.Variance < 0}
+	line := func(name, code string, f measure.CodeLine) costRow {
+		row := costRow{Name: name}
+		for i, a := range []money.Amount{f.Budget, f.BudgetToDate, f.Actual, f.ForecastToGo, f.Estimate, f.Variance} {
+			key := costColumns[i]
+			d, _ := measure.Lookup(key)
+			x := figure{Text: strings.Replace(a.Human(cur), cur.Sign(), "", 1), Title: d.Name + ", " + name,
+				Href: r.here("trace", key, "code", code, "at", "", "milestone", "")}
+			if key == "vac" && a < 0 {
+				x.Tone = "tone-act"
+			}
+			row.Cells = append(row.Cells, x)
+		}
+		return row
+	}
+	codes := map[int32]string{}
+	for _, c := range r.a.Masters.CostCodes {
+		codes[int32(c.ID)] = c.Code
 	}
 	for _, f := range measure.ByCode(p) {
-		v.Costs = append(v.Costs, line(r.a.CodeName(f.Code), f))
+		v.Costs = append(v.Costs, line(r.a.CodeName(f.Code), codes[f.Code], f))
 	}
-	v.CostTotal = line("Total", measure.CodeTotal(p))
+	v.CostTotal = line("Total", "", measure.CodeTotal(p))
 	if err := p.Account.Problem(0, 1, 2); err != nil {
 		v.Problem = strings.ReplaceAll(err.Error(), "\n", "; ") + ": rows that need it are left out of this table."
 	}

@@ -43,7 +43,11 @@ func (r *request) groupTrace(p *page, l *app.Lookout) error {
 	if key == "" {
 		return nil
 	}
-	t, err := r.s.Office.TraceGroup(r.Ctx.Context(), r.a, &app.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}, key)
+	s := &app.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}
+	if r.query.Get("of") == "shown" {
+		s.Name, s.Projects = "Projects shown", l.Shown
+	}
+	t, err := r.s.Office.TraceGroup(r.Ctx.Context(), r.a, s, key)
 	if err != nil {
 		return err
 	}
@@ -55,7 +59,16 @@ func (r *request) projectTrace(p *page, code string) error {
 	if key == "" {
 		return nil
 	}
-	t, err := r.s.Office.Trace(r.Ctx.Context(), r.a, code, key)
+	var t *app.Trace
+	var err error
+	switch costCode := r.query.Get("code"); {
+	case costCode != "":
+		t, err = r.s.Office.TraceCode(r.Ctx.Context(), r.a, code, key, costCode)
+	case r.query.Get("milestone") != "":
+		t, err = r.s.Office.TraceMilestone(r.Ctx.Context(), r.a, code, r.query.Get("milestone"))
+	default:
+		t, err = r.s.Office.Trace(r.Ctx.Context(), r.a, code, key)
+	}
 	if err != nil {
 		return err
 	}
@@ -82,7 +95,7 @@ func (r *request) trace(p *page, t *app.Trace) error {
 		v.UpHref, tr.rows = r.here("at", ""), manyRows
 	}
 	v.Nodes = tr.children(root, at, 0)
-	if t.Project != nil {
+	if t.Project != nil && t.Root.Key != "" && r.query.Get("code") == "" {
 		v.Href = r.project(t.Project.Code, "trace", t.Root.Key)
 	}
 	p.Trace = v

@@ -153,6 +153,37 @@ func TestMarginAloneForHtmx(t *testing.T) {
 	assert.Empty(t, strings.TrimSpace(body), "closing empties the margin")
 }
 
+// Every cell of the cost table and every milestone has a trace of its own, and no other code's rows are in it.
+func TestCellsAndMilestonesAreTraced(t *testing.T) {
+	files := map[app.Kind]string{}
+	for k, v := range hostile {
+		files[k] = v
+	}
+	files[app.CostCodes] = "code,name\nC,Cost\nD,Other\n"
+	files[app.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\nP,D,70,2026-09\n"
+	a := server(t, files)
+	for path, want := range map[string][]string{
+		"trace=bac&code=D":            {"Budget at completion, D Other", "€70.00", "budget.csv, row 3"},
+		"trace=vac&code=D":            {"€70.00", "Forecast to go", "Actual cost"},
+		"trace=eac&code=C":            {"€1,300.00", "forecast.csv, row 2"},
+		"trace=milestone&milestone=2": {"&#43;123", "30 Jun 2026", "activities.csv, row 3"},
+	} {
+		code, body, _ := get(t, a, "/projects/P?"+path, "HX-Request", "true", "HX-Target", "margin")
+		assert.Equal(t, 200, code, path)
+		for _, w := range want {
+			assert.Contains(t, body, w, path)
+		}
+	}
+	_, body, _ := get(t, a, "/projects/P?trace=bac&code=D", "HX-Request", "true", "HX-Target", "margin")
+	assert.NotContains(t, body, "budget.csv, row 2")
+	for _, path := range []string{"trace=bac&code=NONE", "trace=milestone&milestone=NONE"} {
+		code, _, _ := get(t, a, "/projects/P?"+path)
+		assert.Equal(t, 404, code, path)
+	}
+	_, body, _ = get(t, a, "/?status=act&trace=vac_share&of=shown", "HX-Request", "true", "HX-Target", "margin")
+	assert.Contains(t, body, "Over 1 of 1 projects")
+}
+
 func TestErrorsAreOurOwnAndTellNothingInside(t *testing.T) {
 	a := server(t, hostile)
 	for path, want := range map[string]int{"/nowhere": 404, "/projects/NONE": 404, "/?scope=NONE": 404, "/?sort=nonsense": 404,

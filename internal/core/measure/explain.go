@@ -350,3 +350,26 @@ func explainDeclared(p *Project, _ *Evidence) []Node {
 	}
 	return []Node{{Label: "Status as sent by the lead", Unit: Health, Value: status(p.Declared.Overall), Ref: p.Declared.Ref}}
 }
+
+// ExplainMilestone traces the deviation of one milestone to the row of its dates.
+func ExplainMilestone(p *Project, code string) (Node, bool) {
+	for _, e := range p.Events {
+		a := &p.Activities[e.Activity]
+		if a.Code != code {
+			continue
+		}
+		n := Node{Label: a.Name + ", " + e.State.String(), Unit: Days, Value: unknown("no baseline or no date"),
+			Rule: "Working days from its baseline finish to its actual or expected finish, positive when later."}
+		if e.Deviation.Given {
+			n.Value = known(e.Deviation.N)
+		}
+		what := "Expected finish"
+		if a.ActualFinish != 0 {
+			what = "Actual finish"
+		}
+		n.Children = []Node{{Label: "Baseline finish", Unit: Day, Value: dateOr(a.BaselineFinish, "no baseline"), Ref: a.Ref},
+			{Label: what, Unit: Day, Value: dateOr(e.Date, "no date"), Ref: a.Ref}}
+		return n, true
+	}
+	return Node{}, false
+}

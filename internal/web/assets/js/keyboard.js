@@ -8,7 +8,7 @@ function row(step) {
   if (rows.length === 0) return;
   const at = rows.findIndex((r) => r.contains(document.activeElement));
   const next = rows[Math.max(0, Math.min(rows.length - 1, at + step))];
-  next.querySelector("a")?.focus();
+  (next.querySelector("a.project") ?? next.querySelector("a"))?.focus();
 }
 
 function trace() {
