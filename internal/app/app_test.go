@@ -1,6 +1,7 @@
 package app
 
 import (
+	"context"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -156,4 +157,40 @@ func TestProblemsReadAsSentences(t *testing.T) {
 	assert.Contains(t, (&Refusal{[]Problem{p, p}}).Error(), "2 problems; the load was refused and nothing was changed")
 	assert.Equal(t, "aé…", Clip("aéb", 2))
 	assert.Equal(t, "aéb", Clip("aéb", 3))
+}
+
+// newcomer is a store into which a load brings a project between the reading of projects and of rows.
+type newcomer struct{ Store }
+
+func (newcomer) Activities(_ context.Context, _ []int64, each func(int64, *ActivityFact)) error {
+	each(1, &ActivityFact{Activity: schedule.Activity{Code: "known"}})
+	each(99, &ActivityFact{Activity: schedule.Activity{Code: "new"}})
+	return nil
+}
+
+func (newcomer) Lines(_ context.Context, _ Kind, _ []int64, each func(int64, cost.Line)) error {
+	each(99, cost.Line{Currency: "EUR", Month: asOf.Month()})
+	return nil
+}
+
+func (newcomer) Amounts(_ context.Context, _ []int64, each func(int64, int32, calendar.Date, money.Amount, money.Currency)) error {
+	each(99, 1, asOf, 100, "EUR")
+	return nil
+}
+
+func (newcomer) Declared(_ context.Context, _ []int64, each func(int64, measure.Declared)) error {
+	each(0, measure.Declared{})
+	each(99, measure.Declared{})
+	return nil
+}
+
+func TestRowsOfAProjectNotYetReadArePassedOver(t *testing.T) {
+	m := &Masters{Reporting: "EUR", Projects: []measure.Info{{ID: 1, Code: "A"}}}
+	calendars := map[string]*calendar.Calendar{defaultCalendar: calendar.Standard}
+	a := newAssessment(m, calendars, asOf)
+	require.NoError(t, a.read(context.Background(), newcomer{}, calendars))
+	require.Len(t, a.Projects, 1)
+	require.Len(t, a.Projects[0].Activities, 1)
+	assert.Equal(t, "known", a.Projects[0].Activities[0].Code)
+	assert.Nil(t, a.Projects[0].Declared)
 }

@@ -136,22 +136,37 @@ func (a *Assessment) read(ctx context.Context, s Store, calendars map[string]*ca
 		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
 			f.Calendar = c
 		}
-		p := a.Projects[slots[project]]
-		p.Activities = append(p.Activities, f.Activity)
+		if i, ok := slots.of(project); ok {
+			a.Projects[i].Activities = append(a.Projects[i].Activities, f.Activity)
+		}
 	})
 	if err == nil {
-		err = s.Lines(ctx, Budget, nil, func(project int64, l cost.Line) { builders[slots[project]].Budget(l) })
-	}
-	if err == nil {
-		err = s.Lines(ctx, Forecast, nil, func(project int64, l cost.Line) { builders[slots[project]].Forecast(l) })
-	}
-	if err == nil {
-		err = s.Amounts(ctx, nil, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
-			builders[slots[project]].Post(code, d, x, c)
+		err = s.Lines(ctx, Budget, nil, func(project int64, l cost.Line) {
+			if i, ok := slots.of(project); ok {
+				builders[i].Budget(l)
+			}
 		})
 	}
 	if err == nil {
-		err = s.Declared(ctx, nil, func(project int64, d measure.Declared) { a.Projects[slots[project]].Declared = &d })
+		err = s.Lines(ctx, Forecast, nil, func(project int64, l cost.Line) {
+			if i, ok := slots.of(project); ok {
+				builders[i].Forecast(l)
+			}
+		})
+	}
+	if err == nil {
+		err = s.Amounts(ctx, nil, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
+			if i, ok := slots.of(project); ok {
+				builders[i].Post(code, d, x, c)
+			}
+		})
+	}
+	if err == nil {
+		err = s.Declared(ctx, nil, func(project int64, d measure.Declared) {
+			if i, ok := slots.of(project); ok {
+				a.Projects[i].Declared = &d
+			}
+		})
 	}
 	for i, p := range a.Projects {
 		p.Account = builders[i].Account()
@@ -159,9 +174,20 @@ func (a *Assessment) read(ctx context.Context, s Store, calendars map[string]*ca
 	return err
 }
 
-// newSlots maps the ids of projects, which are small, to their index.
-func newSlots(projects []*measure.Project) []int32 {
-	var slots []int32
+// slots maps the ids of projects, which are small, to their index.
+type slots []int32
+
+// of returns the index of a project. One that a load brought after the projects were read has none: its rows are passed
+// over, and the next page assesses afresh, since the newest load is another.
+func (s slots) of(project int64) (int32, bool) {
+	if project < 0 || project >= int64(len(s)) || s[project] < 0 {
+		return 0, false
+	}
+	return s[project], true
+}
+
+func newSlots(projects []*measure.Project) slots {
+	var slots slots
 	for i, p := range projects {
 		for int64(len(slots)) <= p.ID {
 			slots = append(slots, -1)

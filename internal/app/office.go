@@ -92,6 +92,3 @@ type Office struct {
 func NewOffice(store Store, now func() time.Time) *Office {
 	return &Office{store: store, now: now}
 }
-
-// Loads lists all loads, newest first.
-func (o *Office) Loads(ctx context.Context) ([]Load, error) { return o.store.Loads(ctx) }

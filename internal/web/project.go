@@ -193,7 +193,9 @@ func (v *projectView) costs(r *request, p *measure.Project) {
 			d, _ := measure.Lookup(key)
 			x := figure{Text: strings.Replace(a.Human(cur), cur.Sign(), "", 1), Title: d.Name + ", " + name,
 				Href: r.here("trace", key, "code", code, "at", "", "milestone", "")}
-			if key == "vac" && a < 0 {
+			if v := p.Value(key); !v.Known { // the parts of an undefined figure are no figures either
+				x.Text, x.Title = "–", d.Name+": "+v.Reason
+			} else if key == "vac" && a < 0 {
 				x.Tone = "tone-act"
 			}
 			row.Cells = append(row.Cells, x)
@@ -209,7 +211,7 @@ func (v *projectView) costs(r *request, p *measure.Project) {
 	}
 	v.CostTotal = line("Total", "", measure.CodeTotal(p))
 	if err := p.Account.Problem(0, 1, 2); err != nil {
-		v.Problem = strings.ReplaceAll(err.Error(), "\n", "; ") + ": rows that need it are left out of this table."
+		v.Problem = strings.ReplaceAll(err.Error(), "\n", "; ") + ": what needs it is undefined."
 	}
 }
 

@@ -184,6 +184,22 @@ func TestCellsAndMilestonesAreTraced(t *testing.T) {
 	assert.Contains(t, body, "Over 1 of 1 projects")
 }
 
+// Without a forecast there is no estimate, in the cost table as little as at the head of the page.
+func TestPartsOfAnUndefinedFigureAreNoFigures(t *testing.T) {
+	files := map[app.Kind]string{}
+	for k, v := range hostile {
+		files[k] = v
+	}
+	delete(files, app.Forecast)
+	_, body, _ := get(t, server(t, files), "/projects/P")
+	table := body[strings.Index(body, "Cost by cost code"):]
+	assert.Contains(t, table, ">1,000.00</a>")
+	assert.Contains(t, table, ">900.00</a>")
+	assert.NotContains(t, table, ">0.00</a>", "nothing to go was never said")
+	assert.NotContains(t, table, ">100.00</a>", "there is no variance")
+	assert.Contains(t, table, "Estimate at completion: no forecast")
+}
+
 func TestErrorsAreOurOwnAndTellNothingInside(t *testing.T) {
 	a := server(t, hostile)
 	for path, want := range map[string]int{"/nowhere": 404, "/projects/NONE": 404, "/?scope=NONE": 404, "/?sort=nonsense": 404,
