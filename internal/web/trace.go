@@ -111,6 +111,9 @@ func (tr *tracer) children(n *measure.Node, at string, depth int) []nodeView {
 		}
 		list = append(list, tr.node(&n.Children[i], path, depth))
 	}
+	if depth == 0 && len(list) == 1 {
+		list[0].Open = true // nothing else to choose from
+	}
 	return list
 }
 
