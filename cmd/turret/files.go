@@ -13,9 +13,12 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/demo"
+	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/outbox"
 	"turret/internal/store"
 )
 
@@ -47,7 +50,7 @@ func dbFlag(c *cobra.Command, db *string) {
 	_ = c.MarkFlagRequired("db")
 }
 
-// open opens the file and an office over it.
+// open opens the file and an office over it. From then on the command asks as the operator, who has the file in hand.
 func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 	s, err := store.Open(c.Context(), db)
 	if errors.Is(err, os.ErrNotExist) {
@@ -56,11 +59,18 @@ func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	return s, app.NewOffice(s, time.Now), nil
+	c.SetContext(app.As(c.Context(), app.Operator(login())))
+	return s, office(s, db), nil
+}
+
+// office makes an office over a store, its drafts and its outbox in folders beside the file.
+func office(s *store.Store, db string) *app.Office {
+	return app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
+		Outbox: outbox.In(db+".outbox", "turret@localhost")})
 }
 
 func importCommand() *cobra.Command {
-	var db, kind, source string
+	var db, kind, source, period string
 	var dry bool
 	c := &cobra.Command{
 		Use:   "import --db FILE [--kind KIND] [--source NAME] [--dry-run] PATH...",
@@ -75,14 +85,24 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			files, skipped, err := ingest.Paths(paths, app.Kind(kind))
+			var month calendar.Month
+			if period != "" {
+				if month, err = calendar.ParseMonth(period); err != nil {
+					return usageError{fmt.Errorf("--period: %w; expected YYYY-MM", err)}
+				}
+			}
+			remembered, err := office.Remembered(c.Context(), source)
+			if err != nil {
+				return err
+			}
+			files, skipped, err := ingest.Paths(paths, app.Kind(kind), remembered)
 			if err != nil {
 				return err
 			}
 			if len(files) == 0 {
 				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), app.Kinds())
 			}
-			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Author: login(), DryRun: dry})
+			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Period: month, DryRun: dry})
 			if err != nil {
 				return err
 			}
@@ -93,6 +113,7 @@ func importCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&kind, "kind", "", "kind of the files, for names that do not tell")
 	c.Flags().StringVar(&source, "source", "", "who sent them")
+	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; the last whole month where empty")
 	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
 	return c
 }

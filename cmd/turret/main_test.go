@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
+	"net/url"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -212,30 +214,44 @@ func TestServe(t *testing.T) {
 	go func() { done <- c.ExecuteContext(ctx) }()
 	require.Eventually(t, func() bool { return out.find(`http://127\.0\.0\.1:\d+`) != "" }, 10*time.Second, 20*time.Millisecond)
 	base := out.find(`http://127\.0\.0\.1:\d+`)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	client := &http.Client{Jar: jar}
+	code := strings.TrimPrefix(out.find(`code=\w+`), "code=")
+	for _, wrong := range []string{"", "WRONG"} {
+		resp, err := client.PostForm(base+"/begin", url.Values{"code": {wrong}, "login": {"ada"}, "name": {"Ada"}, "password": {"a long enough one"}})
+		require.NoError(t, err)
+		_ = resp.Body.Close()
+		assert.Equal(t, 422, resp.StatusCode, "the first administrator needs the code")
+	}
+	resp, err := client.PostForm(base+"/begin", url.Values{"code": {code}, "login": {"ada"}, "name": {"Ada"}, "password": {"a long enough one"}})
+	require.NoError(t, err)
+	_ = resp.Body.Close()
+	assert.Equal(t, 200, resp.StatusCode)
 	body := func(host, path string) (int, string) {
 		r, err := http.NewRequest(http.MethodGet, base+path, nil)
 		require.NoError(t, err)
 		if host != "" {
 			r.Host = host
 		}
-		resp, err := http.DefaultClient.Do(r)
+		resp, err := client.Do(r)
 		require.NoError(t, err)
 		defer resp.Body.Close()
 		b, err := io.ReadAll(resp.Body)
 		require.NoError(t, err)
 		return resp.StatusCode, string(b)
 	}
-	code, page := body("", "/")
-	assert.Equal(t, 200, code)
+	status, page := body("", "/")
+	assert.Equal(t, 200, status)
 	assert.Contains(t, page, "3 open projects are forecast to cost", "the example's three jobs")
-	code, page = body("", "/projects/BR-1?trace=vac")
-	assert.Equal(t, 200, code)
+	status, page = body("", "/projects/BR-1?trace=vac")
+	assert.Equal(t, 200, status)
 	assert.Contains(t, page, "−€4,895.30")
-	code, pdf := body("", "/pack.pdf")
-	assert.Equal(t, 200, code)
+	status, pdf := body("", "/pack.pdf")
+	assert.Equal(t, 200, status)
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
-	code, page = body("evil.example", "/")
-	assert.Equal(t, 421, code)
+	status, page = body("evil.example", "/")
+	assert.Equal(t, 421, status)
 	assert.NotContains(t, page, "Foot bridge")
 	stop()
 	select {

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"crypto/rand"
 	"fmt"
 	"io"
 	"log/slog"
@@ -16,6 +17,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/report"
+	"turret/internal/session"
 	"turret/internal/store"
 	"turret/internal/web"
 )
@@ -35,19 +37,31 @@ func (reports) Table(w io.Writer, a *app.Assessment, s *app.Scope) error {
 	return t.CSV(w)
 }
 
-const addrHelp = "where to listen. Without a host it is this machine only: there is no sign-in yet, so whoever reaches the " +
-	"address reads everything"
+func (reports) Sample(kind app.Kind) []byte { return report.Sample(kind) }
+
+func (reports) Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error {
+	return report.Template(w, kind, rows, choices)
+}
+
+func (reports) Safe(text string) string { return report.Safe(text) }
+
+const addrHelp = "where to listen; without a host it is this machine only"
+
+func today() calendar.Date {
+	y, m, d := time.Now().Date()
+	return calendar.On(y, int(m), d)
+}
 
 func serveCommand() *cobra.Command {
 	var db, addr, asOf string
+	var secure bool
 	c := &cobra.Command{
 		Use:   "serve --db FILE [--addr :8080] [--as-of DATE]",
 		Short: "Serve a file's pages, to this machine unless told otherwise",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			day := func() calendar.Date { // the end of the last whole month
-				y, m, d := time.Now().Date()
-				return (calendar.On(y, int(m), d).Month() - 1).Last()
+				return app.LastWhole(time.Now()).Last()
 			}
 			if asOf != "" {
 				fixed, err := calendar.ParseDate(asOf)
@@ -61,11 +75,23 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return listen(c, addr, web.Config{Office: office, Reports: reports{}, AsOf: day})
+			sessions, err := session.Open(c.Context(), db+".sessions", time.Now)
+			if err != nil {
+				return err
+			}
+			defer sessions.Close()
+			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure}
+			if empty, err := office.Empty(c.Context()); err != nil {
+				return err
+			} else if empty {
+				config.Begin = rand.Text()
+			}
+			return listen(c, addr, config)
 		},
 	}
 	dbFlag(c, &db)
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
+	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
 	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole month where empty")
 	return c
 }
@@ -82,7 +108,8 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer os.RemoveAll(dir)
-			s, err := store.Create(c.Context(), filepath.Join(dir, "demo.db"), "EUR")
+			db := filepath.Join(dir, "demo.db")
+			s, err := store.Create(c.Context(), db, "EUR")
 			if err != nil {
 				return err
 			}
@@ -92,8 +119,17 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			slog.Info("demonstration loaded", "seconds", time.Since(start).Seconds())
-			return listen(c, addr, web.Config{Office: app.NewOffice(s, time.Now), Reports: reports{}, Demo: true,
-				AsOf: func() calendar.Date { return demo.AsOf }})
+			sessions, err := session.Open(c.Context(), ":memory:", time.Now)
+			if err != nil {
+				return err
+			}
+			defer sessions.Close()
+			config := web.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions,
+				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
+			for _, p := range demo.People() {
+				config.Entrants = append(config.Entrants, web.Entrant(p))
+			}
+			return listen(c, addr, config)
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
@@ -116,8 +152,11 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 	if err != nil {
 		return err
 	}
-	if at, ok := l.Addr().(*net.TCPAddr); ok && !at.IP.IsLoopback() {
-		slog.Warn("there is no sign-in yet: whoever reaches this address reads everything", "addr", l.Addr().String())
+	if at, ok := l.Addr().(*net.TCPAddr); ok && !at.IP.IsLoopback() && !config.Secure {
+		slog.Warn("passwords and figures travel unencrypted to this address; put HTTPS in front of it", "addr", l.Addr().String())
+	}
+	if config.Begin != "" {
+		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(), config.Begin)
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
 	return server.Listen(c.Context(), l)

@@ -188,7 +188,7 @@ func TestRowsOfAProjectNotYetReadArePassedOver(t *testing.T) {
 	m := &Masters{Reporting: "EUR", Projects: []measure.Info{{ID: 1, Code: "A"}}}
 	calendars := map[string]*calendar.Calendar{defaultCalendar: calendar.Standard}
 	a := newAssessment(m, calendars, asOf)
-	require.NoError(t, a.read(context.Background(), newcomer{}, calendars))
+	require.NoError(t, a.read(context.Background(), newcomer{}, calendars, nil))
 	require.Len(t, a.Projects, 1)
 	require.Len(t, a.Projects[0].Activities, 1)
 	assert.Equal(t, "known", a.Projects[0].Activities[0].Code)

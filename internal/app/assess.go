@@ -23,6 +23,7 @@ type Assessment struct {
 	Masters   *Masters
 	Rates     *cost.Rates
 	Projects  []*measure.Project // in the order of their codes
+	NoMoney   bool               // costs are kept from the one who asked
 	head      int64
 	byCode    map[string]*measure.Project
 	nodes     map[int64]*Node
@@ -33,8 +34,13 @@ type Assessment struct {
 // keep is how many assessments are kept, so that stepping between periods is quick.
 const keep = 4
 
-// Assess computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since.
+// Assess computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since. What
+// the one who asks may not see is not in it.
 func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return nil, err
+	}
 	head, err := o.store.Head(ctx)
 	if err != nil {
 		return nil, err
@@ -43,10 +49,10 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	defer o.mu.Unlock()
 	for _, a := range o.cached {
 		if a.head == head && a.Env.AsOf == asOf {
-			return a, nil
+			return o.view(a, actor), nil
 		}
 	}
-	a, err := o.assess(ctx, asOf)
+	a, err := o.assess(ctx, o.store, asOf, nil)
 	if err != nil {
 		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 	}
@@ -55,11 +61,16 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	if len(o.cached) > keep {
 		o.cached = slices.Clone(o.cached[1:])
 	}
-	return a, nil
+	return o.view(a, actor), nil
 }
 
-func (o *Office) assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
-	m, err := o.store.Masters(ctx)
+// assess computes the projects of the ids, all of them where that is nil.
+func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, only []int64) (*Assessment, error) {
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := settingsOf(ctx, view)
 	if err != nil {
 		return nil, err
 	}
@@ -68,13 +79,33 @@ func (o *Office) assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 		return nil, err
 	}
 	a := newAssessment(m, calendars, asOf)
-	if err := a.read(ctx, o.store, calendars); err != nil {
+	a.Env.Milestones.LookAhead = settings.LookAhead
+	by := settings.tolerances()
+	a.Env.Tolerances = by[""]
+	if err := a.read(ctx, view, calendars, only); err != nil {
 		return nil, err
 	}
 	for _, p := range a.Projects {
-		measure.Assess(p, a.Env)
+		measure.Assess(p, a.envOf(p, by))
 	}
 	return a, nil
+}
+
+// envOf is the environment of a project, with the tolerances of the narrowest scope around it.
+func (a *Assessment) envOf(p *measure.Project, by map[string]health.Tolerances) measure.Env {
+	env := a.Env
+	if len(by) == 1 {
+		return env
+	}
+	for _, n := range a.Path(p.Parent) {
+		if t, ok := by[n.Code]; ok {
+			env.Tolerances = t
+		}
+	}
+	if t, ok := by[p.Code]; ok {
+		env.Tolerances = t
+	}
+	return env
 }
 
 // defaultCalendar is the organisation's.
@@ -126,13 +157,13 @@ func (a *Assessment) CodeName(id int32) string {
 }
 
 // read fills in accounts, activities and declarations with one pass over each table.
-func (a *Assessment) read(ctx context.Context, s Store, calendars map[string]*calendar.Calendar) error {
+func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*calendar.Calendar, only []int64) error {
 	slots := newSlots(a.Projects)
 	builders := make([]*cost.Builder, len(a.Projects))
 	for i := range builders {
 		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
 	}
-	err := s.Activities(ctx, nil, func(project int64, f *ActivityFact) {
+	err := s.Activities(ctx, only, func(project int64, f *ActivityFact) {
 		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
 			f.Calendar = c
 		}
@@ -141,28 +172,28 @@ func (a *Assessment) read(ctx context.Context, s Store, calendars map[string]*ca
 		}
 	})
 	if err == nil {
-		err = s.Lines(ctx, Budget, nil, func(project int64, l cost.Line) {
+		err = s.Lines(ctx, Budget, only, func(project int64, l cost.Line) {
 			if i, ok := slots.of(project); ok {
 				builders[i].Budget(l)
 			}
 		})
 	}
 	if err == nil {
-		err = s.Lines(ctx, Forecast, nil, func(project int64, l cost.Line) {
+		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
 			if i, ok := slots.of(project); ok {
 				builders[i].Forecast(l)
 			}
 		})
 	}
 	if err == nil {
-		err = s.Amounts(ctx, nil, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
+		err = s.Amounts(ctx, only, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
 			if i, ok := slots.of(project); ok {
 				builders[i].Post(code, d, x, c)
 			}
 		})
 	}
 	if err == nil {
-		err = s.Declared(ctx, nil, func(project int64, d measure.Declared) {
+		err = s.Declared(ctx, only, func(project int64, d measure.Declared) {
 			if i, ok := slots.of(project); ok {
 				a.Projects[i].Declared = &d
 			}

@@ -2,20 +2,24 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"sort"
 	"strings"
+	"time"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
 )
 
-// Origin says who sends files and on whose word.
+// Origin says who sends files, for which period, and how far to go.
 type Origin struct {
 	Source, Author string
-	DryRun         bool // check everything, write nothing
+	Period         calendar.Month // 0 for the last whole month
+	DryRun         bool           // check everything, write nothing
+	Progress       func(done, total int)
 }
 
 // Receipt is what an import did.
@@ -28,7 +32,80 @@ type Receipt struct {
 // Import holds the files against each other and against what is there, and takes all of them in or none. What is wrong with
 // them comes back as a *Refusal.
 func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Receipt, error) {
-	m, err := o.store.Masters(ctx)
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
+	}
+	if from.Author == "" {
+		from.Author = actor.Name
+	}
+	at := o.now()
+	if from.Period == 0 {
+		from.Period = LastWhole(at)
+	}
+	r := &Receipt{Files: files}
+	check := func(view Reading) error {
+		if err := o.maySend(ctx, view, actor, files); err != nil {
+			return err
+		}
+		r.Warnings, err = checked(ctx, view, files)
+		return err
+	}
+	if from.DryRun {
+		return r, check(o.store)
+	}
+	r.Loads, err = o.store.Save(ctx, Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
+		Check: check, Progress: from.Progress, Note: func(l Load) Entry {
+			return o.note(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File, l.Rows, l.Kind, l.Source, l.Digest))
+		}})
+	var refusal *Refusal
+	if errors.As(err, &refusal) {
+		o.refuse(ctx, files, from, refusal.Problems)
+	}
+	return r, err
+}
+
+// LastWhole is the last month that had ended at a moment.
+func LastWhole(at time.Time) calendar.Month {
+	y, m, d := at.Date()
+	return calendar.On(y, int(m), d).Month() - 1
+}
+
+// maySend refuses kinds that are not asked of the actor and projects that are not the actor's.
+func (o *Office) maySend(ctx context.Context, view Reading, actor *Actor, files []*File) error {
+	if actor.Role != Lead && actor.everything() {
+		return nil
+	}
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return err
+	}
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return err
+	}
+	a := newAssessment(m, nil, 0)
+	asked := actor.Asked(settings)
+	for _, f := range files {
+		if !slices.Contains(asked, f.Kind) {
+			return fmt.Errorf("sending %s as %s: %w", f.Kind.Title(), actor.Role, ErrForbidden)
+		}
+		if !f.Kind.PerProject() && f.Kind != Projects {
+			return fmt.Errorf("sending %s beyond your scope: %w", f.Kind.Title(), ErrForbidden)
+		}
+		for _, code := range f.ProjectsOf() {
+			p := a.byCode[code]
+			if p == nil || !actor.sees(a, &p.Info) {
+				return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
+			}
+		}
+	}
+	return nil
+}
+
+// checked holds files against each other and against what can be read; it returns warnings, or a *Refusal.
+func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error) {
+	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -36,7 +113,7 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 	for _, f := range files {
 		g.file = f
 		if f.Kind == Actuals {
-			if err := o.refuseTwice(ctx, g, files); err != nil {
+			if err := refuseTwice(ctx, view, g, files); err != nil {
 				return nil, err
 			}
 		}
@@ -45,15 +122,41 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 	if len(g.problems) > 0 {
 		return nil, &Refusal{g.problems}
 	}
-	r := &Receipt{Files: files, Warnings: g.missingRates(files)}
-	if from.DryRun {
-		return r, nil
-	}
-	r.Loads, err = o.store.Save(ctx, files, from.Source, from.Author, o.now())
-	return r, err
+	return g.missingRates(files), nil
 }
 
-func (o *Office) refuseTwice(ctx context.Context, g *gatherer, files []*File) error {
+// refuse keeps what was refused and why. The refusal itself is what the caller hears of, so a failure here is only told
+// to the log of the store.
+func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problems []Problem) {
+	for _, f := range files {
+		r := Refused{At: o.now(), Source: from.Source, Author: from.Author, File: f.Name, Kind: f.Kind, Period: from.Period,
+			Projects: f.ProjectsOf()}
+		for _, p := range problems {
+			if p.File == f.Name {
+				if r.Problems++; r.Problems == 1 {
+					r.First = p.String()
+				}
+			}
+		}
+		if r.Problems > 0 {
+			_ = o.store.Refuse(context.WithoutCancel(ctx), r)
+		}
+	}
+}
+
+// Refused is a file that was not taken in.
+type Refused struct {
+	ID                   int64
+	At                   time.Time
+	Source, Author, File string
+	Kind                 Kind
+	Period               calendar.Month
+	Problems             int
+	First                string // the first problem in words
+	Projects             []string
+}
+
+func refuseTwice(ctx context.Context, view Reading, g *gatherer, files []*File) error {
 	for _, f := range files {
 		if f == g.file {
 			break
@@ -62,7 +165,7 @@ func (o *Office) refuseTwice(ctx context.Context, g *gatherer, files []*File) er
 			g.fail(0, "", "", "postings that are not already in "+f.Name+" of the same import; the two files are the same")
 		}
 	}
-	old, err := o.store.LoadOf(ctx, Actuals, g.file.Digest)
+	old, err := view.LoadOf(ctx, Actuals, g.file.Digest)
 	if err == nil && old != nil {
 		g.fail(0, "", "", fmt.Sprintf("postings not taken in before; the same file is load %d, %s of %s",
 			old.ID, old.File, old.ReceivedAt.Format("2006-01-02 15:04")))

@@ -22,11 +22,20 @@ type Load struct {
 	Kind       Kind
 	File       string
 	Digest     string
+	Size       int64
 	Rows       int
 	Source     string
 	Author     string
 	ReceivedAt time.Time
+	Recognised string
+	Period     calendar.Month // the period it was received for; 0 is not known
+
+	WithdrawnAt         time.Time // zero while it stands
+	WithdrawnBy, Reason string
 }
+
+// Withdrawn reports whether the load no longer counts.
+func (l *Load) Withdrawn() bool { return !l.WithdrawnAt.IsZero() }
 
 // Node is a portfolio or programme.
 type Node struct {
@@ -61,8 +70,8 @@ type ActivityFact struct {
 	CalendarName string
 }
 
-// Store keeps loads and what they brought. Project ids of nil mean all projects; rows come in the order of the files.
-type Store interface {
+// Reading is what can be asked of the facts. Project ids of nil mean all projects; rows come in the order of the files.
+type Reading interface {
 	// Head changes whenever anything that figures depend on has changed.
 	Head(ctx context.Context) (int64, error)
 	Masters(ctx context.Context) (*Masters, error)
@@ -72,23 +81,100 @@ type Store interface {
 	Amounts(ctx context.Context, projects []int64, each func(project int64, code int32, d calendar.Date, a money.Amount, c money.Currency)) error
 	Postings(ctx context.Context, project int64) ([]cost.Posting, error)
 	Declared(ctx context.Context, projects []int64, each func(project int64, d measure.Declared)) error
+	// Loads lists all loads, also those withdrawn, newest first.
 	Loads(ctx context.Context) ([]Load, error)
-	// LoadOf finds a load of the kind with the digest; nil where there is none.
+	// LoadOf finds a standing load of the kind with the digest; nil where there is none.
 	LoadOf(ctx context.Context, kind Kind, digest string) (*Load, error)
-	// Save writes the files in one transaction and returns their loads in the same order.
-	Save(ctx context.Context, files []*File, source, author string, at time.Time) ([]Load, error)
+	// Rows reads rows of a kind back into a file: those of a load, or the current ones.
+	Rows(ctx context.Context, kind Kind, which Selection) (*File, error)
+	// Settings returns the settings as JSON, empty for the defaults, and their version.
+	Settings(ctx context.Context) (text string, version int64, err error)
 }
 
-// Office is the one service behind pages, commands and reports. It is safe for concurrent use.
+// Selection picks rows: of one load, or the current ones of some projects, or all current ones where it is zero.
+type Selection struct {
+	Load     int64
+	Projects []int64
+	From     int // rows to pass over
+	Limit    int // rows at most; 0 for all
+}
+
+// Batch is what one transaction takes in.
+type Batch struct {
+	Files          []*File
+	Source, Author string
+	At             time.Time
+	Period         calendar.Month
+	// Check runs within the transaction before anything is written; its error stops it.
+	Check func(Reading) error
+	// Progress is told now and then how many rows of how many are written.
+	Progress func(done, total int)
+	Note     func(Load) Entry
+}
+
+// Store keeps loads and what they brought, and everything around them.
+type Store interface {
+	Reading
+	// Save writes the files in one transaction and returns their loads in the same order.
+	Save(ctx context.Context, b Batch) ([]Load, error)
+	// Rehearse writes the files, passes what could then be read, and takes everything back.
+	Rehearse(ctx context.Context, b Batch, then func(Reading) error) error
+	// Withdraw makes a load no longer count. It is an error wrapping ErrPinned or ErrNeeded where it must stay.
+	Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e Entry) error
+	SaveSettings(ctx context.Context, text string, version int64, e Entry) error
+
+	Deliveries(ctx context.Context) ([]Delivery, error)
+	Refuse(ctx context.Context, r Refused) error
+	Refusals(ctx context.Context, period calendar.Month) ([]Refused, error)
+	Sources(ctx context.Context) ([]string, error)
+	Mappings(ctx context.Context, source string) ([]Mapping, error)
+	SaveMapping(ctx context.Context, source string, m Mapping, at time.Time) error
+
+	Accounts(ctx context.Context) ([]Account, error)
+	// SaveAccount writes an account, a new one where its ID is 0, unless it was changed since its version (ErrConflict).
+	SaveAccount(ctx context.Context, a Account, e Entry) (int64, error)
+	Tokens(ctx context.Context, account int64) ([]Token, error)
+	TokenOwner(ctx context.Context, digest string) (int64, error)
+	SaveToken(ctx context.Context, t Token, e Entry) error
+	EndToken(ctx context.Context, account, id int64, at time.Time, e Entry) error
+
+	Note(ctx context.Context, e Entry) error
+	Audit(ctx context.Context, q AuditQuery) ([]Entry, error)
+	AuditTrail(ctx context.Context, each func(*Entry)) error
+
+	FeedRuns(ctx context.Context, feed string, limit int) ([]FeedRun, error)
+	SaveFeedRun(ctx context.Context, r *FeedRun) error
+
+	Backup(ctx context.Context, path string) error
+}
+
+// Office is the one service behind pages, commands and reports. It is safe for concurrent use. Whoever asks stands in the
+// context (As); what they may not see or do, it keeps from them.
 type Office struct {
-	store Store
-	now   func() time.Time
+	store  Store
+	reader Reader
+	desk   Drafts
+	mail   Outbox
+	now    func() time.Time
 
 	mu     sync.Mutex
 	cached []*Assessment // newest last
+	views  map[viewKey]*Assessment
+
+	working sync.Mutex // one load at a time shows its progress
+	jobs    map[string]*Job
+	feeding map[string]bool
+}
+
+// Parts are what an office works with besides its store; a part left out is not to be had.
+type Parts struct {
+	Reader Reader
+	Drafts Drafts
+	Outbox Outbox
 }
 
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
-func NewOffice(store Store, now func() time.Time) *Office {
-	return &Office{store: store, now: now}
+func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
+	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox,
+		views: map[viewKey]*Assessment{}, jobs: map[string]*Job{}, feeding: map[string]bool{}}
 }

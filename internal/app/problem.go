@@ -10,6 +10,9 @@ import (
 var (
 	ErrRefused  = errors.New("the load was refused and nothing was changed")
 	ErrNotFound = errors.New("not found")
+	ErrConflict = errors.New("somebody else changed it meanwhile")
+	ErrPinned   = errors.New("a published period was computed from it")
+	ErrNeeded   = errors.New("other loads refer to it")
 )
 
 // Problem is one thing wrong with an input: where, what stands there, and what was expected.
@@ -63,4 +66,13 @@ func Clip(s string, n int) string {
 		}
 	}
 	return s
+}
+
+// problemsIn lists those of a refusal, nil for other errors.
+func problemsIn(err error) []Problem {
+	var refusal *Refusal
+	if errors.As(err, &refusal) {
+		return refusal.Problems
+	}
+	return nil
 }

@@ -29,6 +29,9 @@ func (o *Office) Trace(ctx context.Context, a *Assessment, project, key string) 
 func (o *Office) TraceCode(ctx context.Context, a *Assessment, project, key, costCode string) (*Trace, error) {
 	return o.trace(ctx, a, project, "cost code "+costCode+" or measure "+key,
 		func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+			if a.NoMoney {
+				return measure.Node{}, false
+			}
 			for _, c := range a.Masters.CostCodes {
 				if c.Code == costCode {
 					return measure.ExplainCode(p, ev, key, int32(c.ID))
@@ -48,6 +51,9 @@ func (o *Office) TraceMilestone(ctx context.Context, a *Assessment, project, cod
 // trace gathers a project's evidence and explains what explain picks; what names it where it is not there.
 func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 	explain func(*measure.Project, *measure.Evidence) (measure.Node, bool)) (*Trace, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
 	p, err := a.Project(project)
 	if err != nil {
 		return nil, err

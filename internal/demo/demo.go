@@ -18,6 +18,9 @@ import (
 // AsOf is the day on which the demonstration opens.
 var AsOf = day(2026, 10, 31)
 
+// Today is the day on which the demonstration takes place: the period's inputs are due.
+var Today = day(2026, 11, 6)
+
 const seed = 1805
 
 // Load takes in the demonstration: September's reports and then October's, each through the same readers and the same
@@ -34,12 +37,13 @@ func Load(ctx context.Context, store app.Store) error {
 		if err != nil {
 			return err
 		}
-		office := app.NewOffice(store, func() time.Time { return batch.at })
-		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Author: "R. Osei"}); err != nil {
+		office := app.NewOffice(store, func() time.Time { return batch.at }, app.Parts{})
+		ctx := app.As(ctx, app.Operator("R. Osei"))
+		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: batch.asOf.Month()}); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", batch.asOf, err)
 		}
 	}
-	return nil
+	return people(ctx, store)
 }
 
 // buffer is a file in memory.

@@ -23,12 +23,12 @@ import (
 
 func office(t *testing.T) (*app.Office, *app.Assessment) {
 	t.Helper()
-	ctx := context.Background()
+	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "demo.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	require.NoError(t, demo.Load(ctx, s))
-	o := app.NewOffice(s, time.Now)
+	o := app.NewOffice(s, time.Now, app.Parts{})
 	a, err := o.Assess(ctx, demo.AsOf)
 	require.NoError(t, err)
 	return o, a
@@ -65,7 +65,7 @@ func TestStoriesShow(t *testing.T) {
 // The gates' overrun is the krona's alone: at plan rates throughout, the estimate equals the budget to within rounding.
 func TestGatesOverrunByTheRateAlone(t *testing.T) {
 	o, a := office(t)
-	tr, err := o.Trace(context.Background(), a, "BR-03", "ac")
+	tr, err := o.Trace(app.As(context.Background(), app.Operator("a test")), a, "BR-03", "ac")
 	require.NoError(t, err)
 	var motors, all int64
 	for _, code := range tr.Root.Children {
@@ -102,11 +102,11 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		b, err := os.ReadFile(filepath.Join(dir, "actuals.csv"))
 		require.NoError(t, err)
 		digests[i] = sha256.Sum256(b)
-		files, _, err := ingest.Paths([]string{dir}, "")
+		files, _, err := ingest.Paths([]string{dir}, "", nil)
 		require.NoError(t, err)
-		s, err := store.Create(context.Background(), filepath.Join(dir, "x.db"), "EUR")
+		s, err := store.Create(app.As(context.Background(), app.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)
-		_, err = app.NewOffice(s, time.Now).Import(context.Background(), files, app.Origin{})
+		_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(app.As(context.Background(), app.Operator("a test")), files, app.Origin{})
 		require.NoError(t, err)
 		require.NoError(t, s.Close())
 	}

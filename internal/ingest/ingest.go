@@ -1,15 +1,11 @@
 // Package ingest reads input files into rows, each problem located by file, row, column and value.
 //
-// CSV follows RFC 4180 in UTF-8. Beyond it a byte-order mark, a semicolon or tab as separator, CRLF and decimal commas are
-// recognised. Heads are case-insensitive and in any order; unknown ones are ignored and listed.
+// CSV follows RFC 4180. Beyond it other separators and encodings, decimal commas, separated thousands and other orders of
+// dates are recognised where they are not open to doubt. Workbooks are XLSX per ISO/IEC 29500, JSON is RFC 8259, and a ZIP may
+// hold any of them. Heads are case-insensitive and in any order; unknown ones are ignored and listed, or mapped.
 package ingest
 
 import (
-	"bufio"
-	"bytes"
-	"crypto/sha256"
-	"encoding/csv"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -47,49 +43,39 @@ func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
-func Paths(paths []string, kind app.Kind) (files []*app.File, skipped []string, err error) {
-	type input struct {
-		path string
-		kind app.Kind
-	}
-	var list []input
+func Paths(paths []string, kind app.Kind, remembered []app.Mapping) (files []*app.File, skipped []string, err error) {
+	var problems []app.Problem
 	for _, p := range paths {
 		found, err := expand(p)
 		if err != nil {
 			return nil, nil, err
 		}
 		for _, f := range found {
-			k, ok := kind, true
-			if k == "" {
-				k, ok = KindOf(f)
-			}
-			switch {
-			case ok:
-				list = append(list, input{f, k})
-			case f == p:
-				return nil, nil, fmt.Errorf("%s: the file is not named after a kind; say which with --kind", p)
-			default:
+			if _, ok := KindOf(f); !ok && f != p && len(remembered) == 0 && !container(f) {
 				skipped = append(skipped, f)
+				continue
 			}
+			list, wrong, err := takeIn(f, kind, remembered)
+			if err != nil {
+				return nil, nil, err
+			}
+			problems = append(problems, wrong...)
+			files = append(files, list...)
 		}
 	}
 	order := app.Kinds()
-	sort.SliceStable(list, func(i, j int) bool {
-		return slices.Index(order, list[i].kind) < slices.Index(order, list[j].kind)
+	sort.SliceStable(files, func(i, j int) bool {
+		return slices.Index(order, files[i].Kind) < slices.Index(order, files[j].Kind)
 	})
-	var problems []app.Problem
-	for _, in := range list {
-		f, wrong, err := path(in.path, in.kind)
-		if err != nil {
-			return nil, nil, err
-		}
-		problems = append(problems, wrong...)
-		files = append(files, f)
-	}
 	if len(problems) > 0 {
-		return nil, nil, &app.Refusal{Problems: problems}
+		return files, skipped, &app.Refusal{Problems: problems}
 	}
 	return files, skipped, nil
+}
+
+// container tells files whose sheets or members may tell their kind.
+func container(name string) bool {
+	return slices.Contains([]string{".xlsx", ".zip", ".json"}, strings.ToLower(filepath.Ext(name)))
 }
 
 func expand(p string) ([]string, error) {
@@ -113,58 +99,118 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func path(p string, kind app.Kind) (*app.File, []app.Problem, error) {
-	f, err := os.Open(p)
+func takeIn(p string, kind app.Kind, remembered []app.Mapping) ([]*app.File, []app.Problem, error) {
+	name := filepath.Base(p)
+	list, err := open(p, name)
+	if wrong, ok := asProblem(err); ok {
+		return nil, []app.Problem{wrong}, nil
+	}
 	if err != nil {
 		return nil, nil, err
 	}
-	defer f.Close()
-	return CSV(filepath.Base(p), kind, f)
+	defer finish(list)
+	var files []*app.File
+	var problems []app.Problem
+	for _, n := range list {
+		hint := kind
+		if k, ok := KindOf(n.name); ok && kind == "" {
+			hint = k
+		}
+		if k, ok := KindOf(name); ok && hint == "" && len(list) == 1 {
+			hint = k
+		}
+		f, wrong, err := one(name, n, hint, remembered)
+		if err != nil {
+			return nil, nil, err
+		}
+		problems = append(problems, wrong...)
+		if f != nil {
+			files = append(files, f)
+		}
+	}
+	return files, problems, nil
+}
+
+func finish(list []named) {
+	for _, n := range list {
+		if n.done != nil {
+			n.done()
+		}
+	}
+}
+
+func asProblem(err error) (app.Problem, bool) {
+	var p *problemError
+	if errors.As(err, &p) {
+		return p.Problem, true
+	}
+	return app.Problem{}, false
 }
 
 // CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
 func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, error) {
-	def, ok := kinds[kind]
-	if !ok {
+	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
-	digest := sha256.New()
-	counted := &limited{r: io.TeeReader(r, digest)}
-	in := bufio.NewReaderSize(counted, 1<<16)
-	file := &app.File{Name: name, Kind: kind}
-	rd := &reader{file: file, def: def}
-	if d, ok := rd.sniff(in); ok {
-		if err := rd.rows(in, d); err != nil {
-			return nil, nil, err
+	return one(name, named{part: newCSV(name, r)}, kind, nil)
+}
+
+// one reads a sheet by a remembered mapping, else by the names of the columns.
+func one(name string, n named, kind app.Kind, remembered []app.Mapping) (*app.File, []app.Problem, error) {
+	s, err := look(name, n, kind, app.Mapping{}, remembered, false, "")
+	if wrong, ok := asProblem(err); ok {
+		return &app.File{Name: name, Kind: kind}, []app.Problem{wrong}, nil
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	switch {
+	case s.Mapping.Skip:
+		return nil, nil, nil
+	case s.Mapping.Kind == "":
+		return nil, []app.Problem{{File: s.Title(), Expected: fmt.Sprintf("a name or heads that tell the kind, one of %v; or a source whose files were mapped before", app.Kinds())}}, nil
+	}
+	return rows(s, n, s.Mapping, true)
+}
+
+// rows reads a sheet by a mapping. Strict leaves nothing to the mapping: a head met twice is a problem.
+func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []app.Problem, error) {
+	file := &app.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised}
+	rd := &reader{file: file, input: m.Kind.Input(), mapping: m, traits: n.part.traits()}
+	rd.decimal = map[string]byte{"point": '.', "comma": ','}[m.Dialect.Decimal]
+	t, err := n.part.rows(m.Dialect)
+	if err == nil {
+		err = rd.all(t, strict)
+		if c := t.close(); err == nil {
+			err = c
 		}
 	}
-	if counted.over {
-		rd.problems = append(rd.problems[:0], app.Problem{File: name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
+	if wrong, ok := asProblem(err); ok {
+		rd.problems = append(rd.problems, wrong)
+		err = nil
 	}
-	file.Digest, file.Size = hex.EncodeToString(digest.Sum(nil)), counted.n
-	return file, rd.problems, nil
-}
-
-// limited refuses to read beyond MaxBytes, while reading.
-type limited struct {
-	r    io.Reader
-	n    int64
-	over bool
-}
-
-func (l *limited) Read(p []byte) (int, error) {
-	n, err := l.r.Read(p)
-	if l.n += int64(n); l.n > MaxBytes {
-		l.over = true
-		return 0, io.EOF
+	if p, ok := n.part.(*csvPart); ok {
+		if p.raw.over {
+			rd.problems = append(rd.problems[:0], app.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
+		}
+		file.Digest, file.Size = p.raw.digest(), p.raw.n
 	}
-	return n, err
+	if len(rd.left) > 0 {
+		file.Recognised += fmt.Sprintf(", %d rows of totals left out (%s)", len(rd.left), rowList(rd.left))
+	}
+	return file, rd.problems, err
 }
 
-// dialect is what was recognised of a file.
-type dialect struct {
-	comma   rune
-	decimal byte
+func rowList(rows []int32) string {
+	var words []string
+	for i, r := range rows {
+		if i == 6 {
+			words = append(words, "…")
+			break
+		}
+		words = append(words, fmt.Sprint("row ", r))
+	}
+	return strings.Join(words, ", ")
 }
 
 func (r *reader) fail(row int32, column, value, expected string) {
@@ -173,120 +219,93 @@ func (r *reader) fail(row int32, column, value, expected string) {
 	}
 }
 
-// sniff recognises the dialect from the beginning of the file.
-func (r *reader) sniff(in *bufio.Reader) (dialect, bool) {
-	head, _ := in.Peek(1 << 16)
-	words := []string{"UTF-8"}
-	switch {
-	case len(bytes.TrimSpace(head)) == 0:
-		r.fail(0, "", "", "a head line with "+strings.Join(r.def.required(), ", ")+"; the file is empty")
-		return dialect{}, false
-	case bytes.HasPrefix(head, []byte{0xFF, 0xFE}), bytes.HasPrefix(head, []byte{0xFE, 0xFF}), bytes.IndexByte(head, 0) >= 0:
-		r.fail(0, "", "", "text in UTF-8; this is UTF-16 or not text at all (save it as CSV UTF-8)")
-		return dialect{}, false
-	case bytes.HasPrefix(head, []byte{0xEF, 0xBB, 0xBF}):
-		_, _ = in.Discard(3)
-		head = head[3:]
-		words[0] = "UTF-8 with byte-order mark"
-	}
-	line, _, _ := bytes.Cut(head, []byte("\n"))
-	if bytes.HasSuffix(line, []byte("\r")) {
-		words = append(words, "CRLF")
-	}
-	d := dialect{comma: ',', decimal: '.'}
-	name := "comma"
-	if n := bytes.Count(line, []byte(";")); n > bytes.Count(line, []byte(",")) {
-		d.comma, name = ';', "semicolon"
-	} else if bytes.Count(line, []byte("\t")) > max(n, bytes.Count(line, []byte(","))) {
-		d.comma, name = '\t', "tab"
-	}
-	words = append(words, "separated by "+name)
-	if r.decimalComma(head, d.comma) {
-		d.decimal = ','
-		words = append(words, "decimal comma")
-	}
-	r.file.Recognised = strings.Join(words, ", ")
-	return d, true
-}
-
-// decimalComma says whether the numbers of the first rows use a comma and none of them a point.
-func (r *reader) decimalComma(head []byte, comma rune) bool {
-	c := csv.NewReader(bytes.NewReader(head))
-	c.Comma, c.FieldsPerRecord, c.LazyQuotes = comma, -1, true
-	names, err := c.Read()
-	if err != nil {
-		return false
-	}
-	commas := false
+// all reads the head and every row. It returns an error only where reading itself fails.
+func (r *reader) all(t table, strict bool) error {
+	read := readers[r.file.Kind]
 	for {
-		cells, err := c.Read()
-		if err != nil {
-			return commas
-		}
-		for i, cell := range cells {
-			if i >= len(names) || !r.def.numeric(strings.ToLower(strings.TrimSpace(names[i]))) {
-				continue
-			}
-			if strings.Contains(cell, ".") {
-				return false
-			}
-			commas = commas || strings.Contains(cell, ",")
-		}
-	}
-}
-
-// rows reads the head and every row. It returns an error only where reading itself fails.
-func (r *reader) rows(in io.Reader, d dialect) error {
-	c := csv.NewReader(in)
-	c.Comma, c.FieldsPerRecord, c.ReuseRecord = d.comma, -1, true
-	r.decimal = d.decimal
-	inner := int32(0) // line breaks inside cells so far: the difference between lines and rows
-	for {
-		cells, err := c.Read()
+		row, cells, err := t.next()
 		if errors.Is(err, io.EOF) {
 			if r.heads == nil {
-				r.fail(0, "", "", "a head line with "+strings.Join(r.def.required(), ", "))
+				r.fail(0, "", "", "a head line with "+strings.Join(r.input.Required(), ", "))
 			}
-			return nil
-		}
-		var parse *csv.ParseError
-		if errors.As(err, &parse) {
-			r.fail(int32(parse.StartLine)-inner, "", "", "quotes around a whole cell, doubled inside and closed ("+parse.Err.Error()+")")
 			return nil
 		}
 		if err != nil {
 			return err
 		}
-		line, _ := c.FieldPos(0)
-		row := int32(line) - inner
-		for _, cell := range cells {
-			inner += int32(strings.Count(cell, "\n"))
-		}
-		if r.heads == nil {
-			if !r.head(row, cells) {
+		switch {
+		case row < r.mapping.Dialect.HeadRow:
+		case r.heads == nil:
+			if !r.head(row, cells, strict) {
 				return nil
 			}
-			continue
-		}
-		if blank(cells) {
-			continue
-		}
-		if r.file.Rows++; r.file.Rows > MaxRows {
-			r.fail(row, "", "", fmt.Sprintf("at most %d rows", MaxRows))
-			return nil
-		}
-		if len(cells) > len(r.heads) {
-			r.fail(row, "", strings.Join(cells[len(r.heads):], " "), fmt.Sprintf("%d cells as in the head, found %d", len(r.heads), len(cells)))
-			continue
-		}
-		r.row, r.cells = row, cells
-		r.def.read(r)
-		if len(r.problems) >= MaxProblems {
-			r.problems = append(r.problems, app.Problem{File: r.file.Name, Row: row,
-				Expected: fmt.Sprintf("fewer than %d problems; the rest of the file was not read", MaxProblems)})
-			return nil
+		case blank(cells):
+		default:
+			r.row, r.cells = row, cells
+			if !r.line(read) {
+				return nil
+			}
 		}
 	}
+}
+
+// line reads one row, or one for each month with an amount; false ends the reading.
+func (r *reader) line(read func(*reader)) bool {
+	if r.leftOut() {
+		r.left = append(r.left, r.row)
+		return true
+	}
+	if extra := r.beyond(); extra != "" {
+		r.fail(r.row, "", extra, fmt.Sprintf("%d cells as in the head, found %d", len(r.heads), len(r.cells)))
+		return true
+	}
+	if r.months == nil {
+		r.file.Rows++
+		read(r)
+	}
+	for i := range r.months {
+		r.month_ = &r.months[i]
+		if at := r.month_.index; at < len(r.cells) && strings.TrimSpace(r.cells[at]) != "" {
+			r.file.Rows++
+			read(r)
+		}
+		r.month_ = nil
+	}
+	if r.file.Rows > MaxRows {
+		r.fail(r.row, "", "", fmt.Sprintf("at most %d rows", MaxRows))
+		return false
+	}
+	if len(r.problems) >= MaxProblems {
+		r.problems = append(r.problems, app.Problem{File: r.file.Name, Row: r.row,
+			Expected: fmt.Sprintf("fewer than %d problems; the rest of the file was not read", MaxProblems)})
+		return false
+	}
+	return true
+}
+
+// beyond is what stands in cells that have no head.
+func (r *reader) beyond() string {
+	if len(r.cells) <= len(r.heads) {
+		return ""
+	}
+	extra := strings.TrimSpace(strings.Join(r.cells[len(r.heads):], " "))
+	if extra == "" && r.traits.workbook {
+		return ""
+	}
+	return max(extra, " ")
+}
+
+// leftOut tells rows of totals by how they begin.
+func (r *reader) leftOut() bool {
+	if len(r.mapping.LeaveOut) == 0 {
+		return false
+	}
+	for _, c := range r.cells {
+		if c = app.Plain(c); c != "" {
+			return slices.Contains(r.mapping.LeaveOut, strings.TrimRight(c, ":"))
+		}
+	}
+	return false
 }
 
 func blank(cells []string) bool {
@@ -299,26 +318,37 @@ func blank(cells []string) bool {
 }
 
 // head places the columns; it returns false where the file cannot be read without a missing one.
-func (r *reader) head(row int32, cells []string) bool {
+func (r *reader) head(row int32, cells []string, strict bool) bool {
 	r.heads = make([]string, len(cells))
 	r.at = map[string]int{}
+	names := headNames(cells)
 	for i, cell := range cells {
-		name := strings.ToLower(strings.TrimSpace(cell))
-		r.heads[i] = name
-		switch _, twice := r.at[name]; {
+		r.heads[i] = strings.Clone(strings.TrimSpace(cell))
+		column, mapped := r.mapping.Columns[names[i]]
+		if again := r.mapping.Columns[app.Plain(cell)]; !mapped && strict && again != "" {
+			column = again // the same head once more
+		}
+		_, twice := r.at[column]
+		switch month, isMonth := monthOf(cell); {
 		case !utf8.ValidString(cell):
 			r.fail(row, "", strings.ToValidUTF8(cell, "?"), "text in UTF-8")
 			return false
-		case twice:
-			r.fail(row, name, cell, "each column once")
-		case r.def.has(name):
-			r.at[name] = i
-		case name != "":
-			r.file.Ignored = append(r.file.Ignored, strings.TrimSpace(cell))
+		case column != "" && twice:
+			r.fail(row, column, r.heads[i], "each column once")
+		case column != "":
+			r.at[column] = i
+		case isMonth && (r.file.Kind == app.Budget || r.file.Kind == app.Forecast):
+			r.months = append(r.months, monthColumn{i, month})
+		case r.heads[i] != "":
+			r.file.Ignored = append(r.file.Ignored, r.heads[i])
 		}
 	}
-	for _, name := range r.def.required() {
-		if _, ok := r.at[name]; !ok {
+	if _, ok := r.at["amount"]; ok || len(r.months) < 2 {
+		r.months = nil
+	}
+	for _, name := range r.input.Required() {
+		_, ok := r.at[name]
+		if !ok && r.mapping.Fixed[name] == "" && !(name == "amount" && r.months != nil) {
 			r.fail(row, name, "", "a column of this name")
 		}
 	}

@@ -2,7 +2,6 @@ package ingest
 
 import (
 	"slices"
-	"strings"
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
@@ -11,58 +10,20 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// kind says how files of one kind are read. Columns name a required one with a leading "!" and a number with a "#".
-type kind struct {
-	columns string
-	read    func(*reader)
-}
-
-func (k *kind) list() []string { return strings.Fields(k.columns) }
-
-func (k *kind) required() []string {
-	var names []string
-	for _, c := range k.list() {
-		if strings.HasPrefix(c, "!") {
-			names = append(names, strings.TrimLeft(c, "!#"))
-		}
-	}
-	return names
-}
-
-func (k *kind) has(name string) bool {
-	return slices.ContainsFunc(k.list(), func(c string) bool { return strings.TrimLeft(c, "!#") == name })
-}
-
-func (k *kind) numeric(name string) bool {
-	return slices.ContainsFunc(k.list(), func(c string) bool { return strings.TrimLeft(c, "!") == "#"+name })
-}
-
 // Columns lists the columns of a kind in their usual order.
 func Columns(k app.Kind) []string {
 	var names []string
-	for _, c := range kinds[k].list() {
-		names = append(names, strings.TrimLeft(c, "!#"))
+	for _, c := range k.Input().Columns {
+		names = append(names, c.Name)
 	}
 	return names
 }
 
-const lineColumns = "!project !cost_code !#amount month from to profile currency cost_centre change note"
-
-var kinds = map[app.Kind]*kind{
-	app.Structure: {"!code !name !level parent owner", readNode},
-	app.Projects: {"!code !name parent lead sponsor category stage currency planned_start planned_finish required_finish " +
-		"schedule_mode earned_value business_unit status", readProject},
-	app.Calendars: {"!calendar date weekday !working name", readCalendar},
-	app.Activities: {"!project !code !name parent kind baseline_start baseline_finish start finish actual_start actual_finish " +
-		"#duration #remaining #percent_complete #weight ev_method report_to owner party calendar not_before not_after #low " +
-		"#likely #high", readActivity},
-	app.Links:     {"!project !from !to type #lag from_project to_project", readLink},
-	app.CostCodes: {"!code !name parent type closed", readCostCode},
-	app.Budget:    {lineColumns, readLine},
-	app.Forecast:  {lineColumns, readLine},
-	app.Actuals:   {"!project !cost_code !date !#amount currency cost_centre document supplier note", readPosting},
-	app.Statuses:  {"!project overall schedule cost scope risk benefit #percent_complete commentary", readStatus},
-	app.Rates:     {"!currency !month !#rate kind", readRate},
+// readers read a row of each kind.
+var readers = map[app.Kind]func(*reader){
+	app.Structure: readNode, app.Projects: readProject, app.Calendars: readCalendar, app.Activities: readActivity, app.Links: readLink,
+	app.CostCodes: readCostCode, app.Budget: readLine, app.Forecast: readLine, app.Actuals: readPosting, app.Statuses: readStatus,
+	app.Rates: readRate,
 }
 
 func readNode(r *reader) {

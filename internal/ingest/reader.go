@@ -16,14 +16,25 @@ import (
 // reader reads the cells of one row after another, noting what is wrong with them.
 type reader struct {
 	file     *app.File
-	def      *kind
+	input    *app.Input
+	mapping  app.Mapping
+	traits   traits
 	heads    []string
 	at       map[string]int
+	months   []monthColumn
 	decimal  byte
 	row      int32
 	cells    []string
+	month_   *monthColumn // of which the row is being read, where months have columns
+	left     []int32      // rows left out
 	problems []app.Problem
 	shared   map[string]string
+}
+
+// monthColumn is a column whose cells are the amounts of one month.
+type monthColumn struct {
+	index int
+	month calendar.Month
 }
 
 // Lengths of cells, in bytes.
@@ -32,7 +43,29 @@ const (
 	maxText = 20_000
 )
 
+// raw is what a cell says, or what it means where the mapping knows that.
 func (r *reader) raw(column string) string {
+	s := r.cell(column)
+	if s == "" && r.mapping.Fixed != nil {
+		s = r.mapping.Fixed[column]
+	}
+	if means, ok := r.mapping.Values[column]; ok && s != "" {
+		if to, ok := means[app.Plain(s)]; ok {
+			return to
+		}
+	}
+	return s
+}
+
+func (r *reader) cell(column string) string {
+	if r.month_ != nil {
+		switch column {
+		case "month":
+			return r.month_.month.String()
+		case "amount":
+			return strings.TrimSpace(r.cells[r.month_.index])
+		}
+	}
 	i, ok := r.at[column]
 	if !ok || i >= len(r.cells) {
 		return ""
@@ -41,6 +74,10 @@ func (r *reader) raw(column string) string {
 }
 
 func (r *reader) wrong(column, expected string) {
+	if r.month_ != nil && column == "amount" {
+		r.fail(r.row, r.heads[r.month_.index], strings.ToValidUTF8(r.raw(column), "�"), expected)
+		return
+	}
 	r.fail(r.row, column, strings.ToValidUTF8(r.raw(column), "�"), expected)
 }
 
@@ -120,8 +157,18 @@ func (r *reader) date(column string) calendar.Date {
 	if s == "" {
 		return 0
 	}
-	d, err := calendar.ParseDate(s)
-	if err != nil {
+	if d, err := calendar.ParseDate(s); err == nil {
+		return d
+	}
+	if r.traits.workbook {
+		if d, ok := serialDay(s, r.traits.from1904); ok {
+			return d
+		}
+	}
+	d, ok := dayOf(s, r.mapping.Dialect.Dates)
+	if _, _, _, three := threeNumbers(s); !ok && three && r.mapping.Dialect.Dates == "" {
+		r.wrong(column, "a day of the calendar as YYYY-MM-DD, or the order of day and month chosen")
+	} else if !ok {
 		r.wrong(column, "a day of the calendar as YYYY-MM-DD")
 	}
 	return d
@@ -132,11 +179,22 @@ func (r *reader) month(column string) calendar.Month {
 	if s == "" {
 		return 0
 	}
-	m, err := calendar.ParseMonth(s)
-	if err != nil {
-		r.wrong(column, "a month as YYYY-MM")
+	if m, ok := monthOf(s); ok {
+		return m
 	}
-	return m
+	if r.traits.workbook {
+		if d, ok := serialDay(s, r.traits.from1904); ok {
+			return d.Month()
+		}
+	}
+	if d, ok := dayOf(s, r.mapping.Dialect.Dates); ok {
+		return d.Month()
+	}
+	if d, err := calendar.ParseDate(s); err == nil {
+		return d.Month()
+	}
+	r.wrong(column, "a month as YYYY-MM")
+	return 0
 }
 
 // number reads a decimal of at most the given places, as a whole number of the last place.
@@ -145,26 +203,64 @@ func (r *reader) number(column string, places int) fact.Int {
 	if s == "" {
 		return fact.Int{}
 	}
-	plain, example := s, "1234.50"
-	if r.decimal == ',' {
-		example = "1234,50"
-		if strings.Contains(s, ".") {
-			r.wrong(column, "a number such as "+example+", as in the rest of the file")
-			return fact.Int{}
-		}
-		plain = strings.Replace(s, ",", ".", 1)
+	for f := r.mapping.Factors[column]; f > 1; f /= 10 { // in thousands: three more decimals count
+		places++
 	}
-	n, err := money.ParseDecimal(plain, places)
+	n, err := money.ParseDecimal(s, places)
+	if err != nil || r.decimal == ',' {
+		plain, ok := r.plain(s)
+		if n, err = money.ParseDecimal(plain, places); !ok {
+			err = money.ErrAmount
+		}
+	}
 	switch {
 	case errors.Is(err, money.ErrRange):
 		r.wrong(column, "a smaller number")
 	case err != nil && places == 0:
 		r.wrong(column, "a whole number")
+	case err != nil && r.decimal == 0:
+		r.wrong(column, "a number such as 1234.50, or the decimal sign chosen")
+	case err != nil && r.decimal == ',':
+		r.wrong(column, "a number such as 1234,50, as in the rest of the file")
 	case err != nil:
-		r.wrong(column, "a number such as "+example+", without thousands separators")
+		r.wrong(column, "a number such as 1234.50, its thousands separated as in 1,234.50 or not at all")
 	}
 	return fact.Int{N: n, Given: err == nil}
 }
+
+// plain writes a number as the core reads it: a point for the decimals, a hyphen for the minus, nothing else. It is false for
+// what is no number by the dialect of the file.
+func (r *reader) plain(s string) (string, bool) {
+	t := s
+	if strings.HasPrefix(t, "(") && strings.HasSuffix(t, ")") {
+		t = "-" + t[1:len(t)-1]
+	}
+	t = blanks.Replace(t)
+	if strings.HasSuffix(t, "-") && !strings.HasPrefix(t, "-") {
+		t = "-" + strings.TrimSuffix(t, "-")
+	}
+	group, point := ",", "."
+	if r.decimal == ',' {
+		group, point = ".", ","
+	}
+	whole, decimals, has := strings.Cut(t, point)
+	if strings.Contains(whole, group) {
+		if r.decimal == 0 || !grouped.MatchString(strings.TrimLeft(whole, "+-")) {
+			return "", false
+		}
+		whole = strings.ReplaceAll(whole, group, "")
+	}
+	if has && strings.ContainsAny(decimals, ",.") || has && r.decimal == 0 && len(decimals) == 3 {
+		return "", false
+	}
+	if has {
+		return whole + "." + decimals, true
+	}
+	return whole, true
+}
+
+// blanks are marks that change nothing about a number.
+var blanks = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "", "−", "-", "€", "", "%", "", "£", "", "$", "")
 
 // days is a whole number of working days within bounds that keep date arithmetic safe.
 func (r *reader) days(column string, lowest int64) fact.Int {

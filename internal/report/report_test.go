@@ -20,11 +20,11 @@ import (
 
 func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
 	t.Helper()
-	ctx := context.Background()
+	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, time.Now)
+	o := app.NewOffice(s, time.Now, app.Parts{})
 	files := map[app.Kind]string{app.CostCodes: "code,name\nC,Cost\n", app.Projects: projects,
 		app.Budget:     "project,cost_code,amount,month\n=A,C,1000,2026-09\n",
 		app.Activities: "project,code,name,kind,baseline_finish,finish\n=A,M,🚢 sails,milestone,2026-10-01,2026-12-01\n"}

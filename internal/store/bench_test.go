@@ -40,9 +40,9 @@ func fresh(b *testing.B) *store.Store {
 
 func take(b *testing.B, s *store.Store, paths ...string) {
 	b.Helper()
-	files, _, err := ingest.Paths(paths, "")
+	files, _, err := ingest.Paths(paths, "", nil)
 	require.NoError(b, err)
-	_, err = app.NewOffice(s, time.Now).Import(ctx, files, app.Origin{})
+	_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(ctx, files, app.Origin{})
 	require.NoError(b, err)
 }
 
@@ -104,7 +104,7 @@ func BenchmarkAssess(b *testing.B) {
 	take(b, s, dir)
 	b.Run("cold", func(b *testing.B) {
 		for b.Loop() {
-			_, err := app.NewOffice(s, time.Now).Assess(ctx, demo.AsOf)
+			_, err := app.NewOffice(s, time.Now, app.Parts{}).Assess(ctx, demo.AsOf)
 			require.NoError(b, err)
 		}
 	})
@@ -120,7 +120,7 @@ func readAll(s *store.Store) error {
 	var lines []cost.Line
 	var amounts []money.Amount
 	var declared []measure.Declared
-	_, err := s.Masters(context.Background())
+	_, err := s.Masters(app.As(context.Background(), app.Operator("a test")))
 	for _, read := range []func() error{
 		func() error {
 			return s.Activities(ctx, nil, func(_ int64, a *app.ActivityFact) { activities = append(activities, *a) })

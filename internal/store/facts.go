@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"errors"
-	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -19,30 +17,40 @@ import (
 
 func number(n sql.NullInt64) fact.Int { return fact.Int{N: n.Int64, Given: n.Valid} }
 
-// Masters reads the current rows of all coded tables.
-func (s *Store) Masters(ctx context.Context) (*app.Masters, error) {
-	tx, err := s.read.BeginTxx(ctx, nil) // one moment for all of them
+// Masters reads the current rows of all coded tables, as of one moment.
+func (r reading) Masters(ctx context.Context) (*app.Masters, error) {
+	m := &app.Masters{}
+	return m, r.moment(ctx, func(q queryer) error {
+		for _, step := range []func(context.Context, queryer, *app.Masters) error{readReporting, readNodes, readProjects,
+			readCostCodes, readCalendars, readRates} {
+			if err := step(ctx, q, m); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// moment passes a reader that sees one moment, however many queries it is asked.
+func (r reading) moment(ctx context.Context, f func(queryer) error) error {
+	pool, ok := r.q.(*sqlx.DB)
+	if !ok {
+		return f(r.q)
+	}
+	tx, err := pool.BeginTxx(ctx, nil)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	defer func() { _ = tx.Rollback() }()
-	m := &app.Masters{}
-	steps := []func(context.Context, *sqlx.Tx, *app.Masters) error{readReporting, readNodes, readProjects, readCostCodes,
-		readCalendars, readRates}
-	for _, step := range steps {
-		if err := step(ctx, tx, m); err != nil {
-			return nil, err
-		}
-	}
-	return m, nil
+	return f(tx)
 }
 
-func readReporting(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	return tx.GetContext(ctx, &m.Reporting, `SELECT value FROM settings WHERE key = 'reporting_currency'`)
+func readReporting(ctx context.Context, q queryer, m *app.Masters) error {
+	return q.GetContext(ctx, &m.Reporting, `SELECT value FROM settings WHERE key = 'reporting_currency'`)
 }
 
-func readNodes(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	rows, err := tx.QueryContext(ctx, `SELECT n.id, n.code, r.name, r.level, r.owner, coalesce(p.id, 0), r.load_id, r.row
+func readNodes(ctx context.Context, q queryer, m *app.Masters) error {
+	rows, err := q.QueryContext(ctx, `SELECT n.id, n.code, r.name, r.level, r.owner, coalesce(p.id, 0), r.load_id, r.row
 		FROM current_nodes c JOIN node_rows r USING (node_id, load_id) JOIN nodes n ON n.id = c.node_id
 		LEFT JOIN nodes p ON p.code = r.parent ORDER BY n.code`)
 	return each(rows, err, func(scan scanner) error {
@@ -53,8 +61,8 @@ func readNodes(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
 	})
 }
 
-func readProjects(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	rows, err := tx.QueryContext(ctx, `SELECT p.id, p.code, r.name, coalesce(n.id, 0), r.lead, r.sponsor, r.category, r.stage,
+func readProjects(ctx context.Context, q queryer, m *app.Masters) error {
+	rows, err := q.QueryContext(ctx, `SELECT p.id, p.code, r.name, coalesce(n.id, 0), r.lead, r.sponsor, r.category, r.stage,
 		r.business_unit, r.status, r.currency, r.planned_start, r.planned_finish, r.required_finish, r.driven, r.earned_value,
 		r.load_id, r.row
 		FROM current_projects c JOIN project_rows r USING (project_id, load_id) JOIN projects p ON p.id = c.project_id
@@ -68,8 +76,8 @@ func readProjects(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
 	})
 }
 
-func readCostCodes(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	rows, err := tx.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed
+func readCostCodes(ctx context.Context, q queryer, m *app.Masters) error {
+	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed
 		FROM current_cost_codes c JOIN cost_code_rows r USING (cost_code_id, load_id) JOIN cost_codes k ON k.id = c.cost_code_id
 		ORDER BY k.code`)
 	return each(rows, err, func(scan scanner) error {
@@ -80,8 +88,8 @@ func readCostCodes(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
 	})
 }
 
-func readCalendars(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	rows, err := tx.QueryContext(ctx, `SELECT row, calendar, day, weekday, working, name FROM calendar_rows r
+func readCalendars(ctx context.Context, q queryer, m *app.Masters) error {
+	rows, err := q.QueryContext(ctx, `SELECT row, calendar, day, weekday, working, name FROM calendar_rows r
 		WHERE load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id
 			WHERE x.calendar = r.calendar) ORDER BY load_id, row`)
 	return each(rows, err, func(scan scanner) error {
@@ -94,8 +102,8 @@ func readCalendars(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
 	})
 }
 
-func readRates(ctx context.Context, tx *sqlx.Tx, m *app.Masters) error {
-	rows, err := tx.QueryContext(ctx, `SELECT currency, month, plan, rate, load_id, row FROM rate_rows
+func readRates(ctx context.Context, q queryer, m *app.Masters) error {
+	rows, err := q.QueryContext(ctx, `SELECT currency, month, plan, rate, load_id, row FROM rate_rows
 		WHERE load_id IN (SELECT id FROM standing_loads) ORDER BY load_id, row`)
 	return each(rows, err, func(scan scanner) error {
 		var r cost.RateRow
@@ -124,15 +132,15 @@ func each(rows *sql.Rows, err error, row func(scanner) error) error {
 }
 
 // query runs a query with the projects' ids for its "in (?)"; no ids mean all projects, and the condition is cut.
-func (s *Store) query(ctx context.Context, q, condition string, projects []int64, args ...any) (*sql.Rows, error) {
+func (r reading) query(ctx context.Context, q, condition string, projects []int64, args ...any) (*sql.Rows, error) {
 	if projects == nil {
-		return s.read.QueryContext(ctx, q, args...)
+		return r.q.QueryContext(ctx, q, args...)
 	}
 	q, in, err := sqlx.In(q+condition, append(args, projects)...)
 	if err != nil {
 		return nil, err
 	}
-	return s.read.QueryContext(ctx, q, in...)
+	return r.q.QueryContext(ctx, q, in...)
 }
 
 // fromCurrent joins a table of revisions to the current ones of a kind, the first argument.
@@ -144,8 +152,8 @@ func fromCurrent(table string) string {
 const ofProjects = ` WHERE c.project_id IN (?)`
 
 // Activities passes the rows of the current schedules.
-func (s *Store) Activities(ctx context.Context, projects []int64, row func(int64, *app.ActivityFact)) error {
-	rows, err := s.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
+func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *app.ActivityFact)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
 		t.party, t.calendar`+fromCurrent("activities"), ofProjects, projects, app.Activities)
 	var project int64
@@ -162,8 +170,8 @@ func (s *Store) Activities(ctx context.Context, projects []int64, row func(int64
 }
 
 // Lines passes the rows of the current budgets or forecasts.
-func (s *Store) Lines(ctx context.Context, kind app.Kind, projects []int64, row func(int64, cost.Line)) error {
-	rows, err := s.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day,
+func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row func(int64, cost.Line)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day,
 		t.to_day, t.profile, t.change`+fromCurrent("plan_lines"), ofProjects, projects, kind)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
@@ -177,9 +185,9 @@ func (s *Store) Lines(ctx context.Context, kind app.Kind, projects []int64, row 
 const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`
 
 // Amounts passes the ledger without its texts, in the order of projects.
-func (s *Store) Amounts(ctx context.Context, projects []int64,
+func (r reading) Amounts(ctx context.Context, projects []int64,
 	row func(int64, int32, calendar.Date, money.Amount, money.Currency)) error {
-	rows, err := s.query(ctx, `SELECT project_id, cost_code_id, day, amount, currency`+standing, ` AND project_id IN (?)`, projects)
+	rows, err := r.query(ctx, `SELECT project_id, cost_code_id, day, amount, currency`+standing, ` AND project_id IN (?)`, projects)
 	var project, code, day, amount int64
 	var currency string
 	return each(rows, err, func(scan scanner) error {
@@ -190,9 +198,9 @@ func (s *Store) Amounts(ctx context.Context, projects []int64,
 }
 
 // Postings reads the whole ledger of a project by load and row.
-func (s *Store) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
+func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
 	var list []cost.Posting
-	rows, err := s.query(ctx, `SELECT load_id, row, cost_code_id, day, amount, currency, document, supplier`+standing,
+	rows, err := r.query(ctx, `SELECT load_id, row, cost_code_id, day, amount, currency, document, supplier`+standing,
 		` AND project_id IN (?) ORDER BY load_id, row`, []int64{project})
 	err = each(rows, err, func(scan scanner) error {
 		var p cost.Posting
@@ -204,8 +212,8 @@ func (s *Store) Postings(ctx context.Context, project int64) ([]cost.Posting, er
 }
 
 // Declared passes the current status of each project that has one.
-func (s *Store) Declared(ctx context.Context, projects []int64, row func(int64, measure.Declared)) error {
-	rows, err := s.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit,
+func (r reading) Declared(ctx context.Context, projects []int64, row func(int64, measure.Declared)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit,
 		t.percent, t.commentary`+fromCurrent("statuses"), ofProjects, projects, app.Statuses)
 	var project int64
 	var percent sql.NullInt64
@@ -217,36 +225,4 @@ func (s *Store) Declared(ctx context.Context, projects []int64, row func(int64, 
 		row(project, d)
 		return err
 	})
-}
-
-const loadColumns = `SELECT id, kind, file, digest, rows, source, author, received_at FROM standing_loads`
-
-// Loads lists all loads, newest first.
-func (s *Store) Loads(ctx context.Context) ([]app.Load, error) {
-	rows, err := s.read.QueryContext(ctx, loadColumns+` ORDER BY id DESC`)
-	return scanLoads(rows, err)
-}
-
-// LoadOf finds the newest load of the kind with the digest; nil where there is none.
-func (s *Store) LoadOf(ctx context.Context, kind app.Kind, digest string) (*app.Load, error) {
-	rows, err := s.read.QueryContext(ctx, loadColumns+` WHERE kind = ? AND digest = ? ORDER BY id DESC LIMIT 1`, kind, digest)
-	list, err := scanLoads(rows, err)
-	if err != nil || len(list) == 0 {
-		return nil, err
-	}
-	return &list[0], nil
-}
-
-func scanLoads(rows *sql.Rows, err error) ([]app.Load, error) {
-	var list []app.Load
-	err = each(rows, err, func(scan scanner) error {
-		var l app.Load
-		var at string
-		err := scan(&l.ID, &l.Kind, &l.File, &l.Digest, &l.Rows, &l.Source, &l.Author, &at)
-		var parse error
-		l.ReceivedAt, parse = time.Parse(stamp, at)
-		list = append(list, l)
-		return errors.Join(err, parse)
-	})
-	return list, err
 }

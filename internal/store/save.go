@@ -17,25 +17,59 @@ import (
 const stamp = time.RFC3339
 
 // Save writes the files in one transaction. Projects and codes they refer to must be in the store or in a file before.
-func (s *Store) Save(ctx context.Context, files []*app.File, source, author string, at time.Time) ([]app.Load, error) {
+func (s *Store) Save(ctx context.Context, b app.Batch) ([]app.Load, error) {
+	var loads []app.Load
+	return loads, s.within(ctx, b, func(tx *sqlx.Tx, list []app.Load) error {
+		loads = list
+		for _, l := range list {
+			if b.Note == nil {
+				continue
+			}
+			if err := enter(ctx, tx, b.Note(l)); err != nil {
+				return err
+			}
+		}
+		return tx.Commit()
+	})
+}
+
+// Rehearse writes the files, passes what could then be read, and takes everything back.
+func (s *Store) Rehearse(ctx context.Context, b app.Batch, then func(app.Reading) error) error {
+	return s.within(ctx, b, func(tx *sqlx.Tx, _ []app.Load) error { return then(reading{tx}) })
+}
+
+// within writes a batch in a transaction that is taken back unless then commits it.
+func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []app.Load) error) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	defer func() { _ = tx.Rollback() }() // without effect after the commit
-	w := &writer{ctx: ctx, tx: tx, ids: map[string]map[string]int64{}}
+	if b.Check != nil {
+		if err := b.Check(reading{tx}); err != nil {
+			return err
+		}
+	}
+	w := &writer{ctx: ctx, tx: tx, ids: map[string]map[string]int64{}, progress: b.Progress}
+	for _, f := range b.Files {
+		w.total += f.Rows
+	}
 	var loads []app.Load
-	for _, f := range files {
-		l := app.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Rows: f.Rows, Source: source, Author: author, ReceivedAt: at.UTC()}
-		if l.ID, err = w.load(f, l); err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+	for _, f := range b.Files {
+		l := app.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Size: f.Size, Rows: f.Rows, Source: b.Source, Author: b.Author,
+			ReceivedAt: b.At.UTC(), Recognised: f.Recognised, Period: b.Period}
+		if l.ID, err = w.load(l); err != nil {
+			return fmt.Errorf("%s: %w", f.Name, err)
 		}
 		if err := w.file(f, l.ID); err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+			return fmt.Errorf("%s: %w", f.Name, err)
 		}
 		loads = append(loads, l)
 	}
-	return loads, tx.Commit()
+	if err := stirred(ctx, tx); err != nil {
+		return err
+	}
+	return then(tx, loads)
 }
 
 // writer writes rows within one transaction.
@@ -43,12 +77,23 @@ type writer struct {
 	ctx context.Context
 	tx  *sqlx.Tx
 	ids map[string]map[string]int64 // by table, then code
+
+	progress    func(done, total int)
+	done, total int
 }
 
-func (w *writer) load(f *app.File, l app.Load) (int64, error) {
-	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO loads (kind, file, digest, size, rows, source, author, received_at, recognised)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		l.Kind, l.File, l.Digest, f.Size, l.Rows, l.Source, l.Author, l.ReceivedAt.Format(stamp), f.Recognised)
+// wrote tells of rows written.
+func (w *writer) wrote(rows int) {
+	w.done += rows
+	if w.progress != nil {
+		w.progress(w.done, w.total)
+	}
+}
+
+func (w *writer) load(l app.Load) (int64, error) {
+	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO loads (kind, file, digest, size, rows, source, author, received_at, recognised,
+		period) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, l.Kind, l.File, l.Digest, l.Size, l.Rows, l.Source, l.Author,
+		l.ReceivedAt.Format(stamp), l.Recognised, l.Period)
 	if err != nil {
 		return 0, err
 	}
@@ -125,10 +170,12 @@ type batch struct {
 	args  []any
 	full  *sqlx.Stmt
 	err   error
+
+	progress bool // its rows are those of the file
 }
 
 func (w *writer) batch(table string, width int) *batch {
-	return &batch{w: w, head: "INSERT INTO " + table + " VALUES ", width: width, args: make([]any, 0, batchRows*width)}
+	return &batch{w: w, head: "INSERT INTO " + table + " VALUES ", width: width, args: make([]any, 0, batchRows*width), progress: true}
 }
 
 func (b *batch) values(rows int) string {
@@ -151,6 +198,9 @@ func (b *batch) add(args ...any) {
 	}
 	_, b.err = b.full.ExecContext(b.w.ctx, b.args...)
 	b.args = b.args[:0]
+	if b.err == nil && b.progress {
+		b.w.wrote(batchRows)
+	}
 }
 
 // done writes what is left and returns the first error.
@@ -160,6 +210,9 @@ func (b *batch) done() error {
 	}
 	if b.full != nil {
 		_ = b.full.Close()
+	}
+	if b.err == nil && b.progress {
+		b.w.wrote(len(b.args) / b.width)
 	}
 	return b.err
 }
@@ -323,6 +376,9 @@ func (w *writer) postings(f *app.File, load int64) error {
 	if err != nil {
 		return err
 	}
+	if err := w.delivered(g, load); err != nil {
+		return err
+	}
 	b := w.batch("postings", 11)
 	for _, i := range g.order {
 		p := &list[i]
@@ -334,4 +390,20 @@ func (w *writer) postings(f *app.File, load int64) error {
 			p.Supplier, p.Note)
 	}
 	return b.done()
+}
+
+// delivered writes one revision per project of a ledger file, so that it is known who sent postings.
+func (w *writer) delivered(g *grouped, load int64) error {
+	for at := 0; at < len(g.order); {
+		project, end := g.project[g.order[at]], at
+		for end < len(g.order) && g.project[g.order[end]] == project {
+			end++
+		}
+		if _, err := w.tx.ExecContext(w.ctx, `INSERT INTO revisions (load_id, kind, project_id, rows) VALUES (?, ?, ?, ?)`,
+			load, app.Actuals, project, end-at); err != nil {
+			return err
+		}
+		at = end
+	}
+	return nil
 }

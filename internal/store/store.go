@@ -5,6 +5,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"embed"
 	"errors"
 	"fmt"
@@ -26,7 +27,18 @@ var migrations embed.FS
 
 // Store is an open file. It implements app.Store.
 type Store struct {
-	write, read *sqlx.DB
+	reading
+	path        string
+	write, pool *sqlx.DB
+}
+
+// reading answers what can be asked, from the pool or from within a transaction.
+type reading struct{ q queryer }
+
+type queryer interface {
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+	GetContext(ctx context.Context, dest any, query string, args ...any) error
+	SelectContext(ctx context.Context, dest any, query string, args ...any) error
 }
 
 var _ app.Store = (*Store)(nil)
@@ -76,7 +88,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(2 * runtime.NumCPU())
-	return &Store{write, read}, nil
+	return &Store{reading: reading{read}, path: path, write: write, pool: read}, nil
 }
 
 func migrate(ctx context.Context, db *sqlx.DB) error {
@@ -93,11 +105,33 @@ func migrate(ctx context.Context, db *sqlx.DB) error {
 }
 
 // Close closes the file.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error { return errors.Join(s.pool.Close(), s.write.Close()) }
 
-// Head is the number of the newest load.
-func (s *Store) Head(ctx context.Context) (int64, error) {
+// Head counts the changes that figures depend on.
+func (r reading) Head(ctx context.Context) (int64, error) {
 	var n int64
-	err := s.read.GetContext(ctx, &n, `SELECT coalesce(max(id), 0) FROM loads`)
+	err := r.q.GetContext(ctx, &n, `SELECT CAST(value AS INTEGER) FROM settings WHERE key = 'head'`)
 	return n, err
+}
+
+// stirred counts a change that figures depend on.
+func stirred(ctx context.Context, tx *sqlx.Tx) error {
+	_, err := tx.ExecContext(ctx, `UPDATE settings SET value = CAST(value AS INTEGER) + 1 WHERE key = 'head'`)
+	return err
+}
+
+// change runs f in one transaction of the writer and writes down what was done.
+func (s *Store) change(ctx context.Context, e app.Entry, f func(*sqlx.Tx) error) error {
+	tx, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = tx.Rollback() }() // without effect after the commit
+	if err := f(tx); err != nil {
+		return err
+	}
+	if err := enter(ctx, tx, e); err != nil {
+		return err
+	}
+	return tx.Commit()
 }

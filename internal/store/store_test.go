@@ -21,7 +21,7 @@ import (
 )
 
 var (
-	ctx = context.Background()
+	ctx = app.As(context.Background(), app.Operator("a test"))
 	at  = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
 )
 
@@ -38,7 +38,7 @@ func opened(t *testing.T) (*store.Store, *app.Office) {
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "a #1%.db"), "EUR") // a name that a URL would trip over
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, func() time.Time { return at })
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	_, err = o.Import(ctx, []*app.File{
 		file(t, app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
 		file(t, app.CostCodes, "code,name\nC,Cost\n"),
@@ -128,10 +128,10 @@ func TestFailedSaveLeavesNothing(t *testing.T) {
 	s, _ := opened(t)
 	before, err := s.Loads(ctx)
 	require.NoError(t, err)
-	_, err = s.Save(ctx, []*app.File{
+	_, err = s.Save(ctx, app.Batch{At: at, Files: []*app.File{
 		file(t, app.Projects, "code,name\nD,New\n"),
 		file(t, app.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
-	}, "", "", at)
+	}})
 	assert.ErrorIs(t, err, app.ErrNotFound)
 	after, err := s.Loads(ctx)
 	require.NoError(t, err)

@@ -21,18 +21,17 @@ import (
 // BenchmarkPages measures the making of one page of a portfolio of 200 projects.
 func BenchmarkPages(b *testing.B) {
 	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
-	ctx, dir := context.Background(), b.TempDir()
+	ctx, dir := app.As(context.Background(), app.Operator("a test")), b.TempDir()
 	require.NoError(b, demo.Generate(demo.Size{Projects: 200, Activities: 40_000, Ledger: 100_000, Seed: 1}, dir))
 	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(b, err)
 	defer s.Close()
-	office := app.NewOffice(s, time.Now)
-	files, _, err := ingest.Paths([]string{dir}, "")
+	office := app.NewOffice(s, time.Now, app.Parts{})
+	files, _, err := ingest.Paths([]string{dir}, "", nil)
 	require.NoError(b, err)
 	_, err = office.Import(ctx, files, app.Origin{})
 	require.NoError(b, err)
-	srv, err := New(Config{Office: office, Reports: noReports{}, AsOf: func() calendar.Date { return demo.AsOf }})
-	require.NoError(b, err)
+	srv := serve(b, office, Config{AsOf: func() calendar.Date { return demo.AsOf }})
 	_, err = office.Assess(ctx, demo.AsOf)
 	require.NoError(b, err)
 	for name, path := range map[string]string{"lookout": "/", "project": "/projects/LW-00001", "trace": "/projects/LW-00001?trace=ac"} {
@@ -40,6 +39,7 @@ func BenchmarkPages(b *testing.B) {
 			for b.Loop() {
 				r := httptest.NewRequest("GET", path, nil)
 				r.Host = "localhost"
+				r.Header.Set("Cookie", cookies[srv.app])
 				resp, err := srv.app.Test(r)
 				require.NoError(b, err)
 				require.Equal(b, 200, resp.StatusCode)

@@ -6,6 +6,8 @@ import (
 	"log/slog"
 	"net/url"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
@@ -35,6 +37,16 @@ type page struct {
 	CloseHref      string
 	PackHref       string
 	Failed         string
+	Person         string // who is signed in, empty for nobody
+	Token          string // carried by forms
+	Track          *track
+}
+
+// track is the period track, as far as its steps exist.
+type track struct {
+	Href, Label string
+	Done        int // of a hundred
+	Current     bool
 }
 
 type section struct {
@@ -70,6 +82,16 @@ type request struct {
 
 // read understands an address and assesses its day.
 func (s *Server) read(c fiber.Ctx) (*request, error) {
+	r, err := s.parse(c)
+	if err != nil {
+		return nil, err
+	}
+	r.a, err = s.Office.Assess(c.Context(), r.asOf)
+	return r, err
+}
+
+// parse understands an address.
+func (s *Server) parse(c fiber.Ctx) (*request, error) {
 	q, err := url.ParseQuery(string(c.Request().URI().QueryString()))
 	if err != nil {
 		return nil, fiber.NewError(fiber.StatusBadRequest, "The address cannot be read.")
@@ -85,9 +107,6 @@ func (s *Server) read(c fiber.Ctx) (*request, error) {
 			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 		r.marked = true
-	}
-	if r.a, err = s.Office.Assess(c.Context(), r.asOf); err != nil {
-		return nil, err
 	}
 	return r, nil
 }
@@ -149,17 +168,17 @@ func (r *request) project(code string, pairs ...string) string {
 func (r *request) page(title, current string) page {
 	month := r.asOf.Month()
 	p := page{Title: title, Section: current, AsOf: r.asOf.String(), AsOfHuman: r.asOf.Human(), Period: month.Name(),
-		Back: r.here("asof", (month - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
-		On:   r.here("asof", (month + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
-		Sections: []section{
-			{"Lookout", r.to("/"), "l", current == "Lookout"},
-			{"Projects", r.to("/projects"), "p", current == "Projects"},
-		},
+		Back:      r.here("asof", (month - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		On:        r.here("asof", (month + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 		PackHref:  r.to("/pack.pdf"),
 		CloseHref: r.here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 	}
-	r.s.frame(&p)
-	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir"} {
+	r.s.frame(&p, r.Ctx)
+	p.Sections = r.sections(current)
+	if current != "Gather" && app.ActorOf(r.Context()).May(app.ReadLoads) {
+		p.Track = &track{Href: r.to("/gather"), Label: "Gather"}
+	}
+	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show"} {
 		if v := r.query.Get(name); v != "" {
 			p.Keep = append(p.Keep, pair{name, v})
 		}
@@ -167,9 +186,31 @@ func (r *request) page(title, current string) page {
 	return p
 }
 
-func (s *Server) frame(p *page) {
+// sections lists those that the one who asks may enter.
+func (r *request) sections(current string) []section {
+	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false}}
+	actor := app.ActorOf(r.Context())
+	for _, x := range []struct {
+		act app.Act
+		section
+	}{{app.Send, section{"Gather", r.to("/gather"), "a", false}}, {app.Send, section{"Loads", "/loads", "o", false}},
+		{app.ReadSetup, section{"Setup", "/setup", "u", false}}} {
+		if actor.May(x.act) {
+			list = append(list, x.section)
+		}
+	}
+	for i := range list {
+		list[i].Current = list[i].Name == current
+	}
+	return list
+}
+
+func (s *Server) frame(p *page, c fiber.Ctx) {
 	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
 		s.assets["icon.svg"], s.Demo
+	if v := visitOf(c); v != nil {
+		p.Person, p.Token = v.account.Name, v.session.Token
+	}
 }
 
 // scopes is the picker of a portfolio or programme.
@@ -258,20 +299,46 @@ func (r *request) headline(s app.Sentence, trace func(key string) string) []spok
 func (s *Server) fail(c fiber.Ctx, err error) error {
 	status, text := fiber.StatusInternalServerError, "Something went wrong here. Nothing was changed; trying again may help."
 	var known *fiber.Error
+	var field *app.FieldError
 	switch {
+	case errors.Is(err, app.ErrSignedOut):
+		return s.toSignIn(c)
 	case errors.As(err, &known) && known.Code == fiber.StatusNotFound:
 		status, text = known.Code, "There is no page at this address."
 	case errors.As(err, &known):
 		status, text = known.Code, known.Message
+	case errors.As(err, &field), errors.Is(err, app.ErrRefused):
+		status, text = fiber.StatusUnprocessableEntity, sentence(err.Error())
+	case errors.Is(err, app.ErrForbidden):
+		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+strings.TrimSuffix(err.Error(), ": "+app.ErrForbidden.Error())+"."
+	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrPinned), errors.Is(err, app.ErrNeeded):
+		status, text = fiber.StatusConflict, sentence(err.Error())
+	case errors.Is(err, app.ErrTooLarge):
+		status, text = fiber.StatusRequestEntityTooLarge, sentence(err.Error())
 	case errors.Is(err, app.ErrNotFound):
 		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error())+"."
 	}
 	if status >= 500 {
 		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)
 	}
-	p := page{Title: "Not shown", Failed: text, Sections: []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}}
-	s.frame(&p)
 	c.Status(status)
 	c.Set(fiber.HeaderCacheControl, "no-store")
+	if strings.HasPrefix(c.Path(), "/api/") {
+		return c.JSON(fiber.Map{"error": text})
+	}
+	p := page{Title: "Not shown", Failed: text}
+	s.frame(&p, c)
+	if visitOf(c) != nil {
+		p.Sections = []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}
+	}
 	return c.Render("error", struct{ Page page }{p})
+}
+
+// sentence begins with a capital and ends with a stop.
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	r, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(r)) + strings.TrimSuffix(s[n:], ".") + "."
 }

@@ -23,6 +23,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/session"
 )
 
 //go:embed all:assets/dist
@@ -35,6 +36,10 @@ var templates embed.FS
 type Reports interface {
 	Pack(w io.Writer, a *app.Assessment, l *app.Lookout) error
 	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
+	Sample(kind app.Kind) []byte
+	Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error
+	// Safe writes a text so that no spreadsheet runs it as a formula.
+	Safe(text string) string
 }
 
 // Config is what a server needs.
@@ -42,8 +47,18 @@ type Config struct {
 	Office  *app.Office
 	Reports Reports
 	AsOf    func() calendar.Date // shown where the address names no day
+	Today   func() calendar.Date // decides what is overdue; AsOf where nil
 	Demo    bool
+
+	Sessions *session.Store
+	Secure   bool       // pages are served over HTTPS by something in front
+	Begin    string     // code that the first administrator is made with
+	Entrants []Entrant  // of the demonstration: people as whom it is entered by one click
+	Feeds    app.Puller // outside systems
 }
+
+// Entrant is a made-up person as whom the demonstration may be entered.
+type Entrant struct{ Login, Name, Says string }
 
 // Server is the application behind its addresses.
 type Server struct {
@@ -72,8 +87,11 @@ func New(c Config) (*Server, error) {
 	if s.views, err = parse(templates); err != nil {
 		return nil, err
 	}
-	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: s.views, ErrorHandler: s.fail, BodyLimit: 1 << 20, ReadBufferSize: 16 << 10,
-		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute})
+	if s.Today == nil {
+		s.Today = s.AsOf
+	}
+	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: s.views, ErrorHandler: s.fail, BodyLimit: formLimit, StreamRequestBody: true,
+		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, IdleTimeout: 2 * time.Minute})
 	s.app.Use(requestid.New(), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
 	s.app.Get("/assets/*", static.New("", static.Config{FS: files, ModifyResponse: func(c fiber.Ctx) error {
@@ -81,19 +99,25 @@ func New(c Config) (*Server, error) {
 		c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 		return nil
 	}}))
-	s.app.Use(etag.New(), compress.New())
+	s.app.Use(etag.New(), compress.New(), s.identify, s.guard)
 	s.routes()
 	return s, nil
 }
 
 func (s *Server) routes() {
+	s.app.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
+	s.accessRoutes()
 	s.app.Get("/", s.lookout)
 	s.app.Get("/projects", s.projects)
 	s.app.Get("/projects/:code", s.project)
 	s.app.Get("/find", s.find)
 	s.app.Get("/pack.pdf", s.pack)
 	s.app.Get("/lookout.csv", s.table)
-	s.app.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
+	s.gatherRoutes()
+	s.draftRoutes()
+	s.loadRoutes()
+	s.setupRoutes()
+	s.apiRoutes()
 }
 
 // manifest maps the plain names of assets to those with a hash.

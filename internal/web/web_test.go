@@ -18,7 +18,10 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/outbox"
+	"turret/internal/session"
 	"turret/internal/store"
 )
 
@@ -28,6 +31,9 @@ func (noReports) Pack(w io.Writer, _ *app.Assessment, _ *app.Lookout) error {
 	_, err := io.WriteString(w, "%PDF-")
 	return err
 }
+func (noReports) Sample(app.Kind) []byte                                              { return nil }
+func (noReports) Template(io.Writer, app.Kind, [][]string, map[string][]string) error { return nil }
+func (noReports) Safe(s string) string                                                { return s }
 func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
 	return errors.New("the disk at /secret/path is full")
 }
@@ -48,11 +54,11 @@ var hostile = map[app.Kind]string{
 
 func server(t *testing.T, files map[app.Kind]string) *fiber.App {
 	t.Helper()
-	ctx := context.Background()
+	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	office := app.NewOffice(s, time.Now)
+	office := app.NewOffice(s, time.Now, parts(t))
 	var list []*app.File
 	for _, kind := range app.Kinds() {
 		if text, ok := files[kind]; ok {
@@ -64,15 +70,49 @@ func server(t *testing.T, files map[app.Kind]string) *fiber.App {
 	}
 	_, err = office.Import(ctx, list, app.Origin{})
 	require.NoError(t, err)
-	srv, err := New(Config{Office: office, Reports: noReports{}, AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
-	require.NoError(t, err)
-	return srv.app
+	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
 }
+
+// parts are what an office works with, in folders of the test.
+func parts(t testing.TB) app.Parts {
+	dir := t.TempDir()
+	return app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{}),
+		Outbox: outbox.In(filepath.Join(dir, "outbox"), "turret@localhost")}
+}
+
+// serve makes a server over an office, with an administrator signed in.
+func serve(t testing.TB, office *app.Office, config Config) *Server {
+	t.Helper()
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	var err error
+	config.Office, config.Reports = office, noReports{}
+	config.Sessions, err = session.Open(ctx, ":memory:", time.Now)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = config.Sessions.Close() })
+	srv, err := New(config)
+	require.NoError(t, err)
+	admin, err := office.SaveAccount(ctx, app.Account{Login: "admin", Name: "Admin", Role: app.Administrator, Active: true}, "")
+	require.NoError(t, err)
+	cookies[srv.app], _ = signedIn(t, srv, admin)
+	return srv
+}
+
+// signedIn begins a session and returns its cookie and the token that forms carry.
+func signedIn(t testing.TB, srv *Server, a *app.Account) (cookie, token string) {
+	t.Helper()
+	key, x, err := srv.Sessions.Begin(context.Background(), a.ID, "", "")
+	require.NoError(t, err)
+	return "turret=" + key, x.Token
+}
+
+// cookies are of the administrator signed in at each server.
+var cookies = map[*fiber.App]string{}
 
 func get(t *testing.T, a *fiber.App, path string, header ...string) (int, string, http.Header) {
 	t.Helper()
 	r := httptest.NewRequest(http.MethodGet, path, nil)
 	r.Host = "localhost"
+	r.Header.Set("Cookie", cookies[a])
 	for i := 0; i+1 < len(header); i += 2 {
 		r.Header.Set(header[i], header[i+1])
 	}

@@ -18,6 +18,8 @@ const (
 	Bell
 )
 
+func (p Profile) String() string { return [...]string{"even", "early", "late", "bell"}[p] }
+
 // Line is one budget or forecast line. Code indexes the cost codes.
 type Line struct {
 	Code     int32

@@ -43,6 +43,9 @@ func Explain(p *Project, ev *Evidence, key string) (Node, bool) {
 	}
 	d := &catalogue[i]
 	n := Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: p.Values[i], Rule: d.Formula}
+	if n.Value.Reason == NoMoney {
+		return n, true
+	}
 	for _, input := range d.Inputs {
 		child, _ := Explain(p, ev, input)
 		n.Children = append(n.Children, child)

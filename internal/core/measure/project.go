@@ -56,7 +56,8 @@ type Project struct {
 	Events     []schedule.Event
 	Declared   *Declared // nil where nothing was declared
 	Health     health.Result
-	Values     []Value // in the order of the catalogue
+	Values     []Value      // in the order of the catalogue
+	weight     money.Amount // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.

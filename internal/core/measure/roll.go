@@ -99,6 +99,9 @@ func rolled(i int, members []*Project, env Env) Value {
 }
 
 func (p *Project) budget() money.Amount {
+	if p.weight != 0 {
+		return p.weight
+	}
 	if v := p.Value("bac"); v.Known {
 		return v.Amount()
 	}

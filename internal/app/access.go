@@ -1,0 +1,121 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+
+	"turret/internal/core/measure"
+)
+
+// Errors of access.
+var (
+	ErrSignedOut = errors.New("nobody is signed in")
+	ErrForbidden = errors.New("not allowed")
+)
+
+// Role says what a person comes for.
+type Role string
+
+// The roles.
+const (
+	Analyst       Role = "analyst"
+	Lead          Role = "lead"
+	Executive     Role = "executive"
+	Administrator Role = "administrator"
+)
+
+// Roles lists the roles as the user screen offers them.
+func Roles() []Role { return []Role{Analyst, Lead, Executive, Administrator} }
+
+// Act is a thing that a role may do.
+type Act string
+
+// The acts. Reading is bounded by scope, sending by scope and kind besides.
+const (
+	Read        Act = "read"
+	Send        Act = "send input"
+	ReadLoads   Act = "read loads"
+	Withdraw    Act = "withdraw loads"
+	Remind      Act = "remind leads"
+	RunFeeds    Act = "run feeds"
+	ReadAudit   Act = "read the audit trail"
+	ReadSetup   Act = "read the settings"
+	ChangeSetup Act = "change the settings"
+	ManageUsers Act = "manage people"
+)
+
+var allowed = map[Role][]Act{
+	Analyst:       {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup},
+	Lead:          {Read, Send},
+	Executive:     {Read},
+	Administrator: {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers},
+}
+
+// Actor is whoever asks. Its Scopes are codes of portfolios, programmes and projects; for an analyst, an administrator and
+// an executive none means all of them, a lead has the projects led besides.
+type Actor struct {
+	Account   int64 // 0 for the command line
+	Login     string
+	Name      string
+	Role      Role
+	Scopes    []string
+	HideMoney bool
+}
+
+// Operator is who works on the file itself, by the command line: nobody could keep anything from them.
+func Operator(name string) *Actor { return &Actor{Login: name, Name: name, Role: Administrator} }
+
+// May reports whether the actor's role allows an act at all.
+func (a *Actor) May(act Act) bool { return a != nil && slices.Contains(allowed[a.Role], act) }
+
+// everything reports whether no scope bounds the actor.
+func (a *Actor) everything() bool { return a.Role != Lead && len(a.Scopes) == 0 }
+
+// Asked lists the kinds that the actor may send. A lead's are those that the settings ask of leads.
+func (a *Actor) Asked(s *Settings) []Kind {
+	switch {
+	case !a.May(Send):
+		return nil
+	case a.Role == Lead:
+		return s.AskedOfLeads
+	}
+	return Kinds()
+}
+
+type actorKey struct{}
+
+// As returns a context in which the actor asks.
+func As(ctx context.Context, a *Actor) context.Context { return context.WithValue(ctx, actorKey{}, a) }
+
+// ActorOf returns who asks, nil where nobody is signed in.
+func ActorOf(ctx context.Context) *Actor {
+	a, _ := ctx.Value(actorKey{}).(*Actor)
+	return a
+}
+
+// permit returns the actor where the act is allowed, else an error wrapping ErrSignedOut or ErrForbidden.
+func permit(ctx context.Context, act Act) (*Actor, error) {
+	a := ActorOf(ctx)
+	switch {
+	case a == nil:
+		return nil, ErrSignedOut
+	case !a.May(act):
+		return nil, fmt.Errorf("%s as %s: %w", act, a.Role, ErrForbidden)
+	}
+	return a, nil
+}
+
+// sees tells which projects an actor sees.
+func (a *Actor) sees(m *Assessment, p *measure.Info) bool {
+	if a.everything() || a.Role == Lead && p.Lead != "" && p.Lead == a.Name || slices.Contains(a.Scopes, p.Code) {
+		return true
+	}
+	for _, n := range m.Path(p.Parent) {
+		if slices.Contains(a.Scopes, n.Code) {
+			return true
+		}
+	}
+	return false
+}

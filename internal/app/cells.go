@@ -1,0 +1,223 @@
+package app
+
+import (
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// Len is the number of rows read.
+func (f *File) Len() int {
+	return len(f.Nodes) + len(f.Projects) + len(f.Calendars) + len(f.Activities) + len(f.Links) + len(f.CostCodes) +
+		len(f.Lines) + len(f.Postings) + len(f.Statuses) + len(f.Rates)
+}
+
+// Cells writes the ith row as files hold it, in the order of the kind's columns.
+func (f *File) Cells(i int) []string {
+	switch f.Kind {
+	case Structure:
+		n := &f.Nodes[i]
+		return []string{n.Code, n.Name, n.Level, n.Parent, n.Owner}
+	case Projects:
+		return f.Projects[i].cells()
+	case Calendars:
+		return f.Calendars[i].cells()
+	case Activities:
+		return f.Activities[i].cells()
+	case Links:
+		l := &f.Links[i]
+		return []string{l.Project, l.From, l.To, l.Type, strconv.FormatInt(l.Lag, 10), l.FromProject, l.ToProject}
+	case CostCodes:
+		c := &f.CostCodes[i]
+		return []string{c.Code, c.Name, c.Parent, c.Type, yes(c.Closed)}
+	case Budget, Forecast:
+		return f.Lines[i].cells()
+	case Actuals:
+		p := &f.Postings[i]
+		return []string{p.Project, p.CostCode, p.Date.String(), amountText(p.Units, p.Amount, p.Currency), string(p.Currency), p.Centre,
+			p.Document, p.Supplier, p.Note}
+	case Statuses:
+		return f.Statuses[i].cells()
+	case Rates:
+		r := &f.Rates[i]
+		kind := "month"
+		if r.Plan {
+			kind = "plan"
+		}
+		return []string{string(r.Currency), monthText(r.Month), trim(money.Decimal(r.Rate.Units(), money.RatePlaces)), kind}
+	}
+	return nil
+}
+
+// Row is the number of the ith row in its file.
+func (f *File) Row(i int) int32 {
+	switch f.Kind {
+	case Structure:
+		return f.Nodes[i].Row
+	case Projects:
+		return f.Projects[i].Row
+	case Calendars:
+		return f.Calendars[i].Row
+	case Activities:
+		return f.Activities[i].Row
+	case Links:
+		return f.Links[i].Row
+	case CostCodes:
+		return f.CostCodes[i].Row
+	case Budget, Forecast:
+		return f.Lines[i].Row
+	case Actuals:
+		return f.Postings[i].Row
+	case Statuses:
+		return f.Statuses[i].Row
+	case Rates:
+		return f.Rates[i].Row
+	}
+	return 0
+}
+
+// ProjectOf is the project that the ith row belongs to, empty where rows of the kind belong to none.
+func (f *File) ProjectOf(i int) string {
+	switch f.Kind {
+	case Projects:
+		return f.Projects[i].Code
+	case Activities:
+		return f.Activities[i].Project
+	case Links:
+		return f.Links[i].Project
+	case Budget, Forecast:
+		return f.Lines[i].Project
+	case Actuals:
+		return f.Postings[i].Project
+	case Statuses:
+		return f.Statuses[i].Project
+	}
+	return ""
+}
+
+// ProjectsOf lists the projects named, each once, in the order in which they come.
+func (f *File) ProjectsOf() []string {
+	seen := map[string]bool{}
+	var list []string
+	last := ""
+	for i := range f.Len() {
+		p := f.ProjectOf(i)
+		if p != "" && p != last && !seen[p] {
+			seen[p] = true
+			list = append(list, p)
+		}
+		last = p
+	}
+	return list
+}
+
+func (p *ProjectRow) cells() []string {
+	mode, ev := "reported", "no"
+	if p.Driven {
+		mode = "driven"
+	}
+	if p.EarnedValue {
+		ev = "yes"
+	}
+	return []string{p.Code, p.Name, p.Parent, p.Lead, p.Sponsor, p.Category, p.Stage, string(p.Currency), dayText(p.PlannedStart),
+		dayText(p.PlannedFinish), dayText(p.RequiredFinish), mode, ev, p.BusinessUnit, p.Status}
+}
+
+func (c *CalendarRow) cells() []string {
+	weekday := ""
+	if c.Weekday.Given {
+		weekday = []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}[c.Weekday.N]
+	}
+	return []string{c.Calendar, dayText(c.Date), weekday, yes(c.Working), c.Name}
+}
+
+func (r *ActivityRow) cells() []string {
+	a := &r.Activity
+	kind := map[schedule.Kind]string{schedule.Work: "activity", schedule.Summary: "summary", schedule.Milestone: "milestone",
+		schedule.Deliverable: "deliverable"}[a.Kind]
+	level := map[schedule.Level]string{schedule.ProjectLevel: "project", schedule.ProgrammeLevel: "programme",
+		schedule.PortfolioLevel: "portfolio"}[a.Level]
+	return []string{r.Project, a.Code, a.Name, a.Parent, kind, dayText(a.BaselineStart), dayText(a.BaselineFinish), dayText(a.Start),
+		dayText(a.Finish), dayText(a.ActualStart), dayText(a.ActualFinish), whole(a.Duration), whole(a.Remaining), decimal(a.Percent, 2),
+		decimal(r.Weight, 4), r.EVMethod, level, a.Owner, a.Party, r.Calendar, dayText(r.NotBefore), dayText(r.NotAfter), whole(r.Low),
+		whole(r.Likely), whole(r.High)}
+}
+
+func (l *LineRow) cells() []string {
+	profile := ""
+	if l.From != 0 {
+		profile = cost.Profile(l.Profile).String()
+	}
+	return []string{l.Project, l.CostCode, amountText(l.Units, l.Amount, l.Currency), monthText(l.Month), dayText(l.From), dayText(l.To),
+		profile, string(l.Currency), l.Centre, l.Change, l.Note}
+}
+
+func (s *StatusRow) cells() []string {
+	list := []string{s.Project, statusText(s.Overall)}
+	for _, d := range s.By {
+		list = append(list, statusText(d))
+	}
+	return append(list, decimal(s.Percent, 2), s.Commentary)
+}
+
+func statusText(s health.Status) string {
+	if s == health.NotAssessed {
+		return ""
+	}
+	return s.String()
+}
+
+func yes(b bool) string {
+	if b {
+		return "yes"
+	}
+	return "no"
+}
+
+func dayText(d calendar.Date) string {
+	if d == 0 {
+		return ""
+	}
+	return d.String()
+}
+
+func monthText(m calendar.Month) string {
+	if m == 0 {
+		return ""
+	}
+	return m.String()
+}
+
+func whole(n fact.Int) string { return decimal(n, 0) }
+
+func decimal(n fact.Int, places int) string {
+	switch {
+	case !n.Given:
+		return ""
+	case places == 0:
+		return strconv.FormatInt(n.N, 10)
+	}
+	return trim(money.Decimal(n.N, places))
+}
+
+// trim drops the zeros behind the last decimal that counts.
+func trim(s string) string {
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
+}
+
+// amountText writes an amount in its currency, or its units where that is not settled yet.
+func amountText(units int64, a money.Amount, c money.Currency) string {
+	if c == "" {
+		return trim(money.Decimal(units, 4))
+	}
+	return a.Text(c)
+}

@@ -1,0 +1,276 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"sort"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+)
+
+// Draft is a set of files on their way in: received, being mapped, not yet loaded.
+type Draft struct {
+	ID      string
+	Owner   int64 // account
+	Author  string
+	Source  string
+	MadeAt  time.Time
+	Period  calendar.Month
+	Files   []DraftFile
+	Sheets  []DraftSheet
+	Loads   []int64 // once loaded
+	Refused bool    // the last try was refused
+}
+
+// DraftFile is a received file; Name is as sent and never used as a path.
+type DraftFile struct {
+	Name string
+	Size int64
+}
+
+// DraftSheet is a sheet of a file with the mapping chosen for it.
+type DraftSheet struct {
+	File  int
+	Sheet Sheet
+}
+
+// Drafts keeps received files until they are loaded or discarded.
+type Drafts interface {
+	// New makes a draft; ids cannot be guessed.
+	New() (*Draft, error)
+	// Add keeps a file of the draft as it is read; a size beyond the limit is an error wrapping ErrTooLarge.
+	Add(d *Draft, name string, r io.Reader) error
+	// Path is where a file of the draft lies.
+	Path(d *Draft, file int) string
+	Save(d *Draft) error
+	// Get finds a draft, or returns an error wrapping ErrNotFound.
+	Get(id string) (*Draft, error)
+	List() ([]*Draft, error)
+	Discard(id string) error
+}
+
+// ErrTooLarge is wrapped by errors about files beyond the limits.
+var ErrTooLarge = errors.New("too large")
+
+// Upload is one file as it comes in.
+type Upload struct {
+	Name string
+	Body io.Reader
+}
+
+// Receive keeps files in a new draft and recognises what they are. next returns io.EOF after the last file.
+func (o *Office) Receive(ctx context.Context, source string, period calendar.Month, next func() (*Upload, error)) (*Draft, error) {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
+	}
+	d, err := o.desk.New()
+	if err != nil {
+		return nil, err
+	}
+	d.Owner, d.Author, d.MadeAt, d.Period = actor.Account, actor.Name, o.now(), period
+	d.Source = Clip(strings.TrimSpace(source), 200)
+	if err := o.receive(ctx, d, next); err != nil {
+		_ = o.desk.Discard(d.ID)
+		return nil, err
+	}
+	return d, o.desk.Save(d)
+}
+
+func (o *Office) receive(ctx context.Context, d *Draft, next func() (*Upload, error)) error {
+	for {
+		up, err := next()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return err
+		}
+		if err := o.desk.Add(d, up.Name, up.Body); err != nil {
+			return err
+		}
+	}
+	if len(d.Files) == 0 {
+		return &FieldError{"files", "", "at least one file, or pasted cells"}
+	}
+	return o.recognise(ctx, d)
+}
+
+// recognise looks at every file afresh, with what is remembered of the source.
+func (o *Office) recognise(ctx context.Context, d *Draft) error {
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return err
+	}
+	var remembered []Mapping
+	if d.Source != "" {
+		if remembered, err = o.store.Mappings(ctx, d.Source); err != nil {
+			return err
+		}
+	}
+	d.Sheets = nil
+	for i, f := range d.Files {
+		sheets, err := o.reader.Sheets(o.desk.Path(d, i), f.Name, remembered, settings)
+		if err != nil {
+			return err
+		}
+		for _, s := range sheets {
+			d.Sheets = append(d.Sheets, DraftSheet{i, s})
+		}
+	}
+	return nil
+}
+
+// Draft finds a draft of the one who asks; analysts and administrators see everybody's.
+func (o *Office) Draft(ctx context.Context, id string) (*Draft, error) {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
+	}
+	d, err := o.desk.Get(id)
+	if err == nil && d.Owner != actor.Account && !actor.May(ReadLoads) {
+		return nil, fmt.Errorf("draft: %w", ErrNotFound)
+	}
+	return d, err
+}
+
+// DraftsOf lists the drafts that the one who asks may go on with, newest first.
+func (o *Office) DraftsOf(ctx context.Context) ([]*Draft, error) {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
+	}
+	list, err := o.desk.List()
+	list = slices.DeleteFunc(list, func(d *Draft) bool {
+		return len(d.Loads) > 0 || d.Owner != actor.Account && !actor.May(ReadLoads)
+	})
+	sort.Slice(list, func(i, j int) bool { return list[i].MadeAt.After(list[j].MadeAt) })
+	return list, err
+}
+
+// Remap replaces source, period and the mappings of the sheets, in their order.
+func (o *Office) Remap(ctx context.Context, id, source string, period calendar.Month, mappings []Mapping) (*Draft, error) {
+	d, err := o.Draft(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if len(d.Loads) > 0 {
+		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
+	}
+	source = Clip(strings.TrimSpace(source), 200)
+	if source != d.Source && source != "" {
+		list, err := o.store.Mappings(ctx, source)
+		if err != nil {
+			return nil, err
+		}
+		d.Source = source
+		if len(list) > 0 { // what is remembered of the new source goes before what was chosen
+			if err := o.recognise(ctx, d); err != nil {
+				return nil, err
+			}
+			return d, o.desk.Save(d)
+		}
+	}
+	d.Source, d.Period = source, period
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range d.Sheets {
+		if i >= len(mappings) {
+			break
+		}
+		if err := o.remapSheet(d, i, mappings[i], settings); err != nil {
+			return nil, err
+		}
+	}
+	return d, o.desk.Save(d)
+}
+
+// remapSheet takes a mapping for a sheet; where its dialect changed, the sheet is looked at again.
+func (o *Office) remapSheet(d *Draft, i int, m Mapping, settings *Settings) error {
+	s := &d.Sheets[i]
+	old := s.Sheet.Mapping
+	s.Sheet.Mapping = m
+	if m.Dialect == old.Dialect && m.Kind == old.Kind {
+		s.Sheet.Mapping.Heads = old.Heads
+		return nil
+	}
+	again, err := o.reader.Look(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, m, settings)
+	if err != nil {
+		return err
+	}
+	if again.Problem == nil && m.Kind == old.Kind { // heads that are still there keep their columns
+		for _, h := range again.Mapping.Heads {
+			if c, ok := m.Columns[h]; ok {
+				again.Mapping.Columns[h] = c
+			}
+		}
+		again.Mapping.Factors, again.Mapping.Values = m.Factors, m.Values
+	}
+	again.Mapping.Skip, again.Mapping.LeaveOut, again.Mapping.Fixed = m.Skip, m.LeaveOut, m.Fixed
+	s.Sheet = *again
+	return nil
+}
+
+// Discard throws a draft away.
+func (o *Office) Discard(ctx context.Context, id string) error {
+	if _, err := o.Draft(ctx, id); err != nil {
+		return err
+	}
+	return o.desk.Discard(id)
+}
+
+// Taken is a draft's files as read.
+type Taken struct {
+	Files    []*File
+	Sheets   []int // the sheet of each file
+	Problems []Problem
+}
+
+// read reads all sheets of a draft that are not skipped, in an order that resolves.
+func (o *Office) read(d *Draft) (*Taken, error) {
+	t := &Taken{}
+	order := Kinds()
+	index := make([]int, 0, len(d.Sheets))
+	for i, s := range d.Sheets {
+		switch {
+		case s.Sheet.Mapping.Skip:
+		case s.Sheet.Problem != nil:
+			t.Problems = append(t.Problems, *s.Sheet.Problem)
+		case s.Sheet.Mapping.Kind == "":
+			t.Problems = append(t.Problems, Problem{File: s.Sheet.Title(), Expected: "a kind chosen for it, or that it is left out"})
+		default:
+			index = append(index, i)
+		}
+	}
+	sort.SliceStable(index, func(a, b int) bool {
+		return slices.Index(order, d.Sheets[index[a]].Sheet.Mapping.Kind) < slices.Index(order, d.Sheets[index[b]].Sheet.Mapping.Kind)
+	})
+	for _, i := range index {
+		s := &d.Sheets[i]
+		f, problems, err := o.reader.Read(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, s.Sheet.Mapping)
+		if err != nil {
+			return nil, err
+		}
+		t.Problems = append(t.Problems, problems...)
+		t.Files, t.Sheets = append(t.Files, f), append(t.Sheets, i)
+	}
+	if len(index) == 0 && len(t.Problems) == 0 {
+		t.Problems = append(t.Problems, Problem{File: "the draft", Expected: "at least one sheet that is not left out"})
+	}
+	return t, nil
+}
+
+// Title is the file's name, with the sheet's where it has several.
+func (s *Sheet) Title() string {
+	if s.Name == "" {
+		return s.File
+	}
+	return s.File + " › " + s.Name
+}

@@ -1,0 +1,434 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"turret/internal/core/measure"
+)
+
+// Grid is what is current of a kind, as a table to be edited. Project is empty for kinds that belong to none.
+type Grid struct {
+	Kind    Kind
+	Project string
+	Input   *Input
+	Rows    [][]string          // cells in the kind's columns
+	Choices map[string][]string // by column, where what may stand there can be listed
+	Depth   []int               // of each row in the tree, where the kind is one
+}
+
+// Edited is a row as it was when the editing began and as it is to be: Old is nil for a new row, New for one taken away.
+type Edited struct{ Old, New []string }
+
+// Clash is a cell that two people changed. Theirs is what stands there by now.
+type Clash struct {
+	Index               int // of the edited row
+	Column              string
+	Yours, Theirs, From string
+}
+
+// EditError is what keeps an edit from being saved; nothing was saved then. Rows of Problems are indexes of edited rows, -1 for
+// a row that was not edited. Current are the present cells of the rows that clash, by index.
+type EditError struct {
+	Problems []Problem
+	Clashes  []Clash
+	Current  map[int][]string
+}
+
+func (e *EditError) Error() string {
+	if len(e.Clashes) > 0 {
+		return fmt.Sprintf("%d cells were changed by somebody else meanwhile; nothing was saved", len(e.Clashes))
+	}
+	return fmt.Sprintf("%d cells cannot be taken; nothing was saved", len(e.Problems))
+}
+
+// Unwrap returns ErrConflict where cells clash.
+func (e *EditError) Unwrap() error {
+	if len(e.Clashes) > 0 {
+		return ErrConflict
+	}
+	return nil
+}
+
+// Grid reads the current rows of a kind, of one project where the kind belongs to projects or a project is named.
+func (o *Office) Grid(ctx context.Context, kind Kind, project string) (*Grid, error) {
+	if err := o.mayEdit(ctx, kind, project); err != nil {
+		return nil, err
+	}
+	return gridOf(ctx, o.store, kind, project)
+}
+
+func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return err
+	}
+	if kind.Input() == nil || kind == Actuals || kind.PerProject() && project == "" {
+		return fmt.Errorf("table of %q: %w", kind, ErrNotFound)
+	}
+	if actor.HideMoney && (kind == Budget || kind == Forecast || kind == Rates) {
+		return fmt.Errorf("costs: %w", ErrForbidden)
+	}
+	probe := &File{Kind: kind}
+	switch { // one row is enough to ask whether the kind and the project are the actor's
+	case kind == Projects && project != "":
+		probe.Projects = []ProjectRow{{Code: project}}
+	case kind == Activities:
+		probe.Activities = []ActivityRow{{Project: project}}
+	case kind == Links:
+		probe.Links = []LinkRow{{Project: project}}
+	case kind == Budget || kind == Forecast:
+		probe.Lines = []LineRow{{Project: project}}
+	case kind == Statuses:
+		probe.Statuses = []StatusRow{{Project: project}}
+	}
+	return o.maySend(ctx, o.store, actor, []*File{probe})
+}
+
+func gridOf(ctx context.Context, view Reading, kind Kind, project string) (*Grid, error) {
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g := &Grid{Kind: kind, Project: project, Input: kind.Input(), Choices: map[string][]string{}}
+	which := Selection{}
+	if project != "" {
+		i := slices.IndexFunc(m.Projects, func(p measure.Info) bool { return p.Code == project })
+		if i < 0 {
+			return nil, fmt.Errorf("project %q: %w", project, ErrNotFound)
+		}
+		which.Projects = []int64{m.Projects[i].ID}
+	}
+	f, err := view.Rows(ctx, kind, which)
+	if err != nil {
+		return nil, err
+	}
+	for i := range f.Len() {
+		if project == "" || f.ProjectOf(i) == project {
+			g.Rows = append(g.Rows, f.Cells(i))
+		}
+	}
+	for _, c := range g.Input.Columns {
+		if list := choicesOf(c, m); list != nil {
+			g.Choices[c.Name] = list
+		}
+	}
+	if kind == Statuses && len(g.Rows) == 0 {
+		g.Rows = [][]string{make([]string, len(g.Input.Columns))}
+		g.Rows[0][0] = project
+	}
+	if kind == Structure || kind == CostCodes {
+		g.asTree()
+	}
+	return g, nil
+}
+
+// asTree puts each row below its parent.
+func (g *Grid) asTree() {
+	at := slices.IndexFunc(g.Input.Columns, func(c Column) bool { return c.Name == "parent" })
+	codes := map[string]bool{}
+	for _, r := range g.Rows {
+		codes[r[0]] = true
+	}
+	below := map[string][][]string{}
+	for _, r := range g.Rows {
+		p := r[at]
+		if !codes[p] {
+			p = ""
+		}
+		below[p] = append(below[p], r)
+	}
+	rows := g.Rows
+	g.Rows = nil
+	var add func(parent string, depth int)
+	add = func(parent string, depth int) {
+		for _, r := range below[parent] {
+			if depth < 50 {
+				g.Rows, g.Depth = append(g.Rows, r), append(g.Depth, depth)
+				add(r[0], depth+1)
+			}
+		}
+	}
+	add("", 0)
+	if len(g.Rows) != len(rows) { // a parent that goes round cannot come in, but nothing must be hidden by it
+		g.Rows, g.Depth = rows, make([]int, len(rows))
+	}
+}
+
+// SaveGrid saves what was changed in a table as a load of its own. Cells that nobody else touched meanwhile are merged; where
+// two people changed the same cell nothing is saved and an *EditError says both values.
+func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits []Edited) (*Receipt, error) {
+	if err := o.mayEdit(ctx, kind, project); err != nil {
+		return nil, err
+	}
+	for range 5 {
+		head, err := o.store.Head(ctx)
+		if err != nil {
+			return nil, err
+		}
+		r, err := o.saveGrid(ctx, kind, project, edits, head)
+		if !errors.Is(err, errMoved) {
+			return r, err
+		}
+	}
+	return nil, fmt.Errorf("the table kept changing: %w", ErrConflict)
+}
+
+// errMoved tells that something was loaded between reading and writing.
+var errMoved = errors.New("moved on")
+
+func (o *Office) saveGrid(ctx context.Context, kind Kind, project string, edits []Edited, head int64) (*Receipt, error) {
+	now, err := gridOf(ctx, o.store, kind, project)
+	if err != nil {
+		return nil, err
+	}
+	m := newMerge(now, edits)
+	if len(m.fault.Clashes) > 0 || len(m.fault.Problems) > 0 {
+		return nil, m.fault
+	}
+	if !m.changed {
+		return &Receipt{}, nil
+	}
+	f, problems := o.reader.Typed(kind, m.rows)
+	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(kind.Title()+" "+project))
+	f.Recognised = "typed in"
+	f.Digest, f.Size = m.digest()
+	if len(problems) == 0 {
+		if _, err := checked(ctx, o.store, []*File{f}); err != nil {
+			if problems = problemsIn(err); problems == nil {
+				return nil, err
+			}
+		}
+	}
+	if len(problems) > 0 {
+		return nil, m.located(problems)
+	}
+	actor := ActorOf(ctx)
+	before, after := m.audited()
+	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: actor.Name, At: o.now(), Period: LastWhole(o.now()),
+		Check: func(view Reading) error {
+			if h, err := view.Head(ctx); err != nil || h != head {
+				return errors.Join(err, errMoved)
+			}
+			return nil
+		}, Note: func(l Load) Entry {
+			return o.note(ctx, "edit", fmt.Sprintf("%s, load %d", strings.TrimSpace(kind.Title()+" "+project), l.ID), before, after)
+		}})
+	return &Receipt{Files: []*File{f}, Loads: loads}, err
+}
+
+// merge puts edits over what is there now.
+type merge struct {
+	now     *Grid
+	edits   []Edited
+	rows    [][]string // what the load will hold
+	from    []int      // the edit of each of them, -1 for none
+	fault   *EditError
+	changed bool
+	key     []int
+}
+
+func newMerge(now *Grid, edits []Edited) *merge {
+	m := &merge{now: now, edits: edits, fault: &EditError{Current: map[int][]string{}}, key: keyColumns(now.Input)}
+	at := map[string]int{}
+	for i, r := range now.Rows {
+		at[keyOf(r, m.key)] = i
+	}
+	result := make([][]string, len(now.Rows))
+	copy(result, now.Rows)
+	from := make([]int, len(now.Rows))
+	touched := make([]bool, len(now.Rows))
+	for i := range from {
+		from[i] = -1
+	}
+	for e, edit := range edits {
+		if edit.Old == nil {
+			if edit.New != nil {
+				m.changed = true
+				result, from, touched = append(result, edit.New), append(from, e), append(touched, true)
+			}
+			continue
+		}
+		i, ok := at[keyOf(edit.Old, m.key)]
+		if !ok {
+			if edit.New != nil && !slices.Equal(edit.Old, edit.New) {
+				m.fault.Clashes = append(m.fault.Clashes, Clash{Index: e, Column: now.Input.Columns[m.key[0]].Name,
+					Yours: keyText(edit.New, m.key), Theirs: "the row was taken away"})
+			}
+			continue
+		}
+		from[i] = e
+		row, hit := m.cells(e, edit, now.Rows[i])
+		touched[i] = hit
+		m.changed = m.changed || hit
+		result[i] = row
+	}
+	m.collect(result, from, touched)
+	return m
+}
+
+func keyText(cells []string, at []int) string {
+	return strings.ReplaceAll(keyOf(cells, at), "\x1f", " ")
+}
+
+// cells merges one row; the result is nil for a row taken away.
+func (m *merge) cells(e int, edit Edited, now []string) ([]string, bool) {
+	if edit.New == nil {
+		if !slices.Equal(edit.Old, now) {
+			m.clash(e, 0, "taken away", keyText(now, m.key)+" was changed", now)
+		}
+		return nil, true
+	}
+	row := slices.Clone(now)
+	hit := false
+	for i := range row {
+		yours, was, theirs := edit.New[i], edit.Old[i], now[i]
+		switch {
+		case yours == was || yours == theirs:
+		case theirs == was:
+			row[i], hit = yours, true
+		default:
+			m.clash(e, i, yours, theirs, now)
+		}
+	}
+	return row, hit
+}
+
+func (m *merge) clash(e, column int, yours, theirs string, now []string) {
+	m.fault.Clashes = append(m.fault.Clashes, Clash{Index: e, Column: m.now.Input.Columns[column].Name, Yours: yours, Theirs: theirs})
+	m.fault.Current[e] = now
+}
+
+// collect picks what a load of the kind must hold: the whole of a project's revision or of a calendar, else only what changed.
+func (m *merge) collect(result [][]string, from []int, touched []bool) {
+	calendars := map[string]bool{}
+	for i, r := range result {
+		if touched[i] && r != nil {
+			calendars[r[0]] = true
+		}
+		if touched[i] && r == nil {
+			calendars[m.now.Rows[i][0]] = true
+			if !m.now.Kind.IsRevision() && m.now.Kind != Calendars {
+				m.fault.Problems = append(m.fault.Problems, Problem{Row: int32(from[i]), Column: m.now.Input.Columns[0].Name,
+					Value: m.now.Rows[i][0], Expected: "a row that stays; close it, or withdraw the load that brought it"})
+			}
+		}
+	}
+	for i, r := range result {
+		whole := m.now.Kind.IsRevision() || m.now.Kind == Calendars && calendars[first(r)]
+		if r != nil && (whole || touched[i]) {
+			m.rows, m.from = append(m.rows, r), append(m.from, from[i])
+		}
+	}
+	if m.changed && len(m.rows) == 0 {
+		m.fault.Problems = append(m.fault.Problems, Problem{Expected: "at least one row left; an empty table cannot be told from one that was never sent"})
+	}
+}
+
+func first(r []string) string {
+	if r == nil {
+		return ""
+	}
+	return r[0]
+}
+
+// located turns rows of the load back into indexes of edits.
+func (m *merge) located(problems []Problem) *EditError {
+	e := &EditError{}
+	for _, p := range problems {
+		i := int(p.Row) - 2
+		p.Row = -1
+		if i >= 0 && i < len(m.from) {
+			p.Row = int32(m.from[i])
+		}
+		e.Problems = append(e.Problems, p)
+	}
+	return e
+}
+
+func (m *merge) digest() (string, int64) {
+	b, _ := json.Marshal(m.rows)
+	sum := sha256.Sum256(b)
+	return hex.EncodeToString(sum[:]), int64(len(b))
+}
+
+// audited lists the cells that changed, before and after, by key and column.
+func (m *merge) audited() (string, string) {
+	before, after := map[string]string{}, map[string]string{}
+	for _, e := range m.edits {
+		row := e.Old
+		if row == nil {
+			row = e.New
+		}
+		if row == nil || slices.Equal(e.Old, e.New) {
+			continue
+		}
+		for i, c := range m.now.Input.Columns {
+			was, is := cellOf(e.Old, i), cellOf(e.New, i)
+			if was != is {
+				key := keyText(row, m.key) + " " + c.Name
+				before[key], after[key] = was, is
+			}
+		}
+	}
+	b, a, _ := both(before, after)
+	return b, a
+}
+
+func cellOf(row []string, i int) string {
+	if i < len(row) {
+		return row[i]
+	}
+	return ""
+}
+
+// Editable lists the kinds whose tables the one who asks may edit for a project, those of no project where it is empty.
+func (o *Office) Editable(ctx context.Context, project string) []Kind {
+	var list []Kind
+	for _, k := range []Kind{Projects, Statuses, Activities, Links, Budget, Forecast, Structure, CostCodes, Calendars, Rates} {
+		if (project != "") == (k.PerProject() || k == Projects) && o.mayEdit(ctx, k, project) == nil {
+			list = append(list, k)
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i] == Statuses && list[j] != Statuses })
+	return list
+}
+
+// TemplateOf returns what a template is filled with: the present rows of a project, none where no project is named, and what
+// may be chosen in its columns.
+func (o *Office) TemplateOf(ctx context.Context, kind Kind, project string) ([][]string, map[string][]string, error) {
+	if kind.IsRevision() && project != "" {
+		g, err := o.Grid(ctx, kind, project)
+		if err != nil {
+			return nil, nil, err
+		}
+		g.Choices["project"] = []string{project}
+		return g.Rows, g.Choices, nil
+	}
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, nil, err
+	}
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	a := newAssessment(m, nil, 0)
+	choices := map[string][]string{}
+	for _, c := range kind.Input().Columns {
+		if list := choicesOf(c, m); list != nil && len(c.Choices) == 0 {
+			if c.Refers == Projects {
+				list = slices.DeleteFunc(list, func(code string) bool { return !actor.sees(a, &a.byCode[code].Info) })
+			}
+			choices[c.Name] = list
+		}
+	}
+	return nil, choices, nil
+}

@@ -1,0 +1,248 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/url"
+	"regexp"
+	"slices"
+	"sort"
+	"strings"
+	"time"
+)
+
+// FeedRun is one run of a feed.
+type FeedRun struct {
+	ID                 int64
+	Feed               string
+	StartedAt, EndedAt time.Time
+	State              string // running, done, failed
+	Cursor             string // where to go on, as the outside system wrote it
+	Rows               int
+	Load               int64 // 0 where nothing was loaded
+	Log                string
+}
+
+// Pulled is what came from an outside system.
+type Pulled struct {
+	Files  []*File
+	Cursor string   // where to go on next time
+	Log    []string // what happened, line by line
+}
+
+// Puller fetches from outside systems. An error leaves what was fetched before it in Pulled, for the log.
+type Puller interface {
+	Pull(ctx context.Context, feed FeedSetting, cursor string) (*Pulled, error)
+}
+
+// FeedState is a feed with its last run, nil where it never ran.
+type FeedState struct {
+	FeedSetting
+	Last *FeedRun
+}
+
+// Feeds lists the feeds.
+func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
+	if _, err := permit(ctx, RunFeeds); err != nil {
+		return nil, err
+	}
+	s, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var list []FeedState
+	for _, f := range s.Feeds {
+		runs, err := o.store.FeedRuns(ctx, f.Name, 1)
+		if err != nil {
+			return nil, err
+		}
+		x := FeedState{FeedSetting: f}
+		if len(runs) > 0 {
+			x.Last = &runs[0]
+		}
+		list = append(list, x)
+	}
+	return list, nil
+}
+
+// FeedKinds are the kinds of outside systems.
+func FeedKinds() []string { return []string{"ledger", "schedule", "work"} }
+
+func (f *FeedSetting) check() error {
+	u, err := url.Parse(f.Address)
+	switch {
+	case !feedName.MatchString(f.Name):
+		return &FieldError{"name", f.Name, "1 to 40 small letters, digits and hyphens"}
+	case !slices.Contains(FeedKinds(), f.Kind):
+		return &FieldError{"kind", f.Kind, fmt.Sprint("one of ", FeedKinds())}
+	case err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "":
+		return &FieldError{"address", f.Address, "an address such as http://127.0.0.1:8091"}
+	case f.Every < 0 || f.Every > 24*31:
+		return &FieldError{"every", fmt.Sprint(f.Every), "0 (by hand) to 744 hours"}
+	}
+	return nil
+}
+
+var feedName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
+
+// SaveFeed adds or replaces the feed of a name, or removes it.
+func (o *Office) SaveFeed(ctx context.Context, f FeedSetting, remove bool) error {
+	if _, err := permit(ctx, ChangeSetup); err != nil {
+		return err
+	}
+	if err := f.check(); err != nil && !remove {
+		return err
+	}
+	s, err := o.settings(ctx)
+	if err != nil {
+		return err
+	}
+	s.Feeds = slices.DeleteFunc(slices.Clone(s.Feeds), func(x FeedSetting) bool { return x.Name == f.Name })
+	if !remove {
+		s.Feeds = append(s.Feeds, f)
+	}
+	sort.Slice(s.Feeds, func(i, j int) bool { return s.Feeds[i].Name < s.Feeds[j].Name })
+	return o.saveSettings(ctx, s, "change the feeds")
+}
+
+// FeedRuns lists the last runs of a feed, newest first.
+func (o *Office) FeedRuns(ctx context.Context, name string) ([]FeedRun, error) {
+	if _, err := o.feed(ctx, name); err != nil {
+		return nil, err
+	}
+	return o.store.FeedRuns(ctx, name, 50)
+}
+
+func (o *Office) feed(ctx context.Context, name string) (*FeedSetting, error) {
+	if _, err := permit(ctx, RunFeeds); err != nil {
+		return nil, err
+	}
+	s, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range s.Feeds {
+		if s.Feeds[i].Name == name {
+			return &s.Feeds[i], nil
+		}
+	}
+	return nil, fmt.Errorf("feed %q: %w", Clip(name, 40), ErrNotFound)
+}
+
+// StartFeed begins a run of a feed and returns at once. A feed that is running is not begun a second time.
+func (o *Office) StartFeed(ctx context.Context, from Puller, name string) error {
+	f, run, err := o.beginFeed(ctx, from, name)
+	if err == nil {
+		go func() { _ = o.runFeed(context.WithoutCancel(ctx), from, f, run) }() // its error stands in the run's log
+	}
+	return err
+}
+
+// RunFeed runs a feed to its end.
+func (o *Office) RunFeed(ctx context.Context, from Puller, name string) (*FeedRun, error) {
+	f, run, err := o.beginFeed(ctx, from, name)
+	if err != nil {
+		return nil, err
+	}
+	return run, o.runFeed(ctx, from, f, run)
+}
+
+func (o *Office) beginFeed(ctx context.Context, from Puller, name string) (*FeedSetting, *FeedRun, error) {
+	f, err := o.feed(ctx, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	if from == nil {
+		return nil, nil, fmt.Errorf("feeds: %w", ErrNotFound)
+	}
+	o.working.Lock()
+	defer o.working.Unlock()
+	if o.feeding[name] {
+		return nil, nil, fmt.Errorf("feed %s is running: %w", name, ErrConflict)
+	}
+	runs, err := o.store.FeedRuns(ctx, name, 1)
+	if err != nil {
+		return nil, nil, err
+	}
+	run := &FeedRun{Feed: name, StartedAt: o.now(), State: "running"}
+	if len(runs) > 0 {
+		run.Cursor = runs[0].Cursor
+	}
+	if err := o.store.SaveFeedRun(ctx, run); err != nil {
+		return nil, nil, err
+	}
+	o.feeding[name] = true
+	return f, run, nil
+}
+
+// runFeed pulls, takes in what came as one load, and only then moves the cursor: a run that breaks leaves everything as it
+// was and the next one begins where this one did.
+func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *FeedRun) error {
+	defer func() {
+		o.working.Lock()
+		delete(o.feeding, f.Name)
+		o.working.Unlock()
+	}()
+	pulled, err := from.Pull(ctx, *f, run.Cursor)
+	log := []string{}
+	if pulled != nil {
+		log = pulled.Log
+	}
+	if err == nil {
+		err = o.takePulled(ctx, f, run, pulled, &log)
+	}
+	run.EndedAt, run.State = o.now(), "done"
+	if err != nil {
+		run.State = "failed"
+		log = append(log, "failed: "+Clip(err.Error(), 4000), "nothing was changed; the next run begins at the same place")
+	}
+	run.Log = strings.Join(log, "\n")
+	return errors.Join(err, o.store.SaveFeedRun(ctx, run))
+}
+
+func (o *Office) takePulled(ctx context.Context, f *FeedSetting, run *FeedRun, p *Pulled, log *[]string) error {
+	var files []*File
+	for _, file := range p.Files {
+		known, err := o.store.LoadOf(ctx, file.Kind, file.Digest)
+		if err != nil {
+			return err
+		}
+		switch {
+		case file.Len() == 0:
+		case known != nil:
+			*log = append(*log, fmt.Sprintf("%s: the same as load %d, not taken again", file.Name, known.ID))
+		default:
+			files = append(files, file)
+		}
+	}
+	if len(files) > 0 {
+		r, err := o.Import(ctx, files, Origin{Source: "feed " + f.Name, Author: "feed " + f.Name})
+		if err != nil {
+			return err
+		}
+		for i, l := range r.Loads {
+			run.Load, run.Rows = l.ID, run.Rows+l.Rows
+			*log = append(*log, fmt.Sprintf("load %d: %d rows of %s", l.ID, l.Rows, files[i].Kind.Title()))
+		}
+		for _, w := range r.Warnings {
+			*log = append(*log, "warning: "+w.String())
+		}
+	} else {
+		*log = append(*log, "nothing new")
+	}
+	run.Cursor = p.Cursor
+	return nil
+}
+
+// DueFeeds lists the feeds whose time has come.
+func (o *Office) DueFeeds(ctx context.Context) ([]string, error) {
+	list, err := o.Feeds(ctx)
+	var due []string
+	for _, f := range list {
+		if f.Every > 0 && (f.Last == nil || o.now().Sub(f.Last.StartedAt) >= time.Duration(f.Every)*time.Hour) {
+			due = append(due, f.Name)
+		}
+	}
+	return due, err
+}

@@ -1,0 +1,179 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+)
+
+// Job is a load under way or done. Its state is read with Now.
+type Job struct {
+	mu    sync.Mutex
+	state JobState
+}
+
+// JobState is how far a load has come.
+type JobState struct {
+	Draft       string
+	Done, Total int
+	Ended       bool
+	Receipt     *Receipt
+	Err         error
+}
+
+// Now is the state at this moment.
+func (j *Job) Now() JobState {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return j.state
+}
+
+func (j *Job) set(change func(*JobState)) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	change(&j.state)
+}
+
+// LoadDraft begins to load a draft and returns at once; asked again it returns the same job. A draft already loaded, or
+// being loaded, is never loaded twice.
+func (o *Office) LoadDraft(ctx context.Context, id string) (*Job, error) {
+	d, err := o.Draft(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	o.working.Lock()
+	defer o.working.Unlock()
+	if j, ok := o.jobs[id]; ok && (!j.Now().Ended || j.Now().Err == nil) {
+		return j, nil
+	}
+	if len(d.Loads) > 0 {
+		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
+	}
+	j := &Job{state: JobState{Draft: id}}
+	o.jobs[id] = j
+	go o.loadDraft(context.WithoutCancel(ctx), d, j)
+	return j, nil
+}
+
+// Job finds the load of a draft that was begun since Turret started.
+func (o *Office) Job(ctx context.Context, id string) (*Job, error) {
+	if _, err := o.Draft(ctx, id); err != nil {
+		return nil, err
+	}
+	o.working.Lock()
+	defer o.working.Unlock()
+	if j, ok := o.jobs[id]; ok {
+		return j, nil
+	}
+	return nil, fmt.Errorf("load of the draft: %w", ErrNotFound)
+}
+
+func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) {
+	r, err := o.takeIn(ctx, d, func(done, total int) {
+		j.set(func(s *JobState) { s.Done, s.Total = done, total })
+	})
+	if err == nil {
+		for _, l := range r.Loads {
+			d.Loads = append(d.Loads, l.ID)
+		}
+		err = errors.Join(o.remember(ctx, d), o.desk.Save(d))
+	} else {
+		d.Refused = errors.Is(err, ErrRefused)
+		_ = o.desk.Save(d) // the refusal is what counts
+	}
+	j.set(func(s *JobState) { s.Ended, s.Receipt, s.Err = true, r, err })
+}
+
+func (o *Office) takeIn(ctx context.Context, d *Draft, progress func(done, total int)) (*Receipt, error) {
+	t, err := o.read(d)
+	if err != nil {
+		return nil, err
+	}
+	from := Origin{Source: d.Source, Period: d.Period, Progress: progress}
+	if len(t.Problems) > 0 {
+		o.refuse(ctx, t.Files, from, t.Problems)
+		return nil, &Refusal{t.Problems}
+	}
+	return o.Import(ctx, t.Files, from)
+}
+
+// remember keeps the mappings of a loaded draft for the next files of its source.
+func (o *Office) remember(ctx context.Context, d *Draft) error {
+	if d.Source == "" {
+		return nil
+	}
+	for i := range d.Sheets {
+		m := d.Sheets[i].Sheet.Mapping
+		if len(m.Heads) == 0 || m.Kind == "" && !m.Skip {
+			continue
+		}
+		if err := o.store.SaveMapping(ctx, d.Source, m, o.now()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Loads lists what was taken in, newest first. A lead sees the own ones.
+func (o *Office) Loads(ctx context.Context) ([]Load, error) {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
+	}
+	list, err := o.store.Loads(ctx)
+	if err != nil || actor.May(ReadLoads) {
+		return list, err
+	}
+	own := list[:0]
+	for _, l := range list {
+		if l.Author == actor.Name {
+			own = append(own, l)
+		}
+	}
+	return own, nil
+}
+
+// Load finds a load that the one who asks may see.
+func (o *Office) Load(ctx context.Context, id int64) (*Load, error) {
+	list, err := o.Loads(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if list[i].ID == id {
+			return &list[i], nil
+		}
+	}
+	return nil, fmt.Errorf("load %d: %w", id, ErrNotFound)
+}
+
+// LoadRows reads rows of a load back, at most limit of them from a position on.
+func (o *Office) LoadRows(ctx context.Context, l *Load, from, limit int) (*File, error) {
+	if a := ActorOf(ctx); a == nil || a.HideMoney && (l.Kind == Budget || l.Kind == Forecast || l.Kind == Actuals || l.Kind == Rates) {
+		return nil, fmt.Errorf("rows of costs: %w", ErrForbidden)
+	}
+	return o.store.Rows(ctx, l.Kind, Selection{Load: l.ID, From: from, Limit: limit})
+}
+
+// Withdraw makes a load no longer count; what was current before it is so again. A load that a published period was computed
+// from, or that other loads refer to, stays, with the reason.
+func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
+	actor, err := permit(ctx, Withdraw)
+	if err != nil {
+		return err
+	}
+	if reason = strings.TrimSpace(reason); reason == "" || len(reason) > 2000 {
+		return &FieldError{"reason", reason, "why it is withdrawn, in a sentence"}
+	}
+	l, err := o.Load(ctx, id)
+	if err != nil {
+		return err
+	}
+	if l.Withdrawn() {
+		return fmt.Errorf("load %d is withdrawn already: %w", id, ErrConflict)
+	}
+	return o.store.Withdraw(ctx, id, actor.Name, reason, o.now(),
+		o.note(ctx, "withdraw", fmt.Sprintf("load %d", id), fmt.Sprintf("%s, %d rows of %s", l.File, l.Rows, l.Kind), reason))
+}

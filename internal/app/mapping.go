@@ -1,0 +1,109 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"strings"
+)
+
+// Dialect is how a file writes its cells; an empty field leaves it to be recognised.
+type Dialect struct {
+	Encoding  string `json:"encoding,omitempty"`  // utf-8, utf-16, windows-1252
+	Separator string `json:"separator,omitempty"` // comma, semicolon, tab, bar
+	Decimal   string `json:"decimal,omitempty"`   // point, comma
+	Dates     string `json:"dates,omitempty"`     // ymd, dmy, mdy
+	HeadRow   int32  `json:"head_row,omitempty"`  // 1 for the first
+}
+
+// Mapping is how a sheet becomes rows of a kind. Heads are written as Plain makes them.
+type Mapping struct {
+	Kind     Kind                         `json:"kind"`
+	Skip     bool                         `json:"skip,omitempty"` // the sheet is not read
+	Dialect  Dialect                      `json:"dialect"`
+	Columns  map[string]string            `json:"columns,omitempty"` // head to column, empty to ignore it
+	Factors  map[string]int64             `json:"factors,omitempty"` // by column, such as 1000 for thousands
+	Values   map[string]map[string]string `json:"values,omitempty"`  // by column, what a cell says to what it means
+	Fixed    map[string]string            `json:"fixed,omitempty"`   // by column, what holds for every row
+	LeaveOut []string                     `json:"leave_out,omitempty"`
+	Heads    []string                     `json:"heads,omitempty"` // of the sheet it was made for
+}
+
+// Plain is a head as mappings know it: lower case, one space between words.
+func Plain(head string) string { return strings.Join(strings.Fields(strings.ToLower(head)), " ") }
+
+// Signature names the heads that a mapping was made for.
+func (m *Mapping) Signature() string {
+	heads := slices.Clone(m.Heads)
+	slices.Sort(heads)
+	return strings.Join(heads, "\x1f")
+}
+
+// Fits counts the heads of a sheet that a mapping knows; -1 where one that it reads is not there.
+func (m *Mapping) Fits(heads []string) int {
+	n := 0
+	for _, h := range m.Heads {
+		if slices.Contains(heads, h) {
+			n++
+		} else if m.Columns[h] != "" {
+			return -1
+		}
+	}
+	return n
+}
+
+// Recall picks the mapping that fits the heads of a sheet best; nil where none does.
+func Recall(list []Mapping, heads []string) *Mapping {
+	var best *Mapping
+	most := 0
+	for i := range list {
+		if n := list[i].Fits(heads); n > most {
+			best, most = &list[i], n
+		}
+	}
+	return best
+}
+
+// Sheet is a part of a received file as recognised: a CSV file has one, others may have several.
+type Sheet struct {
+	File, Name string // Name is empty where the file is one sheet
+	Heads      []string
+	Sample     [][]string // the first rows below the head
+	Mapping    Mapping    // what was recognised or remembered
+	Remembered bool
+	Recognised string // the dialect in words
+	Doubts     []string
+	Months     []string // heads that are months, whose cells are amounts
+	Problem    *Problem // why it cannot be read at all
+}
+
+// Reader reads files that came in. File names are only shown, never opened; path is where the file lies.
+type Reader interface {
+	// Sheets lists the sheets of a file, each with what was recognised; remembered mappings are used where they fit.
+	Sheets(path, name string, remembered []Mapping, settings *Settings) ([]Sheet, error)
+	// Look recognises one sheet again, with a kind or dialect that was chosen.
+	Look(path, name, sheet string, chosen Mapping, settings *Settings) (*Sheet, error)
+	// Read reads one sheet by a mapping. Problems are what is wrong with its content.
+	Read(path, name, sheet string, m Mapping) (*File, []Problem, error)
+	// Typed reads rows of cells in the kind's columns, as they are typed in. The first is row 2.
+	Typed(kind Kind, rows [][]string) (*File, []Problem)
+	// Surroundings reads some rows as they came, by their numbers, and the heads under 0.
+	Surroundings(path, name, sheet string, m Mapping, wanted map[int32]bool) (map[int32][]string, error)
+	// Corrected writes a sheet again with a column that says what is wrong with each row.
+	Corrected(path, name, sheet string, m Mapping, problems []Problem) ([]byte, error)
+}
+
+// Sources lists who has sent files so far.
+func (o *Office) Sources(ctx context.Context) ([]string, error) {
+	if _, err := permit(ctx, Send); err != nil {
+		return nil, err
+	}
+	return o.store.Sources(ctx)
+}
+
+// Remembered lists the mappings of a source.
+func (o *Office) Remembered(ctx context.Context, source string) ([]Mapping, error) {
+	if _, err := permit(ctx, Send); err != nil || source == "" {
+		return nil, err
+	}
+	return o.store.Mappings(ctx, source)
+}

@@ -1,0 +1,335 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+)
+
+// Delivery is what a standing load brought of one kind for one project.
+type Delivery struct {
+	Project int64
+	Kind    Kind
+	Load    int64
+	Rows    int
+}
+
+// Arrival is how an input of a project stands for a period.
+type Arrival string
+
+// The arrivals. Stale is an input whose newest load was for an earlier period; late ones are missing past their due date.
+const (
+	Received    Arrival = "received"
+	Standing    Arrival = "standing" // expected once, and there
+	Stale       Arrival = "stale"
+	Missing     Arrival = "missing"
+	RefusedLast Arrival = "refused"
+	NotExpected Arrival = "not expected"
+)
+
+// Slot is one cell of the matrix.
+type Slot struct {
+	Kind    Kind
+	Arrival Arrival
+	Load    *Load    // the newest, nil where nothing ever came
+	Refusal *Refused // the last, where it is newer than the load
+	Rows    int
+	Due     calendar.Date
+	Overdue bool // by the day asked for
+	Exempt  bool // not expected of this project by choice
+}
+
+// Wanting reports whether the input is still to come.
+func (s *Slot) Wanting() bool {
+	return s.Arrival == Stale || s.Arrival == Missing || s.Arrival == RefusedLast
+}
+
+// MatrixRow is a project with its inputs.
+type MatrixRow struct {
+	Project *measure.Info
+	Slots   []Slot
+	Wanting int
+}
+
+// Matrix is what has come for a period and what has not.
+type Matrix struct {
+	Period   calendar.Month
+	AsOf     calendar.Date
+	Kinds    []Kind
+	Rows     []MatrixRow
+	Expected int // inputs expected in all
+	Came     int // of those
+	Overdue  int
+	LastDue  calendar.Date
+}
+
+// Matrix holds what came in against what is expected for a period, for the open projects that the one who asks may see.
+// today decides what is overdue.
+func (o *Office) Matrix(ctx context.Context, period calendar.Month, today calendar.Date) (*Matrix, error) {
+	if _, err := permit(ctx, Send); err != nil {
+		return nil, err
+	}
+	a, err := o.Assess(ctx, period.Last())
+	if err != nil {
+		return nil, err
+	}
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	got, err := o.arrivals(ctx, period)
+	if err != nil {
+		return nil, err
+	}
+	m := &Matrix{Period: period, AsOf: period.Last(), Kinds: MatrixKinds()}
+	for i := range a.Masters.Projects {
+		p := &a.Masters.Projects[i]
+		if p.Status != "open" {
+			continue
+		}
+		row := MatrixRow{Project: p}
+		for _, k := range m.Kinds {
+			want := settings.Expected(k)
+			s := got.slot(p.ID, k, want, period)
+			s.Due = a.Env.Calendar.Add(m.AsOf, want.Due)
+			if slices.Contains(settings.NotExpected[p.Code], k) {
+				s.Exempt, s.Arrival = true, NotExpected
+			}
+			m.count(&s, today)
+			if s.Wanting() {
+				row.Wanting++
+			}
+			row.Slots = append(row.Slots, s)
+		}
+		m.Rows = append(m.Rows, row)
+	}
+	return m, nil
+}
+
+func (m *Matrix) count(s *Slot, today calendar.Date) {
+	if s.Arrival == NotExpected {
+		return
+	}
+	m.Expected++
+	m.LastDue = max(m.LastDue, s.Due)
+	if !s.Wanting() {
+		m.Came++
+	} else if today > s.Due {
+		s.Overdue = true
+		m.Overdue++
+	}
+}
+
+// arrived are the newest deliveries and refusals by project and kind.
+type arrived struct {
+	loads    map[int64]*Load
+	newest   map[slotKey]Delivery // received for the period or before it
+	refusals map[slotKey]*Refused
+}
+
+type slotKey struct {
+	project int64
+	kind    Kind
+}
+
+func (o *Office) arrivals(ctx context.Context, period calendar.Month) (*arrived, error) {
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g := &arrived{map[int64]*Load{}, map[slotKey]Delivery{}, map[slotKey]*Refused{}}
+	for i := range loads {
+		g.loads[loads[i].ID] = &loads[i]
+	}
+	list, err := o.store.Deliveries(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range list { // ascending by load
+		l := g.loads[d.Load]
+		if l == nil || l.Withdrawn() || l.Period > period {
+			continue
+		}
+		key := slotKey{d.Project, d.Kind}
+		if had, ok := g.newest[key]; !ok || g.loads[had.Load].Period <= l.Period {
+			g.newest[key] = d
+		}
+	}
+	refusals, err := o.store.Refusals(ctx, period)
+	if err != nil {
+		return nil, err
+	}
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	ids := map[string]int64{}
+	for _, p := range m.Projects {
+		ids[p.Code] = p.ID
+	}
+	for i := range refusals {
+		for _, code := range refusals[i].Projects {
+			g.refusals[slotKey{ids[code], refusals[i].Kind}] = &refusals[i]
+		}
+	}
+	return g, nil
+}
+
+func (g *arrived) slot(project int64, k Kind, want Expectation, period calendar.Month) Slot {
+	s := Slot{Kind: k}
+	key := slotKey{project, k}
+	if d, ok := g.newest[key]; ok {
+		s.Load, s.Rows = g.loads[d.Load], d.Rows
+	}
+	if r := g.refusals[key]; r != nil && (s.Load == nil || s.Load.Period < period || r.At.After(s.Load.ReceivedAt)) {
+		s.Refusal = r
+	}
+	switch {
+	case s.Load != nil && s.Load.Period == period && s.Refusal == nil:
+		s.Arrival = Received
+	case want.Rhythm == Never:
+		s.Arrival = NotExpected
+	case s.Refusal != nil:
+		s.Arrival = RefusedLast
+	case s.Load == nil:
+		s.Arrival = Missing
+	case want.Rhythm == Once:
+		s.Arrival = Standing
+	default:
+		s.Arrival = Stale
+	}
+	return s
+}
+
+// Message is a letter in the outbox.
+type Message struct {
+	File    string
+	To      string
+	Subject string
+	Text    string
+	At      time.Time
+}
+
+// Outbox keeps messages as files for a mail system to fetch.
+type Outbox interface {
+	Put(m Message) (file string, err error)
+	List() ([]Message, error)
+	Open(file string) ([]byte, error)
+}
+
+// Reminded says what came of reminders: the messages written, and the projects whose lead has no address.
+type Reminded struct {
+	Sent      []Message
+	Unwritten []string
+}
+
+// Remind writes to the leads of projects with inputs still to come; projects of nil means all of them. A lead with several
+// projects gets one message.
+func (o *Office) Remind(ctx context.Context, period calendar.Month, today calendar.Date, projects []string) (*Reminded, error) {
+	actor, err := permit(ctx, Remind)
+	if err != nil {
+		return nil, err
+	}
+	m, err := o.Matrix(ctx, period, today)
+	if err != nil {
+		return nil, err
+	}
+	accounts, err := o.store.Accounts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	addresses := map[string]string{}
+	for _, a := range accounts {
+		if a.Email != "" && a.Active {
+			addresses[a.Name] = a.Email
+		}
+	}
+	r := &Reminded{}
+	var leads []string
+	by := map[string][]MatrixRow{}
+	for _, row := range m.Rows {
+		if row.Wanting == 0 || projects != nil && !slices.Contains(projects, row.Project.Code) {
+			continue
+		}
+		lead := row.Project.Lead
+		if addresses[lead] == "" {
+			r.Unwritten = append(r.Unwritten, fmt.Sprintf("%s (%s)", row.Project.Code, orNobody(lead)))
+			continue
+		}
+		if by[lead] == nil {
+			leads = append(leads, lead)
+		}
+		by[lead] = append(by[lead], row)
+	}
+	for _, lead := range leads {
+		msg := reminder(lead, addresses[lead], actor.Name, m, by[lead], o.now())
+		if msg.File, err = o.mail.Put(msg); err != nil {
+			return r, err
+		}
+		r.Sent = append(r.Sent, msg)
+		if err := o.store.Note(ctx, o.note(ctx, "remind", lead, "", msg.Subject)); err != nil {
+			return r, err
+		}
+	}
+	return r, nil
+}
+
+func orNobody(s string) string {
+	if s == "" {
+		return "no lead"
+	}
+	return s
+}
+
+func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) Message {
+	n := 0
+	list := ""
+	for _, row := range rows {
+		list += fmt.Sprintf("\n%s %s\n", row.Project.Code, row.Project.Name)
+		for _, s := range row.Slots {
+			if !s.Wanting() {
+				continue
+			}
+			n++
+			list += fmt.Sprintf("  - %s, due %s%s\n", s.Kind.Title(), s.Due.Human(), s.lately())
+		}
+	}
+	word := "inputs are"
+	if n == 1 {
+		word = "input is"
+	}
+	return Message{To: to, At: at, Subject: fmt.Sprintf("%s: %d %s still to come", m.Period.Name(), n, word),
+		Text: fmt.Sprintf("Dear %s,\n\nfor the report as of %s the following is still to come:\n%s\n"+
+			"A file in any of the usual forms will do; a template filled with what you sent last can be had on the Gather screen.\n\nThank you\n%s\n",
+			lead, m.AsOf.Human(), list, from)}
+}
+
+func (s *Slot) lately() string {
+	switch {
+	case s.Arrival == RefusedLast:
+		return " (what came was refused: " + Clip(s.Refusal.First, 200) + ")"
+	case s.Load != nil:
+		return " (the last one was for " + s.Load.Period.Name() + ")"
+	}
+	return ""
+}
+
+// Outbox lists the messages written, newest first.
+func (o *Office) Outbox(ctx context.Context) ([]Message, error) {
+	if _, err := permit(ctx, Remind); err != nil {
+		return nil, err
+	}
+	return o.mail.List()
+}
+
+// OpenMessage reads a message of the outbox as it was written.
+func (o *Office) OpenMessage(ctx context.Context, file string) ([]byte, error) {
+	if _, err := permit(ctx, Remind); err != nil {
+		return nil, err
+	}
+	return o.mail.Open(file)
+}

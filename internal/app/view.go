@@ -1,0 +1,75 @@
+package app
+
+import (
+	"strings"
+
+	"turret/internal/core/measure"
+)
+
+// viewKey tells apart what different people see of one assessment.
+type viewKey struct {
+	of     *Assessment
+	lead   string
+	scopes string
+	hide   bool
+}
+
+// view is the part of an assessment that an actor may see. It is made once and kept as long as the assessment. The caller
+// holds the lock.
+func (o *Office) view(a *Assessment, actor *Actor) *Assessment {
+	if actor.everything() && !actor.HideMoney {
+		return a
+	}
+	key := viewKey{of: a, scopes: strings.Join(actor.Scopes, "\x00"), hide: actor.HideMoney}
+	if actor.Role == Lead {
+		key.lead = "\x00" + actor.Name
+	}
+	if v, ok := o.views[key]; ok {
+		return v
+	}
+	for k := range o.views { // forget those of assessments that are no longer kept
+		kept := false
+		for _, c := range o.cached {
+			kept = kept || c == k.of
+		}
+		if !kept {
+			delete(o.views, k)
+		}
+	}
+	v := narrowed(a, actor)
+	o.views[key] = v
+	return v
+}
+
+func narrowed(a *Assessment, actor *Actor) *Assessment {
+	masters := *a.Masters
+	masters.Projects, masters.Nodes = nil, nil
+	v := *a
+	v.Masters, v.Projects, v.NoMoney = &masters, nil, actor.HideMoney
+	v.byCode, v.nodes, v.nodeCodes = map[string]*measure.Project{}, map[int64]*Node{}, map[string]*Node{}
+	above := map[int64]bool{}
+	for _, p := range a.Projects {
+		if !actor.sees(a, &p.Info) {
+			continue
+		}
+		for _, n := range a.Path(p.Parent) {
+			above[n.ID] = true
+		}
+		masters.Projects = append(masters.Projects, p.Info)
+		if actor.HideMoney {
+			p = p.WithoutMoney()
+		}
+		v.Projects = append(v.Projects, p)
+		v.byCode[p.Code] = p
+	}
+	for _, n := range a.Masters.Nodes {
+		if above[n.ID] || actor.everything() {
+			masters.Nodes = append(masters.Nodes, n)
+		}
+	}
+	for i := range masters.Nodes {
+		n := &masters.Nodes[i]
+		v.nodes[n.ID], v.nodeCodes[n.Code] = n, n
+	}
+	return &v
+}

@@ -1,0 +1,26 @@
+package measure
+
+import "turret/internal/core/health"
+
+// Delta writes how a figure moved from one value to another, with its sign and unit; empty where either is undefined or the
+// figure is a status. Dates move by working days.
+func (d *Definition) Delta(from, to Value, env Env) string {
+	if !from.Known || !to.Known {
+		return ""
+	}
+	switch d.Unit {
+	case Money:
+		by := to.Amount() - from.Amount()
+		if by > 0 {
+			return "+" + by.Short(env.Currency)
+		}
+		return by.Short(env.Currency)
+	case Share:
+		return health.Percent(to.Ratio - from.Ratio)
+	case Day:
+		return Signed(int64(env.Calendar.Between(from.Date(), to.Date()))) + " days"
+	case Health:
+		return ""
+	}
+	return Signed(to.N - from.N)
+}

@@ -1,0 +1,144 @@
+package ingest
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"io"
+	"os"
+
+	"turret/internal/app"
+)
+
+// Reader reads files that lie on disk. It implements app.Reader.
+type Reader struct{}
+
+var _ app.Reader = Reader{}
+
+// Sheets lists the sheets of a file with what was recognised of each. What is wrong with a sheet stands in it.
+func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.Settings) ([]app.Sheet, error) {
+	list, err := open(path, name)
+	if wrong, ok := asProblem(err); ok {
+		return []app.Sheet{{File: name, Problem: &wrong}}, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	defer finish(list)
+	var sheets []app.Sheet
+	for _, n := range list {
+		hint, ok := KindOf(n.name)
+		if !ok && len(list) == 1 {
+			hint, _ = KindOf(name)
+		}
+		s, err := look(name, n, hint, app.Mapping{}, remembered, true, settings.DateOrder)
+		if wrong, ok := asProblem(err); ok {
+			s, err = &app.Sheet{File: name, Name: n.name, Problem: &wrong}, nil
+			s.Mapping.Skip = len(list) > 1
+		}
+		if err != nil {
+			return nil, err
+		}
+		if s.Mapping.Kind == "" && len(list) > 1 {
+			s.Mapping.Skip = true
+		}
+		s.Sample = s.Sample[:min(5, len(s.Sample))]
+		sheets = append(sheets, *s)
+	}
+	return sheets, nil
+}
+
+func find(path, name, sheet string) (*named, func(), error) {
+	list, err := open(path, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	for i := range list {
+		if list[i].name == sheet {
+			return &list[i], func() { finish(list) }, nil
+		}
+	}
+	finish(list)
+	return nil, nil, fmt.Errorf("sheet %q of %s: %w", sheet, name, app.ErrNotFound)
+}
+
+// Look recognises one sheet again, with a kind or dialect that was chosen.
+func (Reader) Look(path, name, sheet string, chosen app.Mapping, settings *app.Settings) (*app.Sheet, error) {
+	n, done, err := find(path, name, sheet)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	s, err := look(name, *n, "", app.Mapping{Kind: chosen.Kind, Dialect: chosen.Dialect, Skip: chosen.Skip}, nil, true, settings.DateOrder)
+	if wrong, ok := asProblem(err); ok {
+		return &app.Sheet{File: name, Name: sheet, Problem: &wrong}, nil
+	}
+	if err == nil {
+		s.Sample = s.Sample[:min(5, len(s.Sample))]
+	}
+	return s, err
+}
+
+// Read reads a sheet by a mapping.
+func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Problem, error) {
+	n, done, err := find(path, name, sheet)
+	if wrong, ok := asProblem(err); ok {
+		return &app.File{Name: name, Kind: m.Kind}, []app.Problem{wrong}, nil
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	defer done()
+	s := &app.Sheet{File: name, Name: n.name}
+	d := m.Dialect
+	_, words, err := n.part.sample(&d)
+	if wrong, ok := asProblem(err); ok {
+		return &app.File{Name: s.Title(), Kind: m.Kind}, []app.Problem{wrong}, nil
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	s.Recognised = dialectWords(words, m)
+	m.Dialect.Encoding, m.Dialect.Separator = d.Encoding, d.Separator
+	f, problems, err := rows(s, *n, m, false)
+	if err == nil && f.Digest == "" {
+		f.Digest, f.Size, err = digestOf(path, n.name)
+	}
+	return f, problems, err
+}
+
+// digestOf covers the file and, where it has several, the name of the sheet.
+func digestOf(path, sheet string) (string, int64, error) {
+	in, err := os.Open(path)
+	if err != nil {
+		return "", 0, err
+	}
+	defer in.Close()
+	sum := sha256.New()
+	n, err := io.Copy(sum, in)
+	_, _ = io.WriteString(sum, "\x00"+sheet)
+	return hex.EncodeToString(sum.Sum(nil)), n, err
+}
+
+func dialectWords(words []string, m app.Mapping) string {
+	text := ""
+	for i, w := range words {
+		if i > 0 {
+			text += ", "
+		}
+		text += w
+	}
+	if m.Dialect.HeadRow > 1 {
+		text += fmt.Sprintf(", head in row %d", m.Dialect.HeadRow)
+	}
+	if m.Dialect.Decimal == "comma" {
+		text += ", decimal comma"
+	}
+	switch m.Dialect.Dates {
+	case "dmy":
+		text += ", dates day first"
+	case "mdy":
+		text += ", dates month first"
+	}
+	return text
+}

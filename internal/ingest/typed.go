@@ -1,0 +1,22 @@
+package ingest
+
+import (
+	"turret/internal/app"
+)
+
+// Typed reads rows of cells in the kind's columns. The first is row 2, as in a file with a head.
+func (Reader) Typed(kind app.Kind, cells [][]string) (*app.File, []app.Problem) {
+	in := kind.Input()
+	f := &app.File{Kind: kind, Name: string(kind)}
+	r := &reader{file: f, input: in, decimal: '.', at: map[string]int{}}
+	for i, c := range in.Columns {
+		r.at[c.Name] = i
+		r.heads = append(r.heads, c.Name)
+	}
+	for i, row := range cells {
+		r.row, r.cells = int32(i+2), row
+		r.file.Rows++
+		readers[kind](r)
+	}
+	return f, r.problems
+}

@@ -1,0 +1,130 @@
+package ingest
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"turret/internal/app"
+)
+
+// MaxUnpacked is how large a compressed file may become, in bytes.
+const MaxUnpacked = 400 << 20
+
+// sheetPart is a sheet of a workbook per ISO/IEC 29500.
+type sheetPart struct {
+	name, sheet string
+	book        *excelize.File
+	hidden      int
+}
+
+// openBook opens a workbook; what it unpacks to is bounded.
+func openBook(name string, r io.Reader) (*excelize.File, error) {
+	book, err := excelize.OpenReader(r, excelize.Options{UnzipSizeLimit: MaxUnpacked, UnzipXMLSizeLimit: 16 << 20, RawCellValue: true})
+	switch {
+	case errors.Is(err, excelize.ErrWorkbookFileFormat), errors.Is(err, excelize.ErrWorkbookPassword):
+		return nil, unreadable(name, "a workbook without a password")
+	case err != nil && strings.Contains(err.Error(), "unzip size exceeds"):
+		return nil, unreadable(name, fmt.Sprintf("a workbook that unpacks to at most %d MB", MaxUnpacked>>20))
+	case err != nil:
+		return nil, unreadable(name, "a workbook that can be opened; this one cannot ("+app.Clip(err.Error(), 120)+")")
+	}
+	return book, nil
+}
+
+func (p *sheetPart) traits() traits {
+	props, err := p.book.GetWorkbookProps()
+	return traits{workbook: true, from1904: err == nil && props.Date1904 != nil && *props.Date1904}
+}
+
+func (p *sheetPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
+	t, err := p.rows(*d)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer func() { _ = t.close() }()
+	var rows []sampleRow
+	for range 2000 { // a sheet may begin with many empty rows
+		row, cells, err := t.next()
+		if errors.Is(err, io.EOF) || len(rows) == 200 {
+			break
+		}
+		if err != nil {
+			return nil, nil, err
+		}
+		if !blank(cells) {
+			rows = append(rows, sampleRow{row, append([]string(nil), cells...)})
+		}
+	}
+	words := []string{"sheet " + strconv.Quote(p.sheet)}
+	if n := t.(*sheetTable).hidden; n > 0 {
+		words = append(words, fmt.Sprintf("hidden rows are read too (%d at the beginning)", n))
+	}
+	return rows, words, nil
+}
+
+func (p *sheetPart) rows(app.Dialect) (table, error) {
+	rows, err := p.book.Rows(p.sheet)
+	if err != nil {
+		return nil, unreadable(p.name, "a sheet "+p.sheet+" that can be read ("+app.Clip(err.Error(), 120)+")")
+	}
+	return &sheetTable{name: p.name, in: rows}, nil
+}
+
+type sheetTable struct {
+	name   string
+	in     *excelize.Rows
+	row    int32
+	hidden int
+}
+
+func (t *sheetTable) close() error { return t.in.Close() }
+
+func (t *sheetTable) next() (int32, []string, error) {
+	if !t.in.Next() {
+		if err := t.in.Error(); err != nil {
+			return 0, nil, unreadable(t.name, "a sheet that can be read to its end ("+app.Clip(err.Error(), 120)+")")
+		}
+		return 0, nil, io.EOF
+	}
+	t.row++
+	cells, err := t.in.Columns()
+	if err != nil {
+		return 0, nil, unreadable(t.name, "a sheet that can be read ("+app.Clip(err.Error(), 120)+")")
+	}
+	if t.in.GetRowOpts().Hidden {
+		t.hidden++
+	}
+	for i, c := range cells {
+		cells[i] = plainNumber(c)
+	}
+	return t.row, cells, nil
+}
+
+// plainNumber writes a number of a workbook without an exponent and rounded to the 15 digits that spreadsheets count on, so
+// that 0.1+0.2 is 0.3 again. Other texts, and numbers with leading zeros, which are codes, stay as they are.
+func plainNumber(s string) string {
+	if len(s) < 16 && !strings.ContainsAny(s, "eE") || len(s) > 40 || s == "" || (s[0] != '-' && (s[0] < '0' || s[0] > '9')) {
+		return s
+	}
+	for i := range len(s) {
+		if c := s[i]; (c < '0' || c > '9') && !strings.ContainsRune(".-+eE", rune(c)) {
+			return s
+		}
+	}
+	if !strings.ContainsAny(s, ".eE") {
+		return s
+	}
+	f, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		return s
+	}
+	if f, err = strconv.ParseFloat(strconv.FormatFloat(f, 'g', 15, 64), 64); err != nil {
+		return s
+	}
+	return strconv.FormatFloat(f, 'f', -1, 64)
+}

@@ -1,0 +1,121 @@
+// Package outbox writes messages as files (RFC 5322, .eml) into a folder, for a mail system to fetch.
+package outbox
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"mime"
+	"net/mail"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"time"
+
+	gomail "github.com/wneessen/go-mail"
+
+	"turret/internal/app"
+)
+
+// Folder is an outbox. It implements app.Outbox.
+type Folder struct{ dir, from string }
+
+var _ app.Outbox = Folder{}
+
+// In makes an outbox in a folder, which is made when first needed; from is the sender's address.
+func In(dir, from string) Folder { return Folder{dir, from} }
+
+var decoder mime.WordDecoder
+
+var unsafe = regexp.MustCompile(`[^a-zA-Z0-9@._-]+`)
+
+// Put writes a message and returns the name of its file.
+func (f Folder) Put(m app.Message) (string, error) {
+	msg := gomail.NewMsg()
+	if err := errors.Join(msg.From(f.from), msg.To(m.To)); err != nil {
+		return "", err
+	}
+	msg.Subject(m.Subject)
+	msg.SetDateWithValue(m.At)
+	msg.SetMessageID()
+	msg.SetBodyString(gomail.TypeTextPlain, m.Text)
+	if err := os.MkdirAll(f.dir, 0o700); err != nil {
+		return "", err
+	}
+	var b bytes.Buffer
+	if _, err := msg.WriteTo(&b); err != nil {
+		return "", err
+	}
+	stem := m.At.UTC().Format("20060102T150405") + "-" + unsafe.ReplaceAllString(m.To, "-")
+	for n := 0; ; n++ {
+		name := fmt.Sprintf("%s-%02d.eml", stem, n)
+		out, err := os.OpenFile(filepath.Join(f.dir, name), os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+		if errors.Is(err, os.ErrExist) && n < 99 {
+			continue
+		}
+		if err != nil {
+			return "", err
+		}
+		_, err = out.Write(b.Bytes())
+		return name, errors.Join(err, out.Close())
+	}
+}
+
+// List reads the heads of all messages, newest first.
+func (f Folder) List() ([]app.Message, error) {
+	entries, err := os.ReadDir(f.dir)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	var list []app.Message
+	for _, e := range entries {
+		if filepath.Ext(e.Name()) != ".eml" {
+			continue
+		}
+		m, err := f.head(e.Name())
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", e.Name(), err)
+		}
+		list = append(list, m)
+	}
+	slices.Reverse(list)
+	return list, err
+}
+
+func (f Folder) head(name string) (app.Message, error) {
+	in, err := os.Open(filepath.Join(f.dir, name))
+	if err != nil {
+		return app.Message{}, err
+	}
+	defer in.Close()
+	msg, err := mail.ReadMessage(in)
+	if err != nil {
+		return app.Message{}, err
+	}
+	m := app.Message{File: name, To: msg.Header.Get("To"), Subject: msg.Header.Get("Subject")}
+	if to, err := msg.Header.AddressList("To"); err == nil && len(to) > 0 {
+		m.To = to[0].Address
+	}
+	if s, err := decoder.DecodeHeader(m.Subject); err == nil {
+		m.Subject = s
+	}
+	at, err := msg.Header.Date()
+	if err != nil {
+		at = time.Time{}
+	}
+	m.At = at
+	return m, nil
+}
+
+// Open reads a message as it was written.
+func (f Folder) Open(name string) ([]byte, error) {
+	if filepath.Base(name) != name || filepath.Ext(name) != ".eml" {
+		return nil, fmt.Errorf("message: %w", app.ErrNotFound)
+	}
+	b, err := os.ReadFile(filepath.Join(f.dir, name))
+	if errors.Is(err, os.ErrNotExist) {
+		err = fmt.Errorf("message: %w", app.ErrNotFound)
+	}
+	return b, err
+}

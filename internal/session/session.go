@@ -1,0 +1,195 @@
+// Package session keeps who is signed in, in a file of its own, so that signing in never waits behind a load.
+//
+// A session is known by a random key whose digest alone is kept. It ends after a time without use, at its latest after a
+// week, and when it is ended by hand. Failed sign-ins are counted by name and by address and lock both for a while.
+package session
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/base64"
+	"encoding/hex"
+	"errors"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	_ "modernc.org/sqlite" // the driver
+
+	"turret/internal/app"
+)
+
+// Ages and limits of sessions and sign-ins.
+const (
+	Idle     = 12 * time.Hour
+	Longest  = 7 * 24 * time.Hour
+	Tries    = 5                // failed sign-ins until a name is locked
+	TriesAt  = 30               // from one address
+	LockedBy = 15 * time.Minute // since the last failure
+)
+
+// Store keeps sessions.
+type Store struct {
+	db  *sqlx.DB
+	now func() time.Time
+}
+
+const schema = `
+CREATE TABLE IF NOT EXISTS sessions (
+  id INTEGER PRIMARY KEY, digest TEXT NOT NULL UNIQUE, account INTEGER NOT NULL, token TEXT NOT NULL,
+  made INTEGER NOT NULL, seen INTEGER NOT NULL, address TEXT NOT NULL, agent TEXT NOT NULL
+) STRICT;
+CREATE INDEX IF NOT EXISTS sessions_account ON sessions (account);
+CREATE TABLE IF NOT EXISTS failures (key TEXT PRIMARY KEY, count INTEGER NOT NULL, last INTEGER NOT NULL) STRICT, WITHOUT ROWID;`
+
+// Open opens or makes the file; ":memory:" keeps sessions as long as the program runs.
+func Open(ctx context.Context, path string, now func() time.Time) (*Store, error) {
+	name := path
+	if path != ":memory:" {
+		name = "file:" + (&url.URL{Path: path}).EscapedPath()
+	}
+	db, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(1)
+	if _, err := db.ExecContext(ctx, schema); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return &Store{db, now}, nil
+}
+
+// Close closes the file.
+func (s *Store) Close() error { return s.db.Close() }
+
+// Session is one signed-in browser.
+type Session struct {
+	ID      int64
+	Account int64
+	Token   string // that forms carry against requests forged elsewhere
+	Made    time.Time
+	Seen    time.Time
+	Address string
+	Agent   string
+}
+
+func random() string {
+	b := make([]byte, 32)
+	_, _ = rand.Read(b) // never fails
+	return base64.RawURLEncoding.EncodeToString(b)
+}
+
+func digest(key string) string {
+	sum := sha256.Sum256([]byte(key))
+	return hex.EncodeToString(sum[:])
+}
+
+// Begin makes a session and returns its key.
+func (s *Store) Begin(ctx context.Context, account int64, address, agent string) (string, *Session, error) {
+	key := random()
+	at := s.now()
+	x := &Session{Account: account, Token: random(), Made: at, Seen: at, Address: address, Agent: app.Clip(strings.ToValidUTF8(agent, ""), 200)}
+	if _, err := s.db.ExecContext(ctx, `DELETE FROM sessions WHERE seen < ? OR made < ?`, at.Add(-Idle).Unix(), at.Add(-Longest).Unix()); err != nil {
+		return "", nil, err
+	}
+	r, err := s.db.ExecContext(ctx, `INSERT INTO sessions (digest, account, token, made, seen, address, agent) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+		digest(key), account, x.Token, at.Unix(), at.Unix(), x.Address, x.Agent)
+	if err != nil {
+		return "", nil, err
+	}
+	x.ID, err = r.LastInsertId()
+	return key, x, err
+}
+
+const columns = `SELECT id, account, token, made, seen, address, agent FROM sessions`
+
+type row struct {
+	ID, Account, Made, Seen int64
+	Token, Address, Agent   string
+}
+
+func (r *row) session() Session {
+	return Session{r.ID, r.Account, r.Token, time.Unix(r.Made, 0), time.Unix(r.Seen, 0), r.Address, r.Agent}
+}
+
+// Find returns the session of a key, nil where there is none or it has ended. It is noted as seen at most once a minute.
+func (s *Store) Find(ctx context.Context, key string) (*Session, error) {
+	if len(key) != 43 {
+		return nil, nil
+	}
+	var r row
+	err := s.db.GetContext(ctx, &r, columns+` WHERE digest = ?`, digest(key))
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	x, at := r.session(), s.now()
+	if at.Sub(x.Seen) > Idle || at.Sub(x.Made) > Longest {
+		return nil, s.end(ctx, `id = ?`, x.ID)
+	}
+	if at.Sub(x.Seen) > time.Minute {
+		if _, err := s.db.ExecContext(ctx, `UPDATE sessions SET seen = ? WHERE id = ?`, at.Unix(), x.ID); err != nil {
+			return nil, err
+		}
+	}
+	return &x, nil
+}
+
+// Of lists the sessions of an account, the last used first.
+func (s *Store) Of(ctx context.Context, account int64) ([]Session, error) {
+	var rows []row
+	err := s.db.SelectContext(ctx, &rows, columns+` WHERE account = ? ORDER BY seen DESC, id DESC`, account)
+	list := make([]Session, len(rows))
+	for i := range rows {
+		list[i] = rows[i].session()
+	}
+	return list, err
+}
+
+func (s *Store) end(ctx context.Context, where string, args ...any) error {
+	_, err := s.db.ExecContext(ctx, `DELETE FROM sessions WHERE `+where, args...)
+	return err
+}
+
+// End ends a session of an account.
+func (s *Store) End(ctx context.Context, account, id int64) error {
+	return s.end(ctx, `account = ? AND id = ?`, account, id)
+}
+
+// EndOthers ends all sessions of an account but one; 0 ends them all.
+func (s *Store) EndOthers(ctx context.Context, account, but int64) error {
+	return s.end(ctx, `account = ? AND id <> ?`, account, but)
+}
+
+// Locked reports whether sign-ins of a name, or from an address, have failed so often that they must wait.
+func (s *Store) Locked(ctx context.Context, login, address string) (bool, error) {
+	var n int
+	since := s.now().Add(-LockedBy).Unix()
+	err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND (key = ? AND count >= ? OR key = ? AND count >= ?)`,
+		since, "name "+strings.ToLower(login), Tries, "from "+address, TriesAt)
+	return n > 0, err
+}
+
+// Failed counts a failed sign-in.
+func (s *Store) Failed(ctx context.Context, login, address string) error {
+	at := s.now()
+	for _, key := range []string{"name " + strings.ToLower(login), "from " + address} {
+		if _, err := s.db.ExecContext(ctx, `INSERT INTO failures VALUES (?, 1, ?) ON CONFLICT (key)
+			DO UPDATE SET count = CASE WHEN last < ? THEN 1 ELSE count + 1 END, last = excluded.last`,
+			app.Clip(key, 200), at.Unix(), at.Add(-LockedBy).Unix()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Succeeded forgets the failures of a name.
+func (s *Store) Succeeded(ctx context.Context, login string) error {
+	_, err := s.db.ExecContext(ctx, `DELETE FROM failures WHERE key = ?`, app.Clip("name "+strings.ToLower(login), 200))
+	return err
+}

@@ -1,0 +1,278 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/app"
+)
+
+// Settings returns the settings as JSON, empty for the defaults, and their version.
+func (r reading) Settings(ctx context.Context) (string, int64, error) {
+	var rows []struct{ Key, Value string }
+	if err := r.q.SelectContext(ctx, &rows, `SELECT key, value FROM settings WHERE key IN ('settings', 'settings_version')`); err != nil {
+		return "", 0, err
+	}
+	text, version := "", int64(0)
+	for _, row := range rows {
+		if row.Key == "settings" {
+			text = row.Value
+		} else if _, err := fmt.Sscan(row.Value, &version); err != nil {
+			return "", 0, err
+		}
+	}
+	return text, version, nil
+}
+
+// SaveSettings replaces the settings unless their version is another by now.
+func (s *Store) SaveSettings(ctx context.Context, text string, version int64, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		_, now, err := reading{tx}.Settings(ctx)
+		if err != nil {
+			return err
+		}
+		if now != version {
+			return fmt.Errorf("the settings: %w", app.ErrConflict)
+		}
+		const put = `INSERT INTO settings VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`
+		for key, value := range map[string]string{"settings": text, "settings_version": fmt.Sprint(version + 1)} {
+			if _, err := tx.ExecContext(ctx, put, key, value); err != nil {
+				return err
+			}
+		}
+		return stirred(ctx, tx)
+	})
+}
+
+// Sources lists who has sent files or has mappings, in order.
+func (s *Store) Sources(ctx context.Context) ([]string, error) {
+	var list []string
+	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' UNION SELECT source FROM mappings ORDER BY 1`)
+	return list, err
+}
+
+// Mappings lists those of a source, the last used first.
+func (s *Store) Mappings(ctx context.Context, source string) ([]app.Mapping, error) {
+	var texts []string
+	if err := s.q.SelectContext(ctx, &texts, `SELECT mapping FROM mappings WHERE source = ? ORDER BY used_at DESC`, source); err != nil {
+		return nil, err
+	}
+	list := make([]app.Mapping, len(texts))
+	for i, t := range texts {
+		if err := json.Unmarshal([]byte(t), &list[i]); err != nil {
+			return nil, fmt.Errorf("mapping of %s: %w", source, err)
+		}
+	}
+	return list, nil
+}
+
+// SaveMapping keeps a mapping for the heads it was made for.
+func (s *Store) SaveMapping(ctx context.Context, source string, m app.Mapping, at time.Time) error {
+	b, err := json.Marshal(m)
+	if err != nil {
+		return err
+	}
+	_, err = s.write.ExecContext(ctx, `INSERT INTO mappings VALUES (?, ?, ?, ?) ON CONFLICT (source, heads)
+		DO UPDATE SET mapping = excluded.mapping, used_at = excluded.used_at`, source, m.Signature(), string(b), at.UTC().Format(time.RFC3339Nano))
+	return err
+}
+
+// Accounts lists everybody, by name.
+func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, login, name, email, role, scopes, hide_money, active, password, version
+		FROM accounts ORDER BY name, id`)
+	var list []app.Account
+	err = each(rows, err, func(scan scanner) error {
+		var a app.Account
+		var scopes string
+		err := scan(&a.ID, &a.Login, &a.Name, &a.Email, &a.Role, &scopes, &a.HideMoney, &a.Active, &a.Password, &a.Version)
+		if scopes != "" {
+			a.Scopes = strings.Split(scopes, "\n")
+		}
+		list = append(list, a)
+		return err
+	})
+	return list, err
+}
+
+// SaveAccount writes an account unless it was changed since its version.
+func (s *Store) SaveAccount(ctx context.Context, a app.Account, e app.Entry) (int64, error) {
+	return a.ID, s.change(ctx, e, func(tx *sqlx.Tx) error {
+		args := []any{a.Login, a.Name, a.Email, a.Role, strings.Join(a.Scopes, "\n"), a.HideMoney, a.Active, a.Password}
+		if a.ID == 0 {
+			r, err := tx.ExecContext(ctx, `INSERT INTO accounts (login, name, email, role, scopes, hide_money, active, password, version)
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1)`, args...)
+			if err == nil {
+				a.ID, err = r.LastInsertId()
+			}
+			return err
+		}
+		r, err := tx.ExecContext(ctx, `UPDATE accounts SET login = ?, name = ?, email = ?, role = ?, scopes = ?, hide_money = ?, active = ?,
+			password = ?, version = version + 1 WHERE id = ? AND version = ?`, append(args, a.ID, a.Version)...)
+		return one(r, err)
+	})
+}
+
+// one is a conflict where a change met no row.
+func one(r sql.Result, err error) error {
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, app.ErrConflict)
+	}
+	return nil
+}
+
+// Tokens lists the keys of an account, also those ended.
+func (s *Store) Tokens(ctx context.Context, account int64) ([]app.Token, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, account_id, name, made_at, coalesce(ended_at, '') FROM tokens WHERE account_id = ? ORDER BY id DESC`, account)
+	var list []app.Token
+	err = each(rows, err, func(scan scanner) error {
+		var t app.Token
+		var made, ended string
+		err := scan(&t.ID, &t.Account, &t.Name, &made, &ended)
+		var a, b error
+		t.MadeAt, a = moment(made)
+		t.EndedAt, b = moment(ended)
+		list = append(list, t)
+		return errors.Join(err, a, b)
+	})
+	return list, err
+}
+
+// TokenOwner finds the account of a key that has not ended.
+func (s *Store) TokenOwner(ctx context.Context, digest string) (int64, error) {
+	var id int64
+	err := s.q.GetContext(ctx, &id, `SELECT account_id FROM tokens WHERE digest = ? AND ended_at IS NULL`, digest)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = fmt.Errorf("key: %w", app.ErrNotFound)
+	}
+	return id, err
+}
+
+// SaveToken keeps a new key.
+func (s *Store) SaveToken(ctx context.Context, t app.Token, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO tokens (account_id, name, digest, made_at) VALUES (?, ?, ?, ?)`, t.Account, t.Name,
+			t.Digest, t.MadeAt.UTC().Format(stamp))
+		return err
+	})
+}
+
+// EndToken ends a key of an account.
+func (s *Store) EndToken(ctx context.Context, account, id int64, at time.Time, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		return one(tx.ExecContext(ctx, `UPDATE tokens SET ended_at = ? WHERE id = ? AND account_id = ? AND ended_at IS NULL`,
+			at.UTC().Format(stamp), id, account))
+	})
+}
+
+// enter adds an entry to the trail, sealed with the one before.
+func enter(ctx context.Context, tx *sqlx.Tx, e app.Entry) error {
+	if e.Act == "" {
+		return nil
+	}
+	row := tx.QueryRowContext(ctx, `SELECT id, digest FROM audit ORDER BY id DESC LIMIT 1`)
+	if err := row.Scan(&e.ID, &e.Former); err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return err
+	}
+	e.ID++
+	e.At = e.At.UTC().Truncate(time.Second)
+	e.Digest = e.Seal()
+	_, err := tx.ExecContext(ctx, `INSERT INTO audit VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`, e.ID, e.At.Format(stamp), e.Who, e.Act, e.Subject,
+		e.Before, e.After, e.Former, e.Digest)
+	return err
+}
+
+// Note adds an entry by itself.
+func (s *Store) Note(ctx context.Context, e app.Entry) error {
+	return s.change(ctx, e, func(*sqlx.Tx) error { return nil })
+}
+
+const auditColumns = `SELECT id, at, who, act, subject, before, after, former, digest FROM audit`
+
+// Audit lists entries that answer a query, newest first.
+func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error) {
+	like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Text) + "%"
+	rows, err := s.q.QueryContext(ctx, auditColumns+` WHERE (? = '' OR subject || ' ' || before || ' ' || after LIKE ? ESCAPE '\')
+		AND (? = '' OR who = ?) AND (? = '' OR act = ?) AND (? = 0 OR id < ?) ORDER BY id DESC LIMIT ?`,
+		q.Text, like, q.Who, q.Who, q.Act, q.Act, q.Before, q.Before, q.Limit)
+	var list []app.Entry
+	return list, scanEntries(rows, err, func(e *app.Entry) { list = append(list, *e) })
+}
+
+// AuditTrail passes every entry, oldest first.
+func (s *Store) AuditTrail(ctx context.Context, row func(*app.Entry)) error {
+	rows, err := s.q.QueryContext(ctx, auditColumns+` ORDER BY id`)
+	return scanEntries(rows, err, row)
+}
+
+func scanEntries(rows *sql.Rows, err error, row func(*app.Entry)) error {
+	return each(rows, err, func(scan scanner) error {
+		var e app.Entry
+		var at string
+		err := scan(&e.ID, &at, &e.Who, &e.Act, &e.Subject, &e.Before, &e.After, &e.Former, &e.Digest)
+		var parse error
+		e.At, parse = moment(at)
+		row(&e)
+		return errors.Join(err, parse)
+	})
+}
+
+// FeedRuns lists the last runs of a feed, newest first; an empty name means all feeds.
+func (s *Store) FeedRuns(ctx context.Context, feed string, limit int) ([]app.FeedRun, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, feed, started_at, coalesce(ended_at, ''), state, cursor, rows, coalesce(load_id, 0), log
+		FROM feed_runs WHERE ? = '' OR feed = ? ORDER BY id DESC LIMIT ?`, feed, feed, limit)
+	var list []app.FeedRun
+	err = each(rows, err, func(scan scanner) error {
+		var r app.FeedRun
+		var a, b string
+		err := scan(&r.ID, &r.Feed, &a, &b, &r.State, &r.Cursor, &r.Rows, &r.Load, &r.Log)
+		var p1, p2 error
+		r.StartedAt, p1 = moment(a)
+		r.EndedAt, p2 = moment(b)
+		list = append(list, r)
+		return errors.Join(err, p1, p2)
+	})
+	return list, err
+}
+
+// SaveFeedRun writes a run, a new one where its ID is 0.
+func (s *Store) SaveFeedRun(ctx context.Context, r *app.FeedRun) error {
+	var ended, load any
+	if !r.EndedAt.IsZero() {
+		ended = r.EndedAt.UTC().Format(stamp)
+	}
+	if r.Load != 0 {
+		load = r.Load
+	}
+	if r.ID == 0 {
+		done, err := s.write.ExecContext(ctx, `INSERT INTO feed_runs (feed, started_at, ended_at, state, cursor, rows, load_id, log)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, r.Feed, r.StartedAt.UTC().Format(stamp), ended, r.State, r.Cursor, r.Rows, load, r.Log)
+		if err == nil {
+			r.ID, err = done.LastInsertId()
+		}
+		return err
+	}
+	_, err := s.write.ExecContext(ctx, `UPDATE feed_runs SET ended_at = ?, state = ?, cursor = ?, rows = ?, load_id = ?, log = ? WHERE id = ?`,
+		ended, r.State, r.Cursor, r.Rows, load, r.Log, r.ID)
+	return err
+}
+
+// Backup writes a consistent copy of the file while others go on reading and writing. The target must not exist.
+func (s *Store) Backup(ctx context.Context, path string) error {
+	if _, err := os.Stat(path); err == nil {
+		return fmt.Errorf("%s: %w", path, os.ErrExist)
+	}
+	_, err := s.pool.ExecContext(ctx, `VACUUM INTO ?`, path)
+	return err
+}

@@ -1,0 +1,184 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+const loadColumns = `SELECT id, kind, file, digest, size, rows, source, author, received_at, recognised, period,
+	coalesce(withdrawn_at, ''), withdrawn_by, reason FROM loads`
+
+// Loads lists all loads, newest first.
+func (r reading) Loads(ctx context.Context) ([]app.Load, error) {
+	rows, err := r.q.QueryContext(ctx, loadColumns+` ORDER BY id DESC`)
+	return scanLoads(rows, err)
+}
+
+// LoadOf finds the newest standing load of the kind with the digest; nil where there is none.
+func (r reading) LoadOf(ctx context.Context, kind app.Kind, digest string) (*app.Load, error) {
+	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE kind = ? AND digest = ? AND withdrawn_at IS NULL ORDER BY id DESC LIMIT 1`,
+		kind, digest)
+	list, err := scanLoads(rows, err)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	return &list[0], nil
+}
+
+func scanLoads(rows *sql.Rows, err error) ([]app.Load, error) {
+	var list []app.Load
+	err = each(rows, err, func(scan scanner) error {
+		var l app.Load
+		var at, withdrawn string
+		err := scan(&l.ID, &l.Kind, &l.File, &l.Digest, &l.Size, &l.Rows, &l.Source, &l.Author, &at, &l.Recognised, &l.Period,
+			&withdrawn, &l.WithdrawnBy, &l.Reason)
+		var parse, parse2 error
+		l.ReceivedAt, parse = moment(at)
+		l.WithdrawnAt, parse2 = moment(withdrawn)
+		list = append(list, l)
+		return errors.Join(err, parse, parse2)
+	})
+	return list, err
+}
+
+// moment reads a stamp; an empty one is the zero time.
+func moment(s string) (time.Time, error) {
+	if s == "" {
+		return time.Time{}, nil
+	}
+	return time.Parse(stamp, s)
+}
+
+// orphans are what a withdrawal must not leave behind: rows of standing loads that refer to something no longer there. Each
+// query returns the load that refers and the code it refers to.
+var orphans = []string{
+	`SELECT v.load_id, 'project ' || p.code FROM revisions v JOIN standing_loads l ON l.id = v.load_id JOIN projects p ON p.id = v.project_id
+		WHERE v.project_id NOT IN (SELECT project_id FROM current_projects) LIMIT 1`,
+	`SELECT r.load_id, 'programme ' || r.parent FROM current_projects c JOIN project_rows r USING (project_id, load_id)
+		WHERE r.parent <> '' AND r.parent NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
+	`SELECT r.load_id, 'programme ' || r.parent FROM current_nodes c JOIN node_rows r USING (node_id, load_id)
+		WHERE r.parent <> '' AND r.parent NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
+	`SELECT v.load_id, 'cost code ' || k.code FROM plan_lines t JOIN revisions v ON v.id = t.revision_id
+		JOIN standing_loads l ON l.id = v.load_id JOIN cost_codes k ON k.id = t.cost_code_id
+		WHERE t.cost_code_id NOT IN (SELECT cost_code_id FROM current_cost_codes) LIMIT 1`,
+	`SELECT t.load_id, 'cost code ' || k.code FROM postings t JOIN standing_loads l ON l.id = t.load_id JOIN cost_codes k ON k.id = t.cost_code_id
+		WHERE t.cost_code_id NOT IN (SELECT cost_code_id FROM current_cost_codes) LIMIT 1`,
+	`SELECT v.load_id, 'calendar ' || t.calendar FROM activities t JOIN revisions v ON v.id = t.revision_id
+		JOIN standing_loads l ON l.id = v.load_id WHERE t.calendar NOT IN ('', 'default')
+		AND t.calendar NOT IN (SELECT calendar FROM calendar_rows JOIN standing_loads s ON s.id = load_id) LIMIT 1`,
+}
+
+// Withdraw makes a load no longer count.
+func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		var periods []calendar.Month
+		if err := tx.SelectContext(ctx, &periods, `SELECT period FROM pins WHERE load_id = ? ORDER BY period`, load); err != nil {
+			return err
+		}
+		if len(periods) > 0 {
+			names := make([]string, len(periods))
+			for i, p := range periods {
+				names[i] = p.Name()
+			}
+			return fmt.Errorf("load %d stays: %s %w", load, strings.Join(names, ", "), app.ErrPinned)
+		}
+		r, err := tx.ExecContext(ctx, `UPDATE loads SET withdrawn_at = ?, withdrawn_by = ?, reason = ? WHERE id = ? AND withdrawn_at IS NULL`,
+			at.UTC().Format(stamp), who, reason, load)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, fmt.Errorf("load %d: %w", load, app.ErrConflict))
+		}
+		for _, q := range orphans {
+			var by int64
+			var what string
+			switch err := tx.QueryRowContext(ctx, q).Scan(&by, &what); {
+			case errors.Is(err, sql.ErrNoRows):
+			case err != nil:
+				return err
+			default:
+				return fmt.Errorf("load %d stays: load %d needs %s, which it brought; %w", load, by, what, app.ErrNeeded)
+			}
+		}
+		return stirred(ctx, tx)
+	})
+}
+
+// Pin notes that a published period was computed from loads.
+func (s *Store) Pin(ctx context.Context, period calendar.Month, loads []int64, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		for _, l := range loads {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO pins (period, load_id) VALUES (?, ?)`, period, l); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Deliveries lists what standing loads brought for each project, in the order of the loads.
+func (s *Store) Deliveries(ctx context.Context) ([]app.Delivery, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT project_id, kind, load_id, rows FROM revisions
+		WHERE load_id IN (SELECT id FROM standing_loads) ORDER BY load_id`)
+	var list []app.Delivery
+	err = each(rows, err, func(scan scanner) error {
+		var d app.Delivery
+		err := scan(&d.Project, &d.Kind, &d.Load, &d.Rows)
+		list = append(list, d)
+		return err
+	})
+	return list, err
+}
+
+// Refuse keeps a refusal; projects that are not known are left out of it.
+func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
+	e := app.Entry{At: r.At.UTC(), Who: r.Author, Act: "refused", Subject: r.File, After: fmt.Sprintf("%d problems; first: %s", r.Problems, r.First)}
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		done, err := tx.ExecContext(ctx, `INSERT INTO refusals (at, source, author, file, kind, period, problems, first)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, r.At.UTC().Format(stamp), r.Source, r.Author, r.File, r.Kind, r.Period, r.Problems, r.First)
+		if err != nil {
+			return err
+		}
+		id, err := done.LastInsertId()
+		if err != nil {
+			return err
+		}
+		for _, code := range r.Projects {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO refused_projects SELECT ?, id FROM projects WHERE code = ?`, id, code); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Refusals lists those of a period, oldest first.
+func (s *Store) Refusals(ctx context.Context, period calendar.Month) ([]app.Refused, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT r.id, r.at, r.source, r.author, r.file, r.kind, r.period, r.problems, r.first,
+		coalesce(group_concat(p.code, char(31)), '') FROM refusals r LEFT JOIN refused_projects x ON x.refusal_id = r.id
+		LEFT JOIN projects p ON p.id = x.project_id WHERE r.period = ? GROUP BY r.id ORDER BY r.id`, period)
+	var list []app.Refused
+	err = each(rows, err, func(scan scanner) error {
+		var r app.Refused
+		var at, projects string
+		err := scan(&r.ID, &at, &r.Source, &r.Author, &r.File, &r.Kind, &r.Period, &r.Problems, &r.First, &projects)
+		var parse error
+		r.At, parse = moment(at)
+		if projects != "" {
+			r.Projects = strings.Split(projects, "\x1f")
+		}
+		list = append(list, r)
+		return errors.Join(err, parse)
+	})
+	return list, err
+}

@@ -1,0 +1,356 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+)
+
+type editView struct {
+	Page     page
+	Title    string
+	Action   string
+	Form     bool // one row, shown as a form
+	Heads    []string
+	Rows     []editRow
+	Blank    []editRow
+	Lists    []editList
+	Others   []link
+	Problem  string
+	Notes    []string
+	Done     string
+	Shown    string
+	Year     *yearView
+	CanClear bool
+}
+
+type editRow struct {
+	N       string
+	Was     string
+	Cells   []editCell
+	Depth   int
+	Deleted bool
+}
+
+type editCell struct {
+	Name, Column, Value, Says string
+	Head                      string
+	Choices                   []string
+	Choose                    bool
+	List                      string
+	Kind                      string // of the input element
+	Fixed                     bool
+	Wrong                     string
+	Long                      bool
+}
+
+type editList struct {
+	ID   string
+	List []string
+}
+
+// brief are the columns of a schedule that are typed rather than sent.
+var brief = []string{"code", "name", "kind", "baseline_finish", "start", "finish", "actual_start", "actual_finish", "percent_complete", "remaining", "report_to", "owner"}
+
+const editRows = 400
+
+func (s *Server) edit(c fiber.Ctx) error {
+	kind, project := editOf(c)
+	g, err := s.Office.Grid(c.Context(), kind, project)
+	if err != nil {
+		return err
+	}
+	return s.showEdit(c, g, nil, nil, c.Query("saved"))
+}
+
+func editOf(c fiber.Ctx) (app.Kind, string) {
+	return app.Kind(strings.Clone(c.Params("kind"))), strings.Clone(c.Query("project"))
+}
+
+func editPath(kind app.Kind, project string) string {
+	if project == "" {
+		return "/edit/" + string(kind)
+	}
+	return "/edit/" + string(kind) + "?project=" + url.QueryEscape(project)
+}
+
+// showEdit shows the table; after a failed save edits are what was typed and fault says what is wrong with it.
+func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *app.EditError, saved string) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	title := g.Kind.Title()
+	section := "Setup"
+	if g.Project != "" {
+		title, section = title+" of "+g.Project, "Projects"
+	}
+	v := editView{Page: r.bare(title, section), Title: title, Action: editPath(g.Kind, g.Project), Form: g.Project != "" && (g.Kind == app.Projects || g.Kind == app.Statuses)}
+	if saved != "" {
+		v.Done = "Saved as load " + saved + "."
+	}
+	for _, k := range s.Office.Editable(c.Context(), g.Project) {
+		v.Others = append(v.Others, link{k.Title(), editPath(k, g.Project)})
+	}
+	if g.Project != "" {
+		v.Others = append([]link{{"‹ " + g.Project, projectPath(g.Project)}}, v.Others...)
+	}
+	f := &editForm{g: g, v: &v, fault: fault, columns: columnsOf(g, r.query.Get("all") != "")}
+	f.fill(edits, r.query.Get("all") != "")
+	if g.Kind == app.Calendars {
+		v.Year = yearOf(g, r)
+	}
+	if fault != nil {
+		c.Status(fiber.StatusUnprocessableEntity)
+		if len(fault.Clashes) > 0 {
+			c.Status(fiber.StatusConflict)
+		}
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("edit", v)
+}
+
+func columnsOf(g *app.Grid, all bool) []int {
+	var list []int
+	for i, col := range g.Input.Columns {
+		if col.Name == "project" || g.Kind == app.Activities && !all && !slices.Contains(brief, col.Name) {
+			continue
+		}
+		list = append(list, i)
+	}
+	return list
+}
+
+type editForm struct {
+	g       *app.Grid
+	v       *editView
+	fault   *app.EditError
+	columns []int
+}
+
+func (f *editForm) fill(edits []app.Edited, all bool) {
+	for _, i := range f.columns {
+		f.v.Heads = append(f.v.Heads, f.g.Input.Columns[i].Name)
+	}
+	for _, col := range f.g.Input.Columns {
+		if list := f.g.Choices[col.Name]; list != nil && len(col.Choices) == 0 {
+			f.v.Lists = append(f.v.Lists, editList{"list-" + col.Name, list})
+		}
+	}
+	f.v.CanClear = f.g.Kind.IsRevision() && f.g.Kind != app.Statuses || f.g.Kind == app.Calendars
+	left := 0
+	typed := map[string]int{}
+	for e, edit := range edits {
+		if edit.Old != nil {
+			typed[strings.Join(edit.Old, "\x1f")] = e
+		}
+	}
+	for i, cells := range f.g.Rows {
+		e, was := -1, strings.Join(cells, "\x1f")
+		if at, ok := typed[was]; ok {
+			e = at
+		} else if at := f.clashing(cells); at >= 0 {
+			e = at
+		}
+		if e < 0 && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" || len(f.v.Rows) >= editRows) {
+			left++
+			continue
+		}
+		f.v.Rows = append(f.v.Rows, f.row(i, cells, e, edits))
+	}
+	if left > 0 {
+		f.v.Shown = fmt.Sprintf("%d more rows are not shown and stay as they are", left)
+	}
+	f.blanks(edits)
+	f.say()
+}
+
+// clashing finds the edit whose row reads as these cells by now.
+func (f *editForm) clashing(cells []string) int {
+	if f.fault == nil {
+		return -1
+	}
+	for e, now := range f.fault.Current {
+		if slices.Equal(now, cells) {
+			return e
+		}
+	}
+	return -1
+}
+
+func (f *editForm) row(i int, cells []string, e int, edits []app.Edited) editRow {
+	x := editRow{N: fmt.Sprint(i), Was: strings.Join(cells, "\x1f")}
+	if len(f.g.Depth) > i {
+		x.Depth = f.g.Depth[i]
+	}
+	shown := cells
+	if e >= 0 && edits[e].New != nil {
+		shown = slices.Clone(cells)
+		for j := range shown {
+			if edits[e].New[j] != edits[e].Old[j] {
+				shown[j] = edits[e].New[j]
+			}
+		}
+	}
+	x.Deleted = e >= 0 && edits[e].New == nil
+	for _, j := range f.columns {
+		x.Cells = append(x.Cells, f.cell(x.N, j, shown[j], e))
+	}
+	return x
+}
+
+func (f *editForm) blanks(edits []app.Edited) {
+	if f.v.Form {
+		return
+	}
+	n := 0
+	for e, edit := range edits {
+		if edit.Old == nil && edit.New != nil {
+			f.v.Blank = append(f.v.Blank, f.blank(n, edit.New, e))
+			n++
+		}
+	}
+	for range 3 {
+		f.v.Blank = append(f.v.Blank, f.blank(n, make([]string, len(f.g.Input.Columns)), -1))
+		n++
+	}
+}
+
+func (f *editForm) blank(n int, cells []string, e int) editRow {
+	x := editRow{N: fmt.Sprintf("new%d", n)}
+	for _, j := range f.columns {
+		x.Cells = append(x.Cells, f.cell(x.N, j, cells[j], e))
+	}
+	return x
+}
+
+func (f *editForm) cell(n string, j int, value string, e int) editCell {
+	col := f.g.Input.Columns[j]
+	x := editCell{Name: fmt.Sprintf("c-%s-%d", n, j), Column: col.Name, Value: value, Says: col.Says, Kind: "text",
+		Head: strings.ReplaceAll(col.Name, "_", " ")}
+	switch {
+	case col.Cell == app.Choice:
+		x.Choose, x.Choices = true, col.Choices
+	case col.Cell == app.Day:
+		x.Kind = "date"
+	case f.g.Choices[col.Name] != nil:
+		x.List = "list-" + col.Name
+	case col.Name == "commentary" || col.Name == "note" && f.v.Form:
+		x.Long = true
+	}
+	x.Fixed = col.Name == "code" && !strings.HasPrefix(n, "new")
+	if f.fault != nil && e >= 0 {
+		for _, p := range f.fault.Problems {
+			if int(p.Row) == e && p.Column == col.Name {
+				x.Wrong = "expected " + p.Expected
+			}
+		}
+		for _, k := range f.fault.Clashes {
+			if k.Index == e && k.Column == col.Name {
+				x.Wrong = "stands at “" + k.Theirs + "” by now; you typed “" + k.Yours + "”"
+			}
+		}
+	}
+	return x
+}
+
+func (f *editForm) say() {
+	if f.fault == nil {
+		return
+	}
+	f.v.Problem = sentence(f.fault.Error())
+	if len(f.fault.Clashes) > 0 {
+		f.v.Problem += " What you typed is still here: save again to put it in the place of theirs, or change it first."
+	}
+	for _, p := range f.fault.Problems {
+		f.v.Notes = append(f.v.Notes, fmt.Sprintf("%s “%s”: expected %s", p.Column, app.Clip(p.Value, 60), p.Expected))
+	}
+	for _, k := range f.fault.Clashes {
+		f.v.Notes = append(f.v.Notes, fmt.Sprintf("%s: yours “%s”, theirs “%s”", k.Column, k.Yours, k.Theirs))
+	}
+}
+
+func (s *Server) saveEdit(c fiber.Ctx) error {
+	kind, project := editOf(c)
+	in := kind.Input()
+	if in == nil {
+		return fiber.ErrNotFound
+	}
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	edits := editsFrom(q, in, project)
+	r, err := s.Office.SaveGrid(c.Context(), kind, project, edits)
+	var fault *app.EditError
+	if errors.As(err, &fault) {
+		g, err := s.Office.Grid(c.Context(), kind, project)
+		if err != nil {
+			return err
+		}
+		return s.showEdit(c, g, edits, fault, "")
+	}
+	if err != nil {
+		return err
+	}
+	to := editPath(kind, project)
+	if len(r.Loads) > 0 {
+		sep := "?"
+		if project != "" {
+			sep = "&"
+		}
+		to += sep + fmt.Sprintf("saved=%d", r.Loads[0].ID)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+// editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.
+func editsFrom(q url.Values, in *app.Input, project string) []app.Edited {
+	var list []app.Edited
+	width := len(in.Columns)
+	for i := 0; q.Has(fmt.Sprintf("was-%d", i)) || i < 4000; i++ {
+		was := q.Get(fmt.Sprintf("was-%d", i))
+		old := strings.Split(was, "\x1f")
+		if was == "" || len(old) != width {
+			continue
+		}
+		e := app.Edited{Old: old, New: slices.Clone(old)}
+		for j := range in.Columns {
+			if name := fmt.Sprintf("c-%d-%d", i, j); q.Has(name) {
+				e.New[j] = typed(q.Get(name))
+			}
+		}
+		if q.Get(fmt.Sprintf("del-%d", i)) != "" {
+			e.New = nil
+		}
+		if e.New == nil || !slices.Equal(e.Old, e.New) {
+			list = append(list, e)
+		}
+	}
+	for i := range 500 {
+		row, any := make([]string, width), false
+		for j := range in.Columns {
+			row[j] = typed(q.Get(fmt.Sprintf("c-new%d-%d", i, j)))
+			any = any || row[j] != ""
+		}
+		if any {
+			for j, col := range in.Columns {
+				if col.Name == "project" {
+					row[j] = project
+				}
+			}
+			list = append(list, app.Edited{New: row})
+		}
+	}
+	return list
+}
+
+func typed(s string) string {
+	return strings.TrimSpace(strings.ReplaceAll(strings.ReplaceAll(s, "\r\n", "\n"), "\x1f", " "))
+}

@@ -1,0 +1,199 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+)
+
+func (s *Server) loadRoutes() {
+	s.app.Get("/loads", s.loads)
+	s.app.Get("/loads/:id", s.load)
+	s.app.Post("/loads/:id/withdraw", s.withdraw)
+}
+
+type loadsView struct {
+	Page     page
+	Headline string
+	Rows     []loadRow
+	Filter   []picker
+	More     string
+	Empty    string
+}
+
+type loadRow struct {
+	ID                                     int64
+	Href, Kind, File, Source, Author, When string
+	Period, Digest, Rows                   string
+	Withdrawn                              string
+}
+
+const loadsPage = 200
+
+func (s *Server) loads(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	list, err := s.Office.Loads(c.Context())
+	if err != nil {
+		return err
+	}
+	v := loadsView{Page: r.bare("Loads", "Loads")}
+	kind, source, from := r.query.Get("kind"), r.query.Get("source"), 0
+	from, _ = strconv.Atoi(r.query.Get("from"))
+	standing := 0
+	kinds, sources := picker{Label: "Kind", Name: "kind", Options: []option{{"", "all", kind == ""}}}, picker{Label: "Source", Name: "source", Options: []option{{"", "all", source == ""}}}
+	seen := map[string]bool{}
+	for _, k := range app.Kinds() {
+		kinds.Options = append(kinds.Options, option{string(k), k.Title(), kind == string(k)})
+	}
+	at := 0
+	for i := range list {
+		l := &list[i]
+		if !l.Withdrawn() {
+			standing++
+		}
+		if l.Source != "" && !seen[l.Source] {
+			seen[l.Source] = true
+			sources.Options = append(sources.Options, option{l.Source, l.Source, source == l.Source})
+		}
+		if kind != "" && string(l.Kind) != kind || source != "" && l.Source != source {
+			continue
+		}
+		if at++; at > from && len(v.Rows) < loadsPage {
+			v.Rows = append(v.Rows, loadRowOf(l))
+		}
+	}
+	v.Headline = fmt.Sprintf("%s stand", counted(standing, "load", "loads"))
+	if n := len(list) - standing; n > 0 {
+		v.Headline += fmt.Sprintf(", %d withdrawn", n)
+	}
+	v.Headline += "."
+	v.Filter = []picker{kinds, sources}
+	if at > from+loadsPage {
+		v.More = r.here("from", strconv.Itoa(from+loadsPage))
+	}
+	switch {
+	case len(list) == 0:
+		v.Empty = "Nothing was loaded yet. Files are loaded on the Gather screen."
+	case len(v.Rows) == 0:
+		v.Empty = "No load answers these filters."
+	}
+	c.Set(fiber.HeaderCacheControl, "no-cache")
+	return c.Render("loads", v)
+}
+
+func loadRowOf(l *app.Load) loadRow {
+	x := loadRow{ID: l.ID, Href: fmt.Sprintf("/loads/%d", l.ID), Kind: l.Kind.Title(), File: l.File, Source: l.Source, Author: l.Author,
+		When: when(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: thousands(l.Rows)}
+	if l.Period != 0 {
+		x.Period = l.Period.Name()
+	}
+	if l.Withdrawn() {
+		x.Withdrawn = fmt.Sprintf("withdrawn %s by %s: %s", when(l.WithdrawnAt), l.WithdrawnBy, l.Reason)
+	}
+	return x
+}
+
+func thousands(n int) string {
+	s := strconv.Itoa(n)
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	return s
+}
+
+type loadView struct {
+	Page            page
+	Load            loadRow
+	Digest          string
+	Recognised      string
+	Size            string
+	Heads           []string
+	Rows            [][]string
+	Kept            string // why the rows are not shown
+	From, To        int
+	Before, After   string
+	May             bool
+	Reason, Problem string
+}
+
+const rowsPage = 200
+
+func (s *Server) load(c fiber.Ctx) error {
+	id, err := number(c, "id")
+	if err != nil {
+		return err
+	}
+	return s.showLoad(c, id, loadView{})
+}
+
+func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	l, err := s.Office.Load(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	v.Page, v.Load, v.Digest, v.Recognised = r.bare(fmt.Sprintf("Load %d", id), "Loads"), loadRowOf(l), l.Digest, l.Recognised
+	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
+	v.May = app.ActorOf(c.Context()).May(app.Withdraw) && !l.Withdrawn()
+	from, _ := strconv.Atoi(r.query.Get("from"))
+	from = max(0, from)
+	f, err := s.Office.LoadRows(c.Context(), l, from, rowsPage)
+	switch {
+	case errors.Is(err, app.ErrForbidden):
+		v.Kept = "Costs are not shown to you."
+	case err != nil:
+		return err
+	default:
+		v.rows(f, from, l.Rows, r)
+	}
+	if v.Problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("load", v)
+}
+
+func (v *loadView) rows(f *app.File, from, all int, r *request) {
+	v.Heads = []string{"row"}
+	for _, col := range f.Kind.Input().Columns {
+		v.Heads = append(v.Heads, col.Name)
+	}
+	for i := range f.Len() {
+		v.Rows = append(v.Rows, append([]string{fmt.Sprint(f.Row(i))}, f.Cells(i)...))
+	}
+	v.From, v.To = from+1, from+f.Len()
+	if from > 0 {
+		v.Before = r.here("from", strconv.Itoa(max(0, from-rowsPage)))
+	}
+	if v.To < all {
+		v.After = r.here("from", strconv.Itoa(from+rowsPage))
+	}
+}
+
+func (s *Server) withdraw(c fiber.Ctx) error {
+	id, err := number(c, "id")
+	if err != nil {
+		return err
+	}
+	reason := strings.Clone(c.FormValue("reason"))
+	err = s.Office.Withdraw(c.Context(), id, reason)
+	var field *app.FieldError
+	if errors.As(err, &field) || errors.Is(err, app.ErrPinned) || errors.Is(err, app.ErrNeeded) {
+		return s.showLoad(c, id, loadView{Reason: reason, Problem: sentence(err.Error())})
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/loads/%d", id))
+}

@@ -1,0 +1,81 @@
+package web
+
+import (
+	"bytes"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+)
+
+type samplesView struct {
+	Page     page
+	Rows     []sampleRow
+	Projects picker
+	Project  string
+}
+
+type sampleRow struct {
+	Title, Says, CSV, XLSX, Filled string
+	Columns                        []app.Column
+}
+
+func (s *Server) samples(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	settings, err := s.Office.Settings(c.Context())
+	if err != nil {
+		return err
+	}
+	asked := app.ActorOf(c.Context()).Asked(settings)
+	if asked == nil {
+		return app.ErrForbidden
+	}
+	v := samplesView{Page: r.bare("Samples and templates", "Gather"), Project: r.query.Get("project")}
+	v.Projects = picker{Label: "Project", Name: "project", Options: []option{{"", "choose a project", v.Project == ""}}}
+	for _, p := range r.a.Projects {
+		if p.Status == "open" || p.Status == "proposed" {
+			v.Projects.Options = append(v.Projects.Options, option{p.Code, p.Code + " " + p.Name, p.Code == v.Project})
+		}
+	}
+	for _, k := range asked {
+		in := k.Input()
+		x := sampleRow{Title: in.Title, Says: in.Says, Columns: in.Columns, CSV: "/gather/samples/" + string(k) + ".csv", XLSX: "/gather/samples/" + string(k) + ".xlsx"}
+		if v.Project != "" && k.IsRevision() {
+			x.Filled = x.XLSX + "?project=" + strings.ReplaceAll(urlEscape(v.Project), "+", "%20")
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	return c.Render("samples", v)
+}
+
+func (s *Server) sample(c fiber.Ctx) error {
+	kind, form, _ := strings.Cut(strings.Clone(c.Params("file")), ".")
+	k := app.Kind(kind)
+	if k.Input() == nil || form != "csv" && form != "xlsx" {
+		return fiber.ErrNotFound
+	}
+	project := strings.Clone(c.Query("project"))
+	if form == "csv" {
+		if app.ActorOf(c.Context()) == nil {
+			return app.ErrSignedOut
+		}
+		return s.download(c, kind+".csv", "text/csv; charset=utf-8", s.Reports.Sample(k))
+	}
+	rows, choices, err := s.Office.TemplateOf(c.Context(), k, project)
+	if err != nil {
+		return err
+	}
+	name := kind + ".xlsx"
+	if project != "" {
+		name = kind + "-" + project + ".xlsx"
+	}
+	var b bytes.Buffer
+	if err := s.Reports.Template(&b, k, rows, choices); err != nil {
+		return err
+	}
+	return s.download(c, name, xlsxType, b.Bytes())
+}

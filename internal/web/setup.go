@@ -1,0 +1,534 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+)
+
+func (s *Server) setupRoutes() {
+	s.app.Get("/edit/:kind", s.edit)
+	s.app.Post("/edit/:kind", s.saveEdit)
+	s.app.Get("/setup", s.setup)
+	s.app.Get("/setup/settings", s.settings)
+	s.app.Post("/setup/settings", s.saveSettings)
+	s.app.Get("/setup/settings.json", s.exportSettings)
+	s.app.Post("/setup/import", s.importSettings)
+	s.app.Get("/setup/people", s.people)
+	s.app.Get("/setup/people/:id", s.person)
+	s.app.Post("/setup/people/:id", s.savePerson)
+	s.app.Get("/setup/audit", s.audit)
+	s.app.Get("/feeds", s.feeds)
+	s.app.Post("/feeds/:name/run", s.runFeed)
+	s.app.Post("/feeds", s.saveFeed)
+	s.app.Get("/feeds/:name", s.feedLog)
+}
+
+type setupView struct {
+	Page    page
+	Parts   []setupPart
+	Admin   bool
+	Problem string
+	Done    string
+}
+
+type setupPart struct{ Name, Href, Says string }
+
+func (s *Server) setup(c fiber.Ctx) error { return s.showSetup(c, "", c.Query("done")) }
+
+func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	actor := app.ActorOf(c.Context())
+	if actor == nil {
+		return app.ErrSignedOut
+	}
+	if !actor.May(app.ReadSetup) {
+		return fmt.Errorf("settings: %w", app.ErrForbidden)
+	}
+	v := setupView{Page: r.bare("Setup", "Setup"), Admin: actor.May(app.ChangeSetup), Problem: problem}
+	if done != "" {
+		v.Done = "The settings are taken over."
+	}
+	v.Parts = []setupPart{
+		{"Structure", "/edit/structure", "portfolios and programmes"}, {"Projects", "/edit/projects", "names, leads, dates, status"},
+		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"}, {"Calendars", "/edit/calendars", "working days, with a view of the year"},
+		{"Rates", "/edit/rates", "currencies and their rates by month"},
+		{"Periods, tolerances and locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
+		{"Feeds", "/feeds", "outside systems and when they are asked"},
+	}
+	if actor.May(app.ManageUsers) {
+		v.Parts = append(v.Parts, setupPart{"People", "/setup/people", "who may do what, and addresses for reminders"})
+	}
+	v.Parts = append(v.Parts, setupPart{"Audit trail", "/setup/audit", "who did what to which record"})
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	return c.Render("setup", v)
+}
+
+type settingsView struct {
+	Page    page
+	S       *app.Settings
+	Version int64
+	Admin   bool
+	Problem string
+	Done    string
+	Inputs  []inputView
+	Asked   []askedView
+	Limits  []limitView
+	Group   string
+	Money   picker
+	Dates   picker
+	Weekday picker
+	Locale  picker
+	Scopes  []string
+}
+
+type inputView struct {
+	Kind, Name string
+	Rhythm     picker
+	Due        int
+}
+
+type askedView struct {
+	Kind, Name string
+	Asked      bool
+}
+
+type limitView struct {
+	N     int
+	Scope string
+	Cells []limitCell
+}
+
+type limitCell struct{ Name, Label, Value string }
+
+func (s *Server) settings(c fiber.Ctx) error {
+	if !app.ActorOf(c.Context()).May(app.ReadSetup) {
+		if app.ActorOf(c.Context()) == nil {
+			return app.ErrSignedOut
+		}
+		return fmt.Errorf("settings: %w", app.ErrForbidden)
+	}
+	set, err := s.Office.Settings(c.Context())
+	if err != nil {
+		return err
+	}
+	return s.showSettings(c, set, set.Version, "", c.Query("saved") != "")
+}
+
+func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, problem string, saved bool) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	v := settingsView{Page: r.bare("Settings", "Setup"), S: set, Version: version, Problem: problem,
+		Admin: app.ActorOf(c.Context()).May(app.ChangeSetup), Group: share(set.GroupShare)}
+	if saved {
+		v.Done = "Saved. Every figure follows."
+	}
+	for _, k := range app.MatrixKinds() {
+		e := set.Expected(k)
+		v.Inputs = append(v.Inputs, inputView{string(k), k.Title(), choose("Expected", "rhythm-"+string(k), string(e.Rhythm),
+			"each period", "each period", "once", "once, then until it changes", "never", "never"), e.Due})
+	}
+	asked := map[app.Kind]bool{}
+	for _, k := range set.AskedOfLeads {
+		asked[k] = true
+	}
+	for _, k := range app.Kinds() {
+		if k.PerProject() {
+			v.Asked = append(v.Asked, askedView{string(k), k.Title(), asked[k]})
+		}
+	}
+	for i, l := range append(append([]app.Limits{}, set.Tolerances...), app.Limits{Scope: "", FinishShare: set.Tolerances[0].FinishShare,
+		MilestoneDays: set.Tolerances[0].MilestoneDays, CostShare: set.Tolerances[0].CostShare, SpentShare: set.Tolerances[0].SpentShare}) {
+		v.Limits = append(v.Limits, limitViewOf(i, l))
+	}
+	v.Money = choose("Amounts in headlines", "money", set.MoneyUnit, "units", "units", "thousands", "thousands", "millions", "millions")
+	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
+	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
+	if g, err := s.Office.Grid(c.Context(), app.Structure, ""); err == nil {
+		for _, row := range g.Rows {
+			v.Scopes = append(v.Scopes, row[0])
+		}
+	}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("settings", v)
+}
+
+var limitNames = []struct{ key, label string }{{"finish", "Finish later, % of the planned duration"}, {"milestone", "A missed milestone, working days"},
+	{"cost", "Cost over budget, %"}, {"spent", "Spent over plan to date, %"}}
+
+func limitViewOf(n int, l app.Limits) limitView {
+	v := limitView{N: n, Scope: l.Scope}
+	for i, pair := range [][2]float64{l.FinishShare, l.MilestoneDays, l.CostShare, l.SpentShare} {
+		for j, word := range []string{"watch", "act"} {
+			text := share(pair[j])
+			if i == 1 {
+				text = strconv.FormatFloat(pair[j], 'f', -1, 64)
+			}
+			v.Cells = append(v.Cells, limitCell{fmt.Sprintf("%s-%d-%d", limitNames[i].key, n, j), limitNames[i].label + ": " + word, text})
+		}
+	}
+	return v
+}
+
+// share writes a fraction as a percentage, without the noise of binary fractions.
+func share(f float64) string { return strconv.FormatFloat(math.Round(f*1e8)/1e6, 'f', -1, 64) }
+
+func (s *Server) saveSettings(c fiber.Ctx) error {
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	set, err := s.Office.Settings(c.Context())
+	if err != nil {
+		return err
+	}
+	now := set.Version
+	if set.Version, err = strconv.ParseInt(q.Get("version"), 10, 64); err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	if err = settingsFrom(q, set); err == nil {
+		err = s.Office.SaveSettings(c.Context(), set)
+	}
+	var field *app.FieldError
+	switch {
+	case errors.As(err, &field):
+		return s.showSettings(c, set, set.Version, sentence(field.Error()), false)
+	case errors.Is(err, app.ErrConflict):
+		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put them in their place, or reload to see theirs.", false)
+	case err != nil:
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/settings?saved=1")
+}
+
+func settingsFrom(q url.Values, set *app.Settings) error {
+	set.Organisation = strings.TrimSpace(q.Get("organisation"))
+	set.MoneyUnit, set.DateOrder = q.Get("money"), q.Get("dates")
+	var err error
+	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {
+		return &app.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}
+	}
+	if set.LookAhead, err = strconv.Atoi(q.Get("lookahead")); err != nil {
+		return &app.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}
+	}
+	group, err := percent(q.Get("group"), "share that decides a group")
+	if err != nil {
+		return err
+	}
+	set.GroupShare = group
+	set.Inputs, set.AskedOfLeads = nil, []app.Kind{}
+	for _, k := range app.MatrixKinds() {
+		due, err := strconv.Atoi(q.Get("due-" + string(k)))
+		if err != nil {
+			return &app.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)), Expected: "working days after the as-of date"}
+		}
+		set.Inputs = append(set.Inputs, app.Expectation{Kind: k, Rhythm: app.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
+	}
+	for _, k := range app.Kinds() {
+		if q.Get("asked-"+string(k)) != "" {
+			set.AskedOfLeads = append(set.AskedOfLeads, k)
+		}
+	}
+	return limitsFrom(q, set)
+}
+
+func limitsFrom(q url.Values, set *app.Settings) error {
+	var list []app.Limits
+	for n := range 200 {
+		if !q.Has(fmt.Sprintf("finish-%d-0", n)) {
+			break
+		}
+		l := app.Limits{Scope: strings.TrimSpace(q.Get(fmt.Sprintf("scope-%d", n)))}
+		if n > 0 && l.Scope == "" {
+			continue
+		}
+		for i, to := range []*[2]float64{&l.FinishShare, &l.MilestoneDays, &l.CostShare, &l.SpentShare} {
+			for j := range 2 {
+				text := q.Get(fmt.Sprintf("%s-%d-%d", limitNames[i].key, n, j))
+				f, err := percent(text, limitNames[i].label)
+				if err != nil {
+					return err
+				}
+				if i == 1 {
+					f = math.Round(f * 100)
+				}
+				to[j] = f
+			}
+		}
+		list = append(list, l)
+	}
+	set.Tolerances = list
+	return nil
+}
+
+// percent reads a percentage as a fraction.
+func percent(text, field string) (float64, error) {
+	f, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.Replace(text, ",", ".", 1), "%")), 64)
+	if err != nil || math.IsNaN(f) || math.IsInf(f, 0) {
+		return 0, &app.FieldError{Field: field, Value: text, Expected: "a number such as 7.5"}
+	}
+	return f / 100, nil
+}
+
+func (s *Server) exportSettings(c fiber.Ctx) error {
+	b, err := s.Office.ExportSettings(c.Context())
+	if err != nil {
+		return err
+	}
+	return s.download(c, "turret-settings.json", "application/json", append(b, '\n'))
+}
+
+func (s *Server) importSettings(c fiber.Ctx) error {
+	if visitOf(c) == nil {
+		return app.ErrSignedOut
+	}
+	form, err := multipartOf(c)
+	if err != nil {
+		return err
+	}
+	ok := s.tokenFits(c, "")
+	for {
+		p, err := form.NextPart()
+		if errors.Is(err, io.EOF) {
+			return s.showSetup(c, "Choose a settings file first.", "")
+		}
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, "The form did not arrive whole.")
+		}
+		b, err := io.ReadAll(io.LimitReader(p, 1<<20))
+		if err != nil {
+			return err
+		}
+		if p.FormName() == "_csrf" {
+			ok = ok || s.tokenFits(c, string(b))
+		}
+		if p.FormName() != "file" || len(b) == 0 {
+			continue
+		}
+		if !ok {
+			return stale()
+		}
+		err = s.Office.ImportSettings(c.Context(), b)
+		var field *app.FieldError
+		if errors.As(err, &field) {
+			return s.showSetup(c, sentence(field.Error()), "")
+		}
+		if err != nil {
+			return err
+		}
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/setup?done=1")
+	}
+}
+
+type peopleView struct {
+	Page page
+	Rows []personRow
+}
+
+type personRow struct {
+	Href, Name, Login, Email, Role, Scopes string
+	Money, SignsIn, Active                 string
+}
+
+func (s *Server) people(c fiber.Ctx) error {
+	list, err := s.Office.People(c.Context())
+	if err != nil {
+		return err
+	}
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	v := peopleView{Page: r.bare("People", "Setup")}
+	for i := range list {
+		a := &list[i]
+		x := personRow{Href: fmt.Sprintf("/setup/people/%d", a.ID), Name: a.Name, Login: a.Login, Email: a.Email, Role: string(a.Role),
+			Scopes: orElse(strings.Join(a.Scopes, ", "), "everything"), Money: "shown", SignsIn: "with a password", Active: "active"}
+		if a.Role == app.Lead {
+			x.Scopes = strings.TrimSuffix("projects led, "+strings.Join(a.Scopes, ", "), ", ")
+		}
+		if a.HideMoney {
+			x.Money = "hidden"
+		}
+		if a.Password == "" {
+			x.SignsIn = "not yet"
+		}
+		if !a.Active {
+			x.Active = "not active"
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("people", v)
+}
+
+type personView struct {
+	Page    page
+	A       app.Account
+	Scopes  string
+	Role    picker
+	Problem string
+	Codes   []string
+}
+
+func (s *Server) person(c fiber.Ctx) error {
+	a := app.Account{Active: true, Role: app.Lead}
+	list, err := s.Office.People(c.Context())
+	if err != nil {
+		return err
+	}
+	if c.Params("id") != "new" {
+		id, err := number(c, "id")
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			if list[i].ID == id {
+				a = list[i]
+			}
+		}
+		if a.ID == 0 {
+			return fiber.ErrNotFound
+		}
+	}
+	return s.showPerson(c, a, "")
+}
+
+func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	v := personView{Page: r.bare("Person", "Setup"), A: a, Scopes: strings.Join(a.Scopes, ", "), Problem: problem}
+	v.Role = picker{Label: "Role", Name: "role"}
+	for _, role := range app.Roles() {
+		v.Role.Options = append(v.Role.Options, option{string(role), string(role), role == a.Role})
+	}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("person", v)
+}
+
+func (s *Server) savePerson(c fiber.Ctx) error {
+	f := func(name string) string { return strings.Clone(c.FormValue(name)) }
+	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: app.Role(f("role")), HideMoney: f("hide") != "", Active: f("active") != ""}
+	if c.Params("id") != "new" {
+		id, err := number(c, "id")
+		if err != nil {
+			return err
+		}
+		a.ID = id
+	}
+	a.Version, _ = strconv.ParseInt(f("version"), 10, 64)
+	for _, code := range strings.FieldsFunc(f("scopes"), func(r rune) bool { return r == ',' || r == '\n' }) {
+		if code = strings.TrimSpace(code); code != "" {
+			a.Scopes = append(a.Scopes, code)
+		}
+	}
+	saved, err := s.Office.SaveAccount(c.Context(), a, f("password"))
+	var field *app.FieldError
+	switch {
+	case errors.As(err, &field):
+		return s.showPerson(c, a, sentence(field.Error()))
+	case errors.Is(err, app.ErrConflict):
+		return s.showPerson(c, a, "Somebody else changed this person meanwhile. What you typed is still here; reload to see theirs.")
+	case err != nil:
+		return err
+	}
+	if f("password") != "" || !a.Active || a.ID != 0 {
+		but := int64(0)
+		if v := visitOf(c); v != nil && v.account.ID == saved.ID {
+			but = v.session.ID
+		}
+		if f("password") != "" || !a.Active {
+			if err := s.Sessions.EndOthers(c.Context(), saved.ID, but); err != nil {
+				return err
+			}
+		}
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/people")
+}
+
+type auditView struct {
+	Page    page
+	Rows    []auditRow
+	Q       app.AuditQuery
+	Verdict string
+	Broken  bool
+	Older   string
+}
+
+type auditRow struct {
+	ID                                           int64
+	At, Who, Act, Subject, Before, After, Digest string
+}
+
+func (s *Server) audit(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	q := app.AuditQuery{Text: r.query.Get("text"), Who: r.query.Get("who"), Act: r.query.Get("act"), Limit: 100}
+	q.Before, _ = strconv.ParseInt(r.query.Get("before"), 10, 64)
+	list, err := s.Office.Audit(c.Context(), q)
+	if err != nil {
+		return err
+	}
+	v := auditView{Page: r.bare("Audit trail", "Setup"), Q: q}
+	for i := range list {
+		e := &list[i]
+		v.Rows = append(v.Rows, auditRow{e.ID, when(e.At), e.Who, e.Act, e.Subject, app.Clip(readable(e.Before), 600), app.Clip(readable(e.After), 600), e.Digest[:12]})
+	}
+	if len(list) == q.Limit {
+		v.Older = r.here("before", fmt.Sprint(list[len(list)-1].ID))
+	}
+	if r.query.Get("verify") != "" {
+		found, err := s.Office.Verify(c.Context())
+		if err != nil {
+			return err
+		}
+		v.Verdict = fmt.Sprintf("The chain of %d entries is whole.", found.Entries)
+		if v.Broken = found.Broken != 0; v.Broken {
+			v.Verdict = fmt.Sprintf("The chain is broken at entry %d.", found.Broken)
+		}
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Render("audit", v)
+}
+
+// readable writes a flat JSON object line by line.
+func readable(s string) string {
+	var flat map[string]string
+	if !strings.HasPrefix(s, "{") || json.Unmarshal([]byte(s), &flat) != nil {
+		return s
+	}
+	var lines []string
+	for k, v := range flat {
+		lines = append(lines, k+": "+v)
+	}
+	if len(lines) > 1 {
+		sortStrings(lines)
+	}
+	return strings.Join(lines, "\n")
+}
