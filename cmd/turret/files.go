@@ -166,3 +166,22 @@ func generateCommand() *cobra.Command {
 	c.Flags().Uint64Var(&size.Seed, "seed", 1, "the same seed gives the same bytes")
 	return c
 }
+
+func sendersCommand() *cobra.Command {
+	var period string
+	c := &cobra.Command{
+		Use:    "senders --period YYYY-MM OUTDIR",
+		Short:  "Write what six made-up senders would send the demonstration for a period after its own",
+		Args:   cobra.ExactArgs(1),
+		Hidden: true,
+		RunE: func(_ *cobra.Command, args []string) error {
+			m, err := calendar.ParseMonth(period)
+			if err != nil {
+				return usageError{fmt.Errorf("--period: %w; expected YYYY-MM", err)}
+			}
+			return demo.Senders(m, args[0])
+		},
+	}
+	c.Flags().StringVar(&period, "period", "2026-11", "the period")
+	return c
+}

@@ -38,7 +38,7 @@ type RowChange struct {
 // TotalChange is a figure of a project that would move. Code is empty for all projects together.
 type TotalChange struct {
 	Code, Name    string
-	Measure       string
+	Key, Measure  string
 	Before, After string
 	Delta         string
 }
@@ -290,6 +290,7 @@ func (o *Office) totals(ctx context.Context, after Reading, c *Consequences, asO
 		return err
 	}
 	actor := ActorOf(ctx)
+	var was, now []*measure.Project
 	for _, p := range then.Projects {
 		if !touched[p.Code] && !all || !actor.sees(then, &p.Info) {
 			continue
@@ -297,8 +298,16 @@ func (o *Office) totals(ctx context.Context, after Reading, c *Consequences, asO
 		if actor.HideMoney {
 			p = p.WithoutMoney()
 		}
-		was, _ := base.Project(p.Code)
-		c.Totals = append(c.Totals, moved(was, p, base.Env)...)
+		now = append(now, p)
+		before, err := base.Project(p.Code)
+		if err == nil {
+			was = append(was, before)
+		}
+		c.Totals = append(c.Totals, moved(before, p, base.Env)...)
+	}
+	if len(now) > 1 {
+		group := &measure.Project{Values: measure.Roll(now, then.Env).Values}
+		c.Totals = append(moved(&measure.Project{Values: measure.Roll(was, base.Env).Values}, group, base.Env), c.Totals...)
 	}
 	return nil
 }
@@ -317,7 +326,7 @@ func moved(was, now *measure.Project, env measure.Env) []TotalChange {
 		if a == b {
 			continue
 		}
-		list = append(list, TotalChange{Code: now.Code, Name: now.Name, Measure: d.Name, Before: a, After: b, Delta: d.Delta(before, after, env)})
+		list = append(list, TotalChange{Code: now.Code, Name: now.Name, Key: key, Measure: d.Name, Before: a, After: b, Delta: d.Delta(before, after, env)})
 	}
 	return list
 }

@@ -429,10 +429,17 @@ func (g *gatherer) settle(project string, c *money.Currency, units int64, row in
 	for range 4 - c.Decimals() {
 		step *= 10
 	}
+	if g.file.Round && units%step != 0 {
+		sign := int64(1)
+		if units < 0 {
+			sign, units = -1, -units
+		}
+		units = sign * step * int64(money.MulDiv(money.Amount(units), 1, step))
+	}
 	a := money.Amount(units / step)
 	switch {
 	case units%step != 0:
-		g.fail(row, "amount", money.Decimal(units, 4), fmt.Sprintf("at most %d decimals for %s", c.Decimals(), *c))
+		g.fail(row, "amount", money.Decimal(units, 4), fmt.Sprintf("at most %d decimals for %s, or amounts to be rounded", c.Decimals(), *c))
 	case a > money.MaxAmount || a < -money.MaxAmount:
 		g.fail(row, "amount", money.Decimal(units, 4), "an amount up to "+money.MaxAmount.Human(*c))
 	}

@@ -40,6 +40,7 @@ type File struct {
 	Rows       int
 	Recognised string   // the dialect found, in words
 	Ignored    []string // heads of columns that the kind does not have
+	Round      bool     // amounts are rounded to what their currency has
 
 	Nodes      []NodeRow
 	Projects   []ProjectRow

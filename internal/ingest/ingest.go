@@ -175,7 +175,10 @@ func one(name string, n named, kind app.Kind, remembered []app.Mapping) (*app.Fi
 
 // rows reads a sheet by a mapping. Strict leaves nothing to the mapping: a head met twice is a problem.
 func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []app.Problem, error) {
-	file := &app.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised}
+	file := &app.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised, Round: m.Round}
+	if m.Round {
+		file.Recognised += ", amounts rounded"
+	}
 	rd := &reader{file: file, input: m.Kind.Input(), mapping: m, traits: n.part.traits()}
 	rd.decimal = map[string]byte{"point": '.', "comma": ','}[m.Dialect.Decimal]
 	t, err := n.part.rows(m.Dialect)

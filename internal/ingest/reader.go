@@ -2,6 +2,8 @@ package ingest
 
 import (
 	"errors"
+	"math"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -211,6 +213,8 @@ func (r *reader) number(column string, places int) fact.Int {
 		plain, ok := r.plain(s)
 		if n, err = money.ParseDecimal(plain, places); !ok {
 			err = money.ErrAmount
+		} else if err != nil && (r.traits.workbook || r.mapping.Round) {
+			n, err = r.rounded(plain, places)
 		}
 	}
 	switch {
@@ -226,6 +230,21 @@ func (r *reader) number(column string, places int) fact.Int {
 		r.wrong(column, "a number such as 1234.50, its thousands separated as in 1,234.50 or not at all")
 	}
 	return fact.Int{N: n, Given: err == nil}
+}
+
+// rounded reads a number with more decimals than count. Those of a workbook's arithmetic, a hundred-millionth or less, are
+// dropped; others only where the mapping says so.
+func (r *reader) rounded(s string, places int) (int64, error) {
+	f, err := strconv.ParseFloat(s, 64)
+	if err != nil || math.Abs(f) > 1e11 {
+		return 0, money.ErrAmount
+	}
+	f *= math.Pow10(places)
+	n := math.RoundToEven(f)
+	if math.Abs(f-n) > 1e-4*max(1, math.Abs(f)*1e-9) && !r.mapping.Round {
+		return 0, money.ErrAmount
+	}
+	return int64(n), nil
 }
 
 // plain writes a number as the core reads it: a point for the decimals, a hyphen for the minus, nothing else. It is false for

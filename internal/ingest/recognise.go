@@ -12,17 +12,17 @@ import (
 // alike are heads that people give to columns, as app.Plain writes them. They are suggestions, to be seen before a load; a
 // file without a mapping is read by the columns' own names alone.
 var alike = map[string]string{
-	"project": "project code|project no|project no.|project number|project id|proj|job|job no|scheme", "cost_code": "cost code|account|cost element|cost type|budget line|cost item",
+	"project": "project code|project no|project number|project id|proj|job|job no|scheme", "cost_code": "cost code|account|cost element|cost type|budget line|cost item",
 	"amount": "value|cost|net|net amount|sum|posted amount|budget|forecast|total|eur|cost eur", "date": "posting date|posted|posted on|booked on|booking date|day|document date",
 	"document": "voucher|voucher no|document no|doc no|invoice|invoice no|receipt", "supplier": "vendor|creditor|company|contractor|paid to",
 	"note": "text|remark|remarks|comment|description|details", "name": "title|activity|task|task name|activity name|description|milestone|what",
-	"code": "id|no|no.|number|key|activity id|activity code|ref|ref.|task id", "baseline_start": "baseline start|planned start|plan start|bl start|start planned",
+	"code": "id|no|number|key|activity id|activity code|ref|task id", "baseline_start": "baseline start|planned start|plan start|bl start|start planned",
 	"baseline_finish": "baseline finish|baseline end|planned finish|planned end|plan end|plan finish|bl finish|target date|finish planned",
 	"start":           "start date|begin|forecast start|expected start|current start|start now", "finish": "end|end date|finish date|forecast finish|forecast end|expected finish|current finish|expected|finish now",
 	"actual_start": "actual start|started|started on", "actual_finish": "actual finish|actual end|completed on|done on|finished|finished on",
 	"percent_complete": "% complete|percent complete|progress|progress %|complete|% done|percent|done %", "month": "period|posting period|for month",
 	"kind": "type|activity type|sort", "overall": "status|overall status|overall health|health|state", "commentary": "comment|comments|remarks|summary|text|in words",
-	"cost_centre": "cost centre|cost center|cc|department", "currency": "ccy|cur|curr|cur.", "lead": "project lead|project manager|manager|led by",
+	"cost_centre": "cost centre|cost center|cc|department", "currency": "ccy|cur|curr", "lead": "project lead|project manager|manager|led by",
 	"parent": "programme|summary|belongs to|phase", "remaining": "remaining days|days left|remaining duration", "duration": "days|working days|duration days",
 	"planned_start": "planned start", "planned_finish": "planned finish|planned end", "required_finish": "required finish|needed by", "report_to": "reported to|report to|level",
 	"change": "change no|change request|change ref", "owner": "responsible|who", "rate": "exchange rate", "from": "from date|predecessor|valid from", "to": "to date|successor|valid to",
@@ -32,7 +32,7 @@ var alike = map[string]string{
 // suggestion is the column of a kind that a head probably means, empty for none.
 func suggestion(in *app.Input, head string) string {
 	bare := strings.TrimSpace(strings.NewReplacer("_", " ", "-", " ", ":", " ").Replace(unitWords.ReplaceAllString(head, " ")))
-	bare = app.Plain(bare)
+	bare = strings.TrimRight(app.Plain(bare), ".")
 	for _, c := range in.Columns {
 		if strings.ReplaceAll(c.Name, "_", " ") == bare {
 			return c.Name
@@ -83,6 +83,10 @@ func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []
 		return nil, unreadable(s.Title(), "a head line and rows below it; the sheet is empty")
 	}
 	m.Dialect.HeadRow = rows[at].row
+	above := ""
+	for _, r := range rows[:at] {
+		above += " " + strings.ToLower(strings.Join(r.cells, " "))
+	}
 	s.Heads = rows[at].cells
 	for _, r := range rows[at+1:] {
 		if !blank(r.cells) && len(s.Sample) < 200 {
@@ -92,7 +96,7 @@ func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []
 	if rows[at].row > 1 {
 		words = append(words, fmt.Sprintf("head in row %d", rows[at].row))
 	}
-	l := &looking{s: s, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
+	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
 	if kept := app.Recall(remembered, l.names); kept != nil && chosen.Kind == "" {
 		l.recall(kept)
 	} else {
@@ -193,6 +197,7 @@ type looking struct {
 	traits  traits
 	names   []string
 	kept    *app.Mapping
+	above   string // what stands above the head
 }
 
 func (l *looking) recall(kept *app.Mapping) {
@@ -239,9 +244,11 @@ func (l *looking) columns() {
 		m.Columns[n] = ""
 		if c := suggestion(in, n); c != "" && !taken[c] && !(len(l.s.Months) > 0 && (c == "amount" || c == "month")) {
 			m.Columns[n], taken[c] = c, true
-			if f := factorOf(n); f != 1 && c == "amount" {
-				m.Factors[c] = f
-			}
+		}
+	}
+	for _, n := range append([]string{l.above}, l.names...) {
+		if f := factorOf(n); f != 1 && (n == l.above || m.Columns[n] == "amount" || slices.Contains(l.s.Months, n)) {
+			m.Factors["amount"] = f
 		}
 	}
 	if m.LeaveOut == nil {

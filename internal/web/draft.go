@@ -254,9 +254,10 @@ type sheetView struct {
 	HeadRow                 int32
 	Heads                   []headView
 	Fixed                   []fixedView
+	Amounts, Round          bool
 	LeaveOut                string
 	Months                  string
-	Unmapped                int
+	Unmapped                []string
 }
 
 type headView struct {
@@ -345,6 +346,12 @@ func sheetViewOf(n int, s *app.Sheet) sheetView {
 // columns lists the heads with the column chosen for each, and what the file lacks.
 func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 	m := &s.Mapping
+	if _, ok := in.Column("amount"); ok {
+		v.Amounts, v.Round = true, m.Round
+	}
+	if len(s.Months) > 0 {
+		v.Selects = append(v.Selects, factor("Amounts of the months", v.N, "amount", m))
+	}
 	mapped := map[string]bool{}
 	for j, h := range m.Heads {
 		column := m.Columns[h]
@@ -362,7 +369,9 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 		if slices.Contains(s.Months, h) && column == "" {
 			options = []string{"", "amounts of the month"}
 		} else if column == "" {
-			v.Unmapped++
+			if len(x.Sample) > 0 {
+				v.Unmapped = append(v.Unmapped, x.Head)
+			}
 		}
 		for _, c := range in.Columns {
 			name := c.Name
@@ -373,7 +382,7 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 		}
 		x.Select = choose("Column of "+x.Head, fmt.Sprintf("col-%d-%d", v.N, j), column, options...)
 		if c, _ := in.Column(column); c.Cell == app.Units || c.Cell == app.Percent || c.Cell == app.Number {
-			p := choose("Times", fmt.Sprintf("factor-%d-%s", v.N, column), fmt.Sprint(max(1, m.Factors[column])), "1", "as written", "100", "times 100", "1000", "in thousands", "1000000", "in millions")
+			p := factor("Times", v.N, column, m)
 			x.Factor = &p
 		}
 		v.Heads = append(v.Heads, x)
@@ -387,6 +396,12 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 			v.Fixed = append(v.Fixed, fixedView{c.Name, m.Fixed[c.Name], c.Says, c.Choices})
 		}
 	}
+}
+
+// factor is the choice of what amounts are multiplied by.
+func factor(label string, n int, column string, m *app.Mapping) picker {
+	return choose(label, fmt.Sprintf("factor-%d-%s", n, column), fmt.Sprint(max(1, m.Factors[column])), "1", "as written", "100", "times 100",
+		"1000", "in thousands", "1000000", "in millions")
 }
 
 // remap takes the mapping form, or only some of its fields.
@@ -425,7 +440,7 @@ func mappingFrom(q url.Values, i int, m app.Mapping) app.Mapping {
 		}
 	}
 	if q.Has(f("whole")) { // the form of the whole sheet was sent
-		m.Skip = q.Get(f("skip")) != ""
+		m.Skip, m.Round = q.Get(f("skip")) != "", q.Get(f("round")) != ""
 	}
 	kind := string(m.Kind)
 	set("kind", &kind)
@@ -513,10 +528,44 @@ type consequenceView struct {
 	Unknowns []unknownView
 	Warnings []app.Problem
 	Kinds    []changeView
-	Totals   []app.TotalChange
+	Heads    []string
+	Totals   []totalRow
+	Says     string // what would move, all together
 	Sheets   []link // corrected files
 	Ready    string // what the button will do
 	Nothing  bool
+}
+
+type totalRow struct {
+	Code, Name string
+	Cells      []totalCell
+}
+
+type totalCell struct{ Before, After, Delta string }
+
+// totals arranges the figures that would move by project and measure, and says what moves all together.
+func (v *consequenceView) totals(list []app.TotalChange) {
+	at, rows := map[string]int{}, map[string]int{}
+	for _, t := range list {
+		if _, ok := at[t.Key]; !ok {
+			at[t.Key] = len(v.Heads)
+			v.Heads = append(v.Heads, t.Measure)
+		}
+	}
+	var said []string
+	for _, t := range list {
+		i, ok := rows[t.Code]
+		if !ok {
+			i = len(v.Totals)
+			rows[t.Code] = i
+			v.Totals = append(v.Totals, totalRow{t.Code, orElse(t.Name, "Together"), make([]totalCell, len(v.Heads))})
+		}
+		v.Totals[i].Cells[at[t.Key]] = totalCell{t.Before, t.After, t.Delta}
+		if i == 0 && t.Delta != "" && len(said) < 4 {
+			said = append(said, strings.ToLower(t.Measure[:1])+t.Measure[1:]+" "+t.Delta)
+		}
+	}
+	v.Says = strings.Join(said, ", ")
 }
 
 type troubleView struct {
@@ -579,7 +628,8 @@ func (s *Server) consequenceView(c fiber.Ctx, id string) (*consequenceView, erro
 	if err != nil {
 		return nil, err
 	}
-	v := &consequenceView{Href: "/gather/drafts/" + id, Problems: len(x.Problems), Warnings: x.Warnings, Totals: x.Totals}
+	v := &consequenceView{Href: "/gather/drafts/" + id, Problems: len(x.Problems), Warnings: x.Warnings}
+	v.totals(x.Totals)
 	s.frame(&v.Page, c)
 	if len(x.Problems) > 0 {
 		return v, s.troubles(c, v, d, x.Problems)
@@ -595,7 +645,7 @@ func (s *Server) consequenceView(c fiber.Ctx, id string) (*consequenceView, erro
 		n += f.Rows
 	}
 	v.Nothing = rows == 0
-	v.Ready = fmt.Sprintf("Load %s", counted(n, "row", "rows"))
+	v.Ready = "Load " + thousands(n) + " rows"
 	return v, nil
 }
 
