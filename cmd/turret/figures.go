@@ -1,6 +1,7 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -156,40 +157,70 @@ func traced(c *cobra.Command, o *app.Office, a *app.Assessment, project, key str
 }
 
 func exportCommand() *cobra.Command {
-	var v view
-	var kind, scope, out string
+	var db, asOf, format, kind, scope, out string
 	c := &cobra.Command{
-		Use:   "export --db FILE --kind pack --as-of DATE [--scope CODE] [--format pdf] [--out FILE]",
-		Short: "Write the pack: headline, sighting plot, attention table and one page per project",
+		Use:   "export --db FILE --kind KIND [--as-of DATE] [--format csv|xlsx|json|pdf] [--scope CODE] [--out FILE]",
+		Short: "Write the current rows of a kind of input, or the pack as PDF",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			if kind != "pack" {
-				return usageError{fmt.Errorf("--kind %q: expected pack", kind)}
+			if kind != "pack" && app.Kind(kind).Input() == nil {
+				return usageError{fmt.Errorf("--kind %q: expected pack or one of %v", kind, app.Kinds())}
 			}
-			return v.with(c, func(_ *app.Office, a *app.Assessment) error {
-				l, err := a.Lookout(scope, app.Filter{})
+			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
+				if kind == "pack" {
+					return exportPack(c, w, view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: []string{"pdf"}}, scope)
+				}
+				if format = orElse(format, "csv"); format != "csv" && format != "xlsx" && format != "json" {
+					return usageError{fmt.Errorf("--format %q: expected csv, xlsx or json", format)}
+				}
+				s, office, err := open(c, db)
 				if err != nil {
 					return err
 				}
-				if out == "" {
-					return report.Pack(c.OutOrStdout(), a, l)
-				}
-				f, err := os.Create(out)
-				if err != nil {
-					return err
-				}
-				if err := report.Pack(f, a, l); err != nil {
-					_ = f.Close()
-					return err
-				}
-				return f.Close()
+				defer s.Close()
+				return exportRows(c, office, app.Kind(kind), format, w)
 			})
 		},
 	}
-	v.flags(c, "pdf")
-	c.Flags().StringVar(&kind, "kind", "", "what to write: pack")
-	c.Flags().StringVar(&scope, "scope", "", "code of a portfolio, programme or project; all open projects where empty")
+	dbFlag(c, &db)
+	c.Flags().StringVar(&asOf, "as-of", "", "the day as of which to compute the pack, YYYY-MM-DD")
+	c.Flags().StringVar(&format, "format", "", "csv (the default), xlsx or json for rows; pdf for the pack")
+	c.Flags().StringVar(&kind, "kind", "", "what to write: a kind of input, or pack")
+	c.Flags().StringVar(&scope, "scope", "", "of the pack: code of a portfolio, programme or project; all open projects where empty")
 	c.Flags().StringVar(&out, "out", "", "file to write; standard output where empty")
 	_ = c.MarkFlagRequired("kind")
 	return c
+}
+
+func orElse(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+func exportPack(c *cobra.Command, w io.Writer, v view, scope string) error {
+	return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+		l, err := a.Lookout(scope, app.Filter{})
+		if err != nil {
+			return err
+		}
+		return report.Pack(w, a, l)
+	})
+}
+
+// toFile passes where to write: a file that is removed again where writing fails, or out where no file is named.
+func toFile(out io.Writer, name string, write func(io.Writer) error) error {
+	if name == "" {
+		return write(out)
+	}
+	f, err := os.Create(name)
+	if err != nil {
+		return err
+	}
+	err = write(f)
+	if err = errors.Join(err, f.Close()); err != nil {
+		return errors.Join(err, os.Remove(name))
+	}
+	return nil
 }

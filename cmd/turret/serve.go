@@ -1,11 +1,14 @@
 package main
 
 import (
+	"context"
 	"crypto/rand"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"path/filepath"
 	"time"
@@ -16,8 +19,11 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
+	"turret/internal/feed"
+	"turret/internal/ingest"
 	"turret/internal/report"
 	"turret/internal/session"
+	"turret/internal/simulate"
 	"turret/internal/store"
 	"turret/internal/web"
 )
@@ -46,6 +52,71 @@ func (reports) Template(w io.Writer, kind app.Kind, rows [][]string, choices map
 func (reports) Safe(text string) string { return report.Safe(text) }
 
 const addrHelp = "where to listen; without a host it is this machine only"
+
+// feeds is the client of outside systems.
+func feeds() *feed.Client {
+	return &feed.Client{Typed: ingest.Reader{}.Typed, HTTP: &http.Client{Timeout: time.Minute}, Wait: time.Second}
+}
+
+// runDue runs the feeds whose time has come, until ctx ends.
+func runDue(ctx context.Context, office *app.Office) {
+	ctx = app.As(ctx, app.Operator("the schedule of feeds"))
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(time.Minute):
+		}
+		due, err := office.DueFeeds(ctx)
+		if err != nil {
+			slog.Error("feeds that are due", "error", err)
+		}
+		for _, name := range due {
+			if _, err := office.RunFeed(ctx, feeds(), name); err != nil {
+				slog.Error("feed", "name", name, "error", err)
+			}
+		}
+	}
+}
+
+func simulateCommand() *cobra.Command {
+	var addr, until string
+	c := &cobra.Command{
+		Use:   "simulate [--addr :8091] [--until YYYY-MM]",
+		Short: "Stand in for a finance ledger, a schedule server and a work tracker, on this machine",
+		Long: "Stand in for outside systems, with answers that fit the demonstration. Connect them as feeds:\n\n" +
+			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       http://127.0.0.1:8091/work\n\n" +
+			"An address may ask for trouble: ?slow=50 (milliseconds), ?fail=3 (each third request), ?malformed=1, ?repeat=1.",
+		Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			m, err := calendar.ParseMonth(until)
+			if err != nil || m > demo.AsOf.Month()+12 {
+				return usageError{fmt.Errorf("--until %q: expected a month within a year after %s, as YYYY-MM", until, demo.AsOf.Month())}
+			}
+			systems, err := simulate.New(m)
+			if err != nil {
+				return err
+			}
+			l, err := (&net.ListenConfig{}).Listen(c.Context(), "tcp", "127.0.0.1"+addr)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule and /work\n", l.Addr())
+			server := &http.Server{Handler: systems.Handler(), ReadHeaderTimeout: 10 * time.Second}
+			go func() {
+				<-c.Context().Done()
+				_ = server.Close()
+			}()
+			if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
+				return err
+			}
+			return nil
+		},
+	}
+	c.Flags().StringVar(&addr, "addr", ":8091", "port to listen on, on loopback only")
+	c.Flags().StringVar(&until, "until", "2026-11", "the last month with postings")
+	return c
+}
 
 func today() calendar.Date {
 	y, m, d := time.Now().Date()
@@ -80,7 +151,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure}
+			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure, Feeds: feeds()}
 			if empty, err := office.Empty(c.Context()); err != nil {
 				return err
 			} else if empty {
@@ -124,7 +195,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions,
+			config := web.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
 				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
 			for _, p := range demo.People() {
 				config.Entrants = append(config.Entrants, web.Entrant(p))
@@ -159,5 +230,6 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(), config.Begin)
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
+	go runDue(c.Context(), config.Office)
 	return server.Listen(c.Context(), l)
 }

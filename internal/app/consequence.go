@@ -15,9 +15,8 @@ import (
 // Consequences are what loading a draft would do, found out before anything is written.
 type Consequences struct {
 	Taken
-	Warnings []Problem
-	Changes  []Change // by kind, then project
-	Totals   []TotalChange
+	Changes []Change // by kind, then project
+	Totals  []TotalChange
 }
 
 // Change counts what happens to the rows of one kind, of one project where the kind belongs to projects.
@@ -52,7 +51,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	if err != nil {
 		return nil, nil, err
 	}
-	t, err := o.read(d)
+	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -74,10 +73,11 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 		if err := o.maySend(ctx, view, actor, t.Files); err != nil {
 			return err
 		}
-		c.Warnings, err = checked(ctx, view, t.Files)
+		warnings, err := checked(ctx, view, t.Files)
 		if err != nil {
 			return err
 		}
+		c.Warnings = append(c.Warnings, warnings...)
 		return o.changes(ctx, view, c)
 	}}
 	err = o.store.Rehearse(ctx, batch, func(after Reading) error { return o.totals(ctx, after, c, asOf) })

@@ -231,10 +231,119 @@ type Taken struct {
 	Files    []*File
 	Sheets   []int // the sheet of each file
 	Problems []Problem
+	Warnings []Problem
+}
+
+// lacking lists the columns that a mapping fills from nothing.
+func (m *Mapping) lacking(months bool) []string {
+	has := map[string]bool{}
+	for _, c := range m.Columns {
+		has[c] = true
+	}
+	var list []string
+	for _, c := range m.Kind.Input().Columns {
+		if _, fixed := m.Fixed[c.Name]; !has[c.Name] && !fixed && !(months && (c.Name == "month" || c.Name == "amount")) {
+			list = append(list, c.Name)
+		}
+	}
+	return list
+}
+
+// keep fills the columns that a file lacks with the present cells of rows that are there already. It returns a warning where
+// cells would become empty instead.
+func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error) {
+	lacking := s.Mapping.lacking(len(s.Months) > 0)
+	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
+		return nil, nil
+	}
+	now, err := o.present(ctx, f)
+	if err != nil || len(now) == 0 {
+		return nil, err
+	}
+	in := f.Kind.Input()
+	at := keyColumns(in)
+	rows, numbers := make([][]string, f.Len()), make([]int32, f.Len())
+	lost := map[string]int{}
+	for i := range rows {
+		rows[i], numbers[i] = f.Cells(i), f.Row(i)
+		had := now[keyOf(rows[i], at)]
+		for j, c := range in.Columns {
+			if had != nil && had[j] != "" && slices.Contains(lacking, c.Name) && rows[i][j] != had[j] {
+				lost[c.Name]++
+				rows[i][j] = had[j]
+			}
+		}
+	}
+	if len(lost) == 0 {
+		return nil, nil
+	}
+	words := make([]string, 0, len(lost))
+	for _, c := range in.Columns {
+		if lost[c.Name] > 0 {
+			words = append(words, fmt.Sprintf("%s (%d rows)", c.Name, lost[c.Name]))
+		}
+	}
+	if !s.Mapping.Keep {
+		return []Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " + strings.Join(words, ", ") +
+			". Choose to keep them, if that is not meant"}}, nil
+	}
+	filled, problems := o.reader.Typed(f.Kind, rows)
+	if len(problems) > 0 {
+		return nil, &Refusal{problems}
+	}
+	filled.number(numbers)
+	f.Activities, f.Links, f.Lines, f.Statuses = filled.Activities, filled.Links, filled.Lines, filled.Statuses
+	f.Recognised += ", kept from the revision before: " + strings.Join(words, ", ")
+	return nil, nil
+}
+
+// present are the current rows of the projects in a file, by key.
+func (o *Office) present(ctx context.Context, f *File) (map[string][]string, error) {
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	named := f.ProjectsOf()
+	var ids []int64
+	for _, p := range m.Projects {
+		if slices.Contains(named, p.Code) {
+			ids = append(ids, p.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	old, err := o.store.Rows(ctx, f.Kind, Selection{Projects: ids})
+	if err != nil {
+		return nil, err
+	}
+	by := make(map[string][]string, old.Len())
+	at := keyColumns(f.Kind.Input())
+	for i := range old.Len() {
+		cells := old.Cells(i)
+		by[keyOf(cells, at)] = cells
+	}
+	return by, nil
+}
+
+// number gives rows the numbers that they have in their file.
+func (f *File) number(rows []int32) {
+	for i := range f.Activities {
+		f.Activities[i].Row = rows[i]
+	}
+	for i := range f.Links {
+		f.Links[i].Row = rows[i]
+	}
+	for i := range f.Lines {
+		f.Lines[i].Row = rows[i]
+	}
+	for i := range f.Statuses {
+		f.Statuses[i].Row = rows[i]
+	}
 }
 
 // read reads all sheets of a draft that are not skipped, in an order that resolves.
-func (o *Office) read(d *Draft) (*Taken, error) {
+func (o *Office) read(ctx context.Context, d *Draft) (*Taken, error) {
 	t := &Taken{}
 	order := Kinds()
 	index := make([]int, 0, len(d.Sheets))
@@ -259,6 +368,14 @@ func (o *Office) read(d *Draft) (*Taken, error) {
 			return nil, err
 		}
 		t.Problems = append(t.Problems, problems...)
+		if len(problems) == 0 {
+			warnings, err := o.keep(ctx, f, &s.Sheet)
+			t.Problems = append(t.Problems, problemsIn(err)...)
+			if err != nil && problemsIn(err) == nil {
+				return nil, err
+			}
+			t.Warnings = append(t.Warnings, warnings...)
+		}
 		t.Files, t.Sheets = append(t.Files, f), append(t.Sheets, i)
 	}
 	if len(index) == 0 && len(t.Problems) == 0 {

@@ -161,19 +161,37 @@ func (o *Office) beginFeed(ctx context.Context, from Puller, name string) (*Feed
 	if o.feeding[name] {
 		return nil, nil, fmt.Errorf("feed %s is running: %w", name, ErrConflict)
 	}
-	runs, err := o.store.FeedRuns(ctx, name, 1)
-	if err != nil {
-		return nil, nil, err
-	}
 	run := &FeedRun{Feed: name, StartedAt: o.now(), State: "running"}
-	if len(runs) > 0 {
-		run.Cursor = runs[0].Cursor
+	if run.Cursor, err = o.cursor(ctx, name); err != nil {
+		return nil, nil, err
 	}
 	if err := o.store.SaveFeedRun(ctx, run); err != nil {
 		return nil, nil, err
 	}
 	o.feeding[name] = true
 	return f, run, nil
+}
+
+// cursor is where a feed goes on: behind its last run whose load stands, so that what a withdrawn load brought is fetched again.
+func (o *Office) cursor(ctx context.Context, name string) (string, error) {
+	runs, err := o.store.FeedRuns(ctx, name, 1000)
+	if err != nil {
+		return "", err
+	}
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return "", err
+	}
+	withdrawn := map[int64]bool{}
+	for i := range loads {
+		withdrawn[loads[i].ID] = loads[i].Withdrawn()
+	}
+	for _, r := range runs {
+		if r.State == "done" && !withdrawn[r.Load] {
+			return r.Cursor, nil
+		}
+	}
+	return "", nil
 }
 
 // runFeed pulls, takes in what came as one load, and only then moves the cursor: a run that breaks leaves everything as it

@@ -236,10 +236,13 @@ func (g *gatherer) check() {
 	}
 }
 
+// onceOnlyText begins what is expected of keys that stand twice: no other meaning of the value would help there.
+const onceOnlyText = "each once"
+
 // once reports a key that stands in the file a second time.
 func (g *gatherer) once(seen map[string]int32, key string, row int32, column, value string) {
 	if first, ok := seen[key]; ok {
-		g.fail(row, column, value, fmt.Sprintf("each once; it stands in row %d already", first))
+		g.fail(row, column, value, fmt.Sprintf("%s; it stands in row %d already", onceOnlyText, first))
 		return
 	}
 	seen[key] = row

@@ -87,7 +87,7 @@ func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) {
 }
 
 func (o *Office) takeIn(ctx context.Context, d *Draft, progress func(done, total int)) (*Receipt, error) {
-	t, err := o.read(d)
+	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, err
 	}
@@ -176,4 +176,16 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 	}
 	return o.store.Withdraw(ctx, id, actor.Name, reason, o.now(),
 		o.note(ctx, "withdraw", fmt.Sprintf("load %d", id), fmt.Sprintf("%s, %d rows of %s", l.File, l.Rows, l.Kind), reason))
+}
+
+// Current reads the current rows of a kind within the scope of the one who asks.
+func (o *Office) Current(ctx context.Context, kind Kind) (*File, error) {
+	actor, err := permit(ctx, ReadLoads)
+	if err != nil {
+		return nil, err
+	}
+	if !actor.everything() || actor.HideMoney {
+		return nil, fmt.Errorf("all rows of %s: %w", kind.Title(), ErrForbidden)
+	}
+	return o.store.Rows(ctx, kind, Selection{})
 }

@@ -25,6 +25,7 @@ type Mapping struct {
 	Values   map[string]map[string]string `json:"values,omitempty"`  // by column, what a cell says to what it means
 	Fixed    map[string]string            `json:"fixed,omitempty"`   // by column, what holds for every row
 	LeaveOut []string                     `json:"leave_out,omitempty"`
+	Keep     bool                         `json:"keep,omitempty"`  // columns that the file lacks keep their present cells
 	Round    bool                         `json:"round,omitempty"` // amounts are rounded to what their currency has
 	Heads    []string                     `json:"heads,omitempty"` // of the sheet it was made for
 }

@@ -54,10 +54,8 @@ type Settings struct {
 	Tolerances   []Limits          `json:"tolerances"`
 	GroupShare   float64           `json:"group_share"`
 	LookAhead    int               `json:"look_ahead_days"`
-	MoneyUnit    string            `json:"money_unit"` // units, thousands, millions
 	DateOrder    string            `json:"date_order"` // of files that leave it open: ymd, dmy, mdy, or empty to ask
 	FirstWeekday int               `json:"first_weekday"`
-	Locale       string            `json:"locale"`
 	Feeds        []FeedSetting     `json:"feeds"`
 	Version      int64             `json:"-"`
 }
@@ -72,7 +70,7 @@ func DefaultSettings() *Settings {
 		NotExpected:  map[string][]Kind{},
 		AskedOfLeads: []Kind{Activities, Links, Forecast, Statuses},
 		Tolerances:   []Limits{{"", pair(d.FinishShare), pair(d.MilestoneDays), pair(d.CostShare), pair(d.SpentShare)}},
-		GroupShare:   d.GroupShare, LookAhead: LookAhead, MoneyUnit: "thousands", Locale: "en", Feeds: []FeedSetting{},
+		GroupShare:   d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
 }
 
@@ -123,8 +121,6 @@ func (s *Settings) checkPlain() error {
 		return &FieldError{"share that decides a group", fmt.Sprint(s.GroupShare), "above 0, at most 1"}
 	case s.LookAhead < 1 || s.LookAhead > 250:
 		return &FieldError{"look ahead", fmt.Sprint(s.LookAhead), "1 to 250 working days"}
-	case !slices.Contains([]string{"units", "thousands", "millions"}, s.MoneyUnit):
-		return &FieldError{"money in", s.MoneyUnit, "units, thousands or millions"}
 	case !slices.Contains([]string{"", "ymd", "dmy", "mdy"}, s.DateOrder):
 		return &FieldError{"date order", s.DateOrder, "ymd, dmy, mdy or none"}
 	case s.FirstWeekday < 0 || s.FirstWeekday > 6:

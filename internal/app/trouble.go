@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"sort"
+	"strings"
 )
 
 // Trouble is one thing that is wrong with a draft, however many rows it concerns, with the first of them as it came.
@@ -102,7 +103,7 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 	}
 	var list []Unknown
 	for _, t := range troubles {
-		if t.Sheet < 0 || t.Value == "" || len(t.Value) > 200 {
+		if t.Sheet < 0 || t.Value == "" || len(t.Value) > 200 || strings.HasPrefix(t.Expected, onceOnlyText) {
 			continue
 		}
 		in := d.Sheets[t.Sheet].Sheet.Mapping.Kind.Input()
@@ -155,7 +156,7 @@ func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []Problem, 
 	if err != nil {
 		return nil, nil, err
 	}
-	t, err := o.read(d)
+	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -20,7 +20,7 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 var allowed = map[string][]string{
 	"app": {}, "scene": {}, "chart": {"scene"}, "store": {"app"}, "ingest": {"app"}, "report": {"app", "scene", "chart"},
 	"web": {"app", "chart", "scene", "session"}, "demo": {"app", "ingest"}, "feed": {"app"}, "draft": {"app"}, "outbox": {"app"},
-	"session": {"app"}, "simulate": {"app"}, "archtest": {},
+	"session": {"app"}, "simulate": {"app", "demo"}, "archtest": {},
 }
 
 func TestImportsPointOneWay(t *testing.T) {

@@ -41,7 +41,16 @@ func Senders(period calendar.Month, dir string) error {
 	return nil
 }
 
-type record map[string]string
+type record = map[string]string
+
+// Reports are what the open projects report for a period, as records by column.
+type Reports struct{ Postings, Activities []map[string]string }
+
+// Records makes the reports of a period.
+func Records(period calendar.Month) (Reports, error) {
+	all, err := recordsOf(period)
+	return Reports{all[app.Actuals], all[app.Activities]}, err
+}
 
 // recordsOf makes the reports of the open projects as they stand at the end of a period.
 func recordsOf(period calendar.Month) (map[app.Kind][]record, error) {

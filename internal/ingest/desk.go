@@ -42,7 +42,7 @@ func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.
 		if s.Mapping.Kind == "" && len(list) > 1 {
 			s.Mapping.Skip = true
 		}
-		s.Sample = s.Sample[:min(5, len(s.Sample))]
+		shown(s, n.part.traits())
 		sheets = append(sheets, *s)
 	}
 	return sheets, nil
@@ -74,7 +74,7 @@ func (Reader) Look(path, name, sheet string, chosen app.Mapping, settings *app.S
 		return &app.Sheet{File: name, Name: sheet, Problem: &wrong}, nil
 	}
 	if err == nil {
-		s.Sample = s.Sample[:min(5, len(s.Sample))]
+		shown(s, n.part.traits())
 	}
 	return s, err
 }
@@ -141,4 +141,24 @@ func dialectWords(words []string, m app.Mapping) string {
 		text += ", dates month first"
 	}
 	return text
+}
+
+// shown cuts the sample to what a screen shows and writes the days in it as days.
+func shown(s *app.Sheet, tr traits) {
+	s.Sample = s.Sample[:min(5, len(s.Sample))]
+	in := s.Mapping.Kind.Input()
+	if in == nil || !tr.workbook {
+		return
+	}
+	for j, h := range s.Mapping.Heads {
+		c, _ := in.Column(s.Mapping.Columns[h])
+		for _, row := range s.Sample {
+			if c.Cell != app.Day || j >= len(row) {
+				continue
+			}
+			if d, ok := serialDay(row[j], tr.from1904); ok {
+				row[j] = d.String()
+			}
+		}
+	}
 }

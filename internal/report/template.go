@@ -266,3 +266,11 @@ func cellValue(c app.Column, text string) any {
 	}
 	return text
 }
+
+// SafeText guards the cells of texts and codes; a number or a day cannot be a formula.
+func SafeText(c app.Column, cell string) string {
+	if c.Cell == app.Text {
+		return Safe(cell)
+	}
+	return cell
+}

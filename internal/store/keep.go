@@ -276,3 +276,15 @@ func (s *Store) Backup(ctx context.Context, path string) error {
 	_, err := s.pool.ExecContext(ctx, `VACUUM INTO ?`, path)
 	return err
 }
+
+// Whole has the database check itself; what is wrong comes back as an error.
+func (s *Store) Whole(ctx context.Context) error {
+	var found []string
+	if err := s.q.SelectContext(ctx, &found, `PRAGMA integrity_check(20)`); err != nil {
+		return err
+	}
+	if len(found) != 1 || found[0] != "ok" {
+		return fmt.Errorf("the file is damaged: %s", strings.Join(found, "; "))
+	}
+	return nil
+}

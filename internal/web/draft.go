@@ -244,20 +244,20 @@ type draftView struct {
 }
 
 type sheetView struct {
-	N                       int
-	Title, Recognised, Kind string
-	KindName                string
-	Remembered, Skip        bool
-	Doubts                  []string
-	Problem                 string
-	Selects                 []picker
-	HeadRow                 int32
-	Heads                   []headView
-	Fixed                   []fixedView
-	Amounts, Round          bool
-	LeaveOut                string
-	Months                  string
-	Unmapped                []string
+	N                           int
+	Title, Recognised, Kind     string
+	KindName                    string
+	Remembered, Skip            bool
+	Doubts                      []string
+	Problem                     string
+	Selects                     []picker
+	HeadRow                     int32
+	Heads                       []headView
+	Fixed                       []fixedView
+	Amounts, Round, Keeps, Keep bool
+	LeaveOut                    string
+	Months                      string
+	Unmapped                    []string
 }
 
 type headView struct {
@@ -349,6 +349,7 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 	if _, ok := in.Column("amount"); ok {
 		v.Amounts, v.Round = true, m.Round
 	}
+	v.Keeps, v.Keep = m.Kind.IsRevision(), m.Keep
 	if len(s.Months) > 0 {
 		v.Selects = append(v.Selects, factor("Amounts of the months", v.N, "amount", m))
 	}
@@ -441,6 +442,7 @@ func mappingFrom(q url.Values, i int, m app.Mapping) app.Mapping {
 	}
 	if q.Has(f("whole")) { // the form of the whole sheet was sent
 		m.Skip, m.Round = q.Get(f("skip")) != "", q.Get(f("round")) != ""
+		m.Keep = q.Get(f("keep")) != ""
 	}
 	kind := string(m.Kind)
 	set("kind", &kind)

@@ -104,7 +104,11 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	f := &editForm{g: g, v: &v, fault: fault, columns: columnsOf(g, r.query.Get("all") != "")}
 	f.fill(edits, r.query.Get("all") != "")
 	if g.Kind == app.Calendars {
-		v.Year = yearOf(g, r)
+		settings, err := s.Office.Settings(c.Context())
+		if err != nil {
+			return err
+		}
+		v.Year = yearOf(g, r, settings.FirstWeekday)
 	}
 	if fault != nil {
 		c.Status(fiber.StatusUnprocessableEntity)

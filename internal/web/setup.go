@@ -65,7 +65,7 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 		{"Structure", "/edit/structure", "portfolios and programmes"}, {"Projects", "/edit/projects", "names, leads, dates, status"},
 		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"}, {"Calendars", "/edit/calendars", "working days, with a view of the year"},
 		{"Rates", "/edit/rates", "currencies and their rates by month"},
-		{"Periods, tolerances and locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
+		{"Periods, tolerances, locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
 		{"Feeds", "/feeds", "outside systems and when they are asked"},
 	}
 	if actor.May(app.ManageUsers) {
@@ -89,10 +89,8 @@ type settingsView struct {
 	Asked   []askedView
 	Limits  []limitView
 	Group   string
-	Money   picker
 	Dates   picker
 	Weekday picker
-	Locale  picker
 	Scopes  []string
 }
 
@@ -157,7 +155,6 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 		MilestoneDays: set.Tolerances[0].MilestoneDays, CostShare: set.Tolerances[0].CostShare, SpentShare: set.Tolerances[0].SpentShare}) {
 		v.Limits = append(v.Limits, limitViewOf(i, l))
 	}
-	v.Money = choose("Amounts in headlines", "money", set.MoneyUnit, "units", "units", "thousands", "thousands", "millions", "millions")
 	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
 	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
 	if g, err := s.Office.Grid(c.Context(), app.Structure, ""); err == nil {
@@ -222,7 +219,7 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 
 func settingsFrom(q url.Values, set *app.Settings) error {
 	set.Organisation = strings.TrimSpace(q.Get("organisation"))
-	set.MoneyUnit, set.DateOrder = q.Get("money"), q.Get("dates")
+	set.DateOrder = q.Get("dates")
 	var err error
 	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {
 		return &app.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}

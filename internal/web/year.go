@@ -31,7 +31,7 @@ type dayView struct {
 
 var weekdayNames = []string{"Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"}
 
-func yearOf(g *app.Grid, r *request) *yearView {
+func yearOf(g *app.Grid, r *request, first int) *yearView {
 	weeks, says := map[string]*app.Week{}, map[string]string{}
 	var rows []app.CalendarRow
 	for _, cells := range g.Rows {
@@ -64,15 +64,15 @@ func yearOf(g *app.Grid, r *request) *yearView {
 	}
 	v.Before, v.After = r.here("year", fmt.Sprint(v.Year-1)), r.here("year", fmt.Sprint(v.Year+1))
 	for m := calendar.Month(v.Year * 12); m < calendar.Month(v.Year*12+12); m++ {
-		month := monthOf(m, w, says, v.Name)
+		month := monthOf(m, w, says, v.Name, first)
 		v.Days += month.Days
 		v.Months = append(v.Months, month)
 	}
 	return v
 }
 
-func monthOf(m calendar.Month, w *app.Week, says map[string]string, name string) monthView {
-	v := monthView{Name: m.Name(), Weekdays: weekdayNames}
+func monthOf(m calendar.Month, w *app.Week, says map[string]string, name string, first int) monthView {
+	v := monthView{Name: m.Name(), Weekdays: append(append([]string{}, weekdayNames[first:]...), weekdayNames[:first]...)}
 	var week [7]dayView
 	for d := m.First(); d <= m.Last(); d++ {
 		at := int(d-1) % 7 // day 1 was a Monday
@@ -90,8 +90,9 @@ func monthOf(m calendar.Month, w *app.Week, says map[string]string, name string)
 				x.Class = "on exception"
 			}
 		}
-		week[at] = x
-		if at == 6 || d == m.Last() {
+		column := (at - first + 7) % 7
+		week[column] = x
+		if column == 6 || d == m.Last() {
 			v.Weeks = append(v.Weeks, week)
 			week = [7]dayView{}
 		}

@@ -1,0 +1,143 @@
+package main
+
+import (
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"turret/internal/app"
+	"turret/internal/report"
+)
+
+func backupCommand() *cobra.Command {
+	var db string
+	c := &cobra.Command{
+		Use:   "backup --db FILE OUT",
+		Short: "Write a consistent copy of the file, also while it is served; to restore, serve the copy",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			s, _, err := open(c, db)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			return s.Backup(c.Context(), args[0])
+		},
+	}
+	dbFlag(c, &db)
+	return c
+}
+
+func restoreCommand() *cobra.Command {
+	var db string
+	c := &cobra.Command{
+		Use:   "restore --db FILE BACKUP",
+		Short: "Make a new file from a backup, after checking that it is whole",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			if _, err := os.Stat(db); err == nil {
+				return fmt.Errorf("%s is there already; move it away first", db)
+			}
+			s, office, err := open(c, args[0])
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := s.Whole(c.Context()); err != nil {
+				return fmt.Errorf("%s: %w", args[0], err)
+			}
+			if err := verify(c.Context(), c.OutOrStdout(), office); err != nil {
+				return err
+			}
+			return s.Backup(c.Context(), db)
+		},
+	}
+	dbFlag(c, &db)
+	return c
+}
+
+func verifyCommand() *cobra.Command {
+	var db string
+	c := &cobra.Command{
+		Use:   "verify --db FILE",
+		Short: "Check the file and the chain of its audit trail",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			s, office, err := open(c, db)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := s.Whole(c.Context()); err != nil {
+				return err
+			}
+			return verify(c.Context(), c.OutOrStdout(), office)
+		},
+	}
+	dbFlag(c, &db)
+	return c
+}
+
+func verify(ctx context.Context, out io.Writer, office *app.Office) error {
+	v, err := office.Verify(ctx)
+	if err != nil {
+		return err
+	}
+	if v.Broken != 0 {
+		return fmt.Errorf("the audit trail does not hold: entry %d of %d was changed, taken out or put in", v.Broken, v.Entries)
+	}
+	fmt.Fprintf(out, "the audit trail of %d entries is whole\n", v.Entries)
+	return nil
+}
+
+// exportRows writes the current rows of a kind.
+func exportRows(c *cobra.Command, office *app.Office, kind app.Kind, format string, out io.Writer) error {
+	f, err := office.Current(c.Context(), kind)
+	if err != nil {
+		return err
+	}
+	var heads []string
+	for _, col := range kind.Input().Columns {
+		heads = append(heads, col.Name)
+	}
+	switch format {
+	case "csv":
+		w := csv.NewWriter(out)
+		_ = w.Write(heads)
+		for i := range f.Len() {
+			cells := f.Cells(i)
+			for j := range cells {
+				cells[j] = report.SafeText(kind.Input().Columns[j], cells[j])
+			}
+			_ = w.Write(cells)
+		}
+		w.Flush()
+		return w.Error()
+	case "json":
+		list := make([]map[string]string, f.Len())
+		for i := range list {
+			list[i] = map[string]string{}
+			for j, cell := range f.Cells(i) {
+				if cell != "" {
+					list[i][heads[j]] = cell
+				}
+			}
+		}
+		e := json.NewEncoder(out)
+		e.SetIndent("", " ")
+		return e.Encode(list)
+	case "xlsx":
+		rows := make([][]string, f.Len())
+		for i := range rows {
+			rows[i] = f.Cells(i)
+		}
+		return report.Template(out, kind, rows, nil)
+	}
+	return usageError{errors.New("--format: expected csv, xlsx or json")}
+}

@@ -1,0 +1,264 @@
+// Package feed fetches from outside systems over HTTP. What it fetches goes the way of every other input: read by the same
+// readers, checked, and taken in as one load or not at all.
+package feed
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"sort"
+	"strconv"
+	"strings"
+	"time"
+
+	"turret/internal/app"
+)
+
+// Limits of a run.
+const (
+	maxAnswer = 32 << 20 // bytes of one answer
+	maxPages  = 20_000
+	tries     = 3 // of one request
+)
+
+// Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
+type Client struct {
+	Typed func(kind app.Kind, rows [][]string) (*app.File, []app.Problem)
+	HTTP  *http.Client
+	Wait  time.Duration // before a request is tried again
+}
+
+var _ app.Puller = (*Client)(nil)
+
+// Pull fetches what is new since the cursor.
+func (c *Client) Pull(ctx context.Context, f app.FeedSetting, cursor string) (*app.Pulled, error) {
+	base, err := url.Parse(f.Address)
+	if err != nil {
+		return nil, err
+	}
+	r := &run{Client: c, ctx: ctx, base: base, out: &app.Pulled{Cursor: cursor}, name: f.Name}
+	switch f.Kind {
+	case "ledger":
+		err = r.ledger(cursor)
+	case "schedule":
+		err = r.schedule(cursor)
+	case "work":
+		err = r.work()
+	default:
+		err = fmt.Errorf("%q is no kind of feed", f.Kind)
+	}
+	return r.out, err
+}
+
+type run struct {
+	*Client
+	ctx  context.Context
+	base *url.URL
+	out  *app.Pulled
+	name string
+}
+
+func (r *run) log(format string, args ...any) {
+	r.out.Log = append(r.out.Log, fmt.Sprintf(format, args...))
+}
+
+// get asks for a path below the feed's address, with the address's own parameters kept; what fails is tried again.
+func (r *run) get(path string, q url.Values, into any) error {
+	u := r.base.JoinPath(path)
+	all := r.base.Query()
+	for k, v := range q {
+		all[k] = v
+	}
+	u.RawQuery = all.Encode()
+	var err error
+	for n := 1; n <= tries; n++ {
+		if err = r.once(u.String(), into); err == nil {
+			return nil
+		}
+		r.log("%s, try %d of %d: %v", path, n, tries, err)
+		select {
+		case <-r.ctx.Done():
+			return r.ctx.Err()
+		case <-time.After(time.Duration(n) * r.Wait):
+		}
+	}
+	return err
+}
+
+func (r *run) once(address string, into any) error {
+	ask, err := http.NewRequestWithContext(r.ctx, http.MethodGet, address, nil)
+	if err != nil {
+		return err
+	}
+	answer, err := r.HTTP.Do(ask)
+	if err != nil {
+		return err
+	}
+	defer answer.Body.Close()
+	if answer.StatusCode != http.StatusOK {
+		return fmt.Errorf("answered %s", answer.Status)
+	}
+	body, err := io.ReadAll(io.LimitReader(answer.Body, maxAnswer+1))
+	if err != nil {
+		return err
+	}
+	if len(body) > maxAnswer {
+		return fmt.Errorf("answered with more than %d MB", maxAnswer>>20)
+	}
+	return json.Unmarshal(body, into)
+}
+
+// take reads rows into a file of a kind; what is wrong with them is a refusal of the whole.
+func (r *run) take(kind app.Kind, rows [][]string) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	f, problems := r.Typed(kind, rows)
+	f.Name = fmt.Sprintf("feed %s, %s", r.name, strings.ToLower(kind.Title()))
+	f.Recognised = "fetched"
+	if len(problems) > 0 {
+		for i := range problems {
+			problems[i].File = f.Name
+		}
+		return &app.Refusal{Problems: problems}
+	}
+	b, _ := json.Marshal(rows)
+	sum := sha256.Sum256(b)
+	f.Digest, f.Size = hex.EncodeToString(sum[:]), int64(len(b))
+	r.out.Files = append(r.out.Files, f)
+	return nil
+}
+
+// cells arranges a record in the kind's columns.
+func cells(kind app.Kind, record map[string]string) []string {
+	in := kind.Input()
+	row := make([]string, len(in.Columns))
+	for i, c := range in.Columns {
+		row[i] = record[c.Name]
+	}
+	return row
+}
+
+type posting struct {
+	Seq                                                         int
+	Project, Account, Date, Amount, Currency, Voucher, Supplier string
+}
+
+// ledger fetches postings page by page after the last sequence number taken in. A row that comes twice is taken once.
+func (r *run) ledger(cursor string) error {
+	after, _ := strconv.Atoi(cursor)
+	seen := map[int]bool{}
+	var rows [][]string
+	repeated := 0
+	for range maxPages {
+		var page struct {
+			Postings []posting
+			Next     int
+			More     bool
+		}
+		if err := r.get("postings", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
+			return err
+		}
+		for _, p := range page.Postings {
+			if seen[p.Seq] {
+				repeated++
+				continue
+			}
+			seen[p.Seq] = true
+			rows = append(rows, cells(app.Actuals, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date,
+				"amount": p.Amount, "currency": p.Currency, "document": p.Voucher, "supplier": p.Supplier}))
+		}
+		r.log("postings after %d: %d rows", after, len(page.Postings))
+		if page.Next < after {
+			return fmt.Errorf("the ledger went back from %d to %d", after, page.Next)
+		}
+		after = page.Next
+		if !page.More {
+			break
+		}
+	}
+	if repeated > 0 {
+		r.log("%d rows came more than once and are taken once", repeated)
+	}
+	r.out.Cursor = strconv.Itoa(after)
+	return r.take(app.Actuals, rows)
+}
+
+// schedule fetches the plans whose version is another than at the last run.
+func (r *run) schedule(cursor string) error {
+	had := map[string]int{}
+	_ = json.Unmarshal([]byte(cursor), &had) // no cursor: everything is new
+	var list struct {
+		Projects []struct {
+			Project string
+			Version int
+		}
+	}
+	if err := r.get("projects", nil, &list); err != nil {
+		return err
+	}
+	sort.Slice(list.Projects, func(i, j int) bool { return list.Projects[i].Project < list.Projects[j].Project })
+	var activities, links [][]string
+	for _, p := range list.Projects {
+		if had[p.Project] == p.Version {
+			continue
+		}
+		var plan struct{ Activities, Links []map[string]string }
+		if err := r.get("projects/"+url.PathEscape(p.Project), nil, &plan); err != nil {
+			return err
+		}
+		for _, a := range plan.Activities {
+			a["project"] = p.Project
+			activities = append(activities, cells(app.Activities, a))
+		}
+		for _, l := range plan.Links {
+			l["project"] = p.Project
+			links = append(links, cells(app.Links, l))
+		}
+		r.log("%s, version %d: %d activities, %d dependencies", p.Project, p.Version, len(plan.Activities), len(plan.Links))
+		had[p.Project] = p.Version
+	}
+	b, err := json.Marshal(had)
+	if err != nil {
+		return err
+	}
+	r.out.Cursor = string(b)
+	if err := r.take(app.Activities, activities); err != nil {
+		return err
+	}
+	return r.take(app.Links, links)
+}
+
+// work counts the items of the tracker. There is no register of them yet that they could be taken into.
+func (r *run) work() error {
+	after, n := 0, 0
+	points := map[string]int{}
+	for range maxPages {
+		var page struct {
+			Items []struct {
+				Project, State string
+				Points         int
+			}
+			Next int
+			More bool
+		}
+		if err := r.get("items", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
+			return err
+		}
+		for _, i := range page.Items {
+			n++
+			points[i.Project] += i.Points
+		}
+		after = page.Next
+		if !page.More {
+			break
+		}
+	}
+	r.log("%d items seen in %d projects; Turret keeps no backlog yet, so none is taken in", n, len(points))
+	return nil
+}
