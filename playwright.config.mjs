@@ -16,11 +16,12 @@ export default defineConfig({
         "--disable-component-update", "--disable-sync", "--disable-default-apps", "--disable-dev-shm-usage"],
     },
   },
-  webServer: {
-    command: `exec bin/turret demo --addr 127.0.0.1:${port}`,
-    url: `http://127.0.0.1:${port}/healthz`,
+  // Specs that change nothing share the first server; those of Gather have the second to themselves.
+  webServer: [port, port + 1].map((at) => ({
+    command: `exec bin/turret demo --addr 127.0.0.1:${at}`,
+    url: `http://127.0.0.1:${at}/healthz`,
     timeout: 60_000,
     stderr: "ignore",
     gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
-  },
+  })),
 });

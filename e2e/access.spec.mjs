@@ -4,7 +4,9 @@ import { expect, test } from "./turret.mjs";
 for (const colorScheme of ["light", "dark"]) {
   test.describe(colorScheme, () => {
     test.use({ colorScheme });
-    for (const path of ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere"]) {
+    for (const path of ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere", "/gather", "/gather/load", "/gather/samples?project=LW-07",
+      "/loads", "/loads/1", "/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07", "/setup", "/setup/settings",
+      "/setup/audit?verify=1", "/feeds", "/me", "/gather/outbox"]) {
       test(`no violation of WCAG 2.2 AA at ${path}`, async ({ page }) => {
         await page.goto(path);
         await expect(page.locator("html")).toHaveAttribute("data-bs-theme", colorScheme);
@@ -25,8 +27,52 @@ test("the theme can be switched and stays", async ({ page }) => {
 
 test("reads on a phone without scrolling the page sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  for (const path of ["/", "/projects/LW-07"]) {
+  for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars"]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   }
+});
+
+test.describe("nobody signed in", () => {
+  test.use({ as: "" });
+  test("is led to the sign-in page and back to where they wanted to go", async ({ page }) => {
+    await page.goto("/projects/LW-07?trace=bac");
+    await expect(page.locator("h1")).toHaveText("Sign in");
+    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
+    expect(violations.map((v) => v.id)).toEqual([]);
+    await page.getByRole("button", { name: /R. Osei/ }).click();
+    await expect(page).toHaveURL(/\/projects\/LW-07\?trace=bac/);
+    await page.getByRole("button", { name: "Change person" }).click();
+    await expect(page.locator("h1")).toHaveText("Sign in");
+    await page.goBack();
+    await page.reload();
+    await expect(page.locator("h1")).toHaveText("Sign in");
+  });
+});
+
+test.describe("a lead", () => {
+  test.use({ as: "okafor" });
+  test("sees the own projects and no others, also by addresses typed by hand", async ({ page }) => {
+    await page.goto("/projects");
+    await expect(page.locator("main tbody tr").first()).toBeVisible();
+    for (const lead of await page.locator("main tbody tr td:nth-child(5)").allTextContents()) expect(lead).toBe("M. Okafor");
+    for (const path of ["/projects/BR-03", "/projects/BR-03?trace=bac", "/edit/status?project=BR-03", "/gather/samples/forecast.xlsx?project=BR-03"]) {
+      const answer = await page.request.get(path);
+      expect([403, 404], path).toContain(answer.status());
+    }
+  });
+});
+
+test.describe("an executive from whom costs are kept", () => {
+  test.use({ as: "almeida" });
+  test("sees statuses and dates, and no amount anywhere", async ({ page }) => {
+    for (const path of ["/", "/projects", "/projects/LW-07", "/projects/LW-07?trace=vac", "/projects/LW-07?trace=overall_health", "/?trace=bac"]) {
+      await page.goto(path);
+      await expect(page.locator("main")).not.toContainText("€");
+      await expect(page.locator("#margin")).not.toContainText("€");
+    }
+    await page.goto("/projects/LW-07");
+    await expect(page.locator("h1")).toContainText("38 working days late");
+    expect((await page.request.get("/gather")).status()).toBe(403);
+  });
 });

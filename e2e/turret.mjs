@@ -3,13 +3,22 @@ import { test as base } from "@playwright/test";
 
 export { expect } from "@playwright/test";
 
+// enter signs in as one of the demonstration's people.
+export async function enter(page, login) {
+  await page.goto("/sign-in");
+  await page.locator(`button[value=${login}]`).click();
+  await page.waitForURL((url) => url.pathname === "/");
+}
+
 export const test = base.extend({
-  page: async ({ page }, use) => {
+  as: ["osei", { option: true }],
+  page: async ({ page, as }, use) => {
     const complaints = [];
     page.on("pageerror", (e) => complaints.push(e.message));
     page.on("console", (m) => {
       if (m.type() === "error" && !/Failed to load resource|htmx:(sendError|afterRequest)/.test(m.text())) complaints.push(m.text());
     });
+    if (as) await enter(page, as);
     await use(page);
     if (complaints.length > 0) throw new Error(`the browser complained: ${complaints.join("; ")}`);
   },

@@ -292,6 +292,9 @@ func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error)
 		return nil, &Refusal{problems}
 	}
 	filled.number(numbers)
+	for i := range f.Lines {
+		filled.Lines[i].Part = f.Lines[i].Part
+	}
 	f.Activities, f.Links, f.Lines, f.Statuses = filled.Activities, filled.Links, filled.Lines, filled.Statuses
 	f.Recognised += ", kept from the revision before: " + strings.Join(words, ", ")
 	return nil, nil

@@ -111,6 +111,7 @@ type CostCodeRow struct {
 // LineRow is a budget or forecast line. Units are ten-thousandths of the major unit, as the currency may still be open.
 type LineRow struct {
 	Row                  int32
+	Part                 int32 // of the row, where a row has a column for each month
 	Project, CostCode    string
 	Units                int64
 	Amount               money.Amount // set when the currency is settled

@@ -46,7 +46,9 @@ func (l *Lookout) headline(env measure.Env) Sentence {
 	}
 	s := Sentence{say(count(n, "open project", "open projects"))}
 	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
-	if !eac.Known {
+	if eac.Reason == measure.NoMoney || vac.Reason == measure.NoMoney {
+		s = append(s, say(". "))
+	} else if !eac.Known {
 		s = append(s, say(" without any estimate at completion. "))
 	} else {
 		verb := " are forecast to cost "
@@ -122,6 +124,8 @@ func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {
 	switch {
 	case !vac.Known && p.Value("eac").Known:
 		return Sentence{say(verb), Phrase{Text: p.Value("eac").Amount().Short(env.Currency), Measure: "eac"}, say(", against no budget,")}
+	case vac.Reason == measure.NoMoney:
+		return nil
 	case !vac.Known:
 		return Sentence{say(" has no estimate of its cost (" + vac.Reason + ")")}
 	case vac.N == 0:
@@ -145,6 +149,10 @@ func finishPhrases(p *measure.Project, done bool) Sentence {
 		verb = " and finished "
 	case !p.Value("eac").Known:
 		verb = " and finishes "
+	}
+	if p.Value("eac").Reason == measure.NoMoney {
+		verb = strings.Replace(verb, " and finish ", " finishes ", 1)
+		verb = strings.TrimPrefix(verb, " and")
 	}
 	return Sentence{say(verb), Phrase{Text: schedule.Lateness(v.N), Measure: "finish_deviation", Tone: tone}, say(".")}
 }

@@ -279,7 +279,11 @@ func (st *strip) done(a *schedule.Activity, x1, x2 float64) float64 {
 func (st *strip) cost(top, bottom float64) {
 	a := st.p.Account
 	if len(a.BudgetBy) == 0 {
-		st.name(top+20, "Cost", "nothing sent yet")
+		why := "nothing sent yet"
+		if st.p.Value("bac").Reason == measure.NoMoney {
+			why = "not shown to you"
+		}
+		st.name(top+20, "Cost", why)
 		return
 	}
 	c := newCurves(st)

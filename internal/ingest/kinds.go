@@ -101,7 +101,7 @@ func readCostCode(r *reader) {
 const maxSpan calendar.Date = 50 * 366
 
 func readLine(r *reader) {
-	l := app.LineRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
+	l := app.LineRow{Row: r.row, Part: r.part(), Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
 		Month: r.month("month"), From: r.date("from"), To: r.date("to"),
 		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
 		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note")}

@@ -59,6 +59,14 @@ func (r *reader) raw(column string) string {
 	return s
 }
 
+// part tells apart the lines of one row.
+func (r *reader) part() int32 {
+	if r.month_ == nil {
+		return 0
+	}
+	return int32(r.month_.index)
+}
+
 func (r *reader) cell(column string) string {
 	if r.month_ != nil {
 		switch column {

@@ -56,8 +56,9 @@ var sources = map[app.Kind]source{
 }
 
 var plan = func() source {
-	s := revision("plan_lines", `k.code, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.cost_centre, t.change,
+	s := revision("plan_lines", `t.part, k.code, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.cost_centre, t.change,
 		t.note`, scanLine)
+	s.order += ", t.part"
 	s.from += ` JOIN cost_codes k ON k.id = t.cost_code_id`
 	return s
 }()
@@ -161,7 +162,7 @@ func scanLink(f *app.File, scan scanner) error {
 
 func scanLine(f *app.File, scan scanner) error {
 	var l app.LineRow
-	err := scan(&l.Row, &l.Project, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre, &l.Change, &l.Note)
+	err := scan(&l.Row, &l.Project, &l.Part, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre, &l.Change, &l.Note)
 	l.Units = units(l.Amount, l.Currency)
 	f.Lines = append(f.Lines, l)
 	return err

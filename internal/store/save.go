@@ -353,11 +353,11 @@ func (w *writer) links(f *app.File, load int64) error {
 
 func (w *writer) lines(f *app.File, load int64) error {
 	list := f.Lines
-	return w.revised(f, load, "plan_lines", 11, len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "plan_lines", 12, len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
 			code, err := w.id("cost_codes", l.CostCode, false)
-			return []any{l.Row, code, l.Amount, l.Currency, l.Month, l.From, l.To, l.Profile, l.Centre, l.Change, l.Note}, err
+			return []any{l.Row, l.Part, code, l.Amount, l.Currency, l.Month, l.From, l.To, l.Profile, l.Centre, l.Change, l.Note}, err
 		})
 }
 

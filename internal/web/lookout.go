@@ -21,6 +21,7 @@ type lookoutView struct {
 	Page     page
 	Headline []spoken
 	Plot     template.HTML
+	NoMoney  bool
 	PlotData []template.HTML
 	Filters  []picker
 	Filtered bool
@@ -82,7 +83,7 @@ func (s *Server) lookout(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := lookoutView{Page: r.page("Lookout", "Lookout")}
+	v := lookoutView{Page: r.page("Lookout", "Lookout"), NoMoney: r.a.NoMoney}
 	v.Page.Picker = r.scopes("/")
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err

@@ -33,6 +33,8 @@ type projectView struct {
 	Costs      []costRow
 	CostTotal  costRow
 	Problem    string
+	Edit       []link
+	NoMoney    bool
 	Said       []said
 	Commentary string
 	SaidFrom   string
@@ -87,6 +89,10 @@ func (s *Server) project(c fiber.Ctx) error {
 		return err
 	}
 	v.path(r, p)
+	v.NoMoney = r.a.NoMoney
+	for _, k := range s.Office.Editable(c.Context(), p.Code) {
+		v.Edit = append(v.Edit, link{k.Title(), editPath(k, p.Code)})
+	}
 	h := &p.Health
 	v.Overall = mark{pennant(h.Overall, 27, false), "Computed " + h.Overall.String() + because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {

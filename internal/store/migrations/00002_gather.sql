@@ -63,3 +63,16 @@ CREATE TABLE feed_runs (
   id INTEGER PRIMARY KEY, feed TEXT NOT NULL, started_at TEXT NOT NULL, ended_at TEXT, state TEXT NOT NULL,
   cursor TEXT NOT NULL, rows INTEGER NOT NULL, load_id INTEGER, log TEXT NOT NULL
 ) STRICT;
+
+-- A row of a file with a column for each month brings several lines; part tells them apart.
+CREATE TABLE plan_lines_with_part (
+  revision_id INTEGER NOT NULL REFERENCES revisions, row INTEGER NOT NULL, part INTEGER NOT NULL,
+  cost_code_id INTEGER NOT NULL REFERENCES cost_codes, amount INTEGER NOT NULL, currency TEXT NOT NULL,
+  month INTEGER NOT NULL, from_day INTEGER NOT NULL, to_day INTEGER NOT NULL, profile INTEGER NOT NULL,
+  cost_centre TEXT NOT NULL, change TEXT NOT NULL, note TEXT NOT NULL,
+  PRIMARY KEY (revision_id, row, part)
+) STRICT, WITHOUT ROWID;
+INSERT INTO plan_lines_with_part SELECT revision_id, row, 0, cost_code_id, amount, currency, month, from_day, to_day, profile,
+  cost_centre, change, note FROM plan_lines;
+DROP TABLE plan_lines;
+ALTER TABLE plan_lines_with_part RENAME TO plan_lines;
