@@ -1,4 +1,4 @@
-import { expect, test } from "./turret.mjs";
+import { enter, expect, test } from "./turret.mjs";
 
 test("tells what a project costs, when it ends and what its lead says", async ({ page }) => {
   await page.goto("/projects/LW-07");
@@ -80,6 +80,7 @@ test("sections, search and rows by key", async ({ page }) => {
 test("works by address alone, without scripts", async ({ browser }) => {
   const context = await browser.newContext({ javaScriptEnabled: false });
   const page = await context.newPage();
+  await enter(page, "osei");
   await page.goto("/projects/LW-07?trace=eac");
   await expect(page.locator("#margin")).toContainText("Actual cost plus forecast to go.");
   await page.locator("#margin .close").click();

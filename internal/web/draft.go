@@ -127,6 +127,7 @@ func (s *Server) dropFailed(c fiber.Ctx, err error) error {
 	if !errors.As(err, &field) && !errors.Is(err, app.ErrTooLarge) {
 		return err
 	}
+	c.Response().Header.SetConnectionClose() // what is left of the form is not read
 	if c.Get("X-Requested-By") == "turret" {
 		return c.Status(fiber.StatusUnprocessableEntity).JSON(fiber.Map{"error": sentence(err.Error())})
 	}
@@ -784,7 +785,7 @@ func (s *Server) corrected(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.download(c, "to mend "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "").Replace(name)+".xlsx", xlsxType, b)
+	return s.download(c, "to mend "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "", ".zip", "", ".json", "").Replace(name)+".xlsx", xlsxType, b)
 }
 
 func (s *Server) loadDraft(c fiber.Ctx) error {

@@ -322,6 +322,9 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)
 	}
 	c.Status(status)
+	if status == fiber.StatusRequestEntityTooLarge {
+		c.Response().Header.SetConnectionClose() // the rest of it is not wanted
+	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return c.JSON(fiber.Map{"error": text})

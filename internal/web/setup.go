@@ -190,6 +190,9 @@ func limitViewOf(n int, l app.Limits) limitView {
 func share(f float64) string { return strconv.FormatFloat(math.Round(f*1e8)/1e6, 'f', -1, 64) }
 
 func (s *Server) saveSettings(c fiber.Ctx) error {
+	if !app.ActorOf(c.Context()).May(app.ChangeSetup) {
+		return fmt.Errorf("settings: %w", app.ErrForbidden)
+	}
 	q, err := url.ParseQuery(string(c.Body()))
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")

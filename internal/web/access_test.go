@@ -1,0 +1,373 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"slices"
+	"sort"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+// house is a server with two programmes and a person of each role: the lead leads A1, the executive sees programme A and no
+// costs, the narrow analyst sees programme B.
+type house struct {
+	t      *testing.T
+	srv    *Server
+	office *app.Office
+	store  *store.Store
+	cookie map[string]string
+	token  map[string]string
+}
+
+var houseFiles = map[app.Kind]string{
+	app.Structure:  "code,name,level,parent\nPF,Portfolio,portfolio,\nA,Programme A,programme,PF\nB,Programme B,programme,PF\n",
+	app.CostCodes:  "code,name\nC,Cost\n",
+	app.Projects:   "code,name,parent,lead,status\nA1,Alpha,A,Lea,open\nA2,Amber,A,Other,open\nB1,Beta,B,Other,open\n",
+	app.Activities: "project,code,name,kind,baseline_finish,finish\nA1,M,Gate,milestone,2026-09-30,2026-11-30\nB1,M,Gate,milestone,2026-09-30,2026-11-30\n",
+	app.Budget:     "project,cost_code,amount,month\nA1,C,777123,2026-09\nB1,C,777456,2026-09\n",
+	app.Forecast:   "project,cost_code,amount,month\nA1,C,888321,2026-11\nB1,C,888654,2026-11\n",
+	app.Statuses:   "project,overall,commentary\nA1,on track,fine\nB1,watch,secret of Beta\n",
+}
+
+func newHouse(t *testing.T) *house {
+	t.Helper()
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	office := app.NewOffice(s, time.Now, parts(t))
+	var list []*app.File
+	for _, kind := range app.Kinds() {
+		if text, ok := houseFiles[kind]; ok {
+			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+			require.NoError(t, err)
+			require.Empty(t, problems)
+			list = append(list, f)
+		}
+	}
+	_, err = office.Import(ctx, list, app.Origin{Source: "the house"})
+	require.NoError(t, err)
+	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
+	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
+	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: app.Lead}, {Login: "exe", Name: "Exe", Role: app.Executive, Scopes: []string{"A"}, HideMoney: true},
+		{Login: "ana", Name: "Ana", Role: app.Analyst}, {Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"B"}}} {
+		a.Active = true
+		saved, err := office.SaveAccount(ctx, a, "")
+		require.NoError(t, err)
+		h.cookie[a.Login], h.token[a.Login] = signedIn(t, h.srv, saved)
+	}
+	h.cookie["admin"] = cookies[h.srv.app]
+	return h
+}
+
+func (h *house) ask(who, method, path string, form url.Values, header ...string) (int, string, http.Header) {
+	h.t.Helper()
+	var body io.Reader
+	if form != nil {
+		body = strings.NewReader(form.Encode())
+	}
+	r := httptest.NewRequest(method, path, body)
+	r.Host = "localhost"
+	if form != nil {
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	}
+	if c := h.cookie[who]; c != "" {
+		r.Header.Set("Cookie", c)
+	}
+	for i := 0; i+1 < len(header); i += 2 {
+		r.Header.Set(header[i], header[i+1])
+	}
+	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+	require.NoError(h.t, err)
+	defer resp.Body.Close()
+	b, err := io.ReadAll(resp.Body)
+	require.NoError(h.t, err)
+	return resp.StatusCode, string(b), resp.Header
+}
+
+// doors says who comes through each address: n nobody, l lead, e executive, r the analyst with a scope, a analyst, d
+// administrator. A route that stands here with no example cannot be asked for alone.
+var doors = map[string]struct{ path, may string }{
+	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
+	"/": {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
+	"/find": {"/find?q=alpha", "leard"}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""}, "/me": {"/me", "leard"},
+	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {}, "/gather/samples": {"/gather/samples", "lard"},
+	"/gather/samples/:file": {"/gather/samples/forecast.xlsx?project=A1", "lad"}, "/gather/load": {"/gather/load", "lard"},
+	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {}, "/gather/drafts/:id/corrected/:sheet": {},
+	"/gather/drafts/:id/progress": {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/1", "ard"},
+	"/edit/:kind": {"/edit/status?project=A1", "lad"}, "/setup": {"/setup", "ard"}, "/setup/settings": {"/setup/settings", "ard"},
+	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"}, "/setup/people/:id": {"/setup/people/new", "d"},
+	"/setup/audit": {"/setup/audit", "ard"}, "/feeds": {"/feeds", "ard"}, "/feeds/:name": {},
+	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""}, "/api/v1/projects": {"/api/v1/projects", ""},
+	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
+}
+
+var roles = map[string]string{"n": "", "l": "lea", "e": "exe", "a": "ana", "r": "nar", "d": "admin"}
+
+// Every address that can be asked for is asked for as everybody. One that is not in the list of doors fails the test.
+func TestEveryRouteAsEveryRole(t *testing.T) {
+	h := newHouse(t)
+	for _, route := range h.srv.app.GetRoutes(true) {
+		if route.Method != http.MethodGet || route.Path == "/assets/*" {
+			continue
+		}
+		door, ok := doors[route.Path]
+		if !assert.True(t, ok, "%s stands in no list of who may come in", route.Path) || door.path == "" {
+			continue
+		}
+		for letter, who := range roles {
+			status, body, _ := h.ask(who, http.MethodGet, door.path, nil)
+			if route.Path == "/lookout.csv" {
+				assert.NotEqual(t, who == "", status != 303, "nobody is sent to sign in")
+				continue // the reports of these tests refuse to write it
+			}
+			if strings.Contains(door.may, letter) {
+				assert.Less(t, status, 400, "%s as %q", door.path, who)
+			} else {
+				assert.Contains(t, []int{303, 401, 403, 404}, status, "%s as %q", door.path, who)
+			}
+			if who == "lea" || who == "exe" {
+				assert.NotContains(t, body, "Beta", "%s as %q", door.path, who)
+			}
+			if who == "exe" {
+				for _, amount := range []string{"777,123", "777123", "888,321", "888321"} {
+					assert.NotContains(t, body, amount, "%s as %q", door.path, who)
+				}
+			}
+		}
+	}
+}
+
+// What is beyond a scope is not there: not as a page, a part of one, a trace, a file, a table or an answer of the API.
+func TestNothingBeyondTheScope(t *testing.T) {
+	h := newHouse(t)
+	for _, path := range []string{"/projects/B1", "/projects/B1?trace=bac", "/projects/B1?trace=milestone&milestone=M", "/?scope=B", "/?scope=B1", "/lookout.csv?scope=B",
+		"/pack.pdf?scope=B", "/find?q=B1", "/edit/status?project=B1", "/edit/forecast?project=B1", "/gather/samples/status.xlsx?project=B1", "/edit/structure", "/edit/projects", "/loads/3"} {
+		for _, who := range []string{"lea", "exe"} {
+			for _, header := range [][]string{nil, {"HX-Request", "true", "HX-Target", "margin"}} {
+				status, body, _ := h.ask(who, http.MethodGet, path, nil, header...)
+				assert.NotContains(t, body, "Beta", "%s as %s", path, who)
+				if !strings.HasPrefix(path, "/find") {
+					assert.Contains(t, []int{403, 404}, status, "%s as %s", path, who)
+				}
+			}
+		}
+	}
+	for key, may := range map[string]bool{"finish_deviation": true, "bac": false, "vac_share": false, "overall_health": true} {
+		_, body, _ := h.ask("exe", http.MethodGet, "/projects/A1?trace="+key, nil)
+		assert.NotContains(t, body, "777,", key)
+		assert.Equal(t, !may, strings.Contains(body, "costs are not shown to you") && strings.Contains(body, "id=\"margin\"") && !may, key)
+	}
+}
+
+// Requests that change something need the token of the session, a page of ours behind them, and the role.
+func TestChangesNeedTokenOriginAndRole(t *testing.T) {
+	h := newHouse(t)
+	form := func(who string, pairs ...string) url.Values {
+		q := url.Values{"_csrf": {h.token[who]}}
+		for i := 0; i+1 < len(pairs); i += 2 {
+			q.Set(pairs[i], pairs[i+1])
+		}
+		return q
+	}
+	status, _, _ := h.ask("ana", http.MethodPost, "/loads/7/withdraw", url.Values{"reason": {"no token"}})
+	assert.Equal(t, 403, status)
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("lea", "reason", "another's token"))
+	assert.Equal(t, 403, status)
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Sec-Fetch-Site", "cross-site")
+	assert.Equal(t, 403, status)
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Origin", "https://evil.example")
+	assert.Equal(t, 403, status)
+	for _, who := range []string{"lea", "exe"} {
+		for _, path := range []string{"/loads/1/withdraw", "/gather/remind", "/gather/expect", "/setup/settings", "/setup/people/new", "/feeds", "/feeds/x/run", "/edit/structure", "/edit/status?project=B1"} {
+			status, _, _ := h.ask(who, http.MethodPost, path, form(who, "reason", "x", "project", "A1", "kind", "status", "version", "0"))
+			assert.Contains(t, []int{403, 404}, status, "%s as %s", path, who)
+		}
+	}
+	status, _, _ = h.ask("nar", http.MethodPost, "/edit/status?project=A1", form("nar"))
+	assert.Equal(t, 403, status, "an analyst with a scope stays within it")
+	status, _, _ = h.ask("", http.MethodPost, "/gather/remind", url.Values{})
+	assert.Equal(t, 303, status)
+	loads, err := h.store.Loads(context.Background())
+	require.NoError(t, err)
+	assert.Len(t, loads, len(houseFiles), "nothing was changed by all this")
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "with everything"))
+	assert.Equal(t, 303, status)
+}
+
+// drop posts files as the browser does.
+func (h *house) drop(who string, names map[string]string) (int, string) {
+	h.t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	_ = w.WriteField("_csrf", h.token[who])
+	_ = w.WriteField("source", "somebody")
+	_ = w.WriteField("period", "2026-10")
+	var order []string
+	for n := range names {
+		order = append(order, n)
+	}
+	sort.Strings(order)
+	for _, n := range order {
+		p, _ := w.CreateFormFile("files", n)
+		_, _ = io.WriteString(p, names[n])
+	}
+	require.NoError(h.t, w.Close())
+	r := httptest.NewRequest(http.MethodPost, "/gather/drafts", &b)
+	r.Host = "localhost"
+	r.Header.Set("Content-Type", w.FormDataContentType())
+	r.Header.Set("Cookie", h.cookie[who])
+	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+	require.NoError(h.t, err)
+	defer resp.Body.Close()
+	return resp.StatusCode, resp.Header.Get("Location")
+}
+
+func TestDropsAreBoundedByRoleAndScope(t *testing.T) {
+	h := newHouse(t)
+	status, at := h.drop("lea", map[string]string{"../../status.csv": "project,overall\nB1,act\n"})
+	require.Equal(t, 303, status)
+	status, body, _ := h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	assert.Equal(t, 403, status, "another lead's project")
+	assert.NotContains(t, body, "Beta")
+	status, _, _ = h.ask("exe", http.MethodGet, at, nil)
+	assert.Equal(t, 403, status)
+	status, at = h.drop("lea", map[string]string{"../../status.csv": "project,overall\nA1,act\n"})
+	require.Equal(t, 303, status)
+	_, body, _ = h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	assert.Contains(t, body, "Load 1 rows")
+	assert.NotContains(t, body, "../", "a name is shown without its path")
+	status, at = h.drop("lea", map[string]string{"budget.csv": "project,cost_code,amount,month\nA1,C,1,2026-10\n"})
+	require.Equal(t, 303, status)
+	status, _, _ = h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	assert.Equal(t, 403, status, "leads are not asked for budgets")
+	status, _ = h.drop("exe", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	assert.Equal(t, 403, status)
+	status, _ = h.drop("lea", map[string]string{})
+	assert.Equal(t, 422, status)
+	h.token["lea"] = "stale"
+	status, _ = h.drop("lea", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	assert.Equal(t, 403, status)
+}
+
+func TestSigningInIsLockedAfterTries(t *testing.T) {
+	h := newHouse(t)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	_, err := h.office.SaveAccount(ctx, app.Account{Login: "pia", Name: "Pia", Role: app.Analyst, Active: true}, "correct horse battery")
+	require.NoError(t, err)
+	try := func(password string) int {
+		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password}, "to": {"//evil.example"}})
+		return status
+	}
+	for range 4 {
+		assert.Equal(t, 422, try("wrong"))
+	}
+	assert.Equal(t, 303, try("correct horse battery"), "four wrong ones are forgiven")
+	for range 5 {
+		assert.Equal(t, 422, try("wrong"))
+	}
+	assert.Equal(t, 422, try("correct horse battery"), "locked by now, also for the right one")
+	assert.Equal(t, "/", back("//evil.example"))
+	assert.Equal(t, "/", back("https://evil.example/"))
+	assert.Equal(t, "/", back(`/\evil.example`))
+	assert.Equal(t, "/gather?x=1", back("/gather?x=1"))
+}
+
+func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
+	h := newHouse(t)
+	status, _, _ := h.ask("ana", http.MethodPost, "/sign-out", url.Values{"_csrf": {h.token["ana"]}})
+	assert.Equal(t, 303, status)
+	status, _, _ = h.ask("ana", http.MethodGet, "/", nil)
+	assert.Equal(t, 303, status)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	people, err := h.office.People(ctx)
+	require.NoError(t, err)
+	i := slices.IndexFunc(people, func(a app.Account) bool { return a.Login == "lea" })
+	people[i].Active = false
+	_, err = h.office.SaveAccount(ctx, people[i], "")
+	require.NoError(t, err)
+	status, _, _ = h.ask("lea", http.MethodGet, "/", nil)
+	assert.Equal(t, 303, status)
+}
+
+// The API answers to keys, each within what its owner may read, and its description names the routes that there are.
+func TestAPI(t *testing.T) {
+	h := newHouse(t)
+	people, err := h.store.Accounts(context.Background())
+	require.NoError(t, err)
+	keys := map[string]string{}
+	for i := range people {
+		key, err := h.office.MakeToken(app.As(context.Background(), people[i].Actor()), "a test")
+		require.NoError(t, err)
+		keys[people[i].Login] = key
+	}
+	ask := func(who, path string) (int, map[string]any) {
+		status, body, _ := h.ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+keys[who])
+		var v map[string]any
+		require.NoError(t, json.Unmarshal([]byte(body), &v), body)
+		return status, v
+	}
+	status, v := ask("lea", "/projects")
+	assert.Equal(t, 200, status)
+	assert.Len(t, v["projects"], 1)
+	_, v = ask("ana", "/measures?keys=bac,vac&asof=2026-10-31")
+	assert.Len(t, v["projects"], 3)
+	total := v["total"].(map[string]any)["bac"].(map[string]any)
+	assert.Equal(t, "1554579.00", total["value"], "777,123 and 777,456")
+	_, v = ask("exe", "/projects/A1")
+	bac := v["measures"].(map[string]any)["bac"].(map[string]any)
+	assert.Nil(t, bac["value"])
+	assert.Equal(t, "costs are not shown to you", bac["reason"])
+	status, _ = ask("lea", "/projects/B1")
+	assert.Equal(t, 404, status)
+	status, _ = ask("ana", "/measures?keys=nonsense")
+	assert.Equal(t, 422, status)
+	status, _ = ask("exe", "/loads")
+	assert.Equal(t, 403, status)
+	status, v = ask("ana", "/loads/1")
+	assert.Equal(t, 200, status)
+	assert.Equal(t, "structure.csv", v["file"])
+	status, _ = ask("nobody", "/projects")
+	assert.Equal(t, 401, status)
+	status, _, _ = h.ask("ana", http.MethodGet, "/api/v1/projects", nil)
+	assert.Equal(t, 401, status, "a session is no key")
+
+	var doc struct{ Paths map[string]any }
+	require.NoError(t, json.Unmarshal(openAPI, &doc))
+	described := map[string]bool{}
+	for p := range doc.Paths {
+		described["/api/v1"+strings.NewReplacer("{", ":", "}", "").Replace(p)] = true
+	}
+	served := map[string]bool{}
+	for _, r := range h.srv.app.GetRoutes(true) {
+		if strings.HasPrefix(r.Path, "/api/") && r.Method == http.MethodGet {
+			served[r.Path] = true
+		}
+	}
+	assert.Equal(t, served, described)
+}
+
+// A body that goes on and on is cut off while it is read.
+func TestUploadsAreBounded(t *testing.T) {
+	h := newHouse(t)
+	status, _, _ := h.ask("ana", http.MethodPost, "/loads/1/withdraw", url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", formLimit)}})
+	assert.Equal(t, 413, status)
+}
