@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/url"
 	"os"
 	"strings"
 	"time"
@@ -273,8 +274,12 @@ func (s *Store) Backup(ctx context.Context, path string) error {
 	if _, err := os.Stat(path); err == nil {
 		return fmt.Errorf("%s: %w", path, os.ErrExist)
 	}
-	_, err := s.pool.ExecContext(ctx, `VACUUM INTO ?`, path)
-	return err
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: s.path}).EscapedPath()+"?_pragma=busy_timeout(10000)")
+	if err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, `VACUUM INTO ?`, path)
+	return errors.Join(err, db.Close())
 }
 
 // Whole has the database check itself; what is wrong comes back as an error.

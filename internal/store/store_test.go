@@ -210,3 +210,6 @@ func TestReferencesAreChecked(t *testing.T) {
 		}
 	}
 }
+
+// typist reads typed cells and nothing else.
+type typist struct{ ingest.Reader }

@@ -1,0 +1,329 @@
+package store_test
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/store"
+)
+
+func loadsOf(t *testing.T, s *store.Store) []app.Load {
+	t.Helper()
+	list, err := s.Loads(ctx)
+	require.NoError(t, err)
+	return list
+}
+
+// Withdrawing makes the former revision current again, figures follow, and the load stays listed with who and why.
+func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
+	s, o := opened(t)
+	bac := func() string {
+		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		return p.Value("bac").Amount().Text("EUR")
+	}
+	for _, amount := range []string{"100", "250"} {
+		_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")}, app.Origin{})
+		require.NoError(t, err)
+	}
+	assert.Equal(t, "250.00", bac())
+	newest := loadsOf(t, s)[0]
+	require.NoError(t, o.Withdraw(ctx, newest.ID, "the wrong file"))
+	assert.Equal(t, "100.00", bac())
+	gone := loadsOf(t, s)[0]
+	assert.Equal(t, []any{true, "a test", "the wrong file"}, []any{gone.Withdrawn(), gone.WithdrawnBy, gone.Reason})
+	assert.ErrorIs(t, o.Withdraw(ctx, newest.ID, "again"), app.ErrConflict)
+	var field *app.FieldError
+	assert.ErrorAs(t, o.Withdraw(ctx, newest.ID-1, "  "), &field)
+}
+
+func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
+	s, o := opened(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
+	require.NoError(t, err)
+	for _, l := range loadsOf(t, s) {
+		if l.Kind == app.Actuals {
+			continue
+		}
+		err := o.Withdraw(ctx, l.ID, "to see")
+		require.ErrorIs(t, err, app.ErrNeeded, l.Kind)
+		assert.Regexp(t, `load \d+ needs (project|programme|cost code)`, err.Error())
+	}
+	actuals := loadsOf(t, s)[0]
+	require.NoError(t, s.Pin(ctx, calendar.On(2026, 9, 1).Month(), []int64{actuals.ID}, app.Entry{}))
+	err = o.Withdraw(ctx, actuals.ID, "to see")
+	assert.ErrorIs(t, err, app.ErrPinned)
+	assert.Contains(t, err.Error(), "September 2026")
+	assert.False(t, loadsOf(t, s)[0].Withdrawn())
+}
+
+// Rows come back as they were sent: in the order, with the row numbers and cells of the file.
+func TestRowsComeBackAsTheyWere(t *testing.T) {
+	s, o := opened(t)
+	texts := map[app.Kind]string{
+		app.Calendars:  "calendar,date,weekday,working,name\nnight,,mon,no,\nnight,2026-12-24,,yes,Eve\n",
+		app.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
+		app.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9\n",
+		app.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
+		app.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
+		app.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
+		app.Statuses:   "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on track,,,,12.5,\"two\nlines\"\n",
+	}
+	for _, kind := range app.Kinds() {
+		text, ok := texts[kind]
+		if !ok {
+			continue
+		}
+		f := file(t, kind, text)
+		r, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+		require.NoError(t, err, kind)
+		for _, which := range []app.Selection{{Load: r.Loads[0].ID}, {}} {
+			back, err := s.Rows(ctx, kind, which)
+			require.NoError(t, err)
+			got := map[string]bool{}
+			for i := range back.Len() {
+				got[strings.Join(back.Cells(i), ",")] = true
+			}
+			lines := strings.Split(strings.NewReplacer("\"", "").Replace(strings.TrimSpace(text)), "\n")
+			if kind == app.Statuses {
+				lines = []string{lines[0], lines[1] + "\n" + lines[2]}
+			}
+			want := map[string]bool{}
+			for _, l := range lines[1:] {
+				want[l] = true
+			}
+			assert.Equal(t, want, got, "%s %+v", kind, which)
+		}
+	}
+}
+
+// The chain shows an entry that was changed, taken out or put in behind Turret's back; and Turret itself can do none of it.
+func TestAuditTrail(t *testing.T) {
+	dir := t.TempDir()
+	path := filepath.Join(dir, "a.db")
+	s, err := store.Create(ctx, path, "EUR")
+	require.NoError(t, err)
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
+	for _, code := range []string{"P1", "P2", "P3"} {
+		_, err := o.Import(ctx, []*app.File{file(t, app.Structure, "code,name,level\n"+code+",N,portfolio\n")}, app.Origin{Source: "S"})
+		require.NoError(t, err)
+	}
+	v, err := o.Verify(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, app.Verified{Entries: 3}, v)
+	found, err := o.Audit(ctx, app.AuditQuery{Text: "structure", Who: "a test", Act: "load"})
+	require.NoError(t, err)
+	require.Len(t, found, 3)
+	assert.Contains(t, found[0].After, "1 rows of structure from S, SHA-256")
+	require.NoError(t, s.Close())
+
+	raw, err := sqlx.Open("sqlite", path)
+	require.NoError(t, err)
+	_, err = raw.Exec(`UPDATE audit SET who = 'somebody else' WHERE id = 2`)
+	assert.ErrorContains(t, err, "only added to")
+	_, err = raw.Exec(`DELETE FROM audit WHERE id = 2`)
+	assert.ErrorContains(t, err, "only added to")
+	_, err = raw.Exec(`DROP TRIGGER audit_is_kept; DROP TRIGGER audit_is_fixed`)
+	require.NoError(t, err)
+	for _, tamper := range []string{`UPDATE audit SET who = 'somebody else' WHERE id = 2`, `DELETE FROM audit WHERE id = 2`,
+		`INSERT INTO audit SELECT id + 1, at, who, act, subject, before, after, former, digest FROM audit WHERE id = 3`} {
+		copied := filepath.Join(dir, "tampered.db")
+		_ = os.Remove(copied)
+		_, err = raw.Exec(`VACUUM INTO ?`, copied)
+		require.NoError(t, err)
+		other, err := sqlx.Open("sqlite", copied)
+		require.NoError(t, err)
+		_, err = other.Exec(tamper)
+		require.NoError(t, err)
+		require.NoError(t, other.Close())
+		bad, err := store.Open(ctx, copied)
+		require.NoError(t, err)
+		v, err := app.NewOffice(bad, time.Now, app.Parts{}).Verify(ctx)
+		require.NoError(t, err)
+		assert.NotZero(t, v.Broken, tamper)
+		require.NoError(t, bad.Close())
+	}
+	require.NoError(t, raw.Close())
+}
+
+// A copy made while others write holds a moment: every load in it is whole.
+func TestBackupWhileLoading(t *testing.T) {
+	s, o := opened(t)
+	done := make(chan error, 1)
+	go func() {
+		var err error
+		for range 20 {
+			_, e := o.Import(ctx, []*app.File{file(t, app.Statuses, "project,overall\nA,watch\nB,act\n")}, app.Origin{})
+			if e != nil {
+				err = e
+			}
+		}
+		done <- err
+	}()
+	dir := t.TempDir()
+	for i := range 5 {
+		path := filepath.Join(dir, string(rune('a'+i))+".db")
+		require.NoError(t, s.Backup(ctx, path))
+		assert.ErrorIs(t, s.Backup(ctx, path), os.ErrExist)
+		c, err := store.Open(ctx, path)
+		require.NoError(t, err)
+		require.NoError(t, c.Whole(ctx))
+		loads := loadsOf(t, c)
+		deliveries, err := c.Deliveries(ctx)
+		require.NoError(t, err)
+		status := 0
+		for _, l := range loads {
+			if l.Kind == app.Statuses {
+				status++
+			}
+		}
+		assert.Len(t, deliveries, 2*status)
+		require.NoError(t, c.Close())
+	}
+	require.NoError(t, <-done)
+}
+
+// Two people who take in the same ledger at once: one is taken in, the other is refused, and no posting counts twice.
+func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
+	s, o := opened(t)
+	errs := make(chan error, 8)
+	for range cap(errs) {
+		go func() {
+			_, err := o.Import(ctx, []*app.File{file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
+			errs <- err
+		}()
+	}
+	taken := 0
+	for range cap(errs) {
+		if err := <-errs; err == nil {
+			taken++
+		} else {
+			assert.ErrorIs(t, err, app.ErrRefused)
+		}
+	}
+	assert.Equal(t, 1, taken)
+	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
+	require.NoError(t, err)
+	assert.Equal(t, 1, f.Len())
+	refused, err := s.Refusals(ctx, app.LastWhole(at))
+	require.NoError(t, err)
+	assert.Len(t, refused, 7)
+	assert.Equal(t, []string{"A"}, refused[0].Projects)
+}
+
+// A table that is edited keeps what others changed meanwhile; only the same cell twice is a conflict.
+func TestEditsAreMerged(t *testing.T) {
+	s, _ := opened(t)
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: typist{}})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, app.Origin{})
+	require.NoError(t, err)
+	g, err := o.Grid(ctx, app.Activities, "A")
+	require.NoError(t, err)
+	change := func(row []string, column int, value string) app.Edited {
+		now := append([]string{}, row...)
+		now[column] = value
+		return app.Edited{Old: row, New: now}
+	}
+	const name, finish = 2, 8
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], name, "Great gate")})
+	require.NoError(t, err)
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"), change(g.Rows[1], name, "Great lock")})
+	require.NoError(t, err, "another cell of the same row, as it was read before")
+	now, err := o.Grid(ctx, app.Activities, "A")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Great gate", "2026-12-04", "Great lock"}, []string{now.Rows[0][name], now.Rows[0][finish], now.Rows[1][name]})
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], name, "Small gate")})
+	var fault *app.EditError
+	require.ErrorAs(t, err, &fault)
+	assert.ErrorIs(t, err, app.ErrConflict)
+	assert.Equal(t, []app.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, fault.Clashes)
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(now.Rows[0], finish, "soon")})
+	require.ErrorAs(t, err, &fault)
+	assert.Equal(t, []any{int32(0), "finish"}, []any{fault.Problems[0].Row, fault.Problems[0].Column})
+	before := len(loadsOf(t, s))
+	r, err := o.SaveGrid(ctx, app.Activities, "A", nil)
+	require.NoError(t, err)
+	assert.Empty(t, r.Loads, "nothing changed, nothing loaded")
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{{Old: now.Rows[1]}})
+	require.NoError(t, err)
+	now, err = o.Grid(ctx, app.Activities, "A")
+	require.NoError(t, err)
+	assert.Len(t, now.Rows, 1)
+	assert.Len(t, loadsOf(t, s), before+1)
+	_, err = o.SaveGrid(ctx, app.Structure, "", []app.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
+	require.ErrorAs(t, err, &fault, "a programme is not taken away by a table")
+}
+
+func TestSettingsAreCheckedAndVersioned(t *testing.T) {
+	_, o := opened(t)
+	a, err := o.Settings(ctx)
+	require.NoError(t, err)
+	b, err := o.Settings(ctx)
+	require.NoError(t, err)
+	a.LookAhead = 30
+	require.NoError(t, o.SaveSettings(ctx, a))
+	b.LookAhead = 40
+	assert.ErrorIs(t, o.SaveSettings(ctx, b), app.ErrConflict)
+	for name, spoil := range map[string]func(*app.Settings){
+		"rhythm": func(s *app.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *app.Settings) { s.Inputs[0].Due = -1 },
+		"act below watch": func(s *app.Settings) { s.Tolerances[0].CostShare = [2]float64{0.2, 0.1} }, "no tolerances": func(s *app.Settings) { s.Tolerances = nil },
+		"share": func(s *app.Settings) { s.GroupShare = 0 }, "weekday": func(s *app.Settings) { s.FirstWeekday = 7 }, "dates": func(s *app.Settings) { s.DateOrder = "ydm" },
+	} {
+		now, err := o.Settings(ctx)
+		require.NoError(t, err)
+		spoil(now)
+		var field *app.FieldError
+		assert.ErrorAs(t, o.SaveSettings(ctx, now), &field, name)
+	}
+	exported, err := o.ExportSettings(ctx)
+	require.NoError(t, err)
+	_, other := opened(t)
+	require.NoError(t, other.ImportSettings(ctx, exported))
+	again, err := other.ExportSettings(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, string(exported), string(again))
+	var field *app.FieldError
+	assert.ErrorAs(t, other.ImportSettings(ctx, []byte(`{"look_ahead":3}`)), &field, "an unknown name")
+	assert.ErrorIs(t, o.SaveSettings(app.As(context.Background(), &app.Actor{Role: app.Analyst}), a), app.ErrForbidden)
+}
+
+// The tolerances of the narrowest scope hold.
+func TestTolerancesByLevel(t *testing.T) {
+	_, o := opened(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
+		file(t, app.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
+		file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, app.Origin{})
+	require.NoError(t, err)
+	status := func() string {
+		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		return p.Value("cost_health").Status().String()
+	}
+	assert.Equal(t, "watch", status(), "8 % over, between 5 and 10")
+	for _, step := range []struct {
+		scope, want string
+		limits      [2]float64
+	}{{"PF", "act", [2]float64{0.01, 0.02}}, {"PG", "on track", [2]float64{0.20, 0.30}}, {"A", "watch", [2]float64{0.07, 0.50}}} {
+		s, err := o.Settings(ctx)
+		require.NoError(t, err)
+		l := s.Tolerances[0]
+		l.Scope, l.CostShare = step.scope, step.limits
+		s.Tolerances = append(s.Tolerances, l)
+		require.NoError(t, o.SaveSettings(ctx, s))
+		assert.Equal(t, step.want, status(), step.scope)
+	}
+}
