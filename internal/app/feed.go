@@ -186,12 +186,22 @@ func (o *Office) cursor(ctx context.Context, name string) (string, error) {
 	for i := range loads {
 		withdrawn[loads[i].ID] = loads[i].Withdrawn()
 	}
-	for _, r := range runs {
-		if r.State == "done" && !withdrawn[r.Load] {
-			return r.Cursor, nil
+	cursor, found := "", false
+	for _, r := range runs { // newest first; runs that found nothing new stand or fall with the load before them
+		switch {
+		case r.State != "done":
+		case withdrawn[r.Load]:
+			cursor, found = "", false
+		default:
+			if !found {
+				cursor, found = r.Cursor, true
+			}
+			if r.Load != 0 {
+				return cursor, nil
+			}
 		}
 	}
-	return "", nil
+	return cursor, nil
 }
 
 // runFeed pulls, takes in what came as one load, and only then moves the cursor: a run that breaks leaves everything as it

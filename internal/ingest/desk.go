@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 
 	"turret/internal/app"
 )
@@ -26,6 +27,7 @@ func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.
 	}
 	defer finish(list)
 	var sheets []app.Sheet
+	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
 		hint, ok := KindOf(n.name)
 		if !ok && len(list) == 1 {
@@ -39,14 +41,17 @@ func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.
 		if err != nil {
 			return nil, err
 		}
-		if s.Mapping.Kind == "" && len(list) > 1 {
-			s.Mapping.Skip = true
+		if len(list) > 1 && !s.Remembered && (s.Mapping.Kind == "" || told && !ok) {
+			s.Mapping.Skip = true // where sheets are named after kinds, the others explain something
 		}
 		shown(s, n.part.traits())
 		sheets = append(sheets, *s)
 	}
 	return sheets, nil
 }
+
+// exactly reports whether a sheet is named as a kind is.
+func exactly(name string) bool { return app.Kind(name).Input() != nil }
 
 func find(path, name, sheet string) (*named, func(), error) {
 	list, err := open(path, name)

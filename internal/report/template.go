@@ -69,7 +69,7 @@ func Template(out io.Writer, kind app.Kind, rows [][]string, choices map[string]
 	book := excelize.NewFile()
 	defer book.Close()
 	t := &templateBook{book: book, in: kind.Input(), sheet: string(kind), choices: choices}
-	for _, step := range []func() error{t.begin, func() error { return t.fill(rows) }, t.check, t.explain} {
+	for _, step := range []func() error{t.begin, func() error { return t.fill(rows) }, t.check, t.flush, t.explain} {
 		if err := step(); err != nil {
 			return fmt.Errorf("template of %s: %w", kind, err)
 		}
@@ -84,7 +84,11 @@ type templateBook struct {
 	sheet   string
 	choices map[string][]string
 	last    int // row
+	out     *excelize.StreamWriter
 }
+
+// flush ends the sheet of rows; its checks must be there by then.
+func (t *templateBook) flush() error { return t.out.Flush() }
 
 func (t *templateBook) begin() error { return t.book.SetSheetName("Sheet1", t.sheet) }
 
@@ -109,6 +113,7 @@ func (t *templateBook) fill(rows [][]string) error {
 	if err != nil {
 		return err
 	}
+	t.out = w
 	bold, err := t.book.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}}})
 	if err != nil {
 		return err
@@ -151,7 +156,7 @@ func (t *templateBook) fill(rows [][]string) error {
 			return err
 		}
 	}
-	return w.Flush()
+	return nil
 }
 
 // check adds drop-downs and limits of what may be typed.

@@ -1,0 +1,144 @@
+package feed_test
+
+import (
+	"context"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/demo"
+	"turret/internal/feed"
+	"turret/internal/ingest"
+	"turret/internal/simulate"
+	"turret/internal/store"
+)
+
+// connected is the demonstration with the three stand-ins behind it.
+type connected struct {
+	t       *testing.T
+	ctx     context.Context
+	office  *app.Office
+	store   *store.Store
+	address string
+	client  *feed.Client
+}
+
+func connect(t *testing.T) *connected {
+	t.Helper()
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Load(ctx, s))
+	systems, err := simulate.New(calendar.On(2026, 11, 1).Month())
+	require.NoError(t, err)
+	server := httptest.NewServer(systems.Handler())
+	t.Cleanup(server.Close)
+	return &connected{t, ctx, app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}}), s, server.URL,
+		&feed.Client{Typed: ingest.Reader{}.Typed, HTTP: server.Client(), Wait: time.Millisecond}}
+}
+
+func (c *connected) run(kind, mood string) (*app.FeedRun, error) {
+	c.t.Helper()
+	require.NoError(c.t, c.office.SaveFeed(c.ctx, app.FeedSetting{Name: kind, Kind: kind, Address: c.address + "/" + kind + mood}, false))
+	return c.office.RunFeed(c.ctx, c.client, kind)
+}
+
+func (c *connected) ledger() int {
+	c.t.Helper()
+	f, err := c.store.Rows(c.ctx, app.Actuals, app.Selection{})
+	require.NoError(c.t, err)
+	return f.Len()
+}
+
+// One posting of the ledger is one posting here, however often it is fetched, repeated, or broken off in between.
+func TestLedgerIsTakenInOnce(t *testing.T) {
+	c := connect(t)
+	before := c.ledger()
+	_, err := c.run("ledger", "?fail=1")
+	require.Error(t, err)
+	assert.Equal(t, before, c.ledger(), "a run that breaks leaves everything as it was")
+	run, err := c.run("ledger", "?malformed=1")
+	require.ErrorIs(t, err, app.ErrRefused)
+	assert.Contains(t, run.Log, `column date: "2026-02-30"`)
+	assert.Contains(t, run.Log, `column amount: "a lot"`)
+	assert.Equal(t, before, c.ledger())
+	run, err = c.run("ledger", "?repeat=1&fail=4")
+	require.NoError(t, err, "what fails now and then is tried again")
+	assert.Contains(t, run.Log, "try 1 of 3")
+	assert.Contains(t, run.Log, "came more than once and are taken once")
+	records, err := demo.Records(calendar.On(2026, 11, 1).Month())
+	require.NoError(t, err)
+	want := 0
+	for _, r := range records.Postings {
+		if r["date"][:7] == "2026-11" {
+			want++
+		}
+	}
+	want += want / 90 // corrections
+	assert.Equal(t, before+want, c.ledger())
+	assert.Equal(t, want, run.Rows)
+	again, err := c.run("ledger", "")
+	require.NoError(t, err)
+	assert.Contains(t, again.Log, "nothing new")
+	assert.Equal(t, before+want, c.ledger())
+	require.NoError(t, c.office.Withdraw(c.ctx, run.Load, "to fetch it afresh"))
+	_, err = c.run("ledger", "")
+	require.NoError(t, err)
+	assert.Equal(t, before+want, c.ledger(), "what was withdrawn is fetched again")
+}
+
+func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
+	c := connect(t)
+	_, err := c.run("schedule", "?malformed=1")
+	require.ErrorIs(t, err, app.ErrRefused)
+	run, err := c.run("schedule", "")
+	require.NoError(t, err)
+	assert.Positive(t, run.Load)
+	a, err := c.office.Assess(c.ctx, calendar.On(2026, 11, 30))
+	require.NoError(t, err)
+	barge, err := a.Project("LW-11")
+	require.NoError(t, err)
+	assert.Equal(t, int64(70), barge.Value("finish_deviation").N, "61 days in October and 9 more")
+	run, err = c.run("schedule", "")
+	require.NoError(t, err)
+	assert.Zero(t, run.Load)
+	assert.Contains(t, run.Log, "nothing new")
+	run, err = c.run("work", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "120 items seen in 2 projects")
+}
+
+func TestFeedsAreChecked(t *testing.T) {
+	c := connect(t)
+	for _, f := range []app.FeedSetting{{Name: "../x", Kind: "ledger", Address: "http://a"}, {Name: "x", Kind: "other", Address: "http://a"},
+		{Name: "x", Kind: "ledger", Address: "file:///etc/passwd"}, {Name: "x", Kind: "ledger", Address: "http://a", Every: -1}} {
+		var field *app.FieldError
+		assert.ErrorAs(t, c.office.SaveFeed(c.ctx, f, false), &field, f)
+	}
+	_, err := c.office.RunFeed(c.ctx, c.client, "nowhere")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	_, err = c.office.RunFeed(app.As(c.ctx, &app.Actor{Role: app.Lead}), c.client, "ledger")
+	assert.ErrorIs(t, err, app.ErrForbidden)
+}
+
+// A system that answers nonsense, or for ever, ends in a failed run with a log.
+func TestStrangeAnswers(t *testing.T) {
+	c := connect(t)
+	for name, answer := range map[string]string{"html": "<html>", "back": `{"postings":[],"next":-5,"more":true}`} {
+		server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte(answer)) }))
+		require.NoError(t, c.office.SaveFeed(c.ctx, app.FeedSetting{Name: name, Kind: "ledger", Address: server.URL}, false))
+		run, err := c.office.RunFeed(c.ctx, c.client, name)
+		assert.Error(t, err, name)
+		assert.Equal(t, "failed", run.State)
+		assert.Contains(t, run.Log, "nothing was changed")
+		server.Close()
+	}
+}

@@ -1,0 +1,82 @@
+package report_test
+
+import (
+	"bytes"
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/ingest"
+	"turret/internal/report"
+	"turret/internal/store"
+)
+
+// The samples load as they are, one after the other, and make a portfolio with figures.
+func TestSamplesLoad(t *testing.T) {
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	dir := t.TempDir()
+	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
+	require.NoError(t, err)
+	defer s.Close()
+	o := app.NewOffice(s, time.Now, app.Parts{})
+	for _, kind := range app.Kinds() {
+		f, problems, err := ingest.CSV(string(kind)+".csv", kind, bytes.NewReader(report.Sample(kind)))
+		require.NoError(t, err)
+		require.Empty(t, problems, kind)
+		require.Equal(t, f.Len(), len(report.SampleRows(kind)))
+		r, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+		require.NoError(t, err, kind)
+		assert.Empty(t, r.Warnings, kind)
+	}
+	a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	p, err := a.Project("N-01")
+	require.NoError(t, err)
+	assert.Equal(t, "1490000.00", p.Value("bac").Amount().Text("EUR"), "180,000 + 1,250,000 + 60,000")
+	assert.Equal(t, "388750.50", p.Value("ac").Amount().Text("EUR"), "176,400 + 212,350.50")
+	assert.Equal(t, int64(10), p.Value("finish_deviation").N, "31 March to 14 April 2027: ten working days")
+}
+
+// A template that is sent back as it came brings the rows that it was filled with, and offers what is valid.
+func TestTemplatesComeBack(t *testing.T) {
+	for _, kind := range app.Kinds() {
+		rows := report.SampleRows(kind)
+		var b bytes.Buffer
+		require.NoError(t, report.Template(&b, kind, rows, map[string][]string{"project": {"N-01"}}))
+		at := filepath.Join(t.TempDir(), "000")
+		require.NoError(t, os.WriteFile(at, b.Bytes(), 0o600))
+		sheets, err := ingest.Reader{}.Sheets(at, string(kind)+".xlsx", nil, app.DefaultSettings())
+		require.NoError(t, err)
+		require.Equal(t, kind, sheets[0].Mapping.Kind)
+		for _, s := range sheets[1:] {
+			assert.True(t, s.Mapping.Skip, "%s: %s is no input", kind, s.Name)
+		}
+		f, problems, err := ingest.Reader{}.Read(at, string(kind)+".xlsx", sheets[0].Name, sheets[0].Mapping)
+		require.NoError(t, err)
+		require.Empty(t, problems, kind)
+		plain, _, err := ingest.CSV("x.csv", kind, bytes.NewReader(report.Sample(kind)))
+		require.NoError(t, err)
+		require.Equal(t, plain.Len(), f.Len(), kind)
+		for i := range plain.Len() {
+			assert.Equal(t, plain.Cells(i), f.Cells(i), kind)
+		}
+		if kind == app.Statuses {
+			book, err := excelize.OpenReader(bytes.NewReader(b.Bytes()))
+			require.NoError(t, err)
+			checks, err := book.GetDataValidations(string(kind))
+			require.NoError(t, err)
+			assert.GreaterOrEqual(t, len(checks), 8, "drop-downs of the project and of seven statuses and the percentage")
+			said, err := book.GetCellValue("columns", "A2")
+			require.NoError(t, err)
+			assert.Equal(t, "project", said)
+		}
+	}
+}

@@ -1,0 +1,96 @@
+package session
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestSessionsEnd(t *testing.T) {
+	ctx := context.Background()
+	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	path := filepath.Join(t.TempDir(), "a #b.sessions")
+	s, err := Open(ctx, path, func() time.Time { return at })
+	require.NoError(t, err)
+	key, x, err := s.Begin(ctx, 7, "1.2.3.4", "a browser")
+	require.NoError(t, err)
+	require.NoError(t, s.Close())
+	s, err = Open(ctx, path, func() time.Time { return at })
+	require.NoError(t, err)
+	defer s.Close()
+	found, err := s.Find(ctx, key)
+	require.NoError(t, err)
+	require.NotNil(t, found, "a session outlives the program")
+	assert.Equal(t, []any{int64(7), x.Token}, []any{found.Account, found.Token})
+	var kept string
+	require.NoError(t, s.db.Get(&kept, `SELECT digest FROM sessions`))
+	assert.NotContains(t, kept, key, "the key itself is not kept")
+	for _, wrong := range []string{"", "x", key[:42] + "!", key + "x"} {
+		none, err := s.Find(ctx, wrong)
+		require.NoError(t, err)
+		assert.Nil(t, none)
+	}
+	for range 5 { // used every ten hours it lives on
+		at = at.Add(10 * time.Hour)
+		found, err = s.Find(ctx, key)
+		require.NoError(t, err)
+		require.NotNil(t, found)
+	}
+	at = at.Add(Idle + time.Minute)
+	found, err = s.Find(ctx, key)
+	require.NoError(t, err)
+	assert.Nil(t, found, "unused for too long")
+
+	key, _, _ = s.Begin(ctx, 7, "", "")
+	until := at.Add(Longest)
+	for at.Before(until) {
+		at = at.Add(11 * time.Hour)
+		found, err = s.Find(ctx, key)
+		require.NoError(t, err)
+	}
+	assert.Nil(t, found, "a week at the longest")
+
+	one, a, _ := s.Begin(ctx, 7, "", "")
+	two, _, _ := s.Begin(ctx, 7, "", "")
+	other, _, _ := s.Begin(ctx, 8, "", "")
+	require.NoError(t, s.EndOthers(ctx, 7, a.ID))
+	for k, lives := range map[string]bool{one: true, two: false, other: true} {
+		found, err := s.Find(ctx, k)
+		require.NoError(t, err)
+		assert.Equal(t, lives, found != nil)
+	}
+	require.NoError(t, s.End(ctx, 8, a.ID))
+	found, _ = s.Find(ctx, one)
+	assert.NotNil(t, found, "nobody ends another's session")
+}
+
+func TestFailuresLockANameAndAnAddress(t *testing.T) {
+	ctx := context.Background()
+	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	s, err := Open(ctx, ":memory:", func() time.Time { return at })
+	require.NoError(t, err)
+	defer s.Close()
+	locked := func(name, from string) bool {
+		l, err := s.Locked(ctx, name, from)
+		require.NoError(t, err)
+		return l
+	}
+	for range Tries {
+		assert.False(t, locked("Ada", "1.1.1.1"))
+		require.NoError(t, s.Failed(ctx, "ada", "1.1.1.1"))
+	}
+	assert.True(t, locked("ADA", "2.2.2.2"), "the name, from everywhere")
+	assert.False(t, locked("bob", "1.1.1.1"), "not the address yet")
+	for i := range TriesAt {
+		require.NoError(t, s.Failed(ctx, string(rune('a'+i)), "1.1.1.1"))
+	}
+	assert.True(t, locked("bob", "1.1.1.1"))
+	at = at.Add(LockedBy + time.Minute)
+	assert.False(t, locked("ada", "1.1.1.1"))
+	require.NoError(t, s.Failed(ctx, "ada", "1.1.1.1"))
+	assert.False(t, locked("ada", "1.1.1.1"), "the count begins anew")
+}
