@@ -111,7 +111,11 @@ func takeIn(p string, kind app.Kind, remembered []app.Mapping) ([]*app.File, []a
 	defer finish(list)
 	var files []*app.File
 	var problems []app.Problem
+	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
+		if told && !exactly(n.name) && len(remembered) == 0 {
+			continue // where sheets are named after kinds, the others explain something
+		}
 		hint := kind
 		if k, ok := KindOf(n.name); ok && kind == "" {
 			hint = k
