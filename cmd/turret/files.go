@@ -6,6 +6,7 @@ import (
 	"io"
 	"os"
 	"os/user"
+	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -95,7 +96,10 @@ func importCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			files, skipped, err := ingest.Paths(paths, app.Kind(kind), remembered)
+			if len(remembered) > 0 && kind == "" {
+				return importRemembered(c, office, paths, source, month, dry)
+			}
+			files, skipped, err := ingest.Paths(paths, app.Kind(kind), nil)
 			if err != nil {
 				return err
 			}
@@ -116,6 +120,42 @@ func importCommand() *cobra.Command {
 	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; the last whole month where empty")
 	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
 	return c
+}
+
+// importRemembered takes in the files of a source whose heads were mapped in the browser.
+func importRemembered(c *cobra.Command, office *app.Office, paths []string, source string, month calendar.Month, dry bool) error {
+	if month == 0 {
+		month = app.LastWhole(time.Now())
+	}
+	list, err := ingest.Files(paths)
+	if err != nil {
+		return err
+	}
+	var under *os.File
+	d, err := office.Receive(c.Context(), source, month, func() (*app.Upload, error) {
+		if under != nil {
+			_ = under.Close()
+		}
+		if len(list) == 0 {
+			return nil, io.EOF
+		}
+		var err error
+		if under, err = os.Open(list[0]); err != nil {
+			return nil, err
+		}
+		name := filepath.Base(list[0])
+		list = list[1:]
+		return &app.Upload{Name: name, Body: under}, nil
+	})
+	if err != nil {
+		return err
+	}
+	receipt, err := office.TakeIn(c.Context(), d, dry)
+	if err != nil {
+		return err
+	}
+	announce(c.OutOrStdout(), c.ErrOrStderr(), receipt, nil, dry)
+	return nil
 }
 
 func login() string {

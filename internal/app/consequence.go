@@ -149,8 +149,11 @@ func Differences(old, now *File) []Change {
 	if now.Kind == Actuals {
 		for i := range now.Len() {
 			c := change(group(now, i))
-			c.New++
-			c.differ(RowChange{Row: now.Row(i), New: now.Cells(i)})
+			if c.New++; len(c.Rows) < shown {
+				c.Rows = append(c.Rows, RowChange{Row: now.Row(i), New: now.Cells(i)})
+			} else {
+				c.More++
+			}
 		}
 	} else {
 		pairUp(old, now, at, change, group)

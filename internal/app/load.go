@@ -189,3 +189,43 @@ func (o *Office) Current(ctx context.Context, kind Kind) (*File, error) {
 	}
 	return o.store.Rows(ctx, kind, Selection{})
 }
+
+// ErrUnmapped is wrapped by errors about files whose heads nobody has given a meaning yet.
+var ErrUnmapped = errors.New("not mapped yet")
+
+// TakeIn loads a draft at once and throws it away, whatever came of it. Since nobody looks at it, only sheets that were mapped
+// before, or whose heads are the columns themselves, are taken.
+func (o *Office) TakeIn(ctx context.Context, d *Draft, dry bool) (*Receipt, error) {
+	defer func() { _ = o.desk.Discard(d.ID) }()
+	if _, err := permit(ctx, Send); err != nil {
+		return nil, err
+	}
+	for i := range d.Sheets {
+		s := &d.Sheets[i].Sheet
+		if !s.Mapping.Skip && !s.Remembered && s.Problem == nil && !s.plainly() {
+			return nil, fmt.Errorf("%s of %s: load such a file once in the browser, and it is known from then on: %w", s.Title(), d.Source, ErrUnmapped)
+		}
+	}
+	t, err := o.read(ctx, d)
+	if err != nil {
+		return nil, err
+	}
+	if len(t.Problems) > 0 {
+		return nil, &Refusal{t.Problems}
+	}
+	r, err := o.Import(ctx, t.Files, Origin{Source: d.Source, Period: d.Period, DryRun: dry})
+	if err == nil {
+		r.Warnings = append(t.Warnings, r.Warnings...)
+	}
+	return r, err
+}
+
+// plainly reports whether every head that is read is the name of its column.
+func (s *Sheet) plainly() bool {
+	for h, c := range s.Mapping.Columns {
+		if c != "" && c != h {
+			return false
+		}
+	}
+	return s.Mapping.Kind != "" && len(s.Months) == 0 && len(s.Doubts) == 0
+}

@@ -170,6 +170,11 @@ func TestSendersOfDecemberNeedNoHand(t *testing.T) {
 	for source, pattern := range files {
 		paths, err := filepath.Glob(filepath.Join(dir["2026-12"], pattern))
 		require.NoError(t, err)
+		r, err := g.office.TakeIn(g.ctx, g.receive(source, "2026-12", paths...), true)
+		require.NoError(t, err, "as the command line takes it in")
+		assert.NotEmpty(t, r.Files)
+		_, err = g.office.TakeIn(g.ctx, g.receive("Nobody yet", "2026-12", paths...), true)
+		require.ErrorIs(t, err, app.ErrUnmapped)
 		d := g.receive(source, "2026-12", paths...)
 		c := g.preview(d)
 		assert.Empty(t, c.Problems, source)

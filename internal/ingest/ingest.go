@@ -78,6 +78,19 @@ func container(name string) bool {
 	return slices.Contains([]string{".xlsx", ".zip", ".json"}, strings.ToLower(filepath.Ext(name)))
 }
 
+// Files lists files, and of folders all the files that they hold.
+func Files(paths []string) ([]string, error) {
+	var list []string
+	for _, p := range paths {
+		found, err := expand(p)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, found...)
+	}
+	return list, nil
+}
+
 func expand(p string) ([]string, error) {
 	info, err := os.Stat(p)
 	if err != nil {

@@ -3,6 +3,8 @@ package store_test
 import (
 	"context"
 	"fmt"
+	"io"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -17,6 +19,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/demo"
+	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/store"
 )
@@ -146,3 +149,67 @@ func readAll(s *store.Store) error {
 	}
 	return err
 }
+
+// BenchmarkPreview compares finding out what a ledger of 100,000 rows would do to 200 projects, which hold as many already, with
+// loading it.
+func BenchmarkPreview(b *testing.B) {
+	dir := generated(b, demo.Size{Projects: 200, Activities: 40_000, Ledger: 100_000, Seed: 1})
+	next := generated(b, demo.Size{Projects: 200, Ledger: 100_000, Seed: 2})
+	s := fresh(b)
+	defer s.Close()
+	take(b, s, dir)
+	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
+	receive := func() *app.Draft {
+		f, err := os.Open(filepath.Join(next, "actuals.csv"))
+		require.NoError(b, err)
+		defer f.Close()
+		sent := false
+		d, err := o.Receive(ctx, "bench", calendar.On(2026, 10, 31).Month(), func() (*app.Upload, error) {
+			if sent {
+				return nil, io.EOF
+			}
+			sent = true
+			return &app.Upload{Name: "actuals.csv", Body: f}, nil
+		})
+		require.NoError(b, err)
+		return d
+	}
+	b.Run("receive", func(b *testing.B) {
+		for b.Loop() {
+			receive()
+		}
+	})
+	d := receive()
+	_, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	require.NoError(b, err)
+	b.Run("preview", func(b *testing.B) {
+		for b.Loop() {
+			_, c, err := o.Preview(ctx, d.ID, calendar.On(2026, 10, 31))
+			require.NoError(b, err)
+			require.Empty(b, c.Problems)
+		}
+	})
+	b.Run("dry run", func(b *testing.B) {
+		for b.Loop() {
+			_, err := o.TakeIn(ctx, receive(), true)
+			require.NoError(b, err)
+		}
+	})
+	b.Run("load", func(b *testing.B) {
+		for b.Loop() {
+			b.StopTimer()
+			l, err := s.LoadOf(ctx, app.Actuals, digestOfLast)
+			require.NoError(b, err)
+			if l != nil {
+				require.NoError(b, o.Withdraw(ctx, l.ID, "to load it again"))
+			}
+			d := receive()
+			b.StartTimer()
+			r, err := o.TakeIn(ctx, d, false)
+			require.NoError(b, err)
+			digestOfLast = r.Loads[0].Digest
+		}
+	})
+}
+
+var digestOfLast string
