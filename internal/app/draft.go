@@ -256,12 +256,12 @@ func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error)
 	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
 		return nil, nil
 	}
-	now, err := o.present(ctx, f)
+	in := f.Kind.Input()
+	at := slices.DeleteFunc(keyColumns(in), func(i int) bool { return slices.Contains(lacking, in.Columns[i].Name) })
+	now, err := o.present(ctx, f, at)
 	if err != nil || len(now) == 0 {
 		return nil, err
 	}
-	in := f.Kind.Input()
-	at := keyColumns(in)
 	rows, numbers := make([][]string, f.Len()), make([]int32, f.Len())
 	lost := map[string]int{}
 	for i := range rows {
@@ -300,8 +300,9 @@ func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error)
 	return nil, nil
 }
 
-// present are the current rows of the projects in a file, by key.
-func (o *Office) present(ctx context.Context, f *File) (map[string][]string, error) {
+// present are the current rows of the projects in a file, by the key columns at those places; of rows with the same key none
+// is known again.
+func (o *Office) present(ctx context.Context, f *File, at []int) (map[string][]string, error) {
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -321,10 +322,12 @@ func (o *Office) present(ctx context.Context, f *File) (map[string][]string, err
 		return nil, err
 	}
 	by := make(map[string][]string, old.Len())
-	at := keyColumns(f.Kind.Input())
 	for i := range old.Len() {
 		cells := old.Cells(i)
-		by[keyOf(cells, at)] = cells
+		if _, twice := by[keyOf(cells, at)]; twice {
+			cells = nil
+		}
+		by[keyOf(old.Cells(i), at)] = cells
 	}
 	return by, nil
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"turret/internal/core/calendar"
@@ -122,6 +123,43 @@ func (m *Matrix) count(s *Slot, today calendar.Date) {
 		s.Overdue = true
 		m.Overdue++
 	}
+}
+
+// Gathered is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.
+func (o *Office) Gathered(ctx context.Context, period calendar.Month) (came, expected int, err error) {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return 0, 0, err
+	}
+	head, err := o.store.Head(ctx)
+	if err != nil {
+		return 0, 0, err
+	}
+	key := gatheredKey{head, period, actor.Account, strings.Join(actor.Scopes, "\x00")}
+	o.mu.Lock()
+	known, ok := o.gathered[key]
+	o.mu.Unlock()
+	if ok {
+		return known[0], known[1], nil
+	}
+	m, err := o.Matrix(ctx, period, 0)
+	if err != nil {
+		return 0, 0, err
+	}
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if len(o.gathered) > 200 {
+		clear(o.gathered)
+	}
+	o.gathered[key] = [2]int{m.Came, m.Expected}
+	return m.Came, m.Expected, nil
+}
+
+type gatheredKey struct {
+	head    int64
+	period  calendar.Month
+	account int64
+	scopes  string
 }
 
 // arrived are the newest deliveries and refusals by project and kind.

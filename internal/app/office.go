@@ -161,6 +161,8 @@ type Office struct {
 	cached []*Assessment // newest last
 	views  map[viewKey]*Assessment
 
+	gathered map[gatheredKey][2]int
+
 	working sync.Mutex // one load at a time shows its progress
 	jobs    map[string]*Job
 	feeding map[string]bool
@@ -176,5 +178,5 @@ type Parts struct {
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
 	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox,
-		views: map[viewKey]*Assessment{}, jobs: map[string]*Job{}, feeding: map[string]bool{}}
+		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, feeding: map[string]bool{}}
 }

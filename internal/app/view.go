@@ -46,7 +46,8 @@ func narrowed(a *Assessment, actor *Actor) *Assessment {
 	masters.Projects, masters.Nodes = nil, nil
 	v := *a
 	v.Masters, v.Projects, v.NoMoney = &masters, nil, actor.HideMoney
-	v.byCode, v.nodes, v.nodeCodes = map[string]*measure.Project{}, map[int64]*Node{}, map[string]*Node{}
+	v.byCode = map[string]*measure.Project{}
+	v.nodes, v.nodeCodes = map[int64]*Node{}, map[string]*Node{}
 	above := map[int64]bool{}
 	for _, p := range a.Projects {
 		if !actor.sees(a, &p.Info) {

@@ -73,6 +73,14 @@ func editOf(c fiber.Ctx) (app.Kind, string) {
 	return app.Kind(strings.Clone(c.Params("kind"))), strings.Clone(c.Query("project"))
 }
 
+// editTitle is what a table is called; that of a single project is not one of projects.
+func editTitle(kind app.Kind, project string) string {
+	if kind == app.Projects && project != "" {
+		return "Project"
+	}
+	return kind.Title()
+}
+
 func editPath(kind app.Kind, project string) string {
 	if project == "" {
 		return "/edit/" + string(kind)
@@ -86,7 +94,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if err != nil {
 		return err
 	}
-	title := g.Kind.Title()
+	title := editTitle(g.Kind, g.Project)
 	section := "Setup"
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
@@ -96,7 +104,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 		v.Done = "Saved as load " + saved + "."
 	}
 	for _, k := range s.Office.Editable(c.Context(), g.Project) {
-		v.Others = append(v.Others, link{k.Title(), editPath(k, g.Project)})
+		v.Others = append(v.Others, link{editTitle(k, g.Project), editPath(k, g.Project)})
 	}
 	if g.Project != "" {
 		v.Others = append([]link{{"‹ " + g.Project, projectPath(g.Project)}}, v.Others...)

@@ -176,7 +176,9 @@ func (r *request) page(title, current string) page {
 	r.s.frame(&p, r.Ctx)
 	p.Sections = r.sections(current)
 	if current != "Gather" && app.ActorOf(r.Context()).May(app.ReadLoads) {
-		p.Track = &track{Href: r.to("/gather"), Label: "Gather"}
+		if came, expected, err := r.s.Office.Gathered(r.Context(), month); err == nil && expected > 0 {
+			p.Track = &track{Href: r.to("/gather"), Label: "Gather", Done: 100 * came / expected}
+		}
 	}
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show"} {
 		if v := r.query.Get(name); v != "" {

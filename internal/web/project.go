@@ -91,7 +91,7 @@ func (s *Server) project(c fiber.Ctx) error {
 	v.path(r, p)
 	v.NoMoney = r.a.NoMoney
 	for _, k := range s.Office.Editable(c.Context(), p.Code) {
-		v.Edit = append(v.Edit, link{k.Title(), editPath(k, p.Code)})
+		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
 	h := &p.Health
 	v.Overall = mark{pennant(h.Overall, 27, false), "Computed " + h.Overall.String() + because(h.Reason())}

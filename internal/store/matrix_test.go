@@ -1,0 +1,242 @@
+package store_test
+
+import (
+	"errors"
+	"io"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/draft"
+	"turret/internal/ingest"
+	"turret/internal/outbox"
+	"turret/internal/store"
+)
+
+// gatherer is a file with an office that takes drafts and writes reminders.
+func gatherer(t *testing.T) (*store.Store, *app.Office) {
+	t.Helper()
+	s, _ := opened(t)
+	dir := t.TempDir()
+	return s, app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{},
+		Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{}), Outbox: outbox.In(filepath.Join(dir, "out"), "turret@localhost")})
+}
+
+var (
+	september = calendar.On(2026, 9, 1).Month()
+	october   = calendar.On(2026, 10, 1).Month()
+)
+
+func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Slot {
+	t.Helper()
+	m, err := o.Matrix(ctx, october, today)
+	require.NoError(t, err)
+	by := map[string]app.Slot{}
+	for _, row := range m.Rows {
+		for _, s := range row.Slots {
+			by[row.Project.Code+" "+string(s.Kind)] = s
+		}
+	}
+	return by
+}
+
+// Each way in which an input can stand, and when it is overdue: due dates count working days from 31 October 2026, a Saturday.
+func TestMatrix(t *testing.T) {
+	_, o := gatherer(t)
+	take := func(period calendar.Month, kind app.Kind, text string) error {
+		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{Source: "S", Period: period})
+		return err
+	}
+	require.NoError(t, take(0, app.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ben,open\nZ,Closed,Ada,closed\n"))
+	require.NoError(t, take(september, app.Activities, "project,code,name\nA,1,Dig\n"))
+	require.NoError(t, take(september, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-09\n"))
+	require.NoError(t, take(october, app.Statuses, "project,overall\nA,watch\n"))
+	require.NoError(t, take(october, app.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
+	require.ErrorIs(t, take(october, app.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), app.ErrRefused)
+	require.NoError(t, o.Expect(ctx, "B", app.Statuses, false))
+
+	tuesday := calendar.On(2026, 11, 3)
+	by := slotsOf(t, o, tuesday)
+	for key, want := range map[string]app.Arrival{"A activities": app.Stale, "A budget": app.Standing, "A status": app.Received, "A actuals": app.Received,
+		"A forecast": app.Missing, "B forecast": app.RefusedLast, "B status": app.NotExpected, "B budget": app.Missing} {
+		assert.Equal(t, want, by[key].Arrival, key)
+	}
+	_, closed := by["Z status"]
+	assert.False(t, closed, "closed projects send nothing")
+	assert.Contains(t, by["B forecast"].Refusal.First, "NONE")
+	assert.Equal(t, calendar.On(2026, 11, 4), by["A activities"].Due, "the third working day after it, a Wednesday")
+	assert.False(t, by["A activities"].Overdue)
+	assert.True(t, slotsOf(t, o, calendar.On(2026, 11, 5))["A activities"].Overdue)
+	require.NoError(t, take(october, app.Forecast, "project,cost_code,amount,month\nB,C,1,2026-11\n"))
+	assert.Equal(t, app.Received, slotsOf(t, o, tuesday)["B forecast"].Arrival, "what came after the refusal counts")
+	came, expected, err := o.Gathered(ctx, october)
+	require.NoError(t, err)
+	assert.Equal(t, []int{4, 9}, []int{came, expected}, "A: budget, actuals, status; B: forecast; of ten less the one not expected")
+	require.NoError(t, o.Expect(ctx, "B", app.Statuses, true))
+	assert.Equal(t, app.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
+}
+
+// A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
+func TestReminders(t *testing.T) {
+	_, o := gatherer(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
+	require.NoError(t, err)
+	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: app.Lead, Active: true}, "")
+	require.NoError(t, err)
+	r, err := o.Remind(ctx, october, calendar.On(2026, 11, 3), nil)
+	require.NoError(t, err)
+	require.Len(t, r.Sent, 1)
+	assert.Equal(t, []string{"D (no lead)", "E (Eve)"}, r.Unwritten)
+	m := r.Sent[0]
+	assert.Equal(t, "October 2026: 10 inputs are still to come", m.Subject)
+	assert.Equal(t, 2, strings.Count(m.Text, "Schedule, due 4 Nov 2026"))
+	list, err := o.Outbox(ctx)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	body, err := o.OpenMessage(ctx, list[0].File)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), "To: <ada@example.org>")
+	r, err = o.Remind(ctx, october, calendar.On(2026, 11, 3), []string{"B"})
+	require.NoError(t, err)
+	assert.Equal(t, "October 2026: 5 inputs are still to come", r.Sent[0].Subject)
+	trail, err := o.Audit(ctx, app.AuditQuery{Act: "remind"})
+	require.NoError(t, err)
+	assert.Len(t, trail, 2)
+}
+
+func received(t *testing.T, o *app.Office, name, text string) *app.Draft {
+	t.Helper()
+	sent := false
+	d, err := o.Receive(ctx, "S", october, func() (*app.Upload, error) {
+		if sent {
+			return nil, io.EOF
+		}
+		sent = true
+		return &app.Upload{Name: name, Body: strings.NewReader(text)}, nil
+	})
+	require.NoError(t, err)
+	return d
+}
+
+// What a load would do is said row by row and figure by figure, and nothing is written by asking.
+func TestConsequences(t *testing.T) {
+	s, o := gatherer(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Forecast, "project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
+		file(t, app.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, app.Origin{})
+	require.NoError(t, err)
+	head, err := s.Head(ctx)
+	require.NoError(t, err)
+
+	d := received(t, o, "forecast.csv", "project,cost_code,amount,month\nA,C,100,2026-11\nA,C,250,2026-12\nA,C,400,2027-02\n")
+	_, c, err := o.Preview(ctx, d.ID, october.Last())
+	require.NoError(t, err)
+	require.Empty(t, c.Problems)
+	require.Len(t, c.Changes, 1)
+	ch := c.Changes[0]
+	assert.Equal(t, []int{1, 2, 1, 0}, []int{ch.New, ch.Changed, ch.Gone, ch.Same}, "the first row loses its note")
+	words := map[string]string{}
+	for _, r := range ch.Rows {
+		switch {
+		case r.Old == nil:
+			words[r.New[3]] = "new " + r.New[2]
+		case r.New == nil:
+			words[r.Old[3]] = "gone " + r.Old[2]
+		default:
+			words[r.New[3]] = r.Old[2] + " to " + r.New[2]
+		}
+	}
+	assert.Equal(t, map[string]string{"2026-11": "100.00 to 100.00", "2026-12": "200.00 to 250.00", "2027-01": "gone 300.00", "2027-02": "new 400.00"}, words)
+	require.Len(t, c.Warnings, 1)
+	assert.Contains(t, c.Warnings[0].Expected, "note (1 rows)")
+	deltas := map[string]string{}
+	for _, x := range c.Totals {
+		deltas[x.Key] = x.Delta
+	}
+	assert.Equal(t, map[string]string{"eac": "+€150"}, deltas, "100+200+300 became 100+250+400; there is no budget to vary from")
+	after, err := s.Head(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, head, after)
+
+	m := d.Sheets[0].Sheet.Mapping
+	m.Keep = true
+	_, err = o.Remap(ctx, d.ID, "S", october, []app.Mapping{m})
+	require.NoError(t, err)
+	_, c, err = o.Preview(ctx, d.ID, october.Last())
+	require.NoError(t, err)
+	assert.Empty(t, c.Warnings)
+	assert.Equal(t, []int{1, 1, 1, 1}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same}, "the note is kept")
+
+	d = received(t, o, "actuals.csv", "project,cost_code,date,amount,document\nA,C,2026-10-06,60.00,D2\nA,C,2026-10-07,70,D3\n")
+	_, c, err = o.Preview(ctx, d.ID, october.Last())
+	require.NoError(t, err)
+	require.Len(t, c.Warnings, 1)
+	assert.Contains(t, c.Warnings[0].Expected, "1 of 2 stand in the ledger already")
+	assert.Equal(t, int32(2), c.Warnings[0].Row)
+}
+
+// A load is begun once, however often it is asked for, and is refused where the world has moved on since it was looked at.
+func TestLoadingADraft(t *testing.T) {
+	s, o := gatherer(t)
+	d := received(t, o, "actuals.csv", "project,cost_code,date,amount\nA,C,2026-10-06,60\n")
+	for range 5 {
+		_, err := o.LoadDraft(ctx, d.ID)
+		require.NoError(t, err)
+	}
+	j, err := o.Job(ctx, d.ID)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { return j.Now().Ended }, 5*time.Second, time.Millisecond)
+	require.NoError(t, j.Now().Err)
+	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
+	require.NoError(t, err)
+	assert.Equal(t, 1, f.Len())
+
+	again := received(t, o, "actuals.csv", "project,cost_code,date,amount\nA,C,2026-10-06,60\n")
+	j, err = o.LoadDraft(ctx, again.ID)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { return j.Now().Ended }, 5*time.Second, time.Millisecond)
+	assert.ErrorIs(t, j.Now().Err, app.ErrRefused)
+	kept, err := o.Draft(ctx, again.ID)
+	require.NoError(t, err, "what was refused is still there")
+	assert.True(t, kept.Refused)
+	_, err = o.LoadDraft(ctx, "0123456789abcdef01234567")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	_, err = o.Draft(ctx, "../../etc")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// endless gives bytes for ever.
+type endless struct{ given int64 }
+
+func (e *endless) Read(p []byte) (int, error) {
+	e.given += int64(len(p))
+	return len(p), nil
+}
+
+func TestReceivingStopsAtTheLimit(t *testing.T) {
+	_, o := gatherer(t)
+	e := &endless{}
+	sent := false
+	_, err := o.Receive(ctx, "S", october, func() (*app.Upload, error) {
+		if sent {
+			return nil, io.EOF
+		}
+		sent = true
+		return &app.Upload{Name: "big.csv", Body: e}, nil
+	})
+	assert.ErrorIs(t, err, app.ErrTooLarge)
+	assert.Less(t, e.given, int64(draft.MaxFile+1<<20))
+	list, err := o.DraftsOf(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, list, "nothing of it is kept")
+	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, errors.New("the line broke") })
+	assert.ErrorContains(t, err, "the line broke")
+	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, io.EOF })
+	var field *app.FieldError
+	assert.ErrorAs(t, err, &field)
+}
