@@ -1,0 +1,256 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+)
+
+// fields reads the values of a page's form as a browser would send them.
+func fields(t *testing.T, page, action string) url.Values {
+	t.Helper()
+	_, form, ok := strings.Cut(page, `action="`+action+`"`)
+	require.True(t, ok, "a form to %s", action)
+	form, _, _ = strings.Cut(form, "</form>")
+	q := url.Values{}
+	un := strings.NewReplacer("&amp;", "&", "&#43;", "+", "&#34;", `"`, "&lt;", "<", "&gt;", ">", "&#39;", "'")
+	for _, m := range regexp.MustCompile(`<input([^>]*)>`).FindAllStringSubmatch(form, -1) {
+		name, value := attribute(m[1], "name"), un.Replace(attribute(m[1], "value"))
+		if name == "" || strings.Contains(m[1], `type="checkbox"`) && !strings.Contains(m[1], " checked") {
+			continue
+		}
+		q.Add(name, value)
+	}
+	for _, m := range regexp.MustCompile(`(?s)<select([^>]*)>(.*?)</select>`).FindAllStringSubmatch(form, -1) {
+		chosen := regexp.MustCompile(`<option([^>]*) selected>([^<]*)`).FindStringSubmatch(m[2])
+		if name := attribute(m[1], "name"); name != "" {
+			value := ""
+			if chosen != nil {
+				value = chosen[2]
+				if strings.Contains(chosen[1], "value=") {
+					value = attribute(chosen[1], "value")
+				}
+			}
+			q.Add(name, un.Replace(value))
+		}
+	}
+	for _, m := range regexp.MustCompile(`(?s)<textarea([^>]*)>(.*?)</textarea>`).FindAllStringSubmatch(form, -1) {
+		q.Add(attribute(m[1], "name"), un.Replace(m[2]))
+	}
+	return q
+}
+
+func attribute(tag, name string) string {
+	m := regexp.MustCompile(` ` + name + `="([^"]*)"`).FindStringSubmatch(tag)
+	if m == nil {
+		return ""
+	}
+	return m[1]
+}
+
+func (h *house) page(who, path string) string {
+	h.t.Helper()
+	status, body, _ := h.ask(who, http.MethodGet, path, nil)
+	require.Equal(h.t, 200, status, path)
+	return body
+}
+
+// Without scripts, by plain forms alone: drop, map, give values a meaning, see the consequences, load.
+func TestLoadingByPlainForms(t *testing.T) {
+	h := newHouse(t)
+	status, at := h.drop("ana", map[string]string{"plan.csv": "Project;Task ID;What;Sort;Baseline end;Forecast end\nA1;1;Dig;Task;30.09.2026;15.11.2026\nA1;2;Gate;Stone;30.09.2026;18.12.2026\n"})
+	require.Equal(t, 303, status)
+	page := h.page("ana", at+"?show=consequences")
+	assert.Contains(t, page, "dates day first")
+	assert.Contains(t, page, "What Task means")
+	assert.Contains(t, page, "<mark>Stone</mark>")
+	_, unknowns, _ := strings.Cut(page, `class="unknowns"`)
+	q := fields(t, `action="`+at+`"`+unknowns, at)
+	for name, v := range q {
+		if strings.HasPrefix(name, "was-") {
+			means := map[string]string{"kind\x1fTask": "activity", "kind\x1fStone": "milestone"}[v[0]]
+			q.Set(strings.Replace(name, "was-", "means-", 1), means)
+		}
+	}
+	status, _, _ = h.ask("ana", http.MethodPost, at, q)
+	require.Equal(t, 303, status)
+	page = h.page("ana", at+"?show=consequences")
+	assert.Contains(t, page, "Load 2 rows")
+	assert.Contains(t, page, "Schedule</b> of A1")
+	status, _, header := h.ask("ana", http.MethodPost, at+"/load", url.Values{"_csrf": {h.token["ana"]}})
+	require.Equal(t, 303, status)
+	require.Eventually(t, func() bool { return strings.Contains(h.page("ana", header.Get("Location")), "Loaded.") }, 5*time.Second, 10*time.Millisecond)
+	assert.Contains(t, h.page("ana", at), "Loaded as")
+	project := h.page("ana", "/projects/A1")
+	assert.Contains(t, project, "Gate")
+	assert.Contains(t, project, "18 Dec 2026")
+}
+
+// The mapping form changes what it names and nothing else, and takes no column, kind or factor that there is not.
+func TestMappingForm(t *testing.T) {
+	m := app.Mapping{Kind: app.Forecast, Heads: []string{"p", "c", "v"}, Columns: map[string]string{"p": "project", "c": "cost_code", "v": "amount"},
+		Factors: map[string]int64{"amount": 1000}, Values: map[string]map[string]string{"currency": {"euro": "EUR"}}, Keep: true}
+	same := mappingFrom(url.Values{"means-0-0": {""}}, 0, m)
+	assert.Equal(t, m.Columns, same.Columns)
+	assert.Equal(t, m.Factors, same.Factors)
+	assert.True(t, same.Keep)
+	n := mappingFrom(url.Values{"whole-0": {"1"}, "col-0-1": {""}, "col-0-2": {"nonsense"}, "factor-0-amount": {"7"}, "fixed-0-cost_code": {" C "}, "dec-0": {"comma"},
+		"leave-0": {"Total, SUM of all,,"}, "was-0-3": {"currency\x1fPounds"}, "means-0-3": {"GBP"}, "head-0": {"4"}, "round-0": {"1"}}, 0, m)
+	assert.Equal(t, map[string]string{"p": "project", "c": "", "v": "amount"}, n.Columns)
+	assert.Equal(t, int64(1000), n.Factors["amount"])
+	assert.Equal(t, map[string]string{"cost_code": "C"}, n.Fixed)
+	assert.Equal(t, []string{"total", "sum of all"}, n.LeaveOut)
+	assert.Equal(t, map[string]string{"euro": "EUR", "pounds": "GBP"}, n.Values["currency"])
+	assert.Equal(t, []any{"comma", int32(4), true, false}, []any{n.Dialect.Decimal, n.Dialect.HeadRow, n.Round, n.Keep})
+	assert.Equal(t, map[string]string{"p": "project", "c": "cost_code", "v": "amount"}, m.Columns, "the old one is left as it was")
+	assert.Equal(t, app.Forecast, mappingFrom(url.Values{"kind-0": {"nonsense"}}, 0, m).Kind)
+}
+
+// Settings as the form shows them go back unchanged; what cannot be is said at once with everything typed kept.
+func TestSettingsForm(t *testing.T) {
+	h := newHouse(t)
+	admin := func(method, path string, q url.Values) (int, string) {
+		status, body, _ := h.ask("admin", method, path, q)
+		return status, body
+	}
+	before, err := h.office.ExportSettings(app.As(context.Background(), app.Operator("x")))
+	require.NoError(t, err)
+	q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
+	status, _ := admin(http.MethodPost, "/setup/settings", q)
+	require.Equal(t, 303, status)
+	after, err := h.office.ExportSettings(app.As(context.Background(), app.Operator("x")))
+	require.NoError(t, err)
+	assert.Equal(t, string(before), string(after))
+
+	q.Set("cost-0-0", "7,5")
+	q.Set("scope-1", "A")
+	q.Set("finish-1-1", "12.5")
+	q.Set("due-status", "9")
+	status, _ = admin(http.MethodPost, "/setup/settings", q)
+	require.Equal(t, 303, status)
+	s, err := h.office.Settings(app.As(context.Background(), app.Operator("x")))
+	require.NoError(t, err)
+	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].CostShare)
+	assert.Equal(t, []any{"A", [2]float64{0.05, 0.125}, [2]float64{0, 20}}, []any{s.Tolerances[1].Scope, s.Tolerances[1].FinishShare, s.Tolerances[1].MilestoneDays})
+	assert.Equal(t, 9, s.Expected(app.Statuses).Due)
+
+	status, _ = admin(http.MethodPost, "/setup/settings", q)
+	assert.Equal(t, 303, status, "the same again changes nothing")
+	q.Set("due-status", "8")
+	status, body := admin(http.MethodPost, "/setup/settings", q)
+	assert.Equal(t, 422, status, "the version is an old one by now")
+	assert.Contains(t, body, "Somebody else changed the settings")
+	q = fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
+	for name, bad := range map[string]string{"cost-0-0": "plenty", "due-status": "-3", "group": "0", "lookahead": "x"} {
+		spoiled := url.Values{}
+		for k, v := range q {
+			spoiled[k] = v
+		}
+		spoiled.Set(name, bad)
+		status, body := admin(http.MethodPost, "/setup/settings", spoiled)
+		assert.Equal(t, 422, status, name)
+		assert.Contains(t, body, "expected", name)
+	}
+}
+
+func TestPeopleForm(t *testing.T) {
+	h := newHouse(t)
+	q := fields(t, h.page("admin", "/setup/people/new"), "/setup/people/new")
+	for name, v := range map[string]string{"name": "Zoë <b>", "login": "zoe", "email": "zoe@example.org", "scopes": "A, B1", "password": "a long enough one", "role": "executive"} {
+		q.Set(name, v)
+	}
+	status, _, _ := h.ask("admin", http.MethodPost, "/setup/people/new", q)
+	require.Equal(t, 303, status)
+	assert.Contains(t, h.page("admin", "/setup/people"), "Zoë &lt;b&gt;")
+	status, body, _ := h.ask("admin", http.MethodPost, "/setup/people/new", q)
+	assert.Equal(t, 422, status, "the name is taken")
+	assert.Contains(t, body, "nobody else signs in with")
+	for name, bad := range map[string]string{"login": "two words", "email": "nowhere", "role": "emperor", "password": "short", "name": ""} {
+		spoiled := url.Values{"login": {"other"}, "name": {"N"}, "role": {"lead"}, "_csrf": q["_csrf"]}
+		spoiled.Set(name, bad)
+		status, body, _ := h.ask("admin", http.MethodPost, "/setup/people/new", spoiled)
+		assert.Equal(t, 422, status, name)
+		assert.Contains(t, body, "expected", name)
+		assert.NotContains(t, body, "short</", "a password is never shown")
+	}
+	ctx := app.As(context.Background(), app.Operator("x"))
+	people, err := h.office.People(ctx)
+	require.NoError(t, err)
+	for _, p := range people {
+		if p.Login == "admin" {
+			me := fields(t, h.page("admin", fmt.Sprintf("/setup/people/%d", p.ID)), fmt.Sprintf("/setup/people/%d", p.ID))
+			me.Set("role", "lead")
+			status, _, _ := h.ask("admin", http.MethodPost, fmt.Sprintf("/setup/people/%d", p.ID), me)
+			assert.Equal(t, 422, status, "nobody takes the own role away")
+		}
+	}
+	trail, err := h.office.Audit(ctx, app.AuditQuery{Act: "save a person"})
+	require.NoError(t, err)
+	for _, e := range trail {
+		assert.NotContains(t, e.Before+e.After, "argon2", "no password in the trail, in no form")
+	}
+}
+
+// A table goes back as it was shown without a load; a new row, a changed cell and a bad one are told apart.
+func TestTableForm(t *testing.T) {
+	h := newHouse(t)
+	path := "/edit/activities?project=A1"
+	page := h.page("lea", path)
+	q := fields(t, page, path)
+	status, _, header := h.ask("lea", http.MethodPost, path, q)
+	require.Equal(t, 303, status)
+	assert.Equal(t, path, header.Get("Location"), "nothing changed, nothing saved")
+	q.Set("c-0-8", "2026-12-24")
+	q.Set("c-new0-1", "M9")
+	q.Set("c-new0-2", "Keys handed over")
+	q.Set("c-new0-4", "milestone")
+	status, _, header = h.ask("lea", http.MethodPost, path, q)
+	require.Equal(t, 303, status)
+	assert.Contains(t, header.Get("Location"), "saved=")
+	page = h.page("lea", path)
+	assert.Contains(t, page, "Keys handed over")
+	assert.Contains(t, page, "2026-12-24")
+	q = fields(t, page, path)
+	q.Set("c-0-8", "after Christmas")
+	status, page, _ = h.ask("lea", http.MethodPost, path, q)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, page, "expected a day of the calendar")
+	assert.Contains(t, page, "after Christmas", "what was typed is still there")
+	year := h.page("ana", "/edit/calendars?year=2026")
+	assert.Contains(t, year, "261 working days", "Monday to Friday of 2026, a year that begins on a Thursday")
+	q = fields(t, year, "/edit/calendars")
+	for i, v := range map[int]string{0: "default", 1: "2026-12-25", 3: "no", 4: "Holiday"} {
+		q.Set(fmt.Sprintf("c-new0-%d", i), v)
+	}
+	status, _, _ = h.ask("ana", http.MethodPost, "/edit/calendars", q)
+	require.Equal(t, 303, status)
+	assert.Contains(t, h.page("ana", "/edit/calendars?year=2026"), "260 working days")
+}
+
+func TestFeedForm(t *testing.T) {
+	h := newHouse(t)
+	q := fields(t, h.page("admin", "/feeds"), "/feeds")
+	for name, v := range map[string]string{"name": "ledger", "kind": "ledger", "address": "http://127.0.0.1:1/ledger", "every": "24"} {
+		q.Set(name, v)
+	}
+	status, _, _ := h.ask("admin", http.MethodPost, "/feeds", q)
+	require.Equal(t, 303, status)
+	assert.Contains(t, h.page("ana", "/feeds"), "24 hours")
+	assert.Contains(t, h.page("ana", "/feeds/ledger"), "It has not run yet.")
+	q.Set("address", "javascript:alert(1)")
+	status, body, _ := h.ask("admin", http.MethodPost, "/feeds", q)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "an address such as")
+	status, _, _ = h.ask("ana", http.MethodPost, "/feeds", url.Values{"_csrf": {h.token["ana"]}, "name": {"ledger"}, "remove": {"1"}})
+	assert.Equal(t, 403, status, "analysts run feeds, administrators connect them")
+}
