@@ -268,6 +268,16 @@ func TestDropsAreBoundedByRoleAndScope(t *testing.T) {
 	assert.Equal(t, 403, status)
 }
 
+// The parts of an upload are read in the order in which they come: sender and period stand before the files.
+func TestUploadsKeepTheOrderOfTheirParts(t *testing.T) {
+	h := newHouse(t)
+	for range 20 {
+		status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+		require.Equal(t, 303, status)
+		require.Contains(t, h.page("ana", at), `value="somebody"`)
+	}
+}
+
 func TestSigningInIsLockedAfterTries(t *testing.T) {
 	h := newHouse(t)
 	ctx := app.As(context.Background(), app.Operator("a test"))

@@ -139,11 +139,10 @@ func multipartOf(c fiber.Ctx) (*multipart.Reader, error) {
 	if err != nil || kind != fiber.MIMEMultipartForm || params["boundary"] == "" {
 		return nil, fiber.NewError(fiber.StatusUnsupportedMediaType, "A form with files was expected.")
 	}
-	var body io.Reader = c.Request().BodyStream()
-	if body == nil || c.Request().BodyStream() == nil {
-		body = bytes.NewReader(c.Body())
+	if body := c.Request().BodyStream(); body != nil {
+		return multipart.NewReader(body, params["boundary"]), nil
 	}
-	return multipart.NewReader(body, params["boundary"]), nil
+	return multipart.NewReader(bytes.NewReader(c.Request().Body()), params["boundary"]), nil
 }
 
 // upload walks through the parts of a form as they come.
