@@ -6,7 +6,6 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"net/mail"
@@ -178,11 +177,23 @@ func (o *Office) saveAccount(ctx context.Context, a Account, password, act strin
 
 // audited is the account as the trail shows it: everything but the password.
 func (a *Account) audited(newPassword bool) string {
-	b, _ := json.Marshal(a)
-	if newPassword {
-		return string(b) + " with a new password"
+	words := []string{a.Name, string(a.Role)}
+	if a.Email != "" {
+		words = append(words, a.Email)
 	}
-	return string(b)
+	if len(a.Scopes) > 0 {
+		words = append(words, "only "+strings.Join(a.Scopes, " "))
+	}
+	if a.HideMoney {
+		words = append(words, "costs hidden")
+	}
+	if !a.Active {
+		words = append(words, "not active")
+	}
+	if newPassword {
+		words = append(words, "a new password")
+	}
+	return strings.Join(words, ", ")
 }
 
 func (a *Account) check() error {

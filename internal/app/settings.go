@@ -214,7 +214,27 @@ func (o *Office) saveSettings(ctx context.Context, s *Settings, act string) erro
 	if err != nil || before == after {
 		return err
 	}
-	return o.store.SaveSettings(ctx, after, s.Version, o.note(ctx, act, "settings", before, after))
+	was, is := differing(before, after)
+	return o.store.SaveSettings(ctx, after, s.Version, o.note(ctx, act, "settings", was, is))
+}
+
+// differing cuts two JSON objects to the members in which they differ.
+func differing(before, after string) (string, string) {
+	var a, b map[string]json.RawMessage
+	if json.Unmarshal([]byte(before), &a) != nil || json.Unmarshal([]byte(after), &b) != nil {
+		return before, after
+	}
+	for k := range a {
+		if string(a[k]) == string(b[k]) {
+			delete(a, k)
+			delete(b, k)
+		}
+	}
+	was, is, err := both(a, b)
+	if err != nil {
+		return before, after
+	}
+	return was, is
 }
 
 func both(a, b any) (string, string, error) {

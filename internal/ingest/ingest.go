@@ -284,12 +284,12 @@ func (r *reader) line(read func(*reader)) bool {
 		read(r)
 	}
 	for i := range r.months {
-		r.month_ = &r.months[i]
-		if at := r.month_.index; at < len(r.cells) && strings.TrimSpace(r.cells[at]) != "" {
+		r.inMonth = &r.months[i]
+		if at := r.inMonth.index; at < len(r.cells) && strings.TrimSpace(r.cells[at]) != "" {
 			r.file.Rows++
 			read(r)
 		}
-		r.month_ = nil
+		r.inMonth = nil
 	}
 	if r.file.Rows > MaxRows {
 		r.fail(r.row, "", "", fmt.Sprintf("at most %d rows", MaxRows))

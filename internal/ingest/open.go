@@ -24,8 +24,8 @@ type named struct {
 }
 
 // open finds the sheets of a file on disk. What is wrong with the file as a whole comes back as a *problemError.
-func open(path_, name string) ([]named, error) {
-	f, err := os.Open(path_)
+func open(at, name string) ([]named, error) {
+	f, err := os.Open(at)
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +37,7 @@ func open(path_, name string) ([]named, error) {
 		_ = f.Close()
 		return nil, tooLong(name)
 	}
-	reopen := func() (io.ReadCloser, error) { return os.Open(path_) }
+	reopen := func() (io.ReadCloser, error) { return os.Open(at) }
 	list, err := sheets(f, info.Size(), name, reopen)
 	if err != nil {
 		return nil, errors.Join(err, f.Close())

@@ -27,7 +27,7 @@ type reader struct {
 	decimal  byte
 	row      int32
 	cells    []string
-	month_   *monthColumn // of which the row is being read, where months have columns
+	inMonth  *monthColumn // of which the row is being read, where months have columns
 	left     []int32      // rows left out
 	problems []app.Problem
 	shared   map[string]string
@@ -61,19 +61,19 @@ func (r *reader) raw(column string) string {
 
 // part tells apart the lines of one row.
 func (r *reader) part() int32 {
-	if r.month_ == nil {
+	if r.inMonth == nil {
 		return 0
 	}
-	return int32(r.month_.index)
+	return int32(r.inMonth.index)
 }
 
 func (r *reader) cell(column string) string {
-	if r.month_ != nil {
+	if r.inMonth != nil {
 		switch column {
 		case "month":
-			return r.month_.month.String()
+			return r.inMonth.month.String()
 		case "amount":
-			return strings.TrimSpace(r.cells[r.month_.index])
+			return strings.TrimSpace(r.cells[r.inMonth.index])
 		}
 	}
 	i, ok := r.at[column]
@@ -84,8 +84,8 @@ func (r *reader) cell(column string) string {
 }
 
 func (r *reader) wrong(column, expected string) {
-	if r.month_ != nil && column == "amount" {
-		r.fail(r.row, r.heads[r.month_.index], strings.ToValidUTF8(r.raw(column), "�"), expected)
+	if r.inMonth != nil && column == "amount" {
+		r.fail(r.row, r.heads[r.inMonth.index], strings.ToValidUTF8(r.raw(column), "�"), expected)
 		return
 	}
 	r.fail(r.row, column, strings.ToValidUTF8(r.raw(column), "�"), expected)

@@ -274,6 +274,9 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	require.NoError(t, err)
 	a.LookAhead = 30
 	require.NoError(t, o.SaveSettings(ctx, a))
+	trail, err := o.Audit(ctx, app.AuditQuery{Act: "change the settings"})
+	require.NoError(t, err)
+	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After}, "only what changed")
 	b.LookAhead = 40
 	assert.ErrorIs(t, o.SaveSettings(ctx, b), app.ErrConflict)
 	for name, spoil := range map[string]func(*app.Settings){

@@ -3,7 +3,6 @@ package web
 import (
 	"errors"
 	"fmt"
-	"sort"
 	"strconv"
 	"strings"
 
@@ -11,8 +10,6 @@ import (
 
 	"turret/internal/app"
 )
-
-func sortStrings(list []string) { sort.Strings(list) }
 
 type feedsView struct {
 	Page    page

@@ -7,6 +7,7 @@ import (
 	"io"
 	"math"
 	"net/url"
+	"sort"
 	"strconv"
 	"strings"
 
@@ -517,18 +518,20 @@ func (s *Server) audit(c fiber.Ctx) error {
 	return c.Render("audit", v)
 }
 
-// readable writes a flat JSON object line by line.
+// readable writes a JSON object line by line, its texts plain.
 func readable(s string) string {
-	var flat map[string]string
-	if !strings.HasPrefix(s, "{") || json.Unmarshal([]byte(s), &flat) != nil {
+	var object map[string]json.RawMessage
+	if !strings.HasPrefix(s, "{") || json.Unmarshal([]byte(s), &object) != nil {
 		return s
 	}
 	var lines []string
-	for k, v := range flat {
-		lines = append(lines, k+": "+v)
+	for k, v := range object {
+		var text string
+		if json.Unmarshal(v, &text) != nil {
+			text = string(v)
+		}
+		lines = append(lines, k+": "+text)
 	}
-	if len(lines) > 1 {
-		sortStrings(lines)
-	}
+	sort.Strings(lines)
 	return strings.Join(lines, "\n")
 }
