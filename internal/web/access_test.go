@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
-	"path/filepath"
 	"slices"
 	"sort"
 	"strings"
@@ -22,7 +21,6 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
-	"turret/internal/ingest"
 	"turret/internal/store"
 )
 
@@ -50,21 +48,7 @@ var houseFiles = map[app.Kind]string{
 func newHouse(t *testing.T) *house {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	office := app.NewOffice(s, time.Now, parts(t))
-	var list []*app.File
-	for _, kind := range app.Kinds() {
-		if text, ok := houseFiles[kind]; ok {
-			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
-			require.NoError(t, err)
-			require.Empty(t, problems)
-			list = append(list, f)
-		}
-	}
-	_, err = office.Import(ctx, list, app.Origin{Source: "the house"})
-	require.NoError(t, err)
+	s, office := filled(t, houseFiles, app.Origin{Source: "the house"})
 	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
 	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
 	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: app.Lead}, {Login: "exe", Name: "Exe", Role: app.Executive, Scopes: []string{"A"}, HideMoney: true},

@@ -54,6 +54,13 @@ var hostile = map[app.Kind]string{
 
 func server(t *testing.T, files map[app.Kind]string) *fiber.App {
 	t.Helper()
+	_, office := filled(t, files, app.Origin{})
+	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
+}
+
+// filled makes a store and an office over it, with files taken in.
+func filled(t *testing.T, files map[app.Kind]string, from app.Origin) (*store.Store, *app.Office) {
+	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
@@ -68,9 +75,9 @@ func server(t *testing.T, files map[app.Kind]string) *fiber.App {
 			list = append(list, f)
 		}
 	}
-	_, err = office.Import(ctx, list, app.Origin{})
+	_, err = office.Import(ctx, list, from)
 	require.NoError(t, err)
-	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
+	return s, office
 }
 
 // parts are what an office works with, in folders of the test.
