@@ -99,7 +99,7 @@ func importCommand() *cobra.Command {
 			if len(remembered) > 0 && kind == "" {
 				return importRemembered(c, office, paths, source, month, dry)
 			}
-			files, skipped, err := ingest.Paths(paths, app.Kind(kind), nil)
+			files, skipped, err := ingest.Paths(paths, app.Kind(kind))
 			if err != nil {
 				return err
 			}

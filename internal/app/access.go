@@ -79,10 +79,24 @@ func (a *Actor) Asked(s *Settings) []Kind {
 	case !a.May(Send):
 		return nil
 	case a.Role == Lead:
-		return s.AskedOfLeads
+		return a.mayKnow(s.AskedOfLeads)
 	}
-	return Kinds()
+	return a.mayKnow(Kinds())
 }
+
+// IsCost reports whether rows of the kind tell of costs.
+func (k Kind) IsCost() bool { return k == Budget || k == Forecast || k == Actuals || k == Rates }
+
+// mayKnow leaves out the kinds of costs where those are kept from the actor.
+func (a *Actor) mayKnow(list []Kind) []Kind {
+	if !a.HideMoney {
+		return list
+	}
+	return slices.DeleteFunc(slices.Clone(list), Kind.IsCost)
+}
+
+// unbounded reports whether nothing at all is kept from the actor.
+func (a *Actor) unbounded() bool { return a.everything() && !a.HideMoney }
 
 type actorKey struct{}
 
@@ -93,6 +107,15 @@ func As(ctx context.Context, a *Actor) context.Context { return context.WithValu
 func ActorOf(ctx context.Context) *Actor {
 	a, _ := ctx.Value(actorKey{}).(*Actor)
 	return a
+}
+
+// permitWhole is permit for what cannot be cut to a scope: it is for those from whom nothing is kept.
+func permitWhole(ctx context.Context, act Act) (*Actor, error) {
+	a, err := permit(ctx, act)
+	if err == nil && !a.unbounded() {
+		return nil, fmt.Errorf("%s within a scope: %w", act, ErrForbidden)
+	}
+	return a, err
 }
 
 // permit returns the actor where the act is allowed, else an error wrapping ErrSignedOut or ErrForbidden.

@@ -35,7 +35,7 @@ type AuditQuery struct {
 
 // Audit lists entries, newest first.
 func (o *Office) Audit(ctx context.Context, q AuditQuery) ([]Entry, error) {
-	if _, err := permit(ctx, ReadAudit); err != nil {
+	if _, err := permitWhole(ctx, ReadAudit); err != nil {
 		return nil, err
 	}
 	if q.Limit <= 0 || q.Limit > 500 {
@@ -52,7 +52,7 @@ type Verified struct {
 
 // Verify recomputes the chain of the audit trail.
 func (o *Office) Verify(ctx context.Context) (Verified, error) {
-	if _, err := permit(ctx, ReadAudit); err != nil {
+	if _, err := permitWhole(ctx, ReadAudit); err != nil {
 		return Verified{}, err
 	}
 	var v Verified

@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"sort"
 	"strings"
 
 	"turret/internal/core/measure"
@@ -70,26 +69,24 @@ func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
 	if err != nil {
 		return err
 	}
+	b, err := o.bounds(ctx, o.store, actor)
+	if err != nil {
+		return err
+	}
+	return b.mayEdit(kind, project)
+}
+
+func (b *bounds) mayEdit(kind Kind, project string) error {
 	if kind.Input() == nil || kind == Actuals || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, ErrNotFound)
 	}
-	if actor.HideMoney && (kind == Budget || kind == Forecast || kind == Rates) {
-		return fmt.Errorf("costs: %w", ErrForbidden)
+	if project == "" {
+		if b != nil && kind == Projects && !b.actor.everything() {
+			return fmt.Errorf("all projects: %w", ErrForbidden)
+		}
+		return b.maySend(kind, nil)
 	}
-	probe := &File{Kind: kind}
-	switch { // one row is enough to ask whether the kind and the project are the actor's
-	case kind == Projects && project != "":
-		probe.Projects = []ProjectRow{{Code: project}}
-	case kind == Activities:
-		probe.Activities = []ActivityRow{{Project: project}}
-	case kind == Links:
-		probe.Links = []LinkRow{{Project: project}}
-	case kind == Budget || kind == Forecast:
-		probe.Lines = []LineRow{{Project: project}}
-	case kind == Statuses:
-		probe.Statuses = []StatusRow{{Project: project}}
-	}
-	return o.maySend(ctx, o.store, actor, []*File{probe})
+	return b.maySend(kind, []string{project})
 }
 
 func gridOf(ctx context.Context, view Reading, kind Kind, project string) (*Grid, error) {
@@ -390,15 +387,22 @@ func cellOf(row []string, i int) string {
 }
 
 // Editable lists the kinds whose tables the one who asks may edit for a project, those of no project where it is empty.
-func (o *Office) Editable(ctx context.Context, project string) []Kind {
+func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil || !actor.May(Send) {
+		return nil, err
+	}
+	b, err := o.bounds(ctx, o.store, actor)
+	if err != nil {
+		return nil, err
+	}
 	var list []Kind
-	for _, k := range []Kind{Projects, Statuses, Activities, Links, Budget, Forecast, Structure, CostCodes, Calendars, Rates} {
-		if (project != "") == (k.PerProject() || k == Projects) && o.mayEdit(ctx, k, project) == nil {
+	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Structure, CostCodes, Calendars, Rates} {
+		if (project != "") == (k.PerProject() || k == Projects) && b.mayEdit(k, project) == nil {
 			list = append(list, k)
 		}
 	}
-	sort.SliceStable(list, func(i, j int) bool { return list[i] == Statuses && list[j] != Statuses })
-	return list
+	return list, nil
 }
 
 // TemplateOf returns what a template is filled with: the present rows of a project, none where no project is named, and what

@@ -51,19 +51,33 @@ func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
 	if err != nil {
 		return nil, err
 	}
+	runs, err := o.store.LastFeedRuns(ctx)
+	if err != nil {
+		return nil, err
+	}
+	o.honest(runs)
 	var list []FeedState
 	for _, f := range s.Feeds {
-		runs, err := o.store.FeedRuns(ctx, f.Name, 1)
-		if err != nil {
-			return nil, err
-		}
 		x := FeedState{FeedSetting: f}
-		if len(runs) > 0 {
-			x.Last = &runs[0]
+		for i := range runs {
+			if runs[i].Feed == f.Name {
+				x.Last = &runs[i]
+			}
 		}
 		list = append(list, x)
 	}
 	return list, nil
+}
+
+// honest marks runs that are said to be running and are not: Turret ended in the middle of them.
+func (o *Office) honest(runs []FeedRun) {
+	o.working.Lock()
+	defer o.working.Unlock()
+	for i := range runs {
+		if r := &runs[i]; r.State == "running" && !o.feeding[r.Feed] {
+			r.State = "broken off"
+		}
+	}
 }
 
 // FeedKinds are the kinds of outside systems.
@@ -111,7 +125,9 @@ func (o *Office) FeedRuns(ctx context.Context, name string) ([]FeedRun, error) {
 	if _, err := o.feed(ctx, name); err != nil {
 		return nil, err
 	}
-	return o.store.FeedRuns(ctx, name, 50)
+	runs, err := o.store.FeedRuns(ctx, name, 50)
+	o.honest(runs)
+	return runs, err
 }
 
 func (o *Office) feed(ctx context.Context, name string) (*FeedSetting, error) {
@@ -212,7 +228,7 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *
 		delete(o.feeding, f.Name)
 		o.working.Unlock()
 	}()
-	pulled, err := from.Pull(ctx, *f, run.Cursor)
+	pulled, err := pull(ctx, from, f, run.Cursor)
 	log := []string{}
 	if pulled != nil {
 		log = pulled.Log
@@ -227,6 +243,16 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *
 	}
 	run.Log = strings.Join(log, "\n")
 	return errors.Join(err, o.store.SaveFeedRun(ctx, run))
+}
+
+// pull asks the outside system; should reading its answers break, that is an error like any other.
+func pull(ctx context.Context, from Puller, f *FeedSetting, cursor string) (p *Pulled, err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			err = fmt.Errorf("reading what %s sent broke off: %v", f.Name, r)
+		}
+	}()
+	return from.Pull(ctx, *f, cursor)
 }
 
 func (o *Office) takePulled(ctx context.Context, f *FeedSetting, run *FeedRun, p *Pulled, log *[]string) error {

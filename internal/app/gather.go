@@ -60,7 +60,7 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 		}})
 	var refusal *Refusal
 	if errors.As(err, &refusal) {
-		o.refuse(ctx, files, from, refusal.Problems)
+		err = errors.Join(err, o.refuse(ctx, files, from, refusal.Problems))
 	}
 	return r, err
 }
@@ -71,33 +71,56 @@ func LastWhole(at time.Time) calendar.Month {
 	return calendar.On(y, int(m), d).Month() - 1
 }
 
-// maySend refuses kinds that are not asked of the actor and projects that are not the actor's.
-func (o *Office) maySend(ctx context.Context, view Reading, actor *Actor, files []*File) error {
-	if actor.Role != Lead && actor.everything() {
-		return nil
+// bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
+type bounds struct {
+	actor *Actor
+	asked []Kind
+	all   *Assessment // of which the actor sees a part
+}
+
+// bounds reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
+func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bounds, error) {
+	if actor.unbounded() {
+		return nil, nil
 	}
-	settings, err := o.settings(ctx)
+	settings, err := settingsOf(ctx, view)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	m, err := view.Masters(ctx)
 	if err != nil {
+		return nil, err
+	}
+	return &bounds{actor, actor.Asked(settings), newAssessment(m, nil, 0)}, nil
+}
+
+// maySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
+func (b *bounds) maySend(kind Kind, projects []string) error {
+	switch {
+	case b == nil:
+		return nil
+	case !slices.Contains(b.asked, kind):
+		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, ErrForbidden)
+	case !kind.PerProject() && kind != Projects && !b.actor.everything():
+		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), ErrForbidden)
+	}
+	for _, code := range projects {
+		if p := b.all.byCode[code]; (p != nil || !b.actor.everything()) && (p == nil || !b.actor.sees(b.all, &p.Info)) {
+			return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
+		}
+	}
+	return nil
+}
+
+// maySend refuses files with anything that the actor may not send.
+func (o *Office) maySend(ctx context.Context, view Reading, actor *Actor, files []*File) error {
+	b, err := o.bounds(ctx, view, actor)
+	if err != nil {
 		return err
 	}
-	a := newAssessment(m, nil, 0)
-	asked := actor.Asked(settings)
 	for _, f := range files {
-		if !slices.Contains(asked, f.Kind) {
-			return fmt.Errorf("sending %s as %s: %w", f.Kind.Title(), actor.Role, ErrForbidden)
-		}
-		if !f.Kind.PerProject() && f.Kind != Projects {
-			return fmt.Errorf("sending %s beyond your scope: %w", f.Kind.Title(), ErrForbidden)
-		}
-		for _, code := range f.ProjectsOf() {
-			p := a.byCode[code]
-			if p == nil || !actor.sees(a, &p.Info) {
-				return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
-			}
+		if err := b.maySend(f.Kind, f.ProjectsOf()); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -125,9 +148,9 @@ func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error
 	return g.missingRates(files), nil
 }
 
-// refuse keeps what was refused and why. The refusal itself is what the caller hears of, so a failure here is only told
-// to the log of the store.
-func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problems []Problem) {
+// refuse keeps what was refused and why.
+func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problems []Problem) error {
+	var failed error
 	for _, f := range files {
 		r := Refused{At: o.now(), Source: from.Source, Author: from.Author, File: f.Name, Kind: f.Kind, Period: from.Period,
 			Projects: f.ProjectsOf()}
@@ -139,9 +162,10 @@ func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problem
 			}
 		}
 		if r.Problems > 0 {
-			_ = o.store.Refuse(context.WithoutCancel(ctx), r)
+			failed = errors.Join(failed, o.store.Refuse(context.WithoutCancel(ctx), r))
 		}
 	}
+	return failed
 }
 
 // Refused is a file that was not taken in.

@@ -16,7 +16,6 @@ type Job struct {
 
 // JobState is how far a load has come.
 type JobState struct {
-	Draft       string
 	Done, Total int
 	Ended       bool
 	Receipt     *Receipt
@@ -51,7 +50,7 @@ func (o *Office) LoadDraft(ctx context.Context, id string) (*Job, error) {
 	if len(d.Loads) > 0 {
 		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
 	}
-	j := &Job{state: JobState{Draft: id}}
+	j := &Job{}
 	o.jobs[id] = j
 	go o.loadDraft(context.WithoutCancel(ctx), d, j)
 	return j, nil
@@ -71,32 +70,44 @@ func (o *Office) Job(ctx context.Context, id string) (*Job, error) {
 }
 
 func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) {
-	r, err := o.takeIn(ctx, d, func(done, total int) {
+	defer func() {
+		if p := recover(); p != nil { // nobody above would catch it
+			j.set(func(s *JobState) { s.Ended, s.Err = true, fmt.Errorf("loading broke off: %v", p) })
+		}
+	}()
+	r, err := o.takeIn(ctx, d, Origin{Progress: func(done, total int) {
 		j.set(func(s *JobState) { s.Done, s.Total = done, total })
-	})
+	}})
 	if err == nil {
 		for _, l := range r.Loads {
 			d.Loads = append(d.Loads, l.ID)
 		}
 		err = errors.Join(o.remember(ctx, d), o.desk.Save(d))
-	} else {
-		d.Refused = errors.Is(err, ErrRefused)
-		_ = o.desk.Save(d) // the refusal is what counts
+	} else if d.Refused = errors.Is(err, ErrRefused); d.Refused {
+		err = errors.Join(err, o.desk.Save(d))
 	}
 	j.set(func(s *JobState) { s.Ended, s.Receipt, s.Err = true, r, err })
 }
 
-func (o *Office) takeIn(ctx context.Context, d *Draft, progress func(done, total int)) (*Receipt, error) {
+// takeIn reads a draft and imports it; sender and period are the draft's.
+func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, error) {
 	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, err
 	}
-	from := Origin{Source: d.Source, Period: d.Period, Progress: progress}
+	from.Source, from.Author, from.Period = d.Source, ActorOf(ctx).Name, d.Period
 	if len(t.Problems) > 0 {
-		o.refuse(ctx, t.Files, from, t.Problems)
-		return nil, &Refusal{t.Problems}
+		err := error(&Refusal{t.Problems})
+		if !from.DryRun {
+			err = errors.Join(err, o.refuse(ctx, t.Files, from, t.Problems))
+		}
+		return nil, err
 	}
-	return o.Import(ctx, t.Files, from)
+	r, err := o.Import(ctx, t.Files, from)
+	if err == nil {
+		r.Warnings = append(t.Warnings, r.Warnings...)
+	}
+	return r, err
 }
 
 // remember keeps the mappings of a loaded draft for the next files of its source.
@@ -149,18 +160,45 @@ func (o *Office) Load(ctx context.Context, id int64) (*Load, error) {
 	return nil, fmt.Errorf("load %d: %w", id, ErrNotFound)
 }
 
-// LoadRows reads rows of a load back, at most limit of them from a position on.
+// LoadRows reads rows of a load back, at most limit of them from a position on, of the projects within the scope of the one who
+// asks. Lists of all projects or codes cannot be cut to a scope and are kept from whoever has one.
 func (o *Office) LoadRows(ctx context.Context, l *Load, from, limit int) (*File, error) {
-	if a := ActorOf(ctx); a == nil || a.HideMoney && (l.Kind == Budget || l.Kind == Forecast || l.Kind == Actuals || l.Kind == Rates) {
-		return nil, fmt.Errorf("rows of costs: %w", ErrForbidden)
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return nil, err
 	}
-	return o.store.Rows(ctx, l.Kind, Selection{Load: l.ID, From: from, Limit: limit})
+	if actor.HideMoney && l.Kind.IsCost() || !actor.everything() && !l.Kind.PerProject() {
+		return nil, fmt.Errorf("rows of %s: %w", l.Kind.Title(), ErrForbidden)
+	}
+	which := Selection{Load: l.ID, From: from, Limit: limit}
+	if !actor.everything() {
+		if which.Projects, err = o.within(ctx, actor); err != nil || len(which.Projects) == 0 {
+			return &File{Kind: l.Kind}, err
+		}
+	}
+	return o.store.Rows(ctx, l.Kind, which)
+}
+
+// within lists the ids of the projects that an actor sees.
+func (o *Office) within(ctx context.Context, actor *Actor) ([]int64, error) {
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	a := newAssessment(m, nil, 0)
+	var ids []int64
+	for i := range m.Projects {
+		if actor.sees(a, &m.Projects[i]) {
+			ids = append(ids, m.Projects[i].ID)
+		}
+	}
+	return ids, nil
 }
 
 // Withdraw makes a load no longer count; what was current before it is so again. A load that a published period was computed
 // from, or that other loads refer to, stays, with the reason.
 func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
-	actor, err := permit(ctx, Withdraw)
+	actor, err := permitWhole(ctx, Withdraw)
 	if err != nil {
 		return err
 	}
@@ -180,12 +218,8 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 
 // Current reads the current rows of a kind within the scope of the one who asks.
 func (o *Office) Current(ctx context.Context, kind Kind) (*File, error) {
-	actor, err := permit(ctx, ReadLoads)
-	if err != nil {
+	if _, err := permitWhole(ctx, ReadLoads); err != nil {
 		return nil, err
-	}
-	if !actor.everything() || actor.HideMoney {
-		return nil, fmt.Errorf("all rows of %s: %w", kind.Title(), ErrForbidden)
 	}
 	return o.store.Rows(ctx, kind, Selection{})
 }
@@ -206,18 +240,7 @@ func (o *Office) TakeIn(ctx context.Context, d *Draft, dry bool) (*Receipt, erro
 			return nil, fmt.Errorf("%s of %s: load such a file once in the browser, and it is known from then on: %w", s.Title(), d.Source, ErrUnmapped)
 		}
 	}
-	t, err := o.read(ctx, d)
-	if err != nil {
-		return nil, err
-	}
-	if len(t.Problems) > 0 {
-		return nil, &Refusal{t.Problems}
-	}
-	r, err := o.Import(ctx, t.Files, Origin{Source: d.Source, Period: d.Period, DryRun: dry})
-	if err == nil {
-		r.Warnings = append(t.Warnings, r.Warnings...)
-	}
-	return r, err
+	return o.takeIn(ctx, d, Origin{DryRun: dry})
 }
 
 // plainly reports whether every head that is read is the name of its column.

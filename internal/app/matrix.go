@@ -82,7 +82,7 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Month, today calend
 	if err != nil {
 		return nil, err
 	}
-	got, err := o.arrivals(ctx, period)
+	got, err := o.arrivals(ctx, a, period)
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +174,7 @@ type slotKey struct {
 	kind    Kind
 }
 
-func (o *Office) arrivals(ctx context.Context, period calendar.Month) (*arrived, error) {
+func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Month) (*arrived, error) {
 	loads, err := o.store.Loads(ctx)
 	if err != nil {
 		return nil, err
@@ -201,17 +201,11 @@ func (o *Office) arrivals(ctx context.Context, period calendar.Month) (*arrived,
 	if err != nil {
 		return nil, err
 	}
-	m, err := o.store.Masters(ctx)
-	if err != nil {
-		return nil, err
-	}
-	ids := map[string]int64{}
-	for _, p := range m.Projects {
-		ids[p.Code] = p.ID
-	}
 	for i := range refusals {
 		for _, code := range refusals[i].Projects {
-			g.refusals[slotKey{ids[code], refusals[i].Kind}] = &refusals[i]
+			if p := a.byCode[code]; p != nil {
+				g.refusals[slotKey{p.ID, refusals[i].Kind}] = &refusals[i]
+			}
 		}
 	}
 	return g, nil
@@ -280,6 +274,10 @@ func (o *Office) Remind(ctx context.Context, period calendar.Month, today calend
 	if err != nil {
 		return nil, err
 	}
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
 	addresses := map[string]string{}
 	for _, a := range accounts {
 		if a.Email != "" && a.Active {
@@ -304,7 +302,7 @@ func (o *Office) Remind(ctx context.Context, period calendar.Month, today calend
 		by[lead] = append(by[lead], row)
 	}
 	for _, lead := range leads {
-		msg := reminder(lead, addresses[lead], actor.Name, m, by[lead], o.now())
+		msg := reminder(lead, addresses[lead], signature(actor, settings), m, by[lead], o.now())
 		if msg.File, err = o.mail.Put(msg); err != nil {
 			return r, err
 		}
@@ -314,6 +312,14 @@ func (o *Office) Remind(ctx context.Context, period calendar.Month, today calend
 		}
 	}
 	return r, nil
+}
+
+// signature is who writes, with the organisation where the settings name it.
+func signature(a *Actor, s *Settings) string {
+	if s.Organisation == "" {
+		return a.Name
+	}
+	return a.Name + "\n" + s.Organisation
 }
 
 func orNobody(s string) string {

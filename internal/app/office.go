@@ -91,7 +91,7 @@ type Reading interface {
 	Settings(ctx context.Context) (text string, version int64, err error)
 }
 
-// Selection picks rows: of one load, or the current ones of some projects, or all current ones where it is zero.
+// Selection picks rows: of one load, or the current ones where that is 0; of some projects, or of all where those are nil.
 type Selection struct {
 	Load     int64
 	Projects []int64
@@ -143,6 +143,8 @@ type Store interface {
 	AuditTrail(ctx context.Context, each func(*Entry)) error
 
 	FeedRuns(ctx context.Context, feed string, limit int) ([]FeedRun, error)
+	// LastFeedRuns lists the last run of each feed.
+	LastFeedRuns(ctx context.Context) ([]FeedRun, error)
 	SaveFeedRun(ctx context.Context, r *FeedRun) error
 
 	Backup(ctx context.Context, path string) error

@@ -302,7 +302,7 @@ func (st *strip) cost(top, bottom float64) {
 		}
 		st.Text("label-soft", gutter-6, y(v)+4, scene.End, plain(v/scale, places))
 	}
-	tol := st.env.Tolerances.CostShare.Watch
+	tol := st.p.Tolerances.CostShare.Watch
 	st.Polygon("curve-band", c.band(y, tol)...)
 	st.Polyline("budget", c.line(c.budget, y)...)
 	st.Polyline("forecast", c.line(c.forecast, y)...)

@@ -102,7 +102,7 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		b, err := os.ReadFile(filepath.Join(dir, "actuals.csv"))
 		require.NoError(t, err)
 		digests[i] = sha256.Sum256(b)
-		files, _, err := ingest.Paths([]string{dir}, "", nil)
+		files, _, err := ingest.Paths([]string{dir}, "")
 		require.NoError(t, err)
 		s, err := store.Create(app.As(context.Background(), app.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)

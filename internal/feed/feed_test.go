@@ -116,6 +116,36 @@ func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
 	assert.Contains(t, run.Log, "120 items seen in 2 projects")
 }
 
+// A run that Turret ended in the middle of is not running, and the feed can be run again.
+func TestARunCutOffIsNotRunning(t *testing.T) {
+	c := connect(t)
+	require.NoError(t, c.office.SaveFeed(c.ctx, app.FeedSetting{Name: "work", Kind: "work", Address: c.address + "/work"}, false))
+	require.NoError(t, c.store.SaveFeedRun(c.ctx, &app.FeedRun{Feed: "work", StartedAt: time.Now(), State: "running"}))
+	list, err := c.office.Feeds(c.ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "broken off", list[0].Last.State)
+	runs, err := c.office.FeedRuns(c.ctx, "work")
+	require.NoError(t, err)
+	assert.Equal(t, "broken off", runs[0].State)
+	_, err = c.office.RunFeed(c.ctx, c.client, "work")
+	require.NoError(t, err)
+}
+
+// breaking is a client whose reading breaks.
+type breaking struct{}
+
+func (breaking) Pull(context.Context, app.FeedSetting, string) (*app.Pulled, error) {
+	panic("a surprise")
+}
+
+func TestAFeedThatBreaksTakesNothingWithIt(t *testing.T) {
+	c := connect(t)
+	require.NoError(t, c.office.SaveFeed(c.ctx, app.FeedSetting{Name: "work", Kind: "work", Address: c.address + "/work"}, false))
+	run, err := c.office.RunFeed(c.ctx, breaking{}, "work")
+	assert.ErrorContains(t, err, "a surprise")
+	assert.Equal(t, "failed", run.State)
+}
+
 func TestFeedsAreChecked(t *testing.T) {
 	c := connect(t)
 	for _, f := range []app.FeedSetting{{Name: "../x", Kind: "ledger", Address: "http://a"}, {Name: "x", Kind: "other", Address: "http://a"},

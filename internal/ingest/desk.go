@@ -103,7 +103,7 @@ func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Pr
 	if err != nil {
 		return nil, nil, err
 	}
-	s.Recognised = dialectWords(words, m)
+	s.Recognised = inWords(words, m.Dialect)
 	m.Dialect.Encoding, m.Dialect.Separator = d.Encoding, d.Separator
 	f, problems, err := rows(s, *n, m, false)
 	if err == nil && f.Digest == "" {
@@ -123,29 +123,6 @@ func digestOf(path, sheet string) (string, int64, error) {
 	n, err := io.Copy(sum, in)
 	_, _ = io.WriteString(sum, "\x00"+sheet)
 	return hex.EncodeToString(sum.Sum(nil)), n, err
-}
-
-func dialectWords(words []string, m app.Mapping) string {
-	text := ""
-	for i, w := range words {
-		if i > 0 {
-			text += ", "
-		}
-		text += w
-	}
-	if m.Dialect.HeadRow > 1 {
-		text += fmt.Sprintf(", head in row %d", m.Dialect.HeadRow)
-	}
-	if m.Dialect.Decimal == "comma" {
-		text += ", decimal comma"
-	}
-	switch m.Dialect.Dates {
-	case "dmy":
-		text += ", dates day first"
-	case "mdy":
-		text += ", dates month first"
-	}
-	return text
 }
 
 // shown cuts the sample to what a screen shows and writes the days in it as days.

@@ -43,7 +43,7 @@ func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
-func Paths(paths []string, kind app.Kind, remembered []app.Mapping) (files []*app.File, skipped []string, err error) {
+func Paths(paths []string, kind app.Kind) (files []*app.File, skipped []string, err error) {
 	var problems []app.Problem
 	for _, p := range paths {
 		found, err := expand(p)
@@ -51,11 +51,11 @@ func Paths(paths []string, kind app.Kind, remembered []app.Mapping) (files []*ap
 			return nil, nil, err
 		}
 		for _, f := range found {
-			if _, ok := KindOf(f); !ok && f != p && len(remembered) == 0 && !container(f) {
+			if _, ok := KindOf(f); !ok && f != p && !container(f) {
 				skipped = append(skipped, f)
 				continue
 			}
-			list, wrong, err := takeIn(f, kind, remembered)
+			list, wrong, err := takeIn(f, kind)
 			if err != nil {
 				return nil, nil, err
 			}
@@ -112,7 +112,7 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func takeIn(p string, kind app.Kind, remembered []app.Mapping) ([]*app.File, []app.Problem, error) {
+func takeIn(p string, kind app.Kind) ([]*app.File, []app.Problem, error) {
 	name := filepath.Base(p)
 	list, err := open(p, name)
 	if wrong, ok := asProblem(err); ok {
@@ -126,7 +126,7 @@ func takeIn(p string, kind app.Kind, remembered []app.Mapping) ([]*app.File, []a
 	var problems []app.Problem
 	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
-		if told && !exactly(n.name) && len(remembered) == 0 {
+		if told && !exactly(n.name) {
 			continue // where sheets are named after kinds, the others explain something
 		}
 		hint := kind
@@ -136,7 +136,7 @@ func takeIn(p string, kind app.Kind, remembered []app.Mapping) ([]*app.File, []a
 		if k, ok := KindOf(name); ok && hint == "" && len(list) == 1 {
 			hint = k
 		}
-		f, wrong, err := one(name, n, hint, remembered)
+		f, wrong, err := one(name, n, hint)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -169,23 +169,20 @@ func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, err
 	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
-	return one(name, named{part: newCSV(name, r)}, kind, nil)
+	return one(name, named{part: newCSV(name, r)}, kind)
 }
 
-// one reads a sheet by a remembered mapping, else by the names of the columns.
-func one(name string, n named, kind app.Kind, remembered []app.Mapping) (*app.File, []app.Problem, error) {
-	s, err := look(name, n, kind, app.Mapping{}, remembered, false, "")
+// one reads a sheet by the names of the columns.
+func one(name string, n named, kind app.Kind) (*app.File, []app.Problem, error) {
+	s, err := look(name, n, kind, app.Mapping{}, nil, false, "")
 	if wrong, ok := asProblem(err); ok {
 		return &app.File{Name: name, Kind: kind}, []app.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
 	}
-	switch {
-	case s.Mapping.Skip:
-		return nil, nil, nil
-	case s.Mapping.Kind == "":
-		return nil, []app.Problem{{File: s.Title(), Expected: fmt.Sprintf("a name or heads that tell the kind, one of %v; or a source whose files were mapped before", app.Kinds())}}, nil
+	if s.Mapping.Kind == "" {
+		return nil, []app.Problem{{File: s.Title(), Expected: fmt.Sprintf("a name or heads that tell the kind, one of %v; or a sender whose files were mapped before", app.Kinds())}}, nil
 	}
 	return rows(s, n, s.Mapping, true)
 }

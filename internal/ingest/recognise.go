@@ -93,9 +93,6 @@ func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []
 			s.Sample = append(s.Sample, r.cells)
 		}
 	}
-	if rows[at].row > 1 {
-		words = append(words, fmt.Sprintf("head in row %d", rows[at].row))
-	}
 	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
 	if kept := app.Recall(remembered, l.names); kept != nil && chosen.Kind == "" {
 		l.recall(kept)
@@ -103,9 +100,9 @@ func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []
 		l.columns()
 	}
 	m.Heads = l.names
-	words = append(words, l.numbers()...)
-	words = append(words, l.dates(order)...)
-	s.Recognised = strings.Join(words, ", ")
+	l.numbers()
+	l.dates(order)
+	s.Recognised = inWords(words, m.Dialect)
 	return s, nil
 }
 
@@ -368,7 +365,7 @@ var (
 )
 
 // numbers recognises the decimal sign.
-func (l *looking) numbers() []string {
+func (l *looking) numbers() {
 	d := &l.s.Mapping.Dialect
 	if d.Decimal == "" {
 		var open string
@@ -380,10 +377,6 @@ func (l *looking) numbers() []string {
 			l.s.Doubts = append(l.s.Doubts, fmt.Sprintf("“%s” may be a number with decimals or with thousands: choose the decimal sign", open))
 		}
 	}
-	if d.Decimal == "comma" {
-		return []string{"decimal comma"}
-	}
-	return nil
 }
 
 // decimalSign is point or comma, or open with a cell that could be either.
@@ -422,7 +415,7 @@ func decimalSign(cells []string, workbook bool, separator string) (sign, open st
 }
 
 // dates recognises the order of day, month and year.
-func (l *looking) dates(order string) []string {
+func (l *looking) dates(order string) {
 	d := &l.s.Mapping.Dialect
 	if d.Dates == "" {
 		var open string
@@ -437,13 +430,23 @@ func (l *looking) dates(order string) []string {
 			l.s.Doubts = append(l.s.Doubts, fmt.Sprintf("“%s” may be two days: choose the order of dates", open))
 		}
 	}
+}
+
+// inWords says how a sheet is read: what its form is, and what of it departs from Turret's own.
+func inWords(words []string, d app.Dialect) string {
+	if d.HeadRow > 1 {
+		words = append(words, fmt.Sprintf("head in row %d", d.HeadRow))
+	}
+	if d.Decimal == "comma" {
+		words = append(words, "decimal comma")
+	}
 	switch d.Dates {
 	case "dmy":
-		return []string{"dates day first"}
+		words = append(words, "dates day first")
 	case "mdy":
-		return []string{"dates month first"}
+		words = append(words, "dates month first")
 	}
-	return nil
+	return strings.Join(words, ", ")
 }
 
 // dateOrder is ymd, dmy or mdy, or open with a cell that could be two days.

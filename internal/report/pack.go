@@ -129,7 +129,7 @@ func (p *pack) row(q *measure.Project, y float64) {
 	p.at(columns.name, y+23, columns.dims-columns.name-6, q.Code+" · "+q.Lead)
 	p.draw(chart.Pennant(h.By[health.Schedule], 10, false), columns.dims, y+9, 1)
 	p.draw(chart.Pennant(h.By[health.Cost], 10, false), columns.dims+16, y+9, 1)
-	tol := p.a.Env.Tolerances
+	tol := q.Tolerances
 	if v := q.Value("vac_share"); v.Known {
 		p.draw(chart.DeviationBar(v.Ratio, 0.2, tol.CostShare.Watch, h.By[health.Cost]), columns.cost, y+7, 0.85)
 		p.ink("condensed", "", 10)

@@ -274,7 +274,7 @@ func cellValue(c app.Column, text string) any {
 
 // SafeText guards the cells of texts and codes; a number or a day cannot be a formula.
 func SafeText(c app.Column, cell string) string {
-	if c.Cell == app.Text {
+	if c.Cell == app.Text || c.Cell == app.Code {
 		return Safe(cell)
 	}
 	return cell

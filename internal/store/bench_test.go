@@ -43,7 +43,7 @@ func fresh(b *testing.B) *store.Store {
 
 func take(b *testing.B, s *store.Store, paths ...string) {
 	b.Helper()
-	files, _, err := ingest.Paths(paths, "", nil)
+	files, _, err := ingest.Paths(paths, "")
 	require.NoError(b, err)
 	_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(ctx, files, app.Origin{})
 	require.NoError(b, err)

@@ -229,10 +229,21 @@ func scanEntries(rows *sql.Rows, err error, row func(*app.Entry)) error {
 	})
 }
 
-// FeedRuns lists the last runs of a feed, newest first; an empty name means all feeds.
+const feedRunColumns = `SELECT id, feed, started_at, coalesce(ended_at, ''), state, cursor, rows, coalesce(load_id, 0), log FROM feed_runs`
+
+// FeedRuns lists the last runs of a feed, newest first.
 func (s *Store) FeedRuns(ctx context.Context, feed string, limit int) ([]app.FeedRun, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, feed, started_at, coalesce(ended_at, ''), state, cursor, rows, coalesce(load_id, 0), log
-		FROM feed_runs WHERE ? = '' OR feed = ? ORDER BY id DESC LIMIT ?`, feed, feed, limit)
+	rows, err := s.q.QueryContext(ctx, feedRunColumns+` WHERE feed = ? ORDER BY id DESC LIMIT ?`, feed, limit)
+	return scanFeedRuns(rows, err)
+}
+
+// LastFeedRuns lists the last run of each feed.
+func (s *Store) LastFeedRuns(ctx context.Context) ([]app.FeedRun, error) {
+	rows, err := s.q.QueryContext(ctx, feedRunColumns+` WHERE id IN (SELECT max(id) FROM feed_runs GROUP BY feed)`)
+	return scanFeedRuns(rows, err)
+}
+
+func scanFeedRuns(rows *sql.Rows, err error) ([]app.FeedRun, error) {
 	var list []app.FeedRun
 	err = each(rows, err, func(scan scanner) error {
 		var r app.FeedRun

@@ -317,6 +317,13 @@ func TestTolerancesByLevel(t *testing.T) {
 		return p.Value("cost_health").Status().String()
 	}
 	assert.Equal(t, "watch", status(), "8 % over, between 5 and 10")
+	drawn := func() [2]float64 {
+		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		return [2]float64{p.Tolerances.CostShare.Watch, p.Tolerances.CostShare.Act}
+	}
 	for _, step := range []struct {
 		scope, want string
 		limits      [2]float64
@@ -328,5 +335,6 @@ func TestTolerancesByLevel(t *testing.T) {
 		s.Tolerances = append(s.Tolerances, l)
 		require.NoError(t, o.SaveSettings(ctx, s))
 		assert.Equal(t, step.want, status(), step.scope)
+		assert.Equal(t, step.limits, drawn(), "bars are drawn against the limits that the status was found with")
 	}
 }

@@ -81,7 +81,7 @@ func (r reading) Rows(ctx context.Context, kind app.Kind, which app.Selection) (
 		q += `v.id IN (SELECT id FROM current_revisions WHERE kind = ?)`
 		args = append(args, kind)
 	}
-	if which.Load == 0 && which.Projects != nil && src.project != "" {
+	if which.Projects != nil && src.project != "" {
 		q += ` AND ` + src.project + ` IN (?)`
 		args = append(args, which.Projects)
 	}

@@ -96,10 +96,10 @@ var doors = map[string]struct{ path, may string }{
 	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {}, "/gather/samples": {"/gather/samples", "lard"},
 	"/gather/samples/:file": {"/gather/samples/forecast.xlsx?project=A1", "lad"}, "/gather/load": {"/gather/load", "lard"},
 	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {}, "/gather/drafts/:id/corrected/:sheet": {},
-	"/gather/drafts/:id/progress": {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/1", "ard"},
+	"/gather/drafts/:id/progress": {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/5", "ard"},
 	"/edit/:kind": {"/edit/status?project=A1", "lad"}, "/setup": {"/setup", "ard"}, "/setup/settings": {"/setup/settings", "ard"},
 	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"}, "/setup/people/:id": {"/setup/people/new", "d"},
-	"/setup/audit": {"/setup/audit", "ard"}, "/feeds": {"/feeds", "ard"}, "/feeds/:name": {},
+	"/setup/audit": {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ard"}, "/feeds/:name": {},
 	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""}, "/api/v1/projects": {"/api/v1/projects", ""},
 	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
 }
@@ -160,6 +160,38 @@ func TestNothingBeyondTheScope(t *testing.T) {
 		assert.NotContains(t, body, "777,", key)
 		assert.Equal(t, !may, strings.Contains(body, "costs are not shown to you") && strings.Contains(body, "id=\"margin\"") && !may, key)
 	}
+}
+
+// An analyst with a scope reads of a load what is within it, withdraws none, and reads no trail of everybody's doings.
+func TestAScopeBoundsAnAnalystToo(t *testing.T) {
+	h := newHouse(t)
+	page := h.page("nar", "/loads/5")
+	assert.Contains(t, page, "777456.00", "the budget of B1")
+	assert.NotContains(t, page, "777123", "not that of A1")
+	assert.Contains(t, h.page("ana", "/loads/5"), "777123.00")
+	assert.Contains(t, h.page("nar", "/loads/3"), "not yours to see", "a list of all projects cannot be cut")
+	status, _, _ := h.ask("nar", http.MethodPost, "/loads/7/withdraw", url.Values{"_csrf": {h.token["nar"]}, "reason": {"x"}})
+	assert.Equal(t, 403, status)
+	status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	require.Equal(t, 303, status)
+	status, _, _ = h.ask("nar", http.MethodGet, at, nil)
+	assert.Equal(t, 404, status, "another's files on their way in")
+}
+
+// From an analyst without costs they are kept on the way in too: what a preview would show beside the new amounts are the old.
+func TestHiddenCostsAreNotSentEither(t *testing.T) {
+	h := newHouse(t)
+	saved, err := h.office.SaveAccount(app.As(context.Background(), app.Operator("x")), app.Account{Login: "hid", Name: "Hid", Role: app.Analyst, HideMoney: true, Active: true}, "")
+	require.NoError(t, err)
+	h.cookie["hid"], h.token["hid"] = signedIn(t, h.srv, saved)
+	status, at := h.drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
+	require.Equal(t, 303, status)
+	status, body, _ := h.ask("hid", http.MethodGet, at+"?show=consequences", nil)
+	assert.Equal(t, 403, status)
+	assert.NotContains(t, body, "888321")
+	status, at = h.drop("hid", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	require.Equal(t, 303, status)
+	assert.Contains(t, h.page("hid", at+"?show=consequences"), "Load 1 rows")
 }
 
 // Requests that change something need the token of the session, a page of ours behind them, and the role.

@@ -27,7 +27,7 @@ func BenchmarkPages(b *testing.B) {
 	require.NoError(b, err)
 	defer s.Close()
 	office := app.NewOffice(s, time.Now, app.Parts{})
-	files, _, err := ingest.Paths([]string{dir}, "", nil)
+	files, _, err := ingest.Paths([]string{dir}, "")
 	require.NoError(b, err)
 	_, err = office.Import(ctx, files, app.Origin{})
 	require.NoError(b, err)

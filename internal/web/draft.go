@@ -42,7 +42,10 @@ type dropView struct {
 	Problem string
 }
 
-type draftRow struct{ Href, Files, Source, Author, Made string }
+type draftRow struct {
+	Href, Files, Source, Author, Made string
+	Refused                           bool
+}
 
 func (s *Server) drop(c fiber.Ctx) error { return s.showDrop(c, "") }
 
@@ -72,7 +75,7 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 		return err
 	}
 	for _, d := range list {
-		v.Drafts = append(v.Drafts, draftRow{"/gather/drafts/" + d.ID, fileNames(d), d.Source, d.Author, when(d.MadeAt)})
+		v.Drafts = append(v.Drafts, draftRow{"/gather/drafts/" + d.ID, fileNames(d), d.Source, d.Author, when(d.MadeAt), d.Refused})
 	}
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -286,6 +289,7 @@ func (s *Server) showDraft(c fiber.Ctx, d *app.Draft) error {
 	if err != nil {
 		return err
 	}
+	r.at(d.Period)
 	v := draftView{Page: r.bare("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
 		Source: d.Source, Period: d.Period.String(), Loaded: d.Loads}
 	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
@@ -806,6 +810,7 @@ type progressView struct {
 	Loads          []app.Load
 	Warnings       []app.Problem
 	Gather         string
+	Lookout, More  string
 }
 
 func (s *Server) progress(c fiber.Ctx) error {
@@ -837,7 +842,8 @@ func (s *Server) progress(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.Page = r.bare("Loading", "Gather")
+	r.at(d.Period)
+	v.Page, v.Lookout, v.More = r.bare("Loading", "Gather"), r.to("/"), r.to("/gather/load")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	if c.Get("HX-Request") == "true" {
 		return c.Render("progress:state", v)

@@ -103,7 +103,11 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if saved != "" {
 		v.Done = "Saved as load " + saved + "."
 	}
-	for _, k := range s.Office.Editable(c.Context(), g.Project) {
+	kinds, err := s.Office.Editable(c.Context(), g.Project)
+	if err != nil {
+		return err
+	}
+	for _, k := range kinds {
 		v.Others = append(v.Others, link{editTitle(k, g.Project), editPath(k, g.Project)})
 	}
 	if g.Project != "" {

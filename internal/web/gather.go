@@ -31,8 +31,6 @@ type gatherView struct {
 	May      bool
 	Period   string
 	Empty    string
-	Done     string
-	Failed   string
 }
 
 type gatherRow struct {
@@ -47,9 +45,7 @@ type gatherSlot struct {
 	Exempt, Toggle                         bool
 }
 
-func (s *Server) gather(c fiber.Ctx) error { return s.showGather(c, "", "") }
-
-func (s *Server) showGather(c fiber.Ctx, done, failed string) error {
+func (s *Server) gather(c fiber.Ctx) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
@@ -59,7 +55,7 @@ func (s *Server) showGather(c fiber.Ctx, done, failed string) error {
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Period: m.Period.String(), Done: done, Failed: failed}
+	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Period: m.Period.String()}
 	v.Page.PackHref = ""
 	if m.Expected > 0 {
 		v.Page.Track = &track{Href: r.to("/gather"), Label: "Gather", Done: 100 * m.Came / m.Expected, Current: true}

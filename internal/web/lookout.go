@@ -244,7 +244,7 @@ func (r *request) row(p *measure.Project, sc scales) row {
 		x.Dimensions = append(x.Dimensions, dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()},
 			Href: r.project(p.Code, "trace", d.String()+"_health")})
 	}
-	tol := r.a.Env.Tolerances
+	tol := p.Tolerances
 	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
 	if v := p.Value("vac_share"); v.Known {
 		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.CostShare.Watch, h.By[health.Cost]).SVG()) //nolint:gosec // numbers only

@@ -111,6 +111,11 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 	return r, nil
 }
 
+// at has the sections of the page lead to a period, where it is another than the one shown first.
+func (r *request) at(m calendar.Month) {
+	r.asOf, r.marked = m.Last(), m.Last() != r.s.AsOf()
+}
+
 // to makes an address that keeps the scope and the day, with pairs of names and values besides.
 func (r *request) to(path string, pairs ...string) string {
 	q := url.Values{}
@@ -195,8 +200,8 @@ func (r *request) sections(current string) []section {
 	for _, x := range []struct {
 		act app.Act
 		section
-	}{{app.Send, section{"Gather", r.to("/gather"), "a", false}}, {app.Send, section{"Loads", "/loads", "o", false}},
-		{app.ReadSetup, section{"Setup", "/setup", "u", false}}} {
+	}{{app.Send, section{"Gather", r.to("/gather"), "a", false}}, {app.Send, section{"Loads", r.to("/loads"), "o", false}},
+		{app.ReadSetup, section{"Setup", r.to("/setup"), "u", false}}} {
 		if actor.May(x.act) {
 			list = append(list, x.section)
 		}

@@ -90,7 +90,11 @@ func (s *Server) project(c fiber.Ctx) error {
 	}
 	v.path(r, p)
 	v.NoMoney = r.a.NoMoney
-	for _, k := range s.Office.Editable(c.Context(), p.Code) {
+	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	if err != nil {
+		return err
+	}
+	for _, k := range kinds {
 		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
 	h := &p.Health

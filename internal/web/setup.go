@@ -72,7 +72,9 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 	if actor.May(app.ManageUsers) {
 		v.Parts = append(v.Parts, setupPart{"People", "/setup/people", "who may do what, and addresses for reminders"})
 	}
-	v.Parts = append(v.Parts, setupPart{"Audit trail", "/setup/audit", "who did what to which record"})
+	if len(actor.Scopes) == 0 && !actor.HideMoney {
+		v.Parts = append(v.Parts, setupPart{"Audit trail", "/setup/audit", "who did what to which record"})
+	}
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
@@ -457,15 +459,13 @@ func (s *Server) savePerson(c fiber.Ctx) error {
 	case err != nil:
 		return err
 	}
-	if f("password") != "" || !a.Active || a.ID != 0 {
+	if f("password") != "" || !a.Active { // whoever is signed in with the old one is not any longer
 		but := int64(0)
 		if v := visitOf(c); v != nil && v.account.ID == saved.ID {
 			but = v.session.ID
 		}
-		if f("password") != "" || !a.Active {
-			if err := s.Sessions.EndOthers(c.Context(), saved.ID, but); err != nil {
-				return err
-			}
+		if err := s.Sessions.EndOthers(c.Context(), saved.ID, but); err != nil {
+			return err
 		}
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/people")

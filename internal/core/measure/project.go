@@ -56,8 +56,9 @@ type Project struct {
 	Events     []schedule.Event
 	Declared   *Declared // nil where nothing was declared
 	Health     health.Result
-	Values     []Value      // in the order of the catalogue
-	weight     money.Amount // budget at completion where that is kept from the reader: statuses of groups still need it
+	Tolerances health.Tolerances // that it was held against
+	Values     []Value           // in the order of the catalogue
+	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
@@ -89,7 +90,8 @@ func Assess(p *Project, env Env) {
 			p.Values[i] = d.compute(env, p.Values)
 		}
 	}
-	p.Health = health.Assess(p.healthInput(), env.Tolerances)
+	p.Tolerances = env.Tolerances
+	p.Health = health.Assess(p.healthInput(), p.Tolerances)
 	for i := range catalogue {
 		if catalogue[i].Unit == Health {
 			p.Values[i] = catalogue[i].base(p)
