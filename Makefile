@@ -40,7 +40,7 @@ chromium:
 
 # Figures for docs/performance.md; nothing fails on a time.
 bench: build
-	go test -run '^$$' -bench . -benchtime 3x ./internal/store ./internal/web
+	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/store ./internal/web
 
 # The pictures of docs/screenshots, from the demonstration.
 screenshots: build chromium

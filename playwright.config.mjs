@@ -4,7 +4,9 @@ const port = 8177;
 export default defineConfig({
   testDir: "e2e",
   workers: 2,
-  timeout: 90_000,
+  // A busy machine must not fail a test: what is waited for is waited for long.
+  timeout: 300_000,
+  expect: { timeout: 30_000 },
   reporter: [["list"]],
   use: {
     baseURL: `http://127.0.0.1:${port}`,
@@ -16,11 +18,11 @@ export default defineConfig({
         "--disable-component-update", "--disable-sync", "--disable-default-apps", "--disable-dev-shm-usage"],
     },
   },
-  // Specs that change nothing share the first server; those of Gather have the second to themselves.
-  webServer: [port, port + 1].map((at) => ({
+  // Specs that change nothing share the first server; those of Gather have the second to themselves, those of plans the third.
+  webServer: [port, port + 1, port + 2].map((at) => ({
     command: `exec bin/turret demo --addr 127.0.0.1:${at}`,
     url: `http://127.0.0.1:${at}/healthz`,
-    timeout: 60_000,
+    timeout: 180_000,
     stderr: "ignore",
     gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
   })),

@@ -6,7 +6,9 @@ for (const colorScheme of ["light", "dark"]) {
     test.use({ colorScheme });
     for (const path of ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere", "/gather", "/gather/load", "/gather/samples?project=LW-07",
       "/loads", "/loads/1", "/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07", "/setup", "/setup/settings",
-      "/setup/audit?verify=1", "/feeds", "/me", "/gather/outbox"]) {
+      "/setup/audit?verify=1", "/feeds", "/me", "/gather/outbox", "/timeline", "/timeline/milestones", "/timeline/milestones?view=lines",
+      "/timeline/milestones?view=deliverables", "/timeline/slips", "/timeline/dependencies", "/timeline/calendar", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20",
+      "/projects/LW-11/plan", "/projects/LW-11/versions"]) {
       test(`no violation of WCAG 2.2 AA at ${path}`, async ({ page }) => {
         await page.goto(path);
         await expect(page.locator("html")).toHaveAttribute("data-bs-theme", colorScheme);
@@ -16,6 +18,14 @@ for (const colorScheme of ["light", "dark"]) {
     }
   });
 }
+
+test("both themes are set in the same type", async ({ page }) => {
+  for (const colorScheme of ["light", "dark"]) {
+    await page.emulateMedia({ colorScheme });
+    await page.goto("/");
+    expect(await page.evaluate(() => getComputedStyle(document.body).fontFamily), colorScheme).toContain("Plex Sans");
+  }
+});
 
 test("the theme can be switched and stays", async ({ page }) => {
   await page.goto("/");
@@ -27,9 +37,10 @@ test("the theme can be switched and stays", async ({ page }) => {
 
 test("reads on a phone without scrolling the page sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars"]) {
+  for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars", "/timeline", "/timeline/milestones", "/timeline/slips", "/timeline/dependencies",
+    "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions"]) {
     await page.goto(path);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }
 });
 

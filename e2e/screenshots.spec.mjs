@@ -5,10 +5,14 @@ test.skip(!process.env.SCREENSHOTS, "pictures are made on demand");
 
 for (const [name, path, dark] of [["lookout", "/"], ["lookout-dark", "/", true], ["trace", "/projects/LW-07?trace=eac"],
   ["project", "/projects/LW-07"], ["projects", "/projects"], ["gather", "/gather?asof=2026-11-30"], ["calendars", "/edit/calendars"],
-  ["settings", "/setup/settings"]]) {
+  ["settings", "/setup/settings"], ["timeline", "/timeline"], ["milestones", "/timeline/milestones?view=lines&level=programme"], ["slips", "/timeline/slips"],
+  ["dependencies", "/timeline/dependencies"], ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"], ["calendar", "/timeline/calendar"],
+  ["plan", "/projects/LW-07/plan"], ["versions", "/projects/LW-07/versions"]]) {
   test(name, async ({ page }) => {
     await page.emulateMedia({ colorScheme: dark ? "dark" : "light" });
     await page.goto(path);
+    if (await page.locator("[data-timeline], [data-plan]").count()) await expect(page.locator("[data-ready=yes]")).toBeVisible();
+    await page.evaluate(() => document.fonts.ready);
     await page.screenshot({ path: `docs/screenshots/${name}.png` });
   });
 }

@@ -49,6 +49,18 @@ func (reports) Template(w io.Writer, kind app.Kind, rows [][]string, choices map
 	return report.Template(w, kind, rows, choices)
 }
 
+func (reports) Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error {
+	return report.Timeline(w, name, a, t)
+}
+
+func (reports) Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error {
+	return report.Rehearsal(w, name, a, title, f)
+}
+
+func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error {
+	return report.Diary(w, name, stamp, list)
+}
+
 func (reports) Safe(text string) string { return report.Safe(text) }
 
 const addrHelp = "where to listen; without a host it is this machine only"

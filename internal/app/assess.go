@@ -24,7 +24,11 @@ type Assessment struct {
 	Rates     *cost.Rates
 	Projects  []*measure.Project // in the order of their codes
 	NoMoney   bool               // costs are kept from the one who asked
+	Plan      *schedule.Plan     // of all projects, whoever asks
+	Network   *schedule.Network
+	Calendars map[string]*calendar.Calendar // by name
 	head      int64
+	all       []*measure.Project // of the plan, by its indexes
 	byCode    map[string]*measure.Project
 	nodes     map[int64]*Node
 	nodeCodes map[string]*Node
@@ -78,11 +82,17 @@ func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, o
 	if err != nil {
 		return nil, err
 	}
+	if only, err = joined(ctx, view, m, only); err != nil {
+		return nil, err
+	}
 	a := newAssessment(m, calendars, asOf)
 	a.Env.Milestones.LookAhead = settings.LookAhead
 	by := settings.tolerances()
 	a.Env.Tolerances = by[""]
 	if err := a.read(ctx, view, calendars, only); err != nil {
+		return nil, err
+	}
+	if err := a.network(ctx, view, only); err != nil {
 		return nil, err
 	}
 	for _, p := range a.Projects {
@@ -127,7 +137,7 @@ func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf cal
 	a := &Assessment{
 		Env: measure.Env{AsOf: asOf, Currency: m.Reporting, Calendar: calendars[defaultCalendar],
 			Tolerances: health.Defaults(), Milestones: schedule.Options{LookAhead: LookAhead}},
-		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates),
+		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates), Calendars: calendars,
 		byCode: map[string]*measure.Project{}, nodes: map[int64]*Node{}, nodeCodes: map[string]*Node{},
 	}
 	for i := range m.Nodes {

@@ -162,15 +162,34 @@ func (g *Grid) asTree() {
 // SaveGrid saves what was changed in a table as a load of its own. Cells that nobody else touched meanwhile are merged; where
 // two people changed the same cell nothing is saved and an *EditError says both values.
 func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits []Edited) (*Receipt, error) {
-	if err := o.mayEdit(ctx, kind, project); err != nil {
-		return nil, err
+	return o.saveTables(ctx, project, []tableEdit{{kind, edits}}, saveAs{})
+}
+
+// tableEdit is what was changed in one table.
+type tableEdit struct {
+	kind  Kind
+	edits []Edited
+}
+
+// saveAs is what is kept with a saved edit: why, and the baseline that it sets.
+type saveAs struct {
+	reason   string
+	baseline *BaselineFact
+}
+
+// saveTables saves what was changed in several tables of a project at once, all or nothing.
+func (o *Office) saveTables(ctx context.Context, project string, tables []tableEdit, as saveAs) (*Receipt, error) {
+	for _, t := range tables {
+		if err := o.mayEdit(ctx, t.kind, project); err != nil {
+			return nil, err
+		}
 	}
 	for range 5 {
 		head, err := o.store.Head(ctx)
 		if err != nil {
 			return nil, err
 		}
-		r, err := o.saveGrid(ctx, kind, project, edits, head)
+		r, err := o.saveOnce(ctx, project, tables, as, head)
 		if !errors.Is(err, errMoved) {
 			return r, err
 		}
@@ -181,44 +200,74 @@ func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits 
 // errMoved tells that something was loaded between reading and writing.
 var errMoved = errors.New("moved on")
 
-func (o *Office) saveGrid(ctx context.Context, kind Kind, project string, edits []Edited, head int64) (*Receipt, error) {
-	now, err := gridOf(ctx, o.store, kind, project)
-	if err != nil {
-		return nil, err
-	}
-	m := newMerge(now, edits)
-	if len(m.fault.Clashes) > 0 || len(m.fault.Problems) > 0 {
-		return nil, m.fault
-	}
-	if !m.changed {
-		return &Receipt{}, nil
-	}
-	f, problems := o.reader.Typed(kind, m.rows)
-	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(kind.Title()+" "+project))
-	f.Recognised = "typed in"
-	f.Digest, f.Size = m.digest()
-	if len(problems) == 0 {
-		if _, err := checked(ctx, o.store, []*File{f}); err != nil {
-			if problems = problemsIn(err); problems == nil {
-				return nil, err
-			}
+func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdit, as saveAs, head int64) (*Receipt, error) {
+	var files []*File
+	merges := map[Kind]*merge{}
+	for _, t := range tables {
+		m, f, err := o.merged(ctx, project, t)
+		if err != nil {
+			return nil, err
+		}
+		if f != nil {
+			files = append(files, f)
+			merges[t.kind] = m
 		}
 	}
-	if len(problems) > 0 {
-		return nil, m.located(problems)
+	if len(files) == 0 && as.baseline == nil {
+		return &Receipt{}, nil
 	}
-	actor := ActorOf(ctx)
-	before, after := m.audited()
-	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: actor.Name, At: o.now(), Period: LastWhole(o.now()),
+	if len(files) > 0 {
+		if _, err := checked(ctx, o.store, files); err != nil {
+			return nil, located(err, files, merges)
+		}
+	}
+	loads, err := o.store.Save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: LastWhole(o.now()),
+		Reason: as.reason, Baseline: as.baseline,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, errMoved)
 			}
 			return nil
 		}, Note: func(l Load) Entry {
-			return o.note(ctx, "edit", fmt.Sprintf("%s, load %d", strings.TrimSpace(kind.Title()+" "+project), l.ID), before, after)
+			before, after := merges[l.Kind].audited()
+			return o.note(ctx, "edit", fmt.Sprintf("%s, load %d", strings.TrimSpace(l.Kind.Title()+" "+project), l.ID), before, after)
 		}})
-	return &Receipt{Files: []*File{f}, Loads: loads}, err
+	return &Receipt{Files: files, Loads: loads}, err
+}
+
+// merged puts the edits of a table over what stands there; the file is nil where nothing changes by them.
+func (o *Office) merged(ctx context.Context, project string, t tableEdit) (*merge, *File, error) {
+	now, err := gridOf(ctx, o.store, t.kind, project)
+	if err != nil {
+		return nil, nil, err
+	}
+	m := newMerge(now, t.edits)
+	if len(m.fault.Clashes) > 0 || len(m.fault.Problems) > 0 {
+		return nil, nil, m.fault
+	}
+	if !m.changed {
+		return nil, nil, nil
+	}
+	f, problems := o.reader.Typed(t.kind, m.rows)
+	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(t.kind.Title()+" "+project))
+	f.Recognised = "typed in"
+	f.Digest, f.Size = m.digest()
+	if len(problems) > 0 {
+		return nil, nil, m.located(problems)
+	}
+	return m, f, nil
+}
+
+// located turns a refusal of typed rows back into what is wrong with the edits of the first table that has problems.
+func located(err error, files []*File, merges map[Kind]*merge) error {
+	problems := problemsIn(err)
+	for _, f := range files {
+		own := slices.DeleteFunc(slices.Clone(problems), func(p Problem) bool { return p.File != f.Name })
+		if len(own) > 0 {
+			return merges[f.Kind].located(own)
+		}
+	}
+	return err
 }
 
 // merge puts edits over what is there now.

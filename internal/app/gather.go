@@ -142,6 +142,9 @@ func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error
 		}
 		g.check()
 	}
+	if err := g.rounds(ctx, view, m, files); err != nil {
+		return nil, err
+	}
 	if len(g.problems) > 0 {
 		return nil, &Refusal{g.problems}
 	}

@@ -29,6 +29,7 @@ type Load struct {
 	ReceivedAt time.Time
 	Recognised string
 	Period     calendar.Month // the period it was received for; 0 is not known
+	Note       string         // why it was made, where a person said so
 
 	WithdrawnAt         time.Time // zero while it stands
 	WithdrawnBy, Reason string
@@ -70,17 +71,38 @@ type ActivityFact struct {
 	CalendarName string
 }
 
+// LinkFact is a stored dependency; FromProject and ToProject are empty where they are the project itself.
+type LinkFact struct {
+	FromProject, From, ToProject, To string
+	Type                             schedule.LinkType
+	Lag                              int32
+	Ref                              fact.Ref
+}
+
 // Reading is what can be asked of the facts. Project ids of nil mean all projects; rows come in the order of the files.
 type Reading interface {
 	// Head changes whenever anything that figures depend on has changed.
 	Head(ctx context.Context) (int64, error)
 	Masters(ctx context.Context) (*Masters, error)
 	Activities(ctx context.Context, projects []int64, each func(project int64, a *ActivityFact)) error
+	// Links passes the current dependencies; with crossing only those that name another project.
+	Links(ctx context.Context, projects []int64, crossing bool, each func(project int64, l *LinkFact)) error
 	Lines(ctx context.Context, kind Kind, projects []int64, each func(project int64, l cost.Line)) error
 	// Amounts passes the postings without their texts.
 	Amounts(ctx context.Context, projects []int64, each func(project int64, code int32, d calendar.Date, a money.Amount, c money.Currency)) error
 	Postings(ctx context.Context, project int64) ([]cost.Posting, error)
 	Declared(ctx context.Context, projects []int64, each func(project int64, d measure.Declared)) error
+	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
+	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Month, a *ActivityFact)) error
+	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
+	Standing(ctx context.Context, kind Kind, project int64) (load int64, err error)
+	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
+	PlanLoads(ctx context.Context, project int64) ([]Load, error)
+	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
+	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
+	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
+	Agreements(ctx context.Context) ([]Agreement, error)
+	Rehearsals(ctx context.Context) ([]Rehearsal, error)
 	// Loads lists all loads, also those withdrawn, newest first.
 	Loads(ctx context.Context) ([]Load, error)
 	// LoadOf finds a standing load of the kind with the digest; nil where there is none.
@@ -110,6 +132,8 @@ type Batch struct {
 	// Progress is told now and then how many rows of how many are written.
 	Progress func(done, total int)
 	Note     func(Load) Entry
+	Reason   string        // kept with the loads
+	Baseline *BaselineFact // set with the loads, nil for none
 }
 
 // Store keeps loads and what they brought, and everything around them.
@@ -137,6 +161,10 @@ type Store interface {
 	TokenOwner(ctx context.Context, digest string) (int64, error)
 	SaveToken(ctx context.Context, t Token, e Entry) error
 	EndToken(ctx context.Context, account, id int64, at time.Time, e Entry) error
+
+	SaveAgreement(ctx context.Context, a Agreement, e Entry) error
+	SaveRehearsal(ctx context.Context, r Rehearsal, e Entry) (int64, error)
+	EndRehearsal(ctx context.Context, id int64, at time.Time, e Entry) error
 
 	Note(ctx context.Context, e Entry) error
 	Audit(ctx context.Context, q AuditQuery) ([]Entry, error)

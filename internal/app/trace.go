@@ -41,10 +41,10 @@ func (o *Office) TraceCode(ctx context.Context, a *Assessment, project, key, cos
 		})
 }
 
-// TraceMilestone explains the deviation of a milestone.
-func (o *Office) TraceMilestone(ctx context.Context, a *Assessment, project, code string) (*Trace, error) {
-	return o.trace(ctx, a, project, "milestone "+code, func(p *measure.Project, _ *measure.Evidence) (measure.Node, bool) {
-		return measure.ExplainMilestone(p, code)
+// TraceActivity explains the deviation of an activity or milestone, and what drives it.
+func (o *Office) TraceActivity(ctx context.Context, a *Assessment, project, code string) (*Trace, error) {
+	return o.trace(ctx, a, project, "activity "+code, func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+		return measure.ExplainActivity(p, ev, code)
 	})
 }
 
@@ -58,7 +58,7 @@ func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 	if err != nil {
 		return nil, err
 	}
-	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env}
+	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain}
 	ids := []int64{p.ID}
 	err = o.store.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
 	if err == nil {

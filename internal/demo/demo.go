@@ -23,27 +23,40 @@ var Today = day(2026, 11, 6)
 
 const seed = 1805
 
-// Load takes in the demonstration: September's reports and then October's, each through the same readers and the same
-// checks as a user's files. The store must be new.
+// firstReport is the month of the first reports kept: seventeen months before the one in work.
+var firstReport = day(2025, 5, 1).Month()
+
+// Load takes in the demonstration: the reports of each month up to October's, each through the same readers and the same checks
+// as a user's files. The store must be new.
 func Load(ctx context.Context, store app.Store) error {
-	for _, batch := range []struct {
-		asOf calendar.Date
-		at   time.Time
-	}{
-		{day(2026, 9, 30), time.Date(2026, 10, 5, 9, 12, 0, 0, time.UTC)},
-		{AsOf, time.Date(2026, 11, 3, 8, 40, 0, 0, time.UTC)},
-	} {
-		files, err := read(batch.asOf)
+	ctx = app.As(ctx, app.Operator("R. Osei"))
+	for month := firstReport; month <= AsOf.Month(); month++ {
+		at := reportedAt(month)
+		files, err := read(month.Last())
 		if err != nil {
 			return err
 		}
-		office := app.NewOffice(store, func() time.Time { return batch.at }, app.Parts{})
-		ctx := app.As(ctx, app.Operator("R. Osei"))
-		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: batch.asOf.Month()}); err != nil {
-			return fmt.Errorf("demonstration of %s: %w", batch.asOf, err)
+		office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
+		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: month}); err != nil {
+			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 	}
+	if err := settle(ctx, store); err != nil {
+		return err
+	}
 	return people(ctx, store)
+}
+
+// reportedAt is when the reports of a month were taken in.
+func reportedAt(month calendar.Month) time.Time {
+	y, n := int(month+1)/12, int(month+1)%12+1
+	switch month {
+	case AsOf.Month():
+		return time.Date(y, time.Month(n), 3, 8, 40, 0, 0, time.UTC)
+	case AsOf.Month() - 1:
+		return time.Date(y, time.Month(n), 5, 9, 12, 0, 0, time.UTC)
+	}
+	return time.Date(y, time.Month(n), 4, 9, 5, 0, 0, time.UTC)
 }
 
 // buffer is a file in memory.
@@ -57,10 +70,14 @@ func read(asOf calendar.Date) ([]*app.File, error) {
 		made[name] = &buffer{}
 		return made[name], nil
 	}, seed, asOf)
-	if asOf == AsOf {
+	m.crossed = asOf >= (AsOf.Month() - 1).Last()
+	switch asOf {
+	case AsOf:
 		october(m)
-	} else {
+	case (AsOf.Month() - 1).Last():
 		september(m)
+	default:
+		earlier(m)
 	}
 	if err := m.close(); err != nil {
 		return nil, err
@@ -87,17 +104,39 @@ func read(asOf calendar.Date) ([]*app.File, error) {
 // silent has sent nothing since September.
 const silent = "DT-04"
 
-// september writes the reports of the month before, when less had gone wrong, and all that had ended by then.
+// earlier writes what the leads of the projects begun by then sent at the end of a month; the first month brings the masters.
+func earlier(m *maker) {
+	if m.asOf.Month() == firstReport {
+		m.masters()
+		for _, s := range open() {
+			m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "currency", "EUR", "lead", s.lead)
+		}
+	}
+	for _, s := range open() {
+		if s.start > m.asOf {
+			continue
+		}
+		m.then(&s)
+		m.schedule(&s)
+	}
+}
+
+// then has a project stand as it did at the end of m.asOf: less had gone wrong.
+func (m *maker) then(s *spec) {
+	now := newMaker(nil, seed, AsOf)
+	x := m.elapsed(s) / now.elapsed(s)
+	s.slip = int(float64(s.slip) * x * x)
+	s.overrun *= x * x
+	s.comment = ""
+}
+
+// september writes the reports of the month before, and all that had ended by then.
 func september(m *maker) {
-	m.masters()
 	for _, s := range finished() {
 		m.project(&s)
 	}
 	for _, s := range open() {
-		m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "currency", "EUR", "lead", s.lead)
-		s.slip = s.slip * 3 / 4
-		s.overrun *= 0.8
-		s.comment = ""
+		m.then(&s)
 		m.reports(&s)
 	}
 }
@@ -116,14 +155,6 @@ func october(m *maker) {
 	for _, s := range proposals() {
 		m.project(&s)
 	}
-	m.across()
-}
-
-// across links the crane barge to the two sites that wait for it.
-func (m *maker) across() {
-	for _, to := range [][2]string{{"LW-05", "P3.1"}, {"FW-01", "P2.1"}} {
-		m.add(app.Links, "project", "LW-11", "from", "M4", "to", to[1], "type", "FS", "to_project", to[0])
-	}
 }
 
 func open() []spec {
@@ -136,6 +167,8 @@ func open() []spec {
 		}
 		s.category = []string{"renewal", "safety", "service", "nature", "data"}[i%5]
 		s.activities, s.postings = 34+i%7, 620
+		s.driven = s.code == "DT-03" || s.code == "BV-03" || s.code == "LW-12"
+		s.handovers = handovers(s)
 	}
 	return list
 }

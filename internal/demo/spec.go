@@ -28,6 +28,23 @@ type spec struct {
 	postings   int
 	after      int // postings after the finish
 	phases     []phase
+	driven     bool
+	handovers  []handover
+	creeping   []creeping
+	named      map[string]string // names of activities by code, where the story needs one
+}
+
+// creeping is a milestone whose forecast moves from report to report: Dates holds that of each month up to October's.
+type creeping struct {
+	code, name, parent string
+	baseline           calendar.Date
+	dates              []calendar.Date
+}
+
+// handover is a deliverable: what a party owes at the end of a phase.
+type handover struct {
+	code, name, parent, party string
+	share                     float64 // of the project's days
 }
 
 // phase is a part of a project with its milestone at the end.
@@ -75,10 +92,13 @@ func stories() []spec {
 		{"Return to sites", "Barge back on station", 0.15, "programme"},
 	}
 	return []spec{
-		{code: "LW-02", name: "Weir level monitoring", parent: "LW", lead: "P. Novák", budget: 2_350_000, start: day(2025, 11, 3), days: 330, slip: 27, overrun: -0.004, declared: "watch", phases: system,
+		{code: "LW-02", name: "Weir level monitoring", parent: "LW", lead: "P. Novák", budget: 2_350_000, start: day(2025, 11, 3), days: 350, slip: 27, overrun: -0.004, declared: "watch", phases: system,
+			creeping: []creeping{{"M5", "Power to the last twelve weirs", "P3", day(2026, 11, 2), []calendar.Date{day(2026, 11, 30), day(2027, 1, 4), day(2027, 2, 1),
+				day(2027, 3, 1), day(2027, 3, 29), day(2027, 4, 21)}}},
 			comment: "The last twelve weirs wait for their power supply; the utility has moved its date again."},
 		{code: "LW-03", name: "Ferrow lock paddles", parent: "LW", lead: "M. Okafor", budget: 3_900_000, start: day(2026, 2, 2), days: 300, slip: -2, overrun: 0.012, declared: "on track", phases: building},
 		{code: "LW-05", name: "Ashby weir apron", parent: "LW", lead: "J. Moreau", budget: 5_200_000, start: day(2025, 9, 1), days: 390, slip: 24, overrun: 0.021, declared: "watch", phases: building,
+			named:   map[string]string{"P4.1": "Set apron slabs with the crane barge", "P4.2": "Fill behind the apron"},
 			comment: "We stand ready for the crane barge and move with it."},
 		{code: "LW-07", name: "Hallin Lock rebuild", parent: "LW", lead: "M. Okafor", budget: 13_600_000, start: day(2025, 9, 8), days: 392, slip: 38, overrun: 0.131, early: 0.02, gbp: 0.04, declared: "on track", phases: lock,
 			comment: "Gates are in manufacture. Productivity on site has been below plan but we expect to recover it over the winter closure."},
@@ -103,6 +123,7 @@ func stories() []spec {
 		{code: "BV-05", name: "Berth booking service", parent: "BV", lead: "T. Haas", budget: 1_980_000, start: day(2025, 10, 1), days: 380, slip: 6, overrun: 0.106, declared: "on track", phases: system,
 			comment: "Bookings grow. Card fees and support cost more than we thought."},
 		{code: "FW-01", name: "Eel passes, lower Ostrel", parent: "FW", lead: "R. Castellanos", budget: 2_950_000, start: day(2025, 8, 4), days: 350, slip: 45, overrun: -0.012, declared: "watch", phases: habitat,
+			named:   map[string]string{"P4.1": "Lift passes 4 to 6 into place with the crane barge"},
 			comment: "Passes 4 to 6 wait for the crane barge; the permit for pass 5 is an open issue."},
 		{code: "FW-02", name: "Otter culvert ledges", parent: "FW", lead: "L. Petrov", budget: 720_000, start: day(2026, 3, 16), days: 250, slip: -5, overrun: 0.01, declared: "on track", phases: habitat},
 		{code: "FW-04", name: "Reed bed nursery", parent: "FW", lead: "L. Petrov", budget: 1_340_000, start: day(2026, 1, 26), days: 340, slip: -3, overrun: -0.022, declared: "on track", phases: habitat},
@@ -141,3 +162,19 @@ var (
 	tasks = []string{"Prepare", "Order", "Install", "Inspect", "Connect", "Mend", "Document", "Agree"}
 	parts = []string{"north side", "south side", "upper section", "lower section", "pumps", "fittings", "signs", "drawings", "cables", "foundations"}
 )
+
+// owed are the parties that hand things over, by programme.
+var owed = map[string][2]string{"LW": {"Castelo Civil", "Vessel & Vane"}, "BR": {"Thorne Survey", "Castelo Civil"},
+	"BV": {"Greenbank Plant", "Moss and Sons"}, "FW": {"Thorne Survey", "Rook Diving"}, "DT": {"Ilse Elektro", "Baltik Steel"}}
+
+// handovers are what is owed to a project: drawings at first, certificates in the end.
+func handovers(s *spec) []handover {
+	by := owed[s.parent]
+	last := len(s.phases)
+	if last < 3 {
+		return nil
+	}
+	return []handover{{"D1", "Drawings for construction", "P1", by[0], s.phases[0].share},
+		{"D2", "Test certificates", phaseCode(last - 2), by[1], 1 - s.phases[last-1].share},
+		{"D3", "Manuals and as-built record", phaseCode(last - 1), by[0], 0.97}}
+}

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"encoding/csv"
 	"fmt"
+	"hash/fnv"
 	"io"
 	"math/rand/v2"
 	"strconv"
@@ -85,10 +86,12 @@ func (s *sheets) close() error {
 // maker writes the rows of projects as they stand at the end of asOf.
 type maker struct {
 	*sheets
-	rnd  *rand.Rand
-	days *calendar.Calendar
-	asOf calendar.Date
-	doc  int
+	rnd     *rand.Rand
+	days    *calendar.Calendar
+	asOf    calendar.Date
+	doc     int
+	crossed bool       // links between projects are written too
+	plan    *rand.Rand // of the schedule being written, the same in each month
 }
 
 func newMaker(open func(string) (io.WriteCloser, error), seed uint64, asOf calendar.Date) *maker {
@@ -147,6 +150,15 @@ func (m *maker) rates() {
 	}
 }
 
+func mode(driven bool) string {
+	if driven {
+		return "driven"
+	}
+	return "reported"
+}
+
+func phaseCode(i int) string { return fmt.Sprintf("P%d", i+1) }
+
 func yes(b bool) string {
 	if b {
 		return "yes"
@@ -166,7 +178,7 @@ type event struct {
 func (m *maker) project(s *spec) {
 	m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
 		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
-		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit,
+		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode", mode(s.driven),
 		"status", s.status)
 	if s.status == "proposed" {
 		return
@@ -221,6 +233,9 @@ func sign(n int) int {
 }
 
 func (m *maker) schedule(s *spec) {
+	h := fnv.New64a()
+	_, _ = h.Write([]byte(s.code)) // never fails
+	m.plan = rand.New(rand.NewPCG(seed, h.Sum64()))
 	phases := s.phases
 	if s.activities < 3*len(phases) {
 		phases = []phase{{"Work", "Done", 1, "programme"}}
@@ -242,27 +257,77 @@ func (m *maker) schedule(s *spec) {
 		last := m.phase(s, i, ph, at, length, per, before)
 		at, before = at+length, last
 	}
+	m.owedTo(s)
+	m.creep(s)
+	if !m.crossed {
+		return
+	}
+	for _, l := range crossings() {
+		if l.taker == s.code {
+			m.add(app.Links, "project", s.code, "from_project", l.giver, "from", l.from, "to", l.to, "type", "FS", "lag", l.lag)
+		}
+	}
+}
+
+// owedTo writes the deliverables: handed over on the day they are expected and accepted three working days later.
+func (m *maker) owedTo(s *spec) {
+	for _, h := range s.handovers {
+		i := int(h.parent[1] - '1')
+		if per := cut(s.activities-2*len(s.phases), len(s.phases), i); per > 1 {
+			m.add(app.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", h.parent, per-1), "to", h.code, "type", "FS")
+		}
+		due := m.days.Finish(s.start, max(1, int(h.share*float64(s.days))))
+		expected := m.days.Add(due, m.late(s, due))
+		handed := m.days.Add(expected, -3)
+		pairs := []string{"project", s.code, "code", h.code, "name", h.name, "parent", h.parent, "kind", "deliverable", "party", h.party, "owner", s.lead,
+			"baseline_finish", due.String(), "start", handed.String(), "finish", expected.String()}
+		percent := "0"
+		if handed <= m.asOf {
+			percent = "50"
+			pairs = append(pairs, "actual_start", handed.String())
+		}
+		if expected <= m.asOf {
+			percent = "100"
+			pairs = append(pairs, "actual_finish", expected.String())
+		}
+		m.add(app.Activities, append(pairs, "percent_complete", percent)...)
+	}
+}
+
+// creep writes the milestones whose forecast moves from month to month.
+func (m *maker) creep(s *spec) {
+	for _, c := range s.creeping {
+		date := c.baseline
+		if i := len(c.dates) - 1 - int(AsOf.Month()-m.asOf.Month()); i >= 0 {
+			date = c.dates[min(i, len(c.dates)-1)]
+		}
+		m.add(app.Activities, "project", s.code, "code", c.code, "name", c.name, "parent", c.parent, "kind", "milestone", "report_to", "programme",
+			"owner", s.lead, "baseline_finish", c.baseline.String(), "finish", date.String(), "percent_complete", "0")
+	}
 }
 
 // phase writes a summary, its activities one after the other and its milestone; it returns the milestone's code.
 func (m *maker) phase(s *spec, i int, ph phase, at, length, per int, before string) string {
-	name := fmt.Sprintf("P%d", i+1)
+	name := phaseCode(i)
 	start := m.days.Finish(s.start, at+1)
 	finish := m.days.Finish(s.start, at+length)
 	m.activity(s, event{name, ph.name, "", "summary", "", start, finish})
 	step := max(1, length/max(1, per))
 	for j := range per {
 		a := event{code: fmt.Sprintf("%s.%d", name, j+1), parent: name, kind: "activity",
-			name:  tasks[m.rnd.IntN(len(tasks))] + " " + parts[m.rnd.IntN(len(parts))],
+			name:  tasks[m.plan.IntN(len(tasks))] + " " + parts[m.plan.IntN(len(parts))],
 			start: m.days.Finish(s.start, min(at+j*step, at+length-1)+1), finish: m.days.Finish(s.start, min(at+(j+1)*step, at+length))}
 		if j == per-1 {
 			a.finish = finish
+		}
+		if other := s.named[a.code]; other != "" {
+			a.name = other
 		}
 		m.activity(s, a)
 		if before != "" {
 			m.add(app.Links, "project", s.code, "from", before, "to", a.code, "type", "FS")
 		}
-		if j > 1 && m.rnd.IntN(3) == 0 {
+		if j > 1 && m.plan.IntN(3) == 0 {
 			m.add(app.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", name, j-1), "to", a.code, "type", "SS", "lag", "3")
 		}
 		before = a.code
@@ -273,6 +338,14 @@ func (m *maker) phase(s *spec, i int, ph phase, at, length, per int, before stri
 	return milestone
 }
 
+// party does an activity: own people for most of it, a contractor for some.
+func (m *maker) party(s *spec, e event) string {
+	if e.kind != "activity" || len(s.handovers) == 0 {
+		return ""
+	}
+	return []string{owed[s.parent][0], owed[s.parent][1], "Own workshop"}[len(e.name)%3]
+}
+
 func (m *maker) activity(s *spec, e event) {
 	start := m.days.Add(e.start, m.late(s, e.start))
 	finish := max(start, m.days.Add(e.finish, m.late(s, e.finish)))
@@ -280,7 +353,7 @@ func (m *maker) activity(s *spec, e event) {
 		start = finish
 	}
 	pairs := []string{"project", s.code, "code", e.code, "name", e.name, "parent", e.parent, "kind", e.kind,
-		"report_to", e.level, "owner", s.lead, "baseline_finish", e.finish.String(), "finish", finish.String()}
+		"report_to", e.level, "owner", s.lead, "party", m.party(s, e), "baseline_finish", e.finish.String(), "finish", finish.String()}
 	length := m.days.Count(start, finish)
 	if e.kind != "milestone" {
 		pairs = append(pairs, "baseline_start", e.start.String(), "start", start.String(), "duration", strconv.Itoa(length))

@@ -28,7 +28,12 @@ type sheet struct {
 }
 
 func newSheet(title string, asOf calendar.Date, footer string) (*sheet, error) {
-	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "pt", SizeStr: "A4"})
+	return newSheetOf("A4", title, asOf, footer)
+}
+
+// newSheetOf is a document of landscape pages of a size, A4 or A3.
+func newSheetOf(size, title string, asOf calendar.Date, footer string) (*sheet, error) {
+	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "pt", SizeStr: size})
 	for _, f := range [][3]string{{"serif", "", "serif.ttf"}, {"serif", "B", "serif-bold.ttf"},
 		{"condensed", "", "condensed.ttf"}, {"condensed", "B", "condensed-bold.ttf"}} {
 		b, err := fonts.ReadFile("fonts/" + f[2])
@@ -50,9 +55,10 @@ func newSheet(title string, asOf calendar.Date, footer string) (*sheet, error) {
 	s := &sheet{pdf}
 	pdf.SetFooterFunc(func() {
 		s.text("condensed", "", 9, 0x59, 0x62, 0x6d)
-		pdf.SetXY(edge, pageH-30)
-		pdf.CellFormat(inner/2, 10, clean(footer), "", 0, "L", false, 0, "")
-		pdf.CellFormat(inner/2, 10, fmt.Sprintf("page %d of {pages}", pdf.PageNo()), "", 0, "R", false, 0, "")
+		w, h := pdf.GetPageSize()
+		pdf.SetXY(edge, h-30)
+		pdf.CellFormat(w/2-edge, 10, clean(footer), "", 0, "L", false, 0, "")
+		pdf.CellFormat(w/2-edge, 10, fmt.Sprintf("page %d of {pages}", pdf.PageNo()), "", 0, "R", false, 0, "")
 	})
 	return s, nil
 }

@@ -104,6 +104,22 @@ func (s *Scene) Group(class, title, href string, draw func()) {
 	s.add(Item{Kind: Close, Href: href})
 }
 
+// Standalone writes the drawing as a file of its own, with the looks of print.
+func (s *Scene) Standalone() string {
+	var b strings.Builder
+	b.WriteString(`<?xml version="1.0" encoding="UTF-8"?>` + "\n")
+	b.WriteString(strings.Replace(s.SVG(), "<svg ", `<svg xmlns="http://www.w3.org/2000/svg" `, 1))
+	style := "<style>" + printCSS() + "</style>"
+	return inside(b.String(), style)
+}
+
+// inside puts a text behind the opening svg tag.
+func inside(svg, text string) string {
+	at := strings.Index(svg, "<svg ")
+	end := at + strings.Index(svg[at:], ">") + 1
+	return svg[:end] + text + svg[end:]
+}
+
 // SVG writes the drawing for a page. Texts are escaped.
 func (s *Scene) SVG() string {
 	var b strings.Builder

@@ -1,5 +1,11 @@
 package scene
 
+import (
+	"fmt"
+	"sort"
+	"strings"
+)
+
 // RGB is a colour of print.
 type RGB struct{ R, G, B int }
 
@@ -49,6 +55,13 @@ var Print = map[string]Style{
 	"work-done":   {Fill: verdigris},
 	"work-left":   {Fill: pale},
 	"baseline":    {Fill: rule},
+	"ghost":       {Fill: soft},
+	"critical":    {Stroke: ink, Width: 1.6},
+	"idle":        {Fill: shade},
+	"tie":         {Stroke: soft, Width: 0.9},
+	"strain":      {Stroke: vermilion, Width: 1.5, Dash: []float64{4, 2}},
+	"slip":        {Width: 1.8},
+	"quiet":       {},
 	"tick":        {Stroke: soft, Width: 1.2},
 	"dot":         {Fill: ink},
 	"wash":        {Fill: wash},
@@ -58,4 +71,43 @@ var Print = map[string]Style{
 	"none":        {Stroke: slate, Fill: paper, Ink: slate, Size: 11, Width: 0.8, Dash: []float64{1.5, 1.5}},
 	"outlined":    {Fill: paper},
 	"cut":         {Stroke: paper, Width: 1.4},
+}
+
+// printCSS writes the looks of print as a style sheet, the classes in order.
+func printCSS() string {
+	names := make([]string, 0, len(Print))
+	for name := range Print {
+		names = append(names, name)
+	}
+	sort.Strings(names)
+	var b strings.Builder
+	b.WriteString("text{font-family:'IBM Plex Sans Condensed',sans-serif;font-size:11px;stroke:none}line,polyline{fill:none}")
+	for _, name := range names {
+		st := Print[name]
+		var css []string
+		for _, x := range []struct {
+			property string
+			colour   *RGB
+		}{{"fill", st.Fill}, {"stroke", st.Stroke}} {
+			if x.colour != nil {
+				css = append(css, fmt.Sprintf("%s:#%02x%02x%02x", x.property, x.colour.R, x.colour.G, x.colour.B))
+			}
+		}
+		if st.Width > 0 {
+			css = append(css, fmt.Sprintf("stroke-width:%g", st.Width))
+		}
+		if len(st.Dash) > 0 {
+			css = append(css, "stroke-dasharray:"+strings.Trim(fmt.Sprint(st.Dash), "[]"))
+		}
+		fmt.Fprintf(&b, ".%s{%s}", name, strings.Join(css, ";"))
+		weight := ""
+		if st.Bold {
+			weight = ";font-weight:600"
+		}
+		if st.Ink != nil {
+			fmt.Fprintf(&b, "text.%s{fill:#%02x%02x%02x;stroke:none%s}", name, st.Ink.R, st.Ink.G, st.Ink.B, weight)
+		}
+		fmt.Fprintf(&b, "line.%[1]s,polyline.%[1]s{fill:none}", name)
+	}
+	return b.String()
 }

@@ -123,10 +123,14 @@ func readAll(s *store.Store) error {
 	var lines []cost.Line
 	var amounts []money.Amount
 	var declared []measure.Declared
+	var links []app.LinkFact
 	_, err := s.Masters(app.As(context.Background(), app.Operator("a test")))
 	for _, read := range []func() error{
 		func() error {
 			return s.Activities(ctx, nil, func(_ int64, a *app.ActivityFact) { activities = append(activities, *a) })
+		},
+		func() error {
+			return s.Links(ctx, nil, false, func(_ int64, l *app.LinkFact) { links = append(links, *l) })
 		},
 		func() error {
 			return s.Lines(ctx, app.Budget, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })

@@ -13,7 +13,19 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/schedule"
 )
+
+// optionalInt scans a number that may be missing.
+type optionalInt struct{ to *fact.Int }
+
+// Scan implements sql.Scanner.
+func (o *optionalInt) Scan(v any) error {
+	var n sql.NullInt64
+	err := n.Scan(v)
+	*o.to = number(n)
+	return err
+}
 
 func number(n sql.NullInt64) fact.Int { return fact.Int{N: n.Int64, Given: n.Valid} }
 
@@ -155,16 +167,35 @@ const ofProjects = ` WHERE c.project_id IN (?)`
 func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *app.ActivityFact)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
-		t.party, t.calendar`+fromCurrent("activities"), ofProjects, projects, app.Activities)
+		t.party, t.calendar, t.not_before, t.not_after`+fromCurrent("activities"), ofProjects, projects, app.Activities)
 	var project int64
 	var duration, remaining, percent sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var a app.ActivityFact
 		err := scan(&project, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart,
 			&a.BaselineFinish, &a.Start, &a.Finish, &a.ActualStart, &a.ActualFinish, &duration, &remaining, &percent, &a.Owner,
-			&a.Party, &a.CalendarName)
+			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter)
 		a.Duration, a.Remaining, a.Percent = number(duration), number(remaining), number(percent)
 		row(project, &a)
+		return err
+	})
+}
+
+// Links passes the rows of the current dependencies.
+func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row func(int64, *app.LinkFact)) error {
+	where, and := "", ofProjects
+	if crossing {
+		where, and = ` WHERE (t.from_project <> '' OR t.to_project <> '')`, ` AND c.project_id IN (?)`
+	}
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.from_code, t.to_code, t.type, t.lag, t.from_project,
+		t.to_project`+fromCurrent("links")+where, and, projects, app.Links)
+	var project int64
+	var kind string
+	return each(rows, err, func(scan scanner) error {
+		var l app.LinkFact
+		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.From, &l.To, &kind, &l.Lag, &l.FromProject, &l.ToProject)
+		l.Type, _ = schedule.ParseLinkType(kind)
+		row(project, &l)
 		return err
 	})
 }

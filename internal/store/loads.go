@@ -15,7 +15,7 @@ import (
 )
 
 const loadColumns = `SELECT id, kind, file, digest, size, rows, source, author, received_at, recognised, period,
-	coalesce(withdrawn_at, ''), withdrawn_by, reason FROM loads`
+	coalesce(withdrawn_at, ''), withdrawn_by, reason, note FROM loads`
 
 // Loads lists all loads, newest first.
 func (r reading) Loads(ctx context.Context) ([]app.Load, error) {
@@ -40,7 +40,7 @@ func scanLoads(rows *sql.Rows, err error) ([]app.Load, error) {
 		var l app.Load
 		var at, withdrawn string
 		err := scan(&l.ID, &l.Kind, &l.File, &l.Digest, &l.Size, &l.Rows, &l.Source, &l.Author, &at, &l.Recognised, &l.Period,
-			&withdrawn, &l.WithdrawnBy, &l.Reason)
+			&withdrawn, &l.WithdrawnBy, &l.Reason, &l.Note)
 		var parse, parse2 error
 		l.ReceivedAt, parse = moment(at)
 		l.WithdrawnAt, parse2 = moment(withdrawn)

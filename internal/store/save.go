@@ -57,7 +57,7 @@ func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []a
 	var loads []app.Load
 	for _, f := range b.Files {
 		l := app.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Size: f.Size, Rows: f.Rows, Source: b.Source, Author: b.Author,
-			ReceivedAt: b.At.UTC(), Recognised: f.Recognised, Period: b.Period}
+			ReceivedAt: b.At.UTC(), Recognised: f.Recognised, Period: b.Period, Note: b.Reason}
 		if l.ID, err = w.load(l); err != nil {
 			return fmt.Errorf("%s: %w", f.Name, err)
 		}
@@ -65,6 +65,11 @@ func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []a
 			return fmt.Errorf("%s: %w", f.Name, err)
 		}
 		loads = append(loads, l)
+	}
+	if b.Baseline != nil {
+		if err := w.baseline(b.Baseline, loads); err != nil {
+			return err
+		}
 	}
 	if err := stirred(ctx, tx); err != nil {
 		return err
@@ -92,8 +97,8 @@ func (w *writer) wrote(rows int) {
 
 func (w *writer) load(l app.Load) (int64, error) {
 	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO loads (kind, file, digest, size, rows, source, author, received_at, recognised,
-		period) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, l.Kind, l.File, l.Digest, l.Size, l.Rows, l.Source, l.Author,
-		l.ReceivedAt.Format(stamp), l.Recognised, l.Period)
+		period, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, l.Kind, l.File, l.Digest, l.Size, l.Rows, l.Source, l.Author,
+		l.ReceivedAt.Format(stamp), l.Recognised, l.Period, l.Note)
 	if err != nil {
 		return 0, err
 	}

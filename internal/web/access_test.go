@@ -93,6 +93,11 @@ var doors = map[string]struct{ path, may string }{
 	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
 	"/": {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
 	"/find": {"/find?q=alpha", "leard"}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""}, "/me": {"/me", "leard"},
+	"/timeline": {"/timeline", "leard"}, "/timeline/data.json": {"/timeline/data.json", "leard"}, "/timeline/rows.json": {"/timeline/rows.json?project=A1", "lead"},
+	"/timeline/download/:file": {"/timeline/download/timeline.csv", "leard"}, "/timeline/milestones": {"/timeline/milestones", "leard"}, "/timeline/slips": {"/timeline/slips", "leard"},
+	"/timeline/dependencies": {"/timeline/dependencies", "leard"}, "/timeline/calendar": {"/timeline/calendar", "leard"}, "/timeline/calendar.ics": {"/timeline/calendar.ics", "leard"},
+	"/subscribed/:key/calendar.ics": {}, "/timeline/rehearsal": {"/timeline/rehearsal", "leard"}, "/timeline/rehearsal/download/:file": {"/timeline/rehearsal/download/rehearsal.csv", "leard"},
+	"/projects/:code/plan": {"/projects/A1/plan", "lead"}, "/projects/:code/versions": {"/projects/A1/versions", "lead"},
 	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {}, "/gather/samples": {"/gather/samples", "lard"},
 	"/gather/samples/:file": {"/gather/samples/forecast.xlsx?project=A1", "lad"}, "/gather/load": {"/gather/load", "lard"},
 	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {}, "/gather/drafts/:id/corrected/:sheet": {},
@@ -101,7 +106,7 @@ var doors = map[string]struct{ path, may string }{
 	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"}, "/setup/people/:id": {"/setup/people/new", "d"},
 	"/setup/audit": {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ard"}, "/feeds/:name": {},
 	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""}, "/api/v1/projects": {"/api/v1/projects", ""},
-	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
+	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/network": {"/api/v1/network", ""}, "/api/v1/milestones": {"/api/v1/milestones", ""}, "/api/v1/dependencies": {"/api/v1/dependencies", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
 }
 
 var roles = map[string]string{"n": "", "l": "lea", "e": "exe", "a": "ana", "r": "nar", "d": "admin"}

@@ -28,6 +28,9 @@ func (s *Server) apiRoutes() {
 	api.Get("/projects", s.apiProjects)
 	api.Get("/projects/:code", s.apiProject)
 	api.Get("/measures", s.apiMeasures)
+	api.Get("/network", s.apiNetwork)
+	api.Get("/milestones", s.apiMilestones)
+	api.Get("/dependencies", s.apiDependencies)
 	api.Get("/loads", s.apiLoads)
 	api.Get("/loads/:id", s.apiLoad)
 }

@@ -195,7 +195,7 @@ func (r *request) page(title, current string) page {
 
 // sections lists those that the one who asks may enter.
 func (r *request) sections(current string) []section {
-	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false}}
+	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false}, {"Timeline", r.to("/timeline"), "t", false}}
 	actor := app.ActorOf(r.Context())
 	for _, x := range []struct {
 		act app.Act

@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 	"html/template"
-	"net/url"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -34,6 +33,7 @@ type projectView struct {
 	CostTotal  costRow
 	Problem    string
 	Edit       []link
+	Plan       []link
 	NoMoney    bool
 	Said       []said
 	Commentary string
@@ -70,25 +70,30 @@ type said struct {
 	Differs            string
 }
 
-func (s *Server) project(c fiber.Ctx) error {
-	code, err := url.PathUnescape(c.Params("code"))
+// ofProject reads an address that names a project in its path.
+func (s *Server) ofProject(c fiber.Ctx) (*request, *measure.Project, error) {
+	code, err := decoded(c, "code")
 	if err != nil {
-		return fiber.ErrNotFound
+		return nil, nil, err
 	}
-	code = strings.Clone(code)
 	r, err := s.read(c)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	p, err := r.a.Project(code)
+	return r, p, err
+}
+
+func (s *Server) project(c fiber.Ctx) error {
+	r, p, err := s.ofProject(c)
 	if err != nil {
 		return err
 	}
 	v := projectView{Page: r.page(p.Code+" "+p.Name, "Projects")}
-	if err := r.projectTrace(&v.Page, code); err != nil {
+	if err := r.projectTrace(&v.Page, p.Code); err != nil {
 		return err
 	}
-	v.path(r, p)
+	r.path(&v.Page, p)
 	v.NoMoney = r.a.NoMoney
 	kinds, err := s.Office.Editable(c.Context(), p.Code)
 	if err != nil {
@@ -97,6 +102,7 @@ func (s *Server) project(c fiber.Ctx) error {
 	for _, k := range kinds {
 		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
+	v.Plan = []link{{"Plan", projectPath(p.Code) + "/plan"}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}
 	h := &p.Health
 	v.Overall = mark{pennant(h.Overall, 27, false), "Computed " + h.Overall.String() + because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
@@ -113,9 +119,9 @@ func (s *Server) project(c fiber.Ctx) error {
 }
 
 // path names the nodes above and offers the projects beside this one.
-func (v *projectView) path(r *request, p *measure.Project) {
+func (r *request) path(page *page, p *measure.Project) {
 	for _, n := range r.a.Path(p.Parent) {
-		v.Page.Path = append(v.Page.Path, link{n.Name, r.to("/", "scope", n.Code)})
+		page.Path = append(page.Path, link{n.Name, r.to("/", "scope", n.Code)})
 	}
 	pick := picker{Label: "Project", Name: "q", Action: "/find"}
 	for _, other := range r.a.Projects {
@@ -123,7 +129,7 @@ func (v *projectView) path(r *request, p *measure.Project) {
 			pick.Options = append(pick.Options, option{other.Code, other.Code + " " + other.Name, other == p})
 		}
 	}
-	v.Page.Picker = pick
+	page.Picker = pick
 }
 
 func (v *projectView) dimensions(r *request, p *measure.Project) {

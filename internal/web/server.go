@@ -38,6 +38,12 @@ type Reports interface {
 	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
 	Sample(kind app.Kind) []byte
 	Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error
+	// Timeline writes a timeline: as timeline.csv, timeline.xlsx, timeline.svg, timeline-a3.pdf, timeline-a4.pdf, or InlineTimeline.
+	Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error
+	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.
+	Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error
+	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
+	Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error
 	// Safe writes a text so that no spreadsheet runs it as a formula.
 	Safe(text string) string
 }
@@ -113,6 +119,7 @@ func (s *Server) routes() {
 	s.app.Get("/find", s.find)
 	s.app.Get("/pack.pdf", s.pack)
 	s.app.Get("/lookout.csv", s.table)
+	s.timelineRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()
 	s.loadRoutes()
@@ -152,7 +159,11 @@ func logged(c fiber.Ctx) error {
 			return failed
 		}
 	}
-	slog.Info("request", "method", c.Method(), "path", c.Path(), "status", c.Response().StatusCode(),
+	path := c.Path()
+	if strings.HasPrefix(path, subscribedPath) {
+		path = subscribedPath + "…" // the key in it is a secret
+	}
+	slog.Info("request", "method", c.Method(), "path", path, "status", c.Response().StatusCode(),
 		"ms", time.Since(start).Milliseconds(), "id", requestid.FromContext(c))
 	return nil
 }

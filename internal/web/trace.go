@@ -65,7 +65,7 @@ func (r *request) projectTrace(p *page, code string) error {
 	case costCode != "":
 		t, err = r.s.Office.TraceCode(r.Ctx.Context(), r.a, code, key, costCode)
 	case r.query.Get("milestone") != "":
-		t, err = r.s.Office.TraceMilestone(r.Ctx.Context(), r.a, code, r.query.Get("milestone"))
+		t, err = r.s.Office.TraceActivity(r.Ctx.Context(), r.a, code, r.query.Get("milestone"))
 	default:
 		t, err = r.s.Office.Trace(r.Ctx.Context(), r.a, code, key)
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"html/template"
 	"io"
 	"io/fs"
@@ -10,6 +11,15 @@ import (
 
 // views are the templates by page, each parsed with the layout and the parts; they are ready before the first request.
 type views map[string]*template.Template
+
+// functions are what templates can call: dict gathers names and values for a part that needs several.
+var functions = template.FuncMap{"dict": func(pairs ...any) map[string]any {
+	m := map[string]any{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		m[fmt.Sprint(pairs[i])] = pairs[i+1]
+	}
+	return m
+}}
 
 // parse reads all templates: layout.html and the parts, whose names begin with an underscore, go with every page.
 func parse(files fs.FS) (views, error) {
@@ -29,7 +39,7 @@ func parse(files fs.FS) (views, error) {
 	}
 	v := views{}
 	for _, p := range pages {
-		t, err := template.ParseFS(files, append(base, p)...)
+		t, err := template.New("layout.html").Funcs(functions).ParseFS(files, append(base, p)...)
 		if err != nil {
 			return nil, err
 		}

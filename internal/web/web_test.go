@@ -33,7 +33,15 @@ func (noReports) Pack(w io.Writer, _ *app.Assessment, _ *app.Lookout) error {
 }
 func (noReports) Sample(app.Kind) []byte                                              { return nil }
 func (noReports) Template(io.Writer, app.Kind, [][]string, map[string][]string) error { return nil }
-func (noReports) Safe(s string) string                                                { return s }
+func (noReports) Timeline(w io.Writer, name string, _ *app.Assessment, _ *app.Timeline) error {
+	_, err := io.WriteString(w, name)
+	return err
+}
+func (noReports) Rehearsal(io.Writer, string, *app.Assessment, string, *app.Findings) error {
+	return nil
+}
+func (noReports) Diary(io.Writer, string, calendar.Date, []app.DiaryEntry) error { return nil }
+func (noReports) Safe(s string) string                                           { return s }
 func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
 	return errors.New("the disk at /secret/path is full")
 }

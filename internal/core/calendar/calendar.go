@@ -15,6 +15,8 @@ type Calendar struct {
 	days    []Date // exceptions that differ from the pattern, ascending
 	working []bool
 	shift   []int // sum of the exceptions' effect up to and including each
+	worked  []int // working days from day 1 up to and including each exception
+	place   []int // weekdays worked, ascending
 }
 
 // Standard is worked from Monday to Friday without exceptions.
@@ -32,6 +34,7 @@ func New(week [7]bool, exceptions map[Date]bool) (*Calendar, error) {
 		c.prefix[i+1] = c.prefix[i]
 		if w {
 			c.prefix[i+1]++
+			c.place = append(c.place, i)
 		}
 	}
 	if c.prefix[7] == 0 {
@@ -52,6 +55,7 @@ func New(week [7]bool, exceptions map[Date]bool) (*Calendar, error) {
 		}
 		c.working = append(c.working, exceptions[d])
 		c.shift = append(c.shift, sum)
+		c.worked = append(c.worked, c.pattern(d)+sum)
 	}
 	return c, nil
 }
@@ -70,11 +74,43 @@ func (c *Calendar) through(d Date) int {
 	if d <= 0 {
 		return 0
 	}
-	n := int(d)/7*c.prefix[7] + c.prefix[int(d)%7]
+	n := c.pattern(d)
 	if i := sort.Search(len(c.days), func(i int) bool { return c.days[i] > d }); i > 0 {
 		n += c.shift[i-1]
 	}
 	return n
+}
+
+// pattern counts the working weekdays from day 1 to d without the exceptions.
+func (c *Calendar) pattern(d Date) int { return int(d)/7*c.prefix[7] + c.prefix[int(d)%7] }
+
+// nth is the nth working day counted from day 1, n being at least 1, in logarithmic time; kept within MaxDate.
+func (c *Calendar) nth(n int) Date {
+	i := sort.SearchInts(c.worked, n)
+	if i < len(c.days) && c.working[i] && c.worked[i] == n {
+		return c.days[i]
+	}
+	if i > 0 {
+		n -= c.shift[i-1]
+	}
+	if n < 1 {
+		return 1
+	}
+	return min(Date((n-1)/len(c.place)*7+c.place[(n-1)%len(c.place)]+1), MaxDate)
+}
+
+// Passed is the number of working days before the boundary at the start of d.
+func (c *Calendar) Passed(d Date) int { return c.through(d - 1) }
+
+// After is the latest boundary, as the day that it stands before, with n working days before it: that of the (n+1)th.
+func (c *Calendar) After(n int) Date { return c.nth(max(n+1, 1)) }
+
+// Upon is the earliest boundary with n working days before it: the one after the nth.
+func (c *Calendar) Upon(n int) Date {
+	if n < 1 {
+		return 1
+	}
+	return c.nth(n) + 1
 }
 
 // Count is the number of working days from first to last, both included; 0 where last is before first.
@@ -102,7 +138,7 @@ func (c *Calendar) Add(d Date, n int) Date {
 	if target < 1 {
 		return 1
 	}
-	return Date(sort.Search(int(MaxDate), func(i int) bool { return c.through(Date(i)) >= target }))
+	return c.nth(target)
 }
 
 // Finish is the day on which work of the given number of working days ends that starts at the start of start; work of
@@ -114,3 +150,9 @@ func (c *Calendar) Finish(start Date, days int) Date {
 	}
 	return c.Add(first, days-1)
 }
+
+// Week says which weekdays are worked, from Monday.
+func (c *Calendar) Week() [7]bool { return c.week }
+
+// Exceptions are the days that differ from the week, in order. The caller must not change them.
+func (c *Calendar) Exceptions() []Date { return c.days }

@@ -1,8 +1,11 @@
 package measure
 
 import (
+	"fmt"
+
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/core/schedule"
 )
 
 // Direction says which way a figure is favourable.
@@ -20,7 +23,7 @@ func (d Direction) String() string { return [...]string{"neither", "higher", "lo
 // Rollup says how the figures of projects make the figure of a group.
 type Rollup uint8
 
-// The rules: Sum adds; Earliest and Latest pick a date; Derived computes from the group's own inputs, over the projects
+// The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the projects
 // that have all of them; ByBudget is the status that holds the settled share of the group's budget.
 const (
 	Sum Rollup = iota
@@ -28,10 +31,12 @@ const (
 	Latest
 	Derived
 	ByBudget
+	Least
+	Most
 )
 
 func (r Rollup) String() string {
-	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget"}[r]
+	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest"}[r]
 }
 
 // Definition is one entry of the catalogue.
@@ -90,7 +95,7 @@ func definitions() []Definition {
 			Formula: "The latest baseline finish of the activities, else the planned finish.",
 			Source:  "activities", base: baselineFinish, explain: explainBaselineFinish},
 		{Key: "expected_finish", Name: "Expected finish", Unit: Day, Better: Lower, Rollup: Latest,
-			Formula: "The latest actual or expected finish of the activities.",
+			Formula: "The latest actual or expected finish of the activities; where the project is driven, of its network.",
 			Source:  "activities", base: expectedFinish, explain: explainExpectedFinish},
 		{Key: "planned_duration", Name: "Planned duration", Unit: Count, Rollup: Derived,
 			Formula: "Working days from baseline start to baseline finish, both included.",
@@ -110,6 +115,75 @@ func definitions() []Definition {
 		{Key: "milestones_slipping", Name: "Milestones slipping", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones still to come that are expected later than their baseline, beyond the tolerance.",
 			Source:  "activities", base: milestonesSlipping, explain: explainSlipping},
+		{Key: "computed_finish", Name: "Computed finish", Unit: Day, Better: Lower, Rollup: Latest,
+			Formula: "The latest early finish by the critical path method: finished work as it was, the rest after the as-of date as its predecessors demand.",
+			Source:  "activities and links", base: computedFinish, explain: explainComputedFinish},
+		{Key: "finish_float", Name: "Total float of the finish", Unit: Days, Better: Higher, Rollup: Least,
+			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative is late.",
+			Source:  "activities and links", base: finishFloat, explain: explainComputedFinish},
+		{Key: "activities_open", Name: "Activities open", Unit: Count, Rollup: Sum,
+			Formula: "Activities, milestones and deliverables not finished by the as-of date.",
+			Source:  "activities", base: logicCount(openOnes), explain: explainLogic(openOnes)},
+		{Key: "activities_critical", Name: "Activities critical", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open activities on a critical path: from a project's latest finish back along driving links.",
+			Source:  "activities and links", base: logicCount(criticalOnes), explain: explainLogic(criticalOnes)},
+		{Key: "critical_share", Name: "Critical share", Unit: Share, Better: Lower, Rollup: Derived,
+			Formula: "Critical activities divided by open activities.",
+			Source:  "measures", Inputs: []string{"activities_critical", "activities_open"}, derive: ratio("the number of open activities")},
+		{Key: "activities_finished", Name: "Activities finished", Unit: Count, Better: Higher, Rollup: Sum,
+			Formula: "Activities, milestones and deliverables with an actual finish on or before the as-of date.",
+			Source:  "activities", base: countWhere(finished), explain: explainWhere(finished)},
+		{Key: "activities_promised", Name: "Activities to be finished", Unit: Count, Rollup: Sum,
+			Formula: "Activities, milestones and deliverables whose baseline finish is on or before the as-of date.",
+			Source:  "activities", base: countWhere(promised), explain: explainWhere(promised)},
+		{Key: "bei", Name: "Baseline execution index", Unit: Index, Better: Higher, Rollup: Derived,
+			Formula: "Activities finished divided by those whose baseline finish is on or before the as-of date.",
+			Source:  "measures", Inputs: []string{"activities_finished", "activities_promised"}, derive: ratio("the number of activities to be finished")},
+		{Key: "late_starts", Name: "Late starts", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Activities with a baseline start on or before the as-of date that started later or have not started.",
+			Source:  "activities", base: countWhere(startedLate), explain: explainWhere(startedLate)},
+		{Key: "late_finishes", Name: "Late finishes", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Activities with a baseline finish on or before the as-of date that finished later or have not finished.",
+			Source:  "activities", base: countWhere(finishedLate), explain: explainWhere(finishedLate)},
+		{Key: "missed_portfolio", Name: "Missed, portfolio level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of portfolio level not done whose baseline date is on or before the as-of date.",
+			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Missed), explain: explainLevel(schedule.PortfolioLevel, schedule.Missed)},
+		{Key: "missed_programme", Name: "Missed, programme level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of programme level not done whose baseline date is on or before the as-of date.",
+			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Missed), explain: explainLevel(schedule.ProgrammeLevel, schedule.Missed)},
+		{Key: "missed_project", Name: "Missed, project level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of project level not done whose baseline date is on or before the as-of date.",
+			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Missed), explain: explainLevel(schedule.ProjectLevel, schedule.Missed)},
+		{Key: "slipping_portfolio", Name: "Slipping, portfolio level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of portfolio level still to come that are expected later than their baseline, beyond the tolerance.",
+			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Slipping), explain: explainLevel(schedule.PortfolioLevel, schedule.Slipping)},
+		{Key: "slipping_programme", Name: "Slipping, programme level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of programme level still to come that are expected later than their baseline, beyond the tolerance.",
+			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Slipping), explain: explainLevel(schedule.ProgrammeLevel, schedule.Slipping)},
+		{Key: "slipping_project", Name: "Slipping, project level", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Milestones of project level still to come that are expected later than their baseline, beyond the tolerance.",
+			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Slipping), explain: explainLevel(schedule.ProjectLevel, schedule.Slipping)},
+		{Key: "longest_slip", Name: "Longest slip", Unit: Days, Better: Lower, Rollup: Most,
+			Formula: "The largest deviation of a milestone not done, in working days from its baseline to its expected date.",
+			Source:  "activities", base: longestSlip, explain: explainLongestSlip},
+		{Key: "loose_ends", Name: "Loose ends", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open activities without a predecessor or without a successor; the project's first start and last finish excepted.",
+			Source:  "activities and links", base: logicCount(looseOnes), explain: explainLogic(looseOnes)},
+		{Key: "leads", Name: "Leads", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Links with a negative lag into open activities.",
+			Source:  "links", base: linkCount(leadLinks), explain: explainLinks(leadLinks)},
+		{Key: "long_lags", Name: "Long lags", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: fmt.Sprintf("Links with a lag over %d working days into open activities.", schedule.LongLag),
+			Source:  "links", base: linkCount(lagLinks), explain: explainLinks(lagLinks)},
+		{Key: "hard_constraints", Name: "Hard constraints", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open activities with a latest finish set.",
+			Source:  "activities", base: logicCount(hardOnes), explain: explainLogic(hardOnes)},
+		{Key: "high_float", Name: "High float", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: fmt.Sprintf("Open activities with a total float over %d working days.", schedule.HighFloat),
+			Source:  "activities and links", base: logicCount(slackOnes), explain: explainLogic(slackOnes)},
+		{Key: "long_durations", Name: "Long durations", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: fmt.Sprintf("Open activities longer than %d working days.", schedule.LongDuration),
+			Source:  "activities", base: logicCount(longOnes), explain: explainLogic(longOnes)},
 		{Key: "schedule_health", Name: "Schedule health", Unit: Health, Rollup: ByBudget,
 			Formula: "The worst schedule trigger that fired; on track where none did.",
 			Source:  "tolerances", base: dimension(health.Schedule), explain: explainDimension(health.Schedule)},

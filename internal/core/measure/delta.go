@@ -1,6 +1,10 @@
 package measure
 
-import "turret/internal/core/health"
+import (
+	"fmt"
+
+	"turret/internal/core/health"
+)
 
 // Delta writes how a figure moved from one value to another, with its sign and unit; empty where either is undefined or the
 // figure is a status. Dates move by working days.
@@ -17,6 +21,8 @@ func (d *Definition) Delta(from, to Value, env Env) string {
 		return by.Short(env.Currency)
 	case Share:
 		return health.Percent(to.Ratio - from.Ratio)
+	case Index:
+		return fmt.Sprintf("%+.2f", to.Ratio-from.Ratio)
 	case Day:
 		return Signed(int64(env.Calendar.Between(from.Date(), to.Date()))) + " days"
 	case Health:

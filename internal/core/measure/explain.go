@@ -33,6 +33,7 @@ type Evidence struct {
 	Rates            *cost.Rates
 	CodeNames        func(code int32) string
 	Env              Env
+	Chain            func(p *Project, activity int) []Step // the driving chain that ends in an activity
 }
 
 // Explain traces one figure of a project down to its rows. The leaves of an amount add up to it.
@@ -101,8 +102,11 @@ func memberNodes(i int, members []*Project) []Node {
 	for _, p := range members {
 		list = append(list, Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key, Unit: d.Unit, Value: p.Values[i]})
 	}
-	if d.Unit == Money {
+	switch { // what makes the figure stands first
+	case d.Unit == Money || d.Rollup == Most || d.Rollup == Latest:
 		slices.SortStableFunc(list, func(a, b Node) int { return cmp.Compare(b.Value.N, a.Value.N) })
+	case d.Rollup == Least || d.Rollup == Earliest:
+		slices.SortStableFunc(list, func(a, b Node) int { return cmp.Compare(a.Value.N, b.Value.N) })
 	}
 	return list
 }
@@ -279,29 +283,42 @@ func explainBaselineFinish(p *Project, _ *Evidence) []Node {
 	return activityNode(p, p.Outlook.BaselineBy, "baseline finish", p.Outlook.BaselineFinish)
 }
 
-func explainExpectedFinish(p *Project, _ *Evidence) []Node {
+func explainExpectedFinish(p *Project, ev *Evidence) []Node {
 	what := "expected finish"
 	if i := p.Outlook.ExpectedBy; i >= 0 && p.Activities[i].ActualFinish != 0 {
 		what = "actual finish"
 	}
 	list := activityNode(p, p.Outlook.ExpectedBy, what, p.Outlook.ExpectedFinish)
 	if p.Driven && len(list) > 0 {
-		list[0].Detail = "the project is to be dated by its network; until that is computed, its sent dates stand"
+		if p.Logic.Fault != nil {
+			list[0].Detail = "as sent, since the network cannot date the project: " + p.Logic.Fault.Error()
+		} else {
+			list[0].Detail = "dated by the network"
+			list = append(list, explainComputedFinish(p, ev)...)
+		}
 	}
 	return list
 }
 
 func explainEvents(p *Project, states ...schedule.State) []Node {
-	var list []Node
+	var list []schedule.Event
 	for _, e := range p.Events {
 		if slices.Contains(states, e.State) {
-			a := &p.Activities[e.Activity]
-			n := Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(e.Date, "no date"), Ref: a.Ref, Detail: e.State.String()}
-			if a.BaselineFinish != 0 {
-				n.Detail += ", baseline " + a.BaselineFinish.Human()
-			}
-			list = append(list, n)
+			list = append(list, e)
 		}
+	}
+	return eventNodes(p, list)
+}
+
+func eventNodes(p *Project, events []schedule.Event) []Node {
+	var list []Node
+	for _, e := range events {
+		a := &p.Activities[e.Activity]
+		n := Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(e.Date, "no date"), Ref: a.Ref, Detail: e.State.String()}
+		if a.BaselineFinish != 0 {
+			n.Detail += ", baseline " + a.BaselineFinish.Human()
+		}
+		list = append(list, n)
 	}
 	return list
 }
@@ -354,25 +371,62 @@ func explainDeclared(p *Project, _ *Evidence) []Node {
 	return []Node{{Label: "Status as sent by the lead", Unit: Health, Value: status(p.Declared.Overall), Ref: p.Declared.Ref}}
 }
 
-// ExplainMilestone traces the deviation of one milestone to the row of its dates.
-func ExplainMilestone(p *Project, code string) (Node, bool) {
-	for _, e := range p.Events {
-		a := &p.Activities[e.Activity]
-		if a.Code != code {
-			continue
+// ExplainActivity traces the deviation of an activity or milestone: its dates, the network's dates beside them, and the chain that
+// drives it. An unknown code gives false.
+func ExplainActivity(p *Project, ev *Evidence, code string) (Node, bool) {
+	for i := range p.Activities {
+		if a := &p.Activities[i]; a.Code == code {
+			return explainActivity(p, ev, a, i), true
 		}
-		n := Node{Label: a.Name + ", " + e.State.String(), Unit: Days, Value: unknown("no baseline or no date"),
-			Rule: "Working days from its baseline finish to its actual or expected finish, positive when later."}
-		if e.Deviation.Given {
-			n.Value = known(e.Deviation.N)
-		}
-		what := "Expected finish"
-		if a.ActualFinish != 0 {
-			what = "Actual finish"
-		}
-		n.Children = []Node{{Label: "Baseline finish", Unit: Day, Value: dateOr(a.BaselineFinish, "no baseline"), Ref: a.Ref},
-			{Label: what, Unit: Day, Value: dateOr(e.Date, "no date"), Ref: a.Ref}}
-		return n, true
 	}
 	return Node{}, false
+}
+
+func explainActivity(p *Project, ev *Evidence, a *schedule.Activity, i int) Node {
+	n := Node{Label: a.Code + " " + a.Name, Unit: Days, Value: unknown("no baseline or no date"),
+		Rule: "Working days from its baseline finish to its actual or expected finish, positive when later."}
+	expected := a.Expected(ev.Env.Calendar)
+	if a.Kind == schedule.Milestone {
+		n.Label = a.Name
+		for _, e := range p.Events {
+			if e.Activity == i {
+				n.Label += ", " + e.State.String()
+			}
+		}
+	}
+	if a.BaselineFinish != 0 && expected != 0 {
+		n.Value = known(int64(a.On(ev.Env.Calendar).Between(a.BaselineFinish, expected)))
+	}
+	what := "Expected finish"
+	if a.ActualFinish != 0 {
+		what = "Actual finish"
+	}
+	n.Children = []Node{{Label: "Baseline finish", Unit: Day, Value: dateOr(a.BaselineFinish, "no baseline"), Ref: a.Ref},
+		{Label: what, Unit: Day, Value: dateOr(expected, "no date"), Ref: a.Ref}}
+	if p.Driven && a.Sent.Finish != 0 && a.Sent.Finish != expected {
+		n.Children = append(n.Children, Node{Label: "Sent by the team", Unit: Day, Value: date(a.Sent.Finish), Ref: a.Ref,
+			Detail: "the project is driven: its dates are the network's"})
+	}
+	if i >= len(p.Logic.Times) || p.Logic.Times[i].EarlyFinish == 0 {
+		if p.Logic.Fault != nil {
+			n.Children = append(n.Children, Node{Label: "By the network", Unit: Day, Value: unknown(p.Logic.Fault.Error())})
+		}
+		return n
+	}
+	x := p.Logic.Times[i]
+	net := Node{Label: "Finish by the network", Unit: Day, Value: date(x.EarlyFinish), Ref: a.Ref, Rule: "Forward pass from the day after the as-of date, as predecessors demand."}
+	if !x.Finished {
+		net.Detail = fmt.Sprintf("at the latest %s: total float %d, free float %d working days", x.LateFinish.Human(), x.TotalFloat, x.FreeFloat)
+		if x.Critical {
+			net.Detail += "; critical"
+		}
+	}
+	if ev.Chain != nil {
+		steps := ev.Chain(p, i)
+		for k := len(steps) - 2; k >= 0; k-- {
+			net.Children = append(net.Children, stepNode(p, steps[k]))
+		}
+	}
+	n.Children = append(n.Children, net)
+	return n
 }

@@ -52,13 +52,16 @@ type Project struct {
 	Info
 	Account    cost.Account
 	Activities []schedule.Activity
+	Logic      schedule.Logic // what the network says
+	Sent       []fact.Ref     // the rows of the dependencies that it sent
 	Outlook    schedule.Outlook
 	Events     []schedule.Event
 	Declared   *Declared // nil where nothing was declared
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
-	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
+	asOf       calendar.Date
+	weight     money.Amount // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
@@ -75,7 +78,7 @@ func pick(values []Value, key string) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf = env.AsOf
+	opt.AsOf, p.asOf = env.AsOf, env.AsOf
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))

@@ -89,9 +89,9 @@ func rolled(i int, members []*Project, env Env) Value {
 		switch n := p.Values[i].N; d.Rollup {
 		case Sum:
 			v.N += n
-		case Earliest:
+		case Earliest, Least:
 			v.N = min(v.N, n)
-		case Latest:
+		case Latest, Most:
 			v.N = max(v.N, n)
 		}
 	}

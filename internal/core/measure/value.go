@@ -13,7 +13,7 @@ import (
 // Unit says what a value counts and how it is written.
 type Unit uint8
 
-// The units. Share is a ratio read as a percentage.
+// The units. Share is a ratio read as a percentage, Index one read as a number about 1.
 const (
 	Money Unit = iota
 	Share
@@ -21,17 +21,18 @@ const (
 	Day
 	Count
 	Health
+	Index
 )
 
 func (u Unit) String() string {
-	return [...]string{"money", "share", "working days", "date", "count", "status"}[u]
+	return [...]string{"money", "share", "working days", "date", "count", "status", "index"}[u]
 }
 
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
 type Value struct {
 	Known  bool
 	N      int64   // minor units, working days, a calendar.Date, a count or a health.Status
-	Ratio  float64 // of a Share
+	Ratio  float64 // of a Share or an Index
 	Reason string  // why it is not known
 	Note   string  // what a reader must know of a known value
 }
@@ -53,7 +54,7 @@ func (v Value) Text(u Unit, c money.Currency) string {
 	switch u {
 	case Money:
 		return v.Amount().Text(c)
-	case Share:
+	case Share, Index:
 		s := strconv.FormatFloat(v.Ratio, 'f', 6, 64)
 		if s == "-0.000000" {
 			return "0.000000"
@@ -77,6 +78,8 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return v.Amount().Human(c)
 	case Share:
 		return health.Percent(v.Ratio)
+	case Index:
+		return strings.Replace(strconv.FormatFloat(v.Ratio, 'f', 2, 64), "-", "−", 1)
 	case Days:
 		return Signed(v.N)
 	case Day:
@@ -100,7 +103,7 @@ func Signed(n int64) string {
 
 // Compare orders two known values of the measure.
 func (d *Definition) Compare(a, b Value) int {
-	if d.Unit == Share {
+	if d.Unit == Share || d.Unit == Index {
 		return cmp.Compare(a.Ratio, b.Ratio)
 	}
 	return cmp.Compare(a.N, b.N)

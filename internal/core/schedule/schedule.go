@@ -1,7 +1,8 @@
-// Package schedule dates projects and their milestones as of a day: baseline against expected finish, in working days.
+// Package schedule dates projects and their milestones as of a day: baseline against expected finish, in working days, and the
+// network of their activities by the critical path method (activity on node, four link types, lags, calendars, across projects).
 //
-// It takes the dates that a project's team sent. The computed network stands beside them and is not part of this package
-// yet, so a project meant to be driven by it is dated by what was sent, too.
+// A reported project stands by the dates that its team sent, with those of the network beside them; a driven one by the
+// network's. Points in time are boundaries between days, named by the day that follows.
 package schedule
 
 import (
@@ -40,10 +41,12 @@ type Activity struct {
 	Kind                          Kind
 	Level                         Level
 	BaselineStart, BaselineFinish calendar.Date
-	Start, Finish                 calendar.Date // as expected by the team
+	Start, Finish                 calendar.Date // as expected: by the team, or by the network in a driven project
+	Sent                          Span          // what the team of a driven project expected, both as days
 	ActualStart, ActualFinish     calendar.Date
 	Duration, Remaining           fact.Int           // working days
 	Percent                       fact.Int           // hundredths of a percent
+	NotBefore, NotAfter           calendar.Date      // earliest start, latest finish
 	Calendar                      *calendar.Calendar // nil for the organisation's
 	Ref                           fact.Ref
 }
@@ -69,6 +72,9 @@ func (a *Activity) Expected(org *calendar.Calendar) calendar.Date {
 func (a *Activity) Done(asOf calendar.Date) bool {
 	return a.ActualFinish != 0 && a.ActualFinish <= asOf
 }
+
+// On is the calendar that the activity is worked on.
+func (a *Activity) On(org *calendar.Calendar) *calendar.Calendar { return a.days(org) }
 
 func (a *Activity) days(org *calendar.Calendar) *calendar.Calendar {
 	if a.Calendar != nil {
@@ -230,3 +236,18 @@ func plural(n int64) string {
 	}
 	return "days"
 }
+
+func (l Level) String() string { return [...]string{"project", "programme", "portfolio"}[l] }
+
+// ParseLevel reads a level; the second result is false for any other text.
+func ParseLevel(s string) (Level, bool) {
+	for l := ProjectLevel; l <= PortfolioLevel; l++ {
+		if l.String() == s {
+			return l, true
+		}
+	}
+	return 0, false
+}
+
+// EventOf is where one milestone stands; its index is 0.
+func EventOf(a *Activity, org *calendar.Calendar, opt Options) Event { return event(a, 0, org, opt) }

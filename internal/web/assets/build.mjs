@@ -68,6 +68,7 @@ empty(dist);
 const style = sass.compile(join(here, "scss/turret.scss"), {
   loadPaths: [modules],
   style: "compressed",
+  charset: false, // a byte-order mark behind the fonts would spoil the first rule
   quietDeps: true,
   silenceDeprecations: ["import", "global-builtin", "color-functions", "mixed-decls"],
 });

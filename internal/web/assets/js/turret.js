@@ -5,6 +5,9 @@ import { attachTheme } from "./theme-switch.js";
 import { attachControls } from "./controls.js";
 import { attachDrop } from "./drop.js";
 import { attachSheet } from "./sheet.js";
+import { attachTimeline } from "./timeline.js";
+import { attachPlan } from "./plan.js";
+import { attachSort } from "./sort.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -13,3 +16,6 @@ attachKeyboard();
 attachControls();
 attachDrop();
 attachSheet();
+attachTimeline();
+attachPlan();
+attachSort();

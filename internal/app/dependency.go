@@ -1,0 +1,206 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+)
+
+// Agreement is what giver and taker of a dependency between projects settled: the day promised, and whether both agree.
+type Agreement struct {
+	Giver, From, Taker, To string
+	Promised               calendar.Date // 0 where no other day than the plan's is promised
+	Agreed                 bool
+	Note, Who              string
+	At                     time.Time
+}
+
+// Deal is a dependency between projects as the register lists it.
+type Deal struct {
+	Tie
+	Agreement *Agreement // nil where nothing was settled
+	Due       calendar.Date
+	Slack     int // working days from the day promised to the day needed; negative is strain
+}
+
+// Strained says whether what is promised comes too late for the taker.
+func (d *Deal) Strained() bool { return d.Known && !d.Settled && d.Slack < 0 }
+
+// State is the deal in a word.
+func (d *Deal) State() string {
+	switch {
+	case d.Settled:
+		return "given"
+	case !d.Known:
+		return "without dates"
+	case d.Strained():
+		return "under strain"
+	case d.Agreement != nil && d.Agreement.Agreed:
+		return "agreed"
+	}
+	return "not agreed"
+}
+
+// DealStates are the values of State.
+func DealStates() []string {
+	return []string{"under strain", "not agreed", "agreed", "without dates", "given"}
+}
+
+// Dependencies lists the dependencies between projects that touch a scope, those under strain first, then by the day needed.
+func (o *Office) Dependencies(ctx context.Context, a *Assessment, s *Scope) ([]Deal, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	settled, err := o.store.Agreements(ctx)
+	if err != nil {
+		return nil, err
+	}
+	by := map[[4]string]*Agreement{}
+	for i := range settled {
+		x := &settled[i]
+		by[[4]string{x.Giver, x.From, x.Taker, x.To}] = x
+	}
+	in := map[string]bool{}
+	for _, p := range s.Projects {
+		in[p.Code] = true
+	}
+	var list []Deal
+	for _, t := range a.Ties(func(d *schedule.Dependency) bool { return d.Crosses() && (in[d.FromCode] || in[d.ToCode]) }) {
+		d := Deal{Tie: t, Agreement: by[[4]string{t.FromCode, t.Dependency.From, t.ToCode, t.Dependency.To}], Due: t.Promised, Slack: t.Room}
+		if x := d.Agreement; x != nil && x.Promised != 0 && t.Known && !t.Settled {
+			c := a.Plan.Tasks[t.Link.To].Calendar
+			d.Due, d.Slack = x.Promised, c.Between(x.Promised, t.NeedBy)
+		}
+		list = append(list, d)
+	}
+	slices.SortStableFunc(list, func(x, y Deal) int {
+		if x.Settled != y.Settled {
+			return map[bool]int{true: 1, false: -1}[x.Settled]
+		}
+		if x.Strained() != y.Strained() {
+			return map[bool]int{true: -1, false: 1}[x.Strained()]
+		}
+		return cmp.Compare(x.NeedBy, y.NeedBy)
+	})
+	return list, nil
+}
+
+// Deal finds a dependency between projects by the row that it was sent in; one of which the one who asks sees no end is an error
+// wrapping ErrNotFound.
+func (a *Assessment) Deal(load int64, row int32) (Agreement, error) {
+	ref := fact.Ref{Load: load, Row: row}
+	found := a.Ties(func(d *schedule.Dependency) bool { return d.Ref == ref && d.Crosses() })
+	if len(found) == 0 {
+		return Agreement{}, fmt.Errorf("dependency of load %d, row %d: %w", ref.Load, ref.Row, ErrNotFound)
+	}
+	d := &found[0].Dependency
+	return Agreement{Giver: d.FromCode, From: d.From, Taker: d.ToCode, To: d.To}, nil
+}
+
+// Agree keeps what was settled about a dependency. Only who may send for the giver or the taker may.
+func (o *Office) Agree(ctx context.Context, a *Assessment, x Agreement) error {
+	var err error
+	for i, code := range []string{x.Giver, x.Taker} {
+		if err = o.mayEdit(ctx, Links, code); err == nil {
+			break
+		} else if i == 1 {
+			return err
+		}
+	}
+	found := a.Ties(func(d *schedule.Dependency) bool {
+		return d.FromCode == x.Giver && d.From == x.From && d.ToCode == x.Taker && d.To == x.To && d.Crosses()
+	})
+	if len(found) == 0 {
+		return fmt.Errorf("dependency of %s %s on %s %s: %w", Clip(x.Taker, 40), Clip(x.To, 40), Clip(x.Giver, 40), Clip(x.From, 40), ErrNotFound)
+	}
+	if x.Note = strings.TrimSpace(x.Note); len(x.Note) > 1000 {
+		return &FieldError{"note", x.Note, "up to 1,000 characters"}
+	}
+	x.Who, x.At = ActorOf(ctx).Name, o.now()
+	after := fmt.Sprintf("promised %s, agreed: %s, %s", cmp.Or(dayText(x.Promised), "as planned"), yes(x.Agreed), x.Note)
+	return o.store.SaveAgreement(ctx, x, o.note(ctx, "agree on a dependency", x.Giver+" "+x.From+" → "+x.Taker+" "+x.To, "", after))
+}
+
+// DealMatrix counts dependencies by who gives and who takes.
+type DealMatrix struct {
+	Names []string // of givers and takers alike
+	Cells [][]DealCell
+}
+
+// DealCell is one giver with one taker.
+type DealCell struct{ All, Open, Strained int }
+
+// Parties and programmes are what a matrix can be by.
+const (
+	ByProgramme = "programme"
+	ByParty     = "party"
+)
+
+func (c *DealCell) count(d *Deal) {
+	c.All++
+	if !d.Settled {
+		c.Open++
+	}
+	if d.Strained() {
+		c.Strained++
+	}
+}
+
+// CountDeals counts all of a list.
+func CountDeals(list []Deal) DealCell {
+	var c DealCell
+	for i := range list {
+		c.count(&list[i])
+	}
+	return c
+}
+
+// GiverOf is who gives, by programme or by party.
+func (a *Assessment) GiverOf(d *Deal, by string) string { return a.side(d.Giver, d.From, by) }
+
+// TakerOf is who takes, by programme or by party.
+func (a *Assessment) TakerOf(d *Deal, by string) string { return a.side(d.Taker, d.To, by) }
+
+// side names one end of a dependency; a project that the one who asks does not see has no name.
+func (a *Assessment) side(p *measure.Project, x *schedule.Activity, by string) string {
+	switch n := a.Programme(p); {
+	case a.byCode[p.Code] == nil:
+		return "another project"
+	case by == ByParty:
+		return cmp.Or(x.Party, p.Lead, "nobody named")
+	case n != nil:
+		return n.Name
+	}
+	return "no programme"
+}
+
+// DealMatrix sets givers against takers: by programme, or by the party that does the work, else the project's lead.
+func (a *Assessment) DealMatrix(list []Deal, by string) *DealMatrix {
+	at := map[string]int{}
+	m := &DealMatrix{}
+	for _, d := range list {
+		for _, n := range []string{a.GiverOf(&d, by), a.TakerOf(&d, by)} {
+			if _, ok := at[n]; !ok {
+				at[n] = 0
+				m.Names = append(m.Names, n)
+			}
+		}
+	}
+	slices.Sort(m.Names)
+	for i, n := range m.Names {
+		at[n] = i
+		m.Cells = append(m.Cells, make([]DealCell, len(m.Names)))
+	}
+	for _, d := range list {
+		m.Cells[at[a.GiverOf(&d, by)]][at[a.TakerOf(&d, by)]].count(&d)
+	}
+	return m
+}

@@ -1,0 +1,382 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+)
+
+// network reads the dependencies, runs the network over every project that was read, and gives each what it says of it; driven
+// projects take its dates.
+func (a *Assessment) network(ctx context.Context, s Reading, only []int64) error {
+	a.all = a.Projects
+	links, err := a.dependencies(ctx, s, only)
+	if err != nil {
+		return err
+	}
+	a.Plan = schedule.NewPlan(a.sheets(), links, a.Env.Calendar, a.Env.AsOf, schedule.Computed)
+	a.Network = a.Plan.Run()
+	for i, l := range a.Plan.Logic(a.Network, a.placeName) {
+		p := a.Projects[i]
+		p.Logic = l
+		if p.Driven && l.Fault == nil {
+			schedule.Drive(p.Activities, l.Times)
+		}
+	}
+	return nil
+}
+
+func (a *Assessment) sheets() []schedule.Sheet {
+	list := make([]schedule.Sheet, len(a.all))
+	for i, p := range a.all {
+		list[i] = schedule.Sheet{Activities: p.Activities, PlannedStart: p.PlannedStart, Required: p.RequiredFinish, Driven: p.Driven}
+	}
+	return list
+}
+
+func (a *Assessment) dependencies(ctx context.Context, s Reading, only []int64) ([]schedule.Dependency, error) {
+	at := make(map[string]int32, len(a.Projects))
+	for i, p := range a.Projects {
+		at[p.Code] = int32(i)
+	}
+	find := func(code string, own int32) int32 {
+		if code == "" {
+			return own
+		}
+		if i, ok := at[code]; ok {
+			return i
+		}
+		return -1
+	}
+	slots := newSlots(a.Projects)
+	var list []schedule.Dependency
+	return list, s.Links(ctx, only, false, func(project int64, l *LinkFact) {
+		if own, ok := slots.of(project); ok {
+			code := a.Projects[own].Code
+			a.Projects[own].Sent = append(a.Projects[own].Sent, l.Ref)
+			list = append(list, schedule.Dependency{FromProject: find(l.FromProject, own), ToProject: find(l.ToProject, own),
+				FromCode: cmp.Or(l.FromProject, code), ToCode: cmp.Or(l.ToProject, code),
+				From: l.From, To: l.To, Type: l.Type, Lag: l.Lag, Ref: l.Ref})
+		}
+	})
+}
+
+func (a *Assessment) placeName(at schedule.Place) string {
+	p := a.all[at.Project]
+	return p.Code + " " + p.Activities[at.Activity].Code
+}
+
+// joined adds to some projects all those that hang together with them by dependencies, since the network dates them together.
+func joined(ctx context.Context, s Reading, m *Masters, only []int64) ([]int64, error) {
+	if only == nil {
+		return nil, nil
+	}
+	ids := make(map[string]int64, len(m.Projects))
+	for _, p := range m.Projects {
+		ids[p.Code] = p.ID
+	}
+	next := map[int64][]int64{}
+	err := s.Links(ctx, nil, true, func(project int64, l *LinkFact) {
+		for _, code := range []string{l.FromProject, l.ToProject} {
+			if other, ok := ids[code]; ok {
+				next[project] = append(next[project], other)
+				next[other] = append(next[other], project)
+			}
+		}
+	})
+	seen := map[int64]bool{}
+	list := []int64{}
+	var add func(id int64)
+	add = func(id int64) {
+		if !seen[id] {
+			seen[id] = true
+			list = append(list, id)
+			for _, other := range next[id] {
+				add(other)
+			}
+		}
+	}
+	for _, id := range only {
+		add(id)
+	}
+	return list, err
+}
+
+// standing puts the network together from the dates by which projects stand, for rehearsals and changes of plans. It holds the
+// projects of the indexes and all that hang together with them by dependencies, those given besides included; the others have no
+// activities in it.
+func (a *Assessment) standing(roots []int, besides []schedule.Dependency) *schedule.Plan {
+	links := slices.Concat(a.Plan.Dependencies, a.Plan.Missing)
+	next := map[int32][]int32{}
+	for _, list := range [][]schedule.Dependency{links, besides} {
+		for i := range list {
+			if d := &list[i]; d.FromProject >= 0 && d.ToProject >= 0 && d.FromProject != d.ToProject {
+				next[d.FromProject] = append(next[d.FromProject], d.ToProject)
+				next[d.ToProject] = append(next[d.ToProject], d.FromProject)
+			}
+		}
+	}
+	in := make([]bool, len(a.all))
+	var reach func(i int32)
+	reach = func(i int32) {
+		if i < 0 || in[i] {
+			return
+		}
+		in[i] = true
+		for _, other := range next[i] {
+			reach(other)
+		}
+	}
+	for _, i := range roots {
+		reach(int32(i))
+	}
+	sheets := a.sheets()
+	for i := range sheets {
+		if !in[i] {
+			sheets[i].Activities = nil
+		}
+	}
+	links = slices.DeleteFunc(links, func(d schedule.Dependency) bool {
+		return !(d.FromProject >= 0 && in[d.FromProject] || d.ToProject >= 0 && in[d.ToProject])
+	})
+	return schedule.NewPlan(sheets, links, a.Env.Calendar, a.Env.AsOf, schedule.Standing)
+}
+
+// Tie is a dependency of the plan with both its ends.
+type Tie struct {
+	schedule.Dependency
+	Link           *schedule.Link
+	Giver, Taker   *measure.Project
+	From, To       *schedule.Activity
+	NeedBy         calendar.Date // the last day on which the giver does not move the taker
+	Promised       calendar.Date // the giver's expected day
+	Room           int           // working days of the taker's calendar; negative is strain
+	Settled, Known bool          // the giver's end has happened; both ends have dates
+	Hidden         bool          // an end lies in a project that the one who asks does not see
+}
+
+// Strained says whether the giver is expected too late for the taker.
+func (t *Tie) Strained() bool { return t.Known && !t.Settled && t.Room < 0 }
+
+// Ties lists the dependencies of the plan that pick takes, with their room by the dates in force. Those of which the one who asks
+// sees neither end are not among them.
+func (a *Assessment) Ties(pick func(*schedule.Dependency) bool) []Tie {
+	var list []Tie
+	for i := range a.Plan.Dependencies {
+		d := &a.Plan.Dependencies[i]
+		giver, taker := a.Sees(int(d.FromProject)), a.Sees(int(d.ToProject))
+		if (giver || taker) && pick(d) {
+			t := a.tie(i)
+			t.Hidden = !giver || !taker
+			list = append(list, t)
+		}
+	}
+	return list
+}
+
+// Sees says whether the one who asks sees the project of the plan with this index.
+func (a *Assessment) Sees(project int) bool { return a.byCode[a.all[project].Code] != nil }
+
+// Index is the place of a project in the plan, -1 where it is not there.
+func (a *Assessment) Index(code string) int {
+	for i, p := range a.all {
+		if p.Code == code {
+			return i
+		}
+	}
+	return -1
+}
+
+// Of is the project of the plan with this index.
+func (a *Assessment) Of(project int32) *measure.Project { return a.all[project] }
+
+func (a *Assessment) tie(i int) Tie {
+	link := &a.Plan.Graph.Links[i]
+	return a.tied(a.Plan, i, a.Plan.Activity(link.From), a.Plan.Activity(link.To))
+}
+
+// tied is a dependency of a plan with its ends as they are to be seen.
+func (a *Assessment) tied(plan *schedule.Plan, i int, before, after *schedule.Activity) Tie {
+	d, link := plan.Dependencies[i], &plan.Graph.Links[i]
+	t := Tie{Dependency: d, Link: link, Giver: a.all[d.FromProject], Taker: a.all[d.ToProject], From: before, To: after}
+	org := a.Env.Calendar
+	start := func(x *schedule.Activity) calendar.Date {
+		if x.ActualStart != 0 {
+			return x.ActualStart
+		}
+		return x.Start
+	}
+	from := schedule.SpanOf(start(t.From), t.From.Expected(org), t.From.Days(org) == 0)
+	to := schedule.SpanOf(start(t.To), t.To.Expected(org), t.To.Days(org) == 0)
+	t.Promised = from.Finish - 1
+	if link.Type == schedule.StartStart || link.Type == schedule.StartFinish {
+		t.Promised = from.Start
+	}
+	t.Settled = t.From.Done(a.Env.AsOf)
+	if t.Known = t.From.Expected(org) != 0 && t.To.Expected(org) != 0; t.Known {
+		c := plan.Tasks[link.To].Calendar
+		t.Room, t.NeedBy = schedule.Room(link, from, to, c), schedule.NeedBy(link, to, c)
+	}
+	return t
+}
+
+// Chain follows the links that drive an activity of a project back to where nothing does. Of projects that the one who asks does
+// not see it tells no more than that the chain comes from there.
+func (a *Assessment) Chain(p *measure.Project, activity int) []measure.Step {
+	return a.chain(a.Plan, a.Network, a.Plan.Task(a.Index(p.Code), activity))
+}
+
+func (a *Assessment) chain(plan *schedule.Plan, n *schedule.Network, t int32) []measure.Step {
+	if t < 0 {
+		return nil
+	}
+	tasks := n.Chain(t)
+	list := make([]measure.Step, len(tasks))
+	for i, t := range tasks {
+		at := plan.Place(t)
+		s := measure.Step{Project: a.all[at.Project].Code, Activity: plan.Activity(t), Times: n.Times[t]}
+		if !a.Sees(int(at.Project)) {
+			s.Project, s.Activity = "another project", &schedule.Activity{Name: "not in your scope"}
+		}
+		if i+1 < len(tasks) {
+			s.Link = &plan.Dependencies[n.Times[tasks[i+1]].Driver]
+		}
+		list[i] = s
+	}
+	return list
+}
+
+// MissingLink is a dependency left out of the network: an end is not there, or is a summary.
+type MissingLink struct {
+	schedule.Dependency
+	Project string // that sent it
+	Lacks   string // the end that is not there
+}
+
+// MissingLinks lists the dependencies left out, for the projects that the one who asks sees.
+func (a *Assessment) MissingLinks() []MissingLink {
+	var list []MissingLink
+	for _, d := range a.Plan.Missing {
+		m := MissingLink{Dependency: d, Lacks: d.From}
+		if d.ToProject >= 0 {
+			m.Project = a.all[d.ToProject].Code
+		}
+		if d.FromProject >= 0 {
+			if a.lookup(d.FromProject, d.From) {
+				m.Lacks = d.To
+			}
+			if m.Project == "" {
+				m.Project = a.all[d.FromProject].Code
+			}
+		}
+		if a.byCode[m.Project] != nil {
+			list = append(list, m)
+		}
+	}
+	return list
+}
+
+func (a *Assessment) lookup(project int32, code string) bool {
+	for i := range a.all[project].Activities {
+		if x := &a.all[project].Activities[i]; x.Code == code {
+			return x.Kind != schedule.Summary
+		}
+	}
+	return false
+}
+
+// rounds reports the links of files that close a cycle, with those that stand already.
+func (g *gatherer) rounds(ctx context.Context, view Reading, m *Masters, files []*File) error {
+	replaced, any := map[string]bool{}, false
+	for _, f := range files {
+		if f.Kind == Links {
+			any = true
+			for _, p := range f.ProjectsOf() {
+				replaced[p] = true
+			}
+		}
+	}
+	if !any {
+		return nil
+	}
+	n := &naming{ids: map[[2]string]int32{}}
+	codes := make(map[int64]string, len(m.Projects))
+	for _, p := range m.Projects {
+		codes[p.ID] = p.Code
+	}
+	type sent struct {
+		file *File
+		row  int32
+		to   string
+	}
+	var from []sent
+	for _, f := range files {
+		for i := range f.Links {
+			l := &f.Links[i]
+			n.link(l.Project, l.FromProject, l.From, l.ToProject, l.To)
+			from = append(from, sent{f, l.Row, l.To})
+		}
+	}
+	err := view.Links(ctx, nil, false, func(project int64, l *LinkFact) {
+		if code := codes[project]; !replaced[code] {
+			n.link(code, l.FromProject, l.From, l.ToProject, l.To)
+		}
+	})
+	if err != nil {
+		return err
+	}
+	for _, cycle := range schedule.NewGraph(len(n.names), n.links).Cycles {
+		var names schedule.CycleError
+		for _, t := range cycle {
+			names = append(names, n.names[t])
+		}
+		if at := n.closing(cycle, len(from)); at >= 0 {
+			g.file = from[at].file
+			g.fail(from[at].row, "to", from[at].to, "links that do not go round; "+names.Error())
+		}
+	}
+	return nil
+}
+
+// naming gives activities of any project whole numbers.
+type naming struct {
+	ids   map[[2]string]int32
+	names []string
+	links []schedule.Link
+}
+
+func (n *naming) id(project, code string) int32 {
+	key := [2]string{project, code}
+	id, ok := n.ids[key]
+	if !ok {
+		id = int32(len(n.names))
+		n.ids[key] = id
+		n.names = append(n.names, project+" "+code)
+	}
+	return id
+}
+
+func (n *naming) link(project, fromProject, from, toProject, to string) {
+	if fromProject == "" {
+		fromProject = project
+	}
+	if toProject == "" {
+		toProject = project
+	}
+	n.links = append(n.links, schedule.Link{From: n.id(fromProject, from), To: n.id(toProject, to)})
+}
+
+// closing is the last of the first sent links that lies on a cycle, -1 where none does.
+func (n *naming) closing(cycle []int32, sent int) int {
+	for i := sent - 1; i >= 0; i-- {
+		at := slices.Index(cycle, n.links[i].From)
+		if at >= 0 && cycle[(at+1)%len(cycle)] == n.links[i].To {
+			return i
+		}
+	}
+	return -1
+}

@@ -1,0 +1,125 @@
+package chart
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/schedule"
+	"turret/internal/scene"
+)
+
+var oct = calendar.On(2026, 10, 1)
+
+func options() TimelineOptions {
+	// A month of 31 days over 310 pixels beside 100 of names: ten pixels a day.
+	return TimelineOptions{W: 410, Names: 100, From: oct, To: oct + 30, AsOf: calendar.On(2026, 10, 31), Calendar: calendar.Standard}
+}
+
+// busy is a timeline with all that one can have.
+func busy() *scene.Scene {
+	rows := []TimelineRow{{Name: "Group", Heading: true},
+		{Name: `<i>"P"`, Tall: true, Bar: schedule.Bar{Start: oct, Finish: oct + 19, BaselineStart: oct, BaselineFinish: oct + 14, Done: 0.5}, Critical: true,
+			Flags: []TimelineFlag{{Date: oct + 19, Baseline: oct + 14, Label: "Open", Status: health.Act}, {Date: oct + 3, Label: "Done", Done: true, Status: health.OnTrack}}},
+		{Name: "Work", Bar: schedule.Bar{Start: oct + 20, Finish: oct + 24}, Was: schedule.Bar{Start: oct + 18, Finish: oct + 22}}}
+	return Timeline("A <timeline>", rows, []TimelineTie{{FromRow: 1, ToRow: 2, From: oct + 19, To: oct + 20, Strained: true, Title: "waits"}}, options())
+}
+
+func creepers() []SlipLine {
+	var list []SlipLine
+	for i := range 8 {
+		l := SlipLine{Name: fmt.Sprintf("A milestone with a name, number %d", i), Status: health.Watch, Days: 20, Href: "/x"}
+		for m := range calendar.Month(6) {
+			l.Points = append(l.Points, SlipPoint{Period: env.AsOf.Month() - 5 + m, Date: env.AsOf + calendar.Date(40+i) + calendar.Date(8*m)})
+		}
+		list = append(list, l)
+	}
+	return list
+}
+
+// rects are the rectangles of a class: x, y, width and height.
+func rects(s *scene.Scene, class string) (list [][]float64) {
+	for _, i := range s.Items {
+		if i.Kind == scene.Rect && i.Class == class {
+			list = append(list, i.Points)
+		}
+	}
+	return list
+}
+
+func TestBarsLieAtTheirDays(t *testing.T) {
+	s := busy()
+	// Twenty days from the 1st on, half of them done.
+	done, left := rects(s, "work-done"), rects(s, "work-left")
+	require.Len(t, done, 1)
+	require.Len(t, left, 2)
+	assert.InDeltaSlice(t, []float64{100, 100}, []float64{done[0][0], done[0][2]}, 1e-9)
+	assert.InDeltaSlice(t, []float64{200, 100}, []float64{left[0][0], left[0][2]}, 1e-9)
+	assert.InDeltaSlice(t, []float64{300, 50}, []float64{left[1][0], left[1][2]}, 1e-9, "five days from the 21st on")
+	assert.InDeltaSlice(t, []float64{100, 150}, []float64{rects(s, "baseline")[0][0], rects(s, "baseline")[0][2]}, 1e-9)
+	assert.InDelta(t, 280, rects(s, "ghost")[0][0], 1e-9, "the older version began on the 19th")
+	assert.Len(t, rects(s, "idle"), 9, "the nine days of weekends in October 2026")
+	var staff, tick []float64
+	for _, i := range s.Items {
+		if i.Kind == scene.Line && i.Class == "act" && i.Points[0] == i.Points[2] {
+			staff = i.Points
+		}
+		if i.Kind == scene.Line && i.Class == "tick" {
+			tick = i.Points
+		}
+	}
+	assert.InDelta(t, 300, staff[0], 1e-9, "a milestone stands at the end of its day")
+	assert.InDelta(t, 250, tick[0], 1e-9)
+	assert.Contains(t, s.SVG(), `class="tie strain"`)
+}
+
+func TestWhatLiesBeyondIsCutOff(t *testing.T) {
+	opt := options()
+	opt.From, opt.To = oct+10, oct+15
+	rows := []TimelineRow{{Name: "P", Tall: true, Bar: schedule.Bar{Start: oct - 400, Finish: oct + 400, Done: 0.9, BaselineStart: oct - 900, BaselineFinish: oct - 800},
+		Flags: []TimelineFlag{{Date: oct + 300, Label: "later"}, {Date: oct - 300, Label: "earlier"}}}}
+	s := Timeline("", rows, []TimelineTie{{FromRow: -1, ToRow: 0, From: oct, To: oct + 1}}, opt)
+	for _, i := range s.Items {
+		if i.Kind == scene.Rect {
+			assert.GreaterOrEqual(t, i.Points[0], 100-1e-9, i.Class)
+			assert.LessOrEqual(t, i.Points[0]+i.Points[2], 410+1e-9, i.Class)
+		}
+	}
+	assert.NotContains(t, s.SVG(), "later")
+	assert.Empty(t, rects(s, "baseline"))
+}
+
+// Dates that can only be wrong neither flatten the drawing nor make it endless.
+func TestAbsurdDatesAreKeptNear(t *testing.T) {
+	opt := options()
+	opt.From, opt.To = 0, 0
+	rows := []TimelineRow{{Name: "P", Bar: schedule.Bar{Start: calendar.On(1900, 1, 1), Finish: calendar.MaxDate}}}
+	svg := Timeline("", rows, nil, opt).SVG()
+	assert.Less(t, len(svg), 40_000)
+	lines := creepers()
+	lines[0].Points[5].Date = calendar.MaxDate
+	assert.Less(t, len(Slips(lines, env.AsOf, 1000, 400).SVG()), 60_000)
+	assert.Contains(t, Timeline("", nil, nil, opt).SVG(), "31 Oct 2026", "and nothing at all is drawn too")
+}
+
+func TestLabelsOfSlipsDoNotMeet(t *testing.T) {
+	list := labels(Slips(creepers(), env.AsOf, 1000, 400), "label")
+	require.NotEmpty(t, list)
+	for i := range list {
+		for j := range list[:i] {
+			assert.False(t, list[i].hits(list[j]), "label %d lies over %d", i, j)
+		}
+	}
+}
+
+func TestTextsOfTheTimelineAreEscapedAndCut(t *testing.T) {
+	rows := []TimelineRow{{Name: strings.Repeat("<script>", 40), Tall: true}}
+	svg := Timeline("", rows, nil, options()).SVG()
+	assert.NotContains(t, svg, "<script>")
+	assert.Contains(t, svg, "…")
+}

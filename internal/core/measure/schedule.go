@@ -1,0 +1,236 @@
+package measure
+
+import (
+	"fmt"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/schedule"
+)
+
+// Step is one activity of the chain that leads to another, with the link by which it drives the next, nil for the last.
+type Step struct {
+	Project  string
+	Activity *schedule.Activity
+	Times    schedule.Times
+	Link     *schedule.Dependency
+}
+
+// network says why there is nothing of the network to tell, empty where there is.
+func (p *Project) network() string {
+	switch {
+	case p.Outlook.Counted == 0:
+		return "no schedule"
+	case p.Logic.Fault != nil:
+		return p.Logic.Fault.Error()
+	}
+	return ""
+}
+
+func computedFinish(p *Project) Value {
+	if reason := p.network(); reason != "" {
+		return unknown(reason)
+	}
+	return dateOr(p.Logic.Finish, "no activity that can be dated")
+}
+
+func finishFloat(p *Project) Value {
+	switch reason := p.network(); {
+	case reason != "":
+		return unknown(reason)
+	case p.Logic.Last < 0:
+		return unknown("no activity that can be dated")
+	case len(p.Logic.Open) == 0:
+		return unknown("everything is finished")
+	}
+	return known(int64(p.Logic.Times[p.Logic.Last].TotalFloat))
+}
+
+func explainComputedFinish(p *Project, ev *Evidence) []Node {
+	if p.network() != "" || p.Logic.Last < 0 {
+		return nil
+	}
+	if ev.Chain == nil {
+		return activityNode(p, p.Logic.Last, "early finish", p.Logic.Finish)
+	}
+	var list []Node
+	steps := ev.Chain(p, p.Logic.Last)
+	for i := len(steps) - 1; i >= 0; i-- {
+		list = append(list, stepNode(p, steps[i]))
+	}
+	return list
+}
+
+func stepNode(p *Project, s Step) Node {
+	label := s.Activity.Code + " " + s.Activity.Name
+	if s.Project != p.Code {
+		label = s.Project + " " + label
+	}
+	n := Node{Label: label, Unit: Day, Value: dateOr(s.Times.EarlyFinish, "no date"), Ref: s.Activity.Ref,
+		Detail: fmt.Sprintf("%s to %s, total float %d", s.Times.EarlyStart.Human(), s.Times.EarlyFinish.Human(), s.Times.TotalFloat)}
+	if s.Link != nil {
+		n.Children = []Node{{Label: "Drives the one above: " + LinkText(s.Link), Unit: Day, Value: unknown("a link"), Ref: s.Link.Ref}}
+	}
+	return n
+}
+
+// LinkText writes a link's type and lag, such as "FS +3".
+func LinkText(d *schedule.Dependency) string {
+	if d.Lag == 0 {
+		return d.Type.String()
+	}
+	return d.Type.String() + " " + Signed(int64(d.Lag))
+}
+
+func openOnes(l *schedule.Logic) []int     { return l.Open }
+func criticalOnes(l *schedule.Logic) []int { return l.Critical }
+func looseOnes(l *schedule.Logic) []int    { return l.Loose }
+func hardOnes(l *schedule.Logic) []int     { return l.Hard }
+func slackOnes(l *schedule.Logic) []int    { return l.Slack }
+func longOnes(l *schedule.Logic) []int     { return l.Long }
+
+func leadLinks(l *schedule.Logic) []schedule.Dependency { return l.Leads }
+func lagLinks(l *schedule.Logic) []schedule.Dependency  { return l.Lags }
+
+func logicCount(of func(*schedule.Logic) []int) func(*Project) Value {
+	return func(p *Project) Value {
+		if reason := p.network(); reason != "" {
+			return unknown(reason)
+		}
+		return known(int64(len(of(&p.Logic))))
+	}
+}
+
+func explainLogic(of func(*schedule.Logic) []int) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for _, i := range of(&p.Logic) {
+			a, x := &p.Activities[i], p.Logic.Times[i]
+			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(x.EarlyFinish, "no date"), Ref: a.Ref,
+				Detail: fmt.Sprintf("computed %s to %s, total float %d", x.EarlyStart.Human(), x.EarlyFinish.Human(), x.TotalFloat)})
+		}
+		return list
+	}
+}
+
+func linkCount(of func(*schedule.Logic) []schedule.Dependency) func(*Project) Value {
+	return func(p *Project) Value {
+		if reason := p.network(); reason != "" {
+			return unknown(reason)
+		}
+		return known(int64(len(of(&p.Logic))))
+	}
+}
+
+func explainLinks(of func(*schedule.Logic) []schedule.Dependency) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for _, d := range of(&p.Logic) {
+			list = append(list, Node{Label: fmt.Sprintf("%s to %s, %s", d.From, d.To, LinkText(&d)), Unit: Count, Value: known(1), Ref: d.Ref})
+		}
+		return list
+	}
+}
+
+func finished(a *schedule.Activity, asOf calendar.Date) bool { return a.Done(asOf) }
+
+func promised(a *schedule.Activity, asOf calendar.Date) bool {
+	return a.BaselineFinish != 0 && a.BaselineFinish <= asOf
+}
+
+func startedLate(a *schedule.Activity, asOf calendar.Date) bool {
+	return a.BaselineStart != 0 && a.BaselineStart <= asOf && a.Kind == schedule.Work &&
+		(a.ActualStart == 0 || a.ActualStart > a.BaselineStart) && (a.ActualStart != 0 || a.ActualFinish == 0)
+}
+
+func finishedLate(a *schedule.Activity, asOf calendar.Date) bool {
+	return promised(a, asOf) && a.Kind == schedule.Work && (a.ActualFinish == 0 || a.ActualFinish > a.BaselineFinish)
+}
+
+type activityTest func(a *schedule.Activity, asOf calendar.Date) bool
+
+// where lists the activities, summaries aside, that pass a test.
+func (p *Project) where(test activityTest) []int {
+	var list []int
+	for i := range p.Activities {
+		if a := &p.Activities[i]; a.Kind != schedule.Summary && test(a, p.asOf) {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+func countWhere(test activityTest) func(*Project) Value {
+	return func(p *Project) Value {
+		if p.Outlook.Counted == 0 {
+			return unknown("no schedule")
+		}
+		return known(int64(len(p.where(test))))
+	}
+}
+
+func explainWhere(test activityTest) func(*Project, *Evidence) []Node {
+	return func(p *Project, ev *Evidence) []Node {
+		var list []Node
+		for _, i := range p.where(test) {
+			a := &p.Activities[i]
+			detail := "baseline " + a.BaselineFinish.Human()
+			if a.ActualFinish != 0 {
+				detail += ", finished " + a.ActualFinish.Human()
+			}
+			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(a.Expected(ev.Env.Calendar), "no date"), Ref: a.Ref,
+				Detail: detail})
+		}
+		return list
+	}
+}
+
+// ofLevel lists the milestones of a level in a state.
+func (p *Project) ofLevel(level schedule.Level, state schedule.State) []schedule.Event {
+	var list []schedule.Event
+	for _, e := range p.Events {
+		if e.State == state && p.Activities[e.Activity].Level == level {
+			list = append(list, e)
+		}
+	}
+	return list
+}
+
+func countLevel(level schedule.Level, state schedule.State) func(*Project) Value {
+	return func(p *Project) Value {
+		if p.Outlook.Counted == 0 {
+			return unknown("no schedule")
+		}
+		return known(int64(len(p.ofLevel(level, state))))
+	}
+}
+
+func explainLevel(level schedule.Level, state schedule.State) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node { return eventNodes(p, p.ofLevel(level, state)) }
+}
+
+// worst is the milestone to come with the largest deviation; false where none has one.
+func (p *Project) worst() (schedule.Event, bool) {
+	var best schedule.Event
+	for _, e := range p.Events {
+		if e.State != schedule.Done && e.State != schedule.DoneLate && e.Deviation.Given && (!best.Deviation.Given || e.Deviation.N > best.Deviation.N) {
+			best = e
+		}
+	}
+	return best, best.Deviation.Given
+}
+
+func longestSlip(p *Project) Value {
+	e, ok := p.worst()
+	if !ok {
+		return unknown("no milestone to come with a baseline and a date")
+	}
+	return known(e.Deviation.N)
+}
+
+func explainLongestSlip(p *Project, _ *Evidence) []Node {
+	e, ok := p.worst()
+	if !ok {
+		return nil
+	}
+	return eventNodes(p, []schedule.Event{e})
+}

@@ -1,0 +1,149 @@
+package web
+
+import (
+	"fmt"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+// Every day of a page of the calendar stands on it once, under its own weekday, whatever weekday the week begins with.
+func TestEveryDayStandsOncePerPage(t *testing.T) {
+	h := newHouse(t)
+	a, err := h.office.Assess(app.As(t.Context(), app.Operator("a test")), calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	r := &request{a: a, asOf: calendar.On(2026, 10, 31)}
+	rapid.Check(t, func(t *rapid.T) {
+		day := calendar.On(1, 2, 1) + calendar.Date(rapid.IntRange(0, 3_652_000).Draw(t, "day"))
+		begins := rapid.IntRange(0, 6).Draw(t, "first weekday")
+		view := rapid.SampledFrom([]string{"week", "month", "quarter"}).Draw(t, "view")
+		first, last, _ := diarySpan(view, day, begins)
+		if first > day || last < day {
+			t.Fatalf("%s is not on its own page of %s to %s", day, first, last)
+		}
+		if next, _, _ := diarySpan(view, last+1, begins); next != last+1 && last < calendar.MaxDate {
+			t.Fatalf("the page after %s begins on %s", last, next)
+		}
+		if _, end, _ := diarySpan(view, before(view, first), begins); end != first-1 && first > 7 {
+			t.Fatalf("the page before %s ends on %s", first, end)
+		}
+		seen := map[string]int{}
+		month := first.Month()
+		if view == "week" {
+			month = 0
+		}
+		stop := last
+		if view == "quarter" {
+			stop = month.Last()
+		}
+		for _, w := range r.diaryWeeks(nil, first, stop, month, begins, 5) {
+			if len(w.Days) != 7 {
+				t.Fatalf("a week of %d days", len(w.Days))
+			}
+			for i, d := range w.Days {
+				if d.Outside {
+					continue
+				}
+				seen[d.ISO]++
+				if x, _ := calendar.ParseDate(d.ISO); x.Weekday() != (begins+i)%7 {
+					t.Fatalf("%s stands under weekday %d", d.ISO, (begins+i)%7)
+				}
+			}
+		}
+		for d := first; d <= stop; d++ {
+			if seen[d.String()] != 1 {
+				t.Fatalf("%s stands %d times", d, seen[d.String()])
+			}
+		}
+	})
+}
+
+func TestTheCalendarPageShowsWhatIsAsked(t *testing.T) {
+	h := linked(t)
+	page := h.page("ana", "/timeline/calendar?day=2026-11-06")
+	assert.Contains(t, page, "A1 Gate")
+	assert.Contains(t, page, "November 2026")
+	assert.NotContains(t, h.page("ana", "/timeline/calendar?day=2026-11-06&kind=holiday"), "A1 Gate")
+	assert.NotContains(t, h.page("ana", "/timeline/calendar?day=2026-12-06"), "A1 Gate", "another month")
+	assert.Contains(t, h.page("ana", "/timeline/calendar?view=quarter&day=2026-12-06"), "A1 Gate")
+	assert.Contains(t, h.page("ana", "/timeline/calendar?view=week&day=2026-11-04"), "2 Nov 2026 to 8 Nov 2026")
+	for _, link := range regexp.MustCompile(`href="(/timeline/calendar[^"]*)"`).FindAllStringSubmatch(page, -1) {
+		status, _, _ := h.ask("ana", "GET", strings.ReplaceAll(link[1], "&amp;", "&"), nil)
+		assert.Equal(t, 200, status, link[1])
+	}
+}
+
+// A rehearsal by forms alone: supposed, kept, compared, put away; by another it cannot be put away.
+func TestRehearsalByForms(t *testing.T) {
+	h := linked(t)
+	status, _, head := h.ask("ana", "GET", "/timeline/rehearsal?add=1&activity=A1+W&shift=30&asof=2026-10-31", nil)
+	require.Equal(t, 303, status)
+	address := head.Get("Location")
+	page := h.page("ana", address)
+	assert.Contains(t, page, "later by 30 working days")
+	assert.Contains(t, page, "1 milestone or deliverable moves in 1 project.")
+	move := url.Values{"project": {"A1"}, "activity": {"W"}, "shift": {"30"}}.Encode()
+	keep := func(name string) int {
+		status, _, _ := h.ask("ana", "POST", "/timeline/rehearsal", url.Values{"_csrf": {h.token["ana"]}, "name": {name}, "move": {move}})
+		return status
+	}
+	assert.Equal(t, 422, keep(" "))
+	require.Equal(t, 303, keep("<b>late</b>"))
+	page = h.page("ana", address)
+	assert.Contains(t, page, "Kept as “&lt;b&gt;late&lt;/b&gt;”")
+	page = h.page("ana", "/timeline/rehearsal?with=1&move="+url.QueryEscape(url.Values{"project": {"B1"}, "activity": {"M"}, "shift": {"5"}}.Encode()))
+	assert.Contains(t, page, "“&lt;b&gt;late&lt;/b&gt;”")
+	assert.Contains(t, page, "hit from outside: A1 Alpha", "what waits for B1")
+	assert.NotContains(t, h.page("nar", "/timeline/rehearsal"), "&lt;b&gt;late", "its moves lie beyond her scope")
+	status, _, _ = h.ask("lea", "POST", "/timeline/rehearsal/1/end", url.Values{"_csrf": {h.token["lea"]}})
+	assert.Equal(t, 403, status)
+	status, _, _ = h.ask("ana", "POST", "/timeline/rehearsal/1/take", url.Values{"_csrf": {h.token["ana"]}, "project": {"A1"}, "reason": {"x"}})
+	assert.Equal(t, 422, status, "a reported plan is its team's")
+	status, _, _ = h.ask("ana", "POST", "/timeline/rehearsal/1/end", url.Values{"_csrf": {h.token["ana"]}})
+	assert.Equal(t, 303, status)
+	assert.Contains(t, h.page("ana", "/timeline/rehearsal"), "None yet.")
+}
+
+func TestBaselinesAndAgreementsByForms(t *testing.T) {
+	h := linked(t)
+	set := func(name, reason string) (int, string) {
+		status, body, _ := h.ask("lea", "POST", "/projects/A1/baseline", url.Values{"_csrf": {h.token["lea"]}, "name": {name}, "reason": {reason}, "change": {"C-1"}})
+		return status, body
+	}
+	status, body := set("First", "")
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, `value="First"`, "what was typed is still there")
+	status, _ = set("First", "agreed")
+	require.Equal(t, 303, status)
+	status, body = set("First", "again")
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "a name that no other baseline of the project has")
+	page := h.page("lea", "/projects/A1/versions")
+	for _, want := range []string{"First", "agreed", "C-1", "Lea"} {
+		assert.Contains(t, page, want)
+	}
+	mine := h.page("lea", "/timeline/dependencies")
+	deal := regexp.MustCompile(`name="deal" value="([^"]+)"`).FindStringSubmatch(mine)[1]
+	assert.NotContains(t, mine, "B1", "not even the code of what lies beyond")
+	assert.NotContains(t, mine, "Programme B", "nor who it belongs to")
+	agree := func(who, day string) int {
+		status, _, _ := h.ask(who, "POST", "/timeline/dependencies", url.Values{"_csrf": {h.token[who]}, "deal": {deal}, "promised": {day},
+			"agreed": {"yes"}, "note": {"by word"}, "back": {"/timeline/dependencies"}})
+		return status
+	}
+	assert.Equal(t, 422, agree("ana", "soon"))
+	assert.Equal(t, 403, agree("exe", "2026-11-30"))
+	assert.Equal(t, 303, agree("lea", "2026-11-30"), "the taker's lead has a say")
+	page = h.page("ana", "/timeline/dependencies")
+	assert.Contains(t, page, "30 Nov 2026")
+	assert.Contains(t, page, "by word")
+	assert.Contains(t, page, fmt.Sprintf("agreed, %s", "Lea"))
+}

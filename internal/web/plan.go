@@ -1,0 +1,246 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"html/template"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/chart"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+)
+
+type planPage struct {
+	Page     page
+	Title    string
+	Code     string
+	Driven   bool
+	Headline []spoken
+	Others   []link
+	Static   template.HTML
+	Data     string
+	Columns  []planColumn
+	Rows     [][]planCell
+	May      bool
+	Empty    string
+	Done     string
+}
+
+type planColumn struct{ Name, Head, Says string }
+
+type planCell struct {
+	Field, Value, Kind string
+	Choices            []string
+	Fixed              bool
+}
+
+// planFields are the columns of the plan's table, the code first.
+var planFields = []planColumn{{"code", "Code", ""}, {"name", "Name", ""},
+	{"predecessors", "Waits for", "P2.1, P2.2 SS +3, X-01/M4 −2: the activity before, of another project behind its code and a stroke; then FS, SS, FF or SF (FS where none stands) and the lag in working days"},
+	{"start", "Start", "as expected"}, {"finish", "Finish", "as expected"},
+	{"duration", "Days", "working days"}, {"remaining", "Left", "working days left"}, {"percent_complete", "%", "complete"}, {"actual_start", "Began", ""},
+	{"actual_finish", "Ended", ""}, {"not_before", "Not before", "earliest start"}, {"not_after", "Not after", "latest finish"}}
+
+func (s *Server) plan(c fiber.Ctx) error {
+	r, p, err := s.ofProject(c)
+	if err != nil {
+		return err
+	}
+	v := planPage{Page: r.page("Plan of "+p.Code+" "+p.Name, "Timeline"), Title: p.Name, Code: p.Code, Driven: p.Driven,
+		Others: []link{{"‹ " + p.Code, r.project(p.Code)}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}}
+	r.path(&v.Page, p)
+	v.Headline = r.planSentence(p)
+	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	if err != nil {
+		return err
+	}
+	v.May = slices.Contains(kinds, app.Activities) && slices.Contains(kinds, app.Links)
+	if r.query.Get("saved") != "" {
+		v.Done = "Saved as a revision. What stood before is under Versions and baselines."
+	}
+	if len(p.Activities) == 0 {
+		v.Empty = "This project has no schedule yet. It comes with the file activities, or is begun in the table."
+	}
+	rows := chart.ActivityRows(r.a.Env, p.Activities[:min(len(p.Activities), 200)], func(i int) bool { return r.critical(p, i) }, nil)
+	v.Static = template.HTML(chart.Timeline("Plan of "+p.Name, rows, nil, chart.TimelineOptions{W: stripWidth, Names: 260, AsOf: r.asOf, Calendar: r.a.Env.Calendar}).SVG()) //nolint:gosec // the scene escapes texts
+	v.Data = projectPath(p.Code) + "/plan/answer"
+	v.Columns = planFields
+	return r.render("plan", &v.Page, &v)
+}
+
+func (r *request) critical(p *measure.Project, i int) bool {
+	return i < len(p.Logic.Times) && p.Logic.Times[i].Critical && !p.Logic.Times[i].Finished
+}
+
+func (r *request) planSentence(p *measure.Project) []spoken {
+	if p.Outlook.Counted == 0 {
+		return []spoken{{Text: p.Name + " has no schedule yet."}}
+	}
+	trace := func(key, text string) spoken {
+		return spoken{Text: text, Href: r.project(p.Code, "trace", key), Trace: key}
+	}
+	list := []spoken{{Text: p.Name + " ends on "}, trace("expected_finish", p.Value("expected_finish").Human(measure.Day, ""))}
+	if v := p.Value("finish_deviation"); v.Known {
+		list = append(list, spoken{Text: ", "}, trace("finish_deviation", schedule.Lateness(v.N)))
+	}
+	if v := p.Value("computed_finish"); v.Known && v.N != p.Value("expected_finish").N {
+		list = append(list, spoken{Text: "; its links make it "}, trace("computed_finish", v.Human(measure.Day, "")))
+	}
+	if p.Driven {
+		list = append(list, spoken{Text: ". Its dates follow its links"})
+	}
+	return append(list, spoken{Text: "."})
+}
+
+// planRequest is what the page sends: what was done so far.
+type planRequest struct {
+	Ops    []app.Op     `json:"ops"`
+	Reason string       `json:"reason"`
+	Base   app.PlanBase `json:"base"`
+	Carry  bool         `json:"carry"`
+}
+
+// planResponse is the plan as it would be, and what it moves.
+type planResponse struct {
+	Rows     rowsJSON            `json:"rows"`
+	Table    []map[string]string `json:"table"`
+	Shifts   []shiftJSON         `json:"shifts"`
+	Sentence string              `json:"sentence"`
+	Days     timelineJSON        `json:"days"`
+	Base     app.PlanBase        `json:"base"`
+	To       string              `json:"to,omitempty"`
+}
+
+type shiftJSON struct {
+	Project string `json:"project"`
+	Code    string `json:"code"`
+	Name    string `json:"name"`
+	From    string `json:"from"`
+	To      string `json:"to"`
+	Days    int    `json:"days"`
+	Own     bool   `json:"own"`
+	Event   bool   `json:"event"`
+	Through string `json:"through"`
+}
+
+func (s *Server) planAsked(c fiber.Ctx) (*request, string, *planRequest, error) {
+	code, err := decoded(c, "code")
+	if err != nil {
+		return nil, "", nil, err
+	}
+	var asked planRequest
+	if err := json.Unmarshal(c.Body(), &asked); err != nil {
+		return nil, "", nil, fiber.NewError(fiber.StatusBadRequest, "The changes cannot be read.")
+	}
+	r, err := s.read(c)
+	return r, code, &asked, err
+}
+
+// planAnswer says what the changes so far would move.
+func (s *Server) planAnswer(c fiber.Ctx) error {
+	r, code, asked, err := s.planAsked(c)
+	if err != nil {
+		return planProblem(c, err)
+	}
+	ans, err := s.Office.Answer(c.Context(), r.a, code, asked.Base, asked.Ops)
+	if err != nil {
+		return planProblem(c, err)
+	}
+	out := planResponse{Base: ans.Base, Shifts: []shiftJSON{}, Table: []map[string]string{}}
+	out.Days.days(r.a)
+	out.Days.AsOf = r.asOf
+	out.Rows = r.rowsOf(ans.Project, &app.TimelineFilter{})
+	out.Rows.Ties = r.ownTies(ans.Ties)
+	events := 0
+	for i := range ans.Shifts {
+		if x := &ans.Shifts[i]; !x.Hidden {
+			out.Shifts = append(out.Shifts, shift(x, code))
+			if x.Activity.Kind >= schedule.Milestone {
+				events++
+			}
+		}
+	}
+	out.table(ans)
+	switch {
+	case len(asked.Ops) == 0:
+	case len(out.Shifts) == 0:
+		out.Sentence = "Nothing moves: the float takes it up."
+	default:
+		out.Sentence = fmt.Sprintf("%s, %s among them.", count(len(out.Shifts), "activity moves", "activities move"), count(events, "milestone", "milestones"))
+	}
+	return r.sendJSON(out)
+}
+
+func shift(x *app.Shift, own string) shiftJSON {
+	var chain []string
+	for _, step := range x.Chain {
+		chain = append(chain, step.Project+" "+step.Activity.Code)
+	}
+	if n := len(chain); n > 6 {
+		chain = append([]string{chain[0], "…"}, chain[n-4:]...)
+	}
+	return shiftJSON{x.Project.Code, x.Activity.Code, x.Activity.Name, x.From.Human(), x.To.Human(), x.Days, x.Project.Code == own,
+		x.Activity.Kind >= schedule.Milestone, strings.Join(chain, " → ")}
+}
+
+// table are the cells of the plan as changed.
+func (out *planResponse) table(ans *app.PlanAnswer) {
+	in := app.Activities.Input()
+	for _, cells := range ans.Rows {
+		row := map[string]string{"predecessors": ans.Waits[cells[1]]}
+		for i, c := range in.Columns {
+			row[c.Name] = cells[i]
+		}
+		out.Table = append(out.Table, row)
+	}
+}
+
+// planProblem answers what is wrong with the changes in a form that the page can put where it belongs.
+func planProblem(c fiber.Ctx, err error) error {
+	var op *app.OpError
+	var edit *app.EditError
+	var field *app.FieldError
+	out := fiber.Map{"error": sentence(err.Error())}
+	switch {
+	case errors.As(err, &op):
+		out["code"], out["field"] = op.Code, op.Field
+		c.Status(fiber.StatusUnprocessableEntity)
+	case errors.As(err, &edit):
+		out["error"] = editText(edit)
+		c.Status(fiber.StatusConflict)
+	case errors.As(err, &field):
+		out["field"] = field.Field
+		c.Status(fiber.StatusUnprocessableEntity)
+	default:
+		return err
+	}
+	return c.JSON(out)
+}
+
+func editText(e *app.EditError) string {
+	text := sentence(e.Error())
+	for _, k := range e.Clashes {
+		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
+	}
+	for _, p := range e.Problems {
+		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, app.Clip(p.Value, 60), p.Expected)
+	}
+	return text
+}
+
+func (s *Server) savePlan(c fiber.Ctx) error {
+	r, code, asked, err := s.planAsked(c)
+	if err != nil {
+		return planProblem(c, err)
+	}
+	if _, err := s.Office.SavePlan(c.Context(), r.a, code, app.PlanSave{Reason: asked.Reason, Carry: asked.Carry, Base: asked.Base, Ops: asked.Ops}); err != nil {
+		return planProblem(c, err)
+	}
+	return r.sendJSON(planResponse{To: projectPath(code) + "/plan?saved=1"})
+}

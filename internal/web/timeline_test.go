@@ -1,0 +1,203 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/ingest"
+)
+
+// linked is the house with plans: A1 of Lea waits for B1, of which she sees nothing.
+func linked(t *testing.T) *house {
+	t.Helper()
+	h := newHouse(t)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	var files []*app.File
+	for kind, text := range map[app.Kind]string{
+		app.Activities: "project,code,name,kind,baseline_start,baseline_finish,start,finish\nA1,W,Work,activity,2026-11-02,2026-11-06,2026-11-02,2026-11-06\n" +
+			"A1,M,Gate,milestone,,2026-11-06,,2026-11-06\nB1,M,Secret of Beta,milestone,,2026-11-20,,2026-11-20\n",
+		app.Links: "project,from,to,from_project\nA1,W,M,\nA1,M,W,B1\n",
+	} {
+		f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+		require.NoError(t, err)
+		require.Empty(t, problems)
+		files = append(files, f)
+	}
+	_, err := h.office.Import(ctx, files, app.Origin{})
+	require.NoError(t, err)
+	return h
+}
+
+func (h *house) sendJSON(who, path, body string) (int, map[string]any) {
+	h.t.Helper()
+	r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(body))
+	r.Host = "localhost"
+	r.Header.Set("Content-Type", "application/json")
+	r.Header.Set("Cookie", h.cookie[who])
+	r.Header.Set("X-Csrf-Token", h.token[who])
+	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 0})
+	require.NoError(h.t, err)
+	defer resp.Body.Close()
+	b, err := io.ReadAll(resp.Body)
+	require.NoError(h.t, err)
+	var out map[string]any
+	_ = json.Unmarshal(b, &out)
+	return resp.StatusCode, out
+}
+
+func TestTimelineSendsWhatIsDrawn(t *testing.T) {
+	h := linked(t)
+	status, body, _ := h.ask("ana", http.MethodGet, "/timeline/data.json", nil)
+	require.Equal(t, 200, status)
+	var data timelineJSON
+	require.NoError(t, json.Unmarshal([]byte(body), &data))
+	require.Len(t, data.Groups, 2)
+	assert.Equal(t, "Programme A", data.Groups[0].Name)
+	require.Len(t, data.Ties, 1)
+	assert.True(t, data.Ties[0].Strained)
+	assert.Contains(t, data.Ties[0].Says, "15 working days too late", "from the 2nd to the 20th of November, both included")
+	status, body, _ = h.ask("ana", http.MethodGet, "/timeline/rows.json?project=A1", nil)
+	require.Equal(t, 200, status)
+	var rows rowsJSON
+	require.NoError(t, json.Unmarshal([]byte(body), &rows))
+	require.Len(t, rows.Activities, 2)
+	assert.Equal(t, "waits for B1 M Secret of Beta", rows.Activities[0].Why)
+	assert.Len(t, rows.Ties, 1)
+}
+
+func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {
+	h := linked(t)
+	for _, path := range []string{"/timeline", "/timeline/data.json", "/timeline/rows.json?project=A1", "/timeline/milestones", "/timeline/dependencies?state=all",
+		"/projects/A1?trace=milestone&milestone=W", "/projects/A1?trace=computed_finish", "/projects/A1/plan", "/timeline/calendar.ics", "/timeline/rehearsal?add=1&activity=A1+W&shift=2"} {
+		_, body, _ := h.ask("lea", http.MethodGet, path, nil)
+		assert.NotContains(t, body, "Secret", path)
+		assert.NotContains(t, body, "Beta", path)
+	}
+	_, body, _ := h.ask("lea", http.MethodGet, "/timeline/rows.json?project=A1", nil)
+	assert.Contains(t, body, "waits for another project, not in your scope")
+	status, body, _ := h.ask("lea", http.MethodGet, "/timeline/rehearsal?add=1&activity=B1+M&shift=2", nil)
+	assert.Equal(t, 422, status)
+	assert.NotContains(t, body, "Secret")
+	status, out := h.sendJSON("lea", "/projects/A1/plan/answer", `{"ops":[{"op":"shift","code":"W","value":"2026-12-01"}]}`)
+	require.Equal(t, 200, status)
+	text, err := json.Marshal(out)
+	require.NoError(t, err)
+	assert.NotContains(t, string(text), "Secret")
+}
+
+func TestAddressesOfTheTimelineThatAreWrong(t *testing.T) {
+	h := linked(t)
+	for path, want := range map[string]int{"/timeline?level=sky": 400, "/timeline?ahead=soon": 400, "/timeline?ahead=-3": 400, "/timeline?ahead=9999": 422, "/timeline?from=yesterday": 400,
+		"/timeline?from=2026-12-01&to=2026-11-01": 422, "/timeline?group=colour": 404, "/timeline/milestones?state=happy": 404, "/timeline/milestones?view=circle": 404,
+		"/timeline/calendar?view=decade": 404, "/timeline/calendar?day=never": 400, "/timeline/calendar?view=week&day=0001-01-01": 200, "/timeline/calendar?view=quarter&day=9999-12-31": 200,
+		"/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3Dmany": 422, "/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3D99999": 200,
+		"/timeline/rehearsal?add=1&activity=nobody": 422, "/timeline/rehearsal/download/rehearsal.exe": 404, "/timeline/download/..%2Fetc": 404,
+		"/projects/NONE/plan": 404, "/projects/A1/versions?was=b99": 404, "/timeline/rows.json?project=NONE": 404, "/subscribed/turret_guess/calendar.ics": 404} {
+		status, body, _ := h.ask("ana", http.MethodGet, path, nil)
+		assert.Equal(t, want, status, "%s: %s", path, regexp.MustCompile(`(?s)<main.*?</main>`).FindString(body))
+	}
+}
+
+func TestChangingAPlanNeedsTheRightToSendIt(t *testing.T) {
+	h := linked(t)
+	change := `{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`
+	for who, want := range map[string]int{"exe": 403, "nar": 404} {
+		status, _ := h.sendJSON(who, "/projects/A1/plan", change)
+		assert.Equal(t, want, status, who)
+	}
+	r := httptest.NewRequest(http.MethodPost, "/projects/A1/plan", strings.NewReader(change))
+	r.Host = "localhost"
+	r.Header.Set("Cookie", h.cookie["lea"])
+	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 0})
+	require.NoError(t, err)
+	assert.Equal(t, 403, resp.StatusCode, "without the token of the session")
+	status, out := h.sendJSON("lea", "/projects/A1/plan", `{"ops":[{"op":"finish","code":"W","value":"soon"}],"reason":"x"}`)
+	assert.Equal(t, 422, status)
+	assert.Equal(t, []any{"W", "finish"}, []any{out["code"], out["field"]}, "the page is told which field")
+	status, _ = h.sendJSON("lea", "/projects/A1/plan", `{"ops":`)
+	assert.Equal(t, 400, status)
+	status, out = h.sendJSON("lea", "/projects/A1/plan", change)
+	require.Equal(t, 200, status)
+	assert.Equal(t, "/projects/A1/plan?saved=1", out["to"])
+	assert.Contains(t, h.page("lea", "/projects/A1/versions"), "why")
+	status, _, _ = h.ask("exe", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["exe"]}, "activity": {"M"}, "level": {"portfolio"}})
+	assert.Equal(t, 403, status)
+	status, _, head := h.ask("lea", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["lea"]}, "activity": {"M"}, "level": {"portfolio"}, "back": {"https://evil.example/"}})
+	assert.Equal(t, []any{303, "/"}, []any{status, head.Get("Location")}, "and back only to a page of ours")
+}
+
+func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
+	h := linked(t)
+	_, body, _ := h.ask("lea", http.MethodPost, "/timeline/calendar/subscribe", url.Values{"_csrf": {h.token["lea"]}})
+	m := regexp.MustCompile(`data-subscription>[^<]*(/subscribed/[^<]*)<`).FindStringSubmatch(body)
+	require.NotNil(t, m, "the address is shown once")
+	status, _, head := h.ask("", http.MethodGet, m[1], nil)
+	assert.Equal(t, 200, status)
+	assert.Contains(t, head.Get("Content-Type"), "text/calendar")
+	tokens, err := h.office.Tokens(app.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()))
+	require.NoError(t, err)
+	require.Len(t, tokens, 1)
+	for _, x := range tokens {
+		status, _, _ := h.ask("lea", http.MethodPost, "/me/keys/"+strings.TrimSpace(itoa(x.ID))+"/end", url.Values{"_csrf": {h.token["lea"]}})
+		assert.Less(t, status, 400)
+	}
+	status, _, _ = h.ask("", http.MethodGet, m[1], nil)
+	assert.Equal(t, 404, status, "ended under the own name")
+}
+
+func TestTheAPIReadsTheSchedule(t *testing.T) {
+	h := linked(t)
+	ctx := app.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()) // Lea
+	key, err := h.office.MakeToken(ctx, "script")
+	require.NoError(t, err)
+	get := func(path string) map[string][]map[string]any {
+		status, body, _ := h.ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+key)
+		require.Equal(t, 200, status, body)
+		assert.NotContains(t, body, "Secret")
+		var raw map[string]json.RawMessage
+		require.NoError(t, json.Unmarshal([]byte(body), &raw))
+		out := map[string][]map[string]any{}
+		for k, v := range raw {
+			var list []map[string]any
+			if json.Unmarshal(v, &list) == nil {
+				out[k] = list
+			}
+		}
+		return out
+	}
+	activities := get("/network")["activities"]
+	require.Len(t, activities, 2)
+	// B1's gate, without a predecessor, could be on Monday 2 November by the network; A1's work follows and takes that week.
+	assert.Equal(t, []any{"A1", "W", "2026-11-02", "2026-11-06", float64(0), true},
+		[]any{activities[0]["project"], activities[0]["activity"], activities[0]["early_start"], activities[0]["early_finish"], activities[0]["total_float"], activities[0]["critical"]})
+	milestones := get("/milestones?level=project")["milestones"]
+	require.Len(t, milestones, 1)
+	assert.Equal(t, []any{"M", "due", "2026-11-06", float64(0), "waits for W Work"}, []any{milestones[0]["code"], milestones[0]["state"], milestones[0]["date"], milestones[0]["days"], milestones[0]["why"]})
+	deals := get("/dependencies")["dependencies"]
+	require.Len(t, deals, 1)
+	assert.Nil(t, deals[0]["giver"], "not hers to read")
+	assert.Equal(t, []any{float64(-15), "under strain", "2026-11-20"}, []any{deals[0]["room"], deals[0]["state"], deals[0]["promised"]})
+	status, _, _ := h.ask("", http.MethodGet, "/api/v1/milestones?level=sky", nil, "Authorization", "Bearer "+key)
+	assert.Equal(t, 400, status)
+}
+
+func must1(a *app.Account, err error) *app.Account {
+	if err != nil {
+		panic(err)
+	}
+	return a
+}
+
+func itoa(n int64) string { b, _ := json.Marshal(n); return string(b) }
