@@ -116,7 +116,8 @@ func TestExportComesBack(t *testing.T) {
 		other := filepath.Join(dir, "other.db")
 		_, errs, code := run(t, "init", "--db", other)
 		require.Zero(t, code, errs)
-		for _, kind := range []string{"structure", "calendars", "cost_codes", "rates", "projects", "activities", "links", "budget", "forecast", "actuals", "status"} {
+		for _, kind := range []string{"structure", "calendars", "cost_codes", "rates", "projects", "activities", "links", "budget", "forecast", "actuals", "status",
+			"commitments", "changes", "funding", "revenue", "people", "labour_rates", "timesheets"} {
 			out := filepath.Join(dir, kind+"."+format)
 			_, errs, code := run(t, "export", "--db", db, "--kind", kind, "--format", format, "--out", out)
 			require.Zero(t, code, errs)

@@ -85,7 +85,9 @@ func (a *Actor) Asked(s *Settings) []Kind {
 }
 
 // IsCost reports whether rows of the kind tell of costs.
-func (k Kind) IsCost() bool { return k == Budget || k == Forecast || k == Actuals || k == Rates }
+func (k Kind) IsCost() bool {
+	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates, Allocations}, k)
+}
 
 // mayKnow leaves out the kinds of costs where those are kept from the actor.
 func (a *Actor) mayKnow(list []Kind) []Kind {

@@ -173,8 +173,33 @@ func (newcomer) Lines(_ context.Context, _ Kind, _ []int64, each func(int64, cos
 	return nil
 }
 
-func (newcomer) Amounts(_ context.Context, _ []int64, each func(int64, int32, calendar.Date, money.Amount, money.Currency)) error {
-	each(99, 1, asOf, 100, "EUR")
+func (newcomer) Amounts(_ context.Context, _ []int64, each func(int64, *cost.Posting)) error {
+	each(99, &cost.Posting{Code: 1, Date: asOf, Amount: 100, Currency: "EUR"})
+	return nil
+}
+
+func (newcomer) Commitments(_ context.Context, _ []int64, each func(int64, cost.Commitment)) error {
+	each(99, cost.Commitment{Amount: 100, Currency: "EUR"})
+	return nil
+}
+
+func (newcomer) Changes(_ context.Context, _ []int64, each func(int64, cost.Change)) error {
+	each(99, cost.Change{Code: "C", Amount: 100, Currency: "EUR"})
+	return nil
+}
+
+func (newcomer) Shares(_ context.Context, _ []int64, each func(int64, cost.Share)) error {
+	each(99, cost.Share{Funder: "F", Percent: cost.Whole, Currency: "EUR"})
+	return nil
+}
+
+func (newcomer) Billings(_ context.Context, _ []int64, each func(int64, cost.Billing)) error {
+	each(99, cost.Billing{Code: "R", Month: asOf.Month(), Planned: 100, Currency: "EUR"})
+	return nil
+}
+
+func (newcomer) Bookings(_ context.Context, _ []int64, each func(int64, *Booked)) error {
+	each(99, &Booked{Booking: cost.Booking{Person: "P", Date: asOf, Hours: cost.HourUnits}})
 	return nil
 }
 

@@ -10,7 +10,6 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
 
@@ -27,6 +26,7 @@ type Assessment struct {
 	Plan      *schedule.Plan     // of all projects, whoever asks
 	Network   *schedule.Network
 	Calendars map[string]*calendar.Calendar // by name
+	Classes   cost.Classes
 	head      int64
 	all       []*measure.Project // of the plan, by its indexes
 	byCode    map[string]*measure.Project
@@ -137,7 +137,7 @@ func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf cal
 	a := &Assessment{
 		Env: measure.Env{AsOf: asOf, Currency: m.Reporting, Calendar: calendars[defaultCalendar],
 			Tolerances: health.Defaults(), Milestones: schedule.Options{LookAhead: LookAhead}},
-		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates), Calendars: calendars,
+		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates), Calendars: calendars, Classes: classes(m.CostCodes),
 		byCode: map[string]*measure.Project{}, nodes: map[int64]*Node{}, nodeCodes: map[string]*Node{},
 	}
 	for i := range m.Nodes {
@@ -172,6 +172,12 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 	builders := make([]*cost.Builder, len(a.Projects))
 	for i := range builders {
 		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
+		builders[i].Classify(a.Classes)
+	}
+	of := func(project int64, f func(p *measure.Project, b *cost.Builder)) {
+		if i, ok := slots.of(project); ok {
+			f(a.Projects[i], builders[i])
+		}
 	}
 	err := s.Activities(ctx, only, func(project int64, f *ActivityFact) {
 		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
@@ -182,25 +188,15 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 		}
 	})
 	if err == nil {
-		err = s.Lines(ctx, Budget, only, func(project int64, l cost.Line) {
-			if i, ok := slots.of(project); ok {
-				builders[i].Budget(l)
-			}
+		err = s.Changes(ctx, only, func(project int64, c cost.Change) { // before the budget, whose lines they hold back
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				p.Changes = append(p.Changes, c)
+				b.Change(c)
+			})
 		})
 	}
 	if err == nil {
-		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
-			if i, ok := slots.of(project); ok {
-				builders[i].Forecast(l)
-			}
-		})
-	}
-	if err == nil {
-		err = s.Amounts(ctx, only, func(project int64, code int32, d calendar.Date, x money.Amount, c money.Currency) {
-			if i, ok := slots.of(project); ok {
-				builders[i].Post(code, d, x, c)
-			}
-		})
+		err = a.readMoney(ctx, s, only, of)
 	}
 	if err == nil {
 		err = s.Declared(ctx, only, func(project int64, d measure.Declared) {
@@ -213,6 +209,67 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 		p.Account = builders[i].Account()
 	}
 	return err
+}
+
+// readMoney passes each table of money once.
+func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of func(int64, func(*measure.Project, *cost.Builder))) error {
+	err := s.Lines(ctx, Budget, only, func(project int64, l cost.Line) {
+		of(project, func(_ *measure.Project, b *cost.Builder) { b.Budget(l) })
+	})
+	if err == nil {
+		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Forecast(l) })
+		})
+	}
+	if err == nil {
+		err = s.Amounts(ctx, only, func(project int64, x *cost.Posting) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Post(*x) })
+		})
+	}
+	if err == nil {
+		err = s.Commitments(ctx, only, func(project int64, c cost.Commitment) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Commit(c) })
+		})
+	}
+	if err == nil {
+		err = s.Shares(ctx, only, func(project int64, x cost.Share) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Fund(x) })
+		})
+	}
+	if err == nil {
+		err = s.Billings(ctx, only, func(project int64, x cost.Billing) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Bill(x) })
+		})
+	}
+	if err == nil {
+		err = s.Bookings(ctx, only, func(project int64, x *Booked) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Book(x.Booking, a.Masters.Tariffs) })
+		})
+	}
+	return err
+}
+
+// classes tells how cost codes are treated: as they say themselves, else as the code above them does.
+func classes(codes []CostCode) cost.Classes {
+	var c cost.Classes
+	at := map[string]*CostCode{}
+	for i := range codes {
+		at[codes[i].Code] = &codes[i]
+	}
+	for i := range codes {
+		for int64(len(c.Of)) <= codes[i].ID {
+			c.Of, c.Reserve = append(c.Of, cost.Unclassed), append(c.Reserve, false)
+		}
+		k := &codes[i]
+		for steps := 0; k != nil && steps <= len(codes); steps++ {
+			if c.Of[codes[i].ID] == cost.Unclassed {
+				c.Of[codes[i].ID] = map[string]cost.Class{"capital": cost.Capital, "operating": cost.Operating}[k.Type]
+			}
+			c.Reserve[codes[i].ID] = c.Reserve[codes[i].ID] || k.Contingency
+			k = at[k.Parent]
+		}
+	}
+	return c
 }
 
 // slots maps the ids of projects, which are small, to their index.

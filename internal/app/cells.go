@@ -15,7 +15,7 @@ import (
 // Len is the number of rows read.
 func (f *File) Len() int {
 	return len(f.Nodes) + len(f.Projects) + len(f.Calendars) + len(f.Activities) + len(f.Links) + len(f.CostCodes) +
-		len(f.Lines) + len(f.Postings) + len(f.Statuses) + len(f.Rates)
+		len(f.Lines) + len(f.Postings) + len(f.Statuses) + len(f.Rates) + len(f.Records)
 }
 
 // Cells writes the ith row as files hold it, in the order of the kind's columns.
@@ -35,7 +35,7 @@ func (f *File) Cells(i int) []string {
 		return []string{l.Project, l.From, l.To, l.Type, strconv.FormatInt(l.Lag, 10), l.FromProject, l.ToProject}
 	case CostCodes:
 		c := &f.CostCodes[i]
-		return []string{c.Code, c.Name, c.Parent, c.Type, yes(c.Closed)}
+		return []string{c.Code, c.Name, c.Parent, c.Type, yes(c.Closed), yes(c.Contingency)}
 	case Budget, Forecast:
 		return f.Lines[i].cells()
 	case Actuals:
@@ -51,6 +51,9 @@ func (f *File) Cells(i int) []string {
 			kind = "plan"
 		}
 		return []string{string(r.Currency), monthText(r.Month), trim(money.Decimal(r.Rate.Units(), money.RatePlaces)), kind}
+	}
+	if f.Kind.IsRecord() {
+		return f.Records[i].Cells
 	}
 	return nil
 }
@@ -79,6 +82,9 @@ func (f *File) Row(i int) int32 {
 	case Rates:
 		return f.Rates[i].Row
 	}
+	if f.Kind.IsRecord() {
+		return f.Records[i].Row
+	}
 	return 0
 }
 
@@ -97,6 +103,9 @@ func (f *File) ProjectOf(i int) string {
 		return f.Postings[i].Project
 	case Statuses:
 		return f.Statuses[i].Project
+	}
+	if f.Kind.IsRecord() {
+		return f.Cell(i, "project")
 	}
 	return ""
 }

@@ -146,7 +146,7 @@ func Differences(old, now *File) []Change {
 		}
 		return c
 	}
-	if now.Kind == Actuals {
+	if now.Kind.Adds() {
 		for i := range now.Len() {
 			c := change(group(now, i))
 			if c.New++; len(c.Rows) < shown {

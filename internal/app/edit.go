@@ -77,7 +77,7 @@ func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
 }
 
 func (b *bounds) mayEdit(kind Kind, project string) error {
-	if kind.Input() == nil || kind == Actuals || kind.PerProject() && project == "" {
+	if kind.Input() == nil || kind.Adds() || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, ErrNotFound)
 	}
 	if project == "" {

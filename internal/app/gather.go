@@ -135,7 +135,7 @@ func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error
 	g := newGatherer(m)
 	for _, f := range files {
 		g.file = f
-		if f.Kind == Actuals {
+		if f.Kind.Adds() {
 			if err := refuseTwice(ctx, view, g, files); err != nil {
 				return nil, err
 			}
@@ -148,7 +148,7 @@ func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error
 	if len(g.problems) > 0 {
 		return nil, &Refusal{g.problems}
 	}
-	return g.missingRates(files), nil
+	return append(g.missingRates(files), g.onClosed(files)...), nil
 }
 
 // refuse keeps what was refused and why.
@@ -188,13 +188,13 @@ func refuseTwice(ctx context.Context, view Reading, g *gatherer, files []*File) 
 		if f == g.file {
 			break
 		}
-		if f.Kind == Actuals && f.Digest == g.file.Digest {
-			g.fail(0, "", "", "postings that are not already in "+f.Name+" of the same import; the two files are the same")
+		if f.Kind == g.file.Kind && f.Digest == g.file.Digest {
+			g.fail(0, "", "", "rows that are not already in "+f.Name+" of the same import; the two files are the same")
 		}
 	}
-	old, err := view.LoadOf(ctx, Actuals, g.file.Digest)
+	old, err := view.LoadOf(ctx, g.file.Kind, g.file.Digest)
 	if err == nil && old != nil {
-		g.fail(0, "", "", fmt.Sprintf("postings not taken in before; the same file is load %d, %s of %s",
+		g.fail(0, "", "", fmt.Sprintf("rows not taken in before; the same file is load %d, %s of %s",
 			old.ID, old.File, old.ReceivedAt.Format("2006-01-02 15:04")))
 	}
 	return err
@@ -208,13 +208,15 @@ type gatherer struct {
 	projects  map[string]money.Currency
 	codes     map[string]string // cost code to parent
 	calendars map[string]bool
+	people    map[string]bool
+	closed    map[string]bool // cost codes that take no more
 	rates     []cost.RateRow
 	problems  []Problem
 }
 
 func newGatherer(m *Masters) *gatherer {
 	g := &gatherer{reporting: m.Reporting, nodes: map[string]string{}, projects: map[string]money.Currency{},
-		codes: map[string]string{}, calendars: map[string]bool{}, rates: slices.Clone(m.Rates)}
+		codes: map[string]string{}, calendars: map[string]bool{}, people: map[string]bool{}, closed: map[string]bool{}, rates: slices.Clone(m.Rates)}
 	byID := map[int64]string{}
 	for _, n := range m.Nodes {
 		byID[n.ID] = n.Code
@@ -227,6 +229,10 @@ func newGatherer(m *Masters) *gatherer {
 	}
 	for _, c := range m.CostCodes {
 		g.codes[c.Code] = c.Parent
+		g.closed[c.Code] = c.Closed
+	}
+	for i := range m.People {
+		g.people[m.People[i].Code] = true
 	}
 	for _, c := range m.Calendars {
 		g.calendars[c.Calendar] = true
@@ -260,6 +266,8 @@ func (g *gatherer) check() {
 		g.postings()
 	case Statuses:
 		g.statuses()
+	default:
+		g.records()
 	}
 }
 
@@ -321,6 +329,7 @@ func (g *gatherer) costCodes() {
 	for _, c := range g.file.CostCodes {
 		g.once(seen, c.Code, c.Row, "code", c.Code)
 		g.codes[c.Code] = c.Parent
+		g.closed[c.Code] = c.Closed
 		codes = append(codes, c.Code)
 	}
 	g.parents(g.codes, codes, func(c string) int32 { return seen[c] }, "cost code")
@@ -544,5 +553,5 @@ func (g *gatherer) missingRates(files []*File) []Problem {
 
 // IsRevision reports whether a load of the kind makes a revision of each project in it.
 func (k Kind) IsRevision() bool {
-	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses}, k)
+	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue}, k)
 }

@@ -123,7 +123,8 @@ var inputs = map[Kind]*Input{
 		cell("lag", Whole, "working days"), refer("from_project", Projects, "where it is another"), refer("to_project", Projects, "where it is another")}},
 	CostCodes: {Title: "Cost codes", Says: "The tree that amounts are booked on.", Key: []string{"code"}, Columns: []Column{
 		must(code("code", "key, case-sensitive")), must(text("name", "as shown")), refer("parent", CostCodes, "the one above"),
-		choice("type", "", "capital", "operating"), choice("closed", "takes no more postings", "no", "yes")}},
+		choice("type", "", "capital", "operating"), choice("closed", "takes no more postings", "no", "yes"),
+		choice("contingency", "holds what is kept back, drawn by approved changes", "no", "yes")}},
 	Budget:   {Title: "Budget", Says: "What is approved, by cost code and month or span.", Key: []string{"project", "cost_code", "month", "from", "to", "change", "cost_centre", "currency"}, Columns: planColumns},
 	Forecast: {Title: "Forecast", Says: "What is still expected to be spent, by cost code and month or span.", Key: []string{"project", "cost_code", "month", "from", "to", "change", "cost_centre", "currency"}, Columns: planColumns},
 	Actuals: {Title: "Actual costs", Says: "Postings of the ledger. They are added to those taken in before.", Key: []string{"project", "cost_code", "date", "document", "amount"}, Columns: []Column{
@@ -138,14 +139,57 @@ var inputs = map[Kind]*Input{
 		choice("kind", "month: for that month alone; plan: from that month on", "month", "plan")}},
 }
 
+// moneyInputs are what money is told by besides budget, forecast and ledger.
+var moneyInputs = map[Kind]*Input{
+	Commitments: {Title: "Commitments", Says: "What is ordered and not invoiced yet.", Key: []string{"project", "document", "cost_code"}, Columns: []Column{
+		projectCode, must(refer("cost_code", CostCodes, "code of the tree of cost codes")), must(code("document", "number of the order")),
+		must(cell("amount", Units, "what is still to be invoiced, in major units")), cell("due", Day, "when the invoice is expected"), currencyOf, text("supplier", "")}},
+	Changes: {Title: "Changes", Says: "Changes of budget and dates: asked for, approved, refused.", Key: []string{"project", "change"}, Columns: []Column{
+		projectCode, must(code("change", "its reference; budget lines that name it count once it is approved")), must(text("title", "what is asked for")),
+		must(choice("state", "", "requested", "approved", "refused")), cell("amount", Units, "effect on the budget, in major units"), currencyOf,
+		cell("days", Whole, "effect on the finish, in working days"), refer("cost_code", CostCodes, "where the money is meant to go"),
+		cell("from", Day, "first day that it is meant for"), cell("to", Day, "last day"), choice("profile", "how it is spread over these days", "even", "early", "late", "bell"),
+		text("reason", "why it is asked for"), text("requested_by", ""), cell("requested_on", Day, ""), text("decided_by", ""), cell("decided_on", Day, ""), text("answer", "why it was decided so")}},
+	Funding: {Title: "Funding", Says: "Who pays what share, from when.", Key: []string{"project", "funder", "from", "cost_centre"}, Columns: []Column{
+		projectCode, must(text("funder", "who pays")), must(cell("percent", Percent, "share of the cost; the shares of a month add up to 100")),
+		cell("from", Month, "first month it holds for; always where empty"), text("cost_centre", "of whose cost; of all others where empty"),
+		cell("granted", Units, "what the funder has agreed to pay in all"), cell("received", Units, "what has come so far"), currencyOf}},
+	Revenue: {Title: "Revenue", Says: "What is to be billed and has been, month by month.", Key: []string{"project", "code", "month"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("name", "what is billed")), must(cell("month", Month, "YYYY-MM")),
+		must(cell("planned", Units, "in major units")), cell("billed", Units, "what was billed of it"), cell("billed_on", Day, "when; the month's first day where empty"),
+		text("client", "to whom"), choice("type", "", "fixed fee", "time-based"), code("milestone", "activity that it waits for"), currencyOf}},
+	People: {Title: "People", Says: "Who works here, with their hourly rates.", Key: []string{"code"}, Columns: []Column{
+		must(code("code", "key, case-sensitive")), must(text("name", "as shown")), text("role", ""), text("team", ""), text("cost_centre", ""),
+		cell("from", Day, "first day here"), cell("to", Day, "last day here"), cell("hours_per_day", Number, "hours of a working day"),
+		cell("utilisation_target", Percent, "share of the hours meant for projects"), cell("cost_rate", Units, "cost of an hour"), cell("billing_rate", Units, "price of an hour"), currencyOf}},
+	LabourRates: {Title: "Hourly rates", Says: "What an hour costs and is billed at from a day on: of a person, else a role, else a cost code.", Key: []string{"person", "role", "cost_code", "from"}, Columns: []Column{
+		refer("person", People, "whose hour; or else a role or a cost code"), text("role", "of all in it"), refer("cost_code", CostCodes, ""),
+		cell("from", Day, "first day it holds for; always where empty"), cell("cost_rate", Units, "cost of an hour"), cell("billing_rate", Units, "price of an hour"), currencyOf}},
+	Timesheets: {Title: "Timesheets", Says: "Hours worked. They are added to those taken in before.", Key: []string{"person", "project", "date", "activity", "hours"}, Columns: []Column{
+		must(refer("person", People, "code of the person")), projectCode, must(cell("date", Day, "")), must(cell("hours", Number, "0 to 24, negative to correct")),
+		code("activity", "code of the activity"), choice("billable", "", "no", "yes")}},
+	Allocations: {Title: "Allocations", Says: "What a portfolio or programme has been given for a year, from above.", Key: []string{"node", "year", "currency"}, Columns: []Column{
+		must(refer("node", Structure, "code of the portfolio or programme")), must(cell("year", Whole, "such as 2027")), must(cell("amount", Units, "in major units")),
+		currencyOf, text("note", "")}},
+}
+
 func init() {
+	for k, in := range moneyInputs {
+		inputs[k] = in
+	}
 	for k, in := range inputs {
 		in.Kind = k
 	}
 }
 
+// IsRecord reports whether rows of the kind are kept as records, by the columns of its description.
+func (k Kind) IsRecord() bool { return moneyInputs[k] != nil }
+
+// Adds reports whether rows of the kind are added to those there, where others take the place of theirs.
+func (k Kind) Adds() bool { return k == Actuals || k == Timesheets }
+
 // MatrixKinds are the inputs that projects send period by period.
 func MatrixKinds() []Kind { return []Kind{Activities, Budget, Forecast, Actuals, Statuses} }
 
 // PerProject reports whether rows of the kind belong to projects.
-func (k Kind) PerProject() bool { return k == Actuals || k.IsRevision() }
+func (k Kind) PerProject() bool { return k.Adds() || k.IsRevision() }

@@ -53,6 +53,8 @@ type CostCode struct {
 	Parent     string
 	Type       string
 	Closed     bool
+
+	Contingency bool
 }
 
 // Masters are the small tables that everything refers to. Projects stand in the order of their codes.
@@ -63,6 +65,10 @@ type Masters struct {
 	CostCodes []CostCode
 	Calendars []CalendarRow // of the newest load of each calendar
 	Rates     []cost.RateRow
+	People    []Person
+	Tariffs   *cost.Tariffs
+
+	Allocations []Allocation
 }
 
 // ActivityFact is a stored activity; Calendar names the one it follows.
@@ -88,16 +94,26 @@ type Reading interface {
 	// Links passes the current dependencies; with crossing only those that name another project.
 	Links(ctx context.Context, projects []int64, crossing bool, each func(project int64, l *LinkFact)) error
 	Lines(ctx context.Context, kind Kind, projects []int64, each func(project int64, l cost.Line)) error
-	// Amounts passes the postings without their texts.
-	Amounts(ctx context.Context, projects []int64, each func(project int64, code int32, d calendar.Date, a money.Amount, c money.Currency)) error
+	// Amounts passes the postings without their texts; the posting is the same one each time.
+	Amounts(ctx context.Context, projects []int64, each func(project int64, p *cost.Posting)) error
 	Postings(ctx context.Context, project int64) ([]cost.Posting, error)
 	Declared(ctx context.Context, projects []int64, each func(project int64, d measure.Declared)) error
+	Commitments(ctx context.Context, projects []int64, each func(project int64, c cost.Commitment)) error
+	Changes(ctx context.Context, projects []int64, each func(project int64, c cost.Change)) error
+	Shares(ctx context.Context, projects []int64, each func(project int64, s cost.Share)) error
+	Billings(ctx context.Context, projects []int64, each func(project int64, b cost.Billing)) error
+	// Bookings passes the rows of timesheets; the row is the same one each time.
+	Bookings(ctx context.Context, projects []int64, each func(project int64, b *Booked)) error
 	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Month, a *ActivityFact)) error
 	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
 	Standing(ctx context.Context, kind Kind, project int64) (load int64, err error)
 	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
 	PlanLoads(ctx context.Context, project int64) ([]Load, error)
+	// MoneyLoads lists the standing loads that brought a budget or forecast of the project, newest first, with the names given to them.
+	MoneyLoads(ctx context.Context, kind Kind, project int64) ([]MoneyLoad, error)
+	// LinesAt passes the lines that a load brought for a project.
+	LinesAt(ctx context.Context, kind Kind, project, load int64, each func(cost.Line)) error
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
@@ -162,6 +178,8 @@ type Store interface {
 	SaveToken(ctx context.Context, t Token, e Entry) error
 	EndToken(ctx context.Context, account, id int64, at time.Time, e Entry) error
 
+	// NameMoney gives a standing plan of money a name.
+	NameMoney(ctx context.Context, project, load int64, name, who string, at time.Time, e Entry) error
 	SaveAgreement(ctx context.Context, a Agreement, e Entry) error
 	SaveRehearsal(ctx context.Context, r Rehearsal, e Entry) (int64, error)
 	EndRehearsal(ctx context.Context, id int64, at time.Time, e Entry) error

@@ -24,11 +24,21 @@ const (
 	Forecast   Kind = "forecast"
 	Actuals    Kind = "actuals"
 	Statuses   Kind = "status"
+
+	Commitments Kind = "commitments"
+	Changes     Kind = "changes"
+	Funding     Kind = "funding"
+	Revenue     Kind = "revenue"
+	People      Kind = "people"
+	LabourRates Kind = "labour_rates"
+	Timesheets  Kind = "timesheets"
+	Allocations Kind = "allocations"
 )
 
 // Kinds lists every kind in the order that resolves.
 func Kinds() []Kind {
-	return []Kind{Structure, Calendars, CostCodes, Rates, Projects, Activities, Links, Budget, Forecast, Actuals, Statuses}
+	return []Kind{Structure, Calendars, CostCodes, Rates, Projects, Activities, Links, Budget, Forecast, Actuals, Statuses,
+		Commitments, Changes, Funding, Revenue, People, LabourRates, Timesheets, Allocations}
 }
 
 // File is one input file as read: rows of its kind that are well formed by themselves, not yet held against the others.
@@ -52,6 +62,14 @@ type File struct {
 	Postings   []PostingRow
 	Statuses   []StatusRow
 	Rates      []RateRow
+	Records    []RecordRow
+}
+
+// RecordRow is a row of a kind without a type of its own: its cells as files hold them, in the order of the kind's columns, well
+// formed by themselves.
+type RecordRow struct {
+	Row   int32
+	Cells []string
 }
 
 // NodeRow is a portfolio or programme.
@@ -105,7 +123,7 @@ type LinkRow struct {
 type CostCodeRow struct {
 	Row                      int32
 	Code, Name, Parent, Type string
-	Closed                   bool
+	Closed, Contingency      bool
 }
 
 // LineRow is a budget or forecast line. Units are ten-thousandths of the major unit, as the currency may still be open.

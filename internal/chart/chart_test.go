@@ -37,7 +37,7 @@ func crowded() *measure.Project {
 	for m := calendar.On(2026, 1, 1).Month(); m < calendar.On(2027, 3, 1).Month(); m++ {
 		b.Budget(cost.Line{Amount: 100_000_00, Currency: "EUR", Month: m})
 		b.Forecast(cost.Line{Amount: 120_000_00, Currency: "EUR", Month: m})
-		b.Post(0, m.First(), 110_000_00, "EUR")
+		b.Post(cost.Posting{Code: 0, Date: m.First(), Amount: 110_000_00, Currency: "EUR"})
 	}
 	p.Account = b.Account()
 	measure.Assess(p, env)

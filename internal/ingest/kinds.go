@@ -2,6 +2,7 @@ package ingest
 
 import (
 	"slices"
+	"strings"
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
@@ -23,7 +24,8 @@ func Columns(k app.Kind) []string {
 var readers = map[app.Kind]func(*reader){
 	app.Structure: readNode, app.Projects: readProject, app.Calendars: readCalendar, app.Activities: readActivity, app.Links: readLink,
 	app.CostCodes: readCostCode, app.Budget: readLine, app.Forecast: readLine, app.Actuals: readPosting, app.Statuses: readStatus,
-	app.Rates: readRate,
+	app.Rates: readRate, app.Commitments: readRecord, app.Changes: readRecord, app.Funding: readRecord, app.Revenue: readRecord, app.People: readRecord,
+	app.LabourRates: readRecord, app.Timesheets: readRecord, app.Allocations: readRecord,
 }
 
 func readNode(r *reader) {
@@ -90,7 +92,7 @@ func readLink(r *reader) {
 
 func readCostCode(r *reader) {
 	c := app.CostCodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
-		Closed: r.choice("closed", "no", "yes") == 1}
+		Closed: r.choice("closed", "no", "yes") == 1, Contingency: r.choice("contingency", "no", "yes") == 1}
 	if r.raw("type") != "" {
 		c.Type = []string{"capital", "operating"}[r.choice("type", "capital", "operating")]
 	}
@@ -152,4 +154,66 @@ func readRate(r *reader) {
 		}
 	}
 	r.file.Rates = append(r.file.Rates, row)
+}
+
+// readRecord reads a row by the description of its kind alone.
+func readRecord(r *reader) {
+	row := app.RecordRow{Row: r.row, Cells: make([]string, len(r.input.Columns))}
+	for i, c := range r.input.Columns {
+		if c.Required {
+			r.need(c.Name)
+		}
+		row.Cells[i] = r.canonical(c)
+	}
+	r.file.Records = append(r.file.Records, row)
+}
+
+// canonical is a cell as files of Turret's own hold it.
+func (r *reader) canonical(c app.Column) string {
+	number := func(places int) string {
+		if n := r.number(c.Name, places); n.Given {
+			return plainDecimal(n.N, places)
+		}
+		return ""
+	}
+	switch c.Cell {
+	case app.Code:
+		return r.optional(c.Name)
+	case app.Units, app.Number:
+		return number(4)
+	case app.Whole:
+		return number(0)
+	case app.Percent:
+		if n := r.percent(c.Name); n.Given {
+			return plainDecimal(n.N, 2)
+		}
+		return ""
+	case app.Day:
+		if d := r.date(c.Name); d != 0 {
+			return d.String()
+		}
+		return ""
+	case app.Month:
+		if m := r.month(c.Name); m != 0 {
+			return m.String()
+		}
+		return ""
+	case app.Choice:
+		if r.raw(c.Name) == "" {
+			return ""
+		}
+		return c.Choices[r.choice(c.Name, c.Choices...)]
+	case app.Currency:
+		return string(r.currency(c.Name))
+	}
+	return r.text(c.Name)
+}
+
+// plainDecimal writes a number without the zeros that say nothing.
+func plainDecimal(n int64, places int) string {
+	s := money.Decimal(n, places)
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
 }

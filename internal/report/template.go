@@ -22,11 +22,20 @@ var samples = map[app.Kind]string{
 	app.Activities: "N-01|A1|Design||activity|2026-02-02|2026-05-29|2026-02-02|2026-06-12|2026-02-02|2026-06-12|||100||percent|project|A. Person||||||\n" +
 		"N-01|A2|Works||activity|2026-06-01|2027-02-26|2026-06-15|2027-03-12|2026-06-15|||95|38||percent|project|A. Person||||||\n" +
 		"N-01|M1|Gate open||milestone||2027-03-31||2027-04-14||||||||portfolio|A. Person||||||",
-	app.Links:    "N-01|A1|A2|FS|0||\nN-01|A2|M1|FS|10||",
-	app.Budget:   "N-01|10|180000.00||2026-02-02|2026-05-29|even|EUR|||\nN-01|21|1250000.00||2026-06-01|2027-02-26|bell|EUR|||\nN-01|21|60000.00|2026-09||||EUR||CR-01|sheet piles",
-	app.Forecast: "N-01|21|95000.00|2026-11||||EUR|||\nN-01|21|870000.00||2026-12-01|2027-03-12|late|EUR|||",
-	app.Actuals:  "N-01|10|2026-05-18|176400.00|EUR||4711|Design office|\nN-01|21|2026-09-30|212350.50|EUR||4712|Builder|first account",
-	app.Statuses: "N-01|watch|watch|on track||||38|The works began two weeks late and have not caught up.",
+	app.Links:       "N-01|A1|A2|FS|0||\nN-01|A2|M1|FS|10||",
+	app.Budget:      "N-01|10|180000.00||2026-02-02|2026-05-29|even|EUR|||\nN-01|21|1250000.00||2026-06-01|2027-02-26|bell|EUR|||\nN-01|21|60000.00|2026-09||||EUR||CR-01|sheet piles",
+	app.Forecast:    "N-01|21|95000.00|2026-11||||EUR|||\nN-01|21|870000.00||2026-12-01|2027-03-12|late|EUR|||",
+	app.Actuals:     "N-01|10|2026-05-18|176400.00|EUR||4711|Design office|\nN-01|21|2026-09-30|212350.50|EUR||4712|Builder|first account",
+	app.Commitments: "N-01|21|PO-77|310000.00|2026-12-15|EUR|Builder\nN-01|21|PO-78|42500.00|2027-02-01|EUR|Crane hire",
+	app.Changes: "N-01|CR-01|Sheet piles at the west bank|approved|60000.00|EUR||21|2026-09-01|2026-09-30|even|Soft ground found|A. Person|2026-08-03|B. Person|2026-08-20|Cannot be left out\n" +
+		"N-01|CR-02|Second handrail|requested|18000.00|EUR|5|21|2027-01-04|2027-02-26|even|Asked for by visitors|A. Person|2026-10-22|||",
+	app.Funding:     "N-01|Province|75|||975000.00|400000.00|EUR\nN-01|Town|25|||325000.00|100000.00|EUR",
+	app.Revenue:     "N-01|R1|Mooring fees|2026-11|12000.00|11400.00|2026-11-30|Boat owners|fixed fee||EUR\nN-01|R1|Mooring fees|2026-12|12000.00|||Boat owners|fixed fee||EUR",
+	app.People:      "P01|A. Person|project lead|North|100|2024-01-01||8|80|62.00|95.00|EUR\nP02|C. Person|diver|North|100|2025-04-01||7.5|85|||EUR",
+	app.LabourRates: "|diver||2026-01-01|58.00|90.00|EUR\n|diver||2027-01-01|60.00|94.00|EUR",
+	app.Timesheets:  "P01|N-01|2026-10-05|7.5|A2|no\nP02|N-01|2026-10-06|6|A2|yes",
+	app.Allocations: "NORTH|2026|1500000.00|EUR|first round\nNORTH|2027|900000.00|EUR|first round",
+	app.Statuses:    "N-01|watch|watch|on track||||38|The works began two weeks late and have not caught up.",
 }
 
 // Sample writes the sample of a kind as CSV.

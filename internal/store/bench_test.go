@@ -139,8 +139,8 @@ func readAll(s *store.Store) error {
 			return s.Lines(ctx, app.Forecast, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
 		},
 		func() error {
-			return s.Amounts(ctx, nil, func(_ int64, _ int32, _ calendar.Date, a money.Amount, _ money.Currency) {
-				amounts = append(amounts, a)
+			return s.Amounts(ctx, nil, func(_ int64, x *cost.Posting) {
+				amounts = append(amounts, x.Amount)
 			})
 		},
 		func() error {

@@ -34,7 +34,7 @@ func (r reading) Masters(ctx context.Context) (*app.Masters, error) {
 	m := &app.Masters{}
 	return m, r.moment(ctx, func(q queryer) error {
 		for _, step := range []func(context.Context, queryer, *app.Masters) error{readReporting, readNodes, readProjects,
-			readCostCodes, readCalendars, readRates} {
+			readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations} {
 			if err := step(ctx, q, m); err != nil {
 				return err
 			}
@@ -89,12 +89,12 @@ func readProjects(ctx context.Context, q queryer, m *app.Masters) error {
 }
 
 func readCostCodes(ctx context.Context, q queryer, m *app.Masters) error {
-	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed
+	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed, r.contingency
 		FROM current_cost_codes c JOIN cost_code_rows r USING (cost_code_id, load_id) JOIN cost_codes k ON k.id = c.cost_code_id
 		ORDER BY k.code`)
 	return each(rows, err, func(scan scanner) error {
 		var c app.CostCode
-		err := scan(&c.ID, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed)
+		err := scan(&c.ID, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
 		m.CostCodes = append(m.CostCodes, c)
 		return err
 	})
@@ -203,11 +203,11 @@ func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row
 // Lines passes the rows of the current budgets or forecasts.
 func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row func(int64, cost.Line)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day,
-		t.to_day, t.profile, t.change`+fromCurrent("plan_lines"), ofProjects, projects, kind)
+		t.to_day, t.profile, t.change, t.cost_centre, t.note`+fromCurrent("plan_lines"), ofProjects, projects, kind)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var l cost.Line
-		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change)
+		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change, &l.Centre, &l.Note)
 		row(project, l)
 		return err
 	})
@@ -215,15 +215,16 @@ func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row
 
 const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`
 
-// Amounts passes the ledger without its texts, in the order of projects.
-func (r reading) Amounts(ctx context.Context, projects []int64,
-	row func(int64, int32, calendar.Date, money.Amount, money.Currency)) error {
-	rows, err := r.query(ctx, `SELECT project_id, cost_code_id, day, amount, currency`+standing, ` AND project_id IN (?)`, projects)
+// Amounts passes the ledger without its texts, in the order of projects. The posting is the same one each time.
+func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, *cost.Posting)) error {
+	rows, err := r.query(ctx, `SELECT project_id, cost_code_id, day, amount, currency, cost_centre`+standing, ` AND project_id IN (?)`, projects)
 	var project, code, day, amount int64
 	var currency string
+	var p cost.Posting
 	return each(rows, err, func(scan scanner) error {
-		err := scan(&project, &code, &day, &amount, &currency)
-		row(project, int32(code), calendar.Date(day), money.Amount(amount), money.Currency(currency))
+		err := scan(&project, &code, &day, &amount, &currency, &p.Centre)
+		p.Code, p.Date, p.Amount, p.Currency = int32(code), calendar.Date(day), money.Amount(amount), money.Currency(currency)
+		row(project, &p)
 		return err
 	})
 }
@@ -231,11 +232,11 @@ func (r reading) Amounts(ctx context.Context, projects []int64,
 // Postings reads the whole ledger of a project by load and row.
 func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
 	var list []cost.Posting
-	rows, err := r.query(ctx, `SELECT load_id, row, cost_code_id, day, amount, currency, document, supplier`+standing,
+	rows, err := r.query(ctx, `SELECT load_id, row, cost_code_id, day, amount, currency, cost_centre, document, supplier`+standing,
 		` AND project_id IN (?) ORDER BY load_id, row`, []int64{project})
 	err = each(rows, err, func(scan scanner) error {
 		var p cost.Posting
-		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Document, &p.Supplier)
+		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier)
 		list = append(list, p)
 		return err
 	})

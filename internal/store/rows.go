@@ -36,7 +36,7 @@ var sources = map[app.Kind]source{
 	app.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
 	app.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
 		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven, t.earned_value`, scanProject),
-	app.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed", scanCostCode),
+	app.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency", scanCostCode),
 	app.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
 		current: `t.load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id WHERE x.calendar = t.calendar)`,
 		order:   "t.calendar, t.day, t.weekday", scan: scanCalendar},
@@ -66,6 +66,9 @@ var plan = func() source {
 // Rows reads rows of a kind back as a file: those of a load, or the current ones.
 func (r reading) Rows(ctx context.Context, kind app.Kind, which app.Selection) (*app.File, error) {
 	src, ok := sources[kind]
+	if kind.IsRecord() {
+		src, ok = recordSource(kind), true
+	}
 	if !ok {
 		return nil, fmt.Errorf("no table for %s", kind)
 	}
@@ -117,7 +120,7 @@ func scanProject(f *app.File, scan scanner) error {
 
 func scanCostCode(f *app.File, scan scanner) error {
 	var c app.CostCodeRow
-	err := scan(&c.Row, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed)
+	err := scan(&c.Row, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
 	f.CostCodes = append(f.CostCodes, c)
 	return err
 }

@@ -128,6 +128,9 @@ func (w *writer) file(f *app.File, load int64) error {
 	case app.Statuses:
 		return w.statuses(f, load)
 	}
+	if f.Kind.IsRecord() {
+		return w.records(f, load)
+	}
 	return fmt.Errorf("no table for %s", f.Kind)
 }
 
@@ -259,9 +262,9 @@ func (w *writer) projects(f *app.File, load int64) error {
 }
 
 func (w *writer) costCodes(f *app.File, load int64) error {
-	return w.coded("cost_codes", 5, len(f.CostCodes), func(i int) (string, []any) {
+	return w.coded("cost_codes", 6, len(f.CostCodes), func(i int) (string, []any) {
 		c := &f.CostCodes[i]
-		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed}
+		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed, c.Contingency}
 	}, load)
 }
 
@@ -381,7 +384,7 @@ func (w *writer) postings(f *app.File, load int64) error {
 	if err != nil {
 		return err
 	}
-	if err := w.delivered(g, load); err != nil {
+	if err := w.delivered(g, load, app.Actuals); err != nil {
 		return err
 	}
 	b := w.batch("postings", 11)
@@ -397,15 +400,15 @@ func (w *writer) postings(f *app.File, load int64) error {
 	return b.done()
 }
 
-// delivered writes one revision per project of a ledger file, so that it is known who sent postings.
-func (w *writer) delivered(g *grouped, load int64) error {
+// delivered writes one revision per project of a file whose rows are added, so that it is known who sent them.
+func (w *writer) delivered(g *grouped, load int64, kind app.Kind) error {
 	for at := 0; at < len(g.order); {
 		project, end := g.project[g.order[at]], at
 		for end < len(g.order) && g.project[g.order[end]] == project {
 			end++
 		}
 		if _, err := w.tx.ExecContext(w.ctx, `INSERT INTO revisions (load_id, kind, project_id, rows) VALUES (?, ?, ?, ?)`,
-			load, app.Actuals, project, end-at); err != nil {
+			load, kind, project, end-at); err != nil {
 			return err
 		}
 		at = end

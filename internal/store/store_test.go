@@ -116,8 +116,8 @@ func TestLedgerAddsUpOverLoads(t *testing.T) {
 	}
 	var sum money.Amount
 	rows := 0
-	require.NoError(t, s.Amounts(ctx, nil, func(_ int64, _ int32, _ calendar.Date, a money.Amount, _ money.Currency) {
-		sum += a
+	require.NoError(t, s.Amounts(ctx, nil, func(_ int64, x *cost.Posting) {
+		sum += x.Amount
 		rows++
 	}))
 	assert.Equal(t, []any{want, 300}, []any{sum, rows})

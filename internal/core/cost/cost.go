@@ -5,6 +5,7 @@
 package cost
 
 import (
+	"cmp"
 	"errors"
 	"slices"
 
@@ -12,16 +13,25 @@ import (
 	"turret/internal/core/money"
 )
 
-// Figures are the sums of a project or of one of its cost codes, in the reporting currency.
+// Figures are the sums of a project or of a part of its lines, in the reporting currency.
 type Figures struct {
 	Original, Changes money.Amount // the two parts of the current budget
+	Held              money.Amount // budget of changes not approved: no part of the current budget
 	BudgetToDate      money.Amount
 	Actual            money.Amount // to the as-of date
+	ActualAtPlan      money.Amount // the same postings at the plan rates of their months
 	ForecastToGo      money.Amount
+	Committed         money.Amount // ordered and not invoiced
 }
 
 // Budget is the current budget at completion.
 func (f Figures) Budget() money.Amount { return f.Original + f.Changes }
+
+// Add is the sum of two parts.
+func (f Figures) Add(g Figures) Figures {
+	return Figures{f.Original + g.Original, f.Changes + g.Changes, f.Held + g.Held, f.BudgetToDate + g.BudgetToDate, f.Actual + g.Actual,
+		f.ActualAtPlan + g.ActualAtPlan, f.ForecastToGo + g.ForecastToGo, f.Committed + g.Committed}
+}
 
 // CodeFigures are the figures of one cost code.
 type CodeFigures struct {
@@ -29,21 +39,53 @@ type CodeFigures struct {
 	Figures
 }
 
+// Cell is the smallest part that figures are kept of: a cost code at a cost centre.
+type Cell struct {
+	Code   int32
+	Centre string
+	Figures
+}
+
+// Reserve is what a project holds back: the budget on its contingency codes.
+type Reserve struct {
+	Original money.Amount // as first agreed
+	Drawn    money.Amount // taken out by approved changes, positive
+	Spent    money.Amount // posted on the codes themselves
+}
+
+// Left is what can still be drawn.
+func (r Reserve) Left() money.Amount { return r.Original - r.Drawn - r.Spent }
+
 // Account is a project's money as of a day. Months run densely from First.
 type Account struct {
 	Figures
 	Lines, ForecastLines, Postings int // rows counted, the postings up to the as-of date
+	Commitments                    int
+	Cells                          []Cell // ascending by code, then centre
 	ByCode                         []CodeFigures
+	Reserve                        Reserve
+	ByClass                        [3]Figures
+	Earnings                       Earnings
+	Labour                         Labour
+	Asked                          Asked
+	Funds                          Funds
 	First                          calendar.Month
 	BudgetBy, ActualBy, ForecastBy []money.Amount // per month; the forecast after the as-of date only
-	Missing                        [3]error       // the first problem of budget, actual and forecast; nil where whole
+	Missing                        [inputs]error  // the first problem of each input; nil where whole
 }
 
-// The inputs of an account, as indexes of Missing.
+// The inputs of an account, as indexes of Missing. InSplit are the plan rates that tell volume from exchange rate.
 const (
 	InBudget = iota
 	InActual
 	InForecast
+	InCommitments
+	InRevenue
+	InLabour
+	InChanges
+	InFunding
+	InSplit
+	inputs
 )
 
 // Builder collects the lines of one project after another. It is not safe for concurrent use.
@@ -52,8 +94,56 @@ type Builder struct {
 	days  *calendar.Calendar
 	asOf  calendar.Date
 	cut   Cut
-	slot  []int32 // by cost code: 1 + index into the account's ByCode
+	slot  map[cellKey]int
 	acc   Account
+	held  map[string]bool // changes that are not approved
+
+	classes Classes
+}
+
+// Class is how the amounts of a cost code are treated.
+type Class uint8
+
+// The classes of cost codes.
+const (
+	Unclassed Class = iota
+	Capital
+	Operating
+)
+
+func (c Class) String() string { return [...]string{"", "capital", "operating"}[c] }
+
+// Classes tells of each cost code how it is treated and whether it holds contingency. Codes beyond it are unclassed.
+type Classes struct {
+	Of      []Class
+	Reserve []bool
+}
+
+// Class is the class of a code.
+func (c *Classes) Class(code int32) Class {
+	if int(code) < len(c.Of) {
+		return c.Of[code]
+	}
+	return Unclassed
+}
+
+// Holds reports whether a code holds contingency.
+func (c *Classes) Holds(code int32) bool { return int(code) < len(c.Reserve) && c.Reserve[code] }
+
+type cellKey struct {
+	code   int32
+	centre string
+}
+
+// Classify tells how cost codes are treated.
+func (b *Builder) Classify(c Classes) { b.classes = c }
+
+// Hold keeps budget lines of a change out of the current budget: it is requested or refused. It lasts until the account is taken.
+func (b *Builder) Hold(change string) {
+	if b.held == nil {
+		b.held = map[string]bool{}
+	}
+	b.held[change] = true
 }
 
 // NewBuilder makes a builder for accounts as of the end of asOf.
@@ -61,15 +151,18 @@ func NewBuilder(rates *Rates, days *calendar.Calendar, asOf calendar.Date) *Buil
 	return &Builder{rates: rates, days: days, asOf: asOf, cut: NewCut(asOf, days)}
 }
 
-func (b *Builder) code(c int32) *Figures {
-	for int(c) >= len(b.slot) {
-		b.slot = append(b.slot, make([]int32, int(c)+1-len(b.slot))...)
+func (b *Builder) cell(code int32, centre string) *Figures {
+	k := cellKey{code, centre}
+	i, ok := b.slot[k]
+	if !ok {
+		if b.slot == nil {
+			b.slot = map[cellKey]int{}
+		}
+		i = len(b.acc.Cells)
+		b.slot[k] = i
+		b.acc.Cells = append(b.acc.Cells, Cell{Code: code, Centre: centre})
 	}
-	if b.slot[c] == 0 {
-		b.acc.ByCode = append(b.acc.ByCode, CodeFigures{Code: c})
-		b.slot[c] = int32(len(b.acc.ByCode))
-	}
-	return &b.acc.ByCode[b.slot[c]-1].Figures
+	return &b.acc.Cells[i].Figures
 }
 
 // month returns the index of m in the account's months, widening them where needed.
@@ -97,7 +190,7 @@ func (b *Builder) fail(input int, err error) {
 	}
 }
 
-// Budget adds a line of the current budget.
+// Budget adds a line of the budget; one of a change that is held back is counted beside it.
 func (b *Builder) Budget(l Line) {
 	b.acc.Lines++
 	parts, err := Portions(l, b.rates, b.days, b.cut)
@@ -105,14 +198,27 @@ func (b *Builder) Budget(l Line) {
 		b.fail(InBudget, err)
 		return
 	}
-	f := b.code(l.Code)
+	f := b.cell(l.Code, l.Centre)
+	held := l.Change != "" && b.held[l.Change]
+	reserve := b.classes.Holds(l.Code)
 	for _, p := range parts {
+		if held {
+			f.Held += p.Amount
+			continue
+		}
 		b.acc.BudgetBy[b.month(p.Month)] += p.Amount
 		f.BudgetToDate += p.Before
-		if l.Change == "" {
+		switch {
+		case l.Change == "":
 			f.Original += p.Amount
-		} else {
+			if reserve {
+				b.acc.Reserve.Original += p.Amount
+			}
+		default:
 			f.Changes += p.Amount
+			if reserve {
+				b.acc.Reserve.Drawn -= p.Amount
+			}
 		}
 	}
 }
@@ -125,7 +231,7 @@ func (b *Builder) Forecast(l Line) {
 		b.fail(InForecast, err)
 		return
 	}
-	f := b.code(l.Code)
+	f := b.cell(l.Code, l.Centre)
 	for _, p := range parts {
 		if after := p.After(); after != 0 {
 			b.acc.ForecastBy[b.month(p.Month)] += after
@@ -135,24 +241,57 @@ func (b *Builder) Forecast(l Line) {
 }
 
 // Post adds an actual cost; one dated after the as-of date is left out.
-func (b *Builder) Post(code int32, date calendar.Date, amount money.Amount, currency money.Currency) {
-	if date > b.asOf {
+func (b *Builder) Post(x Posting) {
+	if x.Date > b.asOf {
 		return
 	}
 	b.acc.Postings++
-	m := date.Month()
-	amount, _, err := b.rates.Actual(amount, currency, m)
+	m := x.Date.Month()
+	amount, _, err := b.rates.Actual(x.Amount, x.Currency, m)
 	if err != nil {
 		b.fail(InActual, err)
 		return
 	}
-	b.code(code).Actual += amount
+	f := b.cell(x.Code, x.Centre)
+	f.Actual += amount
 	b.acc.ActualBy[b.month(m)] += amount
+	if b.classes.Holds(x.Code) {
+		b.acc.Reserve.Spent += amount
+	}
+	planned, _, err := b.rates.Planned(x.Amount, x.Currency, m)
+	if err != nil {
+		b.fail(InSplit, err)
+		return
+	}
+	f.ActualAtPlan += planned
+}
+
+// Commit adds a commitment, converted at the plan rate of the month it is due in, or of the as-of month where that is past or not known.
+func (b *Builder) Commit(c Commitment) {
+	b.acc.Commitments++
+	amount, _, err := b.rates.Planned(c.Amount, c.Currency, c.Month(b.asOf))
+	if err != nil {
+		b.fail(InCommitments, err)
+		return
+	}
+	b.cell(c.Code, "").Committed += amount
+}
+
+// Month is the month that a commitment counts in: that of its due day, or of the as-of date where that is later or it has none.
+func (c Commitment) Month(asOf calendar.Date) calendar.Month { return max(c.Due, asOf).Month() }
+
+// Planned converts an amount at the plan rate in force in a month.
+func (r *Rates) Planned(a money.Amount, c money.Currency, m calendar.Month) (money.Amount, RateRow, error) {
+	return r.convert(a, c, m, true)
 }
 
 // Actual converts an actual cost at the rate of its month.
 func (r *Rates) Actual(a money.Amount, c money.Currency, m calendar.Month) (money.Amount, RateRow, error) {
-	rate, err := r.Find(c, m, false)
+	return r.convert(a, c, m, false)
+}
+
+func (r *Rates) convert(a money.Amount, c money.Currency, m calendar.Month, plan bool) (money.Amount, RateRow, error) {
+	rate, err := r.Find(c, m, plan)
 	if err != nil || c == r.Reporting {
 		return a, rate, err
 	}
@@ -160,19 +299,25 @@ func (r *Rates) Actual(a money.Amount, c money.Currency, m calendar.Month) (mone
 	return a, rate, err
 }
 
-// Account returns what was collected, cost codes ascending, and makes the builder ready for the next project.
+// Account returns what was collected, cells ascending, and makes the builder ready for the next project.
 func (b *Builder) Account() Account {
 	a := b.acc
-	for _, c := range a.ByCode {
-		b.slot[c.Code] = 0
-		a.Original += c.Original
-		a.Changes += c.Changes
-		a.BudgetToDate += c.BudgetToDate
-		a.Actual += c.Actual
-		a.ForecastToGo += c.ForecastToGo
+	slices.SortFunc(a.Cells, func(x, y Cell) int {
+		return cmp.Or(cmp.Compare(x.Code, y.Code), cmp.Compare(x.Centre, y.Centre))
+	})
+	for _, c := range a.Cells {
+		a.Figures = a.Figures.Add(c.Figures)
+		class := &a.ByClass[b.classes.Class(c.Code)]
+		*class = class.Add(c.Figures)
+		if n := len(a.ByCode); n == 0 || a.ByCode[n-1].Code != c.Code {
+			a.ByCode = append(a.ByCode, CodeFigures{Code: c.Code})
+		}
+		last := &a.ByCode[len(a.ByCode)-1]
+		last.Figures = last.Figures.Add(c.Figures)
 	}
-	slices.SortFunc(a.ByCode, func(x, y CodeFigures) int { return int(x.Code - y.Code) })
 	b.acc = Account{}
+	clear(b.slot)
+	clear(b.held)
 	return a
 }
 

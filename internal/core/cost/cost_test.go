@@ -71,7 +71,7 @@ func TestSpreadByHand(t *testing.T) {
 // As of Thursday 12 February 2026: 9 of the month's 20 working days have passed.
 // Budget: January 1,000.00; February 999.90, of which 449.955 -> 449.96 (half to even) to date; change in March 1,000 SEK
 // at 0.09 = 90.00. Forecast: February 200.05 -> 90.0225 -> 90.02 before, 110.03 to go; March 1,000.00; January past.
-// Actual: 2 February 100.10 SEK at 0.085 = 8.5085 -> 8.51; 12 February 50.00; 13 February is after the date.
+// Actual: 2 February 100.10 SEK at 0.085 = 8.5085 -> 8.51 (at the plan rate 0.09 9.009 -> 9.01); 12 February 50.00; 13 February is after the date.
 func TestAccountByHand(t *testing.T) {
 	b := NewBuilder(euro, calendar.Standard, on("2026-02-12"))
 	for range 2 { // the builder starts afresh for each project
@@ -81,15 +81,15 @@ func TestAccountByHand(t *testing.T) {
 		b.Forecast(Line{Code: 1, Amount: 77777, Currency: "EUR", Month: month("2026-01")})
 		b.Forecast(Line{Code: 1, Amount: 20005, Currency: "EUR", Month: month("2026-02")})
 		b.Forecast(Line{Code: 3, Amount: 100000, Currency: "EUR", Month: month("2026-03")})
-		b.Post(1, on("2026-02-02"), 10010, "SEK")
-		b.Post(3, on("2026-02-12"), 5000, "EUR")
-		b.Post(3, on("2026-02-13"), 9999, "EUR")
+		b.Post(Posting{Code: 1, Date: on("2026-02-02"), Amount: 10010, Currency: "SEK"})
+		b.Post(Posting{Code: 3, Date: on("2026-02-12"), Amount: 5000, Currency: "EUR"})
+		b.Post(Posting{Code: 3, Date: on("2026-02-13"), Amount: 9999, Currency: "EUR"})
 		a := b.Account()
 		assert.NoError(t, a.Problem(InBudget, InActual, InForecast))
-		assert.Equal(t, Figures{Original: 199990, Changes: 9000, BudgetToDate: 144996, Actual: 5851, ForecastToGo: 111003}, a.Figures)
+		assert.Equal(t, Figures{Original: 199990, Changes: 9000, BudgetToDate: 144996, Actual: 5851, ActualAtPlan: 5901, ForecastToGo: 111003}, a.Figures)
 		assert.Equal(t, []CodeFigures{
-			{1, Figures{Original: 99990, Changes: 9000, BudgetToDate: 44996, Actual: 851, ForecastToGo: 11003}},
-			{3, Figures{Original: 100000, BudgetToDate: 100000, Actual: 5000, ForecastToGo: 100000}},
+			{1, Figures{Original: 99990, Changes: 9000, BudgetToDate: 44996, Actual: 851, ActualAtPlan: 901, ForecastToGo: 11003}},
+			{3, Figures{Original: 100000, BudgetToDate: 100000, Actual: 5000, ActualAtPlan: 5000, ForecastToGo: 100000}},
 		}, a.ByCode)
 		assert.Equal(t, month("2026-01"), a.First)
 		assert.Equal(t, []money.Amount{100000, 99990, 9000}, a.BudgetBy)
@@ -100,7 +100,7 @@ func TestAccountByHand(t *testing.T) {
 
 func TestMissingRateIsAnErrorAndNotOne(t *testing.T) {
 	b := NewBuilder(euro, calendar.Standard, on("2026-10-31"))
-	b.Post(0, on("2026-05-04"), 100, "SEK")
+	b.Post(Posting{Code: 0, Date: on("2026-05-04"), Amount: 100, Currency: "SEK"})
 	b.Budget(Line{Amount: 100, Currency: "GBP", Month: month("2026-01")})
 	a := b.Account()
 	assert.ErrorIs(t, a.Problem(InActual), ErrNoRate)

@@ -20,6 +20,16 @@ const (
 
 func (p Profile) String() string { return [...]string{"even", "early", "late", "bell"}[p] }
 
+// ParseProfile reads a profile; what is none, is even.
+func ParseProfile(s string) Profile {
+	for p := Even; p <= Bell; p++ {
+		if p.String() == s {
+			return p
+		}
+	}
+	return Even
+}
+
 // Line is one budget or forecast line. Code indexes the cost codes.
 type Line struct {
 	Code     int32
@@ -28,7 +38,9 @@ type Line struct {
 	Month    calendar.Month // 0 where the line is a total over From to To
 	From, To calendar.Date  // both included
 	Profile  Profile
-	Change   string // reference of the approved change; empty for the original budget
+	Change   string // reference of the change; empty for the original budget
+	Centre   string // cost centre
+	Note     string
 	Ref      fact.Ref
 }
 
@@ -38,6 +50,18 @@ type Posting struct {
 	Date     calendar.Date
 	Amount   money.Amount
 	Currency money.Currency
+	Centre   string
+	Document string
+	Supplier string
+	Ref      fact.Ref
+}
+
+// Commitment is what was ordered and is not invoiced yet.
+type Commitment struct {
+	Code     int32
+	Amount   money.Amount
+	Currency money.Currency
+	Due      calendar.Date // 0 where not known
 	Document string
 	Supplier string
 	Ref      fact.Ref

@@ -3,6 +3,8 @@ package cost
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"sort"
 
 	"turret/internal/core/calendar"
@@ -50,6 +52,32 @@ type Rates struct {
 	Reporting money.Currency
 	month     map[rateKey]RateRow
 	plan      map[money.Currency][]RateRow // ascending by month
+	base      *Rates                       // of which these are shown in another currency
+}
+
+// In are the same rates with another currency to report in, crossed from those into this one.
+func (r *Rates) In(c money.Currency) *Rates {
+	if c == r.Reporting {
+		return r
+	}
+	return &Rates{Reporting: c, base: r}
+}
+
+// cross finds a rate by way of the currency that the rates are kept in.
+func (r *Rates) cross(c money.Currency, m calendar.Month, plan bool) (RateRow, error) {
+	into, err := r.base.Find(r.Reporting, m, plan)
+	if err != nil {
+		return RateRow{}, err
+	}
+	row, err := r.base.Find(c, m, plan)
+	if err != nil {
+		return RateRow{}, err
+	}
+	if row.Ref == (fact.Ref{}) {
+		row.Ref = into.Ref
+	}
+	row.Currency, row.Rate = c, money.Cross(row.Rate, into.Rate)
+	return row, nil
 }
 
 // NewRates indexes rows; of two for the same currency, month and kind the later row wins.
@@ -78,10 +106,28 @@ func (r *Rates) addPlan(row RateRow) {
 	r.plan[row.Currency] = list
 }
 
+// Known lists the currencies that there are rates of, ascending, the reporting one first.
+func (r *Rates) Known() []money.Currency {
+	if r.base != nil {
+		return r.base.Known()
+	}
+	seen := map[money.Currency]bool{}
+	for k := range r.month {
+		seen[k.currency] = true
+	}
+	for c := range r.plan {
+		seen[c] = true
+	}
+	return append([]money.Currency{r.Reporting}, slices.Sorted(maps.Keys(seen))...)
+}
+
 // Find returns the month's own rate, or the plan rate in force in that month.
 func (r *Rates) Find(c money.Currency, m calendar.Month, plan bool) (RateRow, error) {
 	if c == r.Reporting {
 		return RateRow{Currency: c, Month: m, Plan: plan, Rate: money.Rate{Digits: 1}}, nil
+	}
+	if r.base != nil {
+		return r.cross(c, m, plan)
 	}
 	if plan {
 		list := r.plan[c]

@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+	"slices"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -57,6 +58,10 @@ type Definition struct {
 
 // definitions lists the measures; one stands after those it is computed from.
 func definitions() []Definition {
+	return slices.Concat(coreDefinitions(), moneyDefinitions(), scheduleDefinitions())
+}
+
+func coreDefinitions() []Definition {
 	return []Definition{
 		{Key: "bac", Name: "Budget at completion", Unit: Money, Rollup: Sum,
 			Formula: "The current budget: original lines and approved changes, each converted at the plan rate of its month.",
@@ -88,6 +93,11 @@ func definitions() []Definition {
 		{Key: "spent_to_date_share", Name: "Actual against budget to date", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Actual cost minus budget to date, divided by budget to date.",
 			Source:  "measures", Inputs: []string{"ac", "budget_to_date"}, derive: excess},
+	}
+}
+
+func scheduleDefinitions() []Definition {
+	return []Definition{
 		{Key: "baseline_start", Name: "Baseline start", Unit: Day, Rollup: Earliest,
 			Formula: "The earliest baseline start of the activities, else the planned start.",
 			Source:  "activities", base: baselineStart, explain: explainBaselineStart},

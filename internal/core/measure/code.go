@@ -38,6 +38,10 @@ func ExplainCode(p *Project, ev *Evidence, key string, code int32) (Node, bool) 
 	part.Forecast = slices.DeleteFunc(slices.Clone(ev.Forecast), other)
 	part.Postings = slices.DeleteFunc(slices.Clone(ev.Postings), func(x cost.Posting) bool { return x.Code != code })
 	b := cost.NewBuilder(ev.Rates, ev.Env.Calendar, ev.Env.AsOf)
+	b.Classify(ev.Classes)
+	for _, c := range p.Changes {
+		b.Change(c)
+	}
 	for _, l := range part.Budget {
 		b.Budget(l)
 	}
@@ -45,7 +49,7 @@ func ExplainCode(p *Project, ev *Evidence, key string, code int32) (Node, bool) 
 		b.Forecast(l)
 	}
 	for _, x := range part.Postings {
-		b.Post(x.Code, x.Date, x.Amount, x.Currency)
+		b.Post(x)
 	}
 	one := *p
 	one.Account = b.Account()

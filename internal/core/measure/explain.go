@@ -30,7 +30,13 @@ type Node struct {
 type Evidence struct {
 	Budget, Forecast []cost.Line
 	Postings         []cost.Posting
+	Commitments      []cost.Commitment
+	Shares           []cost.Share
+	Billings         []cost.Billing
+	Bookings         []cost.Booking
 	Rates            *cost.Rates
+	Tariffs          *cost.Tariffs
+	Classes          cost.Classes
 	CodeNames        func(code int32) string
 	Env              Env
 	Chain            func(p *Project, activity int) []Step // the driving chain that ends in an activity
@@ -224,34 +230,15 @@ func rateNode(r cost.RateRow) Node {
 }
 
 func explainBudget(p *Project, ev *Evidence) []Node {
-	return explainLines(ev.Budget, ev, func(x cost.Portion) money.Amount { return x.Amount })
+	return explainLines(current(p, ev.Budget), ev, whole)
 }
 
 func explainBudgetToDate(p *Project, ev *Evidence) []Node {
-	return explainLines(ev.Budget, ev, func(x cost.Portion) money.Amount { return x.Before })
+	return explainLines(current(p, ev.Budget), ev, func(x cost.Portion) money.Amount { return x.Before })
 }
 
 func explainForecast(p *Project, ev *Evidence) []Node {
 	return explainLines(ev.Forecast, ev, cost.Portion.After)
-}
-
-func explainActual(p *Project, ev *Evidence) []Node {
-	var groups byCode
-	for _, x := range ev.Postings {
-		if x.Date > ev.Env.AsOf {
-			continue
-		}
-		a, rate, err := ev.Rates.Actual(x.Amount, x.Currency, x.Date.Month())
-		n := Node{Label: postingLabel(x), Unit: Money, Value: amount(a), Ref: x.Ref}
-		if err != nil {
-			n.Value = unknown(err.Error())
-		} else if x.Currency != ev.Env.Currency {
-			n.Detail = fmt.Sprintf("%s %s at %s", money.Group(x.Amount.Text(x.Currency)), x.Currency, rate.Rate)
-			n.Children = []Node{rateNode(rate)}
-		}
-		groups.add(x.Code, n)
-	}
-	return groups.nodes(ev.CodeNames)
 }
 
 func postingLabel(x cost.Posting) string {

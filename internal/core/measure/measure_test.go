@@ -30,7 +30,7 @@ var env = Env{AsOf: on("2026-10-31"), Currency: "EUR", Calendar: calendar.Standa
 func project(code string, budget, spent, toGo int64) *Project {
 	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, env.AsOf)
 	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: on("2026-01-01").Month()})
-	b.Post(0, on("2026-05-05"), money.Amount(spent*100), "EUR")
+	b.Post(cost.Posting{Code: 0, Date: on("2026-05-05"), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: on("2026-11-01").Month()})
 	p := &Project{Info: Info{Code: code, Name: code, Status: "open", EarnedValue: true}, Account: b.Account(),
 		Activities: []schedule.Activity{{Code: "A", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-10-09"),
@@ -140,7 +140,7 @@ func TestLeavesAddUpToTheFigure(t *testing.T) {
 			b.Forecast(l)
 			ev.Forecast = append(ev.Forecast, l)
 			x := cost.Posting{Code: l.Code, Date: on("2026-10-01") + calendar.Date(i), Amount: l.Amount, Currency: currency, Ref: l.Ref}
-			b.Post(x.Code, x.Date, x.Amount, x.Currency)
+			b.Post(x)
 			ev.Postings = append(ev.Postings, x)
 		}
 		p := &Project{Account: b.Account()}

@@ -22,6 +22,7 @@ type Env struct {
 	Calendar   *calendar.Calendar
 	Tolerances health.Tolerances
 	Milestones schedule.Options // AsOf is filled in from Env
+	YearMonth  int              // month of the calendar that budget years begin in; 0 is January
 }
 
 // Info describes a project.
@@ -51,6 +52,7 @@ type Declared struct {
 type Project struct {
 	Info
 	Account    cost.Account
+	Changes    []cost.Change // the register
 	Activities []schedule.Activity
 	Logic      schedule.Logic // what the network says
 	Sent       []fact.Ref     // the rows of the dependencies that it sent
@@ -61,7 +63,8 @@ type Project struct {
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
 	asOf       calendar.Date
-	weight     money.Amount // budget at completion where that is kept from the reader: statuses of groups still need it
+	year       calendar.Month // first of the budget year of the as-of date
+	weight     money.Amount   // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
@@ -78,7 +81,7 @@ func pick(values []Value, key string) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf, p.asOf = env.AsOf, env.AsOf
+	opt.AsOf, p.asOf, p.year = env.AsOf, env.AsOf, env.YearBegins(env.AsOf)
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))

@@ -22,10 +22,11 @@ const (
 	Count
 	Health
 	Index
+	Hours
 )
 
 func (u Unit) String() string {
-	return [...]string{"money", "share", "working days", "date", "count", "status", "index"}[u]
+	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours"}[u]
 }
 
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
@@ -64,6 +65,9 @@ func (v Value) Text(u Unit, c money.Currency) string {
 		return v.Date().String()
 	case Health:
 		return v.Status().String()
+	case Hours: // kept in ten-thousandths
+		s := strings.TrimRight(money.Decimal(v.N, 4), "0")
+		return strings.TrimSuffix(s, ".")
 	}
 	return strconv.FormatInt(v.N, 10)
 }
@@ -86,6 +90,12 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return v.Date().Human()
 	case Health:
 		return v.Status().String()
+	case Hours:
+		tenths := int64(money.MulDiv(money.Amount(v.N), 1, 1000))
+		if tenths < 0 {
+			return "−" + money.Group(money.Decimal(-tenths, 1))
+		}
+		return money.Group(money.Decimal(tenths, 1))
 	}
 	return money.Group(strconv.FormatInt(v.N, 10))
 }

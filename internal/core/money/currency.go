@@ -2,6 +2,7 @@ package money
 
 import (
 	"fmt"
+	"math/big"
 	"math/bits"
 	"strings"
 )
@@ -57,8 +58,14 @@ func (c Currency) Sign() string {
 
 // Rate is an exact exchange rate: units of the target per unit of the source currency. The zero value means not given.
 type Rate struct {
-	Digits int64 // the rate times 10^Places
+	Digits int64 // the rate times 10^Places, and times Over where that is not 0
 	Places int
+	Over   int64 // divides a rate crossed from two others; 0 for a rate as given
+}
+
+// Cross is the rate between two currencies whose rates into a third are a and b: units of b's currency per unit of a's.
+func Cross(a, b Rate) Rate {
+	return Rate{Digits: a.Digits, Places: a.Places - b.Places, Over: b.Digits}
 }
 
 // RatePlaces is the largest number of decimals of a rate.
@@ -78,7 +85,7 @@ func ParseRate(s string) (Rate, error) {
 
 // NewRate makes a rate of n units of the last of RatePlaces decimals, the form in which rates are stored.
 func NewRate(n int64) Rate {
-	r := Rate{n, RatePlaces}
+	r := Rate{Digits: n, Places: RatePlaces}
 	for r.Places > 0 && r.Digits%10 == 0 {
 		r.Digits /= 10
 		r.Places--
@@ -95,11 +102,45 @@ func (r Rate) Units() int64 {
 	return n
 }
 
-func (r Rate) String() string { return Decimal(r.Digits, r.Places) }
+func (r Rate) String() string {
+	if r.Over == 0 {
+		return Decimal(r.Digits, r.Places)
+	}
+	return r.crossed(1, 0).FloatString(6)
+}
+
+// crossed is a whole number of units, shifted by decimal places, at r.
+func (r Rate) crossed(units int64, shift int) *big.Rat {
+	num, den := new(big.Int).Mul(big.NewInt(units), big.NewInt(r.Digits)), big.NewInt(max(r.Over, 1))
+	power := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(max(r.Places+shift, -r.Places-shift))), nil)
+	if r.Places+shift >= 0 {
+		den.Mul(den, power)
+	} else {
+		num.Mul(num, power)
+	}
+	return new(big.Rat).SetFrac(num, den)
+}
+
+// convertCrossed rounds half to even once, as Convert does.
+func convertCrossed(a Amount, from, to Currency, r Rate) (Amount, error) {
+	exact := r.crossed(int64(a), from.Decimals()-to.Decimals())
+	q, rest := new(big.Int).QuoRem(exact.Num(), exact.Denom(), new(big.Int))
+	twice := rest.Abs(rest).Lsh(rest, 1)
+	if c := twice.Cmp(exact.Denom()); c > 0 || c == 0 && q.Bit(0) == 1 {
+		q.Add(q, big.NewInt(int64(exact.Sign())))
+	}
+	if !q.IsInt64() {
+		return 0, fmt.Errorf("%s at %s: %w", a.Text(from), r, ErrRange)
+	}
+	return Amount(q.Int64()), nil
+}
 
 // Convert turns an amount of one currency into another at r, rounding half to even once. A result beyond int64 is an
 // error wrapping ErrRange.
 func Convert(a Amount, from, to Currency, r Rate) (Amount, error) {
+	if r.Over != 0 {
+		return convertCrossed(a, from, to, r)
+	}
 	negative := a < 0
 	u := uint64(a)
 	if negative {

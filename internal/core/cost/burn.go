@@ -1,0 +1,77 @@
+package cost
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// RunMonths is over how many whole months the run-rate is taken.
+const RunMonths = 3
+
+// lastWhole is the last month that has ended by a day.
+func lastWhole(asOf calendar.Date) calendar.Month {
+	if m := asOf.Month(); asOf < m.Last() {
+		return m - 1
+	}
+	return asOf.Month()
+}
+
+// RunRate is the mean monthly actual cost of the last RunMonths whole months, rounded half to even.
+func (a *Account) RunRate(asOf calendar.Date) money.Amount {
+	last := lastWhole(asOf)
+	return money.MulDiv(a.Between(a.ActualBy, last-RunMonths+1, last), 1, RunMonths)
+}
+
+// Between adds up the months from one to another, both included, of one of the account's rows of months.
+func (a *Account) Between(by []money.Amount, from, to calendar.Month) money.Amount {
+	var sum money.Amount
+	for m := max(from, a.First); m <= to && int(m-a.First) < len(by); m++ {
+		sum += by[m-a.First]
+	}
+	return sum
+}
+
+// RunsOut is the month in which what remains of a budget is spent at a monthly rate, counted from the last whole month; false
+// where it never is.
+func RunsOut(remaining, rate money.Amount, asOf calendar.Date) (calendar.Month, bool) {
+	if rate <= 0 {
+		return 0, false
+	}
+	last := lastWhole(asOf)
+	if remaining <= 0 {
+		return last, true
+	}
+	months := (remaining + rate - 1) / rate
+	if months > 1200 {
+		return 0, false
+	}
+	return last + calendar.Month(months), true
+}
+
+// Year is the money of one budget year, beside what lies before and after it.
+type Year struct {
+	Budget, Actual, ToGo                    money.Amount
+	BudgetBefore, BudgetAfter, ActualBefore money.Amount
+	ToGoAfter                               money.Amount
+}
+
+// Outlook is what the year is expected to cost.
+func (y Year) Outlook() money.Amount { return y.Actual + y.ToGo }
+
+// CarryOver is the part of the year's budget that the year is not expected to use; negative is drawn from other years.
+func (y Year) CarryOver() money.Amount { return y.Budget - y.Outlook() }
+
+// Year adds up the account by the budget year that begins in the first month.
+func (a *Account) Year(first calendar.Month) Year {
+	const never = 1 << 20
+	last := first + 11
+	return Year{Budget: a.Between(a.BudgetBy, first, last), Actual: a.Between(a.ActualBy, first, last), ToGo: a.Between(a.ForecastBy, first, last),
+		BudgetBefore: a.Between(a.BudgetBy, 0, first-1), BudgetAfter: a.Between(a.BudgetBy, last+1, never),
+		ActualBefore: a.Between(a.ActualBy, 0, first-1), ToGoAfter: a.Between(a.ForecastBy, last+1, never)}
+}
+
+// YearOf is the first month of the budget year that a day falls into; years begin in a month of the calendar from 1 to 12.
+func YearOf(day calendar.Date, begins int) calendar.Month {
+	m := day.Month()
+	return m - (m-calendar.Month(begins-1)+12)%12
+}

@@ -1,0 +1,106 @@
+package cost
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/money"
+)
+
+// ChangeState is how far a change has come.
+type ChangeState uint8
+
+// The states of a change. Budget lines of a change count only where it is approved, or not in the register at all.
+const (
+	Requested ChangeState = iota
+	Approved
+	Refused
+)
+
+func (s ChangeState) String() string { return [...]string{"requested", "approved", "refused"}[s] }
+
+// ParseChangeState reads a state, false for what is none.
+func ParseChangeState(s string) (ChangeState, bool) {
+	for _, x := range []ChangeState{Requested, Approved, Refused} {
+		if x.String() == s {
+			return x, true
+		}
+	}
+	return 0, false
+}
+
+// Change is an entry of a project's register of changes.
+type Change struct {
+	Code, Title         string
+	State               ChangeState
+	Amount              money.Amount // effect on the budget
+	Currency            money.Currency
+	Days                fact.Int // effect on the finish, working days
+	CostCode            string   // where the money is meant to go; empty where nobody said
+	From, To            calendar.Date
+	Profile             Profile
+	Reason, Answer      string
+	RequestedBy, By     string
+	RequestedOn, Closed calendar.Date
+	Ref                 fact.Ref
+}
+
+// Month is where its amount is converted: the month it begins in, else that of its decision or request, else the as-of month.
+func (c Change) Month(asOf calendar.Date) calendar.Month {
+	for _, d := range []calendar.Date{c.From, c.Closed, c.RequestedOn} {
+		if d != 0 {
+			return d.Month()
+		}
+	}
+	return asOf.Month()
+}
+
+// Asked is what a register of changes holds that is not decided yet.
+type Asked struct {
+	Changes int
+	Amount  money.Amount
+	Days    int64
+}
+
+// Change adds an entry of the register; it must come before the lines of the budget.
+func (b *Builder) Change(c Change) {
+	if c.State != Approved {
+		b.Hold(c.Code)
+	}
+	if c.State != Requested {
+		return
+	}
+	a, _, err := b.rates.Planned(c.Amount, c.Currency, c.Month(b.asOf))
+	if err != nil {
+		b.fail(InChanges, err)
+		return
+	}
+	b.acc.Asked.Changes++
+	b.acc.Asked.Amount += a
+	b.acc.Asked.Days += c.Days.N
+}
+
+// Funds is what those who pay have granted and paid, in the reporting currency.
+type Funds struct {
+	Rows              int
+	Granted, Received money.Amount
+}
+
+// Fund adds a share's grant and what was received of it.
+func (b *Builder) Fund(s Share) {
+	f := &b.acc.Funds
+	f.Rows++
+	for _, part := range []struct {
+		own money.Amount
+		to  *money.Amount
+	}{{s.Granted, &f.Granted}, {s.Received, &f.Received}} {
+		a, _, err := b.rates.Planned(part.own, s.Currency, s.Month(b.asOf))
+		if err != nil {
+			b.fail(InFunding, err)
+			return
+		}
+		*part.to += a
+	}
+}
+
+// Month is where a share's amounts are converted: that of the as-of date, or a later one that it begins in.
+func (s Share) Month(asOf calendar.Date) calendar.Month { return max(s.From, asOf.Month()) }

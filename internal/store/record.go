@@ -1,0 +1,208 @@
+package store
+
+import (
+	"database/sql"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// recordColumns are the columns of a record's table: those of its kind, without the project where that is kept by its id.
+func recordColumns(k app.Kind) []app.Column {
+	return slices.DeleteFunc(slices.Clone(k.Input().Columns), func(c app.Column) bool { return c.Name == "project" })
+}
+
+func recordSelect(k app.Kind) string {
+	var names []string
+	for _, c := range recordColumns(k) {
+		names = append(names, `t."`+c.Name+`"`)
+	}
+	return strings.Join(names, ", ")
+}
+
+// recordSource says where the rows of a record kind lie.
+func recordSource(k app.Kind) source {
+	scan := func(f *app.File, scan scanner) error { return scanRecord(f, scan) }
+	table := string(k)
+	switch {
+	case k.IsRevision():
+		s := revision(table, recordSelect(k), scan)
+		return s
+	case k.Adds():
+		return source{columns: "t.row, p.code, " + recordSelect(k), from: table + ` t JOIN projects p ON p.id = t.project_id`, load: "t.load_id",
+			project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scan}
+	}
+	return source{columns: "t.row, '', " + recordSelect(k), from: table + " t", load: "t.load_id", current: newestOf(k, "t"), order: "t.load_id, t.row", scan: scan}
+}
+
+// newestOf is true of the newest standing row of each key of a kind without projects.
+func newestOf(k app.Kind, alias string) string {
+	var same []string
+	for _, c := range k.Input().Key {
+		same = append(same, fmt.Sprintf(`x."%s" = %s."%s"`, c, alias, c))
+	}
+	return fmt.Sprintf(`%s.load_id = (SELECT max(x.load_id) FROM %s x JOIN standing_loads l ON l.id = x.load_id WHERE %s)`, alias, k, strings.Join(same, " AND "))
+}
+
+// scanRecord reads a row back into cells.
+func scanRecord(f *app.File, scan scanner) error {
+	in := f.Kind.Input()
+	row := app.RecordRow{Cells: make([]string, len(in.Columns))}
+	columns := recordColumns(f.Kind)
+	texts, numbers := make([]string, len(columns)), make([]sql.NullInt64, len(columns))
+	var project string
+	into := []any{&row.Row, &project}
+	for i, c := range columns {
+		if isText(c) {
+			into = append(into, &texts[i])
+		} else {
+			into = append(into, &numbers[i])
+		}
+	}
+	if err := scan(into...); err != nil {
+		return err
+	}
+	currency := money.Currency("")
+	for i, c := range columns {
+		if c.Name == "currency" {
+			currency = money.Currency(texts[i])
+		}
+	}
+	i := 0
+	for at, c := range in.Columns {
+		if c.Name == "project" {
+			row.Cells[at] = project
+			continue
+		}
+		row.Cells[at] = texts[i]
+		if !isText(c) {
+			row.Cells[at] = cellText(c, numbers[i], currency)
+		}
+		i++
+	}
+	f.Records = append(f.Records, row)
+	return nil
+}
+
+func isText(c app.Column) bool {
+	return c.Cell == app.Text || c.Cell == app.Code || c.Cell == app.Choice || c.Cell == app.Currency
+}
+
+func cellText(c app.Column, n sql.NullInt64, currency money.Currency) string {
+	if !n.Valid || n.Int64 == 0 && (c.Cell == app.Day || c.Cell == app.Month) {
+		return ""
+	}
+	switch c.Cell {
+	case app.Units:
+		return money.Amount(n.Int64).Text(currency)
+	case app.Day:
+		return calendar.Date(n.Int64).String()
+	case app.Month:
+		return calendar.Month(n.Int64).String()
+	}
+	s := money.Decimal(n.Int64, places(c))
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
+}
+
+func places(c app.Column) int {
+	switch c.Cell {
+	case app.Number:
+		return 4
+	case app.Percent:
+		return 2
+	}
+	return 0
+}
+
+// recordArgs are the values of a row for its table.
+func recordArgs(f *app.File, i int) ([]any, error) {
+	in := f.Kind.Input()
+	cells := f.Records[i].Cells
+	currency := money.Currency(f.Cell(i, "currency"))
+	var args []any
+	for at, c := range in.Columns {
+		if c.Name == "project" {
+			continue
+		}
+		v, err := recordValue(c, cells[at], currency)
+		if err != nil {
+			return nil, fmt.Errorf("row %d, %s: %w", f.Records[i].Row, c.Name, err)
+		}
+		args = append(args, v)
+	}
+	return args, nil
+}
+
+func recordValue(c app.Column, s string, currency money.Currency) (any, error) {
+	switch c.Cell {
+	case app.Day, app.Month:
+		if s == "" {
+			return 0, nil
+		}
+		if c.Cell == app.Month {
+			m, err := calendar.ParseMonth(s)
+			return int64(m), err
+		}
+		d, err := calendar.ParseDate(s)
+		return int64(d), err
+	case app.Units:
+		if s == "" {
+			return nil, nil
+		}
+		a, err := money.Parse(s, currency)
+		return int64(a), err
+	case app.Number, app.Whole, app.Percent:
+		if s == "" {
+			return nil, nil
+		}
+		return money.ParseDecimal(s, places(c))
+	}
+	return s, nil
+}
+
+// records writes the rows of a record kind.
+func (w *writer) records(f *app.File, load int64) error {
+	width := len(recordColumns(f.Kind))
+	project := func(i int) string { return f.ProjectOf(i) }
+	row := func(i int) ([]any, error) {
+		args, err := recordArgs(f, i)
+		return append([]any{f.Records[i].Row}, args...), err
+	}
+	switch {
+	case f.Kind.IsRevision():
+		return w.revised(f, load, string(f.Kind), width+1, len(f.Records), project, row)
+	case f.Kind.Adds():
+		g, err := w.group(len(f.Records), project)
+		if err != nil {
+			return err
+		}
+		if err := w.delivered(g, load, f.Kind); err != nil {
+			return err
+		}
+		b := w.batch(string(f.Kind), width+3)
+		for _, i := range g.order {
+			args, err := row(int(i))
+			if err != nil {
+				return err
+			}
+			b.add(append([]any{g.project[i], load}, args...)...)
+		}
+		return b.done()
+	}
+	b := w.batch(string(f.Kind), width+2)
+	for i := range f.Records {
+		args, err := row(i)
+		if err != nil {
+			return err
+		}
+		b.add(append([]any{load}, args...)...)
+	}
+	return b.done()
+}
