@@ -49,6 +49,14 @@ func (reports) Template(w io.Writer, kind app.Kind, rows [][]string, choices map
 	return report.Template(w, kind, rows, choices)
 }
 
+func (reports) Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error {
+	return report.Money(w, name, a, t)
+}
+
+func (reports) Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error {
+	return report.Sheet(w, name, a, m)
+}
+
 func (reports) Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error {
 	return report.Timeline(w, name, a, t)
 }

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
 
@@ -28,6 +29,7 @@ type Assessment struct {
 	Calendars map[string]*calendar.Calendar // by name
 	Classes   cost.Classes
 	head      int64
+	shown     bool               // in another currency than the reporting one
 	all       []*measure.Project // of the plan, by its indexes
 	byCode    map[string]*measure.Project
 	nodes     map[int64]*Node
@@ -36,7 +38,7 @@ type Assessment struct {
 }
 
 // keep is how many assessments are kept, so that stepping between periods is quick.
-const keep = 4
+const keep = 6
 
 // Assess computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since. What
 // the one who asks may not see is not in it.
@@ -49,10 +51,11 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	if err != nil {
 		return nil, err
 	}
+	currency := currencyIn(ctx)
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	for _, a := range o.cached {
-		if a.head == head && a.Env.AsOf == asOf {
+		if a.head == head && a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
 			return o.view(a, actor), nil
 		}
 	}
@@ -86,6 +89,10 @@ func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, o
 		return nil, err
 	}
 	a := newAssessment(m, calendars, asOf)
+	if err := a.showIn(currencyIn(ctx)); err != nil {
+		return nil, err
+	}
+	a.Env.YearMonth = settings.YearMonth
 	a.Env.Milestones.LookAhead = settings.LookAhead
 	by := settings.tolerances()
 	a.Env.Tolerances = by[""]
@@ -99,6 +106,18 @@ func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, o
 		measure.Assess(p, a.envOf(p, by))
 	}
 	return a, nil
+}
+
+// showIn has amounts computed in a currency other than the reporting one.
+func (a *Assessment) showIn(c money.Currency) error {
+	if c == "" || c == a.Env.Currency {
+		return nil
+	}
+	if !slices.Contains(a.Rates.Known(), c) {
+		return fmt.Errorf("rates of %s: %w", Clip(string(c), 10), ErrNotFound)
+	}
+	a.Rates, a.Env.Currency, a.shown = a.Rates.In(c), c, true
+	return nil
 }
 
 // envOf is the environment of a project, with the tolerances of the narrowest scope around it.

@@ -399,8 +399,11 @@ func (m *merge) located(problems []Problem) *EditError {
 	return e
 }
 
-func (m *merge) digest() (string, int64) {
-	b, _ := json.Marshal(m.rows)
+func (m *merge) digest() (string, int64) { return digestRows(m.rows) }
+
+// digestRows is a digest and the size of rows.
+func digestRows(rows [][]string) (string, int64) {
+	b, _ := json.Marshal(rows)
 	sum := sha256.Sum256(b)
 	return hex.EncodeToString(sum[:]), int64(len(b))
 }

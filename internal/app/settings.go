@@ -56,6 +56,7 @@ type Settings struct {
 	LookAhead    int               `json:"look_ahead_days"`
 	DateOrder    string            `json:"date_order"` // of files that leave it open: ymd, dmy, mdy, or empty to ask
 	FirstWeekday int               `json:"first_weekday"`
+	YearMonth    int               `json:"budget_year_begins_in"` // month of the calendar; 0 is January
 	Feeds        []FeedSetting     `json:"feeds"`
 	Version      int64             `json:"-"`
 }
@@ -68,7 +69,7 @@ func DefaultSettings() *Settings {
 		Inputs: []Expectation{{Activities, EachPeriod, 3}, {Budget, Once, 5}, {Forecast, EachPeriod, 5}, {Actuals, EachPeriod, 4},
 			{Statuses, EachPeriod, 5}},
 		NotExpected:  map[string][]Kind{},
-		AskedOfLeads: []Kind{Activities, Links, Forecast, Statuses},
+		AskedOfLeads: []Kind{Activities, Links, Forecast, Statuses, Commitments, Changes},
 		Tolerances:   []Limits{{"", pair(d.FinishShare), pair(d.MilestoneDays), pair(d.CostShare), pair(d.SpentShare)}},
 		GroupShare:   d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
@@ -125,6 +126,8 @@ func (s *Settings) checkPlain() error {
 		return &FieldError{"date order", s.DateOrder, "ymd, dmy, mdy or none"}
 	case s.FirstWeekday < 0 || s.FirstWeekday > 6:
 		return &FieldError{"first weekday", fmt.Sprint(s.FirstWeekday), "0 for Monday to 6 for Sunday"}
+	case s.YearMonth < 0 || s.YearMonth > 12:
+		return &FieldError{"budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12"}
 	case len(s.Organisation) > 200:
 		return &FieldError{"organisation", s.Organisation, "a shorter name"}
 	}

@@ -1,9 +1,11 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -46,6 +48,24 @@ func (o *Office) TraceActivity(ctx context.Context, a *Assessment, project, code
 	return o.trace(ctx, a, project, "activity "+code, func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
 		return measure.ExplainActivity(p, ev, code)
 	})
+}
+
+// TraceMonth explains a month of a project's money.
+func (o *Office) TraceMonth(ctx context.Context, a *Assessment, project string, m calendar.Month) (*Trace, error) {
+	if _, err := permitMoney(ctx, Read); err != nil {
+		return nil, err
+	}
+	return o.trace(ctx, a, project, m.String(), func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+		return measure.ExplainMonth(p, ev, m), true
+	})
+}
+
+// TraceMonthOf explains a month of the money of a scope, project by project.
+func (o *Office) TraceMonthOf(ctx context.Context, a *Assessment, s *Scope, m calendar.Month) (*Trace, error) {
+	if _, err := permitMoney(ctx, Read); err != nil {
+		return nil, err
+	}
+	return o.withLoads(ctx, &Trace{Subject: cmp.Or(s.Name, "All projects"), AsOf: a.Env.AsOf.String(), Root: measure.ExplainMonthOf(s.Projects, m)})
 }
 
 // trace gathers a project's evidence and explains what explain picks; what names it where it is not there.

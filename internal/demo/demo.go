@@ -145,6 +145,7 @@ func october(m *maker) {
 	for _, s := range open() {
 		if s.code != silent {
 			m.project(&s)
+			m.finances(&s)
 			continue
 		}
 		m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "currency", "EUR", "lead", s.lead, "sponsor", s.sponsor,
@@ -155,6 +156,7 @@ func october(m *maker) {
 	for _, s := range proposals() {
 		m.project(&s)
 	}
+	m.team()
 }
 
 func open() []spec {

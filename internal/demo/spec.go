@@ -158,7 +158,7 @@ var (
 		{"2", "Works", "", ""}, {"21", "Civil works", "2", "capital"}, {"22", "Mechanical works", "2", "capital"},
 		{"23", "Electrical works", "2", "capital"}, {"3", "Supplies", "", ""}, {"31", "Motors and gates", "3", "capital"},
 		{"32", "Materials", "3", "capital"}, {"4", "Services", "", ""}, {"41", "Design and survey", "4", "capital"},
-		{"42", "Permits and fees", "4", "operating"}}
+		{"42", "Permits and fees", "4", "operating"}, {"5", "Contingency", "", "capital"}}
 	tasks = []string{"Prepare", "Order", "Install", "Inspect", "Connect", "Mend", "Document", "Agree"}
 	parts = []string{"north side", "south side", "upper section", "lower section", "pumps", "fittings", "signs", "drawings", "cables", "foundations"}
 )

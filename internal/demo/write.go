@@ -130,7 +130,7 @@ func (m *maker) masters() {
 		}
 	}
 	for _, c := range codes {
-		m.add(app.CostCodes, "code", c[0], "name", c[1], "parent", c[2], "type", c[3])
+		m.add(app.CostCodes, "code", c[0], "name", c[1], "parent", c[2], "type", c[3], "contingency", yes(c[0] == "5"))
 	}
 	m.rates()
 }
@@ -417,13 +417,13 @@ func (m *maker) money(s *spec) {
 		for i, a := range sh.budget {
 			if a != 0 {
 				m.add(app.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
-					"amount", a.Text("EUR"), "currency", sh.currency)
+					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
 			}
 		}
 	}
 	if s.change != 0 {
 		m.add(app.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
-			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1")
+			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1", "cost_centre", "CIV")
 	}
 	months := min(len(list[0].budget), int(m.asOf.Month()-first)+1)
 	for k, sh := range list {
@@ -468,7 +468,7 @@ func (m *maker) posting(s *spec, code, currency string, d calendar.Date, a money
 		supplier = "Norrby Motor AB"
 	}
 	m.add(app.Actuals, "project", s.code, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
-		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier)
+		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
 }
 
 // forecast writes what is still to be spent, so that the whole comes to the overrun of the story.
@@ -493,7 +493,7 @@ func (m *maker) forecast(s *spec) {
 		for i, a := range money.Split(left, w) {
 			if a != 0 {
 				m.add(app.Forecast, "project", s.code, "cost_code", sh.code, "month", (next + calendar.Month(i)).String(),
-					"amount", a.Text("EUR"), "currency", sh.currency)
+					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
 			}
 		}
 	}

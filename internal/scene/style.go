@@ -62,6 +62,8 @@ var Print = map[string]Style{
 	"strain":      {Stroke: vermilion, Width: 1.5, Dash: []float64{4, 2}},
 	"slip":        {Width: 1.8},
 	"quiet":       {},
+	"trend":       {Stroke: slate, Width: 1.4, Dash: []float64{1.5, 3}},
+	"hit":         {},
 	"tick":        {Stroke: soft, Width: 1.2},
 	"dot":         {Fill: ink},
 	"wash":        {Fill: wash},

@@ -12,7 +12,7 @@ import (
 )
 
 type dependenciesView struct {
-	timelineFrame
+	sectionFrame
 	Rows    []dealRow
 	Names   []string
 	Matrix  []matrixRow
@@ -58,7 +58,7 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := dependenciesView{timelineFrame: r.timelineFrame("Dependencies between projects", "Dependencies", nil), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
+	v := dependenciesView{sectionFrame: r.timelineFrame("Dependencies between projects", "Dependencies", nil), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
 	state, giver, taker := r.query.Get("state"), r.query.Get("giver"), r.query.Get("taker")
 	if giver == "" && taker == "" && state == "" {
 		state = "open"

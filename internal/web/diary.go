@@ -13,7 +13,7 @@ import (
 )
 
 type diaryView struct {
-	timelineFrame
+	sectionFrame
 	Views      []tab
 	Title      string
 	Back, On   string
@@ -79,7 +79,7 @@ func (s *Server) diaryOf(r *request, t *app.Timeline) (*diaryView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &diaryView{timelineFrame: r.timelineFrame("Calendar", "Calendar", t)}
+	v := &diaryView{sectionFrame: r.timelineFrame("Calendar", "Calendar", t)}
 	view := orElse(r.query.Get("view"), "month")
 	day := r.asOf + 1
 	if at := r.query.Get("day"); at != "" {

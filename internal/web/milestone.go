@@ -15,7 +15,7 @@ import (
 )
 
 type milestonesView struct {
-	timelineFrame
+	sectionFrame
 	Views     []tab
 	Lines     template.HTML
 	Rows      []milestoneLine
@@ -47,7 +47,7 @@ func (s *Server) milestones(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := milestonesView{timelineFrame: r.timelineFrame("Milestones", "Milestones", t), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
+	v := milestonesView{sectionFrame: r.timelineFrame("Milestones", "Milestones", t), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
 	view := r.query.Get("view")
 	for _, x := range [][2]string{{"", "Table"}, {"lines", "Lines"}, {"deliverables", "Deliverables"}} {
 		v.Views = append(v.Views, tab{link{x[1], r.here("view", x[0], "trace", "")}, x[0] == view})
@@ -176,7 +176,7 @@ func (s *Server) raise(c fiber.Ctx) error {
 }
 
 type slipsView struct {
-	timelineFrame
+	sectionFrame
 	Chart template.HTML
 	Rows  []slipRow
 	Heads []string
@@ -207,7 +207,7 @@ func (s *Server) slips(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := slipsView{timelineFrame: r.timelineFrame("Slip chart", "Slip chart", t)}
+	v := slipsView{sectionFrame: r.timelineFrame("Slip chart", "Slip chart", t)}
 	var lines []chart.SlipLine
 	for i := range list {
 		x := &list[i]

@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/money"
 )
 
 // page is what every screen shows around its own content.
@@ -77,7 +78,8 @@ type request struct {
 	query  url.Values
 	asOf   calendar.Date
 	scope  string
-	marked bool // the address names the day itself
+	marked bool   // the address names the day itself
+	shown  string // currency that the address asks for; empty for the reporting one
 }
 
 // read understands an address and assesses its day.
@@ -108,6 +110,13 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 		}
 		r.marked = true
 	}
+	if r.shown = q.Get("currency"); r.shown != "" {
+		cur, err := money.ParseCurrency(r.shown)
+		if err != nil {
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(r.shown, 40)+"” is not a currency; expected a code of ISO 4217 such as EUR.")
+		}
+		c.SetContext(app.In(c.Context(), cur))
+	}
 	return r, nil
 }
 
@@ -124,6 +133,9 @@ func (r *request) to(path string, pairs ...string) string {
 	}
 	if r.scope != "" && !strings.HasPrefix(path, "/projects/") {
 		q.Set("scope", r.scope)
+	}
+	if r.shown != "" {
+		q.Set("currency", r.shown)
 	}
 	return address(path, q, pairs)
 }
@@ -160,6 +172,9 @@ func (r *request) project(code string, pairs ...string) string {
 	if r.marked {
 		q.Set("asof", r.asOf.String())
 	}
+	if r.shown != "" {
+		q.Set("currency", r.shown)
+	}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		q.Set(pairs[i], pairs[i+1])
 	}
@@ -185,7 +200,7 @@ func (r *request) page(title, current string) page {
 			p.Track = &track{Href: r.to("/gather"), Label: "Gather", Done: 100 * came / expected}
 		}
 	}
-	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show"} {
+	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.query.Get(name); v != "" {
 			p.Keep = append(p.Keep, pair{name, v})
 		}
@@ -197,6 +212,9 @@ func (r *request) page(title, current string) page {
 func (r *request) sections(current string) []section {
 	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false}, {"Timeline", r.to("/timeline"), "t", false}}
 	actor := app.ActorOf(r.Context())
+	if actor != nil && !actor.HideMoney {
+		list = append(list, section{"Money", r.to("/money"), "m", false})
+	}
 	for _, x := range []struct {
 		act app.Act
 		section

@@ -103,6 +103,9 @@ func (s *Server) project(c fiber.Ctx) error {
 		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
 	v.Plan = []link{{"Plan", projectPath(p.Code) + "/plan"}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}
+	if !r.a.NoMoney {
+		v.Plan = append(v.Plan, link{"Money", r.moneyOf(p.Code)}, link{"Cost curve", r.to("/money", "scope", p.Code, "status", "all")})
+	}
 	h := &p.Health
 	v.Overall = mark{pennant(h.Overall, 27, false), "Computed " + h.Overall.String() + because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {

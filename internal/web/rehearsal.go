@@ -18,7 +18,7 @@ import (
 )
 
 type rehearsalView struct {
-	timelineFrame
+	sectionFrame
 	Moves    []moveRow
 	Choices  []editList
 	Typed    map[string]string
@@ -189,7 +189,7 @@ func (r *request) named(text string) (string, string) {
 }
 
 func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem error) (*rehearsalView, error) {
-	v := &rehearsalView{timelineFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: app.ActorOf(r.Context()).May(app.Send), Typed: map[string]string{}}
+	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: app.ActorOf(r.Context()).May(app.Send), Typed: map[string]string{}}
 	for _, name := range []string{"activity", "shift", "stretch", "by"} {
 		v.Typed[name] = r.query.Get(name)
 	}

@@ -42,6 +42,9 @@ type Reports interface {
 	Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error
 	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.
 	Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error
+	// Money writes a table of projects by measures, and Sheet a project's money by line and month: as money.csv, money.xlsx or money.json.
+	Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error
+	Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
 	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
 	Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error
 	// Safe writes a text so that no spreadsheet runs it as a formula.
@@ -120,6 +123,7 @@ func (s *Server) routes() {
 	s.app.Get("/pack.pdf", s.pack)
 	s.app.Get("/lookout.csv", s.table)
 	s.timelineRoutes()
+	s.moneyRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()
 	s.loadRoutes()

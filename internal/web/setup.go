@@ -10,6 +10,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -94,6 +95,7 @@ type settingsView struct {
 	Group   string
 	Dates   picker
 	Weekday picker
+	Year    picker
 	Scopes  []string
 }
 
@@ -160,6 +162,10 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	}
 	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
 	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
+	v.Year = picker{Label: "The budget year begins in", Name: "year"}
+	for m := 1; m <= 12; m++ {
+		v.Year.Options = append(v.Year.Options, option{strconv.Itoa(m), time.Month(m).String(), m == max(set.YearMonth, 1)})
+	}
 	if g, err := s.Office.Grid(c.Context(), app.Structure, ""); err == nil {
 		for _, row := range g.Rows {
 			v.Scopes = append(v.Scopes, row[0])
@@ -229,6 +235,14 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	var err error
 	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {
 		return &app.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}
+	}
+	if q.Has("year") {
+		if set.YearMonth, err = strconv.Atoi(q.Get("year")); err != nil {
+			return &app.FieldError{Field: "budget year begins in", Value: q.Get("year"), Expected: "a month from 1 to 12"}
+		}
+		if set.YearMonth == 1 {
+			set.YearMonth = 0 // as it stands where nobody has said so
+		}
 	}
 	if set.LookAhead, err = strconv.Atoi(q.Get("lookahead")); err != nil {
 		return &app.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}

@@ -39,8 +39,8 @@ func (s *Server) timelineRoutes() {
 	s.app.Post("/projects/:code/level", s.raise)
 }
 
-// timelineFrame is what the pages of the section share.
-type timelineFrame struct {
+// sectionFrame is what the pages of a section share.
+type sectionFrame struct {
 	Page     page
 	Tabs     []tab
 	Headline []spoken
@@ -60,7 +60,7 @@ type tab struct {
 type dateField struct{ Label, Name, Value string }
 
 type timelineView struct {
-	timelineFrame
+	sectionFrame
 	Static template.HTML
 	Data   string
 	Empty  string
@@ -123,8 +123,8 @@ func (r *request) passed(path string, pairs ...string) string {
 	return r.to(path, append(all, pairs...)...)
 }
 
-func (r *request) timelineFrame(title, current string, t *app.Timeline) timelineFrame {
-	v := timelineFrame{Page: r.page(title, "Timeline")}
+func (r *request) timelineFrame(title, current string, t *app.Timeline) sectionFrame {
+	v := sectionFrame{Page: r.page(title, "Timeline")}
 	for _, x := range [][2]string{{"Timeline", "/timeline"}, {"Milestones", "/timeline/milestones"}, {"Slip chart", "/timeline/slips"},
 		{"Dependencies", "/timeline/dependencies"}, {"Calendar", "/timeline/calendar"}, {"Rehearsal", "/timeline/rehearsal"}} {
 		v.Tabs = append(v.Tabs, tab{link{x[0], r.passed(x[1])}, x[0] == current})
@@ -153,7 +153,7 @@ func choices(label, name, value string, list []string, all string) picker {
 	return p
 }
 
-func (v *timelineFrame) filters(r *request, t *app.Timeline) {
+func (v *sectionFrame) filters(r *request, t *app.Timeline) {
 	f, q := &t.Filter, r.query
 	level := choices("Milestones", "level", q.Get("level"), []string{"programme", "portfolio"}, "every level")
 	for i := range level.Options[1:] {
@@ -188,7 +188,7 @@ func (s *Server) timeline(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := timelineView{timelineFrame: r.timelineFrame("Timeline", "Timeline", t), Data: r.passed("/timeline/data.json")}
+	v := timelineView{sectionFrame: r.timelineFrame("Timeline", "Timeline", t), Data: r.passed("/timeline/data.json")}
 	l := &app.Lookout{Scope: t.Scope, Open: t.Shown}
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err

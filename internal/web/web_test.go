@@ -33,6 +33,16 @@ func (noReports) Pack(w io.Writer, _ *app.Assessment, _ *app.Lookout) error {
 }
 func (noReports) Sample(app.Kind) []byte                                              { return nil }
 func (noReports) Template(io.Writer, app.Kind, [][]string, map[string][]string) error { return nil }
+func (noReports) Money(w io.Writer, name string, _ *app.Assessment, _ *app.MoneyTable) error {
+	_, err := io.WriteString(w, name)
+	return err
+}
+
+func (noReports) Sheet(w io.Writer, name string, _ *app.Assessment, _ *app.MoneySheet) error {
+	_, err := io.WriteString(w, name)
+	return err
+}
+
 func (noReports) Timeline(w io.Writer, name string, _ *app.Assessment, _ *app.Timeline) error {
 	_, err := io.WriteString(w, name)
 	return err

@@ -109,6 +109,12 @@ func (r Rate) String() string {
 	return r.crossed(1, 0).FloatString(6)
 }
 
+// Fraction is what minor units of one currency are multiplied and divided by to make minor units of another, as decimals.
+func (r Rate) Fraction(from, to Currency) (num, den string) {
+	f := r.crossed(1, from.Decimals()-to.Decimals())
+	return f.Num().String(), f.Denom().String()
+}
+
 // crossed is a whole number of units, shifted by decimal places, at r.
 func (r Rate) crossed(units int64, shift int) *big.Rat {
 	num, den := new(big.Int).Mul(big.NewInt(units), big.NewInt(r.Digits)), big.NewInt(max(r.Over, 1))

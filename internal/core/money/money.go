@@ -133,6 +133,9 @@ func (a Amount) Short(c Currency) string {
 	sign, n := "", int64(a)
 	if n < 0 {
 		sign, n = "−", -n
+		if 2*n <= unit {
+			sign = "" // nothing is left of it
+		}
 	}
 	switch major := n / unit; {
 	case major >= 100_000_000:

@@ -7,6 +7,7 @@ import { attachDrop } from "./drop.js";
 import { attachSheet } from "./sheet.js";
 import { attachTimeline } from "./timeline.js";
 import { attachPlan } from "./plan.js";
+import { attachMoney } from "./money.js";
 import { attachSort } from "./sort.js";
 
 window.htmx = htmx;
@@ -19,3 +20,4 @@ attachSheet();
 attachTimeline();
 attachPlan();
 attachSort();
+attachMoney();

@@ -1,0 +1,246 @@
+package chart
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/scene"
+)
+
+// CurveOptions say how a cost curve is drawn.
+type CurveOptions struct {
+	W, H     float64
+	AsOf     calendar.Date
+	Currency money.Currency
+	Href     func(calendar.Month) string // leads to what a month is made of
+}
+
+// Curve draws budget, actual cost and forecast added up month by month, with the tolerance around the budget, what is ordered, and
+// the estimate of the trend; the months themselves stand as bars below.
+func Curve(c *measure.Curve, opt CurveOptions) *scene.Scene {
+	d := &curve{Scene: scene.New(opt.W, opt.H, "Cost over time: budget, actual cost and forecast, added up"), c: c, opt: opt,
+		left: 76, right: opt.W - 200, top: 16, bottom: opt.H - 118, low: opt.H - 22}
+	if len(c.Budget) == 0 {
+		return d.Scene
+	}
+	d.sums()
+	d.axis()
+	d.band()
+	d.bars()
+	d.lines()
+	d.ends()
+	d.hits()
+	return d.Scene
+}
+
+type curve struct {
+	*scene.Scene
+	c                             *measure.Curve
+	opt                           CurveOptions
+	budget, actual, estimate      []float64 // added up to the end of each month, minor units
+	now                           int       // months that have an actual cost: those up to the as-of date
+	top, bottom, low, left, right float64
+	most, tall                    float64
+}
+
+func (d *curve) sums() {
+	n := len(d.c.Budget)
+	d.now = min(n, max(0, int(d.opt.AsOf.Month()-d.c.First)+1))
+	var b, a, e money.Amount
+	for i := range n {
+		b += d.c.Budget[i]
+		a += d.c.Actual[i]
+		e += d.c.Actual[i] + d.c.ToGo[i]
+		d.budget = append(d.budget, float64(b))
+		if i < d.now {
+			d.actual = append(d.actual, float64(a))
+		}
+		d.estimate = append(d.estimate, float64(e))
+		d.most = max(d.most, float64(b)*(1+d.c.Tolerance[1]), float64(e))
+		d.tall = max(d.tall, float64(d.c.Budget[i]), float64(d.c.Actual[i]+d.c.ToGo[i]))
+	}
+	if d.now > 0 {
+		d.most = max(d.most, d.actual[d.now-1]+float64(d.c.Commitments))
+	}
+	if d.c.Statistical.Given {
+		d.most = max(d.most, float64(d.c.Statistical.N))
+	}
+	d.most, d.tall = max(d.most, 1), max(d.tall, 1)
+}
+
+// x is the end of the ith month; that of -1 is where the first begins.
+func (d *curve) x(i int) float64 {
+	return d.left + float64(i+1)/float64(len(d.c.Budget))*(d.right-d.left)
+}
+func (d *curve) y(v float64) float64 { return d.bottom - v/d.most*(d.bottom-d.top) }
+
+func (d *curve) axis() {
+	step := nice(d.most / 5)
+	for v := 0.0; v <= d.most; v += step {
+		d.Line("grid", d.left, d.y(v), d.right, d.y(v))
+		d.Text("label-soft", d.left-8, d.y(v)+4, scene.End, money.Amount(v).Short(d.opt.Currency))
+	}
+	every := max(1, len(d.c.Budget)/14)
+	for i := range d.c.Budget {
+		m := d.c.First + calendar.Month(i)
+		if i%every == 0 {
+			d.Text("label-soft", (d.x(i-1)+d.x(i))/2, d.low+15, scene.Middle, m.Short()+map[bool]string{true: " " + m.String()[2:4]}[i == 0 || int(m)%12 < every])
+		}
+		if int(m)%12 == 0 {
+			d.Line("grid-strong", d.x(i-1), d.top, d.x(i-1), d.low)
+		}
+	}
+	d.Line("axis", d.left, d.bottom, d.right, d.bottom)
+	d.Line("axis", d.left, d.low, d.right, d.low)
+	if d.now > 0 && d.now <= len(d.c.Budget) {
+		d.Line("asof", d.x(d.now-1), d.top-8, d.x(d.now-1), d.low)
+		d.Text("label-asof", d.x(d.now-1)-5, d.top, scene.End, "as of "+d.opt.AsOf.Human())
+	}
+}
+
+// nice is a step of 1, 2 or 5 times a power of ten of about v.
+func nice(v float64) float64 {
+	p := 1.0
+	for p*10 <= v {
+		p *= 10
+	}
+	for _, m := range []float64{1, 2, 5, 10} {
+		if m*p >= v {
+			return m * p
+		}
+	}
+	return 10 * p
+}
+
+func (d *curve) path(list []float64) []float64 {
+	points := []float64{d.x(-1), d.y(0)}
+	for i, v := range list {
+		points = append(points, d.x(i), d.y(v))
+	}
+	return points
+}
+
+func (d *curve) band() {
+	t := d.c.Tolerance[0]
+	points := []float64{d.x(-1), d.y(0)}
+	for i, v := range d.budget {
+		points = append(points, d.x(i), d.y(v*(1+t)))
+	}
+	for i := len(d.budget) - 1; i >= 0; i-- {
+		points = append(points, d.x(i), d.y(d.budget[i]*(1-t)))
+	}
+	d.Polygon("curve-band", points...)
+}
+
+func (d *curve) lines() {
+	d.Polyline("budget", d.path(d.budget)...)
+	d.Polyline("actual", d.path(d.actual)...)
+	from := max(0, d.now-1)
+	var ahead []float64
+	if d.now == 0 {
+		ahead = append(ahead, d.x(-1), d.y(0))
+	}
+	for i := from; i < len(d.estimate); i++ {
+		ahead = append(ahead, d.x(i), d.y(d.estimate[i]))
+	}
+	d.Polyline("forecast", ahead...)
+	if d.now == 0 {
+		return
+	}
+	x, a := d.x(d.now-1), d.actual[d.now-1]
+	if d.c.Statistical.Given {
+		d.Polyline("trend", x, d.y(a), d.x(len(d.c.Budget)-1), d.y(float64(d.c.Statistical.N)))
+	}
+	if d.c.Commitments > 0 {
+		d.Group("", "Actual cost and open commitments: "+money.Amount(a+float64(d.c.Commitments)).Human(d.opt.Currency), "", func() {
+			d.Line("tick", x, d.y(a), x+10, d.y(a+float64(d.c.Commitments)))
+			d.Line("tick", x+4, d.y(a+float64(d.c.Commitments)), x+16, d.y(a+float64(d.c.Commitments)))
+		})
+	}
+}
+
+// ends labels the lines where they end, apart from one another.
+func (d *curve) ends() {
+	n := len(d.c.Budget) - 1
+	list := []struct {
+		class, name string
+		v           float64
+		draw        bool
+	}{
+		{"label-soft", "budget", d.budget[n], true},
+		{"act", "estimate", d.estimate[n], d.c.Estimate != 0},
+		{"label-soft", "trend", float64(d.c.Statistical.N), d.c.Statistical.Given},
+	}
+	var place placer
+	for _, l := range list {
+		if !l.draw {
+			continue
+		}
+		text := l.name + " " + money.Amount(l.v).Short(d.opt.Currency)
+		y := d.y(l.v)
+		for _, move := range []float64{0, 14, -14, 28, -28, 42} {
+			b := textBox(d.right+10, y+4+move, 12, scene.Start, text)
+			if place.free(b) {
+				place.take(b)
+				d.Text(l.class, d.right+10, y+4+move, scene.Start, text)
+				break
+			}
+		}
+	}
+	if d.now == 0 {
+		return
+	}
+	a := d.actual[d.now-1]
+	y := max(d.y(a)-8, d.top+30)
+	if d.c.Commitments > 0 {
+		d.Text("label-soft", d.x(d.now-1)-8, y, scene.End, "and ordered "+d.c.Commitments.Short(d.opt.Currency))
+		y -= 15
+	}
+	d.Text("label-bold", d.x(d.now-1)-8, y, scene.End, "actual "+money.Amount(a).Short(d.opt.Currency))
+}
+
+// bars are the months themselves: the budget pale behind, actual cost and forecast before it.
+func (d *curve) bars() {
+	high := d.low - d.bottom - 16
+	width := (d.right - d.left) / float64(len(d.c.Budget))
+	for i := range d.c.Budget {
+		x := d.x(i - 1)
+		bar := func(class string, at, w float64, a money.Amount) float64 {
+			h := float64(a) / d.tall * high
+			if h > 0 {
+				d.Rect(class, at, d.low-h, w, h)
+			}
+			return h
+		}
+		bar("baseline", x+width*0.08, width*0.84, d.c.Budget[i])
+		done := bar("work-done", x+width*0.24, width*0.52, d.c.Actual[i])
+		if h := float64(d.c.ToGo[i]) / d.tall * high; h > 0 {
+			d.Rect("work-left", x+width*0.24, d.low-max(0, done)-h, width*0.52, h)
+		}
+	}
+	d.Text("label-soft", d.right+10, d.low-high*0.62, scene.Start, "by month: budget pale,")
+	d.Text("label-soft", d.right+10, d.low-high*0.62+14, scene.Start, "actual dark, forecast light")
+}
+
+// hits are the months to point at: each says all its values.
+func (d *curve) hits() {
+	for i := range d.c.Budget {
+		m := d.c.First + calendar.Month(i)
+		say := []string{m.Name() + ", budget " + d.c.Budget[i].Human(d.opt.Currency)}
+		if i < d.now {
+			say = append(say, "actual "+d.c.Actual[i].Human(d.opt.Currency))
+		}
+		if d.c.ToGo[i] != 0 {
+			say = append(say, "forecast "+d.c.ToGo[i].Human(d.opt.Currency))
+		}
+		say = append(say, fmt.Sprintf("added up: budget %s, actual and forecast %s", money.Amount(d.budget[i]).Human(d.opt.Currency), money.Amount(d.estimate[i]).Human(d.opt.Currency)))
+		href := ""
+		if d.opt.Href != nil {
+			href = d.opt.Href(m)
+		}
+		d.Group("month", strings.Join(say, "; "), href, func() { d.Rect("hit", d.x(i-1), d.top, d.x(i)-d.x(i-1), d.low-d.top) })
+	}
+}

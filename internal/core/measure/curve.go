@@ -1,0 +1,58 @@
+package measure
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/money"
+)
+
+// Curve is the money of some projects by month, added up from the beginning.
+type Curve struct {
+	First                calendar.Month
+	Budget, Actual, ToGo []money.Amount // of each month
+	Commitments          money.Amount
+	Estimate, Budgeted   money.Amount
+	Statistical          fact.Int // the estimate of the trend, minor units; missing where nothing tells of progress
+	Projects             int      // that have money
+	Tolerance            [2]float64
+	Left                 []Missing // those of which a part is missing, and why
+}
+
+// NewCurve adds up the months of projects.
+func NewCurve(projects []*Project, env Env) *Curve {
+	c := &Curve{Tolerance: [2]float64{env.Tolerances.CostShare.Watch, env.Tolerances.CostShare.Act}}
+	var last calendar.Month
+	for _, p := range projects {
+		if n := len(p.Account.BudgetBy); n > 0 {
+			if c.First == 0 || p.Account.First < c.First {
+				c.First = p.Account.First
+			}
+			last = max(last, p.Account.First+calendar.Month(n)-1)
+		}
+	}
+	if c.First == 0 {
+		return c
+	}
+	n := int(last-c.First) + 1
+	c.Budget, c.Actual, c.ToGo = make([]money.Amount, n), make([]money.Amount, n), make([]money.Amount, n)
+	for _, p := range projects {
+		x := &p.Account
+		at := int(x.First - c.First)
+		for i := range x.BudgetBy {
+			c.Budget[at+i] += x.BudgetBy[i]
+			c.Actual[at+i] += x.ActualBy[i]
+			c.ToGo[at+i] += x.ForecastBy[i]
+		}
+		c.Commitments += x.Committed
+		c.Budgeted += x.Budget()
+		c.Estimate += x.Actual + x.ForecastToGo
+		if len(x.BudgetBy) > 0 {
+			c.Projects++
+			if err := x.Problem(cost.InBudget, cost.InActual, cost.InForecast); err != nil {
+				c.Left = append(c.Left, Missing{Project: p, Reason: err.Error()})
+			}
+		}
+	}
+	return c
+}

@@ -1,0 +1,472 @@
+package report
+
+import (
+	"encoding/csv"
+	"encoding/json"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+// Money writes a table of projects by measures: as CSV, JSON, or a workbook whose totals are formulas over its rows.
+func Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error {
+	switch {
+	case strings.HasSuffix(name, ".xlsx"):
+		return moneyBook(w, a, t)
+	case strings.HasSuffix(name, ".json"):
+		return moneyJSON(w, a, t)
+	}
+	out := csv.NewWriter(w)
+	head := append([]string{"group", "project", "name", "as_of", "currency"}, t.Keys...)
+	_ = out.Write(head)
+	for i := range t.Groups {
+		g := &t.Groups[i]
+		for _, p := range g.Projects {
+			_ = out.Write(append([]string{Safe(g.Name), Safe(p.Code), Safe(p.Name), a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, p.Value, a)...))
+		}
+	}
+	_ = out.Write(append([]string{"*", "*", "", a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, t.Total.Value, a)...))
+	out.Flush()
+	return out.Error()
+}
+
+func texts(keys []string, of func(string) measure.Value, a *app.Assessment) []string {
+	var list []string
+	for _, k := range keys {
+		d, _ := measure.Lookup(k)
+		list = append(list, of(k).Text(d.Unit, a.Env.Currency))
+	}
+	return list
+}
+
+func moneyJSON(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
+	row := func(group, code string, of func(string) measure.Value) map[string]any {
+		m := map[string]any{"group": group, "project": code, "as_of": a.Env.AsOf.String(), "currency": a.Env.Currency}
+		for _, k := range t.Keys {
+			d, _ := measure.Lookup(k)
+			m[k] = nil
+			if v := of(k); v.Known {
+				m[k] = v.Text(d.Unit, a.Env.Currency)
+			}
+		}
+		return m
+	}
+	list := []map[string]any{}
+	for i := range t.Groups {
+		for _, p := range t.Groups[i].Projects {
+			list = append(list, row(t.Groups[i].Name, p.Code, p.Value))
+		}
+	}
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	return e.Encode(append(list, row("*", "*", t.Total.Value)))
+}
+
+// sheetWriter writes a sheet row by row; the first error sticks.
+type sheetWriter struct {
+	book  *excelize.File
+	out   *excelize.StreamWriter
+	row   int
+	money int // styles
+	bold  int
+	share int
+	sum   int
+	err   error
+}
+
+func newSheetWriter(book *excelize.File, sheet string, c money.Currency) *sheetWriter {
+	s := &sheetWriter{book: book, row: 1}
+	style := func(st *excelize.Style) int {
+		id, err := book.NewStyle(st)
+		if s.err == nil {
+			s.err = err
+		}
+		return id
+	}
+	format := amountFormat(c)
+	percent := "0.0%"
+	top := []excelize.Border{{Type: "top", Style: 1, Color: "1D2733"}}
+	s.money, s.bold = style(&excelize.Style{CustomNumFmt: &format}), style(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}},
+		Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
+	s.share, s.sum = style(&excelize.Style{CustomNumFmt: &percent}), style(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: true}, Border: top})
+	if s.err == nil {
+		s.out, s.err = book.NewStreamWriter(sheet)
+	}
+	return s
+}
+
+// amountFormat shows thousands and the currency's decimals, negatives in red with a minus.
+func amountFormat(c money.Currency) string {
+	f := "#,##0"
+	if n := c.Decimals(); n > 0 {
+		f += "." + strings.Repeat("0", n)
+	}
+	return f + ";[Red]-" + f
+}
+
+func (s *sheetWriter) line(cells ...any) {
+	if s.err == nil {
+		at, _ := excelize.CoordinatesToCellName(1, s.row)
+		s.err = s.out.SetRow(at, cells)
+		s.row++
+	}
+}
+
+func (s *sheetWriter) width(from, to int, w float64) {
+	if s.err == nil {
+		s.err = s.out.SetColWidth(from, to, w)
+	}
+}
+
+func (s *sheetWriter) freeze(columns, rows int) {
+	if s.err == nil {
+		at, _ := excelize.CoordinatesToCellName(columns+1, rows+1)
+		s.err = s.out.SetPanes(&excelize.Panes{Freeze: true, XSplit: columns, YSplit: rows, TopLeftCell: at, ActivePane: "bottomRight"})
+	}
+}
+
+func (s *sheetWriter) heads(names ...string) {
+	cells := make([]any, len(names))
+	for i, n := range names {
+		cells[i] = excelize.Cell{StyleID: s.bold, Value: n}
+	}
+	s.line(cells...)
+}
+
+func (s *sheetWriter) done() error {
+	if s.err == nil {
+		s.err = s.out.Flush()
+	}
+	return s.err
+}
+
+// column is the name of the nth column, from 1.
+func column(n int) string {
+	name, _ := excelize.ColumnNumberToName(n)
+	return name
+}
+
+// major is an amount as spreadsheets hold it. Amounts are at most 100 billion and of at most 15 digits, so that no cent is lost.
+func major(a money.Amount, c money.Currency) float64 {
+	f := float64(a)
+	for range c.Decimals() {
+		f /= 10
+	}
+	return f
+}
+
+func moneyBook(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
+	book := excelize.NewFile()
+	defer book.Close()
+	cur := a.Env.Currency
+	if err := book.SetSheetName("Sheet1", "Money"); err != nil {
+		return err
+	}
+	s := newSheetWriter(book, "Money", cur)
+	s.width(1, 1, 22)
+	s.width(2, 2, 10)
+	s.width(3, 3, 34)
+	s.width(4, 3+max(1, len(t.Keys)), 17)
+	s.freeze(3, 1)
+	heads := []string{"group", "project", "name"}
+	for _, k := range t.Keys {
+		d, _ := measure.Lookup(k)
+		heads = append(heads, d.Name)
+	}
+	s.heads(heads...)
+	for i := range t.Groups {
+		g := &t.Groups[i]
+		first := s.row
+		for _, p := range g.Projects {
+			s.line(s.measures(t.Keys, p.Value, cur, []any{g.Name, p.Code, p.Name})...)
+		}
+		if t.By != "" {
+			s.line(s.totals(t.Keys, g.Value, cur, fmt.Sprintf("Total %s", g.Name), func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.row-1) })...)
+		}
+	}
+	last := s.row - 1
+	s.line(s.totals(t.Keys, t.Total.Value, cur, "Total", func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s2:%s%d)", col, col, last) })...)
+	if s.err == nil {
+		err := s.out.Flush()
+		if err == nil {
+			err = book.AutoFilter("Money", fmt.Sprintf("A1:%s%d", column(len(heads)), max(last, 1)), nil)
+		}
+		if err == nil {
+			err = book.SetDocProps(&excelize.DocProperties{Title: "Money as of " + a.Env.AsOf.Human() + " in " + string(cur)})
+		}
+		s.err = err
+	}
+	if s.err != nil {
+		return s.err
+	}
+	return book.Write(w)
+}
+
+// measures are the cells of a row of figures.
+func (s *sheetWriter) measures(keys []string, of func(string) measure.Value, cur money.Currency, lead []any) []any {
+	for _, k := range keys {
+		d, _ := measure.Lookup(k)
+		lead = append(lead, s.figure(d.Unit, of(k), cur))
+	}
+	return lead
+}
+
+func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency) any {
+	switch {
+	case !v.Known:
+		return nil
+	case u == measure.Money:
+		return excelize.Cell{StyleID: s.money, Value: major(v.Amount(), cur)}
+	case u == measure.Share:
+		return excelize.Cell{StyleID: s.share, Value: v.Ratio}
+	case u == measure.Index:
+		return v.Ratio
+	case u == measure.Day || u == measure.Health:
+		return v.Text(u, cur)
+	case u == measure.Hours:
+		return float64(v.N) / cost.HourUnits
+	}
+	return v.N
+}
+
+// totals are formulas where a column adds up, and figures where it is computed from sums.
+func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur money.Currency, name string, formula func(col string) string) []any {
+	cells := []any{excelize.Cell{StyleID: s.sum, Value: name}, nil, nil}
+	for i, k := range keys {
+		d, _ := measure.Lookup(k)
+		switch {
+		case d.Unit == measure.Money && d.Rollup == measure.Sum:
+			cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: formula(column(4 + i))})
+		default:
+			cells = append(cells, s.figure(d.Unit, of(k), cur))
+		}
+	}
+	return cells
+}
+
+// Sheet writes a project's money by line and month. CSV holds a row per line and month and JSON the same, as files of the kind do; the
+// workbook holds a sheet that can be loaded again, and one of totals that are formulas over it.
+func Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error {
+	if strings.HasSuffix(name, ".xlsx") {
+		return sheetBook(w, a, m)
+	}
+	codes := codesByID(a)
+	heads := []string{"project", "cost_code", "amount", "month", "currency", "cost_centre", "change", "note", "kind", "supplier", "amount_" + strings.ToLower(string(m.Currency))}
+	var rows [][]string
+	for i := range m.Rows {
+		r := &m.Rows[i]
+		for j := range m.Months {
+			own := m.Own(r, j)
+			if own == 0 {
+				continue
+			}
+			kind := r.Kind.String()
+			if r.Actual != nil && m.First+calendar.Month(j) <= m.Locked {
+				kind = "actual"
+			}
+			rows = append(rows, []string{m.Project.Code, codes[r.Code], own.Text(r.Currency), (m.First + calendar.Month(j)).String(), string(r.Currency), r.Centre, r.Change, r.Note, kind,
+				r.Supplier, m.Worth(r, j).Text(m.Currency)})
+		}
+	}
+	if strings.HasSuffix(name, ".json") {
+		list := []map[string]string{}
+		for _, row := range rows {
+			x := map[string]string{}
+			for i, h := range heads {
+				x[h] = row[i]
+			}
+			list = append(list, x)
+		}
+		e := json.NewEncoder(w)
+		e.SetIndent("", "  ")
+		return e.Encode(list)
+	}
+	out := csv.NewWriter(w)
+	_ = out.Write(heads)
+	for _, row := range rows {
+		for _, i := range []int{0, 1, 5, 6, 7, 9} {
+			row[i] = Safe(row[i])
+		}
+		_ = out.Write(row)
+	}
+	out.Flush()
+	return out.Error()
+}
+
+func codesByID(a *app.Assessment) map[int32]string {
+	codes := map[int32]string{}
+	for _, k := range a.Masters.CostCodes {
+		codes[int32(k.ID)] = k.Code
+	}
+	return codes
+}
+
+const spentSheet = "spent"
+
+// lineHeads are the heads before the months of a plan that can be loaded again.
+var lineHeads = []string{"project", "cost_code", "currency", "cost_centre", "change", "note"}
+
+// sheetBook writes the plan, whole, as a sheet named after its kind with a column for each month; what was spent stands in a sheet of
+// its own, and the totals of both by month and cost code are formulas.
+func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
+	book := excelize.NewFile()
+	defer book.Close()
+	plan := string(m.Kind)
+	if m.Show == "actual" || m.Show == "commitment" || m.Show == "all" {
+		plan = m.Show
+	}
+	if err := book.SetSheetName("Sheet1", plan); err != nil {
+		return err
+	}
+	b := &bookOf{a: a, m: m, codes: codesByID(a)}
+	n, err := b.lines(book, plan, func(r *app.MoneyRow, i int) money.Amount { return r.Own[i] }, func(r *app.MoneyRow, i int) money.Amount { return r.Amounts[i] })
+	if err != nil {
+		return err
+	}
+	sheets := []linesOf{{plan, n}}
+	if m.Show == "estimate" {
+		if _, err := book.NewSheet(spentSheet); err != nil {
+			return err
+		}
+		spent := func(list func(*app.MoneyRow) []money.Amount) func(r *app.MoneyRow, i int) money.Amount {
+			return func(r *app.MoneyRow, i int) money.Amount {
+				if x := list(r); x != nil && m.First+calendar.Month(i) <= m.Locked {
+					return x[i]
+				}
+				return 0
+			}
+		}
+		n, err := b.lines(book, spentSheet, spent(func(r *app.MoneyRow) []money.Amount { return r.Actual }), spent(func(r *app.MoneyRow) []money.Amount { return r.ActualAmounts }))
+		if err != nil {
+			return err
+		}
+		sheets = append(sheets, linesOf{spentSheet, n})
+	}
+	if _, err := book.NewSheet("totals"); err != nil {
+		return err
+	}
+	if err := b.totals(book, sheets); err != nil {
+		return err
+	}
+	return book.Write(w)
+}
+
+type linesOf struct {
+	sheet string
+	rows  int
+}
+
+type bookOf struct {
+	a     *app.Assessment
+	m     *app.MoneySheet
+	codes map[int32]string
+}
+
+// lines writes a row per line; beside the months in its own currency stand a formula for their sum, and the worth in the shown currency
+// by which the totals add up.
+func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*app.MoneyRow, int) money.Amount) (int, error) {
+	m := b.m
+	s := newSheetWriter(book, sheet, m.Currency)
+	s.width(1, len(lineHeads), 12)
+	s.width(len(lineHeads)+1, len(lineHeads)+m.Months*2+1, 13)
+	s.freeze(len(lineHeads), 1)
+	heads := slices.Clone(lineHeads)
+	for i := range m.Months {
+		head := (m.First + calendar.Month(i)).String()
+		if sheet == spentSheet { // nobody shall load what was spent as a plan
+			head = "spent " + head
+		}
+		heads = append(heads, head)
+	}
+	heads = append(heads, "sum of the row")
+	for i := range m.Months {
+		heads = append(heads, fmt.Sprintf("%s in %s", (m.First+calendar.Month(i)).Name(), m.Currency))
+	}
+	s.heads(heads...)
+	first, last := column(len(lineHeads)+1), column(len(lineHeads)+m.Months)
+	n := 0
+	for i := range m.Rows {
+		r := &m.Rows[i]
+		cells := []any{m.Project.Code, b.codes[r.Code], string(r.Currency), r.Centre, r.Change, r.Note}
+		filled := false
+		for j := range m.Months {
+			if a := own(r, j); a != 0 {
+				filled = true
+				cells = append(cells, excelize.Cell{StyleID: s.money, Value: major(a, r.Currency)})
+			} else {
+				cells = append(cells, nil)
+			}
+		}
+		if !filled {
+			continue
+		}
+		n++
+		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(%s%d:%s%d)", first, s.row, last, s.row)})
+		for j := range m.Months {
+			if a := worth(r, j); a != 0 {
+				cells = append(cells, excelize.Cell{StyleID: s.money, Value: major(a, m.Currency)})
+			} else {
+				cells = append(cells, nil)
+			}
+		}
+		s.line(cells...)
+	}
+	return n, s.done()
+}
+
+// totals writes, by cost code and month, formulas over the sheets of lines.
+func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
+	m := b.m
+	s := newSheetWriter(book, "totals", m.Currency)
+	s.width(1, 1, 12)
+	s.width(2, 2, 30)
+	s.width(3, m.Months+3, 14)
+	s.freeze(2, 1)
+	heads := []string{"cost code", fmt.Sprintf("name, amounts in %s", m.Currency)}
+	for i := range m.Months {
+		heads = append(heads, (m.First + calendar.Month(i)).Name())
+	}
+	s.heads(append(heads, "in all")...)
+	var ids []int32
+	for i := range m.Rows {
+		if !slices.Contains(ids, m.Rows[i].Code) {
+			ids = append(ids, m.Rows[i].Code)
+		}
+	}
+	slices.Sort(ids)
+	worth := len(lineHeads) + m.Months + 2 // the first column of worth
+	for _, id := range ids {
+		cells := []any{b.codes[id], strings.TrimPrefix(b.a.CodeName(id), b.codes[id]+" ")}
+		for j := range m.Months {
+			col := column(worth + j)
+			var parts []string
+			for _, l := range sheets {
+				if l.rows > 0 {
+					parts = append(parts, fmt.Sprintf("SUMIF('%[1]s'!$B$2:$B$%[2]d,$A%[3]d,'%[1]s'!%[4]s$2:%[4]s$%[2]d)", l.sheet, l.rows+1, s.row, col))
+				}
+			}
+			if parts == nil {
+				parts = []string{"0"}
+			}
+			cells = append(cells, excelize.Cell{StyleID: s.money, Formula: strings.Join(parts, "+")})
+		}
+		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(C%d:%s%d)", s.row, column(m.Months+2), s.row)})
+		s.line(cells...)
+	}
+	cells := []any{excelize.Cell{StyleID: s.sum, Value: "Total"}, nil}
+	for j := range m.Months + 1 {
+		col := column(3 + j)
+		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(%s2:%s%d)", col, col, max(s.row-1, 2))})
+	}
+	s.line(cells...)
+	return s.done()
+}

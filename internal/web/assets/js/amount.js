@@ -1,0 +1,35 @@
+// Amounts as whole minor units: written, read and converted without a float.
+
+// format writes minor units with thousands separated and a true minus; nothing for zero.
+export function format(v, places) {
+  if (v === 0) return "";
+  let s = String(Math.abs(v)).padStart(places + 1, "0");
+  const tail = places > 0 ? "." + s.slice(-places) : "";
+  if (places > 0) s = s.slice(0, -places);
+  return (v < 0 ? "−" : "") + s.replace(/\B(?=(\d{3})+$)/g, ",") + tail;
+}
+
+// parse reads what people type or paste: 1234.50, 1,234.50, 1 234,50, (12), -7, € 5; null for what is no amount. Empty is 0.
+export function parse(text, places) {
+  let s = text.trim().replace(/[\s\u00a0\u202f'’€£$]/g, "").replace("−", "-");
+  if (s === "" || s === "-" || s === "–") return 0;
+  if (/^\(.*\)$/.test(s)) s = "-" + s.slice(1, -1);
+  if (/,\d{1,2}$/.test(s) && !/,\d{3}/.test(s.replace(/,\d{1,2}$/, ""))) s = s.replaceAll(".", "").replace(",", "."); // a decimal comma
+  else if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(s)) s = s.replaceAll(",", "");
+  const m = /^([-+]?)(\d*)(?:\.(\d*))?$/.exec(s);
+  if (!m || (m[2] === "" && !m[3])) return null;
+  const decimals = (m[3] ?? "").replace(/0+$/, "");
+  if (decimals.length > places || m[2].length > 15) return null;
+  const n = Number((m[2] || "0") + decimals.padEnd(places, "0"));
+  return Number.isSafeInteger(n) ? (m[1] === "-" ? -n : n) + 0 : null;
+}
+
+// convert multiplies by a fraction, rounding half to even.
+export function convert(v, num, den) {
+  const d = BigInt(den);
+  const p = BigInt(Math.abs(v)) * BigInt(num);
+  let q = p / d;
+  const twice = (p % d) * 2n;
+  if (twice > d || (twice === d && q % 2n === 1n)) q += 1n;
+  return Number(v < 0 ? -q : q);
+}

@@ -1,0 +1,91 @@
+package web
+
+import (
+	"fmt"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/core/money"
+)
+
+type fundingView struct {
+	sectionFrame
+	Totals   []funderRow
+	Sum      funderRow
+	Rows     []funderRow
+	Unfunded []link
+	Empty    string
+}
+
+type funderRow struct {
+	Project, Href, Name, Percent            string
+	Projects                                string
+	Budget, Actual, Estimate, Granted       string
+	Received, Undrawn, Ahead, Tone, Problem string
+	GrantTone, Title                        string
+}
+
+func (s *Server) funding(c fiber.Ctx) error {
+	r, scope, err := s.readMoney(c)
+	if err != nil {
+		return err
+	}
+	f, err := s.Office.Funding(c.Context(), r.a, scope)
+	if err != nil {
+		return err
+	}
+	v := fundingView{sectionFrame: r.moneyFrame("Funding", "Funding")}
+	cur := r.a.Env.Currency
+	var sum [6]money.Amount
+	over, under := 0, 0
+	for i := range f.Totals {
+		t := &f.Totals[i]
+		row := funded(cur, t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received)
+		row.Name, row.Projects = orElse(t.Funder, "nobody named"), count(t.Projects, "project", "projects")
+		for k, a := range []money.Amount{t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received} {
+			sum[k] += a
+		}
+		v.Totals = append(v.Totals, row)
+	}
+	v.Sum = funded(cur, sum[0], sum[1], sum[2], sum[3], sum[4])
+	for i := range f.Lines {
+		l := &f.Lines[i]
+		row := funderRow{Project: l.Project.Code, Href: r.moneyOf(l.Project.Code)}
+		if l.Problem != nil {
+			row.Problem = l.Problem.Error()
+			v.Rows = append(v.Rows, row)
+			continue
+		}
+		row = funded(cur, l.Budget, l.Actual, l.Actual+l.ToGo, l.Granted, l.Received)
+		row.Project, row.Href, row.Name = l.Project.Code, r.moneyOf(l.Project.Code), orElse(l.Funder, "nobody named")
+		row.Percent = money.Decimal(l.Percent(), 2) + " %"
+		row.Title = fmt.Sprintf("load %d, row %d", l.First.Load, l.First.Row)
+		switch {
+		case l.Ahead > 0:
+			over++
+		case l.Ahead < 0:
+			under++
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s; %s drawn ahead of cost, %s behind.", count(len(f.Totals), "funder", "funders"), count(over, "share", "shares"), count(under, "share", "shares"))}}
+	for _, p := range f.Unfunded {
+		v.Unfunded = append(v.Unfunded, link{p.Code + " " + p.Name, r.project(p.Code)})
+	}
+	if len(f.Lines) == 0 {
+		v.Empty = "Nobody is named as paying for a project here. It comes with the file funding: who pays what percentage, from which month on."
+	}
+	return r.render("money-funding", &v.Page, &v)
+}
+
+func funded(cur money.Currency, budget, actual, estimate, granted, received money.Amount) funderRow {
+	row := funderRow{Budget: budget.Short(cur), Actual: actual.Short(cur), Estimate: estimate.Short(cur), Granted: granted.Short(cur), Received: received.Short(cur),
+		Undrawn: (granted - received).Short(cur), Ahead: (received - actual).Short(cur)}
+	if received > actual {
+		row.Tone = "tone-watch"
+	}
+	if estimate > granted {
+		row.GrantTone = "tone-act"
+	}
+	return row
+}

@@ -1,0 +1,187 @@
+package web
+
+import (
+	"cmp"
+	"fmt"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+type burnView struct {
+	sectionFrame
+	Heads []string
+	Rows  []burnRow
+	Total burnRow
+	Empty string
+}
+
+type burnRow struct {
+	Code, Name, Href string
+	Months           []string
+	Figures          []figure
+	Early            string
+}
+
+var burnKeys = []string{"remaining_budget", "run_rate", "budget_out", "expected_finish"}
+
+func (s *Server) burn(c fiber.Ctx) error {
+	r, scope, err := s.readMoney(c)
+	if err != nil {
+		return err
+	}
+	v := burnView{sectionFrame: r.moneyFrame("Burn", "Burn")}
+	if err := r.scopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	cur := r.a.Env.Currency
+	list, last := r.a.Burn(scope)
+	early := 0
+	sums := []money.Amount{}
+	for i := range list {
+		b := &list[i]
+		row := burnRow{Code: b.Project.Code, Name: b.Project.Name, Href: r.moneyOf(b.Project.Code)}
+		for j, a := range b.Months {
+			if len(sums) <= j {
+				sums = append(sums, 0)
+			}
+			sums[j] += a
+			row.Months = append(row.Months, a.Short(cur))
+		}
+		for _, k := range burnKeys {
+			row.Figures = append(row.Figures, r.shortFigure(b.Project, k))
+		}
+		if b.Early > 0 {
+			early++
+			row.Early = count(b.Early, "month early", "months early")
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for i := range sums {
+		m := last - calendar.Month(len(sums)-1-i)
+		v.Heads = append(v.Heads, m.Short()+" "+m.String()[2:4])
+		v.Total.Months = append(v.Total.Months, sums[i].Short(cur))
+	}
+	g := measure.Roll(scope.Projects, r.a.Env)
+	for _, k := range burnKeys {
+		v.Total.Figures = append(v.Total.Figures, r.rolled(g, k))
+	}
+	v.Headline = []spoken{r.say(g, "run_rate", ""), {Text: " a month over the last three whole months; the budget of "},
+		{Text: count(early, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
+	if len(v.Rows) == 0 {
+		v.Empty = "No project here has a budget or a posting."
+	}
+	return r.render("money-burn", &v.Page, &v)
+}
+
+type budgetYearView struct {
+	sectionFrame
+	Name       string
+	Heads      []head
+	Rows       []moneyProjectRow
+	Total      []figure
+	Years      []tab
+	Allotments []allotmentRow
+	Empty      string
+}
+
+type allotmentRow struct {
+	Code, Name                            string
+	Depth                                 int
+	Given, Below, Budget, Free, Outlook   string
+	FreeTone, BelowTone, OutTone, Problem string
+	Where                                 string
+}
+
+// yearKeys are the columns of the year view: the budget year, then the whole life.
+var yearKeys = []string{"year_budget", "year_actual", "year_to_go", "year_outlook", "carry_over", "bac", "eac", "vac"}
+
+func (s *Server) year(c fiber.Ctx) error {
+	r, scope, err := s.readMoney(c)
+	if err != nil {
+		return err
+	}
+	v := budgetYearView{sectionFrame: r.moneyFrame("Budget year", "Year"), Name: app.YearName(r.a.Env.YearBegins(r.asOf))}
+	if err := r.scopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	g := measure.Roll(scope.Projects, r.a.Env)
+	for _, k := range yearKeys {
+		d, _ := measure.Lookup(k)
+		v.Heads = append(v.Heads, head{Text: d.Name, Title: d.Formula})
+		v.Total = append(v.Total, r.rolled(g, k))
+	}
+	for _, p := range scope.Projects {
+		if !p.Value("year_budget").Known && p.Account.Postings == 0 {
+			continue
+		}
+		row := moneyProjectRow{Code: p.Code, Name: p.Name, Href: r.moneyOf(p.Code)}
+		for _, k := range yearKeys {
+			row.Cells = append(row.Cells, r.shortFigure(p, k))
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	v.Headline = []spoken{{Text: "The budget of " + v.Name + " is "}, r.say(g, "year_budget", ""), {Text: ", its outlook "}, r.say(g, "year_outlook", "")}
+	if carry := g.Value("carry_over"); carry.Known {
+		word := " is left to carry over"
+		if carry.N < 0 {
+			word = " more than it has"
+		}
+		v.Headline = append(v.Headline, spoken{Text: ": "}, r.say(g, "carry_over", max(carry.Amount(), -carry.Amount()).Short(r.a.Env.Currency)), spoken{Text: word})
+	}
+	v.Headline = append(v.Headline, spoken{Text: "."})
+	if err := v.allotments(r); err != nil {
+		return err
+	}
+	if len(v.Rows) == 0 {
+		v.Empty = "No project here has a budget in any month."
+	}
+	return r.render("money-year", &v.Page, &v)
+}
+
+func (v *budgetYearView) allotments(r *request) error {
+	y, _, _ := r.a.Env.YearBegins(r.asOf).First().YMD()
+	if q := r.query.Get("given"); q != "" {
+		n, err := strconv.Atoi(q)
+		if err != nil || n < 1900 || n > 9999 {
+			return fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(q, 40)+"” is not a year; expected one such as 2027.")
+		}
+		y = n
+	}
+	for _, x := range r.a.AllotmentYears() {
+		v.Years = append(v.Years, tab{link{strconv.Itoa(x), r.here("given", strconv.Itoa(x), "trace", "")}, x == y})
+	}
+	cur := r.a.Env.Currency
+	text := func(a money.Amount, has bool) string {
+		if !has {
+			return "–"
+		}
+		return a.Short(cur)
+	}
+	for _, x := range r.a.Allotted(y) {
+		row := allotmentRow{Code: x.Node.Code, Name: x.Node.Name, Depth: x.Depth, Given: text(x.Given, x.HasGiven), Below: text(x.Below, x.HasBelow), Budget: x.Budget.Short(cur),
+			Free: text(x.Free(), x.HasGiven), Outlook: x.Outlook.Short(cur)}
+		if x.HasGiven && x.Free() < 0 {
+			row.FreeTone = "tone-act"
+		}
+		if x.HasGiven && x.Below > x.Given {
+			row.BelowTone = "tone-act"
+		}
+		if x.HasGiven && x.Outlook > x.Given {
+			row.OutTone = "tone-act"
+		}
+		if x.Problem != nil {
+			row.Problem = x.Problem.Error()
+		}
+		for _, l := range x.Allocated {
+			row.Where += fmt.Sprintf("%s %s, %s, load %d row %d ", l.Amount.Human(l.Currency), l.Currency, cmp.Or(l.Note, "no note"), l.Ref.Load, l.Ref.Row)
+		}
+		v.Allotments = append(v.Allotments, row)
+	}
+	return nil
+}
