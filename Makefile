@@ -6,7 +6,7 @@ CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
 
-.PHONY: demo build test unit e2e lint bench chromium assets screenshots clean
+.PHONY: demo build test unit e2e lint bench chromium calc assets screenshots clean
 
 demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
@@ -29,7 +29,7 @@ lint: assets
 	test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }
 	go vet ./...
 
-unit: assets
+unit: assets calc
 	go test ./...
 
 e2e: build chromium
@@ -37,6 +37,10 @@ e2e: build chromium
 
 chromium:
 	if [ ! -x $(CHROMIUM) ]; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq chromium; fi
+
+# LibreOffice computes exported workbooks again, to see that their formulas come to the same cents.
+calc:
+	if ! command -v soffice >/dev/null; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq --no-install-recommends libreoffice-calc-nogui; fi
 
 # Figures for docs/performance.md; nothing fails on a time.
 bench: build

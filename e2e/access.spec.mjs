@@ -8,7 +8,8 @@ for (const colorScheme of ["light", "dark"]) {
       "/loads", "/loads/1", "/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07", "/setup", "/setup/settings",
       "/setup/audit?verify=1", "/feeds", "/me", "/gather/outbox", "/timeline", "/timeline/milestones", "/timeline/milestones?view=lines",
       "/timeline/milestones?view=deliverables", "/timeline/slips", "/timeline/dependencies", "/timeline/calendar", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20",
-      "/projects/LW-11/plan", "/projects/LW-11/versions"]) {
+      "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money?scope=BR-03&trace=month&month=2026-09", "/money/projects?group=programme", "/money/burn", "/money/year",
+      "/money/funding", "/money/changes", "/money/revenue", "/projects/BR-03/money", "/projects/LW-07/money?rows=all", "/projects/BR-03/money/versions"]) {
       test(`no violation of WCAG 2.2 AA at ${path}`, async ({ page }) => {
         await page.goto(path);
         await expect(page.locator("html")).toHaveAttribute("data-bs-theme", colorScheme);
@@ -38,7 +39,8 @@ test("the theme can be switched and stays", async ({ page }) => {
 test("reads on a phone without scrolling the page sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
   for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars", "/timeline", "/timeline/milestones", "/timeline/slips", "/timeline/dependencies",
-    "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions"]) {
+    "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money/projects", "/money/burn", "/money/year", "/money/funding", "/money/changes", "/money/revenue",
+    "/projects/BR-03/money", "/projects/BR-03/money/versions"]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }
@@ -77,6 +79,10 @@ test.describe("a lead", () => {
 test.describe("an executive from whom costs are kept", () => {
   test.use({ as: "almeida" });
   test("sees statuses and dates, and no amount anywhere", async ({ page }) => {
+    await page.goto("/");
+    await expect(page.getByRole("link", { name: "Money" })).toHaveCount(0);
+    expect((await page.request.get("/money")).status()).toBe(403);
+    expect((await page.request.get("/projects/LW-07/money")).status()).toBe(403);
     for (const path of ["/", "/projects", "/projects/LW-07", "/projects/LW-07?trace=vac", "/projects/LW-07?trace=overall_health", "/?trace=bac"]) {
       await page.goto(path);
       await expect(page.locator("main")).not.toContainText("€");

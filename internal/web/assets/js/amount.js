@@ -9,7 +9,8 @@ export function format(v, places) {
   return (v < 0 ? "−" : "") + s.replace(/\B(?=(\d{3})+$)/g, ",") + tail;
 }
 
-// parse reads what people type or paste: 1234.50, 1,234.50, 1 234,50, (12), -7, € 5; null for what is no amount. Empty is 0.
+// parse reads what people type or paste: 1234.50, 1,234.50, 1 234,50, (12), -7, € 5; null for what is no amount, infinity
+// for what is beyond counting. Empty is 0.
 export function parse(text, places) {
   let s = text.trim().replace(/[\s\u00a0\u202f'’€£$]/g, "").replace("−", "-");
   if (s === "" || s === "-" || s === "–") return 0;
@@ -19,9 +20,9 @@ export function parse(text, places) {
   const m = /^([-+]?)(\d*)(?:\.(\d*))?$/.exec(s);
   if (!m || (m[2] === "" && !m[3])) return null;
   const decimals = (m[3] ?? "").replace(/0+$/, "");
-  if (decimals.length > places || m[2].length > 15) return null;
+  if (decimals.length > places) return null;
   const n = Number((m[2] || "0") + decimals.padEnd(places, "0"));
-  return Number.isSafeInteger(n) ? (m[1] === "-" ? -n : n) + 0 : null;
+  return Number.isSafeInteger(n) ? (m[1] === "-" ? -n : n) + 0 : Infinity;
 }
 
 // convert multiplies by a fraction, rounding half to even.

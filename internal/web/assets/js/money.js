@@ -283,7 +283,7 @@ class Money {
         closed++;
         continue;
       }
-      if (Math.abs(v) > this.most) return this.tell(`${format(v, this.decimals[r.currency])} is beyond the largest amount; nothing was changed.`, true);
+      if (Math.abs(v) > this.most) return this.tell(`An amount is beyond the largest amount, ${format(this.most, this.decimals[r.currency])}; nothing was changed.`, true);
       if (r.own[i] !== v) step.push({ r, i, from: r.own[i], to: v });
     }
     if (step.length === 0) {

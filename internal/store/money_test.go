@@ -1,0 +1,308 @@
+package store_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+// moneyHouse is a store with money in every kind, on which edits can be typed.
+func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
+	t.Helper()
+	s, err := store.Create(ctx, t.TempDir()+"/m.db", "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
+	_, err = o.Import(ctx, []*app.File{
+		file(t, app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
+		file(t, app.CostCodes, "code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
+		file(t, app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
+		file(t, app.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
+		file(t, app.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
+		file(t, app.Forecast, "project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
+		file(t, app.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
+	}, app.Origin{})
+	require.NoError(t, err)
+	return s, o
+}
+
+var lastOfOctober = calendar.On(2026, 10, 31)
+
+func forecastOf(t *testing.T, o *app.Office, project string) map[string]string {
+	t.Helper()
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	m, err := o.Money(ctx, a, project, "")
+	require.NoError(t, err)
+	got := map[string]string{}
+	codes := map[int32]string{}
+	for _, c := range a.Masters.CostCodes {
+		codes[int32(c.ID)] = c.Code
+	}
+	for _, r := range m.Rows {
+		for i, x := range r.Own {
+			if x != 0 {
+				got[codes[r.Code]+" "+string(r.Currency)+" "+(m.First+calendar.Month(i)).String()] = x.Text(r.Currency)
+			}
+		}
+	}
+	return got
+}
+
+// Cells typed into the grid become a revision with its reason: a changed month, a new one, one taken away, a new line, and a line that
+// was spread over a span, which is written month by month from then on. What was there is still in the revision before.
+func TestMoneyTypedIntoTheGrid(t *testing.T) {
+	s, o := moneyHouse(t)
+	cell := func(code, currency, month, old, now string) app.MoneyCell {
+		return app.MoneyCell{Code: code, Currency: currency, Month: month, Old: old, New: now}
+	}
+	// 300.00 over 65 working days of which 21, 23 and 21: 96.92, 106.16, 96.92.
+	before := forecastOf(t, o, "A")
+	assert.Equal(t, "96.92", before["3 EUR 2026-11"])
+	r, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "100.00", "150.5"), cell("11", "EUR", "2026-12", "200", ""),
+		cell("11", "", "2027-02", "", "70.00"), cell("3", "EUR", "2026-12", "106.16", "0"), cell("1", "SEK", "2027-01", "", "1000")}, "prices rose")
+	require.NoError(t, err)
+	require.Len(t, r.Loads, 1)
+	assert.Equal(t, map[string]string{"11 EUR 2026-11": "150.50", "11 EUR 2027-02": "70.00", "11 SEK 2026-11": "900.00", "3 EUR 2026-11": "96.92", "3 EUR 2027-01": "96.92",
+		"1 SEK 2027-01": "1000.00"}, forecastOf(t, o, "A"))
+	loads, err := s.Loads(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"prices rose", "typed in"}, []string{loads[0].Note, loads[0].Source})
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	versions, err := o.MoneyVersions(ctx, a, app.Forecast, "A")
+	require.NoError(t, err)
+	assert.Len(t, versions, 2)
+	trail, err := o.Audit(ctx, app.AuditQuery{})
+	require.NoError(t, err)
+	assert.Contains(t, trail[0].Before, "11 2026-11: 100.00; 11 2026-12: 200.00")
+	assert.Contains(t, trail[0].After, "11 2026-11: 150.50; 11 2026-12: ; 11 2027-02: 70.00")
+
+	r, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "150.50", "150.50")}, "nothing")
+	require.NoError(t, err)
+	assert.Empty(t, r.Loads, "nothing changed, so nothing was saved")
+}
+
+// What cannot be taken is refused whole, each cell with what was expected.
+func TestMoneyThatCannotBeTaken(t *testing.T) {
+	_, o := moneyHouse(t)
+	before := forecastOf(t, o, "A")
+	for _, c := range []struct {
+		cell     app.MoneyCell
+		expected string
+	}{
+		{app.MoneyCell{Code: "11", Month: "2026-11", Old: "100.00", New: "soon"}, "an amount with at most 2 decimals"},
+		{app.MoneyCell{Code: "11", Month: "2026-11", Old: "100.00", New: "1.005"}, "an amount with at most 2 decimals"},
+		{app.MoneyCell{Code: "11", Month: "2026-11", Old: "100.00", New: "100000000000000"}, "up to €100,000,000,000.00"},
+		{app.MoneyCell{Code: "12", Month: "2026-11", New: "5"}, "this one is closed"},
+		{app.MoneyCell{Code: "99", Month: "2026-11", New: "5"}, "a cost code"},
+		{app.MoneyCell{Code: "11", Currency: "XYZ", Month: "2026-11", New: "5"}, "ISO 4217"},
+		{app.MoneyCell{Code: "11", Month: "soon", New: "5"}, "YYYY-MM"},
+	} {
+		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"}, c.cell}, "why")
+		var edit *app.EditError
+		require.ErrorAs(t, err, &edit, "%+v", c.cell)
+		require.Len(t, edit.Problems, 1)
+		assert.Contains(t, edit.Problems[0].Expected, c.expected)
+		assert.EqualValues(t, 1, edit.Problems[0].Row)
+	}
+	_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-11", Old: "100.00", New: "1"}}, " ")
+	var field *app.FieldError
+	assert.ErrorAs(t, err, &field, "a reason is needed")
+	_, err = o.SaveMoney(ctx, "B", app.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}}, "gone")
+	var edit *app.EditError
+	require.ErrorAs(t, err, &edit)
+	assert.Contains(t, edit.Problems[0].Expected, "at least one amount left")
+	assert.Equal(t, before, forecastOf(t, o, "A"))
+}
+
+// Two people at the same grid: cells that only one of them touched are merged, the same cell is a clash that says both values.
+func TestTwoPeopleAtTheSameGrid(t *testing.T) {
+	_, o := moneyHouse(t)
+	save := func(month, old, now string) error {
+		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: month, Old: old, New: now}}, "why")
+		return err
+	}
+	require.NoError(t, save("2026-11", "100.00", "110.00"))
+	require.NoError(t, save("2026-12", "200.00", "220.00"), "the other has not seen the first change, and need not")
+	var edit *app.EditError
+	require.ErrorAs(t, save("2026-11", "100.00", "120.00"), &edit)
+	require.Len(t, edit.Clashes, 1)
+	assert.Equal(t, app.Clash{Index: 0, Column: "2026-11", Yours: "120.00", Theirs: "110.00"}, edit.Clashes[0])
+	assert.ErrorIs(t, edit, app.ErrConflict)
+	require.NoError(t, save("2026-11", "100.00", "110.00"), "both mean the same")
+	got := forecastOf(t, o, "A")
+	assert.Equal(t, []string{"110.00", "220.00"}, []string{got["11 EUR 2026-11"], got["11 EUR 2026-12"]})
+}
+
+// The sum of the grid is the estimate at completion of the catalogue, in the reporting currency and in any other.
+func TestGridIsTheEstimate(t *testing.T) {
+	_, o := moneyHouse(t)
+	// 400.00 + 1000 SEK at 0.11 = 110.00 spent; 100 + 200 + 300 + 900 SEK at plan 0.1 = 90 to go. In kronor: 400 / 0.11 = 3,636.36 and
+	// 1,000.00; at plan 1,000 + 2,000 + 3,000 + 900.
+	for c, want := range map[money.Currency]string{"": "1200.00", "SEK": "11536.36"} {
+		a, err := o.Assess(app.In(ctx, c), lastOfOctober)
+		require.NoError(t, err)
+		m, err := o.Money(ctx, a, "A", "")
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		assert.Equal(t, want, m.Total().Text("EUR"), c)
+		assert.Equal(t, m.Total(), p.Value("eac").Amount())
+	}
+	_, err := o.Assess(app.In(ctx, "JPY"), lastOfOctober)
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// A change is asked for, approved, and its money is in the budget by one step; the original stays what it was.
+func TestChangeFromRequestToBudget(t *testing.T) {
+	_, o := moneyHouse(t)
+	figures := func() []string {
+		a, err := o.Assess(ctx, lastOfOctober)
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		return []string{p.Value("budget_original").Text(measure.Money, "EUR"), p.Value("budget_changes").Text(measure.Money, "EUR"), p.Value("changes_requested").Text(measure.Money, "EUR"), p.Value("bac").Text(measure.Money, "EUR")}
+	}
+	ask := app.AskedChange{Code: "C1", Title: "Higher wall", Amount: "250.00", CostCode: "11", From: "2026-11-02", To: "2026-12-31", Profile: "even", Reason: "flood"}
+	require.NoError(t, o.RequestChange(ctx, "A", ask))
+	assert.Equal(t, []string{"1500.00", "0.00", "250.00", "1500.00"}, figures())
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	require.NoError(t, o.DecideChange(ctx, a, "A", "C1", cost.Approved, "agreed"))
+	assert.Equal(t, []string{"1500.00", "250.00", "0.00", "1750.00"}, figures())
+	assert.ErrorIs(t, o.DecideChange(ctx, a, "A", "C1", cost.Refused, "no"), app.ErrConflict, "it is decided")
+	ask.Code, ask.Amount = "C2", "1e3"
+	var edit *app.EditError
+	require.ErrorAs(t, o.RequestChange(ctx, "A", ask), &edit)
+	ask.Amount, ask.CostCode = "80", ""
+	require.NoError(t, o.RequestChange(ctx, "A", ask))
+	var field *app.FieldError
+	require.ErrorAs(t, o.DecideChange(ctx, a, "A", "C2", cost.Approved, "agreed"), &field, "nobody said where the money goes")
+	require.NoError(t, o.DecideChange(ctx, a, "A", "C2", cost.Refused, "not now"))
+	assert.Equal(t, "1750.00", figures()[3])
+	lead := app.As(ctx, &app.Actor{Login: "l", Name: "Lead", Role: app.Lead, Scopes: []string{"A"}})
+	assert.ErrorIs(t, o.DecideChange(lead, a, "A", "C2", cost.Approved, "mine"), app.ErrForbidden)
+}
+
+// Shares that do not add up to a whole are refused with their sum and row; those that do split the cost to the cent.
+func TestFundingIsRefusedOrExact(t *testing.T) {
+	_, o := moneyHouse(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, app.Origin{})
+	var refusal *app.Refusal
+	require.ErrorAs(t, err, &refusal)
+	assert.Equal(t, app.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
+		Expected: "percentages that add up to 100 in A; the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
+	_, err = o.Import(ctx, []*app.File{file(t, app.Funding, "project,funder,percent,cost_centre,received\nA,Town,66.67,,100\nA,Fund,33.33,,\nA,State,100,N,500\n")}, app.Origin{})
+	require.NoError(t, err)
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	s, err := a.Scope("A")
+	require.NoError(t, err)
+	f, err := o.Funding(ctx, a, s)
+	require.NoError(t, err)
+	got := map[string]string{}
+	var sum money.Amount
+	for _, l := range f.Lines {
+		got[l.Funder] = l.Actual.Text("EUR") + " " + l.Ahead.Text("EUR")
+		sum += l.Actual
+	}
+	// Centre N: 400.00 all of the State. The rest: 110.00 by 66.67 and 33.33 %.
+	assert.Equal(t, map[string]string{"Town": "73.34 26.66", "Fund": "36.66 -36.66", "State": "400.00 100.00"}, got)
+	assert.Equal(t, s.Projects[0].Account.Actual, sum)
+}
+
+// Records come back as they were sent, also after a later file took the place of a project's.
+func TestRecordsComeBack(t *testing.T) {
+	s, o := moneyHouse(t)
+	send := func(kind app.Kind, text string) {
+		t.Helper()
+		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
+		require.NoError(t, err)
+	}
+	send(app.Commitments, "project,cost_code,document,amount,due\nA,11,P1,10,2026-12-01\nB,11,P2,20.5,\n")
+	send(app.Commitments, "project,cost_code,document,amount,due\nA,11,P3,30,\n")
+	send(app.People, "code,name,role,cost_rate\nP,Pat,mason,40\nQ,Quinn,mason,\n")
+	send(app.People, "code,name,role,cost_rate\nP,Pat Smith,mason,41\n")
+	send(app.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-05,7.25,yes\n")
+	send(app.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-06,8,\n")
+	rows := func(kind app.Kind) [][]string {
+		f, err := s.Rows(ctx, kind, app.Selection{})
+		require.NoError(t, err)
+		var list [][]string
+		for i := range f.Len() {
+			list = append(list, f.Cells(i))
+		}
+		return list
+	}
+	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}}, rows(app.Commitments))
+	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes"}, {"P", "A", "2026-10-06", "8", "", ""}}, rows(app.Timesheets))
+	people := rows(app.People)
+	require.Len(t, people, 2)
+	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")}, app.Origin{})
+	var refusal *app.Refusal
+	require.ErrorAs(t, err, &refusal)
+	var texts []string
+	for _, p := range refusal.Problems {
+		texts = append(texts, p.String())
+	}
+	assert.Equal(t, []string{`timesheets.csv, row 3, column person: "X": expected a code in people or taken in before`,
+		`timesheets.csv, row 2, column hours: "25": expected at most 24 hours a day`}, texts)
+}
+
+// The bridge between two versions adds up to the difference of the estimates, and names are kept with them.
+func TestMoneyVersionsAndTheirBridge(t *testing.T) {
+	_, o := moneyHouse(t)
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	require.NoError(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"))
+	var field *app.FieldError
+	require.ErrorAs(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"), &field)
+	_, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"}, {Code: "1", Month: "2027-01", New: "40.00"}}, "more stone")
+	require.NoError(t, err)
+	a, err = o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	c, err := o.CompareMoney(ctx, a, app.Forecast, "A", "", "")
+	require.NoError(t, err)
+	assert.Equal(t, "Board of October", c.Was.Name)
+	assert.Equal(t, cost.Bridge{From: 120_000, To: 130_000, Added: 4_000, Amounts: 6_000}, *c.Bridge)
+	require.Len(t, c.Changes, 2)
+	assert.True(t, c.Changes[0].Added)
+	assert.Equal(t, money.Amount(6_000), c.Changes[1].By)
+	_, err = o.CompareMoney(ctx, a, app.Forecast, "A", "99999", "")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// Those from whom costs are kept get none of it, by whichever way they ask.
+func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
+	_, o := moneyHouse(t)
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	blind := app.As(ctx, &app.Actor{Login: "x", Name: "X", Role: app.Analyst, HideMoney: true})
+	s, err := a.Scope("")
+	require.NoError(t, err)
+	_, err = o.Money(blind, a, "A", "")
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	_, err = o.Funding(blind, a, s)
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	_, err = o.Revenue(blind, a, s)
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	_, err = o.MoneyVersions(blind, a, app.Budget, "A")
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	_, err = o.SaveMoney(blind, "A", app.Forecast, nil, "why")
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	_, err = o.TraceMonth(blind, a, "A", october)
+	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, o.RequestChange(blind, "A", app.AskedChange{}), app.ErrForbidden)
+}
