@@ -289,7 +289,7 @@ test.describe("changing a forecast", () => {
     await page.getByLabel("Effect on the budget").fill("25000");
     await page.locator("form.asking select[name=cost_code]").selectOption("21");
     await page.getByLabel("Because").last().fill("The first one leaks");
-    await page.getByRole("button", { name: "Ask" }).click();
+    await page.getByRole("button", { name: "Ask", exact: true }).click();
     const row = page.locator("main tbody tr", { hasText: "A second pond" });
     await expect(row).toContainText("requested");
     await row.locator("summary").click();

@@ -53,7 +53,8 @@ func loaded(t *testing.T) string {
 
 // The figures of examples/three-jobs/calculation.md.
 var byHand = map[string]string{
-	"BR-1": "bac 56500.00 budget_to_date 41000.00 ac 41795.25 forecast_to_go 19600.05 eac 61395.30 vac -4895.30 vac_share -0.086642 " +
+	"BR-1": "bac 56500.00 budget_to_date 41000.00 ac 41795.25 forecast_to_go 19600.05 pv 41000.00 ev 27560.98 work_done 27560.98 cv -14234.27 sv -13439.02 cpi 0.659429 spi 0.672219 percent_complete 0.487805 percent_planned 0.725664 eac_cpi 85680.25 " +
+		"eac 61395.30 vac -4895.30 vac_share -0.086642 " +
 		"spent_share 0.739739 remaining_budget 14704.75 spent_to_date_share 0.019396 budget_original 54500.00 budget_changes 2000.00 changes_requested 1500.00 commitments 3900.00 committed_share 0.808765 ac_at_plan 41540.25 rate_variance -255.00 volume_variance -4640.30 contingency - contingency_drawn - contingency_left - bac_capital 56500.00 bac_operating 0.00 ac_capital 41795.25 ac_operating 0.00 eac_capital 61395.30 eac_operating 0.00 run_rate 11931.75 budget_out 2026-04-30 year_budget 56500.00 year_actual 41795.25 year_to_go 19600.05 year_outlook 61395.30 carry_over -4895.30 labour_hours 19.5 labour_cost 908.00 billable_value 487.50 revenue - billed - revenue_remaining - margin - margin_planned - margin_to_date - granted 62600.00 received 40000.00 funding_ahead -1795.25 " +
 		"baseline_start 2026-01-05 baseline_finish 2026-04-30 " +
 		"expected_finish 2026-05-07 planned_duration 82 finish_deviation 5 finish_share 0.060976 milestones_done 1 milestones_missed 0 " +
@@ -61,7 +62,8 @@ var byHand = map[string]string{
 		"missed_portfolio 0 missed_programme 0 missed_project 0 slipping_portfolio 1 slipping_programme 0 slipping_project 0 longest_slip 5 " +
 		"loose_ends 1 leads 0 long_lags 0 hard_constraints 0 high_float 0 long_durations 1 " +
 		"schedule_health watch cost_health watch overall_health watch declared_health on_track",
-	"BR-2": "bac 12000.00 budget_to_date 6387.10 ac 6750.10 forecast_to_go 5000.00 eac 11750.10 vac 249.90 vac_share 0.020825 " +
+	"BR-2": "bac 12000.00 budget_to_date 6387.10 ac 6750.10 forecast_to_go 5000.00 pv - ev - work_done - cv - sv - cpi - spi - percent_complete - percent_planned - eac_cpi - " +
+		"eac 11750.10 vac 249.90 vac_share 0.020825 " +
 		"spent_share 0.562508 remaining_budget 5249.90 spent_to_date_share 0.056833 budget_original 12000.00 budget_changes 0.00 changes_requested 0.00 commitments - committed_share - ac_at_plan 6750.10 rate_variance 0.00 volume_variance 249.90 contingency - contingency_drawn - contingency_left - bac_capital 12000.00 bac_operating 0.00 ac_capital 6750.10 ac_operating 0.00 eac_capital 11750.10 eac_operating 0.00 run_rate 0.00 budget_out - year_budget 12000.00 year_actual 6750.10 year_to_go 5000.00 year_outlook 11750.10 carry_over 249.90 labour_hours - labour_cost - billable_value - revenue 15000.00 billed 9000.00 revenue_remaining 6000.00 margin 0.216660 margin_planned 0.200000 margin_to_date 0.249989 granted - received - funding_ahead - " +
 		"baseline_start 2026-02-02 baseline_finish 2026-04-30 " +
 		"expected_finish 2026-04-30 planned_duration 62 finish_deviation 0 finish_share 0.000000 milestones_done 0 milestones_missed 1 " +
@@ -69,13 +71,15 @@ var byHand = map[string]string{
 		"missed_portfolio 0 missed_programme 1 missed_project 0 slipping_portfolio 0 slipping_programme 0 slipping_project 0 longest_slip 5 " +
 		"loose_ends 1 leads 0 long_lags 0 hard_constraints 0 high_float 0 long_durations 1 " +
 		"schedule_health watch cost_health watch overall_health watch declared_health act",
-	"BR-3": "bac 22000.00 budget_to_date 13000.00 ac 1000.00 forecast_to_go - eac - vac - vac_share - spent_share 0.045455 " +
+	"BR-3": "bac 22000.00 budget_to_date 13000.00 ac 1000.00 forecast_to_go - pv 13000.00 ev - work_done - cv - sv - cpi - spi - percent_complete - percent_planned 0.590909 eac_cpi - " +
+		"eac - vac - vac_share - spent_share 0.045455 " +
 		"remaining_budget 21000.00 spent_to_date_share -0.923077 budget_original 22000.00 budget_changes 0.00 changes_requested 0.00 commitments - committed_share - ac_at_plan 1000.00 rate_variance 0.00 volume_variance - contingency 2000.00 contingency_drawn 500.00 contingency_left 1500.00 bac_capital 20500.00 bac_operating 1500.00 ac_capital 1000.00 ac_operating 0.00 eac_capital - eac_operating - run_rate 0.00 budget_out - year_budget 22000.00 year_actual 1000.00 year_to_go - year_outlook - carry_over - labour_hours - labour_cost - billable_value - revenue - billed - revenue_remaining - margin - margin_planned - margin_to_date - granted - received - funding_ahead - " +
 		"baseline_start 2026-03-02 baseline_finish 2026-06-30 expected_finish - " +
 		"planned_duration 85 finish_deviation - finish_share - milestones_done - milestones_missed - milestones_slipping - " +
 		"computed_finish - finish_float - activities_open - activities_critical - critical_share - activities_finished - activities_promised - bei - late_starts - late_finishes - missed_portfolio - missed_programme - missed_project - slipping_portfolio - slipping_programme - slipping_project - longest_slip - loose_ends - leads - long_lags - hard_constraints - high_float - long_durations - " +
 		"schedule_health not_assessed cost_health not_assessed overall_health not_assessed declared_health -",
-	"*": "bac 90500.00 budget_to_date 60387.10 ac 49545.35 forecast_to_go 24600.05 eac 73145.40 vac -4645.40 vac_share -0.067816 " +
+	"*": "bac 90500.00 budget_to_date 60387.10 ac 49545.35 forecast_to_go 24600.05 pv 54000.00 ev 27560.98 work_done 27560.98 cv -14234.27 sv -13439.02 cpi 0.659429 spi 0.672219 percent_complete 0.487805 percent_planned 0.687898 eac_cpi 85680.25 " +
+		"eac 73145.40 vac -4645.40 vac_share -0.067816 " +
 		"spent_share 0.547462 remaining_budget 40954.65 spent_to_date_share -0.179538 budget_original 88500.00 budget_changes 2000.00 changes_requested 1500.00 commitments 3900.00 committed_share 0.808765 ac_at_plan 49290.35 rate_variance -255.00 volume_variance -4390.40 contingency 2000.00 contingency_drawn 500.00 contingency_left 1500.00 bac_capital 89000.00 bac_operating 1500.00 ac_capital 49545.35 ac_operating 0.00 eac_capital 73145.40 eac_operating 0.00 run_rate 11931.75 budget_out 2026-06-30 year_budget 90500.00 year_actual 49545.35 year_to_go 24600.05 year_outlook 73145.40 carry_over -4645.40 labour_hours 19.5 labour_cost 908.00 billable_value 487.50 revenue 15000.00 billed 9000.00 revenue_remaining 6000.00 margin 0.216660 margin_planned 0.200000 margin_to_date 0.249989 granted 62600.00 received 40000.00 funding_ahead -1795.25 " +
 		"baseline_start 2026-01-05 baseline_finish 2026-06-30 " +
 		"expected_finish 2026-05-07 planned_duration 125 finish_deviation 5 finish_share 0.060976 milestones_done 1 milestones_missed 1 " +

@@ -96,10 +96,10 @@ func moneyDefinitions() []Definition {
 			Source:  "timesheets and hourly rates", base: labour(func(l cost.Labour) money.Amount { return l.Billable }), explain: explainLabour(true)},
 		{Key: "revenue", Name: "Revenue planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What is to be billed in all, each line at the plan rate of its month.",
-			Source:  "revenue", base: earned(func(e cost.Earnings) money.Amount { return e.Planned }), explain: explainRevenue},
+			Source:  "revenue", base: earnings(func(e cost.Earnings) money.Amount { return e.Planned }), explain: explainRevenue},
 		{Key: "billed", Name: "Revenue billed", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What was billed by the as-of date, each bill at the rate of its month.",
-			Source:  "revenue", base: earned(func(e cost.Earnings) money.Amount { return e.Billed }), explain: explainBilled},
+			Source:  "revenue", base: earnings(func(e cost.Earnings) money.Amount { return e.Billed }), explain: explainBilled},
 		{Key: "revenue_remaining", Name: "Revenue remaining", Unit: Money, Rollup: Derived,
 			Formula: "Revenue planned minus revenue billed.",
 			Source:  "measures", Inputs: []string{"revenue", "billed"}, derive: difference},
@@ -227,7 +227,7 @@ func labour(pick func(cost.Labour) money.Amount) func(*Project) Value {
 	}
 }
 
-func earned(pick func(cost.Earnings) money.Amount) func(*Project) Value {
+func earnings(pick func(cost.Earnings) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		return p.fromAccount(cost.InRevenue, p.Account.Earnings.Lines, "no revenue", pick(p.Account.Earnings))
 	}

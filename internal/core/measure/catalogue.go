@@ -58,7 +58,7 @@ type Definition struct {
 
 // definitions lists the measures; one stands after those it is computed from.
 func definitions() []Definition {
-	return slices.Concat(coreDefinitions(), moneyDefinitions(), scheduleDefinitions())
+	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), moneyDefinitions(), scheduleDefinitions())
 }
 
 func coreDefinitions() []Definition {
@@ -75,9 +75,14 @@ func coreDefinitions() []Definition {
 		{Key: "forecast_to_go", Name: "Forecast to go", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Forecast after the as-of date; the month it falls into counts by working days left.",
 			Source:  "forecast", base: forecastToGo, explain: explainForecast},
-		{Key: "eac", Name: "Estimate at completion", Unit: Money, Better: Lower, Rollup: Derived,
-			Formula: "Actual cost plus forecast to go.",
-			Source:  "declared forecast", Inputs: []string{"ac", "forecast_to_go"}, derive: sumOf},
+	}
+}
+
+func estimateDefinitions() []Definition {
+	return []Definition{
+		{Key: "eac", Name: "Estimate at completion", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Actual cost plus forecast to go; where there is no forecast, the estimate by the cost index, which is said then.",
+			Source:  "declared forecast, or earned value", base: estimate, explain: explainEstimate},
 		{Key: "vac", Name: "Variance at completion", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Budget at completion minus estimate at completion; negative is over budget.",
 			Source:  "measures", Inputs: []string{"bac", "eac"}, derive: difference},

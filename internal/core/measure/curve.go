@@ -34,6 +34,7 @@ func NewCurve(projects []*Project, env Env) *Curve {
 	if c.First == 0 {
 		return c
 	}
+	c.Statistical = trend(projects, env)
 	n := int(last-c.First) + 1
 	c.Budget, c.Actual, c.ToGo = make([]money.Amount, n), make([]money.Amount, n), make([]money.Amount, n)
 	for _, p := range projects {
@@ -55,4 +56,23 @@ func NewCurve(projects []*Project, env Env) *Curve {
 		}
 	}
 	return c
+}
+
+// trend is the estimate by the cost index of the projects that have one, computed from their sums, and the declared estimate of the
+// others; missing where no project has one.
+func trend(projects []*Project, env Env) fact.Int {
+	var by []*Project
+	var rest money.Amount
+	for _, p := range projects {
+		if p.Value("eac_cpi").Known {
+			by = append(by, p)
+		} else if v := p.Value("eac"); v.Known {
+			rest += v.Amount()
+		}
+	}
+	v := Roll(by, env).Value("eac_cpi")
+	if !v.Known {
+		return fact.Int{}
+	}
+	return fact.Some(v.N + int64(rest))
 }

@@ -241,6 +241,19 @@ func explainForecast(p *Project, ev *Evidence) []Node {
 	return explainLines(ev.Forecast, ev, cost.Portion.After)
 }
 
+func explainEstimate(p *Project, ev *Evidence) []Node {
+	keys := []string{"ac", "forecast_to_go"}
+	if !p.Value("forecast_to_go").Known && p.Value("eac").Known {
+		keys = []string{"eac_cpi"}
+	}
+	var list []Node
+	for _, key := range keys {
+		n, _ := Explain(p, ev, key)
+		list = append(list, n)
+	}
+	return list
+}
+
 func postingLabel(x cost.Posting) string {
 	s := x.Date.String()
 	for _, part := range []string{x.Document, x.Supplier} {

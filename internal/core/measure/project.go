@@ -63,6 +63,7 @@ type Project struct {
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
 	asOf       calendar.Date
+	env        Env
 	year       calendar.Month // first of the budget year of the as-of date
 	weight     money.Amount   // budget at completion where that is kept from the reader: statuses of groups still need it
 }
@@ -81,7 +82,7 @@ func pick(values []Value, key string) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf, p.asOf, p.year = env.AsOf, env.AsOf, env.YearBegins(env.AsOf)
+	opt.AsOf, p.asOf, p.year, p.env = env.AsOf, env.AsOf, env.YearBegins(env.AsOf), env
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))
@@ -176,6 +177,23 @@ func forecastToGo(p *Project) Value {
 		return v
 	}
 	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo)
+}
+
+func estimate(p *Project) Value {
+	ac, togo, trend := p.Value("ac"), p.Value("forecast_to_go"), p.Value("eac_cpi")
+	switch {
+	case !ac.Known:
+		return unknown(ac.Reason)
+	case togo.Known:
+		v := known(ac.N + togo.N)
+		v.Note = togo.Note
+		return v
+	case p.Account.Missing[cost.InForecast] == nil && trend.Known:
+		v := known(trend.N)
+		v.Note = "there is no forecast: this is the estimate by the cost index"
+		return v
+	}
+	return unknown(togo.Reason)
 }
 
 func dateOr(d calendar.Date, reason string) Value {

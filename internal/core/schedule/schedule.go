@@ -46,6 +46,8 @@ type Activity struct {
 	ActualStart, ActualFinish     calendar.Date
 	Duration, Remaining           fact.Int           // working days
 	Percent                       fact.Int           // hundredths of a percent
+	Weight                        fact.Int           // ten-thousandths; its share in the budget
+	Method                        string             // by which progress is credited; empty is by percent
 	NotBefore, NotAfter           calendar.Date      // earliest start, latest finish
 	Calendar                      *calendar.Calendar // nil for the organisation's
 	Ref                           fact.Ref
