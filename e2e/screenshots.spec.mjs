@@ -3,15 +3,16 @@ import { expect, test } from "./turret.mjs";
 // Makes the pictures of docs/screenshots; only when asked to (make screenshots).
 test.skip(!process.env.SCREENSHOTS, "pictures are made on demand");
 
-for (const [name, path, dark] of [["lookout", "/"], ["lookout-dark", "/", true], ["trace", "/projects/LW-07?trace=eac"],
+for (const [name, path, dark] of [["lookout", "/"], ["trace", "/projects/LW-07?trace=eac"],
   ["project", "/projects/LW-07"], ["projects", "/projects"], ["gather", "/gather?asof=2026-11-30"], ["calendars", "/edit/calendars"],
   ["settings", "/setup/settings"], ["timeline", "/timeline"], ["milestones", "/timeline/milestones?view=lines&level=programme"], ["slips", "/timeline/slips"],
   ["dependencies", "/timeline/dependencies"], ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"], ["calendar", "/timeline/calendar"],
-  ["plan", "/projects/LW-07/plan"], ["versions", "/projects/LW-07/versions"]]) {
+  ["plan", "/projects/LW-07/plan"], ["versions", "/projects/LW-07/versions"], ["money", "/money"], ["money-grid", "/projects/BR-03/money", true]]) {
   test(name, async ({ page }) => {
     await page.emulateMedia({ colorScheme: dark ? "dark" : "light" });
     await page.goto(path);
     if (await page.locator("[data-timeline], [data-plan]").count()) await expect(page.locator("[data-ready=yes]")).toBeVisible();
+    if (await page.locator("[data-money]").count()) await expect(page.getByRole("grid")).toBeVisible();
     await page.evaluate(() => document.fonts.ready);
     await page.screenshot({ path: `docs/screenshots/${name}.png` });
   });

@@ -91,7 +91,7 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 	for _, c := range []struct {
 		show, name string
 		kind       app.Kind
-	}{{"estimate", "money.xlsx", app.Forecast}, {"budget", "money.xlsx", app.Budget}, {"budget", "money.csv", app.Budget}} {
+	}{{"estimate", "money.xlsx", app.Forecast}, {"budget", "money.xlsx", app.Budget}, {"budget", "money.csv", app.Budget}, {"budget", "money.json", app.Budget}} {
 		before, err := s.Rows(ctx, c.kind, app.Selection{Projects: []int64{1}})
 		require.NoError(t, err)
 		want := byMonth(before, a.Env.Calendar)

@@ -5,7 +5,8 @@ import { convert, format, parse } from "./amount.js";
 import { safe } from "./bars.js";
 
 const ROW = 26;
-const SPARE = 8;
+const SPARE = 8; // rows, and a quarter as many columns, drawn beyond what is seen
+const EM = 7.3; // width of a digit
 const DIMENSIONS = [["code1", "Cost code"], ["code", "Cost code, lowest"], ["class", "Capital, operating"], ["centre", "Cost centre"], ["supplier", "Supplier"], ["currency", "Currency"], ["kind", "Kind"], ["change", "Change"]];
 
 class Money {
@@ -133,8 +134,31 @@ class Money {
     }
     this.at.col = Math.max(0, Math.min(this.at.col, this.cols.length - 1));
     this.at.row = Math.max(0, Math.min(this.at.row, this.shown.length - 1));
+    this.measure();
     this.table.tHead.innerHTML = `<tr><th scope="col" class="line">Line</th>${this.cols.map((c) => `<th scope="col" class="num${c.to <= this.locked ? " locked" : ""}">${safe(c.name)}</th>`).join("")}<th scope="col" class="num sum">In all, ${safe(this.currency)}</th></tr>`;
     this.draw();
+  }
+
+  // measure gives every column the room of the largest amount, so that only those in sight need be drawn.
+  measure() {
+    let most = 1;
+    let whole = 1;
+    for (const r of this.rows) {
+      let all = 0;
+      for (let i = 0; i < this.months; i++) {
+        most = Math.max(most, Math.abs(this.own(r, i)));
+        all += Math.abs(this.worth(r, i));
+      }
+      whole += all;
+    }
+    const month = Array.from({ length: this.months }, (_, i) => this.rows.reduce((n, r) => n + Math.abs(this.worth(r, i)), 0));
+    const times = this.step === "month" ? 1 : this.step === "quarter" ? 3 : 12;
+    const wide = (v) => Math.ceil(format(Math.max(Math.round(v), 1), 2).length * EM + 20);
+    this.wide = Math.max(88, wide(Math.max(most, ...month) * times));
+    this.lineWide = innerWidth < 900 ? 120 : 250;
+    this.sumWide = Math.max(120, wide(whole));
+    this.table.querySelector("colgroup").innerHTML = [this.lineWide, ...this.cols.map(() => this.wide), this.sumWide].map((w) => `<col width="${w}">`).join("");
+    this.table.width = this.lineWide + this.cols.length * this.wide + this.sumWide;
   }
 
   // worth of a row in a month in the shown currency; what was spent where the month has ended.
@@ -154,19 +178,46 @@ class Money {
     return s;
   }
 
+  // seen is the part of the grid to draw, in rows and columns.
+  seen() {
+    const rows = Math.ceil((this.grid.clientHeight || 420) / ROW);
+    const top = Math.max(0, Math.floor(this.grid.scrollTop / ROW) - SPARE);
+    const left = Math.max(0, Math.floor(this.grid.scrollLeft / this.wide) - SPARE / 4);
+    const across = Math.ceil(((this.grid.clientWidth || 1200) - this.lineWide) / this.wide);
+    return { top, end: Math.min(this.shown.length, top + rows + 2 * SPARE), left, right: Math.min(this.cols.length, left + across + SPARE / 2) };
+  }
+
+  // scrolled draws only once what was drawn no longer covers what is seen.
+  scrolled() {
+    const rows = Math.ceil(this.grid.clientHeight / ROW);
+    const top = Math.floor(this.grid.scrollTop / ROW);
+    const left = Math.floor(this.grid.scrollLeft / this.wide);
+    const across = Math.ceil((this.grid.clientWidth - this.lineWide) / this.wide);
+    const v = this.view;
+    const covered = v && (top >= v.top && Math.min(this.shown.length, top + rows) <= v.end && left >= v.left && Math.min(this.cols.length, left + across) <= v.right);
+    if (!covered) this.draw();
+  }
+
   draw() {
     if (this.editing) return;
-    const height = this.grid.clientHeight || 420;
-    const top = Math.max(0, Math.floor(this.grid.scrollTop / ROW) - SPARE);
-    const end = Math.min(this.shown.length, top + Math.ceil(height / ROW) + 2 * SPARE);
+    this.view = this.seen();
     const pad = (n) => (n > 0 ? `<tr class="pad" aria-hidden="true"><td colspan="${this.cols.length + 2}" data-pad="${n}"></td></tr>` : "");
-    let html = pad(top);
-    for (let y = top; y < end; y++) html += this.line(y);
-    this.body.innerHTML = html + pad(this.shown.length - end);
+    let html = pad(this.view.top);
+    for (let y = this.view.top; y < this.view.end; y++) html += this.line(y);
+    this.body.innerHTML = html + pad(this.shown.length - this.view.end);
     for (const p of this.body.querySelectorAll("[data-pad]")) p.style.height = p.dataset.pad * ROW + "px";
     this.foot();
     this.select(false);
     this.count();
+  }
+
+  // across writes a row's cells of the columns in sight, and room for the others.
+  across(cell) {
+    const { left, right } = this.view;
+    const room = (n) => (n > 0 ? `<td colspan="${n}" class="room"></td>` : "");
+    let html = room(left);
+    for (let x = left; x < right; x++) html += cell(this.cols[x], x);
+    return html + room(this.cols.length - right);
   }
 
   line(y) {
@@ -175,12 +226,12 @@ class Money {
     if (s.group) {
       const closed = this.closed.has(s.group.path);
       return `<tr class="group" data-y="${y}"><th scope="row"${indent}><button type="button" class="fold" data-fold="${safe(s.group.path)}" aria-expanded="${!closed}">${closed ? "▸" : "▾"} ${safe(s.group.name)}</button></th>` +
-        this.cols.map((c, x) => `<td class="num" data-x="${x}">${format(this.sum(s.group.rows, c.from, c.to), this.decimals[this.currency])}</td>`).join("") +
+        this.across((c, x) => `<td class="num" data-x="${x}">${format(this.sum(s.group.rows, c.from, c.to), this.decimals[this.currency])}</td>`) +
         `<td class="num sum">${format(this.sum(s.group.rows, 0, this.months), this.decimals[this.currency])}</td></tr>`;
     }
     const r = s.row;
     const places = this.decimals[r.currency];
-    const cells = this.cols.map((c, x) => {
+    const cells = this.across((c, x) => {
       let v = 0;
       for (let i = c.from; i < c.to; i++) v += this.own(r, i);
       const id = `${r.id}:${c.from}`;
@@ -191,7 +242,7 @@ class Money {
       if (!this.open(r, c.from) || !one) cls.push("fixed");
       const why = one ? this.faults.get(id) ?? (this.was.has(id) ? `was ${format(this.was.get(id), places) || "empty"}` : "") : "";
       return `<td class="${cls.join(" ")}" data-x="${x}"${why ? ` title="${safe(why)}"` : ""}${one && this.faults.has(id) ? ' aria-invalid="true"' : ""}>${format(v, places)}</td>`;
-    }).join("");
+    });
     const says = [this.show === "all" ? r.kind : "", r.centre, r.currency === this.currency ? "" : r.currency, r.change && `change ${r.change}`, r.supplier, r.note].filter(Boolean).join(" · ");
     const name = this.groups.includes("code") ? "" : `${r.code} ${this.byCode[r.code]?.name ?? ""}`;
     return `<tr data-y="${y}"><th scope="row"${indent} title="${safe([name, says, r.spread ? "spread over a span; a change writes it month by month" : "", r.problem].filter(Boolean).join(" · "))}">${safe(name)} <small>${safe(says)}</small></th>${cells}<td class="num sum">${r.problem ? `<span class="tone-act" title="${safe(r.problem)}">–</span>` : format(this.sum([r], 0, this.months), this.decimals[this.currency])}</td></tr>`;
@@ -200,10 +251,10 @@ class Money {
   foot() {
     const places = this.decimals[this.currency];
     if (this.show === "all") { // budget, actual cost and forecast together are no figure
-      this.table.tFoot.innerHTML = `<tr><th scope="row">Kinds do not add up</th>${this.cols.map(() => "<td></td>").join("")}<td class="sum"></td></tr>`;
+      this.table.tFoot.innerHTML = `<tr><th scope="row">Kinds do not add up</th><td colspan="${this.cols.length}"></td><td class="sum"></td></tr>`;
       return;
     }
-    this.table.tFoot.innerHTML = `<tr><th scope="row">Total, ${safe(this.currency)}</th>${this.cols.map((c) => `<td class="num">${format(this.sum(this.rows, c.from, c.to), places)}</td>`).join("")}<td class="num sum" data-total>${format(this.sum(this.rows, 0, this.months), places)}</td></tr>`;
+    this.table.tFoot.innerHTML = `<tr><th scope="row">Total, ${safe(this.currency)}</th>${this.across((c) => `<td class="num">${format(this.sum(this.rows, c.from, c.to), places)}</td>`)}<td class="num sum" data-total>${format(this.sum(this.rows, 0, this.months), places)}</td></tr>`;
   }
 
   count() {
@@ -225,11 +276,11 @@ class Money {
     for (const tr of this.body.querySelectorAll("tr[data-y]")) {
       const y = Number(tr.dataset.y);
       if (y < y1 || y > y2) continue;
-      for (let x = x1; x <= x2; x++) tr.cells[x + 1]?.setAttribute("aria-selected", "true");
+      for (const td of tr.cells) if (td.dataset.x !== undefined && td.dataset.x >= x1 && td.dataset.x <= x2) td.setAttribute("aria-selected", "true");
     }
     const cell = this.cell(this.at.row, this.at.col);
     cell?.classList.add("here");
-    if (scroll) this.reveal(cell);
+    if (scroll) this.reveal();
     this.sums(y1, y2, x1, x2);
   }
 
@@ -246,20 +297,18 @@ class Money {
   }
 
   cell(y, x) {
-    return this.body.querySelector(`tr[data-y="${y}"]`)?.cells[x + 1];
+    return this.body.querySelector(`tr[data-y="${y}"] > [data-x="${x}"]`);
   }
 
-  reveal(cell) {
+  reveal() {
     const y = this.at.row * ROW;
-    const head = this.table.tHead.offsetHeight + ROW;
+    const room = this.grid.clientHeight - this.table.tHead.offsetHeight - 2 * ROW; // between head and total
     if (y < this.grid.scrollTop) this.grid.scrollTop = y;
-    else if (y + ROW > this.grid.scrollTop + this.grid.clientHeight - head - ROW) this.grid.scrollTop = y + head + 2 * ROW - this.grid.clientHeight;
-    cell ??= this.cell(this.at.row, this.at.col);
-    if (!cell) return;
-    const left = this.table.rows[0].cells[0].offsetWidth;
-    const right = this.table.rows[0].cells[this.cols.length + 1].offsetWidth;
-    if (cell.offsetLeft - left < this.grid.scrollLeft) this.grid.scrollLeft = cell.offsetLeft - left;
-    else if (cell.offsetLeft + cell.offsetWidth + right > this.grid.scrollLeft + this.grid.clientWidth) this.grid.scrollLeft = cell.offsetLeft + cell.offsetWidth + right - this.grid.clientWidth;
+    else if (y > this.grid.scrollTop + room) this.grid.scrollTop = y - room;
+    const x = this.at.col * this.wide;
+    const span = this.grid.clientWidth - this.lineWide - this.sumWide - this.wide;
+    if (x < this.grid.scrollLeft) this.grid.scrollLeft = x;
+    else if (x > this.grid.scrollLeft + span) this.grid.scrollLeft = x - span;
   }
 
   go(dy, dx, extend) {
@@ -267,11 +316,9 @@ class Money {
     else this.anchor = null;
     this.at.row = Math.max(0, Math.min(this.shown.length - 1, this.at.row + dy));
     this.at.col = Math.max(0, Math.min(this.cols.length - 1, this.at.col + dx));
-    if (!this.cell(this.at.row, this.at.col)) {
-      this.reveal();
-      this.draw();
-    }
-    this.select();
+    this.reveal();
+    this.scrolled();
+    this.select(false);
   }
 
   // set makes changes as one step: a list of [row, month, amount].
@@ -350,6 +397,8 @@ class Money {
   edit(text) {
     const s = this.shown[this.at.row];
     if (!this.monthly() || !s?.row) return;
+    this.reveal();
+    this.scrolled();
     const i = this.cols[this.at.col].from;
     if (!this.open(s.row, i)) return this.tell(!this.may ? "This cannot be changed here." : i < this.locked ? "This month has ended: what was spent stands in it." : "This row cannot be changed.", true);
     const cell = this.cell(this.at.row, this.at.col);
@@ -667,7 +716,7 @@ class Money {
       if (this.waiting) return;
       this.waiting = requestAnimationFrame(() => {
         this.waiting = 0;
-        this.draw();
+        this.scrolled();
       });
     });
     const spot = (event) => {
