@@ -188,6 +188,12 @@ func (k Kind) IsRecord() bool { return moneyInputs[k] != nil }
 // Adds reports whether rows of the kind are added to those there, where others take the place of theirs.
 func (k Kind) Adds() bool { return k == Actuals || k == Timesheets }
 
+// Money is kept month by month, so its months and days keep within these years.
+const (
+	FirstYear = 1980
+	LastYear  = 2119
+)
+
 // MatrixKinds are the inputs that projects send period by period.
 func MatrixKinds() []Kind { return []Kind{Activities, Budget, Forecast, Actuals, Statuses} }
 

@@ -218,6 +218,10 @@ func (e *moneyEdit) cells(k moneyLine, cells []MoneyCell, of []int, months map[c
 			wrong(i, "month", c.Month, "a month as YYYY-MM")
 			continue
 		}
+		if m < calendar.On(FirstYear, 1, 1).Month() || m > calendar.On(LastYear, 12, 1).Month() {
+			wrong(i, "month", c.Month, fmt.Sprintf("a month from %d to %d", FirstYear, LastYear))
+			continue
+		}
 		if !e.known[k.code] {
 			wrong(i, "cost_code", k.code, "a cost code")
 			continue

@@ -104,7 +104,7 @@ const maxSpan calendar.Date = 50 * 366
 
 func readLine(r *reader) {
 	l := app.LineRow{Row: r.row, Part: r.part(), Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
-		Month: r.month("month"), From: r.date("from"), To: r.date("to"),
+		Month: r.moneyMonth("month"), From: r.moneyDay("from"), To: r.moneyDay("to"),
 		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
 		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note")}
 	spanned := r.raw("from") != "" || r.raw("to") != ""
@@ -127,7 +127,7 @@ func readPosting(r *reader) {
 		r.file.Postings = slices.Grow(r.file.Postings, n+1024) // doubling: a ledger is long
 	}
 	r.file.Postings = append(r.file.Postings, app.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
-		Date: r.date("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
+		Date: r.moneyDay("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
 		Document: r.unique("document"), Supplier: r.text("supplier"), Note: r.unique("note")})
 }
 
@@ -189,12 +189,12 @@ func (r *reader) canonical(c app.Column) string {
 		}
 		return ""
 	case app.Day:
-		if d := r.date(c.Name); d != 0 {
+		if d := r.moneyDay(c.Name); d != 0 {
 			return d.String()
 		}
 		return ""
 	case app.Month:
-		if m := r.month(c.Name); m != 0 {
+		if m := r.moneyMonth(c.Name); m != 0 {
 			return m.String()
 		}
 		return ""

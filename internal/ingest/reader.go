@@ -2,6 +2,7 @@ package ingest
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -205,6 +206,26 @@ func (r *reader) month(column string) calendar.Month {
 	}
 	r.wrong(column, "a month as YYYY-MM")
 	return 0
+}
+
+// moneyMonth is a month that money may lie in.
+func (r *reader) moneyMonth(column string) calendar.Month {
+	m := r.month(column)
+	if m != 0 && (m < calendar.On(app.FirstYear, 1, 1).Month() || m > calendar.On(app.LastYear, 12, 1).Month()) {
+		r.wrong(column, fmt.Sprintf("a month from %d-01 to %d-12", app.FirstYear, app.LastYear))
+		return 0
+	}
+	return m
+}
+
+// moneyDay is a day that money may lie on.
+func (r *reader) moneyDay(column string) calendar.Date {
+	d := r.date(column)
+	if d != 0 && (d < calendar.On(app.FirstYear, 1, 1) || d > calendar.On(app.LastYear, 12, 31)) {
+		r.wrong(column, fmt.Sprintf("a day from %d to %d", app.FirstYear, app.LastYear))
+		return 0
+	}
+	return d
 }
 
 // number reads a decimal of at most the given places, as a whole number of the last place.

@@ -75,6 +75,19 @@ var orphans = []string{
 	`SELECT v.load_id, 'calendar ' || t.calendar FROM activities t JOIN revisions v ON v.id = t.revision_id
 		JOIN standing_loads l ON l.id = v.load_id WHERE t.calendar NOT IN ('', 'default')
 		AND t.calendar NOT IN (SELECT calendar FROM calendar_rows JOIN standing_loads s ON s.id = load_id) LIMIT 1`,
+	recordOrphan("commitments"), recordOrphan("changes"),
+	`SELECT t.load_id, 'person ' || t.person FROM timesheets t JOIN standing_loads l ON l.id = t.load_id
+		WHERE t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
+	`SELECT t.load_id, 'person ' || t.person FROM labour_rates t JOIN standing_loads l ON l.id = t.load_id
+		WHERE t.person <> '' AND t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
+	`SELECT t.load_id, 'programme ' || t.node FROM allocations t JOIN standing_loads l ON l.id = t.load_id
+		WHERE t.node NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
+}
+
+// recordOrphan finds a row of a table of records whose cost code is not there.
+func recordOrphan(table string) string {
+	return `SELECT v.load_id, 'cost code ' || t.cost_code FROM ` + table + ` t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
+		WHERE t.cost_code <> '' AND t.cost_code NOT IN (SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id = k.id) LIMIT 1`
 }
 
 // Withdraw makes a load no longer count.

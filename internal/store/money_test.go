@@ -108,6 +108,7 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 		{app.MoneyCell{Code: "99", Month: "2026-11", New: "5"}, "a cost code"},
 		{app.MoneyCell{Code: "11", Currency: "XYZ", Month: "2026-11", New: "5"}, "ISO 4217"},
 		{app.MoneyCell{Code: "11", Month: "soon", New: "5"}, "YYYY-MM"},
+		{app.MoneyCell{Code: "11", Month: "9999-12", New: "5"}, "a month from 1980 to 2119"},
 	} {
 		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"}, c.cell}, "why")
 		var edit *app.EditError
@@ -305,4 +306,27 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 	_, err = o.TraceMonth(blind, a, "A", october)
 	assert.ErrorIs(t, err, app.ErrForbidden)
 	assert.ErrorIs(t, o.RequestChange(blind, "A", app.AskedChange{}), app.ErrForbidden)
+}
+
+// A load that others need stays: people for their hours, cost codes for orders and changes.
+func TestWhatRecordsReferToStays(t *testing.T) {
+	s, o := moneyHouse(t)
+	send := func(kind app.Kind, text string) int64 {
+		t.Helper()
+		r, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
+		require.NoError(t, err)
+		return r.Loads[0].ID
+	}
+	people := send(app.People, "code,name\nP,Pat\n")
+	hours := send(app.Timesheets, "person,project,date,hours\nP,A,2026-10-05,8\n")
+	codes := send(app.CostCodes, "code,name\nX,Extra\n")
+	orders := send(app.Commitments, "project,cost_code,document,amount\nA,X,P1,10\n")
+	assert.ErrorIs(t, o.Withdraw(ctx, people, "wrong list"), app.ErrNeeded)
+	assert.ErrorIs(t, o.Withdraw(ctx, codes, "wrong list"), app.ErrNeeded)
+	for _, l := range []int64{hours, people, orders, codes} {
+		require.NoError(t, o.Withdraw(ctx, l, "in their order"))
+	}
+	m, err := s.Masters(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, m.People)
 }

@@ -19,6 +19,9 @@ type Curve struct {
 	Left                 []Missing // those of which a part is missing, and why
 }
 
+// curveMonths is how far a curve reaches before and after the as-of date.
+const curveMonths = 12 * 12
+
 // NewCurve adds up the months of projects.
 func NewCurve(projects []*Project, env Env) *Curve {
 	c := &Curve{Tolerance: [2]float64{env.Tolerances.CostShare.Watch, env.Tolerances.CostShare.Act}}
@@ -35,15 +38,19 @@ func NewCurve(projects []*Project, env Env) *Curve {
 		return c
 	}
 	c.Statistical = trend(projects, env)
+	from := max(c.First, env.AsOf.Month()-curveMonths)
+	last = max(from, min(last, env.AsOf.Month()+curveMonths))
+	c.First = min(from, last)
 	n := int(last-c.First) + 1
 	c.Budget, c.Actual, c.ToGo = make([]money.Amount, n), make([]money.Amount, n), make([]money.Amount, n)
 	for _, p := range projects {
 		x := &p.Account
 		at := int(x.First - c.First)
 		for i := range x.BudgetBy {
-			c.Budget[at+i] += x.BudgetBy[i]
-			c.Actual[at+i] += x.ActualBy[i]
-			c.ToGo[at+i] += x.ForecastBy[i]
+			k := min(max(at+i, 0), n-1) // what lies beyond stands in the first or last month
+			c.Budget[k] += x.BudgetBy[i]
+			c.Actual[k] += x.ActualBy[i]
+			c.ToGo[k] += x.ForecastBy[i]
 		}
 		c.Commitments += x.Committed
 		c.Budgeted += x.Budget()
