@@ -65,7 +65,7 @@ var hostile = map[app.Kind]string{
 	app.Activities: "project,code,name,kind,baseline_start,baseline_finish,finish\nP,1,<script>w()</script>,activity,2026-01-05,2026-06-30,2026-12-18\n" +
 		"P,2,<script>m()</script>,milestone,,2026-06-30,2026-12-18\n",
 	app.Budget: "project,cost_code,amount,month,cost_centre,change,note,currency\nP,C,1000,2026-09,,,,\nP,C,99999999999.99,2119-12,<script>alert(2)</script>,<script>c1()</script>,=1+1,\n" +
-		"P,C,5,1980-01,,,,SEK\n",
+		"P,C,5,1980-01,,,,\n",
 	app.Forecast:    "project,cost_code,amount,month,cost_centre,note\nP,C,400,2026-11,<script>alert(3)</script>,<script>s2()</script>\n",
 	app.Commitments: "project,cost_code,document,amount,supplier,due\nP,C,<script>d1()</script>,10,<script>s3()</script>,2119-12-31\n",
 	app.Changes: "project,change,title,state,amount,reason,requested_by,answer\nP,\"\"\"><script>c2()</script>\",<script>alert(4)</script>,requested,5,<script>w2()</script>,' onload=x,<script>d2()</script>\n" +
@@ -265,6 +265,7 @@ func TestPartsOfAnUndefinedFigureAreNoFigures(t *testing.T) {
 		files[k] = v
 	}
 	delete(files, app.Forecast)
+	files[app.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\n"
 	_, body, _ := get(t, server(t, files), "/projects/P")
 	table := body[strings.Index(body, "Cost by cost code"):]
 	assert.Contains(t, table, ">1,000.00</a>")

@@ -25,7 +25,7 @@ func (d Direction) String() string { return [...]string{"neither", "higher", "lo
 type Rollup uint8
 
 // The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the projects
-// that have all of them; ByBudget is the status that holds the settled share of the group's budget.
+// that have all of them, and Months from their months added up; ByBudget is the status that holds the settled share of the group's budget.
 const (
 	Sum Rollup = iota
 	Earliest
@@ -34,10 +34,11 @@ const (
 	ByBudget
 	Least
 	Most
+	Months
 )
 
 func (r Rollup) String() string {
-	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest"}[r]
+	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up"}[r]
 }
 
 // Definition is one entry of the catalogue.
@@ -52,13 +53,14 @@ type Definition struct {
 
 	base    func(*Project) Value
 	derive  func(env Env, in []Value) Value
+	group   func([]*Project, Env) Value // of a measure whose Rollup is Months
 	explain func(*Project, *Evidence) []Node
 	inputs  []int
 }
 
 // definitions lists the measures; one stands after those it is computed from.
 func definitions() []Definition {
-	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), moneyDefinitions(), scheduleDefinitions())
+	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(), scheduleDefinitions())
 }
 
 func coreDefinitions() []Definition {

@@ -65,6 +65,35 @@ func NewCurve(projects []*Project, env Env) *Curve {
 	return c
 }
 
+// plan are the budgeted months of several projects added up, densely from First.
+type plan struct {
+	First  calendar.Month
+	Budget []money.Amount
+}
+
+func months(projects []*Project) plan {
+	var c plan
+	var last calendar.Month
+	for _, p := range projects {
+		if n := len(p.Account.BudgetBy); n > 0 {
+			if c.First == 0 || p.Account.First < c.First {
+				c.First = p.Account.First
+			}
+			last = max(last, p.Account.First+calendar.Month(n)-1)
+		}
+	}
+	if c.First == 0 {
+		return c
+	}
+	c.Budget = make([]money.Amount, last-c.First+1)
+	for _, p := range projects {
+		for i, a := range p.Account.BudgetBy {
+			c.Budget[int(p.Account.First-c.First)+i] += a
+		}
+	}
+	return c
+}
+
 // trend is the estimate by the cost index of the projects that have one, computed from their sums, and the declared estimate of the
 // others; missing where no project has one.
 func trend(projects []*Project, env Env) fact.Int {

@@ -3,10 +3,12 @@ package measure
 import (
 	"fmt"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/schedule"
 )
 
 // earnedOff is the reason of figures of a project whose earned value is switched off.
@@ -45,6 +47,140 @@ func earnedDefinitions() []Definition {
 		{Key: "eac_cpi", Name: "Estimate by the cost index", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Budget at completion divided by the cost performance index: the rest costs what the work so far did.",
 			Source:  "measures", Inputs: []string{"bac", "ac", "ev"}, derive: atIndex},
+		{Key: "eac_budget_rate", Name: "Estimate at the budgeted rate", Unit: Money, Better: Lower, Rollup: Derived,
+			Formula: "Actual cost plus the budget of the work left: the rest costs what it was budgeted to.",
+			Source:  "measures", Inputs: []string{"ac", "bac", "ev"}, derive: atBudget},
+		{Key: "eac_cpi_spi", Name: "Estimate by both indices", Unit: Money, Better: Lower, Rollup: Derived,
+			Formula: "Actual cost plus the budget of the work left divided by cost index times schedule index.",
+			Source:  "measures", Inputs: []string{"bac", "ac", "ev", "pv"}, derive: atBoth},
+		{Key: "es", Name: "Earned schedule", Unit: Index, Better: Higher, Rollup: Months,
+			Formula: "Months of the plan that the earned value reaches, from the first budgeted one on; the last in proportion (Lipke 2003).",
+			Source:  "budget and activities", base: timing(func(t earned.Timing) Value { return ratioOf(t.Earned) }), group: timings(func(t earned.Timing) Value { return ratioOf(t.Earned) }), explain: explainTiming},
+		{Key: "at", Name: "Actual time", Unit: Index, Rollup: Months,
+			Formula: "Months passed since the first budgeted one began, the last in proportion to working days; of finished work up to its finish.",
+			Source:  "budget", base: timing(func(t earned.Timing) Value { return ratioOf(t.Passed) }), group: timings(func(t earned.Timing) Value { return ratioOf(t.Passed) }), explain: explainTiming},
+		{Key: "sv_t", Name: "Schedule variance in time", Unit: Index, Better: Higher, Rollup: Derived,
+			Formula: "Earned schedule minus actual time, in months; negative is behind.",
+			Source:  "measures", Inputs: []string{"es", "at"}, derive: func(_ Env, in []Value) Value { return ratioOf(in[0].Ratio - in[1].Ratio) }},
+		{Key: "spi_t", Name: "Schedule index in time", Unit: Index, Better: Higher, Rollup: Derived,
+			Formula: "Earned schedule divided by actual time.",
+			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeIndex},
+		{Key: "finish_es", Name: "Finish by earned schedule", Unit: Day, Better: Lower, Rollup: Months,
+			Formula: "The planned months divided by the schedule index in time, counted from the first budgeted one.",
+			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), explain: explainTiming},
+	}
+}
+
+func ratioOf(x float64) Value { return Value{Known: true, Ratio: x} }
+
+func finishOf(t earned.Timing) Value { return dateOr(t.Finish, "nothing is earned yet") }
+
+func timeIndex(_ Env, in []Value) Value {
+	if in[1].Ratio == 0 {
+		return unknown("no time has passed")
+	}
+	return ratioOf(in[0].Ratio / in[1].Ratio)
+}
+
+func atBudget(_ Env, in []Value) Value { return known(in[0].N + in[1].N - in[2].N) }
+
+func atBoth(_ Env, in []Value) Value {
+	e, ok := earned.AtBothIndices(in[0].Amount(), in[1].Amount(), in[2].Amount(), in[3].Amount())
+	if !ok {
+		return unknown("nothing is earned or planned yet")
+	}
+	return amount(e)
+}
+
+// toComplete is the index at which the work left would have to cost to end at a total.
+func toComplete(name string) func(Env, []Value) Value {
+	return func(_ Env, in []Value) Value {
+		left := in[0].N - in[2].N
+		if left == 0 {
+			return unknown(name + " is spent")
+		}
+		return ratioOf(float64(in[1].N-in[3].N) / float64(left))
+	}
+}
+
+// finished is the day on which the last activity of a project ended, 0 while one is open at the as-of date.
+func (p *Project) finished() calendar.Date {
+	var last calendar.Date
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		if a.Kind == schedule.Summary {
+			continue
+		}
+		if a.ActualFinish == 0 || a.ActualFinish > p.asOf {
+			return 0
+		}
+		last = max(last, a.ActualFinish)
+	}
+	return last
+}
+
+func (p *Project) timing() (earned.Timing, Value) {
+	ev := p.Value("ev")
+	if !ev.Known {
+		return earned.Timing{}, ev
+	}
+	end := p.asOf
+	if d := p.finished(); d != 0 {
+		end = d
+	}
+	t, ok := earned.Schedule(p.Account.First, p.Account.BudgetBy, ev.Amount(), end, p.env.Calendar)
+	if !ok {
+		return t, unknown("the first budgeted month has not begun")
+	}
+	return t, known(0)
+}
+
+func timing(pick func(earned.Timing) Value) func(*Project) Value {
+	return func(p *Project) Value {
+		t, v := p.timing()
+		if !v.Known {
+			return v
+		}
+		return pick(t)
+	}
+}
+
+// timings reads earned schedule off the months of several projects added up.
+func timings(pick func(earned.Timing) Value) func([]*Project, Env) Value {
+	return func(projects []*Project, env Env) Value {
+		c := months(projects)
+		var value money.Amount
+		for _, p := range projects {
+			value += p.Value("ev").Amount()
+		}
+		t, ok := earned.Schedule(c.First, c.Budget, value, env.AsOf, env.Calendar)
+		if !ok {
+			return unknown("the first budgeted month has not begun")
+		}
+		return pick(t)
+	}
+}
+
+func explainTiming(p *Project, ev *Evidence) []Node {
+	var list []Node
+	var sum int64
+	for i, a := range p.Account.BudgetBy {
+		sum += int64(a)
+		list = append(list, Node{Label: (p.Account.First + calendar.Month(i)).Name() + ", planned value added up", Unit: Money, Value: known(sum)})
+	}
+	n, _ := Explain(p, ev, "ev")
+	return []Node{n, {Label: "The plan by month", Unit: Money, Value: known(sum), Children: list}}
+}
+
+// completionDefinitions come after the estimate.
+func completionDefinitions() []Definition {
+	return []Definition{
+		{Key: "tcpi_bac", Name: "To-complete index, budget", Unit: Index, Better: Lower, Rollup: Derived,
+			Formula: "Budget of the work left divided by the budget left: how well the rest must go to end within the budget.",
+			Source:  "measures", Inputs: []string{"bac", "bac", "ac", "ev"}, derive: toComplete("the budget")},
+		{Key: "tcpi_eac", Name: "To-complete index, estimate", Unit: Index, Better: Lower, Rollup: Derived,
+			Formula: "Budget of the work left divided by the estimate left: how well the rest must go to end at the estimate.",
+			Source:  "measures", Inputs: []string{"eac", "bac", "ac", "ev"}, derive: toComplete("the estimate")},
 	}
 }
 

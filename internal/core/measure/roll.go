@@ -84,6 +84,9 @@ func rolled(i int, members []*Project, env Env) Value {
 		}
 		return status(health.Group(list, env.Tolerances.GroupShare))
 	}
+	if d.Rollup == Months {
+		return d.group(members, env)
+	}
 	v := known(members[0].Values[i].N)
 	for _, p := range members[1:] {
 		switch n := p.Values[i].N; d.Rollup {
