@@ -58,7 +58,7 @@ func (s *Server) burn(c fiber.Ctx) error {
 		}
 		if b.Early > 0 {
 			early++
-			row.Early = count(b.Early, "month early", "months early")
+			row.Early = count(b.Early, "month", "months")
 		}
 		v.Rows = append(v.Rows, row)
 	}

@@ -121,9 +121,13 @@ func explainDrawn(p *Project, ev *Evidence) []Node {
 
 func explainLeft(p *Project, ev *Evidence) []Node {
 	list := explainLines(lines(current(p, ev.Budget), func(l cost.Line) bool { return ev.Classes.Holds(l.Code) }), ev, whole)
-	spent := explainPostings(ev, func(x cost.Posting) bool { return ev.Classes.Holds(x.Code) }, ev.Rates.Actual)
+	taken := func(a money.Amount, c money.Currency, m calendar.Month) (money.Amount, cost.RateRow, error) {
+		a, rate, err := ev.Rates.Actual(a, c, m)
+		return -a, rate, err
+	}
+	spent := explainPostings(ev, func(x cost.Posting) bool { return ev.Classes.Holds(x.Code) }, taken)
 	for i := range spent {
-		spent[i].Label, spent[i].Value = "Posted on "+spent[i].Label, known(-spent[i].Value.N)
+		spent[i].Label = "Posted on " + spent[i].Label
 	}
 	return append(list, spent...)
 }
