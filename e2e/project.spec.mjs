@@ -82,7 +82,7 @@ test("works by address alone, without scripts", async ({ browser }) => {
   const page = await context.newPage();
   await enter(page, "osei");
   await page.goto("/projects/LW-07?trace=eac");
-  await expect(page.locator("#margin")).toContainText("Actual cost plus forecast to go.");
+  await expect(page.locator("#margin")).toContainText("Actual cost plus forecast to go; where there is no forecast");
   await page.locator("#margin .close").click();
   await expect(page.locator("#margin section")).toHaveCount(0);
   await page.goto("/");

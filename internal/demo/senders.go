@@ -226,14 +226,14 @@ func (o *sending) months(book *excelize.File) error {
 		return err
 	}
 	last := o.period
-	amounts := map[[3]string]map[calendar.Month]float64{}
-	var order [][3]string
+	amounts := map[[4]string]map[calendar.Month]float64{}
+	var order [][4]string
 	for _, r := range o.of(app.Forecast, "LW-") {
 		m, err := calendar.ParseMonth(r["month"])
 		if err != nil {
 			continue // a span; the planner spreads it otherwise
 		}
-		key := [3]string{r["project"], r["cost_code"], r["currency"]}
+		key := [4]string{r["project"], r["cost_code"], r["currency"], r["cost_centre"]}
 		if amounts[key] == nil {
 			amounts[key] = map[calendar.Month]float64{}
 			order = append(order, key)
@@ -242,7 +242,7 @@ func (o *sending) months(book *excelize.File) error {
 		amounts[key][m] += f
 		last = max(last, m)
 	}
-	head := []any{"Project code", "Account", "Ccy"}
+	head := []any{"Project code", "Account", "Ccy", "Cost centre"}
 	for m := o.period + 1; m <= last; m++ {
 		head = append(head, m.Short()+" "+m.String()[:4])
 	}
@@ -253,7 +253,7 @@ func (o *sending) months(book *excelize.File) error {
 		return err
 	}
 	for i, key := range order {
-		row := []any{key[0], key[1], key[2]}
+		row := []any{key[0], key[1], key[2], key[3]}
 		for m := o.period + 1; m <= last; m++ {
 			if f := amounts[key][m]; f != 0 {
 				row = append(row, f/1000)

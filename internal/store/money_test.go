@@ -330,3 +330,37 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, m.People)
 }
+
+// The portfolio was given 2,000 for 2026 and its one programme 1,800. Project A plans 1,500 and expects 400 + 110 spent and 96.92 +
+// 106.16 + 390 to go; B plans 3,000 SEK at 0.1 and has no forecast. Nobody was given anything for 2027.
+func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
+	_, o := moneyHouse(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Allocations, "node,year,amount,currency\nPF,2026,2000,\nPG,2026,18000,SEK\nPG,2027,0,\n")}, app.Origin{})
+	require.NoError(t, err)
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	list := a.Allotted(2026)
+	require.Len(t, list, 2)
+	text := func(x money.Amount) string { return x.Text("EUR") }
+	assert.Equal(t, []string{"2000.00", "1800.00", "1800.00", "200.00"}, []string{text(list[0].Given), text(list[0].Below), text(list[0].Budget), text(list[0].Free())})
+	assert.Equal(t, []string{"1800.00", "1800.00", "0.00", "1103.08"}, []string{text(list[1].Given), text(list[1].Budget), text(list[1].Free()), text(list[1].Outlook)})
+	assert.Equal(t, 2, list[1].Projects)
+	next := a.Allotted(2027)
+	assert.False(t, next[0].HasGiven)
+	assert.True(t, next[0].HasBelow, "nothing at all was given below it, but that was said")
+	assert.Equal(t, "96.92", text(next[1].Outlook), "the rest of the reserve's forecast")
+	assert.Equal(t, []int{2026, 2027}, a.AllotmentYears())
+	s, err := a.Scope("PG")
+	require.NoError(t, err)
+	burning, last := a.Burn(s)
+	assert.Equal(t, october, last)
+	require.Len(t, burning, 2)
+	assert.Equal(t, "510.00", text(burning[0].Months[5]))
+	assert.Equal(t, "170.00", burning[0].Project.Value("run_rate").Text(measure.Money, "EUR"))
+	deviations := a.Deviations(s, 1)
+	require.Len(t, deviations, 1)
+	assert.Equal(t, "A", deviations[0].Project.Code)
+	assert.Equal(t, "11 Walls €600 under", deviations[0].Why, "1,500 planned, 510 spent and 390 to go; the reserve's 300 were never planned")
+	_, _, err = a.MoneyGroups(s, "colour of the lead's hat")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
