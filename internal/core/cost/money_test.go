@@ -68,7 +68,7 @@ func TestAnyCurrencyToShow(t *testing.T) {
 func TestCrossedRatesAgreeWithFractions(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := rapid.Int64Range(1, 99_999_999).Draw(t, "a"), rapid.Int64Range(1_000, 99_999_999).Draw(t, "b")
-		amount := rapid.Int64Range(-1e12, 1e12).Draw(t, "amount")
+		amount := rapid.Int64Range(-1e11, 1e11).Draw(t, "amount")
 		got, err := money.Convert(money.Amount(amount), "GBP", "SEK", money.Cross(money.Rate{Digits: a, Places: 5}, money.Rate{Digits: b, Places: 7}))
 		want := even(new(big.Rat).Mul(big.NewRat(amount, 1), big.NewRat(a*100, b)))
 		if err != nil || int64(got) != want {
