@@ -2,7 +2,6 @@ package app
 
 import (
 	"strconv"
-	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
@@ -50,7 +49,7 @@ func (f *File) Cells(i int) []string {
 		if r.Plan {
 			kind = "plan"
 		}
-		return []string{string(r.Currency), monthText(r.Month), trim(money.Decimal(r.Rate.Units(), money.RatePlaces)), kind}
+		return []string{string(r.Currency), monthText(r.Month), money.Plain(r.Rate.Units(), money.RatePlaces), kind}
 	}
 	if f.Kind.IsRecord() {
 		return f.Records[i].Cells
@@ -209,24 +208,14 @@ func decimal(n fact.Int, places int) string {
 	switch {
 	case !n.Given:
 		return ""
-	case places == 0:
-		return strconv.FormatInt(n.N, 10)
 	}
-	return trim(money.Decimal(n.N, places))
-}
-
-// trim drops the zeros behind the last decimal that counts.
-func trim(s string) string {
-	if strings.Contains(s, ".") {
-		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
-	}
-	return s
+	return money.Plain(n.N, places)
 }
 
 // amountText writes an amount in its currency, or its units where that is not settled yet.
 func amountText(units int64, a money.Amount, c money.Currency) string {
 	if c == "" {
-		return trim(money.Decimal(units, 4))
+		return money.Plain(units, 4)
 	}
 	return a.Text(c)
 }

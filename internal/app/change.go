@@ -18,7 +18,6 @@ type ChangeLine struct {
 	cost.Change
 	Worth   money.Amount // in the shown currency
 	Problem error
-	InLines money.Amount // what budget lines of this change amount to, approved or not
 }
 
 // Changes lists the changes of a scope: those to be decided first, then the newest.

@@ -17,21 +17,38 @@ type FunderLine struct {
 	Problem error
 }
 
-// FunderTotal adds up the lines of one who pays.
+// FunderTotal adds up the lines of one who pays, or of all.
 type FunderTotal struct {
-	Funder                                                        string
-	Projects                                                      int
-	Budget, Actual, ToGo, Granted, Received, Undrawn, Ahead, Over money.Amount
+	Funder                                  string
+	Projects                                int
+	Budget, Actual, ToGo, Granted, Received money.Amount
 }
 
 // Estimate is what the funder is expected to bear in all.
 func (t *FunderTotal) Estimate() money.Amount { return t.Actual + t.ToGo }
 
+func (t *FunderTotal) add(b *cost.Borne) {
+	t.Projects++
+	t.Budget += b.Budget
+	t.Actual += b.Actual
+	t.ToGo += b.ToGo
+	t.Granted += b.Granted
+	t.Received += b.Received
+}
+
 // Funded is who pays for the projects of a scope.
 type Funded struct {
 	Lines    []FunderLine
 	Totals   []FunderTotal
-	Unfunded []*measure.Project // without a row of funding
+	Sum      FunderTotal
+	Unfunded []*measure.Project // open, and without a row of funding
+}
+
+// funds are the rows that a project's cost is split by.
+type funds struct {
+	shares           []cost.Share
+	budget, forecast []cost.Line
+	postings         []cost.Posting
 }
 
 // Funding splits the cost of a scope among those who pay.
@@ -39,26 +56,20 @@ func (o *Office) Funding(ctx context.Context, a *Assessment, s *Scope) (*Funded,
 	if _, err := permitMoney(ctx, Read); err != nil {
 		return nil, err
 	}
-	shares := map[int64][]cost.Share{}
-	var ids []int64
-	for _, p := range s.Projects {
-		ids = append(ids, p.ID)
-	}
-	f := &Funded{}
-	if len(ids) == 0 {
-		return f, nil
-	}
-	if err := o.store.Shares(ctx, ids, func(project int64, x cost.Share) { shares[project] = append(shares[project], x) }); err != nil {
+	by, err := o.funds(ctx, s)
+	if err != nil {
 		return nil, err
 	}
+	f := &Funded{}
 	for _, p := range s.Projects {
-		if len(shares[p.ID]) == 0 {
+		x := by[p.ID]
+		if x == nil {
 			if p.Status == "open" {
 				f.Unfunded = append(f.Unfunded, p)
 			}
 			continue
 		}
-		list, err := o.borne(ctx, a, p, shares[p.ID])
+		list, err := x.borne(a, p)
 		if err != nil {
 			f.Lines = append(f.Lines, FunderLine{Project: p, Problem: err})
 			continue
@@ -71,16 +82,42 @@ func (o *Office) Funding(ctx context.Context, a *Assessment, s *Scope) (*Funded,
 	return f, nil
 }
 
-func (o *Office) borne(ctx context.Context, a *Assessment, p *measure.Project, shares []cost.Share) ([]cost.Borne, error) {
-	ev, err := o.evidence(ctx, a, p)
+// funds reads the rows of the projects that somebody is named for.
+func (o *Office) funds(ctx context.Context, s *Scope) (map[int64]*funds, error) {
+	by := map[int64]*funds{}
+	ids := make([]int64, 0, len(s.Projects))
+	for _, p := range s.Projects {
+		ids = append(ids, p.ID)
+	}
+	if len(ids) == 0 {
+		return by, nil
+	}
+	err := o.store.Shares(ctx, ids, func(project int64, x cost.Share) {
+		if by[project] == nil {
+			by[project] = &funds{}
+		}
+		by[project].shares = append(by[project].shares, x)
+	})
+	if err != nil || len(by) == 0 {
+		return by, err
+	}
+	ids = slices.DeleteFunc(ids, func(id int64) bool { return by[id] == nil })
+	err = o.store.Lines(ctx, Budget, ids, func(project int64, l cost.Line) { by[project].budget = append(by[project].budget, l) })
+	if err == nil {
+		err = o.store.Lines(ctx, Forecast, ids, func(project int64, l cost.Line) { by[project].forecast = append(by[project].forecast, l) })
+	}
+	if err == nil {
+		err = o.store.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })
+	}
+	return by, err
+}
+
+func (x *funds) borne(a *Assessment, p *measure.Project) ([]cost.Borne, error) {
+	timed, err := cost.NewTimed(x.budget, x.forecast, x.postings, a.Rates, a.Env.Calendar, a.Env.AsOf, p.Held())
 	if err != nil {
 		return nil, err
 	}
-	timed, err := cost.NewTimed(ev.Budget, ev.Forecast, ev.Postings, a.Rates, a.Env.Calendar, a.Env.AsOf, measure.Held(p))
-	if err != nil {
-		return nil, err
-	}
-	return cost.Bear(shares, timed, a.Rates, a.Env.AsOf)
+	return cost.Bear(x.shares, timed, a.Rates, a.Env.AsOf)
 }
 
 func (f *Funded) total() {
@@ -96,16 +133,8 @@ func (f *Funded) total() {
 			at[l.Funder] = k
 			f.Totals = append(f.Totals, FunderTotal{Funder: l.Funder})
 		}
-		t := &f.Totals[k]
-		t.Projects++
-		t.Budget += l.Budget
-		t.Actual += l.Actual
-		t.ToGo += l.ToGo
-		t.Granted += l.Granted
-		t.Received += l.Received
-		t.Undrawn += l.Undrawn
-		t.Ahead += l.Ahead
-		t.Over += max(0, l.Actual+l.ToGo-l.Granted)
+		f.Totals[k].add(&l.Borne)
+		f.Sum.add(&l.Borne)
 	}
 	slices.SortStableFunc(f.Totals, func(x, y FunderTotal) int {
 		return cmp.Or(cmp.Compare(y.Actual, x.Actual), cmp.Compare(x.Funder, y.Funder))

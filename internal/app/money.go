@@ -57,8 +57,7 @@ type MoneySheet struct {
 	Rows     []MoneyRow
 	Rates    *cost.Rates
 	Currency money.Currency
-	Load     int64 // of the plan that is edited
-	Partial  bool  // the as-of date lies within a month, which is shown as planned
+	Partial  bool // the as-of date lies within a month, which is shown as planned
 }
 
 // MoneyShows are the ways to see a project's money, the first without being asked.
@@ -106,9 +105,6 @@ func (o *Office) Money(ctx context.Context, a *Assessment, project, show string)
 		return nil, fmt.Errorf("money as %q: %w", Clip(show, 40), ErrNotFound)
 	}
 	m.arrange(a, p, sheet)
-	if m.Load, err = o.store.Standing(ctx, m.Kind, p.ID); err != nil {
-		return nil, err
-	}
 	m.May = (show == "estimate" || show == "budget") && o.mayEdit(ctx, m.Kind, project) == nil
 	return m, nil
 }
@@ -202,13 +198,18 @@ func (m *MoneySheet) Own(r *MoneyRow, i int) money.Amount {
 	return r.Own[i]
 }
 
+// RowTotal is what a row amounts to in all.
+func (m *MoneySheet) RowTotal(r *MoneyRow) (sum money.Amount) {
+	for i := range m.Months {
+		sum += m.Worth(r, i)
+	}
+	return sum
+}
+
 // Total is what the sheet amounts to in all.
-func (m *MoneySheet) Total() money.Amount {
-	var sum money.Amount
-	for r := range m.Rows {
-		for i := range m.Months {
-			sum += m.Worth(&m.Rows[r], i)
-		}
+func (m *MoneySheet) Total() (sum money.Amount) {
+	for i := range m.Rows {
+		sum += m.RowTotal(&m.Rows[i])
 	}
 	return sum
 }

@@ -114,6 +114,9 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 			}
 		}
 	}
+	for i := range problems { // of the rows as written, not of the cells as typed
+		problems[i].Row = -1
+	}
 	if len(problems) > 0 {
 		return nil, &EditError{Problems: problems}
 	}

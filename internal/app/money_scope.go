@@ -117,41 +117,52 @@ func (a *Assessment) Deviations(s *Scope, n int) []Deviation {
 	return list
 }
 
-// Burning is how a project spends: its last months, its rate, and when the budget is gone.
+// Burning is how a project spends: its last months.
 type Burning struct {
 	Project *measure.Project
 	Months  []money.Amount
-	Early   int // months that the budget is gone before the expected finish; 0 where it lasts
+}
+
+// Burn is how the projects of a scope spend, those whose budget ends soonest before their finish first.
+type Burn struct {
+	Months []calendar.Month
+	Rows   []Burning
+	Totals []money.Amount // of each month
+	Short  int            // projects whose budget runs out before their expected finish
 }
 
 // burnMonths is how many months of spending are shown.
 const burnMonths = 6
 
-// Burn lists how the projects of a scope spend, those whose budget ends soonest before their finish first. The months shown end with
-// the returned one.
-func (a *Assessment) Burn(s *Scope) ([]Burning, calendar.Month) {
+// Burn gathers the last whole months of the projects in a scope.
+func (a *Assessment) Burn(s *Scope) *Burn {
 	last := a.Env.AsOf.Month()
 	if a.Env.AsOf < last.Last() {
 		last--
 	}
-	var list []Burning
+	x := &Burn{Totals: make([]money.Amount, burnMonths)}
+	for m := last - burnMonths + 1; m <= last; m++ {
+		x.Months = append(x.Months, m)
+	}
 	for _, p := range s.Projects {
 		if p.Account.Lines == 0 && p.Account.Postings == 0 {
 			continue
 		}
 		b := Burning{Project: p}
-		for m := last - burnMonths + 1; m <= last; m++ {
-			b.Months = append(b.Months, p.Account.Between(p.Account.ActualBy, m, m))
+		for i, m := range x.Months {
+			spent := p.Account.Between(p.Account.ActualBy, m, m)
+			b.Months = append(b.Months, spent)
+			x.Totals[i] += spent
 		}
-		if out, finish := p.Value("budget_out"), p.Value("expected_finish"); out.Known && finish.Known {
-			b.Early = max(0, int(finish.Date().Month()-out.Date().Month()))
+		if p.Value("budget_short").N > 0 {
+			x.Short++
 		}
-		list = append(list, b)
+		x.Rows = append(x.Rows, b)
 	}
-	slices.SortStableFunc(list, func(x, y Burning) int {
-		return cmp.Or(cmp.Compare(y.Early, x.Early), cmp.Compare(y.Project.Value("run_rate").N, x.Project.Value("run_rate").N))
+	slices.SortStableFunc(x.Rows, func(p, q Burning) int {
+		return cmp.Or(cmp.Compare(q.Project.Value("budget_short").N, p.Project.Value("budget_short").N), cmp.Compare(q.Project.Value("run_rate").N, p.Project.Value("run_rate").N))
 	})
-	return list, last
+	return x
 }
 
 // Allotment is what a portfolio or programme was given for a year against what its projects plan and expect to spend in it.

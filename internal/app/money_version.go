@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
+	"turret/internal/core/money"
 )
 
 // MoneyVersion is a standing plan of money that can be compared.
@@ -26,6 +27,9 @@ type MoneyComparison struct {
 	WasAsOf  calendar.Date
 	IsAsOf   calendar.Date
 	Changes  []cost.Difference
+	By       money.Amount // what the changes come to
+	Added    int          // lines that only the newer one has
+	Taken    int          // lines that only the older one had
 	Bridge   *cost.Bridge // of the estimate at completion; nil for budgets
 	Problem  string       // why there is no bridge
 }
@@ -106,6 +110,7 @@ func (o *Office) compareMoney(ctx context.Context, a *Assessment, p *measure.Pro
 		sheets[i].Lines(kind, s.Forecast)
 	}
 	c.Changes = cost.Differences(sheets[0], sheets[1])
+	c.By, c.Added, c.Taken = cost.Sum(c.Changes)
 	if c.Kind != Forecast {
 		return nil
 	}

@@ -49,17 +49,13 @@ type curve struct {
 func (d *curve) sums() {
 	n := len(d.c.Budget)
 	d.now = min(n, max(0, int(d.opt.AsOf.Month()-d.c.First)+1))
-	var b, a, e money.Amount
-	for i := range n {
-		b += d.c.Budget[i]
-		a += d.c.Actual[i]
-		e += d.c.Actual[i] + d.c.ToGo[i]
-		d.budget = append(d.budget, float64(b))
+	for i, sum := range d.c.Sums {
+		d.budget = append(d.budget, float64(sum.Budget))
 		if i < d.now {
-			d.actual = append(d.actual, float64(a))
+			d.actual = append(d.actual, float64(sum.Actual))
 		}
-		d.estimate = append(d.estimate, float64(e))
-		d.most = max(d.most, float64(b)*(1+d.c.Tolerance[1]), float64(e))
+		d.estimate = append(d.estimate, float64(sum.Estimate))
+		d.most = max(d.most, float64(sum.Budget)*(1+d.c.Tolerance[1]), float64(sum.Estimate))
 		d.tall = max(d.tall, float64(d.c.Budget[i]), float64(d.c.Actual[i]+d.c.ToGo[i]))
 	}
 	if d.now > 0 {

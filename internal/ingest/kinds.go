@@ -2,7 +2,6 @@ package ingest
 
 import (
 	"slices"
-	"strings"
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
@@ -172,7 +171,7 @@ func readRecord(r *reader) {
 func (r *reader) canonical(c app.Column) string {
 	number := func(places int) string {
 		if n := r.number(c.Name, places); n.Given {
-			return plainDecimal(n.N, places)
+			return money.Plain(n.N, places)
 		}
 		return ""
 	}
@@ -185,7 +184,7 @@ func (r *reader) canonical(c app.Column) string {
 		return number(0)
 	case app.Percent:
 		if n := r.percent(c.Name); n.Given {
-			return plainDecimal(n.N, 2)
+			return money.Plain(n.N, 2)
 		}
 		return ""
 	case app.Day:
@@ -207,13 +206,4 @@ func (r *reader) canonical(c app.Column) string {
 		return string(r.currency(c.Name))
 	}
 	return r.text(c.Name)
-}
-
-// plainDecimal writes a number without the zeros that say nothing.
-func plainDecimal(n int64, places int) string {
-	s := money.Decimal(n, places)
-	if strings.Contains(s, ".") {
-		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
-	}
-	return s
 }

@@ -104,11 +104,7 @@ func cellText(c app.Column, n sql.NullInt64, currency money.Currency) string {
 	case app.Month:
 		return calendar.Month(n.Int64).String()
 	}
-	s := money.Decimal(n.Int64, places(c))
-	if strings.Contains(s, ".") {
-		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
-	}
-	return s
+	return money.Plain(n.Int64, places(c))
 }
 
 func places(c app.Column) int {

@@ -10,7 +10,6 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
 )
 
 type changesView struct {
@@ -51,22 +50,19 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 	state := choices("State", "state", r.query.Get("state"), []string{"requested", "approved", "refused"}, "all")
 	v.filter(r, state)
 	list := r.a.Changes(scope)
-	var open, days int64
-	var asked money.Amount
+	open := 0
 	for i := range list {
 		x := &list[i]
 		if x.State == cost.Requested {
 			open++
-			asked += x.Worth
-			days += max(0, x.Days.N)
 		}
 		if st := r.query.Get("state"); st == "" || st == x.State.String() {
 			v.Rows = append(v.Rows, r.registerRow(x))
 		}
 	}
 	g := measure.Roll(scope.Projects, r.a.Env)
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s to decide", count(int(open), "change", "changes"))}, {Text: ": "}, r.say(g, "changes_requested", asked.Short(r.a.Env.Currency)),
-		{Text: fmt.Sprintf(" and %s. Approved so far: ", count(int(days), "working day", "working days"))}, r.say(g, "budget_changes", ""), {Text: " on an original budget of "},
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s to decide", count(open, "change", "changes"))}, {Text: ": "}, r.say(g, "changes_requested", ""),
+		{Text: " and "}, r.say(g, "days_requested", ""), {Text: " working days. Approved so far: "}, r.say(g, "budget_changes", ""), {Text: " on an original budget of "},
 		r.say(g, "budget_original", ""), {Text: "."}}
 	for _, p := range scope.Projects {
 		v.Projects = append(v.Projects, option{p.Code, p.Code + " " + p.Name, p.Code == project})

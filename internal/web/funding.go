@@ -5,6 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app"
 	"turret/internal/core/money"
 )
 
@@ -36,18 +37,14 @@ func (s *Server) funding(c fiber.Ctx) error {
 	}
 	v := fundingView{sectionFrame: r.moneyFrame("Funding", "Funding")}
 	cur := r.a.Env.Currency
-	var sum [6]money.Amount
 	over, under := 0, 0
 	for i := range f.Totals {
 		t := &f.Totals[i]
-		row := funded(cur, t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received)
+		row := fundedTotal(cur, t)
 		row.Name, row.Projects = orElse(t.Funder, "nobody named"), count(t.Projects, "project", "projects")
-		for k, a := range []money.Amount{t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received} {
-			sum[k] += a
-		}
 		v.Totals = append(v.Totals, row)
 	}
-	v.Sum = funded(cur, sum[0], sum[1], sum[2], sum[3], sum[4])
+	v.Sum = fundedTotal(cur, &f.Sum)
 	for i := range f.Lines {
 		l := &f.Lines[i]
 		row := funderRow{Project: l.Project.Code, Href: r.moneyOf(l.Project.Code)}
@@ -58,7 +55,7 @@ func (s *Server) funding(c fiber.Ctx) error {
 		}
 		row = funded(cur, l.Budget, l.Actual, l.Actual+l.ToGo, l.Granted, l.Received)
 		row.Project, row.Href, row.Name = l.Project.Code, r.moneyOf(l.Project.Code), orElse(l.Funder, "nobody named")
-		row.Percent = money.Decimal(l.Percent(), 2) + " %"
+		row.Percent = money.Decimal(l.Percent, 2) + " %"
 		row.Title = fmt.Sprintf("load %d, row %d", l.First.Load, l.First.Row)
 		switch {
 		case l.Ahead > 0:
@@ -76,6 +73,10 @@ func (s *Server) funding(c fiber.Ctx) error {
 		v.Empty = "Nobody is named as paying for a project here. It comes with the file funding: who pays what percentage, from which month on."
 	}
 	return r.render("money-funding", &v.Page, &v)
+}
+
+func fundedTotal(cur money.Currency, t *app.FunderTotal) funderRow {
+	return funded(cur, t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received)
 }
 
 func funded(cur money.Currency, budget, actual, estimate, granted, received money.Amount) funderRow {

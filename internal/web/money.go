@@ -13,7 +13,6 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
 )
 
 func (s *Server) moneyRoutes() {
@@ -295,20 +294,16 @@ func (r *request) deviationRow(d app.Deviation) deviationRow {
 
 // usedBar sets the budget used against the time used.
 func (r *request) usedBar(p *measure.Project) template.HTML {
-	spent := p.Value("spent_share")
-	start, days := p.Value("baseline_start"), p.Value("planned_duration")
-	if !start.Known || !days.Known || days.N == 0 {
+	spent, passed := p.Value("spent_share"), p.Value("time_passed")
+	if !passed.Known {
 		return ""
 	}
-	passed := float64(r.a.Env.Calendar.Count(start.Date(), r.asOf)) / float64(days.N)
-	return template.HTML(chart.Used(spent.Ratio, passed, spent.Known).SVG()) //nolint:gosec // drawn from numbers alone
+	return template.HTML(chart.Used(spent.Ratio, passed.Ratio, spent.Known).SVG()) //nolint:gosec // drawn from numbers alone
 }
 
 func (v *moneyView) months(r *request, c *measure.Curve) {
 	cur := r.a.Env.Currency
-	var sum money.Amount
 	for i := range c.Budget {
-		sum += c.Actual[i] + c.ToGo[i]
-		v.Months = append(v.Months, monthRow{(c.First + calendar.Month(i)).Name(), c.Budget[i].Human(cur), c.Actual[i].Human(cur), c.ToGo[i].Human(cur), sum.Human(cur)})
+		v.Months = append(v.Months, monthRow{(c.First + calendar.Month(i)).Name(), c.Budget[i].Human(cur), c.Actual[i].Human(cur), c.ToGo[i].Human(cur), c.Sums[i].Estimate.Human(cur)})
 	}
 }

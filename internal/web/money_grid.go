@@ -112,11 +112,7 @@ func (r *request) gridHeadline(p *measure.Project) []spoken {
 func (v *gridView) plain(r *request, m *app.MoneySheet) {
 	for i := range m.Rows {
 		row := &m.Rows[i]
-		var sum money.Amount
-		for j := range m.Months {
-			sum += m.Worth(row, j)
-		}
-		x := gridPlainRow{row.Kind.String(), r.a.CodeName(row.Code), row.Centre, string(row.Currency), sum.Human(m.Currency)}
+		x := gridPlainRow{row.Kind.String(), r.a.CodeName(row.Code), row.Centre, string(row.Currency), m.RowTotal(row).Human(m.Currency)}
 		if row.Problem != nil {
 			x.Amount = "– " + row.Problem.Error()
 		}
@@ -434,28 +430,23 @@ const mostDifferences = 400
 
 func (v *moneyVersionsView) differences(r *request, c *app.MoneyComparison) {
 	cur := r.a.Env.Currency
-	var by money.Amount
-	added, taken := map[cost.RowKey]bool{}, map[cost.RowKey]bool{}
-	for i := range c.Changes {
+	for i := range c.Changes[:min(len(c.Changes), mostDifferences)] {
 		d := &c.Changes[i]
-		by += d.By
 		what := "changed"
-		if d.Added {
-			what, added[d.RowKey] = "new line", true
+		switch {
+		case d.Added:
+			what = "new line"
+		case d.Taken:
+			what = "line gone"
 		}
-		if d.Taken {
-			what, taken[d.RowKey] = "line gone", true
-		}
-		if i < mostDifferences {
-			v.Rows = append(v.Rows, differenceRow{Code: r.a.CodeName(d.Code), Centre: d.Centre, Currency: string(d.Currency), Change: d.Change, Month: d.Month.Name(),
-				Was: d.Old.Human(d.Currency), Is: d.New.Human(d.Currency), By: d.By.Human(cur), What: what, Tone: map[bool]string{true: "tone-watch"}[d.By > 0]})
-		}
+		v.Rows = append(v.Rows, differenceRow{Code: r.a.CodeName(d.Code), Centre: d.Centre, Currency: string(d.Currency), Change: d.Change, Month: d.Month.Name(),
+			Was: d.Old.Human(d.Currency), Is: d.New.Human(d.Currency), By: d.By.Human(cur), What: what, Tone: map[bool]string{true: "tone-watch"}[d.By > 0]})
 	}
 	if len(c.Changes) > mostDifferences {
 		v.Shown = fmt.Sprintf("The first %d of %d differing months are listed.", mostDifferences, len(c.Changes))
 	}
 	v.Headline = []spoken{{Text: fmt.Sprintf("%s differ, %s in all: %d new, %d gone.", count(len(c.Changes), "month of a line", "months of lines"),
-		signed(by, cur), len(added), len(taken))}}
+		signed(c.By, cur), c.Added, c.Taken)}}
 }
 
 func signed(a money.Amount, cur money.Currency) string {

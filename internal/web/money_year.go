@@ -8,7 +8,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
-	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
@@ -25,7 +24,7 @@ type burnRow struct {
 	Code, Name, Href string
 	Months           []string
 	Figures          []figure
-	Early            string
+	Early            figure
 }
 
 var burnKeys = []string{"remaining_budget", "run_rate", "budget_out", "expected_finish"}
@@ -40,39 +39,31 @@ func (s *Server) burn(c fiber.Ctx) error {
 		return err
 	}
 	cur := r.a.Env.Currency
-	list, last := r.a.Burn(scope)
-	early := 0
-	sums := []money.Amount{}
-	for i := range list {
-		b := &list[i]
+	burn := r.a.Burn(scope)
+	for i := range burn.Rows {
+		b := &burn.Rows[i]
 		row := burnRow{Code: b.Project.Code, Name: b.Project.Name, Href: r.moneyOf(b.Project.Code)}
-		for j, a := range b.Months {
-			if len(sums) <= j {
-				sums = append(sums, 0)
-			}
-			sums[j] += a
+		for _, a := range b.Months {
 			row.Months = append(row.Months, a.Short(cur))
 		}
 		for _, k := range burnKeys {
 			row.Figures = append(row.Figures, r.shortFigure(b.Project, k))
 		}
-		if b.Early > 0 {
-			early++
-			row.Early = count(b.Early, "month", "months")
+		if short := b.Project.Value("budget_short"); short.Known && short.N > 0 {
+			row.Early = r.figure(b.Project, "budget_short", count(int(short.N), "month", "months"))
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	for i := range sums {
-		m := last - calendar.Month(len(sums)-1-i)
+	for i, m := range burn.Months {
 		v.Heads = append(v.Heads, m.Short()+" "+m.String()[2:4])
-		v.Total.Months = append(v.Total.Months, sums[i].Short(cur))
+		v.Total.Months = append(v.Total.Months, burn.Totals[i].Short(cur))
 	}
 	g := measure.Roll(scope.Projects, r.a.Env)
 	for _, k := range burnKeys {
 		v.Total.Figures = append(v.Total.Figures, r.rolled(g, k))
 	}
 	v.Headline = []spoken{r.say(g, "run_rate", ""), {Text: " a month over the last three whole months; the budget of "},
-		{Text: count(early, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
+		{Text: count(burn.Short, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project here has a budget or a posting."
 	}

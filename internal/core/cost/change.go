@@ -89,17 +89,22 @@ type Funds struct {
 func (b *Builder) Fund(s Share) {
 	f := &b.acc.Funds
 	f.Rows++
-	for _, part := range []struct {
-		own money.Amount
-		to  *money.Amount
-	}{{s.Granted, &f.Granted}, {s.Received, &f.Received}} {
-		a, _, err := b.rates.Planned(part.own, s.Currency, s.Month(b.asOf))
-		if err != nil {
-			b.fail(InFunding, err)
-			return
-		}
-		*part.to += a
+	granted, received, err := s.Worth(b.rates, b.asOf)
+	if err != nil {
+		b.fail(InFunding, err)
+		return
 	}
+	f.Granted += granted
+	f.Received += received
+}
+
+// Worth is a share's grant and what was received of it, at the plan rate of its month.
+func (s Share) Worth(rates *Rates, asOf calendar.Date) (granted, received money.Amount, err error) {
+	m := s.Month(asOf)
+	if granted, _, err = rates.Planned(s.Granted, s.Currency, m); err == nil {
+		received, _, err = rates.Planned(s.Received, s.Currency, m)
+	}
+	return granted, received, err
 }
 
 // Month is where a share's amounts are converted: that of the as-of date, or a later one that it begins in.

@@ -97,14 +97,14 @@ func (s *Sharing) Split(a money.Amount, centre string, m calendar.Month) ([]Shar
 
 // Borne is what a funder bears of a project's cost.
 type Borne struct {
-	Funder                string
-	Actual, ToGo, Budget  money.Amount
-	Granted, Received     money.Amount
-	Undrawn               money.Amount // granted and not received
-	Ahead                 money.Amount // received beyond its share of the cost so far; negative is still to be drawn
-	First                 fact.Ref
-	Months                []BorneMonth
-	shareOfCurrentPercent int64
+	Funder               string
+	Actual, ToGo, Budget money.Amount
+	Granted, Received    money.Amount
+	Undrawn              money.Amount // granted and not received
+	Ahead                money.Amount // received beyond its share of the cost so far; negative is still to be drawn
+	First                fact.Ref
+	Months               []BorneMonth
+	Percent              int64 // its share in force last, hundredths of a percent
 }
 
 // BorneMonth is the part of a funder in the cost of a month.
@@ -114,9 +114,6 @@ type BorneMonth struct {
 	Cost   money.Amount // of all funders
 	Part   money.Amount
 }
-
-// Percent is the funder's share in force last, in hundredths of a percent.
-func (b *Borne) Percent() int64 { return b.shareOfCurrentPercent }
 
 // Bear splits a project's cost among those who pay for it: actual cost, forecast to go and budget, each per cost centre and month.
 // What nobody bears comes under an empty name. Parts add up to the whole exactly.
@@ -143,18 +140,14 @@ func Bear(shares []Share, t *Timed, rates *Rates, asOf calendar.Date) ([]Borne, 
 			b.First = s.Ref
 		}
 		if s.From <= asOf.Month() {
-			b.shareOfCurrentPercent = s.Percent
+			b.Percent = s.Percent
 		}
-		for _, part := range []struct {
-			own money.Amount
-			to  *money.Amount
-		}{{s.Granted, &b.Granted}, {s.Received, &b.Received}} {
-			a, _, err := rates.Planned(part.own, s.Currency, s.Month(asOf))
-			if err != nil {
-				return nil, err
-			}
-			*part.to += a
+		granted, received, err := s.Worth(rates, asOf)
+		if err != nil {
+			return nil, err
 		}
+		b.Granted += granted
+		b.Received += received
 	}
 	t.each(func(centre string, m calendar.Month, x *TimedCell) {
 		shares, actual := sharing.Split(x.Actual, centre, m)

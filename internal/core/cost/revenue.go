@@ -21,16 +21,12 @@ type Billing struct {
 
 // Earnings is the revenue of a project, in the reporting currency: planned at plan rates, billed at the rate of its month.
 type Earnings struct {
-	Lines            int
-	Planned, Billed  money.Amount
-	First            calendar.Month
-	PlannedBy        []money.Amount // per month from First
-	BilledBy         []money.Amount
-	Timed, TimedSent money.Amount // planned and billed of what is billed by hours
+	Lines           int
+	Planned, Billed money.Amount
+	First           calendar.Month
+	PlannedBy       []money.Amount // per month from First
+	BilledBy        []money.Amount
 }
-
-// Remaining is what is planned and not billed.
-func (e *Earnings) Remaining() money.Amount { return e.Planned - e.Billed }
 
 // BilledDay is the day on which a bill counts.
 func (x Billing) BilledDay() calendar.Date {
@@ -68,10 +64,6 @@ func (b *Builder) Bill(x Billing) {
 		}
 		e.Billed += billed
 		e.by(m, &e.BilledBy, billed)
-	}
-	if x.Timed {
-		e.Timed += planned
-		e.TimedSent += billed
 	}
 }
 

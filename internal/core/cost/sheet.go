@@ -179,12 +179,11 @@ func (r *SheetRow) Total() (own, amount money.Amount) {
 // Difference is a month of a row that is not the same in two sheets.
 type Difference struct {
 	RowKey
-	Month      calendar.Month
-	Old, New   money.Amount // own currency
-	By         money.Amount // reporting currency
-	Added      bool         // the row is only in the new one
-	Taken      bool         // the row is only in the old one
-	OldA, NewA money.Amount // reporting currency
+	Month    calendar.Month
+	Old, New money.Amount // own currency
+	By       money.Amount // reporting currency
+	Added    bool         // the row is only in the new one
+	Taken    bool         // the row is only in the old one
 }
 
 // Differences compares two sheets row by row and month by month, in the order of the keys.
@@ -208,11 +207,29 @@ func Differences(was, now *Sheet) []Difference {
 			ownA, a := was.at(k, m)
 			ownB, b := now.at(k, m)
 			if ownA != ownB || a != b {
-				list = append(list, Difference{RowKey: k, Month: m, Old: ownA, New: ownB, OldA: a, NewA: b, By: b - a, Added: !old, Taken: !kept})
+				list = append(list, Difference{RowKey: k, Month: m, Old: ownA, New: ownB, By: b - a, Added: !old, Taken: !kept})
 			}
 		}
 	}
 	return list
+}
+
+// Sum is what differences come to in all, and how many rows are new and how many gone.
+func Sum(list []Difference) (by money.Amount, added, taken int) {
+	for i := range list {
+		d := &list[i]
+		by += d.By
+		if i > 0 && list[i-1].RowKey == d.RowKey {
+			continue // they stand in the order of their rows
+		}
+		if d.Added {
+			added++
+		}
+		if d.Taken {
+			taken++
+		}
+	}
+	return by, added, taken
 }
 
 func span(a, b *Sheet) (from, to calendar.Month) {

@@ -17,9 +17,6 @@ type Timing struct {
 	Finish  calendar.Date
 }
 
-// Variance is es minus at, in periods; negative is behind.
-func (t Timing) Variance() float64 { return t.Earned - t.Passed }
-
 // Index is es divided by at.
 func (t Timing) Index() float64 { return t.Earned / t.Passed }
 
@@ -55,10 +52,7 @@ func earnedPeriods(planned []money.Amount, value money.Amount) float64 {
 	if whole == len(planned) {
 		return float64(whole)
 	}
-	next := at
-	for _, a := range planned[whole : whole+1] {
-		next += a
-	}
+	next := at + planned[whole]
 	if next <= at || value <= at {
 		return float64(whole)
 	}

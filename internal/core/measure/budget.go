@@ -22,6 +22,9 @@ func moneyDefinitions() []Definition {
 		{Key: "changes_requested", Name: "Changes requested", Unit: Money, Rollup: Sum,
 			Formula: "Amounts of the changes that are asked for and not decided, at the plan rate of the month they begin in.",
 			Source:  "changes", base: requested, explain: explainRequested},
+		{Key: "days_requested", Name: "Days requested", Unit: Days, Better: Lower, Rollup: Sum,
+			Formula: "Effect on the finish of the changes that are asked for and not decided, in working days.",
+			Source:  "changes", base: daysRequested, explain: explainDaysRequested},
 		{Key: "commitments", Name: "Open commitments", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "What is ordered and not invoiced, at the plan rate of the month it is due in.",
 			Source:  "commitments", base: commitments, explain: explainCommitments},
@@ -139,6 +142,13 @@ func requested(p *Project) Value {
 	return p.fromAccount(cost.InChanges, 1, "", p.Account.Asked.Amount)
 }
 
+func daysRequested(p *Project) Value {
+	if len(p.Changes) == 0 {
+		return unknown("no register of changes")
+	}
+	return known(p.Account.Asked.Days)
+}
+
 func commitments(p *Project) Value {
 	v := p.fromAccount(cost.InCommitments, 1, "", p.Account.Committed)
 	if v.Known && p.Account.Commitments == 0 {
@@ -184,7 +194,7 @@ func ofClass(whole string, c cost.Class, pick func(cost.Figures) money.Amount) f
 }
 
 func runRate(p *Project) Value {
-	return p.fromAccount(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.asOf))
+	return p.fromAccount(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf))
 }
 
 func budgetOut(env Env, in []Value) Value {
@@ -203,15 +213,18 @@ func ofYear(input int, none string, rows func(*cost.Account) int, pick func(cost
 		if rows != nil {
 			n = rows(&p.Account)
 		}
-		return p.fromAccount(input, n, none, pick(p.Account.Year(p.year)))
+		return p.fromAccount(input, n, none, pick(p.year()))
 	}
 }
+
+// year is the budget year that the as-of date falls into.
+func (p *Project) year() cost.Year { return p.Account.Year(p.env.YearBegins(p.env.AsOf)) }
 
 func yearToGo(p *Project) Value {
 	if v := p.Value("forecast_to_go"); !v.Known {
 		return v
 	}
-	return amount(p.Account.Year(p.year).ToGo)
+	return amount(p.year().ToGo)
 }
 
 func labourHours(p *Project) Value {

@@ -117,6 +117,12 @@ func scheduleDefinitions() []Definition {
 		{Key: "planned_duration", Name: "Planned duration", Unit: Count, Rollup: Derived,
 			Formula: "Working days from baseline start to baseline finish, both included.",
 			Source:  "measures", Inputs: []string{"baseline_start", "baseline_finish"}, derive: duration},
+		{Key: "time_passed", Name: "Time passed", Unit: Share, Rollup: Derived,
+			Formula: "Working days from baseline start to the as-of date divided by planned duration; over 100 % once the baseline finish is past.",
+			Source:  "measures", Inputs: []string{"baseline_start", "planned_duration"}, derive: timePassed},
+		{Key: "budget_short", Name: "Months without budget", Unit: Count, Better: Lower, Rollup: Derived,
+			Formula: "Months from the one in which the budget runs out to that of the expected finish; none where it lasts.",
+			Source:  "measures", Inputs: []string{"budget_out", "expected_finish"}, derive: budgetShort},
 		{Key: "finish_deviation", Name: "Finish deviation", Unit: Days, Better: Lower, Rollup: Derived,
 			Formula: "Working days from baseline finish to expected finish, positive when later.",
 			Source:  "measures", Inputs: []string{"baseline_finish", "expected_finish"}, derive: deviation},
@@ -273,6 +279,17 @@ func excess(_ Env, in []Value) Value {
 
 func duration(env Env, in []Value) Value {
 	return known(int64(env.Calendar.Count(in[0].Date(), in[1].Date())))
+}
+
+func timePassed(env Env, in []Value) Value {
+	if in[1].N == 0 {
+		return unknown("planned duration is zero")
+	}
+	return ratioOf(float64(max(0, env.Calendar.Count(in[0].Date(), env.AsOf))) / float64(in[1].N))
+}
+
+func budgetShort(_ Env, in []Value) Value {
+	return known(max(0, int64(in[1].Date().Month()-in[0].Date().Month())))
 }
 
 func deviation(env Env, in []Value) Value {

@@ -11,6 +11,7 @@ import (
 type Curve struct {
 	First                calendar.Month
 	Budget, Actual, ToGo []money.Amount // of each month
+	Sums                 []CurveSum     // at the end of each month
 	Commitments          money.Amount
 	Estimate, Budgeted   money.Amount
 	Statistical          fact.Int // the estimate of the trend, minor units; missing where nothing tells of progress
@@ -19,26 +20,21 @@ type Curve struct {
 	Left                 []Missing // those of which a part is missing, and why
 }
 
+// CurveSum is what the months up to one come to.
+type CurveSum struct{ Budget, Actual, Estimate money.Amount }
+
 // curveMonths is how far a curve reaches before and after the as-of date.
 const curveMonths = 12 * 12
 
 // NewCurve adds up the months of projects.
 func NewCurve(projects []*Project, env Env) *Curve {
 	c := &Curve{Tolerance: [2]float64{env.Tolerances.CostShare.Watch, env.Tolerances.CostShare.Act}}
-	var last calendar.Month
-	for _, p := range projects {
-		if n := len(p.Account.BudgetBy); n > 0 {
-			if c.First == 0 || p.Account.First < c.First {
-				c.First = p.Account.First
-			}
-			last = max(last, p.Account.First+calendar.Month(n)-1)
-		}
-	}
-	if c.First == 0 {
+	first, last := monthsOf(projects)
+	if first == 0 {
 		return c
 	}
 	c.Statistical = trend(projects, env)
-	from := max(c.First, env.AsOf.Month()-curveMonths)
+	from := max(first, env.AsOf.Month()-curveMonths)
 	last = max(from, min(last, env.AsOf.Month()+curveMonths))
 	c.First = min(from, last)
 	n := int(last-c.First) + 1
@@ -62,36 +58,43 @@ func NewCurve(projects []*Project, env Env) *Curve {
 			}
 		}
 	}
+	c.Sums = make([]CurveSum, n)
+	var sum CurveSum
+	for i := range c.Sums {
+		sum.Budget += c.Budget[i]
+		sum.Actual += c.Actual[i]
+		sum.Estimate += c.Actual[i] + c.ToGo[i]
+		c.Sums[i] = sum
+	}
 	return c
 }
 
-// plan are the budgeted months of several projects added up, densely from First.
-type plan struct {
-	First  calendar.Month
-	Budget []money.Amount
-}
-
-func months(projects []*Project) plan {
-	var c plan
-	var last calendar.Month
+// monthsOf are the first and the last month in which projects have money, 0 where there is none.
+func monthsOf(projects []*Project) (first, last calendar.Month) {
 	for _, p := range projects {
 		if n := len(p.Account.BudgetBy); n > 0 {
-			if c.First == 0 || p.Account.First < c.First {
-				c.First = p.Account.First
+			if first == 0 || p.Account.First < first {
+				first = p.Account.First
 			}
 			last = max(last, p.Account.First+calendar.Month(n)-1)
 		}
 	}
-	if c.First == 0 {
-		return c
+	return first, last
+}
+
+// budgetByMonth adds up the budgeted months of projects, densely from the first.
+func budgetByMonth(projects []*Project) (calendar.Month, []money.Amount) {
+	first, last := monthsOf(projects)
+	if first == 0 {
+		return 0, nil
 	}
-	c.Budget = make([]money.Amount, last-c.First+1)
+	budget := make([]money.Amount, last-first+1)
 	for _, p := range projects {
 		for i, a := range p.Account.BudgetBy {
-			c.Budget[int(p.Account.First-c.First)+i] += a
+			budget[int(p.Account.First-first)+i] += a
 		}
 	}
-	return c
+	return first, budget
 }
 
 // trend is the estimate by the cost index of the projects that have one, computed from their sums, and the declared estimate of the

@@ -111,7 +111,7 @@ func (p *Project) finished() calendar.Date {
 		if a.Kind == schedule.Summary {
 			continue
 		}
-		if a.ActualFinish == 0 || a.ActualFinish > p.asOf {
+		if a.ActualFinish == 0 || a.ActualFinish > p.env.AsOf {
 			return 0
 		}
 		last = max(last, a.ActualFinish)
@@ -124,7 +124,7 @@ func (p *Project) timing() (earned.Timing, Value) {
 	if !ev.Known {
 		return earned.Timing{}, ev
 	}
-	end := p.asOf
+	end := p.env.AsOf
 	if d := p.finished(); d != 0 {
 		end = d
 	}
@@ -148,12 +148,12 @@ func timing(pick func(earned.Timing) Value) func(*Project) Value {
 // timings reads earned schedule off the months of several projects added up.
 func timings(pick func(earned.Timing) Value) func([]*Project, Env) Value {
 	return func(projects []*Project, env Env) Value {
-		c := months(projects)
+		first, budget := budgetByMonth(projects)
 		var value money.Amount
 		for _, p := range projects {
 			value += p.Value("ev").Amount()
 		}
-		t, ok := earned.Schedule(c.First, c.Budget, value, env.AsOf, env.Calendar)
+		t, ok := earned.Schedule(first, budget, value, env.AsOf, env.Calendar)
 		if !ok {
 			return unknown("the first budgeted month has not begun")
 		}

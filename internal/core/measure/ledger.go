@@ -9,8 +9,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// held are the changes whose budget lines do not count.
-func (p *Project) held() map[string]bool {
+// Held are the references of the changes whose budget lines do not count: those that are not approved.
+func (p *Project) Held() map[string]bool {
 	list := map[string]bool{}
 	for i := range p.Changes {
 		if p.Changes[i].State != cost.Approved {
@@ -20,12 +20,9 @@ func (p *Project) held() map[string]bool {
 	return list
 }
 
-// Held are the changes of a project that are not approved, by their references.
-func Held(p *Project) map[string]bool { return p.held() }
-
 // current are the lines of the current budget.
 func current(p *Project, lines []cost.Line) []cost.Line {
-	held := p.held()
+	held := p.Held()
 	if len(held) == 0 {
 		return lines
 	}
@@ -55,6 +52,16 @@ func explainRequested(p *Project, ev *Evidence) []Node {
 		n := planned(c.Amount, c.Currency, c.Month(ev.Env.AsOf), ev)
 		n.Label, n.Ref = c.Code+" "+c.Title, c.Ref
 		list = append(list, n)
+	}
+	return list
+}
+
+func explainDaysRequested(p *Project, _ *Evidence) []Node {
+	var list []Node
+	for _, c := range p.Changes {
+		if c.State == cost.Requested && c.Days.Given {
+			list = append(list, Node{Label: c.Code + " " + c.Title, Unit: Days, Value: known(c.Days.N), Ref: c.Ref})
+		}
 	}
 	return list
 }

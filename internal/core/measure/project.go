@@ -62,10 +62,8 @@ type Project struct {
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
-	asOf       calendar.Date
-	env        Env
-	year       calendar.Month // first of the budget year of the as-of date
-	weight     money.Amount   // budget at completion where that is kept from the reader: statuses of groups still need it
+	env        Env               // that it was computed under
+	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
@@ -82,7 +80,7 @@ func pick(values []Value, key string) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf, p.asOf, p.year, p.env = env.AsOf, env.AsOf, env.YearBegins(env.AsOf), env
+	opt.AsOf, p.env = env.AsOf, env
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))

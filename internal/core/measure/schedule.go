@@ -152,7 +152,7 @@ type activityTest func(a *schedule.Activity, asOf calendar.Date) bool
 func (p *Project) where(test activityTest) []int {
 	var list []int
 	for i := range p.Activities {
-		if a := &p.Activities[i]; a.Kind != schedule.Summary && test(a, p.asOf) {
+		if a := &p.Activities[i]; a.Kind != schedule.Summary && test(a, p.env.AsOf) {
 			list = append(list, i)
 		}
 	}

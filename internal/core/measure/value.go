@@ -66,8 +66,7 @@ func (v Value) Text(u Unit, c money.Currency) string {
 	case Health:
 		return v.Status().String()
 	case Hours: // kept in ten-thousandths
-		s := strings.TrimRight(money.Decimal(v.N, 4), "0")
-		return strings.TrimSuffix(s, ".")
+		return money.Plain(v.N, 4)
 	}
 	return strconv.FormatInt(v.N, 10)
 }

@@ -102,6 +102,15 @@ func Decimal(n int64, decimals int) string {
 	return sign + s[:len(s)-decimals] + "." + s[len(s)-decimals:]
 }
 
+// Plain writes n, a whole number of the given decimal place, without the zeros behind the last decimal that counts.
+func Plain(n int64, decimals int) string {
+	s := Decimal(n, decimals)
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
+}
+
 // Human writes a for reading: thousands separated, a true minus, the currency's sign or code before it.
 func (a Amount) Human(c Currency) string {
 	s := strings.TrimPrefix(a.Text(c), "-")
