@@ -1,6 +1,8 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "./turret.mjs";
 
+test.describe.configure({ mode: "parallel" }); // nothing here changes what another one reads
+
 for (const colorScheme of ["light", "dark"]) {
   test.describe(colorScheme, () => {
     test.use({ colorScheme });

@@ -115,6 +115,57 @@ test("the grid adds up as the figures above it do, however it is grouped", async
   }
 });
 
+test("groups are put in another order by dragging, and taken away by a click", async ({ page }) => {
+  await page.goto("/projects/LW-07/money");
+  await ready(page);
+  await page.getByLabel("Group by one more").selectOption("centre");
+  const chips = page.locator(".chip");
+  await expect(chips).toHaveText(["Cost code ×", "Cost centre ×"]);
+  await expect(page.locator(".money-grid tr.group").first()).toContainText("1 Labour");
+  await chips.nth(1).dragTo(chips.nth(0), { targetPosition: { x: 4, y: 10 } });
+  await expect(chips).toHaveText(["Cost centre ×", "Cost code ×"]);
+  await expect(page.locator(".money-grid tr.group").first()).toContainText("CIV");
+  await chips.nth(0).click();
+  await expect(chips).toHaveText(["Cost code ×"]);
+});
+
+test("files of a project's money are what the page shows", async ({ page }) => {
+  await page.goto("/projects/BR-03/money");
+  await ready(page);
+  const total = number(await page.locator("[data-total]").textContent());
+  const at = async (name) => page.request.get(await page.getByRole("link", { name, exact: true }).getAttribute("href"));
+  const rows = await (await at("JSON")).json();
+  expect(rows.reduce((sum, r) => sum + number(r.amount_eur), 0)).toBe(total);
+  const lines = (await (await at("CSV")).text()).trim().split("\n").slice(1);
+  expect(lines).toHaveLength(rows.length);
+  const book = await at("XLSX");
+  expect(book.headers()["content-disposition"]).toContain("BR-03-money.xlsx");
+  expect((await book.body()).subarray(0, 2).toString()).toBe("PK");
+});
+
+test("versions: from the one estimate to the other, and named ones found again", async ({ page }) => {
+  await page.goto("/projects/BV-05/money/versions");
+  await expect(page.locator("h1")).toContainText("The estimate went from €2.17 M to €2.19 M, +€18 k.");
+  await page.locator("summary", { hasText: "The steps as a table" }).click();
+  const steps = page.locator("main details table tbody tr");
+  await expect(steps).toHaveCount(6);
+  const parts = [];
+  for (const row of (await steps.all()).slice(0, 5)) parts.push(number(await row.locator("td").nth(1).textContent()));
+  expect(parts.reduce((a, b) => a + b, 0)).toBeGreaterThan(17_500_00);
+  expect(parts.reduce((a, b) => a + b, 0)).toBeLessThan(18_500_00);
+  await page.getByRole("link", { name: "Budget", exact: true }).click();
+  await expect(page.locator("main")).toContainText("The two are alike, line by line.");
+});
+
+test("burn: whose budget is gone before the work ends", async ({ page }) => {
+  await page.goto("/money/burn");
+  const first = page.locator("main tbody tr").first();
+  await expect(first).toContainText("Hallin Lock rebuild");
+  await first.getByRole("link", { name: "5 months" }).click();
+  await expect(page.locator("#margin")).toContainText("Months from the one in which the budget runs out to that of the expected finish");
+  await expect(page.locator("#margin")).toContainText("31 Dec 2026");
+});
+
 test("quarters and years add up the months and cannot be typed into", async ({ page }) => {
   await page.goto("/projects/LW-07/money");
   await ready(page);
