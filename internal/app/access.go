@@ -44,13 +44,15 @@ const (
 	ReadSetup   Act = "read the settings"
 	ChangeSetup Act = "change the settings"
 	ManageUsers Act = "manage people"
+	Judge       Act = "judge what was computed"
+	Publish     Act = "publish"
 )
 
 var allowed = map[Role][]Act{
-	Analyst:       {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup},
+	Analyst:       {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, Judge, Publish},
 	Lead:          {Read, Send},
 	Executive:     {Read},
-	Administrator: {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers},
+	Administrator: {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers, Judge, Publish},
 }
 
 // Actor is whoever asks. Its Scopes are codes of portfolios, programmes and projects; for an analyst, an administrator and
@@ -86,7 +88,8 @@ func (a *Actor) Asked(s *Settings) []Kind {
 
 // IsCost reports whether rows of the kind tell of costs.
 func (k Kind) IsCost() bool {
-	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates, Allocations}, k)
+	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates, Allocations, Risks,
+		Benefits}, k)
 }
 
 // mayKnow leaves out the kinds of costs where those are kept from the actor.

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -30,6 +31,11 @@ func job(a *Assessment, code, lead string, parent int64, budget, estimate int64,
 	baseline := calendar.On(2026, 10, 9)
 	p.Activities = []schedule.Activity{{Code: "W", BaselineStart: calendar.On(2026, 1, 5), BaselineFinish: baseline,
 		Finish: calendar.Standard.Add(baseline, late)}}
+	if estimate >= 0 {
+		p.Activities[0].Percent = fact.Some(10_000) // all earned: the indices stay quiet
+	} else {
+		p.EarnedValue = false
+	}
 	p.Declared = &measure.Declared{Overall: declared}
 	measure.Assess(p, a.Env)
 	a.Projects = append(a.Projects, p)

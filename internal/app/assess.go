@@ -19,22 +19,30 @@ const LookAhead = 20
 
 // Assessment is every project computed as of a day. It is read-only once made.
 type Assessment struct {
-	Env       measure.Env
-	Masters   *Masters
-	Rates     *cost.Rates
-	Projects  []*measure.Project // in the order of their codes
-	NoMoney   bool               // costs are kept from the one who asked
-	Plan      *schedule.Plan     // of all projects, whoever asks
-	Network   *schedule.Network
-	Calendars map[string]*calendar.Calendar // by name
-	Classes   cost.Classes
-	head      int64
-	shown     bool               // in another currency than the reporting one
-	all       []*measure.Project // of the plan, by its indexes
-	byCode    map[string]*measure.Project
-	nodes     map[int64]*Node
-	nodeCodes map[string]*Node
-	codeNames []string
+	Env         measure.Env
+	Masters     *Masters
+	Rates       *cost.Rates
+	Projects    []*measure.Project // in the order of their codes
+	NoMoney     bool               // costs are kept from the one who asked
+	Plan        *schedule.Plan     // of all projects, whoever asks
+	Network     *schedule.Network
+	Calendars   map[string]*calendar.Calendar // by name
+	Classes     cost.Classes
+	Settings    *Settings // that it was computed under
+	Closed      *Period   // the closed period whose facts it shows; nil where it shows what stands now
+	Broken      []string  // own checks that are not understood
+	reading     Reading
+	head        int64
+	shown       bool               // in another currency than the reporting one
+	all         []*measure.Project // of the plan, by its indexes
+	byCode      map[string]*measure.Project
+	nodes       map[int64]*Node
+	nodeCodes   map[string]*Node
+	own         []ownRule
+	codeNames   []string
+	closedCodes []bool
+	slots       slots
+	books       []book // while reading
 }
 
 // keep is how many assessments are kept, so that stepping between periods is quick.
@@ -59,7 +67,7 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 			return o.view(a, actor), nil
 		}
 	}
-	a, err := o.assess(ctx, o.store, asOf, nil)
+	a, err := o.assessAt(ctx, asOf)
 	if err != nil {
 		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 	}
@@ -71,13 +79,38 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	return o.view(a, actor), nil
 }
 
-// assess computes the projects of the ids, all of them where that is nil.
-func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, only []int64) (*Assessment, error) {
-	m, err := view.Masters(ctx)
+// assessAt computes a day: where a period that ends on it is closed, from what that was computed from.
+func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	closed, err := o.closed(ctx, asOf)
 	if err != nil {
 		return nil, err
 	}
+	if closed == nil {
+		return o.assess(ctx, o.store, asOf, nil)
+	}
+	return o.assessClosed(ctx, o.store.At(closed.Load), closed)
+}
+
+// assessClosed computes a closed period again from its own facts and settings.
+func (o *Office) assessClosed(ctx context.Context, view Reading, p *Period) (*Assessment, error) {
+	settings, err := p.settings()
+	if err != nil {
+		return nil, err
+	}
+	return o.compute(ctx, view, p.AsOf, nil, settings, p)
+}
+
+// assess computes the projects of the ids, all of them where that is nil.
+func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, only []int64) (*Assessment, error) {
 	settings, err := settingsOf(ctx, view)
+	if err != nil {
+		return nil, err
+	}
+	return o.compute(ctx, view, asOf, only, settings, nil)
+}
+
+func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, only []int64, settings *Settings, closed *Period) (*Assessment, error) {
+	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -94,17 +127,22 @@ func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, o
 	}
 	a.Env.YearMonth = settings.YearMonth
 	a.Env.Milestones.LookAhead = settings.LookAhead
-	by := settings.tolerances()
-	a.Env.Tolerances = by[""]
+	a.Env.Tolerances, a.Env.Checks = settings.whole(), settings.checks()
+	a.Settings, a.reading, a.Closed = settings, view, closed
 	if err := a.read(ctx, view, calendars, only); err != nil {
+		return nil, err
+	}
+	if err := a.registers(ctx, view, only); err != nil {
 		return nil, err
 	}
 	if err := a.network(ctx, view, only); err != nil {
 		return nil, err
 	}
+	by := settings.limitsOf()
 	for _, p := range a.Projects {
 		measure.Assess(p, a.envOf(p, by))
 	}
+	a.runOwn(settings)
 	return a, nil
 }
 
@@ -120,19 +158,19 @@ func (a *Assessment) showIn(c money.Currency) error {
 	return nil
 }
 
-// envOf is the environment of a project, with the tolerances of the narrowest scope around it.
-func (a *Assessment) envOf(p *measure.Project, by map[string]health.Tolerances) measure.Env {
+// envOf is the environment of a project, with the tolerances of the narrowest scopes around it.
+func (a *Assessment) envOf(p *measure.Project, by map[string]*Limits) measure.Env {
 	env := a.Env
-	if len(by) == 1 {
+	if len(by) == 0 {
 		return env
 	}
 	for _, n := range a.Path(p.Parent) {
-		if t, ok := by[n.Code]; ok {
-			env.Tolerances = t
+		if l, ok := by[n.Code]; ok {
+			env.Tolerances = l.over(env.Tolerances)
 		}
 	}
-	if t, ok := by[p.Code]; ok {
-		env.Tolerances = t
+	if l, ok := by[p.Code]; ok {
+		env.Tolerances = l.over(env.Tolerances)
 	}
 	return env
 }
@@ -165,8 +203,9 @@ func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf cal
 	}
 	for _, c := range m.CostCodes {
 		for int64(len(a.codeNames)) <= c.ID {
-			a.codeNames = append(a.codeNames, "")
+			a.codeNames, a.closedCodes = append(a.codeNames, ""), append(a.closedCodes, false)
 		}
+		a.closedCodes[c.ID] = c.Closed
 		a.codeNames[c.ID] = c.Code + " " + c.Name
 	}
 	for i := range m.Projects {
@@ -188,6 +227,7 @@ func (a *Assessment) CodeName(id int32) string {
 // read fills in accounts, activities and declarations with one pass over each table.
 func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*calendar.Calendar, only []int64) error {
 	slots := newSlots(a.Projects)
+	a.slots = slots
 	builders := make([]*cost.Builder, len(a.Projects))
 	for i := range builders {
 		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
@@ -198,6 +238,7 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 			f(a.Projects[i], builders[i])
 		}
 	}
+	a.books = make([]book, len(a.Projects))
 	err := s.Activities(ctx, only, func(project int64, f *ActivityFact) {
 		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
 			f.Calendar = c
@@ -226,14 +267,19 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 	}
 	for i, p := range a.Projects {
 		p.Account = builders[i].Account()
+		a.books[i].close(a, p)
 	}
+	a.books = nil
 	return err
 }
 
 // readMoney passes each table of money once.
 func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of func(int64, func(*measure.Project, *cost.Builder))) error {
 	err := s.Lines(ctx, Budget, only, func(project int64, l cost.Line) {
-		of(project, func(_ *measure.Project, b *cost.Builder) { b.Budget(l) })
+		of(project, func(p *measure.Project, b *cost.Builder) {
+			b.Budget(l)
+			a.bookOf(project).budgeted(l)
+		})
 	})
 	if err == nil {
 		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
@@ -242,7 +288,10 @@ func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of 
 	}
 	if err == nil {
 		err = s.Amounts(ctx, only, func(project int64, x *cost.Posting) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Post(*x) })
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				b.Post(*x)
+				a.bookOf(project).posted(p, x, a.Env.AsOf)
+			})
 		})
 	}
 	if err == nil {
@@ -262,7 +311,10 @@ func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of 
 	}
 	if err == nil {
 		err = s.Bookings(ctx, only, func(project int64, x *Booked) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Book(x.Booking, a.Masters.Tariffs) })
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				b.Book(x.Booking, a.Masters.Tariffs)
+				a.bookOf(project).booked(p, x)
+			})
 		})
 	}
 	return err

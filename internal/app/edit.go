@@ -449,7 +449,8 @@ func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
 		return nil, err
 	}
 	var list []Kind
-	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Commitments, Changes, Funding, Revenue, Structure, CostCodes, Calendars, Rates, People,
+	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Commitments, Changes, Funding, Revenue, Risks, Issues, Actions, Backlog, Benefits,
+		Assignments, Structure, CostCodes, Calendars, Rates, People,
 		LabourRates, Allocations} {
 		if (project != "") == (k.PerProject() || k == Projects) && b.mayEdit(k, project) == nil {
 			list = append(list, k)

@@ -553,5 +553,6 @@ func (g *gatherer) missingRates(files []*File) []Problem {
 
 // IsRevision reports whether a load of the kind makes a revision of each project in it.
 func (k Kind) IsRevision() bool {
-	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue}, k)
+	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue, Risks, Issues, Actions, Backlog,
+		Benefits, Assignments}, k)
 }

@@ -173,9 +173,38 @@ var moneyInputs = map[Kind]*Input{
 		currencyOf, text("note", "")}},
 }
 
+// registerInputs are what projects keep lists of, and who works on them.
+var registerInputs = map[Kind]*Input{
+	Risks: {Title: "Risks", Says: "What may happen, how likely it is and what it would cost.", Key: []string{"project", "code"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("title", "what may happen")), cell("likelihood", Whole, "1 to 5"),
+		cell("consequence", Whole, "1 to 5"), cell("probability", Percent, "0 to 100"), cell("cost_impact", Units, "what it would cost, in major units"),
+		cell("days_impact", Whole, "working days that the finish would move"), refer("cost_code", CostCodes, "where the cost would fall"),
+		code("activity", "code of the activity it would delay"), text("owner", "who watches it"), text("response", "what is done about it"),
+		cell("review", Day, "when it is to be looked at next"), cell("due", Day, "when the response is due"), text("state", "open, occurred or closed"), currencyOf}},
+	Issues: {Title: "Issues", Says: "What has happened and must be dealt with.", Key: []string{"project", "code"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")), text("priority", "high, medium or low"), text("owner", "who deals with it"),
+		cell("due", Day, "when it is to be dealt with"), text("state", "open or closed"), code("from_risk", "code of the risk that became it")}},
+	Actions: {Title: "Actions", Says: "What somebody is to do.", Key: []string{"project", "code"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("title", "what is to be done")), text("owner", "who does it"), cell("due", Day, ""),
+		text("state", "open or done"), cell("percent_complete", Percent, "0 to 100"), code("source", "code of the risk or issue that it comes from")}},
+	Backlog: {Title: "Backlog", Says: "Items that a project works off, in points.", Key: []string{"project", "code"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")), cell("points", Number, "its size"),
+		choice("state", "", "todo", "doing", "done", "accepted"), text("iteration", "in which it is worked on"), cell("added", Day, "when it came in; at the start where empty"),
+		cell("accepted", Day, "when it was accepted"), cell("rank", Whole, "its place in the order"), text("owner", ""), text("blocked", "by what, where it is")}},
+	Benefits: {Title: "Benefits", Says: "What a project is to bring, month by month.", Key: []string{"project", "code", "month"}, Columns: []Column{
+		projectCode, must(code("code", "key within the project")), must(text("name", "what it brings")), must(cell("month", Month, "YYYY-MM")),
+		cell("planned", Units, "in major units"), cell("forecast", Units, "as expected now"), cell("achieved", Units, "what came"), currencyOf}},
+	Assignments: {Title: "Assignments", Says: "Who works how much on what, by name or by role.", Key: []string{"project", "person", "role", "from", "activity"}, Columns: []Column{
+		refer("person", People, "code of the person; or else a role"), text("role", "where nobody is named yet"), projectCode, must(cell("from", Day, "first day")),
+		must(cell("to", Day, "last day")), must(cell("percent", Percent, "of a working day")), code("activity", "code of the activity")}},
+}
+
 func init() {
-	for k, in := range moneyInputs {
-		inputs[k] = in
+	for _, more := range []map[Kind]*Input{moneyInputs, registerInputs} {
+		for k, in := range more {
+			inputs[k] = in
+			records[k] = true
+		}
 	}
 	for k, in := range inputs {
 		in.Kind = k
@@ -183,7 +212,9 @@ func init() {
 }
 
 // IsRecord reports whether rows of the kind are kept as records, by the columns of its description.
-func (k Kind) IsRecord() bool { return moneyInputs[k] != nil }
+func (k Kind) IsRecord() bool { return records[k] }
+
+var records = map[Kind]bool{}
 
 // Adds reports whether rows of the kind are added to those there, where others take the place of theirs.
 func (k Kind) Adds() bool { return k == Actuals || k == Timesheets }

@@ -270,19 +270,13 @@ func (o *Office) Remind(ctx context.Context, period calendar.Month, today calend
 	if err != nil {
 		return nil, err
 	}
-	accounts, err := o.store.Accounts(ctx)
+	addresses, err := o.addresses(ctx)
 	if err != nil {
 		return nil, err
 	}
 	settings, err := o.settings(ctx)
 	if err != nil {
 		return nil, err
-	}
-	addresses := map[string]string{}
-	for _, a := range accounts {
-		if a.Email != "" && a.Active {
-			addresses[a.Name] = a.Email
-		}
 	}
 	r := &Reminded{}
 	var leads []string
@@ -312,6 +306,18 @@ func (o *Office) Remind(ctx context.Context, period calendar.Month, today calend
 		}
 	}
 	return r, nil
+}
+
+// addresses are where the people who may sign in can be written to, by their names.
+func (o *Office) addresses(ctx context.Context) (map[string]string, error) {
+	accounts, err := o.store.Accounts(ctx)
+	by := map[string]string{}
+	for _, a := range accounts {
+		if a.Email != "" && a.Active {
+			by[a.Name] = a.Email
+		}
+	}
+	return by, err
 }
 
 // signature is who writes, with the organisation where the settings name it.

@@ -8,11 +8,14 @@ import (
 	"sync"
 	"time"
 
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 )
 
@@ -116,6 +119,20 @@ type Reading interface {
 	LinesAt(ctx context.Context, kind Kind, project, load int64, each func(cost.Line)) error
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
+	Risks(ctx context.Context, projects []int64, each func(project int64, r risk.Risk)) error
+	Issues(ctx context.Context, projects []int64, each func(project int64, i risk.Issue)) error
+	Actions(ctx context.Context, projects []int64, each func(project int64, a risk.Action)) error
+	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
+	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
+	// LastDelivered passes the latest period that each kind of input was received for, by project.
+	LastDelivered(ctx context.Context, each func(project int64, kind Kind, period calendar.Month)) error
+	// Overrides lists the statuses that people set, also those that lapsed or were taken back, in the order in which they were set.
+	Overrides(ctx context.Context) ([]OverrideFact, error)
+	Acceptances(ctx context.Context) ([]AcceptanceFact, error)
+	// Periods lists the closed periods, ascending.
+	Periods(ctx context.Context) ([]Period, error)
+	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
+	PeriodValues(ctx context.Context, measures []string, from, before calendar.Month, each func(PeriodValue)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
 	Agreements(ctx context.Context) ([]Agreement, error)
 	Rehearsals(ctx context.Context) ([]Rehearsal, error)
@@ -155,6 +172,15 @@ type Batch struct {
 // Store keeps loads and what they brought, and everything around them.
 type Store interface {
 	Reading
+	// At reads as if no load after one had come.
+	At(load int64) Reading
+	// ClosePeriod keeps a period with the loads and figures it froze.
+	ClosePeriod(ctx context.Context, p Period, pins []int64, values []PeriodValue, findings []PeriodFinding, e Entry) error
+	PeriodFindings(ctx context.Context, month calendar.Month) ([]PeriodFinding, error)
+	SaveOverride(ctx context.Context, f OverrideFact, e Entry) error
+	EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
+	SaveAcceptance(ctx context.Context, f AcceptanceFact, e Entry) error
+	EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	// Save writes the files in one transaction and returns their loads in the same order.
 	Save(ctx context.Context, b Batch) ([]Load, error)
 	// Rehearse writes the files, passes what could then be read, and takes everything back.
@@ -210,6 +236,7 @@ type Office struct {
 	views  map[viewKey]*Assessment
 
 	gathered map[gatheredKey][2]int
+	closing  sync.Mutex // one period is closed at a time
 
 	working sync.Mutex // one load at a time shows its progress
 	jobs    map[string]*Job

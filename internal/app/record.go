@@ -65,7 +65,7 @@ func (g *gatherer) records() {
 		g.funding()
 	case LabourRates:
 		g.labourRates()
-	case Changes, Timesheets, Allocations, Revenue, Commitments, People:
+	case Changes, Timesheets, Allocations, Revenue, Commitments, People, Risks, Backlog, Assignments:
 		g.bounds()
 	}
 }
@@ -100,8 +100,10 @@ func (g *gatherer) settleRecord(in *Input, r *RecordRow) {
 		return
 	}
 	project := ""
-	if in.Columns[0].Refers == Projects {
-		project = r.Cells[0]
+	for i, c := range in.Columns {
+		if c.Refers == Projects {
+			project = r.Cells[i]
+		}
 	}
 	currency := money.Currency(r.Cells[at])
 	for i, c := range in.Columns {
@@ -206,6 +208,21 @@ func (g *gatherer) bounds() {
 			}
 		case People:
 			g.notNegative(i, "cost_rate", "billing_rate", "hours_per_day")
+		case Risks:
+			for _, c := range []string{"likelihood", "consequence"} {
+				if s := g.file.Cell(i, c); s != "" && (len(s) != 1 || s < "1" || s > "5") {
+					g.fail(row, c, s, "a whole number from 1 to 5")
+				}
+			}
+		case Backlog:
+			g.notNegative(i, "points")
+		case Assignments:
+			if (g.file.Cell(i, "person") == "") == (g.file.Cell(i, "role") == "") {
+				g.fail(row, "person", g.file.Cell(i, "person"), "a person or a role, not both")
+			}
+			if from, to := g.file.Cell(i, "from"), g.file.Cell(i, "to"); to < from {
+				g.fail(row, "to", to, "a day on or after "+from)
+			}
 		}
 	}
 }

@@ -33,12 +33,20 @@ const (
 	LabourRates Kind = "labour_rates"
 	Timesheets  Kind = "timesheets"
 	Allocations Kind = "allocations"
+
+	Risks       Kind = "risks"
+	Issues      Kind = "issues"
+	Actions     Kind = "actions"
+	Backlog     Kind = "backlog"
+	Benefits    Kind = "benefits"
+	Assignments Kind = "assignments"
 )
 
 // Kinds lists every kind in the order that resolves.
 func Kinds() []Kind {
 	return []Kind{Structure, Calendars, CostCodes, Rates, Projects, Activities, Links, Budget, Forecast, Actuals, Statuses,
-		Commitments, Changes, Funding, Revenue, People, LabourRates, Timesheets, Allocations}
+		Commitments, Changes, Funding, Revenue, People, LabourRates, Timesheets, Allocations,
+		Risks, Issues, Actions, Backlog, Benefits, Assignments}
 }
 
 // File is one input file as read: rows of its kind that are well formed by themselves, not yet held against the others.

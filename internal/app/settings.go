@@ -4,10 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
+	"turret/internal/core/check"
 	"turret/internal/core/health"
 )
 
@@ -28,13 +28,12 @@ type Expectation struct {
 	Due    int    `json:"due_working_days"`
 }
 
-// Limits are the tolerances of one level: all projects, or those below the node or the project of a code. Shares are fractions.
+// Limits are the tolerances of one level: all projects, or those below the node or the project of a code. Shares are fractions. A
+// kind of trigger that it does not name has the limits of the level above.
 type Limits struct {
-	Scope         string     `json:"scope"` // empty for all
-	FinishShare   [2]float64 `json:"finish_share"`
-	MilestoneDays [2]float64 `json:"milestone_days"`
-	CostShare     [2]float64 `json:"cost_share"`
-	SpentShare    [2]float64 `json:"spent_share"`
+	Scope string                `json:"scope"`  // empty for all
+	Of    map[string][2]float64 `json:"limits"` // watch and act by the key of the trigger
+	Early *float64              `json:"early_share,omitempty"`
 }
 
 // FeedSetting is the connection to an outside system. Every of 0 runs it by hand only.
@@ -58,19 +57,28 @@ type Settings struct {
 	FirstWeekday int               `json:"first_weekday"`
 	YearMonth    int               `json:"budget_year_begins_in"` // month of the calendar; 0 is January
 	Feeds        []FeedSetting     `json:"feeds"`
-	Version      int64             `json:"-"`
+
+	Weights     map[string]float64 `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
+	ChecksOff   []string           `json:"checks_off,omitempty"`
+	CheckLimits map[string]float64 `json:"check_limits,omitempty"`
+	OwnChecks   []OwnCheck         `json:"own_checks,omitempty"`
+
+	Version int64 `json:"-"`
 }
 
 // DefaultSettings are those of a new installation.
 func DefaultSettings() *Settings {
 	d := health.Defaults()
-	pair := func(t health.Tolerance) [2]float64 { return [2]float64{t.Watch, t.Act} }
+	of := map[string][2]float64{}
+	for _, r := range health.Rules() {
+		of[r.Key] = [2]float64{r.Default.Watch, r.Default.Act}
+	}
 	return &Settings{
 		Inputs: []Expectation{{Activities, EachPeriod, 3}, {Budget, Once, 5}, {Forecast, EachPeriod, 5}, {Actuals, EachPeriod, 4},
 			{Statuses, EachPeriod, 5}},
 		NotExpected:  map[string][]Kind{},
 		AskedOfLeads: []Kind{Activities, Links, Forecast, Statuses, Commitments, Changes},
-		Tolerances:   []Limits{{"", pair(d.FinishShare), pair(d.MilestoneDays), pair(d.CostShare), pair(d.SpentShare)}},
+		Tolerances:   []Limits{{Of: of, Early: &d.Early}},
 		GroupShare:   d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
 }
@@ -113,7 +121,29 @@ func (s *Settings) Check() error {
 			return err
 		}
 	}
+	if err := s.checkAssessing(); err != nil {
+		return err
+	}
 	return s.checkPlain()
+}
+
+func (s *Settings) checkAssessing() error {
+	for name, w := range s.Weights {
+		if d, ok := health.ParseDimension(name); !ok || d == health.Overall || !(w >= 0 && w <= 1000) {
+			return &FieldError{"weight of " + name, fmt.Sprint(w), "0 to 1000 for a dimension"}
+		}
+	}
+	for _, id := range s.ChecksOff {
+		if check.Lookup(id) == nil && !slices.ContainsFunc(s.OwnChecks, func(x OwnCheck) bool { return x.ID == id }) {
+			return &FieldError{"check", id, "the id of a check"}
+		}
+	}
+	for id, v := range s.CheckLimits {
+		if r := check.Lookup(id); r == nil || r.Limit == nil || !(v >= 0 && v <= 1e6) {
+			return &FieldError{"limit of check " + id, fmt.Sprint(v), "a number of 0 or more, of a check that has a limit"}
+		}
+	}
+	return s.checkOwn()
 }
 
 func (s *Settings) checkPlain() error {
@@ -135,28 +165,60 @@ func (s *Settings) checkPlain() error {
 }
 
 func (l *Limits) check() error {
-	for name, t := range map[string][2]float64{"finish": l.FinishShare, "milestones": l.MilestoneDays, "cost": l.CostShare, "spent": l.SpentShare} {
-		for _, v := range t {
-			if math.IsNaN(v) || v < 0 || v > 10_000 {
-				return &FieldError{"tolerance of " + name, fmt.Sprint(v), "0 or more"}
-			}
+	for key, pair := range l.Of {
+		rule, ok := health.RuleOf(key)
+		if !ok {
+			return &FieldError{"tolerance", key, "the key of a trigger"}
 		}
-		if t[1] < t[0] {
-			return &FieldError{"tolerance of " + name, fmt.Sprintf("watch %v, act %v", t[0], t[1]), "act at or above watch"}
+		if err := rule.Check(health.Tolerance{Watch: pair[0], Act: pair[1]}); err != nil {
+			return &FieldError{"tolerance of " + strings.ToLower(rule.Name[:1]) + rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0], pair[1]), err.Error()}
 		}
+	}
+	if e := l.Early; e != nil && !(*e >= 0 && *e <= 1) {
+		return &FieldError{"early stage", fmt.Sprint(*e), "0 to 100 %"}
 	}
 	return nil
 }
 
-// tolerances are those that hold for all, and then by the code of each scope that has its own.
-func (s *Settings) tolerances() map[string]health.Tolerances {
-	by := map[string]health.Tolerances{}
-	two := func(p [2]float64) health.Tolerance { return health.Tolerance{Watch: p[0], Act: p[1]} }
-	for _, l := range s.Tolerances {
-		by[l.Scope] = health.Tolerances{FinishShare: two(l.FinishShare), MilestoneDays: two(l.MilestoneDays),
-			CostShare: two(l.CostShare), SpentShare: two(l.SpentShare), GroupShare: s.GroupShare}
+// over puts the limits over those of the level above.
+func (l *Limits) over(t health.Tolerances) health.Tolerances {
+	for key, pair := range l.Of {
+		if rule, ok := health.RuleOf(key); ok {
+			t.Of[rule.Kind] = health.Tolerance{Watch: pair[0], Act: pair[1]}
+		}
+	}
+	if l.Early != nil {
+		t.Early = *l.Early
+	}
+	return t
+}
+
+// whole are the tolerances that hold for all projects.
+func (s *Settings) whole() health.Tolerances {
+	t := health.Defaults()
+	t.GroupShare = s.GroupShare
+	for _, d := range health.Dimensions() {
+		t.Weights[d] = s.Weights[d.String()]
+	}
+	return s.Tolerances[0].over(t)
+}
+
+// limitsOf are the limits of the levels that have their own, by the code of the scope.
+func (s *Settings) limitsOf() map[string]*Limits {
+	by := map[string]*Limits{}
+	for i := range s.Tolerances[1:] {
+		by[s.Tolerances[1+i].Scope] = &s.Tolerances[1+i]
 	}
 	return by
+}
+
+// checks are the options of the checks.
+func (s *Settings) checks() check.Options {
+	opt := check.Options{Off: map[string]bool{}, Limits: s.CheckLimits}
+	for _, id := range s.ChecksOff {
+		opt.Off[id] = true
+	}
+	return opt
 }
 
 // Expected is the rhythm and due date of an input; a kind that is not listed is not expected.

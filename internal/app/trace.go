@@ -93,24 +93,24 @@ func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 func (o *Office) evidence(ctx context.Context, a *Assessment, p *measure.Project) (*measure.Evidence, error) {
 	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain, Classes: a.Classes, Tariffs: a.Masters.Tariffs}
 	ids := []int64{p.ID}
-	err := o.store.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
+	err := a.reading.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
 	if err == nil {
-		err = o.store.Lines(ctx, Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
+		err = a.reading.Lines(ctx, Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
 	}
 	if err == nil {
-		ev.Postings, err = o.store.Postings(ctx, p.ID)
+		ev.Postings, err = a.reading.Postings(ctx, p.ID)
 	}
 	if err == nil {
-		err = o.store.Commitments(ctx, ids, func(_ int64, c cost.Commitment) { ev.Commitments = append(ev.Commitments, c) })
+		err = a.reading.Commitments(ctx, ids, func(_ int64, c cost.Commitment) { ev.Commitments = append(ev.Commitments, c) })
 	}
 	if err == nil {
-		err = o.store.Shares(ctx, ids, func(_ int64, s cost.Share) { ev.Shares = append(ev.Shares, s) })
+		err = a.reading.Shares(ctx, ids, func(_ int64, s cost.Share) { ev.Shares = append(ev.Shares, s) })
 	}
 	if err == nil {
-		err = o.store.Billings(ctx, ids, func(_ int64, b cost.Billing) { ev.Billings = append(ev.Billings, b) })
+		err = a.reading.Billings(ctx, ids, func(_ int64, b cost.Billing) { ev.Billings = append(ev.Billings, b) })
 	}
 	if err == nil {
-		err = o.store.Bookings(ctx, ids, func(_ int64, b *Booked) { ev.Bookings = append(ev.Bookings, b.Booking) })
+		err = a.reading.Bookings(ctx, ids, func(_ int64, b *Booked) { ev.Bookings = append(ev.Bookings, b.Booking) })
 	}
 	return ev, err
 }

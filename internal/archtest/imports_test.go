@@ -14,7 +14,7 @@ import (
 )
 
 // core packages in order: each imports only those before it.
-var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "health", "check", "measure"}
+var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "backlog", "benefit", "health", "check", "measure"}
 
 // side packages import app, core and what is listed, never one another.
 var allowed = map[string][]string{

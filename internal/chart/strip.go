@@ -6,6 +6,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
@@ -302,7 +303,7 @@ func (st *strip) cost(top, bottom float64) {
 		}
 		st.Text("label-soft", gutter-6, y(v)+4, scene.End, plain(v/scale, places))
 	}
-	tol := st.p.Tolerances.CostShare.Watch
+	tol := st.p.Tolerances.Of[health.CostShare].Watch
 	st.Polygon("curve-band", c.band(y, tol)...)
 	st.Polyline("budget", c.line(c.budget, y)...)
 	st.Polyline("forecast", c.line(c.forecast, y)...)

@@ -17,22 +17,28 @@ var centres = map[string]string{"11": "OPS", "12": "OPS", "21": "CIV", "22": "ME
 var reserved = map[string][2]int64{"LW-03": {180_000, 0}, "LW-05": {240_000, 150_000}, "BR-02": {350_000, 60_000}, "DT-03": {120_000, 0}}
 
 // contingency writes a reserve and its draw-down. What is not drawn is expected to be spent, so that no estimate looks better for it.
-func (m *maker) contingency(s *spec) {
+func (m *maker) contingency(kind app.Kind, s *spec) {
 	r, ok := reserved[s.code]
 	if !ok {
 		return
 	}
+	if !m.raised(s) {
+		r[1] = 0
+	}
 	last := m.days.Finish(s.start, s.days).Month()
-	line := func(kind app.Kind, code string, major int64, change string) {
-		m.add(kind, "project", s.code, "cost_code", code, "cost_centre", "CIV", "month", last.String(), "amount", money.Amount(100*major).Text("EUR"), "currency", "EUR", "change", change)
+	line := func(code string, major int64, change string) {
+		if major != 0 {
+			m.add(kind, "project", s.code, "cost_code", code, "cost_centre", "CIV", "month", last.String(), "amount", money.Amount(100*major).Text("EUR"), "currency", "EUR", "change", change)
+		}
 	}
-	line(app.Budget, "5", r[0], "")
-	line(app.Forecast, "5", r[0]-r[1], "")
-	if r[1] > 0 {
-		line(app.Budget, "5", -r[1], s.code+"-C1")
-		line(app.Budget, "21", r[1], s.code+"-C1")
-		line(app.Forecast, "21", r[1], "")
+	if kind == app.Forecast {
+		line("5", r[0]-r[1], "")
+		line("21", r[1], "")
+		return
 	}
+	line("5", r[0], "")
+	line("5", -r[1], s.code+"-C1")
+	line("21", r[1], s.code+"-C1")
 }
 
 // own is a source of chance for one project and purpose, which takes nothing from the others.
@@ -55,7 +61,7 @@ func (m *maker) commitments(s *spec) {
 		for _, a := range sh.budget {
 			left += a
 		}
-		left = money.Amount((1 + s.overrun - m.elapsed(s)*m.spent(s)) * float64(left))
+		left = money.Amount((1 + s.overrun - slope(m.reached(s, min(m.asOf, AsOf)))*m.spent(s, AsOf.Month())) * float64(left))
 		for _, part := range money.Split(left*2/5, []int64{3, 2, 1}) {
 			if part < 100_000 {
 				continue
@@ -162,7 +168,6 @@ func (m *maker) revenue(s *spec) {
 
 // finances writes what is told of an open project's money besides budget, ledger and forecast.
 func (m *maker) finances(s *spec) {
-	m.contingency(s)
 	m.commitments(s)
 	m.changes(s)
 	m.funding(s)

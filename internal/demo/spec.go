@@ -14,10 +14,14 @@ type spec struct {
 	status     string // open, proposed, closed
 	budget     int64  // major units
 	start      calendar.Date
-	days       int // working days of the baseline
-	slip       int // working days that the finish has moved
-	overrun    float64
-	early      float64 // how much of the budget to date is not spent, negative for more than it
+	days       int     // working days of the baseline
+	slip       int     // working days that the finish has moved by the report
+	all        int     // working days that it has moved by AsOf
+	overrun    float64 // at completion, as the report forecasts it
+	final      float64 // at completion, as forecast by AsOf
+	early      float64 // how much cheaper work was than budgeted, negative for dearer
+	fading     float64 // how much dearer work becomes each of the last five months
+	method     string  // by which activities earn, empty for by percent
 	noEV       bool
 	sek        float64 // share of the budget that is bought in SEK
 	gbp        float64
@@ -100,7 +104,7 @@ func stories() []spec {
 		{code: "LW-05", name: "Ashby weir apron", parent: "LW", lead: "J. Moreau", budget: 5_200_000, start: day(2025, 9, 1), days: 390, slip: 24, overrun: 0.021, declared: "watch", phases: building,
 			named:   map[string]string{"P4.1": "Set apron slabs with the crane barge", "P4.2": "Fill behind the apron"},
 			comment: "We stand ready for the crane barge and move with it."},
-		{code: "LW-07", name: "Hallin Lock rebuild", parent: "LW", lead: "M. Okafor", budget: 13_600_000, start: day(2025, 9, 8), days: 392, slip: 38, overrun: 0.131, early: 0.02, gbp: 0.04, declared: "on track", phases: lock,
+		{code: "LW-07", name: "Hallin Lock rebuild", parent: "LW", lead: "M. Okafor", budget: 13_600_000, start: day(2025, 9, 8), days: 392, slip: 38, overrun: 0.131, early: 0.02, fading: 0.08, gbp: 0.04, declared: "on track", phases: lock,
 			comment: "Gates are in manufacture. Productivity on site has been below plan but we expect to recover it over the winter closure."},
 		{code: "LW-09", name: "Sluice control cabins", parent: "LW", lead: "P. Novák", stage: "closing", budget: 1_450_000, start: day(2025, 6, 2), days: 280, slip: 6, overrun: 0.032, after: 23, declared: "on track", phases: building,
 			comment: "Works are finished; final invoices are being settled."},
@@ -116,7 +120,7 @@ func stories() []spec {
 			comment: "The budget was raised in August for reach D."},
 		{code: "BR-07", name: "Piezometer renewal", parent: "BR", lead: "K. Ōtani", budget: 880_000, start: day(2026, 5, 4), days: 230, slip: 0, overrun: 0.004, declared: "on track", phases: system},
 		{code: "BV-01", name: "Harbour showers and pump-out", parent: "BV", lead: "E. Brandt", budget: 2_250_000, start: day(2026, 2, 16), days: 290, slip: -4, overrun: 0.025, declared: "on track", phases: building},
-		{code: "BV-02", name: "Towpath lighting", parent: "BV", lead: "E. Brandt", budget: 3_700_000, start: day(2025, 11, 17), days: 320, slip: 18, overrun: 0.055, declared: "watch", phases: building,
+		{code: "BV-02", name: "Towpath lighting", parent: "BV", lead: "E. Brandt", budget: 3_700_000, start: day(2025, 11, 17), days: 320, slip: 18, overrun: 0.055, early: -0.1045, declared: "watch", phases: building,
 			comment: "Poles arrived late and dearer; both should settle before Christmas."},
 		{code: "BV-03", name: "Wayfinding boards", parent: "BV", lead: "T. Haas", budget: 640_000, start: day(2026, 6, 1), days: 220, slip: 0, overrun: -0.01, declared: "on track", phases: building},
 		{code: "BV-04", name: "Canoe portage steps", parent: "BV", lead: "N. Dlamini", budget: 1_120_000, start: day(2026, 3, 2), days: 260, slip: -1, overrun: 0.008, declared: "on track", phases: building},
@@ -127,8 +131,8 @@ func stories() []spec {
 			comment: "Passes 4 to 6 wait for the crane barge; the permit for pass 5 is an open issue."},
 		{code: "FW-02", name: "Otter culvert ledges", parent: "FW", lead: "L. Petrov", budget: 720_000, start: day(2026, 3, 16), days: 250, slip: -5, overrun: 0.01, declared: "on track", phases: habitat},
 		{code: "FW-04", name: "Reed bed nursery", parent: "FW", lead: "L. Petrov", budget: 1_340_000, start: day(2026, 1, 26), days: 340, slip: -3, overrun: -0.022, declared: "on track", phases: habitat},
-		{code: "FW-06", name: "Floodplain meadow trial", parent: "FW", lead: "R. Castellanos", budget: 960_000, start: day(2026, 9, 1), days: 420, slip: 7, overrun: 0.041, declared: "on track", phases: habitat},
-		{code: "DT-01", name: "Programme office 2026", parent: "DT", lead: "H. Nguyễn", budget: 1_260_000, start: day(2026, 1, 1), days: 255, slip: 0, overrun: 0.002, declared: "on track", phases: []phase{{"Running the office", "Year closed", 1, "project"}}},
+		{code: "FW-06", name: "Floodplain meadow trial", parent: "FW", lead: "R. Castellanos", budget: 960_000, start: day(2026, 9, 1), days: 420, slip: 7, overrun: 0.041, early: -0.45, declared: "on track", phases: habitat},
+		{code: "DT-01", name: "Programme office 2026", parent: "DT", lead: "H. Nguyễn", budget: 1_260_000, start: day(2026, 1, 1), days: 255, slip: 0, overrun: 0.002, method: "effort", declared: "on track", phases: []phase{{"Running the office", "Year closed", 1, "project"}}},
 		{code: "DT-02", name: "Level telemetry roll-out", parent: "DT", lead: "S. Adeyemi", budget: 4_450_000, start: day(2025, 12, 8), days: 300, slip: 24, overrun: 0.02, declared: "watch", phases: system,
 			comment: "Scope has grown by a quarter since the baseline; the finish follows."},
 		{code: "DT-03", name: "Gauge data platform", parent: "DT", lead: "H. Nguyễn", budget: 3_050_000, start: day(2026, 2, 9), days: 330, slip: -2, overrun: 0.036, gbp: 0.1, declared: "on track", phases: system},

@@ -90,8 +90,9 @@ type maker struct {
 	days    *calendar.Calendar
 	asOf    calendar.Date
 	doc     int
-	crossed bool       // links between projects are written too
-	plan    *rand.Rand // of the schedule being written, the same in each month
+	since   calendar.Date // what happened up to then was sent before; 0 for nothing
+	crossed bool          // links between projects are written too
+	plan    *rand.Rand    // of the schedule being written, the same in each month
 }
 
 func newMaker(open func(string) (io.WriteCloser, error), seed uint64, asOf calendar.Date) *maker {
@@ -174,12 +175,17 @@ type event struct {
 	start, finish                   calendar.Date
 }
 
-// project writes everything of one project as it stands at the end of m.asOf.
-func (m *maker) project(s *spec) {
+// row writes a project's own row.
+func (m *maker) row(s *spec) {
 	m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
 		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
 		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode", mode(s.driven),
 		"status", s.status)
+}
+
+// project writes everything of one project as it stands at the end of m.asOf.
+func (m *maker) project(s *spec) {
+	m.row(s)
 	if s.status == "proposed" {
 		return
 	}
@@ -195,7 +201,7 @@ func (m *maker) reports(s *spec) {
 	}
 	m.forecast(s)
 	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.feels(s.slip > 10), "cost", s.feels(s.overrun > 0.03 || s.sek > 0), "scope", "on track",
-		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*m.elapsed(s), 0), "commentary", s.comment}
+		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*slope(m.reached(s, min(m.asOf, AsOf))), 0), "commentary", s.comment}
 	m.add(app.Statuses, pairs...)
 }
 
@@ -208,8 +214,24 @@ func (s *spec) feels(trouble bool) string {
 }
 
 // elapsed is the share of the project's planned days that has passed.
-func (m *maker) elapsed(s *spec) float64 {
-	return min(1, max(0, float64(m.days.Count(s.start, m.asOf))/float64(s.days)))
+func (m *maker) elapsed(s *spec) float64 { return min(1, max(0, elapsedAt(m.days, s, m.asOf))) }
+
+// elapsedAt is the working days from a project's start to a day over its planned days; above 1 after its planned finish.
+func elapsedAt(c *calendar.Calendar, s *spec, d calendar.Date) float64 {
+	if d < s.start {
+		return 0
+	}
+	return float64(c.Count(s.start, d)) / float64(s.days)
+}
+
+// reached is the share of the planned days whose work was done by a day up to AsOf: what slips is done later.
+func (m *maker) reached(s *spec, d calendar.Date) float64 {
+	x, now := elapsedAt(m.days, s, d), min(1, elapsedAt(m.days, s, AsOf))
+	if s.status == "closed" || now <= 0 {
+		return min(1, x)
+	}
+	behind := min(1, x/now)
+	return min(1, max(0, x-float64(s.all)*behind*behind/float64(s.days)))
 }
 
 // late is how far work that was to end on d has moved: the delay grew up to today and stays as it is from then on.
@@ -355,6 +377,10 @@ func (m *maker) activity(s *spec, e event) {
 	pairs := []string{"project", s.code, "code", e.code, "name", e.name, "parent", e.parent, "kind", e.kind,
 		"report_to", e.level, "owner", s.lead, "party", m.party(s, e), "baseline_finish", e.finish.String(), "finish", finish.String()}
 	length := m.days.Count(start, finish)
+	if e.kind == "activity" {
+		from, to := elapsedAt(m.days, s, e.start-1), elapsedAt(m.days, s, e.finish)
+		pairs = append(pairs, "weight", fixed(10_000*(slope(min(1, to))-slope(min(1, from))), 2), "ev_method", s.method)
+	}
 	if e.kind != "milestone" {
 		pairs = append(pairs, "baseline_start", e.start.String(), "start", start.String(), "duration", strconv.Itoa(length))
 	}
@@ -393,7 +419,8 @@ func (m *maker) shares(s *spec) (calendar.Month, []share) {
 	add := func(code, currency string, part float64) {
 		w := make([]int64, n)
 		for i := range w {
-			w[i] = int64(1e6 * (slope(float64(i+1)/float64(n)) - slope(float64(i)/float64(n))))
+			mo := first + calendar.Month(i)
+			w[i] = int64(1e6 * (slope(min(1, elapsedAt(m.days, s, mo.Last()))) - slope(elapsedAt(m.days, s, mo.First()-1))))
 		}
 		list = append(list, share{code, currency, money.Split(money.Amount(part*float64(s.budget))*100, w)})
 	}
@@ -409,10 +436,52 @@ func (m *maker) shares(s *spec) (calendar.Month, []share) {
 	return first, list
 }
 
-// money writes budget and ledger.
+// money writes the budget, once, and the ledger of the time since.
 func (m *maker) money(s *spec) {
 	first, list := m.shares(s)
-	finish := m.days.Add(m.days.Finish(s.start, s.days), s.slip)
+	finish := m.days.Add(m.days.Finish(s.start, s.days), s.all)
+	if s.start > m.since || m.asOf.Month() == raisedIn[s.code] {
+		m.budget(s, first, list)
+	}
+	for k, sh := range list {
+		costs := m.costs(s, sh)
+		months := min(len(costs), int(m.asOf.Month()-first)+1)
+		var left money.Amount // of months without a posting
+		for i := range months {
+			left += costs[i]
+			n := cut(s.postings, len(list)*len(costs), k*len(costs)+i)
+			if s.status == "closed" {
+				n = cut(s.postings, len(list)*months, k*months+i)
+			}
+			if n == 0 {
+				continue
+			}
+			if mo := first + calendar.Month(i); mo.Last() > m.since {
+				m.post(s, sh, mo, left, n)
+			}
+			left = 0
+		}
+	}
+	r := own(s, "after")
+	for i := range s.after {
+		a := money.Amount(40_000 + r.Int64N(300_000))
+		if d := finish + calendar.Date(3+i); d > m.since && d <= m.asOf {
+			m.posting(r, "21", "", d, a, s.code)
+		}
+	}
+}
+
+// raisedIn is the month in which a budget was sent again with an approved change.
+var raisedIn = map[string]calendar.Month{"BR-06": day(2026, 8, 1).Month(), "LW-05": day(2026, 5, 1).Month(), "BR-02": day(2026, 6, 1).Month()}
+
+// raised reports whether the approved change of a project is in its budget by now.
+func (m *maker) raised(s *spec) bool {
+	in, ok := raisedIn[s.code]
+	return ok && m.asOf.Month() >= in
+}
+
+// budget writes the lines of the budget, with those of the approved change.
+func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	for _, sh := range list {
 		for i, a := range sh.budget {
 			if a != 0 {
@@ -421,67 +490,82 @@ func (m *maker) money(s *spec) {
 			}
 		}
 	}
-	if s.change != 0 {
+	m.contingency(app.Budget, s)
+	if s.change != 0 && m.raised(s) {
 		m.add(app.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
 			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1", "cost_centre", "CIV")
 	}
-	months := min(len(list[0].budget), int(m.asOf.Month()-first)+1)
-	for k, sh := range list {
-		var left money.Amount // of months without a posting
-		for i := range months {
-			left += money.Amount(m.spent(s) * float64(sh.budget[i]))
-			if n := cut(s.postings, len(list)*months, k*months+i); n > 0 {
-				m.post(s, sh, first+calendar.Month(i), left, n)
-				left = 0
-			}
-		}
-	}
-	for i := range s.after {
-		m.posting(s, "21", "", finish+calendar.Date(3+i), money.Amount(40_000+m.rnd.Int64N(300_000)))
-	}
 }
 
-// spent is what a month's budget came to cost.
-func (m *maker) spent(s *spec) float64 {
+// costs are what a share came to cost month by month up to AsOf, from the project's first month: what its work done was budgeted to
+// cost, at the price that it really had.
+func (m *maker) costs(s *spec, sh share) []money.Amount {
+	first := s.start.Month()
+	last := AsOf.Month()
 	if s.status == "closed" {
-		return 1 + s.overrun
+		last = first + calendar.Month(len(sh.budget)) - 1
 	}
-	return 1 + 0.6*s.overrun - s.early
+	last = max(last, m.asOf.Month())
+	var all money.Amount
+	for _, a := range sh.budget {
+		all += a
+	}
+	var list []money.Amount
+	for mo := first; mo <= last; mo++ {
+		part := slope(m.reached(s, mo.Last())) - slope(m.reached(s, mo.First()-1))
+		list = append(list, money.Amount(m.spent(s, mo)*part*float64(all)))
+	}
+	return list
+}
+
+// spent is what a month's work cost over what it was budgeted to.
+func (m *maker) spent(s *spec, mo calendar.Month) float64 {
+	if s.status == "closed" {
+		return 1 + s.final
+	}
+	x := 1 + 0.6*s.final - s.early
+	if i := int(mo - (AsOf.Month() - 5)); i > 0 {
+		x += s.fading * float64(min(i, 5))
+	}
+	return x
 }
 
 // post splits a month's cost into postings on its working days.
 func (m *maker) post(s *spec, sh share, mo calendar.Month, a money.Amount, per int) {
+	r := own(s, sh.code+mo.String())
 	w := make([]int64, per)
 	for i := range w {
-		w[i] = 50 + m.rnd.Int64N(100)
+		w[i] = 50 + r.Int64N(100)
 	}
 	for _, part := range money.Split(a, w) {
-		d := m.days.Add(mo.First(), m.rnd.IntN(19))
-		m.posting(s, sh.code, sh.currency, max(min(d, m.asOf, mo.Last()), s.start), part)
+		d := m.days.Add(mo.First(), r.IntN(19))
+		m.posting(r, sh.code, sh.currency, max(min(d, m.asOf, mo.Last()), s.start), part, s.code)
 	}
 }
 
-func (m *maker) posting(s *spec, code, currency string, d calendar.Date, a money.Amount) {
+func (m *maker) posting(r *rand.Rand, code, currency string, d calendar.Date, a money.Amount, project string) {
 	m.doc++
-	supplier := suppliers[m.rnd.IntN(len(suppliers))]
+	supplier := suppliers[r.IntN(len(suppliers))]
 	if currency == "SEK" {
 		supplier = "Norrby Motor AB"
 	}
-	m.add(app.Actuals, "project", s.code, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
+	m.add(app.Actuals, "project", project, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
 		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
 }
 
 // forecast writes what is still to be spent, so that the whole comes to the overrun of the story.
 func (m *maker) forecast(s *spec) {
-	first, list := m.shares(s)
+	_, list := m.shares(s)
 	end := m.days.Add(m.days.Finish(s.start, s.days), s.slip).Month()
 	next := m.asOf.Month() + 1
 	for _, sh := range list {
 		var all, done money.Amount
-		for i, a := range sh.budget {
+		for _, a := range sh.budget {
 			all += a
-			if first+calendar.Month(i) < next {
-				done += money.Amount(m.spent(s) * float64(a))
+		}
+		for i, a := range m.costs(s, sh) {
+			if s.start.Month()+calendar.Month(i) < next {
+				done += a
 			}
 		}
 		left := money.Amount((1+s.overrun)*float64(all)) - done
@@ -497,4 +581,5 @@ func (m *maker) forecast(s *spec) {
 			}
 		}
 	}
+	m.contingency(app.Forecast, s)
 }

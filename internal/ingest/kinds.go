@@ -25,6 +25,7 @@ var readers = map[app.Kind]func(*reader){
 	app.CostCodes: readCostCode, app.Budget: readLine, app.Forecast: readLine, app.Actuals: readPosting, app.Statuses: readStatus,
 	app.Rates: readRate, app.Commitments: readRecord, app.Changes: readRecord, app.Funding: readRecord, app.Revenue: readRecord, app.People: readRecord,
 	app.LabourRates: readRecord, app.Timesheets: readRecord, app.Allocations: readRecord,
+	app.Risks: readRecord, app.Issues: readRecord, app.Actions: readRecord, app.Backlog: readRecord, app.Benefits: readRecord, app.Assignments: readRecord,
 }
 
 func readNode(r *reader) {

@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 
 	"turret/internal/app"
 )
@@ -31,8 +32,7 @@ var alike = map[string]string{
 
 // suggestion is the column of a kind that a head probably means, empty for none.
 func suggestion(in *app.Input, head string) string {
-	bare := strings.TrimSpace(strings.NewReplacer("_", " ", "-", " ", ":", " ").Replace(unitWords.ReplaceAllString(head, " ")))
-	bare = strings.TrimRight(app.Plain(bare), ".")
+	bare := bareHead(head)
 	for _, c := range in.Columns {
 		if strings.ReplaceAll(c.Name, "_", " ") == bare {
 			return c.Name
@@ -45,6 +45,28 @@ func suggestion(in *app.Input, head string) string {
 	}
 	return ""
 }
+
+var headMarks = strings.NewReplacer("_", " ", "-", " ", ":", " ")
+
+// bareHead is a head without units and marks.
+func bareHead(head string) string {
+	return strings.TrimRight(app.Plain(strings.TrimSpace(headMarks.Replace(unitWords.ReplaceAllString(head, " ")))), ".")
+}
+
+// headWords are the names of all columns of all kinds, and every bare head that suggests one.
+var headWords = sync.OnceValue(func() (w struct{ names, like map[string]bool }) {
+	w.names, w.like = map[string]bool{}, map[string]bool{}
+	for _, k := range app.Kinds() {
+		for _, c := range k.Input().Columns {
+			w.names[c.Name], w.like[strings.ReplaceAll(c.Name, "_", " ")] = true, true
+			for _, word := range strings.Split(alike[c.Name], "|") {
+				w.like[word] = true
+			}
+		}
+	}
+	delete(w.like, "")
+	return w
+})
 
 var (
 	unitWords = regexp.MustCompile(`\(?\b(k€|keur|t€|teur|m€|meur|k|eur|€)(\)|$)|\[.*?\]|\bin (thousands|millions|thousand)\b|'000|k€|€`)
@@ -137,12 +159,8 @@ func headLike(cells []string, remembered []app.Mapping) int {
 			continue
 		}
 		filled++
-		known, guessed := false, false
-		for _, k := range app.Kinds() {
-			_, ok := k.Input().Column(p)
-			known = known || ok
-			guessed = guessed || suggestion(k.Input(), p) != ""
-		}
+		words := headWords()
+		known, guessed := words.names[p], words.like[bareHead(p)]
 		for i := range remembered {
 			known = known || remembered[i].Columns[p] != ""
 		}

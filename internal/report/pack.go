@@ -131,12 +131,12 @@ func (p *pack) row(q *measure.Project, y float64) {
 	p.draw(chart.Pennant(h.By[health.Cost], 10, false), columns.dims+16, y+9, 1)
 	tol := q.Tolerances
 	if v := q.Value("vac_share"); v.Known {
-		p.draw(chart.DeviationBar(v.Ratio, 0.2, tol.CostShare.Watch, h.By[health.Cost]), columns.cost, y+7, 0.85)
+		p.draw(chart.DeviationBar(v.Ratio, 0.2, tol.Of[health.CostShare].Watch, h.By[health.Cost]), columns.cost, y+7, 0.85)
 		p.ink("condensed", "", 10)
 		p.at(columns.cost+70, y+18, 0, health.Percent(v.Ratio))
 	}
 	if v := q.Value("finish_deviation"); v.Known {
-		limit := tol.FinishShare.Watch * float64(q.Value("planned_duration").N)
+		limit := tol.Of[health.FinishShare].Watch * float64(q.Value("planned_duration").N)
 		p.draw(chart.DeviationBar(float64(v.N), 60, limit, h.By[health.Schedule]), columns.finish, y+7, 0.85)
 		p.ink("condensed", "", 10)
 		p.at(columns.finish+70, y+18, 0, measure.Signed(v.N))

@@ -35,6 +35,13 @@ var samples = map[app.Kind]string{
 	app.LabourRates: "|diver||2026-01-01|58.00|90.00|EUR\n|diver||2027-01-01|60.00|94.00|EUR",
 	app.Timesheets:  "P01|N-01|2026-10-05|7.5|A2|no\nP02|N-01|2026-10-06|6|A2|yes",
 	app.Allocations: "NORTH|2026|1500000.00|EUR|first round\nNORTH|2027|900000.00|EUR|first round",
+	app.Risks: "N-01|R1|Ground softer than bored|3|4|40|85000.00|15|21|A2|A. Person|Second boring before the piles|2026-11-15|2026-11-30|open|EUR\n" +
+		"N-01|R2|High water in spring|2|3|20|30000.00|10|21|A2|B. Person|Pumps on call|2026-12-01||open|EUR",
+	app.Issues:      "N-01|I1|Crane access from the west is blocked|high|A. Person|2026-11-10|open|R1",
+	app.Actions:     "N-01|T1|Agree a second way in with the town|A. Person|2026-11-06|open|50|I1",
+	app.Backlog:     "N-01|B1|Gate position on the public page|5|accepted|3|2026-02-02|2026-09-18|1|A. Person|\nN-01|B2|Warning by text message|8|todo||2026-10-05||2|C. Person|",
+	app.Benefits:    "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00||EUR\nN-01|V1|Fewer closures of the lock|2027-07|4000.00|3800.00||EUR",
+	app.Assignments: "P01||N-01|2026-10-01|2027-03-31|50|\n|diver|N-01|2027-02-01|2027-02-26|100|A2",
 	app.Statuses:    "N-01|watch|watch|on track||||38|The works began two weeks late and have not caught up.",
 }
 

@@ -215,14 +215,14 @@ func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row
 
 const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`
 
-// Amounts passes the ledger without its texts, in the order of projects. The posting is the same one each time.
+// Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one each time.
 func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, *cost.Posting)) error {
-	rows, err := r.query(ctx, `SELECT project_id, cost_code_id, day, amount, currency, cost_centre`+standing, ` AND project_id IN (?)`, projects)
+	rows, err := r.query(ctx, `SELECT project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document`+standing, ` AND project_id IN (?)`, projects)
 	var project, code, day, amount int64
 	var currency string
 	var p cost.Posting
 	return each(rows, err, func(scan scanner) error {
-		err := scan(&project, &code, &day, &amount, &currency, &p.Centre)
+		err := scan(&project, &p.Ref.Load, &p.Ref.Row, &code, &day, &amount, &currency, &p.Centre, &p.Document)
 		p.Code, p.Date, p.Amount, p.Currency = int32(code), calendar.Date(day), money.Amount(amount), money.Currency(currency)
 		row(project, &p)
 		return err

@@ -14,6 +14,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/core/health"
 	"turret/internal/store"
 )
 
@@ -281,7 +282,7 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	assert.ErrorIs(t, o.SaveSettings(ctx, b), app.ErrConflict)
 	for name, spoil := range map[string]func(*app.Settings){
 		"rhythm": func(s *app.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *app.Settings) { s.Inputs[0].Due = -1 },
-		"act below watch": func(s *app.Settings) { s.Tolerances[0].CostShare = [2]float64{0.2, 0.1} }, "no tolerances": func(s *app.Settings) { s.Tolerances = nil },
+		"act below watch": func(s *app.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} }, "no tolerances": func(s *app.Settings) { s.Tolerances = nil },
 		"share": func(s *app.Settings) { s.GroupShare = 0 }, "weekday": func(s *app.Settings) { s.FirstWeekday = 7 }, "dates": func(s *app.Settings) { s.DateOrder = "ydm" },
 	} {
 		now, err := o.Settings(ctx)
@@ -322,7 +323,7 @@ func TestTolerancesByLevel(t *testing.T) {
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		return [2]float64{p.Tolerances.CostShare.Watch, p.Tolerances.CostShare.Act}
+		return [2]float64{p.Tolerances.Of[health.CostShare].Watch, p.Tolerances.Of[health.CostShare].Act}
 	}
 	for _, step := range []struct {
 		scope, want string
@@ -330,9 +331,7 @@ func TestTolerancesByLevel(t *testing.T) {
 	}{{"PF", "act", [2]float64{0.01, 0.02}}, {"PG", "on track", [2]float64{0.20, 0.30}}, {"A", "watch", [2]float64{0.07, 0.50}}} {
 		s, err := o.Settings(ctx)
 		require.NoError(t, err)
-		l := s.Tolerances[0]
-		l.Scope, l.CostShare = step.scope, step.limits
-		s.Tolerances = append(s.Tolerances, l)
+		s.Tolerances = append(s.Tolerances, app.Limits{Scope: step.scope, Of: map[string][2]float64{"vac_share": step.limits}})
 		require.NoError(t, o.SaveSettings(ctx, s))
 		assert.Equal(t, step.want, status(), step.scope)
 		assert.Equal(t, step.limits, drawn(), "bars are drawn against the limits that the status was found with")

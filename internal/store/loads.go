@@ -75,7 +75,9 @@ var orphans = []string{
 	`SELECT v.load_id, 'calendar ' || t.calendar FROM activities t JOIN revisions v ON v.id = t.revision_id
 		JOIN standing_loads l ON l.id = v.load_id WHERE t.calendar NOT IN ('', 'default')
 		AND t.calendar NOT IN (SELECT calendar FROM calendar_rows JOIN standing_loads s ON s.id = load_id) LIMIT 1`,
-	recordOrphan("commitments"), recordOrphan("changes"),
+	recordOrphan("commitments"), recordOrphan("changes"), recordOrphan("risks"),
+	`SELECT v.load_id, 'person ' || t.person FROM assignments t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
+		WHERE t.person <> '' AND t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
 	`SELECT t.load_id, 'person ' || t.person FROM timesheets t JOIN standing_loads l ON l.id = t.load_id
 		WHERE t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
 	`SELECT t.load_id, 'person ' || t.person FROM labour_rates t JOIN standing_loads l ON l.id = t.load_id

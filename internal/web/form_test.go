@@ -132,16 +132,17 @@ func TestSettingsForm(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, string(before), string(after))
 
-	q.Set("cost-0-0", "7,5")
+	q.Set("limit-vac_share-0-0", "7,5")
 	q.Set("scope-1", "A")
-	q.Set("finish-1-1", "12.5")
+	q.Set("limit-finish_share-1-0", "5")
+	q.Set("limit-finish_share-1-1", "12.5")
 	q.Set("due-status", "9")
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
 	s, err := h.office.Settings(app.As(context.Background(), app.Operator("x")))
 	require.NoError(t, err)
-	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].CostShare)
-	assert.Equal(t, []any{"A", [2]float64{0.05, 0.125}, [2]float64{0, 20}}, []any{s.Tolerances[1].Scope, s.Tolerances[1].FinishShare, s.Tolerances[1].MilestoneDays})
+	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].Of["vac_share"])
+	assert.Equal(t, app.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1], "what is left empty is taken from above")
 	assert.Equal(t, 9, s.Expected(app.Statuses).Due)
 
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
@@ -151,7 +152,7 @@ func TestSettingsForm(t *testing.T) {
 	assert.Equal(t, 422, status, "the version is an old one by now")
 	assert.Contains(t, body, "Somebody else changed the settings")
 	q = fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
-	for name, bad := range map[string]string{"cost-0-0": "plenty", "due-status": "-3", "group": "0", "lookahead": "x"} {
+	for name, bad := range map[string]string{"limit-cpi-0-0": "plenty", "limit-vac_share-0-1": "1", "early-0": "101", "due-status": "-3", "group": "0", "lookahead": "x"} {
 		spoiled := url.Values{}
 		for k, v := range q {
 			spoiled[k] = v

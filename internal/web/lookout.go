@@ -247,10 +247,10 @@ func (r *request) row(p *measure.Project, sc scales) row {
 	tol := p.Tolerances
 	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
 	if v := p.Value("vac_share"); v.Known {
-		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.CostShare.Watch, h.By[health.Cost]).SVG()) //nolint:gosec // numbers only
+		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.Of[health.CostShare].Watch, h.By[health.Cost]).SVG()) //nolint:gosec // numbers only
 	}
 	if v := p.Value("finish_deviation"); v.Known {
-		limit := tol.FinishShare.Watch * float64(p.Value("planned_duration").N)
+		limit := tol.Of[health.FinishShare].Watch * float64(p.Value("planned_duration").N)
 		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.finish, limit, h.By[health.Schedule]).SVG()) //nolint:gosec // numbers only
 	}
 	if e := app.Next(p); e.Activity >= 0 {

@@ -7,6 +7,7 @@ import (
 	"io"
 	"math"
 	"net/url"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -15,6 +16,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/core/health"
 )
 
 func (s *Server) setupRoutes() {
@@ -91,8 +93,9 @@ type settingsView struct {
 	Done    string
 	Inputs  []inputView
 	Asked   []askedView
-	Limits  []limitView
+	Limits  limitTable
 	Group   string
+	Weights []limitCell
 	Dates   picker
 	Weekday picker
 	Year    picker
@@ -109,14 +112,6 @@ type askedView struct {
 	Kind, Name string
 	Asked      bool
 }
-
-type limitView struct {
-	N     int
-	Scope string
-	Cells []limitCell
-}
-
-type limitCell struct{ Name, Label, Value string }
 
 func (s *Server) settings(c fiber.Ctx) error {
 	if !app.ActorOf(c.Context()).May(app.ReadSetup) {
@@ -156,9 +151,9 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 			v.Asked = append(v.Asked, askedView{string(k), k.Title(), asked[k]})
 		}
 	}
-	for i, l := range append(append([]app.Limits{}, set.Tolerances...), app.Limits{Scope: "", FinishShare: set.Tolerances[0].FinishShare,
-		MilestoneDays: set.Tolerances[0].MilestoneDays, CostShare: set.Tolerances[0].CostShare, SpentShare: set.Tolerances[0].SpentShare}) {
-		v.Limits = append(v.Limits, limitViewOf(i, l))
+	v.Limits = limitTableOf(append(slices.Clone(set.Tolerances), app.Limits{}))
+	for _, d := range health.Dimensions() {
+		v.Weights = append(v.Weights, limitCell{"weight-" + d.String(), "Weight of " + d.String(), strconv.FormatFloat(set.Weights[d.String()], 'f', -1, 64)})
 	}
 	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
 	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
@@ -176,23 +171,6 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return c.Render("settings", v)
-}
-
-var limitNames = []struct{ key, label string }{{"finish", "Finish later, % of the planned duration"}, {"milestone", "A missed milestone, working days"},
-	{"cost", "Cost over budget, %"}, {"spent", "Spent over plan to date, %"}}
-
-func limitViewOf(n int, l app.Limits) limitView {
-	v := limitView{N: n, Scope: l.Scope}
-	for i, pair := range [][2]float64{l.FinishShare, l.MilestoneDays, l.CostShare, l.SpentShare} {
-		for j, word := range []string{"watch", "act"} {
-			text := share(pair[j])
-			if i == 1 {
-				text = strconv.FormatFloat(pair[j], 'f', -1, 64)
-			}
-			v.Cells = append(v.Cells, limitCell{fmt.Sprintf("%s-%d-%d", limitNames[i].key, n, j), limitNames[i].label + ": " + word, text})
-		}
-	}
-	return v
 }
 
 // share writes a fraction as a percentage, without the noise of binary fractions.
@@ -265,36 +243,11 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 			set.AskedOfLeads = append(set.AskedOfLeads, k)
 		}
 	}
-	return limitsFrom(q, set)
-}
-
-func limitsFrom(q url.Values, set *app.Settings) error {
-	var list []app.Limits
-	for n := range 200 {
-		if !q.Has(fmt.Sprintf("finish-%d-0", n)) {
-			break
-		}
-		l := app.Limits{Scope: strings.TrimSpace(q.Get(fmt.Sprintf("scope-%d", n)))}
-		if n > 0 && l.Scope == "" {
-			continue
-		}
-		for i, to := range []*[2]float64{&l.FinishShare, &l.MilestoneDays, &l.CostShare, &l.SpentShare} {
-			for j := range 2 {
-				text := q.Get(fmt.Sprintf("%s-%d-%d", limitNames[i].key, n, j))
-				f, err := percent(text, limitNames[i].label)
-				if err != nil {
-					return err
-				}
-				if i == 1 {
-					f = math.Round(f * 100)
-				}
-				to[j] = f
-			}
-		}
-		list = append(list, l)
+	if err := weightsFrom(q, set); err != nil {
+		return err
 	}
-	set.Tolerances = list
-	return nil
+	set.Tolerances, err = limitsFrom(q)
+	return err
 }
 
 // percent reads a percentage as a fraction.

@@ -59,7 +59,8 @@ func (r Reserve) Left() money.Amount { return r.Original - r.Drawn - r.Spent }
 // Account is a project's money as of a day. Months run densely from First.
 type Account struct {
 	Figures
-	Lines, ForecastLines, Postings int // rows counted, the postings up to the as-of date
+	ForecastAll                    money.Amount // all lines of the forecast, of months past too
+	Lines, ForecastLines, Postings int          // rows counted, the postings up to the as-of date
 	Commitments                    int
 	Cells                          []Cell // ascending by code, then centre
 	ByCode                         []CodeFigures
@@ -233,6 +234,7 @@ func (b *Builder) Forecast(l Line) {
 	}
 	f := b.cell(l.Code, l.Centre)
 	for _, p := range parts {
+		b.acc.ForecastAll += p.Amount
 		if after := p.After(); after != 0 {
 			b.acc.ForecastBy[b.month(p.Month)] += after
 			f.ForecastToGo += after

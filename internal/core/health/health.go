@@ -6,10 +6,12 @@ package health
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
@@ -46,55 +48,32 @@ func ParseStatus(s string) (Status, bool) {
 // Dimension is one side of a project's health.
 type Dimension uint8
 
-// The dimensions that are assessed; scope, risk and benefit are only declared until their inputs are taken in.
+// The dimensions, and overall after them for what can be said of either.
 const (
 	Schedule Dimension = iota
 	Cost
 	Scope
 	Risk
 	Benefit
-	dimensions
+	Overall
+	dimensions = Overall
 )
 
 // Dimensions lists them in their usual order.
 func Dimensions() []Dimension { return []Dimension{Schedule, Cost, Scope, Risk, Benefit} }
 
 func (d Dimension) String() string {
-	return [...]string{"schedule", "cost", "scope", "risk", "benefit"}[d]
+	return [...]string{"schedule", "cost", "scope", "risk", "benefit", "overall"}[d]
 }
 
-// Tolerance is a pair of limits: a value above Watch is at watch, above Act at act.
-type Tolerance struct{ Watch, Act float64 }
-
-// Level is the status that a value reaches.
-func (t Tolerance) Level(v float64) Status {
-	switch {
-	case v > t.Act:
-		return Act
-	case v > t.Watch:
-		return Watch
+// ParseDimension reads a dimension, or overall.
+func ParseDimension(s string) (Dimension, bool) {
+	for d := Schedule; d <= Overall; d++ {
+		if d.String() == s {
+			return d, true
+		}
 	}
-	return OnTrack
-}
-
-// Tolerances are the limits of every trigger. Shares are fractions, days are working days.
-type Tolerances struct {
-	FinishShare   Tolerance // finish deviation over planned duration
-	MilestoneDays Tolerance // a missed milestone of programme or portfolio level
-	CostShare     Tolerance // budget overrun at completion over budget
-	SpentShare    Tolerance // actual over budget to date, earned value off
-	GroupShare    float64   // share of a group's budget that decides its status
-}
-
-// Defaults are the tolerances of a new installation.
-func Defaults() Tolerances {
-	return Tolerances{
-		FinishShare:   Tolerance{0.05, 0.10},
-		MilestoneDays: Tolerance{0, 20},
-		CostShare:     Tolerance{0.05, 0.10},
-		SpentShare:    Tolerance{0.05, 0.10},
-		GroupShare:    0.25,
-	}
+	return 0, false
 }
 
 // Money is an amount that may be missing.
@@ -110,7 +89,7 @@ type MissedMilestone struct {
 	Late  int // working days
 }
 
-// Input is what a project's health is computed from.
+// Input is what a project's health is computed from. What is not given or not known has no trigger.
 type Input struct {
 	Deviation    fact.Int // working days, positive when later
 	PlannedDays  int64    // working days of the baseline; 0 where not known
@@ -120,36 +99,79 @@ type Input struct {
 	Actual       Money
 	BudgetToDate Money
 	EarnedValue  bool
+	CPI, TimeSPI Ratio
+	Scope        Ratio // work added after the baseline, share of all
+	Exposure     fact.Int
+	TopRisk      string // the title of the risk with that exposure
+	Threat       Ratio  // expected value of open risks over the contingency left
+	IssuesLate   fact.Int
+	Shortfall    Ratio         // of the benefits planned
+	Elapsed      Ratio         // share of the planned duration that has passed
+	Wakes        calendar.Date // day from which ratios count, while it is early
+	Overrides    []Override    // that hold
+}
+
+// Ratio is a figure that may be missing.
+type Ratio struct {
+	Value float64
+	Known bool
+}
+
+// Override is a status that a person set, with its reason, until a day. On is the dimension, or Overall.
+type Override struct {
+	On     Dimension
+	Status Status
+	Reason string
+	Who    string
+	Until  calendar.Date
 }
 
 // Trigger is one comparison with a tolerance, fired or not.
 type Trigger struct {
 	Dimension Dimension
-	Key       string // the measure compared, or missed_milestone
+	Kind      Kind
+	Key       string // of its kind
 	Value     float64
 	Limit     Tolerance
 	Level     Status
+	Muted     bool // early-stage: the level is told and does not count
 	Sentence  string
 	Excess    float64 // share by which the value lies beyond the watch limit; 0 where it did not fire
 }
 
-// Result is a project's computed health. Triggers stand worst first.
+// Result is a project's health. By and Overall are what stands: as computed, or as a person set it. Triggers stand worst first, those
+// that are muted last.
 type Result struct {
-	Overall  Status
-	By       [dimensions]Status
-	Triggers []Trigger
-	Stake    money.Amount // budget at completion times the largest excess, for the order of attention
-	DaysLate int64
+	Overall   Status
+	By        [dimensions]Status
+	Computed  [dimensions + 1]Status // without overrides; the last is overall
+	Muted     [dimensions]Status     // the level of what is muted, where it is worse than what counts
+	Wakes     calendar.Date          // day from which what is muted counts; 0 where nothing is
+	Overrides []Override
+	Triggers  []Trigger
+	Stake     money.Amount // budget at completion times the largest excess, for the order of attention
+	DaysLate  int64
 }
 
 // Assess compares a project's figures with the tolerances.
 func Assess(in Input, tol Tolerances) Result {
-	var r Result
-	r.add(scheduleTriggers(in, tol)...)
-	r.add(costTriggers(in, tol)...)
+	r := Result{Overrides: in.Overrides}
+	early := in.Elapsed.Known && in.Elapsed.Value < tol.Early
+	for _, list := range [][]Trigger{scheduleTriggers(in, tol), costTriggers(in, tol), otherTriggers(in, tol)} {
+		for _, t := range list {
+			t.Muted = early && kinds[t.Kind].Muted && t.Level > OnTrack
+			r.add(t)
+		}
+	}
+	if r.Wakes = 0; slices.ContainsFunc(r.Triggers, func(t Trigger) bool { return t.Muted }) {
+		r.Wakes = in.Wakes
+	}
 	sort.SliceStable(r.Triggers, func(i, j int) bool {
 		a, b := r.Triggers[i], r.Triggers[j]
-		if a.Level != b.Level {
+		switch {
+		case a.Muted != b.Muted:
+			return b.Muted
+		case a.Level != b.Level:
 			return a.Level > b.Level
 		}
 		return a.Excess > b.Excess
@@ -157,75 +179,95 @@ func Assess(in Input, tol Tolerances) Result {
 	if in.Milestones > 0 && r.By[Schedule] == NotAssessed {
 		r.By[Schedule] = OnTrack
 	}
-	r.Overall = max(r.By[Schedule], r.By[Cost])
+	r.stand(tol)
 	excess := 0.0
 	for _, t := range r.Triggers {
-		excess = max(excess, t.Excess)
+		if !t.Muted {
+			excess = max(excess, t.Excess)
+		}
 	}
 	r.Stake = money.Amount(float64(in.BAC.Amount) * excess)
 	r.DaysLate = max(in.Deviation.N, 0)
 	return r
 }
 
-func (r *Result) add(list ...Trigger) {
-	for _, t := range list {
+// stand puts overrides over what was computed, dimensions before the whole.
+func (r *Result) stand(tol Tolerances) {
+	copy(r.Computed[:], r.By[:])
+	r.Computed[Overall] = overall(r.By, tol.Weights)
+	for _, o := range r.Overrides {
+		if o.On < dimensions {
+			r.By[o.On] = o.Status
+		}
+	}
+	r.Overall = overall(r.By, tol.Weights)
+	for _, o := range r.Overrides {
+		if o.On == Overall {
+			r.Overall = o.Status
+		}
+	}
+	for d, m := range r.Muted {
+		if m <= r.By[d] {
+			r.Muted[d] = NotAssessed
+		}
+	}
+}
+
+// overall is the worst dimension. With weights it is the mean of the dimensions assessed, on track counting 0, watch 1 and act 2: watch
+// from a half on, act from one on. It is not assessed only when schedule and cost both are.
+func overall(by [dimensions]Status, weights [dimensions]float64) Status {
+	if by[Schedule] == NotAssessed && by[Cost] == NotAssessed {
+		return NotAssessed
+	}
+	worst, sum, points := NotAssessed, 0.0, 0.0
+	for d, s := range by {
+		worst = max(worst, s)
+		if s != NotAssessed {
+			sum += weights[d]
+			points += weights[d] * float64(s-OnTrack)
+		}
+	}
+	switch {
+	case sum == 0:
+		return worst
+	case points >= sum:
+		return Act
+	case points >= sum/2:
+		return Watch
+	}
+	return OnTrack
+}
+
+// Steps is how many steps better than computed a status was declared; negative is worse. It is false where one is missing.
+func Steps(declared, computed Status) (int, bool) {
+	return int(computed) - int(declared), declared != NotAssessed && computed != NotAssessed
+}
+
+// Standing is the status that stands for a dimension or overall.
+func (r *Result) Standing(d Dimension) Status {
+	if d == Overall {
+		return r.Overall
+	}
+	return r.By[d]
+}
+
+// Set is the override of a dimension or of overall; nil where none holds.
+func (r *Result) Set(d Dimension) *Override {
+	for i := range r.Overrides {
+		if r.Overrides[i].On == d {
+			return &r.Overrides[i]
+		}
+	}
+	return nil
+}
+
+func (r *Result) add(t Trigger) {
+	if t.Muted {
+		r.Muted[t.Dimension] = max(r.Muted[t.Dimension], t.Level)
+	} else {
 		r.By[t.Dimension] = max(r.By[t.Dimension], t.Level)
-		r.Triggers = append(r.Triggers, t)
 	}
-}
-
-func scheduleTriggers(in Input, tol Tolerances) []Trigger {
-	var list []Trigger
-	if in.Deviation.Given && in.PlannedDays > 0 {
-		share := float64(in.Deviation.N) / float64(in.PlannedDays)
-		t := fire(Schedule, "finish_share", share, tol.FinishShare)
-		t.Sentence = fmt.Sprintf("Finish %s, %s of the planned duration",
-			schedule.Lateness(in.Deviation.N), Percent(max(share, -share)))
-		if in.Deviation.N == 0 {
-			t.Sentence = "Finish on its baseline"
-		}
-		list = append(list, t)
-	}
-	for _, m := range in.Missed {
-		if m.Level == schedule.ProjectLevel {
-			continue
-		}
-		t := fire(Schedule, "missed_milestone", float64(m.Late), tol.MilestoneDays)
-		if t.Level != OnTrack {
-			t.Excess = 0
-			if in.PlannedDays > 0 {
-				t.Excess = (t.Value - t.Limit.Watch) / float64(in.PlannedDays)
-			}
-		}
-		t.Sentence = fmt.Sprintf("%s missed, %s", m.Name, schedule.Lateness(int64(m.Late)))
-		list = append(list, t)
-	}
-	return list
-}
-
-func costTriggers(in Input, tol Tolerances) []Trigger {
-	var list []Trigger
-	if in.BAC.Known && in.VAC.Known && in.BAC.Amount > 0 {
-		share := float64(-in.VAC.Amount) / float64(in.BAC.Amount)
-		t := fire(Cost, "vac_share", share, tol.CostShare)
-		t.Sentence = overUnder("Estimate at completion", share, "budget")
-		list = append(list, t)
-	}
-	if !in.EarnedValue && in.Actual.Known && in.BudgetToDate.Known && in.BudgetToDate.Amount > 0 {
-		share := float64(in.Actual.Amount-in.BudgetToDate.Amount) / float64(in.BudgetToDate.Amount)
-		t := fire(Cost, "spent_to_date_share", share, tol.SpentShare)
-		t.Sentence = overUnder("Actual cost", share, "budget to date")
-		list = append(list, t)
-	}
-	return list
-}
-
-func fire(d Dimension, key string, v float64, limit Tolerance) Trigger {
-	t := Trigger{Dimension: d, Key: key, Value: v, Limit: limit, Level: limit.Level(v)}
-	if t.Level != OnTrack {
-		t.Excess = v - limit.Watch
-	}
-	return t
+	r.Triggers = append(r.Triggers, t)
 }
 
 func overUnder(what string, share float64, of string) string {
@@ -247,10 +289,10 @@ func Percent(share float64) string {
 	return strings.Replace(s, "-", "−", 1) + " %"
 }
 
-// Fired lists the triggers beyond their tolerance, worst first.
+// Fired lists the triggers beyond their tolerance that count, worst first.
 func (r *Result) Fired() []Trigger {
 	for i, t := range r.Triggers {
-		if t.Level < Watch {
+		if t.Level < Watch || t.Muted {
 			return r.Triggers[:i]
 		}
 	}

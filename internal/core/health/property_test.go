@@ -38,7 +38,7 @@ func TestStatusesOfAnyFigures(t *testing.T) {
 		worst := map[Dimension]Status{}
 		for _, trigger := range r.Triggers {
 			worst[trigger.Dimension] = max(worst[trigger.Dimension], trigger.Level)
-			if trigger.Sentence == "" || (trigger.Level == OnTrack) != (trigger.Excess == 0) && trigger.Key != "missed_milestone" {
+			if trigger.Sentence == "" || (trigger.Level == OnTrack) != (trigger.Excess == 0) && trigger.Kind != MissedMilestoneDays {
 				t.Fatalf("%+v", trigger)
 			}
 		}

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/health"
 	"turret/internal/core/schedule"
 )
 
@@ -25,7 +24,7 @@ func (d Direction) String() string { return [...]string{"neither", "higher", "lo
 type Rollup uint8
 
 // The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the projects
-// that have all of them, and Months from their months added up; ByBudget is the status that holds the settled share of the group's budget.
+// that have all of them, Months from their months added up, and Weighted weighs by budget; ByBudget is the status that holds the settled share of the group's budget.
 const (
 	Sum Rollup = iota
 	Earliest
@@ -35,10 +34,11 @@ const (
 	Least
 	Most
 	Months
+	Weighted
 )
 
 func (r Rollup) String() string {
-	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up"}[r]
+	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up", "weighted by budget"}[r]
 }
 
 // Definition is one entry of the catalogue.
@@ -51,6 +51,7 @@ type Definition struct {
 	Rollup    Rollup
 	Inputs    []string // of a derived measure, in the order in which derive takes them
 
+	late    bool // computed after health, from what it and the checks found
 	base    func(*Project) Value
 	derive  func(env Env, in []Value) Value
 	group   func([]*Project, Env) Value // of a measure whose Rollup is Months
@@ -60,7 +61,8 @@ type Definition struct {
 
 // definitions lists the measures; one stands after those it is computed from.
 func definitions() []Definition {
-	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(), scheduleDefinitions())
+	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(), scheduleDefinitions(),
+		registerDefinitions(), recentDefinitions(), healthDefinitions(), checkDefinitions())
 }
 
 func coreDefinitions() []Definition {
@@ -77,6 +79,9 @@ func coreDefinitions() []Definition {
 		{Key: "forecast_to_go", Name: "Forecast to go", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Forecast after the as-of date; the month it falls into counts by working days left.",
 			Source:  "forecast", base: forecastToGo, explain: explainForecast},
+		{Key: "forecast_total", Name: "Forecast, all months", Unit: Money, Rollup: Sum,
+			Formula: "All lines of the forecast as sent, those of months past included.",
+			Source:  "forecast", base: forecastTotal, explain: func(p *Project, ev *Evidence) []Node { return explainLines(ev.Forecast, ev, whole) }},
 	}
 }
 
@@ -207,18 +212,6 @@ func scheduleDefinitions() []Definition {
 		{Key: "long_durations", Name: "Long durations", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: fmt.Sprintf("Open activities longer than %d working days.", schedule.LongDuration),
 			Source:  "activities", base: logicCount(longOnes), explain: explainLogic(longOnes)},
-		{Key: "schedule_health", Name: "Schedule health", Unit: Health, Rollup: ByBudget,
-			Formula: "The worst schedule trigger that fired; on track where none did.",
-			Source:  "tolerances", base: dimension(health.Schedule), explain: explainDimension(health.Schedule)},
-		{Key: "cost_health", Name: "Cost health", Unit: Health, Rollup: ByBudget,
-			Formula: "The worst cost trigger that fired; on track where none did.",
-			Source:  "tolerances", base: dimension(health.Cost), explain: explainDimension(health.Cost)},
-		{Key: "overall_health", Name: "Overall health", Unit: Health, Rollup: ByBudget,
-			Formula: "The worst of schedule and cost health.",
-			Source:  "tolerances", base: overall, explain: explainOverall},
-		{Key: "declared_health", Name: "Declared health", Unit: Health, Rollup: ByBudget,
-			Formula: "The overall status that the project's lead declared.",
-			Source:  "status", base: declared, explain: explainDeclared},
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
+	"turret/internal/core/health"
 	"turret/internal/core/money"
 )
 
@@ -28,7 +29,7 @@ const curveMonths = 12 * 12
 
 // NewCurve adds up the months of projects.
 func NewCurve(projects []*Project, env Env) *Curve {
-	c := &Curve{Tolerance: [2]float64{env.Tolerances.CostShare.Watch, env.Tolerances.CostShare.Act}}
+	c := &Curve{Tolerance: [2]float64{env.Tolerances.Of[health.CostShare].Watch, env.Tolerances.Of[health.CostShare].Act}}
 	first, last := monthsOf(projects)
 	if first == 0 {
 		return c

@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+	"slices"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/earned"
@@ -103,15 +104,17 @@ func toComplete(name string) func(Env, []Value) Value {
 	}
 }
 
-// finished is the day on which the last activity of a project ended, 0 while one is open at the as-of date.
-func (p *Project) finished() calendar.Date {
+func (p *Project) finished() calendar.Date { return FinishedOn(p.Activities, p.env.AsOf) }
+
+// FinishedOn is the day on which the last of some activities ended, 0 while one is open at the end of asOf.
+func FinishedOn(activities []schedule.Activity, asOf calendar.Date) calendar.Date {
 	var last calendar.Date
-	for i := range p.Activities {
-		a := &p.Activities[i]
+	for i := range activities {
+		a := &activities[i]
 		if a.Kind == schedule.Summary {
 			continue
 		}
-		if a.ActualFinish == 0 || a.ActualFinish > p.env.AsOf {
+		if a.ActualFinish == 0 || a.ActualFinish > asOf {
 			return 0
 		}
 		last = max(last, a.ActualFinish)
@@ -200,7 +203,23 @@ func reportedPercent(p *Project) fact.Int {
 
 // earn weighs a project's progress; the budget must be known.
 func (p *Project) earn(env Env) (earned.Result, error) {
-	return earned.Value(p.Activities, p.Account.Budget(), reportedPercent(p), env.AsOf, env.Calendar)
+	return earned.Value(p.pointed(), p.Account.Budget(), reportedPercent(p), env.AsOf, env.Calendar)
+}
+
+// pointed are the activities, those that earn by points with the share of the backlog's points that is accepted.
+func (p *Project) pointed() []schedule.Activity {
+	byPoints := func(a schedule.Activity) bool { return a.Method == "points" }
+	percent, ok := p.backlog().Percent()
+	if !ok || !slices.ContainsFunc(p.Activities, byPoints) {
+		return p.Activities
+	}
+	list := slices.Clone(p.Activities)
+	for i := range list {
+		if byPoints(list[i]) {
+			list[i].Percent = fact.Some(percent)
+		}
+	}
+	return list
 }
 
 func earnedValue(p *Project) Value {

@@ -8,7 +8,6 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
-	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
@@ -328,41 +327,6 @@ func explainDone(p *Project, _ *Evidence) []Node {
 }
 func explainMissed(p *Project, _ *Evidence) []Node   { return explainEvents(p, schedule.Missed) }
 func explainSlipping(p *Project, _ *Evidence) []Node { return explainEvents(p, schedule.Slipping) }
-
-func explainDimension(d health.Dimension) func(*Project, *Evidence) []Node {
-	return func(p *Project, ev *Evidence) []Node {
-		var list []Node
-		for _, t := range p.Health.Triggers {
-			if t.Dimension != d {
-				continue
-			}
-			n := Node{Label: t.Sentence, Unit: Health, Value: status(t.Level), Rule: limitRule(t)}
-			if child, ok := Explain(p, ev, t.Key); ok {
-				n.Children = []Node{child}
-			} else {
-				n.Children = explainMissed(p, ev)
-			}
-			list = append(list, n)
-		}
-		return list
-	}
-}
-
-func limitRule(t health.Trigger) string {
-	if t.Key == "missed_milestone" {
-		return fmt.Sprintf("Watch above %.0f working days late, act above %.0f.", t.Limit.Watch, t.Limit.Act)
-	}
-	return fmt.Sprintf("Watch beyond %s, act beyond %s.", health.Percent(t.Limit.Watch), health.Percent(t.Limit.Act))
-}
-
-func explainOverall(p *Project, ev *Evidence) []Node {
-	var list []Node
-	for _, key := range []string{"schedule_health", "cost_health"} {
-		n, _ := Explain(p, ev, key)
-		list = append(list, n)
-	}
-	return list
-}
 
 func explainDeclared(p *Project, _ *Evidence) []Node {
 	if p.Declared == nil {

@@ -29,12 +29,12 @@ var env = Env{AsOf: on("2026-10-31"), Currency: "EUR", Calendar: calendar.Standa
 // project makes a project of one budget line, one posting and one forecast line (major units) and a schedule of 200 days.
 func project(code string, budget, spent, toGo int64) *Project {
 	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, env.AsOf)
-	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: on("2026-01-01").Month()})
+	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: on("2026-10-01").Month()})
 	b.Post(cost.Posting{Code: 0, Date: on("2026-05-05"), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: on("2026-11-01").Month()})
 	p := &Project{Info: Info{Code: code, Name: code, Status: "open", EarnedValue: true}, Account: b.Account(),
 		Activities: []schedule.Activity{{Code: "A", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-10-09"),
-			Finish: on("2026-10-09")}}}
+			Finish: on("2026-10-09"), Percent: fact.Some(10_000)}}} // all earned, so that the indices stay quiet
 	Assess(p, env)
 	return p
 }
@@ -95,7 +95,7 @@ func TestRatiosComeFromSums(t *testing.T) {
 // C has no forecast: estimate and variance run over A and B alone, on both sides; budget and actual over all three.
 func TestProjectsWithoutAnInputAreLeftOutAndNamed(t *testing.T) {
 	c := project("C", 500, 100, 0)
-	c.Account.ForecastLines = 0
+	c.Account.ForecastLines, c.Activities[0].Percent = 0, fact.Int{} // and nothing earned that tells one
 	Assess(c, env)
 	g := Roll([]*Project{project("A", 100, 50, 60), project("B", 900, 90, 900), c}, env)
 	for key, want := range map[string]string{"bac": "1500.00", "ac": "240.00", "eac": "1100.00", "vac": "-100.00"} {

@@ -192,7 +192,7 @@ func TestNothingReadOffAmountsIsShownWithoutMoney(t *testing.T) {
 		q := p.WithoutMoney()
 		for i := range catalogue {
 			d := &catalogue[i]
-			if d.Unit == Health || d.Unit == Day && d.Rollup != Months && !d.IsCost() || d.Unit == Days || d.Unit == Count && d.Key != "budget_short" || d.Unit == Hours || d.Key == "time_passed" || d.Key == "finish_share" || d.Key == "critical_share" || d.Key == "bei" {
+			if d.Unit == Health || d.Unit == Day && d.Rollup != Months && !d.IsCost() || d.Unit == Days || d.Unit == Count && d.Key != "budget_short" || d.Unit == Hours || d.Unit == Points || d.Unit == Score || d.Key == "scope_added_share" || d.Key == "backlog_share" || d.Key == "time_passed" || d.Key == "finish_share" || d.Key == "critical_share" || d.Key == "bei" {
 				continue
 			}
 			if q.Values[i].Known {

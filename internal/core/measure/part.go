@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
@@ -30,7 +31,7 @@ func Part(p *Project, f cost.Figures, env Env) *Project {
 			q.Values[i] = unknown("not told by cost code or centre")
 		}
 	}
-	q.Health = health.Result{}
+	q.Health, q.Checks = health.Result{}, check.Result{}
 	return &q
 }
 

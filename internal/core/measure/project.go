@@ -6,12 +6,17 @@ package measure
 
 import (
 	"fmt"
+	"math"
 
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 )
 
@@ -23,6 +28,7 @@ type Env struct {
 	Tolerances health.Tolerances
 	Milestones schedule.Options // AsOf is filled in from Env
 	YearMonth  int              // month of the calendar that budget years begin in; 0 is January
+	Checks     check.Options
 }
 
 // Info describes a project.
@@ -59,6 +65,17 @@ type Project struct {
 	Outlook    schedule.Outlook
 	Events     []schedule.Event
 	Declared   *Declared // nil where nothing was declared
+	Risks      []risk.Risk
+	Threat     Threat
+	Issues     []risk.Issue
+	Actions    []risk.Action
+	Items      []backlog.Item
+	Benefits   []benefit.Benefit
+	Gains      Gains
+	Past       []Past // closed periods before the as-of date, ascending
+	Overrides  []health.Override
+	Audit      Audit
+	Checks     check.Result
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
@@ -86,7 +103,7 @@ func Assess(p *Project, env Env) {
 	p.Values = make([]Value, len(catalogue))
 	for i := range catalogue {
 		d := &catalogue[i]
-		if d.Unit == Health {
+		if d.Unit == Health || d.late {
 			continue // computed from the other measures below
 		}
 		if d.base != nil {
@@ -97,9 +114,22 @@ func Assess(p *Project, env Env) {
 	}
 	p.Tolerances = env.Tolerances
 	p.Health = health.Assess(p.healthInput(), p.Tolerances)
+	p.Checks = check.Result{}
+	if p.Tested() {
+		p.Checks = check.Run(p.checkInput(), env.Checks, p.Audit.Accepted)
+	}
+	p.Conclude()
+}
+
+// Conclude computes the measures of health and of checks, again where findings were added since.
+func (p *Project) Conclude() {
 	for i := range catalogue {
-		if catalogue[i].Unit == Health {
-			p.Values[i] = catalogue[i].base(p)
+		switch d := &catalogue[i]; {
+		case d.Unit != Health && !d.late:
+		case d.base != nil:
+			p.Values[i] = d.base(p)
+		default:
+			p.Values[i] = d.compute(p.env, p.Values)
 		}
 	}
 }
@@ -125,6 +155,13 @@ func (p *Project) healthInput() health.Input {
 	if v := p.Value("finish_deviation"); v.Known {
 		in.Deviation = fact.Some(v.N)
 	}
+	in.CPI, in.TimeSPI, in.Scope = p.ratio("cpi"), p.ratio("spi_t"), p.ratio("scope_added_share")
+	in.Threat, in.Shortfall, in.Elapsed = p.ratio("risk_expected_share"), p.ratio("benefit_shortfall"), p.ratio("time_passed")
+	if in.Wakes = p.wakes(); in.Wakes == 0 {
+		in.Elapsed.Known = false
+	}
+	in.Overrides = p.Overrides
+	p.registerInput(&in)
 	for _, e := range p.Events {
 		a := &p.Activities[e.Activity]
 		if a.BaselineFinish != 0 {
@@ -135,6 +172,21 @@ func (p *Project) healthInput() health.Input {
 		}
 	}
 	return in
+}
+
+func (p *Project) ratio(key string) health.Ratio {
+	v := p.Value(key)
+	return health.Ratio{Value: v.Ratio, Known: v.Known}
+}
+
+// wakes is the day on which the share of the planned duration until which ratios are muted has passed; 0 where nothing tells.
+func (p *Project) wakes() calendar.Date {
+	start, days := p.Value("baseline_start"), p.Value("planned_duration")
+	if !start.Known || !days.Known || days.N <= 0 {
+		return 0
+	}
+	n := int(math.Ceil(p.env.Tolerances.Early*float64(days.N) - 1e-9))
+	return p.env.Calendar.Finish(start.Date(), max(n, 1))
 }
 
 func (p *Project) money(key string) health.Money {
@@ -175,6 +227,10 @@ func forecastToGo(p *Project) Value {
 		return v
 	}
 	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo)
+}
+
+func forecastTotal(p *Project) Value {
+	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastAll)
 }
 
 func estimate(p *Project) Value {
@@ -237,10 +293,34 @@ func milestonesMissed(p *Project) Value   { return countStates(p, schedule.Misse
 func milestonesSlipping(p *Project) Value { return countStates(p, schedule.Slipping) }
 
 func dimension(d health.Dimension) func(*Project) Value {
-	return func(p *Project) Value { return status(p.Health.By[d]) }
+	return func(p *Project) Value { return p.set(d, p.Health.By[d]) }
 }
 
-func overall(p *Project) Value { return status(p.Health.Overall) }
+func overall(p *Project) Value { return p.set(health.Overall, p.Health.Overall) }
+
+// set is a status that stands, with a note where a person set it.
+func (p *Project) set(d health.Dimension, s health.Status) Value {
+	v := status(s)
+	if o := p.Health.Set(d); o != nil {
+		v.Note = fmt.Sprintf("set by %s until %s: %s; computed: %s", o.Who, o.Until.Human(), o.Reason, p.Health.Computed[d])
+	} else if d < health.Overall && p.Health.Muted[d] > s {
+		v.Note = fmt.Sprintf("early: %s from %s on if it stays so", p.Health.Muted[d], p.Health.Wakes.Human())
+	}
+	return v
+}
+
+func computedStatus(p *Project) Value { return status(p.Health.Computed[health.Overall]) }
+
+func opinion(p *Project) Value {
+	if p.Declared == nil || p.Declared.Overall == health.NotAssessed {
+		return unknown("nothing declared")
+	}
+	n, ok := health.Steps(p.Declared.Overall, p.Health.Computed[health.Overall])
+	if !ok {
+		return unknown("not assessed")
+	}
+	return known(int64(n))
+}
 
 func declared(p *Project) Value {
 	if p.Declared == nil || p.Declared.Overall == health.NotAssessed {

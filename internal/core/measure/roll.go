@@ -39,8 +39,21 @@ func Roll(projects []*Project, env Env) *Group {
 		}
 		g.With[i] = len(members)
 		g.Values[i] = rolled(i, members, env)
+		if catalogue[i].Unit == Health && len(members) == 0 && unassessed(g.Left[i]) {
+			g.Values[i] = status(health.NotAssessed)
+		}
 	}
 	return g
+}
+
+// unassessed reports whether projects are left out because they are not assessed, and for nothing else.
+func unassessed(left []Missing) bool {
+	for _, m := range left {
+		if m.Reason != health.NotAssessed.String() {
+			return false
+		}
+	}
+	return len(left) > 0
 }
 
 // lacks says why a project cannot take part in the roll-up of measure i, empty where it can. A ratio that is undefined
@@ -84,8 +97,11 @@ func rolled(i int, members []*Project, env Env) Value {
 		}
 		return status(health.Group(list, env.Tolerances.GroupShare))
 	}
-	if d.Rollup == Months {
+	switch d.Rollup {
+	case Months:
 		return d.group(members, env)
+	case Weighted:
+		return weighted(i, members)
 	}
 	v := known(members[0].Values[i].N)
 	for _, p := range members[1:] {
@@ -99,6 +115,20 @@ func rolled(i int, members []*Project, env Env) Value {
 		}
 	}
 	return v
+}
+
+// weighted is the ratio of the group as the budgets of its projects weigh theirs.
+func weighted(i int, members []*Project) Value {
+	var sum, all float64
+	for _, p := range members {
+		b := float64(p.budget())
+		sum += b * p.Values[i].Ratio
+		all += b
+	}
+	if all == 0 {
+		return unknown("budget at completion is zero")
+	}
+	return ratioOf(sum / all)
 }
 
 func (p *Project) budget() money.Amount {

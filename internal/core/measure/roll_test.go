@@ -105,7 +105,7 @@ func TestHealthTraceLeadsToTheFigure(t *testing.T) {
 	var path []string
 	for len(n.Children) > 0 {
 		path = append(path, n.Label)
-		n = n.Children[len(n.Children)-1]
+		n = n.Children[0]
 	}
 	assert.Equal(t, []string{"Overall health", "Cost health", "Estimate at completion 10.0 % over budget", "Variance at completion, share"}, path[:4])
 	assert.Equal(t, health.Watch, p.Health.Overall)

@@ -23,17 +23,19 @@ const (
 	Health
 	Index
 	Hours
+	Points
+	Score
 )
 
 func (u Unit) String() string {
-	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours"}[u]
+	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score"}[u]
 }
 
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
 type Value struct {
 	Known  bool
 	N      int64   // minor units, working days, a calendar.Date, a count or a health.Status
-	Ratio  float64 // of a Share or an Index
+	Ratio  float64 // of a Share, an Index or a Score
 	Reason string  // why it is not known
 	Note   string  // what a reader must know of a known value
 }
@@ -55,7 +57,7 @@ func (v Value) Text(u Unit, c money.Currency) string {
 	switch u {
 	case Money:
 		return v.Amount().Text(c)
-	case Share, Index:
+	case Share, Index, Score:
 		s := strconv.FormatFloat(v.Ratio, 'f', 6, 64)
 		if s == "-0.000000" {
 			return "0.000000"
@@ -65,7 +67,7 @@ func (v Value) Text(u Unit, c money.Currency) string {
 		return v.Date().String()
 	case Health:
 		return v.Status().String()
-	case Hours: // kept in ten-thousandths
+	case Hours, Points: // kept in ten-thousandths
 		return money.Plain(v.N, 4)
 	}
 	return strconv.FormatInt(v.N, 10)
@@ -83,13 +85,15 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return health.Percent(v.Ratio)
 	case Index:
 		return strings.Replace(strconv.FormatFloat(v.Ratio, 'f', 2, 64), "-", "−", 1)
+	case Score:
+		return strconv.FormatFloat(v.Ratio, 'f', 1, 64)
 	case Days:
 		return Signed(v.N)
 	case Day:
 		return v.Date().Human()
 	case Health:
 		return v.Status().String()
-	case Hours:
+	case Hours, Points:
 		tenths := int64(money.MulDiv(money.Amount(v.N), 1, 1000))
 		if tenths < 0 {
 			return "−" + money.Group(money.Decimal(-tenths, 1))
@@ -112,7 +116,7 @@ func Signed(n int64) string {
 
 // Compare orders two known values of the measure.
 func (d *Definition) Compare(a, b Value) int {
-	if d.Unit == Share || d.Unit == Index {
+	if d.Unit == Share || d.Unit == Index || d.Unit == Score {
 		return cmp.Compare(a.Ratio, b.Ratio)
 	}
 	return cmp.Compare(a.N, b.N)

@@ -20,11 +20,15 @@ type Logic struct {
 	Open     []int         // unfinished activities, summaries aside
 	Critical []int         // of those, the ones on the critical path of any project
 
-	Loose       []int // without a predecessor or a successor; the first start and the last finish excepted
-	Hard        []int // with a latest finish set
-	Slack       []int // with a float over HighFloat
-	Long        []int // longer than LongDuration
-	Leads, Lags []Dependency
+	Loose       []int        // without a predecessor or a successor; the first start and the last finish excepted
+	Hard        []int        // with a latest finish set
+	Slack       []int        // with a float over HighFloat
+	Long        []int        // longer than LongDuration
+	Leads, Lags []Dependency // with a negative lag, and with one over LongLag
+
+	Linked    int          // dependencies into unfinished activities
+	Lagged    []Dependency // of those, the ones with any positive lag
+	Durations []int32      // by activity, working days as the network takes them
 }
 
 // Logic sums up a run for each project. Name says which activity a task is, for the names of cycles.
@@ -33,6 +37,7 @@ func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 	for i := range list {
 		l := &list[i]
 		l.Times, l.Last = make([]Times, len(p.sheets[i].Activities)), -1
+		l.Durations = make([]int32, len(p.sheets[i].Activities))
 		l.Finish = n.Finish[i]
 	}
 	for t := range p.Tasks {
@@ -47,6 +52,10 @@ func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 			continue
 		}
 		l := &list[p.place[link.To].Project]
+		l.Linked++
+		if link.Lag > 0 {
+			l.Lagged = append(l.Lagged, p.Dependencies[i])
+		}
 		if link.Lag < 0 {
 			l.Leads = append(l.Leads, p.Dependencies[i])
 		}
@@ -61,6 +70,7 @@ func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 func (p *Plan) sum(l *Logic, n *Network, t int32) {
 	x, at := n.Times[t], int(p.place[t].Activity)
 	l.Times[at] = x
+	l.Durations[at] = int32(p.Tasks[t].Duration)
 	if x.Finished {
 		p.last(l, t)
 		return

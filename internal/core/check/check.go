@@ -1,0 +1,287 @@
+// Package check holds the data checks: what cannot be right, what is unlikely and what is worth knowing. Each counts the records it
+// tested and names those that failed. A check never changes a figure.
+package check
+
+import (
+	"fmt"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// Severity is how much a finding matters.
+type Severity uint8
+
+// The severities: what cannot be right, what is unlikely, and what is worth knowing.
+const (
+	Error Severity = iota
+	Warning
+	Information
+)
+
+func (s Severity) String() string { return [...]string{"error", "warning", "information"}[s] }
+
+// Weight is what a record of the severity counts for in the data score.
+func (s Severity) Weight() int64 { return [...]int64{5, 2, 1}[s] }
+
+// ParseSeverity reads a severity.
+func ParseSeverity(s string) (Severity, bool) {
+	for _, x := range []Severity{Error, Warning, Information} {
+		if x.String() == s {
+			return x, true
+		}
+	}
+	return 0, false
+}
+
+// Limit is a number that a check depends on and that an installation may set.
+type Limit struct {
+	Name    string
+	Default float64
+	Share   bool // a fraction, written as a percentage
+}
+
+// Rule is one check.
+type Rule struct {
+	ID, Name string
+	Says     string // the rule in a sentence
+	Severity Severity
+	Records  string // what it is tested on, in the plural
+	Mend     string // what mends it
+	Limit    *Limit // nil where there is none
+	run      func(*In, *Tally)
+}
+
+// Figure is a figure that may be missing.
+type Figure struct {
+	N     int64
+	Ratio float64
+	Known bool
+}
+
+// Moment is how a project stood in an earlier closed period.
+type Moment struct {
+	Month                                      calendar.Month
+	BAC, EAC, EV, AC, CPI, Percent, Forecasted Figure
+	BaselineFinish, ExpectedFinish             Figure
+}
+
+// Code is what was posted on a cost code.
+type Code struct {
+	Name   string
+	Closed bool
+	Amount money.Amount
+}
+
+// Budgeted is what an approved change was to add to the budget and what the lines that name it add.
+type Budgeted struct {
+	Change          string
+	Approved, Lines money.Amount
+	Currency        money.Currency
+	Ref             fact.Ref
+}
+
+// Twice is a document that stands in the ledger more than once, with the same day, code and amount.
+type Twice struct {
+	Document string
+	Rows     int
+	Ref      fact.Ref
+}
+
+// Late is an input that is expected each period and came last for an earlier one.
+type Late struct{ Kind, Last string }
+
+// Ledger is what checks need of a project's postings and timesheets.
+type Ledger struct {
+	Documents   int // postings with a document
+	Twice       []Twice
+	AfterFinish int // postings after the project's finish
+	LastPosting calendar.Date
+	Hours       int // rows of timesheets that name an activity
+	Idle        []Idle
+}
+
+// Idle is an activity with hours booked after its finish.
+type Idle struct {
+	Activity string
+	Rows     int
+	Last     calendar.Date
+	Ref      fact.Ref
+}
+
+// In is a project as checks see it.
+type In struct {
+	AsOf     calendar.Date
+	Days     *calendar.Calendar
+	Currency money.Currency
+
+	Activities []schedule.Activity
+	Logic      *schedule.Logic
+	Events     []schedule.Event
+	Driven     bool
+	Finished   calendar.Date // the day on which the last activity ended; 0 while one is open
+
+	EarnedValue                                     bool
+	Lines, ForecastLines, Postings                  int
+	Codes                                           []Code
+	Changes                                         []Budgeted
+	Rates                                           []error // the first missing rate of each input
+	Ledger                                          Ledger
+	BAC, EAC, EV, AC, ToDate, Open, CPI, TCPI       Figure // Open is what is ordered and not invoiced
+	Percent, Forecasted, Threat, Contingency        Figure
+	BaselineFinish, ExpectedFinish, FinishDeviation Figure
+	Past                                            []Moment // closed periods before the one assessed, ascending
+	Risks                                           []risk.Risk
+	Commentary                                      string
+	Declared, Computed                              health.Status
+	Late                                            []Late
+	Tested                                          int // inputs expected each period
+	Project                                         fact.Ref
+	Status                                          fact.Ref
+
+	limit func(id string) float64
+}
+
+// Finding is one record that failed a check.
+type Finding struct {
+	Rule     *Rule
+	Record   string // its key within the project; empty for the project itself
+	Kind     string // of input, where the record is mended
+	Field    string // to mend
+	Says     string
+	Ref      fact.Ref
+	Accepted *Acceptance // nil where it counts
+}
+
+// Acceptance is a finding that a person took responsibility for, until a day.
+type Acceptance struct {
+	ID     int64
+	Rule   string
+	Record string
+	Reason string
+	Who    string
+	Until  calendar.Date
+}
+
+// Tally counts what a check tested and collects what failed.
+type Tally struct {
+	rule     *Rule
+	tested   int
+	findings []Finding
+}
+
+// Result is what checks found in a project, in the order of the rules.
+type Result struct {
+	Findings []Finding
+	Tested   []Count
+}
+
+// Count is how many records a rule tested and how many of them failed and count.
+type Count struct {
+	Rule           *Rule
+	Tested, Failed int
+}
+
+// Options say which checks run and with what limits.
+type Options struct {
+	Off    map[string]bool
+	Limits map[string]float64 // by id, where they differ from the default
+}
+
+// Run tests a project with every check that is not off. Findings that are accepted are kept and do not count as failed.
+func Run(in *In, opt Options, accepted []Acceptance) Result {
+	var r Result
+	for i := range rules {
+		rule := &rules[i]
+		if opt.Off[rule.ID] {
+			continue
+		}
+		in.limit = func(id string) float64 {
+			if v, ok := opt.Limits[id]; ok {
+				return v
+			}
+			return rule.Limit.Default
+		}
+		t := Tally{rule: rule}
+		rule.run(in, &t)
+		r.Add(rule, t.tested, t.findings, accepted)
+	}
+	return r
+}
+
+// Add puts in what one rule found.
+func (r *Result) Add(rule *Rule, tested int, findings []Finding, accepted []Acceptance) {
+	c := Count{Rule: rule, Tested: tested, Failed: len(findings)}
+	for i := range findings {
+		f := &findings[i]
+		f.Rule = rule
+		if at := slices.IndexFunc(accepted, func(a Acceptance) bool { return a.Rule == rule.ID && a.Record == f.Record }); at >= 0 {
+			f.Accepted = &accepted[at]
+			c.Failed--
+		}
+	}
+	r.Findings = append(r.Findings, findings...)
+	r.Tested = append(r.Tested, c)
+}
+
+// Failed counts the findings of a severity that count.
+func (r *Result) Failed(s Severity) int {
+	n := 0
+	for i := range r.Findings {
+		if r.Findings[i].Rule.Severity == s && r.Findings[i].Accepted == nil {
+			n++
+		}
+	}
+	return n
+}
+
+// Weights are the weighted numbers of records that failed and that were tested.
+func (r *Result) Weights() (failed, tested int64) {
+	for _, c := range r.Tested {
+		failed += int64(c.Failed) * c.Rule.Severity.Weight()
+		tested += int64(c.Tested) * c.Rule.Severity.Weight()
+	}
+	return failed, tested
+}
+
+// Rules lists the checks in their order: errors, warnings, information.
+func Rules() []Rule { return rules }
+
+// Lookup finds a check by its id; nil for what is none.
+func Lookup(id string) *Rule {
+	for i := range rules {
+		if rules[i].ID == id {
+			return &rules[i]
+		}
+	}
+	return nil
+}
+
+// LimitSays writes the limit of a check.
+func (l *Limit) LimitSays(v float64) string {
+	if l.Share {
+		return health.Percent(v)
+	}
+	return fmt.Sprintf("%g", v)
+}
+
+func (t *Tally) test(n int) { t.tested += n }
+
+// fail notes a record; field is the column in which it is mended.
+func (t *Tally) fail(kind, record, field string, ref fact.Ref, format string, args ...any) {
+	t.findings = append(t.findings, Finding{Kind: kind, Record: record, Field: field, Ref: ref, Says: fmt.Sprintf(format, args...)})
+}
+
+// project notes the project itself.
+func (t *Tally) project(kind, field string, ref fact.Ref, format string, args ...any) {
+	t.fail(kind, "", field, ref, format, args...)
+}
+
+var rules []Rule
+
+func init() { rules = slices.Concat(errorRules(), warningRules(), informationRules()) }

@@ -1,0 +1,125 @@
+package health
+
+import (
+	"fmt"
+
+	"turret/internal/core/schedule"
+)
+
+func scheduleTriggers(in Input, tol Tolerances) []Trigger {
+	var list triggers
+	if in.Deviation.Given && in.PlannedDays > 0 {
+		share := float64(in.Deviation.N) / float64(in.PlannedDays)
+		t := fire(FinishShare, share, tol)
+		t.Sentence = fmt.Sprintf("Finish %s, %s of the planned duration",
+			schedule.Lateness(in.Deviation.N), Percent(max(share, -share)))
+		if in.Deviation.N == 0 {
+			t.Sentence = "Finish on its baseline"
+		}
+		list = append(list, t)
+	}
+	for _, m := range in.Missed {
+		if m.Level == schedule.ProjectLevel {
+			continue
+		}
+		t := fire(MissedMilestoneDays, float64(m.Late), tol)
+		if t.Level != OnTrack {
+			t.Excess = 0
+			if in.PlannedDays > 0 {
+				t.Excess = (t.Value - t.Limit.Watch) / float64(in.PlannedDays)
+			}
+		}
+		t.Sentence = fmt.Sprintf("%s missed, %s", m.Name, schedule.Lateness(int64(m.Late)))
+		list = append(list, t)
+	}
+	return list.index(TimeSPI, in.TimeSPI, "Schedule index in time", tol)
+}
+
+func costTriggers(in Input, tol Tolerances) []Trigger {
+	var list triggers
+	if in.BAC.Known && in.VAC.Known && in.BAC.Amount > 0 {
+		share := float64(-in.VAC.Amount) / float64(in.BAC.Amount)
+		t := fire(CostShare, share, tol)
+		t.Sentence = overUnder("Estimate at completion", share, "budget")
+		list = append(list, t)
+	}
+	if in.EarnedValue {
+		return list.index(CPI, in.CPI, "Cost performance index", tol)
+	}
+	if in.Actual.Known && in.BudgetToDate.Known && in.BudgetToDate.Amount > 0 {
+		share := float64(in.Actual.Amount-in.BudgetToDate.Amount) / float64(in.BudgetToDate.Amount)
+		t := fire(SpentShare, share, tol)
+		t.Sentence = overUnder("Actual cost", share, "budget to date")
+		list = append(list, t)
+	}
+	return list
+}
+
+// otherTriggers are those of scope, risk and benefit.
+func otherTriggers(in Input, tol Tolerances) []Trigger {
+	var list []Trigger
+	say := func(k Kind, v float64, format string, args ...any) {
+		t := fire(k, v, tol)
+		t.Sentence = fmt.Sprintf(format, args...)
+		list = append(list, t)
+	}
+	if in.Scope.Known {
+		say(ScopeShare, in.Scope.Value, "Work added after the baseline is %s of all", Percent(in.Scope.Value))
+	}
+	if in.Exposure.Given {
+		sentence := "No open risk has an exposure"
+		if in.Exposure.N > 0 {
+			sentence = fmt.Sprintf("Risk “%s” is open with an exposure of %d of 25", in.TopRisk, in.Exposure.N)
+		}
+		say(Exposure, float64(in.Exposure.N), "%s", sentence)
+	}
+	if in.Threat.Known {
+		say(ThreatShare, in.Threat.Value, "Open risks are expected to cost %s of the contingency left", Percent(in.Threat.Value))
+	}
+	if in.IssuesLate.Given {
+		word := "%d open issues of high priority are past due"
+		if in.IssuesLate.N == 1 {
+			word = "%d open issue of high priority is past due"
+		}
+		say(IssuesLate, float64(in.IssuesLate.N), word, in.IssuesLate.N)
+	}
+	if in.Shortfall.Known {
+		share, word := in.Shortfall.Value, "below"
+		if share < 0 {
+			share, word = -share, "above"
+		}
+		say(BenefitShare, in.Shortfall.Value, "Forecast benefit %s %s plan", Percent(share), word)
+	}
+	return list
+}
+
+type triggers []Trigger
+
+// index appends the trigger of an index that is told by its value.
+func (list triggers) index(k Kind, v Ratio, name string, tol Tolerances) triggers {
+	if !v.Known {
+		return list
+	}
+	t := fire(k, v.Value, tol)
+	t.Sentence = fmt.Sprintf("%s %.2f", name, v.Value)
+	return append(list, t)
+}
+
+// fire compares a value with its tolerance. The excess of what is no share is scaled to one: exposures by 25, issues count for nothing.
+func fire(k Kind, v float64, tol Tolerances) Trigger {
+	rule := kinds[k]
+	t := Trigger{Dimension: rule.Dimension, Kind: k, Key: rule.Key, Value: v, Limit: tol.Of[k], Level: rule.Level(v, tol.Of[k])}
+	if t.Level == OnTrack {
+		return t
+	}
+	t.Excess = v - t.Limit.Watch
+	switch k {
+	case TimeSPI, CPI:
+		t.Excess = t.Limit.Watch - v
+	case Exposure:
+		t.Excess /= 25
+	case IssuesLate:
+		t.Excess = 0
+	}
+	return t
+}

@@ -1,0 +1,109 @@
+package measure
+
+import (
+	"strconv"
+
+	"turret/internal/core/check"
+	"turret/internal/core/cost"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// Audit is what checks are given besides a project's figures.
+type Audit struct {
+	Codes    []check.Code
+	Changes  []check.Budgeted
+	Ledger   check.Ledger
+	Late     []check.Late
+	Tested   int // inputs expected each period
+	Accepted []check.Acceptance
+}
+
+func checkDefinitions() []Definition {
+	count := func(s check.Severity) func(*Project) Value {
+		return func(p *Project) Value { return known(int64(p.Checks.Failed(s))) }
+	}
+	return []Definition{
+		{Key: "errors", Name: "Errors", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+			Formula: "Records that cannot be right and are not accepted.", Source: "checks", base: count(check.Error), explain: explainFindings(check.Error)},
+		{Key: "warnings", Name: "Warnings", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+			Formula: "Records that are unlikely and are not accepted.", Source: "checks", base: count(check.Warning), explain: explainFindings(check.Warning)},
+		{Key: "notices", Name: "Notices", Unit: Count, Rollup: Sum, late: true,
+			Formula: "Records worth knowing of.", Source: "checks", base: count(check.Information), explain: explainFindings(check.Information)},
+		{Key: "checks_failed", Name: "Failed, weighted", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+			Formula: "Records that failed a check and are not accepted; an error counts 5, a warning 2, a notice 1.", Source: "checks",
+			base: func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) }, explain: explainCounts},
+		{Key: "checks_tested", Name: "Tested, weighted", Unit: Count, Rollup: Sum, late: true,
+			Formula: "Records tested by each check; an error counts 5, a warning 2, a notice 1.", Source: "checks",
+			base: func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) }, explain: explainCounts},
+		{Key: "data_score", Name: "Data score", Unit: Score, Better: Higher, Rollup: Derived, late: true,
+			Formula: "100 times one minus weighted failures divided by weighted tests. It never colours health.",
+			Source:  "measures", Inputs: []string{"checks_failed", "checks_tested"}, derive: score},
+	}
+}
+
+func score(_ Env, in []Value) Value {
+	if in[1].N == 0 {
+		return unknown("nothing was tested")
+	}
+	return ratioOf(100 * (1 - float64(in[0].N)/float64(in[1].N)))
+}
+
+func figure(v Value) check.Figure { return check.Figure{N: v.N, Ratio: v.Ratio, Known: v.Known} }
+
+// Tested reports whether checks are run on the project: one that is not open nobody mends, any more or yet.
+func (p *Project) Tested() bool {
+	return p.Status != "closed" && p.Status != "cancelled" && p.Status != "proposed"
+}
+
+// checkInput is the project as checks see it.
+func (p *Project) checkInput() *check.In {
+	of := func(key string) check.Figure { return figure(p.Value(key)) }
+	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic, Events: p.Events,
+		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines, ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
+		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Late: p.Audit.Late, Tested: p.Audit.Tested,
+		BAC: of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"), CPI: of("cpi"), TCPI: of("tcpi_eac"),
+		Percent: of("percent_complete"), Forecasted: of("forecast_total"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
+		BaselineFinish: of("baseline_finish"), ExpectedFinish: of("expected_finish"), FinishDeviation: of("finish_deviation"),
+		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], Project: p.Ref, Status: p.Ref}
+	for i, input := range []int{cost.InBudget, cost.InActual, cost.InForecast, cost.InCommitments, cost.InRevenue, cost.InFunding} {
+		if [...]int{p.Account.Lines, p.Account.Postings, p.Account.ForecastLines, p.Account.Commitments, 0, 0}[i] > 0 || p.Account.Missing[input] != nil {
+			in.Rates = append(in.Rates, p.Account.Missing[input])
+		}
+	}
+	if p.Declared != nil {
+		in.Commentary, in.Declared, in.Status = p.Declared.Commentary, p.Declared.Overall, p.Declared.Ref
+	}
+	for i := range p.Past {
+		x := &p.Past[i]
+		past := func(key string) check.Figure { return figure(x.Value(key)) }
+		in.Past = append(in.Past, check.Moment{Month: x.Period, BAC: past("bac"), EAC: past("eac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"),
+			Percent: past("percent_complete"), Forecasted: past("forecast_total"), BaselineFinish: past("baseline_finish"), ExpectedFinish: past("expected_finish")})
+	}
+	return in
+}
+
+func explainFindings(s check.Severity) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for i := range p.Checks.Findings {
+			f := &p.Checks.Findings[i]
+			if f.Rule.Severity != s || f.Accepted != nil {
+				continue
+			}
+			list = append(list, Node{Label: f.Says, Unit: Count, Value: known(1), Ref: f.Ref, Rule: f.Rule.Says, Detail: f.Rule.Name})
+		}
+		return list
+	}
+}
+
+func explainCounts(p *Project, _ *Evidence) []Node {
+	var list []Node
+	for _, c := range p.Checks.Tested {
+		if c.Tested > 0 {
+			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records, Unit: Count, Value: known(int64(c.Failed)),
+				Rule: c.Rule.Says, Detail: "weight " + strconv.Itoa(int(c.Rule.Severity.Weight()))})
+		}
+	}
+	return list
+}

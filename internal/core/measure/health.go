@@ -1,0 +1,83 @@
+package measure
+
+import (
+	"slices"
+
+	"turret/internal/core/health"
+)
+
+// healthDefinitions come after everything that statuses are computed from.
+func healthDefinitions() []Definition {
+	of := func(d health.Dimension, name string) Definition {
+		return Definition{Key: d.String() + "_health", Name: name + " health", Unit: Health, Rollup: ByBudget,
+			Formula: "The worst " + d.String() + " trigger that fired and counts; on track where none did. A status that a person set stands over it until its day.",
+			Source:  "tolerances", base: dimension(d), explain: explainDimension(d)}
+	}
+	return []Definition{
+		of(health.Schedule, "Schedule"), of(health.Cost, "Cost"), of(health.Scope, "Scope"), of(health.Risk, "Risk"), of(health.Benefit, "Benefit"),
+		{Key: "overall_health", Name: "Overall health", Unit: Health, Rollup: ByBudget,
+			Formula: "The worst of the dimensions, or as the settings weigh them; not assessed only when schedule and cost both are. A status that a person set stands over it until its day.",
+			Source:  "tolerances", base: overall, explain: explainOverall},
+		{Key: "computed_health", Name: "Computed health", Unit: Health, Rollup: ByBudget,
+			Formula: "Overall health as the figures give it, whatever a person set over it.",
+			Source:  "tolerances", base: computedStatus, explain: explainOverall},
+		{Key: "declared_health", Name: "Declared health", Unit: Health, Rollup: ByBudget,
+			Formula: "The overall status that the project's lead declared.",
+			Source:  "status", base: declared, explain: explainDeclared},
+		{Key: "opinion_steps", Name: "Declared better than computed", Unit: Count, Better: Lower, Rollup: Most, late: true,
+			Formula: "Steps by which the declared overall status is better than the computed one; negative where it is worse.",
+			Source:  "status and tolerances", base: opinion, explain: explainOpinion},
+	}
+}
+
+func explainDimension(d health.Dimension) func(*Project, *Evidence) []Node {
+	return func(p *Project, ev *Evidence) []Node {
+		var list []Node
+		for _, t := range p.Health.Triggers {
+			if t.Dimension == d {
+				list = append(list, triggerNode(p, ev, t))
+			}
+		}
+		return append(list, setNodes(p, d)...)
+	}
+}
+
+func triggerNode(p *Project, ev *Evidence, t health.Trigger) Node {
+	n := Node{Label: t.Sentence, Unit: Health, Value: status(t.Level), Rule: t.Kind.Rule().Says(t.Limit)}
+	if t.Muted {
+		n.Detail = "early: does not count until " + p.Health.Wakes.Human()
+	}
+	if child, ok := Explain(p, ev, t.Kind.Rule().Measure); ok {
+		n.Children = []Node{child}
+	} else {
+		n.Children = explainMissed(p, ev)
+	}
+	return n
+}
+
+// setNodes tell what a person set.
+func setNodes(p *Project, d health.Dimension) []Node {
+	o := p.Health.Set(d)
+	if o == nil {
+		return nil
+	}
+	return []Node{{Label: "Set by " + o.Who + " until " + o.Until.Human(), Unit: Health, Value: status(o.Status), Detail: o.Reason},
+		{Label: "As computed", Unit: Health, Value: status(p.Health.Computed[d])}}
+}
+
+func explainOverall(p *Project, ev *Evidence) []Node {
+	var list []Node
+	for _, d := range health.Dimensions() {
+		if n, ok := Explain(p, ev, d.String()+"_health"); ok && n.Value.Status() != health.NotAssessed {
+			list = append(list, n)
+		}
+	}
+	slices.SortStableFunc(list, func(x, y Node) int { return int(y.Value.N - x.Value.N) }) // the worst first
+	return append(list, setNodes(p, health.Overall)...)
+}
+
+func explainOpinion(p *Project, ev *Evidence) []Node {
+	a, _ := Explain(p, ev, "declared_health")
+	b, _ := Explain(p, ev, "computed_health")
+	return []Node{a, b}
+}

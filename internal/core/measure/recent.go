@@ -1,0 +1,97 @@
+package measure
+
+import (
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// Past is how a project stood when an earlier period was closed.
+type Past struct {
+	Period calendar.Month
+	Values []Value // in the order of PastKeys
+}
+
+var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "percent_complete", "forecast_total", "baseline_finish", "expected_finish", "overall_health"}
+
+// PastKeys are the measures that later figures and checks look back at.
+func PastKeys() []string { return pastKeys }
+
+// Value is the figure of one of PastKeys; undefined for another.
+func (x *Past) Value(key string) Value {
+	if i := slices.Index(pastKeys, key); i >= 0 && i < len(x.Values) {
+		return x.Values[i]
+	}
+	return unknown("not kept of closed periods")
+}
+
+// recentPeriods is how many periods recent performance is measured over.
+const recentPeriods = 3
+
+// recentDefinitions are the measures that look back at closed periods.
+func recentDefinitions() []Definition {
+	return []Definition{
+		{Key: "ev_recent", Name: "Earned in the last three periods", Unit: Money, Better: Higher, Rollup: Sum,
+			Formula: "Earned value minus that of the period closed three before.", Source: "closed periods", base: recent("ev"), explain: explainRecent("ev")},
+		{Key: "ac_recent", Name: "Spent in the last three periods", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Actual cost minus that of the period closed three before.", Source: "closed periods", base: recent("ac"), explain: explainRecent("ac")},
+		{Key: "cpi_recent", Name: "Cost index, last three periods", Unit: Index, Better: Higher, Rollup: Derived,
+			Formula: "Earned in the last three periods divided by spent in them.", Source: "measures", Inputs: []string{"ev_recent", "ac_recent"}, derive: ratio("cost of the last three periods")},
+		{Key: "eac_recent", Name: "Estimate by the recent index", Unit: Money, Better: Lower, Rollup: Derived,
+			Formula: "Actual cost plus the budget of the work left divided by the cost index of the last three periods.",
+			Source:  "measures", Inputs: []string{"ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: atRecent},
+		{Key: "etc_gap", Name: "Declared against recent", Unit: Money, Better: Higher, Rollup: Derived,
+			Formula: "Estimate at completion minus the estimate by the recent index; negative is more hopeful than the last three periods.",
+			Source:  "measures", Inputs: []string{"eac", "eac_recent"}, derive: difference},
+		{Key: "tcpi_gap", Name: "Asked beyond the cost index", Unit: Index, Better: Lower, Rollup: Derived,
+			Formula: "To-complete index at the estimate minus the cost index: how much better the rest must go.",
+			Source:  "measures", Inputs: []string{"tcpi_eac", "cpi"}, derive: func(_ Env, in []Value) Value { return ratioOf(in[0].Ratio - in[1].Ratio) }},
+	}
+}
+
+// at is the closed period n before the as-of date; nil where there is none.
+func (p *Project) at(n calendar.Month) *Past {
+	want := p.env.AsOf.Month() - n
+	i := slices.IndexFunc(p.Past, func(x Past) bool { return x.Period == want })
+	if i < 0 {
+		return nil
+	}
+	return &p.Past[i]
+}
+
+func recent(key string) func(*Project) Value {
+	return func(p *Project) Value {
+		now := p.Value(key)
+		if !now.Known {
+			return now
+		}
+		past := p.at(recentPeriods)
+		if past == nil {
+			return unknown("no period was closed three periods before")
+		}
+		if was := past.Value(key); was.Known {
+			return known(now.N - was.N)
+		}
+		return unknown("not known in " + past.Period.Name())
+	}
+}
+
+func explainRecent(key string) func(*Project, *Evidence) []Node {
+	return func(p *Project, ev *Evidence) []Node {
+		n, _ := Explain(p, ev, key)
+		list := []Node{n}
+		if past := p.at(recentPeriods); past != nil {
+			list = append(list, Node{Label: n.Label + " of " + past.Period.Name() + ", as closed", Unit: Money, Value: past.Value(key)})
+		}
+		return list
+	}
+}
+
+func atRecent(_ Env, in []Value) Value {
+	left, earned, spent := in[1].N-in[2].N, in[3].N, in[4].N
+	if earned <= 0 || spent < 0 {
+		return unknown("nothing was earned in the last three periods")
+	}
+	return amount(in[0].Amount() + money.MulDiv(money.Amount(left), spent, earned))
+}

@@ -1,0 +1,322 @@
+package measure
+
+import (
+	"fmt"
+
+	"turret/internal/core/backlog"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// Threat is what the open risks of a project are expected to cost, in the currency of the figures, by the order of its risks.
+type Threat struct {
+	Worth   []money.Amount
+	Missing error // a rate that is not there
+}
+
+// Gains are a project's benefits in the currency of the figures.
+type Gains struct {
+	Planned, Outlook money.Amount
+	Missing          error
+}
+
+// registerDefinitions are the measures of scope, risks, issues, actions and benefits.
+func registerDefinitions() []Definition {
+	return []Definition{
+		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Weighted,
+			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days of activities without a baseline divided by those of all.",
+			Source:  "backlog, or activities", base: scopeAdded, explain: explainScope},
+		{Key: "backlog_points", Name: "Backlog", Unit: Points, Rollup: Sum,
+			Formula: "Points of all items that had come in by the as-of date.", Source: "backlog", base: points(func(s backlog.Sums) int64 { return s.All }), explain: explainItems(false)},
+		{Key: "backlog_accepted", Name: "Backlog accepted", Unit: Points, Better: Higher, Rollup: Sum,
+			Formula: "Points of the items accepted by the as-of date.", Source: "backlog", base: points(func(s backlog.Sums) int64 { return s.Accepted }), explain: explainItems(true)},
+		{Key: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
+			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"}, derive: ratio("the number of points")},
+		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Risks that are not closed and have not occurred.", Source: "risks", base: openRisks, explain: explainRisks},
+		{Key: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
+			Formula: "The highest likelihood times consequence of an open risk, 1 to 25.", Source: "risks", base: exposure, explain: explainRisks},
+		{Key: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month.", Source: "risks", base: threat, explain: explainThreat},
+		{Key: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower, Rollup: Derived,
+			Formula: "Expected value of open risks divided by the contingency left.", Source: "measures", Inputs: []string{"risk_expected", "contingency_left"}, derive: ratio("the contingency left")},
+		{Key: "issues_open", Name: "Open issues", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Issues that are not closed.", Source: "issues", base: issues(func(x *risk.Issue, _ *Project) bool { return true }), explain: explainIssues(func(x *risk.Issue, _ *Project) bool { return true })},
+		{Key: "issues_late", Name: "High-priority issues past due", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open issues of high priority whose due date is on or before the as-of date.", Source: "issues", base: issues(urgent), explain: explainIssues(urgent)},
+		{Key: "actions_open", Name: "Open actions", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Actions that are not done.", Source: "actions", base: actions(func(*risk.Action, *Project) bool { return true }), explain: explainActions(func(*risk.Action, *Project) bool { return true })},
+		{Key: "actions_late", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actions(overdue), explain: explainActions(overdue)},
+		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
+			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Planned }), explain: explainBenefits},
+		{Key: "benefit_outlook", Name: "Benefit expected", Unit: Money, Better: Higher, Rollup: Sum,
+			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Outlook }), explain: explainBenefits},
+		{Key: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
+			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures", Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
+	}
+}
+
+func shortfall(_ Env, in []Value) Value {
+	if in[0].N == 0 {
+		return unknown("benefit planned is zero")
+	}
+	return ratioOf(float64(in[0].N-in[1].N) / float64(in[0].N))
+}
+
+// registerInput gives health what the registers say.
+func (p *Project) registerInput(in *health.Input) {
+	if v := p.Value("risk_exposure"); v.Known {
+		in.Exposure = fact.Some(v.N)
+		if at := risk.Highest(p.Risks); at >= 0 {
+			in.TopRisk = p.Risks[at].Title
+		}
+	}
+	if v := p.Value("issues_late"); v.Known {
+		in.IssuesLate = fact.Some(v.N)
+	}
+}
+
+func (p *Project) backlog() backlog.Sums {
+	return backlog.Sum(p.Items, p.env.AsOf, p.Outlook.BaselineStart)
+}
+
+func scopeAdded(p *Project) Value {
+	if len(p.Items) > 0 {
+		s := p.backlog()
+		if s.All == 0 {
+			return unknown("the backlog has no points")
+		}
+		return ratioOf(float64(s.Added) / float64(s.All))
+	}
+	added, all := p.addedDays()
+	switch {
+	case all == 0:
+		return unknown("no activity with a duration")
+	case added == all:
+		return unknown("no baseline")
+	}
+	return ratioOf(float64(added) / float64(all))
+}
+
+// addedDays are the working days of activities without a baseline, and of all.
+func (p *Project) addedDays() (added, all int64) {
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		if a.Kind != schedule.Work && a.Kind != schedule.Deliverable {
+			continue
+		}
+		days := p.daysOf(a)
+		all += days
+		if a.BaselineFinish == 0 {
+			added += days
+		}
+	}
+	return added, all
+}
+
+// daysOf is how long an activity takes: by its baseline, else as expected, else its duration.
+func (p *Project) daysOf(a *schedule.Activity) int64 {
+	c := a.On(p.env.Calendar)
+	switch {
+	case a.BaselineStart != 0 && a.BaselineFinish >= a.BaselineStart:
+		return int64(c.Count(a.BaselineStart, a.BaselineFinish))
+	case a.ActualStart != 0 && a.ActualFinish >= a.ActualStart:
+		return int64(c.Count(a.ActualStart, a.ActualFinish))
+	case a.Start != 0 && a.Finish >= a.Start:
+		return int64(c.Count(a.Start, a.Finish))
+	}
+	return max(0, a.Duration.N)
+}
+
+func explainScope(p *Project, _ *Evidence) []Node {
+	var list []Node
+	for i := range p.Items {
+		if x := &p.Items[i]; x.Added <= p.env.AsOf && x.Since(p.Outlook.BaselineStart) {
+			list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: "added on " + x.Added.Human()})
+		}
+	}
+	if len(p.Items) > 0 {
+		return list
+	}
+	for i := range p.Activities {
+		if a := &p.Activities[i]; (a.Kind == schedule.Work || a.Kind == schedule.Deliverable) && a.BaselineFinish == 0 {
+			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Count, Value: known(p.daysOf(a)), Ref: a.Ref, Detail: "working days, no baseline"})
+		}
+	}
+	return list
+}
+
+func points(pick func(backlog.Sums) int64) func(*Project) Value {
+	return func(p *Project) Value {
+		if len(p.Items) == 0 {
+			return unknown("no backlog")
+		}
+		return known(pick(p.backlog()))
+	}
+}
+
+func explainItems(accepted bool) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for i := range p.Items {
+			if x := &p.Items[i]; x.Added <= p.env.AsOf && (!accepted || x.Done(p.env.AsOf)) {
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: x.State})
+			}
+		}
+		return list
+	}
+}
+
+func openRisks(p *Project) Value {
+	if len(p.Risks) == 0 {
+		return unknown("no risks")
+	}
+	n := 0
+	for i := range p.Risks {
+		if !risk.Over(p.Risks[i].State) {
+			n++
+		}
+	}
+	return known(int64(n))
+}
+
+func exposure(p *Project) Value {
+	if len(p.Risks) == 0 {
+		return unknown("no risks")
+	}
+	at := risk.Highest(p.Risks)
+	if at < 0 {
+		return known(0)
+	}
+	n, _ := p.Risks[at].Exposure()
+	return known(n)
+}
+
+func explainRisks(p *Project, _ *Evidence) []Node {
+	var list []Node
+	for i := range p.Risks {
+		r := &p.Risks[i]
+		if risk.Over(r.State) {
+			continue
+		}
+		n := Node{Label: r.Code + " " + r.Title, Unit: Count, Value: unknown("likelihood or consequence is not given"), Ref: r.Ref}
+		if e, ok := r.Exposure(); ok {
+			n.Value, n.Detail = known(e), fmt.Sprintf("likelihood %d, consequence %d", r.Likelihood.N, r.Consequence.N)
+		}
+		list = append(list, n)
+	}
+	return list
+}
+
+func threat(p *Project) Value {
+	if p.Threat.Missing != nil {
+		return unknown(p.Threat.Missing.Error())
+	}
+	var sum money.Amount
+	given := false
+	for i := range p.Risks {
+		if _, ok := p.Risks[i].Expected(); ok && !risk.Over(p.Risks[i].State) && i < len(p.Threat.Worth) {
+			sum, given = sum+p.Threat.Worth[i], true
+		}
+	}
+	if !given {
+		return unknown("no open risk with a probability and a cost impact")
+	}
+	return amount(sum)
+}
+
+func explainThreat(p *Project, ev *Evidence) []Node {
+	var list []Node
+	for i := range p.Risks {
+		r := &p.Risks[i]
+		if _, ok := r.Expected(); !ok || risk.Over(r.State) || i >= len(p.Threat.Worth) {
+			continue
+		}
+		list = append(list, Node{Label: r.Code + " " + r.Title, Unit: Money, Value: amount(p.Threat.Worth[i]), Ref: r.Ref,
+			Detail: fmt.Sprintf("%s of %s %s", health.Percent(float64(r.Probability.N)/risk.Full), r.Impact.Human(r.Currency), r.Currency)})
+	}
+	return list
+}
+
+func urgent(x *risk.Issue, p *Project) bool   { return x.High() && x.Late(p.env.AsOf) }
+func overdue(x *risk.Action, p *Project) bool { return x.Late(p.env.AsOf) }
+
+func issues(which func(*risk.Issue, *Project) bool) func(*Project) Value {
+	return func(p *Project) Value {
+		if len(p.Issues) == 0 {
+			return unknown("no issues")
+		}
+		n := 0
+		for i := range p.Issues {
+			if x := &p.Issues[i]; !risk.Over(x.State) && which(x, p) {
+				n++
+			}
+		}
+		return known(int64(n))
+	}
+}
+
+func explainIssues(which func(*risk.Issue, *Project) bool) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for i := range p.Issues {
+			if x := &p.Issues[i]; !risk.Over(x.State) && which(x, p) {
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority})
+			}
+		}
+		return list
+	}
+}
+
+func actions(which func(*risk.Action, *Project) bool) func(*Project) Value {
+	return func(p *Project) Value {
+		if len(p.Actions) == 0 {
+			return unknown("no actions")
+		}
+		n := 0
+		for i := range p.Actions {
+			if x := &p.Actions[i]; x.Open() && which(x, p) {
+				n++
+			}
+		}
+		return known(int64(n))
+	}
+}
+
+func explainActions(which func(*risk.Action, *Project) bool) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for i := range p.Actions {
+			if x := &p.Actions[i]; x.Open() && which(x, p) {
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Owner})
+			}
+		}
+		return list
+	}
+}
+
+func gain(pick func(*Gains) money.Amount) func(*Project) Value {
+	return func(p *Project) Value {
+		switch {
+		case p.Gains.Missing != nil:
+			return unknown(p.Gains.Missing.Error())
+		case len(p.Benefits) == 0:
+			return unknown("no benefits")
+		}
+		return amount(pick(&p.Gains))
+	}
+}
+
+func explainBenefits(p *Project, ev *Evidence) []Node {
+	var list []Node
+	for i := range p.Benefits {
+		b := &p.Benefits[i]
+		list = append(list, Node{Label: b.Code + " " + b.Name + ", " + b.Month.Name(), Unit: Money, Value: amount(b.Outlook(p.env.AsOf)), Ref: b.Ref,
+			Detail: "planned " + b.Planned.Human(b.Currency) + " " + string(b.Currency)})
+	}
+	return list
+}

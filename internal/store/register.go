@@ -1,0 +1,98 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+
+	"turret/internal/app"
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
+	"turret/internal/core/risk"
+)
+
+// Risks passes the current registers of risks.
+func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, risk.Risk)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.likelihood, t.consequence, t.probability, t.cost_impact, t.days_impact,
+		t.cost_code, t.activity, t.owner, t.response, t.review, t.due, t.state, t.currency`+fromCurrent("risks"), ofProjects, projects, app.Risks)
+	var project int64
+	var impact sql.NullInt64
+	return each(rows, err, func(scan scanner) error {
+		var x risk.Risk
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Likelihood}, &optionalInt{&x.Consequence}, &optionalInt{&x.Probability},
+			&impact, &optionalInt{&x.Days}, &x.CostCode, &x.Activity, &x.Owner, &x.Response, &x.Review, &x.Due, &x.State, &x.Currency)
+		x.Impact, x.Costs = amount(impact), impact.Valid
+		row(project, x)
+		return err
+	})
+}
+
+// Issues passes the current lists of issues.
+func (r reading) Issues(ctx context.Context, projects []int64, row func(int64, risk.Issue)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.priority, t.owner, t.due, t.state, t.from_risk`+
+		fromCurrent("issues"), ofProjects, projects, app.Issues)
+	var project int64
+	return each(rows, err, func(scan scanner) error {
+		var x risk.Issue
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &x.Priority, &x.Owner, &x.Due, &x.State, &x.FromRisk)
+		row(project, x)
+		return err
+	})
+}
+
+// Actions passes the current lists of actions.
+func (r reading) Actions(ctx context.Context, projects []int64, row func(int64, risk.Action)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.owner, t.due, t.state, t.percent_complete, t.source`+
+		fromCurrent("actions"), ofProjects, projects, app.Actions)
+	var project int64
+	return each(rows, err, func(scan scanner) error {
+		var x risk.Action
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &x.Owner, &x.Due, &x.State, &optionalInt{&x.Percent}, &x.Source)
+		row(project, x)
+		return err
+	})
+}
+
+// Items passes the current backlogs.
+func (r reading) Items(ctx context.Context, projects []int64, row func(int64, backlog.Item)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.accepted, t.rank, t.owner, t.blocked`+
+		fromCurrent("backlog"), ofProjects, projects, app.Backlog)
+	var project int64
+	var blocked string
+	return each(rows, err, func(scan scanner) error {
+		var x backlog.Item
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Points}, &x.State, &x.Iteration, &x.Added, &x.Accepted, &optionalInt{&x.Rank}, &x.Owner, &blocked)
+		x.Blocked = blocked != ""
+		row(project, x)
+		return err
+	})
+}
+
+// Benefits passes the current benefits, month by month.
+func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64, benefit.Benefit)) error {
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency`+
+		fromCurrent("benefits"), ofProjects, projects, app.Benefits)
+	var project int64
+	var planned, forecast, achieved sql.NullInt64
+	return each(rows, err, func(scan scanner) error {
+		var x benefit.Benefit
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Name, &x.Month, &planned, &forecast, &achieved, &x.Currency)
+		x.Planned, x.Forecast, x.Achieved = amount(planned), amount(forecast), amount(achieved)
+		x.Expects, x.Counted = forecast.Valid, achieved.Valid
+		row(project, x)
+		return err
+	})
+}
+
+// LastDelivered passes the latest period that each kind of input was received for, by project.
+func (r reading) LastDelivered(ctx context.Context, row func(int64, app.Kind, calendar.Month)) error {
+	rows, err := r.q.QueryContext(ctx, `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id GROUP BY v.project_id, v.kind`)
+	return each(rows, err, func(scan scanner) error {
+		var project int64
+		var kind app.Kind
+		var period calendar.Month
+		err := scan(&project, &kind, &period)
+		row(project, kind, period)
+		return err
+	})
+}
