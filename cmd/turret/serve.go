@@ -65,6 +65,14 @@ func (reports) Rehearsal(w io.Writer, name string, a *app.Assessment, title stri
 	return report.Rehearsal(w, name, a, title, f)
 }
 
+func (reports) Findings(w io.Writer, name string, found *app.Checked, files map[int64]string) error {
+	t := report.Findings{Found: found, Loads: files}
+	if name == "findings.json" {
+		return t.JSON(w)
+	}
+	return t.CSV(w)
+}
+
 func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error {
 	return report.Diary(w, name, stamp, list)
 }

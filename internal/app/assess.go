@@ -39,6 +39,8 @@ type Assessment struct {
 	nodes       map[int64]*Node
 	nodeCodes   map[string]*Node
 	own         []ownRule
+	parents     map[int64]int64 // of all nodes
+	narrowed    bool            // something is kept from the one who asks
 	codeNames   []string
 	closedCodes []bool
 	slots       slots
@@ -195,11 +197,11 @@ func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf cal
 		Env: measure.Env{AsOf: asOf, Currency: m.Reporting, Calendar: calendars[defaultCalendar],
 			Tolerances: health.Defaults(), Milestones: schedule.Options{LookAhead: LookAhead}},
 		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates), Calendars: calendars, Classes: classes(m.CostCodes),
-		byCode: map[string]*measure.Project{}, nodes: map[int64]*Node{}, nodeCodes: map[string]*Node{},
+		byCode: map[string]*measure.Project{}, nodes: map[int64]*Node{}, nodeCodes: map[string]*Node{}, parents: map[int64]int64{},
 	}
 	for i := range m.Nodes {
 		n := &m.Nodes[i]
-		a.nodes[n.ID], a.nodeCodes[n.Code] = n, n
+		a.nodes[n.ID], a.nodeCodes[n.Code], a.parents[n.ID] = n, n, n.Parent
 	}
 	for _, c := range m.CostCodes {
 		for int64(len(a.codeNames)) <= c.ID {

@@ -223,6 +223,13 @@ func understood(err error, on string) string {
 		return "a condition that can be understood; " + Clip(err.Error(), 200)
 	}
 	what := e.Message
+	if _, field, ok := strings.Cut(what, " has no field "); ok {
+		name := on + "." + field
+		what = "there is no " + name
+		if near := nearest(name, on); near != "" {
+			what += "; did you mean " + near
+		}
+	}
 	if name, ok := strings.CutPrefix(what, "unknown name "); ok {
 		what = "there is no " + name
 		if near := nearest(name, on); near != "" {

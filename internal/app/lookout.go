@@ -41,10 +41,11 @@ type Lookout struct {
 // Better reports that a project is declared better than it was computed, and by how many steps.
 func Better(p *measure.Project) int {
 	d := p.Value("declared_health")
-	if !d.Known || p.Health.Overall == health.NotAssessed {
+	steps, ok := health.Steps(d.Status(), p.Health.Computed[health.Overall])
+	if !d.Known || !ok {
 		return 0
 	}
-	return max(0, int(p.Health.Overall)-int(d.Status()))
+	return max(0, steps)
 }
 
 // Lookout gathers the open projects of a scope. An unknown scope, status or column is an error wrapping ErrNotFound.

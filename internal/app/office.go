@@ -180,6 +180,9 @@ type Store interface {
 	SaveOverride(ctx context.Context, f OverrideFact, e Entry) error
 	EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	SaveAcceptance(ctx context.Context, f AcceptanceFact, e Entry) error
+	SavedViews(ctx context.Context) ([]SavedView, error)
+	SaveView(ctx context.Context, v SavedView) error
+	EndView(ctx context.Context, id int64, at time.Time) error
 	EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	// Save writes the files in one transaction and returns their loads in the same order.
 	Save(ctx context.Context, b Batch) ([]Load, error)

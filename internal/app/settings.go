@@ -87,7 +87,7 @@ func DefaultSettings() *Settings {
 type FieldError struct{ Field, Value, Expected string }
 
 func (e *FieldError) Error() string {
-	return fmt.Sprintf("%s: %q; expected %s", e.Field, Clip(e.Value, 80), e.Expected)
+	return fmt.Sprintf("%s: “%s”; expected %s", e.Field, Clip(e.Value, 80), e.Expected)
 }
 
 // Check refuses settings that make no sense.

@@ -45,7 +45,7 @@ func narrowed(a *Assessment, actor *Actor) *Assessment {
 	masters := *a.Masters
 	masters.Projects, masters.Nodes = nil, nil
 	v := *a
-	v.Masters, v.Projects, v.NoMoney = &masters, nil, actor.HideMoney
+	v.Masters, v.Projects, v.NoMoney, v.narrowed = &masters, nil, actor.HideMoney, true
 	v.byCode = map[string]*measure.Project{}
 	v.nodes, v.nodeCodes = map[int64]*Node{}, map[string]*Node{}
 	above := map[int64]bool{}

@@ -41,6 +41,30 @@ func Pennant(status health.Status, h float64, outlined bool) *scene.Scene {
 	return s
 }
 
+// Hatched is the mark of a status that does not count yet.
+func Hatched(status health.Status, h float64) *scene.Scene {
+	s := scene.New(h*0.95+3, h+2, "")
+	pennant(s, 1.5, h+1, h, status, true)
+	w := h * 0.95
+	for i := range 3 {
+		x := 1.5 + w*(0.12+0.26*float64(i))
+		s.Line(Class(status), x, 1+h*0.56, x+w*0.16, 1+h*0.14)
+	}
+	return s
+}
+
+// Room draws how far a value is from its limits: the act limit stands at four fifths, the watch limit where it lies on the way there.
+func Room(share, watch float64, status health.Status) *scene.Scene {
+	const w, h, act = 120.0, 14.0, 0.8
+	s := scene.New(w, h, "")
+	x := func(v float64) float64 { return min(max(v, 0), 1/act) * act * w }
+	s.Rect("band", 0, 3, x(1), h-6)
+	s.Rect(Class(status), 0, 4, max(1, x(share)), h-8)
+	s.Line("tick", x(watch), 1, x(watch), h-1)
+	s.Line("axis", x(1), 0, x(1), h)
+	return s
+}
+
 // StateStatus is the pennant that a milestone to come flies.
 func StateStatus(s schedule.State) health.Status {
 	switch s {

@@ -89,3 +89,33 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 		return stirred(ctx, tx)
 	})
 }
+
+// SavedViews lists the views that people keep, by name.
+func (s *Store) SavedViews(ctx context.Context) ([]app.SavedView, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL ORDER BY name, id`)
+	var list []app.SavedView
+	err = each(rows, err, func(scan scanner) error {
+		var v app.SavedView
+		var at string
+		err := scan(&v.ID, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
+		if err == nil {
+			v.At, err = moment(at)
+		}
+		list = append(list, v)
+		return err
+	})
+	return list, err
+}
+
+// SaveView keeps a view.
+func (s *Store) SaveView(ctx context.Context, v app.SavedView) error {
+	_, err := s.write.ExecContext(ctx, `INSERT INTO saved_views (name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?)`,
+		v.Name, v.Query, v.Who, v.Login, v.Shared, v.At.UTC().Format(stamp))
+	return err
+}
+
+// EndView takes away a view.
+func (s *Store) EndView(ctx context.Context, id int64, at time.Time) error {
+	_, err := s.write.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(stamp), id)
+	return err
+}

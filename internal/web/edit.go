@@ -36,6 +36,7 @@ type editRow struct {
 	Cells   []editCell
 	Depth   int
 	Deleted bool
+	At      bool // the record that the address names
 }
 
 type editCell struct {
@@ -48,6 +49,7 @@ type editCell struct {
 	Fixed                     bool
 	Wrong                     string
 	Long                      bool
+	Focus                     bool // the field that the address names
 }
 
 type editList struct {
@@ -113,7 +115,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if g.Project != "" {
 		v.Others = append([]link{{"‹ " + g.Project, projectPath(g.Project)}}, v.Others...)
 	}
-	f := &editForm{g: g, v: &v, fault: fault, columns: columnsOf(g, r.query.Get("all") != "")}
+	f := &editForm{g: g, v: &v, fault: fault, at: r.query.Get("at"), field: r.query.Get("field"), columns: columnsOf(g, r.query.Get("all") != "", r.query.Get("field"))}
 	f.fill(edits, r.query.Get("all") != "")
 	if g.Kind == app.Calendars {
 		settings, err := s.Office.Settings(c.Context())
@@ -132,10 +134,10 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	return c.Render("edit", v)
 }
 
-func columnsOf(g *app.Grid, all bool) []int {
+func columnsOf(g *app.Grid, all bool, field string) []int {
 	var list []int
 	for i, col := range g.Input.Columns {
-		if col.Name == "project" || g.Kind == app.Activities && !all && !slices.Contains(brief, col.Name) {
+		if col.Name == "project" || g.Kind == app.Activities && !all && !slices.Contains(brief, col.Name) && col.Name != field {
 			continue
 		}
 		list = append(list, i)
@@ -148,6 +150,21 @@ type editForm struct {
 	v       *editView
 	fault   *app.EditError
 	columns []int
+
+	at, field string // the record and the column that the address names
+}
+
+// isAt reports whether a row is the record that the address names, by any column of its key.
+func (f *editForm) isAt(cells []string) bool {
+	if f.at == "" {
+		return false
+	}
+	for i, c := range f.g.Input.Columns {
+		if c.Name != "project" && slices.Contains(f.g.Input.Key, c.Name) && (cells[i] == f.at || strings.HasPrefix(f.at, cells[i]+" → ")) && cells[i] != "" {
+			return true
+		}
+	}
+	return false
 }
 
 func (f *editForm) fill(edits []app.Edited, all bool) {
@@ -174,7 +191,7 @@ func (f *editForm) fill(edits []app.Edited, all bool) {
 		} else if at := f.clashing(cells); at >= 0 {
 			e = at
 		}
-		if e < 0 && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" || len(f.v.Rows) >= editRows) {
+		if e < 0 && !f.isAt(cells) && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" || len(f.v.Rows) >= editRows) {
 			left++
 			continue
 		}
@@ -215,8 +232,11 @@ func (f *editForm) row(i int, cells []string, e int, edits []app.Edited) editRow
 		}
 	}
 	x.Deleted = e >= 0 && edits[e].New == nil
+	x.At = f.isAt(cells)
 	for _, j := range f.columns {
-		x.Cells = append(x.Cells, f.cell(x.N, j, shown[j], e))
+		c := f.cell(x.N, j, shown[j], e)
+		c.Focus = (x.At || f.v.Form) && c.Column == f.field
+		x.Cells = append(x.Cells, c)
 	}
 	return x
 }

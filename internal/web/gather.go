@@ -57,9 +57,6 @@ func (s *Server) gather(c fiber.Ctx) error {
 	actor := app.ActorOf(c.Context())
 	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Period: m.Period.String()}
 	v.Page.PackHref = ""
-	if m.Expected > 0 {
-		v.Page.Track = &track{Href: r.to("/gather"), Label: "Gather", Done: 100 * m.Came / m.Expected, Current: true}
-	}
 	v.Headline = s.gatherHeadline(r, m)
 	show := r.query.Get("show")
 	for _, k := range m.Kinds {

@@ -189,7 +189,7 @@ func heads(r *request, f app.Filter) []head {
 	for _, h := range []struct{ text, key, class, title string }{
 		{"", "", "", ""},
 		{"Project, lead", "project", "", "Sort by name"},
-		{"S C", "", "", "Schedule and cost"},
+		{"S C S R B", "", "", "Schedule, cost, scope, risk, benefit"},
 		{"Cost at completion, %", "vac_share", "", "Variance at completion over budget; left is over budget"},
 		{"Finish, days", "finish_deviation", "", "Working days from baseline to expected finish; right is later"},
 		{"Next", "next", "", "Sort by the date of the next milestone"},
@@ -236,13 +236,16 @@ func (r *request) row(p *measure.Project, sc scales) row {
 	h := &p.Health
 	x := row{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Why: h.Reason(), Quiet: h.Overall < health.Watch}
 	x.OverallHref = r.project(p.Code, "trace", "overall_health")
-	x.Overall = mark{pennant(h.Overall, 16, false), "computed " + h.Overall.String() + because(x.Why)}
+	x.Overall = mark{pennant(h.Overall, 16, false), standing(h) + because(x.Why)}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		x.Declared = &mark{pennant(d.Status(), 14, true), "declared " + d.Status().String()}
 	}
-	for _, d := range []health.Dimension{health.Schedule, health.Cost} {
-		x.Dimensions = append(x.Dimensions, dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()},
-			Href: r.project(p.Code, "trace", d.String()+"_health")})
+	for _, d := range health.Dimensions() {
+		v := dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()}, Href: r.project(p.Code, "trace", d.String()+"_health")}
+		if h.Muted[d] != health.NotAssessed {
+			v.Mark = mark{hatched(h.Muted[d], 11), d.String() + ": " + h.By[d].String() + "; early: " + h.Muted[d].String() + " from " + h.Wakes.Human() + " on if it stays so"}
+		}
+		x.Dimensions = append(x.Dimensions, v)
 	}
 	tol := p.Tolerances
 	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
@@ -261,6 +264,19 @@ func (r *request) row(p *measure.Project, sc scales) row {
 		}
 	}
 	return x
+}
+
+// standing says what stands overall: as computed, or as a person set it.
+func standing(h *health.Result) string {
+	if o := h.Set(health.Overall); o != nil {
+		return "set to " + h.Overall.String() + " by " + o.Who + " until " + o.Until.Human() + ", computed " + h.Computed[health.Overall].String()
+	}
+	return "computed " + h.Overall.String()
+}
+
+// hatched is the mark of a status that does not count yet.
+func hatched(s health.Status, h float64) template.HTML {
+	return template.HTML(chart.Hatched(s, h).SVG()) //nolint:gosec // drawn from a status alone
 }
 
 func because(why string) string {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"html/template"
 	"log/slog"
 	"net/url"
@@ -40,13 +41,15 @@ type page struct {
 	Failed         string
 	Person         string // who is signed in, empty for nobody
 	Token          string // carried by forms
-	Track          *track
+	Track          []track
 }
 
 // track is the period track, as far as its steps exist.
 type track struct {
 	Href, Label string
-	Done        int // of a hundred
+	Key         string // that goes there, after g
+	Done        int    // of a hundred
+	Note        string // what is open in the step
 	Current     bool
 }
 
@@ -195,17 +198,46 @@ func (r *request) page(title, current string) page {
 	}
 	r.s.frame(&p, r.Ctx)
 	p.Sections = r.sections(current)
-	if current != "Gather" && app.ActorOf(r.Context()).May(app.ReadLoads) {
-		if came, expected, err := r.s.Office.Gathered(r.Context(), month); err == nil && expected > 0 {
-			p.Track = &track{Href: r.to("/gather"), Label: "Gather", Done: 100 * came / expected}
-		}
-	}
+	p.Track = r.track(current, month)
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.query.Get(name); v != "" {
 			p.Keep = append(p.Keep, pair{name, v})
 		}
 	}
 	return p
+}
+
+// track are the steps of the period, as far as they exist, each with how far it is.
+func (r *request) track(current string, month calendar.Month) []track {
+	var list []track
+	if current == "Gather" || app.ActorOf(r.Context()).May(app.ReadLoads) {
+		if came, expected, err := r.s.Office.Gathered(r.Context(), month); err == nil && expected > 0 {
+			list = append(list, track{Href: r.to("/gather"), Label: "Gather", Done: 100 * came / expected, Note: fmt.Sprintf("%d of %d inputs have come", came, expected), Current: current == "Gather"})
+		}
+	}
+	if r.a == nil {
+		return list
+	}
+	open, errors, clean, unlike := 0, int64(0), 0, 0
+	for _, p := range r.a.Projects {
+		if p.Status != "open" {
+			continue
+		}
+		open++
+		n := p.Value("errors").N
+		errors += n
+		if n == 0 {
+			clean++
+		}
+		if app.Better(p) > 0 {
+			unlike++
+		}
+	}
+	if open == 0 {
+		return list
+	}
+	return append(list, track{Href: r.to("/check"), Label: "Check", Key: "c", Done: 100 * clean / open, Note: count(int(errors), "error", "errors") + " open", Current: current == "Check"},
+		track{Href: r.to("/assess"), Label: "Assess", Key: "s", Done: 100 * (open - unlike) / open, Note: count(unlike, "project is", "projects are") + " declared better than computed", Current: current == "Assess"})
 }
 
 // sections lists those that the one who asks may enter.

@@ -102,12 +102,12 @@ func (s *Server) project(c fiber.Ctx) error {
 	for _, k := range kinds {
 		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
-	v.Plan = []link{{"Plan", projectPath(p.Code) + "/plan"}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}
+	v.Plan = []link{{"Assessment", r.to(projectPath(p.Code) + "/assess")}, {"Plan", projectPath(p.Code) + "/plan"}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}
 	if !r.a.NoMoney {
-		v.Plan = append(v.Plan, link{"Money", r.moneyOf(p.Code)}, link{"Cost curve", r.to("/money", "scope", p.Code, "status", "all")})
+		v.Plan = append(v.Plan, link{"Money", r.moneyOf(p.Code)}, link{"Cost curve", r.to("/money", "scope", p.Code, "status", "all")}, link{"Earned value", r.to("/assess/earned", "scope", p.Code)})
 	}
 	h := &p.Health
-	v.Overall = mark{pennant(h.Overall, 27, false), "Computed " + h.Overall.String() + because(h.Reason())}
+	v.Overall = mark{pennant(h.Overall, 27, false), sentenceCase(standing(h)) + because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		v.Declared = &mark{pennant(d.Status(), 22, true), "Declared " + d.Status().String()}
 	}
@@ -120,6 +120,8 @@ func (s *Server) project(c fiber.Ctx) error {
 	v.said(p)
 	return r.render("project", &v.Page, &v)
 }
+
+func sentenceCase(s string) string { return strings.TrimSuffix(sentence(s), ".") }
 
 // path names the nodes above and offers the projects beside this one.
 func (r *request) path(page *page, p *measure.Project) {
@@ -142,8 +144,8 @@ func (v *projectView) dimensions(r *request, p *measure.Project) {
 		if key := d.String() + "_health"; st != health.NotAssessed || d <= health.Cost {
 			x.Href = r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "")
 		}
-		if d > health.Cost {
-			x.Mark.Label = "not assessed: its inputs are not taken in yet"
+		if h := &p.Health; h.Muted[d] != health.NotAssessed {
+			x.Mark = mark{hatched(h.Muted[d], 12), st.String() + "; early: " + h.Muted[d].String() + " from " + h.Wakes.Human() + " on if it stays so"}
 		}
 		v.Dimensions = append(v.Dimensions, x)
 	}
@@ -249,9 +251,9 @@ func (v *projectView) said(p *measure.Project) {
 		}
 		v.Said = append(v.Said, s)
 	}
-	add("overall", d.Overall, p.Health.Overall)
+	add("overall", d.Overall, p.Health.Computed[health.Overall])
 	for _, dim := range health.Dimensions() {
-		add(dim.String(), d.By[dim], p.Health.By[dim])
+		add(dim.String(), d.By[dim], p.Health.Computed[dim])
 	}
 	if d.Percent.Given {
 		v.SaidFrom = "Reported complete: " + health.Percent(float64(d.Percent.N)/10000) + "."

@@ -45,6 +45,8 @@ type Reports interface {
 	// Money writes a table of projects by measures, and Sheet a project's money by line and month: as money.csv, money.xlsx or money.json.
 	Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error
 	Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
+	// Findings writes what checks found, as findings.csv or findings.json; files are the names of loads.
+	Findings(w io.Writer, name string, found *app.Checked, files map[int64]string) error
 	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
 	Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error
 	// Safe writes a text so that no spreadsheet runs it as a formula.
@@ -124,6 +126,8 @@ func (s *Server) routes() {
 	s.app.Get("/lookout.csv", s.table)
 	s.timelineRoutes()
 	s.moneyRoutes()
+	s.checkRoutes()
+	s.assessRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()
 	s.loadRoutes()

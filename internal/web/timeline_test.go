@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -150,7 +151,7 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, tokens, 1)
 	for _, x := range tokens {
-		status, _, _ := h.ask("lea", http.MethodPost, "/me/keys/"+strings.TrimSpace(itoa(x.ID))+"/end", url.Values{"_csrf": {h.token["lea"]}})
+		status, _, _ := h.ask("lea", http.MethodPost, "/me/keys/"+strings.TrimSpace(strconv.FormatInt(x.ID, 10))+"/end", url.Values{"_csrf": {h.token["lea"]}})
 		assert.Less(t, status, 400)
 	}
 	status, _, _ = h.ask("", http.MethodGet, m[1], nil)
@@ -199,5 +200,3 @@ func must1(a *app.Account, err error) *app.Account {
 	}
 	return a
 }
-
-func itoa(n int64) string { b, _ := json.Marshal(n); return string(b) }

@@ -50,8 +50,9 @@ func (noReports) Timeline(w io.Writer, name string, _ *app.Assessment, _ *app.Ti
 func (noReports) Rehearsal(io.Writer, string, *app.Assessment, string, *app.Findings) error {
 	return nil
 }
-func (noReports) Diary(io.Writer, string, calendar.Date, []app.DiaryEntry) error { return nil }
-func (noReports) Safe(s string) string                                           { return s }
+func (noReports) Findings(io.Writer, string, *app.Checked, map[int64]string) error { return nil }
+func (noReports) Diary(io.Writer, string, calendar.Date, []app.DiaryEntry) error   { return nil }
+func (noReports) Safe(s string) string                                             { return s }
 func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
 	return errors.New("the disk at /secret/path is full")
 }

@@ -57,7 +57,7 @@ func warningRules() []Rule {
 }
 
 func (in *In) money(f Figure) string {
-	return money.Amount(f.N).Human(in.Currency) + " " + string(in.Currency)
+	return money.Amount(f.N).Human(in.Currency)
 }
 
 // before is the last closed period before the one assessed.

@@ -105,6 +105,12 @@ func Credit(activities []schedule.Activity, i int, asOf calendar.Date, org *cale
 	return min(max(a.Percent.N, 0), Full)
 }
 
+// Planned is the percent of an activity that was to be done by the end of asOf: the working days of its baseline up to it over all of
+// them, in hundredths of a percent.
+func Planned(a *schedule.Activity, asOf calendar.Date, org *calendar.Calendar) int64 {
+	return effort(a, asOf, org)
+}
+
 // effort is earned as planned: the working days of the baseline up to the day over all of them.
 func effort(a *schedule.Activity, asOf calendar.Date, org *calendar.Calendar) int64 {
 	if a.BaselineStart == 0 || a.BaselineFinish < a.BaselineStart || asOf < a.BaselineStart {

@@ -105,7 +105,8 @@ func (list triggers) index(k Kind, v Ratio, name string, tol Tolerances) trigger
 	return append(list, t)
 }
 
-// fire compares a value with its tolerance. The excess of what is no share is scaled to one: exposures by 25, issues count for nothing.
+// fire compares a value with its tolerance. What is no share of anything, exposures and
+// counts, has no excess.
 func fire(k Kind, v float64, tol Tolerances) Trigger {
 	rule := kinds[k]
 	t := Trigger{Dimension: rule.Dimension, Kind: k, Key: rule.Key, Value: v, Limit: tol.Of[k], Level: rule.Level(v, tol.Of[k])}
@@ -116,9 +117,7 @@ func fire(k Kind, v float64, tol Tolerances) Trigger {
 	switch k {
 	case TimeSPI, CPI:
 		t.Excess = t.Limit.Watch - v
-	case Exposure:
-		t.Excess /= 25
-	case IssuesLate:
+	case Exposure, IssuesLate:
 		t.Excess = 0
 	}
 	return t

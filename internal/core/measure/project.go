@@ -83,6 +83,9 @@ type Project struct {
 	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
+// Env is what the project was computed under.
+func (p *Project) Env() Env { return p.env }
+
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
 func (p *Project) Value(key string) Value { return pick(p.Values, key) }
 

@@ -9,6 +9,8 @@ import { attachTimeline } from "./timeline.js";
 import { attachPlan } from "./plan.js";
 import { attachMoney } from "./money.js";
 import { attachSort } from "./sort.js";
+import { attachNames } from "./names.js";
+import { attachOrder } from "./order.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -21,3 +23,5 @@ attachTimeline();
 attachPlan();
 attachSort();
 attachMoney();
+attachNames();
+attachOrder();

@@ -1,0 +1,122 @@
+package chart
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/scene"
+)
+
+// EarnedPoint is earned value at the end of a month.
+type EarnedPoint struct {
+	Month calendar.Month
+	Value money.Amount
+}
+
+// Estimate is an estimate at completion with its name.
+type Estimate struct {
+	Name  string
+	Value money.Amount
+}
+
+// Earned draws planned value, actual cost and earned value added up over the months, and on the right the estimates at completion with the
+// range between the lowest and the highest.
+func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt CurveOptions) *scene.Scene {
+	d := &curve{Scene: scene.New(opt.W, opt.H, "Planned value, earned value and actual cost, added up"), c: c, opt: opt,
+		left: 76, right: opt.W - 190, top: 34, bottom: opt.H - 26, low: opt.H - 26}
+	if len(c.Budget) == 0 {
+		return d.Scene
+	}
+	d.sums()
+	d.most = d.budget[len(d.budget)-1]
+	if d.now > 0 {
+		d.most = max(d.most, d.actual[d.now-1])
+	}
+	for _, e := range estimates {
+		d.most = max(d.most, float64(e.Value))
+	}
+	for _, e := range earned {
+		d.most = max(d.most, float64(e.Value))
+	}
+	d.most = max(d.most*1.04, 1)
+	d.axis()
+	d.Polyline("budget", d.path(d.budget)...)
+	d.Polyline("actual", d.path(d.actual)...)
+	var points []float64
+	for _, e := range earned {
+		if i := int(e.Month - c.First); i >= 0 && i < len(c.Budget) {
+			points = append(points, d.x(i), d.y(float64(e.Value)))
+		}
+	}
+	d.Polyline("earned", points...)
+	for _, e := range earned {
+		if i := int(e.Month - c.First); i >= 0 && i < len(c.Budget) {
+			d.Group("point", fmt.Sprintf("%s: earned %s", e.Month.Name(), e.Value.Human(opt.Currency)), "", func() { d.Circle("earned", d.x(i), d.y(float64(e.Value)), 2.6) })
+		}
+	}
+	var place placer
+	d.here(&place, points)
+	d.estimates(&place, estimates)
+	return d.Scene
+}
+
+// here labels where actual cost and earned value stand now.
+func (d *curve) here(place *placer, points []float64) {
+	label := func(x, y float64, text string) {
+		for move := 18.0; move < 120; move += 15 {
+			b := textBox(x+9, y+move, 12, scene.Start, text)
+			if place.free(b) {
+				place.take(b)
+				d.Text("label-bold", x+9, y+move, scene.Start, text)
+				return
+			}
+		}
+	}
+	if d.now > 0 {
+		low := max(d.y(d.actual[d.now-1]), d.y(d.budget[d.now-1]))
+		label(d.x(d.now-1), low, "planned "+money.Amount(d.budget[d.now-1]).Short(d.opt.Currency)+", thin")
+		label(d.x(d.now-1), low, "actual "+money.Amount(d.actual[d.now-1]).Short(d.opt.Currency)+", bold")
+	}
+	if n := len(points); n >= 2 {
+		v := (d.bottom - points[n-1]) / (d.bottom - d.top) * d.most
+		label(points[n-2], points[n-1], "earned "+money.Amount(v).Short(d.opt.Currency)+", dotted")
+	}
+}
+
+// estimates draws where the estimates end, and the range that they span.
+func (d *curve) estimates(place *placer, list []Estimate) {
+	n := len(d.c.Budget) - 1
+	text := "budget " + money.Amount(d.budget[n]).Short(d.opt.Currency)
+	place.take(textBox(d.right+14, d.y(d.budget[n])+4, 12, scene.Start, text))
+	d.Text("label-bold", d.right+14, d.y(d.budget[n])+4, scene.Start, text)
+	if len(list) == 0 {
+		return
+	}
+	low, high := list[0].Value, list[0].Value
+	for _, e := range list {
+		low, high = min(low, e.Value), max(high, e.Value)
+	}
+	if d.now > 0 {
+		x, a := d.x(d.now-1), d.actual[d.now-1]
+		d.Polygon("range", x, d.y(a), d.right, d.y(float64(high)), d.right, d.y(float64(low)))
+	}
+	list = slices.Clone(list)
+	slices.SortStableFunc(list, func(x, y Estimate) int { return cmp.Compare(x.Value, y.Value) })
+	for _, e := range list { // from the lowest up, each label above the one before
+		y := d.y(float64(e.Value))
+		d.Line("estimate", d.right-4, y, d.right+8, y)
+		text := e.Name + " " + e.Value.Short(d.opt.Currency)
+		for move := 0.0; move > -90; move -= 7 {
+			b := textBox(d.right+14, y+4+move, 12, scene.Start, text)
+			if place.free(b) {
+				place.take(b)
+				d.Text("label-soft", d.right+14, y+4+move, scene.Start, text)
+				break
+			}
+		}
+	}
+}

@@ -1,0 +1,77 @@
+package measure
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/money"
+)
+
+// Accuracy compares a forecast of a closed period with how it stands now, or ended. Amounts are in the reporting currency.
+type Accuracy struct {
+	Then, Now  money.Amount // estimate at completion
+	HasCost    bool
+	FinishThen calendar.Date
+	FinishNow  calendar.Date
+	HasFinish  bool
+	Days       int // working days by which the finish was forecast too early; negative too late
+}
+
+// Error is how far the forecast was below how it turned out, as a share of that; negative is above. It is undefined without both.
+func (a Accuracy) Error() Value {
+	switch {
+	case !a.HasCost:
+		return unknown("no estimate then, or now")
+	case a.Now == 0:
+		return unknown("the estimate now is zero")
+	}
+	return ratioOf(float64(a.Now-a.Then) / float64(a.Now))
+}
+
+// AccuracyOf compares what a project forecast when a period was closed with what it forecasts now, or has come to.
+func AccuracyOf(p *Project, period calendar.Month) Accuracy {
+	var a Accuracy
+	for i := range p.Past {
+		x := &p.Past[i]
+		if x.Period != period {
+			continue
+		}
+		then, now := x.Value("eac"), p.Value("eac")
+		if then.Known && now.Known {
+			a.Then, a.Now, a.HasCost = then.Amount(), now.Amount(), true
+		}
+		d, e := x.Value("expected_finish"), p.Value("expected_finish")
+		if d.Known && e.Known {
+			a.FinishThen, a.FinishNow, a.HasFinish = d.Date(), e.Date(), true
+			a.Days = p.env.Calendar.Between(d.Date(), e.Date())
+		}
+	}
+	return a
+}
+
+// AccuracySum adds up the forecasts of several projects: amounts that have both sides, and the mean of the days.
+type AccuracySum struct {
+	Accuracy
+	Projects int     // with a cost on both sides
+	Dated    int     // with a finish on both sides
+	MeanDays float64 // working days by which finishes were forecast too early
+}
+
+// SumAccuracy adds up what projects forecast when a period was closed.
+func SumAccuracy(projects []*Project, period calendar.Month) AccuracySum {
+	var s AccuracySum
+	days := 0
+	for _, p := range projects {
+		a := AccuracyOf(p, period)
+		if a.HasCost {
+			s.Then, s.Now, s.HasCost = s.Then+a.Then, s.Now+a.Now, true
+			s.Projects++
+		}
+		if a.HasFinish {
+			s.Dated++
+			days += a.Days
+		}
+	}
+	if s.HasFinish = s.Dated > 0; s.HasFinish {
+		s.MeanDays = float64(days) / float64(s.Dated)
+	}
+	return s
+}

@@ -1,0 +1,215 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/check"
+)
+
+type rulesView struct {
+	sectionFrame
+	Rows    []ruleRow
+	Own     []ownRow
+	May     bool
+	Problem string
+	Typed   app.OwnCheck
+	On      picker
+	Grade   picker
+	Names   []app.Name
+	Trial   *trialView
+	Open    bool
+}
+
+type ruleRow struct {
+	ID, Name, Says, Severity, Records, Mend string
+	Tested, Failed                          string
+	Href                                    string
+	On                                      bool
+	Limit, LimitName, Default               string
+	HasLimit                                bool
+}
+
+type ownRow struct {
+	app.OwnCheck
+	On     bool
+	Failed string
+	Href   string
+	Broken string
+}
+
+// trialView is what an own check would find.
+type trialView struct {
+	Text string
+	Rows []findingRow
+	More string
+}
+
+func (s *Server) checkRules(c fiber.Ctx) error {
+	r, scope, err := s.readAssess(c)
+	if err != nil {
+		return err
+	}
+	typed := app.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"), Expression: r.query.Get("expression"), Mend: r.query.Get("mend")}
+	var trial *app.Trial
+	var fault *app.FieldError
+	if r.query.Get("try") != "" {
+		if trial, err = s.Office.Try(c.Context(), r.a, scope, typed); err != nil && !errors.As(err, &fault) {
+			return err
+		}
+	} else if typed.ID != "" {
+		for _, x := range r.a.Settings.OwnChecks {
+			if x.ID == typed.ID {
+				typed = x
+			}
+		}
+	}
+	return s.showRules(c, r, scope, typed, trial, fault)
+}
+
+func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.OwnCheck, trial *app.Trial, fault *app.FieldError) error {
+	actor := app.ActorOf(c.Context())
+	if !actor.May(app.ReadSetup) {
+		return fmt.Errorf("checks: %w", app.ErrForbidden)
+	}
+	found, err := s.Office.Check(c.Context(), r.a, scope)
+	if err != nil {
+		return err
+	}
+	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.May(app.Judge), Typed: typed, Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
+	v.keep(r)
+	v.rows(r, found)
+	on := typed.On
+	if on == "" {
+		on = "project"
+	}
+	v.Names = app.Names("")
+	for _, x := range app.Records() {
+		for _, n := range app.Names(x) {
+			if strings.HasPrefix(n.Name, x+".") {
+				v.Names = append(v.Names, n)
+			}
+		}
+	}
+	pairs := []string{}
+	for _, x := range app.Records() {
+		pairs = append(pairs, x, x)
+	}
+	v.On = choose("Looks at each", "on", on, pairs...)
+	v.Grade = choose("Severity", "grade", typed.Severity, "error", "error", "warning", "warning", "information", "information")
+	if fault != nil {
+		v.Problem = sentence(fault.Error())
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	if trial != nil {
+		v.Trial = &trialView{Text: "It would fail " + itoa(len(trial.Found)) + " of " + itoa(trial.Tested) + " records tested."}
+		files, err := s.Office.LoadFiles(c.Context())
+		if err != nil {
+			return err
+		}
+		for i := range trial.Found {
+			if i == fewFindings {
+				v.Trial.More = count(len(trial.Found)-i, "more record", "more records")
+				break
+			}
+			v.Trial.Rows = append(v.Trial.Rows, r.findingRow(&trial.Found[i], files))
+		}
+	}
+	off := 0
+	for _, x := range v.Rows {
+		if !x.On {
+			off++
+		}
+	}
+	v.Headline = []spoken{{Text: count(len(v.Rows), "check comes", "checks come") + " with Turret, " + itoa(off) + " switched off; " + count(len(v.Own), "own check", "own checks") + " beside them."}}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return r.render("check-rules", &v.Page, &v)
+}
+
+func (v *rulesView) rows(r *request, found *app.Checked) {
+	counts := map[string]check.Count{}
+	for _, c := range found.Rules {
+		counts[c.Rule.ID] = c
+	}
+	off := map[string]bool{}
+	for _, id := range r.a.Settings.ChecksOff {
+		off[id] = true
+	}
+	for _, rule := range check.Rules() {
+		n := counts[rule.ID]
+		x := ruleRow{ID: rule.ID, Name: rule.Name, Says: rule.Says, Severity: rule.Severity.String(), Records: rule.Records, Mend: rule.Mend, Tested: itoa(n.Tested), Failed: itoa(n.Failed),
+			Href: r.to("/check", "check", rule.ID), On: !off[rule.ID]}
+		if l := rule.Limit; l != nil {
+			limit := l.Default
+			if set, ok := r.a.Settings.CheckLimits[rule.ID]; ok {
+				limit = set
+			}
+			x.HasLimit, x.LimitName, x.Default = true, l.Name, l.LimitSays(l.Default)
+			if l.Share {
+				x.Limit, x.LimitName = share(limit), l.Name+", %"
+			} else {
+				x.Limit = strconv.FormatFloat(limit, 'f', -1, 64)
+			}
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	for _, own := range r.a.Settings.OwnChecks {
+		x := ownRow{OwnCheck: own, On: !off[own.ID], Failed: itoa(counts[own.ID].Failed), Href: r.to("/check", "check", own.ID)}
+		if _, err := app.Compile(own.Expression, own.On); err != nil {
+			x.Broken = err.Error()
+		}
+		v.Own = append(v.Own, x)
+	}
+}
+
+// setCheck switches a check on or off, or sets its limit.
+func (s *Server) setCheck(c fiber.Ctx) error {
+	id := strings.Clone(c.FormValue("id"))
+	var limit *float64
+	if text := strings.TrimSpace(strings.Clone(c.FormValue("limit"))); text != "" {
+		rule := check.Lookup(id)
+		if rule == nil || rule.Limit == nil {
+			return fiber.NewError(fiber.StatusUnprocessableEntity, "This check has no limit.")
+		}
+		f, err := percent(text, rule.Limit.Name)
+		if err != nil {
+			return err
+		}
+		if !rule.Limit.Share {
+			f *= 100
+		}
+		limit = &f
+	}
+	if err := s.Office.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+}
+
+// ownCheck keeps an own check, or takes one away.
+func (s *Server) ownCheck(c fiber.Ctx) error {
+	x := app.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))), Name: strings.TrimSpace(strings.Clone(c.FormValue("name"))), Severity: strings.Clone(c.FormValue("grade")),
+		On: strings.Clone(c.FormValue("on")), Expression: strings.TrimSpace(strings.Clone(c.FormValue("expression"))), Mend: strings.TrimSpace(strings.Clone(c.FormValue("mend")))}
+	if c.FormValue("away") != "" {
+		x = app.OwnCheck{ID: x.ID}
+	} else if x.Expression == "" {
+		x.Expression = " " // an empty condition is refused, where none takes the check away
+	}
+	err := s.Office.SaveCheck(c.Context(), x)
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		r, scope, err := s.readAssess(c)
+		if err != nil {
+			return err
+		}
+		return s.showRules(c, r, scope, x, nil, field)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+}

@@ -1,0 +1,311 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+type earnedView struct {
+	sectionFrame
+	Curve, Indices, Plane template.HTML
+	Facts                 []fact
+	Estimates             []estimateRow
+	Realism               string
+	Work                  []workRow
+	WorkMore              string
+	Codes                 []codeRow
+	Projects              []earnedRow
+	Periods               []periodRow
+	Empty                 string
+	Left                  []string
+}
+
+type estimateRow struct {
+	Name    string
+	Assumes string
+	Value   figure
+	Over    string
+	Asks    string
+	Says    string
+	Own     bool
+}
+
+type workRow struct {
+	Code, Name, Href                         string
+	Budget, Planned, Earned, Behind, Percent string
+	Tone                                     string
+}
+
+type codeRow struct{ Name, Budget, Earned, Spent, Variance, Tone string }
+
+type earnedRow struct {
+	Code, Name, Href string
+	Figures          []figure
+}
+
+type periodRow struct {
+	Month   string
+	Figures []string
+}
+
+// mostWork is how many activities are listed.
+const mostWork = 15
+
+// indexKeys are drawn over the periods.
+var indexKeys = []string{"cpi", "spi", "spi_t", "tcpi_eac"}
+
+func (s *Server) earned(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	if r.a.NoMoney {
+		return fmt.Errorf("costs: %w", app.ErrForbidden)
+	}
+	statuses := []string{"open"}
+	if _, err := r.a.Project(r.scope); err == nil {
+		statuses = nil
+	}
+	scope, err := r.a.Scope(r.scope, statuses...)
+	if err != nil {
+		return err
+	}
+	v := earnedView{sectionFrame: r.assessFrame("Earned value", "Earned value")}
+	if err := r.scopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	with := make([]*measure.Project, 0, len(scope.Projects))
+	for _, p := range scope.Projects {
+		if p.Value("ev").Known {
+			with = append(with, p)
+		} else {
+			v.Left = append(v.Left, p.Code+": "+p.Value("ev").Reason)
+		}
+	}
+	g := measure.Roll(with, r.a.Env)
+	v.Headline = r.earnedHeadline(g, len(with), len(scope.Projects))
+	if len(with) == 0 {
+		v.Empty = "No project here has an earned value. It needs a budget, and activities with weights or a baseline, or a reported percent; and that it is not switched off."
+		return r.render("earned", &v.Page, &v)
+	}
+	trends := map[string]*app.Trend{}
+	for _, key := range append([]string{"ev"}, indexKeys...) {
+		if trends[key], err = s.Office.Trend(c.Context(), r.a, scope, key, 36); err != nil {
+			return err
+		}
+	}
+	v.estimates(r, g)
+	v.draw(r, with, trends)
+	v.Facts = []fact{}
+	for _, k := range []string{"pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "finish_es"} {
+		d, _ := measure.Lookup(k)
+		small := ""
+		switch k {
+		case "sv":
+			small = "earned less planned"
+		case "cv":
+			small = "earned less spent"
+		}
+		v.Facts = append(v.Facts, fact{d.Name, r.rolled(g, k), small})
+	}
+	if len(scope.Projects) == 1 && scope.Projects[0].Code == r.scope {
+		v.work(r, scope.Projects[0])
+	} else {
+		v.projects(r, with)
+	}
+	return r.render("earned", &v.Page, &v)
+}
+
+func (r *request) earnedHeadline(g *measure.Group, with, all int) []spoken {
+	if with == 0 {
+		return []spoken{{Text: "Nothing is known of earned value here."}}
+	}
+	list := []spoken{{Text: "Work worth "}, r.say(g, "ev", ""), {Text: " is done for "}, r.say(g, "ac", ""), {Text: " spent, where "}, r.say(g, "pv", ""), {Text: " was planned"}}
+	if v := g.Value("cpi"); v.Known {
+		list = append(list, spoken{Text: "; each euro spent earned "}, r.say(g, "cpi", ""))
+		if r.a.Env.Currency != "EUR" {
+			list[len(list)-2].Text = "; each " + string(r.a.Env.Currency) + " spent earned "
+		}
+	}
+	list = append(list, spoken{Text: "."})
+	if with < all {
+		list = append(list, spoken{Text: " " + itoa(with) + " of " + itoa(all) + " projects have an earned value."})
+	}
+	return list
+}
+
+// estimates sets the estimates at completion side by side.
+func (v *earnedView) estimates(r *request, g *measure.Group) {
+	cur := r.a.Env.Currency
+	bac, ev, ac, cpi := g.Value("bac"), g.Value("ev"), g.Value("ac"), g.Value("cpi")
+	for _, x := range [][3]string{
+		{"eac", "Declared", "what the leads forecast; where one sent none, the estimate by the cost index"},
+		{"eac_budget_rate", "At the budgeted rate", "the rest costs what it was budgeted to"},
+		{"eac_cpi", "By the cost index", "the rest costs what the work so far did"},
+		{"eac_recent", "By the last three periods", "the rest costs what the work of the last three periods did"},
+		{"eac_cpi_spi", "By both indices", "the rest costs what the work so far did, and is hurried to the plan"},
+	} {
+		val := g.Value(x[0])
+		row := estimateRow{Name: x[1], Assumes: x[2], Value: r.rolled(g, x[0]), Own: x[0] == "eac"}
+		if val.Known && bac.Known {
+			over := val.N - bac.N
+			row.Over = money.Amount(over).Short(cur)
+			if over > 0 {
+				row.Over = "+" + row.Over
+			}
+			if left := val.N - ac.N; left > 0 && ev.Known {
+				asks := float64(bac.N-ev.N) / float64(left)
+				row.Asks = measure.Value{Known: true, Ratio: asks}.Human(measure.Index, cur)
+				if cpi.Known {
+					row.Says = realism(asks, cpi.Ratio)
+				}
+			}
+		}
+		if !val.Known {
+			row.Says = val.Reason
+		}
+		v.Estimates = append(v.Estimates, row)
+	}
+	if gap := g.Value("tcpi_gap"); gap.Known && gap.Ratio > 0.10 {
+		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) + " better than the work so far did."
+	}
+}
+
+// realism judges an index that is asked of the rest by the one so far.
+func realism(asks, cpi float64) string {
+	switch d := asks - cpi; {
+	case d > 0.10:
+		return "not realistic: far better than so far"
+	case d > 0.03:
+		return "hopeful: better than so far"
+	case d < -0.10:
+		return "cautious: far worse than so far"
+	}
+	return "in line with the work so far"
+}
+
+func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string]*app.Trend) {
+	series := func(key string) ([]float64, *app.Trend) {
+		t := trends[key]
+		d, _ := measure.Lookup(key)
+		if t.Whole != nil {
+			return r.series(d, t.Whole.Values), t
+		}
+		if len(t.Rows) == 1 {
+			return r.series(d, t.Rows[0].Values), t
+		}
+		list := make([]float64, len(t.Months))
+		for i := range list {
+			list[i] = math.NaN()
+		}
+		return list, t
+	}
+	ev, t := series("ev")
+	var points []chart.EarnedPoint
+	for i, x := range ev {
+		if !math.IsNaN(x) {
+			points = append(points, chart.EarnedPoint{Month: t.Months[i], Value: money.Amount(x)})
+		}
+	}
+	var estimates []chart.Estimate
+	g := measure.Roll(with, r.a.Env)
+	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"}, {"eac_recent", "by recent"}} {
+		if val := g.Value(x[0]); val.Known {
+			estimates = append(estimates, chart.Estimate{Name: x[1], Value: val.Amount()})
+		}
+	}
+	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, estimates, chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG()) //nolint:gosec // the scene escapes texts
+	var lines []chart.Line
+	byKey := map[string][]float64{}
+	for i, key := range indexKeys {
+		list, _ := series(key)
+		byKey[key] = list
+		lines = append(lines, chart.Line{Name: [...]string{"CPI", "SPI", "SPI(t)", "TCPI"}[i], Class: [...]string{"actual", "third", "second", "fourth"}[i], Values: clipped(list, 2)})
+	}
+	tol := r.a.Env.Tolerances
+	if len(with) == 1 {
+		tol = with[0].Tolerances
+	}
+	months := trends["cpi"].Months
+	idx, _ := measure.Lookup("cpi")
+	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Months: months, Write: r.writer(idx), Centred: true, Middle: 1, //nolint:gosec // the scene escapes texts
+		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
+	var path []chart.PlanePoint
+	for i, m := range months {
+		if x, y := byKey["spi_t"][i], byKey["cpi"][i]; !math.IsNaN(x) && !math.IsNaN(y) {
+			path = append(path, chart.PlanePoint{Month: m, Cost: y, Pace: x})
+		}
+	}
+	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG()) //nolint:gosec // the scene escapes texts
+	for i, m := range months {
+		row := periodRow{Month: m.Name()}
+		for _, key := range indexKeys {
+			row.Figures = append(row.Figures, indexText(byKey[key][i]))
+		}
+		v.Periods = append(v.Periods, row)
+	}
+}
+
+func indexText(x float64) string {
+	if math.IsNaN(x) {
+		return "–"
+	}
+	return measure.Value{Known: true, Ratio: x}.Human(measure.Index, "")
+}
+
+// clipped keeps a series within what can be drawn.
+func clipped(list []float64, most float64) []float64 {
+	out := make([]float64, len(list))
+	for i, x := range list {
+		out[i] = x
+		if x > most || x < -most {
+			out[i] = math.NaN()
+		}
+	}
+	return out
+}
+
+func (v *earnedView) work(r *request, p *measure.Project) {
+	cur := r.a.Env.Currency
+	list := measure.Work(p)
+	for i, w := range list {
+		if i == mostWork {
+			v.WorkMore = count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
+			break
+		}
+		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.project(p.Code, "trace", "milestone", "milestone", w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
+			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(float64(w.Percent) / 10_000)}
+		if w.Behind() > 0 {
+			x.Tone = "tone-act"
+		}
+		v.Work = append(v.Work, x)
+	}
+	for _, k := range measure.WorkByCode(p) {
+		x := codeRow{Name: r.a.CodeName(k.Code), Budget: k.Budget.Human(cur), Earned: k.Earned.Human(cur), Spent: k.Spent.Human(cur), Variance: k.Variance().Human(cur)}
+		if k.Variance() < 0 {
+			x.Tone = "tone-act"
+		}
+		v.Codes = append(v.Codes, x)
+	}
+}
+
+var earnedColumns = []string{"bac", "pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "tcpi_eac"}
+
+func (v *earnedView) projects(r *request, list []*measure.Project) {
+	for _, p := range list {
+		x := earnedRow{Code: p.Code, Name: p.Name, Href: r.to("/assess/earned", "scope", p.Code)}
+		for _, k := range earnedColumns {
+			x.Figures = append(x.Figures, r.shortFigure(p, k))
+		}
+		v.Projects = append(v.Projects, x)
+	}
+}

@@ -1,0 +1,307 @@
+package web
+
+import (
+	"html/template"
+	"math"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+type trendView struct {
+	sectionFrame
+	Name, Formula string
+	Chart         template.HTML
+	Months        []string
+	Rows          []trendRow
+	Creeping      []creepRow
+	Periods       int
+	Empty         string
+}
+
+type trendRow struct {
+	Code, Name, Href string
+	Spark            template.HTML
+	Values           []string
+	Now              figure
+	Change, Tone     string
+}
+
+type creepRow struct {
+	Code, Name, Href, Measure, From, To, Limit, When string
+	Level                                            mark
+	Trend                                            string
+}
+
+func (s *Server) trends(c fiber.Ctx) error {
+	r, scope, err := s.readAssess(c)
+	if err != nil {
+		return err
+	}
+	v := trendView{sectionFrame: r.assessFrame("Trends", "Trends")}
+	key := r.query.Get("measure")
+	if key == "" {
+		key = "cpi"
+		if r.a.NoMoney {
+			key = "finish_deviation"
+		}
+	}
+	back := monthsBack(r, "periods")
+	t, err := s.Office.Trend(c.Context(), r.a, scope, key, back)
+	if err != nil {
+		return err
+	}
+	if err := r.scopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	pairs := []string{}
+	for _, d := range measure.All() {
+		if !r.a.NoMoney || !d.IsCost() {
+			pairs = append(pairs, d.Key, d.Name)
+		}
+	}
+	v.Filters = []picker{choose("Measure", "measure", key, pairs...), choose("over", "periods", itoa(back), "6", "6 periods", "12", "12 periods", "24", "24 periods", "36", "36 periods")}
+	v.keep(r)
+	v.Name, v.Formula, v.Periods = t.Measure.Name, t.Measure.Formula, len(t.Months)-1
+	for _, m := range t.Months {
+		v.Months = append(v.Months, m.Short()+" "+m.String()[2:4])
+	}
+	v.draw(r, t)
+	for i := range t.Rows {
+		v.Rows = append(v.Rows, r.trendRow(t, &t.Rows[i], back))
+	}
+	creeping, err := s.Office.Creeping(c.Context(), r.a, scope)
+	if err != nil {
+		return err
+	}
+	for _, x := range creeping {
+		v.Creeping = append(v.Creeping, creepRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Measure: x.Rule.Name, From: x.Rule.Write(x.From), To: x.Rule.Write(x.To),
+			Limit: x.Rule.Sense.String() + " " + x.Rule.Write(x.Limit), When: x.In.Name(), Level: mark{pennant(x.Level, 12, false), x.Level.String()}, Trend: r.to("/assess/trends", "measure", x.Rule.Measure, "scope", x.Project.Code)})
+	}
+	v.Headline = v.sentence(len(creeping))
+	if v.Periods == 0 {
+		v.Empty = "No earlier period is closed. A trend is drawn over the figures that were frozen when periods were closed."
+	}
+	return r.render("trends", &v.Page, &v)
+}
+
+func (v *trendView) sentence(creeping int) []spoken {
+	text := v.Name + " over " + count(v.Periods, "closed period", "closed periods") + " and the one in work"
+	if v.Periods == 0 {
+		text = v.Name + ", of the period in work alone"
+	}
+	if creeping > 0 {
+		text += "; " + count(creeping, "measure creeps", "measures creep") + " toward a limit"
+	}
+	return []spoken{{Text: text + "."}}
+}
+
+func (v *trendView) draw(r *request, t *app.Trend) {
+	whole := t.Whole
+	if whole == nil && len(t.Rows) == 1 {
+		whole = &t.Rows[0]
+	}
+	if whole == nil || len(t.Months) < 2 {
+		return
+	}
+	opt := chart.LinesOptions{W: stripWidth, H: 250, Title: t.Measure.Name + " over the periods", Months: t.Months, Write: r.writer(t.Measure)}
+	tol := r.a.Env.Tolerances
+	if whole.Project != nil {
+		tol = whole.Project.Tolerances
+	}
+	for _, rule := range health.Rules() {
+		if rule.Measure != t.Measure.Key {
+			continue
+		}
+		sign := 1.0
+		if rule.Kind == health.CostShare {
+			sign = -1
+		}
+		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch}, {Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
+	}
+	v.Chart = template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual", Values: r.series(t.Measure, whole.Values)}}, opt).SVG()) //nolint:gosec // the scene escapes texts
+}
+
+func (r *request) trendRow(t *app.Trend, x *app.Series, back int) trendRow {
+	values := r.series(t.Measure, x.Values)
+	row := trendRow{Code: x.Code, Name: x.Name, Href: r.to("/assess/trends", "measure", t.Measure.Key, "periods", itoa(back), "scope", x.Code),
+		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.shortFigure(x.Project, t.Measure.Key)} //nolint:gosec // the scene escapes texts
+	write := r.writer(t.Measure)
+	for _, n := range values {
+		text := "–"
+		if !math.IsNaN(n) {
+			text = write(n)
+		}
+		row.Values = append(row.Values, text)
+	}
+	now, was := x.Last()
+	row.Change, row.Tone = r.change(t.Measure, was, now)
+	return row
+}
+
+// change says how a figure moved, and whether that is for the better.
+func (r *request) change(d measure.Definition, was, now measure.Value) (string, string) {
+	if !was.Known || !now.Known || d.Compare(was, now) == 0 {
+		return "", ""
+	}
+	up := d.Compare(now, was) > 0
+	tone := ""
+	switch {
+	case d.Unit == measure.Health && up, d.Better == measure.Higher && !up, d.Better == measure.Lower && up:
+		tone = "tone-act"
+	case d.Unit == measure.Health, d.Better != measure.Neutral:
+		tone = "tone-on-track"
+	}
+	switch d.Unit {
+	case measure.Health:
+		return "was " + was.Status().String(), tone
+	case measure.Day:
+		return measure.Signed(int64(r.a.Env.Calendar.Between(was.Date(), now.Date()))) + " days", tone
+	case measure.Share, measure.Index, measure.Score:
+		return withSign(measure.Value{Known: true, Ratio: now.Ratio - was.Ratio}.Human(d.Unit, "")), tone
+	case measure.Money:
+		return withSign(measure.Value{Known: true, N: now.N - was.N}.Amount().Short(r.a.Env.Currency)), tone
+	case measure.Days, measure.Count:
+		return measure.Signed(now.N - was.N), tone
+	}
+	return withSign(measure.Value{Known: true, N: now.N - was.N}.Human(d.Unit, "")), tone
+}
+
+func withSign(s string) string {
+	if s != "" && s[0] != '-' && []rune(s)[0] != '−' {
+		return "+" + s
+	}
+	return s
+}
+
+type accuracyView struct {
+	sectionFrame
+	Heads  []string
+	Tables []accuracyTable
+	Empty  string
+}
+
+type accuracyTable struct {
+	Name  string
+	Rows  []accuracyRow
+	Total *accuracyRow
+}
+
+type accuracyRow struct {
+	Code, Name, Href string
+	Cells            []accuracyCell
+}
+
+type accuracyCell struct {
+	Cost, Finish, Title, Tone string
+}
+
+func (s *Server) accuracy(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	statuses := []string{"open"}
+	status := r.query.Get("status")
+	switch status {
+	case "closed":
+		statuses = []string{"closed"}
+	case "all":
+		statuses = []string{"open", "closed"}
+	}
+	scope, err := r.a.Scope(r.scope, statuses...)
+	if err != nil {
+		return err
+	}
+	v := accuracyView{sectionFrame: r.assessFrame("Forecast accuracy", "Accuracy")}
+	v.Filters = []picker{choose("Projects", "status", status, "", "open, against today", "closed", "closed, against their end", "all", "both")}
+	v.keep(r)
+	t, err := s.Office.Accuracy(c.Context(), r.a, scope)
+	if err != nil {
+		return err
+	}
+	for _, m := range t.Months {
+		v.Heads = append(v.Heads, m.Name())
+	}
+	whole := r.accuracyRow(&t.Whole)
+	for _, x := range []struct {
+		name string
+		list []app.AccuracyLine
+	}{{"Programme", t.Programme}, {"Lead", t.Leads}, {"Project", t.Projects}} {
+		table := accuracyTable{Name: x.name}
+		for i := range x.list {
+			table.Rows = append(table.Rows, r.accuracyRow(&x.list[i]))
+		}
+		if x.name == "Project" {
+			table.Total = &whole
+		}
+		v.Tables = append(v.Tables, table)
+	}
+	v.Headline = r.accuracyHeadline(t)
+	if len(t.Projects) == 0 {
+		v.Empty = "No project here was in a period that was closed. Forecasts are kept when a period is closed, and set here against how it turned out."
+	}
+	return r.render("accuracy", &v.Page, &v)
+}
+
+func (r *request) accuracyHeadline(t *app.AccuracyTable) []spoken {
+	if len(t.Projects) == 0 {
+		return []spoken{{Text: "Nothing to compare yet."}}
+	}
+	best := 1
+	for i := range t.Whole.Sums {
+		if t.Whole.Sums[i].Projects > 0 {
+			best = i
+		}
+	}
+	sum := t.Whole.Sums[best]
+	text := "What was forecast in " + t.Months[best].Name()
+	if e := sum.Error(); e.Known && !r.a.NoMoney {
+		word := "below"
+		if e.Ratio < 0 {
+			word = "above"
+		}
+		text += " was " + health.Percent(math.Abs(e.Ratio)) + " " + word + " what " + count(sum.Projects, "project is", "projects are") + " expected to cost now"
+	}
+	if sum.HasFinish {
+		text += ", and " + lateBy(sum.MeanDays) + " on average"
+	}
+	return []spoken{{Text: text + "."}}
+}
+
+func lateBy(days float64) string {
+	n := int(math.Round(math.Abs(days)))
+	switch {
+	case n == 0:
+		return "on the day"
+	case days > 0:
+		return count(n, "working day", "working days") + " too early"
+	}
+	return count(n, "working day", "working days") + " too late"
+}
+
+func (r *request) accuracyRow(x *app.AccuracyLine) accuracyRow {
+	row := accuracyRow{Code: x.Code, Name: x.Name}
+	if x.Project != nil {
+		row.Href = r.project(x.Code)
+	}
+	for _, s := range x.Sums {
+		c := accuracyCell{Cost: "–", Finish: "–", Title: "no estimate then, or now"}
+		if e := s.Error(); e.Known && !r.a.NoMoney {
+			c.Cost = withSign(health.Percent(e.Ratio))
+			c.Title = "forecast " + s.Then.Human(r.a.Env.Currency) + ", now " + s.Now.Human(r.a.Env.Currency)
+			if e.Ratio > 0.05 {
+				c.Tone = "tone-act"
+			}
+		}
+		if s.HasFinish {
+			c.Finish = measure.Signed(int64(math.Round(s.MeanDays)))
+		}
+		row.Cells = append(row.Cells, c)
+	}
+	return row
+}
