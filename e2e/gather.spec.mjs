@@ -33,7 +33,7 @@ test("the ledger is recognised by itself, and what it would do is said before it
   await expect(sheet).toContainText("left out: Posted by");
   await sheet.locator("summary").click();
   await expect(sheet).toContainText("Windows-1252, CRLF, separated by semicolon, head in row 4, decimal comma, dates day first");
-  await expect(page.locator("#consequences h2").first()).toContainText(/Loading it would move: actual cost \+€5\.\d\d M/);
+  await expect(page.locator("#consequences h2").first()).toContainText(/Loading it would move: actual cost \+€6\.\d\d M/);
   await load(page);
   await page.getByRole("link", { name: "Back to Gather" }).click();
   await expect(page.locator("tr[data-project=LW-07] .slot").nth(3)).toContainText("received");

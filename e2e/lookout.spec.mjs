@@ -36,7 +36,7 @@ test("a figure of the headline opens its trace, down to a project and a row", as
   await margin.getByRole("link", { name: /Hallin Lock rebuild/ }).first().click();
   await expect(page).toHaveURL(/\/projects\/LW-07\?trace=bac/);
   await margin.getByText("21 Civil works").click();
-  await expect(margin).toContainText(/load \d+, budget-2026-10\.csv, row \d+/);
+  await expect(margin).toContainText(/load \d+, budget-2025-09\.csv, row \d+/);
   await page.goBack();
   await expect(page.locator("h1")).toContainText("27 open projects");
 });

@@ -6,17 +6,17 @@ const number = (text) => Math.round(Number(text.replaceAll(",", "").replace("−
 test("an overrun by the exchange rate alone is seen as such", async ({ page }) => {
   await page.goto("/money");
   const row = page.locator("main tr", { hasText: "Tarn reservoir gates" });
-  await expect(row).toContainText("31 Motors and gates €972 k over; exchange rates cost €972 k");
+  await expect(row).toContainText("31 Motors and gates €970 k over; exchange rates cost €970 k");
   await page.goto("/money?scope=BR-03");
   const fact = (name) => page.locator("dl.facts > div", { hasText: name }).locator("dd a");
   await expect(fact("Volume")).toHaveText("€0");
-  await expect(fact("Exchange rates")).toHaveText("−€972 k");
+  await expect(fact("Exchange rates")).toHaveText("−€970 k");
   await fact("Exchange rates").click();
   await expect(page.locator("#margin")).toContainText("Actual cost at plan rates");
   await page.locator("#margin summary", { hasText: "Actual cost at plan rates" }).click();
   await page.locator("#margin details[open] > ul summary", { hasText: "31 Motors and gates" }).first().click();
   await expect(page.locator("#margin")).toContainText(/SEK at 0\.0862/);
-  await expect(page.locator("#margin")).toContainText(/actuals-2026-\d\d\.csv, row \d+/);
+  await expect(page.locator("#margin")).toContainText(/actuals-20\d\d-\d\d\.csv, row \d+/);
 });
 
 test("a raised budget stands beside the forecast that was not touched", async ({ page }) => {
@@ -44,7 +44,7 @@ test("a service that earns shows its shrinking margin", async ({ page }) => {
 
 test("a project without earned value is told by budget and time", async ({ page }) => {
   await page.goto("/money/projects");
-  await expect(page.locator("main tr", { hasText: "Reservoir access roads" }).locator("svg")).toHaveAttribute("aria-label", /75\.\d % of the budget spent, 61\.\d % of the time passed/);
+  await expect(page.locator("main tr", { hasText: "Reservoir access roads" }).locator("svg")).toHaveAttribute("aria-label", /72\.\d % of the budget spent, 61\.\d % of the time passed/);
 });
 
 test("the curve leads from a month to its rows", async ({ page }) => {
@@ -61,7 +61,7 @@ test("the curve leads from a month to its rows", async ({ page }) => {
 test("any currency is shown by a switch and kept in the address", async ({ page }) => {
   await page.goto("/money");
   await page.locator("select[name=currency]").selectOption("SEK");
-  await expect(page.locator("h1")).toContainText("SEK 710.3 M of SEK 1,064.2 M");
+  await expect(page.locator("h1")).toContainText("SEK 693.4 M of SEK 1,064.2 M");
   await page.getByRole("link", { name: "Year", exact: true }).click();
   await expect(page).toHaveURL(/currency=SEK/);
   await expect(page.locator("h1")).toContainText("SEK");
@@ -93,9 +93,9 @@ test("a table of money: grouped, its columns chosen, downloaded as it is shown",
 
 test("funding names who pays and what is drawn too early", async ({ page }) => {
   await page.goto("/money/funding");
-  await expect(page.locator("h1")).toContainText("2 shares drawn ahead of cost");
+  await expect(page.locator("h1")).toContainText("3 shares drawn ahead of cost");
   const town = page.locator("main table").first().locator("tr", { hasText: "Town of Hallin" });
-  await expect(town.locator("td").last()).toHaveText("€166 k");
+  await expect(town.locator("td").last()).toHaveText("€129 k");
 });
 
 test("the grid adds up as the figures above it do, however it is grouped", async ({ page }) => {
@@ -145,14 +145,14 @@ test("files of a project's money are what the page shows", async ({ page }) => {
 
 test("versions: from the one estimate to the other, and named ones found again", async ({ page }) => {
   await page.goto("/projects/BV-05/money/versions");
-  await expect(page.locator("h1")).toContainText("The estimate went from €2.17 M to €2.19 M, +€18 k.");
+  await expect(page.locator("h1")).toContainText("The estimate went from €2.16 M to €2.19 M, +€32 k.");
   await page.locator("summary", { hasText: "The steps as a table" }).click();
   const steps = page.locator("main details table tbody tr");
   await expect(steps).toHaveCount(6);
   const parts = [];
   for (const row of (await steps.all()).slice(0, 5)) parts.push(number(await row.locator("td").nth(1).textContent()));
-  expect(parts.reduce((a, b) => a + b, 0)).toBeGreaterThan(17_500_00);
-  expect(parts.reduce((a, b) => a + b, 0)).toBeLessThan(18_500_00);
+  expect(parts.reduce((a, b) => a + b, 0)).toBeGreaterThan(31_000_00);
+  expect(parts.reduce((a, b) => a + b, 0)).toBeLessThan(33_000_00);
   await page.getByRole("link", { name: "Budget", exact: true }).click();
   await expect(page.locator("main")).toContainText("The two are alike, line by line.");
 });

@@ -88,7 +88,7 @@ test("works by address alone, without scripts", async ({ browser }) => {
   await page.goto("/");
   await page.getByRole("combobox", { name: "Status" }).selectOption("act");
   await page.getByRole("button", { name: "Show" }).click();
-  await expect(page.locator("tr[data-project]")).toHaveCount(5);
+  await expect(page.locator("tr[data-project]")).toHaveCount(7);
   await context.close();
 });
 

@@ -22,10 +22,9 @@ type Assessment struct {
 	Env         measure.Env
 	Masters     *Masters
 	Rates       *cost.Rates
-	Projects    []*measure.Project // in the order of their codes
-	NoMoney     bool               // costs are kept from the one who asked
-	Plan        *schedule.Plan     // of all projects, whoever asks
-	Network     *schedule.Network
+	Projects    []*measure.Project            // in the order of their codes
+	NoMoney     bool                          // costs are kept from the one who asked
+	net         *net                          // of all projects, whoever asks
 	Calendars   map[string]*calendar.Calendar // by name
 	Classes     cost.Classes
 	Settings    *Settings // that it was computed under
@@ -43,7 +42,9 @@ type Assessment struct {
 	narrowed    bool            // something is kept from the one who asks
 	codeNames   []string
 	closedCodes []bool
+	links       [][]schedule.Dependency // by the index of the project that sent them
 	slots       slots
+	begun       bool   // something has come for the period
 	books       []book // while reading
 }
 
@@ -64,17 +65,24 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	currency := currencyIn(ctx)
 	o.mu.Lock()
 	defer o.mu.Unlock()
+	var former *Assessment // of the same day, before something changed
 	for _, a := range o.cached {
-		if a.head == head && a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
-			return o.view(a, actor), nil
+		if a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
+			if a.head == head {
+				return o.view(a, actor), nil
+			}
+			former = a
 		}
 	}
-	a, err := o.assessAt(ctx, asOf)
+	a, err := o.renewed(ctx, former)
+	if err == nil && a == nil {
+		a, err = o.assessAt(ctx, asOf)
+	}
 	if err != nil {
 		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 	}
 	a.head = head
-	o.cached = append(slices.DeleteFunc(o.cached, func(old *Assessment) bool { return old.head != head }), a)
+	o.cached = append(slices.DeleteFunc(o.cached, func(old *Assessment) bool { return old == former }), a)
 	if len(o.cached) > keep {
 		o.cached = slices.Clone(o.cached[1:])
 	}
@@ -140,12 +148,18 @@ func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, 
 	if err := a.network(ctx, view, only); err != nil {
 		return nil, err
 	}
-	by := settings.limitsOf()
-	for _, p := range a.Projects {
+	a.rate(a.Projects)
+	return a, nil
+}
+
+// rate computes the measures of projects whose facts are there.
+func (a *Assessment) rate(projects []*measure.Project) {
+	by := a.Settings.limitsOf()
+	for _, p := range projects {
 		measure.Assess(p, a.envOf(p, by))
 	}
-	a.runOwn(settings)
-	return a, nil
+	a.readyOwn()
+	a.runOwn(projects)
 }
 
 // showIn has amounts computed in a currency other than the reporting one.

@@ -76,7 +76,7 @@ func (o *Office) Dependencies(ctx context.Context, a *Assessment, s *Scope) ([]D
 	for _, t := range a.Ties(func(d *schedule.Dependency) bool { return d.Crosses() && (in[d.FromCode] || in[d.ToCode]) }) {
 		d := Deal{Tie: t, Agreement: by[[4]string{t.FromCode, t.Dependency.From, t.ToCode, t.Dependency.To}], Due: t.Promised, Slack: t.Room}
 		if x := d.Agreement; x != nil && x.Promised != 0 && t.Known && !t.Settled {
-			c := a.Plan.Tasks[t.Link.To].Calendar
+			c := a.Plan().Tasks[t.Link.To].Calendar
 			d.Due, d.Slack = x.Promised, c.Between(x.Promised, t.NeedBy)
 		}
 		list = append(list, d)

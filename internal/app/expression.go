@@ -216,6 +216,14 @@ func (v *visitor) Visit(node *ast.Node) {
 	}
 }
 
+// tellsCosts reports whether the expression uses a figure of costs, so that what it finds tells of them.
+func (x *Expression) tellsCosts() bool {
+	return x.on == "risk" || slices.ContainsFunc(x.names, func(name string) bool {
+		d, ok := measure.Lookup(name)
+		return ok && d.IsCost()
+	})
+}
+
 // understood says what is wrong with an expression, and where.
 func understood(err error, on string) string {
 	var e *file.Error

@@ -4,23 +4,43 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"sync"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 )
 
+// net is the plan of all projects with its run. After a change of some projects it is put together again when it is asked for.
+type net struct {
+	once    sync.Once
+	plan    *schedule.Plan
+	network *schedule.Network
+}
+
+// Plan is the network of all projects, whoever asks.
+func (a *Assessment) Plan() *schedule.Plan {
+	a.net.once.Do(a.rebuild)
+	return a.net.plan
+}
+
+// Network is the run of the plan.
+func (a *Assessment) Network() *schedule.Network {
+	a.net.once.Do(a.rebuild)
+	return a.net.network
+}
+
 // network reads the dependencies, runs the network over every project that was read, and gives each what it says of it; driven
 // projects take its dates.
 func (a *Assessment) network(ctx context.Context, s Reading, only []int64) error {
 	a.all = a.Projects
-	links, err := a.dependencies(ctx, s, only)
-	if err != nil {
+	if err := a.dependencies(ctx, s, only); err != nil {
 		return err
 	}
-	a.Plan = schedule.NewPlan(a.sheets(), links, a.Env.Calendar, a.Env.AsOf, schedule.Computed)
-	a.Network = a.Plan.Run()
-	for i, l := range a.Plan.Logic(a.Network, a.placeName) {
+	a.net = &net{plan: schedule.NewPlan(a.sheets(), slices.Concat(a.links...), a.Env.Calendar, a.Env.AsOf, schedule.Computed)}
+	a.net.network = a.net.plan.Run()
+	a.net.once.Do(func() {})
+	for i, l := range a.net.plan.Logic(a.net.network, a.placeName) {
 		p := a.Projects[i]
 		p.Logic = l
 		if p.Driven && l.Fault == nil {
@@ -28,6 +48,30 @@ func (a *Assessment) network(ctx context.Context, s Reading, only []int64) error
 		}
 	}
 	return nil
+}
+
+// rebuild puts the network together again from the facts that are there. Driven projects go in with the dates that were sent, and take
+// the network's in its plan as they did before.
+func (a *Assessment) rebuild() {
+	sheets := a.sheets()
+	for i, p := range a.all {
+		if !p.Driven || p.Logic.Fault != nil {
+			continue
+		}
+		sheets[i].Activities = slices.Clone(p.Activities)
+		for k := range sheets[i].Activities {
+			if x := &sheets[i].Activities[k]; x.Sent != (schedule.Span{}) {
+				x.Start, x.Finish, x.Sent = x.Sent.Start, x.Sent.Finish, schedule.Span{}
+			}
+		}
+	}
+	a.net.plan = schedule.NewPlan(sheets, slices.Concat(a.links...), a.Env.Calendar, a.Env.AsOf, schedule.Computed)
+	a.net.network = a.net.plan.Run()
+	for i, l := range a.net.plan.Logic(a.net.network, a.placeName) {
+		if p := a.all[i]; p.Driven && l.Fault == nil {
+			schedule.Drive(sheets[i].Activities, l.Times)
+		}
+	}
 }
 
 func (a *Assessment) sheets() []schedule.Sheet {
@@ -38,7 +82,8 @@ func (a *Assessment) sheets() []schedule.Sheet {
 	return list
 }
 
-func (a *Assessment) dependencies(ctx context.Context, s Reading, only []int64) ([]schedule.Dependency, error) {
+// dependencies reads the links, by the project that sent them.
+func (a *Assessment) dependencies(ctx context.Context, s Reading, only []int64) error {
 	at := make(map[string]int32, len(a.Projects))
 	for i, p := range a.Projects {
 		at[p.Code] = int32(i)
@@ -52,13 +97,12 @@ func (a *Assessment) dependencies(ctx context.Context, s Reading, only []int64) 
 		}
 		return -1
 	}
-	slots := newSlots(a.Projects)
-	var list []schedule.Dependency
-	return list, s.Links(ctx, only, false, func(project int64, l *LinkFact) {
-		if own, ok := slots.of(project); ok {
+	a.links = make([][]schedule.Dependency, len(a.Projects))
+	return s.Links(ctx, only, false, func(project int64, l *LinkFact) {
+		if own, ok := a.slots.of(project); ok {
 			code := a.Projects[own].Code
 			a.Projects[own].Sent = append(a.Projects[own].Sent, l.Ref)
-			list = append(list, schedule.Dependency{FromProject: find(l.FromProject, own), ToProject: find(l.ToProject, own),
+			a.links[own] = append(a.links[own], schedule.Dependency{FromProject: find(l.FromProject, own), ToProject: find(l.ToProject, own),
 				FromCode: cmp.Or(l.FromProject, code), ToCode: cmp.Or(l.ToProject, code),
 				From: l.From, To: l.To, Type: l.Type, Lag: l.Lag, Ref: l.Ref})
 		}
@@ -110,7 +154,7 @@ func joined(ctx context.Context, s Reading, m *Masters, only []int64) ([]int64, 
 // projects of the indexes and all that hang together with them by dependencies, those given besides included; the others have no
 // activities in it.
 func (a *Assessment) standing(roots []int, besides []schedule.Dependency) *schedule.Plan {
-	links := slices.Concat(a.Plan.Dependencies, a.Plan.Missing)
+	links := slices.Concat(a.Plan().Dependencies, a.Plan().Missing)
 	next := map[int32][]int32{}
 	for _, list := range [][]schedule.Dependency{links, besides} {
 		for i := range list {
@@ -166,8 +210,8 @@ func (t *Tie) Strained() bool { return t.Known && !t.Settled && t.Room < 0 }
 // sees neither end are not among them.
 func (a *Assessment) Ties(pick func(*schedule.Dependency) bool) []Tie {
 	var list []Tie
-	for i := range a.Plan.Dependencies {
-		d := &a.Plan.Dependencies[i]
+	for i := range a.Plan().Dependencies {
+		d := &a.Plan().Dependencies[i]
 		giver, taker := a.Sees(int(d.FromProject)), a.Sees(int(d.ToProject))
 		if (giver || taker) && pick(d) {
 			t := a.tie(i)
@@ -195,8 +239,8 @@ func (a *Assessment) Index(code string) int {
 func (a *Assessment) Of(project int32) *measure.Project { return a.all[project] }
 
 func (a *Assessment) tie(i int) Tie {
-	link := &a.Plan.Graph.Links[i]
-	return a.tied(a.Plan, i, a.Plan.Activity(link.From), a.Plan.Activity(link.To))
+	link := &a.Plan().Graph.Links[i]
+	return a.tied(a.Plan(), i, a.Plan().Activity(link.From), a.Plan().Activity(link.To))
 }
 
 // tied is a dependency of a plan with its ends as they are to be seen.
@@ -227,7 +271,7 @@ func (a *Assessment) tied(plan *schedule.Plan, i int, before, after *schedule.Ac
 // Chain follows the links that drive an activity of a project back to where nothing does. Of projects that the one who asks does
 // not see it tells no more than that the chain comes from there.
 func (a *Assessment) Chain(p *measure.Project, activity int) []measure.Step {
-	return a.chain(a.Plan, a.Network, a.Plan.Task(a.Index(p.Code), activity))
+	return a.chain(a.Plan(), a.Network(), a.Plan().Task(a.Index(p.Code), activity))
 }
 
 func (a *Assessment) chain(plan *schedule.Plan, n *schedule.Network, t int32) []measure.Step {
@@ -260,7 +304,7 @@ type MissingLink struct {
 // MissingLinks lists the dependencies left out, for the projects that the one who asks sees.
 func (a *Assessment) MissingLinks() []MissingLink {
 	var list []MissingLink
-	for _, d := range a.Plan.Missing {
+	for _, d := range a.Plan().Missing {
 		m := MissingLink{Dependency: d, Lacks: d.From}
 		if d.ToProject >= 0 {
 			m.Project = a.all[d.ToProject].Code

@@ -125,14 +125,17 @@ type Reading interface {
 	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
 	// LastDelivered passes the latest period that each kind of input was received for, by project.
-	LastDelivered(ctx context.Context, each func(project int64, kind Kind, period calendar.Month)) error
+	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind Kind, period calendar.Month)) error
+	// Begun reports whether anything of projects has come for a period, or a later one.
+	Begun(ctx context.Context, period calendar.Month) (bool, error)
 	// Overrides lists the statuses that people set, also those that lapsed or were taken back, in the order in which they were set.
 	Overrides(ctx context.Context) ([]OverrideFact, error)
 	Acceptances(ctx context.Context) ([]AcceptanceFact, error)
 	// Periods lists the closed periods, ascending.
 	Periods(ctx context.Context) ([]Period, error)
-	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
-	PeriodValues(ctx context.Context, measures []string, from, before calendar.Month, each func(PeriodValue)) error
+	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
+	// mean all of them.
+	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, each func(PeriodValue)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
 	Agreements(ctx context.Context) ([]Agreement, error)
 	Rehearsals(ctx context.Context) ([]Rehearsal, error)
@@ -172,6 +175,8 @@ type Batch struct {
 // Store keeps loads and what they brought, and everything around them.
 type Store interface {
 	Reading
+	// Stirred lists the projects that changed since a head; whole says that figures of all of them depend on what did.
+	Stirred(ctx context.Context, head int64) (projects []int64, whole bool, err error)
 	// At reads as if no load after one had come.
 	At(load int64) Reading
 	// ClosePeriod keeps a period with the loads and figures it froze.

@@ -67,7 +67,7 @@ func (x *OwnCheck) ready() (ownRule, error) {
 	if err != nil {
 		return ownRule{}, err
 	}
-	return ownRule{check.Rule{ID: x.ID, Name: x.Name, Says: "Own check: " + e.Text, Severity: severity, Records: plural(x.On), Mend: x.Mend}, e}, nil
+	return ownRule{check.Rule{ID: x.ID, Name: x.Name, Says: "Own check: " + e.Text, Severity: severity, Records: plural(x.On), Mend: x.Mend, Costs: e.tellsCosts()}, e}, nil
 }
 
 func plural(on string) string {
@@ -77,14 +77,11 @@ func plural(on string) string {
 	return on + "s"
 }
 
-// runOwn runs the own checks of the settings over the projects that are open. One that is no longer understood is named in Broken.
-func (a *Assessment) runOwn(s *Settings) {
-	if len(s.OwnChecks) == 0 {
-		return
-	}
-	a.own = make([]ownRule, 0, len(s.OwnChecks))
-	for _, x := range s.OwnChecks {
-		if slices.Contains(s.ChecksOff, x.ID) {
+// readyOwn compiles the own checks of the settings. One that is no longer understood is named in Broken.
+func (a *Assessment) readyOwn() {
+	a.own, a.Broken = nil, nil
+	for _, x := range a.Settings.OwnChecks {
+		if slices.Contains(a.Settings.ChecksOff, x.ID) {
 			continue
 		}
 		r, err := x.ready()
@@ -94,8 +91,12 @@ func (a *Assessment) runOwn(s *Settings) {
 		}
 		a.own = append(a.own, r)
 	}
-	for _, p := range a.Projects {
-		if !p.Tested() {
+}
+
+// runOwn runs the own checks over projects.
+func (a *Assessment) runOwn(projects []*measure.Project) {
+	for _, p := range projects {
+		if len(a.own) == 0 || !p.Tested() {
 			continue
 		}
 		for i := range a.own {

@@ -173,7 +173,7 @@ func (p *Period) settings() (*Settings, error) {
 // past gives projects what is kept of the periods closed before.
 func (a *Assessment) past(ctx context.Context, s Reading, only []int64) error {
 	keys := measure.PastKeys()
-	return s.PeriodValues(ctx, keys, 0, a.Env.AsOf.Month(), func(v PeriodValue) {
+	return s.PeriodValues(ctx, keys, only, 0, a.Env.AsOf.Month(), func(v PeriodValue) {
 		i, ok := a.slots.of(v.Scope)
 		if !ok || only != nil && !slices.Contains(only, v.Scope) {
 			return

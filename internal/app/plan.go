@@ -127,7 +127,7 @@ func (d *draftPlan) allLinks(f *File) []schedule.Dependency {
 		mine[l] = true
 	}
 	var list []schedule.Dependency
-	for _, l := range slices.Concat(d.a.Plan.Dependencies, d.a.Plan.Missing) {
+	for _, l := range slices.Concat(d.a.Plan().Dependencies, d.a.Plan().Missing) {
 		if !mine[l.Ref] {
 			list = append(list, l)
 		}

@@ -378,7 +378,7 @@ func (d *draftPlan) linked(code string) bool {
 	if slices.ContainsFunc(d.linkRows, func(r []string) bool { return d.waits(r, code) }) {
 		return true
 	}
-	return slices.ContainsFunc(d.a.Plan.Dependencies, func(x schedule.Dependency) bool {
+	return slices.ContainsFunc(d.a.Plan().Dependencies, func(x schedule.Dependency) bool {
 		return x.ToCode == d.p.Code && x.To == code && x.Crosses()
 	})
 }

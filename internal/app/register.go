@@ -46,7 +46,7 @@ func (a *Assessment) registers(ctx context.Context, s Reading, only []int64) err
 		func() error { return a.overrides(ctx, s, at) },
 		func() error { return a.acceptances(ctx, s, at) },
 		func() error { return a.past(ctx, s, only) },
-		func() error { return a.late(ctx, s) },
+		func() error { return a.late(ctx, s, only) },
 	}
 	for _, step := range steps {
 		if err := step(); err != nil {
@@ -84,13 +84,16 @@ func (a *Assessment) benefit(p *measure.Project, x benefit.Benefit) {
 
 // late tells which inputs that are expected each period came last for an earlier one. Nothing is late while nothing at all has come
 // for the period.
-func (a *Assessment) late(ctx context.Context, s Reading) error {
+func (a *Assessment) late(ctx context.Context, s Reading, only []int64) error {
 	periods := map[slotKey]calendar.Month{}
 	now := a.Env.AsOf.Month()
-	begun := false
-	if err := s.LastDelivered(ctx, func(project int64, kind Kind, period calendar.Month) {
+	begun, err := s.Begun(ctx, now)
+	if err != nil {
+		return err
+	}
+	a.begun = begun
+	if err := s.LastDelivered(ctx, only, func(project int64, kind Kind, period calendar.Month) {
 		periods[slotKey{project, kind}] = period
-		begun = begun || period >= now
 	}); err != nil {
 		return err
 	}

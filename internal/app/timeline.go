@@ -261,15 +261,22 @@ func (t *Timeline) Sentence() Sentence {
 
 // Why says in a sentence what drives an activity's date: the predecessor that holds it, and how late that is itself.
 func (a *Assessment) Why(p *measure.Project, activity int) string {
-	x := p.Logic.Times
 	if p.Logic.Fault != nil {
 		return p.Logic.Fault.Error()
 	}
-	if activity >= len(x) || x[activity].EarlyFinish == 0 || x[activity].Finished || x[activity].Driver < 0 {
+	if activity >= len(p.Logic.Times) {
 		return ""
 	}
-	link := &a.Plan.Graph.Links[x[activity].Driver]
-	from, at := a.Plan.Activity(link.From), a.Plan.Place(link.From)
+	task := a.Plan().Task(a.Index(p.Code), activity)
+	if task < 0 {
+		return ""
+	}
+	x := a.Network().Times[task] // its links are numbered in the network of all
+	if x.EarlyFinish == 0 || x.Finished || x.Driver < 0 {
+		return ""
+	}
+	link := &a.Plan().Graph.Links[x.Driver]
+	from, at := a.Plan().Activity(link.From), a.Plan().Place(link.From)
 	if !a.Sees(int(at.Project)) {
 		return "waits for another project, not in your scope"
 	}
@@ -278,7 +285,7 @@ func (a *Assessment) Why(p *measure.Project, activity int) string {
 		name = g.Code + " " + name
 	}
 	s := "waits for " + name
-	if d := &a.Plan.Dependencies[x[activity].Driver]; d.Type != schedule.FinishStart || d.Lag != 0 {
+	if d := &a.Plan().Dependencies[x.Driver]; d.Type != schedule.FinishStart || d.Lag != 0 {
 		s += " (" + measure.LinkText(d) + ")"
 	}
 	if e := from.Expected(a.Env.Calendar); from.BaselineFinish != 0 && e != 0 {

@@ -22,9 +22,8 @@ func told(t *testing.T) *Assessment {
 		measure.Assess(p, a.Env)
 	}
 	a.all = a.Projects
-	a.Plan = schedule.NewPlan(a.sheets(), nil, a.Env.Calendar, a.Env.AsOf, schedule.Computed)
-	a.Network = a.Plan.Run()
-	for i, l := range a.Plan.Logic(a.Network, a.placeName) {
+	a.net = &net{}
+	for i, l := range a.Plan().Logic(a.Network(), a.placeName) {
 		a.Projects[i].Logic = l
 	}
 	return a

@@ -54,7 +54,7 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 	now := a.Env.AsOf.Month()
 	at := map[int64]map[calendar.Month]measure.Value{}
 	seen := map[calendar.Month]bool{now: true}
-	if err := o.store.PeriodValues(ctx, []string{key}, now-calendar.Month(n), now, func(v PeriodValue) {
+	if err := o.store.PeriodValues(ctx, []string{key}, nil, now-calendar.Month(n), now, func(v PeriodValue) {
 		if at[v.Scope] == nil {
 			at[v.Scope] = map[calendar.Month]measure.Value{}
 		}

@@ -34,7 +34,7 @@ func (s *Store) SaveOverride(ctx context.Context, f app.OverrideFact, e app.Entr
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO overrides (project_id, dimension, status, reason, who, at, since, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, '')`,
 			f.Project, f.On, f.Status, f.Reason, f.Who, f.At.UTC().Format(stamp), f.Since, f.Until)
-		return errors.Join(err, stirred(ctx, tx))
+		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
 }
 
@@ -66,7 +66,7 @@ func (s *Store) SaveAcceptance(ctx context.Context, f app.AcceptanceFact, e app.
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO acceptances (project_id, finding, record, reason, who, at, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, '')`,
 			f.Project, f.Rule, f.Record, f.Reason, f.Who, f.At.UTC().Format(stamp), f.Until)
-		return errors.Join(err, stirred(ctx, tx))
+		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
 }
 
@@ -86,7 +86,7 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
 			return errors.Join(err, fmt.Errorf("number %d: %w", id, app.ErrConflict))
 		}
-		return stirred(ctx, tx)
+		return stirred(ctx, tx, project)
 	})
 }
 

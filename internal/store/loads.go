@@ -125,7 +125,11 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 				return fmt.Errorf("load %d stays: load %d needs %s, which it brought; %w", load, by, what, app.ErrNeeded)
 			}
 		}
-		return stirred(ctx, tx)
+		projects, err := withdrawnOf(ctx, tx, load)
+		if err != nil {
+			return err
+		}
+		return stirred(ctx, tx, projects...)
 	})
 }
 

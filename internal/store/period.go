@@ -84,12 +84,18 @@ func (r reading) Periods(ctx context.Context) ([]app.Period, error) {
 }
 
 // PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
-func (r reading) PeriodValues(ctx context.Context, measures []string, from, before calendar.Month, row func(app.PeriodValue)) error {
+func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, row func(app.PeriodValue)) error {
 	if before == 0 {
 		before = 1 << 30
 	}
-	q, args, err := sqlx.In(`SELECT measure, scope, period, known, n, ratio, reason FROM period_values WHERE measure IN (?) AND period >= ? AND period < ?
-		ORDER BY measure, scope, period`, measures, from, before)
+	args := []any{measures, from, before}
+	within := ""
+	if scopes != nil {
+		within = ` AND scope IN (?)`
+		args = []any{measures, scopes, from, before}
+	}
+	q, args, err := sqlx.In(`SELECT measure, scope, period, known, n, ratio, reason FROM period_values WHERE measure IN (?)`+within+` AND period >= ? AND period < ?
+		ORDER BY measure, scope, period`, args...)
 	if err != nil {
 		return err
 	}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"database/sql"
 
+	"github.com/jmoiron/sqlx"
+
 	"turret/internal/app"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
@@ -85,8 +87,16 @@ func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64,
 }
 
 // LastDelivered passes the latest period that each kind of input was received for, by project.
-func (r reading) LastDelivered(ctx context.Context, row func(int64, app.Kind, calendar.Month)) error {
-	rows, err := r.q.QueryContext(ctx, `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id GROUP BY v.project_id, v.kind`)
+func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, app.Kind, calendar.Month)) error {
+	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`, ` GROUP BY v.project_id, v.kind`
+	var args []any
+	if projects != nil {
+		var err error
+		if q, args, err = sqlx.In(q+` WHERE v.project_id IN (?)`, projects); err != nil {
+			return err
+		}
+	}
+	rows, err := r.q.QueryContext(ctx, q+group, args...)
 	return each(rows, err, func(scan scanner) error {
 		var project int64
 		var kind app.Kind
@@ -95,4 +105,11 @@ func (r reading) LastDelivered(ctx context.Context, row func(int64, app.Kind, ca
 		row(project, kind, period)
 		return err
 	})
+}
+
+// Begun reports whether anything of projects has come for a period, or a later one.
+func (r reading) Begun(ctx context.Context, period calendar.Month) (bool, error) {
+	var n int
+	err := r.q.GetContext(ctx, &n, `SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
+	return n > 0, err
 }

@@ -71,7 +71,13 @@ func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []a
 			return err
 		}
 	}
-	if err := stirred(ctx, tx); err != nil {
+	var projects []int64 // that the figures change of; of a baseline, all
+	if b.Baseline == nil {
+		if projects, err = broughtBy(ctx, tx, loads); err != nil {
+			return err
+		}
+	}
+	if err := stirred(ctx, tx, projects...); err != nil {
 		return err
 	}
 	return then(tx, loads)

@@ -114,10 +114,54 @@ func (r reading) Head(ctx context.Context) (int64, error) {
 	return n, err
 }
 
-// stirred counts a change that figures depend on.
-func stirred(ctx context.Context, tx *sqlx.Tx) error {
-	_, err := tx.ExecContext(ctx, `UPDATE settings SET value = CAST(value AS INTEGER) + 1 WHERE key = 'head'`)
-	return err
+// mostStirred is how many projects a change may name; of more, all are taken to have changed.
+const mostStirred = 200
+
+// stirred counts a change that figures depend on: of some projects, or of all where none is named.
+func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
+	if _, err := tx.ExecContext(ctx, `UPDATE settings SET value = CAST(value AS INTEGER) + 1 WHERE key = 'head'`); err != nil {
+		return err
+	}
+	if len(projects) == 0 || len(projects) > mostStirred {
+		projects = []int64{0}
+	}
+	for _, id := range projects {
+		if _, err := tx.ExecContext(ctx, `INSERT OR IGNORE INTO stirs SELECT CAST(value AS INTEGER), ? FROM settings WHERE key = 'head'`, id); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// broughtBy lists the projects that loads brought rows for; none where one of them brought rows that all projects depend on.
+func broughtBy(ctx context.Context, tx *sqlx.Tx, loads []app.Load) ([]int64, error) {
+	var ids []int64
+	for _, l := range loads {
+		if !l.Kind.PerProject() {
+			return nil, nil
+		}
+		var list []int64
+		if err := tx.SelectContext(ctx, &list, `SELECT DISTINCT project_id FROM revisions WHERE load_id = ?`, l.ID); err != nil {
+			return nil, err
+		}
+		ids = append(ids, list...)
+	}
+	return ids, nil
+}
+
+// withdrawnOf lists the projects whose figures a load was part of; none where all may depend on it.
+func withdrawnOf(ctx context.Context, tx *sqlx.Tx, load int64) ([]int64, error) {
+	var kind app.Kind
+	if err := tx.GetContext(ctx, &kind, `SELECT kind FROM loads WHERE id = ?`, load); err != nil {
+		return nil, err
+	}
+	return broughtBy(ctx, tx, []app.Load{{ID: load, Kind: kind}})
+}
+
+// Stirred lists the projects that changed since a head; whole says that figures of all of them depend on what did.
+func (s *Store) Stirred(ctx context.Context, head int64) (projects []int64, whole bool, err error) {
+	err = s.q.SelectContext(ctx, &projects, `SELECT DISTINCT project_id FROM stirs WHERE head > ? ORDER BY project_id`, head)
+	return projects, len(projects) > 0 && projects[0] == 0, err
 }
 
 // change runs f in one transaction of the writer and writes down what was done.

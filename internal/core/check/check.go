@@ -54,6 +54,7 @@ type Rule struct {
 	Records  string // what it is tested on, in the plural
 	Mend     string // what mends it
 	Limit    *Limit // nil where there is none
+	Costs    bool   // its findings tell of amounts
 	run      func(*In, *Tally)
 }
 
@@ -284,4 +285,19 @@ func (t *Tally) project(kind, field string, ref fact.Ref, format string, args ..
 
 var rules []Rule
 
-func init() { rules = slices.Concat(errorRules(), warningRules(), informationRules()) }
+// costly are the checks whose findings tell of amounts.
+var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low", "forecast_asleep", "estimate_hopeful",
+	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency"}
+
+func init() {
+	rules = slices.Concat(errorRules(), warningRules(), informationRules())
+	for i := range rules {
+		rules[i].Costs = slices.Contains(costly, rules[i].ID)
+	}
+}
+
+// WithoutCosts are the results of the checks that tell nothing of amounts.
+func (r *Result) WithoutCosts() Result {
+	return Result{Findings: slices.DeleteFunc(slices.Clone(r.Findings), func(f Finding) bool { return f.Rule.Costs }),
+		Tested: slices.DeleteFunc(slices.Clone(r.Tested), func(c Count) bool { return c.Rule.Costs })}
+}

@@ -32,9 +32,40 @@ func (p *Project) WithoutMoney() *Project {
 	q.Health.Triggers = slices.Clone(p.Health.Triggers)
 	for i := range q.Health.Triggers {
 		t := &q.Health.Triggers[i]
-		if t.Dimension == health.Cost {
-			t.Sentence, t.Value, t.Limit, t.Excess = "Costs: "+t.Level.String(), 0, health.Tolerance{}, 0
+		rule := t.Kind.Rule()
+		if d, ok := Lookup(rule.Measure); t.Dimension == health.Cost || ok && d.IsCost() {
+			t.Sentence, t.Value, t.Limit, t.Excess = rule.Name+": "+t.Level.String(), 0, health.Tolerance{}, 0
+			if t.Dimension == health.Cost {
+				t.Sentence = "Costs: " + t.Level.String()
+			}
 		}
 	}
+	q.hideRegisters(p)
 	return &q
+}
+
+// hideRegisters takes amounts out of registers, findings and what is kept of closed periods.
+func (q *Project) hideRegisters(p *Project) {
+	q.Audit.Codes, q.Audit.Changes, q.Threat, q.Gains, q.Benefits, q.Changes = nil, nil, Threat{}, Gains{}, nil, nil
+	q.Risks = slices.Clone(p.Risks)
+	for i := range q.Risks {
+		q.Risks[i].Impact, q.Risks[i].Costs = 0, false
+	}
+	q.Past = slices.Clone(p.Past)
+	for i := range q.Past {
+		q.Past[i].Values = slices.Clone(p.Past[i].Values)
+		for k, key := range pastKeys {
+			if d, _ := Lookup(key); d.IsCost() && k < len(q.Past[i].Values) {
+				q.Past[i].Values[k] = unknown(NoMoney)
+			}
+		}
+	}
+	q.Checks = p.Checks.WithoutCosts()
+	for i := range catalogue {
+		if d := &catalogue[i]; d.late && d.Source == "checks" {
+			q.Values[i] = d.base(q)
+		} else if d.Key == "data_score" {
+			q.Values[i] = d.compute(q.env, q.Values)
+		}
+	}
 }

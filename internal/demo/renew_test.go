@@ -1,0 +1,189 @@
+package demo_test
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/check"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+	"turret/internal/demo"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+// What is computed again after a change of few projects is what computing all of it gives: figures, health, findings and dependencies.
+func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "demo.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Load(ctx, s))
+	kept := app.NewOffice(s, time.Now, app.Parts{})
+	assess := func(o *app.Office) *app.Assessment {
+		a, err := o.Assess(ctx, demo.AsOf)
+		require.NoError(t, err)
+		return a
+	}
+	id := map[string]int64{}
+	for _, p := range assess(kept).Projects {
+		id[p.Code] = p.ID
+	}
+	send := func(kind app.Kind, project string, change func(*app.File)) []app.Load {
+		f, err := s.Rows(ctx, kind, app.Selection{Projects: []int64{id[project]}})
+		require.NoError(t, err)
+		change(f)
+		f.Name, f.Digest = project+".csv", strings.Repeat(fmt.Sprintf("%x", project[3:]), 16)+string(kind)
+		r, err := kept.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		require.NoError(t, err)
+		return r.Loads
+	}
+	text := func(kind app.Kind, rows string) {
+		f, problems, err := ingest.CSV("sent.csv", kind, strings.NewReader(rows))
+		require.NoError(t, err)
+		require.Empty(t, problems)
+		_, err = kept.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		require.NoError(t, err)
+	}
+	var loads []app.Load
+	steps := []struct {
+		name string
+		do   func()
+	}{
+		{"a plan others wait for", func() {
+			loads = send(app.Activities, "DT-02", func(f *app.File) {
+				for i := range f.Activities {
+					if a := &f.Activities[i].Activity; a.ActualFinish == 0 {
+						a.Finish += 21
+					}
+				}
+			})
+		}},
+		{"the same withdrawn", func() { require.NoError(t, kept.Withdraw(ctx, loads[0].ID, "sent in error")) }},
+		{"a forecast", func() {
+			send(app.Forecast, "LW-07", func(f *app.File) {
+				for i := range f.Lines {
+					f.Lines[i].Units *= 2
+				}
+			})
+		}},
+		{"a status set", func() {
+			require.NoError(t, kept.SetStatus(ctx, assess(kept), "BR-03", health.Override{On: health.Cost, Status: health.Watch, Reason: "hedged", Until: demo.AsOf + 30}))
+		}},
+		{"a finding accepted", func() {
+			a := assess(kept)
+			for _, p := range a.Projects {
+				if len(p.Checks.Findings) > 0 {
+					f := p.Checks.Findings[0]
+					require.NoError(t, kept.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known", Until: demo.AsOf + 30}))
+					return
+				}
+			}
+		}},
+		{"a register", func() {
+			text(app.Risks, "project,code,title,probability,cost_impact,state\nFW-06,R-9,Bank slips,50,100000,open\n")
+		}},
+		{"a link across projects", func() { text(app.Links, linkFrom(assess(kept), "BV-02", "BV-05")) }},
+		{"a project that is new", func() {
+			text(app.Projects, "code,name,parent,currency\nDT-99,Nothing but a name,DT,EUR\n")
+			text(app.Budget, "project,cost_code,amount,month\nDT-99,"+assess(kept).Masters.CostCodes[0].Code+",100,2026-09\n")
+		}},
+	}
+	for _, step := range steps {
+		t.Run(step.name, func(t *testing.T) {
+			before := assess(kept)
+			step.do()
+			got, want := assess(kept), assess(app.NewOffice(s, time.Now, app.Parts{}))
+			require.NotSame(t, before, got)
+			alike(t, want, got)
+		})
+	}
+}
+
+// linkFrom is a file of one dependency, from the first open activity of one project to the last of another, beside those sent before.
+func linkFrom(a *app.Assessment, from, to string) string {
+	giver, _ := a.Project(from)
+	taker, _ := a.Project(to)
+	open := func(list []schedule.Activity) string {
+		for _, x := range list {
+			if x.ActualFinish == 0 {
+				return x.Code
+			}
+		}
+		return list[len(list)-1].Code
+	}
+	return fmt.Sprintf("project,from_project,from,to_project,to,type,lag\n%s,%s,%s,%s,%s,FS,0\n", to, from, open(giver.Activities), to, taker.Activities[len(taker.Activities)-1].Code)
+}
+
+func alike(t *testing.T, want, got *app.Assessment) {
+	t.Helper()
+	require.Equal(t, len(want.Projects), len(got.Projects))
+	for i, p := range want.Projects {
+		q := got.Projects[i]
+		require.Equal(t, p.Code, q.Code)
+		same(t, p.Code, p.Values, q.Values)
+		same(t, p.Code, p.Health, q.Health)
+		same(t, p.Code, p.Activities, q.Activities)
+		same(t, p.Code, undriven(p.Logic), undriven(q.Logic))
+		same(t, p.Code, found(p), found(q))
+		for k := range p.Activities {
+			require.Equal(t, want.Why(p, k), got.Why(q, k), p.Code)
+		}
+	}
+	every := func(*schedule.Dependency) bool { return true }
+	same(t, "ties", tied(want.Ties(every)), tied(got.Ties(every)))
+	same(t, "missing links", want.MissingLinks(), got.MissingLinks())
+	same(t, "finish of each", want.Network().Finish, got.Network().Finish)
+}
+
+// found is what the checks of a project found, in words.
+func found(p *measure.Project) (list []string) {
+	for _, f := range p.Checks.Findings {
+		list = append(list, fmt.Sprintln(f.Rule.ID, f.Record, f.Says, f.Accepted != nil))
+	}
+	for _, c := range p.Checks.Tested {
+		list = append(list, fmt.Sprintln(c.Rule.ID, c.Tested, c.Failed))
+	}
+	return list
+}
+
+// undriven leaves out which link of its network drives a task: they are numbered within the network that was run.
+func undriven(l schedule.Logic) schedule.Logic {
+	l.Times = slices.Clone(l.Times)
+	for i := range l.Times {
+		l.Times[i].Driver = 0
+	}
+	return l
+}
+
+// tied is what dependencies say of their ends.
+func tied(list []app.Tie) (said []string) {
+	for _, x := range list {
+		said = append(said, fmt.Sprintln(x.Dependency, *x.Link, x.From.Code, x.To.Code, x.NeedBy, x.Promised, x.Room, x.Settled, x.Known))
+	}
+	return said
+}
+
+// same compares without printing all that two values lead to.
+func same(t *testing.T, what string, want, got any) {
+	t.Helper()
+	if !reflect.DeepEqual(want, got) {
+		a, b := fmt.Sprintf("%+v", want), fmt.Sprintf("%+v", got)
+		k := 0
+		for k < len(a) && k < len(b) && a[k] == b[k] {
+			k++
+		}
+		from := max(0, k-80)
+		t.Errorf("%s: want …%.200s…, got …%.200s…", what, a[from:], b[min(from, len(b)):])
+	}
+}
