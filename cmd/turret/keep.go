@@ -66,7 +66,7 @@ func verifyCommand() *cobra.Command {
 	var db string
 	c := &cobra.Command{
 		Use:   "verify --db FILE",
-		Short: "Check the file and the chain of its audit trail",
+		Short: "Check the file and the chain of its audit trail, and compute closed periods again",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s, office, err := open(c, db)
@@ -93,7 +93,17 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 		return fmt.Errorf("the audit trail does not hold: entry %d of %d was changed, taken out or put in", v.Broken, v.Entries)
 	}
 	fmt.Fprintf(out, "the audit trail of %d entries is whole\n", v.Entries)
-	return nil
+	var wrong error
+	err = office.Recompute(ctx, func(r app.Recomputed) {
+		if len(r.Differs) == 0 {
+			fmt.Fprintf(out, "%s computes to the same figures, digest %s\n", r.Name(), r.Digest)
+			return
+		}
+		for _, d := range r.Differs {
+			wrong = errors.Join(wrong, fmt.Errorf("%s: %s", r.Name(), d))
+		}
+	})
+	return errors.Join(err, wrong)
 }
 
 // exportRows writes the current rows of a kind.

@@ -96,9 +96,23 @@ func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment,
 		return nil, err
 	}
 	if closed == nil {
-		return o.assess(ctx, o.store, asOf, nil)
+		view, err := o.upTo(ctx, asOf.Month())
+		if err != nil {
+			return nil, err
+		}
+		return o.assess(ctx, view, asOf, nil)
 	}
-	return o.assessClosed(ctx, o.store.At(closed.Load), closed)
+	return o.assessClosed(ctx, o.store.At(closed.bound()), closed)
+}
+
+// upTo reads what a month that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
+// it. A month before anything that was sent shows what stands now.
+func (o *Office) upTo(ctx context.Context, month calendar.Month) (Reading, error) {
+	last, after, upTo, err := o.store.Reach(ctx, month)
+	if err != nil || after == 0 || upTo == 0 {
+		return o.store, err
+	}
+	return o.store.At(Bound{Load: last, Month: month}), nil
 }
 
 // assessClosed computes a closed period again from its own facts and settings.

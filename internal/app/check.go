@@ -167,7 +167,7 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 	found := slices.ContainsFunc(p.Checks.Findings, func(x check.Finding) bool { return x.Rule.ID == f.Rule && x.Record == f.Record })
 	switch {
 	case a.Closed != nil:
-		return fmt.Errorf("%s is closed: %w", a.Closed.Month.Name(), ErrConflict)
+		return state("%s is closed", a.Closed.Month.Name())
 	case !found:
 		return fmt.Errorf("finding of %s in %s: %w", Clip(f.Rule, 60), project, ErrNotFound)
 	case f.Until <= a.Env.AsOf:

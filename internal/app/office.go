@@ -177,10 +177,27 @@ type Store interface {
 	Reading
 	// Stirred lists the projects that changed since a head; whole says that figures of all of them depend on what did.
 	Stirred(ctx context.Context, head int64) (projects []int64, whole bool, err error)
-	// At reads as if no load after one had come.
-	At(load int64) Reading
-	// ClosePeriod keeps a period with the loads and figures it froze.
-	ClosePeriod(ctx context.Context, p Period, pins []int64, values []PeriodValue, findings []PeriodFinding, e Entry) error
+	// At reads as if no load outside a bound had come.
+	At(b Bound) Reading
+	// Reach tells the last standing load, and how many were sent for periods after a month and up to it.
+	Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error)
+	// Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
+	Pins(ctx context.Context, loads []int64) ([]Pin, error)
+	// RowsDigest computes the digest of what a load brought.
+	RowsDigest(ctx context.Context, load int64) (string, error)
+	// ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it. It is an error wrapping
+	// ErrConflict where the period is closed.
+	ClosePeriod(ctx context.Context, p *Period, pins []Pin, values []PeriodValue, findings []PeriodFinding, e Entry) error
+	// Reopen ends an issue of a period; what it froze stays.
+	Reopen(ctx context.Context, serial int64, at time.Time, who, reason string, e Entry) error
+	// Closings lists every closing in its order, also of periods reopened since.
+	Closings(ctx context.Context) ([]Period, error)
+	// Frozen are what an issue of a period pinned and the figures it froze.
+	Frozen(ctx context.Context, serial int64) (pins []Pin, values []PeriodValue, err error)
+	SaveWaiver(ctx context.Context, v Waiver, e Entry) error
+	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e Entry) error
+	// Waivers lists what is let pass in a period.
+	Waivers(ctx context.Context, month calendar.Month) ([]Waiver, error)
 	PeriodFindings(ctx context.Context, month calendar.Month) ([]PeriodFinding, error)
 	SaveOverride(ctx context.Context, f OverrideFact, e Entry) error
 	EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error

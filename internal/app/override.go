@@ -94,7 +94,7 @@ func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f
 	}
 	switch {
 	case a.Closed != nil:
-		return fmt.Errorf("%s is closed: %w", a.Closed.Month.Name(), ErrConflict)
+		return state("%s is closed", a.Closed.Month.Name())
 	case f.Status == health.NotAssessed:
 		return &FieldError{"status", "", "on track, watch or act"}
 	case f.Until <= a.Env.AsOf:

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -14,15 +15,49 @@ import (
 	"turret/internal/core/measure"
 )
 
-// Period is a reporting period that was closed: its figures never change.
+// Period is a reporting period that was closed: its figures never change. Reopened and closed again it has a further issue, and the
+// former stays.
 type Period struct {
-	Month    calendar.Month
-	AsOf     calendar.Date
-	Load     int64  // the last load that it was computed from
-	Settings string // as JSON, that it was computed under
-	At       time.Time
-	Who      string
-	Digest   string // SHA-256 over its loads and figures, hexadecimal
+	Serial     int64 // in the order of closing
+	Month      calendar.Month
+	Issue      int // from 1
+	AsOf       calendar.Date
+	Load       int64  // the last load that it was computed from
+	Settings   string // as JSON, that it was computed under
+	At         time.Time
+	Who        string
+	Digest     string    // SHA-256 over its loads and figures, hexadecimal
+	ReopenedAt time.Time // zero where it stands
+	ReopenedBy string
+	Reason     string // of reopening
+}
+
+// Reopened says whether another issue follows, or is to follow.
+func (p *Period) Reopened() bool { return !p.ReopenedAt.IsZero() }
+
+// Name is the period and, from the second on, its issue.
+func (p *Period) Name() string {
+	if p.Issue < 2 {
+		return p.Month.Name()
+	}
+	return fmt.Sprintf("%s, issue %d", p.Month.Name(), p.Issue)
+}
+
+// bound is what the period was computed from.
+func (p *Period) bound() Bound { return Bound{Load: p.Load, Month: p.Month, Serial: p.Serial} }
+
+// Bound limits what is read: to loads up to one that were sent for periods up to a month, and to the issues of periods that stood before
+// a serial; of serial 0, to those that stand now.
+type Bound struct {
+	Load   int64
+	Month  calendar.Month
+	Serial int64
+}
+
+// Pin is a load that a period was computed from, with the SHA-256 over what it brought, hexadecimal.
+type Pin struct {
+	Load int64
+	Rows string
 }
 
 // PeriodValue is a figure of a closed period. The scope is the id of a project, that of a node with a minus, or 0 for all.
@@ -47,8 +82,8 @@ func (o *Office) Periods(ctx context.Context) ([]Period, error) {
 	return o.store.Periods(ctx)
 }
 
-// Close freezes the figures of a period with what they were computed from. A period that is closed, or one before the last closed one,
-// is an error wrapping ErrConflict.
+// Close freezes the figures of a period with what they were computed from: what was sent for it and for those before. A period that is
+// closed, that lies before one that was closed and was not itself reopened, or that nothing was sent for is an error wrapping ErrConflict.
 func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, error) {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
@@ -56,36 +91,88 @@ func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, erro
 	}
 	o.closing.Lock()
 	defer o.closing.Unlock()
-	periods, err := o.store.Periods(ctx)
+	if err := o.closable(ctx, month); err != nil {
+		return nil, err
+	}
+	p := &Period{Month: month, AsOf: month.Last(), At: o.now(), Who: actor.Name}
+	if p.Settings, _, err = o.store.Settings(ctx); err != nil {
+		return nil, err
+	}
+	loads, err := o.pins(ctx, p)
 	if err != nil {
 		return nil, err
 	}
-	if n := len(periods); n > 0 && periods[n-1].Month >= month {
-		return nil, fmt.Errorf("closing %s: %s is closed: %w", month.Name(), periods[n-1].Month.Name(), ErrConflict)
-	}
-	loads, err := o.store.Loads(ctx)
+	pins, err := o.store.Pins(ctx, loads)
 	if err != nil {
 		return nil, err
 	}
-	text, _, err := o.store.Settings(ctx)
-	if err != nil {
-		return nil, err
-	}
-	p := &Period{Month: month, AsOf: month.Last(), Settings: text, At: o.now(), Who: actor.Name}
-	var pins []int64
-	for i := len(loads) - 1; i >= 0; i-- { // they come newest first
-		if !loads[i].Withdrawn() {
-			pins = append(pins, loads[i].ID)
-			p.Load = max(p.Load, loads[i].ID)
-		}
-	}
-	a, err := o.assess(In(ctx, ""), o.store.At(p.Load), p.AsOf, nil)
+	a, err := o.assess(In(ctx, ""), o.store.At(p.bound()), p.AsOf, nil)
 	if err != nil {
 		return nil, err
 	}
 	values := a.frozen()
 	p.Digest = digest(p, pins, values)
-	return p, o.store.ClosePeriod(ctx, *p, pins, values, a.findings(), o.note(ctx, "close the period", month.String(), "", p.Digest))
+	return p, o.store.ClosePeriod(ctx, p, pins, values, a.findings(), o.note(ctx, "close the period", month.String(), "", p.Digest))
+}
+
+func (o *Office) closable(ctx context.Context, month calendar.Month) error {
+	issues, err := o.store.Closings(ctx)
+	if err != nil {
+		return err
+	}
+	var last calendar.Month
+	reopened := false
+	for i := range issues {
+		last = max(last, issues[i].Month)
+		if issues[i].Month == month {
+			if !issues[i].Reopened() {
+				return state("%s is closed already, by %s", month.Name(), issues[i].Who)
+			}
+			reopened = true
+		}
+	}
+	if last > month && !reopened {
+		return state("%s cannot be closed: %s is closed already", month.Name(), last.Name())
+	}
+	return nil
+}
+
+// pins are the loads that a period is computed from, ascending; p takes the last of them.
+func (o *Office) pins(ctx context.Context, p *Period) ([]int64, error) {
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var pins []int64
+	for i := len(loads) - 1; i >= 0; i-- { // they come newest first
+		if l := &loads[i]; !l.Withdrawn() && l.Period <= p.Month {
+			pins = append(pins, l.ID)
+			p.Load = max(p.Load, l.ID)
+		}
+	}
+	if pins == nil {
+		return nil, state("%s cannot be closed: nothing was sent for it or a period before", p.Month.Name())
+	}
+	return pins, nil
+}
+
+// Reopen has a closed period worked on again, for a reason; what it froze stays as its former issue.
+func (o *Office) Reopen(ctx context.Context, month calendar.Month, reason string) error {
+	actor, err := permitWhole(ctx, Publish)
+	if err != nil {
+		return err
+	}
+	if reason, err = reasoned(reason); err != nil {
+		return err
+	}
+	p, err := o.closed(ctx, month.Last())
+	if err != nil {
+		return err
+	}
+	if p == nil {
+		return state("%s is not closed", month.Name())
+	}
+	return o.store.Reopen(ctx, p.Serial, o.now(), actor.Name, reason, o.note(ctx, "reopen the period", p.Name(), p.Digest, reason))
 }
 
 // frozen are all figures of every project, node and the whole, in a fixed order. Groups are over open projects.
@@ -129,13 +216,18 @@ func (a *Assessment) findings() []PeriodFinding {
 	return list
 }
 
-func digest(p *Period, pins []int64, values []PeriodValue) string {
+// digest is over what a period was computed from and what came out, whatever the order of the catalogue.
+func digest(p *Period, pins []Pin, values []PeriodValue) string {
 	h := sha256.New()
 	fmt.Fprintln(h, p.AsOf, p.Settings)
-	for _, id := range pins {
-		fmt.Fprintln(h, id)
+	for _, x := range pins {
+		fmt.Fprintln(h, x.Load, x.Rows)
 	}
-	for _, v := range values {
+	sorted := slices.SortedFunc(slices.Values(values), func(x, y PeriodValue) int {
+		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
+	})
+	for i := range sorted {
+		v := &sorted[i]
 		fmt.Fprintln(h, v.Measure, v.Scope, v.Value.Known, v.Value.N, strconv.FormatFloat(v.Value.Ratio, 'g', -1, 64), v.Value.Reason)
 	}
 	return hex.EncodeToString(h.Sum(nil))

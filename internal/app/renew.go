@@ -14,11 +14,14 @@ const mostRenewed = 50
 // renewed computes again what changed since a former assessment: the projects themselves and those that hang together with them by
 // dependencies. It is nil where everything is to be computed.
 func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, error) {
-	if former == nil || former.Closed != nil {
+	if former == nil || former.reading != Reading(o.store) {
 		return nil, nil
 	}
 	changed, whole, err := o.store.Stirred(ctx, former.head)
 	if err != nil || whole || len(changed) > mostRenewed {
+		return nil, err
+	}
+	if view, err := o.upTo(ctx, former.Env.AsOf.Month()); err != nil || view != Reading(o.store) {
 		return nil, err
 	}
 	for _, id := range changed {

@@ -33,7 +33,7 @@ func (r reading) Overrides(ctx context.Context) ([]app.OverrideFact, error) {
 func (s *Store) SaveOverride(ctx context.Context, f app.OverrideFact, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO overrides (project_id, dimension, status, reason, who, at, since, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, '')`,
-			f.Project, f.On, f.Status, f.Reason, f.Who, f.At.UTC().Format(stamp), f.Since, f.Until)
+			f.Project, f.On, f.Status, f.Reason, f.Who, f.At.UTC().Format(fine), f.Since, f.Until)
 		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
 }
@@ -65,7 +65,7 @@ func (r reading) Acceptances(ctx context.Context) ([]app.AcceptanceFact, error) 
 func (s *Store) SaveAcceptance(ctx context.Context, f app.AcceptanceFact, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO acceptances (project_id, finding, record, reason, who, at, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, '')`,
-			f.Project, f.Rule, f.Record, f.Reason, f.Who, f.At.UTC().Format(stamp), f.Until)
+			f.Project, f.Rule, f.Record, f.Reason, f.Who, f.At.UTC().Format(fine), f.Until)
 		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
 }
@@ -79,7 +79,7 @@ func (s *Store) EndAcceptance(ctx context.Context, project, id int64, who string
 func (s *Store) end(ctx context.Context, table string, project, id int64, who string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, `UPDATE `+table+` SET ended_at = ?, ended_by = ? WHERE id = ? AND project_id = ? AND ended_at IS NULL`,
-			at.UTC().Format(stamp), who, id, project)
+			at.UTC().Format(fine), who, id, project)
 		if err != nil {
 			return err
 		}
@@ -110,12 +110,12 @@ func (s *Store) SavedViews(ctx context.Context) ([]app.SavedView, error) {
 // SaveView keeps a view.
 func (s *Store) SaveView(ctx context.Context, v app.SavedView) error {
 	_, err := s.write.ExecContext(ctx, `INSERT INTO saved_views (name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?)`,
-		v.Name, v.Query, v.Who, v.Login, v.Shared, v.At.UTC().Format(stamp))
+		v.Name, v.Query, v.Who, v.Login, v.Shared, v.At.UTC().Format(fine))
 	return err
 }
 
 // EndView takes away a view.
 func (s *Store) EndView(ctx context.Context, id int64, at time.Time) error {
-	_, err := s.write.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(stamp), id)
+	_, err := s.write.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(fine), id)
 	return err
 }

@@ -63,10 +63,11 @@ func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 		assert.Regexp(t, `load \d+ needs (project|programme|cost code)`, err.Error())
 	}
 	actuals := loadsOf(t, s)[0]
-	require.NoError(t, s.Pin(ctx, calendar.On(2026, 9, 1).Month(), []int64{actuals.ID}, app.Entry{}))
+	_, err = o.Close(ctx, calendar.On(2026, 10, 1).Month())
+	require.NoError(t, err)
 	err = o.Withdraw(ctx, actuals.ID, "to see")
 	assert.ErrorIs(t, err, app.ErrPinned)
-	assert.Contains(t, err.Error(), "September 2026")
+	assert.Contains(t, err.Error(), "October 2026")
 	assert.False(t, loadsOf(t, s)[0].Withdrawn())
 }
 

@@ -96,7 +96,7 @@ func recordOrphan(table string) string {
 func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		var periods []calendar.Month
-		if err := tx.SelectContext(ctx, &periods, `SELECT period FROM pins WHERE load_id = ? ORDER BY period`, load); err != nil {
+		if err := tx.SelectContext(ctx, &periods, `SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`, load); err != nil {
 			return err
 		}
 		if len(periods) > 0 {
@@ -130,18 +130,6 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 			return err
 		}
 		return stirred(ctx, tx, projects...)
-	})
-}
-
-// Pin notes that a published period was computed from loads.
-func (s *Store) Pin(ctx context.Context, period calendar.Month, loads []int64, e app.Entry) error {
-	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		for _, l := range loads {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO pins (period, load_id) VALUES (?, ?)`, period, l); err != nil {
-				return err
-			}
-		}
-		return nil
 	})
 }
 

@@ -4,10 +4,11 @@ import (
 	"cmp"
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
-	"strconv"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -15,29 +16,35 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// At reads as if no load after one had come.
-func (s *Store) At(load int64) app.Reading {
-	return reading{&pinned{s.pool, strconv.FormatInt(load, 10)}}
+// At reads as if no load outside a bound had come.
+func (s *Store) At(b app.Bound) app.Reading {
+	p := &pinned{queryer: s.pool, loads: fmt.Sprintf("id <= %d AND period <= %d", b.Load, b.Month), periods: "reopened_at IS NULL"}
+	if b.Serial != 0 {
+		p.periods = fmt.Sprintf("serial < %d AND (ended_after IS NULL OR ended_after >= %[1]d)", b.Serial)
+	}
+	return reading{p}
 }
 
-// pinned answers queries from the loads up to one: the views of what is current are put in their place with that bound.
+// pinned answers queries from the loads within a bound: the views of what is current are put in their place with that bound.
 type pinned struct {
 	queryer
-	bound string
+	loads, periods string
 }
 
 // moving are the names in queries that depend on which loads there are.
-var moving = regexp.MustCompile(`\b(standing_loads|current_revisions|current_nodes|current_projects|current_cost_codes)\b|withdrawn_at IS NOT NULL`)
+var moving = regexp.MustCompile(`\b(standing_loads|standing_periods|current_revisions|current_nodes|current_projects|current_cost_codes)\b|withdrawn_at IS NOT NULL`)
 
 func (p *pinned) fix(query string) string {
-	standing := `SELECT id FROM loads WHERE withdrawn_at IS NULL AND id <= ` + p.bound
+	standing := `SELECT id FROM loads WHERE withdrawn_at IS NULL AND ` + p.loads
 	newest := func(table, key string) string {
 		return `(SELECT ` + key + `, max(load_id) AS load_id FROM ` + table + ` WHERE load_id IN (` + standing + `) GROUP BY ` + key + `)`
 	}
 	return moving.ReplaceAllStringFunc(query, func(name string) string {
 		switch name {
 		case "standing_loads":
-			return `(SELECT * FROM loads WHERE withdrawn_at IS NULL AND id <= ` + p.bound + `)`
+			return `(SELECT * FROM loads WHERE withdrawn_at IS NULL AND ` + p.loads + `)`
+		case "standing_periods":
+			return `(SELECT * FROM periods WHERE ` + p.periods + `)`
 		case "current_revisions":
 			return `(SELECT kind, project_id, max(revisions.id) AS id FROM revisions WHERE load_id IN (` + standing + `) GROUP BY kind, project_id)`
 		case "current_nodes":
@@ -47,7 +54,7 @@ func (p *pinned) fix(query string) string {
 		case "current_cost_codes":
 			return newest("cost_code_rows", "cost_code_id")
 		}
-		return `(withdrawn_at IS NOT NULL OR id > ` + p.bound + `)`
+		return `(withdrawn_at IS NOT NULL OR NOT (` + p.loads + `))`
 	})
 }
 
@@ -68,14 +75,27 @@ func (p *pinned) SelectContext(ctx context.Context, dest any, query string, args
 
 // Periods lists the closed periods, ascending.
 func (r reading) Periods(ctx context.Context) ([]app.Period, error) {
-	rows, err := r.q.QueryContext(ctx, `SELECT period, as_of, load_id, settings, at, who, digest FROM periods ORDER BY period`)
+	return periods(r.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM standing_periods ORDER BY period`))
+}
+
+// Closings lists every closing in its order, also of periods reopened since.
+func (s *Store) Closings(ctx context.Context) ([]app.Period, error) {
+	return periods(s.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM periods ORDER BY serial`))
+}
+
+const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason`
+
+func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 	var list []app.Period
 	err = each(rows, err, func(scan scanner) error {
 		var p app.Period
-		var at string
-		err := scan(&p.Month, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest)
+		var at, reopened string
+		err := scan(&p.Serial, &p.Month, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason)
 		if err == nil {
 			p.At, err = moment(at)
+		}
+		if err == nil {
+			p.ReopenedAt, err = moment(reopened)
 		}
 		list = append(list, p)
 		return err
@@ -91,11 +111,11 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 	args := []any{measures, from, before}
 	within := ""
 	if scopes != nil {
-		within = ` AND scope IN (?)`
+		within = ` AND v.scope IN (?)`
 		args = []any{measures, scopes, from, before}
 	}
-	q, args, err := sqlx.In(`SELECT measure, scope, period, known, n, ratio, reason FROM period_values WHERE measure IN (?)`+within+` AND period >= ? AND period < ?
-		ORDER BY measure, scope, period`, args...)
+	q, args, err := sqlx.In(`SELECT v.measure, v.scope, p.period, v.known, v.n, v.ratio, v.reason FROM period_values v JOIN standing_periods p ON p.serial = v.serial
+		WHERE v.measure IN (?)`+within+` AND p.period >= ? AND p.period < ? ORDER BY v.measure, v.scope, p.period`, args...)
 	if err != nil {
 		return err
 	}
@@ -108,54 +128,139 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 	})
 }
 
-// ClosePeriod keeps a period with the loads and figures it froze.
-func (s *Store) ClosePeriod(ctx context.Context, p app.Period, pins []int64, values []app.PeriodValue, findings []app.PeriodFinding, e app.Entry) error {
+// ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it.
+func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, values []app.PeriodValue, findings []app.PeriodFinding, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO periods VALUES (?, ?, ?, ?, ?, ?, ?)`, p.Month, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(stamp), p.Who, p.Digest); err != nil {
+		err := tx.GetContext(ctx, p, `INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason)
+			SELECT ?1, 1 + count(*), ?2, ?3, ?4, ?5, ?6, ?7, '', '' FROM periods WHERE period = ?1
+			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Month, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest)
+		if errors.Is(err, sql.ErrNoRows) {
+			return fmt.Errorf("closing %s: it is closed: %w", p.Month.Name(), app.ErrConflict)
+		}
+		if err != nil {
 			return fmt.Errorf("closing %s: %w", p.Month.Name(), err)
 		}
 		w := &writer{ctx: ctx, tx: tx}
-		b := w.batch("pins", 2)
-		for _, id := range pins {
-			b.add(p.Month, id)
+		return errors.Join(w.pins(p.Serial, pins), w.values(p.Serial, values), w.findings(p.Serial, findings), stirred(ctx, tx))
+	})
+}
+
+func (w *writer) pins(serial int64, pins []app.Pin) error {
+	b := w.batch("pins", 3)
+	for _, p := range pins {
+		b.add(serial, p.Load, p.Rows)
+	}
+	return b.done()
+}
+
+func (w *writer) values(serial int64, values []app.PeriodValue) error {
+	b := w.batch("period_values", 7)
+	sorted := slices.SortedFunc(slices.Values(values), func(x, y app.PeriodValue) int { // as they lie
+		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
+	})
+	for i := range sorted {
+		v := &sorted[i]
+		b.add(v.Measure, v.Scope, serial, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
+	}
+	return b.done()
+}
+
+func (w *writer) findings(serial int64, findings []app.PeriodFinding) error {
+	b := w.batch("period_findings", 4)
+	seen := map[app.PeriodFinding]bool{}
+	for _, f := range findings {
+		if !seen[f] {
+			seen[f] = true
+			b.add(serial, f.Project, f.Rule, f.Record)
 		}
-		if err := b.done(); err != nil {
+	}
+	return b.done()
+}
+
+// Reopen ends an issue of a period; what it froze stays.
+func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, reason string, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `UPDATE periods SET reopened_at = ?, reopened_by = ?, reason = ?, ended_after = (SELECT max(serial) FROM periods)
+			WHERE serial = ? AND reopened_at IS NULL`, at.UTC().Format(fine), who, reason, serial)
+		if err != nil {
 			return err
 		}
-		b = w.batch("period_values", 7)
-		sorted := slices.SortedFunc(slices.Values(values), func(x, y app.PeriodValue) int { // as they lie
-			return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
-		})
-		for i := range sorted {
-			v := &sorted[i]
-			b.add(v.Measure, v.Scope, v.Period, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
-		}
-		if err := b.done(); err != nil {
-			return err
-		}
-		b = w.batch("period_findings", 4)
-		seen := map[app.PeriodFinding]bool{}
-		for _, f := range findings {
-			if !seen[f] {
-				seen[f] = true
-				b.add(p.Month, f.Project, f.Rule, f.Record)
-			}
-		}
-		if err := b.done(); err != nil {
-			return err
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, fmt.Errorf("the period is open already: %w", app.ErrConflict))
 		}
 		return stirred(ctx, tx)
 	})
 }
 
+// Frozen are what an issue of a period pinned and the figures it froze.
+func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, values []app.PeriodValue, err error) {
+	if err := s.q.SelectContext(ctx, &pins, `SELECT load_id AS load, rows FROM pins WHERE serial = ? ORDER BY load_id`, serial); err != nil {
+		return nil, nil, err
+	}
+	rows, err := s.q.QueryContext(ctx, `SELECT measure, scope, known, n, ratio, reason FROM period_values WHERE serial = ?`, serial)
+	err = each(rows, err, func(scan scanner) error {
+		var v app.PeriodValue
+		err := scan(&v.Measure, &v.Scope, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
+		values = append(values, v)
+		return err
+	})
+	return pins, values, err
+}
+
 // PeriodFindings lists the findings that counted when a period was closed.
 func (s *Store) PeriodFindings(ctx context.Context, month calendar.Month) ([]app.PeriodFinding, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE period = ?`, month)
+	rows, err := s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`, month)
 	var list []app.PeriodFinding
 	err = each(rows, err, func(scan scanner) error {
 		var f app.PeriodFinding
 		err := scan(&f.Project, &f.Rule, &f.Record)
 		list = append(list, f)
+		return err
+	})
+	return list, err
+}
+
+// Reach tells the last standing load, and how many were sent for periods after a month and up to it.
+func (s *Store) Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error) {
+	var r struct{ Last, After, Upto int64 }
+	err = s.q.GetContext(ctx, &r, `SELECT coalesce(max(id), 0) AS last, coalesce(sum(period > ?1), 0) AS after, coalesce(sum(period <= ?1), 0) AS upto FROM standing_loads`, month)
+	return r.Last, int(r.After), int(r.Upto), err
+}
+
+// SaveWaiver lets something pass in the closing of a period.
+func (s *Store) SaveWaiver(ctx context.Context, v app.Waiver, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO waivers (period, what, reason, who, at, ended_by) VALUES (?, ?, ?, ?, ?, '')`, v.Month, v.What, v.Reason, v.Who, v.At.UTC().Format(fine))
+		return err
+	})
+}
+
+// EndWaiver takes a waiver back.
+func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Time, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `UPDATE waivers SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(fine), who, id)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, fmt.Errorf("number %d: %w", id, app.ErrConflict))
+		}
+		return nil
+	})
+}
+
+// Waivers lists what is let pass in a period.
+func (s *Store) Waivers(ctx context.Context, month calendar.Month) ([]app.Waiver, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, period, what, reason, who, at FROM waivers WHERE period = ? AND ended_at IS NULL ORDER BY id`, month)
+	var list []app.Waiver
+	err = each(rows, err, func(scan scanner) error {
+		var v app.Waiver
+		var at string
+		err := scan(&v.ID, &v.Month, &v.What, &v.Reason, &v.Who, &at)
+		if err == nil {
+			v.At, err = moment(at)
+		}
+		list = append(list, v)
 		return err
 	})
 	return list, err

@@ -16,6 +16,9 @@ import (
 // stamp is how times are written: ISO 8601 in UTC.
 const stamp = time.RFC3339
 
+// fine is for moments that may lie close together; stamp reads it too.
+const fine = "2006-01-02T15:04:05.000000Z07:00"
+
 // Save writes the files in one transaction. Projects and codes they refer to must be in the store or in a file before.
 func (s *Store) Save(ctx context.Context, b app.Batch) ([]app.Load, error) {
 	var loads []app.Load

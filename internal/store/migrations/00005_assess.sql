@@ -40,24 +40,42 @@ CREATE TABLE assignments (
   PRIMARY KEY (revision_id, row)
 ) STRICT, WITHOUT ROWID;
 
--- A closed period: up to which load it was computed, under which settings, and what came out.
+-- Closed periods: up to which load each was computed, under which settings, and what came out. One that is reopened stays, and is
+-- followed by its next issue. The serial is the order of closing; those closed up to ended_after saw an issue that was reopened.
 CREATE TABLE periods (
-  period INTEGER PRIMARY KEY, as_of INTEGER NOT NULL, load_id INTEGER NOT NULL, settings TEXT NOT NULL, at TEXT NOT NULL, who TEXT NOT NULL,
-  digest TEXT NOT NULL
+  serial INTEGER PRIMARY KEY, period INTEGER NOT NULL, issue INTEGER NOT NULL, as_of INTEGER NOT NULL, load_id INTEGER NOT NULL,
+  settings TEXT NOT NULL, at TEXT NOT NULL, who TEXT NOT NULL, digest TEXT NOT NULL,
+  ended_after INTEGER, reopened_at TEXT, reopened_by TEXT NOT NULL, reason TEXT NOT NULL, UNIQUE (period, issue)
 ) STRICT;
+
+DROP TABLE pins;
+-- What each was computed from, with the SHA-256 over the rows.
+CREATE TABLE pins (
+  serial INTEGER NOT NULL REFERENCES periods, load_id INTEGER NOT NULL REFERENCES loads, rows TEXT NOT NULL,
+  PRIMARY KEY (serial, load_id)
+) STRICT, WITHOUT ROWID;
 
 -- The figures of closed periods, clustered by measure so that one is read over time. The scope is the id of a project, that of a
 -- node with a minus, or 0 for all.
 CREATE TABLE period_values (
-  measure TEXT NOT NULL, scope INTEGER NOT NULL, period INTEGER NOT NULL,
+  measure TEXT NOT NULL, scope INTEGER NOT NULL, serial INTEGER NOT NULL,
   known INTEGER NOT NULL, n INTEGER NOT NULL, ratio REAL NOT NULL, reason TEXT NOT NULL,
-  PRIMARY KEY (measure, scope, period)
+  PRIMARY KEY (measure, scope, serial)
 ) STRICT, WITHOUT ROWID;
 
 CREATE TABLE period_findings (
-  period INTEGER NOT NULL, project_id INTEGER NOT NULL, finding TEXT NOT NULL, record TEXT NOT NULL,
-  PRIMARY KEY (period, project_id, finding, record)
+  serial INTEGER NOT NULL, project_id INTEGER NOT NULL, finding TEXT NOT NULL, record TEXT NOT NULL,
+  PRIMARY KEY (serial, project_id, finding, record)
 ) STRICT, WITHOUT ROWID;
+
+CREATE VIEW standing_periods AS SELECT * FROM periods WHERE reopened_at IS NULL;
+
+-- What stands in the way of closing a period and is let pass, by whom and why.
+CREATE TABLE waivers (
+  id INTEGER PRIMARY KEY, period INTEGER NOT NULL, what TEXT NOT NULL, reason TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL,
+  ended_at TEXT, ended_by TEXT NOT NULL
+) STRICT;
+CREATE INDEX waivers_period ON waivers (period);
 
 -- Statuses that people set over computed ones. They lapse by their day, or are ended before.
 CREATE TABLE overrides (

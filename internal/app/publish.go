@@ -1,0 +1,234 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/measure"
+)
+
+// Waiver lets something pass that stands in the way of closing a period.
+type Waiver struct {
+	ID     int64
+	Month  calendar.Month
+	What   string // key of the obstacle
+	Reason string
+	Who    string
+	At     time.Time
+}
+
+// Obstacle is something that stands in the way of closing a period: an input that has not come, an error of the data, or a request that
+// waits for its answer.
+type Obstacle struct {
+	Key     string // within the period
+	Sort    ObstacleSort
+	Project *measure.Info
+	Kind    Kind           // of the input
+	Finding *check.Finding // the error
+	Deal    *Deal          // the request
+	Says    string
+	Waiver  *Waiver // nil where it stands in the way
+}
+
+// ObstacleSort says what kind of thing an obstacle is.
+type ObstacleSort string
+
+const (
+	MissingInput ObstacleSort = "input"
+	OpenError    ObstacleSort = "error"
+	Unanswered   ObstacleSort = "request"
+)
+
+// Readiness is what stands in the way of closing a period.
+type Readiness struct {
+	Month     calendar.Month
+	Obstacles []Obstacle
+	Open      int // that are not let pass
+}
+
+// Ready lists what stands in the way of closing a period. today decides what is overdue.
+func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar.Date) (*Readiness, error) {
+	if _, err := permitWhole(ctx, Publish); err != nil {
+		return nil, err
+	}
+	a, err := o.Assess(In(ctx, ""), month.Last())
+	if err != nil {
+		return nil, err
+	}
+	r := &Readiness{Month: month}
+	if err := o.wanting(ctx, r, a, today); err != nil {
+		return nil, err
+	}
+	r.errors(a)
+	if err := o.unanswered(ctx, r, a); err != nil {
+		return nil, err
+	}
+	waivers, err := o.store.Waivers(ctx, month)
+	if err != nil {
+		return nil, err
+	}
+	by := map[string]*Waiver{}
+	for i := range waivers {
+		by[waivers[i].What] = &waivers[i]
+	}
+	for i := range r.Obstacles {
+		x := &r.Obstacles[i]
+		if x.Waiver = by[x.Key]; x.Waiver == nil {
+			r.Open++
+		}
+	}
+	return r, nil
+}
+
+func (o *Office) wanting(ctx context.Context, r *Readiness, a *Assessment, today calendar.Date) error {
+	m, err := o.Matrix(ctx, r.Month, today)
+	if err != nil {
+		return err
+	}
+	for i := range m.Rows {
+		row := &m.Rows[i]
+		for k := range row.Slots {
+			s := &row.Slots[k]
+			if !s.Wanting() || s.Exempt {
+				continue
+			}
+			says := s.Kind.Title() + " have not come"
+			if s.Load != nil {
+				says += fmt.Sprintf("; the last were for %s", s.Load.Period.Name())
+			}
+			if s.Refusal != nil {
+				says = s.Kind.Title() + " were refused: " + s.Refusal.File
+			}
+			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(MissingInput), row.Project.Code, string(s.Kind)}, " "), Sort: MissingInput,
+				Project: row.Project, Kind: s.Kind, Says: says})
+		}
+	}
+	return nil
+}
+
+func (r *Readiness) errors(a *Assessment) {
+	for _, p := range a.Projects {
+		for i := range p.Checks.Findings {
+			f := &p.Checks.Findings[i]
+			if f.Rule.Severity == check.Error && f.Accepted == nil {
+				r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(OpenError), p.Code, f.Rule.ID, f.Record}, " "), Sort: OpenError,
+					Project: &p.Info, Finding: f, Says: f.Says})
+			}
+		}
+	}
+}
+
+func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) error {
+	s, err := a.Scope("", "open")
+	if err != nil {
+		return err
+	}
+	deals, err := o.Dependencies(ctx, a, s)
+	if err != nil {
+		return err
+	}
+	for i := range deals {
+		d := &deals[i]
+		if d.Agreement == nil || d.Agreement.Agreed || d.Settled || d.Taker == nil || d.Giver == nil {
+			continue
+		}
+		r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(Unanswered), d.FromCode, d.Dependency.From, d.ToCode, d.Dependency.To}, " "), Sort: Unanswered,
+			Project: &d.Taker.Info, Deal: d, Says: fmt.Sprintf("%s %s waits for %s %s, which is offered and not agreed", d.ToCode, d.Dependency.To, d.FromCode, d.Dependency.From)})
+	}
+	return nil
+}
+
+// Waive lets something pass in the closing of a period, for a reason. An obstacle that is not there is an error wrapping ErrNotFound.
+func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar.Date, key, reason string) error {
+	actor, err := permitWhole(ctx, Publish)
+	if err != nil {
+		return err
+	}
+	if reason, err = reasoned(reason); err != nil {
+		return err
+	}
+	r, err := o.Ready(ctx, month, today)
+	if err != nil {
+		return err
+	}
+	for i := range r.Obstacles {
+		if x := &r.Obstacles[i]; x.Key == key || key == "" && x.Waiver == nil {
+			if x.Waiver != nil {
+				return state("%s is let pass already, by %s", x.Says, x.Waiver.Who)
+			}
+			v := Waiver{Month: month, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()}
+			if err := o.store.SaveWaiver(ctx, v, o.note(ctx, "let pass", month.String()+" "+x.Key, x.Says, reason)); err != nil {
+				return err
+			}
+			if key != "" {
+				return nil
+			}
+		}
+	}
+	if key == "" {
+		return nil
+	}
+	return fmt.Errorf("%s does not stand in the way of %s: %w", key, month.Name(), ErrNotFound)
+}
+
+// Unwaive takes a waiver back.
+func (o *Office) Unwaive(ctx context.Context, month calendar.Month, id int64) error {
+	actor, err := permitWhole(ctx, Publish)
+	if err != nil {
+		return err
+	}
+	return o.store.EndWaiver(ctx, id, actor.Name, o.now(), o.note(ctx, "let pass no more", fmt.Sprintf("%s number %d", month, id), "", ""))
+}
+
+// ObstacleError lists what stands in the way of closing a period.
+type ObstacleError struct{ *Readiness }
+
+// Error implements error.
+func (e *ObstacleError) Error() string {
+	return fmt.Sprintf("%s stand in the way of closing %s", count(e.Open, "thing", "things"), e.Month.Name())
+}
+
+// Is makes it an ErrConflict.
+func (e *ObstacleError) Is(target error) bool { return target == ErrConflict }
+
+// StateError is an ErrConflict that says itself what is in the way.
+type StateError struct{ Says string }
+
+// Error implements error.
+func (e *StateError) Error() string { return e.Says }
+
+// Is makes it an ErrConflict.
+func (e *StateError) Is(target error) bool { return target == ErrConflict }
+
+// state is a StateError.
+func state(format string, args ...any) error { return &StateError{fmt.Sprintf(format, args...)} }
+
+// Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError.
+func (o *Office) Publish(ctx context.Context, month calendar.Month, today calendar.Date) (*Period, error) {
+	if _, err := permitWhole(ctx, Publish); err != nil {
+		return nil, err
+	}
+	if err := o.closable(ctx, month); err != nil {
+		return nil, err
+	}
+	r, err := o.Ready(ctx, month, today)
+	if err != nil {
+		return nil, err
+	}
+	if r.Open > 0 {
+		return nil, &ObstacleError{r}
+	}
+	return o.Close(ctx, month)
+}
+
+// Closings lists every closing of a period in its order, also of periods reopened since.
+func (o *Office) Closings(ctx context.Context) ([]Period, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	return o.store.Closings(ctx)
+}

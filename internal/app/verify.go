@@ -1,0 +1,134 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"turret/internal/core/measure"
+)
+
+// Recomputed is an issue of a period computed again from what it pinned.
+type Recomputed struct {
+	Period
+	Differs []string // in words, at most mostDiffering; empty where all is as it was, bit for bit
+}
+
+// mostDiffering bounds how many differences are told.
+const mostDiffering = 20
+
+// Recompute computes the issues of closed periods again, each as it is reached, from what they pinned, and compares bit for bit.
+func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
+	if _, err := permitWhole(ctx, Read); err != nil {
+		return err
+	}
+	issues, err := o.store.Closings(ctx)
+	if err != nil {
+		return err
+	}
+	rows := map[int64]string{} // digests of what loads brought
+	for i := range issues {
+		r := Recomputed{Period: issues[i]}
+		if r.Differs, err = o.recomputed(ctx, &issues[i], rows); err != nil {
+			return fmt.Errorf("%s: %w", issues[i].Name(), err)
+		}
+		each(r)
+	}
+	return nil
+}
+
+// recomputed tells what differs; rows are digests of loads computed already.
+func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]string) ([]string, error) {
+	pins, kept, err := o.store.Frozen(ctx, p.Serial)
+	if err != nil {
+		return nil, err
+	}
+	a, err := o.assessClosed(In(ctx, ""), o.store.At(p.bound()), p)
+	if err != nil {
+		return []string{"its figures cannot be computed: " + err.Error()}, nil
+	}
+	values := a.frozen()
+	differs := a.differing(kept, values)
+	now := Period{Month: p.Month, Load: p.Load}
+	still, err := o.pins(ctx, &now)
+	if err != nil {
+		return nil, err
+	}
+	still = slices.DeleteFunc(still, func(id int64) bool { return id > p.Load })
+	if !slices.EqualFunc(pins, still, func(x Pin, id int64) bool { return x.Load == id }) {
+		differs = append(differs, "the loads that it was computed from are not those that are there")
+	}
+	for _, x := range pins {
+		if rows[x.Load] == "" {
+			if rows[x.Load], err = o.store.RowsDigest(ctx, x.Load); err != nil {
+				return nil, err
+			}
+		}
+		if rows[x.Load] != x.Rows {
+			differs = append(differs, fmt.Sprintf("what load %d brought was changed", x.Load))
+		}
+	}
+	then := map[string]bool{}
+	for i := range kept {
+		then[kept[i].Measure] = true
+	}
+	values = slices.DeleteFunc(values, func(v PeriodValue) bool { return !then[v.Measure] })
+	if len(differs) == 0 && digest(p, pins, values) != p.Digest {
+		differs = append(differs, "its digest, its settings or the order of its loads were changed")
+	}
+	return differs, nil
+}
+
+// differing tells the figures that are not what was kept.
+func (a *Assessment) differing(kept, now []PeriodValue) []string {
+	type key struct {
+		measure string
+		scope   int64
+	}
+	was := make(map[key]measure.Value, len(kept))
+	known := map[string]bool{}
+	for i := range kept {
+		known[kept[i].Measure] = true
+		was[key{kept[i].Measure, kept[i].Scope}] = kept[i].Value
+	}
+	var differs []string
+	tell := func(v *PeriodValue, old string, value string) {
+		if len(differs) < mostDiffering {
+			d, _ := measure.Lookup(v.Measure)
+			differs = append(differs, fmt.Sprintf("%s of %s: %s was kept, computing gives %s", d.Name, a.scopeName(v.Scope), old, value))
+		}
+	}
+	for i := range now {
+		v := &now[i]
+		old, ok := was[key{v.Measure, v.Scope}]
+		delete(was, key{v.Measure, v.Scope})
+		d, _ := measure.Lookup(v.Measure)
+		switch {
+		case !ok && known[v.Measure]:
+			tell(v, "nothing", v.Value.Text(d.Unit, a.Masters.Reporting))
+		case !ok: // a measure that came into the catalogue since
+		case old.Known != v.Value.Known || old.N != v.Value.N || old.Ratio != v.Value.Ratio || old.Reason != v.Value.Reason:
+			tell(v, old.Text(d.Unit, a.Masters.Reporting), v.Value.Text(d.Unit, a.Masters.Reporting))
+		}
+	}
+	if n := len(was); n > 0 {
+		differs = append(differs, count(n, "kept figure is", "kept figures are")+" of nothing that is there")
+	}
+	return differs
+}
+
+// scopeName is the code of a project or node by the number under which figures of closed periods are kept.
+func (a *Assessment) scopeName(scope int64) string {
+	if scope == 0 {
+		return "the whole"
+	}
+	if i, ok := a.slots.of(scope); ok {
+		return a.Projects[i].Code
+	}
+	for i := range a.Masters.Nodes {
+		if a.Masters.Nodes[i].ID == -scope {
+			return a.Masters.Nodes[i].Code
+		}
+	}
+	return fmt.Sprintf("number %d", scope)
+}
