@@ -201,16 +201,33 @@ func Compile(text, on string) (*Expression, error) {
 		return nil, wrong(understood(err, on))
 	}
 	node := program.Node()
-	ast.Walk(&node, &visitor{x})
+	v := &visitor{x: x}
+	ast.Walk(&node, v)
+	if v.refused != "" {
+		return nil, wrong("a condition about one record; " + v.refused + " goes through many")
+	}
 	x.program = program
 	return x, nil
 }
 
 // visitor notes the names that an expression uses.
-type visitor struct{ x *Expression }
+type visitor struct {
+	x       *Expression
+	refused string // what loops in it
+}
 
 // Visit implements ast.Visitor.
 func (v *visitor) Visit(node *ast.Node) {
+	switch n := (*node).(type) {
+	case *ast.BuiltinNode:
+		if !slices.Contains(helpful, n.Name) {
+			v.refused = n.Name
+		}
+	case *ast.BinaryNode:
+		if n.Operator == ".." {
+			v.refused = ".."
+		}
+	}
 	if id, ok := (*node).(*ast.IdentifierNode); ok && recordFields[id.Value] == nil && !slices.Contains(v.x.names, id.Value) {
 		v.x.names = append(v.x.names, id.Value)
 	}

@@ -1,0 +1,250 @@
+package check_test
+
+import (
+	"errors"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+var (
+	day   = calendar.On
+	asOf  = day(2026, 6, 30) // a Tuesday
+	money = func(euros int64) check.Figure { return check.Figure{N: euros * 100, Known: true} }
+	ratio = func(x float64) check.Figure { return check.Figure{Ratio: x, Known: true} }
+	date  = func(d calendar.Date) check.Figure { return check.Figure{N: int64(d), Known: true} }
+)
+
+// sound is a project of three activities in a chain with nothing wrong: a survey that is finished, works that go on, and a gate.
+func sound() *check.In {
+	month := func(m int, percent float64) check.Moment {
+		return check.Moment{Month: day(2026, m, 1).Month(), BAC: money(1000), EAC: money(990), EV: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
+			CPI: ratio(1.01), Percent: ratio(percent), Forecasted: money(500 - int64(m)), BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30))}
+	}
+	return &check.In{
+		AsOf: asOf, Days: calendar.Standard, Currency: "EUR", EarnedValue: true,
+		Activities: []schedule.Activity{
+			{Code: "A1", Name: "Survey", BaselineStart: day(2026, 4, 1), BaselineFinish: day(2026, 4, 30), ActualStart: day(2026, 4, 1), ActualFinish: day(2026, 4, 30), Percent: fact.Some(10_000)},
+			{Code: "A2", Name: "Works", BaselineStart: day(2026, 6, 1), BaselineFinish: day(2026, 7, 24), Start: day(2026, 6, 1), Finish: day(2026, 7, 24), ActualStart: day(2026, 6, 1),
+				Duration: fact.Some(40), Remaining: fact.Some(18), Percent: fact.Some(5_000)},
+			{Code: "M1", Name: "Gate", Kind: schedule.Milestone, Owner: "I. Berg", BaselineStart: day(2026, 7, 24), BaselineFinish: day(2026, 7, 24), Start: day(2026, 7, 24), Finish: day(2026, 7, 24)},
+		},
+		Lines: 3, ForecastLines: 2, Postings: 4,
+		Codes:   []check.Code{{Name: "1 Works", Amount: 30_000}},
+		Changes: []check.Budgeted{{Change: "C-1", Approved: 5_000, Lines: 5_000, Currency: "EUR"}},
+		Rates:   []error{nil, nil},
+		Ledger:  check.Ledger{Documents: 4, Hours: 6},
+		BAC:     money(1000), EAC: money(990), EV: money(500), AC: money(495), ToDate: money(500), Open: money(50), CPI: ratio(1.01), TCPI: ratio(1.01),
+		Percent: ratio(0.5), Forecasted: money(495), Threat: money(10), Contingency: money(40),
+		BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30)),
+		Past:     []check.Moment{month(3, 0.2), month(4, 0.3), month(5, 0.4)},
+		Risks:    []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open"}},
+		Declared: health.OnTrack, Computed: health.OnTrack, Tested: 4,
+	}
+}
+
+type links []schedule.Dependency
+
+func chain() links {
+	return links{{From: "A1", To: "A2"}, {From: "A2", To: "M1"}}
+}
+
+// run puts the network of a project together and runs the checks over it.
+func run(in *check.In, l links, opt check.Options, accepted ...check.Acceptance) check.Result {
+	plan := schedule.NewPlan([]schedule.Sheet{{Activities: in.Activities}}, l, in.Days, in.AsOf, schedule.Computed)
+	logic := plan.Logic(plan.Run(), func(at schedule.Place) string { return in.Activities[at.Activity].Code })[0]
+	in.Logic = &logic
+	return check.Run(in, opt, accepted)
+}
+
+func found(r check.Result) (list []string) {
+	for _, f := range r.Findings {
+		if f.Accepted == nil {
+			list = append(list, f.Rule.ID+" "+f.Record)
+		}
+	}
+	return list
+}
+
+func TestASoundProjectFailsNothing(t *testing.T) {
+	r := run(sound(), chain(), check.Options{})
+	assert.Empty(t, found(r))
+	failed, tested := r.Weights()
+	assert.Zero(t, failed)
+	// 12 errors at weight 5 test 2+3+3+3+1+1+1+1+3+2+4+1 = 25 records. 19 warnings at 2: the ten of a project one each; open activities
+	// twice for loose ends, hard dates, float and duration; two links into open ones twice, five rows in others. 5 of information at 1.
+	assert.EqualValues(t, 25, countOf(r, check.Error))
+	assert.EqualValues(t, 5, countOf(r, check.Information))
+	assert.EqualValues(t, 5*25+2*countOf(r, check.Warning)+5, tested)
+	assert.Len(t, check.Rules(), 36)
+}
+
+func countOf(r check.Result, s check.Severity) (n int64) {
+	for _, c := range r.Tested {
+		if c.Rule.Severity == s {
+			n += int64(c.Tested)
+		}
+	}
+	return n
+}
+
+// Each fault, planted alone in the sound project, is found by its check, names its record, and by no other check. What lies at the
+// limit is no fault.
+func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
+	type plant struct {
+		id, record string
+		do         func(in *check.In, l *links)
+	}
+	for _, x := range []plant{
+		{"nothing_remaining", "A2", func(in *check.In, _ *links) { in.Activities[1].Remaining = fact.Some(0) }},
+		{"finish_missing", "A2", func(in *check.In, _ *links) { in.Activities[1].Percent = fact.Some(10_000) }},
+		{"finish_missing", "M1", func(in *check.In, _ *links) { in.Activities[2].Percent = fact.Some(10_000) }},
+		{"actual_ahead", "A1", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = asOf + 1 }},
+		{"", "", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = asOf }},
+		{"finish_before_start", "A1", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = day(2026, 3, 31) }},
+		{"finish_before_start", "A2", func(in *check.In, _ *links) { in.Activities[1].BaselineStart = day(2026, 7, 27) }},
+		{"closed_code", "1 Works", func(in *check.In, _ *links) { in.Codes[0].Closed = true }},
+		{"budget_sum", "C-1", func(in *check.In, _ *links) { in.Changes[0].Lines-- }},
+		{"no_baseline", "", func(in *check.In, _ *links) {
+			for i := range in.Activities {
+				in.Activities[i].BaselineStart, in.Activities[i].BaselineFinish = 0, 0
+			}
+		}},
+		{"date_passed", "A2", func(in *check.In, _ *links) { in.Activities[1].Finish = asOf }},
+		{"date_passed", "M1", func(in *check.In, _ *links) {
+			in.Activities[2].Start, in.Activities[2].Finish = day(2026, 6, 29), day(2026, 6, 29)
+		}},
+		{"date_passed", "A2", func(in *check.In, _ *links) {
+			a := &in.Activities[1]
+			a.ActualStart, a.Percent, a.Remaining = 0, fact.Some(0), fact.Some(40)
+		}},
+		{"missing_rate", "no rate of SEK", func(in *check.In, _ *links) { in.Rates[1] = errors.New("no rate of SEK") }},
+		{"posted_twice", "D-7", func(in *check.In, _ *links) { in.Ledger.Twice = []check.Twice{{Document: "D-7", Rows: 2}} }},
+		{"negative_actual", "", func(in *check.In, _ *links) { in.AC = money(-1); in.Past = nil; in.EV = money(0) }},
+		{"budget_raised", "", func(in *check.In, _ *links) { in.BAC = money(1011) }},
+		{"", "", func(in *check.In, _ *links) { in.BAC = money(1010) }},                      // one percent is the limit
+		{"", "", func(in *check.In, _ *links) { in.BAC, in.EAC = money(1100), money(1000) }}, // a tenth of the rise has followed
+		{"estimate_low", "", func(in *check.In, _ *links) { in.EAC = money(544); in.EAC.N += 99; in.BAC = money(600) }},
+		{"", "", func(in *check.In, _ *links) { in.EAC, in.BAC = money(545), money(600) }},
+		{"forecast_asleep", "", func(in *check.In, _ *links) {
+			for i := range in.Past {
+				in.Past[i].Forecasted = in.Forecasted
+			}
+			in.Past[0].CPI = ratio(1.07)
+		}},
+		{"percent_fell", "", func(in *check.In, _ *links) { in.Past[2].Percent = ratio(0.52) }},
+		{"finish_silent", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 8)) }},
+		{"", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 7)) }}, // five working days
+		{"", "", func(in *check.In, _ *links) {
+			in.ExpectedFinish = date(day(2026, 11, 2))
+			in.Commentary = "The pump is late."
+		}},
+		{"loose_end", "M1", func(_ *check.In, l *links) { *l = (*l)[:1] }},
+		{"lead", "A1 → A2", func(_ *check.In, l *links) { (*l)[0].Lag = -1 }},
+		{"long_lag", "A2 → M1", func(_ *check.In, l *links) { (*l)[1].Lag = 11 }},
+		{"", "", func(_ *check.In, l *links) { (*l)[1].Lag = 10 }},
+		{"hard_date", "A2", func(in *check.In, _ *links) { in.Activities[1].NotAfter = day(2026, 12, 31) }},
+		{"long_duration", "A2", func(in *check.In, _ *links) { in.Activities[1].Duration = fact.Some(45) }},
+		{"", "", func(in *check.In, _ *links) { in.Activities[1].Duration = fact.Some(44) }},
+		{"estimate_hopeful", "", func(in *check.In, _ *links) { in.TCPI = ratio(1.12) }},
+		{"cost_idle", "", func(in *check.In, _ *links) { in.Past[2].EV = in.EV }},
+		{"progress_free", "", func(in *check.In, _ *links) { in.Past[2].AC = in.AC }},
+		{"input_late", "actuals", func(in *check.In, _ *links) { in.Late = []check.Late{{Kind: "actuals", Last: "May 2026"}} }},
+		{"cost_after_finish", "", func(in *check.In, _ *links) { in.Finished, in.Ledger.AfterFinish = day(2026, 6, 1), 1 }},
+		{"no_owner", "M1", func(in *check.In, _ *links) { in.Activities[2].Owner = "" }},
+		{"no_owner", "risk R-1", func(in *check.In, _ *links) { in.Risks[0].Owner = "" }},
+		{"", "", func(in *check.In, _ *links) { in.Risks[0].Owner, in.Risks[0].State = "", "Closed" }},
+		{"risk_review", "R-1", func(in *check.In, _ *links) { in.Risks[0].Review = asOf }},
+		{"", "", func(in *check.In, _ *links) { in.Risks[0].Review = asOf + 1 }},
+		{"hours_idle", "A1", func(in *check.In, _ *links) { in.Ledger.Idle = []check.Idle{{Activity: "A1", Rows: 1}} }},
+		{"over_to_date", "", func(in *check.In, _ *links) { in.ToDate = money(494) }},
+		{"estimate_far_below", "", func(in *check.In, _ *links) { in.EAC = money(799) }},
+		{"", "", func(in *check.In, _ *links) { in.EAC = money(800) }},
+		{"declared_better", "", func(in *check.In, _ *links) { in.Computed = health.Watch }},
+		{"", "", func(in *check.In, _ *links) { in.Declared = health.Act }},
+		{"baseline_moved", "", func(in *check.In, _ *links) { in.BaselineFinish = date(day(2026, 10, 1)) }},
+		{"no_contingency", "", func(in *check.In, _ *links) { in.Contingency = check.Figure{} }},
+	} {
+		t.Run(x.id+x.record, func(t *testing.T) {
+			in, l := sound(), chain()
+			x.do(in, &l)
+			r := run(in, l, check.Options{})
+			if x.id == "" {
+				assert.Empty(t, found(r))
+				return
+			}
+			require.Equal(t, []string{x.id + " " + x.record}, found(r))
+			f := r.Findings[0]
+			assert.NotEmpty(t, f.Says)
+			if x.id != "input_late" {
+				assert.NotEmpty(t, f.Field, "the field to mend")
+			}
+
+			off := run(in, l, check.Options{Off: map[string]bool{x.id: true}})
+			assert.Empty(t, found(off), "a check that is off finds nothing")
+			ok := run(in, l, check.Options{}, check.Acceptance{Rule: x.id, Record: x.record, Reason: "known"})
+			assert.Empty(t, found(ok))
+			assert.Len(t, ok.Findings, 1, "an accepted finding is kept")
+			failed, _ := ok.Weights()
+			assert.Zero(t, failed)
+		})
+	}
+}
+
+// A circle and a float beyond the limit come with loose ends of their own kind; they are looked for by name.
+func TestFaultsOfTheNetwork(t *testing.T) {
+	in, l := sound(), append(chain(), schedule.Dependency{From: "M1", To: "A2"})
+	assert.Contains(t, found(run(in, l, check.Options{})), "link_cycle ")
+
+	far := func(days int32) []string {
+		in := sound()
+		in.Activities = append(in.Activities, schedule.Activity{Code: "A3", Name: "Signs", BaselineStart: day(2026, 7, 1), BaselineFinish: day(2026, 7, 1),
+			Start: day(2026, 7, 1), Finish: day(2026, 7, 1), Duration: fact.Some(1)})
+		in.Activities[1].Remaining = fact.Some(int64(days))
+		return found(run(in, append(chain(), schedule.Dependency{From: "A1", To: "A3"}, schedule.Dependency{From: "A3", To: "M1"}), check.Options{}))
+	}
+	// The works take as many days from 1 July on as are left; the signs take one of them and float for the others.
+	assert.Contains(t, far(46), "high_float A3")
+	assert.NotContains(t, far(45), "high_float A3", "44 days are the limit")
+}
+
+// A limit that an installation sets stands in the place of the default.
+func TestLimitsAreSettings(t *testing.T) {
+	in := sound()
+	in.TCPI = ratio(1.12)
+	assert.Empty(t, found(run(in, chain(), check.Options{Limits: map[string]float64{"estimate_hopeful": 0.2}})))
+	assert.Equal(t, []string{"long_duration A2"}, found(run(sound(), chain(), check.Options{Limits: map[string]float64{"long_duration": 39}})))
+	for _, r := range check.Rules() {
+		if r.Limit != nil {
+			assert.NotEmpty(t, r.Limit.LimitSays(r.Limit.Default), r.ID)
+		}
+	}
+}
+
+// A project of which nothing but the name is known fails for its missing baseline and for nothing else, and no check stumbles.
+func TestAProjectWithNothingButAName(t *testing.T) {
+	in := &check.In{AsOf: asOf, Days: calendar.Standard, Currency: "EUR"}
+	assert.Equal(t, []string{"no_baseline "}, found(run(in, nil, check.Options{})))
+}
+
+// Where costs are hidden, no finding that tells of them is left, and what is left is whole.
+func TestFindingsWithoutCosts(t *testing.T) {
+	in := sound()
+	in.AC, in.Past, in.EV = money(-1), nil, money(0)
+	in.Activities[2].Owner = ""
+	r := run(in, chain(), check.Options{})
+	hidden := r.WithoutCosts()
+	assert.Equal(t, []string{"no_owner M1"}, found(hidden))
+	assert.Len(t, found(r), 2, "the result itself is left as it was")
+	for _, c := range hidden.Tested {
+		assert.False(t, c.Rule.Costs)
+	}
+}
