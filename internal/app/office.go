@@ -183,8 +183,8 @@ type Store interface {
 	Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error)
 	// Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
 	Pins(ctx context.Context, loads []int64) ([]Pin, error)
-	// RowsDigest computes the digest of what a load brought.
-	RowsDigest(ctx context.Context, load int64) (string, error)
+	// RowsDigests computes the digests of what loads brought.
+	RowsDigests(ctx context.Context, loads []int64) (map[int64]string, error)
 	// ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it. It is an error wrapping
 	// ErrConflict where the period is closed.
 	ClosePeriod(ctx context.Context, p *Period, pins []Pin, values []PeriodValue, findings []PeriodFinding, e Entry) error

@@ -26,7 +26,18 @@ func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
 	if err != nil {
 		return err
 	}
-	rows := map[int64]string{} // digests of what loads brought
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return err
+	}
+	ids := make([]int64, len(loads))
+	for i := range loads {
+		ids[i] = loads[i].ID
+	}
+	rows, err := o.store.RowsDigests(ctx, ids)
+	if err != nil {
+		return err
+	}
 	for i := range issues {
 		r := Recomputed{Period: issues[i]}
 		if r.Differs, err = o.recomputed(ctx, &issues[i], rows); err != nil {
@@ -37,7 +48,7 @@ func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
 	return nil
 }
 
-// recomputed tells what differs; rows are digests of loads computed already.
+// recomputed tells what differs; rows are the digests of what loads brought.
 func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]string) ([]string, error) {
 	pins, kept, err := o.store.Frozen(ctx, p.Serial)
 	if err != nil {
@@ -59,11 +70,6 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 		differs = append(differs, "the loads that it was computed from are not those that are there")
 	}
 	for _, x := range pins {
-		if rows[x.Load] == "" {
-			if rows[x.Load], err = o.store.RowsDigest(ctx, x.Load); err != nil {
-				return nil, err
-			}
-		}
 		if rows[x.Load] != x.Rows {
 			differs = append(differs, fmt.Sprintf("what load %d brought was changed", x.Load))
 		}

@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"hash"
@@ -32,37 +33,56 @@ func (s *Store) Pins(ctx context.Context, loads []int64) ([]app.Pin, error) {
 		return nil, err
 	}
 	list := make([]app.Pin, len(loads))
+	var unknown []int64
 	for i, id := range loads {
-		list[i] = app.Pin{Load: id, Rows: known[id]}
-		if list[i].Rows == "" {
-			if list[i].Rows, err = s.RowsDigest(ctx, id); err != nil {
-				return nil, err
-			}
+		if list[i] = (app.Pin{Load: id, Rows: known[id]}); known[id] == "" {
+			unknown = append(unknown, id)
 		}
 	}
-	return list, nil
+	computed, err := s.RowsDigests(ctx, unknown)
+	for i := range list {
+		if list[i].Rows == "" {
+			list[i].Rows = computed[list[i].Load]
+		}
+	}
+	return list, err
 }
 
-// RowsDigest is the SHA-256 over all that a load brought, hexadecimal. Cells that are empty or nought are left out, so that a column
-// that a later version adds does not change it.
-func (s *Store) RowsDigest(ctx context.Context, load int64) (string, error) {
-	h := sha256.New()
-	names, err := s.brought(ctx)
-	if err != nil {
-		return "", err
+// RowsDigests are the SHA-256 over all that loads brought, hexadecimal. Cells that are empty or nought are left out, so that a column
+// that a later version adds does not change them.
+func (s *Store) RowsDigests(ctx context.Context, loads []int64) (map[int64]string, error) {
+	if len(loads) == 0 {
+		return nil, nil
 	}
-	for _, q := range names {
-		if err := s.hashRows(ctx, h, q, load); err != nil {
-			return "", err
+	which, err := json.Marshal(loads)
+	if err != nil {
+		return nil, err
+	}
+	sums := make(map[int64]hash.Hash, len(loads))
+	for _, id := range loads {
+		sums[id] = sha256.New()
+	}
+	queries, err := s.brought(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range queries {
+		if err := s.hashRows(ctx, sums, q, string(which)); err != nil {
+			return nil, err
 		}
 	}
-	return hex.EncodeToString(h.Sum(nil)), nil
+	digests := make(map[int64]string, len(loads))
+	for id, h := range sums {
+		digests[id] = hex.EncodeToString(h.Sum(nil))
+	}
+	return digests, nil
 }
 
 // brought are queries of what a load brought, one for each table, in the order of their names.
 func (s *Store) brought(ctx context.Context) ([]string, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT m.name, group_concat(c.name) FROM sqlite_schema m JOIN pragma_table_info(m.name) c
 		WHERE m.type = 'table' AND c.name IN ('load_id', 'revision_id', 'project_id') GROUP BY m.name ORDER BY m.name`)
+	const within = ` WHERE v.load_id IN (SELECT value FROM json_each(?)) ORDER BY v.load_id, `
 	var list []string
 	err = each(rows, err, func(scan scanner) error {
 		var table, columns string
@@ -73,20 +93,20 @@ func (s *Store) brought(ctx context.Context) ([]string, error) {
 		switch {
 		case slices.Contains(notRows, table):
 		case slices.Contains(has, "revision_id"):
-			list = append(list, `SELECT '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.revision_id = v.id WHERE v.load_id = ? ORDER BY t.revision_id, t.row`)
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.revision_id = v.id`+within+`v.id, t.row`)
 		case table == "postings" || table == "timesheets": // which lie by project
-			list = append(list, `SELECT '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.project_id = v.project_id AND t.load_id = v.load_id
-				WHERE v.load_id = ? ORDER BY v.project_id, t.row`)
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.project_id = v.project_id AND t.load_id = v.load_id`+
+				within+`v.project_id, t.row`)
 		case slices.Contains(has, "load_id"):
-			list = append(list, `SELECT '`+table+`' AS "from", * FROM `+table+` WHERE load_id = ? ORDER BY row`)
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.* FROM `+table+` v`+within+`v.row`)
 		}
 		return nil
 	})
 	return list, err
 }
 
-func (s *Store) hashRows(ctx context.Context, h hash.Hash, query string, load int64) (err error) {
-	rows, err := s.q.QueryContext(ctx, query, load)
+func (s *Store) hashRows(ctx context.Context, sums map[int64]hash.Hash, query, loads string) (err error) {
+	rows, err := s.q.QueryContext(ctx, query, loads)
 	if err != nil {
 		return err
 	}
@@ -95,15 +115,18 @@ func (s *Store) hashRows(ctx context.Context, h hash.Hash, query string, load in
 	if err != nil {
 		return err
 	}
-	cells := make([]sql.RawBytes, len(names))
-	into := make([]any, len(names))
+	var load int64
+	cells := make([]sql.RawBytes, len(names)-1)
+	into := []any{&load}
 	for i := range cells {
-		into[i] = &cells[i]
+		into = append(into, &cells[i])
 	}
+	names = names[1:]
 	for rows.Next() {
 		if err := rows.Scan(into...); err != nil {
 			return err
 		}
+		h := sums[load]
 		for i, cell := range cells {
 			if len(cell) > 0 && string(cell) != "0" {
 				fmt.Fprintf(h, "%s=%d:%s;", names[i], len(cell), cell)

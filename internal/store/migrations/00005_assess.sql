@@ -90,6 +90,8 @@ CREATE TABLE acceptances (
   reason TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL, until INTEGER NOT NULL, ended_at TEXT, ended_by TEXT NOT NULL
 ) STRICT;
 
+CREATE INDEX revisions_load ON revisions (load_id);
+
 -- Which projects changed with each head; 0 is all of them.
 CREATE TABLE stirs (head INTEGER NOT NULL, project_id INTEGER NOT NULL, PRIMARY KEY (head, project_id)) STRICT, WITHOUT ROWID;
 INSERT INTO stirs SELECT CAST(value AS INTEGER), 0 FROM settings WHERE key = 'head';
