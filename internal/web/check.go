@@ -62,7 +62,7 @@ type checkView struct {
 	Done     string
 	Broken   []string
 	Empty    string
-	Scope    string
+	Asked    string
 }
 
 type findingGroup struct {
@@ -108,7 +108,7 @@ func (s *Server) showCheck(c fiber.Ctx, fault *app.FieldError, open string) erro
 	}
 	actor := app.ActorOf(c.Context())
 	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(app.Judge) && r.a.Closed == nil, Send: actor.May(app.Remind), Broken: r.a.Broken,
-		Until: (r.asOf.Month() + 1).Last().String(), Open: open, Scope: r.scope}
+		Until: (r.asOf.Month() + 1).Last().String(), Open: open, Asked: r.asked()}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
@@ -373,13 +373,17 @@ func (s *Server) accept(c fiber.Ctx) error {
 	return r.backTo("/check")
 }
 
+// asked is what an address asks for, as forms pass it on.
+func (r *request) asked() string {
+	if len(r.query) == 0 {
+		return ""
+	}
+	return "?" + r.query.Encode()
+}
+
 // backTo returns to the page that a form stood on, with its filters.
 func (r *request) backTo(path string) error {
-	to := r.to(path)
-	if back := strings.Clone(r.FormValue("back")); strings.HasPrefix(back, path+"?") || back == path {
-		to = back
-	}
-	return r.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return r.Redirect().Status(fiber.StatusSeeOther).To(path + r.asked())
 }
 
 func (s *Server) unaccept(c fiber.Ctx) error {

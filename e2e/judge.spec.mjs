@@ -1,0 +1,75 @@
+import { expect, test } from "./turret.mjs";
+
+// What people decide about what was computed: exceptions, statuses, checks of their own, views; and the period closed and reopened.
+test.describe.configure({ mode: "serial" });
+test.use({ baseURL: "http://127.0.0.1:8179" });
+
+test("a finding is accepted with a reason, counts no more, and is taken back", async ({ page }) => {
+  await page.goto("/check?check=cost_after_finish");
+  const row = page.locator("main tr[data-finding=cost_after_finish]");
+  await row.locator("summary").click();
+  await row.getByLabel("Because").fill("The final account of the cabins is open until the spring.");
+  await row.getByLabel("until").fill("2026-10-01");
+  await row.getByRole("button", { name: "Accept" }).click();
+  await expect(page.getByRole("alert")).toContainText("a day after 31 Oct 2026");
+  await expect(page.getByLabel("Because")).toHaveValue("The final account of the cabins is open until the spring.");
+  await page.getByLabel("until").fill("2027-03-31");
+  await page.getByRole("button", { name: "Accept" }).click();
+  await expect(page.locator("main tr[data-finding=cost_after_finish]")).toHaveCount(0);
+  await page.goto("/check?show=accepted");
+  const kept = page.locator("main tr", { hasText: "149 postings after the finish" });
+  await expect(kept).toContainText("R. Osei");
+  await kept.getByRole("button", { name: "Take back" }).click();
+  await page.goto("/check?check=cost_after_finish");
+  await expect(page.locator("main tr[data-finding=cost_after_finish]")).toHaveCount(1);
+});
+
+test("a status set by a person stands beside the computed one, on every screen", async ({ page }) => {
+  await page.goto("/projects/LW-05/assess");
+  await page.locator("select[name=on]").selectOption({ label: "overall" });
+  await page.locator("select[name=status]").selectOption({ label: "act" });
+  await page.getByLabel("until").fill("2026-12-31");
+  await page.getByLabel("Because").fill("The contractor is in <b>administration</b>.");
+  await page.getByRole("button", { name: "Set", exact: true }).click();
+  await expect(page.locator("main tr", { hasText: "administration" }).last()).toContainText("The contractor is in <b>administration</b>.");
+  await page.goto("/assess?difference=set");
+  const row = page.locator("main tr", { hasText: "Ashby weir apron" });
+  await expect(row).toContainText(/act/);
+  await page.goto("/projects/LW-05/assess");
+  await page.getByRole("button", { name: "Take back" }).click();
+  await page.goto("/assess?difference=set");
+  await expect(page.locator("main tr", { hasText: "Ashby weir apron" })).toHaveCount(0);
+});
+
+test("a check of one's own is tried, kept, found with the others and taken away", async ({ page }) => {
+  await page.goto("/check/rules");
+  await page.getByText("Write a check").click();
+  await page.getByLabel("Name", { exact: true }).fill("Behind and silent");
+  await page.getByLabel("Id", { exact: true }).fill("behind_silent");
+  const expression = page.getByLabel("Fails where");
+  await expression.fill("finish_deviation > 40 and nonsense == 1");
+  await page.getByRole("button", { name: "Try it" }).click();
+  await expect(page.getByRole("alert")).toContainText("nonsense");
+  await page.getByLabel("Fails where").fill("finish_deviation > 40");
+  await page.getByRole("button", { name: "Try it" }).click();
+  await expect(page.getByRole("status")).toContainText(/\b2 of 27|fail/);
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await page.goto("/check?check=behind_silent");
+  await expect(page.locator("main tr[data-finding=behind_silent]", { hasText: "LW-11" })).toBeVisible();
+  await page.goto("/check/rules");
+  await page.locator("main tr", { hasText: "behind_silent" }).getByRole("button", { name: "Take away" }).click();
+  await expect(page.locator("main tr", { hasText: "behind_silent" })).toHaveCount(0);
+});
+
+test("a table is kept for all under a name and found again", async ({ page }) => {
+  await page.goto("/assess/table?columns=tcpi_eac&columns=cpi&where=tcpi_eac%20%3E%20cpi%20%2B%200.1");
+  await page.locator("summary", { hasText: "Views" }).click();
+  await page.getByLabel("Keep this table as").fill("Hopeful");
+  await page.getByLabel("for all to use").check();
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await page.goto("/assess/table");
+  await page.locator("summary", { hasText: "Views" }).click();
+  await page.getByRole("link", { name: "Hopeful" }).click();
+  await expect(page).toHaveURL(/where=tcpi_eac/);
+  await expect(page.locator("main tr[data-project=BV-02]")).toBeVisible();
+});
