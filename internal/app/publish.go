@@ -96,12 +96,12 @@ func (o *Office) wanting(ctx context.Context, r *Readiness, a *Assessment, today
 			if !s.Wanting() || s.Exempt {
 				continue
 			}
-			says := s.Kind.Title() + " have not come"
+			says := s.Kind.Title() + ": nothing has come"
 			if s.Load != nil {
-				says += fmt.Sprintf("; the last were for %s", s.Load.Period.Name())
+				says += ", the last for " + s.Load.Period.Name()
 			}
 			if s.Refusal != nil {
-				says = s.Kind.Title() + " were refused: " + s.Refusal.File
+				says = s.Kind.Title() + ": " + s.Refusal.File + " was refused"
 			}
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(MissingInput), row.Project.Code, string(s.Kind)}, " "), Sort: MissingInput,
 				Project: row.Project, Kind: s.Kind, Says: says})

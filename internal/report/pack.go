@@ -78,7 +78,7 @@ func (p *pack) beside(x, y float64) {
 }
 
 // columns of the attention table: where each begins.
-var columns = struct{ mark, name, dims, cost, finish, next, why float64 }{edge, edge + 36, edge + 186, edge + 220, edge + 326, edge + 424, edge + 530}
+var columns = struct{ mark, name, dims, cost, finish, next, why float64 }{edge, edge + 36, edge + 186, edge + 262, edge + 364, edge + 458, edge + 556}
 
 const rowHeight = 29.0
 
@@ -102,7 +102,7 @@ func (p *pack) tableHead() float64 {
 	for _, h := range []struct {
 		x    float64
 		text string
-	}{{columns.name, "Project, lead"}, {columns.dims, "S   C"}, {columns.cost, "Cost at completion, %"}, {columns.finish, "Finish, days"},
+	}{{columns.name, "Project, lead"}, {columns.dims, "S    C    S    R    B"}, {columns.cost, "Cost at completion, %"}, {columns.finish, "Finish, days"},
 		{columns.next, "Next milestone"}, {columns.why, "Why"}} {
 		p.at(h.x, y, 0, h.text)
 	}
@@ -127,8 +127,9 @@ func (p *pack) row(q *measure.Project, y float64) {
 	p.at(columns.name, y+12, columns.dims-columns.name-6, q.Name)
 	p.ink("condensed", "", 9)
 	p.at(columns.name, y+23, columns.dims-columns.name-6, q.Code+" · "+q.Lead)
-	p.draw(chart.Pennant(h.By[health.Schedule], 10, false), columns.dims, y+9, 1)
-	p.draw(chart.Pennant(h.By[health.Cost], 10, false), columns.dims+16, y+9, 1)
+	for i, d := range health.Dimensions() {
+		p.draw(chart.Pennant(h.By[d], 10, false), columns.dims+14*float64(i), y+9, 1)
+	}
 	tol := q.Tolerances
 	if v := q.Value("vac_share"); v.Known {
 		p.draw(chart.DeviationBar(v.Ratio, 0.2, tol.Of[health.CostShare].Watch, h.By[health.Cost]), columns.cost, y+7, 0.85)

@@ -116,6 +116,23 @@ func BenchmarkAssess(b *testing.B) {
 			require.NoError(b, readAll(s))
 		}
 	})
+	b.Run("changed", func(b *testing.B) { // one project, by a forecast that is sent
+		o := app.NewOffice(s, time.Now, app.Parts{})
+		a, err := o.Assess(ctx, demo.AsOf)
+		require.NoError(b, err)
+		n := 0
+		for b.Loop() {
+			b.StopTimer()
+			n++
+			path := filepath.Join(b.TempDir(), "forecast.csv")
+			row := fmt.Sprintf("project,cost_code,amount,month\n%s,11,%d,2026-12\n", a.Projects[n%100].Code, n)
+			require.NoError(b, os.WriteFile(path, []byte(row), 0o600))
+			take(b, s, path)
+			b.StartTimer()
+			_, err = o.Assess(ctx, demo.AsOf)
+			require.NoError(b, err)
+		}
+	})
 }
 
 func readAll(s *store.Store) error {

@@ -237,7 +237,17 @@ func (r *request) track(current string, month calendar.Month) []track {
 		return list
 	}
 	return append(list, track{Href: r.to("/check"), Label: "Check", Key: "c", Done: 100 * clean / open, Note: count(int(errors), "error", "errors") + " open", Current: current == "Check"},
-		track{Href: r.to("/assess"), Label: "Assess", Key: "s", Done: 100 * (open - unlike) / open, Note: count(unlike, "project is", "projects are") + " declared better than computed", Current: current == "Assess"})
+		track{Href: r.to("/assess"), Label: "Assess", Key: "s", Done: 100 * (open - unlike) / open, Note: count(unlike, "project is", "projects are") + " declared better than computed", Current: current == "Assess"},
+		r.closed(current))
+}
+
+// closed is the last step of the period.
+func (r *request) closed(current string) track {
+	x := track{Href: r.to("/publish"), Label: "Publish", Key: "b", Note: "not closed yet", Current: current == "Publish"}
+	if p := r.a.Closed; p != nil {
+		x.Done, x.Note = 100, p.Name()+" is closed"
+	}
+	return x
 }
 
 // sections lists those that the one who asks may enter.

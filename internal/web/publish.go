@@ -1,0 +1,237 @@
+package web
+
+import (
+	"errors"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+func (s *Server) publishRoutes() {
+	s.app.Get("/publish", s.publish)
+	s.app.Post("/publish", s.closePeriod)
+	s.app.Post("/publish/waive", s.waive)
+	s.app.Post("/publish/unwaive", s.unwaive)
+	s.app.Post("/publish/reopen", s.reopen)
+}
+
+type publishView struct {
+	Page     page
+	Headline []spoken
+	May      bool
+	Period   string // as YYYY-MM, that forms act on
+	Month    string
+	Closed   bool
+	Ready    bool
+	Groups   []obstacleGroup
+	Closings []closingRow
+	Problem  string
+	Open     string // key of the obstacle whose form was refused; "period" is reopening
+	Typed    string
+	Asked    string
+}
+
+type obstacleGroup struct {
+	Name, Says string
+	Rows       []obstacleRow
+}
+
+type obstacleRow struct {
+	Key, Project, Name, Href, Lead, Says string
+	Solve, SolveText                     string
+	Waived, Who, Reason                  string
+	ID                                   int64
+}
+
+type closingRow struct {
+	Name, Href, At, Who, Digest, Short string
+	Reopened, Reason                   string
+	Stands                             bool
+	Pack                               string
+}
+
+var obstacleGroups = []struct {
+	sort       app.ObstacleSort
+	name, says string
+}{
+	{app.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
+	{app.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
+	{app.Unanswered, "Requests without an answer", "What one project asked of another."},
+}
+
+func (s *Server) publish(c fiber.Ctx) error { return s.showPublish(c, nil, "", "") }
+
+func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	closings, err := s.Office.Closings(c.Context())
+	if err != nil {
+		return err
+	}
+	actor := app.ActorOf(c.Context())
+	month := r.asOf.Month()
+	v := publishView{Page: r.page("Publish", "Publish"), May: actor.May(app.Publish) && len(actor.Scopes) == 0, Period: month.String(), Month: month.Name(),
+		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
+	if problem != nil {
+		v.Problem = sentence(problem.Error())
+		status := fiber.StatusConflict
+		if field := (*app.FieldError)(nil); errors.As(problem, &field) {
+			status = fiber.StatusUnprocessableEntity
+		}
+		c.Status(status)
+	}
+	for i := len(closings) - 1; i >= 0; i-- {
+		v.Closings = append(v.Closings, r.closing(&closings[i]))
+	}
+	if v.Closed || !v.May {
+		v.Headline = []spoken{{Text: closedHeadline(r.a, month)}}
+		return r.render("publish", &v.Page, &v)
+	}
+	ready, err := s.Office.Ready(c.Context(), month, s.Today())
+	if err != nil {
+		return err
+	}
+	v.Ready = ready.Open == 0
+	v.Groups = r.obstacles(ready)
+	v.Headline = readyHeadline(ready)
+	return r.render("publish", &v.Page, &v)
+}
+
+func closedHeadline(a *app.Assessment, month calendar.Month) string {
+	if p := a.Closed; p != nil {
+		return p.Name() + " was closed on " + dayOf(p.At).Human() + " by " + p.Who + "."
+	}
+	return month.Name() + " is in work."
+}
+
+func readyHeadline(x *app.Readiness) []spoken {
+	name := x.Month.Name()
+	passed := len(x.Obstacles) - x.Open
+	var list []spoken
+	if x.Open == 0 {
+		list = append(list, spoken{Text: "Nothing stands in the way of closing " + name})
+	} else {
+		list = append(list, spoken{Text: count(x.Open, "thing stands", "things stand"), Tone: "tone-act"}, spoken{Text: " in the way of closing " + name})
+	}
+	if passed > 0 {
+		list = append(list, spoken{Text: "; " + count(passed, "is", "are") + " let pass"})
+	}
+	return append(list, spoken{Text: "."})
+}
+
+func (r *request) obstacles(x *app.Readiness) []obstacleGroup {
+	var list []obstacleGroup
+	for _, g := range obstacleGroups {
+		group := obstacleGroup{Name: g.name, Says: g.says}
+		for i := range x.Obstacles {
+			if o := &x.Obstacles[i]; o.Sort == g.sort {
+				group.Rows = append(group.Rows, r.obstacle(o))
+			}
+		}
+		if group.Rows != nil {
+			list = append(list, group)
+		}
+	}
+	return list
+}
+
+func (r *request) obstacle(o *app.Obstacle) obstacleRow {
+	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.project(o.Project.Code), Lead: o.Project.Lead, Says: o.Says}
+	switch o.Sort {
+	case app.MissingInput:
+		x.Solve, x.SolveText = r.to("/gather"), "gather"
+	case app.OpenError:
+		x.Solve, x.SolveText = r.to("/check", "scope", o.Project.Code, "check", o.Finding.Rule.ID), "look at it"
+	case app.Unanswered:
+		x.Solve, x.SolveText = r.to("/timeline/dependencies"), "settle"
+	}
+	if w := o.Waiver; w != nil {
+		x.Waived, x.ID, x.Who, x.Reason = dayOf(w.At).Human(), w.ID, w.Who, w.Reason
+	}
+	return x
+}
+
+func (r *request) closing(p *app.Period) closingRow {
+	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: dayOf(p.At).Human(), Who: p.Who, Digest: p.Digest, Short: p.Digest[:min(12, len(p.Digest))],
+		Stands: !p.Reopened(), Reason: p.Reason}
+	if x.Stands {
+		x.Pack = "/pack.pdf?asof=" + p.AsOf.String()
+	} else {
+		x.Reopened = dayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
+	}
+	return x
+}
+
+// dayOf is the day of a moment, as people here read it.
+func dayOf(t time.Time) calendar.Date {
+	y, m, d := t.Date()
+	return calendar.On(y, int(m), d)
+}
+
+// forPeriod reads which month a form acts on.
+func forPeriod(c fiber.Ctx) (calendar.Month, error) {
+	month, err := calendar.ParseMonth(strings.Clone(c.FormValue("period")))
+	if err != nil {
+		return 0, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	return month, nil
+}
+
+// decided answers a form: back to the page, or the page again with what was wrong.
+func (s *Server) decided(c fiber.Ctx, month calendar.Month, err error, open string) error {
+	var field *app.FieldError
+	var state *app.StateError
+	var stands *app.ObstacleError
+	if errors.As(err, &field) || errors.As(err, &state) || errors.As(err, &stands) {
+		return s.showPublish(c, err, open, strings.Clone(c.FormValue("reason")))
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + month.Last().String())
+}
+
+func (s *Server) closePeriod(c fiber.Ctx) error {
+	month, err := forPeriod(c)
+	if err != nil {
+		return err
+	}
+	_, err = s.Office.Publish(c.Context(), month, s.Today())
+	return s.decided(c, month, err, "")
+}
+
+func (s *Server) waive(c fiber.Ctx) error {
+	month, err := forPeriod(c)
+	if err != nil {
+		return err
+	}
+	key := strings.Clone(c.FormValue("what"))
+	return s.decided(c, month, s.Office.Waive(c.Context(), month, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
+}
+
+func (s *Server) unwaive(c fiber.Ctx) error {
+	month, err := forPeriod(c)
+	if err != nil {
+		return err
+	}
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	return s.decided(c, month, s.Office.Unwaive(c.Context(), month, id), "")
+}
+
+func (s *Server) reopen(c fiber.Ctx) error {
+	month, err := forPeriod(c)
+	if err != nil {
+		return err
+	}
+	return s.decided(c, month, s.Office.Reopen(c.Context(), month, strings.Clone(c.FormValue("reason"))), "period")
+}
