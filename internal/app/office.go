@@ -136,6 +136,8 @@ type Reading interface {
 	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
 	// mean all of them.
 	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, each func(PeriodValue)) error
+	// Commentaries passes what was written last to the periods from one month to another. Scopes of nil mean all of them.
+	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, each func(Commentary)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
 	Agreements(ctx context.Context) ([]Agreement, error)
 	Rehearsals(ctx context.Context) ([]Rehearsal, error)
@@ -194,6 +196,8 @@ type Store interface {
 	Closings(ctx context.Context) ([]Period, error)
 	// Frozen are what an issue of a period pinned and the figures it froze.
 	Frozen(ctx context.Context, serial int64) (pins []Pin, values []PeriodValue, err error)
+	// SaveCommentaries keeps what was written, each over the text of its ID; ErrConflict where a newer one is there.
+	SaveCommentaries(ctx context.Context, list []Commentary, e Entry) error
 	SaveWaiver(ctx context.Context, v Waiver, e Entry) error
 	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e Entry) error
 	// Waivers lists what is let pass in a period.

@@ -47,6 +47,7 @@ func (a *Assessment) registers(ctx context.Context, s Reading, only []int64) err
 		func() error { return a.acceptances(ctx, s, at) },
 		func() error { return a.past(ctx, s, only) },
 		func() error { return a.late(ctx, s, only) },
+		func() error { return a.words(ctx, s, only, at) },
 	}
 	for _, step := range steps {
 		if err := step(); err != nil {

@@ -40,6 +40,9 @@ func Load(ctx context.Context, store app.Store) error {
 		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: month}); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
+		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
+			return err
+		}
 		if month == AsOf.Month() {
 			break // in work
 		}

@@ -2,12 +2,14 @@ package report
 
 import (
 	"io"
+	"strings"
 
 	"turret/internal/app"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/prose"
 )
 
 // Pack writes the reports of a scope as PDF: headline, sighting plot and attention table, then a page per open project with
@@ -171,14 +173,47 @@ func (p *pack) project(q *measure.Project) {
 		p.ink("serif", "", 10.5)
 		y = p.wrap(edge, y, inner, 14, "“"+d.Commentary+"”", int((pageH-40-y)/14)) + 6
 	}
-	p.milestones(q, y)
+	p.words(q, p.milestones(q, y))
 }
 
-// milestones lists, as far as there is room, the milestones that are not done.
-func (p *pack) milestones(q *measure.Project, y float64) {
+// words writes what was written to the figures, on as many pages as it takes.
+func (p *pack) words(q *measure.Project, y float64) {
+	const leading = 14.0
+	for _, w := range q.Words {
+		y += 8
+		p.ink("condensed", "B", 10.5)
+		y = p.room(y, 3*leading)
+		p.at(edge, y+leading, inner, upperFirst(w.On.String())+", "+w.Who)
+		y += leading + 4
+		for _, line := range prose.Plain(w.Text) {
+			p.ink("serif", "", 10.5)
+			for _, part := range p.SplitText(clean(line), inner) {
+				y = p.room(y, leading)
+				p.Text(edge, y+leading, part)
+				y += leading
+			}
+			y += 4
+		}
+	}
+}
+
+// room is where the next lines begin: here, or on a further page where they do not fit.
+func (p *pack) room(y, need float64) float64 {
+	if y+need < pageH-44 {
+		return y
+	}
+	p.AddPage()
+	p.ink("serif", "", 10.5)
+	return edge
+}
+
+func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// milestones lists, as far as there is room, the milestones that are not done, and returns where they end.
+func (p *pack) milestones(q *measure.Project, y float64) float64 {
 	const rowH = 14.0
 	if y+3*rowH > pageH-44 {
-		return
+		return y
 	}
 	at := []float64{edge, edge + 240, edge + 330, edge + 440, edge + 550}
 	p.ink("condensed", "B", 9.5)
@@ -202,6 +237,7 @@ func (p *pack) milestones(q *measure.Project, y float64) {
 		}
 		y += rowH
 	}
+	return y
 }
 
 func (p *pack) reason(q *measure.Project) string {

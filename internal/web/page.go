@@ -238,7 +238,25 @@ func (r *request) track(current string, month calendar.Month) []track {
 	}
 	return append(list, track{Href: r.to("/check"), Label: "Check", Key: "c", Done: 100 * clean / open, Note: count(int(errors), "error", "errors") + " open", Current: current == "Check"},
 		track{Href: r.to("/assess"), Label: "Assess", Key: "s", Done: 100 * (open - unlike) / open, Note: count(unlike, "project is", "projects are") + " declared better than computed", Current: current == "Assess"},
-		r.closed(current))
+		r.explained(current), r.closed(current))
+}
+
+// explained is the step of the texts: how many of the projects that want one have it.
+func (r *request) explained(current string) track {
+	wanted, written := 0, 0
+	for _, p := range r.a.Projects {
+		if p.Status == "open" && app.Wants(p) {
+			wanted++
+			if len(p.Words) > 0 {
+				written++
+			}
+		}
+	}
+	x := track{Href: r.to("/explain"), Label: "Explain", Key: "e", Done: 100, Note: fmt.Sprintf("%d of %d projects that want it are explained", written, wanted), Current: current == "Explain"}
+	if wanted > 0 {
+		x.Done = 100 * written / wanted
+	}
+	return x
 }
 
 // closed is the last step of the period.

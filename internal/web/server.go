@@ -127,6 +127,7 @@ func (s *Server) routes() {
 	s.timelineRoutes()
 	s.moneyRoutes()
 	s.checkRoutes()
+	s.explainRoutes()
 	s.publishRoutes()
 	s.assessRoutes()
 	s.gatherRoutes()

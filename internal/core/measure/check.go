@@ -74,6 +74,9 @@ func (p *Project) checkInput() *check.In {
 	if p.Declared != nil {
 		in.Commentary, in.Declared, in.Status = p.Declared.Commentary, p.Declared.Overall, p.Declared.Ref
 	}
+	for _, w := range p.Words {
+		in.Commentary += w.Text
+	}
 	for i := range p.Past {
 		x := &p.Past[i]
 		past := func(key string) check.Figure { return figure(x.Value(key)) }

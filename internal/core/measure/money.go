@@ -40,6 +40,7 @@ func (p *Project) WithoutMoney() *Project {
 			}
 		}
 	}
+	q.Words = slices.DeleteFunc(slices.Clone(p.Words), func(w Words) bool { return w.On == health.Cost })
 	q.hideRegisters(p)
 	return &q
 }

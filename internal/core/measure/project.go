@@ -54,6 +54,23 @@ type Declared struct {
 	Ref        fact.Ref
 }
 
+// Words are what a person wrote to the figures of a period, in light Markdown.
+type Words struct {
+	On        health.Dimension
+	Text, Who string
+}
+
+// DeclaredOn is the status that the lead declared for a dimension, or overall.
+func (p *Project) DeclaredOn(d health.Dimension) health.Status {
+	switch {
+	case p.Declared == nil:
+		return health.NotAssessed
+	case d == health.Overall:
+		return p.Declared.Overall
+	}
+	return p.Declared.By[d]
+}
+
 // Project is a project with everything computed for it.
 type Project struct {
 	Info
@@ -65,6 +82,7 @@ type Project struct {
 	Outlook    schedule.Outlook
 	Events     []schedule.Event
 	Declared   *Declared // nil where nothing was declared
+	Words      []Words   // what was written to its figures for the period, overall first
 	Risks      []risk.Risk
 	Threat     Threat
 	Issues     []risk.Issue

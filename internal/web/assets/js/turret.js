@@ -11,6 +11,7 @@ import { attachMoney } from "./money.js";
 import { attachSort } from "./sort.js";
 import { attachNames } from "./names.js";
 import { attachOrder } from "./order.js";
+import { attachExplain } from "./explain.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -25,3 +26,4 @@ attachSort();
 attachMoney();
 attachNames();
 attachOrder();
+attachExplain();

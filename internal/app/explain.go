@@ -1,0 +1,299 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// Commentary is what a person wrote to the figures of a period: of a project, of a node (its id with a minus) or of the whole (0), about
+// a dimension or overall. ID is that of the text; in one to be saved, that of the text it was written over, 0 for none.
+type Commentary struct {
+	ID    int64
+	Scope int64
+	Month calendar.Month
+	On    health.Dimension
+	Text  string // in light Markdown
+	Who   string
+	At    time.Time
+}
+
+// MaxCommentary bounds one text, in characters.
+const MaxCommentary = 10_000
+
+// Movement is a figure that is another than when the last period was closed.
+type Movement struct {
+	Definition *measure.Definition
+	Was, Now   measure.Value
+	By         string
+}
+
+// Part is one part of what is to be explained of a project.
+type Part struct {
+	On       health.Dimension
+	Computed health.Status
+	Declared health.Status
+	Text     Commentary // for the period; without text where nothing was written
+	Last     Commentary // for the period before
+	Moved    []Movement
+	Concerns []string // what fired, and errors
+	Facts    string   // a sentence or two proposed from the figures
+}
+
+// Explanation is what is to be explained of a project for a period.
+type Explanation struct {
+	Project *measure.Project
+	Since   calendar.Month // the closed period that movements are told from; 0 where there is none
+	Parts   []Part
+	Sent    string // what the lead wrote with the status
+}
+
+// words gives projects what was written to the period assessed.
+func (a *Assessment) words(ctx context.Context, s Reading, only []int64, at func(int64, func(*measure.Project))) error {
+	month := a.Env.AsOf.Month()
+	return s.Commentaries(ctx, only, month, month, func(c Commentary) {
+		if c.Scope <= 0 {
+			return
+		}
+		at(c.Scope, func(p *measure.Project) {
+			w := measure.Words{On: c.On, Text: c.Text, Who: c.Who}
+			if c.On == health.Overall {
+				p.Words = slices.Insert(p.Words, 0, w)
+				return
+			}
+			p.Words = append(p.Words, w)
+		})
+	})
+}
+
+// moving are the figures whose movements are told, by what they belong to.
+var moving = map[health.Dimension][]string{
+	health.Overall:  {"percent_complete", "data_score"},
+	health.Schedule: {"expected_finish", "finish_deviation", "spi_t", "milestones_missed", "finish_float"},
+	health.Cost:     {"eac", "vac_share", "cpi", "ac", "budget_changes"},
+	health.Scope:    {"scope_added_share", "backlog_points", "backlog_accepted"},
+	health.Risk:     {"risk_exposure", "risk_expected", "risks_open", "issues_late"},
+	health.Benefit:  {"benefit_outlook", "benefit_shortfall"},
+}
+
+// Explain gathers what is to be explained of a project: what was written, last and now, what moved, what is of concern, and the facts.
+func (o *Office) Explain(ctx context.Context, a *Assessment, code string) (*Explanation, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	p, err := a.Project(code)
+	if err != nil {
+		return nil, err
+	}
+	x := &Explanation{Project: p}
+	if p.Declared != nil {
+		x.Sent = strings.TrimSpace(p.Declared.Commentary)
+	}
+	month := a.Env.AsOf.Month()
+	texts := map[calendar.Month]map[health.Dimension]Commentary{month: {}, month - 1: {}}
+	if err := o.store.Commentaries(ctx, []int64{p.ID}, month-1, month, func(c Commentary) { texts[c.Month][c.On] = c }); err != nil {
+		return nil, err
+	}
+	was, err := o.before(ctx, a, p, x)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
+		part := Part{On: d, Computed: p.Health.Computed[d], Declared: p.DeclaredOn(d), Text: texts[month][d], Last: texts[month-1][d]}
+		if d == health.Cost && a.NoMoney {
+			continue
+		}
+		if part.Computed == health.NotAssessed && part.Declared == health.NotAssessed && part.Text.Text == "" {
+			continue
+		}
+		part.Moved = a.movements(p, d, was)
+		part.Concerns = concerns(p, d)
+		part.Facts = a.facts(p, &part, x.Since)
+		x.Parts = append(x.Parts, part)
+	}
+	return x, nil
+}
+
+// before reads the figures of a project in the last period closed before the one assessed.
+func (o *Office) before(ctx context.Context, a *Assessment, p *measure.Project, x *Explanation) (map[string]measure.Value, error) {
+	was := map[string]measure.Value{}
+	periods, err := o.store.Periods(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range periods {
+		if m := periods[i].Month; m < a.Env.AsOf.Month() {
+			x.Since = m
+		}
+	}
+	if x.Since == 0 || a.shown {
+		return was, nil
+	}
+	var keys []string
+	for _, list := range moving {
+		keys = append(keys, list...)
+	}
+	return was, o.store.PeriodValues(ctx, keys, []int64{p.ID}, x.Since, x.Since+1, func(v PeriodValue) { was[v.Measure] = v.Value })
+}
+
+// movements lists the figures of a dimension that are written otherwise than before.
+func (a *Assessment) movements(p *measure.Project, on health.Dimension, was map[string]measure.Value) []Movement {
+	var list []Movement
+	for _, k := range moving[on] {
+		d, _ := measure.Lookup(k)
+		old, now := was[k], p.Value(k)
+		if a.NoMoney && d.IsCost() || !old.Known || !now.Known {
+			continue
+		}
+		if a.Brief(&d, old) != a.Brief(&d, now) {
+			list = append(list, Movement{&d, old, now, d.Delta(old, now, a.Env)})
+		}
+	}
+	return list
+}
+
+// Brief writes a figure for a sentence: amounts in thousands or millions.
+func (a *Assessment) Brief(d *measure.Definition, v measure.Value) string {
+	if d.Unit == measure.Money && v.Known {
+		return v.Amount().Short(a.Env.Currency)
+	}
+	return v.Human(d.Unit, a.Env.Currency)
+}
+
+// concerns are the triggers of a dimension that fired, and overall the errors in the data and inputs that did not come.
+func concerns(p *measure.Project, on health.Dimension) []string {
+	var list []string
+	for _, t := range p.Health.Triggers {
+		if t.Dimension == on && t.Level >= health.Watch {
+			s := t.Sentence
+			if t.Muted {
+				s += " (early, does not count yet)"
+			}
+			list = append(list, s)
+		}
+	}
+	if on == health.Overall {
+		for i := range p.Checks.Findings {
+			if f := &p.Checks.Findings[i]; f.Accepted == nil && f.Rule.Severity == check.Error {
+				list = append(list, f.Says)
+			}
+		}
+	}
+	return list
+}
+
+// facts proposes what the figures say of a dimension, in a sentence or two.
+func (a *Assessment) facts(p *measure.Project, part *Part, since calendar.Month) string {
+	var list []string
+	if part.On == health.Overall {
+		if why := p.Health.Reason(); why != "" {
+			list = append(list, why)
+		} else {
+			list = append(list, "All figures are within tolerance")
+		}
+	}
+	for _, t := range p.Health.Triggers {
+		if t.Dimension == part.On {
+			list = append(list, t.Sentence)
+			break // the worst stands first
+		}
+	}
+	if len(part.Moved) > 0 {
+		m := part.Moved[0]
+		s := fmt.Sprintf("%s went from %s to %s", m.Definition.Name, a.Brief(m.Definition, m.Was), a.Brief(m.Definition, m.Now))
+		list = append(list, s+" since "+since.Name())
+	}
+	if len(list) == 0 {
+		return ""
+	}
+	return strings.Join(list, ". ") + "."
+}
+
+// Write keeps what is written to the figures of a project: each text over the one of its ID. A text that is too long or no text is a
+// FieldError; one that somebody else wrote meanwhile is an error wrapping ErrConflict. Texts that did not change are left as they are.
+func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []Commentary) error {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return err
+	}
+	x, err := o.Explain(ctx, a, code)
+	if err != nil {
+		return err
+	}
+	if a.Closed != nil {
+		return state("%s is closed: what was written to it stays", a.Closed.Month.Name())
+	}
+	var list []Commentary
+	for _, c := range texts {
+		c.Text = strings.TrimSpace(strings.ReplaceAll(c.Text, "\r\n", "\n"))
+		if n := utf8.RuneCountInString(c.Text); n > MaxCommentary || !utf8.ValidString(c.Text) {
+			return &FieldError{c.On.String(), Clip(c.Text, 60), fmt.Sprintf("at most %d characters; this has %d", MaxCommentary, n)}
+		}
+		now := Commentary{}
+		if i := slices.IndexFunc(x.Parts, func(p Part) bool { return p.On == c.On }); i >= 0 {
+			now = x.Parts[i].Text
+		}
+		if c.Text == now.Text {
+			continue
+		}
+		c.Scope, c.Month, c.Who, c.At = x.Project.ID, a.Env.AsOf.Month(), actor.Name, o.now()
+		list = append(list, c)
+	}
+	if len(list) == 0 {
+		return nil
+	}
+	var about []string
+	for _, c := range list {
+		about = append(about, c.On.String())
+	}
+	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.AsOf.Month().String(), "", strings.Join(about, ", ")))
+	if errors.Is(err, ErrConflict) {
+		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
+	}
+	return err
+}
+
+// Explained is how far a project is explained for a period.
+type Explained struct {
+	Project *measure.Project
+	Written []measure.Words // overall first
+	Wanted  bool            // it is at watch or act, or declared better than computed
+}
+
+// Wants reports whether a project is to be explained: it is at watch or at act, or declared better than computed.
+func Wants(p *measure.Project) bool { return p.Health.Overall >= health.Watch || Better(p) > 0 }
+
+// Explained lists the projects of a scope with what was written to them, those that want it first.
+func (o *Office) Explained(ctx context.Context, a *Assessment, s *Scope) ([]Explained, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	list := make([]Explained, len(s.Projects))
+	for i, p := range s.Projects {
+		list[i] = Explained{Project: p, Written: p.Words, Wanted: Wants(p)}
+	}
+	slices.SortStableFunc(list, func(x, y Explained) int {
+		return cmp.Or(-cmp.Compare(x.rank(), y.rank()), -cmp.Compare(x.Project.Health.Overall, y.Project.Health.Overall), -cmp.Compare(x.Project.Health.Stake, y.Project.Health.Stake))
+	})
+	return list, nil
+}
+
+func (x *Explained) rank() int {
+	switch {
+	case x.Wanted && len(x.Written) == 0:
+		return 2
+	case x.Wanted:
+		return 1
+	}
+	return 0
+}

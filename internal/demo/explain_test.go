@@ -1,0 +1,134 @@
+package demo_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/health"
+	"turret/internal/demo"
+)
+
+// What is to be explained of a late barge: last period's text, what moved, what is of concern, and facts that are those of the figures.
+func TestExplainingAProject(t *testing.T) {
+	o, a := office(t)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	x, err := o.Explain(ctx, a, "LW-11")
+	require.NoError(t, err)
+	part := map[health.Dimension]*app.Part{}
+	for i := range x.Parts {
+		part[x.Parts[i].On] = &x.Parts[i]
+	}
+	sched := part[health.Schedule]
+	assert.Contains(t, sched.Last.Text, "slewing ring")
+	assert.Equal(t, "J. Moreau", sched.Last.Who)
+	assert.Empty(t, sched.Text.Text)
+	assert.Contains(t, strings.Join(sched.Concerns, "; "), "Finish 61 working days late")
+	p := x.Project
+	var keys []string
+	for _, m := range sched.Moved {
+		keys = append(keys, m.Definition.Key)
+		assert.Equal(t, p.Value(m.Definition.Key), m.Now)
+		assert.NotEqual(t, m.Was, m.Now)
+	}
+	assert.Contains(t, keys, "expected_finish")
+	assert.Contains(t, sched.Facts, "Finish 61 working days late")
+	assert.Contains(t, sched.Facts, "since September 2026")
+	assert.Contains(t, part[health.Overall].Text.Text, "The barge stays in the yard")
+
+	list, err := o.Explained(ctx, a, &app.Scope{Projects: a.Projects})
+	require.NoError(t, err)
+	assert.True(t, list[0].Wanted && len(list[0].Written) == 0, "what is to be written stands first")
+}
+
+// A text is kept over the one it was written to, not over another's; it is bounded; it silences the check that misses it; and a closed
+// period takes none.
+func TestWritingToTheFigures(t *testing.T) {
+	o, a := office(t)
+	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	mine, err := o.Assess(lead, demo.AsOf)
+	require.NoError(t, err)
+	write := func(on health.Dimension, id int64, text string) error {
+		return o.Write(lead, mine, "LW-07", []app.Commentary{{ID: id, On: on, Text: text}})
+	}
+	require.NoError(t, write(health.Cost, 0, "Divers were dear.\r\n"))
+	again, err := o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	p, err := again.Project("LW-07")
+	require.NoError(t, err)
+	require.Len(t, p.Words, 1)
+	assert.Equal(t, "Divers were dear.", p.Words[0].Text)
+	assert.Equal(t, "M. Okafor", p.Words[0].Who)
+
+	assert.ErrorIs(t, write(health.Cost, 0, "Another text over none."), app.ErrConflict, "somebody wrote meanwhile")
+	require.NoError(t, write(health.Cost, 0, "Divers were dear."), "what did not change is no conflict")
+	var field *app.FieldError
+	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_000)), &field)
+	assert.Contains(t, field.Expected, "this has 200000")
+	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrNotFound, "another lead's project")
+
+	september, err := o.Assess(ctx, (demo.AsOf.Month() - 1).Last())
+	require.NoError(t, err)
+	assert.ErrorIs(t, o.Write(ctx, september, "LW-07", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrConflict)
+	for _, q := range a.Projects {
+		for i := range q.Checks.Findings {
+			if f := &q.Checks.Findings[i]; f.Rule.ID == "finish_silent" {
+				require.NoError(t, o.Write(ctx, again, q.Code, []app.Commentary{{On: health.Schedule, Text: "The finish moved."}}))
+				now, err := o.Assess(ctx, demo.AsOf)
+				require.NoError(t, err)
+				r, err := now.Project(q.Code)
+				require.NoError(t, err)
+				for _, g := range r.Checks.Findings {
+					assert.NotEqual(t, "finish_silent", g.Rule.ID)
+				}
+				return
+			}
+		}
+	}
+	t.Fatal("no finish moved silently in the demonstration")
+}
+
+// Closing the demonstration's period needs what stands in its way let pass; every closed period then computes to what it was.
+func TestClosingTheDemonstration(t *testing.T) {
+	o, _ := office(t)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	month := demo.AsOf.Month()
+	r, err := o.Ready(ctx, month, demo.AsOf+10)
+	require.NoError(t, err)
+	count := map[app.ObstacleSort]int{}
+	for _, x := range r.Obstacles {
+		count[x.Sort]++
+	}
+	assert.Equal(t, map[app.ObstacleSort]int{app.MissingInput: 3, app.OpenError: 3, app.Unanswered: 1}, count)
+	_, err = o.Publish(ctx, month, demo.AsOf+10)
+	var stands *app.ObstacleError
+	require.ErrorAs(t, err, &stands)
+	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "the lead is away"))
+	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "again"), app.ErrConflict)
+	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, "nothing of the kind", "so"), app.ErrNotFound)
+	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, "", "agreed with the board"))
+	done := make(chan error, 2)
+	for range 2 { // twice at once
+		go func() {
+			_, err := o.Publish(ctx, month, demo.AsOf+10)
+			done <- err
+		}()
+	}
+	one, two := <-done, <-done
+	assert.True(t, (one == nil) != (two == nil), "one of two closes it: %v, %v", one, two)
+	closings := 0
+	require.NoError(t, o.Recompute(ctx, func(x app.Recomputed) {
+		closings++
+		assert.Empty(t, x.Differs, x.Name())
+	}))
+	assert.Equal(t, 18, closings)
+	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	assert.ErrorIs(t, o.Reopen(lead, month, "because"), app.ErrForbidden)
+	require.NoError(t, o.Reopen(ctx, month, "because"))
+	assert.ErrorIs(t, o.Reopen(ctx, month, "because"), app.ErrConflict)
+}

@@ -1,0 +1,67 @@
+package store
+
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+// Commentaries passes what was written last to the periods from one month to another, by scope, period and dimension. Scopes of nil
+// mean all of them.
+func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, row func(app.Commentary)) error {
+	args := []any{from, to}
+	within := ""
+	if scopes != nil {
+		within = ` AND scope IN (?)`
+		args = append(args, scopes)
+	}
+	q, args, err := sqlx.In(`SELECT max(id), scope, period, dimension, text, who, at FROM commentaries WHERE period BETWEEN ? AND ?`+within+`
+		GROUP BY scope, period, dimension ORDER BY scope, period, dimension`, args...)
+	if err != nil {
+		return err
+	}
+	rows, err := r.q.QueryContext(ctx, q, args...)
+	return each(rows, err, func(scan scanner) error {
+		var c app.Commentary
+		var at string
+		err := scan(&c.ID, &c.Scope, &c.Month, &c.On, &c.Text, &c.Who, &at)
+		if err == nil {
+			c.At, err = moment(at)
+		}
+		if err == nil && c.Text != "" {
+			row(c)
+		}
+		return err
+	})
+}
+
+// SaveCommentaries keeps what was written, each over what stood before. It is an error wrapping ErrConflict where a newer one than the
+// ID it was written over is there.
+func (s *Store) SaveCommentaries(ctx context.Context, list []app.Commentary, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		var projects []int64
+		for _, c := range list {
+			var last int64
+			if err := tx.GetContext(ctx, &last, `SELECT coalesce(max(id), 0) FROM commentaries WHERE scope = ? AND period = ? AND dimension = ?`, c.Scope, c.Month, c.On); err != nil {
+				return err
+			}
+			if last != c.ID {
+				return app.ErrConflict
+			}
+			if _, err := tx.ExecContext(ctx, `INSERT INTO commentaries (scope, period, dimension, text, who, at) VALUES (?, ?, ?, ?, ?, ?)`,
+				c.Scope, c.Month, c.On, c.Text, c.Who, c.At.UTC().Format(fine)); err != nil {
+				return err
+			}
+			if c.Scope > 0 {
+				projects = append(projects, c.Scope)
+			}
+		}
+		if projects == nil {
+			return nil
+		}
+		return stirred(ctx, tx, projects...)
+	})
+}

@@ -1,0 +1,219 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/health"
+	"turret/internal/prose"
+)
+
+func (s *Server) explainRoutes() {
+	s.app.Get("/explain", s.explain)
+	s.app.Get("/projects/:code/explain", s.projectExplain)
+	s.app.Post("/projects/:code/explain", s.write)
+}
+
+type explainView struct {
+	Page     page
+	Headline []spoken
+	Rows     []explainRow
+	Empty    string
+}
+
+type explainRow struct {
+	Code, Name, Lead, Href string
+	Cell                   assessCell
+	Why, First, State      string
+	Wanted                 bool
+	Write                  string
+}
+
+func (s *Server) explain(c fiber.Ctx) error {
+	r, scope, err := s.readAssess(c)
+	if err != nil {
+		return err
+	}
+	list, err := s.Office.Explained(c.Context(), r.a, scope)
+	if err != nil {
+		return err
+	}
+	v := explainView{Page: r.page("Explain", "Explain")}
+	v.Page.Picker = r.scopes("/explain")
+	wanted, written := 0, 0
+	for i := range list {
+		x := &list[i]
+		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.project(x.Project.Code), Cell: r.assessCell(x.Project, health.Overall),
+			Why: x.Project.Health.Reason(), Wanted: x.Wanted, Write: r.explainPath(x.Project.Code)}
+		if len(x.Written) > 0 {
+			row.First, row.State = app.Clip(firstOf(x.Written[0].Text), 160), "by "+x.Written[0].Who
+		}
+		if x.Wanted {
+			wanted++
+			if row.First != "" {
+				written++
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	v.Headline = []spoken{{Text: strconv.Itoa(written) + " of " + count(wanted, "project", "projects") + " at watch, at act or declared better than computed are explained."}}
+	if len(v.Rows) == 0 {
+		v.Empty = "No project is open in this scope."
+	}
+	return r.render("explain", &v.Page, &v)
+}
+
+// firstOf is the first line of a text that says something.
+func firstOf(text string) string {
+	for line := range strings.Lines(text) {
+		if line = strings.Trim(line, " \t\n#*>-"); line != "" {
+			return line
+		}
+	}
+	return ""
+}
+
+func (r *request) explainPath(code string) string {
+	return strings.Replace(r.project(code), projectPath(code), projectPath(code)+"/explain", 1)
+}
+
+type projectExplainView struct {
+	Page     page
+	Headline []spoken
+	Code     string
+	Parts    []explainPart
+	Sent     string
+	Since    string
+	May      bool
+	Closed   string
+	Problem  string
+	Saved    string
+	Asked    string
+}
+
+type explainPart struct {
+	On, Name  string
+	Cell      assessCell
+	Moved     []movedRow
+	Concerns  []string
+	Facts     string
+	Text      string
+	Reads     template.HTML
+	ID        int64
+	Who       string
+	Last      template.HTML
+	LastWho   string
+	LastMonth string
+	Theirs    template.HTML // written by somebody else meanwhile
+}
+
+type movedRow struct{ Name, Was, Now, By, Href string }
+
+func (s *Server) projectExplain(c fiber.Ctx) error { return s.showExplain(c, nil, nil) }
+
+// showExplain shows the page, with what was typed where it could not be kept.
+func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary) error {
+	r, p, err := s.ofProject(c)
+	if err != nil {
+		return err
+	}
+	code := p.Code
+	x, err := s.Office.Explain(c.Context(), r.a, code)
+	if err != nil {
+		return err
+	}
+	month := r.a.Env.AsOf.Month()
+	v := projectExplainView{Page: r.page("Explain "+code, "Explain"), Code: code, Sent: x.Sent, May: app.ActorOf(c.Context()).May(app.Send) && r.a.Closed == nil, Asked: r.asked()}
+	r.path(&v.Page, x.Project)
+	v.Headline = append([]spoken{{Text: x.Project.Name, Href: r.project(code)}, {Text: " in " + month.Name() + ": "}}, r.whyNow(x)...)
+	if x.Since != 0 {
+		v.Since = x.Since.Name()
+	}
+	if r.a.Closed != nil {
+		v.Closed = r.a.Closed.Name() + " is closed: what was written to it stays as it is."
+	}
+	if r.query.Get("saved") != "" {
+		v.Saved = "Kept."
+	}
+	if problem != nil {
+		v.Problem = sentence(problem.Error())
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	for i := range x.Parts {
+		part := r.explainPart(x, &x.Parts[i])
+		for _, t := range typed {
+			if t.On == x.Parts[i].On && t.Text != part.Text {
+				if t.ID != part.ID {
+					part.Theirs = part.Reads
+				}
+				part.Text = t.Text
+			}
+		}
+		v.Parts = append(v.Parts, part)
+	}
+	return r.render("project-explain", &v.Page, &v)
+}
+
+func (r *request) whyNow(x *app.Explanation) []spoken {
+	h := &x.Project.Health
+	text := h.Overall.String()
+	if why := h.Reason(); why != "" {
+		text += ", " + strings.ToLower(why[:1]) + why[1:]
+	}
+	return []spoken{{Text: text + "."}}
+}
+
+func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
+	part := explainPart{On: p.On.String(), Name: capital(p.On.String()), Cell: r.assessCell(x.Project, p.On), Concerns: p.Concerns, Facts: p.Facts,
+		Text: p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
+	if p.Text.Text != "" {
+		part.Reads = prose.HTML(p.Text.Text)
+	}
+	if p.Last.Text != "" {
+		part.Last, part.LastWho, part.LastMonth = prose.HTML(p.Last.Text), p.Last.Who, p.Last.Month.Name()
+	}
+	for _, m := range p.Moved {
+		part.Moved = append(part.Moved, movedRow{m.Definition.Name, r.a.Brief(m.Definition, m.Was), r.a.Brief(m.Definition, m.Now), strings.ReplaceAll(m.By, "-", "−"),
+			r.project(x.Project.Code, "trace", m.Definition.Key)})
+	}
+	return part
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+func (s *Server) write(c fiber.Ctx) error {
+	r, p, err := s.ofProject(c)
+	if err != nil {
+		return err
+	}
+	code := p.Code
+	var texts []app.Commentary
+	for _, d := range append(health.Dimensions(), health.Overall) {
+		if !c.Request().PostArgs().Has(d.String()) {
+			continue
+		}
+		id, _ := strconv.ParseInt(c.FormValue(d.String()+"-id"), 10, 64)
+		texts = append(texts, app.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
+	}
+	err = s.Office.Write(c.Context(), r.a, code, texts)
+	var field *app.FieldError
+	var state *app.StateError
+	if errors.As(err, &field) || errors.As(err, &state) {
+		return s.showExplain(c, err, texts)
+	}
+	if err != nil {
+		return err
+	}
+	to := r.explainPath(code)
+	if strings.Contains(to, "?") {
+		to += "&saved=1"
+	} else {
+		to += "?saved=1"
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
