@@ -73,3 +73,51 @@ test("a table is kept for all under a name and found again", async ({ page }) =>
   await expect(page).toHaveURL(/where=tcpi_eac/);
   await expect(page.locator("main tr[data-project=BV-02]")).toBeVisible();
 });
+
+test("the facts are taken into a text, which reads as it was meant and nothing in it runs", async ({ page }) => {
+  await page.goto("/explain");
+  await page.locator("main tr[data-project=BR-05]").getByRole("link", { name: "explain" }).click();
+  await page.locator("#cost").getByRole("button", { name: "take it" }).click();
+  await expect(page.getByLabel("Cost", { exact: true })).toHaveValue(/Actual cost 7\.7 % over budget to date/);
+  await page.getByLabel("Overall", { exact: true }).fill("**Roads** are <script>alert(1)</script> wet\n\n- مرحبا 🚧");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("Kept");
+  const prose = page.locator("#overall .prose").last();
+  await expect(prose.locator("strong")).toHaveText("Roads");
+  await expect(prose).toContainText("<script>alert(1)</script>");
+  await expect(prose.locator("li")).toHaveText("مرحبا 🚧");
+  await page.getByLabel("Schedule", { exact: true }).fill("x".repeat(10_001));
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("at most 10000 characters; this has 10001");
+  await expect(page.getByLabel("Schedule", { exact: true })).toHaveValue("x".repeat(10_001));
+  const pack = await page.request.get("/pack.pdf");
+  expect(pack.status()).toBe(200);
+});
+
+test("the period is closed once what stands in its way is let pass, and reopened with a reason", async ({ page }) => {
+  await page.goto("/publish");
+  await expect(page.locator("h1")).toContainText(/\d+ things stand in the way of closing October 2026/);
+  await expect(page.getByRole("button", { name: "Close October 2026" })).toHaveCount(0);
+  for (let left = await page.locator("tr[data-obstacle] summary").count(); left > 0; left--) {
+    const row = page.locator("tr[data-obstacle]:not(.quiet)").first();
+    await row.locator("summary").click();
+    await row.getByLabel("Because").fill("K. Ōtani is away; the board knows.");
+    await row.getByRole("button", { name: "Let pass" }).click();
+    await expect(page.locator("tr[data-obstacle]:not(.quiet)")).toHaveCount(left - 1);
+  }
+  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await expect(page.locator("h1")).toContainText("October 2026 was closed on");
+  await page.goto("/projects/LW-05/assess");
+  await expect(page.locator("main")).toContainText("October 2026 is closed: its statuses stay as they are.");
+  await page.goto("/projects/LW-07/explain");
+  await expect(page.locator("textarea")).toHaveCount(0);
+  await page.goto("/publish?asof=2026-10-31");
+  await page.locator("summary", { hasText: "Reopen October 2026" }).click();
+  await page.getByLabel("Because").fill("The ledger of the harbour was missing.");
+  await page.getByRole("button", { name: "Reopen", exact: true }).click();
+  await expect(page.locator("main tr", { hasText: "The ledger of the harbour was missing." })).toContainText("October 2026");
+  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await expect(page.locator("h1")).toContainText("October 2026, issue 2 was closed on");
+  const digests = await page.locator("main tr", { hasText: "October 2026" }).locator("code").allTextContents();
+  expect(digests[0]).toBe(digests[1]);
+});

@@ -18,8 +18,8 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 
 // side packages import app, core and what is listed, never one another.
 var allowed = map[string][]string{
-	"app": {}, "scene": {}, "chart": {"scene"}, "store": {"app"}, "ingest": {"app"}, "report": {"app", "scene", "chart"},
-	"web": {"app", "chart", "scene", "session"}, "demo": {"app", "ingest"}, "feed": {"app"}, "draft": {"app"}, "outbox": {"app"},
+	"app": {}, "scene": {}, "chart": {"scene"}, "store": {"app"}, "ingest": {"app"}, "prose": {}, "report": {"app", "scene", "chart", "prose"},
+	"web": {"app", "chart", "prose", "scene", "session"}, "demo": {"app", "ingest"}, "feed": {"app"}, "draft": {"app"}, "outbox": {"app"},
 	"session": {"app"}, "simulate": {"app", "demo"}, "archtest": {},
 }
 
