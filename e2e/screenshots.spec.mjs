@@ -4,10 +4,10 @@ import { expect, test } from "./turret.mjs";
 test.skip(!process.env.SCREENSHOTS, "pictures are made on demand");
 
 for (const [name, path, dark] of [["lookout", "/"], ["trace", "/projects/LW-07?trace=eac"],
-  ["project", "/projects/LW-07"], ["projects", "/projects"], ["gather", "/gather?asof=2026-11-30"], ["calendars", "/edit/calendars"],
-  ["settings", "/setup/settings"], ["timeline", "/timeline"], ["milestones", "/timeline/milestones?view=lines&level=programme"], ["slips", "/timeline/slips"],
-  ["dependencies", "/timeline/dependencies"], ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"], ["calendar", "/timeline/calendar"],
-  ["plan", "/projects/LW-07/plan"], ["versions", "/projects/LW-07/versions"], ["money", "/money"], ["money-grid", "/projects/BR-03/money", true]]) {
+  ["project", "/projects/LW-07"], ["gather", "/gather?asof=2026-11-30"],
+  ["check", "/check"], ["assess", "/assess"], ["opinion", "/assess/opinion"], ["earned", "/assess/earned?scope=LW-07"], ["explain", "/projects/LW-11/explain"], ["publish", "/publish"], ["timeline", "/timeline"], ["milestones", "/timeline/milestones?view=lines&level=programme"], ["slips", "/timeline/slips"],
+  ["dependencies", "/timeline/dependencies"], ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"],
+  ["plan", "/projects/LW-07/plan"], ["money", "/money"], ["money-grid", "/projects/BR-03/money", true]]) {
   test(name, async ({ page }) => {
     await page.emulateMedia({ colorScheme: dark ? "dark" : "light" });
     await page.goto(path);
@@ -18,7 +18,7 @@ for (const [name, path, dark] of [["lookout", "/"], ["trace", "/projects/LW-07?t
   });
 }
 
-for (const [name, source, file] of [["consequences", "Finance", "finance/GL-extract-2026-11.csv"], ["problems", "Data and Telemetry", "data-and-telemetry/DT 2026-11.zip"]]) {
+for (const [name, source, file] of [["consequences", "Finance", "finance/GL-extract-2026-11.csv"]]) {
   test(name, async ({ page }) => {
     await page.goto("/gather/load?asof=2026-11-30");
     await page.getByLabel("Sent by").fill(source);
