@@ -127,6 +127,19 @@ test("the glossary says every measure with its unit, formula, source and an exam
   expect(await page.locator("main [id^=m-]").count()).toBeGreaterThan(120);
 });
 
+test("two periods side by side: what moved, in a sentence, a plot with tails and a bridge that adds up", async ({ page }) => {
+  await page.goto("/publish/compare");
+  await expect(page.locator("h1")).toContainText(/Since 30 Sep 2026 the forecast rose by €\d+ k to €94\.\d\d M; 3 projects got worse/);
+  await expect(page.locator("main tr[data-project=LW-07]")).toContainText("+6");
+  await page.locator("summary", { hasText: "The steps as a table" }).click();
+  const cents = (text) => Math.round(Number(text.replace(/[€,]/g, "").replace("−", "-")) * 100);
+  let sum = 0;
+  for (const cell of await page.locator("main details td.num").allTextContents()) sum += cents(cell);
+  expect(Math.round(sum / 100_000)).toBe(Number((await page.locator("h1").textContent()).match(/rose by €(\d+) k/)[1]));
+  await page.locator("select[name=with]").selectOption({ label: "April 2026" });
+  await expect(page.locator("h1")).toContainText("Since 30 Apr 2026");
+});
+
 test("the keyboard leads to Check and Assess", async ({ page }) => {
   await page.goto("/");
   await page.keyboard.press("g");
@@ -135,6 +148,12 @@ test("the keyboard leads to Check and Assess", async ({ page }) => {
   await page.keyboard.press("g");
   await page.keyboard.press("s");
   await expect(page).toHaveURL(/\/assess/);
+  await page.keyboard.press("g");
+  await page.keyboard.press("e");
+  await expect(page).toHaveURL(/\/explain/);
+  await page.keyboard.press("g");
+  await page.keyboard.press("b");
+  await expect(page).toHaveURL(/\/publish/);
 });
 
 test.describe("a lead", () => {

@@ -14,6 +14,7 @@ type Sight struct {
 	Finish, Cost      float64 // shares: of the planned duration, positive later; of the budget, positive under it
 	Weight            float64 // its area, such as the budget
 	Status            health.Status
+	From              *[2]float64 // finish and cost where it stood before; nil draws no tail
 }
 
 // Sighting draws projects by finish deviation (right is later) and cost deviation (down is over budget), with the
@@ -33,6 +34,11 @@ func Sighting(list []Sight, tol health.Tolerances, w, h float64) *scene.Scene {
 		x, y := f.x(p.Finish), f.y(p.Cost)
 		if p.Status >= health.Watch {
 			place.take(box{x - radius[i], y - radius[i], x + radius[i], y + radius[i]})
+		}
+	}
+	for _, p := range list {
+		if p.From != nil {
+			s.Line("tail", f.x(p.From[0]), f.y(p.From[1]), f.x(p.Finish), f.y(p.Cost))
 		}
 	}
 	for i := len(list) - 1; i >= 0; i-- { // the worst last, on top
@@ -66,6 +72,10 @@ func newFrame(list []Sight, tol health.Tolerances, w, h float64) *frame {
 	for _, p := range list {
 		f.x1, f.x2 = min(f.x1, p.Finish-0.01), max(f.x2, p.Finish+0.02)
 		f.y1, f.y2 = min(f.y1, p.Cost-0.015), max(f.y2, p.Cost+0.015)
+		if p.From != nil {
+			f.x1, f.x2 = min(f.x1, p.From[0]-0.01), max(f.x2, p.From[0]+0.02)
+			f.y1, f.y2 = min(f.y1, p.From[1]-0.015), max(f.y2, p.From[1]+0.015)
+		}
 	}
 	return f
 }

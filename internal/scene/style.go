@@ -39,6 +39,7 @@ var Print = map[string]Style{
 	"axis":        {Stroke: ink, Width: 0.8},
 	"grid":        {Stroke: rule, Width: 0.4},
 	"grid-strong": {Stroke: rule, Width: 0.8},
+	"tail":        {Stroke: soft, Width: 1},
 	"zero":        {Stroke: soft, Width: 0.5, Dash: []float64{1.5, 2}},
 	"label":       {Ink: ink, Size: 11},
 	"label-soft":  {Ink: soft, Size: 11},

@@ -106,7 +106,7 @@ var doors = map[string]struct{ path, may string }{
 	"/check": {"/check", "leard"}, "/check/score": {"/check/score", "leard"}, "/check/rules": {"/check/rules", "ard"}, "/check/findings/:file": {"/check/findings/findings.csv", "leard"},
 	"/assess": {"/assess", "leard"}, "/assess/opinion": {"/assess/opinion", "leard"}, "/assess/tolerances": {"/assess/tolerances", "leard"}, "/assess/earned": {"/assess/earned", "lard"},
 	"/assess/trends": {"/assess/trends", "leard"}, "/assess/accuracy": {"/assess/accuracy", "leard"}, "/assess/table": {"/assess/table", "leard"},
-	"/assess/table/:file": {"/assess/table/money.csv", "leard"}, "/assess/glossary": {"/assess/glossary", "leard"}, "/projects/:code/assess": {"/projects/A1/assess", "lead"}, "/publish": {"/publish", "leard"}, "/explain": {"/explain", "leard"}, "/projects/:code/explain": {"/projects/A1/explain", "lead"},
+	"/assess/table/:file": {"/assess/table/money.csv", "leard"}, "/assess/glossary": {"/assess/glossary", "leard"}, "/projects/:code/assess": {"/projects/A1/assess", "lead"}, "/publish": {"/publish", "leard"}, "/publish/compare": {"/publish/compare", "leard"}, "/explain": {"/explain", "leard"}, "/projects/:code/explain": {"/projects/A1/explain", "lead"},
 	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {}, "/gather/samples": {"/gather/samples", "lard"},
 	"/gather/samples/:file": {"/gather/samples/forecast.xlsx?project=A1", "lad"}, "/gather/load": {"/gather/load", "lard"},
 	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {}, "/gather/drafts/:id/corrected/:sheet": {},

@@ -87,10 +87,9 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 	for i := range p.Past {
 		x := &p.Past[i]
 		st := x.Value("overall_health").Status()
-		v.History = append(v.History, judgedPeriod{x.Period.Short() + " " + x.Period.String()[2:4], mark{pennant(st, 12, false), st.String()}, x.Value("cpi").Human(measure.Index, "")})
+		v.History = append(v.History, judgedPeriod{shortMonth(x.Period.Last()), mark{pennant(st, 12, false), st.String()}, x.Value("cpi").Human(measure.Index, "")})
 	}
-	now := r.asOf.Month()
-	v.History = append(v.History, judgedPeriod{now.Short() + " " + now.String()[2:4], mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()}, p.Value("cpi").Human(measure.Index, "")})
+	v.History = append(v.History, judgedPeriod{shortMonth(r.asOf), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()}, p.Value("cpi").Human(measure.Index, "")})
 	facts, err := s.Office.Overrides(c.Context(), p.Code)
 	if err != nil {
 		return err

@@ -14,6 +14,7 @@ import (
 
 func (s *Server) publishRoutes() {
 	s.app.Get("/publish", s.publish)
+	s.app.Get("/publish/compare", s.compare)
 	s.app.Post("/publish", s.closePeriod)
 	s.app.Post("/publish/waive", s.waive)
 	s.app.Post("/publish/unwaive", s.unwaive)
@@ -22,6 +23,7 @@ func (s *Server) publishRoutes() {
 
 type publishView struct {
 	Page     page
+	Tabs     []tab
 	Headline []spoken
 	May      bool
 	Period   string // as YYYY-MM, that forms act on
@@ -77,7 +79,7 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	}
 	actor := app.ActorOf(c.Context())
 	month := r.asOf.Month()
-	v := publishView{Page: r.page("Publish", "Publish"), May: actor.May(app.Publish) && len(actor.Scopes) == 0, Period: month.String(), Month: month.Name(),
+	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.May(app.Publish) && len(actor.Scopes) == 0, Period: month.String(), Month: month.Name(),
 		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
