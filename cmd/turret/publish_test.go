@@ -107,3 +107,17 @@ func difference(t *testing.T, a, b string) string {
 	n := cents(b) - cents(a)
 	return fmt.Sprintf("%d.%02d", n/100, n%100)
 }
+
+// The pages made from the code are those of the code.
+func TestReferencesAreCurrent(t *testing.T) {
+	dir := t.TempDir()
+	_, errs, code := run(t, "reference", dir)
+	require.Zero(t, code, errs)
+	for name := range references {
+		want, err := os.ReadFile(filepath.Join(dir, name))
+		require.NoError(t, err)
+		got, err := os.ReadFile(filepath.Join("../../docs", name))
+		require.NoError(t, err)
+		assert.True(t, bytes.Equal(want, got), "docs/%s is not current; bin/turret reference docs makes it", name)
+	}
+}

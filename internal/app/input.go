@@ -19,6 +19,12 @@ const (
 	Currency
 )
 
+// String says what the cell holds.
+func (c Cell) String() string {
+	return [...]string{"text", "a code", "an amount", "a number", "a whole number", "a percentage from 0 to 100", "a day", "a month as YYYY-MM", "one of a list",
+		"a currency code such as EUR"}[c]
+}
+
 // Column is a column of an input. Refers names the kind whose codes stand in it.
 type Column struct {
 	Name     string

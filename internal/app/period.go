@@ -115,6 +115,7 @@ func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, erro
 	return p, o.store.ClosePeriod(ctx, p, pins, values, a.findings(), o.note(ctx, "close the period", month.String(), "", p.Digest))
 }
 
+// closable says why a period cannot be closed, whatever else stands in its way.
 func (o *Office) closable(ctx context.Context, month calendar.Month) error {
 	issues, err := o.store.Closings(ctx)
 	if err != nil {

@@ -50,9 +50,13 @@ type Readiness struct {
 	Open      int // that are not let pass
 }
 
-// Ready lists what stands in the way of closing a period. today decides what is overdue.
+// Ready lists what stands in the way of closing a period. today decides what is overdue. One that cannot be closed at all is an error
+// wrapping ErrConflict.
 func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar.Date) (*Readiness, error) {
 	if _, err := permitWhole(ctx, Publish); err != nil {
+		return nil, err
+	}
+	if err := o.closable(ctx, month); err != nil {
 		return nil, err
 	}
 	a, err := o.Assess(In(ctx, ""), month.Last())
@@ -210,9 +214,6 @@ func state(format string, args ...any) error { return &StateError{fmt.Sprintf(fo
 // Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError.
 func (o *Office) Publish(ctx context.Context, month calendar.Month, today calendar.Date) (*Period, error) {
 	if _, err := permitWhole(ctx, Publish); err != nil {
-		return nil, err
-	}
-	if err := o.closable(ctx, month); err != nil {
 		return nil, err
 	}
 	r, err := o.Ready(ctx, month, today)

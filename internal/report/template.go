@@ -262,12 +262,10 @@ func (t *templateBook) explain() error {
 
 // orWords is what a column says of itself, or at least what its cells are.
 func orWords(c app.Column) string {
-	words := map[app.Cell]string{app.Text: "text", app.Code: "a code", app.Units: "an amount", app.Number: "a number", app.Whole: "a whole number",
-		app.Percent: "a percentage from 0 to 100", app.Day: "a day", app.Month: "a month as YYYY-MM", app.Choice: "one of a list", app.Currency: "a currency code such as EUR"}
 	if c.Says != "" {
-		return words[c.Cell] + ": " + c.Says
+		return c.Cell.String() + ": " + c.Says
 	}
-	return words[c.Cell]
+	return c.Cell.String()
 }
 
 // cellValue types a cell, so that a spreadsheet sorts and sums it; what it would run as a formula stays a text.

@@ -97,6 +97,11 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		return r.render("publish", &v.Page, &v)
 	}
 	ready, err := s.Office.Ready(c.Context(), month, s.Today())
+	if state := (*app.StateError)(nil); errors.As(err, &state) {
+		v.Headline = []spoken{{Text: sentence(state.Error())}}
+		v.May = false
+		return r.render("publish", &v.Page, &v)
+	}
 	if err != nil {
 		return err
 	}
