@@ -18,8 +18,9 @@ export default defineConfig({
         "--disable-component-update", "--disable-sync", "--disable-default-apps", "--disable-dev-shm-usage"],
     },
   },
-  // Specs that change nothing share the first server; those of Gather have the second to themselves, those of plans the third.
-  webServer: [port, port + 1, port + 2].map((at) => ({
+  // Specs that change nothing share the first server; those of Gather have the second to themselves, those of plans the third, and those
+  // that close periods the fourth.
+  webServer: [port, port + 1, port + 2, port + 3].map((at) => ({
     command: `exec bin/turret demo --addr 127.0.0.1:${at}`,
     url: `http://127.0.0.1:${at}/healthz`,
     timeout: 180_000,

@@ -116,7 +116,7 @@ test("the next month needs no hand", async ({ page }) => {
 });
 
 test("a load is withdrawn, and what was before it is current again", async ({ page }) => {
-  await page.goto("/projects/BV-04");
+  await page.goto("/projects/BV-04?asof=2026-11-30");
   await expect(page.locator("main")).toContainText("The steps wait for the low water.");
   await page.goto("/loads?source=Canoe+partner");
   await page.locator("tbody a").first().click();
@@ -124,7 +124,7 @@ test("a load is withdrawn, and what was before it is current again", async ({ pa
   await page.getByLabel("Why").fill("Sent for another project");
   await page.getByRole("button", { name: "Withdraw" }).click();
   await expect(page.locator("main")).toContainText("withdrawn");
-  await page.goto("/projects/BV-04");
+  await page.goto("/projects/BV-04?asof=2026-11-30");
   await expect(page.locator("main")).not.toContainText("The steps wait for the low water.");
   await page.goto("/setup/audit?act=withdraw");
   await expect(page.locator("tbody")).toContainText("Sent for another project");

@@ -2,7 +2,7 @@ import { expect, test } from "./turret.mjs";
 
 // What people decide about what was computed: exceptions, statuses, checks of their own, views; and the period closed and reopened.
 test.describe.configure({ mode: "serial" });
-test.use({ baseURL: "http://127.0.0.1:8179" });
+test.use({ baseURL: "http://127.0.0.1:8180" });
 
 test("a finding is accepted with a reason, counts no more, and is taken back", async ({ page }) => {
   await page.goto("/check?check=cost_after_finish");

@@ -117,7 +117,7 @@ func importCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&kind, "kind", "", "kind of the files, for names that do not tell")
 	c.Flags().StringVar(&source, "source", "", "who sent them")
-	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; the last whole month where empty")
+	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; where empty the one after the last closed, or the last whole month")
 	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
 	return c
 }

@@ -17,7 +17,7 @@ import (
 // Origin says who sends files, for which period, and how far to go.
 type Origin struct {
 	Source, Author string
-	Period         calendar.Month // 0 for the last whole month
+	Period         calendar.Month // 0 for that of the context, or in work
 	DryRun         bool           // check everything, write nothing
 	Progress       func(done, total int)
 }
@@ -41,7 +41,9 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 	}
 	at := o.now()
 	if from.Period == 0 {
-		from.Period = LastWhole(at)
+		if from.Period, err = o.periodFor(ctx); err != nil {
+			return nil, err
+		}
 	}
 	r := &Receipt{Files: files}
 	check := func(view Reading) error {
@@ -63,6 +65,30 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 		err = errors.Join(err, o.refuse(ctx, files, from, refusal.Problems))
 	}
 	return r, err
+}
+
+type periodKey struct{}
+
+// For returns a context in which what is saved is for a period, as long as that is not closed.
+func For(ctx context.Context, month calendar.Month) context.Context {
+	return context.WithValue(ctx, periodKey{}, month)
+}
+
+// periodFor is the period that something is sent for: the one of the context, else the one after the last closed, else the last whole
+// month. What would fall into a closed period is for the one after the last closed.
+func (o *Office) periodFor(ctx context.Context) (calendar.Month, error) {
+	closed, err := o.store.Periods(ctx)
+	if err != nil {
+		return 0, err
+	}
+	month, _ := ctx.Value(periodKey{}).(calendar.Month)
+	if month != 0 && !slices.ContainsFunc(closed, func(p Period) bool { return p.Month == month }) {
+		return month, nil
+	}
+	if n := len(closed); n > 0 {
+		return closed[n-1].Month + 1, nil
+	}
+	return LastWhole(o.now()), nil
 }
 
 // LastWhole is the last month that had ended at a moment.

@@ -120,7 +120,11 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	if len(problems) > 0 {
 		return nil, &EditError{Problems: problems}
 	}
-	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: LastWhole(o.now()), Reason: reason,
+	month, err := o.periodFor(ctx)
+	if err != nil {
+		return nil, err
+	}
+	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: month, Reason: reason,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, errMoved)

@@ -31,6 +31,7 @@ type page struct {
 	Search         string
 	AsOf, Period   string
 	AsOfHuman      string
+	Closed         string // when and by whom the period was closed; empty while it is open
 	Back, On       string // addresses of the period before and after
 	Path           []link // the scope from the top, without the picker
 	Picker         picker
@@ -113,6 +114,7 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 		}
 		r.marked = true
 	}
+	c.SetContext(app.For(c.Context(), r.asOf.Month()))
 	if r.shown = q.Get("currency"); r.shown != "" {
 		cur, err := money.ParseCurrency(r.shown)
 		if err != nil {
@@ -195,6 +197,9 @@ func (r *request) page(title, current string) page {
 		On:        r.here("asof", (month + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 		PackHref:  r.to("/pack.pdf"),
 		CloseHref: r.here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+	}
+	if r.a != nil && r.a.Closed != nil {
+		p.Closed = closedHeadline(r.a, month)
 	}
 	r.s.frame(&p, r.Ctx)
 	p.Sections = r.sections(current)

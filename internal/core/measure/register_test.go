@@ -1,0 +1,147 @@
+package measure
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"turret/internal/core/backlog"
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// By hand: open risks of 3 x 4 and 2 x 5, one closed of 25; worth 100 and 40. Two high issues, one past due; two actions, one late.
+// Benefits of 500 planned, 425 expected: 15 % below.
+func TestRegistersByHand(t *testing.T) {
+	p := project("P", 1000, 400, 600)
+	p.Risks = []risk.Risk{
+		{Code: "R1", Title: "Flood", State: "open", Likelihood: fact.Some(3), Consequence: fact.Some(4), Probability: fact.Some(1_000), Impact: 1000_00, Costs: true},
+		{Code: "R2", State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(5), Probability: fact.Some(2_000), Impact: 200_00, Costs: true},
+		{Code: "R3", State: "closed", Likelihood: fact.Some(5), Consequence: fact.Some(5)},
+	}
+	p.Threat.Worth = []money.Amount{100_00, 40_00, 0}
+	p.Issues = []risk.Issue{{Code: "I1", Priority: "high", Due: env.AsOf, State: "open"}, {Code: "I2", Priority: "high", Due: env.AsOf + 1, State: "open"},
+		{Code: "I3", Priority: "low", Due: env.AsOf - 9, State: "open"}, {Code: "I4", Priority: "high", Due: env.AsOf - 9, State: "done"}}
+	p.Actions = []risk.Action{{Code: "A1", Due: env.AsOf - 1}, {Code: "A2", Due: env.AsOf + 9}, {Code: "A3", Percent: fact.Some(risk.Full)}}
+	p.Benefits = nil
+	p.Gains = Gains{Planned: 500_00, Outlook: 425_00}
+	Assess(p, env)
+	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 12, "risk_expected": 140_00, "issues_open": 3, "issues_late": 1, "actions_open": 2, "actions_late": 1} {
+		assert.Equal(t, want, p.Value(key).N, key)
+		assert.True(t, p.Value(key).Known, key)
+	}
+	assert.Equal(t, health.Watch, p.Health.By[health.Risk], "an exposure of 12, and one issue past due")
+	assert.False(t, p.Value("risk_expected_share").Known, "no contingency is budgeted")
+	assert.Contains(t, p.Health.Triggers[len(p.Health.Triggers)-1].Sentence+p.Health.Reason(), "“Flood”")
+	n, ok := Explain(p, &Evidence{}, "risk_exposure")
+	require.True(t, ok)
+	assert.NotEmpty(t, n.Children, "the figure names its risks")
+}
+
+// With a backlog the share is of points, without one of working days: ten days of a late addition beside two hundred of the plan.
+func TestWorkAddedAfterTheBaseline(t *testing.T) {
+	p := project("P", 1000, 0, 0)
+	assert.Equal(t, 0.0, p.Value("scope_added_share").Ratio)
+	p.Activities = append(p.Activities, schedule.Activity{Code: "B", Start: on("2026-11-02"), Finish: on("2026-11-13")})
+	Assess(p, env)
+	assert.InDelta(t, 10.0/210, p.Value("scope_added_share").Ratio, 1e-12)
+
+	p.Items = []backlog.Item{{Code: "1", Points: fact.Some(60_000)}, {Code: "2", Points: fact.Some(20_000), Added: on("2026-03-02")}}
+	Assess(p, env)
+	assert.InDelta(t, 0.25, p.Value("scope_added_share").Ratio, 1e-12)
+	assert.Equal(t, health.Act, p.Health.By[health.Scope])
+	p.Items = []backlog.Item{{Code: "1"}}
+	Assess(p, env)
+	assert.Equal(t, "the backlog has no points", p.Value("scope_added_share").Reason)
+	p.Items, p.Activities = nil, nil
+	Assess(p, env)
+	assert.False(t, p.Value("scope_added_share").Known)
+}
+
+// By hand: in July €200 was earned and €150 spent, now €1,000 and €1,150: €800 for €1,000 is 0.80. Of a budget of €2,000 the half is left,
+// which at 0.80 costs €1,250: €2,400, against a declared €2,150.
+func TestRecentPerformanceByHand(t *testing.T) {
+	p := project("P", 2000, 1150, 1000)
+	p.Activities[0].Percent = fact.Some(5_000)
+	keep := func(month string, ev, ac int64) Past {
+		x := Past{Period: on(month).Month(), Values: make([]Value, len(pastKeys))}
+		for i, k := range pastKeys {
+			switch k {
+			case "ev":
+				x.Values[i] = known(ev)
+			case "ac":
+				x.Values[i] = known(ac)
+			}
+		}
+		return x
+	}
+	p.Past = []Past{keep("2026-06-01", 100_00, 90_00), keep("2026-07-01", 200_00, 150_00), keep("2026-09-01", 800_00, 900_00)}
+	Assess(p, env)
+	assert.Equal(t, []int64{800_00, 1000_00}, []int64{p.Value("ev_recent").N, p.Value("ac_recent").N})
+	assert.InDelta(t, 0.8, p.Value("cpi_recent").Ratio, 1e-12)
+	assert.Equal(t, int64(2400_00), p.Value("eac_recent").N)
+	assert.Equal(t, int64(-250_00), p.Value("etc_gap").N)
+
+	p.Past = p.Past[2:]
+	Assess(p, env)
+	assert.Equal(t, "no period was closed three periods before", p.Value("ev_recent").Reason)
+	assert.Equal(t, "no period was closed three periods before", p.Value("eac_recent").Reason, "what it is built on says why")
+}
+
+// What an activity or a cost code has earned adds up to what the project has, to the cent, and none of it is negative.
+func TestEarnedByWorkAndByCodeAddsUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := project("P", rapid.Int64Range(1, 9_999_999).Draw(t, "budget"), rapid.Int64Range(0, 9_999_999).Draw(t, "spent"), 0)
+		p.Activities = nil
+		for i := range rapid.IntRange(1, 7).Draw(t, "activities") {
+			from := on("2026-01-05") + calendar.Date(rapid.IntRange(0, 300).Draw(t, "start"))
+			p.Activities = append(p.Activities, schedule.Activity{Code: string(rune('A' + i)), BaselineStart: from,
+				BaselineFinish: from + calendar.Date(rapid.IntRange(0, 200).Draw(t, "days")),
+				Percent:        fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")), Weight: fact.Some(rapid.Int64Range(0, 1_000_000).Draw(t, "weight"))})
+		}
+		Assess(p, env)
+		ev := p.Value("ev")
+		if !ev.Known {
+			return
+		}
+		var byWork, byCode, budget money.Amount
+		for _, w := range Work(p) {
+			byWork += w.Earned
+			budget += w.Budget
+			assert.GreaterOrEqual(t, w.Planned, money.Amount(0))
+			assert.LessOrEqual(t, w.Planned, w.Budget)
+		}
+		for _, c := range WorkByCode(p) {
+			byCode += c.Earned
+		}
+		assert.Equal(t, ev.Amount(), byWork)
+		assert.Equal(t, ev.Amount(), byCode)
+		assert.Equal(t, p.Value("bac").Amount(), budget)
+	})
+}
+
+// The data score by hand: one error of 5 among tests weighted w. Accepted, it counts no more.
+func TestDataScoreByHand(t *testing.T) {
+	p := project("P", 1000, 400, 600)
+	p.Activities[0].ActualFinish, p.Activities[0].Finish = 0, on("2026-10-09") // finished in full without a day: an error
+	Assess(p, env)
+	failed, tested := p.Checks.Weights()
+	require.Positive(t, failed)
+	assert.InDelta(t, 100*(1-float64(failed)/float64(tested)), p.Value("data_score").Ratio, 1e-9)
+	was := p.Value("errors").N
+	require.Positive(t, was)
+	for _, f := range p.Checks.Findings {
+		if f.Rule.ID == "finish_missing" {
+			p.Audit.Accepted = append(p.Audit.Accepted, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known"})
+		}
+	}
+	Assess(p, env)
+	assert.Equal(t, was-1, p.Value("errors").N)
+}

@@ -1,0 +1,151 @@
+package store_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/health"
+	"turret/internal/store"
+)
+
+// What a bound shows is what a file shows that only ever had the loads within it, whatever came when and for which period.
+func TestABoundShowsWhatHadCome(t *testing.T) {
+	s, o := opened(t)
+	random := rand.New(rand.NewPCG(7, 11))
+	months := []calendar.Month{calendar.On(2026, 10, 1).Month(), calendar.On(2026, 11, 1).Month(), calendar.On(2026, 12, 1).Month()}
+	type sent struct {
+		id    int64
+		kind  app.Kind
+		month calendar.Month
+		text  string
+	}
+	masters, err := s.Masters(ctx)
+	require.NoError(t, err)
+	require.Len(t, masters.Projects, 2)
+	var all []sent
+	send := func(o *app.Office, x *sent) {
+		r, err := o.Import(ctx, []*app.File{file(t, x.kind, x.text)}, app.Origin{Period: x.month})
+		require.NoError(t, err)
+		x.id = r.Loads[0].ID
+	}
+	for n := range 30 {
+		x := sent{month: months[random.IntN(3)]}
+		project := []string{"A", "B"}[random.IntN(2)]
+		switch random.IntN(4) {
+		case 0:
+			x.kind, x.text = app.Budget, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-01\n%s,C,%d,2026-02\n", project, 100+n, project, n)
+		case 1:
+			x.kind, x.text = app.Actuals, fmt.Sprintf("project,cost_code,date,amount\n%s,C,2026-03-%02d,%d.25\n", project, 1+n%28, n)
+		case 2:
+			x.kind, x.text = app.Projects, fmt.Sprintf("code,name,parent,currency\n%s,Name %d,PG,EUR\n", project, n)
+		default:
+			x.kind, x.text = app.Forecast, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-12\n", project, n)
+		}
+		send(o, &x)
+		all = append(all, x)
+	}
+	seen := func(r app.Reading) (list []string) {
+		m, err := r.Masters(ctx)
+		require.NoError(t, err)
+		code := map[int64]string{}
+		for i := range m.Projects {
+			code[m.Projects[i].ID] = m.Projects[i].Code
+			list = append(list, m.Projects[i].Code+" "+m.Projects[i].Name)
+		}
+		for _, kind := range []app.Kind{app.Budget, app.Forecast} {
+			require.NoError(t, r.Lines(ctx, kind, nil, func(p int64, l cost.Line) { list = append(list, fmt.Sprintln(kind, code[p], l.Month, l.Amount)) }))
+		}
+		require.NoError(t, r.Amounts(ctx, nil, func(p int64, l *cost.Posting) { list = append(list, fmt.Sprintln(code[p], l.Date, l.Amount)) }))
+		return list
+	}
+	for _, month := range months {
+		for _, upTo := range []int{5, 17, 30} {
+			path := filepath.Join(t.TempDir(), "fresh.db")
+			fresh, err := store.Create(ctx, path, "EUR")
+			require.NoError(t, err)
+			f := app.NewOffice(fresh, func() time.Time { return at }, app.Parts{})
+			for _, first := range []struct {
+				kind app.Kind
+				text string
+			}{{app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"}, {app.CostCodes, "code,name\nC,Cost\n"},
+				{app.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"}} {
+				send(f, &sent{kind: first.kind, text: first.text, month: months[0]})
+			}
+			for i := range all[:upTo] {
+				if x := all[i]; x.month <= month {
+					send(f, &x)
+				}
+			}
+			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Month: month})), "%d loads up to %s", upTo, month)
+			require.NoError(t, fresh.Close())
+		}
+	}
+}
+
+// A status set by a person lapses by its day, and what was ended before stays in the list with who ended it.
+func TestStatusesLapse(t *testing.T) {
+	s, o := opened(t)
+	_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,100,2026-01\n")}, app.Origin{})
+	require.NoError(t, err)
+	day := calendar.On(2026, 10, 31)
+	assess := func(d calendar.Date) health.Status {
+		a, err := o.Assess(ctx, d)
+		require.NoError(t, err)
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		return p.Health.Overall
+	}
+	a, err := o.Assess(ctx, day)
+	require.NoError(t, err)
+	require.NoError(t, o.SetStatus(ctx, a, "A", health.Override{On: health.Overall, Status: health.Act, Reason: "no money left", Until: day + 10}))
+	assert.Equal(t, health.NotAssessed, assess(day-1), "not before it was set")
+	assert.Equal(t, []health.Status{health.Act, health.Act, health.NotAssessed}, []health.Status{assess(day), assess(day + 10), assess(day + 11)})
+	list, err := s.Overrides(ctx)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	a, err = o.Assess(ctx, day)
+	require.NoError(t, err)
+	require.NoError(t, o.EndStatus(ctx, a, "A", list[0].ID))
+	assert.Equal(t, health.NotAssessed, assess(day))
+	assert.ErrorIs(t, o.EndStatus(ctx, a, "A", list[0].ID), app.ErrConflict)
+	list, err = s.Overrides(ctx)
+	require.NoError(t, err)
+	assert.Len(t, list, 1, "what was set is not forgotten")
+	assert.False(t, list[0].EndedAt.IsZero())
+}
+
+// What is sent without a period is for the one in view, or in work; nothing falls into a period that is closed.
+func TestWhichPeriodSomethingIsFor(t *testing.T) {
+	s, o := opened(t)
+	october := calendar.On(2026, 10, 1).Month()
+	n := 0
+	send := func(month calendar.Month) calendar.Month {
+		n++
+		c := ctx
+		if month != 0 {
+			c = app.For(ctx, month)
+		}
+		_, err := o.Import(c, []*app.File{file(t, app.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))}, app.Origin{})
+		require.NoError(t, err)
+		return loadsOf(t, s)[0].Period
+	}
+	assert.Equal(t, october, send(0), "the last whole month on 3 November")
+	assert.Equal(t, october-3, send(october-3))
+	_, err := o.Close(ctx, october)
+	require.NoError(t, err)
+	assert.Equal(t, []calendar.Month{october + 1, october + 1, october + 2}, []calendar.Month{send(0), send(october), send(october + 2)})
+	a, err := o.Assess(ctx, october.Last())
+	require.NoError(t, err)
+	p, err := a.Project("A")
+	require.NoError(t, err)
+	assert.Equal(t, int64(200), p.Value("bac").N, "as it was closed: the second that was sent")
+}
