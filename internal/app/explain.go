@@ -58,10 +58,18 @@ type Explanation struct {
 	Sent    string // what the lead wrote with the status
 }
 
+// known is the moment until which what people decided and wrote counts: that of closing, or zero while the period is open.
+func (a *Assessment) known() time.Time {
+	if a.Closed != nil {
+		return a.Closed.At
+	}
+	return time.Time{}
+}
+
 // words gives projects what was written to the period assessed.
 func (a *Assessment) words(ctx context.Context, s Reading, only []int64, at func(int64, func(*measure.Project))) error {
-	month := a.Env.AsOf.Month()
-	return s.Commentaries(ctx, only, month, month, func(c Commentary) {
+	month, by := a.Env.AsOf.Month(), a.known()
+	return s.Commentaries(ctx, only, month, month, by, func(c Commentary) {
 		if c.Scope <= 0 {
 			return
 		}
@@ -99,9 +107,9 @@ func (o *Office) Explain(ctx context.Context, a *Assessment, code string) (*Expl
 	if p.Declared != nil {
 		x.Sent = strings.TrimSpace(p.Declared.Commentary)
 	}
-	month := a.Env.AsOf.Month()
+	month, by := a.Env.AsOf.Month(), a.known()
 	texts := map[calendar.Month]map[health.Dimension]Commentary{month: {}, month - 1: {}}
-	if err := o.store.Commentaries(ctx, []int64{p.ID}, month-1, month, func(c Commentary) { texts[c.Month][c.On] = c }); err != nil {
+	if err := o.store.Commentaries(ctx, []int64{p.ID}, month-1, month, by, func(c Commentary) { texts[c.Month][c.On] = c }); err != nil {
 		return nil, err
 	}
 	was, err := o.before(ctx, a, p, x)

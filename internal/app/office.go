@@ -136,8 +136,9 @@ type Reading interface {
 	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
 	// mean all of them.
 	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, each func(PeriodValue)) error
-	// Commentaries passes what was written last to the periods from one month to another. Scopes of nil mean all of them.
-	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, each func(Commentary)) error
+	// Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero.
+	// Scopes of nil mean all of them.
+	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, by time.Time, each func(Commentary)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
 	Agreements(ctx context.Context) ([]Agreement, error)
 	Rehearsals(ctx context.Context) ([]Rehearsal, error)

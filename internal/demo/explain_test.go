@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/demo"
 )
@@ -131,4 +132,31 @@ func TestClosingTheDemonstration(t *testing.T) {
 	assert.ErrorIs(t, o.Reopen(lead, month, "because"), app.ErrForbidden)
 	require.NoError(t, o.Reopen(ctx, month, "because"))
 	assert.ErrorIs(t, o.Reopen(ctx, month, "because"), app.ErrConflict)
+
+	// What is written, accepted and set in the reopened period is of its next issue; the former computes to what it was.
+	a, err := o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	silent := 0
+	for _, p := range a.Projects {
+		for i := range p.Checks.Findings {
+			if f := &p.Checks.Findings[i]; f.Rule.ID == "finish_silent" {
+				silent++
+				require.NoError(t, o.Write(ctx, a, p.Code, []app.Commentary{{On: health.Schedule, Text: "It moved."}}))
+			}
+			if f := &p.Checks.Findings[i]; f.Rule.ID == "no_contingency" && silent < 9 {
+				silent += 10
+				require.NoError(t, o.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known", Until: demo.AsOf + 90}))
+				require.NoError(t, o.SetStatus(ctx, a, p.Code, health.Override{On: health.Overall, Status: health.Act, Reason: "known", Until: demo.AsOf + 90}))
+			}
+		}
+	}
+	require.Greater(t, silent, 10)
+	_, err = o.Close(ctx, month)
+	require.NoError(t, err)
+	digests := map[string]bool{}
+	require.NoError(t, o.Recompute(ctx, func(x app.Recomputed) {
+		assert.Empty(t, x.Differs, x.Name())
+		digests[x.Digest] = true
+	}))
+	assert.Len(t, digests, 19, "each issue has its own")
 }

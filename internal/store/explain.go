@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -9,13 +10,17 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Commentaries passes what was written last to the periods from one month to another, by scope, period and dimension. Scopes of nil
-// mean all of them.
-func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, row func(app.Commentary)) error {
+// Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero, by
+// scope, period and dimension. Scopes of nil mean all of them.
+func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, by time.Time, row func(app.Commentary)) error {
 	args := []any{from, to}
 	within := ""
+	if !by.IsZero() {
+		within = ` AND at <= ?`
+		args = append(args, by.UTC().Format(fine))
+	}
 	if scopes != nil {
-		within = ` AND scope IN (?)`
+		within += ` AND scope IN (?)`
 		args = append(args, scopes)
 	}
 	q, args, err := sqlx.In(`SELECT max(id), scope, period, dimension, text, who, at FROM commentaries WHERE period BETWEEN ? AND ?`+within+`
