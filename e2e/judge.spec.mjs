@@ -1,4 +1,4 @@
-import { expect, test } from "./turret.mjs";
+import { enter, expect, test } from "./turret.mjs";
 
 // What people decide about what was computed: exceptions, statuses, checks of their own, views; and the period closed and reopened.
 test.describe.configure({ mode: "serial" });
@@ -92,6 +92,18 @@ test("the facts are taken into a text, which reads as it was meant and nothing i
   await expect(page.getByLabel("Schedule", { exact: true })).toHaveValue("x".repeat(10_001));
   const pack = await page.request.get("/pack.pdf");
   expect(pack.status()).toBe(200);
+});
+
+test("the office writes to the whole, and it stands in the pack", async ({ page }) => {
+  await page.goto("/explain");
+  await expect(page.locator("main")).toContainText("The crane barge will decide the winter");
+  await page.getByLabel("From the office").fill("The **winter** is tight.");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("Kept");
+  await expect(page.locator(".prose strong").last()).toHaveText("winter");
+  await enter(page, "okafor");
+  await page.goto("/explain");
+  await expect(page.locator("main")).not.toContainText("is tight");
 });
 
 test("the period is closed once what stands in its way is let pass, and reopened with a reason", async ({ page }) => {

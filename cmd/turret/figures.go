@@ -200,9 +200,12 @@ func orElse(a, b string) string {
 }
 
 func exportPack(c *cobra.Command, w io.Writer, v view, scope string) error {
-	return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+	return v.with(c, func(o *app.Office, a *app.Assessment) error {
 		l, err := a.Lookout(scope, app.Filter{})
 		if err != nil {
+			return err
+		}
+		if err := o.Noted(c.Context(), a, l); err != nil {
 			return err
 		}
 		return report.Pack(w, a, l)

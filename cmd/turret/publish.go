@@ -91,6 +91,9 @@ func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) 
 	}
 	l, err := a.Lookout("", app.Filter{})
 	if err == nil {
+		err = office.Noted(c.Context(), a, l)
+	}
+	if err == nil {
 		err = report.Pack(f, a, l)
 	}
 	if err := errors.Join(err, f.Close()); err != nil {

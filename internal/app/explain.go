@@ -243,9 +243,8 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 	}
 	var list []Commentary
 	for _, c := range texts {
-		c.Text = strings.TrimSpace(strings.ReplaceAll(c.Text, "\r\n", "\n"))
-		if n := utf8.RuneCountInString(c.Text); n > MaxCommentary || !utf8.ValidString(c.Text) {
-			return &FieldError{c.On.String(), Clip(c.Text, 60), fmt.Sprintf("at most %d characters; this has %d", MaxCommentary, n)}
+		if c.Text, err = written(c); err != nil {
+			return err
 		}
 		now := Commentary{}
 		if i := slices.IndexFunc(x.Parts, func(p Part) bool { return p.On == c.On }); i >= 0 {
@@ -304,4 +303,78 @@ func (x *Explained) rank() int {
 		return 1
 	}
 	return 0
+}
+
+// scopeNumber is the number under which what belongs to a scope is kept: a node's id with a minus, 0 for the whole.
+func (a *Assessment) scopeNumber(code string) (int64, error) {
+	if code == "" {
+		return 0, nil
+	}
+	for i := range a.Masters.Nodes {
+		if a.Masters.Nodes[i].Code == code {
+			return -a.Masters.Nodes[i].ID, nil
+		}
+	}
+	return 0, fmt.Errorf("scope %q: %w", Clip(code, 60), ErrNotFound)
+}
+
+// Note is what the office wrote to a portfolio, a programme or the whole for the period, and for the one before. Who does not see a whole
+// scope does not see its note.
+func (o *Office) Note(ctx context.Context, a *Assessment, scope string) (now, last Commentary, err error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return now, last, err
+	}
+	number, err := a.scopeNumber(scope)
+	if err != nil || a.narrowed || a.NoMoney { // a project has texts of its own
+		return now, last, nil
+	}
+	month := a.Env.AsOf.Month()
+	err = o.store.Commentaries(ctx, []int64{number}, month-1, month, a.known(), func(c Commentary) {
+		if c.Month == month {
+			now = c
+		} else {
+			last = c
+		}
+	})
+	return now, last, err
+}
+
+// Noted gives a Lookout what the office wrote to its scope.
+func (o *Office) Noted(ctx context.Context, a *Assessment, l *Lookout) error {
+	now, _, err := o.Note(ctx, a, l.Scope.Code)
+	l.Note = measure.Words{On: health.Overall, Text: now.Text, Who: now.Who}
+	return err
+}
+
+// WriteNote keeps what the office writes to a portfolio, a programme or the whole, over the text of its ID, as Write does for projects.
+func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c Commentary) error {
+	actor, err := permitWhole(ctx, Judge)
+	if err != nil {
+		return err
+	}
+	number, err := a.scopeNumber(scope)
+	if err != nil {
+		return err
+	}
+	if a.Closed != nil {
+		return state("%s is closed: what was written to it stays", a.Closed.Month.Name())
+	}
+	if c.Text, err = written(c); err != nil {
+		return err
+	}
+	c.Scope, c.Month, c.On, c.Who, c.At = number, a.Env.AsOf.Month(), health.Overall, actor.Name, o.now()
+	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+c.Month.String(), "", ""))
+	if errors.Is(err, ErrConflict) {
+		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
+	}
+	return err
+}
+
+// written is a text as it is kept; one that is too long is a FieldError.
+func written(c Commentary) (string, error) {
+	text := strings.TrimSpace(strings.ReplaceAll(c.Text, "\r\n", "\n"))
+	if n := utf8.RuneCountInString(text); n > MaxCommentary || !utf8.ValidString(text) {
+		return "", &FieldError{c.On.String(), Clip(text, 60), fmt.Sprintf("at most %d characters; this has %d", MaxCommentary, n)}
+	}
+	return text, nil
 }

@@ -36,6 +36,7 @@ type Lookout struct {
 	Leads      []string
 	Programmes []*Node
 	Filter     Filter
+	Note       measure.Words // what the office wrote to the scope, where it was asked for
 }
 
 // Better reports that a project is declared better than it was computed, and by how many steps.

@@ -17,6 +17,7 @@ var written = []struct {
 	who     string
 	text    string
 }{
+	{"", 1, health.Overall, "R. Osei", "Two thirds of what the forecast rose by since the spring is **one lock**. The crane barge will decide the winter: three projects wait for it."},
 	{"LW-07", 1, health.Overall, "M. Okafor", "The first gate is in the water. **The second waits for the winter closure**, which the navigation office has not confirmed.\n\n- Night shifts from November on\n- Steel for the second gate is paid for"},
 	{"LW-07", 1, health.Cost, "M. Okafor", "Divers worked eleven days more than planned in the old chamber; the walls were softer than the survey of 2023 said."},
 	{"LW-11", 1, health.Schedule, "J. Moreau", "The yard found cracks in the slewing ring. A new one is on order, *delivery in January at the earliest*."},
@@ -37,6 +38,9 @@ func explained(ctx context.Context, store app.Store, month calendar.Month, at ti
 	for _, w := range written {
 		if AsOf.Month()-calendar.Month(w.ago) != month {
 			continue
+		}
+		if w.project == "" {
+			list = append(list, app.Commentary{Month: month, On: w.on, Text: w.text, Who: w.who, At: at})
 		}
 		for i := range m.Projects {
 			if p := &m.Projects[i]; p.Code == w.project {

@@ -94,6 +94,30 @@ func TestWritingToTheFigures(t *testing.T) {
 	t.Fatal("no finish moved silently in the demonstration")
 }
 
+// What the office writes to the whole is for those who see the whole; a scope that is none has no note.
+func TestTheOfficesNote(t *testing.T) {
+	o, a := office(t)
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	now, last, err := o.Note(ctx, a, "")
+	require.NoError(t, err)
+	assert.Empty(t, now.Text)
+	assert.Contains(t, last.Text, "crane barge")
+	require.NoError(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Locks first."}))
+	assert.ErrorIs(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Over nothing."}), app.ErrConflict)
+	assert.ErrorIs(t, o.WriteNote(ctx, a, "nowhere", app.Commentary{Text: "x"}), app.ErrNotFound)
+	l, err := a.Lookout("LW", app.Filter{})
+	require.NoError(t, err)
+	require.NoError(t, o.Noted(ctx, a, l))
+	assert.Equal(t, "Locks first.", l.Note.Text)
+	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	mine, err := o.Assess(lead, demo.AsOf)
+	require.NoError(t, err)
+	now, _, err = o.Note(lead, mine, "LW")
+	require.NoError(t, err)
+	assert.Empty(t, now.Text, "a lead sees a part of it only")
+	assert.ErrorIs(t, o.WriteNote(lead, mine, "LW", app.Commentary{Text: "x"}), app.ErrForbidden)
+}
+
 // Closing the demonstration's period needs what stands in its way let pass; every closed period then computes to what it was.
 func TestClosingTheDemonstration(t *testing.T) {
 	o, _ := office(t)

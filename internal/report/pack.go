@@ -31,6 +31,7 @@ func Pack(w io.Writer, a *app.Assessment, l *app.Lookout) error {
 	}
 	p := &pack{s, a, l}
 	p.front()
+	p.note()
 	p.table()
 	for _, project := range l.Open {
 		p.project(project)
@@ -176,25 +177,42 @@ func (p *pack) project(q *measure.Project) {
 	p.words(q, p.milestones(q, y))
 }
 
-// words writes what was written to the figures, on as many pages as it takes.
-func (p *pack) words(q *measure.Project, y float64) {
-	const leading = 14.0
-	for _, w := range q.Words {
-		y += 8
-		p.ink("condensed", "B", 10.5)
-		y = p.room(y, 3*leading)
-		p.at(edge, y+leading, inner, upperFirst(w.On.String())+", "+w.Who)
-		y += leading + 4
-		for _, line := range prose.Plain(w.Text) {
-			p.ink("serif", "", 10.5)
-			for _, part := range p.SplitText(clean(line), inner) {
-				y = p.room(y, leading)
-				p.Text(edge, y+leading, part)
-				y += leading
-			}
-			y += 4
-		}
+// note is what the office wrote to the scope, on a page of its own.
+func (p *pack) note() {
+	if p.l.Note.Text == "" {
+		return
 	}
+	p.heading("From the office")
+	p.ink("serif", "", 17)
+	p.at(edge, edge+6, 0, "From the office")
+	p.prose(p.l.Note.Who, p.l.Note.Text, edge+16)
+}
+
+// words writes what was written to the figures of a project.
+func (p *pack) words(q *measure.Project, y float64) {
+	for _, w := range q.Words {
+		y = p.prose(upperFirst(w.On.String())+", "+w.Who, w.Text, y+8)
+	}
+}
+
+const leading = 14.0
+
+// prose writes a text under its head, on as many pages as it takes, and returns where it ends.
+func (p *pack) prose(head, text string, y float64) float64 {
+	p.ink("condensed", "B", 10.5)
+	y = p.room(y, 3*leading)
+	p.at(edge, y+leading, inner, head)
+	y += leading + 4
+	for _, line := range prose.Plain(text) {
+		p.ink("serif", "", 10.5)
+		for _, part := range p.SplitText(clean(line), inner) {
+			y = p.room(y, leading)
+			p.Text(edge, y+leading, part)
+			y += leading
+		}
+		y += 4
+	}
+	return y
 }
 
 // room is where the next lines begin: here, or on a further page where they do not fit.

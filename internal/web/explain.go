@@ -15,6 +15,7 @@ import (
 
 func (s *Server) explainRoutes() {
 	s.app.Get("/explain", s.explain)
+	s.app.Post("/explain", s.writeNote)
 	s.app.Get("/projects/:code/explain", s.projectExplain)
 	s.app.Post("/projects/:code/explain", s.write)
 }
@@ -24,6 +25,12 @@ type explainView struct {
 	Headline []spoken
 	Rows     []explainRow
 	Empty    string
+	Of       string // whose note stands on the page; empty where there is none to see or write
+	Note     explainPart
+	May      bool
+	Problem  string
+	Saved    string
+	Asked    string
 }
 
 type explainRow struct {
@@ -34,7 +41,9 @@ type explainRow struct {
 	Write                  string
 }
 
-func (s *Server) explain(c fiber.Ctx) error {
+func (s *Server) explain(c fiber.Ctx) error { return s.showExplained(c, nil, nil) }
+
+func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary) error {
 	r, scope, err := s.readAssess(c)
 	if err != nil {
 		return err
@@ -65,7 +74,61 @@ func (s *Server) explain(c fiber.Ctx) error {
 	if len(v.Rows) == 0 {
 		v.Empty = "No project is open in this scope."
 	}
+	if problem != nil {
+		v.Problem = sentence(problem.Error())
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	if r.query.Get("saved") != "" {
+		v.Saved = "Kept."
+	}
+	if err := v.note(r, typed); err != nil {
+		return err
+	}
 	return r.render("explain", &v.Page, &v)
+}
+
+// note is what the office says of the scope as a whole.
+func (v *explainView) note(r *request, typed *app.Commentary) error {
+	now, last, err := r.s.Office.Note(r.Context(), r.a, r.scope)
+	if _, e := r.a.Project(r.scope); err != nil || e == nil {
+		return err
+	}
+	actor := app.ActorOf(r.Context())
+	v.May, v.Asked = actor.May(app.Judge) && len(actor.Scopes) == 0 && r.a.Closed == nil, r.asked()
+	if !v.May && now.Text == "" {
+		return nil
+	}
+	v.Of = "From the office"
+	v.Note = explainPart{ID: now.ID, Text: now.Text, Who: now.Who}
+	if now.Text != "" {
+		v.Note.Reads = prose.HTML(now.Text)
+	}
+	if last.Text != "" {
+		v.Note.Last, v.Note.LastWho, v.Note.LastMonth = prose.HTML(last.Text), last.Who, last.Month.Name()
+	}
+	if typed != nil && typed.Text != now.Text {
+		v.Note.Text = typed.Text
+	}
+	return nil
+}
+
+func (s *Server) writeNote(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	id, _ := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	text := app.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
+	err = s.Office.WriteNote(c.Context(), r.a, r.scope, text)
+	var field *app.FieldError
+	var state *app.StateError
+	if errors.As(err, &field) || errors.As(err, &state) {
+		return s.showExplained(c, err, &text)
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/explain", "saved", "1"))
 }
 
 // firstOf is the first line of a text that says something.

@@ -326,6 +326,9 @@ func (s *Server) pack(c fiber.Ctx) error {
 		return err
 	}
 	var b bytes.Buffer
+	if err := s.Office.Noted(c.Context(), r.a, l); err != nil {
+		return err
+	}
 	if err := s.Reports.Pack(&b, r.a, l); err != nil {
 		return err
 	}
