@@ -1,0 +1,115 @@
+package chart
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/scene"
+)
+
+// within holds that everything of a drawing is a number and lies on it.
+func within(t require.TestingT, s *scene.Scene) {
+	for _, i := range s.Items {
+		for k, v := range i.Points {
+			require.False(t, math.IsNaN(v) || math.IsInf(v, 0), "%v of %q", i.Kind, i.Class)
+			if i.Kind == scene.Rect && k >= 2 {
+				continue // widths
+			}
+			most := s.W
+			if k%2 == 1 {
+				most = s.H
+			}
+			require.GreaterOrEqual(t, v, -1.0, "%q in %s", i.Class, s.Title)
+			require.LessOrEqual(t, v, most+1, "%q in %s", i.Class, s.Title)
+		}
+	}
+}
+
+func months(n int) []calendar.Month {
+	list := make([]calendar.Month, n)
+	for i := range list {
+		list[i] = calendar.On(2025, 6, 1).Month() + calendar.Month(i)
+	}
+	return list
+}
+
+// Any figures stay on the drawing, gaps and single values and values without a difference included, and every series is named.
+func TestLinesStayOnTheirDrawing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 24).Draw(t, "months")
+		var lines []Line
+		any := false
+		for i := range rapid.IntRange(0, 5).Draw(t, "series") {
+			values := rapid.SliceOfN(rapid.Float64Range(-1e9, 1e9), n, n).Draw(t, "values")
+			for k := range values {
+				if rapid.Bool().Draw(t, "gap") {
+					values[k] = math.NaN()
+				} else {
+					any = true
+				}
+			}
+			lines = append(lines, Line{Name: fmt.Sprintf("series %d", i), Values: values})
+		}
+		s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Months: months(n), Write: func(v float64) string { return fmt.Sprintf("%.1f", v) },
+			Limits: []Limit{{"watch", 0.95}}})
+		within(t, s)
+		if any {
+			assert.NotEmpty(t, s.Items)
+		}
+		within(t, Spark(rapid.SliceOfN(rapid.Float64Range(-1e6, 1e6), 0, 12).Draw(t, "spark"), "small"))
+	})
+}
+
+// On the plane, better is right and up: who earned more for its cost stands higher, who is faster farther right.
+func TestThePlaneKeepsItsDirections(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		of := func(name string) float64 { return rapid.Float64Range(0.1, 3).Draw(t, name) }
+		points := []PlanePoint{{calendar.On(2026, 9, 1).Month(), of("cost"), of("pace")}, {calendar.On(2026, 10, 1).Month(), of("cost now"), of("pace now")}}
+		s := Plane(points, health.Tolerance{Watch: 0.95, Act: 0.9}, health.Tolerance{Watch: 0.95, Act: 0.85}, 500, 400)
+		within(t, s)
+		var dots []scene.Item
+		for _, i := range s.Items {
+			if i.Kind == scene.Circle {
+				dots = append(dots, i)
+			}
+		}
+		require.GreaterOrEqual(t, len(dots), 2)
+		a, b := dots[0].Points, dots[len(dots)-1].Points
+		if points[0].Pace < points[1].Pace-1e-9 {
+			assert.LessOrEqual(t, a[0], b[0])
+		}
+		if points[0].Cost < points[1].Cost-1e-9 {
+			assert.GreaterOrEqual(t, a[1], b[1])
+		}
+	})
+	assert.Empty(t, Plane(nil, health.Tolerance{}, health.Tolerance{}, 500, 400).Items)
+}
+
+// A tail leads from where a project stood to where it stands, both on the plot; without a former place there is none.
+func TestTailsOfTheSightingPlot(t *testing.T) {
+	list := []Sight{{Code: "A", Finish: 0.5, Cost: -0.3, Weight: 9, Status: health.Act, From: &[2]float64{-0.4, 0.6}}, {Code: "B", Finish: 0.01, Cost: 0, Weight: 1, Status: health.OnTrack}}
+	s := Sighting(list, health.Defaults(), 520, 400)
+	within(t, s)
+	tails := 0
+	for i, x := range s.Items {
+		if x.Class != "tail" {
+			continue
+		}
+		tails++
+		assert.Less(t, x.Points[0], x.Points[2], "later now")
+		assert.Less(t, x.Points[1], x.Points[3], "dearer now, which is lower")
+		for _, y := range s.Items[:i] {
+			assert.NotEqual(t, scene.Circle, y.Kind, "marks stand over tails")
+		}
+	}
+	assert.Equal(t, 1, tails)
+	assert.Equal(t, 1, strings.Count(s.SVG(), `class="tail"`))
+}
