@@ -94,16 +94,20 @@ test("the facts are taken into a text, which reads as it was meant and nothing i
   expect(pack.status()).toBe(200);
 });
 
-test("the office writes to the whole, and it stands in the pack", async ({ page }) => {
+test("the office writes to the whole, and it stands in the pack", async ({ page, browser, baseURL }) => {
   await page.goto("/explain");
   await expect(page.locator("main")).toContainText("The crane barge will decide the winter");
   await page.getByLabel("From the office").fill("The **winter** is tight.");
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(page.getByRole("status")).toContainText("Kept");
   await expect(page.locator(".prose strong").last()).toHaveText("winter");
-  await enter(page, "okafor");
-  await page.goto("/explain");
-  await expect(page.locator("main")).not.toContainText("is tight");
+  const lead = await browser.newContext({ baseURL });
+  const theirs = await lead.newPage();
+  await enter(theirs, "okafor");
+  await theirs.goto("/explain");
+  await expect(theirs.locator("main")).toContainText("Hallin Lock rebuild");
+  await expect(theirs.locator("main")).not.toContainText("is tight");
+  await lead.close();
 });
 
 test("the period is closed once what stands in its way is let pass, and reopened with a reason", async ({ page }) => {

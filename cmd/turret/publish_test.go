@@ -44,6 +44,8 @@ func TestAClosedPeriodStays(t *testing.T) {
 	refused("March 2026 is closed already", "publish", "--db", db, "--period", "2026-03")
 	refused("March 2026 is closed already", "publish", "--db", db, "--period", "2026-02")
 
+	refused("April 2026 comes first", "publish", "--db", db, "--period", "2026-05")
+
 	figures := func() string {
 		return ok("measures", "--db", db, "--as-of", "2026-03-31", "--keys", "ac,eac,overall_health", "--format", "csv")
 	}

@@ -83,7 +83,8 @@ func (o *Office) Periods(ctx context.Context) ([]Period, error) {
 }
 
 // Close freezes the figures of a period with what they were computed from: what was sent for it and for those before. A period that is
-// closed, that lies before one that was closed and was not itself reopened, or that nothing was sent for is an error wrapping ErrConflict.
+// closed, that does not follow on the last closed one and was not itself reopened, or that nothing was sent for is an error wrapping
+// ErrConflict.
 func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, error) {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
@@ -132,8 +133,12 @@ func (o *Office) closable(ctx context.Context, month calendar.Month) error {
 			reopened = true
 		}
 	}
-	if last > month && !reopened {
+	switch {
+	case reopened || last == 0:
+	case last > month:
 		return state("%s cannot be closed: %s is closed already", month.Name(), last.Name())
+	case last+1 < month:
+		return state("%s cannot be closed: %s comes first", month.Name(), (last + 1).Name())
 	}
 	return nil
 }
