@@ -201,15 +201,19 @@ func orElse(a, b string) string {
 
 func exportPack(c *cobra.Command, w io.Writer, v view, scope string) error {
 	return v.with(c, func(o *app.Office, a *app.Assessment) error {
-		l, err := a.Lookout(scope, app.Filter{})
-		if err != nil {
-			return err
-		}
-		if err := o.Noted(c.Context(), a, l); err != nil {
-			return err
-		}
-		return report.Pack(w, a, l)
+		return packTo(c, w, o, a, scope)
 	})
+}
+
+func packTo(c *cobra.Command, w io.Writer, o *app.Office, a *app.Assessment, scope string) error {
+	l, err := a.Lookout(scope, app.Filter{})
+	if err != nil {
+		return err
+	}
+	if err := o.Noted(c.Context(), a, l); err != nil {
+		return err
+	}
+	return report.Pack(w, a, l)
 }
 
 // toFile passes where to write: a file that is removed again where writing fails, or out where no file is named.

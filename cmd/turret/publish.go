@@ -6,13 +6,11 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"time"
 
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
-	"turret/internal/report"
 )
 
 func publishCommand() *cobra.Command {
@@ -35,15 +33,15 @@ func publishCommand() *cobra.Command {
 				if err := office.Reopen(c.Context(), month, reopen); err != nil {
 					return err
 				}
+				fmt.Fprintf(c.OutOrStdout(), "%s is open again\n", month.Name())
 			}
-			y, m, d := time.Now().Date()
-			today := calendar.On(y, int(m), d)
+			day := today()
 			if waive != "" {
-				if err := office.Waive(c.Context(), month, today, "", waive); err != nil {
+				if err := office.Waive(c.Context(), month, day, "", waive); err != nil {
 					return err
 				}
 			}
-			p, err := office.Publish(c.Context(), month, today)
+			p, err := office.Publish(c.Context(), month, day)
 			var stands *app.ObstacleError
 			if errors.As(err, &stands) {
 				tellObstacles(c.ErrOrStderr(), stands.Readiness)
@@ -89,14 +87,7 @@ func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) 
 	if err != nil {
 		return err
 	}
-	l, err := a.Lookout("", app.Filter{})
-	if err == nil {
-		err = office.Noted(c.Context(), a, l)
-	}
-	if err == nil {
-		err = report.Pack(f, a, l)
-	}
-	if err := errors.Join(err, f.Close()); err != nil {
+	if err := errors.Join(packTo(c, f, office, a, ""), f.Close()); err != nil {
 		return errors.Join(err, os.Remove(name))
 	}
 	fmt.Fprintln(c.OutOrStdout(), name)

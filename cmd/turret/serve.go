@@ -146,10 +146,7 @@ func simulateCommand() *cobra.Command {
 	return c
 }
 
-func today() calendar.Date {
-	y, m, d := time.Now().Date()
-	return calendar.On(y, int(m), d)
-}
+func today() calendar.Date { return app.DayOf(time.Now()) }
 
 func serveCommand() *cobra.Command {
 	var db, addr, asOf string

@@ -166,7 +166,7 @@ func (o *Office) SetBaseline(ctx context.Context, a *Assessment, project string,
 	if b.Name == "" || len(b.Name) > 100 {
 		return &FieldError{"name", b.Name, "a name of up to 100 characters"}
 	}
-	reason, err := reasonOf(b.Reason)
+	reason, err := reasonOf(b.Reason, maxPlanReason)
 	if err != nil {
 		return err
 	}

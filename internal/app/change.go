@@ -57,7 +57,7 @@ func (o *Office) RequestChange(ctx context.Context, project string, c AskedChang
 	if c.Title = strings.TrimSpace(c.Title); c.Title == "" {
 		return &FieldError{"title", c.Title, "what is asked for"}
 	}
-	if c.Reason, err = reasonOf(c.Reason); err != nil {
+	if c.Reason, err = reasonOf(c.Reason, maxPlanReason); err != nil {
 		return err
 	}
 	if strings.TrimSpace(c.Amount) == "" && strings.TrimSpace(c.Days) == "" {
@@ -75,7 +75,7 @@ func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code 
 	if err != nil {
 		return err
 	}
-	if answer, err = reasonOf(answer); err != nil {
+	if answer, err = reasonOf(answer, maxPlanReason); err != nil {
 		return err
 	}
 	p, err := a.Project(project)

@@ -161,7 +161,7 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 	if err != nil {
 		return err
 	}
-	if f.Reason, err = reasoned(f.Reason); err != nil {
+	if f.Reason, err = reasonOf(f.Reason, maxReason); err != nil {
 		return err
 	}
 	found := slices.ContainsFunc(p.Checks.Findings, func(x check.Finding) bool { return x.Rule.ID == f.Rule && x.Record == f.Record })

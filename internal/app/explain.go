@@ -178,7 +178,7 @@ func (a *Assessment) Brief(d *measure.Definition, v measure.Value) string {
 	return v.Human(d.Unit, a.Env.Currency)
 }
 
-// concerns are the triggers of a dimension that fired, and overall the errors in the data and inputs that did not come.
+// concerns are the triggers of a dimension that fired, and overall the errors in the data.
 func concerns(p *measure.Project, on health.Dimension) []string {
 	var list []string
 	for _, t := range p.Health.Triggers {
@@ -279,6 +279,20 @@ type Explained struct {
 
 // Wants reports whether a project is to be explained: it is at watch or at act, or declared better than computed.
 func Wants(p *measure.Project) bool { return p.Health.Overall >= health.Watch || Better(p) > 0 }
+
+// CountExplained counts the projects of a list that are to be explained, and those of them that are.
+func CountExplained(projects []*measure.Project) (written, wanted int) {
+	for _, p := range projects {
+		if p.Status != "open" || !Wants(p) {
+			continue
+		}
+		wanted++
+		if len(p.Words) > 0 {
+			written++
+		}
+	}
+	return written, wanted
+}
 
 // Explained lists the projects of a scope with what was written to them, those that want it first.
 func (o *Office) Explained(ctx context.Context, a *Assessment, s *Scope) ([]Explained, error) {

@@ -298,9 +298,12 @@ func distance(a, b string, most int) int {
 	return row[len(b)]
 }
 
+// given is what names stand for.
+type given map[string]any
+
 // values are what the names that the expression uses stand for in a project; false where a date that it uses is not known.
-func (x *Expression) values(a *Assessment, p *measure.Project) (map[string]any, bool) {
-	env := map[string]any{}
+func (x *Expression) values(a *Assessment, p *measure.Project) (given, bool) {
+	env := given{}
 	for _, name := range x.names {
 		d, ok := measure.Lookup(name)
 		if !ok {

@@ -92,9 +92,12 @@ func (o *Office) periodFor(ctx context.Context) (calendar.Month, error) {
 }
 
 // LastWhole is the last month that had ended at a moment.
-func LastWhole(at time.Time) calendar.Month {
+func LastWhole(at time.Time) calendar.Month { return DayOf(at).Month() - 1 }
+
+// DayOf is the day of a moment where it was told.
+func DayOf(at time.Time) calendar.Date {
 	y, m, d := at.Date()
-	return calendar.On(y, int(m), d).Month() - 1
+	return calendar.On(y, int(m), d)
 }
 
 // bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.

@@ -52,7 +52,7 @@ func (o *Office) SaveMoney(ctx context.Context, project string, kind Kind, cells
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
-	reason, err := reasonOf(reason)
+	reason, err := reasonOf(reason, maxPlanReason)
 	if err != nil {
 		return nil, err
 	}

@@ -199,7 +199,7 @@ type Store interface {
 	Frozen(ctx context.Context, serial int64) (pins []Pin, values []PeriodValue, err error)
 	// SaveCommentaries keeps what was written, each over the text of its ID; ErrConflict where a newer one is there.
 	SaveCommentaries(ctx context.Context, list []Commentary, e Entry) error
-	SaveWaiver(ctx context.Context, v Waiver, e Entry) error
+	SaveWaivers(ctx context.Context, list []Waiver, e Entry) error
 	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e Entry) error
 	// Waivers lists what is let pass in a period.
 	Waivers(ctx context.Context, month calendar.Month) ([]Waiver, error)

@@ -3,9 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
-	"strings"
 	"time"
-	"unicode/utf8"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -65,16 +63,11 @@ func (o *Office) Overrides(ctx context.Context, project string) ([]OverrideFact,
 	return mine, err
 }
 
-// maxReason bounds what a person gives as a reason.
-const maxReason = 2000
-
-func reasoned(text string) (string, error) {
-	text = strings.TrimSpace(text)
-	if text == "" || utf8.RuneCountInString(text) > maxReason || !utf8.ValidString(text) {
-		return "", &FieldError{"reason", text, fmt.Sprintf("a reason of at most %d characters", maxReason)}
-	}
-	return text, nil
-}
+// maxReason bounds the reason of a decision, in characters; a plan's has less.
+const (
+	maxReason     = 2000
+	maxPlanReason = 1000
+)
 
 // longest is how far ahead an end date may lie.
 const longest calendar.Date = 2 * 366
@@ -89,7 +82,7 @@ func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f
 	if err != nil {
 		return err
 	}
-	if f.Reason, err = reasoned(f.Reason); err != nil {
+	if f.Reason, err = reasonOf(f.Reason, maxReason); err != nil {
 		return err
 	}
 	switch {

@@ -168,7 +168,7 @@ func (o *Office) Reopen(ctx context.Context, month calendar.Month, reason string
 	if err != nil {
 		return err
 	}
-	if reason, err = reasoned(reason); err != nil {
+	if reason, err = reasonOf(reason, maxReason); err != nil {
 		return err
 	}
 	p, err := o.closed(ctx, month.Last())

@@ -3,9 +3,11 @@ package app
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
@@ -225,7 +227,7 @@ type PlanSave struct {
 // SavePlan saves ops on a project's schedule as one load with a reason. Where somebody else changed the same cells meanwhile
 // nothing is saved and an *EditError says both values.
 func (o *Office) SavePlan(ctx context.Context, a *Assessment, project string, p PlanSave) (*Receipt, error) {
-	reason, err := reasonOf(p.Reason)
+	reason, err := reasonOf(p.Reason, maxPlanReason)
 	if err != nil {
 		return nil, err
 	}
@@ -246,9 +248,10 @@ func (o *Office) SavePlan(ctx context.Context, a *Assessment, project string, p 
 	return o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}, {Links, d.linkEdits()}}, saveAs{reason: reason})
 }
 
-func reasonOf(text string) (string, error) {
-	if text = strings.TrimSpace(text); text == "" || len(text) > 1000 {
-		return "", &FieldError{"reason", text, "why, in up to 1,000 characters"}
+// reasonOf is why somebody did something, without space around it; none, or one that is too long, is a FieldError.
+func reasonOf(text string, most int) (string, error) {
+	if text = strings.TrimSpace(text); text == "" || utf8.RuneCountInString(text) > most || !utf8.ValidString(text) {
+		return "", &FieldError{"reason", Clip(text, 60), fmt.Sprintf("why, in up to %d characters", most)}
 	}
 	return text, nil
 }

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -146,37 +147,37 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) er
 	return nil
 }
 
-// Waive lets something pass in the closing of a period, for a reason. An obstacle that is not there is an error wrapping ErrNotFound.
+// Waive lets something pass in the closing of a period, for a reason; with an empty key all that stands in the way. An obstacle that is not there is an error wrapping ErrNotFound.
 func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar.Date, key, reason string) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return err
 	}
-	if reason, err = reasoned(reason); err != nil {
+	if reason, err = reasonOf(reason, maxReason); err != nil {
 		return err
 	}
 	r, err := o.Ready(ctx, month, today)
 	if err != nil {
 		return err
 	}
+	var list []Waiver
 	for i := range r.Obstacles {
-		if x := &r.Obstacles[i]; x.Key == key || key == "" && x.Waiver == nil {
-			if x.Waiver != nil {
-				return state("%s is let pass already, by %s", x.Says, x.Waiver.Who)
-			}
-			v := Waiver{Month: month, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()}
-			if err := o.store.SaveWaiver(ctx, v, o.note(ctx, "let pass", month.String()+" "+x.Key, x.Says, reason)); err != nil {
-				return err
-			}
-			if key != "" {
-				return nil
-			}
+		x := &r.Obstacles[i]
+		switch {
+		case key != "" && x.Key != key, key == "" && x.Waiver != nil:
+		case x.Waiver != nil:
+			return state("%s is let pass already, by %s", x.Says, x.Waiver.Who)
+		default:
+			list = append(list, Waiver{Month: month, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()})
 		}
 	}
-	if key == "" {
-		return nil
+	if list == nil {
+		if key == "" {
+			return nil
+		}
+		return fmt.Errorf("%s does not stand in the way of %s: %w", key, month.Name(), ErrNotFound)
 	}
-	return fmt.Errorf("%s does not stand in the way of %s: %w", key, month.Name(), ErrNotFound)
+	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", month.String()+" "+cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
 }
 
 // Unwaive takes a waiver back.

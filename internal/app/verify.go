@@ -58,7 +58,11 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 	if err != nil {
 		return []string{"its figures cannot be computed: " + err.Error()}, nil
 	}
-	values := a.frozen()
+	then := map[string]bool{} // measures that have come into the catalogue since are not compared
+	for i := range kept {
+		then[kept[i].Measure] = true
+	}
+	values := slices.DeleteFunc(a.frozen(), func(v PeriodValue) bool { return !then[v.Measure] })
 	differs := a.differing(kept, values)
 	now := Period{Month: p.Month, Load: p.Load}
 	still, err := o.pins(ctx, &now)
@@ -74,11 +78,6 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 			differs = append(differs, fmt.Sprintf("what load %d brought was changed", x.Load))
 		}
 	}
-	then := map[string]bool{}
-	for i := range kept {
-		then[kept[i].Measure] = true
-	}
-	values = slices.DeleteFunc(values, func(v PeriodValue) bool { return !then[v.Measure] })
 	if len(differs) == 0 && digest(p, pins, values) != p.Digest {
 		differs = append(differs, "its digest, its settings or the order of its loads were changed")
 	}
@@ -92,9 +91,7 @@ func (a *Assessment) differing(kept, now []PeriodValue) []string {
 		scope   int64
 	}
 	was := make(map[key]measure.Value, len(kept))
-	known := map[string]bool{}
 	for i := range kept {
-		known[kept[i].Measure] = true
 		was[key{kept[i].Measure, kept[i].Scope}] = kept[i].Value
 	}
 	var differs []string
@@ -110,9 +107,8 @@ func (a *Assessment) differing(kept, now []PeriodValue) []string {
 		delete(was, key{v.Measure, v.Scope})
 		d, _ := measure.Lookup(v.Measure)
 		switch {
-		case !ok && known[v.Measure]:
+		case !ok:
 			tell(v, "nothing", v.Value.Text(d.Unit, a.Masters.Reporting))
-		case !ok: // a measure that came into the catalogue since
 		case old.Known != v.Value.Known || old.N != v.Value.N || old.Ratio != v.Value.Ratio || old.Reason != v.Value.Reason:
 			tell(v, old.Text(d.Unit, a.Masters.Reporting), v.Value.Text(d.Unit, a.Masters.Reporting))
 		}

@@ -227,11 +227,16 @@ func (s *Store) Reach(ctx context.Context, month calendar.Month) (last int64, af
 	return r.Last, int(r.After), int(r.Upto), err
 }
 
-// SaveWaiver lets something pass in the closing of a period.
-func (s *Store) SaveWaiver(ctx context.Context, v app.Waiver, e app.Entry) error {
+// SaveWaivers lets things pass in the closing of a period, all of them or none.
+func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO waivers (period, what, reason, who, at, ended_by) VALUES (?, ?, ?, ?, ?, '')`, v.Month, v.What, v.Reason, v.Who, v.At.UTC().Format(fine))
-		return err
+		w := &writer{ctx: ctx, tx: tx}
+		b := w.batch("waivers (period, what, reason, who, at, ended_by)", 6)
+		for i := range list {
+			v := &list[i]
+			b.add(v.Month, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")
+		}
+		return b.done()
 	})
 }
 

@@ -7,6 +7,7 @@ import (
 	"context"
 	"database/sql"
 	"embed"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -125,12 +126,12 @@ func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
 	if len(projects) == 0 || len(projects) > mostStirred {
 		projects = []int64{0}
 	}
-	for _, id := range projects {
-		if _, err := tx.ExecContext(ctx, `INSERT OR IGNORE INTO stirs SELECT CAST(value AS INTEGER), ? FROM settings WHERE key = 'head'`, id); err != nil {
-			return err
-		}
+	which, err := json.Marshal(projects)
+	if err != nil {
+		return err
 	}
-	return nil
+	_, err = tx.ExecContext(ctx, `INSERT OR IGNORE INTO stirs SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`, string(which))
+	return err
 }
 
 // broughtBy lists the projects that loads brought rows for; none where one of them brought rows that all projects depend on.

@@ -313,15 +313,12 @@ func (s *Server) checkScore(c fiber.Ctx) error {
 	for _, k := range scoreKeys {
 		v.Total = append(v.Total, r.rolled(g, k))
 	}
-	tested := float64(g.Value("checks_tested").N)
+	tested := g.Value("checks_tested").N
 	slices.SortStableFunc(found.Rules, func(x, y check.Count) int {
-		return cmp.Compare(int64(y.Failed)*y.Rule.Severity.Weight(), int64(x.Failed)*x.Rule.Severity.Weight())
+		return cmp.Compare(y.Weight(), x.Weight())
 	})
 	for _, p := range found.Rules {
-		lost := "0"
-		if tested > 0 {
-			lost = strconv.FormatFloat(100*float64(int64(p.Failed)*p.Rule.Severity.Weight())/tested, 'f', 2, 64)
-		}
+		lost := strconv.FormatFloat(p.Lost(tested), 'f', 2, 64)
 		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, thousands(p.Tested), thousands(p.Failed), lost, r.to("/check", "check", p.Rule.ID)})
 	}
 	v.Headline = []spoken{{Text: "Data score "}, r.say(g, "data_score", ""), {Text: ": 100 times one minus what failed over what was tested, an error counting 5, a warning 2, a notice 1. It never colours health."}}

@@ -80,7 +80,7 @@ func (s *Server) compare(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.fill(r, x)
+	v.fill(r, x, with)
 	return r.render("compare", &v.Page, &v)
 }
 
@@ -99,9 +99,9 @@ func (r *request) comparable(periods []app.Period, with calendar.Date) picker {
 	return p
 }
 
-func (v *compareView) fill(r *request, x *app.PeriodComparison) {
+func (v *compareView) fill(r *request, x *measure.Comparison, from calendar.Date) {
 	cur := r.a.Env.Currency
-	v.Headline = r.comparedHeadline(x)
+	v.Headline = r.comparedHeadline(x, from)
 	var open []*measure.Project
 	for i := range x.Rows {
 		row := &x.Rows[i]
@@ -134,7 +134,7 @@ func (v *compareView) fill(r *request, x *app.PeriodComparison) {
 	if r.a.NoMoney {
 		return
 	}
-	steps := []chart.BridgeStep{{Name: shortMonth(x.From), Title: "Estimates as of " + x.From.Human() + ": " + x.Was.Human(cur), Amount: x.Was, Whole: true}}
+	steps := []chart.BridgeStep{{Name: shortMonth(from), Title: "Estimates as of " + from.Human() + ": " + x.Was.Human(cur), Amount: x.Was, Whole: true}}
 	for _, s := range x.Bridge {
 		says, name := "", s.Name
 		if s.Project != nil {
@@ -147,13 +147,13 @@ func (v *compareView) fill(r *request, x *app.PeriodComparison) {
 		v.Steps = append(v.Steps, bridgeRow{name, s.Amount.Human(cur), says, tone})
 		steps = append(steps, chart.BridgeStep{Name: name, Title: strings.TrimSpace(name+" "+says) + ": " + s.Amount.Human(cur), Amount: s.Amount})
 	}
-	steps = append(steps, chart.BridgeStep{Name: shortMonth(x.To), Title: "Estimates as of " + x.To.Human() + ": " + x.Now.Human(cur), Amount: x.Now, Whole: true})
+	steps = append(steps, chart.BridgeStep{Name: shortMonth(r.asOf), Title: "Estimates as of " + r.asOf.Human() + ": " + x.Now.Human(cur), Amount: x.Now, Whole: true})
 	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) //nolint:gosec // the scene escapes texts
 }
 
-func (r *request) comparedHeadline(x *app.PeriodComparison) []spoken {
+func (r *request) comparedHeadline(x *measure.Comparison, from calendar.Date) []spoken {
 	cur := r.a.Env.Currency
-	list := []spoken{{Text: "Since " + x.From.Human() + " "}}
+	list := []spoken{{Text: "Since " + from.Human() + " "}}
 	if !r.a.NoMoney {
 		word := map[bool]string{true: "rose by ", false: "fell by "}[x.Now > x.Was]
 		if x.Now == x.Was {
@@ -172,7 +172,7 @@ func (r *request) comparedHeadline(x *app.PeriodComparison) []spoken {
 	return append(list, spoken{Text: "."})
 }
 
-func (r *request) compareRow(x *app.Compared) compareRow {
+func (r *request) compareRow(x *measure.Compared) compareRow {
 	p := x.Project()
 	row := compareRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code)}
 	show := func(p *measure.Project) *mark {

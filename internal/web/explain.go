@@ -54,19 +54,13 @@ func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary
 	}
 	v := explainView{Page: r.page("Explain", "Explain")}
 	v.Page.Picker = r.scopes("/explain")
-	wanted, written := 0, 0
+	written, wanted := app.CountExplained(scope.Projects)
 	for i := range list {
 		x := &list[i]
 		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.project(x.Project.Code), Cell: r.assessCell(x.Project, health.Overall),
 			Why: x.Project.Health.Reason(), Wanted: x.Wanted, Write: r.explainPath(x.Project.Code)}
 		if len(x.Written) > 0 {
 			row.First, row.State = app.Clip(firstOf(x.Written[0].Text), 160), "by "+x.Written[0].Who
-		}
-		if x.Wanted {
-			wanted++
-			if row.First != "" {
-				written++
-			}
 		}
 		v.Rows = append(v.Rows, row)
 	}

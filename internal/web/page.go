@@ -248,15 +248,7 @@ func (r *request) track(current string, month calendar.Month) []track {
 
 // explained is the step of the texts: how many of the projects that want one have it.
 func (r *request) explained(current string) track {
-	wanted, written := 0, 0
-	for _, p := range r.a.Projects {
-		if p.Status == "open" && app.Wants(p) {
-			wanted++
-			if len(p.Words) > 0 {
-				written++
-			}
-		}
-	}
+	written, wanted := app.CountExplained(r.a.Projects)
 	x := track{Href: r.to("/explain"), Label: "Explain", Key: "e", Done: 100, Note: fmt.Sprintf("%d of %d projects that want it are explained", written, wanted), Current: current == "Explain"}
 	if wanted > 0 {
 		x.Done = 100 * written / wanted

@@ -4,7 +4,6 @@ import (
 	"errors"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -113,7 +112,7 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 
 func closedHeadline(a *app.Assessment, month calendar.Month) string {
 	if p := a.Closed; p != nil {
-		return p.Name() + " was closed on " + dayOf(p.At).Human() + " by " + p.Who + "."
+		return p.Name() + " was closed on " + app.DayOf(p.At).Human() + " by " + p.Who + "."
 	}
 	return month.Name() + " is in work."
 }
@@ -160,26 +159,20 @@ func (r *request) obstacle(o *app.Obstacle) obstacleRow {
 		x.Solve, x.SolveText = r.to("/timeline/dependencies"), "settle"
 	}
 	if w := o.Waiver; w != nil {
-		x.Waived, x.ID, x.Who, x.Reason = dayOf(w.At).Human(), w.ID, w.Who, w.Reason
+		x.Waived, x.ID, x.Who, x.Reason = app.DayOf(w.At).Human(), w.ID, w.Who, w.Reason
 	}
 	return x
 }
 
 func (r *request) closing(p *app.Period) closingRow {
-	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: dayOf(p.At).Human(), Who: p.Who, Digest: p.Digest, Short: p.Digest[:min(12, len(p.Digest))],
+	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: app.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest, Short: p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
 	if x.Stands {
 		x.Pack = "/pack.pdf?asof=" + p.AsOf.String()
 	} else {
-		x.Reopened = dayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
+		x.Reopened = app.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
 	}
 	return x
-}
-
-// dayOf is the day of a moment, as people here read it.
-func dayOf(t time.Time) calendar.Date {
-	y, m, d := t.Date()
-	return calendar.On(y, int(m), d)
 }
 
 // forPeriod reads which month a form acts on.

@@ -188,6 +188,17 @@ type Count struct {
 	Tested, Failed int
 }
 
+// Weight is what the records that failed count for in the data score.
+func (c Count) Weight() int64 { return int64(c.Failed) * c.Rule.Severity.Weight() }
+
+// Lost is how many points of the data score the failed records cost, of a weighted number tested; 0 where nothing was tested.
+func (c Count) Lost(tested int64) float64 {
+	if tested == 0 {
+		return 0
+	}
+	return 100 * float64(c.Weight()) / float64(tested)
+}
+
 // Options say which checks run and with what limits.
 type Options struct {
 	Off    map[string]bool
@@ -244,7 +255,7 @@ func (r *Result) Failed(s Severity) int {
 // Weights are the weighted numbers of records that failed and that were tested.
 func (r *Result) Weights() (failed, tested int64) {
 	for _, c := range r.Tested {
-		failed += int64(c.Failed) * c.Rule.Severity.Weight()
+		failed += c.Weight()
 		tested += int64(c.Tested) * c.Rule.Severity.Weight()
 	}
 	return failed, tested

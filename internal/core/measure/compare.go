@@ -1,0 +1,159 @@
+package measure
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// Compared is a project as it stood on two days; Was is nil where it came in between, Now where it went out. Projects are compared as
+// they are open.
+type Compared struct {
+	Was, Now *Project
+	Steps    int          // by which its overall status is worse; negative is better
+	Cost     money.Amount // by which its estimate rose; 0 where one is not known
+	HasCost  bool         // both estimates are known
+	Days     int          // working days by which its expected finish moved later
+	HasDays  bool
+	Budget   money.Amount
+	Reasons  [2]string
+}
+
+// Project is the newer of the two.
+func (x *Compared) Project() *Project {
+	if x.Now != nil {
+		return x.Now
+	}
+	return x.Was
+}
+
+// BridgeStep is one part of what lies between two totals.
+type BridgeStep struct {
+	Name    string
+	Amount  money.Amount
+	Project *Project // nil for several together
+}
+
+// Comparison sets the projects of a scope on two days side by side.
+type Comparison struct {
+	Rows     []Compared // what changed most first
+	Was, Now money.Amount
+	Bridge   []BridgeStep // from the one to the other; they add up
+	Worse    int
+	Better   int
+	Later    int // finishes
+	Sooner   int
+	In, Out  int
+}
+
+// bridged is how many projects have a step of their own.
+const bridged = 7
+
+// Compare sets projects as they were against as they are, by their codes. Statuses move by steps, finishes by working days of the calendar
+// of env, and the steps of the bridge add up from the sum of the estimates then to that of now.
+func Compare(was, now []*Project, env Env) *Comparison {
+	c := &Comparison{Was: Roll(was, env).Value("eac").Amount(), Now: Roll(now, env).Value("eac").Amount()}
+	before := make(map[string]*Project, len(was))
+	for _, p := range was {
+		before[p.Code] = p
+	}
+	for _, p := range now {
+		c.add(env, before[p.Code], p)
+		delete(before, p.Code)
+	}
+	for _, p := range was {
+		if before[p.Code] != nil {
+			c.add(env, p, nil)
+		}
+	}
+	slices.SortStableFunc(c.Rows, func(x, y Compared) int {
+		return cmp.Or(-cmp.Compare(x.Steps, y.Steps), -cmp.Compare(max(x.Cost, -x.Cost), max(y.Cost, -y.Cost)), cmp.Compare(x.Project().Code, y.Project().Code))
+	})
+	c.bridge()
+	return c
+}
+
+func (c *Comparison) add(env Env, was, now *Project) {
+	x := Compared{Was: was, Now: now}
+	switch {
+	case was == nil:
+		c.In++
+	case now == nil:
+		c.Out++
+	default:
+		x.compare(env)
+	}
+	for _, n := range []struct {
+		is bool
+		of *int
+	}{{x.Steps > 0, &c.Worse}, {x.Steps < 0, &c.Better}, {x.Days > 0, &c.Later}, {x.Days < 0, &c.Sooner}} {
+		if n.is {
+			*n.of++
+		}
+	}
+	c.Rows = append(c.Rows, x)
+}
+
+func eacOf(p *Project) Value {
+	if p == nil {
+		return Value{}
+	}
+	return p.Value("eac")
+}
+
+func (x *Compared) compare(env Env) {
+	if s, t := x.Was.Health.Overall, x.Now.Health.Overall; s != health.NotAssessed && t != health.NotAssessed {
+		x.Steps = int(t) - int(s)
+	}
+	if s, t := eacOf(x.Was), eacOf(x.Now); s.Known && t.Known {
+		x.Cost, x.HasCost = t.Amount()-s.Amount(), true
+	}
+	if s, t := x.Was.Value("bac"), x.Now.Value("bac"); s.Known && t.Known {
+		x.Budget = t.Amount() - s.Amount()
+	}
+	if s, t := x.Was.Value("expected_finish"), x.Now.Value("expected_finish"); s.Known && t.Known {
+		x.Days, x.HasDays = env.Calendar.Between(s.Date(), t.Date()), true
+	}
+	x.Reasons = [2]string{x.Was.Health.Reason(), x.Now.Health.Reason()}
+}
+
+// bridge leads from the one total of estimates to the other: what came in and went out, those projects that moved most, and the rest.
+func (c *Comparison) bridge() {
+	var in, out, known, rest money.Amount
+	var moved []BridgeStep
+	for i := range c.Rows {
+		x := &c.Rows[i]
+		s, t := eacOf(x.Was), eacOf(x.Now)
+		switch {
+		case x.HasCost:
+			if x.Cost != 0 {
+				moved = append(moved, BridgeStep{x.Now.Code, x.Cost, x.Now})
+			}
+		case x.Was == nil && t.Known:
+			in += t.Amount()
+		case x.Now == nil && s.Known:
+			out -= s.Amount()
+		case t.Known:
+			known += t.Amount()
+		case s.Known:
+			known -= s.Amount()
+		}
+	}
+	slices.SortStableFunc(moved, func(x, y BridgeStep) int { return -cmp.Compare(max(x.Amount, -x.Amount), max(y.Amount, -y.Amount)) })
+	for _, s := range moved[min(bridged, len(moved)):] {
+		rest += s.Amount
+	}
+	for _, s := range []BridgeStep{{Name: "Came in", Amount: in}, {Name: "Went out", Amount: out}} {
+		if s.Amount != 0 {
+			c.Bridge = append(c.Bridge, s)
+		}
+	}
+	c.Bridge = append(c.Bridge, moved[:min(bridged, len(moved))]...)
+	for _, s := range []BridgeStep{{Name: "The others", Amount: rest}, {Name: "Estimate gained or lost", Amount: known}} {
+		if s.Amount != 0 {
+			c.Bridge = append(c.Bridge, s)
+		}
+	}
+}
