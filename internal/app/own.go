@@ -220,6 +220,13 @@ func (o *Office) SetCheck(ctx context.Context, id string, on bool, limit *float6
 	if err != nil {
 		return err
 	}
+	rule := check.Lookup(id)
+	switch own := slices.ContainsFunc(s.OwnChecks, func(x OwnCheck) bool { return x.ID == id }); {
+	case rule == nil && !own:
+		return fmt.Errorf("check %q: %w", Clip(id, 60), ErrNotFound)
+	case limit != nil && (rule == nil || rule.Limit == nil):
+		return &FieldError{"limit", fmt.Sprint(*limit), "none: " + id + " has no limit"}
+	}
 	changed := *s
 	changed.ChecksOff = slices.DeleteFunc(slices.Clone(s.ChecksOff), func(x string) bool { return x == id })
 	if !on {
@@ -231,7 +238,7 @@ func (o *Office) SetCheck(ctx context.Context, id string, on bool, limit *float6
 			changed.CheckLimits[k] = v
 		}
 		changed.CheckLimits[id] = *limit
-		if r := check.Lookup(id); r != nil && r.Limit != nil && r.Limit.Default == *limit {
+		if rule.Limit.Default == *limit {
 			delete(changed.CheckLimits, id)
 		}
 	}

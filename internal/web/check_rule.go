@@ -172,15 +172,11 @@ func (s *Server) setCheck(c fiber.Ctx) error {
 	id := strings.Clone(c.FormValue("id"))
 	var limit *float64
 	if text := strings.TrimSpace(strings.Clone(c.FormValue("limit"))); text != "" {
-		rule := check.Lookup(id)
-		if rule == nil || rule.Limit == nil {
-			return fiber.NewError(fiber.StatusUnprocessableEntity, "This check has no limit.")
-		}
-		f, err := percent(text, rule.Limit.Name)
+		f, err := percent(text, "limit")
 		if err != nil {
 			return err
 		}
-		if !rule.Limit.Share {
+		if rule := check.Lookup(id); rule == nil || rule.Limit == nil || !rule.Limit.Share {
 			f *= 100
 		}
 		limit = &f
