@@ -159,8 +159,8 @@ func traced(c *cobra.Command, o *app.Office, a *app.Assessment, project, key str
 func exportCommand() *cobra.Command {
 	var db, asOf, format, kind, scope, out string
 	c := &cobra.Command{
-		Use:   "export --db FILE --kind KIND [--as-of DATE] [--format csv|xlsx|json|pdf] [--scope CODE] [--out FILE]",
-		Short: "Write the current rows of a kind of input, or the pack as PDF",
+		Use:   "export --db FILE --kind KIND [--as-of DATE] [--format csv|xlsx|json|pdf|html] [--scope CODE] [--out FILE]",
+		Short: "Write the current rows of a kind of input, or the pack",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if kind != "pack" && app.Kind(kind).Input() == nil {
@@ -168,7 +168,15 @@ func exportCommand() *cobra.Command {
 			}
 			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
 				if kind == "pack" {
-					return exportPack(c, w, view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: []string{"pdf"}}, scope)
+					v := view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: reportFormats}
+					return v.with(c, func(o *app.Office, a *app.Assessment) error {
+						r, err := app.StandardReport(app.ExecutivePack)
+						if err != nil {
+							return err
+						}
+						r.Scope = scope
+						return reportTo(c, w, o, r, a.Env.AsOf, v.format)
+					})
 				}
 				if format = orElse(format, "csv"); format != "csv" && format != "xlsx" && format != "json" {
 					return usageError{fmt.Errorf("--format %q: expected csv, xlsx or json", format)}
@@ -184,11 +192,42 @@ func exportCommand() *cobra.Command {
 	}
 	dbFlag(c, &db)
 	c.Flags().StringVar(&asOf, "as-of", "", "the day as of which to compute the pack, YYYY-MM-DD")
-	c.Flags().StringVar(&format, "format", "", "csv (the default), xlsx or json for rows; pdf for the pack")
+	c.Flags().StringVar(&format, "format", "", "csv (the default), xlsx or json for rows; pdf (the default), html, xlsx or csv for the pack")
 	c.Flags().StringVar(&kind, "kind", "", "what to write: a kind of input, or pack")
 	c.Flags().StringVar(&scope, "scope", "", "of the pack: code of a portfolio, programme or project; all open projects where empty")
 	c.Flags().StringVar(&out, "out", "", "file to write; standard output where empty")
 	_ = c.MarkFlagRequired("kind")
+	return c
+}
+
+// reportFormats are the forms of reports.
+var reportFormats = []string{"pdf", "html", "xlsx", "csv"}
+
+func reportCommand() *cobra.Command {
+	var db, asOf, format, scope, out string
+	c := &cobra.Command{
+		Use:   "report NAME --db FILE --as-of DATE [--scope CODE] [--format pdf|html|xlsx|csv] [--out FILE]",
+		Short: "Write a report: one that ships (executive, project, status, milestone, cost, quality), or one that is kept, by its name",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			v := view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: reportFormats}
+			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
+				return v.with(c, func(o *app.Office, a *app.Assessment) error {
+					r, err := o.Report(c.Context(), args[0])
+					if err != nil {
+						return err
+					}
+					r.Scope = orElse(scope, r.Scope)
+					return reportTo(c, w, o, r, a.Env.AsOf, v.format)
+				})
+			})
+		},
+	}
+	dbFlag(c, &db)
+	c.Flags().StringVar(&asOf, "as-of", "", "the day as of which to compute, YYYY-MM-DD; a report that names its period is for that")
+	c.Flags().StringVar(&format, "format", "", "pdf (the default), html, xlsx, or csv: an archive where the report has several tables")
+	c.Flags().StringVar(&scope, "scope", "", "code of a portfolio, programme or project; that of the report where empty")
+	c.Flags().StringVar(&out, "out", "", "file to write; standard output where empty")
 	return c
 }
 
@@ -199,21 +238,14 @@ func orElse(a, b string) string {
 	return b
 }
 
-func exportPack(c *cobra.Command, w io.Writer, v view, scope string) error {
-	return v.with(c, func(o *app.Office, a *app.Assessment) error {
-		return packTo(c, w, o, a, scope)
-	})
-}
-
-func packTo(c *cobra.Command, w io.Writer, o *app.Office, a *app.Assessment, scope string) error {
-	l, err := a.Lookout(scope, app.Filter{})
+// reportTo writes a report, as of a day, in a form; one whose tables are several is an archive as CSV.
+func reportTo(c *cobra.Command, w io.Writer, o *app.Office, r *app.Report, asOf calendar.Date, format string) error {
+	content, err := o.Content(c.Context(), r, asOf)
 	if err != nil {
 		return err
 	}
-	if err := o.Noted(c.Context(), a, l); err != nil {
-		return err
-	}
-	return report.Pack(w, a, l)
+	_, err = report.Write(w, format, content)
+	return err
 }
 
 // toFile passes where to write: a file that is removed again where writing fails, or out where no file is named.

@@ -75,7 +75,7 @@ func tellObstacles(out io.Writer, r *app.Readiness) {
 
 // writePack writes the pack of a closed period under a name that tells its issue; a file that is there is not replaced.
 func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) error {
-	a, err := office.Assess(c.Context(), p.AsOf)
+	r, err := app.StandardReport(app.ExecutivePack)
 	if err != nil {
 		return err
 	}
@@ -87,7 +87,7 @@ func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) 
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(packTo(c, f, office, a, ""), f.Close()); err != nil {
+	if err := errors.Join(reportTo(c, f, office, r, p.AsOf, "pdf"), f.Close()); err != nil {
 		return errors.Join(err, os.Remove(name))
 	}
 	fmt.Fprintln(c.OutOrStdout(), name)

@@ -31,8 +31,17 @@ import (
 // reports hands the writers of package report to package web.
 type reports struct{}
 
-func (reports) Pack(w io.Writer, a *app.Assessment, l *app.Lookout) error {
-	return report.Pack(w, a, l)
+func (reports) Report(w io.Writer, format string, c *app.Content) (ending, media string, err error) {
+	ending, err = report.Write(w, format, c)
+	media = report.Media[format]
+	if ending == ".zip" {
+		media = "application/zip"
+	}
+	return ending, media, err
+}
+
+func (reports) Preview(c *app.Content, from, most int) ([]string, int, error) {
+	return report.Preview(c, from, most)
 }
 
 func (reports) Table(w io.Writer, a *app.Assessment, s *app.Scope) error {

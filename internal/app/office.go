@@ -207,9 +207,13 @@ type Store interface {
 	SaveOverride(ctx context.Context, f OverrideFact, e Entry) error
 	EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	SaveAcceptance(ctx context.Context, f AcceptanceFact, e Entry) error
-	SavedViews(ctx context.Context) ([]SavedView, error)
-	SaveView(ctx context.Context, v SavedView) error
+	SavedViews(ctx context.Context, sort ViewSort) ([]SavedView, error)
+	// SaveView keeps a view in the place of a former one (0 for none) and returns its number.
+	SaveView(ctx context.Context, v SavedView, former int64) (int64, error)
 	EndView(ctx context.Context, id int64, at time.Time) error
+	// Mark is the organisation's picture, nil for none; one without bytes takes it away.
+	Mark(ctx context.Context) (*Mark, error)
+	SaveMark(ctx context.Context, m *Mark, e Entry) error
 	EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	// Save writes the files in one transaction and returns their loads in the same order.
 	Save(ctx context.Context, b Batch) ([]Load, error)

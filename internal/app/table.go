@@ -1,12 +1,8 @@
 package app
 
 import (
-	"context"
 	"fmt"
 	"slices"
-	"strings"
-	"time"
-	"unicode/utf8"
 
 	"turret/internal/core/measure"
 )
@@ -96,83 +92,4 @@ func sortBy(list []*measure.Project, key string, reverse bool) {
 		}
 		return d.Compare(x, y)
 	})
-}
-
-// SavedView is a table that a person keeps by a name: its query as in an address.
-type SavedView struct {
-	ID     int64
-	Name   string
-	Query  string
-	Who    string
-	Login  string
-	Shared bool
-	At     time.Time
-}
-
-// Views lists the saved views that the one who asks may use: the own, and those that are shared.
-func (o *Office) Views(ctx context.Context) ([]SavedView, error) {
-	actor, err := permit(ctx, Read)
-	if err != nil {
-		return nil, err
-	}
-	list, err := o.store.SavedViews(ctx)
-	return slices.DeleteFunc(list, func(v SavedView) bool { return !v.Shared && v.Login != actor.Login }), err
-}
-
-// maxViews bounds how many views a person keeps.
-const maxViews = 100
-
-// SaveView keeps a table by a name, in the place of the own one of that name.
-func (o *Office) SaveView(ctx context.Context, name, query string, shared bool) error {
-	actor, err := permit(ctx, Read)
-	if err != nil {
-		return err
-	}
-	name = strings.TrimSpace(name)
-	if name == "" || utf8.RuneCountInString(name) > 80 || len(query) > 8000 {
-		return &FieldError{"name", name, "a name of at most 80 characters"}
-	}
-	list, err := o.store.SavedViews(ctx)
-	if err != nil {
-		return err
-	}
-	own := 0
-	for _, v := range list {
-		if v.Login != actor.Login {
-			continue
-		}
-		if v.Name == name {
-			if err := o.store.EndView(ctx, v.ID, o.now()); err != nil {
-				return err
-			}
-			continue
-		}
-		own++
-	}
-	if own >= maxViews {
-		return &FieldError{"name", name, fmt.Sprintf("at most %d views; take one away first", maxViews)}
-	}
-	return o.store.SaveView(ctx, SavedView{Name: name, Query: query, Who: actor.Name, Login: actor.Login, Shared: shared, At: o.now()})
-}
-
-// EndView takes away an own view; that of another is an error wrapping ErrForbidden.
-func (o *Office) EndView(ctx context.Context, id int64) error {
-	actor, err := permit(ctx, Read)
-	if err != nil {
-		return err
-	}
-	list, err := o.store.SavedViews(ctx)
-	if err != nil {
-		return err
-	}
-	for _, v := range list {
-		if v.ID != id {
-			continue
-		}
-		if v.Login != actor.Login {
-			return fmt.Errorf("taking away a view of %s: %w", v.Who, ErrForbidden)
-		}
-		return o.store.EndView(ctx, id, o.now())
-	}
-	return fmt.Errorf("view %d: %w", id, ErrNotFound)
 }

@@ -51,7 +51,9 @@ const (
 	headingRow = 26.0
 	tallRow    = 40.0
 	plainRow   = 24.0
-	timeHead   = 34.0
+
+	// TimelineHead is how tall the months above the rows are.
+	TimelineHead = 34.0
 )
 
 type timeline struct {
@@ -66,7 +68,7 @@ type timeline struct {
 func Timeline(title string, rows []TimelineRow, ties []TimelineTie, opt TimelineOptions) *scene.Scene {
 	t := &timeline{rows: rows, opt: opt}
 	t.span()
-	at := timeHead
+	at := TimelineHead
 	for i := range rows {
 		t.y = append(t.y, at)
 		at += rows[i].height()
@@ -81,10 +83,23 @@ func Timeline(title string, rows []TimelineRow, ties []TimelineTie, opt Timeline
 		t.tie(&ties[i])
 	}
 	if x := t.x(t.opt.AsOf + 1); x >= t.opt.Names && x <= t.W {
-		t.Line("asof", x, timeHead-6, x, at+4)
+		t.Line("asof", x, TimelineHead-6, x, at+4)
 		t.Text("label-asof", min(x, t.W-30), at+16, scene.Middle, t.opt.AsOf.Human())
 	}
 	return t.Scene
+}
+
+// TimelineCuts are the places between the rows of a timeline where it can be cut; a heading stays with the row below it.
+func TimelineCuts(rows []TimelineRow) []float64 {
+	var list []float64
+	at := TimelineHead
+	for i := range rows {
+		if at > TimelineHead && (i == 0 || !rows[i-1].Heading) {
+			list = append(list, at)
+		}
+		at += rows[i].height()
+	}
+	return list
 }
 
 func (r *TimelineRow) height() float64 {
@@ -144,7 +159,7 @@ func (t *timeline) axis(bottom float64) {
 	if perDay >= 2.5 {
 		for d := t.opt.From; d <= t.opt.To; d++ {
 			if !t.opt.Calendar.Working(d) {
-				t.Rect("idle", t.x(d), timeHead, perDay, bottom-timeHead)
+				t.Rect("idle", t.x(d), TimelineHead, perDay, bottom-TimelineHead)
 			}
 		}
 	}
@@ -157,14 +172,14 @@ func (t *timeline) axis(bottom float64) {
 			class = "grid-strong"
 		}
 		if january && month >= 0.5 || month >= 9 || month >= 3 && int(m)%3 == 0 {
-			t.Line(class, x, timeHead-8, x, bottom)
+			t.Line(class, x, TimelineHead-8, x, bottom)
 		}
 		name := m.Short()
 		if month < 26 {
 			name = name[:1]
 		}
 		if room := t.x(min(m.Last(), t.opt.To)+1) - x; month >= 11 && room > scene.Width(name, 11) {
-			t.Text("label-soft", x+room/2, timeHead-10, scene.Middle, name)
+			t.Text("label-soft", x+room/2, TimelineHead-10, scene.Middle, name)
 		}
 		if year := int(m) / 12; (january || first == t.opt.From) && (month*12 > 30 || year%5 == 0) && x < t.W-24 {
 			t.Text("label", x+3, 12, scene.Start, fmt.Sprint(year))

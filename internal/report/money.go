@@ -80,6 +80,7 @@ type sheetWriter struct {
 	bold  int
 	share int
 	sum   int
+	day   int
 	err   error
 }
 
@@ -98,6 +99,7 @@ func newSheetWriter(book *excelize.File, sheet string, c money.Currency) *sheetW
 	s.money, s.bold = style(&excelize.Style{CustomNumFmt: &format}), style(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}},
 		Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
 	s.share, s.sum = style(&excelize.Style{CustomNumFmt: &percent}), style(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: true}, Border: top})
+	s.day = style(&excelize.Style{NumFmt: 14})
 	if s.err == nil {
 		s.out, s.err = book.NewStreamWriter(sheet)
 	}
@@ -149,8 +151,8 @@ func (s *sheetWriter) done() error {
 	return s.err
 }
 
-// column is the name of the nth column, from 1.
-func column(n int) string {
+// columnName is the name of the nth column, from 1.
+func columnName(n int) string {
 	name, _ := excelize.ColumnNumberToName(n)
 	return name
 }
@@ -198,7 +200,7 @@ func moneyBook(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
 	if s.err == nil {
 		err := s.out.Flush()
 		if err == nil {
-			err = book.AutoFilter("Money", fmt.Sprintf("A1:%s%d", column(len(heads)), max(last, 1)), nil)
+			err = book.AutoFilter("Money", fmt.Sprintf("A1:%s%d", columnName(len(heads)), max(last, 1)), nil)
 		}
 		if err == nil {
 			err = book.SetDocProps(&excelize.DocProperties{Title: "Money as of " + a.Env.AsOf.Human() + " in " + string(cur)})
@@ -245,7 +247,7 @@ func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur m
 		d, _ := measure.Lookup(k)
 		switch {
 		case d.Unit == measure.Money && d.Rollup == measure.Sum:
-			cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: formula(column(4 + i))})
+			cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: formula(columnName(4 + i))})
 		default:
 			cells = append(cells, s.figure(d.Unit, of(k), cur))
 		}
@@ -392,7 +394,7 @@ func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*app.M
 		heads = append(heads, fmt.Sprintf("%s in %s", (m.First+calendar.Month(i)).Name(), m.Currency))
 	}
 	s.heads(heads...)
-	first, last := column(len(lineHeads)+1), column(len(lineHeads)+m.Months)
+	first, last := columnName(len(lineHeads)+1), columnName(len(lineHeads)+m.Months)
 	n := 0
 	for i := range m.Rows {
 		r := &m.Rows[i]
@@ -447,7 +449,7 @@ func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 	for _, id := range ids {
 		cells := []any{b.codes[id], strings.TrimPrefix(b.a.CodeName(id), b.codes[id]+" ")}
 		for j := range m.Months {
-			col := column(worth + j)
+			col := columnName(worth + j)
 			var parts []string
 			for _, l := range sheets {
 				if l.rows > 0 {
@@ -459,12 +461,12 @@ func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 			}
 			cells = append(cells, excelize.Cell{StyleID: s.money, Formula: strings.Join(parts, "+")})
 		}
-		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(C%d:%s%d)", s.row, column(m.Months+2), s.row)})
+		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(C%d:%s%d)", s.row, columnName(m.Months+2), s.row)})
 		s.line(cells...)
 	}
 	cells := []any{excelize.Cell{StyleID: s.sum, Value: "Total"}, nil}
 	for j := range m.Months + 1 {
-		col := column(3 + j)
+		col := columnName(3 + j)
 		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(%s2:%s%d)", col, col, max(s.row-1, 2))})
 	}
 	s.line(cells...)

@@ -31,9 +31,26 @@ func newSheet(title string, asOf calendar.Date, footer string) (*sheet, error) {
 	return newSheetOf("A4", title, asOf, footer)
 }
 
-// newSheetOf is a document of landscape pages of a size, A4 or A3.
+// newSheetOf is a document of landscape pages of a size, A4 or A3, with a footer on each.
 func newSheetOf(size, title string, asOf calendar.Date, footer string) (*sheet, error) {
-	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: "L", UnitStr: "pt", SizeStr: size})
+	s, err := newPaper("L", size, title, asOf)
+	if err != nil {
+		return nil, err
+	}
+	s.AliasNbPages("{pages}")
+	s.SetFooterFunc(func() {
+		s.text("condensed", "", 9, 0x59, 0x62, 0x6d)
+		w, h := s.GetPageSize()
+		s.SetXY(edge, h-30)
+		s.CellFormat(w/2-edge, 10, clean(footer), "", 0, "L", false, 0, "")
+		s.CellFormat(w/2-edge, 10, fmt.Sprintf("page %d of {pages}", s.PageNo()), "", 0, "R", false, 0, "")
+	})
+	return s, nil
+}
+
+// newPaper is a document without pages yet.
+func newPaper(turn, size, title string, asOf calendar.Date) (*sheet, error) {
+	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: turn, UnitStr: "pt", SizeStr: size})
 	for _, f := range [][3]string{{"serif", "", "serif.ttf"}, {"serif", "B", "serif-bold.ttf"},
 		{"condensed", "", "condensed.ttf"}, {"condensed", "B", "condensed-bold.ttf"}} {
 		b, err := fonts.ReadFile("fonts/" + f[2])
@@ -51,16 +68,7 @@ func newSheetOf(size, title string, asOf calendar.Date, footer string) (*sheet, 
 	pdf.SetProducer("Turret", true)
 	pdf.SetMargins(edge, edge, edge)
 	pdf.SetAutoPageBreak(false, edge)
-	pdf.AliasNbPages("{pages}")
-	s := &sheet{pdf}
-	pdf.SetFooterFunc(func() {
-		s.text("condensed", "", 9, 0x59, 0x62, 0x6d)
-		w, h := pdf.GetPageSize()
-		pdf.SetXY(edge, h-30)
-		pdf.CellFormat(w/2-edge, 10, clean(footer), "", 0, "L", false, 0, "")
-		pdf.CellFormat(w/2-edge, 10, fmt.Sprintf("page %d of {pages}", pdf.PageNo()), "", 0, "R", false, 0, "")
-	})
-	return s, nil
+	return &sheet{pdf}, nil
 }
 
 // clean keeps what the fonts can set: no invalid UTF-8 and nothing beyond the basic plane, which the library cannot take.
@@ -142,6 +150,9 @@ func (s *sheet) item(it *scene.Item, x, y, scale float64) {
 		}
 	}
 	mode := s.brush(st, scale, it.Kind)
+	if mode == "" && (it.Kind == scene.Rect || it.Kind == scene.Circle || it.Kind == scene.Polygon) {
+		return // there to be pointed at, not to be seen
+	}
 	switch it.Kind {
 	case scene.Line:
 		s.Line(p[0], p[1], p[2], p[3])

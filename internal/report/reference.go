@@ -23,7 +23,7 @@ func Formats(w io.Writer) error {
 			if c.Required {
 				name = "**" + name + "**"
 			}
-			fmt.Fprintf(&b, "| %s | %s | %s |\n", name, holds(c), cell(c.Says))
+			fmt.Fprintf(&b, "| %s | %s | %s |\n", name, holds(c), inTable(c.Says))
 		}
 	}
 	_, err := io.WriteString(w, b.String())
@@ -40,8 +40,8 @@ func holds(c app.Column) string {
 	return c.Cell.String()
 }
 
-// cell keeps a text within a cell of a table.
-func cell(s string) string { return strings.NewReplacer("|", `\|`, "\n", " ").Replace(s) }
+// inTable keeps a text within a cell of a table.
+func inTable(s string) string { return strings.NewReplacer("|", `\|`, "\n", " ").Replace(s) }
 
 // Measures writes the catalogue and the checks as Markdown.
 func Measures(w io.Writer) error {
@@ -53,7 +53,7 @@ func Measures(w io.Writer) error {
 		if len(d.Inputs) > 0 {
 			from = "`" + strings.Join(d.Inputs, "`, `") + "`"
 		}
-		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", d.Key, cell(d.Name), d.Unit, cell(d.Formula), from, d.Rollup)
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", d.Key, inTable(d.Name), d.Unit, inTable(d.Formula), from, d.Rollup)
 	}
 	b.WriteString("\n## Checks\n\n| id | check | severity | fails where | tested on | limit |\n|---|---|---|---|---|---|\n")
 	for _, r := range check.Rules() {
@@ -61,7 +61,7 @@ func Measures(w io.Writer) error {
 		if r.Limit != nil {
 			limit = r.Limit.LimitSays(r.Limit.Default) + ", " + r.Limit.Name
 		}
-		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", r.ID, cell(r.Name), r.Severity, cell(r.Says), r.Records, limit)
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", r.ID, inTable(r.Name), r.Severity, inTable(r.Says), r.Records, limit)
 	}
 	_, err := io.WriteString(w, b.String())
 	return err

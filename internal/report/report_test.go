@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -18,7 +19,7 @@ import (
 	"turret/internal/store"
 )
 
-func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
+func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
@@ -39,6 +40,12 @@ func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
 	}
 	_, err = o.Import(ctx, list, app.Origin{})
 	require.NoError(t, err)
+	return ctx, o
+}
+
+func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
+	t.Helper()
+	ctx, o := office(t, projects)
 	a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	l, err := a.Lookout("", app.Filter{})
@@ -46,23 +53,40 @@ func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
 	return a, l
 }
 
-// Names beyond the basic plane, very long ones and empty projects must neither stop the pack nor change it between runs.
-func TestPackIsTheSameBytes(t *testing.T) {
-	a, l := assessed(t, "code,name\n=A,Boat 🚤 "+strings.Repeat("very long name ", 60)+"\nB,Nothing sent\n")
-	var one, two bytes.Buffer
-	require.NoError(t, report.Pack(&one, a, l))
-	require.NoError(t, report.Pack(&two, a, l))
-	assert.Equal(t, one.Bytes(), two.Bytes())
-	assert.True(t, bytes.HasPrefix(one.Bytes(), []byte("%PDF-")))
-	assert.Equal(t, 4, bytes.Count(one.Bytes(), []byte("/Type /Page\n")), "front, table and a page per project")
-	assert.NotContains(t, one.String(), "/Subtype /Image", "vectors only")
+// reported is a report of every section, or of those named, in a form.
+func reported(ctx context.Context, t *testing.T, o *app.Office, format string, keys ...string) []byte {
+	t.Helper()
+	r := &app.Report{Name: "All of it", Cover: true}
+	for _, s := range app.ReportSorts() {
+		if len(keys) == 0 || slices.Contains(keys, s.Key) {
+			r.Parts = append(r.Parts, app.ReportPart{Key: s.Key})
+		}
+	}
+	c, err := o.Content(ctx, r, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	var b bytes.Buffer
+	_, err = report.Write(&b, format, c)
+	require.NoError(t, err)
+	return b.Bytes()
 }
 
-func TestPackOfNothing(t *testing.T) {
-	a, _ := assessed(t, "code,name\n=A,Boat\n")
-	l := &app.Lookout{Scope: &app.Scope{}}
-	var b bytes.Buffer
-	assert.NoError(t, report.Pack(&b, a, l))
+// Names beyond the basic plane, very long ones and empty projects must neither stop a report nor change it between runs.
+func TestReportsAreTheSameBytes(t *testing.T) {
+	ctx, o := office(t, "code,name\n=A,Boat 🚤 "+strings.Repeat("very long name ", 60)+"\nB,Nothing sent\n")
+	for _, format := range []string{"pdf", "html", "csv"} {
+		assert.Equal(t, reported(ctx, t, o, format), reported(ctx, t, o, format), format)
+	}
+	pdf := string(reported(ctx, t, o, "pdf"))
+	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
+	assert.NotContains(t, pdf, "/Subtype /Image", "vectors only")
+	assert.Equal(t, 4, strings.Count(string(reported(ctx, t, o, "pdf", "projects")), "/Type /Page\n"), "cover, contents and a page per project")
+}
+
+func TestReportsOfNothing(t *testing.T) {
+	ctx, o := office(t, "code,name,status\n=A,Boat,closed\n")
+	for format := range report.Media {
+		assert.NotEmpty(t, reported(ctx, t, o, format), format)
+	}
 }
 
 func TestTextsThatAreFormulasAreGuarded(t *testing.T) {

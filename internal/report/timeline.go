@@ -59,6 +59,12 @@ func Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) erro
 
 // timelineScene draws a timeline; dates of 0 fit what is shown.
 func timelineScene(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) *scene.Scene {
+	rows, list, opt := timelineRowsOf(a, t, width, from, to)
+	return chart.Timeline(timelineTitle(a, t), rows, list, opt)
+}
+
+// timelineRowsOf lays out a timeline.
+func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie, chart.TimelineOptions) {
 	var groups []chart.ProjectGroup
 	for _, g := range t.Groups {
 		groups = append(groups, chart.ProjectGroup{Name: g.Name, Projects: g.Projects})
@@ -75,7 +81,7 @@ func timelineScene(a *app.Assessment, t *app.Timeline, width float64, from, to c
 	if from == 0 {
 		from, to = t.Filter.From, t.Filter.To
 	}
-	return chart.Timeline(timelineTitle(a, t), rows, list, chart.TimelineOptions{W: width, Names: 260, From: from, To: to, AsOf: a.Env.AsOf, Calendar: a.Env.Calendar})
+	return rows, list, chart.TimelineOptions{W: width, Names: 260, From: from, To: to, AsOf: a.Env.AsOf, Calendar: a.Env.Calendar}
 }
 
 func timelineTitle(a *app.Assessment, t *app.Timeline) string {

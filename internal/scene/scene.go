@@ -109,7 +109,7 @@ func (s *Scene) Standalone() string {
 	var b strings.Builder
 	b.WriteString(`<?xml version="1.0" encoding="UTF-8"?>` + "\n")
 	b.WriteString(strings.Replace(s.SVG(), "<svg ", `<svg xmlns="http://www.w3.org/2000/svg" `, 1))
-	style := "<style>" + printCSS() + "</style>"
+	style := "<style>" + PrintCSS() + "</style>"
 	return inside(b.String(), style)
 }
 
@@ -129,10 +129,17 @@ func (s *Scene) SVG() string {
 	} else {
 		b.WriteString(` role="group" aria-label="` + html.EscapeString(s.Title) + `">`)
 	}
+	b.WriteString(s.Inner())
+	b.WriteString("</svg>")
+	return b.String()
+}
+
+// Inner is the drawing to be set within another.
+func (s *Scene) Inner() string {
+	var b strings.Builder
 	for i := range s.Items {
 		s.Items[i].svg(&b)
 	}
-	b.WriteString("</svg>")
 	return b.String()
 }
 

@@ -87,8 +87,8 @@ var Print = map[string]Style{
 	"cut":         {Stroke: paper, Width: 1.4},
 }
 
-// printCSS writes the looks of print as a style sheet, the classes in order.
-func printCSS() string {
+// PrintCSS writes the looks of print as a style sheet, the classes in order.
+func PrintCSS() string {
 	names := make([]string, 0, len(Print))
 	for name := range Print {
 		names = append(names, name)

@@ -90,14 +90,14 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 	})
 }
 
-// SavedViews lists the views that people keep, by name.
-func (s *Store) SavedViews(ctx context.Context) ([]app.SavedView, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL ORDER BY name, id`)
+// SavedViews lists the views of a sort that people keep, by name.
+func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedView, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
 	var list []app.SavedView
 	err = each(rows, err, func(scan scanner) error {
 		var v app.SavedView
 		var at string
-		err := scan(&v.ID, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
+		err := scan(&v.ID, &v.Sort, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
 		if err == nil {
 			v.At, err = moment(at)
 		}
@@ -107,11 +107,28 @@ func (s *Store) SavedViews(ctx context.Context) ([]app.SavedView, error) {
 	return list, err
 }
 
-// SaveView keeps a view.
-func (s *Store) SaveView(ctx context.Context, v app.SavedView) error {
-	_, err := s.write.ExecContext(ctx, `INSERT INTO saved_views (name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?)`,
-		v.Name, v.Query, v.Who, v.Login, v.Shared, v.At.UTC().Format(fine))
-	return err
+// SaveView keeps a view, in the place of a former one where that is not 0. A report that lists send goes on under the new number.
+func (s *Store) SaveView(ctx context.Context, v app.SavedView, former int64) (id int64, err error) {
+	tx, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = tx.Rollback() }()
+	at := v.At.UTC().Format(fine)
+	r, err := tx.ExecContext(ctx, `INSERT INTO saved_views (sort, name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+		v.Sort, v.Name, v.Query, v.Who, v.Login, v.Shared, at)
+	if err == nil {
+		id, err = r.LastInsertId()
+	}
+	if err == nil && former != 0 {
+		if _, err = tx.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at, former); err == nil {
+			_, err = tx.ExecContext(ctx, `UPDATE mailings SET report = ? WHERE report = ?`, fmt.Sprint(id), fmt.Sprint(former))
+		}
+	}
+	if err != nil {
+		return 0, err
+	}
+	return id, tx.Commit()
 }
 
 // EndView takes away a view.

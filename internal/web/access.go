@@ -75,7 +75,9 @@ func (s *Server) identify(c fiber.Ctx) error {
 }
 
 // uploads are the paths that take files; they check the token themselves, from the first part.
-func isUpload(path string) bool { return path == "/gather/drafts" || path == "/setup/import" }
+func isUpload(path string) bool {
+	return path == "/gather/drafts" || path == "/setup/import" || path == "/reports/mark"
+}
 
 var crossOrigin = http.NewCrossOriginProtection()
 

@@ -319,22 +319,6 @@ func count(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// pack sends the PDF of the scope.
-func (s *Server) pack(c fiber.Ctx) error {
-	r, l, err := s.looked(c, func(*request) app.Filter { return app.Filter{} })
-	if err != nil {
-		return err
-	}
-	var b bytes.Buffer
-	if err := s.Office.Noted(c.Context(), r.a, l); err != nil {
-		return err
-	}
-	if err := s.Reports.Pack(&b, r.a, l); err != nil {
-		return err
-	}
-	return r.send("pack", ".pdf", "application/pdf", b.Bytes())
-}
-
 // table sends what the table shows as CSV, with every measure.
 func (s *Server) table(c fiber.Ctx) error {
 	r, l, err := s.looked(c, filterOf)

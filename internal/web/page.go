@@ -272,6 +272,7 @@ func (r *request) sections(current string) []section {
 	if actor != nil && !actor.HideMoney {
 		list = append(list, section{"Money", r.to("/money"), "m", false})
 	}
+	list = append(list, section{"Reports", r.to("/reports"), "r", false})
 	for _, x := range []struct {
 		act app.Act
 		section

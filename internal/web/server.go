@@ -34,7 +34,10 @@ var templates embed.FS
 
 // Reports writes files from what was assessed.
 type Reports interface {
-	Pack(w io.Writer, a *app.Assessment, l *app.Lookout) error
+	// Report writes a report in a form (pdf, html, xlsx or csv) and tells the ending and the media type of its file.
+	Report(w io.Writer, format string, c *app.Content) (ending, media string, err error)
+	// Preview draws pages of a report from one on, and tells how many there are.
+	Preview(c *app.Content, from, most int) (pages []string, all int, err error)
 	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
 	Sample(kind app.Kind) []byte
 	Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error
@@ -122,13 +125,13 @@ func (s *Server) routes() {
 	s.app.Get("/projects", s.projects)
 	s.app.Get("/projects/:code", s.project)
 	s.app.Get("/find", s.find)
-	s.app.Get("/pack.pdf", s.pack)
 	s.app.Get("/lookout.csv", s.table)
 	s.timelineRoutes()
 	s.moneyRoutes()
 	s.checkRoutes()
 	s.explainRoutes()
 	s.publishRoutes()
+	s.reportRoutes()
 	s.assessRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()

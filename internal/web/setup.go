@@ -268,45 +268,27 @@ func (s *Server) exportSettings(c fiber.Ctx) error {
 }
 
 func (s *Server) importSettings(c fiber.Ctx) error {
-	if visitOf(c) == nil {
-		return app.ErrSignedOut
-	}
-	form, err := multipartOf(c)
-	if err != nil {
+	took := false
+	err := s.oneFile(c, func(_ string, body io.Reader) error {
+		b, err := io.ReadAll(io.LimitReader(body, 1<<20))
+		if err != nil {
+			return err
+		}
+		if took = len(b) > 0; !took {
+			return nil
+		}
+		return s.Office.ImportSettings(c.Context(), b)
+	})
+	var field *app.FieldError
+	switch {
+	case !took && err == nil:
+		return s.showSetup(c, "Choose a settings file first.", "")
+	case errors.As(err, &field):
+		return s.showSetup(c, sentence(field.Error()), "")
+	case err != nil:
 		return err
 	}
-	ok := s.tokenFits(c, "")
-	for {
-		p, err := form.NextPart()
-		if errors.Is(err, io.EOF) {
-			return s.showSetup(c, "Choose a settings file first.", "")
-		}
-		if err != nil {
-			return fiber.NewError(fiber.StatusBadRequest, "The form did not arrive whole.")
-		}
-		b, err := io.ReadAll(io.LimitReader(p, 1<<20))
-		if err != nil {
-			return err
-		}
-		if p.FormName() == "_csrf" {
-			ok = ok || s.tokenFits(c, string(b))
-		}
-		if p.FormName() != "file" || len(b) == 0 {
-			continue
-		}
-		if !ok {
-			return stale()
-		}
-		err = s.Office.ImportSettings(c.Context(), b)
-		var field *app.FieldError
-		if errors.As(err, &field) {
-			return s.showSetup(c, sentence(field.Error()), "")
-		}
-		if err != nil {
-			return err
-		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/setup?done=1")
-	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup?done=1")
 }
 
 type peopleView struct {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -27,9 +28,12 @@ import (
 
 type noReports struct{}
 
-func (noReports) Pack(w io.Writer, _ *app.Assessment, _ *app.Lookout) error {
-	_, err := io.WriteString(w, "%PDF-")
-	return err
+func (noReports) Report(w io.Writer, format string, c *app.Content) (string, string, error) {
+	_, err := fmt.Fprint(w, "%PDF-", c.Report.Parts)
+	return "." + format, "application/pdf", err
+}
+func (noReports) Preview(c *app.Content, _, _ int) ([]string, int, error) {
+	return []string{"<svg></svg>"}, 1, nil
 }
 func (noReports) Sample(app.Kind) []byte                                              { return nil }
 func (noReports) Template(io.Writer, app.Kind, [][]string, map[string][]string) error { return nil }

@@ -1,0 +1,110 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+)
+
+// SavedView is what a person keeps by a name, as an address says it: a table, a report, or how Lookout is set out.
+type SavedView struct {
+	ID     int64
+	Sort   ViewSort
+	Name   string
+	Query  string
+	Who    string
+	Login  string
+	Shared bool
+	At     time.Time
+}
+
+// ViewSort says what a saved view is of.
+type ViewSort string
+
+const (
+	tableView   ViewSort = "table"
+	reportView  ViewSort = "report"
+	lookoutView ViewSort = "lookout"
+)
+
+// maxViews bounds how many tables a person keeps.
+const maxViews = 100
+
+// Views lists the saved tables that the one who asks may use: the own, and those that are shared.
+func (o *Office) Views(ctx context.Context) ([]SavedView, error) { return o.kept(ctx, tableView) }
+
+// SaveView keeps a table by a name, in the place of the own one of that name.
+func (o *Office) SaveView(ctx context.Context, name, query string, shared bool) error {
+	_, err := o.saveView(ctx, SavedView{Sort: tableView, Name: name, Query: query, Shared: shared}, maxViews)
+	return err
+}
+
+// EndView takes away an own table; that of another is an error wrapping ErrForbidden.
+func (o *Office) EndView(ctx context.Context, id int64) error { return o.endKept(ctx, tableView, id) }
+
+// kept lists what is kept of a sort that the one who asks may use.
+func (o *Office) kept(ctx context.Context, sort ViewSort) ([]SavedView, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return nil, err
+	}
+	list, err := o.store.SavedViews(ctx, sort)
+	return slices.DeleteFunc(list, func(v SavedView) bool { return !v.Shared && v.Login != actor.Login }), err
+}
+
+// saveView keeps a view of the one who asks, in the place of the own one of its name, and returns its number.
+func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return 0, err
+	}
+	v.Name = strings.TrimSpace(v.Name)
+	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 || len(v.Query) > 8000 {
+		return 0, &FieldError{"name", v.Name, "a name of at most 80 characters"}
+	}
+	list, err := o.store.SavedViews(ctx, v.Sort)
+	if err != nil {
+		return 0, err
+	}
+	own := 0
+	var former int64
+	for i := range list {
+		switch x := &list[i]; {
+		case x.Login != actor.Login:
+		case x.Name == v.Name:
+			former = x.ID
+		default:
+			own++
+		}
+	}
+	if own >= most {
+		return 0, &FieldError{"name", v.Name, fmt.Sprintf("at most %d of your own; take one away first", most)}
+	}
+	v.Who, v.Login, v.At = actor.Name, actor.Login, o.now()
+	return o.store.SaveView(ctx, v, former)
+}
+
+// endKept takes away an own view; that of another is an error wrapping ErrForbidden.
+func (o *Office) endKept(ctx context.Context, sort ViewSort, id int64) error {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return err
+	}
+	list, err := o.store.SavedViews(ctx, sort)
+	if err != nil {
+		return err
+	}
+	for _, v := range list {
+		if v.ID != id {
+			continue
+		}
+		if v.Login != actor.Login {
+			return fmt.Errorf("taking away what %s keeps: %w", v.Who, ErrForbidden)
+		}
+		return o.store.EndView(ctx, id, o.now())
+	}
+	return fmt.Errorf("number %d: %w", id, ErrNotFound)
+}

@@ -1,0 +1,450 @@
+package web
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"html/template"
+	"io"
+	"net/url"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/measure"
+)
+
+func (s *Server) reportRoutes() {
+	s.app.Get("/pack.pdf", s.pack)
+	s.app.Get("/reports", s.reports)
+	s.app.Get("/reports/compose", s.composeReport)
+	s.app.Get("/reports/file/:format", s.reportFile)
+	s.app.Post("/reports", s.saveReport)
+	s.app.Post("/reports/end", s.endReport)
+	s.app.Post("/reports/mark", s.saveMark)
+	s.app.Post("/reports/mark/end", s.endMark)
+}
+
+var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/compose"}}
+
+func (r *request) reportFrame(title, current string) sectionFrame {
+	v := sectionFrame{Page: r.page(title, "Reports")}
+	for _, x := range reportTabs {
+		v.Tabs = append(v.Tabs, tab{link{x[0], r.to(x[1])}, x[0] == current})
+	}
+	v.Page.Picker = r.scopes(string(r.Request().URI().PathOriginal()))
+	return v
+}
+
+type reportsView struct {
+	sectionFrame
+	Standard, Kept []reportRow
+	Mark           bool
+	MayMark        bool
+	Organisation   string
+	Problem        string
+}
+
+type reportRow struct {
+	ID               int64
+	Name, Says, Href string
+	Files            []link
+	Own              bool
+}
+
+// formats of reports as the screen names them.
+var reportFormats = [][2]string{{"pdf", "PDF"}, {"html", "HTML"}, {"xlsx", "XLSX"}, {"csv", "CSV"}}
+
+func (s *Server) reports(c fiber.Ctx) error { return s.showReports(c, "") }
+
+func (s *Server) showReports(c fiber.Ctx, problem string) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	v := reportsView{sectionFrame: r.reportFrame("Reports", "Reports"), Problem: problem}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	for _, x := range app.StandardReports() {
+		v.Standard = append(v.Standard, r.reportRow(&x, x.Key, x.Says))
+	}
+	list, err := s.Office.Reports(c.Context())
+	if err != nil {
+		return err
+	}
+	me := app.ActorOf(c.Context())
+	for i := range list {
+		x := &list[i]
+		row := r.reportRow(x, strconv.FormatInt(x.ID, 10), keptBy(x.Who, x.Shared, x.Login == me.Login))
+		row.ID, row.Own = x.ID, x.Login == me.Login
+		v.Kept = append(v.Kept, row)
+	}
+	kept := "none is kept here yet"
+	if len(v.Kept) > 0 {
+		kept = count(len(v.Kept), "is", "are") + " kept here"
+	}
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.", count(len(v.Standard), "report", "reports"), kept)}}
+	v.MayMark = me.May(app.Publish) && len(me.Scopes) == 0 && !me.HideMoney
+	v.Organisation = r.a.Settings.Organisation
+	mark, err := s.Office.Mark(c.Context())
+	if err != nil {
+		return err
+	}
+	v.Mark = mark != nil
+	return r.render("reports", &v.Page, &v)
+}
+
+// keptBy says whose something kept is.
+func keptBy(who string, shared, own bool) string {
+	switch {
+	case !own:
+		return "shared by " + who
+	case shared:
+		return "your own, shared"
+	}
+	return "your own"
+}
+
+func (r *request) reportRow(x *app.Report, which, says string) reportRow {
+	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which)}
+	for _, f := range reportFormats {
+		row.Files = append(row.Files, link{f[1], r.to("/reports/file/"+f[0], "report", which)})
+	}
+	return row
+}
+
+// asked reads which report an address asks for: a named one, or the one that the address itself says.
+func (r *request) report() (*app.Report, error) {
+	which := r.query.Get("report")
+	if which == "" || r.query.Has("part") || r.query.Has("composed") {
+		x, err := app.ParseReport(r.query)
+		if err == nil {
+			x.Name = strings.TrimSpace(r.query.Get("name"))
+		}
+		return x, err
+	}
+	return r.s.Office.Report(r.Context(), which)
+}
+
+// within sets a report to the scope in view, where it has none of its own.
+func (r *request) within(x *app.Report) *app.Report {
+	y := *x
+	if y.Scope == "" {
+		y.Scope = r.scope
+	}
+	return &y
+}
+
+type composeView struct {
+	sectionFrame
+	Name, Title, Over, For string
+	Overs, Fors            []option
+	Parts                  []composePart
+	A3, Portrait, Cover    bool
+	Names                  []app.Name
+	Asked                  []pair // that keep the scope and the day
+
+	Problem  string
+	Pages    []template.HTML
+	First    int
+	Last     int
+	All      int
+	Before   string
+	After    string
+	Files    []link
+	Query    string
+	Own      bool
+	KeepName string
+}
+
+type composePart struct {
+	Key, Name, Says string
+	On, HasFew, Few bool
+	HasColumns      bool
+	Columns, Usual  string
+	Problem         string
+}
+
+// pagesAtOnce is how many pages the preview shows.
+const pagesAtOnce = 4
+
+// composeReport shows a report with its pages as they would be printed.
+func (s *Server) composeReport(c fiber.Ctx) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	x, err := r.report()
+	v := composeView{sectionFrame: r.reportFrame("Compose a report", "Compose"), Names: measureNames(r.a)}
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		v.Problem, x = sentence(field.Error()), r.typedReport()
+		c.Status(fiber.StatusUnprocessableEntity)
+	} else if err != nil {
+		return err
+	}
+	v.fill(r, x)
+	if v.Problem == "" {
+		if err := v.preview(r, x); err != nil {
+			return err
+		}
+	}
+	if c.Get("HX-Target") == "preview" {
+		c.Status(fiber.StatusOK) // what is wrong is said in place
+		return r.render("compose:preview", &v.Page, &v)
+	}
+	return r.render("compose", &v.Page, &v)
+}
+
+// typedReport is what a form asked for as far as it can be understood, so that nothing typed is lost.
+func (r *request) typedReport() *app.Report {
+	x := &app.Report{Title: r.query.Get("title"), Scope: r.query.Get("over"), A3: r.query.Get("size") == "A3", Portrait: r.query.Get("turn") == "portrait", Cover: r.query.Has("cover")}
+	for _, key := range r.query["part"] {
+		if app.SortOf(key) != nil {
+			x.Parts = append(x.Parts, app.ReportPart{Key: key, Few: r.query.Has("few." + key), Columns: r.query["columns."+key]})
+		}
+	}
+	return x
+}
+
+func measureNames(a *app.Assessment) []app.Name {
+	var list []app.Name
+	for _, d := range measure.All() {
+		if !a.NoMoney || !d.IsCost() {
+			list = append(list, app.Name{Name: d.Key, Says: d.Name})
+		}
+	}
+	return list
+}
+
+func (v *composeView) fill(r *request, x *app.Report) {
+	v.Name, v.Title, v.Over, v.A3, v.Portrait, v.Cover = x.Name, x.Title, x.Scope, x.A3, x.Portrait, x.Cover
+	v.KeepName = x.Name
+	v.Overs = []option{{"", "what is in view", x.Scope == ""}}
+	for _, o := range r.scopes("").Options {
+		if o.Value != "" {
+			v.Overs = append(v.Overs, option{o.Value, o.Text, o.Value == x.Scope})
+		}
+	}
+	if p, err := r.a.Project(x.Scope); err == nil {
+		v.Overs = append(v.Overs, option{p.Code, p.Code + " " + p.Name, true})
+	}
+	v.Fors = []option{{"", "the one in view", x.Period == 0}}
+	if list, err := r.s.Office.Periods(r.Context()); err == nil {
+		for i := len(list) - 1; i >= 0; i-- {
+			v.Fors = append(v.Fors, option{list[i].Month.String(), list[i].Month.Name(), list[i].Month == x.Period})
+		}
+	}
+	for i := range x.Parts {
+		v.Parts = append(v.Parts, composedPart(&x.Parts[i], true, r.a))
+	}
+	for _, sort := range app.ReportSorts() {
+		if !slices.ContainsFunc(x.Parts, func(p app.ReportPart) bool { return p.Key == sort.Key }) {
+			v.Parts = append(v.Parts, composedPart(&app.ReportPart{Key: sort.Key}, false, r.a))
+		}
+	}
+	if r.marked {
+		v.Asked = append(v.Asked, pair{"asof", r.asOf.String()})
+	}
+	if r.scope != "" {
+		v.Asked = append(v.Asked, pair{"scope", r.scope})
+	}
+	if r.shown != "" {
+		v.Asked = append(v.Asked, pair{"currency", r.shown})
+	}
+	v.Headline = []spoken{{Text: "A report of your own"}}
+	if x.Name != "" {
+		v.Headline = []spoken{{Text: x.Name}}
+	}
+}
+
+func composedPart(p *app.ReportPart, on bool, _ *app.Assessment) composePart {
+	sort := app.SortOf(p.Key)
+	return composePart{Key: p.Key, Name: sort.Name, Says: sort.Says, On: on, HasFew: sort.Few, Few: p.Few, HasColumns: sort.Columns != nil,
+		Columns: strings.Join(p.Columns, ", "), Usual: strings.Join(sort.Columns, ", ")}
+}
+
+func (v *composeView) preview(r *request, x *app.Report) error {
+	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
+	if errors.Is(err, app.ErrNotFound) {
+		v.Problem = sentence(strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error()) + " is not among what you see")
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	v.First, _ = strconv.Atoi(r.query.Get("page"))
+	v.First = max(v.First, 1)
+	pages, all, err := r.s.Reports.Preview(content, v.First, pagesAtOnce)
+	if err != nil {
+		return err
+	}
+	for _, p := range pages {
+		v.Pages = append(v.Pages, template.HTML(p)) //nolint:gosec // texts are escaped where the page is drawn
+	}
+	v.All, v.Last = all, v.First+len(pages)-1
+	q := x.Query()
+	v.Query = q.Encode()
+	q.Set("name", x.Name)
+	q.Set("composed", "1")
+	link0 := func(path string, pairs ...string) string {
+		u := url.Values{}
+		for k, list := range q {
+			u[k] = list
+		}
+		for _, a := range v.Asked {
+			u.Set(a.Name, a.Value)
+		}
+		return address(path, u, pairs)
+	}
+	if v.First > 1 {
+		v.Before = link0("/reports/compose", "page", strconv.Itoa(max(1, v.First-pagesAtOnce)))
+	}
+	if v.Last < all {
+		v.After = link0("/reports/compose", "page", strconv.Itoa(v.Last+1))
+	}
+	for _, f := range reportFormats {
+		v.Files = append(v.Files, link{f[1], link0("/reports/file/" + f[0])})
+	}
+	return nil
+}
+
+var noFileName = regexp.MustCompile(`[^a-z0-9]+`)
+
+// reportFile sends a report in a form.
+func (s *Server) reportFile(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	x, err := r.report()
+	if err != nil {
+		return err
+	}
+	return r.sendReport(x, strings.Clone(c.Params("format")))
+}
+
+func (r *request) sendReport(x *app.Report, format string) error {
+	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	ending, media, err := r.s.Reports.Report(&b, format, content)
+	if err != nil {
+		return err
+	}
+	r.asOf = content.Env.AsOf
+	name := strings.Trim(noFileName.ReplaceAllString(strings.ToLower(x.Name), "-"), "-")
+	if name == "" {
+		name = "report"
+	}
+	return r.send(name, ending, media, b.Bytes())
+}
+
+// pack sends the report that periods are published with.
+func (s *Server) pack(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	x, err := app.StandardReport(app.ExecutivePack)
+	if err != nil {
+		return err
+	}
+	return r.sendReport(x, "pdf")
+}
+
+// saveReport keeps what is composed by a name.
+func (s *Server) saveReport(c fiber.Ctx) error {
+	q, err := url.ParseQuery(strings.Clone(c.FormValue("query")))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The report cannot be read.")
+	}
+	x, err := app.ParseReport(q)
+	if err != nil {
+		return err
+	}
+	x.Name, x.Shared = strings.Clone(c.FormValue("name")), c.FormValue("shared") != ""
+	id, err := s.Office.SaveReport(c.Context(), x)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/compose?report=" + strconv.FormatInt(id, 10))
+}
+
+func (s *Server) endReport(c fiber.Ctx) error {
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	if err := s.Office.EndReport(c.Context(), id); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+}
+
+// saveMark takes the organisation's picture.
+func (s *Server) saveMark(c fiber.Ctx) error {
+	took := false
+	err := s.oneFile(c, func(name string, body io.Reader) error {
+		took = true
+		return s.Office.SaveMark(c.Context(), name, body)
+	})
+	var field *app.FieldError
+	switch {
+	case errors.As(err, &field):
+		return s.showReports(c, sentence(field.Error()))
+	case err != nil:
+		return err
+	case !took:
+		return s.showReports(c, "Choose a picture first.")
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+}
+
+func (s *Server) endMark(c fiber.Ctx) error {
+	if err := s.Office.EndMark(c.Context()); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+}
+
+// oneFile walks through a form that brings a token and then one file, and passes that on.
+func (s *Server) oneFile(c fiber.Ctx, take func(name string, body io.Reader) error) error {
+	if visitOf(c) == nil {
+		return app.ErrSignedOut
+	}
+	form, err := multipartOf(c)
+	if err != nil {
+		return err
+	}
+	ok := s.tokenFits(c, "")
+	for {
+		p, err := form.NextPart()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, "The form did not arrive whole.")
+		}
+		switch {
+		case p.FormName() == "_csrf":
+			b, err := io.ReadAll(io.LimitReader(p, 1<<10))
+			if err != nil {
+				return err
+			}
+			ok = ok || s.tokenFits(c, string(b))
+		case p.FormName() == "file" && p.FileName() != "":
+			if !ok {
+				return stale()
+			}
+			return take(p.FileName(), p)
+		}
+	}
+}
