@@ -67,7 +67,7 @@ func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 // office makes an office over a store, its drafts and its outbox in folders beside the file.
 func office(s *store.Store, db string) *app.Office {
 	return app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
-		Outbox: outbox.In(db+".outbox", "turret@localhost")})
+		Outbox: outbox.In(db+".outbox", "turret@localhost"), Print: reports{}.Report})
 }
 
 func importCommand() *cobra.Command {

@@ -95,9 +95,9 @@ func feeds() *feed.Client {
 	return &feed.Client{Typed: ingest.Reader{}.Typed, HTTP: &http.Client{Timeout: time.Minute}, Wait: time.Second}
 }
 
-// runDue runs the feeds whose time has come, until ctx ends.
-func runDue(ctx context.Context, office *app.Office) {
-	ctx = app.As(ctx, app.Operator("the schedule of feeds"))
+// runDue runs the feeds and sends the reports whose time has come, until ctx ends.
+func runDue(ctx context.Context, office *app.Office, today func() calendar.Date) {
+	ctx = app.As(ctx, app.Operator("the schedule"))
 	for {
 		select {
 		case <-ctx.Done():
@@ -112,6 +112,9 @@ func runDue(ctx context.Context, office *app.Office) {
 			if _, err := office.RunFeed(ctx, feeds(), name); err != nil {
 				slog.Error("feed", "name", name, "error", err)
 			}
+		}
+		if _, err := office.SendDue(ctx, today()); err != nil {
+			slog.Error("reports that are due", "error", err)
 		}
 	}
 }
@@ -264,6 +267,6 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(), config.Begin)
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
-	go runDue(c.Context(), config.Office)
+	go runDue(c.Context(), config.Office, config.Today)
 	return server.Listen(c.Context(), l)
 }

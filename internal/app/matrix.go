@@ -244,6 +244,14 @@ type Message struct {
 	Subject string
 	Text    string
 	At      time.Time
+
+	Attached []Attachment
+}
+
+// Attachment is a file that goes with a message.
+type Attachment struct {
+	Name, Media string
+	Bytes       []byte
 }
 
 // Outbox keeps messages as files for a mail system to fetch.
@@ -251,6 +259,9 @@ type Outbox interface {
 	Put(m Message) (file string, err error)
 	List() ([]Message, error)
 	Open(file string) ([]byte, error)
+	// Keep keeps a file that messages link to, by its content, and returns its name; Kept reads it.
+	Keep(ending string, b []byte) (name string, err error)
+	Kept(name string) ([]byte, error)
 }
 
 // Reminded says what came of reminders: the messages written, and the projects whose lead has no address.

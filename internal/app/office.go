@@ -214,6 +214,17 @@ type Store interface {
 	// Mark is the organisation's picture, nil for none; one without bytes takes it away.
 	Mark(ctx context.Context) (*Mark, error)
 	SaveMark(ctx context.Context, m *Mark, e Entry) error
+	// Mailings lists who gets which report, by name; SaveMailing keeps one in the place of a former one (0 for none).
+	Mailings(ctx context.Context) ([]Mailing, error)
+	SaveMailing(ctx context.Context, m Mailing, former int64, e Entry) error
+	EndMailing(ctx context.Context, id int64, at time.Time, e Entry) error
+	// ClaimSending writes down that something is about to be sent; false where it was for this occasion already.
+	ClaimSending(ctx context.Context, s *Sending) (bool, error)
+	// SaveSending completes it with what came of it.
+	SaveSending(ctx context.Context, s *Sending, e Entry) error
+	// Sendings lists what was sent, newest first; only one where an id is given.
+	Sendings(ctx context.Context, id int64, limit int) ([]Sending, error)
+	SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error
 	EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	// Save writes the files in one transaction and returns their loads in the same order.
 	Save(ctx context.Context, b Batch) ([]Load, error)
@@ -263,6 +274,7 @@ type Office struct {
 	reader Reader
 	desk   Drafts
 	mail   Outbox
+	print  Printer
 	now    func() time.Time
 
 	mu     sync.Mutex
@@ -282,10 +294,11 @@ type Parts struct {
 	Reader Reader
 	Drafts Drafts
 	Outbox Outbox
+	Print  Printer
 }
 
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
-	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox,
+	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox, print: parts.Print,
 		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, feeding: map[string]bool{}}
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -47,6 +48,7 @@ type FeedSetting struct {
 // Settings are what an installation decides. Tolerances stand from the widest scope to the narrowest; the narrowest holds.
 type Settings struct {
 	Organisation string            `json:"organisation"`
+	Address      string            `json:"address,omitempty"` // at which people reach Turret, for links in messages
 	Inputs       []Expectation     `json:"inputs"`
 	NotExpected  map[string][]Kind `json:"not_expected"` // by project, besides the rhythm
 	AskedOfLeads []Kind            `json:"asked_of_leads"`
@@ -158,6 +160,8 @@ func (s *Settings) checkPlain() error {
 		return &FieldError{"first weekday", fmt.Sprint(s.FirstWeekday), "0 for Monday to 6 for Sunday"}
 	case s.YearMonth < 0 || s.YearMonth > 12:
 		return &FieldError{"budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12"}
+	case s.Address != "" && !isAddress(s.Address):
+		return &FieldError{"address", s.Address, "an address such as https://turret.example.org"}
 	case len(s.Organisation) > 200:
 		return &FieldError{"organisation", s.Organisation, "a shorter name"}
 	}
@@ -366,4 +370,10 @@ func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
 		return &FieldError{"settings file", Clip(err.Error(), 200), "the JSON that Turret exports"}
 	}
 	return o.saveSettings(ctx, s, "import the settings")
+}
+
+// isAddress reports whether links can begin with a text.
+func isAddress(s string) bool {
+	u, err := url.Parse(s)
+	return err == nil && len(s) <= 200 && (u.Scheme == "http" || u.Scheme == "https") && u.Host != "" && u.RawQuery == "" && u.Fragment == ""
 }

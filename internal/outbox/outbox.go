@@ -3,6 +3,7 @@ package outbox
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"mime"
@@ -40,6 +41,11 @@ func (f Folder) Put(m app.Message) (string, error) {
 	msg.SetDateWithValue(m.At)
 	msg.SetMessageID()
 	msg.SetBodyString(gomail.TypeTextPlain, m.Text)
+	for _, a := range m.Attached {
+		if err := msg.AttachReader(a.Name, bytes.NewReader(a.Bytes), gomail.WithFileContentType(gomail.ContentType(a.Media))); err != nil {
+			return "", err
+		}
+	}
 	if err := os.MkdirAll(f.dir, 0o700); err != nil {
 		return "", err
 	}
@@ -116,6 +122,48 @@ func (f Folder) Open(name string) ([]byte, error) {
 	b, err := os.ReadFile(filepath.Join(f.dir, name))
 	if errors.Is(err, os.ErrNotExist) {
 		err = fmt.Errorf("message: %w", app.ErrNotFound)
+	}
+	return b, err
+}
+
+// keptName is what Keep names files.
+var keptName = regexp.MustCompile(`^[0-9a-f]{64}\.[a-z]{3,4}$`)
+
+// Keep keeps a file under the digest of its content, so that the same is kept once, and returns its name.
+func (f Folder) Keep(ending string, b []byte) (string, error) {
+	name := fmt.Sprintf("%x%s", sha256.Sum256(b), ending)
+	if !keptName.MatchString(name) {
+		return "", fmt.Errorf("ending %q of a file to keep", ending)
+	}
+	dir := filepath.Join(f.dir, "files")
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return "", err
+	}
+	if _, err := os.Stat(filepath.Join(dir, name)); err == nil {
+		return name, nil
+	}
+	part, err := os.CreateTemp(dir, "part-*")
+	if err != nil {
+		return "", err
+	}
+	_, err = part.Write(b)
+	if err = errors.Join(err, part.Close()); err == nil {
+		err = os.Rename(part.Name(), filepath.Join(dir, name))
+	}
+	if err != nil {
+		return "", errors.Join(err, os.Remove(part.Name()))
+	}
+	return name, nil
+}
+
+// Kept reads a file that was kept.
+func (f Folder) Kept(name string) ([]byte, error) {
+	if !keptName.MatchString(name) {
+		return nil, fmt.Errorf("file: %w", app.ErrNotFound)
+	}
+	b, err := os.ReadFile(filepath.Join(f.dir, "files", name))
+	if errors.Is(err, os.ErrNotExist) {
+		err = fmt.Errorf("file: %w", app.ErrNotFound)
 	}
 	return b, err
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"log/slog"
 	"strconv"
 	"strings"
 
@@ -204,6 +205,11 @@ func (s *Server) closePeriod(c fiber.Ctx) error {
 		return err
 	}
 	_, err = s.Office.Publish(c.Context(), month, s.Today())
+	if err == nil {
+		if _, unsent := s.Office.SendDue(c.Context(), s.Today()); unsent != nil { // the schedule tries again
+			slog.Error("reports of the closed period", "error", unsent)
+		}
+	}
 	return s.decided(c, month, err, "")
 }
 

@@ -29,11 +29,14 @@ func (s *Server) reportRoutes() {
 	s.app.Post("/reports/mark/end", s.endMark)
 }
 
-var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/compose"}}
+var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/compose"}, {"Sending", "/reports/sending"}}
 
 func (r *request) reportFrame(title, current string) sectionFrame {
 	v := sectionFrame{Page: r.page(title, "Reports")}
 	for _, x := range reportTabs {
+		if actor := app.ActorOf(r.Context()); x[0] == "Sending" && !(actor.May(app.Publish) && len(actor.Scopes) == 0 && !actor.HideMoney) {
+			continue
+		}
 		v.Tabs = append(v.Tabs, tab{link{x[0], r.to(x[1])}, x[0] == current})
 	}
 	v.Page.Picker = r.scopes(string(r.Request().URI().PathOriginal()))

@@ -132,6 +132,7 @@ func (s *Server) routes() {
 	s.explainRoutes()
 	s.publishRoutes()
 	s.reportRoutes()
+	s.mailingRoutes()
 	s.assessRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()

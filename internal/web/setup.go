@@ -209,6 +209,7 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 
 func settingsFrom(q url.Values, set *app.Settings) error {
 	set.Organisation = strings.TrimSpace(q.Get("organisation"))
+	set.Address = strings.TrimRight(strings.TrimSpace(q.Get("address")), "/")
 	set.DateOrder = q.Get("dates")
 	var err error
 	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {

@@ -8,13 +8,14 @@ CREATE TABLE marks (id INTEGER PRIMARY KEY, type TEXT NOT NULL, bytes BLOB NOT N
 -- Who gets which report, and when: once a period is closed (day 0), or on a day of each month.
 CREATE TABLE mailings (
   id INTEGER PRIMARY KEY, name TEXT NOT NULL, report TEXT NOT NULL, format TEXT NOT NULL, attach INTEGER NOT NULL, day INTEGER NOT NULL, logins TEXT NOT NULL,
-  roles TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL, since TEXT NOT NULL, ended_at TEXT
+  roles TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL, ended_at TEXT
 ) STRICT;
 
--- What was sent to whom; occasion says what for, so that nothing is sent twice. token is a digest.
+-- What was sent to whom; occasion says what for, so that nothing is sent twice. file is the message, kept what was attached or linked.
 CREATE TABLE sendings (
-  id INTEGER PRIMARY KEY, mailing_id INTEGER NOT NULL REFERENCES mailings (id), occasion TEXT NOT NULL, login TEXT NOT NULL, name TEXT NOT NULL, email TEXT NOT NULL,
-  report TEXT NOT NULL, as_of TEXT NOT NULL, file TEXT NOT NULL, failed TEXT NOT NULL, at TEXT NOT NULL, UNIQUE (mailing_id, occasion, login)
+  id INTEGER PRIMARY KEY, list TEXT NOT NULL, occasion TEXT NOT NULL, login TEXT NOT NULL, name TEXT NOT NULL, email TEXT NOT NULL,
+  report TEXT NOT NULL, as_of TEXT NOT NULL, file TEXT NOT NULL, kept TEXT NOT NULL, failed TEXT NOT NULL, at TEXT NOT NULL,
+  UNIQUE (list, occasion, login)
 ) STRICT;
 
 CREATE TABLE openings (sending_id INTEGER NOT NULL REFERENCES sendings (id), at TEXT NOT NULL, who TEXT NOT NULL) STRICT;

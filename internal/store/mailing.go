@@ -1,0 +1,118 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+// Mailings lists the lists that stand, by name.
+func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, name, report, format, attach, day, logins, roles, who, at FROM mailings WHERE ended_at IS NULL ORDER BY name, id`)
+	var list []app.Mailing
+	err = each(rows, err, func(scan scanner) error {
+		var m app.Mailing
+		var logins, roles, at string
+		err := scan(&m.ID, &m.Name, &m.Report, &m.Format, &m.Attach, &m.Day, &logins, &roles, &m.Who, &at)
+		if err == nil {
+			m.At, err = moment(at)
+		}
+		m.Logins = strings.Fields(logins)
+		for _, r := range strings.Fields(roles) {
+			m.Roles = append(m.Roles, app.Role(r))
+		}
+		list = append(list, m)
+		return err
+	})
+	return list, err
+}
+
+// SaveMailing keeps a list in the place of a former one.
+func (s *Store) SaveMailing(ctx context.Context, m app.Mailing, former int64, e app.Entry) error {
+	roles := make([]string, len(m.Roles))
+	for i, r := range m.Roles {
+		roles[i] = string(r)
+	}
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		at := m.At.UTC().Format(fine)
+		_, err := tx.ExecContext(ctx, `UPDATE mailings SET ended_at = ? WHERE id = ?`, at, former)
+		if err == nil {
+			_, err = tx.ExecContext(ctx, `INSERT INTO mailings (name, report, format, attach, day, logins, roles, who, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+				m.Name, m.Report, m.Format, m.Attach, m.Day, strings.Join(m.Logins, " "), strings.Join(roles, " "), m.Who, at)
+		}
+		return err
+	})
+}
+
+// EndMailing ends a list; ErrNotFound where there is none.
+func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `UPDATE mailings SET ended_at = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(fine), id)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, fmt.Errorf("list %d: %w", id, app.ErrNotFound))
+		}
+		return nil
+	})
+}
+
+// ClaimSending writes down what is about to be sent and numbers it; false where it was before.
+func (s *Store) ClaimSending(ctx context.Context, x *app.Sending) (bool, error) {
+	r, err := s.write.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
+		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', 'not finished', ?) ON CONFLICT DO NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report, x.AsOf.String(), x.At.UTC().Format(fine))
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	if err != nil || n == 0 {
+		return false, err
+	}
+	x.ID, err = r.LastInsertId()
+	return true, err
+}
+
+// SaveSending completes what was claimed.
+func (s *Store) SaveSending(ctx context.Context, x *app.Sending, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `UPDATE sendings SET file = ?, kept = ?, failed = ?, as_of = ? WHERE id = ?`, x.File, x.Kept, x.Failed, x.AsOf.String(), x.ID)
+		return err
+	})
+}
+
+// Sendings lists what was sent, newest first, with how often and when first it was opened.
+func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sending, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT x.id, x.list, x.occasion, x.login, x.name, x.email, x.report, x.as_of, x.file, x.kept, x.failed, x.at,
+		coalesce((SELECT min(o.at) FROM openings o WHERE o.sending_id = x.id), ''), (SELECT count(*) FROM openings o WHERE o.sending_id = x.id)
+		FROM sendings x WHERE ? IN (0, x.id) ORDER BY x.id DESC LIMIT ?`, id, limit)
+	var list []app.Sending
+	err = each(rows, err, func(scan scanner) error {
+		var x app.Sending
+		var asOf, at, opened string
+		err := scan(&x.ID, &x.List, &x.Occasion, &x.Login, &x.Name, &x.Email, &x.Report, &asOf, &x.File, &x.Kept, &x.Failed, &at, &opened, &x.Openings)
+		if err != nil {
+			return err
+		}
+		var e1, e2, e3 error
+		x.AsOf, e1 = calendar.ParseDate(asOf)
+		x.At, e2 = moment(at)
+		x.Opened, e3 = moment(opened)
+		list = append(list, x)
+		return errors.Join(e1, e2, e3)
+	})
+	return list, err
+}
+
+// SaveOpening writes down that somebody opened what was sent.
+func (s *Store) SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error {
+	_, err := s.write.ExecContext(ctx, `INSERT INTO openings (sending_id, at, who) VALUES (?, ?, ?)`, sending, at.UTC().Format(fine), who)
+	return err
+}

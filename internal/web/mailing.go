@@ -1,0 +1,269 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"mime"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+)
+
+func (s *Server) mailingRoutes() {
+	s.app.Get("/reports/sending", s.mailings)
+	s.app.Post("/reports/sending", s.saveMailing)
+	s.app.Post("/reports/sending/end", s.endMailing)
+	s.app.Post("/reports/sending/now", s.sendNow)
+	s.app.Get("/sent/:id", s.openSent)
+}
+
+type mailingsView struct {
+	sectionFrame
+	Lists   []mailingRow
+	Sent    []sentRow
+	More    bool
+	Reports []option
+	Formats []option
+	Whens   []option
+	People  []option
+	Roles   []option
+	Typed   app.Mailing
+	Problem string
+	Note    string
+	Month   string
+	AsOf    string
+}
+
+type mailingRow struct {
+	ID                         int64
+	Name, Report, To, When, As string
+	Who                        string
+}
+
+type sentRow struct {
+	ID                                                     int64
+	To, Email, Report, AsOf, For, At, Opened, Failed, File string
+	Href                                                   string
+}
+
+// mostSent is how many sendings are listed.
+const mostSent = 200
+
+func (s *Server) mailings(c fiber.Ctx) error {
+	return s.showMailings(c, app.Mailing{Format: "pdf", Report: app.ExecutivePack, Attach: true}, "")
+}
+
+func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	list, err := s.Office.Mailings(c.Context())
+	if err != nil {
+		return err
+	}
+	sent, err := s.Office.Sent(c.Context(), mostSent+1)
+	if err != nil {
+		return err
+	}
+	v := mailingsView{sectionFrame: r.reportFrame("Sending", "Sending"), Typed: typed, Problem: problem, Month: r.asOf.Month().Name(), AsOf: r.asOf.String()}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	switch n := r.query.Get("sent"); n {
+	case "":
+	case "0":
+		v.Note = "Nothing was sent: nobody on the list is active."
+	default:
+		v.Note = "Sent to " + app.Clip(n, 6) + "; see below."
+	}
+	if err := v.choices(r); err != nil {
+		return err
+	}
+	for i := range list {
+		v.Lists = append(v.Lists, v.row(&list[i]))
+	}
+	opened := 0
+	for i := range sent[:min(len(sent), mostSent)] {
+		if !sent[i].Opened.IsZero() {
+			opened++
+		}
+		v.Sent = append(v.Sent, sentOf(&sent[i]))
+	}
+	v.More = len(sent) > mostSent
+	v.Headline = []spoken{{Text: count(len(list), "list sends", "lists send") + " reports."}}
+	if len(v.Sent) > 0 {
+		v.Headline = append(v.Headline, spoken{Text: fmt.Sprintf(" Of %s sent, %d %s been opened.", count(len(v.Sent), "message", "messages"), opened, map[bool]string{true: "has", false: "have"}[opened == 1])})
+	}
+	return r.render("sending", &v.Page, &v)
+}
+
+// choices are what a list can be made of.
+func (v *mailingsView) choices(r *request) error {
+	for _, x := range app.StandardReports() {
+		v.Reports = append(v.Reports, option{x.Key, x.Name, v.Typed.Report == x.Key})
+	}
+	kept, err := r.s.Office.Reports(r.Context())
+	if err != nil {
+		return err
+	}
+	for i := range kept {
+		if x := &kept[i]; x.Shared {
+			id := strconv.FormatInt(x.ID, 10)
+			v.Reports = append(v.Reports, option{id, x.Name, v.Typed.Report == id})
+		}
+	}
+	for _, f := range reportFormats {
+		v.Formats = append(v.Formats, option{f[0], f[1], v.Typed.Format == f[0]})
+	}
+	v.Whens = []option{{"0", "when a period is closed", v.Typed.Day == 0}}
+	for d := 1; d <= 31; d++ {
+		v.Whens = append(v.Whens, option{strconv.Itoa(d), fmt.Sprintf("on day %d of each month", d), v.Typed.Day == d})
+	}
+	people, err := r.s.Office.Recipients(r.Context())
+	if err != nil {
+		return err
+	}
+	for i := range people {
+		p := &people[i]
+		text := p.Name
+		if p.Email == "" {
+			text += " (no address)"
+		}
+		v.People = append(v.People, option{p.Login, text, slices.Contains(v.Typed.Logins, p.Login)})
+	}
+	for _, x := range app.Roles() {
+		v.Roles = append(v.Roles, option{string(x), "every " + string(x), slices.Contains(v.Typed.Roles, x)})
+	}
+	return nil
+}
+
+func (v *mailingsView) row(m *app.Mailing) mailingRow {
+	x := mailingRow{ID: m.ID, Name: m.Name, Who: m.Who, When: "when a period is closed", As: strings.ToUpper(m.Format) + ", linked"}
+	if m.Attach {
+		x.As = strings.ToUpper(m.Format) + ", attached"
+	}
+	if m.Day > 0 {
+		x.When = fmt.Sprintf("on day %d of each month", m.Day)
+	}
+	name := func(list []option, value string) string {
+		for _, o := range list {
+			if o.Value == value {
+				return o.Text
+			}
+		}
+		return value
+	}
+	x.Report = name(v.Reports, m.Report)
+	var to []string
+	for _, role := range m.Roles {
+		to = append(to, name(v.Roles, string(role)))
+	}
+	for _, login := range m.Logins {
+		to = append(to, name(v.People, login))
+	}
+	x.To = strings.Join(to, ", ")
+	return x
+}
+
+func sentOf(s *app.Sending) sentRow {
+	x := sentRow{ID: s.ID, To: s.Name, Email: s.Email, Report: s.Report, AsOf: s.AsOf.Human(), For: s.List + ", " + s.Occasion, At: s.At.Local().Format("2 Jan 2006 15:04"), Failed: s.Failed, File: s.File}
+	if s.Kept != "" {
+		x.Href = fmt.Sprintf("/sent/%d", s.ID)
+	}
+	if !s.Opened.IsZero() {
+		x.Opened = s.Opened.Local().Format("2 Jan 2006 15:04")
+		if s.Openings > 1 {
+			x.Opened += fmt.Sprintf(", %d times", s.Openings)
+		}
+	}
+	return x
+}
+
+// texts are the values of a field that stands several times in a form.
+func texts(c fiber.Ctx, name string) []string {
+	var list []string
+	for _, b := range c.Request().PostArgs().PeekMulti(name) {
+		if s := string(b); s != "" && !slices.Contains(list, s) {
+			list = append(list, s)
+		}
+	}
+	return list
+}
+
+func (s *Server) saveMailing(c fiber.Ctx) error {
+	day, err := strconv.Atoi(c.FormValue("day"))
+	if err != nil {
+		day = -1
+	}
+	m := app.Mailing{Name: strings.Clone(c.FormValue("name")), Report: strings.Clone(c.FormValue("report")), Format: strings.Clone(c.FormValue("format")),
+		Attach: c.FormValue("how") != "link", Day: day, Logins: texts(c, "login")}
+	for _, r := range texts(c, "role") {
+		m.Roles = append(m.Roles, app.Role(r))
+	}
+	err = s.Office.SaveMailing(c.Context(), m)
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		return s.showMailings(c, m, sentence(field.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/sending")
+}
+
+func (s *Server) endMailing(c fiber.Ctx) error {
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	if err := s.Office.EndMailing(c.Context(), id); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/sending")
+}
+
+// sendNow sends a list for the day in view.
+func (s *Server) sendNow(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	sent, err := s.Office.SendNow(c.Context(), id, r.asOf)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/reports/sending", "sent", strconv.Itoa(len(sent))))
+}
+
+// openSent shows what was sent to the one it was sent to, and keeps that it was opened.
+func (s *Server) openSent(c fiber.Ctx) error {
+	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
+	if err != nil {
+		return fiber.ErrNotFound
+	}
+	x, b, err := s.Office.OpenSent(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	ending := filepath.Ext(x.Kept)
+	kind := mime.TypeByExtension(ending)
+	how := "attachment"
+	if ending == ".pdf" {
+		how = "inline"
+	}
+	name := strings.Trim(noFileName.ReplaceAllString(strings.ToLower(x.Report), "-"), "-") + "-" + x.AsOf.String() + ending
+	c.Set(fiber.HeaderContentType, kind)
+	c.Set(fiber.HeaderContentDisposition, how+`; filename="`+name+`"`)
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.Send(b)
+}
