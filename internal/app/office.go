@@ -199,6 +199,13 @@ type Store interface {
 	Frozen(ctx context.Context, serial int64) (pins []Pin, values []PeriodValue, err error)
 	// SaveCommentaries keeps what was written, each over the text of its ID; ErrConflict where a newer one is there.
 	SaveCommentaries(ctx context.Context, list []Commentary, e Entry) error
+	// Remarks lists what was said in a period about projects, of nil about all.
+	Remarks(ctx context.Context, month calendar.Month, projects []int64) ([]Remark, error)
+	SaveRemark(ctx context.Context, r Remark, answers int64, e Entry) error
+	// CommentaryHistory lists all that was written to a scope in a period by a moment, zero for now, oldest first.
+	CommentaryHistory(ctx context.Context, scope int64, month calendar.Month, by time.Time) ([]Commentary, error)
+	Review(ctx context.Context, month calendar.Month) (Review, error)
+	SaveReview(ctx context.Context, month calendar.Month, r Review, e Entry) error
 	SaveWaivers(ctx context.Context, list []Waiver, e Entry) error
 	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e Entry) error
 	// Waivers lists what is let pass in a period.

@@ -31,6 +31,7 @@ type Obstacle struct {
 	Kind    Kind           // of the input
 	Finding *check.Finding // the error
 	Deal    *Deal          // the request
+	Remark  *Remark        // the question
 	Says    string
 	Waiver  *Waiver // nil where it stands in the way
 }
@@ -71,6 +72,15 @@ func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar
 	r.errors(a)
 	if err := o.unanswered(ctx, r, a); err != nil {
 		return nil, err
+	}
+	asked, projects, err := o.Asked(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	for i := range asked {
+		x := &asked[i]
+		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID), Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
+			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, Clip(x.Text, 160))})
 	}
 	waivers, err := o.store.Waivers(ctx, month)
 	if err != nil {

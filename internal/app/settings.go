@@ -52,6 +52,7 @@ type Settings struct {
 	Inputs       []Expectation     `json:"inputs"`
 	NotExpected  map[string][]Kind `json:"not_expected"` // by project, besides the rhythm
 	AskedOfLeads []Kind            `json:"asked_of_leads"`
+	StepsDue     map[Step]int      `json:"steps_due_working_days,omitempty"` // after the as-of date
 	Tolerances   []Limits          `json:"tolerances"`
 	GroupShare   float64           `json:"group_share"`
 	LookAhead    int               `json:"look_ahead_days"`
@@ -109,6 +110,14 @@ func (s *Settings) Check() error {
 		if !slices.Contains(Kinds(), k) {
 			return &FieldError{"asked of leads", string(k), fmt.Sprint("one of ", Kinds())}
 		}
+	}
+	last := 0
+	for _, step := range Steps() {
+		n := s.StepDue(step)
+		if n < last || n > 60 {
+			return &FieldError{"due of " + string(step), fmt.Sprint(n), fmt.Sprintf("%d to 60 working days: no step is due before the one ahead of it", last)}
+		}
+		last = n
 	}
 	if len(s.Tolerances) == 0 || s.Tolerances[0].Scope != "" {
 		return &FieldError{"tolerances", "", "those of all projects first"}

@@ -2,7 +2,6 @@ package report
 
 import "strings"
 
-
 // scale is how a drawing is set: to its width, and not taller than a page.
 func (l *layout) scale(b *drawing) float64 {
 	wide := b.Wide

@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"html/template"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -18,6 +19,7 @@ func (s *Server) explainRoutes() {
 	s.app.Post("/explain", s.writeNote)
 	s.app.Get("/projects/:code/explain", s.projectExplain)
 	s.app.Post("/projects/:code/explain", s.write)
+	s.app.Post("/projects/:code/say", s.say)
 }
 
 type explainView struct {
@@ -151,6 +153,28 @@ type projectExplainView struct {
 	Problem  string
 	Saved    string
 	Asked    string
+
+	Inputs  []askedInput
+	Done    string // who said that everything is sent, and when
+	MayAsk  bool
+	Said    []saidRow
+	Ons     []option
+	Typed   string
+	History []writtenRow
+}
+
+// askedInput is an input that is asked for of a project, with where it is entered.
+type askedInput struct{ Name, Href, State, Tone string }
+
+type saidRow struct {
+	ID                          int64
+	On, Text, Who, At, Answered string
+	Asks, Open                  bool
+}
+
+type writtenRow struct {
+	On, Who, At string
+	Text        template.HTML
 }
 
 type explainPart struct {
@@ -200,6 +224,7 @@ func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary)
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
 		c.Status(fiber.StatusUnprocessableEntity)
+		v.Typed = strings.Clone(c.FormValue("text"))
 	}
 	for i := range x.Parts {
 		part := r.explainPart(x, &x.Parts[i])
@@ -213,7 +238,121 @@ func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary)
 		}
 		v.Parts = append(v.Parts, part)
 	}
+	if err := v.said(r, code); err != nil {
+		return err
+	}
+	if err := v.inputs(r, code); err != nil {
+		return err
+	}
 	return r.render("project-explain", &v.Page, &v)
+}
+
+// said is what the office and the lead said to each other, and what stood here before.
+func (v *projectExplainView) said(r *request, code string) error {
+	list, err := r.s.Office.Remarks(r.Context(), r.a, code)
+	if err != nil {
+		return err
+	}
+	for i := range list {
+		x := &list[i]
+		at := app.DayOf(x.At).Human()
+		if x.Part == app.DonePart {
+			v.Done = x.Text + " " + x.Who + ", " + at
+			continue
+		}
+		row := saidRow{ID: x.ID, On: x.Part, Text: x.Text, Who: x.Who, At: at, Asks: x.Asks, Open: x.Open()}
+		if x.Asks && !row.Open {
+			row.Answered = "answered by " + x.AnsweredBy
+		}
+		v.Said = append(v.Said, row)
+	}
+	v.MayAsk = v.May && app.ActorOf(r.Context()).May(app.Judge)
+	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
+		if d != health.Cost || !r.a.NoMoney {
+			v.Ons = append(v.Ons, option{Value: d.String(), Text: d.String()})
+		}
+	}
+	history, err := r.s.Office.History(r.Context(), r.a, code)
+	for i := len(history) - 1; i >= 0; i-- {
+		h := &history[i]
+		row := writtenRow{On: h.On.String(), Who: h.Who, At: h.At.Local().Format("2 Jan 2006 15:04"), Text: prose.HTML(h.Text)}
+		if h.Text == "" {
+			row.Text = "taken away"
+		}
+		v.History = append(v.History, row)
+	}
+	return err
+}
+
+// inputs are what is asked of a project for the period, as far as the one who asks may send it.
+func (v *projectExplainView) inputs(r *request, code string) error {
+	if !v.May {
+		return nil
+	}
+	kinds, err := r.s.Office.Editable(r.Context(), code)
+	if err != nil {
+		return err
+	}
+	m, err := r.s.Office.Matrix(r.Context(), r.asOf.Month(), r.s.Today())
+	if err != nil {
+		return err
+	}
+	for i := range m.Rows {
+		if m.Rows[i].Project.Code != code {
+			continue
+		}
+		for _, slot := range m.Rows[i].Slots {
+			if slot.Arrival != app.NotExpected && slices.Contains(kinds, slot.Kind) {
+				v.Inputs = append(v.Inputs, r.askedInput(code, &slot))
+			}
+		}
+	}
+	for _, k := range []app.Kind{app.Risks, app.Issues, app.Changes} {
+		if slices.Contains(kinds, k) {
+			v.Inputs = append(v.Inputs, askedInput{Name: k.Title(), Href: editPath(k, code), State: "when they change"})
+		}
+	}
+	return nil
+}
+
+func (r *request) askedInput(code string, slot *app.Slot) askedInput {
+	x := askedInput{Name: slot.Kind.Title(), Href: editPath(slot.Kind, code), State: string(slot.Arrival)}
+	switch slot.Kind {
+	case app.Activities:
+		x.Href = r.to(projectPath(code) + "/plan")
+	case app.Forecast, app.Budget:
+		x.Href = r.moneyOf(code)
+	}
+	if slot.Load != nil && !slot.Wanting() {
+		x.State += ", " + app.DayOf(slot.Load.ReceivedAt).Human()
+	}
+	if slot.Wanting() {
+		x.State, x.Tone = "to come by "+slot.Due.Human(), "tone-watch"
+		if slot.Overdue {
+			x.Tone = "tone-act"
+		}
+	}
+	return x
+}
+
+// say keeps a remark, a question or an answer.
+func (s *Server) say(c fiber.Ctx) error {
+	r, p, err := s.ofProject(c)
+	if err != nil {
+		return err
+	}
+	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
+	x := app.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
+	err = s.Office.Say(c.Context(), r.a, p.Code, x, answers)
+	var field *app.FieldError
+	var state *app.StateError
+	if errors.As(err, &field) || errors.As(err, &state) {
+		return s.showExplain(c, err, nil)
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.explainPath(p.Code) + "#said")
 }
 
 func (r *request) whyNow(x *app.Explanation) []spoken {

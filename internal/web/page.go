@@ -52,6 +52,7 @@ type track struct {
 	Done        int    // of a hundred
 	Note        string // what is open in the step
 	Current     bool
+	Late        bool
 }
 
 type section struct {
@@ -212,57 +213,43 @@ func (r *request) page(title, current string) page {
 	return p
 }
 
-// track are the steps of the period, as far as they exist, each with how far it is.
+// track are the steps of the period, as far as they exist, each with how far it is, what is open in it and when it is due.
 func (r *request) track(current string, month calendar.Month) []track {
 	var list []track
+	add := func(step app.Step, href, key string, done, all int, note string) {
+		x := track{Href: r.to(href), Label: capital(string(step)), Key: key, Done: 100, Note: note}
+		if all > 0 {
+			x.Done = 100 * done / all
+		}
+		x.Current = current == x.Label
+		if r.a != nil && r.a.Closed == nil {
+			due := r.a.DueOn(step)
+			x.Note += ", due " + due.Human()
+			x.Late = x.Done < 100 && r.s.Today() > due
+		}
+		list = append(list, x)
+	}
 	if current == "Gather" || app.ActorOf(r.Context()).May(app.ReadLoads) {
 		if came, expected, err := r.s.Office.Gathered(r.Context(), month); err == nil && expected > 0 {
-			list = append(list, track{Href: r.to("/gather"), Label: "Gather", Done: 100 * came / expected, Note: fmt.Sprintf("%d of %d inputs have come", came, expected), Current: current == "Gather"})
+			add(app.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
 		}
 	}
 	if r.a == nil {
 		return list
 	}
-	open, errors, clean, unlike := 0, int64(0), 0, 0
-	for _, p := range r.a.Projects {
-		if p.Status != "open" {
-			continue
-		}
-		open++
-		n := p.Value("errors").N
-		errors += n
-		if n == 0 {
-			clean++
-		}
-		if app.Better(p) > 0 {
-			unlike++
-		}
-	}
-	if open == 0 {
+	n := app.CountSteps(r.a.Projects)
+	if n.Open == 0 {
 		return list
 	}
-	return append(list, track{Href: r.to("/check"), Label: "Check", Key: "c", Done: 100 * clean / open, Note: count(int(errors), "error", "errors") + " open", Current: current == "Check"},
-		track{Href: r.to("/assess"), Label: "Assess", Key: "s", Done: 100 * (open - unlike) / open, Note: count(unlike, "project is", "projects are") + " declared better than computed", Current: current == "Assess"},
-		r.explained(current), r.closed(current))
-}
-
-// explained is the step of the texts: how many of the projects that want one have it.
-func (r *request) explained(current string) track {
-	written, wanted := app.CountExplained(r.a.Projects)
-	x := track{Href: r.to("/explain"), Label: "Explain", Key: "e", Done: 100, Note: fmt.Sprintf("%d of %d projects that want it are explained", written, wanted), Current: current == "Explain"}
-	if wanted > 0 {
-		x.Done = 100 * written / wanted
+	add(app.CheckStep, "/check", "c", n.Clean, n.Open, count(n.Errors, "error", "errors")+" open")
+	add(app.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, count(n.Unlike, "project is", "projects are")+" declared better than computed")
+	add(app.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written, n.Wanted))
+	state, _, err := r.s.Office.State(r.Context(), r.a)
+	if err != nil {
+		state = app.PeriodInWork
 	}
-	return x
-}
-
-// closed is the last step of the period.
-func (r *request) closed(current string) track {
-	x := track{Href: r.to("/publish"), Label: "Publish", Key: "b", Note: "not closed yet", Current: current == "Publish"}
-	if p := r.a.Closed; p != nil {
-		x.Done, x.Note = 100, p.Name()+" is closed"
-	}
-	return x
+	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2, r.asOf.Month().Name()+" is "+string(state))
+	return list
 }
 
 // sections lists those that the one who asks may enter.

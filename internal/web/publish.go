@@ -19,6 +19,7 @@ func (s *Server) publishRoutes() {
 	s.app.Post("/publish/waive", s.waive)
 	s.app.Post("/publish/unwaive", s.unwaive)
 	s.app.Post("/publish/reopen", s.reopen)
+	s.app.Post("/publish/review", s.review)
 }
 
 type publishView struct {
@@ -30,6 +31,8 @@ type publishView struct {
 	Month    string
 	Closed   bool
 	Ready    bool
+	State    string
+	Review   bool
 	Groups   []obstacleGroup
 	Closings []closingRow
 	Problem  string
@@ -63,7 +66,7 @@ var obstacleGroups = []struct {
 }{
 	{app.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
 	{app.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
-	{app.Unanswered, "Requests without an answer", "What one project asked of another."},
+	{app.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
 }
 
 func (s *Server) publish(c fiber.Ctx) error { return s.showPublish(c, nil, "", "") }
@@ -106,6 +109,16 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		return err
 	}
 	v.Ready = ready.Open == 0
+	state, review, err := s.Office.State(c.Context(), r.a)
+	if err != nil {
+		return err
+	}
+	v.Review = state == app.PeriodInReview
+	if v.Review {
+		v.State = "In review since " + app.DayOf(review.At).Human() + ", said " + review.Who + "."
+	} else {
+		v.State = capital(string(state)) + "; due to be published by " + r.a.DueOn(app.PublishStep).Human() + "."
+	}
 	v.Groups = r.obstacles(ready)
 	v.Headline = readyHeadline(ready)
 	return r.render("publish", &v.Page, &v)
@@ -158,6 +171,9 @@ func (r *request) obstacle(o *app.Obstacle) obstacleRow {
 		x.Solve, x.SolveText = r.to("/check", "scope", o.Project.Code, "check", o.Finding.Rule.ID), "look at it"
 	case app.Unanswered:
 		x.Solve, x.SolveText = r.to("/timeline/dependencies"), "settle"
+		if o.Remark != nil {
+			x.Solve, x.SolveText = r.explainPath(o.Project.Code)+"#said", "answer"
+		}
 	}
 	if w := o.Waiver; w != nil {
 		x.Waived, x.ID, x.Who, x.Reason = app.DayOf(w.At).Human(), w.ID, w.Who, w.Reason
@@ -232,6 +248,15 @@ func (s *Server) unwaive(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	return s.decided(c, month, s.Office.Unwaive(c.Context(), month, id), "")
+}
+
+// review says that a period is looked over, or in work again.
+func (s *Server) review(c fiber.Ctx) error {
+	month, err := forPeriod(c)
+	if err != nil {
+		return err
+	}
+	return s.decided(c, month, s.Office.SetReview(c.Context(), month, c.FormValue("on") != ""), "")
 }
 
 func (s *Server) reopen(c fiber.Ctx) error {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"math"
 	"net/url"
 	"slices"
@@ -92,6 +93,7 @@ type settingsView struct {
 	Problem string
 	Done    string
 	Inputs  []inputView
+	Steps   []inputView
 	Asked   []askedView
 	Limits  limitTable
 	Group   string
@@ -141,6 +143,9 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 		e := set.Expected(k)
 		v.Inputs = append(v.Inputs, inputView{string(k), k.Title(), choose("Expected", "rhythm-"+string(k), string(e.Rhythm),
 			"each period", "each period", "once", "once, then until it changes", "never", "never"), e.Due})
+	}
+	for _, step := range app.Steps() {
+		v.Steps = append(v.Steps, inputView{Kind: string(step), Name: capital(string(step)), Due: set.StepDue(step)})
 	}
 	asked := map[app.Kind]bool{}
 	for _, k := range set.AskedOfLeads {
@@ -209,6 +214,24 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 
 func settingsFrom(q url.Values, set *app.Settings) error {
 	set.Organisation = strings.TrimSpace(q.Get("organisation"))
+	steps := maps.Clone(set.StepsDue)
+	if steps == nil {
+		steps = map[app.Step]int{}
+	}
+	for _, step := range app.Steps() {
+		if text := strings.TrimSpace(q.Get("step-" + string(step))); text != "" {
+			n, err := strconv.Atoi(text)
+			if err != nil {
+				return &app.FieldError{Field: "due of " + string(step), Value: text, Expected: "a number of working days"}
+			}
+			if n != set.StepDue(step) {
+				steps[step] = n
+			}
+		}
+	}
+	if len(steps) > 0 {
+		set.StepsDue = steps
+	}
 	set.Address = strings.TrimRight(strings.TrimSpace(q.Get("address")), "/")
 	set.DateOrder = q.Get("dates")
 	var err error
