@@ -95,7 +95,7 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 			return o.Noted(ctx, c.Assessment, c.Lookout)
 		}
 	case "decisions":
-		return func() error { c.Decisions = c.decisions(); return nil }
+		return func() error { c.Decisions = c.Assessment.Decisions(c.Projects); return nil }
 	case "bridge":
 		return func() error { return c.bridge(ctx, o) }
 	case "timeline", "milestones", "slips":
@@ -201,25 +201,25 @@ const (
 	IssueLate       DecisionSort = "issue"
 )
 
-// decisions lists what waits for an answer: projects at act with their reasons, changes that are requested, and issues of high priority
+// Decisions lists what waits for an answer in some projects: those at act with their reasons, changes that are requested, and issues of high priority
 // that are past their date.
-func (c *Content) decisions() []Decision {
+func (a *Assessment) Decisions(projects []*measure.Project) []Decision {
 	var list []Decision
-	for _, p := range c.Projects {
+	for _, p := range projects {
 		if p.Health.Overall == health.Act {
 			list = append(list, Decision{Project: p, What: AtAct, Title: p.Name, Says: p.Health.Reason()})
 		}
 	}
-	if !c.NoMoney {
-		for _, ch := range c.Changes(&Scope{Projects: c.Projects}) {
+	if !a.NoMoney {
+		for _, ch := range a.Changes(&Scope{Projects: projects}) {
 			if ch.State == cost.Requested {
 				list = append(list, Decision{Project: ch.Project, What: ChangeRequested, Code: ch.Code, Title: ch.Title, Says: ch.Reason, Change: &ch})
 			}
 		}
 	}
-	for _, p := range c.Projects {
+	for _, p := range projects {
 		for i := range p.Issues {
-			if x := &p.Issues[i]; x.High() && !risk.Over(x.State) && x.Late(c.Env.AsOf) {
+			if x := &p.Issues[i]; x.High() && !risk.Over(x.State) && x.Late(a.Env.AsOf) {
 				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " + x.Due.Human(), Due: x.Due})
 			}
 		}

@@ -231,6 +231,11 @@ type Store interface {
 	SaveSending(ctx context.Context, s *Sending, e Entry) error
 	// Sendings lists what was sent, newest first; only one where an id is given.
 	Sendings(ctx context.Context, id int64, limit int) ([]Sending, error)
+	// Unopened lists what was sent to a person and not opened by them, newest first.
+	Unopened(ctx context.Context, login string, limit int) ([]Sending, error)
+	// Notice is the newest that has not ended; nil for none. SaveNotice ends those before.
+	Notice(ctx context.Context) (*Notice, error)
+	SaveNotice(ctx context.Context, n Notice, e Entry) error
 	SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error
 	EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	// Save writes the files in one transaction and returns their loads in the same order.

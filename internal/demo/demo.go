@@ -54,7 +54,10 @@ func Load(ctx context.Context, store app.Store) error {
 	if err := settle(ctx, store); err != nil {
 		return err
 	}
-	return people(ctx, store)
+	if err := people(ctx, store); err != nil {
+		return err
+	}
+	return desk(ctx, store)
 }
 
 // reportedAt is when the reports of a month were taken in.

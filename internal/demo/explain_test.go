@@ -129,7 +129,7 @@ func TestClosingTheDemonstration(t *testing.T) {
 	for _, x := range r.Obstacles {
 		count[x.Sort]++
 	}
-	assert.Equal(t, map[app.ObstacleSort]int{app.MissingInput: 3, app.OpenError: 3, app.Unanswered: 1}, count)
+	assert.Equal(t, map[app.ObstacleSort]int{app.MissingInput: 3, app.OpenError: 3, app.Unanswered: 2}, count)
 	_, err = o.Publish(ctx, month, demo.AsOf+10)
 	var stands *app.ObstacleError
 	require.ErrorAs(t, err, &stands)

@@ -4,6 +4,7 @@ package prose
 import (
 	"bytes"
 	"html/template"
+	"strconv"
 	"strings"
 
 	"github.com/yuin/goldmark"
@@ -68,7 +69,7 @@ func HTML(source string) template.HTML {
 	return template.HTML(b.String()) //nolint:gosec // goldmark escapes text, drops dangerous links, and HTML is written as text above
 }
 
-// Plain is a text without its marks: one string for each paragraph or item of a list, which begins with a dash.
+// Plain is a text without its marks: one string for each paragraph or item of a list, which begins with a dash or its number.
 func Plain(source string) []string {
 	text := []byte(source)
 	var list []string
@@ -81,7 +82,7 @@ func Plain(source string) []string {
 		case ast.KindParagraph, ast.KindTextBlock, ast.KindHeading, ast.KindCodeBlock, ast.KindFencedCodeBlock, ast.KindHTMLBlock:
 			line := strings.TrimSpace(content(n, text))
 			if p := n.Parent(); p != nil && p.Kind() == ast.KindListItem && p.FirstChild() == n {
-				line = "– " + line
+				line = bullet(p) + line
 			}
 			if line != "" {
 				list = append(list, line)
@@ -91,6 +92,19 @@ func Plain(source string) []string {
 		return ast.WalkContinue, nil
 	})
 	return list
+}
+
+// bullet stands before an item of a list: its number, or a dash.
+func bullet(item ast.Node) string {
+	list, ok := item.Parent().(*ast.List)
+	if !ok || !list.IsOrdered() {
+		return "– "
+	}
+	n := list.Start
+	for x := item.PreviousSibling(); x != nil; x = x.PreviousSibling() {
+		n++
+	}
+	return strconv.Itoa(n) + ". "
 }
 
 // content is the text within a block.

@@ -15,6 +15,7 @@ func TestWhatIsWrittenReads(t *testing.T) {
 		assert.Contains(t, html, part)
 	}
 	assert.Equal(t, []string{"Late, by ten days.", "– ring", "– trial", "said here"}, prose.Plain("**Late**, by *ten* days.\n\n- ring\n- trial\n\n> said [here](https://example.org/a?b=c)"))
+	assert.Equal(t, []string{"First:", "3. ring", "4. trial"}, prose.Plain("First:\n\n3. ring\n4. trial"))
 }
 
 // Nothing that is typed runs, is fetched or is lost.

@@ -88,11 +88,21 @@ func (s *Store) SaveSending(ctx context.Context, x *app.Sending, e app.Entry) er
 	})
 }
 
+const sendingColumns = `SELECT x.id, x.list, x.occasion, x.login, x.name, x.email, x.report, x.as_of, x.file, x.kept, x.failed, x.at,
+	coalesce((SELECT min(o.at) FROM openings o WHERE o.sending_id = x.id), ''), (SELECT count(*) FROM openings o WHERE o.sending_id = x.id) FROM sendings x `
+
 // Sendings lists what was sent, newest first, with how often and when first it was opened.
 func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sending, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT x.id, x.list, x.occasion, x.login, x.name, x.email, x.report, x.as_of, x.file, x.kept, x.failed, x.at,
-		coalesce((SELECT min(o.at) FROM openings o WHERE o.sending_id = x.id), ''), (SELECT count(*) FROM openings o WHERE o.sending_id = x.id)
-		FROM sendings x WHERE ? IN (0, x.id) ORDER BY x.id DESC LIMIT ?`, id, limit)
+	return s.sendings(ctx, `WHERE ? IN (0, x.id) ORDER BY x.id DESC LIMIT ?`, id, limit)
+}
+
+// Unopened lists what was sent to a person and not opened, newest first.
+func (s *Store) Unopened(ctx context.Context, login string, limit int) ([]app.Sending, error) {
+	return s.sendings(ctx, `WHERE x.login = ? AND x.kept != '' AND NOT EXISTS (SELECT 1 FROM openings o WHERE o.sending_id = x.id) ORDER BY x.id DESC LIMIT ?`, login, limit)
+}
+
+func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]app.Sending, error) {
+	rows, err := s.q.QueryContext(ctx, sendingColumns+where, args...)
 	var list []app.Sending
 	err = each(rows, err, func(scan scanner) error {
 		var x app.Sending
@@ -115,4 +125,36 @@ func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sendin
 func (s *Store) SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error {
 	_, err := s.write.ExecContext(ctx, `INSERT INTO openings (sending_id, at, who) VALUES (?, ?, ?)`, sending, at.UTC().Format(fine), who)
 	return err
+}
+
+// Notice is the newest that has not ended.
+func (s *Store) Notice(ctx context.Context) (*app.Notice, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, text, until, who, at FROM notices WHERE ended_at IS NULL ORDER BY id DESC LIMIT 1`)
+	var n *app.Notice
+	err = each(rows, err, func(scan scanner) error {
+		var x app.Notice
+		var until, at string
+		err := scan(&x.ID, &x.Text, &until, &x.Who, &at)
+		if err != nil {
+			return err
+		}
+		var e1, e2 error
+		x.Until, e1 = calendar.ParseDate(until)
+		x.At, e2 = moment(at)
+		n = &x
+		return errors.Join(e1, e2)
+	})
+	return n, err
+}
+
+// SaveNotice ends those that stand and keeps another, unless it has no text.
+func (s *Store) SaveNotice(ctx context.Context, n app.Notice, e app.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		at := n.At.UTC().Format(fine)
+		_, err := tx.ExecContext(ctx, `UPDATE notices SET ended_at = ? WHERE ended_at IS NULL`, at)
+		if err == nil && n.Text != "" {
+			_, err = tx.ExecContext(ctx, `INSERT INTO notices (text, until, who, at) VALUES (?, ?, ?, ?)`, n.Text, n.Until.String(), n.Who, at)
+		}
+		return err
+	})
 }

@@ -20,6 +20,9 @@ import (
 type lookoutView struct {
 	Page     page
 	Headline []spoken
+	Notice   *noticeView
+	Panels   []panelView
+	Arrange  string
 	Plot     template.HTML
 	NoMoney  bool
 	PlotData []template.HTML
@@ -89,11 +92,7 @@ func (s *Server) lookout(c fiber.Ctx) error {
 		return err
 	}
 	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
-	if err := v.plot(r, l); err != nil {
-		return err
-	}
-	v.filters(r, l)
-	if err := v.table(r, l); err != nil {
+	if err := v.panels(r, l); err != nil {
 		return err
 	}
 	return r.render("lookout", &v.Page, &v)

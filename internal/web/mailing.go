@@ -96,7 +96,10 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 		v.Sent = append(v.Sent, sentOf(&sent[i]))
 	}
 	v.More = len(sent) > mostSent
-	v.Headline = []spoken{{Text: count(len(list), "list sends", "lists send") + " reports."}}
+	v.Headline = []spoken{{Text: "No list sends reports yet."}}
+	if len(list) > 0 {
+		v.Headline[0].Text = count(len(list), "list sends", "lists send") + " reports."
+	}
 	if len(v.Sent) > 0 {
 		v.Headline = append(v.Headline, spoken{Text: fmt.Sprintf(" Of %s sent, %d %s been opened.", count(len(v.Sent), "message", "messages"), opened, map[bool]string{true: "has", false: "have"}[opened == 1])})
 	}

@@ -133,6 +133,7 @@ func (s *Server) routes() {
 	s.publishRoutes()
 	s.reportRoutes()
 	s.mailingRoutes()
+	s.panelRoutes()
 	s.assessRoutes()
 	s.gatherRoutes()
 	s.draftRoutes()

@@ -100,15 +100,18 @@ func (v *trendView) sentence(creeping int) []spoken {
 	return []spoken{{Text: text + "."}}
 }
 
-func (v *trendView) draw(r *request, t *app.Trend) {
+func (v *trendView) draw(r *request, t *app.Trend) { v.Chart = r.trendLines(t, stripWidth, 250) }
+
+// trendLines draws a measure of the whole over the periods; nothing where fewer than two are known.
+func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
 	whole := t.Whole
 	if whole == nil && len(t.Rows) == 1 {
 		whole = &t.Rows[0]
 	}
 	if whole == nil || len(t.Months) < 2 {
-		return
+		return ""
 	}
-	opt := chart.LinesOptions{W: stripWidth, H: 250, Title: t.Measure.Name + " over the periods", Months: t.Months, Write: r.writer(t.Measure)}
+	opt := chart.LinesOptions{W: w, H: h, Title: t.Measure.Name + " over the periods", Months: t.Months, Write: r.writer(t.Measure)}
 	tol := r.a.Env.Tolerances
 	if whole.Project != nil {
 		tol = whole.Project.Tolerances
@@ -123,7 +126,7 @@ func (v *trendView) draw(r *request, t *app.Trend) {
 		}
 		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch}, {Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
 	}
-	v.Chart = template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual", Values: r.series(t.Measure, whole.Values)}}, opt).SVG()) //nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual", Values: r.series(t.Measure, whole.Values)}}, opt).SVG()) //nolint:gosec // the scene escapes texts
 }
 
 func (r *request) trendRow(t *app.Trend, x *app.Series, back int) trendRow {

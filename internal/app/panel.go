@@ -1,0 +1,355 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+)
+
+// Panel is a part of Lookout.
+type Panel struct {
+	Kind string // of PanelSorts, or a saved table
+	Of   string // which one of several, or the number of the table
+	Wide string // of PanelWidths
+	Say  string // measures, or a text
+}
+
+// TablePanel is the kind of a panel that shows a saved table.
+const TablePanel = "table"
+
+// Key names the panel among others.
+func (p *Panel) Key() string {
+	if p.Of == "" {
+		return p.Kind
+	}
+	return p.Kind + "." + p.Of
+}
+
+// PanelSort is a kind of panel.
+type PanelSort struct {
+	Kind, Name string
+	Wide       string
+	Measures   int    // that it takes; 0 for none
+	Usual      string // measures where none are chosen
+	Text       bool   // it shows what is typed
+	Several    int    // how many of it there can be
+	Money      bool
+}
+
+// PanelSorts are the panels of Lookout, besides saved tables.
+func PanelSorts() []PanelSort {
+	return []PanelSort{
+		{Kind: "waits", Name: "What waits for you", Wide: "whole"},
+		{Kind: "sighting", Name: "Sighting plot", Wide: "third"},
+		{Kind: "attention", Name: "What needs attention", Wide: "two thirds"},
+		{Kind: "decisions", Name: "Decisions asked for", Wide: "whole"},
+		{Kind: "note", Name: "From the office", Wide: "half"},
+		{Kind: "figures", Name: "Figures", Wide: "whole", Measures: 8, Usual: "bac, ac, eac, vac, milestones_missed, errors"},
+		{Kind: "milestones", Name: "Milestones of the next month", Wide: "half"},
+		{Kind: "trend", Name: "Trend", Wide: "half", Measures: 1, Usual: "finish_deviation", Several: 3},
+		{Kind: "text", Name: "Text", Wide: "half", Text: true, Several: 2},
+	}
+}
+
+// PanelSortOf finds a kind of panel; nil where there is none.
+func PanelSortOf(kind string) *PanelSort {
+	for _, s := range PanelSorts() {
+		if s.Kind == kind {
+			return &s
+		}
+	}
+	return nil
+}
+
+// PanelWidths are the widths of panels.
+func PanelWidths() []string { return []string{"third", "half", "two thirds", "whole"} }
+
+// shippedPanels are those of a role for which nothing else was set.
+func shippedPanels(role Role) []Panel {
+	kinds := []string{"waits", "sighting", "attention"}
+	if role == Executive {
+		kinds = append(kinds, "decisions")
+	}
+	list := make([]Panel, len(kinds))
+	for i, k := range kinds {
+		list[i] = Panel{Kind: k, Wide: PanelSortOf(k).Wide}
+	}
+	return list
+}
+
+const (
+	maxPanels    = 20
+	maxPanelText = 2000
+)
+
+// ParsePanels reads how Lookout is set out from an address or a form. What it cannot be is a FieldError.
+func ParsePanels(q url.Values) ([]Panel, error) {
+	var list []Panel
+	for _, key := range q["panel"] {
+		kind, of, _ := strings.Cut(key, ".")
+		p := Panel{Kind: kind, Of: of, Wide: q.Get("wide." + key), Say: strings.TrimSpace(q.Get("say." + key))}
+		if err := p.check(); err != nil {
+			return nil, err
+		}
+		if !slices.ContainsFunc(list, func(x Panel) bool { return x.Key() == key }) {
+			list = append(list, p)
+		}
+	}
+	if len(list) > maxPanels {
+		return nil, &FieldError{"panels", strconv.Itoa(len(list)), fmt.Sprintf("at most %d", maxPanels)}
+	}
+	return list, nil
+}
+
+func (p *Panel) check() error {
+	sort := PanelSortOf(p.Kind)
+	n, err := strconv.Atoi(p.Of)
+	switch {
+	case p.Kind == TablePanel && (err != nil || n < 1), sort == nil && p.Kind != TablePanel,
+		sort != nil && sort.Several == 0 && p.Of != "", sort != nil && sort.Several > 0 && (err != nil || n < 1 || n > sort.Several):
+		return &FieldError{"panel", p.Key(), "a panel of Lookout"}
+	case p.Wide == "" && sort != nil:
+		p.Wide = sort.Wide
+	case p.Wide == "":
+		p.Wide = "whole"
+	case !slices.Contains(PanelWidths(), p.Wide):
+		return &FieldError{"width", p.Wide, strings.Join(PanelWidths(), ", ")}
+	}
+	if sort == nil {
+		return nil
+	}
+	if sort.Text && len([]rune(p.Say)) > maxPanelText {
+		return &FieldError{sort.Name, Clip(p.Say, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
+	}
+	if sort.Measures > 0 {
+		keys := p.Measures()
+		for _, k := range keys {
+			if _, ok := measure.Lookup(k); !ok {
+				return &FieldError{"measure of " + sort.Name, k, "a measure of the catalogue, as the glossary names it"}
+			}
+		}
+		if len(keys) > sort.Measures {
+			return &FieldError{"measures of " + sort.Name, p.Say, fmt.Sprintf("at most %d", sort.Measures)}
+		}
+	}
+	return nil
+}
+
+// Measures are those that a panel shows.
+func (p *Panel) Measures() []string {
+	say := p.Say
+	if say == "" {
+		if s := PanelSortOf(p.Kind); s != nil {
+			say = s.Usual
+		}
+	}
+	return strings.FieldsFunc(say, func(r rune) bool { return r == ',' || r == ' ' })
+}
+
+func panelQuery(list []Panel) string {
+	q := url.Values{}
+	for _, p := range list {
+		q.Add("panel", p.Key())
+		q.Set("wide."+p.Key(), p.Wide)
+		if p.Say != "" {
+			q.Set("say."+p.Key(), p.Say)
+		}
+	}
+	return q.Encode()
+}
+
+// names under which the order of Lookout is kept.
+const ownPanels = "own"
+
+func rolePanels(role Role) string { return "every " + string(role) }
+
+// Panels is how Lookout is set out for the one who asks: their own way, else that of their role, else as shipped.
+func (o *Office) Panels(ctx context.Context) (list []Panel, own bool, err error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return nil, false, err
+	}
+	views, err := o.store.SavedViews(ctx, lookoutView)
+	if err != nil {
+		return nil, false, err
+	}
+	var best *SavedView
+	for i := range views {
+		switch v := &views[i]; {
+		case v.Name == ownPanels && v.Login == actor.Login && !v.Shared:
+			best, own = v, true
+		case v.Name == rolePanels(actor.Role) && v.Shared && best == nil:
+			best = v
+		}
+	}
+	if best == nil {
+		return shippedPanels(actor.Role), false, nil
+	}
+	q, err := url.ParseQuery(best.Query)
+	if err == nil {
+		list, err = ParsePanels(q)
+	}
+	return list, own, err
+}
+
+// SavePanels sets out Lookout for the one who asks.
+func (o *Office) SavePanels(ctx context.Context, list []Panel) error {
+	_, err := o.saveView(ctx, SavedView{Sort: lookoutView, Name: ownPanels, Query: panelQuery(list)}, 10)
+	return err
+}
+
+// EndPanels goes back to what is usual for the role.
+func (o *Office) EndPanels(ctx context.Context) error {
+	list, err := o.kept(ctx, lookoutView)
+	if err != nil {
+		return err
+	}
+	for _, v := range list {
+		if v.Name == ownPanels && !v.Shared {
+			return o.endKept(ctx, lookoutView, v.ID)
+		}
+	}
+	return nil
+}
+
+// SaveRolePanels sets out Lookout for everybody of a role who has not chosen otherwise.
+func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) error {
+	actor, err := permitWhole(ctx, Judge)
+	if err != nil {
+		return err
+	}
+	if !slices.Contains(Roles(), role) {
+		return &FieldError{"role", string(role), fmt.Sprint("one of ", Roles())}
+	}
+	views, err := o.store.SavedViews(ctx, lookoutView)
+	if err != nil {
+		return err
+	}
+	v := SavedView{Sort: lookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name, Login: actor.Login, At: o.now()}
+	if len(v.Query) > 8000 {
+		return &FieldError{"panels", "", "less text"}
+	}
+	var former int64
+	for i := range views {
+		if views[i].Shared && views[i].Name == v.Name {
+			former = views[i].ID
+		}
+	}
+	_, err = o.store.SaveView(ctx, v, former)
+	return err
+}
+
+// Notice is what the office tells all.
+type Notice struct {
+	ID    int64
+	Text  string // in light Markdown
+	Until calendar.Date
+	Who   string
+	At    time.Time
+}
+
+// Notice is what stands on a day; nil for nothing.
+func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	n, err := o.store.Notice(ctx)
+	if err != nil || n == nil || n.Until < today {
+		return nil, err
+	}
+	return n, nil
+}
+
+// SaveNotice tells all something until a day, in the place of what stood; an empty text ends it.
+func (o *Office) SaveNotice(ctx context.Context, text string, until, today calendar.Date) error {
+	actor, err := permitWhole(ctx, Judge)
+	if err != nil {
+		return err
+	}
+	text = strings.TrimSpace(text)
+	switch {
+	case len([]rune(text)) > maxPanelText:
+		return &FieldError{"notice", Clip(text, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
+	case text != "" && until < today:
+		return &FieldError{"until", until.String(), "a day that has not passed"}
+	}
+	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()}, o.note(ctx, "notice", "all", "", Clip(text, 200)))
+}
+
+// Waiting is something that waits for the one who asks.
+type Waiting struct {
+	What WaitSort
+	N    int
+	Of   string // a project, or the number of what was sent
+	Says string // its name
+}
+
+// WaitSort says what waits.
+type WaitSort string
+
+// What waits for people.
+const (
+	WaitInputs    WaitSort = "inputs"
+	WaitErrors    WaitSort = "errors"
+	WaitTexts     WaitSort = "texts"
+	WaitAnswer    WaitSort = "answer"
+	WaitDecisions WaitSort = "decisions"
+	WaitClosing   WaitSort = "closing"
+	WaitSent      WaitSort = "sent"
+)
+
+// Waits lists what waits for the one who asks, in the period assessed.
+func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return nil, err
+	}
+	var list []Waiting
+	add := func(what WaitSort, n int) {
+		if n > 0 {
+			list = append(list, Waiting{What: what, N: n})
+		}
+	}
+	if a.Closed == nil {
+		if actor.May(Send) {
+			came, expected, err := o.Gathered(ctx, a.Env.AsOf.Month())
+			if err != nil {
+				return nil, err
+			}
+			add(WaitInputs, expected-came)
+			asked, by, err := o.Asked(ctx, a)
+			if err != nil {
+				return nil, err
+			}
+			for _, r := range asked {
+				if r.Login != actor.Login {
+					list = append(list, Waiting{What: WaitAnswer, N: 1, Of: by[r.Project].Code, Says: r.Who})
+				}
+			}
+			n := CountSteps(a.Projects)
+			add(WaitErrors, n.Errors)
+			add(WaitTexts, n.Wanted-n.Written)
+			if actor.May(Publish) && expected == came && n.Errors == 0 && n.Wanted == n.Written && len(asked) == 0 && n.Open > 0 {
+				add(WaitClosing, 1)
+			}
+		} else {
+			s, err := a.Scope("", "open")
+			if err != nil {
+				return nil, err
+			}
+			add(WaitDecisions, len(a.Decisions(s.Projects)))
+		}
+	}
+	sent, err := o.store.Unopened(ctx, actor.Login, 5)
+	for i := range sent {
+		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + sent[i].AsOf.Month().Name()})
+	}
+	return list, err
+}

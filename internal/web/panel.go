@@ -1,0 +1,479 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+	"turret/internal/prose"
+)
+
+func (s *Server) panelRoutes() {
+	s.app.Get("/lookout/arrange", s.arrange)
+	s.app.Post("/lookout/arrange", s.saveArranged)
+	s.app.Post("/lookout/notice", s.saveNotice)
+}
+
+// panelView is a part of Lookout as it is shown.
+type panelView struct {
+	Kind, Title, Wide string
+	Href              string // leads to all of it
+	Empty             string
+	Waits             []waitRow
+	Text              template.HTML
+	Who               string
+	Facts             []fact
+	Chart             template.HTML
+	Decisions         []decisionRow
+	Milestones        []milestoneLine
+	Heads             []string
+	Rows              []denseRow
+	More              string
+}
+
+type waitRow struct{ Text, Href string }
+
+type decisionRow struct {
+	Mark             mark
+	Code, Name, Href string
+	What, Says       string
+	Amount, Days     string
+}
+
+type noticeView struct {
+	Text template.HTML
+	Who  string
+}
+
+// what a panel shows at most of a list.
+const mostInPanel = 12
+
+// panels fills in the parts of Lookout that the one who asks has chosen.
+func (v *lookoutView) panels(r *request, l *app.Lookout) error {
+	list, _, err := r.s.Office.Panels(r.Context())
+	if err != nil {
+		return err
+	}
+	v.Arrange = r.to("/lookout/arrange")
+	n, err := r.s.Office.Notice(r.Context(), r.s.Today())
+	if err != nil {
+		return err
+	}
+	if n != nil {
+		v.Notice = &noticeView{prose.HTML(n.Text), n.Who}
+	}
+	for i := range list {
+		p := &list[i]
+		x := panelView{Kind: p.Kind, Wide: strings.ReplaceAll(p.Wide, " ", "-")}
+		if sort := app.PanelSortOf(p.Kind); sort != nil {
+			x.Title = sort.Name
+		}
+		fill := panelFills[p.Kind]
+		if fill == nil {
+			continue
+		}
+		if err := fill(r, v, l, p, &x); err != nil {
+			return err
+		}
+		if x.Kind != "" {
+			v.Panels = append(v.Panels, x)
+		}
+	}
+	return nil
+}
+
+// panelFills fill in a panel by its kind; one that has nothing to say at all empties its kind.
+var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Panel, *panelView) error{
+	"sighting": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, _ *panelView) error {
+		return v.plot(r, l)
+	},
+	"attention": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, _ *panelView) error {
+		v.filters(r, l)
+		return v.table(r, l)
+	},
+	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones, "trend": fillTrend, app.TablePanel: fillTable,
+	"text": func(_ *request, _ *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
+		x.Title, x.Text = "", prose.HTML(p.Say)
+		if p.Say == "" {
+			x.Empty = "Nothing is written here yet; arrange Lookout to do so."
+		}
+		return nil
+	},
+}
+
+func fillWaits(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
+	list, err := r.s.Office.Waits(r.Context(), r.a)
+	for i := range list {
+		x.Waits = append(x.Waits, r.waiting(&list[i]))
+	}
+	if len(list) == 0 {
+		x.Empty = "Nothing waits for you."
+	}
+	return err
+}
+
+func (r *request) waiting(w *app.Waiting) waitRow {
+	switch w.What {
+	case app.WaitInputs:
+		return waitRow{count(w.N, "input is still to come", "inputs are still to come"), r.to("/gather")}
+	case app.WaitErrors:
+		return waitRow{count(w.N, "error in the data", "errors in the data"), r.to("/check")}
+	case app.WaitTexts:
+		return waitRow{count(w.N, "project to explain", "projects to explain"), r.to("/explain")}
+	case app.WaitAnswer:
+		return waitRow{w.Says + " asks about " + w.Of, r.explainPath(w.Of) + "#said"}
+	case app.WaitDecisions:
+		return waitRow{count(w.N, "decision asked for", "decisions asked for"), r.to("/reports/compose", "composed", "1", "part", "decisions")}
+	case app.WaitClosing:
+		return waitRow{"nothing stands in the way of closing " + r.asOf.Month().Name(), r.to("/publish")}
+	}
+	return waitRow{w.Says + ", sent to you", "/sent/" + w.Of}
+}
+
+func fillDecisions(r *request, _ *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
+	list := r.a.Decisions(l.Open)
+	x.Href = r.to("/reports/compose", "composed", "1", "part", "decisions")
+	for i := range list {
+		if i == mostInPanel {
+			x.More = count(len(list)-i, "more", "more")
+			break
+		}
+		d := &list[i]
+		status := d.Project.Health.Overall
+		row := decisionRow{Mark: mark{pennant(status, 13, false), status.String()}, Code: d.Project.Code, Name: d.Project.Name, Href: r.project(d.Project.Code), What: string(d.What),
+			Says: strings.TrimSpace(d.Code + " " + d.Title)}
+		switch {
+		case d.What == app.AtAct:
+			row.Says = d.Says
+		case d.Says != "":
+			row.Says += ": " + d.Says
+		}
+		if c := d.Change; c != nil {
+			if c.Problem == nil {
+				row.Amount = c.Worth.Human(r.a.Env.Currency)
+			}
+			if c.Days.Given {
+				row.Days = measure.Signed(c.Days.N)
+			}
+		}
+		x.Decisions = append(x.Decisions, row)
+	}
+	if len(list) == 0 {
+		x.Empty = "Nothing waits for a decision."
+	}
+	return nil
+}
+
+func fillNote(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
+	if _, err := r.a.Project(r.scope); err == nil {
+		x.Kind = ""
+		return nil
+	}
+	now, _, err := r.s.Office.Note(r.Context(), r.a, r.scope)
+	x.Text, x.Who = prose.HTML(now.Text), now.Who
+	if now.Text == "" {
+		x.Empty = "The office has not written to this period yet."
+	}
+	return err
+}
+
+func fillFigures(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *panelView) error {
+	for _, k := range p.Measures() {
+		d, ok := measure.Lookup(k)
+		if !ok || r.a.NoMoney && d.IsCost() {
+			continue
+		}
+		x.Facts = append(x.Facts, fact{Name: d.Name, Figure: r.rolled(l.Group, k)})
+	}
+	if x.Facts == nil {
+		x.Empty = "Costs are not shown to you."
+	}
+	return nil
+}
+
+// nextMonth is how many days ahead milestones are shown.
+const nextMonth = 30
+
+func fillMilestones(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
+	t, err := r.a.Timeline(r.scope, app.TimelineFilter{})
+	if err != nil {
+		return err
+	}
+	x.Href = r.to("/timeline/milestones")
+	list := r.a.Milestones(t)
+	for i := range list {
+		e := &list[i].Event
+		if e.State == schedule.Done || e.State == schedule.DoneLate || e.Date > r.asOf+nextMonth {
+			continue
+		}
+		if len(x.Milestones) == mostInPanel {
+			x.More = "and more"
+			break
+		}
+		x.Milestones = append(x.Milestones, r.milestoneLine(&list[i]))
+	}
+	if x.Milestones == nil {
+		x.Empty = "No milestone is missed, or due within a month."
+	}
+	return nil
+}
+
+func fillTrend(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *panelView) error {
+	keys := p.Measures()
+	if len(keys) == 0 {
+		x.Empty = "No measure is chosen."
+		return nil
+	}
+	t, err := r.s.Office.Trend(r.Context(), r.a, l.Scope, keys[0], 12)
+	if errors.Is(err, app.ErrForbidden) {
+		x.Empty = "Costs are not shown to you."
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	x.Title, x.Href = t.Measure.Name, r.to("/assess/trends", "measure", keys[0])
+	if x.Chart = r.trendLines(t, 600, 210); x.Chart == "" {
+		x.Empty = "No earlier period is closed, or not all of it is yours to see."
+	}
+	return nil
+}
+
+func fillTable(r *request, _ *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
+	views, err := r.s.Office.Views(r.Context())
+	if err != nil {
+		return err
+	}
+	x.Kind = ""
+	for i := range views {
+		if strconv.FormatInt(views[i].ID, 10) != p.Of {
+			continue
+		}
+		x.Kind, x.Title, x.Href = app.TablePanel, views[i].Name, "/assess/table?"+views[i].Query
+		return r.fillView(views[i].Query, x)
+	}
+	return nil // taken away since
+}
+
+// fillView is a saved table as a panel.
+func (r *request) fillView(query string, x *panelView) error {
+	q, err := url.ParseQuery(query)
+	if err != nil {
+		return err
+	}
+	of := *r
+	of.query = q
+	asked := tableQuery(&of)
+	scope, t, err := r.a.Table(q.Get("scope"), asked)
+	var field *app.FieldError
+	if errors.Is(err, app.ErrNotFound) || errors.As(err, &field) {
+		x.Empty = sentence(err.Error())
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for _, k := range t.Keys {
+		d, _ := measure.Lookup(k)
+		x.Heads = append(x.Heads, d.Name)
+	}
+	for i, p := range scope.Projects {
+		if i == mostInPanel {
+			x.More = count(len(scope.Projects)-i, "more", "more")
+			break
+		}
+		row := denseRow{Code: p.Code, Name: p.Name, Href: r.project(p.Code)}
+		for _, k := range t.Keys {
+			row.Cells = append(row.Cells, denseCell{Figure: r.shortFigure(p, k)})
+		}
+		x.Rows = append(x.Rows, row)
+	}
+	if len(scope.Projects) == 0 {
+		x.Empty = "No project answers it."
+	}
+	return nil
+}
+
+type arrangeView struct {
+	Page     page
+	Headline []spoken
+	Rows     []arrangeRow
+	Names    []app.Name
+	Own      bool
+	MayRole  bool
+	Roles    []option
+	Problem  string
+	Saved    string
+	Notice   string
+	Until    string
+	Asked    string
+}
+
+type arrangeRow struct {
+	Key, Name      string
+	On             bool
+	Widths         []option
+	Measures, Text bool
+	Say, Usual     string
+}
+
+func (s *Server) arrange(c fiber.Ctx) error { return s.showArrange(c, nil, "") }
+
+func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	list, own, err := s.Office.Panels(c.Context())
+	if err != nil {
+		return err
+	}
+	if typed != nil {
+		list = typed
+	}
+	v := arrangeView{Page: r.page("Arrange Lookout", "Lookout"), Own: own, Problem: problem, Names: measureNames(r.a), Asked: r.asked(),
+		Headline: []spoken{{Text: "Lookout as you want it: choose its parts, their order and their width."}}}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.", "role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
+	actor := app.ActorOf(c.Context())
+	if v.MayRole = actor.May(app.Judge) && len(actor.Scopes) == 0 && !actor.HideMoney; v.MayRole {
+		for _, role := range app.Roles() {
+			v.Roles = append(v.Roles, option{string(role), "every " + string(role), false})
+		}
+		n, err := s.Office.Notice(c.Context(), s.Today())
+		if err != nil {
+			return err
+		}
+		v.Until = (s.Today() + 14).String()
+		if n != nil {
+			v.Notice, v.Until = n.Text, n.Until.String()
+		}
+	}
+	if err := v.rows(r, list); err != nil {
+		return err
+	}
+	return r.render("arrange", &v.Page, &v)
+}
+
+// rows lists the panels chosen, in their order, then those that could be.
+func (v *arrangeView) rows(r *request, list []app.Panel) error {
+	views, err := r.s.Office.Views(r.Context())
+	if err != nil {
+		return err
+	}
+	names := map[string]string{}
+	for _, x := range views {
+		names[strconv.FormatInt(x.ID, 10)] = x.Name
+	}
+	seen := map[string]bool{}
+	add := func(p app.Panel, on bool) {
+		key := p.Key()
+		if seen[key] {
+			return
+		}
+		seen[key] = true
+		row := arrangeRow{Key: key, On: on, Say: p.Say}
+		sort := app.PanelSortOf(p.Kind)
+		if sort == nil {
+			if row.Name = "Table: " + names[p.Of]; names[p.Of] == "" {
+				return
+			}
+		} else {
+			row.Name, row.Measures, row.Text, row.Usual = sort.Name, sort.Measures > 0, sort.Text, sort.Usual
+			if sort.Several > 0 {
+				row.Name += " " + p.Of
+			}
+		}
+		for _, w := range app.PanelWidths() {
+			row.Widths = append(row.Widths, option{w, w, w == p.Wide})
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for _, p := range list {
+		add(p, true)
+	}
+	for _, sort := range app.PanelSorts() {
+		add(app.Panel{Kind: sort.Kind, Of: map[bool]string{true: "1"}[sort.Several > 0], Wide: sort.Wide}, false)
+		for n := 2; n <= sort.Several; n++ {
+			add(app.Panel{Kind: sort.Kind, Of: strconv.Itoa(n), Wide: sort.Wide}, false)
+		}
+	}
+	for _, x := range views {
+		add(app.Panel{Kind: app.TablePanel, Of: strconv.FormatInt(x.ID, 10), Wide: "whole"}, false)
+	}
+	return nil
+}
+
+func (s *Server) saveArranged(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	saved := "own"
+	list, err := app.ParsePanels(q)
+	switch do := q.Get("do"); {
+	case do == "back":
+		saved, err = "back", s.Office.EndPanels(c.Context())
+	case err != nil:
+	case do == "role":
+		saved, err = "role", s.Office.SaveRolePanels(c.Context(), app.Role(q.Get("role")), list)
+	default:
+		err = s.Office.SavePanels(c.Context(), list)
+	}
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		return s.showArrange(c, typedPanels(q), sentence(field.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	if saved == "own" {
+		return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/"))
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/lookout/arrange", "saved", saved))
+}
+
+// typedPanels is what a form asked for, also where it cannot be had.
+func typedPanels(q url.Values) []app.Panel {
+	list := []app.Panel{}
+	for _, key := range q["panel"] {
+		kind, of, _ := strings.Cut(key, ".")
+		list = append(list, app.Panel{Kind: kind, Of: of, Wide: q.Get("wide." + key), Say: q.Get("say." + key)})
+	}
+	return list
+}
+
+func (s *Server) saveNotice(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
+	if err == nil || c.FormValue("text") == "" {
+		err = s.Office.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
+	} else {
+		err = &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
+	}
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		return s.showArrange(c, nil, sentence(field.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/lookout/arrange", "saved", "notice"))
+}
