@@ -85,7 +85,7 @@ func (a *Assessment) Lookout(scope string, f Filter) (*Lookout, error) {
 		l.Programmes = append(l.Programmes, n)
 	}
 	sort.Slice(l.Programmes, func(i, j int) bool { return l.Programmes[i].Name < l.Programmes[j].Name })
-	l.Headline = l.headline(a.Env)
+	l.Headline = l.headline(a.Env, a.NoMoney)
 	return l, a.order(l.Shown, f)
 }
 

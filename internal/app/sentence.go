@@ -39,14 +39,14 @@ func count(n int, one, many string) string {
 }
 
 // headline says what the open projects of a scope cost and how many need something.
-func (l *Lookout) headline(env measure.Env) Sentence {
+func (l *Lookout) headline(env measure.Env, noMoney bool) Sentence {
 	n := len(l.Open)
 	if n == 0 {
 		return Sentence{say("No open project here.")}
 	}
 	s := Sentence{say(count(n, "open project", "open projects"))}
 	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
-	if eac.Reason == measure.NoMoney || vac.Reason == measure.NoMoney {
+	if noMoney {
 		s = append(s, say(". "))
 	} else if !eac.Known {
 		s = append(s, say(" without any estimate at completion. "))

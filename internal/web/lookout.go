@@ -24,7 +24,6 @@ type lookoutView struct {
 	Panels   []panelView
 	Arrange  string
 	Plot     template.HTML
-	NoMoney  bool
 	PlotData []template.HTML
 	Filters  []picker
 	Filtered bool
@@ -86,7 +85,7 @@ func (s *Server) lookout(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := lookoutView{Page: r.page("Lookout", "Lookout"), NoMoney: r.a.NoMoney}
+	v := lookoutView{Page: r.page("Lookout", "Lookout")}
 	v.Page.Picker = r.scopes("/")
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err

@@ -95,7 +95,10 @@ var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Pane
 	"sighting": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, _ *panelView) error {
 		return v.plot(r, l)
 	},
-	"attention": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, _ *panelView) error {
+	"attention": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
+		if r.a.NoMoney {
+			x.Wide = "whole"
+		}
 		v.filters(r, l)
 		return v.table(r, l)
 	},

@@ -181,6 +181,9 @@ func (v *projectView) facts(r *request, p *measure.Project) {
 		{"Expected finish", r.figure(p, "expected_finish", ""), "baseline " + plainText("baseline_finish")},
 		{"Finish, days", r.figure(p, "finish_deviation", ""), plainText("finish_share") + " of duration"},
 	}
+	if v.NoMoney {
+		v.Facts = v.Facts[5:] // the first five are costs
+	}
 	if x := p.Value("milestones_done"); x.Known {
 		v.Facts = append(v.Facts, fact{"Milestones done", r.figure(p, "milestones_done", fmt.Sprintf("%d of %d", x.N, len(p.Events))),
 			fmt.Sprintf("%d missed, %d slipping", p.Value("milestones_missed").N, p.Value("milestones_slipping").N)})
