@@ -25,7 +25,8 @@ type Mailing struct {
 	Logins []string
 	Roles  []Role
 	Who    string
-	At     time.Time // what came due before it was made is not sent
+	At     time.Time // days of months before it was made are not sent for
+	After  int64     // serial of the last closing when it was made; those after it are sent for
 }
 
 // ReportFormats are the forms in which reports are written.
@@ -92,6 +93,13 @@ func (o *Office) SaveMailing(ctx context.Context, m Mailing) error {
 	}
 	if former == 0 && len(list) >= maxMailings {
 		return &FieldError{"name", m.Name, fmt.Sprintf("at most %d lists", maxMailings)}
+	}
+	closings, err := o.store.Closings(ctx)
+	if err != nil {
+		return err
+	}
+	for i := range closings {
+		m.After = max(m.After, closings[i].Serial)
 	}
 	m.Who, m.At = actor.Name, o.now()
 	return o.store.SaveMailing(ctx, m, former, o.note(ctx, "send reports", m.Name, "", m.says()))
@@ -199,7 +207,7 @@ func (m *Mailing) due(closings []Period, today calendar.Date) []occasion {
 	}
 	var list []occasion
 	for i := range closings {
-		if p := &closings[i]; !p.Reopened() && !p.At.Before(m.At) {
+		if p := &closings[i]; !p.Reopened() && p.Serial > m.After {
 			list = append(list, occasion{fmt.Sprintf("%s issue %d", p.Month, p.Issue), p.AsOf})
 		}
 	}

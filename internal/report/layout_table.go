@@ -84,6 +84,7 @@ const (
 	cellLead   = 11.0
 	cellLines  = 3
 	leastWidth = 44.0
+	firstWidth = 64.0
 )
 
 // table sets rows under their heads, which are repeated on each page. One too wide for the paper is set in parts, each with the first
@@ -101,49 +102,46 @@ func (l *layout) table(t *table) {
 	}
 }
 
-// split says which columns stand together.
+// split says which columns stand together: as many as have room for their words.
 func (l *layout) split(t *table) [][]int {
-	all := make([]int, len(t.Columns))
-	for i := range all {
-		all[i] = i
-	}
-	room := int((l.inner() - 100) / leastWidth)
-	if len(all)-1 <= room {
-		return [][]int{all}
-	}
+	first := l.least(t, 0)
 	var list [][]int
-	for at := 1; at < len(all); at += room {
-		list = append(list, append([]int{0}, all[at:min(at+room, len(all))]...))
+	part, wide := []int{0}, first
+	for i := 1; i < len(t.Columns); i++ {
+		least := l.least(t, i)
+		if wide+least > l.inner() && len(part) > 1 {
+			list = append(list, part)
+			part, wide = []int{0}, first
+		}
+		part, wide = append(part, i), wide+least
 	}
-	return list
+	return append(list, part)
 }
 
-// widths shares out the width of the paper by the weights of columns, no column less than it takes.
+// widths shares out the width of the paper: to each column what its words take, and what is left by the weights of those that want more.
 func (l *layout) widths(t *table, columns []int) []float64 {
-	sum := 0.0
-	for _, i := range columns {
+	sum, taken := 0.0, 0.0
+	list := make([]float64, len(columns))
+	for k, i := range columns {
 		sum += t.Columns[i].Width
+		list[k] = l.least(t, i)
+		taken += list[k]
 	}
 	most := l.inner()
 	if sum < most*0.7 {
-		most = max(sum*1.25, most*0.6) // few columns are not torn apart
+		most = max(sum*1.25, most*0.6, taken) // few columns are not torn apart
 	}
-	list := make([]float64, len(columns))
-	over := 0.0
+	wanted := 0.0
+	want := make([]float64, len(columns))
 	for k, i := range columns {
-		list[k] = t.Columns[i].Width * most / sum
-		if least := l.least(t, i); list[k] < least {
-			over += least - list[k]
-			list[k] = least
-		}
+		want[k] = max(0, t.Columns[i].Width*most/sum-list[k])
+		wanted += want[k]
 	}
-	widest := 0
 	for k := range list {
-		if list[k] > list[widest] {
-			widest = k
+		if wanted > 0 && most > taken {
+			list[k] += want[k] * (most - taken) / wanted
 		}
 	}
-	list[widest] = max(leastWidth, list[widest]-over)
 	return list
 }
 
@@ -153,6 +151,9 @@ const sampled = 100
 // least is what a column takes so that its words are not broken, within reason.
 func (l *layout) least(t *table, i int) float64 {
 	wide := leastWidth
+	if i == 0 {
+		wide = firstWidth
+	}
 	l.pen("condensed", true, 9.5, ink)
 	see := func(text string) {
 		for _, word := range strings.Fields(text) {

@@ -15,12 +15,12 @@ import (
 
 // Mailings lists the lists that stand, by name.
 func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, name, report, format, attach, day, logins, roles, who, at FROM mailings WHERE ended_at IS NULL ORDER BY name, id`)
+	rows, err := s.q.QueryContext(ctx, `SELECT id, name, report, format, attach, day, logins, roles, who, at, after FROM mailings WHERE ended_at IS NULL ORDER BY name, id`)
 	var list []app.Mailing
 	err = each(rows, err, func(scan scanner) error {
 		var m app.Mailing
 		var logins, roles, at string
-		err := scan(&m.ID, &m.Name, &m.Report, &m.Format, &m.Attach, &m.Day, &logins, &roles, &m.Who, &at)
+		err := scan(&m.ID, &m.Name, &m.Report, &m.Format, &m.Attach, &m.Day, &logins, &roles, &m.Who, &at, &m.After)
 		if err == nil {
 			m.At, err = moment(at)
 		}
@@ -44,8 +44,8 @@ func (s *Store) SaveMailing(ctx context.Context, m app.Mailing, former int64, e 
 		at := m.At.UTC().Format(fine)
 		_, err := tx.ExecContext(ctx, `UPDATE mailings SET ended_at = ? WHERE id = ?`, at, former)
 		if err == nil {
-			_, err = tx.ExecContext(ctx, `INSERT INTO mailings (name, report, format, attach, day, logins, roles, who, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-				m.Name, m.Report, m.Format, m.Attach, m.Day, strings.Join(m.Logins, " "), strings.Join(roles, " "), m.Who, at)
+			_, err = tx.ExecContext(ctx, `INSERT INTO mailings (name, report, format, attach, day, logins, roles, who, at, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+				m.Name, m.Report, m.Format, m.Attach, m.Day, strings.Join(m.Logins, " "), strings.Join(roles, " "), m.Who, at, m.After)
 		}
 		return err
 	})

@@ -5,10 +5,10 @@ ALTER TABLE saved_views ADD COLUMN sort TEXT NOT NULL DEFAULT 'table';
 -- The organisation's mark; the newest one counts, and one without bytes takes it away.
 CREATE TABLE marks (id INTEGER PRIMARY KEY, type TEXT NOT NULL, bytes BLOB NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL) STRICT;
 
--- Who gets which report, and when: once a period is closed (day 0), or on a day of each month.
+-- Who gets which report, and when: once a period is closed (day 0) by a closing after a serial, or on a day of each month.
 CREATE TABLE mailings (
   id INTEGER PRIMARY KEY, name TEXT NOT NULL, report TEXT NOT NULL, format TEXT NOT NULL, attach INTEGER NOT NULL, day INTEGER NOT NULL, logins TEXT NOT NULL,
-  roles TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL, ended_at TEXT
+  roles TEXT NOT NULL, who TEXT NOT NULL, at TEXT NOT NULL, after INTEGER NOT NULL, ended_at TEXT
 ) STRICT;
 
 -- What was sent to whom; occasion says what for, so that nothing is sent twice. file is the message, kept what was attached or linked.

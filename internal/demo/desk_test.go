@@ -1,0 +1,256 @@
+package demo_test
+
+import (
+	"bytes"
+	"context"
+	"io"
+	"net/mail"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/demo"
+	"turret/internal/outbox"
+	"turret/internal/report"
+	"turret/internal/store"
+)
+
+// desk is the demonstration with an outbox and what prints reports, at a moment that can be moved.
+func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Folder) {
+	t.Helper()
+	ctx := app.As(context.Background(), app.Operator("a test"))
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Load(ctx, s))
+	box := outbox.In(t.TempDir(), "turret@localhost")
+	o := app.NewOffice(s, func() time.Time { return *now }, app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *app.Content) (string, string, error) {
+		ending, err := report.Write(w, format, c)
+		return ending, report.Media[format], err
+	}})
+	return ctx, o, box
+}
+
+// A list sends once for each closing and each month, to each what they may see; the one it was sent to opens it, and that is kept.
+func TestListsSendOnce(t *testing.T) {
+	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+	ctx, o, box := desk(t, &now)
+	today := app.DayOf(now)
+	sent, err := o.SendDue(ctx, today)
+	require.NoError(t, err)
+	assert.Empty(t, sent, "what was closed before the list was made is not sent")
+	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Costs", Report: "cost", Format: "html", Logins: []string{"almeida", "osei"}, Day: 10}))
+	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Later", Report: "status", Format: "csv", Logins: []string{"osei"}, Day: 11}))
+	sent, err = o.SendDue(ctx, today)
+	require.NoError(t, err)
+	require.Len(t, sent, 2)
+	again, err := o.SendDue(ctx, today+3)
+	require.NoError(t, err)
+	require.Len(t, again, 1, "the list of the 11th; that of the 10th was sent already")
+	assert.Equal(t, "Later", again[0].List)
+
+	by := map[string]app.Sending{}
+	for _, s := range sent {
+		assert.Empty(t, s.Failed)
+		assert.Equal(t, demo.AsOf, s.AsOf, "the month before")
+		by[s.Login] = s
+	}
+	assert.NotEqual(t, by["almeida"].Kept, by["osei"].Kept)
+	almeida := app.As(context.Background(), &app.Actor{Login: "almeida", Name: "C. Almeida", Role: app.Executive, HideMoney: true})
+	_, b, err := o.OpenSent(almeida, by["almeida"].ID)
+	require.NoError(t, err)
+	assert.False(t, bytes.Contains(b, []byte("€")), "no costs for her")
+	assert.True(t, bytes.Contains(b, []byte("Costs are not shown to you.")))
+	_, _, err = o.OpenSent(almeida, by["osei"].ID)
+	assert.ErrorIs(t, err, app.ErrNotFound, "what was sent to another is as if it were not there")
+	_, b, err = o.OpenSent(ctx, by["osei"].ID)
+	require.NoError(t, err)
+	assert.True(t, bytes.Contains(b, []byte("€94.84 M")))
+	list, err := o.Sent(ctx, 10)
+	require.NoError(t, err)
+	opened := map[string]bool{}
+	for _, s := range list {
+		opened[s.Login] = opened[s.Login] || !s.Opened.IsZero()
+	}
+	assert.Equal(t, map[string]bool{"almeida": true, "osei": false}, opened, "that those who send look at it does not count")
+
+	messages, err := box.List()
+	require.NoError(t, err)
+	assert.Len(t, messages, 3)
+	assert.ErrorIs(t, o.SaveMailing(almeida, app.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}), app.ErrForbidden)
+	for _, bad := range []app.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "doc", Logins: []string{"osei"}},
+		{Name: "x", Report: "cost", Format: "pdf"}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"nobody"}}, {Name: "x", Report: "cost", Format: "pdf", Roles: []app.Role{"king"}},
+		{Name: " ", Report: "cost", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"osei"}, Day: 32}} {
+		var field *app.FieldError
+		assert.ErrorAs(t, o.SaveMailing(ctx, bad), &field)
+	}
+}
+
+// Closing a period sends the pack to the board, attached; closing it again sends its next issue.
+func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
+	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+	ctx, o, box := desk(t, &now)
+	month, today := demo.AsOf.Month(), app.DayOf(now)
+	for issue := 1; issue <= 2; issue++ {
+		now = now.Add(time.Hour)
+		require.NoError(t, o.Waive(ctx, month, today, "", "agreed"))
+		_, err := o.Publish(ctx, month, today)
+		require.NoError(t, err)
+		sent, err := o.SendDue(ctx, today)
+		require.NoError(t, err)
+		require.Len(t, sent, 1)
+		assert.Equal(t, "almeida", sent[0].Login)
+		assert.Contains(t, sent[0].Occasion, []string{"", "issue 1", "issue 2"}[issue])
+		raw, err := box.Open(sent[0].File)
+		require.NoError(t, err)
+		m, err := mail.ReadMessage(bytes.NewReader(raw))
+		require.NoError(t, err)
+		assert.True(t, strings.HasPrefix(m.Header.Get("Content-Type"), "multipart/mixed"))
+		assert.Contains(t, string(raw), "executive-pack-2026-10-31.pdf")
+		require.NoError(t, o.Reopen(ctx, month, "once more"))
+	}
+}
+
+// A question stands in the way of closing until its lead answers it; others do not see it, and a closed period keeps what was said.
+func TestAQuestionWaitsForItsLead(t *testing.T) {
+	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+	ctx, o, box := desk(t, &now)
+	a, err := o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	asked, _, err := o.Asked(ctx, a)
+	require.NoError(t, err)
+	require.Len(t, asked, 1)
+	require.NoError(t, o.Say(ctx, a, "LW-11", app.Remark{Part: health.Schedule.String(), Text: "When does the ring arrive?", Asks: true}, 0))
+	messages, err := box.List()
+	require.NoError(t, err)
+	require.Len(t, messages, 1, "the lead is written to")
+	assert.Equal(t, "moreau@ostrel.example", messages[0].To)
+
+	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	mine, err := o.Assess(lead, demo.AsOf)
+	require.NoError(t, err)
+	waits, err := o.Waits(lead, mine)
+	require.NoError(t, err)
+	var answers []string
+	for _, w := range waits {
+		if w.What == app.WaitAnswer {
+			answers = append(answers, w.Of)
+		}
+	}
+	assert.Equal(t, []string{"LW-07"}, answers, "that of another lead is not hers to answer")
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Why?", Asks: true}, 0), app.ErrForbidden, "leads answer")
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-11", app.Remark{Part: "cost", Text: "Because."}, 0), app.ErrNotFound)
+	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Divers, and it does not hold."}, asked[0].ID))
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Again."}, asked[0].ID), app.ErrConflict)
+	var field *app.FieldError
+	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "weather", Text: "x"}, 0), &field)
+	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: strings.Repeat("x", 2001)}, 0), &field)
+	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: app.DonePart}, 0))
+
+	asked, _, err = o.Asked(ctx, a)
+	require.NoError(t, err)
+	require.Len(t, asked, 1)
+	r, err := o.Ready(ctx, demo.AsOf.Month(), app.DayOf(now))
+	require.NoError(t, err)
+	stands := 0
+	for _, x := range r.Obstacles {
+		if x.Remark != nil {
+			stands++
+			assert.Contains(t, x.Says, "When does the ring arrive?")
+		}
+	}
+	assert.Equal(t, 1, stands)
+
+	state, _, err := o.State(ctx, a)
+	require.NoError(t, err)
+	assert.Equal(t, app.PeriodInWork, state)
+	require.NoError(t, o.SetReview(ctx, demo.AsOf.Month(), true))
+	state, _, err = o.State(ctx, a)
+	require.NoError(t, err)
+	assert.Equal(t, app.PeriodInReview, state)
+	assert.ErrorIs(t, o.SetReview(lead, demo.AsOf.Month(), false), app.ErrForbidden)
+	require.NoError(t, o.Waive(ctx, demo.AsOf.Month(), app.DayOf(now), "", "agreed"))
+	_, err = o.Publish(ctx, demo.AsOf.Month(), app.DayOf(now))
+	require.NoError(t, err)
+	closed, err := o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	state, _, err = o.State(ctx, closed)
+	require.NoError(t, err)
+	assert.Equal(t, app.PeriodPublished, state)
+	assert.ErrorIs(t, o.Say(ctx, closed, "LW-11", app.Remark{Part: "cost", Text: "Late."}, 0), app.ErrConflict)
+	said, err := o.Remarks(ctx, closed, "LW-07")
+	require.NoError(t, err)
+	assert.Len(t, said, 3)
+	next, err := o.Assess(ctx, (demo.AsOf.Month() + 1).Last())
+	require.NoError(t, err)
+	state, _, err = o.State(ctx, next)
+	require.NoError(t, err)
+	assert.Equal(t, app.PeriodOpen, state)
+}
+
+// Steps are due on working days after the as-of date: 31 October 2026 is a Saturday, so the fifth is Friday, 6 November.
+func TestStepsAreDueOnWorkingDays(t *testing.T) {
+	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+	ctx, o, _ := desk(t, &now)
+	a, err := o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	assert.Equal(t, calendar.On(2026, 11, 6), a.DueOn(app.GatherStep))
+	assert.Equal(t, calendar.On(2026, 11, 13), a.DueOn(app.PublishStep))
+	s, err := o.Settings(ctx)
+	require.NoError(t, err)
+	s.StepsDue = map[app.Step]int{app.PublishStep: 7}
+	var field *app.FieldError
+	assert.ErrorAs(t, o.SaveSettings(ctx, s), &field, "it is not due before the texts that it publishes")
+	s.StepsDue = map[app.Step]int{app.PublishStep: 12}
+	require.NoError(t, o.SaveSettings(ctx, s))
+	a, err = o.Assess(ctx, demo.AsOf)
+	require.NoError(t, err)
+	assert.Equal(t, calendar.On(2026, 11, 17), a.DueOn(app.PublishStep))
+}
+
+// Lookout is as one's own, else as for the role, else as shipped.
+func TestLookoutIsArrangedByItsReader(t *testing.T) {
+	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+	ctx, o, _ := desk(t, &now)
+	almeida := app.As(context.Background(), &app.Actor{Login: "almeida", Name: "C. Almeida", Role: app.Executive})
+	keys := func(ctx context.Context) (list []string, own bool) {
+		panels, own, err := o.Panels(ctx)
+		require.NoError(t, err)
+		for _, p := range panels {
+			list = append(list, p.Key()+" "+p.Wide)
+		}
+		return list, own
+	}
+	shipped, own := keys(almeida)
+	assert.Contains(t, shipped, "decisions whole")
+	assert.False(t, own)
+	role := []app.Panel{{Kind: "trend", Of: "1", Wide: "half", Say: "cpi"}, {Kind: "waits", Wide: "whole"}}
+	assert.ErrorIs(t, o.SaveRolePanels(almeida, app.Executive, role), app.ErrForbidden)
+	require.NoError(t, o.SaveRolePanels(ctx, app.Executive, role))
+	list, _ := keys(almeida)
+	assert.Equal(t, []string{"trend.1 half", "waits whole"}, list)
+	require.NoError(t, o.SavePanels(almeida, []app.Panel{{Kind: "note", Wide: "third"}}))
+	require.NoError(t, o.SaveRolePanels(ctx, app.Executive, role[:1]), "a usual one of another analyst takes its place")
+	list, own = keys(almeida)
+	assert.Equal(t, []string{"note third"}, list)
+	assert.True(t, own)
+	require.NoError(t, o.EndPanels(almeida))
+	list, _ = keys(almeida)
+	assert.Equal(t, []string{"trend.1 half"}, list)
+
+	require.NoError(t, o.SaveNotice(ctx, "Numbers are in *euro*.", demo.AsOf+20, demo.AsOf))
+	n, err := o.Notice(almeida, demo.AsOf+20)
+	require.NoError(t, err)
+	require.NotNil(t, n)
+	n, err = o.Notice(almeida, demo.AsOf+21)
+	require.NoError(t, err)
+	assert.Nil(t, n, "it has lapsed")
+	assert.Error(t, o.SaveNotice(ctx, "Yesterday's", demo.AsOf-1, demo.AsOf))
+}
