@@ -13,7 +13,8 @@ for (const colorScheme of ["light", "dark"]) {
       "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money?scope=BR-03&trace=month&month=2026-09", "/money/projects?group=programme", "/money/burn", "/money/year",
       "/money/funding", "/money/changes", "/money/revenue", "/projects/BR-03/money", "/projects/LW-07/money?rows=all", "/projects/BR-03/money/versions",
       "/check", "/check?show=accepted", "/check/score", "/check/rules?id=x#own", "/assess", "/assess/opinion", "/assess/earned?scope=LW-07", "/assess/trends?measure=cpi", "/assess/accuracy",
-      "/assess/tolerances", "/assess/table?where=cpy", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish?asof=2026-09-30", "/publish/compare"]) {
+      "/assess/tolerances", "/assess/table?where=cpy", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish?asof=2026-09-30", "/publish/compare",
+      "/reports", "/reports/compose?report=executive", "/reports/sending", "/lookout/arrange"]) {
       test(`no violation of WCAG 2.2 AA at ${path}`, async ({ page }) => {
         await page.goto(path);
         await expect(page.locator("html")).toHaveAttribute("data-bs-theme", colorScheme);
@@ -45,7 +46,8 @@ test("reads on a phone without scrolling the page sideways", async ({ page }) =>
   for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars", "/timeline", "/timeline/milestones", "/timeline/slips", "/timeline/dependencies",
     "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money/projects", "/money/burn", "/money/year", "/money/funding", "/money/changes", "/money/revenue",
     "/projects/BR-03/money", "/projects/BR-03/money/versions", "/check", "/check/score", "/check/rules", "/assess", "/assess/opinion", "/assess/earned?scope=LW-07", "/assess/trends", "/assess/accuracy",
-    "/assess/tolerances", "/assess/table", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish/compare"]) {
+    "/assess/tolerances", "/assess/table", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish/compare", "/reports",
+    "/reports/compose?report=cost", "/reports/sending", "/lookout/arrange"]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }

@@ -264,7 +264,7 @@ func (s *Server) openSent(c fiber.Ctx) error {
 	if ending == ".pdf" {
 		how = "inline"
 	}
-	name := strings.Trim(noFileName.ReplaceAllString(strings.ToLower(x.Report), "-"), "-") + "-" + x.AsOf.String() + ending
+	name := fileName(x.Report) + "-" + x.AsOf.String() + ending
 	c.Set(fiber.HeaderContentType, kind)
 	c.Set(fiber.HeaderContentDisposition, how+`; filename="`+name+`"`)
 	c.Set(fiber.HeaderCacheControl, "no-store")

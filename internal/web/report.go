@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"errors"
 	"fmt"
 	"html/template"
@@ -317,6 +318,11 @@ func (v *composeView) preview(r *request, x *app.Report) error {
 	return nil
 }
 
+// fileName is a name as files have it.
+func fileName(name string) string {
+	return cmp.Or(strings.Trim(noFileName.ReplaceAllString(strings.ToLower(name), "-"), "-"), "report")
+}
+
 var noFileName = regexp.MustCompile(`[^a-z0-9]+`)
 
 // reportFile sends a report in a form.
@@ -329,10 +335,11 @@ func (s *Server) reportFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return r.sendReport(x, strings.Clone(c.Params("format")))
+	return r.sendReport(x, strings.Clone(c.Params("format")), x.Name)
 }
 
-func (r *request) sendReport(x *app.Report, format string) error {
+// sendReport sends a report as a file that is called after a name.
+func (r *request) sendReport(x *app.Report, format, name string) error {
 	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
 	if err != nil {
 		return err
@@ -343,11 +350,7 @@ func (r *request) sendReport(x *app.Report, format string) error {
 		return err
 	}
 	r.asOf = content.Env.AsOf
-	name := strings.Trim(noFileName.ReplaceAllString(strings.ToLower(x.Name), "-"), "-")
-	if name == "" {
-		name = "report"
-	}
-	return r.send(name, ending, media, b.Bytes())
+	return r.send(fileName(name), ending, media, b.Bytes())
 }
 
 // pack sends the report that periods are published with.
@@ -360,7 +363,7 @@ func (s *Server) pack(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return r.sendReport(x, "pdf")
+	return r.sendReport(x, "pdf", "pack")
 }
 
 // saveReport keeps what is composed by a name.
