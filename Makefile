@@ -44,7 +44,7 @@ calc:
 
 # Figures for docs/performance.md; nothing fails on a time.
 bench: build
-	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/store ./internal/web
+	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/store ./internal/web ./internal/report
 
 # The pictures of docs/screenshots, from the demonstration.
 screenshots: build chromium
