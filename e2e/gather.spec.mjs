@@ -1,24 +1,10 @@
 import { readFileSync } from "node:fs";
+import { drop, keepColumns, load, meanStatuses, meanWorkbook, month } from "./senders.mjs";
 import { expect, test } from "./turret.mjs";
 
 // A period gathered by hand from the six senders of examples/november-2026, and the next month from the same ones.
 test.describe.configure({ mode: "serial" });
 test.use({ baseURL: "http://127.0.0.1:8178" });
-
-const month = (m, path) => `examples/${m}-2026/${path}`;
-
-async function drop(page, source, ...files) {
-  await page.goto("/gather/load?asof=2026-11-30");
-  await page.getByLabel("Sent by").fill(source);
-  await page.locator("input[type=file]").setInputFiles(files);
-  await page.waitForURL(/\/gather\/drafts\//);
-  await expect(page.locator("#consequences h2").first()).toBeVisible({ timeout: 30_000 });
-}
-
-async function load(page) {
-  await page.locator("button[data-load]").click();
-  await expect(page.locator("h1")).toHaveText("Loaded.", { timeout: 30_000 });
-}
 
 test("at first everything of November is missing", async ({ page }) => {
   await page.goto("/gather?asof=2026-11-30");
@@ -48,15 +34,9 @@ test("the same file a second time is refused, with the load that it was", async 
 test("a workbook's own words are given a meaning once", async ({ page }) => {
   await drop(page, "Locks and Weirs", month("november", "locks-and-weirs/LW return November 2026.xlsx"));
   await expect(page.locator("#consequences h2").first()).toContainText("as it is, nothing would be loaded");
-  await page.getByLabel("What Task means").selectOption("activity");
-  await page.getByLabel("What Phase means").selectOption("summary");
-  await page.getByRole("button", { name: "Use these meanings" }).click();
-  await expect(page.locator("button[data-load]")).toBeVisible({ timeout: 30_000 });
+  await meanWorkbook(page);
   await expect(page.locator(".warnings")).toContainText("without them these become empty");
-  await page.locator("details.sheet", { hasText: "Plan" }).locator("summary").click();
-  await page.locator("details.sheet[open]").getByLabel("keep what stands in columns").check();
-  await page.getByRole("button", { name: "Read it this way" }).click();
-  await expect(page.locator("button[data-load]")).toBeVisible({ timeout: 30_000 });
+  await keepColumns(page);
   await expect(page.locator(".warnings")).toHaveCount(0);
   await expect(page.locator("#consequences")).toContainText("Crane barge refit");
   await load(page);
@@ -65,10 +45,7 @@ test("a workbook's own words are given a meaning once", async ({ page }) => {
 
 test("statuses in other words, from a program of the sender's own", async ({ page }) => {
   await drop(page, "Locks and banks", month("november", "locks-and-banks-status/status 2026-11.json"));
-  for (const [word, meaning] of [["green", "on track"], ["amber", "watch"], ["red", "act"]]) {
-    for (const box of await page.getByLabel(`What ${word} means`).all()) await box.selectOption(meaning);
-  }
-  await page.getByRole("button", { name: "Use these meanings" }).click();
+  await meanStatuses(page);
   await load(page);
 });
 

@@ -1,4 +1,5 @@
 import { readFile } from "node:fs/promises";
+import { drop, keepColumns, load, meanStatuses, meanWorkbook, month } from "./senders.mjs";
 import { enter, expect, test } from "./turret.mjs";
 
 // Reports are composed, kept, written and sent; Lookout is arranged; the office asks and a lead answers. They have a server of their own.
@@ -34,6 +35,8 @@ test("a report is composed by ticking and by keys alone, and its pages follow", 
   await page.getByLabel("Columns").first().fill("cpi, expected_finish");
   await expect(page.locator("#preview [role=alert]")).toHaveCount(0);
   await page.goBack();
+  await expect(page.getByRole("alert")).toContainText("no_such");
+  await page.waitForLoadState("networkidle");
   await page.goForward();
   await expect(page.getByLabel("Title")).toHaveValue("For the board");
   await expect(page.locator(".part input[name=part]").first()).toHaveAttribute("value", "slips");
@@ -178,4 +181,68 @@ test("the office asks, the lead finds it waiting, answers and says that all is s
   await expect(page.locator("main")).toContainText("In review since");
   await page.getByRole("button", { name: "Back to work" }).click();
   await expect(page.locator("main")).toContainText("In work; due to be published by 13 Nov 2026");
+});
+
+async function letAllPass(page, reason) {
+  for (let open = await page.locator("details.all").count(); open > 0; open--) {
+    const all = page.locator("details.all").first();
+    await all.locator("summary").click();
+    await all.getByLabel("Because").fill(reason);
+    await all.getByRole("button", { name: "Let all pass" }).click();
+    await expect(page.locator("details.all")).toHaveCount(open - 1);
+  }
+  for (let left = await page.locator("tr[data-obstacle]:not(.quiet)").count(); left > 0; left--) {
+    const row = page.locator("tr[data-obstacle]:not(.quiet)").first();
+    await row.locator("summary").click();
+    await row.getByLabel("Because").fill(reason);
+    await row.getByRole("button", { name: "Let pass" }).click();
+    await expect(page.locator("tr[data-obstacle]:not(.quiet)")).toHaveCount(left - 1);
+  }
+}
+
+test("November goes from Gather to Publish, as the guide says", async ({ page, browser, baseURL }) => {
+  await page.goto("/publish");
+  await letAllPass(page, "Agreed with the board.");
+  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await expect(page.locator("h1")).toContainText("October 2026 was closed on");
+
+  await drop(page, "Finance", month("november", "finance/GL-extract-2026-11.csv"));
+  await load(page);
+  await drop(page, "Locks and Weirs", month("november", "locks-and-weirs/LW return November 2026.xlsx"));
+  await meanWorkbook(page);
+  await keepColumns(page);
+  await load(page);
+  await drop(page, "Locks and banks", month("november", "locks-and-banks-status/status 2026-11.json"));
+  await meanStatuses(page);
+  await load(page);
+  await drop(page, "Boats and banks", month("november", "boats-and-banks/activities.txt"));
+  await load(page);
+  await drop(page, "Canoe partner", month("november", "canoe-partner/activities.csv"), month("november", "canoe-partner/status.csv"));
+  await load(page);
+
+  await page.goto("/?asof=2026-11-30");
+  await page.getByRole("link", { name: /projects to explain/ }).click();
+  await page.locator("main tr[data-project=LW-11]").getByRole("link", { name: "explain" }).click();
+  await page.locator("#overall").getByRole("button", { name: "take it" }).click();
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("Kept");
+
+  await page.goto("/publish?asof=2026-11-30");
+  await letAllPass(page, "Sent by paper; will be in the next.");
+  const reader = await browser.newContext({ baseURL });
+  const theirs = await reader.newPage();
+  await enter(theirs, "almeida");
+  await theirs.goto("/?asof=2026-11-30");
+  await page.getByRole("button", { name: "Close November 2026" }).click();
+  await expect(page.locator("h1")).toContainText("November 2026 was closed on");
+  await theirs.reload();
+  await expect(theirs.getByRole("link", { name: "Executive pack, November 2026, sent to you" })).toBeVisible();
+  await expect(theirs.locator(".scope")).toContainText("closed");
+  await page.locator("summary", { hasText: "Reopen November 2026" }).click();
+  await page.getByLabel("Because").fill("A ledger came late.");
+  await page.getByRole("button", { name: "Reopen", exact: true }).click();
+  await expect(page.locator("h1")).toContainText("Nothing stands in the way of closing November 2026");
+  await theirs.getByRole("link", { name: "Hallin Lock rebuild" }).first().click(); // whoever reads meanwhile goes on
+  await expect(theirs.locator("h1")).toContainText("Hallin Lock rebuild");
+  await reader.close();
 });

@@ -157,7 +157,8 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) er
 	return nil
 }
 
-// Waive lets something pass in the closing of a period, for a reason; with an empty key all that stands in the way. An obstacle that is not there is an error wrapping ErrNotFound.
+// Waive lets something pass in the closing of a period, for a reason; with an empty key all that stands in the way, with a sort alone all
+// of that sort. An obstacle that is not there is an error wrapping ErrNotFound.
 func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar.Date, key, reason string) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
@@ -173,8 +174,9 @@ func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar
 	var list []Waiver
 	for i := range r.Obstacles {
 		x := &r.Obstacles[i]
+		several := key == "" || key == string(x.Sort)
 		switch {
-		case key != "" && x.Key != key, key == "" && x.Waiver != nil:
+		case !several && x.Key != key, several && x.Waiver != nil:
 		case x.Waiver != nil:
 			return state("%s is let pass already, by %s", x.Says, x.Waiver.Who)
 		default:

@@ -295,7 +295,10 @@ func percentSigned(p *measure.Project) string {
 
 // total is the roll-up of what the filter leaves.
 func (r *request) total(l *app.Lookout) *total {
-	g := measure.Roll(l.Shown, r.a.Env)
+	g := l.Group
+	if len(l.Shown) != len(l.Open) {
+		g = measure.Roll(l.Shown, r.a.Env)
+	}
 	t := &total{Text: count(len(l.Shown), "project", "projects")}
 	if v := g.Value("vac_share"); v.Known {
 		t.Cost = figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums",

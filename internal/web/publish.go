@@ -42,8 +42,9 @@ type publishView struct {
 }
 
 type obstacleGroup struct {
-	Name, Says string
-	Rows       []obstacleRow
+	Key, Name, Says string
+	Open            int
+	Rows            []obstacleRow
 }
 
 type obstacleRow struct {
@@ -149,10 +150,13 @@ func readyHeadline(x *app.Readiness) []spoken {
 func (r *request) obstacles(x *app.Readiness) []obstacleGroup {
 	var list []obstacleGroup
 	for _, g := range obstacleGroups {
-		group := obstacleGroup{Name: g.name, Says: g.says}
+		group := obstacleGroup{Key: string(g.sort), Name: g.name, Says: g.says}
 		for i := range x.Obstacles {
 			if o := &x.Obstacles[i]; o.Sort == g.sort {
 				group.Rows = append(group.Rows, r.obstacle(o))
+				if o.Waiver == nil {
+					group.Open++
+				}
 			}
 		}
 		if group.Rows != nil {
