@@ -47,7 +47,8 @@ type layout struct {
 	marks  []bookmark
 	y      float64
 
-	family string
+	running string // what a page goes on with
+	family  string
 	bold   bool
 	size   float64
 	tone   scene.RGB
@@ -106,6 +107,21 @@ func (l *layout) left() float64   { return l.bottom() - l.y }
 func (l *layout) fresh() {
 	l.pages = append(l.pages, page{})
 	l.y = edge
+	if l.running == "" {
+		return
+	}
+	family, bold, size, tone := l.family, l.bold, l.size, l.tone
+	l.pen("condensed", false, 9, soft)
+	l.line(edge, edge-12, l.fit(l.running+", continued", l.inner()))
+	if family != "" {
+		l.pen(family, bold, size, tone)
+	}
+}
+
+// begin begins a page with something new.
+func (l *layout) begin() {
+	l.running = ""
+	l.fresh()
 }
 
 // room begins a page where what comes would not fit on this one.
@@ -194,13 +210,14 @@ func (l *layout) section(s *section) {
 	switch {
 	case s.Fresh:
 		if len(l.pages) == 0 || l.y > edge {
-			l.fresh()
+			l.begin()
 		}
 	case l.y > edge && l.left() > need+14:
 		l.y += 22
-	default:
-		l.room(l.h)
+	case len(l.pages) == 0 || l.y > edge:
+		l.begin()
 	}
+	l.running = s.Title
 	l.mark(s.Title, 0)
 	if !s.Fresh {
 		l.pen("serif", false, 17, ink)
@@ -307,7 +324,7 @@ func (l *layout) block(b block, after float64) {
 func (l *layout) heading(b heading, after float64) {
 	switch {
 	case b.Page && (l.y > edge || len(l.pages) == 0):
-		l.fresh()
+		l.begin()
 	case !b.Page:
 		l.y += 10
 		l.room(34 + after)
@@ -316,6 +333,7 @@ func (l *layout) heading(b heading, after float64) {
 	if b.Page {
 		size = 16
 		l.mark(b.Text, 1)
+		l.running = b.Text
 	}
 	x := edge
 	if b.Mark != nil {
@@ -345,10 +363,15 @@ func (l *layout) words(b words) {
 	l.y += leading
 	l.line(edge, l.y, l.fit(b.Head, l.inner()))
 	l.y += 2
-	l.pen("serif", false, 10.5, ink)
+	missing := false
 	for _, line := range prose.Plain(b.Text) {
+		l.pen("serif", false, 10.5, ink)
 		l.flow(line, leading, 0)
 		l.y += 4
+		missing = missing || strings.ContainsRune(clean(line), lacking)
+	}
+	if missing {
+		l.block(small{string(lacking) + " stands for a letter that print does not have; the screen and the report as HTML show it."}, 0)
 	}
 }
 
@@ -433,7 +456,7 @@ func (l *layout) contents(front int) {
 	for i, m := range entries {
 		at := i % (columns * perColumn)
 		if at == 0 {
-			l.fresh()
+			l.begin()
 			l.pen("serif", false, 17, ink)
 			l.line(edge, edge+17, "Contents")
 			l.rule(edge+23, ink)

@@ -172,7 +172,10 @@ func (l *layout) least(t *table, i int) float64 {
 }
 
 func (l *layout) rows(t *table, columns []int, widths []float64) {
-	const keep = 60.0
+	keep := 24.0 // the heads, and the rows that stay with them
+	for i := range t.Rows[:min(len(t.Rows), 2)] {
+		keep += l.measure(&t.Rows[i], t, columns, widths).high
+	}
 	l.room(keep)
 	l.heads(t, columns, widths)
 	for i := range t.Rows {

@@ -90,7 +90,7 @@ func (l *layout) wellSet(t *testing.T, name string, n int) {
 			b = box{p.x, p.y - p.size*0.7, p.x + l.GetStringWidth(p.text), p.y + p.size*0.15, p.text}
 			texts = append(texts, b)
 		}
-		if b.x1 < edge-2 || b.x2 > l.w-edge+2 || b.y1 < edge-8 || b.y2 > l.h-18 {
+		if b.x1 < edge-2 || b.x2 > l.w-edge+2 || b.y1 < edge-20 || b.y2 > l.h-18 {
 			t.Errorf("%s lies off the paper: %.0f,%.0f to %.0f,%.0f of %.0f × %.0f", where, b.x1, b.y1, b.x2, b.y2, l.w, l.h)
 		}
 	}

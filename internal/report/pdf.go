@@ -4,9 +4,11 @@ import (
 	"embed"
 	"fmt"
 	"strings"
+	"sync"
 	"time"
 
 	"codeberg.org/go-pdf/fpdf"
+	"golang.org/x/image/font/sfnt"
 
 	"turret/internal/core/calendar"
 	"turret/internal/scene"
@@ -71,19 +73,49 @@ func newPaper(turn, size, title string, asOf calendar.Date) (*sheet, error) {
 	return &sheet{pdf}, nil
 }
 
-// clean keeps what the fonts can set: no invalid UTF-8 and nothing beyond the basic plane, which the library cannot take.
+// lacking stands for letters that the fonts of print do not have, and for what the library cannot take.
+const lacking = '\u25A1'
+
+// lettered tells whether the fonts of print have a letter.
+var lettered = sync.OnceValue(func() func(rune) bool {
+	known := map[rune]bool{}
+	for _, name := range []string{"serif.ttf", "condensed.ttf"} {
+		b, err := fonts.ReadFile("fonts/" + name)
+		if err != nil {
+			return func(rune) bool { return true } // the fonts are missed where they are used
+		}
+		f, err := sfnt.Parse(b)
+		if err != nil {
+			return func(rune) bool { return true }
+		}
+		var buf sfnt.Buffer
+		for r := rune(' '); r <= 0xFFFF; r++ {
+			if i, err := f.GlyphIndex(&buf, r); err == nil && i != 0 {
+				known[r] = known[r] || name == "serif.ttf"
+			} else {
+				delete(known, r)
+			}
+		}
+	}
+	return func(r rune) bool { return known[r] }
+})
+
+// clean keeps what the fonts can set: no invalid UTF-8, nothing beyond the basic plane, and a square for each letter that they lack.
 func clean(s string) string {
+	has := lettered()
 	return strings.Map(func(r rune) rune {
 		switch {
-		case r > 0xFFFF:
-			return '\uFFFD'
 		case r == '\n', r == '\t':
 			return ' '
-		case r < ' ':
+		case r < ' ', r == '\u200D', r == '\uFE0F': // joiners of what is not set
 			return -1
+		case r <= '~', r == '\u00A0', r == lacking:
+			return r
+		case r > 0xFFFF || !has(r):
+			return lacking
 		}
 		return r
-	}, strings.ToValidUTF8(s, "\uFFFD"))
+	}, strings.ToValidUTF8(s, string(lacking)))
 }
 
 func (s *sheet) text(family, style string, size float64, r, g, b int) {
