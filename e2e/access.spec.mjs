@@ -25,6 +25,15 @@ for (const colorScheme of ["light", "dark"]) {
   });
 }
 
+test("a report read on the screen stands alone and has no violation either", async ({ page }) => {
+  for (const report of ["executive", "milestone", "cost", "quality"]) {
+    await page.goto(`/reports/read?report=${report}`);
+    await expect(page.locator("h1")).toBeVisible();
+    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
+    expect(violations.map((v) => `${report} ${v.id}: ${v.nodes.map((n) => n.target).slice(0, 3).join(" | ")}`)).toEqual([]);
+  }
+});
+
 test("both themes are set in the same type", async ({ page }) => {
   for (const colorScheme of ["light", "dark"]) {
     await page.emulateMedia({ colorScheme });
@@ -47,7 +56,7 @@ test("reads on a phone without scrolling the page sideways", async ({ page }) =>
     "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money/projects", "/money/burn", "/money/year", "/money/funding", "/money/changes", "/money/revenue",
     "/projects/BR-03/money", "/projects/BR-03/money/versions", "/check", "/check/score", "/check/rules", "/assess", "/assess/opinion", "/assess/earned?scope=LW-07", "/assess/trends", "/assess/accuracy",
     "/assess/tolerances", "/assess/table", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish/compare", "/reports",
-    "/reports/compose?report=cost", "/reports/sending", "/lookout/arrange"]) {
+    "/reports/compose?report=cost", "/reports/sending", "/lookout/arrange", "/reports/read?report=executive"]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }

@@ -46,6 +46,10 @@ func (c *composer) known(keys []string) []string {
 }
 
 func (c *composer) sighting(_ *app.ReportPart, s *section) {
+	if c.NoMoney {
+		s.Blocks = []block{small{"The plot sets dates against costs, which are not shown to you."}}
+		return
+	}
 	sights := chart.Sights(c.Projects, nil)
 	if len(sights) == 0 {
 		s.Blocks = []block{small{"No project has both a finish and a cost deviation yet."}}

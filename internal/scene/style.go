@@ -93,7 +93,12 @@ func PrintCSS() string {
 	for name := range Print {
 		names = append(names, name)
 	}
-	sort.Strings(names)
+	sort.Slice(names, func(i, j int) bool { // what is outlined is so whatever its status, so it comes last
+		if a, b := names[i] == "outlined", names[j] == "outlined"; a != b {
+			return b
+		}
+		return names[i] < names[j]
+	})
 	var b strings.Builder
 	b.WriteString("text{font-family:'IBM Plex Sans Condensed',sans-serif;font-size:11px;stroke:none}line,polyline{fill:none}")
 	for _, name := range names {

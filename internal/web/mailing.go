@@ -261,8 +261,12 @@ func (s *Server) openSent(c fiber.Ctx) error {
 	ending := filepath.Ext(x.Kept)
 	kind := mime.TypeByExtension(ending)
 	how := "attachment"
-	if ending == ".pdf" {
+	switch ending {
+	case ".pdf":
 		how = "inline"
+	case ".html":
+		how = "inline"
+		c.Set(fiber.HeaderContentSecurityPolicy, ownStyle)
 	}
 	name := fileName(x.Report) + "-" + x.AsOf.String() + ending
 	c.Set(fiber.HeaderContentType, kind)

@@ -58,7 +58,7 @@ type closingRow struct {
 	Name, Href, At, Who, Digest, Short string
 	Reopened, Reason                   string
 	Stands                             bool
-	Pack                               string
+	Pack, Read                         string
 }
 
 var obstacleGroups = []struct {
@@ -189,7 +189,7 @@ func (r *request) closing(p *app.Period) closingRow {
 	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: app.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest, Short: p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
 	if x.Stands {
-		x.Pack = "/pack.pdf?asof=" + p.AsOf.String()
+		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+app.ExecutivePack+"&asof="+p.AsOf.String()
 	} else {
 		x.Reopened = app.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
 	}

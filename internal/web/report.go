@@ -24,6 +24,7 @@ func (s *Server) reportRoutes() {
 	s.app.Get("/reports", s.reports)
 	s.app.Get("/reports/compose", s.composeReport)
 	s.app.Get("/reports/file/:format", s.reportFile)
+	s.app.Get("/reports/read", s.readReport)
 	s.app.Post("/reports", s.saveReport)
 	s.app.Post("/reports/end", s.endReport)
 	s.app.Post("/reports/mark", s.saveMark)
@@ -56,6 +57,7 @@ type reportsView struct {
 type reportRow struct {
 	ID               int64
 	Name, Says, Href string
+	Read             string
 	Files            []link
 	Own              bool
 }
@@ -115,7 +117,7 @@ func keptBy(who string, shared, own bool) string {
 }
 
 func (r *request) reportRow(x *app.Report, which, says string) reportRow {
-	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which)}
+	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which), Read: r.to("/reports/read", "report", which)}
 	for _, f := range reportFormats {
 		row.Files = append(row.Files, link{f[1], r.to("/reports/file/"+f[0], "report", which)})
 	}
@@ -160,9 +162,9 @@ type composeView struct {
 	All      int
 	Before   string
 	After    string
+	Read     string
 	Files    []link
 	Query    string
-	Own      bool
 	KeepName string
 }
 
@@ -312,6 +314,7 @@ func (v *composeView) preview(r *request, x *app.Report) error {
 	if v.Last < all {
 		v.After = link0("/reports/compose", "page", strconv.Itoa(v.Last+1))
 	}
+	v.Read = link0("/reports/read")
 	for _, f := range reportFormats {
 		v.Files = append(v.Files, link{f[1], link0("/reports/file/" + f[0])})
 	}
@@ -351,6 +354,34 @@ func (r *request) sendReport(x *app.Report, format, name string) error {
 	}
 	r.asOf = content.Env.AsOf
 	return r.send(fileName(name), ending, media, b.Bytes())
+}
+
+// ownStyle lets a report that is one file bring its own style, and nothing else.
+const ownStyle = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; form-action 'none'; base-uri 'none'; frame-ancestors 'none'"
+
+// readReport shows a report as it is written in HTML, for reading on any screen.
+func (s *Server) readReport(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	x, err := r.report()
+	if err != nil {
+		return err
+	}
+	content, err := s.Office.Content(c.Context(), r.within(x), r.asOf)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	_, media, err := s.Reports.Report(&b, "html", content)
+	if err != nil {
+		return err
+	}
+	c.Set(fiber.HeaderContentSecurityPolicy, ownStyle)
+	c.Set(fiber.HeaderContentType, media)
+	c.Set(fiber.HeaderCacheControl, "no-cache")
+	return c.Send(b.Bytes())
 }
 
 // pack sends the report that periods are published with.

@@ -32,13 +32,15 @@ const ranges = {
   vietnamese: "U+0102-0103, U+0110-0111, U+0128-0129, U+0168-0169, U+01A0-01A1, U+01AF-01B0, U+0300-0301, U+0303-0304, U+0308-0309, U+0323, U+0329, U+1EA0-1EF9, U+20AB",
 };
 
+const faces = [
+  ["ibm-plex-sans", "Plex Sans", [400, 600]],
+  ["ibm-plex-sans-condensed", "Plex Sans Condensed", [400, 600]],
+  ["ibm-plex-serif", "Plex Serif", [400]],
+];
+
 function fonts() {
   let css = "";
-  for (const [pkg, family, weights] of [
-    ["ibm-plex-sans", "Plex Sans", [400, 600]],
-    ["ibm-plex-sans-condensed", "Plex Sans Condensed", [400, 600]],
-    ["ibm-plex-serif", "Plex Serif", [400, 600]],
-  ]) {
+  for (const [pkg, family, weights] of [...faces.slice(0, 2), ["ibm-plex-serif", "Plex Serif", [400, 600]]]) {
     emit(`${pkg}-licence.txt`, readFileSync(join(modules, "@fontsource", pkg, "LICENSE")));
     for (const weight of weights) {
       for (const [subset, range] of Object.entries(ranges)) {
@@ -62,6 +64,16 @@ function printFonts() {
   ]) {
     copyFileSync(join(modules, "@expo-google-fonts", pkg, file), join(target, as));
   }
+  let css = ""; // reports in one file bring their type along
+  for (const [pkg, family, weights] of faces) {
+    for (const weight of weights) {
+      for (const subset of ["latin", "latin-ext"]) {
+        const bytes = readFileSync(join(modules, "@fontsource", pkg, "files", `${pkg}-${subset}-${weight}-normal.woff2`));
+        css += `@font-face{font-family:"IBM ${family}";font-weight:${weight};src:url(data:font/woff2;base64,${bytes.toString("base64")}) format("woff2");unicode-range:${ranges[subset]}}\n`;
+      }
+    }
+  }
+  writeFileSync(join(target, "faces.css"), css);
 }
 
 empty(dist);
