@@ -221,6 +221,14 @@ func (v *SavedView) report() (*Report, error) {
 	if err != nil {
 		return nil, err
 	}
+	for name, list := range q { // a measure or section that is no more does not take the report with it
+		for i := range list {
+			if strings.HasPrefix(name, "columns.") {
+				list[i] = strings.Join(slices.DeleteFunc(strings.Split(list[i], ","), func(k string) bool { _, ok := measure.Lookup(k); return !ok }), ",")
+			}
+		}
+	}
+	q["part"] = slices.DeleteFunc(q["part"], func(k string) bool { return SortOf(k) == nil })
 	r, err := ParseReport(q)
 	if err != nil {
 		return nil, fmt.Errorf("report %s: %w", v.Name, err)

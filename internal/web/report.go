@@ -287,6 +287,10 @@ func (v *composeView) preview(r *request, x *app.Report) error {
 	v.First, _ = strconv.Atoi(r.query.Get("page"))
 	v.First = max(v.First, 1)
 	pages, all, err := r.s.Reports.Preview(content, v.First, pagesAtOnce)
+	if err == nil && len(pages) == 0 && v.First > 1 { // the report has become shorter
+		v.First = 1
+		pages, all, err = r.s.Reports.Preview(content, 1, pagesAtOnce)
+	}
 	if err != nil {
 		return err
 	}
