@@ -49,9 +49,9 @@ type layout struct {
 
 	running string // what a page goes on with
 	family  string
-	bold   bool
-	size   float64
-	tone   scene.RGB
+	bold    bool
+	size    float64
+	tone    scene.RGB
 }
 
 var (
@@ -145,8 +145,21 @@ func (l *layout) pen(family string, bold bool, size float64, tone scene.RGB) {
 	l.SetFont(family, style, size)
 }
 
+// suit changes the pen where its font lacks letters of a text that the other has, and returns what puts it back.
+func (l *layout) suit(text string) func() {
+	was := l.family
+	now := family(was, text)
+	if now == was {
+		return func() {}
+	}
+	bold, size, tone := l.bold, l.size, l.tone
+	l.pen(now, bold, size*0.92, tone)
+	return func() { l.pen(was, bold, size, tone) }
+}
+
 // line writes text with its baseline at y.
 func (l *layout) line(x, y float64, text string) {
+	defer l.suit(text)()
 	if text != "" {
 		l.put(part{x: x, y: y, text: text, family: l.family, bold: l.bold, size: l.size, ink: l.tone})
 	}
@@ -155,6 +168,7 @@ func (l *layout) line(x, y float64, text string) {
 // fit cuts a text to a width.
 func (l *layout) fit(text string, width float64) string {
 	text = clean(text)
+	defer l.suit(text)()
 	if l.GetStringWidth(text) <= width {
 		return text
 	}
@@ -171,6 +185,7 @@ func (l *layout) lines(text string, width float64, most int) []string {
 	if text == "" {
 		return nil
 	}
+	defer l.suit(text)()
 	list := l.SplitText(text, width)
 	if most > 0 && len(list) > most {
 		list = list[:most]

@@ -216,6 +216,7 @@ func (l *layout) heads(t *table, columns []int, widths []float64) {
 
 func (l *layout) cellText(x, y, width float64, text string, right bool) {
 	if right {
+		defer l.suit(text)()
 		l.line(x+width-2.5*cellPad-l.GetStringWidth(text), y, text)
 		return
 	}

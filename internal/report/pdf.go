@@ -76,33 +76,42 @@ func newPaper(turn, size, title string, asOf calendar.Date) (*sheet, error) {
 // lacking stands for letters that the fonts of print do not have, and for what the library cannot take.
 const lacking = '\u25A1'
 
-// lettered tells whether the fonts of print have a letter.
-var lettered = sync.OnceValue(func() func(rune) bool {
-	known := map[rune]bool{}
-	for _, name := range []string{"serif.ttf", "condensed.ttf"} {
-		b, err := fonts.ReadFile("fonts/" + name)
+// letters are those of the basic plane that the fonts of print have, by family; a font that cannot be read is missed where it is used.
+var letters = sync.OnceValue(func() map[string]map[rune]bool {
+	all := map[string]map[rune]bool{}
+	for _, family := range []string{"serif", "condensed"} {
+		has := map[rune]bool{}
+		all[family] = has
+		b, err := fonts.ReadFile("fonts/" + family + ".ttf")
 		if err != nil {
-			return func(rune) bool { return true } // the fonts are missed where they are used
+			continue
 		}
 		f, err := sfnt.Parse(b)
 		if err != nil {
-			return func(rune) bool { return true }
+			continue
 		}
 		var buf sfnt.Buffer
 		for r := rune(' '); r <= 0xFFFF; r++ {
 			if i, err := f.GlyphIndex(&buf, r); err == nil && i != 0 {
-				known[r] = known[r] || name == "serif.ttf"
-			} else {
-				delete(known, r)
+				has[r] = true
 			}
 		}
 	}
-	return func(r rune) bool { return known[r] }
+	return all
 })
+
+// family is the one in which a text is set: that asked for, or serif where it alone has all of its letters.
+func family(asked, text string) string {
+	has := letters()
+	if asked == "condensed" && strings.ContainsFunc(text, func(r rune) bool { return r > '~' && !has["condensed"][r] && has["serif"][r] }) {
+		return "serif"
+	}
+	return asked
+}
 
 // clean keeps what the fonts can set: no invalid UTF-8, nothing beyond the basic plane, and a square for each letter that they lack.
 func clean(s string) string {
-	has := lettered()
+	has := letters()
 	return strings.Map(func(r rune) rune {
 		switch {
 		case r == '\n', r == '\t':
@@ -111,7 +120,7 @@ func clean(s string) string {
 			return -1
 		case r <= '~', r == '\u00A0', r == lacking:
 			return r
-		case r > 0xFFFF || !has(r):
+		case r > 0xFFFF || !has["serif"][r] && !has["condensed"][r]:
 			return lacking
 		}
 		return r
@@ -232,8 +241,8 @@ func (s *sheet) label(it *scene.Item, st scene.Style, p []float64, scale float64
 	if st.Ink != nil {
 		c = *st.Ink
 	}
-	s.text("condensed", style, max(st.Size, 10)*scale, c.R, c.G, c.B)
 	text := clean(it.Text)
+	s.text(family("condensed", text), style, max(st.Size, 10)*scale, c.R, c.G, c.B)
 	switch it.Anchor {
 	case scene.Middle:
 		p[0] -= s.GetStringWidth(text) / 2
