@@ -123,3 +123,11 @@ func TestTextsOfTheTimelineAreEscapedAndCut(t *testing.T) {
 	assert.NotContains(t, svg, "<script>")
 	assert.Contains(t, svg, "…")
 }
+
+// A timeline is cut between rows alone, and never between a heading and what it heads.
+func TestTimelinesAreCutBetweenRows(t *testing.T) {
+	rows := []TimelineRow{{Name: "G", Heading: true}, {Name: "a", Tall: true}, {Name: "b"}, {Name: "H", Heading: true}, {Name: "c"}}
+	// 34 for the months, 26 for a heading, 40 for a tall row, 24 for a plain one.
+	assert.Equal(t, []float64{100, 124}, TimelineCuts(rows), "before b and before H; not before a or c")
+	assert.Empty(t, TimelineCuts(nil))
+}

@@ -84,3 +84,11 @@ func TestWidthGrowsWithTextAndSize(t *testing.T) {
 	assert.Zero(t, Width("", 10))
 	require.Greater(t, Width("ab", 10), Width("a", 10))
 }
+
+// What is outlined stays so in files, whatever its status: its rule stands behind those that fill.
+func TestOutlinedComesLastInFiles(t *testing.T) {
+	css := PrintCSS()
+	for _, filled := range []string{".watch{", ".act{", ".on-track{"} {
+		assert.Less(t, strings.Index(css, filled), strings.Index(css, ".outlined{"), filled)
+	}
+}
