@@ -1,0 +1,54 @@
+package report_test
+
+import (
+	"bytes"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/measure"
+	"turret/internal/demo"
+	"turret/internal/report"
+	"turret/internal/store"
+)
+
+// LibreOffice computes the totals of a report's workbook again, by programme and together, and comes to the cents of the catalogue.
+func TestLibreOfficeComesToTheSameReport(t *testing.T) {
+	ctx := app.As(ctx, app.Operator("a test"))
+	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Load(ctx, s))
+	o := app.NewOffice(s, time.Now, app.Parts{})
+	keys := []string{"bac", "ac", "eac", "vac"}
+	c, err := o.Content(ctx, &app.Report{Name: "Money", Parts: []app.ReportPart{{Key: "money", Columns: keys}}}, demo.AsOf)
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, report.Book(&b, c))
+	rows := tables(t, b.Bytes())["Money table"]
+	sums := map[string]*measure.Group{"Together": measure.Roll(c.Projects, c.Env)}
+	groups, _, err := c.MoneyGroups(&app.Scope{Projects: c.Projects}, "programme")
+	require.NoError(t, err)
+	for i := range groups {
+		sums["Total "+groups[i].Name] = groups[i].Group
+	}
+	found := 0
+	for _, row := range rows {
+		g, ok := sums[row[0]]
+		if !ok {
+			continue
+		}
+		found++
+		for i, k := range keys[:3] { // a variance is computed from the sums, and stands as a figure
+			assert.Equal(t, int64(g.Value(k).Amount()), cents(t, row[1+i]), "%s of %s", k, row[0])
+		}
+		assert.Equal(t, int64(g.Value("vac").Amount()), cents(t, row[4]), row[0])
+	}
+	assert.Equal(t, len(sums), found)
+	assert.True(t, strings.Contains(rows[0][0], "Ostrel Waterways Board"))
+}
