@@ -8,9 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
-	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
 
@@ -251,109 +249,5 @@ func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) er
 }
 
 // Notice is what the office tells all.
-type Notice struct {
-	ID    int64
-	Text  string // in light Markdown
-	Until calendar.Date
-	Who   string
-	At    time.Time
-}
-
 // Notice is what stands on a day; nil for nothing.
-func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, error) {
-	if _, err := permit(ctx, Read); err != nil {
-		return nil, err
-	}
-	n, err := o.store.Notice(ctx)
-	if err != nil || n == nil || n.Until < today {
-		return nil, err
-	}
-	return n, nil
-}
-
 // SaveNotice tells all something until a day, in the place of what stood; an empty text ends it.
-func (o *Office) SaveNotice(ctx context.Context, text string, until, today calendar.Date) error {
-	actor, err := permitWhole(ctx, Judge)
-	if err != nil {
-		return err
-	}
-	text = strings.TrimSpace(text)
-	switch {
-	case len([]rune(text)) > maxPanelText:
-		return &FieldError{"notice", Clip(text, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
-	case text != "" && until < today:
-		return &FieldError{"until", until.String(), "a day that has not passed"}
-	}
-	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()}, o.note(ctx, "notice", "all", "", Clip(text, 200)))
-}
-
-// Waiting is something that waits for the one who asks.
-type Waiting struct {
-	What WaitSort
-	N    int
-	Of   string // a project, or the number of what was sent
-	Says string // its name
-}
-
-// WaitSort says what waits.
-type WaitSort string
-
-// What waits for people.
-const (
-	WaitInputs    WaitSort = "inputs"
-	WaitErrors    WaitSort = "errors"
-	WaitTexts     WaitSort = "texts"
-	WaitAnswer    WaitSort = "answer"
-	WaitDecisions WaitSort = "decisions"
-	WaitClosing   WaitSort = "closing"
-	WaitSent      WaitSort = "sent"
-)
-
-// Waits lists what waits for the one who asks, in the period assessed.
-func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
-	actor, err := permit(ctx, Read)
-	if err != nil {
-		return nil, err
-	}
-	var list []Waiting
-	add := func(what WaitSort, n int) {
-		if n > 0 {
-			list = append(list, Waiting{What: what, N: n})
-		}
-	}
-	if a.Closed == nil {
-		if actor.May(Send) {
-			came, expected, err := o.Gathered(ctx, a.Env.AsOf.Month())
-			if err != nil {
-				return nil, err
-			}
-			add(WaitInputs, expected-came)
-			asked, by, err := o.Asked(ctx, a)
-			if err != nil {
-				return nil, err
-			}
-			for _, r := range asked {
-				if r.Login != actor.Login {
-					list = append(list, Waiting{What: WaitAnswer, N: 1, Of: by[r.Project].Code, Says: r.Who})
-				}
-			}
-			n := CountSteps(a.Projects)
-			add(WaitErrors, n.Errors)
-			add(WaitTexts, n.Wanted-n.Written)
-			if actor.May(Publish) && expected == came && n.Errors == 0 && n.Wanted == n.Written && len(asked) == 0 && n.Open > 0 {
-				add(WaitClosing, 1)
-			}
-		} else {
-			s, err := a.Scope("", "open")
-			if err != nil {
-				return nil, err
-			}
-			add(WaitDecisions, len(a.Decisions(s.Projects)))
-		}
-	}
-	sent, err := o.store.Unopened(ctx, actor.Login, 5)
-	for i := range sent {
-		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + sent[i].AsOf.Month().Name()})
-	}
-	return list, err
-}

@@ -1,0 +1,49 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"turret/internal/core/calendar"
+)
+
+type Notice struct {
+	ID    int64
+	Text  string // in light Markdown
+	Until calendar.Date
+	Who   string
+	At    time.Time
+}
+
+func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return nil, err
+	}
+	n, err := o.store.Notice(ctx)
+	if err != nil || n == nil || n.Until < today {
+		return nil, err
+	}
+	return n, nil
+}
+
+func (o *Office) SaveNotice(ctx context.Context, text string, until, today calendar.Date) error {
+	actor, err := permitWhole(ctx, Judge)
+	if err != nil {
+		return err
+	}
+	text = strings.TrimSpace(text)
+	switch {
+	case len([]rune(text)) > maxPanelText:
+		return &FieldError{"notice", Clip(text, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
+	case text != "" && until < today:
+		return &FieldError{"until", until.String(), "a day that has not passed"}
+	}
+	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()}, o.note(ctx, "notice", "all", "", Clip(text, 200)))
+}
+
+// Waiting is something that waits for the one who asks.
+// WaitSort says what waits.
+// What waits for people.
+// Waits lists what waits for the one who asks, in the period assessed.

@@ -1,0 +1,73 @@
+package app
+
+import (
+	"context"
+	"strconv"
+)
+
+type Waiting struct {
+	What WaitSort
+	N    int
+	Of   string // a project, or the number of what was sent
+	Says string // its name
+}
+
+type WaitSort string
+
+const (
+	WaitInputs    WaitSort = "inputs"
+	WaitErrors    WaitSort = "errors"
+	WaitTexts     WaitSort = "texts"
+	WaitAnswer    WaitSort = "answer"
+	WaitDecisions WaitSort = "decisions"
+	WaitClosing   WaitSort = "closing"
+	WaitSent      WaitSort = "sent"
+)
+
+func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
+	actor, err := permit(ctx, Read)
+	if err != nil {
+		return nil, err
+	}
+	var list []Waiting
+	add := func(what WaitSort, n int) {
+		if n > 0 {
+			list = append(list, Waiting{What: what, N: n})
+		}
+	}
+	if a.Closed == nil {
+		if actor.May(Send) {
+			came, expected, err := o.Gathered(ctx, a.Env.AsOf.Month())
+			if err != nil {
+				return nil, err
+			}
+			add(WaitInputs, expected-came)
+			asked, by, err := o.Asked(ctx, a)
+			if err != nil {
+				return nil, err
+			}
+			for _, r := range asked {
+				if r.Login != actor.Login {
+					list = append(list, Waiting{What: WaitAnswer, N: 1, Of: by[r.Project].Code, Says: r.Who})
+				}
+			}
+			n := CountSteps(a.Projects)
+			add(WaitErrors, n.Errors)
+			add(WaitTexts, n.Wanted-n.Written)
+			if actor.May(Publish) && expected == came && n.Errors == 0 && n.Wanted == n.Written && len(asked) == 0 && n.Open > 0 {
+				add(WaitClosing, 1)
+			}
+		} else {
+			s, err := a.Scope("", "open")
+			if err != nil {
+				return nil, err
+			}
+			add(WaitDecisions, len(a.Decisions(s.Projects)))
+		}
+	}
+	sent, err := o.store.Unopened(ctx, actor.Login, 5)
+	for i := range sent {
+		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + sent[i].AsOf.Month().Name()})
+	}
+	return list, err
+}

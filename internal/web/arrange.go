@@ -1,0 +1,187 @@
+package web
+
+import (
+	"errors"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+)
+
+type arrangeView struct {
+	Page     page
+	Headline []spoken
+	Rows     []arrangeRow
+	Names    []app.Name
+	Own      bool
+	MayRole  bool
+	Roles    []option
+	Problem  string
+	Saved    string
+	Notice   string
+	Until    string
+	Asked    string
+}
+
+type arrangeRow struct {
+	Key, Name      string
+	On             bool
+	Widths         []option
+	Measures, Text bool
+	Say, Usual     string
+}
+
+func (s *Server) arrange(c fiber.Ctx) error { return s.showArrange(c, nil, "") }
+
+func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) error {
+	r, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	list, own, err := s.Office.Panels(c.Context())
+	if err != nil {
+		return err
+	}
+	if typed != nil {
+		list = typed
+	}
+	v := arrangeView{Page: r.page("Arrange Lookout", "Lookout"), Own: own, Problem: problem, Names: measureNames(r.a), Asked: r.asked(),
+		Headline: []spoken{{Text: "Lookout as you want it: choose its parts, their order and their width."}}}
+	if problem != "" {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.", "role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
+	actor := app.ActorOf(c.Context())
+	if v.MayRole = actor.May(app.Judge) && len(actor.Scopes) == 0 && !actor.HideMoney; v.MayRole {
+		for _, role := range app.Roles() {
+			v.Roles = append(v.Roles, option{string(role), "every " + string(role), false})
+		}
+		n, err := s.Office.Notice(c.Context(), s.Today())
+		if err != nil {
+			return err
+		}
+		v.Until = (s.Today() + 14).String()
+		if n != nil {
+			v.Notice, v.Until = n.Text, n.Until.String()
+		}
+	}
+	if err := v.rows(r, list); err != nil {
+		return err
+	}
+	return r.render("arrange", &v.Page, &v)
+}
+
+func (v *arrangeView) rows(r *request, list []app.Panel) error {
+	views, err := r.s.Office.Views(r.Context())
+	if err != nil {
+		return err
+	}
+	names := map[string]string{}
+	for _, x := range views {
+		names[strconv.FormatInt(x.ID, 10)] = x.Name
+	}
+	seen := map[string]bool{}
+	add := func(p app.Panel, on bool) {
+		key := p.Key()
+		if seen[key] {
+			return
+		}
+		seen[key] = true
+		row := arrangeRow{Key: key, On: on, Say: p.Say}
+		sort := app.PanelSortOf(p.Kind)
+		if sort == nil {
+			if row.Name = "Table: " + names[p.Of]; names[p.Of] == "" {
+				return
+			}
+		} else {
+			row.Name, row.Measures, row.Text, row.Usual = sort.Name, sort.Measures > 0, sort.Text, sort.Usual
+			if sort.Several > 0 {
+				row.Name += " " + p.Of
+			}
+		}
+		for _, w := range app.PanelWidths() {
+			row.Widths = append(row.Widths, option{w, w, w == p.Wide})
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for _, p := range list {
+		add(p, true)
+	}
+	for _, sort := range app.PanelSorts() {
+		add(app.Panel{Kind: sort.Kind, Of: map[bool]string{true: "1"}[sort.Several > 0], Wide: sort.Wide}, false)
+		for n := 2; n <= sort.Several; n++ {
+			add(app.Panel{Kind: sort.Kind, Of: strconv.Itoa(n), Wide: sort.Wide}, false)
+		}
+	}
+	for _, x := range views {
+		add(app.Panel{Kind: app.TablePanel, Of: strconv.FormatInt(x.ID, 10), Wide: "whole"}, false)
+	}
+	return nil
+}
+
+func (s *Server) saveArranged(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	saved := "own"
+	list, err := app.ParsePanels(q)
+	switch do := q.Get("do"); {
+	case do == "back":
+		saved, err = "back", s.Office.EndPanels(c.Context())
+	case err != nil:
+	case do == "role":
+		saved, err = "role", s.Office.SaveRolePanels(c.Context(), app.Role(q.Get("role")), list)
+	default:
+		err = s.Office.SavePanels(c.Context(), list)
+	}
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		return s.showArrange(c, typedPanels(q), sentence(field.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	if saved == "own" {
+		return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/"))
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/lookout/arrange", "saved", saved))
+}
+
+func typedPanels(q url.Values) []app.Panel {
+	list := []app.Panel{}
+	for _, key := range q["panel"] {
+		kind, of, _ := strings.Cut(key, ".")
+		list = append(list, app.Panel{Kind: kind, Of: of, Wide: q.Get("wide." + key), Say: q.Get("say." + key)})
+	}
+	return list
+}
+
+func (s *Server) saveNotice(c fiber.Ctx) error {
+	r, err := s.parse(c)
+	if err != nil {
+		return err
+	}
+	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
+	if err == nil || c.FormValue("text") == "" {
+		err = s.Office.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
+	} else {
+		err = &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
+	}
+	var field *app.FieldError
+	if errors.As(err, &field) {
+		return s.showArrange(c, nil, sentence(field.Error()))
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/lookout/arrange", "saved", "notice"))
+}
