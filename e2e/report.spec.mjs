@@ -113,6 +113,8 @@ test("a list sends what each may see, and tells who opened it", async ({ page, b
   const theirs = await other.newPage();
   await enter(theirs, "almeida");
   await theirs.goto("/");
+  await expect(theirs.getByRole("heading", { name: "Sighting plot" })).toHaveCount(0); // it would tell of costs
+  await expect(theirs.locator("tr[data-project=LW-07] .why")).not.toContainText("%");
   const link = theirs.getByRole("link", { name: "Cost report, October 2026, sent to you" });
   const answer = await theirs.request.get(await link.getAttribute("href"));
   expect(answer.headers()["content-type"]).toContain("application/pdf");

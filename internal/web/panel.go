@@ -89,7 +89,10 @@ func (v *lookoutView) panels(r *request, l *app.Lookout) error {
 
 // panelFills fill in a panel by its kind; one that has nothing to say at all empties its kind.
 var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Panel, *panelView) error{
-	"sighting": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, _ *panelView) error {
+	"sighting": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
+		if r.a.NoMoney {
+			x.Kind = "" // it sets dates against costs
+		}
 		return v.plot(r, l)
 	},
 	"attention": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {

@@ -306,8 +306,10 @@ func (r *Result) Reason() string {
 		return ""
 	}
 	s := fired[0].Sentence
+	about, _, cut := strings.Cut(s, ":")
 	for _, t := range fired[1:] {
-		if t.Key != fired[0].Key {
+		same, _, _ := strings.Cut(t.Sentence, ":")
+		if t.Key != fired[0].Key && (!cut || same != about) {
 			return s + "; " + lowerFirst(t.Sentence, t.Key)
 		}
 	}
