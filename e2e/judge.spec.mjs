@@ -86,12 +86,17 @@ test("the facts are taken into a text, which reads as it was meant and nothing i
   await expect(prose.locator("strong")).toHaveText("Roads");
   await expect(prose).toContainText("<script>alert(1)</script>");
   await expect(prose.locator("li")).toHaveText("مرحبا 🚧");
-  await page.getByLabel("Schedule", { exact: true }).fill("x".repeat(10_001));
+  await page.getByLabel("Schedule", { exact: true }).fill("x".repeat(200_001));
   await page.getByRole("button", { name: "Keep", exact: true }).click();
-  await expect(page.getByRole("alert")).toContainText("at most 10000 characters; this has 10001");
-  await expect(page.getByLabel("Schedule", { exact: true })).toHaveValue("x".repeat(10_001));
-  const pack = await page.request.get("/pack.pdf");
-  expect(pack.status()).toBe(200);
+  await expect(page.getByRole("alert")).toContainText("at most 200000 characters; this has 200001");
+  await expect(page.getByLabel("Schedule", { exact: true })).toHaveValue("x".repeat(200_001));
+  await page.getByLabel("Schedule", { exact: true }).fill(`<b>wet</b> שלום 🚧 ${"and wet ".repeat(24_990)}`);
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("Kept");
+  for (const form of ["pdf", "html", "xlsx", "csv"]) {
+    const pack = await page.request.get(`/reports/file/${form}?report=executive`);
+    expect(pack.status(), form).toBe(200);
+  }
 });
 
 test("the office writes to the whole, and it stands in the pack", async ({ page, browser, baseURL }) => {

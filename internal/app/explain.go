@@ -29,7 +29,7 @@ type Commentary struct {
 }
 
 // MaxCommentary bounds one text, in characters.
-const MaxCommentary = 10_000
+const MaxCommentary = 200_000
 
 // Movement is a figure that is another than when the last period was closed.
 type Movement struct {

@@ -69,8 +69,8 @@ func TestWritingToTheFigures(t *testing.T) {
 	assert.ErrorIs(t, write(health.Cost, 0, "Another text over none."), app.ErrConflict, "somebody wrote meanwhile")
 	require.NoError(t, write(health.Cost, 0, "Divers were dear."), "what did not change is no conflict")
 	var field *app.FieldError
-	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_000)), &field)
-	assert.Contains(t, field.Expected, "this has 200000")
+	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_001)), &field)
+	assert.Contains(t, field.Expected, "this has 200001")
 	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrNotFound, "another lead's project")
 
 	september, err := o.Assess(ctx, (demo.AsOf.Month() - 1).Last())

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode/utf16"
 
 	"github.com/xuri/excelize/v2"
 
@@ -173,7 +174,19 @@ func (b *workbookOf) cell(s *sheetWriter, r *row, t *table, k, from int) any {
 	if c.Soft != "" && k == 0 {
 		text = c.Plain + " " + c.Text
 	}
-	return text
+	return cellText(text)
+}
+
+// mostCell is how many characters a cell of a workbook holds.
+const mostCell = 32_767
+
+// cellText is a text as a cell holds it; one that is longer says that it goes on elsewhere.
+func cellText(text string) string {
+	const on = " … (the PDF, HTML and CSV have the whole text)"
+	if len(utf16.Encode([]rune(text))) <= mostCell {
+		return text
+	}
+	return cutRunes(text, (mostCell-100)/2) + on
 }
 
 // date is a day as spreadsheets hold it, or as text where they have none.
