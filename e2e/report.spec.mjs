@@ -207,6 +207,7 @@ test("November goes from Gather to Publish, as the guide says", async ({ page, b
   await letAllPass(page, "Agreed with the board.");
   await page.getByRole("button", { name: "Close October 2026" }).click();
   await expect(page.locator("h1")).toContainText("October 2026 was closed on");
+  await expect(page.getByRole("status")).toContainText("1 report was sent.");
 
   await drop(page, "Finance", month("november", "finance/GL-extract-2026-11.csv"));
   await load(page);

@@ -100,6 +100,9 @@ func (a *Actor) mayKnow(list []Kind) []Kind {
 	return slices.DeleteFunc(slices.Clone(list), Kind.IsCost)
 }
 
+// MayWhole reports whether the actor may do what cannot be cut to a scope: the role allows it and nothing is kept from them.
+func (a *Actor) MayWhole(act Act) bool { return a.May(act) && a.unbounded() }
+
 // unbounded reports whether nothing at all is kept from the actor.
 func (a *Actor) unbounded() bool { return a.everything() && !a.HideMoney }
 
@@ -117,7 +120,7 @@ func ActorOf(ctx context.Context) *Actor {
 // permitWhole is permit for what cannot be cut to a scope: it is for those from whom nothing is kept.
 func permitWhole(ctx context.Context, act Act) (*Actor, error) {
 	a, err := permit(ctx, act)
-	if err == nil && !a.unbounded() {
+	if err == nil && !a.MayWhole(act) {
 		return nil, fmt.Errorf("%s within a scope: %w", act, ErrForbidden)
 	}
 	return a, err

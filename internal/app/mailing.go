@@ -361,7 +361,7 @@ func (o *Office) OpenSent(ctx context.Context, id int64) (*Sending, []byte, erro
 	if err != nil {
 		return nil, nil, err
 	}
-	if len(list) == 0 || list[0].Kept == "" || list[0].Login != actor.Login && !(actor.May(Publish) && actor.unbounded()) {
+	if len(list) == 0 || list[0].Kept == "" || list[0].Login != actor.Login && !actor.MayWhole(Publish) {
 		return nil, nil, fmt.Errorf("report %d that was sent: %w", id, ErrNotFound)
 	}
 	b, err := o.mail.Kept(list[0].Kept)

@@ -23,6 +23,17 @@ type Estimate struct {
 	Value money.Amount
 }
 
+// Estimates are those of a group that are known, as a chart names them.
+func Estimates(g *measure.Group) []Estimate {
+	var list []Estimate
+	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"}, {"eac_recent", "by recent"}} {
+		if v := g.Value(x[0]); v.Known {
+			list = append(list, Estimate{Name: x[1], Value: v.Amount()})
+		}
+	}
+	return list
+}
+
 // Earned draws planned value, actual cost and earned value added up over the months, and on the right the estimates at completion with the
 // range between the lowest and the highest.
 func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt CurveOptions) *scene.Scene {

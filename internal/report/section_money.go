@@ -125,14 +125,7 @@ func (c *composer) earned(part *app.ReportPart, s *section) {
 			}
 		}
 	}
-	g := measure.Roll(with, c.Env)
-	var estimates []chart.Estimate
-	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"}, {"eac_recent", "by recent"}} {
-		if v := g.Value(x[0]); v.Known {
-			estimates = append(estimates, chart.Estimate{Name: x[1], Value: v.Amount()})
-		}
-	}
-	s.Blocks = []block{&drawing{Scene: chart.Earned(measure.NewCurve(with, c.Env), points, estimates, chart.CurveOptions{W: 1216, H: 330, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}}
+	s.Blocks = []block{&drawing{Scene: chart.Earned(measure.NewCurve(with, c.Env), points, chart.Estimates(measure.Roll(with, c.Env)), chart.CurveOptions{W: 1216, H: 330, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}}
 	if lines := c.indices(); lines != nil {
 		s.Blocks = append(s.Blocks, heading{Text: "Indices over the periods"}, lines)
 	}

@@ -56,7 +56,7 @@ func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) err
 	}
 	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.", "role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
 	actor := app.ActorOf(c.Context())
-	if v.MayRole = actor.May(app.Judge) && len(actor.Scopes) == 0 && !actor.HideMoney; v.MayRole {
+	if v.MayRole = actor.MayWhole(app.Judge); v.MayRole {
 		for _, role := range app.Roles() {
 			v.Roles = append(v.Roles, option{string(role), "every " + string(role), false})
 		}

@@ -216,14 +216,7 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 			points = append(points, chart.EarnedPoint{Month: t.Months[i], Value: money.Amount(x)})
 		}
 	}
-	var estimates []chart.Estimate
-	g := measure.Roll(with, r.a.Env)
-	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"}, {"eac_recent", "by recent"}} {
-		if val := g.Value(x[0]); val.Known {
-			estimates = append(estimates, chart.Estimate{Name: x[1], Value: val.Amount()})
-		}
-	}
-	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, estimates, chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG()) //nolint:gosec // the scene escapes texts
+	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, chart.Estimates(measure.Roll(with, r.a.Env)), chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG()) //nolint:gosec // the scene escapes texts
 	var lines []chart.Line
 	byKey := map[string][]float64{}
 	for i, key := range indexKeys {

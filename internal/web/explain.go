@@ -90,7 +90,7 @@ func (v *explainView) note(r *request, typed *app.Commentary) error {
 		return err
 	}
 	actor := app.ActorOf(r.Context())
-	v.May, v.Asked = actor.May(app.Judge) && len(actor.Scopes) == 0 && r.a.Closed == nil, r.asked()
+	v.May, v.Asked = actor.MayWhole(app.Judge) && r.a.Closed == nil, r.asked()
 	if !v.May && now.Text == "" {
 		return nil
 	}

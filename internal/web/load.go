@@ -146,7 +146,7 @@ func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	v.Page, v.Load, v.Digest, v.Recognised = r.bare(fmt.Sprintf("Load %d", id), "Loads"), loadRowOf(l), l.Digest, l.Recognised
 	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
 	actor := app.ActorOf(c.Context())
-	v.May = actor.May(app.Withdraw) && len(actor.Scopes) == 0 && !actor.HideMoney && !l.Withdrawn()
+	v.May = actor.MayWhole(app.Withdraw) && !l.Withdrawn()
 	from, _ := strconv.Atoi(r.query.Get("from"))
 	from = max(0, from)
 	f, err := s.Office.LoadRows(c.Context(), l, from, rowsPage)

@@ -23,6 +23,7 @@ type lookoutView struct {
 	Notice   *noticeView
 	Panels   []panelView
 	Arrange  string
+	views    []app.SavedView // saved tables, once they were asked for
 	Plot     template.HTML
 	PlotData []template.HTML
 	Filters  []picker

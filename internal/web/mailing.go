@@ -101,9 +101,16 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 		v.Headline[0].Text = count(len(list), "list sends", "lists send") + " reports."
 	}
 	if len(v.Sent) > 0 {
-		v.Headline = append(v.Headline, spoken{Text: fmt.Sprintf(" Of %s sent, %d %s been opened.", count(len(v.Sent), "message", "messages"), opened, map[bool]string{true: "has", false: "have"}[opened == 1])})
+		v.Headline = append(v.Headline, spoken{Text: fmt.Sprintf(" Of %s sent, %s been opened.", count(len(v.Sent), "message", "messages"), openedOf(opened))})
 	}
 	return r.render("sending", &v.Page, &v)
+}
+
+func openedOf(n int) string {
+	if n == 0 {
+		return "none has"
+	}
+	return count(n, "has", "have")
 }
 
 // choices are what a list can be made of.

@@ -250,11 +250,15 @@ func fillTrend(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *pane
 	return nil
 }
 
-func fillTable(r *request, _ *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
-	views, err := r.s.Office.Views(r.Context())
-	if err != nil {
-		return err
+func fillTable(r *request, v *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
+	if v.views == nil { // asked for once, however many tables there are
+		views, err := r.s.Office.Views(r.Context())
+		if err != nil {
+			return err
+		}
+		v.views = append([]app.SavedView{}, views...)
 	}
+	views := v.views
 	x.Kind = ""
 	for i := range views {
 		if strconv.FormatInt(views[i].ID, 10) != p.Of {

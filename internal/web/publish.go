@@ -30,6 +30,8 @@ type publishView struct {
 	Period   string // as YYYY-MM, that forms act on
 	Month    string
 	Closed   bool
+	Sent     string // what became of the reports that closing sends
+	Sending  string
 	Ready    bool
 	State    string
 	Review   bool
@@ -83,7 +85,7 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	}
 	actor := app.ActorOf(c.Context())
 	month := r.asOf.Month()
-	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.May(app.Publish) && len(actor.Scopes) == 0, Period: month.String(), Month: month.Name(),
+	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish), Period: month.String(), Month: month.Name(),
 		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
@@ -93,6 +95,7 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		}
 		c.Status(status)
 	}
+	v.Sent, v.Sending = r.sentWith(), r.to("/reports/sending")
 	for i := len(closings) - 1; i >= 0; i-- {
 		v.Closings = append(v.Closings, r.closing(&closings[i]))
 	}
@@ -123,6 +126,19 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	v.Groups = r.obstacles(ready)
 	v.Headline = readyHeadline(ready)
 	return r.render("publish", &v.Page, &v)
+}
+
+// sentWith says how many reports went out when the period was closed just now, and how many did not.
+func (r *request) sentWith() string {
+	sent, _ := strconv.Atoi(r.query.Get("sent"))
+	failed, _ := strconv.Atoi(r.query.Get("failed"))
+	switch {
+	case failed > 0:
+		return count(sent, "report was sent", "reports were sent") + "; " + count(failed, "could not be", "could not be") + "."
+	case sent > 0:
+		return count(sent, "report was sent.", "reports were sent.")
+	}
+	return ""
 }
 
 func closedHeadline(a *app.Assessment, month calendar.Month) string {
@@ -225,12 +241,20 @@ func (s *Server) closePeriod(c fiber.Ctx) error {
 		return err
 	}
 	_, err = s.Office.Publish(c.Context(), month, s.Today())
-	if err == nil {
-		if _, unsent := s.Office.SendDue(c.Context(), s.Today()); unsent != nil { // the schedule tries again
-			slog.Error("reports of the closed period", "error", unsent)
+	if err != nil {
+		return s.decided(c, month, err, "")
+	}
+	sent, unsent := s.Office.SendDue(c.Context(), s.Today())
+	if unsent != nil { // the schedule tries again
+		slog.Error("reports of the closed period", "error", unsent)
+	}
+	reached := 0
+	for i := range sent {
+		if sent[i].Failed == "" {
+			reached++
 		}
 	}
-	return s.decided(c, month, err, "")
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + month.Last().String() + "&sent=" + strconv.Itoa(reached) + "&failed=" + strconv.Itoa(len(sent)-reached))
 }
 
 func (s *Server) waive(c fiber.Ctx) error {

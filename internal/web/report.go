@@ -33,7 +33,7 @@ var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/comp
 func (r *request) reportFrame(title, current string) sectionFrame {
 	v := sectionFrame{Page: r.page(title, "Reports")}
 	for _, x := range reportTabs {
-		if actor := app.ActorOf(r.Context()); x[0] == "Sending" && !(actor.May(app.Publish) && len(actor.Scopes) == 0 && !actor.HideMoney) {
+		if actor := app.ActorOf(r.Context()); x[0] == "Sending" && !actor.MayWhole(app.Publish) {
 			continue
 		}
 		v.Tabs = append(v.Tabs, tab{link{x[0], r.to(x[1])}, x[0] == current})
@@ -92,7 +92,7 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 		kept = count(len(v.Kept), "is", "are") + " kept here"
 	}
 	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.", count(len(v.Standard), "report", "reports"), kept)}}
-	v.MayMark = me.May(app.Publish) && len(me.Scopes) == 0 && !me.HideMoney
+	v.MayMark = me.MayWhole(app.Publish)
 	v.Organisation = r.a.Settings.Organisation
 	mark, err := s.Office.Mark(c.Context())
 	if err != nil {
