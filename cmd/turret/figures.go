@@ -109,9 +109,11 @@ func pickKeys(s string) ([]string, error) {
 // warnRates names the rates that figures of the scope lack.
 func warnRates(w io.Writer, s *app.Scope) {
 	for _, p := range s.Projects {
-		for _, err := range p.Account.Missing {
-			if err != nil {
-				fmt.Fprintf(w, "error: project %s: %s; the figures that need it are empty\n", p.Code, err)
+		said := map[string]bool{}
+		for _, g := range p.Account.Gaps {
+			if text := g.Err.Error(); !said[text] {
+				said[text] = true
+				fmt.Fprintf(w, "error: project %s: %s; the figures that need it are empty\n", p.Code, text)
 			}
 		}
 	}

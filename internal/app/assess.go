@@ -159,6 +159,9 @@ func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, 
 	if err := a.registers(ctx, view, only); err != nil {
 		return nil, err
 	}
+	if err := o.compareForecasts(ctx, a, only); err != nil {
+		return nil, err
+	}
 	if err := a.network(ctx, view, only); err != nil {
 		return nil, err
 	}
@@ -313,7 +316,10 @@ func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of 
 	})
 	if err == nil {
 		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Forecast(l) })
+			of(project, func(_ *measure.Project, b *cost.Builder) {
+				b.Forecast(l)
+				a.bookOf(project).forecast.Add(&l, a.Env.Calendar)
+			})
 		})
 	}
 	if err == nil {

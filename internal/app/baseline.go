@@ -149,7 +149,7 @@ func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project,
 	if err != nil {
 		return nil, err
 	}
-	v := &schedule.Version{Activities: a.factsOf(f)}
+	v := &schedule.Version{Activities: a.factsOf(f), AsOf: a.Env.AsOf}
 	if baseline {
 		v.Basis = schedule.Baseline
 	}
@@ -214,6 +214,6 @@ func (d *draftPlan) rebase() {
 		if a.Kind != schedule.Milestone {
 			put(c, "baseline_start", start)
 		}
-		put(c, "baseline_finish", a.Expected(d.a.Env.Calendar))
+		put(c, "baseline_finish", a.Expected(d.a.Env.Calendar, d.a.Env.AsOf))
 	}
 }

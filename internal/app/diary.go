@@ -36,7 +36,7 @@ func (a *Assessment) Diary(t *Timeline, first, last calendar.Date, kinds ...stri
 	for _, p := range t.Shown {
 		for _, e := range p.Events {
 			x := &p.Activities[e.Activity]
-			if d := cmp.Or(e.Date, x.BaselineFinish); t.Filter.Wants(x, e.State, a.Env.Calendar) {
+			if d := cmp.Or(e.Date, x.BaselineFinish); t.Filter.Wants(x, e.State, a.Env.Calendar, a.Env.AsOf) {
 				put(DiaryEntry{"milestone", d, d, x.Name, eventSays(x, e), p, x, e.State})
 			}
 		}
@@ -44,7 +44,7 @@ func (a *Assessment) Diary(t *Timeline, first, last calendar.Date, kinds ...stri
 		for i := range p.Activities {
 			x := &p.Activities[i]
 			switch {
-			case !t.Filter.Wants(x, 0, a.Env.Calendar):
+			case !t.Filter.Wants(x, 0, a.Env.Calendar, a.Env.AsOf):
 			case x.Kind == schedule.Deliverable:
 				h := a.handover(p, x)
 				d := cmp.Or(h.Accepted, h.Expected, h.Due)

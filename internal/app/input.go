@@ -173,7 +173,7 @@ var moneyInputs = map[Kind]*Input{
 		cell("from", Day, "first day it holds for; always where empty"), cell("cost_rate", Units, "cost of an hour"), cell("billing_rate", Units, "price of an hour"), currencyOf}},
 	Timesheets: {Title: "Timesheets", Says: "Hours worked. They are added to those taken in before.", Key: []string{"person", "project", "date", "activity", "hours"}, Columns: []Column{
 		must(refer("person", People, "code of the person")), projectCode, must(cell("date", Day, "")), must(cell("hours", Number, "0 to 24, negative to correct")),
-		code("activity", "code of the activity"), choice("billable", "", "no", "yes")}},
+		code("activity", "code of the activity"), choice("billable", "", "no", "yes"), refer("cost_code", CostCodes, "whose hourly rate counts where person and role have none")}},
 	Allocations: {Title: "Allocations", Says: "What a portfolio or programme has been given for a year, from above.", Key: []string{"node", "year", "currency"}, Columns: []Column{
 		must(refer("node", Structure, "code of the portfolio or programme")), must(cell("year", Whole, "such as 2027")), must(cell("amount", Units, "in major units")),
 		currencyOf, text("note", "")}},

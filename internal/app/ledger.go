@@ -19,8 +19,8 @@ type book struct {
 	finished calendar.Date
 	known    bool // finished is
 	entries  []entry
-	changes  map[string]money.Amount // of budget lines, in the currency of their change
-	mixed    map[string]bool         // changes whose lines are in another currency too
+	changes  map[changeIn]money.Amount // of the budget lines that name a change
+	forecast check.Forecast
 	ends     map[string]calendar.Date
 	idle     map[string]*check.Idle
 }
@@ -37,22 +37,20 @@ func (a *Assessment) bookOf(project int64) *book {
 	return &a.books[i]
 }
 
+// changeIn is a change and a currency that budget lines name it in.
+type changeIn struct {
+	change   string
+	currency money.Currency
+}
+
 func (b *book) budgeted(l cost.Line) {
 	if l.Change == "" {
 		return
 	}
 	if b.changes == nil {
-		b.changes, b.mixed = map[string]money.Amount{}, map[string]bool{}
+		b.changes = map[changeIn]money.Amount{}
 	}
-	key := l.Change + "\x00" + string(l.Currency)
-	if _, ok := b.changes[key]; !ok {
-		for k := range b.changes {
-			if len(k) > len(l.Change) && k[:len(l.Change)+1] == l.Change+"\x00" {
-				b.mixed[l.Change] = true
-			}
-		}
-	}
-	b.changes[key] += l.Amount
+	b.changes[changeIn{l.Change, l.Currency}] += l.Amount
 }
 
 func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
@@ -74,6 +72,9 @@ func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
 	key := h.Sum64()
 	for _, n := range []int64{int64(x.Date), int64(x.Amount), int64(x.Code)} {
 		key = (key ^ uint64(n)) * 1099511628211
+	}
+	for _, c := range []byte(x.Currency) {
+		key = (key ^ uint64(c)) * 1099511628211
 	}
 	b.entries = append(b.entries, entry{key, x.Document, x.Ref})
 }
@@ -114,12 +115,28 @@ func (b *book) close(a *Assessment, p *measure.Project) {
 			p.Audit.Codes = append(p.Audit.Codes, check.Code{Name: a.CodeName(c.Code), Closed: a.closedCodes[c.Code], Amount: c.Actual})
 		}
 	}
-	for _, c := range p.Changes {
-		if c.State == cost.Approved && c.Amount != 0 && !b.mixed[c.Code] {
-			p.Audit.Changes = append(p.Audit.Changes, check.Budgeted{Change: c.Code, Approved: c.Amount, Currency: c.Currency, Ref: c.Ref,
-				Lines: b.changes[c.Code+"\x00"+string(c.Currency)]})
+	for i := range p.Changes {
+		if c := &p.Changes[i]; c.State == cost.Approved {
+			p.Audit.Changes = append(p.Audit.Changes, b.approved(c)...)
 		}
 	}
+	p.Audit.Forecast = b.forecast
+}
+
+// approved sets an approved change against the budget lines that name it, in its own currency and in every other that they are in.
+func (b *book) approved(c *cost.Change) []check.Budgeted {
+	if c.Amount == 0 { // nothing says how much was approved
+		return nil
+	}
+	var list []check.Budgeted
+	for k, lines := range b.changes {
+		if k.change == c.Code && k.currency != c.Currency && lines != 0 {
+			list = append(list, check.Budgeted{Change: c.Code, Other: true, Lines: lines, Currency: k.currency, Ref: c.Ref})
+		}
+	}
+	slices.SortFunc(list, func(x, y check.Budgeted) int { return cmp.Compare(x.Currency, y.Currency) })
+	own := check.Budgeted{Change: c.Code, Approved: c.Amount, Lines: b.changes[changeIn{c.Code, c.Currency}], Currency: c.Currency, Ref: c.Ref}
+	return append([]check.Budgeted{own}, list...)
 }
 
 // twice finds entries that are there more than once.

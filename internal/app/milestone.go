@@ -26,7 +26,7 @@ func (a *Assessment) Milestones(t *Timeline) []MilestoneLine {
 	for _, p := range t.Shown {
 		for _, e := range p.Events {
 			x := &p.Activities[e.Activity]
-			if t.Filter.Wants(x, e.State, a.Env.Calendar) {
+			if t.Filter.Wants(x, e.State, a.Env.Calendar, a.Env.AsOf) {
 				list = append(list, MilestoneLine{p, x, e, a.Why(p, e.Activity)})
 			}
 		}
@@ -62,7 +62,7 @@ func (a *Assessment) Handovers(t *Timeline) []Handover {
 	for _, p := range t.Shown {
 		for i := range p.Activities {
 			x := &p.Activities[i]
-			if x.Kind == schedule.Deliverable && t.Filter.Wants(x, 0, a.Env.Calendar) {
+			if x.Kind == schedule.Deliverable && t.Filter.Wants(x, 0, a.Env.Calendar, a.Env.AsOf) {
 				list = append(list, a.handover(p, x))
 			}
 		}
@@ -72,7 +72,7 @@ func (a *Assessment) Handovers(t *Timeline) []Handover {
 }
 
 func (a *Assessment) handover(p *measure.Project, x *schedule.Activity) Handover {
-	h := Handover{Project: p, Activity: x, Expected: x.Expected(a.Env.Calendar), Received: x.ReceivedOn(), Accepted: x.AcceptedOn()}
+	h := Handover{Project: p, Activity: x, Expected: x.Expected(a.Env.Calendar, a.Env.AsOf), Received: x.ReceivedOn(), Accepted: x.AcceptedOn()}
 	h.Due = cmp.Or(x.BaselineFinish, h.Expected)
 	day := a.Env.AsOf
 	switch {
@@ -129,7 +129,7 @@ func (o *Office) Slips(ctx context.Context, a *Assessment, t *Timeline) ([]Slip,
 	}
 	err := o.store.History(ctx, ids, func(project int64, period calendar.Month, x *ActivityFact) {
 		i, ok := at[key(project, x.Code)]
-		if d := x.Expected(a.Env.Calendar); ok && d != 0 && period <= a.Env.AsOf.Month() {
+		if d := x.Expected(a.Env.Calendar, min(period.Last(), a.Env.AsOf)); ok && d != 0 && period <= a.Env.AsOf.Month() {
 			list[i].Points = append(list[i].Points, SlipPoint{period, d, x.BaselineFinish, x.Ref.Load, x.Ref.Row})
 		}
 	})

@@ -254,14 +254,14 @@ func (a *Assessment) tied(plan *schedule.Plan, i int, before, after *schedule.Ac
 		}
 		return x.Start
 	}
-	from := schedule.SpanOf(start(t.From), t.From.Expected(org), t.From.Days(org) == 0)
-	to := schedule.SpanOf(start(t.To), t.To.Expected(org), t.To.Days(org) == 0)
+	from := schedule.SpanOf(start(t.From), t.From.Expected(org, a.Env.AsOf), t.From.Days(org) == 0)
+	to := schedule.SpanOf(start(t.To), t.To.Expected(org, a.Env.AsOf), t.To.Days(org) == 0)
 	t.Promised = from.Finish - 1
 	if link.Type == schedule.StartStart || link.Type == schedule.StartFinish {
 		t.Promised = from.Start
 	}
 	t.Settled = t.From.Done(a.Env.AsOf)
-	if t.Known = t.From.Expected(org) != 0 && t.To.Expected(org) != 0; t.Known {
+	if t.Known = t.From.Expected(org, a.Env.AsOf) != 0 && t.To.Expected(org, a.Env.AsOf) != 0; t.Known {
 		c := plan.Tasks[link.To].Calendar
 		t.Room, t.NeedBy = schedule.Room(link, from, to, c), schedule.NeedBy(link, to, c)
 	}

@@ -12,6 +12,8 @@ import (
 	"time"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 )
 
@@ -288,4 +290,43 @@ func (a *Assessment) past(ctx context.Context, s Reading, only []int64) error {
 		}
 		p.Past[at].Values[slices.Index(keys, v.Measure)] = v.Value
 	})
+}
+
+// compareForecasts tells of the last closed periods whether their forecasts were the present ones, in the months that both hold.
+func (o *Office) compareForecasts(ctx context.Context, a *Assessment, only []int64) error {
+	closed, err := a.reading.Periods(ctx)
+	if err != nil {
+		return err
+	}
+	closed = slices.DeleteFunc(closed, func(x Period) bool { return x.Month >= a.Env.AsOf.Month() })
+	for i := max(0, len(closed)-check.Span); i < len(closed); i++ {
+		if err := o.compareForecast(ctx, a, &closed[i], only); err != nil {
+			return err
+		}
+	}
+	for _, p := range a.Projects {
+		p.Audit.Forecast = nil // of no use any more, and large
+	}
+	return nil
+}
+
+func (o *Office) compareForecast(ctx context.Context, a *Assessment, x *Period, only []int64) error {
+	then := map[int32]*check.Forecast{}
+	err := o.store.At(x.bound()).Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
+		i, ok := a.slots.of(project)
+		if !ok || !a.Projects[i].Tested() {
+			return
+		}
+		if then[i] == nil {
+			then[i] = &check.Forecast{}
+		}
+		then[i].Add(&l, a.Env.Calendar)
+	})
+	for i, f := range then {
+		p := a.Projects[i]
+		if at := slices.IndexFunc(p.Past, func(y measure.Past) bool { return y.Period == x.Month }); at >= 0 {
+			p.Past[at].SameForecast = p.Audit.Forecast.Same(*f)
+		}
+	}
+	return err
 }

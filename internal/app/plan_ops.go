@@ -317,7 +317,7 @@ func (d *draftPlan) begin(row []string, op Op) error {
 	}
 	finish := c.day("finish")
 	if a := d.activities[op.Code]; a != nil && (d.p.Driven || finish == 0) {
-		finish = a.Expected(d.a.Env.Calendar)
+		finish = a.Expected(d.a.Env.Calendar, d.a.Env.AsOf)
 	}
 	start := days.Add(day, 0)
 	if finish == 0 || start > finish {

@@ -56,7 +56,7 @@ type TimelineGroup struct {
 }
 
 // Wants says whether the filter lets an activity pass; state is that of a milestone, and of no matter for others.
-func (f *TimelineFilter) Wants(x *schedule.Activity, state schedule.State, org *calendar.Calendar) bool {
+func (f *TimelineFilter) Wants(x *schedule.Activity, state schedule.State, org *calendar.Calendar, asOf calendar.Date) bool {
 	if f.Owner != "" && x.Owner != f.Owner && x.Party != f.Owner {
 		return false
 	}
@@ -69,7 +69,7 @@ func (f *TimelineFilter) Wants(x *schedule.Activity, state schedule.State, org *
 	if f.From == 0 && f.To == 0 {
 		return true
 	}
-	start, finish := x.Start, x.Expected(org)
+	start, finish := x.Start, x.Expected(org, asOf)
 	if x.ActualStart != 0 {
 		start = x.ActualStart
 	}
@@ -164,7 +164,7 @@ func (a *Assessment) onTimeline(p *measure.Project, f *TimelineFilter) bool {
 		if x.Kind == schedule.Summary {
 			continue
 		}
-		if f.Wants(x, states[i], a.Env.Calendar) {
+		if f.Wants(x, states[i], a.Env.Calendar, a.Env.AsOf) {
 			return true
 		}
 	}
@@ -288,7 +288,7 @@ func (a *Assessment) Why(p *measure.Project, activity int) string {
 	if d := &a.Plan().Dependencies[x.Driver]; d.Type != schedule.FinishStart || d.Lag != 0 {
 		s += " (" + measure.LinkText(d) + ")"
 	}
-	if e := from.Expected(a.Env.Calendar); from.BaselineFinish != 0 && e != 0 {
+	if e := from.Expected(a.Env.Calendar, a.Env.AsOf); from.BaselineFinish != 0 && e != 0 {
 		if late := a.Env.Calendar.Between(from.BaselineFinish, e); late != 0 {
 			s += ", itself " + schedule.Lateness(int64(late))
 		}

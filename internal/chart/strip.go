@@ -234,7 +234,7 @@ func (st *strip) phases(list []*schedule.Activity, top float64) float64 {
 }
 
 func (st *strip) phase(a *schedule.Activity, y float64) {
-	start, finish := a.ActualStart, a.Expected(st.env.Calendar)
+	start, finish := a.ActualStart, a.Expected(st.env.Calendar, st.env.AsOf)
 	if start == 0 {
 		start = a.Start
 	}

@@ -33,7 +33,7 @@ var samples = map[app.Kind]string{
 	app.Revenue:     "N-01|R1|Mooring fees|2026-11|12000.00|11400.00|2026-11-30|Boat owners|fixed fee||EUR\nN-01|R1|Mooring fees|2026-12|12000.00|||Boat owners|fixed fee||EUR",
 	app.People:      "P01|A. Person|project lead|North|100|2024-01-01||8|80|62.00|95.00|EUR\nP02|C. Person|diver|North|100|2025-04-01||7.5|85|||EUR",
 	app.LabourRates: "|diver||2026-01-01|58.00|90.00|EUR\n|diver||2027-01-01|60.00|94.00|EUR",
-	app.Timesheets:  "P01|N-01|2026-10-05|7.5|A2|no\nP02|N-01|2026-10-06|6|A2|yes",
+	app.Timesheets:  "P01|N-01|2026-10-05|7.5|A2|no|\nP02|N-01|2026-10-06|6|A2|yes|21",
 	app.Allocations: "NORTH|2026|1500000.00|EUR|first round\nNORTH|2027|900000.00|EUR|first round",
 	app.Risks: "N-01|R1|Ground softer than bored|3|4|40|85000.00|15|21|A2|A. Person|Second boring before the piles|2026-11-15|2026-11-30|open|EUR\n" +
 		"N-01|R2|High water in spring|2|3|20|30000.00|10|21|A2|B. Person|Pumps on call|2026-12-01||open|EUR",

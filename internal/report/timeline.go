@@ -76,7 +76,7 @@ func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to 
 		}
 	}
 	rows, list := chart.ProjectRows(a.Env, groups, ties, func(x *schedule.Activity, s schedule.State) bool {
-		return t.Filter.Wants(x, s, a.Env.Calendar)
+		return t.Filter.Wants(x, s, a.Env.Calendar, a.Env.AsOf)
 	})
 	if from == 0 {
 		from, to = t.Filter.From, t.Filter.To
@@ -123,7 +123,7 @@ func projectLines(a *app.Assessment, t *app.Timeline, g *app.TimelineGroup, p *m
 	}
 	for i := range p.Activities {
 		x := &p.Activities[i]
-		if !t.Filter.Wants(x, states[i], a.Env.Calendar) || g.Party != "" && x.Party != g.Party {
+		if !t.Filter.Wants(x, states[i], a.Env.Calendar, a.Env.AsOf) || g.Party != "" && x.Party != g.Party {
 			continue
 		}
 		cells := barCells(g.Name, p.Code, bars[i])

@@ -246,13 +246,13 @@ func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, e
 // Declared passes the current status of each project that has one.
 func (r reading) Declared(ctx context.Context, projects []int64, row func(int64, measure.Declared)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit,
-		t.percent, t.commentary`+fromCurrent("statuses"), ofProjects, projects, app.Statuses)
+		t.percent, t.commentary, l.period`+fromCurrent("statuses")+` CROSS JOIN loads l ON l.id = v.load_id`, ofProjects, projects, app.Statuses)
 	var project int64
 	var percent sql.NullInt64
 	var st [6]health.Status
 	return each(rows, err, func(scan scanner) error {
 		var d measure.Declared
-		err := scan(&project, &d.Ref.Load, &d.Ref.Row, &st[0], &st[1], &st[2], &st[3], &st[4], &st[5], &percent, &d.Commentary)
+		err := scan(&project, &d.Ref.Load, &d.Ref.Row, &st[0], &st[1], &st[2], &st[3], &st[4], &st[5], &percent, &d.Commentary, &d.Period)
 		d.Overall, d.By, d.Percent = st[0], [5]health.Status(st[1:]), number(percent)
 		row(project, d)
 		return err

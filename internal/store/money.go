@@ -86,14 +86,14 @@ func (r reading) Billings(ctx context.Context, projects []int64, row func(int64,
 
 // Bookings passes the rows of timesheets, in the order of projects.
 func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *app.Booked)) error {
-	rows, err := r.query(ctx, `SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable
-		FROM timesheets t LEFT JOIN (SELECT code, role, max(load_id) FROM people WHERE load_id IN (SELECT id FROM standing_loads) GROUP BY code) p ON p.code = t.person
+	rows, err := r.query(ctx, `SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable, coalesce(k.id, -1)
+		FROM timesheets t LEFT JOIN cost_codes k ON k.code = t.cost_code LEFT JOIN (SELECT code, role, max(load_id) FROM people WHERE load_id IN (SELECT id FROM standing_loads) GROUP BY code) p ON p.code = t.person
 		WHERE t.load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`, ` AND t.project_id IN (?)`, projects)
 	var project int64
 	var billable string
 	var b app.Booked
 	return each(rows, err, func(scan scanner) error {
-		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Person, &b.Role, &b.Date, &b.Hours, &b.Activity, &billable)
+		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Person, &b.Role, &b.Date, &b.Hours, &b.Activity, &billable, &b.Code)
 		b.Billable = billable == "yes"
 		row(project, &b)
 		return err

@@ -174,7 +174,7 @@ func monthsAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope)
 		t.Fatalf("months: budget %d of %d, actual and forecast %d of %d", budget, bac, actual+togo, eac)
 	}
 	for _, p := range scope.Projects {
-		if len(p.Account.Missing) > 0 && p.Account.Problem(cost.InActual, cost.InForecast, cost.InBudget) != nil {
+		if len(p.Account.Gaps) > 0 && p.Account.Problem(cost.InActual, cost.InForecast, cost.InBudget) != nil {
 			continue
 		}
 		for show, want := range map[string]money.Amount{"estimate": p.Account.Actual + p.Account.ForecastToGo, "actual": p.Account.Actual, "commitment": p.Account.Committed,

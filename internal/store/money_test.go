@@ -236,7 +236,7 @@ func TestRecordsComeBack(t *testing.T) {
 	send(app.People, "code,name,role,cost_rate\nP,Pat,mason,40\nQ,Quinn,mason,\n")
 	send(app.People, "code,name,role,cost_rate\nP,Pat Smith,mason,41\n")
 	send(app.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-05,7.25,yes\n")
-	send(app.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-06,8,\n")
+	send(app.Timesheets, "person,project,date,hours,billable,cost_code\nP,A,2026-10-06,8,,11\n")
 	rows := func(kind app.Kind) [][]string {
 		f, err := s.Rows(ctx, kind, app.Selection{})
 		require.NoError(t, err)
@@ -247,7 +247,7 @@ func TestRecordsComeBack(t *testing.T) {
 		return list
 	}
 	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}}, rows(app.Commitments))
-	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes"}, {"P", "A", "2026-10-06", "8", "", ""}}, rows(app.Timesheets))
+	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes", ""}, {"P", "A", "2026-10-06", "8", "", "", "11"}}, rows(app.Timesheets))
 	people := rows(app.People)
 	require.Len(t, people, 2)
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
@@ -363,4 +363,26 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	assert.Equal(t, "11 Walls €600 under", deviations[0].Why, "1,500 planned, 510 spent and 390 to go; the reserve's 300 were never planned")
 	_, _, err = a.MoneyGroups(s, "colour of the lead's hat")
 	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// Nobody says what an hour of Pat's costs but the cost code that the timesheet names: 7.25 hours at 40.00. Four hours are taken back.
+func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
+	_, o := moneyHouse(t)
+	for kind, text := range map[app.Kind]string{app.People: "code,name,role\nP,Pat,mason\n", app.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
+		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
+		require.NoError(t, err)
+	}
+	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours,billable,cost_code\nP,A,2026-10-05,7.25,no,11\nP,A,2026-10-06,-4,,11\nP,B,2026-10-05,1,yes,\n")}, app.Origin{})
+	require.NoError(t, err)
+	a, err := o.Assess(ctx, lastOfOctober)
+	require.NoError(t, err)
+	p, err := a.Project("A")
+	require.NoError(t, err)
+	assert.Equal(t, "130.00", p.Value("labour_cost").Text(measure.Money, "EUR"))
+	assert.Equal(t, "0.00", p.Value("billable_value").Text(measure.Money, "EUR"), "none of it can be billed")
+	p, err = a.Project("B")
+	require.NoError(t, err)
+	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value("labour_cost").Reason)
+	_, err = o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")}, app.Origin{})
+	assert.ErrorContains(t, err, "1 problem")
 }

@@ -64,7 +64,7 @@ func finishOf(t *testing.T, a *app.Assessment, project, code string) string {
 	require.NoError(t, err)
 	for i := range p.Activities {
 		if p.Activities[i].Code == code {
-			return p.Activities[i].Expected(a.Env.Calendar).String()
+			return p.Activities[i].Expected(a.Env.Calendar, a.Env.AsOf).String()
 		}
 	}
 	return "not there"

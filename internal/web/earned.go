@@ -276,7 +276,7 @@ func (v *earnedView) work(r *request, p *measure.Project) {
 			break
 		}
 		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.project(p.Code, "trace", "milestone", "milestone", w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
-			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(float64(w.Percent) / 10_000)}
+			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(w.Credited)}
 		if w.Behind() > 0 {
 			x.Tone = "tone-act"
 		}

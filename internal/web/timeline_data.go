@@ -144,7 +144,7 @@ func (r *request) projectBar(p *measure.Project, t *app.Timeline) projectJSON {
 		x.Fault = p.Logic.Fault.Error()
 	}
 	for _, e := range p.Events {
-		if t.Filter.Wants(&p.Activities[e.Activity], e.State, r.a.Env.Calendar) {
+		if t.Filter.Wants(&p.Activities[e.Activity], e.State, r.a.Env.Calendar, r.a.Env.AsOf) {
 			x.Milestones = append(x.Milestones, r.activity(p, e.Activity, bars[e.Activity], &e))
 		}
 	}
@@ -170,7 +170,7 @@ func (r *request) activity(p *measure.Project, i int, b schedule.Bar, e *schedul
 func (r *request) tie(t *app.Tie) tieJSON {
 	org := r.a.Env.Calendar
 	x := tieJSON{Giver: t.FromCode, From: t.Dependency.From, Taker: t.ToCode, To: t.Dependency.To, Strained: t.Strained()}
-	x.Start, x.Finish = t.From.Expected(org), t.To.Start
+	x.Start, x.Finish = t.From.Expected(org, r.a.Env.AsOf), t.To.Start
 	if t.Link.Type == schedule.StartStart || t.Link.Type == schedule.StartFinish {
 		x.Start = t.From.Start - 1
 	}
@@ -178,7 +178,7 @@ func (r *request) tie(t *app.Tie) tieJSON {
 		x.Finish = t.To.ActualStart
 	}
 	if t.Link.Type == schedule.FinishFinish || t.Link.Type == schedule.StartFinish || x.Finish == 0 || t.To.Kind == schedule.Milestone {
-		x.Finish = t.To.Expected(org) + 1
+		x.Finish = t.To.Expected(org, r.a.Env.AsOf) + 1
 	}
 	x.Says = fmt.Sprintf("%s %s waits for %s %s (%s)", t.ToCode, t.To.Name, t.FromCode, t.From.Name, measure.LinkText(&t.Dependency))
 	switch {
@@ -262,7 +262,7 @@ func (r *request) passing(p *measure.Project, f *app.TimelineFilter, events map[
 		if e := events[i]; e != nil {
 			state = e.State
 		}
-		if a.Kind == schedule.Summary || !f.Wants(a, state, r.a.Env.Calendar) {
+		if a.Kind == schedule.Summary || !f.Wants(a, state, r.a.Env.Calendar, r.a.Env.AsOf) {
 			continue
 		}
 		for j, depth := i, 0; depth < 50; depth++ {

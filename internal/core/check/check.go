@@ -58,18 +58,36 @@ type Rule struct {
 	run      func(*In, *Tally)
 }
 
-// Figure is a figure that may be missing.
+// Figure is a figure that may be missing. Exact is that of a share or an index, without rounding.
 type Figure struct {
 	N     int64
-	Ratio float64
+	Exact fact.Ratio
 	Known bool
 }
 
-// Moment is how a project stood in an earlier closed period.
+// Moment is how a project stood in an earlier closed period. Work is the value of the work done, also without earned value.
 type Moment struct {
-	Month                                      calendar.Month
-	BAC, EAC, EV, AC, CPI, Percent, Forecasted Figure
-	BaselineFinish, ExpectedFinish             Figure
+	Month                          calendar.Month
+	BAC, EV, AC, CPI, Percent      Figure
+	Work                           Figure
+	BaselineFinish, ExpectedFinish Figure
+	SameForecast                   bool // the forecast then is the one now, in the months that both hold
+}
+
+// cpi is the cost index then, from the amounts it was computed from.
+func (m *Moment) cpi() fact.Ratio {
+	if m.CPI.Known && m.EV.Known && m.AC.Known {
+		return fact.Of(m.EV.N, m.AC.N)
+	}
+	return fact.Ratio{}
+}
+
+// percent is how much was complete then, from the amounts it was computed from.
+func (m *Moment) percent() fact.Ratio {
+	if m.Percent.Known && m.Work.Known && m.BAC.Known {
+		return fact.Of(m.Work.N, m.BAC.N)
+	}
+	return fact.Ratio{}
 }
 
 // Code is what was posted on a cost code.
@@ -79,9 +97,10 @@ type Code struct {
 	Amount money.Amount
 }
 
-// Budgeted is what an approved change was to add to the budget and what the lines that name it add.
+// Budgeted is what an approved change was to add to the budget and what the lines that name it add, in one currency.
 type Budgeted struct {
 	Change          string
+	Other           bool // the change was approved in another currency
 	Approved, Lines money.Amount
 	Currency        money.Currency
 	Ref             fact.Ref
@@ -134,12 +153,13 @@ type In struct {
 	Rates                                           []error // the first missing rate of each input
 	Ledger                                          Ledger
 	BAC, EAC, EV, AC, ToDate, Open, CPI, TCPI       Figure // Open is what is ordered and not invoiced
-	Percent, Forecasted, Threat, Contingency        Figure
+	Work, Percent, Threat, Contingency              Figure
 	BaselineFinish, ExpectedFinish, FinishDeviation Figure
 	Past                                            []Moment // closed periods before the one assessed, ascending
 	Risks                                           []risk.Risk
-	Commentary                                      string
+	Commentary                                      string // written for the period
 	Declared, Computed                              health.Status
+	DeclaredOn, ComputedOn                          [5]health.Status // by dimension
 	Late                                            []Late
 	Tested                                          int // inputs expected each period
 	Project                                         fact.Ref

@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"errors"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,8 +10,10 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
+	mon "turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 )
@@ -19,15 +22,15 @@ var (
 	day   = calendar.On
 	asOf  = day(2026, 6, 30) // a Tuesday
 	money = func(euros int64) check.Figure { return check.Figure{N: euros * 100, Known: true} }
-	ratio = func(x float64) check.Figure { return check.Figure{Ratio: x, Known: true} }
+	ratio = func(x float64) check.Figure { return check.Figure{Exact: fact.Decimal(x), Known: true} }
 	date  = func(d calendar.Date) check.Figure { return check.Figure{N: int64(d), Known: true} }
 )
 
 // sound is a project of three activities in a chain with nothing wrong: a survey that is finished, works that go on, and a gate.
 func sound() *check.In {
 	month := func(m int, percent float64) check.Moment {
-		return check.Moment{Month: day(2026, m, 1).Month(), BAC: money(1000), EAC: money(990), EV: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
-			CPI: ratio(1.01), Percent: ratio(percent), Forecasted: money(500 - int64(m)), BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30))}
+		return check.Moment{Month: day(2026, m, 1).Month(), BAC: money(1000), EV: money(int64(1000 * percent)), Work: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
+			CPI: ratio(1.01), Percent: ratio(percent), BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30))}
 	}
 	return &check.In{
 		AsOf: asOf, Days: calendar.Standard, Currency: "EUR", EarnedValue: true,
@@ -42,13 +45,27 @@ func sound() *check.In {
 		Changes: []check.Budgeted{{Change: "C-1", Approved: 5_000, Lines: 5_000, Currency: "EUR"}},
 		Rates:   []error{nil, nil},
 		Ledger:  check.Ledger{Documents: 4, Hours: 6},
-		BAC:     money(1000), EAC: money(990), EV: money(500), AC: money(495), ToDate: money(500), Open: money(50), CPI: ratio(1.01), TCPI: ratio(1.01),
-		Percent: ratio(0.5), Forecasted: money(495), Threat: money(10), Contingency: money(40),
+		BAC:     money(1000), EAC: money(990), EV: money(500), Work: money(500), AC: money(495), ToDate: money(500), Open: money(50), CPI: ratio(1.01), TCPI: ratio(1.01),
+		Percent: ratio(0.5), Threat: money(10), Contingency: money(40),
 		BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30)),
 		Past:     []check.Moment{month(3, 0.2), month(4, 0.3), month(5, 0.4)},
-		Risks:    []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open"}},
+		Risks:    []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(3)}},
 		Declared: health.OnTrack, Computed: health.OnTrack, Tested: 4,
 	}
+}
+
+// asleep gives a sound project a forecast that has stood for three periods, before which the cost index was another.
+func asleep(in *check.In, cpi float64) {
+	for i := range in.Past {
+		in.Past[i].SameForecast = true
+	}
+	in.Past[0].EV, in.Past[0].AC = check.Figure{N: int64(math.Round(cpi * 1e4)), Known: true}, check.Figure{N: 1e4, Known: true}
+	in.CPI = ratio(1.01)
+}
+
+// fell has the work of the period before be worth so many cents, for the same cost as now.
+func fell(in *check.In, cents int64) {
+	in.Past[2].Work.N, in.Past[2].AC = cents, in.AC
 }
 
 type links []schedule.Dependency
@@ -79,12 +96,12 @@ func TestASoundProjectFailsNothing(t *testing.T) {
 	assert.Empty(t, found(r))
 	failed, tested := r.Weights()
 	assert.Zero(t, failed)
-	// 12 errors at weight 5 test 2+3+3+3+1+1+1+1+3+2+4+1 = 25 records. 19 warnings at 2: the ten of a project one each; open activities
-	// twice for loose ends, hard dates, float and duration; two links into open ones twice, five rows in others. 5 of information at 1.
+	// 12 errors at weight 5 test 2+3+3+3+1+1+1+1+3+2+4+1 = 25 records. 20 warnings at 2: the ten of a project one each; open activities
+	// twice for loose ends, hard dates, float and duration; two links into open ones twice, six rows in others. 5 of information at 1.
 	assert.EqualValues(t, 25, countOf(r, check.Error))
 	assert.EqualValues(t, 5, countOf(r, check.Information))
 	assert.EqualValues(t, 5*25+2*countOf(r, check.Warning)+5, tested)
-	assert.Len(t, check.Rules(), 36)
+	assert.Len(t, check.Rules(), 37)
 }
 
 func countOf(r check.Result, s check.Severity) (n int64) {
@@ -128,21 +145,35 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 		}},
 		{"missing_rate", "no rate of SEK", func(in *check.In, _ *links) { in.Rates[1] = errors.New("no rate of SEK") }},
 		{"posted_twice", "D-7", func(in *check.In, _ *links) { in.Ledger.Twice = []check.Twice{{Document: "D-7", Rows: 2}} }},
-		{"negative_actual", "", func(in *check.In, _ *links) { in.AC = money(-1); in.Past = nil; in.EV = money(0) }},
-		{"budget_raised", "", func(in *check.In, _ *links) { in.BAC = money(1011) }},
-		{"", "", func(in *check.In, _ *links) { in.BAC = money(1010) }},                      // one percent is the limit
-		{"", "", func(in *check.In, _ *links) { in.BAC, in.EAC = money(1100), money(1000) }}, // a tenth of the rise has followed
+		{"negative_actual", "", func(in *check.In, _ *links) { in.AC = money(-1); in.Past = nil; in.Work = money(0) }},
+		{"budget_sum", "C-1 SEK", func(in *check.In, _ *links) {
+			in.Changes = append(in.Changes, check.Budgeted{Change: "C-1", Other: true, Lines: 1, Currency: "SEK"})
+		}},
+		{"budget_raised", "", func(in *check.In, _ *links) { in.BAC = money(1010); in.BAC.N++; in.Past[0].SameForecast = true }},
+		{"", "", func(in *check.In, _ *links) { in.BAC = money(1010); in.Past[0].SameForecast = true }}, // one percent is the limit
+		{"", "", func(in *check.In, _ *links) { in.BAC = money(1100) }},                                 // the forecast is another
+		{"budget_raised", "", func(in *check.In, _ *links) { // what was spent meanwhile hides nothing
+			in.BAC, in.EAC, in.Past[2].SameForecast = money(1100), money(1090), true
+		}},
+		{"", "", func(in *check.In, _ *links) { // four periods before is too long ago
+			in.Past = append(in.Past, in.Past[2], in.Past[2])
+			in.Past[0].BAC, in.Past[0].SameForecast = money(900), true
+		}},
 		{"estimate_low", "", func(in *check.In, _ *links) { in.EAC = money(544); in.EAC.N += 99; in.BAC = money(600) }},
 		{"", "", func(in *check.In, _ *links) { in.EAC, in.BAC = money(545), money(600) }},
-		{"forecast_asleep", "", func(in *check.In, _ *links) {
-			for i := range in.Past {
-				in.Past[i].Forecasted = in.Forecasted
-			}
-			in.Past[0].CPI = ratio(1.07)
-		}},
-		{"percent_fell", "", func(in *check.In, _ *links) { in.Past[2].Percent = ratio(0.52) }},
-		{"finish_silent", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 8)) }},
-		{"", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 7)) }}, // five working days
+		{"forecast_asleep", "", func(in *check.In, _ *links) { asleep(in, 1.0601) }},
+		{"", "", func(in *check.In, _ *links) { asleep(in, 1.06) }}, // from 1.06 to 1.01 is 0.05, the limit
+		{"", "", func(in *check.In, _ *links) { asleep(in, 0.96) }},
+		{"forecast_asleep", "", func(in *check.In, _ *links) { asleep(in, 0.9599) }},
+		{"", "", func(in *check.In, _ *links) { asleep(in, 1.2); in.Past[1].SameForecast = false }},
+		{"", "", func(in *check.In, _ *links) { asleep(in, 1.2); in.Past = in.Past[1:] }},                  // two periods
+		{"percent_fell", "", func(in *check.In, _ *links) { fell(in, 501_00) }},                            // from 50.1 to 50.0 %
+		{"", "", func(in *check.In, _ *links) { fell(in, 501_00-1) }},                                      // a hair less
+		{"", "", func(in *check.In, _ *links) { fell(in, 501_00); in.Past[2].Percent.Known = false }},      // nobody knows
+		{"finish_silent", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 7)) }}, // five working days
+		{"", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 10, 6)) }},
+		{"finish_silent", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 9, 23)) }},
+		{"", "", func(in *check.In, _ *links) { in.ExpectedFinish = date(day(2026, 9, 24)) }},
 		{"", "", func(in *check.In, _ *links) {
 			in.ExpectedFinish = date(day(2026, 11, 2))
 			in.Commentary = "The pump is late."
@@ -154,14 +185,22 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 		{"hard_date", "A2", func(in *check.In, _ *links) { in.Activities[1].NotAfter = day(2026, 12, 31) }},
 		{"long_duration", "A2", func(in *check.In, _ *links) { in.Activities[1].Duration = fact.Some(45) }},
 		{"", "", func(in *check.In, _ *links) { in.Activities[1].Duration = fact.Some(44) }},
-		{"estimate_hopeful", "", func(in *check.In, _ *links) { in.TCPI = ratio(1.12) }},
-		{"cost_idle", "", func(in *check.In, _ *links) { in.Past[2].EV = in.EV }},
+		{"estimate_hopeful", "", func(in *check.In, _ *links) { in.TCPI = ratio(1.1101) }},
+		{"", "", func(in *check.In, _ *links) { in.TCPI = ratio(1.11) }}, // 0.10 above 1.01 is the limit
+		{"cost_idle", "", func(in *check.In, _ *links) { in.Past[2].Work = in.Work }},
+		{"cost_idle", "", func(in *check.In, _ *links) { // by the percent reported where earned value is off
+			in.EarnedValue, in.EV, in.CPI, in.TCPI, in.Past[2].Work = false, check.Figure{}, check.Figure{}, check.Figure{}, in.Work
+		}},
+		{"", "", func(in *check.In, _ *links) { in.Past[2].Work, in.Past[2].AC = in.Work, money(485) }}, // ten of a thousand is the limit
 		{"progress_free", "", func(in *check.In, _ *links) { in.Past[2].AC = in.AC }},
+		{"", "", func(in *check.In, _ *links) { in.Past[2].AC, in.Past[2].Work = in.AC, money(490) }},
 		{"input_late", "actuals", func(in *check.In, _ *links) { in.Late = []check.Late{{Kind: "actuals", Last: "May 2026"}} }},
 		{"cost_after_finish", "", func(in *check.In, _ *links) { in.Finished, in.Ledger.AfterFinish = day(2026, 6, 1), 1 }},
 		{"no_owner", "M1", func(in *check.In, _ *links) { in.Activities[2].Owner = "" }},
 		{"no_owner", "risk R-1", func(in *check.In, _ *links) { in.Risks[0].Owner = "" }},
 		{"", "", func(in *check.In, _ *links) { in.Risks[0].Owner, in.Risks[0].State = "", "Closed" }},
+		{"risk_unrated", "R-1", func(in *check.In, _ *links) { in.Risks[0].Consequence = fact.Int{} }},
+		{"", "", func(in *check.In, _ *links) { in.Risks[0].Likelihood, in.Risks[0].State = fact.Int{}, "closed" }},
 		{"risk_review", "R-1", func(in *check.In, _ *links) { in.Risks[0].Review = asOf }},
 		{"", "", func(in *check.In, _ *links) { in.Risks[0].Review = asOf + 1 }},
 		{"hours_idle", "A1", func(in *check.In, _ *links) { in.Ledger.Idle = []check.Idle{{Activity: "A1", Rows: 1}} }},
@@ -170,6 +209,13 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 		{"", "", func(in *check.In, _ *links) { in.EAC = money(800) }},
 		{"declared_better", "", func(in *check.In, _ *links) { in.Computed = health.Watch }},
 		{"", "", func(in *check.In, _ *links) { in.Declared = health.Act }},
+		{"declared_better", "cost", func(in *check.In, _ *links) {
+			in.DeclaredOn[health.Cost], in.ComputedOn[health.Cost] = health.Watch, health.Act
+		}},
+		{"", "", func(in *check.In, _ *links) { in.DeclaredOn[health.Cost] = health.OnTrack }}, // not assessed
+		{"", "", func(in *check.In, _ *links) {
+			in.DeclaredOn[health.Risk], in.ComputedOn[health.Risk] = health.Act, health.Watch
+		}},
 		{"baseline_moved", "", func(in *check.In, _ *links) { in.BaselineFinish = date(day(2026, 10, 1)) }},
 		{"no_contingency", "", func(in *check.In, _ *links) { in.Contingency = check.Figure{} }},
 	} {
@@ -219,7 +265,7 @@ func TestFaultsOfTheNetwork(t *testing.T) {
 // A limit that an installation sets stands in the place of the default.
 func TestLimitsAreSettings(t *testing.T) {
 	in := sound()
-	in.TCPI = ratio(1.12)
+	in.TCPI = ratio(1.21)
 	assert.Empty(t, found(run(in, chain(), check.Options{Limits: map[string]float64{"estimate_hopeful": 0.2}})))
 	assert.Equal(t, []string{"long_duration A2"}, found(run(sound(), chain(), check.Options{Limits: map[string]float64{"long_duration": 39}})))
 	for _, r := range check.Rules() {
@@ -238,7 +284,7 @@ func TestAProjectWithNothingButAName(t *testing.T) {
 // Where costs are hidden, no finding that tells of them is left, and what is left is whole.
 func TestFindingsWithoutCosts(t *testing.T) {
 	in := sound()
-	in.AC, in.Past, in.EV = money(-1), nil, money(0)
+	in.AC, in.Past, in.Work = money(-1), nil, money(0)
 	in.Activities[2].Owner = ""
 	r := run(in, chain(), check.Options{})
 	hidden := r.WithoutCosts()
@@ -247,4 +293,38 @@ func TestFindingsWithoutCosts(t *testing.T) {
 	for _, c := range hidden.Tested {
 		assert.False(t, c.Rule.Costs)
 	}
+}
+
+// Monthly files: that of May lists June to August, that of June July and August.
+func TestForecastsAreComparedInTheMonthsThatBothHold(t *testing.T) {
+	file := func(lines ...cost.Line) (f check.Forecast) {
+		for i := range lines {
+			f.Add(&lines[i], calendar.Standard)
+		}
+		return f
+	}
+	line := func(month int, amount int64) cost.Line {
+		return cost.Line{Month: day(2026, month, 1).Month(), Amount: mon.Amount(amount), Currency: "EUR"}
+	}
+	may := file(line(6, 100), line(7, 200), line(8, 300))
+	for _, c := range []struct {
+		name string
+		june check.Forecast
+		same bool
+	}{
+		{"the months left", file(line(7, 200), line(8, 300)), true},
+		{"a month more at the end", file(line(7, 200), line(8, 300), line(9, 1)), true},
+		{"another amount", file(line(7, 200), line(8, 301)), false},
+		{"in two lines", file(line(7, 200), line(8, 100), line(8, 200)), true},
+		{"on another code", file(line(7, 200), cost.Line{Code: 1, Month: day(2026, 8, 1).Month(), Amount: 300, Currency: "EUR"}), false},
+		{"in another currency", file(line(7, 200), cost.Line{Month: day(2026, 8, 1).Month(), Amount: 300, Currency: "SEK"}), false},
+		{"a nought is an amount", file(line(7, 200), line(8, 0)), false},
+		{"no month in common", file(line(9, 100)), false},
+		{"nothing sent", nil, false},
+	} {
+		assert.Equal(t, c.same, c.june.Same(may), c.name)
+	}
+	// 0.44 over July and August: 23 and 21 of 44 working days.
+	span := cost.Line{From: day(2026, 7, 1), To: day(2026, 8, 31), Amount: 44, Currency: "EUR"}
+	assert.True(t, file(span).Same(file(line(7, 23), line(8, 21))))
 }

@@ -19,7 +19,7 @@ func errorRules() []Rule {
 		{ID: "closed_code", Severity: Error, Name: "Actual cost on a closed or unknown code", Records: "cost codes", run: closedCode,
 			Says: "Cost is posted on a cost code that takes no more, or that is not in the tree.", Mend: "Post it on an open code, or open this one."},
 		{ID: "budget_sum", Severity: Error, Name: "Budget does not add up to what was approved", Records: "approved changes", run: budgetSum,
-			Says: "The budget lines of an approved change add up to another amount than was approved.", Mend: "Correct the lines of the change, or its amount."},
+			Says: "The budget lines of an approved change add up to another amount than was approved, in one of their currencies.", Mend: "Correct the lines of the change, or its amount."},
 		{ID: "no_baseline", Severity: Error, Name: "No baseline", Records: "projects", run: noBaseline,
 			Says: "No activity of the project has a baseline finish.", Mend: "Send the baseline dates with the schedule."},
 		{ID: "link_cycle", Severity: Error, Name: "Dependencies in a circle", Records: "projects", run: linkCycle,
@@ -29,7 +29,7 @@ func errorRules() []Rule {
 		{ID: "missing_rate", Severity: Error, Name: "Missing exchange rate", Records: "inputs", run: missingRate,
 			Says: "An amount cannot be converted, so that sums with it are not known.", Mend: "Send the rate of the month."},
 		{ID: "posted_twice", Severity: Error, Name: "Document in the ledger twice", Records: "documents", run: postedTwice,
-			Says: "The same document stands in the ledger more than once, with the same day, code and amount.", Mend: "Withdraw the load that brought it again, or send a credit."},
+			Says: "The same document stands in the ledger more than once, with the same day, code, currency and amount.", Mend: "Withdraw the load that brought it again, or send a credit."},
 		{ID: "negative_actual", Severity: Error, Name: "Negative actual cost", Records: "projects", run: negativeActual,
 			Says: "Actual cost up to the as-of date is below zero.", Mend: "Look for a credit without its invoice."},
 	}
@@ -115,7 +115,12 @@ func closedCode(in *In, t *Tally) {
 func budgetSum(in *In, t *Tally) {
 	for _, c := range in.Changes {
 		t.test(1)
-		if c.Lines != c.Approved {
+		switch {
+		case c.Lines == c.Approved:
+		case c.Other:
+			t.fail("budget", c.Change+" "+string(c.Currency), "currency", c.Ref, "Change %s was approved in another currency; budget lines that name it add up to %s", c.Change,
+				c.Lines.Human(c.Currency))
+		default:
 			t.fail("budget", c.Change, "amount", c.Ref, "Change %s was approved with %s; the budget lines that name it add up to %s", c.Change,
 				c.Approved.Human(c.Currency), c.Lines.Human(c.Currency))
 		}
@@ -167,7 +172,7 @@ func missingRate(in *In, t *Tally) {
 func postedTwice(in *In, t *Tally) {
 	t.test(in.Ledger.Documents)
 	for _, d := range in.Ledger.Twice {
-		t.fail("actuals", d.Document, "document", d.Ref, "Document %s stands %d times in the ledger with the same day, code and amount", d.Document, d.Rows)
+		t.fail("actuals", d.Document, "document", d.Ref, "Document %s stands %d times in the ledger with the same day, code, currency and amount", d.Document, d.Rows)
 	}
 }
 

@@ -11,8 +11,8 @@ func informationRules() []Rule {
 			Says: "More is spent than the plan had for the time up to the as-of date.", Mend: "Nothing to mend; ask why where it is much."},
 		{ID: "estimate_far_below", Name: "Estimate far below budget", Records: "projects", run: farBelow, Limit: &Limit{"below the budget", 0.20, true},
 			Says: "The estimate at completion is far below the budget: money could be given back.", Mend: "Ask whether the forecast is complete."},
-		{ID: "declared_better", Name: "Declared better than computed", Records: "projects", run: declaredBetter,
-			Says: "The lead declares a better overall status than the figures give.", Mend: "Ask what the figures do not know."},
+		{ID: "declared_better", Name: "Declared better than computed", Records: "statuses", run: declaredBetter,
+			Says: "The lead declares a better status than the figures give, overall or for a dimension.", Mend: "Ask what the figures do not know."},
 		{ID: "baseline_moved", Name: "Baseline changed this period", Records: "projects", run: baselineMoved,
 			Says: "The baseline finish is another than in the period before.", Mend: "Nothing to mend where it was approved."},
 		{ID: "no_contingency", Name: "Risk without contingency", Records: "projects", run: noContingency,
@@ -36,7 +36,7 @@ func overToDate(in *In, t *Tally) {
 func farBelow(in *In, t *Tally) {
 	limit := in.limit("estimate_far_below")
 	t.test(1)
-	if in.BAC.Known && in.EAC.Known && in.BAC.N > 0 && float64(in.BAC.N-in.EAC.N) > limit*float64(in.BAC.N) {
+	if in.BAC.Known && in.EAC.Known && in.BAC.N > 0 && beyond(in.BAC.N-in.EAC.N, in.BAC.N, limit) {
 		t.project("forecast", "amount", in.Project, "The estimate is %s below the budget", health.Percent(float64(in.BAC.N-in.EAC.N)/float64(in.BAC.N)))
 	}
 }
@@ -45,6 +45,16 @@ func declaredBetter(in *In, t *Tally) {
 	t.test(1)
 	if n, ok := health.Steps(in.Declared, in.Computed); ok && n > 0 {
 		t.project("status", "overall", in.Status, "Declared %s; the figures say %s", in.Declared, in.Computed)
+	}
+	for _, d := range health.Dimensions() {
+		n, ok := health.Steps(in.DeclaredOn[d], in.ComputedOn[d])
+		if !ok {
+			continue
+		}
+		t.test(1)
+		if n > 0 {
+			t.fail("status", d.String(), d.String(), in.Status, "Declared %s for %s; the figures say %s", in.DeclaredOn[d], d, in.ComputedOn[d])
+		}
 	}
 }
 

@@ -2,7 +2,9 @@ package check
 
 import (
 	"fmt"
+	"math/big"
 
+	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -12,15 +14,15 @@ import (
 func warningRules() []Rule {
 	list := []Rule{
 		{ID: "budget_raised", Name: "Budget raised, forecast untouched", Records: "projects", run: budgetRaised, Limit: &Limit{"rise of the budget", 0.01, true},
-			Says: "The budget was raised within the last three periods and the estimate did not follow.", Mend: "Send a forecast that knows the new budget."},
+			Says: "The budget was raised within the last three periods and the forecast is the same as before, in the months that both hold.", Mend: "Send a forecast that knows the new budget."},
 		{ID: "estimate_low", Name: "Estimate below actual and ordered", Records: "projects", run: estimateLow,
 			Says: "The declared estimate at completion is below actual cost plus open commitments.", Mend: "Send a forecast that covers what is ordered."},
 		{ID: "forecast_asleep", Name: "Forecast unchanged while the cost index moved", Records: "projects", run: forecastAsleep, Limit: &Limit{"movement of the cost index", 0.05, false},
-			Says: "The forecast has stood unchanged for three periods, and the cost index has moved meanwhile.", Mend: "Ask for a new forecast."},
+			Says: "The forecast has stood unchanged for three periods, in the months that it still holds, and the cost index has moved meanwhile.", Mend: "Ask for a new forecast."},
 		{ID: "percent_fell", Name: "Percent complete went down", Records: "projects", run: percentFell, Limit: &Limit{"fall", 0.001, true},
-			Says: "The project is less complete than in the period before.", Mend: "Ask what was taken back, or what was added."},
+			Says: "The project is less complete than in the period before, by the limit or more.", Mend: "Ask what was taken back, or what was added."},
 		{ID: "finish_silent", Name: "Finish moved without commentary", Records: "projects", run: finishSilent, Limit: &Limit{"working days", 5, false},
-			Says: "The expected finish moved since the period before and the commentary is empty.", Mend: "Ask for a commentary."},
+			Says: "The expected finish moved by the limit or more since the period before, and nothing was written for this one.", Mend: "Ask for a commentary."},
 		{ID: "loose_end", Name: "Loose end", Records: "open activities", run: loose,
 			Says: "An open activity waits for nothing, or nothing waits for it; the first start and the last finish excepted.", Mend: "Add the dependency."},
 		{ID: "lead", Name: "Negative lag", Records: "dependencies", run: leads,
@@ -36,15 +38,17 @@ func warningRules() []Rule {
 		{ID: "estimate_hopeful", Name: "Estimate not realistic", Records: "projects", run: hopeful, Limit: &Limit{"above the cost index", 0.10, false},
 			Says: "To end at the estimate the rest must go much better than the work so far did.", Mend: "Ask what will be different, or raise the forecast."},
 		{ID: "cost_idle", Name: "Cost without progress", Records: "projects", run: costIdle, Limit: &Limit{"cost, share of the budget", 0.01, true},
-			Says: "Cost rose since the period before and nothing was earned.", Mend: "Ask for the progress, or for what the cost was."},
+			Says: "Cost rose since the period before and no work was done, by earned value or the percent reported.", Mend: "Ask for the progress, or for what the cost was."},
 		{ID: "progress_free", Name: "Progress without cost", Records: "projects", run: progressFree, Limit: &Limit{"earned, share of the budget", 0.01, true},
-			Says: "Work was earned since the period before and nothing was posted.", Mend: "Look for the missing postings."},
+			Says: "Work was done since the period before, by earned value or the percent reported, and nothing was posted.", Mend: "Look for the missing postings."},
 		{ID: "input_late", Name: "Input older than its due date", Records: "inputs", run: inputLate,
 			Says: "An input that is expected each period has not come for this one.", Mend: "Ask for it in Gather."},
 		{ID: "cost_after_finish", Name: "Cost after the finish", Records: "projects", run: costAfter,
 			Says: "Cost is still posted after the last activity has finished.", Mend: "Close the cost codes, or say what is still open."},
 		{ID: "no_owner", Name: "Nobody answers for it", Records: "milestones and risks", run: noOwner,
 			Says: "An open milestone or risk has no owner.", Mend: "Name the owner."},
+		{ID: "risk_unrated", Name: "Risk without ratings", Records: "open risks", run: riskUnrated,
+			Says: "An open risk lacks its likelihood or its consequence, so that its exposure is not known.", Mend: "Rate both from 1 to 5."},
 		{ID: "risk_review", Name: "Review of a risk is past", Records: "open risks", run: riskReview,
 			Says: "The day on which an open risk was to be looked at has passed.", Mend: "Look at it, and set the next day."},
 		{ID: "hours_idle", Name: "Hours on a finished activity", Records: "rows of timesheets", run: hoursIdle,
@@ -68,26 +72,29 @@ func (in *In) before() (*Moment, bool) {
 	return &in.Past[len(in.Past)-1], true
 }
 
-// span is how many periods changes are looked for in.
-const span = 3
+// Span is how many closed periods changes are looked for in.
+const Span = 3
 
 func budgetRaised(in *In, t *Tally) {
 	limit := in.limit("budget_raised")
 	t.test(1)
-	if !in.BAC.Known || !in.EAC.Known || in.ForecastLines == 0 {
+	if !in.BAC.Known || in.ForecastLines == 0 {
 		return
 	}
-	for i := max(0, len(in.Past)-span); i < len(in.Past); i++ {
+	for i := max(0, len(in.Past)-Span); i < len(in.Past); i++ {
 		m := &in.Past[i]
 		rise := in.BAC.N - m.BAC.N
-		if !m.BAC.Known || !m.EAC.Known || rise <= 0 || float64(rise) <= limit*float64(m.BAC.N) {
-			continue
-		}
-		if moved := in.EAC.N - m.EAC.N; moved > -rise/10 && moved < rise/10 {
-			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the estimate moved by %s", in.money(Figure{N: rise}), m.Month.Name(), in.money(Figure{N: moved}))
+		if m.BAC.Known && m.SameForecast && rise > 0 && beyond(rise, m.BAC.N, limit) {
+			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then", in.money(Figure{N: rise}), m.Month.Name())
 			return
 		}
 	}
+}
+
+// beyond reports whether an amount is more than a share of another, without rounding. The share is the decimal that it is written as.
+func beyond(n, of int64, share float64) bool {
+	limit := fact.Decimal(share).Rat()
+	return big.NewRat(n, 1).Cmp(limit.Mul(limit, big.NewRat(of, 1))) > 0
 }
 
 func estimateLow(in *In, t *Tally) {
@@ -101,26 +108,31 @@ func forecastAsleep(in *In, t *Tally) {
 	limit := in.limit("forecast_asleep")
 	t.test(1)
 	n := len(in.Past)
-	if n < span || !in.Forecasted.Known || !in.CPI.Known {
+	if n < Span || in.ForecastLines == 0 || !in.CPI.Known {
 		return
 	}
-	for _, m := range in.Past[n-span:] {
-		if !m.Forecasted.Known || m.Forecasted.N != in.Forecasted.N {
+	for _, m := range in.Past[n-Span:] {
+		if !m.SameForecast {
 			return
 		}
 	}
-	if was := in.Past[n-span]; was.CPI.Known && abs(in.CPI.Ratio-was.CPI.Ratio) > limit {
-		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f", was.Month.Name(), was.CPI.Ratio, in.CPI.Ratio)
+	m := &in.Past[n-Span]
+	was, is := m.cpi(), in.CPI.Exact
+	if by := is.Minus(was); by.Given() && max(by.Cmp(fact.Decimal(limit)), fact.Decimal(-limit).Cmp(by)) > 0 {
+		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f", m.Month.Name(), was.Float(), is.Float())
 	}
 }
-
-func abs(x float64) float64 { return max(x, -x) }
 
 func percentFell(in *In, t *Tally) {
 	limit := in.limit("percent_fell")
 	t.test(1)
-	if m, ok := in.before(); ok && m.Percent.Known && in.Percent.Known && in.Percent.Ratio < m.Percent.Ratio-limit {
-		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(in.Percent.Ratio), health.Percent(m.Percent.Ratio), m.Month.Name())
+	m, ok := in.before()
+	if !ok || !in.Percent.Known {
+		return
+	}
+	was, is := m.percent(), in.Percent.Exact
+	if fell := was.Minus(is); fell.Given() && fell.Num > 0 && fell.Cmp(fact.Decimal(limit)) >= 0 {
+		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()), health.Percent(was.Float()), m.Month.Name())
 	}
 }
 
@@ -132,7 +144,7 @@ func finishSilent(in *In, t *Tally) {
 		return
 	}
 	was, is := day(m.ExpectedFinish), day(in.ExpectedFinish)
-	if days := in.Days.Between(was, is); abs(float64(days)) > limit {
+	if days := in.Days.Between(was, is); days != 0 && float64(max(days, -days)) >= limit {
 		t.project("status", "commentary", in.Status, "The finish moved from %s to %s and nothing is said about it", was.Human(), is.Human())
 	}
 }
@@ -217,32 +229,32 @@ func longDuration(in *In, t *Tally) {
 func hopeful(in *In, t *Tally) {
 	limit := in.limit("estimate_hopeful")
 	t.test(1)
-	if in.ForecastLines > 0 && in.TCPI.Known && in.CPI.Known && in.TCPI.Ratio > in.CPI.Ratio+limit {
-		t.project("forecast", "amount", in.Project, "To end at %s the rest must go at %.2f; so far it went at %.2f", in.money(in.EAC), in.TCPI.Ratio, in.CPI.Ratio)
+	if in.ForecastLines > 0 && in.TCPI.Known && in.CPI.Known && in.TCPI.Exact.Minus(in.CPI.Exact).Cmp(fact.Decimal(limit)) > 0 {
+		t.project("forecast", "amount", in.Project, "To end at %s the rest must go at %.2f; so far it went at %.2f", in.money(in.EAC), in.TCPI.Exact.Float(), in.CPI.Exact.Float())
 	}
 }
 
-// since is what was spent and earned since the period before; false where one is not known.
-func (in *In) since() (cost, earned int64, when string, ok bool) {
-	if m, found := in.before(); found && m.AC.Known && m.EV.Known && in.AC.Known && in.EV.Known {
-		return in.AC.N - m.AC.N, in.EV.N - m.EV.N, "since " + m.Month.Name(), true
+// since is what was spent, and the work done, since the period before; false where one is not known.
+func (in *In) since() (cost, done int64, when string, ok bool) {
+	if m, found := in.before(); found && m.AC.Known && m.Work.Known && in.AC.Known && in.Work.Known {
+		return in.AC.N - m.AC.N, in.Work.N - m.Work.N, "since " + m.Month.Name(), true
 	}
-	return in.AC.N, in.EV.N, "so far", in.AC.Known && in.EV.Known
+	return in.AC.N, in.Work.N, "so far", in.AC.Known && in.Work.Known
 }
 
 func costIdle(in *In, t *Tally) {
 	limit := in.limit("cost_idle")
 	t.test(1)
-	if cost, earned, when, ok := in.since(); ok && earned <= 0 && cost > 0 && float64(cost) > limit*float64(in.BAC.N) {
-		t.project("activities", "percent_complete", in.Project, "%s spent %s and nothing earned", in.money(Figure{N: cost}), when)
+	if cost, done, when, ok := in.since(); ok && done <= 0 && cost > 0 && beyond(cost, in.BAC.N, limit) {
+		t.project("activities", "percent_complete", in.Project, "%s spent %s and no work done", in.money(Figure{N: cost}), when)
 	}
 }
 
 func progressFree(in *In, t *Tally) {
 	limit := in.limit("progress_free")
 	t.test(1)
-	if cost, earned, when, ok := in.since(); ok && cost <= 0 && earned > 0 && float64(earned) > limit*float64(in.BAC.N) {
-		t.project("actuals", "amount", in.Project, "%s earned %s and nothing spent", in.money(Figure{N: earned}), when)
+	if cost, done, when, ok := in.since(); ok && cost <= 0 && done > 0 && beyond(done, in.BAC.N, limit) {
+		t.project("actuals", "amount", in.Project, "Work worth %s done %s and nothing spent", in.money(Figure{N: done}), when)
 	}
 }
 
@@ -284,6 +296,15 @@ func (in *In) risks(f func(*risk.Risk)) {
 			f(&in.Risks[i])
 		}
 	}
+}
+
+func riskUnrated(in *In, t *Tally) {
+	in.risks(func(r *risk.Risk) {
+		t.test(1)
+		if _, ok := r.Exposure(); !ok {
+			t.fail("risks", r.Code, "likelihood", r.Ref, "Risk %s %s has no likelihood or no consequence", r.Code, r.Title)
+		}
+	})
 }
 
 func riskReview(in *In, t *Tally) {

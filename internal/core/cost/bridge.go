@@ -58,7 +58,7 @@ func NewBridge(was, now Stand, rates *Rates, days *calendar.Calendar) (*Bridge, 
 		}
 		p := at(l.Code, l.Centre, l.Currency)
 		for _, x := range list {
-			late := x.Amount - cutNow.Before(x.Month, x.Amount)
+			late := x.Amount - cutNow.Before(&l, x.Month, x.Amount)
 			if x.After() != 0 {
 				p.old = true
 			}

@@ -1,6 +1,8 @@
 package cost
 
 import (
+	"math/big"
+
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 )
@@ -8,8 +10,8 @@ import (
 // RunMonths is over how many whole months the run-rate is taken.
 const RunMonths = 3
 
-// lastWhole is the last month that has ended by a day.
-func lastWhole(asOf calendar.Date) calendar.Month {
+// LastWhole is the last month that has ended by the end of a day.
+func LastWhole(asOf calendar.Date) calendar.Month {
 	if m := asOf.Month(); asOf < m.Last() {
 		return m - 1
 	}
@@ -18,7 +20,7 @@ func lastWhole(asOf calendar.Date) calendar.Month {
 
 // RunRate is the mean monthly actual cost of the last RunMonths whole months, rounded half to even.
 func (a *Account) RunRate(asOf calendar.Date) money.Amount {
-	last := lastWhole(asOf)
+	last := LastWhole(asOf)
 	return money.MulDiv(a.Between(a.ActualBy, last-RunMonths+1, last), 1, RunMonths)
 }
 
@@ -31,21 +33,37 @@ func (a *Account) Between(by []money.Amount, from, to calendar.Month) money.Amou
 	return sum
 }
 
-// RunsOut is the month in which what remains of a budget is spent at a monthly rate, counted from the last whole month; false
-// where it never is.
-func RunsOut(remaining, rate money.Amount, asOf calendar.Date) (calendar.Month, bool) {
+// RunsOut is the month in which a budget is spent. Counted from the as-of date it is the one in which what remains is used up at a monthly
+// rate, the month of the date in proportion to its working days left; a budget that is overspent ran out in the month in which the cost
+// added up, by month from first on, passed it. It is false where that is never, or more than a century ahead.
+func RunsOut(budget, spent, rate money.Amount, first calendar.Month, by []money.Amount, cut Cut) (calendar.Month, bool) {
+	if spent > budget {
+		var sum money.Amount
+		for i, a := range by {
+			if sum += a; sum > budget {
+				return first + calendar.Month(i), true
+			}
+		}
+		return cut.Month, true
+	}
 	if rate <= 0 {
+		return cut.Month, spent == budget
+	}
+	// In working days of the month of the date: what is left after it, over what a month takes.
+	left := new(big.Int).Mul(big.NewInt(int64(budget-spent)), big.NewInt(cut.All))
+	left.Sub(left, new(big.Int).Mul(big.NewInt(int64(rate)), big.NewInt(cut.All-cut.Passed)))
+	if left.Sign() <= 0 {
+		return cut.Month, true
+	}
+	month := new(big.Int).Mul(big.NewInt(int64(rate)), big.NewInt(cut.All))
+	months, more := left.QuoRem(left, month, new(big.Int))
+	if more.Sign() > 0 {
+		months.Add(months, big.NewInt(1))
+	}
+	if !months.IsInt64() || months.Int64() > 1200 {
 		return 0, false
 	}
-	last := lastWhole(asOf)
-	if remaining <= 0 {
-		return last, true
-	}
-	months := (remaining + rate - 1) / rate
-	if months > 1200 {
-		return 0, false
-	}
-	return last + calendar.Month(months), true
+	return cut.Month + calendar.Month(months.Int64()), true
 }
 
 // Year is the money of one budget year, beside what lies before and after it.

@@ -44,9 +44,9 @@ type Change struct {
 	Ref                 fact.Ref
 }
 
-// Month is where its amount is converted: the month it begins in, else that of its decision or request, else the as-of month.
+// Month is where its amount is converted: the month it begins in, else that of its request, else the as-of month.
 func (c Change) Month(asOf calendar.Date) calendar.Month {
-	for _, d := range []calendar.Date{c.From, c.Closed, c.RequestedOn} {
+	for _, d := range []calendar.Date{c.From, c.RequestedOn} {
 		if d != 0 {
 			return d.Month()
 		}

@@ -72,10 +72,32 @@ type Account struct {
 	Funds                          Funds
 	First                          calendar.Month
 	BudgetBy, ActualBy, ForecastBy []money.Amount // per month; the forecast after the as-of date only
-	Missing                        [inputs]error  // the first problem of each input; nil where whole
+	Gaps                           []Gap          // amounts that could not be converted, in the order met
 }
 
-// The inputs of an account, as indexes of Missing. InSplit are the plan rates that tell volume from exchange rate.
+// Gap is an amount that is in no sum, since a rate is missing.
+type Gap struct {
+	Input       int
+	Month       calendar.Month
+	Past, Ahead bool // some of it lies up to the as-of date, some after it
+	Class       Class
+	Reserve     bool // on a code that holds contingency
+	Changed     bool // a budget line of a change
+	Err         error
+}
+
+// Gap is the problem of the first amount of an input that is missing and that a figure needs; nil where it needs none of them.
+func (a *Account) Gap(input int, needs func(*Gap) bool) error {
+	for i := range a.Gaps {
+		if g := &a.Gaps[i]; g.Input == input && (needs == nil || needs(g)) {
+			return g.Err
+		}
+	}
+	return nil
+}
+
+// The inputs of an account that gaps can be of. InSplit are the plan rates that tell volume from exchange rate, InBilled and InBilling
+// the rates of what was billed and of hours that are.
 const (
 	InBudget = iota
 	InActual
@@ -86,7 +108,8 @@ const (
 	InChanges
 	InFunding
 	InSplit
-	inputs
+	InBilled
+	InBilling
 )
 
 // Builder collects the lines of one project after another. It is not safe for concurrent use.
@@ -185,24 +208,44 @@ func (b *Builder) month(m calendar.Month) int {
 	return int(m - a.First)
 }
 
-func (b *Builder) fail(input int, err error) {
-	if b.acc.Missing[input] == nil {
-		b.acc.Missing[input] = err
+func (b *Builder) fail(input int, err error) { b.gap(Gap{Input: input, Err: err}) }
+
+// gap notes what could not be converted; of those that the same figures need, the first.
+func (b *Builder) gap(g Gap) {
+	a := &b.acc
+	for i := range a.Gaps {
+		h := a.Gaps[i]
+		if h.Err = g.Err; h == g {
+			return
+		}
 	}
+	a.Gaps = append(a.Gaps, g)
+}
+
+// lineGap notes the month of a budget or forecast line that could not be converted.
+func (b *Builder) lineGap(input int, l *Line, p *Portion) {
+	b.gap(Gap{Input: input, Month: p.Month, Past: p.Past, Ahead: p.Ahead, Class: b.classes.Class(l.Code), Reserve: b.classes.Holds(l.Code),
+		Changed: l.Change != "", Err: p.Err})
+}
+
+// postingGap notes a posting that could not be converted.
+func (b *Builder) postingGap(input int, x *Posting, err error) {
+	b.gap(Gap{Input: input, Month: x.Date.Month(), Past: true, Class: b.classes.Class(x.Code), Reserve: b.classes.Holds(x.Code), Err: err})
 }
 
 // Budget adds a line of the budget; one of a change that is held back is counted beside it.
 func (b *Builder) Budget(l Line) {
 	b.acc.Lines++
-	parts, err := Portions(l, b.rates, b.days, b.cut)
-	if err != nil {
-		b.fail(InBudget, err)
-		return
-	}
+	parts, _ := Portions(l, b.rates, b.days, b.cut)
 	f := b.cell(l.Code, l.Centre)
 	held := l.Change != "" && b.held[l.Change]
 	reserve := b.classes.Holds(l.Code)
-	for _, p := range parts {
+	for i := range parts {
+		p := &parts[i]
+		if p.Err != nil && !held {
+			b.lineGap(InBudget, &l, p)
+			continue
+		}
 		if held {
 			f.Held += p.Amount
 			continue
@@ -227,13 +270,14 @@ func (b *Builder) Budget(l Line) {
 // Forecast adds a line of the current forecast; only its part after the as-of date counts.
 func (b *Builder) Forecast(l Line) {
 	b.acc.ForecastLines++
-	parts, err := Portions(l, b.rates, b.days, b.cut)
-	if err != nil {
-		b.fail(InForecast, err)
-		return
-	}
+	parts, _ := Portions(l, b.rates, b.days, b.cut)
 	f := b.cell(l.Code, l.Centre)
-	for _, p := range parts {
+	for i := range parts {
+		p := &parts[i]
+		if p.Err != nil {
+			b.lineGap(InForecast, &l, p)
+			continue
+		}
 		b.acc.ForecastAll += p.Amount
 		if after := p.After(); after != 0 {
 			b.acc.ForecastBy[b.month(p.Month)] += after
@@ -249,20 +293,19 @@ func (b *Builder) Post(x Posting) {
 	}
 	b.acc.Postings++
 	m := x.Date.Month()
-	amount, _, err := b.rates.Actual(x.Amount, x.Currency, m)
-	if err != nil {
-		b.fail(InActual, err)
-		return
-	}
 	f := b.cell(x.Code, x.Centre)
-	f.Actual += amount
-	b.acc.ActualBy[b.month(m)] += amount
-	if b.classes.Holds(x.Code) {
-		b.acc.Reserve.Spent += amount
+	if amount, _, err := b.rates.Actual(x.Amount, x.Currency, m); err != nil {
+		b.postingGap(InActual, &x, err)
+	} else {
+		f.Actual += amount
+		b.acc.ActualBy[b.month(m)] += amount
+		if b.classes.Holds(x.Code) {
+			b.acc.Reserve.Spent += amount
+		}
 	}
 	planned, _, err := b.rates.Planned(x.Amount, x.Currency, m)
 	if err != nil {
-		b.fail(InSplit, err)
+		b.postingGap(InSplit, &x, err)
 		return
 	}
 	f.ActualAtPlan += planned
@@ -327,7 +370,7 @@ func (b *Builder) Account() Account {
 func (a *Account) Problem(inputs ...int) error {
 	var list []error
 	for _, i := range inputs {
-		list = append(list, a.Missing[i])
+		list = append(list, a.Gap(i, nil))
 	}
 	return errors.Join(list...)
 }

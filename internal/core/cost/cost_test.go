@@ -104,16 +104,90 @@ func TestMissingRateIsAnErrorAndNotOne(t *testing.T) {
 	b.Budget(Line{Amount: 100, Currency: "GBP", Month: month("2026-01")})
 	a := b.Account()
 	assert.ErrorIs(t, a.Problem(InActual), ErrNoRate)
-	assert.Equal(t, MissingRate{"GBP", month("2026-01"), true}, a.Missing[InBudget])
+	assert.Equal(t, MissingRate{"GBP", month("2026-01"), true}, a.Gap(InBudget, nil))
 	assert.NoError(t, a.Problem(InForecast))
 	assert.Zero(t, a.Budget())
 }
 
 func TestCutAtTheEndsOfAMonth(t *testing.T) {
-	sunday := NewCut(on("2026-02-01"), calendar.Standard)
-	assert.Equal(t, money.Amount(0), sunday.Before(month("2026-02"), 1000), "nothing worked on the first, a Sunday")
-	last := NewCut(on("2026-10-30"), calendar.Standard)
-	assert.Equal(t, money.Amount(1000), last.Before(month("2026-10"), 1000), "only a weekend is left")
+	before := func(asOf string, l Line) money.Amount {
+		return NewCut(on(asOf), calendar.Standard).Before(&l, on(asOf).Month(), 1000)
+	}
+	assert.Equal(t, money.Amount(0), before("2026-02-01", Line{Month: month("2026-02")}), "nothing worked on the first, a Sunday")
+	assert.Equal(t, money.Amount(1000), before("2026-10-30", Line{Month: month("2026-10")}), "only a weekend is left")
+	assert.Equal(t, money.Amount(1000), before("2026-10-31", Line{Month: month("2026-10")}))
+}
+
+// A span is cut by its own days: of 20 to 31 October 2026 nine are worked, five of them to Monday the 26th; the month had 18 of 22.
+func TestASpanIsCutByItsOwnDays(t *testing.T) {
+	for _, c := range []struct {
+		name, asOf, from, to string
+		want                 money.Amount
+	}{
+		{"in the middle", "2026-10-26", "2026-10-20", "2026-11-30", 500},
+		{"on the Sunday before", "2026-10-25", "2026-10-20", "2026-11-30", 400},
+		{"begins after the day", "2026-10-26", "2026-10-27", "2026-10-31", 0},
+		{"begins on the day", "2026-10-26", "2026-10-26", "2026-10-29", 225},
+		{"ended before it", "2026-10-26", "2026-09-01", "2026-10-23", 900},
+		{"ends on it", "2026-10-26", "2026-10-20", "2026-10-26", 900},
+		{"only a weekend: its days are counted", "2026-10-24", "2026-10-24", "2026-10-25", 450},
+		{"began in the month before", "2026-10-26", "2026-09-20", "2026-10-31", 736}, // 18 of 22: 736.36
+	} {
+		l := Line{From: on(c.from), To: on(c.to)}
+		assert.Equal(t, c.want, NewCut(on(c.asOf), calendar.Standard).Before(&l, month("2026-10"), 900), c.name)
+	}
+	// 900.00 over those nine days and November's 21: 270.00 and 630.00; of October's five of nine days are 150.00 to date.
+	b := NewBuilder(euro, calendar.Standard, on("2026-10-26"))
+	b.Budget(Line{Amount: 90_000, Currency: "EUR", From: on("2026-10-20"), To: on("2026-11-30")})
+	assert.Equal(t, money.Amount(15_000), b.Account().BudgetToDate)
+}
+
+// Of the kroner there is a rate of May and a plan rate from June on only. Every figure that needs neither April's nor a plan rate before stands.
+func TestAMissingRateIsMissedOnlyWhereItIsNeeded(t *testing.T) {
+	rates := NewRates("EUR", []RateRow{{Currency: "NOK", Month: month("2026-05"), Rate: money.Rate{Digits: 1, Places: 1}}, {Currency: "NOK", Month: month("2026-06"), Plan: true, Rate: money.Rate{Digits: 1, Places: 1}}})
+	b := NewBuilder(rates, calendar.Standard, on("2026-06-15"))
+	b.Classify(Classes{Of: []Class{Capital, Operating}, Reserve: []bool{false, false, true}})
+	b.Change(Change{Code: "C9", State: Requested, Currency: "EUR"})
+	for _, x := range []Posting{{Code: 0, Date: on("2026-04-10")}, {Code: 1, Date: on("2026-05-11")}, {Code: 0, Date: on("2026-06-16")}} {
+		x.Amount, x.Currency = 1000, "NOK"
+		b.Post(x)
+	}
+	line := func(code int32, m, change string) Line {
+		return Line{Code: code, Month: month(m), Amount: 1000, Currency: "NOK", Change: change}
+	}
+	b.Forecast(line(0, "2026-05", ""))
+	b.Forecast(line(0, "2026-07", ""))
+	b.Budget(line(2, "2026-05", "C1"))
+	b.Budget(line(0, "2026-05", "C9"))
+	b.Budget(line(0, "2026-07", ""))
+	a := b.Account()
+	in := func(m string) func(*Gap) bool { return func(g *Gap) bool { return g.Month == month(m) } }
+	assert.Equal(t, MissingRate{"NOK", month("2026-04"), false}, a.Gap(InActual, nil))
+	assert.NoError(t, a.Gap(InActual, in("2026-05")))
+	assert.NoError(t, a.Gap(InActual, in("2026-06")), "what is dated after the day counts nowhere")
+	assert.NoError(t, a.Gap(InActual, func(g *Gap) bool { return g.Class == Operating }))
+	assert.Equal(t, money.Amount(100), a.ByClass[Operating].Actual)
+	assert.Error(t, a.Gap(InForecast, nil))
+	assert.NoError(t, a.Gap(InForecast, func(g *Gap) bool { return g.Ahead }), "May is past")
+	assert.Equal(t, money.Amount(100), a.ForecastToGo)
+	assert.Equal(t, MissingRate{"NOK", month("2026-04"), true}, a.Gap(InSplit, nil), "at plan rates April and May are missing")
+	assert.Error(t, a.Gap(InBudget, func(g *Gap) bool { return g.Changed && g.Reserve && g.Past }))
+	assert.NoError(t, a.Gap(InBudget, func(g *Gap) bool { return !g.Changed }), "a change that is only requested needs none")
+	assert.Len(t, a.Gaps, 5)
+}
+
+// A line of the month that the day cuts needs its rate on both sides, at the month's end only before.
+func TestGapsAtTheCut(t *testing.T) {
+	gap := func(asOf string) (past, ahead bool) {
+		b := NewBuilder(NewRates("EUR", nil), calendar.Standard, on(asOf))
+		b.Forecast(Line{Month: month("2026-10"), Amount: 1, Currency: "NOK"})
+		a := b.Account()
+		return a.Gaps[0].Past, a.Gaps[0].Ahead
+	}
+	for day, want := range map[string][2]bool{"2026-10-15": {true, true}, "2026-10-31": {true, false}, "2026-09-30": {false, true}, "2026-11-01": {true, false}} {
+		past, ahead := gap(day)
+		assert.Equal(t, want, [2]bool{past, ahead}, day)
+	}
 }
 
 // Whatever the profile, the calendar and the as-of date: months add up to the line, and before and after to the month.

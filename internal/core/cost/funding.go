@@ -3,6 +3,7 @@ package cost
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 
 	"turret/internal/core/calendar"
@@ -82,6 +83,19 @@ func (s *Sharing) In(centre string, m calendar.Month) []Share {
 	return nil
 }
 
+// Now is the percent of a funder in force in a month, by the shares that began last: those of every centre, else, where it pays for single
+// ones only, those of the first of them. 0 is none any more, or not yet.
+func (s *Sharing) Now(funder string, m calendar.Month) int64 {
+	for _, centre := range slices.Sorted(maps.Keys(s.by)) { // every centre's stand first, under no name
+		for _, x := range s.In(centre, m) {
+			if x.Funder == funder && x.Centre == centre {
+				return x.Percent
+			}
+		}
+	}
+	return 0
+}
+
 // Split divides the cost of a centre and month among its funders, exactly; without funders the parts are nil.
 func (s *Sharing) Split(a money.Amount, centre string, m calendar.Month) ([]Share, []money.Amount) {
 	shares := s.In(centre, m)
@@ -139,9 +153,7 @@ func Bear(shares []Share, t *Timed, rates *Rates, asOf calendar.Date) ([]Borne, 
 		if b.First == (fact.Ref{}) {
 			b.First = s.Ref
 		}
-		if s.From <= asOf.Month() {
-			b.Percent = s.Percent
-		}
+		b.Percent = sharing.Now(s.Funder, asOf.Month())
 		granted, received, err := s.Worth(rates, asOf)
 		if err != nil {
 			return nil, err

@@ -21,7 +21,8 @@ type Tariff struct {
 	Ref           fact.Ref
 }
 
-// Booking is a row of a timesheet. Hours are ten-thousandths.
+// Booking is a row of a timesheet. Hours are ten-thousandths, below zero where they take back what was booked. Code is the cost code that
+// it names, -1 where it names none.
 type Booking struct {
 	Person, Role string
 	Code         int32
@@ -77,7 +78,7 @@ func find(list []Tariff, day calendar.Date, wanted func(Tariff) bool) (Tariff, b
 // Find is the tariff in force on the day of a booking; billing looks for one that bills. None is an error wrapping ErrNoTariff.
 func (t *Tariffs) Find(b Booking, billing bool) (Tariff, error) {
 	wanted := func(x Tariff) bool { return !billing && x.Priced || billing && x.Billed }
-	for _, list := range [][]Tariff{t.person[b.Person], t.role[b.Role], t.code[b.Code]} {
+	for _, list := range [][]Tariff{t.person[b.Person], t.role[b.Role], t.code[b.Code]} { // no tariff is of code -1
 		if x, ok := find(list, b.Date, wanted); ok {
 			return x, nil
 		}
@@ -108,6 +109,9 @@ func (t *Tariffs) Worth(b Booking, billing bool, rates *Rates) (money.Amount, Ta
 		per = x.Billing
 	}
 	a, _, err := rates.Actual(money.MulDiv(per, b.Hours, HourUnits), x.Currency, b.Date.Month())
+	if err != nil {
+		a = 0
+	}
 	return a, x, err
 }
 
@@ -126,7 +130,7 @@ func (b *Builder) Book(x Booking, t *Tariffs) {
 	l.Cost += a
 	if x.Billable {
 		if a, _, err = t.Worth(x, true, b.rates); err != nil {
-			b.fail(InLabour, err)
+			b.fail(InBilling, err)
 		}
 		l.Billable += a
 	}

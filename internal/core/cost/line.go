@@ -74,6 +74,9 @@ type Portion struct {
 	Rate   RateRow
 	Amount money.Amount // in the reporting currency
 	Before money.Amount // the part of Amount up to the as-of date
+
+	Past, Ahead bool  // some of its days lie up to the as-of date, some after it
+	Err         error // the plan rate that is missing; Amount and Before are 0 then
 }
 
 // After is the part of the portion after the as-of date.
@@ -115,54 +118,72 @@ func cumulative(p Profile, x, n int64) int64 {
 	return x
 }
 
-// Cut says which part of a month lies before the as-of date, in working days.
+// Cut says which part of the month of the as-of date lies up to it, in working days.
 type Cut struct {
 	Month       calendar.Month
 	Passed, All int64
+
+	asOf calendar.Date
+	days *calendar.Calendar
 }
 
 // NewCut counts the working days of the month of asOf; a month without any counts its days.
 func NewCut(asOf calendar.Date, days *calendar.Calendar) Cut {
-	m := asOf.Month()
-	c := Cut{m, int64(days.Count(m.First(), asOf)), int64(days.Count(m.First(), m.Last()))}
-	if c.All == 0 {
-		c.Passed, c.All = int64(asOf-m.First())+1, int64(m.Last()-m.First())+1
-	}
-	if asOf == m.Last() {
-		c.Passed = c.All
-	}
+	c := Cut{Month: asOf.Month(), asOf: asOf, days: days}
+	c.Passed, c.All = c.within(c.Month.First(), c.Month.Last())
 	return c
 }
 
-// Before is the part of a month's amount that lies up to the as-of date, rounded half to even.
-func (c Cut) Before(m calendar.Month, a money.Amount) money.Amount {
-	switch {
-	case m < c.Month:
-		return a
-	case m > c.Month:
-		return 0
+// within counts the working days from first to last up to the as-of date, and all of them; where there is none, the days.
+func (c Cut) within(first, last calendar.Date) (passed, all int64) {
+	upTo := min(max(c.asOf, first-1), last)
+	if all = int64(c.days.Count(first, last)); all == 0 {
+		return int64(upTo-first) + 1, int64(last-first) + 1
 	}
-	return money.MulDiv(a, c.Passed, c.All)
+	if upTo == last {
+		return all, all
+	}
+	return int64(c.days.Count(first, upTo)), all
 }
 
-// Portions converts a budget or forecast line at the plan rate of each of its months, once per month of the line, and cuts
-// it at the as-of date. Months without a rate come back as the first MissingRate.
+// Share is the part of a line's month that lies up to the as-of date: of a month it names by the working days of the month, of a span by
+// its own working days in it.
+func (c Cut) Share(l *Line, m calendar.Month) (passed, all int64) {
+	switch {
+	case m < c.Month:
+		return 1, 1
+	case m > c.Month:
+		return 0, 1
+	case l.Month != 0:
+		return c.Passed, c.All
+	}
+	return c.within(max(l.From, m.First()), min(l.To, m.Last()))
+}
+
+// Before is the part of an amount of a line's month that lies up to the as-of date, rounded half to even.
+func (c Cut) Before(l *Line, m calendar.Month, a money.Amount) money.Amount {
+	passed, all := c.Share(l, m)
+	return money.MulDiv(a, passed, all)
+}
+
+// Portions converts a budget or forecast line at the plan rate of each of its months, once per month of the line, and cuts it at the
+// as-of date. A month without a rate says so in its Err, and the first of them is returned as well.
 func Portions(l Line, rates *Rates, days *calendar.Calendar, cut Cut) ([]Portion, error) {
 	months, amounts := Spread(l, days)
-	list := make([]Portion, 0, len(months))
+	list := make([]Portion, len(months))
+	var first error
 	for i, m := range months {
-		rate, err := rates.Find(l.Currency, m, true)
-		if err != nil {
-			return nil, err
-		}
-		p := Portion{Month: m, Own: amounts[i], Rate: rate, Amount: amounts[i]}
-		if l.Currency != rates.Reporting {
-			if p.Amount, err = money.Convert(p.Own, l.Currency, rates.Reporting, rate.Rate); err != nil {
-				return nil, err
+		p := &list[i]
+		passed, all := cut.Share(&l, m)
+		p.Month, p.Own, p.Past, p.Ahead = m, amounts[i], passed > 0, passed < all
+		if p.Amount, p.Rate, p.Err = rates.Planned(p.Own, l.Currency, m); p.Err != nil {
+			p.Amount = 0
+			if first == nil {
+				first = p.Err
 			}
+			continue
 		}
-		p.Before = cut.Before(m, p.Amount)
-		list = append(list, p)
+		p.Before = money.MulDiv(p.Amount, passed, all)
 	}
-	return list, nil
+	return list, first
 }

@@ -152,7 +152,91 @@ func TestBearAddsUp(t *testing.T) {
 	assert.Equal(t, money.Amount(5000)-list[2].Actual, list[2].Ahead)
 }
 
-// Spent 90, 60 and 30 in the last three months: 60 a month. 130 are left: gone in the third month.
+// June 2026 has 22 working days, 11 of them up to Monday the 15th: half a month's 60.00 is left for it.
+func TestBudgetRunsOut(t *testing.T) {
+	first, by := month("2026-03"), []money.Amount{9_000, 6_000, -1_000, 3_000}
+	for _, c := range []struct {
+		name                string
+		asOf                string
+		budget, spent, rate money.Amount
+		want                string
+	}{
+		{"30 in June, 60 in July, 40 in August", "2026-06-15", 30_000, 17_000, 6_000, "2026-08"},
+		{"just June's half", "2026-06-15", 20_000, 17_000, 6_000, "2026-06"},
+		{"a cent more", "2026-06-15", 20_001, 17_000, 6_000, "2026-07"},
+		{"June's half and July", "2026-06-15", 26_000, 17_000, 6_000, "2026-07"},
+		{"at the month's end June takes nothing", "2026-06-30", 23_000, 17_000, 6_000, "2026-07"},
+		{"spent to the cent", "2026-06-15", 17_000, 17_000, 6_000, "2026-06"},
+		{"and nothing spent a month", "2026-06-15", 17_000, 17_000, 0, "2026-06"},
+		{"nothing spent a month", "2026-06-15", 17_001, 17_000, 0, ""},
+		{"credits", "2026-06-15", 17_001, 17_000, -5, ""},
+		{"overspent: 150 are passed in the last month", "2026-06-15", 15_000, 17_000, 6_000, "2026-06"},
+		{"overspent: 149.99 were in April", "2026-06-15", 14_999, 17_000, 0, "2026-04"},
+		{"overspent from the first", "2026-06-15", 8_999, 17_000, 6_000, "2026-03"},
+		{"in a hundred years", "2026-06-15", 100_000_000, 0, 1, ""},
+	} {
+		m, ok := RunsOut(c.budget, c.spent, c.rate, first, by, NewCut(on(c.asOf), calendar.Standard))
+		assert.Equal(t, c.want != "", ok, c.name)
+		if ok {
+			assert.Equal(t, c.want, m.String(), c.name)
+		}
+	}
+}
+
+// Share now: from March it was A's half, from June B pays a quarter and A the rest; C pays for centre 900 alone. Rows stand in any order.
+func TestTheNewestSharesAreInForce(t *testing.T) {
+	list := []Share{{Funder: "B", Percent: 2_500, From: month("2026-06")}, {Funder: "A", Percent: 7_500, From: month("2026-06")},
+		{Funder: "A", Percent: 5_000, From: month("2026-03")}, {Funder: "D", Percent: 5_000, From: month("2026-03")}, {Funder: "C", Percent: 10_000, Centre: "900"}}
+	s, err := NewSharing(list)
+	require.NoError(t, err)
+	now := func(m string) (got []int64) {
+		for _, f := range []string{"A", "B", "C", "D"} {
+			got = append(got, s.Now(f, month(m)))
+		}
+		return got
+	}
+	assert.Equal(t, []int64{0, 0, 10_000, 0}, now("2026-02"))
+	assert.Equal(t, []int64{5_000, 0, 10_000, 5_000}, now("2026-05"))
+	assert.Equal(t, []int64{7_500, 2_500, 10_000, 0}, now("2026-06"), "D pays no more")
+	for i := range list {
+		list[i].Currency = "EUR"
+	}
+	timed, err := NewTimed(nil, nil, nil, euro, calendar.Standard, on("2026-06-30"), nil)
+	require.NoError(t, err)
+	borne, err := Bear(list, timed, euro, on("2026-06-30"))
+	require.NoError(t, err)
+	assert.Equal(t, int64(7_500), borne[1].Percent)
+}
+
+// Five hours taken back at 40.00 are 200.00 less; a missing billing rate leaves the cost as it is, and the other way round.
+func TestHoursTakenBackAndRatesOfOneKind(t *testing.T) {
+	var tariffs Tariffs
+	tariffs.Of("amy", "", 0, Tariff{Cost: 4_000, Priced: true, Currency: "EUR"})
+	tariffs.Of("ben", "", 0, Tariff{Billing: 9_000, Billed: true, Currency: "EUR"})
+	tariffs.Of("", "", 3, Tariff{Cost: 1_000, Priced: true, Billing: 2_000, Billed: true, Currency: "EUR"})
+	account := func(list ...Booking) Account {
+		b := NewBuilder(euro, calendar.Standard, on("2026-06-15"))
+		for _, x := range list {
+			x.Date, x.Billable = on("2026-06-15"), true
+			b.Book(x, &tariffs)
+		}
+		return b.Account()
+	}
+	a := account(Booking{Person: "amy", Code: -1, Hours: 80_000}, Booking{Person: "amy", Code: -1, Hours: -50_000})
+	assert.Equal(t, Labour{Hours: 30_000, Cost: 12_000, Rows: 2}, a.Labour)
+	assert.NoError(t, a.Gap(InLabour, nil))
+	assert.ErrorIs(t, a.Gap(InBilling, nil), ErrNoTariff)
+	a = account(Booking{Person: "ben", Code: -1, Hours: 10_000})
+	assert.Equal(t, money.Amount(9_000), a.Labour.Billable)
+	assert.ErrorIs(t, a.Gap(InLabour, nil), ErrNoTariff)
+	assert.NoError(t, a.Gap(InBilling, nil))
+	a = account(Booking{Person: "cid", Code: 3, Hours: 10_000})
+	assert.Equal(t, Labour{Hours: 10_000, Cost: 1_000, Billable: 2_000, Rows: 1}, a.Labour, "the cost code that the timesheet names")
+	a = account(Booking{Person: "cid", Code: -1, Hours: 1})
+	assert.Error(t, a.Gap(InLabour, nil))
+}
+
+// Spent 90, 60 and 30 in the last three months: 60 a month.
 func TestRunRateAndYearByHand(t *testing.T) {
 	b := NewBuilder(euro, calendar.Standard, on("2026-06-15"))
 	for m, a := range map[string]money.Amount{"2025-12": 1000, "2026-03": 9000, "2026-04": 6000, "2026-05": 3000, "2026-06": 500} {
@@ -164,11 +248,6 @@ func TestRunRateAndYearByHand(t *testing.T) {
 	b.Budget(Line{Amount: 7000, Currency: "EUR", Month: month("2025-11")})
 	a := b.Account()
 	assert.Equal(t, money.Amount(6000), a.RunRate(on("2026-06-15")), "June is not over")
-	m, ok := RunsOut(13_000, 6000, on("2026-06-15"))
-	assert.True(t, ok)
-	assert.Equal(t, month("2026-08"), m, "counted from May")
-	_, ok = RunsOut(13_000, 0, on("2026-06-15"))
-	assert.False(t, ok)
 	y := a.Year(YearOf(on("2026-06-15"), 1))
 	assert.Equal(t, Year{Budget: 25000, Actual: 18500, ToGo: 4000, BudgetBefore: 7000, ActualBefore: 1000, ToGoAfter: 8000}, y)
 	assert.Equal(t, money.Amount(2500), y.CarryOver())

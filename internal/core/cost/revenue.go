@@ -51,15 +51,15 @@ func (b *Builder) Bill(x Billing) {
 	planned, _, err := b.rates.Planned(x.Planned, x.Currency, x.Month)
 	if err != nil {
 		b.fail(InRevenue, err)
-		return
+		planned = 0
 	}
 	e.Planned += planned
 	e.by(x.Month, &e.PlannedBy, planned)
-	var billed money.Amount
 	if own := x.BilledBy(b.asOf); own != 0 {
 		m := x.BilledDay().Month()
-		if billed, _, err = b.rates.Actual(own, x.Currency, m); err != nil {
-			b.fail(InRevenue, err)
+		billed, _, err := b.rates.Actual(own, x.Currency, m)
+		if err != nil {
+			b.fail(InBilled, err)
 			return
 		}
 		e.Billed += billed

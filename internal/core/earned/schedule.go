@@ -1,27 +1,31 @@
 package earned
 
 import (
-	"math"
 	"math/big"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 )
 
-// Timing is earned schedule (Lipke 2003): how many periods of the plan are earned, against how many have passed. Periods are months,
-// the first budgeted one being the first.
+// Timing is earned schedule (Lipke 2003): how many periods of the plan are earned, against how many have passed, both exact. Periods are
+// months, the first budgeted one being the first.
 type Timing struct {
-	Earned  float64 // es
-	Passed  float64 // at
-	Planned int     // periods of the whole plan
-	Finish  calendar.Date
+	Earned  *big.Rat      // es
+	Passed  *big.Rat      // at; 0 before the first budgeted month
+	Planned int           // periods of the whole plan
+	Finish  calendar.Date // 0 where the index is not known or zero
 }
 
-// Index is es divided by at.
-func (t Timing) Index() float64 { return t.Earned / t.Passed }
+// Index is es divided by at; nil where no time has passed.
+func (t Timing) Index() *big.Rat {
+	if t.Passed.Sign() == 0 {
+		return nil
+	}
+	return new(big.Rat).Quo(t.Earned, t.Passed)
+}
 
 // Schedule reads earned schedule off a plan of months. planned is the budget of each month from first on, value what is earned, end
-// the as-of date or an earlier actual finish. It is false without a budget, or before anything of the first period has passed.
+// the as-of date or an earlier actual finish. It is false without a budget.
 func Schedule(first calendar.Month, planned []money.Amount, value money.Amount, end calendar.Date, org *calendar.Calendar) (Timing, bool) {
 	for len(planned) > 0 && planned[0] == 0 {
 		planned, first = planned[1:], first+1
@@ -29,69 +33,76 @@ func Schedule(first calendar.Month, planned []money.Amount, value money.Amount, 
 	for len(planned) > 0 && planned[len(planned)-1] == 0 {
 		planned = planned[:len(planned)-1]
 	}
-	t := Timing{Planned: len(planned)}
-	t.Passed = passed(first, end, org)
-	if t.Planned == 0 || t.Passed <= 0 {
+	t := Timing{Planned: len(planned), Earned: earnedPeriods(planned, value), Passed: passed(first, end, org)}
+	if t.Planned == 0 {
 		return t, false
 	}
-	t.Earned = earnedPeriods(planned, value)
-	if t.Earned > 0 {
-		t.Finish = after(first, float64(t.Planned)/t.Index(), org)
+	if i := t.Index(); i != nil && i.Sign() > 0 {
+		t.Finish = after(first, new(big.Rat).Quo(big.NewRat(int64(t.Planned), 1), i), org)
 	}
 	return t, true
 }
 
-func earnedPeriods(planned []money.Amount, value money.Amount) float64 {
+// earnedPeriods is n + (value - pv of n) / (pv of n+1 - pv of n) with n the last whole period whose planned value is within what is earned.
+func earnedPeriods(planned []money.Amount, value money.Amount) *big.Rat {
 	var sum money.Amount
-	whole, at := 0, money.Amount(0) // the last whole period with a plan within what is earned
+	n, at := 0, money.Amount(0)
 	for i, a := range planned {
 		if sum += a; sum <= value {
-			whole, at = i+1, sum
+			n, at = i+1, sum
 		}
 	}
-	if whole == len(planned) {
-		return float64(whole)
+	es := new(big.Rat).SetInt64(int64(n))
+	if n == len(planned) || planned[n] <= 0 || value <= at {
+		return es
 	}
-	next := at + planned[whole]
-	if next <= at || value <= at {
-		return float64(whole)
-	}
-	return float64(whole) + float64(value-at)/float64(next-at)
+	return es.Add(es, big.NewRat(int64(value-at), int64(planned[n])))
 }
 
-// passed is how many periods have passed by the end of a day, the last in proportion to working days.
-func passed(first calendar.Month, end calendar.Date, org *calendar.Calendar) float64 {
+// passed is how many periods have passed by the end of a day, the last in proportion to working days; none before the first.
+func passed(first calendar.Month, end calendar.Date, org *calendar.Calendar) *big.Rat {
 	m := end.Month()
-	all := org.Count(m.First(), m.Last())
-	share := 1.0
-	if end < m.Last() && all > 0 {
-		share = float64(org.Count(m.First(), end)) / float64(all)
+	if m < first {
+		return new(big.Rat)
 	}
-	return float64(m-first) + share
+	done := new(big.Rat).SetInt64(int64(m - first))
+	all := org.Count(m.First(), m.Last())
+	if end >= m.Last() || all == 0 {
+		return done.Add(done, big.NewRat(1, 1))
+	}
+	return done.Add(done, big.NewRat(int64(org.Count(m.First(), end)), int64(all)))
 }
+
+// farthest bounds how many periods ahead a finish is told.
+var farthest = big.NewRat(2400, 1)
 
 // after is the working day on which a number of periods from the first has passed; 0 where that is beyond two hundred years.
-func after(first calendar.Month, periods float64, org *calendar.Calendar) calendar.Date {
-	if periods > 2400 {
+func after(first calendar.Month, periods *big.Rat, org *calendar.Calendar) calendar.Date {
+	if periods.Cmp(farthest) > 0 {
 		return 0
 	}
-	whole := math.Floor(periods + 1e-9)
-	m := first + calendar.Month(whole)
-	rest := periods - whole
-	if rest < 1e-9 {
+	whole, rest := new(big.Int).QuoRem(periods.Num(), periods.Denom(), new(big.Int))
+	m := first + calendar.Month(whole.Int64())
+	if rest.Sign() == 0 {
 		return (m - 1).Last()
 	}
 	days := org.Count(m.First(), m.Last())
 	if days == 0 {
 		return m.Last()
 	}
-	return org.Finish(m.First(), max(1, int(math.Ceil(rest*float64(days)-1e-9))))
+	rest.Mul(rest, big.NewInt(int64(days)))
+	part, more := rest.QuoRem(rest, periods.Denom(), new(big.Int))
+	n := int(part.Int64())
+	if more.Sign() > 0 {
+		n++
+	}
+	return org.Finish(m.First(), n)
 }
 
 // AtBothIndices is the estimate at completion if the rest costs what cost and schedule index together say: cost plus the work left
-// divided by their product, rounded half to even once. It is false where nothing is earned or planned.
+// divided by their product, rounded half to even once. It is false where one of them is zero or has none: nothing is earned, planned or spent.
 func AtBothIndices(budget, cost, value, planned money.Amount) (money.Amount, bool) {
-	if value <= 0 || planned <= 0 || cost < 0 {
+	if value == 0 || planned == 0 || cost == 0 {
 		return 0, false
 	}
 	num := new(big.Int).Mul(big.NewInt(int64(budget-value)), new(big.Int).Mul(big.NewInt(int64(cost)), big.NewInt(int64(planned))))

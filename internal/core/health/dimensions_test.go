@@ -10,7 +10,7 @@ import (
 	"turret/internal/core/schedule"
 )
 
-func is(x float64) Ratio { return Ratio{x, true} }
+func is(x float64) fact.Ratio { return fact.Decimal(x) }
 
 // Every kind of trigger at its limits by default: the value that is still on track, the first at watch, the last at watch, the first at act.
 func TestEveryKindAtItsLimits(t *testing.T) {
@@ -49,7 +49,7 @@ func TestRatiosAreMutedWhileItIsEarly(t *testing.T) {
 	in := Input{EarnedValue: true, CPI: is(0.5), TimeSPI: is(0.9), Scope: is(0.3), Elapsed: is(0.149), Wakes: wakes,
 		Deviation: fact.Some(0), PlannedDays: 100, BAC: known(1000), VAC: known(0)}
 	r := Assess(in, Defaults())
-	assert.Equal(t, [dimensions]Status{OnTrack, OnTrack, NotAssessed, NotAssessed, NotAssessed}, r.By)
+	assert.Equal(t, [dimensions]Status{OnTrack, OnTrack, OnTrack, NotAssessed, NotAssessed}, r.By)
 	assert.Equal(t, [dimensions]Status{Watch, Act, Act, NotAssessed, NotAssessed}, r.Muted)
 	assert.Equal(t, wakes, r.Wakes)
 	assert.Empty(t, r.Reason())

@@ -6,6 +6,7 @@ package health
 
 import (
 	"fmt"
+	"math/big"
 	"slices"
 	"sort"
 	"strconv"
@@ -99,22 +100,17 @@ type Input struct {
 	Actual       Money
 	BudgetToDate Money
 	EarnedValue  bool
-	CPI, TimeSPI Ratio
-	Scope        Ratio // work added after the baseline, share of all
+	Statistical  bool // VAC is by the cost index, not by a declared forecast
+	CPI, TimeSPI fact.Ratio
+	Scope        fact.Ratio // work added after the baseline, share of all
 	Exposure     fact.Int
-	TopRisk      string // the title of the risk with that exposure
-	Threat       Ratio  // expected value of open risks over the contingency left
+	TopRisk      string     // the title of the risk with that exposure
+	Threat       fact.Ratio // expected value of open risks over the contingency left
 	IssuesLate   fact.Int
-	Shortfall    Ratio         // of the benefits planned
-	Elapsed      Ratio         // share of the planned duration that has passed
+	Shortfall    fact.Ratio    // of the benefits planned
+	Elapsed      fact.Ratio    // share of the planned duration that has passed
 	Wakes        calendar.Date // day from which ratios count, while it is early
 	Overrides    []Override    // that hold
-}
-
-// Ratio is a figure that may be missing.
-type Ratio struct {
-	Value float64
-	Known bool
 }
 
 // Override is a status that a person set, with its reason, until a day. On is the dimension, or Overall.
@@ -153,14 +149,21 @@ type Result struct {
 	DaysLate  int64
 }
 
-// Assess compares a project's figures with the tolerances.
+// Assess compares a project's figures with the tolerances. While it is early, triggers on ratios are muted, and so is the estimate at
+// completion where it is by one of them; a dimension that only a muted trigger tells of is on track.
 func Assess(in Input, tol Tolerances) Result {
 	r := Result{Overrides: in.Overrides}
-	early := in.Elapsed.Known && in.Elapsed.Value < tol.Early
+	early := in.Elapsed.Given() && in.Elapsed.Cmp(fact.Decimal(tol.Early)) < 0
 	for _, list := range [][]Trigger{scheduleTriggers(in, tol), costTriggers(in, tol), otherTriggers(in, tol)} {
 		for _, t := range list {
-			t.Muted = early && kinds[t.Kind].Muted && t.Level > OnTrack
+			ratio := kinds[t.Kind].Muted || t.Kind == CostShare && in.Statistical
+			t.Muted = early && ratio && t.Level > OnTrack
 			r.add(t)
+		}
+	}
+	for d, m := range r.Muted {
+		if m > NotAssessed && r.By[d] == NotAssessed {
+			r.By[d] = OnTrack
 		}
 	}
 	if r.Wakes = 0; slices.ContainsFunc(r.Triggers, func(t Trigger) bool { return t.Muted }) {
@@ -219,20 +222,20 @@ func overall(by [dimensions]Status, weights [dimensions]float64) Status {
 	if by[Schedule] == NotAssessed && by[Cost] == NotAssessed {
 		return NotAssessed
 	}
-	worst, sum, points := NotAssessed, 0.0, 0.0
+	worst, sum, points := NotAssessed, new(big.Rat), new(big.Rat)
 	for d, s := range by {
 		worst = max(worst, s)
-		if s != NotAssessed {
-			sum += weights[d]
-			points += weights[d] * float64(s-OnTrack)
+		if w := fact.Decimal(weights[d]).Rat(); s != NotAssessed && w.Sign() > 0 {
+			sum.Add(sum, w)
+			points.Add(points, w.Mul(w, big.NewRat(int64(s-OnTrack), 1)))
 		}
 	}
 	switch {
-	case sum == 0:
+	case sum.Sign() == 0:
 		return worst
-	case points >= sum:
+	case points.Cmp(sum) >= 0:
 		return Act
-	case points >= sum/2:
+	case points.Add(points, points).Cmp(sum) >= 0:
 		return Watch
 	}
 	return OnTrack
@@ -333,14 +336,14 @@ type Member struct {
 // Group is the status of a group: act when projects at act hold at least the limit's share of its budget, watch when act
 // and watch together do. Projects that are not assessed do not count; without any budget the worst status stands.
 func Group(members []Member, limit float64) Status {
-	var all, watch, act float64
+	var all, watch, act int64
 	worst := NotAssessed
 	for _, m := range members {
 		if m.Status == NotAssessed {
 			continue
 		}
 		worst = max(worst, m.Status)
-		weight := float64(max(m.BAC, 0))
+		weight := int64(max(m.BAC, 0))
 		all += weight
 		if m.Status >= Watch {
 			watch += weight
@@ -349,12 +352,13 @@ func Group(members []Member, limit float64) Status {
 			act += weight
 		}
 	}
+	least := fact.Decimal(limit)
 	switch {
 	case all == 0:
 		return worst
-	case act >= limit*all:
+	case fact.Of(act, all).Cmp(least) >= 0:
 		return Act
-	case watch >= limit*all:
+	case fact.Of(watch, all).Cmp(least) >= 0:
 		return Watch
 	}
 	return OnTrack

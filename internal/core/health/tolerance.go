@@ -1,6 +1,10 @@
 package health
 
-import "fmt"
+import (
+	"fmt"
+
+	"turret/internal/core/fact"
+)
 
 // Tolerance is a pair of limits: a value beyond Watch is at watch, beyond Act at act.
 type Tolerance struct{ Watch, Act float64 }
@@ -17,15 +21,17 @@ const (
 
 func (s Sense) String() string { return [...]string{"above", "at or above", "below"}[s] }
 
-// beyond reports whether v lies beyond a limit.
-func (s Sense) beyond(v, limit float64) bool {
+// beyond reports whether v lies beyond a limit, which is taken as the decimal that it is written as. A value above or below that equals
+// its limit has not crossed it.
+func (s Sense) beyond(v fact.Ratio, limit float64) bool {
+	c := v.Cmp(fact.Decimal(limit))
 	switch s {
 	case AtLeast:
-		return v >= limit
+		return c >= 0
 	case Below:
-		return v < limit
+		return c < 0
 	}
-	return v > limit
+	return c > 0
 }
 
 // Kind is a kind of trigger.
@@ -101,7 +107,7 @@ func RuleOf(key string) (Rule, bool) {
 }
 
 // Level is the status that a value reaches by a tolerance.
-func (r Rule) Level(v float64, t Tolerance) Status {
+func (r Rule) Level(v fact.Ratio, t Tolerance) Status {
 	switch {
 	case r.Sense.beyond(v, t.Act):
 		return Act

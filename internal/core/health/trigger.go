@@ -3,14 +3,15 @@ package health
 import (
 	"fmt"
 
+	"turret/internal/core/fact"
 	"turret/internal/core/schedule"
 )
 
 func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 	var list triggers
 	if in.Deviation.Given && in.PlannedDays > 0 {
-		share := float64(in.Deviation.N) / float64(in.PlannedDays)
-		t := fire(FinishShare, share, tol)
+		t := fire(FinishShare, fact.Of(in.Deviation.N, in.PlannedDays), tol)
+		share := t.Value
 		t.Sentence = fmt.Sprintf("Finish %s, %s of the planned duration",
 			schedule.Lateness(in.Deviation.N), Percent(max(share, -share)))
 		if in.Deviation.N == 0 {
@@ -22,7 +23,7 @@ func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 		if m.Level == schedule.ProjectLevel {
 			continue
 		}
-		t := fire(MissedMilestoneDays, float64(m.Late), tol)
+		t := fire(MissedMilestoneDays, fact.Of(int64(m.Late), 1), tol)
 		if t.Level != OnTrack {
 			t.Excess = 0
 			if in.PlannedDays > 0 {
@@ -37,19 +38,17 @@ func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 
 func costTriggers(in Input, tol Tolerances) []Trigger {
 	var list triggers
-	if in.BAC.Known && in.VAC.Known && in.BAC.Amount > 0 {
-		share := float64(-in.VAC.Amount) / float64(in.BAC.Amount)
-		t := fire(CostShare, share, tol)
-		t.Sentence = overUnder("Estimate at completion", share, "budget")
+	if in.BAC.Known && in.VAC.Known && in.BAC.Amount != 0 {
+		t := fire(CostShare, fact.Of(int64(-in.VAC.Amount), int64(in.BAC.Amount)), tol)
+		t.Sentence = overUnder("Estimate at completion", t.Value, "budget")
 		list = append(list, t)
 	}
 	if in.EarnedValue {
 		return list.index(CPI, in.CPI, "Cost performance index", tol)
 	}
-	if in.Actual.Known && in.BudgetToDate.Known && in.BudgetToDate.Amount > 0 {
-		share := float64(in.Actual.Amount-in.BudgetToDate.Amount) / float64(in.BudgetToDate.Amount)
-		t := fire(SpentShare, share, tol)
-		t.Sentence = overUnder("Actual cost", share, "budget to date")
+	if in.Actual.Known && in.BudgetToDate.Known && in.BudgetToDate.Amount != 0 {
+		t := fire(SpentShare, fact.Of(int64(in.Actual.Amount-in.BudgetToDate.Amount), int64(in.BudgetToDate.Amount)), tol)
+		t.Sentence = overUnder("Actual cost", t.Value, "budget to date")
 		list = append(list, t)
 	}
 	return list
@@ -58,37 +57,37 @@ func costTriggers(in Input, tol Tolerances) []Trigger {
 // otherTriggers are those of scope, risk and benefit.
 func otherTriggers(in Input, tol Tolerances) []Trigger {
 	var list []Trigger
-	say := func(k Kind, v float64, format string, args ...any) {
+	say := func(k Kind, v fact.Ratio, format string, args ...any) {
 		t := fire(k, v, tol)
 		t.Sentence = fmt.Sprintf(format, args...)
 		list = append(list, t)
 	}
-	if in.Scope.Known {
-		say(ScopeShare, in.Scope.Value, "Work added after the baseline is %s of all", Percent(in.Scope.Value))
+	if in.Scope.Given() {
+		say(ScopeShare, in.Scope, "Work added after the baseline is %s of all", Percent(in.Scope.Float()))
 	}
 	if in.Exposure.Given {
 		sentence := "No open risk has an exposure"
 		if in.Exposure.N > 0 {
 			sentence = fmt.Sprintf("Risk “%s” is open with an exposure of %d of 25", in.TopRisk, in.Exposure.N)
 		}
-		say(Exposure, float64(in.Exposure.N), "%s", sentence)
+		say(Exposure, fact.Of(in.Exposure.N, 1), "%s", sentence)
 	}
-	if in.Threat.Known {
-		say(ThreatShare, in.Threat.Value, "Open risks are expected to cost %s of the contingency left", Percent(in.Threat.Value))
+	if in.Threat.Given() {
+		say(ThreatShare, in.Threat, "Open risks are expected to cost %s of the contingency left", Percent(in.Threat.Float()))
 	}
 	if in.IssuesLate.Given {
 		word := "%d open issues of high priority are past due"
 		if in.IssuesLate.N == 1 {
 			word = "%d open issue of high priority is past due"
 		}
-		say(IssuesLate, float64(in.IssuesLate.N), word, in.IssuesLate.N)
+		say(IssuesLate, fact.Of(in.IssuesLate.N, 1), word, in.IssuesLate.N)
 	}
-	if in.Shortfall.Known {
-		share, word := in.Shortfall.Value, "below"
+	if in.Shortfall.Given() {
+		share, word := in.Shortfall.Float(), "below"
 		if share < 0 {
 			share, word = -share, "above"
 		}
-		say(BenefitShare, in.Shortfall.Value, "Forecast benefit %s %s plan", Percent(share), word)
+		say(BenefitShare, in.Shortfall, "Forecast benefit %s %s plan", Percent(share), word)
 	}
 	return list
 }
@@ -96,20 +95,20 @@ func otherTriggers(in Input, tol Tolerances) []Trigger {
 type triggers []Trigger
 
 // index appends the trigger of an index that is told by its value.
-func (list triggers) index(k Kind, v Ratio, name string, tol Tolerances) triggers {
-	if !v.Known {
+func (list triggers) index(k Kind, v fact.Ratio, name string, tol Tolerances) triggers {
+	if !v.Given() {
 		return list
 	}
-	t := fire(k, v.Value, tol)
-	t.Sentence = fmt.Sprintf("%s %.2f", name, v.Value)
+	t := fire(k, v, tol)
+	t.Sentence = fmt.Sprintf("%s %.2f", name, t.Value)
 	return append(list, t)
 }
 
 // fire compares a value with its tolerance. What is no share of anything, exposures and
 // counts, has no excess.
-func fire(k Kind, v float64, tol Tolerances) Trigger {
-	rule := kinds[k]
-	t := Trigger{Dimension: rule.Dimension, Kind: k, Key: rule.Key, Value: v, Limit: tol.Of[k], Level: rule.Level(v, tol.Of[k])}
+func fire(k Kind, exact fact.Ratio, tol Tolerances) Trigger {
+	rule, v := kinds[k], exact.Float()
+	t := Trigger{Dimension: rule.Dimension, Kind: k, Key: rule.Key, Value: v, Limit: tol.Of[k], Level: rule.Level(exact, tol.Of[k])}
 	if t.Level == OnTrack {
 		return t
 	}

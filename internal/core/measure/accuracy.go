@@ -23,7 +23,7 @@ func (a Accuracy) Error() Value {
 	case a.Now == 0:
 		return unknown("the estimate now is zero")
 	}
-	return ratioOf(float64(a.Now-a.Then) / float64(a.Now))
+	return quotient(int64(a.Now-a.Then), int64(a.Now))
 }
 
 // AccuracyOf compares what a project forecast when a period was closed with what it forecasts now, or has come to.

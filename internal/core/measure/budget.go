@@ -42,13 +42,13 @@ func moneyDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"vac", "rate_variance"}, derive: difference},
 		{Key: "contingency", Name: "Contingency, as agreed", Unit: Money, Rollup: Sum,
 			Formula: "Original budget on the cost codes that hold contingency.",
-			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Original }), explain: explainReserve},
+			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Original }, func(g *cost.Gap) bool { return !g.Changed }, nil), explain: explainReserve},
 		{Key: "contingency_drawn", Name: "Contingency drawn", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "What approved changes took off the cost codes that hold contingency.",
-			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Drawn }), explain: explainDrawn},
+			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Drawn }, func(g *cost.Gap) bool { return g.Changed }, nil), explain: explainDrawn},
 		{Key: "contingency_left", Name: "Contingency left", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Contingency as agreed, without what was drawn or posted on its cost codes.",
-			Source:  "budget, actuals and cost codes", base: reserve(cost.Reserve.Left), explain: explainLeft},
+			Source:  "budget, actuals and cost codes", base: reserve(cost.Reserve.Left, everyGap, everyGap), explain: explainLeft},
 		{Key: "bac_capital", Name: "Budget, capital", Unit: Money, Rollup: Sum,
 			Formula: "Budget at completion on cost codes of capital expenditure.", Source: "budget and cost codes",
 			base: ofClass("bac", capital, cost.Figures.Budget), explain: explainClass("bac", capital)},
@@ -70,9 +70,10 @@ func moneyDefinitions() []Definition {
 		{Key: "run_rate", Name: "Run-rate", Unit: Money, Rollup: Sum,
 			Formula: fmt.Sprintf("Mean monthly actual cost of the last %d whole months.", cost.RunMonths),
 			Source:  "actuals", base: runRate, explain: explainRun},
-		{Key: "budget_out", Name: "Budget runs out", Unit: Day, Better: Higher, Rollup: Derived,
-			Formula: "End of the month in which the remaining budget is spent at the run-rate.",
-			Source:  "measures", Inputs: []string{"remaining_budget", "run_rate"}, derive: budgetOut},
+		{Key: "budget_out", Name: "Budget runs out", Unit: Day, Better: Higher, Rollup: Pooled,
+			Formula: "End of the month in which what remains of the budget after the as-of date is spent at the run-rate; where it is overspent, of the month in which the cost so far passed it.",
+			Source:  "measures", Inputs: []string{"bac", "ac", "run_rate"}, needs: []string{"bac", "ac", "run_rate"},
+			base: func(p *Project) Value { return budgetOut([]*Project{p}, p.env) }, group: budgetOut},
 		{Key: "year_budget", Name: "Budget of the year", Unit: Money, Rollup: Sum,
 			Formula: "Budget of the months of the budget year that the as-of date falls into.",
 			Source:  "budget", base: ofYear(cost.InBudget, "no budget", budgetLines, func(y cost.Year) money.Amount { return y.Budget }), explain: explainYear("bac")},
@@ -93,16 +94,16 @@ func moneyDefinitions() []Definition {
 			Source:  "timesheets", base: labourHours, explain: explainHours},
 		{Key: "labour_cost", Name: "Labour at hourly rates", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It stands beside the ledger and is no part of actual cost.",
-			Source:  "timesheets and hourly rates", base: labour(func(l cost.Labour) money.Amount { return l.Cost }), explain: explainLabour(false)},
+			Source:  "timesheets and hourly rates", base: labour(cost.InLabour, func(l cost.Labour) money.Amount { return l.Cost }), explain: explainLabour(false)},
 		{Key: "billable_value", Name: "Billable hours, value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Billable hours times the billing rate in force on the day.",
-			Source:  "timesheets and hourly rates", base: labour(func(l cost.Labour) money.Amount { return l.Billable }), explain: explainLabour(true)},
+			Source:  "timesheets and hourly rates", base: labour(cost.InBilling, func(l cost.Labour) money.Amount { return l.Billable }), explain: explainLabour(true)},
 		{Key: "revenue", Name: "Revenue planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What is to be billed in all, each line at the plan rate of its month.",
-			Source:  "revenue", base: earnings(func(e cost.Earnings) money.Amount { return e.Planned }), explain: explainRevenue},
+			Source:  "revenue", base: earnings(cost.InRevenue, func(e cost.Earnings) money.Amount { return e.Planned }), explain: explainRevenue},
 		{Key: "billed", Name: "Revenue billed", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What was billed by the as-of date, each bill at the rate of its month.",
-			Source:  "revenue", base: earnings(func(e cost.Earnings) money.Amount { return e.Billed }), explain: explainBilled},
+			Source:  "revenue", base: earnings(cost.InBilled, func(e cost.Earnings) money.Amount { return e.Billed }), explain: explainBilled},
 		{Key: "revenue_remaining", Name: "Revenue remaining", Unit: Money, Rollup: Derived,
 			Formula: "Revenue planned minus revenue billed.",
 			Source:  "measures", Inputs: []string{"revenue", "billed"}, derive: difference},
@@ -128,11 +129,11 @@ func moneyDefinitions() []Definition {
 }
 
 func originalBudget(p *Project) Value {
-	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.Original)
+	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.Original, func(g *cost.Gap) bool { return !g.Changed })
 }
 
 func approvedChanges(p *Project) Value {
-	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.Figures.Changes)
+	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.Figures.Changes, func(g *cost.Gap) bool { return g.Changed })
 }
 
 func requested(p *Project) Value {
@@ -161,44 +162,84 @@ func committedShare(_ Env, in []Value) Value {
 	if in[2].N == 0 {
 		return unknown("budget at completion is zero")
 	}
-	return Value{Known: true, Ratio: float64(in[0].N+in[1].N) / float64(in[2].N)}
+	return quotient(in[0].N+in[1].N, in[2].N)
 }
 
 func actualAtPlan(p *Project) Value {
-	if err := p.Account.Missing[cost.InSplit]; err != nil {
-		return unknown(err.Error())
-	}
-	return p.fromAccount(cost.InActual, 1, "", p.Account.ActualAtPlan)
+	return p.fromAccount(cost.InSplit, 1, "", p.Account.ActualAtPlan)
 }
 
-func reserve(pick func(cost.Reserve) money.Amount) func(*Project) Value {
+// reserve is a figure of the contingency, which needs some of the budget lines on its codes and perhaps what is posted on them.
+func reserve(pick func(cost.Reserve) money.Amount, of, posted func(*cost.Gap) bool) func(*Project) Value {
 	return func(p *Project) Value {
+		for input, needs := range map[int]func(*cost.Gap) bool{cost.InBudget: of, cost.InActual: posted} {
+			if needs == nil {
+				continue
+			}
+			if err := p.Account.Gap(input, func(g *cost.Gap) bool { return g.Reserve && needs(g) }); err != nil {
+				return unknown(err.Error())
+			}
+		}
 		if p.Account.Reserve == (cost.Reserve{}) {
 			return unknown("no budget on a cost code that holds contingency")
 		}
-		return p.fromAccount(cost.InBudget, 1, "", pick(p.Account.Reserve))
+		return amount(pick(p.Account.Reserve))
 	}
 }
+
+func everyGap(*cost.Gap) bool { return true }
 
 func actualOf(f cost.Figures) money.Amount   { return f.Actual }
 func estimateOf(f cost.Figures) money.Amount { return f.Actual + f.ForecastToGo }
 
-// ofClass is the part of a measure that falls on one class of cost codes; it is undefined where the whole is.
+// ofClass is the part of a measure that falls on one class of cost codes. It needs what the whole needs, of those codes.
 func ofClass(whole string, c cost.Class, pick func(cost.Figures) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
-		if v := p.Value(whole); !v.Known {
+		of := func(g *cost.Gap) bool { return g.Class == c }
+		a := pick(p.Account.ByClass[c])
+		switch whole {
+		case "bac":
+			return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", a, of)
+		case "ac":
+			return p.amountOf(cost.InActual, 1, "", a, of)
+		}
+		if v := p.amountOf(cost.InActual, 1, "", a, of); !v.Known {
 			return v
 		}
-		return amount(pick(p.Account.ByClass[c]))
+		if p.closedWithout() {
+			return amount(a)
+		}
+		return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", a, func(g *cost.Gap) bool { return g.Class == c && g.Ahead })
 	}
 }
 
 func runRate(p *Project) Value {
-	return p.fromAccount(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf))
+	last := cost.LastWhole(p.env.AsOf)
+	return p.amountOf(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf), between(last-cost.RunMonths+1, last))
 }
 
-func budgetOut(env Env, in []Value) Value {
-	m, ok := cost.RunsOut(in[0].Amount(), in[1].Amount(), env.AsOf)
+// between picks the gaps of the months from one to another, both included.
+func between(from, to calendar.Month) func(*cost.Gap) bool {
+	return func(g *cost.Gap) bool { return g.Month >= from && g.Month <= to }
+}
+
+// budgetOut tells of projects together when their budget is spent; each must have a budget, actual cost and a run-rate.
+func budgetOut(projects []*Project, env Env) Value {
+	var budget, spent, rate money.Amount
+	for _, p := range projects {
+		for _, x := range []struct {
+			key string
+			to  *money.Amount
+		}{{"bac", &budget}, {"ac", &spent}, {"run_rate", &rate}} {
+			v := p.Value(x.key)
+			if !v.Known {
+				return v
+			}
+			*x.to += v.Amount()
+		}
+	}
+	first, by := byMonth(projects, func(a *cost.Account) []money.Amount { return a.ActualBy })
+	m, ok := cost.RunsOut(budget, spent, rate, first, by, cost.NewCut(env.AsOf, env.Calendar))
 	if !ok {
 		return unknown("at this rate the budget does not run out")
 	}
@@ -213,7 +254,8 @@ func ofYear(input int, none string, rows func(*cost.Account) int, pick func(cost
 		if rows != nil {
 			n = rows(&p.Account)
 		}
-		return p.fromAccount(input, n, none, pick(p.year()))
+		first := p.env.YearBegins(p.env.AsOf)
+		return p.amountOf(input, n, none, pick(p.year()), between(first, first+11))
 	}
 }
 
@@ -221,10 +263,11 @@ func ofYear(input int, none string, rows func(*cost.Account) int, pick func(cost
 func (p *Project) year() cost.Year { return p.Account.Year(p.env.YearBegins(p.env.AsOf)) }
 
 func yearToGo(p *Project) Value {
-	if v := p.Value("forecast_to_go"); !v.Known {
-		return v
+	if p.closedWithout() {
+		return forecastToGo(p)
 	}
-	return amount(p.year().ToGo)
+	in := between(0, p.env.YearBegins(p.env.AsOf)+11)
+	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.year().ToGo, func(g *cost.Gap) bool { return g.Ahead && in(g) })
 }
 
 func labourHours(p *Project) Value {
@@ -234,15 +277,15 @@ func labourHours(p *Project) Value {
 	return known(p.Account.Labour.Hours)
 }
 
-func labour(pick func(cost.Labour) money.Amount) func(*Project) Value {
+func labour(input int, pick func(cost.Labour) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
-		return p.fromAccount(cost.InLabour, p.Account.Labour.Rows, "no timesheets", pick(p.Account.Labour))
+		return p.fromAccount(input, p.Account.Labour.Rows, "no timesheets", pick(p.Account.Labour))
 	}
 }
 
-func earnings(pick func(cost.Earnings) money.Amount) func(*Project) Value {
+func earnings(input int, pick func(cost.Earnings) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
-		return p.fromAccount(cost.InRevenue, p.Account.Earnings.Lines, "no revenue", pick(p.Account.Earnings))
+		return p.fromAccount(input, p.Account.Earnings.Lines, "no revenue", pick(p.Account.Earnings))
 	}
 }
 
@@ -251,7 +294,7 @@ func margin(name string) func(Env, []Value) Value {
 		if in[0].N == 0 {
 			return unknown(name + " is zero")
 		}
-		return Value{Known: true, Ratio: float64(in[0].N-in[1].N) / float64(in[0].N)}
+		return quotient(in[0].N-in[1].N, in[0].N)
 	}
 }
 

@@ -24,7 +24,8 @@ func (d Direction) String() string { return [...]string{"neither", "higher", "lo
 type Rollup uint8
 
 // The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the projects
-// that have all of them, Months from their months added up, and Weighted weighs by budget; ByBudget is the status that holds the settled share of the group's budget.
+// that have all of them, Months from their months added up, and Pooled from their own sums in another way; ByBudget is the status that holds
+// the settled share of the group's budget.
 const (
 	Sum Rollup = iota
 	Earliest
@@ -34,11 +35,11 @@ const (
 	Least
 	Most
 	Months
-	Weighted
+	Pooled
 )
 
 func (r Rollup) String() string {
-	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up", "weighted by budget"}[r]
+	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up", "computed from the sums"}[r]
 }
 
 // Definition is one entry of the catalogue.
@@ -54,9 +55,12 @@ type Definition struct {
 	late    bool // computed after health, from what it and the checks found
 	base    func(*Project) Value
 	derive  func(env Env, in []Value) Value
-	group   func([]*Project, Env) Value // of a measure whose Rollup is Months
+	group   func([]*Project, Env) Value            // of a measure whose Rollup is Months or Pooled
+	needs   []string                               // what a project must have to be in such a group; none is the measure itself
+	sieve   func([]*Project) func(*Project) string // says why one of some projects cannot be in their group
 	explain func(*Project, *Evidence) []Node
 	inputs  []int
+	needed  []int
 }
 
 // definitions lists the measures; one stands after those it is computed from.
@@ -90,6 +94,9 @@ func estimateDefinitions() []Definition {
 		{Key: "eac", Name: "Estimate at completion", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Actual cost plus forecast to go; where there is no forecast, the estimate by the cost index, which is said then.",
 			Source:  "declared forecast, or earned value", base: estimate, explain: explainEstimate},
+		{Key: "eac_declared", Name: "Estimate as declared", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Actual cost plus forecast to go, where a forecast was sent.",
+			Source:  "actuals and forecast", base: declaredEstimate, explain: explainDeclaredEstimate},
 		{Key: "vac", Name: "Variance at completion", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Budget at completion minus estimate at completion; negative is over budget.",
 			Source:  "measures", Inputs: []string{"bac", "eac"}, derive: difference},
@@ -147,7 +154,7 @@ func scheduleDefinitions() []Definition {
 			Formula: "The latest early finish by the critical path method: finished work as it was, the rest after the as-of date as its predecessors demand.",
 			Source:  "activities and links", base: computedFinish, explain: explainComputedFinish},
 		{Key: "finish_float", Name: "Total float of the finish", Unit: Days, Better: Higher, Rollup: Least,
-			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative is late.",
+			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative is late. Of several activities that finish then, the least.",
 			Source:  "activities and links", base: finishFloat, explain: explainComputedFinish},
 		{Key: "activities_open", Name: "Activities open", Unit: Count, Rollup: Sum,
 			Formula: "Activities, milestones and deliverables not finished by the as-of date.",
@@ -164,9 +171,15 @@ func scheduleDefinitions() []Definition {
 		{Key: "activities_promised", Name: "Activities to be finished", Unit: Count, Rollup: Sum,
 			Formula: "Activities, milestones and deliverables whose baseline finish is on or before the as-of date.",
 			Source:  "activities", base: countWhere(promised), explain: explainWhere(promised)},
+		{Key: "work_finished", Name: "Work finished", Unit: Count, Better: Higher, Rollup: Sum,
+			Formula: "Activities with an actual finish on or before the as-of date; milestones, deliverables, summaries and level of effort left out.",
+			Source:  "activities", base: countWhere(discrete(finished)), explain: explainWhere(discrete(finished))},
+		{Key: "work_promised", Name: "Work to be finished", Unit: Count, Rollup: Sum,
+			Formula: "Activities whose baseline finish is on or before the as-of date; milestones, deliverables, summaries and level of effort left out.",
+			Source:  "activities", base: countWhere(discrete(promised)), explain: explainWhere(discrete(promised))},
 		{Key: "bei", Name: "Baseline execution index", Unit: Index, Better: Higher, Rollup: Derived,
-			Formula: "Activities finished divided by those whose baseline finish is on or before the as-of date.",
-			Source:  "measures", Inputs: []string{"activities_finished", "activities_promised"}, derive: ratio("the number of activities to be finished")},
+			Formula: "Work finished divided by work whose baseline finish is on or before the as-of date.",
+			Source:  "measures", Inputs: []string{"work_finished", "work_promised"}, derive: ratio("the number of activities to be finished")},
 		{Key: "late_starts", Name: "Late starts", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Activities with a baseline start on or before the as-of date that started later or have not started.",
 			Source:  "activities", base: countWhere(startedLate), explain: explainWhere(startedLate)},
@@ -192,7 +205,7 @@ func scheduleDefinitions() []Definition {
 			Formula: "Milestones of project level still to come that are expected later than their baseline, beyond the tolerance.",
 			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Slipping), explain: explainLevel(schedule.ProjectLevel, schedule.Slipping)},
 		{Key: "longest_slip", Name: "Longest slip", Unit: Days, Better: Lower, Rollup: Most,
-			Formula: "The largest deviation of a milestone not done, in working days from its baseline to its expected date.",
+			Formula: "The largest deviation of a milestone not done, in working days from its baseline to its expected date; of a missed one at least to the as-of date.",
 			Source:  "activities", base: longestSlip, explain: explainLongestSlip},
 		{Key: "loose_ends", Name: "Loose ends", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open activities without a predecessor or without a successor; the project's first start and last finish excepted.",
@@ -230,6 +243,9 @@ func init() {
 		for _, key := range catalogue[i].Inputs {
 			catalogue[i].inputs = append(catalogue[i].inputs, byKey[key])
 		}
+		for _, key := range catalogue[i].needs {
+			catalogue[i].needed = append(catalogue[i].needed, byKey[key])
+		}
 	}
 }
 
@@ -259,7 +275,7 @@ func ratio(name string) func(Env, []Value) Value {
 		if in[1].N == 0 {
 			return unknown(name + " is zero")
 		}
-		return Value{Known: true, Ratio: float64(in[0].N) / float64(in[1].N)}
+		return quotient(in[0].N, in[1].N)
 	}
 }
 
@@ -267,7 +283,7 @@ func excess(_ Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("budget to date is zero")
 	}
-	return Value{Known: true, Ratio: float64(in[0].N-in[1].N) / float64(in[1].N)}
+	return quotient(in[0].N-in[1].N, in[1].N)
 }
 
 func duration(env Env, in []Value) Value {
@@ -278,7 +294,7 @@ func timePassed(env Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("planned duration is zero")
 	}
-	return ratioOf(float64(max(0, env.Calendar.Count(in[0].Date(), env.AsOf))) / float64(in[1].N))
+	return quotient(int64(max(0, env.Calendar.Count(in[0].Date(), env.AsOf))), in[1].N)
 }
 
 func budgetShort(_ Env, in []Value) Value {

@@ -13,6 +13,7 @@ import (
 type Audit struct {
 	Codes    []check.Code
 	Changes  []check.Budgeted
+	Forecast check.Forecast // the present one as it was sent
 	Ledger   check.Ledger
 	Late     []check.Late
 	Tested   int // inputs expected each period
@@ -46,10 +47,10 @@ func score(_ Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("nothing was tested")
 	}
-	return ratioOf(100 * (1 - float64(in[0].N)/float64(in[1].N)))
+	return Value{Known: true, Ratio: 100 * (1 - float64(in[0].N)/float64(in[1].N))}
 }
 
-func figure(v Value) check.Figure { return check.Figure{N: v.N, Ratio: v.Ratio, Known: v.Known} }
+func figure(v Value) check.Figure { return check.Figure{N: v.N, Exact: v.exact(), Known: v.Known} }
 
 // Tested reports whether checks are run on the project: one that is not open nobody mends, any more or yet.
 func (p *Project) Tested() bool {
@@ -63,16 +64,19 @@ func (p *Project) checkInput() *check.In {
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines, ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
 		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Late: p.Audit.Late, Tested: p.Audit.Tested,
 		BAC: of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"), CPI: of("cpi"), TCPI: of("tcpi_eac"),
-		Percent: of("percent_complete"), Forecasted: of("forecast_total"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
+		Work: of("work_done"), Percent: of("percent_complete"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
 		BaselineFinish: of("baseline_finish"), ExpectedFinish: of("expected_finish"), FinishDeviation: of("finish_deviation"),
-		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], Project: p.Ref, Status: p.Ref}
+		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], ComputedOn: [5]health.Status(p.Health.Computed[:health.Overall]), Project: p.Ref, Status: p.Ref}
 	for i, input := range []int{cost.InBudget, cost.InActual, cost.InForecast, cost.InCommitments, cost.InRevenue, cost.InFunding} {
-		if [...]int{p.Account.Lines, p.Account.Postings, p.Account.ForecastLines, p.Account.Commitments, 0, 0}[i] > 0 || p.Account.Missing[input] != nil {
-			in.Rates = append(in.Rates, p.Account.Missing[input])
+		if [...]int{p.Account.Lines, p.Account.Postings, p.Account.ForecastLines, p.Account.Commitments, 0, 0}[i] > 0 || p.Account.Gap(input, nil) != nil {
+			in.Rates = append(in.Rates, p.Account.Gap(input, nil))
 		}
 	}
 	if p.Declared != nil {
-		in.Commentary, in.Declared, in.Status = p.Declared.Commentary, p.Declared.Overall, p.Declared.Ref
+		in.Declared, in.DeclaredOn, in.Status = p.Declared.Overall, p.Declared.By, p.Declared.Ref
+		if p.Declared.Period == p.env.AsOf.Month() {
+			in.Commentary = p.Declared.Commentary
+		}
 	}
 	for _, w := range p.Words {
 		in.Commentary += w.Text
@@ -80,8 +84,8 @@ func (p *Project) checkInput() *check.In {
 	for i := range p.Past {
 		x := &p.Past[i]
 		past := func(key string) check.Figure { return figure(x.Value(key)) }
-		in.Past = append(in.Past, check.Moment{Month: x.Period, BAC: past("bac"), EAC: past("eac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"),
-			Percent: past("percent_complete"), Forecasted: past("forecast_total"), BaselineFinish: past("baseline_finish"), ExpectedFinish: past("expected_finish")})
+		in.Past = append(in.Past, check.Moment{Month: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"), Work: past("work_done"),
+			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"), ExpectedFinish: past("expected_finish")})
 	}
 	return in
 }

@@ -83,19 +83,19 @@ func monthsOf(projects []*Project) (first, last calendar.Month) {
 	return first, last
 }
 
-// budgetByMonth adds up the budgeted months of projects, densely from the first.
-func budgetByMonth(projects []*Project) (calendar.Month, []money.Amount) {
+// byMonth adds up a row of months of projects, densely from the first.
+func byMonth(projects []*Project, row func(*cost.Account) []money.Amount) (calendar.Month, []money.Amount) {
 	first, last := monthsOf(projects)
 	if first == 0 {
 		return 0, nil
 	}
-	budget := make([]money.Amount, last-first+1)
+	sum := make([]money.Amount, last-first+1)
 	for _, p := range projects {
-		for i, a := range p.Account.BudgetBy {
-			budget[int(p.Account.First-first)+i] += a
+		for i, a := range row(&p.Account) {
+			sum[int(p.Account.First-first)+i] += a
 		}
 	}
-	return first, budget
+	return first, sum
 }
 
 // trend is the estimate by the cost index of the projects that have one, computed from their sums, and the declared estimate of the

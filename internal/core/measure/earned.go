@@ -1,10 +1,13 @@
 package measure
 
 import (
+	"cmp"
+	"errors"
 	"fmt"
-	"slices"
+	"math/big"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
 	"turret/internal/core/earned"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
@@ -22,10 +25,10 @@ func earnedDefinitions() []Definition {
 			Formula: "Budget of the months up to the as-of date, where earned value is on.",
 			Source:  "budget", base: plannedValue, explain: explainBudgetToDate},
 		{Key: "ev", Name: "Earned value", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Each activity's share of the budget, by weight or baseline duration, times what its method credits; without activities the budget times the reported percent.",
+			Formula: "Each activity's share of the budget, by weight or baseline duration, times what its method credits; without such activities the budget times the accepted share of the backlog, else the reported percent.",
 			Source:  "activities and budget", base: earnedValue, explain: explainEarned},
 		{Key: "work_done", Name: "Work done, value", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Earned value; where it is switched off, the budget times the reported percent complete.",
+			Formula: "Earned value; where it is switched off, the budget times the accepted share of the backlog, else the reported percent complete.",
 			Source:  "activities, budget and status", base: workDone, explain: explainWork},
 		{Key: "cv", Name: "Cost variance", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Earned value minus actual cost; negative is dearer than planned.",
@@ -56,39 +59,56 @@ func earnedDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"bac", "ac", "ev", "pv"}, derive: atBoth},
 		{Key: "es", Name: "Earned schedule", Unit: Index, Better: Higher, Rollup: Months,
 			Formula: "Months of the plan that the earned value reaches, from the first budgeted one on; the last in proportion (Lipke 2003).",
-			Source:  "budget and activities", base: timing(func(t earned.Timing) Value { return ratioOf(t.Earned) }), group: timings(func(t earned.Timing) Value { return ratioOf(t.Earned) }), explain: explainTiming},
+			Source:  "budget and activities", base: timing(esOf), group: timings(esOf), needs: []string{"ev"}, explain: explainTiming},
 		{Key: "at", Name: "Actual time", Unit: Index, Rollup: Months,
 			Formula: "Months passed since the first budgeted one began, the last in proportion to working days; of finished work up to its finish.",
-			Source:  "budget", base: timing(func(t earned.Timing) Value { return ratioOf(t.Passed) }), group: timings(func(t earned.Timing) Value { return ratioOf(t.Passed) }), explain: explainTiming},
+			Source:  "budget", base: timing(atOf), group: timings(atOf), needs: []string{"ev"}, explain: explainTiming},
 		{Key: "sv_t", Name: "Schedule variance in time", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned schedule minus actual time, in months; negative is behind.",
-			Source:  "measures", Inputs: []string{"es", "at"}, derive: func(_ Env, in []Value) Value { return ratioOf(in[0].Ratio - in[1].Ratio) }},
+			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeVariance},
 		{Key: "spi_t", Name: "Schedule index in time", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned schedule divided by actual time.",
 			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeIndex},
 		{Key: "finish_es", Name: "Finish by earned schedule", Unit: Day, Better: Lower, Rollup: Months,
 			Formula: "The planned months divided by the schedule index in time, counted from the first budgeted one.",
-			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), explain: explainTiming},
+			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), needs: []string{"ev"}, explain: explainTiming},
 	}
 }
 
-func ratioOf(x float64) Value { return Value{Known: true, Ratio: x} }
+func esOf(t earned.Timing) Value { return rational(t.Earned) }
+func atOf(t earned.Timing) Value { return rational(t.Passed) }
 
-func finishOf(t earned.Timing) Value { return dateOr(t.Finish, "nothing is earned yet") }
+func finishOf(t earned.Timing) Value {
+	if t.Passed.Sign() == 0 {
+		return unknown(noTime)
+	}
+	return dateOr(t.Finish, "nothing is earned yet")
+}
+
+// noTime is the reason of an index of time before the first budgeted month.
+const noTime = "the first budgeted month has not begun"
+
+func timeVariance(_ Env, in []Value) Value {
+	return rational(new(big.Rat).Sub(in[0].exact().Rat(), in[1].exact().Rat()))
+}
 
 func timeIndex(_ Env, in []Value) Value {
-	if in[1].Ratio == 0 {
-		return unknown("no time has passed")
+	at := in[1].exact().Rat()
+	if at.Sign() == 0 {
+		return unknown(noTime)
 	}
-	return ratioOf(in[0].Ratio / in[1].Ratio)
+	return rational(at.Quo(in[0].exact().Rat(), at))
 }
 
 func atBudget(_ Env, in []Value) Value { return known(in[0].N + in[1].N - in[2].N) }
 
 func atBoth(_ Env, in []Value) Value {
 	e, ok := earned.AtBothIndices(in[0].Amount(), in[1].Amount(), in[2].Amount(), in[3].Amount())
-	if !ok {
-		return unknown("nothing is earned or planned yet")
+	switch {
+	case !ok && in[1].N != 0 && in[2].N != 0 && in[3].N == 0:
+		return unknown("planned value is zero")
+	case !ok:
+		return unknown(noIndex(in[1], in[2]))
 	}
 	return amount(e)
 }
@@ -100,7 +120,7 @@ func toComplete(name string) func(Env, []Value) Value {
 		if left == 0 {
 			return unknown(name + " is spent")
 		}
-		return ratioOf(float64(in[1].N-in[3].N) / float64(left))
+		return quotient(in[1].N-in[3].N, left)
 	}
 }
 
@@ -127,13 +147,10 @@ func (p *Project) timing() (earned.Timing, Value) {
 	if !ev.Known {
 		return earned.Timing{}, ev
 	}
-	end := p.env.AsOf
-	if d := p.finished(); d != 0 {
-		end = d
-	}
+	end := cmp.Or(p.finished(), p.env.AsOf)
 	t, ok := earned.Schedule(p.Account.First, p.Account.BudgetBy, ev.Amount(), end, p.env.Calendar)
 	if !ok {
-		return t, unknown("the first budgeted month has not begun")
+		return t, unknown("no month has a budget")
 	}
 	return t, known(0)
 }
@@ -148,17 +165,25 @@ func timing(pick func(earned.Timing) Value) func(*Project) Value {
 	}
 }
 
-// timings reads earned schedule off the months of several projects added up.
+// timings reads earned schedule off the months of several projects added up. Where all are finished, time stops at the latest finish.
 func timings(pick func(earned.Timing) Value) func([]*Project, Env) Value {
 	return func(projects []*Project, env Env) Value {
-		first, budget := budgetByMonth(projects)
+		first, budget := byMonth(projects, func(a *cost.Account) []money.Amount { return a.BudgetBy })
 		var value money.Amount
+		var last calendar.Date
+		open := false
 		for _, p := range projects {
 			value += p.Value("ev").Amount()
+			done := p.finished()
+			last, open = max(last, done), open || done == 0
 		}
-		t, ok := earned.Schedule(first, budget, value, env.AsOf, env.Calendar)
+		end := env.AsOf
+		if !open {
+			end = last
+		}
+		t, ok := earned.Schedule(first, budget, value, end, env.Calendar)
 		if !ok {
-			return unknown("the first budgeted month has not begun")
+			return unknown("no month has a budget")
 		}
 		return pick(t)
 	}
@@ -202,24 +227,18 @@ func reportedPercent(p *Project) fact.Int {
 }
 
 // earn weighs a project's progress; the budget must be known.
-func (p *Project) earn(env Env) (earned.Result, error) {
-	return earned.Value(p.pointed(), p.Account.Budget(), reportedPercent(p), env.AsOf, env.Calendar)
+func (p *Project) earn() (earned.Result, error) {
+	return earned.Value(p.progress(p.Activities), p.Account.Budget(), p.env.AsOf, p.env.Calendar)
 }
 
-// pointed are the activities, those that earn by points with the share of the backlog's points that is accepted.
-func (p *Project) pointed() []schedule.Activity {
-	byPoints := func(a schedule.Activity) bool { return a.Method == "points" }
-	percent, ok := p.backlog().Percent()
-	if !ok || !slices.ContainsFunc(p.Activities, byPoints) {
-		return p.Activities
+// progress is what tells how far the project is.
+func (p *Project) progress(activities []schedule.Activity) earned.Progress {
+	x := earned.Progress{Activities: activities, Reported: reportedPercent(p)}
+	if len(p.Items) > 0 {
+		s := p.backlog()
+		x.Points = &earned.Counted{Done: s.Accepted, All: s.All}
 	}
-	list := slices.Clone(p.Activities)
-	for i := range list {
-		if byPoints(list[i]) {
-			list[i].Percent = fact.Some(percent)
-		}
-	}
-	return list
+	return x
 }
 
 func earnedValue(p *Project) Value {
@@ -229,7 +248,7 @@ func earnedValue(p *Project) Value {
 	if v := bac(p); !v.Known {
 		return v
 	}
-	r, err := p.earn(p.env)
+	r, err := p.earn()
 	if err != nil {
 		return unknown(err.Error())
 	}
@@ -240,22 +259,34 @@ func workDone(p *Project) Value {
 	if p.EarnedValue {
 		return earnedValue(p)
 	}
-	v, reported := bac(p), reportedPercent(p)
-	switch {
-	case !v.Known:
+	v := bac(p)
+	if !v.Known {
 		return v
-	case !reported.Given:
-		return unknown("no reported percent complete")
 	}
-	return amount(money.MulDiv(v.Amount(), reported.N, earned.Full))
+	r, err := earned.Value(p.progress(nil), v.Amount(), p.env.AsOf, p.env.Calendar)
+	switch {
+	case errors.Is(err, earned.ErrNoBasis):
+		return unknown("no reported percent complete")
+	case err != nil:
+		return unknown(err.Error())
+	}
+	return amount(r.Value)
 }
 
 func atIndex(_ Env, in []Value) Value {
 	e, ok := earned.AtIndex(in[0].Amount(), in[1].Amount(), in[2].Amount())
 	if !ok {
-		return unknown("nothing is earned yet")
+		return unknown(noIndex(in[1], in[2]))
 	}
 	return amount(e)
+}
+
+// noIndex says why there is no cost index to go by.
+func noIndex(cost, value Value) string {
+	if cost.N == 0 {
+		return "actual cost is zero"
+	}
+	return "nothing is earned yet"
 }
 
 func explainWork(p *Project, ev *Evidence) []Node {
@@ -265,7 +296,13 @@ func explainWork(p *Project, ev *Evidence) []Node {
 	return explainReported(p)
 }
 
+// explainReported traces the value of a project that no activity tells of: by its backlog, else by the percent its lead reported.
 func explainReported(p *Project) []Node {
+	if len(p.Items) > 0 {
+		s := p.backlog()
+		return []Node{{Label: fmt.Sprintf("%s of %s points of the backlog are accepted", money.Plain(s.Accepted, 4), money.Plain(s.All, 4)), Unit: Money, Value: workDone(p),
+			Children: explainItems(true)(p, nil)}}
+	}
 	if p.Declared == nil {
 		return nil
 	}
@@ -273,7 +310,7 @@ func explainReported(p *Project) []Node {
 }
 
 func explainEarned(p *Project, ev *Evidence) []Node {
-	r, err := p.earn(ev.Env)
+	r, err := p.earn()
 	if err != nil || len(r.Parts) == 0 {
 		return explainReported(p)
 	}
@@ -289,7 +326,7 @@ func explainEarned(p *Project, ev *Evidence) []Node {
 			method = "percent"
 		}
 		list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Money, Value: amount(x.Earned), Ref: a.Ref,
-			Detail: fmt.Sprintf("%s of its %s by %s; %s", health.Percent(float64(x.Percent)/earned.Full), x.Budget.Human(ev.Env.Currency), method, basis)})
+			Detail: fmt.Sprintf("%s of its %s by %s; %s", health.Percent(x.Credit.Share()), x.Budget.Human(ev.Env.Currency), method, basis)})
 	}
 	return list
 }

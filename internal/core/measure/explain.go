@@ -241,10 +241,17 @@ func explainForecast(p *Project, ev *Evidence) []Node {
 }
 
 func explainEstimate(p *Project, ev *Evidence) []Node {
-	keys := []string{"ac", "forecast_to_go"}
-	if !p.Value("forecast_to_go").Known && p.Value("eac").Known {
-		keys = []string{"eac_cpi"}
+	if p.Statistical() {
+		return explainKeys(p, ev, "eac_cpi")
 	}
+	return explainDeclaredEstimate(p, ev)
+}
+
+func explainDeclaredEstimate(p *Project, ev *Evidence) []Node {
+	return explainKeys(p, ev, "ac", "forecast_to_go")
+}
+
+func explainKeys(p *Project, ev *Evidence, keys ...string) []Node {
 	var list []Node
 	for _, key := range keys {
 		n, _ := Explain(p, ev, key)
@@ -349,7 +356,7 @@ func ExplainActivity(p *Project, ev *Evidence, code string) (Node, bool) {
 func explainActivity(p *Project, ev *Evidence, a *schedule.Activity, i int) Node {
 	n := Node{Label: a.Code + " " + a.Name, Unit: Days, Value: unknown("no baseline or no date"),
 		Rule: "Working days from its baseline finish to its actual or expected finish, positive when later."}
-	expected := a.Expected(ev.Env.Calendar)
+	expected := a.Expected(ev.Env.Calendar, ev.Env.AsOf)
 	if a.Kind == schedule.Milestone {
 		n.Label = a.Name
 		for _, e := range p.Events {

@@ -70,7 +70,7 @@ func TestUndefinedHasAReasonAndSpreads(t *testing.T) {
 	assert.Equal(t, health.NotAssessed, p.Health.Overall)
 
 	p.Status = "closed"
-	p.Account.Missing[cost.InActual] = cost.MissingRate{Currency: "SEK", Month: on("2026-05-01").Month()}
+	p.Account.Gaps = []cost.Gap{{Input: cost.InActual, Err: cost.MissingRate{Currency: "SEK", Month: on("2026-05-01").Month()}}}
 	Assess(p, env)
 	assert.Equal(t, "0.00", p.Value("forecast_to_go").Text(Money, "EUR"))
 	assert.Equal(t, "no month rate for SEK in 2026-05", p.Value("eac").Reason)
@@ -106,12 +106,12 @@ func TestProjectsWithoutAnInputAreLeftOutAndNamed(t *testing.T) {
 	assert.Equal(t, 2, g.With[i])
 	require.Len(t, g.Left[i], 1)
 	assert.Equal(t, "C", g.Left[i][0].Project.Code)
-	assert.Equal(t, "no forecast", g.Left[i][0].Reason)
+	assert.Equal(t, "no forecast, and nothing is earned yet", g.Left[i][0].Reason)
 
 	n, ok := ExplainGroup(g, env, "vac")
 	require.True(t, ok)
 	assert.Contains(t, n.Rule, "Over 2 of 3 projects")
-	assert.Equal(t, "left out: no forecast", n.Children[2].Detail)
+	assert.Equal(t, "left out: no forecast, and nothing is earned yet", n.Children[2].Detail)
 	assert.Equal(t, "1000.00", n.Children[0].Value.Text(Money, "EUR"), "the budget that stands against the estimate")
 }
 

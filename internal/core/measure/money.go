@@ -12,10 +12,7 @@ const NoMoney = "costs are not shown to you"
 
 // IsCost reports whether a measure tells of costs: an amount, or a figure computed from amounts. A status does not.
 func (d *Definition) IsCost() bool {
-	if d.Unit == Money || d.Rollup == Months { // months of earned schedule are read off amounts
-		return true
-	}
-	return slices.ContainsFunc(d.inputs, func(i int) bool { return catalogue[i].IsCost() })
+	return d.Unit == Money || slices.ContainsFunc(slices.Concat(d.inputs, d.needed), func(i int) bool { return catalogue[i].IsCost() })
 }
 
 // WithoutMoney is the project as a reader sees it from whom costs are kept: statuses stay, figures of cost are undefined.

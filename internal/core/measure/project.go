@@ -6,7 +6,6 @@ package measure
 
 import (
 	"fmt"
-	"math"
 
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
@@ -51,6 +50,7 @@ type Declared struct {
 	By         [5]health.Status
 	Percent    fact.Int // hundredths of a percent
 	Commentary string
+	Period     calendar.Month // that it was sent for
 	Ref        fact.Ref
 }
 
@@ -119,7 +119,7 @@ func pick(values []Value, key string) Value {
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
 	opt.AsOf, p.env = env.AsOf, env
-	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.Calendar)
+	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.AsOf, env.Calendar)
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))
 	for i := range catalogue {
@@ -170,7 +170,7 @@ func (d *Definition) compute(env Env, values []Value) Value {
 func (p *Project) healthInput() health.Input {
 	in := health.Input{
 		BAC: p.money("bac"), VAC: p.money("vac"), Actual: p.money("ac"), BudgetToDate: p.money("budget_to_date"),
-		EarnedValue: p.EarnedValue,
+		EarnedValue: p.EarnedValue, Statistical: p.Statistical(),
 		PlannedDays: p.Value("planned_duration").N,
 	}
 	if v := p.Value("finish_deviation"); v.Known {
@@ -179,7 +179,7 @@ func (p *Project) healthInput() health.Input {
 	in.CPI, in.TimeSPI, in.Scope = p.ratio("cpi"), p.ratio("spi_t"), p.ratio("scope_added_share")
 	in.Threat, in.Shortfall, in.Elapsed = p.ratio("risk_expected_share"), p.ratio("benefit_shortfall"), p.ratio("time_passed")
 	if in.Wakes = p.wakes(); in.Wakes == 0 {
-		in.Elapsed.Known = false
+		in.Elapsed = fact.Ratio{}
 	}
 	in.Overrides = p.Overrides
 	p.registerInput(&in)
@@ -195,9 +195,12 @@ func (p *Project) healthInput() health.Input {
 	return in
 }
 
-func (p *Project) ratio(key string) health.Ratio {
-	v := p.Value(key)
-	return health.Ratio{Value: v.Ratio, Known: v.Known}
+// ratio is a share or index as a fraction, none where it is not known.
+func (p *Project) ratio(key string) fact.Ratio {
+	if v := p.Value(key); v.Known {
+		return v.exact()
+	}
+	return fact.Ratio{}
 }
 
 // wakes is the day on which the share of the planned duration until which ratios are muted has passed; 0 where nothing tells.
@@ -206,8 +209,9 @@ func (p *Project) wakes() calendar.Date {
 	if !start.Known || !days.Known || days.N <= 0 {
 		return 0
 	}
-	n := int(math.Ceil(p.env.Tolerances.Early*float64(days.N) - 1e-9))
-	return p.env.Calendar.Finish(start.Date(), max(n, 1))
+	early := fact.Decimal(p.env.Tolerances.Early)
+	n := (early.Num*days.N + early.Den - 1) / early.Den // rounded up
+	return p.env.Calendar.Finish(start.Date(), int(max(n, 1)))
 }
 
 func (p *Project) money(key string) health.Money {
@@ -215,8 +219,14 @@ func (p *Project) money(key string) health.Money {
 	return health.Money{Amount: v.Amount(), Known: v.Known}
 }
 
+// fromAccount is an amount that needs all of an input.
 func (p *Project) fromAccount(input, rows int, none string, a money.Amount) Value {
-	if err := p.Account.Missing[input]; err != nil {
+	return p.amountOf(input, rows, none, a, nil)
+}
+
+// amountOf is an amount that needs the gaps picked of an input not to be there, and some rows where none says what is missing without.
+func (p *Project) amountOf(input, rows int, none string, a money.Amount, needs func(*cost.Gap) bool) Value {
+	if err := p.Account.Gap(input, needs); err != nil {
 		return unknown(err.Error())
 	}
 	if rows == 0 && none != "" {
@@ -230,7 +240,7 @@ func bac(p *Project) Value {
 }
 
 func budgetToDate(p *Project) Value {
-	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.BudgetToDate)
+	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.BudgetToDate, func(g *cost.Gap) bool { return g.Past })
 }
 
 func actual(p *Project) Value {
@@ -241,14 +251,34 @@ func actual(p *Project) Value {
 	return v
 }
 
+// closedWithout reports whether nothing is to go, since the project is closed and sent no forecast.
+func (p *Project) closedWithout() bool { return p.Account.ForecastLines == 0 && p.Status == "closed" }
+
 func forecastToGo(p *Project) Value {
-	if p.Account.ForecastLines == 0 && p.Status == "closed" {
+	if p.closedWithout() {
 		v := known(0)
 		v.Note = "closed without a forecast: nothing to go"
 		return v
 	}
-	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo)
+	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo, func(g *cost.Gap) bool { return g.Ahead })
 }
+
+// declaredEstimate is the estimate of a project that sent a forecast.
+func declaredEstimate(p *Project) Value {
+	switch ac, togo := p.Value("ac"), p.Value("forecast_to_go"); {
+	case !ac.Known:
+		return unknown(ac.Reason)
+	case !togo.Known:
+		return unknown(togo.Reason)
+	case p.closedWithout():
+		return unknown("no forecast")
+	default:
+		return known(ac.N + togo.N)
+	}
+}
+
+// Statistical reports whether the estimate at completion is the one by the cost index, since no forecast was sent.
+func (p *Project) Statistical() bool { return p.Value("eac").Known && !p.Value("forecast_to_go").Known }
 
 func forecastTotal(p *Project) Value {
 	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastAll)
@@ -263,10 +293,14 @@ func estimate(p *Project) Value {
 		v := known(ac.N + togo.N)
 		v.Note = togo.Note
 		return v
-	case p.Account.Missing[cost.InForecast] == nil && trend.Known:
+	case p.Account.ForecastLines > 0:
+		return unknown(togo.Reason)
+	case trend.Known:
 		v := known(trend.N)
 		v.Note = "there is no forecast: this is the estimate by the cost index"
 		return v
+	case p.Value("ev").Known:
+		return unknown("no forecast, and " + trend.Reason)
 	}
 	return unknown(togo.Reason)
 }

@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"math/big"
 	"slices"
 
 	"turret/internal/core/calendar"
@@ -11,9 +12,11 @@ import (
 type Past struct {
 	Period calendar.Month
 	Values []Value // in the order of PastKeys
+
+	SameForecast bool // its forecast was the present one, in the months that both hold
 }
 
-var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "percent_complete", "forecast_total", "baseline_finish", "expected_finish", "overall_health"}
+var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "work_done", "percent_complete", "forecast_total", "baseline_finish", "expected_finish", "overall_health"}
 
 // PastKeys are the measures that later figures and checks look back at.
 func PastKeys() []string { return pastKeys }
@@ -42,11 +45,11 @@ func recentDefinitions() []Definition {
 			Formula: "Actual cost plus the budget of the work left divided by the cost index of the last three periods.",
 			Source:  "measures", Inputs: []string{"ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: atRecent},
 		{Key: "etc_gap", Name: "Declared against recent", Unit: Money, Better: Higher, Rollup: Derived,
-			Formula: "Estimate at completion minus the estimate by the recent index; negative is more hopeful than the last three periods.",
-			Source:  "measures", Inputs: []string{"eac", "eac_recent"}, derive: difference},
+			Formula: "Declared estimate minus the estimate by the recent index; negative is more hopeful than the last three periods.",
+			Source:  "measures", Inputs: []string{"eac_declared", "ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: declaredGap},
 		{Key: "tcpi_gap", Name: "Asked beyond the cost index", Unit: Index, Better: Lower, Rollup: Derived,
 			Formula: "To-complete index at the estimate minus the cost index: how much better the rest must go.",
-			Source:  "measures", Inputs: []string{"tcpi_eac", "cpi"}, derive: func(_ Env, in []Value) Value { return ratioOf(in[0].Ratio - in[1].Ratio) }},
+			Source:  "measures", Inputs: []string{"eac", "bac", "ac", "ev"}, derive: askedGap},
 	}
 }
 
@@ -90,8 +93,33 @@ func explainRecent(key string) func(*Project, *Evidence) []Node {
 
 func atRecent(_ Env, in []Value) Value {
 	left, earned, spent := in[1].N-in[2].N, in[3].N, in[4].N
-	if earned <= 0 || spent < 0 {
+	switch {
+	case spent == 0:
+		return unknown("cost of the last three periods is zero")
+	case earned == 0:
 		return unknown("nothing was earned in the last three periods")
 	}
 	return amount(in[0].Amount() + money.MulDiv(money.Amount(left), spent, earned))
+}
+
+// declaredGap is the declared estimate minus that by the recent index, of its inputs in the order of etc_gap.
+func declaredGap(env Env, in []Value) Value {
+	by := atRecent(env, in[1:])
+	if !by.Known {
+		return by
+	}
+	return known(in[0].N - by.N)
+}
+
+// askedGap is the to-complete index at the estimate minus the cost index.
+func askedGap(env Env, in []Value) Value {
+	asked := toComplete("the estimate")(env, in)
+	if !asked.Known {
+		return asked
+	}
+	so := ratio("actual cost")(env, []Value{in[3], in[2]})
+	if !so.Known {
+		return so
+	}
+	return rational(new(big.Rat).Sub(asked.Exact.Rat(), so.Exact.Rat()))
 }

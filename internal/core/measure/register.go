@@ -2,8 +2,11 @@ package measure
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
@@ -26,9 +29,9 @@ type Gains struct {
 // registerDefinitions are the measures of scope, risks, issues, actions and benefits.
 func registerDefinitions() []Definition {
 	return []Definition{
-		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Weighted,
-			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days of activities without a baseline divided by those of all.",
-			Source:  "backlog, or activities", base: scopeAdded, explain: explainScope},
+		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Pooled,
+			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days of activities without a baseline divided by those of all. A group with backlogs is told by their points alone.",
+			Source:  "backlog, or activities", base: scopeAdded, group: scopeOf, sieve: backlogsFirst, explain: explainScope},
 		{Key: "backlog_points", Name: "Backlog", Unit: Points, Rollup: Sum,
 			Formula: "Points of all items that had come in by the as-of date.", Source: "backlog", base: points(func(s backlog.Sums) int64 { return s.All }), explain: explainItems(false)},
 		{Key: "backlog_accepted", Name: "Backlog accepted", Unit: Points, Better: Higher, Rollup: Sum,
@@ -38,7 +41,7 @@ func registerDefinitions() []Definition {
 		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Risks that are not closed and have not occurred.", Source: "risks", base: openRisks, explain: explainRisks},
 		{Key: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
-			Formula: "The highest likelihood times consequence of an open risk, 1 to 25.", Source: "risks", base: exposure, explain: explainRisks},
+			Formula: "The highest likelihood times consequence of an open risk, 1 to 25; 0 where none is open, and not known where none that is open is rated.", Source: "risks", base: exposure, explain: explainRisks},
 		{Key: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month.", Source: "risks", base: threat, explain: explainThreat},
 		{Key: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower, Rollup: Derived,
@@ -52,9 +55,10 @@ func registerDefinitions() []Definition {
 		{Key: "actions_late", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actions(overdue), explain: explainActions(overdue)},
 		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Planned }), explain: explainBenefits},
+			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Planned }), explain: explainBenefits(func(b *benefit.Benefit, _ *Project) money.Amount { return b.Planned })},
 		{Key: "benefit_outlook", Name: "Benefit expected", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Outlook }), explain: explainBenefits},
+			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Outlook }),
+			explain: explainBenefits(func(b *benefit.Benefit, p *Project) money.Amount { return b.Outlook(p.env.AsOf) })},
 		{Key: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures", Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
 	}
@@ -64,7 +68,7 @@ func shortfall(_ Env, in []Value) Value {
 	if in[0].N == 0 {
 		return unknown("benefit planned is zero")
 	}
-	return ratioOf(float64(in[0].N-in[1].N) / float64(in[0].N))
+	return quotient(in[0].N-in[1].N, in[0].N)
 }
 
 // registerInput gives health what the registers say.
@@ -90,7 +94,7 @@ func scopeAdded(p *Project) Value {
 		if s.All == 0 {
 			return unknown("the backlog has no points")
 		}
-		return ratioOf(float64(s.Added) / float64(s.All))
+		return quotient(s.Added, s.All)
 	}
 	added, all := p.addedDays()
 	switch {
@@ -99,7 +103,35 @@ func scopeAdded(p *Project) Value {
 	case added == all:
 		return unknown("no baseline")
 	}
-	return ratioOf(float64(added) / float64(all))
+	return quotient(added, all)
+}
+
+// backlogsFirst leaves projects without a backlog out of a group in which another has one: points and days cannot be added.
+func backlogsFirst(projects []*Project) func(*Project) string {
+	points := slices.ContainsFunc(projects, func(p *Project) bool { return len(p.Items) > 0 })
+	return func(p *Project) string {
+		if points && len(p.Items) == 0 {
+			return "no backlog, and the others are told by their points"
+		}
+		return ""
+	}
+}
+
+// scopeOf is the share of work added of projects that are told alike: by points, or by working days.
+func scopeOf(projects []*Project, _ Env) Value {
+	var added, all int64
+	for _, p := range projects {
+		a, n := p.addedDays()
+		if len(p.Items) > 0 {
+			s := p.backlog()
+			a, n = s.Added, s.All
+		}
+		added, all = added+a, all+n
+	}
+	if all == 0 {
+		return unknown("there is no work to share")
+	}
+	return quotient(added, all)
 }
 
 // addedDays are the working days of activities without a baseline, and of all.
@@ -189,8 +221,11 @@ func exposure(p *Project) Value {
 		return unknown("no risks")
 	}
 	at := risk.Highest(p.Risks)
-	if at < 0 {
+	switch open := openRisks(p); {
+	case at < 0 && open.N == 0:
 		return known(0)
+	case at < 0:
+		return unknown("no open risk has a likelihood and a consequence")
 	}
 	n, _ := p.Risks[at].Exposure()
 	return known(n)
@@ -311,12 +346,17 @@ func gain(pick func(*Gains) money.Amount) func(*Project) Value {
 	}
 }
 
-func explainBenefits(p *Project, ev *Evidence) []Node {
-	var list []Node
-	for i := range p.Benefits {
-		b := &p.Benefits[i]
-		list = append(list, Node{Label: b.Code + " " + b.Name + ", " + b.Month.Name(), Unit: Money, Value: amount(b.Outlook(p.env.AsOf)), Ref: b.Ref,
-			Detail: "planned " + b.Planned.Human(b.Currency) + " " + string(b.Currency)})
+// explainBenefits traces the amount picked of each benefit and month, converted at the plan rate of its month.
+func explainBenefits(pick func(*benefit.Benefit, *Project) money.Amount) func(*Project, *Evidence) []Node {
+	return func(p *Project, ev *Evidence) []Node {
+		var list []Node
+		for i := range p.Benefits {
+			b := &p.Benefits[i]
+			n := planned(pick(b, p), b.Currency, b.Month, ev)
+			n.Label, n.Ref = b.Code+" "+b.Name+", "+b.Month.Name(), b.Ref
+			n.Detail = strings.TrimPrefix(n.Detail+", planned "+money.Group(b.Planned.Text(b.Currency))+" "+string(b.Currency), ", ")
+			list = append(list, n)
+		}
+		return list
 	}
-	return list
 }

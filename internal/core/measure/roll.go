@@ -1,6 +1,8 @@
 package measure
 
 import (
+	"cmp"
+
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 )
@@ -30,8 +32,12 @@ func Roll(projects []*Project, env Env) *Group {
 	members := make([]*Project, 0, len(projects))
 	for i := range catalogue {
 		members = members[:0]
+		sieve := func(*Project) string { return "" }
+		if catalogue[i].sieve != nil {
+			sieve = catalogue[i].sieve(projects)
+		}
 		for _, p := range projects {
-			if reason := catalogue[i].lacks(p.Values, i); reason == "" {
+			if reason := cmp.Or(catalogue[i].lacks(p.Values, i), sieve(p)); reason == "" {
 				members = append(members, p)
 			} else {
 				g.Left[i] = append(g.Left[i], Missing{p, reason})
@@ -59,10 +65,12 @@ func unassessed(left []Missing) bool {
 // lacks says why a project cannot take part in the roll-up of measure i, empty where it can. A ratio that is undefined
 // for one project alone, over a zero, takes part with its inputs.
 func (d *Definition) lacks(values []Value, i int) string {
-	if d.Rollup == Derived {
-		for _, k := range d.inputs {
-			if !values[k].Known {
-				return values[k].Reason
+	if d.Rollup == Derived || len(d.needed) > 0 {
+		for _, list := range [][]int{d.inputs, d.needed} {
+			for _, k := range list {
+				if !values[k].Known {
+					return cmp.Or(values[k].Reason, "not known")
+				}
 			}
 		}
 		return ""
@@ -98,10 +106,8 @@ func rolled(i int, members []*Project, env Env) Value {
 		return status(health.Group(list, env.Tolerances.GroupShare))
 	}
 	switch d.Rollup {
-	case Months:
+	case Months, Pooled:
 		return d.group(members, env)
-	case Weighted:
-		return weighted(i, members)
 	}
 	v := known(members[0].Values[i].N)
 	for _, p := range members[1:] {
@@ -115,20 +121,6 @@ func rolled(i int, members []*Project, env Env) Value {
 		}
 	}
 	return v
-}
-
-// weighted is the ratio of the group as the budgets of its projects weigh theirs.
-func weighted(i int, members []*Project) Value {
-	var sum, all float64
-	for _, p := range members {
-		b := float64(p.budget())
-		sum += b * p.Values[i].Ratio
-		all += b
-	}
-	if all == 0 {
-		return unknown("budget at completion is zero")
-	}
-	return ratioOf(sum / all)
 }
 
 func (p *Project) budget() money.Amount {

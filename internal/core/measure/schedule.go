@@ -137,6 +137,13 @@ func promised(a *schedule.Activity, asOf calendar.Date) bool {
 	return a.BaselineFinish != 0 && a.BaselineFinish <= asOf
 }
 
+// discrete narrows a test to work that ends by being done: no milestone or deliverable, and no level of effort.
+func discrete(test activityTest) activityTest {
+	return func(a *schedule.Activity, asOf calendar.Date) bool {
+		return a.Kind == schedule.Work && a.Method != "effort" && test(a, asOf)
+	}
+}
+
 func startedLate(a *schedule.Activity, asOf calendar.Date) bool {
 	return a.BaselineStart != 0 && a.BaselineStart <= asOf && a.Kind == schedule.Work &&
 		(a.ActualStart == 0 || a.ActualStart > a.BaselineStart) && (a.ActualStart != 0 || a.ActualFinish == 0)
@@ -177,7 +184,7 @@ func explainWhere(test activityTest) func(*Project, *Evidence) []Node {
 			if a.ActualFinish != 0 {
 				detail += ", finished " + a.ActualFinish.Human()
 			}
-			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(a.Expected(ev.Env.Calendar), "no date"), Ref: a.Ref,
+			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(a.Expected(ev.Env.Calendar, ev.Env.AsOf), "no date"), Ref: a.Ref,
 				Detail: detail})
 		}
 		return list
@@ -208,27 +215,38 @@ func explainLevel(level schedule.Level, state schedule.State) func(*Project, *Ev
 	return func(p *Project, _ *Evidence) []Node { return eventNodes(p, p.ofLevel(level, state)) }
 }
 
-// worst is the milestone to come with the largest deviation; false where none has one.
-func (p *Project) worst() (schedule.Event, bool) {
-	var best schedule.Event
+// slip is by how many working days a milestone not done is later than its baseline; a missed one at least to the as-of date, also where
+// nobody says for when it is expected.
+func slip(e schedule.Event) (int64, bool) {
+	switch e.State {
+	case schedule.Done, schedule.DoneLate, schedule.NoBaseline:
+		return 0, false
+	case schedule.Missed:
+		return int64(e.Late), true
+	}
+	return e.Deviation.N, e.Deviation.Given
+}
+
+// worst is the milestone not done that slips the most; false where none has a baseline and a date.
+func (p *Project) worst() (best schedule.Event, days int64, ok bool) {
 	for _, e := range p.Events {
-		if e.State != schedule.Done && e.State != schedule.DoneLate && e.Deviation.Given && (!best.Deviation.Given || e.Deviation.N > best.Deviation.N) {
-			best = e
+		if n, known := slip(e); known && (!ok || n > days) {
+			best, days, ok = e, n, true
 		}
 	}
-	return best, best.Deviation.Given
+	return best, days, ok
 }
 
 func longestSlip(p *Project) Value {
-	e, ok := p.worst()
+	_, days, ok := p.worst()
 	if !ok {
 		return unknown("no milestone to come with a baseline and a date")
 	}
-	return known(e.Deviation.N)
+	return known(days)
 }
 
 func explainLongestSlip(p *Project, _ *Evidence) []Node {
-	e, ok := p.worst()
+	e, _, ok := p.worst()
 	if !ok {
 		return nil
 	}

@@ -54,7 +54,7 @@ func TestScheduleFiguresByHand(t *testing.T) {
 	links := []schedule.Dependency{{From: "C", To: "M1"}, {From: "C", To: "D"}, {From: "D", To: "M2"}, {From: "B", To: "C"}}
 	p, ev := scheduled(list, links, on("2026-11-18"))
 	for key, want := range map[string]string{
-		"activities_finished": "2", "activities_promised": "4", "bei": "0.500000", "late_starts": "2", "late_finishes": "2",
+		"activities_finished": "2", "activities_promised": "4", "work_finished": "2", "work_promised": "3", "bei": "0.666667", "late_starts": "2", "late_finishes": "2",
 		"missed_portfolio": "1", "missed_programme": "0", "missed_project": "0", "slipping_project": "1", "slipping_portfolio": "0", "longest_slip": "10",
 		// C takes the ten days from Monday 2 to Friday 13 November, D the week after; its end, and M2's, is Friday the 20th: two past the 18th.
 		"computed_finish": "2026-11-20", "finish_float": "-2", "activities_open": "4", "activities_critical": "3", "critical_share": "0.750000",

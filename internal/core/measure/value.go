@@ -2,10 +2,12 @@ package measure
 
 import (
 	"cmp"
+	"math/big"
 	"strconv"
 	"strings"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 )
@@ -34,13 +36,34 @@ func (u Unit) String() string {
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
 type Value struct {
 	Known  bool
-	N      int64   // minor units, working days, a calendar.Date, a count or a health.Status
-	Ratio  float64 // of a Share, an Index or a Score
-	Reason string  // why it is not known
-	Note   string  // what a reader must know of a known value
+	N      int64      // minor units, working days, a calendar.Date, a count or a health.Status
+	Ratio  float64    // of a Share, an Index or a Score
+	Exact  fact.Ratio // of the same, without rounding; none where the figure was read back from a file
+	Reason string     // why it is not known
+	Note   string     // what a reader must know of a known value
 }
 
-func known(n int64) Value             { return Value{Known: true, N: n} }
+func known(n int64) Value { return Value{Known: true, N: n} }
+
+// quotient is a share or index of two whole numbers of the same unit; den must not be zero.
+func quotient(num, den int64) Value {
+	return Value{Known: true, Ratio: float64(num) / float64(den), Exact: fact.Of(num, den)}
+}
+
+// rational is a share or index that is worked out exactly.
+func rational(r *big.Rat) Value {
+	f, _ := r.Float64()
+	return Value{Known: true, Ratio: f, Exact: fact.Exactly(r)}
+}
+
+// exact is the figure as a fraction, that of its decimals where it was read back from a file.
+func (v Value) exact() fact.Ratio {
+	if v.Exact.Given() {
+		return v.Exact
+	}
+	return fact.Decimal(v.Ratio)
+}
+
 func unknown(reason string) Value     { return Value{Reason: reason} }
 func amount(a money.Amount) Value     { return known(int64(a)) }
 func date(d calendar.Date) Value      { return known(int64(d)) }
@@ -117,7 +140,7 @@ func Signed(n int64) string {
 // Compare orders two known values of the measure.
 func (d *Definition) Compare(a, b Value) int {
 	if d.Unit == Share || d.Unit == Index || d.Unit == Score {
-		return cmp.Compare(a.Ratio, b.Ratio)
+		return cmp.Compare(a.Ratio, b.Ratio) // rows are sorted by what they show
 	}
 	return cmp.Compare(a.N, b.N)
 }

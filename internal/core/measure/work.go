@@ -14,7 +14,7 @@ type WorkLine struct {
 	Activity        *schedule.Activity
 	Budget          money.Amount
 	Planned, Earned money.Amount
-	Percent         int64 // credited, hundredths of a percent
+	Credited        float64 // share of the budget, 0 to 1
 }
 
 // Behind is planned value minus earned value.
@@ -25,15 +25,15 @@ func Work(p *Project) []WorkLine {
 	if !p.EarnedValue || !p.Value("bac").Known {
 		return nil
 	}
-	r, err := p.earn(p.env)
+	r, err := p.earn()
 	if err != nil {
 		return nil
 	}
 	list := make([]WorkLine, 0, len(r.Parts))
 	for _, x := range r.Parts {
 		a := &p.Activities[x.Activity]
-		planned := money.MulDiv(x.Budget, earned.Planned(a, p.env.AsOf, p.env.Calendar), earned.Full)
-		list = append(list, WorkLine{Activity: a, Budget: x.Budget, Planned: planned, Earned: x.Earned, Percent: x.Percent})
+		planned, _ := earned.Planned(a, p.env.AsOf, p.env.Calendar)
+		list = append(list, WorkLine{Activity: a, Budget: x.Budget, Planned: planned.Of(x.Budget), Earned: x.Earned, Credited: x.Credit.Share()})
 	}
 	slices.SortStableFunc(list, func(a, b WorkLine) int { return cmp.Compare(b.Behind(), a.Behind()) })
 	return list

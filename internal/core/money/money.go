@@ -121,8 +121,11 @@ func (a Amount) Human(c Currency) string {
 	return sign + c.Sign() + Group(s)
 }
 
-// Group separates the thousands of an unsigned decimal.
+// Group separates the thousands of a decimal; a sign before it stays.
 func Group(s string) string {
+	if s != "" && (s[0] == '-' || s[0] == '+') {
+		return s[:1] + Group(s[1:])
+	}
 	point := strings.IndexByte(s, '.')
 	if point < 0 {
 		point = len(s)
@@ -157,16 +160,12 @@ func (a Amount) Short(c Currency) string {
 	return sign + c.Sign() + Group(Decimal(int64(MulDiv(Amount(n), 1, unit)), 0))
 }
 
-// MulDiv is a x num / den rounded half to even. num must not be negative and den must be positive; a result beyond int64
-// saturates, which amounts within MaxAmount and num <= den cannot reach.
+// MulDiv is a x num / den rounded half to even, with any signs; den must not be zero. A result beyond int64 saturates, which amounts
+// within MaxAmount and a share num/den of at most one cannot reach.
 func MulDiv(a Amount, num, den int64) Amount {
-	negative := a < 0
-	u := uint64(a)
-	if negative {
-		u = -u
-	}
-	hi, lo := bits.Mul64(u, uint64(num))
-	q, ok := divEven(hi, lo, uint64(den))
+	negative := (a < 0) != (num < 0) != (den < 0)
+	hi, lo := bits.Mul64(magnitude(int64(a)), magnitude(num))
+	q, ok := divEven(hi, lo, magnitude(den))
 	if !ok {
 		q = 1<<63 - 1
 	}
@@ -174,6 +173,14 @@ func MulDiv(a Amount, num, den int64) Amount {
 		return -Amount(q)
 	}
 	return Amount(q)
+}
+
+// magnitude is n without its sign.
+func magnitude(n int64) uint64 {
+	if n < 0 {
+		return -uint64(n)
+	}
+	return uint64(n)
 }
 
 func divEven(hi, lo, den uint64) (uint64, bool) {

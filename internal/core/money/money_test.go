@@ -43,6 +43,7 @@ func TestParse(t *testing.T) {
 func TestWriting(t *testing.T) {
 	assert.Equal(t, "-0.05", Amount(-5).Text("EUR"))
 	assert.Equal(t, "−€1,234,567.80", Amount(-123456780).Human("EUR"))
+	assert.Equal(t, []string{"-123.45", "-123,456.70", "123", "-1,000"}, []string{Group("-123.45"), Group("-123456.70"), Group("123"), Group("-1000")})
 	for a, want := range map[Amount]string{1360000000: "€13.60 M", 18640000000: "€186.4 M", 84000000: "€840 k",
 		31200: "€312", 99950: "€1,000", -178000000: "−€1.78 M"} {
 		assert.Equal(t, want, a.Short("EUR"))
@@ -106,7 +107,7 @@ func TestMulDivAgreesWithBigNumbers(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a := rapid.Int64Range(-1e13, 1e13).Draw(t, "a")
 		den := rapid.Int64Range(1, 1e6).Draw(t, "den")
-		num := rapid.Int64Range(0, den).Draw(t, "num")
+		num := rapid.Int64Range(-den, den).Draw(t, "num")
 		product := new(big.Int).Mul(big.NewInt(a), big.NewInt(num))
 		q, r := new(big.Int).DivMod(product, big.NewInt(den), new(big.Int))
 		switch r.Lsh(r, 1).Cmp(big.NewInt(den)) {
@@ -119,6 +120,9 @@ func TestMulDivAgreesWithBigNumbers(t *testing.T) {
 		}
 		if got := MulDiv(Amount(a), num, den); int64(got) != q.Int64() {
 			t.Fatalf("got %d, want %s", got, q)
+		}
+		if got := MulDiv(Amount(a), -num, -den); int64(got) != q.Int64() {
+			t.Fatalf("with both signs turned %d, want %s", got, q)
 		}
 	})
 }

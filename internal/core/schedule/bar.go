@@ -62,7 +62,7 @@ func Bars(activities []Activity, org *calendar.Calendar, asOf calendar.Date) []B
 }
 
 func (a *Activity) bar(org *calendar.Calendar, asOf calendar.Date) Bar {
-	b := Bar{Start: a.Start, Finish: a.Expected(org), BaselineStart: a.BaselineStart, BaselineFinish: a.BaselineFinish}
+	b := Bar{Start: a.Start, Finish: a.Expected(org, asOf), BaselineStart: a.BaselineStart, BaselineFinish: a.BaselineFinish}
 	if a.ActualStart != 0 {
 		b.Start = a.ActualStart
 	}

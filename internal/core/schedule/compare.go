@@ -20,6 +20,7 @@ type Version struct {
 	Activities []Activity
 	Links      []Dependency
 	Basis      Basis
+	AsOf       calendar.Date // day as of which dates follow that were not sent
 }
 
 // Change is how an activity differs between two versions. Was and Is are days, zero where it is not there or has none. The
@@ -41,7 +42,7 @@ func (v *Version) dates(a *Activity, org *calendar.Calendar) Span {
 	if v.Basis == Baseline {
 		return Span{a.BaselineStart, a.BaselineFinish}
 	}
-	s := Span{a.Start, a.Expected(org)}
+	s := Span{a.Start, a.Expected(org, v.AsOf)}
 	if a.ActualStart != 0 {
 		s.Start = a.ActualStart
 	}

@@ -15,7 +15,7 @@ const (
 type Logic struct {
 	Times    []Times       // by activity; the zero value for a summary and for what cannot be dated
 	Finish   calendar.Date // the latest early finish; 0 where nothing can be dated
-	Last     int           // the activity that finishes then, -1 where there is none
+	Last     int           // the activity that finishes then, -1 where there is none; of several the one with the least float
 	Fault    error         // why the network cannot date the project; nil where it can
 	Open     []int         // unfinished activities, summaries aside
 	Critical []int         // of those, the ones on the critical path of any project
@@ -44,7 +44,7 @@ func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 		p.sum(&list[p.place[t].Project], n, int32(t))
 	}
 	for i := range list {
-		p.ends(&list[i], n, i)
+		p.ends(&list[i], i)
 	}
 	for i := range p.Dependencies {
 		link := &p.Graph.Links[i]
@@ -94,32 +94,50 @@ func (p *Plan) sum(l *Logic, n *Network, t int32) {
 	}
 }
 
-// last keeps the task that finishes latest; of several, one that nothing waits for.
+// last keeps the task that finishes latest; of several an unfinished one, of these the one with the least float, then one that nothing
+// waits for.
 func (p *Plan) last(l *Logic, t int32) {
 	at := int(p.place[t].Activity)
-	if l.Last >= 0 {
-		was := p.Task(int(p.place[t].Project), l.Last)
-		finish, latest := l.Times[at].EarlyFinish, l.Times[l.Last].EarlyFinish
-		if finish < latest || finish == latest && (len(p.Graph.Out(t)) > 0 || len(p.Graph.Out(was)) == 0) {
-			return
-		}
+	if l.Last >= 0 && !p.later(l, t, p.Task(int(p.place[t].Project), l.Last)) {
+		return
 	}
 	l.Last = at
 }
 
-// ends finds the loose ends among what is unfinished. One activity may begin without a predecessor and one end without a
-// successor: the project's first and last.
-func (p *Plan) ends(l *Logic, n *Network, project int) {
-	first := -1
+// later reports whether a task goes before another as the last of a project.
+func (p *Plan) later(l *Logic, t, was int32) bool {
+	x, y := &l.Times[p.place[t].Activity], &l.Times[p.place[was].Activity]
+	switch {
+	case x.EarlyFinish != y.EarlyFinish:
+		return x.EarlyFinish > y.EarlyFinish
+	case x.Finished != y.Finished:
+		return y.Finished
+	case x.TotalFloat != y.TotalFloat:
+		return x.TotalFloat < y.TotalFloat
+	}
+	return len(p.Graph.Out(t)) == 0 && len(p.Graph.Out(was)) > 0
+}
+
+// ends finds the loose ends among what is unfinished. What the project starts with may be without a predecessor, and what it ends with
+// without a successor: all that starts first or finishes last, on the same day.
+func (p *Plan) ends(l *Logic, project int) {
+	var first calendar.Date
 	for at := range l.Times {
-		t := p.Task(project, at)
-		if t >= 0 && len(p.Graph.Into(t)) == 0 && (first < 0 || l.Times[at].EarlyStart < l.Times[first].EarlyStart) {
-			first = at
+		if d := l.Times[at].EarlyStart; p.Task(project, at) >= 0 && d != 0 && (first == 0 || d < first) {
+			first = d
 		}
 	}
+	firstLeft, lastLeft := true, true
 	for _, at := range l.Open {
 		t := p.Task(project, at)
-		if len(p.Graph.Into(t)) == 0 && at != first || len(p.Graph.Out(t)) == 0 && at != l.Last {
+		into, out := len(p.Graph.Into(t)) == 0, len(p.Graph.Out(t)) == 0
+		if into && firstLeft && first != 0 && l.Times[at].EarlyStart == first {
+			into, firstLeft = false, false
+		}
+		if out && lastLeft && at == l.Last {
+			out, lastLeft = false, false
+		}
+		if into || out {
 			l.Loose = append(l.Loose, at)
 		}
 	}

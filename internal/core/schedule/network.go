@@ -10,7 +10,8 @@ type Task struct {
 	Calendar                  *calendar.Calendar
 	Duration, Remaining       int32 // working days; Remaining is that of work in progress
 	ActualStart, ActualFinish calendar.Date
-	NotBefore, NotAfter       calendar.Date // earliest start, latest finish
+	NotBefore, NotAfter       calendar.Date // earliest start, latest finish, as days
+	Held                      calendar.Date // point before which an event is not placed; 0 where nothing but its logic says
 	AtEnd                     bool          // an event at the end of its day, also without predecessors
 }
 
@@ -26,7 +27,8 @@ type Times struct {
 	Finished, Critical                             bool
 }
 
-// Network is one run over a graph. Points are boundaries, written as the day that they stand before.
+// Network is one run over a graph. Points are boundaries, written as the day that they stand before. Points with no working time between
+// them are the same instant: Friday's end and Monday's start. Where two calendars meet, neither may work in between.
 type Network struct {
 	Times  []Times
 	Finish []calendar.Date // of each project: the last day of its latest task; 0 where it has none that can be dated
@@ -36,8 +38,10 @@ type Network struct {
 	frames              []Frame
 	asOf                calendar.Date
 	start, from, finish []calendar.Date // early points; from is where what is left of the work begins
+	point               []calendar.Date // the point that what is left is held to by its predecessors or its floor
 	lateFrom, late      []calendar.Date // late points of what is left
 	end                 []calendar.Date // latest finish point of each project
+	ender               []int32         // the task that has it, -1 where none does
 	begun               []bool          // projects with an actual start
 }
 
@@ -47,8 +51,11 @@ type Network struct {
 func (g *Graph) Run(tasks []Task, frames []Frame, asOf calendar.Date) *Network {
 	n := &Network{g: g, tasks: tasks, frames: frames, asOf: asOf, Times: make([]Times, len(tasks)),
 		start: make([]calendar.Date, len(tasks)), from: make([]calendar.Date, len(tasks)), finish: make([]calendar.Date, len(tasks)),
-		late: make([]calendar.Date, len(tasks)), lateFrom: make([]calendar.Date, len(tasks)),
-		end: make([]calendar.Date, len(frames)), Finish: make([]calendar.Date, len(frames)), begun: make([]bool, len(frames))}
+		late: make([]calendar.Date, len(tasks)), lateFrom: make([]calendar.Date, len(tasks)), point: make([]calendar.Date, len(tasks)),
+		end: make([]calendar.Date, len(frames)), ender: make([]int32, len(frames)), Finish: make([]calendar.Date, len(frames)), begun: make([]bool, len(frames))}
+	for i := range n.ender {
+		n.ender[i] = -1
+	}
 	for i := range tasks {
 		n.Times[i].Driver = -1
 		if n.actual(tasks[i].ActualStart) || n.actual(tasks[i].ActualFinish) {
@@ -84,20 +91,32 @@ func (n *Network) running(t int32) bool {
 	return k.Duration > 0 && n.actual(k.ActualStart) && !n.actual(k.ActualFinish)
 }
 
-// floor is the point before which what is left of a task cannot begin, whatever its predecessors.
+// floor is the point before which what is left of a task cannot begin, whatever its predecessors. An event that stands at the end of its
+// day has its day after the as-of date, and not before its earliest start.
 func (n *Network) floor(t int32) calendar.Date {
 	k := &n.tasks[t]
 	floor := n.asOf + 1
 	switch {
 	case n.running(t):
 		return max(floor, k.ActualStart)
-	case k.NotBefore != 0:
-		return max(floor, k.NotBefore)
-	case !n.begun[k.Project]:
-		return max(floor, n.frames[k.Project].Start)
+	case k.NotBefore != 0 || k.Held != 0:
+		floor = max(floor, k.NotBefore)
+	case !n.begun[k.Project] && !n.eventAtEnd(t):
+		floor = max(floor, n.frames[k.Project].Start)
 	}
-	return floor
+	if !n.eventAtEnd(t) {
+		return max(floor, k.Held)
+	}
+	if n.asOf != 0 || k.NotBefore != 0 {
+		floor = k.Calendar.Upon(k.Calendar.Passed(floor) + 1)
+	}
+	if k.NotBefore == 0 && k.Held == 0 && !n.begun[k.Project] {
+		floor = max(floor, n.frames[k.Project].Start)
+	}
+	return max(floor, k.Held)
 }
+
+func (n *Network) eventAtEnd(t int32) bool { return n.tasks[t].Duration <= 0 && n.atEnd(t) }
 
 // advance moves a point by a lag.
 func advance(c *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
@@ -110,19 +129,26 @@ func advance(c *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
 	return p
 }
 
-// retreat is the latest point that a lag moves no further than to p.
-func retreat(c *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
+// retreat is the latest point of a predecessor from which a lag leads no further than to p, or to the same instant. The lag counts on the
+// calendar of the successor.
+func retreat(to, from *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
+	last := to.After(to.Passed(p)) // the last point that is the same instant for the successor
 	switch {
-	case lag > 0:
-		return c.After(c.Passed(p) - int(lag))
-	case lag < 0:
-		return c.After(c.Passed(p+1) - int(lag) - 1)
+	case lag == 0:
+		return min(last, from.After(from.Passed(p)))
+	case lag > 0 || last <= from.After(from.Passed(p)):
+		return to.After(to.Passed(p) - int(lag))
 	}
-	return p
+	return to.After(to.Passed(p+1) - int(lag) - 1)
 }
 
-// forward dates a task early. Starts of work are counted in working days passed, points of milestones in days, so that what
-// leads to the same day is a tie.
+// instant reports whether two points are the same for work on two calendars.
+func instant(a, b *calendar.Calendar, p, q calendar.Date) bool {
+	return p == q || a.Passed(p) == a.Passed(q) && b.Passed(p) == b.Passed(q)
+}
+
+// forward dates a task early. Starts of work are counted in working days passed, points of events in days, so that what leads to the
+// same day is a tie.
 func (n *Network) forward(t int32) {
 	k, x := &n.tasks[t], &n.Times[t]
 	if n.actual(k.ActualFinish) {
@@ -130,17 +156,10 @@ func (n *Network) forward(t int32) {
 		return
 	}
 	left := n.left(t)
-	count := func(p calendar.Date, toStart bool) int {
-		switch {
-		case left == 0:
-			return int(p)
-		case toStart:
-			return k.Calendar.Passed(p)
-		}
-		return k.Calendar.Passed(p-1) + 1 - left
-	}
-	floor := count(n.floor(t), true)
-	at, most := floor, calendar.Date(0)
+	floor := n.floor(t)
+	at, most := n.count(floor, left, t), calendar.Date(0)
+	lowest := at
+	n.point[t] = floor
 	for _, l := range n.g.in.of(t) {
 		link := &n.g.Links[l]
 		passed := n.Times[link.From].Finished
@@ -148,22 +167,52 @@ func (n *Network) forward(t int32) {
 			continue // retained logic asks only for what is unfinished
 		}
 		demand := n.demand(link)
-		c := count(demand, link.Type.toStart())
-		if c < at || c == floor && passed {
+		c := n.asked(link, demand, left)
+		if c < at || c == lowest && passed {
 			continue
 		}
 		if c > at || x.Driver < 0 || demand > most {
 			x.Driver, most = l, demand
+			n.point[t] = demand
 		}
 		at = c
 	}
 	n.place(t, at, left)
-	if n.finish[t] > n.end[k.Project] {
-		n.end[k.Project] = n.finish[t]
-	}
+	n.finishes(t)
 	if x.EarlyFinish > n.Finish[k.Project] {
 		n.Finish[k.Project] = x.EarlyFinish
 	}
+}
+
+// finishes keeps the latest finish point of a task's project.
+func (n *Network) finishes(t int32) {
+	if p := n.tasks[t].Project; n.finish[t] > n.end[p] {
+		n.end[p], n.ender[p] = n.finish[t], t
+	}
+}
+
+// count is what a start at a point is counted by: working days passed for work, days for an event.
+func (n *Network) count(p calendar.Date, left int, t int32) int {
+	if left == 0 {
+		return int(p)
+	}
+	return n.tasks[t].Calendar.Passed(p)
+}
+
+// asked is the count at which what is left of a link's successor begins at the earliest, for the point that the link holds it to.
+func (n *Network) asked(l *Link, demand calendar.Date, left int) int {
+	c, from := n.tasks[l.To].Calendar, n.tasks[l.From].Calendar
+	switch {
+	case left == 0: // the first point that is the same instant
+		return int(max(c.Upon(c.Passed(demand)), from.Upon(from.Passed(demand))))
+	case l.Type.toStart():
+		return c.Passed(demand)
+	}
+	done := c.Passed(demand)
+	if !instant(c, from, c.Upon(done), demand) {
+		done++
+	}
+	return done - left
 }
 
 // demand is the point to which a link holds its successor.
@@ -224,7 +273,7 @@ func (n *Network) done(t int32) {
 	n.from[t] = n.start[t]
 	x.LateStart, x.LateFinish = x.EarlyStart, x.EarlyFinish
 	n.late[t], n.lateFrom[t] = n.finish[t], n.start[t]
-	n.end[k.Project] = max(n.end[k.Project], n.finish[t])
+	n.finishes(t)
 	n.Finish[k.Project] = max(n.Finish[k.Project], x.EarlyFinish)
 }
 
@@ -243,6 +292,7 @@ func (n *Network) backward(t int32) {
 	if k.NotAfter != 0 {
 		late = min(late, k.NotAfter+1)
 	}
+	bound := late
 	alone := true
 	for _, l := range n.g.out.of(t) {
 		link := &n.g.Links[l]
@@ -265,21 +315,34 @@ func (n *Network) backward(t int32) {
 		x.LateStart, x.LateFinish = n.lateFrom[t], n.late[t]-1
 		return
 	}
-	x.LateStart = n.event(t, late)
+	x.LateStart = n.lateEvent(t, late, late == bound)
 	x.LateFinish = x.LateStart
+}
+
+// lateEvent is the latest day of an event with a late point. One without predecessors stands at the start of its day, but where a finish
+// bounds it, and no successor, it keeps before that.
+func (n *Network) lateEvent(t int32, late calendar.Date, bound bool) calendar.Date {
+	if !bound || n.atEnd(t) || n.running(t) {
+		return n.event(t, late)
+	}
+	c := n.tasks[t].Calendar
+	day := max(c.Upon(c.Passed(late))-1, 1)
+	if late >= n.finish[t] {
+		day = max(day, n.Times[t].EarlyFinish)
+	}
+	return day
 }
 
 // bound is the latest finish point of the predecessor, with so much work left, that holds the successor no later than the given
 // points.
 func (n *Network) bound(l *Link, from, finish calendar.Date, left int) calendar.Date {
-	to := &n.tasks[l.To]
 	p := from
 	if !l.Type.toStart() {
 		p = finish
 	}
-	p = retreat(to.Calendar, p, l.Lag)
+	c := n.tasks[l.From].Calendar
+	p = retreat(n.tasks[l.To].Calendar, c, p, l.Lag)
 	if l.Type.fromStart() && left > 0 {
-		c := n.tasks[l.From].Calendar
 		return c.After(c.Passed(p+1) - 1 + left)
 	}
 	return p
@@ -287,8 +350,8 @@ func (n *Network) bound(l *Link, from, finish calendar.Date, left int) calendar.
 
 // mark passes the critical path on to the predecessors that drive a task.
 func (n *Network) mark(t int32) {
-	x := &n.Times[t]
-	if !x.Finished && n.finish[t] == n.end[n.tasks[t].Project] {
+	x, k := &n.Times[t], &n.tasks[t]
+	if end, by := n.end[k.Project], n.ender[k.Project]; !x.Finished && by >= 0 && instant(k.Calendar, n.tasks[by].Calendar, n.finish[t], end) {
 		x.Critical = true
 	}
 	if !x.Critical || x.Finished {
@@ -311,14 +374,15 @@ func (n *Network) Drives(l int32) bool {
 	if n.Times[link.From].Finished && (n.running(link.To) || l != x.Driver) {
 		return false
 	}
-	demand, c, left := n.demand(link), n.tasks[link.To].Calendar, n.left(link.To)
+	demand, left := n.demand(link), n.left(link.To)
+	c, from := n.tasks[link.To].Calendar, n.tasks[link.From].Calendar
 	switch {
-	case left == 0:
-		return demand == n.from[link.To]
-	case link.Type.toStart():
-		return c.Passed(demand) == c.Passed(n.from[link.To])
+	case left > 0 && !link.Type.toStart():
+		return n.asked(link, demand, left)+left == c.Passed(n.finish[link.To])
+	case left > 0 && c.Passed(demand) != c.Passed(n.from[link.To]):
+		return false
 	}
-	return c.Passed(demand-1)+1 == c.Passed(n.finish[link.To])
+	return instant(c, from, demand, n.point[link.To])
 }
 
 // Chain follows the driving links back from a task: the tasks from the first to it.
@@ -378,7 +442,7 @@ func NeedBy(l *Link, to Span, c *calendar.Calendar) calendar.Date {
 	if !l.Type.toStart() {
 		at = to.Finish
 	}
-	p := retreat(c, at, l.Lag)
+	p := retreat(c, c, at, l.Lag)
 	if l.Type.fromStart() {
 		return p
 	}

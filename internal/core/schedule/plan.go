@@ -147,11 +147,11 @@ func (p *Plan) hold(org *calendar.Calendar) {
 			continue
 		}
 		a, k := p.Activity(int32(t)), &p.Tasks[t]
-		finish := a.Expected(org)
+		finish := a.Expected(org, p.AsOf)
 		switch {
 		case finish == 0 || a.Done(p.AsOf):
 		case k.Duration == 0:
-			k.NotBefore, k.AtEnd = max(k.NotBefore, finish+1), true // it happens at the end of its day
+			k.Held, k.AtEnd = finish+1, true // it happens at the end of its day
 		case a.ActualStart != 0 && a.ActualStart <= p.AsOf:
 			k.Remaining = int32(k.Calendar.Count(p.AsOf+1, finish))
 		case a.Start != 0 && a.Start <= finish:

@@ -44,12 +44,12 @@ func (n *Network) move(k *Task, m Move) {
 	t, c := m.Task, k.Calendar
 	switch {
 	case k.Duration == 0 && m.By != 0:
-		k.NotBefore = m.By
+		k.NotBefore, k.Held = 0, m.By
 		if n.atEnd(t) {
-			k.NotBefore = m.By + 1 // it happens at the end of its day
+			k.Held = m.By + 1 // it happens at the end of its day
 		}
 	case k.Duration == 0:
-		k.NotBefore = n.eventAfter(t, m.Shift+m.Stretch)
+		k.NotBefore, k.Held = 0, n.eventAfter(t, m.Shift+m.Stretch)
 	case n.running(t):
 		k.Remaining = max(k.Remaining+int32(m.Shift+m.Stretch), 0)
 		if m.By != 0 {

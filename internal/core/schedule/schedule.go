@@ -53,13 +53,20 @@ type Activity struct {
 	Ref                           fact.Ref
 }
 
-// Expected is the actual finish, else the expected one, else what start and duration give; 0 where none is known.
-func (a *Activity) Expected(org *calendar.Calendar) calendar.Date {
+// Expected is the actual finish, else the expected one. Where none was sent it follows from what was: the remaining duration placed from the
+// day after asOf, or from a start that is still to come, else the duration from the start; 0 where none of these is known.
+func (a *Activity) Expected(org *calendar.Calendar, asOf calendar.Date) calendar.Date {
 	switch {
 	case a.ActualFinish != 0:
 		return a.ActualFinish
 	case a.Finish != 0:
 		return a.Finish
+	case a.Remaining.Given && a.Kind != Milestone && asOf != 0:
+		from := asOf + 1
+		if a.ActualStart == 0 || a.ActualStart > asOf {
+			from = max(from, a.ActualStart, a.Start)
+		}
+		return a.days(org).Finish(from, int(min(a.Remaining.N, 1<<24)))
 	case !a.Duration.Given:
 		return 0
 	case a.ActualStart != 0:
@@ -93,8 +100,8 @@ type Outlook struct {
 }
 
 // Look takes the earliest baseline start, the latest baseline finish and the latest expected finish of the activities
-// that are not summaries (of the summaries where there is nothing else). Without any baseline the planned dates serve.
-func Look(activities []Activity, plannedStart, plannedFinish calendar.Date, org *calendar.Calendar) Outlook {
+// that are not summaries (of the summaries where there is nothing else), as of a day. Without any baseline the planned dates serve.
+func Look(activities []Activity, plannedStart, plannedFinish, asOf calendar.Date, org *calendar.Calendar) Outlook {
 	o := Outlook{BaselineStartBy: -1, BaselineBy: -1, ExpectedBy: -1}
 	only := onlySummaries(activities)
 	for i := range activities {
@@ -109,7 +116,7 @@ func Look(activities []Activity, plannedStart, plannedFinish calendar.Date, org 
 		if a.BaselineFinish > o.BaselineFinish {
 			o.BaselineFinish, o.BaselineBy = a.BaselineFinish, i
 		}
-		if d := a.Expected(org); d != 0 {
+		if d := a.Expected(org, asOf); d != 0 {
 			o.Dated++
 			if d > o.ExpectedFinish {
 				o.ExpectedFinish, o.ExpectedBy = d, i
@@ -199,7 +206,7 @@ func orLater(d, other calendar.Date) calendar.Date {
 
 func event(a *Activity, i int, org *calendar.Calendar, opt Options) Event {
 	days := a.days(org)
-	e := Event{Activity: i, Date: a.Expected(org)}
+	e := Event{Activity: i, Date: a.Expected(org, opt.AsOf)}
 	if a.BaselineFinish != 0 && e.Date != 0 {
 		e.Deviation = fact.Some(int64(days.Between(a.BaselineFinish, e.Date)))
 	}

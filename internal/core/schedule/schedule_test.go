@@ -76,16 +76,16 @@ func TestOutlook(t *testing.T) {
 		{BaselineStart: on("2026-04-01"), BaselineFinish: on("2026-06-30"), Start: on("2026-06-29"), Duration: fact.Some(10)},
 		{BaselineFinish: on("2026-06-30")},
 	}
-	o := Look(list, on("2026-01-01"), on("2026-12-31"), calendar.Standard)
+	o := Look(list, on("2026-01-01"), on("2026-12-31"), on("2026-05-29"), calendar.Standard)
 	assert.Equal(t, "2026-01-05", o.BaselineStart.String())
 	assert.Equal(t, "2026-06-30", o.BaselineFinish.String())
 	assert.Equal(t, "2026-07-10", o.ExpectedFinish.String(), "ten working days from Monday 29 June end on Friday 10 July")
 	assert.Equal(t, []int{2, 2, 2, 3}, []int{o.BaselineBy, o.ExpectedBy, o.Dated, o.Counted})
 
-	o = Look(list[:1], 0, 0, calendar.Standard)
+	o = Look(list[:1], 0, 0, 0, calendar.Standard)
 	assert.Equal(t, "2028-01-01", o.ExpectedFinish.String(), "summaries serve where there is nothing else")
 
-	o = Look(nil, on("2026-01-01"), on("2026-12-31"), calendar.Standard)
+	o = Look(nil, on("2026-01-01"), on("2026-12-31"), on("2026-05-29"), calendar.Standard)
 	assert.Equal(t, "2026-12-31", o.BaselineFinish.String(), "the planned finish serves where nothing has a baseline")
 	assert.Zero(t, o.ExpectedFinish)
 }
@@ -94,4 +94,30 @@ func TestLateness(t *testing.T) {
 	assert.Equal(t, "1 working day late", Lateness(1))
 	assert.Equal(t, "3 working days early", Lateness(-3))
 	assert.Equal(t, "on its baseline", Lateness(0))
+}
+
+// As of Friday 6 November 2026: what no finish was sent for follows from the remaining duration, placed from Monday on or from a start still to
+// come, else from the duration and the start.
+func TestExpectedFinishFollowsFromWhatIsSent(t *testing.T) {
+	asOf := on("2026-11-06")
+	for _, c := range []struct {
+		name string
+		a    Activity
+		want string
+	}{
+		{"sent", Activity{Finish: on("2026-11-30"), Remaining: fact.Some(2)}, "2026-11-30"},
+		{"under way with three days left", Activity{ActualStart: on("2026-11-02"), Duration: fact.Some(10), Remaining: fact.Some(3)}, "2026-11-11"},
+		{"with none left it is still to come", Activity{ActualStart: on("2026-11-02"), Remaining: fact.Some(0)}, "2026-11-09"},
+		{"not begun, to start later", Activity{Start: on("2026-11-17"), Remaining: fact.Some(3)}, "2026-11-19"},
+		{"not begun, its start has passed", Activity{Start: on("2026-11-03"), Remaining: fact.Some(3)}, "2026-11-11"},
+		{"no date at all", Activity{Remaining: fact.Some(1)}, "2026-11-09"},
+		{"said to start after the day", Activity{ActualStart: on("2026-11-16"), Remaining: fact.Some(2)}, "2026-11-17"},
+		{"no remaining days", Activity{ActualStart: on("2026-11-02"), Duration: fact.Some(10)}, "2026-11-13"},
+		{"no remaining days, not begun", Activity{Start: on("2026-11-10"), Duration: fact.Some(1)}, "2026-11-10"},
+		{"finished", Activity{ActualFinish: on("2026-11-05"), Remaining: fact.Some(9)}, "2026-11-05"},
+		{"a milestone has nothing left to do", Activity{Kind: Milestone, Remaining: fact.Some(0)}, ""},
+		{"nothing", Activity{}, ""},
+	} {
+		assert.Equal(t, on(c.want), c.a.Expected(calendar.Standard, asOf), c.name)
+	}
 }

@@ -65,7 +65,40 @@ func lagged(c *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
 	return p
 }
 
-// holds says whether a link is kept when its ends stand at these points.
+// idle says whether a calendar works on no day between two points.
+func idle(c *calendar.Calendar, p, q calendar.Date) bool {
+	for d := min(p, q); d < max(p, q); d++ {
+		if c.Working(d) {
+			return false
+		}
+	}
+	return true
+}
+
+// lastDay is the last working day before a point.
+func lastDay(c *calendar.Calendar, p calendar.Date) calendar.Date {
+	for p--; !c.Working(p); p-- {
+	}
+	return p
+}
+
+// may says whether an event may stand at a point: with predecessors it is dated the last working day before it, without them the first at
+// or after it; not on or before the as-of date, and not before its earliest start.
+func (s *slow) may(t int, p calendar.Date) bool {
+	k := s.tasks[t]
+	day := p
+	for !k.Calendar.Working(day) {
+		day++
+	}
+	for _, l := range s.links {
+		if l.To == int32(t) {
+			day = lastDay(k.Calendar, p)
+		}
+	}
+	return day > s.asOf && day >= k.NotBefore
+}
+
+// holds says whether a link is kept when its ends stand at these points: a point that nobody is worked before counts as the same.
 func (s *slow) holds(l Link, fromStart, fromEnd, toStart, toEnd calendar.Date) bool {
 	p, q := fromEnd, toStart
 	if l.Type == StartStart || l.Type == StartFinish {
@@ -74,7 +107,8 @@ func (s *slow) holds(l Link, fromStart, fromEnd, toStart, toEnd calendar.Date) b
 	if l.Type == FinishFinish || l.Type == StartFinish {
 		q = toEnd
 	}
-	return q >= lagged(s.tasks[l.To].Calendar, p, l.Lag)
+	want := lagged(s.tasks[l.To].Calendar, p, l.Lag)
+	return q >= want || idle(s.tasks[l.To].Calendar, q, want) && idle(s.tasks[l.From].Calendar, q, want)
 }
 
 func (s *slow) forward() {
@@ -93,7 +127,7 @@ func (s *slow) forward() {
 				}
 				for ; ; p++ {
 					start, end = s.work(t, p)
-					kept := true
+					kept := k.Duration > 0 || s.may(t, p)
 					for _, l := range s.links {
 						if l.To == int32(t) && !(s.running(t) && s.finished(int(l.From))) {
 							at := p
@@ -163,6 +197,35 @@ func (s *slow) backward() {
 			}
 		}
 	}
+}
+
+// free is by how many working days a task could finish later, its successors staying where they are; without them, its project.
+func (s *slow) free(t int) int64 {
+	k := s.tasks[t]
+	latest, followed := calendar.Date(0), false
+	for i := range s.tasks {
+		if s.tasks[i].Project == k.Project {
+			latest = max(latest, s.end[i])
+		}
+	}
+	for _, l := range s.links {
+		to := int(l.To)
+		if int(l.From) != t || s.finished(to) || s.running(t) && (l.Type == StartStart || l.Type == StartFinish) {
+			continue
+		}
+		p := s.end[t] + 80
+		for ; ; p-- {
+			begin, end := s.before(t, p)
+			if s.holds(l, begin, end, s.start[to], s.end[to]) {
+				p = end
+				break
+			}
+		}
+		if !followed || p < latest {
+			latest, followed = p, true
+		}
+	}
+	return walked(k.Calendar, s.end[t]-1, latest-1)
 }
 
 // before steps back through the days of a task from the latest point at which it may end.
@@ -243,6 +306,12 @@ func TestNetworkAgreesWithThePlainVersion(t *testing.T) {
 			}
 			if want := walked(k.Calendar, s.end[i]-1, s.late[i]-1); int64(n.Times[i].TotalFloat) != want {
 				t.Fatalf("task %d: float %d, want %d", i, n.Times[i].TotalFloat, want)
+			}
+			if want := s.free(i); int64(n.Times[i].FreeFloat) != want {
+				t.Fatalf("task %d: free float %d, want %d", i, n.Times[i].FreeFloat, want)
+			}
+			if day := n.Times[i].EarlyFinish; k.Duration == 0 && (day <= s.asOf || day < k.NotBefore || !k.Calendar.Working(day)) {
+				t.Fatalf("event %d on %s", i, day)
 			}
 		}
 	})
