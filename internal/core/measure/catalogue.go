@@ -155,7 +155,7 @@ func scheduleDefinitions() []Definition {
 			Source:  "activities and links", base: computedFinish, explain: explainComputedFinish},
 		{Key: "finish_float", Name: "Total float of the finish", Unit: Days, Better: Higher, Rollup: Least,
 			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative is late. Of several activities that finish then, the least.",
-			Source:  "activities and links", base: finishFloat, explain: explainComputedFinish},
+			Source:  "activities and links", base: finishFloat, explain: explainFinishFloat},
 		{Key: "activities_open", Name: "Activities open", Unit: Count, Rollup: Sum,
 			Formula: "Activities, milestones and deliverables not finished by the as-of date.",
 			Source:  "activities", base: logicCount(openOnes), explain: explainLogic(openOnes)},

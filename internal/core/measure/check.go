@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"fmt"
 	"strconv"
 
 	"turret/internal/core/check"
@@ -33,10 +34,10 @@ func checkDefinitions() []Definition {
 			Formula: "Records worth knowing of.", Source: "checks", base: count(check.Information), explain: explainFindings(check.Information)},
 		{Key: "checks_failed", Name: "Failed, weighted", Unit: Count, Better: Lower, Rollup: Sum, late: true,
 			Formula: "Records that failed a check and are not accepted; an error counts 5, a warning 2, a notice 1.", Source: "checks",
-			base: func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) }, explain: explainCounts},
+			base: func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) }, explain: explainCounts(func(c check.Count) int { return c.Failed })},
 		{Key: "checks_tested", Name: "Tested, weighted", Unit: Count, Rollup: Sum, late: true,
 			Formula: "Records tested by each check; an error counts 5, a warning 2, a notice 1.", Source: "checks",
-			base: func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) }, explain: explainCounts},
+			base: func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) }, explain: explainCounts(func(c check.Count) int { return c.Tested })},
 		{Key: "data_score", Name: "Data score", Unit: Score, Better: Higher, Rollup: Derived, late: true,
 			Formula: "100 times one minus weighted failures divided by weighted tests. It never colours health.",
 			Source:  "measures", Inputs: []string{"checks_failed", "checks_tested"}, derive: score},
@@ -104,13 +105,18 @@ func explainFindings(s check.Severity) func(*Project, *Evidence) []Node {
 	}
 }
 
-func explainCounts(p *Project, _ *Evidence) []Node {
-	var list []Node
-	for _, c := range p.Checks.Tested {
-		if c.Tested > 0 {
-			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records, Unit: Count, Value: known(int64(c.Failed)),
-				Rule: c.Rule.Says, Detail: "weight " + strconv.Itoa(int(c.Rule.Severity.Weight()))})
+// explainCounts traces a weighted number of records, check by check.
+func explainCounts(pick func(check.Count) int) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		var list []Node
+		for _, c := range p.Checks.Tested {
+			if c.Tested == 0 {
+				continue
+			}
+			n, weight := pick(c), c.Rule.Severity.Weight()
+			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records, Unit: Count, Value: known(int64(n) * weight),
+				Rule: c.Rule.Says, Detail: fmt.Sprintf("%d at weight %d", n, weight)})
 		}
+		return list
 	}
-	return list
 }

@@ -164,22 +164,31 @@ func (p *Project) daysOf(a *schedule.Activity) int64 {
 	return max(0, a.Duration.N)
 }
 
+// explainScope traces what was added, item by item, and what it is a share of.
 func explainScope(p *Project, _ *Evidence) []Node {
-	var list []Node
-	for i := range p.Items {
-		if x := &p.Items[i]; x.Added <= p.env.AsOf && x.Since(p.Outlook.BaselineStart) {
-			list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: "added on " + x.Added.Human()})
-		}
-	}
 	if len(p.Items) > 0 {
-		return list
+		s := p.backlog()
+		added := Node{Label: "Added after the baseline start", Unit: Points, Value: known(s.Added)}
+		for i := range p.Items {
+			if x := &p.Items[i]; x.Added <= p.env.AsOf && x.Since(p.Outlook.BaselineStart) {
+				added.Children = append(added.Children, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: "added on " + x.Added.Human()})
+			}
+		}
+		return []Node{added, {Label: "All", Unit: Points, Value: known(s.All), Children: explainItems(false)(p, nil)}}
 	}
+	n, all := p.addedDays()
+	added, of := Node{Label: "Working days without a baseline", Unit: Count, Value: known(n)}, Node{Label: "Working days of all", Unit: Count, Value: known(all)}
 	for i := range p.Activities {
-		if a := &p.Activities[i]; (a.Kind == schedule.Work || a.Kind == schedule.Deliverable) && a.BaselineFinish == 0 {
-			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Count, Value: known(p.daysOf(a)), Ref: a.Ref, Detail: "working days, no baseline"})
+		a := &p.Activities[i]
+		if a.Kind != schedule.Work && a.Kind != schedule.Deliverable {
+			continue
+		}
+		row := Node{Label: a.Code + " " + a.Name, Unit: Count, Value: known(p.daysOf(a)), Ref: a.Ref}
+		if of.Children = append(of.Children, row); a.BaselineFinish == 0 {
+			added.Children = append(added.Children, row)
 		}
 	}
-	return list
+	return []Node{added, of}
 }
 
 func points(pick func(backlog.Sums) int64) func(*Project) Value {

@@ -45,6 +45,16 @@ func finishFloat(p *Project) Value {
 	return known(int64(p.Logic.Times[p.Logic.Last].TotalFloat))
 }
 
+// explainFinishFloat traces the float of the activity that finishes last, and what leads to it.
+func explainFinishFloat(p *Project, ev *Evidence) []Node {
+	if p.network() != "" || p.Logic.Last < 0 {
+		return nil
+	}
+	a, x := &p.Activities[p.Logic.Last], p.Logic.Times[p.Logic.Last]
+	return []Node{{Label: a.Code + " " + a.Name + ", total float", Unit: Days, Value: known(int64(x.TotalFloat)), Ref: a.Ref,
+		Detail: fmt.Sprintf("early finish %s, late finish %s", x.EarlyFinish.Human(), x.LateFinish.Human()), Children: explainComputedFinish(p, ev)}}
+}
+
 func explainComputedFinish(p *Project, ev *Evidence) []Node {
 	if p.network() != "" || p.Logic.Last < 0 {
 		return nil
@@ -246,9 +256,12 @@ func longestSlip(p *Project) Value {
 }
 
 func explainLongestSlip(p *Project, _ *Evidence) []Node {
-	e, _, ok := p.worst()
+	e, days, ok := p.worst()
 	if !ok {
 		return nil
 	}
-	return eventNodes(p, []schedule.Event{e})
+	n := eventNodes(p, []schedule.Event{e})[0]
+	n.Detail += ", expected " + n.Value.Human(Day, "")
+	n.Unit, n.Value = Days, known(days)
+	return []Node{n}
 }

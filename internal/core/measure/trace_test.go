@@ -1,0 +1,301 @@
+package measure
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// busy is a project of which everything is drawn: money of every kind over months and spans, a network, registers, a backlog, benefits, what
+// was declared and earlier periods; and the rows that it was computed from.
+func busy(t *rapid.T, env Env) (*Project, *Evidence) {
+	p, ev := drawn(t, env)
+	n := func(name string, lo, hi int) int { return rapid.IntRange(lo, hi).Draw(t, name) }
+	day := func(name string) calendar.Date {
+		if n(name+" given", 0, 3) == 0 {
+			return 0
+		}
+		return env.AsOf + calendar.Date(n(name, -90, 90))
+	}
+	amount := func() money.Amount { return money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "worth")) }
+	currency := func() money.Currency { return rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency") }
+	p.Status, p.Activities = "open", nil
+	var links []schedule.Dependency
+	methods := []string{"", "percent", "0/100", "50/50", "25/75", "effort", "milestones", "points"}
+	for i := range n("activities", 1, 9) {
+		a := schedule.Activity{Code: fmt.Sprint("A", i), Name: "work", Kind: schedule.Kind(n("kind", 0, 3)), Level: schedule.Level(n("level", 0, 2)), BaselineStart: day("baseline start"),
+			BaselineFinish: day("baseline finish"), Start: day("start"), Finish: day("finish"), ActualStart: day("actual start"), ActualFinish: day("actual finish"), NotAfter: day("not after"),
+			Duration: fact.Some(int64(n("duration", 0, 60))), Percent: fact.Some(int64(n("percent", 0, 10_000))), Method: rapid.SampledFrom(methods).Draw(t, "method"), Ref: fact.Ref{Load: 2, Row: int32(i)}}
+		if n("weighted", 0, 2) == 0 {
+			a.Weight = fact.Some(int64(n("weight", 0, 90_000)))
+		}
+		if i > 0 {
+			a.Parent = fmt.Sprint("A", n("parent", 0, i-1))
+			links = append(links, schedule.Dependency{From: fmt.Sprint("A", n("from", 0, i-1)), To: a.Code, Lag: int32(n("lag", -5, 20))})
+		}
+		p.Activities = append(p.Activities, a)
+		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]string{"open", "closed"}).Draw(t, "state"), Likelihood: fact.Int{N: int64(n("likelihood", 1, 5)), Given: n("rated", 0, 3) > 0},
+			Consequence: fact.Some(int64(n("consequence", 1, 5))), Probability: fact.Some(int64(n("probability", 0, 10_000))), Costs: true, Impact: amount(), Currency: "EUR"})
+		e, _ := p.Risks[i].Expected()
+		p.Threat.Worth = append(p.Threat.Worth, e)
+		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]string{"high", "low"}).Draw(t, "priority"), Due: day("due")})
+		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"), State: rapid.SampledFrom([]string{"open", "done"}).Draw(t, "state")})
+		b := benefit.Benefit{Code: a.Code, Name: "b", Month: env.AsOf.Month() + calendar.Month(n("month", -3, 3)), Planned: amount(), Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
+			Counted: n("counted", 0, 1) == 1, Currency: currency(), Ref: fact.Ref{Load: 3, Row: int32(i)}}
+		p.Benefits = append(p.Benefits, b)
+		planned, _, _ := someRates.Planned(b.Planned, b.Currency, b.Month)
+		outlook, _, _ := someRates.Planned(b.Outlook(env.AsOf), b.Currency, b.Month)
+		p.Gains.Planned, p.Gains.Outlook = p.Gains.Planned+planned, p.Gains.Outlook+outlook
+		if n("backlog", 0, 1) == 1 {
+			p.Items = append(p.Items, backlog.Item{Code: a.Code, Points: fact.Some(int64(n("points", 0, 99)) * 10_000), Added: day("added"), State: rapid.SampledFrom([]string{"todo", "accepted"}).Draw(t, "state")})
+		}
+	}
+	p.Declared = &Declared{Overall: health.Watch, By: [5]health.Status{health.OnTrack, health.Act}, Percent: fact.Some(4_000)}
+	plan := schedule.NewPlan([]schedule.Sheet{{Activities: p.Activities}}, links, env.Calendar, env.AsOf, schedule.Computed)
+	p.Logic = plan.Logic(plan.Run(), func(at schedule.Place) string { return "" })[0]
+	for m := env.AsOf.Month() - 3; m < env.AsOf.Month(); m++ {
+		x := Past{Period: m, Values: make([]Value, len(pastKeys))}
+		for i, key := range pastKeys {
+			if d, _ := Lookup(key); d.Unit == Money {
+				x.Values[i] = known(int64(amount()))
+			}
+		}
+		p.Past = append(p.Past, x)
+	}
+	Assess(p, env)
+	return p, ev
+}
+
+// addsUp says how a figure comes of the parts of its trace, by key or by what its definition tells.
+func addsUp(d *Definition) string {
+	special := map[string]string{"run_rate": "mean of three", "ev_recent": "difference", "ac_recent": "difference", "eac": "sum of inputs", "eac_declared": "sum of inputs",
+		"es": "timing", "at": "timing", "finish_es": "timing", "scope_added_share": "share", "risk_exposure": "largest", "longest_slip": "first", "finish_float": "first",
+		"checks_failed": "sum", "checks_tested": "sum", "days_requested": "sum", "budget_out": "named", "opinion_steps": "steps",
+		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first", "declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
+	switch {
+	case special[d.Key] != "":
+		return special[d.Key]
+	case d.derive != nil:
+		return "derived"
+	case d.Unit == Money || d.Unit == Hours || d.Unit == Points:
+		return "sum"
+	case d.Unit == Count:
+		return "count"
+	case d.Unit == Health:
+		return "worst"
+	}
+	return "unknown"
+}
+
+// total adds up the leaves of a trace in one unit; what a leaf was converted by is no part of it.
+func total(n Node, u Unit) int64 {
+	var sum int64
+	deeper := false
+	for _, c := range n.Children {
+		if c.Unit == u {
+			deeper = true
+			sum += total(c, u)
+		}
+	}
+	if deeper {
+		return sum
+	}
+	return n.Value.N
+}
+
+// Of every figure of the catalogue the parts that its trace names come to the figure: rows to a sum, inputs to what is derived from them, records
+// to their number, triggers to the worst of them.
+func TestThePartsOfEveryTraceComeToItsFigure(t *testing.T) {
+	met := map[string]int{}
+	rapid.Check(t, func(t *rapid.T) {
+		env := env
+		env.AsOf = on("2026-10-01") + calendar.Date(rapid.IntRange(0, 30).Draw(t, "as of"))
+		p, ev := busy(t, env)
+		for i := range catalogue {
+			d := &catalogue[i]
+			n, ok := Explain(p, ev, d.Key)
+			if !ok || n.Value != p.Values[i] {
+				t.Fatalf("%s: the trace begins with another figure", d.Key)
+			}
+			if n.Value.Known {
+				met[d.Key]++
+				partsOf(t, p, d, n)
+			}
+		}
+	})
+	for _, d := range All() {
+		assert.NotZero(t, met[d.Key], "%s was never known", d.Key)
+	}
+}
+
+func partsOf(t *rapid.T, p *Project, d *Definition, n Node) {
+	fail := func(got any) {
+		t.Fatalf("%s (%s): its parts come to %v, the figure is %+v: %+v", d.Key, addsUp(d), got, n.Value, n.Children)
+	}
+	v := n.Value
+	switch addsUp(d) {
+	case "derived":
+		var in []Value
+		for k := range d.Inputs {
+			in = append(in, n.Children[k].Value)
+		}
+		if got := d.derive(p.env, in); got != v {
+			fail(got)
+		}
+	case "named":
+		for k, key := range d.Inputs {
+			if n.Children[k].Value != p.Value(key) {
+				fail(n.Children[k].Value)
+			}
+		}
+	case "sum":
+		got := int64(0)
+		for _, c := range n.Children {
+			got += total(c, d.Unit)
+		}
+		if got != v.N {
+			fail(got)
+		}
+	case "sum of inputs":
+		got := int64(0)
+		for _, c := range n.Children {
+			got += c.Value.N
+		}
+		if got != v.N {
+			fail(got)
+		}
+	case "mean of three":
+		got := int64(0)
+		for _, c := range n.Children {
+			got += total(c, Money)
+		}
+		if money.MulDiv(money.Amount(got), 1, 3) != v.Amount() {
+			fail(got)
+		}
+	case "difference":
+		if got := n.Children[0].Value.N - n.Children[1].Value.N; got != v.N {
+			fail(got)
+		}
+	case "count":
+		if len(n.Children) != int(v.N) {
+			fail(len(n.Children))
+		}
+	case "share":
+		for _, c := range n.Children {
+			if c.Value.N != total(c, c.Unit) {
+				fail(c)
+			}
+		}
+		if got := fact.Of(n.Children[0].Value.N, n.Children[1].Value.N); got != v.Exact {
+			fail(got)
+		}
+	case "largest":
+		got := int64(0)
+		for _, c := range n.Children {
+			got = max(got, c.Value.N)
+		}
+		if got != v.N {
+			fail(got)
+		}
+	case "first":
+		if len(n.Children) == 0 || n.Children[0].Value.N != v.N {
+			fail("another")
+		}
+	case "worst":
+		worst := health.NotAssessed
+		for _, c := range n.Children {
+			if c.Detail == "" || c.Unit == Health && c.Key != "" { // a muted trigger says so
+				worst = max(worst, c.Value.Status())
+			}
+		}
+		if v.Status() != health.NotAssessed && worst > v.Status() || v.Status() > health.OnTrack && worst != v.Status() {
+			fail(worst)
+		}
+	case "steps":
+		if got := n.Children[1].Value.N - n.Children[0].Value.N; got != v.N {
+			fail(got)
+		}
+	case "timing":
+		if n.Children[0].Value != p.Value("ev") || n.Children[1].Value.N != int64(p.Account.Budget()) {
+			fail(n.Children[1].Value.N)
+		}
+	default:
+		fail("something that no rule tells")
+	}
+}
+
+// A group's trace names its projects: those of a sum add up to it, and those left out say why.
+func TestAGroupsTraceNamesItsProjects(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var list []*Project
+		for range rapid.IntRange(1, 4).Draw(t, "projects") {
+			p, _ := busy(t, env)
+			list = append(list, p)
+		}
+		g := Roll(list, env)
+		for i := range catalogue {
+			d := &catalogue[i]
+			n, _ := ExplainGroup(g, env, d.Key)
+			sum, left := int64(0), 0
+			for _, c := range n.Children {
+				if c.Detail != "" && !c.Value.Known {
+					left++
+				}
+				sum += c.Value.N
+			}
+			if left != len(g.Left[i]) || g.With[i]+left != len(list) {
+				t.Fatalf("%s: %d of %d projects with it, %d named as left out", d.Key, g.With[i], len(list), left)
+			}
+			if d.Rollup == Sum && sum != g.Values[i].N {
+				t.Fatalf("%s: its projects add up to %d, the figure is %d", d.Key, sum, g.Values[i].N)
+			}
+			if d.Rollup == Derived && g.Values[i].Known {
+				var in []Value
+				for _, c := range n.Children[:len(d.Inputs)] {
+					in = append(in, c.Value)
+				}
+				if got := d.derive(env, in); got != g.Values[i] {
+					t.Fatalf("%s: its inputs come to %+v, the figure is %+v", d.Key, got, g.Values[i])
+				}
+			}
+		}
+	})
+}
+
+// Kronor planned for November at 0.0871, and of a month past what came of it; amounts below zero keep their sign before the digits.
+func TestTheTraceOfABenefit(t *testing.T) {
+	p := project("P", 1000, 0, 1000)
+	p.Benefits = []benefit.Benefit{{Code: "B", Name: "Fewer closures", Month: on("2026-09-01").Month(), Planned: 1_000_00, Achieved: -123_45, Counted: true, Currency: "SEK", Ref: fact.Ref{Load: 3, Row: 2}}}
+	p.Gains = Gains{Planned: 87_10, Outlook: -10_75}
+	Assess(p, env)
+	ev := &Evidence{Env: env, Rates: someRates}
+	planned, _ := Explain(p, ev, "benefit_planned")
+	assert.Equal(t, []string{"87.10", "1,000.00 SEK at 0.0871, planned 1,000.00 SEK"}, []string{planned.Children[0].Value.Text(Money, "EUR"), planned.Children[0].Detail})
+	outlook, _ := Explain(p, ev, "benefit_outlook")
+	assert.Equal(t, []string{"-10.75", "-123.45 SEK at 0.0871, planned 1,000.00 SEK"}, []string{outlook.Children[0].Value.Text(Money, "EUR"), outlook.Children[0].Detail})
+	assert.Equal(t, []string{"Plan rate of SEK from 2020-01: 0.0871"}, []string{outlook.Children[0].Children[0].Label})
+}
+
+// What a check weighs stands beside what it tested, and both add up.
+func TestTheTraceOfTheDataScore(t *testing.T) {
+	p := project("P", -1000, -400, 0)
+	n, _ := Explain(p, &Evidence{Env: env}, "checks_failed")
+	at := slices.IndexFunc(n.Children, func(c Node) bool { return c.Rule == check.Lookup("negative_actual").Says })
+	assert.Equal(t, []string{"5", "1 at weight 5"}, []string{n.Children[at].Value.Text(Count, ""), n.Children[at].Detail})
+	n, _ = Explain(p, &Evidence{Env: env, Classes: cost.Classes{}}, "checks_tested")
+	assert.Equal(t, "5", n.Children[at].Value.Text(Count, ""))
+}
