@@ -2,8 +2,6 @@ package main
 
 import (
 	"context"
-	"encoding/csv"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -112,42 +110,12 @@ func exportRows(c *cobra.Command, office *app.Office, kind app.Kind, format stri
 	if err != nil {
 		return err
 	}
-	var heads []string
-	for _, col := range kind.Input().Columns {
-		heads = append(heads, col.Name)
+	rows := make([][]string, f.Len())
+	for i := range rows {
+		rows[i] = f.Cells(i)
 	}
-	switch format {
-	case "csv":
-		w := csv.NewWriter(out)
-		_ = w.Write(heads)
-		for i := range f.Len() {
-			cells := f.Cells(i)
-			for j := range cells {
-				cells[j] = report.SafeText(kind.Input().Columns[j], cells[j])
-			}
-			_ = w.Write(cells)
-		}
-		w.Flush()
-		return w.Error()
-	case "json":
-		list := make([]map[string]string, f.Len())
-		for i := range list {
-			list[i] = map[string]string{}
-			for j, cell := range f.Cells(i) {
-				if cell != "" {
-					list[i][heads[j]] = cell
-				}
-			}
-		}
-		e := json.NewEncoder(out)
-		e.SetIndent("", " ")
-		return e.Encode(list)
-	case "xlsx":
-		rows := make([][]string, f.Len())
-		for i := range rows {
-			rows[i] = f.Cells(i)
-		}
-		return report.Template(out, kind, rows, nil)
+	if err := report.Rows(out, kind, rows, format); !errors.Is(err, report.ErrFormat) {
+		return err
 	}
 	return usageError{errors.New("--format: expected csv, xlsx or json")}
 }

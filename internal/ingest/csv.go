@@ -184,10 +184,22 @@ func (t *csvTable) next() (int32, []string, error) {
 	}
 	line, _ := t.c.FieldPos(0)
 	row := int32(line) - t.inner
-	for _, cell := range cells {
+	for i, cell := range cells {
 		if strings.IndexByte(cell, '\n') >= 0 {
 			t.inner += int32(strings.Count(cell, "\n"))
 		}
+		cells[i] = unguarded(cell)
 	}
 	return row, cells, nil
+}
+
+// unguarded takes off the apostrophe that guards a text which a spreadsheet would run as a formula, one for each time it was written.
+func unguarded(cell string) string {
+	if cell == "" || cell[0] != '\'' {
+		return cell
+	}
+	if bare := strings.TrimLeft(cell, "'"); bare != "" && strings.ContainsRune("=+-@\t\r", rune(bare[0])) {
+		return cell[1:]
+	}
+	return cell
 }

@@ -194,6 +194,9 @@ func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []app.P
 		file.Recognised += ", amounts rounded"
 	}
 	rd := &reader{file: file, input: m.Kind.Input(), mapping: m, traits: n.part.traits()}
+	if p, ok := n.part.(*sheetPart); ok {
+		rd.numeric = p.number
+	}
 	rd.decimal = map[string]byte{"point": '.', "comma": ','}[m.Dialect.Decimal]
 	t, err := n.part.rows(m.Dialect)
 	if err == nil {

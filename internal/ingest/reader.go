@@ -32,6 +32,8 @@ type reader struct {
 	left     []int32      // rows left out
 	problems []app.Problem
 	shared   map[string]string
+
+	numeric func(row int32, column int, cell string) bool // tells numbers of a workbook from texts that look like them; nil where none are
 }
 
 // monthColumn is a column whose cells are the amounts of one month.
@@ -55,6 +57,29 @@ func (r *reader) raw(column string) string {
 	if means, ok := r.mapping.Values[column]; ok && s != "" {
 		if to, ok := means[app.Plain(s)]; ok {
 			return to
+		}
+	}
+	return s
+}
+
+// figure is what a cell of a number, day or month says; one of a workbook without the exponent and the digits beyond those that count.
+func (r *reader) figure(column string) string {
+	s := r.raw(column)
+	if r.traits.workbook {
+		return plainNumber(s)
+	}
+	return s
+}
+
+// words is what a cell of text says. A number typed into one is written as a number is, a text that looks like one stays as it is.
+func (r *reader) words(column string) string {
+	s := r.raw(column)
+	if r.numeric == nil {
+		return s
+	}
+	if plain := plainNumber(s); plain != s {
+		if at, ok := r.at[column]; ok && r.numeric(r.row, at, s) {
+			return plain
 		}
 	}
 	return s
@@ -94,7 +119,7 @@ func (r *reader) wrong(column, expected string) {
 
 // need is a cell that must be given.
 func (r *reader) need(column string) string {
-	s := r.raw(column)
+	s := r.words(column)
 	if s == "" {
 		r.wrong(column, "a value")
 	}
@@ -122,7 +147,15 @@ func (r *reader) share(s string) string {
 // checked refuses texts that cannot be kept and returns one copy of equal ones.
 func (r *reader) checked(column, s string, limit int) string {
 	r.check(column, s, limit)
-	return r.share(s)
+	return r.share(oneBreak(s))
+}
+
+// oneBreak writes the breaks between lines in one way.
+func oneBreak(s string) string {
+	if strings.IndexByte(s, '\r') < 0 {
+		return s
+	}
+	return strings.ReplaceAll(strings.ReplaceAll(s, "\r\n", "\n"), "\r", "\n")
 }
 
 func (r *reader) check(column, s string, limit int) {
@@ -131,22 +164,24 @@ func (r *reader) check(column, s string, limit int) {
 		r.wrong(column, "text in UTF-8")
 	case len(s) > limit:
 		r.wrong(column, "a shorter text")
-	case strings.IndexFunc(s, func(c rune) bool { return unicode.IsControl(c) && c != '\n' && c != '\r' && c != '\t' }) >= 0:
+	case strings.IndexFunc(s, func(c rune) bool {
+		return unicode.IsControl(c) && c != '\n' && c != '\r' && c != '\t' || c == '\uFFFE' || c == '\uFFFF'
+	}) >= 0:
 		r.wrong(column, "text without control characters")
 	}
 }
 
 // unique is a text that seldom stands twice, such as the number of a document.
 func (r *reader) unique(column string) string {
-	s := r.raw(column)
+	s := r.words(column)
 	r.check(column, s, maxText)
-	return strings.Clone(s)
+	return strings.Clone(oneBreak(s))
 }
 
 func (r *reader) code(column string) string     { return r.checked(column, r.need(column), maxCode) }
-func (r *reader) optional(column string) string { return r.checked(column, r.raw(column), maxCode) }
+func (r *reader) optional(column string) string { return r.checked(column, r.words(column), maxCode) }
 func (r *reader) name(column string) string     { return r.checked(column, r.need(column), maxText) }
-func (r *reader) text(column string) string     { return r.checked(column, r.raw(column), maxText) }
+func (r *reader) text(column string) string     { return r.checked(column, r.words(column), maxText) }
 
 // choice is one of the values listed, the first where the cell is empty.
 func (r *reader) choice(column string, values ...string) int {
@@ -164,7 +199,7 @@ func (r *reader) choice(column string, values ...string) int {
 }
 
 func (r *reader) date(column string) calendar.Date {
-	s := r.raw(column)
+	s := r.figure(column)
 	if s == "" {
 		return 0
 	}
@@ -186,7 +221,7 @@ func (r *reader) date(column string) calendar.Date {
 }
 
 func (r *reader) month(column string) calendar.Month {
-	s := r.raw(column)
+	s := r.figure(column)
 	if s == "" {
 		return 0
 	}
@@ -230,7 +265,7 @@ func (r *reader) moneyDay(column string) calendar.Date {
 
 // number reads a decimal of at most the given places, as a whole number of the last place.
 func (r *reader) number(column string, places int) fact.Int {
-	s := r.raw(column)
+	s := r.figure(column)
 	if s == "" {
 		return fact.Int{}
 	}

@@ -57,7 +57,11 @@ func (p *sheetPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
 			return nil, nil, err
 		}
 		if !blank(cells) {
-			rows = append(rows, sampleRow{row, append([]string(nil), cells...)})
+			shown := make([]string, len(cells))
+			for i, c := range cells {
+				shown[i] = plainNumber(c)
+			}
+			rows = append(rows, sampleRow{row, shown})
 		}
 	}
 	words := []string{"sheet " + strconv.Quote(p.sheet)}
@@ -73,6 +77,23 @@ func (p *sheetPart) rows(app.Dialect) (table, error) {
 		return nil, unreadable(p.name, "a sheet "+p.sheet+" that can be read ("+app.Clip(err.Error(), 120)+")")
 	}
 	return &sheetTable{name: p.name, in: rows}, nil
+}
+
+// typed is how many rows of a sheet may be asked for the types of their cells, which has the whole sheet in memory. Beyond it a cell that looks as
+// a workbook writes numbers is taken for one.
+const typed = 50_000
+
+// number tells whether a cell that looks like a long number is one, and no text.
+func (p *sheetPart) number(row int32, column int, cell string) bool {
+	if row > typed {
+		return !strings.ContainsAny(cell, "eE") || strings.ContainsAny(cell, "+-")
+	}
+	at, err := excelize.CoordinatesToCellName(column+1, int(row))
+	if err != nil {
+		return false
+	}
+	kind, err := p.book.GetCellType(p.sheet, at)
+	return err == nil && (kind == excelize.CellTypeUnset || kind == excelize.CellTypeNumber)
 }
 
 type sheetTable struct {
@@ -98,9 +119,6 @@ func (t *sheetTable) next() (int32, []string, error) {
 	}
 	if t.in.GetRowOpts().Hidden {
 		t.hidden++
-	}
-	for i, c := range cells {
-		cells[i] = plainNumber(c)
 	}
 	return t.row, cells, nil
 }
