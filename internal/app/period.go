@@ -5,7 +5,6 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -257,15 +256,9 @@ func (o *Office) closed(ctx context.Context, asOf calendar.Date) (*Period, error
 
 // settingsAt are the settings that a closed period was computed under.
 func (p *Period) settings() (*Settings, error) {
-	s := DefaultSettings()
-	if p.Settings == "" {
-		return s, nil
-	}
-	if err := json.Unmarshal([]byte(p.Settings), s); err != nil {
+	s, err := parseSettings(p.Settings)
+	if err != nil {
 		return nil, fmt.Errorf("settings of %s: %w", p.Month, err)
-	}
-	if s.NotExpected == nil {
-		s.NotExpected = map[string][]Kind{}
 	}
 	return s, nil
 }

@@ -1,10 +1,12 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
 	"net/url"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -259,17 +261,54 @@ func settingsOf(ctx context.Context, view Reading) (*Settings, error) {
 	if err != nil {
 		return nil, err
 	}
+	s, err := parseSettings(text)
+	if err != nil {
+		return nil, fmt.Errorf("reading the settings: %w", err)
+	}
+	s.Version = version
+	return s, nil
+}
+
+// parseSettings reads settings as they are kept; an empty text is the default.
+func parseSettings(text string) (*Settings, error) {
 	s := DefaultSettings()
 	if text != "" {
-		if err := json.Unmarshal([]byte(text), s); err != nil {
-			return nil, fmt.Errorf("reading the settings: %w", err)
+		if err := s.take([]byte(text), false); err != nil {
+			return nil, err
 		}
 	}
 	if s.NotExpected == nil {
 		s.NotExpected = map[string][]Kind{}
 	}
-	s.Version = version
 	return s, nil
+}
+
+// take puts the members that a JSON object names in the place of those there, each as a whole: decoded over what is there, lists would be
+// merged by position. Strict refuses names that are no settings.
+func (s *Settings) take(object []byte, strict bool) error {
+	var named map[string]json.RawMessage
+	if err := json.Unmarshal(object, &named); err != nil {
+		return err
+	}
+	var fresh Settings
+	d := json.NewDecoder(bytes.NewReader(object))
+	if strict {
+		d.DisallowUnknownFields()
+	}
+	if err := d.Decode(&fresh); err != nil {
+		return err
+	}
+	for name, value := range named { // names are told apart as the decoder does it
+		named[strings.ToLower(name)] = value
+	}
+	from, to := reflect.ValueOf(&fresh).Elem(), reflect.ValueOf(s).Elem()
+	for i := range to.NumField() {
+		name, _, _ := strings.Cut(to.Type().Field(i).Tag.Get("json"), ",")
+		if _, ok := named[name]; ok {
+			to.Field(i).Set(from.Field(i))
+		}
+	}
+	return nil
 }
 
 // SaveSettings replaces the settings, unless they were changed since the version in s: an error wrapping ErrConflict then.
@@ -373,9 +412,7 @@ func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
 	if err != nil {
 		return err
 	}
-	d := json.NewDecoder(strings.NewReader(string(file)))
-	d.DisallowUnknownFields()
-	if err := d.Decode(s); err != nil {
+	if err := s.take(file, true); err != nil {
 		return &FieldError{"settings file", Clip(err.Error(), 200), "the JSON that Turret exports"}
 	}
 	return o.saveSettings(ctx, s, "import the settings")
