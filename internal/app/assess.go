@@ -251,10 +251,15 @@ func newAssessment(m *Masters, calendars map[string]*calendar.Calendar, asOf cal
 
 // CodeName is a cost code with its name.
 func (a *Assessment) CodeName(id int32) string {
-	if int(id) < len(a.codeNames) {
+	if int(id) < len(a.codeNames) && a.codeNames[id] != "" {
 		return a.codeNames[id]
 	}
 	return fmt.Sprint("cost code ", id)
+}
+
+// closedCode reports whether a cost code takes no more: it is closed, or no load that stands brought it.
+func (a *Assessment) closedCode(id int32) bool {
+	return int(id) >= len(a.closedCodes) || a.codeNames[id] == "" || a.closedCodes[id]
 }
 
 // read fills in accounts, activities and declarations with one pass over each table.

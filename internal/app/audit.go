@@ -15,13 +15,18 @@ type Entry struct {
 	Who, Act      string
 	Subject       string
 	Before, After string
+	Made          string // digests of what the act added and changed, as JSON
 	Former        string // digest of the entry before
 	Digest        string
 }
 
 // Seal computes the digest of the entry from its contents and the one before: SHA-256 over a JSON array of them.
 func (e *Entry) Seal() string {
-	b, _ := json.Marshal([]any{e.ID, e.At.UTC().Format(time.RFC3339), e.Who, e.Act, e.Subject, e.Before, e.After, e.Former})
+	parts := []any{e.ID, e.At.UTC().Format(time.RFC3339), e.Who, e.Act, e.Subject, e.Before, e.After, e.Former}
+	if e.Made != "" {
+		parts = append(parts, e.Made)
+	}
+	b, _ := json.Marshal(parts)
 	sum := sha256.Sum256(b)
 	return hex.EncodeToString(sum[:])
 }
@@ -44,20 +49,22 @@ func (o *Office) Audit(ctx context.Context, q AuditQuery) ([]Entry, error) {
 	return o.store.Audit(ctx, q)
 }
 
-// Verified is what a check of the trail found; Broken is the first entry that does not fit, 0 for none.
+// Verified is what a check of the trail found: the first entry that does not fit, 0 for none, and what is not as the entries made it.
 type Verified struct {
 	Entries int64
 	Broken  int64
+	Wrong   []string
 }
 
-// Verify recomputes the chain of the audit trail.
+// Verify recomputes the chain of the audit trail, and holds what the file keeps against it.
 func (o *Office) Verify(ctx context.Context) (Verified, error) {
 	if _, err := permitWhole(ctx, ReadAudit); err != nil {
 		return Verified{}, err
 	}
 	var v Verified
 	former := ""
-	err := o.store.AuditTrail(ctx, func(e *Entry) {
+	var err error
+	v.Wrong, err = o.store.HoldTrail(ctx, func(e *Entry) {
 		v.Entries++
 		if v.Broken == 0 && (e.Former != former || e.Digest != e.Seal() || e.ID != v.Entries) {
 			v.Broken = e.ID

@@ -112,7 +112,7 @@ func (b *book) close(a *Assessment, p *measure.Project) {
 	p.Audit.Ledger = b.audit
 	for _, c := range p.Account.ByCode {
 		if c.Actual != 0 {
-			p.Audit.Codes = append(p.Audit.Codes, check.Code{Name: a.CodeName(c.Code), Closed: a.closedCodes[c.Code], Amount: c.Actual})
+			p.Audit.Codes = append(p.Audit.Codes, check.Code{Name: a.CodeName(c.Code), Closed: a.closedCode(c.Code), Amount: c.Actual})
 		}
 	}
 	for i := range p.Changes {

@@ -186,6 +186,8 @@ type Store interface {
 	Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error)
 	// Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
 	Pins(ctx context.Context, loads []int64) ([]Pin, error)
+	// FindingsOf lists the findings that counted at a closing.
+	FindingsOf(ctx context.Context, serial int64) ([]PeriodFinding, error)
 	// RowsDigests computes the digests of what loads brought.
 	RowsDigests(ctx context.Context, loads []int64) (map[int64]string, error)
 	// ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it. It is an error wrapping
@@ -270,6 +272,8 @@ type Store interface {
 	Note(ctx context.Context, e Entry) error
 	Audit(ctx context.Context, q AuditQuery) ([]Entry, error)
 	AuditTrail(ctx context.Context, each func(*Entry)) error
+	// HoldTrail passes it too, and tells what is not as the entries made it.
+	HoldTrail(ctx context.Context, each func(*Entry)) (wrong []string, err error)
 
 	FeedRuns(ctx context.Context, feed string, limit int) ([]FeedRun, error)
 	// LastFeedRuns lists the last run of each feed.

@@ -28,10 +28,15 @@ type Period struct {
 	At         time.Time
 	Who        string
 	Digest     string    // SHA-256 over its loads and figures, hexadecimal
+	Rules      int       // by which both were made; see PeriodRules
 	ReopenedAt time.Time // zero where it stands
 	ReopenedBy string
 	Reason     string // of reopening
 }
+
+// PeriodRules number the rules by which figures and digests of periods are made. Those closed by earlier ones stand as they were kept and
+// cannot be computed again.
+const PeriodRules = 2
 
 // Reopened says whether another issue follows, or is to follow.
 func (p *Period) Reopened() bool { return !p.ReopenedAt.IsZero() }
@@ -96,7 +101,7 @@ func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, erro
 	if err := o.closable(ctx, month); err != nil {
 		return nil, err
 	}
-	p := &Period{Month: month, AsOf: month.Last(), At: o.now(), Who: actor.Name}
+	p := &Period{Month: month, AsOf: month.Last(), At: o.now(), Who: actor.Name, Rules: PeriodRules}
 	if p.Settings, _, err = o.store.Settings(ctx); err != nil {
 		return nil, err
 	}
@@ -113,7 +118,7 @@ func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, erro
 		return nil, err
 	}
 	values := a.frozen()
-	p.Digest = digest(p, pins, values)
+	p.Digest = a.digest(p, pins, values)
 	return p, o.store.ClosePeriod(ctx, p, pins, values, a.findings(), o.note(ctx, "close the period", month.String(), "", p.Digest))
 }
 
@@ -223,19 +228,25 @@ func (a *Assessment) findings() []PeriodFinding {
 	return list
 }
 
-// digest is over what a period was computed from and what came out, whatever the order of the catalogue.
-func digest(p *Period, pins []Pin, values []PeriodValue) string {
+// digest is over what a period was computed from and what came out, by codes, whatever the order of the catalogue.
+func (a *Assessment) digest(p *Period, pins []Pin, values []PeriodValue) string {
 	h := sha256.New()
 	fmt.Fprintln(h, p.AsOf, p.Settings)
 	for _, x := range pins {
 		fmt.Fprintln(h, x.Load, x.Rows)
 	}
+	codes := map[int64]string{} // quoted, so that no code runs into what follows
+	for i := range values {
+		if id := values[i].Scope; codes[id] == "" {
+			codes[id] = strconv.Quote(a.scopeName(id))
+		}
+	}
 	sorted := slices.SortedFunc(slices.Values(values), func(x, y PeriodValue) int {
-		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
+		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(codes[x.Scope], codes[y.Scope]), cmp.Compare(x.Scope, y.Scope))
 	})
 	for i := range sorted {
 		v := &sorted[i]
-		fmt.Fprintln(h, v.Measure, v.Scope, v.Value.Known, v.Value.N, strconv.FormatFloat(v.Value.Ratio, 'g', -1, 64), v.Value.Reason)
+		fmt.Fprintln(h, v.Measure, codes[v.Scope], v.Value.Known, v.Value.N, strconv.FormatFloat(v.Value.Ratio, 'g', -1, 64), v.Value.Reason)
 	}
 	return hex.EncodeToString(h.Sum(nil))
 }

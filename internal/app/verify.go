@@ -12,6 +12,7 @@ import (
 type Recomputed struct {
 	Period
 	Differs []string // in words, at most mostDiffering; empty where all is as it was, bit for bit
+	Earlier bool     // it was closed by earlier rules, and is not computed again
 }
 
 // mostDiffering bounds how many differences are told.
@@ -40,16 +41,24 @@ func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
 	}
 	for i := range issues {
 		r := Recomputed{Period: issues[i]}
-		if r.Differs, err = o.recomputed(ctx, &issues[i], rows); err != nil {
-			return fmt.Errorf("%s: %w", issues[i].Name(), err)
+		if r.Earlier = r.Rules != PeriodRules; !r.Earlier {
+			if r.Differs, err = o.recomputed(ctx, &issues[i], rows); err != nil {
+				return fmt.Errorf("%s: %w", issues[i].Name(), err)
+			}
 		}
 		each(r)
 	}
 	return nil
 }
 
-// recomputed tells what differs; rows are the digests of what loads brought.
-func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]string) ([]string, error) {
+// recomputed tells what differs; rows are the digests of what loads brought. A file that was changed by hand may hold anything, so that what
+// goes wrong while it is computed is told and ends nothing.
+func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]string) (differs []string, err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			differs, err = append(differs, fmt.Sprintf("its figures cannot be computed from what is there: %v", r)), nil
+		}
+	}()
 	pins, kept, err := o.store.Frozen(ctx, p.Serial)
 	if err != nil {
 		return nil, err
@@ -63,7 +72,14 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 		then[kept[i].Measure] = true
 	}
 	values := slices.DeleteFunc(a.frozen(), func(v PeriodValue) bool { return !then[v.Measure] })
-	differs := a.differing(kept, values)
+	differs = a.differing(kept, values)
+	found, err := o.store.FindingsOf(ctx, p.Serial)
+	if err != nil {
+		return nil, err
+	}
+	if !sameFindings(found, a.findings()) {
+		differs = append(differs, "the findings that counted are not those that are kept")
+	}
 	now := Period{Month: p.Month, Load: p.Load}
 	still, err := o.pins(ctx, &now)
 	if err != nil {
@@ -78,10 +94,27 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 			differs = append(differs, fmt.Sprintf("what load %d brought was changed", x.Load))
 		}
 	}
-	if len(differs) == 0 && digest(p, pins, values) != p.Digest {
+	if len(differs) == 0 && a.digest(p, pins, values) != p.Digest {
 		differs = append(differs, "its digest, its settings or the order of its loads were changed")
 	}
 	return differs, nil
+}
+
+// sameFindings compares findings whatever their order; one that stands twice counts once.
+func sameFindings(x, y []PeriodFinding) bool {
+	set := map[PeriodFinding]int{}
+	for _, f := range x {
+		set[f] |= 1
+	}
+	for _, f := range y {
+		set[f] |= 2
+	}
+	for _, n := range set {
+		if n != 3 {
+			return false
+		}
+	}
+	return true
 }
 
 // differing tells the figures that are not what was kept.

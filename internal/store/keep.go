@@ -188,9 +188,11 @@ func enter(ctx context.Context, tx *sqlx.Tx, e app.Entry) error {
 	}
 	e.ID++
 	e.At = e.At.UTC().Truncate(time.Second)
-	e.Digest = e.Seal()
-	_, err := tx.ExecContext(ctx, `INSERT INTO audit VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`, e.ID, e.At.Format(stamp), e.Who, e.Act, e.Subject,
-		e.Before, e.After, e.Former, e.Digest)
+	if err := seal(ctx, tx, &e); err != nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `INSERT INTO audit (id, at, who, act, subject, before, after, former, digest, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, e.ID,
+		e.At.Format(stamp), e.Who, e.Act, e.Subject, e.Before, e.After, e.Former, e.Digest, e.Made)
 	return err
 }
 
@@ -199,7 +201,7 @@ func (s *Store) Note(ctx context.Context, e app.Entry) error {
 	return s.change(ctx, e, func(*sqlx.Tx) error { return nil })
 }
 
-const auditColumns = `SELECT id, at, who, act, subject, before, after, former, digest FROM audit`
+const auditColumns = `SELECT id, at, who, act, subject, before, after, former, digest, made FROM audit`
 
 // Audit lists entries that answer a query, newest first.
 func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error) {
@@ -212,8 +214,8 @@ func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error
 }
 
 // AuditTrail passes every entry, oldest first.
-func (s *Store) AuditTrail(ctx context.Context, row func(*app.Entry)) error {
-	rows, err := s.q.QueryContext(ctx, auditColumns+` ORDER BY id`)
+func (r reading) AuditTrail(ctx context.Context, row func(*app.Entry)) error {
+	rows, err := r.q.QueryContext(ctx, auditColumns+` ORDER BY id`)
 	return scanEntries(rows, err, row)
 }
 
@@ -221,7 +223,7 @@ func scanEntries(rows *sql.Rows, err error, row func(*app.Entry)) error {
 	return each(rows, err, func(scan scanner) error {
 		var e app.Entry
 		var at string
-		err := scan(&e.ID, &at, &e.Who, &e.Act, &e.Subject, &e.Before, &e.After, &e.Former, &e.Digest)
+		err := scan(&e.ID, &at, &e.Who, &e.Act, &e.Subject, &e.Before, &e.After, &e.Former, &e.Digest, &e.Made)
 		var parse error
 		e.At, parse = moment(at)
 		row(&e)

@@ -140,7 +140,7 @@ func TestAuditTrail(t *testing.T) {
 	_, err = raw.Exec(`DROP TRIGGER audit_is_kept; DROP TRIGGER audit_is_fixed`)
 	require.NoError(t, err)
 	for _, tamper := range []string{`UPDATE audit SET who = 'somebody else' WHERE id = 2`, `DELETE FROM audit WHERE id = 2`,
-		`INSERT INTO audit SELECT id + 1, at, who, act, subject, before, after, former, digest FROM audit WHERE id = 3`} {
+		`INSERT INTO audit SELECT id + 1, at, who, act, subject, before, after, former, digest, made FROM audit WHERE id = 3`} {
 		copied := filepath.Join(dir, "tampered.db")
 		_ = os.Remove(copied)
 		_, err = raw.Exec(`VACUUM INTO ?`, copied)

@@ -83,14 +83,14 @@ func (s *Store) Closings(ctx context.Context) ([]app.Period, error) {
 	return periods(s.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM periods ORDER BY serial`))
 }
 
-const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason`
+const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason, rules`
 
 func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 	var list []app.Period
 	err = each(rows, err, func(scan scanner) error {
 		var p app.Period
 		var at, reopened string
-		err := scan(&p.Serial, &p.Month, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason)
+		err := scan(&p.Serial, &p.Month, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason, &p.Rules)
 		if err == nil {
 			p.At, err = moment(at)
 		}
@@ -131,9 +131,9 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 // ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it.
 func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, values []app.PeriodValue, findings []app.PeriodFinding, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		err := tx.GetContext(ctx, p, `INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason)
-			SELECT ?1, 1 + count(*), ?2, ?3, ?4, ?5, ?6, ?7, '', '' FROM periods WHERE period = ?1
-			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Month, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest)
+		err := tx.GetContext(ctx, p, `INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason, rules)
+			SELECT ?1, 1 + count(*), ?2, ?3, ?4, ?5, ?6, ?7, '', '', ?8 FROM periods WHERE period = ?1
+			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Month, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
 		if errors.Is(err, sql.ErrNoRows) {
 			return fmt.Errorf("closing %s: it is closed: %w", p.Month.Name(), app.ErrConflict)
 		}
@@ -209,7 +209,15 @@ func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, value
 
 // PeriodFindings lists the findings that counted when a period was closed.
 func (s *Store) PeriodFindings(ctx context.Context, month calendar.Month) ([]app.PeriodFinding, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`, month)
+	return periodFindings(s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`, month))
+}
+
+// FindingsOf lists those of one closing.
+func (s *Store) FindingsOf(ctx context.Context, serial int64) ([]app.PeriodFinding, error) {
+	return periodFindings(s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = ?`, serial))
+}
+
+func periodFindings(rows *sql.Rows, err error) ([]app.PeriodFinding, error) {
 	var list []app.PeriodFinding
 	err = each(rows, err, func(scan scanner) error {
 		var f app.PeriodFinding

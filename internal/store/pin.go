@@ -7,7 +7,6 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"hash"
 	"slices"
 	"strings"
@@ -93,9 +92,9 @@ func (s *Store) brought(ctx context.Context) ([]string, error) {
 		switch {
 		case slices.Contains(notRows, table):
 		case slices.Contains(has, "revision_id"):
-			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.revision_id = v.id`+within+`v.id, t.row`)
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+` t ON t.revision_id = v.id`+within+`v.id, t.row`)
 		case table == "postings" || table == "timesheets": // which lie by project
-			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", t.* FROM revisions v JOIN `+table+` t ON t.project_id = v.project_id AND t.load_id = v.load_id`+
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+` t ON t.project_id = v.project_id AND t.load_id = v.load_id`+
 				within+`v.project_id, t.row`)
 		case slices.Contains(has, "load_id"):
 			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.* FROM `+table+` v`+within+`v.row`)
@@ -103,6 +102,26 @@ func (s *Store) brought(ctx context.Context) ([]string, error) {
 		return nil
 	})
 	return list, err
+}
+
+// codes are those of projects, nodes and cost codes by their numbers, by the columns that hold these.
+func (s *Store) codes(ctx context.Context) (map[string]map[string]string, error) {
+	list := map[string]map[string]string{}
+	for column, table := range map[string]string{"project_id": "projects", "node_id": "nodes", "cost_code_id": "cost_codes"} {
+		of := map[string]string{}
+		rows, err := s.q.QueryContext(ctx, `SELECT CAST(id AS TEXT), code FROM `+table)
+		err = each(rows, err, func(scan scanner) error {
+			var id, code string
+			err := scan(&id, &code)
+			of[id] = code
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		list[column] = of
+	}
+	return list, nil
 }
 
 func (s *Store) hashRows(ctx context.Context, sums map[int64]hash.Hash, query, loads string) (err error) {
@@ -122,14 +141,22 @@ func (s *Store) hashRows(ctx context.Context, sums map[int64]hash.Hash, query, l
 		into = append(into, &cells[i])
 	}
 	names = names[1:]
+	codes, err := s.codes(ctx)
+	if err != nil {
+		return err
+	}
 	for rows.Next() {
 		if err := rows.Scan(into...); err != nil {
 			return err
 		}
 		h := sums[load]
 		for i, cell := range cells {
-			if len(cell) > 0 && string(cell) != "0" {
-				fmt.Fprintf(h, "%s=%d:%s;", names[i], len(cell), cell)
+			switch of := codes[names[i]]; {
+			case names[i] == "load_id" || names[i] == "revision_id": // numbers of the file's own
+			case of != nil:
+				hashCell(h, names[i], []byte(of[string(cell)]))
+			default:
+				hashCell(h, names[i], cell)
 			}
 		}
 		h.Write([]byte{'\n'})

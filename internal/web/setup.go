@@ -483,8 +483,11 @@ func (s *Server) audit(c fiber.Ctx) error {
 			return err
 		}
 		v.Verdict = fmt.Sprintf("The chain of %d entries is whole.", found.Entries)
-		if v.Broken = found.Broken != 0; v.Broken {
-			v.Verdict = fmt.Sprintf("The chain is broken at entry %d.", found.Broken)
+		if v.Broken = found.Broken != 0 || len(found.Wrong) > 0; v.Broken {
+			v.Verdict = strings.Join(found.Wrong, "; ")
+		}
+		if found.Broken != 0 {
+			v.Verdict = strings.TrimSuffix(fmt.Sprintf("The chain is broken at entry %d; %s", found.Broken, v.Verdict), "; ")
 		}
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
