@@ -62,9 +62,10 @@ func restoreCommand() *cobra.Command {
 
 func verifyCommand() *cobra.Command {
 	var db string
+	var packs []string
 	c := &cobra.Command{
-		Use:   "verify --db FILE",
-		Short: "Check the file and the chain of its audit trail, and compute closed periods again",
+		Use:   "verify --db FILE [--pack FILE]...",
+		Short: "Check the file and its audit trail, and compute closed periods again; or say whether a pack is the one that was published",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			s, office, err := open(c, db)
@@ -75,11 +76,49 @@ func verifyCommand() *cobra.Command {
 			if err := s.Whole(c.Context()); err != nil {
 				return err
 			}
-			return verify(c.Context(), c.OutOrStdout(), office)
+			wrong := verify(c.Context(), c.OutOrStdout(), office)
+			for _, name := range packs {
+				if err := verifyPack(c.Context(), c.OutOrStdout(), office, name); err != nil {
+					wrong = errors.Join(wrong, fmt.Errorf("%s: %w", name, err))
+				}
+			}
+			return wrong
 		},
 	}
 	dbFlag(c, &db)
+	c.Flags().StringArrayVar(&packs, "pack", nil, "a PDF, HTML file or workbook, to be held against the period that it says it shows")
 	return c
+}
+
+// verifyPack says whether a document is the one that a period was published with and its figures are those of the file.
+func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name string) error {
+	b, err := os.ReadFile(name)
+	if err != nil {
+		return err
+	}
+	s, format, err := report.StampOf(b)
+	if errors.Is(err, app.ErrNotFound) {
+		return errors.New("it carries no digest of a published period: it was made before the period was closed, or changed")
+	}
+	if err != nil {
+		return err
+	}
+	p, content, err := office.Stamped(ctx, s)
+	if errors.Is(err, app.ErrNotFound) {
+		return fmt.Errorf("it shows %w in this file: it comes of another file, or its digest was changed", err)
+	}
+	if err != nil {
+		return err
+	}
+	where, err := report.Differs(b, format, content)
+	if err != nil {
+		return err
+	}
+	if where != "" {
+		return fmt.Errorf("it is not what %s is published with: it differs %s; it was changed, or made by another version", p.Name(), where)
+	}
+	fmt.Fprintf(out, "%s is the %s of %s as it was published, and its figures are those of the file, digest %s\n", name, s.Name, p.Name(), p.Digest)
+	return nil
 }
 
 func verify(ctx context.Context, out io.Writer, office *app.Office) error {

@@ -31,6 +31,7 @@ type Content struct {
 	Found        *Checked
 	Trends       map[string]*Trend
 	Decisions    []Decision
+	Stamp        *Stamp // nil where the period is not closed
 }
 
 // Content gathers what a report is made of, as of a day, for the one who asks. An unknown scope is an error wrapping ErrNotFound.
@@ -42,7 +43,12 @@ func (o *Office) Content(ctx context.Context, r *Report, asOf calendar.Date) (*C
 	if err != nil {
 		return nil, err
 	}
-	c := &Content{Assessment: a, Report: r, Organisation: a.Settings.Organisation}
+	return o.content(ctx, a, r)
+}
+
+func (o *Office) content(ctx context.Context, a *Assessment, r *Report) (*Content, error) {
+	c := &Content{Assessment: a, Report: r, Organisation: a.Settings.Organisation, Stamp: a.stamp(ActorOf(ctx), r)}
+	var err error
 	if c.Lookout, err = a.Lookout(r.Scope, Filter{}); err != nil {
 		return nil, err
 	}

@@ -29,6 +29,10 @@ func compose(content *app.Content) *document {
 	d := &document{Name: c.Name, Title: cmp.Or(r.Title, r.Name, "Report"), AsOf: c.Env.AsOf, Currency: c.Env.Currency, Cover: r.Cover, Organisation: c.Organisation,
 		A3: r.A3, Portrait: r.Portrait}
 	d.About = "As of " + c.Env.AsOf.Human() + ", " + c.state()
+	if c.Stamp != nil {
+		d.Stamp = c.Stamp.Text()
+		d.About += ", digest " + c.Stamp.Digest[:min(16, len(c.Stamp.Digest))]
+	}
 	d.Footer = c.Name + ", as of " + c.Env.AsOf.Human() + ", " + c.state() + ", " + string(c.Env.Currency)
 	if c.Mark != nil {
 		d.Mark, d.MarkType, d.MarkShape = c.Mark.Bytes, c.Mark.Type, float64(c.Mark.Width)/float64(c.Mark.Height)

@@ -12,6 +12,7 @@ type document struct {
 	Title, Name string // of the report, and of what it is about
 	About       string // as of when, in which state and currency
 	Footer      string
+	Stamp       string // of a closed period, for machines; empty for none
 	AsOf        calendar.Date
 	Currency    money.Currency
 	Sections    []section

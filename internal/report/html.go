@@ -22,7 +22,11 @@ func HTML(w io.Writer, c *app.Content) error {
 	if err != nil {
 		return fmt.Errorf("the fonts of print are not built (npm run build): %w", err)
 	}
-	h.WriteString(string(faces) + htmlStyle + scene.PrintCSS() + `</style></head><body>`)
+	h.WriteString(string(faces) + htmlStyle + scene.PrintCSS() + `</style>`)
+	if d.Stamp != "" {
+		h.print(`<meta name="keywords" content="`, d.Stamp, `">`)
+	}
+	h.WriteString(`</head><body>`)
 	h.head()
 	for i := range d.Sections {
 		h.section(i, &d.Sections[i])

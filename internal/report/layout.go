@@ -74,6 +74,9 @@ func lay(d *document) (*layout, error) {
 		size = "A3"
 	}
 	s, err := newPaper(turn, size, d.Title+", "+d.Name+", "+d.About, d.AsOf)
+	if err == nil && d.Stamp != "" {
+		s.SetKeywords(d.Stamp, false)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -87,7 +87,6 @@ func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 	return s, o, raw
 }
 
-
 type column struct{ Name, Type string }
 
 func columnsOf(t *testing.T, raw *sqlx.DB, table string) (list []column) {
