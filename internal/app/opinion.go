@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -105,7 +106,7 @@ func (a *Assessment) onCost(p *measure.Project) *Disagreement {
 		return nil
 	}
 	gap := trend.N - eac.N
-	if float64(gap) <= p.Tolerances.Of[health.CostShare].Watch*float64(bac.N) {
+	if fact.Of(gap, bac.N).Cmp(fact.Decimal(p.Tolerances.Of[health.CostShare].Watch)) <= 0 {
 		return nil
 	}
 	cur := a.Env.Currency
@@ -134,14 +135,13 @@ func (a *Assessment) onFinish(p *measure.Project) *Disagreement {
 			}
 		}
 	}
-	share := float64(later) / float64(planned.N)
-	limit := p.Tolerances.Of[health.FinishShare].Watch
-	if key == "" || share <= limit || p.Value("activities_open").N == 0 {
+	share, limit := fact.Of(int64(later), planned.N), p.Tolerances.Of[health.FinishShare].Watch
+	if key == "" || share.Cmp(fact.Decimal(limit)) <= 0 || p.Value("activities_open").N == 0 {
 		return nil
 	}
 	v := p.Value(key)
 	d := &Disagreement{About: "finish", Said: said.Date().Human(), Computed: v.Date().Human(), Key: key,
-		Stake: money.Amount(float64(p.Value("bac").N) * (share - limit))}
+		Stake: money.Amount(float64(p.Value("bac").N) * (share.Float() - limit))}
 	if key == "computed_finish" {
 		d.Evidence = []string{fmt.Sprintf("By its own dependencies the work left cannot end before %s, %s.", v.Date().Human(), schedule.Lateness(int64(later))),
 			fmt.Sprintf("%d of %d open activities are on the critical path.", p.Value("activities_critical").N, p.Value("activities_open").N)}
