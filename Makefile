@@ -6,7 +6,7 @@ CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
 
-.PHONY: demo build test unit e2e lint bench chromium calc assets screenshots clean
+.PHONY: demo build test unit e2e lint bench mutants chromium calc assets screenshots clean
 
 demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
@@ -26,7 +26,7 @@ $(BUILT): node_modules/.package-lock.json $(shell find internal/web/assets/js in
 test: lint unit e2e
 
 lint: assets
-	test -z "$$(gofmt -l cmd internal)" || { gofmt -l cmd internal; exit 1; }
+	test -z "$$(gofmt -l cmd internal tools)" || { gofmt -l cmd internal tools; exit 1; }
 	go vet ./...
 
 unit: assets calc
@@ -45,6 +45,10 @@ calc:
 # Figures for docs/performance.md; nothing fails on a time.
 bench: build
 	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/store ./internal/web ./internal/report
+
+# Plants faults one at a time and runs the tests of their package; the table goes to docs/mutants.md.
+mutants: assets
+	go run ./tools/mutants -out docs/mutants.md
 
 # The pictures of docs/screenshots, from the demonstration.
 screenshots: build chromium

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/ingest"
 	"turret/internal/store"
@@ -47,6 +48,13 @@ func send(t *testing.T, o *app.Office, list ...sent) {
 // house is an office of two projects that depend on each other.
 func house(t *testing.T, more ...sent) *app.Office {
 	t.Helper()
+	_, o := stored(t, more...)
+	return o
+}
+
+// stored is a house with the file that it stands on.
+func stored(t *testing.T, more ...sent) (*store.Store, *app.Office) {
+	t.Helper()
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "h.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
@@ -55,7 +63,7 @@ func house(t *testing.T, more ...sent) *app.Office {
 	send(t, o, sent{app.Structure, long, "code,name,level\nPF,Portfolio,portfolio\n"}, sent{app.CostCodes, long, "code,name\nC,Cost\n"},
 		sent{app.Projects, long, "code,name,parent,lead\nA,First,PF,Ann\nB,Second,PF,Bob\n"})
 	send(t, o, more...)
-	return o
+	return s, o
 }
 
 func assessed(t *testing.T, o *app.Office, day calendar.Date) *app.Assessment {
@@ -249,6 +257,36 @@ func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
 	assert.Equal(t, []any{first.Digest, 2}, []any{second.Digest, second.Issue})
 }
 
+// A status that a person set meanwhile is a figure of the period: closed again it has another digest.
+func TestTheDigestOfAPeriodIsOverItsFigures(t *testing.T) {
+	o := house(t, sent{app.Budget, october, "project,cost_code,amount,month\nA,C,1000,2026-10\n"})
+	first, err := o.Close(ctx, october)
+	require.NoError(t, err)
+	require.NoError(t, o.Reopen(ctx, october, "look again"))
+	require.NoError(t, o.SetStatus(ctx, assessed(t, o, last), "A", health.Override{On: health.Schedule, Status: health.Watch, Reason: "the road is closed", Until: last + 30}))
+	second, err := o.Close(ctx, october)
+	require.NoError(t, err)
+	assert.NotEqual(t, first.Digest, second.Digest)
+}
+
+// Loads of later periods and withdrawn ones are not pinned: of five loads, of which one is for November and one was withdrawn, the masters' three and the
+// postings that count are.
+func TestWhatAPeriodPins(t *testing.T) {
+	s, o := stored(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"}, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"},
+		sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-11-02,9\n"})
+	require.NoError(t, o.Withdraw(ctx, 5, "the wrong file"))
+	p, err := o.Close(ctx, october)
+	require.NoError(t, err)
+	pins, _, err := s.Frozen(ctx, p.Serial)
+	require.NoError(t, err)
+	var loads []int64
+	for _, x := range pins {
+		loads = append(loads, x.Load)
+	}
+	assert.Equal(t, []int64{1, 2, 3, 4}, loads)
+	assert.NoError(t, o.Withdraw(ctx, 6, "not pinned"))
+}
+
 // A withdrawn load counts no more and pins nothing; one that a closed period pins stays.
 func TestAPinnedLoadStays(t *testing.T) {
 	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"}, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
@@ -337,7 +375,9 @@ func TestAnOldCommentarySilencesNothing(t *testing.T) {
 // August to October list the months left, and the same amounts for them, while the index fell from 1.00 to 0.90; a budget raised meanwhile shows too.
 func TestMonthlyForecastsThatStandStill(t *testing.T) {
 	run := func(novemberNow, budgetNow string) *measure.Project {
-		o := house(t, sent{app.Budget, october - 3, "project,cost_code,amount,month\nA,C,1000,2026-01\n"})
+		o := house(t, sent{app.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"}, sent{app.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
+		_, err := o.Close(ctx, october-4) // with another forecast, too long ago to matter
+		require.NoError(t, err)
 		forecast := map[calendar.Month]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
 		for m := october - 3; m < october; m++ {
 			send(t, o, sent{app.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]}, sent{app.Statuses, m, "project,percent_complete\nA,10\n"})

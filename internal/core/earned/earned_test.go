@@ -59,6 +59,8 @@ func TestMethods(t *testing.T) {
 		assert.Equal(t, c.begun, credit(a), c.method)
 		a.ActualFinish = done
 		assert.Equal(t, c.ended, credit(a), c.method)
+		a.ActualStart, a.ActualFinish = asOf, 0
+		assert.Equal(t, c.begun, credit(a), "%s: what begins on the day has begun", c.method)
 		a.ActualStart, a.ActualFinish = asOf, asOf
 		assert.Equal(t, c.ended, credit(a), "%s: what is dated on the day has happened", c.method)
 		a.ActualStart, a.ActualFinish = later, later
@@ -131,6 +133,8 @@ func TestSharesOfTheBudget(t *testing.T) {
 	other := work
 	other.Code, other.Method = "B", ""
 	assert.Equal(t, map[string]money.Amount{"A": 500, "B": 500}, shares(work, day, other))
+	other.Weight, work.Weight = fact.Some(10_000), fact.Some(30_000)
+	assert.Equal(t, map[string]money.Amount{"A": 750, "B": 250}, shares(work, day, other), "also where the others have weights")
 	// Level of effort of 13 of 22 days on a budget of 333.33: 196.968…, not 59.09 % of it, which were 196.96.
 	r, err := Value(Progress{Activities: []schedule.Activity{{Code: "E", Method: "effort", BaselineStart: on("2026-03-02"), BaselineFinish: on("2026-03-31")}}}, 33_333, asOf, calendar.Standard)
 	require.NoError(t, err)

@@ -37,6 +37,7 @@ func TestEarnedScheduleAtItsEnds(t *testing.T) {
 		{"all earned in time", plan, 200, "2026-02-28", "2/1", "2/1", "1/1", "2026-02-28"},
 		{"no more than the whole plan is earned", plan, 300, "2026-02-28", "2/1", "2/1", "1/1", "2026-02-28"},
 		{"before the first month no time has passed", plan, 5, "2025-12-31", "1/20", "0/1", "", ""},
+		{"nor in the middle of the month before", plan, 0, "2025-12-15", "0/1", "0/1", "", ""},
 		{"and none of it on the last day before it", plan, 0, "2025-06-01", "0/1", "0/1", "", ""},
 		{"the first of January is one of 22 working days", plan, 50, "2026-01-01", "1/2", "1/22", "11/1", "2026-01-06"},
 		{"a Sunday is as far as the Friday before it", plan, 50, "2026-01-11", "1/2", "7/22", "11/7", "2026-02-09"},

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
 )
 
 // dates are early start and finish, late start and finish of a task, in short.
@@ -115,4 +116,17 @@ func TestAMilestoneWithoutLinksKeepsWithinItsLatePoint(t *testing.T) {
 	// One that others wait for stands at the start of its day, early and late.
 	n = NewGraph(3, []Link{{0, 1, FinishStart, 0}}).Run([]Task{task(0, week), task(2, week), task(5, week)}, []Frame{{}}, asOf)
 	assert.Equal(t, []string{"11-09", "11-09", "11-12", "11-12"}, dates(n, 0))
+}
+
+// Two end on the same day; the one that must end before has the less float, and the one that is finished none at all.
+func TestTheLastOfSeveralHasTheLeastFloat(t *testing.T) {
+	asOf := on("2026-11-06")
+	list := []Activity{{Code: "A", Duration: fact.Some(5)}, {Code: "B", Duration: fact.Some(5), NotAfter: on("2026-11-11")}, {Code: "C", Duration: fact.Some(5)}, {Code: "D", Duration: fact.Some(2)}}
+	for range list {
+		list = append(list[1:], list[0]) // whatever their order
+		plan := NewPlan([]Sheet{{Activities: list}}, nil, calendar.Standard, asOf, Computed)
+		l := plan.Logic(plan.Run(), func(Place) string { return "" })[0]
+		assert.Equal(t, "B", list[l.Last].Code)
+		assert.Equal(t, int32(-2), l.Times[l.Last].TotalFloat)
+	}
 }
