@@ -51,7 +51,10 @@ func (c *plain) day(s string) time.Time {
 }
 
 func (c *plain) works(d time.Time) bool {
-	return d.Weekday() != time.Saturday && d.Weekday() != time.Sunday && !c.off[d.Format(time.DateOnly)]
+	if off, named := c.off[d.Format(time.DateOnly)]; named {
+		return !off
+	}
+	return d.Weekday() != time.Saturday && d.Weekday() != time.Sunday
 }
 
 // between counts the working days after one day up to another; negative backwards.
