@@ -6,6 +6,7 @@ import (
 	"encoding/csv"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -14,6 +15,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
@@ -60,6 +62,16 @@ func TestStoriesShow(t *testing.T) {
 	cabins := of("LW-09")
 	last := cabins.Account.First + calendar.Month(len(cabins.Account.ActualBy)-1)
 	assert.Greater(t, last, cabins.Outlook.ExpectedFinish.Month(), "cost posted after the finish")
+}
+
+// In August the budget of the bank was raised, and its lead sent the months left of July's forecast.
+func TestForecastSleepsThroughARaise(t *testing.T) {
+	o, _ := office(t)
+	a, err := o.Assess(app.As(context.Background(), app.Operator("a test")), calendar.On(2026, 8, 31))
+	require.NoError(t, err)
+	p, err := a.Project("BR-06")
+	require.NoError(t, err)
+	assert.True(t, slices.ContainsFunc(p.Checks.Findings, func(f check.Finding) bool { return f.Rule.ID == "budget_raised" }))
 }
 
 // The gates' overrun is the krona's alone: at plan rates throughout, the estimate equals the budget to within rounding.

@@ -7,6 +7,7 @@ import (
 	"hash/fnv"
 	"io"
 	"math/rand/v2"
+	"slices"
 	"strconv"
 
 	"turret/internal/app"
@@ -553,8 +554,22 @@ func (m *maker) posting(r *rand.Rand, code, currency string, d calendar.Date, a 
 		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
 }
 
-// forecast writes what is still to be spent, so that the whole comes to the overrun of the story.
+// forecast writes what is still to be spent. A lead who let it sleep through a raise of the budget sends what was left of the month before's.
 func (m *maker) forecast(s *spec) {
+	from := m.asOf.Month() + 1
+	if s.code != "BR-06" || m.asOf.Month() != raisedIn[s.code] {
+		m.toGo(s, from)
+		return
+	}
+	was, list := *m, open()
+	old := list[slices.IndexFunc(list, func(x spec) bool { return x.code == s.code })]
+	was.asOf = (m.asOf.Month() - 1).Last()
+	was.then(&old)
+	was.toGo(&old, from)
+}
+
+// toGo writes the part from a month on of what is still to be spent after m.asOf, so that the whole comes to the overrun of the story.
+func (m *maker) toGo(s *spec, from calendar.Month) {
 	_, list := m.shares(s)
 	end := m.days.Add(m.days.Finish(s.start, s.days), s.slip).Month()
 	next := m.asOf.Month() + 1
@@ -575,8 +590,8 @@ func (m *maker) forecast(s *spec) {
 			w[i] = int64(1 + (n-i)*(n-i))
 		}
 		for i, a := range money.Split(left, w) {
-			if a != 0 {
-				m.add(app.Forecast, "project", s.code, "cost_code", sh.code, "month", (next + calendar.Month(i)).String(),
+			if mo := next + calendar.Month(i); a != 0 && mo >= from {
+				m.add(app.Forecast, "project", s.code, "cost_code", sh.code, "month", mo.String(),
 					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
 			}
 		}
