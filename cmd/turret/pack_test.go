@@ -51,7 +51,7 @@ func TestAPackIsTheOneThatWasPublished(t *testing.T) {
 	refused("early.pdf", "carries no digest")
 	refused("none.pdf", "no such file")
 	require.NoError(t, os.WriteFile(at("text.txt"), []byte("BR-1"), 0o600))
-	refused("text.txt", "a PDF, an HTML file or a workbook")
+	refused("text.txt", "text.txt: it is not a PDF, an HTML file or a workbook; expected one that Turret made")
 
 	html, err := os.ReadFile(at("pack.html"))
 	require.NoError(t, err)

@@ -16,7 +16,7 @@ import (
 )
 
 // ErrDocument is returned for a file that is no PDF, HTML or workbook.
-var ErrDocument = errors.New("a PDF, an HTML file or a workbook that Turret made")
+var ErrDocument = errors.New("it is not a PDF, an HTML file or a workbook; expected one that Turret made")
 
 // maxStamped bounds the part of a workbook that its stamp is looked for in.
 const maxStamped = 1 << 20
