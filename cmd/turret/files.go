@@ -24,25 +24,36 @@ import (
 )
 
 func initCommand() *cobra.Command {
-	var db, currency string
+	var db, currency, periods, from string
 	c := &cobra.Command{
-		Use:   "init --db FILE [--currency EUR]",
-		Short: "Make a new file with its reporting currency",
+		Use:   "init --db FILE [--currency EUR] [--periods month|week|four-weeks] [--periods-from DATE]",
+		Short: "Make a new file with its reporting currency and periods",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			cur, err := money.ParseCurrency(currency)
 			if err != nil {
 				return usageError{err}
 			}
+			set := app.DefaultSettings()
+			set.Periods, set.PeriodsFrom = strings.ReplaceAll(periods, "-", " "), from
+			if err := set.Check(); err != nil {
+				return usageError{err}
+			}
 			s, err := store.Create(c.Context(), db, cur)
 			if err != nil {
 				return err
 			}
-			return s.Close()
+			if periods == "" {
+				return s.Close()
+			}
+			ctx := app.As(c.Context(), app.Operator(login()))
+			return errors.Join(office(s, db).SaveSettings(ctx, set), s.Close())
 		},
 	}
 	dbFlag(c, &db)
 	c.Flags().StringVar(&currency, "currency", "EUR", "reporting currency, an ISO 4217 code")
+	c.Flags().StringVar(&periods, "periods", "", "how reporting periods follow each other: month (where empty), week or four-weeks; it stays once something has come in")
+	c.Flags().StringVar(&from, "periods-from", "", "a Monday on which one of four weeks begins")
 	return c
 }
 
@@ -86,10 +97,10 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			var month calendar.Month
+			var span calendar.Period
 			if period != "" {
-				if month, err = calendar.ParseMonth(period); err != nil {
-					return usageError{fmt.Errorf("--period: %w; expected YYYY-MM", err)}
+				if span, err = calendar.ParsePeriod(period); err != nil {
+					return usageError{fmt.Errorf("--period: %w; %s", err, expectedPeriod)}
 				}
 			}
 			remembered, err := office.Remembered(c.Context(), source)
@@ -97,7 +108,7 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			if len(remembered) > 0 && kind == "" {
-				return importRemembered(c, office, paths, source, month, dry)
+				return importRemembered(c, office, paths, source, span, dry)
 			}
 			files, skipped, err := ingest.Paths(paths, app.Kind(kind))
 			if err != nil {
@@ -106,7 +117,7 @@ func importCommand() *cobra.Command {
 			if len(files) == 0 {
 				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), app.Kinds())
 			}
-			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Period: month, DryRun: dry})
+			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Period: span, DryRun: dry})
 			if err != nil {
 				return err
 			}
@@ -117,22 +128,24 @@ func importCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&kind, "kind", "", "kind of the files, for names that do not tell")
 	c.Flags().StringVar(&source, "source", "", "who sent them")
-	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; where empty the one after the last closed, or the last whole month")
+	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; where empty the one after the last closed, or the last whole one")
 	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
 	return c
 }
 
 // importRemembered takes in the files of a source whose heads were mapped in the browser.
-func importRemembered(c *cobra.Command, office *app.Office, paths []string, source string, month calendar.Month, dry bool) error {
-	if month == 0 {
-		month = app.LastWhole(time.Now())
-	}
+func importRemembered(c *cobra.Command, office *app.Office, paths []string, source string, span calendar.Period, dry bool) error {
 	list, err := ingest.Files(paths)
 	if err != nil {
 		return err
 	}
+	if span == 0 {
+		if span, err = office.LastWhole(c.Context()); err != nil {
+			return err
+		}
+	}
 	var under *os.File
-	d, err := office.Receive(c.Context(), source, month, func() (*app.Upload, error) {
+	d, err := office.Receive(c.Context(), source, span, func() (*app.Upload, error) {
 		if under != nil {
 			_ = under.Close()
 		}

@@ -13,6 +13,9 @@ import (
 	"turret/internal/core/calendar"
 )
 
+// expectedPeriod says how a period is written.
+const expectedPeriod = "expected a month as YYYY-MM, a week as YYYY-Www or four weeks as YYYY-Www-ww"
+
 func publishCommand() *cobra.Command {
 	var db, period, out, waive, reopen string
 	c := &cobra.Command{
@@ -20,9 +23,9 @@ func publishCommand() *cobra.Command {
 		Short: "Close a period: nothing may stand in its way, or it is let pass for a reason; its figures are frozen and its pack is written",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			month, err := calendar.ParseMonth(period)
+			span, err := calendar.ParsePeriod(period)
 			if err != nil {
-				return usageError{fmt.Errorf("--period %q: expected a month as YYYY-MM", period)}
+				return usageError{fmt.Errorf("--period %q: %s", period, expectedPeriod)}
 			}
 			s, office, err := open(c, db)
 			if err != nil {
@@ -30,18 +33,18 @@ func publishCommand() *cobra.Command {
 			}
 			defer s.Close()
 			if reopen != "" {
-				if err := office.Reopen(c.Context(), month, reopen); err != nil {
+				if err := office.Reopen(c.Context(), span, reopen); err != nil {
 					return err
 				}
-				fmt.Fprintf(c.OutOrStdout(), "%s is open again\n", month.Name())
+				fmt.Fprintf(c.OutOrStdout(), "%s is open again\n", span.Name())
 			}
 			day := today()
 			if waive != "" {
-				if err := office.Waive(c.Context(), month, day, "", waive); err != nil {
+				if err := office.Waive(c.Context(), span, day, "", waive); err != nil {
 					return err
 				}
 			}
-			p, err := office.Publish(c.Context(), month, day)
+			p, err := office.Publish(c.Context(), span, day)
 			var stands *app.ObstacleError
 			if errors.As(err, &stands) {
 				tellObstacles(c.ErrOrStderr(), stands.Readiness)
@@ -57,7 +60,7 @@ func publishCommand() *cobra.Command {
 		},
 	}
 	dbFlag(c, &db)
-	c.Flags().StringVar(&period, "period", "", "the month to close")
+	c.Flags().StringVar(&period, "period", "", "the period to close")
 	c.Flags().StringVar(&out, "out", "", "folder that the pack is written into")
 	c.Flags().StringVar(&waive, "waive", "", "let everything pass that stands in the way, for this reason")
 	c.Flags().StringVar(&reopen, "reopen", "", "reopen the period first, for this reason")
@@ -82,7 +85,7 @@ func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) 
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
-	name := filepath.Join(dir, fmt.Sprintf("pack-%s-%d.pdf", p.Month, p.Issue))
+	name := filepath.Join(dir, fmt.Sprintf("pack-%s-%d.pdf", p.Span, p.Issue))
 	f, err := os.OpenFile(name, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o644)
 	if err != nil {
 		return err

@@ -168,21 +168,29 @@ func serveCommand() *cobra.Command {
 		Short: "Serve a file's pages, to this machine unless told otherwise",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			day := func() calendar.Date { // the end of the last whole month
-				return app.LastWhole(time.Now()).Last()
-			}
+			var fixed calendar.Date
 			if asOf != "" {
-				fixed, err := calendar.ParseDate(asOf)
-				if err != nil {
+				var err error
+				if fixed, err = calendar.ParseDate(asOf); err != nil {
 					return usageError{fmt.Errorf("--as-of: %w; expected YYYY-MM-DD", err)}
 				}
-				day = func() calendar.Date { return fixed }
 			}
 			s, office, err := open(c, db)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
+			day := func() calendar.Date {
+				if fixed != 0 {
+					return fixed
+				}
+				p, err := office.LastWhole(c.Context())
+				if err != nil {
+					slog.Error("settings", "error", err)
+					return today()
+				}
+				return p.Last()
+			}
 			sessions, err := session.Open(c.Context(), db+".sessions", time.Now)
 			if err != nil {
 				return err
@@ -200,7 +208,7 @@ func serveCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
 	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
-	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole month where empty")
+	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole period where empty")
 	return c
 }
 

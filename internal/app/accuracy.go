@@ -18,13 +18,21 @@ type AccuracyLine struct {
 
 // AccuracyTable is how past forecasts turned out: by project, lead and programme.
 type AccuracyTable struct {
-	Months                     []calendar.Month // of the forecasts, latest first
+	Periods                    []calendar.Period // of the forecasts, latest first
 	Projects, Leads, Programme []AccuracyLine
 	Whole                      AccuracyLine
 }
 
-// before are how many periods back forecasts are looked at.
-var before = []calendar.Month{1, 3, 6, 12}
+// before are how many periods back forecasts are looked at: about a month, a quarter, half a year and a year.
+func before(c calendar.Cycle) []calendar.Period {
+	switch c {
+	case calendar.Months:
+		return []calendar.Period{1, 3, 6, 12}
+	case calendar.Weeks:
+		return []calendar.Period{4, 13, 26, 52}
+	}
+	return []calendar.Period{1, 3, 6, 13}
+}
 
 // Accuracy compares the forecasts of closed periods with how projects ended, or stand now. Projects without any are left out.
 func (o *Office) Accuracy(ctx context.Context, a *Assessment, s *Scope) (*AccuracyTable, error) {
@@ -32,8 +40,8 @@ func (o *Office) Accuracy(ctx context.Context, a *Assessment, s *Scope) (*Accura
 		return nil, err
 	}
 	t := &AccuracyTable{}
-	for _, n := range before {
-		t.Months = append(t.Months, a.Env.AsOf.Month()-n)
+	for _, n := range before(a.Env.Cycle) {
+		t.Periods = append(t.Periods, a.Env.Period()-n)
 	}
 	by := map[string]map[string][]*measure.Project{"lead": {}, "programme": {}}
 	names := map[string]string{}
@@ -66,7 +74,7 @@ func (o *Office) Accuracy(ctx context.Context, a *Assessment, s *Scope) (*Accura
 
 func (t *AccuracyTable) line(code, name string, projects []*measure.Project) AccuracyLine {
 	x := AccuracyLine{Code: code, Name: name}
-	for _, m := range t.Months {
+	for _, m := range t.Periods {
 		x.Sums = append(x.Sums, measure.SumAccuracy(projects, m))
 	}
 	return x

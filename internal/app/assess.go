@@ -96,7 +96,11 @@ func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment,
 		return nil, err
 	}
 	if closed == nil {
-		view, err := o.upTo(ctx, asOf.Month())
+		period, err := o.PeriodOf(ctx, asOf)
+		if err != nil {
+			return nil, err
+		}
+		view, err := o.upTo(ctx, period)
 		if err != nil {
 			return nil, err
 		}
@@ -105,14 +109,14 @@ func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment,
 	return o.assessClosed(ctx, o.store.At(closed.bound()), closed)
 }
 
-// upTo reads what a month that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
-// it. A month before anything that was sent shows what stands now.
-func (o *Office) upTo(ctx context.Context, month calendar.Month) (Reading, error) {
-	last, after, upTo, err := o.store.Reach(ctx, month)
+// upTo reads what a period that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
+// it. A period before anything that was sent shows what stands now.
+func (o *Office) upTo(ctx context.Context, period calendar.Period) (Reading, error) {
+	last, after, upTo, err := o.store.Reach(ctx, period)
 	if err != nil || after == 0 || upTo == 0 {
 		return o.store, err
 	}
-	return o.store.At(Bound{Load: last, Month: month}), nil
+	return o.store.At(Bound{Load: last, Period: period}), nil
 }
 
 // assessClosed computes a closed period again from its own facts and settings.
@@ -149,7 +153,7 @@ func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, 
 	if err := a.showIn(currencyIn(ctx)); err != nil {
 		return nil, err
 	}
-	a.Env.YearMonth = settings.YearMonth
+	a.Env.Cycle, a.Env.YearMonth = settings.Cycle(), settings.YearMonth
 	a.Env.Milestones.LookAhead = settings.LookAhead
 	a.Env.Tolerances, a.Env.Checks = settings.whole(), settings.checks()
 	a.Settings, a.reading, a.Closed = settings, view, closed

@@ -54,8 +54,8 @@ type Mended struct {
 type Checked struct {
 	List   []Found // errors first, then by check and project
 	Mended []Mended
-	Since  calendar.Month // the period compared with; 0 where none was closed before
-	Rules  []check.Count  // of every check that ran, added up
+	Since  calendar.Period // the period compared with; 0 where none was closed before
+	Rules  []check.Count   // of every check that ran, added up
 }
 
 // Check gathers what checks found in the projects of a scope.
@@ -124,7 +124,7 @@ func (o *Office) formerFindings(ctx context.Context, a *Assessment, x *Checked) 
 	}
 	for _, p := range periods {
 		if p.AsOf < a.Env.AsOf {
-			x.Since = p.Month
+			x.Since = p.Span
 		}
 	}
 	was := map[PeriodFinding]bool{}
@@ -167,7 +167,7 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 	found := slices.ContainsFunc(p.Checks.Findings, func(x check.Finding) bool { return x.Rule.ID == f.Rule && x.Record == f.Record })
 	switch {
 	case a.Closed != nil:
-		return state("%s is closed", a.Closed.Month.Name())
+		return state("%s is closed", a.Closed.Span.Name())
 	case !found:
 		return fmt.Errorf("finding of %s in %s: %w", Clip(f.Rule, 60), project, ErrNotFound)
 	case f.Until <= a.Env.AsOf:
@@ -249,5 +249,5 @@ func letter(lead, to, from string, a *Assessment, projects []*measure.Project, a
 		}
 	}
 	fmt.Fprintf(&b, "\nPlease mend them at their source and send the files again, or tell us why they are right.\n\n%s\n", from)
-	return Message{To: to, Subject: fmt.Sprintf("%d records to look at, %s", n, a.Env.AsOf.Month().Name()), Text: b.String(), At: at}
+	return Message{To: to, Subject: fmt.Sprintf("%d records to look at, %s", n, a.Env.Period().Name()), Text: b.String(), At: at}
 }

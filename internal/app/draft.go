@@ -20,7 +20,7 @@ type Draft struct {
 	Author  string
 	Source  string
 	MadeAt  time.Time
-	Period  calendar.Month
+	Period  calendar.Period
 	Files   []DraftFile
 	Sheets  []DraftSheet
 	Loads   []int64 // once loaded
@@ -64,9 +64,12 @@ type Upload struct {
 }
 
 // Receive keeps files in a new draft and recognises what they are. next returns io.EOF after the last file.
-func (o *Office) Receive(ctx context.Context, source string, period calendar.Month, next func() (*Upload, error)) (*Draft, error) {
+func (o *Office) Receive(ctx context.Context, source string, period calendar.Period, next func() (*Upload, error)) (*Draft, error) {
 	actor, err := permit(ctx, Send)
 	if err != nil {
+		return nil, err
+	}
+	if err := o.ofCycle(ctx, period); err != nil {
 		return nil, err
 	}
 	d, err := o.desk.New()
@@ -157,13 +160,16 @@ func (o *Office) DraftsOf(ctx context.Context) ([]*Draft, error) {
 }
 
 // Remap replaces source, period and the mappings of the sheets, in their order.
-func (o *Office) Remap(ctx context.Context, id, source string, period calendar.Month, mappings []Mapping) (*Draft, error) {
+func (o *Office) Remap(ctx context.Context, id, source string, period calendar.Period, mappings []Mapping) (*Draft, error) {
 	d, err := o.Draft(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	if len(d.Loads) > 0 {
 		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
+	}
+	if err := o.ofCycle(ctx, period); err != nil {
+		return nil, err
 	}
 	source = Clip(strings.TrimSpace(source), 200)
 	if source != d.Source && source != "" {

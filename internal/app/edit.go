@@ -221,11 +221,11 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdi
 			return nil, located(err, files, merges)
 		}
 	}
-	month, err := o.periodFor(ctx)
+	period, err := o.periodFor(ctx)
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.Save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: month,
+	loads, err := o.store.Save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
 		Reason: as.reason, Baseline: as.baseline,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {

@@ -19,13 +19,13 @@ import (
 // Commentary is what a person wrote to the figures of a period: of a project, of a node (its id with a minus) or of the whole (0), about
 // a dimension or overall. ID is that of the text; in one to be saved, that of the text it was written over, 0 for none.
 type Commentary struct {
-	ID    int64
-	Scope int64
-	Month calendar.Month
-	On    health.Dimension
-	Text  string // in light Markdown
-	Who   string
-	At    time.Time
+	ID     int64
+	Scope  int64
+	Period calendar.Period
+	On     health.Dimension
+	Text   string // in light Markdown
+	Who    string
+	At     time.Time
 }
 
 // MaxCommentary bounds one text, in characters.
@@ -53,7 +53,7 @@ type Part struct {
 // Explanation is what is to be explained of a project for a period.
 type Explanation struct {
 	Project *measure.Project
-	Since   calendar.Month // the closed period that movements are told from; 0 where there is none
+	Since   calendar.Period // the closed period that movements are told from; 0 where there is none
 	Parts   []Part
 	Sent    string // what the lead wrote with the status
 }
@@ -68,8 +68,8 @@ func (a *Assessment) known() time.Time {
 
 // words gives projects what was written to the period assessed.
 func (a *Assessment) words(ctx context.Context, s Reading, only []int64, at func(int64, func(*measure.Project))) error {
-	month, by := a.Env.AsOf.Month(), a.known()
-	return s.Commentaries(ctx, only, month, month, by, func(c Commentary) {
+	period, by := a.Env.Period(), a.known()
+	return s.Commentaries(ctx, only, period, period, by, func(c Commentary) {
 		if c.Scope <= 0 {
 			return
 		}
@@ -107,9 +107,9 @@ func (o *Office) Explain(ctx context.Context, a *Assessment, code string) (*Expl
 	if p.Declared != nil {
 		x.Sent = strings.TrimSpace(p.Declared.Commentary)
 	}
-	month, by := a.Env.AsOf.Month(), a.known()
-	texts := map[calendar.Month]map[health.Dimension]Commentary{month: {}, month - 1: {}}
-	if err := o.store.Commentaries(ctx, []int64{p.ID}, month-1, month, by, func(c Commentary) { texts[c.Month][c.On] = c }); err != nil {
+	period, by := a.Env.Period(), a.known()
+	texts := map[calendar.Period]map[health.Dimension]Commentary{period: {}, period - 1: {}}
+	if err := o.store.Commentaries(ctx, []int64{p.ID}, period-1, period, by, func(c Commentary) { texts[c.Period][c.On] = c }); err != nil {
 		return nil, err
 	}
 	was, err := o.before(ctx, a, p, x)
@@ -117,7 +117,7 @@ func (o *Office) Explain(ctx context.Context, a *Assessment, code string) (*Expl
 		return nil, err
 	}
 	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
-		part := Part{On: d, Computed: p.Health.Computed[d], Declared: p.DeclaredOn(d), Text: texts[month][d], Last: texts[month-1][d]}
+		part := Part{On: d, Computed: p.Health.Computed[d], Declared: p.DeclaredOn(d), Text: texts[period][d], Last: texts[period-1][d]}
 		if d == health.Cost && a.NoMoney {
 			continue
 		}
@@ -140,7 +140,7 @@ func (o *Office) before(ctx context.Context, a *Assessment, p *measure.Project, 
 		return nil, err
 	}
 	for i := range periods {
-		if m := periods[i].Month; m < a.Env.AsOf.Month() {
+		if m := periods[i].Span; m < a.Env.Period() {
 			x.Since = m
 		}
 	}
@@ -201,7 +201,7 @@ func concerns(p *measure.Project, on health.Dimension) []string {
 }
 
 // facts proposes what the figures say of a dimension, in a sentence or two.
-func (a *Assessment) facts(p *measure.Project, part *Part, since calendar.Month) string {
+func (a *Assessment) facts(p *measure.Project, part *Part, since calendar.Period) string {
 	var list []string
 	if part.On == health.Overall {
 		if why := p.Health.Reason(); why != "" {
@@ -239,7 +239,7 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 		return err
 	}
 	if a.Closed != nil {
-		return state("%s is closed: what was written to it stays", a.Closed.Month.Name())
+		return state("%s is closed: what was written to it stays", a.Closed.Span.Name())
 	}
 	var list []Commentary
 	for _, c := range texts {
@@ -253,7 +253,7 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 		if c.Text == now.Text {
 			continue
 		}
-		c.Scope, c.Month, c.Who, c.At = x.Project.ID, a.Env.AsOf.Month(), actor.Name, o.now()
+		c.Scope, c.Period, c.Who, c.At = x.Project.ID, a.Env.Period(), actor.Name, o.now()
 		list = append(list, c)
 	}
 	if len(list) == 0 {
@@ -263,7 +263,7 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 	for _, c := range list {
 		about = append(about, c.On.String())
 	}
-	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.AsOf.Month().String(), "", strings.Join(about, ", ")))
+	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.Period().String(), "", strings.Join(about, ", ")))
 	if errors.Is(err, ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}
@@ -342,9 +342,9 @@ func (o *Office) Note(ctx context.Context, a *Assessment, scope string) (now, la
 	if err != nil || a.narrowed || a.NoMoney { // a project has texts of its own
 		return now, last, nil
 	}
-	month := a.Env.AsOf.Month()
-	err = o.store.Commentaries(ctx, []int64{number}, month-1, month, a.known(), func(c Commentary) {
-		if c.Month == month {
+	period := a.Env.Period()
+	err = o.store.Commentaries(ctx, []int64{number}, period-1, period, a.known(), func(c Commentary) {
+		if c.Period == period {
 			now = c
 		} else {
 			last = c
@@ -371,13 +371,13 @@ func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c C
 		return err
 	}
 	if a.Closed != nil {
-		return state("%s is closed: what was written to it stays", a.Closed.Month.Name())
+		return state("%s is closed: what was written to it stays", a.Closed.Span.Name())
 	}
 	if c.Text, err = written(c); err != nil {
 		return err
 	}
-	c.Scope, c.Month, c.On, c.Who, c.At = number, a.Env.AsOf.Month(), health.Overall, actor.Name, o.now()
-	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+c.Month.String(), "", ""))
+	c.Scope, c.Period, c.On, c.Who, c.At = number, a.Env.Period(), health.Overall, actor.Name, o.now()
+	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+c.Period.String(), "", ""))
 	if errors.Is(err, ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}

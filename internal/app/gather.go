@@ -17,8 +17,8 @@ import (
 // Origin says who sends files, for which period, and how far to go.
 type Origin struct {
 	Source, Author string
-	Period         calendar.Month // 0 for that of the context, or in work
-	DryRun         bool           // check everything, write nothing
+	Period         calendar.Period // 0 for that of the context, or in work
+	DryRun         bool            // check everything, write nothing
 	Progress       func(done, total int)
 }
 
@@ -45,6 +45,9 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 			return nil, err
 		}
 	}
+	if err := o.ofCycle(ctx, from.Period); err != nil {
+		return nil, err
+	}
 	r := &Receipt{Files: files}
 	check := func(view Reading) error {
 		if err := o.maySend(ctx, view, actor, files); err != nil {
@@ -69,30 +72,55 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 
 type periodKey struct{}
 
-// For returns a context in which what is saved is for a period, as long as that is not closed.
-func For(ctx context.Context, month calendar.Month) context.Context {
-	return context.WithValue(ctx, periodKey{}, month)
+// For returns a context in which what is saved is for the period that holds a day, as long as that is not closed.
+func For(ctx context.Context, day calendar.Date) context.Context {
+	return context.WithValue(ctx, periodKey{}, day)
 }
 
 // periodFor is the period that something is sent for: the one of the context, else the one after the last closed, else the last whole
-// month. What would fall into a closed period is for the one after the last closed.
-func (o *Office) periodFor(ctx context.Context) (calendar.Month, error) {
+// one. What would fall into a closed period is for the one after the last closed.
+func (o *Office) periodFor(ctx context.Context) (calendar.Period, error) {
 	closed, err := o.store.Periods(ctx)
 	if err != nil {
 		return 0, err
 	}
-	month, _ := ctx.Value(periodKey{}).(calendar.Month)
-	if month != 0 && !slices.ContainsFunc(closed, func(p Period) bool { return p.Month == month }) {
-		return month, nil
+	day, _ := ctx.Value(periodKey{}).(calendar.Date)
+	if day == 0 && len(closed) > 0 {
+		return closed[len(closed)-1].Span + 1, nil
 	}
-	if n := len(closed); n > 0 {
-		return closed[n-1].Month + 1, nil
+	if day == 0 {
+		return o.LastWhole(ctx)
 	}
-	return LastWhole(o.now()), nil
+	period, err := o.PeriodOf(ctx, day)
+	if err == nil && slices.ContainsFunc(closed, func(p Period) bool { return p.Span == period }) {
+		return closed[len(closed)-1].Span + 1, nil
+	}
+	return period, err
 }
 
-// LastWhole is the last month that had ended at a moment.
-func LastWhole(at time.Time) calendar.Month { return DayOf(at).Month() - 1 }
+// PeriodOf is the reporting period that holds a day.
+func (o *Office) PeriodOf(ctx context.Context, day calendar.Date) (calendar.Period, error) {
+	s, err := o.settings(ctx)
+	if err != nil {
+		return 0, err
+	}
+	return s.Cycle().Of(day), nil
+}
+
+// LastWhole is the last period that has ended by now.
+func (o *Office) LastWhole(ctx context.Context) (calendar.Period, error) {
+	p, err := o.PeriodOf(ctx, DayOf(o.now()))
+	return p - 1, err
+}
+
+// ofCycle refuses a period of another cycle than the one that is set.
+func (o *Office) ofCycle(ctx context.Context, p calendar.Period) error {
+	own, err := o.PeriodOf(ctx, p.Last())
+	if err == nil && own != p {
+		err = &FieldError{"period", p.String(), "one as the settings have them, such as " + own.String()}
+	}
+	return err
+}
 
 // DayOf is the day of a moment where it was told.
 func DayOf(at time.Time) calendar.Date {
@@ -206,7 +234,7 @@ type Refused struct {
 	At                   time.Time
 	Source, Author, File string
 	Kind                 Kind
-	Period               calendar.Month
+	Period               calendar.Period
 	Problems             int
 	First                string // the first problem in words
 	Projects             []string

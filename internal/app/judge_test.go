@@ -142,7 +142,7 @@ func TestDisagreementsByStake(t *testing.T) {
 // A forecast of €900,000 that ended at €1,000,000 was a tenth too low; one of two sums has no cost then.
 func TestHowForecastsTurnedOut(t *testing.T) {
 	a := office(t)
-	month := calendar.On(2026, 7, 31).Month()
+	month := calendar.Months.Of(calendar.On(2026, 7, 31))
 	keys := measure.PastKeys()
 	was := func(code string, values map[string]measure.Value) {
 		p := a.byCode[code]
@@ -178,7 +178,7 @@ func TestJudgementsAreBounded(t *testing.T) {
 	} {
 		assert.ErrorAs(t, o.SetStatus(ctx, a, "calm", f), &field, "%+v", f)
 	}
-	a.Closed = &Period{Month: asOf.Month()}
+	a.Closed = &Period{Span: calendar.Months.Of(asOf)}
 	ok := health.Override{Status: health.Watch, Reason: "agreed", Until: asOf + 10}
 	assert.ErrorIs(t, o.SetStatus(ctx, a, "calm", ok), ErrConflict)
 	assert.ErrorIs(t, o.Accept(ctx, a, "calm", check.Acceptance{Rule: "no_baseline", Reason: "x", Until: asOf + 10}), ErrConflict)

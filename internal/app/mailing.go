@@ -183,9 +183,13 @@ func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, e
 	if err != nil {
 		return nil, err
 	}
+	settings, err := o.settings(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var sent []Sending
 	for i := range list {
-		for _, due := range list[i].due(closings, today) {
+		for _, due := range list[i].due(closings, today, settings.Cycle()) {
 			part, err := o.send(ctx, &list[i], due)
 			sent = append(sent, part...)
 			if err != nil {
@@ -196,19 +200,19 @@ func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, e
 	return sent, nil
 }
 
-func (m *Mailing) due(closings []Period, today calendar.Date) []occasion {
+func (m *Mailing) due(closings []Period, today calendar.Date, cycle calendar.Cycle) []occasion {
 	if m.Day > 0 {
 		month := today.Month()
 		day := min(month.First()+calendar.Date(m.Day-1), month.Last())
 		if today < day || day < DayOf(m.At) {
 			return nil
 		}
-		return []occasion{{month.String(), (month - 1).Last()}}
+		return []occasion{{month.String(), (cycle.Of(today) - 1).Last()}}
 	}
 	var list []occasion
 	for i := range closings {
 		if p := &closings[i]; !p.Reopened() && p.Serial > m.After {
-			list = append(list, occasion{fmt.Sprintf("%s issue %d", p.Month, p.Issue), p.AsOf})
+			list = append(list, occasion{fmt.Sprintf("%s issue %d", p.Span, p.Issue), p.AsOf})
 		}
 	}
 	return list
@@ -330,7 +334,7 @@ const home = "http://127.0.0.1:8080"
 func letterWith(s *Sending, m *Mailing, p *printed, set *Settings, from *Actor) Message {
 	to := fmt.Sprintf("%s/sent/%d", cmp.Or(set.Address, home), s.ID)
 	text := fmt.Sprintf("Dear %s,\n\n%s as of %s", s.Name, s.Report, s.AsOf.Human())
-	msg := Message{To: s.Email, At: s.At, Subject: s.Report + ", " + s.AsOf.Month().Name()}
+	msg := Message{To: s.Email, At: s.At, Subject: s.Report + ", " + set.Cycle().Of(s.AsOf).Name()}
 	if m.Attach {
 		name := strings.ReplaceAll(strings.ToLower(s.Report), " ", "-") + "-" + s.AsOf.String() + p.ending
 		msg.Attached = []Attachment{{Name: name, Media: p.media, Bytes: p.bytes}}

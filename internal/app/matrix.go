@@ -58,7 +58,7 @@ type MatrixRow struct {
 
 // Matrix is what has come for a period and what has not.
 type Matrix struct {
-	Period   calendar.Month
+	Period   calendar.Period
 	AsOf     calendar.Date
 	Kinds    []Kind
 	Rows     []MatrixRow
@@ -70,7 +70,7 @@ type Matrix struct {
 
 // Matrix holds what came in against what is expected for a period, for the open projects that the one who asks may see.
 // today decides what is overdue.
-func (o *Office) Matrix(ctx context.Context, period calendar.Month, today calendar.Date) (*Matrix, error) {
+func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calendar.Date) (*Matrix, error) {
 	if _, err := permit(ctx, Send); err != nil {
 		return nil, err
 	}
@@ -126,7 +126,7 @@ func (m *Matrix) count(s *Slot, today calendar.Date) {
 }
 
 // Gathered is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.
-func (o *Office) Gathered(ctx context.Context, period calendar.Month) (came, expected int, err error) {
+func (o *Office) Gathered(ctx context.Context, period calendar.Period) (came, expected int, err error) {
 	actor, err := permit(ctx, Send)
 	if err != nil {
 		return 0, 0, err
@@ -157,7 +157,7 @@ func (o *Office) Gathered(ctx context.Context, period calendar.Month) (came, exp
 
 type gatheredKey struct {
 	head    int64
-	period  calendar.Month
+	period  calendar.Period
 	account int64
 	scopes  string
 }
@@ -174,7 +174,7 @@ type slotKey struct {
 	kind    Kind
 }
 
-func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Month) (*arrived, error) {
+func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Period) (*arrived, error) {
 	loads, err := o.store.Loads(ctx)
 	if err != nil {
 		return nil, err
@@ -211,7 +211,7 @@ func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Mo
 	return g, nil
 }
 
-func (g *arrived) slot(project int64, k Kind, want Expectation, period calendar.Month) Slot {
+func (g *arrived) slot(project int64, k Kind, want Expectation, period calendar.Period) Slot {
 	s := Slot{Kind: k}
 	key := slotKey{project, k}
 	if d, ok := g.newest[key]; ok {
@@ -272,7 +272,7 @@ type Reminded struct {
 
 // Remind writes to the leads of projects with inputs still to come; projects of nil means all of them. A lead with several
 // projects gets one message.
-func (o *Office) Remind(ctx context.Context, period calendar.Month, today calendar.Date, projects []string) (*Reminded, error) {
+func (o *Office) Remind(ctx context.Context, period calendar.Period, today calendar.Date, projects []string) (*Reminded, error) {
 	actor, err := permit(ctx, Remind)
 	if err != nil {
 		return nil, err

@@ -93,7 +93,7 @@ func (a *Assessment) handover(p *measure.Project, x *schedule.Activity) Handover
 
 // SlipPoint is what was forecast of a milestone in the report of a period.
 type SlipPoint struct {
-	Period   calendar.Month
+	Period   calendar.Period
 	Date     calendar.Date
 	Baseline calendar.Date
 	Load     int64
@@ -127,9 +127,9 @@ func (o *Office) Slips(ctx context.Context, a *Assessment, t *Timeline) ([]Slip,
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	err := o.store.History(ctx, ids, func(project int64, period calendar.Month, x *ActivityFact) {
+	err := o.store.History(ctx, ids, func(project int64, period calendar.Period, x *ActivityFact) {
 		i, ok := at[key(project, x.Code)]
-		if d := x.Expected(a.Env.Calendar, min(period.Last(), a.Env.AsOf)); ok && d != 0 && period <= a.Env.AsOf.Month() {
+		if d := x.Expected(a.Env.Calendar, min(period.Last(), a.Env.AsOf)); ok && d != 0 && period <= a.Env.Period() {
 			list[i].Points = append(list[i].Points, SlipPoint{period, d, x.BaselineFinish, x.Ref.Load, x.Ref.Row})
 		}
 	})

@@ -120,11 +120,11 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	if len(problems) > 0 {
 		return nil, &EditError{Problems: problems}
 	}
-	month, err := o.periodFor(ctx)
+	period, err := o.periodFor(ctx)
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: month, Reason: reason,
+	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period, Reason: reason,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, errMoved)

@@ -31,8 +31,8 @@ type Load struct {
 	Author     string
 	ReceivedAt time.Time
 	Recognised string
-	Period     calendar.Month // the period it was received for; 0 is not known
-	Note       string         // why it was made, where a person said so
+	Period     calendar.Period // the period it was received for; 0 is not known
+	Note       string          // why it was made, where a person said so
 
 	WithdrawnAt         time.Time // zero while it stands
 	WithdrawnBy, Reason string
@@ -108,7 +108,7 @@ type Reading interface {
 	// Bookings passes the rows of timesheets; the row is the same one each time.
 	Bookings(ctx context.Context, projects []int64, each func(project int64, b *Booked)) error
 	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
-	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Month, a *ActivityFact)) error
+	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *ActivityFact)) error
 	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
 	Standing(ctx context.Context, kind Kind, project int64) (load int64, err error)
 	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
@@ -125,9 +125,9 @@ type Reading interface {
 	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
 	// LastDelivered passes the latest period that each kind of input was received for, by project.
-	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind Kind, period calendar.Month)) error
+	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind Kind, period calendar.Period)) error
 	// Begun reports whether anything of projects has come for a period, or a later one.
-	Begun(ctx context.Context, period calendar.Month) (bool, error)
+	Begun(ctx context.Context, period calendar.Period) (bool, error)
 	// Overrides lists the statuses that people set, also those that lapsed or were taken back, in the order in which they were set.
 	Overrides(ctx context.Context) ([]OverrideFact, error)
 	Acceptances(ctx context.Context) ([]AcceptanceFact, error)
@@ -135,10 +135,10 @@ type Reading interface {
 	Periods(ctx context.Context) ([]Period, error)
 	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
 	// mean all of them.
-	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, each func(PeriodValue)) error
+	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period, each func(PeriodValue)) error
 	// Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero.
 	// Scopes of nil mean all of them.
-	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, by time.Time, each func(Commentary)) error
+	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, each func(Commentary)) error
 	Baselines(ctx context.Context, project int64) ([]BaselineFact, error)
 	Agreements(ctx context.Context) ([]Agreement, error)
 	Rehearsals(ctx context.Context) ([]Rehearsal, error)
@@ -165,7 +165,7 @@ type Batch struct {
 	Files          []*File
 	Source, Author string
 	At             time.Time
-	Period         calendar.Month
+	Period         calendar.Period
 	// Check runs within the transaction before anything is written; its error stops it.
 	Check func(Reading) error
 	// Progress is told now and then how many rows of how many are written.
@@ -183,7 +183,7 @@ type Store interface {
 	// At reads as if no load outside a bound had come.
 	At(b Bound) Reading
 	// Reach tells the last standing load, and how many were sent for periods after a month and up to it.
-	Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error)
+	Reach(ctx context.Context, month calendar.Period) (last int64, after, upTo int, err error)
 	// Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
 	Pins(ctx context.Context, loads []int64) ([]Pin, error)
 	// FindingsOf lists the findings that counted at a closing.
@@ -202,17 +202,17 @@ type Store interface {
 	// SaveCommentaries keeps what was written, each over the text of its ID; ErrConflict where a newer one is there.
 	SaveCommentaries(ctx context.Context, list []Commentary, e Entry) error
 	// Remarks lists what was said in a period about projects, of nil about all.
-	Remarks(ctx context.Context, month calendar.Month, projects []int64) ([]Remark, error)
+	Remarks(ctx context.Context, month calendar.Period, projects []int64) ([]Remark, error)
 	SaveRemark(ctx context.Context, r Remark, answers int64, e Entry) error
 	// CommentaryHistory lists all that was written to a scope in a period by a moment, zero for now, oldest first.
-	CommentaryHistory(ctx context.Context, scope int64, month calendar.Month, by time.Time) ([]Commentary, error)
-	Review(ctx context.Context, month calendar.Month) (Review, error)
-	SaveReview(ctx context.Context, month calendar.Month, r Review, e Entry) error
+	CommentaryHistory(ctx context.Context, scope int64, month calendar.Period, by time.Time) ([]Commentary, error)
+	Review(ctx context.Context, month calendar.Period) (Review, error)
+	SaveReview(ctx context.Context, month calendar.Period, r Review, e Entry) error
 	SaveWaivers(ctx context.Context, list []Waiver, e Entry) error
 	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e Entry) error
 	// Waivers lists what is let pass in a period.
-	Waivers(ctx context.Context, month calendar.Month) ([]Waiver, error)
-	PeriodFindings(ctx context.Context, month calendar.Month) ([]PeriodFinding, error)
+	Waivers(ctx context.Context, month calendar.Period) ([]Waiver, error)
+	PeriodFindings(ctx context.Context, month calendar.Period) ([]PeriodFinding, error)
 	SaveOverride(ctx context.Context, f OverrideFact, e Entry) error
 	EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e Entry) error
 	SaveAcceptance(ctx context.Context, f AcceptanceFact, e Entry) error
@@ -250,7 +250,7 @@ type Store interface {
 
 	Deliveries(ctx context.Context) ([]Delivery, error)
 	Refuse(ctx context.Context, r Refused) error
-	Refusals(ctx context.Context, period calendar.Month) ([]Refused, error)
+	Refusals(ctx context.Context, period calendar.Period) ([]Refused, error)
 	Sources(ctx context.Context) ([]string, error)
 	Mappings(ctx context.Context, source string) ([]Mapping, error)
 	SaveMapping(ctx context.Context, source string, m Mapping, at time.Time) error

@@ -78,7 +78,7 @@ func indexCourse(p *measure.Project) string {
 		return ""
 	}
 	values := []float64{now.Ratio}
-	first := p.Env().AsOf.Month()
+	first := p.Env().Period()
 	for i := len(p.Past) - 1; i >= 0 && p.Past[i].Period == first-1; i-- {
 		v := p.Past[i].Value("cpi")
 		if !v.Known || v.Ratio <= values[0] && len(values) > 0 {

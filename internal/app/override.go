@@ -87,7 +87,7 @@ func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f
 	}
 	switch {
 	case a.Closed != nil:
-		return state("%s is closed", a.Closed.Month.Name())
+		return state("%s is closed", a.Closed.Span.Name())
 	case f.Status == health.NotAssessed:
 		return &FieldError{"status", "", "on track, watch or act"}
 	case f.Until <= a.Env.AsOf:

@@ -20,7 +20,7 @@ import (
 // former stays.
 type Period struct {
 	Serial     int64 // in the order of closing
-	Month      calendar.Month
+	Span       calendar.Period
 	Issue      int // from 1
 	AsOf       calendar.Date
 	Load       int64  // the last load that it was computed from
@@ -44,19 +44,19 @@ func (p *Period) Reopened() bool { return !p.ReopenedAt.IsZero() }
 // Name is the period and, from the second on, its issue.
 func (p *Period) Name() string {
 	if p.Issue < 2 {
-		return p.Month.Name()
+		return p.Span.Name()
 	}
-	return fmt.Sprintf("%s, issue %d", p.Month.Name(), p.Issue)
+	return fmt.Sprintf("%s, issue %d", p.Span.Name(), p.Issue)
 }
 
 // bound is what the period was computed from.
-func (p *Period) bound() Bound { return Bound{Load: p.Load, Month: p.Month, Serial: p.Serial} }
+func (p *Period) bound() Bound { return Bound{Load: p.Load, Period: p.Span, Serial: p.Serial} }
 
-// Bound limits what is read: to loads up to one that were sent for periods up to a month, and to the issues of periods that stood before
+// Bound limits what is read: to loads up to one that were sent up to a period, and to the issues of periods that stood before
 // a serial; of serial 0, to those that stand now.
 type Bound struct {
 	Load   int64
-	Month  calendar.Month
+	Period calendar.Period
 	Serial int64
 }
 
@@ -70,7 +70,7 @@ type Pin struct {
 type PeriodValue struct {
 	Measure string
 	Scope   int64
-	Period  calendar.Month
+	Period  calendar.Period
 	Value   measure.Value
 }
 
@@ -91,17 +91,17 @@ func (o *Office) Periods(ctx context.Context) ([]Period, error) {
 // Close freezes the figures of a period with what they were computed from: what was sent for it and for those before. A period that is
 // closed, that does not follow on the last closed one and was not itself reopened, or that nothing was sent for is an error wrapping
 // ErrConflict.
-func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, error) {
+func (o *Office) Close(ctx context.Context, period calendar.Period) (*Period, error) {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return nil, err
 	}
 	o.closing.Lock()
 	defer o.closing.Unlock()
-	if err := o.closable(ctx, month); err != nil {
+	if err := o.closable(ctx, period); err != nil {
 		return nil, err
 	}
-	p := &Period{Month: month, AsOf: month.Last(), At: o.now(), Who: actor.Name, Rules: PeriodRules}
+	p := &Period{Span: period, AsOf: period.Last(), At: o.now(), Who: actor.Name, Rules: PeriodRules}
 	if p.Settings, _, err = o.store.Settings(ctx); err != nil {
 		return nil, err
 	}
@@ -119,32 +119,35 @@ func (o *Office) Close(ctx context.Context, month calendar.Month) (*Period, erro
 	}
 	values := a.frozen()
 	p.Digest = a.digest(p, pins, values)
-	return p, o.store.ClosePeriod(ctx, p, pins, values, a.findings(), o.note(ctx, "close the period", month.String(), "", p.Digest))
+	return p, o.store.ClosePeriod(ctx, p, pins, values, a.findings(), o.note(ctx, "close the period", period.String(), "", p.Digest))
 }
 
 // closable says why a period cannot be closed, whatever else stands in its way.
-func (o *Office) closable(ctx context.Context, month calendar.Month) error {
+func (o *Office) closable(ctx context.Context, period calendar.Period) error {
+	if err := o.ofCycle(ctx, period); err != nil {
+		return err
+	}
 	issues, err := o.store.Closings(ctx)
 	if err != nil {
 		return err
 	}
-	var last calendar.Month
+	var last calendar.Period
 	reopened := false
 	for i := range issues {
-		last = max(last, issues[i].Month)
-		if issues[i].Month == month {
+		last = max(last, issues[i].Span)
+		if issues[i].Span == period {
 			if !issues[i].Reopened() {
-				return state("%s is closed already, by %s", month.Name(), issues[i].Who)
+				return state("%s is closed already, by %s", period.Name(), issues[i].Who)
 			}
 			reopened = true
 		}
 	}
 	switch {
 	case reopened || last == 0:
-	case last > month:
-		return state("%s cannot be closed: %s is closed already", month.Name(), last.Name())
-	case last+1 < month:
-		return state("%s cannot be closed: %s comes first", month.Name(), (last + 1).Name())
+	case last > period:
+		return state("%s cannot be closed: %s is closed already", period.Name(), last.Name())
+	case last+1 < period:
+		return state("%s cannot be closed: %s comes first", period.Name(), (last + 1).Name())
 	}
 	return nil
 }
@@ -157,19 +160,19 @@ func (o *Office) pins(ctx context.Context, p *Period) ([]int64, error) {
 	}
 	var pins []int64
 	for i := len(loads) - 1; i >= 0; i-- { // they come newest first
-		if l := &loads[i]; !l.Withdrawn() && l.Period <= p.Month {
+		if l := &loads[i]; !l.Withdrawn() && l.Period <= p.Span {
 			pins = append(pins, l.ID)
 			p.Load = max(p.Load, l.ID)
 		}
 	}
 	if pins == nil {
-		return nil, state("%s cannot be closed: nothing was sent for it or a period before", p.Month.Name())
+		return nil, state("%s cannot be closed: nothing was sent for it or a period before", p.Span.Name())
 	}
 	return pins, nil
 }
 
 // Reopen has a closed period worked on again, for a reason; what it froze stays as its former issue.
-func (o *Office) Reopen(ctx context.Context, month calendar.Month, reason string) error {
+func (o *Office) Reopen(ctx context.Context, period calendar.Period, reason string) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return err
@@ -177,12 +180,12 @@ func (o *Office) Reopen(ctx context.Context, month calendar.Month, reason string
 	if reason, err = reasonOf(reason, maxReason); err != nil {
 		return err
 	}
-	p, err := o.closed(ctx, month.Last())
+	p, err := o.closed(ctx, period.Last())
 	if err != nil {
 		return err
 	}
 	if p == nil {
-		return state("%s is not closed", month.Name())
+		return state("%s is not closed", period.Name())
 	}
 	return o.store.Reopen(ctx, p.Serial, o.now(), actor.Name, reason, o.note(ctx, "reopen the period", p.Name(), p.Digest, reason))
 }
@@ -192,7 +195,7 @@ func (a *Assessment) frozen() []PeriodValue {
 	var list []PeriodValue
 	add := func(scope int64, values []measure.Value) {
 		for i, d := range measure.All() {
-			list = append(list, PeriodValue{d.Key, scope, a.Env.AsOf.Month(), values[i]})
+			list = append(list, PeriodValue{d.Key, scope, a.Env.Period(), values[i]})
 		}
 	}
 	var open []*measure.Project
@@ -269,7 +272,7 @@ func (o *Office) closed(ctx context.Context, asOf calendar.Date) (*Period, error
 func (p *Period) settings() (*Settings, error) {
 	s, err := parseSettings(p.Settings)
 	if err != nil {
-		return nil, fmt.Errorf("settings of %s: %w", p.Month, err)
+		return nil, fmt.Errorf("settings of %s: %w", p.Span, err)
 	}
 	return s, nil
 }
@@ -277,7 +280,7 @@ func (p *Period) settings() (*Settings, error) {
 // past gives projects what is kept of the periods closed before.
 func (a *Assessment) past(ctx context.Context, s Reading, only []int64) error {
 	keys := measure.PastKeys()
-	return s.PeriodValues(ctx, keys, only, 0, a.Env.AsOf.Month(), func(v PeriodValue) {
+	return s.PeriodValues(ctx, keys, only, 0, a.Env.Period(), func(v PeriodValue) {
 		i, ok := a.slots.of(v.Scope)
 		if !ok || only != nil && !slices.Contains(only, v.Scope) {
 			return
@@ -285,7 +288,7 @@ func (a *Assessment) past(ctx context.Context, s Reading, only []int64) error {
 		p := a.Projects[i]
 		at := slices.IndexFunc(p.Past, func(x measure.Past) bool { return x.Period == v.Period })
 		if at < 0 {
-			at, _ = slices.BinarySearchFunc(p.Past, v.Period, func(x measure.Past, m calendar.Month) int { return int(x.Period - m) })
+			at, _ = slices.BinarySearchFunc(p.Past, v.Period, func(x measure.Past, m calendar.Period) int { return int(x.Period - m) })
 			p.Past = slices.Insert(p.Past, at, measure.Past{Period: v.Period, Values: make([]measure.Value, len(keys))})
 		}
 		d, _ := measure.Lookup(v.Measure)
@@ -302,7 +305,7 @@ func (o *Office) compareForecasts(ctx context.Context, a *Assessment, only []int
 	if err != nil {
 		return err
 	}
-	closed = slices.DeleteFunc(closed, func(x Period) bool { return x.Month >= a.Env.AsOf.Month() })
+	closed = slices.DeleteFunc(closed, func(x Period) bool { return x.Span >= a.Env.Period() })
 	for i := max(0, len(closed)-check.Span); i < len(closed); i++ {
 		if err := o.compareForecast(ctx, a, &closed[i], only); err != nil {
 			return err
@@ -328,7 +331,7 @@ func (o *Office) compareForecast(ctx context.Context, a *Assessment, x *Period, 
 	})
 	for i, f := range then {
 		p := a.Projects[i]
-		if at := slices.IndexFunc(p.Past, func(y measure.Past) bool { return y.Period == x.Month }); at >= 0 {
+		if at := slices.IndexFunc(p.Past, func(y measure.Past) bool { return y.Period == x.Span }); at >= 0 {
 			p.Past[at].SameForecast = p.Audit.Forecast.Same(*f)
 		}
 	}

@@ -15,7 +15,7 @@ import (
 // Waiver lets something pass that stands in the way of closing a period.
 type Waiver struct {
 	ID     int64
-	Month  calendar.Month
+	Period calendar.Period
 	What   string // key of the obstacle
 	Reason string
 	Who    string
@@ -47,25 +47,25 @@ const (
 
 // Readiness is what stands in the way of closing a period.
 type Readiness struct {
-	Month     calendar.Month
+	Period    calendar.Period
 	Obstacles []Obstacle
 	Open      int // that are not let pass
 }
 
 // Ready lists what stands in the way of closing a period. today decides what is overdue. One that cannot be closed at all is an error
 // wrapping ErrConflict.
-func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar.Date) (*Readiness, error) {
+func (o *Office) Ready(ctx context.Context, period calendar.Period, today calendar.Date) (*Readiness, error) {
 	if _, err := permitWhole(ctx, Publish); err != nil {
 		return nil, err
 	}
-	if err := o.closable(ctx, month); err != nil {
+	if err := o.closable(ctx, period); err != nil {
 		return nil, err
 	}
-	a, err := o.Assess(In(ctx, ""), month.Last())
+	a, err := o.Assess(In(ctx, ""), period.Last())
 	if err != nil {
 		return nil, err
 	}
-	r := &Readiness{Month: month}
+	r := &Readiness{Period: period}
 	if err := o.wanting(ctx, r, a, today); err != nil {
 		return nil, err
 	}
@@ -82,7 +82,7 @@ func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar
 		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID), Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
 			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, Clip(x.Text, 160))})
 	}
-	waivers, err := o.store.Waivers(ctx, month)
+	waivers, err := o.store.Waivers(ctx, period)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +100,7 @@ func (o *Office) Ready(ctx context.Context, month calendar.Month, today calendar
 }
 
 func (o *Office) wanting(ctx context.Context, r *Readiness, a *Assessment, today calendar.Date) error {
-	m, err := o.Matrix(ctx, r.Month, today)
+	m, err := o.Matrix(ctx, r.Period, today)
 	if err != nil {
 		return err
 	}
@@ -159,7 +159,7 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) er
 
 // Waive lets something pass in the closing of a period, for a reason; with an empty key all that stands in the way, with a sort alone all
 // of that sort. An obstacle that is not there is an error wrapping ErrNotFound.
-func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar.Date, key, reason string) error {
+func (o *Office) Waive(ctx context.Context, period calendar.Period, today calendar.Date, key, reason string) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return err
@@ -167,7 +167,7 @@ func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar
 	if reason, err = reasonOf(reason, maxReason); err != nil {
 		return err
 	}
-	r, err := o.Ready(ctx, month, today)
+	r, err := o.Ready(ctx, period, today)
 	if err != nil {
 		return err
 	}
@@ -180,25 +180,25 @@ func (o *Office) Waive(ctx context.Context, month calendar.Month, today calendar
 		case x.Waiver != nil:
 			return state("%s is let pass already, by %s", x.Says, x.Waiver.Who)
 		default:
-			list = append(list, Waiver{Month: month, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()})
+			list = append(list, Waiver{Period: period, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()})
 		}
 	}
 	if list == nil {
 		if key == "" {
 			return nil
 		}
-		return fmt.Errorf("%s does not stand in the way of %s: %w", key, month.Name(), ErrNotFound)
+		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), ErrNotFound)
 	}
-	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", month.String()+" "+cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
+	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", period.String()+" "+cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
 }
 
 // Unwaive takes a waiver back.
-func (o *Office) Unwaive(ctx context.Context, month calendar.Month, id int64) error {
+func (o *Office) Unwaive(ctx context.Context, period calendar.Period, id int64) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return err
 	}
-	return o.store.EndWaiver(ctx, id, actor.Name, o.now(), o.note(ctx, "let pass no more", fmt.Sprintf("%s number %d", month, id), "", ""))
+	return o.store.EndWaiver(ctx, id, actor.Name, o.now(), o.note(ctx, "let pass no more", fmt.Sprintf("%s number %d", period, id), "", ""))
 }
 
 // ObstacleError lists what stands in the way of closing a period.
@@ -206,7 +206,7 @@ type ObstacleError struct{ *Readiness }
 
 // Error implements error.
 func (e *ObstacleError) Error() string {
-	return fmt.Sprintf("%s stand in the way of closing %s", count(e.Open, "thing", "things"), e.Month.Name())
+	return fmt.Sprintf("%s stand in the way of closing %s", count(e.Open, "thing", "things"), e.Period.Name())
 }
 
 // Is makes it an ErrConflict.
@@ -225,18 +225,18 @@ func (e *StateError) Is(target error) bool { return target == ErrConflict }
 func state(format string, args ...any) error { return &StateError{fmt.Sprintf(format, args...)} }
 
 // Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError.
-func (o *Office) Publish(ctx context.Context, month calendar.Month, today calendar.Date) (*Period, error) {
+func (o *Office) Publish(ctx context.Context, period calendar.Period, today calendar.Date) (*Period, error) {
 	if _, err := permitWhole(ctx, Publish); err != nil {
 		return nil, err
 	}
-	r, err := o.Ready(ctx, month, today)
+	r, err := o.Ready(ctx, period, today)
 	if err != nil {
 		return nil, err
 	}
 	if r.Open > 0 {
 		return nil, &ObstacleError{r}
 	}
-	return o.Close(ctx, month)
+	return o.Close(ctx, period)
 }
 
 // Closings lists every closing of a period in its order, also of periods reopened since.

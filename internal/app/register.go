@@ -86,14 +86,14 @@ func (a *Assessment) benefit(p *measure.Project, x benefit.Benefit) {
 // late tells which inputs that are expected each period came last for an earlier one. Nothing is late while nothing at all has come
 // for the period.
 func (a *Assessment) late(ctx context.Context, s Reading, only []int64) error {
-	periods := map[slotKey]calendar.Month{}
-	now := a.Env.AsOf.Month()
+	periods := map[slotKey]calendar.Period{}
+	now := a.Env.Period()
 	begun, err := s.Begun(ctx, now)
 	if err != nil {
 		return err
 	}
 	a.begun = begun
-	if err := s.LastDelivered(ctx, only, func(project int64, kind Kind, period calendar.Month) {
+	if err := s.LastDelivered(ctx, only, func(project int64, kind Kind, period calendar.Period) {
 		periods[slotKey{project, kind}] = period
 	}); err != nil {
 		return err

@@ -17,7 +17,7 @@ import (
 type Remark struct {
 	ID         int64
 	Project    int64
-	Month      calendar.Month
+	Period     calendar.Period
 	Part       string // a dimension, or done: the lead has finished with the period
 	Text       string
 	Asks       bool
@@ -45,7 +45,7 @@ func (o *Office) Remarks(ctx context.Context, a *Assessment, code string) ([]Rem
 	if err != nil {
 		return nil, err
 	}
-	list, err := o.store.Remarks(ctx, a.Env.AsOf.Month(), []int64{p.ID})
+	list, err := o.store.Remarks(ctx, a.Env.Period(), []int64{p.ID})
 	return slices.DeleteFunc(list, func(r Remark) bool { return a.NoMoney && r.Part == health.Cost.String() }), err
 }
 
@@ -54,7 +54,7 @@ func (o *Office) Asked(ctx context.Context, a *Assessment) ([]Remark, map[int64]
 	if _, err := permit(ctx, Read); err != nil {
 		return nil, nil, err
 	}
-	list, err := o.store.Remarks(ctx, a.Env.AsOf.Month(), nil)
+	list, err := o.store.Remarks(ctx, a.Env.Period(), nil)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -84,7 +84,7 @@ func (o *Office) Say(ctx context.Context, a *Assessment, code string, r Remark, 
 		return err
 	}
 	if a.Closed != nil {
-		return state("%s is closed: what was said about it stays", a.Closed.Month.Name())
+		return state("%s is closed: what was said about it stays", a.Closed.Span.Name())
 	}
 	_, known := health.ParseDimension(r.Part)
 	if !known && r.Part != DonePart {
@@ -92,17 +92,17 @@ func (o *Office) Say(ctx context.Context, a *Assessment, code string, r Remark, 
 	}
 	r.Text = strings.TrimSpace(strings.ReplaceAll(r.Text, "\r\n", "\n"))
 	if r.Part == DonePart && r.Text == "" {
-		r.Text = "Everything for " + a.Env.AsOf.Month().Name() + " is sent."
+		r.Text = "Everything for " + a.Env.Period().Name() + " is sent."
 	}
 	if n := len([]rune(r.Text)); n == 0 || n > maxRemark {
 		return &FieldError{"remark", Clip(r.Text, 60), fmt.Sprintf("1 to %d characters", maxRemark)}
 	}
-	r.Project, r.Month, r.Who, r.Login, r.At = p.ID, a.Env.AsOf.Month(), actor.Name, actor.Login, o.now()
+	r.Project, r.Period, r.Who, r.Login, r.At = p.ID, a.Env.Period(), actor.Name, actor.Login, o.now()
 	act := "say"
 	if r.Asks {
 		act = "ask back"
 	}
-	err = o.store.SaveRemark(ctx, r, answers, o.note(ctx, act, code+" "+r.Month.String(), "", r.Part))
+	err = o.store.SaveRemark(ctx, r, answers, o.note(ctx, act, code+" "+r.Period.String(), "", r.Part))
 	if errors.Is(err, ErrConflict) {
 		return &StateError{"That was answered meanwhile"}
 	}
@@ -126,9 +126,9 @@ func (o *Office) askLead(ctx context.Context, p *measure.Project, r *Remark) err
 	if settings.Address != "" {
 		at = settings.Address
 	}
-	_, err = o.mail.Put(Message{To: addresses[p.Lead], At: r.At, Subject: fmt.Sprintf("%s, %s: a question about %s", p.Code, r.Month.Name(), r.Part),
+	_, err = o.mail.Put(Message{To: addresses[p.Lead], At: r.At, Subject: fmt.Sprintf("%s, %s: a question about %s", p.Code, r.Period.Name(), r.Part),
 		Text: fmt.Sprintf("Dear %s,\n\nabout %s %s, %s:\n\n%s\n\nPlease answer here:\n\n%s/projects/%s/explain?asof=%s\n\n%s\n",
-			p.Lead, p.Code, p.Name, r.Part, r.Text, at, p.Code, r.Month.Last(), signature(ActorOf(ctx), settings))})
+			p.Lead, p.Code, p.Name, r.Part, r.Text, at, p.Code, r.Period.Last(), signature(ActorOf(ctx), settings))})
 	return err
 }
 
@@ -141,6 +141,6 @@ func (o *Office) History(ctx context.Context, a *Assessment, code string) ([]Com
 	if err != nil {
 		return nil, err
 	}
-	list, err := o.store.CommentaryHistory(ctx, p.ID, a.Env.AsOf.Month(), a.known())
+	list, err := o.store.CommentaryHistory(ctx, p.ID, a.Env.Period(), a.known())
 	return slices.DeleteFunc(list, func(c Commentary) bool { return a.NoMoney && c.On == health.Cost }), err
 }

@@ -21,7 +21,7 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 	if err != nil || whole || len(changed) > mostRenewed {
 		return nil, err
 	}
-	if view, err := o.upTo(ctx, former.Env.AsOf.Month()); err != nil || view != Reading(o.store) {
+	if view, err := o.upTo(ctx, former.Env.Period()); err != nil || view != Reading(o.store) {
 		return nil, err
 	}
 	for _, id := range changed {

@@ -20,7 +20,7 @@ type Report struct {
 	Says     string // what it is for, of one that ships
 	Title    string // on the cover; the name where empty
 	Scope    string // code; empty for what is in view
-	Period   calendar.Month
+	Period   calendar.Period
 	Parts    []ReportPart
 	A3       bool
 	Portrait bool
@@ -129,11 +129,11 @@ func ParseReport(q url.Values) (*Report, error) {
 		return nil, &FieldError{"title", r.Title, "at most 120 characters"}
 	}
 	if p := q.Get("for"); p != "" {
-		month, err := calendar.ParseMonth(p)
+		period, err := calendar.ParsePeriod(p)
 		if err != nil {
-			return nil, &FieldError{"period", p, "a month as YYYY-MM"}
+			return nil, &FieldError{"period", p, "a month as YYYY-MM, or weeks as YYYY-Www or YYYY-Www-ww"}
 		}
-		r.Period = month
+		r.Period = period
 	}
 	seen := map[string]bool{}
 	for _, key := range q["part"] {

@@ -22,7 +22,7 @@ func TestAReportIsItsAddress(t *testing.T) {
 		r := app.Report{Title: strings.TrimSpace(rapid.StringMatching(`[a-zé&=+ %]{0,30}`).Draw(t, "title")), Scope: rapid.SampledFrom([]string{"", "LW", "A&B", "ß 1"}).Draw(t, "scope"),
 			A3: rapid.Bool().Draw(t, "a3"), Portrait: rapid.Bool().Draw(t, "portrait"), Cover: rapid.Bool().Draw(t, "cover")}
 		if rapid.Bool().Draw(t, "dated") {
-			r.Period = calendar.On(2026, 10, 31).Month()
+			r.Period = calendar.Months.Of(calendar.On(2026, 10, 31))
 		}
 		for _, s := range rapid.Permutation(sorts).Draw(t, "order")[:rapid.IntRange(0, len(sorts)).Draw(t, "sections")] {
 			p := app.ReportPart{Key: s.Key, Few: rapid.Bool().Draw(t, "few")}

@@ -22,7 +22,7 @@ import (
 // The rules of the use cases, worked by hand over a file: October 2026 ends on a Saturday; it is told on Tuesday 3 November.
 var (
 	ctx     = app.As(context.Background(), app.Operator("ann"))
-	october = calendar.On(2026, 10, 1).Month()
+	october = calendar.Months.Of(calendar.On(2026, 10, 1))
 	last    = october.Last()
 	at      = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
 )
@@ -30,7 +30,7 @@ var (
 // sent is a file of a kind for a period.
 type sent struct {
 	kind   app.Kind
-	period calendar.Month
+	period calendar.Period
 	text   string
 }
 
@@ -118,7 +118,7 @@ func TestOnlyALateIssueOfHighPriorityIsADecision(t *testing.T) {
 // Budget 1,000, earned and spent as they were three periods ago but for 400 earned at 500: the rest of 600 goes at 0.8, so 750 are to come, where the
 // lead declares less. A gap of 50 is 5 % and within the tolerance; a cent more is not.
 func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
-	july := calendar.On(2026, 7, 1).Month()
+	july := calendar.Months.Of(calendar.On(2026, 7, 1))
 	files := func(toGo string) []sent {
 		return []sent{{app.Budget, july, "project,cost_code,amount,month\nA,C,1000,2026-01\n"}, {app.Statuses, july, "project,percent_complete\nA,0\n"},
 			{app.Forecast, october, "project,cost_code,amount,month\nA,C," + toGo + ",2026-11\n"}, {app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
@@ -195,7 +195,7 @@ func TestAnApprovedChangeIsBudgetedOnce(t *testing.T) {
 func TestATrendEndsWithToday(t *testing.T) {
 	o := house(t)
 	for i, amount := range []string{"100", "50", "25"} {
-		m := october - 2 + calendar.Month(i)
+		m := october - 2 + calendar.Period(i)
 		send(t, o, sent{app.Actuals, m, "project,cost_code,date,amount\nA,C," + m.First().String() + "," + amount + "\n"})
 		if m < october {
 			_, err := o.Close(ctx, m)
@@ -205,7 +205,7 @@ func TestATrendEndsWithToday(t *testing.T) {
 	a := assessed(t, o, last)
 	trend, err := o.Trend(ctx, a, scoped(t, a), "ac", 12)
 	require.NoError(t, err)
-	assert.Equal(t, []calendar.Month{october - 2, october - 1, october}, trend.Months)
+	assert.Equal(t, []calendar.Period{october - 2, october - 1, october}, trend.Periods)
 	var got []string
 	for _, v := range trend.Rows[0].Values {
 		got = append(got, v.Text(measure.Money, "EUR"))
@@ -352,7 +352,7 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 
 // The finish moved by a week since September was closed. The lead's words of September silence nothing in October.
 func TestAnOldCommentarySilencesNothing(t *testing.T) {
-	plan := func(m calendar.Month, finish string) sent {
+	plan := func(m calendar.Period, finish string) sent {
 		return sent{app.Activities, m, "project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish + "\n"}
 	}
 	files := []sent{plan(october-1, "2026-11-30"), {app.Statuses, october - 1, "project,overall,commentary\nA,watch,The pump is late.\n"}, plan(october, "2026-12-07")}
@@ -378,7 +378,7 @@ func TestMonthlyForecastsThatStandStill(t *testing.T) {
 		o := house(t, sent{app.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"}, sent{app.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
 		_, err := o.Close(ctx, october-4) // with another forecast, too long ago to matter
 		require.NoError(t, err)
-		forecast := map[calendar.Month]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
+		forecast := map[calendar.Period]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
 		for m := october - 3; m < october; m++ {
 			send(t, o, sent{app.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]}, sent{app.Statuses, m, "project,percent_complete\nA,10\n"})
 			if m == october-3 {

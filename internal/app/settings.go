@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 )
@@ -60,7 +61,9 @@ type Settings struct {
 	LookAhead    int               `json:"look_ahead_days"`
 	DateOrder    string            `json:"date_order"` // of files that leave it open: ymd, dmy, mdy, or empty to ask
 	FirstWeekday int               `json:"first_weekday"`
-	YearMonth    int               `json:"budget_year_begins_in"` // month of the calendar; 0 is January
+	Periods      string            `json:"periods,omitempty"`      // month, week or four weeks; empty is month
+	PeriodsFrom  string            `json:"periods_from,omitempty"` // a Monday on which one of four weeks begins
+	YearMonth    int               `json:"budget_year_begins_in"`  // month of the calendar; 0 is January
 	Feeds        []FeedSetting     `json:"feeds"`
 
 	Weights     map[string]float64 `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
@@ -169,6 +172,10 @@ func (s *Settings) checkPlain() error {
 		return &FieldError{"date order", s.DateOrder, "ymd, dmy, mdy or none"}
 	case s.FirstWeekday < 0 || s.FirstWeekday > 6:
 		return &FieldError{"first weekday", fmt.Sprint(s.FirstWeekday), "0 for Monday to 6 for Sunday"}
+	case !slices.Contains([]string{"", "month", "week", "four weeks"}, s.Periods):
+		return &FieldError{"periods", s.Periods, "month, week or four weeks"}
+	case s.Periods == "four weeks" && !isMonday(s.PeriodsFrom):
+		return &FieldError{"periods from", s.PeriodsFrom, "a Monday on which one of four weeks begins, as YYYY-MM-DD"}
 	case s.YearMonth < 0 || s.YearMonth > 12:
 		return &FieldError{"budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12"}
 	case s.Address != "" && !isAddress(s.Address):
@@ -177,6 +184,23 @@ func (s *Settings) checkPlain() error {
 		return &FieldError{"organisation", s.Organisation, "a shorter name"}
 	}
 	return nil
+}
+
+func isMonday(text string) bool {
+	d, err := calendar.ParseDate(text)
+	return err == nil && d.Weekday() == 0
+}
+
+// Cycle is how reporting periods follow each other.
+func (s *Settings) Cycle() calendar.Cycle {
+	switch s.Periods {
+	case "week":
+		return calendar.Weeks
+	case "four weeks":
+		from, _ := calendar.ParseDate(s.PeriodsFrom) // Check holds it to be one
+		return calendar.FourWeeksFrom(from)
+	}
+	return calendar.Months
 }
 
 func (l *Limits) check() error {
@@ -331,8 +355,29 @@ func (o *Office) saveSettings(ctx context.Context, s *Settings, act string) erro
 	if err != nil || before == after {
 		return err
 	}
+	if old.Cycle() != s.Cycle() {
+		if err := o.cycleFree(ctx); err != nil {
+			return err
+		}
+	}
 	was, is := differing(before, after)
 	return o.store.SaveSettings(ctx, after, s.Version, o.note(ctx, act, "settings", was, is))
+}
+
+// cycleFree says why the cycle of periods cannot change: what came stands for periods of the one there is.
+func (o *Office) cycleFree(ctx context.Context) error {
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return err
+	}
+	closings, err := o.store.Closings(ctx)
+	if err != nil {
+		return err
+	}
+	if len(loads)+len(closings) > 0 {
+		return state("periods stay as they are: %d loads came and %d periods were closed by them; an installation where nothing has come yet can choose", len(loads), len(closings))
+	}
+	return nil
 }
 
 // differing cuts two JSON objects to the members in which they differ.

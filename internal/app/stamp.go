@@ -58,7 +58,7 @@ func (a *Assessment) stamp(actor *Actor, r *Report) *Stamp {
 	if p == nil {
 		return nil
 	}
-	s := &Stamp{Digest: p.Digest, Period: p.Month.String(), Issue: p.Issue, Name: r.Name, Report: r.Query().Encode(), Role: actor.Role, Scopes: actor.Scopes, NoCosts: a.NoMoney}
+	s := &Stamp{Digest: p.Digest, Period: p.Span.String(), Issue: p.Issue, Name: r.Name, Report: r.Query().Encode(), Role: actor.Role, Scopes: actor.Scopes, NoCosts: a.NoMoney}
 	if a.shown {
 		s.Currency = a.Env.Currency
 	}
@@ -77,7 +77,7 @@ func (o *Office) Stamped(ctx context.Context, s *Stamp) (*Period, *Content, erro
 	}
 	for i := range issues {
 		p := &issues[i]
-		if p.Digest != s.Digest || p.Month.String() != s.Period || p.Issue != s.Issue {
+		if p.Digest != s.Digest || p.Span.String() != s.Period || p.Issue != s.Issue {
 			continue
 		}
 		c, err := o.again(ctx, p, s)

@@ -34,7 +34,7 @@ func (o *Office) State(ctx context.Context, a *Assessment) (PeriodState, Review,
 	if a.Closed != nil {
 		return PeriodPublished, Review{}, nil
 	}
-	r, err := o.store.Review(ctx, a.Env.AsOf.Month())
+	r, err := o.store.Review(ctx, a.Env.Period())
 	switch {
 	case err != nil:
 		return "", r, err
@@ -47,19 +47,19 @@ func (o *Office) State(ctx context.Context, a *Assessment) (PeriodState, Review,
 }
 
 // SetReview says that a period is in review, or in work again.
-func (o *Office) SetReview(ctx context.Context, month calendar.Month, on bool) error {
+func (o *Office) SetReview(ctx context.Context, period calendar.Period, on bool) error {
 	actor, err := permitWhole(ctx, Publish)
 	if err != nil {
 		return err
 	}
-	if err := o.closable(ctx, month); err != nil {
+	if err := o.closable(ctx, period); err != nil {
 		return err
 	}
 	act := "in work again"
 	if on {
 		act = "in review"
 	}
-	return o.store.SaveReview(ctx, month, Review{On: on, Who: actor.Name, At: o.now()}, o.note(ctx, act, month.String(), "", ""))
+	return o.store.SaveReview(ctx, period, Review{On: on, Who: actor.Name, At: o.now()}, o.note(ctx, act, period.String(), "", ""))
 }
 
 // Step is one of the five steps of a period.
@@ -90,7 +90,7 @@ func (s *Settings) StepDue(step Step) int {
 
 // DueOn is the day by which a step of the period assessed is due.
 func (a *Assessment) DueOn(step Step) calendar.Date {
-	return a.Env.Calendar.Add(a.Env.AsOf.Month().Last(), a.Settings.StepDue(step))
+	return a.Env.Calendar.Add(a.Env.Period().Last(), a.Settings.StepDue(step))
 }
 
 // StepCounts are how far the steps of a period are, over the open projects.

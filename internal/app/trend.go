@@ -16,14 +16,14 @@ import (
 type Series struct {
 	Code, Name string
 	Project    *measure.Project // nil for a group
-	Values     []measure.Value  // by Trend.Months
+	Values     []measure.Value  // by Trend.Periods
 }
 
 // Trend is a measure over time: of the scope, and of each project in it.
 type Trend struct {
 	Measure measure.Definition
-	Months  []calendar.Month // ascending; the last is the one assessed
-	Whole   *Series          // nil where the scope is a project
+	Periods []calendar.Period // ascending; the last is the one assessed
+	Whole   *Series           // nil where the scope is a project
 	Rows    []Series
 }
 
@@ -51,24 +51,24 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 		return nil, fmt.Errorf("costs: %w", ErrForbidden)
 	}
 	t := &Trend{Measure: d}
-	now := a.Env.AsOf.Month()
-	at := map[int64]map[calendar.Month]measure.Value{}
-	seen := map[calendar.Month]bool{now: true}
-	if err := o.store.PeriodValues(ctx, []string{key}, nil, now-calendar.Month(n), now, func(v PeriodValue) {
+	now := a.Env.Period()
+	at := map[int64]map[calendar.Period]measure.Value{}
+	seen := map[calendar.Period]bool{now: true}
+	if err := o.store.PeriodValues(ctx, []string{key}, nil, now-calendar.Period(n), now, func(v PeriodValue) {
 		if at[v.Scope] == nil {
-			at[v.Scope] = map[calendar.Month]measure.Value{}
+			at[v.Scope] = map[calendar.Period]measure.Value{}
 		}
 		at[v.Scope][v.Period], seen[v.Period] = v.Value, true
 	}); err != nil {
 		return nil, err
 	}
 	for m := range seen {
-		t.Months = append(t.Months, m)
+		t.Periods = append(t.Periods, m)
 	}
-	slices.Sort(t.Months)
+	slices.Sort(t.Periods)
 	series := func(id int64, code, name string, last measure.Value) Series {
 		x := Series{Code: code, Name: name}
-		for _, m := range t.Months[:len(t.Months)-1] {
+		for _, m := range t.Periods[:len(t.Periods)-1] {
 			v, ok := at[id][m]
 			if !ok {
 				v = measure.Value{Reason: "not there in " + m.Name()}
@@ -129,7 +129,7 @@ type Creeping struct {
 	forecast.Creep
 	Level health.Status // that it would reach
 	Limit float64
-	In    calendar.Month
+	In    calendar.Period
 }
 
 // Creeping finds, among the projects of a scope, the measures with tolerances that have moved toward a limit for at least three periods in
@@ -186,7 +186,7 @@ func (a *Assessment) creeping(x *Series, rule health.Rule, d measure.Definition)
 		level health.Status
 	}{{tol.Watch, health.Watch}, {tol.Act, health.Act}} {
 		if c, ok := forecast.CreepTo(values, limit.at, up); ok {
-			return Creeping{Project: x.Project, Rule: rule, Creep: c, Level: limit.level, Limit: limit.at, In: a.Env.AsOf.Month() + calendar.Month(c.Periods)}, true
+			return Creeping{Project: x.Project, Rule: rule, Creep: c, Level: limit.level, Limit: limit.at, In: a.Env.Period() + calendar.Period(c.Periods)}, true
 		}
 	}
 	return Creeping{}, false

@@ -80,7 +80,7 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 	if !sameFindings(found, a.findings()) {
 		differs = append(differs, "the findings that counted are not those that are kept")
 	}
-	now := Period{Month: p.Month, Load: p.Load}
+	now := Period{Span: p.Span, Load: p.Load}
 	still, err := o.pins(ctx, &now)
 	if err != nil {
 		return nil, err

@@ -37,7 +37,7 @@ func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 	}
 	if a.Closed == nil {
 		if actor.May(Send) {
-			came, expected, err := o.Gathered(ctx, a.Env.AsOf.Month())
+			came, expected, err := o.Gathered(ctx, a.Env.Period())
 			if err != nil {
 				return nil, err
 			}
@@ -67,7 +67,7 @@ func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 	}
 	sent, err := o.store.Unopened(ctx, actor.Login, 5)
 	for i := range sent {
-		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + sent[i].AsOf.Month().Name()})
+		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + a.Env.Cycle.Of(sent[i].AsOf).Name()})
 	}
 	return list, err
 }

@@ -33,10 +33,10 @@ func within(t require.TestingT, s *scene.Scene) {
 	}
 }
 
-func months(n int) []calendar.Month {
-	list := make([]calendar.Month, n)
+func months(n int) []calendar.Period {
+	list := make([]calendar.Period, n)
 	for i := range list {
-		list[i] = calendar.On(2025, 6, 1).Month() + calendar.Month(i)
+		list[i] = calendar.Months.Of(calendar.On(2025, 6, 1)) + calendar.Period(i)
 	}
 	return list
 }
@@ -58,7 +58,7 @@ func TestLinesStayOnTheirDrawing(t *testing.T) {
 			}
 			lines = append(lines, Line{Name: fmt.Sprintf("series %d", i), Values: values})
 		}
-		s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Months: months(n), Write: func(v float64) string { return fmt.Sprintf("%.1f", v) },
+		s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Periods: months(n), Write: func(v float64) string { return fmt.Sprintf("%.1f", v) },
 			Limits: []Limit{{"watch", 0.95}}})
 		within(t, s)
 		if any {
@@ -72,7 +72,7 @@ func TestLinesStayOnTheirDrawing(t *testing.T) {
 func TestThePlaneKeepsItsDirections(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		of := func(name string) float64 { return rapid.Float64Range(0.1, 3).Draw(t, name) }
-		points := []PlanePoint{{calendar.On(2026, 9, 1).Month(), of("cost"), of("pace")}, {calendar.On(2026, 10, 1).Month(), of("cost now"), of("pace now")}}
+		points := []PlanePoint{{calendar.Months.Of(calendar.On(2026, 9, 1)), of("cost"), of("pace")}, {calendar.Months.Of(calendar.On(2026, 10, 1)), of("cost now"), of("pace now")}}
 		s := Plane(points, health.Tolerance{Watch: 0.95, Act: 0.9}, health.Tolerance{Watch: 0.95, Act: 0.85}, 500, 400)
 		within(t, s)
 		var dots []scene.Item

@@ -54,7 +54,7 @@ func TestClassesHaveALook(t *testing.T) {
 		assert.Regexp(t, `\.`+name+`\b`, string(css), "%s is missing in the pages' styles", name)
 	}
 	drawn := Strip(crowded(), env, 1200).SVG() + Sighting([]Sight{{Code: "A", Status: health.Act}}, env.Tolerances, 400, 300).SVG() +
-		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.AsOf, 1000, 400).SVG() + Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts()
+		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.Period(), 1000, 400).SVG() + Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts()
 	groups := map[string]bool{"month": true, "scene": true, "sight": true, "milestone": true, "quiet": true}
 	for _, m := range words.FindAllStringSubmatch(drawn, -1) {
 		for _, class := range strings.Fields(m[1]) {

@@ -71,6 +71,14 @@ func (d *curve) sums() {
 func (d *curve) x(i int) float64 {
 	return d.left + float64(i+1)/float64(len(d.c.Budget))*(d.right-d.left)
 }
+
+// day is the end of a day, within what is drawn.
+func (d *curve) day(day calendar.Date) float64 {
+	m := day.Month()
+	part := float64(day-m.First()+1) / float64(m.Last()-m.First()+1)
+	return min(max(d.left, d.left+(float64(m-d.c.First)+part)/float64(len(d.c.Budget))*(d.right-d.left)), d.right)
+}
+
 func (d *curve) y(v float64) float64 { return d.bottom - v/d.most*(d.bottom-d.top) }
 
 func (d *curve) axis() {
@@ -92,8 +100,8 @@ func (d *curve) axis() {
 	d.Line("axis", d.left, d.bottom, d.right, d.bottom)
 	d.Line("axis", d.left, d.low, d.right, d.low)
 	if d.now > 0 && d.now <= len(d.c.Budget) {
-		d.Line("asof", d.x(d.now-1), d.top-8, d.x(d.now-1), d.low)
-		d.Text("label-asof", d.x(d.now-1)-5, d.top, scene.End, "as of "+d.opt.AsOf.Human())
+		d.Line("asof", d.day(d.opt.AsOf), d.top-8, d.day(d.opt.AsOf), d.low)
+		d.Text("label-asof", d.day(d.opt.AsOf)-5, d.top, scene.End, "as of "+d.opt.AsOf.Human())
 	}
 }
 
@@ -119,6 +127,15 @@ func (d *curve) path(list []float64) []float64 {
 	return points
 }
 
+// actuals is the path of actual cost, which ends on the as-of date.
+func (d *curve) actuals() []float64 {
+	points := d.path(d.actual)
+	if d.now > 0 {
+		points[2*d.now] = d.day(d.opt.AsOf)
+	}
+	return points
+}
+
 func (d *curve) band() {
 	t := d.c.Tolerance[0]
 	points := []float64{d.x(-1), d.y(0)}
@@ -133,11 +150,14 @@ func (d *curve) band() {
 
 func (d *curve) lines() {
 	d.Polyline("budget", d.path(d.budget)...)
-	d.Polyline("actual", d.path(d.actual)...)
+	d.Polyline("actual", d.actuals()...)
 	from := max(0, d.now-1)
 	var ahead []float64
 	if d.now == 0 {
 		ahead = append(ahead, d.x(-1), d.y(0))
+	}
+	if day := d.opt.AsOf; d.now > 0 && day < day.Month().Last() {
+		ahead = append(ahead, d.day(day), d.y(d.actual[from]))
 	}
 	for i := from; i < len(d.estimate); i++ {
 		ahead = append(ahead, d.x(i), d.y(d.estimate[i]))
@@ -146,7 +166,7 @@ func (d *curve) lines() {
 	if d.now == 0 {
 		return
 	}
-	x, a := d.x(d.now-1), d.actual[d.now-1]
+	x, a := d.day(d.opt.AsOf), d.actual[d.now-1]
 	if d.c.Statistical.Given {
 		d.Polyline("trend", x, d.y(a), d.x(len(d.c.Budget)-1), d.y(float64(d.c.Statistical.N)))
 	}
@@ -192,10 +212,10 @@ func (d *curve) ends() {
 	a := d.actual[d.now-1]
 	y := max(d.y(a)-8, d.top+30)
 	if d.c.Commitments > 0 {
-		d.Text("label-soft", d.x(d.now-1)-8, y, scene.End, "and ordered "+d.c.Commitments.Short(d.opt.Currency))
+		d.Text("label-soft", d.day(d.opt.AsOf)-8, y, scene.End, "and ordered "+d.c.Commitments.Short(d.opt.Currency))
 		y -= 15
 	}
-	d.Text("label-bold", d.x(d.now-1)-8, y, scene.End, "actual "+money.Amount(a).Short(d.opt.Currency))
+	d.Text("label-bold", d.day(d.opt.AsOf)-8, y, scene.End, "actual "+money.Amount(a).Short(d.opt.Currency))
 }
 
 // bars are the months themselves: the budget pale behind, actual cost and forecast before it.

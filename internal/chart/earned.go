@@ -11,10 +11,10 @@ import (
 	"turret/internal/scene"
 )
 
-// EarnedPoint is earned value at the end of a month.
+// EarnedPoint is earned value at the end of a period.
 type EarnedPoint struct {
-	Month calendar.Month
-	Value money.Amount
+	Period calendar.Period
+	Value  money.Amount
 }
 
 // Estimate is an estimate at completion with its name.
@@ -56,17 +56,17 @@ func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt Cu
 	d.most = max(d.most*1.04, 1)
 	d.axis()
 	d.Polyline("budget", d.path(d.budget)...)
-	d.Polyline("actual", d.path(d.actual)...)
+	d.Polyline("actual", d.actuals()...)
 	var points []float64
 	for _, e := range earned {
-		if i := int(e.Month - c.First); i >= 0 && i < len(c.Budget) {
-			points = append(points, d.x(i), d.y(float64(e.Value)))
+		if day := e.Period.Last(); c.Holds(day) {
+			points = append(points, d.day(day), d.y(float64(e.Value)))
 		}
 	}
 	d.Polyline("earned", points...)
 	for _, e := range earned {
-		if i := int(e.Month - c.First); i >= 0 && i < len(c.Budget) {
-			d.Group("point", fmt.Sprintf("%s: earned %s", e.Month.Name(), e.Value.Human(opt.Currency)), "", func() { d.Circle("earned", d.x(i), d.y(float64(e.Value)), 2.6) })
+		if day := e.Period.Last(); c.Holds(day) {
+			d.Group("point", fmt.Sprintf("%s: earned %s", e.Period.Name(), e.Value.Human(opt.Currency)), "", func() { d.Circle("earned", d.day(day), d.y(float64(e.Value)), 2.6) })
 		}
 	}
 	var place placer
@@ -89,8 +89,8 @@ func (d *curve) here(place *placer, points []float64) {
 	}
 	if d.now > 0 {
 		low := max(d.y(d.actual[d.now-1]), d.y(d.budget[d.now-1]))
-		label(d.x(d.now-1), low, "planned "+money.Amount(d.budget[d.now-1]).Short(d.opt.Currency)+", thin")
-		label(d.x(d.now-1), low, "actual "+money.Amount(d.actual[d.now-1]).Short(d.opt.Currency)+", bold")
+		label(d.day(d.opt.AsOf), low, "planned "+money.Amount(d.budget[d.now-1]).Short(d.opt.Currency)+", thin")
+		label(d.day(d.opt.AsOf), low, "actual "+money.Amount(d.actual[d.now-1]).Short(d.opt.Currency)+", bold")
 	}
 	if n := len(points); n >= 2 {
 		v := (d.bottom - points[n-1]) / (d.bottom - d.top) * d.most
@@ -112,7 +112,7 @@ func (d *curve) estimates(place *placer, list []Estimate) {
 		low, high = min(low, e.Value), max(high, e.Value)
 	}
 	if d.now > 0 {
-		x, a := d.x(d.now-1), d.actual[d.now-1]
+		x, a := d.day(d.opt.AsOf), d.actual[d.now-1]
 		d.Polygon("range", x, d.y(a), d.right, d.y(float64(high)), d.right, d.y(float64(low)))
 	}
 	list = slices.Clone(list)

@@ -14,11 +14,11 @@ type Line struct {
 	Values      []float64
 }
 
-// LinesOptions say how lines over months are drawn.
+// LinesOptions say how lines over periods are drawn.
 type LinesOptions struct {
 	W, H    float64
 	Title   string
-	Months  []calendar.Month
+	Periods []calendar.Period
 	Write   func(float64) string
 	Limits  []Limit
 	Middle  float64 // a value to draw a line at, where Centred
@@ -31,7 +31,7 @@ type Limit struct {
 	Value float64
 }
 
-// Lines draws figures over months, each labelled where it ends.
+// Lines draws figures over periods, each labelled where it ends.
 func Lines(lines []Line, opt LinesOptions) *scene.Scene {
 	s := scene.New(opt.W, opt.H, opt.Title)
 	d := &linesFrame{Scene: s, opt: opt, left: 60, right: opt.W - 150, top: 14, bottom: opt.H - 24}
@@ -84,10 +84,10 @@ func (d *linesFrame) span(lines []Line) bool {
 }
 
 func (d *linesFrame) x(i int) float64 {
-	if len(d.opt.Months) == 1 {
+	if len(d.opt.Periods) == 1 {
 		return (d.left + d.right) / 2
 	}
-	return d.left + float64(i)/float64(len(d.opt.Months)-1)*(d.right-d.left)
+	return d.left + float64(i)/float64(len(d.opt.Periods)-1)*(d.right-d.left)
 }
 
 func (d *linesFrame) y(v float64) float64 {
@@ -110,10 +110,10 @@ func (d *linesFrame) axis() {
 		d.Line("limit", d.left, d.y(l.Value), d.right, d.y(l.Value))
 		d.Text("label-soft", d.left+4, d.y(l.Value)-4, scene.Start, l.Name)
 	}
-	every := max(1, len(d.opt.Months)/9)
-	for i, m := range d.opt.Months {
-		if (len(d.opt.Months)-1-i)%every == 0 {
-			d.Text("label-soft", d.x(i), d.bottom+16, scene.Middle, m.Short()+" "+m.String()[2:4])
+	every := max(1, len(d.opt.Periods)/9)
+	for i, m := range d.opt.Periods {
+		if (len(d.opt.Periods)-1-i)%every == 0 {
+			d.Text("label-soft", d.x(i), d.bottom+16, scene.Middle, m.Brief())
 		}
 	}
 }
@@ -136,7 +136,7 @@ func (d *linesFrame) line(l Line, place *placer) {
 	}
 	for i, v := range l.Values {
 		if !math.IsNaN(v) {
-			d.Group("point", fmt.Sprintf("%s, %s: %s", l.Name, d.opt.Months[i].Name(), d.opt.Write(v)), "", func() { d.Circle(l.Class, d.x(i), d.y(v), 2.2) })
+			d.Group("point", fmt.Sprintf("%s, %s: %s", l.Name, d.opt.Periods[i].Name(), d.opt.Write(v)), "", func() { d.Circle(l.Class, d.x(i), d.y(v), 2.2) })
 		}
 	}
 	text := l.Name + " " + d.opt.Write(l.Values[last])

@@ -117,3 +117,24 @@ func moneyCharts() string {
 	return c.SVG() + Bridge([]BridgeStep{{Name: "<b>", Amount: 5, Whole: true}, {Name: "x", Amount: -2}}, "EUR", 400, 200).SVG() + Used(1.3, 0.2, true).SVG() +
 		Bills(calendar.On(2026, 9, 1).Month(), []money.Amount{1, 2}, []money.Amount{1, 0}, env.AsOf, "EUR", 400, 200).SVG()
 }
+
+// In the middle of a month the as-of line stands within that month's bar, at the share of its days, and actual cost ends there: 15 of 30 days
+// of November are half its width.
+func TestCurveEndsOnTheDay(t *testing.T) {
+	mid := env
+	mid.AsOf = calendar.On(2026, 11, 15)
+	c := measure.NewCurve([]*measure.Project{crowded()}, mid)
+	s := Curve(c, CurveOptions{W: 1216, H: 392, AsOf: mid.AsOf, Currency: "EUR"})
+	bar := rectsOf(s, "hit")[int(mid.AsOf.Month()-c.First)]
+	want := bar.Points[0] + bar.Points[2]/2
+	for _, i := range s.Items {
+		switch {
+		case i.Kind == scene.Line && i.Class == "asof":
+			assert.InDelta(t, want, i.Points[0], 1e-6)
+		case i.Kind == scene.Polyline && i.Class == "actual":
+			assert.InDelta(t, want, i.Points[len(i.Points)-2], 1e-6)
+		case i.Kind == scene.Polyline && i.Class == "forecast":
+			assert.InDelta(t, want, i.Points[0], 1e-6)
+		}
+	}
+}

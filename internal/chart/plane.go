@@ -10,7 +10,7 @@ import (
 
 // PlanePoint is where a project stood on the plane of its indices.
 type PlanePoint struct {
-	Month      calendar.Month
+	Period     calendar.Period
 	Cost, Pace float64 // cost index, schedule index in time
 }
 
@@ -56,12 +56,12 @@ func Plane(points []PlanePoint, cost, pace health.Tolerance, w, h float64) *scen
 		if i == len(points)-1 {
 			class, r = "now", 5
 		}
-		s.Group("point", fmt.Sprintf("%s: cost index %.2f, schedule index %.2f", p.Month.Name(), p.Cost, p.Pace), "", func() { s.Circle(class, x(p.Pace), y(p.Cost), r) })
+		s.Group("point", fmt.Sprintf("%s: cost index %.2f, schedule index %.2f", p.Period.Name(), p.Cost, p.Pace), "", func() { s.Circle(class, x(p.Pace), y(p.Cost), r) })
 	}
 	first, last := points[0], points[len(points)-1]
-	s.Text("label-bold", x(last.Pace)+9, y(last.Cost)+4, scene.Start, last.Month.Short())
+	s.Text("label-bold", x(last.Pace)+9, y(last.Cost)+4, scene.Start, last.Period.Short())
 	if len(points) > 1 {
-		s.Text("label-soft", x(first.Pace)+7, y(first.Cost)-6, scene.Start, first.Month.Short()+" "+first.Month.String()[2:4])
+		s.Text("label-soft", x(first.Pace)+7, y(first.Cost)-6, scene.Start, first.Period.Brief())
 	}
 	return s
 }

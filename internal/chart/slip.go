@@ -15,16 +15,16 @@ type SlipLine struct {
 	Days              int
 }
 
-// SlipPoint is the date forecast in the report of a month.
+// SlipPoint is the date forecast in the report of a period.
 type SlipPoint struct {
-	Period calendar.Month
+	Period calendar.Period
 	Date   calendar.Date
 }
 
-// Slips draws the forecast date of each milestone over the months of reports: a level line kept its promise, one that climbs moves
+// Slips draws the forecast date of each milestone over the periods of reports: a level line kept its promise, one that climbs moves
 // away. Where a line meets the slant, the date had come.
-func Slips(lines []SlipLine, asOf calendar.Date, w, h float64) *scene.Scene {
-	s := &slips{Scene: scene.New(w, h, "Forecast dates of milestones by month of report"), asOf: asOf, left: 70, right: w - 250, top: 14, bottom: h - 34}
+func Slips(lines []SlipLine, now calendar.Period, w, h float64) *scene.Scene {
+	s := &slips{Scene: scene.New(w, h, "Forecast dates of milestones by period of report"), last: now, left: 70, right: w - 250, top: 14, bottom: h - 34}
 	s.span(lines)
 	s.axis()
 	for i := len(lines) - 1; i >= 0; i-- {
@@ -36,27 +36,25 @@ func Slips(lines []SlipLine, asOf calendar.Date, w, h float64) *scene.Scene {
 
 type slips struct {
 	*scene.Scene
-	asOf                     calendar.Date
-	first, last              calendar.Month // of reports
-	from, to                 calendar.Date  // of forecasts
+	first, last              calendar.Period // of reports
+	from, to                 calendar.Date   // of forecasts
 	left, right, top, bottom float64
 }
 
 func (s *slips) span(lines []SlipLine) {
-	s.last = s.asOf.Month()
 	s.first = s.last - 1
-	s.from, s.to = s.asOf, s.asOf
+	s.from, s.to = s.last.Last(), s.last.Last()
 	for i := range lines {
 		for _, p := range lines[i].Points {
 			s.first = min(s.first, p.Period)
 			s.from, s.to = min(s.from, p.Date), max(s.to, p.Date)
 		}
 	}
-	s.from, s.to = Within(s.asOf, s.from, s.to)
+	s.from, s.to = Within(s.last.Last(), s.from, s.to)
 	s.from, s.to = s.from.Month().First(), s.to.Month().Last()
 }
 
-func (s *slips) x(m calendar.Month) float64 {
+func (s *slips) x(m calendar.Period) float64 {
 	return s.left + float64(m-s.first)/float64(s.last-s.first)*(s.right-s.left)
 }
 
@@ -80,11 +78,11 @@ func (s *slips) axis() {
 			s.Line("grid", x, s.top, x, s.bottom)
 			s.Text("label-soft", x, s.bottom+15, scene.Middle, m.Short())
 		}
-		if int(m)%12 == 0 || m == s.first {
-			s.Text("label", x, s.bottom+29, scene.Middle, m.String()[:4])
+		if year := m.String()[:4]; m == s.first || year != (m - 1).String()[:4] {
+			s.Text("label", x, s.bottom+29, scene.Middle, year)
 		}
 	}
-	from := max(s.first, s.from.Month())
+	from := max(s.first, s.last.Cycle().Of(s.from))
 	if from < s.last {
 		s.Line("asof", s.x(from), s.y(from.Last()), s.x(s.last), s.y(s.last.Last()))
 		s.Text("label-asof", s.x(from)+8, s.y(from.Last())+14, scene.Start, "the date is the day of the report")

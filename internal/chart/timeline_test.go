@@ -34,8 +34,8 @@ func creepers() []SlipLine {
 	var list []SlipLine
 	for i := range 8 {
 		l := SlipLine{Name: fmt.Sprintf("A milestone with a name, number %d", i), Status: health.Watch, Days: 20, Href: "/x"}
-		for m := range calendar.Month(6) {
-			l.Points = append(l.Points, SlipPoint{Period: env.AsOf.Month() - 5 + m, Date: env.AsOf + calendar.Date(40+i) + calendar.Date(8*m)})
+		for m := range calendar.Period(6) {
+			l.Points = append(l.Points, SlipPoint{Period: env.Period() - 5 + m, Date: env.AsOf + calendar.Date(40+i) + calendar.Date(8*m)})
 		}
 		list = append(list, l)
 	}
@@ -103,12 +103,12 @@ func TestAbsurdDatesAreKeptNear(t *testing.T) {
 	assert.Less(t, len(svg), 40_000)
 	lines := creepers()
 	lines[0].Points[5].Date = calendar.MaxDate
-	assert.Less(t, len(Slips(lines, env.AsOf, 1000, 400).SVG()), 60_000)
+	assert.Less(t, len(Slips(lines, env.Period(), 1000, 400).SVG()), 60_000)
 	assert.Contains(t, Timeline("", nil, nil, opt).SVG(), "31 Oct 2026", "and nothing at all is drawn too")
 }
 
 func TestLabelsOfSlipsDoNotMeet(t *testing.T) {
-	list := labels(Slips(creepers(), env.AsOf, 1000, 400), "label")
+	list := labels(Slips(creepers(), env.Period(), 1000, 400), "label")
 	require.NotEmpty(t, list)
 	for i := range list {
 		for j := range list[:i] {

@@ -37,7 +37,7 @@ func Load(ctx context.Context, store app.Store) error {
 			return err
 		}
 		office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
-		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: month}); err != nil {
+		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: calendar.Period(month)}); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
@@ -47,7 +47,7 @@ func Load(ctx context.Context, store app.Store) error {
 			break // in work
 		}
 		closed := app.NewOffice(store, func() time.Time { return at.AddDate(0, 0, 6) }, app.Parts{})
-		if _, err := closed.Close(ctx, month); err != nil {
+		if _, err := closed.Close(ctx, calendar.Period(month)); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 	}

@@ -97,7 +97,7 @@ func TestListsSendOnce(t *testing.T) {
 func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, box := desk(t, &now)
-	month, today := demo.AsOf.Month(), app.DayOf(now)
+	month, today := calendar.Months.Of(demo.AsOf), app.DayOf(now)
 	for issue := 1; issue <= 2; issue++ {
 		now = now.Add(time.Hour)
 		require.NoError(t, o.Waive(ctx, month, today, "", "agreed"))
@@ -157,7 +157,7 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	asked, _, err = o.Asked(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, asked, 1)
-	r, err := o.Ready(ctx, demo.AsOf.Month(), app.DayOf(now))
+	r, err := o.Ready(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now))
 	require.NoError(t, err)
 	stands := 0
 	for _, x := range r.Obstacles {
@@ -171,13 +171,13 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	state, _, err := o.State(ctx, a)
 	require.NoError(t, err)
 	assert.Equal(t, app.PeriodInWork, state)
-	require.NoError(t, o.SetReview(ctx, demo.AsOf.Month(), true))
+	require.NoError(t, o.SetReview(ctx, calendar.Months.Of(demo.AsOf), true))
 	state, _, err = o.State(ctx, a)
 	require.NoError(t, err)
 	assert.Equal(t, app.PeriodInReview, state)
-	assert.ErrorIs(t, o.SetReview(lead, demo.AsOf.Month(), false), app.ErrForbidden)
-	require.NoError(t, o.Waive(ctx, demo.AsOf.Month(), app.DayOf(now), "", "agreed"))
-	_, err = o.Publish(ctx, demo.AsOf.Month(), app.DayOf(now))
+	assert.ErrorIs(t, o.SetReview(lead, calendar.Months.Of(demo.AsOf), false), app.ErrForbidden)
+	require.NoError(t, o.Waive(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now), "", "agreed"))
+	_, err = o.Publish(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now))
 	require.NoError(t, err)
 	closed, err := o.Assess(ctx, demo.AsOf)
 	require.NoError(t, err)

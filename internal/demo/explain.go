@@ -40,11 +40,11 @@ func explained(ctx context.Context, store app.Store, month calendar.Month, at ti
 			continue
 		}
 		if w.project == "" {
-			list = append(list, app.Commentary{Month: month, On: w.on, Text: w.text, Who: w.who, At: at})
+			list = append(list, app.Commentary{Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who, At: at})
 		}
 		for i := range m.Projects {
 			if p := &m.Projects[i]; p.Code == w.project {
-				list = append(list, app.Commentary{Scope: p.ID, Month: month, On: w.on, Text: w.text, Who: w.who, At: at})
+				list = append(list, app.Commentary{Scope: p.ID, Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who, At: at})
 			}
 		}
 	}

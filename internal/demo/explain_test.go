@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/demo"
@@ -122,7 +123,7 @@ func TestTheOfficesNote(t *testing.T) {
 func TestClosingTheDemonstration(t *testing.T) {
 	o, _ := office(t)
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	month := demo.AsOf.Month()
+	month := calendar.Months.Of(demo.AsOf)
 	r, err := o.Ready(ctx, month, demo.AsOf+10)
 	require.NoError(t, err)
 	count := map[app.ObstacleSort]int{}

@@ -43,7 +43,7 @@ func newGathering(t *testing.T) *gathering {
 // receive takes in files of a sender for a period.
 func (g *gathering) receive(source, period string, paths ...string) *app.Draft {
 	g.t.Helper()
-	m, err := calendar.ParseMonth(period)
+	m, err := calendar.ParsePeriod(period)
 	require.NoError(g.t, err)
 	d, err := g.office.Receive(g.ctx, source, m, func() (*app.Upload, error) {
 		if len(paths) == 0 {

@@ -100,7 +100,7 @@ func (c *composer) slips(_ *app.ReportPart, s *section) {
 	says := plural(app.CountCreeping(c.Slips), "milestone has", "milestones have") + " moved later in each of the last three reports or more."
 	s.Blocks = []block{lead{says}}
 	if len(lines) > 0 {
-		s.Blocks = append(s.Blocks, &drawing{Scene: chart.Slips(lines, c.Env.AsOf, 1216, 420)})
+		s.Blocks = append(s.Blocks, &drawing{Scene: chart.Slips(lines, c.Env.Period(), 1216, 420)})
 	}
 	s.Blocks = append(s.Blocks, t)
 }

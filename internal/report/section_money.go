@@ -75,7 +75,7 @@ func (c *composer) bridgeSteps(_ *app.ReportPart, s *section) {
 		return
 	}
 	x, cur := c.Moved, c.Env.Currency
-	from, to := c.Since.Month.Name(), c.Env.AsOf.Month().Name()
+	from, to := c.Since.Span.Name(), c.Env.Period().Name()
 	t := &table{Columns: []column{{Head: "Step", Width: 90}, {Head: "Project", Width: 240}, {Head: "Amount", Width: 110, Right: true, Unit: measure.Money, Value: true}}}
 	var steps []chart.BridgeStep
 	step := func(name, says string, a money.Amount, whole bool) {
@@ -121,7 +121,7 @@ func (c *composer) earned(part *app.ReportPart, s *section) {
 		}
 		for i, v := range values {
 			if v.Known && (t.Whole != nil || len(t.Rows) == 1) {
-				points = append(points, chart.EarnedPoint{Month: t.Months[i], Value: v.Amount()})
+				points = append(points, chart.EarnedPoint{Period: t.Periods[i], Value: v.Amount()})
 			}
 		}
 	}
@@ -160,6 +160,6 @@ func (c *composer) indices() *drawing {
 		return nil
 	}
 	d, _ := measure.Lookup("cpi")
-	return &drawing{Scene: chart.Lines(lines, chart.LinesOptions{W: 1216, H: 300, Title: "Indices over the periods", Months: c.Trends["cpi"].Months, Centred: true, Middle: 1,
+	return &drawing{Scene: chart.Lines(lines, chart.LinesOptions{W: 1216, H: 300, Title: "Indices over the periods", Periods: c.Trends["cpi"].Periods, Centred: true, Middle: 1,
 		Write: func(x float64) string { return measure.Value{Known: true, Ratio: x}.Human(d.Unit, c.Env.Currency) }}), Wide: 0.94}
 }

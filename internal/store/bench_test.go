@@ -185,7 +185,7 @@ func BenchmarkPreview(b *testing.B) {
 		require.NoError(b, err)
 		defer f.Close()
 		sent := false
-		d, err := o.Receive(ctx, "bench", calendar.On(2026, 10, 31).Month(), func() (*app.Upload, error) {
+		d, err := o.Receive(ctx, "bench", calendar.Months.Of(calendar.On(2026, 10, 31)), func() (*app.Upload, error) {
 			if sent {
 				return nil, io.EOF
 			}

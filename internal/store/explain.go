@@ -12,7 +12,7 @@ import (
 
 // Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero, by
 // scope, period and dimension. Scopes of nil mean all of them.
-func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Month, by time.Time, row func(app.Commentary)) error {
+func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, row func(app.Commentary)) error {
 	args := []any{from, to}
 	within := ""
 	if !by.IsZero() {
@@ -32,7 +32,7 @@ func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to cale
 	return each(rows, err, func(scan scanner) error {
 		var c app.Commentary
 		var at string
-		err := scan(&c.ID, &c.Scope, &c.Month, &c.On, &c.Text, &c.Who, &at)
+		err := scan(&c.ID, &c.Scope, &c.Period, &c.On, &c.Text, &c.Who, &at)
 		if err == nil {
 			c.At, err = moment(at)
 		}
@@ -50,14 +50,14 @@ func (s *Store) SaveCommentaries(ctx context.Context, list []app.Commentary, e a
 		var projects []int64
 		for _, c := range list {
 			var last int64
-			if err := tx.GetContext(ctx, &last, `SELECT coalesce(max(id), 0) FROM commentaries WHERE scope = ? AND period = ? AND dimension = ?`, c.Scope, c.Month, c.On); err != nil {
+			if err := tx.GetContext(ctx, &last, `SELECT coalesce(max(id), 0) FROM commentaries WHERE scope = ? AND period = ? AND dimension = ?`, c.Scope, c.Period, c.On); err != nil {
 				return err
 			}
 			if last != c.ID {
 				return app.ErrConflict
 			}
 			if _, err := tx.ExecContext(ctx, `INSERT INTO commentaries (scope, period, dimension, text, who, at) VALUES (?, ?, ?, ?, ?, ?)`,
-				c.Scope, c.Month, c.On, c.Text, c.Who, c.At.UTC().Format(fine)); err != nil {
+				c.Scope, c.Period, c.On, c.Text, c.Who, c.At.UTC().Format(fine)); err != nil {
 				return err
 			}
 			if c.Scope > 0 {

@@ -63,7 +63,7 @@ func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 		assert.Regexp(t, `load \d+ needs (project|programme|cost code)`, err.Error())
 	}
 	actuals := loadsOf(t, s)[0]
-	_, err = o.Close(ctx, calendar.On(2026, 10, 1).Month())
+	_, err = o.Close(ctx, calendar.Months.Of(calendar.On(2026, 10, 1)))
 	require.NoError(t, err)
 	err = o.Withdraw(ctx, actuals.ID, "to see")
 	assert.ErrorIs(t, err, app.ErrPinned)
@@ -219,7 +219,7 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
 	require.NoError(t, err)
 	assert.Equal(t, 1, f.Len())
-	refused, err := s.Refusals(ctx, app.LastWhole(at))
+	refused, err := s.Refusals(ctx, calendar.Months.Of(app.DayOf(at))-1)
 	require.NoError(t, err)
 	assert.Len(t, refused, 7)
 	assert.Equal(t, []string{"A"}, refused[0].Projects)

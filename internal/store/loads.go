@@ -95,7 +95,7 @@ func recordOrphan(table string) string {
 // Withdraw makes a load no longer count.
 func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		var periods []calendar.Month
+		var periods []calendar.Period
 		if err := tx.SelectContext(ctx, &periods, `SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`, load); err != nil {
 			return err
 		}
@@ -170,7 +170,7 @@ func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
 }
 
 // Refusals lists those of a period, oldest first.
-func (s *Store) Refusals(ctx context.Context, period calendar.Month) ([]app.Refused, error) {
+func (s *Store) Refusals(ctx context.Context, period calendar.Period) ([]app.Refused, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT r.id, r.at, r.source, r.author, r.file, r.kind, r.period, r.problems, r.first,
 		coalesce(group_concat(p.code, char(31)), '') FROM refusals r LEFT JOIN refused_projects x ON x.refusal_id = r.id
 		LEFT JOIN projects p ON p.id = x.project_id WHERE r.period = ? GROUP BY r.id ORDER BY r.id`, period)

@@ -29,8 +29,8 @@ func gatherer(t *testing.T) (*store.Store, *app.Office) {
 }
 
 var (
-	september = calendar.On(2026, 9, 1).Month()
-	october   = calendar.On(2026, 10, 1).Month()
+	september = calendar.Months.Of(calendar.On(2026, 9, 1))
+	october   = calendar.Months.Of(calendar.On(2026, 10, 1))
 )
 
 func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Slot {
@@ -49,7 +49,7 @@ func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Sl
 // Each way in which an input can stand, and when it is overdue: due dates count working days from 31 October 2026, a Saturday.
 func TestMatrix(t *testing.T) {
 	_, o := gatherer(t)
-	take := func(period calendar.Month, kind app.Kind, text string) error {
+	take := func(period calendar.Period, kind app.Kind, text string) error {
 		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{Source: "S", Period: period})
 		return err
 	}

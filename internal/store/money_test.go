@@ -303,7 +303,7 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 	assert.ErrorIs(t, err, app.ErrForbidden)
 	_, err = o.SaveMoney(blind, "A", app.Forecast, nil, "why")
 	assert.ErrorIs(t, err, app.ErrForbidden)
-	_, err = o.TraceMonth(blind, a, "A", october)
+	_, err = o.TraceMonth(blind, a, "A", calendar.Month(october))
 	assert.ErrorIs(t, err, app.ErrForbidden)
 	assert.ErrorIs(t, o.RequestChange(blind, "A", app.AskedChange{}), app.ErrForbidden)
 }
@@ -354,7 +354,7 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	require.NoError(t, err)
 	burn := a.Burn(s)
 	require.Len(t, burn.Rows, 2)
-	assert.Equal(t, october, burn.Months[5])
+	assert.Equal(t, calendar.Month(october), burn.Months[5])
 	assert.Equal(t, []string{"510.00", "510.00"}, []string{text(burn.Rows[0].Months[5]), text(burn.Totals[5])})
 	assert.Equal(t, "170.00", burn.Rows[0].Project.Value("run_rate").Text(measure.Money, "EUR"))
 	deviations := a.Deviations(s, 1)

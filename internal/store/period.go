@@ -18,7 +18,7 @@ import (
 
 // At reads as if no load outside a bound had come.
 func (s *Store) At(b app.Bound) app.Reading {
-	p := &pinned{queryer: s.pool, loads: fmt.Sprintf("id <= %d AND period <= %d", b.Load, b.Month), periods: "reopened_at IS NULL"}
+	p := &pinned{queryer: s.pool, loads: fmt.Sprintf("id <= %d AND period <= %d", b.Load, b.Period), periods: "reopened_at IS NULL"}
 	if b.Serial != 0 {
 		p.periods = fmt.Sprintf("serial < %d AND (ended_after IS NULL OR ended_after >= %[1]d)", b.Serial)
 	}
@@ -90,7 +90,7 @@ func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 	err = each(rows, err, func(scan scanner) error {
 		var p app.Period
 		var at, reopened string
-		err := scan(&p.Serial, &p.Month, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason, &p.Rules)
+		err := scan(&p.Serial, &p.Span, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason, &p.Rules)
 		if err == nil {
 			p.At, err = moment(at)
 		}
@@ -104,7 +104,7 @@ func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 }
 
 // PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
-func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Month, row func(app.PeriodValue)) error {
+func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period, row func(app.PeriodValue)) error {
 	if before == 0 {
 		before = 1 << 30
 	}
@@ -133,12 +133,12 @@ func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, 
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		err := tx.GetContext(ctx, p, `INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason, rules)
 			SELECT ?1, 1 + count(*), ?2, ?3, ?4, ?5, ?6, ?7, '', '', ?8 FROM periods WHERE period = ?1
-			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Month, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
+			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Span, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
 		if errors.Is(err, sql.ErrNoRows) {
-			return fmt.Errorf("closing %s: it is closed: %w", p.Month.Name(), app.ErrConflict)
+			return fmt.Errorf("closing %s: it is closed: %w", p.Span.Name(), app.ErrConflict)
 		}
 		if err != nil {
-			return fmt.Errorf("closing %s: %w", p.Month.Name(), err)
+			return fmt.Errorf("closing %s: %w", p.Span.Name(), err)
 		}
 		w := &writer{ctx: ctx, tx: tx}
 		return errors.Join(w.pins(p.Serial, pins), w.values(p.Serial, values), w.findings(p.Serial, findings), stirred(ctx, tx))
@@ -208,7 +208,7 @@ func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, value
 }
 
 // PeriodFindings lists the findings that counted when a period was closed.
-func (s *Store) PeriodFindings(ctx context.Context, month calendar.Month) ([]app.PeriodFinding, error) {
+func (s *Store) PeriodFindings(ctx context.Context, month calendar.Period) ([]app.PeriodFinding, error) {
 	return periodFindings(s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`, month))
 }
 
@@ -229,7 +229,7 @@ func periodFindings(rows *sql.Rows, err error) ([]app.PeriodFinding, error) {
 }
 
 // Reach tells the last standing load, and how many were sent for periods after a month and up to it.
-func (s *Store) Reach(ctx context.Context, month calendar.Month) (last int64, after, upTo int, err error) {
+func (s *Store) Reach(ctx context.Context, month calendar.Period) (last int64, after, upTo int, err error) {
 	var r struct{ Last, After, Upto int64 }
 	err = s.q.GetContext(ctx, &r, `SELECT coalesce(max(id), 0) AS last, coalesce(sum(period > ?1), 0) AS after, coalesce(sum(period <= ?1), 0) AS upto FROM standing_loads`, month)
 	return r.Last, int(r.After), int(r.Upto), err
@@ -242,7 +242,7 @@ func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry)
 		b := w.batch("waivers (period, what, reason, who, at, ended_by)", 6)
 		for i := range list {
 			v := &list[i]
-			b.add(v.Month, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")
+			b.add(v.Period, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")
 		}
 		return b.done()
 	})
@@ -263,13 +263,13 @@ func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Tim
 }
 
 // Waivers lists what is let pass in a period.
-func (s *Store) Waivers(ctx context.Context, month calendar.Month) ([]app.Waiver, error) {
+func (s *Store) Waivers(ctx context.Context, month calendar.Period) ([]app.Waiver, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT id, period, what, reason, who, at FROM waivers WHERE period = ? AND ended_at IS NULL ORDER BY id`, month)
 	var list []app.Waiver
 	err = each(rows, err, func(scan scanner) error {
 		var v app.Waiver
 		var at string
-		err := scan(&v.ID, &v.Month, &v.What, &v.Reason, &v.Who, &at)
+		err := scan(&v.ID, &v.Period, &v.What, &v.Reason, &v.Who, &at)
 		if err == nil {
 			v.At, err = moment(at)
 		}

@@ -21,11 +21,11 @@ import (
 func TestABoundShowsWhatHadCome(t *testing.T) {
 	s, o := opened(t)
 	random := rand.New(rand.NewPCG(7, 11))
-	months := []calendar.Month{calendar.On(2026, 10, 1).Month(), calendar.On(2026, 11, 1).Month(), calendar.On(2026, 12, 1).Month()}
+	months := []calendar.Period{calendar.Months.Of(calendar.On(2026, 10, 1)), calendar.Months.Of(calendar.On(2026, 11, 1)), calendar.Months.Of(calendar.On(2026, 12, 1))}
 	type sent struct {
 		id    int64
 		kind  app.Kind
-		month calendar.Month
+		month calendar.Period
 		text  string
 	}
 	masters, err := s.Masters(ctx)
@@ -85,7 +85,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 					send(f, &x)
 				}
 			}
-			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Month: month})), "%d loads up to %s", upTo, month)
+			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Period: month})), "%d loads up to %s", upTo, month)
 			require.NoError(t, fresh.Close())
 		}
 	}
@@ -126,13 +126,13 @@ func TestStatusesLapse(t *testing.T) {
 // What is sent without a period is for the one in view, or in work; nothing falls into a period that is closed.
 func TestWhichPeriodSomethingIsFor(t *testing.T) {
 	s, o := opened(t)
-	october := calendar.On(2026, 10, 1).Month()
+	october := calendar.Months.Of(calendar.On(2026, 10, 1))
 	n := 0
-	send := func(month calendar.Month) calendar.Month {
+	send := func(month calendar.Period) calendar.Period {
 		n++
 		c := ctx
 		if month != 0 {
-			c = app.For(ctx, month)
+			c = app.For(ctx, month.Last())
 		}
 		_, err := o.Import(c, []*app.File{file(t, app.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))}, app.Origin{})
 		require.NoError(t, err)
@@ -142,7 +142,7 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 	assert.Equal(t, october-3, send(october-3))
 	_, err := o.Close(ctx, october)
 	require.NoError(t, err)
-	assert.Equal(t, []calendar.Month{october + 1, october + 1, october + 2}, []calendar.Month{send(0), send(october), send(october + 2)})
+	assert.Equal(t, []calendar.Period{october + 1, october + 1, october + 2}, []calendar.Period{send(0), send(october), send(october + 2)})
 	a, err := o.Assess(ctx, october.Last())
 	require.NoError(t, err)
 	p, err := a.Project("A")

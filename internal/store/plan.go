@@ -15,14 +15,14 @@ import (
 )
 
 // History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
-func (r reading) History(ctx context.Context, projects []int64, row func(int64, calendar.Month, *app.ActivityFact)) error {
+func (r reading) History(ctx context.Context, projects []int64, row func(int64, calendar.Period, *app.ActivityFact)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, c.period, c.load_id, t.row, t.code, t.name, t.kind, t.level, t.baseline_finish, t.start, t.finish,
 		t.actual_start, t.actual_finish, t.duration
 		FROM (SELECT v.project_id, l.period, max(v.id) AS id, max(v.load_id) AS load_id FROM revisions v JOIN standing_loads l ON l.id = v.load_id
 			WHERE v.kind = 'activities' AND l.period > 0 GROUP BY v.project_id, l.period) c
 		JOIN activities t ON t.revision_id = c.id AND t.kind >= 2`, ` WHERE c.project_id IN (?) ORDER BY c.period`, projects)
 	var project int64
-	var period calendar.Month
+	var period calendar.Period
 	return each(rows, err, func(scan scanner) error {
 		var a app.ActivityFact
 		err := scan(&project, &period, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Kind, &a.Level, &a.BaselineFinish, &a.Start, &a.Finish,

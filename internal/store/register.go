@@ -87,7 +87,7 @@ func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64,
 }
 
 // LastDelivered passes the latest period that each kind of input was received for, by project.
-func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, app.Kind, calendar.Month)) error {
+func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, app.Kind, calendar.Period)) error {
 	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`, ` GROUP BY v.project_id, v.kind`
 	var args []any
 	if projects != nil {
@@ -100,7 +100,7 @@ func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(i
 	return each(rows, err, func(scan scanner) error {
 		var project int64
 		var kind app.Kind
-		var period calendar.Month
+		var period calendar.Period
 		err := scan(&project, &kind, &period)
 		row(project, kind, period)
 		return err
@@ -108,7 +108,7 @@ func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(i
 }
 
 // Begun reports whether anything of projects has come for a period, or a later one.
-func (r reading) Begun(ctx context.Context, period calendar.Month) (bool, error) {
+func (r reading) Begun(ctx context.Context, period calendar.Period) (bool, error) {
 	var n int
 	err := r.q.GetContext(ctx, &n, `SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
 	return n > 0, err

@@ -13,7 +13,7 @@ import (
 )
 
 // Remarks lists what was said in a period about projects, or about all where those are nil, in its order.
-func (s *Store) Remarks(ctx context.Context, month calendar.Month, projects []int64) ([]app.Remark, error) {
+func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []int64) ([]app.Remark, error) {
 	q, args := `SELECT id, project_id, month, part, text, asks, who, login, at, coalesce(answered_at, ''), coalesce(answered_by, '') FROM remarks WHERE month = ?`, []any{month}
 	if projects != nil {
 		q, args = q+` AND project_id IN (?)`, append(args, projects)
@@ -27,7 +27,7 @@ func (s *Store) Remarks(ctx context.Context, month calendar.Month, projects []in
 	err = each(rows, err, func(scan scanner) error {
 		var r app.Remark
 		var at, answered string
-		err := scan(&r.ID, &r.Project, &r.Month, &r.Part, &r.Text, &r.Asks, &r.Who, &r.Login, &at, &answered, &r.AnsweredBy)
+		err := scan(&r.ID, &r.Project, &r.Period, &r.Part, &r.Text, &r.Asks, &r.Who, &r.Login, &at, &answered, &r.AnsweredBy)
 		if err != nil {
 			return err
 		}
@@ -54,13 +54,13 @@ func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e a
 			}
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO remarks (project_id, month, part, text, asks, who, login, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-			r.Project, r.Month, r.Part, r.Text, r.Asks, r.Who, r.Login, at)
+			r.Project, r.Period, r.Part, r.Text, r.Asks, r.Who, r.Login, at)
 		return err
 	})
 }
 
 // CommentaryHistory lists all that was written to a scope in a period by a moment, or by now where that is zero, oldest first.
-func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calendar.Month, by time.Time) ([]app.Commentary, error) {
+func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calendar.Period, by time.Time) ([]app.Commentary, error) {
 	q, args := `SELECT id, scope, period, dimension, text, who, at FROM commentaries WHERE scope = ? AND period = ?`, []any{scope, month}
 	if !by.IsZero() {
 		q, args = q+` AND at <= ?`, append(args, by.UTC().Format(fine))
@@ -70,7 +70,7 @@ func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calend
 	err = each(rows, err, func(scan scanner) error {
 		var c app.Commentary
 		var at string
-		err := scan(&c.ID, &c.Scope, &c.Month, &c.On, &c.Text, &c.Who, &at)
+		err := scan(&c.ID, &c.Scope, &c.Period, &c.On, &c.Text, &c.Who, &at)
 		if err == nil {
 			c.At, err = moment(at)
 		}
@@ -81,7 +81,7 @@ func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calend
 }
 
 // Review tells whether a period is said to be in review, by whom and since when.
-func (s *Store) Review(ctx context.Context, month calendar.Month) (app.Review, error) {
+func (s *Store) Review(ctx context.Context, month calendar.Period) (app.Review, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT review, who, at FROM reviews WHERE month = ? ORDER BY id DESC LIMIT 1`, month)
 	var r app.Review
 	err = each(rows, err, func(scan scanner) error {
@@ -96,7 +96,7 @@ func (s *Store) Review(ctx context.Context, month calendar.Month) (app.Review, e
 }
 
 // SaveReview keeps that a period is in review, or is so no longer.
-func (s *Store) SaveReview(ctx context.Context, month calendar.Month, r app.Review, e app.Entry) error {
+func (s *Store) SaveReview(ctx context.Context, month calendar.Period, r app.Review, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO reviews (month, review, who, at) VALUES (?, ?, ?, ?)`, month, r.On, r.Who, r.At.UTC().Format(fine))
 		return err

@@ -41,7 +41,7 @@ func theYard(t *testing.T) (*store.Store, *app.Office, func() *app.Assessment) {
 	o := app.NewOffice(s, func() time.Time { clock = clock.Add(time.Second); return clock }, app.Parts{Reader: ingest.Reader{}})
 	_, err := o.Import(ctx, []*app.File{
 		file(t, app.Projects, "code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
-		file(t, app.Activities, yard), file(t, app.Links, yardLinks)}, app.Origin{Author: "tester", Period: calendar.On(2026, 10, 1).Month()})
+		file(t, app.Activities, yard), file(t, app.Links, yardLinks)}, app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
 	require.NoError(t, err)
 	return s, o, func() *app.Assessment {
 		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
@@ -329,7 +329,7 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
 	report := func(month int, day string) []app.Load {
 		r, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial passed,milestone,2026-10-30,"+day+"\n")},
-			app.Origin{Author: "tester", Period: calendar.On(2026, month, 1).Month()})
+			app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)
 		return r.Loads
 	}

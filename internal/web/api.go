@@ -9,7 +9,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
-	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
 
@@ -190,7 +189,7 @@ type apiLoadInfo struct {
 func apiLoadOf(l *app.Load) apiLoadInfo {
 	period := ""
 	if l.Period != 0 {
-		period = calendar.Month(l.Period).String()
+		period = l.Period.String()
 	}
 	return apiLoadInfo{l.ID, string(l.Kind), l.File, l.Digest, l.Rows, l.Source, l.Author, l.ReceivedAt.UTC().Format("2006-01-02T15:04:05Z"), period, l.Withdrawn(), l.Reason}
 }

@@ -108,7 +108,7 @@ func (s *Server) showCheck(c fiber.Ctx, fault *app.FieldError, open string) erro
 	}
 	actor := app.ActorOf(c.Context())
 	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(app.Judge) && r.a.Closed == nil, Send: actor.May(app.Remind), Broken: r.a.Broken,
-		Until: (r.asOf.Month() + 1).Last().String(), Open: open, Asked: r.asked()}
+		Until: (r.period() + 1).Last().String(), Open: open, Asked: r.asked()}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}

@@ -134,7 +134,7 @@ func (v *compareView) fill(r *request, x *measure.Comparison, from calendar.Date
 	if r.a.NoMoney {
 		return
 	}
-	steps := []chart.BridgeStep{{Name: shortMonth(from), Title: "Estimates as of " + from.Human() + ": " + x.Was.Human(cur), Amount: x.Was, Whole: true}}
+	steps := []chart.BridgeStep{{Name: r.a.Env.Cycle.Of(from).Brief(), Title: "Estimates as of " + from.Human() + ": " + x.Was.Human(cur), Amount: x.Was, Whole: true}}
 	for _, s := range x.Bridge {
 		says, name := "", s.Name
 		if s.Project != nil {
@@ -147,7 +147,7 @@ func (v *compareView) fill(r *request, x *measure.Comparison, from calendar.Date
 		v.Steps = append(v.Steps, bridgeRow{name, s.Amount.Human(cur), says, tone})
 		steps = append(steps, chart.BridgeStep{Name: name, Title: strings.TrimSpace(name+" "+says) + ": " + s.Amount.Human(cur), Amount: s.Amount})
 	}
-	steps = append(steps, chart.BridgeStep{Name: shortMonth(r.asOf), Title: "Estimates as of " + r.asOf.Human() + ": " + x.Now.Human(cur), Amount: x.Now, Whole: true})
+	steps = append(steps, chart.BridgeStep{Name: r.period().Brief(), Title: "Estimates as of " + r.asOf.Human() + ": " + x.Now.Human(cur), Amount: x.Now, Whole: true})
 	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) //nolint:gosec // the scene escapes texts
 }
 
@@ -200,12 +200,6 @@ func (r *request) compareRow(x *measure.Compared) compareRow {
 		row.Says = "was: " + x.Reasons[0]
 	}
 	return row
-}
-
-// shortMonth is a month of a year in few letters, such as Sep 26.
-func shortMonth(d calendar.Date) string {
-	m := d.Month()
-	return m.Short() + " " + m.String()[2:4]
 }
 
 func signedOrNone(a money.Amount, cur money.Currency) string {

@@ -108,7 +108,7 @@ func (v *composeView) fill(r *request, x *app.Report) {
 	v.Fors = []option{{"", "the one in view", x.Period == 0}}
 	if list, err := r.s.Office.Periods(r.Context()); err == nil {
 		for i := len(list) - 1; i >= 0; i-- {
-			v.Fors = append(v.Fors, option{list[i].Month.String(), list[i].Month.Name(), list[i].Month == x.Period})
+			v.Fors = append(v.Fors, option{list[i].Span.String(), list[i].Span.Name(), list[i].Span == x.Period})
 		}
 	}
 	for i := range x.Parts {

@@ -34,7 +34,7 @@ func (s *Server) draftRoutes() {
 
 type dropView struct {
 	Page    page
-	Period  string
+	Period  periodField
 	Source  string
 	Sources []string
 	Kinds   []string
@@ -54,7 +54,7 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 	if err != nil {
 		return err
 	}
-	v := dropView{Page: r.page("Load", "Gather"), Period: r.asOf.Month().String(), Problem: problem}
+	v := dropView{Page: r.page("Load", "Gather"), Period: periodFieldOf(r.period()), Problem: problem}
 	v.Page.PackHref, v.Page.Track = "", nil
 	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
 		return err
@@ -156,12 +156,12 @@ type upload struct {
 	first  *app.Upload
 	ok     bool // the token fits
 	source string
-	period calendar.Month
+	period calendar.Period
 }
 
 // fields reads the parts before the first file, which comes back; nil where there is none.
 func (u *upload) fields() (*app.Upload, error) {
-	u.period = u.s.AsOf().Month()
+	u.period = u.s.periodOf(u.c.Context(), u.s.AsOf())
 	for {
 		p, err := u.form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -189,8 +189,8 @@ func (u *upload) fields() (*app.Upload, error) {
 		case "source":
 			u.source = value
 		case "period":
-			if u.period, err = calendar.ParseMonth(value); err != nil {
-				return nil, &app.FieldError{Field: "period", Value: value, Expected: "a month as YYYY-MM"}
+			if u.period, err = calendar.ParsePeriod(value); err != nil {
+				return nil, &app.FieldError{Field: "period", Value: value, Expected: expectedPeriod}
 			}
 		}
 	}
@@ -237,7 +237,7 @@ type draftView struct {
 	Title    string
 	Source   string
 	Sources  []string
-	Period   string
+	Period   periodField
 	Sheets   []sheetView
 	Loaded   []int64
 	Open     bool // something is in doubt, so that the mapping stands open
@@ -291,7 +291,7 @@ func (s *Server) showDraft(c fiber.Ctx, d *app.Draft) error {
 	}
 	r.at(d.Period)
 	v := draftView{Page: r.bare("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
-		Source: d.Source, Period: d.Period.String(), Loaded: d.Loads}
+		Source: d.Source, Period: periodFieldOf(d.Period), Loaded: d.Loads}
 	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
 		return err
 	}
@@ -421,8 +421,8 @@ func (s *Server) remap(c fiber.Ctx) error {
 	}
 	period, source := d.Period, d.Source
 	if q.Has("period") {
-		if period, err = calendar.ParseMonth(q.Get("period")); err != nil {
-			return &app.FieldError{Field: "period", Value: q.Get("period"), Expected: "a month as YYYY-MM"}
+		if period, err = calendar.ParsePeriod(q.Get("period")); err != nil {
+			return &app.FieldError{Field: "period", Value: q.Get("period"), Expected: expectedPeriod}
 		}
 		source = q.Get("source")
 	}

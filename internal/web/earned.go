@@ -203,7 +203,7 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 		if len(t.Rows) == 1 {
 			return r.series(d, t.Rows[0].Values), t
 		}
-		list := make([]float64, len(t.Months))
+		list := make([]float64, len(t.Periods))
 		for i := range list {
 			list[i] = math.NaN()
 		}
@@ -213,7 +213,7 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 	var points []chart.EarnedPoint
 	for i, x := range ev {
 		if !math.IsNaN(x) {
-			points = append(points, chart.EarnedPoint{Month: t.Months[i], Value: money.Amount(x)})
+			points = append(points, chart.EarnedPoint{Period: t.Periods[i], Value: money.Amount(x)})
 		}
 	}
 	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, chart.Estimates(measure.Roll(with, r.a.Env)), chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG()) //nolint:gosec // the scene escapes texts
@@ -228,18 +228,18 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 	if len(with) == 1 {
 		tol = with[0].Tolerances
 	}
-	months := trends["cpi"].Months
+	periods := trends["cpi"].Periods
 	idx, _ := measure.Lookup("cpi")
-	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Months: months, Write: r.writer(idx), Centred: true, Middle: 1, //nolint:gosec // the scene escapes texts
+	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods, Write: r.writer(idx), Centred: true, Middle: 1, //nolint:gosec // the scene escapes texts
 		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
 	var path []chart.PlanePoint
-	for i, m := range months {
+	for i, m := range periods {
 		if x, y := byKey["spi_t"][i], byKey["cpi"][i]; !math.IsNaN(x) && !math.IsNaN(y) {
-			path = append(path, chart.PlanePoint{Month: m, Cost: y, Pace: x})
+			path = append(path, chart.PlanePoint{Period: m, Cost: y, Pace: x})
 		}
 	}
 	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG()) //nolint:gosec // the scene escapes texts
-	for i, m := range months {
+	for i, m := range periods {
 		row := periodRow{Month: m.Name()}
 		for _, key := range indexKeys {
 			row.Figures = append(row.Figures, indexText(byKey[key][i]))

@@ -100,7 +100,7 @@ func (v *explainView) note(r *request, typed *app.Commentary) error {
 		v.Note.Reads = prose.HTML(now.Text)
 	}
 	if last.Text != "" {
-		v.Note.Last, v.Note.LastWho, v.Note.LastMonth = prose.HTML(last.Text), last.Who, last.Month.Name()
+		v.Note.Last, v.Note.LastWho, v.Note.LastMonth = prose.HTML(last.Text), last.Who, last.Period.Name()
 	}
 	if typed != nil && typed.Text != now.Text {
 		v.Note.Text = typed.Text
@@ -293,7 +293,7 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 	if err != nil {
 		return err
 	}
-	m, err := r.s.Office.Matrix(r.Context(), r.asOf.Month(), r.s.Today())
+	m, err := r.s.Office.Matrix(r.Context(), r.period(), r.s.Today())
 	if err != nil {
 		return err
 	}
@@ -371,7 +371,7 @@ func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
 		part.Reads = prose.HTML(p.Text.Text)
 	}
 	if p.Last.Text != "" {
-		part.Last, part.LastWho, part.LastMonth = prose.HTML(p.Last.Text), p.Last.Who, p.Last.Month.Name()
+		part.Last, part.LastWho, part.LastMonth = prose.HTML(p.Last.Text), p.Last.Who, p.Last.Period.Name()
 	}
 	for _, m := range p.Moved {
 		part.Moved = append(part.Moved, movedRow{m.Definition.Name, r.a.Brief(m.Definition, m.Was), r.a.Brief(m.Definition, m.Now), strings.ReplaceAll(m.By, "-", "−"),

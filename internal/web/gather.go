@@ -50,7 +50,7 @@ func (s *Server) gather(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	m, err := s.Office.Matrix(c.Context(), r.asOf.Month(), s.Today())
+	m, err := s.Office.Matrix(c.Context(), r.period(), s.Today())
 	if err != nil {
 		return err
 	}
@@ -149,15 +149,35 @@ func orElse(a, b string) string {
 	return b
 }
 
+// expectedPeriod says how a period is written.
+const expectedPeriod = "a month as YYYY-MM, a week as YYYY-Www or four weeks as YYYY-Www-ww"
+
+// periodField is a control for a period: the browser's own for months, else a choice of those around one.
+type periodField struct {
+	Value   string
+	Options []option
+}
+
+func periodFieldOf(p calendar.Period) periodField {
+	f := periodField{Value: p.String()}
+	if p.Cycle() == calendar.Months {
+		return f
+	}
+	for x := p + 4; x > p-53; x-- {
+		f.Options = append(f.Options, option{x.String(), x.Name() + ", to " + x.Last().Human(), x == p})
+	}
+	return f
+}
+
 // formPeriod is the period that a form is about.
-func (s *Server) formPeriod(c fiber.Ctx) (calendar.Month, error) {
+func (s *Server) formPeriod(c fiber.Ctx) (calendar.Period, error) {
 	text := c.FormValue("period")
 	if text == "" {
-		return s.AsOf().Month(), nil
+		return s.periodOf(c.Context(), s.AsOf()), nil
 	}
-	m, err := calendar.ParseMonth(text)
+	m, err := calendar.ParsePeriod(text)
 	if err != nil {
-		return 0, &app.FieldError{Field: "period", Value: text, Expected: "a month as YYYY-MM"}
+		return 0, &app.FieldError{Field: "period", Value: text, Expected: expectedPeriod}
 	}
 	return m, nil
 }

@@ -75,7 +75,7 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 	v.Page.Path = append(v.Page.Path, link{p.Code + " " + p.Name, r.project(p.Code)})
 	v.Page.Picker = picker{}
 	if r.a.Closed != nil {
-		v.Closed = r.a.Closed.Month.Name() + " is closed: its statuses stay as they are."
+		v.Closed = r.a.Closed.Span.Name() + " is closed: its statuses stay as they are."
 	}
 	if err := r.projectTrace(&v.Page, p.Code); err != nil {
 		return err
@@ -87,9 +87,9 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 	for i := range p.Past {
 		x := &p.Past[i]
 		st := x.Value("overall_health").Status()
-		v.History = append(v.History, judgedPeriod{shortMonth(x.Period.Last()), mark{pennant(st, 12, false), st.String()}, x.Value("cpi").Human(measure.Index, "")})
+		v.History = append(v.History, judgedPeriod{x.Period.Brief(), mark{pennant(st, 12, false), st.String()}, x.Value("cpi").Human(measure.Index, "")})
 	}
-	v.History = append(v.History, judgedPeriod{shortMonth(r.asOf), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()}, p.Value("cpi").Human(measure.Index, "")})
+	v.History = append(v.History, judgedPeriod{r.period().Brief(), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()}, p.Value("cpi").Human(measure.Index, "")})
 	facts, err := s.Office.Overrides(c.Context(), p.Code)
 	if err != nil {
 		return err
@@ -112,7 +112,7 @@ func (v *projectAssessView) form(r *request, fault error) {
 		pairs = append(pairs, d.String(), d.String())
 	}
 	on, status := "overall", "watch"
-	v.Typed.Until = (r.asOf.Month() + 1).Last().String()
+	v.Typed.Until = (r.period() + 1).Last().String()
 	if fault != nil {
 		v.Problem = sentence(fault.Error())
 		on, status = strings.Clone(r.FormValue("on")), strings.Clone(r.FormValue("status"))

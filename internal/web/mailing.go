@@ -71,7 +71,7 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 	if err != nil {
 		return err
 	}
-	v := mailingsView{sectionFrame: r.reportFrame("Sending", "Sending"), Typed: typed, Problem: problem, Month: r.asOf.Month().Name(), AsOf: r.asOf.String()}
+	v := mailingsView{sectionFrame: r.reportFrame("Sending", "Sending"), Typed: typed, Problem: problem, Month: r.period().Name(), AsOf: r.asOf.String()}
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}

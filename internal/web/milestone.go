@@ -217,7 +217,7 @@ func (s *Server) slips(c fiber.Ctx) error {
 	}
 	v.Headline = []spoken{{Text: "No milestone has been reported twice yet, so none can have moved."}}
 	if len(lines) > 0 {
-		v.Chart = template.HTML(chart.Slips(lines, r.asOf, stripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
+		v.Chart = template.HTML(chart.Slips(lines, r.period(), stripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
 		v.Headline = []spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more", count(app.CountCreeping(list), "milestone has", "milestones have"))}}
 		if list[0].Creeps() {
 			v.Headline[0].Text += ": "
@@ -246,7 +246,7 @@ func slipLine(r *request, x *app.Slip) chart.SlipLine {
 const slipMonths = 7
 
 func (v *slipsView) slipTable(r *request, list []app.Slip) {
-	last := r.asOf.Month()
+	last := r.period()
 	for m := last - slipMonths + 1; m <= last; m++ {
 		v.Heads = append(v.Heads, m.Short()+" "+m.String()[2:4])
 	}

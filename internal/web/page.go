@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"html/template"
@@ -115,7 +116,7 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 		}
 		r.marked = true
 	}
-	c.SetContext(app.For(c.Context(), r.asOf.Month()))
+	c.SetContext(app.For(c.Context(), r.asOf))
 	if r.shown = q.Get("currency"); r.shown != "" {
 		cur, err := money.ParseCurrency(r.shown)
 		if err != nil {
@@ -127,8 +128,25 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 }
 
 // at has the sections of the page lead to a period, where it is another than the one shown first.
-func (r *request) at(m calendar.Month) {
-	r.asOf, r.marked = m.Last(), m.Last() != r.s.AsOf()
+func (r *request) at(p calendar.Period) {
+	r.asOf, r.marked = p.Last(), p.Last() != r.s.AsOf()
+}
+
+// period is the reporting period in view.
+func (r *request) period() calendar.Period {
+	if r.a != nil {
+		return r.a.Env.Period()
+	}
+	return r.s.periodOf(r.Context(), r.asOf)
+}
+
+// periodOf is the reporting period that holds a day; the month where the settings cannot be read, which the page then says itself.
+func (s *Server) periodOf(ctx context.Context, day calendar.Date) calendar.Period {
+	p, err := s.Office.PeriodOf(ctx, day)
+	if err != nil {
+		return calendar.Months.Of(day)
+	}
+	return p
 }
 
 // to makes an address that keeps the scope and the day, with pairs of names and values besides.
@@ -192,19 +210,19 @@ func (r *request) project(code string, pairs ...string) string {
 
 // page fills in the frame of a screen.
 func (r *request) page(title, current string) page {
-	month := r.asOf.Month()
-	p := page{Title: title, Section: current, AsOf: r.asOf.String(), AsOfHuman: r.asOf.Human(), Period: month.Name(),
-		Back:      r.here("asof", (month - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
-		On:        r.here("asof", (month + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+	period := r.period()
+	p := page{Title: title, Section: current, AsOf: r.asOf.String(), AsOfHuman: r.asOf.Human(), Period: period.Name(),
+		Back:      r.here("asof", (period - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		On:        r.here("asof", (period + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 		PackHref:  r.to("/pack.pdf"),
 		CloseHref: r.here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
 	}
 	if r.a != nil && r.a.Closed != nil {
-		p.Closed = closedHeadline(r.a, month)
+		p.Closed = closedHeadline(r.a, period)
 	}
 	r.s.frame(&p, r.Ctx)
 	p.Sections = r.sections(current)
-	p.Track = r.track(current, month)
+	p.Track = r.track(current, period)
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.query.Get(name); v != "" {
 			p.Keep = append(p.Keep, pair{name, v})
@@ -214,7 +232,7 @@ func (r *request) page(title, current string) page {
 }
 
 // track are the steps of the period, as far as they exist, each with how far it is, what is open in it and when it is due.
-func (r *request) track(current string, month calendar.Month) []track {
+func (r *request) track(current string, period calendar.Period) []track {
 	var list []track
 	add := func(step app.Step, href, key string, done, all int, note string) {
 		x := track{Href: r.to(href), Label: capital(string(step)), Key: key, Done: 100, Note: note}
@@ -230,7 +248,7 @@ func (r *request) track(current string, month calendar.Month) []track {
 		list = append(list, x)
 	}
 	if current == "Gather" || app.ActorOf(r.Context()).May(app.ReadLoads) {
-		if came, expected, err := r.s.Office.Gathered(r.Context(), month); err == nil && expected > 0 {
+		if came, expected, err := r.s.Office.Gathered(r.Context(), period); err == nil && expected > 0 {
 			add(app.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
 		}
 	}
@@ -248,7 +266,7 @@ func (r *request) track(current string, month calendar.Month) []track {
 	if err != nil {
 		state = app.PeriodInWork
 	}
-	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2, r.asOf.Month().Name()+" is "+string(state))
+	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2, r.period().Name()+" is "+string(state))
 	return list
 }
 

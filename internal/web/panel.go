@@ -136,7 +136,7 @@ func (r *request) waiting(w *app.Waiting) waitRow {
 	case app.WaitDecisions:
 		return waitRow{count(w.N, "decision asked for", "decisions asked for"), r.to("/reports/compose", "composed", "1", "part", "decisions")}
 	case app.WaitClosing:
-		return waitRow{"nothing stands in the way of closing " + r.asOf.Month().Name(), r.to("/publish")}
+		return waitRow{"nothing stands in the way of closing " + r.period().Name(), r.to("/publish")}
 	}
 	return waitRow{w.Says + ", sent to you", "/sent/" + w.Of}
 }

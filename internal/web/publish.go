@@ -84,8 +84,8 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	month := r.asOf.Month()
-	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish), Period: month.String(), Month: month.Name(),
+	period := r.period()
+	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish), Period: period.String(), Month: period.Name(),
 		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
@@ -100,10 +100,10 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		v.Closings = append(v.Closings, r.closing(&closings[i]))
 	}
 	if v.Closed || !v.May {
-		v.Headline = []spoken{{Text: closedHeadline(r.a, month)}}
+		v.Headline = []spoken{{Text: closedHeadline(r.a, period)}}
 		return r.render("publish", &v.Page, &v)
 	}
-	ready, err := s.Office.Ready(c.Context(), month, s.Today())
+	ready, err := s.Office.Ready(c.Context(), period, s.Today())
 	if state := (*app.StateError)(nil); errors.As(err, &state) {
 		v.Headline = []spoken{{Text: sentence(state.Error())}}
 		v.May = false
@@ -141,15 +141,15 @@ func (r *request) sentWith() string {
 	return ""
 }
 
-func closedHeadline(a *app.Assessment, month calendar.Month) string {
+func closedHeadline(a *app.Assessment, period calendar.Period) string {
 	if p := a.Closed; p != nil {
 		return p.Name() + " was closed on " + app.DayOf(p.At).Human() + " by " + p.Who + "."
 	}
-	return month.Name() + " is in work."
+	return period.Name() + " is in work."
 }
 
 func readyHeadline(x *app.Readiness) []spoken {
-	name := x.Month.Name()
+	name := x.Period.Name()
 	passed := len(x.Obstacles) - x.Open
 	var list []spoken
 	if x.Open == 0 {
@@ -212,17 +212,17 @@ func (r *request) closing(p *app.Period) closingRow {
 	return x
 }
 
-// forPeriod reads which month a form acts on.
-func forPeriod(c fiber.Ctx) (calendar.Month, error) {
-	month, err := calendar.ParseMonth(strings.Clone(c.FormValue("period")))
+// forPeriod reads which period a form acts on.
+func forPeriod(c fiber.Ctx) (calendar.Period, error) {
+	period, err := calendar.ParsePeriod(strings.Clone(c.FormValue("period")))
 	if err != nil {
 		return 0, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	return month, nil
+	return period, nil
 }
 
 // decided answers a form: back to the page, or the page again with what was wrong.
-func (s *Server) decided(c fiber.Ctx, month calendar.Month, err error, open string) error {
+func (s *Server) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
 	var field *app.FieldError
 	var state *app.StateError
 	var stands *app.ObstacleError
@@ -232,17 +232,17 @@ func (s *Server) decided(c fiber.Ctx, month calendar.Month, err error, open stri
 	if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + month.Last().String())
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String())
 }
 
 func (s *Server) closePeriod(c fiber.Ctx) error {
-	month, err := forPeriod(c)
+	period, err := forPeriod(c)
 	if err != nil {
 		return err
 	}
-	_, err = s.Office.Publish(c.Context(), month, s.Today())
+	_, err = s.Office.Publish(c.Context(), period, s.Today())
 	if err != nil {
-		return s.decided(c, month, err, "")
+		return s.decided(c, period, err, "")
 	}
 	sent, unsent := s.Office.SendDue(c.Context(), s.Today())
 	if unsent != nil { // the schedule tries again
@@ -254,20 +254,20 @@ func (s *Server) closePeriod(c fiber.Ctx) error {
 			reached++
 		}
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + month.Last().String() + "&sent=" + strconv.Itoa(reached) + "&failed=" + strconv.Itoa(len(sent)-reached))
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String() + "&sent=" + strconv.Itoa(reached) + "&failed=" + strconv.Itoa(len(sent)-reached))
 }
 
 func (s *Server) waive(c fiber.Ctx) error {
-	month, err := forPeriod(c)
+	period, err := forPeriod(c)
 	if err != nil {
 		return err
 	}
 	key := strings.Clone(c.FormValue("what"))
-	return s.decided(c, month, s.Office.Waive(c.Context(), month, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
+	return s.decided(c, period, s.Office.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
 }
 
 func (s *Server) unwaive(c fiber.Ctx) error {
-	month, err := forPeriod(c)
+	period, err := forPeriod(c)
 	if err != nil {
 		return err
 	}
@@ -275,22 +275,22 @@ func (s *Server) unwaive(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	return s.decided(c, month, s.Office.Unwaive(c.Context(), month, id), "")
+	return s.decided(c, period, s.Office.Unwaive(c.Context(), period, id), "")
 }
 
 // review says that a period is looked over, or in work again.
 func (s *Server) review(c fiber.Ctx) error {
-	month, err := forPeriod(c)
+	period, err := forPeriod(c)
 	if err != nil {
 		return err
 	}
-	return s.decided(c, month, s.Office.SetReview(c.Context(), month, c.FormValue("on") != ""), "")
+	return s.decided(c, period, s.Office.SetReview(c.Context(), period, c.FormValue("on") != ""), "")
 }
 
 func (s *Server) reopen(c fiber.Ctx) error {
-	month, err := forPeriod(c)
+	period, err := forPeriod(c)
 	if err != nil {
 		return err
 	}
-	return s.decided(c, month, s.Office.Reopen(c.Context(), month, strings.Clone(c.FormValue("reason"))), "period")
+	return s.decided(c, period, s.Office.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))), "period")
 }

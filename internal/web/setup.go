@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -100,6 +101,7 @@ type settingsView struct {
 	Weights []limitCell
 	Dates   picker
 	Weekday picker
+	Periods picker
 	Year    picker
 	Scopes  []string
 }
@@ -162,6 +164,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	}
 	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
 	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
+	v.Periods = choose("Periods are", "periods", cmp.Or(set.Periods, "month"), "month", "months of the calendar", "four weeks", "four weeks", "week", "weeks, Monday to Sunday")
 	v.Year = picker{Label: "The budget year begins in", Name: "year"}
 	for m := 1; m <= 12; m++ {
 		v.Year.Options = append(v.Year.Options, option{strconv.Itoa(m), time.Month(m).String(), m == max(set.YearMonth, 1)})
@@ -201,9 +204,10 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 		err = s.Office.SaveSettings(c.Context(), set)
 	}
 	var field *app.FieldError
+	var state *app.StateError
 	switch {
-	case errors.As(err, &field):
-		return s.showSettings(c, set, set.Version, sentence(field.Error()), false)
+	case errors.As(err, &field), errors.As(err, &state):
+		return s.showSettings(c, set, set.Version, sentence(err.Error()), false)
 	case errors.Is(err, app.ErrConflict):
 		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put them in their place, or reload to see theirs.", false)
 	case err != nil:
@@ -237,6 +241,15 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	var err error
 	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {
 		return &app.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}
+	}
+	if q.Has("periods") {
+		set.Periods, set.PeriodsFrom = q.Get("periods"), ""
+		if set.Periods == "month" {
+			set.Periods = "" // as it stands where nobody has said so
+		}
+		if set.Periods == "four weeks" {
+			set.PeriodsFrom = strings.TrimSpace(q.Get("periods-from"))
+		}
 	}
 	if q.Has("year") {
 		if set.YearMonth, err = strconv.Atoi(q.Get("year")); err != nil {

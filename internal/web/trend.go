@@ -66,9 +66,9 @@ func (s *Server) trends(c fiber.Ctx) error {
 	}
 	v.Filters = []picker{choose("Measure", "measure", key, pairs...), choose("over", "periods", itoa(back), "6", "6 periods", "12", "12 periods", "24", "24 periods", "36", "36 periods")}
 	v.keep(r)
-	v.Name, v.Formula, v.Periods = t.Measure.Name, t.Measure.Formula, len(t.Months)-1
-	for _, m := range t.Months {
-		v.Months = append(v.Months, m.Short()+" "+m.String()[2:4])
+	v.Name, v.Formula, v.Periods = t.Measure.Name, t.Measure.Formula, len(t.Periods)-1
+	for _, m := range t.Periods {
+		v.Months = append(v.Months, m.Brief())
 	}
 	v.draw(r, t)
 	for i := range t.Rows {
@@ -108,10 +108,10 @@ func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
 	if whole == nil && len(t.Rows) == 1 {
 		whole = &t.Rows[0]
 	}
-	if whole == nil || len(t.Months) < 2 {
+	if whole == nil || len(t.Periods) < 2 {
 		return ""
 	}
-	opt := chart.LinesOptions{W: w, H: h, Title: t.Measure.Name + " over the periods", Months: t.Months, Write: r.writer(t.Measure)}
+	opt := chart.LinesOptions{W: w, H: h, Title: t.Measure.Name + " over the periods", Periods: t.Periods, Write: r.writer(t.Measure)}
 	tol := r.a.Env.Tolerances
 	if whole.Project != nil {
 		tol = whole.Project.Tolerances
@@ -227,7 +227,7 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	for _, m := range t.Months {
+	for _, m := range t.Periods {
 		v.Heads = append(v.Heads, m.Name())
 	}
 	whole := r.accuracyRow(&t.Whole)
@@ -262,7 +262,7 @@ func (r *request) accuracyHeadline(t *app.AccuracyTable) []spoken {
 		}
 	}
 	sum := t.Whole.Sums[best]
-	text := "What was forecast in " + t.Months[best].Name()
+	text := "What was forecast in " + t.Periods[best].Name()
 	if e := sum.Error(); e.Known && !r.a.NoMoney {
 		word := "below"
 		if e.Ratio < 0 {

@@ -67,7 +67,7 @@ type Figure struct {
 
 // Moment is how a project stood in an earlier closed period. Work is the value of the work done, also without earned value.
 type Moment struct {
-	Month                          calendar.Month
+	Period                         calendar.Period
 	BAC, EV, AC, CPI, Percent      Figure
 	Work                           Figure
 	BaselineFinish, ExpectedFinish Figure

@@ -29,7 +29,7 @@ var (
 // sound is a project of three activities in a chain with nothing wrong: a survey that is finished, works that go on, and a gate.
 func sound() *check.In {
 	month := func(m int, percent float64) check.Moment {
-		return check.Moment{Month: day(2026, m, 1).Month(), BAC: money(1000), EV: money(int64(1000 * percent)), Work: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
+		return check.Moment{Period: calendar.Months.Of(day(2026, m, 1)), BAC: money(1000), EV: money(int64(1000 * percent)), Work: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
 			CPI: ratio(1.01), Percent: ratio(percent), BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30))}
 	}
 	return &check.In{

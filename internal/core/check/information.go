@@ -61,7 +61,7 @@ func declaredBetter(in *In, t *Tally) {
 func baselineMoved(in *In, t *Tally) {
 	t.test(1)
 	if m, ok := in.before(); ok && m.BaselineFinish.Known && in.BaselineFinish.Known && m.BaselineFinish.N != in.BaselineFinish.N {
-		t.project("activities", "baseline_finish", in.Project, "The baseline finish went from %s to %s since %s", day(m.BaselineFinish).Human(), day(in.BaselineFinish).Human(), m.Month.Name())
+		t.project("activities", "baseline_finish", in.Project, "The baseline finish went from %s to %s since %s", day(m.BaselineFinish).Human(), day(in.BaselineFinish).Human(), m.Period.Name())
 	}
 }
 

@@ -85,7 +85,7 @@ func budgetRaised(in *In, t *Tally) {
 		m := &in.Past[i]
 		rise := in.BAC.N - m.BAC.N
 		if m.BAC.Known && m.SameForecast && rise > 0 && beyond(rise, m.BAC.N, limit) {
-			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then", in.money(Figure{N: rise}), m.Month.Name())
+			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then", in.money(Figure{N: rise}), m.Period.Name())
 			return
 		}
 	}
@@ -119,7 +119,7 @@ func forecastAsleep(in *In, t *Tally) {
 	m := &in.Past[n-Span]
 	was, is := m.cpi(), in.CPI.Exact
 	if by := is.Minus(was); by.Given() && max(by.Cmp(fact.Decimal(limit)), fact.Decimal(-limit).Cmp(by)) > 0 {
-		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f", m.Month.Name(), was.Float(), is.Float())
+		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f", m.Period.Name(), was.Float(), is.Float())
 	}
 }
 
@@ -132,7 +132,7 @@ func percentFell(in *In, t *Tally) {
 	}
 	was, is := m.percent(), in.Percent.Exact
 	if fell := was.Minus(is); fell.Given() && fell.Num > 0 && fell.Cmp(fact.Decimal(limit)) >= 0 {
-		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()), health.Percent(was.Float()), m.Month.Name())
+		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()), health.Percent(was.Float()), m.Period.Name())
 	}
 }
 
@@ -237,7 +237,7 @@ func hopeful(in *In, t *Tally) {
 // since is what was spent, and the work done, since the period before; false where one is not known.
 func (in *In) since() (cost, done int64, when string, ok bool) {
 	if m, found := in.before(); found && m.AC.Known && m.Work.Known && in.AC.Known && in.Work.Known {
-		return in.AC.N - m.AC.N, in.Work.N - m.Work.N, "since " + m.Month.Name(), true
+		return in.AC.N - m.AC.N, in.Work.N - m.Work.N, "since " + m.Period.Name(), true
 	}
 	return in.AC.N, in.Work.N, "so far", in.AC.Known && in.Work.Known
 }

@@ -27,7 +27,7 @@ func (a Accuracy) Error() Value {
 }
 
 // AccuracyOf compares what a project forecast when a period was closed with what it forecasts now, or has come to.
-func AccuracyOf(p *Project, period calendar.Month) Accuracy {
+func AccuracyOf(p *Project, period calendar.Period) Accuracy {
 	var a Accuracy
 	for i := range p.Past {
 		x := &p.Past[i]
@@ -56,7 +56,7 @@ type AccuracySum struct {
 }
 
 // SumAccuracy adds up what projects forecast when a period was closed.
-func SumAccuracy(projects []*Project, period calendar.Month) AccuracySum {
+func SumAccuracy(projects []*Project, period calendar.Period) AccuracySum {
 	var s AccuracySum
 	days := 0
 	for _, p := range projects {

@@ -75,7 +75,7 @@ func (p *Project) checkInput() *check.In {
 	}
 	if p.Declared != nil {
 		in.Declared, in.DeclaredOn, in.Status = p.Declared.Overall, p.Declared.By, p.Declared.Ref
-		if p.Declared.Period == p.env.AsOf.Month() {
+		if p.Declared.Period == p.env.Period() {
 			in.Commentary = p.Declared.Commentary
 		}
 	}
@@ -85,7 +85,7 @@ func (p *Project) checkInput() *check.In {
 	for i := range p.Past {
 		x := &p.Past[i]
 		past := func(key string) check.Figure { return figure(x.Value(key)) }
-		in.Past = append(in.Past, check.Moment{Month: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"), Work: past("work_done"),
+		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"), Work: past("work_done"),
 			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"), ExpectedFinish: past("expected_finish")})
 	}
 	return in

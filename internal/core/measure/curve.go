@@ -24,6 +24,12 @@ type Curve struct {
 // CurveSum is what the months up to one come to.
 type CurveSum struct{ Budget, Actual, Estimate money.Amount }
 
+// Holds says whether a day is in a month of the curve.
+func (c *Curve) Holds(day calendar.Date) bool {
+	i := int(day.Month() - c.First)
+	return i >= 0 && i < len(c.Budget)
+}
+
 // curveMonths is how far a curve reaches before and after the as-of date.
 const curveMonths = 12 * 12
 

@@ -70,7 +70,7 @@ func TestAGapOfAGroupIsThatOfItsSums(t *testing.T) {
 // and spent are 800: 2,050, against the 1,900 declared.
 func TestTheGapToTheRecentIndexOfAGroup(t *testing.T) {
 	keep := func(p *Project, ev, ac int64) {
-		x := Past{Period: env.AsOf.Month() - 3, Values: make([]Value, len(pastKeys))}
+		x := Past{Period: env.Period() - 3, Values: make([]Value, len(pastKeys))}
 		for i, k := range pastKeys {
 			switch k {
 			case "ev":

@@ -26,9 +26,13 @@ type Env struct {
 	Calendar   *calendar.Calendar
 	Tolerances health.Tolerances
 	Milestones schedule.Options // AsOf is filled in from Env
+	Cycle      calendar.Cycle   // of reporting periods
 	YearMonth  int              // month of the calendar that budget years begin in; 0 is January
 	Checks     check.Options
 }
+
+// Period is the reporting period that holds the as-of date.
+func (env Env) Period() calendar.Period { return env.Cycle.Of(env.AsOf) }
 
 // Info describes a project.
 type Info struct {
@@ -50,7 +54,7 @@ type Declared struct {
 	By         [5]health.Status
 	Percent    fact.Int // hundredths of a percent
 	Commentary string
-	Period     calendar.Month // that it was sent for
+	Period     calendar.Period // that it was sent for
 	Ref        fact.Ref
 }
 

@@ -10,7 +10,7 @@ import (
 
 // Past is how a project stood when an earlier period was closed.
 type Past struct {
-	Period calendar.Month
+	Period calendar.Period
 	Values []Value // in the order of PastKeys
 
 	SameForecast bool // its forecast was the present one, in the months that both hold
@@ -54,8 +54,8 @@ func recentDefinitions() []Definition {
 }
 
 // at is the closed period n before the as-of date; nil where there is none.
-func (p *Project) at(n calendar.Month) *Past {
-	want := p.env.AsOf.Month() - n
+func (p *Project) at(n calendar.Period) *Past {
+	want := p.env.Period() - n
 	i := slices.IndexFunc(p.Past, func(x Past) bool { return x.Period == want })
 	if i < 0 {
 		return nil

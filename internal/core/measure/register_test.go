@@ -71,7 +71,7 @@ func TestRecentPerformanceByHand(t *testing.T) {
 	p := project("P", 2000, 1150, 1000)
 	p.Activities[0].Percent = fact.Some(5_000)
 	keep := func(month string, ev, ac int64) Past {
-		x := Past{Period: on(month).Month(), Values: make([]Value, len(pastKeys))}
+		x := Past{Period: calendar.Months.Of(on(month)), Values: make([]Value, len(pastKeys))}
 		for i, k := range pastKeys {
 			switch k {
 			case "ev":

@@ -67,7 +67,7 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 	p.Declared = &Declared{Overall: health.Watch, By: [5]health.Status{health.OnTrack, health.Act}, Percent: fact.Some(4_000)}
 	plan := schedule.NewPlan([]schedule.Sheet{{Activities: p.Activities}}, links, env.Calendar, env.AsOf, schedule.Computed)
 	p.Logic = plan.Logic(plan.Run(), func(at schedule.Place) string { return "" })[0]
-	for m := env.AsOf.Month() - 3; m < env.AsOf.Month(); m++ {
+	for m := env.Period() - 3; m < env.Period(); m++ {
 		x := Past{Period: m, Values: make([]Value, len(pastKeys))}
 		for i, key := range pastKeys {
 			if d, _ := Lookup(key); d.Unit == Money {
