@@ -104,7 +104,7 @@ func New(c Config) (*Server, error) {
 	if s.Today == nil {
 		s.Today = s.AsOf
 	}
-	s.app = fiber.New(fiber.Config{AppName: "Turret", Views: s.views, ErrorHandler: s.fail, BodyLimit: formLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true,
+	s.app = fiber.New(fiber.Config{AppName: "Turret", CaseSensitive: true, Views: s.views, ErrorHandler: s.fail, BodyLimit: formLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true,
 		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, IdleTimeout: 2 * time.Minute})
 	s.app.Use(requestid.New(), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
@@ -115,6 +115,8 @@ func New(c Config) (*Server, error) {
 	}}))
 	s.app.Use(etag.New(), compress.New(), s.identify, s.guard)
 	s.routes()
+	server := s.app.Server()
+	server.Handler = settled(server.Handler)
 	return s, nil
 }
 
