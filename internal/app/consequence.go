@@ -55,6 +55,9 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	if err != nil {
 		return nil, nil, err
 	}
+	if err := o.mayWrite(ctx, o.store, t.Files); err != nil {
+		return nil, nil, err
+	}
 	c := &Consequences{Taken: *t}
 	if len(t.Problems) > 0 {
 		if len(t.Files) > 0 { // what can be held against the codes is, so that all that is wrong is seen at once
@@ -70,14 +73,14 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	}
 	actor := ActorOf(ctx)
 	batch := Batch{Files: t.Files, Source: d.Source, Author: actor.Name, At: o.now(), Period: d.Period, Check: func(view Reading) error {
-		if err := o.maySend(ctx, view, actor, t.Files); err != nil {
-			return err
-		}
 		warnings, err := checked(ctx, view, t.Files)
 		if err != nil {
 			return err
 		}
 		c.Warnings = append(c.Warnings, warnings...)
+		if err := o.mayDecide(ctx, view, t.Files); err != nil {
+			return err
+		}
 		return o.changes(ctx, view, c)
 	}}
 	err = o.store.Rehearse(ctx, batch, func(after Reading) error { return o.totals(ctx, after, c, asOf) })

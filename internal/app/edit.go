@@ -162,6 +162,12 @@ func (g *Grid) asTree() {
 // SaveGrid saves what was changed in a table as a load of its own. Cells that nobody else touched meanwhile are merged; where
 // two people changed the same cell nothing is saved and an *EditError says both values.
 func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits []Edited) (*Receipt, error) {
+	if err := o.mayEdit(ctx, kind, project); err != nil {
+		return nil, err
+	}
+	if list := typedDecisions(kind, ActorOf(ctx), edits); list != nil {
+		return nil, &EditError{Problems: list}
+	}
 	return o.saveTables(ctx, project, []tableEdit{{kind, edits}}, saveAs{})
 }
 
@@ -216,6 +222,9 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdi
 	if len(files) == 0 && as.baseline == nil {
 		return &Receipt{}, nil
 	}
+	if err := o.mayWrite(ctx, o.store, files); err != nil {
+		return nil, err
+	}
 	if len(files) > 0 {
 		if _, err := checked(ctx, o.store, files); err != nil {
 			return nil, located(err, files, merges)
@@ -225,7 +234,7 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdi
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.Save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
+	loads, err := o.save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
 		Reason: as.reason, Baseline: as.baseline,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
@@ -256,10 +265,28 @@ func (o *Office) merged(ctx context.Context, project string, t tableEdit) (*merg
 	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(t.kind.Title()+" "+project))
 	f.Recognised = "typed in"
 	f.Digest, f.Size = m.digest()
+	if len(problems) == 0 {
+		problems = strangers(f, project)
+	}
 	if len(problems) > 0 {
 		return nil, nil, m.located(problems)
 	}
 	return m, f, nil
+}
+
+// strangers are the rows of a project's table that name another project.
+func strangers(f *File, project string) []Problem {
+	var list []Problem
+	for i := range f.Len() {
+		if code := f.ProjectOf(i); project != "" && code != project {
+			column := "project"
+			if f.Kind == Projects {
+				column = "code"
+			}
+			list = append(list, Problem{f.Name, f.Row(i), column, code, project + ", whose table this is"})
+		}
+	}
+	return list
 }
 
 // located turns a refusal of typed rows back into what is wrong with the edits of the first table that has problems.

@@ -50,16 +50,16 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 	}
 	r := &Receipt{Files: files}
 	check := func(view Reading) error {
-		if err := o.maySend(ctx, view, actor, files); err != nil {
-			return err
-		}
 		r.Warnings, err = checked(ctx, view, files)
 		return err
 	}
 	if from.DryRun {
-		return r, check(o.store)
+		if err := o.mayWrite(ctx, o.store, files); err != nil {
+			return nil, err
+		}
+		return r, errors.Join(check(o.store), o.mayDecide(ctx, o.store, files))
 	}
-	r.Loads, err = o.store.Save(ctx, Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
+	r.Loads, err = o.save(ctx, Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
 		Check: check, Progress: from.Progress, Note: func(l Load) Entry {
 			return o.note(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File, l.Rows, l.Kind, l.Source, l.Digest))
 		}})
@@ -126,61 +126,6 @@ func (o *Office) ofCycle(ctx context.Context, p calendar.Period) error {
 func DayOf(at time.Time) calendar.Date {
 	y, m, d := at.Date()
 	return calendar.On(y, int(m), d)
-}
-
-// bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
-type bounds struct {
-	actor *Actor
-	asked []Kind
-	all   *Assessment // of which the actor sees a part
-}
-
-// bounds reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
-func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bounds, error) {
-	if actor.unbounded() {
-		return nil, nil
-	}
-	settings, err := settingsOf(ctx, view)
-	if err != nil {
-		return nil, err
-	}
-	m, err := view.Masters(ctx)
-	if err != nil {
-		return nil, err
-	}
-	return &bounds{actor, actor.Asked(settings), newAssessment(m, nil, 0)}, nil
-}
-
-// maySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
-func (b *bounds) maySend(kind Kind, projects []string) error {
-	switch {
-	case b == nil:
-		return nil
-	case !slices.Contains(b.asked, kind):
-		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, ErrForbidden)
-	case !kind.PerProject() && kind != Projects && !b.actor.everything():
-		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), ErrForbidden)
-	}
-	for _, code := range projects {
-		if p := b.all.byCode[code]; (p != nil || !b.actor.everything()) && (p == nil || !b.actor.sees(b.all, &p.Info)) {
-			return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
-		}
-	}
-	return nil
-}
-
-// maySend refuses files with anything that the actor may not send.
-func (o *Office) maySend(ctx context.Context, view Reading, actor *Actor, files []*File) error {
-	b, err := o.bounds(ctx, view, actor)
-	if err != nil {
-		return err
-	}
-	for _, f := range files {
-		if err := b.maySend(f.Kind, f.ProjectsOf()); err != nil {
-			return err
-		}
-	}
-	return nil
 }
 
 // checked holds files against each other and against what can be read; it returns warnings, or a *Refusal.

@@ -96,6 +96,9 @@ func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, e
 		return nil, err
 	}
 	from.Source, from.Author, from.Period = d.Source, ActorOf(ctx).Name, d.Period
+	if err := o.mayWrite(ctx, o.store, t.Files); err != nil {
+		return nil, err
+	}
 	if len(t.Problems) > 0 {
 		err := error(&Refusal{t.Problems})
 		if !from.DryRun {

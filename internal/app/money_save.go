@@ -124,7 +124,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.Save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period, Reason: reason,
+	loads, err := o.save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period, Reason: reason,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, errMoved)

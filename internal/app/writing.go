@@ -1,0 +1,245 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+)
+
+// save writes files as loads. Every row that comes in comes by here, whether it is typed, pasted, sent as a file or drawn from a feed, and
+// none is written that the one who asks has no right over.
+func (o *Office) save(ctx context.Context, b Batch) ([]Load, error) {
+	also := b.Check
+	b.Check = func(view Reading) error {
+		if err := o.mayWrite(ctx, view, b.Files); err != nil {
+			return err
+		}
+		if err := also(view); err != nil {
+			return err
+		}
+		return o.mayDecide(ctx, view, b.Files)
+	}
+	return o.store.Save(ctx, b)
+}
+
+// mayWrite refuses files with any row that is not for the one who asks to write: by its kind, by the project that it belongs to now, or by where
+// that would stand afterwards.
+func (o *Office) mayWrite(ctx context.Context, view Reading, files []*File) error {
+	actor, err := permit(ctx, Send)
+	if err != nil {
+		return err
+	}
+	b, err := o.bounds(ctx, view, actor)
+	if err != nil || b == nil {
+		return err
+	}
+	for _, f := range files {
+		if err := b.maySend(f.Kind, f.ProjectsOf()); err != nil {
+			return err
+		}
+		for i := range f.Projects {
+			if err := b.mayPlace(&f.Projects[i]); err != nil {
+				return err
+			}
+		}
+		if err := b.mayLink(ctx, view, f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
+type bounds struct {
+	actor *Actor
+	asked []Kind
+	all   *Assessment // of which the actor sees a part
+}
+
+// bounds reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
+func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bounds, error) {
+	if actor.unbounded() {
+		return nil, nil
+	}
+	settings, err := settingsOf(ctx, view)
+	if err != nil {
+		return nil, err
+	}
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &bounds{actor, actor.Asked(settings), newAssessment(m, nil, 0)}, nil
+}
+
+// maySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
+func (b *bounds) maySend(kind Kind, projects []string) error {
+	switch {
+	case b == nil:
+		return nil
+	case !slices.Contains(b.asked, kind):
+		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, ErrForbidden)
+	case !kind.PerProject() && kind != Projects && !b.actor.everything():
+		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), ErrForbidden)
+	}
+	for _, code := range projects {
+		if p := b.all.byCode[code]; (p != nil || !b.actor.everything()) && (p == nil || !b.actor.sees(b.all, &p.Info)) {
+			return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
+		}
+	}
+	return nil
+}
+
+// mayPlace refuses a project that would no longer be the actor's, or would become it.
+func (b *bounds) mayPlace(p *ProjectRow) error {
+	after := measure.Info{Code: p.Code, Lead: p.Lead}
+	if n := b.all.nodeCodes[p.Parent]; n != nil {
+		after.Parent = n.ID
+	}
+	if !b.actor.everything() && !b.actor.sees(b.all, &after) {
+		return fmt.Errorf("placing project %q there: %w", Clip(p.Code, 40), ErrForbidden)
+	}
+	return nil
+}
+
+// mayLink refuses links that make the work of a project wait that is not the actor's; those that stand already may stay.
+func (b *bounds) mayLink(ctx context.Context, view Reading, f *File) error {
+	var now map[string]bool
+	for i := range f.Links {
+		l := &f.Links[i]
+		waits := b.all.byCode[cmp.Or(l.ToProject, l.Project)]
+		if waits == nil || b.actor.sees(b.all, &waits.Info) {
+			continue
+		}
+		if now == nil {
+			old, err := standing(ctx, view, f)
+			if err != nil {
+				return err
+			}
+			now = map[string]bool{}
+			for k := range old.Links {
+				now[strings.Join(old.Cells(k), "\x1f")] = true
+			}
+		}
+		if !now[strings.Join(f.Cells(i), "\x1f")] {
+			return fmt.Errorf("making project %q wait: %w", Clip(waits.Code, 40), ErrForbidden)
+		}
+	}
+	return nil
+}
+
+// decided are the columns of a change that say how it was decided, by whom and when.
+var decided = []string{"state", "decided_by", "decided_on", "answer"}
+
+// mayDecide refuses decisions on changes to those who may not decide: in their rows a change is asked for, and what was decided stands as it
+// was. The files are checked already, so that their amounts are written as those that stand.
+func (o *Office) mayDecide(ctx context.Context, view Reading, files []*File) error {
+	actor, err := permit(ctx, Send)
+	if err != nil || actor.unbounded() {
+		return err
+	}
+	for _, f := range files {
+		if f.Kind != Changes {
+			continue
+		}
+		if err := undecided(ctx, view, f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// undecided says which change of a file would be decided, or be another than the one that was decided.
+func undecided(ctx context.Context, view Reading, f *File) error {
+	stands, err := decidedOf(ctx, view, f)
+	if err != nil {
+		return err
+	}
+	for i := range f.Len() {
+		key := [2]string{f.ProjectOf(i), f.Cell(i, "change")}
+		was, ok := stands[key]
+		delete(stands, key)
+		if ok && slices.Equal(was, f.Cells(i)) || !ok && onlyAsked(f, i) {
+			continue
+		}
+		return fmt.Errorf("deciding change %q of %s: %w", Clip(key[1], 40), Clip(key[0], 40), ErrForbidden)
+	}
+	for key := range stands {
+		return fmt.Errorf("leaving out change %q of %s, which is decided: %w", key[1], key[0], ErrForbidden)
+	}
+	return nil
+}
+
+// decidedOf are the decided changes of a file's projects, by project and reference.
+func decidedOf(ctx context.Context, view Reading, f *File) (map[[2]string][]string, error) {
+	now, err := standing(ctx, view, f)
+	if err != nil {
+		return nil, err
+	}
+	list := map[[2]string][]string{}
+	for i := range now.Len() {
+		if !onlyAsked(now, i) {
+			list[[2]string{now.ProjectOf(i), now.Cell(i, "change")}] = now.Cells(i)
+		}
+	}
+	return list, nil
+}
+
+// standing are the rows that the projects of a file have of its kind.
+func standing(ctx context.Context, view Reading, f *File) (*File, error) {
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var ids []int64
+	projects := f.ProjectsOf()
+	for i := range m.Projects {
+		if slices.Contains(projects, m.Projects[i].Code) {
+			ids = append(ids, m.Projects[i].ID)
+		}
+	}
+	if len(ids) == 0 {
+		return &File{Kind: f.Kind}, nil
+	}
+	return view.Rows(ctx, f.Kind, Selection{Projects: ids})
+}
+
+// onlyAsked says whether a change is only asked for.
+func onlyAsked(f *File, i int) bool {
+	for _, c := range decided[1:] {
+		if f.Cell(i, c) != "" {
+			return false
+		}
+	}
+	return f.Cell(i, "state") == cost.Requested.String()
+}
+
+// typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for that,
+// which says who decided.
+func typedDecisions(kind Kind, actor *Actor, edits []Edited) []Problem {
+	if kind != Changes {
+		return nil
+	}
+	var list []Problem
+	for e, x := range edits {
+		if x.New == nil {
+			continue
+		}
+		for i, c := range kind.Input().Columns {
+			was, is := cellOf(x.Old, i), cellOf(x.New, i)
+			switch {
+			case was == is:
+			case slices.Contains(decided, c.Name) && !(x.Old == nil && is == cost.Requested.String()):
+				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "what stands; a change is decided where changes are listed, by whoever does it"})
+			case c.Name == "requested_by" && is != actor.Name:
+				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "your own name, or what stands"})
+			}
+		}
+	}
+	return list
+}
