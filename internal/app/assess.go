@@ -29,7 +29,8 @@ type Assessment struct {
 	Classes     cost.Classes
 	Settings    *Settings // that it was computed under
 	Closed      *Period   // the closed period whose facts it shows; nil where it shows what stands now
-	Broken      []string  // own checks that are not understood
+	Broken      []string  // own checks that are not understood, or take too much work
+	overworked  map[string]bool
 	reading     Reading
 	head        int64
 	shown       bool               // in another currency than the reporting one

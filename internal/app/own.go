@@ -2,7 +2,9 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"strings"
@@ -77,11 +79,15 @@ func plural(on string) string {
 	return on + "s"
 }
 
-// readyOwn compiles the own checks of the settings. One that is no longer understood is named in Broken.
+// readyOwn compiles the own checks of the settings. One that is no longer understood is named in Broken, and so is one that took too much work.
 func (a *Assessment) readyOwn() {
 	a.own, a.Broken = nil, nil
 	for _, x := range a.Settings.OwnChecks {
 		if slices.Contains(a.Settings.ChecksOff, x.ID) {
+			continue
+		}
+		if a.overworked[x.ID] {
+			a.Broken = append(a.Broken, x.Name+": "+tooMuch)
 			continue
 		}
 		r, err := x.ready()
@@ -93,33 +99,90 @@ func (a *Assessment) readyOwn() {
 	}
 }
 
-// runOwn runs the own checks over projects.
+// tooMuch is why an own check is switched off by itself.
+const tooMuch = "it is switched off, because it takes more work than a check may; ask less of its texts"
+
+// runOwn runs the own checks over projects. One that takes too much work is switched off: nothing of it counts.
 func (a *Assessment) runOwn(projects []*measure.Project) {
-	for _, p := range projects {
-		if len(a.own) == 0 || !p.Tested() {
+	if len(a.own) == 0 {
+		return
+	}
+	left := maxOwnSteps
+	for i := 0; i < len(a.own); i++ {
+		w := &work{most: min(maxRunSteps, left)}
+		results, ok := a.own[i].over(a, projects, w)
+		left -= w.done
+		if !ok {
+			a.switchOff(i)
+			i--
 			continue
 		}
-		for i := range a.own {
-			tested, found, err := a.own[i].run(a, p)
-			if err != nil { // of this project: the check is told as failed there, and the others go on
-				found = []check.Finding{{Says: Clip(err.Error(), 200), Ref: p.Ref}}
-			}
-			p.Checks.Add(&a.own[i].rule, tested, found, p.Audit.Accepted)
+		for k := range results {
+			r := &results[k]
+			r.project.Checks.Add(&a.own[i].rule, r.tested, r.found, r.project.Audit.Accepted)
 		}
-		p.Conclude()
+	}
+	for _, p := range projects {
+		if p.Tested() {
+			p.Conclude()
+		}
 	}
 }
 
+func (a *Assessment) switchOff(i int) {
+	rule := &a.own[i].rule
+	a.Broken = append(a.Broken, rule.Name+": "+tooMuch)
+	over := map[string]bool{rule.ID: true} // the former's is read by others
+	maps.Copy(over, a.overworked)
+	a.overworked = over
+	a.own = slices.Delete(a.own, i, i+1)
+}
+
+// ownResult is what an own check found in a project.
+type ownResult struct {
+	project *measure.Project
+	tested  int
+	found   []check.Finding
+}
+
+// over runs the check over projects; false where it took too much work.
+func (r *ownRule) over(a *Assessment, projects []*measure.Project, w *work) ([]ownResult, bool) {
+	var list []ownResult
+	for _, p := range projects {
+		if !p.Tested() {
+			continue
+		}
+		tested, found, err := r.run(a, p, w)
+		if errors.Is(err, errLong) {
+			return nil, false
+		}
+		if err != nil { // of this project: the check is told as failed there, and the others go on
+			found = []check.Finding{{Says: Clip(err.Error(), 200), Ref: p.Ref}}
+		}
+		list = append(list, ownResult{p, tested, found})
+	}
+	return list, true
+}
+
 // run tests the records of a project.
-func (r *ownRule) run(a *Assessment, p *measure.Project) (tested int, found []check.Finding, err error) {
+func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, found []check.Finding, err error) {
 	env, ok := r.expr.values(a, p)
 	if !ok {
 		return 0, nil, nil
 	}
+	texts := env.bytes()
 	test := func(fields any, f check.Finding) bool {
+		if err != nil {
+			return false
+		}
 		tested++
+		size := texts
 		if fields != nil {
 			env[r.expr.on] = fields
+			size += bytesOf(fields)
+		}
+		if err = w.take(r.expr.steps(size)); err != nil {
+			return false
 		}
 		is, failed := r.expr.run(env)
 		if failed != nil {
@@ -178,8 +241,9 @@ func (o *Office) Try(ctx context.Context, a *Assessment, s *Scope, x OwnCheck) (
 		return nil, err
 	}
 	t := &Trial{}
+	w := &work{most: maxRunSteps}
 	for _, p := range s.Projects {
-		tested, found, err := r.run(a, p)
+		tested, found, err := r.run(a, p, w)
 		if err != nil {
 			return nil, err
 		}

@@ -72,6 +72,7 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 func (a *Assessment) emptied() *Assessment {
 	b := newAssessment(a.Masters, a.Calendars, a.Env.AsOf)
 	b.Env, b.Rates, b.Settings, b.reading, b.shown, b.slots = a.Env, a.Rates, a.Settings, a.reading, a.shown, a.slots
+	b.overworked = a.overworked
 	return b
 }
 

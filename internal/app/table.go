@@ -43,8 +43,9 @@ func (a *Assessment) Table(scope string, q TableQuery) (*Scope, *MoneyTable, err
 		}
 	}
 	out := &Scope{Code: s.Code, Name: s.Name}
+	steps := &work{most: maxRunSteps}
 	for _, p := range s.Projects {
-		ok, err := a.answers(p, q, where)
+		ok, err := a.answers(p, q, where, steps)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -57,7 +58,7 @@ func (a *Assessment) Table(scope string, q TableQuery) (*Scope, *MoneyTable, err
 	return out, &MoneyTable{Keys: q.Columns, Groups: []MoneyGroup{{Projects: out.Projects, Group: total}}, Total: total}, nil
 }
 
-func (a *Assessment) answers(p *measure.Project, q TableQuery, where *Expression) (bool, error) {
+func (a *Assessment) answers(p *measure.Project, q TableQuery, where *Expression, steps *work) (bool, error) {
 	if q.Programme != "" {
 		if n := a.Programme(p); n == nil || n.Code != q.Programme {
 			return false, nil
@@ -69,7 +70,7 @@ func (a *Assessment) answers(p *measure.Project, q TableQuery, where *Expression
 	if where == nil {
 		return true, nil
 	}
-	return where.Holds(a, p)
+	return where.holds(a, p, steps)
 }
 
 // sortBy orders projects by a measure, those without it last either way.

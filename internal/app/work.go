@@ -1,0 +1,126 @@
+package app
+
+import (
+	"fmt"
+	"reflect"
+	"regexp/syntax"
+
+	"github.com/expr-lang/expr/ast"
+)
+
+// What a condition may cost, in steps: looking at a part of it is one, and so is each byte of a text for each part that reads it, or for each
+// instruction of a pattern. A step takes some 10 ns, so that a condition over all projects takes a few seconds at most. Steps are counted,
+// not timed: what is refused on one machine is refused on each.
+const (
+	maxSteps    = 20_000_000    // of one record
+	maxRunSteps = 200_000_000   // of one condition over all projects
+	maxOwnSteps = 1_000_000_000 // of all own checks in an assessment
+)
+
+// maxPattern bounds the instructions of a pattern, which grow with what is repeated in it.
+const maxPattern = 1000
+
+// work counts the steps of conditions.
+type work struct{ done, most int }
+
+// take adds the steps of one record.
+func (w *work) take(steps int) error {
+	if steps > maxSteps {
+		return errLong
+	}
+	if w.done += steps; w.done > w.most {
+		return errLong
+	}
+	return nil
+}
+
+var errLong = &FieldError{Field: "expression", Value: "", Expected: "a condition that takes less work; its texts are too long for what it asks of them"}
+
+// steps is what one record costs whose texts, together, have so many bytes.
+func (x *Expression) steps(texts int) int { return x.nodes + x.reads*texts }
+
+// bytesOf are the bytes of the texts of a record's fields.
+func bytesOf(fields any) int {
+	n := 0
+	v := reflect.ValueOf(fields)
+	for i := range v.NumField() {
+		if f := v.Field(i); f.Kind() == reflect.String {
+			n += f.Len()
+		}
+	}
+	return n
+}
+
+func (g given) bytes() int {
+	n := 0
+	for _, v := range g {
+		if s, ok := v.(string); ok {
+			n += len(s)
+		}
+	}
+	return n
+}
+
+// weigh notes what a part of a condition costs, and refuses parts whose cost has no bound: those that go through many records, make lists, or
+// join texts to longer ones.
+func (v *visitor) weigh(node ast.Node) {
+	v.x.nodes++
+	switch n := node.(type) {
+	case *ast.IdentifierNode, *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode, *ast.StringNode, *ast.NilNode, *ast.ConstantNode, *ast.UnaryNode,
+		*ast.ConditionalNode, *ast.VariableDeclaratorNode, *ast.MemberNode, *ast.SliceNode, *ast.ChainNode:
+	case *ast.ArrayNode:
+		if !v.lists[node] {
+			v.refuse("a list, which may stand after in only,")
+		}
+	case *ast.BuiltinNode:
+		v.x.reads++
+	case *ast.BinaryNode:
+		v.binary(n)
+	default:
+		v.refuse("one of its parts")
+	}
+}
+
+func (v *visitor) binary(n *ast.BinaryNode) {
+	v.x.reads++
+	switch n.Operator {
+	case "..":
+		v.refuse("..")
+	case "+":
+		if !isNumber(n.Left) || !isNumber(n.Right) {
+			v.refuse("+ of what is no number")
+		}
+	case "matches":
+		v.pattern(n.Right)
+	}
+}
+
+// pattern weighs a regular expression, which must stand in the condition as it is.
+func (v *visitor) pattern(node ast.Node) {
+	s, ok := node.(*ast.StringNode)
+	if !ok {
+		v.refuse("a pattern that is put together")
+		return
+	}
+	re, err := syntax.Parse(s.Value, syntax.Perl)
+	if err != nil {
+		return // told by the compiler, with the place
+	}
+	program, err := syntax.Compile(re.Simplify())
+	if err != nil || len(program.Inst) > maxPattern {
+		v.refuse(fmt.Sprintf("a pattern of more than %d steps", maxPattern))
+		return
+	}
+	v.x.reads += len(program.Inst)
+}
+
+func isNumber(n ast.Node) bool {
+	t := n.Type()
+	return t != nil && (t.Kind() == reflect.Float64 || t.Kind() == reflect.Int)
+}
+
+func (v *visitor) refuse(what string) {
+	if v.refused == "" {
+		v.refused = what
+	}
+}
