@@ -122,7 +122,7 @@ func (o *Office) Begin(ctx context.Context, a Account, password string) (*Accoun
 
 // People lists the accounts.
 func (o *Office) People(ctx context.Context) ([]Account, error) {
-	if _, err := permit(ctx, ManageUsers); err != nil {
+	if _, err := permitWhole(ctx, ManageUsers); err != nil {
 		return nil, err
 	}
 	return o.store.Accounts(ctx)
@@ -130,12 +130,15 @@ func (o *Office) People(ctx context.Context) ([]Account, error) {
 
 // SaveAccount makes or changes an account; an empty password leaves the present one.
 func (o *Office) SaveAccount(ctx context.Context, a Account, password string) (*Account, error) {
-	actor, err := permit(ctx, ManageUsers)
+	actor, err := permitWhole(ctx, ManageUsers)
 	if err != nil {
 		return nil, err
 	}
 	if a.ID != 0 && a.ID == actor.Account && (!a.Active || a.Role != actor.Role) {
 		return nil, &FieldError{"role", string(a.Role), "your own account to stay an active " + string(actor.Role)}
+	}
+	if a.ID != 0 && a.ID == actor.Account && !a.Actor().unbounded() {
+		return nil, &FieldError{"scope", strings.Join(a.Scopes, " "), "your own account to see everything: nobody else might give it back"}
 	}
 	return o.saveAccount(ctx, a, password, "save a person")
 }

@@ -221,7 +221,7 @@ func (o *Office) SendFindings(ctx context.Context, a *Assessment, s *Scope) (*Re
 	}
 	for _, lead := range leads {
 		m := letter(lead, addresses[lead], signature(actor, a.Settings), a, by[lead], o.now())
-		if m.File, err = o.mail.Put(m); err != nil {
+		if m.File, err = o.put(ctx, m); err != nil {
 			return r, err
 		}
 		r.Sent = append(r.Sent, m)

@@ -77,7 +77,7 @@ func (o *Office) Receive(ctx context.Context, source string, period calendar.Per
 		return nil, err
 	}
 	d.Owner, d.Author, d.MadeAt, d.Period = actor.Account, actor.Name, o.now(), period
-	d.Source = Clip(strings.TrimSpace(source), 200)
+	d.Source = senderFor(actor, source)
 	if err := o.receive(ctx, d, next); err != nil {
 		_ = o.desk.Discard(d.ID)
 		return nil, err
@@ -112,7 +112,7 @@ func (o *Office) recognise(ctx context.Context, d *Draft) error {
 	}
 	var remembered []Mapping
 	if d.Source != "" {
-		if remembered, err = o.store.Mappings(ctx, d.Source); err != nil {
+		if remembered, err = o.Remembered(ctx, d.Source); err != nil {
 			return err
 		}
 	}
@@ -171,9 +171,9 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 	if err := o.ofCycle(ctx, period); err != nil {
 		return nil, err
 	}
-	source = Clip(strings.TrimSpace(source), 200)
+	source = senderFor(ActorOf(ctx), source)
 	if source != d.Source && source != "" {
-		list, err := o.store.Mappings(ctx, source)
+		list, err := o.Remembered(ctx, source)
 		if err != nil {
 			return nil, err
 		}

@@ -44,7 +44,7 @@ type FeedState struct {
 
 // Feeds lists the feeds.
 func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
-	if _, err := permit(ctx, RunFeeds); err != nil {
+	if _, err := permitWhole(ctx, RunFeeds); err != nil {
 		return nil, err
 	}
 	s, err := o.settings(ctx)
@@ -102,7 +102,7 @@ var feedName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
 // SaveFeed adds or replaces the feed of a name, or removes it.
 func (o *Office) SaveFeed(ctx context.Context, f FeedSetting, remove bool) error {
-	if _, err := permit(ctx, ChangeSetup); err != nil {
+	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
 		return err
 	}
 	if err := f.check(); err != nil && !remove {
@@ -131,7 +131,7 @@ func (o *Office) FeedRuns(ctx context.Context, name string) ([]FeedRun, error) {
 }
 
 func (o *Office) feed(ctx context.Context, name string) (*FeedSetting, error) {
-	if _, err := permit(ctx, RunFeeds); err != nil {
+	if _, err := permitWhole(ctx, RunFeeds); err != nil {
 		return nil, err
 	}
 	s, err := o.settings(ctx)

@@ -113,23 +113,6 @@ func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, e
 	return r, err
 }
 
-// remember keeps the mappings of a loaded draft for the next files of its source.
-func (o *Office) remember(ctx context.Context, d *Draft) error {
-	if d.Source == "" {
-		return nil
-	}
-	for i := range d.Sheets {
-		m := d.Sheets[i].Sheet.Mapping
-		if len(m.Heads) == 0 || m.Kind == "" && !m.Skip {
-			continue
-		}
-		if err := o.store.SaveMapping(ctx, d.Source, m, o.now()); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
 // Loads lists what was taken in, newest first. A lead sees the own ones.
 func (o *Office) Loads(ctx context.Context) ([]Load, error) {
 	actor, err := permit(ctx, Send)

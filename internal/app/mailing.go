@@ -278,7 +278,7 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending,
 		}
 		if s.Failed = failing(a, p); s.Failed == "" {
 			s.Kept, s.AsOf = p.kept, p.asOf
-			s.File, err = o.mail.Put(letterWith(&s, m, p, settings, ActorOf(ctx)))
+			s.File, err = o.put(ctx, letterWith(&s, m, p, settings, ActorOf(ctx)))
 			if err != nil {
 				s.Failed = err.Error()
 			}

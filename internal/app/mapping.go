@@ -101,11 +101,3 @@ func (o *Office) Sources(ctx context.Context) ([]string, error) {
 	}
 	return o.store.Sources(ctx)
 }
-
-// Remembered lists the mappings of a source.
-func (o *Office) Remembered(ctx context.Context, source string) ([]Mapping, error) {
-	if _, err := permit(ctx, Send); err != nil || source == "" {
-		return nil, err
-	}
-	return o.store.Mappings(ctx, source)
-}

@@ -244,6 +244,7 @@ type Message struct {
 	Subject string
 	Text    string
 	At      time.Time
+	By      string // login of who had it written
 
 	Attached []Attachment
 }
@@ -308,7 +309,7 @@ func (o *Office) Remind(ctx context.Context, period calendar.Period, today calen
 	}
 	for _, lead := range leads {
 		msg := reminder(lead, addresses[lead], signature(actor, settings), m, by[lead], o.now())
-		if msg.File, err = o.mail.Put(msg); err != nil {
+		if msg.File, err = o.put(ctx, msg); err != nil {
 			return r, err
 		}
 		r.Sent = append(r.Sent, msg)
@@ -379,18 +380,32 @@ func (s *Slot) lately() string {
 	return ""
 }
 
-// Outbox lists the messages written, newest first.
+// put writes a message in the name of who asks.
+func (o *Office) put(ctx context.Context, m Message) (string, error) {
+	if actor := ActorOf(ctx); actor != nil {
+		m.By = actor.Login
+	}
+	return o.mail.Put(m)
+}
+
+// Outbox lists the messages written, newest first: all of them to those from whom nothing is kept, to others their own.
 func (o *Office) Outbox(ctx context.Context) ([]Message, error) {
-	if _, err := permit(ctx, Remind); err != nil {
+	actor, err := permit(ctx, Remind)
+	if err != nil {
 		return nil, err
 	}
-	return o.mail.List()
+	list, err := o.mail.List()
+	return slices.DeleteFunc(list, func(m Message) bool { return !actor.unbounded() && m.By != actor.Login }), err
 }
 
 // OpenMessage reads a message of the outbox as it was written.
 func (o *Office) OpenMessage(ctx context.Context, file string) ([]byte, error) {
-	if _, err := permit(ctx, Remind); err != nil {
+	list, err := o.Outbox(ctx)
+	if err != nil {
 		return nil, err
+	}
+	if !slices.ContainsFunc(list, func(m Message) bool { return m.File == file }) {
+		return nil, fmt.Errorf("message: %w", ErrNotFound)
 	}
 	return o.mail.Open(file)
 }

@@ -252,8 +252,8 @@ type Store interface {
 	Refuse(ctx context.Context, r Refused) error
 	Refusals(ctx context.Context, period calendar.Period) ([]Refused, error)
 	Sources(ctx context.Context) ([]string, error)
-	Mappings(ctx context.Context, source string) ([]Mapping, error)
-	SaveMapping(ctx context.Context, source string, m Mapping, at time.Time) error
+	Meanings(ctx context.Context, source, owner string) ([]Meaning, error)
+	SaveMeaning(ctx context.Context, source, owner string, m Meaning, e Entry) error
 
 	Accounts(ctx context.Context) ([]Account, error)
 	// SaveAccount writes an account, a new one where its ID is 0, unless it was changed since its version (ErrConflict).

@@ -258,7 +258,7 @@ func (o *Office) Try(ctx context.Context, a *Assessment, s *Scope, x OwnCheck) (
 
 // SaveCheck keeps an own check, in the place of the one of the same id; without an expression it takes that away.
 func (o *Office) SaveCheck(ctx context.Context, x OwnCheck) error {
-	if _, err := permit(ctx, Judge); err != nil {
+	if _, err := permitWhole(ctx, Judge); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)
@@ -277,7 +277,7 @@ func (o *Office) SaveCheck(ctx context.Context, x OwnCheck) error {
 
 // SetCheck switches a check on or off, and sets its limit where one is given.
 func (o *Office) SetCheck(ctx context.Context, id string, on bool, limit *float64) error {
-	if _, err := permit(ctx, Judge); err != nil {
+	if _, err := permitWhole(ctx, Judge); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)

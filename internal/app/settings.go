@@ -337,7 +337,7 @@ func (s *Settings) take(object []byte, strict bool) error {
 
 // SaveSettings replaces the settings, unless they were changed since the version in s: an error wrapping ErrConflict then.
 func (o *Office) SaveSettings(ctx context.Context, s *Settings) error {
-	if _, err := permit(ctx, ChangeSetup); err != nil {
+	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
 		return err
 	}
 	return o.saveSettings(ctx, s, "change the settings")
@@ -410,11 +410,19 @@ func both(a, b any) (string, string, error) {
 
 // Expect says whether an input is expected of a project, as far as its rhythm asks for it at all.
 func (o *Office) Expect(ctx context.Context, project string, kind Kind, expected bool) error {
-	if _, err := permit(ctx, Remind); err != nil {
+	actor, err := permit(ctx, Remind)
+	if err != nil {
 		return err
 	}
 	if !slices.Contains(MatrixKinds(), kind) {
 		return fmt.Errorf("input %q: %w", kind, ErrNotFound)
+	}
+	b, err := o.bounds(ctx, o.store, actor)
+	if err != nil {
+		return err
+	}
+	if err := b.maySend(kind, []string{project}); err != nil {
+		return err
 	}
 	s, err := o.settings(ctx)
 	if err != nil {
@@ -450,7 +458,7 @@ func (o *Office) ExportSettings(ctx context.Context) ([]byte, error) {
 
 // ImportSettings replaces the settings by those of a JSON file; what it does not name stays as it is.
 func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
-	if _, err := permit(ctx, ChangeSetup); err != nil {
+	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)

@@ -366,3 +366,60 @@ func TestRowsComeInByOneDoor(t *testing.T) {
 	}
 	assert.Equal(t, 1, n)
 }
+
+// What holds for the whole office is not for those who have a part of it, or not its costs.
+func TestTheOfficeIsNotSetFromWithinAScope(t *testing.T) {
+	_, o := gate(t)
+	set, err := o.Settings(ctx)
+	require.NoError(t, err)
+	acts := map[string]func(context.Context) error{
+		"settings":      func(c context.Context) error { return o.SaveSettings(c, set) },
+		"settings file": func(c context.Context) error { return o.ImportSettings(c, []byte(`{"look_ahead_days": 30}`)) },
+		"a check": func(c context.Context) error {
+			return o.SaveCheck(c, app.OwnCheck{ID: "own", Name: "n", Severity: "error", On: "project", Expression: "true"})
+		},
+		"a check's limit": func(c context.Context) error { return o.SetCheck(c, "no_baseline", false, nil) },
+		"a feed": func(c context.Context) error {
+			return o.SaveFeed(c, app.FeedSetting{Name: "x", Kind: "ledger", Address: "http://127.0.0.1:9/"}, false)
+		},
+		"feeds":  func(c context.Context) error { _, err := o.Feeds(c); return err },
+		"people": func(c context.Context) error { _, err := o.People(c); return err },
+		"a person": func(c context.Context) error {
+			_, err := o.SaveAccount(c, app.Account{Login: "new", Name: "New", Role: app.Administrator, Active: true}, "")
+			return err
+		},
+		"one's own costs": func(c context.Context) error {
+			_, err := o.SaveAccount(c, app.Account{ID: 1, Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
+			return err
+		},
+		"what is expected of another": func(c context.Context) error { return o.Expect(c, "B1", app.Activities, false) },
+	}
+	blind := &app.Actor{Account: 1, Login: "bli", Name: "Bli", Role: app.Administrator, HideMoney: true}
+	for what, act := range acts {
+		for _, actor := range []*app.Actor{writers["scoped administrator"], writers["scoped analyst"], writers["lead"], writers["executive"], blind} {
+			if actor == blind && what == "what is expected of another" {
+				continue
+			}
+			assert.ErrorIs(t, act(app.As(context.Background(), actor)), app.ErrForbidden, "%s by %s", what, actor.Login)
+		}
+		assert.NotErrorIs(t, act(app.As(context.Background(), writers["administrator"])), app.ErrForbidden, what)
+	}
+	assert.NoError(t, o.Expect(app.As(context.Background(), writers["scoped analyst"]), "A1", app.Activities, false))
+	assert.ErrorIs(t, o.Expect(app.As(context.Background(), blind), "A1", app.Budget, false), app.ErrForbidden)
+}
+
+// Nobody shuts out themselves: there may be nobody else to let them in.
+func TestAnAdministratorStaysOne(t *testing.T) {
+	_, o := gate(t)
+	first, err := o.SaveAccount(ctx, app.Account{Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
+	require.NoError(t, err)
+	self := app.As(context.Background(), first.Actor())
+	for _, worse := range []func(*app.Account){func(a *app.Account) { a.Active = false }, func(a *app.Account) { a.Role = app.Analyst }, func(a *app.Account) { a.HideMoney = true },
+		func(a *app.Account) { a.Scopes = []string{"A"} }} {
+		a := *first
+		worse(&a)
+		var field *app.FieldError
+		_, err := o.SaveAccount(self, a, "")
+		assert.ErrorAs(t, err, &field)
+	}
+}

@@ -116,7 +116,11 @@ func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []
 		}
 	}
 	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
-	if kept := app.Recall(remembered, l.names); kept != nil && chosen.Kind == "" {
+	kept := app.Recall(remembered, l.names)
+	if kept != nil && kind != "" && kept.Kind != kind && kept.Fits(l.names) < len(l.names) {
+		kept = nil // made for fewer heads, while the name says what it is
+	}
+	if kept != nil && chosen.Kind == "" {
 		l.recall(kept)
 	} else {
 		l.columns()

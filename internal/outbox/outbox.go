@@ -27,6 +27,9 @@ var _ app.Outbox = Folder{}
 // In makes an outbox in a folder, which is made when first needed; from is the sender's address.
 func In(dir, from string) Folder { return Folder{dir, from} }
 
+// by is the head that says who had a message written.
+const by gomail.Header = "X-Turret-By"
+
 var decoder mime.WordDecoder
 
 var unsafe = regexp.MustCompile(`[^a-zA-Z0-9@._-]+`)
@@ -40,6 +43,9 @@ func (f Folder) Put(m app.Message) (string, error) {
 	msg.Subject(m.Subject)
 	msg.SetDateWithValue(m.At)
 	msg.SetMessageID()
+	if m.By != "" {
+		msg.SetGenHeader(by, m.By)
+	}
 	msg.SetBodyString(gomail.TypeTextPlain, m.Text)
 	for _, a := range m.Attached {
 		if err := msg.AttachReader(a.Name, bytes.NewReader(a.Bytes), gomail.WithFileContentType(gomail.ContentType(a.Media))); err != nil {
@@ -56,16 +62,26 @@ func (f Folder) Put(m app.Message) (string, error) {
 	stem := m.At.UTC().Format("20060102T150405") + "-" + unsafe.ReplaceAllString(m.To, "-")
 	for n := 0; ; n++ {
 		name := fmt.Sprintf("%s-%02d.eml", stem, n)
-		out, err := os.OpenFile(filepath.Join(f.dir, name), os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+		err := f.write(name, b.Bytes())
 		if errors.Is(err, os.ErrExist) && n < 99 {
 			continue
 		}
-		if err != nil {
-			return "", err
-		}
-		_, err = out.Write(b.Bytes())
-		return name, errors.Join(err, out.Close())
+		return name, err
 	}
+}
+
+// write makes a file whole or not at all, and never over another.
+func (f Folder) write(name string, b []byte) error {
+	part, err := os.CreateTemp(f.dir, "part-*")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(part.Name())
+	_, err = part.Write(b)
+	if err = errors.Join(err, part.Sync(), part.Close()); err != nil {
+		return err
+	}
+	return os.Link(part.Name(), filepath.Join(f.dir, name))
 }
 
 // List reads the heads of all messages, newest first.
@@ -80,8 +96,8 @@ func (f Folder) List() ([]app.Message, error) {
 			continue
 		}
 		m, err := f.head(e.Name())
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", e.Name(), err)
+		if err != nil { // of this one: the others can be read
+			m = app.Message{File: e.Name(), Subject: "cannot be read: " + err.Error()}
 		}
 		list = append(list, m)
 	}
@@ -99,7 +115,7 @@ func (f Folder) head(name string) (app.Message, error) {
 	if err != nil {
 		return app.Message{}, err
 	}
-	m := app.Message{File: name, To: msg.Header.Get("To"), Subject: msg.Header.Get("Subject")}
+	m := app.Message{File: name, To: msg.Header.Get("To"), Subject: msg.Header.Get("Subject"), By: msg.Header.Get(string(by))}
 	if to, err := msg.Header.AddressList("To"); err == nil && len(to) > 0 {
 		m.To = to[0].Address
 	}

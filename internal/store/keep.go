@@ -56,34 +56,53 @@ func (s *Store) SaveSettings(ctx context.Context, text string, version int64, e 
 // Sources lists who has sent files or has mappings, in order.
 func (s *Store) Sources(ctx context.Context) ([]string, error) {
 	var list []string
-	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' UNION SELECT source FROM mappings ORDER BY 1`)
+	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' UNION SELECT source FROM meanings ORDER BY 1`)
 	return list, err
 }
 
-// Mappings lists those of a source, the last used first.
-func (s *Store) Mappings(ctx context.Context, source string) ([]app.Mapping, error) {
-	var texts []string
-	if err := s.q.SelectContext(ctx, &texts, `SELECT mapping FROM mappings WHERE source = ? ORDER BY used_at DESC`, source); err != nil {
-		return nil, err
-	}
-	list := make([]app.Mapping, len(texts))
-	for i, t := range texts {
-		if err := json.Unmarshal([]byte(t), &list[i]); err != nil {
-			return nil, fmt.Errorf("mapping of %s: %w", source, err)
+// Meanings lists those of a source and owner, the last used first.
+func (s *Store) Meanings(ctx context.Context, source, owner string) ([]app.Meaning, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT mapping, used_at, changed_at, changed_by, change FROM meanings WHERE source = ? AND owner = ? ORDER BY used_at DESC`, source, owner)
+	var list []app.Meaning
+	err = each(rows, err, func(scan scanner) error {
+		var m app.Meaning
+		var text, used, changed string
+		if err := scan(&text, &used, &changed, &m.ChangedBy, &m.Change); err != nil {
+			return err
 		}
-	}
-	return list, nil
+		if err := json.Unmarshal([]byte(text), &m.Mapping); err != nil {
+			return fmt.Errorf("mapping of %s: %w", source, err)
+		}
+		var e1, e2 error
+		m.UsedAt, e1 = moment(used)
+		m.ChangedAt, e2 = moment(changed)
+		list = append(list, m)
+		return errors.Join(e1, e2)
+	})
+	return list, err
 }
 
-// SaveMapping keeps a mapping for the heads it was made for.
-func (s *Store) SaveMapping(ctx context.Context, source string, m app.Mapping, at time.Time) error {
-	b, err := json.Marshal(m)
+// SaveMeaning keeps what sheets of a shape mean; an entry without an act is none.
+func (s *Store) SaveMeaning(ctx context.Context, source, owner string, m app.Meaning, e app.Entry) error {
+	b, err := json.Marshal(m.Mapping)
 	if err != nil {
 		return err
 	}
-	_, err = s.write.ExecContext(ctx, `INSERT INTO mappings VALUES (?, ?, ?, ?) ON CONFLICT (source, heads)
-		DO UPDATE SET mapping = excluded.mapping, used_at = excluded.used_at`, source, m.Signature(), string(b), at.UTC().Format(time.RFC3339Nano))
-	return err
+	changed := ""
+	if !m.ChangedAt.IsZero() {
+		changed = m.ChangedAt.UTC().Format(fine)
+	}
+	save := func(x sqlx.ExtContext) error {
+		_, err := x.ExecContext(ctx, `INSERT INTO meanings (source, owner, heads, mapping, used_at, changed_at, changed_by, change) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT (source, owner, heads) DO UPDATE SET mapping = excluded.mapping, used_at = excluded.used_at, changed_at = excluded.changed_at,
+			changed_by = excluded.changed_by, change = excluded.change`,
+			source, owner, m.Signature(), string(b), m.UsedAt.UTC().Format(fine), changed, m.ChangedBy, m.Change)
+		return err
+	}
+	if e.Act == "" {
+		return save(s.write)
+	}
+	return s.change(ctx, e, func(tx *sqlx.Tx) error { return save(tx) })
 }
 
 // Accounts lists everybody, by name.

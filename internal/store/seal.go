@@ -52,7 +52,7 @@ var uncovered = map[string]string{
 	"audit":            "its entries are a chain of digests themselves",
 	"stirs":            "which projects to compute again; taken out, more of them are",
 	"saved_views":      "the shape of tables and reports, no figure",
-	"mappings":         "what a sender's heads and values mean, used for files to come; what was read by them is in the loads",
+	"meanings":         "what a sender's heads and values mean, used for files to come; what was read by them is in the loads",
 	"feed_runs":        "the log of feeds, with where they go on",
 	"refused_projects": "which cells of Gather show a refusal, which is covered itself",
 	"sendings":         "the log of messages sent; the outbox holds them",

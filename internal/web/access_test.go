@@ -113,7 +113,7 @@ var doors = map[string]struct{ path, may string }{
 	"/gather/drafts/:id/progress": {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/5", "ard"},
 	"/edit/:kind": {"/edit/status?project=A1", "lad"}, "/setup": {"/setup", "ard"}, "/setup/settings": {"/setup/settings", "ard"},
 	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"}, "/setup/people/:id": {"/setup/people/new", "d"},
-	"/setup/audit": {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ard"}, "/feeds/:name": {},
+	"/setup/audit": {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ad"}, "/feeds/:name": {},
 	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""}, "/api/v1/projects": {"/api/v1/projects", ""},
 	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/network": {"/api/v1/network", ""}, "/api/v1/milestones": {"/api/v1/milestones", ""}, "/api/v1/dependencies": {"/api/v1/dependencies", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
 }

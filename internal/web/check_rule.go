@@ -81,7 +81,7 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 	if err != nil {
 		return err
 	}
-	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.May(app.Judge), Typed: typed, Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
+	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.MayWhole(app.Judge), Typed: typed, Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
 	v.keep(r)
 	v.rows(r, found)
 	on := typed.On

@@ -238,6 +238,7 @@ type draftView struct {
 	Source   string
 	Sources  []string
 	Period   periodField
+	Changed  []string // in what is remembered of the sender, since a file was last loaded by it
 	Sheets   []sheetView
 	Loaded   []int64
 	Open     bool // something is in doubt, so that the mapping stands open
@@ -294,6 +295,14 @@ func (s *Server) showDraft(c fiber.Ctx, d *app.Draft) error {
 		Source: d.Source, Period: periodFieldOf(d.Period), Loaded: d.Loads}
 	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
 		return err
+	}
+	changed, err := s.Office.ChangedMeanings(c.Context(), d.Source)
+	if err != nil {
+		return err
+	}
+	for i := range changed {
+		m := &changed[i]
+		v.Changed = append(v.Changed, m.ChangedBy+", "+app.DayOf(m.ChangedAt).Human()+": "+m.Change)
 	}
 	for i := range d.Sheets {
 		x := sheetViewOf(i, &d.Sheets[i].Sheet)

@@ -37,7 +37,7 @@ func (s *Server) showFeeds(c fiber.Ctx, add app.FeedSetting, problem string) err
 	if err != nil {
 		return err
 	}
-	v := feedsView{Page: r.bare("Feeds", "Gather"), Admin: app.ActorOf(c.Context()).May(app.ChangeSetup), Problem: problem, New: add,
+	v := feedsView{Page: r.bare("Feeds", "Gather"), Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup), Problem: problem, New: add,
 		Kinds: []picker{choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work", "work tracker")}}
 	for _, f := range list {
 		x := feedRow{Name: f.Name, Kind: f.Kind, Address: f.Address, Href: "/feeds/" + f.Name, Every: "by hand"}

@@ -29,6 +29,7 @@ type gatherView struct {
 	Filter   picker
 	Wanting  int // projects with something to come
 	May      bool
+	Feeds    bool // may see and run them
 	Period   string
 	Empty    string
 }
@@ -55,7 +56,7 @@ func (s *Server) gather(c fiber.Ctx) error {
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Period: m.Period.String()}
+	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Feeds: actor.MayWhole(app.RunFeeds), Period: m.Period.String()}
 	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
 	show := r.query.Get("show")

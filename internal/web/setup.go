@@ -63,7 +63,7 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 	if !actor.May(app.ReadSetup) {
 		return fmt.Errorf("settings: %w", app.ErrForbidden)
 	}
-	v := setupView{Page: r.bare("Setup", "Setup"), Admin: actor.May(app.ChangeSetup), Problem: problem}
+	v := setupView{Page: r.bare("Setup", "Setup"), Admin: actor.MayWhole(app.ChangeSetup), Problem: problem}
 	if done != "" {
 		v.Done = "The settings are taken over."
 	}
@@ -72,9 +72,11 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"}, {"Calendars", "/edit/calendars", "working days, with a view of the year"},
 		{"Rates", "/edit/rates", "currencies and their rates by month"},
 		{"Periods, tolerances, locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
-		{"Feeds", "/feeds", "outside systems and when they are asked"},
 	}
-	if actor.May(app.ManageUsers) {
+	if actor.MayWhole(app.RunFeeds) {
+		v.Parts = append(v.Parts, setupPart{"Feeds", "/feeds", "outside systems and when they are asked"})
+	}
+	if actor.MayWhole(app.ManageUsers) {
 		v.Parts = append(v.Parts, setupPart{"People", "/setup/people", "who may do what, and addresses for reminders"})
 	}
 	if len(actor.Scopes) == 0 && !actor.HideMoney {
@@ -137,7 +139,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 		return err
 	}
 	v := settingsView{Page: r.bare("Settings", "Setup"), S: set, Version: version, Problem: problem,
-		Admin: app.ActorOf(c.Context()).May(app.ChangeSetup), Group: share(set.GroupShare)}
+		Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup), Group: share(set.GroupShare)}
 	if saved {
 		v.Done = "Saved. Every figure follows."
 	}
@@ -185,7 +187,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 func share(f float64) string { return strconv.FormatFloat(math.Round(f*1e8)/1e6, 'f', -1, 64) }
 
 func (s *Server) saveSettings(c fiber.Ctx) error {
-	if !app.ActorOf(c.Context()).May(app.ChangeSetup) {
+	if !app.ActorOf(c.Context()).MayWhole(app.ChangeSetup) {
 		return fmt.Errorf("settings: %w", app.ErrForbidden)
 	}
 	q, err := url.ParseQuery(string(c.Body()))

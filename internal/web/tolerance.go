@@ -44,7 +44,7 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := toleranceView{sectionFrame: r.assessFrame("Tolerances", "Tolerances"), Admin: app.ActorOf(c.Context()).May(app.ChangeSetup)}
+	v := toleranceView{sectionFrame: r.assessFrame("Tolerances", "Tolerances"), Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup)}
 	v.keep(r)
 	set := r.a.Settings.Tolerances[0]
 	tried := set

@@ -1,0 +1,112 @@
+package app_test
+
+import (
+	"context"
+	"io"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+)
+
+// taught has a person send a sheet of statuses as a sender and say what "red" means in it; the draft after it is loaded.
+func taught(t *testing.T, o *app.Office, who *app.Actor, source, row, red string) *app.Draft {
+	t.Helper()
+	c := app.As(context.Background(), who)
+	d := sentAs(t, o, who, source, row)
+	m := d.Sheets[0].Sheet.Mapping
+	m.Kind = app.Statuses
+	m.Columns = map[string]string{"job": "project", "light": "overall"}
+	m.Values = map[string]map[string]string{"overall": {"red": red}}
+	d, err := o.Remap(c, d.ID, d.Source, october, []app.Mapping{m})
+	require.NoError(t, err)
+	loaded(t, o, who, d)
+	return d
+}
+
+func loaded(t *testing.T, o *app.Office, who *app.Actor, d *app.Draft) {
+	t.Helper()
+	j, err := o.LoadDraft(app.As(context.Background(), who), d.ID)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { return j.Now().Ended }, time.Minute, time.Millisecond)
+	require.NoError(t, j.Now().Err)
+}
+
+// sentAs has a person send the sheet again.
+func sentAs(t *testing.T, o *app.Office, who *app.Actor, source, row string) *app.Draft {
+	t.Helper()
+	sent := false
+	d, err := o.Receive(app.As(context.Background(), who), source, october, func() (*app.Upload, error) {
+		if sent {
+			return nil, io.EOF
+		}
+		sent = true
+		return &app.Upload{Name: "lights.csv", Body: strings.NewReader("job,light\n" + row + "\n")}, nil
+	})
+	require.NoError(t, err)
+	return d
+}
+
+func means(d *app.Draft) string {
+	m := d.Sheets[0].Sheet
+	if !m.Remembered {
+		return "not known"
+	}
+	return m.Mapping.Values["overall"]["red"]
+}
+
+// What a lead, or one with a part of the office, says that a cell means holds for their own files alone, whatever sender they name.
+func TestNobodyTeachesTheMeaningsOfAnother(t *testing.T) {
+	_, o := gate(t)
+	office, lead, scoped := writers["analyst"], writers["lead"], writers["scoped analyst"]
+	taught(t, o, office, "Works", "A1,red", "act")
+	assert.Equal(t, "act", means(sentAs(t, o, office, "Works", "A1,red")))
+	for _, other := range []*app.Actor{lead, scoped} {
+		assert.Equal(t, "not known", means(sentAs(t, o, other, "Works", "A1,red")), other.Login)
+		taught(t, o, other, "Works", "A1,red", "on track")
+		assert.Equal(t, "on track", means(sentAs(t, o, other, "Works", "A1,red")), other.Login)
+		assert.Equal(t, "act", means(sentAs(t, o, office, "Works", "A1,red")), "after "+other.Login)
+	}
+	assert.Equal(t, "Lea", sentAs(t, o, lead, "Works", "A1,red").Source, "a lead sends in the own name")
+	list, err := o.Remembered(app.As(context.Background(), lead), "Works")
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	taught(t, o, office, "Lea", "A1,red", "watch")
+	assert.Equal(t, "on track", means(sentAs(t, o, lead, "", "A1,red")), "nor by a sender of the same name")
+}
+
+// A changed meaning is in the trail, and told with the next file until one was loaded by it.
+func TestChangedMeaningsAreTold(t *testing.T) {
+	_, o := gate(t)
+	office := writers["analyst"]
+	told := func() (list []string) {
+		all, err := o.ChangedMeanings(app.As(context.Background(), office), "Works")
+		require.NoError(t, err)
+		for _, m := range all {
+			list = append(list, m.ChangedBy+": "+m.Change)
+		}
+		return list
+	}
+	taught(t, o, office, "Works", "A1,red", "act")
+	assert.Empty(t, told(), "given for the first time")
+	taught(t, o, office, "Works", "B1,red", "on track")
+	assert.Equal(t, []string{"Ana: “red” in overall means on track; no longer: “red” in overall means act"}, told())
+	at = at.Add(time.Hour)
+	t.Cleanup(func() { at = at.Add(-time.Hour) })
+	loaded(t, o, office, sentAs(t, o, office, "Works", "A1,red"))
+	assert.Empty(t, told(), "a file was loaded by it")
+	entries, err := o.Audit(ctx, app.AuditQuery{})
+	require.NoError(t, err)
+	n := 0
+	for _, e := range entries {
+		if e.Act == "remember what is sent" && e.Subject == "Works" {
+			n++
+			assert.Contains(t, e.After, "“red” in overall means")
+		}
+	}
+	assert.Equal(t, 2, n, "given and changed, not used")
+}
