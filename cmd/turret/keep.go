@@ -6,11 +6,13 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
 	"turret/internal/report"
+	"turret/internal/store"
 )
 
 func backupCommand() *cobra.Command {
@@ -39,21 +41,14 @@ func restoreCommand() *cobra.Command {
 		Short: "Make a new file from a backup, after checking that it is whole",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			if _, err := os.Stat(db); err == nil {
+			ctx := app.As(c.Context(), app.Operator(login()))
+			err := store.Restore(ctx, args[0], db, func(s *store.Store) error {
+				return verify(ctx, c.OutOrStdout(), app.NewOffice(s, time.Now, app.Parts{}))
+			})
+			if errors.Is(err, os.ErrExist) {
 				return fmt.Errorf("%s is there already; move it away first", db)
 			}
-			s, office, err := open(c, args[0])
-			if err != nil {
-				return err
-			}
-			defer s.Close()
-			if err := s.Whole(c.Context()); err != nil {
-				return fmt.Errorf("%s: %w", args[0], err)
-			}
-			if err := verify(c.Context(), c.OutOrStdout(), office); err != nil {
-				return err
-			}
-			return s.Backup(c.Context(), db)
+			return err
 		},
 	}
 	dbFlag(c, &db)

@@ -137,3 +137,21 @@ func TestExportComesBack(t *testing.T) {
 	_, _, code := run(t, "export", "--db", db, "--kind", "budget", "--format", "pdf")
 	assert.Equal(t, 2, code)
 }
+
+// A file that is none of Turret's is neither verified nor restored, and stays as it is.
+func TestForeignFilesOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	for name, content := range map[string]string{"empty.db": "", "text.db": "code,name\n"} {
+		path, to := filepath.Join(dir, name), filepath.Join(dir, "new-"+name)
+		require.NoError(t, os.WriteFile(path, []byte(content), 0o600))
+		for _, args := range [][]string{{"verify", "--db", path}, {"restore", "--db", to, path}, {"measures", "--db", path, "--as-of", "2026-03-31"}} {
+			_, errs, code := run(t, args...)
+			assert.NotZero(t, code, args)
+			assert.Contains(t, errs, "no file of Turret's", args)
+		}
+		b, err := os.ReadFile(path)
+		require.NoError(t, err)
+		assert.Equal(t, content, string(b))
+		assert.NoFileExists(t, to)
+	}
+}

@@ -6,8 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"net/url"
-	"os"
 	"strings"
 	"time"
 
@@ -299,29 +297,4 @@ func (s *Store) SaveFeedRun(ctx context.Context, r *app.FeedRun) error {
 	_, err := s.write.ExecContext(ctx, `UPDATE feed_runs SET ended_at = ?, state = ?, cursor = ?, rows = ?, load_id = ?, log = ? WHERE id = ?`,
 		ended, r.State, r.Cursor, r.Rows, load, r.Log, r.ID)
 	return err
-}
-
-// Backup writes a consistent copy of the file while others go on reading and writing. The target must not exist.
-func (s *Store) Backup(ctx context.Context, path string) error {
-	if _, err := os.Stat(path); err == nil {
-		return fmt.Errorf("%s: %w", path, os.ErrExist)
-	}
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: s.path}).EscapedPath()+"?_pragma=busy_timeout(10000)")
-	if err != nil {
-		return err
-	}
-	_, err = db.ExecContext(ctx, `VACUUM INTO ?`, path)
-	return errors.Join(err, db.Close())
-}
-
-// Whole has the database check itself; what is wrong comes back as an error.
-func (s *Store) Whole(ctx context.Context) error {
-	var found []string
-	if err := s.q.SelectContext(ctx, &found, `PRAGMA integrity_check(20)`); err != nil {
-		return err
-	}
-	if len(found) != 1 || found[0] != "ok" {
-		return fmt.Errorf("the file is damaged: %s", strings.Join(found, "; "))
-	}
-	return nil
 }

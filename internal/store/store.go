@@ -12,7 +12,6 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
-	"os"
 	"runtime"
 
 	"github.com/jmoiron/sqlx"
@@ -52,28 +51,30 @@ func Create(ctx context.Context, path string, reporting money.Currency) (*Store,
 	if _, err := money.ParseCurrency(string(reporting)); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrNoReporting, err)
 	}
-	f, err := os.OpenFile(path, os.O_CREATE|os.O_EXCL, 0o600)
+	err := aside(path, func(part string) error {
+		s, err := open(ctx, part)
+		if err != nil {
+			return err
+		}
+		_, err = s.write.ExecContext(ctx, `INSERT INTO settings VALUES ('reporting_currency', ?)`, reporting)
+		return errors.Join(err, s.Close())
+	})
 	if err != nil {
 		return nil, err
 	}
-	if err := f.Close(); err != nil {
-		return nil, err
-	}
-	s, err := Open(ctx, path)
-	if err != nil {
-		return nil, err
-	}
-	if _, err := s.write.ExecContext(ctx, `INSERT INTO settings VALUES ('reporting_currency', ?)`, reporting); err != nil {
-		return nil, errors.Join(err, s.Close())
-	}
-	return s, nil
+	return Open(ctx, path)
 }
 
-// Open opens a file that exists and brings its schema up to date.
+// Open opens a file that exists and brings its schema up to date. One that is none of Turret's, or of a later version, is left as it is: the
+// error wraps ErrForeign or ErrLater.
 func Open(ctx context.Context, path string) (*Store, error) {
-	if _, err := os.Stat(path); err != nil {
+	if err := known(ctx, path); err != nil {
 		return nil, err
 	}
+	return open(ctx, path)
+}
+
+func open(ctx context.Context, path string) (*Store, error) {
 	name := "file:" + (&url.URL{Path: path}).EscapedPath()
 	write, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)"+
 		"&_pragma=foreign_keys(1)&_pragma=cache_size(-65536)&_txlock=immediate")
