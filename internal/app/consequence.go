@@ -51,6 +51,11 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	if err != nil {
 		return nil, nil, err
 	}
+	done, err := o.turns.wait(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer done()
 	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, nil, err

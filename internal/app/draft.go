@@ -54,6 +54,9 @@ type Drafts interface {
 	Discard(id string) error
 }
 
+// ErrBusy is wrapped by errors about what cannot begin while so much of it is under way.
+var ErrBusy = errors.New("busy")
+
 // ErrTooLarge is wrapped by errors about files beyond the limits.
 var ErrTooLarge = errors.New("too large")
 
@@ -101,6 +104,11 @@ func (o *Office) receive(ctx context.Context, d *Draft, next func() (*Upload, er
 	if len(d.Files) == 0 {
 		return &FieldError{"files", "", "at least one file, or pasted cells"}
 	}
+	done, err := o.turns.wait(ctx)
+	if err != nil {
+		return err
+	}
+	defer done()
 	return o.recognise(ctx, d)
 }
 
@@ -168,6 +176,11 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 	if len(d.Loads) > 0 {
 		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
 	}
+	done, err := o.turns.wait(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	if err := o.ofCycle(ctx, period); err != nil {
 		return nil, err
 	}

@@ -91,6 +91,11 @@ func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) {
 
 // takeIn reads a draft and imports it; sender and period are the draft's.
 func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, error) {
+	done, err := o.turns.wait(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, err

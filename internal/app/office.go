@@ -302,6 +302,7 @@ type Office struct {
 
 	working sync.Mutex // one load at a time shows its progress
 	jobs    map[string]*Job
+	turns   *turns
 	feeding map[string]bool
 }
 
@@ -316,5 +317,5 @@ type Parts struct {
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
 	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox, print: parts.Print,
-		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, feeding: map[string]bool{}}
+		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, turns: newTurns(), feeding: map[string]bool{}}
 }

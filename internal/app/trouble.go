@@ -156,6 +156,11 @@ func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []Problem, 
 	if err != nil {
 		return nil, nil, err
 	}
+	done, err := o.turns.wait(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer done()
 	t, err := o.read(ctx, d)
 	if err != nil {
 		return nil, nil, err

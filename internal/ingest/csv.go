@@ -184,6 +184,9 @@ func (t *csvTable) next() (int32, []string, error) {
 	}
 	line, _ := t.c.FieldPos(0)
 	row := int32(line) - t.inner
+	if cells, err = narrow(t.name, row, cells); err != nil {
+		return 0, nil, err
+	}
 	for i, cell := range cells {
 		if strings.IndexByte(cell, '\n') >= 0 {
 			t.inner += int32(strings.Count(cell, "\n"))

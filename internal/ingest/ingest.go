@@ -14,6 +14,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"turret/internal/app"
@@ -24,6 +25,9 @@ const (
 	MaxBytes    = 100 << 20
 	MaxRows     = 2_000_000
 	MaxProblems = 1000 // listed per file; reading goes on no further
+	MaxColumns  = 1000
+	MaxSheets   = 100
+	MaxTime     = 5 * time.Minute // of reading one sheet
 )
 
 // KindOf guesses the kind from a file's name: the kind itself, alone or followed by something that is not a letter.
@@ -242,8 +246,12 @@ func (r *reader) fail(row int32, column, value, expected string) {
 // all reads the head and every row. It returns an error only where reading itself fails.
 func (r *reader) all(t table, strict bool) error {
 	read := readers[r.file.Kind]
-	for {
+	end := time.Now().Add(MaxTime)
+	for n := 1; ; n++ {
 		row, cells, err := t.next()
+		if n%4096 == 0 && time.Now().After(end) {
+			return unreadable(r.file.Name, fmt.Sprintf("a sheet that can be read within %v; split it", MaxTime))
+		}
 		if errors.Is(err, io.EOF) {
 			if r.heads == nil {
 				r.fail(0, "", "", "a head line with "+strings.Join(r.input.Required(), ", "))

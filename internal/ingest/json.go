@@ -1,6 +1,7 @@
 package ingest
 
 import (
+	"bufio"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -14,6 +15,7 @@ import (
 type jsonPart struct {
 	name, key string
 	heads     []string
+	at        int64 // where the array begins, in bytes, after its name
 	open      func() (io.ReadCloser, error)
 }
 
@@ -42,11 +44,14 @@ func jsonSheets(name string, open func() (io.ReadCloser, error)) ([]*jsonPart, e
 	}
 	var list []*jsonPart
 	for d.More() {
+		if len(list) == MaxSheets {
+			return nil, unreadable(name, fmt.Sprintf("at most %d arrays in a file", MaxSheets))
+		}
 		key, err := d.Token()
 		if err != nil {
 			return nil, wrongJSON(name, err)
 		}
-		p := &jsonPart{name: name, key: fmt.Sprint(key), open: open}
+		p := &jsonPart{name: name, key: fmt.Sprint(key), open: open, at: d.InputOffset()}
 		if t, err := d.Token(); err != nil || t != json.Delim('[') {
 			return nil, unreadable(name, fmt.Sprintf("an array of objects under %q", app.Clip(p.key, 40)))
 		}
@@ -73,7 +78,10 @@ func (p *jsonPart) collect(d *json.Decoder) error {
 			if err != nil {
 				return wrongJSON(p.name, err)
 			}
-			if k := fmt.Sprint(key); !slices.Contains(p.heads, k) && len(p.heads) < 500 {
+			if k := fmt.Sprint(key); !slices.Contains(p.heads, k) {
+				if len(p.heads) == MaxColumns {
+					return unreadable(p.name, fmt.Sprintf("at most %d names of members in an array", MaxColumns))
+				}
 				p.heads = append(p.heads, k)
 			}
 			var skip json.RawMessage
@@ -119,9 +127,28 @@ func (p *jsonPart) rows(app.Dialect) (table, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := &jsonTable{p: p, in: in, d: json.NewDecoder(in)}
+	if f, ok := in.(io.Seeker); ok {
+		_, err = f.Seek(p.at, io.SeekStart)
+	} else {
+		_, err = io.CopyN(io.Discard, in, p.at)
+	}
+	if err != nil {
+		return nil, errors.Join(err, in.Close())
+	}
+	rest := io.Reader(in)
+	if p.at > 0 { // a colon stands between the name and the array
+		b := bufio.NewReader(in)
+		if _, err := b.ReadString(':'); err != nil {
+			return nil, errors.Join(err, in.Close())
+		}
+		rest = b
+	}
+	t := &jsonTable{p: p, in: in, d: json.NewDecoder(rest)}
 	t.d.UseNumber()
-	return t, t.seek()
+	if _, err := t.d.Token(); err != nil {
+		return nil, errors.Join(wrongJSON(p.name, err), in.Close())
+	}
+	return t, nil
 }
 
 type jsonTable struct {
@@ -133,29 +160,6 @@ type jsonTable struct {
 }
 
 func (t *jsonTable) close() error { return t.in.Close() }
-
-// seek goes to the first element of the array.
-func (t *jsonTable) seek() error {
-	tok, err := t.d.Token()
-	if err != nil || tok == json.Delim('[') {
-		return err
-	}
-	for t.d.More() {
-		key, err := t.d.Token()
-		if err != nil {
-			return wrongJSON(t.p.name, err)
-		}
-		if fmt.Sprint(key) == t.p.key {
-			_, err := t.d.Token()
-			return err
-		}
-		var skip json.RawMessage
-		if err := t.d.Decode(&skip); err != nil {
-			return wrongJSON(t.p.name, err)
-		}
-	}
-	return unreadable(t.p.name, "an array "+t.p.key)
-}
 
 // next passes the names of the members as the first row; element 1 is then row 2, as with other files.
 func (t *jsonTable) next() (int32, []string, error) {

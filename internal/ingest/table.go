@@ -3,6 +3,7 @@ package ingest
 import (
 	"crypto/sha256"
 	"encoding/hex"
+	"fmt"
 	"io"
 
 	"turret/internal/app"
@@ -41,6 +42,21 @@ func (p *problemError) Error() string { return p.Problem.String() }
 
 func unreadable(file, expected string) error {
 	return &problemError{app.Problem{File: file, Expected: expected}}
+}
+
+// narrow cuts empty cells off a row that is wider than a sheet may be; one that still is, is refused.
+func narrow(file string, row int32, cells []string) ([]string, error) {
+	if len(cells) <= MaxColumns {
+		return cells, nil
+	}
+	n := len(cells)
+	for n > 0 && cells[n-1] == "" {
+		n--
+	}
+	if n > MaxColumns {
+		return nil, &problemError{app.Problem{File: file, Row: row, Expected: fmt.Sprintf("at most %d columns, found %d", MaxColumns, n)}}
+	}
+	return cells[:n], nil
 }
 
 // counted counts and digests what is read and refuses to read beyond a limit, while reading.

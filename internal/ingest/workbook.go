@@ -1,6 +1,7 @@
 package ingest
 
 import (
+	"archive/zip"
 	"errors"
 	"fmt"
 	"io"
@@ -19,7 +20,35 @@ const MaxUnpacked = 400 << 20
 type sheetPart struct {
 	name, sheet string
 	book        *excelize.File
-	hidden      int
+	large       bool // its cells are not asked for their types
+}
+
+// Limits of a workbook: the texts that its cells share are held in memory, and the sheets too where cells are asked for their types.
+const (
+	maxTexts = 48 << 20
+	maxTyped = 24 << 20
+)
+
+// weighed says what the sheets of a workbook unpack to, and refuses one that is too large by what it tells of itself.
+func weighed(name string, list []*zip.File) (sheets int64, err error) {
+	all, texts := int64(0), int64(0)
+	for _, m := range list {
+		size := int64(min(m.UncompressedSize64, MaxUnpacked+1))
+		all += size
+		switch {
+		case strings.HasPrefix(m.Name, "xl/worksheets/"):
+			sheets += size
+		case strings.EqualFold(m.Name, "xl/sharedStrings.xml"):
+			texts += size
+		}
+		if all > MaxUnpacked {
+			return 0, unreadable(name, fmt.Sprintf("a workbook that unpacks to at most %d MB", MaxUnpacked>>20))
+		}
+	}
+	if texts > maxTexts {
+		return 0, unreadable(name, fmt.Sprintf("a workbook with at most %d MB of texts; split it, or send CSV", maxTexts>>20))
+	}
+	return sheets, nil
 }
 
 // openBook opens a workbook; what it unpacks to is bounded.
@@ -85,7 +114,7 @@ const typed = 50_000
 
 // number tells whether a cell that looks like a long number is one, and no text.
 func (p *sheetPart) number(row int32, column int, cell string) bool {
-	if row > typed {
+	if row > typed || p.large {
 		return !strings.ContainsAny(cell, "eE") || strings.ContainsAny(cell, "+-")
 	}
 	at, err := excelize.CoordinatesToCellName(column+1, int(row))
@@ -120,7 +149,8 @@ func (t *sheetTable) next() (int32, []string, error) {
 	if t.in.GetRowOpts().Hidden {
 		t.hidden++
 	}
-	return t.row, cells, nil
+	cells, err = narrow(t.name, t.row, cells)
+	return t.row, cells, err
 }
 
 // plainNumber writes a number of a workbook without an exponent and rounded to the 15 digits that spreadsheets count on, so

@@ -401,6 +401,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+strings.TrimSuffix(err.Error(), ": "+app.ErrForbidden.Error())+"."
 	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrPinned), errors.Is(err, app.ErrNeeded):
 		status, text = fiber.StatusConflict, sentence(err.Error())
+	case errors.Is(err, app.ErrBusy):
+		status, text = fiber.StatusTooManyRequests, sentence(strings.TrimSuffix(err.Error(), ": "+app.ErrBusy.Error()))
 	case errors.Is(err, app.ErrTooLarge):
 		status, text = fiber.StatusRequestEntityTooLarge, sentence(err.Error())
 	case errors.Is(err, app.ErrNotFound):
