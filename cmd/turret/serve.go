@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"path/filepath"
 	"time"
@@ -163,14 +164,18 @@ func today() calendar.Date { return app.DayOf(time.Now()) }
 func serveCommand() *cobra.Command {
 	var db, addr, asOf string
 	var secure bool
+	var proxies []string
 	c := &cobra.Command{
 		Use:   "serve --db FILE [--addr :8080] [--as-of DATE]",
 		Short: "Serve a file's pages, to this machine unless told otherwise",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
+			trusted, err := prefixes(proxies, secure)
+			if err != nil {
+				return usageError{err}
+			}
 			var fixed calendar.Date
 			if asOf != "" {
-				var err error
 				if fixed, err = calendar.ParseDate(asOf); err != nil {
 					return usageError{fmt.Errorf("--as-of: %w; expected YYYY-MM-DD", err)}
 				}
@@ -196,7 +201,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure, Feeds: feeds()}
+			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure, Proxies: trusted, Feeds: feeds()}
 			if empty, err := office.Empty(c.Context()); err != nil {
 				return err
 			} else if empty {
@@ -208,8 +213,28 @@ func serveCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
 	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
+	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's in X-Forwarded-For; with --behind-https this machine's own where none is given")
 	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole period where empty")
 	return c
+}
+
+// prefixes reads the addresses of proxies.
+func prefixes(list []string, secure bool) ([]netip.Prefix, error) {
+	if len(list) == 0 && secure {
+		list = []string{"127.0.0.0/8", "::1/128"}
+	}
+	var out []netip.Prefix
+	for _, text := range list {
+		p, err := netip.ParsePrefix(text)
+		if a, e := netip.ParseAddr(text); e == nil {
+			p, err = netip.PrefixFrom(a, a.BitLen()), nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("--trust-proxy %q: expected an address or a range such as 10.0.0.0/8", text)
+		}
+		out = append(out, p)
+	}
+	return out, nil
 }
 
 func demoCommand() *cobra.Command {

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode"
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
@@ -46,9 +47,21 @@ var (
 	onceOnly sync.Once
 )
 
+// LoginKey is what sign-in names are known by: spellings that differ in space around them or in letters that fold to the same, such as s and ſ,
+// are one name.
+func LoginKey(login string) string {
+	return strings.Map(func(r rune) rune {
+		least := r
+		for x := unicode.SimpleFold(r); x != r; x = unicode.SimpleFold(x) {
+			least = min(least, x)
+		}
+		return least
+	}, strings.TrimSpace(login))
+}
+
 // SignIn returns the account of a name and password. A wrong name takes as long as a wrong password.
 func (o *Office) SignIn(ctx context.Context, login, password string) (*Account, error) {
-	a, err := o.accountBy(ctx, func(a *Account) bool { return strings.EqualFold(a.Login, strings.TrimSpace(login)) })
+	a, err := o.accountBy(ctx, func(a *Account) bool { return LoginKey(a.Login) == LoginKey(login) })
 	if err != nil && !errors.Is(err, ErrNotFound) {
 		return nil, err
 	}
@@ -158,7 +171,7 @@ func (o *Office) saveAccount(ctx context.Context, a Account, password, act strin
 		case l.ID == a.ID:
 			old = l
 			a.Password = l.Password
-		case strings.EqualFold(l.Login, a.Login):
+		case LoginKey(l.Login) == LoginKey(a.Login):
 			return nil, &FieldError{"login", a.Login, "a name that nobody else signs in with"}
 		}
 	}
@@ -174,8 +187,13 @@ func (o *Office) saveAccount(ctx context.Context, a Account, password, act strin
 	if old != nil {
 		before = old.audited(false)
 	}
-	a.ID, err = o.store.SaveAccount(ctx, a, o.note(ctx, act, a.Login, before, a.audited(password != "")))
-	return &a, err
+	if a.ID, err = o.store.SaveAccount(ctx, a, o.note(ctx, act, a.Login, before, a.audited(password != ""))); err != nil {
+		return &a, err
+	}
+	if old != nil && (password != "" || !a.Active) {
+		return &a, o.endKeys(ctx, &a)
+	}
+	return &a, nil
 }
 
 // audited is the account as the trail shows it: everything but the password.
@@ -244,7 +262,21 @@ func (o *Office) ChangePassword(ctx context.Context, present, next string) error
 	if a.Password, err = hash(next); err != nil {
 		return err
 	}
-	_, err = o.store.SaveAccount(ctx, *a, o.note(ctx, "change the password", a.Login, before, a.audited(true)))
+	if _, err = o.store.SaveAccount(ctx, *a, o.note(ctx, "change the password", a.Login, before, a.audited(true))); err != nil {
+		return err
+	}
+	return o.endKeys(ctx, a)
+}
+
+// endKeys ends all keys of an account: what was made with a former password goes with it.
+func (o *Office) endKeys(ctx context.Context, a *Account) error {
+	keys, err := o.store.Tokens(ctx, a.ID)
+	for i := range keys {
+		if !keys[i].EndedAt.IsZero() {
+			continue
+		}
+		err = errors.Join(err, o.store.EndToken(ctx, a.ID, keys[i].ID, o.now(), o.note(ctx, "end a key", a.Login, keys[i].Name, "a new password")))
+	}
 	return err
 }
 
@@ -257,8 +289,23 @@ type Token struct {
 	EndedAt     time.Time
 }
 
-// MakeToken makes a key for the one who asks; the key itself is returned once and never kept.
+// What keys begin with: those of the API, and those that stand in the address of a calendar and are good for nothing else.
+const (
+	apiKey      = "turret_"
+	calendarKey = "calendar_"
+)
+
+// MakeToken makes a key of the API for the one who asks; the key itself is returned once and never kept.
 func (o *Office) MakeToken(ctx context.Context, name string) (string, error) {
+	return o.makeKey(ctx, name, apiKey)
+}
+
+// MakeCalendarKey makes a key that opens the calendar of the one who asks, and nothing else.
+func (o *Office) MakeCalendarKey(ctx context.Context, name string) (string, error) {
+	return o.makeKey(ctx, name, calendarKey)
+}
+
+func (o *Office) makeKey(ctx context.Context, name, kind string) (string, error) {
 	actor, err := permit(ctx, Read)
 	if err != nil {
 		return "", err
@@ -268,7 +315,7 @@ func (o *Office) MakeToken(ctx context.Context, name string) (string, error) {
 	}
 	b := make([]byte, 32)
 	_, _ = rand.Read(b) // never fails
-	key := "turret_" + base64.RawURLEncoding.EncodeToString(b)
+	key := kind + base64.RawURLEncoding.EncodeToString(b)
 	return key, o.store.SaveToken(ctx, Token{Account: actor.Account, Name: name, Digest: digestOf(key), MadeAt: o.now()},
 		o.note(ctx, "make a key", name, "", ""))
 }
@@ -296,8 +343,16 @@ func (o *Office) EndToken(ctx context.Context, id int64) error {
 	return o.store.EndToken(ctx, actor.Account, id, o.now(), o.note(ctx, "end a key", fmt.Sprint(id), "", ""))
 }
 
-// ByToken finds the account whose key it is.
+// ByToken finds the account whose key of the API it is.
 func (o *Office) ByToken(ctx context.Context, key string) (*Account, error) {
+	if !strings.HasPrefix(key, apiKey) {
+		return nil, fmt.Errorf("key: %w", ErrNotFound)
+	}
+	return o.ByCalendarKey(ctx, key)
+}
+
+// ByCalendarKey finds the account whose key it is, of a calendar or, as such addresses had before, of the API.
+func (o *Office) ByCalendarKey(ctx context.Context, key string) (*Account, error) {
 	id, err := o.store.TokenOwner(ctx, digestOf(key))
 	if err != nil {
 		return nil, err

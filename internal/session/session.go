@@ -1,7 +1,8 @@
 // Package session keeps who is signed in, in a file of its own, so that signing in never waits behind a load.
 //
 // A session is known by a random key whose digest alone is kept. It ends after a time without use, at its latest after a
-// week, and when it is ended by hand. Failed sign-ins are counted by name and by address and lock both for a while.
+// week, and when it is ended by hand. Failed sign-ins are counted by name, by address and by both, and
+// lock them for a while; the name by itself later than from one address, so that one outsider locks nobody out.
 package session
 
 import (
@@ -26,8 +27,9 @@ import (
 const (
 	Idle     = 12 * time.Hour
 	Longest  = 7 * 24 * time.Hour
-	Tries    = 5                // failed sign-ins until a name is locked
-	TriesAt  = 30               // from one address
+	Tries    = 5                // failed sign-ins until a name is locked from an address
+	TriesOf  = 25               // of a name from everywhere
+	TriesAt  = 30               // from one address, of whatever names
 	LockedBy = 15 * time.Minute // since the last failure
 )
 
@@ -166,30 +168,47 @@ func (s *Store) EndOthers(ctx context.Context, account, but int64) error {
 	return s.end(ctx, `account = ? AND id <> ?`, account, but)
 }
 
-// Locked reports whether sign-ins of a name, or from an address, have failed so often that they must wait.
+// Locked reports whether sign-ins of a name, from an address, or of the name from the address, have failed so often that they must wait.
 func (s *Store) Locked(ctx context.Context, login, address string) (bool, error) {
-	var n int
 	since := s.now().Add(-LockedBy).Unix()
-	err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND (key = ? AND count >= ? OR key = ? AND count >= ?)`,
-		since, "name "+strings.ToLower(login), Tries, "from "+address, TriesAt)
-	return n > 0, err
+	for _, k := range keysOf(login, address) {
+		var n int
+		if err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND key = ? AND count >= ?`, since, k.key, k.most); err != nil || n > 0 {
+			return n > 0, err
+		}
+	}
+	return false, nil
 }
+
+// counted is something that failed sign-ins are counted of, and how many lock it.
+type counted struct {
+	key  string
+	most int
+}
+
+func keysOf(login, address string) []counted {
+	return []counted{{pairKey(login) + address, Tries}, {nameKey(login), TriesOf}, {"from " + app.Clip(address, 100), TriesAt}}
+}
+
+func nameKey(login string) string { return "name " + app.Clip(app.LoginKey(login), 100) }
+func pairKey(login string) string { return "pair " + app.Clip(app.LoginKey(login), 100) + " from " }
 
 // Failed counts a failed sign-in.
 func (s *Store) Failed(ctx context.Context, login, address string) error {
 	at := s.now()
-	for _, key := range []string{"name " + strings.ToLower(login), "from " + address} {
-		if _, err := s.db.ExecContext(ctx, `INSERT INTO failures VALUES (?, 1, ?) ON CONFLICT (key)
+	for _, k := range keysOf(login, address) {
+		if _, err := s.db.ExecContext(ctx, `INSERT INTO failures (key, count, last) VALUES (?, 1, ?) ON CONFLICT (key)
 			DO UPDATE SET count = CASE WHEN last < ? THEN 1 ELSE count + 1 END, last = excluded.last`,
-			app.Clip(key, 200), at.Unix(), at.Add(-LockedBy).Unix()); err != nil {
+			k.key, at.Unix(), at.Add(-LockedBy).Unix()); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// Succeeded forgets the failures of a name.
-func (s *Store) Succeeded(ctx context.Context, login string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM failures WHERE key = ?`, app.Clip("name "+strings.ToLower(login), 200))
+// Release forgets the failures of a name, wherever they came from: it signed in, or has a new password.
+func (s *Store) Release(ctx context.Context, login string) error {
+	pair := pairKey(login)
+	_, err := s.db.ExecContext(ctx, `DELETE FROM failures WHERE key = ? OR substr(key, 1, length(?)) = ?`, nameKey(login), pair, pair)
 	return err
 }

@@ -2,7 +2,9 @@ package session
 
 import (
 	"context"
+	"fmt"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -68,6 +70,8 @@ func TestSessionsEnd(t *testing.T) {
 	assert.NotNil(t, found, "nobody ends another's session")
 }
 
+// Five failures lock a name from an address, in whatever spelling; 25 the name from everywhere, and 30 the address. Another address alone locks
+// nobody out, and a new password, or signing in, releases the name.
 func TestFailuresLockANameAndAnAddress(t *testing.T) {
 	ctx := context.Background()
 	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
@@ -79,18 +83,37 @@ func TestFailuresLockANameAndAnAddress(t *testing.T) {
 		require.NoError(t, err)
 		return l
 	}
-	for range Tries {
-		assert.False(t, locked("Ada", "1.1.1.1"))
-		require.NoError(t, s.Failed(ctx, "ada", "1.1.1.1"))
+	fail := func(n int, name, from string) {
+		for range n {
+			require.NoError(t, s.Failed(ctx, name, from))
+		}
 	}
-	assert.True(t, locked("ADA", "2.2.2.2"), "the name, from everywhere")
+	spellings := []string{"sasha", " SASHA", "Sasha ", "ſasha", "saſha\t"}
+	for _, name := range spellings {
+		assert.False(t, locked("sasha", "1.1.1.1"))
+		fail(1, name, "1.1.1.1")
+	}
+	for _, name := range spellings {
+		assert.True(t, locked(name, "1.1.1.1"), name)
+		assert.False(t, locked(name, "2.2.2.2"), "an outsider locks nobody out elsewhere")
+	}
 	assert.False(t, locked("bob", "1.1.1.1"), "not the address yet")
-	for i := range TriesAt {
-		require.NoError(t, s.Failed(ctx, string(rune('a'+i)), "1.1.1.1"))
+	for i := range 4 {
+		fail(5, "sasha", fmt.Sprint("3.3.3.", i))
+	}
+	assert.True(t, locked("sasha", "2.2.2.2"), "25 from everywhere")
+	require.NoError(t, s.Release(ctx, "Saſha "))
+	assert.False(t, locked("sasha", "1.1.1.1"))
+	assert.False(t, locked("sasha", "2.2.2.2"))
+	for i := range TriesAt - 5 {
+		fail(1, string(rune('a'+i)), "1.1.1.1")
 	}
 	assert.True(t, locked("bob", "1.1.1.1"))
 	at = at.Add(LockedBy + time.Minute)
-	assert.False(t, locked("ada", "1.1.1.1"))
-	require.NoError(t, s.Failed(ctx, "ada", "1.1.1.1"))
-	assert.False(t, locked("ada", "1.1.1.1"), "the count begins anew")
+	assert.False(t, locked("bob", "1.1.1.1"))
+	fail(1, "sasha", "1.1.1.1")
+	assert.False(t, locked("sasha", "1.1.1.1"), "the count begins anew")
+	long := strings.Repeat("x", 500)
+	fail(5, long, "4.4.4.4")
+	assert.True(t, locked(long, "4.4.4.4"))
 }

@@ -127,21 +127,21 @@ func (s *Server) tokenFits(c fiber.Ctx, token string) bool {
 	return v != nil && subtle.ConstantTimeCompare([]byte(token), []byte(v.session.Token)) == 1
 }
 
-func limited(most int) fiber.Handler {
-	return limiter.New(limiter.Config{Max: most, Expiration: time.Minute, LimitReached: func(fiber.Ctx) error {
+func (s *Server) limited(most int) fiber.Handler {
+	return limiter.New(limiter.Config{Max: most, Expiration: time.Minute, KeyGenerator: s.from, LimitReached: func(fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusTooManyRequests, "Too many requests; try again in a minute.")
 	}})
 }
 
 func (s *Server) accessRoutes() {
 	s.app.Get("/sign-in", s.signInPage)
-	s.app.Post("/sign-in", limited(20), s.signIn)
+	s.app.Post("/sign-in", s.limited(20), s.signIn)
 	s.app.Post("/sign-out", s.signOut)
 	s.app.Get("/begin", s.beginPage)
-	s.app.Post("/begin", limited(20), s.begin)
+	s.app.Post("/begin", s.limited(20), s.begin)
 	s.app.Post("/enter", s.enter)
 	s.app.Get("/me", s.me)
-	s.app.Post("/me/password", limited(20), s.changePassword)
+	s.app.Post("/me/password", s.limited(20), s.changePassword)
 	s.app.Post("/me/sessions/:id/end", s.endSession)
 	s.app.Post("/me/keys", s.makeKey)
 	s.app.Post("/me/keys/:id/end", s.endKey)
@@ -207,7 +207,7 @@ func (s *Server) showSignIn(c fiber.Ctx, v signInView) error {
 
 func (s *Server) signIn(c fiber.Ctx) error {
 	login, to := strings.Clone(c.FormValue("login")), back(strings.Clone(c.FormValue("to")))
-	address := c.IP()
+	address := s.from(c)
 	locked, err := s.Sessions.Locked(c.Context(), login, address)
 	if err != nil {
 		return err
@@ -238,11 +238,11 @@ func (s *Server) admit(c fiber.Ctx, a *app.Account, to string) error {
 			return err
 		}
 	}
-	key, _, err := s.Sessions.Begin(c.Context(), a.ID, c.IP(), strings.Clone(c.Get(fiber.HeaderUserAgent)))
+	key, _, err := s.Sessions.Begin(c.Context(), a.ID, s.from(c), strings.Clone(c.Get(fiber.HeaderUserAgent)))
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(s.Sessions.Succeeded(c.Context(), a.Login), s.Office.SignedIn(c.Context(), a, c.IP())); err != nil {
+	if err := errors.Join(s.Sessions.Release(c.Context(), a.Login), s.Office.SignedIn(c.Context(), a, s.from(c))); err != nil {
 		return err
 	}
 	s.setCookie(c, key, time.Now().Add(session.Longest))
@@ -393,10 +393,10 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Sessions.EndOthers(c.Context(), v.account.ID, v.session.ID); err != nil {
+	if err := errors.Join(s.Sessions.EndOthers(c.Context(), v.account.ID, v.session.ID), s.Sessions.Release(c.Context(), v.account.Login)); err != nil {
 		return err
 	}
-	return s.showMe(c, meView{Done: "The password is changed. Your other sessions are ended."})
+	return s.showMe(c, meView{Done: "The password is changed. Your other sessions and your keys are ended."})
 }
 
 func number(c fiber.Ctx, name string) (int64, error) {

@@ -18,7 +18,7 @@ var openAPI []byte
 func urlEscape(s string) string { return url.QueryEscape(s) }
 
 func (s *Server) apiRoutes() {
-	api := s.app.Group("/api/v1", limited(600))
+	api := s.app.Group("/api/v1", s.limited(600))
 	api.Get("/openapi.json", func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderContentType, fiber.MIMEApplicationJSONCharsetUTF8)
 		return c.Send(openAPI)

@@ -254,7 +254,7 @@ func (s *Server) sendDiary(r *request, t *app.Timeline) error {
 
 // subscribe makes an address under which a calendar program fetches what the one who asks may see.
 func (s *Server) subscribe(c fiber.Ctx) error {
-	key, err := s.Office.MakeToken(c.Context(), "calendar subscription")
+	key, err := s.Office.MakeCalendarKey(c.Context(), "calendar subscription")
 	if err != nil {
 		return err
 	}
@@ -292,7 +292,7 @@ const subscribedPath = "/subscribed/"
 
 // subscribed serves the calendar to whoever holds the key in its address.
 func (s *Server) subscribed(c fiber.Ctx) error {
-	a, err := s.Office.ByToken(c.Context(), strings.Clone(c.Params("key")))
+	a, err := s.Office.ByCalendarKey(c.Context(), strings.Clone(c.Params("key")))
 	if err != nil {
 		return fiber.ErrNotFound
 	}

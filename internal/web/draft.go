@@ -21,7 +21,7 @@ import (
 
 func (s *Server) draftRoutes() {
 	s.app.Get("/gather/load", s.drop)
-	s.app.Post("/gather/drafts", limited(60), s.receive)
+	s.app.Post("/gather/drafts", s.limited(60), s.receive)
 	s.app.Get("/gather/drafts/:id", s.draft)
 	s.app.Post("/gather/drafts/:id", s.remap)
 	s.app.Get("/gather/drafts/:id/consequences", s.consequences)

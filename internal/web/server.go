@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"net/netip"
 	"strings"
 	"time"
 
@@ -65,10 +66,11 @@ type Config struct {
 	Demo    bool
 
 	Sessions *session.Store
-	Secure   bool       // pages are served over HTTPS by something in front
-	Begin    string     // code that the first administrator is made with
-	Entrants []Entrant  // of the demonstration: people as whom it is entered by one click
-	Feeds    app.Puller // outside systems
+	Secure   bool           // pages are served over HTTPS by something in front
+	Proxies  []netip.Prefix // of servers in front, whose word about the sender's address is taken
+	Begin    string         // code that the first administrator is made with
+	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
+	Feeds    app.Puller     // outside systems
 }
 
 // Entrant is a made-up person as whom the demonstration may be entered.

@@ -452,7 +452,7 @@ func (s *Server) savePerson(c fiber.Ctx) error {
 		if v := visitOf(c); v != nil && v.account.ID == saved.ID {
 			but = v.session.ID
 		}
-		if err := s.Sessions.EndOthers(c.Context(), saved.ID, but); err != nil {
+		if err := errors.Join(s.Sessions.EndOthers(c.Context(), saved.ID, but), s.Sessions.Release(c.Context(), saved.Login)); err != nil {
 			return err
 		}
 	}

@@ -1,0 +1,120 @@
+package web
+
+import (
+	"context"
+	"net"
+	"net/netip"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/valyala/fasthttp"
+
+	"turret/internal/app"
+)
+
+// The address of the connection counts, unless that is a proxy we trust: then the last one told that is none of those.
+func TestWhereARequestComesFrom(t *testing.T) {
+	s := &Server{Config: Config{Proxies: []netip.Prefix{netip.MustParsePrefix("10.0.0.0/8"), netip.MustParsePrefix("::1/128")}}}
+	server := fiber.New()
+	for _, x := range []struct{ connection, told, want string }{
+		{"203.0.113.7", "", "203.0.113.7"},
+		{"203.0.113.7", "198.51.100.1", "203.0.113.7"}, // nobody we know tells it
+		{"10.1.1.1", "198.51.100.1", "198.51.100.1"},
+		{"10.1.1.1", "1.2.3.4, 198.51.100.1", "198.51.100.1"}, // the first is what the sender wrote
+		{"10.1.1.1", "1.2.3.4, 198.51.100.1, 10.2.2.2", "198.51.100.1"},
+		{"10.1.1.1", "10.9.9.9", "10.9.9.9"},
+		{"10.1.1.1", "", "10.1.1.1"},
+		{"10.1.1.1", "unknown", "10.1.1.1"},
+		{"10.1.1.1", "198.51.100.1, _hidden", "10.1.1.1"},
+		{"::1", "2001:db8::9", "2001:db8::9"},
+		{"10.1.1.1", "::ffff:198.51.100.1", "198.51.100.1"},
+	} {
+		f := &fasthttp.RequestCtx{}
+		addr, err := netip.ParseAddr(x.connection)
+		require.NoError(t, err)
+		f.Init(&fasthttp.Request{}, netAddr(addr), nil)
+		if x.told != "" {
+			f.Request.Header.Set(fiber.HeaderXForwardedFor, x.told)
+		}
+		c := server.AcquireCtx(f)
+		assert.Equal(t, x.want, s.from(c), "%s telling %q", x.connection, x.told)
+		server.ReleaseCtx(c)
+	}
+}
+
+// A key of a calendar opens no page of the API, and a new password ends every key.
+func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
+	h := newHouse(t)
+	lea, err := h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	require.NoError(t, err)
+	mine := app.As(ctxOf(), lea.Actor())
+	calendar, err := h.office.MakeCalendarKey(mine, "phone")
+	require.NoError(t, err)
+	api, err := h.office.MakeToken(mine, "script")
+	require.NoError(t, err)
+	opens := func(path, key string) int {
+		status, _, _ := h.ask("", "GET", path, nil, "Authorization", "Bearer "+key)
+		return status
+	}
+	assert.Equal(t, []int{401, 200}, []int{opens("/api/v1/projects", calendar), opens("/api/v1/projects", api)})
+	assert.Equal(t, 200, opens("/subscribed/"+calendar+"/calendar.ics", ""))
+	_, err = h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "another password of Lea")
+	require.NoError(t, err)
+	assert.Equal(t, 401, opens("/api/v1/projects", api))
+	assert.Equal(t, 404, opens("/subscribed/"+calendar+"/calendar.ics", ""))
+
+	for _, path := range []string{"/API/v1/projects", "/Api/v1/projects"} {
+		status, _, _ := h.ask("admin", "GET", path, nil)
+		assert.Equal(t, 404, status, "no page of the API takes a session: %s", path)
+	}
+}
+
+// Tries in other spellings count for the same name; an administrator's new password lets the person in again.
+func TestSpellingsOfANameAreOne(t *testing.T) {
+	h := newHouse(t)
+	_, err := h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	require.NoError(t, err)
+	try := func(login, password string) string {
+		_, page, _ := h.ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
+		return page
+	}
+	for _, login := range []string{"lea", " lea", "LEA", "lea ", "Lea"} {
+		assert.Contains(t, try(login, "wrong"), "is not right")
+	}
+	for _, login := range []string{"lea", "\tlea", "lEa"} {
+		assert.Contains(t, try(login, "the first password of Lea"), "Too many tries", login)
+	}
+	a := accountOf(t, h, "lea")
+	id, version := strconv.FormatInt(a.ID, 10), strconv.FormatInt(a.Version, 10)
+	h.token["admin"] = tokenOf(h.page("admin", "/setup/people"))
+	status, _, _ := h.ask("admin", "POST", "/setup/people/"+id, url.Values{"_csrf": {h.token["admin"]}, "login": {"lea"}, "name": {"Lea"}, "role": {"lead"}, "active": {"yes"},
+		"version": {version}, "password": {"a password from the office"}})
+	require.Equal(t, 303, status)
+	assert.Empty(t, try("lea", "a password from the office"), "let in, and led on")
+}
+
+func ctxOf() context.Context { return app.As(context.Background(), app.Operator("a test")) }
+
+func accountOf(t *testing.T, h *house, login string) app.Account {
+	t.Helper()
+	list, err := h.office.People(ctxOf())
+	require.NoError(t, err)
+	i := slices.IndexFunc(list, func(a app.Account) bool { return a.Login == login })
+	require.GreaterOrEqual(t, i, 0)
+	return list[i]
+}
+
+func netAddr(a netip.Addr) net.Addr { return net.TCPAddrFromAddrPort(netip.AddrPortFrom(a, 1234)) }
+
+// tokenOf is the token that the forms of a page carry.
+func tokenOf(page string) string {
+	_, rest, _ := strings.Cut(page, `name="_csrf" value="`)
+	token, _, _ := strings.Cut(rest, `"`)
+	return token
+}
