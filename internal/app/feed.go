@@ -57,7 +57,7 @@ func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
 	}
 	o.honest(runs)
 	var list []FeedState
-	for _, f := range s.Feeds {
+	for _, f := range s.plain().Feeds {
 		x := FeedState{FeedSetting: f}
 		for i := range runs {
 			if runs[i].Feed == f.Name {
@@ -220,6 +220,9 @@ func (o *Office) cursor(ctx context.Context, name string) (string, error) {
 	return cursor, nil
 }
 
+// longestRun bounds a run; what it did not come to is for the next one.
+const longestRun = 30 * time.Minute
+
 // runFeed pulls, takes in what came as one load, and only then moves the cursor: a run that breaks leaves everything as it
 // was and the next one begins where this one did.
 func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *FeedRun) error {
@@ -228,7 +231,13 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *
 		delete(o.feeding, f.Name)
 		o.working.Unlock()
 	}()
-	pulled, err := pull(ctx, from, f, run.Cursor)
+	var pulled *Pulled
+	at, err := o.reached(ctx, *f)
+	if err == nil {
+		limited, stop := context.WithTimeout(ctx, longestRun)
+		defer stop()
+		pulled, err = pull(limited, from, at, run.Cursor)
+	}
 	log := []string{}
 	if pulled != nil {
 		log = pulled.Log
@@ -246,13 +255,13 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *
 }
 
 // pull asks the outside system; should reading its answers break, that is an error like any other.
-func pull(ctx context.Context, from Puller, f *FeedSetting, cursor string) (p *Pulled, err error) {
+func pull(ctx context.Context, from Puller, f FeedSetting, cursor string) (p *Pulled, err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			err = fmt.Errorf("reading what %s sent broke off: %v", f.Name, r)
 		}
 	}()
-	return from.Pull(ctx, *f, cursor)
+	return from.Pull(ctx, f, cursor)
 }
 
 func (o *Office) takePulled(ctx context.Context, f *FeedSetting, run *FeedRun, p *Pulled, log *[]string) error {

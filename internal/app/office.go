@@ -253,6 +253,8 @@ type Store interface {
 	Refusals(ctx context.Context, period calendar.Period) ([]Refused, error)
 	Sources(ctx context.Context) ([]string, error)
 	Meanings(ctx context.Context, source, owner string) ([]Meaning, error)
+	Secret(ctx context.Context, name string) (address string, err error)
+	SaveSecret(ctx context.Context, name, address string) error
 	SaveMeaning(ctx context.Context, source, owner string, m Meaning, e Entry) error
 
 	Accounts(ctx context.Context) ([]Account, error)

@@ -351,7 +351,10 @@ func (o *Office) saveSettings(ctx context.Context, s *Settings, act string) erro
 	if err != nil {
 		return err
 	}
-	before, after, err := both(old, s)
+	if err := o.keepApart(ctx, old, s); err != nil {
+		return err
+	}
+	before, after, err := both(old.plain(), s.plain())
 	if err != nil || before == after {
 		return err
 	}
@@ -453,7 +456,7 @@ func (o *Office) ExportSettings(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return json.MarshalIndent(s, "", "  ")
+	return json.MarshalIndent(s.plain(), "", "  ")
 }
 
 // ImportSettings replaces the settings by those of a JSON file; what it does not name stays as it is.

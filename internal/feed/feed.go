@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -23,7 +24,10 @@ import (
 const (
 	maxAnswer = 32 << 20 // bytes of one answer
 	maxPages  = 20_000
-	tries     = 3 // of one request
+	tries     = 3         // of one request
+	maxRun    = 256 << 20 // bytes of all answers of a run
+	maxRows   = 500_000   // of a run
+	maxLog    = 300       // lines
 )
 
 // Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
@@ -61,10 +65,16 @@ type run struct {
 	base *url.URL
 	out  *app.Pulled
 	name string
+	read int64 // bytes so far
 }
 
 func (r *run) log(format string, args ...any) {
-	r.out.Log = append(r.out.Log, fmt.Sprintf(format, args...))
+	switch n := len(r.out.Log); {
+	case n < maxLog:
+		r.out.Log = append(r.out.Log, fmt.Sprintf(format, args...))
+	case n == maxLog:
+		r.out.Log = append(r.out.Log, "and more of the same")
+	}
 }
 
 // get asks for a path below the feed's address, with the address's own parameters kept; what fails is tried again.
@@ -77,8 +87,8 @@ func (r *run) get(path string, q url.Values, into any) error {
 	u.RawQuery = all.Encode()
 	var err error
 	for n := 1; n <= tries; n++ {
-		if err = r.once(u.String(), into); err == nil {
-			return nil
+		if err = r.once(u.String(), into); err == nil || errors.Is(err, app.ErrTooLarge) {
+			return err
 		}
 		r.log("%s, try %d of %d: %v", path, n, tries, err)
 		select {
@@ -96,6 +106,10 @@ func (r *run) once(address string, into any) error {
 		return err
 	}
 	answer, err := r.HTTP.Do(ask)
+	var told *url.Error
+	if errors.As(err, &told) { // it names the address, whose secrets are nobody's
+		err = told.Err
+	}
 	if err != nil {
 		return err
 	}
@@ -109,6 +123,9 @@ func (r *run) once(address string, into any) error {
 	}
 	if len(body) > maxAnswer {
 		return fmt.Errorf("answered with more than %d MB", maxAnswer>>20)
+	}
+	if r.read += int64(len(body)); r.read > maxRun {
+		return fmt.Errorf("answered with more than %d MB in one run: %w", maxRun>>20, app.ErrTooLarge)
 	}
 	return json.Unmarshal(body, into)
 }
@@ -177,8 +194,15 @@ func (r *run) ledger(cursor string) error {
 		if page.Next < after {
 			return fmt.Errorf("the ledger went back from %d to %d", after, page.Next)
 		}
+		if page.More && page.Next == after {
+			return fmt.Errorf("the ledger says that there is more after %d, and leads to the same page", after)
+		}
 		after = page.Next
 		if !page.More {
+			break
+		}
+		if len(rows) >= maxRows {
+			r.log("stopped after %d rows; the next run goes on after %d", len(rows), after)
 			break
 		}
 	}
@@ -220,6 +244,9 @@ func (r *run) schedule(cursor string) error {
 			l["project"] = p.Project
 			links = append(links, cells(app.Links, l))
 		}
+		if len(activities)+len(links) > maxRows {
+			return fmt.Errorf("sent more than %d rows in one run: %w", maxRows, app.ErrTooLarge)
+		}
 		r.log("%s, version %d: %d activities, %d dependencies", p.Project, p.Version, len(plan.Activities), len(plan.Links))
 		had[p.Project] = p.Version
 	}
@@ -254,8 +281,11 @@ func (r *run) work() error {
 			n++
 			points[i.Project] += i.Points
 		}
+		if page.More && page.Next <= after {
+			return fmt.Errorf("the tracker says that there is more after %d, and leads to %d", after, page.Next)
+		}
 		after = page.Next
-		if !page.More {
+		if !page.More || n >= maxRows {
 			break
 		}
 	}

@@ -103,6 +103,26 @@ func (s *Store) SaveMeaning(ctx context.Context, source, owner string, m app.Mea
 	return s.change(ctx, e, func(tx *sqlx.Tx) error { return save(tx) })
 }
 
+// Secret is the address that a feed is reached at, with its secrets; empty where there is none.
+func (s *Store) Secret(ctx context.Context, name string) (string, error) {
+	var address string
+	err := s.q.GetContext(ctx, &address, `SELECT address FROM secrets WHERE name = ?`, name)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = nil
+	}
+	return address, err
+}
+
+// SaveSecret keeps the address of a feed with its secrets; an empty one takes it away.
+func (s *Store) SaveSecret(ctx context.Context, name, address string) error {
+	if address == "" {
+		_, err := s.write.ExecContext(ctx, `DELETE FROM secrets WHERE name = ?`, name)
+		return err
+	}
+	_, err := s.write.ExecContext(ctx, `INSERT INTO secrets (name, address) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET address = excluded.address`, name, address)
+	return err
+}
+
 // Accounts lists everybody, by name.
 func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT id, login, name, email, role, scopes, hide_money, active, password, version

@@ -53,6 +53,7 @@ var uncovered = map[string]string{
 	"stirs":            "which projects to compute again; taken out, more of them are",
 	"saved_views":      "the shape of tables and reports, no figure",
 	"meanings":         "what a sender's heads and values mean, used for files to come; what was read by them is in the loads",
+	"secrets":          "what outside systems ask for to let us in; nothing shows or exports it",
 	"feed_runs":        "the log of feeds, with where they go on",
 	"refused_projects": "which cells of Gather show a refusal, which is covered itself",
 	"sendings":         "the log of messages sent; the outbox holds them",
