@@ -63,31 +63,65 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	if err != nil {
 		return nil, err
 	}
-	currency := currencyIn(ctx)
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	var former *Assessment // of the same day, before something changed
-	for _, a := range o.cached {
-		if a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
-			if a.head == head {
-				return o.view(a, actor), nil
-			}
-			former = a
-		}
+	if a := o.atHand(asOf, currencyIn(ctx)); a != nil && a.head == head {
+		return o.seen(a, actor), nil
+	}
+	done, err := o.assessing.wait(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+	}
+	defer done()
+	a, err := o.assessOnce(ctx, asOf)
+	if err != nil {
+		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+	}
+	return o.seen(a, actor), nil
+}
+
+// assessOnce computes a day, unless that was done while this waited for its turn.
+func (o *Office) assessOnce(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	head, err := o.store.Head(ctx)
+	if err != nil {
+		return nil, err
+	}
+	former := o.atHand(asOf, currencyIn(ctx))
+	if former != nil && former.head == head {
+		return former, nil
 	}
 	a, err := o.renewed(ctx, former)
 	if err == nil && a == nil {
 		a, err = o.assessAt(ctx, asOf)
 	}
 	if err != nil {
-		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+		return nil, err
 	}
 	a.head = head
+	o.mu.Lock()
+	defer o.mu.Unlock()
 	o.cached = append(slices.DeleteFunc(o.cached, func(old *Assessment) bool { return old == former }), a)
 	if len(o.cached) > keep {
 		o.cached = slices.Clone(o.cached[1:])
 	}
-	return o.view(a, actor), nil
+	return a, nil
+}
+
+// atHand is the assessment of a day in a currency that was computed before, of whatever head; nil where none is.
+func (o *Office) atHand(asOf calendar.Date, currency money.Currency) *Assessment {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	for _, a := range o.cached {
+		if a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
+			return a
+		}
+	}
+	return nil
+}
+
+// seen is an assessment as an actor sees it.
+func (o *Office) seen(a *Assessment, actor *Actor) *Assessment {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	return o.view(a, actor)
 }
 
 // assessAt computes a day: where a period that ends on it is closed, from what that was computed from.

@@ -5,6 +5,7 @@ package app
 
 import (
 	"context"
+	"runtime"
 	"sync"
 	"time"
 
@@ -304,8 +305,10 @@ type Office struct {
 
 	working sync.Mutex // one load at a time shows its progress
 	jobs    map[string]*Job
-	turns   *turns
-	feeding map[string]bool
+	turns   *turns // of reading files
+
+	assessing *turns
+	feeding   map[string]bool
 }
 
 // Parts are what an office works with besides its store; a part left out is not to be had.
@@ -319,5 +322,5 @@ type Parts struct {
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
 	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox, print: parts.Print,
-		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, turns: newTurns(), feeding: map[string]bool{}}
+		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, turns: newTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read"), assessing: newTurns(1, mostAssessing, "days are being computed"), feeding: map[string]bool{}}
 }

@@ -3,18 +3,22 @@ package app
 import (
 	"context"
 	"fmt"
-	"runtime"
 	"sync"
 )
 
-// Reading files takes memory and time, so that each person has one read at a time, and all together as many as there are processors.
-const mostWaiting = 4 // of one person
+// How much of what takes memory and time one person may have under way, the one at work included.
+const (
+	mostReading   = 4
+	mostAssessing = 16
+)
 
-// turns are who reads now and who waits.
+// turns are who is at such work now and who waits: each person has one at a time, and all together a few.
 type turns struct {
-	mu  sync.Mutex
-	by  map[int64]*turn
-	all chan struct{}
+	mu   sync.Mutex
+	by   map[int64]*turn
+	all  chan struct{}
+	most int    // of one person
+	what string // it is, in the words of who is told that there is too much of it
 }
 
 type turn struct {
@@ -22,15 +26,20 @@ type turn struct {
 	waiting int
 }
 
-func newTurns() *turns {
-	return &turns{by: map[int64]*turn{}, all: make(chan struct{}, max(2, runtime.GOMAXPROCS(0)))}
+func newTurns(all, most int, what string) *turns {
+	return &turns{by: map[int64]*turn{}, all: make(chan struct{}, all), most: most, what: what}
 }
 
 // wait holds until it is the turn of whoever asks; done ends it. Too many who wait already are an error wrapping ErrBusy.
 func (t *turns) wait(ctx context.Context) (done func(), err error) {
 	actor := ActorOf(ctx)
-	if actor == nil || actor.Account == 0 { // the command line, and feeds, which run one at a time
-		return func() {}, nil
+	if actor == nil || actor.Account == 0 { // the command line, and what runs by itself, one at a time
+		select {
+		case t.all <- struct{}{}:
+			return func() { <-t.all }, nil
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		}
 	}
 	own, err := t.line(actor.Account)
 	if err != nil {
@@ -65,8 +74,8 @@ func (t *turns) line(account int64) (*turn, error) {
 		own = &turn{one: make(chan struct{}, 1)}
 		t.by[account] = own
 	}
-	if own.waiting >= mostWaiting {
-		return nil, fmt.Errorf("%d of your files are being read; wait until they are: %w", own.waiting, ErrBusy)
+	if own.waiting >= t.most {
+		return nil, fmt.Errorf("%d %s for you; wait until they are: %w", own.waiting, t.what, ErrBusy)
 	}
 	own.waiting++
 	return own, nil

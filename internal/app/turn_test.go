@@ -17,11 +17,11 @@ func person(account int64) context.Context {
 
 // One at a time of each person, and no more than there is room for of all; who waits behind many is told.
 func TestReadersTakeTurns(t *testing.T) {
-	turns := newTurns()
+	turns := newTurns(2, mostReading, "files are being read")
 	var now, most, own atomic.Int64
 	var wait sync.WaitGroup
 	for account := range int64(6) {
-		for range mostWaiting {
+		for range mostReading {
 			wait.Go(func() {
 				done, err := turns.wait(person(account + 1))
 				if !assert.NoError(t, err) {
@@ -48,15 +48,15 @@ func TestReadersTakeTurns(t *testing.T) {
 }
 
 func TestAReaderInAHurryIsTold(t *testing.T) {
-	turns := newTurns()
+	turns := newTurns(2, mostReading, "files are being read")
 	first, err := turns.wait(person(1))
 	require.NoError(t, err)
 	gone, leave := context.WithCancel(person(1))
 	var wait sync.WaitGroup
-	for range mostWaiting - 1 {
+	for range mostReading - 1 {
 		wait.Go(func() { _, err := turns.wait(gone); assert.ErrorIs(t, err, context.Canceled) })
 	}
-	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == mostWaiting }, time.Minute, time.Millisecond)
+	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == mostReading }, time.Minute, time.Millisecond)
 	_, err = turns.wait(person(1))
 	assert.ErrorIs(t, err, ErrBusy)
 	other, err := turns.wait(person(2))
