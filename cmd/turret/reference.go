@@ -11,7 +11,7 @@ import (
 )
 
 // references are the files that are made from the code.
-var references = map[string]func(io.Writer) error{"formats.md": report.Formats, "measures.md": report.Measures}
+var references = map[string]func(io.Writer) error{"formats.md": report.Formats, "measures.md": report.Measures, "rights.md": report.Rights}
 
 func referenceCommand() *cobra.Command {
 	return &cobra.Command{

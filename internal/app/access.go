@@ -55,6 +55,31 @@ var allowed = map[Role][]Act{
 	Administrator: {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers, Judge, Publish},
 }
 
+// wholeOnly are the acts that cannot be cut to a scope: they are for those from whom nothing is kept.
+var wholeOnly = []Act{Withdraw, RunFeeds, ReadAudit, ChangeSetup, ManageUsers, Publish}
+
+// Right is an act and who may do it.
+type Right struct {
+	Act   Act
+	Roles []Role
+	Whole bool // only by those from whom nothing is kept
+}
+
+// Rights lists what may be done, and by whom.
+func Rights() []Right {
+	var list []Right
+	for _, act := range allowed[Administrator] {
+		r := Right{Act: act, Whole: slices.Contains(wholeOnly, act)}
+		for _, role := range Roles() {
+			if slices.Contains(allowed[role], act) {
+				r.Roles = append(r.Roles, role)
+			}
+		}
+		list = append(list, r)
+	}
+	return list
+}
+
 // Actor is whoever asks. Its Scopes are codes of portfolios, programmes and projects; for an analyst, an administrator and
 // an executive none means all of them, a lead has the projects led besides.
 type Actor struct {
@@ -134,6 +159,8 @@ func permit(ctx context.Context, act Act) (*Actor, error) {
 		return nil, ErrSignedOut
 	case !a.May(act):
 		return nil, fmt.Errorf("%s as %s: %w", act, a.Role, ErrForbidden)
+	case slices.Contains(wholeOnly, act) && !a.unbounded():
+		return nil, fmt.Errorf("%s within a scope: %w", act, ErrForbidden)
 	}
 	return a, nil
 }
