@@ -203,10 +203,17 @@ func (o *Office) SendFindings(ctx context.Context, a *Assessment, s *Scope) (*Re
 	if err != nil {
 		return nil, err
 	}
+	blind, err := o.blind(ctx)
+	if err != nil {
+		return nil, err
+	}
 	r := &Reminded{}
 	var leads []string
 	by := map[string][]*measure.Project{}
 	for _, p := range s.Projects {
+		if blind[p.Lead] {
+			p = p.WithoutMoney()
+		}
 		if p.Checks.Failed(check.Error)+p.Checks.Failed(check.Warning) == 0 {
 			continue
 		}

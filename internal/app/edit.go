@@ -61,7 +61,33 @@ func (o *Office) Grid(ctx context.Context, kind Kind, project string) (*Grid, er
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
-	return gridOf(ctx, o.store, kind, project)
+	g, err := gridOf(ctx, o.store, kind, project)
+	if err != nil {
+		return nil, err
+	}
+	for i, c := range g.Input.Columns {
+		if g.Choices[c.Name], err = o.choosable(ctx, g.Input.Columns[i], g.Choices[c.Name]); err != nil {
+			return nil, err
+		}
+	}
+	return g, nil
+}
+
+// choosable leaves out of the choices of a column the codes of projects that the one who asks does not see.
+func (o *Office) choosable(ctx context.Context, c Column, list []string) ([]string, error) {
+	actor := ActorOf(ctx)
+	if c.Refers != Projects || list == nil || actor.everything() {
+		return list, nil
+	}
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	a := newAssessment(m, nil, 0)
+	return slices.DeleteFunc(slices.Clone(list), func(code string) bool {
+		p := a.byCode[code]
+		return p == nil || !actor.sees(a, &p.Info)
+	}), nil
 }
 
 func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {

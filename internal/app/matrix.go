@@ -71,7 +71,8 @@ type Matrix struct {
 // Matrix holds what came in against what is expected for a period, for the open projects that the one who asks may see.
 // today decides what is overdue.
 func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calendar.Date) (*Matrix, error) {
-	if _, err := permit(ctx, Send); err != nil {
+	actor, err := permit(ctx, Send)
+	if err != nil {
 		return nil, err
 	}
 	a, err := o.Assess(ctx, period.Last())
@@ -96,6 +97,7 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calen
 		for _, k := range m.Kinds {
 			want := settings.Expected(k)
 			s := got.slot(p.ID, k, want, period)
+			s.Refusal = s.Refusal.asSeenBy(actor)
 			s.Due = a.Env.Calendar.Add(m.AsOf, want.Due)
 			if slices.Contains(settings.NotExpected[p.Code], k) {
 				s.Exempt, s.Arrival = true, NotExpected
@@ -237,6 +239,16 @@ func (g *arrived) slot(project int64, k Kind, want Expectation, period calendar.
 	return s
 }
 
+// asSeenBy leaves out what was wrong, which quotes the file, where that may hold more than the actor sees.
+func (r *Refused) asSeenBy(a *Actor) *Refused {
+	if r == nil || a.unbounded() || r.Author == a.Name && !(a.HideMoney && r.Kind.IsCost()) {
+		return r
+	}
+	x := *r
+	x.First, x.File, x.Projects = "", "", nil
+	return &x
+}
+
 // Message is a letter in the outbox.
 type Message struct {
 	File    string
@@ -332,6 +344,18 @@ func (o *Office) addresses(ctx context.Context) (map[string]string, error) {
 	return by, err
 }
 
+// blind are the names of people from whom costs are kept.
+func (o *Office) blind(ctx context.Context) (map[string]bool, error) {
+	accounts, err := o.store.Accounts(ctx)
+	list := map[string]bool{}
+	for i := range accounts {
+		if accounts[i].HideMoney {
+			list[accounts[i].Name] = true
+		}
+	}
+	return list, err
+}
+
 // signature is who writes, with the organisation where the settings name it.
 func signature(a *Actor, s *Settings) string {
 	if s.Organisation == "" {
@@ -357,7 +381,7 @@ func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) 
 				continue
 			}
 			n++
-			list += fmt.Sprintf("  - %s, due %s%s\n", s.Kind.Title(), s.Due.Human(), s.lately())
+			list += fmt.Sprintf("  - %s, due %s%s\n", s.Kind.Title(), s.Due.Human(), s.lately(lead))
 		}
 	}
 	word := "inputs are"
@@ -370,8 +394,11 @@ func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) 
 			lead, m.AsOf.Human(), list, from)}
 }
 
-func (s *Slot) lately() string {
+// lately says what came last, to somebody who may have sent something else than what was refused.
+func (s *Slot) lately(to string) string {
 	switch {
+	case s.Arrival == RefusedLast && s.Refusal.Author != to:
+		return " (what came was refused)"
 	case s.Arrival == RefusedLast:
 		return " (what came was refused: " + Clip(s.Refusal.First, 200) + ")"
 	case s.Load != nil:

@@ -114,7 +114,11 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 		if !ok || c.Cell == Text || c.Cell == Day || c.Cell == Month || c.Cell == Code && c.Refers == "" {
 			continue
 		}
-		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), choicesOf(c, m)})
+		choices, err := o.choosable(ctx, c, choicesOf(c, m))
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), choices})
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Count > list[j].Count })
 	return list, nil

@@ -20,6 +20,7 @@ func (p *Project) WithoutMoney() *Project {
 	q := *p
 	q.weight = p.budget()
 	q.Account = cost.Account{}
+	q.Health.Stake = 0 // nor is it told by an order
 	q.Values = slices.Clone(p.Values)
 	for i := range catalogue {
 		if catalogue[i].IsCost() {

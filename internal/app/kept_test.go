@@ -1,0 +1,124 @@
+package app_test
+
+import (
+	"context"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/health"
+	"turret/internal/ingest"
+	"turret/internal/outbox"
+	"turret/internal/store"
+)
+
+// veiled is an office whose lead Lea does not see costs: A1 is 40 % over its budget of 1,234, with a posting below zero, and a file with an amount of
+// A1 and one of B1 was refused.
+func veiled(t *testing.T) (o *app.Office, lea context.Context) {
+	t.Helper()
+	dir := t.TempDir()
+	s, err := store.Create(ctx, filepath.Join(dir, "v.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	now := at
+	tick := func() time.Time { now = now.Add(time.Second); return now }
+	o = app.NewOffice(s, tick, app.Parts{Reader: ingest.Reader{}, Outbox: outbox.In(filepath.Join(dir, "out"), "x@example.org")})
+	send(t, o, sent{app.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"}, sent{app.CostCodes, october, "code,name\nC,Cost\n"},
+		sent{app.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
+		sent{app.Activities, october, "project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
+		sent{app.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"}, sent{app.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
+		sent{app.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
+	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: app.Lead, HideMoney: true, Active: true}, "")
+	require.NoError(t, err)
+	f, _, err := ingest.CSV("budget.csv", app.Budget, strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
+	require.NoError(t, err)
+	_, err = o.Import(ctx, []*app.File{f}, app.Origin{Period: october})
+	require.ErrorIs(t, err, app.ErrRefused)
+	return o, app.As(context.Background(), account.Actor())
+}
+
+// What was wrong with a refused file quotes it, and so is told to those who may see the whole of it, or sent it.
+func TestRefusalsQuoteNothingKept(t *testing.T) {
+	o, lea := veiled(t)
+	refusal := func(c context.Context) *app.Refused {
+		m, err := o.Matrix(c, october, last)
+		require.NoError(t, err)
+		for _, row := range m.Rows {
+			for i := range row.Slots {
+				if row.Project.Code == "A1" && row.Slots[i].Kind == app.Budget {
+					return row.Slots[i].Refusal
+				}
+			}
+		}
+		return nil
+	}
+	assert.Contains(t, refusal(ctx).First, "NONE")
+	scoped := app.As(context.Background(), &app.Actor{Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"A"}})
+	for _, c := range []context.Context{lea, scoped} {
+		r := refusal(c)
+		require.NotNil(t, r, "that it was refused is told")
+		assert.Equal(t, []string{"", ""}, []string{r.First, r.File})
+		assert.Empty(t, r.Projects)
+	}
+}
+
+// Letters to a lead from whom costs are kept tell nothing of them: neither findings nor what was refused.
+func TestLettersTellNoCosts(t *testing.T) {
+	o, _ := veiled(t)
+	a := assessed(t, o, last)
+	r, err := o.SendFindings(ctx, a, scoped(t, a))
+	require.NoError(t, err)
+	reminded, err := o.Remind(ctx, october, last+30, nil)
+	require.NoError(t, err)
+	require.NotEmpty(t, append(r.Sent, reminded.Sent...))
+	require.NotEmpty(t, reminded.Sent)
+	for _, m := range append(r.Sent, reminded.Sent...) {
+		for _, kept := range []string{"77.77", "1,234", "8888", "8,888", "99,999", "NONE", "B1"} {
+			assert.NotContains(t, m.Text, kept)
+		}
+	}
+	p, err := a.Project("A1")
+	require.NoError(t, err)
+	told := 0
+	for _, f := range p.Checks.Findings {
+		if f.Rule.Costs {
+			told++
+		}
+	}
+	assert.NotZero(t, told, "there is something to keep")
+}
+
+// Without costs, projects of one status stand by their codes: their order tells nothing of the money at stake.
+func TestNoOrderTellsTheStake(t *testing.T) {
+	o, lea := veiled(t)
+	send(t, o, sent{app.Forecast, october, "project,cost_code,amount,month\nA2,C,200000,2026-11\n"})
+	order := func(c context.Context) (codes []string) {
+		a, err := o.Assess(c, last)
+		require.NoError(t, err)
+		l, err := a.Lookout("", app.Filter{})
+		require.NoError(t, err)
+		for _, p := range l.Open {
+			if p.Health.Overall == health.Act {
+				codes = append(codes, p.Code)
+			}
+		}
+		return codes
+	}
+	assert.Equal(t, []string{"A2", "A1"}, order(app.As(context.Background(), &app.Actor{Role: app.Analyst, Scopes: []string{"A"}})), "the larger stake first")
+	assert.Equal(t, []string{"A1", "A2"}, order(lea))
+}
+
+// What may be chosen are the codes of one's own projects.
+func TestChoicesAreOnesOwnProjects(t *testing.T) {
+	_, o := gate(t)
+	for who, want := range map[string][]string{"lead": {"A1"}, "analyst": {"A1", "B1"}, "scoped analyst": {"A1"}} {
+		g, err := o.Grid(app.As(context.Background(), writers[who]), app.Links, "A1")
+		require.NoError(t, err)
+		assert.Equal(t, want, g.Choices["from_project"], who)
+	}
+}
