@@ -4,6 +4,7 @@ import (
 	"context"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -121,4 +122,22 @@ func TestChoicesAreOnesOwnProjects(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, want, g.Choices["from_project"], who)
 	}
+}
+
+// Whoever saves a table eight times at once has one of that name.
+func TestATableSavedAtOnceIsOne(t *testing.T) {
+	_, o := gate(t)
+	ana := app.As(context.Background(), writers["analyst"])
+	var wait sync.WaitGroup
+	for range 8 {
+		wait.Go(func() { assert.NoError(t, o.SaveView(ana, "Mine", "sort=bac", true)) })
+	}
+	wait.Wait()
+	list, err := o.Views(ana)
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	require.NoError(t, o.SaveView(app.As(context.Background(), writers["administrator"]), "Mine", "sort=eac", true))
+	list, err = o.Views(ana)
+	require.NoError(t, err)
+	assert.Len(t, list, 2, "another's of the same name is another")
 }

@@ -219,7 +219,7 @@ type Store interface {
 	SaveAcceptance(ctx context.Context, f AcceptanceFact, e Entry) error
 	SavedViews(ctx context.Context, sort ViewSort) ([]SavedView, error)
 	// SaveView keeps a view in the place of a former one (0 for none) and returns its number.
-	SaveView(ctx context.Context, v SavedView, former int64) (int64, error)
+	SaveView(ctx context.Context, v SavedView, others ...int64) (int64, error)
 	EndView(ctx context.Context, id int64, at time.Time) error
 	// Mark is the organisation's picture, nil for none; one without bytes takes it away.
 	Mark(ctx context.Context) (*Mark, error)

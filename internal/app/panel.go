@@ -238,13 +238,13 @@ func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) er
 	if len(v.Query) > 8000 {
 		return &FieldError{"panels", "", "less text"}
 	}
-	var former int64
+	var former []int64 // of whoever set it out before
 	for i := range views {
 		if views[i].Shared && views[i].Name == v.Name {
-			former = views[i].ID
+			former = append(former, views[i].ID)
 		}
 	}
-	_, err = o.store.SaveView(ctx, v, former)
+	_, err = o.store.SaveView(ctx, v, former...)
 	return err
 }
 

@@ -70,13 +70,8 @@ func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, er
 		return 0, err
 	}
 	own := 0
-	var former int64
 	for i := range list {
-		switch x := &list[i]; {
-		case x.Login != actor.Login:
-		case x.Name == v.Name:
-			former = x.ID
-		default:
+		if x := &list[i]; x.Login == actor.Login && x.Name != v.Name {
 			own++
 		}
 	}
@@ -84,7 +79,7 @@ func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, er
 		return 0, &FieldError{"name", v.Name, fmt.Sprintf("at most %d of your own; take one away first", most)}
 	}
 	v.Who, v.Login, v.At = actor.Name, actor.Login, o.now()
-	return o.store.SaveView(ctx, v, former)
+	return o.store.SaveView(ctx, v)
 }
 
 // endKept takes away an own view; that of another is an error wrapping ErrForbidden.

@@ -92,6 +92,9 @@ func (w *marked) write(row int32, cells []string) error {
 	if row <= w.last {
 		return nil
 	}
+	if row > excelize.TotalRows {
+		return fmt.Errorf("the file goes on beyond row %d, which is the last that a workbook has; the list of problems as CSV has them all: %w", excelize.TotalRows, app.ErrTooLarge)
+	}
 	w.last = row
 	out := make([]any, len(cells), len(cells)+1)
 	for i, c := range cells {

@@ -26,7 +26,7 @@ func Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry)
 			id = e.Kind + "-" + e.Project.Code + "-" + e.Activity.Code
 			title = e.Title + " (" + e.Project.Code + ")"
 		}
-		ev := c.AddEvent(id + "@turret")
+		ev := c.AddEvent(printable(id) + "@turret")
 		ev.SetDtStampTime(utc(stamp))
 		ev.SetAllDayStartAt(utc(e.First))
 		ev.SetAllDayEndAt(utc(e.Last + 1))

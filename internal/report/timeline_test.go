@@ -86,6 +86,7 @@ func TestCalendarFileIsStrict(t *testing.T) {
 	a, tl := timelineOf(t)
 	list := a.Diary(tl, calendar.On(2026, 1, 1), calendar.On(2027, 12, 31))
 	require.Len(t, list, 1)
+	list[0].Activity.Code = "M\r1\nX-ALARM:evil"
 	list[0].Says = strings.Repeat("long, with; signs\\ and\nlines ", 12)
 	var b bytes.Buffer
 	require.NoError(t, report.Diary(&b, "Ours; all, of them", calendar.On(2026, 10, 31), list))
@@ -100,7 +101,7 @@ func TestCalendarFileIsStrict(t *testing.T) {
 	e := c.Events()[0]
 	assert.Equal(t, "20261201", e.GetProperty(ics.ComponentPropertyDtStart).Value)
 	assert.Equal(t, "20261202", e.GetProperty(ics.ComponentPropertyDtEnd).Value, "the end of a day is the next")
-	assert.Equal(t, "milestone-=A-M@turret", e.Id())
+	assert.Equal(t, "milestone-=A-M 1 X-ALARM:evil@turret", e.Id(), "a line end in a code begins no line")
 	assert.Contains(t, text, "DTSTAMP:20261031T000000Z", "no clock is read")
 }
 

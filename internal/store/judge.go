@@ -107,8 +107,9 @@ func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedV
 	return list, err
 }
 
-// SaveView keeps a view, in the place of a former one where that is not 0. A report that lists send goes on under the new number.
-func (s *Store) SaveView(ctx context.Context, v app.SavedView, former int64) (id int64, err error) {
+// SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes on
+// under the new number.
+func (s *Store) SaveView(ctx context.Context, v app.SavedView, others ...int64) (id int64, err error) {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return 0, err
@@ -120,9 +121,16 @@ func (s *Store) SaveView(ctx context.Context, v app.SavedView, former int64) (id
 	if err == nil {
 		id, err = r.LastInsertId()
 	}
-	if err == nil && former != 0 {
-		if _, err = tx.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at, former); err == nil {
-			_, err = tx.ExecContext(ctx, `UPDATE mailings SET report = ? WHERE report = ?`, fmt.Sprint(id), fmt.Sprint(former))
+	var former []int64
+	if err == nil {
+		err = tx.SelectContext(ctx, &former, `SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Sort, v.Name, v.Login, id)
+	}
+	for _, old := range append(former, others...) {
+		if err == nil {
+			_, err = tx.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at, old)
+		}
+		if err == nil {
+			_, err = tx.ExecContext(ctx, `UPDATE mailings SET report = ? WHERE report = ?`, fmt.Sprint(id), fmt.Sprint(old))
 		}
 	}
 	if err != nil {
