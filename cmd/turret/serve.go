@@ -301,5 +301,6 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
 	go runDue(c.Context(), config.Office, config.Today)
+	defer config.Office.Settle()
 	return server.Listen(c.Context(), l)
 }

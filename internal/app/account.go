@@ -84,7 +84,7 @@ func (o *Office) SignIn(ctx context.Context, login, password string) (*Account, 
 
 // SignedIn and SignedOut leave their mark in the trail.
 func (o *Office) SignedIn(ctx context.Context, a *Account, from string) error {
-	return o.store.Note(ctx, o.note(As(ctx, a.Actor()), "sign in", a.Login, "", from))
+	return o.noteSoon(ctx, o.note(As(ctx, a.Actor()), "sign in", a.Login, "", from))
 }
 
 // SignInFailed leaves its mark in the trail.
@@ -93,8 +93,30 @@ func (o *Office) SignInFailed(ctx context.Context, login, from string, locked bo
 	if locked {
 		act = "sign-in locked"
 	}
-	return o.store.Note(ctx, o.note(ctx, act, Clip(login, 60), "", from))
+	return o.noteSoon(ctx, o.note(ctx, act, Clip(login, 60), "", from))
 }
+
+// patience is how long somebody at the door waits for the writer, who may be at a load.
+const patience = 250 * time.Millisecond
+
+// noteSoon writes an entry, and does not have its reader wait where the writer is at something long: it is written after that then.
+func (o *Office) noteSoon(ctx context.Context, e Entry) error {
+	done := make(chan error, 1)
+	o.later.Add(1)
+	go func() {
+		defer o.later.Done()
+		done <- o.store.Note(context.WithoutCancel(ctx), e)
+	}()
+	select {
+	case err := <-done:
+		return err
+	case <-time.After(patience):
+		return nil
+	}
+}
+
+// Settle waits until everything that was to be written later is.
+func (o *Office) Settle() { o.later.Wait() }
 
 // Account finds an active account by its id; sessions use it on each request.
 func (o *Office) Account(ctx context.Context, id int64) (*Account, error) {

@@ -141,3 +141,31 @@ func TestATableSavedAtOnceIsOne(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, list, 2, "another's of the same name is another")
 }
+
+// Signing in does not wait for a load; it is in the trail once that is done.
+func TestSigningInWaitsForNoLoad(t *testing.T) {
+	s, o := gate(t)
+	a, err := o.SaveAccount(ctx, app.Account{Login: "kim", Name: "Kim", Role: app.Analyst, Active: true}, "a password of Kim's")
+	require.NoError(t, err)
+	hold, began := make(chan struct{}), make(chan struct{})
+	var loading sync.WaitGroup
+	loading.Go(func() {
+		_, err := s.Save(ctx, app.Batch{Check: func(app.Reading) error { close(began); <-hold; return assert.AnError }})
+		assert.ErrorIs(t, err, assert.AnError)
+	})
+	<-began
+	in, err := o.SignIn(ctx, "kim", "a password of Kim's")
+	require.NoError(t, err)
+	require.NoError(t, o.SignedIn(ctx, in, "192.0.2.1"))
+	acts := func() (n int) {
+		list, err := o.Audit(ctx, app.AuditQuery{Act: "sign in"})
+		require.NoError(t, err)
+		return len(list)
+	}
+	assert.Zero(t, acts())
+	close(hold)
+	loading.Wait()
+	o.Settle()
+	assert.Equal(t, 1, acts())
+	assert.Equal(t, a.ID, in.ID)
+}

@@ -305,7 +305,8 @@ type Office struct {
 
 	working sync.Mutex // one load at a time shows its progress
 	jobs    map[string]*Job
-	turns   *turns // of reading files
+	turns   *turns         // of reading files
+	later   sync.WaitGroup // entries still to be written
 
 	assessing *turns
 	feeding   map[string]bool

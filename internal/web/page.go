@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/url"
 	"strings"
+	"syscall"
 	"unicode"
 	"unicode/utf8"
 
@@ -405,6 +406,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		status, text = fiber.StatusTooManyRequests, sentence(strings.TrimSuffix(err.Error(), ": "+app.ErrBusy.Error()))
 	case errors.Is(err, app.ErrTooLarge):
 		status, text = fiber.StatusRequestEntityTooLarge, sentence(err.Error())
+	case fullDisk(err):
+		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it has to make room."
 	case errors.Is(err, app.ErrNotFound):
 		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error())+"."
 	}
@@ -425,6 +428,11 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		p.Sections = []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}
 	}
 	return c.Render("error", struct{ Page page }{p})
+}
+
+// fullDisk says whether something could not be written because there is no room; the database says so in words of its own.
+func fullDisk(err error) bool {
+	return errors.Is(err, syscall.ENOSPC) || strings.Contains(err.Error(), "database or disk is full")
 }
 
 // sentence begins with a capital and ends with a stop.

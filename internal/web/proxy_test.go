@@ -2,12 +2,16 @@ package web
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"net"
 	"net/netip"
 	"net/url"
+	"os"
 	"slices"
 	"strconv"
 	"strings"
+	"syscall"
 	"testing"
 
 	"github.com/gofiber/fiber/v3"
@@ -117,4 +121,17 @@ func tokenOf(page string) string {
 	_, rest, _ := strings.Cut(page, `name="_csrf" value="`)
 	token, _, _ := strings.Cut(rest, `"`)
 	return token
+}
+
+// A full disk is told as such, whoever found out.
+func TestAFullDiskIsTold(t *testing.T) {
+	h := newHouse(t)
+	for i, err := range []error{fmt.Errorf("keeping x: %w", &os.PathError{Op: "write", Path: "/secret/x", Err: syscall.ENOSPC}), errors.New("loading: database or disk is full (13)")} {
+		path := fmt.Sprint("/full", i)
+		h.srv.app.Get(path, func(fiber.Ctx) error { return err })
+		status, page, _ := h.ask("ana", "GET", path, nil)
+		assert.Equal(t, 507, status)
+		assert.Contains(t, page, "The disk that Turret writes to is full")
+		assert.NotContains(t, page, "secret")
+	}
 }
