@@ -191,6 +191,9 @@ func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits 
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
+	if kind == Changes {
+		edits = askedFor(ActorOf(ctx), edits)
+	}
 	if list := typedDecisions(kind, ActorOf(ctx), edits); list != nil {
 		return nil, &EditError{Problems: list}
 	}

@@ -219,6 +219,33 @@ func onlyAsked(f *File, i int) bool {
 	return f.Cell(i, "state") == cost.Requested.String()
 }
 
+// Decides says whether a column tells how a change was decided; such are set by deciding it, not typed.
+func Decides(kind Kind, column string) bool {
+	return kind == Changes && slices.Contains(decided, column)
+}
+
+// askedFor fills in, of new changes, that they are asked for and by whom.
+func askedFor(actor *Actor, edits []Edited) []Edited {
+	list := slices.Clone(edits)
+	for i, x := range list {
+		if x.Old != nil || x.New == nil {
+			continue
+		}
+		row := slices.Clone(x.New)
+		for k, c := range Changes.Input().Columns {
+			switch {
+			case k >= len(row) || row[k] != "":
+			case c.Name == "state":
+				row[k] = cost.Requested.String()
+			case c.Name == "requested_by":
+				row[k] = actor.Name
+			}
+		}
+		list[i].New = row
+	}
+	return list
+}
+
 // typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for that,
 // which says who decided.
 func typedDecisions(kind Kind, actor *Actor, edits []Edited) []Problem {

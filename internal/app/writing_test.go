@@ -337,6 +337,14 @@ func TestDecisionsAreNotTyped(t *testing.T) {
 		row[at("title")] = "Wider by " + who
 		_, err = o.SaveGrid(c, app.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
 		assert.NoError(t, err, who)
+		fresh := make([]string, len(row))
+		fresh[at("project")], fresh[at("change")], fresh[at("title")] = "A1", "N-"+who, "New"
+		_, err = o.SaveGrid(c, app.Changes, "A1", []app.Edited{{New: fresh}})
+		require.NoError(t, err, who)
+		g, err = o.Grid(c, app.Changes, "A1")
+		require.NoError(t, err)
+		i := slices.IndexFunc(g.Rows, func(r []string) bool { return r[at("change")] == fresh[at("change")] })
+		assert.Equal(t, []string{"requested", writers[who].Name}, []string{g.Rows[i][at("state")], g.Rows[i][at("requested_by")]}, "a new one is asked for, by whoever types it")
 	}
 }
 

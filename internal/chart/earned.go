@@ -59,13 +59,13 @@ func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt Cu
 	d.Polyline("actual", d.actuals()...)
 	var points []float64
 	for _, e := range earned {
-		if day := e.Period.Last(); c.Holds(day) {
+		if day := min(e.Period.Last(), d.opt.AsOf); c.Holds(day) {
 			points = append(points, d.day(day), d.y(float64(e.Value)))
 		}
 	}
 	d.Polyline("earned", points...)
 	for _, e := range earned {
-		if day := e.Period.Last(); c.Holds(day) {
+		if day := min(e.Period.Last(), d.opt.AsOf); c.Holds(day) {
 			d.Group("point", fmt.Sprintf("%s: earned %s", e.Period.Name(), e.Value.Human(opt.Currency)), "", func() { d.Circle("earned", d.day(day), d.y(float64(e.Value)), 2.6) })
 		}
 	}
@@ -89,7 +89,11 @@ func (d *curve) here(place *placer, points []float64) {
 	}
 	if d.now > 0 {
 		low := max(d.y(d.actual[d.now-1]), d.y(d.budget[d.now-1]))
-		label(d.day(d.opt.AsOf), low, "planned "+money.Amount(d.budget[d.now-1]).Short(d.opt.Currency)+", thin")
+		planned := "planned, thin"
+		if d.opt.AsOf == d.opt.AsOf.Month().Last() { // within a month what was planned by now lies between two sums
+			planned = "planned " + money.Amount(d.budget[d.now-1]).Short(d.opt.Currency) + ", thin"
+		}
+		label(d.day(d.opt.AsOf), low, planned)
 		label(d.day(d.opt.AsOf), low, "actual "+money.Amount(d.actual[d.now-1]).Short(d.opt.Currency)+", bold")
 	}
 	if n := len(points); n >= 2 {

@@ -280,7 +280,7 @@ func (f *editForm) cell(n string, j int, value string, e int) editCell {
 	case col.Name == "commentary" || col.Name == "note" && f.v.Form:
 		x.Long = true
 	}
-	x.Fixed = col.Name == "code" && !strings.HasPrefix(n, "new")
+	x.Fixed = col.Name == "code" && !strings.HasPrefix(n, "new") || app.Decides(f.g.Kind, col.Name)
 	if f.fault != nil && e >= 0 {
 		for _, p := range f.fault.Problems {
 			if int(p.Row) == e && p.Column == col.Name {
