@@ -6,7 +6,7 @@ CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
 
-.PHONY: demo build test unit e2e lint bench mutants chromium calc assets screenshots clean
+.PHONY: demo build test unit e2e lint bench mutants faults chromium calc assets screenshots clean
 
 demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
@@ -49,6 +49,11 @@ bench: build
 # Plants faults one at a time and runs the tests of their package; the table goes to docs/mutants.md.
 mutants: assets
 	go run ./tools/mutants -out docs/mutants.md
+
+# Known faults of what is built on. It asks for data over the network, which make test must not need.
+faults:
+	go run golang.org/x/vuln/cmd/govulncheck@v1.9.0 ./...
+	npm audit
 
 # The pictures of docs/screenshots, from the demonstration.
 screenshots: build chromium

@@ -162,3 +162,14 @@ func TestNothingUnpackedIsLeft(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, left)
 }
+
+// A workbook ends somewhere, which a file to correct may not.
+func TestACorrectedWorkbookHasALastRow(t *testing.T) {
+	book := excelize.NewFile()
+	defer book.Close()
+	w, err := newMarked(book, app.Mapping{Dialect: app.Dialect{HeadRow: 1}}, nil)
+	require.NoError(t, err)
+	require.NoError(t, w.write(1, []string{"code"}))
+	require.NoError(t, w.write(excelize.TotalRows, []string{"A"}))
+	assert.ErrorIs(t, w.write(excelize.TotalRows+1, []string{"B"}), app.ErrTooLarge)
+}

@@ -14,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -170,4 +171,35 @@ func TestNobodyGetsTheAnswerOfAnotherBehindAProxy(t *testing.T) {
 		assert.Equal(t, 200, status)
 		assert.Equal(t, "ok", page)
 	}
+}
+
+// Every form that is one byte larger than a form may be is refused, by whoever sends it, and nothing of it is done.
+func TestEveryFormIsBounded(t *testing.T) {
+	h := newHouse(t)
+	body := "_csrf=" + h.token["ana"] + "&x="
+	body += strings.Repeat("x", formLimit+1-len(body))
+	before, err := h.store.Loads(context.Background())
+	require.NoError(t, err)
+	n := 0
+	for _, route := range h.srv.app.GetRoutes(true) {
+		if route.Method != http.MethodPost || isUpload(route.Path) {
+			continue
+		}
+		n++
+		path := strings.NewReplacer(":id", "1", ":code", "A1", ":name", "x", ":kind", "status", ":file", "x", ":sheet", "0", ":key", "x").Replace(route.Path)
+		for _, who := range []string{"", "ana", "lea"} {
+			r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(body))
+			r.Host = "localhost"
+			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+			r.Header.Set("Cookie", h.cookie[who])
+			resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+			require.NoError(t, err)
+			assert.Contains(t, []int{403, 405, 413, 429}, resp.StatusCode, "%s as %q", path, who)
+			require.NoError(t, resp.Body.Close())
+		}
+	}
+	assert.Greater(t, n, 30)
+	after, err := h.store.Loads(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, len(before), len(after))
 }
