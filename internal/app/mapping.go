@@ -94,10 +94,15 @@ type Reader interface {
 	Corrected(path, name, sheet string, m Mapping, problems []Problem) ([]byte, error)
 }
 
-// Sources lists who has sent files so far.
+// Sources lists who has sent files so far, as far as the one who asks may name them: a lead themselves, others with a part of the office those
+// whose files they gave a meaning.
 func (o *Office) Sources(ctx context.Context) ([]string, error) {
-	if _, err := permit(ctx, Send); err != nil {
+	actor, err := permit(ctx, Send)
+	switch {
+	case err != nil:
 		return nil, err
+	case actor.Role == Lead:
+		return []string{actor.Name}, nil
 	}
-	return o.store.Sources(ctx)
+	return o.store.Sources(ctx, meaningsOwner(actor))
 }

@@ -71,6 +71,14 @@ func TestNobodyTeachesTheMeaningsOfAnother(t *testing.T) {
 		assert.Equal(t, "on track", means(sentAs(t, o, other, "Works", "A1,red")), other.Login)
 		assert.Equal(t, "act", means(sentAs(t, o, office, "Works", "A1,red")), "after "+other.Login)
 	}
+	for _, x := range []struct {
+		who  *app.Actor
+		want []string
+	}{{lead, []string{"Lea"}}, {scoped, []string{"Works"}}, {office, []string{"Lea", "Works"}}} {
+		list, err := o.Sources(app.As(context.Background(), x.who))
+		require.NoError(t, err)
+		assert.Equal(t, x.want, list, "whom one may name")
+	}
 	assert.Equal(t, "Lea", sentAs(t, o, lead, "Works", "A1,red").Source, "a lead sends in the own name")
 	list, err := o.Remembered(app.As(context.Background(), lead), "Works")
 	require.NoError(t, err)

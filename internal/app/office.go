@@ -252,7 +252,7 @@ type Store interface {
 	Deliveries(ctx context.Context) ([]Delivery, error)
 	Refuse(ctx context.Context, r Refused) error
 	Refusals(ctx context.Context, period calendar.Period) ([]Refused, error)
-	Sources(ctx context.Context) ([]string, error)
+	Sources(ctx context.Context, owner string) ([]string, error)
 	Meanings(ctx context.Context, source, owner string) ([]Meaning, error)
 	Secret(ctx context.Context, name string) (address string, err error)
 	SaveSecret(ctx context.Context, name, address string) error

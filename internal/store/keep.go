@@ -51,10 +51,10 @@ func (s *Store) SaveSettings(ctx context.Context, text string, version int64, e 
 	})
 }
 
-// Sources lists who has sent files or has mappings, in order.
-func (s *Store) Sources(ctx context.Context) ([]string, error) {
+// Sources lists the senders whose files an owner gave a meaning, in order; of nobody, all who have sent files besides.
+func (s *Store) Sources(ctx context.Context, owner string) ([]string, error) {
 	var list []string
-	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' UNION SELECT source FROM meanings ORDER BY 1`)
+	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' AND ?1 = '' UNION SELECT source FROM meanings WHERE owner = ?1 ORDER BY 1`, owner)
 	return list, err
 }
 
