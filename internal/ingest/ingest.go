@@ -140,6 +140,10 @@ func takeIn(p string, kind app.Kind) ([]*app.File, []app.Problem, error) {
 		if k, ok := KindOf(name); ok && hint == "" && len(list) == 1 {
 			hint = k
 		}
+		if hint == "" {
+			problems = append(problems, nameless(name, n.name))
+			continue
+		}
 		f, wrong, err := one(name, n, hint)
 		if err != nil {
 			return nil, nil, err
@@ -176,6 +180,12 @@ func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, err
 	return one(name, named{part: newCSV(name, r)}, kind)
 }
 
+// nameless is said of a sheet whose name is no kind: heads alone are not taken for one, since kinds to come may have the same.
+func nameless(file, sheet string) app.Problem {
+	s := app.Sheet{File: file, Name: sheet}
+	return app.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose files were mapped before", app.Kinds())}
+}
+
 // one reads a sheet by the names of the columns.
 func one(name string, n named, kind app.Kind) (*app.File, []app.Problem, error) {
 	s, err := look(name, n, kind, app.Mapping{}, nil, false, "")
@@ -186,7 +196,7 @@ func one(name string, n named, kind app.Kind) (*app.File, []app.Problem, error) 
 		return nil, nil, err
 	}
 	if s.Mapping.Kind == "" {
-		return nil, []app.Problem{{File: s.Title(), Expected: fmt.Sprintf("a name or heads that tell the kind, one of %v; or a sender whose files were mapped before", app.Kinds())}}, nil
+		return nil, []app.Problem{nameless(name, n.name)}, nil
 	}
 	return rows(s, n, s.Mapping, true)
 }
