@@ -191,6 +191,9 @@ func Compile(text, on string) (*Expression, error) {
 	case !slices.Contains(Records(), on):
 		return nil, &FieldError{Field: "record", Value: on, Expected: strings.Join(Records(), ", ")}
 	}
+	if largePattern(text) {
+		return nil, wrong(fmt.Sprintf("a condition whose patterns have at most %d steps each", maxPattern))
+	}
 	options := []expr.Option{expr.Env(typesOf(on)), expr.AsBool(), expr.MaxNodes(maxNodes), expr.DisableAllBuiltins(), expr.Optimize(false)}
 	for _, f := range builtin.Builtins {
 		if slices.Contains(helpful, f.Name) {

@@ -1,11 +1,11 @@
 package app
 
 import (
-	"fmt"
 	"reflect"
 	"regexp/syntax"
 
 	"github.com/expr-lang/expr/ast"
+	"github.com/expr-lang/expr/parser"
 )
 
 // What a condition may cost, in steps: looking at a part of it is one, and so is each byte of a text for each part that reads it, or for each
@@ -102,16 +102,59 @@ func (v *visitor) pattern(node ast.Node) {
 		v.refuse("a pattern that is put together")
 		return
 	}
-	re, err := syntax.Parse(s.Value, syntax.Perl)
-	if err != nil {
-		return // told by the compiler, with the place
+	if n := patternSize(s.Value); n <= maxPattern {
+		v.x.reads += n
 	}
-	program, err := syntax.Compile(re.Simplify())
-	if err != nil || len(program.Inst) > maxPattern {
-		v.refuse(fmt.Sprintf("a pattern of more than %d steps", maxPattern))
+}
+
+// patternSize is about how many instructions a pattern has, counted before anything that is repeated in it is written out; 0 where it cannot be
+// read, which the compiler tells with its place.
+func patternSize(pattern string) int {
+	re, err := syntax.Parse(pattern, syntax.Perl)
+	if err != nil {
+		return 0
+	}
+	return sizeOf(re)
+}
+
+func sizeOf(re *syntax.Regexp) int {
+	n := 1
+	for _, sub := range re.Sub {
+		n += sizeOf(sub)
+	}
+	switch re.Op {
+	case syntax.OpLiteral:
+		n = len(re.Rune)
+	case syntax.OpCharClass:
+		n += len(re.Rune) / 8
+	case syntax.OpRepeat:
+		n *= max(re.Min+1, re.Max)
+	}
+	return min(n, 1<<30)
+}
+
+// largePattern is a pattern in a condition that is larger than one may be, found before anything compiles it.
+func largePattern(text string) bool {
+	tree, err := parser.Parse(text)
+	if err != nil {
+		return false
+	}
+	found := &patterns{}
+	ast.Walk(&tree.Node, found)
+	return found.large
+}
+
+type patterns struct{ large bool }
+
+// Visit implements ast.Visitor.
+func (p *patterns) Visit(node *ast.Node) {
+	n, ok := (*node).(*ast.BinaryNode)
+	if !ok || n.Operator != "matches" {
 		return
 	}
-	v.x.reads += len(program.Inst)
+	if s, ok := n.Right.(*ast.StringNode); ok && patternSize(s.Value) > maxPattern {
+		p.large = true
+	}
 }
 
 func isNumber(n ast.Node) bool {
