@@ -20,7 +20,7 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 var allowed = map[string][]string{
 	"app": {}, "scene": {}, "chart": {"scene"}, "store": {"app"}, "ingest": {"app"}, "prose": {}, "report": {"app", "scene", "chart", "prose"},
 	"web": {"app", "chart", "prose", "scene", "session"}, "demo": {"app", "ingest"}, "feed": {"app"}, "draft": {"app"}, "outbox": {"app"},
-	"session": {"app"}, "simulate": {"app", "demo"}, "archtest": {},
+	"session": {"app"}, "simulate": {"app", "demo"}, "demotest": {"app", "demo", "store"}, "archtest": {},
 }
 
 func TestImportsPointOneWay(t *testing.T) {

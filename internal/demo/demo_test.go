@@ -19,6 +19,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/store"
 )
@@ -26,10 +27,7 @@ import (
 func office(t *testing.T) (*app.Office, *app.Assessment) {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "demo.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	a, err := o.Assess(ctx, demo.AsOf)
 	require.NoError(t, err)

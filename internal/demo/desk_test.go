@@ -5,7 +5,6 @@ import (
 	"context"
 	"io"
 	"net/mail"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -17,19 +16,16 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/outbox"
 	"turret/internal/report"
-	"turret/internal/store"
 )
 
 // desk is the demonstration with an outbox and what prints reports, at a moment that can be moved.
 func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Folder) {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	box := outbox.In(t.TempDir(), "turret@localhost")
 	o := app.NewOffice(s, func() time.Time { return *now }, app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *app.Content) (string, string, error) {
 		ending, err := report.Write(w, format, c)

@@ -3,7 +3,6 @@ package demo_test
 import (
 	"context"
 	"fmt"
-	"path/filepath"
 	"reflect"
 	"slices"
 	"strings"
@@ -18,17 +17,14 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
-	"turret/internal/store"
 )
 
 // What is computed again after a change of few projects is what computing all of it gives: figures, health, findings and dependencies.
 func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "demo.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	kept := app.NewOffice(s, time.Now, app.Parts{})
 	assess := func(o *app.Office) *app.Assessment {
 		a, err := o.Assess(ctx, demo.AsOf)

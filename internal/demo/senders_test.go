@@ -15,9 +15,9 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
-	"turret/internal/store"
 )
 
 // gathering is the demonstration with an office that takes in drafts.
@@ -32,10 +32,7 @@ func newGathering(t *testing.T) *gathering {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	dir := t.TempDir()
-	s, err := store.Create(ctx, filepath.Join(dir, "demo.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	at := func() time.Time { return time.Date(2026, 12, 4, 10, 0, 0, 0, time.UTC) }
 	return &gathering{t, ctx, app.NewOffice(s, at, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})}), dir}
 }

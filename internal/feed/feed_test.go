@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -16,6 +15,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/feed"
 	"turret/internal/ingest"
 	"turret/internal/simulate"
@@ -35,10 +35,7 @@ type connected struct {
 func connect(t *testing.T) *connected {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	systems, err := simulate.New(calendar.On(2026, 11, 1).Month())
 	require.NoError(t, err)
 	server := httptest.NewServer(systems.Handler())

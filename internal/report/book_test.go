@@ -2,7 +2,6 @@ package report_test
 
 import (
 	"bytes"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -13,17 +12,14 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/report"
-	"turret/internal/store"
 )
 
 // LibreOffice computes the totals of a report's workbook again, by programme and together, and comes to the cents of the catalogue.
 func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	ctx := app.As(ctx, app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	keys := []string{"bac", "ac", "eac", "vac"}
 	c, err := o.Content(ctx, &app.Report{Name: "Money", Parts: []app.ReportPart{{Key: "money", Columns: keys}}}, demo.AsOf)

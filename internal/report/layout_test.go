@@ -6,7 +6,6 @@ import (
 	"context"
 	"encoding/csv"
 	"fmt"
-	"path/filepath"
 	"regexp"
 	"slices"
 	"strconv"
@@ -21,16 +20,13 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
-	"turret/internal/store"
+	"turret/internal/demotest"
 )
 
 func demonstration(t *testing.T) (context.Context, *app.Office) {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Load(ctx, s))
+	s := demotest.Store(t)
 	return ctx, app.NewOffice(s, time.Now, app.Parts{})
 }
 
