@@ -100,7 +100,7 @@ func importCommand() *cobra.Command {
 			var span calendar.Period
 			if period != "" {
 				if span, err = calendar.ParsePeriod(period); err != nil {
-					return usageError{fmt.Errorf("--period: %w; %s", err, expectedPeriod)}
+					return usageError{fmt.Errorf("--period: %w; expected %s", err, calendar.PeriodForm)}
 				}
 			}
 			remembered, err := office.Remembered(c.Context(), source)

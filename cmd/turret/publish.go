@@ -13,9 +13,6 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// expectedPeriod says how a period is written.
-const expectedPeriod = "expected a month as YYYY-MM, a week as YYYY-Www or four weeks as YYYY-Www-ww"
-
 func publishCommand() *cobra.Command {
 	var db, period, out, waive, reopen string
 	c := &cobra.Command{
@@ -25,7 +22,7 @@ func publishCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, _ []string) error {
 			span, err := calendar.ParsePeriod(period)
 			if err != nil {
-				return usageError{fmt.Errorf("--period %q: %s", period, expectedPeriod)}
+				return usageError{fmt.Errorf("--period %q: expected %s", period, calendar.PeriodForm)}
 			}
 			s, office, err := open(c, db)
 			if err != nil {

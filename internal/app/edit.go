@@ -65,29 +65,39 @@ func (o *Office) Grid(ctx context.Context, kind Kind, project string) (*Grid, er
 	if err != nil {
 		return nil, err
 	}
-	for i, c := range g.Input.Columns {
-		if g.Choices[c.Name], err = o.choosable(ctx, g.Input.Columns[i], g.Choices[c.Name]); err != nil {
-			return nil, err
-		}
+	sees, err := o.codesSeen(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range g.Input.Columns {
+		g.Choices[c.Name] = choosable(c, g.Choices[c.Name], sees)
 	}
 	return g, nil
 }
 
-// choosable leaves out of the choices of a column the codes of projects that the one who asks does not see.
-func (o *Office) choosable(ctx context.Context, c Column, list []string) ([]string, error) {
+// codesSeen tells which codes are of projects that the one who asks sees; nil for all of them.
+func (o *Office) codesSeen(ctx context.Context) (func(code string) bool, error) {
 	actor := ActorOf(ctx)
-	if c.Refers != Projects || list == nil || actor.everything() {
-		return list, nil
+	if actor.everything() {
+		return nil, nil
 	}
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return nil, err
 	}
 	a := newAssessment(m, nil, 0)
-	return slices.DeleteFunc(slices.Clone(list), func(code string) bool {
+	return func(code string) bool {
 		p := a.byCode[code]
-		return p == nil || !actor.sees(a, &p.Info)
-	}), nil
+		return p != nil && actor.sees(a, &p.Info)
+	}, nil
+}
+
+// choosable leaves out of the choices of a column the codes of projects that are not seen.
+func choosable(c Column, list []string, sees func(code string) bool) []string {
+	if c.Refers != Projects || list == nil || sees == nil {
+		return list
+	}
+	return slices.DeleteFunc(slices.Clone(list), func(code string) bool { return !sees(code) })
 }
 
 func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
@@ -530,22 +540,21 @@ func (o *Office) TemplateOf(ctx context.Context, kind Kind, project string) ([][
 		g.Choices["project"] = []string{project}
 		return g.Rows, g.Choices, nil
 	}
-	actor, err := permit(ctx, Send)
-	if err != nil {
+	if _, err := permit(ctx, Send); err != nil {
 		return nil, nil, err
 	}
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
-	a := newAssessment(m, nil, 0)
+	sees, err := o.codesSeen(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
 	choices := map[string][]string{}
 	for _, c := range kind.Input().Columns {
 		if list := choicesOf(c, m); list != nil && len(c.Choices) == 0 {
-			if c.Refers == Projects {
-				list = slices.DeleteFunc(list, func(code string) bool { return !actor.sees(a, &a.byCode[code].Info) })
-			}
-			choices[c.Name] = list
+			choices[c.Name] = choosable(c, list, sees)
 		}
 	}
 	return nil, choices, nil

@@ -247,7 +247,7 @@ type Store interface {
 	Rehearse(ctx context.Context, b Batch, then func(Reading) error) error
 	// Withdraw makes a load no longer count. It is an error wrapping ErrPinned or ErrNeeded where it must stay.
 	Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e Entry) error
-	SaveSettings(ctx context.Context, text string, version int64, e Entry) error
+	SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e Entry) error
 
 	Deliveries(ctx context.Context) ([]Delivery, error)
 	Refuse(ctx context.Context, r Refused) error
@@ -255,7 +255,6 @@ type Store interface {
 	Sources(ctx context.Context, owner string) ([]string, error)
 	Meanings(ctx context.Context, source, owner string) ([]Meaning, error)
 	Secret(ctx context.Context, name string) (address string, err error)
-	SaveSecret(ctx context.Context, name, address string) error
 	SaveMeaning(ctx context.Context, source, owner string, m Meaning, e Entry) error
 
 	Accounts(ctx context.Context) ([]Account, error)

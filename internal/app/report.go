@@ -131,7 +131,7 @@ func ParseReport(q url.Values) (*Report, error) {
 	if p := q.Get("for"); p != "" {
 		period, err := calendar.ParsePeriod(p)
 		if err != nil {
-			return nil, &FieldError{"period", p, "a month as YYYY-MM, or weeks as YYYY-Www or YYYY-Www-ww"}
+			return nil, &FieldError{"period", p, calendar.PeriodForm}
 		}
 		r.Period = period
 	}

@@ -59,25 +59,21 @@ func (s *Settings) plain() *Settings {
 	return &x
 }
 
-// keepApart puts the secrets of addresses where nothing shows them, and takes those of feeds that are gone away.
-func (o *Office) keepApart(ctx context.Context, old, s *Settings) error {
-	there := map[string]bool{}
+// secrets are the addresses to keep apart, by feed: those that have a secret, and nothing for feeds that are gone or lead elsewhere by now.
+func (s *Settings) secrets(old *Settings) map[string]string {
+	list, plain := map[string]string{}, map[string]string{}
 	for _, f := range s.Feeds {
-		there[f.Name] = true
-		if _, secret := masked(f.Address); secret {
-			if err := o.store.SaveSecret(ctx, f.Name, f.Address); err != nil {
-				return err
-			}
+		address, secret := masked(f.Address)
+		if plain[f.Name] = address; secret {
+			list[f.Name] = f.Address
 		}
 	}
 	for _, f := range old.Feeds {
-		if !there[f.Name] {
-			if err := o.store.SaveSecret(ctx, f.Name, ""); err != nil {
-				return err
-			}
+		if was, _ := masked(f.Address); list[f.Name] == "" && plain[f.Name] != was {
+			list[f.Name] = ""
 		}
 	}
-	return nil
+	return list
 }
 
 // reached is a feed with the address that it is reached at, its secrets included. One whose secrets belong to another address has lost them.

@@ -55,6 +55,12 @@ func TestSecretsOfFeedsAreKeptApart(t *testing.T) {
 		if given == shown {
 			continue
 		}
+		old, err := o.Settings(ctx)
+		require.NoError(t, err)
+		old.Version, old.Feeds = 0, nil
+		require.ErrorIs(t, o.SaveSettings(ctx, old), app.ErrConflict)
+		_, err = o.RunFeed(ctx, system, "l")
+		require.NoError(t, err, "settings that were not saved take no secret away")
 		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: "https://kept-apart@other.example/x"}, false))
 		_, err = o.RunFeed(ctx, system, "l")
 		var field *app.FieldError

@@ -351,11 +351,9 @@ func (o *Office) saveSettings(ctx context.Context, s *Settings, act string) erro
 	if err != nil {
 		return err
 	}
-	if err := o.keepApart(ctx, old, s); err != nil {
-		return err
-	}
 	before, after, err := both(old.plain(), s.plain())
-	if err != nil || before == after {
+	secrets := s.secrets(old)
+	if err != nil || before == after && len(secrets) == 0 {
 		return err
 	}
 	if old.Cycle() != s.Cycle() {
@@ -364,7 +362,7 @@ func (o *Office) saveSettings(ctx context.Context, s *Settings, act string) erro
 		}
 	}
 	was, is := differing(before, after)
-	return o.store.SaveSettings(ctx, after, s.Version, o.note(ctx, act, "settings", was, is))
+	return o.store.SaveSettings(ctx, after, s.Version, secrets, o.note(ctx, act, "settings", was, is))
 }
 
 // cycleFree says why the cycle of periods cannot change: what came stands for periods of the one there is.

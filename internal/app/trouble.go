@@ -101,6 +101,10 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 	if err != nil {
 		return nil, err
 	}
+	sees, err := o.codesSeen(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var list []Unknown
 	for _, t := range troubles {
 		if t.Sheet < 0 || t.Value == "" || len(t.Value) > 200 || strings.HasPrefix(t.Expected, onceOnlyText) {
@@ -114,11 +118,7 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 		if !ok || c.Cell == Text || c.Cell == Day || c.Cell == Month || c.Cell == Code && c.Refers == "" {
 			continue
 		}
-		choices, err := o.choosable(ctx, c, choicesOf(c, m))
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), choices})
+		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), choosable(c, choicesOf(c, m), sees)})
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Count > list[j].Count })
 	return list, nil

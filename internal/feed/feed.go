@@ -3,6 +3,7 @@
 package feed
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -26,7 +27,6 @@ const (
 	maxPages  = 20_000
 	tries     = 3         // of one request
 	maxRun    = 256 << 20 // bytes of all answers of a run
-	maxRows   = 500_000   // of a run
 	maxLog    = 300       // lines
 )
 
@@ -35,7 +35,10 @@ type Client struct {
 	Typed func(kind app.Kind, rows [][]string) (*app.File, []app.Problem)
 	HTTP  *http.Client
 	Wait  time.Duration // before a request is tried again
+	Rows  int           // most of a run; 500,000 where 0
 }
+
+func (c *Client) most() int { return cmp.Or(c.Rows, 500_000) }
 
 var _ app.Puller = (*Client)(nil)
 
@@ -201,7 +204,7 @@ func (r *run) ledger(cursor string) error {
 		if !page.More {
 			break
 		}
-		if len(rows) >= maxRows {
+		if len(rows) >= r.most() {
 			r.log("stopped after %d rows; the next run goes on after %d", len(rows), after)
 			break
 		}
@@ -244,8 +247,8 @@ func (r *run) schedule(cursor string) error {
 			l["project"] = p.Project
 			links = append(links, cells(app.Links, l))
 		}
-		if len(activities)+len(links) > maxRows {
-			return fmt.Errorf("sent more than %d rows in one run: %w", maxRows, app.ErrTooLarge)
+		if len(activities)+len(links) > r.most() {
+			return fmt.Errorf("sent more than %d rows in one run: %w", r.most(), app.ErrTooLarge)
 		}
 		r.log("%s, version %d: %d activities, %d dependencies", p.Project, p.Version, len(plan.Activities), len(plan.Links))
 		had[p.Project] = p.Version
@@ -285,7 +288,7 @@ func (r *run) work() error {
 			return fmt.Errorf("the tracker says that there is more after %d, and leads to %d", after, page.Next)
 		}
 		after = page.Next
-		if !page.More || n >= maxRows {
+		if !page.More || n >= r.most() {
 			break
 		}
 	}

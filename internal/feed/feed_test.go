@@ -211,3 +211,25 @@ func TestSystemsWithoutAnEnd(t *testing.T) {
 	require.Error(t, err)
 	assert.NotContains(t, err.Error()+strings.Join(out.Log, ""), "hush")
 }
+
+// A run ends after so many rows, and the next one goes on behind them: in the end each posting is there once.
+func TestALongLedgerComesInSeveralRuns(t *testing.T) {
+	all := connect(t)
+	whole := all.ledger()
+	_, err := all.run("ledger", "")
+	require.NoError(t, err)
+	c := connect(t)
+	c.client.Rows = 100
+	run, err := c.run("ledger", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "the next run goes on after")
+	assert.Less(t, c.ledger(), all.ledger())
+	for range 60 {
+		if run, err = c.run("ledger", ""); err != nil || run.Load == 0 {
+			break
+		}
+	}
+	require.NoError(t, err)
+	assert.Greater(t, all.ledger(), whole)
+	assert.Equal(t, all.ledger(), c.ledger())
+}

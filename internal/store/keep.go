@@ -31,8 +31,9 @@ func (r reading) Settings(ctx context.Context) (string, int64, error) {
 	return text, version, nil
 }
 
-// SaveSettings replaces the settings unless their version is another by now.
-func (s *Store) SaveSettings(ctx context.Context, text string, version int64, e app.Entry) error {
+// SaveSettings replaces the settings unless their version is another by now, and the addresses with secrets of the feeds named; an empty one is
+// taken away.
+func (s *Store) SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, now, err := reading{tx}.Settings(ctx)
 		if err != nil {
@@ -47,8 +48,22 @@ func (s *Store) SaveSettings(ctx context.Context, text string, version int64, e 
 				return err
 			}
 		}
+		for name, address := range secrets {
+			if err := saveSecret(ctx, tx, name, address); err != nil {
+				return err
+			}
+		}
 		return stirred(ctx, tx)
 	})
+}
+
+func saveSecret(ctx context.Context, tx *sqlx.Tx, name, address string) error {
+	if address == "" {
+		_, err := tx.ExecContext(ctx, `DELETE FROM secrets WHERE name = ?`, name)
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `INSERT INTO secrets (name, address) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET address = excluded.address`, name, address)
+	return err
 }
 
 // Sources lists the senders whose files an owner gave a meaning, in order; of nobody, all who have sent files besides.
@@ -111,16 +126,6 @@ func (s *Store) Secret(ctx context.Context, name string) (string, error) {
 		err = nil
 	}
 	return address, err
-}
-
-// SaveSecret keeps the address of a feed with its secrets; an empty one takes it away.
-func (s *Store) SaveSecret(ctx context.Context, name, address string) error {
-	if address == "" {
-		_, err := s.write.ExecContext(ctx, `DELETE FROM secrets WHERE name = ?`, name)
-		return err
-	}
-	_, err := s.write.ExecContext(ctx, `INSERT INTO secrets (name, address) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET address = excluded.address`, name, address)
-	return err
 }
 
 // Accounts lists everybody, by name.

@@ -190,7 +190,7 @@ func (u *upload) fields() (*app.Upload, error) {
 			u.source = value
 		case "period":
 			if u.period, err = calendar.ParsePeriod(value); err != nil {
-				return nil, &app.FieldError{Field: "period", Value: value, Expected: expectedPeriod}
+				return nil, &app.FieldError{Field: "period", Value: value, Expected: calendar.PeriodForm}
 			}
 		}
 	}
@@ -431,7 +431,7 @@ func (s *Server) remap(c fiber.Ctx) error {
 	period, source := d.Period, d.Source
 	if q.Has("period") {
 		if period, err = calendar.ParsePeriod(q.Get("period")); err != nil {
-			return &app.FieldError{Field: "period", Value: q.Get("period"), Expected: expectedPeriod}
+			return &app.FieldError{Field: "period", Value: q.Get("period"), Expected: calendar.PeriodForm}
 		}
 		source = q.Get("source")
 	}

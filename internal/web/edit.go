@@ -26,6 +26,7 @@ type editView struct {
 	Notes    []string
 	Done     string
 	Shown    string
+	Decide   string // where what stands fixed here is decided
 	Year     *yearView
 	CanClear bool
 }
@@ -117,6 +118,9 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	}
 	f := &editForm{g: g, v: &v, fault: fault, at: r.query.Get("at"), field: r.query.Get("field"), columns: columnsOf(g, r.query.Get("all") != "", r.query.Get("field"))}
 	f.fill(edits, r.query.Get("all") != "")
+	if g.Kind == app.Changes {
+		v.Decide = r.to("/money/changes")
+	}
 	if g.Kind == app.Calendars {
 		settings, err := s.Office.Settings(c.Context())
 		if err != nil {

@@ -150,9 +150,6 @@ func orElse(a, b string) string {
 	return b
 }
 
-// expectedPeriod says how a period is written.
-const expectedPeriod = "a month as YYYY-MM, a week as YYYY-Www or four weeks as YYYY-Www-ww"
-
 // periodField is a control for a period: the browser's own for months, else a choice of those around one.
 type periodField struct {
 	Value   string
@@ -178,7 +175,7 @@ func (s *Server) formPeriod(c fiber.Ctx) (calendar.Period, error) {
 	}
 	m, err := calendar.ParsePeriod(text)
 	if err != nil {
-		return 0, &app.FieldError{Field: "period", Value: text, Expected: expectedPeriod}
+		return 0, &app.FieldError{Field: "period", Value: text, Expected: calendar.PeriodForm}
 	}
 	return m, nil
 }

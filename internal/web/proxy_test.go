@@ -135,3 +135,12 @@ func TestAFullDiskIsTold(t *testing.T) {
 		assert.NotContains(t, page, "secret")
 	}
 }
+
+// The table of changes shows how each was decided, without a control for it, and leads to where that is done, in the period in view.
+func TestTheTableOfChangesDecidesNothing(t *testing.T) {
+	h := newHouse(t)
+	page := h.page("ana", "/edit/changes?project=A1&asof=2026-09-30")
+	assert.Contains(t, page, `href="/money/changes?asof=2026-09-30"`)
+	assert.NotContains(t, page, "<option>approved")
+	assert.Contains(t, page, "<option>even", "other choices are there")
+}

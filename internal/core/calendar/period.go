@@ -43,6 +43,9 @@ func (c Cycle) number(n int) Period { return Period(int(c)<<cycleBits + n) }
 // phase is the week, from 0, in which the first whole period of four weeks begins.
 func (c Cycle) phase() int { return int(c - FourWeeks) }
 
+// PeriodForm says how periods are written.
+const PeriodForm = "a month as YYYY-MM, a week as YYYY-Www or four weeks as YYYY-Www-ww"
+
 // ParsePeriod reads a month as YYYY-MM, a week as YYYY-Www, or four weeks by their first and last as YYYY-Www-ww. Any other text is an
 // error wrapping ErrDate.
 func ParsePeriod(s string) (Period, error) {
