@@ -14,8 +14,17 @@ export default defineConfig({
     locale: "en-GB",
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
-      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-        "--disable-component-update", "--disable-sync", "--disable-default-apps", "--disable-dev-shm-usage"],
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-default-apps",
+        "--disable-dev-shm-usage",
+      ],
     },
   },
   // Specs that change nothing share the first server; those of Gather have the second to themselves, those of plans the third, and those

@@ -1,26 +1,74 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "./turret.mjs";
 
+// violations are what is wrong with a page, or with its colours only. Of many rows and choices that are alike the first are looked at, and
+// pages hold no frames, so that the quicker way of asking does.
+async function violations(page, coloursOnly = false) {
+  const asked = new AxeBuilder({ page })
+    .setLegacyMode(true)
+    .exclude("tbody tr:nth-child(n+16), li:nth-child(n+16), option:nth-child(n+16)");
+  if (coloursOnly) asked.withRules(["color-contrast"]);
+  else asked.withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]);
+  const found = await asked.analyze();
+  const targets = (v) => v.nodes.slice(0, 3).map((n) => n.target);
+  return found.violations.map((v) => `${v.id}: ${targets(v).join(" | ")}`);
+}
+
 test.describe.configure({ mode: "parallel" }); // nothing here changes what another one reads
 
-for (const colorScheme of ["light", "dark"]) {
-  test.describe(colorScheme, () => {
-    test.use({ colorScheme });
-    for (const path of ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere", "/gather", "/gather/load", "/gather/samples?project=LW-07",
-      "/loads", "/loads/1", "/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07", "/setup", "/setup/settings",
-      "/setup/audit?verify=1", "/feeds", "/me", "/gather/outbox", "/timeline", "/timeline/milestones", "/timeline/milestones?view=lines",
-      "/timeline/milestones?view=deliverables", "/timeline/slips", "/timeline/dependencies", "/timeline/calendar", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20",
-      "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money?scope=BR-03&trace=month&month=2026-09", "/money/projects?group=programme", "/money/burn", "/money/year",
-      "/money/funding", "/money/changes", "/money/revenue", "/projects/BR-03/money", "/projects/LW-07/money?rows=all", "/projects/BR-03/money/versions",
-      "/check", "/check?show=accepted", "/check/score", "/check/rules?id=x#own", "/assess", "/assess/opinion", "/assess/earned?scope=LW-07", "/assess/trends?measure=cpi", "/assess/accuracy",
-      "/assess/tolerances", "/assess/table?where=cpy", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish?asof=2026-09-30", "/publish/compare",
-      "/reports", "/reports/compose?report=executive", "/reports/sending", "/lookout/arrange"]) {
-      test(`no violation of WCAG 2.2 AA at ${path}`, async ({ page }) => {
-        await page.goto(path);
-        await expect(page.locator("html")).toHaveAttribute("data-bs-theme", colorScheme);
-        const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
-        expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).slice(0, 3).join(" | ")}`)).toEqual([]);
-      });
+const places = {
+  "Lookout and projects": ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere", "/lookout/arrange"],
+  Gather: ["/gather", "/gather/load", "/gather/samples?project=LW-07", "/loads", "/loads/1", "/feeds", "/gather/outbox"],
+  "tables to edit": ["/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07"],
+  Setup: ["/setup", "/setup/settings", "/setup/audit?verify=1", "/me"],
+  Timeline: [
+    "/timeline",
+    "/timeline/milestones",
+    "/timeline/milestones?view=lines",
+    "/timeline/milestones?view=deliverables",
+    "/timeline/slips",
+    "/timeline/dependencies",
+    "/timeline/calendar",
+    "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20",
+  ],
+  "a plan": ["/projects/LW-11/plan", "/projects/LW-11/versions"],
+  Money: [
+    "/money",
+    "/money?scope=BR-03&trace=month&month=2026-09",
+    "/money/projects?group=programme",
+    "/money/burn",
+    "/money/year",
+    "/money/funding",
+    "/money/changes",
+    "/money/revenue",
+  ],
+  "a project's money": ["/projects/BR-03/money", "/projects/LW-07/money?rows=all", "/projects/BR-03/money/versions"],
+  Check: ["/check", "/check?show=accepted", "/check/score", "/check/rules?id=x#own"],
+  Assess: [
+    "/assess",
+    "/assess/opinion",
+    "/assess/earned?scope=LW-07",
+    "/assess/trends?measure=cpi",
+    "/assess/accuracy",
+    "/assess/tolerances",
+    "/assess/table?where=cpy",
+    "/assess/glossary",
+    "/projects/FW-06/assess",
+  ],
+  "Explain and Publish": ["/explain", "/projects/LW-07/explain", "/publish", "/publish?asof=2026-09-30", "/publish/compare"],
+  Reports: ["/reports", "/reports/compose?report=executive", "/reports/sending"],
+};
+
+for (const [place, paths] of Object.entries(places)) {
+  test(`no violation of WCAG 2.2 AA in either theme: ${place}`, async ({ page }) => {
+    for (const path of paths) {
+      await page.goto(path);
+      await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "light");
+      expect(await violations(page), path).toEqual([]);
+      await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
+      await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
+      expect(await violations(page, true), `${path} in the dark theme`).toEqual([]);
+      await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
     }
   });
 }
@@ -29,8 +77,7 @@ test("a report read on the screen stands alone and has no violation either", asy
   for (const report of ["executive", "milestone", "cost", "quality"]) {
     await page.goto(`/reports/read?report=${report}`);
     await expect(page.locator("h1")).toBeVisible();
-    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
-    expect(violations.map((v) => `${report} ${v.id}: ${v.nodes.map((n) => n.target).slice(0, 3).join(" | ")}`)).toEqual([]);
+    expect(await violations(page), report).toEqual([]);
   }
 });
 
@@ -42,9 +89,13 @@ test("both themes are set in the same type", async ({ page }) => {
   }
 });
 
-test("the theme can be switched and stays", async ({ page }) => {
+test("the theme is the system's until it is switched, and then stays", async ({ page }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
   await page.goto("/");
-  await page.getByRole("button", { name: "Light or dark" }).click();
+  await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
+  await page.emulateMedia({ colorScheme: "light" });
+  await page.goto("/");
+  await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
   await page.reload();
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
@@ -52,11 +103,53 @@ test("the theme can be switched and stays", async ({ page }) => {
 
 test("reads on a phone without scrolling the page sideways", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  for (const path of ["/", "/projects/LW-07", "/gather", "/gather/load", "/loads", "/setup/settings", "/edit/calendars", "/timeline", "/timeline/milestones", "/timeline/slips", "/timeline/dependencies",
-    "/timeline/calendar", "/timeline/rehearsal", "/projects/LW-11/plan", "/projects/LW-11/versions", "/money", "/money/projects", "/money/burn", "/money/year", "/money/funding", "/money/changes", "/money/revenue",
-    "/projects/BR-03/money", "/projects/BR-03/money/versions", "/check", "/check/score", "/check/rules", "/assess", "/assess/opinion", "/assess/earned?scope=LW-07", "/assess/trends", "/assess/accuracy",
-    "/assess/tolerances", "/assess/table", "/assess/glossary", "/projects/FW-06/assess", "/explain", "/projects/LW-07/explain", "/publish", "/publish/compare", "/reports",
-    "/reports/compose?report=cost", "/reports/sending", "/lookout/arrange", "/reports/read?report=executive"]) {
+  for (const path of [
+    "/",
+    "/projects/LW-07",
+    "/gather",
+    "/gather/load",
+    "/loads",
+    "/setup/settings",
+    "/edit/calendars",
+    "/timeline",
+    "/timeline/milestones",
+    "/timeline/slips",
+    "/timeline/dependencies",
+    "/timeline/calendar",
+    "/timeline/rehearsal",
+    "/projects/LW-11/plan",
+    "/projects/LW-11/versions",
+    "/money",
+    "/money/projects",
+    "/money/burn",
+    "/money/year",
+    "/money/funding",
+    "/money/changes",
+    "/money/revenue",
+    "/projects/BR-03/money",
+    "/projects/BR-03/money/versions",
+    "/check",
+    "/check/score",
+    "/check/rules",
+    "/assess",
+    "/assess/opinion",
+    "/assess/earned?scope=LW-07",
+    "/assess/trends",
+    "/assess/accuracy",
+    "/assess/tolerances",
+    "/assess/table",
+    "/assess/glossary",
+    "/projects/FW-06/assess",
+    "/explain",
+    "/projects/LW-07/explain",
+    "/publish",
+    "/publish/compare",
+    "/reports",
+    "/reports/compose?report=cost",
+    "/reports/sending",
+    "/lookout/arrange",
+    "/reports/read?report=executive",
+  ]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }
@@ -67,8 +160,7 @@ test.describe("nobody signed in", () => {
   test("is led to the sign-in page and back to where they wanted to go", async ({ page }) => {
     await page.goto("/projects/LW-07?trace=bac");
     await expect(page.locator("h1")).toHaveText("Sign in");
-    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
-    expect(violations.map((v) => v.id)).toEqual([]);
+    expect(await violations(page)).toEqual([]);
     await page.getByRole("button", { name: /R. Osei/ }).click();
     await expect(page).toHaveURL(/\/projects\/LW-07\?trace=bac/);
     await page.getByRole("button", { name: "Change person" }).click();
@@ -85,7 +177,12 @@ test.describe("a lead", () => {
     await page.goto("/projects");
     await expect(page.locator("main tbody tr").first()).toBeVisible();
     for (const lead of await page.locator("main tbody tr td:nth-child(5)").allTextContents()) expect(lead).toBe("M. Okafor");
-    for (const path of ["/projects/BR-03", "/projects/BR-03?trace=bac", "/edit/status?project=BR-03", "/gather/samples/forecast.xlsx?project=BR-03"]) {
+    for (const path of [
+      "/projects/BR-03",
+      "/projects/BR-03?trace=bac",
+      "/edit/status?project=BR-03",
+      "/gather/samples/forecast.xlsx?project=BR-03",
+    ]) {
       const answer = await page.request.get(path);
       expect([403, 404], path).toContain(answer.status());
     }
@@ -99,7 +196,14 @@ test.describe("an executive from whom costs are kept", () => {
     await expect(page.getByRole("link", { name: "Money" })).toHaveCount(0);
     expect((await page.request.get("/money")).status()).toBe(403);
     expect((await page.request.get("/projects/LW-07/money")).status()).toBe(403);
-    for (const path of ["/", "/projects", "/projects/LW-07", "/projects/LW-07?trace=vac", "/projects/LW-07?trace=overall_health", "/?trace=bac"]) {
+    for (const path of [
+      "/",
+      "/projects",
+      "/projects/LW-07",
+      "/projects/LW-07?trace=vac",
+      "/projects/LW-07?trace=overall_health",
+      "/?trace=bac",
+    ]) {
       await page.goto(path);
       await expect(page.locator("main")).not.toContainText("€");
       await expect(page.locator("#margin")).not.toContainText("€");

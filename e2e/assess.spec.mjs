@@ -39,7 +39,9 @@ test("an estimate that the rest of the work could not keep is told with what it 
 
 test("a budget raised in August stands in the checks as long as the forecast sleeps", async ({ page }) => {
   await page.goto("/check?asof=2026-08-31&check=budget_raised");
-  await expect(page.locator("main tr", { hasText: "BR-06" })).toContainText(/The budget rose by €1\.\d\d M|The budget rose by €[\d,]+\.\d\d/);
+  await expect(page.locator("main tr", { hasText: "BR-06" })).toContainText(
+    /The budget rose by €1\.\d\d M|The budget rose by €[\d,]+\.\d\d/,
+  );
 });
 
 test("one that has not reported is found by its dates and its inputs, each led to the field to mend", async ({ page }) => {
@@ -66,7 +68,13 @@ test("what is ahead and under budget asks for nobody", async ({ page }) => {
 test("the index plane, the curve and what loses the money stand on one page", async ({ page }) => {
   await page.goto("/assess/earned?scope=LW-07");
   await expect(page.locator("main svg[role=img], main svg[aria-label]").first()).toBeVisible();
-  for (const name of ["Estimates side by side", "Where it stands and came from", "Work, farthest behind first", "Cost codes, most lost first"]) await expect(page.locator("main")).toContainText(name);
+  for (const name of [
+    "Estimates side by side",
+    "Where it stands and came from",
+    "Work, farthest behind first",
+    "Cost codes, most lost first",
+  ])
+    await expect(page.locator("main")).toContainText(name);
 });
 
 test("a table by condition, opened by its address and by hand, and what is wrong with one is said", async ({ page }) => {
@@ -142,7 +150,12 @@ test("two periods side by side: what moved, in a sentence, a plot with tails and
 
 test("the keyboard leads to Check and Assess", async ({ page }) => {
   await page.goto("/");
-  for (const [key, path] of [["c", "check"], ["s", "assess"], ["e", "explain"], ["b", "publish"]]) {
+  for (const [key, path] of [
+    ["c", "check"],
+    ["s", "assess"],
+    ["e", "explain"],
+    ["b", "publish"],
+  ]) {
     await page.keyboard.press("g");
     await page.keyboard.press(key);
     await expect(page).toHaveURL(new RegExp("/" + path));
@@ -154,7 +167,8 @@ test.describe("a lead", () => {
   test.use({ as: "okafor" });
   test("sees what was found in the own projects and no others", async ({ page }) => {
     await page.goto("/check?show=all");
-    for (const code of await page.locator("main tr[data-finding] td.of a").allTextContents()) expect(["LW-07", "LW-12", "BR-07", "BV-07"].includes(code) || code.length === 5).toBe(true);
+    for (const code of await page.locator("main tr[data-finding] td.of a").allTextContents())
+      expect(["LW-07", "LW-12", "BR-07", "BV-07"].includes(code) || code.length === 5).toBe(true);
     expect((await page.request.get("/projects/BR-03/assess")).status()).toBe(404);
     expect((await page.request.get("/check?scope=BR-03")).status()).toBe(404);
   });

@@ -79,8 +79,12 @@ test("errors are shown where they stand, to be mended by the sender", async ({ p
 });
 
 test("the next month needs no hand", async ({ page }) => {
-  for (const [source, ...files] of [["Finance", "finance/GL-extract-2026-12.csv"], ["Locks and Weirs", "locks-and-weirs/LW return December 2026.xlsx"],
-    ["Locks and banks", "locks-and-banks-status/status 2026-12.json"], ["Boats and banks", "boats-and-banks/activities.txt"]]) {
+  for (const [source, ...files] of [
+    ["Finance", "finance/GL-extract-2026-12.csv"],
+    ["Locks and Weirs", "locks-and-weirs/LW return December 2026.xlsx"],
+    ["Locks and banks", "locks-and-banks-status/status 2026-12.json"],
+    ["Boats and banks", "boats-and-banks/activities.txt"],
+  ]) {
     await page.goto("/gather/load?asof=2026-12-31");
     await page.getByLabel("Sent by").fill(source);
     await page.locator("input[type=file]").setInputFiles(files.map((f) => month("december", f)));

@@ -33,7 +33,10 @@ test("a figure of the headline opens its trace, down to a project and a row", as
   await expect(margin).toContainText("Over 27 of 27 projects");
   await expect(page).toHaveURL(/trace=vac/);
   await margin.getByText("Budget at completion", { exact: true }).click();
-  await margin.getByRole("link", { name: /Hallin Lock rebuild/ }).first().click();
+  await margin
+    .getByRole("link", { name: /Hallin Lock rebuild/ })
+    .first()
+    .click();
   await expect(page).toHaveURL(/\/projects\/LW-07\?trace=bac/);
   await margin.getByText("21 Civil works").click();
   await expect(margin).toContainText(/load \d+, budget-2025-09\.csv, row \d+/);

@@ -1,7 +1,15 @@
 import { expect, test } from "./turret.mjs";
 
 const ready = (page) => expect(page.getByRole("grid")).toBeVisible();
-const number = (text) => Math.round(Number(text.replaceAll(",", "").replace("−", "-").replace(/[^-0-9.]/g, "")) * 100);
+const number = (text) =>
+  Math.round(
+    Number(
+      text
+        .replaceAll(",", "")
+        .replace("−", "-")
+        .replace(/[^-0-9.]/g, ""),
+    ) * 100,
+  );
 
 test("an overrun by the exchange rate alone is seen as such", async ({ page }) => {
   await page.goto("/money");
@@ -44,7 +52,10 @@ test("a service that earns shows its shrinking margin", async ({ page }) => {
 
 test("a project without earned value is told by budget and time", async ({ page }) => {
   await page.goto("/money/projects");
-  await expect(page.locator("main tr", { hasText: "Reservoir access roads" }).locator("svg")).toHaveAttribute("aria-label", /72\.\d % of the budget spent, 61\.\d % of the time passed/);
+  await expect(page.locator("main tr", { hasText: "Reservoir access roads" }).locator("svg")).toHaveAttribute(
+    "aria-label",
+    /72\.\d % of the budget spent, 61\.\d % of the time passed/,
+  );
 });
 
 test("the curve leads from a month to its rows", async ({ page }) => {
@@ -83,7 +94,10 @@ test("a table of money: grouped, its columns chosen, downloaded as it is shown",
   await page.getByRole("button", { name: "Show these" }).click();
   await expect(page.locator("thead th")).toHaveText(["Project", "Budget at completion", "Original budget", "Approved changes"]);
   const csv = await (await page.request.get(await page.getByRole("link", { name: "CSV" }).getAttribute("href"))).text();
-  const rows = csv.trim().split("\n").map((l) => l.split(","));
+  const rows = csv
+    .trim()
+    .split("\n")
+    .map((l) => l.split(","));
   expect(rows[0]).toEqual(["group", "project", "name", "as_of", "currency", "bac", "budget_original", "budget_changes"]);
   for (const k of [1, 2, 3]) {
     const sum = rows.slice(1, -1).reduce((s, r) => s + number(r.at(-k)), 0);
@@ -99,7 +113,13 @@ test("funding names who pays and what is drawn too early", async ({ page }) => {
 });
 
 test("the grid adds up as the figures above it do, however it is grouped", async ({ page }) => {
-  for (const path of ["/projects/LW-07/money", "/projects/BR-03/money", "/projects/BR-02/money?rows=budget", "/projects/BR-03/money?rows=commitment", "/projects/LW-07/money?currency=GBP"]) {
+  for (const path of [
+    "/projects/LW-07/money",
+    "/projects/BR-03/money",
+    "/projects/BR-02/money?rows=budget",
+    "/projects/BR-03/money?rows=commitment",
+    "/projects/LW-07/money?currency=GBP",
+  ]) {
     await page.goto(path);
     await ready(page);
     const still = number(await page.locator("[data-money-still] tfoot td").last().textContent());
@@ -111,7 +131,10 @@ test("the grid adds up as the figures above it do, however it is grouped", async
     while (await page.locator(".chip").count()) await page.locator(".chip").first().click();
     expect(number(await page.locator("[data-total]").textContent()), path).toBe(still);
     const rows = await page.locator(".money-grid tbody tr[data-y] td.sum").allTextContents();
-    expect(rows.reduce((s, t) => s + number(t), 0), path).toBe(still);
+    expect(
+      rows.reduce((s, t) => s + number(t), 0),
+      path,
+    ).toBe(still);
   }
 });
 
@@ -188,13 +211,17 @@ test.describe("changing a forecast", () => {
   const say = (page) => page.locator("[data-money-say]");
   const cellOf = async (page, line, month) => {
     const heads = await page.locator(".money-grid thead th").allTextContents();
-    return page.locator(".money-grid tbody tr", { hasText: line }).locator("td").nth(heads.indexOf(month) - 1);
+    return page
+      .locator(".money-grid tbody tr", { hasText: line })
+      .locator("td")
+      .nth(heads.indexOf(month) - 1);
   };
-  const paste = (page, text) => page.evaluate((t) => {
-    const data = new DataTransfer();
-    data.setData("text/plain", t);
-    document.activeElement.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
-  }, text);
+  const paste = (page, text) =>
+    page.evaluate((t) => {
+      const data = new DataTransfer();
+      data.setData("text/plain", t);
+      document.activeElement.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+    }, text);
 
   test("forty lines are typed and pasted by keyboard alone, saved with a reason and found again", async ({ page }) => {
     await page.goto("/projects/FW-06/money");
@@ -288,8 +315,16 @@ test.describe("changing a forecast", () => {
     await (await cellOf(page, "work package 01", "Nov 26")).click();
     await paste(page, "1\t2\nsoon\t4");
     await expect(say(page)).toContainText("Line 2 of the block, Nov 26: “soon” is no amount; nothing was pasted.");
-    const room = (await page.locator(".money-grid thead th").count()) - 2 - ((await page.locator(".money-grid thead th").allTextContents()).indexOf("Nov 26") - 1);
-    await paste(page, Array(room + 4).fill("1").join("\t"));
+    const room =
+      (await page.locator(".money-grid thead th").count()) -
+      2 -
+      ((await page.locator(".money-grid thead th").allTextContents()).indexOf("Nov 26") - 1);
+    await paste(
+      page,
+      Array(room + 4)
+        .fill("1")
+        .join("\t"),
+    );
     await expect(say(page)).toContainText(`The block has ${room + 4} months and there are ${room} from here; nothing was pasted.`);
     await paste(page, "100000000000000");
     await expect(say(page)).toContainText("beyond the largest amount");
@@ -313,7 +348,11 @@ test.describe("changing a forecast", () => {
     await other.request.post("/enter", { form: { login: "osei", to: "/healthz" } });
     await other.goto("/projects/FW-06/money");
     await ready(other);
-    for (const [who, amount, month] of [[other, "777", "Nov 26"], [page, "888", "Nov 26"], [page, "999", "Dec 26"]]) {
+    for (const [who, amount, month] of [
+      [other, "777", "Nov 26"],
+      [page, "888", "Nov 26"],
+      [page, "999", "Dec 26"],
+    ]) {
       await (await cellOf(who, "work package 02", month)).click();
       await who.keyboard.type(amount);
       await who.keyboard.press("Enter");

@@ -3,7 +3,8 @@ import { enter, expect, test } from "./turret.mjs";
 test("tells what a project costs, when it ends and what its lead says", async ({ page }) => {
   await page.goto("/projects/LW-07");
   await expect(page.locator("h1")).toHaveText(
-    "Hallin Lock rebuild will cost €1.78 M more than its budget and finish 38 working days late. Its lead declares it on track.");
+    "Hallin Lock rebuild will cost €1.78 M more than its budget and finish 38 working days late. Its lead declares it on track.",
+  );
   await expect(page.getByText("2 steps better than computed").first()).toBeVisible();
   await expect(page.locator(".strip svg")).toContainText("Gates hung");
   await expect(page.locator(".strip svg")).toContainText("31 Oct 2026");
@@ -41,7 +42,10 @@ test("a cell of the cost table and a milestone lead to their rows", async ({ pag
   await expect(page).toHaveURL(/trace=vac/);
   await page.keyboard.press("Escape");
   await expect(page).toHaveURL(/\/projects\/LW-07$/);
-  await page.getByRole("row", { name: /Lock commissioned/ }).locator("td.num a").click();
+  await page
+    .getByRole("row", { name: /Lock commissioned/ })
+    .locator("td.num a")
+    .click();
   await expect(margin.locator(".figure")).toHaveText("+38");
   await expect(margin).toContainText(/activities-2026-10\.csv, row \d+/);
 });

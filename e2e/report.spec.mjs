@@ -75,7 +75,9 @@ test("what is composed is kept by a name, written in every form, shared and take
 
 test("a mark that is no picture is refused with what was expected; one that is stands on the cover", async ({ page }) => {
   await page.goto("/reports");
-  await page.getByLabel("Mark, as PNG or JPEG").setInputFiles({ name: "mark.png", mimeType: "image/png", buffer: Buffer.from("<svg onload=alert(1)>") });
+  await page
+    .getByLabel("Mark, as PNG or JPEG")
+    .setInputFiles({ name: "mark.png", mimeType: "image/png", buffer: Buffer.from("<svg onload=alert(1)>") });
   await page.getByRole("button", { name: "Take it" }).click();
   await expect(page.getByRole("alert")).toHaveText("Mark: “mark.png”; expected a picture as PNG or JPEG; this file is neither.");
   const whole = Buffer.from("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==", "base64");

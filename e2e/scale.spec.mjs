@@ -16,7 +16,12 @@ test("days are counted as the server counts them", () => {
 test("zooming keeps the day under the pointer and stays between a week and five years", () => {
   const scale = new Scale(900);
   scale.fit(fromISO("2026-01-01"), fromISO("2027-01-01"));
-  for (const [factor, x] of [[1.7, 0], [0.4, 450], [3, 899], [0.9, 123]]) {
+  for (const [factor, x] of [
+    [1.7, 0],
+    [0.4, 450],
+    [3, 899],
+    [0.9, 123],
+  ]) {
     const day = scale.day(x);
     scale.zoom(factor, x);
     expect(scale.day(x)).toBeCloseTo(day, 6);
@@ -29,7 +34,11 @@ test("zooming keeps the day under the pointer and stays between a week and five 
 
 test("a span fits with both its ends in sight", () => {
   const scale = new Scale(1000);
-  for (const [from, to] of [["2026-03-01", "2026-03-02"], ["2026-01-01", "2026-12-31"], ["2024-01-01", "2028-12-01"]]) {
+  for (const [from, to] of [
+    ["2026-03-01", "2026-03-02"],
+    ["2026-01-01", "2026-12-31"],
+    ["2024-01-01", "2028-12-01"],
+  ]) {
     scale.fit(fromISO(from), fromISO(to));
     expect(scale.x(fromISO(from))).toBeGreaterThanOrEqual(-1e-6);
     expect(scale.x(fromISO(to))).toBeLessThanOrEqual(1000 + 1e-6);
@@ -46,10 +55,18 @@ test("the months and weeks of the head follow on one another without a gap", () 
     expect(lower.at(-1).next).toBeGreaterThanOrEqual(scale.right);
     expect(upper.length, `${days} days`).toBeGreaterThan(0);
     expect(lower.length, `${days} days`).toBeLessThan(90);
-    expect(upper.some((t) => t.label.includes("2026")), `${days} days`).toBe(true);
+    expect(
+      upper.some((t) => t.label.includes("2026")),
+      `${days} days`,
+    ).toBe(true);
   }
   scale.fit(fromISO("2026-11-02"), fromISO("2026-11-09"));
-  expect(scale.ticks().lower.filter((t) => t.at >= fromISO("2026-11-02") && t.at < fromISO("2026-11-09")).map((t) => t.label)).toEqual(["Mon 2", "Tue 3", "Wed 4", "Thu 5", "Fri 6", "Sat 7", "Sun 8"]);
+  expect(
+    scale
+      .ticks()
+      .lower.filter((t) => t.at >= fromISO("2026-11-02") && t.at < fromISO("2026-11-09"))
+      .map((t) => t.label),
+  ).toEqual(["Mon 2", "Tue 3", "Wed 4", "Thu 5", "Fri 6", "Sat 7", "Sun 8"]);
 });
 
 test("tables sort numbers as numbers and days as days, what is missing last", () => {

@@ -3,11 +3,26 @@ import { expect, test } from "./turret.mjs";
 // Makes the pictures of docs/screenshots; only when asked to (make screenshots).
 test.skip(!process.env.SCREENSHOTS, "pictures are made on demand");
 
-for (const [name, path, dark] of [["lookout", "/"], ["trace", "/projects/LW-07?trace=eac"],
-  ["project", "/projects/LW-07"], ["gather", "/gather?asof=2026-11-30"],
-  ["check", "/check"], ["assess", "/assess"], ["opinion", "/assess/opinion"], ["earned", "/assess/earned?scope=LW-07"], ["explain", "/projects/LW-11/explain"], ["publish", "/publish"], ["timeline", "/timeline"], ["milestones", "/timeline/milestones?view=lines&level=programme"], ["compose", "/reports/compose?report=executive&page=3"],
-  ["dependencies", "/timeline/dependencies"], ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"],
-  ["plan", "/projects/LW-07/plan"], ["money", "/money"], ["money-grid", "/projects/BR-03/money", true]]) {
+for (const [name, path, dark] of [
+  ["lookout", "/"],
+  ["trace", "/projects/LW-07?trace=eac"],
+  ["project", "/projects/LW-07"],
+  ["gather", "/gather?asof=2026-11-30"],
+  ["check", "/check"],
+  ["assess", "/assess"],
+  ["opinion", "/assess/opinion"],
+  ["earned", "/assess/earned?scope=LW-07"],
+  ["explain", "/projects/LW-11/explain"],
+  ["publish", "/publish"],
+  ["timeline", "/timeline"],
+  ["milestones", "/timeline/milestones?view=lines&level=programme"],
+  ["compose", "/reports/compose?report=executive&page=3"],
+  ["dependencies", "/timeline/dependencies"],
+  ["rehearsal", "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20"],
+  ["plan", "/projects/LW-07/plan"],
+  ["money", "/money"],
+  ["money-grid", "/projects/BR-03/money", true],
+]) {
   test(name, async ({ page }) => {
     await page.emulateMedia({ colorScheme: dark ? "dark" : "light" });
     await page.goto(path);

@@ -34,7 +34,11 @@ export async function keepColumns(page) {
 
 // meanStatuses gives the words of a sender's statuses their meaning.
 export async function meanStatuses(page) {
-  for (const [word, meaning] of [["green", "on track"], ["amber", "watch"], ["red", "act"]]) {
+  for (const [word, meaning] of [
+    ["green", "on track"],
+    ["amber", "watch"],
+    ["red", "act"],
+  ]) {
     for (const box of await page.getByLabel(`What ${word} means`).all()) await box.selectOption(meaning);
   }
   await page.getByRole("button", { name: "Use these meanings" }).click();

@@ -44,7 +44,8 @@ test("a slip is rehearsed and its two victims are named", async ({ page }) => {
 
 test("the table of milestones sorts by any column", async ({ page }) => {
   await page.goto("/timeline/milestones?state=delayed");
-  const days = async () => (await page.locator("main tbody td.num:nth-of-type(6)").allTextContents()).map((t) => Number(t.replace("−", "-").replace("+", "")));
+  const days = async () =>
+    (await page.locator("main tbody td.num:nth-of-type(6)").allTextContents()).map((t) => Number(t.replace("−", "-").replace("+", "")));
   await page.getByRole("button", { name: "Days" }).focus();
   await page.keyboard.press("Enter");
   const up = await days();
@@ -60,10 +61,16 @@ test("the timeline is walked by keyboard alone", async ({ page }) => {
   await ready(page);
   const tree = page.getByRole("tree");
   await tree.focus();
-  const active = () => page.evaluate(() => { const t = document.querySelector("[data-timeline]").timeline; return t.rows[t.active].key; });
+  const active = () =>
+    page.evaluate(() => {
+      const t = document.querySelector("[data-timeline]").timeline;
+      return t.rows[t.active].key;
+    });
   for (let i = 0; i < 60 && (await active()) !== "LW-11"; i++) await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowRight");
-  await expect.poll(() => page.evaluate(() => document.querySelector("[data-timeline]").timeline.rows.some((r) => r.key === "LW-11 M3"))).toBe(true);
+  await expect
+    .poll(() => page.evaluate(() => document.querySelector("[data-timeline]").timeline.rows.some((r) => r.key === "LW-11 M3")))
+    .toBe(true);
   for (let i = 0; i < 60 && (await active()) !== "LW-11 M3"; i++) await page.keyboard.press("ArrowDown");
   await expect(page.getByRole("treeitem", { name: /M3 Sea trial passed/ })).toHaveAttribute("aria-selected", "true");
   const tip = page.locator(".tl-tip");
@@ -76,9 +83,19 @@ test("the timeline is walked by keyboard alone", async ({ page }) => {
   await page.keyboard.press("+");
   expect(await wide()).toBeGreaterThan(before * 1.3);
   for (let i = 0; i < 30; i++) await page.keyboard.press("+");
-  expect(await page.evaluate(() => { const s = document.querySelector("[data-timeline]").timeline.scale; return s.width / s.perDay; })).toBeCloseTo(7, 3);
+  expect(
+    await page.evaluate(() => {
+      const s = document.querySelector("[data-timeline]").timeline.scale;
+      return s.width / s.perDay;
+    }),
+  ).toBeCloseTo(7, 3);
   for (let i = 0; i < 40; i++) await page.keyboard.press("-");
-  expect(await page.evaluate(() => { const s = document.querySelector("[data-timeline]").timeline.scale; return s.width / s.perDay; })).toBeCloseTo(1830, 0);
+  expect(
+    await page.evaluate(() => {
+      const s = document.querySelector("[data-timeline]").timeline.scale;
+      return s.width / s.perDay;
+    }),
+  ).toBeCloseTo(1830, 0);
   await page.keyboard.press("0");
   await page.keyboard.press("Enter");
   await expect(page.locator("#margin h2")).toContainText("Sea trial passed");
@@ -90,7 +107,11 @@ test("wheel and drag zoom and move the axis, the as-of line stays at its day", a
   await page.goto("/timeline");
   await ready(page);
   const box = await page.locator(".tl-body").boundingBox();
-  const scale = () => page.evaluate(() => { const s = document.querySelector("[data-timeline]").timeline.scale; return { left: s.left, perDay: s.perDay }; });
+  const scale = () =>
+    page.evaluate(() => {
+      const s = document.querySelector("[data-timeline]").timeline.scale;
+      return { left: s.left, perDay: s.perDay };
+    });
   const before = await scale();
   await page.mouse.move(box.x + 300, box.y + 60);
   await page.keyboard.down("Control");
@@ -209,10 +230,12 @@ test.describe("changes", () => {
     let b = await bar(page, "P4.2");
     await drag(page, b.x0 + b.end - 1, b.x0 + b.end - 1 + 14 * b.perDay, b.y);
     await expect(page.locator("[data-plan-answer]")).toContainText("1 change, not saved.");
-    b = await bar(page, "D3");
     const to = await bar(page, "M4");
     b = await bar(page, "D3");
-    const rows = await page.evaluate(() => { const t = document.querySelector("[data-plan]").plan.timeline; return [t.rows.find((r) => r.code === "D3").y, t.rows.find((r) => r.code === "M4").y]; });
+    const rows = await page.evaluate(() => {
+      const t = document.querySelector("[data-plan]").plan.timeline;
+      return [t.rows.find((r) => r.code === "D3").y, t.rows.find((r) => r.code === "M4").y];
+    });
     await drag(page, b.x0 + b.end + 9, b.x0 + b.end + 40, b.y, b.y + (rows[1] - rows[0]));
     await expect(page.locator("[data-plan-answer]")).toContainText("2 changes, not saved.");
     await expect(page.getByLabel("M4 predecessors")).toHaveValue(/D3/);
@@ -253,7 +276,7 @@ test.describe("changes", () => {
     const running = await bar(page, "P3.2");
     const was = Number(await page.getByLabel("P3.2 percent complete").inputValue());
     const wide = running.end - running.start;
-    await drag(page, running.x0 + running.start + wide * was / 100, running.x0 + running.start + wide * 0.9, running.y);
+    await drag(page, running.x0 + running.start + (wide * was) / 100, running.x0 + running.start + wide * 0.9, running.y);
     await expect(page.getByLabel("P3.2 percent complete")).not.toHaveValue(String(was));
     const later = await bar(page, "P3.5");
     const finish = await page.getByLabel("P3.5 finish").inputValue();
@@ -291,7 +314,10 @@ test.describe("changes", () => {
     await second.request.post("/enter", { form: { login: "tanaka", to: "/healthz" } });
     await second.goto("/projects/LW-05/plan");
     await ready(second);
-    for (const [who, day] of [[page, "2027-02-15"], [second, "2027-03-01"]]) {
+    for (const [who, day] of [
+      [page, "2027-02-15"],
+      [second, "2027-03-01"],
+    ]) {
       await who.getByLabel("P4.7 start").fill(day);
       await who.getByLabel("P4.7 start").press("Enter");
       await expect(who.locator("[data-plan-answer]")).toContainText("1 change, not saved.");

@@ -7,8 +7,8 @@ import (
 	"time"
 )
 
-// odd draws a portfolio of projects that stand at the edges: methods of every kind, weights and none, spans and months, credits, empty months, work
-// without dates, hours taken back, kronor without a rate in one month.
+// odd draws a portfolio of projects that stand at the edges: methods of every kind, weights and none, spans and months, credits, empty
+// months, work without dates, hours taken back, kronor without a rate in one month.
 func odd(r *rand.Rand, projects int) map[string]string {
 	pick := func(list ...string) string { return list[r.IntN(len(list))] }
 	day := func(from, span int) string {
@@ -36,7 +36,8 @@ func odd(r *rand.Rand, projects int) map[string]string {
 		amount, code, currency := fmt.Sprintf("%d.%02d", r.IntN(9000)-900, r.IntN(100)), pick("K", "O"), pick("", "", "SEK")
 		if r.IntN(3) == 0 {
 			from := r.IntN(200)
-			add(kind, "%s,%s,%s,,%s,%s,%s,%s\n", p, code, amount, day(from, 1), day(from+r.IntN(120), 1), pick("even", "early", "late", "bell"), currency)
+			add(kind, "%s,%s,%s,,%s,%s,%s,%s\n", p, code, amount, day(from, 1), day(from+r.IntN(120), 1),
+				pick("even", "early", "late", "bell"), currency)
 			return
 		}
 		add(kind, "%s,%s,%s,2026-%02d,,,,%s\n", p, code, amount, 1+r.IntN(9), currency)
@@ -46,7 +47,8 @@ func odd(r *rand.Rand, projects int) map[string]string {
 		add("projects", "%s,%s,PF,%s,2026-01-05,2026-09-30\n", p, p, pick("yes", "yes", "yes", "no"))
 		weighted := r.IntN(3) == 0
 		for k := range r.IntN(6) {
-			method, kind, parent, weight := pick("", "percent", "0/100", "50/50", "25/75", "effort", "milestones", "points"), pick("activity", "activity", "activity", "milestone", "deliverable", "summary"), "", ""
+			method, kind, parent, weight := pick("", "percent", "0/100", "50/50", "25/75", "effort", "milestones", "points"),
+				pick("activity", "activity", "activity", "milestone", "deliverable", "summary"), "", ""
 			if k > 0 && r.IntN(2) == 0 {
 				parent = fmt.Sprintf("A%d", r.IntN(k))
 			}
@@ -61,8 +63,10 @@ func odd(r *rand.Rand, projects int) map[string]string {
 			if kind == "milestone" {
 				as = ""
 			}
-			add("activities", "%s,A%d,Work,%s,%s,%s,%s,%s,%s,%s,%s,%s,%s,%d,%s,%s,%s\n", p, k, parent, kind, maybe(day(bs, 1)), maybe(bf), maybe(day(100, 60)), pick("", day(150, 100)), maybe(as), af,
-				pick("", strconv.Itoa(r.IntN(40))), pick("", "", strconv.Itoa(r.IntN(20))), r.IntN(101), weight, method, pick("project", "programme", "portfolio"))
+			add("activities", "%s,A%d,Work,%s,%s,%s,%s,%s,%s,%s,%s,%s,%s,%d,%s,%s,%s\n", p, k, parent, kind, maybe(day(bs, 1)), maybe(bf),
+				maybe(day(100, 60)), pick("", day(150, 100)), maybe(as), af,
+				pick("", strconv.Itoa(r.IntN(40))), pick("", "", strconv.Itoa(r.IntN(20))), r.IntN(101), weight, method,
+				pick("project", "programme", "portfolio"))
 		}
 		for range r.IntN(5) {
 			line("budget", p)
@@ -82,7 +86,8 @@ func odd(r *rand.Rand, projects int) map[string]string {
 			}
 		}
 		for range r.IntN(3) {
-			add("timesheets", "%s,%s,%s,%s,%s,%s\n", pick("P", "Q"), p, day(0, 170), pick("7.25", "-3.5", "8"), pick("yes", "no"), pick("", "K"))
+			add("timesheets", "%s,%s,%s,%s,%s,%s\n", pick("P", "Q"), p, day(0, 170), pick("7.25", "-3.5", "8"), pick("yes", "no"),
+				pick("", "K"))
 		}
 	}
 	return f

@@ -10,7 +10,8 @@ import (
 func (c *second) earned2(p string, bac *big.Rat, acts []map[string]string) *big.Rat {
 	credits := func(m map[string]string) bool {
 		for _, a := range acts {
-			if m["kind"] == "milestone" && m["parent"] != "" && a["code"] == m["parent"] && a["kind"] != "summary" && a["ev_method"] == "milestones" {
+			if m["kind"] == "milestone" && m["parent"] != "" && a["code"] == m["parent"] && a["kind"] != "summary" &&
+				a["ev_method"] == "milestones" {
 				return true
 			}
 		}

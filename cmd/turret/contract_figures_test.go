@@ -11,13 +11,18 @@ import (
 func (c *second) figures(m map[string]string, s *sums, end time.Time) {
 	eac := s.eac()
 	es, at := c.earnedTime(s.months, s.ev, end)
-	for key, a := range map[string]*big.Rat{"bac": s.bac, "pv": s.pv, "ac": s.ac, "forecast_to_go": s.toGo, "ev": s.ev, "eac": eac, "vac": minus(s.bac, eac), "cv": minus(s.ev, s.ac), "sv": minus(s.ev, s.pv),
-		"remaining_budget": minus(s.bac, s.ac), "run_rate": s.run, "eac_budget_rate": plus(s.ac, minus(s.bac, s.ev)), "eac_cpi": even(over(times(s.bac, s.ac), nonzero(s.ev, s.ac))),
-		"eac_cpi_spi": plus(s.ac, even(over(times(minus(s.bac, s.ev), times(s.ac, s.pv)), nonzero(nonzero(times(s.ev, s.ev), s.ac), s.pv))))} {
+	for key, a := range map[string]*big.Rat{"bac": s.bac, "pv": s.pv, "ac": s.ac, "forecast_to_go": s.toGo, "ev": s.ev, "eac": eac,
+		"vac": minus(s.bac, eac), "cv": minus(s.ev, s.ac), "sv": minus(s.ev, s.pv),
+		"remaining_budget": minus(s.bac, s.ac), "run_rate": s.run, "eac_budget_rate": plus(s.ac, minus(s.bac, s.ev)),
+		"eac_cpi": even(over(times(s.bac, s.ac), nonzero(s.ev, s.ac))),
+		"eac_cpi_spi": plus(s.ac,
+			even(over(times(minus(s.bac, s.ev), times(s.ac, s.pv)), nonzero(nonzero(times(s.ev, s.ev), s.ac), s.pv))))} {
 		m[key] = money2(a)
 	}
-	for key, a := range map[string]*big.Rat{"vac_share": over(minus(s.bac, eac), s.bac), "spent_share": over(s.ac, s.bac), "cpi": over(s.ev, s.ac), "spi": over(s.ev, s.pv), "tcpi_bac": over(minus(s.bac, s.ev), minus(s.bac, s.ac)),
-		"tcpi_eac": over(minus(s.bac, s.ev), minus(eac, s.ac)), "tcpi_gap": minus(over(minus(s.bac, s.ev), minus(eac, s.ac)), over(s.ev, s.ac)), "percent_planned": over(s.pv, s.bac),
+	for key, a := range map[string]*big.Rat{"vac_share": over(minus(s.bac, eac), s.bac), "spent_share": over(s.ac, s.bac),
+		"cpi": over(s.ev, s.ac), "spi": over(s.ev, s.pv), "tcpi_bac": over(minus(s.bac, s.ev), minus(s.bac, s.ac)),
+		"tcpi_eac": over(minus(s.bac, s.ev), minus(eac, s.ac)), "tcpi_gap": minus(over(minus(s.bac, s.ev), minus(eac, s.ac)),
+			over(s.ev, s.ac)), "percent_planned": over(s.pv, s.bac),
 		"es": es, "at": at, "spi_t": over(es, at), "sv_t": minus(es, at)} {
 		m[key] = ratio6(a)
 	}

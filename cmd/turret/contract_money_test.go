@@ -150,7 +150,8 @@ func (c *second) sumsOf(p string, earns bool) *sums {
 	}
 	s.ac, s.run = num(0), num(0)
 	next := c.asOf.AddDate(0, 0, 1) // the last whole month ends on the day before this one's
-	firstRun, beyond, posted := time.Date(next.Year(), next.Month()-3, 1, 0, 0, 0, 0, time.UTC).Format("2006-01"), next.Format("2006-01"), false
+	firstRun, beyond, posted := time.Date(next.Year(), next.Month()-3, 1, 0, 0, 0, 0, time.UTC).Format("2006-01"), next.Format("2006-01"),
+		false
 	for _, r := range c.rowsOf("actuals", p) {
 		if r["date"] > c.asOf.Format(time.DateOnly) {
 			continue

@@ -12,11 +12,10 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// second computes measures from the rows of files by the words of the contract: fractions, days asked one by one, one project after another. It
-// shares nothing with the program, and was written without looking at it.
+// second computes measures from the rows of files by the words of the contract: fractions, days asked one by one, one project after
+// another. It shares nothing with the program, and was written without looking at it.
 type second struct {
 	*plain
-	projects []string
 }
 
 func money2(a *big.Rat) string {
@@ -55,7 +54,8 @@ func agree(t *testing.T, asOf time.Time, files map[string]string) {
 		_, errs, code := run(t, args...)
 		require.Zero(t, code, errs)
 	}
-	c := &second{plain: &plain{t: t, asOf: asOf, off: map[string]bool{"2026-04-03": true, "2026-05-01": true, "2026-05-09": false}, files: map[string][]map[string]string{}}}
+	c := &second{plain: &plain{t: t, asOf: asOf, off: map[string]bool{"2026-04-03": true, "2026-05-01": true, "2026-05-09": false},
+		files: map[string][]map[string]string{}}}
 	for kind := range files {
 		c.files[kind] = table(t, filepath.Join(in, kind+".csv"))
 	}
@@ -109,10 +109,13 @@ func (c *second) compare(t *testing.T, got map[string]map[string]string) {
 func (c *second) totals(t *testing.T, all []*sums, got map[string]string) {
 	earns := group(all, func(s *sums) bool { return s.ev != nil && s.ac != nil && s.bac != nil })
 	whole := group(all, func(s *sums) bool { return s.ev != nil && s.ac != nil && s.bac != nil && s.eac() != nil })
-	es, at := c.earnedTime(group(all, func(s *sums) bool { return s.ev != nil }).months, group(all, func(s *sums) bool { return s.ev != nil }).ev, c.asOf)
+	es, at := c.earnedTime(group(all, func(s *sums) bool { return s.ev != nil }).months,
+		group(all, func(s *sums) bool { return s.ev != nil }).ev, c.asOf)
 	gap := minus(over(minus(whole.bac, whole.ev), minus(plus(whole.ac, whole.toGo), whole.ac)), over(whole.ev, whole.ac))
-	for key, want := range map[string]string{"cpi": ratio6(over(earns.ev, earns.ac)), "eac_cpi": money2(even(over(times(earns.bac, earns.ac), earns.ev))),
-		"tcpi_bac": ratio6(over(minus(earns.bac, earns.ev), minus(earns.bac, earns.ac))), "tcpi_eac": ratio6(over(minus(whole.bac, whole.ev), whole.toGo)), "tcpi_gap": ratio6(gap),
+	for key, want := range map[string]string{"cpi": ratio6(over(earns.ev, earns.ac)),
+		"eac_cpi":  money2(even(over(times(earns.bac, earns.ac), earns.ev))),
+		"tcpi_bac": ratio6(over(minus(earns.bac, earns.ev), minus(earns.bac, earns.ac))),
+		"tcpi_eac": ratio6(over(minus(whole.bac, whole.ev), whole.toGo)), "tcpi_gap": ratio6(gap),
 		"es": ratio6(es), "at": ratio6(at), "spi_t": ratio6(over(es, at))} {
 		assert.Equal(t, want, got[key], "%s of all", key)
 	}

@@ -25,7 +25,8 @@ func TestFiguresOfADayAreTheSameInEveryCycle(t *testing.T) {
 	want, _, code := run(t, "measures", "--db", loaded(t), "--as-of", "2026-03-29")
 	require.Zero(t, code)
 	require.Contains(t, want, "BR-1")
-	for period, flags := range map[string][]string{"2026-W13": {"--periods", "week"}, "2026-W10-13": {"--periods", "four-weeks", "--periods-from", "2026-03-02"}} {
+	for period, flags := range map[string][]string{"2026-W13": {"--periods", "week"}, "2026-W10-13": {"--periods", "four-weeks",
+		"--periods-from", "2026-03-02"}} {
 		got, errs, code := run(t, "measures", "--db", in(t, period, flags...), "--as-of", "2026-03-29")
 		require.Zero(t, code, errs)
 		assert.Equal(t, want, got, period)
@@ -41,7 +42,8 @@ func TestFourWeeksArePublished(t *testing.T) {
 	assert.Contains(t, out, "weeks 10 to 13 of 2026 is closed")
 	out, errs, code = run(t, "verify", "--db", db, "--pack", filepath.Join(dir, "pack-2026-W10-13-1.pdf"))
 	require.Zero(t, code, out+errs)
-	for period, says := range map[string]string{"2026-W18-21": "weeks 14 to 17 of 2026 comes first", "2026-04": "such as 2026-W18-21", "2026-W14": "such as 2026-W14-17", "April": "expected a month as YYYY-MM, a week as YYYY-Www"} {
+	for period, says := range map[string]string{"2026-W18-21": "weeks 14 to 17 of 2026 comes first", "2026-04": "such as 2026-W18-21",
+		"2026-W14": "such as 2026-W14-17", "April": "expected a month as YYYY-MM, a week as YYYY-Www"} {
 		_, errs, code = run(t, "publish", "--db", db, "--period", period)
 		assert.NotZero(t, code, period)
 		assert.Contains(t, errs, says, period)
@@ -52,7 +54,8 @@ func TestFourWeeksArePublished(t *testing.T) {
 }
 
 func TestPeriodsThatCannotBeAreNotMade(t *testing.T) {
-	for _, flags := range [][]string{{"--periods", "fortnight"}, {"--periods", "four-weeks"}, {"--periods", "four-weeks", "--periods-from", "2026-03-03"}} {
+	for _, flags := range [][]string{{"--periods", "fortnight"}, {"--periods", "four-weeks"},
+		{"--periods", "four-weeks", "--periods-from", "2026-03-03"}} {
 		db := filepath.Join(t.TempDir(), "x.db")
 		_, errs, code := run(t, append([]string{"init", "--db", db}, flags...)...)
 		assert.Equal(t, 2, code, errs)

@@ -23,7 +23,8 @@ func TestEdgesAgreeWithTheCalculationByHand(t *testing.T) {
 	}
 	asOf, scope, figures := "", "", map[string]map[string]string{}
 	found, told := 0, map[string]bool{}
-	for _, m := range regexp.MustCompile("(?i:as of) (20[0-9-]{8})|as of Wednesday (18 March 2026)|(?m:^)\\*\\*([A-Z0-9-]+)\\*\\*|`([a-z_]+) = ([^`]+)`").FindAllStringSubmatch(string(page), -1) {
+	for _, m := range regexp.MustCompile(
+		"(?i:as of) (20[0-9-]{8})|as of Wednesday (18 March 2026)|(?m:^)\\*\\*([A-Z0-9-]+)\\*\\*|`([a-z_]+) = ([^`]+)`").FindAllStringSubmatch(string(page), -1) {
 		switch {
 		case m[1] != "":
 			asOf = m[1]

@@ -162,7 +162,8 @@ func TestExactlyThePlantedFaultsAreFound(t *testing.T) {
 	plant(13, activity("M4", "owner", ""), "no_owner", "M4")
 	risk := func(review, owner, impact string) func(string) {
 		return func(p string) {
-			w.add("risks", "project", p, "code", "R-1", "title", "Flood", "review", review, "owner", owner, "cost_impact", impact, "probability", "50", "likelihood", "2", "consequence", "3", "state", "open")
+			w.add("risks", "project", p, "code", "R-1", "title", "Flood", "review", review, "owner", owner, "cost_impact", impact,
+				"probability", "50", "likelihood", "2", "consequence", "3", "state", "open")
 		}
 	}
 	plant(14, risk("2026-10-31", "I. Berg", ""), "risk_review", "R-1")

@@ -194,7 +194,8 @@ func exportCommand() *cobra.Command {
 	}
 	dbFlag(c, &db)
 	c.Flags().StringVar(&asOf, "as-of", "", "the day as of which to compute the pack, YYYY-MM-DD")
-	c.Flags().StringVar(&format, "format", "", "csv (the default), xlsx or json for rows; pdf (the default), html, xlsx or csv for the pack")
+	c.Flags().StringVar(&format, "format", "", "csv (the default), xlsx or json for rows; pdf (the default), html, xlsx or csv for "+
+		"the pack")
 	c.Flags().StringVar(&kind, "kind", "", "what to write: a kind of input, or pack")
 	c.Flags().StringVar(&scope, "scope", "", "of the pack: code of a portfolio, programme or project; all open projects where empty")
 	c.Flags().StringVar(&out, "out", "", "file to write; standard output where empty")

@@ -52,7 +52,8 @@ func initCommand() *cobra.Command {
 	}
 	dbFlag(c, &db)
 	c.Flags().StringVar(&currency, "currency", "EUR", "reporting currency, an ISO 4217 code")
-	c.Flags().StringVar(&periods, "periods", "", "how reporting periods follow each other: month (where empty), week or four-weeks; it stays once something has come in")
+	c.Flags().StringVar(&periods, "periods", "", "how reporting periods follow each other: month (where empty), week or four-weeks; "+
+		"it stays once something has come in")
 	c.Flags().StringVar(&from, "periods-from", "", "a Monday on which one of four weeks begins")
 	return c
 }
@@ -128,7 +129,8 @@ func importCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&kind, "kind", "", "kind of the files, for names that do not tell")
 	c.Flags().StringVar(&source, "source", "", "who sent them")
-	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; where empty the one after the last closed, or the last whole one")
+	c.Flags().StringVar(&period, "period", "", "the period they are for, YYYY-MM; where empty the one after the last closed, or the "+
+		"last whole one")
 	c.Flags().BoolVar(&dry, "dry-run", false, "check everything, write nothing")
 	return c
 }

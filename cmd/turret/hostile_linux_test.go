@@ -29,8 +29,8 @@ import (
 
 const inChild = "TURRET_TEST_CHILD"
 
-// What others send, write and answer is taken or refused in four gigabytes of address space, one after another in one process: running out of it
-// would end the process.
+// What others send, write and answer is taken or refused in four gigabytes of address space, one after another in one process: running
+// out of it would end the process.
 func TestHostileInputInFourGigabytes(t *testing.T) {
 	if os.Getenv(inChild) == "" {
 		c := exec.CommandContext(t.Context(), os.Args[0], "-test.run=^TestHostileInputInFourGigabytes$", "-test.timeout=5m")
@@ -68,7 +68,8 @@ func newHostile(t *testing.T) *hostile {
 	s, err := store.Create(t.Context(), filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	h := &hostile{t: t, day: calendar.On(2026, 10, 31), ctx: app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Administrator}),
+	h := &hostile{t: t, day: calendar.On(2026, 10, 31),
+		ctx:    app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Administrator}),
 		office: app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
 	h.send("structure.csv", []byte("code,name,level\nPF,Portfolio,portfolio\n"))
 	return h
@@ -134,14 +135,15 @@ func hostileFiles(t *testing.T) map[string][]byte {
 		bomb[fmt.Sprintf("f%d.csv", i)] = again(mega, 90)
 	}
 	return map[string][]byte{
-		"arrays.json":    []byte("{" + arrays.String() + "}"),
-		"heads.csv":      []byte(strings.Repeat(",", 250_000) + "x\n1\n"),
-		"named.csv":      []byte(strings.Repeat("head,", 250_000) + "x\n1\n"),
-		"deep.json":      []byte(strings.Repeat(`[`, 1_000_000)),
-		"members.json":   []byte(`[{` + strings.Repeat(`"a":1,`, 1_000_000) + `"b":2}]`),
-		"bomb.zip":       zipped(t, bomb),
-		"line.zip":       zipped(t, map[string]io.Reader{"status.csv": again(mega, 90)}),
-		"texts.xlsx":     zipped(t, map[string]io.Reader{"[Content_Types].xml": strings.NewReader(types), "xl/workbook.xml": strings.NewReader(types), "xl/sharedStrings.xml": again("<si><t>text</t></si>", 6<<20)}),
+		"arrays.json":  []byte("{" + arrays.String() + "}"),
+		"heads.csv":    []byte(strings.Repeat(",", 250_000) + "x\n1\n"),
+		"named.csv":    []byte(strings.Repeat("head,", 250_000) + "x\n1\n"),
+		"deep.json":    []byte(strings.Repeat(`[`, 1_000_000)),
+		"members.json": []byte(`[{` + strings.Repeat(`"a":1,`, 1_000_000) + `"b":2}]`),
+		"bomb.zip":     zipped(t, bomb),
+		"line.zip":     zipped(t, map[string]io.Reader{"status.csv": again(mega, 90)}),
+		"texts.xlsx": zipped(t, map[string]io.Reader{"[Content_Types].xml": strings.NewReader(types),
+			"xl/workbook.xml": strings.NewReader(types), "xl/sharedStrings.xml": again("<si><t>text</t></si>", 6<<20)}),
 		"quote.csv":      append([]byte("code,name\n\""), bytes.Repeat([]byte("a\n"), 20<<20)...),
 		"separators.csv": bytes.Repeat([]byte(","), 50<<20),
 	}
@@ -153,7 +155,8 @@ func hostileConditions() []string {
 	for i := range 25 {
 		fmt.Fprintf(&grow, "let v%d=v%d+v%d; ", i+1, i, i)
 	}
-	return []string{grow.String() + "v25 == code", "1 in 1..1000000000", "len(1..1000000000) > 0", `name matches "` + strings.Repeat("(x{99}", 30) + strings.Repeat(")", 30) + `"`,
+	return []string{grow.String() + "v25 == code", "1 in 1..1000000000", "len(1..1000000000) > 0", `name matches "` +
+		strings.Repeat("(x{99}", 30) + strings.Repeat(")", 30) + `"`,
 		"[" + strings.Repeat("code,", 300) + "code] == [code]"}
 }
 

@@ -112,14 +112,16 @@ func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name str
 	if where != "" {
 		return fmt.Errorf("it is not what %s is published with: it differs %s; it was changed, or made by another version", p.Name(), where)
 	}
-	fmt.Fprintf(out, "%s is the %s of %s as it was published, and its figures are those of the file, digest %s\n", name, s.Name, p.Name(), p.Digest)
+	fmt.Fprintf(out, "%s is the %s of %s as it was published, and its figures are those of the file, digest %s\n", name, s.Name, p.Name(),
+		p.Digest)
 	return nil
 }
 
 func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 	v, wrong := office.Verify(ctx)
 	if v.Broken != 0 {
-		wrong = errors.Join(wrong, fmt.Errorf("the audit trail does not hold: entry %d of %d was changed, taken out or put in", v.Broken, v.Entries))
+		wrong = errors.Join(wrong, fmt.Errorf("the audit trail does not hold: entry %d of %d was changed, taken out or put in", v.Broken,
+			v.Entries))
 	}
 	for _, w := range v.Wrong {
 		wrong = errors.Join(wrong, errors.New(w))

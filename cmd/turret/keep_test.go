@@ -35,7 +35,8 @@ func TestKilledLoadsLeaveTheFileBeforeOrAfter(t *testing.T) {
 		require.NoError(t, os.WriteFile(path, []byte(text), 0o600))
 		return path
 	}
-	_, errs, code = run(t, "import", "--db", db, write("projects.csv", "code,name\nP,N\nQ,N\n"), write("cost_codes.csv", "code,name\nC,N\n"))
+	_, errs, code = run(t, "import", "--db", db, write("projects.csv", "code,name\nP,N\nQ,N\n"),
+		write("cost_codes.csv", "code,name\nC,N\n"))
 	require.Zero(t, code, errs)
 	const rows = 30_000
 	state := func() (loads, postings int) {
@@ -51,7 +52,7 @@ func TestKilledLoadsLeaveTheFileBeforeOrAfter(t *testing.T) {
 		return loads, postings
 	}
 	finished, killed := 0, 0
-	for i := range 24 {
+	for i := range 12 {
 		var b strings.Builder
 		b.WriteString("project,cost_code,date,amount,document\n")
 		for n := range rows {
@@ -61,7 +62,7 @@ func TestKilledLoadsLeaveTheFileBeforeOrAfter(t *testing.T) {
 		c := exec.CommandContext(t.Context(), os.Args[0], "import", "--db", db, path)
 		c.Env = append(os.Environ(), "TURRET_AS_COMMAND=1")
 		require.NoError(t, c.Start())
-		time.AfterFunc(time.Duration(20+i*25)*time.Millisecond, func() { _ = c.Process.Kill() })
+		time.AfterFunc(time.Duration(20+i*50)*time.Millisecond, func() { _ = c.Process.Kill() })
 		if err := c.Wait(); err == nil {
 			finished++
 		} else {
@@ -116,7 +117,8 @@ func TestExportComesBack(t *testing.T) {
 		other := filepath.Join(dir, "other.db")
 		_, errs, code := run(t, "init", "--db", other)
 		require.Zero(t, code, errs)
-		for _, kind := range []string{"structure", "calendars", "cost_codes", "rates", "projects", "activities", "links", "budget", "forecast", "actuals", "status",
+		for _, kind := range []string{"structure", "calendars", "cost_codes", "rates", "projects", "activities", "links", "budget",
+			"forecast", "actuals", "status",
 			"commitments", "changes", "funding", "revenue", "people", "labour_rates", "timesheets"} {
 			out := filepath.Join(dir, kind+"."+format)
 			_, errs, code := run(t, "export", "--db", db, "--kind", kind, "--format", format, "--out", out)
@@ -144,7 +146,8 @@ func TestForeignFilesOnTheCommandLine(t *testing.T) {
 	for name, content := range map[string]string{"empty.db": "", "text.db": "code,name\n"} {
 		path, to := filepath.Join(dir, name), filepath.Join(dir, "new-"+name)
 		require.NoError(t, os.WriteFile(path, []byte(content), 0o600))
-		for _, args := range [][]string{{"verify", "--db", path}, {"restore", "--db", to, path}, {"measures", "--db", path, "--as-of", "2026-03-31"}} {
+		for _, args := range [][]string{{"verify", "--db", path}, {"restore", "--db", to, path},
+			{"measures", "--db", path, "--as-of", "2026-03-31"}} {
 			_, errs, code := run(t, args...)
 			assert.NotZero(t, code, args)
 			assert.Contains(t, errs, "no file of Turret's", args)

@@ -61,7 +61,8 @@ func root() *cobra.Command {
 		return usageError{fmt.Errorf("%w; see %s --help", err, c.CommandPath())}
 	})
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
-	c.AddCommand(initCommand(), importCommand(), measuresCommand(), checkCommand(), publishCommand(), reportCommand(), referenceCommand(), traceCommand(), networkCommand(), exportCommand(), generateCommand(), sendersCommand(),
+	c.AddCommand(initCommand(), importCommand(), measuresCommand(), checkCommand(), publishCommand(), reportCommand(), referenceCommand(),
+		traceCommand(), networkCommand(), exportCommand(), generateCommand(), sendersCommand(),
 		serveCommand(), demoCommand(), simulateCommand(), backupCommand(), restoreCommand(), verifyCommand())
 	for _, sub := range c.Commands() {
 		sub.Args = wrongUsage(sub.Args)

@@ -37,7 +37,8 @@ func TestNetworkCommand(t *testing.T) {
 		"projects.csv": "code,name,planned_start,planned_finish,required_finish,schedule_mode\n" +
 			"DOCK,Dock,2026-10-01,2026-11-30,,reported\nWEIR,Weir,2026-10-01,2026-11-30,2026-11-11,driven\n",
 		"activities.csv": "project,code,name,kind,duration,remaining,actual_start,baseline_finish,finish\n" +
-			"DOCK,D1,Refit,activity,9,4,2026-10-26,2026-10-30,2026-11-03\nDOCK,D2,Barge free,milestone,,,,2026-10-30,2026-11-03\nDOCK,D3,Tidy,activity,1,,,,\n" +
+			"DOCK,D1,Refit,activity,9,4,2026-10-26,2026-10-30,2026-11-03\nDOCK,D2,Barge " +
+			"free,milestone,,,,2026-10-30,2026-11-03\nDOCK,D3,Tidy,activity,1,,,,\n" +
 			"WEIR,W,All,summary,,,,,\nWEIR,W1,Lift,activity,3,,,2026-11-06,2026-11-06\nWEIR,W2,Watch,activity,5,,,,\n",
 		"links.csv": "project,from,to,type,lag,from_project,to_project\nDOCK,D1,D2,FS,0,,\nWEIR,D2,W1,FS,2,DOCK,\nWEIR,W1,W2,FF,0,,\nWEIR,W1,W9,FS,0,,\n",
 	})
@@ -55,10 +56,11 @@ WEIR,W2,2026-11-06,2026-11-12,2026-11-05,2026-11-11,-1,0,yes
 	out, _, code = run(t, "measures", "--db", db, "--as-of", "2026-10-30",
 		"--keys", "expected_finish,computed_finish,finish_deviation,finish_float,activities_open,critical_share,loose_ends,bei")
 	require.Zero(t, code)
-	assert.Equal(t, "project,as_of,currency,expected_finish,computed_finish,finish_deviation,finish_float,activities_open,critical_share,loose_ends,bei\n"+
-		"DOCK,2026-10-30,EUR,2026-11-03,2026-11-05,2,-1,3,0.666667,1,0.000000\n"+
-		"WEIR,2026-10-30,EUR,2026-11-12,2026-11-12,4,-1,2,1.000000,0,\n"+
-		"*,2026-10-30,EUR,2026-11-12,2026-11-12,4,-1,5,0.800000,1,0.000000\n", out,
+	assert.Equal(t,
+		"project,as_of,currency,expected_finish,computed_finish,finish_deviation,finish_float,activities_open,critical_share,loose_ends,bei\n"+
+			"DOCK,2026-10-30,EUR,2026-11-03,2026-11-05,2,-1,3,0.666667,1,0.000000\n"+
+			"WEIR,2026-10-30,EUR,2026-11-12,2026-11-12,4,-1,2,1.000000,0,\n"+
+			"*,2026-10-30,EUR,2026-11-12,2026-11-12,4,-1,5,0.800000,1,0.000000\n", out,
 		"the dock stands by what it sent, the weir by the network")
 
 	out, _, code = run(t, "trace", "--db", db, "--as-of", "2026-10-30", "--project", "WEIR", "--measure", "computed_finish")

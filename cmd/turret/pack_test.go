@@ -11,8 +11,8 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// A pack in each form is the one that was published until a digit of it is changed, also after the period got a further issue; one made before the
-// closing, or by another file, is not.
+// A pack in each form is the one that was published until a digit of it is changed, also after the period got a further issue; one made
+// before the closing, or by another file, is not.
 func TestAPackIsTheOneThatWasPublished(t *testing.T) {
 	march := func(file string) string {
 		t.Helper()

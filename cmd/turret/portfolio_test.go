@@ -186,9 +186,12 @@ func (c *plain) of(project string) map[string]string {
 	acts := rows("activities")
 	ev := c.earned(bac, acts)
 	eac := ac + toGo
-	m := map[string]string{"bac": euros(bac), "budget_to_date": euros(toDate), "pv": euros(toDate), "ac": euros(ac), "forecast_to_go": euros(toGo), "eac": euros(eac),
-		"vac": euros(bac - eac), "vac_share": share(bac-eac, bac), "spent_share": share(ac, bac), "ev": euros(ev), "cv": euros(ev - ac), "sv": euros(ev - toDate),
-		"cpi": share(ev, ac), "spi": share(ev, toDate), "percent_complete": share(ev, bac), "percent_planned": share(toDate, bac), "tcpi_bac": share(bac-ev, bac-ac), "tcpi_eac": share(bac-ev, eac-ac)}
+	m := map[string]string{"bac": euros(bac), "budget_to_date": euros(toDate), "pv": euros(toDate), "ac": euros(ac),
+		"forecast_to_go": euros(toGo), "eac": euros(eac),
+		"vac": euros(bac - eac), "vac_share": share(bac-eac, bac), "spent_share": share(ac, bac), "ev": euros(ev), "cv": euros(ev - ac),
+		"sv":  euros(ev - toDate),
+		"cpi": share(ev, ac), "spi": share(ev, toDate), "percent_complete": share(ev, bac), "percent_planned": share(toDate, bac),
+		"tcpi_bac": share(bac-ev, bac-ac), "tcpi_eac": share(bac-ev, eac-ac)}
 	if ev > 0 && ac > 0 {
 		m["eac_cpi"] = euros(cents(new(big.Rat).Quo(new(big.Rat).Mul(big.NewRat(bac, 100), big.NewRat(ac, 1)), big.NewRat(ev, 1))))
 		m["eac_budget_rate"] = euros(ac + bac - ev)
@@ -304,12 +307,14 @@ func (c *plain) health(m map[string]string, bac, eac, ev, ac int64) {
 func TestMeasuresOfAPortfolioAgreeWithAPlainCalculation(t *testing.T) {
 	dir := t.TempDir()
 	out, db := filepath.Join(dir, "out"), filepath.Join(dir, "g.db")
-	for _, args := range [][]string{{"generate", "--projects", "200", "--activities", "4000", "--ledger", "12000", "--seed", "11", out}, {"init", "--db", db},
+	for _, args := range [][]string{{"generate", "--projects", "200", "--activities", "4000", "--ledger", "12000", "--seed", "11", out},
+		{"init", "--db", db},
 		{"import", "--db", db, "--period", "2026-10", out}} {
 		_, errs, code := run(t, args...)
 		require.Zero(t, code, errs)
 	}
-	c := &plain{t: t, asOf: time.Date(2026, 10, 31, 0, 0, 0, 0, time.UTC), off: map[string]bool{}, rates: map[string]*big.Rat{}, files: map[string][]map[string]string{}}
+	c := &plain{t: t, asOf: time.Date(2026, 10, 31, 0, 0, 0, 0, time.UTC), off: map[string]bool{}, rates: map[string]*big.Rat{},
+		files: map[string][]map[string]string{}}
 	for _, kind := range []string{"budget", "forecast", "actuals", "activities"} {
 		c.files[kind] = table(t, filepath.Join(out, kind+".csv"))
 	}

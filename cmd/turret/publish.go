@@ -16,9 +16,10 @@ import (
 func publishCommand() *cobra.Command {
 	var db, period, out, waive, reopen string
 	c := &cobra.Command{
-		Use:   "publish --db FILE --period YYYY-MM [--out DIR] [--waive REASON] [--reopen REASON]",
-		Short: "Close a period: nothing may stand in its way, or it is let pass for a reason; its figures are frozen and its pack is written",
-		Args:  cobra.NoArgs,
+		Use: "publish --db FILE --period YYYY-MM [--out DIR] [--waive REASON] [--reopen REASON]",
+		Short: "Close a period: nothing may stand in its way, or it is let pass for a reason; its figures are frozen and its pack is " +
+			"written",
+		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			span, err := calendar.ParsePeriod(period)
 			if err != nil {

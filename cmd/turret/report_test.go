@@ -45,7 +45,8 @@ func TestAReportHoldsWhatWasCalculatedByHand(t *testing.T) {
 		for i := 0; i+1 < len(words); i += 2 {
 			want[words[i]] = strings.Replace(words[i+1], "-", "", map[bool]int{true: 1}[words[i+1] == "-"])
 		}
-		for head, key := range map[string]string{"budget_at_completion": "bac", "estimate_at_completion": "eac", "variance_at_completion": "vac", "expected_finish": "expected_finish",
+		for head, key := range map[string]string{"budget_at_completion": "bac", "estimate_at_completion": "eac",
+			"variance_at_completion": "vac", "expected_finish": "expected_finish",
 			"finish_deviation": "finish_deviation", "percent_complete": "percent_complete"} {
 			require.Contains(t, at, head)
 			assert.Equal(t, want[key], row[at[head]], "%s of %s", key, row[0])
@@ -53,7 +54,8 @@ func TestAReportHoldsWhatWasCalculatedByHand(t *testing.T) {
 	}
 	assert.Equal(t, 4, seen, "three projects and the whole")
 	for _, format := range []string{"pdf", "html", "csv"} {
-		assert.True(t, write("cost", "--format", format) == write("cost", "--format", format), "%s differs from one time to the next", format)
+		first := write("cost", "--format", format)
+		assert.True(t, first == write("cost", "--format", format), "%s differs from one time to the next", format)
 	}
 	assert.True(t, strings.HasPrefix(write("Executive pack", "--scope", "BR-1"), "%PDF-"), "by its name, of one project")
 }

@@ -16,10 +16,12 @@ import (
 	"turret/internal/report"
 )
 
-// trying are texts that one of the formats could take for something else: formulas and what guards them, numbers, dates, truths, separators,
-// quotes, breaks, marks of other scripts, and what XML or JSON would escape.
-var trying = []string{"=1+2", "'=1+2", "''=1+2", "+49 30", "-1", "@home", "'", "''quoted''", "1E3", "1e+21", "0.30000000000000004", "007", "1.10", "12345678901234567890", "TRUE", "null",
-	"2026-02-03", "03/04/2026", "Total", "a,b;c\td|e", "say \"yes\"", "two\nlines", "\u201cq\u201d \u2212 \u00e9\u05d0\u4e2d\U0001F600", "<b>&amp;</b>", "_x0041_", "#N/A", "100 %", "=", "'-5", "1,5", "\u00a0inner\u00a0x"}
+// trying are texts that one of the formats could take for something else: formulas and what guards them, numbers, dates, truths,
+// separators, quotes, breaks, marks of other scripts, and what XML or JSON would escape.
+var trying = []string{"=1+2", "'=1+2", "''=1+2", "+49 30", "-1", "@home", "'", "''quoted''", "1E3", "1e+21", "0.30000000000000004", "007",
+	"1.10", "12345678901234567890", "TRUE", "null",
+	"2026-02-03", "03/04/2026", "Total", "a,b;c\td|e", "say \"yes\"", "two\nlines", "\u201cq\u201d \u2212 \u00e9\u05d0\u4e2d\U0001F600",
+	"<b>&amp;</b>", "_x0041_", "#N/A", "100 %", "=", "'-5", "1,5", "\u00a0inner\u00a0x"}
 
 // backAndForth writes rows of a kind in each format and reads them again.
 func backAndForth(t require.TestingT, dir string, kind app.Kind, rows [][]string) {

@@ -12,6 +12,7 @@ import (
 	"net/netip"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -126,7 +127,8 @@ func simulateCommand() *cobra.Command {
 		Use:   "simulate [--addr :8091] [--until YYYY-MM]",
 		Short: "Stand in for a finance ledger, a schedule server and a work tracker, on this machine",
 		Long: "Stand in for outside systems, with answers that fit the demonstration. Connect them as feeds:\n\n" +
-			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       http://127.0.0.1:8091/work\n\n" +
+			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       " +
+			"http://127.0.0.1:8091/work\n\n" +
 			"An address may ask for trouble: ?slow=50 (milliseconds), ?fail=3 (each third request), ?malformed=1, ?repeat=1.",
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -201,7 +203,8 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure, Proxies: trusted, Feeds: feeds()}
+			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
+				Proxies: trusted, Feeds: feeds()}
 			if empty, err := office.Empty(c.Context()); err != nil {
 				return err
 			} else if empty {
@@ -213,7 +216,8 @@ func serveCommand() *cobra.Command {
 	dbFlag(c, &db)
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
 	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
-	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's in X-Forwarded-For; with --behind-https this machine's own where none is given")
+	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's "+
+		"in X-Forwarded-For; with --behind-https this machine's own where none is given")
 	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole period where empty")
 	return c
 }
@@ -277,6 +281,12 @@ func demoCommand() *cobra.Command {
 	return c
 }
 
+// memory is how many bytes a server works within before it collects more often, where GOMEMLIMIT says nothing else.
+const memory = 1500 << 20
+
+// patience is how long a load under way is waited for when Turret ends, before it is stopped.
+const patience = 20 * time.Second
+
 func listen(c *cobra.Command, addr string, config web.Config) error {
 	host, port, err := net.SplitHostPort(addr)
 	if err != nil {
@@ -284,6 +294,9 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 	}
 	if host == "" {
 		host = "127.0.0.1"
+	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memory)
 	}
 	server, err := web.New(config)
 	if err != nil {
@@ -297,10 +310,15 @@ func listen(c *cobra.Command, addr string, config web.Config) error {
 		slog.Warn("passwords and figures travel unencrypted to this address; put HTTPS in front of it", "addr", l.Addr().String())
 	}
 	if config.Begin != "" {
-		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(), config.Begin)
+		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(),
+			config.Begin)
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
 	go runDue(c.Context(), config.Office, config.Today)
-	defer config.Office.Settle()
+	defer func() {
+		last, cancel := context.WithTimeout(context.Background(), patience)
+		defer cancel()
+		config.Office.Settle(last)
+	}()
 	return server.Listen(c.Context(), l)
 }

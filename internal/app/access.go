@@ -113,7 +113,8 @@ func (a *Actor) Asked(s *Settings) []Kind {
 
 // IsCost reports whether rows of the kind tell of costs.
 func (k Kind) IsCost() bool {
-	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates, Allocations, Risks,
+	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates,
+		Allocations, Risks,
 		Benefits}, k)
 }
 

@@ -47,8 +47,8 @@ var (
 	onceOnly sync.Once
 )
 
-// LoginKey is what sign-in names are known by: spellings that differ in space around them or in letters that fold to the same, such as s and ſ,
-// are one name.
+// LoginKey is what sign-in names are known by: spellings that differ in space around them or in letters that fold to the same, such as s
+// and ſ, are one name.
 func LoginKey(login string) string {
 	return strings.Map(func(r rune) rune {
 		least := r
@@ -114,9 +114,6 @@ func (o *Office) noteSoon(ctx context.Context, e Entry) error {
 		return nil
 	}
 }
-
-// Settle waits until everything that was to be written later is.
-func (o *Office) Settle() { o.later.Wait() }
 
 // Account finds an active account by its id; sessions use it on each request.
 func (o *Office) Account(ctx context.Context, id int64) (*Account, error) {
@@ -297,7 +294,8 @@ func (o *Office) endKeys(ctx context.Context, a *Account) error {
 		if !keys[i].EndedAt.IsZero() {
 			continue
 		}
-		err = errors.Join(err, o.store.EndToken(ctx, a.ID, keys[i].ID, o.now(), o.note(ctx, "end a key", a.Login, keys[i].Name, "a new password")))
+		err = errors.Join(err, o.store.EndToken(ctx, a.ID, keys[i].ID, o.now(), o.note(ctx, "end a key", a.Login, keys[i].Name,
+			"a new password")))
 	}
 	return err
 }

@@ -19,7 +19,7 @@ import (
 var asOf = calendar.On(2026, 10, 31)
 
 // job makes an open project of a budget, an estimate all still to be spent (major units) and days late of 200 planned.
-func job(a *Assessment, code, lead string, parent int64, budget, estimate int64, late int, declared health.Status) *measure.Project {
+func venture(a *Assessment, code, lead string, parent int64, budget, estimate int64, late int, declared health.Status) *measure.Project {
 	p := &measure.Project{Info: measure.Info{ID: int64(len(a.Projects) + 1), Code: code, Name: "Job " + code, Lead: lead, Parent: parent,
 		Status: "open", EarnedValue: true}}
 	b := cost.NewBuilder(a.Rates, calendar.Standard, asOf)
@@ -46,15 +46,16 @@ func job(a *Assessment, code, lead string, parent int64, budget, estimate int64,
 func office(t *testing.T) *Assessment {
 	t.Helper()
 	m := &Masters{Reporting: "EUR", Nodes: []Node{{ID: 1, Code: "PF", Name: "Portfolio", Level: "portfolio"},
-		{ID: 2, Code: "X", Name: "Programme X", Level: "programme", Parent: 1}, {ID: 3, Code: "Y", Name: "Programme Y", Level: "programme", Parent: 1}}}
+		{ID: 2, Code: "X", Name: "Programme X", Level: "programme", Parent: 1}, {ID: 3, Code: "Y", Name: "Programme Y",
+			Level: "programme", Parent: 1}}}
 	a := newAssessment(m, map[string]*calendar.Calendar{defaultCalendar: calendar.Standard}, asOf)
-	job(a, "calm", "Ann", 2, 1_000_000, 1_000_000, 0, health.OnTrack)
-	job(a, "late", "Bob", 2, 1_000_000, 1_000_000, 12, health.OnTrack)  // 6 %: watch, 1 point of a million at stake
-	job(a, "small", "Ann", 3, 100_000, 130_000, 0, health.Act)          // 30 % over: act, 25 points of 100,000
-	job(a, "large", "Bob", 3, 10_000_000, 11_100_000, 0, health.Watch)  // 11 % over: act, 6 points of ten million
-	job(a, "blank", "Eve", 1, 50_000, -1, 0, health.NotAssessed)        // no forecast
-	job(a, "early", "Eve", 2, 1_000_000, 900_000, -10, health.Watch)    // declared worse than computed
-	job(a, "dearer", "Cyd", 2, 2_000_000, 2_120_000, 0, health.OnTrack) // 6 % over: watch, 1 point of two million
+	venture(a, "calm", "Ann", 2, 1_000_000, 1_000_000, 0, health.OnTrack)
+	venture(a, "late", "Bob", 2, 1_000_000, 1_000_000, 12, health.OnTrack)  // 6 %: watch, 1 point of a million at stake
+	venture(a, "small", "Ann", 3, 100_000, 130_000, 0, health.Act)          // 30 % over: act, 25 points of 100,000
+	venture(a, "large", "Bob", 3, 10_000_000, 11_100_000, 0, health.Watch)  // 11 % over: act, 6 points of ten million
+	venture(a, "blank", "Eve", 1, 50_000, -1, 0, health.NotAssessed)        // no forecast
+	venture(a, "early", "Eve", 2, 1_000_000, 900_000, -10, health.Watch)    // declared worse than computed
+	venture(a, "dearer", "Cyd", 2, 2_000_000, 2_120_000, 0, health.OnTrack) // 6 % over: watch, 1 point of two million
 	a.byCode["calm"].Status, a.byCode["calm"].Name = "open", "Job calm"
 	return a
 }
@@ -85,7 +86,8 @@ func TestHeadlineSaysWhatTheFiguresSay(t *testing.T) {
 		"2 need action; 2 to watch; 3 are declared better than computed.", l.Headline.String())
 	l, err = a.Lookout("early", Filter{})
 	require.NoError(t, err)
-	assert.Equal(t, "1 open project is forecast to cost €900 k, €100 k (10.0 %) under budget. None needs action or watching.", l.Headline.String())
+	assert.Equal(t, "1 open project is forecast to cost €900 k, €100 k (10.0 %) under budget. None needs action or watching.",
+		l.Headline.String())
 	l, err = a.Lookout("blank", Filter{})
 	require.NoError(t, err)
 	assert.Equal(t, "1 open project without any estimate at completion. None needs action or watching.", l.Headline.String())

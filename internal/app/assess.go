@@ -29,6 +29,7 @@ type Assessment struct {
 	Classes     cost.Classes
 	Settings    *Settings // that it was computed under
 	Closed      *Period   // the closed period whose facts it shows; nil where it shows what stands now
+	Older       bool      // newer figures are being computed
 	Broken      []string  // own checks that are not understood, or take too much work
 	overworked  map[string]bool
 	reading     Reading
@@ -49,11 +50,9 @@ type Assessment struct {
 	books       []book // while reading
 }
 
-// keep is how many assessments are kept, so that stepping between periods is quick.
-const keep = 6
-
 // Assess computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since. What
-// the one who asks may not see is not in it.
+// the one who asks may not see is not in it. For whoever is patient with older figures (Lagging), the last complete ones are returned at
+// once while newer are computed, except where only a few projects are to be computed, or that person changed something since.
 func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
 	actor, err := permit(ctx, Read)
 	if err != nil {
@@ -63,65 +62,90 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	if err != nil {
 		return nil, err
 	}
-	if a := o.atHand(asOf, currencyIn(ctx)); a != nil && a.head == head {
-		return o.seen(a, actor), nil
-	}
-	done, err := o.assessing.wait(ctx)
-	if err != nil {
-		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
-	}
-	defer done()
-	a, err := o.assessOnce(ctx, asOf)
-	if err != nil {
-		return nil, fmt.Errorf("assessing %s: %w", asOf, err)
-	}
-	return o.seen(a, actor), nil
-}
-
-// assessOnce computes a day, unless that was done while this waited for its turn.
-func (o *Office) assessOnce(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
-	head, err := o.store.Head(ctx)
-	if err != nil {
-		return nil, err
-	}
-	former := o.atHand(asOf, currencyIn(ctx))
-	if former != nil && former.head == head {
-		return former, nil
-	}
-	a, err := o.renewed(ctx, former)
-	if err == nil && a == nil {
-		a, err = o.assessAt(ctx, asOf)
-	}
-	if err != nil {
-		return nil, err
-	}
-	a.head = head
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	o.cached = append(slices.DeleteFunc(o.cached, func(old *Assessment) bool { return old == former }), a)
-	if len(o.cached) > keep {
-		o.cached = slices.Clone(o.cached[1:])
-	}
-	return a, nil
-}
-
-// atHand is the assessment of a day in a currency that was computed before, of whatever head; nil where none is.
-func (o *Office) atHand(asOf calendar.Date, currency money.Currency) *Assessment {
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	for _, a := range o.cached {
-		if a.Env.AsOf == asOf && (a.Env.Currency == currency || currency == "" && !a.shown) {
-			return a
+	former := o.cache.find(asOf, currencyIn(ctx))
+	if former == nil || former.a.head != head {
+		if lagging, err := o.mayLag(ctx, actor, former); err != nil {
+			return nil, err
+		} else if lagging {
+			o.later.Go(func() { _, _ = o.fresh(context.WithoutCancel(ctx), asOf, head) })
+			older := *o.cache.seen(former, actor)
+			older.Older = true
+			return &older, nil
+		}
+		done, err := o.asking.wait(ctx)
+		if err != nil {
+			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+		}
+		defer done()
+		if former, err = o.fresh(ctx, asOf, head); err != nil {
+			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 		}
 	}
-	return nil
+	return o.cache.seen(former, actor), nil
 }
 
-// seen is an assessment as an actor sees it.
-func (o *Office) seen(a *Assessment, actor *Actor) *Assessment {
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	return o.view(a, actor)
+type laggingKey struct{}
+
+// Lagging marks whoever asks as content with the last complete figures while newer ones are computed.
+func Lagging(ctx context.Context) context.Context { return context.WithValue(ctx, laggingKey{}, true) }
+
+// mayLag tells whether a former assessment may be shown for now.
+func (o *Office) mayLag(ctx context.Context, actor *Actor, former *kept) (bool, error) {
+	if former == nil || ctx.Value(laggingKey{}) == nil || former.a.head < o.cache.lastWrote(actor.Account) {
+		return false, nil
+	}
+	changed, whole, err := o.store.Stirred(ctx, former.a.head)
+	return whole || len(changed) > mostRenewed, err
+}
+
+// Changed notes that the one who asks changed something, so that older figures are not shown to them.
+func (o *Office) Changed(ctx context.Context) error {
+	actor := ActorOf(ctx)
+	if actor == nil {
+		return nil
+	}
+	head, err := o.store.Head(ctx)
+	if err == nil {
+		o.cache.changed(actor.Account, head)
+	}
+	return err
+}
+
+// UpToDate reports whether the figures of a day are those of what stands now.
+func (o *Office) UpToDate(ctx context.Context, asOf calendar.Date) (bool, error) {
+	if _, err := permit(ctx, Read); err != nil {
+		return false, err
+	}
+	head, err := o.store.Head(ctx)
+	k := o.cache.find(asOf, currencyIn(ctx))
+	return err == nil && k != nil && k.a.head == head, err
+}
+
+// fresh has a day computed for a head, or a later one.
+func (o *Office) fresh(ctx context.Context, asOf calendar.Date, head int64) (*kept, error) {
+	currency := currencyIn(ctx)
+	return o.cache.once(ctx, fmt.Sprint(asOf, currency, head), func(ctx context.Context) (*kept, error) {
+		head, err := o.store.Head(ctx)
+		if err != nil {
+			return nil, err
+		}
+		former := o.cache.find(asOf, currency)
+		if former != nil && former.a.head == head {
+			return former, nil
+		}
+		var a *Assessment
+		if former != nil {
+			a, err = o.renewed(ctx, former.a)
+		}
+		if err == nil && a == nil {
+			a, err = o.assessAt(ctx, asOf)
+		}
+		if err != nil {
+			return nil, err
+		}
+		a.head = head
+		return o.cache.put(a, former), nil
+	})
 }
 
 // assessAt computes a day: where a period that ends on it is closed, from what that was computed from.
@@ -172,7 +196,8 @@ func (o *Office) assess(ctx context.Context, view Reading, asOf calendar.Date, o
 	return o.compute(ctx, view, asOf, only, settings, nil)
 }
 
-func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, only []int64, settings *Settings, closed *Period) (*Assessment, error) {
+func (o *Office) compute(ctx context.Context, view Reading, asOf calendar.Date, only []int64, settings *Settings,
+	closed *Period) (*Assessment, error) {
 	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err

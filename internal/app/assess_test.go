@@ -21,6 +21,7 @@ import (
 type slow struct {
 	*store.Store
 	gate      chan struct{}
+	open      atomic.Bool // nobody waits
 	now, most atomic.Int64
 }
 
@@ -29,12 +30,14 @@ func (s *slow) Masters(ctx context.Context) (*app.Masters, error) {
 	defer s.now.Add(-1)
 	for m := s.most.Load(); n > m && !s.most.CompareAndSwap(m, n); m = s.most.Load() {
 	}
-	<-s.gate
+	if !s.open.Load() {
+		<-s.gate
+	}
 	return s.Store.Masters(ctx)
 }
 
-// Whoever asks for sixty days at once has them computed one by one, and is told once there are too many; a day that is at hand is shown meanwhile,
-// to the same person too.
+// Whoever asks for sixty days at once has them computed one by one, and is told once there are too many; a day that is at hand is shown
+// meanwhile, to the same person too.
 func TestManyDaysAtOnceAreBounded(t *testing.T) {
 	inner, _ := stored(t)
 	s := &slow{Store: inner, gate: make(chan struct{})}
@@ -85,4 +88,73 @@ func TestADayIsComputedOnce(t *testing.T) {
 	for _, a := range views {
 		assert.Same(t, views[0], a)
 	}
+}
+
+// While all figures are computed again, whoever is content with older ones has the last complete ones at once, marked; whoever changed
+// something waits for what came of it, and so does whoever asks for a file.
+func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
+	inner, _ := stored(t)
+	s := &slow{Store: inner, gate: make(chan struct{})}
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
+	as := func(id int64) context.Context {
+		return app.As(context.Background(), &app.Actor{Account: id, Login: "ana", Name: "Ana", Role: app.Analyst})
+	}
+	ana, bob := as(7), as(8)
+	go func() { s.gate <- struct{}{} }()
+	first, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err, "there are none that are complete: even the patient wait")
+	assert.False(t, first.Older)
+
+	s.open.Store(true)
+	f, problems := ingest.Reader{}.Typed(app.CostCodes, [][]string{{"D", "Other"}})
+	require.Empty(t, problems)
+	_, err = o.Import(ctx, []*app.File{f}, app.Origin{})
+	require.NoError(t, err)
+	s.open.Store(false)
+	require.NoError(t, o.Changed(bob))
+
+	older, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	assert.True(t, older.Older)
+	assert.Len(t, older.Masters.CostCodes, 1, "the cost codes of before")
+	there, err := o.UpToDate(ana, last)
+	require.NoError(t, err)
+	assert.False(t, there)
+
+	waiting := make(chan *app.Assessment, 2)
+	for _, c := range []context.Context{app.Lagging(bob), ana} {
+		go func() {
+			a, err := o.Assess(c, last)
+			assert.NoError(t, err)
+			waiting <- a
+		}()
+	}
+	select {
+	case <-waiting:
+		t.Fatal("who changed something, or asked for a file, did not wait")
+	case s.gate <- struct{}{}:
+	}
+	for range 2 {
+		a := <-waiting
+		assert.Len(t, a.Masters.CostCodes, 2)
+		assert.False(t, a.Older)
+	}
+	there, err = o.UpToDate(ana, last)
+	require.NoError(t, err)
+	assert.True(t, there)
+	o.Settle(ana)
+	again, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	assert.False(t, again.Older)
+}
+
+// Where the work of a few projects only is to be done, everyone waits for it.
+func TestAFewProjectsAreWaitedFor(t *testing.T) {
+	_, o := stored(t)
+	ana := app.As(context.Background(), &app.Actor{Account: 7, Login: "ana", Name: "Ana", Role: app.Analyst})
+	assessed(t, o, last)
+	send(t, o, sent{app.Statuses, october, "project,overall\nA,act\n"})
+	a, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	assert.False(t, a.Older)
 }

@@ -47,7 +47,8 @@ func (o *Office) PlanVersions(ctx context.Context, a *Assessment, project string
 	for _, l := range loads {
 		for i := range named {
 			if named[i].Load == l.ID {
-				list = append(list, PlanVersion{Key: fmt.Sprintf("b%d", l.ID), Text: "Baseline “" + named[i].Name + "”", Load: l, Baseline: &named[i]})
+				list = append(list, PlanVersion{Key: fmt.Sprintf("b%d", l.ID), Text: "Baseline “" + named[i].Name + "”", Load: l,
+					Baseline: &named[i]})
 			}
 		}
 		list = append(list, PlanVersion{Key: fmt.Sprint(l.ID), Text: planText(&l), Load: l})
@@ -131,7 +132,8 @@ func (o *Office) ComparePlans(ctx context.Context, a *Assessment, project, was, 
 	return c, nil
 }
 
-func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project, versions []PlanVersion, key string, found *PlanVersion) (*schedule.Version, error) {
+func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project, versions []PlanVersion, key string,
+	found *PlanVersion) (*schedule.Version, error) {
 	plain, baseline := strings.CutPrefix(key, "b")
 	for _, v := range versions {
 		if v.Key == key || baseline && v.Key == plain {
@@ -191,7 +193,8 @@ func (o *Office) SetBaseline(ctx context.Context, a *Assessment, project string,
 	}
 	d.rebase()
 	b.Project, b.Reason, b.Who, b.At, b.Load = project, reason, ActorOf(ctx).Name, o.now(), versions[0].Load.ID
-	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: "baseline " + b.Name + ": " + reason, baseline: &b})
+	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: "baseline " + b.Name + ": " + reason,
+		baseline: &b})
 	return err
 }
 

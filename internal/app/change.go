@@ -31,7 +31,8 @@ func (a *Assessment) Changes(s *Scope) []ChangeLine {
 		}
 	}
 	slices.SortStableFunc(list, func(x, y ChangeLine) int {
-		return cmp.Or(cmp.Compare(x.State, y.State), cmp.Compare(max(y.Closed, y.RequestedOn), max(x.Closed, x.RequestedOn)), cmp.Compare(x.Project.Code, y.Project.Code))
+		return cmp.Or(cmp.Compare(x.State, y.State), cmp.Compare(max(y.Closed, y.RequestedOn), max(x.Closed, x.RequestedOn)),
+			cmp.Compare(x.Project.Code, y.Project.Code))
 	})
 	return list
 }
@@ -42,7 +43,8 @@ type AskedChange struct {
 }
 
 func (c *AskedChange) row(project, state, by, on string) []string {
-	return []string{project, c.Code, c.Title, state, c.Amount, c.Currency, c.Days, c.CostCode, c.From, c.To, c.Profile, c.Reason, by, on, "", "", ""}
+	return []string{project, c.Code, c.Title, state, c.Amount, c.Currency, c.Days, c.CostCode, c.From, c.To, c.Profile, c.Reason, by, on,
+		"", "", ""}
 }
 
 // RequestChange enters a change into a project's register.
@@ -64,7 +66,9 @@ func (o *Office) RequestChange(ctx context.Context, project string, c AskedChang
 		return &FieldError{"amount", c.Amount, "an effect on the budget or on the finish"}
 	}
 	y, m, d := o.now().Date()
-	_, err = o.saveTables(ctx, project, []tableEdit{{Changes, []Edited{{nil, c.row(project, cost.Requested.String(), actor.Name, fmt.Sprintf("%04d-%02d-%02d", y, m, d))}}}}, saveAs{reason: "asked for change " + c.Code})
+	_, err = o.saveTables(ctx, project,
+		[]tableEdit{{Changes, []Edited{{nil, c.row(project, cost.Requested.String(), actor.Name,
+			fmt.Sprintf("%04d-%02d-%02d", y, m, d))}}}}, saveAs{reason: "asked for change " + c.Code})
 	return err
 }
 

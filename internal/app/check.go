@@ -96,10 +96,12 @@ func (o *Office) Check(ctx context.Context, a *Assessment, s *Scope) (*Checked, 
 		}
 	}
 	slices.SortStableFunc(x.List, func(p, q Found) int {
-		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Rule.ID, q.Rule.ID), cmp.Compare(p.Project.Code, q.Project.Code))
+		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Rule.ID, q.Rule.ID),
+			cmp.Compare(p.Project.Code, q.Project.Code))
 	})
 	slices.SortFunc(x.Mended, func(p, q Mended) int {
-		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Project.Code, q.Project.Code), cmp.Compare(p.Rule.ID, q.Rule.ID), cmp.Compare(p.Record, q.Record))
+		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Project.Code, q.Project.Code),
+			cmp.Compare(p.Rule.ID, q.Rule.ID), cmp.Compare(p.Record, q.Record))
 	})
 	return x, nil
 }
@@ -177,7 +179,8 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 	}
 	f.Who = actor.Name
 	return o.store.SaveAcceptance(ctx, AcceptanceFact{Acceptance: f, Project: p.ID, At: o.now()},
-		o.note(ctx, "accept a finding", strings.TrimSpace(project+" "+f.Rule+" "+f.Record), "", fmt.Sprintf("until %s: %s", f.Until, f.Reason)))
+		o.note(ctx, "accept a finding", strings.TrimSpace(project+" "+f.Rule+" "+f.Record), "",
+			fmt.Sprintf("until %s: %s", f.Until, f.Reason)))
 }
 
 // Unaccept takes back the acceptance of a finding.

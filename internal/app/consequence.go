@@ -243,7 +243,8 @@ func (c *Change) differ(r RowChange) {
 func alike(old, now *File) []Problem {
 	seen := map[string]int{}
 	key := func(p *PostingRow) string {
-		return strings.Join([]string{p.Project, p.CostCode, p.Date.String(), p.Amount.Text(p.Currency), string(p.Currency), p.Document, p.Supplier}, "\x1f")
+		return strings.Join([]string{p.Project, p.CostCode, p.Date.String(), p.Amount.Text(p.Currency), string(p.Currency), p.Document,
+			p.Supplier}, "\x1f")
 	}
 	for i := range old.Postings {
 		seen[key(&old.Postings[i])]++
@@ -264,7 +265,8 @@ func alike(old, now *File) []Problem {
 		return nil
 	}
 	return []Problem{{File: now.Name, Row: first.Row, Column: "document", Value: first.Document,
-		Expected: fmt.Sprintf("postings not taken in before; %d of %d stand in the ledger already, with the same document, date and amount", n, now.Len())}}
+		Expected: fmt.Sprintf("postings not taken in before; %d of %d stand in the ledger already, with the same document, date and "+
+			"amount", n, now.Len())}}
 }
 
 // consequential are the measures whose movement a preview shows.
@@ -337,7 +339,8 @@ func moved(was, now *measure.Project, env measure.Env) []TotalChange {
 		if a == b {
 			continue
 		}
-		list = append(list, TotalChange{Code: now.Code, Name: now.Name, Key: key, Measure: d.Name, Before: a, After: b, Delta: d.Delta(before, after, env)})
+		list = append(list, TotalChange{Code: now.Code, Name: now.Name, Key: key, Measure: d.Name, Before: a, After: b,
+			Delta: d.Delta(before, after, env)})
 	}
 	return list
 }

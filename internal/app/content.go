@@ -207,8 +207,8 @@ const (
 	IssueLate       DecisionSort = "issue"
 )
 
-// Decisions lists what waits for an answer in some projects: those at act with their reasons, changes that are requested, and issues of high priority
-// that are past their date.
+// Decisions lists what waits for an answer in some projects: those at act with their reasons, changes that are requested, and issues of
+// high priority that are past their date.
 func (a *Assessment) Decisions(projects []*measure.Project) []Decision {
 	var list []Decision
 	for _, p := range projects {
@@ -219,14 +219,16 @@ func (a *Assessment) Decisions(projects []*measure.Project) []Decision {
 	if !a.NoMoney {
 		for _, ch := range a.Changes(&Scope{Projects: projects}) {
 			if ch.State == cost.Requested {
-				list = append(list, Decision{Project: ch.Project, What: ChangeRequested, Code: ch.Code, Title: ch.Title, Says: ch.Reason, Change: &ch})
+				list = append(list, Decision{Project: ch.Project, What: ChangeRequested, Code: ch.Code, Title: ch.Title, Says: ch.Reason,
+					Change: &ch})
 			}
 		}
 	}
 	for _, p := range projects {
 		for i := range p.Issues {
 			if x := &p.Issues[i]; x.High() && !risk.Over(x.State) && x.Late(a.Env.AsOf) {
-				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " + x.Due.Human(), Due: x.Due})
+				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " +
+					x.Due.Human(), Due: x.Due})
 			}
 		}
 	}

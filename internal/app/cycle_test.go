@@ -119,7 +119,8 @@ func TestWhichWeekSomethingIsFor(t *testing.T) {
 		if day != 0 {
 			c = app.For(ctx, day)
 		}
-		f, _, err := ingest.CSV("structure.csv", app.Structure, strings.NewReader("code,name,level\nP"+string(rune('A'+n))+",X,portfolio\n"))
+		f, _, err := ingest.CSV("structure.csv", app.Structure, strings.NewReader("code,name,level\nP"+string(rune('A'+n))+
+			",X,portfolio\n"))
 		require.NoError(t, err)
 		_, err = o.Import(c, []*app.File{f}, app.Origin{})
 		require.NoError(t, err)
@@ -127,10 +128,12 @@ func TestWhichWeekSomethingIsFor(t *testing.T) {
 		require.NoError(t, err)
 		return loads[0].Period.String()
 	}
-	assert.Equal(t, []string{"2026-W44", "2026-W43", "2026-W43"}, []string{sendFor(0), sendFor(calendar.On(2026, 10, 19)), sendFor(calendar.On(2026, 10, 25))})
+	assert.Equal(t, []string{"2026-W44", "2026-W43", "2026-W43"}, []string{sendFor(0), sendFor(calendar.On(2026, 10, 19)),
+		sendFor(calendar.On(2026, 10, 25))})
 	_, err := o.Close(ctx, calendar.Weeks.Of(calendar.On(2026, 10, 25)))
 	require.NoError(t, err)
-	assert.Equal(t, []string{"2026-W44", "2026-W44", "2026-W46"}, []string{sendFor(0), sendFor(calendar.On(2026, 10, 20)), sendFor(calendar.On(2026, 11, 10))})
+	assert.Equal(t, []string{"2026-W44", "2026-W44", "2026-W46"}, []string{sendFor(0), sendFor(calendar.On(2026, 10, 20)),
+		sendFor(calendar.On(2026, 11, 10))})
 }
 
 func TestPeriodsAreChosenBeforeAnythingCame(t *testing.T) {
@@ -153,7 +156,8 @@ func TestPeriodsAreChosenBeforeAnythingCame(t *testing.T) {
 
 func TestPeriodsThatAreNone(t *testing.T) {
 	o := cycled(t, "", "")
-	for _, bad := range [][2]string{{"fortnight", ""}, {"four weeks", ""}, {"four weeks", "2026-10-06"}, {"four weeks", "next Monday"}, {"Week", ""}} {
+	for _, bad := range [][2]string{{"fortnight", ""}, {"four weeks", ""}, {"four weeks", "2026-10-06"}, {"four weeks", "next Monday"},
+		{"Week", ""}} {
 		var field *app.FieldError
 		assert.ErrorAs(t, choose(t, o, bad[0], bad[1]), &field, bad)
 	}

@@ -74,7 +74,8 @@ func (o *Office) Dependencies(ctx context.Context, a *Assessment, s *Scope) ([]D
 	}
 	var list []Deal
 	for _, t := range a.Ties(func(d *schedule.Dependency) bool { return d.Crosses() && (in[d.FromCode] || in[d.ToCode]) }) {
-		d := Deal{Tie: t, Agreement: by[[4]string{t.FromCode, t.Dependency.From, t.ToCode, t.Dependency.To}], Due: t.Promised, Slack: t.Room}
+		d := Deal{Tie: t, Agreement: by[[4]string{t.FromCode, t.Dependency.From, t.ToCode, t.Dependency.To}], Due: t.Promised,
+			Slack: t.Room}
 		if x := d.Agreement; x != nil && x.Promised != 0 && t.Known && !t.Settled {
 			c := a.Plan().Tasks[t.Link.To].Calendar
 			d.Due, d.Slack = x.Promised, c.Between(x.Promised, t.NeedBy)
@@ -119,7 +120,8 @@ func (o *Office) Agree(ctx context.Context, a *Assessment, x Agreement) error {
 		return d.FromCode == x.Giver && d.From == x.From && d.ToCode == x.Taker && d.To == x.To && d.Crosses()
 	})
 	if len(found) == 0 {
-		return fmt.Errorf("dependency of %s %s on %s %s: %w", Clip(x.Taker, 40), Clip(x.To, 40), Clip(x.Giver, 40), Clip(x.From, 40), ErrNotFound)
+		return fmt.Errorf("dependency of %s %s on %s %s: %w", Clip(x.Taker, 40), Clip(x.To, 40), Clip(x.Giver, 40), Clip(x.From, 40),
+			ErrNotFound)
 	}
 	if x.Note = strings.TrimSpace(x.Note); len(x.Note) > 1000 {
 		return &FieldError{"note", x.Note, "up to 1,000 characters"}

@@ -306,7 +306,8 @@ func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error)
 		}
 	}
 	if !s.Mapping.Keep {
-		return []Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " + strings.Join(words, ", ") +
+		return []Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " +
+			strings.Join(words, ", ") +
 			". Choose to keep them, if that is not meant"}}, nil
 	}
 	filled, problems := o.reader.Typed(f.Kind, rows)

@@ -444,7 +444,8 @@ func (m *merge) collect(result [][]string, from []int, touched []bool) {
 		}
 	}
 	if m.changed && len(m.rows) == 0 {
-		m.fault.Problems = append(m.fault.Problems, Problem{Expected: "at least one row left; an empty table cannot be told from one that was never sent"})
+		m.fault.Problems = append(m.fault.Problems, Problem{Expected: "at least one row left; an empty table cannot be told from one " +
+			"that was never sent"})
 	}
 }
 
@@ -519,7 +520,8 @@ func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
 		return nil, err
 	}
 	var list []Kind
-	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Commitments, Changes, Funding, Revenue, Risks, Issues, Actions, Backlog, Benefits,
+	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Commitments, Changes, Funding, Revenue, Risks,
+		Issues, Actions, Backlog, Benefits,
 		Assignments, Structure, CostCodes, Calendars, Rates, People,
 		LabourRates, Allocations} {
 		if (project != "") == (k.PerProject() || k == Projects) && b.mayEdit(k, project) == nil {

@@ -263,7 +263,8 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 	for _, c := range list {
 		about = append(about, c.On.String())
 	}
-	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.Period().String(), "", strings.Join(about, ", ")))
+	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.Period().String(), "",
+		strings.Join(about, ", ")))
 	if errors.Is(err, ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}
@@ -304,7 +305,8 @@ func (o *Office) Explained(ctx context.Context, a *Assessment, s *Scope) ([]Expl
 		list[i] = Explained{Project: p, Written: p.Words, Wanted: Wants(p)}
 	}
 	slices.SortStableFunc(list, func(x, y Explained) int {
-		return cmp.Or(-cmp.Compare(x.rank(), y.rank()), -cmp.Compare(x.Project.Health.Overall, y.Project.Health.Overall), -cmp.Compare(x.Project.Health.Stake, y.Project.Health.Stake))
+		return cmp.Or(-cmp.Compare(x.rank(), y.rank()), -cmp.Compare(x.Project.Health.Overall, y.Project.Health.Overall),
+			-cmp.Compare(x.Project.Health.Stake, y.Project.Health.Stake))
 	})
 	return list, nil
 }
@@ -377,7 +379,8 @@ func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c C
 		return err
 	}
 	c.Scope, c.Period, c.On, c.Who, c.At = number, a.Env.Period(), health.Overall, actor.Name, o.now()
-	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+c.Period.String(), "", ""))
+	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+
+		c.Period.String(), "", ""))
 	if errors.Is(err, ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}

@@ -381,7 +381,8 @@ func (x *Expression) holds(a *Assessment, p *measure.Project, w *work) (bool, er
 func (x *Expression) run(env map[string]any) (bool, error) {
 	out, err := expr.Run(x.program, env)
 	if err != nil {
-		return false, &FieldError{Field: "expression", Value: x.Text, Expected: "a condition that can be computed; " + Clip(firstLine(err.Error()), 160)}
+		return false, &FieldError{Field: "expression", Value: x.Text, Expected: "a condition that can be computed; " +
+			Clip(firstLine(err.Error()), 160)}
 	}
 	is, _ := out.(bool)
 	return is, nil
@@ -408,9 +409,11 @@ func optional(n int64, given bool, per float64) float64 {
 
 func fieldsOfActivity(a *Assessment, p *measure.Project, i int) activityFields {
 	x := &p.Activities[i]
-	f := activityFields{Code: x.Code, Name: x.Name, Owner: x.Owner, Party: x.Party, Kind: [...]string{"activity", "summary", "milestone", "deliverable"}[x.Kind],
+	f := activityFields{Code: x.Code, Name: x.Name, Owner: x.Owner, Party: x.Party, Kind: [...]string{"activity", "summary", "milestone",
+		"deliverable"}[x.Kind],
 		Level: [...]string{"project", "programme", "portfolio"}[x.Level], BaselineStart: isoDay(x.BaselineStart, x.BaselineStart != 0),
-		BaselineFinish: isoDay(x.BaselineFinish, x.BaselineFinish != 0), Start: isoDay(x.Start, x.Start != 0), Finish: isoDay(x.Finish, x.Finish != 0),
+		BaselineFinish: isoDay(x.BaselineFinish, x.BaselineFinish != 0), Start: isoDay(x.Start, x.Start != 0),
+		Finish:      isoDay(x.Finish, x.Finish != 0),
 		ActualStart: isoDay(x.ActualStart, x.ActualStart != 0), ActualFinish: isoDay(x.ActualFinish, x.ActualFinish != 0),
 		Percent: optional(x.Percent.N, x.Percent.Given, 100), Duration: optional(x.Duration.N, x.Duration.Given, 1),
 		Remaining: optional(x.Remaining.N, x.Remaining.Given, 1), Float: math.NaN(), Done: x.Done(a.Env.AsOf)}
@@ -421,9 +424,11 @@ func fieldsOfActivity(a *Assessment, p *measure.Project, i int) activityFields {
 }
 
 func fieldsOfRisk(x *risk.Risk) riskFields {
-	f := riskFields{Code: x.Code, Title: x.Title, Owner: x.Owner, Response: x.Response, State: x.State, Review: isoDay(x.Review, x.Review != 0), Due: isoDay(x.Due, x.Due != 0),
+	f := riskFields{Code: x.Code, Title: x.Title, Owner: x.Owner, Response: x.Response, State: x.State,
+		Review: isoDay(x.Review, x.Review != 0), Due: isoDay(x.Due, x.Due != 0),
 		Likelihood: optional(x.Likelihood.N, x.Likelihood.Given, 1), Consequence: optional(x.Consequence.N, x.Consequence.Given, 1),
-		Probability: optional(x.Probability.N, x.Probability.Given, 100), CostImpact: math.NaN(), DaysImpact: optional(x.Days.N, x.Days.Given, 1), Open: !risk.Over(x.State)}
+		Probability: optional(x.Probability.N, x.Probability.Given, 100), CostImpact: math.NaN(),
+		DaysImpact: optional(x.Days.N, x.Days.Given, 1), Open: !risk.Over(x.State)}
 	if x.Costs {
 		f.CostImpact = float64(x.Impact) / math.Pow10(x.Currency.Decimals())
 	}

@@ -71,8 +71,8 @@ func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
 
 // honest marks runs that are said to be running and are not: Turret ended in the middle of them.
 func (o *Office) honest(runs []FeedRun) {
-	o.working.Lock()
-	defer o.working.Unlock()
+	o.fed.Lock()
+	defer o.fed.Unlock()
 	for i := range runs {
 		if r := &runs[i]; r.State == "running" && !o.feeding[r.Feed] {
 			r.State = "broken off"
@@ -172,8 +172,8 @@ func (o *Office) beginFeed(ctx context.Context, from Puller, name string) (*Feed
 	if from == nil {
 		return nil, nil, fmt.Errorf("feeds: %w", ErrNotFound)
 	}
-	o.working.Lock()
-	defer o.working.Unlock()
+	o.fed.Lock()
+	defer o.fed.Unlock()
 	if o.feeding[name] {
 		return nil, nil, fmt.Errorf("feed %s is running: %w", name, ErrConflict)
 	}
@@ -227,9 +227,9 @@ const longestRun = 30 * time.Minute
 // was and the next one begins where this one did.
 func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *FeedRun) error {
 	defer func() {
-		o.working.Lock()
+		o.fed.Lock()
 		delete(o.feeding, f.Name)
-		o.working.Unlock()
+		o.fed.Unlock()
 	}()
 	var pulled *Pulled
 	at, err := o.reached(ctx, *f)

@@ -61,7 +61,8 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 	}
 	r.Loads, err = o.save(ctx, Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
 		Check: check, Progress: from.Progress, Note: func(l Load) Entry {
-			return o.note(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File, l.Rows, l.Kind, l.Source, l.Digest))
+			return o.note(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File,
+				l.Rows, l.Kind, l.Source, l.Digest))
 		}})
 	var refusal *Refusal
 	if errors.As(err, &refusal) {
@@ -218,7 +219,8 @@ type gatherer struct {
 
 func newGatherer(m *Masters) *gatherer {
 	g := &gatherer{reporting: m.Reporting, nodes: map[string]string{}, projects: map[string]money.Currency{},
-		codes: map[string]string{}, calendars: map[string]bool{}, people: map[string]bool{}, closed: map[string]bool{}, rates: slices.Clone(m.Rates)}
+		codes: map[string]string{}, calendars: map[string]bool{}, people: map[string]bool{}, closed: map[string]bool{},
+		rates: slices.Clone(m.Rates)}
 	byID := map[int64]string{}
 	for _, n := range m.Nodes {
 		byID[n.ID] = n.Code
@@ -480,7 +482,8 @@ func (g *gatherer) settle(project string, c *money.Currency, units int64, row in
 	a := money.Amount(units / step)
 	switch {
 	case units%step != 0:
-		g.fail(row, "amount", money.Decimal(units, 4), fmt.Sprintf("at most %d decimals for %s, or amounts to be rounded", c.Decimals(), *c))
+		g.fail(row, "amount", money.Decimal(units, 4), fmt.Sprintf("at most %d decimals for %s, or amounts to be rounded", c.Decimals(),
+			*c))
 	case a > money.MaxAmount || a < -money.MaxAmount:
 		g.fail(row, "amount", money.Decimal(units, 4), "an amount up to "+money.MaxAmount.Human(*c))
 	}
@@ -555,6 +558,7 @@ func (g *gatherer) missingRates(files []*File) []Problem {
 
 // IsRevision reports whether a load of the kind makes a revision of each project in it.
 func (k Kind) IsRevision() bool {
-	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue, Risks, Issues, Actions, Backlog,
+	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue, Risks, Issues,
+		Actions, Backlog,
 		Benefits, Assignments}, k)
 }

@@ -90,16 +90,20 @@ func TestTryingACheckOfOnesOwn(t *testing.T) {
 	require.Len(t, trial.Found, 1)
 	assert.Equal(t, "W", trial.Found[0].Record)
 
-	for _, c := range []OwnCheck{{ID: "no_baseline", Name: "x", Severity: "error", On: "project", Expression: "true"}, {ID: "A b", Name: "x", Severity: "error", On: "project", Expression: "true"},
-		{ID: "ok", Name: "", Severity: "error", On: "project", Expression: "true"}, {ID: "ok", Name: "x", Severity: "bad", On: "project", Expression: "true"},
-		{ID: "ok", Name: "x", Severity: "error", On: "nonsense", Expression: "true"}, {ID: "ok", Name: "x", Severity: "error", On: "project", Expression: "nonsense"}} {
+	for _, c := range []OwnCheck{{ID: "no_baseline", Name: "x", Severity: "error", On: "project", Expression: "true"},
+		{ID: "A b", Name: "x", Severity: "error", On: "project", Expression: "true"},
+		{ID: "ok", Name: "", Severity: "error", On: "project", Expression: "true"}, {ID: "ok", Name: "x", Severity: "bad", On: "project",
+			Expression: "true"},
+		{ID: "ok", Name: "x", Severity: "error", On: "nonsense", Expression: "true"}, {ID: "ok", Name: "x", Severity: "error",
+			On: "project", Expression: "nonsense"}} {
 		s := DefaultSettings()
 		s.OwnChecks = []OwnCheck{c}
 		var field *FieldError
 		assert.ErrorAs(t, s.checkOwn(), &field, "%+v", c)
 	}
 	s := DefaultSettings()
-	s.OwnChecks = []OwnCheck{{ID: "ok", Name: "x", Severity: "error", On: "project", Expression: "true"}, {ID: "ok", Name: "y", Severity: "error", On: "project", Expression: "true"}}
+	s.OwnChecks = []OwnCheck{{ID: "ok", Name: "x", Severity: "error", On: "project", Expression: "true"},
+		{ID: "ok", Name: "y", Severity: "error", On: "project", Expression: "true"}}
 	assert.Error(t, s.checkOwn(), "two of one id")
 }
 
@@ -152,7 +156,8 @@ func TestHowForecastsTurnedOut(t *testing.T) {
 		}
 		p.Past = []measure.Past{past}
 	}
-	was("calm", map[string]measure.Value{"eac": {Known: true, N: 90_000_000}, "expected_finish": {Known: true, N: int64(calendar.On(2026, 10, 7))}})
+	was("calm", map[string]measure.Value{"eac": {Known: true, N: 90_000_000},
+		"expected_finish": {Known: true, N: int64(calendar.On(2026, 10, 7))}})
 	was("late", map[string]measure.Value{"eac": {Known: true, N: 110_000_000}})
 	was("blank", nil)
 	x := measure.AccuracyOf(a.byCode["calm"], month)

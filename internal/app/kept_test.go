@@ -18,8 +18,8 @@ import (
 	"turret/internal/store"
 )
 
-// veiled is an office whose lead Lea does not see costs: A1 is 40 % over its budget of 1,234, with a posting below zero, and a file with an amount of
-// A1 and one of B1 was refused.
+// veiled is an office whose lead Lea does not see costs: A1 is 40 % over its budget of 1,234, with a posting below zero, and a file with
+// an amount of A1 and one of B1 was refused.
 func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 	t.Helper()
 	dir := t.TempDir()
@@ -29,14 +29,19 @@ func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 	now := at
 	tick := func() time.Time { now = now.Add(time.Second); return now }
 	o = app.NewOffice(s, tick, app.Parts{Reader: ingest.Reader{}, Outbox: outbox.In(filepath.Join(dir, "out"), "x@example.org")})
-	send(t, o, sent{app.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"}, sent{app.CostCodes, october, "code,name\nC,Cost\n"},
+	send(t, o, sent{app.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
+		sent{app.CostCodes, october, "code,name\nC,Cost\n"},
 		sent{app.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
-		sent{app.Activities, october, "project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
-		sent{app.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"}, sent{app.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
+		sent{app.Activities, october,
+			"project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
+		sent{app.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
+		sent{app.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
 		sent{app.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
-	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: app.Lead, HideMoney: true, Active: true}, "")
+	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: app.Lead, HideMoney: true,
+		Active: true}, "")
 	require.NoError(t, err)
-	f, _, err := ingest.CSV("budget.csv", app.Budget, strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
+	f, _, err := ingest.CSV("budget.csv", app.Budget,
+		strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
 	require.NoError(t, err)
 	_, err = o.Import(ctx, []*app.File{f}, app.Origin{Period: october})
 	require.ErrorIs(t, err, app.ErrRefused)
@@ -110,7 +115,8 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 		}
 		return codes
 	}
-	assert.Equal(t, []string{"A2", "A1"}, order(app.As(context.Background(), &app.Actor{Role: app.Analyst, Scopes: []string{"A"}})), "the larger stake first")
+	assert.Equal(t, []string{"A2", "A1"}, order(app.As(context.Background(), &app.Actor{Role: app.Analyst, Scopes: []string{"A"}})),
+		"the larger stake first")
 	assert.Equal(t, []string{"A1", "A2"}, order(lea))
 }
 
@@ -165,7 +171,7 @@ func TestSigningInWaitsForNoLoad(t *testing.T) {
 	assert.Zero(t, acts())
 	close(hold)
 	loading.Wait()
-	o.Settle()
+	o.Settle(t.Context())
 	assert.Equal(t, 1, acts())
 	assert.Equal(t, a.ID, in.ID)
 }

@@ -135,7 +135,8 @@ func (b *book) approved(c *cost.Change) []check.Budgeted {
 		}
 	}
 	slices.SortFunc(list, func(x, y check.Budgeted) int { return cmp.Compare(x.Currency, y.Currency) })
-	own := check.Budgeted{Change: c.Code, Approved: c.Amount, Lines: b.changes[changeIn{c.Code, c.Currency}], Currency: c.Currency, Ref: c.Ref}
+	own := check.Budgeted{Change: c.Code, Approved: c.Amount, Lines: b.changes[changeIn{c.Code, c.Currency}], Currency: c.Currency,
+		Ref: c.Ref}
 	return append([]check.Budgeted{own}, list...)
 }
 

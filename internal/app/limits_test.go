@@ -22,7 +22,8 @@ func TestStepsAtTheirLimits(t *testing.T) {
 
 // A text of a thousand letters is a pattern of a thousand steps; a?, [a-c] and a{3,} are 2, 1 and 8 of them, counted by hand.
 func TestSizeOfPatterns(t *testing.T) {
-	for pattern, want := range map[string]int{strings.Repeat("a", maxPattern): maxPattern, "": 1, "a": 1, "a?": 2, "[a-c]": 1, "a{3,}": 8, "(ab){2,5}": 20, "(": 0} {
+	for pattern, want := range map[string]int{strings.Repeat("a", maxPattern): maxPattern, "": 1, "a": 1, "a?": 2, "[a-c]": 1, "a{3,}": 8,
+		"(ab){2,5}": 20, "(": 0} {
 		assert.Equal(t, want, patternSize(pattern), pattern)
 	}
 	for n, ok := range map[int]bool{maxPattern: true, maxPattern + 1: false} {
@@ -31,11 +32,13 @@ func TestSizeOfPatterns(t *testing.T) {
 	}
 }
 
-// On Tuesday 3 November 2026 a list of the third of each month sends what the last period that ended came to: October, week 44, or weeks 41 to 44.
+// On Tuesday 3 November 2026 a list of the third of each month sends what the last period that ended came to: October, week 44, or weeks
+// 41 to 44.
 func TestAListOfADaySendsTheLastPeriod(t *testing.T) {
 	third := calendar.On(2026, 11, 3)
 	m := &Mailing{Day: 3}
-	for cycle, want := range map[calendar.Cycle]string{calendar.Months: "2026-10-31", calendar.Weeks: "2026-11-01", calendar.FourWeeksFrom(calendar.On(2026, 10, 5)): "2026-11-01",
+	for cycle, want := range map[calendar.Cycle]string{calendar.Months: "2026-10-31", calendar.Weeks: "2026-11-01",
+		calendar.FourWeeksFrom(calendar.On(2026, 10, 5)):  "2026-11-01",
 		calendar.FourWeeksFrom(calendar.On(2026, 10, 12)): "2026-10-11"} {
 		due := m.due(nil, third, cycle)
 		require.Len(t, due, 1)

@@ -5,35 +5,15 @@ import (
 	"errors"
 	"fmt"
 	"strings"
-	"sync"
+
+	"turret/internal/app/job"
 )
 
-// Job is a load under way or done. Its state is read with Now.
-type Job struct {
-	mu    sync.Mutex
-	state JobState
-}
+// Job is a load of a draft, under way or done; what came of it holds no rows.
+type Job = job.Job[*Receipt]
 
-// JobState is how far a load has come.
-type JobState struct {
-	Done, Total int
-	Ended       bool
-	Receipt     *Receipt
-	Err         error
-}
-
-// Now is the state at this moment.
-func (j *Job) Now() JobState {
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	return j.state
-}
-
-func (j *Job) set(change func(*JobState)) {
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	change(&j.state)
-}
+// JobState is how far a load has come, in rows.
+type JobState = job.State[*Receipt]
 
 // LoadDraft begins to load a draft and returns at once; asked again it returns the same job. A draft already loaded, or
 // being loaded, is never loaded twice.
@@ -42,18 +22,10 @@ func (o *Office) LoadDraft(ctx context.Context, id string) (*Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	o.working.Lock()
-	defer o.working.Unlock()
-	if j, ok := o.jobs[id]; ok && (!j.Now().Ended || j.Now().Err == nil) {
-		return j, nil
-	}
-	if len(d.Loads) > 0 {
+	if o.jobs.Get(id) == nil && len(d.Loads) > 0 {
 		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
 	}
-	j := &Job{}
-	o.jobs[id] = j
-	go o.loadDraft(context.WithoutCancel(ctx), d, j)
-	return j, nil
+	return o.jobs.Start(ctx, id, func(ctx context.Context, j *Job) (*Receipt, error) { return o.loadDraft(ctx, d, j) })
 }
 
 // Job finds the load of a draft that was begun since Turret started.
@@ -61,32 +33,41 @@ func (o *Office) Job(ctx context.Context, id string) (*Job, error) {
 	if _, err := o.Draft(ctx, id); err != nil {
 		return nil, err
 	}
-	o.working.Lock()
-	defer o.working.Unlock()
-	if j, ok := o.jobs[id]; ok {
+	if j := o.jobs.Get(id); j != nil {
 		return j, nil
 	}
 	return nil, fmt.Errorf("load of the draft: %w", ErrNotFound)
 }
 
-func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) {
-	defer func() {
-		if p := recover(); p != nil { // nobody above would catch it
-			j.set(func(s *JobState) { s.Ended, s.Err = true, fmt.Errorf("loading broke off: %v", p) })
-		}
-	}()
-	r, err := o.takeIn(ctx, d, Origin{Progress: func(done, total int) {
-		j.set(func(s *JobState) { s.Done, s.Total = done, total })
-	}})
+// StopLoad stops the load of a draft; what it had written is taken back. One that has ended stays as it is.
+func (o *Office) StopLoad(ctx context.Context, id string) error {
+	j, err := o.Job(ctx, id)
+	if err == nil {
+		j.Stop()
+	}
+	return err
+}
+
+// Settle lets no load begin any more and waits for those under way, and for what was to be written later. Where ctx ends before, loads are
+// stopped; nothing of them stays.
+func (o *Office) Settle(ctx context.Context) {
+	o.jobs.Close(ctx)
+	o.later.Wait()
+}
+
+func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) (*Receipt, error) {
+	r, err := o.takeIn(ctx, d, Origin{Progress: j.Progress})
 	if err == nil {
 		for _, l := range r.Loads {
 			d.Loads = append(d.Loads, l.ID)
 		}
-		err = errors.Join(o.remember(ctx, d), o.desk.Save(d))
-	} else if d.Refused = errors.Is(err, ErrRefused); d.Refused {
+		err = errors.Join(o.Changed(ctx), o.remember(ctx, d), o.desk.Save(d))
+		return &Receipt{Loads: r.Loads, Warnings: r.Warnings}, err
+	}
+	if d.Refused = errors.Is(err, ErrRefused); d.Refused {
 		err = errors.Join(err, o.desk.Save(d))
 	}
-	j.set(func(s *JobState) { s.Ended, s.Receipt, s.Err = true, r, err })
+	return nil, err
 }
 
 // takeIn reads a draft and imports it; sender and period are the draft's.
@@ -228,7 +209,8 @@ func (o *Office) TakeIn(ctx context.Context, d *Draft, dry bool) (*Receipt, erro
 	for i := range d.Sheets {
 		s := &d.Sheets[i].Sheet
 		if !s.Mapping.Skip && !s.Remembered && s.Problem == nil && !s.plainly() {
-			return nil, fmt.Errorf("%s of %s: load such a file once in the browser, and it is known from then on: %w", s.Title(), d.Source, ErrUnmapped)
+			return nil, fmt.Errorf("%s of %s: load such a file once in the browser, and it is known from then on: %w", s.Title(),
+				d.Source, ErrUnmapped)
 		}
 	}
 	return o.takeIn(ctx, d, Origin{DryRun: dry})

@@ -264,7 +264,8 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending,
 		if !a.Active || !slices.Contains(m.Logins, a.Login) && !slices.Contains(m.Roles, a.Role) {
 			continue
 		}
-		s := Sending{List: m.Name, Occasion: why.name, Login: a.Login, Name: a.Name, Email: a.Email, Report: report.Name, AsOf: why.asOf, At: o.now()}
+		s := Sending{List: m.Name, Occasion: why.name, Login: a.Login, Name: a.Name, Email: a.Email, Report: report.Name, AsOf: why.asOf,
+			At: o.now()}
 		ok, err := o.store.ClaimSending(ctx, &s)
 		if err != nil {
 			return sent, err
@@ -302,7 +303,8 @@ func failing(a *Account, p *printed) string {
 }
 
 // printFor makes a report as an account sees it, once for all that see the same.
-func (o *Office) printFor(ctx context.Context, a *Account, r *Report, format string, asOf calendar.Date, made map[string]*printed) *printed {
+func (o *Office) printFor(ctx context.Context, a *Account, r *Report, format string, asOf calendar.Date,
+	made map[string]*printed) *printed {
 	actor := a.Actor()
 	key := fmt.Sprint(actor.HideMoney, actor.Scopes, actor.Role == Lead)
 	if actor.Role == Lead {

@@ -94,8 +94,8 @@ type Reader interface {
 	Corrected(path, name, sheet string, m Mapping, problems []Problem) ([]byte, error)
 }
 
-// Sources lists who has sent files so far, as far as the one who asks may name them: a lead themselves, others with a part of the office those
-// whose files they gave a meaning.
+// Sources lists who has sent files so far, as far as the one who asks may name them: a lead themselves, others with a part of the office
+// those whose files they gave a meaning.
 func (o *Office) Sources(ctx context.Context) ([]string, error) {
 	actor, err := permit(ctx, Send)
 	switch {

@@ -390,7 +390,8 @@ func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) 
 	}
 	return Message{To: to, At: at, Subject: fmt.Sprintf("%s: %d %s still to come", m.Period.Name(), n, word),
 		Text: fmt.Sprintf("Dear %s,\n\nfor the report as of %s the following is still to come:\n%s\n"+
-			"A file in any of the usual forms will do; a template filled with what you sent last can be had on the Gather screen.\n\nThank you\n%s\n",
+			"A file in any of the usual forms will do; a template filled with what you sent last can be had on the Gather "+
+			"screen.\n\nThank you\n%s\n",
 			lead, m.AsOf.Human(), list, from)}
 }
 

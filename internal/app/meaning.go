@@ -106,7 +106,8 @@ func (o *Office) rememberOne(ctx context.Context, source, owner string, known []
 	if owner != "" {
 		subject += ", for " + owner
 	}
-	return o.store.SaveMeaning(ctx, source, owner, now, o.note(ctx, "remember what is sent", subject, "", Clip(strings.Join(m.words(), "; "), 4000)))
+	return o.store.SaveMeaning(ctx, source, owner, now, o.note(ctx, "remember what is sent", subject, "",
+		Clip(strings.Join(m.words(), "; "), 4000)))
 }
 
 // words says what a mapping means: each head, value and what else was chosen.
@@ -147,7 +148,8 @@ func (m *Mapping) words() []string {
 		}
 	}
 	d := m.Dialect
-	for _, x := range [][2]string{{"written in", d.Encoding}, {"cells parted by", d.Separator}, {"decimals by", d.Decimal}, {"dates as", d.Dates}} {
+	for _, x := range [][2]string{{"written in", d.Encoding}, {"cells parted by", d.Separator}, {"decimals by", d.Decimal},
+		{"dates as", d.Dates}} {
 		if x[1] != "" {
 			list = append(list, x[0]+" "+x[1])
 		}

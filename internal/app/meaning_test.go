@@ -32,7 +32,7 @@ func loaded(t *testing.T, o *app.Office, who *app.Actor, d *app.Draft) {
 	t.Helper()
 	j, err := o.LoadDraft(app.As(context.Background(), who), d.ID)
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { return j.Now().Ended }, time.Minute, time.Millisecond)
+	require.NoError(t, j.Wait(context.Background()))
 	require.NoError(t, j.Now().Err)
 }
 

@@ -72,7 +72,8 @@ func (a *Assessment) Handovers(t *Timeline) []Handover {
 }
 
 func (a *Assessment) handover(p *measure.Project, x *schedule.Activity) Handover {
-	h := Handover{Project: p, Activity: x, Expected: x.Expected(a.Env.Calendar, a.Env.AsOf), Received: x.ReceivedOn(), Accepted: x.AcceptedOn()}
+	h := Handover{Project: p, Activity: x, Expected: x.Expected(a.Env.Calendar, a.Env.AsOf), Received: x.ReceivedOn(),
+		Accepted: x.AcceptedOn()}
 	h.Due = cmp.Or(x.BaselineFinish, h.Expected)
 	day := a.Env.AsOf
 	switch {
@@ -110,7 +111,8 @@ type Slip struct {
 	Days   int // working days from the first forecast to the last
 }
 
-// Slips are the histories of the milestones of a timeline, those that keep moving furthest first. Periods after the as-of date do not count.
+// Slips are the histories of the milestones of a timeline, those that keep moving furthest first. Periods after the as-of date do not
+// count.
 func (o *Office) Slips(ctx context.Context, a *Assessment, t *Timeline) ([]Slip, error) {
 	if _, err := permit(ctx, Read); err != nil {
 		return nil, err
@@ -197,6 +199,7 @@ func (o *Office) Raise(ctx context.Context, a *Assessment, project, activity str
 	if err := d.apply([]Op{{Op: "set", Code: activity, Field: "report_to", Value: name}}); err != nil {
 		return err
 	}
-	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: activity + " is reported to " + name + " level"})
+	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: activity + " is reported to " + name +
+		" level"})
 	return err
 }

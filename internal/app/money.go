@@ -168,7 +168,8 @@ func (m *MoneySheet) join(sheet *cost.Sheet) {
 		if !ok {
 			i = len(m.Rows)
 			at[k] = i
-			m.Rows = append(m.Rows, MoneyRow{SheetRow: cost.SheetRow{RowKey: cost.RowKey{Kind: cost.ForecastRow, Code: r.Code, Centre: r.Centre, Currency: r.Currency},
+			m.Rows = append(m.Rows, MoneyRow{SheetRow: cost.SheetRow{RowKey: cost.RowKey{Kind: cost.ForecastRow, Code: r.Code,
+				Centre: r.Centre, Currency: r.Currency},
 				Own: none(), Amounts: none(), Problem: r.Problem}, Actual: none(), ActualAmounts: none(), Editable: true})
 		}
 		row := &m.Rows[i]

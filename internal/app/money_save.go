@@ -72,7 +72,8 @@ func (o *Office) SaveMoney(ctx context.Context, project string, kind Kind, cells
 	return nil, fmt.Errorf("the plan kept changing: %w", ErrConflict)
 }
 
-func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, cells []MoneyCell, reason string, head int64) (*Receipt, error) {
+func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, cells []MoneyCell, reason string, head int64) (*Receipt,
+	error) {
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -89,7 +90,8 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	if err != nil {
 		return nil, err
 	}
-	e := &moneyEdit{project: project, lines: now.Lines, days: calendars[defaultCalendar], currency: cmp.Or(m.Projects[i].Currency, m.Reporting), fault: &EditError{}}
+	e := &moneyEdit{project: project, lines: now.Lines, days: calendars[defaultCalendar], currency: cmp.Or(m.Projects[i].Currency,
+		m.Reporting), fault: &EditError{}}
 	e.codes(m.CostCodes)
 	e.apply(cells)
 	if len(e.fault.Clashes) > 0 || len(e.fault.Problems) > 0 {
@@ -100,7 +102,8 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	}
 	rows := e.rows()
 	if len(rows) == 0 {
-		e.fault.Problems = append(e.fault.Problems, Problem{Row: -1, Expected: "at least one amount left; an empty plan cannot be told from one that was never sent"})
+		e.fault.Problems = append(e.fault.Problems, Problem{Row: -1, Expected: "at least one amount left; an empty plan cannot be " +
+			"told from one that was never sent"})
 		return nil, e.fault
 	}
 	f, problems := o.reader.Typed(kind, rows)
@@ -124,14 +127,16 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, c
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period, Reason: reason,
+	loads, err := o.save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
+		Reason: reason,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, errMoved)
 			}
 			return nil
 		}, Note: func(l Load) Entry {
-			return o.note(ctx, "edit", fmt.Sprintf("%s %s, load %d", kind.Title(), project, l.ID), Clip(strings.Join(e.before, "; "), 4000), Clip(strings.Join(e.after, "; "), 4000))
+			return o.note(ctx, "edit", fmt.Sprintf("%s %s, load %d", kind.Title(), project, l.ID),
+				Clip(strings.Join(e.before, "; "), 4000), Clip(strings.Join(e.after, "; "), 4000))
 		}})
 	return &Receipt{Files: []*File{f}, Loads: loads}, err
 }
@@ -196,7 +201,8 @@ func (e *moneyEdit) months(lines []int) (map[calendar.Month]money.Amount, bool) 
 	sum, spread := map[calendar.Month]money.Amount{}, false
 	for _, i := range lines {
 		l := &e.lines[i]
-		months, amounts := cost.Spread(cost.Line{Amount: l.Amount, Month: l.Month, From: l.From, To: l.To, Profile: cost.Profile(l.Profile)}, e.days)
+		months, amounts := cost.Spread(cost.Line{Amount: l.Amount, Month: l.Month, From: l.From, To: l.To,
+			Profile: cost.Profile(l.Profile)}, e.days)
 		for j, m := range months {
 			if _, twice := sum[m]; twice || l.Month == 0 {
 				spread = true
@@ -235,7 +241,8 @@ func (e *moneyEdit) cells(k moneyLine, cells []MoneyCell, of []int, months map[c
 		}
 		if c.New != "" {
 			if _, err := money.Parse(c.New, currency); err != nil {
-				wrong(i, m.String(), c.New, fmt.Sprintf("an amount with at most %d decimals, up to %s", currency.Decimals(), money.MaxAmount.Human(currency)))
+				wrong(i, m.String(), c.New, fmt.Sprintf("an amount with at most %d decimals, up to %s", currency.Decimals(),
+					money.MaxAmount.Human(currency)))
 				continue
 			}
 			if e.closed[k.code] && !there {
@@ -268,7 +275,8 @@ func zeroless(s string, c money.Currency) string {
 }
 
 // rewrite changes a line's months in place where each stands in a row of its own, else writes the whole line anew by month.
-func (e *moneyEdit) rewrite(k moneyLine, lines []int, months map[calendar.Month]money.Amount, cells []MoneyCell, of []int, spread bool, drop map[int]bool) []LineRow {
+func (e *moneyEdit) rewrite(k moneyLine, lines []int, months map[calendar.Month]money.Amount, cells []MoneyCell, of []int, spread bool,
+	drop map[int]bool) []LineRow {
 	currency := money.Currency(k.currency)
 	same := func(i int) bool {
 		m, _ := calendar.ParseMonth(cells[i].Month)
@@ -286,7 +294,8 @@ func (e *moneyEdit) rewrite(k moneyLine, lines []int, months map[calendar.Month]
 		}
 	}
 	row := func(m calendar.Month, a money.Amount) LineRow {
-		return LineRow{Project: e.project, CostCode: k.code, Month: m, Amount: a, Currency: currency, Centre: k.centre, Change: k.change, Note: k.note}
+		return LineRow{Project: e.project, CostCode: k.code, Month: m, Amount: a, Currency: currency, Centre: k.centre, Change: k.change,
+			Note: k.note}
 	}
 	var fresh []LineRow
 	for _, i := range of {

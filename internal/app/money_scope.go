@@ -160,7 +160,8 @@ func (a *Assessment) Burn(s *Scope) *Burn {
 		x.Rows = append(x.Rows, b)
 	}
 	slices.SortStableFunc(x.Rows, func(p, q Burning) int {
-		return cmp.Or(cmp.Compare(q.Project.Value("budget_short").N, p.Project.Value("budget_short").N), cmp.Compare(q.Project.Value("run_rate").N, p.Project.Value("run_rate").N))
+		return cmp.Or(cmp.Compare(q.Project.Value("budget_short").N, p.Project.Value("budget_short").N),
+			cmp.Compare(q.Project.Value("run_rate").N, p.Project.Value("run_rate").N))
 	})
 	return x
 }

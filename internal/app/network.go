@@ -102,8 +102,9 @@ func (a *Assessment) dependencies(ctx context.Context, s Reading, only []int64) 
 		if own, ok := a.slots.of(project); ok {
 			code := a.Projects[own].Code
 			a.Projects[own].Sent = append(a.Projects[own].Sent, l.Ref)
-			a.links[own] = append(a.links[own], schedule.Dependency{FromProject: find(l.FromProject, own), ToProject: find(l.ToProject, own),
-				FromCode: cmp.Or(l.FromProject, code), ToCode: cmp.Or(l.ToProject, code),
+			a.links[own] = append(a.links[own], schedule.Dependency{FromProject: find(l.FromProject, own),
+				ToProject: find(l.ToProject, own),
+				FromCode:  cmp.Or(l.FromProject, code), ToCode: cmp.Or(l.ToProject, code),
 				From: l.From, To: l.To, Type: l.Type, Lag: l.Lag, Ref: l.Ref})
 		}
 	})

@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/calendar"
 )
 
+// Notice is a text from the office that everyone sees at the head of each page until a day.
 type Notice struct {
 	ID    int64
 	Text  string // in light Markdown
@@ -17,6 +18,7 @@ type Notice struct {
 	At    time.Time
 }
 
+// Notice returns the text that is shown today, nil where there is none.
 func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, error) {
 	if _, err := permit(ctx, Read); err != nil {
 		return nil, err
@@ -28,6 +30,8 @@ func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, erro
 	return n, nil
 }
 
+// SaveNotice shows a text up to and with a day; an empty one takes it down. The error is a FieldError where the day has passed or the text
+// is too long.
 func (o *Office) SaveNotice(ctx context.Context, text string, until, today calendar.Date) error {
 	actor, err := permitWhole(ctx, Judge)
 	if err != nil {
@@ -40,10 +44,6 @@ func (o *Office) SaveNotice(ctx context.Context, text string, until, today calen
 	case text != "" && until < today:
 		return &FieldError{"until", until.String(), "a day that has not passed"}
 	}
-	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()}, o.note(ctx, "notice", "all", "", Clip(text, 200)))
+	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()},
+		o.note(ctx, "notice", "all", "", Clip(text, 200)))
 }
-
-// Waiting is something that waits for the one who asks.
-// WaitSort says what waits.
-// What waits for people.
-// Waits lists what waits for the one who asks, in the period assessed.

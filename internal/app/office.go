@@ -9,6 +9,7 @@ import (
 	"sync"
 	"time"
 
+	"turret/internal/app/job"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
@@ -295,20 +296,19 @@ type Office struct {
 	print  Printer
 	now    func() time.Time
 
-	mu     sync.Mutex
-	cached []*Assessment // newest last
-	views  map[viewKey]*Assessment
+	cache  *cache
+	asking *turns // for days to be computed
 
+	mu       sync.Mutex
 	gathered map[gatheredKey][2]int
 	closing  sync.Mutex // one period is closed at a time
 
-	working sync.Mutex // one load at a time shows its progress
-	jobs    map[string]*Job
-	turns   *turns         // of reading files
-	later   sync.WaitGroup // entries still to be written
+	jobs  *job.Jobs[*Receipt] // loads, by their drafts
+	turns *turns              // of reading files
+	later sync.WaitGroup      // entries still to be written
 
-	assessing *turns
-	feeding   map[string]bool
+	fed     sync.Mutex
+	feeding map[string]bool // feeds that are asked now, under fed
 }
 
 // Parts are what an office works with besides its store; a part left out is not to be had.
@@ -322,5 +322,7 @@ type Parts struct {
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
 	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox, print: parts.Print,
-		views: map[viewKey]*Assessment{}, gathered: map[gatheredKey][2]int{}, jobs: map[string]*Job{}, turns: newTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read"), assessing: newTurns(1, mostAssessing, "days are being computed"), feeding: map[string]bool{}}
+		cache: newCache(MostKept), gathered: map[gatheredKey][2]int{}, jobs: job.New[*Receipt](time.Now),
+		turns:  newTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read"),
+		asking: newTurns(mostAsking, mostAssessing, "days are being computed"), feeding: map[string]bool{}}
 }

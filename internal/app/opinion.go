@@ -48,7 +48,8 @@ func (a *Assessment) onStatus(p *measure.Project) *Disagreement {
 	if !steps.Known || steps.N <= 0 {
 		return nil
 	}
-	d := &Disagreement{About: "status", Said: p.Declared.Overall.String(), Computed: p.Health.Computed[health.Overall].String(), Key: "computed_health",
+	d := &Disagreement{About: "status", Said: p.Declared.Overall.String(), Computed: p.Health.Computed[health.Overall].String(),
+		Key:   "computed_health",
 		Steps: int(steps.N), Stake: p.Health.Stake}
 	d.Evidence = []string{p.Health.Reason() + ".", a.course(p)}
 	return d
@@ -62,7 +63,8 @@ func (a *Assessment) course(p *measure.Project) string {
 	if n := len(p.Past); n > 0 {
 		was, is := p.Past[n-1].Value("expected_finish"), p.Value("expected_finish")
 		if was.Known && is.Known && was.N != is.N {
-			return fmt.Sprintf("Since %s the expected finish went from %s to %s.", p.Past[n-1].Period.Name(), was.Date().Human(), is.Date().Human())
+			return fmt.Sprintf("Since %s the expected finish went from %s to %s.", p.Past[n-1].Period.Name(), was.Date().Human(),
+				is.Date().Human())
 		}
 	}
 	if c := strings.TrimSpace(p.Declared.Commentary); c != "" {
@@ -87,7 +89,8 @@ func indexCourse(p *measure.Project) string {
 		values, first = append([]float64{v.Ratio}, values...), p.Past[i].Period
 	}
 	if n := len(values) - 1; n >= 2 && values[0]-now.Ratio >= 0.02 {
-		return fmt.Sprintf("The cost index has fallen for %s periods, from %.2f in %s to %.2f.", inWords(n), values[0], first.Name(), now.Ratio)
+		return fmt.Sprintf("The cost index has fallen for %s periods, from %.2f in %s to %.2f.", inWords(n), values[0], first.Name(),
+			now.Ratio)
 	}
 	return ""
 }
@@ -110,12 +113,16 @@ func (a *Assessment) onCost(p *measure.Project) *Disagreement {
 		return nil
 	}
 	cur := a.Env.Currency
-	d := &Disagreement{About: "cost", Said: eac.Amount().Short(cur), Computed: trend.Amount().Short(cur), Key: "eac_recent", Stake: money.Amount(gap)}
-	first := fmt.Sprintf("In the last three periods %s was earned for %s spent, an index of %s; at that the rest ends %s above what is declared.",
-		p.Value("ev_recent").Amount().Short(cur), p.Value("ac_recent").Amount().Short(cur), p.Value("cpi_recent").Human(measure.Index, cur), money.Amount(gap).Short(cur))
+	d := &Disagreement{About: "cost", Said: eac.Amount().Short(cur), Computed: trend.Amount().Short(cur), Key: "eac_recent",
+		Stake: money.Amount(gap)}
+	first := fmt.Sprintf("In the last three periods %s was earned for %s spent, an index of %s; at that the rest ends %s above what "+
+		"is declared.",
+		p.Value("ev_recent").Amount().Short(cur), p.Value("ac_recent").Amount().Short(cur), p.Value("cpi_recent").Human(measure.Index,
+			cur), money.Amount(gap).Short(cur))
 	second := "Nothing tells at what index the rest is expected to go."
 	if t := p.Value("tcpi_eac"); t.Known {
-		second = fmt.Sprintf("To end at the declared %s the rest must go at %.2f; so far it went at %s.", eac.Amount().Short(cur), t.Ratio, p.Value("cpi").Human(measure.Index, cur))
+		second = fmt.Sprintf("To end at the declared %s the rest must go at %.2f; so far it went at %s.", eac.Amount().Short(cur),
+			t.Ratio, p.Value("cpi").Human(measure.Index, cur))
 	}
 	d.Evidence = []string{first, second}
 	return d
@@ -143,11 +150,15 @@ func (a *Assessment) onFinish(p *measure.Project) *Disagreement {
 	d := &Disagreement{About: "finish", Said: said.Date().Human(), Computed: v.Date().Human(), Key: key,
 		Stake: money.Amount(float64(p.Value("bac").N) * (share.Float() - limit))}
 	if key == "computed_finish" {
-		d.Evidence = []string{fmt.Sprintf("By its own dependencies the work left cannot end before %s, %s.", v.Date().Human(), schedule.Lateness(int64(later))),
-			fmt.Sprintf("%d of %d open activities are on the critical path.", p.Value("activities_critical").N, p.Value("activities_open").N)}
+		d.Evidence = []string{fmt.Sprintf("By its own dependencies the work left cannot end before %s, %s.", v.Date().Human(),
+			schedule.Lateness(int64(later))),
+			fmt.Sprintf("%d of %d open activities are on the critical path.", p.Value("activities_critical").N,
+				p.Value("activities_open").N)}
 		return d
 	}
-	d.Evidence = []string{fmt.Sprintf("Value was earned at %s of the planned pace in time; at that pace the work ends on %s.", health.Percent(p.Value("spi_t").Ratio), v.Date().Human()),
-		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", health.Percent(p.Value("time_passed").Ratio), health.Percent(p.Value("percent_complete").Ratio))}
+	d.Evidence = []string{fmt.Sprintf("Value was earned at %s of the planned pace in time; at that pace the work ends on %s.",
+		health.Percent(p.Value("spi_t").Ratio), v.Date().Human()),
+		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", health.Percent(p.Value("time_passed").Ratio),
+			health.Percent(p.Value("percent_complete").Ratio))}
 	return d
 }

@@ -69,7 +69,8 @@ func (x *OwnCheck) ready() (ownRule, error) {
 	if err != nil {
 		return ownRule{}, err
 	}
-	return ownRule{check.Rule{ID: x.ID, Name: x.Name, Says: "Own check: " + e.Text, Severity: severity, Records: plural(x.On), Mend: x.Mend, Costs: e.tellsCosts()}, e}, nil
+	return ownRule{check.Rule{ID: x.ID, Name: x.Name, Says: "Own check: " + e.Text, Severity: severity, Records: plural(x.On),
+		Mend: x.Mend, Costs: e.tellsCosts()}, e}, nil
 }
 
 func plural(on string) string {
@@ -79,7 +80,8 @@ func plural(on string) string {
 	return on + "s"
 }
 
-// readyOwn compiles the own checks of the settings. One that is no longer understood is named in Broken, and so is one that took too much work.
+// readyOwn compiles the own checks of the settings. One that is no longer understood is named in Broken, and so is one that took too much
+// work.
 func (a *Assessment) readyOwn() {
 	a.own, a.Broken = nil, nil
 	for _, x := range a.Settings.OwnChecks {
@@ -200,14 +202,16 @@ func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, f
 	case "activity":
 		for i := range p.Activities {
 			x := &p.Activities[i]
-			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(Activities), Record: x.Code, Says: x.Code + " " + x.Name + ": " + r.rule.Name, Ref: x.Ref}) {
+			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(Activities), Record: x.Code, Says: x.Code + " " + x.Name +
+				": " + r.rule.Name, Ref: x.Ref}) {
 				return tested, found, err
 			}
 		}
 	case "risk":
 		for i := range p.Risks {
 			x := &p.Risks[i]
-			test(fieldsOfRisk(x), check.Finding{Kind: string(Risks), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
+			test(fieldsOfRisk(x), check.Finding{Kind: string(Risks), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name,
+				Ref: x.Ref})
 		}
 	case "issue":
 		for i := range p.Issues {
@@ -218,7 +222,8 @@ func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, f
 	case "action":
 		for i := range p.Actions {
 			x := &p.Actions[i]
-			test(actionFields{x.Code, x.Title, x.Owner, x.State, x.Source, isoDay(x.Due, x.Due != 0), optional(x.Percent.N, x.Percent.Given, 100), x.Open()},
+			test(actionFields{x.Code, x.Title, x.Owner, x.State, x.Source, isoDay(x.Due, x.Due != 0),
+				optional(x.Percent.N, x.Percent.Given, 100), x.Open()},
 				check.Finding{Kind: string(Actions), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
 		}
 	}

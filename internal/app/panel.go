@@ -234,7 +234,8 @@ func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) er
 	if err != nil {
 		return err
 	}
-	v := SavedView{Sort: lookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name, Login: actor.Login, At: o.now()}
+	v := SavedView{Sort: lookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name, Login: actor.Login,
+		At: o.now()}
 	if len(v.Query) > 8000 {
 		return &FieldError{"panels", "", "less text"}
 	}

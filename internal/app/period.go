@@ -249,7 +249,8 @@ func (a *Assessment) digest(p *Period, pins []Pin, values []PeriodValue) string 
 	})
 	for i := range sorted {
 		v := &sorted[i]
-		fmt.Fprintln(h, v.Measure, codes[v.Scope], v.Value.Known, v.Value.N, strconv.FormatFloat(v.Value.Ratio, 'g', -1, 64), v.Value.Reason)
+		fmt.Fprintln(h, v.Measure, codes[v.Scope], v.Value.Known, v.Value.N, strconv.FormatFloat(v.Value.Ratio, 'g', -1, 64),
+			v.Value.Reason)
 	}
 	return hex.EncodeToString(h.Sum(nil))
 }

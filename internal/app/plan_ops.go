@@ -75,7 +75,8 @@ func (o *Office) draftPlan(ctx context.Context, a *Assessment, project string, b
 	if err != nil {
 		return nil, err
 	}
-	d := &draftPlan{a: a, p: p, rows: map[string][]string{}, was: map[string][]string{}, removed: map[string]bool{}, activities: map[string]*schedule.Activity{}}
+	d := &draftPlan{a: a, p: p, rows: map[string][]string{}, was: map[string][]string{}, removed: map[string]bool{},
+		activities: map[string]*schedule.Activity{}}
 	if d.acts, err = o.Grid(ctx, Activities, project); err != nil {
 		return nil, err
 	}

@@ -39,6 +39,7 @@ type Obstacle struct {
 // ObstacleSort says what kind of thing an obstacle is.
 type ObstacleSort string
 
+// Kinds of obstacle.
 const (
 	MissingInput ObstacleSort = "input"
 	OpenError    ObstacleSort = "error"
@@ -79,7 +80,8 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 	}
 	for i := range asked {
 		x := &asked[i]
-		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID), Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
+		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID),
+			Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
 			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, Clip(x.Text, 160))})
 	}
 	waivers, err := o.store.Waivers(ctx, period)
@@ -118,7 +120,8 @@ func (o *Office) wanting(ctx context.Context, r *Readiness, a *Assessment, today
 			if s.Refusal != nil {
 				says = s.Kind.Title() + ": " + s.Refusal.File + " was refused"
 			}
-			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(MissingInput), row.Project.Code, string(s.Kind)}, " "), Sort: MissingInput,
+			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(MissingInput), row.Project.Code, string(s.Kind)},
+				" "), Sort: MissingInput,
 				Project: row.Project, Kind: s.Kind, Says: says})
 		}
 	}
@@ -130,7 +133,8 @@ func (r *Readiness) errors(a *Assessment) {
 		for i := range p.Checks.Findings {
 			f := &p.Checks.Findings[i]
 			if f.Rule.Severity == check.Error && f.Accepted == nil {
-				r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(OpenError), p.Code, f.Rule.ID, f.Record}, " "), Sort: OpenError,
+				r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(OpenError), p.Code, f.Rule.ID, f.Record},
+					" "), Sort: OpenError,
 					Project: &p.Info, Finding: f, Says: f.Says})
 			}
 		}
@@ -151,8 +155,11 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) er
 		if d.Agreement == nil || d.Agreement.Agreed || d.Settled || d.Taker == nil || d.Giver == nil {
 			continue
 		}
-		r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(Unanswered), d.FromCode, d.Dependency.From, d.ToCode, d.Dependency.To}, " "), Sort: Unanswered,
-			Project: &d.Taker.Info, Deal: d, Says: fmt.Sprintf("%s %s waits for %s %s, which is offered and not agreed", d.ToCode, d.Dependency.To, d.FromCode, d.Dependency.From)})
+		r.Obstacles = append(r.Obstacles,
+			Obstacle{Key: strings.Join([]string{string(Unanswered), d.FromCode, d.Dependency.From, d.ToCode, d.Dependency.To}, " "),
+				Sort:    Unanswered,
+				Project: &d.Taker.Info, Deal: d, Says: fmt.Sprintf("%s %s waits for %s %s, which is offered and not agreed", d.ToCode,
+					d.Dependency.To, d.FromCode, d.Dependency.From)})
 	}
 	return nil
 }
@@ -189,7 +196,8 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 		}
 		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), ErrNotFound)
 	}
-	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", period.String()+" "+cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
+	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", period.String()+" "+
+		cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
 }
 
 // Unwaive takes a waiver back.

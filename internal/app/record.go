@@ -162,7 +162,8 @@ func asShares(err error, to **cost.SharesError) bool {
 func shareOf(f *File, i int) cost.Share {
 	percent, _ := money.ParseDecimal(f.Cell(i, "percent"), 2)
 	from, _ := calendar.ParseMonth(f.Cell(i, "from"))
-	return cost.Share{Funder: f.Cell(i, "funder"), Percent: percent, From: from, Centre: f.Cell(i, "cost_centre"), Ref: fact.Ref{Row: f.Records[i].Row}}
+	return cost.Share{Funder: f.Cell(i, "funder"), Percent: percent, From: from, Centre: f.Cell(i, "cost_centre"),
+		Ref: fact.Ref{Row: f.Records[i].Row}}
 }
 
 func (g *gatherer) labourRates() {

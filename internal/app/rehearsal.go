@@ -27,10 +27,12 @@ type RehearsedMove struct {
 func (m RehearsedMove) Text() string {
 	var parts []string
 	if m.Shift != 0 {
-		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "later", false: "earlier"}[m.Shift > 0], days(max(m.Shift, -m.Shift))))
+		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "later", false: "earlier"}[m.Shift > 0],
+			days(max(m.Shift, -m.Shift))))
 	}
 	if m.Stretch != 0 {
-		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "longer", false: "shorter"}[m.Stretch > 0], days(max(m.Stretch, -m.Stretch))))
+		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "longer", false: "shorter"}[m.Stretch > 0],
+			days(max(m.Stretch, -m.Stretch))))
 	}
 	if m.By != 0 {
 		parts = append(parts, "finishing on "+m.By.Human())
@@ -111,7 +113,8 @@ func (a *Assessment) Rehearse(moves []RehearsedMove) (*Findings, error) {
 	run, err := plan.Rehearse(base, list)
 	for i := range list { // say which it was
 		if _, one := plan.Rehearse(base, list[i:i+1]); err != nil && one != nil {
-			return nil, &MoveError{moves[i], map[bool]string{true: "work that is not finished", false: "an activity whose links do not go round"}[errors.Is(one, schedule.ErrFinished)]}
+			return nil, &MoveError{moves[i], map[bool]string{true: "work that is not finished",
+				false: "an activity whose links do not go round"}[errors.Is(one, schedule.ErrFinished)]}
 		}
 	}
 	if err != nil {
@@ -201,7 +204,8 @@ func (f *Findings) Sentence() string {
 	if len(f.Shifts) == 0 {
 		return "Nothing moves: the float takes it up."
 	}
-	s := fmt.Sprintf("%s in %s", count(len(f.Milestones), "milestone or deliverable moves", "milestones and deliverables move"), count(len(f.Projects), "project", "projects"))
+	s := fmt.Sprintf("%s in %s", count(len(f.Milestones), "milestone or deliverable moves", "milestones and deliverables move"),
+		count(len(f.Projects), "project", "projects"))
 	if len(f.Victims) > 0 {
 		var names []string
 		for _, p := range f.Victims {

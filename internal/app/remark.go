@@ -126,7 +126,8 @@ func (o *Office) askLead(ctx context.Context, p *measure.Project, r *Remark) err
 	if settings.Address != "" {
 		at = settings.Address
 	}
-	_, err = o.put(ctx, Message{To: addresses[p.Lead], At: r.At, Subject: fmt.Sprintf("%s, %s: a question about %s", p.Code, r.Period.Name(), r.Part),
+	_, err = o.put(ctx, Message{To: addresses[p.Lead], At: r.At, Subject: fmt.Sprintf("%s, %s: a question about %s", p.Code,
+		r.Period.Name(), r.Part),
 		Text: fmt.Sprintf("Dear %s,\n\nabout %s %s, %s:\n\n%s\n\nPlease answer here:\n\n%s/projects/%s/explain?asof=%s\n\n%s\n",
 			p.Lead, p.Code, p.Name, r.Part, r.Text, at, p.Code, r.Period.Last(), signature(ActorOf(ctx), settings))})
 	return err

@@ -51,11 +51,14 @@ func ReportSorts() []ReportSort {
 	return []ReportSort{
 		{Key: "headline", Name: "Headline", Says: "the sentence of Lookout, and the figures of the whole"},
 		{Key: "sighting", Name: "Sighting plot", Says: "projects by finish and cost deviation, with those at act beside"},
-		{Key: "attention", Name: "Attention table", Says: "each project with its status, deviations, next milestone and reason", Columns: []string{"vac_share", "finish_deviation"}, Few: true},
-		{Key: "decisions", Name: "Decisions asked for", Says: "projects at act, changes that wait for an answer, issues and dates that need one"},
+		{Key: "attention", Name: "Attention table", Says: "each project with its status, deviations, next milestone and reason",
+			Columns: []string{"vac_share", "finish_deviation"}, Few: true},
+		{Key: "decisions", Name: "Decisions asked for", Says: "projects at act, changes that wait for an answer, issues and dates " +
+			"that need one"},
 		{Key: "commentary", Name: "Commentary", Says: "what the office and the leads wrote", Few: true},
 		{Key: "status", Name: "Status table", Says: "projects by measures of the catalogue", Few: true,
-			Columns: []string{"overall_health", "declared_health", "percent_complete", "bac", "eac", "vac", "expected_finish", "finish_deviation"}},
+			Columns: []string{"overall_health", "declared_health", "percent_complete", "bac", "eac", "vac", "expected_finish",
+				"finish_deviation"}},
 		{Key: "projects", Name: "Project summary", Says: "a page for each project: figures, strip, texts, milestones", Few: true},
 		{Key: "strips", Name: "Strips", Says: "milestones, activities, cost and risks of each project over its time", Few: true},
 		{Key: "timeline", Name: "Timeline", Says: "bars and milestones of all projects", Few: true},
@@ -63,7 +66,8 @@ func ReportSorts() []ReportSort {
 		{Key: "slips", Name: "Slip chart", Says: "milestones whose forecasts keep moving"},
 		{Key: "money", Name: "Money table", Says: "projects by measures of cost, by programme", Few: true, Money: true,
 			Columns: []string{"bac", "ac", "forecast_to_go", "eac", "vac", "vac_share"}},
-		{Key: "curves", Name: "Cost curves", Says: "budget, actual cost and forecast over time: of the whole, and of the projects furthest off", Money: true},
+		{Key: "curves", Name: "Cost curves", Says: "budget, actual cost and forecast over time: of the whole, and of the projects " +
+			"furthest off", Money: true},
 		{Key: "bridge", Name: "Bridge", Says: "from the forecast of the period closed before to this one", Money: true},
 		{Key: "earned", Name: "Earned value", Says: "planned and earned value, and the indices", Money: true, Few: true,
 			Columns: []string{"bac", "pv", "ev", "ac", "cv", "cpi", "spi_t", "tcpi_eac"}},
@@ -96,13 +100,17 @@ const ExecutivePack = "executive"
 // StandardReports are those that ship.
 func StandardReports() []Report {
 	return []Report{
-		{Key: ExecutivePack, Name: "Executive pack", Says: "what needs a decision and why, with a page for each project that needs attention", Cover: true,
+		{Key: ExecutivePack, Name: "Executive pack", Says: "what needs a decision and why, with a page for each project that needs " +
+			"attention", Cover: true,
 			Parts: parts("headline", "sighting", "decisions", "attention", "bridge", "commentary!", "projects!")},
 		{Key: "project", Name: "One-page project summary", Says: "a page for each project in view", Parts: parts("projects")},
 		{Key: "status", Name: "Status table", Says: "all projects by status, cost and dates", Parts: parts("headline", "status")},
-		{Key: "milestone", Name: "Milestone report", Says: "what is due, what slips, and what keeps slipping", Parts: parts("timeline", "milestones", "slips")},
-		{Key: "cost", Name: "Cost report", Says: "budget, actual cost and estimates, and what moved them", Parts: parts("headline", "money", "bridge", "curves", "earned")},
-		{Key: "quality", Name: "Data quality report", Says: "what checks found in the data, project by project", Portrait: true, Parts: parts("checks")},
+		{Key: "milestone", Name: "Milestone report", Says: "what is due, what slips, and what keeps slipping",
+			Parts: parts("timeline", "milestones", "slips")},
+		{Key: "cost", Name: "Cost report", Says: "budget, actual cost and estimates, and what moved them",
+			Parts: parts("headline", "money", "bridge", "curves", "earned")},
+		{Key: "quality", Name: "Data quality report", Says: "what checks found in the data, project by project", Portrait: true,
+			Parts: parts("checks")},
 	}
 }
 
@@ -124,7 +132,8 @@ const (
 
 // ParseReport reads a report from an address. What it cannot be is a FieldError.
 func ParseReport(q url.Values) (*Report, error) {
-	r := &Report{Title: strings.TrimSpace(q.Get("title")), Scope: q.Get("over"), A3: q.Get("size") == "A3", Portrait: q.Get("turn") == "portrait", Cover: q.Get("cover") != ""}
+	r := &Report{Title: strings.TrimSpace(q.Get("title")), Scope: q.Get("over"), A3: q.Get("size") == "A3",
+		Portrait: q.Get("turn") == "portrait", Cover: q.Get("cover") != ""}
 	if len([]rune(r.Title)) > 120 {
 		return nil, &FieldError{"title", r.Title, "at most 120 characters"}
 	}
@@ -224,7 +233,10 @@ func (v *SavedView) report() (*Report, error) {
 	for name, list := range q { // a measure or section that is no more does not take the report with it
 		for i := range list {
 			if strings.HasPrefix(name, "columns.") {
-				list[i] = strings.Join(slices.DeleteFunc(strings.Split(list[i], ","), func(k string) bool { _, ok := measure.Lookup(k); return !ok }), ",")
+				list[i] = strings.Join(slices.DeleteFunc(strings.Split(list[i], ","), func(k string) bool {
+					_, ok := measure.Lookup(k)
+					return !ok
+				}), ",")
 			}
 		}
 	}

@@ -104,9 +104,11 @@ func TestAnInputIsOverdueTheDayAfterItWasDue(t *testing.T) {
 
 // Of five issues only the one of high priority that is open and past due on the day, or due on it, asks for a decision.
 func TestOnlyALateIssueOfHighPriorityIsADecision(t *testing.T) {
-	o := house(t, sent{app.Issues, october, "project,code,title,priority,due,state\nA,1,On the day,high,2026-10-31,open\nA,2,Low,low,2026-10-01,open\n" +
+	o := house(t, sent{app.Issues, october, "project,code,title,priority,due,state\nA,1,On the " +
+		"day,high,2026-10-31,open\nA,2,Low,low,2026-10-01,open\n" +
 		"A,3,Tomorrow,high,2026-11-01,open\nA,4,Closed,high,2026-10-01,closed\nA,5,No day,high,,open\n"},
-		sent{app.Changes, october, "project,change,title,state,amount\nB,C1,Asked,requested,10\nB,C2,Given,approved,10\nB,C3,Not,refused,10\n"})
+		sent{app.Changes, october,
+			"project,change,title,state,amount\nB,C1,Asked,requested,10\nB,C2,Given,approved,10\nB,C3,Not,refused,10\n"})
 	a := assessed(t, o, last)
 	var got []string
 	for _, d := range a.Decisions(scoped(t, a).Projects) {
@@ -115,13 +117,15 @@ func TestOnlyALateIssueOfHighPriorityIsADecision(t *testing.T) {
 	assert.Equal(t, []string{"C1", "1"}, got)
 }
 
-// Budget 1,000, earned and spent as they were three periods ago but for 400 earned at 500: the rest of 600 goes at 0.8, so 750 are to come, where the
-// lead declares less. A gap of 50 is 5 % and within the tolerance; a cent more is not.
+// Budget 1,000, earned and spent as they were three periods ago but for 400 earned at 500: the rest of 600 goes at 0.8, so 750 are to
+// come, where the lead declares less. A gap of 50 is 5 % and within the tolerance; a cent more is not.
 func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
 	july := calendar.Months.Of(calendar.On(2026, 7, 1))
 	files := func(toGo string) []sent {
-		return []sent{{app.Budget, july, "project,cost_code,amount,month\nA,C,1000,2026-01\n"}, {app.Statuses, july, "project,percent_complete\nA,0\n"},
-			{app.Forecast, october, "project,cost_code,amount,month\nA,C," + toGo + ",2026-11\n"}, {app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		return []sent{{app.Budget, july, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
+			{app.Statuses, july, "project,percent_complete\nA,0\n"},
+			{app.Forecast, october, "project,cost_code,amount,month\nA,C," + toGo + ",2026-11\n"},
+			{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
 			{app.Statuses, october, "project,percent_complete\nA,40\n"}}
 	}
 	for toGo, want := range map[string]int{"700": 0, "699.99": 1, "750": 0, "800": 0} {
@@ -147,10 +151,11 @@ func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
 	}
 }
 
-// B starts on Wednesday 11 November and waits for A, which finishes on Friday the 6th: Monday and Tuesday are to spare. Promised for the 9th, one day is;
-// promised for the 12th, two are missing.
+// B starts on Wednesday 11 November and waits for A, which finishes on Friday the 6th: Monday and Tuesday are to spare. Promised for the
+// 9th, one day is; promised for the 12th, two are missing.
 func TestTheSlackOfAPromise(t *testing.T) {
-	o := house(t, sent{app.Activities, october, "project,code,name,start,finish\nA,W,Give,2026-11-02,2026-11-06\nB,W,Take,2026-11-11,2026-11-13\n"},
+	o := house(t, sent{app.Activities, october,
+		"project,code,name,start,finish\nA,W,Give,2026-11-02,2026-11-06\nB,W,Take,2026-11-11,2026-11-13\n"},
 		sent{app.Links, october, "project,from,to,from_project\nB,W,W,A\n"})
 	deal := func() app.Deal {
 		a := assessed(t, o, last)
@@ -167,7 +172,8 @@ func TestTheSlackOfAPromise(t *testing.T) {
 	}{{"2026-11-09", 1}, {"2026-11-10", 0}, {"2026-11-12", -2}} {
 		day, err := calendar.ParseDate(x.promised)
 		require.NoError(t, err)
-		require.NoError(t, o.Agree(ctx, assessed(t, o, last), app.Agreement{Giver: "A", From: "W", Taker: "B", To: "W", Promised: day, Agreed: true}))
+		require.NoError(t, o.Agree(ctx, assessed(t, o, last), app.Agreement{Giver: "A", From: "W", Taker: "B", To: "W", Promised: day,
+			Agreed: true}))
 		d = deal()
 		assert.Equal(t, []any{x.slack, x.slack < 0}, []any{d.Slack, d.Strained()}, x.promised)
 	}
@@ -227,12 +233,15 @@ func TestASingleThingThatWaitsIsShown(t *testing.T) {
 		return list
 	}
 	assert.Empty(t, waits())
-	assert.Equal(t, []app.Waiting{{What: app.WaitDecisions, N: 1}}, waits(sent{app.Changes, october, "project,change,title,state,amount\nB,C1,Asked,requested,10\n"}))
+	assert.Equal(t, []app.Waiting{{What: app.WaitDecisions, N: 1}},
+		waits(sent{app.Changes, october, "project,change,title,state,amount\nB,C1,Asked,requested,10\n"}))
 }
 
-// What is sent for November counts in no figure of October, whether that is closed or not; October closed twice without a change has the same digest.
+// What is sent for November counts in no figure of October, whether that is closed or not; October closed twice without a change has the
+// same digest.
 func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
-	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"}, sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
+	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
 	spent := func() string {
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
@@ -263,16 +272,18 @@ func TestTheDigestOfAPeriodIsOverItsFigures(t *testing.T) {
 	first, err := o.Close(ctx, october)
 	require.NoError(t, err)
 	require.NoError(t, o.Reopen(ctx, october, "look again"))
-	require.NoError(t, o.SetStatus(ctx, assessed(t, o, last), "A", health.Override{On: health.Schedule, Status: health.Watch, Reason: "the road is closed", Until: last + 30}))
+	require.NoError(t, o.SetStatus(ctx, assessed(t, o, last), "A", health.Override{On: health.Schedule, Status: health.Watch,
+		Reason: "the road is closed", Until: last + 30}))
 	second, err := o.Close(ctx, october)
 	require.NoError(t, err)
 	assert.NotEqual(t, first.Digest, second.Digest)
 }
 
-// Loads of later periods and withdrawn ones are not pinned: of five loads, of which one is for November and one was withdrawn, the masters' three and the
-// postings that count are.
+// Loads of later periods and withdrawn ones are not pinned: of five loads, of which one is for November and one was withdrawn, the
+// masters' three and the postings that count are.
 func TestWhatAPeriodPins(t *testing.T) {
-	s, o := stored(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"}, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"},
+	s, o := stored(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"},
 		sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-11-02,9\n"})
 	require.NoError(t, o.Withdraw(ctx, 5, "the wrong file"))
 	p, err := o.Close(ctx, october)
@@ -289,7 +300,8 @@ func TestWhatAPeriodPins(t *testing.T) {
 
 // A withdrawn load counts no more and pins nothing; one that a closed period pins stays.
 func TestAPinnedLoadStays(t *testing.T) {
-	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"}, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
+	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
 	loads, err := o.Loads(ctx)
 	require.NoError(t, err)
 	require.NoError(t, o.Withdraw(ctx, loads[0].ID, "the wrong file"))
@@ -336,7 +348,8 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 		"A,C,100,2026-10,EUR,\n":                                                  "C1",
 		"A,C,100,2026-10,EUR,C1\nA,C,5,2026-10,EUR,C2\n":                          "",
 	} {
-		o := house(t, sent{app.Rates, october, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"}, sent{app.Budget, october, "project,cost_code,amount,month,currency,change\n" + lines},
+		o := house(t, sent{app.Rates, october, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+			sent{app.Budget, october, "project,cost_code,amount,month,currency,change\n" + lines},
 			sent{app.Changes, october, "project,change,title,state,amount\nA,C1,More,approved,100\n"})
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
@@ -353,9 +366,11 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 // The finish moved by a week since September was closed. The lead's words of September silence nothing in October.
 func TestAnOldCommentarySilencesNothing(t *testing.T) {
 	plan := func(m calendar.Period, finish string) sent {
-		return sent{app.Activities, m, "project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish + "\n"}
+		return sent{app.Activities, m,
+			"project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish + "\n"}
 	}
-	files := []sent{plan(october-1, "2026-11-30"), {app.Statuses, october - 1, "project,overall,commentary\nA,watch,The pump is late.\n"}, plan(october, "2026-12-07")}
+	files := []sent{plan(october-1, "2026-11-30"), {app.Statuses, october - 1, "project,overall,commentary\nA,watch,The pump is late.\n"},
+		plan(october, "2026-12-07")}
 	silent := func(more ...sent) bool {
 		o := house(t)
 		send(t, o, files[:2]...)
@@ -372,22 +387,27 @@ func TestAnOldCommentarySilencesNothing(t *testing.T) {
 	assert.True(t, silent(sent{app.Statuses, october, "project,overall\nA,watch\n"}))
 }
 
-// August to October list the months left, and the same amounts for them, while the index fell from 1.00 to 0.90; a budget raised meanwhile shows too.
+// August to October list the months left, and the same amounts for them, while the index fell from 1.00 to 0.90; a budget raised
+// meanwhile shows too.
 func TestMonthlyForecastsThatStandStill(t *testing.T) {
 	run := func(novemberNow, budgetNow string) *measure.Project {
-		o := house(t, sent{app.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"}, sent{app.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
+		o := house(t, sent{app.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
+			sent{app.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
 		_, err := o.Close(ctx, october-4) // with another forecast, too long ago to matter
 		require.NoError(t, err)
-		forecast := map[calendar.Period]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
+		forecast := map[calendar.Period]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n",
+			october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
 		for m := october - 3; m < october; m++ {
-			send(t, o, sent{app.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]}, sent{app.Statuses, m, "project,percent_complete\nA,10\n"})
+			send(t, o, sent{app.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]},
+				sent{app.Statuses, m, "project,percent_complete\nA,10\n"})
 			if m == october-3 {
 				send(t, o, sent{app.Actuals, m, "project,cost_code,date,amount\nA,C,2026-07-06,100\n"})
 			}
 			_, err := o.Close(ctx, m)
 			require.NoError(t, err)
 		}
-		send(t, o, sent{app.Forecast, october, "project,cost_code,amount,month\nA,C," + novemberNow + ",2026-11\n"}, sent{app.Budget, october, "project,cost_code,amount,month\nA,C," + budgetNow + ",2026-01\n"},
+		send(t, o, sent{app.Forecast, october, "project,cost_code,amount,month\nA,C," + novemberNow + ",2026-11\n"},
+			sent{app.Budget, october, "project,cost_code,amount,month\nA,C," + budgetNow + ",2026-01\n"},
 			sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,15\n"})
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)

@@ -76,7 +76,8 @@ func (s *Settings) secrets(old *Settings) map[string]string {
 	return list
 }
 
-// reached is a feed with the address that it is reached at, its secrets included. One whose secrets belong to another address has lost them.
+// reached is a feed with the address that it is reached at, its secrets included. One whose secrets belong to another address has lost
+// them.
 func (o *Office) reached(ctx context.Context, f FeedSetting) (FeedSetting, error) {
 	if _, secret := masked(f.Address); secret { // as it stood before they were kept apart
 		return f, nil

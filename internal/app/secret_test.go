@@ -46,7 +46,8 @@ func TestSecretsOfFeedsAreKeptApart(t *testing.T) {
 		_, err = o.RunFeed(ctx, system, "l")
 		require.NoError(t, err)
 
-		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: shown, Every: 3}, false), "saved again as it is shown")
+		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: shown, Every: 3}, false),
+			"saved again as it is shown")
 		require.NoError(t, o.ImportSettings(ctx, file), "and from the export")
 		_, err = o.RunFeed(ctx, system, "l")
 		require.NoError(t, err)
@@ -61,7 +62,8 @@ func TestSecretsOfFeedsAreKeptApart(t *testing.T) {
 		require.ErrorIs(t, o.SaveSettings(ctx, old), app.ErrConflict)
 		_, err = o.RunFeed(ctx, system, "l")
 		require.NoError(t, err, "settings that were not saved take no secret away")
-		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: "https://kept-apart@other.example/x"}, false))
+		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: "https://kept-apart@other.example/x"},
+			false))
 		_, err = o.RunFeed(ctx, system, "l")
 		var field *app.FieldError
 		assert.ErrorAs(t, err, &field, "another address has no part in it")

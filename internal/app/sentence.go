@@ -110,7 +110,8 @@ func Headline(p *measure.Project, env measure.Env) Sentence {
 	s = append(s, costPhrases(p, env, done)...)
 	s = append(s, finishPhrases(p, done)...)
 	if d := p.Value("declared_health"); d.Known {
-		s = append(s, say(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: "declared_health", Tone: d.Status()}, say("."))
+		s = append(s, say(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: "declared_health", Tone: d.Status()},
+			say("."))
 	}
 	return s
 }

@@ -120,7 +120,8 @@ func (s *Settings) Check() error {
 	for _, step := range Steps() {
 		n := s.StepDue(step)
 		if n < last || n > 60 {
-			return &FieldError{"due of " + string(step), fmt.Sprint(n), fmt.Sprintf("%d to 60 working days: no step is due before the one ahead of it", last)}
+			return &FieldError{"due of " + string(step), fmt.Sprint(n),
+				fmt.Sprintf("%d to 60 working days: no step is due before the one ahead of it", last)}
 		}
 		last = n
 	}
@@ -210,7 +211,8 @@ func (l *Limits) check() error {
 			return &FieldError{"tolerance", key, "the key of a trigger"}
 		}
 		if err := rule.Check(health.Tolerance{Watch: pair[0], Act: pair[1]}); err != nil {
-			return &FieldError{"tolerance of " + strings.ToLower(rule.Name[:1]) + rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0], pair[1]), err.Error()}
+			return &FieldError{"tolerance of " + strings.ToLower(rule.Name[:1]) + rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0],
+				pair[1]), err.Error()}
 		}
 	}
 	if e := l.Early; e != nil && !(*e >= 0 && *e <= 1) {
@@ -376,7 +378,8 @@ func (o *Office) cycleFree(ctx context.Context) error {
 		return err
 	}
 	if len(loads)+len(closings) > 0 {
-		return state("periods stay as they are: %d loads came and %d periods were closed by them; an installation where nothing has come yet can choose", len(loads), len(closings))
+		return state("periods stay as they are: %d loads came and %d periods were closed by them; an installation where nothing has "+
+			"come yet can choose", len(loads), len(closings))
 	}
 	return nil
 }
@@ -475,5 +478,6 @@ func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
 // isAddress reports whether links can begin with a text.
 func isAddress(s string) bool {
 	u, err := url.Parse(s)
-	return err == nil && len(s) <= 200 && (u.Scheme == "http" || u.Scheme == "https") && u.Host != "" && u.RawQuery == "" && u.Fragment == ""
+	return err == nil && len(s) <= 200 && (u.Scheme == "http" || u.Scheme == "https") && u.Host != "" && u.RawQuery == "" &&
+		u.Fragment == ""
 }

@@ -58,7 +58,8 @@ func (a *Assessment) stamp(actor *Actor, r *Report) *Stamp {
 	if p == nil {
 		return nil
 	}
-	s := &Stamp{Digest: p.Digest, Period: p.Span.String(), Issue: p.Issue, Name: r.Name, Report: r.Query().Encode(), Role: actor.Role, Scopes: actor.Scopes, NoCosts: a.NoMoney}
+	s := &Stamp{Digest: p.Digest, Period: p.Span.String(), Issue: p.Issue, Name: r.Name, Report: r.Query().Encode(), Role: actor.Role,
+		Scopes: actor.Scopes, NoCosts: a.NoMoney}
 	if a.shown {
 		s.Currency = a.Env.Currency
 	}
@@ -102,5 +103,5 @@ func (o *Office) again(ctx context.Context, p *Period, s *Stamp) (*Content, erro
 	if err != nil {
 		return nil, err
 	}
-	return o.content(ctx, o.view(a, reader), r)
+	return o.content(ctx, narrowed(a, reader), r)
 }

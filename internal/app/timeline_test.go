@@ -17,7 +17,8 @@ func told(t *testing.T) *Assessment {
 	a := office(t)
 	for i, p := range a.Projects {
 		base := calendar.On(2026, 10, 26) + calendar.Date(7*i)
-		p.Activities = append(p.Activities, schedule.Activity{Code: "M", Name: "Gate " + p.Code, Kind: schedule.Milestone, Level: schedule.Level(i % 3),
+		p.Activities = append(p.Activities, schedule.Activity{Code: "M", Name: "Gate " + p.Code, Kind: schedule.Milestone,
+			Level:          schedule.Level(i % 3),
 			BaselineFinish: base, Finish: base + calendar.Date(7*(i%2)), Owner: p.Lead})
 		measure.Assess(p, a.Env)
 	}
@@ -134,8 +135,9 @@ func TestTheDiaryCountsWhatStandsOnItsDays(t *testing.T) {
 }
 
 func TestMovesInWords(t *testing.T) {
-	for text, m := range map[string]RehearsedMove{"later by 1 working day": {Shift: 1}, "earlier by 3 working days, longer by 2 working days": {Shift: -3, Stretch: 2},
-		"shorter by 1 working day": {Stretch: -1}, "finishing on 5 Jan 2027": {By: calendar.On(2027, 1, 5)}} {
+	for text, m := range map[string]RehearsedMove{"later by 1 working day": {Shift: 1},
+		"earlier by 3 working days, longer by 2 working days": {Shift: -3, Stretch: 2},
+		"shorter by 1 working day":                            {Stretch: -1}, "finishing on 5 Jan 2027": {By: calendar.On(2027, 1, 5)}} {
 		assert.Equal(t, text, m.Text())
 	}
 }

@@ -65,7 +65,8 @@ func (o *Office) TraceMonthOf(ctx context.Context, a *Assessment, s *Scope, m ca
 	if _, err := permitMoney(ctx, Read); err != nil {
 		return nil, err
 	}
-	return o.withLoads(ctx, &Trace{Subject: cmp.Or(s.Name, "All projects"), AsOf: a.Env.AsOf.String(), Root: measure.ExplainMonthOf(s.Projects, m)})
+	return o.withLoads(ctx, &Trace{Subject: cmp.Or(s.Name, "All projects"), AsOf: a.Env.AsOf.String(),
+		Root: measure.ExplainMonthOf(s.Projects, m)})
 }
 
 // trace gathers a project's evidence and explains what explain picks; what names it where it is not there.
@@ -91,7 +92,8 @@ func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 
 // evidence gathers what a project's figures were computed from.
 func (o *Office) evidence(ctx context.Context, a *Assessment, p *measure.Project) (*measure.Evidence, error) {
-	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain, Classes: a.Classes, Tariffs: a.Masters.Tariffs}
+	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain, Classes: a.Classes,
+		Tariffs: a.Masters.Tariffs}
 	ids := []int64{p.ID}
 	err := a.reading.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
 	if err == nil {

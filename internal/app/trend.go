@@ -167,8 +167,8 @@ func (a *Assessment) creeping(x *Series, rule health.Rule, d measure.Definition)
 			values = values[:0] // only what is known without a gap up to now
 			continue
 		}
-		switch {
-		case d.Unit == measure.Share || d.Unit == measure.Index:
+		switch d.Unit {
+		case measure.Share, measure.Index:
 			values = append(values, v.Ratio)
 		default:
 			values = append(values, float64(v.N))
@@ -186,7 +186,8 @@ func (a *Assessment) creeping(x *Series, rule health.Rule, d measure.Definition)
 		level health.Status
 	}{{tol.Watch, health.Watch}, {tol.Act, health.Act}} {
 		if c, ok := forecast.CreepTo(values, limit.at, up); ok {
-			return Creeping{Project: x.Project, Rule: rule, Creep: c, Level: limit.level, Limit: limit.at, In: a.Env.Period() + calendar.Period(c.Periods)}, true
+			return Creeping{Project: x.Project, Rule: rule, Creep: c, Level: limit.level, Limit: limit.at, In: a.Env.Period() +
+				calendar.Period(c.Periods)}, true
 		}
 	}
 	return Creeping{}, false

@@ -10,6 +10,7 @@ import (
 const (
 	mostReading   = 4
 	mostAssessing = 16
+	mostAsking    = 1 << 10 // all together; they wait for their day to be computed, one at a time
 )
 
 // turns are who is at such work now and who waits: each person has one at a time, and all together a few.

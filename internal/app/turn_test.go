@@ -56,7 +56,8 @@ func TestAReaderInAHurryIsTold(t *testing.T) {
 	for range mostReading - 1 {
 		wait.Go(func() { _, err := turns.wait(gone); assert.ErrorIs(t, err, context.Canceled) })
 	}
-	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == mostReading }, time.Minute, time.Millisecond)
+	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == mostReading },
+		time.Minute, time.Millisecond)
 	_, err = turns.wait(person(1))
 	assert.ErrorIs(t, err, ErrBusy)
 	other, err := turns.wait(person(2))

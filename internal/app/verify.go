@@ -51,8 +51,8 @@ func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
 	return nil
 }
 
-// recomputed tells what differs; rows are the digests of what loads brought. A file that was changed by hand may hold anything, so that what
-// goes wrong while it is computed is told and ends nothing.
+// recomputed tells what differs; rows are the digests of what loads brought. A file that was changed by hand may hold anything, so that
+// what goes wrong while it is computed is told and ends nothing.
 func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]string) (differs []string, err error) {
 	defer func() {
 		if r := recover(); r != nil {

@@ -8,39 +8,24 @@ import (
 
 // viewKey tells apart what different people see of one assessment.
 type viewKey struct {
-	of     *Assessment
 	lead   string
 	scopes string
 	hide   bool
 }
 
-// view is the part of an assessment that an actor may see. It is made once and kept as long as the assessment. The caller
-// holds the lock.
-func (o *Office) view(a *Assessment, actor *Actor) *Assessment {
+// sightOf is what decides what an actor sees; all reports whether that is everything.
+func sightOf(actor *Actor) (key viewKey, all bool) {
 	if actor.everything() && !actor.HideMoney {
-		return a
+		return viewKey{}, true
 	}
-	key := viewKey{of: a, scopes: strings.Join(actor.Scopes, "\x00"), hide: actor.HideMoney}
+	key = viewKey{scopes: strings.Join(actor.Scopes, "\x00"), hide: actor.HideMoney}
 	if actor.Role == Lead {
 		key.lead = "\x00" + actor.Name
 	}
-	if v, ok := o.views[key]; ok {
-		return v
-	}
-	for k := range o.views { // forget those of assessments that are no longer kept
-		kept := false
-		for _, c := range o.cached {
-			kept = kept || c == k.of
-		}
-		if !kept {
-			delete(o.views, k)
-		}
-	}
-	v := narrowed(a, actor)
-	o.views[key] = v
-	return v
+	return key, false
 }
 
+// narrowed is the part of an assessment that an actor may see.
 func narrowed(a *Assessment, actor *Actor) *Assessment {
 	masters := *a.Masters
 	masters.Projects, masters.Nodes = nil, nil

@@ -5,6 +5,7 @@ import (
 	"strconv"
 )
 
+// Waiting is something that waits for the one who asks.
 type Waiting struct {
 	What WaitSort
 	N    int
@@ -12,8 +13,10 @@ type Waiting struct {
 	Says string // its name
 }
 
+// WaitSort says what waits.
 type WaitSort string
 
+// What waits for people.
 const (
 	WaitInputs    WaitSort = "inputs"
 	WaitErrors    WaitSort = "errors"
@@ -24,6 +27,7 @@ const (
 	WaitSent      WaitSort = "sent"
 )
 
+// Waits lists what waits for the one who asks, in the period assessed.
 func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 	actor, err := permit(ctx, Read)
 	if err != nil {
@@ -67,7 +71,8 @@ func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 	}
 	sent, err := o.store.Unopened(ctx, actor.Login, 5)
 	for i := range sent {
-		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " + a.Env.Cycle.Of(sent[i].AsOf).Name()})
+		list = append(list, Waiting{What: WaitSent, N: 1, Of: strconv.FormatInt(sent[i].ID, 10), Says: sent[i].Report + ", " +
+			a.Env.Cycle.Of(sent[i].AsOf).Name()})
 	}
 	return list, err
 }

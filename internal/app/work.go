@@ -8,9 +8,9 @@ import (
 	"github.com/expr-lang/expr/parser"
 )
 
-// What a condition may cost, in steps: looking at a part of it is one, and so is each byte of a text for each part that reads it, or for each
-// instruction of a pattern. A step takes some 10 ns, so that a condition over all projects takes a few seconds at most. Steps are counted,
-// not timed: what is refused on one machine is refused on each.
+// What a condition may cost, in steps: looking at a part of it is one, and so is each byte of a text for each part that reads it, or for
+// each instruction of a pattern. A step takes some 10 ns, so that a condition over all projects takes a few seconds at most. Steps are
+// counted, not timed: what is refused on one machine is refused on each.
 const (
 	maxSteps    = 20_000_000    // of one record
 	maxRunSteps = 200_000_000   // of one condition over all projects
@@ -34,7 +34,8 @@ func (w *work) take(steps int) error {
 	return nil
 }
 
-var errLong = &FieldError{Field: "expression", Value: "", Expected: "a condition that takes less work; its texts are too long for what it asks of them"}
+var errLong = &FieldError{Field: "expression", Value: "", Expected: "a condition that takes less work; its texts are too long for " +
+	"what it asks of them"}
 
 // steps is what one record costs whose texts, together, have so many bytes.
 func (x *Expression) steps(texts int) int { return x.nodes + x.reads*texts }
@@ -61,12 +62,13 @@ func (g given) bytes() int {
 	return n
 }
 
-// weigh notes what a part of a condition costs, and refuses parts whose cost has no bound: those that go through many records, make lists, or
-// join texts to longer ones.
+// weigh notes what a part of a condition costs, and refuses parts whose cost has no bound: those that go through many records, make
+// lists, or join texts to longer ones.
 func (v *visitor) weigh(node ast.Node) {
 	v.x.nodes++
 	switch n := node.(type) {
-	case *ast.IdentifierNode, *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode, *ast.StringNode, *ast.NilNode, *ast.ConstantNode, *ast.UnaryNode,
+	case *ast.IdentifierNode, *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode, *ast.StringNode, *ast.NilNode, *ast.ConstantNode,
+		*ast.UnaryNode,
 		*ast.ConditionalNode, *ast.VariableDeclaratorNode, *ast.MemberNode, *ast.SliceNode, *ast.ChainNode:
 	case *ast.ArrayNode:
 		if !v.lists[node] {
@@ -107,8 +109,8 @@ func (v *visitor) pattern(node ast.Node) {
 	}
 }
 
-// patternSize is about how many instructions a pattern has, counted before anything that is repeated in it is written out; 0 where it cannot be
-// read, which the compiler tells with its place.
+// patternSize is about how many instructions a pattern has, counted before anything that is repeated in it is written out; 0 where it
+// cannot be read, which the compiler tells with its place.
 func patternSize(pattern string) int {
 	re, err := syntax.Parse(pattern, syntax.Perl)
 	if err != nil {

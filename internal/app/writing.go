@@ -27,8 +27,8 @@ func (o *Office) save(ctx context.Context, b Batch) ([]Load, error) {
 	return o.store.Save(ctx, b)
 }
 
-// mayWrite refuses files with any row that is not for the one who asks to write: by its kind, by the project that it belongs to now, or by where
-// that would stand afterwards.
+// mayWrite refuses files with any row that is not for the one who asks to write: by its kind, by the project that it belongs to now, or
+// by where that would stand afterwards.
 func (o *Office) mayWrite(ctx context.Context, view Reading, files []*File) error {
 	actor, err := permit(ctx, Send)
 	if err != nil {
@@ -136,8 +136,8 @@ func (b *bounds) mayLink(ctx context.Context, view Reading, f *File) error {
 // decided are the columns of a change that say how it was decided, by whom and when.
 var decided = []string{"state", "decided_by", "decided_on", "answer"}
 
-// mayDecide refuses decisions on changes to those who may not decide: in their rows a change is asked for, and what was decided stands as it
-// was. The files are checked already, so that their amounts are written as those that stand.
+// mayDecide refuses decisions on changes to those who may not decide: in their rows a change is asked for, and what was decided stands as
+// it was. The files are checked already, so that their amounts are written as those that stand.
 func (o *Office) mayDecide(ctx context.Context, view Reading, files []*File) error {
 	actor, err := permit(ctx, Send)
 	if err != nil || actor.unbounded() {
@@ -246,8 +246,8 @@ func askedFor(actor *Actor, edits []Edited) []Edited {
 	return list
 }
 
-// typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for that,
-// which says who decided.
+// typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for
+// that, which says who decided.
 func typedDecisions(kind Kind, actor *Actor, edits []Edited) []Problem {
 	if kind != Changes {
 		return nil
@@ -262,7 +262,8 @@ func typedDecisions(kind Kind, actor *Actor, edits []Edited) []Problem {
 			switch {
 			case was == is:
 			case slices.Contains(decided, c.Name) && !(x.Old == nil && is == cost.Requested.String()):
-				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "what stands; a change is decided where changes are listed, by whoever does it"})
+				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is,
+					Expected: "what stands; a change is decided where changes are listed, by whoever does it"})
 			case c.Name == "requested_by" && is != actor.Name:
 				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "your own name, or what stands"})
 			}

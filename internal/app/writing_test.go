@@ -24,8 +24,8 @@ import (
 	"turret/internal/store"
 )
 
-// rowsOf are a row of each kind, of the project P where it belongs to one. A new kind fails TestWhoMayWriteWhat until it has one here, and stands in
-// one of the lists of mayBeWritten.
+// rowsOf are a row of each kind, of the project P where it belongs to one. A new kind fails TestWhoMayWriteWhat until it has one here,
+// and stands in one of the lists of mayBeWritten.
 var rowsOf = map[app.Kind]string{
 	app.Structure:   "code,name,level,parent\nN,New,programme,PF\n",
 	app.Projects:    "code,name,parent,lead\nP,Renamed,OWN,LEAD\n",
@@ -55,14 +55,17 @@ var rowsOf = map[app.Kind]string{
 }
 
 var (
-	leadsAsk = []app.Kind{app.Activities, app.Links, app.Forecast, app.Statuses, app.Commitments, app.Changes} // as a new installation asks of leads
+	// as a new installation asks of leads
+	leadsAsk = []app.Kind{app.Activities, app.Links, app.Forecast, app.Statuses, app.Commitments, app.Changes}
 	ofNobody = []app.Kind{app.Structure, app.Calendars, app.CostCodes, app.Rates, app.People, app.LabourRates, app.Allocations}
-	ofCosts  = []app.Kind{app.Budget, app.Forecast, app.Actuals, app.Rates, app.Commitments, app.Changes, app.Funding, app.Revenue, app.People, app.LabourRates,
+	ofCosts  = []app.Kind{app.Budget, app.Forecast, app.Actuals, app.Rates, app.Commitments, app.Changes, app.Funding, app.Revenue,
+		app.People, app.LabourRates,
 		app.Allocations, app.Risks, app.Benefits}
 	onlyFiles = []app.Kind{app.Actuals, app.Timesheets} // that no table is for
 )
 
-// mayBeWritten says by hand who writes a row of a kind that belongs to A1, which is Lea's and in the programme A, or to B1, which is Other's and in B.
+// mayBeWritten says by hand who writes a row of a kind that belongs to A1, which is Lea's and in the programme A, or to B1, which is
+// Other's and in B.
 func mayBeWritten(who string, kind app.Kind, project string) bool {
 	own := project == "A1"
 	switch who {
@@ -96,8 +99,11 @@ func gate(t *testing.T) (*store.Store, *app.Office) {
 	s, err := store.Create(ctx, filepath.Join(dir, "g.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
-	for _, x := range []sent{{app.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"}, {app.CostCodes, october, "code,name\nC,Cost\n"},
+	o := app.NewOffice(s, func() time.Time { return at },
+		app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
+	for _, x := range []sent{{app.Structure, october,
+		"code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
+		{app.CostCodes, october, "code,name\nC,Cost\n"},
 		{app.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nB1,Second,B,Other\n"}, {app.People, october, "code,name\nK,Kim\n"},
 		{app.Activities, october, "project,code,name\nA1,X,Dig\nA1,Y,Fill\nB1,X,Dig\nB1,Y,Fill\n"}} {
 		send(t, o, x)
@@ -176,7 +182,7 @@ func loading(c context.Context, t *testing.T, o *app.Office, kind app.Kind, proj
 	if err != nil {
 		return err
 	}
-	require.Eventually(t, func() bool { return j.Now().Ended }, time.Minute, time.Millisecond)
+	require.NoError(t, j.Wait(context.Background()))
 	return j.Now().Err
 }
 
@@ -228,7 +234,8 @@ func TestWhoMayWriteWhat(t *testing.T) {
 							continue
 						}
 						var edit *app.EditError
-						assert.True(t, errors.Is(err, app.ErrForbidden) || way == "table of another" && errors.As(err, &edit), "%s: %v", what, err)
+						assert.True(t, errors.Is(err, app.ErrForbidden) || way == "table of another" && errors.As(err, &edit), "%s: %v",
+							what, err)
 						assert.Equal(t, before, after, what)
 					}
 				}
@@ -277,7 +284,8 @@ func TestAProjectIsNotMovedIntoOrOutOfAScope(t *testing.T) {
 	row := slices.Clone(g.Rows[0])
 	row[0] = "B1"
 	var edit *app.EditError
-	_, err = o.SaveGrid(app.As(context.Background(), writers["scoped analyst"]), app.Projects, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
+	_, err = o.SaveGrid(app.As(context.Background(), writers["scoped analyst"]), app.Projects, "A1",
+		[]app.Edited{{Old: g.Rows[0], New: row}})
 	require.ErrorAs(t, err, &edit)
 	assert.Equal(t, "A1, whose table this is", edit.Problems[0].Expected)
 }
@@ -291,7 +299,8 @@ func TestALeadMakesNoOtherProjectWait(t *testing.T) {
 		assert.ErrorIs(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\n"+bad+"\n"), app.ErrForbidden, bad)
 	}
 	require.NoError(t, sending(t, o, "analyst", app.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\n"))
-	assert.NoError(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\nA1,,X,,Y\n"), "what the office said may stay")
+	assert.NoError(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\nA1,,X,,Y\n"),
+		"what the office said may stay")
 }
 
 // Changes of A1: N1 is asked for, N2 was approved by the office. A lead neither decides one, nor changes or leaves out what was decided.
@@ -301,12 +310,15 @@ func TestALeadDecidesNoChange(t *testing.T) {
 	for _, who := range []string{"lead", "scoped analyst"} {
 		_, o := gate(t)
 		require.NoError(t, sending(t, o, "analyst", app.Changes, head+asked+decided))
-		for _, fine := range []string{asked + decided, decided, "A1,N1,Wider,requested,9,,,\n" + decided, asked + decided + "A1,N3,New,requested,1,,,\n"} {
+		for _, fine := range []string{asked + decided, decided, "A1,N1,Wider,requested,9,,,\n" + decided, asked + decided +
+			"A1,N3,New,requested,1,,,\n"} {
 			assert.NoError(t, sending(t, o, who, app.Changes, head+fine), "%s: %s", who, fine)
 		}
 		for _, bad := range []string{
-			"A1,N1,Wider,approved,7,,,\n" + decided, "A1,N1,Wider,refused,7,,,\n" + decided, "A1,N1,Wider,approved,7,Ana,2026-10-03,yes\n" + decided, "A1,N1,Wider,requested,7,Ana,,\n" + decided,
-			asked + "A1,N2,Longer,approved,100000,Ana,2026-10-02,agreed\n", asked + "A1,N2,Longer,requested,100,,,\n", asked + "A1,N2,Longer,approved,100,Bea,2026-10-02,agreed\n", asked,
+			"A1,N1,Wider,approved,7,,,\n" + decided, "A1,N1,Wider,refused,7,,,\n" + decided,
+			"A1,N1,Wider,approved,7,Ana,2026-10-03,yes\n" + decided, "A1,N1,Wider,requested,7,Ana,,\n" + decided,
+			asked + "A1,N2,Longer,approved,100000,Ana,2026-10-02,agreed\n", asked + "A1,N2,Longer,requested,100,,,\n", asked +
+				"A1,N2,Longer,approved,100,Bea,2026-10-02,agreed\n", asked,
 			asked + decided + "A1,N3,New,approved,5,Ana,2026-10-02,ok\n",
 		} {
 			assert.ErrorIs(t, sending(t, o, who, app.Changes, head+bad), app.ErrForbidden, "%s: %s", who, bad)
@@ -317,7 +329,8 @@ func TestALeadDecidesNoChange(t *testing.T) {
 // In the table nobody types a decision, nor the name of another who asks: there are acts for that, which say who did it.
 func TestDecisionsAreNotTyped(t *testing.T) {
 	_, o := gate(t)
-	require.NoError(t, sending(t, o, "analyst", app.Changes, "project,change,title,state,amount,requested_by\nA1,N1,Wider,requested,7,Lea\n"))
+	require.NoError(t, sending(t, o, "analyst", app.Changes,
+		"project,change,title,state,amount,requested_by\nA1,N1,Wider,requested,7,Lea\n"))
 	for _, who := range []string{"lead", "analyst", "administrator"} {
 		c := app.As(context.Background(), writers[who])
 		g, err := o.Grid(c, app.Changes, "A1")
@@ -325,7 +338,8 @@ func TestDecisionsAreNotTyped(t *testing.T) {
 		at := func(name string) int {
 			return slices.IndexFunc(g.Input.Columns, func(x app.Column) bool { return x.Name == name })
 		}
-		for column, value := range map[string]string{"state": "approved", "decided_by": "Ana", "decided_on": "2026-10-09", "answer": "yes", "requested_by": "Somebody"} {
+		for column, value := range map[string]string{"state": "approved", "decided_by": "Ana", "decided_on": "2026-10-09",
+			"answer": "yes", "requested_by": "Somebody"} {
 			row := slices.Clone(g.Rows[0])
 			row[at(column)] = value
 			_, err := o.SaveGrid(c, app.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
@@ -344,7 +358,8 @@ func TestDecisionsAreNotTyped(t *testing.T) {
 		g, err = o.Grid(c, app.Changes, "A1")
 		require.NoError(t, err)
 		i := slices.IndexFunc(g.Rows, func(r []string) bool { return r[at("change")] == fresh[at("change")] })
-		assert.Equal(t, []string{"requested", writers[who].Name}, []string{g.Rows[i][at("state")], g.Rows[i][at("requested_by")]}, "a new one is asked for, by whoever types it")
+		assert.Equal(t, []string{"requested", writers[who].Name}, []string{g.Rows[i][at("state")], g.Rows[i][at("requested_by")]},
+			"a new one is asked for, by whoever types it")
 	}
 }
 
@@ -404,7 +419,8 @@ func TestTheOfficeIsNotSetFromWithinAScope(t *testing.T) {
 	}
 	blind := &app.Actor{Account: 1, Login: "bli", Name: "Bli", Role: app.Administrator, HideMoney: true}
 	for what, act := range acts {
-		for _, actor := range []*app.Actor{writers["scoped administrator"], writers["scoped analyst"], writers["lead"], writers["executive"], blind} {
+		for _, actor := range []*app.Actor{writers["scoped administrator"], writers["scoped analyst"], writers["lead"],
+			writers["executive"], blind} {
 			if actor == blind && what == "what is expected of another" {
 				continue
 			}
@@ -422,7 +438,8 @@ func TestAnAdministratorStaysOne(t *testing.T) {
 	first, err := o.SaveAccount(ctx, app.Account{Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
 	require.NoError(t, err)
 	self := app.As(context.Background(), first.Actor())
-	for _, worse := range []func(*app.Account){func(a *app.Account) { a.Active = false }, func(a *app.Account) { a.Role = app.Analyst }, func(a *app.Account) { a.HideMoney = true },
+	for _, worse := range []func(*app.Account){func(a *app.Account) { a.Active = false }, func(a *app.Account) { a.Role = app.Analyst },
+		func(a *app.Account) { a.HideMoney = true },
 		func(a *app.Account) { a.Scopes = []string{"A"} }} {
 		a := *first
 		worse(&a)

@@ -58,7 +58,8 @@ func TestLinesStayOnTheirDrawing(t *testing.T) {
 			}
 			lines = append(lines, Line{Name: fmt.Sprintf("series %d", i), Values: values})
 		}
-		s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Periods: months(n), Write: func(v float64) string { return fmt.Sprintf("%.1f", v) },
+		s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Periods: months(n),
+			Write:  func(v float64) string { return fmt.Sprintf("%.1f", v) },
 			Limits: []Limit{{"watch", 0.95}}})
 		within(t, s)
 		if any {
@@ -72,7 +73,8 @@ func TestLinesStayOnTheirDrawing(t *testing.T) {
 func TestThePlaneKeepsItsDirections(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		of := func(name string) float64 { return rapid.Float64Range(0.1, 3).Draw(t, name) }
-		points := []PlanePoint{{calendar.Months.Of(calendar.On(2026, 9, 1)), of("cost"), of("pace")}, {calendar.Months.Of(calendar.On(2026, 10, 1)), of("cost now"), of("pace now")}}
+		points := []PlanePoint{{calendar.Months.Of(calendar.On(2026, 9, 1)), of("cost"), of("pace")},
+			{calendar.Months.Of(calendar.On(2026, 10, 1)), of("cost now"), of("pace now")}}
 		s := Plane(points, health.Tolerance{Watch: 0.95, Act: 0.9}, health.Tolerance{Watch: 0.95, Act: 0.85}, 500, 400)
 		within(t, s)
 		var dots []scene.Item
@@ -95,7 +97,8 @@ func TestThePlaneKeepsItsDirections(t *testing.T) {
 
 // A tail leads from where a project stood to where it stands, both on the plot; without a former place there is none.
 func TestTailsOfTheSightingPlot(t *testing.T) {
-	list := []Sight{{Code: "A", Finish: 0.5, Cost: -0.3, Weight: 9, Status: health.Act, From: &[2]float64{-0.4, 0.6}}, {Code: "B", Finish: 0.01, Cost: 0, Weight: 1, Status: health.OnTrack}}
+	list := []Sight{{Code: "A", Finish: 0.5, Cost: -0.3, Weight: 9, Status: health.Act, From: &[2]float64{-0.4, 0.6}},
+		{Code: "B", Finish: 0.01, Cost: 0, Weight: 1, Status: health.OnTrack}}
 	s := Sighting(list, health.Defaults(), 520, 400)
 	within(t, s)
 	tails := 0

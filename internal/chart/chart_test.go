@@ -32,7 +32,8 @@ func crowded() *measure.Project {
 		p.Activities = append(p.Activities, a)
 	}
 	p.Activities = append(p.Activities, schedule.Activity{Name: "Phase", Kind: schedule.Summary, BaselineStart: calendar.On(2026, 1, 5),
-		BaselineFinish: calendar.On(2027, 1, 5), ActualStart: calendar.On(2026, 1, 5), Finish: calendar.On(2027, 2, 5), Percent: fact.Some(5000)})
+		BaselineFinish: calendar.On(2027, 1, 5), ActualStart: calendar.On(2026, 1, 5), Finish: calendar.On(2027, 2, 5),
+		Percent: fact.Some(5000)})
 	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, env.AsOf)
 	for m := calendar.On(2026, 1, 1).Month(); m < calendar.On(2027, 3, 1).Month(); m++ {
 		b.Budget(cost.Line{Amount: 100_000_00, Currency: "EUR", Month: m})
@@ -54,7 +55,8 @@ func TestClassesHaveALook(t *testing.T) {
 		assert.Regexp(t, `\.`+name+`\b`, string(css), "%s is missing in the pages' styles", name)
 	}
 	drawn := Strip(crowded(), env, 1200).SVG() + Sighting([]Sight{{Code: "A", Status: health.Act}}, env.Tolerances, 400, 300).SVG() +
-		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.Period(), 1000, 400).SVG() + Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts()
+		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.Period(), 1000, 400).SVG() +
+		Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts()
 	groups := map[string]bool{"month": true, "scene": true, "sight": true, "milestone": true, "quiet": true}
 	for _, m := range words.FindAllStringSubmatch(drawn, -1) {
 		for _, class := range strings.Fields(m[1]) {

@@ -91,7 +91,8 @@ func (d *curve) axis() {
 	for i := range d.c.Budget {
 		m := d.c.First + calendar.Month(i)
 		if i%every == 0 {
-			d.Text("label-soft", (d.x(i-1)+d.x(i))/2, d.low+15, scene.Middle, m.Short()+map[bool]string{true: " " + m.String()[2:4]}[i == 0 || int(m)%12 < every])
+			d.Text("label-soft", (d.x(i-1)+d.x(i))/2, d.low+15, scene.Middle, m.Short()+
+				map[bool]string{true: " " + m.String()[2:4]}[i == 0 || int(m)%12 < every])
 		}
 		if int(m)%12 == 0 {
 			d.Line("grid-strong", d.x(i-1), d.top, d.x(i-1), d.low)
@@ -252,7 +253,8 @@ func (d *curve) hits() {
 		if d.c.ToGo[i] != 0 {
 			say = append(say, "forecast "+d.c.ToGo[i].Human(d.opt.Currency))
 		}
-		say = append(say, fmt.Sprintf("added up: budget %s, actual and forecast %s", money.Amount(d.budget[i]).Human(d.opt.Currency), money.Amount(d.estimate[i]).Human(d.opt.Currency)))
+		say = append(say, fmt.Sprintf("added up: budget %s, actual and forecast %s", money.Amount(d.budget[i]).Human(d.opt.Currency),
+			money.Amount(d.estimate[i]).Human(d.opt.Currency)))
 		href := ""
 		if d.opt.Href != nil {
 			href = d.opt.Href(m)

@@ -26,7 +26,8 @@ type Estimate struct {
 // Estimates are those of a group that are known, as a chart names them.
 func Estimates(g *measure.Group) []Estimate {
 	var list []Estimate
-	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"}, {"eac_recent", "by recent"}} {
+	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"},
+		{"eac_recent", "by recent"}} {
 		if v := g.Value(x[0]); v.Known {
 			list = append(list, Estimate{Name: x[1], Value: v.Amount()})
 		}
@@ -66,7 +67,8 @@ func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt Cu
 	d.Polyline("earned", points...)
 	for _, e := range earned {
 		if day := min(e.Period.Last(), d.opt.AsOf); c.Holds(day) {
-			d.Group("point", fmt.Sprintf("%s: earned %s", e.Period.Name(), e.Value.Human(opt.Currency)), "", func() { d.Circle("earned", d.day(day), d.y(float64(e.Value)), 2.6) })
+			d.Group("point", fmt.Sprintf("%s: earned %s", e.Period.Name(), e.Value.Human(opt.Currency)), "",
+				func() { d.Circle("earned", d.day(day), d.y(float64(e.Value)), 2.6) })
 		}
 	}
 	var place placer

@@ -136,7 +136,8 @@ func (d *linesFrame) line(l Line, place *placer) {
 	}
 	for i, v := range l.Values {
 		if !math.IsNaN(v) {
-			d.Group("point", fmt.Sprintf("%s, %s: %s", l.Name, d.opt.Periods[i].Name(), d.opt.Write(v)), "", func() { d.Circle(l.Class, d.x(i), d.y(v), 2.2) })
+			d.Group("point", fmt.Sprintf("%s, %s: %s", l.Name, d.opt.Periods[i].Name(), d.opt.Write(v)), "",
+				func() { d.Circle(l.Class, d.x(i), d.y(v), 2.2) })
 		}
 	}
 	text := l.Name + " " + d.opt.Write(l.Values[last])

@@ -20,7 +20,8 @@ func curveOf(trend bool) (*measure.Curve, *scene.Scene) {
 	if trend {
 		c.Statistical = fact.Some(2_000_000_00)
 	}
-	return c, Curve(c, CurveOptions{W: 1216, H: 392, AsOf: env.AsOf, Currency: "EUR", Href: func(m calendar.Month) string { return "/money?month=" + m.String() }})
+	return c, Curve(c, CurveOptions{W: 1216, H: 392, AsOf: env.AsOf, Currency: "EUR",
+		Href: func(m calendar.Month) string { return "/money?month=" + m.String() }})
 }
 
 // rects are the rectangles of a scene of a class, groups included.
@@ -74,7 +75,8 @@ func TestCurveLabelsKeepApart(t *testing.T) {
 
 // The steps of a bridge hang together: each begins where the one before ended, and a step's height is to its amount as every other's.
 func TestBridgeHangsTogether(t *testing.T) {
-	steps := []BridgeStep{{Name: "was", Amount: 1_000_00, Whole: true}, {Name: "more", Amount: 300_00}, {Name: "less", Amount: -100_00}, {Name: "same", Amount: 0}, {Name: "is", Amount: 1_200_00, Whole: true}}
+	steps := []BridgeStep{{Name: "was", Amount: 1_000_00, Whole: true}, {Name: "more", Amount: 300_00}, {Name: "less", Amount: -100_00},
+		{Name: "same", Amount: 0}, {Name: "is", Amount: 1_200_00, Whole: true}}
 	s := Bridge(steps, "EUR", 800, 260)
 	var bars []scene.Item
 	for _, i := range s.Items {
@@ -114,12 +116,13 @@ func TestUsedBarsAndBills(t *testing.T) {
 // moneyCharts are all drawings of money, for the test of their looks.
 func moneyCharts() string {
 	_, c := curveOf(true)
-	return c.SVG() + Bridge([]BridgeStep{{Name: "<b>", Amount: 5, Whole: true}, {Name: "x", Amount: -2}}, "EUR", 400, 200).SVG() + Used(1.3, 0.2, true).SVG() +
+	return c.SVG() + Bridge([]BridgeStep{{Name: "<b>", Amount: 5, Whole: true}, {Name: "x", Amount: -2}}, "EUR", 400, 200).SVG() +
+		Used(1.3, 0.2, true).SVG() +
 		Bills(calendar.On(2026, 9, 1).Month(), []money.Amount{1, 2}, []money.Amount{1, 0}, env.AsOf, "EUR", 400, 200).SVG()
 }
 
-// In the middle of a month the as-of line stands within that month's bar, at the share of its days, and actual cost ends there: 15 of 30 days
-// of November are half its width.
+// In the middle of a month the as-of line stands within that month's bar, at the share of its days, and actual cost ends there: 15 of 30
+// days of November are half its width.
 func TestCurveEndsOnTheDay(t *testing.T) {
 	mid := env
 	mid.AsOf = calendar.On(2026, 11, 15)

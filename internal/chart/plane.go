@@ -56,7 +56,8 @@ func Plane(points []PlanePoint, cost, pace health.Tolerance, w, h float64) *scen
 		if i == len(points)-1 {
 			class, r = "now", 5
 		}
-		s.Group("point", fmt.Sprintf("%s: cost index %.2f, schedule index %.2f", p.Period.Name(), p.Cost, p.Pace), "", func() { s.Circle(class, x(p.Pace), y(p.Cost), r) })
+		s.Group("point", fmt.Sprintf("%s: cost index %.2f, schedule index %.2f", p.Period.Name(), p.Cost, p.Pace), "",
+			func() { s.Circle(class, x(p.Pace), y(p.Cost), r) })
 	}
 	first, last := points[0], points[len(points)-1]
 	s.Text("label-bold", x(last.Pace)+9, y(last.Cost)+4, scene.Start, last.Period.Short())

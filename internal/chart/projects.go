@@ -21,7 +21,8 @@ type ProjectTie struct {
 
 // ProjectRows lays out a row per project under its group, with the milestones that wants takes on it, and the dependencies between
 // projects.
-func ProjectRows(env measure.Env, groups []ProjectGroup, ties []ProjectTie, wants func(*schedule.Activity, schedule.State) bool) ([]TimelineRow, []TimelineTie) {
+func ProjectRows(env measure.Env, groups []ProjectGroup, ties []ProjectTie, wants func(*schedule.Activity, schedule.State) bool) (
+	[]TimelineRow, []TimelineTie) {
 	var rows []TimelineRow
 	at := map[string]int{}
 	for _, g := range groups {
@@ -75,7 +76,8 @@ func ActivityRows(env measure.Env, list []schedule.Activity, critical func(i int
 	var rows []TimelineRow
 	for i := range list {
 		x := &list[i]
-		r := TimelineRow{Name: x.Name, Soft: x.Code, Depth: depth[i], Bar: bars[i], Was: was[x.Code], Critical: critical(i), Title: x.Code + " " + x.Name}
+		r := TimelineRow{Name: x.Name, Soft: x.Code, Depth: depth[i], Bar: bars[i], Was: was[x.Code], Critical: critical(i),
+			Title: x.Code + " " + x.Name}
 		if x.Kind == schedule.Milestone {
 			e := schedule.EventOf(x, env.Calendar, schedule.Options{AsOf: env.AsOf})
 			r.Bar, r.Flags = schedule.Bar{}, []TimelineFlag{EventFlag(x, e)}

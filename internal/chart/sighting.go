@@ -68,7 +68,8 @@ type frame struct {
 
 func newFrame(list []Sight, tol health.Tolerances, w, h float64) *frame {
 	f := &frame{left: 40, top: 22, right: w - 10, bottom: h - 38,
-		x1: -tol.Of[health.FinishShare].Watch * 1.2, x2: tol.Of[health.FinishShare].Act * 1.4, y1: -tol.Of[health.CostShare].Act * 1.3, y2: tol.Of[health.CostShare].Watch * 1.4}
+		x1: -tol.Of[health.FinishShare].Watch * 1.2, x2: tol.Of[health.FinishShare].Act * 1.4, y1: -tol.Of[health.CostShare].Act * 1.3,
+		y2: tol.Of[health.CostShare].Watch * 1.4}
 	for _, p := range list {
 		f.x1, f.x2 = min(f.x1, p.Finish-0.01), max(f.x2, p.Finish+0.02)
 		f.y1, f.y2 = min(f.y1, p.Cost-0.015), max(f.y2, p.Cost+0.015)
@@ -87,7 +88,8 @@ func (f *frame) draw(s *scene.Scene, tol health.Tolerances) {
 	for _, b := range []struct {
 		class      string
 		late, over float64
-	}{{"box-watch", tol.Of[health.FinishShare].Act, tol.Of[health.CostShare].Act}, {"box-good", tol.Of[health.FinishShare].Watch, tol.Of[health.CostShare].Watch}} {
+	}{{"box-watch", tol.Of[health.FinishShare].Act, tol.Of[health.CostShare].Act}, {"box-good", tol.Of[health.FinishShare].Watch,
+		tol.Of[health.CostShare].Watch}} {
 		s.Rect(b.class, f.left, f.top, f.x(b.late)-f.left, f.y(-b.over)-f.top)
 	}
 	s.Line("zero", f.x(0), f.top, f.x(0), f.bottom)

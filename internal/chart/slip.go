@@ -24,7 +24,8 @@ type SlipPoint struct {
 // Slips draws the forecast date of each milestone over the periods of reports: a level line kept its promise, one that climbs moves
 // away. Where a line meets the slant, the date had come.
 func Slips(lines []SlipLine, now calendar.Period, w, h float64) *scene.Scene {
-	s := &slips{Scene: scene.New(w, h, "Forecast dates of milestones by period of report"), last: now, left: 70, right: w - 250, top: 14, bottom: h - 34}
+	s := &slips{Scene: scene.New(w, h, "Forecast dates of milestones by period of report"), last: now, left: 70, right: w - 250, top: 14,
+		bottom: h - 34}
 	s.span(lines)
 	s.axis()
 	for i := len(lines) - 1; i >= 0; i-- {

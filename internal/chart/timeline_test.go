@@ -24,10 +24,13 @@ func options() TimelineOptions {
 // busy is a timeline with all that one can have.
 func busy() *scene.Scene {
 	rows := []TimelineRow{{Name: "Group", Heading: true},
-		{Name: `<i>"P"`, Tall: true, Bar: schedule.Bar{Start: oct, Finish: oct + 19, BaselineStart: oct, BaselineFinish: oct + 14, Done: 0.5}, Critical: true,
-			Flags: []TimelineFlag{{Date: oct + 19, Baseline: oct + 14, Label: "Open", Status: health.Act}, {Date: oct + 3, Label: "Done", Done: true, Status: health.OnTrack}}},
+		{Name: `<i>"P"`, Tall: true, Bar: schedule.Bar{Start: oct, Finish: oct + 19, BaselineStart: oct, BaselineFinish: oct + 14,
+			Done: 0.5}, Critical: true,
+			Flags: []TimelineFlag{{Date: oct + 19, Baseline: oct + 14, Label: "Open", Status: health.Act},
+				{Date: oct + 3, Label: "Done", Done: true, Status: health.OnTrack}}},
 		{Name: "Work", Bar: schedule.Bar{Start: oct + 20, Finish: oct + 24}, Was: schedule.Bar{Start: oct + 18, Finish: oct + 22}}}
-	return Timeline("A <timeline>", rows, []TimelineTie{{FromRow: 1, ToRow: 2, From: oct + 19, To: oct + 20, Strained: true, Title: "waits"}}, options())
+	return Timeline("A <timeline>", rows, []TimelineTie{{FromRow: 1, ToRow: 2, From: oct + 19, To: oct + 20, Strained: true,
+		Title: "waits"}}, options())
 }
 
 func creepers() []SlipLine {
@@ -81,7 +84,8 @@ func TestBarsLieAtTheirDays(t *testing.T) {
 func TestWhatLiesBeyondIsCutOff(t *testing.T) {
 	opt := options()
 	opt.From, opt.To = oct+10, oct+15
-	rows := []TimelineRow{{Name: "P", Tall: true, Bar: schedule.Bar{Start: oct - 400, Finish: oct + 400, Done: 0.9, BaselineStart: oct - 900, BaselineFinish: oct - 800},
+	rows := []TimelineRow{{Name: "P", Tall: true, Bar: schedule.Bar{Start: oct - 400, Finish: oct + 400, Done: 0.9,
+		BaselineStart: oct - 900, BaselineFinish: oct - 800},
 		Flags: []TimelineFlag{{Date: oct + 300, Label: "later"}, {Date: oct - 300, Label: "earlier"}}}}
 	s := Timeline("", rows, []TimelineTie{{FromRow: -1, ToRow: 0, From: oct, To: oct + 1}}, opt)
 	for _, i := range s.Items {

@@ -156,7 +156,8 @@ func earlierComment(s *spec, mo calendar.Month) string {
 	if s.comment == "" {
 		return ""
 	}
-	return [...]string{"As planned.", "Work goes on as agreed; nothing to report.", "A wet month; we keep to our dates.", "The crew is complete again."}[int(mo)%4]
+	return [...]string{"As planned.", "Work goes on as agreed; nothing to report.", "A wet month; we keep to our dates.",
+		"The crew is complete again."}[int(mo)%4]
 }
 
 // september writes the reports of the month before, and all that had ended by then.

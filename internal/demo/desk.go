@@ -20,7 +20,8 @@ func desk(ctx context.Context, store app.Store) error {
 	if err := office.SaveSettings(ctx, set); err != nil {
 		return err
 	}
-	if err := office.SaveMailing(ctx, app.Mailing{Name: "Board", Report: app.ExecutivePack, Format: "pdf", Attach: true, Roles: []app.Role{app.Executive}}); err != nil {
+	if err := office.SaveMailing(ctx, app.Mailing{Name: "Board", Report: app.ExecutivePack, Format: "pdf", Attach: true,
+		Roles: []app.Role{app.Executive}}); err != nil {
 		return err
 	}
 	at = reportedAt(AsOf.Month()).AddDate(0, 0, 1)
@@ -29,5 +30,6 @@ func desk(ctx context.Context, store app.Store) error {
 		return err
 	}
 	return office.Say(ctx, a, "LW-07", app.Remark{Part: health.Cost.String(), Asks: true,
-		Text: "The forecast rose by a quarter of a million within a month. What is in it, and does it hold if the winter closure is not confirmed?"}, 0)
+		Text: "The forecast rose by a quarter of a million within a month. What is in it, and does it hold if the winter closure is " +
+			"not confirmed?"}, 0)
 }

@@ -27,10 +27,11 @@ func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Fo
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	s := demotest.Store(t)
 	box := outbox.In(t.TempDir(), "turret@localhost")
-	o := app.NewOffice(s, func() time.Time { return *now }, app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *app.Content) (string, string, error) {
-		ending, err := report.Write(w, format, c)
-		return ending, report.Media[format], err
-	}})
+	o := app.NewOffice(s, func() time.Time { return *now },
+		app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *app.Content) (string, string, error) {
+			ending, err := report.Write(w, format, c)
+			return ending, report.Media[format], err
+		}})
 	return ctx, o, box
 }
 
@@ -42,7 +43,8 @@ func TestListsSendOnce(t *testing.T) {
 	sent, err := o.SendDue(ctx, today)
 	require.NoError(t, err)
 	assert.Empty(t, sent, "what was closed before the list was made is not sent")
-	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Costs", Report: "cost", Format: "html", Logins: []string{"almeida", "osei"}, Day: 10}))
+	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Costs", Report: "cost", Format: "html", Logins: []string{"almeida", "osei"},
+		Day: 10}))
 	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Later", Report: "status", Format: "csv", Logins: []string{"osei"}, Day: 11}))
 	sent, err = o.SendDue(ctx, today)
 	require.NoError(t, err)
@@ -80,10 +82,14 @@ func TestListsSendOnce(t *testing.T) {
 	messages, err := box.List()
 	require.NoError(t, err)
 	assert.Len(t, messages, 3)
-	assert.ErrorIs(t, o.SaveMailing(almeida, app.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}), app.ErrForbidden)
-	for _, bad := range []app.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "doc", Logins: []string{"osei"}},
-		{Name: "x", Report: "cost", Format: "pdf"}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"nobody"}}, {Name: "x", Report: "cost", Format: "pdf", Roles: []app.Role{"king"}},
-		{Name: " ", Report: "cost", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"osei"}, Day: 32}} {
+	assert.ErrorIs(t, o.SaveMailing(almeida, app.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}),
+		app.ErrForbidden)
+	for _, bad := range []app.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}},
+		{Name: "x", Report: "cost", Format: "doc", Logins: []string{"osei"}},
+		{Name: "x", Report: "cost", Format: "pdf"}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"nobody"}},
+		{Name: "x", Report: "cost", Format: "pdf", Roles: []app.Role{"king"}},
+		{Name: " ", Report: "cost", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "pdf",
+			Logins: []string{"osei"}, Day: 32}} {
 		var field *app.FieldError
 		assert.ErrorAs(t, o.SaveMailing(ctx, bad), &field)
 	}
@@ -123,7 +129,8 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	asked, _, err := o.Asked(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, asked, 1)
-	require.NoError(t, o.Say(ctx, a, "LW-11", app.Remark{Part: health.Schedule.String(), Text: "When does the ring arrive?", Asks: true}, 0))
+	require.NoError(t, o.Say(ctx, a, "LW-11", app.Remark{Part: health.Schedule.String(), Text: "When does the ring arrive?", Asks: true},
+		0))
 	messages, err := box.List()
 	require.NoError(t, err)
 	require.Len(t, messages, 1, "the lead is written to")

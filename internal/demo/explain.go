@@ -17,15 +17,25 @@ var written = []struct {
 	who     string
 	text    string
 }{
-	{"", 1, health.Overall, "R. Osei", "Two thirds of what the forecast rose by since the spring is **one lock**. The crane barge will decide the winter: three projects wait for it."},
-	{"LW-07", 1, health.Overall, "M. Okafor", "The first gate is in the water. **The second waits for the winter closure**, which the navigation office has not confirmed.\n\n- Night shifts from November on\n- Steel for the second gate is paid for"},
-	{"LW-07", 1, health.Cost, "M. Okafor", "Divers worked eleven days more than planned in the old chamber; the walls were softer than the survey of 2023 said."},
-	{"LW-11", 1, health.Schedule, "J. Moreau", "The yard found cracks in the slewing ring. A new one is on order, *delivery in January at the earliest*."},
-	{"BR-03", 1, health.Cost, "I. Lindqvist", "The motors are paid in kronor. Nothing was bought that was not planned; the rate is what moved."},
-	{"LW-11", 0, health.Overall, "J. Moreau", "The barge stays in the yard until the ring has come. Ashby and the eel passes know, and have asked for a day.\n\n1. Ring: ordered on 12 October\n2. Trial: three weeks after it is fitted\n3. Release to Ashby: a week later"},
-	{"FW-01", 0, health.Schedule, "R. Castellanos", "The first season was missed by the flood of September. Planting now waits for the barge and for the spring."},
-	{"BV-02", 0, health.Cost, "E. Brandt", "Cable trenches in rock cost twice the rate. We look for a shorter route at Hallin; until then the forecast stands."},
-	{"DT-02", 0, health.Scope, "S. Adeyemi", "Twelve gauges of the former counties came in with the take-over. They are wanted, and they were never in the baseline."},
+	{"", 1, health.Overall, "R. Osei", "Two thirds of what the forecast rose by since the spring is **one lock**. The crane barge " +
+		"will decide the winter: three projects wait for it."},
+	{"LW-07", 1, health.Overall, "M. Okafor", "The first gate is in the water. **The second waits for the winter closure**, which the " +
+		"navigation office has not confirmed.\n\n- Night shifts from November on\n- Steel for the second gate is paid for"},
+	{"LW-07", 1, health.Cost, "M. Okafor", "Divers worked eleven days more than planned in the old chamber; the walls were softer " +
+		"than the survey of 2023 said."},
+	{"LW-11", 1, health.Schedule, "J. Moreau", "The yard found cracks in the slewing ring. A new one is on order, *delivery in " +
+		"January at the earliest*."},
+	{"BR-03", 1, health.Cost, "I. Lindqvist", "The motors are paid in kronor. Nothing was bought that was not planned; the rate is " +
+		"what moved."},
+	{"LW-11", 0, health.Overall, "J. Moreau", "The barge stays in the yard until the ring has come. Ashby and the eel passes know, " +
+		"and have asked for a day.\n\n1. Ring: ordered on 12 October\n2. Trial: three weeks after it is fitted\n3. Release to Ashby: " +
+		"a week later"},
+	{"FW-01", 0, health.Schedule, "R. Castellanos", "The first season was missed by the flood of September. Planting now waits for " +
+		"the barge and for the spring."},
+	{"BV-02", 0, health.Cost, "E. Brandt", "Cable trenches in rock cost twice the rate. We look for a shorter route at Hallin; until " +
+		"then the forecast stands."},
+	{"DT-02", 0, health.Scope, "S. Adeyemi", "Twelve gauges of the former counties came in with the take-over. They are wanted, and " +
+		"they were never in the baseline."},
 }
 
 // explained keeps what was written to a month.

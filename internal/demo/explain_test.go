@@ -72,7 +72,8 @@ func TestWritingToTheFigures(t *testing.T) {
 	var field *app.FieldError
 	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_001)), &field)
 	assert.Contains(t, field.Expected, "this has 200001")
-	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrNotFound, "another lead's project")
+	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrNotFound,
+		"another lead's project")
 
 	september, err := o.Assess(ctx, (demo.AsOf.Month() - 1).Last())
 	require.NoError(t, err)
@@ -170,8 +171,10 @@ func TestClosingTheDemonstration(t *testing.T) {
 			}
 			if f := &p.Checks.Findings[i]; f.Rule.ID == "no_contingency" && silent < 9 {
 				silent += 10
-				require.NoError(t, o.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known", Until: demo.AsOf + 90}))
-				require.NoError(t, o.SetStatus(ctx, a, p.Code, health.Override{On: health.Overall, Status: health.Act, Reason: "known", Until: demo.AsOf + 90}))
+				require.NoError(t, o.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
+					Until: demo.AsOf + 90}))
+				require.NoError(t, o.SetStatus(ctx, a, p.Code, health.Override{On: health.Overall, Status: health.Act, Reason: "known",
+					Until: demo.AsOf + 90}))
 			}
 		}
 	}

@@ -11,7 +11,8 @@ import (
 )
 
 // centres are the cost centres that bear what is booked on a code.
-var centres = map[string]string{"11": "OPS", "12": "OPS", "21": "CIV", "22": "MEC", "23": "ELE", "31": "MEC", "32": "CIV", "41": "ENG", "42": "ENG", "5": "CIV"}
+var centres = map[string]string{"11": "OPS", "12": "OPS", "21": "CIV", "22": "MEC", "23": "ELE", "31": "MEC", "32": "CIV", "41": "ENG",
+	"42": "ENG", "5": "CIV"}
 
 // reserved are the projects that hold contingency, and how much of it was drawn by an approved change, in major units.
 var reserved = map[string][2]int64{"LW-03": {180_000, 0}, "LW-05": {240_000, 150_000}, "BR-02": {350_000, 60_000}, "DT-03": {120_000, 0}}
@@ -28,7 +29,8 @@ func (m *maker) contingency(kind app.Kind, s *spec) {
 	last := m.days.Finish(s.start, s.days).Month()
 	line := func(code string, major int64, change string) {
 		if major != 0 {
-			m.add(kind, "project", s.code, "cost_code", code, "cost_centre", "CIV", "month", last.String(), "amount", money.Amount(100*major).Text("EUR"), "currency", "EUR", "change", change)
+			m.add(kind, "project", s.code, "cost_code", code, "cost_centre", "CIV", "month", last.String(), "amount",
+				money.Amount(100*major).Text("EUR"), "currency", "EUR", "change", change)
 		}
 	}
 	if kind == app.Forecast {
@@ -71,7 +73,8 @@ func (m *maker) commitments(s *spec) {
 			if sh.currency == "SEK" {
 				supplier = "Norrby Motor AB"
 			}
-			m.add(app.Commitments, "project", s.code, "cost_code", sh.code, "document", fmt.Sprintf("PO-%s-%02d", s.code, n), "amount", part.Text("EUR"),
+			m.add(app.Commitments, "project", s.code, "cost_code", sh.code, "document", fmt.Sprintf("PO-%s-%02d", s.code, n), "amount",
+				part.Text("EUR"),
 				"due", (AsOf + calendar.Date(20+r.IntN(150))).String(), "currency", sh.currency, "supplier", supplier)
 		}
 	}
@@ -87,13 +90,20 @@ type change struct {
 }
 
 var changes = []change{
-	{"BR-06", "BR-06-C1", "Reach D added", "approved", 594_000, "", "The bank of reach D slipped in the June floods.", "2026-07-14", "2026-08-20", "Same contractor, same season."},
-	{"LW-05", "LW-05-C1", "Deeper apron key", "approved", 0, "", "Soft clay two metres below the slab.", "2026-05-11", "2026-05-29", "From the project's own contingency."},
-	{"BR-02", "BR-02-C1", "Joint sealing", "approved", 0, "", "Old joints leak more than the survey said.", "2026-06-08", "2026-06-24", "From the project's own contingency."},
-	{"LW-07", "LW-07-C1", "Second shift through the winter closure", "requested", 880_000, "-15", "Productivity on site is below plan.", "2026-10-19", "", ""},
-	{"DT-02", "DT-02-C1", "Twenty-six more gauges", "requested", 310_000, "20", "Asked for by the flood office after the baseline.", "2026-09-28", "", ""},
-	{"LW-11", "LW-11-C1", "Hire a second barge", "refused", 1_450_000, "-40", "To keep the dates of Ashby weir.", "2026-09-02", "2026-09-16", "Costs more than the delay."},
-	{"BV-02", "BV-02-C1", "Aluminium poles", "refused", 95_000, "", "Lighter to carry along the towpath.", "2026-04-20", "2026-05-06", "No gain for the money."},
+	{"BR-06", "BR-06-C1", "Reach D added", "approved", 594_000, "", "The bank of reach D slipped in the June floods.", "2026-07-14",
+		"2026-08-20", "Same contractor, same season."},
+	{"LW-05", "LW-05-C1", "Deeper apron key", "approved", 0, "", "Soft clay two metres below the slab.", "2026-05-11", "2026-05-29",
+		"From the project's own contingency."},
+	{"BR-02", "BR-02-C1", "Joint sealing", "approved", 0, "", "Old joints leak more than the survey said.", "2026-06-08", "2026-06-24",
+		"From the project's own contingency."},
+	{"LW-07", "LW-07-C1", "Second shift through the winter closure", "requested", 880_000, "-15", "Productivity on site is below plan.",
+		"2026-10-19", "", ""},
+	{"DT-02", "DT-02-C1", "Twenty-six more gauges", "requested", 310_000, "20", "Asked for by the flood office after the baseline.",
+		"2026-09-28", "", ""},
+	{"LW-11", "LW-11-C1", "Hire a second barge", "refused", 1_450_000, "-40", "To keep the dates of Ashby weir.", "2026-09-02",
+		"2026-09-16", "Costs more than the delay."},
+	{"BV-02", "BV-02-C1", "Aluminium poles", "refused", 95_000, "", "Lighter to carry along the towpath.", "2026-04-20", "2026-05-06",
+		"No gain for the money."},
 	{"FW-01", "FW-01-C1", "New date for passes 4 to 6", "requested", 0, "45", "The crane barge comes later.", "2026-10-26", "", ""},
 }
 
@@ -106,8 +116,10 @@ func (m *maker) changes(s *spec) {
 		if c.decided != "" {
 			by = "D. Achterberg"
 		}
-		pairs := []string{"project", s.code, "change", c.code, "title", c.title, "state", c.state, "amount", money.Amount(100 * c.amount).Text("EUR"), "currency", "EUR",
-			"days", c.days, "cost_code", "21", "reason", c.reason, "requested_by", s.lead, "requested_on", c.asked, "decided_by", by, "decided_on", c.decided, "answer", c.answer}
+		pairs := []string{"project", s.code, "change", c.code, "title", c.title, "state", c.state, "amount",
+			money.Amount(100 * c.amount).Text("EUR"), "currency", "EUR",
+			"days", c.days, "cost_code", "21", "reason", c.reason, "requested_by", s.lead, "requested_on", c.asked, "decided_by", by,
+			"decided_on", c.decided, "answer", c.answer}
 		if c.state == "requested" && c.amount > 0 {
 			pairs = append(pairs, "from", "2026-12-01", "to", "2027-03-31", "profile", "even")
 		}
@@ -145,9 +157,11 @@ func (m *maker) funding(s *spec) {
 func (m *maker) revenue(s *spec) {
 	r := own(s, "bills")
 	bill := func(code, name, client, kind string, mo calendar.Month, a money.Amount) {
-		pairs := []string{"project", s.code, "code", code, "name", name, "month", mo.String(), "planned", a.Text("EUR"), "client", client, "type", kind, "currency", "EUR"}
+		pairs := []string{"project", s.code, "code", code, "name", name, "month", mo.String(), "planned", a.Text("EUR"), "client", client,
+			"type", kind, "currency", "EUR"}
 		if mo <= m.asOf.Month() {
-			pairs = append(pairs, "billed", money.Amount(float64(a)*(0.9+0.12*r.Float64())).Text("EUR"), "billed_on", min(mo.Last(), m.asOf).String())
+			pairs = append(pairs, "billed", money.Amount(float64(a)*(0.9+0.12*r.Float64())).Text("EUR"), "billed_on",
+				min(mo.Last(), m.asOf).String())
 		}
 		m.add(app.Revenue, pairs...)
 	}
@@ -182,14 +196,20 @@ type role struct {
 }
 
 var roles = []role{
-	{"project lead", "Delivery", "68.00", "98.00", 13}, {"civil engineer", "Engineering", "61.00", "92.00", 12}, {"mechanical engineer", "Engineering", "63.00", "94.00", 8},
-	{"electrical engineer", "Engineering", "62.00", "93.00", 7}, {"ecologist", "Nature", "54.00", "82.00", 7}, {"surveyor", "Engineering", "52.00", "80.00", 8},
-	{"developer", "Data", "66.00", "96.00", 10}, {"site supervisor", "Delivery", "57.00", "85.00", 8}, {"underwater inspector", "Delivery", "74.00", "112.00", 1},
+	{"project lead", "Delivery", "68.00", "98.00", 13}, {"civil engineer", "Engineering", "61.00", "92.00", 12},
+	{"mechanical engineer", "Engineering", "63.00", "94.00", 8},
+	{"electrical engineer", "Engineering", "62.00", "93.00", 7}, {"ecologist", "Nature", "54.00", "82.00", 7},
+	{"surveyor", "Engineering", "52.00", "80.00", 8},
+	{"developer", "Data", "66.00", "96.00", 10}, {"site supervisor", "Delivery", "57.00", "85.00", 8},
+	{"underwater inspector", "Delivery", "74.00", "112.00", 1},
 }
 
 var (
-	givenNames = []string{"Amara", "Bo", "Chidi", "Daria", "Emeka", "Freya", "Goran", "Hana", "Imre", "Jun", "Kaisa", "Lotte", "Mirko", "Nadia", "Oskar", "Priya", "Quim", "Rosa", "Sven", "Tariq", "Ulla", "Vesna", "Wim", "Ximena", "Yara", "Zoltán"}
-	surnames   = []string{"Abara", "Bergström", "Çelik", "Dvořák", "Eklund", "Farouk", "Grieg", "Horváth", "Ivanova", "Jansen", "Kimura", "Łukasik", "Mbeki", "Nilsen", "Okonkwo", "Pereira", "Rahimi", "Søndergaard", "Takács", "Uchida", "Verhoeven", "Wójcik", "Yamamoto", "Zimmermann"}
+	givenNames = []string{"Amara", "Bo", "Chidi", "Daria", "Emeka", "Freya", "Goran", "Hana", "Imre", "Jun", "Kaisa", "Lotte", "Mirko",
+		"Nadia", "Oskar", "Priya", "Quim", "Rosa", "Sven", "Tariq", "Ulla", "Vesna", "Wim", "Ximena", "Yara", "Zoltán"}
+	surnames = []string{"Abara", "Bergström", "Çelik", "Dvořák", "Eklund", "Farouk", "Grieg", "Horváth", "Ivanova", "Jansen", "Kimura",
+		"Łukasik", "Mbeki", "Nilsen", "Okonkwo", "Pereira", "Rahimi", "Søndergaard", "Takács", "Uchida", "Verhoeven", "Wójcik",
+		"Yamamoto", "Zimmermann"}
 )
 
 // person is one who works at the board.
@@ -203,7 +223,8 @@ func staff() []person {
 	for i, r := range roles {
 		for j := range r.people {
 			n := len(list)
-			p := person{code: fmt.Sprintf("S%03d", n+1), name: givenNames[(n*5)%len(givenNames)] + " " + surnames[(n*7)%len(surnames)], role: i}
+			p := person{code: fmt.Sprintf("S%03d", n+1), name: givenNames[(n*5)%len(givenNames)] + " " + surnames[(n*7)%len(surnames)],
+				role: i}
 			if i == 0 && j < len(leads) {
 				p.name = leads[j]
 			}
@@ -218,12 +239,14 @@ func (m *maker) team() {
 	list := staff()
 	for i, p := range list {
 		r := roles[p.role]
-		m.add(app.People, "code", p.code, "name", p.name, "role", r.name, "team", r.team, "cost_centre", "OPS", "from", day(2021, 1+i%12, 1).String(),
+		m.add(app.People, "code", p.code, "name", p.name, "role", r.name, "team", r.team, "cost_centre", "OPS", "from",
+			day(2021, 1+i%12, 1).String(),
 			"hours_per_day", "8", "utilisation_target", "80")
 	}
 	for _, r := range roles {
 		for _, from := range []string{"2025-01-01", "2026-01-01"} {
-			m.add(app.LabourRates, "role", r.name, "from", from, "cost_rate", raised(r.cost, from), "billing_rate", r.bill, "currency", "EUR")
+			m.add(app.LabourRates, "role", r.name, "from", from, "cost_rate", raised(r.cost, from), "billing_rate", r.bill, "currency",
+				"EUR")
 		}
 	}
 	for i, p := range list {
@@ -231,7 +254,8 @@ func (m *maker) team() {
 	}
 	for i, p := range programmes {
 		for _, y := range []int{2026, 2027} {
-			m.add(app.Allocations, "node", p[0], "year", fmt.Sprint(y), "amount", money.Amount(allocated[i][y-2026]*100_000_00).Text("EUR"), "currency", "EUR", "note", "Board paper of November")
+			m.add(app.Allocations, "node", p[0], "year", fmt.Sprint(y), "amount",
+				money.Amount(allocated[i][y-2026]*100_000_00).Text("EUR"), "currency", "EUR", "note", "Board paper of November")
 		}
 	}
 	m.add(app.Allocations, "node", "OWB", "year", "2026", "amount", "76000000.00", "currency", "EUR", "note", "Grant of the ministry")

@@ -23,16 +23,21 @@ func (m *maker) registers(s *spec) {
 }
 
 // threats are what may happen to works, and what is done about it.
-var threats = [][2]string{{"Ground softer than the borings say", "More borings before the piles"}, {"High water during the works", "Pumps and sandbags on call"},
-	{"Permit later than asked for", "Weekly call with the authority"}, {"Supplier cannot deliver in time", "Second supplier asked for a price"},
-	{"Rare birds nest on the site", "Survey before the season"}, {"Key person leaves", "Two people for each task"}, {"Prices of steel rise", "Order early"},
+var threats = [][2]string{{"Ground softer than the borings say", "More borings before the piles"},
+	{"High water during the works", "Pumps and sandbags on call"},
+	{"Permit later than asked for", "Weekly call with the authority"}, {"Supplier cannot deliver in time", "Second supplier asked for " +
+		"a price"},
+	{"Rare birds nest on the site", "Survey before the season"}, {"Key person leaves", "Two people for each task"},
+	{"Prices of steel rise", "Order early"},
 	{"Old drawings are wrong", "Survey before design ends"}, {"Power supply is too weak", "Utility asked for a second line"}}
 
 // troubles are what has happened.
-var troubles = []string{"Access road closed by the town", "Drawings came without levels", "Crew short of two welders", "Neighbours object to night work", "Test rig failed", "Licence of the survey boat lapsed"}
+var troubles = []string{"Access road closed by the town", "Drawings came without levels", "Crew short of two welders",
+	"Neighbours object to night work", "Test rig failed", "Licence of the survey boat lapsed"}
 
 // duties are what somebody is to do.
-var duties = []string{"Agree the closure with the harbour", "Send the revised drawings", "Ask for a second price", "Walk the site with the neighbours", "Order the spare parts", "Write the method statement", "Have the lifting plan checked"}
+var duties = []string{"Agree the closure with the harbour", "Send the revised drawings", "Ask for a second price",
+	"Walk the site with the neighbours", "Order the spare parts", "Write the method statement", "Have the lifting plan checked"}
 
 // severe are risks that stand out: likelihood, consequence, probability, cost in major units, and the title.
 var severe = map[string]struct {
@@ -40,7 +45,8 @@ var severe = map[string]struct {
 	cost    int64
 	title   string
 }{
-	"LW-07": {4, 5, 60, 380_000, "Winter closure too short for the second gate"}, "LW-11": {4, 4, 55, 240_000, "New slewing ring fails its test"},
+	"LW-07": {4, 5, 60, 380_000, "Winter closure too short for the second gate"},
+	"LW-11": {4, 4, 55, 240_000, "New slewing ring fails its test"},
 	"LW-05": {4, 3, 60, 110_000, "Apron flooded while the barge is away"}, "FW-01": {4, 3, 50, 60_000, "Permit for pass 5 refused"},
 }
 
@@ -70,21 +76,28 @@ func (m *maker) risk(s *spec, r *rand.Rand, code, title, response string, l, c, 
 	if s.code == "DT-03" && code == "R2" {
 		review = m.asOf - 25
 	}
-	m.add(app.Risks, "project", s.code, "code", code, "title", title, "likelihood", fmt.Sprint(l), "consequence", fmt.Sprint(c), "probability", fmt.Sprint(p),
-		"cost_impact", money.Amount(cost*100).Text("EUR"), "days_impact", fmt.Sprint(5*c), "cost_code", "21", "owner", owner, "response", response,
+	m.add(app.Risks, "project", s.code, "code", code, "title", title, "likelihood", fmt.Sprint(l), "consequence", fmt.Sprint(c),
+		"probability", fmt.Sprint(p),
+		"cost_impact", money.Amount(cost*100).Text("EUR"), "days_impact", fmt.Sprint(5*c), "cost_code", "21", "owner", owner, "response",
+		response,
 		"review", review.String(), "due", (review + 14).String(), "state", state, "currency", "EUR")
 }
 
 func (m *maker) issues(s *spec, r *rand.Rand) {
 	if s.code == "FW-01" { // the risk that became an issue, whose action nobody has done
-		m.add(app.Risks, "project", s.code, "code", "R0", "title", "Owner of the bank at pass 5 withdraws consent", "likelihood", "5", "consequence", "4", "probability", "100",
-			"cost_impact", "35000.00", "days_impact", "30", "activity", "M3", "owner", s.lead, "response", "Talks with the owner", "review", "2026-12-01", "state", "occurred", "currency", "EUR")
-		m.add(app.Issues, "project", s.code, "code", "I0", "title", "No consent for the bank at pass 5; planting cannot begin", "priority", "high", "owner", s.lead, "due", "2026-10-16", "state", "open", "from_risk", "R0")
-		m.add(app.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead, "due", "2026-10-09", "state", "open", "percent_complete", "20", "source", "I0")
+		m.add(app.Risks, "project", s.code, "code", "R0", "title", "Owner of the bank at pass 5 withdraws consent", "likelihood", "5",
+			"consequence", "4", "probability", "100",
+			"cost_impact", "35000.00", "days_impact", "30", "activity", "M3", "owner", s.lead, "response", "Talks with the owner",
+			"review", "2026-12-01", "state", "occurred", "currency", "EUR")
+		m.add(app.Issues, "project", s.code, "code", "I0", "title", "No consent for the bank at pass 5; planting cannot begin",
+			"priority", "high", "owner", s.lead, "due", "2026-10-16", "state", "open", "from_risk", "R0")
+		m.add(app.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead, "due",
+			"2026-10-09", "state", "open", "percent_complete", "20", "source", "I0")
 	}
 	for i := range 3 + r.IntN(2) {
 		priority := []string{"medium", "low", "medium"}[r.IntN(3)]
-		m.add(app.Issues, "project", s.code, "code", fmt.Sprintf("I%d", i+1), "title", troubles[(i+int(s.start))%len(troubles)], "priority", priority, "owner", s.lead,
+		m.add(app.Issues, "project", s.code, "code", fmt.Sprintf("I%d", i+1), "title", troubles[(i+int(s.start))%len(troubles)],
+			"priority", priority, "owner", s.lead,
 			"due", (m.asOf + calendar.Date(r.IntN(60)-20)).String(), "state", []string{"open", "closed"}[r.IntN(2)])
 	}
 	for i := range 11 + r.IntN(2) {
@@ -92,8 +105,10 @@ func (m *maker) issues(s *spec, r *rand.Rand) {
 		if r.IntN(3) > 0 {
 			state, percent = "done", 100
 		}
-		m.add(app.Actions, "project", s.code, "code", fmt.Sprintf("T%d", i+1), "title", duties[(i+int(s.start))%len(duties)], "owner", s.lead,
-			"due", (m.asOf + calendar.Date(r.IntN(70)-15)).String(), "state", state, "percent_complete", fmt.Sprint(percent), "source", fmt.Sprintf("I%d", 1+i%3))
+		m.add(app.Actions, "project", s.code, "code", fmt.Sprintf("T%d", i+1), "title", duties[(i+int(s.start))%len(duties)], "owner",
+			s.lead,
+			"due", (m.asOf + calendar.Date(r.IntN(70)-15)).String(), "state", state, "percent_complete", fmt.Sprint(percent), "source",
+			fmt.Sprintf("I%d", 1+i%3))
 	}
 }
 
@@ -101,7 +116,9 @@ func (m *maker) issues(s *spec, r *rand.Rand) {
 var backlogs = map[string][2]int{"DT-02": {132, 33}, "DT-03": {140, 9}, "DT-05": {70, 3}, "BV-05": {105, 8}}
 
 // wishes are what items ask for.
-var wishes = []string{"Level of gauge on the map", "Alarm by text message", "Log in with the staff card", "Export of a month", "Battery warning", "Photo with each visit", "Price of a berth in advance", "Map of free berths", "Undo a booking", "History of an asset"}
+var wishes = []string{"Level of gauge on the map", "Alarm by text message", "Log in with the staff card", "Export of a month",
+	"Battery warning", "Photo with each visit", "Price of a berth in advance", "Map of free berths", "Undo a booking",
+	"History of an asset"}
 
 func (m *maker) backlog(s *spec) {
 	n, ok := backlogs[s.code]
@@ -122,7 +139,8 @@ func (m *maker) backlog(s *spec) {
 		if added > m.asOf {
 			continue
 		}
-		pairs := []string{"project", s.code, "code", fmt.Sprintf("B%03d", i+1), "title", wishes[i%len(wishes)] + fmt.Sprintf(", site %d", 1+i/len(wishes)), "points", fmt.Sprint(points),
+		pairs := []string{"project", s.code, "code", fmt.Sprintf("B%03d", i+1), "title", wishes[i%len(wishes)] +
+			fmt.Sprintf(", site %d", 1+i/len(wishes)), "points", fmt.Sprint(points),
 			"added", added.String(), "rank", fmt.Sprint(i + 1), "owner", s.lead}
 		x := float64(i+1) / float64(n[0])
 		switch {
@@ -145,8 +163,10 @@ var gains = []struct {
 	monthly       int64
 	share         float64
 }{
-	{"LW-07", "Lock fees no longer lost", "2027-06", 24_000, 0.97}, {"LW-02", "Fewer visits to weirs", "2027-03", 9_000, 1}, {"BV-05", "Berth fees", "2026-09", 31_000, 0.86},
-	{"BV-02", "Less power for lights", "2027-02", 7_500, 1}, {"DT-02", "Fewer false alarms", "2027-04", 6_000, 0.95}, {"DT-03", "Data sold to the flood office", "2027-06", 8_000, 1},
+	{"LW-07", "Lock fees no longer lost", "2027-06", 24_000, 0.97}, {"LW-02", "Fewer visits to weirs", "2027-03", 9_000, 1},
+	{"BV-05", "Berth fees", "2026-09", 31_000, 0.86},
+	{"BV-02", "Less power for lights", "2027-02", 7_500, 1}, {"DT-02", "Fewer false alarms", "2027-04", 6_000, 0.95},
+	{"DT-03", "Data sold to the flood office", "2027-06", 8_000, 1},
 	{"FW-01", "Fishing licences", "2027-05", 3_000, 1}, {"DT-05", "Spares bought once", "2027-03", 11_000, 1.04},
 }
 
@@ -160,7 +180,8 @@ func (m *maker) benefits(s *spec) {
 			panic(err) // a constant
 		}
 		for i := range calendar.Month(5) {
-			pairs := []string{"project", s.code, "code", "V1", "name", g.name, "month", (from + i).String(), "planned", money.Amount(g.monthly * 100).Text("EUR"),
+			pairs := []string{"project", s.code, "code", "V1", "name", g.name, "month", (from + i).String(), "planned",
+				money.Amount(g.monthly * 100).Text("EUR"),
 				"forecast", money.Amount(g.share * float64(g.monthly*100)).Text("EUR"), "currency", "EUR"}
 			if from+i <= m.asOf.Month() {
 				pairs = append(pairs, "achieved", money.Amount(0.9*g.share*float64(g.monthly*100)).Text("EUR"))
@@ -177,10 +198,12 @@ func (m *maker) assignments(s *spec) {
 	for i, role := range roles {
 		to := min(m.days.Finish(s.start, s.days)+40, day(2027, 9, 30))
 		if role.name != "underwater inspector" && (i+int(s.start))%3 == 0 && to > day(2026, 11, 30) {
-			m.add(app.Assignments, "role", role.name, "project", s.code, "from", "2026-11-01", "to", to.String(), "percent", fmt.Sprint(40+10*(i%4)))
+			m.add(app.Assignments, "role", role.name, "project", s.code, "from", "2026-11-01", "to", to.String(), "percent",
+				fmt.Sprint(40+10*(i%4)))
 		}
 	}
 	if p, ok := dives[s.code]; ok {
-		m.add(app.Assignments, "role", "underwater inspector", "project", s.code, "from", "2027-02-01", "to", "2027-02-28", "percent", fmt.Sprint(p))
+		m.add(app.Assignments, "role", "underwater inspector", "project", s.code, "from", "2027-02-01", "to", "2027-02-28", "percent",
+			fmt.Sprint(p))
 	}
 }

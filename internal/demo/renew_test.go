@@ -74,14 +74,16 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 			})
 		}},
 		{"a status set", func() {
-			require.NoError(t, kept.SetStatus(ctx, assess(kept), "BR-03", health.Override{On: health.Cost, Status: health.Watch, Reason: "hedged", Until: demo.AsOf + 30}))
+			require.NoError(t, kept.SetStatus(ctx, assess(kept), "BR-03", health.Override{On: health.Cost, Status: health.Watch,
+				Reason: "hedged", Until: demo.AsOf + 30}))
 		}},
 		{"a finding accepted", func() {
 			a := assess(kept)
 			for _, p := range a.Projects {
 				if len(p.Checks.Findings) > 0 {
 					f := p.Checks.Findings[0]
-					require.NoError(t, kept.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known", Until: demo.AsOf + 30}))
+					require.NoError(t, kept.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
+						Until: demo.AsOf + 30}))
 					return
 				}
 			}
@@ -118,7 +120,8 @@ func linkFrom(a *app.Assessment, from, to string) string {
 		}
 		return list[len(list)-1].Code
 	}
-	return fmt.Sprintf("project,from_project,from,to_project,to,type,lag\n%s,%s,%s,%s,%s,FS,0\n", to, from, open(giver.Activities), to, taker.Activities[len(taker.Activities)-1].Code)
+	return fmt.Sprintf("project,from_project,from,to_project,to,type,lag\n%s,%s,%s,%s,%s,FS,0\n", to, from, open(giver.Activities), to,
+		taker.Activities[len(taker.Activities)-1].Code)
 }
 
 func alike(t *testing.T, want, got *app.Assessment) {

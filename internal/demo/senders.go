@@ -152,7 +152,8 @@ func (o *sending) ledger() error {
 		}
 		f, _ := strconv.ParseFloat(r["amount"], 64)
 		total += f
-		fmt.Fprintf(&b, "%s;%s;%s;%s;%s;%s;%s;%s\r\n", r["project"], r["cost_code"], dmy(r["date"], "."), continental(r["amount"]), r["currency"],
+		fmt.Fprintf(&b, "%s;%s;%s;%s;%s;%s;%s;%s\r\n", r["project"], r["cost_code"], dmy(r["date"], "."), continental(r["amount"]),
+			r["currency"],
 			r["document"], r["supplier"], "Müller")
 	}
 	fmt.Fprintf(&b, "Total;;;%s;;;;\r\n", continental(strconv.FormatFloat(total, 'f', 2, 64)))
@@ -202,15 +203,18 @@ func (o *sending) plan(book *excelize.File) error {
 		return err
 	}
 	rows := [][]any{{"Locks and Weirs: plan as of " + o.period.Last().Human()}, {},
-		{"Project code", "Task ID", "Task name", "Belongs to", "Type", "Planned start", "Planned finish", "Expected start", "Expected finish", "Started", "Finished", "% done", "Reported to", "Responsible"}}
+		{"Project code", "Task ID", "Task name", "Belongs to", "Type", "Planned start", "Planned finish", "Expected start",
+			"Expected finish", "Started", "Finished", "% done", "Reported to", "Responsible"}}
 	words := map[string]string{"activity": "Task", "summary": "Phase", "milestone": "Milestone", "deliverable": "Deliverable", "": "Task"}
 	for _, r := range o.of(app.Activities, "LW-") {
 		done := any(nil)
 		if f, err := strconv.ParseFloat(r["percent_complete"], 64); err == nil {
 			done = f / 100
 		}
-		rows = append(rows, []any{r["project"], r["code"], r["name"], r["parent"], words[r["kind"]], excelDay(r["baseline_start"]), excelDay(r["baseline_finish"]),
-			excelDay(r["start"]), excelDay(r["finish"]), excelDay(r["actual_start"]), excelDay(r["actual_finish"]), done, r["report_to"], r["owner"]})
+		rows = append(rows, []any{r["project"], r["code"], r["name"], r["parent"], words[r["kind"]], excelDay(r["baseline_start"]),
+			excelDay(r["baseline_finish"]),
+			excelDay(r["start"]), excelDay(r["finish"]), excelDay(r["actual_start"]), excelDay(r["actual_finish"]), done, r["report_to"],
+			r["owner"]})
 	}
 	for i, row := range rows {
 		if err := book.SetSheetRow("Plan", fmt.Sprintf("A%d", i+1), &row); err != nil {
@@ -274,8 +278,9 @@ func (o *sending) lead() error {
 	for _, r := range o.of(app.Statuses, "LW-", "BR-") {
 		percent, _ := strconv.ParseFloat(r["percent_complete"], 64)
 		health := map[string]string{"on track": "green", "watch": "amber", "act": "red", "": ""}
-		list = append(list, map[string]any{"project": r["project"], "overall status": health[r["overall"]], "schedule status": health[r["schedule"]],
-			"cost status": health[r["cost"]], "progress": percent, "remarks": r["commentary"], "week": o.period.Last().String()})
+		list = append(list, map[string]any{"project": r["project"], "overall status": health[r["overall"]],
+			"schedule status": health[r["schedule"]],
+			"cost status":     health[r["cost"]], "progress": percent, "remarks": r["commentary"], "week": o.period.Last().String()})
 	}
 	b, err := json.MarshalIndent(list, "", " ")
 	if err != nil {
@@ -287,10 +292,13 @@ func (o *sending) lead() error {
 // visitors copies from a spreadsheet with tabs, as such programs write them: UTF-16, the month first.
 func (o *sending) visitors() error {
 	var b strings.Builder
-	b.WriteString("Project\tActivity ID\tActivity name\tSort\tBaseline start\tBaseline end\tForecast start\tForecast end\tActual start\tActual end\t% complete\tReport to\tWho\r\n")
+	b.WriteString("Project\tActivity ID\tActivity name\tSort\tBaseline start\tBaseline end\tForecast start\tForecast end\tActual " +
+		"start\tActual end\t% complete\tReport to\tWho\r\n")
 	for _, r := range o.of(app.Activities, "BV-01", "BV-02", "BV-03", "BV-05", "BR-") {
-		b.WriteString(strings.Join([]string{r["project"], r["code"], r["name"], r["kind"], mdy(r["baseline_start"]), mdy(r["baseline_finish"]), mdy(r["start"]),
-			mdy(r["finish"]), mdy(r["actual_start"]), mdy(r["actual_finish"]), r["percent_complete"] + "%", r["report_to"], r["owner"]}, "\t") + "\r\n")
+		b.WriteString(strings.Join([]string{r["project"], r["code"], r["name"], r["kind"], mdy(r["baseline_start"]),
+			mdy(r["baseline_finish"]), mdy(r["start"]),
+			mdy(r["finish"]), mdy(r["actual_start"]), mdy(r["actual_finish"]), r["percent_complete"] + "%", r["report_to"], r["owner"]},
+			"\t") + "\r\n")
 	}
 	text, err := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(b.String())
 	if err != nil {
@@ -332,7 +340,8 @@ func (o *sending) telemetry() error {
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
 	for _, kind := range []app.Kind{app.Activities, app.Actuals, app.Statuses} {
-		f, err := z.CreateHeader(&zip.FileHeader{Name: string(kind) + ".csv", Method: zip.Deflate, Modified: time.Date(2026, 12, 2, 9, 0, 0, 0, time.UTC)})
+		f, err := z.CreateHeader(&zip.FileHeader{Name: string(kind) + ".csv", Method: zip.Deflate,
+			Modified: time.Date(2026, 12, 2, 9, 0, 0, 0, time.UTC)})
 		if err != nil {
 			return err
 		}

@@ -34,7 +34,8 @@ func newGathering(t *testing.T) *gathering {
 	dir := t.TempDir()
 	s := demotest.Store(t)
 	at := func() time.Time { return time.Date(2026, 12, 4, 10, 0, 0, 0, time.UTC) }
-	return &gathering{t, ctx, app.NewOffice(s, at, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})}), dir}
+	return &gathering{t, ctx,
+		app.NewOffice(s, at, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})}), dir}
 }
 
 // receive takes in files of a sender for a period.
@@ -83,9 +84,9 @@ func (g *gathering) load(d *app.Draft) []app.Load {
 	g.t.Helper()
 	j, err := g.office.LoadDraft(g.ctx, d.ID)
 	require.NoError(g.t, err)
-	require.Eventually(g.t, func() bool { return j.Now().Ended }, 20*time.Second, 5*time.Millisecond)
+	require.NoError(g.t, j.Wait(context.Background()))
 	require.NoError(g.t, j.Now().Err)
-	return j.Now().Receipt.Loads
+	return j.Now().Result.Loads
 }
 
 func sheetOf(t *testing.T, d *app.Draft, name string) *app.Sheet {
@@ -160,7 +161,8 @@ func TestSendersOfDecemberNeedNoHand(t *testing.T) {
 		paths, err := filepath.Glob(filepath.Join(dir["2026-11"], pattern))
 		require.NoError(t, err)
 		d := g.receive(source, "2026-11", paths...)
-		g.means(d, map[string]map[string]string{"kind": {"task": "activity", "phase": "summary"}, "overall": health, "schedule": health, "cost": health})
+		g.means(d, map[string]map[string]string{"kind": {"task": "activity", "phase": "summary"}, "overall": health, "schedule": health,
+			"cost": health})
 		require.Empty(t, g.preview(d).Problems, source)
 		g.load(d)
 	}

@@ -180,7 +180,8 @@ type event struct {
 func (m *maker) row(s *spec) {
 	m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
 		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
-		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode", mode(s.driven),
+		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode",
+		mode(s.driven),
 		"status", s.status)
 }
 
@@ -201,8 +202,10 @@ func (m *maker) reports(s *spec) {
 		return
 	}
 	m.forecast(s)
-	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.feels(s.slip > 10), "cost", s.feels(s.overrun > 0.03 || s.sek > 0), "scope", "on track",
-		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*slope(m.reached(s, min(m.asOf, AsOf))), 0), "commentary", s.comment}
+	pairs := []string{"project", s.code, "overall", s.declared, "schedule", s.feels(s.slip > 10), "cost",
+		s.feels(s.overrun > 0.03 || s.sek > 0), "scope", "on track",
+		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*slope(m.reached(s, min(m.asOf, AsOf))), 0), "commentary",
+		s.comment}
 	m.add(app.Statuses, pairs...)
 }
 
@@ -302,7 +305,8 @@ func (m *maker) owedTo(s *spec) {
 		due := m.days.Finish(s.start, max(1, int(h.share*float64(s.days))))
 		expected := m.days.Add(due, m.late(s, due))
 		handed := m.days.Add(expected, -3)
-		pairs := []string{"project", s.code, "code", h.code, "name", h.name, "parent", h.parent, "kind", "deliverable", "party", h.party, "owner", s.lead,
+		pairs := []string{"project", s.code, "code", h.code, "name", h.name, "parent", h.parent, "kind", "deliverable", "party", h.party,
+			"owner", s.lead,
 			"baseline_finish", due.String(), "start", handed.String(), "finish", expected.String()}
 		percent := "0"
 		if handed <= m.asOf {
@@ -324,7 +328,8 @@ func (m *maker) creep(s *spec) {
 		if i := len(c.dates) - 1 - int(AsOf.Month()-m.asOf.Month()); i >= 0 {
 			date = c.dates[min(i, len(c.dates)-1)]
 		}
-		m.add(app.Activities, "project", s.code, "code", c.code, "name", c.name, "parent", c.parent, "kind", "milestone", "report_to", "programme",
+		m.add(app.Activities, "project", s.code, "code", c.code, "name", c.name, "parent", c.parent, "kind", "milestone", "report_to",
+			"programme",
 			"owner", s.lead, "baseline_finish", c.baseline.String(), "finish", date.String(), "percent_complete", "0")
 	}
 }
@@ -473,7 +478,8 @@ func (m *maker) money(s *spec) {
 }
 
 // raisedIn is the month in which a budget was sent again with an approved change.
-var raisedIn = map[string]calendar.Month{"BR-06": day(2026, 8, 1).Month(), "LW-05": day(2026, 5, 1).Month(), "BR-02": day(2026, 6, 1).Month()}
+var raisedIn = map[string]calendar.Month{"BR-06": day(2026, 8, 1).Month(), "LW-05": day(2026, 5, 1).Month(),
+	"BR-02": day(2026, 6, 1).Month()}
 
 // raised reports whether the approved change of a project is in its budget by now.
 func (m *maker) raised(s *spec) bool {
@@ -494,7 +500,8 @@ func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	m.contingency(app.Budget, s)
 	if s.change != 0 && m.raised(s) {
 		m.add(app.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
-			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1", "cost_centre", "CIV")
+			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1", "cost_centre",
+			"CIV")
 	}
 }
 
@@ -554,7 +561,8 @@ func (m *maker) posting(r *rand.Rand, code, currency string, d calendar.Date, a 
 		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
 }
 
-// forecast writes what is still to be spent. A lead who let it sleep through a raise of the budget sends what was left of the month before's.
+// forecast writes what is still to be spent. A lead who let it sleep through a raise of the budget sends what was left of the month
+// before's.
 func (m *maker) forecast(s *spec) {
 	from := m.asOf.Month() + 1
 	if s.code != "BR-06" || m.asOf.Month() != raisedIn[s.code] {

@@ -1,10 +1,17 @@
-// Package demotest gives tests a file with the demonstration in it, made once for all tests of a program.
+// Package demotest gives tests a file with the demonstration in it, made once for all tests.
 package demotest
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
+	"runtime"
+	"strings"
 	"sync"
 	"testing"
 
@@ -13,7 +20,60 @@ import (
 	"turret/internal/store"
 )
 
+// made is the file, as bytes. Programs that test the same sources share what the first of them made.
 var made = sync.OnceValues(func() ([]byte, error) {
+	key, err := sources()
+	if err != nil {
+		return nil, err
+	}
+	kept := filepath.Join(os.TempDir(), "turret-demotest-"+key+".db")
+	if b, err := os.ReadFile(kept); err == nil {
+		return b, nil
+	}
+	b, err := build()
+	if err != nil {
+		return nil, err
+	}
+	return b, keep(kept, b)
+})
+
+// sources is a digest over all that the demonstration is made from.
+func sources() (string, error) {
+	_, here, _, _ := runtime.Caller(0)
+	root := filepath.Join(filepath.Dir(here), "..", "..")
+	sum := sha256.New()
+	err := filepath.WalkDir(root, func(path string, e fs.DirEntry, err error) error {
+		if err == nil && e.IsDir() && (e.Name() == "node_modules" || e.Name() == "web" || strings.HasPrefix(e.Name(), ".") &&
+			path != root) {
+			return filepath.SkipDir
+		}
+		source := strings.HasSuffix(path, ".go") && !strings.HasSuffix(path, "_test.go")
+		if err != nil || !source && filepath.Ext(path) != ".sql" && e.Name() != "go.sum" {
+			return err
+		}
+		b, err := os.ReadFile(path)
+		fmt.Fprintf(sum, "%s %d\n", path, len(b))
+		sum.Write(b)
+		return err
+	})
+	return hex.EncodeToString(sum.Sum(nil)[:12]), err
+}
+
+// keep puts the file in its place whole, and takes out those of earlier sources.
+func keep(path string, b []byte) error {
+	old, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "turret-demotest-*.db"))
+	for _, o := range old {
+		_ = os.Remove(o)
+	}
+	f, err := os.CreateTemp(filepath.Dir(path), "turret-demotest-")
+	if err != nil {
+		return err
+	}
+	_, err = f.Write(b)
+	return errors.Join(err, f.Close(), os.Rename(f.Name(), path))
+}
+
+func build() ([]byte, error) {
 	dir, err := os.MkdirTemp("", "turret-demotest-")
 	if err != nil {
 		return nil, err
@@ -33,7 +93,7 @@ var made = sync.OnceValues(func() ([]byte, error) {
 		return nil, err
 	}
 	return os.ReadFile(whole)
-})
+}
 
 // Store opens a copy of the demonstration that is the test's own.
 func Store(t testing.TB) *store.Store {

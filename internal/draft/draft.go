@@ -85,7 +85,8 @@ func (f *Folder) Add(d *app.Draft, name string, r io.Reader) error {
 	}
 	name = clean(name)
 	if n > most {
-		return fmt.Errorf("the file %s is more than %d MB, or all together more than %d MB: %w", name, MaxFile>>20, MaxDraft>>20, app.ErrTooLarge)
+		return fmt.Errorf("the file %s is more than %d MB, or all together more than %d MB: %w", name, MaxFile>>20, MaxDraft>>20,
+			app.ErrTooLarge)
 	}
 	for taken(d, name) {
 		name = "again " + name

@@ -19,10 +19,12 @@ func TestNamesAreNeverPaths(t *testing.T) {
 	f := In(filepath.Join(dir, "drafts"), time.Time{})
 	d, err := f.New()
 	require.NoError(t, err)
-	for given, want := range map[string]string{"../../etc/passwd": "passwd", `C:\Users\x\plan.xlsx`: "plan.xlsx", "..": "file", "": "file", "a\x00b\n.csv": "ab.csv",
+	for given, want := range map[string]string{"../../etc/passwd": "passwd", `C:\Users\x\plan.xlsx`: "plan.xlsx", "..": "file",
+		"": "file", "a\x00b\n.csv": "ab.csv",
 		"/": "file", strings.Repeat("ä", 400): strings.Repeat("ä", 150) + "…", "plan.csv": "plan.csv"} {
 		require.NoError(t, f.Add(d, given, strings.NewReader("x")))
-		assert.Equal(t, want, strings.TrimPrefix(strings.TrimPrefix(strings.TrimPrefix(d.Files[len(d.Files)-1].Name, "again "), "again "), "again "), given)
+		assert.Equal(t, want, strings.TrimPrefix(strings.TrimPrefix(strings.TrimPrefix(d.Files[len(d.Files)-1].Name, "again "), "again "),
+			"again "), given)
 	}
 	require.NoError(t, f.Add(d, "plan.csv", strings.NewReader("y")))
 	assert.Equal(t, "again plan.csv", d.Files[len(d.Files)-1].Name, "two files of a name stay two")

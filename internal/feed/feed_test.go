@@ -147,7 +147,8 @@ func TestAFeedThatBreaksTakesNothingWithIt(t *testing.T) {
 
 func TestFeedsAreChecked(t *testing.T) {
 	c := connect(t)
-	for _, f := range []app.FeedSetting{{Name: "../x", Kind: "ledger", Address: "http://a"}, {Name: "x", Kind: "other", Address: "http://a"},
+	for _, f := range []app.FeedSetting{{Name: "../x", Kind: "ledger", Address: "http://a"},
+		{Name: "x", Kind: "other", Address: "http://a"},
 		{Name: "x", Kind: "ledger", Address: "file:///etc/passwd"}, {Name: "x", Kind: "ledger", Address: "http://a", Every: -1}} {
 		var field *app.FieldError
 		assert.ErrorAs(t, c.office.SaveFeed(c.ctx, f, false), &field, f)
@@ -172,8 +173,8 @@ func TestStrangeAnswers(t *testing.T) {
 	}
 }
 
-// A page that leads to itself, one that goes back, and a system without an end are told from work that takes long; nothing of them is taken in. What
-// is said of a system that cannot be reached does not tell its secrets.
+// A page that leads to itself, one that goes back, and a system without an end are told from work that takes long; nothing of them is
+// taken in. What is said of a system that cannot be reached does not tell its secrets.
 func TestSystemsWithoutAnEnd(t *testing.T) {
 	big := strings.Repeat("x", 30<<20)
 	n := 0

@@ -76,7 +76,8 @@ func newMarked(book *excelize.File, m app.Mapping, problems []app.Problem) (*mar
 		return nil, err
 	}
 	w := &marked{out: out, m: m, by: map[int32][]app.Problem{}}
-	if w.mark, err = book.NewStyle(&excelize.Style{Fill: excelize.Fill{Type: "pattern", Pattern: 1, Color: []string{"F3D9A0"}}}); err != nil {
+	if w.mark, err = book.NewStyle(&excelize.Style{Fill: excelize.Fill{Type: "pattern", Pattern: 1,
+		Color: []string{"F3D9A0"}}}); err != nil {
 		return nil, err
 	}
 	if w.bold, err = book.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}}); err != nil {
@@ -93,7 +94,8 @@ func (w *marked) write(row int32, cells []string) error {
 		return nil
 	}
 	if row > excelize.TotalRows {
-		return fmt.Errorf("the file goes on beyond row %d, which is the last that a workbook has; the list of problems as CSV has them all: %w", excelize.TotalRows, app.ErrTooLarge)
+		return fmt.Errorf("the file goes on beyond row %d, which is the last that a workbook has; the list of problems as CSV has "+
+			"them all: %w", excelize.TotalRows, app.ErrTooLarge)
 	}
 	w.last = row
 	out := make([]any, len(cells), len(cells)+1)

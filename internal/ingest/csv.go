@@ -21,7 +21,6 @@ type csvPart struct {
 	name string
 	raw  *counted
 	in   *bufio.Reader // decoded
-	crlf bool
 }
 
 // peeked is how much of a file is looked at to recognise it.

@@ -19,12 +19,16 @@ func threeNumbers(s string) (a, b int, year, ok bool) {
 	return a, b, len(parts[2]) == 4 || len(parts[2]) == 2, err1 == nil && err2 == nil && err3 == nil
 }
 
-var monthWords = map[string]int{"jan": 1, "feb": 2, "mar": 3, "apr": 4, "may": 5, "jun": 6, "jul": 7, "aug": 8, "sep": 9, "sept": 9, "oct": 10,
+var monthWords = map[string]int{"jan": 1, "feb": 2, "mar": 3, "apr": 4, "may": 5, "jun": 6, "jul": 7, "aug": 8, "sep": 9, "sept": 9,
+	"oct": 10,
 	"nov": 11, "dec": 12, "january": 1, "february": 2, "march": 3, "april": 4, "june": 6, "july": 7, "august": 8, "september": 9,
 	"october": 10, "november": 11, "december": 12}
 
 func splitDate(s string) []string {
-	return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return r == '.' || r == '/' || r == '-' || r == ' ' || r == ',' || r == '\u00a0' })
+	return strings.FieldsFunc(strings.ToLower(s), func(r rune) bool {
+		return r == '.' || r == '/' || r == '-' || r == ' ' || r == ',' ||
+			r == '\u00a0'
+	})
 }
 
 func yearOf(s string) (int, bool) {

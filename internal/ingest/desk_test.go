@@ -41,7 +41,8 @@ func TestDecimalSigns(t *testing.T) {
 	for _, c := range []struct {
 		cells, sign, open string
 	}{
-		{"1234.50", "point", ""}, {"1,234.50", "point", ""}, {"1234,50", "comma", ""}, {"1.234,50", "comma", ""}, {"1,234,567", "point", ""},
+		{"1234.50", "point", ""}, {"1,234.50", "point", ""}, {"1234,50", "comma", ""}, {"1.234,50", "comma", ""},
+		{"1,234,567", "point", ""},
 		{"1.234.567", "comma", ""}, {"1,234", "", "1,234"}, {"1,234 2,5", "comma", ""}, {"1,234 2.5", "point", ""}, {"0,125", "comma", ""},
 		{"0.125", "point", ""}, {"12 7", "point", ""}, {"-1.234,5", "comma", ""}, {"1’234.50", "point", ""}, {"", "point", ""},
 	} {
@@ -58,14 +59,16 @@ func TestDecimalSigns(t *testing.T) {
 
 func TestDateOrders(t *testing.T) {
 	for cells, want := range map[string][2]string{
-		"2026-11-03": {"ymd", ""}, "13.11.2026 03.11.2026": {"dmy", ""}, "11/13/2026 11/03/2026": {"mdy", ""}, "03.11.2026": {"", "03.11.2026"},
+		"2026-11-03": {"ymd", ""}, "13.11.2026 03.11.2026": {"dmy", ""}, "11/13/2026 11/03/2026": {"mdy", ""},
+		"03.11.2026":            {"", "03.11.2026"},
 		"13.11.2026 11.13.2026": {"", ""}, "11.11.2026": {"ymd", ""}, "": {"ymd", ""},
 	} {
 		order, open := dateOrder(strings.Fields(cells))
 		assert.Equal(t, want, [2]string{order, open}, cells)
 	}
 	day := calendar.On(2026, 11, 3)
-	for text, order := range map[string]string{"03.11.2026": "dmy", "3/11/26": "dmy", "11/03/2026": "mdy", "2026/11/03": "", "3 Nov 2026": "", "Nov 3, 2026": "", "2026-11-03T00:00:00": ""} {
+	for text, order := range map[string]string{"03.11.2026": "dmy", "3/11/26": "dmy", "11/03/2026": "mdy", "2026/11/03": "",
+		"3 Nov 2026": "", "Nov 3, 2026": "", "2026-11-03T00:00:00": ""} {
 		d, ok := dayOf(text, order)
 		assert.True(t, ok, text)
 		assert.Equal(t, day, d, text)
@@ -83,7 +86,8 @@ func TestDateOrders(t *testing.T) {
 	assert.Equal(t, day, d)
 	_, ok = serialDay("60", false)
 	assert.False(t, ok, "29 February 1900 never was")
-	for text, want := range map[string]string{"2026-11": "2026-11", "Nov 2026": "2026-11", "11/2026": "2026-11", "11.2026": "2026-11", "November 26": "2026-11"} {
+	for text, want := range map[string]string{"2026-11": "2026-11", "Nov 2026": "2026-11", "11/2026": "2026-11", "11.2026": "2026-11",
+		"November 26": "2026-11"} {
 		m, ok := monthOf(text)
 		assert.True(t, ok, text)
 		assert.Equal(t, want, m.String(), text)
@@ -107,7 +111,8 @@ func TestWorkbooks(t *testing.T) {
 		require.NoError(t, f.SetSheetRow("Sheet1", "A1", &[]any{"Bookings of the quarter"}))
 		require.NoError(t, f.MergeCell("Sheet1", "A1", "F1"))
 		require.NoError(t, f.SetSheetRow("Sheet1", "A3", &[]any{"Project", "Account", "Date", "Amount (k€)", "", "Note"}))
-		require.NoError(t, f.SetSheetRow("Sheet1", "A4", &[]any{"P", "C", time.Date(2026, 11, 3, 0, 0, 0, 0, time.UTC), 0.1 + 0.2, nil, "a day of a workbook"}))
+		require.NoError(t, f.SetSheetRow("Sheet1", "A4", &[]any{"P", "C", time.Date(2026, 11, 3, 0, 0, 0, 0, time.UTC), 0.1 + 0.2, nil,
+			"a day of a workbook"}))
 		require.NoError(t, f.SetSheetRow("Sheet1", "A5", &[]any{"P", "C", "2026-11-04", "1.5", nil, "a day as text"}))
 		require.NoError(t, f.SetSheetRow("Sheet1", "A6", &[]any{"P", "C", "2026-11-05", nil, nil, "a formula"}))
 		require.NoError(t, f.SetCellFormula("Sheet1", "D6", "1+1"))
@@ -119,7 +124,8 @@ func TestWorkbooks(t *testing.T) {
 	require.Len(t, list, 1)
 	m := list[0].Mapping
 	assert.Equal(t, app.Actuals, m.Kind)
-	assert.Equal(t, map[string]string{"project": "project", "account": "cost_code", "date": "date", "amount (k€)": "amount", "(column e)": "", "note": "note"}, lowered(m.Columns))
+	assert.Equal(t, map[string]string{"project": "project", "account": "cost_code", "date": "date", "amount (k€)": "amount",
+		"(column e)": "", "note": "note"}, lowered(m.Columns))
 	assert.Equal(t, int64(1000), m.Factors["amount"])
 	f, problems, err := Reader{}.Read(at, "q.xlsx", "Sheet1", m)
 	require.NoError(t, err)
@@ -162,7 +168,9 @@ func TestColumnsOfMonths(t *testing.T) {
 }
 
 func TestJSON(t *testing.T) {
-	list, at := recognised(t, "x.json", []byte(`{"projects":[{"code":"P","name":"Ä","earned_value":true}],"budget":[{"project":"P","cost_code":"C","amount":1234.5,"month":"2026-01"},{"project":"P","cost_code":"C","amount":"7","month":"2026-02","note":null}]}`))
+	list, at := recognised(t, "x.json",
+		[]byte(
+			`{"projects":[{"code":"P","name":"Ä","earned_value":true}],"budget":[{"project":"P","cost_code":"C","amount":1234.5,"month":"2026-01"},{"project":"P","cost_code":"C","amount":"7","month":"2026-02","note":null}]}`))
 	require.Len(t, list, 2)
 	f, problems, err := Reader{}.Read(at, "x.json", "budget", list[1].Mapping)
 	require.NoError(t, err)
@@ -189,7 +197,8 @@ func zipOf(t testing.TB, files map[string][]byte) []byte {
 }
 
 func TestZIPs(t *testing.T) {
-	list, at := recognised(t, "m.zip", zipOf(t, map[string][]byte{"../../etc/status.csv": []byte("project,overall\nP,act\n"), "__MACOSX/x": nil, ".hidden": nil}))
+	list, at := recognised(t, "m.zip", zipOf(t, map[string][]byte{"../../etc/status.csv": []byte("project,overall\nP,act\n"),
+		"__MACOSX/x": nil, ".hidden": nil}))
 	require.Len(t, list, 1)
 	assert.Equal(t, "m.zip › status.csv", list[0].Title(), "no path of the sender's")
 	f, problems, err := Reader{}.Read(at, "m.zip", list[0].Name, list[0].Mapping)
@@ -245,8 +254,10 @@ func TestBombs(t *testing.T) {
 // A sheet of which a million rows are empty but there is read to its end, in little time and without a row.
 func TestAMillionEmptyRows(t *testing.T) {
 	var sheet bytes.Buffer
-	sheet.WriteString(`<?xml version="1.0" encoding="UTF-8"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>`)
-	sheet.WriteString(`<row r="1"><c r="A1" t="inlineStr"><is><t>project</t></is></c><c r="B1" t="inlineStr"><is><t>overall</t></is></c></row>`)
+	sheet.WriteString(
+		`<?xml version="1.0" encoding="UTF-8"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>`)
+	sheet.WriteString(
+		`<row r="1"><c r="A1" t="inlineStr"><is><t>project</t></is></c><c r="B1" t="inlineStr"><is><t>overall</t></is></c></row>`)
 	for i := 2; i < 1_000_000; i++ {
 		fmt.Fprintf(&sheet, `<row r="%d"/>`, i)
 	}
@@ -282,13 +293,16 @@ func TestAFileTooLargeIsNotEvenOpened(t *testing.T) {
 func TestMeaningsFactorsAndFixedCells(t *testing.T) {
 	at := onDisk(t, "a.csv", []byte("Task;What;State;Done\n1;Dig;In Progress;half\n2;Fill;not begun;0\n"))
 	m := app.Mapping{Kind: app.Activities, Dialect: app.Dialect{Encoding: "utf-8", Separator: "semicolon", Decimal: "point", HeadRow: 1},
-		Columns: map[string]string{"task": "code", "what": "name", "state": "ev_method", "done": "percent_complete"}, Heads: []string{"task", "what", "state", "done"},
-		Values: map[string]map[string]string{"ev_method": {"in progress": "50/50", "not begun": "0/100"}, "percent_complete": {"half": "50"}},
-		Fixed:  map[string]string{"project": "P-7"}}
+		Columns: map[string]string{"task": "code", "what": "name", "state": "ev_method", "done": "percent_complete"},
+		Heads:   []string{"task", "what", "state", "done"},
+		Values: map[string]map[string]string{"ev_method": {"in progress": "50/50", "not begun": "0/100"},
+			"percent_complete": {"half": "50"}},
+		Fixed: map[string]string{"project": "P-7"}}
 	f, problems, err := Reader{}.Read(at, "a.csv", "", m)
 	require.NoError(t, err)
 	require.Empty(t, problems)
-	assert.Equal(t, []any{"P-7", "50/50", int64(5000)}, []any{f.Activities[0].Project, f.Activities[0].EVMethod, f.Activities[0].Activity.Percent.N})
+	assert.Equal(t, []any{"P-7", "50/50", int64(5000)}, []any{f.Activities[0].Project, f.Activities[0].EVMethod,
+		f.Activities[0].Activity.Percent.N})
 	assert.Equal(t, "0/100", f.Activities[1].EVMethod)
 }
 

@@ -16,7 +16,8 @@ import (
 
 // An apostrophe that guards a formula is taken off once; one that belongs to the text stays. A code is guarded like a text.
 func TestGuardedTextsOfCSV(t *testing.T) {
-	for cell, want := range map[string]string{"'=1+2": "=1+2", "''=1+2": "'=1+2", "'-5 degrees": "-5 degrees", "'+49": "+49", "'@home": "@home", "'quoted'": "'quoted'", "'": "'", "=1+2": "=1+2", "it's": "it's"} {
+	for cell, want := range map[string]string{"'=1+2": "=1+2", "''=1+2": "'=1+2", "'-5 degrees": "-5 degrees", "'+49": "+49",
+		"'@home": "@home", "'quoted'": "'quoted'", "'": "'", "=1+2": "=1+2", "it's": "it's"} {
 		f, problems, err := CSV("structure.csv", app.Structure, strings.NewReader("code,name,level\n"+cell+","+cell+",portfolio\n"))
 		require.NoError(t, err)
 		require.Empty(t, problems, cell)
@@ -29,7 +30,8 @@ func TestNumbersAndTextsOfAWorkbook(t *testing.T) {
 	book := excelize.NewFile()
 	defer book.Close()
 	require.NoError(t, book.SetSheetName("Sheet1", "structure"))
-	for i, row := range [][]any{{"code", "name", "level"}, {"1E3", "0.30000000000000004", "portfolio"}, {1e21, 0.1 + 0.2, "portfolio"}, {"007", "1e+21", "portfolio"}} {
+	for i, row := range [][]any{{"code", "name", "level"}, {"1E3", "0.30000000000000004", "portfolio"}, {1e21, 0.1 + 0.2, "portfolio"},
+		{"007", "1e+21", "portfolio"}} {
 		for k, v := range row {
 			at, _ := excelize.CoordinatesToCellName(k+1, i+1)
 			require.NoError(t, book.SetCellValue("structure", at, v))

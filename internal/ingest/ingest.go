@@ -183,7 +183,8 @@ func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, err
 // nameless is said of a sheet whose name is no kind: heads alone are not taken for one, since kinds to come may have the same.
 func nameless(file, sheet string) app.Problem {
 	s := app.Sheet{File: file, Name: sheet}
-	return app.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose files were mapped before", app.Kinds())}
+	return app.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose "+
+		"files were mapped before", app.Kinds())}
 }
 
 // one reads a sheet by the names of the columns.

@@ -35,8 +35,10 @@ func TestBadInputIsLocated(t *testing.T) {
 		value string
 		want  string
 	}{
-		{"thousands in a file of decimal points", app.Actuals, ledger + "P,C,2026-01-02,1.5\nP,C,2026-01-02,\"1.234,50\"\n", 3, "amount", "1.234,50", "a number such as 1234.50"},
-		{"points in a file of decimal commas", app.Actuals, "project;cost_code;date;amount\nP;C;2026-01-02;1,5\n" + strings.Repeat("P;C;2026-01-02;2,5\n", 9000) + "P;C;2026-01-02;1.5\n", 9003, "amount", "1.5", "1234,50, as in the rest"},
+		{"thousands in a file of decimal points", app.Actuals, ledger + "P,C,2026-01-02,1.5\nP,C,2026-01-02,\"1.234,50\"\n", 3, "amount",
+			"1.234,50", "a number such as 1234.50"},
+		{"points in a file of decimal commas", app.Actuals, "project;cost_code;date;amount\nP;C;2026-01-02;1,5\n" +
+			strings.Repeat("P;C;2026-01-02;2,5\n", 9000) + "P;C;2026-01-02;1.5\n", 9003, "amount", "1.5", "1234,50, as in the rest"},
 		{"30 February", app.Actuals, ledger + "P,C,2026-02-30,1\n", 2, "date", "2026-02-30", "a day of the calendar"},
 		{"another order of dates", app.Actuals, ledger + "P,C,03.02.2026,1\n", 2, "date", "03.02.2026", "YYYY-MM-DD"},
 		{"nothing in a required cell", app.Actuals, ledger + "P,,2026-02-03,1\n", 2, "cost_code", "", "a value"},
@@ -47,24 +49,31 @@ func TestBadInputIsLocated(t *testing.T) {
 		{"0 bytes", app.Actuals, "", 0, "", "", "the file is empty"},
 		{"only blanks", app.Actuals, " \r\n \n", 0, "", "", "the file is empty"},
 		{"not text", app.Actuals, "project\x00\x01\x02", 0, "", "", "this is not text"},
-		{"a strange letter behind what is looked at", app.Projects, "code,name\n" + strings.Repeat("P,N\n", 20_000) + "Q,Gr\xfcn\n", 20_002, "name", "Gr\ufffdn", "UTF-8"},
+		{"a strange letter behind what is looked at", app.Projects, "code,name\n" + strings.Repeat("P,N\n", 20_000) + "Q,Gr\xfcn\n",
+			20_002, "name", "Gr\ufffdn", "UTF-8"},
 		{"a control character", app.Projects, "code,name\nP,a\x07b\n", 2, "name", "a\x07b", "control"},
 		{"an unknown currency", app.Projects, "code,name,currency\nP,N,EURO\n", 2, "currency", "EURO", "ISO 4217"},
 		{"an unknown word", app.Activities, "project,code,name,kind\nP,A,N,task\n", 2, "kind", "task", "one of activity, summary"},
-		{"a percentage over 100", app.Activities, "project,code,name,percent_complete\nP,A,N,100.5\n", 2, "percent_complete", "100.5", "from 0 to 100"},
+		{"a percentage over 100", app.Activities, "project,code,name,percent_complete\nP,A,N,100.5\n", 2, "percent_complete", "100.5",
+			"from 0 to 100"},
 		{"half a working day", app.Activities, "project,code,name,duration\nP,A,N,2.5\n", 2, "duration", "2.5", "a whole number"},
-		{"month and span", app.Budget, "project,cost_code,amount,month,from,to\nP,C,1,2026-01,2026-01-01,2026-02-01\n", 2, "month", "2026-01", "not both"},
+		{"month and span", app.Budget, "project,cost_code,amount,month,from,to\nP,C,1,2026-01,2026-01-01,2026-02-01\n", 2, "month",
+			"2026-01", "not both"},
 		{"neither month nor span", app.Budget, "project,cost_code,amount\nP,C,1\n", 2, "month", "", "a month, or from and to"},
 		{"half a span", app.Budget, "project,cost_code,amount,from\nP,C,1,2026-01-01\n", 2, "from", "2026-01-01", "both"},
-		{"a span backwards", app.Budget, "project,cost_code,amount,from,to\nP,C,1,2026-02-01,2026-01-01\n", 2, "to", "2026-01-01", "on or after from"},
-		{"a budget beyond all bounds", app.Budget, "project,cost_code,amount,month\nA,C,1,9999-12\n", 2, "month", "9999-12", "1980-01 to 2119-12"},
+		{"a span backwards", app.Budget, "project,cost_code,amount,from,to\nP,C,1,2026-02-01,2026-01-01\n", 2, "to", "2026-01-01",
+			"on or after from"},
+		{"a budget beyond all bounds", app.Budget, "project,cost_code,amount,month\nA,C,1,9999-12\n", 2, "month", "9999-12",
+			"1980-01 to 2119-12"},
 		{"a posting of long ago", app.Actuals, "project,cost_code,date,amount\nA,C,1900-01-01,1\n", 2, "date", "1900-01-01", "from 1980"},
 		{"a share of more than all", app.Funding, "project,funder,percent\nA,F,100.5\n", 2, "percent", "100.5", "from 0 to 100"},
-		{"a state that is none", app.Changes, "project,change,title,state\nA,C,t,maybe\n", 2, "state", "maybe", "requested, approved, refused"},
+		{"a state that is none", app.Changes, "project,change,title,state\nA,C,t,maybe\n", 2, "state", "maybe",
+			"requested, approved, refused"},
 		{"hours in words", app.Timesheets, "person,project,date,hours\nP,A,2026-10-01,eight\n", 2, "hours", "eight", "a number"},
 		{"a rate of nothing", app.Rates, "currency,month,rate\nSEK,2026-01,0\n", 2, "rate", "0", "above 0"},
 		{"neither day nor weekday", app.Calendars, "calendar,working\ndefault,no\n", 2, "date", "", "either a date or a weekday"},
-		{"finish before start", app.Projects, "code,name,planned_start,planned_finish\nP,N,2026-02-01,2026-01-01\n", 2, "planned_finish", "2026-01-01", "on or after planned_start"},
+		{"finish before start", app.Projects, "code,name,planned_start,planned_finish\nP,N,2026-02-01,2026-01-01\n", 2, "planned_finish",
+			"2026-01-01", "on or after planned_start"},
 		{"an amount beyond all", app.Actuals, ledger + "P,C,2026-02-03,999999999999999999\n", 2, "amount", "999999999999999999", "smaller"},
 	} {
 		_, problems := read(t, c.kind, c.text)
@@ -87,8 +96,9 @@ func TestEveryProblemIsListedUpToALimit(t *testing.T) {
 
 func TestDialects(t *testing.T) {
 	for text, words := range map[string]string{
-		ledger + "P,C,2026-01-02,1234.50\n":                                            "UTF-8, separated by comma",
-		"\ufeffProject;COST_CODE;Date;amount\r\nP;C;2026-01-02;1234,50\r\n":            "UTF-8 with byte-order mark, CRLF, separated by semicolon, decimal comma",
+		ledger + "P,C,2026-01-02,1234.50\n": "UTF-8, separated by comma",
+		"\ufeffProject;COST_CODE;Date;amount\r\nP;C;2026-01-02;1234,50\r\n": "UTF-8 with byte-order mark, CRLF, separated " +
+			"by semicolon, decimal comma",
 		"amount\tdate\tcost_code\tproject\tcolour\n1234.5\t2026-01-02\tC\tP\tred\n":    "UTF-8, separated by tab",
 		ledger + "P,C,2026-01-02,\"1234,5\"\n":                                         "UTF-8, separated by comma, decimal comma",
 		"project,cost_code,date,amount,note\n\n,,,,\nP,C,2026-01-02,1234.5,\"a\nb\"\n": "UTF-8, separated by comma",
@@ -121,12 +131,14 @@ func TestTextsAreTakenAsTheyAre(t *testing.T) {
 }
 
 func TestRowsOfEveryKind(t *testing.T) {
-	f, _ := read(t, app.Activities, "project,code,name,kind,report_to,baseline_finish,percent_complete,remaining,weight,ev_method,calendar\n"+
-		"P,M,Gate,milestone,Portfolio,2026-05-01,12.5,0,2.5,0/100,night\n")
+	f, _ := read(t, app.Activities,
+		"project,code,name,kind,report_to,baseline_finish,percent_complete,remaining,weight,ev_method,calendar\n"+
+			"P,M,Gate,milestone,Portfolio,2026-05-01,12.5,0,2.5,0/100,night\n")
 	a := f.Activities[0]
 	assert.Equal(t, schedule.Milestone, a.Activity.Kind)
 	assert.Equal(t, schedule.PortfolioLevel, a.Activity.Level)
-	assert.Equal(t, []fact.Int{fact.Some(1250), fact.Some(0), fact.Some(25000), {}}, []fact.Int{a.Activity.Percent, a.Activity.Remaining, a.Weight, a.Low})
+	assert.Equal(t, []fact.Int{fact.Some(1250), fact.Some(0), fact.Some(25000), {}}, []fact.Int{a.Activity.Percent, a.Activity.Remaining,
+		a.Weight, a.Low})
 	assert.Equal(t, []string{"0/100", "night"}, []string{a.EVMethod, a.Calendar})
 
 	f, _ = read(t, app.Forecast, "project,cost_code,amount,from,to,profile,currency\nP,C,-5,2026-01-01,2026-02-01,bell,SEK\n")
@@ -141,8 +153,9 @@ func TestRowsOfEveryKind(t *testing.T) {
 }
 
 func TestKindFromName(t *testing.T) {
-	for name, want := range map[string]app.Kind{"actuals.csv": app.Actuals, "Actuals-2026-10.CSV": app.Actuals, "cost_codes.csv": app.CostCodes,
-		"status 3.csv": app.Statuses, "budgets.csv": "", "README.md": "", "my budget.csv": ""} {
+	for name, want := range map[string]app.Kind{"actuals.csv": app.Actuals, "Actuals-2026-10.CSV": app.Actuals,
+		"cost_codes.csv": app.CostCodes,
+		"status 3.csv":   app.Statuses, "budgets.csv": "", "README.md": "", "my budget.csv": ""} {
 		got, _ := KindOf(name)
 		assert.Equal(t, want, got, name)
 	}

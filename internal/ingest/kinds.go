@@ -23,9 +23,11 @@ func Columns(k app.Kind) []string {
 var readers = map[app.Kind]func(*reader){
 	app.Structure: readNode, app.Projects: readProject, app.Calendars: readCalendar, app.Activities: readActivity, app.Links: readLink,
 	app.CostCodes: readCostCode, app.Budget: readLine, app.Forecast: readLine, app.Actuals: readPosting, app.Statuses: readStatus,
-	app.Rates: readRate, app.Commitments: readRecord, app.Changes: readRecord, app.Funding: readRecord, app.Revenue: readRecord, app.People: readRecord,
+	app.Rates: readRate, app.Commitments: readRecord, app.Changes: readRecord, app.Funding: readRecord, app.Revenue: readRecord,
+	app.People:      readRecord,
 	app.LabourRates: readRecord, app.Timesheets: readRecord, app.Allocations: readRecord,
-	app.Risks: readRecord, app.Issues: readRecord, app.Actions: readRecord, app.Backlog: readRecord, app.Benefits: readRecord, app.Assignments: readRecord,
+	app.Risks: readRecord, app.Issues: readRecord, app.Actions: readRecord, app.Backlog: readRecord, app.Benefits: readRecord,
+	app.Assignments: readRecord,
 }
 
 func readNode(r *reader) {

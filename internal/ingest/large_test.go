@@ -50,7 +50,8 @@ func TestWidthOfSheets(t *testing.T) {
 		assert.Zero(t, f.Rows)
 		require.NotEmpty(t, problems)
 	}
-	_, problems, err := CSV("structure.csv", app.Structure, strings.NewReader("code,name,level"+strings.Repeat(",", 250_000)+"\nA,B,portfolio"+strings.Repeat(",", 250_000)+"\n"))
+	_, problems, err := CSV("structure.csv", app.Structure, strings.NewReader("code,name,level"+strings.Repeat(",", 250_000)+
+		"\nA,B,portfolio"+strings.Repeat(",", 250_000)+"\n"))
 	require.NoError(t, err)
 	assert.Empty(t, problems, "empty cells at the end are none")
 
@@ -75,7 +76,8 @@ func TestNumberOfSheets(t *testing.T) {
 	}
 	path := written(t, "a.json", text(arrays(MaxSheets)))
 	assert.Empty(t, told(t, path, "a.json"))
-	f, problems, err := Reader{}.Read(path, "a.json", "a77", app.Mapping{Kind: app.Structure, Dialect: app.Dialect{HeadRow: 1}, Columns: map[string]string{"code": "code", "name": "name"}, Fixed: map[string]string{"level": "portfolio"}})
+	f, problems, err := Reader{}.Read(path, "a.json", "a77", app.Mapping{Kind: app.Structure, Dialect: app.Dialect{HeadRow: 1},
+		Columns: map[string]string{"code": "code", "name": "name"}, Fixed: map[string]string{"level": "portfolio"}})
 	require.NoError(t, err)
 	require.Empty(t, problems)
 	require.Len(t, f.Nodes, 1)

@@ -181,7 +181,8 @@ func unpack(m *zip.File, name string, left *int64) (*os.File, error) {
 		return nil, errors.Join(unreadable(name, "a ZIP that can be unpacked ("+err.Error()+")"), out.Close())
 	}
 	if n > most {
-		return nil, errors.Join(unreadable(name, fmt.Sprintf("files that unpack to at most %d MB each and %d MB together", MaxBytes>>20, MaxUnpacked>>20)), out.Close())
+		return nil, errors.Join(unreadable(name, fmt.Sprintf("files that unpack to at most %d MB each and %d MB together", MaxBytes>>20,
+			MaxUnpacked>>20)), out.Close())
 	}
 	*left -= n
 	_, err = out.Seek(0, io.SeekStart)

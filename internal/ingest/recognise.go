@@ -13,21 +13,35 @@ import (
 // alike are heads that people give to columns, as app.Plain writes them. They are suggestions, to be seen before a load; a
 // file without a mapping is read by the columns' own names alone.
 var alike = map[string]string{
-	"project": "project code|project no|project number|project id|proj|job|job no|scheme", "cost_code": "cost code|account|cost element|cost type|budget line|cost item",
-	"amount": "value|cost|net|net amount|sum|posted amount|budget|forecast|total|eur|cost eur", "date": "posting date|posted|posted on|booked on|booking date|day|document date",
-	"document": "voucher|voucher no|document no|doc no|invoice|invoice no|receipt", "supplier": "vendor|creditor|company|contractor|paid to",
-	"note": "text|remark|remarks|comment|description|details", "name": "title|activity|task|task name|activity name|description|milestone|what",
-	"code": "id|no|number|key|activity id|activity code|ref|task id", "baseline_start": "baseline start|planned start|plan start|bl start|start planned",
+	"project":   "project code|project no|project number|project id|proj|job|job no|scheme",
+	"cost_code": "cost code|account|cost element|cost type|budget line|cost item",
+	"amount":    "value|cost|net|net amount|sum|posted amount|budget|forecast|total|eur|cost eur",
+	"date":      "posting date|posted|posted on|booked on|booking date|day|document date",
+	"document":  "voucher|voucher no|document no|doc no|invoice|invoice no|receipt",
+	"supplier":  "vendor|creditor|company|contractor|paid to",
+	"note":      "text|remark|remarks|comment|description|details", "name": "title|activity|task|task name|activity " +
+		"name|description|milestone|what",
+	"code": "id|no|number|key|activity id|activity code|ref|task id", "baseline_start": "baseline start|planned start|plan start|bl " +
+		"start|start planned",
 	"baseline_finish": "baseline finish|baseline end|planned finish|planned end|plan end|plan finish|bl finish|target date|finish planned",
-	"start":           "start date|begin|forecast start|expected start|current start|start now", "finish": "end|end date|finish date|forecast finish|forecast end|expected finish|current finish|expected|finish now",
-	"actual_start": "actual start|started|started on", "actual_finish": "actual finish|actual end|completed on|done on|finished|finished on",
-	"percent_complete": "% complete|percent complete|progress|progress %|complete|% done|percent|done %", "month": "period|posting period|for month",
-	"kind": "type|activity type|sort", "overall": "status|overall status|overall health|health|state", "commentary": "comment|comments|remarks|summary|text|in words",
-	"cost_centre": "cost centre|cost center|cc|department", "currency": "ccy|cur|curr", "lead": "project lead|project manager|manager|led by",
-	"parent": "programme|summary|belongs to|phase", "remaining": "remaining days|days left|remaining duration", "duration": "days|working days|duration days",
-	"planned_start": "planned start", "planned_finish": "planned finish|planned end", "required_finish": "required finish|needed by", "report_to": "reported to|report to|level",
-	"change": "change no|change request|change ref", "owner": "responsible|who", "rate": "exchange rate", "from": "from date|predecessor|valid from", "to": "to date|successor|valid to",
-	"schedule": "schedule status|time", "cost": "cost status|money", "scope": "scope status", "risk": "risk status", "ev_method": "ev method|earning rule",
+	"start":           "start date|begin|forecast start|expected start|current start|start now",
+	"finish":          "end|end date|finish date|forecast finish|forecast end|expected finish|current finish|expected|finish now",
+	"actual_start":    "actual start|started|started on", "actual_finish": "actual finish|actual end|completed on|done " +
+		"on|finished|finished on",
+	"percent_complete": "% complete|percent complete|progress|progress %|complete|% done|percent|done %",
+	"month":            "period|posting period|for month",
+	"kind":             "type|activity type|sort", "overall": "status|overall status|overall health|health|state",
+	"commentary":  "comment|comments|remarks|summary|text|in words",
+	"cost_centre": "cost centre|cost center|cc|department", "currency": "ccy|cur|curr",
+	"lead":   "project lead|project manager|manager|led by",
+	"parent": "programme|summary|belongs to|phase", "remaining": "remaining days|days left|remaining duration",
+	"duration":      "days|working days|duration days",
+	"planned_start": "planned start", "planned_finish": "planned finish|planned end", "required_finish": "required finish|needed by",
+	"report_to": "reported to|report to|level",
+	"change":    "change no|change request|change ref", "owner": "responsible|who", "rate": "exchange rate",
+	"from": "from date|predecessor|valid from", "to": "to date|successor|valid to",
+	"schedule": "schedule status|time", "cost": "cost status|money", "scope": "scope status", "risk": "risk status",
+	"ev_method": "ev method|earning rule",
 }
 
 // suggestion is the column of a kind that a head probably means, empty for none.
@@ -90,7 +104,8 @@ var totals = []string{"total", "totals", "subtotal", "sub-total", "grand total",
 
 // look recognises a sheet. With suggest, heads that are not columns are guessed at; remembered mappings go before guesses.
 // What chosen settles is not recognised again.
-func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []app.Mapping, suggest bool, order string) (*app.Sheet, error) {
+func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []app.Mapping, suggest bool, order string) (*app.Sheet,
+	error) {
 	s := &app.Sheet{File: file, Name: n.name, Mapping: chosen}
 	if s.Mapping.Kind == "" {
 		s.Mapping.Kind = kind
@@ -383,7 +398,8 @@ func (l *looking) of(sorts ...app.Cell) []string {
 
 var (
 	grouped = regexp.MustCompile(`^\d{1,3}([.,]\d{3})+$`)
-	noise   = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "", "-", "", "−", "", "+", "", "€", "", "%", "", "(", "", ")", "")
+	noise   = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "", "-", "", "−", "", "+", "", "€", "", "%", "", "(",
+		"", ")", "")
 )
 
 // numbers recognises the decimal sign.
@@ -396,7 +412,8 @@ func (l *looking) numbers() {
 			d.Decimal, open = l.kept.Dialect.Decimal, ""
 		}
 		if open != "" {
-			l.s.Doubts = append(l.s.Doubts, fmt.Sprintf("“%s” may be a number with decimals or with thousands: choose the decimal sign", open))
+			l.s.Doubts = append(l.s.Doubts, fmt.Sprintf("“%s” may be a number with decimals or with thousands: choose the decimal sign",
+				open))
 		}
 	}
 }

@@ -108,8 +108,8 @@ func (p *sheetPart) rows(app.Dialect) (table, error) {
 	return &sheetTable{name: p.name, in: rows}, nil
 }
 
-// typed is how many rows of a sheet may be asked for the types of their cells, which has the whole sheet in memory. Beyond it a cell that looks as
-// a workbook writes numbers is taken for one.
+// typed is how many rows of a sheet may be asked for the types of their cells, which has the whole sheet in memory. Beyond it a cell that
+// looks as a workbook writes numbers is taken for one.
 const typed = 50_000
 
 // number tells whether a cell that looks like a long number is one, and no text.

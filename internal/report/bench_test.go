@@ -29,7 +29,8 @@ func BenchmarkReports(b *testing.B) {
 		require.NoError(b, err)
 		_, err = office.Import(ctx, files, app.Origin{})
 		require.NoError(b, err)
-		for name, r := range map[string]*app.Report{"pages": {Name: "Pages", Cover: true, Parts: []app.ReportPart{{Key: "projects"}}}, "all": {Name: "All", Cover: true, Parts: everySection()}} {
+		for name, r := range map[string]*app.Report{"pages": {Name: "Pages", Cover: true, Parts: []app.ReportPart{{Key: "projects"}}},
+			"all": {Name: "All", Cover: true, Parts: everySection()}} {
 			c, err := office.Content(ctx, r, demo.AsOf)
 			require.NoError(b, err)
 			for _, format := range []string{"pdf", "html", "xlsx", "csv", "preview"} {

@@ -43,7 +43,8 @@ func Book(w io.Writer, c *app.Content) error {
 			return err
 		}
 	}
-	if err := book.SetDocProps(&excelize.DocProperties{Title: d.Title, Subject: d.Name, Description: d.Footer, Keywords: d.Stamp}); err != nil {
+	if err := book.SetDocProps(&excelize.DocProperties{Title: d.Title, Subject: d.Name, Description: d.Footer,
+		Keywords: d.Stamp}); err != nil {
 		return err
 	}
 	return book.Write(w)

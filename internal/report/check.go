@@ -35,10 +35,12 @@ type finding struct {
 	Until    string `json:"accepted_until,omitempty"`
 }
 
-var findingHeads = []string{"severity", "check", "project", "record", "kind", "field", "says", "mend", "file", "row", "new", "accepted", "accepted_by", "accepted_until"}
+var findingHeads = []string{"severity", "check", "project", "record", "kind", "field", "says", "mend", "file", "row", "new", "accepted",
+	"accepted_by", "accepted_until"}
 
 func (t *Findings) row(f *app.Found) finding {
-	x := finding{Severity: f.Rule.Severity.String(), Check: f.Rule.ID, Project: f.Project.Code, Record: f.Record, Kind: f.Kind, Field: f.Field, Says: f.Says, Mend: f.Rule.Mend,
+	x := finding{Severity: f.Rule.Severity.String(), Check: f.Rule.ID, Project: f.Project.Code, Record: f.Record, Kind: f.Kind,
+		Field: f.Field, Says: f.Says, Mend: f.Rule.Mend,
 		New: f.New, Row: f.Ref.Row}
 	if f.Ref.Load != 0 {
 		x.File = t.Loads[f.Ref.Load]
@@ -73,7 +75,8 @@ func (t *Findings) CSV(out io.Writer) error {
 		if x.Row > 0 {
 			row = strconv.Itoa(int(x.Row))
 		}
-		cells := []string{x.Severity, x.Check, x.Project, x.Record, x.Kind, x.Field, x.Says, x.Mend, x.File, row, strconv.FormatBool(x.New), x.Accepted, x.By, x.Until}
+		cells := []string{x.Severity, x.Check, x.Project, x.Record, x.Kind, x.Field, x.Says, x.Mend, x.File, row,
+			strconv.FormatBool(x.New), x.Accepted, x.By, x.Until}
 		for k := range cells {
 			cells[k] = Safe(cells[k])
 		}
@@ -114,6 +117,7 @@ func (t *Findings) Text(out io.Writer) error {
 		tested += c.Tested
 		failed[c.Rule.Severity] += c.Failed
 	}
-	_, err := fmt.Fprintf(out, "%d records tested: %d errors, %d warnings, %d notices.\n", tested, failed[check.Error], failed[check.Warning], failed[check.Information])
+	_, err := fmt.Fprintf(out, "%d records tested: %d errors, %d warnings, %d notices.\n", tested, failed[check.Error],
+		failed[check.Warning], failed[check.Information])
 	return err
 }

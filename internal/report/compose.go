@@ -26,8 +26,9 @@ var composers = map[string]func(*composer, *app.ReportPart, *section){
 
 func compose(content *app.Content) *document {
 	c, r := &composer{content}, content.Report
-	d := &document{Name: c.Name, Title: cmp.Or(r.Title, r.Name, "Report"), AsOf: c.Env.AsOf, Currency: c.Env.Currency, Cover: r.Cover, Organisation: c.Organisation,
-		A3: r.A3, Portrait: r.Portrait}
+	d := &document{Name: c.Name, Title: cmp.Or(r.Title, r.Name, "Report"), AsOf: c.Env.AsOf, Currency: c.Env.Currency, Cover: r.Cover,
+		Organisation: c.Organisation,
+		A3:           r.A3, Portrait: r.Portrait}
 	d.About = "As of " + c.Env.AsOf.Human() + ", " + c.state()
 	if c.Stamp != nil {
 		d.Stamp = c.Stamp.Text()
@@ -145,7 +146,8 @@ func (c *composer) total(list []*measure.Project, keys []string, name string) ro
 
 // project names a project in a table, under its pennants.
 func (c *composer) project(q *measure.Project) cell {
-	x := cell{Text: q.Name, Soft: q.Code + " · " + q.Lead, Bold: true, Plain: q.Code, Drawings: []*scene.Scene{chart.Pennant(q.Health.Overall, 13, false)}}
+	x := cell{Text: q.Name, Soft: q.Code + " · " + q.Lead, Bold: true, Plain: q.Code,
+		Drawings: []*scene.Scene{chart.Pennant(q.Health.Overall, 13, false)}}
 	if d := q.Value("declared_health"); d.Known && d.Status() != q.Health.Overall {
 		x.Drawings = append(x.Drawings, chart.Pennant(d.Status(), 11, true))
 	}

@@ -70,7 +70,8 @@ func (h *hypertext) head() {
 	if d.Cover && d.Mark != nil {
 		fmt.Fprintf(h, `<img alt="" height="64" src="data:image/%s;base64,%s">`, d.MarkType, base64.StdEncoding.EncodeToString(d.Mark))
 	}
-	h.print(`<p class="soft">`, d.Organisation, `</p><h1>`, d.Title, `</h1><p>`, d.Name, ` <span class="soft">· `, d.About+", in "+string(d.Currency), `</span></p></header>`)
+	h.print(`<p class="soft">`, d.Organisation, `</p><h1>`, d.Title, `</h1><p>`, d.Name, ` <span class="soft">· `, d.About+", in "+
+		string(d.Currency), `</span></p></header>`)
 	if len(d.Sections) > 2 {
 		h.WriteString(`<nav aria-label="Contents"><ol>`)
 		for i := range d.Sections {

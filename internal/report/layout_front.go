@@ -82,7 +82,8 @@ func (l *layout) entry(m bookmark, x, y, wide float64) {
 	l.pen("condensed", m.level == 0, 11, ink)
 	number := fmt.Sprint(m.page)
 	at := x + wide - l.GetStringWidth(number)
-	l.put(part{x: x + indent, y: y, text: l.fit(m.text, wide-indent-40), family: l.family, bold: l.bold, size: l.size, ink: l.tone, to: m.page})
+	l.put(part{x: x + indent, y: y, text: l.fit(m.text, wide-indent-40), family: l.family, bold: l.bold, size: l.size, ink: l.tone,
+		to: m.page})
 	l.put(part{x: at, y: y, text: number, family: l.family, bold: l.bold, size: l.size, ink: l.tone, to: m.page})
 }
 

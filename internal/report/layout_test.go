@@ -133,7 +133,9 @@ func (l *layout) contentsLead(t *testing.T, name string) {
 // The workbook holds what the catalogue computed as numbers and dates, and its totals are formulas over the rows above.
 func TestTheWorkbookHoldsNumbers(t *testing.T) {
 	ctx, o := demonstration(t)
-	r := &app.Report{Name: "Book", Parts: []app.ReportPart{{Key: "status", Columns: []string{"bac", "cpi", "vac_share", "expected_finish", "milestones_missed"}}, {Key: "checks"}, {Key: "headline"}}}
+	r := &app.Report{Name: "Book",
+		Parts: []app.ReportPart{{Key: "status", Columns: []string{"bac", "cpi", "vac_share", "expected_finish", "milestones_missed"}},
+			{Key: "checks"}, {Key: "headline"}}}
 	c, err := o.Content(ctx, r, demo.AsOf)
 	require.NoError(t, err)
 	var b bytes.Buffer
@@ -229,7 +231,8 @@ func TestTheFileInHTMLStandsAlone(t *testing.T) {
 	for _, bad := range []string{"<script", `="javascript:`, "<b>All</b>", "<img src=x"} {
 		assert.False(t, strings.Contains(text, bad), bad)
 	}
-	assert.False(t, regexp.MustCompile(`(?i)<(img|link|iframe|object)[^>]+(src|href)="?(https?:|x)`).MatchString(text), "nothing is fetched")
+	assert.False(t, regexp.MustCompile(`(?i)<(img|link|iframe|object)[^>]+(src|href)="?(https?:|x)`).MatchString(text),
+		"nothing is fetched")
 	assert.True(t, strings.Contains(text, "שלום وداعا 🚧"))
 	assert.Equal(t, strings.Count(text, "<section"), strings.Count(text, "</section>"))
 	require.NoError(t, Print(&pdf, c), "letters that print has not do not stop it")

@@ -13,8 +13,8 @@ import (
 	"turret/internal/core/measure"
 )
 
-// Safe guards a text cell that a spreadsheet would run as a formula, with an apostrophe before it; and one that is guarded already, so that the
-// reader of CSV, which takes one apostrophe off, gets back what was written.
+// Safe guards a text cell that a spreadsheet would run as a formula, with an apostrophe before it; and one that is guarded already, so
+// that the reader of CSV, which takes one apostrophe off, gets back what was written.
 func Safe(s string) string {
 	if bare := strings.TrimLeft(s, "'"); bare != "" && strings.ContainsRune("=+-@\t\r", rune(bare[0])) {
 		return "'" + s

@@ -31,7 +31,8 @@ func Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error
 	for i := range t.Groups {
 		g := &t.Groups[i]
 		for _, p := range g.Projects {
-			_ = out.Write(append([]string{Safe(g.Name), Safe(p.Code), Safe(p.Name), a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, p.Value, a)...))
+			_ = out.Write(append([]string{Safe(g.Name), Safe(p.Code), Safe(p.Name), a.Env.AsOf.String(), string(a.Env.Currency)},
+				texts(t.Keys, p.Value, a)...))
 		}
 	}
 	_ = out.Write(append([]string{"*", "*", "", a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, t.Total.Value, a)...))
@@ -96,9 +97,11 @@ func newSheetWriter(book *excelize.File, sheet string, c money.Currency) *sheetW
 	format := amountFormat(c)
 	percent := "0.0%"
 	top := []excelize.Border{{Type: "top", Style: 1, Color: "1D2733"}}
-	s.money, s.bold = style(&excelize.Style{CustomNumFmt: &format}), style(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}},
-		Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
-	s.share, s.sum = style(&excelize.Style{CustomNumFmt: &percent}), style(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: true}, Border: top})
+	s.money, s.bold = style(&excelize.Style{CustomNumFmt: &format}),
+		style(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}},
+			Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
+	s.share, s.sum = style(&excelize.Style{CustomNumFmt: &percent}),
+		style(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: true}, Border: top})
 	s.day = style(&excelize.Style{NumFmt: 14})
 	if s.err == nil {
 		s.out, s.err = book.NewStreamWriter(sheet)
@@ -192,11 +195,13 @@ func moneyBook(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
 			s.line(s.measures(t.Keys, p.Value, cur, []any{g.Name, p.Code, p.Name})...)
 		}
 		if t.By != "" {
-			s.line(s.totals(t.Keys, g.Value, cur, fmt.Sprintf("Total %s", g.Name), func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.row-1) })...)
+			s.line(s.totals(t.Keys, g.Value, cur, fmt.Sprintf("Total %s", g.Name),
+				func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.row-1) })...)
 		}
 	}
 	last := s.row - 1
-	s.line(s.totals(t.Keys, t.Total.Value, cur, "Total", func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s2:%s%d)", col, col, last) })...)
+	s.line(s.totals(t.Keys, t.Total.Value, cur, "Total",
+		func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s2:%s%d)", col, col, last) })...)
 	if s.err == nil {
 		err := s.out.Flush()
 		if err == nil {
@@ -241,7 +246,8 @@ func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency
 }
 
 // totals are formulas where a column adds up, and figures where it is computed from sums.
-func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur money.Currency, name string, formula func(col string) string) []any {
+func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur money.Currency, name string,
+	formula func(col string) string) []any {
 	cells := []any{excelize.Cell{StyleID: s.sum, Value: name}, nil, nil}
 	for i, k := range keys {
 		d, _ := measure.Lookup(k)
@@ -262,7 +268,8 @@ func Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
 		return sheetBook(w, a, m)
 	}
 	codes := codesByID(a)
-	heads := []string{"project", "cost_code", "amount", "month", "currency", "cost_centre", "change", "note", "kind", "supplier", "amount_" + strings.ToLower(string(m.Currency))}
+	heads := []string{"project", "cost_code", "amount", "month", "currency", "cost_centre", "change", "note", "kind", "supplier",
+		"amount_" + strings.ToLower(string(m.Currency))}
 	var rows [][]string
 	for i := range m.Rows {
 		r := &m.Rows[i]
@@ -275,7 +282,8 @@ func Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
 			if r.Actual != nil && m.First+calendar.Month(j) <= m.Locked {
 				kind = "actual"
 			}
-			rows = append(rows, []string{m.Project.Code, codes[r.Code], own.Text(r.Currency), (m.First + calendar.Month(j)).String(), string(r.Currency), r.Centre, r.Change, r.Note, kind,
+			rows = append(rows, []string{m.Project.Code, codes[r.Code], own.Text(r.Currency), (m.First + calendar.Month(j)).String(),
+				string(r.Currency), r.Centre, r.Change, r.Note, kind,
 				r.Supplier, m.Worth(r, j).Text(m.Currency)})
 		}
 	}
@@ -330,7 +338,8 @@ func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
 		return err
 	}
 	b := &bookOf{a: a, m: m, codes: codesByID(a)}
-	n, err := b.lines(book, plan, func(r *app.MoneyRow, i int) money.Amount { return r.Own[i] }, func(r *app.MoneyRow, i int) money.Amount { return r.Amounts[i] })
+	n, err := b.lines(book, plan, func(r *app.MoneyRow, i int) money.Amount { return r.Own[i] },
+		func(r *app.MoneyRow, i int) money.Amount { return r.Amounts[i] })
 	if err != nil {
 		return err
 	}
@@ -347,7 +356,8 @@ func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
 				return 0
 			}
 		}
-		n, err := b.lines(book, spentSheet, spent(func(r *app.MoneyRow) []money.Amount { return r.Actual }), spent(func(r *app.MoneyRow) []money.Amount { return r.ActualAmounts }))
+		n, err := b.lines(book, spentSheet, spent(func(r *app.MoneyRow) []money.Amount { return r.Actual }),
+			spent(func(r *app.MoneyRow) []money.Amount { return r.ActualAmounts }))
 		if err != nil {
 			return err
 		}
@@ -453,7 +463,8 @@ func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 			var parts []string
 			for _, l := range sheets {
 				if l.rows > 0 {
-					parts = append(parts, fmt.Sprintf("SUMIF('%[1]s'!$B$2:$B$%[2]d,$A%[3]d,'%[1]s'!%[4]s$2:%[4]s$%[2]d)", l.sheet, l.rows+1, s.row, col))
+					parts = append(parts, fmt.Sprintf("SUMIF('%[1]s'!$B$2:$B$%[2]d,$A%[3]d,'%[1]s'!%[4]s$2:%[4]s$%[2]d)", l.sheet, l.rows+
+						1, s.row, col))
 				}
 			}
 			if parts == nil {

@@ -46,10 +46,13 @@ func till(t *testing.T) (*app.Office, *store.Store, *app.Assessment) {
 		{app.CostCodes, "code,name,parent,type\n1,Works,,capital\n11,=SUM(A1),1,\n2,Staff,,operating\n"},
 		{app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.0891,plan\nSEK,2026-10,0.0937,month\n"},
 		{app.Projects, "code,name,parent\nA-1,Gate,PG\nB-1,Bank,\n"},
-		{app.Budget, "project,cost_code,amount,month,cost_centre\nA-1,11,1000.10,2026-10,N\nA-1,2,0.33,2026-11,S\nB-1,2,77777.77,2026-12,\n"},
-		{app.Forecast, "project,cost_code,amount,month,from,to,profile,currency,cost_centre,note\nA-1,11,100.05,2026-11,,,,,N,\nA-1,11,1234.56,,2026-11-03,2027-02-17,bell,,N,@later\n" +
-			"A-1,2,999.99,2026-12,,,,SEK,,\nA-1,2,-12.34,2027-01,,,,,,\nB-1,2,5.00,2026-11,,,,,,\n"},
-		{app.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA-1,11,2026-10-05,400.40,,N\nA-1,2,2026-10-06,1000.01,SEK,\nA-1,2,2026-10-07,-0.02,,\n"},
+		{app.Budget,
+			"project,cost_code,amount,month,cost_centre\nA-1,11,1000.10,2026-10,N\nA-1,2,0.33,2026-11,S\nB-1,2,77777.77,2026-12,\n"},
+		{app.Forecast,
+			"project,cost_code,amount,month,from,to,profile,currency,cost_centre,note\nA-1,11,100.05,2026-11,,,,,N,\nA-1,11,1234.56,,2026-11-03,2027-02-17,bell,,N,@later\n" +
+				"A-1,2,999.99,2026-12,,,,SEK,,\nA-1,2,-12.34,2027-01,,,,,,\nB-1,2,5.00,2026-11,,,,,,\n"},
+		{app.Actuals,
+			"project,cost_code,date,amount,currency,cost_centre\nA-1,11,2026-10-05,400.40,,N\nA-1,2,2026-10-06,1000.01,SEK,\nA-1,2,2026-10-07,-0.02,,\n"},
 	} {
 		r, problems, err := ingest.CSV(string(f.kind), f.kind, strings.NewReader(f.text))
 		require.NoError(t, err)
@@ -91,7 +94,8 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 	for _, c := range []struct {
 		show, name string
 		kind       app.Kind
-	}{{"estimate", "money.xlsx", app.Forecast}, {"budget", "money.xlsx", app.Budget}, {"budget", "money.csv", app.Budget}, {"budget", "money.json", app.Budget}} {
+	}{{"estimate", "money.xlsx", app.Forecast}, {"budget", "money.xlsx", app.Budget}, {"budget", "money.csv", app.Budget},
+		{"budget", "money.json", app.Budget}} {
 		before, err := s.Rows(ctx, c.kind, app.Selection{Projects: []int64{1}})
 		require.NoError(t, err)
 		want := byMonth(before, a.Env.Calendar)

@@ -11,7 +11,8 @@ import (
 )
 
 // NetworkHeads are the columns of the network as a file.
-var NetworkHeads = []string{"project", "activity", "early_start", "early_finish", "late_start", "late_finish", "total_float", "free_float", "critical"}
+var NetworkHeads = []string{"project", "activity", "early_start", "early_finish", "late_start", "late_finish", "total_float",
+	"free_float", "critical"}
 
 // Network is the critical path method's result for a scope, one row per activity; summaries have no place in it. Cells of
 // activities that cannot be dated are empty.
@@ -35,7 +36,8 @@ func (n *Network) rows(each func([]string) error) error {
 }
 
 func networkCells(project, activity string, x schedule.Times) []string {
-	cells := []string{project, activity, x.EarlyStart.String(), x.EarlyFinish.String(), x.LateStart.String(), x.LateFinish.String(), "", "", ""}
+	cells := []string{project, activity, x.EarlyStart.String(), x.EarlyFinish.String(), x.LateStart.String(), x.LateFinish.String(), "",
+		"", ""}
 	if x.EarlyFinish != 0 {
 		cells[6], cells[7] = strconv.Itoa(int(x.TotalFloat)), strconv.Itoa(int(x.FreeFloat))
 		cells[8] = map[bool]string{true: "yes", false: "no"}[x.Critical]

@@ -36,7 +36,8 @@ func Plain(w io.Writer, c *app.Content) (ending string, err error) {
 	}
 	z := zip.NewWriter(w)
 	for i, t := range list {
-		f, err := z.CreateHeader(&zip.FileHeader{Name: fmt.Sprintf("%02d-%s.csv", i+1, t.name), Method: zip.Deflate, Modified: time.Date(1980, 1, 1, 0, 0, 0, 0, time.UTC)})
+		f, err := z.CreateHeader(&zip.FileHeader{Name: fmt.Sprintf("%02d-%s.csv", i+1, t.name), Method: zip.Deflate,
+			Modified: time.Date(1980, 1, 1, 0, 0, 0, 0, time.UTC)})
 		if err != nil {
 			return "", err
 		}

@@ -13,11 +13,13 @@ import (
 // Formats writes what every kind of file holds, column by column, as Markdown.
 func Formats(w io.Writer) error {
 	var b strings.Builder
-	b.WriteString("# Files\n\nMade by `turret reference`. A file is named after its kind, such as `budget-2026-10.csv`; a bold column must be there. What the columns are\n" +
+	b.WriteString("# Files\n\nMade by `turret reference`. A file is named after its kind, such as `budget-2026-10.csv`; a bold column " +
+		"must be there. What the columns are\n" +
 		"called in your files does not matter once it was said in Gather.\n")
 	for _, k := range app.Kinds() {
 		in := k.Input()
-		fmt.Fprintf(&b, "\n## %s: `%s`\n\n%s\nA row is known again by %s.\n\n| column | holds | |\n|---|---|---|\n", in.Title, k, in.Says, "`"+strings.Join(in.Key, "`, `")+"`")
+		fmt.Fprintf(&b, "\n## %s: `%s`\n\n%s\nA row is known again by %s.\n\n| column | holds | |\n|---|---|---|\n", in.Title, k, in.Says,
+			"`"+strings.Join(in.Key, "`, `")+"`")
 		for _, c := range in.Columns {
 			name := "`" + c.Name + "`"
 			if c.Required {
@@ -46,7 +48,8 @@ func inTable(s string) string { return strings.NewReplacer("|", `\|`, "\n", " ")
 // Measures writes the catalogue and the checks as Markdown.
 func Measures(w io.Writer) error {
 	var b strings.Builder
-	b.WriteString("# Measures and checks\n\nMade by `turret reference`. Every figure of Turret is one of these; the glossary of *Assess* shows each with an example.\n\n" +
+	b.WriteString("# Measures and checks\n\nMade by `turret reference`. Every figure of Turret is one of these; the glossary of " +
+		"*Assess* shows each with an example.\n\n" +
 		"| key | measure | unit | rule | comes from | in a group |\n|---|---|---|---|---|---|\n")
 	for _, d := range measure.All() {
 		from := d.Source

@@ -25,7 +25,8 @@ func rehearsalCSV(w io.Writer, f *app.Findings) error {
 	}
 	for i := range f.Shifts {
 		s := &f.Shifts[i]
-		cells := []string{s.Project.Code, s.Project.Name, s.Activity.Code, s.Activity.Name, [...]string{"activity", "summary", "milestone", "deliverable"}[s.Activity.Kind],
+		cells := []string{s.Project.Code, s.Project.Name, s.Activity.Code, s.Activity.Name,
+			[...]string{"activity", "summary", "milestone", "deliverable"}[s.Activity.Kind],
 			s.From.String(), s.To.String(), fmt.Sprint(s.Days), Through(s.Chain)}
 		for k := range cells {
 			cells[k] = Safe(cells[k])
@@ -51,7 +52,8 @@ func Through(chain []measure.Step) string {
 }
 
 func rehearsalPDF(w io.Writer, a *app.Assessment, title string, f *app.Findings) error {
-	s, err := newSheet("Rehearsal: "+title, a.Env.AsOf, "Rehearsal “"+title+"”, over the plans as of "+a.Env.AsOf.Human()+"; nothing of it is in the plans")
+	s, err := newSheet("Rehearsal: "+title, a.Env.AsOf, "Rehearsal “"+title+"”, over the plans as of "+a.Env.AsOf.Human()+
+		"; nothing of it is in the plans")
 	if err != nil {
 		return err
 	}
@@ -88,7 +90,8 @@ func rehearsalPDF(w io.Writer, a *app.Assessment, title string, f *app.Findings)
 	line([]string{"Project", "Milestone", "From", "To", "Days", "Through"}, "B")
 	for i := range f.Milestones {
 		x := &f.Milestones[i]
-		line([]string{x.Project.Code, x.Activity.Code + " " + x.Activity.Name, x.From.Human(), x.To.Human(), measure.Signed(int64(x.Days)), Through(x.Chain)}, "")
+		line([]string{x.Project.Code, x.Activity.Code + " " + x.Activity.Name, x.From.Human(), x.To.Human(),
+			measure.Signed(int64(x.Days)), Through(x.Chain)}, "")
 	}
 	s.ink("condensed", "B", 12)
 	s.at(edge, y+12, inner, "Projects")
@@ -96,7 +99,8 @@ func rehearsalPDF(w io.Writer, a *app.Assessment, title string, f *app.Findings)
 	line([]string{"Project", "Name", "Finish before", "Finish after", "Milestones", "Health before and after"}, "B")
 	for _, e := range f.Projects {
 		before, after := e.Before.Value("expected_finish"), e.After.Value("expected_finish")
-		line([]string{e.Before.Code, e.Before.Name, before.Human(measure.Day, a.Env.Currency), after.Human(measure.Day, a.Env.Currency), fmt.Sprint(e.Milestones),
+		line([]string{e.Before.Code, e.Before.Name, before.Human(measure.Day, a.Env.Currency), after.Human(measure.Day, a.Env.Currency),
+			fmt.Sprint(e.Milestones),
 			e.Before.Health.Overall.String() + " → " + e.After.Health.Overall.String()}, "")
 	}
 	return s.Output(w)

@@ -9,7 +9,8 @@ import (
 
 // Media are the forms in which a report is written, by their names, with the media type of each.
 var Media = map[string]string{
-	"pdf": "application/pdf", "html": "text/html; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8",
+	"pdf": "application/pdf", "html": "text/html; charset=utf-8",
+	"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "csv": "text/csv; charset=utf-8",
 }
 
 // Write writes a report in a form and tells the ending of its name, which for CSV of several tables is that of an archive. An unknown

@@ -80,7 +80,8 @@ func TestReportsAreTheSameBytes(t *testing.T) {
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
 	assert.NotContains(t, pdf, "/Subtype /Image", "vectors only")
 	ctx, o = office(t, "code,name\n=A,Boat\nB,Nothing sent\n")
-	assert.Equal(t, 4, strings.Count(string(reported(ctx, t, o, "pdf", "projects")), "/Type /Page\n"), "cover, contents and a page per project")
+	assert.Equal(t, 4, strings.Count(string(reported(ctx, t, o, "pdf", "projects")), "/Type /Page\n"),
+		"cover, contents and a page per project")
 }
 
 func TestReportsOfNothing(t *testing.T) {

@@ -13,7 +13,8 @@ import (
 func Rights(w io.Writer) error {
 	b := &strings.Builder{}
 	b.WriteString("# Who may do what\n\nMade from the code by `turret reference docs`; a test holds it current.\n\n")
-	b.WriteString("Reading is bounded by scope, and by costs where those are kept from somebody; a lead has the projects led besides. What is marked *whole* is for those\nfrom whom nothing is kept: no scope, and no costs hidden.\n\n")
+	b.WriteString("Reading is bounded by scope, and by costs where those are kept from somebody; a lead has the projects led besides. " +
+		"What is marked *whole* is for those\nfrom whom nothing is kept: no scope, and no costs hidden.\n\n")
 	b.WriteString("| act |")
 	for _, role := range app.Roles() {
 		fmt.Fprintf(b, " %s |", role)
@@ -30,7 +31,9 @@ func Rights(w io.Writer) error {
 		}
 		b.WriteString("\n")
 	}
-	b.WriteString("\n## Rows of each kind\n\nWhoever sends rows, as a file, by a table or pasted, may write those of the kinds asked of them, of projects that are theirs before and after. Kinds\nthat belong to no project are for those without a scope; kinds that tell of costs are kept from those from whom costs are.\n\n")
+	b.WriteString("\n## Rows of each kind\n\nWhoever sends rows, as a file, by a table or pasted, may write those of the kinds asked " +
+		"of them, of projects that are theirs before and after. Kinds\nthat belong to no project are for those without a scope; kinds " +
+		"that tell of costs are kept from those from whom costs are.\n\n")
 	b.WriteString("| kind | belongs to | tells of costs | asked of leads at first |\n|---|---|---|---|\n")
 	asked := app.DefaultSettings().AskedOfLeads
 	for _, k := range app.Kinds() {

@@ -30,7 +30,8 @@ func (c *composer) headline(_ *app.ReportPart, s *section) {
 		d, _ := measure.Lookup(k)
 		v := g.Value(k)
 		f.Names, f.Values = append(f.Names, d.Name), append(f.Values, c.short(d, v))
-		t.Rows = append(t.Rows, row{Cells: []cell{{Text: d.Name, Plain: k}, {Text: v.Human(d.Unit, c.Env.Currency), Plain: v.Text(d.Unit, c.Env.Currency)}}})
+		t.Rows = append(t.Rows, row{Cells: []cell{{Text: d.Name, Plain: k}, {Text: v.Human(d.Unit, c.Env.Currency),
+			Plain: v.Text(d.Unit, c.Env.Currency)}}})
 	}
 	for _, st := range []health.Status{health.Act, health.Watch, health.OnTrack, health.NotAssessed} {
 		n := fmt.Sprint(c.Lookout.Count[st])
@@ -115,15 +116,18 @@ func (c *composer) reason(q *measure.Project) string {
 }
 
 func (c *composer) asked(_ *app.ReportPart, s *section) {
-	t := &table{Columns: []column{{Head: "Project", Width: 130}, {Head: "What", Width: 62}, {Head: "Decision", Width: 150}, {Head: "Why", Width: 220},
-		{Head: "Effect on the budget", Width: 80, Right: true, Unit: measure.Money, Value: true, Sum: true}, {Head: "On the finish, days", Width: 60, Right: true, Unit: measure.Days, Value: true}},
+	t := &table{Columns: []column{{Head: "Project", Width: 130}, {Head: "What", Width: 62}, {Head: "Decision", Width: 150},
+		{Head: "Why", Width: 220},
+		{Head: "Effect on the budget", Width: 80, Right: true, Unit: measure.Money, Value: true, Sum: true},
+		{Head: "On the finish, days", Width: 60, Right: true, Unit: measure.Days, Value: true}},
 		Empty: "Nothing waits for a decision."}
 	if c.NoMoney {
 		t.Columns = append(t.Columns[:4], t.Columns[5])
 	}
 	for i := range c.Decisions {
 		x := &c.Decisions[i]
-		r := row{Cells: []cell{c.project(x.Project), {Text: string(x.What)}, {Text: strings.TrimSpace(x.Code + " " + x.Title)}, {Text: x.Says}}}
+		r := row{Cells: []cell{c.project(x.Project), {Text: string(x.What)}, {Text: strings.TrimSpace(x.Code + " " + x.Title)},
+			{Text: x.Says}}}
 		if x.What == app.AtAct {
 			r.Cells[2].Text = "How to bring it back, or what to accept"
 		}
@@ -148,7 +152,8 @@ func (c *composer) asked(_ *app.ReportPart, s *section) {
 }
 
 func (c *composer) commentary(part *app.ReportPart, s *section) {
-	t := &table{Columns: []column{{Head: "Project", Width: 80}, {Head: "On", Width: 60}, {Head: "By", Width: 80}, {Head: "Text", Width: 400}}}
+	t := &table{Columns: []column{{Head: "Project", Width: 80}, {Head: "On", Width: 60}, {Head: "By", Width: 80},
+		{Head: "Text", Width: 400}}}
 	add := func(code, name, on, who, text string) {
 		t.Rows = append(t.Rows, row{Cells: []cell{{Text: code}, {Text: on}, {Text: who}, {Text: text}}})
 		s.Blocks = append(s.Blocks, words{Head: strings.TrimSpace(name + " · " + on + ", " + who), Text: text})
@@ -197,7 +202,8 @@ func (c *composer) projects(part *app.ReportPart, s *section) {
 	}
 	s.Fresh = true
 	for _, q := range list {
-		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: "lead " + q.Lead + " · " + c.reason(q), Mark: chart.Pennant(q.Health.Overall, 20, false), Page: true},
+		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: "lead " + q.Lead + " · " + c.reason(q),
+			Mark: chart.Pennant(q.Health.Overall, 20, false), Page: true},
 			lead{app.Headline(q, c.Env).String()})
 		f := figures{}
 		for _, k := range keys {
@@ -226,14 +232,17 @@ func upperFirst(s string) string {
 
 // toCome are the milestones of a project that are not done.
 func (c *composer) toCome(q *measure.Project) *table {
-	t := &table{Columns: []column{{Head: "Milestones to come", Width: 240}, {Head: "State", Width: 90}, {Head: "Baseline", Width: 90}, {Head: "Expected", Width: 90},
+	t := &table{Columns: []column{{Head: "Milestones to come", Width: 240}, {Head: "State", Width: 90}, {Head: "Baseline", Width: 90},
+		{Head: "Expected", Width: 90},
 		{Head: "Days", Width: 60, Right: true, Unit: measure.Days, Value: true}}}
 	for _, e := range q.Events {
 		if e.State == schedule.Done || e.State == schedule.DoneLate {
 			continue
 		}
 		a := &q.Activities[e.Activity]
-		t.Rows = append(t.Rows, row{Cells: append([]cell{{Text: a.Name, Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(e.State), 10, false)}}}, dated(e, a.BaselineFinish)...)})
+		t.Rows = append(t.Rows, row{
+			Cells: append([]cell{{Text: a.Name, Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(e.State), 10, false)}}},
+				dated(e, a.BaselineFinish)...)})
 	}
 	return t
 }
@@ -257,9 +266,11 @@ func day(d calendar.Date) cell {
 
 func (c *composer) strips(part *app.ReportPart, s *section) {
 	list := c.Picked(part)
-	s.Data = []*table{c.byMeasure(list, c.known([]string{"overall_health", "baseline_start", "baseline_finish", "expected_finish", "bac", "ac", "eac"}), false)}
+	s.Data = []*table{c.byMeasure(list, c.known([]string{"overall_health", "baseline_start", "baseline_finish", "expected_finish", "bac",
+		"ac", "eac"}), false)}
 	for _, q := range list {
-		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14, false)}, &drawing{Scene: chart.Strip(q, c.Env, 1000), Wide: 0.84})
+		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14,
+			false)}, &drawing{Scene: chart.Strip(q, c.Env, 1000), Wide: 0.84})
 	}
 	if len(list) == 0 {
 		s.Blocks = []block{small{c.nothing(part)}}
@@ -275,7 +286,8 @@ func (c *composer) checks(part *app.ReportPart, s *section) {
 	if len(list) > 1 {
 		projects.Rows = append(projects.Rows, c.total(list, keys, "Together"))
 	}
-	rules := &table{Name: "Checks", Columns: []column{{Head: "Check", Width: 200}, {Head: "Severity", Width: 70}, {Head: "Records tested", Width: 70, Right: true, Unit: measure.Count, Value: true},
+	rules := &table{Name: "Checks", Columns: []column{{Head: "Check", Width: 200}, {Head: "Severity", Width: 70},
+		{Head: "Records tested", Width: 70, Right: true, Unit: measure.Count, Value: true},
 		{Head: "Failed", Width: 60, Right: true, Unit: measure.Count, Value: true}}}
 	number := func(n int) cell {
 		v := measure.Value{Known: true, N: int64(n)}
@@ -285,10 +297,12 @@ func (c *composer) checks(part *app.ReportPart, s *section) {
 	for _, k := range c.Found.Rules {
 		tested, failed = tested+k.Tested, failed+k.Failed
 		if k.Failed > 0 {
-			rules.Rows = append(rules.Rows, row{Cells: []cell{{Text: k.Rule.Name, Plain: k.Rule.ID}, {Text: k.Rule.Severity.String()}, number(k.Tested), number(k.Failed)}})
+			rules.Rows = append(rules.Rows, row{Cells: []cell{{Text: k.Rule.Name, Plain: k.Rule.ID}, {Text: k.Rule.Severity.String()},
+				number(k.Tested), number(k.Failed)}})
 		}
 	}
-	found := &table{Name: "Found", Empty: "Checks found nothing.", Columns: []column{{Head: "Project", Width: 52}, {Head: "Severity", Width: 52}, {Head: "Found", Width: 260}, {Head: "Way out", Width: 190}, {Head: "Accepted", Width: 100}}}
+	found := &table{Name: "Found", Empty: "Checks found nothing.", Columns: []column{{Head: "Project", Width: 52},
+		{Head: "Severity", Width: 52}, {Head: "Found", Width: 260}, {Head: "Way out", Width: 190}, {Head: "Accepted", Width: 100}}}
 	for i := range c.Found.List {
 		f := &c.Found.List[i]
 		if part.Few && !app.NeedsAttention(f.Project) {
@@ -298,9 +312,11 @@ func (c *composer) checks(part *app.ReportPart, s *section) {
 		if a := f.Accepted; a != nil {
 			accepted = a.Reason + " (" + a.Who + ")"
 		}
-		found.Rows = append(found.Rows, row{Cells: []cell{{Text: f.Project.Code}, {Text: f.Rule.Severity.String()}, {Text: f.Says}, {Text: f.Rule.Mend}, {Text: accepted}}})
+		found.Rows = append(found.Rows, row{Cells: []cell{{Text: f.Project.Code}, {Text: f.Rule.Severity.String()}, {Text: f.Says},
+			{Text: f.Rule.Mend}, {Text: accepted}}})
 	}
-	s.Blocks = []block{lead{fmt.Sprintf("%s of %s tested failed a check; %s of them %s new since %s.", grouped(failed), grouped(tested), grouped(c.fresh()), cmp.Or(map[bool]string{true: "is"}[c.fresh() == 1], "are"), c.since())},
+	s.Blocks = []block{lead{fmt.Sprintf("%s of %s tested failed a check; %s of them %s new since %s.", grouped(failed), grouped(tested),
+		grouped(c.fresh()), cmp.Or(map[bool]string{true: "is"}[c.fresh() == 1], "are"), c.since())},
 		projects, heading{Text: "By check"}, rules, heading{Text: "Found"}, found}
 }
 

@@ -29,7 +29,8 @@ func (c *composer) timeline(part *app.ReportPart, s *section) {
 	for _, g := range t.Groups {
 		shown = append(shown, g.Projects...)
 	}
-	s.Data = []*table{c.byMeasure(shown, []string{"baseline_start", "baseline_finish", "expected_finish", "finish_deviation", "percent_complete"}, false)}
+	s.Data = []*table{c.byMeasure(shown, []string{"baseline_start", "baseline_finish", "expected_finish", "finish_deviation",
+		"percent_complete"}, false)}
 	if len(shown) == 0 {
 		s.Blocks = []block{small{c.nothing(part)}}
 		return
@@ -45,8 +46,10 @@ func timelineCut(a *app.Assessment, t *app.Timeline) (*scene.Scene, []float64) {
 }
 
 func (c *composer) milestones(part *app.ReportPart, s *section) {
-	t := &table{Empty: "No milestone is to come.", Columns: []column{{Head: "Milestone", Width: 190}, {Head: "Project", Width: 150}, {Head: "Level", Width: 60}, {Head: "State", Width: 70},
-		{Head: "Baseline", Width: 72}, {Head: "Expected", Width: 72}, {Head: "Days", Width: 44, Right: true, Unit: measure.Days, Value: true}, {Head: "Why", Width: 170}}}
+	t := &table{Empty: "No milestone is to come.", Columns: []column{{Head: "Milestone", Width: 190}, {Head: "Project", Width: 150},
+		{Head: "Level", Width: 60}, {Head: "State", Width: 70},
+		{Head: "Baseline", Width: 72}, {Head: "Expected", Width: 72}, {Head: "Days", Width: 44, Right: true, Unit: measure.Days,
+			Value: true}, {Head: "Why", Width: 170}}}
 	missed, slipping := 0, 0
 	for i := range c.Milestones {
 		m := &c.Milestones[i]
@@ -60,10 +63,13 @@ func (c *composer) milestones(part *app.ReportPart, s *section) {
 			slipping++
 		}
 		d := dated(m.Event, m.Activity.BaselineFinish)
-		t.Rows = append(t.Rows, row{Cells: []cell{{Text: m.Activity.Name, Bold: true, Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(m.Event.State), 11, false)}},
-			{Text: m.Project.Code + " " + m.Project.Name}, {Text: m.Activity.Level.String()}, d[0], d[1], d[2], d[3], {Text: m.Why}}})
+		t.Rows = append(t.Rows, row{
+			Cells: []cell{{Text: m.Activity.Name, Bold: true,
+				Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(m.Event.State), 11, false)}},
+				{Text: m.Project.Code + " " + m.Project.Name}, {Text: m.Activity.Level.String()}, d[0], d[1], d[2], d[3], {Text: m.Why}}})
 	}
-	s.Blocks = []block{lead{plural(len(t.Rows), "milestone is", "milestones are") + " to come: " + plural(missed, "is", "are") + " missed and " + plural(slipping, "slips", "slip") + "."}, t}
+	s.Blocks = []block{lead{plural(len(t.Rows), "milestone is", "milestones are") + " to come: " + plural(missed, "is", "are") +
+		" missed and " + plural(slipping, "slips", "slip") + "."}, t}
 }
 
 func plural(n int, one, many string) string {
@@ -77,8 +83,10 @@ func plural(n int, one, many string) string {
 const drawnSlips = 12
 
 func (c *composer) slips(_ *app.ReportPart, s *section) {
-	t := &table{Empty: "No milestone has moved from one report to the next.", Columns: []column{{Head: "Milestone", Width: 200}, {Head: "Project", Width: 170}, {Head: "First forecast", Width: 80},
-		{Head: "Forecast now", Width: 80}, {Head: "Moved later, times", Width: 70, Right: true, Unit: measure.Count, Value: true}, {Head: "In a row", Width: 60, Right: true, Unit: measure.Count, Value: true},
+	t := &table{Empty: "No milestone has moved from one report to the next.", Columns: []column{{Head: "Milestone", Width: 200},
+		{Head: "Project", Width: 170}, {Head: "First forecast", Width: 80},
+		{Head: "Forecast now", Width: 80}, {Head: "Moved later, times", Width: 70, Right: true, Unit: measure.Count, Value: true},
+		{Head: "In a row", Width: 60, Right: true, Unit: measure.Count, Value: true},
 		{Head: "Days in all", Width: 60, Right: true, Unit: measure.Days, Value: true}}}
 	var lines []chart.SlipLine
 	for i := range c.Slips {
@@ -94,10 +102,14 @@ func (c *composer) slips(_ *app.ReportPart, s *section) {
 			}
 			lines = append(lines, l)
 		}
-		t.Rows = append(t.Rows, row{Cells: []cell{{Text: x.Activity.Name, Bold: true, Drawings: []*scene.Scene{chart.Pennant(status, 11, false)}}, {Text: x.Project.Code + " " + x.Project.Name},
-			day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run), {Text: measure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
+		t.Rows = append(t.Rows, row{
+			Cells: []cell{{Text: x.Activity.Name, Bold: true, Drawings: []*scene.Scene{chart.Pennant(status, 11, false)}},
+				{Text: x.Project.Code + " " + x.Project.Name},
+				day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run),
+				{Text: measure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
 	}
-	says := plural(app.CountCreeping(c.Slips), "milestone has", "milestones have") + " moved later in each of the last three reports or more."
+	says := plural(app.CountCreeping(c.Slips), "milestone has", "milestones have") +
+		" moved later in each of the last three reports or more."
 	s.Blocks = []block{lead{says}}
 	if len(lines) > 0 {
 		s.Blocks = append(s.Blocks, &drawing{Scene: chart.Slips(lines, c.Env.Period(), 1216, 420)})

@@ -40,7 +40,8 @@ const drawnCurves = 6
 
 func (c *composer) curves(_ *app.ReportPart, s *section) {
 	draw := func(list []*measure.Project) *drawing {
-		return &drawing{Scene: chart.Curve(measure.NewCurve(list, c.Env), chart.CurveOptions{W: 1216, H: 392, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}
+		return &drawing{Scene: chart.Curve(measure.NewCurve(list, c.Env), chart.CurveOptions{W: 1216, H: 392, AsOf: c.Env.AsOf,
+			Currency: c.Env.Currency}), Wide: 0.94}
 	}
 	curve := measure.NewCurve(c.Projects, c.Env)
 	if len(curve.Budget) == 0 {
@@ -48,13 +49,15 @@ func (c *composer) curves(_ *app.ReportPart, s *section) {
 		return
 	}
 	t := &table{Columns: []column{{Head: "Month", Width: 80}}}
-	for _, h := range []string{"Budget", "Actual cost", "Forecast to go", "Budget, added up", "Actual cost, added up", "Estimate, added up"} {
+	for _, h := range []string{"Budget", "Actual cost", "Forecast to go", "Budget, added up", "Actual cost, added up",
+		"Estimate, added up"} {
 		t.Columns = append(t.Columns, column{Head: h, Width: 80, Right: true, Unit: measure.Money, Value: true})
 	}
 	for i := range curve.Budget {
 		m := curve.First + calendar.Month(i)
 		r := row{Cells: []cell{{Text: m.Name(), Plain: m.String()}}}
-		for _, x := range []money.Amount{curve.Budget[i], curve.Actual[i], curve.ToGo[i], curve.Sums[i].Budget, curve.Sums[i].Actual, curve.Sums[i].Estimate} {
+		for _, x := range []money.Amount{curve.Budget[i], curve.Actual[i], curve.ToGo[i], curve.Sums[i].Budget, curve.Sums[i].Actual,
+			curve.Sums[i].Estimate} {
 			r.Cells = append(r.Cells, cell{Text: x.Human(c.Env.Currency), Value: measure.Value{Known: true, N: int64(x)}})
 		}
 		t.Rows = append(t.Rows, r)
@@ -65,7 +68,8 @@ func (c *composer) curves(_ *app.ReportPart, s *section) {
 		return
 	}
 	for _, q := range worst(c.Projects, health.Cost, drawnCurves) {
-		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14, false)}, draw([]*measure.Project{q}))
+		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14,
+			false)}, draw([]*measure.Project{q}))
 	}
 }
 
@@ -76,11 +80,13 @@ func (c *composer) bridgeSteps(_ *app.ReportPart, s *section) {
 	}
 	x, cur := c.Moved, c.Env.Currency
 	from, to := c.Since.Span.Name(), c.Env.Period().Name()
-	t := &table{Columns: []column{{Head: "Step", Width: 90}, {Head: "Project", Width: 240}, {Head: "Amount", Width: 110, Right: true, Unit: measure.Money, Value: true}}}
+	t := &table{Columns: []column{{Head: "Step", Width: 90}, {Head: "Project", Width: 240}, {Head: "Amount", Width: 110, Right: true,
+		Unit: measure.Money, Value: true}}}
 	var steps []chart.BridgeStep
 	step := func(name, says string, a money.Amount, whole bool) {
 		steps = append(steps, chart.BridgeStep{Name: name, Amount: a, Whole: whole})
-		t.Rows = append(t.Rows, row{Total: whole && len(steps) > 1, Cells: []cell{{Text: name, Bold: whole}, {Text: says}, {Text: a.Human(cur), Bold: whole, Value: measure.Value{Known: true, N: int64(a)}}}})
+		t.Rows = append(t.Rows, row{Total: whole && len(steps) > 1, Cells: []cell{{Text: name, Bold: whole}, {Text: says},
+			{Text: a.Human(cur), Bold: whole, Value: measure.Value{Known: true, N: int64(a)}}}})
 	}
 	step(from, "estimates as of "+c.Since.AsOf.Human(), x.Was, true)
 	for _, b := range x.Bridge {
@@ -125,7 +131,8 @@ func (c *composer) earned(part *app.ReportPart, s *section) {
 			}
 		}
 	}
-	s.Blocks = []block{&drawing{Scene: chart.Earned(measure.NewCurve(with, c.Env), points, chart.Estimates(measure.Roll(with, c.Env)), chart.CurveOptions{W: 1216, H: 330, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}}
+	s.Blocks = []block{&drawing{Scene: chart.Earned(measure.NewCurve(with, c.Env), points, chart.Estimates(measure.Roll(with, c.Env)),
+		chart.CurveOptions{W: 1216, H: 330, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}}
 	if lines := c.indices(); lines != nil {
 		s.Blocks = append(s.Blocks, heading{Text: "Indices over the periods"}, lines)
 	}
@@ -160,6 +167,7 @@ func (c *composer) indices() *drawing {
 		return nil
 	}
 	d, _ := measure.Lookup("cpi")
-	return &drawing{Scene: chart.Lines(lines, chart.LinesOptions{W: 1216, H: 300, Title: "Indices over the periods", Periods: c.Trends["cpi"].Periods, Centred: true, Middle: 1,
+	return &drawing{Scene: chart.Lines(lines, chart.LinesOptions{W: 1216, H: 300, Title: "Indices over the periods",
+		Periods: c.Trends["cpi"].Periods, Centred: true, Middle: 1,
 		Write: func(x float64) string { return measure.Value{Known: true, Ratio: x}.Human(d.Unit, c.Env.Currency) }}), Wide: 0.94}
 }

@@ -21,8 +21,8 @@ var ErrDocument = errors.New("it is not a PDF, an HTML file or a workbook; expec
 // maxStamped bounds the part of a workbook that its stamp is looked for in.
 const maxStamped = 1 << 20
 
-// StampOf finds the stamp of a published period in a document, and the form that the document has. A document without one is an error wrapping
-// app.ErrNotFound.
+// StampOf finds the stamp of a published period in a document, and the form that the document has. A document without one is an error
+// wrapping app.ErrNotFound.
 func StampOf(document []byte) (s *app.Stamp, format string, err error) {
 	switch {
 	case bytes.HasPrefix(document, []byte("%PDF")):

@@ -41,7 +41,8 @@ func TestEveryColumnIsSetWithinThePaper(t *testing.T) {
 		}
 		tab := &table{}
 		for i := range rapid.IntRange(1, 30).Draw(t, "columns") {
-			tab.Columns = append(tab.Columns, column{Head: rapid.StringMatching(`[a-z]{1,14}( [a-z]{1,9})?`).Draw(t, "head"), Width: float64(rapid.IntRange(20, 400).Draw(t, "weight")),
+			tab.Columns = append(tab.Columns, column{Head: rapid.StringMatching(`[a-z]{1,14}( [a-z]{1,9})?`).Draw(t, "head"),
+				Width: float64(rapid.IntRange(20, 400).Draw(t, "weight")),
 				Right: rapid.Bool().Draw(t, "right") && i > 0})
 		}
 		tab.Rows = []row{{Cells: make([]cell, len(tab.Columns))}}
@@ -71,7 +72,8 @@ func TestALongTableGoesOn(t *testing.T) {
 		}
 		tab.Rows = append(tab.Rows, row{Cells: []cell{{Text: fmt.Sprintf("Row %d", i)}, counted(i)}})
 	}
-	l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31), Sections: []section{{Title: "Long", Blocks: []block{tab}}}})
+	l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31),
+		Sections: []section{{Title: "Long", Blocks: []block{tab}}}})
 	require.NoError(t, err)
 	rows := 0
 	for n := range l.pages {
@@ -101,9 +103,13 @@ func TestLettersThatPrintLacks(t *testing.T) {
 	assert.Equal(t, "serif", family("condensed", "Привет"), "it alone has them")
 	assert.Equal(t, "condensed", family("condensed", "Łódź"))
 	for text, wanted := range map[string]bool{"plain": false, "مرحبا": true} {
-		l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31), Sections: []section{{Title: "Words", Blocks: []block{words{Head: "X", Text: text}}}}})
+		l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31),
+			Sections: []section{{Title: "Words", Blocks: []block{words{Head: "X", Text: text}}}}})
 		require.NoError(t, err)
-		found := slices.ContainsFunc(textsOn(l, 0), func(s string) bool { return strings.Contains(s, "stands for a letter that print does not have") })
+		found := slices.ContainsFunc(textsOn(l, 0), func(s string) bool {
+			return strings.Contains(s, "stands for a letter that print "+
+				"does not have")
+		})
 		assert.Equal(t, wanted, found, text)
 	}
 }
@@ -117,7 +123,9 @@ func TestALongTextIsAllThere(t *testing.T) {
 			source.WriteString("\n\n")
 		}
 	}
-	l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31), Portrait: true, Sections: []section{{Title: "Words", Blocks: []block{words{Head: "X", Text: source.String()}, words{Head: "Y", Text: source.String()}}}}})
+	l, err := lay(&document{Title: "T", Name: "N", AsOf: calendar.On(2026, 10, 31), Portrait: true,
+		Sections: []section{{Title: "Words", Blocks: []block{words{Head: "X", Text: source.String()},
+			words{Head: "Y", Text: source.String()}}}}})
 	require.NoError(t, err)
 	all := ""
 	for n := range l.pages {

@@ -50,7 +50,8 @@ func Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) erro
 	}
 	if len(t.Shown) > mostInline {
 		short := *t
-		short.Groups = []app.TimelineGroup{{Name: fmt.Sprintf("The first %d of %d projects", mostInline, len(t.Shown)), Projects: t.Shown[:mostInline]}}
+		short.Groups = []app.TimelineGroup{{Name: fmt.Sprintf("The first %d of %d projects", mostInline, len(t.Shown)),
+			Projects: t.Shown[:mostInline]}}
 		t = &short
 	}
 	_, err := io.WriteString(w, timelineScene(a, t, 1216, 0, 0).SVG())
@@ -64,7 +65,8 @@ func timelineScene(a *app.Assessment, t *app.Timeline, width float64, from, to c
 }
 
 // timelineRowsOf lays out a timeline.
-func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie, chart.TimelineOptions) {
+func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie,
+	chart.TimelineOptions) {
 	var groups []chart.ProjectGroup
 	for _, g := range t.Groups {
 		groups = append(groups, chart.ProjectGroup{Name: g.Name, Projects: g.Projects})
@@ -72,7 +74,8 @@ func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to 
 	var ties []chart.ProjectTie
 	for i := range t.Ties {
 		if k := &t.Ties[i]; k.Known && !k.Settled {
-			ties = append(ties, chart.ProjectTie{Giver: k.FromCode, Taker: k.ToCode, From: k.Promised, To: k.NeedBy + 1, Strained: k.Strained()})
+			ties = append(ties, chart.ProjectTie{Giver: k.FromCode, Taker: k.ToCode, From: k.Promised, To: k.NeedBy + 1,
+				Strained: k.Strained()})
 		}
 	}
 	rows, list := chart.ProjectRows(a.Env, groups, ties, func(x *schedule.Activity, s schedule.State) bool {
@@ -93,7 +96,8 @@ func timelineTitle(a *app.Assessment, t *app.Timeline) string {
 }
 
 // timelineHeads are the columns of a timeline as a table.
-var timelineHeads = []string{"group", "project", "activity", "name", "kind", "report_to", "state", "baseline_start", "baseline_finish", "start", "finish",
+var timelineHeads = []string{"group", "project", "activity", "name", "kind", "report_to", "state", "baseline_start", "baseline_finish",
+	"start", "finish",
 	"done", "days", "total_float", "critical", "owner", "party", "why"}
 
 func timelineRows(a *app.Assessment, t *app.Timeline, each func([]string) error) error {
@@ -236,7 +240,8 @@ func timelinePDF(w io.Writer, size string, a *app.Assessment, t *app.Timeline) e
 			s.AddPage()
 			s.Bookmark(clean(fmt.Sprintf("%s to %s", first.Name(), last.Name())), 0, -1)
 			s.tile(tile, head, room, float64(row)*room, scale)
-			s.block(title, fmt.Sprintf("Sheet %d of %d", row*across+column+1, across*down), fmt.Sprintf("%s to %s", first.Name(), last.Name()))
+			s.block(title, fmt.Sprintf("Sheet %d of %d", row*across+column+1, across*down),
+				fmt.Sprintf("%s to %s", first.Name(), last.Name()))
 		}
 	}
 	return s.Output(w)

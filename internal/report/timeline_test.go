@@ -49,7 +49,8 @@ func TestTimelineAsATable(t *testing.T) {
 	}
 	m := rows[2]
 	assert.Equal(t, []string{"'=A", "M", "milestone", "missed", "2026-10-01", "2026-12-01"},
-		[]string{m[at["project"]], m[at["activity"]], m[at["kind"]], m[at["state"]], m[at["baseline_finish"]], m[at["finish"]]}, "and no formula")
+		[]string{m[at["project"]], m[at["activity"]], m[at["kind"]], m[at["state"]], m[at["baseline_finish"]], m[at["finish"]]},
+		"and no formula")
 	assert.Equal(t, "43", m[at["days"]], "October 21 + November 21 + 1 December")
 
 	f, err := excelize.OpenReader(bytes.NewReader(written(t, "timeline.xlsx", a, tl)))

@@ -158,7 +158,8 @@ func (i *Item) svg(b *strings.Builder) {
 	case Line:
 		b.WriteString(`<line` + class + ` x1="` + num(p[0]) + `" y1="` + num(p[1]) + `" x2="` + num(p[2]) + `" y2="` + num(p[3]) + `"/>`)
 	case Rect:
-		b.WriteString(`<rect` + class + ` x="` + num(p[0]) + `" y="` + num(p[1]) + `" width="` + num(p[2]) + `" height="` + num(p[3]) + `"/>`)
+		b.WriteString(`<rect` + class + ` x="` + num(p[0]) + `" y="` + num(p[1]) + `" width="` + num(p[2]) + `" height="` + num(p[3]) +
+			`"/>`)
 	case Circle:
 		b.WriteString(`<circle` + class + ` cx="` + num(p[0]) + `" cy="` + num(p[1]) + `" r="` + num(i.R) + `"/>`)
 	case Polyline, Polygon:

@@ -93,11 +93,14 @@ func digest(key string) string {
 func (s *Store) Begin(ctx context.Context, account int64, address, agent string) (string, *Session, error) {
 	key := random()
 	at := s.now()
-	x := &Session{Account: account, Token: random(), Made: at, Seen: at, Address: address, Agent: app.Clip(strings.ToValidUTF8(agent, ""), 200)}
-	if _, err := s.db.ExecContext(ctx, `DELETE FROM sessions WHERE seen < ? OR made < ?`, at.Add(-Idle).Unix(), at.Add(-Longest).Unix()); err != nil {
+	x := &Session{Account: account, Token: random(), Made: at, Seen: at, Address: address, Agent: app.Clip(strings.ToValidUTF8(agent, ""),
+		200)}
+	if _, err := s.db.ExecContext(ctx, `DELETE FROM sessions WHERE seen < ? OR made < ?`, at.Add(-Idle).Unix(),
+		at.Add(-Longest).Unix()); err != nil {
 		return "", nil, err
 	}
-	r, err := s.db.ExecContext(ctx, `INSERT INTO sessions (digest, account, token, made, seen, address, agent) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+	r, err := s.db.ExecContext(ctx,
+		`INSERT INTO sessions (digest, account, token, made, seen, address, agent) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 		digest(key), account, x.Token, at.Unix(), at.Unix(), x.Address, x.Agent)
 	if err != nil {
 		return "", nil, err
@@ -173,7 +176,8 @@ func (s *Store) Locked(ctx context.Context, login, address string) (bool, error)
 	since := s.now().Add(-LockedBy).Unix()
 	for _, k := range keysOf(login, address) {
 		var n int
-		if err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND key = ? AND count >= ?`, since, k.key, k.most); err != nil || n > 0 {
+		if err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND key = ? AND count >= ?`, since, k.key,
+			k.most); err != nil || n > 0 {
 			return n > 0, err
 		}
 	}

@@ -70,8 +70,8 @@ func TestSessionsEnd(t *testing.T) {
 	assert.NotNil(t, found, "nobody ends another's session")
 }
 
-// Five failures lock a name from an address, in whatever spelling; 25 the name from everywhere, and 30 the address. Another address alone locks
-// nobody out, and a new password, or signing in, releases the name.
+// Five failures lock a name from an address, in whatever spelling; 25 the name from everywhere, and 30 the address. Another address alone
+// locks nobody out, and a new password, or signing in, releases the name.
 func TestFailuresLockANameAndAnAddress(t *testing.T) {
 	ctx := context.Background()
 	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)

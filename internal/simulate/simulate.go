@@ -73,7 +73,8 @@ func New(until calendar.Month) (*Systems, error) {
 	}
 	for i := range 120 {
 		state := []string{"done", "done", "doing", "todo"}[i%4]
-		s.items = append(s.items, Item{i + 1, []string{"DT-02", "DT-03"}[i%2], fmt.Sprintf("W-%03d", i+1), fmt.Sprintf("Site %d: fit, test, hand over", i+1), 1 + i%8, state})
+		s.items = append(s.items, Item{i + 1, []string{"DT-02", "DT-03"}[i%2], fmt.Sprintf("W-%03d", i+1),
+			fmt.Sprintf("Site %d: fit, test, hand over", i+1), 1 + i%8, state})
 	}
 	return s, nil
 }

@@ -89,7 +89,8 @@ func plainInsert(b *testing.B) {
 	require.NoError(b, err)
 	args := make([]any, 0, 1100)
 	for n := range ledgerRows {
-		args = append(args, int64(n/500), int64(5), int64(n), int64(3), int64(739000), int64(n*7), "EUR", "", "V123456", "Castelo Civil", "")
+		args = append(args, int64(n/500), int64(5), int64(n), int64(3), int64(739000), int64(n*7), "EUR", "", "V123456", "Castelo Civil",
+			"")
 		if len(args) == 1100 {
 			_, err := st.Exec(args...)
 			require.NoError(b, err)

@@ -23,7 +23,8 @@ func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to cale
 		within += ` AND scope IN (?)`
 		args = append(args, scopes)
 	}
-	q, args, err := sqlx.In(`SELECT max(id), scope, period, dimension, text, who, at FROM commentaries WHERE period BETWEEN ? AND ?`+within+`
+	q, args, err := sqlx.In(`SELECT max(id), scope, period, dimension, text, who, at FROM commentaries WHERE period BETWEEN ? AND ?`+
+		within+`
 		GROUP BY scope, period, dimension ORDER BY scope, period, dimension`, args...)
 	if err != nil {
 		return err
@@ -50,7 +51,9 @@ func (s *Store) SaveCommentaries(ctx context.Context, list []app.Commentary, e a
 		var projects []int64
 		for _, c := range list {
 			var last int64
-			if err := tx.GetContext(ctx, &last, `SELECT coalesce(max(id), 0) FROM commentaries WHERE scope = ? AND period = ? AND dimension = ?`, c.Scope, c.Period, c.On); err != nil {
+			if err := tx.GetContext(ctx, &last,
+				`SELECT coalesce(max(id), 0) FROM commentaries WHERE scope = ? AND period = ? AND dimension = ?`, c.Scope, c.Period,
+				c.On); err != nil {
 				return err
 			}
 			if last != c.ID {

@@ -167,7 +167,8 @@ const ofProjects = ` WHERE c.project_id IN (?)`
 func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *app.ActivityFact)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
-		t.party, t.calendar, t.not_before, t.not_after, t.weight, t.ev_method`+fromCurrent("activities"), ofProjects, projects, app.Activities)
+		t.party, t.calendar, t.not_before, t.not_after, t.weight,
+		t.ev_method`+fromCurrent("activities"), ofProjects, projects, app.Activities)
 	var project int64
 	var duration, remaining, percent, weight sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -207,7 +208,8 @@ func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var l cost.Line
-		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change, &l.Centre, &l.Note)
+		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change,
+			&l.Centre, &l.Note)
 		row(project, l)
 		return err
 	})
@@ -215,9 +217,11 @@ func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row
 
 const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`
 
-// Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one each time.
+// Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one
+// each time.
 func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, *cost.Posting)) error {
-	rows, err := r.query(ctx, `SELECT project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document`+standing, ` AND project_id IN (?)`, projects)
+	rows, err := r.query(ctx, `SELECT project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document`+standing,
+		` AND project_id IN (?)`, projects)
 	var project, code, day, amount int64
 	var currency string
 	var p cost.Posting
@@ -246,7 +250,8 @@ func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, e
 // Declared passes the current status of each project that has one.
 func (r reading) Declared(ctx context.Context, projects []int64, row func(int64, measure.Declared)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit,
-		t.percent, t.commentary, l.period`+fromCurrent("statuses")+` CROSS JOIN loads l ON l.id = v.load_id`, ofProjects, projects, app.Statuses)
+		t.percent, t.commentary, l.period`+fromCurrent("statuses")+` CROSS JOIN loads l ON l.id =
+			v.load_id`, ofProjects, projects, app.Statuses)
 	var project int64
 	var percent sql.NullInt64
 	var st [6]health.Status

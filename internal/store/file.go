@@ -35,13 +35,16 @@ func known(ctx context.Context, path string) error {
 	if err = errors.Join(err, f.Close()); err != nil || string(head) != signature {
 		return fmt.Errorf("%s: %w", path, ErrForeign)
 	}
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&_pragma=busy_timeout(10000)&_pragma=query_only(1)")
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+
+		"?mode=ro&_pragma=busy_timeout(10000)&_pragma=query_only(1)")
 	if err != nil {
 		return err
 	}
 	defer db.Close()
 	var ours, version int64
-	if err := db.GetContext(ctx, &ours, `SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'loads', 'revisions', 'settings')`); err != nil {
+	if err := db.GetContext(ctx, &ours,
+		`SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('goose_db_version', 'loads', 'revisions',
+			'settings')`); err != nil {
 		return fmt.Errorf("%s: %w: %w", path, ErrForeign, err)
 	}
 	if ours < 4 {
@@ -51,7 +54,8 @@ func known(ctx context.Context, path string) error {
 		return fmt.Errorf("%s: %w", path, err)
 	}
 	if newest, err := newest(); err != nil || version > newest {
-		return errors.Join(err, fmt.Errorf("%s: its layout is number %d, and this version knows them up to %d: %w", path, version, newest, ErrLater))
+		return errors.Join(err, fmt.Errorf("%s: its layout is number %d, and this version knows them up to %d: %w", path, version, newest,
+			ErrLater))
 	}
 	return nil
 }
@@ -122,7 +126,8 @@ func (s *Store) Backup(ctx context.Context, path string) error {
 	})
 }
 
-// Restore makes a new file of a backup, which stays as it is. Before it is put in its place it is checked to be whole, and by check besides.
+// Restore makes a new file of a backup, which stays as it is. Before it is put in its place it is checked to be whole, and by check
+// besides.
 func Restore(ctx context.Context, backup, path string, check func(*Store) error) error {
 	if wal, err := os.Stat(backup + "-wal"); err == nil && wal.Size() > 0 {
 		return fmt.Errorf("%s: %w; turret backup makes a copy of such a file", backup, ErrBusy)

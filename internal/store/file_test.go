@@ -25,13 +25,15 @@ func strange(t *testing.T) map[string]string {
 	t.Helper()
 	dir := t.TempDir()
 	files := map[string]string{}
-	for name, content := range map[string]string{"empty": "", "text": "code,name\nA,B\n", "begun": "SQLite format 3\x00", "garbage": "SQLite format 3\x00" + string(make([]byte, 5000))} {
+	for name, content := range map[string]string{"empty": "", "text": "code,name\nA,B\n", "begun": "SQLite format 3\x00",
+		"garbage": "SQLite format 3\x00" + string(make([]byte, 5000))} {
 		files[name] = filepath.Join(dir, name)
 		require.NoError(t, os.WriteFile(files[name], []byte(content), 0o600))
 	}
 	files["another's"] = filepath.Join(dir, "other.db")
 	db := sqlx.MustOpen("sqlite", files["another's"])
-	db.MustExec(`CREATE TABLE settings (key TEXT); CREATE TABLE goose_db_version (id INTEGER, version_id INTEGER); INSERT INTO goose_db_version VALUES (1, 3)`)
+	db.MustExec(
+		`CREATE TABLE settings (key TEXT); CREATE TABLE goose_db_version (id INTEGER, version_id INTEGER); INSERT INTO goose_db_version VALUES (1, 3)`)
 	require.NoError(t, db.Close())
 	files["another's, bare"] = filepath.Join(dir, "bare.db")
 	db = sqlx.MustOpen("sqlite", files["another's, bare"])

@@ -13,7 +13,9 @@ import (
 
 // Overrides lists the statuses that people set, in the order in which they were set.
 func (r reading) Overrides(ctx context.Context) ([]app.OverrideFact, error) {
-	rows, err := r.q.QueryContext(ctx, `SELECT o.id, o.project_id, p.code, o.dimension, o.status, o.reason, o.who, o.at, o.since, o.until, coalesce(o.ended_at, ''), o.ended_by
+	rows, err := r.q.QueryContext(ctx,
+		`SELECT o.id, o.project_id, p.code, o.dimension, o.status, o.reason, o.who, o.at, o.since, o.until, coalesce(o.ended_at, ''),
+			o.ended_by
 		FROM overrides o JOIN projects p ON p.id = o.project_id ORDER BY o.id`)
 	var list []app.OverrideFact
 	err = each(rows, err, func(scan scanner) error {
@@ -32,7 +34,9 @@ func (r reading) Overrides(ctx context.Context) ([]app.OverrideFact, error) {
 // SaveOverride keeps a status that a person set.
 func (s *Store) SaveOverride(ctx context.Context, f app.OverrideFact, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO overrides (project_id, dimension, status, reason, who, at, since, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, '')`,
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO overrides (project_id, dimension, status, reason, who, at, since, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?,
+				?, '')`,
 			f.Project, f.On, f.Status, f.Reason, f.Who, f.At.UTC().Format(fine), f.Since, f.Until)
 		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
@@ -45,7 +49,8 @@ func (s *Store) EndOverride(ctx context.Context, project, id int64, who string, 
 
 // Acceptances lists the findings that people accepted, in their order.
 func (r reading) Acceptances(ctx context.Context) ([]app.AcceptanceFact, error) {
-	rows, err := r.q.QueryContext(ctx, `SELECT a.id, a.project_id, p.code, a.finding, a.record, a.reason, a.who, a.at, a.until, coalesce(a.ended_at, ''), a.ended_by
+	rows, err := r.q.QueryContext(ctx,
+		`SELECT a.id, a.project_id, p.code, a.finding, a.record, a.reason, a.who, a.at, a.until, coalesce(a.ended_at, ''), a.ended_by
 		FROM acceptances a JOIN projects p ON p.id = a.project_id ORDER BY a.id`)
 	var list []app.AcceptanceFact
 	err = each(rows, err, func(scan scanner) error {
@@ -64,7 +69,8 @@ func (r reading) Acceptances(ctx context.Context) ([]app.AcceptanceFact, error) 
 // SaveAcceptance keeps that a finding was accepted.
 func (s *Store) SaveAcceptance(ctx context.Context, f app.AcceptanceFact, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO acceptances (project_id, finding, record, reason, who, at, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, '')`,
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO acceptances (project_id, finding, record, reason, who, at, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, '')`,
 			f.Project, f.Rule, f.Record, f.Reason, f.Who, f.At.UTC().Format(fine), f.Until)
 		return errors.Join(err, stirred(ctx, tx, f.Project))
 	})
@@ -78,7 +84,8 @@ func (s *Store) EndAcceptance(ctx context.Context, project, id int64, who string
 // end notes that a judgement no longer holds. One that was ended before, or is not there, is an error wrapping ErrConflict.
 func (s *Store) end(ctx context.Context, table string, project, id int64, who string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `UPDATE `+table+` SET ended_at = ?, ended_by = ? WHERE id = ? AND project_id = ? AND ended_at IS NULL`,
+		r, err := tx.ExecContext(ctx, `UPDATE `+table+
+			` SET ended_at = ?, ended_by = ? WHERE id = ? AND project_id = ? AND ended_at IS NULL`,
 			at.UTC().Format(fine), who, id, project)
 		if err != nil {
 			return err
@@ -92,7 +99,8 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 
 // SavedViews lists the views of a sort that people keep, by name.
 func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedView, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
+	rows, err := s.q.QueryContext(ctx,
+		`SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
 	var list []app.SavedView
 	err = each(rows, err, func(scan scanner) error {
 		var v app.SavedView
@@ -107,8 +115,8 @@ func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedV
 	return list, err
 }
 
-// SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes on
-// under the new number.
+// SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes
+// on under the new number.
 func (s *Store) SaveView(ctx context.Context, v app.SavedView, others ...int64) (id int64, err error) {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
@@ -123,7 +131,9 @@ func (s *Store) SaveView(ctx context.Context, v app.SavedView, others ...int64) 
 	}
 	var former []int64
 	if err == nil {
-		err = tx.SelectContext(ctx, &former, `SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Sort, v.Name, v.Login, id)
+		err = tx.SelectContext(ctx, &former,
+			`SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Sort, v.Name,
+			v.Login, id)
 	}
 	for _, old := range append(former, others...) {
 		if err == nil {

@@ -31,8 +31,8 @@ func (r reading) Settings(ctx context.Context) (string, int64, error) {
 	return text, version, nil
 }
 
-// SaveSettings replaces the settings unless their version is another by now, and the addresses with secrets of the feeds named; an empty one is
-// taken away.
+// SaveSettings replaces the settings unless their version is another by now, and the addresses with secrets of the feeds named; an empty
+// one is taken away.
 func (s *Store) SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, now, err := reading{tx}.Settings(ctx)
@@ -62,20 +62,24 @@ func saveSecret(ctx context.Context, tx *sqlx.Tx, name, address string) error {
 		_, err := tx.ExecContext(ctx, `DELETE FROM secrets WHERE name = ?`, name)
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO secrets (name, address) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET address = excluded.address`, name, address)
+	_, err := tx.ExecContext(ctx,
+		`INSERT INTO secrets (name, address) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET address = excluded.address`, name, address)
 	return err
 }
 
 // Sources lists the senders whose files an owner gave a meaning, in order; of nobody, all who have sent files besides.
 func (s *Store) Sources(ctx context.Context, owner string) ([]string, error) {
 	var list []string
-	err := s.q.SelectContext(ctx, &list, `SELECT source FROM loads WHERE source <> '' AND ?1 = '' UNION SELECT source FROM meanings WHERE owner = ?1 ORDER BY 1`, owner)
+	err := s.q.SelectContext(ctx, &list,
+		`SELECT source FROM loads WHERE source <> '' AND ?1 = '' UNION SELECT source FROM meanings WHERE owner = ?1 ORDER BY 1`, owner)
 	return list, err
 }
 
 // Meanings lists those of a source and owner, the last used first.
 func (s *Store) Meanings(ctx context.Context, source, owner string) ([]app.Meaning, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT mapping, used_at, changed_at, changed_by, change FROM meanings WHERE source = ? AND owner = ? ORDER BY used_at DESC`, source, owner)
+	rows, err := s.q.QueryContext(ctx,
+		`SELECT mapping, used_at, changed_at, changed_by, change FROM meanings WHERE source = ? AND owner = ? ORDER BY used_at DESC`,
+		source, owner)
 	var list []app.Meaning
 	err = each(rows, err, func(scan scanner) error {
 		var m app.Meaning
@@ -106,8 +110,10 @@ func (s *Store) SaveMeaning(ctx context.Context, source, owner string, m app.Mea
 		changed = m.ChangedAt.UTC().Format(fine)
 	}
 	save := func(x sqlx.ExtContext) error {
-		_, err := x.ExecContext(ctx, `INSERT INTO meanings (source, owner, heads, mapping, used_at, changed_at, changed_by, change) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-			ON CONFLICT (source, owner, heads) DO UPDATE SET mapping = excluded.mapping, used_at = excluded.used_at, changed_at = excluded.changed_at,
+		_, err := x.ExecContext(ctx,
+			`INSERT INTO meanings (source, owner, heads, mapping, used_at, changed_at, changed_by, change) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT (source, owner, heads) DO UPDATE SET mapping = excluded.mapping, used_at = excluded.used_at, changed_at =
+				excluded.changed_at,
 			changed_by = excluded.changed_by, change = excluded.change`,
 			source, owner, m.Signature(), string(b), m.UsedAt.UTC().Format(fine), changed, m.ChangedBy, m.Change)
 		return err
@@ -177,7 +183,8 @@ func one(r sql.Result, err error) error {
 
 // Tokens lists the keys of an account, also those ended.
 func (s *Store) Tokens(ctx context.Context, account int64) ([]app.Token, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, account_id, name, made_at, coalesce(ended_at, '') FROM tokens WHERE account_id = ? ORDER BY id DESC`, account)
+	rows, err := s.q.QueryContext(ctx,
+		`SELECT id, account_id, name, made_at, coalesce(ended_at, '') FROM tokens WHERE account_id = ? ORDER BY id DESC`, account)
 	var list []app.Token
 	err = each(rows, err, func(scan scanner) error {
 		var t app.Token
@@ -233,7 +240,8 @@ func enter(ctx context.Context, tx *sqlx.Tx, e app.Entry) error {
 	if err := seal(ctx, tx, &e); err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO audit (id, at, who, act, subject, before, after, former, digest, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, e.ID,
+	_, err := tx.ExecContext(ctx,
+		`INSERT INTO audit (id, at, who, act, subject, before, after, former, digest, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, e.ID,
 		e.At.Format(stamp), e.Who, e.Act, e.Subject, e.Before, e.After, e.Former, e.Digest, e.Made)
 	return err
 }
@@ -319,7 +327,8 @@ func (s *Store) SaveFeedRun(ctx context.Context, r *app.FeedRun) error {
 		}
 		return err
 	}
-	_, err := s.write.ExecContext(ctx, `UPDATE feed_runs SET ended_at = ?, state = ?, cursor = ?, rows = ?, load_id = ?, log = ? WHERE id = ?`,
+	_, err := s.write.ExecContext(ctx,
+		`UPDATE feed_runs SET ended_at = ?, state = ?, cursor = ?, rows = ?, load_id = ?, log = ? WHERE id = ?`,
 		ended, r.State, r.Cursor, r.Rows, load, r.Log, r.ID)
 	return err
 }

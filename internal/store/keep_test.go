@@ -81,7 +81,8 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 		app.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
 		app.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
 		app.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
-		app.Statuses:   "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on track,,,,12.5,\"two\nlines\"\n",
+		app.Statuses: "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on " +
+			"track,,,,12.5,\"two\nlines\"\n",
 	}
 	for _, kind := range app.Kinds() {
 		text, ok := texts[kind]
@@ -229,7 +230,8 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 func TestEditsAreMerged(t *testing.T) {
 	s, _ := opened(t)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: typist{}})
-	_, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Activities,
+		"project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, app.Origin{})
 	require.NoError(t, err)
 	g, err := o.Grid(ctx, app.Activities, "A")
 	require.NoError(t, err)
@@ -241,7 +243,8 @@ func TestEditsAreMerged(t *testing.T) {
 	const name, finish = 2, 8
 	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], name, "Great gate")})
 	require.NoError(t, err)
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"), change(g.Rows[1], name, "Great lock")})
+	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"),
+		change(g.Rows[1], name, "Great lock")})
 	require.NoError(t, err, "another cell of the same row, as it was read before")
 	now, err := o.Grid(ctx, app.Activities, "A")
 	require.NoError(t, err)
@@ -278,13 +281,16 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	require.NoError(t, o.SaveSettings(ctx, a))
 	trail, err := o.Audit(ctx, app.AuditQuery{Act: "change the settings"})
 	require.NoError(t, err)
-	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After}, "only what changed")
+	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After},
+		"only what changed")
 	b.LookAhead = 40
 	assert.ErrorIs(t, o.SaveSettings(ctx, b), app.ErrConflict)
 	for name, spoil := range map[string]func(*app.Settings){
 		"rhythm": func(s *app.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *app.Settings) { s.Inputs[0].Due = -1 },
-		"act below watch": func(s *app.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} }, "no tolerances": func(s *app.Settings) { s.Tolerances = nil },
-		"share": func(s *app.Settings) { s.GroupShare = 0 }, "weekday": func(s *app.Settings) { s.FirstWeekday = 7 }, "dates": func(s *app.Settings) { s.DateOrder = "ydm" },
+		"act below watch": func(s *app.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} },
+		"no tolerances":   func(s *app.Settings) { s.Tolerances = nil },
+		"share":           func(s *app.Settings) { s.GroupShare = 0 }, "weekday": func(s *app.Settings) { s.FirstWeekday = 7 },
+		"dates": func(s *app.Settings) { s.DateOrder = "ydm" },
 	} {
 		now, err := o.Settings(ctx)
 		require.NoError(t, err)

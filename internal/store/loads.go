@@ -61,7 +61,8 @@ func moment(s string) (time.Time, error) {
 // orphans are what a withdrawal must not leave behind: rows of standing loads that refer to something no longer there. Each
 // query returns the load that refers and the code it refers to.
 var orphans = []string{
-	`SELECT v.load_id, 'project ' || p.code FROM revisions v JOIN standing_loads l ON l.id = v.load_id JOIN projects p ON p.id = v.project_id
+	`SELECT v.load_id, 'project ' || p.code FROM revisions v JOIN standing_loads l ON l.id = v.load_id JOIN projects p ON p.id =
+		v.project_id
 		WHERE v.project_id NOT IN (SELECT project_id FROM current_projects) LIMIT 1`,
 	`SELECT r.load_id, 'programme ' || r.parent FROM current_projects c JOIN project_rows r USING (project_id, load_id)
 		WHERE r.parent <> '' AND r.parent NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
@@ -70,13 +71,15 @@ var orphans = []string{
 	`SELECT v.load_id, 'cost code ' || k.code FROM plan_lines t JOIN revisions v ON v.id = t.revision_id
 		JOIN standing_loads l ON l.id = v.load_id JOIN cost_codes k ON k.id = t.cost_code_id
 		WHERE t.cost_code_id NOT IN (SELECT cost_code_id FROM current_cost_codes) LIMIT 1`,
-	`SELECT t.load_id, 'cost code ' || k.code FROM postings t JOIN standing_loads l ON l.id = t.load_id JOIN cost_codes k ON k.id = t.cost_code_id
+	`SELECT t.load_id, 'cost code ' || k.code FROM postings t JOIN standing_loads l ON l.id = t.load_id JOIN cost_codes k ON k.id =
+		t.cost_code_id
 		WHERE t.cost_code_id NOT IN (SELECT cost_code_id FROM current_cost_codes) LIMIT 1`,
 	`SELECT v.load_id, 'calendar ' || t.calendar FROM activities t JOIN revisions v ON v.id = t.revision_id
 		JOIN standing_loads l ON l.id = v.load_id WHERE t.calendar NOT IN ('', 'default')
 		AND t.calendar NOT IN (SELECT calendar FROM calendar_rows JOIN standing_loads s ON s.id = load_id) LIMIT 1`,
 	recordOrphan("commitments"), recordOrphan("changes"), recordOrphan("risks"),
-	`SELECT v.load_id, 'person ' || t.person FROM assignments t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
+	`SELECT v.load_id, 'person ' || t.person FROM assignments t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id =
+		v.load_id
 		WHERE t.person <> '' AND t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
 	`SELECT t.load_id, 'person ' || t.person FROM timesheets t JOIN standing_loads l ON l.id = t.load_id
 		WHERE t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
@@ -88,15 +91,18 @@ var orphans = []string{
 
 // recordOrphan finds a row of a table of records whose cost code is not there.
 func recordOrphan(table string) string {
-	return `SELECT v.load_id, 'cost code ' || t.cost_code FROM ` + table + ` t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
-		WHERE t.cost_code <> '' AND t.cost_code NOT IN (SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id = k.id) LIMIT 1`
+	return `SELECT v.load_id, 'cost code ' || t.cost_code FROM ` + table +
+		` t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
+		WHERE t.cost_code <> '' AND t.cost_code NOT IN (SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id =
+			k.id) LIMIT 1`
 }
 
 // Withdraw makes a load no longer count.
 func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		var periods []calendar.Period
-		if err := tx.SelectContext(ctx, &periods, `SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`, load); err != nil {
+		if err := tx.SelectContext(ctx, &periods,
+			`SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`, load); err != nil {
 			return err
 		}
 		if len(periods) > 0 {
@@ -106,7 +112,8 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 			}
 			return fmt.Errorf("load %d stays: %s %w", load, strings.Join(names, ", "), app.ErrPinned)
 		}
-		r, err := tx.ExecContext(ctx, `UPDATE loads SET withdrawn_at = ?, withdrawn_by = ?, reason = ? WHERE id = ? AND withdrawn_at IS NULL`,
+		r, err := tx.ExecContext(ctx,
+			`UPDATE loads SET withdrawn_at = ?, withdrawn_by = ?, reason = ? WHERE id = ? AND withdrawn_at IS NULL`,
 			at.UTC().Format(stamp), who, reason, load)
 		if err != nil {
 			return err
@@ -149,7 +156,8 @@ func (s *Store) Deliveries(ctx context.Context) ([]app.Delivery, error) {
 
 // Refuse keeps a refusal; projects that are not known are left out of it.
 func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
-	e := app.Entry{At: r.At.UTC(), Who: r.Author, Act: "refused", Subject: r.File, After: fmt.Sprintf("%d problems; first: %s", r.Problems, r.First)}
+	e := app.Entry{At: r.At.UTC(), Who: r.Author, Act: "refused", Subject: r.File, After: fmt.Sprintf("%d problems; first: %s",
+		r.Problems, r.First)}
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		done, err := tx.ExecContext(ctx, `INSERT INTO refusals (at, source, author, file, kind, period, problems, first)
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, r.At.UTC().Format(stamp), r.Source, r.Author, r.File, r.Kind, r.Period, r.Problems, r.First)
@@ -161,7 +169,8 @@ func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
 			return err
 		}
 		for _, code := range r.Projects {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO refused_projects SELECT ?, id FROM projects WHERE code = ?`, id, code); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO refused_projects SELECT ?, id FROM projects WHERE code = ?`, id,
+				code); err != nil {
 				return err
 			}
 		}

@@ -15,7 +15,9 @@ import (
 
 // Mailings lists the lists that stand, by name.
 func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, name, report, format, attach, day, logins, roles, who, at, after FROM mailings WHERE ended_at IS NULL ORDER BY name, id`)
+	rows, err := s.q.QueryContext(ctx,
+		`SELECT id, name, report, format, attach, day, logins, roles, who, at, after FROM mailings WHERE ended_at IS NULL ORDER BY name,
+			id`)
 	var list []app.Mailing
 	err = each(rows, err, func(scan scanner) error {
 		var m app.Mailing
@@ -44,7 +46,9 @@ func (s *Store) SaveMailing(ctx context.Context, m app.Mailing, former int64, e 
 		at := m.At.UTC().Format(fine)
 		_, err := tx.ExecContext(ctx, `UPDATE mailings SET ended_at = ? WHERE id = ?`, at, former)
 		if err == nil {
-			_, err = tx.ExecContext(ctx, `INSERT INTO mailings (name, report, format, attach, day, logins, roles, who, at, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			_, err = tx.ExecContext(ctx,
+				`INSERT INTO mailings (name, report, format, attach, day, logins, roles, who, at, after) VALUES (?, ?, ?, ?, ?, ?, ?, ?,
+					?, ?)`,
 				m.Name, m.Report, m.Format, m.Attach, m.Day, strings.Join(m.Logins, " "), strings.Join(roles, " "), m.Who, at, m.After)
 		}
 		return err
@@ -68,7 +72,8 @@ func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e app.En
 // ClaimSending writes down what is about to be sent and numbers it; false where it was before.
 func (s *Store) ClaimSending(ctx context.Context, x *app.Sending) (bool, error) {
 	r, err := s.write.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', 'not finished', ?) ON CONFLICT DO NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report, x.AsOf.String(), x.At.UTC().Format(fine))
+		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', 'not finished', ?) ON CONFLICT DO
+			NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report, x.AsOf.String(), x.At.UTC().Format(fine))
 	if err != nil {
 		return false, err
 	}
@@ -83,13 +88,15 @@ func (s *Store) ClaimSending(ctx context.Context, x *app.Sending) (bool, error) 
 // SaveSending completes what was claimed.
 func (s *Store) SaveSending(ctx context.Context, x *app.Sending, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE sendings SET file = ?, kept = ?, failed = ?, as_of = ? WHERE id = ?`, x.File, x.Kept, x.Failed, x.AsOf.String(), x.ID)
+		_, err := tx.ExecContext(ctx, `UPDATE sendings SET file = ?, kept = ?, failed = ?, as_of = ? WHERE id = ?`, x.File, x.Kept,
+			x.Failed, x.AsOf.String(), x.ID)
 		return err
 	})
 }
 
 const sendingColumns = `SELECT x.id, x.list, x.occasion, x.login, x.name, x.email, x.report, x.as_of, x.file, x.kept, x.failed, x.at,
-	coalesce((SELECT min(o.at) FROM openings o WHERE o.sending_id = x.id), ''), (SELECT count(*) FROM openings o WHERE o.sending_id = x.id) FROM sendings x `
+	coalesce((SELECT min(o.at) FROM openings o WHERE o.sending_id = x.id), ''), (SELECT count(*) FROM openings o WHERE o.sending_id =
+		x.id) FROM sendings x `
 
 // Sendings lists what was sent, newest first, with how often and when first it was opened.
 func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sending, error) {
@@ -98,7 +105,9 @@ func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sendin
 
 // Unopened lists what was sent to a person and not opened, newest first.
 func (s *Store) Unopened(ctx context.Context, login string, limit int) ([]app.Sending, error) {
-	return s.sendings(ctx, `WHERE x.login = ? AND x.kept != '' AND NOT EXISTS (SELECT 1 FROM openings o WHERE o.sending_id = x.id) ORDER BY x.id DESC LIMIT ?`, login, limit)
+	return s.sendings(ctx,
+		`WHERE x.login = ? AND x.kept != '' AND NOT EXISTS (SELECT 1 FROM openings o WHERE o.sending_id = x.id) ORDER BY x.id DESC LIMIT
+			?`, login, limit)
 }
 
 func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]app.Sending, error) {
@@ -107,7 +116,8 @@ func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]app.
 	err = each(rows, err, func(scan scanner) error {
 		var x app.Sending
 		var asOf, at, opened string
-		err := scan(&x.ID, &x.List, &x.Occasion, &x.Login, &x.Name, &x.Email, &x.Report, &asOf, &x.File, &x.Kept, &x.Failed, &at, &opened, &x.Openings)
+		err := scan(&x.ID, &x.List, &x.Occasion, &x.Login, &x.Name, &x.Email, &x.Report, &asOf, &x.File, &x.Kept, &x.Failed, &at, &opened,
+			&x.Openings)
 		if err != nil {
 			return err
 		}
@@ -153,7 +163,8 @@ func (s *Store) SaveNotice(ctx context.Context, n app.Notice, e app.Entry) error
 		at := n.At.UTC().Format(fine)
 		_, err := tx.ExecContext(ctx, `UPDATE notices SET ended_at = ? WHERE ended_at IS NULL`, at)
 		if err == nil && n.Text != "" {
-			_, err = tx.ExecContext(ctx, `INSERT INTO notices (text, until, who, at) VALUES (?, ?, ?, ?)`, n.Text, n.Until.String(), n.Who, at)
+			_, err = tx.ExecContext(ctx, `INSERT INTO notices (text, until, who, at) VALUES (?, ?, ?, ?)`, n.Text, n.Until.String(),
+				n.Who, at)
 		}
 		return err
 	})

@@ -18,7 +18,8 @@ func (s *Store) Mark(ctx context.Context) (*app.Mark, error) {
 		Type, Who, At string
 		Bytes         []byte
 	}
-	if err := s.q.SelectContext(ctx, &rows, `SELECT type, bytes, who, at FROM marks ORDER BY id DESC LIMIT 1`); err != nil || len(rows) == 0 || len(rows[0].Bytes) == 0 {
+	if err := s.q.SelectContext(ctx, &rows, `SELECT type, bytes, who, at FROM marks ORDER BY id DESC LIMIT 1`); err != nil ||
+		len(rows) == 0 || len(rows[0].Bytes) == 0 {
 		return nil, err
 	}
 	m := app.Mark{Type: rows[0].Type, Bytes: rows[0].Bytes, Who: rows[0].Who}
@@ -34,7 +35,8 @@ func (s *Store) Mark(ctx context.Context) (*app.Mark, error) {
 // SaveMark keeps a picture beside those before.
 func (s *Store) SaveMark(ctx context.Context, m *app.Mark, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO marks (type, bytes, who, at) VALUES (?, ?, ?, ?)`, m.Type, append([]byte{}, m.Bytes...), m.Who, m.At.UTC().Format(fine))
+		_, err := tx.ExecContext(ctx, `INSERT INTO marks (type, bytes, who, at) VALUES (?, ?, ?, ?)`, m.Type,
+			append([]byte{}, m.Bytes...), m.Who, m.At.UTC().Format(fine))
 		return err
 	})
 }

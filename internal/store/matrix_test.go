@@ -1,6 +1,7 @@
 package store_test
 
 import (
+	"context"
 	"errors"
 	"io"
 	"path/filepath"
@@ -63,7 +64,8 @@ func TestMatrix(t *testing.T) {
 
 	tuesday := calendar.On(2026, 11, 3)
 	by := slotsOf(t, o, tuesday)
-	for key, want := range map[string]app.Arrival{"A activities": app.Stale, "A budget": app.Standing, "A status": app.Received, "A actuals": app.Received,
+	for key, want := range map[string]app.Arrival{"A activities": app.Stale, "A budget": app.Standing, "A status": app.Received,
+		"A actuals":  app.Received,
 		"A forecast": app.Missing, "B forecast": app.RefusedLast, "B status": app.NotExpected, "B budget": app.Missing} {
 		assert.Equal(t, want, by[key].Arrival, key)
 	}
@@ -85,7 +87,8 @@ func TestMatrix(t *testing.T) {
 // A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
 func TestReminders(t *testing.T) {
 	_, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Projects,
+		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
 	require.NoError(t, err)
 	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: app.Lead, Active: true}, "")
 	require.NoError(t, err)
@@ -127,7 +130,8 @@ func received(t *testing.T, o *app.Office, name, text string) *app.Draft {
 // What a load would do is said row by row and figure by figure, and nothing is written by asking.
 func TestConsequences(t *testing.T) {
 	s, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Forecast, "project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
+	_, err := o.Import(ctx, []*app.File{file(t, app.Forecast,
+		"project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
 		file(t, app.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, app.Origin{})
 	require.NoError(t, err)
 	head, err := s.Head(ctx)
@@ -151,7 +155,8 @@ func TestConsequences(t *testing.T) {
 			words[r.New[3]] = r.Old[2] + " to " + r.New[2]
 		}
 	}
-	assert.Equal(t, map[string]string{"2026-11": "100.00 to 100.00", "2026-12": "200.00 to 250.00", "2027-01": "gone 300.00", "2027-02": "new 400.00"}, words)
+	assert.Equal(t, map[string]string{"2026-11": "100.00 to 100.00", "2026-12": "200.00 to 250.00", "2027-01": "gone 300.00",
+		"2027-02": "new 400.00"}, words)
 	require.Len(t, c.Warnings, 1)
 	assert.Contains(t, c.Warnings[0].Expected, "note (1 rows)")
 	deltas := map[string]string{}
@@ -170,7 +175,8 @@ func TestConsequences(t *testing.T) {
 	_, c, err = o.Preview(ctx, d.ID, october.Last())
 	require.NoError(t, err)
 	assert.Empty(t, c.Warnings)
-	assert.Equal(t, []int{1, 1, 1, 1}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same}, "the note is kept")
+	assert.Equal(t, []int{1, 1, 1, 1}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same},
+		"the note is kept")
 
 	d = received(t, o, "actuals.csv", "project,cost_code,date,amount,document\nA,C,2026-10-06,60.00,D2\nA,C,2026-10-07,70,D3\n")
 	_, c, err = o.Preview(ctx, d.ID, october.Last())
@@ -190,7 +196,7 @@ func TestLoadingADraft(t *testing.T) {
 	}
 	j, err := o.Job(ctx, d.ID)
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { return j.Now().Ended }, 5*time.Second, time.Millisecond)
+	require.NoError(t, j.Wait(context.Background()))
 	require.NoError(t, j.Now().Err)
 	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
 	require.NoError(t, err)
@@ -199,7 +205,7 @@ func TestLoadingADraft(t *testing.T) {
 	again := received(t, o, "actuals.csv", "project,cost_code,date,amount\nA,C,2026-10-06,60\n")
 	j, err = o.LoadDraft(ctx, again.ID)
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { return j.Now().Ended }, 5*time.Second, time.Millisecond)
+	require.NoError(t, j.Wait(context.Background()))
 	assert.ErrorIs(t, j.Now().Err, app.ErrRefused)
 	kept, err := o.Draft(ctx, again.ID)
 	require.NoError(t, err, "what was refused is still there")

@@ -21,8 +21,9 @@ const byCode = ` LEFT JOIN cost_codes k ON k.code = t.cost_code`
 
 // Commitments passes the current commitments.
 func (r reading) Commitments(ctx context.Context, projects []int64, row func(int64, cost.Commitment)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, coalesce(k.id, 0), t.document, t.amount, t.due, t.currency, t.supplier`+
-		fromCurrent("commitments")+byCode, ofProjects, projects, app.Commitments)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, coalesce(k.id, 0), t.document, t.amount, t.due, t.currency, t.supplier`+
+			fromCurrent("commitments")+byCode, ofProjects, projects, app.Commitments)
 	var project int64
 	var a sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -36,14 +37,17 @@ func (r reading) Commitments(ctx context.Context, projects []int64, row func(int
 
 // Changes passes the current registers of changes.
 func (r reading) Changes(ctx context.Context, projects []int64, row func(int64, cost.Change)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.change, t.title, t.state, t.amount, t.currency, t.days, t.cost_code, t."from", t."to",
-		t.profile, t.reason, t.answer, t.requested_by, t.decided_by, t.requested_on, t.decided_on`+fromCurrent("changes"), ofProjects, projects, app.Changes)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.change, t.title, t.state, t.amount, t.currency, t.days, t.cost_code, t."from", t."to",
+		t.profile, t.reason, t.answer, t.requested_by, t.decided_by, t.requested_on,
+			t.decided_on`+fromCurrent("changes"), ofProjects, projects, app.Changes)
 	var project int64
 	var a, days sql.NullInt64
 	var state, profile string
 	return each(rows, err, func(scan scanner) error {
 		var c cost.Change
-		err := scan(&project, &c.Ref.Load, &c.Ref.Row, &c.Code, &c.Title, &state, &a, &c.Currency, &days, &c.CostCode, &c.From, &c.To, &profile, &c.Reason,
+		err := scan(&project, &c.Ref.Load, &c.Ref.Row, &c.Code, &c.Title, &state, &a, &c.Currency, &days, &c.CostCode, &c.From, &c.To,
+			&profile, &c.Reason,
 			&c.Answer, &c.RequestedBy, &c.By, &c.RequestedOn, &c.Closed)
 		c.Amount, c.Days = amount(a), number(days)
 		c.State, _ = cost.ParseChangeState(state)
@@ -55,8 +59,10 @@ func (r reading) Changes(ctx context.Context, projects []int64, row func(int64, 
 
 // Shares passes who pays for each project.
 func (r reading) Shares(ctx context.Context, projects []int64, row func(int64, cost.Share)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.funder, coalesce(t.percent, 0), t."from", t.cost_centre, t.granted, t.received, t.currency`+
-		fromCurrent("funding"), ofProjects, projects, app.Funding)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.funder, coalesce(t.percent, 0), t."from", t.cost_centre, t.granted, t.received,
+			t.currency`+
+			fromCurrent("funding"), ofProjects, projects, app.Funding)
 	var project int64
 	var granted, received sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -70,14 +76,16 @@ func (r reading) Shares(ctx context.Context, projects []int64, row func(int64, c
 
 // Billings passes the current lines of revenue.
 func (r reading) Billings(ctx context.Context, projects []int64, row func(int64, cost.Billing)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.billed, t.billed_on, t.client, t.type, t.milestone,
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.billed, t.billed_on, t.client, t.type, t.milestone,
 		t.currency`+fromCurrent("revenue"), ofProjects, projects, app.Revenue)
 	var project int64
 	var planned, billed sql.NullInt64
 	var kind string
 	return each(rows, err, func(scan scanner) error {
 		var b cost.Billing
-		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Code, &b.Name, &b.Month, &planned, &billed, &b.BilledOn, &b.Client, &kind, &b.Milestone, &b.Currency)
+		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Code, &b.Name, &b.Month, &planned, &billed, &b.BilledOn, &b.Client, &kind,
+			&b.Milestone, &b.Currency)
 		b.Planned, b.Billed, b.Timed = amount(planned), amount(billed), kind == "time-based"
 		row(project, b)
 		return err
@@ -86,8 +94,11 @@ func (r reading) Billings(ctx context.Context, projects []int64, row func(int64,
 
 // Bookings passes the rows of timesheets, in the order of projects.
 func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *app.Booked)) error {
-	rows, err := r.query(ctx, `SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable, coalesce(k.id, -1)
-		FROM timesheets t LEFT JOIN cost_codes k ON k.code = t.cost_code LEFT JOIN (SELECT code, role, max(load_id) FROM people WHERE load_id IN (SELECT id FROM standing_loads) GROUP BY code) p ON p.code = t.person
+	rows, err := r.query(ctx,
+		`SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable,
+			coalesce(k.id, -1)
+		FROM timesheets t LEFT JOIN cost_codes k ON k.code = t.cost_code LEFT JOIN (SELECT code, role, max(load_id) FROM people WHERE
+			load_id IN (SELECT id FROM standing_loads) GROUP BY code) p ON p.code = t.person
 		WHERE t.load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`, ` AND t.project_id IN (?)`, projects)
 	var project int64
 	var billable string
@@ -102,13 +113,15 @@ func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64,
 
 func readPeople(ctx context.Context, q queryer, m *app.Masters) error {
 	m.Tariffs = &cost.Tariffs{}
-	rows, err := q.QueryContext(ctx, `SELECT t.load_id, t.row, t.code, t.name, t.role, t.team, t.cost_centre, t."from", t."to", t.hours_per_day, t.utilisation_target,
+	rows, err := q.QueryContext(ctx,
+		`SELECT t.load_id, t.row, t.code, t.name, t.role, t.team, t.cost_centre, t."from", t."to", t.hours_per_day, t.utilisation_target,
 		t.cost_rate, t.billing_rate, t.currency FROM people t WHERE `+newestOf(app.People, "t")+` ORDER BY t.code`)
 	return each(rows, err, func(scan scanner) error {
 		var p app.Person
 		var hours, target, costs, billing sql.NullInt64
 		var currency money.Currency
-		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Name, &p.Role, &p.Team, &p.Centre, &p.From, &p.To, &hours, &target, &costs, &billing, &currency)
+		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Name, &p.Role, &p.Team, &p.Centre, &p.From, &p.To, &hours, &target, &costs,
+			&billing, &currency)
 		p.HoursPerDay, p.Target = number(hours), number(target)
 		m.People = append(m.People, p)
 		if costs.Valid || billing.Valid {
@@ -119,12 +132,15 @@ func readPeople(ctx context.Context, q queryer, m *app.Masters) error {
 }
 
 func tariff(from calendar.Date, costs, billing sql.NullInt64, c money.Currency, ref fact.Ref) cost.Tariff {
-	return cost.Tariff{From: from, Cost: amount(costs), Billing: amount(billing), Priced: costs.Valid, Billed: billing.Valid, Currency: c, Ref: ref}
+	return cost.Tariff{From: from, Cost: amount(costs), Billing: amount(billing), Priced: costs.Valid, Billed: billing.Valid, Currency: c,
+		Ref: ref}
 }
 
 func readTariffs(ctx context.Context, q queryer, m *app.Masters) error {
-	rows, err := q.QueryContext(ctx, `SELECT t.load_id, t.row, t.person, t.role, coalesce(k.id, 0), t."from", t.cost_rate, t.billing_rate, t.currency
-		FROM labour_rates t LEFT JOIN cost_codes k ON k.code = t.cost_code WHERE `+newestOf(app.LabourRates, "t")+` ORDER BY t.load_id, t.row`)
+	rows, err := q.QueryContext(ctx,
+		`SELECT t.load_id, t.row, t.person, t.role, coalesce(k.id, 0), t."from", t.cost_rate, t.billing_rate, t.currency
+		FROM labour_rates t LEFT JOIN cost_codes k ON k.code = t.cost_code WHERE `+newestOf(app.LabourRates, "t")+` ORDER BY t.load_id,
+			t.row`)
 	return each(rows, err, func(scan scanner) error {
 		var person, role string
 		var code int32
@@ -170,11 +186,15 @@ func (r reading) MoneyLoads(ctx context.Context, kind app.Kind, project int64) (
 
 // LinesAt passes the lines that a load brought for a project.
 func (r reading) LinesAt(ctx context.Context, kind app.Kind, project, load int64, row func(cost.Line)) error {
-	rows, err := r.q.QueryContext(ctx, `SELECT v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.change, t.cost_centre, t.note
-		FROM revisions v JOIN plan_lines t ON t.revision_id = v.id WHERE v.kind = ? AND v.project_id = ? AND v.load_id = ? ORDER BY t.row, t.part`, kind, project, load)
+	rows, err := r.q.QueryContext(ctx,
+		`SELECT v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.change,
+			t.cost_centre, t.note
+		FROM revisions v JOIN plan_lines t ON t.revision_id = v.id WHERE v.kind = ? AND v.project_id = ? AND v.load_id = ? ORDER BY
+			t.row, t.part`, kind, project, load)
 	return each(rows, err, func(scan scanner) error {
 		var l cost.Line
-		err := scan(&l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change, &l.Centre, &l.Note)
+		err := scan(&l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change, &l.Centre,
+			&l.Note)
 		row(l)
 		return err
 	})
@@ -183,7 +203,8 @@ func (r reading) LinesAt(ctx context.Context, kind app.Kind, project, load int64
 // NameMoney gives a standing plan of money a name.
 func (s *Store) NameMoney(ctx context.Context, project, load int64, name, who string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO money_names (project_id, load_id, name, who, at) VALUES (?, ?, ?, ?, ?)`, project, load, name, who, at.UTC().Format(stamp))
+		_, err := tx.ExecContext(ctx, `INSERT INTO money_names (project_id, load_id, name, who, at) VALUES (?, ?, ?, ?, ?)`, project,
+			load, name, who, at.UTC().Format(stamp))
 		return err
 	})
 }

@@ -49,14 +49,17 @@ func someMoney(t *rapid.T) map[app.Kind]string {
 	currency := func() string { return pick("currency", "", "EUR", "SEK", "GBP") }
 	for p := range n("projects", 1, 4) {
 		code := fmt.Sprintf("P%d", p)
-		text[app.Projects] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,2026-01-05,2026-12-18\n", code, code, pick("parent", "G", "H", ""), pick("category", "a", "b", ""), pick("unit", "x", ""), pick("own", "EUR", "SEK"))
+		text[app.Projects] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,2026-01-05,2026-12-18\n", code, code, pick("parent", "G", "H", ""),
+			pick("category", "a", "b", ""), pick("unit", "x", ""), pick("own", "EUR", "SEK"))
 		line := func(kind app.Kind) {
 			when := fmt.Sprintf("2026-%02d,,,", n("month", 1, 12))
 			if rapid.Bool().Draw(t, "span") {
 				from := calendar.On(2026, 1, 1) + calendar.Date(n("from", 0, 300))
-				when = fmt.Sprintf(",%s,%s,%s", from, from+calendar.Date(n("days", 0, 200)), pick("profile", "even", "early", "late", "bell"))
+				when = fmt.Sprintf(",%s,%s,%s", from, from+calendar.Date(n("days", 0, 200)), pick("profile", "even", "early", "late",
+					"bell"))
 			}
-			text[kind] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,%s\n", code, pick("code", "11", "2", "3"), amount(), when, currency(), pick("centre", "", "N", "S"), pick("change", "", "", "C1", "C2", "C3"))
+			text[kind] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,%s\n", code, pick("code", "11", "2", "3"), amount(), when, currency(),
+				pick("centre", "", "N", "S"), pick("change", "", "", "C1", "C2", "C3"))
 		}
 		for range n("budget", 1, 6) {
 			line(app.Budget)
@@ -65,12 +68,15 @@ func someMoney(t *rapid.T) map[app.Kind]string {
 			line(app.Forecast)
 		}
 		for k := range n("postings", 1, 8) {
-			text[app.Actuals] += fmt.Sprintf("%s,%s,2026-%02d-%02d,%s,%s,%s,S%d\n", code, pick("code", "11", "2", "3"), n("month", 1, 12), n("day", 1, 28), amount(), currency(), pick("centre", "", "N", "S"), k%2)
+			text[app.Actuals] += fmt.Sprintf("%s,%s,2026-%02d-%02d,%s,%s,%s,S%d\n", code, pick("code", "11", "2", "3"), n("month", 1, 12),
+				n("day", 1, 28), amount(), currency(), pick("centre", "", "N", "S"), k%2)
 		}
 		text[app.Commitments] += fmt.Sprintf("%s,11,PO,%s,%s\n", code, amount(), currency())
-		text[app.Changes] += fmt.Sprintf("%[1]s,C1,one,approved,1\n%[1]s,C2,two,refused,%[2]s\n%[1]s,C3,three,requested,%[2]s\n", code, amount())
+		text[app.Changes] += fmt.Sprintf("%[1]s,C1,one,approved,1\n%[1]s,C2,two,refused,%[2]s\n%[1]s,C3,three,requested,%[2]s\n", code,
+			amount())
 		text[app.Funding] += fmt.Sprintf("%[1]s,A,%[2]d,,%[4]s\n%[1]s,B,%[3]d,,\n%[1]s,C,100,N,\n", code, 100-33, 33, amount())
-		text[app.Revenue] += fmt.Sprintf("%s,R,fee,2026-%02d,%s,%s,%s,%s\n", code, n("month", 1, 12), amount(), amount(), pick("client", "c", "d", ""), currency())
+		text[app.Revenue] += fmt.Sprintf("%s,R,fee,2026-%02d,%s,%s,%s,%s\n", code, n("month", 1, 12), amount(), amount(),
+			pick("client", "c", "d", ""), currency())
 	}
 	return text
 }
@@ -79,11 +85,17 @@ func someMoney(t *rapid.T) map[app.Kind]string {
 // in the reporting currency and in another one.
 func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 	dir := t.TempDir()
+	empty, err := store.Create(ctx, filepath.Join(dir, "empty.db"), "EUR")
+	require.NoError(t, err)
+	require.NoError(t, empty.Close())
+	made, err := os.ReadFile(filepath.Join(dir, "empty.db"))
+	require.NoError(t, err)
 	n := 0
 	rapid.Check(t, func(rt *rapid.T) {
 		n++
 		path := filepath.Join(dir, fmt.Sprintf("%d.db", n))
-		s, err := store.Create(ctx, path, "EUR")
+		require.NoError(rt, os.WriteFile(path, made, 0o600))
+		s, err := store.Open(ctx, path)
 		require.NoError(rt, err)
 		defer func() {
 			_ = s.Close()
@@ -143,9 +155,14 @@ func groupsAddUp(t *rapid.T, a *app.Assessment, scope *app.Scope) {
 		for _, k := range p.Account.Cells {
 			f = f.Add(k.Figures)
 		}
-		for _, pair := range [][2]string{{"bac_capital", "bac_operating"}, {"ac_capital", "ac_operating"}, {"eac_capital", "eac_operating"}} {
+		for _, pair := range [][2]string{{"bac_capital", "bac_operating"}, {"ac_capital", "ac_operating"},
+			{"eac_capital", "eac_operating"}} {
 			whole := p.Value(strings.TrimSuffix(pair[0], "_capital"))
-			rest := map[string]func(cost.Figures) money.Amount{"bac": cost.Figures.Budget, "ac": func(f cost.Figures) money.Amount { return f.Actual }, "eac": func(f cost.Figures) money.Amount { return f.Actual + f.ForecastToGo }}[strings.TrimSuffix(pair[0], "_capital")](p.Account.ByClass[cost.Unclassed])
+			rest := map[string]func(cost.Figures) money.Amount{"bac": cost.Figures.Budget,
+				"ac": func(f cost.Figures) money.Amount { return f.Actual }, "eac": func(f cost.Figures) money.Amount {
+					return f.Actual +
+						f.ForecastToGo
+				}}[strings.TrimSuffix(pair[0], "_capital")](p.Account.ByClass[cost.Unclassed])
 			if sum := p.Value(pair[0]).N + p.Value(pair[1]).N + int64(rest); whole.Known && sum != whole.N {
 				t.Fatalf("%s: capital, operating and neither are %d, not %d", pair[0], sum, whole.N)
 			}
@@ -177,8 +194,9 @@ func monthsAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope)
 		if len(p.Account.Gaps) > 0 && p.Account.Problem(cost.InActual, cost.InForecast, cost.InBudget) != nil {
 			continue
 		}
-		for show, want := range map[string]money.Amount{"estimate": p.Account.Actual + p.Account.ForecastToGo, "actual": p.Account.Actual, "commitment": p.Account.Committed,
-			"budget": p.Account.Budget() + p.Account.Held} {
+		for show, want := range map[string]money.Amount{"estimate": p.Account.Actual + p.Account.ForecastToGo, "actual": p.Account.Actual,
+			"commitment": p.Account.Committed,
+			"budget":     p.Account.Budget() + p.Account.Held} {
 			m, err := o.Money(ctx, a, p.Code, show)
 			require.NoError(t, err)
 			if m.Total() != want {

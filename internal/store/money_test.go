@@ -25,11 +25,13 @@ func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 	_, err = o.Import(ctx, []*app.File{
 		file(t, app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
-		file(t, app.CostCodes, "code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
+		file(t, app.CostCodes,
+			"code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
 		file(t, app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
 		file(t, app.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
 		file(t, app.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
-		file(t, app.Forecast, "project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
+		file(t, app.Forecast,
+			"project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
 		file(t, app.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
 	}, app.Origin{})
 	require.NoError(t, err)
@@ -69,11 +71,14 @@ func TestMoneyTypedIntoTheGrid(t *testing.T) {
 	// 300.00 over 65 working days of which 21, 23 and 21: 96.92, 106.16, 96.92.
 	before := forecastOf(t, o, "A")
 	assert.Equal(t, "96.92", before["3 EUR 2026-11"])
-	r, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "100.00", "150.5"), cell("11", "EUR", "2026-12", "200", ""),
-		cell("11", "", "2027-02", "", "70.00"), cell("3", "EUR", "2026-12", "106.16", "0"), cell("1", "SEK", "2027-01", "", "1000")}, "prices rose")
+	r, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "100.00", "150.5"),
+		cell("11", "EUR", "2026-12", "200", ""),
+		cell("11", "", "2027-02", "", "70.00"), cell("3", "EUR", "2026-12", "106.16", "0"), cell("1", "SEK", "2027-01", "", "1000")},
+		"prices rose")
 	require.NoError(t, err)
 	require.Len(t, r.Loads, 1)
-	assert.Equal(t, map[string]string{"11 EUR 2026-11": "150.50", "11 EUR 2027-02": "70.00", "11 SEK 2026-11": "900.00", "3 EUR 2026-11": "96.92", "3 EUR 2027-01": "96.92",
+	assert.Equal(t, map[string]string{"11 EUR 2026-11": "150.50", "11 EUR 2027-02": "70.00", "11 SEK 2026-11": "900.00",
+		"3 EUR 2026-11": "96.92", "3 EUR 2027-01": "96.92",
 		"1 SEK 2027-01": "1000.00"}, forecastOf(t, o, "A"))
 	loads, err := s.Loads(ctx)
 	require.NoError(t, err)
@@ -110,7 +115,8 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 		{app.MoneyCell{Code: "11", Month: "soon", New: "5"}, "YYYY-MM"},
 		{app.MoneyCell{Code: "11", Month: "9999-12", New: "5"}, "a month from 1980 to 2119"},
 	} {
-		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"}, c.cell}, "why")
+		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"}, c.cell},
+			"why")
 		var edit *app.EditError
 		require.ErrorAs(t, err, &edit, "%+v", c.cell)
 		require.Len(t, edit.Problems, 1)
@@ -120,7 +126,8 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 	_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-11", Old: "100.00", New: "1"}}, " ")
 	var field *app.FieldError
 	assert.ErrorAs(t, err, &field, "a reason is needed")
-	_, err = o.SaveMoney(ctx, "B", app.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}}, "gone")
+	_, err = o.SaveMoney(ctx, "B", app.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}},
+		"gone")
 	var edit *app.EditError
 	require.ErrorAs(t, err, &edit)
 	assert.Contains(t, edit.Problems[0].Expected, "at least one amount left")
@@ -173,9 +180,11 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		return []string{p.Value("budget_original").Text(measure.Money, "EUR"), p.Value("budget_changes").Text(measure.Money, "EUR"), p.Value("changes_requested").Text(measure.Money, "EUR"), p.Value("bac").Text(measure.Money, "EUR")}
+		return []string{p.Value("budget_original").Text(measure.Money, "EUR"), p.Value("budget_changes").Text(measure.Money, "EUR"),
+			p.Value("changes_requested").Text(measure.Money, "EUR"), p.Value("bac").Text(measure.Money, "EUR")}
 	}
-	ask := app.AskedChange{Code: "C1", Title: "Higher wall", Amount: "250.00", CostCode: "11", From: "2026-11-02", To: "2026-12-31", Profile: "even", Reason: "flood"}
+	ask := app.AskedChange{Code: "C1", Title: "Higher wall", Amount: "250.00", CostCode: "11", From: "2026-11-02", To: "2026-12-31",
+		Profile: "even", Reason: "flood"}
 	require.NoError(t, o.RequestChange(ctx, "A", ask))
 	assert.Equal(t, []string{"1500.00", "0.00", "250.00", "1500.00"}, figures())
 	a, err := o.Assess(ctx, lastOfOctober)
@@ -203,8 +212,10 @@ func TestFundingIsRefusedOrExact(t *testing.T) {
 	var refusal *app.Refusal
 	require.ErrorAs(t, err, &refusal)
 	assert.Equal(t, app.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
-		Expected: "percentages that add up to 100 in A; the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
-	_, err = o.Import(ctx, []*app.File{file(t, app.Funding, "project,funder,percent,cost_centre,received\nA,Town,66.67,,100\nA,Fund,33.33,,\nA,State,100,N,500\n")}, app.Origin{})
+		Expected: "percentages that add up to 100 in A; " +
+			"the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
+	_, err = o.Import(ctx, []*app.File{file(t, app.Funding,
+		"project,funder,percent,cost_centre,received\nA,Town,66.67,,100\nA,Fund,33.33,,\nA,State,100,N,500\n")}, app.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
@@ -247,11 +258,13 @@ func TestRecordsComeBack(t *testing.T) {
 		return list
 	}
 	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}}, rows(app.Commitments))
-	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes", ""}, {"P", "A", "2026-10-06", "8", "", "", "11"}}, rows(app.Timesheets))
+	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes", ""}, {"P", "A", "2026-10-06", "8", "", "", "11"}},
+		rows(app.Timesheets))
 	people := rows(app.People)
 	require.Len(t, people, 2)
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
-	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
+		app.Origin{})
 	var refusal *app.Refusal
 	require.ErrorAs(t, err, &refusal)
 	var texts []string
@@ -270,7 +283,8 @@ func TestMoneyVersionsAndTheirBridge(t *testing.T) {
 	require.NoError(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"))
 	var field *app.FieldError
 	require.ErrorAs(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"), &field)
-	_, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"}, {Code: "1", Month: "2027-01", New: "40.00"}}, "more stone")
+	_, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"},
+		{Code: "1", Month: "2027-01", New: "40.00"}}, "more stone")
 	require.NoError(t, err)
 	a, err = o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
@@ -335,15 +349,18 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 // 106.16 + 390 to go; B plans 3,000 SEK at 0.1 and has no forecast. Nobody was given anything for 2027.
 func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Allocations, "node,year,amount,currency\nPF,2026,2000,\nPG,2026,18000,SEK\nPG,2027,0,\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Allocations,
+		"node,year,amount,currency\nPF,2026,2000,\nPG,2026,18000,SEK\nPG,2027,0,\n")}, app.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
 	list := a.Allotted(2026)
 	require.Len(t, list, 2)
 	text := func(x money.Amount) string { return x.Text("EUR") }
-	assert.Equal(t, []string{"2000.00", "1800.00", "1800.00", "200.00"}, []string{text(list[0].Given), text(list[0].Below), text(list[0].Budget), text(list[0].Free())})
-	assert.Equal(t, []string{"1800.00", "1800.00", "0.00", "1103.08"}, []string{text(list[1].Given), text(list[1].Budget), text(list[1].Free()), text(list[1].Outlook)})
+	assert.Equal(t, []string{"2000.00", "1800.00", "1800.00", "200.00"}, []string{text(list[0].Given), text(list[0].Below),
+		text(list[0].Budget), text(list[0].Free())})
+	assert.Equal(t, []string{"1800.00", "1800.00", "0.00", "1103.08"}, []string{text(list[1].Given), text(list[1].Budget),
+		text(list[1].Free()), text(list[1].Outlook)})
 	assert.Equal(t, 2, list[1].Projects)
 	next := a.Allotted(2027)
 	assert.False(t, next[0].HasGiven)
@@ -360,7 +377,8 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	deviations := a.Deviations(s, 1)
 	require.Len(t, deviations, 1)
 	assert.Equal(t, "A", deviations[0].Project.Code)
-	assert.Equal(t, "11 Walls €600 under", deviations[0].Why, "1,500 planned, 510 spent and 390 to go; the reserve's 300 were never planned")
+	assert.Equal(t, "11 Walls €600 under", deviations[0].Why, "1,500 planned, 510 spent and 390 to go; the reserve's 300 were never "+
+		"planned")
 	_, _, err = a.MoneyGroups(s, "colour of the lead's hat")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
@@ -368,11 +386,14 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 // Nobody says what an hour of Pat's costs but the cost code that the timesheet names: 7.25 hours at 40.00. Four hours are taken back.
 func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	_, o := moneyHouse(t)
-	for kind, text := range map[app.Kind]string{app.People: "code,name,role\nP,Pat,mason\n", app.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
+	for kind, text := range map[app.Kind]string{app.People: "code,name,role\nP,Pat,mason\n",
+		app.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
 		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
 		require.NoError(t, err)
 	}
-	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours,billable,cost_code\nP,A,2026-10-05,7.25,no,11\nP,A,2026-10-06,-4,,11\nP,B,2026-10-05,1,yes,\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets,
+		"person,project,date,hours,billable,cost_code\nP,A,2026-10-05,7.25,no,11\nP,A,2026-10-06,-4,,11\nP,B,2026-10-05,1,yes,\n")},
+		app.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)

@@ -32,7 +32,8 @@ type pinned struct {
 }
 
 // moving are the names in queries that depend on which loads there are.
-var moving = regexp.MustCompile(`\b(standing_loads|standing_periods|current_revisions|current_nodes|current_projects|current_cost_codes)\b|withdrawn_at IS NOT NULL`)
+var moving = regexp.MustCompile(
+	`\b(standing_loads|standing_periods|current_revisions|current_nodes|current_projects|current_cost_codes)\b|withdrawn_at IS NOT NULL`)
 
 func (p *pinned) fix(query string) string {
 	standing := `SELECT id FROM loads WHERE withdrawn_at IS NULL AND ` + p.loads
@@ -46,7 +47,8 @@ func (p *pinned) fix(query string) string {
 		case "standing_periods":
 			return `(SELECT * FROM periods WHERE ` + p.periods + `)`
 		case "current_revisions":
-			return `(SELECT kind, project_id, max(revisions.id) AS id FROM revisions WHERE load_id IN (` + standing + `) GROUP BY kind, project_id)`
+			return `(SELECT kind, project_id, max(revisions.id) AS id FROM revisions WHERE load_id IN (` + standing +
+				`) GROUP BY kind, project_id)`
 		case "current_nodes":
 			return newest("node_rows", "node_id")
 		case "current_projects":
@@ -83,14 +85,16 @@ func (s *Store) Closings(ctx context.Context) ([]app.Period, error) {
 	return periods(s.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM periods ORDER BY serial`))
 }
 
-const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason, rules`
+const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason,
+	rules`
 
 func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 	var list []app.Period
 	err = each(rows, err, func(scan scanner) error {
 		var p app.Period
 		var at, reopened string
-		err := scan(&p.Serial, &p.Span, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy, &p.Reason, &p.Rules)
+		err := scan(&p.Serial, &p.Span, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy,
+			&p.Reason, &p.Rules)
 		if err == nil {
 			p.At, err = moment(at)
 		}
@@ -104,7 +108,8 @@ func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 }
 
 // PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
-func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period, row func(app.PeriodValue)) error {
+func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period,
+	row func(app.PeriodValue)) error {
 	if before == 0 {
 		before = 1 << 30
 	}
@@ -114,7 +119,10 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 		within = ` AND v.scope IN (?)`
 		args = []any{measures, scopes, from, before}
 	}
-	q, args, err := sqlx.In(`SELECT v.measure, v.scope, p.period, v.known, v.n, v.ratio, v.reason FROM period_values v JOIN standing_periods p ON p.serial = v.serial
+	q, args,
+		err := sqlx.In(
+		`SELECT v.measure, v.scope, p.period, v.known, v.n, v.ratio, v.reason FROM period_values v JOIN standing_periods p ON p.serial =
+			v.serial
 		WHERE v.measure IN (?)`+within+` AND p.period >= ? AND p.period < ? ORDER BY v.measure, v.scope, p.period`, args...)
 	if err != nil {
 		return err
@@ -129,11 +137,14 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 }
 
 // ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it.
-func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, values []app.PeriodValue, findings []app.PeriodFinding, e app.Entry) error {
+func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, values []app.PeriodValue, findings []app.PeriodFinding,
+	e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		err := tx.GetContext(ctx, p, `INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason, rules)
+		err := tx.GetContext(ctx, p,
+			`INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason, rules)
 			SELECT ?1, 1 + count(*), ?2, ?3, ?4, ?5, ?6, ?7, '', '', ?8 FROM periods WHERE period = ?1
-			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`, p.Span, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
+			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`,
+			p.Span, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
 		if errors.Is(err, sql.ErrNoRows) {
 			return fmt.Errorf("closing %s: it is closed: %w", p.Span.Name(), app.ErrConflict)
 		}
@@ -180,7 +191,8 @@ func (w *writer) findings(serial int64, findings []app.PeriodFinding) error {
 // Reopen ends an issue of a period; what it froze stays.
 func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, reason string, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `UPDATE periods SET reopened_at = ?, reopened_by = ?, reason = ?, ended_after = (SELECT max(serial) FROM periods)
+		r, err := tx.ExecContext(ctx,
+			`UPDATE periods SET reopened_at = ?, reopened_by = ?, reason = ?, ended_after = (SELECT max(serial) FROM periods)
 			WHERE serial = ? AND reopened_at IS NULL`, at.UTC().Format(fine), who, reason, serial)
 		if err != nil {
 			return err
@@ -194,7 +206,8 @@ func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, rea
 
 // Frozen are what an issue of a period pinned and the figures it froze.
 func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, values []app.PeriodValue, err error) {
-	if err := s.q.SelectContext(ctx, &pins, `SELECT load_id AS load, rows FROM pins WHERE serial = ? ORDER BY load_id`, serial); err != nil {
+	if err := s.q.SelectContext(ctx, &pins, `SELECT load_id AS load, rows FROM pins WHERE serial = ? ORDER BY load_id`,
+		serial); err != nil {
 		return nil, nil, err
 	}
 	rows, err := s.q.QueryContext(ctx, `SELECT measure, scope, known, n, ratio, reason FROM period_values WHERE serial = ?`, serial)
@@ -209,7 +222,9 @@ func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, value
 
 // PeriodFindings lists the findings that counted when a period was closed.
 func (s *Store) PeriodFindings(ctx context.Context, month calendar.Period) ([]app.PeriodFinding, error) {
-	return periodFindings(s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`, month))
+	return periodFindings(s.q.QueryContext(ctx,
+		`SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`,
+		month))
 }
 
 // FindingsOf lists those of one closing.
@@ -231,7 +246,9 @@ func periodFindings(rows *sql.Rows, err error) ([]app.PeriodFinding, error) {
 // Reach tells the last standing load, and how many were sent for periods after a month and up to it.
 func (s *Store) Reach(ctx context.Context, month calendar.Period) (last int64, after, upTo int, err error) {
 	var r struct{ Last, After, Upto int64 }
-	err = s.q.GetContext(ctx, &r, `SELECT coalesce(max(id), 0) AS last, coalesce(sum(period > ?1), 0) AS after, coalesce(sum(period <= ?1), 0) AS upto FROM standing_loads`, month)
+	err = s.q.GetContext(ctx, &r,
+		`SELECT coalesce(max(id), 0) AS last, coalesce(sum(period > ?1), 0) AS after, coalesce(sum(period <= ?1), 0) AS upto FROM
+			standing_loads`, month)
 	return r.Last, int(r.After), int(r.Upto), err
 }
 
@@ -251,7 +268,8 @@ func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry)
 // EndWaiver takes a waiver back.
 func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `UPDATE waivers SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(fine), who, id)
+		r, err := tx.ExecContext(ctx, `UPDATE waivers SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL`,
+			at.UTC().Format(fine), who, id)
 		if err != nil {
 			return err
 		}
@@ -264,7 +282,8 @@ func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Tim
 
 // Waivers lists what is let pass in a period.
 func (s *Store) Waivers(ctx context.Context, month calendar.Period) ([]app.Waiver, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, period, what, reason, who, at FROM waivers WHERE period = ? AND ended_at IS NULL ORDER BY id`, month)
+	rows, err := s.q.QueryContext(ctx,
+		`SELECT id, period, what, reason, who, at FROM waivers WHERE period = ? AND ended_at IS NULL ORDER BY id`, month)
 	var list []app.Waiver
 	err = each(rows, err, func(scan scanner) error {
 		var v app.Waiver

@@ -21,7 +21,8 @@ import (
 func TestABoundShowsWhatHadCome(t *testing.T) {
 	s, o := opened(t)
 	random := rand.New(rand.NewPCG(7, 11))
-	months := []calendar.Period{calendar.Months.Of(calendar.On(2026, 10, 1)), calendar.Months.Of(calendar.On(2026, 11, 1)), calendar.Months.Of(calendar.On(2026, 12, 1))}
+	months := []calendar.Period{calendar.Months.Of(calendar.On(2026, 10, 1)), calendar.Months.Of(calendar.On(2026, 11, 1)),
+		calendar.Months.Of(calendar.On(2026, 12, 1))}
 	type sent struct {
 		id    int64
 		kind  app.Kind
@@ -42,7 +43,8 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 		project := []string{"A", "B"}[random.IntN(2)]
 		switch random.IntN(4) {
 		case 0:
-			x.kind, x.text = app.Budget, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-01\n%s,C,%d,2026-02\n", project, 100+n, project, n)
+			x.kind, x.text = app.Budget, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-01\n%s,C,%d,2026-02\n", project, 100+n,
+				project, n)
 		case 1:
 			x.kind, x.text = app.Actuals, fmt.Sprintf("project,cost_code,date,amount\n%s,C,2026-03-%02d,%d.25\n", project, 1+n%28, n)
 		case 2:
@@ -62,9 +64,11 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 			list = append(list, m.Projects[i].Code+" "+m.Projects[i].Name)
 		}
 		for _, kind := range []app.Kind{app.Budget, app.Forecast} {
-			require.NoError(t, r.Lines(ctx, kind, nil, func(p int64, l cost.Line) { list = append(list, fmt.Sprintln(kind, code[p], l.Month, l.Amount)) }))
+			require.NoError(t, r.Lines(ctx, kind, nil,
+				func(p int64, l cost.Line) { list = append(list, fmt.Sprintln(kind, code[p], l.Month, l.Amount)) }))
 		}
-		require.NoError(t, r.Amounts(ctx, nil, func(p int64, l *cost.Posting) { list = append(list, fmt.Sprintln(code[p], l.Date, l.Amount)) }))
+		require.NoError(t, r.Amounts(ctx, nil,
+			func(p int64, l *cost.Posting) { list = append(list, fmt.Sprintln(code[p], l.Date, l.Amount)) }))
 		return list
 	}
 	for _, month := range months {
@@ -76,7 +80,8 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 			for _, first := range []struct {
 				kind app.Kind
 				text string
-			}{{app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"}, {app.CostCodes, "code,name\nC,Cost\n"},
+			}{{app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"},
+				{app.CostCodes, "code,name\nC,Cost\n"},
 				{app.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"}} {
 				send(f, &sent{kind: first.kind, text: first.text, month: months[0]})
 			}
@@ -85,7 +90,8 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 					send(f, &x)
 				}
 			}
-			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Period: month})), "%d loads up to %s", upTo, month)
+			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Period: month})), "%d loads up to %s", upTo,
+				month)
 			require.NoError(t, fresh.Close())
 		}
 	}
@@ -106,9 +112,11 @@ func TestStatusesLapse(t *testing.T) {
 	}
 	a, err := o.Assess(ctx, day)
 	require.NoError(t, err)
-	require.NoError(t, o.SetStatus(ctx, a, "A", health.Override{On: health.Overall, Status: health.Act, Reason: "no money left", Until: day + 10}))
+	require.NoError(t, o.SetStatus(ctx, a, "A", health.Override{On: health.Overall, Status: health.Act, Reason: "no money left",
+		Until: day + 10}))
 	assert.Equal(t, health.NotAssessed, assess(day-1), "not before it was set")
-	assert.Equal(t, []health.Status{health.Act, health.Act, health.NotAssessed}, []health.Status{assess(day), assess(day + 10), assess(day + 11)})
+	assert.Equal(t, []health.Status{health.Act, health.Act, health.NotAssessed}, []health.Status{assess(day), assess(day + 10),
+		assess(day + 11)})
 	list, err := s.Overrides(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
@@ -134,7 +142,8 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 		if month != 0 {
 			c = app.For(ctx, month.Last())
 		}
-		_, err := o.Import(c, []*app.File{file(t, app.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))}, app.Origin{})
+		_, err := o.Import(c, []*app.File{file(t, app.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
+			app.Origin{})
 		require.NoError(t, err)
 		return loadsOf(t, s)[0].Period
 	}

@@ -92,9 +92,11 @@ func (s *Store) brought(ctx context.Context) ([]string, error) {
 		switch {
 		case slices.Contains(notRows, table):
 		case slices.Contains(has, "revision_id"):
-			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+` t ON t.revision_id = v.id`+within+`v.id, t.row`)
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+
+				` t ON t.revision_id = v.id`+within+`v.id, t.row`)
 		case table == "postings" || table == "timesheets": // which lie by project
-			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+` t ON t.project_id = v.project_id AND t.load_id = v.load_id`+
+			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.project_id, t.* FROM revisions v JOIN `+table+
+				` t ON t.project_id = v.project_id AND t.load_id = v.load_id`+
 				within+`v.project_id, t.row`)
 		case slices.Contains(has, "load_id"):
 			list = append(list, `SELECT v.load_id, '`+table+`' AS "from", v.* FROM `+table+` v`+within+`v.row`)

@@ -16,9 +16,11 @@ import (
 
 // History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
 func (r reading) History(ctx context.Context, projects []int64, row func(int64, calendar.Period, *app.ActivityFact)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, c.period, c.load_id, t.row, t.code, t.name, t.kind, t.level, t.baseline_finish, t.start, t.finish,
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, c.period, c.load_id, t.row, t.code, t.name, t.kind, t.level, t.baseline_finish, t.start, t.finish,
 		t.actual_start, t.actual_finish, t.duration
-		FROM (SELECT v.project_id, l.period, max(v.id) AS id, max(v.load_id) AS load_id FROM revisions v JOIN standing_loads l ON l.id = v.load_id
+		FROM (SELECT v.project_id, l.period, max(v.id) AS id, max(v.load_id) AS load_id FROM revisions v JOIN standing_loads l ON l.id =
+			v.load_id
 			WHERE v.kind = 'activities' AND l.period > 0 GROUP BY v.project_id, l.period) c
 		JOIN activities t ON t.revision_id = c.id AND t.kind >= 2`, ` WHERE c.project_id IN (?) ORDER BY c.period`, projects)
 	var project int64
@@ -50,8 +52,10 @@ func (r reading) PlanLoads(ctx context.Context, project int64) ([]app.Load, erro
 // LinksAt passes the dependencies of a project that stood beside its schedule of a load: the newest received no later.
 func (r reading) LinksAt(ctx context.Context, project, load int64, row func(*app.LinkFact)) error {
 	rows, err := r.q.QueryContext(ctx, `SELECT v.load_id, t.row, t.from_code, t.to_code, t.type, t.lag, t.from_project, t.to_project
-		FROM links t JOIN revisions v ON v.id = t.revision_id WHERE v.id = (SELECT max(x.id) FROM revisions x JOIN standing_loads l ON l.id = x.load_id
-			WHERE x.kind = 'links' AND x.project_id = ? AND l.received_at <= (SELECT received_at FROM loads WHERE id = ?)) ORDER BY t.row`, project, load)
+		FROM links t JOIN revisions v ON v.id = t.revision_id WHERE v.id = (SELECT max(x.id) FROM revisions x JOIN standing_loads l ON
+			l.id = x.load_id
+			WHERE x.kind = 'links' AND x.project_id = ? AND l.received_at <= (SELECT received_at FROM loads WHERE id = ?)) ORDER BY
+				t.row`, project, load)
 	return each(rows, err, func(scan scanner) error {
 		var l app.LinkFact
 		var kind string
@@ -91,7 +95,8 @@ func (w *writer) baseline(b *app.BaselineFact, loads []app.Load) error {
 			load = l.ID
 		}
 	}
-	_, err = w.tx.ExecContext(w.ctx, `INSERT INTO baselines (project_id, load_id, name, reason, change, who, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+	_, err = w.tx.ExecContext(w.ctx,
+		`INSERT INTO baselines (project_id, load_id, name, reason, change, who, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 		project, load, b.Name, b.Reason, b.Change, b.Who, b.At.UTC().Format(stamp))
 	return err
 }
@@ -117,14 +122,16 @@ func (r reading) Agreements(ctx context.Context) ([]app.Agreement, error) {
 func (s *Store) SaveAgreement(ctx context.Context, a app.Agreement, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO agreements (giver, from_code, taker, to_code, promised, agreed, note, who, at)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`, a.Giver, a.From, a.Taker, a.To, a.Promised, a.Agreed, a.Note, a.Who, a.At.UTC().Format(stamp))
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			a.Giver, a.From, a.Taker, a.To, a.Promised, a.Agreed, a.Note, a.Who, a.At.UTC().Format(stamp))
 		return err
 	})
 }
 
 // Rehearsals lists those kept, newest first.
 func (r reading) Rehearsals(ctx context.Context) ([]app.Rehearsal, error) {
-	rows, err := r.q.QueryContext(ctx, `SELECT id, name, note, as_of, moves, account_id, who, at FROM rehearsals WHERE ended_at IS NULL ORDER BY id DESC`)
+	rows, err := r.q.QueryContext(ctx,
+		`SELECT id, name, note, as_of, moves, account_id, who, at FROM rehearsals WHERE ended_at IS NULL ORDER BY id DESC`)
 	var list []app.Rehearsal
 	err = each(rows, err, func(scan scanner) error {
 		var x app.Rehearsal
@@ -160,7 +167,8 @@ func (s *Store) SaveRehearsal(ctx context.Context, x app.Rehearsal, e app.Entry)
 // EndRehearsal puts a rehearsal away.
 func (s *Store) EndRehearsal(ctx context.Context, id int64, at time.Time, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		if err := one(tx.ExecContext(ctx, `UPDATE rehearsals SET ended_at = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(stamp), id)); err != nil {
+		if err := one(tx.ExecContext(ctx, `UPDATE rehearsals SET ended_at = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(stamp),
+			id)); err != nil {
 			return fmt.Errorf("rehearsal %d: %w", id, err)
 		}
 		return nil

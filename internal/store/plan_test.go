@@ -26,13 +26,16 @@ func TestWhatIsAnsweredIsWhatIsSaved(t *testing.T) {
 		for i := range 1 + r.IntN(4) {
 			code := codes[r.IntN(len(codes))]
 			day := (calendar.On(2026, 11, 2) + calendar.Date(r.IntN(200))).String()
-			op := []app.Op{{Op: "shift", Code: code, Value: day}, {Op: "set", Code: code, Field: "owner", Value: fmt.Sprint("owner ", round)},
-				{Op: "set", Code: "LIFT", Field: "percent_complete", Value: fmt.Sprint(r.IntN(100))}, {Op: "set", Code: "OPEN", Field: "predecessors", Value: fmt.Sprintf("LIFT +%d, BARGE/TRIAL", 1+r.IntN(9))},
+			op := []app.Op{{Op: "shift", Code: code, Value: day}, {Op: "set", Code: code, Field: "owner",
+				Value: fmt.Sprint("owner ", round)},
+				{Op: "set", Code: "LIFT", Field: "percent_complete", Value: fmt.Sprint(r.IntN(100))},
+				{Op: "set", Code: "OPEN", Field: "predecessors", Value: fmt.Sprintf("LIFT +%d, BARGE/TRIAL", 1+r.IntN(9))},
 				{Op: "add", Code: fmt.Sprintf("N%d.%d", round, i), Value: "New"}, {Op: "finish", Code: "OPEN", Value: day}}[r.IntN(6)]
 			ops = append(ops, op)
 			if op.Op == "add" {
 				codes = append(codes, op.Code)
-				ops = append(ops, app.Op{Op: "set", Code: op.Code, Field: "start", Value: day}, app.Op{Op: "set", Code: op.Code, Field: "duration", Value: "3"})
+				ops = append(ops, app.Op{Op: "set", Code: op.Code, Field: "start", Value: day},
+					app.Op{Op: "set", Code: op.Code, Field: "duration", Value: "3"})
 			}
 		}
 		before, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, ops[:len(ops)-1])
@@ -75,12 +78,14 @@ func normal(rows [][]string) []string {
 // The carried dates of a plan leave nothing to move: its own links then ask for what it says.
 func TestCarryingLeavesNothingToMove(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: "later", Carry: true, Ops: []app.Op{{Op: "shift", Code: "LIFT", Value: "2027-01-11"}}})
+	_, err := o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: "later", Carry: true,
+		Ops: []app.Op{{Op: "shift", Code: "LIFT", Value: "2027-01-11"}}})
 	require.NoError(t, err)
 	a := assess()
 	p, err := a.Project("SITE1")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"2027-01-15", "2027-01-15"}, []string{finishOf(t, a, "SITE1", "LIFT"), finishOf(t, a, "SITE1", "OPEN")}, "five days from Monday the 11th, and the opening with them")
+	assert.Equal(t, []string{"2027-01-15", "2027-01-15"}, []string{finishOf(t, a, "SITE1", "LIFT"), finishOf(t, a, "SITE1", "OPEN")},
+		"five days from Monday the 11th, and the opening with them")
 	assert.Equal(t, int64(30), p.Value("finish_deviation").N, "4 December to 15 January, every weekday counted")
 	f, err := a.Rehearse([]app.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 1}})
 	require.NoError(t, err)
@@ -89,7 +94,8 @@ func TestCarryingLeavesNothingToMove(t *testing.T) {
 
 func TestRemovingTakesTheLinksAlong(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "SITE2", app.PlanSave{Reason: "no lift", Ops: []app.Op{{Op: "remove", Code: "LIFT"}, {Op: "link", Code: "SWIM", Value: "BARGE/TRIAL"}}})
+	_, err := o.SavePlan(ctx, assess(), "SITE2",
+		app.PlanSave{Reason: "no lift", Ops: []app.Op{{Op: "remove", Code: "LIFT"}, {Op: "link", Code: "SWIM", Value: "BARGE/TRIAL"}}})
 	require.NoError(t, err)
 	g, err := o.Grid(ctx, app.Links, "SITE2")
 	require.NoError(t, err)
@@ -119,7 +125,8 @@ func TestPlansStayWithinTheScope(t *testing.T) {
 		_, err = o.SavePlan(bob, assess(), code, app.PlanSave{Reason: "x"})
 		require.ErrorIs(t, err, app.ErrForbidden)
 		require.ErrorIs(t, o.SetBaseline(bob, assess(), code, app.BaselineFact{Name: "n", Reason: "r"}), app.ErrForbidden)
-		require.ErrorIs(t, o.Raise(bob, assess(), code, map[string]string{"BARGE": "TRIAL", "SITE2": "SWIM"}[code], schedule.PortfolioLevel), app.ErrForbidden)
+		require.ErrorIs(t, o.Raise(bob, assess(), code, map[string]string{"BARGE": "TRIAL", "SITE2": "SWIM"}[code],
+			schedule.PortfolioLevel), app.ErrForbidden)
 	}
 	executive := app.As(ctx, &app.Actor{Login: "eve", Name: "Eve", Role: app.Executive})
 	_, err = o.SavePlan(executive, assess(), "SITE1", app.PlanSave{Reason: "x", Ops: []app.Op{{Op: "remove", Code: "LIFT"}}})
@@ -135,9 +142,11 @@ func TestPlansStayWithinTheScope(t *testing.T) {
 // The trail says who changed which cell of a plan, from what to what.
 func TestTheTrailKnowsThePlan(t *testing.T) {
 	s, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "ring", Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
+	_, err := o.SavePlan(ctx, assess(), "BARGE",
+		app.PlanSave{Reason: "ring", Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
 	require.NoError(t, err)
-	require.NoError(t, o.Agree(ctx, assess(), app.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true, Note: "by word"}))
+	require.NoError(t, o.Agree(ctx, assess(), app.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true,
+		Note: "by word"}))
 	list, err := o.Audit(ctx, app.AuditQuery{Limit: 2})
 	require.NoError(t, err)
 	require.Len(t, list, 2)

@@ -33,10 +33,12 @@ func recordSource(k app.Kind) source {
 		s := revision(table, recordSelect(k), scan)
 		return s
 	case k.Adds():
-		return source{columns: "t.row, p.code, " + recordSelect(k), from: table + ` t JOIN projects p ON p.id = t.project_id`, load: "t.load_id",
+		return source{columns: "t.row, p.code, " + recordSelect(k), from: table + ` t JOIN projects p ON p.id = t.project_id`,
+			load:    "t.load_id",
 			project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scan}
 	}
-	return source{columns: "t.row, '', " + recordSelect(k), from: table + " t", load: "t.load_id", current: newestOf(k, "t"), order: "t.load_id, t.row", scan: scan}
+	return source{columns: "t.row, '', " + recordSelect(k), from: table + " t", load: "t.load_id", current: newestOf(k, "t"),
+		order: "t.load_id, t.row", scan: scan}
 }
 
 // newestOf is true of the newest standing row of each key of a kind without projects.
@@ -45,7 +47,8 @@ func newestOf(k app.Kind, alias string) string {
 	for _, c := range k.Input().Key {
 		same = append(same, fmt.Sprintf(`x."%s" = %s."%s"`, c, alias, c))
 	}
-	return fmt.Sprintf(`%s.load_id = (SELECT max(x.load_id) FROM %s x JOIN standing_loads l ON l.id = x.load_id WHERE %s)`, alias, k, strings.Join(same, " AND "))
+	return fmt.Sprintf(`%s.load_id = (SELECT max(x.load_id) FROM %s x JOIN standing_loads l ON l.id = x.load_id WHERE %s)`, alias, k,
+		strings.Join(same, " AND "))
 }
 
 // scanRecord reads a row back into cells.

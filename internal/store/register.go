@@ -15,13 +15,16 @@ import (
 
 // Risks passes the current registers of risks.
 func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, risk.Risk)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.likelihood, t.consequence, t.probability, t.cost_impact, t.days_impact,
-		t.cost_code, t.activity, t.owner, t.response, t.review, t.due, t.state, t.currency`+fromCurrent("risks"), ofProjects, projects, app.Risks)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.likelihood, t.consequence, t.probability, t.cost_impact, t.days_impact,
+		t.cost_code, t.activity, t.owner, t.response, t.review, t.due, t.state,
+			t.currency`+fromCurrent("risks"), ofProjects, projects, app.Risks)
 	var project int64
 	var impact sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var x risk.Risk
-		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Likelihood}, &optionalInt{&x.Consequence}, &optionalInt{&x.Probability},
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Likelihood}, &optionalInt{&x.Consequence},
+			&optionalInt{&x.Probability},
 			&impact, &optionalInt{&x.Days}, &x.CostCode, &x.Activity, &x.Owner, &x.Response, &x.Review, &x.Due, &x.State, &x.Currency)
 		x.Impact, x.Costs = amount(impact), impact.Valid
 		row(project, x)
@@ -44,8 +47,9 @@ func (r reading) Issues(ctx context.Context, projects []int64, row func(int64, r
 
 // Actions passes the current lists of actions.
 func (r reading) Actions(ctx context.Context, projects []int64, row func(int64, risk.Action)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.owner, t.due, t.state, t.percent_complete, t.source`+
-		fromCurrent("actions"), ofProjects, projects, app.Actions)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.owner, t.due, t.state, t.percent_complete, t.source`+
+			fromCurrent("actions"), ofProjects, projects, app.Actions)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var x risk.Action
@@ -57,13 +61,16 @@ func (r reading) Actions(ctx context.Context, projects []int64, row func(int64, 
 
 // Items passes the current backlogs.
 func (r reading) Items(ctx context.Context, projects []int64, row func(int64, backlog.Item)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.accepted, t.rank, t.owner, t.blocked`+
-		fromCurrent("backlog"), ofProjects, projects, app.Backlog)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.accepted, t.rank, t.owner,
+			t.blocked`+
+			fromCurrent("backlog"), ofProjects, projects, app.Backlog)
 	var project int64
 	var blocked string
 	return each(rows, err, func(scan scanner) error {
 		var x backlog.Item
-		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Points}, &x.State, &x.Iteration, &x.Added, &x.Accepted, &optionalInt{&x.Rank}, &x.Owner, &blocked)
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Points}, &x.State, &x.Iteration, &x.Added,
+			&x.Accepted, &optionalInt{&x.Rank}, &x.Owner, &blocked)
 		x.Blocked = blocked != ""
 		row(project, x)
 		return err
@@ -72,8 +79,9 @@ func (r reading) Items(ctx context.Context, projects []int64, row func(int64, ba
 
 // Benefits passes the current benefits, month by month.
 func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64, benefit.Benefit)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency`+
-		fromCurrent("benefits"), ofProjects, projects, app.Benefits)
+	rows, err := r.query(ctx,
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency`+
+			fromCurrent("benefits"), ofProjects, projects, app.Benefits)
 	var project int64
 	var planned, forecast, achieved sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -88,7 +96,8 @@ func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64,
 
 // LastDelivered passes the latest period that each kind of input was received for, by project.
 func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, app.Kind, calendar.Period)) error {
-	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`, ` GROUP BY v.project_id, v.kind`
+	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
+		` GROUP BY v.project_id, v.kind`
 	var args []any
 	if projects != nil {
 		var err error
@@ -110,6 +119,7 @@ func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(i
 // Begun reports whether anything of projects has come for a period, or a later one.
 func (r reading) Begun(ctx context.Context, period calendar.Period) (bool, error) {
 	var n int
-	err := r.q.GetContext(ctx, &n, `SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
+	err := r.q.GetContext(ctx, &n,
+		`SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
 	return n > 0, err
 }

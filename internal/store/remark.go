@@ -14,7 +14,9 @@ import (
 
 // Remarks lists what was said in a period about projects, or about all where those are nil, in its order.
 func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []int64) ([]app.Remark, error) {
-	q, args := `SELECT id, project_id, month, part, text, asks, who, login, at, coalesce(answered_at, ''), coalesce(answered_by, '') FROM remarks WHERE month = ?`, []any{month}
+	q,
+		args := `SELECT id, project_id, month, part, text, asks, who, login, at, coalesce(answered_at, ''), coalesce(answered_by, '')
+			FROM remarks WHERE month = ?`, []any{month}
 	if projects != nil {
 		q, args = q+` AND project_id IN (?)`, append(args, projects)
 	}
@@ -45,7 +47,9 @@ func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e a
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		at := r.At.UTC().Format(fine)
 		if answers != 0 {
-			done, err := tx.ExecContext(ctx, `UPDATE remarks SET answered_at = ?, answered_by = ? WHERE id = ? AND project_id = ? AND asks AND answered_at IS NULL`, at, r.Who, answers, r.Project)
+			done, err := tx.ExecContext(ctx,
+				`UPDATE remarks SET answered_at = ?, answered_by = ? WHERE id = ? AND project_id = ? AND asks AND answered_at IS NULL`,
+				at, r.Who, answers, r.Project)
 			if err != nil {
 				return err
 			}
@@ -53,7 +57,8 @@ func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e a
 				return errors.Join(err, fmt.Errorf("remark %d: %w", answers, app.ErrConflict))
 			}
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO remarks (project_id, month, part, text, asks, who, login, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO remarks (project_id, month, part, text, asks, who, login, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
 			r.Project, r.Period, r.Part, r.Text, r.Asks, r.Who, r.Login, at)
 		return err
 	})
@@ -98,7 +103,8 @@ func (s *Store) Review(ctx context.Context, month calendar.Period) (app.Review, 
 // SaveReview keeps that a period is in review, or is so no longer.
 func (s *Store) SaveReview(ctx context.Context, month calendar.Period, r app.Review, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO reviews (month, review, who, at) VALUES (?, ?, ?, ?)`, month, r.On, r.Who, r.At.UTC().Format(fine))
+		_, err := tx.ExecContext(ctx, `INSERT INTO reviews (month, review, who, at) VALUES (?, ?, ?, ?)`, month, r.On, r.Who,
+			r.At.UTC().Format(fine))
 		return err
 	})
 }

@@ -35,14 +35,18 @@ func master(rows, coded, id, columns string, scan func(*app.File, scanner) error
 var sources = map[app.Kind]source{
 	app.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
 	app.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
-		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven, t.earned_value`, scanProject),
-	app.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency", scanCostCode),
+		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven,
+			t.earned_value`, scanProject),
+	app.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency",
+		scanCostCode),
 	app.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
-		current: `t.load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id WHERE x.calendar = t.calendar)`,
-		order:   "t.calendar, t.day, t.weekday", scan: scanCalendar},
+		current: `t.load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id WHERE x.calendar =
+			t.calendar)`,
+		order: "t.calendar, t.day, t.weekday", scan: scanCalendar},
 	app.Rates: {columns: "t.row, t.currency, t.month, t.plan, t.rate", from: "rate_rows t", load: "t.load_id",
 		current: `t.load_id = (SELECT max(x.load_id) FROM rate_rows x JOIN standing_loads l ON l.id = x.load_id
-			WHERE x.currency = t.currency AND x.month = t.month AND x.plan = t.plan)`, order: "t.currency, t.plan, t.month", scan: scanRate},
+			WHERE x.currency = t.currency AND x.month = t.month AND x.plan =
+				t.plan)`, order: "t.currency, t.plan, t.month", scan: scanRate},
 	app.Activities: revision("activities", `t.code, t.name, t.parent, t.kind, t.level, t.baseline_start, t.baseline_finish, t.start,
 		t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.weight, t.ev_method, t.owner, t.party,
 		t.calendar, t.not_before, t.not_after, t.low, t.likely, t.high`, scanActivity),
@@ -165,7 +169,8 @@ func scanLink(f *app.File, scan scanner) error {
 
 func scanLine(f *app.File, scan scanner) error {
 	var l app.LineRow
-	err := scan(&l.Row, &l.Project, &l.Part, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre, &l.Change, &l.Note)
+	err := scan(&l.Row, &l.Project, &l.Part, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre,
+		&l.Change, &l.Note)
 	l.Units = units(l.Amount, l.Currency)
 	f.Lines = append(f.Lines, l)
 	return err

@@ -36,11 +36,6 @@ func (s *Store) Save(ctx context.Context, b app.Batch) ([]app.Load, error) {
 	})
 }
 
-// Rehearse writes the files, passes what could then be read, and takes everything back.
-func (s *Store) Rehearse(ctx context.Context, b app.Batch, then func(app.Reading) error) error {
-	return s.within(ctx, b, func(tx *sqlx.Tx, _ []app.Load) error { return then(reading{tx}) })
-}
-
 // within writes a batch in a transaction that is taken back unless then commits it.
 func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []app.Load) error) error {
 	tx, err := s.write.BeginTxx(ctx, nil)

@@ -27,13 +27,15 @@ var sealed = []sealedTable{
 	{table: "waivers", key: "id", later: []string{"ended_at", "ended_by"}},
 	{table: "overrides", key: "id", later: []string{"ended_at", "ended_by"}},
 	{table: "acceptances", key: "id", later: []string{"ended_at", "ended_by"}},
-	{table: "commentaries", key: "id"}, {table: "agreements", key: "id"}, {table: "baselines", key: "id"}, {table: "money_names", key: "id"},
+	{table: "commentaries", key: "id"}, {table: "agreements", key: "id"}, {table: "baselines", key: "id"},
+	{table: "money_names", key: "id"},
 	{table: "rehearsals", key: "id", later: []string{"ended_at"}},
 	{table: "remarks", key: "id", later: []string{"answered_at", "answered_by"}},
 	{table: "reviews", key: "id"}, {table: "refusals", key: "id"}, {table: "marks", key: "id"},
 	{table: "notices", key: "id", later: []string{"ended_at"}},
 	{table: "mailings", key: "id", left: []string{"report"}, later: []string{"ended_at"}},
-	{table: "accounts", key: "id", later: []string{"login", "name", "email", "role", "scopes", "hide_money", "active", "password", "version"}},
+	{table: "accounts", key: "id", later: []string{"login", "name", "email", "role", "scopes", "hide_money", "active", "password",
+		"version"}},
 	{table: "tokens", key: "id", later: []string{"ended_at"}},
 }
 
@@ -66,8 +68,8 @@ var uncovered = map[string]string{
 // Uncovered lists the tables and columns that no digest covers, with the reason.
 func Uncovered() map[string]string { return maps.Clone(uncovered) }
 
-// made are digests of what an act added and changed. New rows are those of a table above Low up to High; Later are digests of all that later
-// acts have set in a table.
+// made are digests of what an act added and changed. New rows are those of a table above Low up to High; Later are digests of all that
+// later acts have set in a table.
 type made struct {
 	New   []madeRows        `json:"new,omitempty"`
 	Later map[string]string `json:"later,omitempty"`
@@ -145,7 +147,8 @@ func seal(ctx context.Context, tx *sqlx.Tx, e *app.Entry) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO settings VALUES ('trail', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`, string(b))
+	_, err = tx.ExecContext(ctx, `INSERT INTO settings VALUES ('trail', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
+		string(b))
 	return err
 }
 
@@ -162,7 +165,8 @@ func (t *sealedTable) changed(ctx context.Context, q queryer) (string, error) {
 	for _, c := range t.later {
 		set = append(set, `coalesce(CAST(`+c+` AS TEXT), '') NOT IN ('', '0')`)
 	}
-	return digestOf(ctx, q, func(string) bool { return true }, `SELECT `+t.key+`, `+strings.Join(t.later, ", ")+` FROM `+t.table+` WHERE `+strings.Join(set, " OR ")+` ORDER BY `+t.key)
+	return digestOf(ctx, q, func(string) bool { return true }, `SELECT `+t.key+`, `+strings.Join(t.later, ", ")+` FROM `+t.table+
+		` WHERE `+strings.Join(set, " OR ")+` ORDER BY `+t.key)
 }
 
 func laterDigests(ctx context.Context, q queryer) (map[string]string, error) {
@@ -175,7 +179,8 @@ func laterDigests(ctx context.Context, q queryer) (map[string]string, error) {
 			}
 		}
 	}
-	list["settings"], err = digestOf(ctx, q, func(string) bool { return true }, `SELECT key, value FROM settings WHERE key IN ('`+strings.Join(steadySettings, "', '")+`') ORDER BY key`)
+	list["settings"], err = digestOf(ctx, q, func(string) bool { return true }, `SELECT key, value FROM settings WHERE key IN ('`+
+		strings.Join(steadySettings, "', '")+`') ORDER BY key`)
 	return list, err
 }
 
@@ -238,7 +243,8 @@ func (s *Store) HoldTrail(ctx context.Context, each func(*app.Entry)) (wrong []s
 			return err // a file of an earlier version, in which nothing was done since
 		}
 		if end.Entries != int64(len(texts)) || end.Digest != last.Digest {
-			wrong = append(wrong, fmt.Sprintf("the audit trail has %d entries and had %d: its end was taken out or changed", len(texts), end.Entries))
+			wrong = append(wrong, fmt.Sprintf("the audit trail has %d entries and had %d: its end was taken out or changed", len(texts),
+				end.Entries))
 		}
 		found, err := unsealed(ctx, q, texts)
 		wrong = append(wrong, found...)

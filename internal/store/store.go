@@ -65,8 +65,8 @@ func Create(ctx context.Context, path string, reporting money.Currency) (*Store,
 	return Open(ctx, path)
 }
 
-// Open opens a file that exists and brings its schema up to date. One that is none of Turret's, or of a later version, is left as it is: the
-// error wraps ErrForeign or ErrLater.
+// Open opens a file that exists and brings its schema up to date. One that is none of Turret's, or of a later version, is left as it is:
+// the error wraps ErrForeign or ErrLater.
 func Open(ctx context.Context, path string) (*Store, error) {
 	if err := known(ctx, path); err != nil {
 		return nil, err
@@ -131,7 +131,9 @@ func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT OR IGNORE INTO stirs SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`, string(which))
+	_, err = tx.ExecContext(ctx,
+		`INSERT OR IGNORE INTO stirs SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`,
+		string(which))
 	return err
 }
 

@@ -58,7 +58,8 @@ func lines(t *testing.T, s *store.Store, kind app.Kind) map[int64][]cost.Line {
 // A newer load replaces the rows of its projects and leaves the others; each row knows its load and row.
 func TestRevisions(t *testing.T) {
 	s, o := opened(t)
-	first, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, app.Origin{})
+	first, err := o.Import(ctx,
+		[]*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, app.Origin{})
 	require.NoError(t, err)
 	second, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, app.Origin{})
 	require.NoError(t, err)
@@ -92,7 +93,8 @@ func TestMastersKeepTheirNewestRow(t *testing.T) {
 
 func TestCalendarsAreReplacedWhole(t *testing.T) {
 	s, o := opened(t)
-	for _, text := range []string{"calendar,weekday,date,working\ndefault,,2026-10-12,no\nnight,sat,,yes\n", "calendar,weekday,date,working\ndefault,,2026-10-13,no\n"} {
+	for _, text := range []string{"calendar,weekday,date,working\ndefault,,2026-10-12,no\nnight,sat,,yes\n",
+		"calendar,weekday,date,working\ndefault,,2026-10-13,no\n"} {
 		_, err := o.Import(ctx, []*app.File{file(t, app.Calendars, text)}, app.Origin{})
 		require.NoError(t, err)
 	}
@@ -184,19 +186,24 @@ func TestReferencesAreChecked(t *testing.T) {
 		col  string
 		want string
 	}{
-		{"an unknown project in the actuals", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,1\nNO,C,2026-01-05,1\n", 3, "project", "the code of a project"},
+		{"an unknown project in the actuals", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,1\nNO,C,2026-01-05,1\n", 3,
+			"project", "the code of a project"},
 		{"an unknown cost code", app.Actuals, "project,cost_code,date,amount\nA,X,2026-01-05,1\n", 2, "cost_code", "a cost code"},
-		{"too many decimals for the currency", app.Actuals, "project,cost_code,date,amount,currency\nA,C,2026-01-05,1.5,JPY\n", 2, "amount", "at most 0 decimals for JPY"},
-		{"an amount beyond all", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,100000000001\n", 2, "amount", "an amount up to"},
+		{"too many decimals for the currency", app.Actuals, "project,cost_code,date,amount,currency\nA,C,2026-01-05,1.5,JPY\n", 2,
+			"amount", "at most 0 decimals for JPY"},
+		{"an amount beyond all", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,100000000001\n", 2, "amount",
+			"an amount up to"},
 		{"duplicate codes", app.Projects, "code,name\nD,One\nD,Two\n", 3, "code", "it stands in row 2 already"},
-		{"a parent loop", app.Structure, "code,name,level,parent\nX,X,programme,Y\nY,Y,programme,Z\nZ,Z,programme,X\n", 2, "parent", "X → Y → Z → X"},
+		{"a parent loop", app.Structure, "code,name,level,parent\nX,X,programme,Y\nY,Y,programme,Z\nZ,Z,programme,X\n", 2, "parent",
+			"X → Y → Z → X"},
 		{"its own parent", app.Structure, "code,name,level,parent\nX,X,programme,X\n", 2, "parent", "X → X"},
 		{"an unknown parent", app.Projects, "code,name,parent\nD,D,NO\n", 2, "parent", "portfolio or programme"},
 		{"a project named as a programme", app.Projects, "code,name\nPG,D\n", 2, "code", "no portfolio or programme has"},
 		{"a loop of summaries", app.Activities, "project,code,name,parent\nA,1,x,2\nA,2,y,1\n", 2, "parent", "1 → A/2 → A/1"},
 		{"a summary of another project", app.Activities, "project,code,name,parent\nB,1,x,\nA,2,y,1\n", 3, "parent", "of the same project"},
 		{"a calendar nobody sent", app.Activities, "project,code,name,calendar\nA,1,x,night\n", 2, "calendar", "name of a calendar"},
-		{"no day worked", app.Calendars, "calendar,weekday,working\nc,mon,no\nc,tue,no\nc,wed,no\nc,thu,no\nc,fri,no\n", 0, "calendar", "at least one working weekday"},
+		{"no day worked", app.Calendars, "calendar,weekday,working\nc,mon,no\nc,tue,no\nc,wed,no\nc,thu,no\nc,fri,no\n", 0, "calendar",
+			"at least one working weekday"},
 		{"a status twice", app.Statuses, "project,overall\nA,act\nA,watch\n", 3, "project", "row 2 already"},
 		{"a rate of the reporting currency", app.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
 	} {

@@ -40,8 +40,10 @@ func theYard(t *testing.T) (*store.Store, *app.Office, func() *app.Assessment) {
 	clock := at // goes on by a second whenever it is looked at
 	o := app.NewOffice(s, func() time.Time { clock = clock.Add(time.Second); return clock }, app.Parts{Reader: ingest.Reader{}})
 	_, err := o.Import(ctx, []*app.File{
-		file(t, app.Projects, "code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
-		file(t, app.Activities, yard), file(t, app.Links, yardLinks)}, app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
+		file(t, app.Projects,
+			"code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
+		file(t, app.Activities, yard), file(t, app.Links, yardLinks)},
+		app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
 	require.NoError(t, err)
 	return s, o, func() *app.Assessment {
 		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
@@ -97,13 +99,16 @@ func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
 			assert.Equal(t, int64(3), e.After.Value("finish_deviation").N)
 		}
 	}
-	for _, wrong := range []app.RehearsedMove{{Project: "BARGE", Activity: "NONE", Shift: 1}, {Project: "NONE", Activity: "TRIAL", Shift: 1},
-		{Project: "BARGE", Activity: "TRIAL"}, {Project: "BARGE", Activity: "TRIAL", Shift: 1_000_000}, {Project: "BARGE", Activity: "TRIAL", By: calendar.On(2026, 10, 1)}} {
+	for _, wrong := range []app.RehearsedMove{{Project: "BARGE", Activity: "NONE", Shift: 1},
+		{Project: "NONE", Activity: "TRIAL", Shift: 1},
+		{Project: "BARGE", Activity: "TRIAL"}, {Project: "BARGE", Activity: "TRIAL", Shift: 1_000_000},
+		{Project: "BARGE", Activity: "TRIAL", By: calendar.On(2026, 10, 1)}} {
 		_, err := a.Rehearse([]app.RehearsedMove{wrong})
 		var fault *app.MoveError
 		assert.ErrorAs(t, err, &fault, "%+v", wrong)
 	}
-	id, err := o.KeepRehearsal(ctx, a, app.Rehearsal{Name: "late ring", Moves: []app.RehearsedMove{{Project: "SITE2", Activity: "LIFT", Stretch: 3}}})
+	id, err := o.KeepRehearsal(ctx, a,
+		app.Rehearsal{Name: "late ring", Moves: []app.RehearsedMove{{Project: "SITE2", Activity: "LIFT", Stretch: 3}}})
 	require.NoError(t, err)
 	after, err := s.Head(ctx)
 	require.NoError(t, err)
@@ -133,7 +138,8 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	stretch := []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}
 	ans, err := o.Answer(ctx, a, "BARGE", app.PlanBase{}, stretch)
 	require.NoError(t, err)
-	assert.Equal(t, map[string]int{"BARGE REFIT": 4, "BARGE TRIAL": 2, "SITE2 LIFT": 2, "SITE2 SWIM": 2}, movedBy(ans.Shifts), "site 1 has the room")
+	assert.Equal(t, map[string]int{"BARGE REFIT": 4, "BARGE TRIAL": 2, "SITE2 LIFT": 2, "SITE2 SWIM": 2}, movedBy(ans.Shifts),
+		"site 1 has the room")
 	assert.Equal(t, int64(2), ans.Project.Value("finish_deviation").N)
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "TRIAL"), "nothing is written by asking")
 
@@ -144,7 +150,8 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	_, err = o.SavePlan(ctx, a, "BARGE", app.PlanSave{Ops: stretch, Reason: "the ring is late", Carry: true})
 	require.NoError(t, err)
 	a = assess()
-	assert.Equal(t, []string{"2026-11-24", "2026-11-24", "2026-12-04"}, []string{finishOf(t, a, "BARGE", "REFIT"), finishOf(t, a, "BARGE", "TRIAL"), finishOf(t, a, "SITE1", "OPEN")},
+	assert.Equal(t, []string{"2026-11-24", "2026-11-24", "2026-12-04"}, []string{finishOf(t, a, "BARGE", "REFIT"),
+		finishOf(t, a, "BARGE", "TRIAL"), finishOf(t, a, "SITE1", "OPEN")},
 		"what moved in the project took its new date, other projects are their own")
 
 	versions, err := o.PlanVersions(ctx, a, "BARGE")
@@ -154,7 +161,8 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	c, err := o.ComparePlans(ctx, a, "BARGE", "", "")
 	require.NoError(t, err)
 	require.Len(t, c.Changes, 2)
-	assert.Equal(t, []any{"REFIT", true, 4, 4}, []any{c.Changes[0].Code, c.Changes[0].Stretched, c.Changes[0].FinishDays, c.Changes[0].Longer})
+	assert.Equal(t, []any{"REFIT", true, 4, 4}, []any{c.Changes[0].Code, c.Changes[0].Stretched, c.Changes[0].FinishDays,
+		c.Changes[0].Longer})
 	assert.Equal(t, []any{"TRIAL", true, 2}, []any{c.Changes[1].Code, c.Changes[1].Moved, c.Changes[1].FinishDays})
 }
 
@@ -165,18 +173,22 @@ func TestLinksAreTypedInTheShortNotation(t *testing.T) {
 	}
 	ans, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, set("LIFT", "BARGE/TRIAL +7"))
 	require.NoError(t, err)
-	assert.Equal(t, map[string]int{"SITE1 LIFT": 2, "SITE1 OPEN": 2}, movedBy(ans.Shifts), "seven working days after the 20th is the 1st, so it begins on the 2nd of December")
+	assert.Equal(t, map[string]int{"SITE1 LIFT": 2, "SITE1 OPEN": 2}, movedBy(ans.Shifts),
+		"seven working days after the 20th is the 1st, so it begins on the 2nd of December")
 	assert.Equal(t, "BARGE/TRIAL +7", ans.Waits["LIFT"])
-	for text, want := range map[string]string{"NONE": "an activity that is there", "LIFT": "another activity than itself", "BARGE/NONE": "an activity that is there", "OPEN": "links that do not go round"} {
+	for text, want := range map[string]string{"NONE": "an activity that is there", "LIFT": "another activity than itself",
+		"BARGE/NONE": "an activity that is there", "OPEN": "links that do not go round"} {
 		_, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, set("LIFT", text))
 		require.ErrorContains(t, err, want, text)
 	}
 	_, err = o.Answer(ctx, assess(), "BARGE", app.PlanBase{}, set("REFIT", "SITE1/OPEN"))
 	require.ErrorContains(t, err, "BARGE REFIT → BARGE TRIAL → SITE1 LIFT → SITE1 OPEN")
 
-	_, err = o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: "agreed", Ops: []app.Op{{Op: "add", Code: "CHECK", Value: "Check slabs"},
-		{Op: "set", Code: "CHECK", Field: "duration", Value: "2"}, {Op: "link", Code: "CHECK", Value: "LIFT SS +1"}, {Op: "link", Code: "OPEN", Value: "CHECK"},
-		{Op: "unlink", Code: "OPEN", Value: "LIFT"}}})
+	_, err = o.SavePlan(ctx, assess(), "SITE1",
+		app.PlanSave{Reason: "agreed", Ops: []app.Op{{Op: "add", Code: "CHECK", Value: "Check slabs"},
+			{Op: "set", Code: "CHECK", Field: "duration", Value: "2"}, {Op: "link", Code: "CHECK", Value: "LIFT SS +1"},
+			{Op: "link", Code: "OPEN", Value: "CHECK"},
+			{Op: "unlink", Code: "OPEN", Value: "LIFT"}}})
 	require.NoError(t, err)
 	g, err := o.Grid(ctx, app.Links, "SITE1")
 	require.NoError(t, err)
@@ -202,7 +214,8 @@ func TestTwoPeopleDragTheSameBar(t *testing.T) {
 	require.ErrorAs(t, err, &fault)
 	assert.Equal(t, []string{"2026-11-09", "2026-11-04"}, []string{fault.Clashes[0].Yours, fault.Clashes[0].Theirs})
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "REFIT"), "thirteen days from Wednesday the 4th: the first stands")
-	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "another cell", Base: base, Ops: []app.Op{{Op: "set", Code: "TRIAL", Field: "owner", Value: "Dee"}}})
+	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "another cell", Base: base,
+		Ops: []app.Op{{Op: "set", Code: "TRIAL", Field: "owner", Value: "Dee"}}})
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "REFIT"))
 }
@@ -261,7 +274,8 @@ func TestOpsThatCannotBeDoneSayWhy(t *testing.T) {
 
 func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "later", Carry: true, Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
+	_, err := o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "later", Carry: true,
+		Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
 	require.NoError(t, err)
 	a := assess()
 	p, _ := a.Project("BARGE")
@@ -279,7 +293,8 @@ func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, versions, 4, "two plans, the one saved with the baseline, and the baseline itself")
 	require.NotNil(t, versions[0].Baseline)
-	assert.Equal(t, []string{"After change 7", "C-7", "approved on the 2nd"}, []string{versions[0].Baseline.Name, versions[0].Baseline.Change, versions[0].Baseline.Reason})
+	assert.Equal(t, []string{"After change 7", "C-7", "approved on the 2nd"},
+		[]string{versions[0].Baseline.Name, versions[0].Baseline.Change, versions[0].Baseline.Reason})
 	first := versions[len(versions)-1]
 	c, err := o.ComparePlans(ctx, a, "BARGE", "b"+first.Key, versions[0].Key)
 	require.NoError(t, err)
@@ -302,7 +317,8 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 		by[list[i].ToCode] = &list[i]
 	}
 	one := by["SITE1"]
-	assert.Equal(t, []any{"2026-11-20", "2026-11-27", 5, "not agreed"}, []any{one.Promised.String(), one.NeedBy.String(), one.Slack, one.State()})
+	assert.Equal(t, []any{"2026-11-20", "2026-11-27", 5, "not agreed"}, []any{one.Promised.String(), one.NeedBy.String(), one.Slack,
+		one.State()})
 	two := by["SITE2"]
 	assert.Equal(t, []any{-2, "under strain"}, []any{two.Slack, two.State()}, "the driven site counts on the 18th, the team says the 20th")
 	assert.Equal(t, "SITE2", list[0].ToCode, "strain first")
@@ -315,7 +331,8 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 	require.NoError(t, err)
 	for i := range list {
 		if list[i].ToCode == "SITE1" {
-			assert.Equal(t, []any{-3, "under strain", "2026-12-02"}, []any{list[i].Slack, list[i].State(), list[i].Due.String()}, "the last word counts: Mon, Tue, Wed too late")
+			assert.Equal(t, []any{-3, "under strain", "2026-12-02"}, []any{list[i].Slack, list[i].State(), list[i].Due.String()},
+				"the last word counts: Mon, Tue, Wed too late")
 		}
 	}
 	deal.To = "NONE"
@@ -328,7 +345,8 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
 	report := func(month int, day string) []app.Load {
-		r, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial passed,milestone,2026-10-30,"+day+"\n")},
+		r, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
+			"passed,milestone,2026-10-30,"+day+"\n")},
 			app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)
 		return r.Loads
@@ -349,7 +367,8 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	for _, p := range x.Points {
 		dates = append(dates, p.Period.String()+" "+p.Date.String())
 	}
-	assert.Equal(t, []string{"2026-07 2026-10-30", "2026-08 2026-10-30", "2026-09 2026-11-10", "2026-10 2026-11-20"}, dates, "the newest of each period")
+	assert.Equal(t, []string{"2026-07 2026-10-30", "2026-08 2026-10-30", "2026-09 2026-11-10", "2026-10 2026-11-20"}, dates,
+		"the newest of each period")
 	assert.Equal(t, []int{2, 2, 15, 15}, []int{x.Moves, x.Run, x.Days, x.Crept})
 	require.NoError(t, o.Withdraw(ctx, wrong[0].ID, "a slip of the pen"))
 	list, err = o.Slips(ctx, a, tl)
@@ -382,14 +401,16 @@ func TestTimelineFilters(t *testing.T) {
 		return codes
 	}
 	assert.Equal(t, []string{"SITE1", "SITE2"}, shown(app.TimelineFilter{Owner: "Crane crew"}))
-	assert.Equal(t, []string{"BARGE", "SITE2"}, shown(app.TimelineFilter{Ahead: 4, Lead: ""}), "four weeks end on 28 November, before site 1 begins")
+	assert.Equal(t, []string{"BARGE", "SITE2"}, shown(app.TimelineFilter{Ahead: 4, Lead: ""}),
+		"four weeks end on 28 November, before site 1 begins")
 	assert.Equal(t, []string{"SITE1"}, shown(app.TimelineFilter{From: calendar.On(2026, 12, 1)}))
 	assert.Empty(t, shown(app.TimelineFilter{State: "missed"}))
 	assert.Equal(t, []string{"BARGE"}, shown(app.TimelineFilter{Lead: "Ann"}))
 	tl, err := a.Timeline("", app.TimelineFilter{Group: "party"})
 	require.NoError(t, err)
 	require.Len(t, tl.Groups, 2)
-	assert.Equal(t, []any{"Crane crew", 2, "Yard", 1}, []any{tl.Groups[0].Name, len(tl.Groups[0].Projects), tl.Groups[1].Name, len(tl.Groups[1].Projects)})
+	assert.Equal(t, []any{"Crane crew", 2, "Yard", 1}, []any{tl.Groups[0].Name, len(tl.Groups[0].Projects), tl.Groups[1].Name,
+		len(tl.Groups[1].Projects)})
 	_, err = a.Timeline("", app.TimelineFilter{Group: "colour"})
 	assert.ErrorIs(t, err, app.ErrNotFound)
 	_, err = a.Timeline("", app.TimelineFilter{State: "happy"})

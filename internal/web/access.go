@@ -104,7 +104,7 @@ func (s *Server) guard(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusForbidden, "This request did not come from a page of Turret.")
 	}
 	if isUpload(c.Path()) {
-		return c.Next()
+		return s.change(c)
 	}
 	if n := c.Request().Header.ContentLength(); n > formLimit || n < 0 {
 		return fiber.NewError(fiber.StatusRequestEntityTooLarge, "That is more than a form may hold.")
@@ -112,7 +112,13 @@ func (s *Server) guard(c fiber.Ctx) error {
 	if v := visitOf(c); v != nil && !s.tokenFits(c, c.FormValue("_csrf")) {
 		return stale()
 	}
-	return c.Next()
+	return s.change(c)
+}
+
+// change goes on to what changes something, and notes that it may have: whoever did it is shown what came of it, not older figures.
+func (s *Server) change(c fiber.Ctx) error {
+	err := c.Next()
+	return errors.Join(err, s.Office.Changed(c.Context()))
 }
 
 func stale() error {
@@ -167,7 +173,8 @@ func (s *Server) toSignIn(c fiber.Ctx) error {
 // back is where to go after signing in: a path of ours, whatever the address says.
 func back(to string) string {
 	u, err := url.Parse(to)
-	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.Contains(to, `\`) {
+	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") ||
+		strings.Contains(to, `\`) {
 		return "/"
 	}
 	return to
@@ -216,11 +223,13 @@ func (s *Server) signIn(c fiber.Ctx) error {
 		if err := s.Office.SignInFailed(c.Context(), login, address, true); err != nil {
 			return err
 		}
-		return s.showSignIn(c, signInView{To: to, Login: login, Problem: "Too many tries. Wait a quarter of an hour, or ask an administrator."})
+		return s.showSignIn(c, signInView{To: to, Login: login, Problem: "Too many tries. Wait a quarter of an hour, or ask an " +
+			"administrator."})
 	}
 	a, err := s.Office.SignIn(c.Context(), login, c.FormValue("password"))
 	if errors.Is(err, app.ErrSignIn) {
-		if err := errors.Join(s.Sessions.Failed(c.Context(), login, address), s.Office.SignInFailed(c.Context(), login, address, false)); err != nil {
+		if err := errors.Join(s.Sessions.Failed(c.Context(), login, address), s.Office.SignInFailed(c.Context(), login, address,
+			false)); err != nil {
 			return err
 		}
 		return s.showSignIn(c, signInView{To: to, Login: login, Problem: "The name or the password is not right."})
@@ -393,7 +402,8 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(s.Sessions.EndOthers(c.Context(), v.account.ID, v.session.ID), s.Sessions.Release(c.Context(), v.account.Login)); err != nil {
+	if err := errors.Join(s.Sessions.EndOthers(c.Context(), v.account.ID, v.session.ID),
+		s.Sessions.Release(c.Context(), v.account.Login)); err != nil {
 		return err
 	}
 	return s.showMe(c, meView{Done: "The password is changed. Your other sessions and your keys are ended."})

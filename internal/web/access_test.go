@@ -13,9 +13,7 @@ import (
 	"sort"
 	"strings"
 	"testing"
-	"time"
 
-	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -51,7 +49,8 @@ func newHouse(t *testing.T) *house {
 	s, office := filled(t, houseFiles, app.Origin{Source: "the house"})
 	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
 	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
-	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: app.Lead}, {Login: "exe", Name: "Exe", Role: app.Executive, Scopes: []string{"A"}, HideMoney: true},
+	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: app.Lead}, {Login: "exe", Name: "Exe", Role: app.Executive,
+		Scopes: []string{"A"}, HideMoney: true},
 		{Login: "ana", Name: "Ana", Role: app.Analyst}, {Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"B"}}} {
 		a.Active = true
 		saved, err := office.SaveAccount(ctx, a, "")
@@ -79,7 +78,7 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 	for i := 0; i+1 < len(header); i += 2 {
 		r.Header.Set(header[i], header[i+1])
 	}
-	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+	resp, err := h.srv.app.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
@@ -92,30 +91,56 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 var doors = map[string]struct{ path, may string }{
 	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
 	"/": {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
-	"/find": {"/find?q=alpha", "leard"}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""}, "/me": {"/me", "leard"},
-	"/timeline": {"/timeline", "leard"}, "/timeline/data.json": {"/timeline/data.json", "leard"}, "/timeline/rows.json": {"/timeline/rows.json?project=A1", "lead"},
-	"/timeline/download/:file": {"/timeline/download/timeline.csv", "leard"}, "/timeline/milestones": {"/timeline/milestones", "leard"}, "/timeline/slips": {"/timeline/slips", "leard"},
-	"/timeline/dependencies": {"/timeline/dependencies", "leard"}, "/timeline/calendar": {"/timeline/calendar", "leard"}, "/timeline/calendar.ics": {"/timeline/calendar.ics", "leard"},
-	"/subscribed/:key/calendar.ics": {}, "/timeline/rehearsal": {"/timeline/rehearsal", "leard"}, "/timeline/rehearsal/download/:file": {"/timeline/rehearsal/download/rehearsal.csv", "leard"},
-	"/projects/:code/plan": {"/projects/A1/plan", "lead"}, "/projects/:code/versions": {"/projects/A1/versions", "lead"},
-	"/money": {"/money", "lard"}, "/money/projects": {"/money/projects?group=cost+centre", "lard"}, "/money/burn": {"/money/burn", "lard"}, "/money/year": {"/money/year", "lard"},
-	"/money/funding": {"/money/funding", "lard"}, "/money/changes": {"/money/changes", "lard"}, "/money/revenue": {"/money/revenue", "lard"},
-	"/money/download/:file": {"/money/download/money.csv", "lard"}, "/projects/:code/money": {"/projects/A1/money", "lad"}, "/projects/:code/money/data.json": {"/projects/A1/money/data.json", "lad"},
+	"/find": {"/find?q=alpha", "leard"}, "/newer": {}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""},
+	"/me":       {"/me", "leard"},
+	"/timeline": {"/timeline", "leard"}, "/timeline/data.json": {"/timeline/data.json", "leard"},
+	"/timeline/rows.json":      {"/timeline/rows.json?project=A1", "lead"},
+	"/timeline/download/:file": {"/timeline/download/timeline.csv", "leard"}, "/timeline/milestones": {"/timeline/milestones", "leard"},
+	"/timeline/slips":        {"/timeline/slips", "leard"},
+	"/timeline/dependencies": {"/timeline/dependencies", "leard"}, "/timeline/calendar": {"/timeline/calendar", "leard"},
+	"/timeline/calendar.ics":        {"/timeline/calendar.ics", "leard"},
+	"/subscribed/:key/calendar.ics": {}, "/timeline/rehearsal": {"/timeline/rehearsal", "leard"},
+	"/timeline/rehearsal/download/:file": {"/timeline/rehearsal/download/rehearsal.csv", "leard"},
+	"/projects/:code/plan":               {"/projects/A1/plan", "lead"}, "/projects/:code/versions": {"/projects/A1/versions", "lead"},
+	"/money": {"/money", "lard"}, "/money/projects": {"/money/projects?group=cost+centre", "lard"},
+	"/money/burn": {"/money/burn", "lard"}, "/money/year": {"/money/year", "lard"},
+	"/money/funding": {"/money/funding", "lard"}, "/money/changes": {"/money/changes", "lard"},
+	"/money/revenue":        {"/money/revenue", "lard"},
+	"/money/download/:file": {"/money/download/money.csv", "lard"}, "/projects/:code/money": {"/projects/A1/money", "lad"},
+	"/projects/:code/money/data.json":      {"/projects/A1/money/data.json", "lad"},
 	"/projects/:code/money/spread.json":    {"/projects/A1/money/spread.json?of=EUR&amount=10&from=2026-11-01&to=2026-12-31", "lead"},
-	"/projects/:code/money/download/:file": {"/projects/A1/money/download/money.xlsx", "lad"}, "/projects/:code/money/versions": {"/projects/A1/money/versions", "lad"},
-	"/check": {"/check", "leard"}, "/check/score": {"/check/score", "leard"}, "/check/rules": {"/check/rules", "ard"}, "/check/findings/:file": {"/check/findings/findings.csv", "leard"},
-	"/assess": {"/assess", "leard"}, "/assess/opinion": {"/assess/opinion", "leard"}, "/assess/tolerances": {"/assess/tolerances", "leard"}, "/assess/earned": {"/assess/earned", "lard"},
-	"/assess/trends": {"/assess/trends", "leard"}, "/assess/accuracy": {"/assess/accuracy", "leard"}, "/assess/table": {"/assess/table", "leard"},
-	"/assess/table/:file": {"/assess/table/money.csv", "leard"}, "/assess/glossary": {"/assess/glossary", "leard"}, "/projects/:code/assess": {"/projects/A1/assess", "lead"}, "/publish": {"/publish", "leard"}, "/publish/compare": {"/publish/compare", "leard"}, "/explain": {"/explain", "leard"}, "/reports": {"/reports", "leard"}, "/lookout/arrange": {"/lookout/arrange", "leard"}, "/reports/sending": {"/reports/sending", "ad"}, "/reports/read": {"/reports/read?report=status", "leard"}, "/sent/:id": {"/sent/1", ""}, "/reports/compose": {"/reports/compose?report=executive", "leard"}, "/reports/file/:format": {"/reports/file/pdf?report=executive", "leard"}, "/projects/:code/explain": {"/projects/A1/explain", "lead"},
-	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {}, "/gather/samples": {"/gather/samples", "lard"},
+	"/projects/:code/money/download/:file": {"/projects/A1/money/download/money.xlsx", "lad"},
+	"/projects/:code/money/versions":       {"/projects/A1/money/versions", "lad"},
+	"/check":                               {"/check", "leard"}, "/check/score": {"/check/score", "leard"},
+	"/check/rules":          {"/check/rules", "ard"},
+	"/check/findings/:file": {"/check/findings/findings.csv", "leard"},
+	"/assess":               {"/assess", "leard"}, "/assess/opinion": {"/assess/opinion", "leard"},
+	"/assess/tolerances": {"/assess/tolerances",
+		"leard"}, "/assess/earned": {"/assess/earned", "lard"},
+	"/assess/trends": {"/assess/trends", "leard"}, "/assess/accuracy": {"/assess/accuracy", "leard"},
+	"/assess/table":       {"/assess/table", "leard"},
+	"/assess/table/:file": {"/assess/table/money.csv", "leard"}, "/assess/glossary": {"/assess/glossary", "leard"},
+	"/projects/:code/assess": {"/projects/A1/assess", "lead"}, "/publish": {"/publish", "leard"}, "/publish/compare": {"/publish/compare",
+		"leard"}, "/explain": {"/explain", "leard"}, "/reports": {"/reports", "leard"}, "/lookout/arrange": {"/lookout/arrange", "leard"},
+	"/reports/sending": {"/reports/sending", "ad"}, "/reports/read": {"/reports/read?report=status", "leard"},
+	"/sent/:id": {"/sent/1", ""}, "/reports/compose": {"/reports/compose?report=executive", "leard"},
+	"/reports/file/:format": {"/reports/file/pdf?report=executive", "leard"}, "/projects/:code/explain": {"/projects/A1/explain", "lead"},
+	"/gather": {"/gather", "lard"}, "/gather/outbox": {"/gather/outbox", "ard"}, "/gather/outbox/:file": {},
+	"/gather/samples":       {"/gather/samples", "lard"},
 	"/gather/samples/:file": {"/gather/samples/forecast.xlsx?project=A1", "lad"}, "/gather/load": {"/gather/load", "lard"},
-	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {}, "/gather/drafts/:id/corrected/:sheet": {},
-	"/gather/drafts/:id/progress": {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/5", "ard"},
+	"/gather/drafts/:id": {}, "/gather/drafts/:id/consequences": {}, "/gather/drafts/:id/problems.csv": {},
+	"/gather/drafts/:id/corrected/:sheet": {},
+	"/gather/drafts/:id/progress":         {}, "/loads": {"/loads", "lard"}, "/loads/:id": {"/loads/5", "ard"},
 	"/edit/:kind": {"/edit/status?project=A1", "lad"}, "/setup": {"/setup", "ard"}, "/setup/settings": {"/setup/settings", "ard"},
-	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"}, "/setup/people/:id": {"/setup/people/new", "d"},
-	"/setup/audit": {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ad"}, "/feeds/:name": {},
-	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""}, "/api/v1/projects": {"/api/v1/projects", ""},
-	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""}, "/api/v1/network": {"/api/v1/network", ""}, "/api/v1/milestones": {"/api/v1/milestones", ""}, "/api/v1/dependencies": {"/api/v1/dependencies", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1", ""},
+	"/setup/settings.json": {"/setup/settings.json", "ard"}, "/setup/people": {"/setup/people", "d"},
+	"/setup/people/:id": {"/setup/people/new", "d"},
+	"/setup/audit":      {"/setup/audit", "ad"}, "/feeds": {"/feeds", "ad"}, "/feeds/:name": {},
+	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""},
+	"/api/v1/projects":       {"/api/v1/projects", ""},
+	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""},
+	"/api/v1/network": {"/api/v1/network", ""}, "/api/v1/milestones": {"/api/v1/milestones", ""},
+	"/api/v1/dependencies": {"/api/v1/dependencies", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1",
+		""},
 }
 
 var roles = map[string]string{"n": "", "l": "lea", "e": "exe", "a": "ana", "r": "nar", "d": "admin"}
@@ -157,8 +182,10 @@ func TestEveryRouteAsEveryRole(t *testing.T) {
 // What is beyond a scope is not there: not as a page, a part of one, a trace, a file, a table or an answer of the API.
 func TestNothingBeyondTheScope(t *testing.T) {
 	h := newHouse(t)
-	for _, path := range []string{"/projects/B1", "/projects/B1?trace=bac", "/projects/B1?trace=milestone&milestone=M", "/?scope=B", "/?scope=B1", "/lookout.csv?scope=B",
-		"/pack.pdf?scope=B", "/find?q=B1", "/edit/status?project=B1", "/edit/forecast?project=B1", "/gather/samples/status.xlsx?project=B1", "/edit/structure", "/edit/projects", "/loads/3"} {
+	for _, path := range []string{"/projects/B1", "/projects/B1?trace=bac", "/projects/B1?trace=milestone&milestone=M", "/?scope=B",
+		"/?scope=B1", "/lookout.csv?scope=B",
+		"/pack.pdf?scope=B", "/find?q=B1", "/edit/status?project=B1", "/edit/forecast?project=B1",
+		"/gather/samples/status.xlsx?project=B1", "/edit/structure", "/edit/projects", "/loads/3"} {
 		for _, who := range []string{"lea", "exe"} {
 			for _, header := range [][]string{nil, {"HX-Request", "true", "HX-Target", "margin"}} {
 				status, body, _ := h.ask(who, http.MethodGet, path, nil, header...)
@@ -195,7 +222,8 @@ func TestAScopeBoundsAnAnalystToo(t *testing.T) {
 // From an analyst without costs they are kept on the way in too: what a preview would show beside the new amounts are the old.
 func TestHiddenCostsAreNotSentEither(t *testing.T) {
 	h := newHouse(t)
-	saved, err := h.office.SaveAccount(app.As(context.Background(), app.Operator("x")), app.Account{Login: "hid", Name: "Hid", Role: app.Analyst, HideMoney: true, Active: true}, "")
+	saved, err := h.office.SaveAccount(app.As(context.Background(), app.Operator("x")),
+		app.Account{Login: "hid", Name: "Hid", Role: app.Analyst, HideMoney: true, Active: true}, "")
 	require.NoError(t, err)
 	h.cookie["hid"], h.token["hid"] = signedIn(t, h.srv, saved)
 	status, at := h.drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
@@ -222,12 +250,15 @@ func TestChangesNeedTokenOriginAndRole(t *testing.T) {
 	assert.Equal(t, 403, status)
 	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("lea", "reason", "another's token"))
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Sec-Fetch-Site", "cross-site")
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Sec-Fetch-Site",
+		"cross-site")
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Origin", "https://evil.example")
+	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Origin",
+		"https://evil.example")
 	assert.Equal(t, 403, status)
 	for _, who := range []string{"lea", "exe"} {
-		for _, path := range []string{"/loads/1/withdraw", "/gather/remind", "/gather/expect", "/setup/settings", "/setup/people/new", "/feeds", "/feeds/x/run", "/edit/structure", "/edit/status?project=B1"} {
+		for _, path := range []string{"/loads/1/withdraw", "/gather/remind", "/gather/expect", "/setup/settings", "/setup/people/new",
+			"/feeds", "/feeds/x/run", "/edit/structure", "/edit/status?project=B1"} {
 			status, _, _ := h.ask(who, http.MethodPost, path, form(who, "reason", "x", "project", "A1", "kind", "status", "version", "0"))
 			assert.Contains(t, []int{403, 404}, status, "%s as %s", path, who)
 		}
@@ -265,7 +296,7 @@ func (h *house) drop(who string, names map[string]string) (int, string) {
 	r.Host = "localhost"
 	r.Header.Set("Content-Type", w.FormDataContentType())
 	r.Header.Set("Cookie", h.cookie[who])
-	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+	resp, err := h.srv.app.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	return resp.StatusCode, resp.Header.Get("Location")
@@ -314,7 +345,8 @@ func TestSigningInIsLockedAfterTries(t *testing.T) {
 	_, err := h.office.SaveAccount(ctx, app.Account{Login: "pia", Name: "Pia", Role: app.Analyst, Active: true}, "correct horse battery")
 	require.NoError(t, err)
 	try := func(password string) int {
-		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password}, "to": {"//evil.example"}})
+		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
+			"to": {"//evil.example"}})
 		return status
 	}
 	for range 4 {
@@ -408,6 +440,7 @@ func TestAPI(t *testing.T) {
 // A body that goes on and on is cut off while it is read.
 func TestUploadsAreBounded(t *testing.T) {
 	h := newHouse(t)
-	status, _, _ := h.ask("ana", http.MethodPost, "/loads/1/withdraw", url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", formLimit)}})
+	status, _, _ := h.ask("ana", http.MethodPost, "/loads/1/withdraw",
+		url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", formLimit)}})
 	assert.Equal(t, 413, status)
 }

@@ -151,7 +151,8 @@ func (s *Server) apiProject(c fiber.Ctx) error {
 		return err
 	}
 	keys, _ := keysOf("")
-	return c.JSON(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "project": infoOf(a, p), "measures": valuesOf(p, a, keys)})
+	return c.JSON(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "project": infoOf(a, p),
+		"measures": valuesOf(p, a, keys)})
 }
 
 func (s *Server) apiMeasures(c fiber.Ctx) error {
@@ -191,7 +192,8 @@ func apiLoadOf(l *app.Load) apiLoadInfo {
 	if l.Period != 0 {
 		period = l.Period.String()
 	}
-	return apiLoadInfo{l.ID, string(l.Kind), l.File, l.Digest, l.Rows, l.Source, l.Author, l.ReceivedAt.UTC().Format("2006-01-02T15:04:05Z"), period, l.Withdrawn(), l.Reason}
+	return apiLoadInfo{l.ID, string(l.Kind), l.File, l.Digest, l.Rows, l.Source, l.Author,
+		l.ReceivedAt.UTC().Format("2006-01-02T15:04:05Z"), period, l.Withdrawn(), l.Reason}
 }
 
 func (s *Server) apiLoads(c fiber.Ctx) error {

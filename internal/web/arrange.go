@@ -54,7 +54,8 @@ func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) err
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
-	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.", "role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
+	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.",
+		"role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
 	actor := app.ActorOf(c.Context())
 	if v.MayRole = actor.MayWhole(app.Judge); v.MayRole {
 		for _, role := range app.Roles() {

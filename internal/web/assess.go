@@ -4,13 +4,11 @@ import (
 	"html/template"
 	"math"
 	"slices"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
 	"turret/internal/chart"
-	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 )
@@ -33,7 +31,8 @@ func (s *Server) assessRoutes() {
 }
 
 // assessTabs are the pages of the section.
-var assessTabs = [][2]string{{"Projects", "/assess"}, {"Second opinion", "/assess/opinion"}, {"Earned value", "/assess/earned"}, {"Trends", "/assess/trends"},
+var assessTabs = [][2]string{{"Projects", "/assess"}, {"Second opinion", "/assess/opinion"}, {"Earned value", "/assess/earned"},
+	{"Trends", "/assess/trends"},
 	{"Accuracy", "/assess/accuracy"}, {"Tolerances", "/assess/tolerances"}, {"Table", "/assess/table"}, {"Glossary", "/assess/glossary"}}
 
 // readAssess understands an address of the section; open projects are assessed, others where the address asks for them.
@@ -99,7 +98,8 @@ type assessCell struct {
 }
 
 // differences are the filters of the matrix besides scope and lead.
-var differences = []string{"", "all", "better", "declared better", "worse", "declared worse", "set", "set by a person", "muted", "muted, early", "moved", "moved since the last period", "act", "at act", "watch", "at watch"}
+var differences = []string{"", "all", "better", "declared better", "worse", "declared worse", "set", "set by a person", "muted",
+	"muted, early", "moved", "moved since the last period", "act", "at act", "watch", "at watch"}
 
 func (s *Server) assess(c fiber.Ctx) error {
 	r, scope, err := s.readAssess(c)
@@ -184,8 +184,10 @@ func (r *request) assessHeadline(s *app.Scope) []spoken {
 	link := func(n int, text, show, tone string) spoken {
 		return spoken{Text: count(n, text, text), Href: r.here("difference", show, "trace", ""), Tone: tone}
 	}
-	list := []spoken{{Text: "Of " + count(len(s.Projects), "open project", "open projects") + " "}, link(at[health.Act], "at act", "act", "tone-act"), {Text: " and "},
-		link(at[health.Watch], "at watch", "watch", "tone-watch"), {Text: "; "}, link(better, "declared better than computed", "better", "")}
+	list := []spoken{{Text: "Of " + count(len(s.Projects), "open project", "open projects") + " "},
+		link(at[health.Act], "at act", "act", "tone-act"), {Text: " and "},
+		link(at[health.Watch], "at watch", "watch", "tone-watch"), {Text: "; "}, link(better, "declared better than computed", "better",
+			"")}
 	if worse > 0 {
 		list = append(list, spoken{Text: ", "}, link(worse, "declared worse", "worse", ""))
 	}
@@ -199,7 +201,8 @@ func (r *request) assessHeadline(s *app.Scope) []spoken {
 }
 
 func (r *request) assessRow(p *measure.Project) assessRow {
-	x := assessRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Assess: r.to(projectPath(p.Code) + "/assess"), Why: p.Health.Reason(), Quiet: p.Health.Overall < health.Watch}
+	x := assessRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Assess: r.to(projectPath(p.Code) + "/assess"),
+		Why: p.Health.Reason(), Quiet: p.Health.Overall < health.Watch}
 	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
 		x.Cells = append(x.Cells, r.assessCell(p, d))
 	}
@@ -244,19 +247,22 @@ func nearest(p *measure.Project) *health.Trigger {
 
 func room(t health.Trigger) template.HTML {
 	rule := t.Kind.Rule()
-	return template.HTML(chart.Room(rule.Room(t.Value, t.Limit), rule.Room(t.Limit.Watch, t.Limit), t.Level).SVG()) //nolint:gosec // drawn from numbers alone
+	//nolint:gosec // drawn from numbers alone
+	return template.HTML(chart.Room(rule.Room(t.Value, t.Limit), rule.Room(t.Limit.Watch, t.Limit), t.Level).SVG())
 }
 
 func (r *request) assessCell(p *measure.Project, d health.Dimension) assessCell {
 	h := &p.Health
 	st := h.Standing(d)
-	c := assessCell{Href: r.project(p.Code, "trace", d.String()+"_health"), Mark: mark{pennant(st, 14, false), d.String() + ": computed " + st.String()}}
+	c := assessCell{Href: r.project(p.Code, "trace", d.String()+"_health"), Mark: mark{pennant(st, 14, false), d.String() +
+		": computed " + st.String()}}
 	if o := h.Set(d); o != nil {
 		c.Mark.Label = d.String() + ": set to " + st.String() + " by " + o.Who + " until " + o.Until.Human() + ": " + o.Reason
 		c.Beside = append(c.Beside, mark{pennant(h.Computed[d], 11, true), "computed " + h.Computed[d].String()})
 	}
 	if d < health.Overall && h.Muted[d] != health.NotAssessed {
-		c.Beside = append(c.Beside, mark{hatched(h.Muted[d], 12), "early: " + h.Muted[d].String() + " from " + h.Wakes.Human() + " on if it stays so"})
+		c.Beside = append(c.Beside, mark{hatched(h.Muted[d], 12), "early: " + h.Muted[d].String() + " from " + h.Wakes.Human() +
+			" on if it stays so"})
 	}
 	if p.Declared == nil {
 		return c
@@ -316,12 +322,4 @@ func monthsBack(r *request, name string) int {
 		}
 	}
 	return 12
-}
-
-func dayOr(text string) calendar.Date {
-	d, err := calendar.ParseDate(strings.TrimSpace(text))
-	if err != nil {
-		return 0
-	}
-	return d
 }

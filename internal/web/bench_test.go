@@ -40,7 +40,7 @@ func BenchmarkPages(b *testing.B) {
 				r := httptest.NewRequest("GET", path, nil)
 				r.Host = "localhost"
 				r.Header.Set("Cookie", cookies[srv.app])
-				resp, err := srv.app.Test(r)
+				resp, err := srv.app.Test(r, patient)
 				require.NoError(b, err)
 				require.Equal(b, 200, resp.StatusCode)
 			}

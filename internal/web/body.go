@@ -13,10 +13,10 @@ import (
 // that is still sending sees the answer. It is more than a form may hold.
 const drained = formLimit + 1<<20
 
-// settled wraps the handler of all requests. Bodies are streamed: what a handler leaves unread would stand on the connection and be taken as
-// the next request, in which somebody else's may be hidden where connections are shared by a proxy. So the rest is read, and where there is
-// more than that, or it does not come, the connection is closed; one that came in chunks is closed in any case. Requests whose length may be
-// read in two ways are refused.
+// settled wraps the handler of all requests. Bodies are streamed: what a handler leaves unread would stand on the connection and be taken
+// as the next request, in which somebody else's may be hidden where connections are shared by a proxy. So the rest is read, and where
+// there is more than that, or it does not come, the connection is closed; one that came in chunks is closed in any case. Requests whose
+// length may be read in two ways are refused.
 func settled(next fasthttp.RequestHandler) fasthttp.RequestHandler {
 	return func(c *fasthttp.RequestCtx) {
 		if twoLengths(&c.Request.Header) {

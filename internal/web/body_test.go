@@ -14,7 +14,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -56,8 +55,8 @@ func answers(t *testing.T, addr, sent string) []int {
 	}
 }
 
-// A body is never a request: whatever route and refusal answers without reading it, and wherever it ends beside what is read ahead (8,192 bytes),
-// what a handler reads (4 MB) and what is read and thrown away (1 MB more).
+// A body is never a request: whatever route and refusal answers without reading it, and wherever it ends beside what is read ahead (8,192
+// bytes), what a handler reads (4 MB) and what is read and thrown away (1 MB more).
 func TestABodyIsNoRequest(t *testing.T) {
 	h := newHouse(t)
 	addr := h.listening()
@@ -117,7 +116,8 @@ func TestWhatFollowsAFormIsNoRequest(t *testing.T) {
 		"a part that does not end":  token + file + strings.Repeat("y", 9000) + hidden,
 		"a token that does not fit": part("_csrf", "none") + file + strings.Repeat("x", 9000) + hidden,
 	} {
-		got := answers(t, addr, fmt.Sprintf("POST /gather/drafts HTTP/1.1\r\nHost: localhost\r\nCookie: %s\r\nContent-Type: multipart/form-data; boundary=b\r\nContent-Length: %d\r\n\r\n%s",
+		got := answers(t, addr, fmt.Sprintf("POST /gather/drafts HTTP/1.1\r\nHost: localhost\r\nCookie: %s\r\nContent-Type: "+
+			"multipart/form-data; boundary=b\r\nContent-Length: %d\r\n\r\n%s",
 			h.cookie["lea"], len(body), body))
 		assert.Len(t, got, 1, "%s: %v", name, got)
 	}
@@ -129,9 +129,12 @@ func TestLengthsToldInTwoWays(t *testing.T) {
 	addr := h.listening()
 	const hidden = "GET /healthz HTTP/1.1\r\nHost: localhost\r\n\r\n"
 	for _, lengths := range []string{
-		"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n", "Transfer-Encoding: chunked\r\nContent-Length: 5\r\n", "Transfer-Encoding: chunked\r\nTransfer-Encoding: identity\r\n",
-		"transfer-encoding: chunked\r\nCONTENT-LENGTH: 5\r\n", "Content-Length: 5\r\nContent-Length: 6\r\n", "Content-Length: +5\r\n", "Content-Length: 5, 5\r\n", "Content-Length: 0x5\r\n",
-		"Transfer-Encoding: xchunked\r\n", "Transfer-Encoding: chunked, identity\r\n", "Transfer-Encoding : chunked\r\n", "Transfer-Encoding:\tchunked\r\nContent-Length : 5\r\n", "Content-Length: -1\r\n",
+		"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n", "Transfer-Encoding: chunked\r\nContent-Length: 5\r\n",
+		"Transfer-Encoding: chunked\r\nTransfer-Encoding: identity\r\n",
+		"transfer-encoding: chunked\r\nCONTENT-LENGTH: 5\r\n", "Content-Length: 5\r\nContent-Length: 6\r\n", "Content-Length: +5\r\n",
+		"Content-Length: 5, 5\r\n", "Content-Length: 0x5\r\n",
+		"Transfer-Encoding: xchunked\r\n", "Transfer-Encoding: chunked, identity\r\n", "Transfer-Encoding : chunked\r\n",
+		"Transfer-Encoding:\tchunked\r\nContent-Length : 5\r\n", "Content-Length: -1\r\n",
 		"Transfer-Encoding: identity\r\nContent-Length: 5\r\n", "X: y\r\n Content-Length: 5\r\n",
 	} {
 		got := answers(t, addr, "POST /sign-out HTTP/1.1\r\nHost: localhost\r\n"+lengths+"\r\n0\r\n\r\n"+hidden)
@@ -140,8 +143,10 @@ func TestLengthsToldInTwoWays(t *testing.T) {
 			assert.Equal(t, 400, status, "%q", lengths)
 		}
 	}
-	assert.Len(t, answers(t, addr, "POST /sign-out HTTP/1.0\r\nHost: localhost\r\nConnection: keep-alive\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n"+hidden), 1)
-	assert.Len(t, answers(t, addr, "POST /sign-out HTTP/1.1\r\nHost: localhost\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n"+hidden), 1, "one in chunks is the last of its connection")
+	assert.Len(t, answers(t, addr, "POST /sign-out HTTP/1.0\r\nHost: localhost\r\nConnection: keep-alive\r\nTransfer-Encoding: "+
+		"chunked\r\n\r\n0\r\n\r\n"+hidden), 1)
+	assert.Len(t, answers(t, addr, "POST /sign-out HTTP/1.1\r\nHost: localhost\r\nTransfer-Encoding: chunked\r\n\r\n0\r\n\r\n"+hidden), 1,
+		"one in chunks is the last of its connection")
 	assert.Len(t, answers(t, addr, hidden+hidden), 2, "requests one after the other are answered")
 }
 
@@ -186,13 +191,14 @@ func TestEveryFormIsBounded(t *testing.T) {
 			continue
 		}
 		n++
-		path := strings.NewReplacer(":id", "1", ":code", "A1", ":name", "x", ":kind", "status", ":file", "x", ":sheet", "0", ":key", "x").Replace(route.Path)
+		path := strings.NewReplacer(":id", "1", ":code", "A1", ":name", "x", ":kind", "status", ":file", "x", ":sheet", "0", ":key",
+			"x").Replace(route.Path)
 		for _, who := range []string{"", "ana", "lea"} {
 			r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(body))
 			r.Host = "localhost"
 			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 			r.Header.Set("Cookie", h.cookie[who])
-			resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 20 * time.Second})
+			resp, err := h.srv.app.Test(r, patient)
 			require.NoError(t, err)
 			assert.Contains(t, []int{403, 405, 413, 429}, resp.StatusCode, "%s as %q", path, who)
 			require.NoError(t, resp.Body.Close())

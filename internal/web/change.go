@@ -43,7 +43,8 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	v := changesView{sectionFrame: r.moneyFrame("Changes", "Changes"), May: actor.May(app.Send), Decide: actor.May(app.Withdraw), Typed: typed, For: project, Open: problem != nil}
+	v := changesView{sectionFrame: r.moneyFrame("Changes", "Changes"), May: actor.May(app.Send), Decide: actor.May(app.Withdraw),
+		Typed: typed, For: project, Open: problem != nil}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
@@ -61,8 +62,10 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 		}
 	}
 	g := measure.Roll(scope.Projects, r.a.Env)
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s to decide", count(open, "change", "changes"))}, {Text: ": "}, r.say(g, "changes_requested", ""),
-		{Text: " and "}, r.say(g, "days_requested", ""), {Text: " working days. Approved so far: "}, r.say(g, "budget_changes", ""), {Text: " on an original budget of "},
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s to decide", count(open, "change", "changes"))}, {Text: ": "},
+		r.say(g, "changes_requested", ""),
+		{Text: " and "}, r.say(g, "days_requested", ""), {Text: " working days. Approved so far: "}, r.say(g, "budget_changes", ""),
+		{Text: " on an original budget of "},
 		r.say(g, "budget_original", ""), {Text: "."}}
 	for _, p := range scope.Projects {
 		v.Projects = append(v.Projects, option{p.Code, p.Code + " " + p.Name, p.Code == project})
@@ -89,8 +92,9 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 }
 
 func (r *request) registerRow(x *app.ChangeLine) registerRow {
-	row := registerRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Code: x.Code, Title: x.Title, State: x.State.String(),
-		Tone: map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason, Answer: x.Answer,
+	row := registerRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Code: x.Code, Title: x.Title,
+		State: x.State.String(),
+		Tone:  map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason, Answer: x.Answer,
 		Asked: strings.TrimSpace(x.RequestedBy + " " + x.RequestedOn.Human()), Decided: strings.TrimSpace(x.By + " " + x.Closed.Human()),
 		CanDecide: x.State == cost.Requested && app.ActorOf(r.Context()).May(app.Withdraw)}
 	switch {
@@ -120,7 +124,8 @@ func refusedByForm(err error) bool {
 
 func (s *Server) requestChange(c fiber.Ctx) error {
 	text := func(name string) string { return strings.Clone(strings.TrimSpace(c.FormValue(name))) }
-	typed := app.AskedChange{Code: text("reference"), Title: text("title"), Amount: text("amount"), Currency: text("in"), Days: text("days"), CostCode: text("cost_code"),
+	typed := app.AskedChange{Code: text("reference"), Title: text("title"), Amount: text("amount"), Currency: text("in"),
+		Days: text("days"), CostCode: text("cost_code"),
 		From: text("from"), To: text("to"), Profile: text("profile"), Reason: text("reason")}
 	project := text("project")
 	if err := s.Office.RequestChange(c.Context(), project, typed); refusedByForm(err) {
@@ -140,7 +145,8 @@ func (s *Server) decideChange(c fiber.Ctx) error {
 	if !ok || state == cost.Requested {
 		return fiber.NewError(fiber.StatusUnprocessableEntity, "A change is approved or refused.")
 	}
-	err = s.Office.DecideChange(c.Context(), r.a, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")), state, strings.Clone(c.FormValue("answer")))
+	err = s.Office.DecideChange(c.Context(), r.a, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")), state,
+		strings.Clone(c.FormValue("answer")))
 	if refusedByForm(err) {
 		return s.showChanges(c, err, app.AskedChange{}, "")
 	} else if err != nil {

@@ -107,7 +107,8 @@ func (s *Server) showCheck(c fiber.Ctx, fault *app.FieldError, open string) erro
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(app.Judge) && r.a.Closed == nil, Send: actor.May(app.Remind), Broken: r.a.Broken,
+	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(app.Judge) && r.a.Closed == nil,
+		Send: actor.May(app.Remind), Broken: r.a.Broken,
 		Until: (r.period() + 1).Last().String(), Open: open, Asked: r.asked()}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
@@ -155,8 +156,10 @@ func (v *checkView) filters(r *request, found *app.Checked) {
 			rules = append(rules, c.Rule.ID, c.Rule.Name)
 		}
 	}
-	v.Filters = []picker{choose("Severity", "severity", severity, "", "all", "error", "errors", "warning", "warnings", "information", "notices"),
-		choose("Check", "check", rule, rules...), choose("Show", "show", show, "", "what counts", "new", "new since the last period", "accepted", "accepted", "all", "everything")}
+	v.Filters = []picker{choose("Severity", "severity", severity, "", "all", "error", "errors", "warning", "warnings", "information",
+		"notices"),
+		choose("Check", "check", rule, rules...), choose("Show", "show", show, "", "what counts", "new", "new since the last period",
+			"accepted", "accepted", "all", "everything")}
 	v.Filtered, v.Clear = severity != "" || rule != "" || show != "", r.here("severity", "", "check", "", "show", "", "trace", "")
 	v.keep(r)
 }
@@ -186,7 +189,8 @@ func (v *checkView) list(r *request, found *app.Checked, files map[int64]string)
 		if !ok {
 			k = len(v.Groups)
 			at[f.Rule.ID] = k
-			v.Groups = append(v.Groups, findingGroup{Severity: f.Rule.Severity.String(), Tone: severityTone(f.Rule.Severity), Name: f.Rule.Name, Says: f.Rule.Says, Mend: f.Rule.Mend, ID: f.Rule.ID,
+			v.Groups = append(v.Groups, findingGroup{Severity: f.Rule.Severity.String(), Tone: severityTone(f.Rule.Severity),
+				Name: f.Rule.Name, Says: f.Rule.Says, Mend: f.Rule.Mend, ID: f.Rule.ID,
 				MoreHref: r.here("check", f.Rule.ID, "trace", "")})
 		}
 		v.Groups[k].Rows = append(v.Groups[k].Rows, r.findingRow(f, files))
@@ -210,7 +214,8 @@ func severityTone(s check.Severity) string {
 }
 
 func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
-	x := findingRow{Project: f.Project.Code, Name: f.Project.Name, Href: r.project(f.Project.Code), Record: f.Record, Says: f.Says, Rule: f.Rule.ID, New: f.New,
+	x := findingRow{Project: f.Project.Code, Name: f.Project.Name, Href: r.project(f.Project.Code), Record: f.Record, Says: f.Says,
+		Rule: f.Rule.ID, New: f.New,
 		Key: f.Project.Code + "\x1f" + f.Rule.ID + "\x1f" + f.Record}
 	if f.Ref.Load != 0 {
 		x.Where = fmt.Sprintf("%s, row %d", files[f.Ref.Load], f.Ref.Row)
@@ -244,11 +249,14 @@ func (r *request) checkHeadline(found *app.Checked, scope *app.Scope) []spoken {
 		}
 	}
 	n := func(key string) int { return int(g.Value(key).N) }
-	list = append(list, spoken{Text: count(n("errors"), "error", "errors"), Href: r.here("severity", "error", "trace", ""), Tone: toneIf(n("errors") > 0, "tone-act")}, spoken{Text: ", "},
+	list = append(list, spoken{Text: count(n("errors"), "error", "errors"), Href: r.here("severity", "error", "trace", ""),
+		Tone: toneIf(n("errors") > 0, "tone-act")}, spoken{Text: ", "},
 		spoken{Text: count(n("warnings"), "warning", "warnings"), Href: r.here("severity", "warning", "trace", "")}, spoken{Text: " and "},
-		spoken{Text: count(n("notices"), "notice", "notices"), Href: r.here("severity", "information", "trace", "")}, spoken{Text: " in " + count(len(scope.Projects), "project", "projects")})
+		spoken{Text: count(n("notices"), "notice", "notices"), Href: r.here("severity", "information", "trace", "")},
+		spoken{Text: " in " + count(len(scope.Projects), "project", "projects")})
 	if found.Since != 0 {
-		list = append(list, spoken{Text: "; "}, spoken{Text: itoa(fresh) + " new", Href: r.here("show", "new", "trace", "")}, spoken{Text: " since " + found.Since.Name() + ", " + itoa(len(found.Mended)) + " mended"})
+		list = append(list, spoken{Text: "; "}, spoken{Text: itoa(fresh) + " new", Href: r.here("show", "new", "trace", "")},
+			spoken{Text: " since " + found.Since.Name() + ", " + itoa(len(found.Mended)) + " mended"})
 	}
 	if v := g.Value("data_score"); v.Known {
 		list = append(list, spoken{Text: ". Data score "}, r.say(g, "data_score", ""))
@@ -319,9 +327,12 @@ func (s *Server) checkScore(c fiber.Ctx) error {
 	})
 	for _, p := range found.Rules {
 		lost := strconv.FormatFloat(p.Lost(tested), 'f', 2, 64)
-		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, thousands(p.Tested), thousands(p.Failed), lost, r.to("/check", "check", p.Rule.ID)})
+		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, thousands(p.Tested), thousands(p.Failed),
+			lost, r.to("/check", "check", p.Rule.ID)})
 	}
-	v.Headline = []spoken{{Text: "Data score "}, r.say(g, "data_score", ""), {Text: ": 100 times one minus what failed over what was tested, an error counting 5, a warning 2, a notice 1. It never colours health."}}
+	v.Headline = []spoken{{Text: "Data score "}, r.say(g, "data_score", ""),
+		{Text: ": 100 times one minus what failed over what was tested, an error counting 5, a warning 2, a notice 1. It never " +
+			"colours health."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project is open in this scope."
 	}
@@ -344,7 +355,8 @@ func (s *Server) checkFile(c fiber.Ctx) error {
 	}
 	severity, rule, show := r.query.Get("severity"), r.query.Get("check"), r.query.Get("show")
 	found.List = slices.DeleteFunc(found.List, func(f app.Found) bool {
-		return severity != "" && f.Rule.Severity.String() != severity || rule != "" && f.Rule.ID != rule || show == "new" && !f.New || show == "accepted" && f.Accepted == nil
+		return severity != "" && f.Rule.Severity.String() != severity || rule != "" && f.Rule.ID != rule || show == "new" && !f.New ||
+			show == "accepted" && f.Accepted == nil
 	})
 	return r.download(name, kind, func(w fiberWriter) error { return s.Reports.Findings(w, name, found, files) })
 }
@@ -358,9 +370,11 @@ func (s *Server) accept(c fiber.Ctx) error {
 	key := project + "\x1f" + rule + "\x1f" + record
 	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
 	if err != nil {
-		return s.showCheck(c, &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}, key)
+		return s.showCheck(c, &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")),
+			Expected: "a day as YYYY-MM-DD"}, key)
 	}
-	err = s.Office.Accept(c.Context(), r.a, project, check.Acceptance{Rule: rule, Record: record, Reason: strings.Clone(c.FormValue("reason")), Until: until})
+	err = s.Office.Accept(c.Context(), r.a, project, check.Acceptance{Rule: rule, Record: record,
+		Reason: strings.Clone(c.FormValue("reason")), Until: until})
 	var field *app.FieldError
 	if errors.As(err, &field) {
 		return s.showCheck(c, field, key)

@@ -55,7 +55,8 @@ func (s *Server) checkRules(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	typed := app.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"), Expression: r.query.Get("expression"), Mend: r.query.Get("mend")}
+	typed := app.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"),
+		Expression: r.query.Get("expression"), Mend: r.query.Get("mend")}
 	var trial *app.Trial
 	var fault *app.FieldError
 	if r.query.Get("try") != "" {
@@ -81,7 +82,8 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 	if err != nil {
 		return err
 	}
-	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.MayWhole(app.Judge), Typed: typed, Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
+	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.MayWhole(app.Judge), Typed: typed,
+		Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
 	v.keep(r)
 	v.rows(r, found)
 	on := typed.On
@@ -126,7 +128,8 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 			off++
 		}
 	}
-	v.Headline = []spoken{{Text: count(len(v.Rows), "check comes", "checks come") + " with Turret, " + itoa(off) + " switched off; " + count(len(v.Own), "own check", "own checks") + " beside them."}}
+	v.Headline = []spoken{{Text: count(len(v.Rows), "check comes", "checks come") + " with Turret, " + itoa(off) + " switched off; " +
+		count(len(v.Own), "own check", "own checks") + " beside them."}}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return r.render("check-rules", &v.Page, &v)
 }
@@ -142,7 +145,8 @@ func (v *rulesView) rows(r *request, found *app.Checked) {
 	}
 	for _, rule := range check.Rules() {
 		n := counts[rule.ID]
-		x := ruleRow{ID: rule.ID, Name: rule.Name, Says: rule.Says, Severity: rule.Severity.String(), Records: rule.Records, Mend: rule.Mend, Tested: itoa(n.Tested), Failed: itoa(n.Failed),
+		x := ruleRow{ID: rule.ID, Name: rule.Name, Says: rule.Says, Severity: rule.Severity.String(), Records: rule.Records,
+			Mend: rule.Mend, Tested: itoa(n.Tested), Failed: itoa(n.Failed),
 			Href: r.to("/check", "check", rule.ID), On: !off[rule.ID]}
 		if l := rule.Limit; l != nil {
 			limit := l.Default
@@ -189,8 +193,10 @@ func (s *Server) setCheck(c fiber.Ctx) error {
 
 // ownCheck keeps an own check, or takes one away.
 func (s *Server) ownCheck(c fiber.Ctx) error {
-	x := app.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))), Name: strings.TrimSpace(strings.Clone(c.FormValue("name"))), Severity: strings.Clone(c.FormValue("grade")),
-		On: strings.Clone(c.FormValue("on")), Expression: strings.TrimSpace(strings.Clone(c.FormValue("expression"))), Mend: strings.TrimSpace(strings.Clone(c.FormValue("mend")))}
+	x := app.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))),
+		Name: strings.TrimSpace(strings.Clone(c.FormValue("name"))), Severity: strings.Clone(c.FormValue("grade")),
+		On: strings.Clone(c.FormValue("on")), Expression: strings.TrimSpace(strings.Clone(c.FormValue("expression"))),
+		Mend: strings.TrimSpace(strings.Clone(c.FormValue("mend")))}
 	if c.FormValue("away") != "" {
 		x = app.OwnCheck{ID: x.ID}
 	} else if x.Expression == "" {

@@ -134,7 +134,8 @@ func (v *compareView) fill(r *request, x *measure.Comparison, from calendar.Date
 	if r.a.NoMoney {
 		return
 	}
-	steps := []chart.BridgeStep{{Name: r.a.Env.Cycle.Of(from).Brief(), Title: "Estimates as of " + from.Human() + ": " + x.Was.Human(cur), Amount: x.Was, Whole: true}}
+	steps := []chart.BridgeStep{{Name: r.a.Env.Cycle.Of(from).Brief(), Title: "Estimates as of " + from.Human() + ": " + x.Was.Human(cur),
+		Amount: x.Was, Whole: true}}
 	for _, s := range x.Bridge {
 		says, name := "", s.Name
 		if s.Project != nil {
@@ -145,9 +146,11 @@ func (v *compareView) fill(r *request, x *measure.Comparison, from calendar.Date
 			tone = "tone-watch"
 		}
 		v.Steps = append(v.Steps, bridgeRow{name, s.Amount.Human(cur), says, tone})
-		steps = append(steps, chart.BridgeStep{Name: name, Title: strings.TrimSpace(name+" "+says) + ": " + s.Amount.Human(cur), Amount: s.Amount})
+		steps = append(steps, chart.BridgeStep{Name: name, Title: strings.TrimSpace(name+" "+says) + ": " + s.Amount.Human(cur),
+			Amount: s.Amount})
 	}
-	steps = append(steps, chart.BridgeStep{Name: r.period().Brief(), Title: "Estimates as of " + r.asOf.Human() + ": " + x.Now.Human(cur), Amount: x.Now, Whole: true})
+	steps = append(steps, chart.BridgeStep{Name: r.period().Brief(), Title: "Estimates as of " + r.asOf.Human() + ": " + x.Now.Human(cur),
+		Amount: x.Now, Whole: true})
 	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) //nolint:gosec // the scene escapes texts
 }
 
@@ -160,11 +163,13 @@ func (r *request) comparedHeadline(x *measure.Comparison, from calendar.Date) []
 			list = append(list, spoken{Text: "the forecast stayed at " + x.Now.Short(cur)})
 		} else {
 			by := x.Now - x.Was
-			list = append(list, spoken{Text: "the forecast " + word}, spoken{Text: max(by, -by).Short(cur), Tone: toneIf(by > 0, "tone-watch")}, spoken{Text: " to " + x.Now.Short(cur)})
+			list = append(list, spoken{Text: "the forecast " + word},
+				spoken{Text: max(by, -by).Short(cur), Tone: toneIf(by > 0, "tone-watch")}, spoken{Text: " to " + x.Now.Short(cur)})
 		}
 		list = append(list, spoken{Text: "; "})
 	}
-	list = append(list, spoken{Text: count(x.Worse, "project", "projects") + " got worse", Tone: toneIf(x.Worse > 0, "tone-act")}, spoken{Text: fmt.Sprintf(" and %d better, ", x.Better)},
+	list = append(list, spoken{Text: count(x.Worse, "project", "projects") + " got worse", Tone: toneIf(x.Worse > 0, "tone-act")},
+		spoken{Text: fmt.Sprintf(" and %d better, ", x.Better)},
 		spoken{Text: count(x.Later, "finish", "finishes") + " moved later and " + fmt.Sprintf("%d sooner", x.Sooner)})
 	if x.In+x.Out > 0 {
 		list = append(list, spoken{Text: fmt.Sprintf("; %d came in, %d went out", x.In, x.Out)})

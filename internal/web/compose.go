@@ -74,7 +74,8 @@ func (s *Server) composeReport(c fiber.Ctx) error {
 }
 
 func (r *request) typedReport() *app.Report {
-	x := &app.Report{Title: r.query.Get("title"), Scope: r.query.Get("over"), A3: r.query.Get("size") == "A3", Portrait: r.query.Get("turn") == "portrait", Cover: r.query.Has("cover")}
+	x := &app.Report{Title: r.query.Get("title"), Scope: r.query.Get("over"), A3: r.query.Get("size") == "A3",
+		Portrait: r.query.Get("turn") == "portrait", Cover: r.query.Has("cover")}
 	for _, key := range r.query["part"] {
 		if app.SortOf(key) != nil {
 			x.Parts = append(x.Parts, app.ReportPart{Key: key, Few: r.query.Has("few." + key), Columns: r.query["columns."+key]})

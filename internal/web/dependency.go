@@ -58,7 +58,8 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := dependenciesView{sectionFrame: r.timelineFrame("Dependencies between projects", "Dependencies", nil), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
+	v := dependenciesView{sectionFrame: r.timelineFrame("Dependencies between projects", "Dependencies", nil),
+		May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
 	state, giver, taker := r.query.Get("state"), r.query.Get("giver"), r.query.Get("taker")
 	if giver == "" && taker == "" && state == "" {
 		state = "open"
@@ -89,12 +90,14 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 	}
 	for _, x := range r.a.MissingLinks() {
 		if in[x.Project] && len(v.Left) < 200 {
-			v.Left = append(v.Left, leftRow{x.Project, r.project(x.Project), x.From, x.To, x.Lacks, fmt.Sprintf("load %d, row %d", x.Ref.Load, x.Ref.Row)})
+			v.Left = append(v.Left, leftRow{x.Project, r.project(x.Project), x.From, x.To, x.Lacks,
+				fmt.Sprintf("load %d, row %d", x.Ref.Load, x.Ref.Row)})
 		}
 	}
 	switch {
 	case len(all) == 0:
-		v.Empty = "No project waits for another in this scope. Dependencies come with the file links, where from_project or to_project names another project."
+		v.Empty = "No project waits for another in this scope. Dependencies come with the file links, where from_project or " +
+			"to_project names another project."
 	case len(v.Rows) == 0:
 		v.Empty = "No dependency answers these filters."
 	}
@@ -115,8 +118,9 @@ func (v *dependenciesView) filter(r *request, state, giver, taker string) {
 }
 
 func (r *request) dealRow(d *app.Deal) dealRow {
-	x := dealRow{Giver: d.FromCode, Taker: d.ToCode, FromCode: d.Dependency.From, ToCode: d.Dependency.To, GiverName: d.Giver.Name, TakerName: d.Taker.Name,
-		From: d.Tie.From.Name, To: d.Tie.To.Name, Type: measure.LinkText(&d.Dependency), State: d.State(), Settled: d.Settled,
+	x := dealRow{Giver: d.FromCode, Taker: d.ToCode, FromCode: d.Dependency.From, ToCode: d.Dependency.To, GiverName: d.Giver.Name,
+		TakerName: d.Taker.Name,
+		From:      d.Tie.From.Name, To: d.Tie.To.Name, Type: measure.LinkText(&d.Dependency), State: d.State(), Settled: d.Settled,
 		NeedBy: "–", Promised: "–", Planned: d.Promised.Human(), Room: "–"}
 	x.Deal = fmt.Sprintf("%d.%d", d.Ref.Load, d.Ref.Row)
 	trace := func(p, code string) string { return r.project(p, "trace", "milestone", "milestone", code) }

@@ -166,11 +166,13 @@ func diaryTitle(view string, first, last calendar.Date) string {
 
 func diarySentence(entries []app.DiaryEntry, first, last calendar.Date, title string) []spoken {
 	n := app.CountDiary(entries, first, last)
-	return []spoken{{Text: fmt.Sprintf("%s: %s, %d of them late, and %s.", title, count(n.Milestones, "milestone", "milestones"), n.Late, count(n.Deliverables, "deliverable", "deliverables"))}}
+	return []spoken{{Text: fmt.Sprintf("%s: %s, %d of them late, and %s.", title, count(n.Milestones, "milestone", "milestones"), n.Late,
+		count(n.Deliverables, "deliverable", "deliverables"))}}
 }
 
 // diaryWeeks lays entries on the weeks from first to last; month is 0 where days of other months are as good.
-func (r *request) diaryWeeks(entries []app.DiaryEntry, first, last calendar.Date, month calendar.Month, firstWeekday, most int) []diaryWeek {
+func (r *request) diaryWeeks(entries []app.DiaryEntry, first, last calendar.Date, month calendar.Month, firstWeekday,
+	most int) []diaryWeek {
 	var weeks []diaryWeek
 	start := first - calendar.Date((first.Weekday()-firstWeekday+7)%7)
 	for d := start; d <= last; d += 7 {

@@ -99,13 +99,15 @@ func TestRehearsalByForms(t *testing.T) {
 	require.Equal(t, 303, keep("<b>late</b>"))
 	page = h.page("ana", address)
 	assert.Contains(t, page, "Kept as “&lt;b&gt;late&lt;/b&gt;”")
-	page = h.page("ana", "/timeline/rehearsal?with=1&move="+url.QueryEscape(url.Values{"project": {"B1"}, "activity": {"M"}, "shift": {"5"}}.Encode()))
+	page = h.page("ana", "/timeline/rehearsal?with=1&move="+
+		url.QueryEscape(url.Values{"project": {"B1"}, "activity": {"M"}, "shift": {"5"}}.Encode()))
 	assert.Contains(t, page, "“&lt;b&gt;late&lt;/b&gt;”")
 	assert.Contains(t, page, "hit from outside: A1 Alpha", "what waits for B1")
 	assert.NotContains(t, h.page("nar", "/timeline/rehearsal"), "&lt;b&gt;late", "its moves lie beyond her scope")
 	status, _, _ = h.ask("lea", "POST", "/timeline/rehearsal/1/end", url.Values{"_csrf": {h.token["lea"]}})
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", "POST", "/timeline/rehearsal/1/take", url.Values{"_csrf": {h.token["ana"]}, "project": {"A1"}, "reason": {"x"}})
+	status, _, _ = h.ask("ana", "POST", "/timeline/rehearsal/1/take", url.Values{"_csrf": {h.token["ana"]}, "project": {"A1"},
+		"reason": {"x"}})
 	assert.Equal(t, 422, status, "a reported plan is its team's")
 	status, _, _ = h.ask("ana", "POST", "/timeline/rehearsal/1/end", url.Values{"_csrf": {h.token["ana"]}})
 	assert.Equal(t, 303, status)
@@ -115,7 +117,8 @@ func TestRehearsalByForms(t *testing.T) {
 func TestBaselinesAndAgreementsByForms(t *testing.T) {
 	h := linked(t)
 	set := func(name, reason string) (int, string) {
-		status, body, _ := h.ask("lea", "POST", "/projects/A1/baseline", url.Values{"_csrf": {h.token["lea"]}, "name": {name}, "reason": {reason}, "change": {"C-1"}})
+		status, body, _ := h.ask("lea", "POST", "/projects/A1/baseline", url.Values{"_csrf": {h.token["lea"]}, "name": {name},
+			"reason": {reason}, "change": {"C-1"}})
 		return status, body
 	}
 	status, body := set("First", "")

@@ -16,6 +16,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/job"
 	"turret/internal/core/calendar"
 )
 
@@ -29,6 +30,7 @@ func (s *Server) draftRoutes() {
 	s.app.Get("/gather/drafts/:id/corrected/:sheet", s.corrected)
 	s.app.Post("/gather/drafts/:id/load", s.loadDraft)
 	s.app.Get("/gather/drafts/:id/progress", s.progress)
+	s.app.Post("/gather/drafts/:id/stop", s.stopLoad)
 	s.app.Post("/gather/drafts/:id/discard", s.discard)
 }
 
@@ -345,7 +347,8 @@ func sheetViewOf(n int, s *app.Sheet) sheetView {
 		choose("Decimals", f("dec"), m.Dialect.Decimal, "", "choose…", "point", "1,234.50", "comma", "1.234,50"),
 		choose("Dates", f("dates"), m.Dialect.Dates, "", "choose…", "ymd", "2026-12-31", "dmy", "31.12.2026", "mdy", "12/31/2026")}
 	if m.Dialect.Separator != "" {
-		v.Selects = append(v.Selects, choose("Separated by", f("sep"), m.Dialect.Separator, "comma", "comma", "semicolon", "semicolon", "tab", "tab", "bar", "bar"),
+		v.Selects = append(v.Selects, choose("Separated by", f("sep"), m.Dialect.Separator, "comma", "comma", "semicolon", "semicolon",
+			"tab", "tab", "bar", "bar"),
 			choose("Encoding", f("enc"), m.Dialect.Encoding, "utf-8", "UTF-8", "windows-1252", "Windows-1252", "utf-16", "UTF-16"))
 	}
 	in := m.Kind.Input()
@@ -414,7 +417,8 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 
 // factor is the choice of what amounts are multiplied by.
 func factor(label string, n int, column string, m *app.Mapping) picker {
-	return choose(label, fmt.Sprintf("factor-%d-%s", n, column), fmt.Sprint(max(1, m.Factors[column])), "1", "as written", "100", "times 100",
+	return choose(label, fmt.Sprintf("factor-%d-%s", n, column), fmt.Sprint(max(1, m.Factors[column])), "1", "as written", "100",
+		"times 100",
 		"1000", "in thousands", "1000000", "in millions")
 }
 
@@ -503,7 +507,8 @@ func mapFields(q url.Values, i int, m *app.Mapping) {
 		}
 	}
 	for _, c := range in.Columns {
-		if n, err := strconv.ParseInt(q.Get(fmt.Sprintf("factor-%d-%s", i, c.Name)), 10, 64); err == nil && (n == 1 || n == 100 || n == 1000 || n == 1_000_000) {
+		if n, err := strconv.ParseInt(q.Get(fmt.Sprintf("factor-%d-%s", i, c.Name)), 10, 64); err == nil &&
+			(n == 1 || n == 100 || n == 1000 || n == 1_000_000) {
 			m.Factors[c.Name] = n
 		}
 		name := fmt.Sprintf("fixed-%d-%s", i, c.Name)
@@ -797,7 +802,8 @@ func (s *Server) corrected(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.download(c, "to mend "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "", ".zip", "", ".json", "").Replace(name)+".xlsx", xlsxType, b)
+	return s.download(c, "to mend "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "", ".zip", "", ".json",
+		"").Replace(name)+".xlsx", xlsxType, b)
 }
 
 func (s *Server) loadDraft(c fiber.Ctx) error {
@@ -865,17 +871,27 @@ func (v *progressView) fill(now app.JobState) {
 	if now.Total > 0 {
 		v.Share = 100 * now.Done / now.Total
 	}
-	if now.Receipt != nil && now.Err == nil {
-		v.Loads, v.Warnings = now.Receipt.Loads, now.Receipt.Warnings
+	if now.Result != nil {
+		v.Loads, v.Warnings = now.Result.Loads, now.Result.Warnings
 	}
 	switch {
 	case errors.Is(now.Err, app.ErrRefused):
 		v.Refused = true
+	case errors.Is(now.Err, job.ErrStopped):
+		v.Failed = "Loading was stopped; nothing was changed."
 	case errors.Is(now.Err, app.ErrForbidden):
 		v.Failed = sentence(now.Err.Error())
 	case now.Err != nil:
 		v.Failed = "Something went wrong while loading; nothing was changed."
 	}
+}
+
+func (s *Server) stopLoad(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := s.Office.StopLoad(c.Context(), id); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "/progress")
 }
 
 func (s *Server) discard(c fiber.Ctx) error {

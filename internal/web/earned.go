@@ -94,7 +94,8 @@ func (s *Server) earned(c fiber.Ctx) error {
 	g := measure.Roll(with, r.a.Env)
 	v.Headline = r.earnedHeadline(g, len(with), len(scope.Projects))
 	if len(with) == 0 {
-		v.Empty = "No project here has an earned value. It needs a budget, and activities with weights or a baseline, or a reported percent; and that it is not switched off."
+		v.Empty = "No project here has an earned value. It needs a budget, and activities with weights or a baseline, or a reported " +
+			"percent; and that it is not switched off."
 		return r.render("earned", &v.Page, &v)
 	}
 	trends := map[string]*app.Trend{}
@@ -129,7 +130,8 @@ func (r *request) earnedHeadline(g *measure.Group, with, all int) []spoken {
 	if with == 0 {
 		return []spoken{{Text: "Nothing is known of earned value here."}}
 	}
-	list := []spoken{{Text: "Work worth "}, r.say(g, "ev", ""), {Text: " is done for "}, r.say(g, "ac", ""), {Text: " spent, where "}, r.say(g, "pv", ""), {Text: " was planned"}}
+	list := []spoken{{Text: "Work worth "}, r.say(g, "ev", ""), {Text: " is done for "}, r.say(g, "ac", ""), {Text: " spent, where "},
+		r.say(g, "pv", ""), {Text: " was planned"}}
 	if v := g.Value("cpi"); v.Known {
 		list = append(list, spoken{Text: "; each euro spent earned "}, r.say(g, "cpi", ""))
 		if r.a.Env.Currency != "EUR" {
@@ -176,7 +178,8 @@ func (v *earnedView) estimates(r *request, g *measure.Group) {
 		v.Estimates = append(v.Estimates, row)
 	}
 	if gap := g.Value("tcpi_gap"); gap.Known && gap.Ratio > 0.10 {
-		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) + " better than the work so far did."
+		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) +
+			" better than the work so far did."
 	}
 }
 
@@ -216,13 +219,16 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 			points = append(points, chart.EarnedPoint{Period: t.Periods[i], Value: money.Amount(x)})
 		}
 	}
-	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, chart.Estimates(measure.Roll(with, r.a.Env)), chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.a.Env), points, chart.Estimates(measure.Roll(with, r.a.Env)),
+		chart.CurveOptions{W: stripWidth, H: 330, AsOf: r.asOf, Currency: r.a.Env.Currency}).SVG())
 	var lines []chart.Line
 	byKey := map[string][]float64{}
 	for i, key := range indexKeys {
 		list, _ := series(key)
 		byKey[key] = list
-		lines = append(lines, chart.Line{Name: [...]string{"CPI", "SPI", "SPI(t)", "TCPI"}[i], Class: [...]string{"actual", "third", "second", "fourth"}[i], Values: clipped(list, 2)})
+		lines = append(lines, chart.Line{Name: [...]string{"CPI", "SPI", "SPI(t)", "TCPI"}[i],
+			Class: [...]string{"actual", "third", "second", "fourth"}[i], Values: clipped(list, 2)})
 	}
 	tol := r.a.Env.Tolerances
 	if len(with) == 1 {
@@ -230,7 +236,9 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 	}
 	periods := trends["cpi"].Periods
 	idx, _ := measure.Lookup("cpi")
-	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods, Write: r.writer(idx), Centred: true, Middle: 1, //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods,
+		Write: r.writer(idx), Centred: true, Middle: 1,
 		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
 	var path []chart.PlanePoint
 	for i, m := range periods {
@@ -238,7 +246,8 @@ func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string
 			path = append(path, chart.PlanePoint{Period: m, Cost: y, Pace: x})
 		}
 	}
-	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG())
 	for i, m := range periods {
 		row := periodRow{Month: m.Name()}
 		for _, key := range indexKeys {
@@ -275,7 +284,8 @@ func (v *earnedView) work(r *request, p *measure.Project) {
 			v.WorkMore = count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
 			break
 		}
-		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.project(p.Code, "trace", "milestone", "milestone", w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
+		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.project(p.Code, "trace", "milestone", "milestone",
+			w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
 			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(w.Credited)}
 		if w.Behind() > 0 {
 			x.Tone = "tone-act"
@@ -283,7 +293,8 @@ func (v *earnedView) work(r *request, p *measure.Project) {
 		v.Work = append(v.Work, x)
 	}
 	for _, k := range measure.WorkByCode(p) {
-		x := codeRow{Name: r.a.CodeName(k.Code), Budget: k.Budget.Human(cur), Earned: k.Earned.Human(cur), Spent: k.Spent.Human(cur), Variance: k.Variance().Human(cur)}
+		x := codeRow{Name: r.a.CodeName(k.Code), Budget: k.Budget.Human(cur), Earned: k.Earned.Human(cur), Spent: k.Spent.Human(cur),
+			Variance: k.Variance().Human(cur)}
 		if k.Variance() < 0 {
 			x.Tone = "tone-act"
 		}

@@ -59,7 +59,8 @@ type editList struct {
 }
 
 // brief are the columns of a schedule that are typed rather than sent.
-var brief = []string{"code", "name", "kind", "baseline_finish", "start", "finish", "actual_start", "actual_finish", "percent_complete", "remaining", "report_to", "owner"}
+var brief = []string{"code", "name", "kind", "baseline_finish", "start", "finish", "actual_start", "actual_finish", "percent_complete",
+	"remaining", "report_to", "owner"}
 
 const editRows = 400
 
@@ -102,7 +103,8 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
 	}
-	v := editView{Page: r.bare(title, section), Title: title, Action: editPath(g.Kind, g.Project), Form: g.Project != "" && (g.Kind == app.Projects || g.Kind == app.Statuses)}
+	v := editView{Page: r.bare(title, section), Title: title, Action: editPath(g.Kind, g.Project), Form: g.Project != "" &&
+		(g.Kind == app.Projects || g.Kind == app.Statuses)}
 	if saved != "" {
 		v.Done = "Saved as load " + saved + "."
 	}
@@ -116,7 +118,8 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if g.Project != "" {
 		v.Others = append([]link{{"‹ " + g.Project, projectPath(g.Project)}}, v.Others...)
 	}
-	f := &editForm{g: g, v: &v, fault: fault, at: r.query.Get("at"), field: r.query.Get("field"), columns: columnsOf(g, r.query.Get("all") != "", r.query.Get("field"))}
+	f := &editForm{g: g, v: &v, fault: fault, at: r.query.Get("at"), field: r.query.Get("field"),
+		columns: columnsOf(g, r.query.Get("all") != "", r.query.Get("field"))}
 	f.fill(edits, r.query.Get("all") != "")
 	if g.Kind == app.Changes {
 		v.Decide = r.to("/money/changes")
@@ -164,7 +167,8 @@ func (f *editForm) isAt(cells []string) bool {
 		return false
 	}
 	for i, c := range f.g.Input.Columns {
-		if c.Name != "project" && slices.Contains(f.g.Input.Key, c.Name) && (cells[i] == f.at || strings.HasPrefix(f.at, cells[i]+" → ")) && cells[i] != "" {
+		if c.Name != "project" && slices.Contains(f.g.Input.Key, c.Name) &&
+			(cells[i] == f.at || strings.HasPrefix(f.at, cells[i]+" → ")) && cells[i] != "" {
 			return true
 		}
 	}
@@ -195,7 +199,8 @@ func (f *editForm) fill(edits []app.Edited, all bool) {
 		} else if at := f.clashing(cells); at >= 0 {
 			e = at
 		}
-		if e < 0 && !f.isAt(cells) && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" || len(f.v.Rows) >= editRows) {
+		if e < 0 && !f.isAt(cells) && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" ||
+			len(f.v.Rows) >= editRows) {
 			left++
 			continue
 		}

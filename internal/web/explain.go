@@ -59,14 +59,16 @@ func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary
 	written, wanted := app.CountExplained(scope.Projects)
 	for i := range list {
 		x := &list[i]
-		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.project(x.Project.Code), Cell: r.assessCell(x.Project, health.Overall),
-			Why: x.Project.Health.Reason(), Wanted: x.Wanted, Write: r.explainPath(x.Project.Code)}
+		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.project(x.Project.Code),
+			Cell: r.assessCell(x.Project, health.Overall),
+			Why:  x.Project.Health.Reason(), Wanted: x.Wanted, Write: r.explainPath(x.Project.Code)}
 		if len(x.Written) > 0 {
 			row.First, row.State = app.Clip(firstOf(x.Written[0].Text), 160), "by "+x.Written[0].Who
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []spoken{{Text: strconv.Itoa(written) + " of " + count(wanted, "project", "projects") + " at watch, at act or declared better than computed are explained."}}
+	v.Headline = []spoken{{Text: strconv.Itoa(written) + " of " + count(wanted, "project", "projects") +
+		" at watch, at act or declared better than computed are explained."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project is open in this scope."
 	}
@@ -209,7 +211,8 @@ func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary)
 		return err
 	}
 	month := r.a.Env.AsOf.Month()
-	v := projectExplainView{Page: r.page("Explain "+code, "Explain"), Code: code, Sent: x.Sent, May: app.ActorOf(c.Context()).May(app.Send) && r.a.Closed == nil, Asked: r.asked()}
+	v := projectExplainView{Page: r.page("Explain "+code, "Explain"), Code: code, Sent: x.Sent,
+		May: app.ActorOf(c.Context()).May(app.Send) && r.a.Closed == nil, Asked: r.asked()}
 	r.path(&v.Page, x.Project)
 	v.Headline = append([]spoken{{Text: x.Project.Name, Href: r.project(code)}, {Text: " in " + month.Name() + ": "}}, r.whyNow(x)...)
 	if x.Since != 0 {
@@ -365,8 +368,9 @@ func (r *request) whyNow(x *app.Explanation) []spoken {
 }
 
 func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
-	part := explainPart{On: p.On.String(), Name: capital(p.On.String()), Cell: r.assessCell(x.Project, p.On), Concerns: p.Concerns, Facts: p.Facts,
-		Text: p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
+	part := explainPart{On: p.On.String(), Name: capital(p.On.String()), Cell: r.assessCell(x.Project, p.On), Concerns: p.Concerns,
+		Facts: p.Facts,
+		Text:  p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
 	if p.Text.Text != "" {
 		part.Reads = prose.HTML(p.Text.Text)
 	}
@@ -374,7 +378,8 @@ func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
 		part.Last, part.LastWho, part.LastMonth = prose.HTML(p.Last.Text), p.Last.Who, p.Last.Period.Name()
 	}
 	for _, m := range p.Moved {
-		part.Moved = append(part.Moved, movedRow{m.Definition.Name, r.a.Brief(m.Definition, m.Was), r.a.Brief(m.Definition, m.Now), strings.ReplaceAll(m.By, "-", "−"),
+		part.Moved = append(part.Moved, movedRow{m.Definition.Name, r.a.Brief(m.Definition, m.Was), r.a.Brief(m.Definition, m.Now),
+			strings.ReplaceAll(m.By, "-", "−"),
 			r.project(x.Project.Code, "trace", m.Definition.Key)})
 	}
 	return part

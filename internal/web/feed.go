@@ -38,7 +38,8 @@ func (s *Server) showFeeds(c fiber.Ctx, add app.FeedSetting, problem string) err
 		return err
 	}
 	v := feedsView{Page: r.bare("Feeds", "Gather"), Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup), Problem: problem, New: add,
-		Kinds: []picker{choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work", "work tracker")}}
+		Kinds: []picker{choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work",
+			"work tracker")}}
 	for _, f := range list {
 		x := feedRow{Name: f.Name, Kind: f.Kind, Address: f.Address, Href: "/feeds/" + f.Name, Every: "by hand"}
 		if f.Every > 0 {
@@ -103,7 +104,8 @@ func (s *Server) feedLog(c fiber.Ctx) error {
 	}
 	v := feedLogView{Page: r.bare("Feed "+name, "Gather"), Name: name}
 	for i, run := range runs {
-		x := feedRunRow{Started: when(run.StartedAt), Ended: when(run.EndedAt), State: run.State, Rows: thousands(run.Rows), Log: run.Log, Open: i == 0}
+		x := feedRunRow{Started: when(run.StartedAt), Ended: when(run.EndedAt), State: run.State, Rows: thousands(run.Rows), Log: run.Log,
+			Open: i == 0}
 		if run.Load != 0 {
 			x.Load = fmt.Sprint(run.Load)
 		}

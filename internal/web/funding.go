@@ -65,12 +65,14 @@ func (s *Server) funding(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s; %s drawn ahead of cost, %s behind.", count(len(f.Totals), "funder", "funders"), count(over, "share", "shares"), count(under, "share", "shares"))}}
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s; %s drawn ahead of cost, %s behind.", count(len(f.Totals), "funder", "funders"),
+		count(over, "share", "shares"), count(under, "share", "shares"))}}
 	for _, p := range f.Unfunded {
 		v.Unfunded = append(v.Unfunded, link{p.Code + " " + p.Name, r.project(p.Code)})
 	}
 	if len(f.Lines) == 0 {
-		v.Empty = "Nobody is named as paying for a project here. It comes with the file funding: who pays what percentage, from which month on."
+		v.Empty = "Nobody is named as paying for a project here. It comes with the file funding: who pays what percentage, from which " +
+			"month on."
 	}
 	return r.render("money-funding", &v.Page, &v)
 }
@@ -80,8 +82,9 @@ func fundedTotal(cur money.Currency, t *app.FunderTotal) funderRow {
 }
 
 func funded(cur money.Currency, budget, actual, estimate, granted, received money.Amount) funderRow {
-	row := funderRow{Budget: budget.Short(cur), Actual: actual.Short(cur), Estimate: estimate.Short(cur), Granted: granted.Short(cur), Received: received.Short(cur),
-		Undrawn: (granted - received).Short(cur), Ahead: (received - actual).Short(cur)}
+	row := funderRow{Budget: budget.Short(cur), Actual: actual.Short(cur), Estimate: estimate.Short(cur), Granted: granted.Short(cur),
+		Received: received.Short(cur),
+		Undrawn:  (granted - received).Short(cur), Ahead: (received - actual).Short(cur)}
 	if received > actual {
 		row.Tone = "tone-watch"
 	}

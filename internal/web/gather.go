@@ -56,7 +56,8 @@ func (s *Server) gather(c fiber.Ctx) error {
 		return err
 	}
 	actor := app.ActorOf(c.Context())
-	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Feeds: actor.MayWhole(app.RunFeeds), Period: m.Period.String()}
+	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Feeds: actor.MayWhole(app.RunFeeds),
+		Period: m.Period.String()}
 	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
 	show := r.query.Get("show")
@@ -64,7 +65,8 @@ func (s *Server) gather(c fiber.Ctx) error {
 		v.Kinds = append(v.Kinds, k.Title())
 	}
 	v.Filter = picker{Label: "Show", Name: "show", Options: []option{{"", "all open projects", show == ""},
-		{"wanting", "something to come", show == "wanting"}, {"overdue", "overdue", show == "overdue"}, {"refused", "refused", show == "refused"}}}
+		{"wanting", "something to come", show == "wanting"}, {"overdue", "overdue", show == "overdue"},
+		{"refused", "refused", show == "refused"}}}
 	for i := range m.Rows {
 		row := &m.Rows[i]
 		if row.Wanting > 0 {
@@ -88,7 +90,8 @@ func shows(row *app.MatrixRow, show string) bool {
 	for i := range row.Slots {
 		s := &row.Slots[i]
 		switch {
-		case show == "", show == "wanting" && s.Wanting(), show == "overdue" && s.Overdue, show == "refused" && s.Arrival == app.RefusedLast:
+		case show == "", show == "wanting" && s.Wanting(), show == "overdue" && s.Overdue, show == "refused" &&
+			s.Arrival == app.RefusedLast:
 			return true
 		}
 	}
@@ -105,15 +108,19 @@ func (s *Server) gatherHeadline(r *request, m *app.Matrix) []spoken {
 	case missing == 0:
 		return append(list, spoken{Text: "; nothing is missing."})
 	case m.Overdue == 0:
-		return append(list, spoken{Text: "; "}, spoken{Text: fmt.Sprintf("%d are still to come", missing), Href: r.to("/gather", "show", "wanting")},
+		return append(list, spoken{Text: "; "}, spoken{Text: fmt.Sprintf("%d are still to come", missing),
+			Href: r.to("/gather", "show", "wanting")},
 			spoken{Text: ", the last by " + m.LastDue.Human() + "."})
 	}
-	return append(list, spoken{Text: "; "}, spoken{Text: fmt.Sprintf("%d are still to come", missing), Href: r.to("/gather", "show", "wanting")},
-		spoken{Text: ", "}, spoken{Text: fmt.Sprintf("%d of them overdue", m.Overdue), Href: r.to("/gather", "show", "overdue"), Tone: "tone-act"}, spoken{Text: "."})
+	return append(list, spoken{Text: "; "}, spoken{Text: fmt.Sprintf("%d are still to come", missing),
+		Href: r.to("/gather", "show", "wanting")},
+		spoken{Text: ", "}, spoken{Text: fmt.Sprintf("%d of them overdue", m.Overdue), Href: r.to("/gather", "show", "overdue"),
+			Tone: "tone-act"}, spoken{Text: "."})
 }
 
 func gatherRowOf(r *request, row *app.MatrixRow, may bool) gatherRow {
-	g := gatherRow{Code: row.Project.Code, Name: row.Project.Name, Href: r.project(row.Project.Code), Lead: row.Project.Lead, Wanting: row.Wanting}
+	g := gatherRow{Code: row.Project.Code, Name: row.Project.Name, Href: r.project(row.Project.Code), Lead: row.Project.Lead,
+		Wanting: row.Wanting}
 	for i := range row.Slots {
 		s := &row.Slots[i]
 		x := gatherSlot{Kind: string(s.Kind), Word: string(s.Arrival), Class: strings.ReplaceAll(string(s.Arrival), " ", "-"),
@@ -205,7 +212,8 @@ func (s *Server) expect(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.Expect(c.Context(), strings.Clone(c.FormValue("project")), app.Kind(strings.Clone(c.FormValue("kind"))), c.FormValue("expected") == "yes"); err != nil {
+	if err := s.Office.Expect(c.Context(), strings.Clone(c.FormValue("project")), app.Kind(strings.Clone(c.FormValue("kind"))),
+		c.FormValue("expected") == "yes"); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather?asof=" + period.Last().String())

@@ -87,9 +87,11 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 	for i := range p.Past {
 		x := &p.Past[i]
 		st := x.Value("overall_health").Status()
-		v.History = append(v.History, judgedPeriod{x.Period.Brief(), mark{pennant(st, 12, false), st.String()}, x.Value("cpi").Human(measure.Index, "")})
+		v.History = append(v.History, judgedPeriod{x.Period.Brief(), mark{pennant(st, 12, false), st.String()},
+			x.Value("cpi").Human(measure.Index, "")})
 	}
-	v.History = append(v.History, judgedPeriod{r.period().Brief(), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()}, p.Value("cpi").Human(measure.Index, "")})
+	v.History = append(v.History, judgedPeriod{r.period().Brief(), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()},
+		p.Value("cpi").Human(measure.Index, "")})
 	facts, err := s.Office.Overrides(c.Context(), p.Code)
 	if err != nil {
 		return err
@@ -123,7 +125,8 @@ func (v *projectAssessView) form(r *request, fault error) {
 }
 
 func setRowOf(f *app.OverrideFact, asOf calendar.Date) setRow {
-	x := setRow{ID: f.ID, On: f.On.String(), Status: f.Status.String(), Reason: f.Reason, Who: f.Who, From: f.Since.Human(), Until: f.Until.Human(),
+	x := setRow{ID: f.ID, On: f.On.String(), Status: f.Status.String(), Reason: f.Reason, Who: f.Who, From: f.Since.Human(),
+		Until: f.Until.Human(),
 		Holds: f.EndedAt.IsZero() && f.Since <= asOf && asOf <= f.Until}
 	switch {
 	case !f.EndedAt.IsZero():
@@ -138,12 +141,14 @@ func setRowOf(f *app.OverrideFact, asOf calendar.Date) setRow {
 
 func (r *request) judgedHeadline(p *measure.Project) []spoken {
 	h := &p.Health
-	list := []spoken{{Text: p.Name + " is "}, {Text: "at " + h.Overall.String(), Tone: "tone-" + chart.Class(h.Overall), Href: r.here("trace", "overall_health"), Trace: "overall_health"}}
+	list := []spoken{{Text: p.Name + " is "}, {Text: "at " + h.Overall.String(), Tone: "tone-" + chart.Class(h.Overall),
+		Href: r.here("trace", "overall_health"), Trace: "overall_health"}}
 	if h.Overall == health.OnTrack || h.Overall == health.NotAssessed {
 		list[1].Text = h.Overall.String()
 	}
 	if o := h.Set(health.Overall); o != nil {
-		list = append(list, spoken{Text: ", set by " + o.Who + " until " + o.Until.Human() + "; computed " + h.Computed[health.Overall].String()})
+		list = append(list, spoken{Text: ", set by " + o.Who + " until " + o.Until.Human() + "; computed " +
+			h.Computed[health.Overall].String()})
 	}
 	if reason := h.Reason(); reason != "" {
 		list = append(list, spoken{Text: ": " + strings.ToLower(reason[:1]) + reason[1:]})
@@ -169,7 +174,8 @@ func (r *request) judged(p *measure.Project, d health.Dimension) judgedDimension
 		if t.Dimension != d {
 			continue
 		}
-		y := judgedTrigger{Sentence: t.Sentence, Limits: t.Kind.Rule().Says(t.Limit), Level: t.Level.String(), Tone: "tone-" + chart.Class(t.Level), Bar: room(t)}
+		y := judgedTrigger{Sentence: t.Sentence, Limits: t.Kind.Rule().Says(t.Limit), Level: t.Level.String(), Tone: "tone-" +
+			chart.Class(t.Level), Bar: room(t)}
 		if t.Kind.Rule().Measure != "" {
 			y.Href = r.here("trace", t.Kind.Rule().Measure, "at", "")
 		}
@@ -179,8 +185,9 @@ func (r *request) judged(p *measure.Project, d health.Dimension) judgedDimension
 		x.Triggers = append(x.Triggers, y)
 	}
 	if len(x.Triggers) == 0 {
-		x.Lacks = map[health.Dimension]string{health.Schedule: "no dates were sent", health.Cost: "no budget and forecast were sent", health.Scope: "no activities or backlog were sent",
-			health.Risk: "no risks or issues were sent", health.Benefit: "no benefits were sent"}[d]
+		x.Lacks = map[health.Dimension]string{health.Schedule: "no dates were sent", health.Cost: "no budget and forecast were sent",
+			health.Scope: "no activities or backlog were sent",
+			health.Risk:  "no risks or issues were sent", health.Benefit: "no benefits were sent"}[d]
 	}
 	return x
 }
@@ -199,7 +206,8 @@ func (s *Server) setStatus(c fiber.Ctx) error {
 	case err != nil:
 		return s.showProjectAssess(c, &app.FieldError{Field: "until", Value: c.FormValue("until"), Expected: "a day as YYYY-MM-DD"})
 	}
-	err = s.Office.SetStatus(c.Context(), r.a, p.Code, health.Override{On: on, Status: status, Reason: strings.Clone(c.FormValue("reason")), Until: until})
+	err = s.Office.SetStatus(c.Context(), r.a, p.Code, health.Override{On: on, Status: status,
+		Reason: strings.Clone(c.FormValue("reason")), Until: until})
 	var field *app.FieldError
 	if errors.As(err, &field) {
 		return s.showProjectAssess(c, field)

@@ -25,10 +25,13 @@ func (h *house) send(who, path string, pairs ...string) (int, string, http.Heade
 // Deciding and closing are the analyst's, of the whole; a lead writes to the own projects alone; nobody does anything without a token.
 func TestDecisionsNeedTheirRole(t *testing.T) {
 	h := newHouse(t)
-	paths := []string{"/publish", "/publish/waive", "/publish/unwaive", "/publish/reopen", "/explain", "/check/accept", "/check/unaccept", "/check/send",
+	paths := []string{"/publish", "/publish/waive", "/publish/unwaive", "/publish/reopen", "/explain", "/check/accept", "/check/unaccept",
+		"/check/send",
 		"/check/rules/set", "/check/rules/own", "/projects/A1/assess/set", "/projects/A1/assess/end"}
-	fill := []string{"period", "2026-10", "reason", "x", "what", "x", "id", "1", "project", "A1", "rule", "no_baseline", "record", "", "until", "2026-12-31",
-		"on", "overall", "status", "act", "name", "Mine", "severity", "error", "grade", "error", "expression", "cpi < 1", "text", "x", "limit", "1"}
+	fill := []string{"period", "2026-10", "reason", "x", "what", "x", "id", "1", "project", "A1", "rule", "no_baseline", "record", "",
+		"until", "2026-12-31",
+		"on", "overall", "status", "act", "name", "Mine", "severity", "error", "grade", "error", "expression", "cpi < 1", "text", "x",
+		"limit", "1"}
 	for _, path := range paths {
 		for _, who := range []string{"lea", "exe"} {
 			status, _, _ := h.send(who, path, fill...)

@@ -48,7 +48,8 @@ func (s *Server) loads(c fiber.Ctx) error {
 	kind, source, from := r.query.Get("kind"), r.query.Get("source"), 0
 	from, _ = strconv.Atoi(r.query.Get("from"))
 	standing := 0
-	kinds, sources := picker{Label: "Kind", Name: "kind", Options: []option{{"", "all", kind == ""}}}, picker{Label: "Source", Name: "source", Options: []option{{"", "all", source == ""}}}
+	kinds, sources := picker{Label: "Kind", Name: "kind", Options: []option{{"", "all", kind == ""}}},
+		picker{Label: "Source", Name: "source", Options: []option{{"", "all", source == ""}}}
 	seen := map[string]bool{}
 	for _, k := range app.Kinds() {
 		kinds.Options = append(kinds.Options, option{string(k), k.Title(), kind == string(k)})

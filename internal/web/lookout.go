@@ -91,7 +91,10 @@ func (s *Server) lookout(c fiber.Ctx) error {
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err
 	}
-	v.Headline = r.headline(l.Headline, func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
+	v.Headline = r.headline(l.Headline, func(key string) string {
+		return r.here("trace", key, "at", "", "code", "", "milestone", "", "of",
+			"")
+	})
 	if err := v.panels(r, l); err != nil {
 		return err
 	}
@@ -240,20 +243,24 @@ func (r *request) row(p *measure.Project, sc scales) row {
 		x.Declared = &mark{pennant(d.Status(), 14, true), "declared " + d.Status().String()}
 	}
 	for _, d := range health.Dimensions() {
-		v := dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()}, Href: r.project(p.Code, "trace", d.String()+"_health")}
+		v := dimensionView{Mark: mark{pennant(h.By[d], 11, false), d.String() + ": " + h.By[d].String()},
+			Href: r.project(p.Code, "trace", d.String()+"_health")}
 		if h.Muted[d] != health.NotAssessed {
-			v.Mark = mark{hatched(h.Muted[d], 11), d.String() + ": " + h.By[d].String() + "; early: " + h.Muted[d].String() + " from " + h.Wakes.Human() + " on if it stays so"}
+			v.Mark = mark{hatched(h.Muted[d], 11), d.String() + ": " + h.By[d].String() + "; early: " + h.Muted[d].String() + " from " +
+				h.Wakes.Human() + " on if it stays so"}
 		}
 		x.Dimensions = append(x.Dimensions, v)
 	}
 	tol := p.Tolerances
 	x.Cost, x.Finish = r.figure(p, "vac_share", percentSigned(p)), r.figure(p, "finish_deviation", "")
 	if v := p.Value("vac_share"); v.Known {
-		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.Of[health.CostShare].Watch, h.By[health.Cost]).SVG()) //nolint:gosec // numbers only
+		//nolint:gosec // numbers only
+		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.cost, tol.Of[health.CostShare].Watch, h.By[health.Cost]).SVG())
 	}
 	if v := p.Value("finish_deviation"); v.Known {
 		limit := tol.Of[health.FinishShare].Watch * float64(p.Value("planned_duration").N)
-		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.finish, limit, h.By[health.Schedule]).SVG()) //nolint:gosec // numbers only
+		//nolint:gosec // numbers only
+		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.finish, limit, h.By[health.Schedule]).SVG())
 	}
 	if e := app.Next(p); e.Activity >= 0 {
 		x.NextName, x.NextState = p.Activities[e.Activity].Name, e.State.String()
@@ -268,7 +275,8 @@ func (r *request) row(p *measure.Project, sc scales) row {
 // standing says what stands overall: as computed, or as a person set it.
 func standing(h *health.Result) string {
 	if o := h.Set(health.Overall); o != nil {
-		return "set to " + h.Overall.String() + " by " + o.Who + " until " + o.Until.Human() + ", computed " + h.Computed[health.Overall].String()
+		return "set to " + h.Overall.String() + " by " + o.Who + " until " + o.Until.Human() + ", computed " +
+			h.Computed[health.Overall].String()
 	}
 	return "computed " + h.Overall.String()
 }

@@ -71,7 +71,8 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 	if err != nil {
 		return err
 	}
-	v := mailingsView{sectionFrame: r.reportFrame("Sending", "Sending"), Typed: typed, Problem: problem, Month: r.period().Name(), AsOf: r.asOf.String()}
+	v := mailingsView{sectionFrame: r.reportFrame("Sending", "Sending"), Typed: typed, Problem: problem, Month: r.period().Name(),
+		AsOf: r.asOf.String()}
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
@@ -101,7 +102,8 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 		v.Headline[0].Text = count(len(list), "list sends", "lists send") + " reports."
 	}
 	if len(v.Sent) > 0 {
-		v.Headline = append(v.Headline, spoken{Text: fmt.Sprintf(" Of %s sent, %s been opened.", count(len(v.Sent), "message", "messages"), openedOf(opened))})
+		v.Headline = append(v.Headline,
+			spoken{Text: fmt.Sprintf(" Of %s sent, %s been opened.", count(len(v.Sent), "message", "messages"), openedOf(opened))})
 	}
 	return r.render("sending", &v.Page, &v)
 }
@@ -182,7 +184,8 @@ func (v *mailingsView) row(m *app.Mailing) mailingRow {
 }
 
 func sentOf(s *app.Sending) sentRow {
-	x := sentRow{ID: s.ID, To: s.Name, Email: s.Email, Report: s.Report, AsOf: s.AsOf.Human(), For: s.List + ", " + s.Occasion, At: s.At.Local().Format("2 Jan 2006 15:04"), Failed: s.Failed, File: s.File}
+	x := sentRow{ID: s.ID, To: s.Name, Email: s.Email, Report: s.Report, AsOf: s.AsOf.Human(), For: s.List + ", " + s.Occasion,
+		At: s.At.Local().Format("2 Jan 2006 15:04"), Failed: s.Failed, File: s.File}
 	if s.Kept != "" {
 		x.Href = fmt.Sprintf("/sent/%d", s.ID)
 	}
@@ -211,7 +214,8 @@ func (s *Server) saveMailing(c fiber.Ctx) error {
 	if err != nil {
 		day = -1
 	}
-	m := app.Mailing{Name: strings.Clone(c.FormValue("name")), Report: strings.Clone(c.FormValue("report")), Format: strings.Clone(c.FormValue("format")),
+	m := app.Mailing{Name: strings.Clone(c.FormValue("name")), Report: strings.Clone(c.FormValue("report")),
+		Format: strings.Clone(c.FormValue("format")),
 		Attach: c.FormValue("how") != "link", Day: day, Logins: texts(c, "login")}
 	for _, r := range texts(c, "role") {
 		m.Roles = append(m.Roles, app.Role(r))

@@ -47,7 +47,8 @@ func (s *Server) milestones(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := milestonesView{sectionFrame: r.timelineFrame("Milestones", "Milestones", t), May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
+	v := milestonesView{sectionFrame: r.timelineFrame("Milestones", "Milestones", t), May: app.ActorOf(c.Context()).May(app.Send),
+		Back: r.here("trace", "")}
 	view := r.query.Get("view")
 	for _, x := range [][2]string{{"", "Table"}, {"lines", "Lines"}, {"deliverables", "Deliverables"}} {
 		v.Views = append(v.Views, tab{link{x[1], r.here("view", x[0], "trace", "")}, x[0] == view})
@@ -72,7 +73,8 @@ func (s *Server) milestones(c fiber.Ctx) error {
 			v.Handovers = append(v.Handovers, r.handoverRow(&h))
 		}
 		if len(v.Handovers) == 0 {
-			v.Empty = "No deliverable answers these filters. Deliverables come with the activities, as rows of the kind deliverable: the party that owes them, " +
+			v.Empty = "No deliverable answers these filters. Deliverables come with the activities, as rows of the kind deliverable: " +
+				"the party that owes them, " +
 				"their actual start is the day they were received, their actual finish the day they were accepted."
 		}
 	default:
@@ -84,9 +86,11 @@ func (s *Server) milestones(c fiber.Ctx) error {
 func milestoneSentence(r *request, list []app.MilestoneLine) []spoken {
 	n := app.CountStates(list)
 	say := func(state schedule.State, tone health.Status) spoken {
-		return spoken{Text: fmt.Sprintf("%d %s", n[state], state), Href: r.here("state", state.String(), "trace", ""), Tone: "tone-" + chart.Class(tone)}
+		return spoken{Text: fmt.Sprintf("%d %s", n[state], state), Href: r.here("state", state.String(), "trace", ""), Tone: "tone-" +
+			chart.Class(tone)}
 	}
-	return []spoken{{Text: count(len(list), "milestone", "milestones") + ": "}, say(schedule.Missed, health.Act), {Text: ", "}, say(schedule.Slipping, health.Watch),
+	return []spoken{{Text: count(len(list), "milestone", "milestones") + ": "}, say(schedule.Missed, health.Act), {Text: ", "},
+		say(schedule.Slipping, health.Watch),
 		{Text: ", "}, say(schedule.Due, health.OnTrack), {Text: " within the look-ahead."}}
 }
 
@@ -124,7 +128,8 @@ func (r *request) milestoneLines(t *app.Timeline, list []app.MilestoneLine) temp
 func (r *request) milestoneLine(m *app.MilestoneLine) milestoneLine {
 	p, a, e := m.Project, m.Activity, m.Event
 	x := milestoneLine{Project: p.Code, Name: p.Name, Href: r.project(p.Code), Code: a.Code, Title: a.Name, State: e.State.String(),
-		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(), Action: projectPath(p.Code) + "/level",
+		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(), Action: projectPath(p.Code) +
+			"/level",
 		Mark: mark{pennant(chart.StateStatus(e.State), 13, false), e.State.String()}}
 	x.Days = figure{Text: "–", Title: "no baseline or no date", Href: r.project(p.Code, "trace", "milestone", "milestone", a.Code)}
 	if e.Deviation.Given {
@@ -143,8 +148,10 @@ func (r *request) milestoneLine(m *app.MilestoneLine) milestoneLine {
 }
 
 func (r *request) handoverRow(h *app.Handover) handoverRow {
-	x := handoverRow{Project: h.Project.Code, Href: r.project(h.Project.Code, "trace", "milestone", "milestone", h.Activity.Code), Title: h.Project.Name,
-		Name: h.Activity.Code + " " + h.Activity.Name, Party: h.Activity.Party, State: h.State, Due: h.Due.Human(), Expected: h.Expected.Human(),
+	x := handoverRow{Project: h.Project.Code, Href: r.project(h.Project.Code, "trace", "milestone", "milestone", h.Activity.Code),
+		Title: h.Project.Name,
+		Name:  h.Activity.Code + " " + h.Activity.Name, Party: h.Activity.Party, State: h.State, Due: h.Due.Human(),
+		Expected: h.Expected.Human(),
 		Received: h.Received.Human(), Accepted: h.Accepted.Human()}
 	if h.Late > 0 {
 		x.Late = measure.Signed(int64(h.Late))
@@ -218,10 +225,12 @@ func (s *Server) slips(c fiber.Ctx) error {
 	v.Headline = []spoken{{Text: "No milestone has been reported twice yet, so none can have moved."}}
 	if len(lines) > 0 {
 		v.Chart = template.HTML(chart.Slips(lines, r.period(), stripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
-		v.Headline = []spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more", count(app.CountCreeping(list), "milestone has", "milestones have"))}}
+		v.Headline = []spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more",
+			count(app.CountCreeping(list), "milestone has", "milestones have"))}}
 		if list[0].Creeps() {
 			v.Headline[0].Text += ": "
-			v.Headline = append(v.Headline, spoken{Text: list[0].Project.Code + " " + list[0].Activity.Name, Href: r.project(list[0].Project.Code, "trace", "milestone", "milestone", list[0].Activity.Code), Tone: "tone-act"},
+			v.Headline = append(v.Headline, spoken{Text: list[0].Project.Code + " " + list[0].Activity.Name,
+				Href: r.project(list[0].Project.Code, "trace", "milestone", "milestone", list[0].Activity.Code), Tone: "tone-act"},
 				spoken{Text: fmt.Sprintf(", %d times in a row, by %s", list[0].Run, count(list[0].Crept, "working day", "working days"))})
 		}
 		v.Headline = append(v.Headline, spoken{Text: "."})
@@ -233,8 +242,10 @@ func (s *Server) slips(c fiber.Ctx) error {
 }
 
 func slipLine(r *request, x *app.Slip) chart.SlipLine {
-	l := chart.SlipLine{Name: x.Project.Code + " " + x.Activity.Name, Status: chart.StateStatus(x.Event.State), Days: x.Days, Href: r.project(x.Project.Code)}
-	l.Title = fmt.Sprintf("%s: %s by %s over %s", l.Name, map[bool]string{true: "later", false: "earlier"}[x.Days > 0], count(max(x.Days, -x.Days), "working day", "working days"),
+	l := chart.SlipLine{Name: x.Project.Code + " " + x.Activity.Name, Status: chart.StateStatus(x.Event.State), Days: x.Days,
+		Href: r.project(x.Project.Code)}
+	l.Title = fmt.Sprintf("%s: %s by %s over %s", l.Name, map[bool]string{true: "later", false: "earlier"}[x.Days > 0],
+		count(max(x.Days, -x.Days), "working day", "working days"),
 		count(len(x.Points), "report", "reports"))
 	for _, p := range x.Points {
 		l.Points = append(l.Points, chart.SlipPoint{Period: p.Period, Date: p.Date})
@@ -255,13 +266,16 @@ func (v *slipsView) slipTable(r *request, list []app.Slip) {
 		if x.Moves == 0 || len(v.Rows) >= 60 {
 			continue
 		}
-		row := slipRow{Project: x.Project.Code, Href: r.project(x.Project.Code, "trace", "milestone", "milestone", x.Activity.Code), Name: x.Activity.Name,
-			Mark: mark{pennant(chart.StateStatus(x.Event.State), 13, false), x.Event.State.String()}, Moves: fmt.Sprint(x.Moves), Run: fmt.Sprint(x.Run), Days: measure.Signed(int64(x.Days))}
+		row := slipRow{Project: x.Project.Code, Href: r.project(x.Project.Code, "trace", "milestone", "milestone", x.Activity.Code),
+			Name: x.Activity.Name,
+			Mark: mark{pennant(chart.StateStatus(x.Event.State), 13, false), x.Event.State.String()}, Moves: fmt.Sprint(x.Moves),
+			Run: fmt.Sprint(x.Run), Days: measure.Signed(int64(x.Days))}
 		for m := last - slipMonths + 1; m <= last; m++ {
 			d := slipDate{Text: "–", Title: "not reported"}
 			for k, p := range x.Points {
 				if p.Period == m {
-					d = slipDate{Text: p.Date.Human(), Title: fmt.Sprintf("load %d, row %d", p.Load, p.Row), Later: k > 0 && p.Date > x.Points[k-1].Date}
+					d = slipDate{Text: p.Date.Human(), Title: fmt.Sprintf("load %d, row %d", p.Load, p.Row), Later: k > 0 &&
+						p.Date > x.Points[k-1].Date}
 				}
 			}
 			row.Dates = append(row.Dates, d)

@@ -36,7 +36,8 @@ func (s *Server) moneyRoutes() {
 }
 
 // moneyTabs are the pages of the section.
-var moneyTabs = [][2]string{{"Overview", "/money"}, {"Projects", "/money/projects"}, {"Burn", "/money/burn"}, {"Year", "/money/year"}, {"Funding", "/money/funding"},
+var moneyTabs = [][2]string{{"Overview", "/money"}, {"Projects", "/money/projects"}, {"Burn", "/money/burn"}, {"Year", "/money/year"},
+	{"Funding", "/money/funding"},
 	{"Changes", "/money/changes"}, {"Revenue", "/money/revenue"}}
 
 // readMoney understands an address of the section; those from whom costs are kept may not.
@@ -208,7 +209,8 @@ func (s *Server) money(c fiber.Ctx) error {
 		v.Empty = "No project here has a budget, a forecast or a posting. They come with the files budget, forecast and actuals."
 		return r.render("money", &v.Page, &v)
 	}
-	v.Curve = template.HTML(chart.Curve(curve, chart.CurveOptions{W: stripWidth, H: 392, AsOf: r.asOf, Currency: r.a.Env.Currency, //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Curve = template.HTML(chart.Curve(curve, chart.CurveOptions{W: stripWidth, H: 392, AsOf: r.asOf, Currency: r.a.Env.Currency,
 		Href: func(m calendar.Month) string {
 			return r.here("trace", "month", "month", m.String(), "at", "", "of", "")
 		}}).SVG())
@@ -286,7 +288,8 @@ func (r *request) shortFigure(p *measure.Project, key string) figure {
 
 func (r *request) deviationRow(d app.Deviation) deviationRow {
 	p := d.Project
-	x := deviationRow{Code: p.Code, Name: p.Name, Href: r.moneyOf(p.Code), Budget: r.shortFigure(p, "bac"), Estimate: r.shortFigure(p, "eac"),
+	x := deviationRow{Code: p.Code, Name: p.Name, Href: r.moneyOf(p.Code), Budget: r.shortFigure(p, "bac"),
+		Estimate: r.shortFigure(p, "eac"),
 		Variance: r.shortFigure(p, "vac"), Share: r.figure(p, "vac_share", ""), Rate: r.shortFigure(p, "rate_variance"), Why: d.Why}
 	x.Bar = r.usedBar(p)
 	return x
@@ -304,6 +307,7 @@ func (r *request) usedBar(p *measure.Project) template.HTML {
 func (v *moneyView) months(r *request, c *measure.Curve) {
 	cur := r.a.Env.Currency
 	for i := range c.Budget {
-		v.Months = append(v.Months, monthRow{(c.First + calendar.Month(i)).Name(), c.Budget[i].Human(cur), c.Actual[i].Human(cur), c.ToGo[i].Human(cur), c.Sums[i].Estimate.Human(cur)})
+		v.Months = append(v.Months, monthRow{(c.First + calendar.Month(i)).Name(), c.Budget[i].Human(cur), c.Actual[i].Human(cur),
+			c.ToGo[i].Human(cur), c.Sums[i].Estimate.Human(cur)})
 	}
 }

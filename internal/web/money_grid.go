@@ -42,7 +42,8 @@ type gridView struct {
 type gridPlainRow struct{ Kind, Code, Centre, Currency, Amount string }
 
 // showNames are the ways to see a project's money in words.
-var showNames = map[string]string{"estimate": "Actual and forecast", "budget": "Budget", "actual": "Actual by supplier", "commitment": "Commitments", "all": "All kinds"}
+var showNames = map[string]string{"estimate": "Actual and forecast", "budget": "Budget", "actual": "Actual by supplier",
+	"commitment": "Commitments", "all": "All kinds"}
 
 func (s *Server) sheetOf(c fiber.Ctx) (*request, *measure.Project, *app.MoneySheet, error) {
 	r, p, err := s.ofProject(c)
@@ -59,26 +60,30 @@ func (s *Server) projectMoney(c fiber.Ctx) error {
 		return err
 	}
 	path := projectPath(p.Code) + "/money"
-	v := gridView{Page: r.page("Money of "+p.Code, "Money"), Code: p.Code, Show: m.Show, May: m.May, Save: path, Data: r.here("trace", "", "at", "", "code", "", "milestone", "")}
+	v := gridView{Page: r.page("Money of "+p.Code, "Money"), Code: p.Code, Show: m.Show, May: m.May, Save: path,
+		Data: r.here("trace", "", "at", "", "code", "", "milestone", "")}
 	v.Data = strings.Replace(v.Data, path, path+"/data.json", 1)
 	if err := r.projectTrace(&v.Page, p.Code); err != nil {
 		return err
 	}
 	r.path(&v.Page, p)
-	v.Others = []link{{"‹ " + p.Code, r.project(p.Code)}, {"Curve", r.to("/money", "scope", p.Code)}, {"Versions and bridge", r.to(path + "/versions")},
+	v.Others = []link{{"‹ " + p.Code, r.project(p.Code)}, {"Curve", r.to("/money", "scope", p.Code)},
+		{"Versions and bridge", r.to(path + "/versions")},
 		{"Changes", r.to("/money/changes", "scope", p.Code)}, {"Funding", r.to("/money/funding", "scope", p.Code, "status", "all")}}
 	for _, x := range app.MoneyShows() {
 		v.Shows = append(v.Shows, tab{link{showNames[x], r.here("rows", x, "trace", "", "at", "")}, x == m.Show})
 	}
 	v.Currency = r.currencies()
 	for _, name := range []string{"money.xlsx", "money.csv", "money.json"} {
-		v.Files = append(v.Files, link{strings.ToUpper(name[strings.Index(name, ".")+1:]), strings.Replace(v.Data, "/data.json", "/download/"+name, 1)})
+		v.Files = append(v.Files, link{strings.ToUpper(name[strings.Index(name, ".")+1:]),
+			strings.Replace(v.Data, "/data.json", "/download/"+name, 1)})
 	}
 	if r.query.Get("saved") != "" {
 		v.Done = "Saved as a revision. What stood before is under Versions and bridge."
 	}
 	if m.Partial {
-		v.Note = fmt.Sprintf("%s is under way: it stands here as planned, and its postings so far count in the figures but not in this grid.", r.asOf.Month().Name())
+		v.Note = fmt.Sprintf("%s is under way: it stands here as planned, and its postings so far count in the figures but not in "+
+			"this grid.", r.asOf.Month().Name())
 	}
 	v.Headline = r.gridHeadline(p)
 	v.plain(r, m)
@@ -100,7 +105,8 @@ func (r *request) gridHeadline(p *measure.Project) []spoken {
 	if !vac.Known {
 		return append(list, spoken{Text: " of "}, trace("bac", ""), spoken{Text: "; there is no estimate, since " + vac.Reason + "."})
 	}
-	list = append(list, spoken{Text: ", "}, trace("forecast_to_go", ""), spoken{Text: " to go; the estimate of "}, trace("eac", ""), spoken{Text: " is "})
+	list = append(list, spoken{Text: ", "}, trace("forecast_to_go", ""), spoken{Text: " to go; the estimate of "}, trace("eac", ""),
+		spoken{Text: " is "})
 	word := " under budget"
 	if vac.N < 0 {
 		word = " over budget"
@@ -121,8 +127,10 @@ func (v *gridView) plain(r *request, m *app.MoneySheet) {
 	v.Total = m.Total().Human(m.Currency)
 	v.Months = fmt.Sprintf("%s to %s", m.First.Name(), (m.First + calendar.Month(m.Months) - 1).Name())
 	if len(m.Rows) == 0 {
-		v.Empty = map[string]string{"estimate": "Nothing was spent or forecast yet. Add the first line below.", "budget": "There is no budget yet. Add the first line below.",
-			"actual": "Nothing was posted up to this day.", "commitment": "No open order was sent. They come with the file commitments."}[m.Show]
+		v.Empty = map[string]string{"estimate": "Nothing was spent or forecast yet. Add the first line below.",
+			"budget":     "There is no budget yet. Add the first line below.",
+			"actual":     "Nothing was posted up to this day.",
+			"commitment": "No open order was sent. They come with the file commitments."}[m.Show]
 	}
 }
 
@@ -173,8 +181,10 @@ func (s *Server) projectMoneyData(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out := gridJSON{Kind: string(m.Kind), Show: m.Show, May: m.May, First: m.First.String(), Months: m.Months, Locked: min(max(0, int(m.Locked-m.First)+1), m.Months),
-		Currency: string(m.Currency), Own: orElse(string(p.Currency), string(m.Currency)), Decimals: map[string]int{}, Rates: map[string][][2]string{}, Rows: []gridRowJSON{}, Most: int64(money.MaxAmount)}
+	out := gridJSON{Kind: string(m.Kind), Show: m.Show, May: m.May, First: m.First.String(), Months: m.Months,
+		Locked:   min(max(0, int(m.Locked-m.First)+1), m.Months),
+		Currency: string(m.Currency), Own: orElse(string(p.Currency), string(m.Currency)), Decimals: map[string]int{},
+		Rates: map[string][][2]string{}, Rows: []gridRowJSON{}, Most: int64(money.MaxAmount)}
 	if m.Show == "budget" {
 		out.Locked = 0
 	}
@@ -189,7 +199,8 @@ func (s *Server) projectMoneyData(c fiber.Ctx) error {
 	for i := range m.Rows {
 		x := &m.Rows[i]
 		out.rate(m, x.Currency)
-		row := gridRowJSON{Kind: x.Kind.String(), Code: codes[x.Code], Centre: x.Centre, Currency: string(x.Currency), Change: x.Change, Supplier: x.Supplier, Note: x.Note,
+		row := gridRowJSON{Kind: x.Kind.String(), Code: codes[x.Code], Centre: x.Centre, Currency: string(x.Currency), Change: x.Change,
+			Supplier: x.Supplier, Note: x.Note,
 			Spread: x.Spread, Edit: m.May && x.Editable, Own: x.Own, Amounts: x.Amounts, Actual: x.Actual, ActualIn: x.ActualAmounts}
 		if x.Problem != nil {
 			row.Problem = x.Problem.Error()
@@ -237,7 +248,8 @@ func (s *Server) spread(c fiber.Ctx) error {
 		return err
 	}
 	wrong := func(name, expected string) error {
-		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, app.Clip(r.query.Get(name), 40), expected))
+		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, app.Clip(r.query.Get(name), 40),
+			expected))
 	}
 	cur, err := money.ParseCurrency(r.query.Get("of"))
 	if err != nil {
@@ -374,7 +386,8 @@ func (s *Server) showMoneyVersions(c fiber.Ctx, problem error, typed string) err
 		return err
 	}
 	path := projectPath(p.Code) + "/money"
-	v := moneyVersionsView{Page: r.page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: path + "/name", Typed: typed,
+	v := moneyVersionsView{Page: r.page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: path + "/name",
+		Typed:  typed,
 		Others: []link{{"‹ " + p.Code, r.project(p.Code)}, {"Money", r.to(path)}}, Problem: cmp.Problem}
 	r.path(&v.Page, p)
 	for _, x := range [][2]string{{"forecast", "Forecast"}, {"budget", "Budget"}} {
@@ -416,7 +429,8 @@ func (v *moneyVersionsView) fill(r *request, p *measure.Project, c *app.MoneyCom
 	}
 	for _, o := range c.Versions {
 		if o.Name != "" {
-			v.Names = append(v.Names, baselineRow{Name: o.Name, Reason: o.Note, Who: o.Author, At: o.ReceivedAt.Format("2 Jan 2006"), Href: r.here("was", o.Key, "is", "")})
+			v.Names = append(v.Names, baselineRow{Name: o.Name, Reason: o.Note, Who: o.Author, At: o.ReceivedAt.Format("2 Jan 2006"),
+				Href: r.here("was", o.Key, "is", "")})
 		}
 	}
 	v.differences(r, c)
@@ -439,13 +453,16 @@ func (v *moneyVersionsView) differences(r *request, c *app.MoneyComparison) {
 		case d.Taken:
 			what = "line gone"
 		}
-		v.Rows = append(v.Rows, differenceRow{Code: r.a.CodeName(d.Code), Centre: d.Centre, Currency: string(d.Currency), Change: d.Change, Month: d.Month.Name(),
-			Was: d.Old.Human(d.Currency), Is: d.New.Human(d.Currency), By: d.By.Human(cur), What: what, Tone: map[bool]string{true: "tone-watch"}[d.By > 0]})
+		v.Rows = append(v.Rows, differenceRow{Code: r.a.CodeName(d.Code), Centre: d.Centre, Currency: string(d.Currency),
+			Change: d.Change, Month: d.Month.Name(),
+			Was: d.Old.Human(d.Currency), Is: d.New.Human(d.Currency), By: d.By.Human(cur), What: what,
+			Tone: map[bool]string{true: "tone-watch"}[d.By > 0]})
 	}
 	if len(c.Changes) > mostDifferences {
 		v.Shown = fmt.Sprintf("The first %d of %d differing months are listed.", mostDifferences, len(c.Changes))
 	}
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s differ, %s in all: %d new, %d gone.", count(len(c.Changes), "month of a line", "months of lines"),
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s differ, %s in all: %d new, %d gone.", count(len(c.Changes), "month of a line",
+		"months of lines"),
 		signed(c.By, cur), c.Added, c.Taken)}}
 }
 
@@ -458,11 +475,13 @@ func signed(a money.Amount, cur money.Currency) string {
 
 func (v *moneyVersionsView) bridge(r *request, c *app.MoneyComparison) {
 	b, cur := c.Bridge, r.a.Env.Currency
-	steps := []chart.BridgeStep{{Name: c.WasAsOf.Human(), Title: "Estimate as of " + c.WasAsOf.Human() + ": " + b.From.Human(cur), Amount: b.From, Whole: true}}
+	steps := []chart.BridgeStep{{Name: c.WasAsOf.Human(), Title: "Estimate as of " + c.WasAsOf.Human() + ": " + b.From.Human(cur),
+		Amount: b.From, Whole: true}}
 	for _, x := range []struct {
 		name, says string
 		a          money.Amount
-	}{{"Actuals", "what the months between came to, against what was forecast for them, at plan rates", b.Actuals}, {"New lines", "lines that the forecast did not have", b.Added},
+	}{{"Actuals", "what the months between came to, against what was forecast for them, at plan rates", b.Actuals},
+		{"New lines", "lines that the forecast did not have", b.Added},
 		{"Lines gone", "lines that the forecast has no longer", b.Taken}, {"Amounts", "lines of which more or less is expected", b.Amounts},
 		{"Exchange rates", "rates of the postings against the plan rates", b.Rate}} {
 		steps = append(steps, chart.BridgeStep{Name: x.name, Title: x.name + ": " + x.a.Human(cur) + ", " + x.says, Amount: x.a})
@@ -472,10 +491,13 @@ func (v *moneyVersionsView) bridge(r *request, c *app.MoneyComparison) {
 		}
 		v.Steps = append(v.Steps, bridgeRow{x.name, x.a.Human(cur), x.says, tone})
 	}
-	v.Steps = append(v.Steps, bridgeRow{"Timing", money.Amount(0).Human(cur), "moved to later months, changing nothing in all: " + b.Moved.Human(cur), ""})
-	steps = append(steps, chart.BridgeStep{Name: c.IsAsOf.Human(), Title: "Estimate as of " + c.IsAsOf.Human() + ": " + b.To.Human(cur), Amount: b.To, Whole: true})
+	v.Steps = append(v.Steps, bridgeRow{"Timing", money.Amount(0).Human(cur), "moved to later months, changing nothing in all: " +
+		b.Moved.Human(cur), ""})
+	steps = append(steps, chart.BridgeStep{Name: c.IsAsOf.Human(), Title: "Estimate as of " + c.IsAsOf.Human() + ": " + b.To.Human(cur),
+		Amount: b.To, Whole: true})
 	v.Chart = template.HTML(chart.Bridge(steps, cur, stripWidth, 260).SVG()) //nolint:gosec // the scene escapes texts
-	v.Headline = []spoken{{Text: fmt.Sprintf("The estimate went from %s to %s, %s.", b.From.Short(cur), b.To.Short(cur), signed(b.To-b.From, cur))}}
+	v.Headline = []spoken{{Text: fmt.Sprintf("The estimate went from %s to %s, %s.", b.From.Short(cur), b.To.Short(cur),
+		signed(b.To-b.From, cur))}}
 }
 
 func (s *Server) nameMoney(c fiber.Ctx) error {

@@ -117,13 +117,15 @@ func (s *Server) year(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []spoken{{Text: "The budget of " + v.Name + " is "}, r.say(g, "year_budget", ""), {Text: ", its outlook "}, r.say(g, "year_outlook", "")}
+	v.Headline = []spoken{{Text: "The budget of " + v.Name + " is "}, r.say(g, "year_budget", ""), {Text: ", its outlook "},
+		r.say(g, "year_outlook", "")}
 	if carry := g.Value("carry_over"); carry.Known {
 		word := " is left to carry over"
 		if carry.N < 0 {
 			word = " more than it has"
 		}
-		v.Headline = append(v.Headline, spoken{Text: ": "}, r.say(g, "carry_over", max(carry.Amount(), -carry.Amount()).Short(r.a.Env.Currency)), spoken{Text: word})
+		v.Headline = append(v.Headline, spoken{Text: ": "},
+			r.say(g, "carry_over", max(carry.Amount(), -carry.Amount()).Short(r.a.Env.Currency)), spoken{Text: word})
 	}
 	v.Headline = append(v.Headline, spoken{Text: "."})
 	if err := v.allotments(r); err != nil {
@@ -155,7 +157,8 @@ func (v *budgetYearView) allotments(r *request) error {
 		return a.Short(cur)
 	}
 	for _, x := range r.a.Allotted(y) {
-		row := allotmentRow{Code: x.Node.Code, Name: x.Node.Name, Depth: x.Depth, Given: text(x.Given, x.HasGiven), Below: text(x.Below, x.HasBelow), Budget: x.Budget.Short(cur),
+		row := allotmentRow{Code: x.Node.Code, Name: x.Node.Name, Depth: x.Depth, Given: text(x.Given, x.HasGiven),
+			Below: text(x.Below, x.HasBelow), Budget: x.Budget.Short(cur),
 			Free: text(x.Free(), x.HasGiven), Outlook: x.Outlook.Short(cur)}
 		if x.HasGiven && x.Free() < 0 {
 			row.FreeTone = "tone-act"
@@ -170,7 +173,8 @@ func (v *budgetYearView) allotments(r *request) error {
 			row.Problem = x.Problem.Error()
 		}
 		for _, l := range x.Allocated {
-			row.Where += fmt.Sprintf("%s %s, %s, load %d row %d ", l.Amount.Human(l.Currency), l.Currency, cmp.Or(l.Note, "no note"), l.Ref.Load, l.Ref.Row)
+			row.Where += fmt.Sprintf("%s %s, %s, load %d row %d ", l.Amount.Human(l.Currency), l.Currency, cmp.Or(l.Note, "no note"),
+				l.Ref.Load, l.Ref.Row)
 		}
 		v.Allotments = append(v.Allotments, row)
 	}

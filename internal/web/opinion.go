@@ -41,8 +41,10 @@ func (s *Server) opinion(c fiber.Ctx) error {
 		}
 		p := d.Project
 		of[p] = true
-		x := opinionRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Assess: r.to(projectPath(p.Code) + "/assess"), About: d.About, Said: d.Said,
-			Evidence: d.Evidence, Stale: d.Stale, Computed: figure{Text: d.Computed, Title: "how it was computed", Href: r.project(p.Code, "trace", d.Key)}}
+		x := opinionRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Assess: r.to(projectPath(p.Code) + "/assess"),
+			About: d.About, Said: d.Said,
+			Evidence: d.Evidence, Stale: d.Stale, Computed: figure{Text: d.Computed, Title: "how it was computed",
+				Href: r.project(p.Code, "trace", d.Key)}}
 		if d.About == "status" {
 			x.Steps = count(d.Steps, "step", "steps")
 			x.Declared = &mark{pennant(p.Declared.Overall, 13, true), "declared"}
@@ -58,13 +60,15 @@ func (s *Server) opinion(c fiber.Ctx) error {
 	}
 	v.Headline = []spoken{{Text: "Nothing is declared better than the figures are."}}
 	if n := len(v.Rows); n > 0 {
-		v.Headline = []spoken{{Text: count(n, "thing is", "things are") + " said better than the figures are, in " + count(len(of), "project", "projects")}}
+		v.Headline = []spoken{{Text: count(n, "thing is", "things are") + " said better than the figures are, in " +
+			count(len(of), "project", "projects")}}
 		if stake > 0 {
 			v.Headline = append(v.Headline, spoken{Text: "; " + stake.Short(r.a.Env.Currency) + " beyond tolerance are declared away"})
 		}
 		v.Headline = append(v.Headline, spoken{Text: "."})
 	} else {
-		v.Empty = "Where a lead declares a better status, a lower estimate or an earlier finish than the figures give, it stands here with the evidence."
+		v.Empty = "Where a lead declares a better status, a lower estimate or an earlier finish than the figures give, it stands here " +
+			"with the evidence."
 	}
 	return r.render("opinion", &v.Page, &v)
 }

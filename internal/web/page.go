@@ -45,6 +45,7 @@ type page struct {
 	Person         string // who is signed in, empty for nobody
 	Token          string // carried by forms
 	Track          []track
+	Newer          *newerView // nil where the figures are the newest
 }
 
 // track is the period track, as far as its steps exist.
@@ -95,7 +96,11 @@ func (s *Server) read(c fiber.Ctx) (*request, error) {
 	if err != nil {
 		return nil, err
 	}
-	r.a, err = s.Office.Assess(c.Context(), r.asOf)
+	ctx := c.Context()
+	if c.Method() == fiber.MethodGet && isPage(c.Path()) {
+		ctx = app.Lagging(ctx)
+	}
+	r.a, err = s.Office.Assess(ctx, r.asOf)
 	return r, err
 }
 
@@ -121,7 +126,8 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 	if r.shown = q.Get("currency"); r.shown != "" {
 		cur, err := money.ParseCurrency(r.shown)
 		if err != nil {
-			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(r.shown, 40)+"” is not a currency; expected a code of ISO 4217 such as EUR.")
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(r.shown, 40)+
+				"” is not a currency; expected a code of ISO 4217 such as EUR.")
 		}
 		c.SetContext(app.In(c.Context(), cur))
 	}
@@ -221,6 +227,7 @@ func (r *request) page(title, current string) page {
 	if r.a != nil && r.a.Closed != nil {
 		p.Closed = closedHeadline(r.a, period)
 	}
+	p.Newer = r.older()
 	r.s.frame(&p, r.Ctx)
 	p.Sections = r.sections(current)
 	p.Track = r.track(current, period)
@@ -261,19 +268,23 @@ func (r *request) track(current string, period calendar.Period) []track {
 		return list
 	}
 	add(app.CheckStep, "/check", "c", n.Clean, n.Open, count(n.Errors, "error", "errors")+" open")
-	add(app.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, count(n.Unlike, "project is", "projects are")+" declared better than computed")
-	add(app.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written, n.Wanted))
+	add(app.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, count(n.Unlike, "project is", "projects are")+
+		" declared better than computed")
+	add(app.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written,
+		n.Wanted))
 	state, _, err := r.s.Office.State(r.Context(), r.a)
 	if err != nil {
 		state = app.PeriodInWork
 	}
-	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2, r.period().Name()+" is "+string(state))
+	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2,
+		r.period().Name()+" is "+string(state))
 	return list
 }
 
 // sections lists those that the one who asks may enter.
 func (r *request) sections(current string) []section {
-	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false}, {"Timeline", r.to("/timeline"), "t", false}}
+	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false},
+		{"Timeline", r.to("/timeline"), "t", false}}
 	actor := app.ActorOf(r.Context())
 	if actor != nil && !actor.HideMoney {
 		list = append(list, section{"Money", r.to("/money"), "m", false})
@@ -399,7 +410,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	case errors.As(err, &field), errors.Is(err, app.ErrRefused):
 		status, text = fiber.StatusUnprocessableEntity, sentence(err.Error())
 	case errors.Is(err, app.ErrForbidden):
-		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+strings.TrimSuffix(err.Error(), ": "+app.ErrForbidden.Error())+"."
+		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+
+			strings.TrimSuffix(err.Error(), ": "+app.ErrForbidden.Error())+"."
 	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrPinned), errors.Is(err, app.ErrNeeded):
 		status, text = fiber.StatusConflict, sentence(err.Error())
 	case errors.Is(err, app.ErrBusy):
@@ -407,7 +419,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	case errors.Is(err, app.ErrTooLarge):
 		status, text = fiber.StatusRequestEntityTooLarge, sentence(err.Error())
 	case fullDisk(err):
-		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it has to make room."
+		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it "+
+			"has to make room."
 	case errors.Is(err, app.ErrNotFound):
 		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error())+"."
 	}

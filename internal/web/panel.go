@@ -102,7 +102,8 @@ var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Pane
 		v.filters(r, l)
 		return v.table(r, l)
 	},
-	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones, "trend": fillTrend, app.TablePanel: fillTable,
+	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones,
+	"trend": fillTrend, app.TablePanel: fillTable,
 	"text": func(_ *request, _ *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
 		x.Title, x.Text = "", prose.HTML(p.Say)
 		if p.Say == "" {
@@ -134,7 +135,8 @@ func (r *request) waiting(w *app.Waiting) waitRow {
 	case app.WaitAnswer:
 		return waitRow{w.Says + " asks about " + w.Of, r.explainPath(w.Of) + "#said"}
 	case app.WaitDecisions:
-		return waitRow{count(w.N, "decision asked for", "decisions asked for"), r.to("/reports/compose", "composed", "1", "part", "decisions")}
+		return waitRow{count(w.N, "decision asked for", "decisions asked for"), r.to("/reports/compose", "composed", "1", "part",
+			"decisions")}
 	case app.WaitClosing:
 		return waitRow{"nothing stands in the way of closing " + r.period().Name(), r.to("/publish")}
 	}
@@ -151,7 +153,8 @@ func fillDecisions(r *request, _ *lookoutView, l *app.Lookout, _ *app.Panel, x *
 		}
 		d := &list[i]
 		status := d.Project.Health.Overall
-		row := decisionRow{Mark: mark{pennant(status, 13, false), status.String()}, Code: d.Project.Code, Name: d.Project.Name, Href: r.project(d.Project.Code), What: string(d.What),
+		row := decisionRow{Mark: mark{pennant(status, 13, false), status.String()}, Code: d.Project.Code, Name: d.Project.Name,
+			Href: r.project(d.Project.Code), What: string(d.What),
 			Says: strings.TrimSpace(d.Code + " " + d.Title)}
 		switch {
 		case d.What == app.AtAct:

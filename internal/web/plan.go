@@ -42,9 +42,11 @@ type planCell struct {
 
 // planFields are the columns of the plan's table, the code first.
 var planFields = []planColumn{{"code", "Code", ""}, {"name", "Name", ""},
-	{"predecessors", "Waits for", "P2.1, P2.2 SS +3, X-01/M4 −2: the activity before, of another project behind its code and a stroke; then FS, SS, FF or SF (FS where none stands) and the lag in working days"},
+	{"predecessors", "Waits for", "P2.1, P2.2 SS +3, X-01/M4 −2: the activity before, of another project behind its code and a " +
+		"stroke; then FS, SS, FF or SF (FS where none stands) and the lag in working days"},
 	{"start", "Start", "as expected"}, {"finish", "Finish", "as expected"},
-	{"duration", "Days", "working days"}, {"remaining", "Left", "working days left"}, {"percent_complete", "%", "complete"}, {"actual_start", "Began", ""},
+	{"duration", "Days", "working days"}, {"remaining", "Left", "working days left"}, {"percent_complete", "%", "complete"},
+	{"actual_start", "Began", ""},
 	{"actual_finish", "Ended", ""}, {"not_before", "Not before", "earliest start"}, {"not_after", "Not after", "latest finish"}}
 
 func (s *Server) plan(c fiber.Ctx) error {
@@ -68,7 +70,9 @@ func (s *Server) plan(c fiber.Ctx) error {
 		v.Empty = "This project has no schedule yet. It comes with the file activities, or is begun in the table."
 	}
 	rows := chart.ActivityRows(r.a.Env, p.Activities[:min(len(p.Activities), 200)], func(i int) bool { return r.critical(p, i) }, nil)
-	v.Static = template.HTML(chart.Timeline("Plan of "+p.Name, rows, nil, chart.TimelineOptions{W: stripWidth, Names: 260, AsOf: r.asOf, Calendar: r.a.Env.Calendar}).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Static = template.HTML(chart.Timeline("Plan of "+p.Name, rows, nil, chart.TimelineOptions{W: stripWidth, Names: 260, AsOf: r.asOf,
+		Calendar: r.a.Env.Calendar}).SVG())
 	v.Data = projectPath(p.Code) + "/plan/answer"
 	v.Columns = planFields
 	return r.render("plan", &v.Page, &v)
@@ -172,7 +176,8 @@ func (s *Server) planAnswer(c fiber.Ctx) error {
 	case len(out.Shifts) == 0:
 		out.Sentence = "Nothing moves: the float takes it up."
 	default:
-		out.Sentence = fmt.Sprintf("%s, %s among them.", count(len(out.Shifts), "activity moves", "activities move"), count(events, "milestone", "milestones"))
+		out.Sentence = fmt.Sprintf("%s, %s among them.", count(len(out.Shifts), "activity moves", "activities move"),
+			count(events, "milestone", "milestones"))
 	}
 	return r.sendJSON(out)
 }
@@ -239,7 +244,8 @@ func (s *Server) savePlan(c fiber.Ctx) error {
 	if err != nil {
 		return planProblem(c, err)
 	}
-	if _, err := s.Office.SavePlan(c.Context(), r.a, code, app.PlanSave{Reason: asked.Reason, Carry: asked.Carry, Base: asked.Base, Ops: asked.Ops}); err != nil {
+	if _, err := s.Office.SavePlan(c.Context(), r.a, code, app.PlanSave{Reason: asked.Reason, Carry: asked.Carry, Base: asked.Base,
+		Ops: asked.Ops}); err != nil {
 		return planProblem(c, err)
 	}
 	return r.sendJSON(planResponse{To: projectPath(code) + "/plan?saved=1"})

@@ -102,16 +102,19 @@ func (s *Server) project(c fiber.Ctx) error {
 	for _, k := range kinds {
 		v.Edit = append(v.Edit, link{editTitle(k, p.Code), editPath(k, p.Code)})
 	}
-	v.Plan = []link{{"Assessment", r.to(projectPath(p.Code) + "/assess")}, {"Plan", projectPath(p.Code) + "/plan"}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}
+	v.Plan = []link{{"Assessment", r.to(projectPath(p.Code) + "/assess")}, {"Plan", projectPath(p.Code) + "/plan"},
+		{"Versions and baselines", projectPath(p.Code) + "/versions"}}
 	if !r.a.NoMoney {
-		v.Plan = append(v.Plan, link{"Money", r.moneyOf(p.Code)}, link{"Cost curve", r.to("/money", "scope", p.Code, "status", "all")}, link{"Earned value", r.to("/assess/earned", "scope", p.Code)})
+		v.Plan = append(v.Plan, link{"Money", r.moneyOf(p.Code)}, link{"Cost curve", r.to("/money", "scope", p.Code, "status", "all")},
+			link{"Earned value", r.to("/assess/earned", "scope", p.Code)})
 	}
 	h := &p.Health
 	v.Overall = mark{pennant(h.Overall, 27, false), sentenceCase(standing(h)) + because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		v.Declared = &mark{pennant(d.Status(), 22, true), "Declared " + d.Status().String()}
 	}
-	v.Headline = r.headline(app.Headline(p, r.a.Env), func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
+	v.Headline = r.headline(app.Headline(p, r.a.Env),
+		func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	v.dimensions(r, p)
 	v.facts(r, p)
 	v.Strip = template.HTML(chart.Strip(p, r.a.Env, stripWidth).SVG()) //nolint:gosec // the scene escapes texts
@@ -145,7 +148,8 @@ func (v *projectView) dimensions(r *request, p *measure.Project) {
 			x.Href = r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "")
 		}
 		if h := &p.Health; h.Muted[d] != health.NotAssessed {
-			x.Mark = mark{hatched(h.Muted[d], 12), st.String() + "; early: " + h.Muted[d].String() + " from " + h.Wakes.Human() + " on if it stays so"}
+			x.Mark = mark{hatched(h.Muted[d], 12), st.String() + "; early: " + h.Muted[d].String() + " from " + h.Wakes.Human() +
+				" on if it stays so"}
 		}
 		v.Dimensions = append(v.Dimensions, x)
 	}
@@ -194,7 +198,8 @@ func (v *projectView) milestones(r *request, p *measure.Project) {
 	for _, e := range p.Events {
 		a := &p.Activities[e.Activity]
 		m := milestoneRow{Code: a.Code, Name: a.Name, State: e.State.String(), Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(),
-			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: figure{Text: "–", Title: "no baseline or no date", Href: r.here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
+			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: figure{Text: "–", Title: "no baseline or no date",
+				Href: r.here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
 		if e.Deviation.Given {
 			m.Days.Text, m.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 		}
@@ -250,7 +255,8 @@ func (v *projectView) said(p *measure.Project) {
 			Computed: mark{pennant(computed, 12, false), computed.String()}}
 		if declared != health.NotAssessed && computed != health.NotAssessed && declared != computed {
 			n := int(computed) - int(declared)
-			s.Differs = count(max(n, -n), "step", "steps") + map[bool]string{true: " better than computed", false: " worse than computed"}[n > 0]
+			s.Differs = count(max(n, -n), "step", "steps") + map[bool]string{true: " better than computed",
+				false: " worse than computed"}[n > 0]
 		}
 		v.Said = append(v.Said, s)
 	}

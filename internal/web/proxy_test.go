@@ -97,7 +97,8 @@ func TestSpellingsOfANameAreOne(t *testing.T) {
 	a := accountOf(t, h, "lea")
 	id, version := strconv.FormatInt(a.ID, 10), strconv.FormatInt(a.Version, 10)
 	h.token["admin"] = tokenOf(h.page("admin", "/setup/people"))
-	status, _, _ := h.ask("admin", "POST", "/setup/people/"+id, url.Values{"_csrf": {h.token["admin"]}, "login": {"lea"}, "name": {"Lea"}, "role": {"lead"}, "active": {"yes"},
+	status, _, _ := h.ask("admin", "POST", "/setup/people/"+id, url.Values{"_csrf": {h.token["admin"]}, "login": {"lea"}, "name": {"Lea"},
+		"role": {"lead"}, "active": {"yes"},
 		"version": {version}, "password": {"a password from the office"}})
 	require.Equal(t, 303, status)
 	assert.Empty(t, try("lea", "a password from the office"), "let in, and led on")
@@ -126,7 +127,8 @@ func tokenOf(page string) string {
 // A full disk is told as such, whoever found out.
 func TestAFullDiskIsTold(t *testing.T) {
 	h := newHouse(t)
-	for i, err := range []error{fmt.Errorf("keeping x: %w", &os.PathError{Op: "write", Path: "/secret/x", Err: syscall.ENOSPC}), errors.New("loading: database or disk is full (13)")} {
+	for i, err := range []error{fmt.Errorf("keeping x: %w", &os.PathError{Op: "write", Path: "/secret/x", Err: syscall.ENOSPC}),
+		errors.New("loading: database or disk is full (13)")} {
 		path := fmt.Sprint("/full", i)
 		h.srv.app.Get(path, func(fiber.Ctx) error { return err })
 		status, page, _ := h.ask("ana", "GET", path, nil)

@@ -85,7 +85,8 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	}
 	actor := app.ActorOf(c.Context())
 	period := r.period()
-	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish), Period: period.String(), Month: period.Name(),
+	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish),
+		Period: period.String(), Month: period.Name(),
 		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
@@ -155,7 +156,8 @@ func readyHeadline(x *app.Readiness) []spoken {
 	if x.Open == 0 {
 		list = append(list, spoken{Text: "Nothing stands in the way of closing " + name})
 	} else {
-		list = append(list, spoken{Text: count(x.Open, "thing stands", "things stand"), Tone: "tone-act"}, spoken{Text: " in the way of closing " + name})
+		list = append(list, spoken{Text: count(x.Open, "thing stands", "things stand"), Tone: "tone-act"},
+			spoken{Text: " in the way of closing " + name})
 	}
 	if passed > 0 {
 		list = append(list, spoken{Text: "; " + count(passed, "is", "are") + " let pass"})
@@ -183,7 +185,8 @@ func (r *request) obstacles(x *app.Readiness) []obstacleGroup {
 }
 
 func (r *request) obstacle(o *app.Obstacle) obstacleRow {
-	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.project(o.Project.Code), Lead: o.Project.Lead, Says: o.Says}
+	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.project(o.Project.Code), Lead: o.Project.Lead,
+		Says: o.Says}
 	switch o.Sort {
 	case app.MissingInput:
 		x.Solve, x.SolveText = r.to("/gather"), "gather"
@@ -202,7 +205,8 @@ func (r *request) obstacle(o *app.Obstacle) obstacleRow {
 }
 
 func (r *request) closing(p *app.Period) closingRow {
-	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: app.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest, Short: p.Digest[:min(12, len(p.Digest))],
+	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: app.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
+		Short:  p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
 	if x.Stands {
 		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+app.ExecutivePack+"&asof="+p.AsOf.String()
@@ -254,7 +258,8 @@ func (s *Server) closePeriod(c fiber.Ctx) error {
 			reached++
 		}
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String() + "&sent=" + strconv.Itoa(reached) + "&failed=" + strconv.Itoa(len(sent)-reached))
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String() + "&sent=" + strconv.Itoa(reached) +
+		"&failed=" + strconv.Itoa(len(sent)-reached))
 }
 
 func (s *Server) waive(c fiber.Ctx) error {

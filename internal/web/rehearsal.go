@@ -145,7 +145,8 @@ func (r *request) added(text string) (app.RehearsedMove, error) {
 	var m app.RehearsedMove
 	m.Project, m.Activity = r.named(text)
 	if m.Activity == "" {
-		return m, &app.MoveError{Move: app.RehearsedMove{Activity: text}, Expected: "the code of a project and of an activity in it, such as P-01 M3"}
+		return m, &app.MoveError{Move: app.RehearsedMove{Activity: text},
+			Expected: "the code of a project and of an activity in it, such as P-01 M3"}
 	}
 	for name, to := range map[string]*int{"shift": &m.Shift, "stretch": &m.Stretch} {
 		if v := r.query.Get(name); v != "" {
@@ -189,7 +190,8 @@ func (r *request) named(text string) (string, string) {
 }
 
 func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem error) (*rehearsalView, error) {
-	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: app.ActorOf(r.Context()).May(app.Send), Typed: map[string]string{}}
+	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: app.ActorOf(r.Context()).May(app.Send),
+		Typed: map[string]string{}}
 	for _, name := range []string{"activity", "shift", "stretch", "by"} {
 		v.Typed[name] = r.query.Get(name)
 	}
@@ -204,7 +206,8 @@ func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem erro
 	v.Choices = []editList{{"list-moved", r.movable()}}
 	for i, m := range moves {
 		without := append(append([]app.RehearsedMove(nil), moves[:i]...), moves[i+1:]...)
-		v.Moves = append(v.Moves, moveRow{Project: m.Project, Activity: m.Activity, Title: r.a.NameOf(m), Text: m.Text(), Href: r.project(m.Project), Without: r.rehearsed(without)})
+		v.Moves = append(v.Moves, moveRow{Project: m.Project, Activity: m.Activity, Title: r.a.NameOf(m), Text: m.Text(),
+			Href: r.project(m.Project), Without: r.rehearsed(without)})
 		v.Fields = append(v.Fields, pair{"move", moveText(m)})
 	}
 	v.Headline = []spoken{{Text: "What if? Put something off or make it longer, and see every milestone that moves."}}
@@ -272,7 +275,8 @@ func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.Rehea
 	}
 	for _, x := range list {
 		id := strconv.FormatInt(x.ID, 10)
-		row := keptRow{ID: id, Name: x.Name, Note: x.Note, Who: x.Who + ", " + x.At.Local().Format("2 Jan 2006"), Href: r.rehearsed(x.Moves),
+		row := keptRow{ID: id, Name: x.Name, Note: x.Note, Who: x.Who + ", " + x.At.Local().Format("2 Jan 2006"),
+			Href: r.rehearsed(x.Moves),
 			Mine: x.Account == actor.Account || actor.May(app.ChangeSetup)}
 		for i, m := range x.Moves {
 			if i == 3 {
@@ -291,9 +295,7 @@ func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.Rehea
 		if same(x) && v.This == nil {
 			v.This = &v.Kept[len(v.Kept)-1]
 			v.Name = x.Name
-			for _, code := range drivenIn(r, moves) {
-				v.Driven = append(v.Driven, code)
-			}
+			v.Driven = append(v.Driven, drivenIn(r, moves)...)
 		}
 	}
 }
@@ -369,13 +371,15 @@ func (r *request) rehearsedRow(x *app.Shift) rehearsedRow {
 	if n := len(chain); n > 5 {
 		chain = append([]string{chain[0], "…"}, chain[n-3:]...)
 	}
-	return rehearsedRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Milestone: x.Activity.Code + " " + x.Activity.Name,
+	return rehearsedRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Milestone: x.Activity.Code + " " +
+		x.Activity.Name,
 		From: x.From.Human(), To: x.To.Human(), Days: measure.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
 }
 
 func (r *request) effectRow(e app.Effect, victim bool) effectRow {
 	before, after := e.Before.Value("expected_finish"), e.After.Value("expected_finish")
-	x := effectRow{Project: e.Before.Code, Name: e.Before.Name, Href: r.project(e.Before.Code), Milestones: e.Milestones, Victim: victim, Linked: e.Linked.Human(),
+	x := effectRow{Project: e.Before.Code, Name: e.Before.Name, Href: r.project(e.Before.Code), Milestones: e.Milestones, Victim: victim,
+		Linked: e.Linked.Human(),
 		Finish: before.Human(measure.Day, r.a.Env.Currency), After: after.Human(measure.Day, r.a.Env.Currency),
 		Before: mark{pennant(e.Before.Health.Overall, 14, false), "now " + e.Before.Health.Overall.String()},
 		Then:   mark{pennant(e.After.Health.Overall, 14, false), "then " + e.After.Health.Overall.String()}}
@@ -407,7 +411,8 @@ func (v *rehearsalView) draw(r *request, f *app.Findings) {
 		return
 	}
 	opt := chart.TimelineOptions{W: stripWidth, Names: 260, AsOf: r.asOf, Calendar: r.a.Env.Calendar}
-	v.Chart = template.HTML(chart.Timeline("What moves, from where it stands now", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Chart = template.HTML(chart.Timeline("What moves, from where it stands now", rows, nil, opt).SVG())
 }
 
 func (s *Server) rehearsalFile(c fiber.Ctx) error {
@@ -460,7 +465,8 @@ func (s *Server) keepRehearsal(c fiber.Ctx) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	_, err = s.Office.KeepRehearsal(c.Context(), r.a, app.Rehearsal{Name: strings.Clone(c.FormValue("name")), Note: strings.Clone(c.FormValue("note")), Moves: moves})
+	_, err = s.Office.KeepRehearsal(c.Context(), r.a, app.Rehearsal{Name: strings.Clone(c.FormValue("name")),
+		Note: strings.Clone(c.FormValue("note")), Moves: moves})
 	if err != nil {
 		return unprocessable(err)
 	}
@@ -484,7 +490,8 @@ func (s *Server) takeOver(c fiber.Ctx) error {
 		return err
 	}
 	project := strings.Clone(c.FormValue("project"))
-	if _, err := s.Office.TakeOver(c.Context(), r.a, strings.Clone(c.Params("id")), project, strings.Clone(c.FormValue("reason"))); err != nil {
+	if _, err := s.Office.TakeOver(c.Context(), r.a, strings.Clone(c.Params("id")), project,
+		strings.Clone(c.FormValue("reason"))); err != nil {
 		return unprocessable(err)
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(r.project(project))

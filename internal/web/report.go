@@ -91,7 +91,8 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 	if len(v.Kept) > 0 {
 		kept = count(len(v.Kept), "is", "are") + " kept here"
 	}
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.", count(len(v.Standard), "report", "reports"), kept)}}
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.",
+		count(len(v.Standard), "report", "reports"), kept)}}
 	v.MayMark = me.MayWhole(app.Publish)
 	v.Organisation = r.a.Settings.Organisation
 	mark, err := s.Office.Mark(c.Context())
@@ -114,7 +115,8 @@ func keptBy(who string, shared, own bool) string {
 }
 
 func (r *request) reportRow(x *app.Report, which, says string) reportRow {
-	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which), Read: r.to("/reports/read", "report", which)}
+	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which),
+		Read: r.to("/reports/read", "report", which)}
 	for _, f := range reportFormats {
 		row.Files = append(row.Files, link{f[1], r.to("/reports/file/"+f[0], "report", which)})
 	}
@@ -182,7 +184,8 @@ func (r *request) sendReport(x *app.Report, format, name string) error {
 }
 
 // ownStyle lets a report that is one file bring its own style, and nothing else.
-const ownStyle = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; form-action 'none'; base-uri 'none'; frame-ancestors 'none'"
+const ownStyle = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; form-action 'none'; base-uri 'none'; " +
+	"frame-ancestors 'none'"
 
 // readReport shows a report as it is written in HTML, for reading on any screen.
 func (s *Server) readReport(c fiber.Ctx) error {

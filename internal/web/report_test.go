@@ -28,9 +28,11 @@ func (h *house) post(who, path string, pairs ...string) int {
 // Lists, marks, notices, what is usual for a role, reviews and questions are the office's; none of it is changed by others.
 func TestTheOfficesFormsAreTheOffices(t *testing.T) {
 	h := newHouse(t)
-	forms := map[string][]string{"/reports/sending": {"name", "x", "report", "executive", "format", "pdf", "day", "0", "role", "executive"}, "/reports/sending/end": {"id", "1"},
-		"/reports/sending/now": {"id", "1"}, "/reports/mark/end": {}, "/lookout/notice": {"text", "x", "until", "2099-01-01"}, "/lookout/arrange": {"do", "role", "role", "executive", "panel", "waits"},
-		"/publish/review": {"period", "2026-10", "on", "1"}, "/projects/A1/say": {"on", "cost", "text", "why?", "asks", "1"}}
+	forms := map[string][]string{"/reports/sending": {"name", "x", "report", "executive", "format", "pdf", "day", "0", "role",
+		"executive"}, "/reports/sending/end": {"id", "1"},
+		"/reports/sending/now": {"id", "1"}, "/reports/mark/end": {}, "/lookout/notice": {"text", "x", "until", "2099-01-01"},
+		"/lookout/arrange": {"do", "role", "role", "executive", "panel", "waits"},
+		"/publish/review":  {"period", "2026-10", "on", "1"}, "/projects/A1/say": {"on", "cost", "text", "why?", "asks", "1"}}
 	for path, pairs := range forms {
 		for _, who := range []string{"lea", "exe", "nar"} {
 			if who == "nar" && path == "/projects/A1/say" {
@@ -76,7 +78,8 @@ func TestReportsThatPeopleKeep(t *testing.T) {
 	list, err = h.office.Reports(lea)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
-	assert.Equal(t, 422, h.post("ana", "/reports/sending", "name", "x", "report", "3", "format", "pdf", "day", "0", "role", "executive"), "a report that is not shared is not sent")
+	assert.Equal(t, 422, h.post("ana", "/reports/sending", "name", "x", "report", "3", "format", "pdf", "day", "0", "role", "executive"),
+		"a report that is not shared is not sent")
 }
 
 // A mark comes with the token of the session, before the picture; without it nothing is read.
@@ -93,7 +96,7 @@ func TestAMarkNeedsTheToken(t *testing.T) {
 		r.Host = "localhost"
 		r.Header.Set("Content-Type", w.FormDataContentType())
 		r.Header.Set("Cookie", h.cookie["ana"])
-		resp, err := h.srv.app.Test(r)
+		resp, err := h.srv.app.Test(r, patient)
 		require.NoError(t, err)
 		defer resp.Body.Close()
 		return resp.StatusCode

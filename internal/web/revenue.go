@@ -55,7 +55,8 @@ func (s *Server) revenue(c fiber.Ctx) error {
 	}
 	g := measure.Roll(e.Projects, r.a.Env)
 	cur := r.a.Env.Currency
-	v.Headline = []spoken{r.say(g, "billed", ""), {Text: " of "}, r.say(g, "revenue", ""), {Text: " is billed; the margin is "}, r.say(g, "margin", ""), {Text: " where the budget made it "},
+	v.Headline = []spoken{r.say(g, "billed", ""), {Text: " of "}, r.say(g, "revenue", ""), {Text: " is billed; the margin is "},
+		r.say(g, "margin", ""), {Text: " where the budget made it "},
 		r.say(g, "margin_planned", ""), {Text: "."}}
 	for _, k := range revenueKeys {
 		d, _ := measure.Lookup(k)
@@ -69,14 +70,16 @@ func (s *Server) revenue(c fiber.Ctx) error {
 		}
 		v.Projects = append(v.Projects, row)
 	}
-	v.Clients, v.Units = revenueRows(e.ByClient, cur, func(l *app.RevenueLine) string { return l.Client }), revenueRows(e.ByUnit, cur, func(l *app.RevenueLine) string { return l.Unit })
+	v.Clients, v.Units = revenueRows(e.ByClient, cur, func(l *app.RevenueLine) string { return l.Client }),
+		revenueRows(e.ByUnit, cur, func(l *app.RevenueLine) string { return l.Unit })
 	for i := range e.Coming {
 		if i == mostComing {
 			break
 		}
 		x := &e.Coming[i]
-		row := comingRow{Project: x.Project.Code, Href: r.moneyOf(x.Project.Code), Name: x.Name, Client: x.Client, Month: x.Month.Name(), Amount: x.Left.Human(cur),
-			Kind: "fixed fee", Milestone: x.Milestone}
+		row := comingRow{Project: x.Project.Code, Href: r.moneyOf(x.Project.Code), Name: x.Name, Client: x.Client, Month: x.Month.Name(),
+			Amount: x.Left.Human(cur),
+			Kind:   "fixed fee", Milestone: x.Milestone}
 		if x.Timed {
 			row.Kind = "by hours"
 		}
@@ -85,9 +88,11 @@ func (s *Server) revenue(c fiber.Ctx) error {
 		}
 		v.Coming = append(v.Coming, row)
 	}
-	v.Chart = template.HTML(chart.Bills(e.First, e.Planned, e.Billed, r.asOf, cur, stripWidth, 200).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	v.Chart = template.HTML(chart.Bills(e.First, e.Planned, e.Billed, r.asOf, cur, stripWidth, 200).SVG())
 	for i := range e.Planned {
-		v.Months = append(v.Months, monthRow{Month: (e.First + calendar.Month(i)).Name(), Budget: e.Planned[i].Human(cur), Actual: e.Billed[i].Human(cur)})
+		v.Months = append(v.Months, monthRow{Month: (e.First + calendar.Month(i)).Name(), Budget: e.Planned[i].Human(cur),
+			Actual: e.Billed[i].Human(cur)})
 	}
 	return r.render("money-revenue", &v.Page, &v)
 }
@@ -96,7 +101,8 @@ func revenueRows(list []app.RevenueLine, cur money.Currency, name func(*app.Reve
 	var rows []revenueRow
 	for i := range list {
 		l := &list[i]
-		row := revenueRow{Name: orElse(name(l), "not named"), Planned: l.Planned.Human(cur), Billed: l.Billed.Human(cur), Remaining: l.Remaining.Human(cur), Due: l.Due.Human(cur)}
+		row := revenueRow{Name: orElse(name(l), "not named"), Planned: l.Planned.Human(cur), Billed: l.Billed.Human(cur),
+			Remaining: l.Remaining.Human(cur), Due: l.Due.Human(cur)}
 		if l.Due > 0 {
 			row.Tone = "tone-watch"
 		}

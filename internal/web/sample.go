@@ -43,7 +43,8 @@ func (s *Server) samples(c fiber.Ctx) error {
 	}
 	for _, k := range asked {
 		in := k.Input()
-		x := sampleRow{Title: in.Title, Says: in.Says, Columns: in.Columns, CSV: "/gather/samples/" + string(k) + ".csv", XLSX: "/gather/samples/" + string(k) + ".xlsx"}
+		x := sampleRow{Title: in.Title, Says: in.Says, Columns: in.Columns, CSV: "/gather/samples/" + string(k) + ".csv",
+			XLSX: "/gather/samples/" + string(k) + ".xlsx"}
 		if v.Project != "" && k.IsRevision() {
 			x.Filled = x.XLSX + "?project=" + strings.ReplaceAll(urlEscape(v.Project), "+", "%20")
 		}

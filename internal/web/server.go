@@ -106,7 +106,8 @@ func New(c Config) (*Server, error) {
 	if s.Today == nil {
 		s.Today = s.AsOf
 	}
-	s.app = fiber.New(fiber.Config{AppName: "Turret", CaseSensitive: true, Views: s.views, ErrorHandler: s.fail, BodyLimit: formLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true,
+	s.app = fiber.New(fiber.Config{AppName: "Turret", CaseSensitive: true, Views: s.views, ErrorHandler: s.fail, BodyLimit: formLimit,
+		StreamRequestBody: true, DisablePreParseMultipartForm: true,
 		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, IdleTimeout: 2 * time.Minute})
 	s.app.Use(requestid.New(), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
@@ -129,6 +130,7 @@ func (s *Server) routes() {
 	s.app.Get("/projects", s.projects)
 	s.app.Get("/projects/:code", s.project)
 	s.app.Get("/find", s.find)
+	s.app.Get("/newer", s.newer)
 	s.app.Get("/lookout.csv", s.table)
 	s.timelineRoutes()
 	s.moneyRoutes()
@@ -153,7 +155,8 @@ func manifest(files fs.FS) (map[string]string, error) {
 		return nil, fmt.Errorf("the styles and scripts are not built (npm run build): %w", err)
 	}
 	names := map[string]string{}
-	return names, json.Unmarshal(b, &names)
+	err = json.Unmarshal(b, &names)
+	return names, err
 }
 
 // Listen serves until ctx ends, then lets requests under way finish.
@@ -196,7 +199,8 @@ func local(c fiber.Ctx) error {
 	}
 	host = strings.Trim(host, "[]")
 	ip := net.ParseIP(host)
-	if at, ok := c.RequestCtx().LocalAddr().(*net.TCPAddr); ok && at.IP.IsLoopback() && host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+	if at, ok := c.RequestCtx().LocalAddr().(*net.TCPAddr); ok && at.IP.IsLoopback() && host != "localhost" &&
+		(ip == nil || !ip.IsLoopback()) {
 		return fiber.NewError(fiber.StatusMisdirectedRequest, "This address is served to this machine only.")
 	}
 	return c.Next()

@@ -69,7 +69,8 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 	}
 	v.Parts = []setupPart{
 		{"Structure", "/edit/structure", "portfolios and programmes"}, {"Projects", "/edit/projects", "names, leads, dates, status"},
-		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"}, {"Calendars", "/edit/calendars", "working days, with a view of the year"},
+		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"},
+		{"Calendars", "/edit/calendars", "working days, with a view of the year"},
 		{"Rates", "/edit/rates", "currencies and their rates by month"},
 		{"Periods, tolerances, locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
 	}
@@ -162,11 +163,14 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	}
 	v.Limits = limitTableOf(append(slices.Clone(set.Tolerances), app.Limits{}))
 	for _, d := range health.Dimensions() {
-		v.Weights = append(v.Weights, limitCell{"weight-" + d.String(), "Weight of " + d.String(), strconv.FormatFloat(set.Weights[d.String()], 'f', -1, 64)})
+		v.Weights = append(v.Weights, limitCell{"weight-" + d.String(), "Weight of " + d.String(),
+			strconv.FormatFloat(set.Weights[d.String()], 'f', -1, 64)})
 	}
-	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy", "day first", "mdy", "month first")
+	v.Dates = choose("Dates of files that leave it open", "dates", set.DateOrder, "", "ask each time", "ymd", "year first", "dmy",
+		"day first", "mdy", "month first")
 	v.Weekday = choose("The week begins on", "weekday", strconv.Itoa(set.FirstWeekday), "0", "Monday", "5", "Saturday", "6", "Sunday")
-	v.Periods = choose("Periods are", "periods", cmp.Or(set.Periods, "month"), "month", "months of the calendar", "four weeks", "four weeks", "week", "weeks, Monday to Sunday")
+	v.Periods = choose("Periods are", "periods", cmp.Or(set.Periods, "month"), "month", "months of the calendar", "four weeks",
+		"four weeks", "week", "weeks, Monday to Sunday")
 	v.Year = picker{Label: "The budget year begins in", Name: "year"}
 	for m := 1; m <= 12; m++ {
 		v.Year.Options = append(v.Year.Options, option{strconv.Itoa(m), time.Month(m).String(), m == max(set.YearMonth, 1)})
@@ -211,7 +215,8 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 	case errors.As(err, &field), errors.As(err, &state):
 		return s.showSettings(c, set, set.Version, sentence(err.Error()), false)
 	case errors.Is(err, app.ErrConflict):
-		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put them in their place, or reload to see theirs.", false)
+		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put "+
+			"them in their place, or reload to see theirs.", false)
 	case err != nil:
 		return err
 	}
@@ -273,7 +278,8 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	for _, k := range app.MatrixKinds() {
 		due, err := strconv.Atoi(q.Get("due-" + string(k)))
 		if err != nil {
-			return &app.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)), Expected: "working days after the as-of date"}
+			return &app.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)),
+				Expected: "working days after the as-of date"}
 		}
 		set.Inputs = append(set.Inputs, app.Expectation{Kind: k, Rhythm: app.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
 	}
@@ -423,7 +429,8 @@ func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
 
 func (s *Server) savePerson(c fiber.Ctx) error {
 	f := func(name string) string { return strings.Clone(c.FormValue(name)) }
-	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: app.Role(f("role")), HideMoney: f("hide") != "", Active: f("active") != ""}
+	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: app.Role(f("role")), HideMoney: f("hide") != "",
+		Active: f("active") != ""}
 	if c.Params("id") != "new" {
 		id, err := number(c, "id")
 		if err != nil {
@@ -487,7 +494,8 @@ func (s *Server) audit(c fiber.Ctx) error {
 	v := auditView{Page: r.bare("Audit trail", "Setup"), Q: q}
 	for i := range list {
 		e := &list[i]
-		v.Rows = append(v.Rows, auditRow{e.ID, when(e.At), e.Who, e.Act, e.Subject, app.Clip(readable(e.Before), 600), app.Clip(readable(e.After), 600), e.Digest[:12]})
+		v.Rows = append(v.Rows, auditRow{e.ID, when(e.At), e.Who, e.Act, e.Subject, app.Clip(readable(e.Before), 600),
+			app.Clip(readable(e.After), 600), e.Digest[:12]})
 	}
 	if len(list) == q.Limit {
 		v.Older = r.here("before", fmt.Sprint(list[len(list)-1].ID))

@@ -46,15 +46,17 @@ type viewLink struct {
 	Own, Current     bool
 }
 
-var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", "spi_t", "finish_deviation", "percent_complete", "data_score"}
+var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", "spi_t", "finish_deviation", "percent_complete",
+	"data_score"}
 
 // tableParams are what a saved view keeps of an address.
 var tableParams = []string{"columns", "programme", "lead", "stage", "category", "status", "where", "sort", "dir", "scope"}
 
 func tableQuery(r *request) app.TableQuery {
 	q := r.query
-	t := app.TableQuery{Columns: denseColumns, Programme: q.Get("programme"), Lead: q.Get("lead"), Stage: q.Get("stage"), Category: q.Get("category"),
-		Status: q.Get("status"), Where: q.Get("where"), Sort: q.Get("sort"), Reverse: q.Get("dir") == "down"}
+	t := app.TableQuery{Columns: denseColumns, Programme: q.Get("programme"), Lead: q.Get("lead"), Stage: q.Get("stage"),
+		Category: q.Get("category"),
+		Status:   q.Get("status"), Where: q.Get("where"), Sort: q.Get("sort"), Reverse: q.Get("dir") == "down"}
 	if list := q["columns"]; len(list) > 0 {
 		t.Columns = nil
 		for _, k := range strings.Split(strings.Join(list, ","), ",") {
@@ -124,8 +126,10 @@ func (v *denseView) filters(r *request, q app.TableQuery) {
 	for _, n := range r.a.Masters.Nodes {
 		programmes = append(programmes, n.Code, n.Name)
 	}
-	v.Filters = []picker{choose("Programme", "programme", q.Programme, programmes...), choose("Lead", "lead", q.Lead, of(func(p *measure.Project) string { return p.Lead })...),
-		choose("Stage", "stage", q.Stage, of(func(p *measure.Project) string { return p.Stage })...), choose("Status", "status", q.Status, "", "open", "closed", "closed", "proposed", "proposed", "all", "all")}
+	v.Filters = []picker{choose("Programme", "programme", q.Programme, programmes...),
+		choose("Lead", "lead", q.Lead, of(func(p *measure.Project) string { return p.Lead })...),
+		choose("Stage", "stage", q.Stage, of(func(p *measure.Project) string { return p.Stage })...),
+		choose("Status", "status", q.Status, "", "open", "closed", "closed", "proposed", "proposed", "all", "all")}
 	v.keep(r)
 	for _, name := range []string{"sort", "dir"} {
 		if x := r.query.Get(name); x != "" {
@@ -219,7 +223,8 @@ func (s *Server) denseFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return r.download(strings.Replace(name, "money", "table", 1), fileKinds[name], func(w fiberWriter) error { return s.Reports.Money(w, name, r.a, t) })
+	return r.download(strings.Replace(name, "money", "table", 1), fileKinds[name],
+		func(w fiberWriter) error { return s.Reports.Money(w, name, r.a, t) })
 }
 
 // saveView keeps the table of the page that asks by a name.
@@ -309,7 +314,8 @@ func (s *Server) glossary(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, x)
 	}
-	v.Headline = []spoken{{Text: count(len(v.Rows), "measure", "measures") + ", each defined once: tables, filters, tolerances, traces, files and the command line read them here."}}
+	v.Headline = []spoken{{Text: count(len(v.Rows), "measure", "measures") +
+		", each defined once: tables, filters, tolerances, traces, files and the command line read them here."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No measure has “" + app.Clip(v.Query, 60) + "” in its name or rule."
 	}

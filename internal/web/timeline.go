@@ -68,11 +68,13 @@ type timelineView struct {
 
 func timelineFilterOf(r *request) (app.TimelineFilter, error) {
 	q := r.query
-	f := app.TimelineFilter{Group: q.Get("group"), State: q.Get("state"), Status: q.Get("status"), Lead: q.Get("lead"), Owner: q.Get("owner")}
+	f := app.TimelineFilter{Group: q.Get("group"), State: q.Get("state"), Status: q.Get("status"), Lead: q.Get("lead"),
+		Owner: q.Get("owner")}
 	if v := q.Get("level"); v != "" {
 		level, ok := schedule.ParseLevel(v)
 		if !ok {
-			return f, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(v, 40)+"” is not a level; expected project, programme or portfolio.")
+			return f, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(v, 40)+
+				"” is not a level; expected project, programme or portfolio.")
 		}
 		f.Level = level
 	}
@@ -199,7 +201,8 @@ func (s *Server) timeline(c fiber.Ctx) error {
 			v.Headline[i].Href = r.passed("/timeline/dependencies")
 		}
 	}
-	for _, x := range [][2]string{{"CSV", "timeline.csv"}, {"XLSX", "timeline.xlsx"}, {"SVG", "timeline.svg"}, {"PDF A3", "timeline-a3.pdf"}, {"PDF A4", "timeline-a4.pdf"}} {
+	for _, x := range [][2]string{{"CSV", "timeline.csv"}, {"XLSX", "timeline.xlsx"}, {"SVG", "timeline.svg"},
+		{"PDF A3", "timeline-a3.pdf"}, {"PDF A4", "timeline-a4.pdf"}} {
 		v.Files = append(v.Files, link{x[0], r.passed("/timeline/download/" + x[1])})
 	}
 	switch {
@@ -227,7 +230,8 @@ func (s *Server) timelineFile(c fiber.Ctx) error {
 		return err
 	}
 	name := strings.Clone(c.Params("file"))
-	kinds := map[string]string{"timeline.csv": "text/csv; charset=utf-8", "timeline.svg": "image/svg+xml", "timeline-a3.pdf": "application/pdf",
+	kinds := map[string]string{"timeline.csv": "text/csv; charset=utf-8", "timeline.svg": "image/svg+xml",
+		"timeline-a3.pdf": "application/pdf",
 		"timeline-a4.pdf": "application/pdf", "timeline.xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
 	if kinds[name] == "" {
 		return fiber.ErrNotFound

@@ -30,8 +30,9 @@ func (s *Server) apiNetwork(c fiber.Ctx) error {
 				continue
 			}
 			x := p.Logic.Times[i]
-			row := fiber.Map{"project": p.Code, "activity": p.Activities[i].Code, "early_start": day(x.EarlyStart), "early_finish": day(x.EarlyFinish),
-				"late_start": day(x.LateStart), "late_finish": day(x.LateFinish), "total_float": nil, "free_float": nil, "critical": nil}
+			row := fiber.Map{"project": p.Code, "activity": p.Activities[i].Code, "early_start": day(x.EarlyStart),
+				"early_finish": day(x.EarlyFinish),
+				"late_start":   day(x.LateStart), "late_finish": day(x.LateFinish), "total_float": nil, "free_float": nil, "critical": nil}
 			if x.EarlyFinish != 0 {
 				row["total_float"], row["free_float"], row["critical"] = x.TotalFloat, x.FreeFloat, x.Critical
 			}
@@ -49,7 +50,8 @@ func (s *Server) apiMilestones(c fiber.Ctx) error {
 	}
 	list := []fiber.Map{}
 	for _, m := range r.a.Milestones(t) {
-		row := fiber.Map{"project": m.Project.Code, "code": m.Activity.Code, "name": m.Activity.Name, "report_to": m.Activity.Level.String(), "state": m.Event.State.String(),
+		row := fiber.Map{"project": m.Project.Code, "code": m.Activity.Code, "name": m.Activity.Name,
+			"report_to": m.Activity.Level.String(), "state": m.Event.State.String(),
 			"baseline": day(m.Activity.BaselineFinish), "date": day(m.Event.Date), "days": nil, "why": m.Why}
 		if m.Event.Deviation.Given {
 			row["days"] = m.Event.Deviation.N
@@ -72,8 +74,10 @@ func (s *Server) apiDependencies(c fiber.Ctx) error {
 	list := []fiber.Map{}
 	for i := range deals {
 		d := &deals[i]
-		row := fiber.Map{"giver": end(a, d.FromCode, d.Dependency.From), "taker": end(a, d.ToCode, d.Dependency.To), "link": measure.LinkText(&d.Dependency),
-			"needed_by": day(d.NeedBy), "planned": day(d.Promised), "promised": day(d.Due), "room": nil, "state": d.State(), "agreed": d.Agreement != nil && d.Agreement.Agreed}
+		row := fiber.Map{"giver": end(a, d.FromCode, d.Dependency.From), "taker": end(a, d.ToCode, d.Dependency.To),
+			"link":      measure.LinkText(&d.Dependency),
+			"needed_by": day(d.NeedBy), "planned": day(d.Promised), "promised": day(d.Due), "room": nil, "state": d.State(),
+			"agreed": d.Agreement != nil && d.Agreement.Agreed}
 		if d.Known {
 			row["room"] = d.Slack
 		}

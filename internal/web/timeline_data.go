@@ -88,7 +88,8 @@ func (s *Server) timelineData(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	out := timelineJSON{AsOf: r.asOf, From: t.Filter.From, To: t.Filter.To, Groups: []groupJSON{}, Projects: []projectJSON{}, Ties: []tieJSON{}}
+	out := timelineJSON{AsOf: r.asOf, From: t.Filter.From, To: t.Filter.To, Groups: []groupJSON{}, Projects: []projectJSON{},
+		Ties: []tieJSON{}}
 	out.days(r.a)
 	at := map[string]int{}
 	for i, p := range t.Shown {
@@ -131,8 +132,10 @@ func (t *timelineJSON) days(a *app.Assessment) {
 
 func (r *request) projectBar(p *measure.Project, t *app.Timeline) projectJSON {
 	bars := schedule.Bars(p.Activities, r.a.Env.Calendar, r.asOf)
-	x := projectJSON{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Bar: bar(bars[len(bars)-1]), Health: chart.Class(p.Health.Overall),
-		Driven: p.Driven, Activities: len(p.Activities), Milestones: []activityJSON{}, Rows: r.passed("/timeline/rows.json", "project", p.Code)}
+	x := projectJSON{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Bar: bar(bars[len(bars)-1]),
+		Health: chart.Class(p.Health.Overall),
+		Driven: p.Driven, Activities: len(p.Activities), Milestones: []activityJSON{}, Rows: r.passed("/timeline/rows.json", "project",
+			p.Code)}
 	if v := p.Value("finish_deviation"); v.Known {
 		x.Deviation = &v.N
 	}

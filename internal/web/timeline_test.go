@@ -12,7 +12,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -48,7 +47,7 @@ func (h *house) sendJSON(who, path, body string) (int, map[string]any) {
 	r.Header.Set("Content-Type", "application/json")
 	r.Header.Set("Cookie", h.cookie[who])
 	r.Header.Set("X-Csrf-Token", h.token[who])
-	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 0})
+	resp, err := h.srv.app.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
@@ -80,8 +79,10 @@ func TestTimelineSendsWhatIsDrawn(t *testing.T) {
 
 func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {
 	h := linked(t)
-	for _, path := range []string{"/timeline", "/timeline/data.json", "/timeline/rows.json?project=A1", "/timeline/milestones", "/timeline/dependencies?state=all",
-		"/projects/A1?trace=milestone&milestone=W", "/projects/A1?trace=computed_finish", "/projects/A1/plan", "/timeline/calendar.ics", "/timeline/rehearsal?add=1&activity=A1+W&shift=2"} {
+	for _, path := range []string{"/timeline", "/timeline/data.json", "/timeline/rows.json?project=A1", "/timeline/milestones",
+		"/timeline/dependencies?state=all",
+		"/projects/A1?trace=milestone&milestone=W", "/projects/A1?trace=computed_finish", "/projects/A1/plan", "/timeline/calendar.ics",
+		"/timeline/rehearsal?add=1&activity=A1+W&shift=2"} {
 		_, body, _ := h.ask("lea", http.MethodGet, path, nil)
 		assert.NotContains(t, body, "Secret", path)
 		assert.NotContains(t, body, "Beta", path)
@@ -100,12 +101,18 @@ func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {
 
 func TestAddressesOfTheTimelineThatAreWrong(t *testing.T) {
 	h := linked(t)
-	for path, want := range map[string]int{"/timeline?level=sky": 400, "/timeline?ahead=soon": 400, "/timeline?ahead=-3": 400, "/timeline?ahead=9999": 422, "/timeline?from=yesterday": 400,
-		"/timeline?from=2026-12-01&to=2026-11-01": 422, "/timeline?group=colour": 404, "/timeline/milestones?state=happy": 404, "/timeline/milestones?view=circle": 404,
-		"/timeline/calendar?view=decade": 404, "/timeline/calendar?day=never": 400, "/timeline/calendar?view=week&day=0001-01-01": 200, "/timeline/calendar?view=quarter&day=9999-12-31": 200,
-		"/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3Dmany": 422, "/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3D99999": 200,
-		"/timeline/rehearsal?add=1&activity=nobody": 422, "/timeline/rehearsal/download/rehearsal.exe": 404, "/timeline/download/..%2Fetc": 404,
-		"/projects/NONE/plan": 404, "/projects/A1/versions?was=b99": 404, "/timeline/rows.json?project=NONE": 404, "/subscribed/turret_guess/calendar.ics": 404} {
+	for path, want := range map[string]int{"/timeline?level=sky": 400, "/timeline?ahead=soon": 400, "/timeline?ahead=-3": 400,
+		"/timeline?ahead=9999": 422, "/timeline?from=yesterday": 400,
+		"/timeline?from=2026-12-01&to=2026-11-01": 422, "/timeline?group=colour": 404, "/timeline/milestones?state=happy": 404,
+		"/timeline/milestones?view=circle": 404,
+		"/timeline/calendar?view=decade":   404, "/timeline/calendar?day=never": 400, "/timeline/calendar?view=week&day=0001-01-01": 200,
+		"/timeline/calendar?view=quarter&day=9999-12-31":                       200,
+		"/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3Dmany":  422,
+		"/timeline/rehearsal?move=project%3DA1%26activity%3DW%26shift%3D99999": 200,
+		"/timeline/rehearsal?add=1&activity=nobody":                            422, "/timeline/rehearsal/download/rehearsal.exe": 404,
+		"/timeline/download/..%2Fetc": 404,
+		"/projects/NONE/plan":         404, "/projects/A1/versions?was=b99": 404, "/timeline/rows.json?project=NONE": 404,
+		"/subscribed/turret_guess/calendar.ics": 404} {
 		status, body, _ := h.ask("ana", http.MethodGet, path, nil)
 		assert.Equal(t, want, status, "%s: %s", path, regexp.MustCompile(`(?s)<main.*?</main>`).FindString(body))
 	}
@@ -121,7 +128,7 @@ func TestChangingAPlanNeedsTheRightToSendIt(t *testing.T) {
 	r := httptest.NewRequest(http.MethodPost, "/projects/A1/plan", strings.NewReader(change))
 	r.Host = "localhost"
 	r.Header.Set("Cookie", h.cookie["lea"])
-	resp, err := h.srv.app.Test(r, fiber.TestConfig{Timeout: 0})
+	resp, err := h.srv.app.Test(r, patient)
 	require.NoError(t, err)
 	assert.Equal(t, 403, resp.StatusCode, "without the token of the session")
 	status, out := h.sendJSON("lea", "/projects/A1/plan", `{"ops":[{"op":"finish","code":"W","value":"soon"}],"reason":"x"}`)
@@ -133,9 +140,11 @@ func TestChangingAPlanNeedsTheRightToSendIt(t *testing.T) {
 	require.Equal(t, 200, status)
 	assert.Equal(t, "/projects/A1/plan?saved=1", out["to"])
 	assert.Contains(t, h.page("lea", "/projects/A1/versions"), "why")
-	status, _, _ = h.ask("exe", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["exe"]}, "activity": {"M"}, "level": {"portfolio"}})
+	status, _, _ = h.ask("exe", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["exe"]}, "activity": {"M"},
+		"level": {"portfolio"}})
 	assert.Equal(t, 403, status)
-	status, _, head := h.ask("lea", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["lea"]}, "activity": {"M"}, "level": {"portfolio"}, "back": {"https://evil.example/"}})
+	status, _, head := h.ask("lea", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["lea"]}, "activity": {"M"},
+		"level": {"portfolio"}, "back": {"https://evil.example/"}})
 	assert.Equal(t, []any{303, "/"}, []any{status, head.Get("Location")}, "and back only to a page of ours")
 }
 
@@ -151,7 +160,8 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, tokens, 1)
 	for _, x := range tokens {
-		status, _, _ := h.ask("lea", http.MethodPost, "/me/keys/"+strings.TrimSpace(strconv.FormatInt(x.ID, 10))+"/end", url.Values{"_csrf": {h.token["lea"]}})
+		status, _, _ := h.ask("lea", http.MethodPost, "/me/keys/"+strings.TrimSpace(strconv.FormatInt(x.ID, 10))+"/end",
+			url.Values{"_csrf": {h.token["lea"]}})
 		assert.Less(t, status, 400)
 	}
 	status, _, _ = h.ask("", http.MethodGet, m[1], nil)
@@ -182,10 +192,12 @@ func TestTheAPIReadsTheSchedule(t *testing.T) {
 	require.Len(t, activities, 2)
 	// B1's gate, without a predecessor, could be on Monday 2 November by the network; A1's work follows and takes that week.
 	assert.Equal(t, []any{"A1", "W", "2026-11-02", "2026-11-06", float64(0), true},
-		[]any{activities[0]["project"], activities[0]["activity"], activities[0]["early_start"], activities[0]["early_finish"], activities[0]["total_float"], activities[0]["critical"]})
+		[]any{activities[0]["project"], activities[0]["activity"], activities[0]["early_start"], activities[0]["early_finish"],
+			activities[0]["total_float"], activities[0]["critical"]})
 	milestones := get("/milestones?level=project")["milestones"]
 	require.Len(t, milestones, 1)
-	assert.Equal(t, []any{"M", "due", "2026-11-06", float64(0), "waits for W Work"}, []any{milestones[0]["code"], milestones[0]["state"], milestones[0]["date"], milestones[0]["days"], milestones[0]["why"]})
+	assert.Equal(t, []any{"M", "due", "2026-11-06", float64(0), "waits for W Work"}, []any{milestones[0]["code"], milestones[0]["state"],
+		milestones[0]["date"], milestones[0]["days"], milestones[0]["why"]})
 	deals := get("/dependencies")["dependencies"]
 	require.Len(t, deals, 1)
 	assert.Nil(t, deals[0]["giver"], "not hers to read")

@@ -76,15 +76,18 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 	}
 	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
 		now, then := what.Now[d], what.Then[d]
-		x := countRow{Name: d.String(), Watch: now[health.Watch], ThenWatch: then[health.Watch], Act: now[health.Act], ThenAct: then[health.Act],
+		x := countRow{Name: d.String(), Watch: now[health.Watch], ThenWatch: then[health.Watch], Act: now[health.Act],
+			ThenAct:     then[health.Act],
 			NotAssessed: then[health.NotAssessed], OnTrack: then[health.OnTrack]}
 		x.WatchDiff, x.WatchTone = more(x.ThenWatch - x.Watch)
 		x.ActDiff, x.ActTone = more(x.ThenAct - x.Act)
 		v.Counts = append(v.Counts, x)
 	}
 	for _, ch := range what.Changed {
-		x := changedRow{Code: ch.Project.Code, Name: ch.Project.Name, Href: r.to(projectPath(ch.Project.Code) + "/assess"), Why: ch.Then.Reason(),
-			Was: mark{pennant(ch.Was.Overall, 13, false), ch.Was.Overall.String()}, Then: mark{pennant(ch.Then.Overall, 13, false), ch.Then.Overall.String()}}
+		x := changedRow{Code: ch.Project.Code, Name: ch.Project.Name, Href: r.to(projectPath(ch.Project.Code) + "/assess"),
+			Why: ch.Then.Reason(),
+			Was: mark{pennant(ch.Was.Overall, 13, false), ch.Was.Overall.String()}, Then: mark{pennant(ch.Then.Overall, 13, false),
+				ch.Then.Overall.String()}}
 		for _, d := range health.Dimensions() {
 			if ch.Was.By[d] != ch.Then.By[d] {
 				x.By = append(x.By, d.String()+" "+ch.Was.By[d].String()+" → "+ch.Then.By[d].String())
@@ -98,7 +101,8 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 
 func (v *toleranceView) sentence(w *app.WhatIf) []spoken {
 	now, then := w.Now[health.Overall], w.Then[health.Overall]
-	text := count(now[health.Act], "project is", "projects are") + " at act and " + itoa(now[health.Watch]) + " at watch by the limits in force"
+	text := count(now[health.Act], "project is", "projects are") + " at act and " + itoa(now[health.Watch]) +
+		" at watch by the limits in force"
 	if v.Tried && v.Problem == "" {
 		text += "; by those tried it would be " + itoa(then[health.Act]) + " and " + itoa(then[health.Watch])
 	}

@@ -64,7 +64,8 @@ func (s *Server) trends(c fiber.Ctx) error {
 			pairs = append(pairs, d.Key, d.Name)
 		}
 	}
-	v.Filters = []picker{choose("Measure", "measure", key, pairs...), choose("over", "periods", itoa(back), "6", "6 periods", "12", "12 periods", "24", "24 periods", "36", "36 periods")}
+	v.Filters = []picker{choose("Measure", "measure", key, pairs...), choose("over", "periods", itoa(back), "6", "6 periods", "12",
+		"12 periods", "24", "24 periods", "36", "36 periods")}
 	v.keep(r)
 	v.Name, v.Formula, v.Periods = t.Measure.Name, t.Measure.Formula, len(t.Periods)-1
 	for _, m := range t.Periods {
@@ -79,8 +80,10 @@ func (s *Server) trends(c fiber.Ctx) error {
 		return err
 	}
 	for _, x := range creeping {
-		v.Creeping = append(v.Creeping, creepRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Measure: x.Rule.Name, From: x.Rule.Write(x.From), To: x.Rule.Write(x.To),
-			Limit: x.Rule.Sense.String() + " " + x.Rule.Write(x.Limit), When: x.In.Name(), Level: mark{pennant(x.Level, 12, false), x.Level.String()}, Trend: r.to("/assess/trends", "measure", x.Rule.Measure, "scope", x.Project.Code)})
+		v.Creeping = append(v.Creeping, creepRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code),
+			Measure: x.Rule.Name, From: x.Rule.Write(x.From), To: x.Rule.Write(x.To),
+			Limit: x.Rule.Sense.String() + " " + x.Rule.Write(x.Limit), When: x.In.Name(), Level: mark{pennant(x.Level, 12, false),
+				x.Level.String()}, Trend: r.to("/assess/trends", "measure", x.Rule.Measure, "scope", x.Project.Code)})
 	}
 	v.Headline = v.sentence(len(creeping))
 	if v.Periods == 0 {
@@ -124,15 +127,20 @@ func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
 		if rule.Kind == health.CostShare {
 			sign = -1
 		}
-		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch}, {Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
+		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch},
+			{Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
 	}
-	return template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual", Values: r.series(t.Measure, whole.Values)}}, opt).SVG()) //nolint:gosec // the scene escapes texts
+	//nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual",
+		Values: r.series(t.Measure, whole.Values)}}, opt).SVG())
 }
 
 func (r *request) trendRow(t *app.Trend, x *app.Series, back int) trendRow {
 	values := r.series(t.Measure, x.Values)
-	row := trendRow{Code: x.Code, Name: x.Name, Href: r.to("/assess/trends", "measure", t.Measure.Key, "periods", itoa(back), "scope", x.Code),
-		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.shortFigure(x.Project, t.Measure.Key)} //nolint:gosec // the scene escapes texts
+	row := trendRow{Code: x.Code, Name: x.Name, Href: r.to("/assess/trends", "measure", t.Measure.Key, "periods", itoa(back), "scope",
+		x.Code),
+		//nolint:gosec // the scene escapes texts
+		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.shortFigure(x.Project, t.Measure.Key)}
 	write := r.writer(t.Measure)
 	for _, n := range values {
 		text := "–"
@@ -221,7 +229,8 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 		return err
 	}
 	v := accuracyView{sectionFrame: r.assessFrame("Forecast accuracy", "Accuracy")}
-	v.Filters = []picker{choose("Projects", "status", status, "", "open, against today", "closed", "closed, against their end", "all", "both")}
+	v.Filters = []picker{choose("Projects", "status", status, "", "open, against today", "closed", "closed, against their end", "all",
+		"both")}
 	v.keep(r)
 	t, err := s.Office.Accuracy(c.Context(), r.a, scope)
 	if err != nil {
@@ -246,7 +255,8 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 	}
 	v.Headline = r.accuracyHeadline(t)
 	if len(t.Projects) == 0 {
-		v.Empty = "No project here was in a period that was closed. Forecasts are kept when a period is closed, and set here against how it turned out."
+		v.Empty = "No project here was in a period that was closed. Forecasts are kept when a period is closed, and set here against " +
+			"how it turned out."
 	}
 	return r.render("accuracy", &v.Page, &v)
 }
@@ -268,7 +278,8 @@ func (r *request) accuracyHeadline(t *app.AccuracyTable) []spoken {
 		if e.Ratio < 0 {
 			word = "above"
 		}
-		text += " was " + health.Percent(math.Abs(e.Ratio)) + " " + word + " what " + count(sum.Projects, "project is", "projects are") + " expected to cost now"
+		text += " was " + health.Percent(math.Abs(e.Ratio)) + " " + word + " what " + count(sum.Projects, "project is", "projects are") +
+			" expected to cost now"
 	}
 	if sum.HasFinish {
 		text += ", and " + lateBy(sum.MeanDays) + " on average"

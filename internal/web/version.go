@@ -78,11 +78,13 @@ func (v *versionsView) fill(r *request, p *measure.Project, c *app.Comparison) {
 	v.Pair = []picker{versionPicker("From", "was", c.Versions, c.Was), versionPicker("to", "is", c.Versions, c.Is)}
 	for _, x := range c.Versions {
 		if b := x.Baseline; b != nil {
-			v.Baselines = append(v.Baselines, baselineRow{b.Name, b.Reason, b.Change, b.Who, b.At.Local().Format("2 Jan 2006"), r.here("was", x.Key, "is", "")})
+			v.Baselines = append(v.Baselines, baselineRow{b.Name, b.Reason, b.Change, b.Who, b.At.Local().Format("2 Jan 2006"),
+				r.here("was", x.Key, "is", "")})
 		}
 	}
 	moved := c.Count(func(x *schedule.Change) bool { return x.Moved })
-	v.Headline = []spoken{{Text: fmt.Sprintf("%s moved, %d stretched, %d added, %d removed, %d linked otherwise.", count(moved, "activity", "activities"),
+	v.Headline = []spoken{{Text: fmt.Sprintf("%s moved, %d stretched, %d added, %d removed, %d linked otherwise.",
+		count(moved, "activity", "activities"),
 		c.Count(func(x *schedule.Change) bool { return x.Stretched }), c.Count(func(x *schedule.Change) bool { return x.Added }),
 		c.Count(func(x *schedule.Change) bool { return x.Removed }), c.Count(func(x *schedule.Change) bool { return x.Relinked }))}}
 	for i := range c.Changes {
@@ -117,14 +119,16 @@ func planChangeOf(c *schedule.Change) planChange {
 	for _, w := range []struct {
 		is   bool
 		text string
-	}{{c.Added, "added"}, {c.Removed, "removed"}, {c.Moved, "moved"}, {c.Stretched, "stretched"}, {c.Relinked, "linked otherwise"}, {c.Changed, "described otherwise"}} {
+	}{{c.Added, "added"}, {c.Removed, "removed"}, {c.Moved, "moved"}, {c.Stretched, "stretched"}, {c.Relinked, "linked otherwise"},
+		{c.Changed, "described otherwise"}} {
 		if w.is {
 			what = append(what, w.text)
 		}
 	}
 	x.What = strings.Join(what, ", ")
 	if !c.Added && !c.Removed {
-		x.Start, x.Finish, x.Longer = measure.Signed(int64(c.StartDays)), measure.Signed(int64(c.FinishDays)), measure.Signed(int64(c.Longer))
+		x.Start, x.Finish, x.Longer = measure.Signed(int64(c.StartDays)), measure.Signed(int64(c.FinishDays)),
+			measure.Signed(int64(c.Longer))
 	}
 	if c.FinishDays > 0 {
 		x.Tone = "tone-watch"
@@ -160,7 +164,8 @@ func (v *versionsView) draw(r *request, c *app.Comparison) {
 		}
 		row := chart.TimelineRow{Name: a.Name, Soft: a.Code, Title: a.Code + " " + a.Name + ": " + planChangeOf(x).What}
 		if a.Kind == schedule.Milestone {
-			row.Flags = []chart.TimelineFlag{{Date: x.Is.Finish, Baseline: x.Was.Finish, Title: row.Title, Status: chart.StateStatus(stateOf(x))}}
+			row.Flags = []chart.TimelineFlag{{Date: x.Is.Finish, Baseline: x.Was.Finish, Title: row.Title,
+				Status: chart.StateStatus(stateOf(x))}}
 		} else {
 			row.Bar, row.Was = schedule.Bar{Start: x.Is.Start, Finish: x.Is.Finish}, schedule.Bar{Start: x.Was.Start, Finish: x.Was.Finish}
 		}
@@ -189,7 +194,8 @@ func (s *Server) setBaseline(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	b := app.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")), Change: strings.Clone(c.FormValue("change"))}
+	b := app.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
+		Change: strings.Clone(c.FormValue("change"))}
 	if err := s.Office.SetBaseline(c.Context(), r.a, code, b); err != nil {
 		var field *app.FieldError
 		if errors.As(err, &field) {

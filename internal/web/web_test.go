@@ -26,6 +26,9 @@ import (
 	"turret/internal/store"
 )
 
+// patient lets a request take as long as the machine needs.
+var patient = fiber.TestConfig{}
+
 type noReports struct{}
 
 func (noReports) Report(w io.Writer, format string, c *app.Content) (string, string, error) {
@@ -65,7 +68,8 @@ func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
 var hostile = map[app.Kind]string{
 	app.Structure: "code,name,level,parent\nPF,<i>PF,portfolio,\n\"A&B\",\"\"\"><script>x()</script>\",programme,PF\n",
 	app.CostCodes: "code,name\nC,<script>c()</script>\n",
-	app.Projects: "code,name,parent,lead\n\"../x?a=1&b#2\",<script>alert(1)</script>,A&B,\"' onload=x\"\nP,\"=HYPERLINK(\"\"http://x\"\")\",A&B,L\n" +
+	app.Projects: "code,name,parent,lead\n\"../x?a=1&b#2\",<script>alert(1)</script>,A&B,\"' " +
+		"onload=x\"\nP,\"=HYPERLINK(\"\"http://x\"\")\",A&B,L\n" +
 		"Q,\"Nothing, sent\",PF,\n",
 	app.Activities: "project,code,name,kind,baseline_start,baseline_finish,finish\nP,1,<script>w()</script>,activity,2026-01-05,2026-06-30,2026-12-18\n" +
 		"P,2,<script>m()</script>,milestone,,2026-06-30,2026-12-18\n",
@@ -155,7 +159,7 @@ func get(t *testing.T, a *fiber.App, path string, header ...string) (int, string
 	for i := 0; i+1 < len(header); i += 2 {
 		r.Header.Set(header[i], header[i+1])
 	}
-	resp, err := a.Test(r)
+	resp, err := a.Test(r, patient)
 	require.NoError(t, err)
 	b, err := io.ReadAll(resp.Body)
 	require.NoError(t, err)
@@ -181,7 +185,8 @@ func TestEveryLinkLeadsSomewhere(t *testing.T) {
 		if strings.HasPrefix(path, "/assets/") || strings.HasPrefix(path, "/pack") {
 			continue
 		}
-		for _, bad := range []string{"<script>alert", "<script>w", "<script>m", "<script>d", "<script>c", "<script>s", "<script>x", "<i>PF", `" onload`, "ZgotmplZ", "style="} {
+		for _, bad := range []string{"<script>alert", "<script>w", "<script>m", "<script>d", "<script>c", "<script>s", "<script>x",
+			"<i>PF", `" onload`, "ZgotmplZ", "style="} {
 			assert.NotContains(t, body, bad, path)
 		}
 		for _, m := range links.FindAllStringSubmatch(body, -1) {
@@ -290,7 +295,7 @@ func TestErrorsAreOurOwnAndTellNothingInside(t *testing.T) {
 		assert.NotContains(t, body, "secret", path)
 	}
 	r := httptest.NewRequest(http.MethodPost, "/", nil)
-	resp, err := a.Test(r)
+	resp, err := a.Test(r, patient)
 	require.NoError(t, err)
 	assert.Equal(t, 405, resp.StatusCode)
 }

@@ -32,7 +32,7 @@ type dayView struct {
 var weekdayNames = []string{"Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"}
 
 func yearOf(g *app.Grid, r *request, first int) *yearView {
-	weeks, says := map[string]*app.Week{}, map[string]string{}
+	says := map[string]string{}
 	var rows []app.CalendarRow
 	for _, cells := range g.Rows {
 		row, ok := calendarRow(cells)
@@ -44,7 +44,7 @@ func yearOf(g *app.Grid, r *request, first int) *yearView {
 			says[row.Calendar+row.Date.String()] = row.Name
 		}
 	}
-	weeks = app.Weeks(rows)
+	weeks := app.Weeks(rows)
 	if weeks["default"] == nil {
 		weeks["default"] = &app.Week{Days: [7]bool{true, true, true, true, true}}
 	}

@@ -1,4 +1,5 @@
-// Command mutants plants faults, one at a time, and runs the tests of the package that each is planted in: a fault that no test of its own package
+// Command mutants plants faults, one at a time, and runs the tests of the package that each is planted in: a fault that no test of its
+// own package
 // finds has survived. The tree is not touched; the compiler is given the changed file in the place of the other.
 //
 //	go run ./tools/mutants [-only TEXT] [-out docs/mutants.md]
@@ -68,7 +69,8 @@ func run(list, only, out string) error {
 	sum := fmt.Sprintf("%d of %d faults found by the tests of their own package", count[found], all)
 	fmt.Println(sum)
 	if out != "" {
-		text := "# Faults planted\n\n`make mutants` plants each of these faults by itself and runs the tests of the package that it is planted in. " + sum + ".\n\n| fault | package | outcome |\n|---|---|---|\n" + rows.String()
+		text := "# Faults planted\n\n`make mutants` plants each of these faults by itself and runs the tests of the package that it " +
+			"is planted in. " + sum + ".\n\n| fault | package | outcome |\n|---|---|---|\n" + rows.String()
 		if err := os.WriteFile(out, []byte(text), 0o644); err != nil {
 			return err
 		}

@@ -317,7 +317,8 @@ func (t *Tally) project(kind, field string, ref fact.Ref, format string, args ..
 var rules []Rule
 
 // costly are the checks whose findings tell of amounts.
-var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low", "forecast_asleep", "estimate_hopeful",
+var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low",
+	"forecast_asleep", "estimate_hopeful",
 	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell"}
 
 func init() {

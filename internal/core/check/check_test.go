@@ -29,27 +29,33 @@ var (
 // sound is a project of three activities in a chain with nothing wrong: a survey that is finished, works that go on, and a gate.
 func sound() *check.In {
 	month := func(m int, percent float64) check.Moment {
-		return check.Moment{Period: calendar.Months.Of(day(2026, m, 1)), BAC: money(1000), EV: money(int64(1000 * percent)), Work: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
+		return check.Moment{Period: calendar.Months.Of(day(2026, m, 1)), BAC: money(1000), EV: money(int64(1000 * percent)),
+			Work: money(int64(1000 * percent)), AC: money(int64(990 * percent)),
 			CPI: ratio(1.01), Percent: ratio(percent), BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30))}
 	}
 	return &check.In{
 		AsOf: asOf, Days: calendar.Standard, Currency: "EUR", EarnedValue: true,
 		Activities: []schedule.Activity{
-			{Code: "A1", Name: "Survey", BaselineStart: day(2026, 4, 1), BaselineFinish: day(2026, 4, 30), ActualStart: day(2026, 4, 1), ActualFinish: day(2026, 4, 30), Percent: fact.Some(10_000)},
-			{Code: "A2", Name: "Works", BaselineStart: day(2026, 6, 1), BaselineFinish: day(2026, 7, 24), Start: day(2026, 6, 1), Finish: day(2026, 7, 24), ActualStart: day(2026, 6, 1),
+			{Code: "A1", Name: "Survey", BaselineStart: day(2026, 4, 1), BaselineFinish: day(2026, 4, 30), ActualStart: day(2026, 4, 1),
+				ActualFinish: day(2026, 4, 30), Percent: fact.Some(10_000)},
+			{Code: "A2", Name: "Works", BaselineStart: day(2026, 6, 1), BaselineFinish: day(2026, 7, 24), Start: day(2026, 6, 1),
+				Finish: day(2026, 7, 24), ActualStart: day(2026, 6, 1),
 				Duration: fact.Some(40), Remaining: fact.Some(18), Percent: fact.Some(5_000)},
-			{Code: "M1", Name: "Gate", Kind: schedule.Milestone, Owner: "I. Berg", BaselineStart: day(2026, 7, 24), BaselineFinish: day(2026, 7, 24), Start: day(2026, 7, 24), Finish: day(2026, 7, 24)},
+			{Code: "M1", Name: "Gate", Kind: schedule.Milestone, Owner: "I. Berg", BaselineStart: day(2026, 7, 24),
+				BaselineFinish: day(2026, 7, 24), Start: day(2026, 7, 24), Finish: day(2026, 7, 24)},
 		},
 		Lines: 3, ForecastLines: 2, Postings: 4,
 		Codes:   []check.Code{{Name: "1 Works", Amount: 30_000}},
 		Changes: []check.Budgeted{{Change: "C-1", Approved: 5_000, Lines: 5_000, Currency: "EUR"}},
 		Rates:   []error{nil, nil},
 		Ledger:  check.Ledger{Documents: 4, Hours: 6},
-		BAC:     money(1000), EAC: money(990), EV: money(500), Work: money(500), AC: money(495), ToDate: money(500), Open: money(50), CPI: ratio(1.01), TCPI: ratio(1.01),
+		BAC:     money(1000), EAC: money(990), EV: money(500), Work: money(500), AC: money(495), ToDate: money(500), Open: money(50),
+		CPI: ratio(1.01), TCPI: ratio(1.01),
 		Percent: ratio(0.5), Threat: money(10), Contingency: money(40),
 		BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30)),
-		Past:     []check.Moment{month(3, 0.2), month(4, 0.3), month(5, 0.4)},
-		Risks:    []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(3)}},
+		Past: []check.Moment{month(3, 0.2), month(4, 0.3), month(5, 0.4)},
+		Risks: []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open",
+			Likelihood: fact.Some(2), Consequence: fact.Some(3)}},
 		Declared: health.OnTrack, Computed: health.OnTrack, Tested: 4,
 	}
 }
@@ -252,10 +258,12 @@ func TestFaultsOfTheNetwork(t *testing.T) {
 
 	far := func(days int32) []string {
 		in := sound()
-		in.Activities = append(in.Activities, schedule.Activity{Code: "A3", Name: "Signs", BaselineStart: day(2026, 7, 1), BaselineFinish: day(2026, 7, 1),
-			Start: day(2026, 7, 1), Finish: day(2026, 7, 1), Duration: fact.Some(1)})
+		in.Activities = append(in.Activities, schedule.Activity{Code: "A3", Name: "Signs", BaselineStart: day(2026, 7, 1),
+			BaselineFinish: day(2026, 7, 1),
+			Start:          day(2026, 7, 1), Finish: day(2026, 7, 1), Duration: fact.Some(1)})
 		in.Activities[1].Remaining = fact.Some(int64(days))
-		return found(run(in, append(chain(), schedule.Dependency{From: "A1", To: "A3"}, schedule.Dependency{From: "A3", To: "M1"}), check.Options{}))
+		return found(run(in, append(chain(), schedule.Dependency{From: "A1", To: "A3"}, schedule.Dependency{From: "A3", To: "M1"}),
+			check.Options{}))
 	}
 	// The works take as many days from 1 July on as are left; the signs take one of them and float for the others.
 	assert.Contains(t, far(46), "high_float A3")
@@ -267,7 +275,8 @@ func TestLimitsAreSettings(t *testing.T) {
 	in := sound()
 	in.TCPI = ratio(1.21)
 	assert.Empty(t, found(run(in, chain(), check.Options{Limits: map[string]float64{"estimate_hopeful": 0.2}})))
-	assert.Equal(t, []string{"long_duration A2"}, found(run(sound(), chain(), check.Options{Limits: map[string]float64{"long_duration": 39}})))
+	assert.Equal(t, []string{"long_duration A2"},
+		found(run(sound(), chain(), check.Options{Limits: map[string]float64{"long_duration": 39}})))
 	for _, r := range check.Rules() {
 		if r.Limit != nil {
 			assert.NotEmpty(t, r.Limit.LimitSays(r.Limit.Default), r.ID)

@@ -9,14 +9,18 @@ func informationRules() []Rule {
 	list := []Rule{
 		{ID: "over_to_date", Name: "Actual above budget to date", Records: "projects", run: overToDate,
 			Says: "More is spent than the plan had for the time up to the as-of date.", Mend: "Nothing to mend; ask why where it is much."},
-		{ID: "estimate_far_below", Name: "Estimate far below budget", Records: "projects", run: farBelow, Limit: &Limit{"below the budget", 0.20, true},
-			Says: "The estimate at completion is far below the budget: money could be given back.", Mend: "Ask whether the forecast is complete."},
+		{ID: "estimate_far_below", Name: "Estimate far below budget", Records: "projects", run: farBelow,
+			Limit: &Limit{"below the budget", 0.20, true},
+			Says:  "The estimate at completion is far below the budget: money could be given back.",
+			Mend:  "Ask whether the forecast is complete."},
 		{ID: "declared_better", Name: "Declared better than computed", Records: "statuses", run: declaredBetter,
-			Says: "The lead declares a better status than the figures give, overall or for a dimension.", Mend: "Ask what the figures do not know."},
+			Says: "The lead declares a better status than the figures give, overall or for a dimension.",
+			Mend: "Ask what the figures do not know."},
 		{ID: "baseline_moved", Name: "Baseline changed this period", Records: "projects", run: baselineMoved,
 			Says: "The baseline finish is another than in the period before.", Mend: "Nothing to mend where it was approved."},
 		{ID: "no_contingency", Name: "Risk without contingency", Records: "projects", run: noContingency,
-			Says: "Open risks are expected to cost something and no contingency is left.", Mend: "Set aside contingency, or reduce the risks."},
+			Says: "Open risks are expected to cost something and no contingency is left.",
+			Mend: "Set aside contingency, or reduce the risks."},
 	}
 	for i := range list {
 		list[i].Severity = Information
@@ -37,7 +41,8 @@ func farBelow(in *In, t *Tally) {
 	limit := in.limit("estimate_far_below")
 	t.test(1)
 	if in.BAC.Known && in.EAC.Known && in.BAC.N > 0 && beyond(in.BAC.N-in.EAC.N, in.BAC.N, limit) {
-		t.project("forecast", "amount", in.Project, "The estimate is %s below the budget", health.Percent(float64(in.BAC.N-in.EAC.N)/float64(in.BAC.N)))
+		t.project("forecast", "amount", in.Project, "The estimate is %s below the budget",
+			health.Percent(float64(in.BAC.N-in.EAC.N)/float64(in.BAC.N)))
 	}
 }
 
@@ -53,7 +58,8 @@ func declaredBetter(in *In, t *Tally) {
 		}
 		t.test(1)
 		if n > 0 {
-			t.fail("status", d.String(), d.String(), in.Status, "Declared %s for %s; the figures say %s", in.DeclaredOn[d], d, in.ComputedOn[d])
+			t.fail("status", d.String(), d.String(), in.Status, "Declared %s for %s; the figures say %s", in.DeclaredOn[d], d,
+				in.ComputedOn[d])
 		}
 	}
 }
@@ -61,7 +67,8 @@ func declaredBetter(in *In, t *Tally) {
 func baselineMoved(in *In, t *Tally) {
 	t.test(1)
 	if m, ok := in.before(); ok && m.BaselineFinish.Known && in.BaselineFinish.Known && m.BaselineFinish.N != in.BaselineFinish.N {
-		t.project("activities", "baseline_finish", in.Project, "The baseline finish went from %s to %s since %s", day(m.BaselineFinish).Human(), day(in.BaselineFinish).Human(), m.Period.Name())
+		t.project("activities", "baseline_finish", in.Project, "The baseline finish went from %s to %s since %s",
+			day(m.BaselineFinish).Human(), day(in.BaselineFinish).Human(), m.Period.Name())
 	}
 }
 

@@ -13,34 +13,53 @@ import (
 
 func warningRules() []Rule {
 	list := []Rule{
-		{ID: "budget_raised", Name: "Budget raised, forecast untouched", Records: "projects", run: budgetRaised, Limit: &Limit{"rise of the budget", 0.01, true},
-			Says: "The budget was raised within the last three periods and the forecast is the same as before, in the months that both hold.", Mend: "Send a forecast that knows the new budget."},
+		{ID: "budget_raised", Name: "Budget raised, forecast untouched", Records: "projects", run: budgetRaised,
+			Limit: &Limit{"rise of the budget", 0.01, true},
+			Says: "The budget was raised within the last three periods and the forecast is the same as before, in the months that " +
+				"both hold.", Mend: "Send a forecast that knows the new budget."},
 		{ID: "estimate_low", Name: "Estimate below actual and ordered", Records: "projects", run: estimateLow,
-			Says: "The declared estimate at completion is below actual cost plus open commitments.", Mend: "Send a forecast that covers what is ordered."},
-		{ID: "forecast_asleep", Name: "Forecast unchanged while the cost index moved", Records: "projects", run: forecastAsleep, Limit: &Limit{"movement of the cost index", 0.05, false},
-			Says: "The forecast has stood unchanged for three periods, in the months that it still holds, and the cost index has moved meanwhile.", Mend: "Ask for a new forecast."},
+			Says: "The declared estimate at completion is below actual cost plus open commitments.",
+			Mend: "Send a forecast that covers what is ordered."},
+		{ID: "forecast_asleep", Name: "Forecast unchanged while the cost index moved", Records: "projects", run: forecastAsleep,
+			Limit: &Limit{"movement of the cost index", 0.05, false},
+			Says: "The forecast has stood unchanged for three periods, in the months that it still holds, and the cost index has " +
+				"moved meanwhile.", Mend: "Ask for a new forecast."},
 		{ID: "percent_fell", Name: "Percent complete went down", Records: "projects", run: percentFell, Limit: &Limit{"fall", 0.001, true},
-			Says: "The project is less complete than in the period before, by the limit or more.", Mend: "Ask what was taken back, or what was added."},
-		{ID: "finish_silent", Name: "Finish moved without commentary", Records: "projects", run: finishSilent, Limit: &Limit{"working days", 5, false},
-			Says: "The expected finish moved by the limit or more since the period before, and nothing was written for this one.", Mend: "Ask for a commentary."},
+			Says: "The project is less complete than in the period before, by the limit or more.",
+			Mend: "Ask what was taken back, or what was added."},
+		{ID: "finish_silent", Name: "Finish moved without commentary", Records: "projects", run: finishSilent,
+			Limit: &Limit{"working days", 5, false},
+			Says:  "The expected finish moved by the limit or more since the period before, and nothing was written for this one.",
+			Mend:  "Ask for a commentary."},
 		{ID: "loose_end", Name: "Loose end", Records: "open activities", run: loose,
-			Says: "An open activity waits for nothing, or nothing waits for it; the first start and the last finish excepted.", Mend: "Add the dependency."},
+			Says: "An open activity waits for nothing, or nothing waits for it; the first start and the last finish excepted.",
+			Mend: "Add the dependency."},
 		{ID: "lead", Name: "Negative lag", Records: "dependencies", run: leads,
 			Says: "An activity begins before what it waits for has ended, by a negative lag.", Mend: "Split the earlier activity."},
 		{ID: "long_lag", Name: "Long lag", Records: "dependencies", run: longLags, Limit: &Limit{"working days", schedule.LongLag, false},
 			Says: "A dependency waits for longer than the limit without work.", Mend: "Make the wait an activity with an owner."},
 		{ID: "hard_date", Name: "Hard date", Records: "open activities", run: hardDates,
-			Says: "An open activity has a latest finish set, which hides what its predecessors do.", Mend: "Take out the date, or have it agreed."},
-		{ID: "high_float", Name: "Much float", Records: "open activities", run: highFloat, Limit: &Limit{"working days", schedule.HighFloat, false},
-			Says: "An open activity could move by more than the limit without anything else moving.", Mend: "Look for the missing dependency."},
-		{ID: "long_duration", Name: "Long duration", Records: "open activities", run: longDuration, Limit: &Limit{"working days", schedule.LongDuration, false},
-			Says: "An open activity is longer than the limit, too long to tell how far it is.", Mend: "Split it."},
-		{ID: "estimate_hopeful", Name: "Estimate not realistic", Records: "projects", run: hopeful, Limit: &Limit{"above the cost index", 0.10, false},
-			Says: "To end at the estimate the rest must go much better than the work so far did.", Mend: "Ask what will be different, or raise the forecast."},
-		{ID: "cost_idle", Name: "Cost without progress", Records: "projects", run: costIdle, Limit: &Limit{"cost, share of the budget", 0.01, true},
-			Says: "Cost rose since the period before and no work was done, by earned value or the percent reported.", Mend: "Ask for the progress, or for what the cost was."},
-		{ID: "progress_free", Name: "Progress without cost", Records: "projects", run: progressFree, Limit: &Limit{"earned, share of the budget", 0.01, true},
-			Says: "Work was done since the period before, by earned value or the percent reported, and nothing was posted.", Mend: "Look for the missing postings."},
+			Says: "An open activity has a latest finish set, which hides what its predecessors do.",
+			Mend: "Take out the date, or have it agreed."},
+		{ID: "high_float", Name: "Much float", Records: "open activities", run: highFloat,
+			Limit: &Limit{"working days", schedule.HighFloat, false},
+			Says:  "An open activity could move by more than the limit without anything else moving.",
+			Mend:  "Look for the missing dependency."},
+		{ID: "long_duration", Name: "Long duration", Records: "open activities", run: longDuration,
+			Limit: &Limit{"working days", schedule.LongDuration, false},
+			Says:  "An open activity is longer than the limit, too long to tell how far it is.", Mend: "Split it."},
+		{ID: "estimate_hopeful", Name: "Estimate not realistic", Records: "projects", run: hopeful,
+			Limit: &Limit{"above the cost index", 0.10, false},
+			Says:  "To end at the estimate the rest must go much better than the work so far did.",
+			Mend:  "Ask what will be different, or raise the forecast."},
+		{ID: "cost_idle", Name: "Cost without progress", Records: "projects", run: costIdle, Limit: &Limit{"cost, share of the budget",
+			0.01, true},
+			Says: "Cost rose since the period before and no work was done, by earned value or the percent reported.",
+			Mend: "Ask for the progress, or for what the cost was."},
+		{ID: "progress_free", Name: "Progress without cost", Records: "projects", run: progressFree,
+			Limit: &Limit{"earned, share of the budget", 0.01, true},
+			Says:  "Work was done since the period before, by earned value or the percent reported, and nothing was posted.",
+			Mend:  "Look for the missing postings."},
 		{ID: "input_late", Name: "Input older than its due date", Records: "inputs", run: inputLate,
 			Says: "An input that is expected each period has not come for this one.", Mend: "Ask for it in Gather."},
 		{ID: "cost_after_finish", Name: "Cost after the finish", Records: "projects", run: costAfter,
@@ -48,7 +67,8 @@ func warningRules() []Rule {
 		{ID: "no_owner", Name: "Nobody answers for it", Records: "milestones and risks", run: noOwner,
 			Says: "An open milestone or risk has no owner.", Mend: "Name the owner."},
 		{ID: "risk_unrated", Name: "Risk without ratings", Records: "open risks", run: riskUnrated,
-			Says: "An open risk lacks its likelihood or its consequence, so that its exposure is not known.", Mend: "Rate both from 1 to 5."},
+			Says: "An open risk lacks its likelihood or its consequence, so that its exposure is not known.",
+			Mend: "Rate both from 1 to 5."},
 		{ID: "risk_review", Name: "Review of a risk is past", Records: "open risks", run: riskReview,
 			Says: "The day on which an open risk was to be looked at has passed.", Mend: "Look at it, and set the next day."},
 		{ID: "hours_idle", Name: "Hours on a finished activity", Records: "rows of timesheets", run: hoursIdle,
@@ -85,7 +105,8 @@ func budgetRaised(in *In, t *Tally) {
 		m := &in.Past[i]
 		rise := in.BAC.N - m.BAC.N
 		if m.BAC.Known && m.SameForecast && rise > 0 && beyond(rise, m.BAC.N, limit) {
-			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then", in.money(Figure{N: rise}), m.Period.Name())
+			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then",
+				in.money(Figure{N: rise}), m.Period.Name())
 			return
 		}
 	}
@@ -100,7 +121,8 @@ func beyond(n, of int64, share float64) bool {
 func estimateLow(in *In, t *Tally) {
 	t.test(1)
 	if in.ForecastLines > 0 && in.EAC.Known && in.AC.Known && in.EAC.N < in.AC.N+in.Open.N {
-		t.project("forecast", "amount", in.Project, "The estimate of %s is below %s posted and %s ordered", in.money(in.EAC), in.money(in.AC), in.money(in.Open))
+		t.project("forecast", "amount", in.Project, "The estimate of %s is below %s posted and %s ordered", in.money(in.EAC),
+			in.money(in.AC), in.money(in.Open))
 	}
 }
 
@@ -119,7 +141,8 @@ func forecastAsleep(in *In, t *Tally) {
 	m := &in.Past[n-Span]
 	was, is := m.cpi(), in.CPI.Exact
 	if by := is.Minus(was); by.Given() && max(by.Cmp(fact.Decimal(limit)), fact.Decimal(-limit).Cmp(by)) > 0 {
-		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f", m.Period.Name(), was.Float(), is.Float())
+		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f",
+			m.Period.Name(), was.Float(), is.Float())
 	}
 }
 
@@ -132,7 +155,8 @@ func percentFell(in *In, t *Tally) {
 	}
 	was, is := m.percent(), in.Percent.Exact
 	if fell := was.Minus(is); fell.Given() && fell.Num > 0 && fell.Cmp(fact.Decimal(limit)) >= 0 {
-		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()), health.Percent(was.Float()), m.Period.Name())
+		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()),
+			health.Percent(was.Float()), m.Period.Name())
 	}
 }
 
@@ -230,7 +254,8 @@ func hopeful(in *In, t *Tally) {
 	limit := in.limit("estimate_hopeful")
 	t.test(1)
 	if in.ForecastLines > 0 && in.TCPI.Known && in.CPI.Known && in.TCPI.Exact.Minus(in.CPI.Exact).Cmp(fact.Decimal(limit)) > 0 {
-		t.project("forecast", "amount", in.Project, "To end at %s the rest must go at %.2f; so far it went at %.2f", in.money(in.EAC), in.TCPI.Exact.Float(), in.CPI.Exact.Float())
+		t.project("forecast", "amount", in.Project, "To end at %s the rest must go at %.2f; so far it went at %.2f", in.money(in.EAC),
+			in.TCPI.Exact.Float(), in.CPI.Exact.Float())
 	}
 }
 
@@ -268,7 +293,8 @@ func inputLate(in *In, t *Tally) {
 func costAfter(in *In, t *Tally) {
 	t.test(1)
 	if in.Finished != 0 && in.Ledger.AfterFinish > 0 {
-		t.project("actuals", "date", in.Project, "%d postings after the finish on %s, the last on %s", in.Ledger.AfterFinish, in.Finished.Human(), in.Ledger.LastPosting.Human())
+		t.project("actuals", "date", in.Project, "%d postings after the finish on %s, the last on %s", in.Ledger.AfterFinish,
+			in.Finished.Human(), in.Ledger.LastPosting.Human())
 	}
 }
 
@@ -319,7 +345,8 @@ func riskReview(in *In, t *Tally) {
 func hoursIdle(in *In, t *Tally) {
 	t.test(in.Ledger.Hours)
 	for _, x := range in.Ledger.Idle {
-		t.fail("timesheets", x.Activity, "activity", x.Ref, "%s booked on %s after its finish, the last on %s", rows(x.Rows), x.Activity, x.Last.Human())
+		t.fail("timesheets", x.Activity, "activity", x.Ref, "%s booked on %s after its finish, the last on %s", rows(x.Rows), x.Activity,
+			x.Last.Human())
 	}
 }
 

@@ -83,7 +83,8 @@ func (y Year) CarryOver() money.Amount { return y.Budget - y.Outlook() }
 func (a *Account) Year(first calendar.Month) Year {
 	const never = 1 << 20
 	last := first + 11
-	return Year{Budget: a.Between(a.BudgetBy, first, last), Actual: a.Between(a.ActualBy, first, last), ToGo: a.Between(a.ForecastBy, first, last),
+	return Year{Budget: a.Between(a.BudgetBy, first, last), Actual: a.Between(a.ActualBy, first, last),
+		ToGo:         a.Between(a.ForecastBy, first, last),
 		BudgetBefore: a.Between(a.BudgetBy, 0, first-1), BudgetAfter: a.Between(a.BudgetBy, last+1, never),
 		ActualBefore: a.Between(a.ActualBy, 0, first-1), ToGoAfter: a.Between(a.ForecastBy, last+1, never)}
 }

@@ -252,8 +252,8 @@ func (b *Builder) Budget(l Line) {
 		}
 		b.acc.BudgetBy[b.month(p.Month)] += p.Amount
 		f.BudgetToDate += p.Before
-		switch {
-		case l.Change == "":
+		switch l.Change {
+		case "":
 			f.Original += p.Amount
 			if reserve {
 				b.acc.Reserve.Original += p.Amount

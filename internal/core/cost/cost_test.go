@@ -71,7 +71,8 @@ func TestSpreadByHand(t *testing.T) {
 // As of Thursday 12 February 2026: 9 of the month's 20 working days have passed.
 // Budget: January 1,000.00; February 999.90, of which 449.955 -> 449.96 (half to even) to date; change in March 1,000 SEK
 // at 0.09 = 90.00. Forecast: February 200.05 -> 90.0225 -> 90.02 before, 110.03 to go; March 1,000.00; January past.
-// Actual: 2 February 100.10 SEK at 0.085 = 8.5085 -> 8.51 (at the plan rate 0.09 9.009 -> 9.01); 12 February 50.00; 13 February is after the date.
+// Actual: 2 February 100.10 SEK at 0.085 = 8.5085 -> 8.51 (at the plan rate 0.09 9.009 -> 9.01); 12 February 50.00; 13 February is after
+// the date.
 func TestAccountByHand(t *testing.T) {
 	b := NewBuilder(euro, calendar.Standard, on("2026-02-12"))
 	for range 2 { // the builder starts afresh for each project
@@ -86,7 +87,8 @@ func TestAccountByHand(t *testing.T) {
 		b.Post(Posting{Code: 3, Date: on("2026-02-13"), Amount: 9999, Currency: "EUR"})
 		a := b.Account()
 		assert.NoError(t, a.Problem(InBudget, InActual, InForecast))
-		assert.Equal(t, Figures{Original: 199990, Changes: 9000, BudgetToDate: 144996, Actual: 5851, ActualAtPlan: 5901, ForecastToGo: 111003}, a.Figures)
+		assert.Equal(t, Figures{Original: 199990, Changes: 9000, BudgetToDate: 144996, Actual: 5851, ActualAtPlan: 5901,
+			ForecastToGo: 111003}, a.Figures)
 		assert.Equal(t, []CodeFigures{
 			{1, Figures{Original: 99990, Changes: 9000, BudgetToDate: 44996, Actual: 851, ActualAtPlan: 901, ForecastToGo: 11003}},
 			{3, Figures{Original: 100000, BudgetToDate: 100000, Actual: 5000, ActualAtPlan: 5000, ForecastToGo: 100000}},
@@ -142,9 +144,11 @@ func TestASpanIsCutByItsOwnDays(t *testing.T) {
 	assert.Equal(t, money.Amount(15_000), b.Account().BudgetToDate)
 }
 
-// Of the kroner there is a rate of May and a plan rate from June on only. Every figure that needs neither April's nor a plan rate before stands.
+// Of the kroner there is a rate of May and a plan rate from June on only. Every figure that needs neither April's nor a plan rate before
+// stands.
 func TestAMissingRateIsMissedOnlyWhereItIsNeeded(t *testing.T) {
-	rates := NewRates("EUR", []RateRow{{Currency: "NOK", Month: month("2026-05"), Rate: money.Rate{Digits: 1, Places: 1}}, {Currency: "NOK", Month: month("2026-06"), Plan: true, Rate: money.Rate{Digits: 1, Places: 1}}})
+	rates := NewRates("EUR", []RateRow{{Currency: "NOK", Month: month("2026-05"), Rate: money.Rate{Digits: 1, Places: 1}},
+		{Currency: "NOK", Month: month("2026-06"), Plan: true, Rate: money.Rate{Digits: 1, Places: 1}}})
 	b := NewBuilder(rates, calendar.Standard, on("2026-06-15"))
 	b.Classify(Classes{Of: []Class{Capital, Operating}, Reserve: []bool{false, false, true}})
 	b.Change(Change{Code: "C9", State: Requested, Currency: "EUR"})
@@ -184,7 +188,8 @@ func TestGapsAtTheCut(t *testing.T) {
 		a := b.Account()
 		return a.Gaps[0].Past, a.Gaps[0].Ahead
 	}
-	for day, want := range map[string][2]bool{"2026-10-15": {true, true}, "2026-10-31": {true, false}, "2026-09-30": {false, true}, "2026-11-01": {true, false}} {
+	for day, want := range map[string][2]bool{"2026-10-15": {true, true}, "2026-10-31": {true, false}, "2026-09-30": {false, true},
+		"2026-11-01": {true, false}} {
 		past, ahead := gap(day)
 		assert.Equal(t, want, [2]bool{past, ahead}, day)
 	}

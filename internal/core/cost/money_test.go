@@ -69,7 +69,8 @@ func TestCrossedRatesAgreeWithFractions(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a, b := rapid.Int64Range(1, 99_999_999).Draw(t, "a"), rapid.Int64Range(1_000, 99_999_999).Draw(t, "b")
 		amount := rapid.Int64Range(-1e11, 1e11).Draw(t, "amount")
-		got, err := money.Convert(money.Amount(amount), "GBP", "SEK", money.Cross(money.Rate{Digits: a, Places: 5}, money.Rate{Digits: b, Places: 7}))
+		got, err := money.Convert(money.Amount(amount), "GBP", "SEK", money.Cross(money.Rate{Digits: a, Places: 5},
+			money.Rate{Digits: b, Places: 7}))
 		want := even(new(big.Rat).Mul(big.NewRat(amount, 1), big.NewRat(a*100, b)))
 		if err != nil || int64(got) != want {
 			t.Fatalf("%d at %d/%d: %d, %v; want %d", amount, a, b, got, err, want)
@@ -94,17 +95,21 @@ func TestLabourByHand(t *testing.T) {
 	}
 	assert.Equal(t, "300.00", worth(Booking{Person: "anna", Date: on("2026-04-30"), Hours: 75_000}, false))
 	assert.Equal(t, "330.00", worth(Booking{Person: "anna", Date: on("2026-05-01"), Hours: 75_000}, false))
-	assert.Equal(t, "487.50", worth(Booking{Person: "anna", Date: on("2026-05-01"), Hours: 75_000}, true), "the billing rate of before still holds")
+	assert.Equal(t, "487.50", worth(Booking{Person: "anna", Date: on("2026-05-01"), Hours: 75_000}, true),
+		"the billing rate of before still holds")
 	assert.Equal(t, "12.50", worth(Booking{Person: "ben", Role: "diver", Date: on("2026-05-04"), Hours: 2_500}, false))
 	assert.Equal(t, "13.60", worth(Booking{Person: "cleo", Code: 7, Date: on("2026-05-04"), Hours: 80_000}, false), "160.00 SEK at 0.085")
-	assert.Equal(t, "no hourly rate: no cost rate for ben on 2026-01-31", worth(Booking{Person: "ben", Role: "diver", Date: on("2026-01-31"), Hours: 1}, false))
-	assert.Equal(t, "no hourly rate: no billing rate for ben on 2026-05-04", worth(Booking{Person: "ben", Role: "diver", Date: on("2026-05-04"), Hours: 1}, true))
+	assert.Equal(t, "no hourly rate: no cost rate for ben on 2026-01-31",
+		worth(Booking{Person: "ben", Role: "diver", Date: on("2026-01-31"), Hours: 1}, false))
+	assert.Equal(t, "no hourly rate: no billing rate for ben on 2026-05-04",
+		worth(Booking{Person: "ben", Role: "diver", Date: on("2026-05-04"), Hours: 1}, true))
 }
 
 func TestSharesMustAddUp(t *testing.T) {
 	_, err := NewSharing([]Share{{Funder: "A", Percent: 6000}, {Funder: "B", Percent: 3990, From: 0}})
 	assert.EqualError(t, err, "the shares of every cost centre from the beginning add up to 99.90 %, not to 100")
-	s, err := NewSharing([]Share{{Funder: "A", Percent: 10_000}, {Funder: "A", Percent: 5_000, From: month("2026-03")}, {Funder: "B", Percent: 5_000, From: month("2026-03")},
+	s, err := NewSharing([]Share{{Funder: "A", Percent: 10_000}, {Funder: "A", Percent: 5_000, From: month("2026-03")},
+		{Funder: "B", Percent: 5_000, From: month("2026-03")},
 		{Funder: "C", Percent: 10_000, Centre: "900"}})
 	require.NoError(t, err)
 	who := func(centre, m string) (names string) {
@@ -113,18 +118,21 @@ func TestSharesMustAddUp(t *testing.T) {
 		}
 		return names
 	}
-	assert.Equal(t, []string{"A", "AB", "C", "AB"}, []string{who("100", "2026-02"), who("100", "2026-03"), who("900", "2026-03"), who("", "2031-01")})
+	assert.Equal(t, []string{"A", "AB", "C", "AB"}, []string{who("100", "2026-02"), who("100", "2026-03"), who("900", "2026-03"),
+		who("", "2031-01")})
 }
 
 // A third each of 100.01 per month: 33.34, 33.34, 33.33, and no cent is lost, whoever pays.
 func TestBearAddsUp(t *testing.T) {
-	third := []Share{{Funder: "A", Percent: 3334}, {Funder: "B", Percent: 3333}, {Funder: "C", Percent: 3333, Received: 5000, Currency: "EUR"}}
+	third := []Share{{Funder: "A", Percent: 3334}, {Funder: "B", Percent: 3333}, {Funder: "C", Percent: 3333, Received: 5000,
+		Currency: "EUR"}}
 	for i := range third {
 		third[i].Currency = "EUR"
 	}
 	var postings []Posting
 	for i := range 7 {
-		postings = append(postings, Posting{Centre: fmt.Sprint(i % 3), Date: on("2026-01-15") + calendar.Date(20*i), Amount: money.Amount(10_001 + 17*i), Currency: "EUR"})
+		postings = append(postings, Posting{Centre: fmt.Sprint(i % 3), Date: on("2026-01-15") + calendar.Date(20*i),
+			Amount: money.Amount(10_001 + 17*i), Currency: "EUR"})
 	}
 	forecast := []Line{{Amount: 77_777, Currency: "EUR", From: on("2026-05-20"), To: on("2026-11-03"), Profile: Bell}}
 	asOf := on("2026-06-11")
@@ -186,7 +194,8 @@ func TestBudgetRunsOut(t *testing.T) {
 // Share now: from March it was A's half, from June B pays a quarter and A the rest; C pays for centre 900 alone. Rows stand in any order.
 func TestTheNewestSharesAreInForce(t *testing.T) {
 	list := []Share{{Funder: "B", Percent: 2_500, From: month("2026-06")}, {Funder: "A", Percent: 7_500, From: month("2026-06")},
-		{Funder: "A", Percent: 5_000, From: month("2026-03")}, {Funder: "D", Percent: 5_000, From: month("2026-03")}, {Funder: "C", Percent: 10_000, Centre: "900"}}
+		{Funder: "A", Percent: 5_000, From: month("2026-03")}, {Funder: "D", Percent: 5_000, From: month("2026-03")},
+		{Funder: "C", Percent: 10_000, Centre: "900"}}
 	s, err := NewSharing(list)
 	require.NoError(t, err)
 	now := func(m string) (got []int64) {
@@ -264,7 +273,8 @@ func TestBridgeByHand(t *testing.T) {
 	post := func(code int32, day string, a money.Amount) Posting {
 		return Posting{Code: code, Date: on(day), Amount: a, Currency: "EUR"}
 	}
-	was := Stand{AsOf: on("2026-01-31"), Forecast: []Line{line(1, "2026-02", 100), line(1, "2026-03", 100), line(1, "2026-04", 100), line(2, "2026-05", 25)},
+	was := Stand{AsOf: on("2026-01-31"), Forecast: []Line{line(1, "2026-02", 100), line(1, "2026-03", 100), line(1, "2026-04", 100),
+		line(2, "2026-05", 25)},
 		Postings: []Posting{post(1, "2026-01-10", 500)}}
 	now := Stand{AsOf: on("2026-03-31"), Forecast: []Line{line(1, "2026-04", 140), line(3, "2026-06", 55)},
 		Postings: []Posting{post(1, "2026-01-10", 500), post(1, "2026-02-10", 100), post(1, "2026-03-10", 70), post(4, "2026-03-11", 20)}}
@@ -279,21 +289,26 @@ func TestBridgeAddsUp(t *testing.T) {
 		first := month("2026-01")
 		var rows []RateRow
 		for m := first; m < first+24; m++ {
-			rows = append(rows, RateRow{Currency: "SEK", Month: m, Rate: money.Rate{Digits: rapid.Int64Range(500, 1500).Draw(t, "rate"), Places: 4}})
+			rows = append(rows, RateRow{Currency: "SEK", Month: m, Rate: money.Rate{Digits: rapid.Int64Range(500, 1500).Draw(t, "rate"),
+				Places: 4}})
 		}
 		rows = append(rows, RateRow{Currency: "SEK", Month: first, Plan: true, Rate: rate("0.1")})
 		rates := NewRates("EUR", rows)
 		some := func() (list []Line) {
 			for range rapid.IntRange(0, 12).Draw(t, "lines") {
-				list = append(list, Line{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")), Amount: money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "amount")),
-					Currency: rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency"), Month: first + calendar.Month(rapid.IntRange(0, 20).Draw(t, "month"))})
+				list = append(list, Line{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")),
+					Amount:   money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "amount")),
+					Currency: rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency"), Month: first +
+						calendar.Month(rapid.IntRange(0, 20).Draw(t, "month"))})
 			}
 			return list
 		}
 		var ledger []Posting
 		for range rapid.IntRange(0, 20).Draw(t, "postings") {
-			ledger = append(ledger, Posting{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")), Amount: money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "amount")),
-				Currency: rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency"), Date: on("2026-01-01") + calendar.Date(rapid.IntRange(0, 600).Draw(t, "day"))})
+			ledger = append(ledger, Posting{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")),
+				Amount:   money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "amount")),
+				Currency: rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency"), Date: on("2026-01-01") +
+					calendar.Date(rapid.IntRange(0, 600).Draw(t, "day"))})
 		}
 		was := Stand{some(), ledger, on("2026-01-01") + calendar.Date(rapid.IntRange(0, 300).Draw(t, "was"))}
 		now := Stand{some(), ledger, was.AsOf + calendar.Date(rapid.IntRange(0, 300).Draw(t, "now"))}
@@ -330,10 +345,12 @@ func TestSheetAddsUp(t *testing.T) {
 		var lines []Line
 		var want money.Amount
 		for range rapid.IntRange(1, 20).Draw(t, "lines") {
-			l := Line{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")), Amount: money.Amount(rapid.Int64Range(-1e9, 1e9).Draw(t, "amount")), Currency: "EUR",
+			l := Line{Code: int32(rapid.IntRange(0, 3).Draw(t, "code")),
+				Amount: money.Amount(rapid.Int64Range(-1e9, 1e9).Draw(t, "amount")), Currency: "EUR",
 				Centre: rapid.SampledFrom([]string{"", "100", "200"}).Draw(t, "centre")}
 			if l.From = on("2026-01-01") + calendar.Date(rapid.IntRange(0, 700).Draw(t, "from")); rapid.Bool().Draw(t, "spread") {
-				l.To, l.Profile = l.From+calendar.Date(rapid.IntRange(0, 400).Draw(t, "days")), Profile(rapid.IntRange(0, 3).Draw(t, "profile"))
+				l.To, l.Profile = l.From+calendar.Date(rapid.IntRange(0, 400).Draw(t, "days")),
+					Profile(rapid.IntRange(0, 3).Draw(t, "profile"))
 			} else {
 				l.Month, l.From = l.From.Month(), 0
 			}

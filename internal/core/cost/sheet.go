@@ -36,7 +36,8 @@ type RowKey struct {
 }
 
 func (k RowKey) compare(o RowKey) int {
-	return cmp.Or(cmp.Compare(k.Code, o.Code), cmp.Compare(k.Kind, o.Kind), cmp.Compare(k.Centre, o.Centre), cmp.Compare(k.Currency, o.Currency),
+	return cmp.Or(cmp.Compare(k.Code, o.Code), cmp.Compare(k.Kind, o.Kind), cmp.Compare(k.Centre, o.Centre),
+		cmp.Compare(k.Currency, o.Currency),
 		cmp.Compare(k.Change, o.Change), cmp.Compare(k.Supplier, o.Supplier), cmp.Compare(k.Note, o.Note))
 }
 
@@ -88,7 +89,8 @@ func (s *Sheet) Lines(kind RowKind, lines []Line) {
 func (s *Sheet) Postings(list []Posting) {
 	for _, x := range list {
 		if x.Date <= s.asOf {
-			s.add(RowKey{Kind: ActualRow, Code: x.Code, Centre: x.Centre, Currency: x.Currency, Supplier: x.Supplier}, x.Date.Month(), x.Amount, false, fact.Ref{})
+			s.add(RowKey{Kind: ActualRow, Code: x.Code, Centre: x.Centre, Currency: x.Currency, Supplier: x.Supplier}, x.Date.Month(),
+				x.Amount, false, fact.Ref{})
 		}
 	}
 }
@@ -134,9 +136,9 @@ func (s *Sheet) widen(m calendar.Month) {
 }
 
 func (s *Sheet) add(k RowKey, m calendar.Month, own money.Amount, plan bool, ref fact.Ref) {
-	r := s.row(k)
+	s.row(k)
 	s.widen(m)
-	r = &s.Rows[s.index[k]]
+	r := &s.Rows[s.index[k]]
 	if ref != (fact.Ref{}) && (len(r.Refs) == 0 || r.Refs[len(r.Refs)-1] != ref) {
 		r.Refs = append(r.Refs, ref)
 	}

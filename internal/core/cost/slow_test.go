@@ -26,7 +26,8 @@ func even(r *big.Rat) int64 {
 }
 
 func TestEvenItself(t *testing.T) {
-	for _, c := range []struct{ num, den, want int64 }{{5, 2, 2}, {7, 2, 4}, {-5, 2, -2}, {-7, 2, -4}, {26, 10, 3}, {24, 10, 2}, {-26, 10, -3}, {4, 1, 4}} {
+	for _, c := range []struct{ num, den, want int64 }{{5, 2, 2}, {7, 2, 4}, {-5, 2, -2}, {-7, 2, -4}, {26, 10, 3}, {24, 10, 2},
+		{-26, 10, -3}, {4, 1, 4}} {
 		if got := even(big.NewRat(c.num, c.den)); got != c.want {
 			t.Errorf("%d/%d: got %d, want %d", c.num, c.den, got, c.want)
 		}

@@ -23,7 +23,8 @@ type timedKey struct {
 type TimedCell struct{ Budget, Actual, ToGo money.Amount }
 
 // NewTimed adds up lines and postings by centre and month, as an account does. Changes held back have no part in it.
-func NewTimed(budget, forecast []Line, postings []Posting, rates *Rates, days *calendar.Calendar, asOf calendar.Date, held map[string]bool) (*Timed, error) {
+func NewTimed(budget, forecast []Line, postings []Posting, rates *Rates, days *calendar.Calendar, asOf calendar.Date,
+	held map[string]bool) (*Timed, error) {
 	t := &Timed{asOf: asOf, cells: map[timedKey]*TimedCell{}}
 	cut := NewCut(asOf, days)
 	for _, l := range budget {

@@ -65,9 +65,9 @@ type Progress struct {
 
 // Value is what the work is worth up to the end of asOf: each activity has a share of the budget by its weight where any has one, else by
 // the working days of its baseline, by largest remainder, and earns of it what its method credits, rounded half to even. Summaries have no
-// share, milestones and deliverables have one only by a weight given, and milestones that credit an activity above them have none. Without a
-// weighted activity the project earns by its backlog, else the budget times its reported percent; with none of these it is an error wrapping
-// ErrNoBasis. A method with nothing to count is an error wrapping ErrUncounted.
+// share, milestones and deliverables have one only by a weight given, and milestones that credit an activity above them have none.
+// Without a weighted activity the project earns by its backlog, else the budget times its reported percent; with none of these it is an
+// error wrapping ErrNoBasis. A method with nothing to count is an error wrapping ErrUncounted.
 func Value(p Progress, budget money.Amount, asOf calendar.Date, org *calendar.Calendar) (Result, error) {
 	var r Result
 	r.Weighted, r.Parts = weigh(p.Activities, org)

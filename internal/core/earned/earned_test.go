@@ -31,10 +31,13 @@ var asOf = on("2026-03-18")
 // (150.00), the third begun under 25/75 (50.00), the fourth not begun under 50/50 (0), the last has no weight.
 func TestEarnedValueByHand(t *testing.T) {
 	w := func(code, method string, weight int64, percent int64, start, finish string) schedule.Activity {
-		return schedule.Activity{Code: code, Method: method, Weight: fact.Some(weight * 10_000), Percent: fact.Some(percent * 100), ActualStart: on(start), ActualFinish: on(finish)}
+		return schedule.Activity{Code: code, Method: method, Weight: fact.Some(weight * 10_000), Percent: fact.Some(percent * 100),
+			ActualStart: on(start), ActualFinish: on(finish)}
 	}
-	list := []schedule.Activity{w("A", "", 40, 80, "2026-01-05", "2026-02-27"), w("B", "percent", 30, 50, "2026-02-02", ""), w("C", "25/75", 20, 90, "2026-03-02", ""),
-		w("D", "50/50", 10, 10, "2026-03-19", ""), {Code: "E", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-12-31"), ActualFinish: on("2026-01-31")}}
+	list := []schedule.Activity{w("A", "", 40, 80, "2026-01-05", "2026-02-27"), w("B", "percent", 30, 50, "2026-02-02", ""),
+		w("C", "25/75", 20, 90, "2026-03-02", ""),
+		w("D", "50/50", 10, 10, "2026-03-19", ""), {Code: "E", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-12-31"),
+			ActualFinish: on("2026-01-31")}}
 	r, err := Value(Progress{Activities: list}, 100_000, asOf, calendar.Standard)
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(60_000), r.Value)
@@ -108,13 +111,16 @@ func TestNothingToCount(t *testing.T) {
 	assert.ErrorIs(t, err, ErrUncounted, "a project run by a backlog without points")
 }
 
-// Baselines of 10 working days and of none: 2 to 13 March is ten, the milestone and the deliverable of a day have none, whatever their dates.
+// Baselines of 10 working days and of none: 2 to 13 March is ten, the milestone and the deliverable of a day have none, whatever their
+// dates.
 func TestSharesOfTheBudget(t *testing.T) {
 	work := schedule.Activity{Code: "A", BaselineStart: on("2026-03-02"), BaselineFinish: on("2026-03-13"), Percent: fact.Some(5_000)}
-	day := schedule.Activity{Code: "M", Kind: schedule.Milestone, BaselineStart: on("2026-03-13"), BaselineFinish: on("2026-03-13"), ActualFinish: on("2026-03-13")}
+	day := schedule.Activity{Code: "M", Kind: schedule.Milestone, BaselineStart: on("2026-03-13"), BaselineFinish: on("2026-03-13"),
+		ActualFinish: on("2026-03-13")}
 	thing := day
 	thing.Code, thing.Kind = "D", schedule.Deliverable
-	phase := schedule.Activity{Code: "S", Kind: schedule.Summary, Weight: fact.Some(90_000), BaselineStart: on("2026-03-02"), BaselineFinish: on("2026-03-13")}
+	phase := schedule.Activity{Code: "S", Kind: schedule.Summary, Weight: fact.Some(90_000), BaselineStart: on("2026-03-02"),
+		BaselineFinish: on("2026-03-13")}
 	shares := func(list ...schedule.Activity) map[string]money.Amount {
 		r, err := Value(Progress{Activities: list}, 1_000, asOf, calendar.Standard)
 		require.NoError(t, err)
@@ -136,7 +142,8 @@ func TestSharesOfTheBudget(t *testing.T) {
 	other.Weight, work.Weight = fact.Some(10_000), fact.Some(30_000)
 	assert.Equal(t, map[string]money.Amount{"A": 750, "B": 250}, shares(work, day, other), "also where the others have weights")
 	// Level of effort of 13 of 22 days on a budget of 333.33: 196.968…, not 59.09 % of it, which were 196.96.
-	r, err := Value(Progress{Activities: []schedule.Activity{{Code: "E", Method: "effort", BaselineStart: on("2026-03-02"), BaselineFinish: on("2026-03-31")}}}, 33_333, asOf, calendar.Standard)
+	r, err := Value(Progress{Activities: []schedule.Activity{{Code: "E", Method: "effort", BaselineStart: on("2026-03-02"),
+		BaselineFinish: on("2026-03-31")}}}, 33_333, asOf, calendar.Standard)
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(19_697), r.Value)
 }
@@ -149,7 +156,8 @@ func TestWithoutActivitiesTheReportedPercentCounts(t *testing.T) {
 	_, err = Value(Progress{Activities: milestone}, 100_000, asOf, calendar.Standard)
 	assert.ErrorIs(t, err, ErrNoBasis)
 	// A backlog goes before the reported percent: 1 of 3 points of 1,000.00 is 333.33.
-	r, err = Value(Progress{Activities: milestone, Points: &Counted{10_000, 30_000}, Reported: fact.Some(9_000)}, 100_000, asOf, calendar.Standard)
+	r, err = Value(Progress{Activities: milestone, Points: &Counted{10_000, 30_000}, Reported: fact.Some(9_000)}, 100_000, asOf,
+		calendar.Standard)
 	require.NoError(t, err)
 	assert.Equal(t, money.Amount(33_333), r.Value)
 	assert.True(t, r.Backlog)
@@ -176,8 +184,10 @@ func TestEarnedValueAddsUpAndStaysWithinBounds(t *testing.T) {
 		var list []schedule.Activity
 		weighted := rapid.Bool().Draw(t, "weighted")
 		for i := range rapid.IntRange(1, 12).Draw(t, "activities") {
-			a := schedule.Activity{Code: string(rune('A' + i)), BaselineStart: on("2026-01-05") + calendar.Date(rapid.IntRange(0, 60).Draw(t, "start")),
-				Percent: fact.Some(rapid.Int64Range(0, Full).Draw(t, "percent")), Method: rapid.SampledFrom([]string{"", "0/100", "50/50", "25/75"}).Draw(t, "method")}
+			a := schedule.Activity{Code: string(rune('A' + i)), BaselineStart: on("2026-01-05") +
+				calendar.Date(rapid.IntRange(0, 60).Draw(t, "start")),
+				Percent: fact.Some(rapid.Int64Range(0, Full).Draw(t, "percent")),
+				Method:  rapid.SampledFrom([]string{"", "0/100", "50/50", "25/75"}).Draw(t, "method")}
 			a.BaselineFinish = a.BaselineStart + calendar.Date(rapid.IntRange(4, 90).Draw(t, "days"))
 			if weighted {
 				a.Weight = fact.Some(rapid.Int64Range(0, 1e6).Draw(t, "weight"))

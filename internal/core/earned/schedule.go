@@ -100,7 +100,8 @@ func after(first calendar.Month, periods *big.Rat, org *calendar.Calendar) calen
 }
 
 // AtBothIndices is the estimate at completion if the rest costs what cost and schedule index together say: cost plus the work left
-// divided by their product, rounded half to even once. It is false where one of them is zero or has none: nothing is earned, planned or spent.
+// divided by their product, rounded half to even once. It is false where one of them is zero or has none: nothing is earned, planned or
+// spent.
 func AtBothIndices(budget, cost, value, planned money.Amount) (money.Amount, bool) {
 	if value == 0 || planned == 0 || cost == 0 {
 		return 0, false

@@ -41,8 +41,10 @@ func TestEarnedScheduleAtItsEnds(t *testing.T) {
 		{"and none of it on the last day before it", plan, 0, "2025-06-01", "0/1", "0/1", "", ""},
 		{"the first of January is one of 22 working days", plan, 50, "2026-01-01", "1/2", "1/22", "11/1", "2026-01-06"},
 		{"a Sunday is as far as the Friday before it", plan, 50, "2026-01-11", "1/2", "7/22", "11/7", "2026-02-09"},
-		{"an empty month is earned with the one before it", []money.Amount{100, 0, 100}, 100, "2026-03-31", "2/1", "3/1", "2/3", "2026-05-15"},
-		{"below zero too the last month whose plan is within it counts", []money.Amount{-100, -100}, -50, "2026-02-28", "2/1", "2/1", "1/1", "2026-02-28"},
+		{"an empty month is earned with the one before it", []money.Amount{100, 0, 100}, 100, "2026-03-31", "2/1", "3/1", "2/3",
+			"2026-05-15"},
+		{"below zero too the last month whose plan is within it counts", []money.Amount{-100, -100}, -50, "2026-02-28", "2/1", "2/1",
+			"1/1", "2026-02-28"},
 		{"and none where no plan is", []money.Amount{-100, -100}, -201, "2026-02-28", "0/1", "2/1", "0/1", ""},
 		{"and wholly by all of it", []money.Amount{-100, -100}, -200, "2026-02-28", "2/1", "2/1", "1/1", "2026-02-28"},
 	} {

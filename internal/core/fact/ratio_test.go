@@ -23,7 +23,8 @@ func TestFractionsCompareAsRationalNumbers(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		some := func(name string) (int64, int64) {
 			n := rapid.Int64().Draw(t, name)
-			d := rapid.OneOf(rapid.Int64Range(1, 40), rapid.Int64Range(1, math.MaxInt64), rapid.Int64Range(math.MinInt64+1, -1)).Draw(t, name+" over")
+			d := rapid.OneOf(rapid.Int64Range(1, 40), rapid.Int64Range(1, math.MaxInt64), rapid.Int64Range(math.MinInt64+1, -1)).Draw(t,
+				name+" over")
 			return n / 2, d
 		}
 		a, b := some("a")

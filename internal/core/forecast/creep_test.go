@@ -59,7 +59,8 @@ func TestUpAndDownAreMirrored(t *testing.T) {
 		assert.Equal(t, up.Periods, down.Periods)
 		if okUp {
 			assert.Positive(t, up.Slope)
-			assert.LessOrEqual(t, values[len(values)-1]+float64(up.Periods-1)*up.Slope, limit+1e-9, "before the period of crossing it holds")
+			assert.LessOrEqual(t, values[len(values)-1]+float64(up.Periods-1)*up.Slope, limit+1e-9,
+				"before the period of crossing it holds")
 		}
 	})
 }

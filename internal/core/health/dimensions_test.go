@@ -12,13 +12,15 @@ import (
 
 func is(x float64) fact.Ratio { return fact.Decimal(x) }
 
-// Every kind of trigger at its limits by default: the value that is still on track, the first at watch, the last at watch, the first at act.
+// Every kind of trigger at its limits by default: the value that is still on track, the first at watch, the last at watch, the first at
+// act.
 func TestEveryKindAtItsLimits(t *testing.T) {
 	for k, c := range map[Kind]struct {
 		in     func(v float64) Input
 		values [4]float64
 	}{
-		FinishShare: {func(v float64) Input { return Input{Deviation: fact.Some(int64(v)), PlannedDays: 1000} }, [4]float64{50, 51, 100, 101}},
+		FinishShare: {func(v float64) Input { return Input{Deviation: fact.Some(int64(v)), PlannedDays: 1000} },
+			[4]float64{50, 51, 100, 101}},
 		MissedMilestoneDays: {func(v float64) Input {
 			return Input{Milestones: 1, Missed: []MissedMilestone{{"Gate", schedule.ProgrammeLevel, int(v)}}}
 		}, [4]float64{0, 1, 20, 21}},
@@ -78,7 +80,8 @@ func TestOverridesStandBesideWhatIsComputed(t *testing.T) {
 
 	in.Overrides = append(in.Overrides, Override{On: Overall, Status: Act})
 	r = Assess(in, Defaults())
-	assert.Equal(t, []Status{Watch, Act}, []Status{r.Standing(Schedule), r.Standing(Overall)}, "one for the whole stands over those of dimensions")
+	assert.Equal(t, []Status{Watch, Act}, []Status{r.Standing(Schedule), r.Standing(Overall)},
+		"one for the whole stands over those of dimensions")
 }
 
 // By hand: schedule at act (2 points, weight 1), cost at watch (1, weight 2), risk on track (0, weight 1); benefit is not assessed and
@@ -111,7 +114,8 @@ func TestTolerancesAreChecked(t *testing.T) {
 		ok bool
 	}{
 		{FinishShare, Tolerance{0.05, 0.05}, true}, {FinishShare, Tolerance{0.05, 0.04}, false}, {CPI, Tolerance{0.9, 0.95}, false},
-		{CPI, Tolerance{0.95, 0.95}, true}, {IssuesLate, Tolerance{-1, 3}, false}, {CPI, Tolerance{nan, 0.9}, false}, {Exposure, Tolerance{12, 1e9}, false},
+		{CPI, Tolerance{0.95, 0.95}, true}, {IssuesLate, Tolerance{-1, 3}, false}, {CPI, Tolerance{nan, 0.9}, false},
+		{Exposure, Tolerance{12, 1e9}, false},
 	} {
 		assert.Equal(t, c.ok, c.k.Rule().Check(c.t) == nil, "%s %v", c.k.Rule().Key, c.t)
 	}

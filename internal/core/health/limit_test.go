@@ -42,7 +42,8 @@ func TestAFigureEqualToItsLimitHasNotCrossedIt(t *testing.T) {
 
 // Where no forecast was sent the estimate is a ratio like the index it comes from, and sleeps with it.
 func TestAnEstimateByTheIndexIsMutedWithIt(t *testing.T) {
-	in := Input{EarnedValue: true, CPI: is(0.5), BAC: known(1000), VAC: known(-1000), Statistical: true, Elapsed: is(0.1), Wakes: calendar.On(2026, 9, 1)}
+	in := Input{EarnedValue: true, CPI: is(0.5), BAC: known(1000), VAC: known(-1000), Statistical: true, Elapsed: is(0.1),
+		Wakes: calendar.On(2026, 9, 1)}
 	r := Assess(in, Defaults())
 	assert.Equal(t, []Status{OnTrack, Act, OnTrack}, []Status{r.By[Cost], r.Muted[Cost], r.Overall})
 	assert.Zero(t, r.Stake)
@@ -68,5 +69,6 @@ func TestAGroupsShareIsExact(t *testing.T) {
 	assert.Equal(t, Act, Group([]Member{{Act, quarter}, {OnTrack, 3 * quarter}}, 0.25))
 	assert.Equal(t, OnTrack, Group([]Member{{Act, quarter - 1}, {OnTrack, 3*quarter + 1}}, 0.25))
 	assert.Equal(t, Watch, Group([]Member{{Act, quarter - 1}, {Watch, 1}, {OnTrack, 3 * quarter}}, 0.25))
-	assert.Equal(t, Watch, overall([dimensions]Status{Watch, OnTrack, OnTrack, NotAssessed, NotAssessed}, [dimensions]float64{0.3, 0.1, 0.2, 0, 0}), "0.3 of 0.6 is a half")
+	assert.Equal(t, Watch, overall([dimensions]Status{Watch, OnTrack, OnTrack, NotAssessed, NotAssessed},
+		[dimensions]float64{0.3, 0.1, 0.2, 0, 0}), "0.3 of 0.6 is a half")
 }

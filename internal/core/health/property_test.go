@@ -24,7 +24,8 @@ func drawn(t *rapid.T) Input {
 	}
 	for range rapid.IntRange(0, 3).Draw(t, "missed") {
 		in.Milestones++
-		in.Missed = append(in.Missed, MissedMilestone{"Gate", schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")), rapid.IntRange(0, 60).Draw(t, "late")})
+		in.Missed = append(in.Missed, MissedMilestone{"Gate", schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")),
+			rapid.IntRange(0, 60).Draw(t, "late")})
 	}
 	return in
 }
@@ -38,7 +39,8 @@ func TestStatusesOfAnyFigures(t *testing.T) {
 		worst := map[Dimension]Status{}
 		for _, trigger := range r.Triggers {
 			worst[trigger.Dimension] = max(worst[trigger.Dimension], trigger.Level)
-			if trigger.Sentence == "" || (trigger.Level == OnTrack) != (trigger.Excess == 0) && trigger.Kind != MissedMilestoneDays && trigger.Kind != Exposure && trigger.Kind != IssuesLate {
+			if trigger.Sentence == "" || (trigger.Level == OnTrack) != (trigger.Excess == 0) && trigger.Kind != MissedMilestoneDays &&
+				trigger.Kind != Exposure && trigger.Kind != IssuesLate {
 				t.Fatalf("%+v", trigger)
 			}
 		}

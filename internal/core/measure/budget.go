@@ -42,10 +42,12 @@ func moneyDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"vac", "rate_variance"}, derive: difference},
 		{Key: "contingency", Name: "Contingency, as agreed", Unit: Money, Rollup: Sum,
 			Formula: "Original budget on the cost codes that hold contingency.",
-			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Original }, func(g *cost.Gap) bool { return !g.Changed }, nil), explain: explainReserve},
+			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Original },
+				func(g *cost.Gap) bool { return !g.Changed }, nil), explain: explainReserve},
 		{Key: "contingency_drawn", Name: "Contingency drawn", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "What approved changes took off the cost codes that hold contingency.",
-			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Drawn }, func(g *cost.Gap) bool { return g.Changed }, nil), explain: explainDrawn},
+			Source:  "budget and cost codes", base: reserve(func(r cost.Reserve) money.Amount { return r.Drawn },
+				func(g *cost.Gap) bool { return g.Changed }, nil), explain: explainDrawn},
 		{Key: "contingency_left", Name: "Contingency left", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Contingency as agreed, without what was drawn or posted on its cost codes.",
 			Source:  "budget, actuals and cost codes", base: reserve(cost.Reserve.Left, everyGap, everyGap), explain: explainLeft},
@@ -71,15 +73,18 @@ func moneyDefinitions() []Definition {
 			Formula: fmt.Sprintf("Mean monthly actual cost of the last %d whole months.", cost.RunMonths),
 			Source:  "actuals", base: runRate, explain: explainRun},
 		{Key: "budget_out", Name: "Budget runs out", Unit: Day, Better: Higher, Rollup: Pooled,
-			Formula: "End of the month in which what remains of the budget after the as-of date is spent at the run-rate; where it is overspent, of the month in which the cost so far passed it.",
-			Source:  "measures", Inputs: []string{"bac", "ac", "run_rate"}, needs: []string{"bac", "ac", "run_rate"},
+			Formula: "End of the month in which what remains of the budget after the as-of date is spent at the run-rate; where it is " +
+				"overspent, of the month in which the cost so far passed it.",
+			Source: "measures", Inputs: []string{"bac", "ac", "run_rate"}, needs: []string{"bac", "ac", "run_rate"},
 			base: func(p *Project) Value { return budgetOut([]*Project{p}, p.env) }, group: budgetOut},
 		{Key: "year_budget", Name: "Budget of the year", Unit: Money, Rollup: Sum,
 			Formula: "Budget of the months of the budget year that the as-of date falls into.",
-			Source:  "budget", base: ofYear(cost.InBudget, "no budget", budgetLines, func(y cost.Year) money.Amount { return y.Budget }), explain: explainYear("bac")},
+			Source:  "budget", base: ofYear(cost.InBudget, "no budget", budgetLines, func(y cost.Year) money.Amount { return y.Budget }),
+			explain: explainYear("bac")},
 		{Key: "year_actual", Name: "Actual cost of the year", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Postings of the budget year up to the as-of date.",
-			Source:  "actuals", base: ofYear(cost.InActual, "", nil, func(y cost.Year) money.Amount { return y.Actual }), explain: explainYear("ac")},
+			Source:  "actuals", base: ofYear(cost.InActual, "", nil, func(y cost.Year) money.Amount { return y.Actual }),
+			explain: explainYear("ac")},
 		{Key: "year_to_go", Name: "Forecast for the rest of the year", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Forecast after the as-of date in the months left of the budget year.",
 			Source:  "forecast", base: yearToGo, explain: explainYear("forecast_to_go")},
@@ -93,17 +98,22 @@ func moneyDefinitions() []Definition {
 			Formula: "Hours of timesheets dated up to the as-of date.",
 			Source:  "timesheets", base: labourHours, explain: explainHours},
 		{Key: "labour_cost", Name: "Labour at hourly rates", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It stands beside the ledger and is no part of actual cost.",
-			Source:  "timesheets and hourly rates", base: labour(cost.InLabour, func(l cost.Labour) money.Amount { return l.Cost }), explain: explainLabour(false)},
+			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It stands beside " +
+				"the ledger and is no part of actual cost.",
+			Source: "timesheets and hourly rates", base: labour(cost.InLabour, func(l cost.Labour) money.Amount { return l.Cost }),
+			explain: explainLabour(false)},
 		{Key: "billable_value", Name: "Billable hours, value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Billable hours times the billing rate in force on the day.",
-			Source:  "timesheets and hourly rates", base: labour(cost.InBilling, func(l cost.Labour) money.Amount { return l.Billable }), explain: explainLabour(true)},
+			Source:  "timesheets and hourly rates", base: labour(cost.InBilling, func(l cost.Labour) money.Amount { return l.Billable }),
+			explain: explainLabour(true)},
 		{Key: "revenue", Name: "Revenue planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What is to be billed in all, each line at the plan rate of its month.",
-			Source:  "revenue", base: earnings(cost.InRevenue, func(e cost.Earnings) money.Amount { return e.Planned }), explain: explainRevenue},
+			Source:  "revenue", base: earnings(cost.InRevenue, func(e cost.Earnings) money.Amount { return e.Planned }),
+			explain: explainRevenue},
 		{Key: "billed", Name: "Revenue billed", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What was billed by the as-of date, each bill at the rate of its month.",
-			Source:  "revenue", base: earnings(cost.InBilled, func(e cost.Earnings) money.Amount { return e.Billed }), explain: explainBilled},
+			Source:  "revenue", base: earnings(cost.InBilled, func(e cost.Earnings) money.Amount { return e.Billed }),
+			explain: explainBilled},
 		{Key: "revenue_remaining", Name: "Revenue remaining", Unit: Money, Rollup: Derived,
 			Formula: "Revenue planned minus revenue billed.",
 			Source:  "measures", Inputs: []string{"revenue", "billed"}, derive: difference},
@@ -118,10 +128,12 @@ func moneyDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"billed", "ac"}, derive: margin("revenue billed")},
 		{Key: "granted", Name: "Funding granted", Unit: Money, Rollup: Sum,
 			Formula: "What those who pay have agreed to, at the plan rate of the as-of month.",
-			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Granted }), explain: explainFunds(func(s cost.Share) money.Amount { return s.Granted })},
+			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Granted }),
+			explain: explainFunds(func(s cost.Share) money.Amount { return s.Granted })},
 		{Key: "received", Name: "Funding received", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What has come from those who pay, at the plan rate of the as-of month.",
-			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Received }), explain: explainFunds(func(s cost.Share) money.Amount { return s.Received })},
+			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Received }),
+			explain: explainFunds(func(s cost.Share) money.Amount { return s.Received })},
 		{Key: "funding_ahead", Name: "Funding ahead of cost", Unit: Money, Rollup: Derived,
 			Formula: "Funding received minus actual cost: positive is drawn too early, negative is still to be drawn.",
 			Source:  "measures", Inputs: []string{"received", "ac"}, derive: difference},
@@ -209,13 +221,17 @@ func ofClass(whole string, c cost.Class, pick func(cost.Figures) money.Amount) f
 		if p.closedWithout() {
 			return amount(a)
 		}
-		return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", a, func(g *cost.Gap) bool { return g.Class == c && g.Ahead })
+		return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", a, func(g *cost.Gap) bool {
+			return g.Class == c &&
+				g.Ahead
+		})
 	}
 }
 
 func runRate(p *Project) Value {
 	last := cost.LastWhole(p.env.AsOf)
-	return p.amountOf(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf), between(last-cost.RunMonths+1, last))
+	return p.amountOf(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf),
+		between(last-cost.RunMonths+1, last))
 }
 
 // between picks the gaps of the months from one to another, both included.
@@ -267,7 +283,8 @@ func yearToGo(p *Project) Value {
 		return forecastToGo(p)
 	}
 	in := between(0, p.env.YearBegins(p.env.AsOf)+11)
-	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.year().ToGo, func(g *cost.Gap) bool { return g.Ahead && in(g) })
+	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.year().ToGo,
+		func(g *cost.Gap) bool { return g.Ahead && in(g) })
 }
 
 func labourHours(p *Project) Value {

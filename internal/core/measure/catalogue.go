@@ -23,9 +23,9 @@ func (d Direction) String() string { return [...]string{"neither", "higher", "lo
 // Rollup says how the figures of projects make the figure of a group.
 type Rollup uint8
 
-// The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the projects
-// that have all of them, Months from their months added up, and Pooled from their own sums in another way; ByBudget is the status that holds
-// the settled share of the group's budget.
+// The rules: Sum adds; Earliest and Latest pick a date, Least and Most a number; Derived computes from the group's own inputs, over the
+// projects that have all of them, Months from their months added up, and Pooled from their own sums in another way; ByBudget is the
+// status that holds the settled share of the group's budget.
 const (
 	Sum Rollup = iota
 	Earliest
@@ -39,7 +39,8 @@ const (
 )
 
 func (r Rollup) String() string {
-	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest", "computed from the months added up", "computed from the sums"}[r]
+	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest",
+		"computed from the months added up", "computed from the sums"}[r]
 }
 
 // Definition is one entry of the catalogue.
@@ -65,7 +66,8 @@ type Definition struct {
 
 // definitions lists the measures; one stands after those it is computed from.
 func definitions() []Definition {
-	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(), scheduleDefinitions(),
+	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(),
+		scheduleDefinitions(),
 		registerDefinitions(), recentDefinitions(), healthDefinitions(), checkDefinitions())
 }
 
@@ -85,7 +87,10 @@ func coreDefinitions() []Definition {
 			Source:  "forecast", base: forecastToGo, explain: explainForecast},
 		{Key: "forecast_total", Name: "Forecast, all months", Unit: Money, Rollup: Sum,
 			Formula: "All lines of the forecast as sent, those of months past included.",
-			Source:  "forecast", base: forecastTotal, explain: func(p *Project, ev *Evidence) []Node { return explainLines(ev.Forecast, ev, whole) }},
+			Source:  "forecast", base: forecastTotal, explain: func(p *Project, ev *Evidence) []Node {
+				return explainLines(ev.Forecast,
+					ev, whole)
+			}},
 	}
 }
 
@@ -130,8 +135,9 @@ func scheduleDefinitions() []Definition {
 			Formula: "Working days from baseline start to baseline finish, both included.",
 			Source:  "measures", Inputs: []string{"baseline_start", "baseline_finish"}, derive: duration},
 		{Key: "time_passed", Name: "Time passed", Unit: Share, Rollup: Derived,
-			Formula: "Working days from baseline start to the as-of date divided by planned duration; over 100 % once the baseline finish is past.",
-			Source:  "measures", Inputs: []string{"baseline_start", "planned_duration"}, derive: timePassed},
+			Formula: "Working days from baseline start to the as-of date divided by planned duration; over 100 % once the baseline " +
+				"finish is past.",
+			Source: "measures", Inputs: []string{"baseline_start", "planned_duration"}, derive: timePassed},
 		{Key: "budget_short", Name: "Months without budget", Unit: Count, Better: Lower, Rollup: Derived,
 			Formula: "Months from the one in which the budget runs out to that of the expected finish; none where it lasts.",
 			Source:  "measures", Inputs: []string{"budget_out", "expected_finish"}, derive: budgetShort},
@@ -151,11 +157,13 @@ func scheduleDefinitions() []Definition {
 			Formula: "Milestones still to come that are expected later than their baseline, beyond the tolerance.",
 			Source:  "activities", base: milestonesSlipping, explain: explainSlipping},
 		{Key: "computed_finish", Name: "Computed finish", Unit: Day, Better: Lower, Rollup: Latest,
-			Formula: "The latest early finish by the critical path method: finished work as it was, the rest after the as-of date as its predecessors demand.",
-			Source:  "activities and links", base: computedFinish, explain: explainComputedFinish},
+			Formula: "The latest early finish by the critical path method: finished work as it was, the rest after the as-of date as " +
+				"its predecessors demand.",
+			Source: "activities and links", base: computedFinish, explain: explainComputedFinish},
 		{Key: "finish_float", Name: "Total float of the finish", Unit: Days, Better: Higher, Rollup: Least,
-			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative is late. Of several activities that finish then, the least.",
-			Source:  "activities and links", base: finishFloat, explain: explainFinishFloat},
+			Formula: "Working days from the computed finish to the latest finish allowed: the required one where it is set. Negative " +
+				"is late. Of several activities that finish then, the least.",
+			Source: "activities and links", base: finishFloat, explain: explainFinishFloat},
 		{Key: "activities_open", Name: "Activities open", Unit: Count, Rollup: Sum,
 			Formula: "Activities, milestones and deliverables not finished by the as-of date.",
 			Source:  "activities", base: logicCount(openOnes), explain: explainLogic(openOnes)},
@@ -164,7 +172,8 @@ func scheduleDefinitions() []Definition {
 			Source:  "activities and links", base: logicCount(criticalOnes), explain: explainLogic(criticalOnes)},
 		{Key: "critical_share", Name: "Critical share", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Critical activities divided by open activities.",
-			Source:  "measures", Inputs: []string{"activities_critical", "activities_open"}, derive: ratio("the number of open activities")},
+			Source:  "measures", Inputs: []string{"activities_critical", "activities_open"},
+			derive: ratio("the number of open activities")},
 		{Key: "activities_finished", Name: "Activities finished", Unit: Count, Better: Higher, Rollup: Sum,
 			Formula: "Activities, milestones and deliverables with an actual finish on or before the as-of date.",
 			Source:  "activities", base: countWhere(finished), explain: explainWhere(finished)},
@@ -172,14 +181,17 @@ func scheduleDefinitions() []Definition {
 			Formula: "Activities, milestones and deliverables whose baseline finish is on or before the as-of date.",
 			Source:  "activities", base: countWhere(promised), explain: explainWhere(promised)},
 		{Key: "work_finished", Name: "Work finished", Unit: Count, Better: Higher, Rollup: Sum,
-			Formula: "Activities with an actual finish on or before the as-of date; milestones, deliverables, summaries and level of effort left out.",
-			Source:  "activities", base: countWhere(discrete(finished)), explain: explainWhere(discrete(finished))},
+			Formula: "Activities with an actual finish on or before the as-of date; milestones, deliverables, summaries and level of " +
+				"effort left out.",
+			Source: "activities", base: countWhere(discrete(finished)), explain: explainWhere(discrete(finished))},
 		{Key: "work_promised", Name: "Work to be finished", Unit: Count, Rollup: Sum,
-			Formula: "Activities whose baseline finish is on or before the as-of date; milestones, deliverables, summaries and level of effort left out.",
-			Source:  "activities", base: countWhere(discrete(promised)), explain: explainWhere(discrete(promised))},
+			Formula: "Activities whose baseline finish is on or before the as-of date; milestones, deliverables, summaries and level " +
+				"of effort left out.",
+			Source: "activities", base: countWhere(discrete(promised)), explain: explainWhere(discrete(promised))},
 		{Key: "bei", Name: "Baseline execution index", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Work finished divided by work whose baseline finish is on or before the as-of date.",
-			Source:  "measures", Inputs: []string{"work_finished", "work_promised"}, derive: ratio("the number of activities to be finished")},
+			Source:  "measures", Inputs: []string{"work_finished", "work_promised"},
+			derive: ratio("the number of activities to be finished")},
 		{Key: "late_starts", Name: "Late starts", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Activities with a baseline start on or before the as-of date that started later or have not started.",
 			Source:  "activities", base: countWhere(startedLate), explain: explainWhere(startedLate)},
@@ -188,25 +200,32 @@ func scheduleDefinitions() []Definition {
 			Source:  "activities", base: countWhere(finishedLate), explain: explainWhere(finishedLate)},
 		{Key: "missed_portfolio", Name: "Missed, portfolio level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of portfolio level not done whose baseline date is on or before the as-of date.",
-			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Missed), explain: explainLevel(schedule.PortfolioLevel, schedule.Missed)},
+			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Missed),
+			explain: explainLevel(schedule.PortfolioLevel, schedule.Missed)},
 		{Key: "missed_programme", Name: "Missed, programme level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of programme level not done whose baseline date is on or before the as-of date.",
-			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Missed), explain: explainLevel(schedule.ProgrammeLevel, schedule.Missed)},
+			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Missed),
+			explain: explainLevel(schedule.ProgrammeLevel, schedule.Missed)},
 		{Key: "missed_project", Name: "Missed, project level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of project level not done whose baseline date is on or before the as-of date.",
-			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Missed), explain: explainLevel(schedule.ProjectLevel, schedule.Missed)},
+			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Missed), explain: explainLevel(schedule.ProjectLevel,
+				schedule.Missed)},
 		{Key: "slipping_portfolio", Name: "Slipping, portfolio level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of portfolio level still to come that are expected later than their baseline, beyond the tolerance.",
-			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Slipping), explain: explainLevel(schedule.PortfolioLevel, schedule.Slipping)},
+			Source:  "activities", base: countLevel(schedule.PortfolioLevel, schedule.Slipping),
+			explain: explainLevel(schedule.PortfolioLevel, schedule.Slipping)},
 		{Key: "slipping_programme", Name: "Slipping, programme level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of programme level still to come that are expected later than their baseline, beyond the tolerance.",
-			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Slipping), explain: explainLevel(schedule.ProgrammeLevel, schedule.Slipping)},
+			Source:  "activities", base: countLevel(schedule.ProgrammeLevel, schedule.Slipping),
+			explain: explainLevel(schedule.ProgrammeLevel, schedule.Slipping)},
 		{Key: "slipping_project", Name: "Slipping, project level", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Milestones of project level still to come that are expected later than their baseline, beyond the tolerance.",
-			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Slipping), explain: explainLevel(schedule.ProjectLevel, schedule.Slipping)},
+			Source:  "activities", base: countLevel(schedule.ProjectLevel, schedule.Slipping),
+			explain: explainLevel(schedule.ProjectLevel, schedule.Slipping)},
 		{Key: "longest_slip", Name: "Longest slip", Unit: Days, Better: Lower, Rollup: Most,
-			Formula: "The largest deviation of a milestone not done, in working days from its baseline to its expected date; of a missed one at least to the as-of date.",
-			Source:  "activities", base: longestSlip, explain: explainLongestSlip},
+			Formula: "The largest deviation of a milestone not done, in working days from its baseline to its expected date; of a " +
+				"missed one at least to the as-of date.",
+			Source: "activities", base: longestSlip, explain: explainLongestSlip},
 		{Key: "loose_ends", Name: "Loose ends", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open activities without a predecessor or without a successor; the project's first start and last finish excepted.",
 			Source:  "activities and links", base: logicCount(looseOnes), explain: explainLogic(looseOnes)},

@@ -27,17 +27,22 @@ func checkDefinitions() []Definition {
 	}
 	return []Definition{
 		{Key: "errors", Name: "Errors", Unit: Count, Better: Lower, Rollup: Sum, late: true,
-			Formula: "Records that cannot be right and are not accepted.", Source: "checks", base: count(check.Error), explain: explainFindings(check.Error)},
+			Formula: "Records that cannot be right and are not accepted.", Source: "checks", base: count(check.Error),
+			explain: explainFindings(check.Error)},
 		{Key: "warnings", Name: "Warnings", Unit: Count, Better: Lower, Rollup: Sum, late: true,
-			Formula: "Records that are unlikely and are not accepted.", Source: "checks", base: count(check.Warning), explain: explainFindings(check.Warning)},
+			Formula: "Records that are unlikely and are not accepted.", Source: "checks", base: count(check.Warning),
+			explain: explainFindings(check.Warning)},
 		{Key: "notices", Name: "Notices", Unit: Count, Rollup: Sum, late: true,
-			Formula: "Records worth knowing of.", Source: "checks", base: count(check.Information), explain: explainFindings(check.Information)},
+			Formula: "Records worth knowing of.", Source: "checks", base: count(check.Information),
+			explain: explainFindings(check.Information)},
 		{Key: "checks_failed", Name: "Failed, weighted", Unit: Count, Better: Lower, Rollup: Sum, late: true,
 			Formula: "Records that failed a check and are not accepted; an error counts 5, a warning 2, a notice 1.", Source: "checks",
-			base: func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) }, explain: explainCounts(func(c check.Count) int { return c.Failed })},
+			base:    func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) },
+			explain: explainCounts(func(c check.Count) int { return c.Failed })},
 		{Key: "checks_tested", Name: "Tested, weighted", Unit: Count, Rollup: Sum, late: true,
 			Formula: "Records tested by each check; an error counts 5, a warning 2, a notice 1.", Source: "checks",
-			base: func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) }, explain: explainCounts(func(c check.Count) int { return c.Tested })},
+			base:    func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) },
+			explain: explainCounts(func(c check.Count) int { return c.Tested })},
 		{Key: "data_score", Name: "Data score", Unit: Score, Better: Higher, Rollup: Derived, late: true,
 			Formula: "100 times one minus weighted failures divided by weighted tests. It never colours health.",
 			Source:  "measures", Inputs: []string{"checks_failed", "checks_tested"}, derive: score},
@@ -61,15 +66,20 @@ func (p *Project) Tested() bool {
 // checkInput is the project as checks see it.
 func (p *Project) checkInput() *check.In {
 	of := func(key string) check.Figure { return figure(p.Value(key)) }
-	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic, Events: p.Events,
-		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines, ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
+	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic,
+		Events: p.Events,
+		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,
+		ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
 		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Late: p.Audit.Late, Tested: p.Audit.Tested,
-		BAC: of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"), CPI: of("cpi"), TCPI: of("tcpi_eac"),
+		BAC: of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"), CPI: of("cpi"),
+		TCPI: of("tcpi_eac"),
 		Work: of("work_done"), Percent: of("percent_complete"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
 		BaselineFinish: of("baseline_finish"), ExpectedFinish: of("expected_finish"), FinishDeviation: of("finish_deviation"),
-		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], ComputedOn: [5]health.Status(p.Health.Computed[:health.Overall]), Project: p.Ref, Status: p.Ref}
+		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], ComputedOn: [5]health.Status(p.Health.Computed[:health.Overall]),
+		Project: p.Ref, Status: p.Ref}
 	for i, input := range []int{cost.InBudget, cost.InActual, cost.InForecast, cost.InCommitments, cost.InRevenue, cost.InFunding} {
-		if [...]int{p.Account.Lines, p.Account.Postings, p.Account.ForecastLines, p.Account.Commitments, 0, 0}[i] > 0 || p.Account.Gap(input, nil) != nil {
+		if [...]int{p.Account.Lines, p.Account.Postings, p.Account.ForecastLines, p.Account.Commitments, 0, 0}[i] > 0 ||
+			p.Account.Gap(input, nil) != nil {
 			in.Rates = append(in.Rates, p.Account.Gap(input, nil))
 		}
 	}
@@ -85,8 +95,10 @@ func (p *Project) checkInput() *check.In {
 	for i := range p.Past {
 		x := &p.Past[i]
 		past := func(key string) check.Figure { return figure(x.Value(key)) }
-		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"), Work: past("work_done"),
-			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"), ExpectedFinish: past("expected_finish")})
+		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"),
+			Work:    past("work_done"),
+			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"),
+			ExpectedFinish: past("expected_finish")})
 	}
 	return in
 }
@@ -114,7 +126,8 @@ func explainCounts(pick func(check.Count) int) func(*Project, *Evidence) []Node 
 				continue
 			}
 			n, weight := pick(c), c.Rule.Severity.Weight()
-			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records, Unit: Count, Value: known(int64(n) * weight),
+			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records,
+				Unit: Count, Value: known(int64(n) * weight),
 				Rule: c.Rule.Says, Detail: fmt.Sprintf("%d at weight %d", n, weight)})
 		}
 		return list

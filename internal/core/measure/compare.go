@@ -69,7 +69,8 @@ func Compare(was, now []*Project, env Env) *Comparison {
 		}
 	}
 	slices.SortStableFunc(c.Rows, func(x, y Compared) int {
-		return cmp.Or(-cmp.Compare(x.Steps, y.Steps), -cmp.Compare(max(x.Cost, -x.Cost), max(y.Cost, -y.Cost)), cmp.Compare(x.Project().Code, y.Project().Code))
+		return cmp.Or(-cmp.Compare(x.Steps, y.Steps), -cmp.Compare(max(x.Cost, -x.Cost), max(y.Cost, -y.Cost)),
+			cmp.Compare(x.Project().Code, y.Project().Code))
 	})
 	c.bridge()
 	return c

@@ -37,7 +37,8 @@ func TestTheBridgeBetweenAnyTwoDaysAddsUp(t *testing.T) {
 		draw := func(name string) (list []*Project) {
 			for _, code := range []string{"A", "B", "C", "D", "E", "F", "G", "H", "I", "J"} {
 				if rapid.Bool().Draw(t, name+code) {
-					p := project(code, rapid.Int64Range(0, 5000).Draw(t, "budget"), rapid.Int64Range(0, 5000).Draw(t, "spent"), rapid.Int64Range(0, 5000).Draw(t, "to go"))
+					p := project(code, rapid.Int64Range(0, 5000).Draw(t, "budget"), rapid.Int64Range(0, 5000).Draw(t, "spent"),
+						rapid.Int64Range(0, 5000).Draw(t, "to go"))
 					if rapid.IntRange(0, 4).Draw(t, "unknown") == 0 {
 						p.Values[byKey["eac"]] = unknown("not sent")
 					}
@@ -55,7 +56,8 @@ func TestTheBridgeBetweenAnyTwoDaysAddsUp(t *testing.T) {
 		}
 		assert.Equal(t, c.Now, sum)
 		assert.LessOrEqual(t, len(c.Bridge), bridged+4)
-		assert.Equal(t, []int{c.Worse, c.Better, c.Later, c.Sooner, c.In, c.Out}, []int{back.Better, back.Worse, back.Sooner, back.Later, back.Out, back.In})
+		assert.Equal(t, []int{c.Worse, c.Better, c.Later, c.Sooner, c.In, c.Out}, []int{back.Better, back.Worse, back.Sooner, back.Later,
+			back.Out, back.In})
 		assert.Equal(t, []money.Amount{c.Was, c.Now}, []money.Amount{back.Now, back.Was})
 	})
 }

@@ -25,11 +25,13 @@ func earnedDefinitions() []Definition {
 			Formula: "Budget of the months up to the as-of date, where earned value is on.",
 			Source:  "budget", base: plannedValue, explain: explainBudgetToDate},
 		{Key: "ev", Name: "Earned value", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Each activity's share of the budget, by weight or baseline duration, times what its method credits; without such activities the budget times the accepted share of the backlog, else the reported percent.",
-			Source:  "activities and budget", base: earnedValue, explain: explainEarned},
+			Formula: "Each activity's share of the budget, by weight or baseline duration, times what its method credits; without " +
+				"such activities the budget times the accepted share of the backlog, else the reported percent.",
+			Source: "activities and budget", base: earnedValue, explain: explainEarned},
 		{Key: "work_done", Name: "Work done, value", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Earned value; where it is switched off, the budget times the accepted share of the backlog, else the reported percent complete.",
-			Source:  "activities, budget and status", base: workDone, explain: explainWork},
+			Formula: "Earned value; where it is switched off, the budget times the accepted share of the backlog, else the reported " +
+				"percent complete.",
+			Source: "activities, budget and status", base: workDone, explain: explainWork},
 		{Key: "cv", Name: "Cost variance", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Earned value minus actual cost; negative is dearer than planned.",
 			Source:  "measures", Inputs: []string{"ev", "ac"}, derive: difference},
@@ -58,11 +60,13 @@ func earnedDefinitions() []Definition {
 			Formula: "Actual cost plus the budget of the work left divided by cost index times schedule index.",
 			Source:  "measures", Inputs: []string{"bac", "ac", "ev", "pv"}, derive: atBoth},
 		{Key: "es", Name: "Earned schedule", Unit: Index, Better: Higher, Rollup: Months,
-			Formula: "Months of the plan that the earned value reaches, from the first budgeted one on; the last in proportion (Lipke 2003).",
-			Source:  "budget and activities", base: timing(esOf), group: timings(esOf), needs: []string{"ev"}, explain: explainTiming},
+			Formula: "Months of the plan that the earned value reaches, from the first budgeted one on; the last in proportion (Lipke " +
+				"2003).",
+			Source: "budget and activities", base: timing(esOf), group: timings(esOf), needs: []string{"ev"}, explain: explainTiming},
 		{Key: "at", Name: "Actual time", Unit: Index, Rollup: Months,
-			Formula: "Months passed since the first budgeted one began, the last in proportion to working days; of finished work up to its finish.",
-			Source:  "budget", base: timing(atOf), group: timings(atOf), needs: []string{"ev"}, explain: explainTiming},
+			Formula: "Months passed since the first budgeted one began, the last in proportion to working days; of finished work up " +
+				"to its finish.",
+			Source: "budget", base: timing(atOf), group: timings(atOf), needs: []string{"ev"}, explain: explainTiming},
 		{Key: "sv_t", Name: "Schedule variance in time", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned schedule minus actual time, in months; negative is behind.",
 			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeVariance},
@@ -71,7 +75,8 @@ func earnedDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeIndex},
 		{Key: "finish_es", Name: "Finish by earned schedule", Unit: Day, Better: Lower, Rollup: Months,
 			Formula: "The planned months divided by the schedule index in time, counted from the first budgeted one.",
-			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), needs: []string{"ev"}, explain: explainTiming},
+			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), needs: []string{"ev"},
+			explain: explainTiming},
 	}
 }
 
@@ -194,7 +199,8 @@ func explainTiming(p *Project, ev *Evidence) []Node {
 	var sum int64
 	for i, a := range p.Account.BudgetBy {
 		sum += int64(a)
-		list = append(list, Node{Label: (p.Account.First + calendar.Month(i)).Name() + ", planned value added up", Unit: Money, Value: known(sum)})
+		list = append(list, Node{Label: (p.Account.First + calendar.Month(i)).Name() + ", planned value added up", Unit: Money,
+			Value: known(sum)})
 	}
 	n, _ := Explain(p, ev, "ev")
 	return []Node{n, {Label: "The plan by month", Unit: Money, Value: known(sum), Children: list}}
@@ -300,13 +306,15 @@ func explainWork(p *Project, ev *Evidence) []Node {
 func explainReported(p *Project) []Node {
 	if len(p.Items) > 0 {
 		s := p.backlog()
-		return []Node{{Label: fmt.Sprintf("%s of %s points of the backlog are accepted", money.Plain(s.Accepted, 4), money.Plain(s.All, 4)), Unit: Money, Value: workDone(p),
+		return []Node{{Label: fmt.Sprintf("%s of %s points of the backlog are accepted", money.Plain(s.Accepted, 4),
+			money.Plain(s.All, 4)), Unit: Money, Value: workDone(p),
 			Children: explainItems(true)(p, nil)}}
 	}
 	if p.Declared == nil {
 		return nil
 	}
-	return []Node{{Label: "Percent complete as reported: " + health.Percent(float64(p.Declared.Percent.N)/earned.Full), Unit: Money, Value: workDone(p), Ref: p.Declared.Ref}}
+	return []Node{{Label: "Percent complete as reported: " + health.Percent(float64(p.Declared.Percent.N)/earned.Full), Unit: Money,
+		Value: workDone(p), Ref: p.Declared.Ref}}
 }
 
 func explainEarned(p *Project, ev *Evidence) []Node {
@@ -326,7 +334,8 @@ func explainEarned(p *Project, ev *Evidence) []Node {
 			method = "percent"
 		}
 		list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Money, Value: amount(x.Earned), Ref: a.Ref,
-			Detail: fmt.Sprintf("%s of its %s by %s; %s", health.Percent(x.Credit.Share()), x.Budget.Human(ev.Env.Currency), method, basis)})
+			Detail: fmt.Sprintf("%s of its %s by %s; %s", health.Percent(x.Credit.Share()), x.Budget.Human(ev.Env.Currency), method,
+				basis)})
 	}
 	return list
 }

@@ -16,7 +16,8 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// without is a project of the kind that project makes, which has earned a share of its budget in hundredths of a percent and sent no forecast.
+// without is a project of the kind that project makes, which has earned a share of its budget in hundredths of a percent and sent no
+// forecast.
 func without(code string, budget, spent, percent int64) *Project {
 	p := project(code, budget, spent, 0)
 	p.Account.ForecastLines, p.Activities[0].Percent = 0, fact.Some(percent)
@@ -66,8 +67,8 @@ func TestAGapOfAGroupIsThatOfItsSums(t *testing.T) {
 	assert.Equal(t, "1.500000", g.Value("cpi").Text(Index, ""))
 }
 
-// A spent 300 and earned 400 in three periods, B spent 200 and earned nothing: together 400 for 500. Left are 1,500 - 500: 1,250 at that rate,
-// and spent are 800: 2,050, against the 1,900 declared.
+// A spent 300 and earned 400 in three periods, B spent 200 and earned nothing: together 400 for 500. Left are 1,500 - 500: 1,250 at that
+// rate, and spent are 800: 2,050, against the 1,900 declared.
 func TestTheGapToTheRecentIndexOfAGroup(t *testing.T) {
 	keep := func(p *Project, ev, ac int64) {
 		x := Past{Period: env.Period() - 3, Values: make([]Value, len(pastKeys))}
@@ -139,7 +140,8 @@ func TestBeforeTheFirstBudgetedMonth(t *testing.T) {
 // Points: A 30 of 100 added, B 10 of 20: together 40 of 120, not a mean of 30 and 50 %. C is told by days and stands aside.
 func TestWorkAddedOfAGroupIsThatOfItsPoints(t *testing.T) {
 	items := func(p *Project, all, added int64) *Project {
-		p.Items = []backlog.Item{{Code: "1", Points: fact.Some((all - added) * 10_000)}, {Code: "2", Points: fact.Some(added * 10_000), Added: on("2026-03-02")}}
+		p.Items = []backlog.Item{{Code: "1", Points: fact.Some((all - added) * 10_000)}, {Code: "2", Points: fact.Some(added * 10_000),
+			Added: on("2026-03-02")}}
 		Assess(p, env)
 		return p
 	}
@@ -153,7 +155,8 @@ func TestWorkAddedOfAGroupIsThatOfItsPoints(t *testing.T) {
 	assert.Equal(t, 0, Roll([]*Project{c}, env).Value("scope_added_share").Exact.Cmp(fact.Of(10, 210)), "days where nobody has a backlog")
 }
 
-// A project with a backlog and no weighted activity earns by the points accepted, also where a percent is reported, and where earned value is off.
+// A project with a backlog and no weighted activity earns by the points accepted, also where a percent is reported, and where earned
+// value is off.
 func TestABacklogGoesBeforeTheReportedPercent(t *testing.T) {
 	p := project("P", 1000, 0, 0)
 	p.Activities, p.Declared = nil, &Declared{Percent: fact.Some(9_000)}
@@ -184,16 +187,18 @@ func TestAMissingRateLeavesOtherFiguresAlone(t *testing.T) {
 	b.Budget(cost.Line{Amount: 900_00, Currency: "EUR", Month: on("2026-09-01").Month()})
 	p := &Project{Info: Info{Code: "P", Status: "open"}, Account: b.Account()}
 	Assess(p, env)
-	for key, want := range map[string]string{"ac": "", "ac_capital": "", "eac": "", "ac_at_plan": "", "forecast_total": "", "year_actual": "300.00", "run_rate": "100.00",
-		"ac_operating": "300.00", "forecast_to_go": "200.00", "year_to_go": "200.00", "eac_operating": "300.00", "bac": "900.00", "budget_to_date": "900.00"} {
+	for key, want := range map[string]string{"ac": "", "ac_capital": "", "eac": "", "ac_at_plan": "", "forecast_total": "",
+		"year_actual": "300.00", "run_rate": "100.00",
+		"ac_operating": "300.00", "forecast_to_go": "200.00", "year_to_go": "200.00", "eac_operating": "300.00", "bac": "900.00",
+		"budget_to_date": "900.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 	}
 	assert.Equal(t, "no month rate for SEK in 2025-11", p.Value("ac").Reason)
 	assert.Equal(t, "no plan rate for SEK in 2025-11", p.Value("ac_at_plan").Reason)
 }
 
-// Of two that finish together the one that must has the least float. The milestone that nobody waits for is missed, and nobody says for when it
-// is expected: it slips to the as-of date, a Saturday: 20 working days after the second of October.
+// Of two that finish together the one that must has the least float. The milestone that nobody waits for is missed, and nobody says for
+// when it is expected: it slips to the as-of date, a Saturday: 20 working days after the second of October.
 func TestFloatOfTheFinishAndTheLongestSlip(t *testing.T) {
 	list := []schedule.Activity{
 		{Code: "A", BaselineFinish: on("2026-11-06"), Duration: fact.Some(5)},
@@ -227,7 +232,8 @@ func TestLooseEndsSpareTheTrueFirstAndLast(t *testing.T) {
 	assert.Equal(t, "2", text(p, "loose_ends"), "A without a predecessor, C without a successor")
 	// D waits for the end of nothing but a lead before A, and starts first.
 	list = append(list[:2:2], work("D", 1, "2026-11-02"))
-	links = append(links, schedule.Dependency{From: "A", To: "D", Type: schedule.FinishStart, Lag: -20}, schedule.Dependency{From: "D", To: "B"})
+	links = append(links, schedule.Dependency{From: "A", To: "D", Type: schedule.FinishStart, Lag: -20},
+		schedule.Dependency{From: "D", To: "B"})
 	p, _ = scheduled(list, links, 0)
 	assert.Equal(t, "1", text(p, "loose_ends"), "A is not first")
 }
@@ -239,7 +245,8 @@ func TestAPortfolioOfClosedProjects(t *testing.T) {
 	p.Activities[0].ActualFinish = on("2026-10-09")
 	Assess(p, env)
 	g := Roll([]*Project{p}, env)
-	for key, want := range map[string]string{"eac": "800.00", "vac": "200.00", "eac_declared": "", "etc_gap": "", "ev": "1000.00", "eac_operating": "0.00"} {
+	for key, want := range map[string]string{"eac": "800.00", "vac": "200.00", "eac_declared": "", "etc_gap": "", "ev": "1000.00",
+		"eac_operating": "0.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 		assert.Equal(t, want, g.Value(key).Text(Money, "EUR"), key)
 	}
@@ -254,7 +261,8 @@ func TestAllAmountsNegative(t *testing.T) {
 	for key, want := range map[string]string{"ev": "-500.00", "eac": "-1100.00", "vac": "100.00", "eac_cpi": "-800.00", "cv": "-100.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 	}
-	for key, want := range map[string]string{"cpi": "1.250000", "vac_share": "-0.100000", "percent_complete": "0.500000", "tcpi_eac": "0.714286"} {
+	for key, want := range map[string]string{"cpi": "1.250000", "vac_share": "-0.100000", "percent_complete": "0.500000",
+		"tcpi_eac": "0.714286"} {
 		assert.Equal(t, want, p.Value(key).Text(Index, ""), key)
 	}
 	assert.True(t, finds(p, "negative_actual"))
@@ -289,7 +297,8 @@ func TestTheBudgetOfAGroupRunsOutWhereItsSumsSay(t *testing.T) {
 	a, b := project("A", 1000, 900, 100), project("B", 100, 150, 0)
 	assert.Equal(t, "2026-05-31", b.Value("budget_out").Text(Day, ""), "overspent in May, when it was posted")
 	assert.Equal(t, "at this rate the budget does not run out", a.Value("budget_out").Reason)
-	assert.Equal(t, "at this rate the budget does not run out", Roll([]*Project{a, b}, env).Value("budget_out").Reason, "together they have 50 left")
+	assert.Equal(t, "at this rate the budget does not run out", Roll([]*Project{a, b}, env).Value("budget_out").Reason,
+		"together they have 50 left")
 	c := project("C", 10, 100, 0)
 	assert.Equal(t, "2026-05-31", Roll([]*Project{a, b, c}, env).Value("budget_out").Text(Day, ""))
 	assert.Equal(t, money.Amount(0), a.Value("run_rate").Amount())

@@ -385,9 +385,11 @@ func explainActivity(p *Project, ev *Evidence, a *schedule.Activity, i int) Node
 		return n
 	}
 	x := p.Logic.Times[i]
-	net := Node{Label: "Finish by the network", Unit: Day, Value: date(x.EarlyFinish), Ref: a.Ref, Rule: "Forward pass from the day after the as-of date, as predecessors demand."}
+	net := Node{Label: "Finish by the network", Unit: Day, Value: date(x.EarlyFinish), Ref: a.Ref,
+		Rule: "Forward pass from the day after the as-of date, as predecessors demand."}
 	if !x.Finished {
-		net.Detail = fmt.Sprintf("at the latest %s: total float %d, free float %d working days", x.LateFinish.Human(), x.TotalFloat, x.FreeFloat)
+		net.Detail = fmt.Sprintf("at the latest %s: total float %d, free float %d working days", x.LateFinish.Human(), x.TotalFloat,
+			x.FreeFloat)
 		if x.Critical {
 			net.Detail += "; critical"
 		}

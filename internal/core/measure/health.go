@@ -10,14 +10,17 @@ import (
 func healthDefinitions() []Definition {
 	of := func(d health.Dimension, name string) Definition {
 		return Definition{Key: d.String() + "_health", Name: name + " health", Unit: Health, Rollup: ByBudget,
-			Formula: "The worst " + d.String() + " trigger that fired and counts; on track where none did. A status that a person set stands over it until its day.",
-			Source:  "tolerances", base: dimension(d), explain: explainDimension(d)}
+			Formula: "The worst " + d.String() + " trigger that fired and counts; on track where none did. A status that a person set " +
+				"stands over it until its day.",
+			Source: "tolerances", base: dimension(d), explain: explainDimension(d)}
 	}
 	return []Definition{
-		of(health.Schedule, "Schedule"), of(health.Cost, "Cost"), of(health.Scope, "Scope"), of(health.Risk, "Risk"), of(health.Benefit, "Benefit"),
+		of(health.Schedule, "Schedule"), of(health.Cost, "Cost"), of(health.Scope, "Scope"), of(health.Risk, "Risk"),
+		of(health.Benefit, "Benefit"),
 		{Key: "overall_health", Name: "Overall health", Unit: Health, Rollup: ByBudget,
-			Formula: "The worst of the dimensions, or as the settings weigh them; not assessed only when schedule and cost both are. A status that a person set stands over it until its day.",
-			Source:  "tolerances", base: overall, explain: explainOverall},
+			Formula: "The worst of the dimensions, or as the settings weigh them; not assessed only when schedule and cost both are. " +
+				"A status that a person set stands over it until its day.",
+			Source: "tolerances", base: overall, explain: explainOverall},
 		{Key: "computed_health", Name: "Computed health", Unit: Health, Rollup: ByBudget,
 			Formula: "Overall health as the figures give it, whatever a person set over it.",
 			Source:  "tolerances", base: computedStatus, explain: explainOverall},

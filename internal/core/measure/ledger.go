@@ -97,7 +97,8 @@ func explainCommitments(_ *Project, ev *Evidence) []Node {
 	return groups.nodes(ev.CodeNames)
 }
 
-func explainPostings(ev *Evidence, keep func(cost.Posting) bool, convert func(money.Amount, money.Currency, calendar.Month) (money.Amount, cost.RateRow, error)) []Node {
+func explainPostings(ev *Evidence, keep func(cost.Posting) bool, convert func(money.Amount, money.Currency, calendar.Month) (money.Amount,
+	cost.RateRow, error)) []Node {
 	var groups byCode
 	for _, x := range ev.Postings {
 		if x.Date > ev.Env.AsOf || keep != nil && !keep(x) {
@@ -199,7 +200,8 @@ func explainRun(p *Project, ev *Evidence) []Node {
 	for m := last - cost.RunMonths + 1; m <= last; m++ {
 		part := *ev
 		part.Postings = slices.DeleteFunc(slices.Clone(ev.Postings), func(x cost.Posting) bool { return x.Date.Month() != m })
-		list = append(list, Node{Label: m.Name(), Unit: Money, Value: amount(p.Account.Between(p.Account.ActualBy, m, m)), Rule: "Actual cost of the month.",
+		list = append(list, Node{Label: m.Name(), Unit: Money, Value: amount(p.Account.Between(p.Account.ActualBy, m, m)),
+			Rule:     "Actual cost of the month.",
 			Children: explainActual(p, &part)})
 	}
 	return list

@@ -123,7 +123,8 @@ func TestAProjectWithoutBudgetStillSpendsInTheGroup(t *testing.T) {
 // The leaves of a trace are the rows; whatever the lines, they add up to the figure at the top.
 func TestLeavesAddUpToTheFigure(t *testing.T) {
 	rates := cost.NewRates("EUR", []cost.RateRow{
-		{Currency: "SEK", Month: on("2020-01-01").Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4}, Ref: fact.Ref{Load: 9, Row: 2}},
+		{Currency: "SEK", Month: on("2020-01-01").Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4},
+			Ref: fact.Ref{Load: 9, Row: 2}},
 		{Currency: "SEK", Month: on("2026-10-01").Month(), Rate: money.Rate{Digits: 903, Places: 4}, Ref: fact.Ref{Load: 9, Row: 3}},
 	})
 	rapid.Check(t, func(t *rapid.T) {

@@ -39,12 +39,12 @@ func (p *Project) WithoutMoney() *Project {
 		}
 	}
 	q.Words = slices.DeleteFunc(slices.Clone(p.Words), func(w Words) bool { return w.On == health.Cost })
-	q.hideRegisters(p)
+	hideRegisters(&q, p)
 	return &q
 }
 
-// hideRegisters takes amounts out of registers, findings and what is kept of closed periods.
-func (q *Project) hideRegisters(p *Project) {
+// hideRegisters takes from q, a copy of p, amounts out of registers, findings and what is kept of closed periods.
+func hideRegisters(q, p *Project) {
 	q.Audit.Codes, q.Audit.Changes, q.Threat, q.Gains, q.Benefits, q.Changes = nil, nil, Threat{}, Gains{}, nil, nil
 	q.Risks = slices.Clone(p.Risks)
 	for i := range q.Risks {

@@ -16,7 +16,8 @@ import (
 )
 
 var someRates = cost.NewRates("EUR", []cost.RateRow{
-	{Currency: "SEK", Month: on("2020-01-01").Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4}, Ref: fact.Ref{Load: 9, Row: 2}},
+	{Currency: "SEK", Month: on("2020-01-01").Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4},
+		Ref: fact.Ref{Load: 9, Row: 2}},
 	{Currency: "SEK", Month: on("2026-09-01").Month(), Rate: money.Rate{Digits: 903, Places: 4}, Ref: fact.Ref{Load: 9, Row: 3}},
 	{Currency: "SEK", Month: on("2026-10-01").Month(), Rate: money.Rate{Digits: 911, Places: 4}, Ref: fact.Ref{Load: 9, Row: 4}},
 })
@@ -25,8 +26,11 @@ var someRates = cost.NewRates("EUR", []cost.RateRow{
 func drawn(t *rapid.T, env Env) (*Project, *Evidence) {
 	ev := &Evidence{Rates: someRates, Env: env, CodeNames: func(int32) string { return "code" }, Tariffs: &cost.Tariffs{},
 		Classes: cost.Classes{Of: []cost.Class{cost.Unclassed, cost.Capital, cost.Operating}, Reserve: []bool{true, false, false}}}
-	ev.Tariffs.Of("", "smith", 0, cost.Tariff{Cost: 4321, Billing: 6543, Priced: true, Billed: true, Currency: "SEK", Ref: fact.Ref{Load: 8, Row: 2}})
-	p := &Project{Info: Info{EarnedValue: true}, Changes: []cost.Change{{Code: "held", State: cost.Refused}, {Code: "asked", State: cost.Requested, Amount: 777, Currency: "SEK", Ref: fact.Ref{Load: 7, Row: 2}}, {Code: "yes", State: cost.Approved}}}
+	ev.Tariffs.Of("", "smith", 0, cost.Tariff{Cost: 4321, Billing: 6543, Priced: true, Billed: true, Currency: "SEK",
+		Ref: fact.Ref{Load: 8, Row: 2}})
+	p := &Project{Info: Info{EarnedValue: true}, Changes: []cost.Change{{Code: "held", State: cost.Refused},
+		{Code: "asked", State: cost.Requested, Amount: 777, Currency: "SEK", Ref: fact.Ref{Load: 7, Row: 2}},
+		{Code: "yes", State: cost.Approved}}}
 	b := cost.NewBuilder(someRates, env.Calendar, env.AsOf)
 	b.Classify(ev.Classes)
 	for _, c := range p.Changes {
@@ -38,7 +42,8 @@ func drawn(t *rapid.T, env Env) (*Project, *Evidence) {
 	currency := func() money.Currency { return rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency") }
 	for i := range rapid.IntRange(1, 12).Draw(t, "rows") {
 		line := func() cost.Line {
-			return cost.Line{Code: int32(i % 3), Amount: amount(), Currency: currency(), Month: on("2026-07-01").Month() + calendar.Month(rapid.IntRange(0, 9).Draw(t, "month")), Ref: ref(),
+			return cost.Line{Code: int32(i % 3), Amount: amount(), Currency: currency(), Month: on("2026-07-01").Month() +
+				calendar.Month(rapid.IntRange(0, 9).Draw(t, "month")), Ref: ref(),
 				Change: rapid.SampledFrom([]string{"", "", "held", "asked", "yes", "other"}).Draw(t, "change")}
 		}
 		l := line()
@@ -47,13 +52,15 @@ func drawn(t *rapid.T, env Env) (*Project, *Evidence) {
 		l = line()
 		b.Forecast(l)
 		ev.Forecast = append(ev.Forecast, l)
-		x := cost.Posting{Code: int32(i % 3), Date: on("2026-09-01") + calendar.Date(rapid.IntRange(0, 60).Draw(t, "day")), Amount: amount(), Currency: currency(), Ref: ref()}
+		x := cost.Posting{Code: int32(i % 3), Date: on("2026-09-01") + calendar.Date(rapid.IntRange(0, 60).Draw(t, "day")),
+			Amount: amount(), Currency: currency(), Ref: ref()}
 		b.Post(x)
 		ev.Postings = append(ev.Postings, x)
 		c := cost.Commitment{Code: int32(i % 3), Amount: amount(), Currency: currency(), Ref: ref()}
 		b.Commit(c)
 		ev.Commitments = append(ev.Commitments, c)
-		k := cost.Booking{Person: "p", Role: "smith", Date: x.Date, Hours: rapid.Int64Range(1, 240_000).Draw(t, "hours"), Billable: i%2 == 0, Ref: ref()}
+		k := cost.Booking{Person: "p", Role: "smith", Date: x.Date, Hours: rapid.Int64Range(1, 240_000).Draw(t, "hours"),
+			Billable: i%2 == 0, Ref: ref()}
 		b.Book(k, ev.Tariffs)
 		ev.Bookings = append(ev.Bookings, k)
 		r := cost.Billing{Code: "r", Month: x.Date.Month(), Planned: amount(), Billed: amount(), Currency: currency(), Ref: ref()}
@@ -62,8 +69,9 @@ func drawn(t *rapid.T, env Env) (*Project, *Evidence) {
 		s := cost.Share{Funder: "f", Percent: cost.Whole, Granted: amount(), Received: amount(), Currency: currency(), Ref: ref()}
 		b.Fund(s)
 		ev.Shares = append(ev.Shares, s)
-		p.Activities = append(p.Activities, schedule.Activity{Code: string(rune('A' + i)), BaselineStart: on("2026-07-01"), BaselineFinish: on("2026-07-01") + calendar.Date(10*i+9),
-			Percent: fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")), Ref: ref()})
+		p.Activities = append(p.Activities, schedule.Activity{Code: string(rune('A' + i)), BaselineStart: on("2026-07-01"),
+			BaselineFinish: on("2026-07-01") + calendar.Date(10*i+9),
+			Percent:        fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")), Ref: ref()})
 	}
 	p.Account = b.Account()
 	Assess(p, env)
@@ -133,7 +141,8 @@ func TestEstimateWithoutForecast(t *testing.T) {
 	// 40 % of 1,000.00 for 500.00: index 0.8, estimate 1,250.00.
 	v := p.Value("eac")
 	require.True(t, v.Known, v.Reason)
-	assert.Equal(t, []string{"400.00", "0.800000", "1250.00", "-250.00"}, []string{p.Value("ev").Text(Money, "EUR"), p.Value("cpi").Text(Index, "EUR"), v.Text(Money, "EUR"), p.Value("vac").Text(Money, "EUR")})
+	assert.Equal(t, []string{"400.00", "0.800000", "1250.00", "-250.00"}, []string{p.Value("ev").Text(Money, "EUR"),
+		p.Value("cpi").Text(Index, "EUR"), v.Text(Money, "EUR"), p.Value("vac").Text(Money, "EUR")})
 	assert.Contains(t, v.Note, "by the cost index")
 	n, _ := Explain(p, &Evidence{Env: env, Rates: someRates, CodeNames: func(int32) string { return "" }}, "eac")
 	require.Len(t, n.Children, 1)
@@ -192,7 +201,10 @@ func TestNothingReadOffAmountsIsShownWithoutMoney(t *testing.T) {
 		q := p.WithoutMoney()
 		for i := range catalogue {
 			d := &catalogue[i]
-			if d.Unit == Health || d.Unit == Day && d.Rollup != Months && !d.IsCost() || d.Unit == Days || d.Unit == Count && d.Key != "budget_short" || d.Unit == Hours || d.Unit == Points || d.Unit == Score || d.Key == "scope_added_share" || d.Key == "backlog_share" || d.Key == "time_passed" || d.Key == "finish_share" || d.Key == "critical_share" || d.Key == "bei" {
+			if d.Unit == Health || d.Unit == Day && d.Rollup != Months && !d.IsCost() || d.Unit == Days || d.Unit == Count &&
+				d.Key != "budget_short" || d.Unit == Hours || d.Unit == Points || d.Unit == Score || d.Key == "scope_added_share" ||
+				d.Key == "backlog_share" || d.Key == "time_passed" || d.Key == "finish_share" || d.Key == "critical_share" ||
+				d.Key == "bei" {
 				continue
 			}
 			if q.Values[i].Known {

@@ -12,7 +12,8 @@ import (
 )
 
 // partial are the base measures that can be told of a part of a project's cost codes and centres.
-var partial = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "eac_declared", "budget_original", "budget_changes", "commitments", "ac_at_plan"}
+var partial = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "eac_declared", "budget_original", "budget_changes",
+	"commitments", "ac_at_plan"}
 
 // Part is a project as if it had only some of its lines: the measures of cost that need no more than f are computed by the same
 // functions, the others are undefined.
@@ -68,7 +69,8 @@ func Reason(p *Project, env Env, name func(int32) string) string {
 		s += fmt.Sprintf("%s %s %s; ", name(l.Code), magnitude(l.Variance).Short(env.Currency), word)
 	}
 	if r := p.Value("rate_variance"); r.Known && 10*magnitude(r.Amount()) >= magnitude(vac.Amount()) {
-		s += fmt.Sprintf("exchange rates %s %s; ", map[bool]string{true: "cost", false: "spared"}[r.N < 0], magnitude(r.Amount()).Short(env.Currency))
+		s += fmt.Sprintf("exchange rates %s %s; ", map[bool]string{true: "cost", false: "spared"}[r.N < 0],
+			magnitude(r.Amount()).Short(env.Currency))
 	}
 	if s == "" {
 		return ""

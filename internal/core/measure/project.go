@@ -264,7 +264,8 @@ func forecastToGo(p *Project) Value {
 		v.Note = "closed without a forecast: nothing to go"
 		return v
 	}
-	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo, func(g *cost.Gap) bool { return g.Ahead })
+	return p.amountOf(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastToGo,
+		func(g *cost.Gap) bool { return g.Ahead })
 }
 
 // declaredEstimate is the estimate of a project that sent a forecast.

@@ -16,7 +16,8 @@ type Past struct {
 	SameForecast bool // its forecast was the present one, in the months that both hold
 }
 
-var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "work_done", "percent_complete", "forecast_total", "baseline_finish", "expected_finish", "overall_health"}
+var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "work_done", "percent_complete", "forecast_total", "baseline_finish",
+	"expected_finish", "overall_health"}
 
 // PastKeys are the measures that later figures and checks look back at.
 func PastKeys() []string { return pastKeys }
@@ -36,11 +37,14 @@ const recentPeriods = 3
 func recentDefinitions() []Definition {
 	return []Definition{
 		{Key: "ev_recent", Name: "Earned in the last three periods", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Earned value minus that of the period closed three before.", Source: "closed periods", base: recent("ev"), explain: explainRecent("ev")},
+			Formula: "Earned value minus that of the period closed three before.", Source: "closed periods", base: recent("ev"),
+			explain: explainRecent("ev")},
 		{Key: "ac_recent", Name: "Spent in the last three periods", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Actual cost minus that of the period closed three before.", Source: "closed periods", base: recent("ac"), explain: explainRecent("ac")},
+			Formula: "Actual cost minus that of the period closed three before.", Source: "closed periods", base: recent("ac"),
+			explain: explainRecent("ac")},
 		{Key: "cpi_recent", Name: "Cost index, last three periods", Unit: Index, Better: Higher, Rollup: Derived,
-			Formula: "Earned in the last three periods divided by spent in them.", Source: "measures", Inputs: []string{"ev_recent", "ac_recent"}, derive: ratio("cost of the last three periods")},
+			Formula: "Earned in the last three periods divided by spent in them.", Source: "measures",
+			Inputs: []string{"ev_recent", "ac_recent"}, derive: ratio("cost of the last three periods")},
 		{Key: "eac_recent", Name: "Estimate by the recent index", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Actual cost plus the budget of the work left divided by the cost index of the last three periods.",
 			Source:  "measures", Inputs: []string{"ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: atRecent},

@@ -30,37 +30,52 @@ type Gains struct {
 func registerDefinitions() []Definition {
 	return []Definition{
 		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Pooled,
-			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days of activities without a baseline divided by those of all. A group with backlogs is told by their points alone.",
-			Source:  "backlog, or activities", base: scopeAdded, group: scopeOf, sieve: backlogsFirst, explain: explainScope},
+			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days " +
+				"of activities without a baseline divided by those of all. A group with backlogs is told by their points alone.",
+			Source: "backlog, or activities", base: scopeAdded, group: scopeOf, sieve: backlogsFirst, explain: explainScope},
 		{Key: "backlog_points", Name: "Backlog", Unit: Points, Rollup: Sum,
-			Formula: "Points of all items that had come in by the as-of date.", Source: "backlog", base: points(func(s backlog.Sums) int64 { return s.All }), explain: explainItems(false)},
+			Formula: "Points of all items that had come in by the as-of date.", Source: "backlog",
+			base: points(func(s backlog.Sums) int64 { return s.All }), explain: explainItems(false)},
 		{Key: "backlog_accepted", Name: "Backlog accepted", Unit: Points, Better: Higher, Rollup: Sum,
-			Formula: "Points of the items accepted by the as-of date.", Source: "backlog", base: points(func(s backlog.Sums) int64 { return s.Accepted }), explain: explainItems(true)},
+			Formula: "Points of the items accepted by the as-of date.", Source: "backlog",
+			base: points(func(s backlog.Sums) int64 { return s.Accepted }), explain: explainItems(true)},
 		{Key: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
-			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"}, derive: ratio("the number of points")},
+			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"},
+			derive: ratio("the number of points")},
 		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Risks that are not closed and have not occurred.", Source: "risks", base: openRisks, explain: explainRisks},
 		{Key: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
-			Formula: "The highest likelihood times consequence of an open risk, 1 to 25; 0 where none is open, and not known where none that is open is rated.", Source: "risks", base: exposure, explain: explainRisks},
+			Formula: "The highest likelihood times consequence of an open risk, 1 to 25; 0 where none is open, and not known where " +
+				"none that is open is rated.", Source: "risks", base: exposure, explain: explainRisks},
 		{Key: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month.", Source: "risks", base: threat, explain: explainThreat},
+			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month.",
+			Source:  "risks", base: threat, explain: explainThreat},
 		{Key: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower, Rollup: Derived,
-			Formula: "Expected value of open risks divided by the contingency left.", Source: "measures", Inputs: []string{"risk_expected", "contingency_left"}, derive: ratio("the contingency left")},
+			Formula: "Expected value of open risks divided by the contingency left.", Source: "measures",
+			Inputs: []string{"risk_expected", "contingency_left"}, derive: ratio("the contingency left")},
 		{Key: "issues_open", Name: "Open issues", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Issues that are not closed.", Source: "issues", base: issues(func(x *risk.Issue, _ *Project) bool { return true }), explain: explainIssues(func(x *risk.Issue, _ *Project) bool { return true })},
+			Formula: "Issues that are not closed.", Source: "issues", base: issues(func(x *risk.Issue, _ *Project) bool { return true }),
+			explain: explainIssues(func(x *risk.Issue, _ *Project) bool { return true })},
 		{Key: "issues_late", Name: "High-priority issues past due", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Open issues of high priority whose due date is on or before the as-of date.", Source: "issues", base: issues(urgent), explain: explainIssues(urgent)},
+			Formula: "Open issues of high priority whose due date is on or before the as-of date.", Source: "issues",
+			base: issues(urgent), explain: explainIssues(urgent)},
 		{Key: "actions_open", Name: "Open actions", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Actions that are not done.", Source: "actions", base: actions(func(*risk.Action, *Project) bool { return true }), explain: explainActions(func(*risk.Action, *Project) bool { return true })},
+			Formula: "Actions that are not done.", Source: "actions", base: actions(func(*risk.Action, *Project) bool { return true }),
+			explain: explainActions(func(*risk.Action, *Project) bool { return true })},
 		{Key: "actions_late", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actions(overdue), explain: explainActions(overdue)},
+			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actions(overdue),
+			explain: explainActions(overdue)},
 		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Planned }), explain: explainBenefits(func(b *benefit.Benefit, _ *Project) money.Amount { return b.Planned })},
+			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits",
+			base:    gain(func(g *Gains) money.Amount { return g.Planned }),
+			explain: explainBenefits(func(b *benefit.Benefit, _ *Project) money.Amount { return b.Planned })},
 		{Key: "benefit_outlook", Name: "Benefit expected", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits", base: gain(func(g *Gains) money.Amount { return g.Outlook }),
+			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits",
+			base:    gain(func(g *Gains) money.Amount { return g.Outlook }),
 			explain: explainBenefits(func(b *benefit.Benefit, p *Project) money.Amount { return b.Outlook(p.env.AsOf) })},
 		{Key: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
-			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures", Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
+			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures",
+			Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
 	}
 }
 
@@ -171,13 +186,15 @@ func explainScope(p *Project, _ *Evidence) []Node {
 		added := Node{Label: "Added after the baseline start", Unit: Points, Value: known(s.Added)}
 		for i := range p.Items {
 			if x := &p.Items[i]; x.Added <= p.env.AsOf && x.Since(p.Outlook.BaselineStart) {
-				added.Children = append(added.Children, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: "added on " + x.Added.Human()})
+				added.Children = append(added.Children, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N),
+					Ref: x.Ref, Detail: "added on " + x.Added.Human()})
 			}
 		}
 		return []Node{added, {Label: "All", Unit: Points, Value: known(s.All), Children: explainItems(false)(p, nil)}}
 	}
 	n, all := p.addedDays()
-	added, of := Node{Label: "Working days without a baseline", Unit: Count, Value: known(n)}, Node{Label: "Working days of all", Unit: Count, Value: known(all)}
+	added, of := Node{Label: "Working days without a baseline", Unit: Count, Value: known(n)},
+		Node{Label: "Working days of all", Unit: Count, Value: known(all)}
 	for i := range p.Activities {
 		a := &p.Activities[i]
 		if a.Kind != schedule.Work && a.Kind != schedule.Deliverable {
@@ -205,7 +222,8 @@ func explainItems(accepted bool) func(*Project, *Evidence) []Node {
 		var list []Node
 		for i := range p.Items {
 			if x := &p.Items[i]; x.Added <= p.env.AsOf && (!accepted || x.Done(p.env.AsOf)) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: x.State})
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref,
+					Detail: x.State})
 			}
 		}
 		return list
@@ -309,7 +327,8 @@ func explainIssues(which func(*risk.Issue, *Project) bool) func(*Project, *Evide
 		var list []Node
 		for i := range p.Issues {
 			if x := &p.Issues[i]; !risk.Over(x.State) && which(x, p) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority})
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref,
+					Detail: x.Priority})
 			}
 		}
 		return list
@@ -336,7 +355,8 @@ func explainActions(which func(*risk.Action, *Project) bool) func(*Project, *Evi
 		var list []Node
 		for i := range p.Actions {
 			if x := &p.Actions[i]; x.Open() && which(x, p) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Owner})
+				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref,
+					Detail: x.Owner})
 			}
 		}
 		return list

@@ -22,18 +22,22 @@ import (
 func TestRegistersByHand(t *testing.T) {
 	p := project("P", 1000, 400, 600)
 	p.Risks = []risk.Risk{
-		{Code: "R1", Title: "Flood", State: "open", Likelihood: fact.Some(3), Consequence: fact.Some(4), Probability: fact.Some(1_000), Impact: 1000_00, Costs: true},
-		{Code: "R2", State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(5), Probability: fact.Some(2_000), Impact: 200_00, Costs: true},
+		{Code: "R1", Title: "Flood", State: "open", Likelihood: fact.Some(3), Consequence: fact.Some(4), Probability: fact.Some(1_000),
+			Impact: 1000_00, Costs: true},
+		{Code: "R2", State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(5), Probability: fact.Some(2_000), Impact: 200_00,
+			Costs: true},
 		{Code: "R3", State: "closed", Likelihood: fact.Some(5), Consequence: fact.Some(5)},
 	}
 	p.Threat.Worth = []money.Amount{100_00, 40_00, 0}
-	p.Issues = []risk.Issue{{Code: "I1", Priority: "high", Due: env.AsOf, State: "open"}, {Code: "I2", Priority: "high", Due: env.AsOf + 1, State: "open"},
+	p.Issues = []risk.Issue{{Code: "I1", Priority: "high", Due: env.AsOf, State: "open"}, {Code: "I2", Priority: "high", Due: env.AsOf +
+		1, State: "open"},
 		{Code: "I3", Priority: "low", Due: env.AsOf - 9, State: "open"}, {Code: "I4", Priority: "high", Due: env.AsOf - 9, State: "done"}}
 	p.Actions = []risk.Action{{Code: "A1", Due: env.AsOf - 1}, {Code: "A2", Due: env.AsOf + 9}, {Code: "A3", Percent: fact.Some(risk.Full)}}
 	p.Benefits = nil
 	p.Gains = Gains{Planned: 500_00, Outlook: 425_00}
 	Assess(p, env)
-	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 12, "risk_expected": 140_00, "issues_open": 3, "issues_late": 1, "actions_open": 2, "actions_late": 1} {
+	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 12, "risk_expected": 140_00, "issues_open": 3,
+		"issues_late": 1, "actions_open": 2, "actions_late": 1} {
 		assert.Equal(t, want, p.Value(key).N, key)
 		assert.True(t, p.Value(key).Known, key)
 	}
@@ -104,7 +108,8 @@ func TestEarnedByWorkAndByCodeAddsUp(t *testing.T) {
 			from := on("2026-01-05") + calendar.Date(rapid.IntRange(0, 300).Draw(t, "start"))
 			p.Activities = append(p.Activities, schedule.Activity{Code: string(rune('A' + i)), BaselineStart: from,
 				BaselineFinish: from + calendar.Date(rapid.IntRange(0, 200).Draw(t, "days")),
-				Percent:        fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")), Weight: fact.Some(rapid.Int64Range(0, 1_000_000).Draw(t, "weight"))})
+				Percent:        fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")),
+				Weight:         fact.Some(rapid.Int64Range(0, 1_000_000).Draw(t, "weight"))})
 		}
 		Assess(p, env)
 		ev := p.Value("ev")

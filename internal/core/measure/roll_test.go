@@ -107,7 +107,8 @@ func TestHealthTraceLeadsToTheFigure(t *testing.T) {
 		path = append(path, n.Label)
 		n = n.Children[0]
 	}
-	assert.Equal(t, []string{"Overall health", "Cost health", "Estimate at completion 10.0 % over budget", "Variance at completion, share"}, path[:4])
+	assert.Equal(t, []string{"Overall health", "Cost health", "Estimate at completion 10.0 % over budget",
+		"Variance at completion, share"}, path[:4])
 	assert.Equal(t, health.Watch, p.Health.Overall)
 }
 
@@ -120,6 +121,7 @@ func TestCostCodesAddUpToTheProject(t *testing.T) {
 		sum.Variance += c.Variance
 	}
 	total := CodeTotal(p)
-	assert.Equal(t, []int64{p.Value("bac").N, p.Value("eac").N, p.Value("vac").N}, []int64{int64(total.Budget), int64(total.Estimate), int64(total.Variance)})
+	assert.Equal(t, []int64{p.Value("bac").N, p.Value("eac").N, p.Value("vac").N}, []int64{int64(total.Budget), int64(total.Estimate),
+		int64(total.Variance)})
 	assert.Equal(t, []any{total.Budget, total.Estimate, total.Variance}, []any{sum.Budget, sum.Estimate, sum.Variance})
 }

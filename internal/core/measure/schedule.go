@@ -52,7 +52,8 @@ func explainFinishFloat(p *Project, ev *Evidence) []Node {
 	}
 	a, x := &p.Activities[p.Logic.Last], p.Logic.Times[p.Logic.Last]
 	return []Node{{Label: a.Code + " " + a.Name + ", total float", Unit: Days, Value: known(int64(x.TotalFloat)), Ref: a.Ref,
-		Detail: fmt.Sprintf("early finish %s, late finish %s", x.EarlyFinish.Human(), x.LateFinish.Human()), Children: explainComputedFinish(p, ev)}}
+		Detail:   fmt.Sprintf("early finish %s, late finish %s", x.EarlyFinish.Human(), x.LateFinish.Human()),
+		Children: explainComputedFinish(p, ev)}}
 }
 
 func explainComputedFinish(p *Project, ev *Evidence) []Node {
@@ -135,7 +136,8 @@ func explainLinks(of func(*schedule.Logic) []schedule.Dependency) func(*Project,
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node
 		for _, d := range of(&p.Logic) {
-			list = append(list, Node{Label: fmt.Sprintf("%s to %s, %s", d.From, d.To, LinkText(&d)), Unit: Count, Value: known(1), Ref: d.Ref})
+			list = append(list, Node{Label: fmt.Sprintf("%s to %s, %s", d.From, d.To, LinkText(&d)), Unit: Count, Value: known(1),
+				Ref: d.Ref})
 		}
 		return list
 	}
@@ -194,7 +196,8 @@ func explainWhere(test activityTest) func(*Project, *Evidence) []Node {
 			if a.ActualFinish != 0 {
 				detail += ", finished " + a.ActualFinish.Human()
 			}
-			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(a.Expected(ev.Env.Calendar, ev.Env.AsOf), "no date"), Ref: a.Ref,
+			list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Day, Value: dateOr(a.Expected(ev.Env.Calendar, ev.Env.AsOf),
+				"no date"), Ref: a.Ref,
 				Detail: detail})
 		}
 		return list

@@ -44,8 +44,10 @@ func text(p *Project, key string) string {
 // was to begin has not. Two milestones are open: one of portfolio level missed, one of project level 5 working days late.
 func TestScheduleFiguresByHand(t *testing.T) {
 	list := []schedule.Activity{
-		{Code: "A", BaselineStart: on("2026-10-01"), BaselineFinish: on("2026-10-09"), ActualStart: on("2026-10-01"), ActualFinish: on("2026-10-09")},
-		{Code: "B", BaselineStart: on("2026-10-05"), BaselineFinish: on("2026-10-16"), ActualStart: on("2026-10-06"), ActualFinish: on("2026-10-20")},
+		{Code: "A", BaselineStart: on("2026-10-01"), BaselineFinish: on("2026-10-09"), ActualStart: on("2026-10-01"),
+			ActualFinish: on("2026-10-09")},
+		{Code: "B", BaselineStart: on("2026-10-05"), BaselineFinish: on("2026-10-16"), ActualStart: on("2026-10-06"),
+			ActualFinish: on("2026-10-20")},
 		{Code: "C", BaselineStart: on("2026-10-19"), BaselineFinish: on("2026-10-30"), Duration: fact.Some(10)},
 		{Code: "D", BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06"), Finish: on("2026-11-20"), Duration: fact.Some(5)},
 		{Code: "M1", Kind: schedule.Milestone, Level: schedule.PortfolioLevel, BaselineFinish: on("2026-10-30"), Finish: on("2026-11-13")},
@@ -54,11 +56,15 @@ func TestScheduleFiguresByHand(t *testing.T) {
 	links := []schedule.Dependency{{From: "C", To: "M1"}, {From: "C", To: "D"}, {From: "D", To: "M2"}, {From: "B", To: "C"}}
 	p, ev := scheduled(list, links, on("2026-11-18"))
 	for key, want := range map[string]string{
-		"activities_finished": "2", "activities_promised": "4", "work_finished": "2", "work_promised": "3", "bei": "0.666667", "late_starts": "2", "late_finishes": "2",
-		"missed_portfolio": "1", "missed_programme": "0", "missed_project": "0", "slipping_project": "1", "slipping_portfolio": "0", "longest_slip": "10",
-		// C takes the ten days from Monday 2 to Friday 13 November, D the week after; its end, and M2's, is Friday the 20th: two past the 18th.
-		"computed_finish": "2026-11-20", "finish_float": "-2", "activities_open": "4", "activities_critical": "3", "critical_share": "0.750000",
-		"loose_ends": "1", "leads": "0", "long_lags": "0", "hard_constraints": "0", "high_float": "0", "long_durations": "0",
+		"activities_finished": "2", "activities_promised": "4", "work_finished": "2", "work_promised": "3", "bei": "0.666667",
+		"late_starts": "2", "late_finishes": "2",
+		"missed_portfolio": "1", "missed_programme": "0", "missed_project": "0", "slipping_project": "1", "slipping_portfolio": "0",
+		"longest_slip": "10",
+		// C takes the ten days from Monday 2 to Friday 13 November, D the week after; its end, and M2's, is Friday the 20th: two past the
+		// 18th.
+		"computed_finish": "2026-11-20", "finish_float": "-2", "activities_open": "4", "activities_critical": "3",
+		"critical_share": "0.750000",
+		"loose_ends":     "1", "leads": "0", "long_lags": "0", "hard_constraints": "0", "high_float": "0", "long_durations": "0",
 	} {
 		assert.Equal(t, want, text(p, key), key)
 	}
@@ -96,8 +102,10 @@ func TestANetworkThatGoesRoundLeavesItsFiguresUndefined(t *testing.T) {
 
 // Every count of activities or links names as many as it counts, whatever the schedule.
 func TestCountsNameWhatTheyCount(t *testing.T) {
-	counts := []string{"activities_open", "activities_critical", "activities_finished", "activities_promised", "late_starts", "late_finishes", "loose_ends", "leads",
-		"long_lags", "hard_constraints", "high_float", "long_durations", "missed_portfolio", "missed_programme", "missed_project", "slipping_portfolio",
+	counts := []string{"activities_open", "activities_critical", "activities_finished", "activities_promised", "late_starts",
+		"late_finishes", "loose_ends", "leads",
+		"long_lags", "hard_constraints", "high_float", "long_durations", "missed_portfolio", "missed_programme", "missed_project",
+		"slipping_portfolio",
 		"slipping_programme", "slipping_project", "milestones_done", "milestones_missed", "milestones_slipping"}
 	rapid.Check(t, func(t *rapid.T) {
 		day := func(name string) calendar.Date {
@@ -109,15 +117,18 @@ func TestCountsNameWhatTheyCount(t *testing.T) {
 		var list []schedule.Activity
 		var links []schedule.Dependency
 		for i := range rapid.IntRange(1, 8).Draw(t, "activities") {
-			a := schedule.Activity{Code: fmt.Sprint("A", i), Kind: schedule.Kind(rapid.IntRange(0, 3).Draw(t, "kind")), Level: schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")),
-				BaselineStart: day("baseline start"), BaselineFinish: day("baseline finish"), Finish: day("finish"), NotAfter: day("not after"),
+			a := schedule.Activity{Code: fmt.Sprint("A", i), Kind: schedule.Kind(rapid.IntRange(0, 3).Draw(t, "kind")),
+				Level:         schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")),
+				BaselineStart: day("baseline start"), BaselineFinish: day("baseline finish"), Finish: day("finish"),
+				NotAfter: day("not after"),
 				Duration: fact.Some(int64(rapid.IntRange(0, 80).Draw(t, "duration")))}
 			if rapid.Bool().Draw(t, "done") {
 				a.ActualStart, a.ActualFinish = env.AsOf-9, env.AsOf-calendar.Date(rapid.IntRange(-3, 8).Draw(t, "ago"))
 			}
 			list = append(list, a)
 			if i > 0 && rapid.Bool().Draw(t, "linked") {
-				links = append(links, schedule.Dependency{From: fmt.Sprint("A", rapid.IntRange(0, i-1).Draw(t, "from")), To: a.Code, Lag: int32(rapid.IntRange(-5, 20).Draw(t, "lag"))})
+				links = append(links, schedule.Dependency{From: fmt.Sprint("A", rapid.IntRange(0, i-1).Draw(t, "from")), To: a.Code,
+					Lag: int32(rapid.IntRange(-5, 20).Draw(t, "lag"))})
 			}
 		}
 		p, ev := scheduled(list, links, 0)
@@ -140,12 +151,15 @@ func TestCountsNameWhatTheyCount(t *testing.T) {
 
 // A group's smallest float and longest slip are those of one of its projects; its counts are sums.
 func TestScheduleFiguresOfAGroup(t *testing.T) {
-	one, _ := scheduled([]schedule.Activity{{Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-11-06"), Finish: on("2026-11-13")}}, nil, on("2026-10-28"))
-	two, _ := scheduled([]schedule.Activity{{Code: "A", Duration: fact.Some(3)}, {Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-11-06"), Finish: on("2026-11-10")}}, nil, 0)
+	one, _ := scheduled([]schedule.Activity{{Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-11-06"),
+		Finish: on("2026-11-13")}}, nil, on("2026-10-28"))
+	two, _ := scheduled([]schedule.Activity{{Code: "A", Duration: fact.Some(3)},
+		{Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-11-06"), Finish: on("2026-11-10")}}, nil, 0)
 	none := &Project{Info: Info{Code: "N", Status: "open"}}
 	Assess(none, env)
 	g := Roll([]*Project{one, two, none}, env)
-	assert.Equal(t, int64(-2), g.Value("finish_float").N, "the milestone could be on Monday the 2nd, its finish is required by Wednesday 28 October: Thursday, Friday too late")
+	assert.Equal(t, int64(-2), g.Value("finish_float").N, "the milestone could be on Monday the 2nd, its finish is required by "+
+		"Wednesday 28 October: Thursday, Friday too late")
 	assert.Equal(t, int64(5), g.Value("longest_slip").N)
 	assert.Equal(t, int64(3), g.Value("activities_open").N)
 	assert.Equal(t, 2, g.CountOf("activities_open"), "the one without a schedule is left out and named")

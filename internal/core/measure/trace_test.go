@@ -20,8 +20,8 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// busy is a project of which everything is drawn: money of every kind over months and spans, a network, registers, a backlog, benefits, what
-// was declared and earlier periods; and the rows that it was computed from.
+// busy is a project of which everything is drawn: money of every kind over months and spans, a network, registers, a backlog, benefits,
+// what was declared and earlier periods; and the rows that it was computed from.
 func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 	p, ev := drawn(t, env)
 	n := func(name string, lo, hi int) int { return rapid.IntRange(lo, hi).Draw(t, name) }
@@ -37,9 +37,12 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 	var links []schedule.Dependency
 	methods := []string{"", "percent", "0/100", "50/50", "25/75", "effort", "milestones", "points"}
 	for i := range n("activities", 1, 9) {
-		a := schedule.Activity{Code: fmt.Sprint("A", i), Name: "work", Kind: schedule.Kind(n("kind", 0, 3)), Level: schedule.Level(n("level", 0, 2)), BaselineStart: day("baseline start"),
-			BaselineFinish: day("baseline finish"), Start: day("start"), Finish: day("finish"), ActualStart: day("actual start"), ActualFinish: day("actual finish"), NotAfter: day("not after"),
-			Duration: fact.Some(int64(n("duration", 0, 60))), Percent: fact.Some(int64(n("percent", 0, 10_000))), Method: rapid.SampledFrom(methods).Draw(t, "method"), Ref: fact.Ref{Load: 2, Row: int32(i)}}
+		a := schedule.Activity{Code: fmt.Sprint("A", i), Name: "work", Kind: schedule.Kind(n("kind", 0, 3)),
+			Level: schedule.Level(n("level", 0, 2)), BaselineStart: day("baseline start"),
+			BaselineFinish: day("baseline finish"), Start: day("start"), Finish: day("finish"), ActualStart: day("actual start"),
+			ActualFinish: day("actual finish"), NotAfter: day("not after"),
+			Duration: fact.Some(int64(n("duration", 0, 60))), Percent: fact.Some(int64(n("percent", 0, 10_000))),
+			Method: rapid.SampledFrom(methods).Draw(t, "method"), Ref: fact.Ref{Load: 2, Row: int32(i)}}
 		if n("weighted", 0, 2) == 0 {
 			a.Weight = fact.Some(int64(n("weight", 0, 90_000)))
 		}
@@ -48,20 +51,26 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 			links = append(links, schedule.Dependency{From: fmt.Sprint("A", n("from", 0, i-1)), To: a.Code, Lag: int32(n("lag", -5, 20))})
 		}
 		p.Activities = append(p.Activities, a)
-		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]string{"open", "closed"}).Draw(t, "state"), Likelihood: fact.Int{N: int64(n("likelihood", 1, 5)), Given: n("rated", 0, 3) > 0},
-			Consequence: fact.Some(int64(n("consequence", 1, 5))), Probability: fact.Some(int64(n("probability", 0, 10_000))), Costs: true, Impact: amount(), Currency: "EUR"})
+		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]string{"open", "closed"}).Draw(t,
+			"state"), Likelihood: fact.Int{N: int64(n("likelihood", 1, 5)), Given: n("rated", 0, 3) > 0},
+			Consequence: fact.Some(int64(n("consequence", 1, 5))), Probability: fact.Some(int64(n("probability", 0, 10_000))),
+			Costs: true, Impact: amount(), Currency: "EUR"})
 		e, _ := p.Risks[i].Expected()
 		p.Threat.Worth = append(p.Threat.Worth, e)
-		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]string{"high", "low"}).Draw(t, "priority"), Due: day("due")})
-		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"), State: rapid.SampledFrom([]string{"open", "done"}).Draw(t, "state")})
-		b := benefit.Benefit{Code: a.Code, Name: "b", Month: env.AsOf.Month() + calendar.Month(n("month", -3, 3)), Planned: amount(), Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
+		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]string{"high", "low"}).Draw(t, "priority"),
+			Due: day("due")})
+		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"),
+			State: rapid.SampledFrom([]string{"open", "done"}).Draw(t, "state")})
+		b := benefit.Benefit{Code: a.Code, Name: "b", Month: env.AsOf.Month() + calendar.Month(n("month", -3, 3)), Planned: amount(),
+			Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
 			Counted: n("counted", 0, 1) == 1, Currency: currency(), Ref: fact.Ref{Load: 3, Row: int32(i)}}
 		p.Benefits = append(p.Benefits, b)
 		planned, _, _ := someRates.Planned(b.Planned, b.Currency, b.Month)
 		outlook, _, _ := someRates.Planned(b.Outlook(env.AsOf), b.Currency, b.Month)
 		p.Gains.Planned, p.Gains.Outlook = p.Gains.Planned+planned, p.Gains.Outlook+outlook
 		if n("backlog", 0, 1) == 1 {
-			p.Items = append(p.Items, backlog.Item{Code: a.Code, Points: fact.Some(int64(n("points", 0, 99)) * 10_000), Added: day("added"), State: rapid.SampledFrom([]string{"todo", "accepted"}).Draw(t, "state")})
+			p.Items = append(p.Items, backlog.Item{Code: a.Code, Points: fact.Some(int64(n("points", 0, 99)) * 10_000),
+				Added: day("added"), State: rapid.SampledFrom([]string{"todo", "accepted"}).Draw(t, "state")})
 		}
 	}
 	p.Declared = &Declared{Overall: health.Watch, By: [5]health.Status{health.OnTrack, health.Act}, Percent: fact.Some(4_000)}
@@ -82,10 +91,13 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 
 // addsUp says how a figure comes of the parts of its trace, by key or by what its definition tells.
 func addsUp(d *Definition) string {
-	special := map[string]string{"run_rate": "mean of three", "ev_recent": "difference", "ac_recent": "difference", "eac": "sum of inputs", "eac_declared": "sum of inputs",
-		"es": "timing", "at": "timing", "finish_es": "timing", "scope_added_share": "share", "risk_exposure": "largest", "longest_slip": "first", "finish_float": "first",
+	special := map[string]string{"run_rate": "mean of three", "ev_recent": "difference", "ac_recent": "difference",
+		"eac": "sum of inputs", "eac_declared": "sum of inputs",
+		"es": "timing", "at": "timing", "finish_es": "timing", "scope_added_share": "share", "risk_exposure": "largest",
+		"longest_slip": "first", "finish_float": "first",
 		"checks_failed": "sum", "checks_tested": "sum", "days_requested": "sum", "budget_out": "named", "opinion_steps": "steps",
-		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first", "declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
+		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first",
+		"declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
 	switch {
 	case special[d.Key] != "":
 		return special[d.Key]
@@ -117,8 +129,8 @@ func total(n Node, u Unit) int64 {
 	return n.Value.N
 }
 
-// Of every figure of the catalogue the parts that its trace names come to the figure: rows to a sum, inputs to what is derived from them, records
-// to their number, triggers to the worst of them.
+// Of every figure of the catalogue the parts that its trace names come to the figure: rows to a sum, inputs to what is derived from them,
+// records to their number, triggers to the worst of them.
 func TestThePartsOfEveryTraceComeToItsFigure(t *testing.T) {
 	met := map[string]int{}
 	rapid.Check(t, func(t *rapid.T) {
@@ -279,14 +291,17 @@ func TestAGroupsTraceNamesItsProjects(t *testing.T) {
 // Kronor planned for November at 0.0871, and of a month past what came of it; amounts below zero keep their sign before the digits.
 func TestTheTraceOfABenefit(t *testing.T) {
 	p := project("P", 1000, 0, 1000)
-	p.Benefits = []benefit.Benefit{{Code: "B", Name: "Fewer closures", Month: on("2026-09-01").Month(), Planned: 1_000_00, Achieved: -123_45, Counted: true, Currency: "SEK", Ref: fact.Ref{Load: 3, Row: 2}}}
+	p.Benefits = []benefit.Benefit{{Code: "B", Name: "Fewer closures", Month: on("2026-09-01").Month(), Planned: 1_000_00,
+		Achieved: -123_45, Counted: true, Currency: "SEK", Ref: fact.Ref{Load: 3, Row: 2}}}
 	p.Gains = Gains{Planned: 87_10, Outlook: -10_75}
 	Assess(p, env)
 	ev := &Evidence{Env: env, Rates: someRates}
 	planned, _ := Explain(p, ev, "benefit_planned")
-	assert.Equal(t, []string{"87.10", "1,000.00 SEK at 0.0871, planned 1,000.00 SEK"}, []string{planned.Children[0].Value.Text(Money, "EUR"), planned.Children[0].Detail})
+	assert.Equal(t, []string{"87.10", "1,000.00 SEK at 0.0871, planned 1,000.00 SEK"},
+		[]string{planned.Children[0].Value.Text(Money, "EUR"), planned.Children[0].Detail})
 	outlook, _ := Explain(p, ev, "benefit_outlook")
-	assert.Equal(t, []string{"-10.75", "-123.45 SEK at 0.0871, planned 1,000.00 SEK"}, []string{outlook.Children[0].Value.Text(Money, "EUR"), outlook.Children[0].Detail})
+	assert.Equal(t, []string{"-10.75", "-123.45 SEK at 0.0871, planned 1,000.00 SEK"},
+		[]string{outlook.Children[0].Value.Text(Money, "EUR"), outlook.Children[0].Detail})
 	assert.Equal(t, []string{"Plan rate of SEK from 2020-01: 0.0871"}, []string{outlook.Children[0].Children[0].Label})
 }
 

@@ -64,12 +64,18 @@ func (v Value) exact() fact.Ratio {
 	return fact.Decimal(v.Ratio)
 }
 
-func unknown(reason string) Value     { return Value{Reason: reason} }
-func amount(a money.Amount) Value     { return known(int64(a)) }
-func date(d calendar.Date) Value      { return known(int64(d)) }
-func status(s health.Status) Value    { return known(int64(s)) }
-func (v Value) Amount() money.Amount  { return money.Amount(v.N) }
-func (v Value) Date() calendar.Date   { return calendar.Date(v.N) }
+func unknown(reason string) Value  { return Value{Reason: reason} }
+func amount(a money.Amount) Value  { return known(int64(a)) }
+func date(d calendar.Date) Value   { return known(int64(d)) }
+func status(s health.Status) Value { return known(int64(s)) }
+
+// Amount reads v as money in the currency of its project.
+func (v Value) Amount() money.Amount { return money.Amount(v.N) }
+
+// Date reads v as a day.
+func (v Value) Date() calendar.Date { return calendar.Date(v.N) }
+
+// Status reads v as a status of health.
 func (v Value) Status() health.Status { return health.Status(v.N) }
 
 // Text writes v as files hold it: money in major units, shares to six decimals, dates ISO, undefined empty.

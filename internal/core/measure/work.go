@@ -33,7 +33,8 @@ func Work(p *Project) []WorkLine {
 	for _, x := range r.Parts {
 		a := &p.Activities[x.Activity]
 		planned, _ := earned.Planned(a, p.env.AsOf, p.env.Calendar)
-		list = append(list, WorkLine{Activity: a, Budget: x.Budget, Planned: planned.Of(x.Budget), Earned: x.Earned, Credited: x.Credit.Share()})
+		list = append(list, WorkLine{Activity: a, Budget: x.Budget, Planned: planned.Of(x.Budget), Earned: x.Earned,
+			Credited: x.Credit.Share()})
 	}
 	slices.SortStableFunc(list, func(a, b WorkLine) int { return cmp.Compare(b.Behind(), a.Behind()) })
 	return list

@@ -30,7 +30,8 @@ func TestHighest(t *testing.T) {
 	of := func(l, c int64, state string) risk.Risk {
 		return risk.Risk{Likelihood: fact.Some(l), Consequence: fact.Some(c), State: state}
 	}
-	assert.Equal(t, 2, risk.Highest([]risk.Risk{of(3, 4, "open"), of(5, 5, " Closed "), of(4, 4, "open"), of(2, 8, "open"), {Likelihood: fact.Some(5)}}))
+	assert.Equal(t, 2, risk.Highest([]risk.Risk{of(3, 4, "open"), of(5, 5, " Closed "), of(4, 4, "open"), of(2, 8, "open"),
+		{Likelihood: fact.Some(5)}}))
 	assert.Equal(t, -1, risk.Highest([]risk.Risk{of(5, 5, "occurred"), {}}))
 	assert.Equal(t, -1, risk.Highest(nil))
 }

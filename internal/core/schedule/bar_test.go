@@ -14,8 +14,10 @@ func TestBarsOfSummariesSpanAndWeighWhatIsBelow(t *testing.T) {
 	list := []Activity{
 		{Code: "S", Kind: Summary, Start: on("2026-01-01"), Finish: on("2026-01-02")},
 		{Code: "T", Kind: Summary, Parent: "S"},
-		{Code: "A", Parent: "T", Start: on("2026-11-01"), Finish: on("2026-11-04"), ActualStart: on("2026-11-01"), ActualFinish: on("2026-11-04"), BaselineStart: on("2026-11-01"), BaselineFinish: on("2026-11-03")},
-		{Code: "B", Parent: "T", Start: on("2026-11-05"), Finish: on("2026-11-16"), ActualStart: on("2026-11-06"), Percent: fact.Some(2500)},
+		{Code: "A", Parent: "T", Start: on("2026-11-01"), Finish: on("2026-11-04"), ActualStart: on("2026-11-01"),
+			ActualFinish: on("2026-11-04"), BaselineStart: on("2026-11-01"), BaselineFinish: on("2026-11-03")},
+		{Code: "B", Parent: "T", Start: on("2026-11-05"), Finish: on("2026-11-16"), ActualStart: on("2026-11-06"),
+			Percent: fact.Some(2500)},
 		{Code: "M", Parent: "S", Kind: Milestone, Finish: on("2026-11-20"), BaselineFinish: on("2026-11-18")},
 		{Code: "E", Kind: Summary, Start: on("2026-12-01"), Finish: on("2026-12-09")},
 		{Code: "R", ActualStart: on("2026-11-09"), Duration: fact.Some(4)},
@@ -39,7 +41,8 @@ func TestBarsOfSummariesSpanAndWeighWhatIsBelow(t *testing.T) {
 // organisation's.
 func TestBarsCountTheirDeviationOnTheirOwnCalendar(t *testing.T) {
 	late := func(code string) Activity {
-		return Activity{Code: code, Parent: "S", BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06"), Start: on("2026-11-02"), Finish: on("2026-11-14")}
+		return Activity{Code: code, Parent: "S", BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06"),
+			Start: on("2026-11-02"), Finish: on("2026-11-14")}
 	}
 	list := []Activity{{Code: "S", Kind: Summary}, late("A"), late("B"), {Code: "C", Finish: on("2026-11-14")}}
 	list[1].Calendar = everyDay
@@ -49,7 +52,8 @@ func TestBarsCountTheirDeviationOnTheirOwnCalendar(t *testing.T) {
 }
 
 func TestBarsSurviveParentsThatGoRound(t *testing.T) {
-	list := []Activity{{Code: "S", Kind: Summary, Parent: "T"}, {Code: "T", Kind: Summary, Parent: "S"}, {Code: "A", Parent: "S", Start: 700000, Finish: 700009}}
+	list := []Activity{{Code: "S", Kind: Summary, Parent: "T"}, {Code: "T", Kind: Summary, Parent: "S"},
+		{Code: "A", Parent: "S", Start: 700000, Finish: 700009}}
 	bars := Bars(list, everyDay, 1)
 	assert.Equal(t, bars[2].Finish, bars[0].Finish)
 	assert.Equal(t, bars[2].Finish, bars[3].Finish)

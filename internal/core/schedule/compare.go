@@ -99,7 +99,8 @@ func (c *Change) against(old, now *Activity, was *Version, org *calendar.Calenda
 	}
 	c.Moved = c.StartDays != 0 || c.FinishDays != 0 || (c.Was == Span{}) != (c.Is == Span{})
 	c.Stretched = c.Longer != 0
-	c.Changed = old.Name != now.Name || old.Kind != now.Kind || old.Level != now.Level || old.Owner != now.Owner || old.Parent != now.Parent ||
+	c.Changed = old.Name != now.Name || old.Kind != now.Kind || old.Level != now.Level || old.Owner != now.Owner ||
+		old.Parent != now.Parent ||
 		old.NotBefore != now.NotBefore || old.NotAfter != now.NotAfter
 }
 

@@ -12,18 +12,22 @@ import (
 
 func TestCompareSaysMovedStretchedAddedRemovedRelinked(t *testing.T) {
 	work := func(code, start, finish string) Activity {
-		return Activity{Code: code, Name: "Work " + code, Start: on(start), Finish: on(finish), BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06")}
+		return Activity{Code: code, Name: "Work " + code, Start: on(start), Finish: on(finish), BaselineStart: on("2026-11-02"),
+			BaselineFinish: on("2026-11-06")}
 	}
 	was := &Version{Activities: []Activity{work("A", "2026-11-02", "2026-11-06"), work("B", "2026-11-09", "2026-11-13"),
-		work("C", "2026-11-16", "2026-11-20"), work("D", "2026-11-16", "2026-11-20"), {Code: "M", Kind: Milestone, Finish: on("2026-11-20")}},
+		work("C", "2026-11-16", "2026-11-20"), work("D", "2026-11-16", "2026-11-20"),
+		{Code: "M", Kind: Milestone, Finish: on("2026-11-20")}},
 		Links: []Dependency{{From: "A", To: "B"}, {From: "B", To: "C"}}}
 	is := &Version{Activities: []Activity{work("A", "2026-11-02", "2026-11-06"), work("B", "2026-11-11", "2026-11-17"),
-		work("C", "2026-11-16", "2026-11-24"), work("E", "2026-12-01", "2026-12-02"), {Code: "M", Kind: Milestone, Finish: on("2026-11-18"), Level: PortfolioLevel}},
+		work("C", "2026-11-16", "2026-11-24"), work("E", "2026-12-01", "2026-12-02"),
+		{Code: "M", Kind: Milestone, Finish: on("2026-11-18"), Level: PortfolioLevel}},
 		Links: []Dependency{{From: "A", To: "B", Lag: 2}, {From: "B", To: "C"}}}
 	list := Compare(was, is, calendar.Standard)
 	require.Len(t, list, 5)
 	b, c, e, m, d := list[0], list[1], list[2], list[3], list[4]
-	assert.Equal(t, []any{"B", true, false, true, 2, 2, 0, "A", "A +2"}, []any{b.Code, b.Moved, b.Stretched, b.Relinked, b.StartDays, b.FinishDays, b.Longer, b.LinksWas, b.LinksIs})
+	assert.Equal(t, []any{"B", true, false, true, 2, 2, 0, "A", "A +2"}, []any{b.Code, b.Moved, b.Stretched, b.Relinked, b.StartDays,
+		b.FinishDays, b.Longer, b.LinksWas, b.LinksIs})
 	assert.Equal(t, []any{"C", true, 0, 2, 2, false}, []any{c.Code, c.Stretched, c.StartDays, c.FinishDays, c.Longer, c.Relinked})
 	assert.Equal(t, []any{"E", true, "2026-12-02"}, []any{e.Code, e.Added, e.Is.Finish.String()})
 	assert.Equal(t, []any{"M", -2, true}, []any{m.Code, m.FinishDays, m.Changed})
@@ -97,9 +101,11 @@ func TestComparisonsLookTheSameFromBothSides(t *testing.T) {
 					continue
 				}
 				start := on("2026-11-02") + calendar.Date(rapid.IntRange(0, 60).Draw(t, "start"))
-				v.Activities = append(v.Activities, Activity{Code: string(rune('A' + i)), Start: start, Finish: start + calendar.Date(rapid.IntRange(0, 20).Draw(t, "length"))})
+				v.Activities = append(v.Activities, Activity{Code: string(rune('A' + i)), Start: start, Finish: start +
+					calendar.Date(rapid.IntRange(0, 20).Draw(t, "length"))})
 				if i > 0 && rapid.Bool().Draw(t, "linked") {
-					v.Links = append(v.Links, Dependency{From: "A", To: string(rune('A' + i)), Lag: int32(rapid.IntRange(-3, 3).Draw(t, "lag"))})
+					v.Links = append(v.Links, Dependency{From: "A", To: string(rune('A' + i)),
+						Lag: int32(rapid.IntRange(-3, 3).Draw(t, "lag"))})
 				}
 			}
 			return v
@@ -120,7 +126,8 @@ func TestComparisonsLookTheSameFromBothSides(t *testing.T) {
 		}
 		for code, x := range there {
 			y := back[code]
-			if x.Added != y.Removed || x.Removed != y.Added || x.StartDays != -y.StartDays || x.FinishDays != -y.FinishDays || x.Longer != -y.Longer || x.Relinked != y.Relinked {
+			if x.Added != y.Removed || x.Removed != y.Added || x.StartDays != -y.StartDays || x.FinishDays != -y.FinishDays ||
+				x.Longer != -y.Longer || x.Relinked != y.Relinked {
 				t.Fatalf("%s: %+v there, %+v back", code, x, y)
 			}
 			if !x.Added && !x.Removed && x.Was != y.Is {

@@ -25,9 +25,11 @@ func TestFridaysEndIsMondaysStart(t *testing.T) {
 	assert.Equal(t, int32(1), n.Times[1].TotalFloat, "the project ends on Monday")
 	assert.Equal(t, int32(0), n.Times[0].TotalFloat)
 
-	// The other way: S must end on Friday; P, of a project with time to spare, may end on Monday. Its four days are then the 4th to the 9th.
+	// The other way: S must end on Friday; P, of a project with time to spare, may end on Monday. Its four days are then the 4th to the
+	// 9th.
 	must := Frame{Start: on("2026-11-02"), Required: on("2026-11-06")}
-	n = NewGraph(2, []Link{{0, 1, FinishFinish, -1}}).Run([]Task{{Project: 1, Duration: 4, Calendar: week}, task(5, week)}, []Frame{must, {Start: on("2026-11-02"), Required: on("2026-11-30")}}, 0)
+	n = NewGraph(2, []Link{{0, 1, FinishFinish, -1}}).Run([]Task{{Project: 1, Duration: 4, Calendar: week}, task(5, week)},
+		[]Frame{must, {Start: on("2026-11-02"), Required: on("2026-11-30")}}, 0)
 	assert.Equal(t, []string{"11-02", "11-05", "11-04", "11-09"}, dates(n, 0))
 	assert.Equal(t, []int32{2, 2}, []int32{n.Times[0].TotalFloat, n.Times[0].FreeFloat}, "Friday and Monday")
 
@@ -58,8 +60,8 @@ func TestBothPathsToTheSameInstantAreCritical(t *testing.T) {
 	}
 }
 
-// A predecessor that works every day and finishes on Saturday: work of Monday to Friday that must finish no earlier finishes on Monday, since
-// the other works between Friday's end and Saturday's.
+// A predecessor that works every day and finishes on Saturday: work of Monday to Friday that must finish no earlier finishes on Monday,
+// since the other works between Friday's end and Saturday's.
 func TestAnInstantIsTheSameOnlyWhereNeitherWorks(t *testing.T) {
 	tasks := []Task{{Duration: 6, Calendar: everyDay}, task(2, calendar.Standard)}
 	run := func(kind LinkType, lag int32) *Network {
@@ -67,13 +69,15 @@ func TestAnInstantIsTheSameOnlyWhereNeitherWorks(t *testing.T) {
 	}
 	assert.Equal(t, []string{"11-06", "11-09"}, dates(run(FinishFinish, 0), 1)[:2])
 	assert.Equal(t, []string{"11-09", "11-10"}, dates(run(FinishStart, 0), 1)[:2])
-	assert.Equal(t, []string{"11-04", "11-05"}, dates(run(FinishFinish, -1), 1)[:2], "a working day of the successor back from the weekend is Friday's start")
+	assert.Equal(t, []string{"11-04", "11-05"}, dates(run(FinishFinish, -1), 1)[:2],
+		"a working day of the successor back from the weekend is Friday's start")
 	assert.Equal(t, int32(1), run(FinishStart, 0).Times[0].FreeFloat, "Sunday")
 
 	tasks[0].Duration = 5 // to Friday
 	assert.Equal(t, []string{"11-05", "11-06"}, dates(run(FinishFinish, 0), 1)[:2])
 	tasks[0].Duration = 8 // to Monday the 9th
-	assert.Equal(t, []string{"11-06", "11-09"}, dates(run(FinishFinish, -1), 1)[:2], "Monday's start, and the other works on the weekend before it")
+	assert.Equal(t, []string{"11-06", "11-09"}, dates(run(FinishFinish, -1), 1)[:2],
+		"Monday's start, and the other works on the weekend before it")
 }
 
 // As of Friday 6 November: A is finished on that day and M waits for it.
@@ -121,7 +125,8 @@ func TestAMilestoneWithoutLinksKeepsWithinItsLatePoint(t *testing.T) {
 // Two end on the same day; the one that must end before has the less float, and the one that is finished none at all.
 func TestTheLastOfSeveralHasTheLeastFloat(t *testing.T) {
 	asOf := on("2026-11-06")
-	list := []Activity{{Code: "A", Duration: fact.Some(5)}, {Code: "B", Duration: fact.Some(5), NotAfter: on("2026-11-11")}, {Code: "C", Duration: fact.Some(5)}, {Code: "D", Duration: fact.Some(2)}}
+	list := []Activity{{Code: "A", Duration: fact.Some(5)}, {Code: "B", Duration: fact.Some(5), NotAfter: on("2026-11-11")},
+		{Code: "C", Duration: fact.Some(5)}, {Code: "D", Duration: fact.Some(2)}}
 	for range list {
 		list = append(list[1:], list[0]) // whatever their order
 		plan := NewPlan([]Sheet{{Activities: list}}, nil, calendar.Standard, asOf, Computed)

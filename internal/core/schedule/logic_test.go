@@ -39,7 +39,8 @@ func TestScheduleQualityByHand(t *testing.T) {
 	p, list := quality()
 	l := p.Logic(p.Run(), func(Place) string { return "" })[0]
 	assert.Equal(t, []string{"B", "C", "D", "E", "F"}, codesOf(list, l.Open), "all that is not finished, summaries aside")
-	assert.Equal(t, []string{"C", "D"}, codesOf(list, l.Loose), "C at both ends, D without a predecessor; F is the end, and what comes first has begun")
+	assert.Equal(t, []string{"C", "D"}, codesOf(list, l.Loose), "C at both ends, D without a predecessor; F is the end, and what "+
+		"comes first has begun")
 	assert.Equal(t, []string{"E"}, codesOf(list, l.Hard))
 	assert.Equal(t, []string{"D"}, codesOf(list, l.Long), "sixty days; 44 are the limit")
 	require.Len(t, l.Leads, 1)
@@ -49,7 +50,8 @@ func TestScheduleQualityByHand(t *testing.T) {
 	// D takes 1 November to 30 December, eleven days on is 10 January at its end.
 	assert.Equal(t, "2027-01-10", l.Finish.String())
 	assert.Equal(t, []string{"D", "F"}, codesOf(list, l.Critical))
-	// B: 1 to 5 November; E may start two days before B ends: 4 to 8 November, which is its latest finish too. C has from the 3rd to 10 January.
+	// B: 1 to 5 November; E may start two days before B ends: 4 to 8 November, which is its latest finish too. C has from the 3rd to 10
+	// January.
 	assert.Equal(t, int32(0), l.Times[4].TotalFloat)
 	assert.Equal(t, int32(68), l.Times[2].TotalFloat)
 	assert.Equal(t, []string{"C"}, codesOf(list, l.Slack))
@@ -71,21 +73,27 @@ func TestFaultsNameTheCycleToThoseBehindIt(t *testing.T) {
 }
 
 func TestDrivenPlansTakeTheDatesOfTheNetwork(t *testing.T) {
-	list := []Activity{{Code: "S", Kind: Summary, Start: on("2026-01-01"), Finish: on("2026-01-31")}, {Code: "T", Kind: Summary, Parent: "S"},
-		{Code: "A", Parent: "T", Duration: days(3), Start: on("2026-02-01"), Finish: on("2026-02-09")}, {Code: "M", Kind: Milestone, Parent: "S", Finish: on("2026-02-09")}}
-	p := NewPlan([]Sheet{{Activities: list, PlannedStart: on("2026-03-02"), Driven: true}}, []Dependency{{From: "A", To: "M", Lag: 2}}, everyDay, 0, Computed)
+	list := []Activity{{Code: "S", Kind: Summary, Start: on("2026-01-01"), Finish: on("2026-01-31")},
+		{Code: "T", Kind: Summary, Parent: "S"},
+		{Code: "A", Parent: "T", Duration: days(3), Start: on("2026-02-01"), Finish: on("2026-02-09")},
+		{Code: "M", Kind: Milestone, Parent: "S", Finish: on("2026-02-09")}}
+	p := NewPlan([]Sheet{{Activities: list, PlannedStart: on("2026-03-02"), Driven: true}}, []Dependency{{From: "A", To: "M", Lag: 2}},
+		everyDay, 0, Computed)
 	l := p.Logic(p.Run(), func(Place) string { return "" })[0]
 	Drive(list, l.Times)
 	assert.Equal(t, []string{"2026-03-02", "2026-03-04"}, []string{list[2].Start.String(), list[2].Finish.String()})
 	assert.Equal(t, "2026-03-06", list[3].Finish.String(), "two days after the 4th, at the end of the day")
-	assert.Equal(t, []string{"2026-03-02", "2026-03-06"}, []string{list[0].Start.String(), list[0].Finish.String()}, "a summary spans what is below it, at any depth")
+	assert.Equal(t, []string{"2026-03-02", "2026-03-06"}, []string{list[0].Start.String(), list[0].Finish.String()},
+		"a summary spans what is below it, at any depth")
 	assert.Equal(t, "2026-03-04", list[1].Finish.String())
 	assert.Equal(t, Span{on("2026-02-01"), on("2026-02-09")}, list[2].Sent, "what was sent is kept")
 }
 
 func TestFollowMovesOnlyWhatHasNewDates(t *testing.T) {
-	list := []Activity{{Code: "A", Start: on("2026-11-02"), Finish: on("2026-11-03"), ActualStart: on("2026-11-02"), ActualFinish: on("2026-11-03")},
-		{Code: "B", Start: on("2026-11-04"), Finish: on("2026-11-06")}, {Code: "C", Start: on("2026-11-09"), Finish: on("2026-11-10"), ActualStart: on("2026-11-05")},
+	list := []Activity{{Code: "A", Start: on("2026-11-02"), Finish: on("2026-11-03"), ActualStart: on("2026-11-02"),
+		ActualFinish: on("2026-11-03")},
+		{Code: "B", Start: on("2026-11-04"), Finish: on("2026-11-06")}, {Code: "C", Start: on("2026-11-09"), Finish: on("2026-11-10"),
+			ActualStart: on("2026-11-05")},
 		{Code: "D", Start: on("2026-11-11"), Finish: on("2026-11-12")}}
 	times := make([]Times, len(list))
 	for _, i := range []int{0, 2, 3} {
@@ -132,12 +140,14 @@ func TestDurationsByWhatIsGiven(t *testing.T) {
 func TestNetworkOfAllTiesByHand(t *testing.T) {
 	day0 := on("2026-06-01")
 	tasks := []Task{task(4, everyDay), task(6, everyDay), task(5, everyDay), task(3, everyDay), task(4, everyDay), task(1, everyDay)}
-	links := []Link{{0, 1, FinishStart, 0}, {0, 2, StartStart, 2}, {1, 3, FinishStart, 0}, {2, 3, FinishStart, 0}, {3, 4, FinishFinish, 1}, {3, 5, FinishStart, 0}, {4, 5, FinishStart, 0}}
+	links := []Link{{0, 1, FinishStart, 0}, {0, 2, StartStart, 2}, {1, 3, FinishStart, 0}, {2, 3, FinishStart, 0},
+		{3, 4, FinishFinish, 1}, {3, 5, FinishStart, 0}, {4, 5, FinishStart, 0}}
 	n := NewGraph(6, links).Run(tasks, []Frame{{Start: day0}}, 0)
 	want := [][4]calendar.Date{{0, 4, 0, 4}, {4, 10, 4, 10}, {2, 7, 5, 10}, {10, 13, 10, 13}, {10, 14, 10, 14}, {14, 15, 14, 15}}
 	for i, w := range want {
 		x := n.Times[i]
-		assert.Equal(t, w, [4]calendar.Date{x.EarlyStart - day0, x.EarlyFinish + 1 - day0, x.LateStart - day0, x.LateFinish + 1 - day0}, "task %c", 'A'+i)
+		assert.Equal(t, w, [4]calendar.Date{x.EarlyStart - day0, x.EarlyFinish + 1 - day0, x.LateStart - day0, x.LateFinish + 1 - day0},
+			"task %c", 'A'+i)
 	}
 	assert.Equal(t, []int32{0, 1, 3, 4, 5}, n.Chain(5), "F waits for E, E for D's end, D for B, B for A")
 	assert.Equal(t, int32(3), n.Times[2].TotalFloat)

@@ -52,7 +52,8 @@ func (g *Graph) Run(tasks []Task, frames []Frame, asOf calendar.Date) *Network {
 	n := &Network{g: g, tasks: tasks, frames: frames, asOf: asOf, Times: make([]Times, len(tasks)),
 		start: make([]calendar.Date, len(tasks)), from: make([]calendar.Date, len(tasks)), finish: make([]calendar.Date, len(tasks)),
 		late: make([]calendar.Date, len(tasks)), lateFrom: make([]calendar.Date, len(tasks)), point: make([]calendar.Date, len(tasks)),
-		end: make([]calendar.Date, len(frames)), ender: make([]int32, len(frames)), Finish: make([]calendar.Date, len(frames)), begun: make([]bool, len(frames))}
+		end: make([]calendar.Date, len(frames)), ender: make([]int32, len(frames)), Finish: make([]calendar.Date, len(frames)),
+		begun: make([]bool, len(frames))}
 	for i := range n.ender {
 		n.ender[i] = -1
 	}
@@ -351,7 +352,8 @@ func (n *Network) bound(l *Link, from, finish calendar.Date, left int) calendar.
 // mark passes the critical path on to the predecessors that drive a task.
 func (n *Network) mark(t int32) {
 	x, k := &n.Times[t], &n.tasks[t]
-	if end, by := n.end[k.Project], n.ender[k.Project]; !x.Finished && by >= 0 && instant(k.Calendar, n.tasks[by].Calendar, n.finish[t], end) {
+	if end, by := n.end[k.Project], n.ender[k.Project]; !x.Finished && by >= 0 && instant(k.Calendar, n.tasks[by].Calendar, n.finish[t],
+		end) {
 		x.Critical = true
 	}
 	if !x.Critical || x.Finished {

@@ -173,7 +173,8 @@ func bigNetwork(tasks int) ([]Task, []Link, []Frame) {
 		list[i] = Task{Project: int32(i / perProject), Duration: int32(r.Intn(20)), Calendar: calendar.Standard}
 		for range 1 + i%2 {
 			if k := i % perProject; k > 0 {
-				links = append(links, Link{From: int32(i - 1 - r.Intn(min(k, 12))), To: int32(i), Type: LinkType(r.Intn(4)), Lag: int32(r.Intn(5) - 1)})
+				links = append(links, Link{From: int32(i - 1 - r.Intn(min(k, 12))), To: int32(i), Type: LinkType(r.Intn(4)),
+					Lag: int32(r.Intn(5) - 1)})
 			}
 		}
 	}

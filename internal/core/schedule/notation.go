@@ -25,7 +25,8 @@ func (p Predecessor) String() string {
 	if p.Project != "" {
 		s = p.Project + "/" + s
 	}
-	if m := behind.FindStringSubmatch(s); p.Type != FinishStart || m != nil && m[1] != s { // a code that ends as if a type or lag stood behind it
+	// a code that ends as if a type or lag stood behind it
+	if m := behind.FindStringSubmatch(s); p.Type != FinishStart || m != nil && m[1] != s {
 		s += " " + p.Type.String()
 	}
 	if p.Lag != 0 {

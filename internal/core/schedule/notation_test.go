@@ -12,7 +12,8 @@ import (
 func TestNotationComesBack(t *testing.T) {
 	none := func(string) bool { return false }
 	for text, want := range map[string]Predecessor{
-		"0 FS FS": {Code: "0 FS"}, "0 FS": {Code: "0"}, "0 +3 FS": {Code: "0 +3"}, "0 SS FS +2": {Code: "0 SS", Lag: 2}, "0 fs SS -1": {Code: "0 fs", Type: StartStart, Lag: -1},
+		"0 FS FS": {Code: "0 FS"}, "0 FS": {Code: "0"}, "0 +3 FS": {Code: "0 +3"}, "0 SS FS +2": {Code: "0 SS", Lag: 2},
+		"0 fs SS -1": {Code: "0 fs", Type: StartStart, Lag: -1},
 	} {
 		list, err := ParsePredecessors(text, none)
 		require.NoError(t, err, text)

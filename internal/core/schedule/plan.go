@@ -46,7 +46,6 @@ type Plan struct {
 	Missing      []Dependency // left out: an end is not there, or is a summary
 
 	sheets []Sheet
-	first  []int32 // of each project, in tasks
 	tasks  []int32 // by first activity of the project plus index: the task, -1 for a summary
 	place  []Place // of each task
 	offset []int32

@@ -53,8 +53,8 @@ type Activity struct {
 	Ref                           fact.Ref
 }
 
-// Expected is the actual finish, else the expected one. Where none was sent it follows from what was: the remaining duration placed from the
-// day after asOf, or from a start that is still to come, else the duration from the start; 0 where none of these is known.
+// Expected is the actual finish, else the expected one. Where none was sent it follows from what was: the remaining duration placed from
+// the day after asOf, or from a start that is still to come, else the duration from the start; 0 where none of these is known.
 func (a *Activity) Expected(org *calendar.Calendar, asOf calendar.Date) calendar.Date {
 	switch {
 	case a.ActualFinish != 0:

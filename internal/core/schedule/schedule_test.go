@@ -96,8 +96,8 @@ func TestLateness(t *testing.T) {
 	assert.Equal(t, "on its baseline", Lateness(0))
 }
 
-// As of Friday 6 November 2026: what no finish was sent for follows from the remaining duration, placed from Monday on or from a start still to
-// come, else from the duration and the start.
+// As of Friday 6 November 2026: what no finish was sent for follows from the remaining duration, placed from Monday on or from a start
+// still to come, else from the duration and the start.
 func TestExpectedFinishFollowsFromWhatIsSent(t *testing.T) {
 	asOf := on("2026-11-06")
 	for _, c := range []struct {
@@ -106,7 +106,8 @@ func TestExpectedFinishFollowsFromWhatIsSent(t *testing.T) {
 		want string
 	}{
 		{"sent", Activity{Finish: on("2026-11-30"), Remaining: fact.Some(2)}, "2026-11-30"},
-		{"under way with three days left", Activity{ActualStart: on("2026-11-02"), Duration: fact.Some(10), Remaining: fact.Some(3)}, "2026-11-11"},
+		{"under way with three days left", Activity{ActualStart: on("2026-11-02"), Duration: fact.Some(10), Remaining: fact.Some(3)},
+			"2026-11-11"},
 		{"with none left it is still to come", Activity{ActualStart: on("2026-11-02"), Remaining: fact.Some(0)}, "2026-11-09"},
 		{"not begun, to start later", Activity{Start: on("2026-11-17"), Remaining: fact.Some(3)}, "2026-11-19"},
 		{"not begun, its start has passed", Activity{Start: on("2026-11-03"), Remaining: fact.Some(3)}, "2026-11-11"},

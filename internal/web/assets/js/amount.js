@@ -12,10 +12,14 @@ export function format(v, places) {
 // parse reads what people type or paste: 1234.50, 1,234.50, 1 234,50, (12), -7, € 5; null for what is no amount, infinity
 // for what is beyond counting. Empty is 0.
 export function parse(text, places) {
-  let s = text.trim().replace(/[\s\u00a0\u202f'’€£$]/g, "").replace("−", "-");
+  let s = text
+    .trim()
+    .replace(/[\s\u00a0\u202f'’€£$]/g, "")
+    .replace("−", "-");
   if (s === "" || s === "-" || s === "–") return 0;
   if (/^\(.*\)$/.test(s)) s = "-" + s.slice(1, -1);
-  if (/,\d{1,2}$/.test(s) && !/,\d{3}/.test(s.replace(/,\d{1,2}$/, ""))) s = s.replaceAll(".", "").replace(",", "."); // a decimal comma
+  if (/,\d{1,2}$/.test(s) && !/,\d{3}/.test(s.replace(/,\d{1,2}$/, "")))
+    s = s.replaceAll(".", "").replace(",", "."); // a decimal comma
   else if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(s)) s = s.replaceAll(",", "");
   const m = /^([-+]?)(\d*)(?:\.(\d*))?$/.exec(s);
   if (!m || (m[2] === "" && !m[3])) return null;

@@ -6,10 +6,13 @@ export { safe };
 
 export function pennant(x, y, h, flag) {
   const w = h * 0.95;
-  if (flag === "on-track") return `<rect class="on-track" x="${n(x)}" y="${n(y - h * 0.68)}" width="${n(w)}" height="${n(h * 0.38)}"/><line class="on-track" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h * 0.68)}"/>`;
+  if (flag === "on-track")
+    return `<rect class="on-track" x="${n(x)}" y="${n(y - h * 0.68)}" width="${n(w)}" height="${n(h * 0.38)}"/><line class="on-track" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h * 0.68)}"/>`;
   const staff = `<line class="${flag}" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h)}"/>`;
-  if (flag === "watch") return `${staff}<polygon class="watch" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h * 0.66)} ${n(x)},${n(y - h * 0.32)}"/>`;
-  if (flag === "act") return `${staff}<polygon class="act" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h)} ${n(x + w * 0.7)},${n(y - h * 0.66)} ${n(x + w)},${n(y - h * 0.32)} ${n(x)},${n(y - h * 0.32)}"/>`;
+  if (flag === "watch")
+    return `${staff}<polygon class="watch" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h * 0.66)} ${n(x)},${n(y - h * 0.32)}"/>`;
+  if (flag === "act")
+    return `${staff}<polygon class="act" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h)} ${n(x + w * 0.7)},${n(y - h * 0.66)} ${n(x + w)},${n(y - h * 0.32)} ${n(x)},${n(y - h * 0.32)}"/>`;
   return `<rect class="none" x="${n(x)}" y="${n(y - h * 0.75)}" width="${n(w)}" height="${n(h * 0.5)}"/>`;
 }
 
@@ -22,14 +25,16 @@ export function bar(scale, row, y) {
   const top = tall ? y + 26 : y + 6;
   const thick = tall ? 5 : 11;
   let out = "";
-  if (baseStart && baseFinish >= baseStart) out += rect("baseline", clip(scale.x(baseStart)), clip(scale.x(baseFinish + 1)), top + thick + 2, 3);
+  if (baseStart && baseFinish >= baseStart)
+    out += rect("baseline", clip(scale.x(baseStart)), clip(scale.x(baseFinish + 1)), top + thick + 2, 3);
   if (!start || finish < start) return out;
   const x1 = scale.x(start);
   const x2 = scale.x(finish + 1);
   const cut = x1 + (x2 - x1) * done;
   const cls = row.kind === "deliverable" ? " handover" : "";
   out += rect(`work-left${cls}`, clip(cut), clip(x2), top, thick) + rect(`work-done${cls}`, clip(x1), clip(cut), top, thick);
-  if (row.critical && done < 1) out += `<line class="critical" x1="${n(clip(cut))}" y1="${top + thick / 2}" x2="${n(clip(x2))}" y2="${top + thick / 2}"/>`;
+  if (row.critical && done < 1)
+    out += `<line class="critical" x1="${n(clip(cut))}" y1="${top + thick / 2}" x2="${n(clip(x2))}" y2="${top + thick / 2}"/>`;
   return out;
 }
 
@@ -51,7 +56,8 @@ export function flags(scale, list, foot, h, named = true) {
     out += done ? `<circle class="dot" cx="${n(x)}" cy="${foot}" r="3.6"/>` : pennant(x, foot, h, flag);
     const room = (seen[i + 1]?.x ?? scale.width) - x - (done ? 8 : h + 4);
     const text = m.days ? `${m.name} ${m.days > 0 ? "+" : "−"}${Math.abs(m.days)}` : m.name;
-    if (named && room > text.length * 5.6) out += `<text class="label-soft" x="${n(x + (done ? 6 : h + 1))}" y="${foot - 5}">${safe(text)}</text>`;
+    if (named && room > text.length * 5.6)
+      out += `<text class="label-soft" x="${n(x + (done ? 6 : h + 1))}" y="${foot - 5}">${safe(text)}</text>`;
   });
   return out;
 }

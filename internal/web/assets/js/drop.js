@@ -20,7 +20,10 @@ function send(form) {
   };
   request.upload.onprogress = (event) => {
     bar.value = (100 * event.loaded) / event.total;
-    say(form, event.loaded === event.total ? "Recognising…" : `${Math.round(event.loaded / 1e5) / 10} of ${Math.round(event.total / 1e5) / 10} MB`);
+    say(
+      form,
+      event.loaded === event.total ? "Recognising…" : `${Math.round(event.loaded / 1e5) / 10} of ${Math.round(event.total / 1e5) / 10} MB`,
+    );
   };
   request.onerror = () => again("That did not arrive. Nothing was changed; try again.");
   request.onload = () => {

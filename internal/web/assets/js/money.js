@@ -7,7 +7,16 @@ import { safe } from "./bars.js";
 const ROW = 26;
 const SPARE = 8; // rows, and a quarter as many columns, drawn beyond what is seen
 const EM = 7.3; // width of a digit
-const DIMENSIONS = [["code1", "Cost code"], ["code", "Cost code, lowest"], ["class", "Capital, operating"], ["centre", "Cost centre"], ["supplier", "Supplier"], ["currency", "Currency"], ["kind", "Kind"], ["change", "Change"]];
+const DIMENSIONS = [
+  ["code1", "Cost code"],
+  ["code", "Cost code, lowest"],
+  ["class", "Capital, operating"],
+  ["centre", "Cost centre"],
+  ["supplier", "Supplier"],
+  ["currency", "Currency"],
+  ["kind", "Kind"],
+  ["change", "Change"],
+];
 
 class Money {
   constructor(host, data) {
@@ -31,8 +40,14 @@ class Money {
     if (this.locked > 18) this.span[0] = this.locked - 12; // the months that matter first; the rest is a choice away
     this.build();
     this.plan();
-    this.at.col = Math.max(0, this.cols.findIndex((c) => c.from >= this.locked));
-    this.at.row = Math.max(0, this.shown.findIndex((s) => s.row?.edit));
+    this.at.col = Math.max(
+      0,
+      this.cols.findIndex((c) => c.from >= this.locked),
+    );
+    this.at.row = Math.max(
+      0,
+      this.shown.findIndex((s) => s.row?.edit),
+    );
     this.grid.scrollLeft = 1e6; // back from the end, so that the open months stand in view with what was spent before them
     this.at.col = Math.max(0, this.at.col - 3);
     this.select();
@@ -44,18 +59,40 @@ class Money {
   month(i) {
     const [y, m] = this.first.split("-").map(Number);
     const d = new Date(Date.UTC(y, m - 1 + i, 1));
-    return { iso: d.toISOString().slice(0, 7), name: d.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" }), m: d.getUTCMonth(), y: d.getUTCFullYear() };
+    return {
+      iso: d.toISOString().slice(0, 7),
+      name: d.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" }),
+      m: d.getUTCMonth(),
+      y: d.getUTCFullYear(),
+    };
   }
 
   build() {
     this.host.querySelector("[data-money-still]").hidden = true;
     this.tools.hidden = this.grid.hidden = false;
-    const pick = (name, label, options) => `<label>${label} <select class="form-select" data-${name}>${options.map(([v, t, on]) => `<option value="${v}"${on ? " selected" : ""}>${safe(t)}</option>`).join("")}</select></label>`;
+    const pick = (name, label, options) =>
+      `<label>${label} <select class="form-select" data-${name}>${options.map(([v, t, on]) => `<option value="${v}"${on ? " selected" : ""}>${safe(t)}</option>`).join("")}</select></label>`;
     const months = Array.from({ length: this.months }, (_, i) => this.month(i).name);
-    this.tools.innerHTML = `<span class="group-by">Grouped by <span class="chips" data-chips></span><select class="form-select" data-group-add aria-label="Group by one more"></select></span>` +
-      pick("step", "by", [["month", "month", true], ["quarter", "quarter"], ["year", "year"]]) +
-      pick("from", "from", months.map((t, i) => [i, t, i === this.span[0]])) + pick("to", "to", months.map((t, i) => [i + 1, t, i + 1 === this.span[1]])) +
-      (this.may ? `<button type="button" class="quiet" data-act="fill">Fill right</button><button type="button" class="quiet" data-act="spread">Spread…</button><button type="button" class="quiet" data-act="later">Copy a year on</button><button type="button" class="quiet" data-act="longer">Show a year more</button>` : "");
+    this.tools.innerHTML =
+      `<span class="group-by">Grouped by <span class="chips" data-chips></span><select class="form-select" data-group-add aria-label="Group by one more"></select></span>` +
+      pick("step", "by", [
+        ["month", "month", true],
+        ["quarter", "quarter"],
+        ["year", "year"],
+      ]) +
+      pick(
+        "from",
+        "from",
+        months.map((t, i) => [i, t, i === this.span[0]]),
+      ) +
+      pick(
+        "to",
+        "to",
+        months.map((t, i) => [i + 1, t, i + 1 === this.span[1]]),
+      ) +
+      (this.may
+        ? `<button type="button" class="quiet" data-act="fill">Fill right</button><button type="button" class="quiet" data-act="spread">Spread…</button><button type="button" class="quiet" data-act="later">Copy a year on</button><button type="button" class="quiet" data-act="longer">Show a year more</button>`
+        : "");
     this.grid.innerHTML = `<table role="grid" aria-label="Money by line and month" aria-multiselectable="true" tabindex="0"><colgroup></colgroup><thead></thead><tbody></tbody><tfoot></tfoot></table>`;
     this.table = this.grid.firstChild;
     this.body = this.table.tBodies[0];
@@ -67,7 +104,12 @@ class Money {
   chips() {
     const box = this.tools.querySelector("[data-chips]");
     const name = Object.fromEntries(DIMENSIONS);
-    box.innerHTML = this.groups.map((g) => `<button type="button" class="chip" data-group="${g}" title="Drag to put it in another order; click to take it away">${safe(name[g])} ×</button>`).join("");
+    box.innerHTML = this.groups
+      .map(
+        (g) =>
+          `<button type="button" class="chip" data-group="${g}" title="Drag to put it in another order; click to take it away">${safe(name[g])} ×</button>`,
+      )
+      .join("");
     const rest = DIMENSIONS.filter(([d]) => !this.groups.includes(d));
     const add = this.tools.querySelector("[data-group-add]");
     add.innerHTML = `<option value="">and by…</option>` + rest.map(([d, t]) => `<option value="${d}">${safe(t)}</option>`).join("");
@@ -83,9 +125,12 @@ class Money {
   key(row, dim) {
     const code = this.byCode[row.code];
     switch (dim) {
-      case "code1": return code ? code.path[0] : row.code;
-      case "class": return code?.class || "neither";
-      default: return row[dim] || "";
+      case "code1":
+        return code ? code.path[0] : row.code;
+      case "class":
+        return code?.class || "neither";
+      default:
+        return row[dim] || "";
     }
   }
 
@@ -101,7 +146,15 @@ class Money {
       let node = tree;
       for (const g of this.groups) {
         const v = this.key(r, g);
-        if (!node.kids.has(v)) node.kids.set(v, { name: this.title(g, v), rows: [], kids: new Map(), depth: node.depth + 1, path: `${node.path}/${v}`, sort: v });
+        if (!node.kids.has(v))
+          node.kids.set(v, {
+            name: this.title(g, v),
+            rows: [],
+            kids: new Map(),
+            depth: node.depth + 1,
+            path: `${node.path}/${v}`,
+            sort: v,
+          });
         node.rows.push(r);
         node = node.kids.get(v);
       }
@@ -157,7 +210,9 @@ class Money {
     this.wide = Math.max(88, wide(Math.max(most, ...month) * times));
     this.lineWide = innerWidth < 900 ? 120 : 250;
     this.sumWide = Math.max(120, wide(whole));
-    this.table.querySelector("colgroup").innerHTML = [this.lineWide, ...this.cols.map(() => this.wide), this.sumWide].map((w) => `<col width="${w}">`).join("");
+    this.table.querySelector("colgroup").innerHTML = [this.lineWide, ...this.cols.map(() => this.wide), this.sumWide]
+      .map((w) => `<col width="${w}">`)
+      .join("");
     this.table.width = this.lineWide + this.cols.length * this.wide + this.sumWide;
   }
 
@@ -184,7 +239,12 @@ class Money {
     const top = Math.max(0, Math.floor(this.grid.scrollTop / ROW) - SPARE);
     const left = Math.max(0, Math.floor(this.grid.scrollLeft / this.wide) - SPARE / 4);
     const across = Math.ceil(((this.grid.clientWidth || 1200) - this.lineWide) / this.wide);
-    return { top, end: Math.min(this.shown.length, top + rows + 2 * SPARE), left, right: Math.min(this.cols.length, left + across + SPARE / 2) };
+    return {
+      top,
+      end: Math.min(this.shown.length, top + rows + 2 * SPARE),
+      left,
+      right: Math.min(this.cols.length, left + across + SPARE / 2),
+    };
   }
 
   // scrolled draws only once what was drawn no longer covers what is seen.
@@ -194,7 +254,12 @@ class Money {
     const left = Math.floor(this.grid.scrollLeft / this.wide);
     const across = Math.ceil((this.grid.clientWidth - this.lineWide) / this.wide);
     const v = this.view;
-    const covered = v && (top >= v.top && Math.min(this.shown.length, top + rows) <= v.end && left >= v.left && Math.min(this.cols.length, left + across) <= v.right);
+    const covered =
+      v &&
+      top >= v.top &&
+      Math.min(this.shown.length, top + rows) <= v.end &&
+      left >= v.left &&
+      Math.min(this.cols.length, left + across) <= v.right;
     if (!covered) this.draw();
   }
 
@@ -225,9 +290,13 @@ class Money {
     const indent = s.depth > 0 ? ` data-depth="${Math.min(s.depth, 5)}"` : "";
     if (s.group) {
       const closed = this.closed.has(s.group.path);
-      return `<tr class="group" data-y="${y}"><th scope="row"${indent}><button type="button" class="fold" data-fold="${safe(s.group.path)}" aria-expanded="${!closed}">${closed ? "▸" : "▾"} ${safe(s.group.name)}</button></th>` +
-        this.across((c, x) => `<td class="num" data-x="${x}">${format(this.sum(s.group.rows, c.from, c.to), this.decimals[this.currency])}</td>`) +
-        `<td class="num sum">${format(this.sum(s.group.rows, 0, this.months), this.decimals[this.currency])}</td></tr>`;
+      return (
+        `<tr class="group" data-y="${y}"><th scope="row"${indent}><button type="button" class="fold" data-fold="${safe(s.group.path)}" aria-expanded="${!closed}">${closed ? "▸" : "▾"} ${safe(s.group.name)}</button></th>` +
+        this.across(
+          (c, x) => `<td class="num" data-x="${x}">${format(this.sum(s.group.rows, c.from, c.to), this.decimals[this.currency])}</td>`,
+        ) +
+        `<td class="num sum">${format(this.sum(s.group.rows, 0, this.months), this.decimals[this.currency])}</td></tr>`
+      );
     }
     const r = s.row;
     const places = this.decimals[r.currency];
@@ -240,17 +309,27 @@ class Money {
       if (one && this.was.has(id)) cls.push("changed");
       if (one && this.faults.has(id)) cls.push("fault");
       if (!this.open(r, c.from) || !one) cls.push("fixed");
-      const why = one ? this.faults.get(id) ?? (this.was.has(id) ? `was ${format(this.was.get(id), places) || "empty"}` : "") : "";
+      const why = one ? (this.faults.get(id) ?? (this.was.has(id) ? `was ${format(this.was.get(id), places) || "empty"}` : "")) : "";
       return `<td class="${cls.join(" ")}" data-x="${x}"${why ? ` title="${safe(why)}"` : ""}${one && this.faults.has(id) ? ' aria-invalid="true"' : ""}>${format(v, places)}</td>`;
     });
-    const says = [this.show === "all" ? r.kind : "", r.centre, r.currency === this.currency ? "" : r.currency, r.change && `change ${r.change}`, r.supplier, r.note].filter(Boolean).join(" · ");
+    const says = [
+      this.show === "all" ? r.kind : "",
+      r.centre,
+      r.currency === this.currency ? "" : r.currency,
+      r.change && `change ${r.change}`,
+      r.supplier,
+      r.note,
+    ]
+      .filter(Boolean)
+      .join(" · ");
     const name = this.groups.includes("code") ? "" : `${r.code} ${this.byCode[r.code]?.name ?? ""}`;
     return `<tr data-y="${y}"><th scope="row"${indent} title="${safe([name, says, r.spread ? "spread over a span; a change writes it month by month" : "", r.problem].filter(Boolean).join(" · "))}">${safe(name)} <small>${safe(says)}</small></th>${cells}<td class="num sum">${r.problem ? `<span class="tone-act" title="${safe(r.problem)}">–</span>` : format(this.sum([r], 0, this.months), this.decimals[this.currency])}</td></tr>`;
   }
 
   foot() {
     const places = this.decimals[this.currency];
-    if (this.show === "all") { // budget, actual cost and forecast together are no figure
+    if (this.show === "all") {
+      // budget, actual cost and forecast together are no figure
       this.table.tFoot.innerHTML = `<tr><th scope="row">Kinds do not add up</th><td colspan="${this.cols.length}"></td><td class="sum"></td></tr>`;
       return;
     }
@@ -266,7 +345,12 @@ class Money {
   // the selected rectangle, from the anchor to where one stands.
   range() {
     const a = this.anchor ?? this.at;
-    return { y1: Math.min(a.row, this.at.row), y2: Math.max(a.row, this.at.row), x1: Math.min(a.col, this.at.col), x2: Math.max(a.col, this.at.col) };
+    return {
+      y1: Math.min(a.row, this.at.row),
+      y2: Math.max(a.row, this.at.row),
+      x1: Math.min(a.col, this.at.col),
+      x2: Math.max(a.col, this.at.col),
+    };
   }
 
   select(scroll = true) {
@@ -276,7 +360,8 @@ class Money {
     for (const tr of this.body.querySelectorAll("tr[data-y]")) {
       const y = Number(tr.dataset.y);
       if (y < y1 || y > y2) continue;
-      for (const td of tr.cells) if (td.dataset.x !== undefined && td.dataset.x >= x1 && td.dataset.x <= x2) td.setAttribute("aria-selected", "true");
+      for (const td of tr.cells)
+        if (td.dataset.x !== undefined && td.dataset.x >= x1 && td.dataset.x <= x2) td.setAttribute("aria-selected", "true");
     }
     const cell = this.cell(this.at.row, this.at.col);
     cell?.classList.add("here");
@@ -330,11 +415,16 @@ class Money {
         closed++;
         continue;
       }
-      if (Math.abs(v) > this.most) return this.tell(`An amount is beyond the largest amount, ${format(this.most, this.decimals[r.currency])}; nothing was changed.`, true);
+      if (Math.abs(v) > this.most)
+        return this.tell(
+          `An amount is beyond the largest amount, ${format(this.most, this.decimals[r.currency])}; nothing was changed.`,
+          true,
+        );
       if (r.own[i] !== v) step.push({ r, i, from: r.own[i], to: v });
     }
     if (step.length === 0) {
-      if (closed > 0) this.tell(this.may ? "These months have ended or cannot be changed; nothing was changed." : "This cannot be changed here.", true);
+      if (closed > 0)
+        this.tell(this.may ? "These months have ended or cannot be changed; nothing was changed." : "This cannot be changed here.", true);
       return false;
     }
     this.apply(step, "to");
@@ -400,7 +490,15 @@ class Money {
     this.reveal();
     this.scrolled();
     const i = this.cols[this.at.col].from;
-    if (!this.open(s.row, i)) return this.tell(!this.may ? "This cannot be changed here." : i < this.locked ? "This month has ended: what was spent stands in it." : "This row cannot be changed.", true);
+    if (!this.open(s.row, i))
+      return this.tell(
+        !this.may
+          ? "This cannot be changed here."
+          : i < this.locked
+            ? "This month has ended: what was spent stands in it."
+            : "This row cannot be changed.",
+        true,
+      );
     const cell = this.cell(this.at.row, this.at.col);
     const places = this.decimals[s.row.currency];
     const input = document.createElement("input");
@@ -446,7 +544,11 @@ class Money {
         let v = 0;
         if (s.row) for (let i = c.from; i < c.to; i++) v += this.own(s.row, i);
         else v = this.sum(s.group.rows, c.from, c.to);
-        line.push(format(v, this.decimals[s.row ? s.row.currency : this.currency]).replaceAll(",", "").replace("−", "-"));
+        line.push(
+          format(v, this.decimals[s.row ? s.row.currency : this.currency])
+            .replaceAll(",", "")
+            .replace("−", "-"),
+        );
       }
       lines.push(line.join("\t"));
     }
@@ -456,14 +558,23 @@ class Money {
   // paste puts a block where one stands; a block that does not fit, or has a cell that is no amount, is refused whole.
   paste(text) {
     if (!this.monthly()) return;
-    const block = text.replace(/\r\n?/g, "\n").replace(/\n$/, "").split("\n").map((l) => l.split("\t"));
+    const block = text
+      .replace(/\r\n?/g, "\n")
+      .replace(/\n$/, "")
+      .split("\n")
+      .map((l) => l.split("\t"));
     const { y1, y2, x1, x2 } = this.range();
     const wide = Math.max(...block.map((l) => l.length));
     const room = this.cols.length - x1;
-    if (wide > room) return this.tell(`The block has ${wide} months and there are ${room} from here; nothing was pasted. Show more months, or paste fewer.`, true);
+    if (wide > room)
+      return this.tell(
+        `The block has ${wide} months and there are ${room} from here; nothing was pasted. Show more months, or paste fewer.`,
+        true,
+      );
     const rows = [];
     for (let y = y1; y < this.shown.length && rows.length < block.length; y++) if (this.shown[y].row) rows.push(this.shown[y].row);
-    if (rows.length < block.length) return this.tell(`The block has ${block.length} lines and there are ${rows.length} from here; nothing was pasted.`, true);
+    if (rows.length < block.length)
+      return this.tell(`The block has ${block.length} lines and there are ${rows.length} from here; nothing was pasted.`, true);
     const changes = [];
     const put = (r, x, cell, line) => {
       const v = parse(cell, this.decimals[r.currency]);
@@ -474,12 +585,15 @@ class Money {
       changes.push([r, this.cols[x].from, v]);
       return true;
     };
-    if (block.length === 1 && wide === 1 && (y2 > y1 || x2 > x1)) { // one amount fills the selection
-      for (let y = y1; y <= y2; y++) for (let x = x1; x <= x2; x++) if (this.shown[y].row && !put(this.shown[y].row, x, block[0][0], 0)) return;
+    if (block.length === 1 && wide === 1 && (y2 > y1 || x2 > x1)) {
+      // one amount fills the selection
+      for (let y = y1; y <= y2; y++)
+        for (let x = x1; x <= x2; x++) if (this.shown[y].row && !put(this.shown[y].row, x, block[0][0], 0)) return;
     } else {
       for (const [k, cells] of block.entries()) for (const [x, cell] of cells.entries()) if (!put(rows[k], x1 + x, cell, k)) return;
     }
-    if (this.set(changes) && block.length * wide > 1) this.tell(`Pasted ${block.length} by ${wide}. ${this.say.textContent}`.trim(), this.say.classList.contains("tone-act"));
+    if (this.set(changes) && block.length * wide > 1)
+      this.tell(`Pasted ${block.length} by ${wide}. ${this.say.textContent}`.trim(), this.say.classList.contains("tone-act"));
   }
 
   fill(right) {
@@ -494,7 +608,9 @@ class Money {
       }
     } else {
       const r = this.shown[y1]?.row;
-      for (let y = y1 + 1; r && y <= y2; y++) if (this.shown[y].row) for (let x = x1; x <= x2; x++) changes.push([this.shown[y].row, this.cols[x].from, this.own(r, this.cols[x].from)]);
+      for (let y = y1 + 1; r && y <= y2; y++)
+        if (this.shown[y].row)
+          for (let x = x1; x <= x2; x++) changes.push([this.shown[y].row, this.cols[x].from, this.own(r, this.cols[x].from)]);
     }
     this.set(changes);
   }
@@ -524,12 +640,16 @@ class Money {
   // later copies the open months of the selected lines a year on, where room is made for them.
   later() {
     const { y1, y2 } = this.range();
-    const lines = this.shown.slice(y1, y2 + 1).map((s) => s.row).filter((r) => r?.edit);
+    const lines = this.shown
+      .slice(y1, y2 + 1)
+      .map((s) => s.row)
+      .filter((r) => r?.edit);
     if (lines.length === 0) return this.tell("Choose a line first.", true);
     const last = Math.max(...lines.map((r) => r.own.findLastIndex((v) => v !== 0)));
     if (last + 12 >= this.months) this.widen(last + 13 - this.months);
     const changes = [];
-    for (const r of lines) for (let i = this.locked; i + 12 < this.months; i++) if (i <= last && r.own[i] !== 0) changes.push([r, i + 12, r.own[i]]);
+    for (const r of lines)
+      for (let i = this.locked; i + 12 < this.months; i++) if (i <= last && r.own[i] !== 0) changes.push([r, i + 12, r.own[i]]);
     this.set(changes);
   }
 
@@ -542,7 +662,10 @@ class Money {
     const to = this.tools.querySelector("[data-to]");
     for (const name of ["from", "to"]) {
       const box = this.tools.querySelector(`[data-${name}]`);
-      box.innerHTML = Array.from({ length: this.months }, (_, i) => `<option value="${name === "to" ? i + 1 : i}">${safe(this.month(i).name)}</option>`).join("");
+      box.innerHTML = Array.from(
+        { length: this.months },
+        (_, i) => `<option value="${name === "to" ? i + 1 : i}">${safe(this.month(i).name)}</option>`,
+      ).join("");
       box.value = name === "to" ? this.span[1] : this.span[0];
     }
     to.value = this.months;
@@ -570,11 +693,24 @@ class Money {
     form.addEventListener("submit", async (event) => {
       if (event.submitter?.value !== "spread") return;
       event.preventDefault();
-      const q = new URLSearchParams({ of: r.currency, amount: form.amount.value, from: form.from.value, to: form.to.value, profile: form.profile.value });
-      const answer = await fetch(`${this.host.dataset.save}/spread.json?${q}`, { headers: { Accept: "application/json" } }).catch(() => null);
+      const q = new URLSearchParams({
+        of: r.currency,
+        amount: form.amount.value,
+        from: form.from.value,
+        to: form.to.value,
+        profile: form.profile.value,
+      });
+      const answer = await fetch(`${this.host.dataset.save}/spread.json?${q}`, { headers: { Accept: "application/json" } }).catch(
+        () => null,
+      );
       const data = answer?.ok ? await answer.json().catch(() => null) : null;
       if (!data) {
-        const page = answer ? new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("main")?.textContent.trim() : "";
+        const page = answer
+          ? new DOMParser()
+              .parseFromString(await answer.text(), "text/html")
+              .querySelector("main")
+              ?.textContent.trim()
+          : "";
         form.querySelector("[role=alert]").textContent = page || "That did not arrive; try again.";
         return;
       }
@@ -600,14 +736,35 @@ class Money {
 
   addLine(form) {
     const code = form.code.value;
-    const currency = (form.currency.value.trim().toUpperCase() || this.own_ || this.currency);
+    const currency = form.currency.value.trim().toUpperCase() || this.own_ || this.currency;
     if (!(currency in this.decimals)) return this.tell(`There are no rates of “${currency}”, so its amounts could not be added up.`, true);
-    const row = { id: this.rows.length, kind: this.kind, code, centre: form.centre.value.trim(), currency, change: "", supplier: "", note: form.note.value.trim(), edit: true, own: Array(this.months).fill(0), amounts: Array(this.months).fill(0) };
+    const row = {
+      id: this.rows.length,
+      kind: this.kind,
+      code,
+      centre: form.centre.value.trim(),
+      currency,
+      change: "",
+      supplier: "",
+      note: form.note.value.trim(),
+      edit: true,
+      own: Array(this.months).fill(0),
+      amounts: Array(this.months).fill(0),
+    };
     const same = this.rows.find((r) => r.edit && ["code", "centre", "currency", "change", "note"].every((k) => r[k] === row[k]));
     if (!same) this.rows.push(row);
     this.closed.clear();
     this.plan();
-    this.at = { row: Math.max(0, this.shown.findIndex((s) => s.row === (same ?? row))), col: Math.max(0, this.cols.findIndex((c) => c.from >= this.locked)) };
+    this.at = {
+      row: Math.max(
+        0,
+        this.shown.findIndex((s) => s.row === (same ?? row)),
+      ),
+      col: Math.max(
+        0,
+        this.cols.findIndex((c) => c.from >= this.locked),
+      ),
+    };
     this.anchor = null;
     this.reveal();
     this.draw();
@@ -624,12 +781,25 @@ class Money {
     for (const [id, was] of this.was) {
       const [k, i] = id.split(":").map(Number);
       const r = this.rows[k];
-      cells.push({ code: r.code, centre: r.centre, currency: r.currency, change: r.change, note: r.note, month: this.month(i).iso, old: text(was, r.currency), new: text(r.own[i], r.currency) });
+      cells.push({
+        code: r.code,
+        centre: r.centre,
+        currency: r.currency,
+        change: r.change,
+        note: r.note,
+        month: this.month(i).iso,
+        old: text(was, r.currency),
+        new: text(r.own[i], r.currency),
+      });
       ids.push(id);
     }
     if (cells.length === 0) return this.tell("Nothing was changed, so there is nothing to save.", true);
     this.tell("Saving…");
-    const answer = await fetch(this.host.dataset.save + location.search, { method: "POST", headers: { "Content-Type": "application/json", "X-Csrf-Token": document.body.dataset.token }, body: JSON.stringify({ kind: this.kind, reason: form.reason.value, cells }) }).catch(() => null);
+    const answer = await fetch(this.host.dataset.save + location.search, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-Csrf-Token": document.body.dataset.token },
+      body: JSON.stringify({ kind: this.kind, reason: form.reason.value, cells }),
+    }).catch(() => null);
     const data = await answer?.json().catch(() => null);
     if (answer?.ok && data) {
       this.saved = true;
@@ -663,7 +833,8 @@ class Money {
     if (arrows[key] && event.altKey && arrows[key][0] === 0) this.shift(arrows[key][1]);
     else if (arrows[key] && ctrl) this.go(arrows[key][0] * 1e6, arrows[key][1] * 1e6, event.shiftKey);
     else if (arrows[key]) this.go(...arrows[key], event.shiftKey);
-    else if (key === "PageDown" || key === "PageUp") this.go((key === "PageDown" ? 1 : -1) * Math.max(1, Math.floor(this.grid.clientHeight / ROW) - 2), 0, event.shiftKey);
+    else if (key === "PageDown" || key === "PageUp")
+      this.go((key === "PageDown" ? 1 : -1) * Math.max(1, Math.floor(this.grid.clientHeight / ROW) - 2), 0, event.shiftKey);
     else if (key === "Home") this.go(ctrl ? -1e6 : 0, -1e6, event.shiftKey);
     else if (key === "End") this.go(ctrl ? 1e6 : 0, 1e6, event.shiftKey);
     else if (ctrl && key.toLowerCase() === "z") event.shiftKey ? this.redo() : this.undo();
@@ -782,7 +953,8 @@ export async function attachMoney() {
   if (!host) return;
   const answer = await fetch(host.dataset.money, { headers: { Accept: "application/json" } }).catch(() => null);
   if (!answer?.ok) {
-    host.querySelector("[data-money-say]").textContent = "The grid did not arrive; what stands below is the same money, line by line. Reload to try again.";
+    host.querySelector("[data-money-say]").textContent =
+      "The grid did not arrive; what stands below is the same money, line by line. Reload to try again.";
     return;
   }
   const data = await answer.json();

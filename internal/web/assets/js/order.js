@@ -20,7 +20,12 @@ function step(event) {
 
 export function attachOrder() {
   for (const box of document.querySelectorAll("[data-order]")) {
-    Sortable.create(box, { animation: 120, filter: "input, textarea, summary, select", preventOnFilter: false, onUpdate: () => moved(box) });
+    Sortable.create(box, {
+      animation: 120,
+      filter: "input, textarea, summary, select",
+      preventOnFilter: false,
+      onUpdate: () => moved(box),
+    });
     box.addEventListener("keydown", step);
   }
 }

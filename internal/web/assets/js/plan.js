@@ -5,7 +5,17 @@ import { toISO } from "./scale.js";
 import { Timeline } from "./timeline.js";
 
 const MOST = 250;
-const TYPES = { start: "date", finish: "date", actual_start: "date", actual_finish: "date", not_before: "date", not_after: "date", duration: "number", remaining: "number", percent_complete: "number" };
+const TYPES = {
+  start: "date",
+  finish: "date",
+  actual_start: "date",
+  actual_finish: "date",
+  not_before: "date",
+  not_after: "date",
+  duration: "number",
+  remaining: "number",
+  percent_complete: "number",
+};
 
 class Plan {
   constructor(host) {
@@ -66,7 +76,11 @@ class Plan {
   async ask(address, body) {
     const asof = new URLSearchParams(location.search).get("asof");
     const lost = { error: "That did not arrive. What you changed is still here; try again." };
-    const answer = await fetch(address + (asof ? `?asof=${asof}` : ""), { method: "POST", headers: { "Content-Type": "application/json", "X-Csrf-Token": document.body.dataset.token }, body: JSON.stringify(body) }).catch(() => null);
+    const answer = await fetch(address + (asof ? `?asof=${asof}` : ""), {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-Csrf-Token": document.body.dataset.token },
+      body: JSON.stringify(body),
+    }).catch(() => null);
     if (!answer) return { ok: false, data: lost };
     const data = await answer.json().catch(() => lost);
     return { ok: answer.ok, data };
@@ -150,7 +164,11 @@ class Plan {
   }
 
   mark() {
-    for (const [name, off] of [["[data-plan-undo]", this.ops.length === 0], ["[data-plan-redo]", this.undone.length === 0], ["[data-plan-save] .btn-primary", this.ops.length === 0]]) {
+    for (const [name, off] of [
+      ["[data-plan-undo]", this.ops.length === 0],
+      ["[data-plan-redo]", this.undone.length === 0],
+      ["[data-plan-save] .btn-primary", this.ops.length === 0],
+    ]) {
       const button = this.box.querySelector(name);
       if (off && document.activeElement === button) this.timeline.names.focus(); // a disabled button would swallow the keys
       button.disabled = off;
@@ -160,17 +178,26 @@ class Plan {
   answer(data) {
     const box = this.box.querySelector("[data-plan-answer]");
     if (this.ops.length === 0) {
-      box.innerHTML = '<p class="soft">Drag a bar to move it, its ends to stretch it, its dark part to say how far it is, and the ring behind it onto another bar to link them; or type below. Nothing is written until you save.</p>';
+      box.innerHTML =
+        '<p class="soft">Drag a bar to move it, its ends to stretch it, its dark part to say how far it is, and the ring behind it onto another bar to link them; or type below. Nothing is written until you save.</p>';
       return;
     }
-    const rows = [...data.shifts].sort((a, b) => a.own - b.own || b.event - a.event).slice(0, 60).map((s) => `<tr><td>${safe(s.project)} ${safe(s.code)} ${safe(s.name)}</td><td class="num">${s.from}</td><td class="num">${s.to}</td><td class="num">${s.days > 0 ? "+" : "−"}${Math.abs(s.days)}</td><td>${safe(s.through)}</td></tr>`).join("");
+    const rows = [...data.shifts]
+      .sort((a, b) => a.own - b.own || b.event - a.event)
+      .slice(0, 60)
+      .map(
+        (s) =>
+          `<tr><td>${safe(s.project)} ${safe(s.code)} ${safe(s.name)}</td><td class="num">${s.from}</td><td class="num">${s.to}</td><td class="num">${s.days > 0 ? "+" : "−"}${Math.abs(s.days)}</td><td>${safe(s.through)}</td></tr>`,
+      )
+      .join("");
     box.innerHTML = `<p><b>${this.ops.length} change${this.ops.length === 1 ? "" : "s"}, not saved.</b> ${safe(data.sentence)}</p>${rows ? `<div class="scroll plan-moves"><table class="dense"><thead><tr><th scope="col">Moves</th><th scope="col" class="num">From</th><th scope="col" class="num">To</th><th scope="col" class="num">Days</th><th scope="col">Through</th></tr></thead><tbody>${rows}</tbody></table></div>` : ""}`;
   }
 
   fail(data) {
     const box = this.box.querySelector("[data-plan-answer]");
     box.innerHTML = `<p class="problem" role="alert">${safe(data.error ?? "That could not be done.")}</p>`;
-    const cell = data.code && this.box.querySelector(`[data-code="${CSS.escape(data.code)}"][data-field="${CSS.escape(data.field ?? "")}"]`);
+    const cell =
+      data.code && this.box.querySelector(`[data-code="${CSS.escape(data.code)}"][data-field="${CSS.escape(data.field ?? "")}"]`);
     if (cell) {
       cell.setAttribute("aria-invalid", "true");
       cell.focus();
@@ -187,7 +214,8 @@ class Plan {
     const search = (this.box.querySelector("[data-plan-find]").value ?? "").trim().toLowerCase();
     const all = table.filter((row) => !search || `${row.code} ${row.name}`.toLowerCase().includes(search));
     table = all.slice(0, MOST);
-    this.box.querySelector("[data-plan-more]").textContent = all.length > MOST ? `${MOST} of ${all.length} rows; search for the others` : "";
+    this.box.querySelector("[data-plan-more]").textContent =
+      all.length > MOST ? `${MOST} of ${all.length} rows; search for the others` : "";
     const fields = this.fields();
     const focused = document.activeElement?.closest("[data-plan-rows] input");
     const at = focused && [focused.dataset.code, focused.dataset.field];
@@ -197,7 +225,8 @@ class Plan {
   }
 
   cell(row, field) {
-    if (field === "code") return `<td><span class="fixed">${safe(row.code)}</span> <button type="button" class="quiet" data-remove="${safe(row.code)}" aria-label="Remove ${safe(row.code)}">×</button></td>`;
+    if (field === "code")
+      return `<td><span class="fixed">${safe(row.code)}</span> <button type="button" class="quiet" data-remove="${safe(row.code)}" aria-label="Remove ${safe(row.code)}">×</button></td>`;
     const value = row[field] ?? "";
     if (row.kind === "summary" && field !== "name") return `<td><span class="fixed soft">${safe(value)}</span></td>`;
     const was = this.was.get(row.code)?.[field] ?? "";
@@ -236,7 +265,8 @@ class Plan {
     if (!finish) return null;
     const end = this.timeline.scale.x(finish + 1);
     const begin = row.kind === "milestone" ? end : this.timeline.scale.x(start);
-    if (x > end + (row.kind === "milestone" ? 15 : 3) && x < end + (row.kind === "milestone" ? 26 : 15)) return { what: "link", cursor: "crosshair" };
+    if (x > end + (row.kind === "milestone" ? 15 : 3) && x < end + (row.kind === "milestone" ? 26 : 15))
+      return { what: "link", cursor: "crosshair" };
     if (row.bar[4] >= 1) return null;
     if (row.kind !== "milestone") {
       const begun = Boolean(this.cellOf(row.code, "actual_start"));
@@ -330,7 +360,8 @@ class Plan {
       const by = this.drag.days;
       const { what } = this.drag;
       const x1 = scale.x((row.kind === "milestone" ? finish : start) + (what === "finish" || what === "progress" ? 0 : by));
-      const x2 = what === "progress" ? scale.x(start + (finish + 1 - start) * row.bar[4] + by) : scale.x(finish + 1 + (what === "begin" ? 0 : by));
+      const x2 =
+        what === "progress" ? scale.x(start + (finish + 1 - start) * row.bar[4] + by) : scale.x(finish + 1 + (what === "begin" ? 0 : by));
       const day = what === "finish" || row.kind === "milestone" ? finish + by : start + by;
       out += `<rect class="dragged" x="${x1}" y="${y + 3}" width="${Math.max(3, x2 - x1)}" height="${row.h - 7}"/><text class="label" x="${x2 + 5}" y="${y + row.h / 2 + 4}">${what === "progress" ? `${this.moved_(row, what, by).value} %` : toISO(day)}</text>`;
     }
@@ -340,7 +371,12 @@ class Plan {
   async save(form) {
     const button = form.querySelector(".btn-primary");
     button.disabled = true;
-    const result = await this.ask(this.host.dataset.save, { ops: this.ops, base: this.base, reason: form.reason.value, carry: form.carry?.checked ?? false });
+    const result = await this.ask(this.host.dataset.save, {
+      ops: this.ops,
+      base: this.base,
+      reason: form.reason.value,
+      carry: form.carry?.checked ?? false,
+    });
     button.disabled = false;
     if (!result.ok) {
       this.fail(result.data);
@@ -359,4 +395,3 @@ export async function attachPlan() {
   host.plan = plan;
   await plan.refresh();
 }
-

@@ -52,7 +52,7 @@ export class Scale {
     const years = this.perDay < 0.9;
     const step = this.perDay * 30 >= 11 ? 1 : this.perDay * 91 >= 14 ? 3 : 12;
     m -= m % step;
-    for (let at = monthStart(y, m); at <= this.right; ) {
+    for (let at = monthStart(y, m); at <= this.right;) {
       const next = monthStart(y, m + step);
       const wide = (next - at) * this.perDay;
       const name = MONTHS[m];
@@ -76,7 +76,13 @@ export class Scale {
       if (!daily) at -= (at - 1) % 7;
       for (; at <= this.right; at += daily ? 1 : 7) {
         const d = utc(at);
-        lower.push({ at, next: at + (daily ? 1 : 7), label: this.perDay > 70 ? `${["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"][(at - 1) % 7]} ${d.getUTCDate()}` : `${d.getUTCDate()}`, strong: d.getUTCDate() <= (daily ? 1 : 7) });
+        lower.push({
+          at,
+          next: at + (daily ? 1 : 7),
+          label:
+            this.perDay > 70 ? `${["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"][(at - 1) % 7]} ${d.getUTCDate()}` : `${d.getUTCDate()}`,
+          strong: d.getUTCDate() <= (daily ? 1 : 7),
+        });
       }
     }
     return { upper, lower, years };

@@ -13,7 +13,7 @@ function move(field, down, across) {
 }
 
 function mark(field) {
-  const was = field.tagName === "SELECT" ? [...field.options].find((o) => o.defaultSelected)?.value ?? "" : field.defaultValue;
+  const was = field.tagName === "SELECT" ? ([...field.options].find((o) => o.defaultSelected)?.value ?? "") : field.defaultValue;
   field.classList.toggle("changed", field.value !== was);
 }
 
@@ -25,15 +25,18 @@ function paste(event) {
   const rows = [...field.closest("tbody").rows];
   const from = rows.indexOf(field.closest("tr"));
   const at = cells(rows[from]).indexOf(field);
-  text.trimEnd().split(/\r?\n/).forEach((line, i) => {
-    if (!rows[from + i]) return;
-    line.split("\t").forEach((value, j) => {
-      const cell = cells(rows[from + i])[at + j];
-      if (!cell || cell.value === undefined) return;
-      cell.value = value.trim();
-      mark(cell);
+  text
+    .trimEnd()
+    .split(/\r?\n/)
+    .forEach((line, i) => {
+      if (!rows[from + i]) return;
+      line.split("\t").forEach((value, j) => {
+        const cell = cells(rows[from + i])[at + j];
+        if (!cell || cell.value === undefined) return;
+        cell.value = value.trim();
+        mark(cell);
+      });
     });
-  });
 }
 
 export function attachSheet() {
@@ -56,7 +59,10 @@ export function attachSheet() {
   form.addEventListener("keydown", (event) => {
     const field = event.target;
     if (!field.closest("table.sheet") || event.altKey || event.ctrlKey || event.metaKey) return;
-    if (event.key === "Enter" || (field.tagName !== "SELECT" && field.type !== "date" && (event.key === "ArrowDown" || event.key === "ArrowUp"))) {
+    if (
+      event.key === "Enter" ||
+      (field.tagName !== "SELECT" && field.type !== "date" && (event.key === "ArrowDown" || event.key === "ArrowUp"))
+    ) {
       event.preventDefault();
       move(field, event.key === "ArrowUp" || (event.key === "Enter" && event.shiftKey) ? -1 : 1, 0);
     } else if (event.key === "Escape" && field.defaultValue !== undefined) {

@@ -4,7 +4,14 @@ import { Scale, human } from "./scale.js";
 
 const HEAD = 44;
 const NAMES = 300;
-const SPANS = [["Week", 7], ["Month", 31], ["Quarter", 92], ["Year", 366], ["2 years", 731], ["5 years", 1827]];
+const SPANS = [
+  ["Week", 7],
+  ["Month", 31],
+  ["Quarter", 92],
+  ["Year", 366],
+  ["2 years", 731],
+  ["5 years", 1827],
+];
 
 export class Timeline {
   constructor(host, options = {}) {
@@ -23,7 +30,8 @@ export class Timeline {
     tools.hidden = false;
     tools.innerHTML = `<span class="soft">Show</span>${SPANS.map(([name, days]) => `<button type="button" data-span="${days}">${name}</button>`).join("")}<button type="button" data-fit>All</button><button type="button" data-zoom="1.5" aria-label="Zoom in">+</button><button type="button" data-zoom="0.667" aria-label="Zoom out">−</button>${this.options.plan ? "" : '<button type="button" data-unfold>Unfold all</button>'}<label class="soft"><input type="checkbox" data-ties checked> dependencies</label><span class="soft push">over the months, or with Ctrl, the wheel zooms</span>`;
     still.outerHTML = `<div class="tl-grid"><div class="tl-corner"></div><svg class="scene tl-head" aria-hidden="true"></svg><div class="tl-scroll"><div class="tl-space"><div class="tl-pane"><div class="tl-names" role="tree" tabindex="0" aria-label="${this.options.plan ? "Activities" : "Projects and activities"}"></div><svg class="scene tl-body" aria-hidden="true"></svg></div></div></div></div><div class="tl-tip" role="status" hidden></div>`;
-    for (const part of ["corner", "head", "scroll", "space", "pane", "names", "body", "tip"]) this[part] = this.host.querySelector(`.tl-${part}`);
+    for (const part of ["corner", "head", "scroll", "space", "pane", "names", "body", "tip"])
+      this[part] = this.host.querySelector(`.tl-${part}`);
     this.tools = tools;
     this.scale = new Scale(600);
     this.listen();
@@ -96,7 +104,10 @@ export class Timeline {
       if (!this.at.has(row.key)) this.at.set(row.key, i);
     });
     this.active = Math.min(this.active, Math.max(0, rows.length - 1));
-    this.ties = (this.data.ties ?? []).concat(...[...this.open].map((code) => this.loaded.get(code)?.ties ?? []), this.data.rows?.ties ?? []);
+    this.ties = (this.data.ties ?? []).concat(
+      ...[...this.open].map((code) => this.loaded.get(code)?.ties ?? []),
+      this.data.rows?.ties ?? [],
+    );
     const place = (project, code) => this.at.get(`${project} ${code}`) ?? this.at.get(project) ?? -1;
     this.ends = this.ties.map((t) => [place(t.giver, t.from), place(t.taker, t.to)]);
   }
@@ -126,7 +137,8 @@ export class Timeline {
       }
     };
     add("", depth);
-    for (const a of list) if (!seen.has(a.code) && !codes.has(a.parent)) rows.push({ ...a, type: "activity", key: `${project} ${a.code}`, project, depth });
+    for (const a of list)
+      if (!seen.has(a.code) && !codes.has(a.parent)) rows.push({ ...a, type: "activity", key: `${project} ${a.code}`, project, depth });
   }
 
   async fold(row) {
@@ -355,7 +367,9 @@ export class Timeline {
     list.push(start && start !== finish ? `${human(start)} to ${human(finish)}` : human(finish));
     if (baseFinish) {
       const days = row.days ?? 0;
-      list.push(`baseline ${human(baseFinish)}${row.days === undefined ? "" : days === 0 ? ", on it" : `, ${Math.abs(days)} working day${Math.abs(days) === 1 ? "" : "s"} ${days > 0 ? "later" : "earlier"}`}`);
+      list.push(
+        `baseline ${human(baseFinish)}${row.days === undefined ? "" : days === 0 ? ", on it" : `, ${Math.abs(days)} working day${Math.abs(days) === 1 ? "" : "s"} ${days > 0 ? "later" : "earlier"}`}`,
+      );
     }
     if (row.float !== undefined && row.float !== null) list.push(`float ${row.float} working days${row.critical ? ", critical" : ""}`);
     if (row.why) list.push(row.why);
@@ -430,7 +444,8 @@ export class Timeline {
       const y = row.y - top;
       names += this.name(row, i);
       out += `<line class="grid" x1="0" y1="${y + row.h - 0.5}" x2="${w}" y2="${y + row.h - 0.5}"/>`;
-      if (i === this.active && document.activeElement === this.names) out += `<rect class="wash" x="0" y="${y}" width="${w}" height="${row.h - 1}"/>`;
+      if (i === this.active && document.activeElement === this.names)
+        out += `<rect class="wash" x="0" y="${y}" width="${w}" height="${row.h - 1}"/>`;
       if (row.type === "group") continue;
       const event = row.kind === "milestone";
       if (!event) out += bar(scale, row, y);
@@ -458,12 +473,14 @@ export class Timeline {
     if (scale.perDay >= 2) {
       const alone = scale.perDay < 2.5;
       for (let d = Math.floor(scale.left); d <= scale.right; d++) {
-        if (d > 0 && !this.worked(d) && (!alone || this.off.has(d))) out += `<rect class="idle" x="${scale.x(d).toFixed(1)}" y="0" width="${scale.perDay.toFixed(2)}" height="${view}"/>`;
+        if (d > 0 && !this.worked(d) && (!alone || this.off.has(d)))
+          out += `<rect class="idle" x="${scale.x(d).toFixed(1)}" y="0" width="${scale.perDay.toFixed(2)}" height="${view}"/>`;
       }
     }
     for (const t of this.ticks.lower) {
       const x = scale.x(t.at);
-      if (x >= 0 && x <= w) out += `<line class="${t.strong ? "grid-strong" : "grid"}" x1="${x.toFixed(1)}" y1="0" x2="${x.toFixed(1)}" y2="${view}"/>`;
+      if (x >= 0 && x <= w)
+        out += `<line class="${t.strong ? "grid-strong" : "grid"}" x1="${x.toFixed(1)}" y1="0" x2="${x.toFixed(1)}" y2="${view}"/>`;
     }
     return out;
   }
@@ -479,7 +496,8 @@ export class Timeline {
     for (const t of this.ticks.lower) {
       const x = scale.x(t.at);
       const wide = (t.next - t.at) * scale.perDay;
-      if (x > -wide && x < w && t.label && wide > t.label.length * 5.5) out += `<text class="label-soft" text-anchor="middle" x="${(x + wide / 2).toFixed(1)}" y="32">${t.label}</text>`;
+      if (x > -wide && x < w && t.label && wide > t.label.length * 5.5)
+        out += `<text class="label-soft" text-anchor="middle" x="${(x + wide / 2).toFixed(1)}" y="32">${t.label}</text>`;
       if (x >= 0 && x <= w) out += `<line class="grid" x1="${x.toFixed(1)}" y1="20" x2="${x.toFixed(1)}" y2="${HEAD}"/>`;
     }
     const now = scale.x(this.data.asOf + 1);
@@ -492,8 +510,11 @@ export class Timeline {
   name(row, i) {
     const inner = row.fold === undefined ? "" : `<span class="tl-fold" data-fold aria-hidden="true">${row.fold ? "▾" : "▸"}</span>`;
     const label = this.lines(row).join(", ") || row.name;
-    const mark = row.type === "project" ? `<svg class="scene" width="14" height="14" aria-hidden="true">${healthMark(row.health)}</svg>` : "";
-    const days = row.days ? `<span class="tl-days${row.days > 0 ? " late" : ""}">${row.days > 0 ? "+" : "−"}${Math.abs(row.days)}</span>` : "";
+    const mark =
+      row.type === "project" ? `<svg class="scene" width="14" height="14" aria-hidden="true">${healthMark(row.health)}</svg>` : "";
+    const days = row.days
+      ? `<span class="tl-days${row.days > 0 ? " late" : ""}">${row.days > 0 ? "+" : "−"}${Math.abs(row.days)}</span>`
+      : "";
     const code = row.type === "group" ? "" : `<small>${safe(row.code ?? "")}</small>`;
     return `<div role="treeitem" id="tl-row-${i}" data-row="${i}" class="tl-row ${row.type} ${row.kind ?? ""}${i === this.active ? " active" : ""}" aria-level="${row.depth + 1}"${row.fold === undefined ? "" : ` aria-expanded="${row.fold}"`} aria-selected="${i === this.active}" aria-label="${safe(label)}" data-depth="${Math.min(row.depth, 6)}">${inner}${mark}<span class="tl-name" data-open>${safe(row.name)}</span>${code}${days}</div>`;
   }
@@ -512,7 +533,10 @@ export class Timeline {
       const y1 = from.y - top + (from.type === "project" ? 26 : from.h / 2);
       const y2 = to.y - top + (to.type === "project" ? 28 : to.h / 2);
       const bend = Math.max(x1 + 6, Math.min(x1 + 6, x2 - 6));
-      const turn = x2 >= bend + 4 ? `${bend},${y2}` : `${bend},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y2}`;
+      const turn =
+        x2 >= bend + 4
+          ? `${bend},${y2}`
+          : `${bend},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y2}`;
       const cls = `tie${t.strained ? " strain" : ""}${t.giver === t.taker ? " own" : ""}`;
       const points = `${x1},${y1} ${bend},${y1} ${turn} ${x2},${y2}`;
       out += `<g data-tie="${k}"><polyline class="tie-reach" points="${points}"/><polyline class="${cls}" points="${points}"/><polyline class="${cls} head" points="${x2 - 4},${y2 - 3} ${x2},${y2} ${x2 - 4},${y2 + 3}"/></g>`;
@@ -522,7 +546,13 @@ export class Timeline {
 }
 
 function healthMark(health) {
-  return { "on-track": '<rect class="on-track" x="1" y="5" width="11" height="5"/>', watch: '<line class="watch" x1="2" y1="13" x2="2" y2="1"/><polygon class="watch" points="2,1 13,5 2,9"/>', act: '<line class="act" x1="2" y1="13" x2="2" y2="1"/><polygon class="act" points="2,1 13,1 10,5 13,9 2,9"/>' }[health] ?? '<rect class="none" x="1.5" y="3" width="11" height="7"/>';
+  return (
+    {
+      "on-track": '<rect class="on-track" x="1" y="5" width="11" height="5"/>',
+      watch: '<line class="watch" x1="2" y1="13" x2="2" y2="1"/><polygon class="watch" points="2,1 13,5 2,9"/>',
+      act: '<line class="act" x1="2" y1="13" x2="2" y2="1"/><polygon class="act" points="2,1 13,1 10,5 13,9 2,9"/>',
+    }[health] ?? '<rect class="none" x="1.5" y="3" width="11" height="7"/>'
+  );
 }
 
 export async function attachTimeline() {
@@ -535,7 +565,10 @@ export async function attachTimeline() {
     if (!answer.ok) throw new Error(String(answer.status));
     data = await answer.json();
   } catch {
-    still.insertAdjacentHTML("beforebegin", '<p class="problem" role="alert">The live timeline did not arrive; below is the still one. <a href="">Try again</a></p>');
+    still.insertAdjacentHTML(
+      "beforebegin",
+      '<p class="problem" role="alert">The live timeline did not arrive; below is the still one. <a href="">Try again</a></p>',
+    );
     return;
   }
   const timeline = new Timeline(host);

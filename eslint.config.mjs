@@ -1,0 +1,9 @@
+import js from "@eslint/js";
+import globals from "globals";
+
+export default [
+  { ignores: ["internal/web/assets/dist/", "node_modules/", "test-results/", "playwright-report/"] },
+  js.configs.recommended,
+  { files: ["internal/web/assets/js/*.js"], languageOptions: { globals: { ...globals.browser, htmx: "readonly" } } },
+  { files: ["**/*.mjs"], languageOptions: { globals: { ...globals.node, ...globals.browser } } },
+];

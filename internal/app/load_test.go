@@ -1,0 +1,68 @@
+package app_test
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/app/job"
+	"turret/internal/draft"
+	"turret/internal/ingest"
+	"turret/internal/store"
+)
+
+// heldReader reads a file for loading only once it is let go.
+type heldReader struct {
+	ingest.Reader
+	goOn chan struct{}
+}
+
+func (r heldReader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Problem, error) {
+	<-r.goOn
+	return r.Reader.Read(path, name, sheet, m)
+}
+
+func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
+	dir := t.TempDir()
+	s, err := store.Create(t.Context(), filepath.Join(dir, "x.db"), "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	reader := heldReader{goOn: make(chan struct{})}
+	o := app.NewOffice(s, time.Now, app.Parts{Reader: reader, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
+	c := app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Analyst})
+	d, err := received(c, o, app.CostCodes, "")
+	require.NoError(t, err)
+	require.ErrorIs(t, o.StopLoad(c, d.ID), app.ErrNotFound, "nothing is under way")
+	j, err := o.LoadDraft(c, d.ID)
+	require.NoError(t, err)
+	bob := app.As(context.Background(), &app.Actor{Account: 2, Login: "bob", Name: "Bob", Role: app.Lead})
+	require.Error(t, o.StopLoad(bob, d.ID), "someone else's")
+	require.NoError(t, o.StopLoad(c, d.ID))
+	close(reader.goOn)
+	require.NoError(t, j.Wait(c))
+	require.ErrorIs(t, j.Now().Err, job.ErrStopped)
+	list, err := o.Loads(c)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+
+	j, err = o.LoadDraft(c, d.ID)
+	require.NoError(t, err)
+	require.NoError(t, j.Wait(c))
+	require.NoError(t, j.Now().Err)
+	assert.Nil(t, j.Now().Result.Files, "rows are not kept")
+	list, err = o.Loads(c)
+	require.NoError(t, err)
+	assert.Len(t, list, 1)
+	require.NoError(t, o.StopLoad(c, d.ID), "too late")
+	assert.NoError(t, j.Now().Err)
+	o.Settle(c)
+	again, err := received(c, o, app.Calendars, "")
+	require.NoError(t, err)
+	_, err = o.LoadDraft(c, again.ID)
+	assert.ErrorIs(t, err, job.ErrClosed)
+}

@@ -1,0 +1,57 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/ingest"
+)
+
+// Whoever reads while all figures are computed again sees the last complete ones, is told so, and is told when newer are there.
+func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
+	h := newHouse(t)
+	const told = "Newer figures are being computed"
+	assert.NotContains(t, h.page("ana", "/"), told)
+	assert.NotContains(t, h.page("lea", "/"), told)
+	f, problems, err := ingest.CSV("cost_codes.csv", app.CostCodes, strings.NewReader("code,name\nNEW,Code\n"))
+	require.NoError(t, err)
+	require.Empty(t, problems)
+	_, err = h.office.Import(app.As(t.Context(), app.Operator("a test")), []*app.File{f}, app.Origin{})
+	require.NoError(t, err)
+
+	page := h.page("ana", "/")
+	assert.Contains(t, page, told)
+	assert.Contains(t, page, `hx-get="/newer?asof=2026-10-31"`)
+	require.Eventually(t, func() bool {
+		status, body, _ := h.ask("ana", http.MethodGet, "/newer?asof=2026-10-31", nil)
+		return status == http.StatusOK && strings.Contains(body, "Newer figures are there")
+	}, time.Minute, 5*time.Millisecond)
+	assert.NotContains(t, h.page("ana", "/"), told)
+	assert.NotContains(t, h.page("lea", "/"), told, "of the same figures")
+	status, _, _ := h.ask("", http.MethodGet, "/newer?asof=2026-10-31", nil)
+	assert.Equal(t, http.StatusSeeOther, status, "nobody signed in")
+}
+
+func TestWhatIsAPage(t *testing.T) {
+	for address, page := range map[string]bool{"/": true, "/projects/LW-07/money": true, "/assess": true, "/lookout.csv": false,
+		"/pack.pdf": false, "/timeline/data.json": false, "/api/v1/projects": false, "/timeline/download/timeline-a3.pdf": false} {
+		assert.Equal(t, page, isPage(address), address)
+	}
+}
+
+// Whoever changed something waits for what came of it.
+func TestWhoChangedSomethingSeesItAtOnce(t *testing.T) {
+	h := newHouse(t)
+	h.page("admin", "/")
+	q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
+	q.Set("lookahead", "7")
+	status, body, _ := h.ask("admin", http.MethodPost, "/setup/settings", q)
+	require.Less(t, status, 400, body)
+	assert.NotContains(t, h.page("admin", "/"), "Newer figures")
+}
