@@ -12,6 +12,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 	"turret/internal/report"
 )
 
@@ -165,8 +166,8 @@ func exportCommand() *cobra.Command {
 		Short: "Write the current rows of a kind of input, or the pack",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			if kind != "pack" && app.Kind(kind).Input() == nil {
-				return usageError{fmt.Errorf("--kind %q: expected pack or one of %v", kind, app.Kinds())}
+			if kind != "pack" && record.Kind(kind).Input() == nil {
+				return usageError{fmt.Errorf("--kind %q: expected pack or one of %v", kind, record.Kinds())}
 			}
 			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
 				if kind == "pack" {
@@ -188,7 +189,7 @@ func exportCommand() *cobra.Command {
 					return err
 				}
 				defer s.Close()
-				return exportRows(c, office, app.Kind(kind), format, w)
+				return exportRows(c, office, record.Kind(kind), format, w)
 			})
 		},
 	}

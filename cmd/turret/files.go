@@ -20,6 +20,7 @@ import (
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -90,8 +91,8 @@ func importCommand() *cobra.Command {
 		Short: "Take in files, all of them or none",
 		Args:  cobra.MinimumNArgs(1),
 		RunE: func(c *cobra.Command, paths []string) error {
-			if kind != "" && !slices.Contains(app.Kinds(), app.Kind(kind)) {
-				return usageError{fmt.Errorf("--kind %q: expected one of %v", kind, app.Kinds())}
+			if kind != "" && !slices.Contains(record.Kinds(), record.Kind(kind)) {
+				return usageError{fmt.Errorf("--kind %q: expected one of %v", kind, record.Kinds())}
 			}
 			s, office, err := open(c, db)
 			if err != nil {
@@ -111,12 +112,12 @@ func importCommand() *cobra.Command {
 			if len(remembered) > 0 && kind == "" {
 				return importRemembered(c, office, paths, source, span, dry)
 			}
-			files, skipped, err := ingest.Paths(paths, app.Kind(kind))
+			files, skipped, err := ingest.Paths(paths, record.Kind(kind))
 			if err != nil {
 				return err
 			}
 			if len(files) == 0 {
-				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), app.Kinds())
+				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), record.Kinds())
 			}
 			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Period: span, DryRun: dry})
 			if err != nil {

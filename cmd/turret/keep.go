@@ -11,6 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
 )
@@ -146,7 +147,7 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 }
 
 // exportRows writes the current rows of a kind.
-func exportRows(c *cobra.Command, office *app.Office, kind app.Kind, format string, out io.Writer) error {
+func exportRows(c *cobra.Command, office *app.Office, kind record.Kind, format string, out io.Writer) error {
 	f, err := office.Current(c.Context(), kind)
 	if err != nil {
 		return err

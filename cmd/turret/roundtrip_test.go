@@ -13,6 +13,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/report"
 )
 
@@ -24,7 +25,7 @@ var trying = []string{"=1+2", "'=1+2", "''=1+2", "+49 30", "-1", "@home", "'", "
 	"<b>&amp;</b>", "_x0041_", "#N/A", "100 %", "=", "'-5", "1,5", "\u00a0inner\u00a0x"}
 
 // backAndForth writes rows of a kind in each format and reads them again.
-func backAndForth(t require.TestingT, dir string, kind app.Kind, rows [][]string) {
+func backAndForth(t require.TestingT, dir string, kind record.Kind, rows [][]string) {
 	typed, problems := ingest.Reader{}.Typed(kind, rows)
 	require.Empty(t, problems, kind)
 	want := cellsOf(typed)
@@ -43,14 +44,14 @@ func backAndForth(t require.TestingT, dir string, kind app.Kind, rows [][]string
 // What goes out comes back: rows of every kind, with each of the texts in every cell of text or code, in every format.
 func TestWhatGoesOutComesBack(t *testing.T) {
 	dir := t.TempDir()
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		var rows [][]string
 		for i, text := range trying {
 			for _, longer := range []string{text, text + " " + trying[(i+7)%len(trying)]} {
 				sample := report.SampleRows(kind)
 				cells := sample[i%len(sample)]
 				for k, c := range kind.Input().Columns {
-					if c.Cell == app.Text || c.Cell == app.Code && len(longer) <= 64 {
+					if c.Cell == record.Text || c.Cell == record.Code && len(longer) <= 64 {
 						cells[k] = longer
 					}
 				}
@@ -65,8 +66,8 @@ func TestWhatGoesOutComesBack(t *testing.T) {
 func TestAnyTextComesBack(t *testing.T) {
 	dir := t.TempDir()
 	rapid.Check(t, func(t *rapid.T) {
-		row := append([]string(nil), report.SampleRows(app.Statuses)[0]...)
-		for i, c := range app.Statuses.Input().Columns {
+		row := append([]string(nil), report.SampleRows(record.Statuses)[0]...)
+		for i, c := range record.Statuses.Input().Columns {
 			if c.Name == "commentary" {
 				row[i] = strings.Map(func(r rune) rune {
 					if unicode.IsControl(r) && r != '\n' && r != '\t' && r != '\r' || r == '\uFFFE' || r == '\uFFFF' {
@@ -76,7 +77,7 @@ func TestAnyTextComesBack(t *testing.T) {
 				}, rapid.String().Draw(t, "text"))
 			}
 		}
-		backAndForth(t, dir, app.Statuses, [][]string{row})
+		backAndForth(t, dir, record.Statuses, [][]string{row})
 	})
 }
 

@@ -23,6 +23,7 @@ import (
 	"turret/internal/demo"
 	"turret/internal/feed"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/session"
 	"turret/internal/simulate"
@@ -54,9 +55,9 @@ func (reports) Table(w io.Writer, a *app.Assessment, s *app.Scope) error {
 	return t.CSV(w)
 }
 
-func (reports) Sample(kind app.Kind) []byte { return report.Sample(kind) }
+func (reports) Sample(kind record.Kind) []byte { return report.Sample(kind) }
 
-func (reports) Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error {
+func (reports) Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error {
 	return report.Template(w, kind, rows, choices)
 }
 

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Errors of access.
@@ -101,29 +102,22 @@ func (a *Actor) May(act Act) bool { return a != nil && slices.Contains(allowed[a
 func (a *Actor) everything() bool { return a.Role != Lead && len(a.Scopes) == 0 }
 
 // Asked lists the kinds that the actor may send. A lead's are those that the settings ask of leads.
-func (a *Actor) Asked(s *Settings) []Kind {
+func (a *Actor) Asked(s *Settings) []record.Kind {
 	switch {
 	case !a.May(Send):
 		return nil
 	case a.Role == Lead:
 		return a.mayKnow(s.AskedOfLeads)
 	}
-	return a.mayKnow(Kinds())
-}
-
-// IsCost reports whether rows of the kind tell of costs.
-func (k Kind) IsCost() bool {
-	return slices.Contains([]Kind{Budget, Forecast, Actuals, Rates, Commitments, Changes, Funding, Revenue, People, LabourRates,
-		Allocations, Risks,
-		Benefits}, k)
+	return a.mayKnow(record.Kinds())
 }
 
 // mayKnow leaves out the kinds of costs where those are kept from the actor.
-func (a *Actor) mayKnow(list []Kind) []Kind {
+func (a *Actor) mayKnow(list []record.Kind) []record.Kind {
 	if !a.HideMoney {
 		return list
 	}
-	return slices.DeleteFunc(slices.Clone(list), Kind.IsCost)
+	return slices.DeleteFunc(slices.Clone(list), record.Kind.IsCost)
 }
 
 // MayWhole reports whether the actor may do what cannot be cut to a scope: the role allows it and nothing is kept from them.

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 var asOf = calendar.On(2026, 10, 31)
@@ -176,7 +177,7 @@ func (newcomer) Activities(_ context.Context, _ []int64, each func(int64, *Activ
 	return nil
 }
 
-func (newcomer) Lines(_ context.Context, _ Kind, _ []int64, each func(int64, cost.Line)) error {
+func (newcomer) Lines(_ context.Context, _ record.Kind, _ []int64, each func(int64, cost.Line)) error {
 	each(99, cost.Line{Currency: "EUR", Month: asOf.Month()})
 	return nil
 }

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // LookAhead is the number of working days within which a milestone to come is due.
@@ -377,14 +378,14 @@ func (a *Assessment) read(ctx context.Context, s Reading, calendars map[string]*
 
 // readMoney passes each table of money once.
 func (a *Assessment) readMoney(ctx context.Context, s Reading, only []int64, of func(int64, func(*measure.Project, *cost.Builder))) error {
-	err := s.Lines(ctx, Budget, only, func(project int64, l cost.Line) {
+	err := s.Lines(ctx, record.Budget, only, func(project int64, l cost.Line) {
 		of(project, func(p *measure.Project, b *cost.Builder) {
 			b.Budget(l)
 			a.bookOf(project).budgeted(l)
 		})
 	})
 	if err == nil {
-		err = s.Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
+		err = s.Lines(ctx, record.Forecast, only, func(project int64, l cost.Line) {
 			of(project, func(_ *measure.Project, b *cost.Builder) {
 				b.Forecast(l)
 				a.bookOf(project).forecast.Add(&l, a.Env.Calendar)

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -106,7 +107,7 @@ func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
 	assert.False(t, first.Older)
 
 	s.open.Store(true)
-	f, problems := ingest.Reader{}.Typed(app.CostCodes, [][]string{{"D", "Other"}})
+	f, problems := ingest.Reader{}.Typed(record.CostCodes, [][]string{{"D", "Other"}})
 	require.Empty(t, problems)
 	_, err = o.Import(ctx, []*app.File{f}, app.Origin{})
 	require.NoError(t, err)
@@ -153,7 +154,7 @@ func TestAFewProjectsAreWaitedFor(t *testing.T) {
 	_, o := stored(t)
 	ana := app.As(context.Background(), &app.Actor{Account: 7, Login: "ana", Name: "Ana", Role: app.Analyst})
 	assessed(t, o, last)
-	send(t, o, sent{app.Statuses, october, "project,overall\nA,act\n"})
+	send(t, o, sent{record.Statuses, october, "project,overall\nA,act\n"})
 	a, err := o.Assess(app.Lagging(ana), last)
 	require.NoError(t, err)
 	assert.False(t, a.Older)

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // BaselineFact is a named baseline: the revision whose baseline dates it is. Change is the approved change it was set for, if any.
@@ -147,7 +148,7 @@ func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project,
 	if baseline && found.Baseline == nil {
 		found.Key, found.Text = key, "Baseline dates in the "+strings.ToLower(found.Text[:1])+found.Text[1:]
 	}
-	f, err := o.store.Rows(ctx, Activities, Selection{Load: found.Load.ID, Projects: []int64{p.ID}})
+	f, err := o.store.Rows(ctx, record.Activities, Selection{Load: found.Load.ID, Projects: []int64{p.ID}})
 	if err != nil {
 		return nil, err
 	}
@@ -193,7 +194,7 @@ func (o *Office) SetBaseline(ctx context.Context, a *Assessment, project string,
 	}
 	d.rebase()
 	b.Project, b.Reason, b.Who, b.At, b.Load = project, reason, ActorOf(ctx).Name, o.now(), versions[0].Load.ID
-	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: "baseline " + b.Name + ": " + reason,
+	_, err = o.saveTables(ctx, project, []tableEdit{{record.Activities, d.edits()}}, saveAs{reason: "baseline " + b.Name + ": " + reason,
 		baseline: &b})
 	return err
 }

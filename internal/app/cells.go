@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Len is the number of rows read.
@@ -20,30 +21,30 @@ func (f *File) Len() int {
 // Cells writes the ith row as files hold it, in the order of the kind's columns.
 func (f *File) Cells(i int) []string {
 	switch f.Kind {
-	case Structure:
+	case record.Structure:
 		n := &f.Nodes[i]
 		return []string{n.Code, n.Name, n.Level, n.Parent, n.Owner}
-	case Projects:
+	case record.Projects:
 		return f.Projects[i].cells()
-	case Calendars:
+	case record.Calendars:
 		return f.Calendars[i].cells()
-	case Activities:
+	case record.Activities:
 		return f.Activities[i].cells()
-	case Links:
+	case record.Links:
 		l := &f.Links[i]
 		return []string{l.Project, l.From, l.To, l.Type, strconv.FormatInt(l.Lag, 10), l.FromProject, l.ToProject}
-	case CostCodes:
+	case record.CostCodes:
 		c := &f.CostCodes[i]
 		return []string{c.Code, c.Name, c.Parent, c.Type, yes(c.Closed), yes(c.Contingency)}
-	case Budget, Forecast:
+	case record.Budget, record.Forecast:
 		return f.Lines[i].cells()
-	case Actuals:
+	case record.Actuals:
 		p := &f.Postings[i]
 		return []string{p.Project, p.CostCode, p.Date.String(), amountText(p.Units, p.Amount, p.Currency), string(p.Currency), p.Centre,
 			p.Document, p.Supplier, p.Note}
-	case Statuses:
+	case record.Statuses:
 		return f.Statuses[i].cells()
-	case Rates:
+	case record.Rates:
 		r := &f.Rates[i]
 		kind := "month"
 		if r.Plan {
@@ -60,25 +61,25 @@ func (f *File) Cells(i int) []string {
 // Row is the number of the ith row in its file.
 func (f *File) Row(i int) int32 {
 	switch f.Kind {
-	case Structure:
+	case record.Structure:
 		return f.Nodes[i].Row
-	case Projects:
+	case record.Projects:
 		return f.Projects[i].Row
-	case Calendars:
+	case record.Calendars:
 		return f.Calendars[i].Row
-	case Activities:
+	case record.Activities:
 		return f.Activities[i].Row
-	case Links:
+	case record.Links:
 		return f.Links[i].Row
-	case CostCodes:
+	case record.CostCodes:
 		return f.CostCodes[i].Row
-	case Budget, Forecast:
+	case record.Budget, record.Forecast:
 		return f.Lines[i].Row
-	case Actuals:
+	case record.Actuals:
 		return f.Postings[i].Row
-	case Statuses:
+	case record.Statuses:
 		return f.Statuses[i].Row
-	case Rates:
+	case record.Rates:
 		return f.Rates[i].Row
 	}
 	if f.Kind.IsRecord() {
@@ -90,17 +91,17 @@ func (f *File) Row(i int) int32 {
 // ProjectOf is the project that the ith row belongs to, empty where rows of the kind belong to none.
 func (f *File) ProjectOf(i int) string {
 	switch f.Kind {
-	case Projects:
+	case record.Projects:
 		return f.Projects[i].Code
-	case Activities:
+	case record.Activities:
 		return f.Activities[i].Project
-	case Links:
+	case record.Links:
 		return f.Links[i].Project
-	case Budget, Forecast:
+	case record.Budget, record.Forecast:
 		return f.Lines[i].Project
-	case Actuals:
+	case record.Actuals:
 		return f.Postings[i].Project
-	case Statuses:
+	case record.Statuses:
 		return f.Statuses[i].Project
 	}
 	if f.Kind.IsRecord() {

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // ChangeLine is an entry of the register of changes of a scope.
@@ -67,7 +68,7 @@ func (o *Office) RequestChange(ctx context.Context, project string, c AskedChang
 	}
 	y, m, d := o.now().Date()
 	_, err = o.saveTables(ctx, project,
-		[]tableEdit{{Changes, []Edited{{nil, c.row(project, cost.Requested.String(), actor.Name,
+		[]tableEdit{{record.Changes, []Edited{{nil, c.row(project, cost.Requested.String(), actor.Name,
 			fmt.Sprintf("%04d-%02d-%02d", y, m, d))}}}}, saveAs{reason: "asked for change " + c.Code})
 	return err
 }
@@ -86,7 +87,7 @@ func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code 
 	if err != nil {
 		return err
 	}
-	g, err := gridOf(ctx, o.store, Changes, project)
+	g, err := gridOf(ctx, o.store, record.Changes, project)
 	if err != nil {
 		return err
 	}
@@ -101,14 +102,14 @@ func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code 
 	y, m, d := o.now().Date()
 	row := slices.Clone(old)
 	row[3], row[14], row[15], row[16] = state.String(), actor.Name, fmt.Sprintf("%04d-%02d-%02d", y, m, d), answer
-	tables := []tableEdit{{Changes, []Edited{{old, row}}}}
+	tables := []tableEdit{{record.Changes, []Edited{{old, row}}}}
 	if state == cost.Approved {
 		budget, err := o.budgetOf(ctx, a, p, row)
 		if err != nil {
 			return err
 		}
 		if budget != nil {
-			tables = append(tables, tableEdit{Budget, []Edited{{nil, budget}}})
+			tables = append(tables, tableEdit{record.Budget, []Edited{{nil, budget}}})
 		}
 	}
 	_, err = o.saveTables(ctx, project, tables, saveAs{reason: fmt.Sprintf("change %s %s: %s", code, state, answer)})
@@ -118,7 +119,7 @@ func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code 
 // budgetOf is the budget line that an approved change brings; nil where it has no amount, or lines of the budget name it already.
 func (o *Office) budgetOf(ctx context.Context, a *Assessment, p *measure.Project, row []string) ([]string, error) {
 	named := false
-	err := o.store.Lines(ctx, Budget, []int64{p.ID}, func(_ int64, l cost.Line) { named = named || l.Change == row[1] })
+	err := o.store.Lines(ctx, record.Budget, []int64{p.ID}, func(_ int64, l cost.Line) { named = named || l.Change == row[1] })
 	amount, bad := money.Parse(row[4], money.Currency(row[5]))
 	if err != nil || named || bad != nil || amount == 0 {
 		return nil, err

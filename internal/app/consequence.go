@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Consequences are what loading a draft would do, found out before anything is written.
@@ -21,7 +22,7 @@ type Consequences struct {
 
 // Change counts what happens to the rows of one kind, of one project where the kind belongs to projects.
 type Change struct {
-	Kind                     Kind
+	Kind                     record.Kind
 	Project                  string
 	New, Changed, Gone, Same int
 	Rows                     []RowChange // the first of those that differ
@@ -124,7 +125,7 @@ func (o *Office) changes(ctx context.Context, view Reading, c *Consequences) err
 			}
 		}
 		c.Changes = append(c.Changes, Differences(old, f)...)
-		if f.Kind == Actuals {
+		if f.Kind == record.Actuals {
 			c.Warnings = append(c.Warnings, alike(old, f)...)
 		}
 	}
@@ -174,10 +175,10 @@ func Differences(old, now *File) []Change {
 	return list
 }
 
-func keyColumns(in *Input) []int {
+func keyColumns(in *record.Input) []int {
 	var at []int
 	for _, k := range in.Key {
-		at = append(at, slices.IndexFunc(in.Columns, func(c Column) bool { return c.Name == k }))
+		at = append(at, slices.IndexFunc(in.Columns, func(c record.Column) bool { return c.Name == k }))
 	}
 	return at
 }
@@ -222,7 +223,7 @@ func pairUp(old, now *File, at []int, change func(string) *Change, group func(*F
 		calendars[r.Calendar] = true
 	}
 	for j := range met {
-		if met[j] || !gone && !(now.Kind == Calendars && calendars[old.Calendars[j].Calendar]) {
+		if met[j] || !gone && !(now.Kind == record.Calendars && calendars[old.Calendars[j].Calendar]) {
 			continue
 		}
 		c := change(group(old, j))
@@ -283,7 +284,7 @@ func (o *Office) totals(ctx context.Context, after Reading, c *Consequences, asO
 		for _, code := range f.ProjectsOf() {
 			touched[code] = true
 		}
-		all = all || f.Kind == Rates || f.Kind == Calendars
+		all = all || f.Kind == record.Rates || f.Kind == record.Calendars
 	}
 	m, err := after.Masters(ctx)
 	if err != nil {

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -40,11 +41,12 @@ func inWeeks(t *testing.T) (*app.Office, calendar.Period) {
 	t.Helper()
 	o := cycled(t, "week", "")
 	week := calendar.Weeks.Of(calendar.On(2026, 10, 11)) // 41
-	send(t, o, sent{app.Structure, week, "code,name,level\nPF,Portfolio,portfolio\n"}, sent{app.CostCodes, week, "code,name\nC,Cost\n"},
-		sent{app.Projects, week, "code,name,parent,lead\nA,First,PF,Ann\n"})
+	send(t, o, sent{record.Structure, week, "code,name,level\nPF,Portfolio,portfolio\n"},
+		sent{record.CostCodes, week, "code,name\nC,Cost\n"},
+		sent{record.Projects, week, "code,name,parent,lead\nA,First,PF,Ann\n"})
 	for i, row := range []string{"2026-10-05,10", "2026-10-18,20", "2026-10-19,30", "2026-10-28,40"} {
 		p := week + calendar.Period(i)
-		send(t, o, sent{app.Actuals, p, "project,cost_code,date,amount\nA,C," + row + "\n"})
+		send(t, o, sent{record.Actuals, p, "project,cost_code,date,amount\nA,C," + row + "\n"})
 		if i < 3 {
 			_, err := o.Close(ctx, p)
 			require.NoError(t, err)
@@ -81,7 +83,7 @@ func TestFiguresOfAnOfficeInWeeks(t *testing.T) {
 // What is sent for week 45 counts in no figure of week 44, even while it is not closed.
 func TestAWeekHoldsWhatWasSentForIt(t *testing.T) {
 	o, now := inWeeks(t)
-	send(t, o, sent{app.Actuals, now + 1, "project,cost_code,date,amount\nA,C,2026-10-29,7\n"})
+	send(t, o, sent{record.Actuals, now + 1, "project,cost_code,date,amount\nA,C,2026-10-29,7\n"})
 	assert.Equal(t, "100.00", figure(t, assessed(t, o, now.Last()), "ac"))
 	assert.Equal(t, "107.00", figure(t, assessed(t, o, now.Last()+7), "ac"))
 }
@@ -119,7 +121,7 @@ func TestWhichWeekSomethingIsFor(t *testing.T) {
 		if day != 0 {
 			c = app.For(ctx, day)
 		}
-		f, _, err := ingest.CSV("structure.csv", app.Structure, strings.NewReader("code,name,level\nP"+string(rune('A'+n))+
+		f, _, err := ingest.CSV("structure.csv", record.Structure, strings.NewReader("code,name,level\nP"+string(rune('A'+n))+
 			",X,portfolio\n"))
 		require.NoError(t, err)
 		_, err = o.Import(c, []*app.File{f}, app.Origin{})
@@ -146,7 +148,7 @@ func TestPeriodsAreChosenBeforeAnythingCame(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "2026-W40-43", p.String())
 	require.NoError(t, choose(t, o, "week", ""))
-	send(t, o, sent{app.Structure, calendar.Weeks.Of(last), "code,name,level\nPF,Portfolio,portfolio\n"})
+	send(t, o, sent{record.Structure, calendar.Weeks.Of(last), "code,name,level\nPF,Portfolio,portfolio\n"})
 	var state *app.StateError
 	for _, to := range [][2]string{{"", ""}, {"month", ""}, {"four weeks", "2026-10-05"}} {
 		require.ErrorAs(t, choose(t, o, to[0], to[1]), &state)

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Agreement is what giver and taker of a dependency between projects settled: the day promised, and whether both agree.
@@ -110,7 +111,7 @@ func (a *Assessment) Deal(load int64, row int32) (Agreement, error) {
 func (o *Office) Agree(ctx context.Context, a *Assessment, x Agreement) error {
 	var err error
 	for i, code := range []string{x.Giver, x.Taker} {
-		if err = o.mayEdit(ctx, Links, code); err == nil {
+		if err = o.mayEdit(ctx, record.Links, code); err == nil {
 			break
 		} else if i == 1 {
 			return err

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 // Draft is a set of files on their way in: received, being mapped, not yet loaded.
@@ -374,7 +375,7 @@ func (f *File) number(rows []int32) {
 // read reads all sheets of a draft that are not skipped, in an order that resolves.
 func (o *Office) read(ctx context.Context, d *Draft) (*Taken, error) {
 	t := &Taken{}
-	order := Kinds()
+	order := record.Kinds()
 	index := make([]int, 0, len(d.Sheets))
 	for i, s := range d.Sheets {
 		switch {

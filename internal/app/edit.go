@@ -11,13 +11,14 @@ import (
 	"strings"
 
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Grid is what is current of a kind, as a table to be edited. Project is empty for kinds that belong to none.
 type Grid struct {
-	Kind    Kind
+	Kind    record.Kind
 	Project string
-	Input   *Input
+	Input   *record.Input
 	Rows    [][]string          // cells in the kind's columns
 	Choices map[string][]string // by column, where what may stand there can be listed
 	Depth   []int               // of each row in the tree, where the kind is one
@@ -57,7 +58,7 @@ func (e *EditError) Unwrap() error {
 }
 
 // Grid reads the current rows of a kind, of one project where the kind belongs to projects or a project is named.
-func (o *Office) Grid(ctx context.Context, kind Kind, project string) (*Grid, error) {
+func (o *Office) Grid(ctx context.Context, kind record.Kind, project string) (*Grid, error) {
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
@@ -93,14 +94,14 @@ func (o *Office) codesSeen(ctx context.Context) (func(code string) bool, error) 
 }
 
 // choosable leaves out of the choices of a column the codes of projects that are not seen.
-func choosable(c Column, list []string, sees func(code string) bool) []string {
-	if c.Refers != Projects || list == nil || sees == nil {
+func choosable(c record.Column, list []string, sees func(code string) bool) []string {
+	if c.Refers != record.Projects || list == nil || sees == nil {
 		return list
 	}
 	return slices.DeleteFunc(slices.Clone(list), func(code string) bool { return !sees(code) })
 }
 
-func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
+func (o *Office) mayEdit(ctx context.Context, kind record.Kind, project string) error {
 	actor, err := permit(ctx, Send)
 	if err != nil {
 		return err
@@ -112,12 +113,12 @@ func (o *Office) mayEdit(ctx context.Context, kind Kind, project string) error {
 	return b.mayEdit(kind, project)
 }
 
-func (b *bounds) mayEdit(kind Kind, project string) error {
+func (b *bounds) mayEdit(kind record.Kind, project string) error {
 	if kind.Input() == nil || kind.Adds() || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, ErrNotFound)
 	}
 	if project == "" {
-		if b != nil && kind == Projects && !b.actor.everything() {
+		if b != nil && kind == record.Projects && !b.actor.everything() {
 			return fmt.Errorf("all projects: %w", ErrForbidden)
 		}
 		return b.maySend(kind, nil)
@@ -125,7 +126,7 @@ func (b *bounds) mayEdit(kind Kind, project string) error {
 	return b.maySend(kind, []string{project})
 }
 
-func gridOf(ctx context.Context, view Reading, kind Kind, project string) (*Grid, error) {
+func gridOf(ctx context.Context, view Reading, kind record.Kind, project string) (*Grid, error) {
 	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -153,11 +154,11 @@ func gridOf(ctx context.Context, view Reading, kind Kind, project string) (*Grid
 			g.Choices[c.Name] = list
 		}
 	}
-	if kind == Statuses && len(g.Rows) == 0 {
+	if kind == record.Statuses && len(g.Rows) == 0 {
 		g.Rows = [][]string{make([]string, len(g.Input.Columns))}
 		g.Rows[0][0] = project
 	}
-	if kind == Structure || kind == CostCodes {
+	if kind == record.Structure || kind == record.CostCodes {
 		g.asTree()
 	}
 	return g, nil
@@ -165,7 +166,7 @@ func gridOf(ctx context.Context, view Reading, kind Kind, project string) (*Grid
 
 // asTree puts each row below its parent.
 func (g *Grid) asTree() {
-	at := slices.IndexFunc(g.Input.Columns, func(c Column) bool { return c.Name == "parent" })
+	at := slices.IndexFunc(g.Input.Columns, func(c record.Column) bool { return c.Name == "parent" })
 	codes := map[string]bool{}
 	for _, r := range g.Rows {
 		codes[r[0]] = true
@@ -197,11 +198,11 @@ func (g *Grid) asTree() {
 
 // SaveGrid saves what was changed in a table as a load of its own. Cells that nobody else touched meanwhile are merged; where
 // two people changed the same cell nothing is saved and an *EditError says both values.
-func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits []Edited) (*Receipt, error) {
+func (o *Office) SaveGrid(ctx context.Context, kind record.Kind, project string, edits []Edited) (*Receipt, error) {
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
-	if kind == Changes {
+	if kind == record.Changes {
 		edits = askedFor(ActorOf(ctx), edits)
 	}
 	if list := typedDecisions(kind, ActorOf(ctx), edits); list != nil {
@@ -212,7 +213,7 @@ func (o *Office) SaveGrid(ctx context.Context, kind Kind, project string, edits 
 
 // tableEdit is what was changed in one table.
 type tableEdit struct {
-	kind  Kind
+	kind  record.Kind
 	edits []Edited
 }
 
@@ -247,7 +248,7 @@ var errMoved = errors.New("moved on")
 
 func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdit, as saveAs, head int64) (*Receipt, error) {
 	var files []*File
-	merges := map[Kind]*merge{}
+	merges := map[record.Kind]*merge{}
 	for _, t := range tables {
 		m, f, err := o.merged(ctx, project, t)
 		if err != nil {
@@ -319,7 +320,7 @@ func strangers(f *File, project string) []Problem {
 	for i := range f.Len() {
 		if code := f.ProjectOf(i); project != "" && code != project {
 			column := "project"
-			if f.Kind == Projects {
+			if f.Kind == record.Projects {
 				column = "code"
 			}
 			list = append(list, Problem{f.Name, f.Row(i), column, code, project + ", whose table this is"})
@@ -329,7 +330,7 @@ func strangers(f *File, project string) []Problem {
 }
 
 // located turns a refusal of typed rows back into what is wrong with the edits of the first table that has problems.
-func located(err error, files []*File, merges map[Kind]*merge) error {
+func located(err error, files []*File, merges map[record.Kind]*merge) error {
 	problems := problemsIn(err)
 	for _, f := range files {
 		own := slices.DeleteFunc(slices.Clone(problems), func(p Problem) bool { return p.File != f.Name })
@@ -431,14 +432,14 @@ func (m *merge) collect(result [][]string, from []int, touched []bool) {
 		}
 		if touched[i] && r == nil {
 			calendars[m.now.Rows[i][0]] = true
-			if !m.now.Kind.IsRevision() && m.now.Kind != Calendars {
+			if !m.now.Kind.IsRevision() && m.now.Kind != record.Calendars {
 				m.fault.Problems = append(m.fault.Problems, Problem{Row: int32(from[i]), Column: m.now.Input.Columns[0].Name,
 					Value: m.now.Rows[i][0], Expected: "a row that stays; close it, or withdraw the load that brought it"})
 			}
 		}
 	}
 	for i, r := range result {
-		whole := m.now.Kind.IsRevision() || m.now.Kind == Calendars && calendars[first(r)]
+		whole := m.now.Kind.IsRevision() || m.now.Kind == record.Calendars && calendars[first(r)]
 		if r != nil && (whole || touched[i]) {
 			m.rows, m.from = append(m.rows, r), append(m.from, from[i])
 		}
@@ -510,7 +511,7 @@ func cellOf(row []string, i int) string {
 }
 
 // Editable lists the kinds whose tables the one who asks may edit for a project, those of no project where it is empty.
-func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
+func (o *Office) Editable(ctx context.Context, project string) ([]record.Kind, error) {
 	actor, err := permit(ctx, Read)
 	if err != nil || !actor.May(Send) {
 		return nil, err
@@ -519,12 +520,9 @@ func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
 	if err != nil {
 		return nil, err
 	}
-	var list []Kind
-	for _, k := range []Kind{Statuses, Projects, Activities, Links, Budget, Forecast, Commitments, Changes, Funding, Revenue, Risks,
-		Issues, Actions, Backlog, Benefits,
-		Assignments, Structure, CostCodes, Calendars, Rates, People,
-		LabourRates, Allocations} {
-		if (project != "") == (k.PerProject() || k == Projects) && b.mayEdit(k, project) == nil {
+	var list []record.Kind
+	for _, k := range record.Tables() {
+		if (project != "") == (k.PerProject() || k == record.Projects) && b.mayEdit(k, project) == nil {
 			list = append(list, k)
 		}
 	}
@@ -533,7 +531,7 @@ func (o *Office) Editable(ctx context.Context, project string) ([]Kind, error) {
 
 // TemplateOf returns what a template is filled with: the present rows of a project, none where no project is named, and what
 // may be chosen in its columns.
-func (o *Office) TemplateOf(ctx context.Context, kind Kind, project string) ([][]string, map[string][]string, error) {
+func (o *Office) TemplateOf(ctx context.Context, kind record.Kind, project string) ([][]string, map[string][]string, error) {
 	if kind.IsRevision() && project != "" {
 		g, err := o.Grid(ctx, kind, project)
 		if err != nil {

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // FunderLine is what one who pays bears of a project.
@@ -102,9 +103,10 @@ func (o *Office) funds(ctx context.Context, s *Scope) (map[int64]*funds, error) 
 		return by, err
 	}
 	ids = slices.DeleteFunc(ids, func(id int64) bool { return by[id] == nil })
-	err = o.store.Lines(ctx, Budget, ids, func(project int64, l cost.Line) { by[project].budget = append(by[project].budget, l) })
+	err = o.store.Lines(ctx, record.Budget, ids, func(project int64, l cost.Line) { by[project].budget = append(by[project].budget, l) })
 	if err == nil {
-		err = o.store.Lines(ctx, Forecast, ids, func(project int64, l cost.Line) { by[project].forecast = append(by[project].forecast, l) })
+		err = o.store.Lines(ctx, record.Forecast, ids,
+			func(project int64, l cost.Line) { by[project].forecast = append(by[project].forecast, l) })
 	}
 	if err == nil {
 		err = o.store.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })

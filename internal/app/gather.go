@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // Origin says who sends files, for which period, and how far to go.
@@ -179,7 +180,7 @@ type Refused struct {
 	ID                   int64
 	At                   time.Time
 	Source, Author, File string
-	Kind                 Kind
+	Kind                 record.Kind
 	Period               calendar.Period
 	Problems             int
 	First                string // the first problem in words
@@ -250,25 +251,25 @@ func (g *gatherer) fail(row int32, column, value, expected string) {
 
 func (g *gatherer) check() {
 	switch g.file.Kind {
-	case Structure:
+	case record.Structure:
 		g.structure()
-	case Calendars:
+	case record.Calendars:
 		g.checkCalendars()
-	case CostCodes:
+	case record.CostCodes:
 		g.costCodes()
-	case Rates:
+	case record.Rates:
 		g.checkRates()
-	case Projects:
+	case record.Projects:
 		g.checkProjects()
-	case Activities:
+	case record.Activities:
 		g.activities()
-	case Links:
+	case record.Links:
 		g.links()
-	case Budget, Forecast:
+	case record.Budget, record.Forecast:
 		g.lines()
-	case Actuals:
+	case record.Actuals:
 		g.postings()
-	case Statuses:
+	case record.Statuses:
 		g.statuses()
 	default:
 		g.records()
@@ -554,11 +555,4 @@ func (g *gatherer) missingRates(files []*File) []Problem {
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Value < list[j].Value })
 	return list
-}
-
-// IsRevision reports whether a load of the kind makes a revision of each project in it.
-func (k Kind) IsRevision() bool {
-	return slices.Contains([]Kind{Activities, Links, Budget, Forecast, Statuses, Commitments, Changes, Funding, Revenue, Risks, Issues,
-		Actions, Backlog,
-		Benefits, Assignments}, k)
 }

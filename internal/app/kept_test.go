@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -29,18 +30,18 @@ func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 	now := at
 	tick := func() time.Time { now = now.Add(time.Second); return now }
 	o = app.NewOffice(s, tick, app.Parts{Reader: ingest.Reader{}, Outbox: outbox.In(filepath.Join(dir, "out"), "x@example.org")})
-	send(t, o, sent{app.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
-		sent{app.CostCodes, october, "code,name\nC,Cost\n"},
-		sent{app.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
-		sent{app.Activities, october,
+	send(t, o, sent{record.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
+		sent{record.CostCodes, october, "code,name\nC,Cost\n"},
+		sent{record.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
+		sent{record.Activities, october,
 			"project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
-		sent{app.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
-		sent{app.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
-		sent{app.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
+		sent{record.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
+		sent{record.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
+		sent{record.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
 	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: app.Lead, HideMoney: true,
 		Active: true}, "")
 	require.NoError(t, err)
-	f, _, err := ingest.CSV("budget.csv", app.Budget,
+	f, _, err := ingest.CSV("budget.csv", record.Budget,
 		strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
 	require.NoError(t, err)
 	_, err = o.Import(ctx, []*app.File{f}, app.Origin{Period: october})
@@ -56,7 +57,7 @@ func TestRefusalsQuoteNothingKept(t *testing.T) {
 		require.NoError(t, err)
 		for _, row := range m.Rows {
 			for i := range row.Slots {
-				if row.Project.Code == "A1" && row.Slots[i].Kind == app.Budget {
+				if row.Project.Code == "A1" && row.Slots[i].Kind == record.Budget {
 					return row.Slots[i].Refusal
 				}
 			}
@@ -102,7 +103,7 @@ func TestLettersTellNoCosts(t *testing.T) {
 // Without costs, projects of one status stand by their codes: their order tells nothing of the money at stake.
 func TestNoOrderTellsTheStake(t *testing.T) {
 	o, lea := veiled(t)
-	send(t, o, sent{app.Forecast, october, "project,cost_code,amount,month\nA2,C,200000,2026-11\n"})
+	send(t, o, sent{record.Forecast, october, "project,cost_code,amount,month\nA2,C,200000,2026-11\n"})
 	order := func(c context.Context) (codes []string) {
 		a, err := o.Assess(c, last)
 		require.NoError(t, err)
@@ -124,7 +125,7 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 func TestChoicesAreOnesOwnProjects(t *testing.T) {
 	_, o := gate(t)
 	for who, want := range map[string][]string{"lead": {"A1"}, "analyst": {"A1", "B1"}, "scoped analyst": {"A1"}} {
-		g, err := o.Grid(app.As(context.Background(), writers[who]), app.Links, "A1")
+		g, err := o.Grid(app.As(context.Background(), writers[who]), record.Links, "A1")
 		require.NoError(t, err)
 		assert.Equal(t, want, g.Choices["from_project"], who)
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/app/job"
+	"turret/internal/record"
 )
 
 // Job is a load of a draft, under way or done; what came of it holds no rows.
@@ -189,7 +190,7 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 }
 
 // Current reads the current rows of a kind within the scope of the one who asks.
-func (o *Office) Current(ctx context.Context, kind Kind) (*File, error) {
+func (o *Office) Current(ctx context.Context, kind record.Kind) (*File, error) {
 	if _, err := permitWhole(ctx, ReadLoads); err != nil {
 		return nil, err
 	}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/job"
 	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -35,7 +36,7 @@ func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
 	reader := heldReader{goOn: make(chan struct{})}
 	o := app.NewOffice(s, time.Now, app.Parts{Reader: reader, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
 	c := app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Analyst})
-	d, err := received(c, o, app.CostCodes, "")
+	d, err := received(c, o, record.CostCodes, "")
 	require.NoError(t, err)
 	require.ErrorIs(t, o.StopLoad(c, d.ID), app.ErrNotFound, "nothing is under way")
 	j, err := o.LoadDraft(c, d.ID)
@@ -61,7 +62,7 @@ func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
 	require.NoError(t, o.StopLoad(c, d.ID), "too late")
 	assert.NoError(t, j.Now().Err)
 	o.Settle(c)
-	again, err := received(c, o, app.Calendars, "")
+	again, err := received(c, o, record.Calendars, "")
 	require.NoError(t, err)
 	_, err = o.LoadDraft(c, again.ID)
 	assert.ErrorIs(t, err, job.ErrClosed)

@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // Dialect is how a file writes its cells; an empty field leaves it to be recognised.
@@ -17,7 +19,7 @@ type Dialect struct {
 
 // Mapping is how a sheet becomes rows of a kind. Heads are written as Plain makes them.
 type Mapping struct {
-	Kind     Kind                         `json:"kind"`
+	Kind     record.Kind                  `json:"kind"`
 	Skip     bool                         `json:"skip,omitempty"` // the sheet is not read
 	Dialect  Dialect                      `json:"dialect"`
 	Columns  map[string]string            `json:"columns,omitempty"` // head to column, empty to ignore it
@@ -87,7 +89,7 @@ type Reader interface {
 	// Read reads one sheet by a mapping. Problems are what is wrong with its content.
 	Read(path, name, sheet string, m Mapping) (*File, []Problem, error)
 	// Typed reads rows of cells in the kind's columns, as they are typed in. The first is row 2.
-	Typed(kind Kind, rows [][]string) (*File, []Problem)
+	Typed(kind record.Kind, rows [][]string) (*File, []Problem)
 	// Surroundings reads some rows as they came, by their numbers, and the heads under 0.
 	Surroundings(path, name, sheet string, m Mapping, wanted map[int32]bool) (map[int32][]string, error)
 	// Corrected writes a sheet again with a column that says what is wrong with each row.

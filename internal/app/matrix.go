@@ -9,12 +9,13 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Delivery is what a standing load brought of one kind for one project.
 type Delivery struct {
 	Project int64
-	Kind    Kind
+	Kind    record.Kind
 	Load    int64
 	Rows    int
 }
@@ -34,7 +35,7 @@ const (
 
 // Slot is one cell of the matrix.
 type Slot struct {
-	Kind    Kind
+	Kind    record.Kind
 	Arrival Arrival
 	Load    *Load    // the newest, nil where nothing ever came
 	Refusal *Refused // the last, where it is newer than the load
@@ -60,7 +61,7 @@ type MatrixRow struct {
 type Matrix struct {
 	Period   calendar.Period
 	AsOf     calendar.Date
-	Kinds    []Kind
+	Kinds    []record.Kind
 	Rows     []MatrixRow
 	Expected int // inputs expected in all
 	Came     int // of those
@@ -87,7 +88,7 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calen
 	if err != nil {
 		return nil, err
 	}
-	m := &Matrix{Period: period, AsOf: period.Last(), Kinds: MatrixKinds()}
+	m := &Matrix{Period: period, AsOf: period.Last(), Kinds: record.MatrixKinds()}
 	for i := range a.Masters.Projects {
 		p := &a.Masters.Projects[i]
 		if p.Status != "open" {
@@ -173,7 +174,7 @@ type arrived struct {
 
 type slotKey struct {
 	project int64
-	kind    Kind
+	kind    record.Kind
 }
 
 func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Period) (*arrived, error) {
@@ -213,7 +214,7 @@ func (o *Office) arrivals(ctx context.Context, a *Assessment, period calendar.Pe
 	return g, nil
 }
 
-func (g *arrived) slot(project int64, k Kind, want Expectation, period calendar.Period) Slot {
+func (g *arrived) slot(project int64, k record.Kind, want Expectation, period calendar.Period) Slot {
 	s := Slot{Kind: k}
 	key := slotKey{project, k}
 	if d, ok := g.newest[key]; ok {

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // taught has a person send a sheet of statuses as a sender and say what "red" means in it; the draft after it is loaded.
@@ -19,7 +20,7 @@ func taught(t *testing.T, o *app.Office, who *app.Actor, source, row, red string
 	c := app.As(context.Background(), who)
 	d := sentAs(t, o, who, source, row)
 	m := d.Sheets[0].Sheet.Mapping
-	m.Kind = app.Statuses
+	m.Kind = record.Statuses
 	m.Columns = map[string]string{"job": "project", "light": "overall"}
 	m.Values = map[string]map[string]string{"overall": {"red": red}}
 	d, err := o.Remap(c, d.ID, d.Source, october, []app.Mapping{m})

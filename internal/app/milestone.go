@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // MilestoneLine is a milestone with its project.
@@ -199,7 +200,7 @@ func (o *Office) Raise(ctx context.Context, a *Assessment, project, activity str
 	if err := d.apply([]Op{{Op: "set", Code: activity, Field: "report_to", Value: name}}); err != nil {
 		return err
 	}
-	_, err = o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}}, saveAs{reason: activity + " is reported to " + name +
+	_, err = o.saveTables(ctx, project, []tableEdit{{record.Activities, d.edits()}}, saveAs{reason: activity + " is reported to " + name +
 		" level"})
 	return err
 }

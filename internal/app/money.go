@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 type currencyKey struct{}
@@ -48,8 +49,8 @@ type MoneyRow struct {
 // MoneySheet is a project's money as a grid. Months up to Locked have ended: what was spent stands in them.
 type MoneySheet struct {
 	Project  *measure.Project
-	Show     string // estimate, budget, actual, commitment or all
-	Kind     Kind   // that is edited
+	Show     string      // estimate, budget, actual, commitment or all
+	Kind     record.Kind // that is edited
 	May      bool
 	First    calendar.Month
 	Months   int
@@ -79,7 +80,7 @@ func (o *Office) Money(ctx context.Context, a *Assessment, project, show string)
 	if err != nil {
 		return nil, err
 	}
-	m := &MoneySheet{Project: p, Show: show, Kind: Forecast, Rates: a.Rates, Currency: a.Env.Currency, Locked: a.Env.AsOf.Month()}
+	m := &MoneySheet{Project: p, Show: show, Kind: record.Forecast, Rates: a.Rates, Currency: a.Env.Currency, Locked: a.Env.AsOf.Month()}
 	if a.Env.AsOf < m.Locked.Last() {
 		m.Locked--
 		m.Partial = true
@@ -90,7 +91,7 @@ func (o *Office) Money(ctx context.Context, a *Assessment, project, show string)
 		sheet.Lines(cost.ForecastRow, ev.Forecast)
 		sheet.Postings(ev.Postings)
 	case "budget":
-		m.Kind = Budget
+		m.Kind = record.Budget
 		sheet.Lines(cost.BudgetRow, ev.Budget)
 	case "actual":
 		sheet.Postings(ev.Postings)
@@ -117,7 +118,7 @@ func (m *MoneySheet) arrange(a *Assessment, p *measure.Project, sheet *cost.Shee
 			last = max(last, d.Month())
 		}
 	}
-	if m.Kind == Forecast && m.Show != "all" {
+	if m.Kind == record.Forecast && m.Show != "all" {
 		last = min(last, a.Env.AsOf.Month()+120)
 	}
 	first := m.Locked

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // MoneyCell is one month of one line of a budget or forecast, as it was when it was shown and as it is to be, in major units; empty
@@ -42,11 +43,11 @@ const maxMoneyCells = 600_000
 
 // SaveMoney saves changed cells of a project's budget or forecast as one revision with a reason. Cells that nobody else touched are
 // merged; where two people changed the same one nothing is saved, and an *EditError says both values.
-func (o *Office) SaveMoney(ctx context.Context, project string, kind Kind, cells []MoneyCell, reason string) (*Receipt, error) {
+func (o *Office) SaveMoney(ctx context.Context, project string, kind record.Kind, cells []MoneyCell, reason string) (*Receipt, error) {
 	if _, err := permitMoney(ctx, Send); err != nil {
 		return nil, err
 	}
-	if kind != Budget && kind != Forecast {
+	if kind != record.Budget && kind != record.Forecast {
 		return nil, fmt.Errorf("money of %q: %w", kind, ErrNotFound)
 	}
 	if err := o.mayEdit(ctx, kind, project); err != nil {
@@ -72,7 +73,8 @@ func (o *Office) SaveMoney(ctx context.Context, project string, kind Kind, cells
 	return nil, fmt.Errorf("the plan kept changing: %w", ErrConflict)
 }
 
-func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind Kind, cells []MoneyCell, reason string, head int64) (*Receipt,
+func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.Kind, cells []MoneyCell, reason string,
+	head int64) (*Receipt,
 	error) {
 	m, err := o.store.Masters(ctx)
 	if err != nil {
@@ -231,8 +233,8 @@ func (e *moneyEdit) cells(k moneyLine, cells []MoneyCell, of []int, months map[c
 			wrong(i, "month", c.Month, "a month as YYYY-MM")
 			continue
 		}
-		if m < calendar.On(FirstYear, 1, 1).Month() || m > calendar.On(LastYear, 12, 1).Month() {
-			wrong(i, "month", c.Month, fmt.Sprintf("a month from %d to %d", FirstYear, LastYear))
+		if m < calendar.On(record.FirstYear, 1, 1).Month() || m > calendar.On(record.LastYear, 12, 1).Month() {
+			wrong(i, "month", c.Month, fmt.Sprintf("a month from %d to %d", record.FirstYear, record.LastYear))
 			continue
 		}
 		if !e.known[k.code] {

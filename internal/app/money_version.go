@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // MoneyVersion is a standing plan of money that can be compared.
@@ -21,7 +22,7 @@ type MoneyVersion struct {
 
 // MoneyComparison is what differs between two plans of money, and the way from the one total to the other.
 type MoneyComparison struct {
-	Kind     Kind
+	Kind     record.Kind
 	Versions []MoneyVersion
 	Was, Is  MoneyVersion
 	WasAsOf  calendar.Date
@@ -35,7 +36,7 @@ type MoneyComparison struct {
 }
 
 // MoneyVersions lists the standing plans of a kind, newest first.
-func (o *Office) MoneyVersions(ctx context.Context, a *Assessment, kind Kind, project string) ([]MoneyVersion, error) {
+func (o *Office) MoneyVersions(ctx context.Context, a *Assessment, kind record.Kind, project string) ([]MoneyVersion, error) {
 	if _, err := permitMoney(ctx, Read); err != nil {
 		return nil, err
 	}
@@ -61,7 +62,7 @@ func (o *Office) MoneyVersions(ctx context.Context, a *Assessment, kind Kind, pr
 
 // CompareMoney compares two plans of a kind, by default the present one with the one before. Each is seen as of the end of the
 // period it was sent for.
-func (o *Office) CompareMoney(ctx context.Context, a *Assessment, kind Kind, project, was, is string) (*MoneyComparison, error) {
+func (o *Office) CompareMoney(ctx context.Context, a *Assessment, kind record.Kind, project, was, is string) (*MoneyComparison, error) {
 	versions, err := o.MoneyVersions(ctx, a, kind, project)
 	if err != nil {
 		return nil, err
@@ -97,7 +98,7 @@ func (o *Office) CompareMoney(ctx context.Context, a *Assessment, kind Kind, pro
 func (o *Office) compareMoney(ctx context.Context, a *Assessment, p *measure.Project, c *MoneyComparison) error {
 	stands := [2]cost.Stand{{AsOf: c.WasAsOf}, {AsOf: c.IsAsOf}}
 	kind := cost.BudgetRow
-	if c.Kind == Forecast {
+	if c.Kind == record.Forecast {
 		kind = cost.ForecastRow
 	}
 	var sheets [2]*cost.Sheet
@@ -111,7 +112,7 @@ func (o *Office) compareMoney(ctx context.Context, a *Assessment, p *measure.Pro
 	}
 	c.Changes = cost.Differences(sheets[0], sheets[1])
 	c.By, c.Added, c.Taken = cost.Sum(c.Changes)
-	if c.Kind != Forecast {
+	if c.Kind != record.Forecast {
 		return nil
 	}
 	postings, err := o.store.Postings(ctx, p.ID)
@@ -126,7 +127,7 @@ func (o *Office) compareMoney(ctx context.Context, a *Assessment, p *measure.Pro
 }
 
 // NameMoney gives the present plan of a kind a name, by which it is found again among the versions.
-func (o *Office) NameMoney(ctx context.Context, a *Assessment, kind Kind, project, name string) error {
+func (o *Office) NameMoney(ctx context.Context, a *Assessment, kind record.Kind, project, name string) error {
 	if _, err := permitMoney(ctx, Send); err != nil {
 		return err
 	}

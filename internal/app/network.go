@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // net is the plan of all projects with its run. After a change of some projects it is put together again when it is asked for.
@@ -338,7 +339,7 @@ func (a *Assessment) lookup(project int32, code string) bool {
 func (g *gatherer) rounds(ctx context.Context, view Reading, m *Masters, files []*File) error {
 	replaced, any := map[string]bool{}, false
 	for _, f := range files {
-		if f.Kind == Links {
+		if f.Kind == record.Links {
 			any = true
 			for _, p := range f.ProjectsOf() {
 				replaced[p] = true

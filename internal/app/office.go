@@ -19,12 +19,13 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Load is one file taken in.
 type Load struct {
 	ID         int64
-	Kind       Kind
+	Kind       record.Kind
 	File       string
 	Digest     string
 	Size       int64
@@ -98,7 +99,7 @@ type Reading interface {
 	Activities(ctx context.Context, projects []int64, each func(project int64, a *ActivityFact)) error
 	// Links passes the current dependencies; with crossing only those that name another project.
 	Links(ctx context.Context, projects []int64, crossing bool, each func(project int64, l *LinkFact)) error
-	Lines(ctx context.Context, kind Kind, projects []int64, each func(project int64, l cost.Line)) error
+	Lines(ctx context.Context, kind record.Kind, projects []int64, each func(project int64, l cost.Line)) error
 	// Amounts passes the postings without their texts; the posting is the same one each time.
 	Amounts(ctx context.Context, projects []int64, each func(project int64, p *cost.Posting)) error
 	Postings(ctx context.Context, project int64) ([]cost.Posting, error)
@@ -112,13 +113,13 @@ type Reading interface {
 	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *ActivityFact)) error
 	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
-	Standing(ctx context.Context, kind Kind, project int64) (load int64, err error)
+	Standing(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
 	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
 	PlanLoads(ctx context.Context, project int64) ([]Load, error)
 	// MoneyLoads lists the standing loads that brought a budget or forecast of the project, newest first, with the names given to them.
-	MoneyLoads(ctx context.Context, kind Kind, project int64) ([]MoneyLoad, error)
+	MoneyLoads(ctx context.Context, kind record.Kind, project int64) ([]MoneyLoad, error)
 	// LinesAt passes the lines that a load brought for a project.
-	LinesAt(ctx context.Context, kind Kind, project, load int64, each func(cost.Line)) error
+	LinesAt(ctx context.Context, kind record.Kind, project, load int64, each func(cost.Line)) error
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
 	Risks(ctx context.Context, projects []int64, each func(project int64, r risk.Risk)) error
@@ -127,7 +128,7 @@ type Reading interface {
 	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
 	// LastDelivered passes the latest period that each kind of input was received for, by project.
-	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind Kind, period calendar.Period)) error
+	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind record.Kind, period calendar.Period)) error
 	// Begun reports whether anything of projects has come for a period, or a later one.
 	Begun(ctx context.Context, period calendar.Period) (bool, error)
 	// Overrides lists the statuses that people set, also those that lapsed or were taken back, in the order in which they were set.
@@ -147,9 +148,9 @@ type Reading interface {
 	// Loads lists all loads, also those withdrawn, newest first.
 	Loads(ctx context.Context) ([]Load, error)
 	// LoadOf finds a standing load of the kind with the digest; nil where there is none.
-	LoadOf(ctx context.Context, kind Kind, digest string) (*Load, error)
+	LoadOf(ctx context.Context, kind record.Kind, digest string) (*Load, error)
 	// Rows reads rows of a kind back into a file: those of a load, or the current ones.
-	Rows(ctx context.Context, kind Kind, which Selection) (*File, error)
+	Rows(ctx context.Context, kind record.Kind, which Selection) (*File, error)
 	// Settings returns the settings as JSON, empty for the defaults, and their version.
 	Settings(ctx context.Context) (text string, version int64, err error)
 }

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
 	"turret/internal/core/risk"
+	"turret/internal/record"
 )
 
 // OwnCheck is a check that an installation wrote itself: a record for which the condition is true has failed.
@@ -198,11 +199,11 @@ func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, f
 	}
 	switch r.expr.on {
 	case "project":
-		test(nil, check.Finding{Kind: string(Projects), Says: r.rule.Name, Ref: p.Ref})
+		test(nil, check.Finding{Kind: string(record.Projects), Says: r.rule.Name, Ref: p.Ref})
 	case "activity":
 		for i := range p.Activities {
 			x := &p.Activities[i]
-			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(Activities), Record: x.Code, Says: x.Code + " " + x.Name +
+			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(record.Activities), Record: x.Code, Says: x.Code + " " + x.Name +
 				": " + r.rule.Name, Ref: x.Ref}) {
 				return tested, found, err
 			}
@@ -210,21 +211,22 @@ func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, f
 	case "risk":
 		for i := range p.Risks {
 			x := &p.Risks[i]
-			test(fieldsOfRisk(x), check.Finding{Kind: string(Risks), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name,
+			test(fieldsOfRisk(x), check.Finding{Kind: string(record.Risks), Record: x.Code, Says: x.Code + " " + x.Title + ": " +
+				r.rule.Name,
 				Ref: x.Ref})
 		}
 	case "issue":
 		for i := range p.Issues {
 			x := &p.Issues[i]
 			test(issueFields{x.Code, x.Title, x.Priority, x.Owner, x.State, isoDay(x.Due, x.Due != 0), !risk.Over(x.State)},
-				check.Finding{Kind: string(Issues), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
+				check.Finding{Kind: string(record.Issues), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
 		}
 	case "action":
 		for i := range p.Actions {
 			x := &p.Actions[i]
 			test(actionFields{x.Code, x.Title, x.Owner, x.State, x.Source, isoDay(x.Due, x.Due != 0),
 				optional(x.Percent.N, x.Percent.Given, 100), x.Open()},
-				check.Finding{Kind: string(Actions), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
+				check.Finding{Kind: string(record.Actions), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.rule.Name, Ref: x.Ref})
 		}
 	}
 	return tested, found, err

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Period is a reporting period that was closed: its figures never change. Reopened and closed again it has a further issue, and the
@@ -320,7 +321,7 @@ func (o *Office) compareForecasts(ctx context.Context, a *Assessment, only []int
 
 func (o *Office) compareForecast(ctx context.Context, a *Assessment, x *Period, only []int64) error {
 	then := map[int32]*check.Forecast{}
-	err := o.store.At(x.bound()).Lines(ctx, Forecast, only, func(project int64, l cost.Line) {
+	err := o.store.At(x.bound()).Lines(ctx, record.Forecast, only, func(project int64, l cost.Line) {
 		i, ok := a.slots.of(project)
 		if !ok || !a.Projects[i].Tested() {
 			return

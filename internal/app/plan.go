@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Shift is an activity that moves with a change, and through which chain.
@@ -72,8 +73,8 @@ func (d *draftPlan) answer(reader Reader) (*PlanAnswer, error) {
 			ans.Rows = append(ans.Rows, d.rows[code])
 		}
 	}
-	f, problems := reader.Typed(Activities, ans.Rows)
-	g, more := reader.Typed(Links, d.linkRows)
+	f, problems := reader.Typed(record.Activities, ans.Rows)
+	g, more := reader.Typed(record.Links, d.linkRows)
 	if problems = append(problems, more...); len(problems) > 0 {
 		p := problems[0]
 		code := ""
@@ -245,7 +246,7 @@ func (o *Office) SavePlan(ctx context.Context, a *Assessment, project string, p 
 	if p.Carry {
 		d.carry(ans)
 	}
-	return o.saveTables(ctx, project, []tableEdit{{Activities, d.edits()}, {Links, d.linkEdits()}}, saveAs{reason: reason})
+	return o.saveTables(ctx, project, []tableEdit{{record.Activities, d.edits()}, {record.Links, d.linkEdits()}}, saveAs{reason: reason})
 }
 
 // reasonOf is why somebody did something, without space around it; none, or one that is too long, is a FieldError.

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Op is one thing done to a project's schedule, by hand or in a rehearsal.
@@ -66,8 +67,8 @@ type PlanBase struct {
 }
 
 // columns of the two tables.
-func column(k Kind, name string) int {
-	return slices.IndexFunc(k.Input().Columns, func(c Column) bool { return c.Name == name })
+func column(k record.Kind, name string) int {
+	return slices.IndexFunc(k.Input().Columns, func(c record.Column) bool { return c.Name == name })
 }
 
 func (o *Office) draftPlan(ctx context.Context, a *Assessment, project string, base PlanBase) (*draftPlan, error) {
@@ -77,10 +78,10 @@ func (o *Office) draftPlan(ctx context.Context, a *Assessment, project string, b
 	}
 	d := &draftPlan{a: a, p: p, rows: map[string][]string{}, was: map[string][]string{}, removed: map[string]bool{},
 		activities: map[string]*schedule.Activity{}}
-	if d.acts, err = o.Grid(ctx, Activities, project); err != nil {
+	if d.acts, err = o.Grid(ctx, record.Activities, project); err != nil {
 		return nil, err
 	}
-	if d.links, err = o.Grid(ctx, Links, project); err != nil {
+	if d.links, err = o.Grid(ctx, record.Links, project); err != nil {
 		return nil, err
 	}
 	if err := o.basedOn(ctx, d, base); err != nil {
@@ -102,11 +103,11 @@ func (o *Office) draftPlan(ctx context.Context, a *Assessment, project string, b
 // basedOn has the draft begin with the revisions that its author looked at, where others have come since.
 func (o *Office) basedOn(ctx context.Context, d *draftPlan, base PlanBase) error {
 	for _, x := range []struct {
-		kind Kind
+		kind record.Kind
 		was  int64
 		now  *int64
 		grid *Grid
-	}{{Activities, base.Activities, &d.base.Activities, d.acts}, {Links, base.Links, &d.base.Links, d.links}} {
+	}{{record.Activities, base.Activities, &d.base.Activities, d.acts}, {record.Links, base.Links, &d.base.Links, d.links}} {
 		var err error
 		if *x.now, err = o.store.Standing(ctx, x.kind, d.p.ID); err != nil {
 			return err
@@ -174,7 +175,7 @@ func (d *draftPlan) add(op Op) error {
 	}
 	row := make([]string, len(d.acts.Input.Columns))
 	row[0], row[1], row[2] = d.p.Code, code, cmp.Or(strings.TrimSpace(op.Value), code)
-	row[column(Activities, "kind")] = cmp.Or(op.Field, "activity")
+	row[column(record.Activities, "kind")] = cmp.Or(op.Field, "activity")
 	d.rows[code] = row
 	d.order = append(d.order, code)
 	return nil
@@ -192,7 +193,7 @@ func (d *draftPlan) set(row []string, op Op) error {
 	if op.Field == "predecessors" {
 		return d.predecessors(op.Code, value)
 	}
-	i := column(Activities, op.Field)
+	i := column(record.Activities, op.Field)
 	if i < 2 {
 		return &OpError{op.Code, op.Field, value, "a field of the schedule"}
 	}
@@ -235,7 +236,7 @@ func (op *Op) day() (calendar.Date, error) {
 }
 
 func (d *draftPlan) calendarOf(row []string) *calendar.Calendar {
-	if c := d.a.Calendars[row[column(Activities, "calendar")]]; c != nil {
+	if c := d.a.Calendars[row[column(record.Activities, "calendar")]]; c != nil {
 		return c
 	}
 	return d.a.Env.Calendar
@@ -244,8 +245,8 @@ func (d *draftPlan) calendarOf(row []string) *calendar.Calendar {
 // cells of an activity, by the names of their columns.
 type cells []string
 
-func (c cells) get(name string) string { return c[column(Activities, name)] }
-func (c cells) put(name, value string) { c[column(Activities, name)] = value }
+func (c cells) get(name string) string { return c[column(record.Activities, name)] }
+func (c cells) put(name, value string) { c[column(record.Activities, name)] = value }
 func (c cells) day(name string) calendar.Date {
 	d, _ := calendar.ParseDate(c.get(name))
 	return d

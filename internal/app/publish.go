@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Waiver lets something pass that stands in the way of closing a period.
@@ -28,7 +29,7 @@ type Obstacle struct {
 	Key     string // within the period
 	Sort    ObstacleSort
 	Project *measure.Info
-	Kind    Kind           // of the input
+	Kind    record.Kind    // of the input
 	Finding *check.Finding // the error
 	Deal    *Deal          // the request
 	Remark  *Remark        // the question

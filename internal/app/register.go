@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
+	"turret/internal/record"
 )
 
 // registers fills in risks, issues, actions, backlogs and benefits, what is kept of closed periods, what people set and accepted, and
@@ -93,7 +94,7 @@ func (a *Assessment) late(ctx context.Context, s Reading, only []int64) error {
 		return err
 	}
 	a.begun = begun
-	if err := s.LastDelivered(ctx, only, func(project int64, kind Kind, period calendar.Period) {
+	if err := s.LastDelivered(ctx, only, func(project int64, kind record.Kind, period calendar.Period) {
 		periods[slotKey{project, kind}] = period
 	}); err != nil {
 		return err
@@ -102,7 +103,7 @@ func (a *Assessment) late(ctx context.Context, s Reading, only []int64) error {
 		if p.Status != "open" {
 			continue
 		}
-		for _, k := range MatrixKinds() {
+		for _, k := range record.MatrixKinds() {
 			last, came := periods[slotKey{p.ID, k}]
 			if !came || a.Settings.Expected(k).Rhythm != EachPeriod || slices.Contains(a.Settings.NotExpected[p.Code], k) {
 				continue

@@ -6,53 +6,13 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
-
-// Kind is a kind of input file.
-type Kind string
-
-// The kinds, in an order in which each refers only to those before it.
-const (
-	Structure  Kind = "structure"
-	Calendars  Kind = "calendars"
-	CostCodes  Kind = "cost_codes"
-	Rates      Kind = "rates"
-	Projects   Kind = "projects"
-	Activities Kind = "activities"
-	Links      Kind = "links"
-	Budget     Kind = "budget"
-	Forecast   Kind = "forecast"
-	Actuals    Kind = "actuals"
-	Statuses   Kind = "status"
-
-	Commitments Kind = "commitments"
-	Changes     Kind = "changes"
-	Funding     Kind = "funding"
-	Revenue     Kind = "revenue"
-	People      Kind = "people"
-	LabourRates Kind = "labour_rates"
-	Timesheets  Kind = "timesheets"
-	Allocations Kind = "allocations"
-
-	Risks       Kind = "risks"
-	Issues      Kind = "issues"
-	Actions     Kind = "actions"
-	Backlog     Kind = "backlog"
-	Benefits    Kind = "benefits"
-	Assignments Kind = "assignments"
-)
-
-// Kinds lists every kind in the order that resolves.
-func Kinds() []Kind {
-	return []Kind{Structure, Calendars, CostCodes, Rates, Projects, Activities, Links, Budget, Forecast, Actuals, Statuses,
-		Commitments, Changes, Funding, Revenue, People, LabourRates, Timesheets, Allocations,
-		Risks, Issues, Actions, Backlog, Benefits, Assignments}
-}
 
 // File is one input file as read: rows of its kind that are well formed by themselves, not yet held against the others.
 type File struct {
 	Name       string
-	Kind       Kind
+	Kind       record.Kind
 	Digest     string // SHA-256, hexadecimal
 	Size       int64
 	Rows       int

@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -29,7 +30,7 @@ var (
 
 // sent is a file of a kind for a period.
 type sent struct {
-	kind   app.Kind
+	kind   record.Kind
 	period calendar.Period
 	text   string
 }
@@ -60,8 +61,9 @@ func stored(t *testing.T, more ...sent) (*store.Store, *app.Office) {
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 	long := october - 9
-	send(t, o, sent{app.Structure, long, "code,name,level\nPF,Portfolio,portfolio\n"}, sent{app.CostCodes, long, "code,name\nC,Cost\n"},
-		sent{app.Projects, long, "code,name,parent,lead\nA,First,PF,Ann\nB,Second,PF,Bob\n"})
+	send(t, o, sent{record.Structure, long, "code,name,level\nPF,Portfolio,portfolio\n"},
+		sent{record.CostCodes, long, "code,name\nC,Cost\n"},
+		sent{record.Projects, long, "code,name,parent,lead\nA,First,PF,Ann\nB,Second,PF,Bob\n"})
 	send(t, o, more...)
 	return s, o
 }
@@ -87,7 +89,7 @@ func TestAnInputIsOverdueTheDayAfterItWasDue(t *testing.T) {
 		m, err := o.Matrix(ctx, october, today)
 		require.NoError(t, err)
 		for _, s := range m.Rows[0].Slots {
-			if s.Kind == app.Actuals {
+			if s.Kind == record.Actuals {
 				late, due = s.Overdue, s.Due
 			}
 		}
@@ -104,10 +106,10 @@ func TestAnInputIsOverdueTheDayAfterItWasDue(t *testing.T) {
 
 // Of five issues only the one of high priority that is open and past due on the day, or due on it, asks for a decision.
 func TestOnlyALateIssueOfHighPriorityIsADecision(t *testing.T) {
-	o := house(t, sent{app.Issues, october, "project,code,title,priority,due,state\nA,1,On the " +
+	o := house(t, sent{record.Issues, october, "project,code,title,priority,due,state\nA,1,On the " +
 		"day,high,2026-10-31,open\nA,2,Low,low,2026-10-01,open\n" +
 		"A,3,Tomorrow,high,2026-11-01,open\nA,4,Closed,high,2026-10-01,closed\nA,5,No day,high,,open\n"},
-		sent{app.Changes, october,
+		sent{record.Changes, october,
 			"project,change,title,state,amount\nB,C1,Asked,requested,10\nB,C2,Given,approved,10\nB,C3,Not,refused,10\n"})
 	a := assessed(t, o, last)
 	var got []string
@@ -122,11 +124,11 @@ func TestOnlyALateIssueOfHighPriorityIsADecision(t *testing.T) {
 func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
 	july := calendar.Months.Of(calendar.On(2026, 7, 1))
 	files := func(toGo string) []sent {
-		return []sent{{app.Budget, july, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
-			{app.Statuses, july, "project,percent_complete\nA,0\n"},
-			{app.Forecast, october, "project,cost_code,amount,month\nA,C," + toGo + ",2026-11\n"},
-			{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
-			{app.Statuses, october, "project,percent_complete\nA,40\n"}}
+		return []sent{{record.Budget, july, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
+			{record.Statuses, july, "project,percent_complete\nA,0\n"},
+			{record.Forecast, october, "project,cost_code,amount,month\nA,C," + toGo + ",2026-11\n"},
+			{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+			{record.Statuses, october, "project,percent_complete\nA,40\n"}}
 	}
 	for toGo, want := range map[string]int{"700": 0, "699.99": 1, "750": 0, "800": 0} {
 		o := house(t)
@@ -154,9 +156,9 @@ func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
 // B starts on Wednesday 11 November and waits for A, which finishes on Friday the 6th: Monday and Tuesday are to spare. Promised for the
 // 9th, one day is; promised for the 12th, two are missing.
 func TestTheSlackOfAPromise(t *testing.T) {
-	o := house(t, sent{app.Activities, october,
+	o := house(t, sent{record.Activities, october,
 		"project,code,name,start,finish\nA,W,Give,2026-11-02,2026-11-06\nB,W,Take,2026-11-11,2026-11-13\n"},
-		sent{app.Links, october, "project,from,to,from_project\nB,W,W,A\n"})
+		sent{record.Links, october, "project,from,to,from_project\nB,W,W,A\n"})
 	deal := func() app.Deal {
 		a := assessed(t, o, last)
 		list, err := o.Dependencies(ctx, a, scoped(t, a))
@@ -182,8 +184,8 @@ func TestTheSlackOfAPromise(t *testing.T) {
 // What a change brings is budgeted once: by the approval, or by the line that named it before.
 func TestAnApprovedChangeIsBudgetedOnce(t *testing.T) {
 	for budget, want := range map[string]string{"A,C,1000,2026-01,\n": "1100.00", "A,C,1000,2026-01,\nA,C,100,2026-02,C1\n": "1100.00"} {
-		o := house(t, sent{app.Budget, october, "project,cost_code,amount,month,change\n" + budget},
-			sent{app.Changes, october, "project,change,title,state,amount,cost_code\nA,C1,More,requested,100,C\n"})
+		o := house(t, sent{record.Budget, october, "project,cost_code,amount,month,change\n" + budget},
+			sent{record.Changes, october, "project,change,title,state,amount,cost_code\nA,C1,More,requested,100,C\n"})
 		bac := func() string {
 			p, err := assessed(t, o, last).Project("A")
 			require.NoError(t, err)
@@ -202,7 +204,7 @@ func TestATrendEndsWithToday(t *testing.T) {
 	o := house(t)
 	for i, amount := range []string{"100", "50", "25"} {
 		m := october - 2 + calendar.Period(i)
-		send(t, o, sent{app.Actuals, m, "project,cost_code,date,amount\nA,C," + m.First().String() + "," + amount + "\n"})
+		send(t, o, sent{record.Actuals, m, "project,cost_code,date,amount\nA,C," + m.First().String() + "," + amount + "\n"})
 		if m < october {
 			_, err := o.Close(ctx, m)
 			require.NoError(t, err)
@@ -234,14 +236,14 @@ func TestASingleThingThatWaitsIsShown(t *testing.T) {
 	}
 	assert.Empty(t, waits())
 	assert.Equal(t, []app.Waiting{{What: app.WaitDecisions, N: 1}},
-		waits(sent{app.Changes, october, "project,change,title,state,amount\nB,C1,Asked,requested,10\n"}))
+		waits(sent{record.Changes, october, "project,change,title,state,amount\nB,C1,Asked,requested,10\n"}))
 }
 
 // What is sent for November counts in no figure of October, whether that is closed or not; October closed twice without a change has the
 // same digest.
 func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
-	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
-		sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
+	o := house(t, sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{record.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
 	spent := func() string {
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
@@ -255,7 +257,7 @@ func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
 	_, err = o.Close(ctx, october+3)
 	assert.ErrorIs(t, err, app.ErrConflict, "December comes first")
 
-	o = house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"})
+	o = house(t, sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"})
 	first, err := o.Close(ctx, october)
 	require.NoError(t, err)
 	_, err = o.Close(ctx, october)
@@ -268,7 +270,7 @@ func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
 
 // A status that a person set meanwhile is a figure of the period: closed again it has another digest.
 func TestTheDigestOfAPeriodIsOverItsFigures(t *testing.T) {
-	o := house(t, sent{app.Budget, october, "project,cost_code,amount,month\nA,C,1000,2026-10\n"})
+	o := house(t, sent{record.Budget, october, "project,cost_code,amount,month\nA,C,1000,2026-10\n"})
 	first, err := o.Close(ctx, october)
 	require.NoError(t, err)
 	require.NoError(t, o.Reopen(ctx, october, "look again"))
@@ -282,9 +284,9 @@ func TestTheDigestOfAPeriodIsOverItsFigures(t *testing.T) {
 // Loads of later periods and withdrawn ones are not pinned: of five loads, of which one is for November and one was withdrawn, the
 // masters' three and the postings that count are.
 func TestWhatAPeriodPins(t *testing.T) {
-	s, o := stored(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
-		sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"},
-		sent{app.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-11-02,9\n"})
+	s, o := stored(t, sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"},
+		sent{record.Actuals, october + 1, "project,cost_code,date,amount\nA,C,2026-11-02,9\n"})
 	require.NoError(t, o.Withdraw(ctx, 5, "the wrong file"))
 	p, err := o.Close(ctx, october)
 	require.NoError(t, err)
@@ -300,8 +302,8 @@ func TestWhatAPeriodPins(t *testing.T) {
 
 // A withdrawn load counts no more and pins nothing; one that a closed period pins stays.
 func TestAPinnedLoadStays(t *testing.T) {
-	o := house(t, sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
-		sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
+	o := house(t, sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+		sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
 	loads, err := o.Loads(ctx)
 	require.NoError(t, err)
 	require.NoError(t, o.Withdraw(ctx, loads[0].ID, "the wrong file"))
@@ -316,8 +318,8 @@ func TestAPinnedLoadStays(t *testing.T) {
 // Of the same ledger document twice on one day a euro and a krona are two, and so are other days, codes and amounts.
 func TestADocumentTwiceIsTheSameInCurrencyToo(t *testing.T) {
 	found := func(rows string) bool {
-		o := house(t, sent{app.Rates, october, "currency,month,rate,kind\nSEK,2026-10,0.1,month\nSEK,2026-01,0.1,plan\n"},
-			sent{app.Actuals, october, "project,cost_code,date,amount,currency,document\n" + rows})
+		o := house(t, sent{record.Rates, october, "currency,month,rate,kind\nSEK,2026-10,0.1,month\nSEK,2026-01,0.1,plan\n"},
+			sent{record.Actuals, october, "project,cost_code,date,amount,currency,document\n" + rows})
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
 		return finds(p, "posted_twice", "D1")
@@ -348,9 +350,9 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 		"A,C,100,2026-10,EUR,\n":                                                  "C1",
 		"A,C,100,2026-10,EUR,C1\nA,C,5,2026-10,EUR,C2\n":                          "",
 	} {
-		o := house(t, sent{app.Rates, october, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
-			sent{app.Budget, october, "project,cost_code,amount,month,currency,change\n" + lines},
-			sent{app.Changes, october, "project,change,title,state,amount\nA,C1,More,approved,100\n"})
+		o := house(t, sent{record.Rates, october, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+			sent{record.Budget, october, "project,cost_code,amount,month,currency,change\n" + lines},
+			sent{record.Changes, october, "project,change,title,state,amount\nA,C1,More,approved,100\n"})
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
 		var got []string
@@ -366,10 +368,11 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 // The finish moved by a week since September was closed. The lead's words of September silence nothing in October.
 func TestAnOldCommentarySilencesNothing(t *testing.T) {
 	plan := func(m calendar.Period, finish string) sent {
-		return sent{app.Activities, m,
+		return sent{record.Activities, m,
 			"project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish + "\n"}
 	}
-	files := []sent{plan(october-1, "2026-11-30"), {app.Statuses, october - 1, "project,overall,commentary\nA,watch,The pump is late.\n"},
+	files := []sent{plan(october-1, "2026-11-30"), {record.Statuses, october - 1, "project,overall,commentary\nA,watch,The pump is " +
+		"late.\n"},
 		plan(october, "2026-12-07")}
 	silent := func(more ...sent) bool {
 		o := house(t)
@@ -383,32 +386,32 @@ func TestAnOldCommentarySilencesNothing(t *testing.T) {
 		return finds(p, "finish_silent", "")
 	}
 	assert.True(t, silent())
-	assert.False(t, silent(sent{app.Statuses, october, "project,overall,commentary\nA,watch,A week more for the pump.\n"}))
-	assert.True(t, silent(sent{app.Statuses, october, "project,overall\nA,watch\n"}))
+	assert.False(t, silent(sent{record.Statuses, october, "project,overall,commentary\nA,watch,A week more for the pump.\n"}))
+	assert.True(t, silent(sent{record.Statuses, october, "project,overall\nA,watch\n"}))
 }
 
 // August to October list the months left, and the same amounts for them, while the index fell from 1.00 to 0.90; a budget raised
 // meanwhile shows too.
 func TestMonthlyForecastsThatStandStill(t *testing.T) {
 	run := func(novemberNow, budgetNow string) *measure.Project {
-		o := house(t, sent{app.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
-			sent{app.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
+		o := house(t, sent{record.Budget, october - 4, "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
+			sent{record.Forecast, october - 4, "project,cost_code,amount,month\nA,C,99,2026-11\n"})
 		_, err := o.Close(ctx, october-4) // with another forecast, too long ago to matter
 		require.NoError(t, err)
 		forecast := map[calendar.Period]string{october - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n",
 			october - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", october - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
 		for m := october - 3; m < october; m++ {
-			send(t, o, sent{app.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]},
-				sent{app.Statuses, m, "project,percent_complete\nA,10\n"})
+			send(t, o, sent{record.Forecast, m, "project,cost_code,amount,month\n" + forecast[m]},
+				sent{record.Statuses, m, "project,percent_complete\nA,10\n"})
 			if m == october-3 {
-				send(t, o, sent{app.Actuals, m, "project,cost_code,date,amount\nA,C,2026-07-06,100\n"})
+				send(t, o, sent{record.Actuals, m, "project,cost_code,date,amount\nA,C,2026-07-06,100\n"})
 			}
 			_, err := o.Close(ctx, m)
 			require.NoError(t, err)
 		}
-		send(t, o, sent{app.Forecast, october, "project,cost_code,amount,month\nA,C," + novemberNow + ",2026-11\n"},
-			sent{app.Budget, october, "project,cost_code,amount,month\nA,C," + budgetNow + ",2026-01\n"},
-			sent{app.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,15\n"})
+		send(t, o, sent{record.Forecast, october, "project,cost_code,amount,month\nA,C," + novemberNow + ",2026-11\n"},
+			sent{record.Budget, october, "project,cost_code,amount,month\nA,C," + budgetNow + ",2026-01\n"},
+			sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-06,15\n"})
 		p, err := assessed(t, o, last).Project("A")
 		require.NoError(t, err)
 		return p

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
+	"turret/internal/record"
 )
 
 // Rhythm says how often an input is expected.
@@ -27,9 +28,9 @@ const (
 
 // Expectation is how often an input is expected, and how many working days after the as-of date it is due.
 type Expectation struct {
-	Kind   Kind   `json:"kind"`
-	Rhythm Rhythm `json:"rhythm"`
-	Due    int    `json:"due_working_days"`
+	Kind   record.Kind `json:"kind"`
+	Rhythm Rhythm      `json:"rhythm"`
+	Due    int         `json:"due_working_days"`
 }
 
 // Limits are the tolerances of one level: all projects, or those below the node or the project of a code. Shares are fractions. A
@@ -50,21 +51,21 @@ type FeedSetting struct {
 
 // Settings are what an installation decides. Tolerances stand from the widest scope to the narrowest; the narrowest holds.
 type Settings struct {
-	Organisation string            `json:"organisation"`
-	Address      string            `json:"address,omitempty"` // at which people reach Turret, for links in messages
-	Inputs       []Expectation     `json:"inputs"`
-	NotExpected  map[string][]Kind `json:"not_expected"` // by project, besides the rhythm
-	AskedOfLeads []Kind            `json:"asked_of_leads"`
-	StepsDue     map[Step]int      `json:"steps_due_working_days,omitempty"` // after the as-of date
-	Tolerances   []Limits          `json:"tolerances"`
-	GroupShare   float64           `json:"group_share"`
-	LookAhead    int               `json:"look_ahead_days"`
-	DateOrder    string            `json:"date_order"` // of files that leave it open: ymd, dmy, mdy, or empty to ask
-	FirstWeekday int               `json:"first_weekday"`
-	Periods      string            `json:"periods,omitempty"`      // month, week or four weeks; empty is month
-	PeriodsFrom  string            `json:"periods_from,omitempty"` // a Monday on which one of four weeks begins
-	YearMonth    int               `json:"budget_year_begins_in"`  // month of the calendar; 0 is January
-	Feeds        []FeedSetting     `json:"feeds"`
+	Organisation string                   `json:"organisation"`
+	Address      string                   `json:"address,omitempty"` // at which people reach Turret, for links in messages
+	Inputs       []Expectation            `json:"inputs"`
+	NotExpected  map[string][]record.Kind `json:"not_expected"` // by project, besides the rhythm
+	AskedOfLeads []record.Kind            `json:"asked_of_leads"`
+	StepsDue     map[Step]int             `json:"steps_due_working_days,omitempty"` // after the as-of date
+	Tolerances   []Limits                 `json:"tolerances"`
+	GroupShare   float64                  `json:"group_share"`
+	LookAhead    int                      `json:"look_ahead_days"`
+	DateOrder    string                   `json:"date_order"` // of files that leave it open: ymd, dmy, mdy, or empty to ask
+	FirstWeekday int                      `json:"first_weekday"`
+	Periods      string                   `json:"periods,omitempty"`      // month, week or four weeks; empty is month
+	PeriodsFrom  string                   `json:"periods_from,omitempty"` // a Monday on which one of four weeks begins
+	YearMonth    int                      `json:"budget_year_begins_in"`  // month of the calendar; 0 is January
+	Feeds        []FeedSetting            `json:"feeds"`
 
 	Weights     map[string]float64 `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string           `json:"checks_off,omitempty"`
@@ -82,10 +83,11 @@ func DefaultSettings() *Settings {
 		of[r.Key] = [2]float64{r.Default.Watch, r.Default.Act}
 	}
 	return &Settings{
-		Inputs: []Expectation{{Activities, EachPeriod, 3}, {Budget, Once, 5}, {Forecast, EachPeriod, 5}, {Actuals, EachPeriod, 4},
-			{Statuses, EachPeriod, 5}},
-		NotExpected:  map[string][]Kind{},
-		AskedOfLeads: []Kind{Activities, Links, Forecast, Statuses, Commitments, Changes},
+		Inputs: []Expectation{{record.Activities, EachPeriod, 3}, {record.Budget, Once, 5}, {record.Forecast, EachPeriod, 5},
+			{record.Actuals, EachPeriod, 4},
+			{record.Statuses, EachPeriod, 5}},
+		NotExpected:  map[string][]record.Kind{},
+		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes},
 		Tolerances:   []Limits{{Of: of, Early: &d.Early}},
 		GroupShare:   d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
@@ -107,13 +109,13 @@ func (s *Settings) Check() error {
 		if in.Due < 0 || in.Due > 60 {
 			return &FieldError{"due of " + string(in.Kind), fmt.Sprint(in.Due), "0 to 60 working days"}
 		}
-		if !slices.Contains(MatrixKinds(), in.Kind) {
-			return &FieldError{"input", string(in.Kind), fmt.Sprint("one of ", MatrixKinds())}
+		if !slices.Contains(record.MatrixKinds(), in.Kind) {
+			return &FieldError{"input", string(in.Kind), fmt.Sprint("one of ", record.MatrixKinds())}
 		}
 	}
 	for _, k := range s.AskedOfLeads {
-		if !slices.Contains(Kinds(), k) {
-			return &FieldError{"asked of leads", string(k), fmt.Sprint("one of ", Kinds())}
+		if !slices.Contains(record.Kinds(), k) {
+			return &FieldError{"asked of leads", string(k), fmt.Sprint("one of ", record.Kinds())}
 		}
 	}
 	last := 0
@@ -263,7 +265,7 @@ func (s *Settings) checks() check.Options {
 }
 
 // Expected is the rhythm and due date of an input; a kind that is not listed is not expected.
-func (s *Settings) Expected(k Kind) Expectation {
+func (s *Settings) Expected(k record.Kind) Expectation {
 	for _, in := range s.Inputs {
 		if in.Kind == k {
 			return in
@@ -304,7 +306,7 @@ func parseSettings(text string) (*Settings, error) {
 		}
 	}
 	if s.NotExpected == nil {
-		s.NotExpected = map[string][]Kind{}
+		s.NotExpected = map[string][]record.Kind{}
 	}
 	return s, nil
 }
@@ -413,12 +415,12 @@ func both(a, b any) (string, string, error) {
 }
 
 // Expect says whether an input is expected of a project, as far as its rhythm asks for it at all.
-func (o *Office) Expect(ctx context.Context, project string, kind Kind, expected bool) error {
+func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, expected bool) error {
 	actor, err := permit(ctx, Remind)
 	if err != nil {
 		return err
 	}
-	if !slices.Contains(MatrixKinds(), kind) {
+	if !slices.Contains(record.MatrixKinds(), kind) {
 		return fmt.Errorf("input %q: %w", kind, ErrNotFound)
 	}
 	b, err := o.bounds(ctx, o.store, actor)
@@ -432,12 +434,12 @@ func (o *Office) Expect(ctx context.Context, project string, kind Kind, expected
 	if err != nil {
 		return err
 	}
-	list := slices.DeleteFunc(slices.Clone(s.NotExpected[project]), func(k Kind) bool { return k == kind })
+	list := slices.DeleteFunc(slices.Clone(s.NotExpected[project]), func(k record.Kind) bool { return k == kind })
 	if !expected {
 		list = append(list, kind)
 	}
 	changed := *s
-	changed.NotExpected = map[string][]Kind{}
+	changed.NotExpected = map[string][]record.Kind{}
 	for code, kinds := range s.NotExpected {
 		changed.NotExpected[code] = kinds
 	}

@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Trace is the explanation of one figure with the loads that its rows came from.
@@ -95,9 +96,9 @@ func (o *Office) evidence(ctx context.Context, a *Assessment, p *measure.Project
 	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain, Classes: a.Classes,
 		Tariffs: a.Masters.Tariffs}
 	ids := []int64{p.ID}
-	err := a.reading.Lines(ctx, Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
+	err := a.reading.Lines(ctx, record.Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
 	if err == nil {
-		err = a.reading.Lines(ctx, Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
+		err = a.reading.Lines(ctx, record.Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
 	}
 	if err == nil {
 		ev.Postings, err = a.reading.Postings(ctx, p.ID)

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+
+	"turret/internal/record"
 )
 
 // Trouble is one thing that is wrong with a draft, however many rows it concerns, with the first of them as it came.
@@ -89,7 +91,7 @@ func (t *Trouble) surround(rows map[int32][]string, m *Mapping) {
 // Unknown is a value of a column that no meaning is known of.
 type Unknown struct {
 	Sheet   int
-	Column  Column
+	Column  record.Column
 	Value   string
 	Count   int
 	Choices []string // what it may mean, where that can be listed
@@ -115,7 +117,7 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 			continue
 		}
 		c, ok := in.Column(t.Column)
-		if !ok || c.Cell == Text || c.Cell == Day || c.Cell == Month || c.Cell == Code && c.Refers == "" {
+		if !ok || c.Cell == record.Text || c.Cell == record.Day || c.Cell == record.Month || c.Cell == record.Code && c.Refers == "" {
 			continue
 		}
 		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), choosable(c, choicesOf(c, m), sees)})
@@ -125,22 +127,22 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 }
 
 // choicesOf lists what may stand in a column, nil where it is open.
-func choicesOf(c Column, m *Masters) []string {
+func choicesOf(c record.Column, m *Masters) []string {
 	var list []string
 	switch c.Refers {
-	case Projects:
+	case record.Projects:
 		for _, p := range m.Projects {
 			list = append(list, p.Code)
 		}
-	case CostCodes:
+	case record.CostCodes:
 		for _, k := range m.CostCodes {
 			list = append(list, k.Code)
 		}
-	case Structure:
+	case record.Structure:
 		for _, n := range m.Nodes {
 			list = append(list, n.Code)
 		}
-	case Calendars:
+	case record.Calendars:
 		list = append(list, defaultCalendar)
 		for name := range Weeks(m.Calendars) {
 			if name != defaultCalendar {

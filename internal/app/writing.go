@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // save writes files as loads. Every row that comes in comes by here, whether it is typed, pasted, sent as a file or drawn from a feed, and
@@ -57,7 +58,7 @@ func (o *Office) mayWrite(ctx context.Context, view Reading, files []*File) erro
 // bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
 type bounds struct {
 	actor *Actor
-	asked []Kind
+	asked []record.Kind
 	all   *Assessment // of which the actor sees a part
 }
 
@@ -78,13 +79,13 @@ func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bound
 }
 
 // maySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
-func (b *bounds) maySend(kind Kind, projects []string) error {
+func (b *bounds) maySend(kind record.Kind, projects []string) error {
 	switch {
 	case b == nil:
 		return nil
 	case !slices.Contains(b.asked, kind):
 		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, ErrForbidden)
-	case !kind.PerProject() && kind != Projects && !b.actor.everything():
+	case !kind.PerProject() && kind != record.Projects && !b.actor.everything():
 		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), ErrForbidden)
 	}
 	for _, code := range projects {
@@ -144,7 +145,7 @@ func (o *Office) mayDecide(ctx context.Context, view Reading, files []*File) err
 		return err
 	}
 	for _, f := range files {
-		if f.Kind != Changes {
+		if f.Kind != record.Changes {
 			continue
 		}
 		if err := undecided(ctx, view, f); err != nil {
@@ -220,8 +221,8 @@ func onlyAsked(f *File, i int) bool {
 }
 
 // Decides says whether a column tells how a change was decided; such are set by deciding it, not typed.
-func Decides(kind Kind, column string) bool {
-	return kind == Changes && slices.Contains(decided, column)
+func Decides(kind record.Kind, column string) bool {
+	return kind == record.Changes && slices.Contains(decided, column)
 }
 
 // askedFor fills in, of new changes, that they are asked for and by whom.
@@ -232,7 +233,7 @@ func askedFor(actor *Actor, edits []Edited) []Edited {
 			continue
 		}
 		row := slices.Clone(x.New)
-		for k, c := range Changes.Input().Columns {
+		for k, c := range record.Changes.Input().Columns {
 			switch {
 			case k >= len(row) || row[k] != "":
 			case c.Name == "state":
@@ -248,8 +249,8 @@ func askedFor(actor *Actor, edits []Edited) []Edited {
 
 // typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for
 // that, which says who decided.
-func typedDecisions(kind Kind, actor *Actor, edits []Edited) []Problem {
-	if kind != Changes {
+func typedDecisions(kind record.Kind, actor *Actor, edits []Edited) []Problem {
+	if kind != record.Changes {
 		return nil
 	}
 	var list []Problem

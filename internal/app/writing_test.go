@@ -21,52 +21,55 @@ import (
 	"turret/internal/app"
 	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
 // rowsOf are a row of each kind, of the project P where it belongs to one. A new kind fails TestWhoMayWriteWhat until it has one here,
 // and stands in one of the lists of mayBeWritten.
-var rowsOf = map[app.Kind]string{
-	app.Structure:   "code,name,level,parent\nN,New,programme,PF\n",
-	app.Projects:    "code,name,parent,lead\nP,Renamed,OWN,LEAD\n",
-	app.Calendars:   "calendar,date,working\ndefault,2026-12-24,no\n",
-	app.Activities:  "project,code,name\nP,X,Dig\nP,Y,Fill\nP,Z,New\n",
-	app.Links:       "project,from,to\nP,X,Y\n",
-	app.CostCodes:   "code,name\nD,New\n",
-	app.Budget:      "project,cost_code,amount,month\nP,C,7,2026-10\n",
-	app.Forecast:    "project,cost_code,amount,month\nP,C,7,2026-11\n",
-	app.Actuals:     "project,cost_code,date,amount\nP,C,2026-10-05,7\n",
-	app.Statuses:    "project,overall\nP,act\n",
-	app.Rates:       "currency,month,rate\nSEK,2026-10,0.09\n",
-	app.Commitments: "project,cost_code,document,amount\nP,C,D1,7\n",
-	app.Changes:     "project,change,title,state,amount\nP,N1,New,requested,7\n",
-	app.Funding:     "project,funder,percent\nP,State,100\n",
-	app.Revenue:     "project,code,name,month,planned\nP,R,Rent,2026-10,7\n",
-	app.People:      "code,name\nQ,Quinn\n",
-	app.LabourRates: "role,cost_rate\nwelder,40\n",
-	app.Timesheets:  "person,project,date,hours\nK,P,2026-10-05,7\n",
-	app.Allocations: "node,year,amount\nA,2027,7\n",
-	app.Risks:       "project,code,title\nP,R1,New\n",
-	app.Issues:      "project,code,title\nP,I1,New\n",
-	app.Actions:     "project,code,title\nP,T1,New\n",
-	app.Backlog:     "project,code,title\nP,B1,New\n",
-	app.Benefits:    "project,code,name,month,planned\nP,G1,Gain,2026-10,7\n",
-	app.Assignments: "role,project,from,to,percent\nwelder,P,2026-10-05,2026-10-09,50\n",
+var rowsOf = map[record.Kind]string{
+	record.Structure:   "code,name,level,parent\nN,New,programme,PF\n",
+	record.Projects:    "code,name,parent,lead\nP,Renamed,OWN,LEAD\n",
+	record.Calendars:   "calendar,date,working\ndefault,2026-12-24,no\n",
+	record.Activities:  "project,code,name\nP,X,Dig\nP,Y,Fill\nP,Z,New\n",
+	record.Links:       "project,from,to\nP,X,Y\n",
+	record.CostCodes:   "code,name\nD,New\n",
+	record.Budget:      "project,cost_code,amount,month\nP,C,7,2026-10\n",
+	record.Forecast:    "project,cost_code,amount,month\nP,C,7,2026-11\n",
+	record.Actuals:     "project,cost_code,date,amount\nP,C,2026-10-05,7\n",
+	record.Statuses:    "project,overall\nP,act\n",
+	record.Rates:       "currency,month,rate\nSEK,2026-10,0.09\n",
+	record.Commitments: "project,cost_code,document,amount\nP,C,D1,7\n",
+	record.Changes:     "project,change,title,state,amount\nP,N1,New,requested,7\n",
+	record.Funding:     "project,funder,percent\nP,State,100\n",
+	record.Revenue:     "project,code,name,month,planned\nP,R,Rent,2026-10,7\n",
+	record.People:      "code,name\nQ,Quinn\n",
+	record.LabourRates: "role,cost_rate\nwelder,40\n",
+	record.Timesheets:  "person,project,date,hours\nK,P,2026-10-05,7\n",
+	record.Allocations: "node,year,amount\nA,2027,7\n",
+	record.Risks:       "project,code,title\nP,R1,New\n",
+	record.Issues:      "project,code,title\nP,I1,New\n",
+	record.Actions:     "project,code,title\nP,T1,New\n",
+	record.Backlog:     "project,code,title\nP,B1,New\n",
+	record.Benefits:    "project,code,name,month,planned\nP,G1,Gain,2026-10,7\n",
+	record.Assignments: "role,project,from,to,percent\nwelder,P,2026-10-05,2026-10-09,50\n",
 }
 
 var (
 	// as a new installation asks of leads
-	leadsAsk = []app.Kind{app.Activities, app.Links, app.Forecast, app.Statuses, app.Commitments, app.Changes}
-	ofNobody = []app.Kind{app.Structure, app.Calendars, app.CostCodes, app.Rates, app.People, app.LabourRates, app.Allocations}
-	ofCosts  = []app.Kind{app.Budget, app.Forecast, app.Actuals, app.Rates, app.Commitments, app.Changes, app.Funding, app.Revenue,
-		app.People, app.LabourRates,
-		app.Allocations, app.Risks, app.Benefits}
-	onlyFiles = []app.Kind{app.Actuals, app.Timesheets} // that no table is for
+	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes}
+	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
+		record.Allocations}
+	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
+		record.Funding, record.Revenue,
+		record.People, record.LabourRates,
+		record.Allocations, record.Risks, record.Benefits}
+	onlyFiles = []record.Kind{record.Actuals, record.Timesheets} // that no table is for
 )
 
 // mayBeWritten says by hand who writes a row of a kind that belongs to A1, which is Lea's and in the programme A, or to B1, which is
 // Other's and in B.
-func mayBeWritten(who string, kind app.Kind, project string) bool {
+func mayBeWritten(who string, kind record.Kind, project string) bool {
 	own := project == "A1"
 	switch who {
 	case "lead":
@@ -101,17 +104,18 @@ func gate(t *testing.T) (*store.Store, *app.Office) {
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return at },
 		app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
-	for _, x := range []sent{{app.Structure, october,
+	for _, x := range []sent{{record.Structure, october,
 		"code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
-		{app.CostCodes, october, "code,name\nC,Cost\n"},
-		{app.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nB1,Second,B,Other\n"}, {app.People, october, "code,name\nK,Kim\n"},
-		{app.Activities, october, "project,code,name\nA1,X,Dig\nA1,Y,Fill\nB1,X,Dig\nB1,Y,Fill\n"}} {
+		{record.CostCodes, october, "code,name\nC,Cost\n"},
+		{record.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nB1,Second,B,Other\n"},
+		{record.People, october, "code,name\nK,Kim\n"},
+		{record.Activities, october, "project,code,name\nA1,X,Dig\nA1,Y,Fill\nB1,X,Dig\nB1,Y,Fill\n"}} {
 		send(t, o, x)
 	}
 	return s, o
 }
 
-func rowFor(kind app.Kind, project string) string {
+func rowFor(kind record.Kind, project string) string {
 	own, lead := "A", "Lea"
 	if project == "B1" {
 		own, lead = "B", "Other"
@@ -123,15 +127,15 @@ func rowFor(kind app.Kind, project string) string {
 // ways of writing rows; each tells how it ended. A way that there is not for a kind tells errNoWay.
 var errNoWay = errors.New("no such way")
 
-var ways = map[string]func(context.Context, *testing.T, *app.Office, app.Kind, string) error{
-	"file": func(c context.Context, t *testing.T, o *app.Office, k app.Kind, p string) error {
+var ways = map[string]func(context.Context, *testing.T, *app.Office, record.Kind, string) error{
+	"file": func(c context.Context, t *testing.T, o *app.Office, k record.Kind, p string) error {
 		return importing(c, t, o, k, p, false)
 	},
-	"trial": func(c context.Context, t *testing.T, o *app.Office, k app.Kind, p string) error {
+	"trial": func(c context.Context, t *testing.T, o *app.Office, k record.Kind, p string) error {
 		return importing(c, t, o, k, p, true)
 	},
 	"draft": loading,
-	"look": func(c context.Context, t *testing.T, o *app.Office, k app.Kind, p string) error {
+	"look": func(c context.Context, t *testing.T, o *app.Office, k record.Kind, p string) error {
 		d, err := received(c, o, k, p)
 		if err != nil {
 			return err
@@ -139,13 +143,13 @@ var ways = map[string]func(context.Context, *testing.T, *app.Office, app.Kind, s
 		_, _, err = o.Preview(c, d.ID, last)
 		return err
 	},
-	"table": func(c context.Context, t *testing.T, o *app.Office, k app.Kind, p string) error {
+	"table": func(c context.Context, t *testing.T, o *app.Office, k record.Kind, p string) error {
 		if slices.Contains(onlyFiles, k) {
 			return errNoWay
 		}
 		return typing(c, t, o, k, p, p)
 	},
-	"table of another": func(c context.Context, t *testing.T, o *app.Office, k app.Kind, p string) error {
+	"table of another": func(c context.Context, t *testing.T, o *app.Office, k record.Kind, p string) error {
 		if slices.Contains(onlyFiles, k) || slices.Contains(ofNobody, k) || p == "A1" {
 			return errNoWay
 		}
@@ -153,7 +157,7 @@ var ways = map[string]func(context.Context, *testing.T, *app.Office, app.Kind, s
 	},
 }
 
-func importing(c context.Context, t *testing.T, o *app.Office, kind app.Kind, project string, dry bool) error {
+func importing(c context.Context, t *testing.T, o *app.Office, kind record.Kind, project string, dry bool) error {
 	t.Helper()
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(rowFor(kind, project)))
 	require.NoError(t, err)
@@ -162,7 +166,7 @@ func importing(c context.Context, t *testing.T, o *app.Office, kind app.Kind, pr
 	return err
 }
 
-func received(c context.Context, o *app.Office, kind app.Kind, project string) (*app.Draft, error) {
+func received(c context.Context, o *app.Office, kind record.Kind, project string) (*app.Draft, error) {
 	sent := false
 	return o.Receive(c, "", october, func() (*app.Upload, error) {
 		if sent {
@@ -173,7 +177,7 @@ func received(c context.Context, o *app.Office, kind app.Kind, project string) (
 	})
 }
 
-func loading(c context.Context, t *testing.T, o *app.Office, kind app.Kind, project string) error {
+func loading(c context.Context, t *testing.T, o *app.Office, kind record.Kind, project string) error {
 	d, err := received(c, o, kind, project)
 	if err != nil {
 		return err
@@ -187,7 +191,7 @@ func loading(c context.Context, t *testing.T, o *app.Office, kind app.Kind, proj
 }
 
 // typing types the row into the table of a project, whose project the row need not name.
-func typing(c context.Context, t *testing.T, o *app.Office, kind app.Kind, table, project string) error {
+func typing(c context.Context, t *testing.T, o *app.Office, kind record.Kind, table, project string) error {
 	t.Helper()
 	f, _, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(rowFor(kind, project)))
 	require.NoError(t, err)
@@ -195,7 +199,7 @@ func typing(c context.Context, t *testing.T, o *app.Office, kind app.Kind, table
 		table = ""
 	}
 	edit := app.Edited{New: f.Cells(f.Len() - 1)}
-	if kind == app.Projects || kind == app.Statuses {
+	if kind == record.Projects || kind == record.Statuses {
 		if g, err := o.Grid(ctx, kind, table); err == nil {
 			edit.Old = g.Rows[0]
 		}
@@ -206,7 +210,7 @@ func typing(c context.Context, t *testing.T, o *app.Office, kind app.Kind, table
 
 // Each role, each kind, each way of writing, each owner: what is refused writes nothing.
 func TestWhoMayWriteWhat(t *testing.T) {
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		require.Contains(t, rowsOf, kind, "a kind that this test does not know")
 	}
 	for way, write := range ways {
@@ -214,7 +218,7 @@ func TestWhoMayWriteWhat(t *testing.T) {
 			t.Run(way+" by "+who, func(t *testing.T) {
 				t.Parallel()
 				s, o := gate(t)
-				for _, kind := range app.Kinds() {
+				for _, kind := range record.Kinds() {
 					for _, project := range []string{"A1", "B1"} {
 						if project == "B1" && slices.Contains(ofNobody, kind) {
 							continue
@@ -252,7 +256,7 @@ func loadsIn(t *testing.T, s *store.Store) []app.Load {
 }
 
 // sending is what comes of rows that an actor sends as a file.
-func sending(t *testing.T, o *app.Office, who string, kind app.Kind, text string) error {
+func sending(t *testing.T, o *app.Office, who string, kind record.Kind, text string) error {
 	t.Helper()
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
@@ -274,17 +278,17 @@ func TestAProjectIsNotMovedIntoOrOutOfAScope(t *testing.T) {
 		"code,name,parent,lead\nA1,A,A,Lea\nB1,B,A,\n": false,
 	} {
 		for _, who := range []string{"scoped analyst", "scoped administrator"} {
-			err := sending(t, o, who, app.Projects, text)
+			err := sending(t, o, who, record.Projects, text)
 			assert.Equal(t, ok, err == nil, "%s: %q: %v", who, text, err)
 			assert.True(t, ok || errors.Is(err, app.ErrForbidden), "%s: %q: %v", who, text, err)
 		}
 	}
-	g, err := o.Grid(ctx, app.Projects, "A1")
+	g, err := o.Grid(ctx, record.Projects, "A1")
 	require.NoError(t, err)
 	row := slices.Clone(g.Rows[0])
 	row[0] = "B1"
 	var edit *app.EditError
-	_, err = o.SaveGrid(app.As(context.Background(), writers["scoped analyst"]), app.Projects, "A1",
+	_, err = o.SaveGrid(app.As(context.Background(), writers["scoped analyst"]), record.Projects, "A1",
 		[]app.Edited{{Old: g.Rows[0], New: row}})
 	require.ErrorAs(t, err, &edit)
 	assert.Equal(t, "A1, whose table this is", edit.Problems[0].Expected)
@@ -293,13 +297,13 @@ func TestAProjectIsNotMovedIntoOrOutOfAScope(t *testing.T) {
 // A lead may say what the own project waits for, not that another waits for it.
 func TestALeadMakesNoOtherProjectWait(t *testing.T) {
 	_, o := gate(t)
-	assert.NoError(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\nA1,B1,X,A1,Y\n"))
-	assert.NoError(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\nA1,B1,X,,Y\n"))
+	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,B1,X,A1,Y\n"))
+	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,B1,X,,Y\n"))
 	for _, bad := range []string{"A1,A1,X,B1,Y", "A1,,X,B1,Y", "A1,B1,X,B1,Y"} {
-		assert.ErrorIs(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\n"+bad+"\n"), app.ErrForbidden, bad)
+		assert.ErrorIs(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\n"+bad+"\n"), app.ErrForbidden, bad)
 	}
-	require.NoError(t, sending(t, o, "analyst", app.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\n"))
-	assert.NoError(t, sending(t, o, "lead", app.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\nA1,,X,,Y\n"),
+	require.NoError(t, sending(t, o, "analyst", record.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\n"))
+	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\nA1,,X,,Y\n"),
 		"what the office said may stay")
 }
 
@@ -309,10 +313,10 @@ func TestALeadDecidesNoChange(t *testing.T) {
 	const asked, decided = "A1,N1,Wider,requested,7,,,\n", "A1,N2,Longer,approved,100,Ana,2026-10-02,agreed\n"
 	for _, who := range []string{"lead", "scoped analyst"} {
 		_, o := gate(t)
-		require.NoError(t, sending(t, o, "analyst", app.Changes, head+asked+decided))
+		require.NoError(t, sending(t, o, "analyst", record.Changes, head+asked+decided))
 		for _, fine := range []string{asked + decided, decided, "A1,N1,Wider,requested,9,,,\n" + decided, asked + decided +
 			"A1,N3,New,requested,1,,,\n"} {
-			assert.NoError(t, sending(t, o, who, app.Changes, head+fine), "%s: %s", who, fine)
+			assert.NoError(t, sending(t, o, who, record.Changes, head+fine), "%s: %s", who, fine)
 		}
 		for _, bad := range []string{
 			"A1,N1,Wider,approved,7,,,\n" + decided, "A1,N1,Wider,refused,7,,,\n" + decided,
@@ -321,7 +325,7 @@ func TestALeadDecidesNoChange(t *testing.T) {
 				"A1,N2,Longer,approved,100,Bea,2026-10-02,agreed\n", asked,
 			asked + decided + "A1,N3,New,approved,5,Ana,2026-10-02,ok\n",
 		} {
-			assert.ErrorIs(t, sending(t, o, who, app.Changes, head+bad), app.ErrForbidden, "%s: %s", who, bad)
+			assert.ErrorIs(t, sending(t, o, who, record.Changes, head+bad), app.ErrForbidden, "%s: %s", who, bad)
 		}
 	}
 }
@@ -329,33 +333,33 @@ func TestALeadDecidesNoChange(t *testing.T) {
 // In the table nobody types a decision, nor the name of another who asks: there are acts for that, which say who did it.
 func TestDecisionsAreNotTyped(t *testing.T) {
 	_, o := gate(t)
-	require.NoError(t, sending(t, o, "analyst", app.Changes,
+	require.NoError(t, sending(t, o, "analyst", record.Changes,
 		"project,change,title,state,amount,requested_by\nA1,N1,Wider,requested,7,Lea\n"))
 	for _, who := range []string{"lead", "analyst", "administrator"} {
 		c := app.As(context.Background(), writers[who])
-		g, err := o.Grid(c, app.Changes, "A1")
+		g, err := o.Grid(c, record.Changes, "A1")
 		require.NoError(t, err)
 		at := func(name string) int {
-			return slices.IndexFunc(g.Input.Columns, func(x app.Column) bool { return x.Name == name })
+			return slices.IndexFunc(g.Input.Columns, func(x record.Column) bool { return x.Name == name })
 		}
 		for column, value := range map[string]string{"state": "approved", "decided_by": "Ana", "decided_on": "2026-10-09",
 			"answer": "yes", "requested_by": "Somebody"} {
 			row := slices.Clone(g.Rows[0])
 			row[at(column)] = value
-			_, err := o.SaveGrid(c, app.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
+			_, err := o.SaveGrid(c, record.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
 			var edit *app.EditError
 			require.ErrorAs(t, err, &edit, "%s: %s", who, column)
 			assert.Equal(t, []any{column, value}, []any{edit.Problems[0].Column, edit.Problems[0].Value})
 		}
 		row := slices.Clone(g.Rows[0])
 		row[at("title")] = "Wider by " + who
-		_, err = o.SaveGrid(c, app.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
+		_, err = o.SaveGrid(c, record.Changes, "A1", []app.Edited{{Old: g.Rows[0], New: row}})
 		assert.NoError(t, err, who)
 		fresh := make([]string, len(row))
 		fresh[at("project")], fresh[at("change")], fresh[at("title")] = "A1", "N-"+who, "New"
-		_, err = o.SaveGrid(c, app.Changes, "A1", []app.Edited{{New: fresh}})
+		_, err = o.SaveGrid(c, record.Changes, "A1", []app.Edited{{New: fresh}})
 		require.NoError(t, err, who)
-		g, err = o.Grid(c, app.Changes, "A1")
+		g, err = o.Grid(c, record.Changes, "A1")
 		require.NoError(t, err)
 		i := slices.IndexFunc(g.Rows, func(r []string) bool { return r[at("change")] == fresh[at("change")] })
 		assert.Equal(t, []string{"requested", writers[who].Name}, []string{g.Rows[i][at("state")], g.Rows[i][at("requested_by")]},
@@ -415,7 +419,7 @@ func TestTheOfficeIsNotSetFromWithinAScope(t *testing.T) {
 			_, err := o.SaveAccount(c, app.Account{ID: 1, Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
 			return err
 		},
-		"what is expected of another": func(c context.Context) error { return o.Expect(c, "B1", app.Activities, false) },
+		"what is expected of another": func(c context.Context) error { return o.Expect(c, "B1", record.Activities, false) },
 	}
 	blind := &app.Actor{Account: 1, Login: "bli", Name: "Bli", Role: app.Administrator, HideMoney: true}
 	for what, act := range acts {
@@ -428,8 +432,8 @@ func TestTheOfficeIsNotSetFromWithinAScope(t *testing.T) {
 		}
 		assert.NotErrorIs(t, act(app.As(context.Background(), writers["administrator"])), app.ErrForbidden, what)
 	}
-	assert.NoError(t, o.Expect(app.As(context.Background(), writers["scoped analyst"]), "A1", app.Activities, false))
-	assert.ErrorIs(t, o.Expect(app.As(context.Background(), blind), "A1", app.Budget, false), app.ErrForbidden)
+	assert.NoError(t, o.Expect(app.As(context.Background(), writers["scoped analyst"]), "A1", record.Activities, false))
+	assert.ErrorIs(t, o.Expect(app.As(context.Background(), blind), "A1", record.Budget, false), app.ErrForbidden)
 }
 
 // Nobody shuts out themselves: there may be nobody else to let them in.

@@ -17,13 +17,12 @@ import (
 var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "backlog", "benefit", "health",
 	"check", "measure"}
 
-// side packages import app, core and what is listed, never one another.
+// side packages import core, record and what is listed, never one another.
 var allowed = map[string][]string{
-	"app": {"app/job"}, "scene": {}, "chart": {"scene"}, "store": {"app"}, "ingest": {"app"}, "prose": {},
-	"report": {"app", "scene", "chart", "prose"},
-	"web":    {"app", "app/job", "chart", "prose", "scene", "session"}, "demo": {"app", "ingest"}, "feed": {"app"}, "draft": {"app"},
-	"outbox":  {"app"},
-	"session": {"app"}, "simulate": {"app", "demo"}, "demotest": {"app", "demo", "store"}, "archtest": {},
+	"record": {}, "app": {"app/job"}, "scene": {}, "chart": {"scene"}, "prose": {},
+	"store": {"app"}, "ingest": {"app"}, "feed": {"app"}, "draft": {"app"}, "outbox": {"app"}, "session": {"app"},
+	"report": {"app", "scene", "chart", "prose"}, "web": {"app", "app/job", "chart", "prose", "scene", "session"},
+	"demo": {"app", "ingest"}, "simulate": {"app", "demo"}, "demotest": {"app", "demo", "store"}, "archtest": {},
 }
 
 func TestImportsPointOneWay(t *testing.T) {
@@ -42,7 +41,7 @@ func TestImportsPointOneWay(t *testing.T) {
 			name := strings.Trim(i.Path.Value, `"`)
 			if parts[0] == "core" {
 				checkCore(t, rel, parts[1], name)
-			} else if to, ok := strings.CutPrefix(name, "turret/internal/"); ok && !strings.HasPrefix(to, "core/") &&
+			} else if to, ok := strings.CutPrefix(name, "turret/internal/"); ok && !strings.HasPrefix(to, "core/") && to != "record" &&
 				!slices.Contains(allowed[parts[0]], to) {
 				t.Errorf("%s imports %s", rel, name)
 			}

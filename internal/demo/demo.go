@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // AsOf is the day on which the demonstration opens.
@@ -98,7 +99,7 @@ func read(asOf calendar.Date) ([]*app.File, error) {
 		return nil, err
 	}
 	var files []*app.File
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		b, ok := made[string(kind)+".csv"]
 		if !ok {
 			continue

@@ -5,9 +5,9 @@ import (
 	"hash/fnv"
 	"math/rand/v2"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // centres are the cost centres that bear what is booked on a code.
@@ -18,7 +18,7 @@ var centres = map[string]string{"11": "OPS", "12": "OPS", "21": "CIV", "22": "ME
 var reserved = map[string][2]int64{"LW-03": {180_000, 0}, "LW-05": {240_000, 150_000}, "BR-02": {350_000, 60_000}, "DT-03": {120_000, 0}}
 
 // contingency writes a reserve and its draw-down. What is not drawn is expected to be spent, so that no estimate looks better for it.
-func (m *maker) contingency(kind app.Kind, s *spec) {
+func (m *maker) contingency(kind record.Kind, s *spec) {
 	r, ok := reserved[s.code]
 	if !ok {
 		return
@@ -33,7 +33,7 @@ func (m *maker) contingency(kind app.Kind, s *spec) {
 				money.Amount(100*major).Text("EUR"), "currency", "EUR", "change", change)
 		}
 	}
-	if kind == app.Forecast {
+	if kind == record.Forecast {
 		line("5", r[0]-r[1], "")
 		line("21", r[1], "")
 		return
@@ -73,7 +73,7 @@ func (m *maker) commitments(s *spec) {
 			if sh.currency == "SEK" {
 				supplier = "Norrby Motor AB"
 			}
-			m.add(app.Commitments, "project", s.code, "cost_code", sh.code, "document", fmt.Sprintf("PO-%s-%02d", s.code, n), "amount",
+			m.add(record.Commitments, "project", s.code, "cost_code", sh.code, "document", fmt.Sprintf("PO-%s-%02d", s.code, n), "amount",
 				part.Text("EUR"),
 				"due", (AsOf + calendar.Date(20+r.IntN(150))).String(), "currency", sh.currency, "supplier", supplier)
 		}
@@ -123,7 +123,7 @@ func (m *maker) changes(s *spec) {
 		if c.state == "requested" && c.amount > 0 {
 			pairs = append(pairs, "from", "2026-12-01", "to", "2027-03-31", "profile", "even")
 		}
-		m.add(app.Changes, pairs...)
+		m.add(record.Changes, pairs...)
 	}
 }
 
@@ -147,7 +147,7 @@ var funders = []funder{
 func (m *maker) funding(s *spec) {
 	for _, f := range funders {
 		if f.project == s.code {
-			m.add(app.Funding, "project", s.code, "funder", f.name, "percent", fmt.Sprint(f.percent), "from", f.from,
+			m.add(record.Funding, "project", s.code, "funder", f.name, "percent", fmt.Sprint(f.percent), "from", f.from,
 				"granted", money.Amount(100*f.granted).Text("EUR"), "received", money.Amount(100*f.received).Text("EUR"), "currency", "EUR")
 		}
 	}
@@ -163,7 +163,7 @@ func (m *maker) revenue(s *spec) {
 			pairs = append(pairs, "billed", money.Amount(float64(a)*(0.9+0.12*r.Float64())).Text("EUR"), "billed_on",
 				min(mo.Last(), m.asOf).String())
 		}
-		m.add(app.Revenue, pairs...)
+		m.add(record.Revenue, pairs...)
 	}
 	season := []int64{30, 30, 55, 90, 120, 140, 150, 145, 110, 70, 40, 30}
 	switch s.code {
@@ -239,13 +239,13 @@ func (m *maker) team() {
 	list := staff()
 	for i, p := range list {
 		r := roles[p.role]
-		m.add(app.People, "code", p.code, "name", p.name, "role", r.name, "team", r.team, "cost_centre", "OPS", "from",
+		m.add(record.People, "code", p.code, "name", p.name, "role", r.name, "team", r.team, "cost_centre", "OPS", "from",
 			day(2021, 1+i%12, 1).String(),
 			"hours_per_day", "8", "utilisation_target", "80")
 	}
 	for _, r := range roles {
 		for _, from := range []string{"2025-01-01", "2026-01-01"} {
-			m.add(app.LabourRates, "role", r.name, "from", from, "cost_rate", raised(r.cost, from), "billing_rate", r.bill, "currency",
+			m.add(record.LabourRates, "role", r.name, "from", from, "cost_rate", raised(r.cost, from), "billing_rate", r.bill, "currency",
 				"EUR")
 		}
 	}
@@ -254,12 +254,12 @@ func (m *maker) team() {
 	}
 	for i, p := range programmes {
 		for _, y := range []int{2026, 2027} {
-			m.add(app.Allocations, "node", p[0], "year", fmt.Sprint(y), "amount",
+			m.add(record.Allocations, "node", p[0], "year", fmt.Sprint(y), "amount",
 				money.Amount(allocated[i][y-2026]*100_000_00).Text("EUR"), "currency", "EUR", "note", "Board paper of November")
 		}
 	}
-	m.add(app.Allocations, "node", "OWB", "year", "2026", "amount", "76000000.00", "currency", "EUR", "note", "Grant of the ministry")
-	m.add(app.Allocations, "node", "OWB", "year", "2027", "amount", "12000000.00", "currency", "EUR", "note", "Grant of the ministry")
+	m.add(record.Allocations, "node", "OWB", "year", "2026", "amount", "76000000.00", "currency", "EUR", "note", "Grant of the ministry")
+	m.add(record.Allocations, "node", "OWB", "year", "2027", "amount", "12000000.00", "currency", "EUR", "note", "Grant of the ministry")
 }
 
 // allocated is what each programme was given for 2026 and 2027, in hundreds of thousands.
@@ -295,9 +295,9 @@ func (m *maker) hours(p person, i int) {
 		hours := 8
 		if r.IntN(5) == 0 && len(running) > 2 {
 			hours = 5
-			m.add(app.Timesheets, "person", p.code, "project", running[2], "date", d.String(), "hours", "3", "billable", "no")
+			m.add(record.Timesheets, "person", p.code, "project", running[2], "date", d.String(), "hours", "3", "billable", "no")
 		}
 		billable := yes(first == "BV-05" && roles[p.role].name == "developer")
-		m.add(app.Timesheets, "person", p.code, "project", first, "date", d.String(), "hours", fmt.Sprint(hours), "billable", billable)
+		m.add(record.Timesheets, "person", p.code, "project", first, "date", d.String(), "hours", fmt.Sprint(hours), "billable", billable)
 	}
 }

@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"math/rand/v2"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // history is what projects sent in earlier months besides reports and money: backlogs, which grow, and benefits.
@@ -76,7 +76,7 @@ func (m *maker) risk(s *spec, r *rand.Rand, code, title, response string, l, c, 
 	if s.code == "DT-03" && code == "R2" {
 		review = m.asOf - 25
 	}
-	m.add(app.Risks, "project", s.code, "code", code, "title", title, "likelihood", fmt.Sprint(l), "consequence", fmt.Sprint(c),
+	m.add(record.Risks, "project", s.code, "code", code, "title", title, "likelihood", fmt.Sprint(l), "consequence", fmt.Sprint(c),
 		"probability", fmt.Sprint(p),
 		"cost_impact", money.Amount(cost*100).Text("EUR"), "days_impact", fmt.Sprint(5*c), "cost_code", "21", "owner", owner, "response",
 		response,
@@ -85,18 +85,18 @@ func (m *maker) risk(s *spec, r *rand.Rand, code, title, response string, l, c, 
 
 func (m *maker) issues(s *spec, r *rand.Rand) {
 	if s.code == "FW-01" { // the risk that became an issue, whose action nobody has done
-		m.add(app.Risks, "project", s.code, "code", "R0", "title", "Owner of the bank at pass 5 withdraws consent", "likelihood", "5",
+		m.add(record.Risks, "project", s.code, "code", "R0", "title", "Owner of the bank at pass 5 withdraws consent", "likelihood", "5",
 			"consequence", "4", "probability", "100",
 			"cost_impact", "35000.00", "days_impact", "30", "activity", "M3", "owner", s.lead, "response", "Talks with the owner",
 			"review", "2026-12-01", "state", "occurred", "currency", "EUR")
-		m.add(app.Issues, "project", s.code, "code", "I0", "title", "No consent for the bank at pass 5; planting cannot begin",
+		m.add(record.Issues, "project", s.code, "code", "I0", "title", "No consent for the bank at pass 5; planting cannot begin",
 			"priority", "high", "owner", s.lead, "due", "2026-10-16", "state", "open", "from_risk", "R0")
-		m.add(app.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead, "due",
+		m.add(record.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead, "due",
 			"2026-10-09", "state", "open", "percent_complete", "20", "source", "I0")
 	}
 	for i := range 3 + r.IntN(2) {
 		priority := []string{"medium", "low", "medium"}[r.IntN(3)]
-		m.add(app.Issues, "project", s.code, "code", fmt.Sprintf("I%d", i+1), "title", troubles[(i+int(s.start))%len(troubles)],
+		m.add(record.Issues, "project", s.code, "code", fmt.Sprintf("I%d", i+1), "title", troubles[(i+int(s.start))%len(troubles)],
 			"priority", priority, "owner", s.lead,
 			"due", (m.asOf + calendar.Date(r.IntN(60)-20)).String(), "state", []string{"open", "closed"}[r.IntN(2)])
 	}
@@ -105,7 +105,7 @@ func (m *maker) issues(s *spec, r *rand.Rand) {
 		if r.IntN(3) > 0 {
 			state, percent = "done", 100
 		}
-		m.add(app.Actions, "project", s.code, "code", fmt.Sprintf("T%d", i+1), "title", duties[(i+int(s.start))%len(duties)], "owner",
+		m.add(record.Actions, "project", s.code, "code", fmt.Sprintf("T%d", i+1), "title", duties[(i+int(s.start))%len(duties)], "owner",
 			s.lead,
 			"due", (m.asOf + calendar.Date(r.IntN(70)-15)).String(), "state", state, "percent_complete", fmt.Sprint(percent), "source",
 			fmt.Sprintf("I%d", 1+i%3))
@@ -152,7 +152,7 @@ func (m *maker) backlog(s *spec) {
 		default:
 			pairs = append(pairs, "state", "todo")
 		}
-		m.add(app.Backlog, pairs...)
+		m.add(record.Backlog, pairs...)
 	}
 }
 
@@ -186,7 +186,7 @@ func (m *maker) benefits(s *spec) {
 			if from+i <= m.asOf.Month() {
 				pairs = append(pairs, "achieved", money.Amount(0.9*g.share*float64(g.monthly*100)).Text("EUR"))
 			}
-			m.add(app.Benefits, pairs...)
+			m.add(record.Benefits, pairs...)
 		}
 	}
 }
@@ -198,12 +198,12 @@ func (m *maker) assignments(s *spec) {
 	for i, role := range roles {
 		to := min(m.days.Finish(s.start, s.days)+40, day(2027, 9, 30))
 		if role.name != "underwater inspector" && (i+int(s.start))%3 == 0 && to > day(2026, 11, 30) {
-			m.add(app.Assignments, "role", role.name, "project", s.code, "from", "2026-11-01", "to", to.String(), "percent",
+			m.add(record.Assignments, "role", role.name, "project", s.code, "from", "2026-11-01", "to", to.String(), "percent",
 				fmt.Sprint(40+10*(i%4)))
 		}
 	}
 	if p, ok := dives[s.code]; ok {
-		m.add(app.Assignments, "role", "underwater inspector", "project", s.code, "from", "2027-02-01", "to", "2027-02-28", "percent",
+		m.add(record.Assignments, "role", "underwater inspector", "project", s.code, "from", "2027-02-01", "to", "2027-02-28", "percent",
 			fmt.Sprint(p))
 	}
 }

@@ -19,6 +19,7 @@ import (
 	"turret/internal/demo"
 	"turret/internal/demotest"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // What is computed again after a change of few projects is what computing all of it gives: figures, health, findings and dependencies.
@@ -35,7 +36,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	for _, p := range assess(kept).Projects {
 		id[p.Code] = p.ID
 	}
-	send := func(kind app.Kind, project string, change func(*app.File)) []app.Load {
+	send := func(kind record.Kind, project string, change func(*app.File)) []app.Load {
 		f, err := s.Rows(ctx, kind, app.Selection{Projects: []int64{id[project]}})
 		require.NoError(t, err)
 		change(f)
@@ -44,7 +45,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		require.NoError(t, err)
 		return r.Loads
 	}
-	text := func(kind app.Kind, rows string) {
+	text := func(kind record.Kind, rows string) {
 		f, problems, err := ingest.CSV("sent.csv", kind, strings.NewReader(rows))
 		require.NoError(t, err)
 		require.Empty(t, problems)
@@ -57,7 +58,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		do   func()
 	}{
 		{"a plan others wait for", func() {
-			loads = send(app.Activities, "DT-02", func(f *app.File) {
+			loads = send(record.Activities, "DT-02", func(f *app.File) {
 				for i := range f.Activities {
 					if a := &f.Activities[i].Activity; a.ActualFinish == 0 {
 						a.Finish += 21
@@ -67,7 +68,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		}},
 		{"the same withdrawn", func() { require.NoError(t, kept.Withdraw(ctx, loads[0].ID, "sent in error")) }},
 		{"a forecast", func() {
-			send(app.Forecast, "LW-07", func(f *app.File) {
+			send(record.Forecast, "LW-07", func(f *app.File) {
 				for i := range f.Lines {
 					f.Lines[i].Units *= 2
 				}
@@ -89,12 +90,12 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 			}
 		}},
 		{"a register", func() {
-			text(app.Risks, "project,code,title,probability,cost_impact,state\nFW-06,R-9,Bank slips,50,100000,open\n")
+			text(record.Risks, "project,code,title,probability,cost_impact,state\nFW-06,R-9,Bank slips,50,100000,open\n")
 		}},
-		{"a link across projects", func() { text(app.Links, linkFrom(assess(kept), "BV-02", "BV-05")) }},
+		{"a link across projects", func() { text(record.Links, linkFrom(assess(kept), "BV-02", "BV-05")) }},
 		{"a project that is new", func() {
-			text(app.Projects, "code,name,parent,currency\nDT-99,Nothing but a name,DT,EUR\n")
-			text(app.Budget, "project,cost_code,amount,month\nDT-99,"+assess(kept).Masters.CostCodes[0].Code+",100,2026-09\n")
+			text(record.Projects, "code,name,parent,currency\nDT-99,Nothing but a name,DT,EUR\n")
+			text(record.Budget, "project,cost_code,amount,month\nDT-99,"+assess(kept).Masters.CostCodes[0].Code+",100,2026-09\n")
 		}},
 	}
 	for _, step := range steps {

@@ -18,8 +18,8 @@ import (
 	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/unicode"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 // Senders writes what would arrive for a period after the demonstration's: the files of six senders with six habits, each in a
@@ -41,7 +41,8 @@ func Senders(period calendar.Month, dir string) error {
 	return nil
 }
 
-type record = map[string]string
+// rowOf is a row by its columns.
+type rowOf = map[string]string
 
 // Reports are what the open projects report for a period, as records by column.
 type Reports struct{ Postings, Activities []map[string]string }
@@ -49,11 +50,11 @@ type Reports struct{ Postings, Activities []map[string]string }
 // Records makes the reports of a period.
 func Records(period calendar.Month) (Reports, error) {
 	all, err := recordsOf(period)
-	return Reports{all[app.Actuals], all[app.Activities]}, err
+	return Reports{all[record.Actuals], all[record.Activities]}, err
 }
 
 // recordsOf makes the reports of the open projects as they stand at the end of a period.
-func recordsOf(period calendar.Month) (map[app.Kind][]record, error) {
+func recordsOf(period calendar.Month) (map[record.Kind][]rowOf, error) {
 	made := map[string]*buffer{}
 	m := newMaker(func(name string) (io.WriteCloser, error) {
 		made[name] = &buffer{}
@@ -69,15 +70,15 @@ func recordsOf(period calendar.Month) (map[app.Kind][]record, error) {
 	if err := m.close(); err != nil {
 		return nil, err
 	}
-	all := map[app.Kind][]record{}
+	all := map[record.Kind][]rowOf{}
 	for name, b := range made {
 		rows, err := csv.NewReader(b).ReadAll()
 		if err != nil {
 			return nil, err
 		}
-		kind := app.Kind(strings.TrimSuffix(name, ".csv"))
+		kind := record.Kind(strings.TrimSuffix(name, ".csv"))
 		for _, row := range rows[1:] {
-			r := record{}
+			r := rowOf{}
 			for i, h := range rows[0] {
 				r[h] = row[i]
 			}
@@ -90,12 +91,12 @@ func recordsOf(period calendar.Month) (map[app.Kind][]record, error) {
 type sending struct {
 	period calendar.Month
 	dir    string
-	all    map[app.Kind][]record
+	all    map[record.Kind][]rowOf
 }
 
 // of picks the records of the projects whose codes begin so.
-func (o *sending) of(kind app.Kind, prefixes ...string) []record {
-	var list []record
+func (o *sending) of(kind record.Kind, prefixes ...string) []rowOf {
+	var list []rowOf
 	for _, r := range o.all[kind] {
 		if slices.ContainsFunc(prefixes, func(p string) bool { return strings.HasPrefix(r["project"], p) }) {
 			list = append(list, r)
@@ -146,7 +147,7 @@ func (o *sending) ledger() error {
 	fmt.Fprintf(&b, "Ostrel Waterways Board;;;;;;;\r\nPostings by project, %s;;;;;;;\r\n;;;;;;;\r\n", o.period.Name())
 	b.WriteString("Project no.;Account;Booking date;Net amount;Curr.;Voucher;Vendor;Posted by\r\n")
 	total := 0.0
-	for _, r := range o.all[app.Actuals] {
+	for _, r := range o.all[record.Actuals] {
 		if r["date"][:7] != o.period.String() || strings.HasPrefix(r["project"], "DT-") {
 			continue
 		}
@@ -206,7 +207,7 @@ func (o *sending) plan(book *excelize.File) error {
 		{"Project code", "Task ID", "Task name", "Belongs to", "Type", "Planned start", "Planned finish", "Expected start",
 			"Expected finish", "Started", "Finished", "% done", "Reported to", "Responsible"}}
 	words := map[string]string{"activity": "Task", "summary": "Phase", "milestone": "Milestone", "deliverable": "Deliverable", "": "Task"}
-	for _, r := range o.of(app.Activities, "LW-") {
+	for _, r := range o.of(record.Activities, "LW-") {
 		done := any(nil)
 		if f, err := strconv.ParseFloat(r["percent_complete"], 64); err == nil {
 			done = f / 100
@@ -232,7 +233,7 @@ func (o *sending) months(book *excelize.File) error {
 	last := o.period
 	amounts := map[[4]string]map[calendar.Month]float64{}
 	var order [][4]string
-	for _, r := range o.of(app.Forecast, "LW-") {
+	for _, r := range o.of(record.Forecast, "LW-") {
 		m, err := calendar.ParseMonth(r["month"])
 		if err != nil {
 			continue // a span; the planner spreads it otherwise
@@ -275,7 +276,7 @@ func (o *sending) months(book *excelize.File) error {
 // lead sends the status of the own projects as JSON, from a program of their own.
 func (o *sending) lead() error {
 	var list []map[string]any
-	for _, r := range o.of(app.Statuses, "LW-", "BR-") {
+	for _, r := range o.of(record.Statuses, "LW-", "BR-") {
 		percent, _ := strconv.ParseFloat(r["percent_complete"], 64)
 		health := map[string]string{"on track": "green", "watch": "amber", "act": "red", "": ""}
 		list = append(list, map[string]any{"project": r["project"], "overall status": health[r["overall"]],
@@ -294,7 +295,7 @@ func (o *sending) visitors() error {
 	var b strings.Builder
 	b.WriteString("Project\tActivity ID\tActivity name\tSort\tBaseline start\tBaseline end\tForecast start\tForecast end\tActual " +
 		"start\tActual end\t% complete\tReport to\tWho\r\n")
-	for _, r := range o.of(app.Activities, "BV-01", "BV-02", "BV-03", "BV-05", "BR-") {
+	for _, r := range o.of(record.Activities, "BV-01", "BV-02", "BV-03", "BV-05", "BR-") {
 		b.WriteString(strings.Join([]string{r["project"], r["code"], r["name"], r["kind"], mdy(r["baseline_start"]),
 			mdy(r["baseline_finish"]), mdy(r["start"]),
 			mdy(r["finish"]), mdy(r["actual_start"]), mdy(r["actual_finish"]), r["percent_complete"] + "%", r["report_to"], r["owner"]},
@@ -309,7 +310,7 @@ func (o *sending) visitors() error {
 
 // partner is a small firm with one project that fills in Turret's own columns, in a spreadsheet saved as CSV.
 func (o *sending) partner() error {
-	for _, kind := range []app.Kind{app.Activities, app.Statuses} {
+	for _, kind := range []record.Kind{record.Activities, record.Statuses} {
 		in := kind.Input()
 		var b bytes.Buffer
 		w := csv.NewWriter(&b)
@@ -339,7 +340,7 @@ func (o *sending) partner() error {
 func (o *sending) telemetry() error {
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
-	for _, kind := range []app.Kind{app.Activities, app.Actuals, app.Statuses} {
+	for _, kind := range []record.Kind{record.Activities, record.Actuals, record.Statuses} {
 		f, err := z.CreateHeader(&zip.FileHeader{Name: string(kind) + ".csv", Method: zip.Deflate,
 			Modified: time.Date(2026, 12, 2, 9, 0, 0, 0, time.UTC)})
 		if err != nil {
@@ -353,7 +354,7 @@ func (o *sending) telemetry() error {
 		_ = w.Write(head)
 		n := 0
 		for _, r := range o.of(kind, "DT-01", "DT-02", "DT-03", "DT-05") {
-			if kind == app.Actuals && r["date"][:7] != o.period.String() {
+			if kind == record.Actuals && r["date"][:7] != o.period.String() {
 				continue
 			}
 			n++
@@ -365,7 +366,7 @@ func (o *sending) telemetry() error {
 				row = append(row, r[h])
 			}
 			_ = w.Write(row)
-			if kind == app.Statuses && n == 2 && o.period == AsOf.Month()+1 {
+			if kind == record.Statuses && n == 2 && o.period == AsOf.Month()+1 {
 				_ = w.Write(row)
 			}
 		}
@@ -379,17 +380,17 @@ func (o *sending) telemetry() error {
 	return o.write("data-and-telemetry", "DT "+o.period.String()+".zip", out.Bytes())
 }
 
-func spoil(kind app.Kind, n int, r record) {
+func spoil(kind record.Kind, n int, r rowOf) {
 	switch {
-	case kind == app.Actuals && n == 3:
+	case kind == record.Actuals && n == 3:
 		r["date"] = "2026-11-31"
-	case kind == app.Actuals && n == 5:
+	case kind == record.Actuals && n == 5:
 		r["project"] = "DT-20"
-	case kind == app.Actuals && (n == 8 || n == 9):
+	case kind == record.Actuals && (n == 8 || n == 9):
 		r["cost_code"] = "4100"
-	case kind == app.Actuals && n == 12:
+	case kind == record.Actuals && n == 12:
 		r["amount"] = "about 400"
-	case kind == app.Activities && n == 4:
+	case kind == record.Activities && n == 4:
 		r["percent_complete"] = "110"
 	}
 }

@@ -18,6 +18,7 @@ import (
 	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // gathering is the demonstration with an office that takes in drafts.
@@ -108,7 +109,7 @@ func TestSendersAreTakenInAndRemembered(t *testing.T) {
 
 	ledger := g.receive("Finance", "2026-11", nov+"finance/GL-extract-2026-11.csv")
 	m := sheetOf(t, ledger, ".csv").Mapping
-	assert.Equal(t, app.Actuals, m.Kind)
+	assert.Equal(t, record.Actuals, m.Kind)
 	assert.Equal(t, app.Dialect{Encoding: "windows-1252", Separator: "semicolon", Decimal: "comma", Dates: "dmy", HeadRow: 4}, m.Dialect)
 	c := g.preview(ledger)
 	require.Empty(t, c.Problems)

@@ -10,16 +10,16 @@ import (
 	"slices"
 	"strconv"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // sheets are the CSV files being written, one per kind, each with the head that the reader knows.
 type sheets struct {
 	open func(name string) (io.WriteCloser, error)
-	list map[app.Kind]*sheet
+	list map[record.Kind]*sheet
 	err  error
 }
 
@@ -32,7 +32,7 @@ type sheet struct {
 }
 
 // add writes a row of column and value pairs.
-func (s *sheets) add(kind app.Kind, pairs ...string) {
+func (s *sheets) add(kind record.Kind, pairs ...string) {
 	if s.err != nil {
 		return
 	}
@@ -49,7 +49,7 @@ func (s *sheets) add(kind app.Kind, pairs ...string) {
 	s.err = sh.csv.Write(sh.row)
 }
 
-func (s *sheets) start(kind app.Kind) (*sheet, error) {
+func (s *sheets) start(kind record.Kind) (*sheet, error) {
 	f, err := s.open(string(kind) + ".csv")
 	if err != nil {
 		return nil, err
@@ -61,7 +61,7 @@ func (s *sheets) start(kind app.Kind) (*sheet, error) {
 		sh.at[h] = i
 	}
 	if s.list == nil {
-		s.list = map[app.Kind]*sheet{}
+		s.list = map[record.Kind]*sheet{}
 	}
 	s.list[kind] = sh
 	return sh, sh.csv.Write(heads)
@@ -69,7 +69,7 @@ func (s *sheets) start(kind app.Kind) (*sheet, error) {
 
 // close finishes every file and returns the first error.
 func (s *sheets) close() error {
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		sh := s.list[kind]
 		if sh == nil {
 			continue
@@ -116,23 +116,23 @@ func holidays() map[calendar.Date]bool {
 
 // masters writes structure, calendar, cost codes and rates.
 func (m *maker) masters() {
-	m.add(app.Structure, "code", "OWB", "name", "Ostrel Waterways Board", "level", "portfolio", "owner", "D. Achterberg")
+	m.add(record.Structure, "code", "OWB", "name", "Ostrel Waterways Board", "level", "portfolio", "owner", "D. Achterberg")
 	for _, p := range programmes {
-		m.add(app.Structure, "code", p[0], "name", p[1], "level", "programme", "parent", "OWB", "owner", sponsors[p[0]])
+		m.add(record.Structure, "code", p[0], "name", p[1], "level", "programme", "parent", "OWB", "owner", sponsors[p[0]])
 	}
 	for i, w := range []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"} {
-		m.add(app.Calendars, "calendar", "default", "weekday", w, "working", yes(i < 5))
+		m.add(record.Calendars, "calendar", "default", "weekday", w, "working", yes(i < 5))
 	}
 	off := holidays()
 	for y := 2019; y <= 2030; y++ {
 		for d := calendar.On(y, 1, 1); d <= calendar.On(y, 12, 31); d++ {
 			if _, ok := off[d]; ok {
-				m.add(app.Calendars, "calendar", "default", "date", d.String(), "working", "no", "name", "Public holiday")
+				m.add(record.Calendars, "calendar", "default", "date", d.String(), "working", "no", "name", "Public holiday")
 			}
 		}
 	}
 	for _, c := range codes {
-		m.add(app.CostCodes, "code", c[0], "name", c[1], "parent", c[2], "type", c[3], "contingency", yes(c[0] == "5"))
+		m.add(record.CostCodes, "code", c[0], "name", c[1], "parent", c[2], "type", c[3], "contingency", yes(c[0] == "5"))
 	}
 	m.rates()
 }
@@ -141,13 +141,13 @@ func (m *maker) masters() {
 func (m *maker) rates() {
 	base := map[string]float64{"SEK": 0.0862, "GBP": 1.168, "CHF": 1.042}
 	for _, c := range []string{"SEK", "GBP", "CHF"} {
-		m.add(app.Rates, "currency", c, "month", "2019-01", "rate", fixed(base[c], 4), "kind", "plan")
+		m.add(record.Rates, "currency", c, "month", "2019-01", "rate", fixed(base[c], 4), "kind", "plan")
 		for mo := day(2019, 1, 1).Month(); mo <= day(2026, 12, 1).Month(); mo++ {
 			r := base[c] * (1 + 0.01*(m.rnd.Float64()-0.5))
 			if rise := mo - day(2025, 11, 1).Month(); c == "SEK" && rise > 0 {
 				r *= 1 + min(0.24, 0.034*float64(rise))
 			}
-			m.add(app.Rates, "currency", c, "month", mo.String(), "rate", fixed(r, 4), "kind", "month")
+			m.add(record.Rates, "currency", c, "month", mo.String(), "rate", fixed(r, 4), "kind", "month")
 		}
 	}
 }
@@ -178,7 +178,7 @@ type event struct {
 
 // row writes a project's own row.
 func (m *maker) row(s *spec) {
-	m.add(app.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
+	m.add(record.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
 		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
 		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode",
 		mode(s.driven),
@@ -206,7 +206,7 @@ func (m *maker) reports(s *spec) {
 		s.feels(s.overrun > 0.03 || s.sek > 0), "scope", "on track",
 		"risk", "on track", "benefit", "on track", "percent_complete", fixed(100*slope(m.reached(s, min(m.asOf, AsOf))), 0), "commentary",
 		s.comment}
-	m.add(app.Statuses, pairs...)
+	m.add(record.Statuses, pairs...)
 }
 
 // feels is what a lead declares of a dimension: the overall status where the trouble lies, else on track.
@@ -290,7 +290,7 @@ func (m *maker) schedule(s *spec) {
 	}
 	for _, l := range crossings() {
 		if l.taker == s.code {
-			m.add(app.Links, "project", s.code, "from_project", l.giver, "from", l.from, "to", l.to, "type", "FS", "lag", l.lag)
+			m.add(record.Links, "project", s.code, "from_project", l.giver, "from", l.from, "to", l.to, "type", "FS", "lag", l.lag)
 		}
 	}
 }
@@ -300,7 +300,7 @@ func (m *maker) owedTo(s *spec) {
 	for _, h := range s.handovers {
 		i := int(h.parent[1] - '1')
 		if per := cut(s.activities-2*len(s.phases), len(s.phases), i); per > 1 {
-			m.add(app.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", h.parent, per-1), "to", h.code, "type", "FS")
+			m.add(record.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", h.parent, per-1), "to", h.code, "type", "FS")
 		}
 		due := m.days.Finish(s.start, max(1, int(h.share*float64(s.days))))
 		expected := m.days.Add(due, m.late(s, due))
@@ -317,7 +317,7 @@ func (m *maker) owedTo(s *spec) {
 			percent = "100"
 			pairs = append(pairs, "actual_finish", expected.String())
 		}
-		m.add(app.Activities, append(pairs, "percent_complete", percent)...)
+		m.add(record.Activities, append(pairs, "percent_complete", percent)...)
 	}
 }
 
@@ -328,7 +328,7 @@ func (m *maker) creep(s *spec) {
 		if i := len(c.dates) - 1 - int(AsOf.Month()-m.asOf.Month()); i >= 0 {
 			date = c.dates[min(i, len(c.dates)-1)]
 		}
-		m.add(app.Activities, "project", s.code, "code", c.code, "name", c.name, "parent", c.parent, "kind", "milestone", "report_to",
+		m.add(record.Activities, "project", s.code, "code", c.code, "name", c.name, "parent", c.parent, "kind", "milestone", "report_to",
 			"programme",
 			"owner", s.lead, "baseline_finish", c.baseline.String(), "finish", date.String(), "percent_complete", "0")
 	}
@@ -353,16 +353,16 @@ func (m *maker) phase(s *spec, i int, ph phase, at, length, per int, before stri
 		}
 		m.activity(s, a)
 		if before != "" {
-			m.add(app.Links, "project", s.code, "from", before, "to", a.code, "type", "FS")
+			m.add(record.Links, "project", s.code, "from", before, "to", a.code, "type", "FS")
 		}
 		if j > 1 && m.plan.IntN(3) == 0 {
-			m.add(app.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", name, j-1), "to", a.code, "type", "SS", "lag", "3")
+			m.add(record.Links, "project", s.code, "from", fmt.Sprintf("%s.%d", name, j-1), "to", a.code, "type", "SS", "lag", "3")
 		}
 		before = a.code
 	}
 	milestone := fmt.Sprintf("M%d", i+1)
 	m.activity(s, event{milestone, ph.milestone, name, "milestone", ph.level, finish, finish})
-	m.add(app.Links, "project", s.code, "from", before, "to", milestone, "type", "FS")
+	m.add(record.Links, "project", s.code, "from", before, "to", milestone, "type", "FS")
 	return milestone
 }
 
@@ -400,7 +400,7 @@ func (m *maker) activity(s *spec, e event) {
 	default:
 		pairs = append(pairs, "percent_complete", "0", "remaining", strconv.Itoa(length))
 	}
-	m.add(app.Activities, pairs...)
+	m.add(record.Activities, pairs...)
 }
 
 // share is one cost code's part of a project's money.
@@ -492,14 +492,14 @@ func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	for _, sh := range list {
 		for i, a := range sh.budget {
 			if a != 0 {
-				m.add(app.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
+				m.add(record.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
 					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
 			}
 		}
 	}
-	m.contingency(app.Budget, s)
+	m.contingency(record.Budget, s)
 	if s.change != 0 && m.raised(s) {
-		m.add(app.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
+		m.add(record.Budget, "project", s.code, "cost_code", "21", "amount", money.Amount(100*s.change*float64(s.budget)).Text("EUR"),
 			"from", "2026-11-02", "to", m.days.Finish(s.start, s.days).String(), "profile", "bell", "change", s.code+"-C1", "cost_centre",
 			"CIV")
 	}
@@ -557,7 +557,7 @@ func (m *maker) posting(r *rand.Rand, code, currency string, d calendar.Date, a 
 	if currency == "SEK" {
 		supplier = "Norrby Motor AB"
 	}
-	m.add(app.Actuals, "project", project, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
+	m.add(record.Actuals, "project", project, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
 		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
 }
 
@@ -599,10 +599,10 @@ func (m *maker) toGo(s *spec, from calendar.Month) {
 		}
 		for i, a := range money.Split(left, w) {
 			if mo := next + calendar.Month(i); a != 0 && mo >= from {
-				m.add(app.Forecast, "project", s.code, "cost_code", sh.code, "month", mo.String(),
+				m.add(record.Forecast, "project", s.code, "cost_code", sh.code, "month", mo.String(),
 					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
 			}
 		}
 	}
-	m.contingency(app.Forecast, s)
+	m.contingency(record.Forecast, s)
 }

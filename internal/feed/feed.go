@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // Limits of a run.
@@ -32,7 +33,7 @@ const (
 
 // Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
 type Client struct {
-	Typed func(kind app.Kind, rows [][]string) (*app.File, []app.Problem)
+	Typed func(kind record.Kind, rows [][]string) (*app.File, []app.Problem)
 	HTTP  *http.Client
 	Wait  time.Duration // before a request is tried again
 	Rows  int           // most of a run; 500,000 where 0
@@ -134,7 +135,7 @@ func (r *run) once(address string, into any) error {
 }
 
 // take reads rows into a file of a kind; what is wrong with them is a refusal of the whole.
-func (r *run) take(kind app.Kind, rows [][]string) error {
+func (r *run) take(kind record.Kind, rows [][]string) error {
 	if len(rows) == 0 {
 		return nil
 	}
@@ -155,7 +156,7 @@ func (r *run) take(kind app.Kind, rows [][]string) error {
 }
 
 // cells arranges a record in the kind's columns.
-func cells(kind app.Kind, record map[string]string) []string {
+func cells(kind record.Kind, record map[string]string) []string {
 	in := kind.Input()
 	row := make([]string, len(in.Columns))
 	for i, c := range in.Columns {
@@ -190,7 +191,7 @@ func (r *run) ledger(cursor string) error {
 				continue
 			}
 			seen[p.Seq] = true
-			rows = append(rows, cells(app.Actuals, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date,
+			rows = append(rows, cells(record.Actuals, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date,
 				"amount": p.Amount, "currency": p.Currency, "document": p.Voucher, "supplier": p.Supplier}))
 		}
 		r.log("postings after %d: %d rows", after, len(page.Postings))
@@ -213,7 +214,7 @@ func (r *run) ledger(cursor string) error {
 		r.log("%d rows came more than once and are taken once", repeated)
 	}
 	r.out.Cursor = strconv.Itoa(after)
-	return r.take(app.Actuals, rows)
+	return r.take(record.Actuals, rows)
 }
 
 // schedule fetches the plans whose version is another than at the last run.
@@ -241,11 +242,11 @@ func (r *run) schedule(cursor string) error {
 		}
 		for _, a := range plan.Activities {
 			a["project"] = p.Project
-			activities = append(activities, cells(app.Activities, a))
+			activities = append(activities, cells(record.Activities, a))
 		}
 		for _, l := range plan.Links {
 			l["project"] = p.Project
-			links = append(links, cells(app.Links, l))
+			links = append(links, cells(record.Links, l))
 		}
 		if len(activities)+len(links) > r.most() {
 			return fmt.Errorf("sent more than %d rows in one run: %w", r.most(), app.ErrTooLarge)
@@ -258,10 +259,10 @@ func (r *run) schedule(cursor string) error {
 		return err
 	}
 	r.out.Cursor = string(b)
-	if err := r.take(app.Activities, activities); err != nil {
+	if err := r.take(record.Activities, activities); err != nil {
 		return err
 	}
-	return r.take(app.Links, links)
+	return r.take(record.Links, links)
 }
 
 // work counts the items of the tracker. There is no register of them yet that they could be taken into.

@@ -18,6 +18,7 @@ import (
 	"turret/internal/demotest"
 	"turret/internal/feed"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/simulate"
 	"turret/internal/store"
 )
@@ -52,7 +53,7 @@ func (c *connected) run(kind, mood string) (*app.FeedRun, error) {
 
 func (c *connected) ledger() int {
 	c.t.Helper()
-	f, err := c.store.Rows(c.ctx, app.Actuals, app.Selection{})
+	f, err := c.store.Rows(c.ctx, record.Actuals, app.Selection{})
 	require.NoError(c.t, err)
 	return f.Len()
 }

@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // Reader reads files that lie on disk. It implements app.Reader.
@@ -51,7 +52,7 @@ func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.
 }
 
 // exactly reports whether a sheet is named as a kind is.
-func exactly(name string) bool { return app.Kind(name).Input() != nil }
+func exactly(name string) bool { return record.Kind(name).Input() != nil }
 
 func find(path, name, sheet string) (*named, func(), error) {
 	list, err := open(path, name)
@@ -135,7 +136,7 @@ func shown(s *app.Sheet, tr traits) {
 	for j, h := range s.Mapping.Heads {
 		c, _ := in.Column(s.Mapping.Columns[h])
 		for _, row := range s.Sample {
-			if c.Cell != app.Day || j >= len(row) {
+			if c.Cell != record.Day || j >= len(row) {
 				continue
 			}
 			if d, ok := serialDay(row[j], tr.from1904); ok {

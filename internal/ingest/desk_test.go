@@ -17,6 +17,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 var settings = app.DefaultSettings()
@@ -123,7 +124,7 @@ func TestWorkbooks(t *testing.T) {
 	list, at := recognised(t, "q.xlsx", b)
 	require.Len(t, list, 1)
 	m := list[0].Mapping
-	assert.Equal(t, app.Actuals, m.Kind)
+	assert.Equal(t, record.Actuals, m.Kind)
 	assert.Equal(t, map[string]string{"project": "project", "account": "cost_code", "date": "date", "amount (k€)": "amount",
 		"(column e)": "", "note": "note"}, lowered(m.Columns))
 	assert.Equal(t, int64(1000), m.Factors["amount"])
@@ -156,7 +157,7 @@ func lowered(m map[string]string) map[string]string {
 func TestColumnsOfMonths(t *testing.T) {
 	list, at := recognised(t, "fc.csv", []byte("Project;Account;Dec 2026;Jan 2027;Feb 2027\nP;C;1,5;;2,25\nTotal;;1,5;;2,25\n"))
 	m := list[0].Mapping
-	assert.Equal(t, app.Forecast, m.Kind)
+	assert.Equal(t, record.Forecast, m.Kind)
 	assert.Equal(t, []string{"dec 2026", "jan 2027", "feb 2027"}, list[0].Months)
 	f, problems, err := Reader{}.Read(at, "fc.csv", "", m)
 	require.NoError(t, err)
@@ -292,7 +293,7 @@ func TestAFileTooLargeIsNotEvenOpened(t *testing.T) {
 
 func TestMeaningsFactorsAndFixedCells(t *testing.T) {
 	at := onDisk(t, "a.csv", []byte("Task;What;State;Done\n1;Dig;In Progress;half\n2;Fill;not begun;0\n"))
-	m := app.Mapping{Kind: app.Activities, Dialect: app.Dialect{Encoding: "utf-8", Separator: "semicolon", Decimal: "point", HeadRow: 1},
+	m := app.Mapping{Kind: record.Activities, Dialect: app.Dialect{Encoding: "utf-8", Separator: "semicolon", Decimal: "point", HeadRow: 1},
 		Columns: map[string]string{"task": "code", "what": "name", "state": "ev_method", "done": "percent_complete"},
 		Heads:   []string{"task", "what", "state", "done"},
 		Values: map[string]map[string]string{"ev_method": {"in progress": "50/50", "not begun": "0/100"},

@@ -7,18 +7,18 @@ import (
 	"strings"
 	"testing"
 
+	"turret/internal/record"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
-
-	"turret/internal/app"
 )
 
 // An apostrophe that guards a formula is taken off once; one that belongs to the text stays. A code is guarded like a text.
 func TestGuardedTextsOfCSV(t *testing.T) {
 	for cell, want := range map[string]string{"'=1+2": "=1+2", "''=1+2": "'=1+2", "'-5 degrees": "-5 degrees", "'+49": "+49",
 		"'@home": "@home", "'quoted'": "'quoted'", "'": "'", "=1+2": "=1+2", "it's": "it's"} {
-		f, problems, err := CSV("structure.csv", app.Structure, strings.NewReader("code,name,level\n"+cell+","+cell+",portfolio\n"))
+		f, problems, err := CSV("structure.csv", record.Structure, strings.NewReader("code,name,level\n"+cell+","+cell+",portfolio\n"))
 		require.NoError(t, err)
 		require.Empty(t, problems, cell)
 		assert.Equal(t, []string{want, want}, []string{f.Nodes[0].Code, f.Nodes[0].Name}, cell)

@@ -18,6 +18,7 @@ import (
 	"unicode/utf8"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // Limits of one file.
@@ -31,10 +32,10 @@ const (
 )
 
 // KindOf guesses the kind from a file's name: the kind itself, alone or followed by something that is not a letter.
-func KindOf(name string) (app.Kind, bool) {
+func KindOf(name string) (record.Kind, bool) {
 	base := strings.ToLower(filepath.Base(name))
 	base = strings.TrimSuffix(base, filepath.Ext(base))
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		rest, ok := strings.CutPrefix(base, string(k))
 		if ok && (rest == "" || !isLetter(rest[0])) {
 			return k, true
@@ -47,7 +48,7 @@ func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
-func Paths(paths []string, kind app.Kind) (files []*app.File, skipped []string, err error) {
+func Paths(paths []string, kind record.Kind) (files []*app.File, skipped []string, err error) {
 	var problems []app.Problem
 	for _, p := range paths {
 		found, err := expand(p)
@@ -67,7 +68,7 @@ func Paths(paths []string, kind app.Kind) (files []*app.File, skipped []string, 
 			files = append(files, list...)
 		}
 	}
-	order := app.Kinds()
+	order := record.Kinds()
 	sort.SliceStable(files, func(i, j int) bool {
 		return slices.Index(order, files[i].Kind) < slices.Index(order, files[j].Kind)
 	})
@@ -116,7 +117,7 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func takeIn(p string, kind app.Kind) ([]*app.File, []app.Problem, error) {
+func takeIn(p string, kind record.Kind) ([]*app.File, []app.Problem, error) {
 	name := filepath.Base(p)
 	list, err := open(p, name)
 	if wrong, ok := asProblem(err); ok {
@@ -173,7 +174,7 @@ func asProblem(err error) (app.Problem, bool) {
 }
 
 // CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
-func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, error) {
+func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []app.Problem, error) {
 	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
@@ -184,11 +185,11 @@ func CSV(name string, kind app.Kind, r io.Reader) (*app.File, []app.Problem, err
 func nameless(file, sheet string) app.Problem {
 	s := app.Sheet{File: file, Name: sheet}
 	return app.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose "+
-		"files were mapped before", app.Kinds())}
+		"files were mapped before", record.Kinds())}
 }
 
 // one reads a sheet by the names of the columns.
-func one(name string, n named, kind app.Kind) (*app.File, []app.Problem, error) {
+func one(name string, n named, kind record.Kind) (*app.File, []app.Problem, error) {
 	s, err := look(name, n, kind, app.Mapping{}, nil, false, "")
 	if wrong, ok := asProblem(err); ok {
 		return &app.File{Name: name, Kind: kind}, []app.Problem{wrong}, nil
@@ -256,7 +257,7 @@ func (r *reader) fail(row int32, column, value, expected string) {
 
 // all reads the head and every row. It returns an error only where reading itself fails.
 func (r *reader) all(t table, strict bool) error {
-	read := readers[r.file.Kind]
+	read := readerOf(r.file.Kind)
 	end := time.Now().Add(MaxTime)
 	for n := 1; ; n++ {
 		row, cells, err := t.next()
@@ -376,7 +377,7 @@ func (r *reader) head(row int32, cells []string, strict bool) bool {
 			r.fail(row, column, r.heads[i], "each column once")
 		case column != "":
 			r.at[column] = i
-		case isMonth && (r.file.Kind == app.Budget || r.file.Kind == app.Forecast):
+		case isMonth && (r.file.Kind == record.Budget || r.file.Kind == record.Forecast):
 			r.months = append(r.months, monthColumn{i, month})
 		case r.heads[i] != "":
 			r.file.Ignored = append(r.file.Ignored, r.heads[i])

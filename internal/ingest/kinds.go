@@ -8,10 +8,11 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Columns lists the columns of a kind in their usual order.
-func Columns(k app.Kind) []string {
+func Columns(k record.Kind) []string {
 	var names []string
 	for _, c := range k.Input().Columns {
 		names = append(names, c.Name)
@@ -19,15 +20,18 @@ func Columns(k app.Kind) []string {
 	return names
 }
 
-// readers read a row of each kind.
-var readers = map[app.Kind]func(*reader){
-	app.Structure: readNode, app.Projects: readProject, app.Calendars: readCalendar, app.Activities: readActivity, app.Links: readLink,
-	app.CostCodes: readCostCode, app.Budget: readLine, app.Forecast: readLine, app.Actuals: readPosting, app.Statuses: readStatus,
-	app.Rates: readRate, app.Commitments: readRecord, app.Changes: readRecord, app.Funding: readRecord, app.Revenue: readRecord,
-	app.People:      readRecord,
-	app.LabourRates: readRecord, app.Timesheets: readRecord, app.Allocations: readRecord,
-	app.Risks: readRecord, app.Issues: readRecord, app.Actions: readRecord, app.Backlog: readRecord, app.Benefits: readRecord,
-	app.Assignments: readRecord,
+// ownReaders read a row of each kind that has a row type of its own; the others are read by their description.
+var ownReaders = map[record.Kind]func(*reader){
+	record.Structure: readNode, record.Projects: readProject, record.Calendars: readCalendar, record.Activities: readActivity,
+	record.Links: readLink, record.CostCodes: readCostCode, record.Budget: readLine, record.Forecast: readLine,
+	record.Actuals: readPosting, record.Statuses: readStatus, record.Rates: readRate,
+}
+
+func readerOf(k record.Kind) func(*reader) {
+	if read := ownReaders[k]; read != nil {
+		return read
+	}
+	return readRecord
 }
 
 func readNode(r *reader) {
@@ -171,7 +175,7 @@ func readRecord(r *reader) {
 }
 
 // canonical is a cell as files of Turret's own hold it.
-func (r *reader) canonical(c app.Column) string {
+func (r *reader) canonical(c record.Column) string {
 	number := func(places int) string {
 		if n := r.number(c.Name, places); n.Given {
 			return money.Plain(n.N, places)
@@ -179,33 +183,33 @@ func (r *reader) canonical(c app.Column) string {
 		return ""
 	}
 	switch c.Cell {
-	case app.Code:
+	case record.Code:
 		return r.optional(c.Name)
-	case app.Units, app.Number:
+	case record.Units, record.Number:
 		return number(4)
-	case app.Whole:
+	case record.Whole:
 		return number(0)
-	case app.Percent:
+	case record.Percent:
 		if n := r.percent(c.Name); n.Given {
 			return money.Plain(n.N, 2)
 		}
 		return ""
-	case app.Day:
+	case record.Day:
 		if d := r.moneyDay(c.Name); d != 0 {
 			return d.String()
 		}
 		return ""
-	case app.Month:
+	case record.Month:
 		if m := r.moneyMonth(c.Name); m != 0 {
 			return m.String()
 		}
 		return ""
-	case app.Choice:
+	case record.Choice:
 		if r.raw(c.Name) == "" {
 			return ""
 		}
 		return c.Choices[r.choice(c.Name, c.Choices...)]
-	case app.Currency:
+	case record.Currency:
 		return string(r.currency(c.Name))
 	}
 	return r.text(c.Name)

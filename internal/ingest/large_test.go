@@ -14,6 +14,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 func written(t *testing.T, name string, write func(io.Writer)) string {
@@ -45,12 +46,12 @@ func TestWidthOfSheets(t *testing.T) {
 	heads := func(n int) string { return strings.Repeat("h,", n-1) + "h\n" + strings.Repeat("1,", n-1) + "1\n" }
 	assert.Empty(t, told(t, written(t, "a.csv", text(heads(MaxColumns))), "a.csv"))
 	for _, bad := range []string{heads(MaxColumns + 1), heads(250_000)} {
-		f, problems, err := CSV("a.csv", app.Structure, strings.NewReader(bad))
+		f, problems, err := CSV("a.csv", record.Structure, strings.NewReader(bad))
 		require.NoError(t, err)
 		assert.Zero(t, f.Rows)
 		require.NotEmpty(t, problems)
 	}
-	_, problems, err := CSV("structure.csv", app.Structure, strings.NewReader("code,name,level"+strings.Repeat(",", 250_000)+
+	_, problems, err := CSV("structure.csv", record.Structure, strings.NewReader("code,name,level"+strings.Repeat(",", 250_000)+
 		"\nA,B,portfolio"+strings.Repeat(",", 250_000)+"\n"))
 	require.NoError(t, err)
 	assert.Empty(t, problems, "empty cells at the end are none")
@@ -76,7 +77,7 @@ func TestNumberOfSheets(t *testing.T) {
 	}
 	path := written(t, "a.json", text(arrays(MaxSheets)))
 	assert.Empty(t, told(t, path, "a.json"))
-	f, problems, err := Reader{}.Read(path, "a.json", "a77", app.Mapping{Kind: app.Structure, Dialect: app.Dialect{HeadRow: 1},
+	f, problems, err := Reader{}.Read(path, "a.json", "a77", app.Mapping{Kind: record.Structure, Dialect: app.Dialect{HeadRow: 1},
 		Columns: map[string]string{"code": "code", "name": "name"}, Fixed: map[string]string{"level": "portfolio"}})
 	require.NoError(t, err)
 	require.Empty(t, problems)

@@ -14,12 +14,13 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // reader reads the cells of one row after another, noting what is wrong with them.
 type reader struct {
 	file     *app.File
-	input    *app.Input
+	input    *record.Input
 	mapping  app.Mapping
 	traits   traits
 	heads    []string
@@ -246,8 +247,8 @@ func (r *reader) month(column string) calendar.Month {
 // moneyMonth is a month that money may lie in.
 func (r *reader) moneyMonth(column string) calendar.Month {
 	m := r.month(column)
-	if m != 0 && (m < calendar.On(app.FirstYear, 1, 1).Month() || m > calendar.On(app.LastYear, 12, 1).Month()) {
-		r.wrong(column, fmt.Sprintf("a month from %d-01 to %d-12", app.FirstYear, app.LastYear))
+	if m != 0 && (m < calendar.On(record.FirstYear, 1, 1).Month() || m > calendar.On(record.LastYear, 12, 1).Month()) {
+		r.wrong(column, fmt.Sprintf("a month from %d-01 to %d-12", record.FirstYear, record.LastYear))
 		return 0
 	}
 	return m
@@ -256,8 +257,8 @@ func (r *reader) moneyMonth(column string) calendar.Month {
 // moneyDay is a day that money may lie on.
 func (r *reader) moneyDay(column string) calendar.Date {
 	d := r.date(column)
-	if d != 0 && (d < calendar.On(app.FirstYear, 1, 1) || d > calendar.On(app.LastYear, 12, 31)) {
-		r.wrong(column, fmt.Sprintf("a day from %d to %d", app.FirstYear, app.LastYear))
+	if d != 0 && (d < calendar.On(record.FirstYear, 1, 1) || d > calendar.On(record.LastYear, 12, 31)) {
+		r.wrong(column, fmt.Sprintf("a day from %d to %d", record.FirstYear, record.LastYear))
 		return 0
 	}
 	return d

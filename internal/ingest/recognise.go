@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // alike are heads that people give to columns, as app.Plain writes them. They are suggestions, to be seen before a load; a
@@ -45,7 +46,7 @@ var alike = map[string]string{
 }
 
 // suggestion is the column of a kind that a head probably means, empty for none.
-func suggestion(in *app.Input, head string) string {
+func suggestion(in *record.Input, head string) string {
 	bare := bareHead(head)
 	for _, c := range in.Columns {
 		if strings.ReplaceAll(c.Name, "_", " ") == bare {
@@ -70,7 +71,7 @@ func bareHead(head string) string {
 // headWords are the names of all columns of all kinds, and every bare head that suggests one.
 var headWords = sync.OnceValue(func() (w struct{ names, like map[string]bool }) {
 	w.names, w.like = map[string]bool{}, map[string]bool{}
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		for _, c := range k.Input().Columns {
 			w.names[c.Name], w.like[strings.ReplaceAll(c.Name, "_", " ")] = true, true
 			for _, word := range strings.Split(alike[c.Name], "|") {
@@ -104,7 +105,7 @@ var totals = []string{"total", "totals", "subtotal", "sub-total", "grand total",
 
 // look recognises a sheet. With suggest, heads that are not columns are guessed at; remembered mappings go before guesses.
 // What chosen settles is not recognised again.
-func look(file string, n named, kind app.Kind, chosen app.Mapping, remembered []app.Mapping, suggest bool, order string) (*app.Sheet,
+func look(file string, n named, kind record.Kind, chosen app.Mapping, remembered []app.Mapping, suggest bool, order string) (*app.Sheet,
 	error) {
 	s := &app.Sheet{File: file, Name: n.name, Mapping: chosen}
 	if s.Mapping.Kind == "" {
@@ -293,7 +294,7 @@ func (l *looking) columns() {
 
 // months finds heads that are months; a plan may have one column for each.
 func (l *looking) months() {
-	if k := l.s.Mapping.Kind; k != app.Budget && k != app.Forecast {
+	if k := l.s.Mapping.Kind; k != record.Budget && k != record.Forecast {
 		return
 	}
 	for i, h := range l.s.Heads {
@@ -324,9 +325,9 @@ func (l *looking) share() {
 
 var fraction = regexp.MustCompile(`^(0(\.\d+)?|1(\.0+)?)$`)
 
-func (l *looking) kindByHeads() app.Kind {
-	best, most := app.Kind(""), 0
-	for _, k := range app.Kinds() {
+func (l *looking) kindByHeads() record.Kind {
+	best, most := record.Kind(""), 0
+	for _, k := range record.Kinds() {
 		in := k.Input()
 		score, missing := 0, 0
 		got := map[string]bool{}
@@ -345,7 +346,7 @@ func (l *looking) kindByHeads() app.Kind {
 				months++
 			}
 		}
-		if months >= 2 && k == app.Forecast {
+		if months >= 2 && k == record.Forecast {
 			got["amount"] = true
 			score += 4
 		}
@@ -382,7 +383,7 @@ func (l *looking) cells(columns ...string) []string {
 }
 
 // of lists the columns of the kind with cells of some sorts.
-func (l *looking) of(sorts ...app.Cell) []string {
+func (l *looking) of(sorts ...record.Cell) []string {
 	in := l.s.Mapping.Kind.Input()
 	if in == nil {
 		return nil
@@ -407,7 +408,8 @@ func (l *looking) numbers() {
 	d := &l.s.Mapping.Dialect
 	if d.Decimal == "" {
 		var open string
-		d.Decimal, open = decimalSign(l.cells(l.of(app.Units, app.Number, app.Whole, app.Percent)...), l.traits.workbook, d.Separator)
+		d.Decimal, open = decimalSign(l.cells(l.of(record.Units, record.Number, record.Whole, record.Percent)...), l.traits.workbook,
+			d.Separator)
 		if open != "" && l.kept != nil {
 			d.Decimal, open = l.kept.Dialect.Decimal, ""
 		}
@@ -458,7 +460,7 @@ func (l *looking) dates(order string) {
 	d := &l.s.Mapping.Dialect
 	if d.Dates == "" {
 		var open string
-		d.Dates, open = dateOrder(l.cells(l.of(app.Day, app.Month)...))
+		d.Dates, open = dateOrder(l.cells(l.of(record.Day, record.Month)...))
 		if open != "" && l.kept != nil && l.kept.Dialect.Dates != "" {
 			d.Dates, open = l.kept.Dialect.Dates, ""
 		}

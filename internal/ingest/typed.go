@@ -2,10 +2,11 @@ package ingest
 
 import (
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // Typed reads rows of cells in the kind's columns. The first is row 2, as in a file with a head.
-func (Reader) Typed(kind app.Kind, cells [][]string) (*app.File, []app.Problem) {
+func (Reader) Typed(kind record.Kind, cells [][]string) (*app.File, []app.Problem) {
 	in := kind.Input()
 	f := &app.File{Kind: kind, Name: string(kind)}
 	r := &reader{file: f, input: in, decimal: '.', at: map[string]int{}}
@@ -16,7 +17,7 @@ func (Reader) Typed(kind app.Kind, cells [][]string) (*app.File, []app.Problem) 
 	for i, row := range cells {
 		r.row, r.cells = int32(i+2), row
 		r.file.Rows++
-		readers[kind](r)
+		readerOf(kind)(r)
 	}
 	return f, r.problems
 }

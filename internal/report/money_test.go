@@ -24,6 +24,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
 )
@@ -39,19 +40,19 @@ func till(t *testing.T) (*app.Office, *store.Store, *app.Assessment) {
 	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}})
 	var list []*app.File
 	for _, f := range []struct {
-		kind app.Kind
+		kind record.Kind
 		text string
 	}{
-		{app.Structure, "code,name,level\nPG,\"Programme, first\",programme\n"},
-		{app.CostCodes, "code,name,parent,type\n1,Works,,capital\n11,=SUM(A1),1,\n2,Staff,,operating\n"},
-		{app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.0891,plan\nSEK,2026-10,0.0937,month\n"},
-		{app.Projects, "code,name,parent\nA-1,Gate,PG\nB-1,Bank,\n"},
-		{app.Budget,
+		{record.Structure, "code,name,level\nPG,\"Programme, first\",programme\n"},
+		{record.CostCodes, "code,name,parent,type\n1,Works,,capital\n11,=SUM(A1),1,\n2,Staff,,operating\n"},
+		{record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.0891,plan\nSEK,2026-10,0.0937,month\n"},
+		{record.Projects, "code,name,parent\nA-1,Gate,PG\nB-1,Bank,\n"},
+		{record.Budget,
 			"project,cost_code,amount,month,cost_centre\nA-1,11,1000.10,2026-10,N\nA-1,2,0.33,2026-11,S\nB-1,2,77777.77,2026-12,\n"},
-		{app.Forecast,
+		{record.Forecast,
 			"project,cost_code,amount,month,from,to,profile,currency,cost_centre,note\nA-1,11,100.05,2026-11,,,,,N,\nA-1,11,1234.56,,2026-11-03,2027-02-17,bell,,N,@later\n" +
 				"A-1,2,999.99,2026-12,,,,SEK,,\nA-1,2,-12.34,2027-01,,,,,,\nB-1,2,5.00,2026-11,,,,,,\n"},
-		{app.Actuals,
+		{record.Actuals,
 			"project,cost_code,date,amount,currency,cost_centre\nA-1,11,2026-10-05,400.40,,N\nA-1,2,2026-10-06,1000.01,SEK,\nA-1,2,2026-10-07,-0.02,,\n"},
 	} {
 		r, problems, err := ingest.CSV(string(f.kind), f.kind, strings.NewReader(f.text))
@@ -93,9 +94,9 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 	dir := t.TempDir()
 	for _, c := range []struct {
 		show, name string
-		kind       app.Kind
-	}{{"estimate", "money.xlsx", app.Forecast}, {"budget", "money.xlsx", app.Budget}, {"budget", "money.csv", app.Budget},
-		{"budget", "money.json", app.Budget}} {
+		kind       record.Kind
+	}{{"estimate", "money.xlsx", record.Forecast}, {"budget", "money.xlsx", record.Budget}, {"budget", "money.csv", record.Budget},
+		{"budget", "money.json", record.Budget}} {
 		before, err := s.Rows(ctx, c.kind, app.Selection{Projects: []int64{1}})
 		require.NoError(t, err)
 		want := byMonth(before, a.Env.Calendar)

@@ -5,9 +5,9 @@ import (
 	"io"
 	"strings"
 
-	"turret/internal/app"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Formats writes what every kind of file holds, column by column, as Markdown.
@@ -16,7 +16,7 @@ func Formats(w io.Writer) error {
 	b.WriteString("# Files\n\nMade by `turret reference`. A file is named after its kind, such as `budget-2026-10.csv`; a bold column " +
 		"must be there. What the columns are\n" +
 		"called in your files does not matter once it was said in Gather.\n")
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		in := k.Input()
 		fmt.Fprintf(&b, "\n## %s: `%s`\n\n%s\nA row is known again by %s.\n\n| column | holds | |\n|---|---|---|\n", in.Title, k, in.Says,
 			"`"+strings.Join(in.Key, "`, `")+"`")
@@ -32,7 +32,7 @@ func Formats(w io.Writer) error {
 	return err
 }
 
-func holds(c app.Column) string {
+func holds(c record.Column) string {
 	switch {
 	case len(c.Choices) > 0:
 		return strings.Join(c.Choices, ", ")

@@ -15,6 +15,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
 )
@@ -26,11 +27,11 @@ func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, time.Now, app.Parts{})
-	files := map[app.Kind]string{app.CostCodes: "code,name\nC,Cost\n", app.Projects: projects,
-		app.Budget:     "project,cost_code,amount,month\n=A,C,1000,2026-09\n",
-		app.Activities: "project,code,name,kind,baseline_finish,finish\n=A,M,🚢 sails,milestone,2026-10-01,2026-12-01\n"}
+	files := map[record.Kind]string{record.CostCodes: "code,name\nC,Cost\n", record.Projects: projects,
+		record.Budget:     "project,cost_code,amount,month\n=A,C,1000,2026-09\n",
+		record.Activities: "project,code,name,kind,baseline_finish,finish\n=A,M,🚢 sails,milestone,2026-10-01,2026-12-01\n"}
 	var list []*app.File
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
 			f, problems, err := ingest.CSV(string(kind), kind, strings.NewReader(text))
 			require.NoError(t, err)

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // Rights writes who may do what, as Markdown.
@@ -36,9 +37,9 @@ func Rights(w io.Writer) error {
 		"that tell of costs are kept from those from whom costs are.\n\n")
 	b.WriteString("| kind | belongs to | tells of costs | asked of leads at first |\n|---|---|---|---|\n")
 	asked := app.DefaultSettings().AskedOfLeads
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		owner := "nobody"
-		if k.PerProject() || k == app.Projects {
+		if k.PerProject() || k == record.Projects {
 			owner = "a project"
 		}
 		fmt.Fprintf(b, "| `%s` | %s | %s | %s |\n", k, owner, tick(k.IsCost()), tick(slices.Contains(asked, k)))

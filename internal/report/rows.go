@@ -6,7 +6,7 @@ import (
 	"errors"
 	"io"
 
-	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // ErrFormat is returned for a format that rows are not written in.
@@ -14,7 +14,7 @@ var ErrFormat = errors.New("expected csv, xlsx or json")
 
 // Rows writes rows of a kind as csv, xlsx or json, in the columns of the kind: read again they are the same rows. Texts that a spreadsheet
 // would run as a formula are guarded in CSV.
-func Rows(out io.Writer, kind app.Kind, rows [][]string, format string) error {
+func Rows(out io.Writer, kind record.Kind, rows [][]string, format string) error {
 	switch format {
 	case "csv":
 		return rowsCSV(out, kind.Input(), rows)
@@ -26,7 +26,7 @@ func Rows(out io.Writer, kind app.Kind, rows [][]string, format string) error {
 	return ErrFormat
 }
 
-func rowsCSV(out io.Writer, in *app.Input, rows [][]string) error {
+func rowsCSV(out io.Writer, in *record.Input, rows [][]string) error {
 	w := csv.NewWriter(out)
 	_ = w.Write(names(in))
 	for _, row := range rows {
@@ -40,7 +40,7 @@ func rowsCSV(out io.Writer, in *app.Input, rows [][]string) error {
 	return w.Error()
 }
 
-func rowsJSON(out io.Writer, in *app.Input, rows [][]string) error {
+func rowsJSON(out io.Writer, in *record.Input, rows [][]string) error {
 	list := make([]map[string]string, len(rows))
 	for i, row := range rows {
 		list[i] = map[string]string{}

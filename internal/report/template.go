@@ -10,55 +10,16 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
-// samples are a few rows of each kind that fit one another: loaded in the order of the kinds they make a small portfolio.
-var samples = map[app.Kind]string{
-	app.Structure: "PF|Works portfolio|portfolio||\nNORTH|Northern works|programme|PF|A. Person",
-	app.Calendars: "default||sat|no|\ndefault||sun|no|\ndefault|2026-12-25||no|Winter holiday",
-	app.CostCodes: "10|Design||capital|no\n20|Works||capital|no\n21|Civil works|20|capital|no",
-	app.Rates:     "SEK|2026-01|0.0890|plan\nSEK|2026-10|0.0871|month",
-	app.Projects: "N-01|Northern gate|NORTH|A. Person|B. " +
-		"Person|renewal|delivery|EUR|2026-02-02|2027-03-31|2027-04-30|reported|yes|NORTH|open",
-	app.Activities: "N-01|A1|Design||activity|2026-02-02|2026-05-29|2026-02-02|2026-06-12|2026-02-02|2026-06-12|||100||percent|project|A. Person||||||\n" +
-		"N-01|A2|Works||activity|2026-06-01|2027-02-26|2026-06-15|2027-03-12|2026-06-15|||95|38||percent|project|A. Person||||||\n" +
-		"N-01|M1|Gate open||milestone||2027-03-31||2027-04-14||||||||portfolio|A. Person||||||",
-	app.Links:       "N-01|A1|A2|FS|0||\nN-01|A2|M1|FS|10||",
-	app.Budget:      "N-01|10|180000.00||2026-02-02|2026-05-29|even|EUR|||\nN-01|21|1250000.00||2026-06-01|2027-02-26|bell|EUR|||\nN-01|21|60000.00|2026-09||||EUR||CR-01|sheet piles",
-	app.Forecast:    "N-01|21|95000.00|2026-11||||EUR|||\nN-01|21|870000.00||2026-12-01|2027-03-12|late|EUR|||",
-	app.Actuals:     "N-01|10|2026-05-18|176400.00|EUR||4711|Design office|\nN-01|21|2026-09-30|212350.50|EUR||4712|Builder|first account",
-	app.Commitments: "N-01|21|PO-77|310000.00|2026-12-15|EUR|Builder\nN-01|21|PO-78|42500.00|2027-02-01|EUR|Crane hire",
-	app.Changes: "N-01|CR-01|Sheet piles at the west bank|approved|60000.00|EUR||21|2026-09-01|2026-09-30|even|Soft ground found|A. " +
-		"Person|2026-08-03|B. Person|2026-08-20|Cannot be left out\n" +
-		"N-01|CR-02|Second handrail|requested|18000.00|EUR|5|21|2027-01-04|2027-02-26|even|Asked for by visitors|A. Person|2026-10-22|||",
-	app.Funding: "N-01|Province|75|||975000.00|400000.00|EUR\nN-01|Town|25|||325000.00|100000.00|EUR",
-	app.Revenue: "N-01|R1|Mooring fees|2026-11|12000.00|11400.00|2026-11-30|Boat owners|fixed fee||EUR\nN-01|R1|Mooring " +
-		"fees|2026-12|12000.00|||Boat owners|fixed fee||EUR",
-	app.People: "P01|A. Person|project lead|North|100|2024-01-01||8|80|62.00|95.00|EUR\nP02|C. " +
-		"Person|diver|North|100|2025-04-01||7.5|85|||EUR",
-	app.LabourRates: "|diver||2026-01-01|58.00|90.00|EUR\n|diver||2027-01-01|60.00|94.00|EUR",
-	app.Timesheets:  "P01|N-01|2026-10-05|7.5|A2|no|\nP02|N-01|2026-10-06|6|A2|yes|21",
-	app.Allocations: "NORTH|2026|1500000.00|EUR|first round\nNORTH|2027|900000.00|EUR|first round",
-	app.Risks: "N-01|R1|Ground softer than bored|3|4|40|85000.00|15|21|A2|A. Person|Second boring before the " +
-		"piles|2026-11-15|2026-11-30|open|EUR\n" +
-		"N-01|R2|High water in spring|2|3|20|30000.00|10|21|A2|B. Person|Pumps on call|2026-12-01||open|EUR",
-	app.Issues:  "N-01|I1|Crane access from the west is blocked|high|A. Person|2026-11-10|open|R1",
-	app.Actions: "N-01|T1|Agree a second way in with the town|A. Person|2026-11-06|open|50|I1",
-	app.Backlog: "N-01|B1|Gate position on the public page|5|accepted|3|2026-02-02|2026-09-18|1|A. Person|\nN-01|B2|Warning by " +
-		"text message|8|todo||2026-10-05||2|C. Person|",
-	app.Benefits: "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00||EUR\nN-01|V1|Fewer closures of the " +
-		"lock|2027-07|4000.00|3800.00||EUR",
-	app.Assignments: "P01||N-01|2026-10-01|2027-03-31|50|\n|diver|N-01|2027-02-01|2027-02-26|100|A2",
-	app.Statuses:    "N-01|watch|watch|on track||||38|The works began two weeks late and have not caught up.",
-}
-
 // Sample writes the sample of a kind as CSV.
-func Sample(kind app.Kind) []byte {
+func Sample(kind record.Kind) []byte {
 	in := kind.Input()
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	_ = w.Write(names(in))
-	for _, line := range strings.Split(samples[kind], "\n") {
+	for _, line := range strings.Split(in.Sample, "\n") {
 		cells := strings.Split(line, "|")
 		for len(cells) < len(in.Columns) {
 			cells = append(cells, "")
@@ -69,7 +30,7 @@ func Sample(kind app.Kind) []byte {
 	return b.Bytes()
 }
 
-func names(in *app.Input) []string {
+func names(in *record.Input) []string {
 	var list []string
 	for _, c := range in.Columns {
 		list = append(list, c.Name)
@@ -78,7 +39,7 @@ func names(in *app.Input) []string {
 }
 
 // SampleRows are the rows of a sample as cells.
-func SampleRows(kind app.Kind) [][]string {
+func SampleRows(kind record.Kind) [][]string {
 	rows, _ := csv.NewReader(bytes.NewReader(Sample(kind))).ReadAll()
 	return rows[1:]
 }
@@ -88,7 +49,7 @@ const spare = 200
 
 // Template writes a workbook for a kind: a sheet with typed columns and drop-downs of what may stand in them, filled with rows,
 // and a sheet that explains the columns. Choices are by column, where they can be listed.
-func Template(out io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error {
+func Template(out io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error {
 	book := excelize.NewFile()
 	defer book.Close()
 	t := &templateBook{book: book, in: kind.Input(), sheet: string(kind), choices: choices}
@@ -103,7 +64,7 @@ func Template(out io.Writer, kind app.Kind, rows [][]string, choices map[string]
 
 type templateBook struct {
 	book    *excelize.File
-	in      *app.Input
+	in      *record.Input
 	sheet   string
 	choices map[string][]string
 	last    int // row
@@ -116,16 +77,16 @@ func (t *templateBook) flush() error { return t.out.Flush() }
 func (t *templateBook) begin() error { return t.book.SetSheetName("Sheet1", t.sheet) }
 
 // style is the number format of a column.
-func (t *templateBook) style(c app.Column) (int, error) {
+func (t *templateBook) style(c record.Column) (int, error) {
 	format := "@"
 	switch c.Cell {
-	case app.Day:
+	case record.Day:
 		format = "yyyy-mm-dd"
-	case app.Units:
+	case record.Units:
 		format = "#,##0.00"
-	case app.Number, app.Percent:
+	case record.Number, record.Percent:
 		format = "General"
-	case app.Whole:
+	case record.Whole:
 		format = "0"
 	}
 	return t.book.NewStyle(&excelize.Style{CustomNumFmt: &format})
@@ -202,16 +163,16 @@ func (t *templateBook) check() error {
 				return err
 			}
 			dv.SetSqrefDropList(at)
-		case c.Cell == app.Day:
+		case c.Cell == record.Day:
 			if err := dv.SetRange("DATE(1990,1,1)", "DATE(2199,12,31)", excelize.DataValidationTypeDate,
 				excelize.DataValidationOperatorBetween); err != nil {
 				return err
 			}
-		case c.Cell == app.Percent:
+		case c.Cell == record.Percent:
 			if err := dv.SetRange(0, 100, excelize.DataValidationTypeDecimal, excelize.DataValidationOperatorBetween); err != nil {
 				return err
 			}
-		case c.Cell == app.Units || c.Cell == app.Number:
+		case c.Cell == record.Units || c.Cell == record.Number:
 			if err := dv.SetRange(-1e15, 1e15, excelize.DataValidationTypeDecimal, excelize.DataValidationOperatorBetween); err != nil {
 				return err
 			}
@@ -270,7 +231,7 @@ func (t *templateBook) explain() error {
 }
 
 // orWords is what a column says of itself, or at least what its cells are.
-func orWords(c app.Column) string {
+func orWords(c record.Column) string {
 	if c.Says != "" {
 		return c.Cell.String() + ": " + c.Says
 	}
@@ -278,13 +239,13 @@ func orWords(c app.Column) string {
 }
 
 // cellValue types a cell, so that a spreadsheet sorts and sums it; what it would run as a formula stays a text.
-func cellValue(c app.Column, text string) any {
+func cellValue(c record.Column, text string) any {
 	switch c.Cell {
-	case app.Units, app.Number, app.Whole, app.Percent:
+	case record.Units, record.Number, record.Whole, record.Percent:
 		if f, ok := floatOf(text); ok {
 			return f
 		}
-	case app.Day:
+	case record.Day:
 		if d, ok := timeOf(text); ok {
 			return d
 		}
@@ -296,8 +257,8 @@ func cellValue(c app.Column, text string) any {
 }
 
 // SafeText guards the cells of texts and codes; a number or a day cannot be a formula.
-func SafeText(c app.Column, cell string) string {
-	if c.Cell == app.Text || c.Cell == app.Code {
+func SafeText(c record.Column, cell string) string {
+	if c.Cell == record.Text || c.Cell == record.Code {
 		return Safe(cell)
 	}
 	return cell

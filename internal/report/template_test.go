@@ -15,6 +15,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
 )
@@ -27,7 +28,7 @@ func TestSamplesLoad(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	o := app.NewOffice(s, time.Now, app.Parts{})
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		f, problems, err := ingest.CSV(string(kind)+".csv", kind, bytes.NewReader(report.Sample(kind)))
 		require.NoError(t, err)
 		require.Empty(t, problems, kind)
@@ -47,7 +48,7 @@ func TestSamplesLoad(t *testing.T) {
 
 // A template that is sent back as it came brings the rows that it was filled with, and offers what is valid.
 func TestTemplatesComeBack(t *testing.T) {
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		rows := report.SampleRows(kind)
 		var b bytes.Buffer
 		require.NoError(t, report.Template(&b, kind, rows, map[string][]string{"project": {"N-01"}}))
@@ -68,7 +69,7 @@ func TestTemplatesComeBack(t *testing.T) {
 		for i := range plain.Len() {
 			assert.Equal(t, plain.Cells(i), f.Cells(i), kind)
 		}
-		if kind == app.Statuses {
+		if kind == record.Statuses {
 			book, err := excelize.OpenReader(bytes.NewReader(b.Bytes()))
 			require.NoError(t, err)
 			checks, err := book.GetDataValidations(string(kind))

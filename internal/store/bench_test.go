@@ -21,6 +21,7 @@ import (
 	"turret/internal/demo"
 	"turret/internal/draft"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -151,10 +152,10 @@ func readAll(s *store.Store) error {
 			return s.Links(ctx, nil, false, func(_ int64, l *app.LinkFact) { links = append(links, *l) })
 		},
 		func() error {
-			return s.Lines(ctx, app.Budget, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
+			return s.Lines(ctx, record.Budget, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
 		},
 		func() error {
-			return s.Lines(ctx, app.Forecast, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
+			return s.Lines(ctx, record.Forecast, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
 		},
 		func() error {
 			return s.Amounts(ctx, nil, func(_ int64, x *cost.Posting) {
@@ -220,7 +221,7 @@ func BenchmarkPreview(b *testing.B) {
 	b.Run("load", func(b *testing.B) {
 		for b.Loop() {
 			b.StopTimer()
-			l, err := s.LoadOf(ctx, app.Actuals, digestOfLast)
+			l, err := s.LoadOf(ctx, record.Actuals, digestOfLast)
 			require.NoError(b, err)
 			if l != nil {
 				require.NoError(b, o.Withdraw(ctx, l.ID, "to load it again"))

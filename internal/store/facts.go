@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // optionalInt scans a number that may be missing.
@@ -168,7 +169,7 @@ func (r reading) Activities(ctx context.Context, projects []int64, row func(int6
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
 		t.party, t.calendar, t.not_before, t.not_after, t.weight,
-		t.ev_method`+fromCurrent("activities"), ofProjects, projects, app.Activities)
+		t.ev_method`+fromCurrent("activities"), ofProjects, projects, record.Activities)
 	var project int64
 	var duration, remaining, percent, weight sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -189,7 +190,7 @@ func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row
 		where, and = ` WHERE (t.from_project <> '' OR t.to_project <> '')`, ` AND c.project_id IN (?)`
 	}
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.from_code, t.to_code, t.type, t.lag, t.from_project,
-		t.to_project`+fromCurrent("links")+where, and, projects, app.Links)
+		t.to_project`+fromCurrent("links")+where, and, projects, record.Links)
 	var project int64
 	var kind string
 	return each(rows, err, func(scan scanner) error {
@@ -202,7 +203,7 @@ func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row
 }
 
 // Lines passes the rows of the current budgets or forecasts.
-func (r reading) Lines(ctx context.Context, kind app.Kind, projects []int64, row func(int64, cost.Line)) error {
+func (r reading) Lines(ctx context.Context, kind record.Kind, projects []int64, row func(int64, cost.Line)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day,
 		t.to_day, t.profile, t.change, t.cost_centre, t.note`+fromCurrent("plan_lines"), ofProjects, projects, kind)
 	var project int64
@@ -251,7 +252,7 @@ func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, e
 func (r reading) Declared(ctx context.Context, projects []int64, row func(int64, measure.Declared)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit,
 		t.percent, t.commentary, l.period`+fromCurrent("statuses")+` CROSS JOIN loads l ON l.id =
-			v.load_id`, ofProjects, projects, app.Statuses)
+			v.load_id`, ofProjects, projects, record.Statuses)
 	var project int64
 	var percent sql.NullInt64
 	var st [6]health.Status

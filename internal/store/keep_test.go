@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"errors"
 	"os"
 	"path/filepath"
 	"strings"
@@ -15,6 +16,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -36,7 +38,8 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 		return p.Value("bac").Amount().Text("EUR")
 	}
 	for _, amount := range []string{"100", "250"} {
-		_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")}, app.Origin{})
+		_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
+			app.Origin{})
 		require.NoError(t, err)
 	}
 	assert.Equal(t, "250.00", bac())
@@ -52,10 +55,10 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 
 func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
 	require.NoError(t, err)
 	for _, l := range loadsOf(t, s) {
-		if l.Kind == app.Actuals {
+		if l.Kind == record.Actuals {
 			continue
 		}
 		err := o.Withdraw(ctx, l.ID, "to see")
@@ -71,20 +74,51 @@ func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 	assert.False(t, loadsOf(t, s)[0].Withdrawn())
 }
 
+// What a record refers to by its code stays, whatever kind it is of.
+func TestCodesThatRecordsNameStay(t *testing.T) {
+	for _, c := range []struct {
+		kind record.Kind
+		text string
+	}{
+		{record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-09-01,7,K\n"},
+		{record.LabourRates, "person,role,cost_code,cost_rate,billing_rate\nP,,,40,60\n,,K,30,50\n"},
+		{record.Assignments, "person,project,from,to,percent\nP,A,2026-09-01,2026-09-30,50\n"},
+		{record.Commitments, "project,cost_code,document,amount\nA,K,D,1\n"},
+	} {
+		s, o := opened(t)
+		for _, f := range []*app.File{file(t, record.CostCodes, "code,name\nK,More\n"), file(t, record.People, "code,name\nP,Pat\n"),
+			file(t, c.kind, c.text)} {
+			_, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+			require.NoError(t, err)
+		}
+		needed := map[record.Kind]bool{}
+		for _, l := range loadsOf(t, s)[1:3] {
+			err := o.Withdraw(ctx, l.ID, "to see")
+			needed[l.Kind] = errors.Is(err, app.ErrNeeded)
+			if err != nil {
+				require.ErrorIs(t, err, app.ErrNeeded)
+			}
+		}
+		codes := strings.Contains(c.text, ",K")
+		people := strings.Contains(c.text, "\nP,")
+		assert.Equal(t, map[record.Kind]bool{record.CostCodes: codes, record.People: people}, needed, c.kind)
+	}
+}
+
 // Rows come back as they were sent: in the order, with the row numbers and cells of the file.
 func TestRowsComeBackAsTheyWere(t *testing.T) {
 	s, o := opened(t)
-	texts := map[app.Kind]string{
-		app.Calendars:  "calendar,date,weekday,working,name\nnight,,mon,no,\nnight,2026-12-24,,yes,Eve\n",
-		app.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
-		app.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9\n",
-		app.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
-		app.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
-		app.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
-		app.Statuses: "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on " +
+	texts := map[record.Kind]string{
+		record.Calendars:  "calendar,date,weekday,working,name\nnight,,mon,no,\nnight,2026-12-24,,yes,Eve\n",
+		record.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
+		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9\n",
+		record.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
+		record.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
+		record.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
+		record.Statuses: "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on " +
 			"track,,,,12.5,\"two\nlines\"\n",
 	}
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		text, ok := texts[kind]
 		if !ok {
 			continue
@@ -100,7 +134,7 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 				got[strings.Join(back.Cells(i), ",")] = true
 			}
 			lines := strings.Split(strings.NewReplacer("\"", "").Replace(strings.TrimSpace(text)), "\n")
-			if kind == app.Statuses {
+			if kind == record.Statuses {
 				lines = []string{lines[0], lines[1] + "\n" + lines[2]}
 			}
 			want := map[string]bool{}
@@ -120,7 +154,7 @@ func TestAuditTrail(t *testing.T) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, code := range []string{"P1", "P2", "P3"} {
-		_, err := o.Import(ctx, []*app.File{file(t, app.Structure, "code,name,level\n"+code+",N,portfolio\n")}, app.Origin{Source: "S"})
+		_, err := o.Import(ctx, []*app.File{file(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, app.Origin{Source: "S"})
 		require.NoError(t, err)
 	}
 	v, err := o.Verify(ctx)
@@ -168,7 +202,7 @@ func TestBackupWhileLoading(t *testing.T) {
 	go func() {
 		var err error
 		for range 20 {
-			_, e := o.Import(ctx, []*app.File{file(t, app.Statuses, "project,overall\nA,watch\nB,act\n")}, app.Origin{})
+			_, e := o.Import(ctx, []*app.File{file(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, app.Origin{})
 			if e != nil {
 				err = e
 			}
@@ -188,7 +222,7 @@ func TestBackupWhileLoading(t *testing.T) {
 		require.NoError(t, err)
 		status := 0
 		for _, l := range loads {
-			if l.Kind == app.Statuses {
+			if l.Kind == record.Statuses {
 				status++
 			}
 		}
@@ -204,7 +238,8 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	errs := make(chan error, 8)
 	for range cap(errs) {
 		go func() {
-			_, err := o.Import(ctx, []*app.File{file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
+			_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
+				app.Origin{})
 			errs <- err
 		}()
 	}
@@ -217,7 +252,7 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, taken)
-	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
+	f, err := s.Rows(ctx, record.Actuals, app.Selection{})
 	require.NoError(t, err)
 	assert.Equal(t, 1, f.Len())
 	refused, err := s.Refusals(ctx, calendar.Months.Of(app.DayOf(at))-1)
@@ -230,10 +265,10 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 func TestEditsAreMerged(t *testing.T) {
 	s, _ := opened(t)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: typist{}})
-	_, err := o.Import(ctx, []*app.File{file(t, app.Activities,
+	_, err := o.Import(ctx, []*app.File{file(t, record.Activities,
 		"project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, app.Origin{})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, app.Activities, "A")
+	g, err := o.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
 	change := func(row []string, column int, value string) app.Edited {
 		now := append([]string{}, row...)
@@ -241,33 +276,33 @@ func TestEditsAreMerged(t *testing.T) {
 		return app.Edited{Old: row, New: now}
 	}
 	const name, finish = 2, 8
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], name, "Great gate")})
+	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], name, "Great gate")})
 	require.NoError(t, err)
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"),
+	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"),
 		change(g.Rows[1], name, "Great lock")})
 	require.NoError(t, err, "another cell of the same row, as it was read before")
-	now, err := o.Grid(ctx, app.Activities, "A")
+	now, err := o.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Great gate", "2026-12-04", "Great lock"}, []string{now.Rows[0][name], now.Rows[0][finish], now.Rows[1][name]})
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(g.Rows[0], name, "Small gate")})
+	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], name, "Small gate")})
 	var fault *app.EditError
 	require.ErrorAs(t, err, &fault)
 	assert.ErrorIs(t, err, app.ErrConflict)
 	assert.Equal(t, []app.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, fault.Clashes)
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{change(now.Rows[0], finish, "soon")})
+	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(now.Rows[0], finish, "soon")})
 	require.ErrorAs(t, err, &fault)
 	assert.Equal(t, []any{int32(0), "finish"}, []any{fault.Problems[0].Row, fault.Problems[0].Column})
 	before := len(loadsOf(t, s))
-	r, err := o.SaveGrid(ctx, app.Activities, "A", nil)
+	r, err := o.SaveGrid(ctx, record.Activities, "A", nil)
 	require.NoError(t, err)
 	assert.Empty(t, r.Loads, "nothing changed, nothing loaded")
-	_, err = o.SaveGrid(ctx, app.Activities, "A", []app.Edited{{Old: now.Rows[1]}})
+	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{{Old: now.Rows[1]}})
 	require.NoError(t, err)
-	now, err = o.Grid(ctx, app.Activities, "A")
+	now, err = o.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
 	assert.Len(t, now.Rows, 1)
 	assert.Len(t, loadsOf(t, s), before+1)
-	_, err = o.SaveGrid(ctx, app.Structure, "", []app.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
+	_, err = o.SaveGrid(ctx, record.Structure, "", []app.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
 	require.ErrorAs(t, err, &fault, "a programme is not taken away by a table")
 }
 
@@ -313,9 +348,9 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 // The tolerances of the narrowest scope hold.
 func TestTolerancesByLevel(t *testing.T) {
 	_, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
-		file(t, app.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
-		file(t, app.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
+		file(t, record.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
+		file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, app.Origin{})
 	require.NoError(t, err)
 	status := func() string {
 		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 const loadColumns = `SELECT id, kind, file, digest, size, rows, source, author, received_at, recognised, period,
@@ -24,7 +26,7 @@ func (r reading) Loads(ctx context.Context) ([]app.Load, error) {
 }
 
 // LoadOf finds the newest standing load of the kind with the digest; nil where there is none.
-func (r reading) LoadOf(ctx context.Context, kind app.Kind, digest string) (*app.Load, error) {
+func (r reading) LoadOf(ctx context.Context, kind record.Kind, digest string) (*app.Load, error) {
 	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE kind = ? AND digest = ? AND withdrawn_at IS NULL ORDER BY id DESC LIMIT 1`,
 		kind, digest)
 	list, err := scanLoads(rows, err)
@@ -77,24 +79,35 @@ var orphans = []string{
 	`SELECT v.load_id, 'calendar ' || t.calendar FROM activities t JOIN revisions v ON v.id = t.revision_id
 		JOIN standing_loads l ON l.id = v.load_id WHERE t.calendar NOT IN ('', 'default')
 		AND t.calendar NOT IN (SELECT calendar FROM calendar_rows JOIN standing_loads s ON s.id = load_id) LIMIT 1`,
-	recordOrphan("commitments"), recordOrphan("changes"), recordOrphan("risks"),
-	`SELECT v.load_id, 'person ' || t.person FROM assignments t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id =
-		v.load_id
-		WHERE t.person <> '' AND t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
-	`SELECT t.load_id, 'person ' || t.person FROM timesheets t JOIN standing_loads l ON l.id = t.load_id
-		WHERE t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
-	`SELECT t.load_id, 'person ' || t.person FROM labour_rates t JOIN standing_loads l ON l.id = t.load_id
-		WHERE t.person <> '' AND t.person NOT IN (SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id) LIMIT 1`,
-	`SELECT t.load_id, 'programme ' || t.node FROM allocations t JOIN standing_loads l ON l.id = t.load_id
-		WHERE t.node NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
 }
 
-// recordOrphan finds a row of a table of records whose cost code is not there.
-func recordOrphan(table string) string {
-	return `SELECT v.load_id, 'cost code ' || t.cost_code FROM ` + table +
-		` t JOIN revisions v ON v.id = t.revision_id JOIN standing_loads l ON l.id = v.load_id
-		WHERE t.cost_code <> '' AND t.cost_code NOT IN (SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id =
-			k.id) LIMIT 1`
+// referred are the codes that columns of records refer to by their text: in words, and where those that are there stand.
+var referred = map[record.Kind][2]string{
+	record.CostCodes: {"cost code", `SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id = k.id`},
+	record.People:    {"person", `SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id`},
+	record.Structure: {"programme", `SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id`},
+}
+
+// recordOrphans find rows of records that refer to a code that is not there.
+func recordOrphans() (list []string) {
+	for _, k := range record.Kinds() {
+		if !k.IsRecord() {
+			continue
+		}
+		load, from := "t.load_id", string(k)+" t"
+		if k.IsRevision() {
+			load, from = "v.load_id", from+" JOIN revisions v ON v.id = t.revision_id"
+		}
+		for _, c := range k.Input().Columns {
+			to, ok := referred[c.Refers]
+			if !ok {
+				continue
+			}
+			list = append(list, fmt.Sprintf(`SELECT %[1]s, '%[2]s ' || t."%[3]s" FROM %[4]s JOIN standing_loads l ON l.id = %[1]s
+				WHERE t."%[3]s" <> '' AND t."%[3]s" NOT IN (%[5]s) LIMIT 1`, load, to[0], c.Name, from, to[1]))
+		}
+	}
+	return list
 }
 
 // Withdraw makes a load no longer count.
@@ -121,7 +134,7 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
 			return errors.Join(err, fmt.Errorf("load %d: %w", load, app.ErrConflict))
 		}
-		for _, q := range orphans {
+		for _, q := range append(slices.Clone(orphans), recordOrphans()...) {
 			var by int64
 			var what string
 			switch err := tx.QueryRowContext(ctx, q).Scan(&by, &what); {

@@ -17,6 +17,7 @@ import (
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -50,17 +51,17 @@ func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Sl
 // Each way in which an input can stand, and when it is overdue: due dates count working days from 31 October 2026, a Saturday.
 func TestMatrix(t *testing.T) {
 	_, o := gatherer(t)
-	take := func(period calendar.Period, kind app.Kind, text string) error {
+	take := func(period calendar.Period, kind record.Kind, text string) error {
 		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{Source: "S", Period: period})
 		return err
 	}
-	require.NoError(t, take(0, app.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ben,open\nZ,Closed,Ada,closed\n"))
-	require.NoError(t, take(september, app.Activities, "project,code,name\nA,1,Dig\n"))
-	require.NoError(t, take(september, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-09\n"))
-	require.NoError(t, take(october, app.Statuses, "project,overall\nA,watch\n"))
-	require.NoError(t, take(october, app.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
-	require.ErrorIs(t, take(october, app.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), app.ErrRefused)
-	require.NoError(t, o.Expect(ctx, "B", app.Statuses, false))
+	require.NoError(t, take(0, record.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ben,open\nZ,Closed,Ada,closed\n"))
+	require.NoError(t, take(september, record.Activities, "project,code,name\nA,1,Dig\n"))
+	require.NoError(t, take(september, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-09\n"))
+	require.NoError(t, take(october, record.Statuses, "project,overall\nA,watch\n"))
+	require.NoError(t, take(october, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
+	require.ErrorIs(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), app.ErrRefused)
+	require.NoError(t, o.Expect(ctx, "B", record.Statuses, false))
 
 	tuesday := calendar.On(2026, 11, 3)
 	by := slotsOf(t, o, tuesday)
@@ -75,19 +76,19 @@ func TestMatrix(t *testing.T) {
 	assert.Equal(t, calendar.On(2026, 11, 4), by["A activities"].Due, "the third working day after it, a Wednesday")
 	assert.False(t, by["A activities"].Overdue)
 	assert.True(t, slotsOf(t, o, calendar.On(2026, 11, 5))["A activities"].Overdue)
-	require.NoError(t, take(october, app.Forecast, "project,cost_code,amount,month\nB,C,1,2026-11\n"))
+	require.NoError(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,C,1,2026-11\n"))
 	assert.Equal(t, app.Received, slotsOf(t, o, tuesday)["B forecast"].Arrival, "what came after the refusal counts")
 	came, expected, err := o.Gathered(ctx, october)
 	require.NoError(t, err)
 	assert.Equal(t, []int{4, 9}, []int{came, expected}, "A: budget, actuals, status; B: forecast; of ten less the one not expected")
-	require.NoError(t, o.Expect(ctx, "B", app.Statuses, true))
+	require.NoError(t, o.Expect(ctx, "B", record.Statuses, true))
 	assert.Equal(t, app.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
 }
 
 // A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
 func TestReminders(t *testing.T) {
 	_, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Projects,
+	_, err := o.Import(ctx, []*app.File{file(t, record.Projects,
 		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
 	require.NoError(t, err)
 	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: app.Lead, Active: true}, "")
@@ -130,9 +131,9 @@ func received(t *testing.T, o *app.Office, name, text string) *app.Draft {
 // What a load would do is said row by row and figure by figure, and nothing is written by asking.
 func TestConsequences(t *testing.T) {
 	s, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Forecast,
+	_, err := o.Import(ctx, []*app.File{file(t, record.Forecast,
 		"project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
-		file(t, app.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, app.Origin{})
+		file(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, app.Origin{})
 	require.NoError(t, err)
 	head, err := s.Head(ctx)
 	require.NoError(t, err)
@@ -198,7 +199,7 @@ func TestLoadingADraft(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(context.Background()))
 	require.NoError(t, j.Now().Err)
-	f, err := s.Rows(ctx, app.Actuals, app.Selection{})
+	f, err := s.Rows(ctx, record.Actuals, app.Selection{})
 	require.NoError(t, err)
 	assert.Equal(t, 1, f.Len())
 

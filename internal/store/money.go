@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // amount is an amount that may be missing; then it is 0.
@@ -23,7 +24,7 @@ const byCode = ` LEFT JOIN cost_codes k ON k.code = t.cost_code`
 func (r reading) Commitments(ctx context.Context, projects []int64, row func(int64, cost.Commitment)) error {
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, coalesce(k.id, 0), t.document, t.amount, t.due, t.currency, t.supplier`+
-			fromCurrent("commitments")+byCode, ofProjects, projects, app.Commitments)
+			fromCurrent("commitments")+byCode, ofProjects, projects, record.Commitments)
 	var project int64
 	var a sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -40,7 +41,7 @@ func (r reading) Changes(ctx context.Context, projects []int64, row func(int64, 
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.change, t.title, t.state, t.amount, t.currency, t.days, t.cost_code, t."from", t."to",
 		t.profile, t.reason, t.answer, t.requested_by, t.decided_by, t.requested_on,
-			t.decided_on`+fromCurrent("changes"), ofProjects, projects, app.Changes)
+			t.decided_on`+fromCurrent("changes"), ofProjects, projects, record.Changes)
 	var project int64
 	var a, days sql.NullInt64
 	var state, profile string
@@ -62,7 +63,7 @@ func (r reading) Shares(ctx context.Context, projects []int64, row func(int64, c
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.funder, coalesce(t.percent, 0), t."from", t.cost_centre, t.granted, t.received,
 			t.currency`+
-			fromCurrent("funding"), ofProjects, projects, app.Funding)
+			fromCurrent("funding"), ofProjects, projects, record.Funding)
 	var project int64
 	var granted, received sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -78,7 +79,7 @@ func (r reading) Shares(ctx context.Context, projects []int64, row func(int64, c
 func (r reading) Billings(ctx context.Context, projects []int64, row func(int64, cost.Billing)) error {
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.billed, t.billed_on, t.client, t.type, t.milestone,
-		t.currency`+fromCurrent("revenue"), ofProjects, projects, app.Revenue)
+		t.currency`+fromCurrent("revenue"), ofProjects, projects, record.Revenue)
 	var project int64
 	var planned, billed sql.NullInt64
 	var kind string
@@ -115,7 +116,7 @@ func readPeople(ctx context.Context, q queryer, m *app.Masters) error {
 	m.Tariffs = &cost.Tariffs{}
 	rows, err := q.QueryContext(ctx,
 		`SELECT t.load_id, t.row, t.code, t.name, t.role, t.team, t.cost_centre, t."from", t."to", t.hours_per_day, t.utilisation_target,
-		t.cost_rate, t.billing_rate, t.currency FROM people t WHERE `+newestOf(app.People, "t")+` ORDER BY t.code`)
+		t.cost_rate, t.billing_rate, t.currency FROM people t WHERE `+newestOf(record.People, "t")+` ORDER BY t.code`)
 	return each(rows, err, func(scan scanner) error {
 		var p app.Person
 		var hours, target, costs, billing sql.NullInt64
@@ -139,7 +140,7 @@ func tariff(from calendar.Date, costs, billing sql.NullInt64, c money.Currency, 
 func readTariffs(ctx context.Context, q queryer, m *app.Masters) error {
 	rows, err := q.QueryContext(ctx,
 		`SELECT t.load_id, t.row, t.person, t.role, coalesce(k.id, 0), t."from", t.cost_rate, t.billing_rate, t.currency
-		FROM labour_rates t LEFT JOIN cost_codes k ON k.code = t.cost_code WHERE `+newestOf(app.LabourRates, "t")+` ORDER BY t.load_id,
+		FROM labour_rates t LEFT JOIN cost_codes k ON k.code = t.cost_code WHERE `+newestOf(record.LabourRates, "t")+` ORDER BY t.load_id,
 			t.row`)
 	return each(rows, err, func(scan scanner) error {
 		var person, role string
@@ -156,7 +157,7 @@ func readTariffs(ctx context.Context, q queryer, m *app.Masters) error {
 
 func readAllocations(ctx context.Context, q queryer, m *app.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT t.load_id, t.row, t.node, t.year, t.amount, t.currency, t.note FROM allocations t
-		WHERE `+newestOf(app.Allocations, "t")+` ORDER BY t.node, t.year, t.currency`)
+		WHERE `+newestOf(record.Allocations, "t")+` ORDER BY t.node, t.year, t.currency`)
 	return each(rows, err, func(scan scanner) error {
 		var a app.Allocation
 		err := scan(&a.Ref.Load, &a.Ref.Row, &a.Node, &a.Year, &a.Amount, &a.Currency, &a.Note)
@@ -166,7 +167,7 @@ func readAllocations(ctx context.Context, q queryer, m *app.Masters) error {
 }
 
 // MoneyLoads lists the standing loads that brought a plan of money of a project, newest first.
-func (r reading) MoneyLoads(ctx context.Context, kind app.Kind, project int64) ([]app.MoneyLoad, error) {
+func (r reading) MoneyLoads(ctx context.Context, kind record.Kind, project int64) ([]app.MoneyLoad, error) {
 	rows, err := r.q.QueryContext(ctx, `SELECT l.id, l.kind, l.file, l.source, l.author, l.received_at, l.period, l.note, v.rows,
 		coalesce((SELECT n.name FROM money_names n WHERE n.load_id = l.id AND n.project_id = v.project_id ORDER BY n.id DESC LIMIT 1), '')
 		FROM revisions v JOIN standing_loads l ON l.id = v.load_id WHERE v.project_id = ? AND v.kind = ? ORDER BY l.id DESC`, project, kind)
@@ -185,7 +186,7 @@ func (r reading) MoneyLoads(ctx context.Context, kind app.Kind, project int64) (
 }
 
 // LinesAt passes the lines that a load brought for a project.
-func (r reading) LinesAt(ctx context.Context, kind app.Kind, project, load int64, row func(cost.Line)) error {
+func (r reading) LinesAt(ctx context.Context, kind record.Kind, project, load int64, row func(cost.Line)) error {
 	rows, err := r.q.QueryContext(ctx,
 		`SELECT v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.change,
 			t.cost_centre, t.note

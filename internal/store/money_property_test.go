@@ -17,41 +17,42 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
 // someMoney draws the files of a small portfolio: lines by month and over spans, in three currencies, on four codes and three centres,
 // changes in every state, orders, hours, bills and funders.
-func someMoney(t *rapid.T) map[app.Kind]string {
+func someMoney(t *rapid.T) map[record.Kind]string {
 	pick := func(name string, of ...string) string { return rapid.SampledFrom(of).Draw(t, name) }
 	n := func(name string, lo, hi int) int { return rapid.IntRange(lo, hi).Draw(t, name) }
-	text := map[app.Kind]string{
-		app.Structure:   "code,name,level,parent\nPF,Portfolio,portfolio,\nG,G,programme,PF\nH,H,programme,PF\n",
-		app.CostCodes:   "code,name,parent,type,contingency\n1,Works,,capital,\n11,Walls,1,,\n2,Staff,,operating,\n3,Reserve,,,yes\n",
-		app.Projects:    "code,name,parent,category,business_unit,currency,planned_start,planned_finish\n",
-		app.Budget:      "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change\n",
-		app.Forecast:    "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change\n",
-		app.Actuals:     "project,cost_code,date,amount,currency,cost_centre,supplier\n",
-		app.Commitments: "project,cost_code,document,amount,currency\n",
-		app.Changes:     "project,change,title,state,amount\n",
-		app.Funding:     "project,funder,percent,cost_centre,received\n",
-		app.Revenue:     "project,code,name,month,planned,billed,client,currency\n",
-		app.Allocations: "node,year,amount\nPF,2026,5000\nG,2026,2000\n",
-		app.Rates:       "currency,month,rate,kind\n",
+	text := map[record.Kind]string{
+		record.Structure:   "code,name,level,parent\nPF,Portfolio,portfolio,\nG,G,programme,PF\nH,H,programme,PF\n",
+		record.CostCodes:   "code,name,parent,type,contingency\n1,Works,,capital,\n11,Walls,1,,\n2,Staff,,operating,\n3,Reserve,,,yes\n",
+		record.Projects:    "code,name,parent,category,business_unit,currency,planned_start,planned_finish\n",
+		record.Budget:      "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change\n",
+		record.Forecast:    "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change\n",
+		record.Actuals:     "project,cost_code,date,amount,currency,cost_centre,supplier\n",
+		record.Commitments: "project,cost_code,document,amount,currency\n",
+		record.Changes:     "project,change,title,state,amount\n",
+		record.Funding:     "project,funder,percent,cost_centre,received\n",
+		record.Revenue:     "project,code,name,month,planned,billed,client,currency\n",
+		record.Allocations: "node,year,amount\nPF,2026,5000\nG,2026,2000\n",
+		record.Rates:       "currency,month,rate,kind\n",
 	}
 	for i, c := range []string{"SEK", "GBP"} {
-		text[app.Rates] += fmt.Sprintf("%s,2025-01,%d.%04d,plan\n", c, i, n("plan", 500, 9999))
+		text[record.Rates] += fmt.Sprintf("%s,2025-01,%d.%04d,plan\n", c, i, n("plan", 500, 9999))
 		for m := 1; m <= 12; m++ {
-			text[app.Rates] += fmt.Sprintf("%s,2026-%02d,%d.%04d,month\n", c, m, i, n("rate", 500, 9999))
+			text[record.Rates] += fmt.Sprintf("%s,2026-%02d,%d.%04d,month\n", c, m, i, n("rate", 500, 9999))
 		}
 	}
 	amount := func() string { return fmt.Sprintf("%d.%02d", n("major", -500, 90000), n("minor", 0, 99)) }
 	currency := func() string { return pick("currency", "", "EUR", "SEK", "GBP") }
 	for p := range n("projects", 1, 4) {
 		code := fmt.Sprintf("P%d", p)
-		text[app.Projects] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,2026-01-05,2026-12-18\n", code, code, pick("parent", "G", "H", ""),
+		text[record.Projects] += fmt.Sprintf("%s,%s,%s,%s,%s,%s,2026-01-05,2026-12-18\n", code, code, pick("parent", "G", "H", ""),
 			pick("category", "a", "b", ""), pick("unit", "x", ""), pick("own", "EUR", "SEK"))
-		line := func(kind app.Kind) {
+		line := func(kind record.Kind) {
 			when := fmt.Sprintf("2026-%02d,,,", n("month", 1, 12))
 			if rapid.Bool().Draw(t, "span") {
 				from := calendar.On(2026, 1, 1) + calendar.Date(n("from", 0, 300))
@@ -62,20 +63,21 @@ func someMoney(t *rapid.T) map[app.Kind]string {
 				pick("centre", "", "N", "S"), pick("change", "", "", "C1", "C2", "C3"))
 		}
 		for range n("budget", 1, 6) {
-			line(app.Budget)
+			line(record.Budget)
 		}
 		for range n("forecast", 1, 6) {
-			line(app.Forecast)
+			line(record.Forecast)
 		}
 		for k := range n("postings", 1, 8) {
-			text[app.Actuals] += fmt.Sprintf("%s,%s,2026-%02d-%02d,%s,%s,%s,S%d\n", code, pick("code", "11", "2", "3"), n("month", 1, 12),
+			text[record.Actuals] += fmt.Sprintf("%s,%s,2026-%02d-%02d,%s,%s,%s,S%d\n", code, pick("code", "11", "2", "3"),
+				n("month", 1, 12),
 				n("day", 1, 28), amount(), currency(), pick("centre", "", "N", "S"), k%2)
 		}
-		text[app.Commitments] += fmt.Sprintf("%s,11,PO,%s,%s\n", code, amount(), currency())
-		text[app.Changes] += fmt.Sprintf("%[1]s,C1,one,approved,1\n%[1]s,C2,two,refused,%[2]s\n%[1]s,C3,three,requested,%[2]s\n", code,
+		text[record.Commitments] += fmt.Sprintf("%s,11,PO,%s,%s\n", code, amount(), currency())
+		text[record.Changes] += fmt.Sprintf("%[1]s,C1,one,approved,1\n%[1]s,C2,two,refused,%[2]s\n%[1]s,C3,three,requested,%[2]s\n", code,
 			amount())
-		text[app.Funding] += fmt.Sprintf("%[1]s,A,%[2]d,,%[4]s\n%[1]s,B,%[3]d,,\n%[1]s,C,100,N,\n", code, 100-33, 33, amount())
-		text[app.Revenue] += fmt.Sprintf("%s,R,fee,2026-%02d,%s,%s,%s,%s\n", code, n("month", 1, 12), amount(), amount(),
+		text[record.Funding] += fmt.Sprintf("%[1]s,A,%[2]d,,%[4]s\n%[1]s,B,%[3]d,,\n%[1]s,C,100,N,\n", code, 100-33, 33, amount())
+		text[record.Revenue] += fmt.Sprintf("%s,R,fee,2026-%02d,%s,%s,%s,%s\n", code, n("month", 1, 12), amount(), amount(),
 			pick("client", "c", "d", ""), currency())
 	}
 	return text
@@ -106,7 +108,7 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 		o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 		var files []*app.File
 		text := someMoney(rt)
-		for _, kind := range app.Kinds() {
+		for _, kind := range record.Kinds() {
 			if text[kind] == "" {
 				continue
 			}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -24,15 +25,15 @@ func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 	_, err = o.Import(ctx, []*app.File{
-		file(t, app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
-		file(t, app.CostCodes,
+		file(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
+		file(t, record.CostCodes,
 			"code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
-		file(t, app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
-		file(t, app.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
-		file(t, app.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
-		file(t, app.Forecast,
+		file(t, record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
+		file(t, record.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
+		file(t, record.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
+		file(t, record.Forecast,
 			"project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
-		file(t, app.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
+		file(t, record.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
 	}, app.Origin{})
 	require.NoError(t, err)
 	return s, o
@@ -71,7 +72,7 @@ func TestMoneyTypedIntoTheGrid(t *testing.T) {
 	// 300.00 over 65 working days of which 21, 23 and 21: 96.92, 106.16, 96.92.
 	before := forecastOf(t, o, "A")
 	assert.Equal(t, "96.92", before["3 EUR 2026-11"])
-	r, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "100.00", "150.5"),
+	r, err := o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "100.00", "150.5"),
 		cell("11", "EUR", "2026-12", "200", ""),
 		cell("11", "", "2027-02", "", "70.00"), cell("3", "EUR", "2026-12", "106.16", "0"), cell("1", "SEK", "2027-01", "", "1000")},
 		"prices rose")
@@ -85,7 +86,7 @@ func TestMoneyTypedIntoTheGrid(t *testing.T) {
 	assert.Equal(t, []string{"prices rose", "typed in"}, []string{loads[0].Note, loads[0].Source})
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
-	versions, err := o.MoneyVersions(ctx, a, app.Forecast, "A")
+	versions, err := o.MoneyVersions(ctx, a, record.Forecast, "A")
 	require.NoError(t, err)
 	assert.Len(t, versions, 2)
 	trail, err := o.Audit(ctx, app.AuditQuery{})
@@ -93,7 +94,7 @@ func TestMoneyTypedIntoTheGrid(t *testing.T) {
 	assert.Contains(t, trail[0].Before, "11 2026-11: 100.00; 11 2026-12: 200.00")
 	assert.Contains(t, trail[0].After, "11 2026-11: 150.50; 11 2026-12: ; 11 2027-02: 70.00")
 
-	r, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "150.50", "150.50")}, "nothing")
+	r, err = o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{cell("11", "EUR", "2026-11", "150.50", "150.50")}, "nothing")
 	require.NoError(t, err)
 	assert.Empty(t, r.Loads, "nothing changed, so nothing was saved")
 }
@@ -115,7 +116,8 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 		{app.MoneyCell{Code: "11", Month: "soon", New: "5"}, "YYYY-MM"},
 		{app.MoneyCell{Code: "11", Month: "9999-12", New: "5"}, "a month from 1980 to 2119"},
 	} {
-		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"}, c.cell},
+		_, err := o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "1.00"},
+			c.cell},
 			"why")
 		var edit *app.EditError
 		require.ErrorAs(t, err, &edit, "%+v", c.cell)
@@ -123,10 +125,10 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 		assert.Contains(t, edit.Problems[0].Expected, c.expected)
 		assert.EqualValues(t, 1, edit.Problems[0].Row)
 	}
-	_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-11", Old: "100.00", New: "1"}}, " ")
+	_, err := o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-11", Old: "100.00", New: "1"}}, " ")
 	var field *app.FieldError
 	assert.ErrorAs(t, err, &field, "a reason is needed")
-	_, err = o.SaveMoney(ctx, "B", app.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}},
+	_, err = o.SaveMoney(ctx, "B", record.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}},
 		"gone")
 	var edit *app.EditError
 	require.ErrorAs(t, err, &edit)
@@ -138,7 +140,7 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 func TestTwoPeopleAtTheSameGrid(t *testing.T) {
 	_, o := moneyHouse(t)
 	save := func(month, old, now string) error {
-		_, err := o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: month, Old: old, New: now}}, "why")
+		_, err := o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: month, Old: old, New: now}}, "why")
 		return err
 	}
 	require.NoError(t, save("2026-11", "100.00", "110.00"))
@@ -208,13 +210,13 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 // Shares that do not add up to a whole are refused with their sum and row; those that do split the cost to the cent.
 func TestFundingIsRefusedOrExact(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, app.Origin{})
 	var refusal *app.Refusal
 	require.ErrorAs(t, err, &refusal)
 	assert.Equal(t, app.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
 		Expected: "percentages that add up to 100 in A; " +
 			"the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
-	_, err = o.Import(ctx, []*app.File{file(t, app.Funding,
+	_, err = o.Import(ctx, []*app.File{file(t, record.Funding,
 		"project,funder,percent,cost_centre,received\nA,Town,66.67,,100\nA,Fund,33.33,,\nA,State,100,N,500\n")}, app.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess(ctx, lastOfOctober)
@@ -237,18 +239,18 @@ func TestFundingIsRefusedOrExact(t *testing.T) {
 // Records come back as they were sent, also after a later file took the place of a project's.
 func TestRecordsComeBack(t *testing.T) {
 	s, o := moneyHouse(t)
-	send := func(kind app.Kind, text string) {
+	send := func(kind record.Kind, text string) {
 		t.Helper()
 		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
 		require.NoError(t, err)
 	}
-	send(app.Commitments, "project,cost_code,document,amount,due\nA,11,P1,10,2026-12-01\nB,11,P2,20.5,\n")
-	send(app.Commitments, "project,cost_code,document,amount,due\nA,11,P3,30,\n")
-	send(app.People, "code,name,role,cost_rate\nP,Pat,mason,40\nQ,Quinn,mason,\n")
-	send(app.People, "code,name,role,cost_rate\nP,Pat Smith,mason,41\n")
-	send(app.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-05,7.25,yes\n")
-	send(app.Timesheets, "person,project,date,hours,billable,cost_code\nP,A,2026-10-06,8,,11\n")
-	rows := func(kind app.Kind) [][]string {
+	send(record.Commitments, "project,cost_code,document,amount,due\nA,11,P1,10,2026-12-01\nB,11,P2,20.5,\n")
+	send(record.Commitments, "project,cost_code,document,amount,due\nA,11,P3,30,\n")
+	send(record.People, "code,name,role,cost_rate\nP,Pat,mason,40\nQ,Quinn,mason,\n")
+	send(record.People, "code,name,role,cost_rate\nP,Pat Smith,mason,41\n")
+	send(record.Timesheets, "person,project,date,hours,billable\nP,A,2026-10-05,7.25,yes\n")
+	send(record.Timesheets, "person,project,date,hours,billable,cost_code\nP,A,2026-10-06,8,,11\n")
+	rows := func(kind record.Kind) [][]string {
 		f, err := s.Rows(ctx, kind, app.Selection{})
 		require.NoError(t, err)
 		var list [][]string
@@ -257,13 +259,14 @@ func TestRecordsComeBack(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}}, rows(app.Commitments))
+	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}},
+		rows(record.Commitments))
 	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes", ""}, {"P", "A", "2026-10-06", "8", "", "", "11"}},
-		rows(app.Timesheets))
-	people := rows(app.People)
+		rows(record.Timesheets))
+	people := rows(record.People)
 	require.Len(t, people, 2)
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
-	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
+	_, err := o.Import(ctx, []*app.File{file(t, record.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
 		app.Origin{})
 	var refusal *app.Refusal
 	require.ErrorAs(t, err, &refusal)
@@ -280,22 +283,22 @@ func TestMoneyVersionsAndTheirBridge(t *testing.T) {
 	_, o := moneyHouse(t)
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
-	require.NoError(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"))
+	require.NoError(t, o.NameMoney(ctx, a, record.Forecast, "A", "Board of October"))
 	var field *app.FieldError
-	require.ErrorAs(t, o.NameMoney(ctx, a, app.Forecast, "A", "Board of October"), &field)
-	_, err = o.SaveMoney(ctx, "A", app.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"},
+	require.ErrorAs(t, o.NameMoney(ctx, a, record.Forecast, "A", "Board of October"), &field)
+	_, err = o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"},
 		{Code: "1", Month: "2027-01", New: "40.00"}}, "more stone")
 	require.NoError(t, err)
 	a, err = o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
-	c, err := o.CompareMoney(ctx, a, app.Forecast, "A", "", "")
+	c, err := o.CompareMoney(ctx, a, record.Forecast, "A", "", "")
 	require.NoError(t, err)
 	assert.Equal(t, "Board of October", c.Was.Name)
 	assert.Equal(t, cost.Bridge{From: 120_000, To: 130_000, Added: 4_000, Amounts: 6_000}, *c.Bridge)
 	require.Len(t, c.Changes, 2)
 	assert.True(t, c.Changes[0].Added)
 	assert.Equal(t, money.Amount(6_000), c.Changes[1].By)
-	_, err = o.CompareMoney(ctx, a, app.Forecast, "A", "99999", "")
+	_, err = o.CompareMoney(ctx, a, record.Forecast, "A", "99999", "")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
 
@@ -313,9 +316,9 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 	assert.ErrorIs(t, err, app.ErrForbidden)
 	_, err = o.Revenue(blind, a, s)
 	assert.ErrorIs(t, err, app.ErrForbidden)
-	_, err = o.MoneyVersions(blind, a, app.Budget, "A")
+	_, err = o.MoneyVersions(blind, a, record.Budget, "A")
 	assert.ErrorIs(t, err, app.ErrForbidden)
-	_, err = o.SaveMoney(blind, "A", app.Forecast, nil, "why")
+	_, err = o.SaveMoney(blind, "A", record.Forecast, nil, "why")
 	assert.ErrorIs(t, err, app.ErrForbidden)
 	_, err = o.TraceMonth(blind, a, "A", calendar.Month(october))
 	assert.ErrorIs(t, err, app.ErrForbidden)
@@ -325,16 +328,16 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 // A load that others need stays: people for their hours, cost codes for orders and changes.
 func TestWhatRecordsReferToStays(t *testing.T) {
 	s, o := moneyHouse(t)
-	send := func(kind app.Kind, text string) int64 {
+	send := func(kind record.Kind, text string) int64 {
 		t.Helper()
 		r, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
 		require.NoError(t, err)
 		return r.Loads[0].ID
 	}
-	people := send(app.People, "code,name\nP,Pat\n")
-	hours := send(app.Timesheets, "person,project,date,hours\nP,A,2026-10-05,8\n")
-	codes := send(app.CostCodes, "code,name\nX,Extra\n")
-	orders := send(app.Commitments, "project,cost_code,document,amount\nA,X,P1,10\n")
+	people := send(record.People, "code,name\nP,Pat\n")
+	hours := send(record.Timesheets, "person,project,date,hours\nP,A,2026-10-05,8\n")
+	codes := send(record.CostCodes, "code,name\nX,Extra\n")
+	orders := send(record.Commitments, "project,cost_code,document,amount\nA,X,P1,10\n")
 	assert.ErrorIs(t, o.Withdraw(ctx, people, "wrong list"), app.ErrNeeded)
 	assert.ErrorIs(t, o.Withdraw(ctx, codes, "wrong list"), app.ErrNeeded)
 	for _, l := range []int64{hours, people, orders, codes} {
@@ -349,7 +352,7 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 // 106.16 + 390 to go; B plans 3,000 SEK at 0.1 and has no forecast. Nobody was given anything for 2027.
 func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Allocations,
+	_, err := o.Import(ctx, []*app.File{file(t, record.Allocations,
 		"node,year,amount,currency\nPF,2026,2000,\nPG,2026,18000,SEK\nPG,2027,0,\n")}, app.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess(ctx, lastOfOctober)
@@ -386,12 +389,12 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 // Nobody says what an hour of Pat's costs but the cost code that the timesheet names: 7.25 hours at 40.00. Four hours are taken back.
 func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	_, o := moneyHouse(t)
-	for kind, text := range map[app.Kind]string{app.People: "code,name,role\nP,Pat,mason\n",
-		app.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
+	for kind, text := range map[record.Kind]string{record.People: "code,name,role\nP,Pat,mason\n",
+		record.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
 		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{})
 		require.NoError(t, err)
 	}
-	_, err := o.Import(ctx, []*app.File{file(t, app.Timesheets,
+	_, err := o.Import(ctx, []*app.File{file(t, record.Timesheets,
 		"person,project,date,hours,billable,cost_code\nP,A,2026-10-05,7.25,no,11\nP,A,2026-10-06,-4,,11\nP,B,2026-10-05,1,yes,\n")},
 		app.Origin{})
 	require.NoError(t, err)
@@ -404,6 +407,7 @@ func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	p, err = a.Project("B")
 	require.NoError(t, err)
 	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value("labour_cost").Reason)
-	_, err = o.Import(ctx, []*app.File{file(t, app.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")}, app.Origin{})
+	_, err = o.Import(ctx, []*app.File{file(t, record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
+		app.Origin{})
 	assert.ErrorContains(t, err, "1 problem")
 }

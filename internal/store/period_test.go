@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -25,7 +26,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 		calendar.Months.Of(calendar.On(2026, 12, 1))}
 	type sent struct {
 		id    int64
-		kind  app.Kind
+		kind  record.Kind
 		month calendar.Period
 		text  string
 	}
@@ -43,14 +44,15 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 		project := []string{"A", "B"}[random.IntN(2)]
 		switch random.IntN(4) {
 		case 0:
-			x.kind, x.text = app.Budget, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-01\n%s,C,%d,2026-02\n", project, 100+n,
+			x.kind, x.text = record.Budget, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-01\n%s,C,%d,2026-02\n", project,
+				100+n,
 				project, n)
 		case 1:
-			x.kind, x.text = app.Actuals, fmt.Sprintf("project,cost_code,date,amount\n%s,C,2026-03-%02d,%d.25\n", project, 1+n%28, n)
+			x.kind, x.text = record.Actuals, fmt.Sprintf("project,cost_code,date,amount\n%s,C,2026-03-%02d,%d.25\n", project, 1+n%28, n)
 		case 2:
-			x.kind, x.text = app.Projects, fmt.Sprintf("code,name,parent,currency\n%s,Name %d,PG,EUR\n", project, n)
+			x.kind, x.text = record.Projects, fmt.Sprintf("code,name,parent,currency\n%s,Name %d,PG,EUR\n", project, n)
 		default:
-			x.kind, x.text = app.Forecast, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-12\n", project, n)
+			x.kind, x.text = record.Forecast, fmt.Sprintf("project,cost_code,amount,month\n%s,C,%d,2026-12\n", project, n)
 		}
 		send(o, &x)
 		all = append(all, x)
@@ -63,7 +65,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 			code[m.Projects[i].ID] = m.Projects[i].Code
 			list = append(list, m.Projects[i].Code+" "+m.Projects[i].Name)
 		}
-		for _, kind := range []app.Kind{app.Budget, app.Forecast} {
+		for _, kind := range []record.Kind{record.Budget, record.Forecast} {
 			require.NoError(t, r.Lines(ctx, kind, nil,
 				func(p int64, l cost.Line) { list = append(list, fmt.Sprintln(kind, code[p], l.Month, l.Amount)) }))
 		}
@@ -78,11 +80,11 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 			require.NoError(t, err)
 			f := app.NewOffice(fresh, func() time.Time { return at }, app.Parts{})
 			for _, first := range []struct {
-				kind app.Kind
+				kind record.Kind
 				text string
-			}{{app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"},
-				{app.CostCodes, "code,name\nC,Cost\n"},
-				{app.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"}} {
+			}{{record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"},
+				{record.CostCodes, "code,name\nC,Cost\n"},
+				{record.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"}} {
 				send(f, &sent{kind: first.kind, text: first.text, month: months[0]})
 			}
 			for i := range all[:upTo] {
@@ -100,7 +102,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 // A status set by a person lapses by its day, and what was ended before stays in the list with who ended it.
 func TestStatusesLapse(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,100,2026-01\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,100,2026-01\n")}, app.Origin{})
 	require.NoError(t, err)
 	day := calendar.On(2026, 10, 31)
 	assess := func(d calendar.Date) health.Status {
@@ -142,7 +144,7 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 		if month != 0 {
 			c = app.For(ctx, month.Last())
 		}
-		_, err := o.Import(c, []*app.File{file(t, app.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
+		_, err := o.Import(c, []*app.File{file(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
 			app.Origin{})
 		require.NoError(t, err)
 		return loadsOf(t, s)[0].Period

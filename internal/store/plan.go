@@ -12,6 +12,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
@@ -35,7 +36,7 @@ func (r reading) History(ctx context.Context, projects []int64, row func(int64, 
 }
 
 // Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
-func (r reading) Standing(ctx context.Context, kind app.Kind, project int64) (int64, error) {
+func (r reading) Standing(ctx context.Context, kind record.Kind, project int64) (int64, error) {
 	var load int64
 	err := r.q.GetContext(ctx, &load, `SELECT coalesce(max(v.load_id), 0) FROM current_revisions c JOIN revisions v ON v.id = c.id
 		WHERE c.kind = ? AND c.project_id = ?`, kind, project)
@@ -91,7 +92,7 @@ func (w *writer) baseline(b *app.BaselineFact, loads []app.Load) error {
 	}
 	load := b.Load
 	for _, l := range loads {
-		if l.Kind == app.Activities {
+		if l.Kind == record.Activities {
 			load = l.ID
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // What a plan's answer shows is what saving it writes, and undoing is answering with one change less: for any changes, again and again.
@@ -47,7 +48,7 @@ func TestWhatIsAnsweredIsWhatIsSaved(t *testing.T) {
 		require.NoError(t, err, "%+v", ops)
 		_, err = o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: fmt.Sprint("round ", round), Ops: ops})
 		require.NoError(t, err)
-		g, err := o.Grid(ctx, app.Activities, "SITE1")
+		g, err := o.Grid(ctx, record.Activities, "SITE1")
 		require.NoError(t, err)
 		require.Equal(t, normal(ans.Rows), normal(g.Rows), "round %d: %+v", round, ops)
 		now, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, nil)
@@ -61,7 +62,7 @@ func normal(rows [][]string) []string {
 	var list []string
 	for _, r := range rows {
 		r = append([]string(nil), r...)
-		for i, c := range app.Activities.Input().Columns {
+		for i, c := range record.Activities.Input().Columns {
 			if c.Name == "kind" && r[i] == "" {
 				r[i] = "activity"
 			}
@@ -97,7 +98,7 @@ func TestRemovingTakesTheLinksAlong(t *testing.T) {
 	_, err := o.SavePlan(ctx, assess(), "SITE2",
 		app.PlanSave{Reason: "no lift", Ops: []app.Op{{Op: "remove", Code: "LIFT"}, {Op: "link", Code: "SWIM", Value: "BARGE/TRIAL"}}})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, app.Links, "SITE2")
+	g, err := o.Grid(ctx, record.Links, "SITE2")
 	require.NoError(t, err)
 	require.Len(t, g.Rows, 1)
 	assert.Equal(t, []string{"TRIAL", "SWIM", "BARGE"}, []string{g.Rows[0][1], g.Rows[0][2], g.Rows[0][5]})

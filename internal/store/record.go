@@ -9,14 +9,15 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // recordColumns are the columns of a record's table: those of its kind, without the project where that is kept by its id.
-func recordColumns(k app.Kind) []app.Column {
-	return slices.DeleteFunc(slices.Clone(k.Input().Columns), func(c app.Column) bool { return c.Name == "project" })
+func recordColumns(k record.Kind) []record.Column {
+	return slices.DeleteFunc(slices.Clone(k.Input().Columns), func(c record.Column) bool { return c.Name == "project" })
 }
 
-func recordSelect(k app.Kind) string {
+func recordSelect(k record.Kind) string {
 	var names []string
 	for _, c := range recordColumns(k) {
 		names = append(names, `t."`+c.Name+`"`)
@@ -25,7 +26,7 @@ func recordSelect(k app.Kind) string {
 }
 
 // recordSource says where the rows of a record kind lie.
-func recordSource(k app.Kind) source {
+func recordSource(k record.Kind) source {
 	scan := func(f *app.File, scan scanner) error { return scanRecord(f, scan) }
 	table := string(k)
 	switch {
@@ -42,7 +43,7 @@ func recordSource(k app.Kind) source {
 }
 
 // newestOf is true of the newest standing row of each key of a kind without projects.
-func newestOf(k app.Kind, alias string) string {
+func newestOf(k record.Kind, alias string) string {
 	var same []string
 	for _, c := range k.Input().Key {
 		same = append(same, fmt.Sprintf(`x."%s" = %s."%s"`, c, alias, c))
@@ -91,30 +92,30 @@ func scanRecord(f *app.File, scan scanner) error {
 	return nil
 }
 
-func isText(c app.Column) bool {
-	return c.Cell == app.Text || c.Cell == app.Code || c.Cell == app.Choice || c.Cell == app.Currency
+func isText(c record.Column) bool {
+	return c.Cell == record.Text || c.Cell == record.Code || c.Cell == record.Choice || c.Cell == record.Currency
 }
 
-func cellText(c app.Column, n sql.NullInt64, currency money.Currency) string {
-	if !n.Valid || n.Int64 == 0 && (c.Cell == app.Day || c.Cell == app.Month) {
+func cellText(c record.Column, n sql.NullInt64, currency money.Currency) string {
+	if !n.Valid || n.Int64 == 0 && (c.Cell == record.Day || c.Cell == record.Month) {
 		return ""
 	}
 	switch c.Cell {
-	case app.Units:
+	case record.Units:
 		return money.Amount(n.Int64).Text(currency)
-	case app.Day:
+	case record.Day:
 		return calendar.Date(n.Int64).String()
-	case app.Month:
+	case record.Month:
 		return calendar.Month(n.Int64).String()
 	}
 	return money.Plain(n.Int64, places(c))
 }
 
-func places(c app.Column) int {
+func places(c record.Column) int {
 	switch c.Cell {
-	case app.Number:
+	case record.Number:
 		return 4
-	case app.Percent:
+	case record.Percent:
 		return 2
 	}
 	return 0
@@ -139,25 +140,25 @@ func recordArgs(f *app.File, i int) ([]any, error) {
 	return args, nil
 }
 
-func recordValue(c app.Column, s string, currency money.Currency) (any, error) {
+func recordValue(c record.Column, s string, currency money.Currency) (any, error) {
 	switch c.Cell {
-	case app.Day, app.Month:
+	case record.Day, record.Month:
 		if s == "" {
 			return 0, nil
 		}
-		if c.Cell == app.Month {
+		if c.Cell == record.Month {
 			m, err := calendar.ParseMonth(s)
 			return int64(m), err
 		}
 		d, err := calendar.ParseDate(s)
 		return int64(d), err
-	case app.Units:
+	case record.Units:
 		if s == "" {
 			return nil, nil
 		}
 		a, err := money.Parse(s, currency)
 		return int64(a), err
-	case app.Number, app.Whole, app.Percent:
+	case record.Number, record.Whole, record.Percent:
 		if s == "" {
 			return nil, nil
 		}

@@ -6,11 +6,11 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
 	"turret/internal/core/risk"
+	"turret/internal/record"
 )
 
 // Risks passes the current registers of risks.
@@ -18,7 +18,7 @@ func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, ri
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.likelihood, t.consequence, t.probability, t.cost_impact, t.days_impact,
 		t.cost_code, t.activity, t.owner, t.response, t.review, t.due, t.state,
-			t.currency`+fromCurrent("risks"), ofProjects, projects, app.Risks)
+			t.currency`+fromCurrent("risks"), ofProjects, projects, record.Risks)
 	var project int64
 	var impact sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -35,7 +35,7 @@ func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, ri
 // Issues passes the current lists of issues.
 func (r reading) Issues(ctx context.Context, projects []int64, row func(int64, risk.Issue)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.priority, t.owner, t.due, t.state, t.from_risk`+
-		fromCurrent("issues"), ofProjects, projects, app.Issues)
+		fromCurrent("issues"), ofProjects, projects, record.Issues)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var x risk.Issue
@@ -49,7 +49,7 @@ func (r reading) Issues(ctx context.Context, projects []int64, row func(int64, r
 func (r reading) Actions(ctx context.Context, projects []int64, row func(int64, risk.Action)) error {
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.owner, t.due, t.state, t.percent_complete, t.source`+
-			fromCurrent("actions"), ofProjects, projects, app.Actions)
+			fromCurrent("actions"), ofProjects, projects, record.Actions)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var x risk.Action
@@ -64,7 +64,7 @@ func (r reading) Items(ctx context.Context, projects []int64, row func(int64, ba
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.accepted, t.rank, t.owner,
 			t.blocked`+
-			fromCurrent("backlog"), ofProjects, projects, app.Backlog)
+			fromCurrent("backlog"), ofProjects, projects, record.Backlog)
 	var project int64
 	var blocked string
 	return each(rows, err, func(scan scanner) error {
@@ -81,7 +81,7 @@ func (r reading) Items(ctx context.Context, projects []int64, row func(int64, ba
 func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64, benefit.Benefit)) error {
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency`+
-			fromCurrent("benefits"), ofProjects, projects, app.Benefits)
+			fromCurrent("benefits"), ofProjects, projects, record.Benefits)
 	var project int64
 	var planned, forecast, achieved sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -95,7 +95,7 @@ func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64,
 }
 
 // LastDelivered passes the latest period that each kind of input was received for, by project.
-func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, app.Kind, calendar.Period)) error {
+func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, record.Kind, calendar.Period)) error {
 	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
 		` GROUP BY v.project_id, v.kind`
 	var args []any
@@ -108,7 +108,7 @@ func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(i
 	rows, err := r.q.QueryContext(ctx, q+group, args...)
 	return each(rows, err, func(scan scanner) error {
 		var project int64
-		var kind app.Kind
+		var kind record.Kind
 		var period calendar.Period
 		err := scan(&project, &kind, &period)
 		row(project, kind, period)

@@ -14,6 +14,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -28,7 +29,7 @@ func TestTryingOutHoldsNobodyUp(t *testing.T) {
 	require.NoError(t, os.Chtimes(old, at.AddDate(-1, 0, 0), at.AddDate(-1, 0, 0)))
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 	batch := func(text string) app.Batch {
-		f, problems, err := ingest.CSV("cost_codes.csv", app.CostCodes, strings.NewReader(text))
+		f, problems, err := ingest.CSV("cost_codes.csv", record.CostCodes, strings.NewReader(text))
 		require.NoError(t, err)
 		require.Empty(t, problems)
 		return app.Batch{Files: []*app.File{f}, Author: "Ann", At: at}

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // source says where the rows of a kind lie: the columns to read, the tables, what makes them current, and how to scan one.
@@ -32,29 +33,29 @@ func master(rows, coded, id, columns string, scan func(*app.File, scanner) error
 		current: `(t.` + id + `, t.load_id) IN (SELECT ` + id + `, load_id FROM current_` + coded + `)`, order: "c.code, t.row", scan: scan}
 }
 
-var sources = map[app.Kind]source{
-	app.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
-	app.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
+var sources = map[record.Kind]source{
+	record.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
+	record.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
 		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven,
 			t.earned_value`, scanProject),
-	app.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency",
+	record.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency",
 		scanCostCode),
-	app.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
+	record.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
 		current: `t.load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id WHERE x.calendar =
 			t.calendar)`,
 		order: "t.calendar, t.day, t.weekday", scan: scanCalendar},
-	app.Rates: {columns: "t.row, t.currency, t.month, t.plan, t.rate", from: "rate_rows t", load: "t.load_id",
+	record.Rates: {columns: "t.row, t.currency, t.month, t.plan, t.rate", from: "rate_rows t", load: "t.load_id",
 		current: `t.load_id = (SELECT max(x.load_id) FROM rate_rows x JOIN standing_loads l ON l.id = x.load_id
 			WHERE x.currency = t.currency AND x.month = t.month AND x.plan =
 				t.plan)`, order: "t.currency, t.plan, t.month", scan: scanRate},
-	app.Activities: revision("activities", `t.code, t.name, t.parent, t.kind, t.level, t.baseline_start, t.baseline_finish, t.start,
+	record.Activities: revision("activities", `t.code, t.name, t.parent, t.kind, t.level, t.baseline_start, t.baseline_finish, t.start,
 		t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.weight, t.ev_method, t.owner, t.party,
 		t.calendar, t.not_before, t.not_after, t.low, t.likely, t.high`, scanActivity),
-	app.Links:    revision("links", "t.from_code, t.to_code, t.type, t.lag, t.from_project, t.to_project", scanLink),
-	app.Budget:   plan,
-	app.Forecast: plan,
-	app.Statuses: revision("statuses", "t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit, t.percent, t.commentary", scanStatus),
-	app.Actuals: {columns: `t.row, p.code, k.code, t.day, t.amount, t.currency, t.cost_centre, t.document, t.supplier, t.note`,
+	record.Links:    revision("links", "t.from_code, t.to_code, t.type, t.lag, t.from_project, t.to_project", scanLink),
+	record.Budget:   plan,
+	record.Forecast: plan,
+	record.Statuses: revision("statuses", "t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit, t.percent, t.commentary", scanStatus),
+	record.Actuals: {columns: `t.row, p.code, k.code, t.day, t.amount, t.currency, t.cost_centre, t.document, t.supplier, t.note`,
 		from: `postings t JOIN projects p ON p.id = t.project_id JOIN cost_codes k ON k.id = t.cost_code_id`, load: "t.load_id",
 		project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scanPosting},
 }
@@ -68,7 +69,7 @@ var plan = func() source {
 }()
 
 // Rows reads rows of a kind back as a file: those of a load, or the current ones.
-func (r reading) Rows(ctx context.Context, kind app.Kind, which app.Selection) (*app.File, error) {
+func (r reading) Rows(ctx context.Context, kind record.Kind, which app.Selection) (*app.File, error) {
 	src, ok := sources[kind]
 	if kind.IsRecord() {
 		src, ok = recordSource(kind), true

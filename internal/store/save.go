@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/fact"
+	"turret/internal/record"
 )
 
 // stamp is how times are written: ISO 8601 in UTC.
@@ -111,25 +112,25 @@ func (w *writer) load(l app.Load) (int64, error) {
 
 func (w *writer) file(f *app.File, load int64) error {
 	switch f.Kind {
-	case app.Structure:
+	case record.Structure:
 		return w.nodes(f, load)
-	case app.Projects:
+	case record.Projects:
 		return w.projects(f, load)
-	case app.CostCodes:
+	case record.CostCodes:
 		return w.costCodes(f, load)
-	case app.Calendars:
+	case record.Calendars:
 		return w.calendars(f, load)
-	case app.Rates:
+	case record.Rates:
 		return w.rates(f, load)
-	case app.Activities:
+	case record.Activities:
 		return w.activities(f, load)
-	case app.Links:
+	case record.Links:
 		return w.links(f, load)
-	case app.Budget, app.Forecast:
+	case record.Budget, record.Forecast:
 		return w.lines(f, load)
-	case app.Actuals:
+	case record.Actuals:
 		return w.postings(f, load)
-	case app.Statuses:
+	case record.Statuses:
 		return w.statuses(f, load)
 	}
 	if f.Kind.IsRecord() {
@@ -388,7 +389,7 @@ func (w *writer) postings(f *app.File, load int64) error {
 	if err != nil {
 		return err
 	}
-	if err := w.delivered(g, load, app.Actuals); err != nil {
+	if err := w.delivered(g, load, record.Actuals); err != nil {
 		return err
 	}
 	b := w.batch("postings", 11)
@@ -405,7 +406,7 @@ func (w *writer) postings(f *app.File, load int64) error {
 }
 
 // delivered writes one revision per project of a file whose rows are added, so that it is known who sent them.
-func (w *writer) delivered(g *grouped, load int64, kind app.Kind) error {
+func (w *writer) delivered(g *grouped, load int64, kind record.Kind) error {
 	for at := 0; at < len(g.order); {
 		project, end := g.project[g.order[at]], at
 		for end < len(g.order) && g.project[g.order[end]] == project {

@@ -15,54 +15,55 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
 // oneOfEach are files of every kind with a row or two.
 var oneOfEach = []struct {
-	kind app.Kind
+	kind record.Kind
 	text string
 }{
-	{app.Structure, "code,name,level,parent,owner\nPF,Portfolio,portfolio,,Ann\nPG,Programme,programme,PF,Bob\n"},
-	{app.Calendars, "calendar,date,weekday,working,name\ndefault,,sat,no,\ndefault,,sun,no,\ndefault,2026-10-05,,no,Fair\n"},
-	{app.CostCodes, "code,name,parent,type,closed,contingency\nC,Cost,,capital,no,no\nR,Reserve,C,operating,yes,yes\n"},
-	{app.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"},
-	{app.Projects,
+	{record.Structure, "code,name,level,parent,owner\nPF,Portfolio,portfolio,,Ann\nPG,Programme,programme,PF,Bob\n"},
+	{record.Calendars, "calendar,date,weekday,working,name\ndefault,,sat,no,\ndefault,,sun,no,\ndefault,2026-10-05,,no,Fair\n"},
+	{record.CostCodes, "code,name,parent,type,closed,contingency\nC,Cost,,capital,no,no\nR,Reserve,C,operating,yes,yes\n"},
+	{record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"},
+	{record.Projects,
 		"code,name,parent,lead,sponsor,category,stage,currency,planned_start,planned_finish,required_finish,schedule_mode,earned_value,business_unit,status\n" +
 			"A,First,PG,Ann,Bob,new,build,EUR,2026-01-05,2026-12-18,2026-12-31,driven,yes,north,open\nB,Second,PG,,,,,,,,,,,,\n"},
-	{app.Activities,
+	{record.Activities,
 		"project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\n" +
 			"A,S,Phase,,summary,,,,,,,,,,,,,,,,,,,,\nA,W,Work,S,activity,2026-01-05,2026-03-31,2026-01-05,2026-12-01,2026-01-07,,200,30,50,2,percent,project,Ann,Firm,default,2026-01-02,2027-01-29,1,2,3\n" +
 			"A,D,Thing,S,deliverable,2026-02-02,2026-02-27,,,2026-02-02,2026-02-20,,,,,,programme,,,,,,,,\nB,M,Gate,,milestone,,2026-12-01,,2026-12-01,,,,,,,,portfolio,Ann,,,,,,,\n"},
-	{app.Links, "project,from,to,type,lag,from_project,to_project\nA,W,M,SS,2,A,B\n"},
-	{app.Budget,
+	{record.Links, "project,from,to,type,lag,from_project,to_project\nA,W,M,SS,2,A,B\n"},
+	{record.Budget,
 		"project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,100,2026-09,,,,SEK,N,C1,why\nA,C,900,,2026-01-05,2026-12-18,bell,,,,\n"},
-	{app.Forecast, "project,cost_code,amount,month\nA,C,300,2026-11\n"},
-	{app.Actuals,
+	{record.Forecast, "project,cost_code,amount,month\nA,C,300,2026-11\n"},
+	{record.Actuals,
 		"project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nA,C,2026-09-07,400.25,SEK,N,D1,Firm,why\nA,C,2026-09-08,30,,,D2,,\n"},
-	{app.Statuses,
+	{record.Statuses,
 		"project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,watch,watch,act,watch,act,watch,40,Late.\n"},
-	{app.Commitments, "project,cost_code,document,amount,due,currency,supplier\nA,C,PO,50,2026-11-30,SEK,Firm\n"},
-	{app.Changes,
+	{record.Commitments, "project,cost_code,document,amount,due,currency,supplier\nA,C,PO,50,2026-11-30,SEK,Firm\n"},
+	{record.Changes,
 		"project,change,title,state,amount,currency,days,cost_code,from,to,profile,reason,requested_by,requested_on,decided_by,decided_on,answer\n" +
 			"A,C1,More,approved,10,SEK,3,C,2026-09-01,2026-09-30,late,why,Ann,2026-08-01,Bob,2026-08-10,yes\n"},
-	{app.Funding, "project,funder,percent,from,cost_centre,granted,received,currency\nA,Town,100,2026-02,N,70,60,SEK\n"},
-	{app.Revenue,
+	{record.Funding, "project,funder,percent,from,cost_centre,granted,received,currency\nA,Town,100,2026-02,N,70,60,SEK\n"},
+	{record.Revenue,
 		"project,code,name,month,planned,billed,billed_on,client,type,milestone,currency\nA,R,Fee,2026-09,9,8,2026-09-30,Owner,time-based,W,SEK\n"},
-	{app.People,
+	{record.People,
 		"code,name,role,team,cost_centre,from,to,hours_per_day,utilisation_target,cost_rate,billing_rate,currency\nP,Pat,mason,Team,N,2026-01-01,2027-01-01,8,80,40,60,SEK\n"},
-	{app.LabourRates,
+	{record.LabourRates,
 		"person,role,cost_code,from,cost_rate,billing_rate,currency\nP,,,2026-02-02,41,61,SEK\n,,C,,30,50,SEK\n,mason,,,31,51,SEK\n"},
-	{app.Timesheets, "person,project,date,hours,activity,billable,cost_code\nP,A,2026-09-08,7.5,W,yes,C\n"},
-	{app.Allocations, "node,year,amount,currency,note\nPG,2026,500,SEK,why\n"},
-	{app.Risks,
+	{record.Timesheets, "person,project,date,hours,activity,billable,cost_code\nP,A,2026-09-08,7.5,W,yes,C\n"},
+	{record.Allocations, "node,year,amount,currency,note\nPG,2026,500,SEK,why\n"},
+	{record.Risks,
 		"project,code,title,likelihood,consequence,probability,cost_impact,days_impact,cost_code,activity,owner,response,review,due,state,currency\nA,R,Flood,3,4,20,70,5,C,W,Ann,Pump,2026-12-01,2026-12-02,open,SEK\n"},
-	{app.Issues, "project,code,title,priority,owner,due,state,from_risk\nA,I,Road,high,Ann,2026-10-01,open,R\n"},
-	{app.Actions, "project,code,title,owner,due,state,percent_complete,source\nA,T,Ask,Ann,2026-10-02,open,10,I\n"},
-	{app.Backlog,
+	{record.Issues, "project,code,title,priority,owner,due,state,from_risk\nA,I,Road,high,Ann,2026-10-01,open,R\n"},
+	{record.Actions, "project,code,title,owner,due,state,percent_complete,source\nA,T,Ask,Ann,2026-10-02,open,10,I\n"},
+	{record.Backlog,
 		"project,code,title,points,state,iteration,added,accepted,rank,owner,blocked\nA,B,Page,5,accepted,1,2026-02-02,2026-09-01,1,Ann,rain\n"},
-	{app.Benefits, "project,code,name,month,planned,forecast,achieved,currency\nA,V,Calm,2026-09,7,6,5,SEK\n"},
-	{app.Assignments,
+	{record.Benefits, "project,code,name,month,planned,forecast,achieved,currency\nA,V,Calm,2026-09,7,6,5,SEK\n"},
+	{record.Assignments,
 		"person,role,project,from,to,percent,activity\nP,,A,2026-09-01,2026-12-31,50,W\n,mason,A,2026-09-01,2026-12-31,50,\n"},
 }
 
@@ -88,7 +89,7 @@ func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens"} {
 		insertOne(t, raw, table)
 	}
-	_, err = o.Import(ctx, []*app.File{file(t, app.Allocations, "node,year,amount\nPG,2027,1\n")}, app.Origin{Period: october})
+	_, err = o.Import(ctx, []*app.File{file(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, app.Origin{Period: october})
 	require.NoError(t, err)
 	_, err = raw.Exec(
 		`UPDATE loads SET withdrawn_at = received_at, withdrawn_by = 'Ann', reason = 'wrong' WHERE id = (SELECT max(id) FROM loads)`)

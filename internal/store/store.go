@@ -20,6 +20,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 //go:embed migrations/*.sql
@@ -155,7 +156,7 @@ func broughtBy(ctx context.Context, tx *sqlx.Tx, loads []app.Load) ([]int64, err
 
 // withdrawnOf lists the projects whose figures a load was part of; none where all may depend on it.
 func withdrawnOf(ctx context.Context, tx *sqlx.Tx, load int64) ([]int64, error) {
-	var kind app.Kind
+	var kind record.Kind
 	if err := tx.GetContext(ctx, &kind, `SELECT kind FROM loads WHERE id = ?`, load); err != nil {
 		return nil, err
 	}

@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -25,7 +26,7 @@ var (
 	at  = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
 )
 
-func file(t *testing.T, kind app.Kind, text string) *app.File {
+func file(t *testing.T, kind record.Kind, text string) *app.File {
 	t.Helper()
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
@@ -40,15 +41,15 @@ func opened(t *testing.T) (*store.Store, *app.Office) {
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	_, err = o.Import(ctx, []*app.File{
-		file(t, app.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
-		file(t, app.CostCodes, "code,name\nC,Cost\n"),
-		file(t, app.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"),
+		file(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
+		file(t, record.CostCodes, "code,name\nC,Cost\n"),
+		file(t, record.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"),
 	}, app.Origin{Author: "tester"})
 	require.NoError(t, err)
 	return s, o
 }
 
-func lines(t *testing.T, s *store.Store, kind app.Kind) map[int64][]cost.Line {
+func lines(t *testing.T, s *store.Store, kind record.Kind) map[int64][]cost.Line {
 	t.Helper()
 	got := map[int64][]cost.Line{}
 	require.NoError(t, s.Lines(ctx, kind, nil, func(p int64, l cost.Line) { got[p] = append(got[p], l) }))
@@ -59,9 +60,9 @@ func lines(t *testing.T, s *store.Store, kind app.Kind) map[int64][]cost.Line {
 func TestRevisions(t *testing.T) {
 	s, o := opened(t)
 	first, err := o.Import(ctx,
-		[]*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, app.Origin{})
+		[]*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, app.Origin{})
 	require.NoError(t, err)
-	second, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, app.Origin{})
+	second, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, app.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -69,19 +70,20 @@ func TestRevisions(t *testing.T) {
 	for _, p := range m.Projects {
 		id[p.Code] = p.ID
 	}
-	got := lines(t, s, app.Budget)
+	got := lines(t, s, record.Budget)
 	require.Len(t, got[id["A"]], 1)
 	assert.Equal(t, money.Amount(450), got[id["A"]][0].Amount)
 	assert.Equal(t, []any{second.Loads[0].ID, int32(2)}, []any{got[id["A"]][0].Ref.Load, got[id["A"]][0].Ref.Row})
 	require.Len(t, got[id["B"]], 1)
 	assert.Equal(t, money.Currency("SEK"), got[id["B"]][0].Currency, "by default the project's own")
 	assert.Equal(t, []any{first.Loads[0].ID, int32(3)}, []any{got[id["B"]][0].Ref.Load, got[id["B"]][0].Ref.Row})
-	assert.Empty(t, lines(t, s, app.Forecast))
+	assert.Empty(t, lines(t, s, record.Forecast))
 }
 
 func TestMastersKeepTheirNewestRow(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, app.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")}, app.Origin{})
+	_, err := o.Import(ctx, []*app.File{file(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
+		app.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -95,7 +97,7 @@ func TestCalendarsAreReplacedWhole(t *testing.T) {
 	s, o := opened(t)
 	for _, text := range []string{"calendar,weekday,date,working\ndefault,,2026-10-12,no\nnight,sat,,yes\n",
 		"calendar,weekday,date,working\ndefault,,2026-10-13,no\n"} {
-		_, err := o.Import(ctx, []*app.File{file(t, app.Calendars, text)}, app.Origin{})
+		_, err := o.Import(ctx, []*app.File{file(t, record.Calendars, text)}, app.Origin{})
 		require.NoError(t, err)
 	}
 	m, err := s.Masters(ctx)
@@ -110,7 +112,7 @@ func TestLedgerAddsUpOverLoads(t *testing.T) {
 	var want money.Amount
 	for _, amount := range []string{"10.00", "20.50"} {
 		text := "project,cost_code,date,amount\n" + strings.Repeat("A,C,2026-01-05,"+amount+"\n", 150)
-		_, err := o.Import(ctx, []*app.File{file(t, app.Actuals, text)}, app.Origin{})
+		_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, text)}, app.Origin{})
 		require.NoError(t, err)
 		a, err := money.Parse(amount, "EUR")
 		require.NoError(t, err)
@@ -131,8 +133,8 @@ func TestFailedSaveLeavesNothing(t *testing.T) {
 	before, err := s.Loads(ctx)
 	require.NoError(t, err)
 	_, err = s.Save(ctx, app.Batch{At: at, Files: []*app.File{
-		file(t, app.Projects, "code,name\nD,New\n"),
-		file(t, app.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
+		file(t, record.Projects, "code,name\nD,New\n"),
+		file(t, record.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
 	}})
 	assert.ErrorIs(t, err, app.ErrNotFound)
 	after, err := s.Loads(ctx)
@@ -156,7 +158,7 @@ func TestReadersGoOnWhileLoading(t *testing.T) {
 		})
 	}
 	for range 10 {
-		_, err := o.Import(ctx, []*app.File{file(t, app.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, app.Origin{})
+		_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, app.Origin{})
 		require.NoError(t, err)
 	}
 	wait.Wait()
@@ -180,32 +182,33 @@ func TestReferencesAreChecked(t *testing.T) {
 	_, o := opened(t)
 	for _, c := range []struct {
 		name string
-		kind app.Kind
+		kind record.Kind
 		text string
 		row  int32
 		col  string
 		want string
 	}{
-		{"an unknown project in the actuals", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,1\nNO,C,2026-01-05,1\n", 3,
+		{"an unknown project in the actuals", record.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,1\nNO,C,2026-01-05,1\n", 3,
 			"project", "the code of a project"},
-		{"an unknown cost code", app.Actuals, "project,cost_code,date,amount\nA,X,2026-01-05,1\n", 2, "cost_code", "a cost code"},
-		{"too many decimals for the currency", app.Actuals, "project,cost_code,date,amount,currency\nA,C,2026-01-05,1.5,JPY\n", 2,
+		{"an unknown cost code", record.Actuals, "project,cost_code,date,amount\nA,X,2026-01-05,1\n", 2, "cost_code", "a cost code"},
+		{"too many decimals for the currency", record.Actuals, "project,cost_code,date,amount,currency\nA,C,2026-01-05,1.5,JPY\n", 2,
 			"amount", "at most 0 decimals for JPY"},
-		{"an amount beyond all", app.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,100000000001\n", 2, "amount",
+		{"an amount beyond all", record.Actuals, "project,cost_code,date,amount\nA,C,2026-01-05,100000000001\n", 2, "amount",
 			"an amount up to"},
-		{"duplicate codes", app.Projects, "code,name\nD,One\nD,Two\n", 3, "code", "it stands in row 2 already"},
-		{"a parent loop", app.Structure, "code,name,level,parent\nX,X,programme,Y\nY,Y,programme,Z\nZ,Z,programme,X\n", 2, "parent",
+		{"duplicate codes", record.Projects, "code,name\nD,One\nD,Two\n", 3, "code", "it stands in row 2 already"},
+		{"a parent loop", record.Structure, "code,name,level,parent\nX,X,programme,Y\nY,Y,programme,Z\nZ,Z,programme,X\n", 2, "parent",
 			"X → Y → Z → X"},
-		{"its own parent", app.Structure, "code,name,level,parent\nX,X,programme,X\n", 2, "parent", "X → X"},
-		{"an unknown parent", app.Projects, "code,name,parent\nD,D,NO\n", 2, "parent", "portfolio or programme"},
-		{"a project named as a programme", app.Projects, "code,name\nPG,D\n", 2, "code", "no portfolio or programme has"},
-		{"a loop of summaries", app.Activities, "project,code,name,parent\nA,1,x,2\nA,2,y,1\n", 2, "parent", "1 → A/2 → A/1"},
-		{"a summary of another project", app.Activities, "project,code,name,parent\nB,1,x,\nA,2,y,1\n", 3, "parent", "of the same project"},
-		{"a calendar nobody sent", app.Activities, "project,code,name,calendar\nA,1,x,night\n", 2, "calendar", "name of a calendar"},
-		{"no day worked", app.Calendars, "calendar,weekday,working\nc,mon,no\nc,tue,no\nc,wed,no\nc,thu,no\nc,fri,no\n", 0, "calendar",
+		{"its own parent", record.Structure, "code,name,level,parent\nX,X,programme,X\n", 2, "parent", "X → X"},
+		{"an unknown parent", record.Projects, "code,name,parent\nD,D,NO\n", 2, "parent", "portfolio or programme"},
+		{"a project named as a programme", record.Projects, "code,name\nPG,D\n", 2, "code", "no portfolio or programme has"},
+		{"a loop of summaries", record.Activities, "project,code,name,parent\nA,1,x,2\nA,2,y,1\n", 2, "parent", "1 → A/2 → A/1"},
+		{"a summary of another project", record.Activities, "project,code,name,parent\nB,1,x,\nA,2,y,1\n", 3, "parent",
+			"of the same project"},
+		{"a calendar nobody sent", record.Activities, "project,code,name,calendar\nA,1,x,night\n", 2, "calendar", "name of a calendar"},
+		{"no day worked", record.Calendars, "calendar,weekday,working\nc,mon,no\nc,tue,no\nc,wed,no\nc,thu,no\nc,fri,no\n", 0, "calendar",
 			"at least one working weekday"},
-		{"a status twice", app.Statuses, "project,overall\nA,act\nA,watch\n", 3, "project", "row 2 already"},
-		{"a rate of the reporting currency", app.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
+		{"a status twice", record.Statuses, "project,overall\nA,act\nA,watch\n", 3, "project", "row 2 already"},
+		{"a rate of the reporting currency", record.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
 	} {
 		_, err := o.Import(ctx, []*app.File{file(t, c.kind, c.text)}, app.Origin{})
 		var refusal *app.Refusal

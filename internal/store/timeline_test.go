@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/ingest"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -40,9 +41,9 @@ func theYard(t *testing.T) (*store.Store, *app.Office, func() *app.Assessment) {
 	clock := at // goes on by a second whenever it is looked at
 	o := app.NewOffice(s, func() time.Time { clock = clock.Add(time.Second); return clock }, app.Parts{Reader: ingest.Reader{}})
 	_, err := o.Import(ctx, []*app.File{
-		file(t, app.Projects,
+		file(t, record.Projects,
 			"code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
-		file(t, app.Activities, yard), file(t, app.Links, yardLinks)},
+		file(t, record.Activities, yard), file(t, record.Links, yardLinks)},
 		app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
 	require.NoError(t, err)
 	return s, o, func() *app.Assessment {
@@ -190,7 +191,7 @@ func TestLinksAreTypedInTheShortNotation(t *testing.T) {
 			{Op: "link", Code: "OPEN", Value: "CHECK"},
 			{Op: "unlink", Code: "OPEN", Value: "LIFT"}}})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, app.Links, "SITE1")
+	g, err := o.Grid(ctx, record.Links, "SITE1")
 	require.NoError(t, err)
 	got := map[string]string{}
 	for _, r := range g.Rows {
@@ -227,7 +228,7 @@ func TestTypedDatesAndLengthsHangTogether(t *testing.T) {
 		ans, err := o.Answer(ctx, assess(), project, app.PlanBase{}, []app.Op{{Op: "set", Code: code, Field: field, Value: value}})
 		require.NoError(t, err)
 		for _, r := range ans.Rows {
-			for i, c := range app.Activities.Input().Columns {
+			for i, c := range record.Activities.Input().Columns {
 				if r[1] == code && c.Name == column {
 					return r[i]
 				}
@@ -345,7 +346,7 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
 	report := func(month int, day string) []app.Load {
-		r, err := o.Import(ctx, []*app.File{file(t, app.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
+		r, err := o.Import(ctx, []*app.File{file(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
 			"passed,milestone,2026-10-30,"+day+"\n")},
 			app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)

@@ -19,6 +19,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 	"turret/internal/store"
 )
 
@@ -33,14 +34,14 @@ type house struct {
 	token  map[string]string
 }
 
-var houseFiles = map[app.Kind]string{
-	app.Structure:  "code,name,level,parent\nPF,Portfolio,portfolio,\nA,Programme A,programme,PF\nB,Programme B,programme,PF\n",
-	app.CostCodes:  "code,name\nC,Cost\n",
-	app.Projects:   "code,name,parent,lead,status\nA1,Alpha,A,Lea,open\nA2,Amber,A,Other,open\nB1,Beta,B,Other,open\n",
-	app.Activities: "project,code,name,kind,baseline_finish,finish\nA1,M,Gate,milestone,2026-09-30,2026-11-30\nB1,M,Gate,milestone,2026-09-30,2026-11-30\n",
-	app.Budget:     "project,cost_code,amount,month\nA1,C,777123,2026-09\nB1,C,777456,2026-09\n",
-	app.Forecast:   "project,cost_code,amount,month\nA1,C,888321,2026-11\nB1,C,888654,2026-11\n",
-	app.Statuses:   "project,overall,commentary\nA1,on track,fine\nB1,watch,secret of Beta\n",
+var houseFiles = map[record.Kind]string{
+	record.Structure:  "code,name,level,parent\nPF,Portfolio,portfolio,\nA,Programme A,programme,PF\nB,Programme B,programme,PF\n",
+	record.CostCodes:  "code,name\nC,Cost\n",
+	record.Projects:   "code,name,parent,lead,status\nA1,Alpha,A,Lea,open\nA2,Amber,A,Other,open\nB1,Beta,B,Other,open\n",
+	record.Activities: "project,code,name,kind,baseline_finish,finish\nA1,M,Gate,milestone,2026-09-30,2026-11-30\nB1,M,Gate,milestone,2026-09-30,2026-11-30\n",
+	record.Budget:     "project,cost_code,amount,month\nA1,C,777123,2026-09\nB1,C,777456,2026-09\n",
+	record.Forecast:   "project,cost_code,amount,month\nA1,C,888321,2026-11\nB1,C,888654,2026-11\n",
+	record.Statuses:   "project,overall,commentary\nA1,on track,fine\nB1,watch,secret of Beta\n",
 }
 
 func newHouse(t *testing.T) *house {

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 func (s *Server) checkRoutes() {
@@ -220,15 +221,15 @@ func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
 	if f.Ref.Load != 0 {
 		x.Where = fmt.Sprintf("%s, row %d", files[f.Ref.Load], f.Ref.Row)
 	}
-	kind := app.Kind(f.Kind)
+	kind := record.Kind(f.Kind)
 	actor := app.ActorOf(r.Context())
 	switch {
 	case !slices.Contains(actor.Asked(r.a.Settings), kind) || r.a.Closed != nil:
-	case kind == app.Actuals || kind == app.Timesheets:
+	case kind == record.Actuals || kind == record.Timesheets:
 		x.Mend, x.MendText = r.to("/loads"), "loads"
 	case f.Rule.ID == "input_late":
 		x.Mend, x.MendText = r.to("/gather"), "gather"
-	case kind.PerProject() || kind == app.Projects:
+	case kind.PerProject() || kind == record.Projects:
 		x.Mend, x.MendText = editPath(kind, f.Project.Code)+"&at="+urlEscape(f.Record)+"&field="+urlEscape(f.Field)+"#at", "mend"
 	case kind != "":
 		x.Mend, x.MendText = editPath(kind, ""), "mend"

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/job"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 func (s *Server) draftRoutes() {
@@ -338,7 +339,7 @@ func sheetViewOf(n int, s *app.Sheet) sheetView {
 		return v
 	}
 	kinds := []string{"", "choose…"}
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		kinds = append(kinds, string(k), k.Title())
 	}
 	v.KindName = m.Kind.Title()
@@ -360,7 +361,7 @@ func sheetViewOf(n int, s *app.Sheet) sheetView {
 }
 
 // columns lists the heads with the column chosen for each, and what the file lacks.
-func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
+func (v *sheetView) columns(s *app.Sheet, in *record.Input) {
 	m := &s.Mapping
 	if _, ok := in.Column("amount"); ok {
 		v.Amounts, v.Round = true, m.Round
@@ -398,7 +399,7 @@ func (v *sheetView) columns(s *app.Sheet, in *app.Input) {
 			options = append(options, c.Name, name)
 		}
 		x.Select = choose("Column of "+x.Head, fmt.Sprintf("col-%d-%d", v.N, j), column, options...)
-		if c, _ := in.Column(column); c.Cell == app.Units || c.Cell == app.Percent || c.Cell == app.Number {
+		if c, _ := in.Column(column); c.Cell == record.Units || c.Cell == record.Percent || c.Cell == record.Number {
 			p := factor("Times", v.N, column, m)
 			x.Factor = &p
 		}
@@ -463,8 +464,8 @@ func mappingFrom(q url.Values, i int, m app.Mapping) app.Mapping {
 	}
 	kind := string(m.Kind)
 	set("kind", &kind)
-	if app.Kind(kind).Input() != nil || kind == "" {
-		m.Kind = app.Kind(kind)
+	if record.Kind(kind).Input() != nil || kind == "" {
+		m.Kind = record.Kind(kind)
 	}
 	set("dec", &m.Dialect.Decimal)
 	set("dates", &m.Dialect.Dates)

@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 type editView struct {
@@ -73,19 +74,19 @@ func (s *Server) edit(c fiber.Ctx) error {
 	return s.showEdit(c, g, nil, nil, c.Query("saved"))
 }
 
-func editOf(c fiber.Ctx) (app.Kind, string) {
-	return app.Kind(strings.Clone(c.Params("kind"))), strings.Clone(c.Query("project"))
+func editOf(c fiber.Ctx) (record.Kind, string) {
+	return record.Kind(strings.Clone(c.Params("kind"))), strings.Clone(c.Query("project"))
 }
 
 // editTitle is what a table is called; that of a single project is not one of projects.
-func editTitle(kind app.Kind, project string) string {
-	if kind == app.Projects && project != "" {
+func editTitle(kind record.Kind, project string) string {
+	if kind == record.Projects && project != "" {
 		return "Project"
 	}
 	return kind.Title()
 }
 
-func editPath(kind app.Kind, project string) string {
+func editPath(kind record.Kind, project string) string {
 	if project == "" {
 		return "/edit/" + string(kind)
 	}
@@ -104,7 +105,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 		title, section = title+" of "+g.Project, "Projects"
 	}
 	v := editView{Page: r.bare(title, section), Title: title, Action: editPath(g.Kind, g.Project), Form: g.Project != "" &&
-		(g.Kind == app.Projects || g.Kind == app.Statuses)}
+		(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if saved != "" {
 		v.Done = "Saved as load " + saved + "."
 	}
@@ -121,10 +122,10 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	f := &editForm{g: g, v: &v, fault: fault, at: r.query.Get("at"), field: r.query.Get("field"),
 		columns: columnsOf(g, r.query.Get("all") != "", r.query.Get("field"))}
 	f.fill(edits, r.query.Get("all") != "")
-	if g.Kind == app.Changes {
+	if g.Kind == record.Changes {
 		v.Decide = r.to("/money/changes")
 	}
-	if g.Kind == app.Calendars {
+	if g.Kind == record.Calendars {
 		settings, err := s.Office.Settings(c.Context())
 		if err != nil {
 			return err
@@ -144,7 +145,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 func columnsOf(g *app.Grid, all bool, field string) []int {
 	var list []int
 	for i, col := range g.Input.Columns {
-		if col.Name == "project" || g.Kind == app.Activities && !all && !slices.Contains(brief, col.Name) && col.Name != field {
+		if col.Name == "project" || g.Kind == record.Activities && !all && !slices.Contains(brief, col.Name) && col.Name != field {
 			continue
 		}
 		list = append(list, i)
@@ -184,7 +185,7 @@ func (f *editForm) fill(edits []app.Edited, all bool) {
 			f.v.Lists = append(f.v.Lists, editList{"list-" + col.Name, list})
 		}
 	}
-	f.v.CanClear = f.g.Kind.IsRevision() && f.g.Kind != app.Statuses || f.g.Kind == app.Calendars
+	f.v.CanClear = f.g.Kind.IsRevision() && f.g.Kind != record.Statuses || f.g.Kind == record.Calendars
 	left := 0
 	typed := map[string]int{}
 	for e, edit := range edits {
@@ -199,7 +200,7 @@ func (f *editForm) fill(edits []app.Edited, all bool) {
 		} else if at := f.clashing(cells); at >= 0 {
 			e = at
 		}
-		if e < 0 && !f.isAt(cells) && (f.g.Kind == app.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" ||
+		if e < 0 && !f.isAt(cells) && (f.g.Kind == record.Activities && !all && cells[4] != "milestone" && cells[4] != "deliverable" ||
 			len(f.v.Rows) >= editRows) {
 			left++
 			continue
@@ -280,9 +281,9 @@ func (f *editForm) cell(n string, j int, value string, e int) editCell {
 	x := editCell{Name: fmt.Sprintf("c-%s-%d", n, j), Column: col.Name, Value: value, Says: col.Says, Kind: "text",
 		Head: strings.ReplaceAll(col.Name, "_", " ")}
 	switch {
-	case col.Cell == app.Choice:
+	case col.Cell == record.Choice:
 		x.Choose, x.Choices = true, col.Choices
-	case col.Cell == app.Day:
+	case col.Cell == record.Day:
 		x.Kind = "date"
 	case f.g.Choices[col.Name] != nil:
 		x.List = "list-" + col.Name
@@ -356,7 +357,7 @@ func (s *Server) saveEdit(c fiber.Ctx) error {
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.
-func editsFrom(q url.Values, in *app.Input, project string) []app.Edited {
+func editsFrom(q url.Values, in *record.Input, project string) []app.Edited {
 	var list []app.Edited
 	width := len(in.Columns)
 	for i := 0; q.Has(fmt.Sprintf("was-%d", i)) || i < 4000; i++ {

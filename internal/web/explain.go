@@ -12,6 +12,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/health"
 	"turret/internal/prose"
+	"turret/internal/record"
 )
 
 func (s *Server) explainRoutes() {
@@ -310,7 +311,7 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 			}
 		}
 	}
-	for _, k := range []app.Kind{app.Risks, app.Issues, app.Changes} {
+	for _, k := range []record.Kind{record.Risks, record.Issues, record.Changes} {
 		if slices.Contains(kinds, k) {
 			v.Inputs = append(v.Inputs, askedInput{Name: k.Title(), Href: editPath(k, code), State: "when they change"})
 		}
@@ -321,9 +322,9 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 func (r *request) askedInput(code string, slot *app.Slot) askedInput {
 	x := askedInput{Name: slot.Kind.Title(), Href: editPath(slot.Kind, code), State: string(slot.Arrival)}
 	switch slot.Kind {
-	case app.Activities:
+	case record.Activities:
 		x.Href = r.to(projectPath(code) + "/plan")
-	case app.Forecast, app.Budget:
+	case record.Forecast, record.Budget:
 		x.Href = r.moneyOf(code)
 	}
 	if slot.Load != nil && !slot.Wanting() {

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 // fields reads the values of a page's form as a browser would send them.
@@ -100,7 +101,7 @@ func TestLoadingByPlainForms(t *testing.T) {
 
 // The mapping form changes what it names and nothing else, and takes no column, kind or factor that there is not.
 func TestMappingForm(t *testing.T) {
-	m := app.Mapping{Kind: app.Forecast, Heads: []string{"p", "c", "v"}, Columns: map[string]string{"p": "project", "c": "cost_code",
+	m := app.Mapping{Kind: record.Forecast, Heads: []string{"p", "c", "v"}, Columns: map[string]string{"p": "project", "c": "cost_code",
 		"v": "amount"},
 		Factors: map[string]int64{"amount": 1000}, Values: map[string]map[string]string{"currency": {"euro": "EUR"}}, Keep: true}
 	same := mappingFrom(url.Values{"means-0-0": {""}}, 0, m)
@@ -118,7 +119,7 @@ func TestMappingForm(t *testing.T) {
 	assert.Equal(t, map[string]string{"euro": "EUR", "pounds": "GBP"}, n.Values["currency"])
 	assert.Equal(t, []any{"comma", int32(4), true, false}, []any{n.Dialect.Decimal, n.Dialect.HeadRow, n.Round, n.Keep})
 	assert.Equal(t, map[string]string{"p": "project", "c": "cost_code", "v": "amount"}, m.Columns, "the old one is left as it was")
-	assert.Equal(t, app.Forecast, mappingFrom(url.Values{"kind-0": {"nonsense"}}, 0, m).Kind)
+	assert.Equal(t, record.Forecast, mappingFrom(url.Values{"kind-0": {"nonsense"}}, 0, m).Kind)
 }
 
 // Settings as the form shows them go back unchanged; what cannot be is said at once with everything typed kept.
@@ -149,7 +150,7 @@ func TestSettingsForm(t *testing.T) {
 	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].Of["vac_share"])
 	assert.Equal(t, app.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1],
 		"what is left empty is taken from above")
-	assert.Equal(t, 9, s.Expected(app.Statuses).Due)
+	assert.Equal(t, 9, s.Expected(record.Statuses).Due)
 
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
 	assert.Equal(t, 303, status, "the same again changes nothing")

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 func (s *Server) gatherRoutes() {
@@ -212,7 +213,7 @@ func (s *Server) expect(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.Expect(c.Context(), strings.Clone(c.FormValue("project")), app.Kind(strings.Clone(c.FormValue("kind"))),
+	if err := s.Office.Expect(c.Context(), strings.Clone(c.FormValue("project")), record.Kind(strings.Clone(c.FormValue("kind"))),
 		c.FormValue("expected") == "yes"); err != nil {
 		return err
 	}

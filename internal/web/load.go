@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 func (s *Server) loadRoutes() {
@@ -51,7 +52,7 @@ func (s *Server) loads(c fiber.Ctx) error {
 	kinds, sources := picker{Label: "Kind", Name: "kind", Options: []option{{"", "all", kind == ""}}},
 		picker{Label: "Source", Name: "source", Options: []option{{"", "all", source == ""}}}
 	seen := map[string]bool{}
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		kinds.Options = append(kinds.Options, option{string(k), k.Title(), kind == string(k)})
 	}
 	at := 0

@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 type gridView struct {
@@ -273,7 +274,7 @@ func (s *Server) spread(c fiber.Ctx) error {
 }
 
 type moneySaveRequest struct {
-	Kind   app.Kind        `json:"kind"`
+	Kind   record.Kind     `json:"kind"`
 	Reason string          `json:"reason"`
 	Cells  []app.MoneyCell `json:"cells"`
 }
@@ -377,8 +378,8 @@ func (s *Server) showMoneyVersions(c fiber.Ctx, problem error, typed string) err
 	if err != nil {
 		return err
 	}
-	kind := app.Kind(orElse(r.query.Get("kind"), string(app.Forecast)))
-	if kind != app.Forecast && kind != app.Budget {
+	kind := record.Kind(orElse(r.query.Get("kind"), string(record.Forecast)))
+	if kind != record.Forecast && kind != record.Budget {
 		return fiber.NewError(fiber.StatusNotFound, "There are versions of budget and forecast.")
 	}
 	cmp, err := s.Office.CompareMoney(c.Context(), r.a, kind, p.Code, r.query.Get("was"), r.query.Get("is"))
@@ -505,7 +506,7 @@ func (s *Server) nameMoney(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	kind, name := app.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("name"))
+	kind, name := record.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("name"))
 	err = s.Office.NameMoney(c.Context(), r.a, kind, p.Code, name)
 	if refusedByForm(err) {
 		return s.showMoneyVersions(c, err, name)

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // Whoever reads while all figures are computed again sees the last complete ones, is told so, and is told when newer are there.
@@ -19,7 +20,7 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 	const told = "Newer figures are being computed"
 	assert.NotContains(t, h.page("ana", "/"), told)
 	assert.NotContains(t, h.page("lea", "/"), told)
-	f, problems, err := ingest.CSV("cost_codes.csv", app.CostCodes, strings.NewReader("code,name\nNEW,Code\n"))
+	f, problems, err := ingest.CSV("cost_codes.csv", record.CostCodes, strings.NewReader("code,name\nNEW,Code\n"))
 	require.NoError(t, err)
 	require.Empty(t, problems)
 	_, err = h.office.Import(app.As(t.Context(), app.Operator("a test")), []*app.File{f}, app.Origin{})

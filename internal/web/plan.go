@@ -14,6 +14,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 type planPage struct {
@@ -62,7 +63,7 @@ func (s *Server) plan(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.May = slices.Contains(kinds, app.Activities) && slices.Contains(kinds, app.Links)
+	v.May = slices.Contains(kinds, record.Activities) && slices.Contains(kinds, record.Links)
 	if r.query.Get("saved") != "" {
 		v.Done = "Saved as a revision. What stood before is under Versions and baselines."
 	}
@@ -196,7 +197,7 @@ func shift(x *app.Shift, own string) shiftJSON {
 
 // table are the cells of the plan as changed.
 func (out *planResponse) table(ans *app.PlanAnswer) {
-	in := app.Activities.Input()
+	in := record.Activities.Input()
 	for _, cells := range ans.Rows {
 		row := map[string]string{"predecessors": ans.Waits[cells[1]]}
 		for i, c := range in.Columns {

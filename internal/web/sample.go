@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/record"
 )
 
 type samplesView struct {
@@ -18,7 +19,7 @@ type samplesView struct {
 
 type sampleRow struct {
 	Title, Says, CSV, XLSX, Filled string
-	Columns                        []app.Column
+	Columns                        []record.Column
 }
 
 func (s *Server) samples(c fiber.Ctx) error {
@@ -55,7 +56,7 @@ func (s *Server) samples(c fiber.Ctx) error {
 
 func (s *Server) sample(c fiber.Ctx) error {
 	kind, form, _ := strings.Cut(strings.Clone(c.Params("file")), ".")
-	k := app.Kind(kind)
+	k := record.Kind(kind)
 	if k.Input() == nil || form != "csv" && form != "xlsx" {
 		return fiber.ErrNotFound
 	}

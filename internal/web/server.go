@@ -24,6 +24,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 	"turret/internal/session"
 )
 
@@ -40,8 +41,8 @@ type Reports interface {
 	// Preview draws pages of a report from one on, and tells how many there are.
 	Preview(c *app.Content, from, most int) (pages []string, all int, err error)
 	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
-	Sample(kind app.Kind) []byte
-	Template(w io.Writer, kind app.Kind, rows [][]string, choices map[string][]string) error
+	Sample(kind record.Kind) []byte
+	Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error
 	// Timeline writes a timeline: as timeline.csv, timeline.xlsx, timeline.svg, timeline-a3.pdf, timeline-a4.pdf, or InlineTimeline.
 	Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error
 	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.

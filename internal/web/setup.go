@@ -19,6 +19,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/health"
+	"turret/internal/record"
 )
 
 func (s *Server) setupRoutes() {
@@ -144,7 +145,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	if saved {
 		v.Done = "Saved. Every figure follows."
 	}
-	for _, k := range app.MatrixKinds() {
+	for _, k := range record.MatrixKinds() {
 		e := set.Expected(k)
 		v.Inputs = append(v.Inputs, inputView{string(k), k.Title(), choose("Expected", "rhythm-"+string(k), string(e.Rhythm),
 			"each period", "each period", "once", "once, then until it changes", "never", "never"), e.Due})
@@ -152,11 +153,11 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	for _, step := range app.Steps() {
 		v.Steps = append(v.Steps, inputView{Kind: string(step), Name: capital(string(step)), Due: set.StepDue(step)})
 	}
-	asked := map[app.Kind]bool{}
+	asked := map[record.Kind]bool{}
 	for _, k := range set.AskedOfLeads {
 		asked[k] = true
 	}
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		if k.PerProject() {
 			v.Asked = append(v.Asked, askedView{string(k), k.Title(), asked[k]})
 		}
@@ -175,7 +176,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	for m := 1; m <= 12; m++ {
 		v.Year.Options = append(v.Year.Options, option{strconv.Itoa(m), time.Month(m).String(), m == max(set.YearMonth, 1)})
 	}
-	if g, err := s.Office.Grid(c.Context(), app.Structure, ""); err == nil {
+	if g, err := s.Office.Grid(c.Context(), record.Structure, ""); err == nil {
 		for _, row := range g.Rows {
 			v.Scopes = append(v.Scopes, row[0])
 		}
@@ -274,8 +275,8 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 		return err
 	}
 	set.GroupShare = group
-	set.Inputs, set.AskedOfLeads = nil, []app.Kind{}
-	for _, k := range app.MatrixKinds() {
+	set.Inputs, set.AskedOfLeads = nil, []record.Kind{}
+	for _, k := range record.MatrixKinds() {
 		due, err := strconv.Atoi(q.Get("due-" + string(k)))
 		if err != nil {
 			return &app.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)),
@@ -283,7 +284,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 		}
 		set.Inputs = append(set.Inputs, app.Expectation{Kind: k, Rhythm: app.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
 	}
-	for _, k := range app.Kinds() {
+	for _, k := range record.Kinds() {
 		if q.Get("asked-"+string(k)) != "" {
 			set.AskedOfLeads = append(set.AskedOfLeads, k)
 		}

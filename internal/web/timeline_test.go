@@ -17,6 +17,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/ingest"
+	"turret/internal/record"
 )
 
 // linked is the house with plans: A1 of Lea waits for B1, of which she sees nothing.
@@ -25,10 +26,10 @@ func linked(t *testing.T) *house {
 	h := newHouse(t)
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	var files []*app.File
-	for kind, text := range map[app.Kind]string{
-		app.Activities: "project,code,name,kind,baseline_start,baseline_finish,start,finish\nA1,W,Work,activity,2026-11-02,2026-11-06,2026-11-02,2026-11-06\n" +
+	for kind, text := range map[record.Kind]string{
+		record.Activities: "project,code,name,kind,baseline_start,baseline_finish,start,finish\nA1,W,Work,activity,2026-11-02,2026-11-06,2026-11-02,2026-11-06\n" +
 			"A1,M,Gate,milestone,,2026-11-06,,2026-11-06\nB1,M,Secret of Beta,milestone,,2026-11-20,,2026-11-20\n",
-		app.Links: "project,from,to,from_project\nA1,W,M,\nA1,M,W,B1\n",
+		record.Links: "project,from,to,from_project\nA1,W,M,\nA1,M,W,B1\n",
 	} {
 		f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 		require.NoError(t, err)

@@ -12,6 +12,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 type versionsView struct {
@@ -59,7 +60,7 @@ func (s *Server) showVersions(c fiber.Ctx, problem error, typed app.BaselineFact
 		return err
 	}
 	for _, k := range kinds {
-		v.May = v.May || k == app.Activities
+		v.May = v.May || k == record.Activities
 	}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())

@@ -22,6 +22,7 @@ import (
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
+	"turret/internal/record"
 	"turret/internal/session"
 	"turret/internal/store"
 )
@@ -38,8 +39,8 @@ func (noReports) Report(w io.Writer, format string, c *app.Content) (string, str
 func (noReports) Preview(c *app.Content, _, _ int) ([]string, int, error) {
 	return []string{"<svg></svg>"}, 1, nil
 }
-func (noReports) Sample(app.Kind) []byte                                              { return nil }
-func (noReports) Template(io.Writer, app.Kind, [][]string, map[string][]string) error { return nil }
+func (noReports) Sample(record.Kind) []byte                                              { return nil }
+func (noReports) Template(io.Writer, record.Kind, [][]string, map[string][]string) error { return nil }
 func (noReports) Money(w io.Writer, name string, _ *app.Assessment, _ *app.MoneyTable) error {
 	_, err := io.WriteString(w, name)
 	return err
@@ -65,37 +66,37 @@ func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
 }
 
 // hostile is a small portfolio whose texts try to be markup, formulas and addresses.
-var hostile = map[app.Kind]string{
-	app.Structure: "code,name,level,parent\nPF,<i>PF,portfolio,\n\"A&B\",\"\"\"><script>x()</script>\",programme,PF\n",
-	app.CostCodes: "code,name\nC,<script>c()</script>\n",
-	app.Projects: "code,name,parent,lead\n\"../x?a=1&b#2\",<script>alert(1)</script>,A&B,\"' " +
+var hostile = map[record.Kind]string{
+	record.Structure: "code,name,level,parent\nPF,<i>PF,portfolio,\n\"A&B\",\"\"\"><script>x()</script>\",programme,PF\n",
+	record.CostCodes: "code,name\nC,<script>c()</script>\n",
+	record.Projects: "code,name,parent,lead\n\"../x?a=1&b#2\",<script>alert(1)</script>,A&B,\"' " +
 		"onload=x\"\nP,\"=HYPERLINK(\"\"http://x\"\")\",A&B,L\n" +
 		"Q,\"Nothing, sent\",PF,\n",
-	app.Activities: "project,code,name,kind,baseline_start,baseline_finish,finish\nP,1,<script>w()</script>,activity,2026-01-05,2026-06-30,2026-12-18\n" +
+	record.Activities: "project,code,name,kind,baseline_start,baseline_finish,finish\nP,1,<script>w()</script>,activity,2026-01-05,2026-06-30,2026-12-18\n" +
 		"P,2,<script>m()</script>,milestone,,2026-06-30,2026-12-18\n",
-	app.Budget: "project,cost_code,amount,month,cost_centre,change,note,currency\nP,C,1000,2026-09,,,,\nP,C,99999999999.99,2119-12,<script>alert(2)</script>,<script>c1()</script>,=1+1,\n" +
+	record.Budget: "project,cost_code,amount,month,cost_centre,change,note,currency\nP,C,1000,2026-09,,,,\nP,C,99999999999.99,2119-12,<script>alert(2)</script>,<script>c1()</script>,=1+1,\n" +
 		"P,C,5,1980-01,,,,\n",
-	app.Forecast:    "project,cost_code,amount,month,cost_centre,note\nP,C,400,2026-11,<script>alert(3)</script>,<script>s2()</script>\n",
-	app.Commitments: "project,cost_code,document,amount,supplier,due\nP,C,<script>d1()</script>,10,<script>s3()</script>,2119-12-31\n",
-	app.Changes: "project,change,title,state,amount,reason,requested_by,answer\nP,\"\"\"><script>c2()</script>\",<script>alert(4)</script>,requested,5,<script>w2()</script>,' onload=x,<script>d2()</script>\n" +
+	record.Forecast:    "project,cost_code,amount,month,cost_centre,note\nP,C,400,2026-11,<script>alert(3)</script>,<script>s2()</script>\n",
+	record.Commitments: "project,cost_code,document,amount,supplier,due\nP,C,<script>d1()</script>,10,<script>s3()</script>,2119-12-31\n",
+	record.Changes: "project,change,title,state,amount,reason,requested_by,answer\nP,\"\"\"><script>c2()</script>\",<script>alert(4)</script>,requested,5,<script>w2()</script>,' onload=x,<script>d2()</script>\n" +
 		"P,<script>c1()</script>,t,approved,,,,\n",
-	app.Funding:     "project,funder,percent,received\nP,<script>alert(5)</script>,100,7\n",
-	app.Revenue:     "project,code,name,month,planned,billed,client\nP,R,<script>alert(6)</script>,2026-12,100,,<script>c3()</script>\nP,R,x,2026-09,100,200,\n",
-	app.People:      "code,name,role\n<script>p()</script>,<script>alert(7)</script>,<script>r()</script>\n",
-	app.Timesheets:  "person,project,date,hours\n<script>p()</script>,P,2026-09-01,8\n",
-	app.Allocations: "node,year,amount,note\nPF,2026,5,<script>alert(8)</script>\n",
-	app.Actuals:     "project,cost_code,date,amount,document\n" + strings.Repeat("P,C,2026-09-01,10,<script>d()</script>\n", 90),
-	app.Statuses:    "project,overall,commentary\nP,on track,<script>s()</script>\n",
+	record.Funding:     "project,funder,percent,received\nP,<script>alert(5)</script>,100,7\n",
+	record.Revenue:     "project,code,name,month,planned,billed,client\nP,R,<script>alert(6)</script>,2026-12,100,,<script>c3()</script>\nP,R,x,2026-09,100,200,\n",
+	record.People:      "code,name,role\n<script>p()</script>,<script>alert(7)</script>,<script>r()</script>\n",
+	record.Timesheets:  "person,project,date,hours\n<script>p()</script>,P,2026-09-01,8\n",
+	record.Allocations: "node,year,amount,note\nPF,2026,5,<script>alert(8)</script>\n",
+	record.Actuals:     "project,cost_code,date,amount,document\n" + strings.Repeat("P,C,2026-09-01,10,<script>d()</script>\n", 90),
+	record.Statuses:    "project,overall,commentary\nP,on track,<script>s()</script>\n",
 }
 
-func server(t *testing.T, files map[app.Kind]string) *fiber.App {
+func server(t *testing.T, files map[record.Kind]string) *fiber.App {
 	t.Helper()
 	_, office := filled(t, files, app.Origin{})
 	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
 }
 
 // filled makes a store and an office over it, with files taken in.
-func filled(t *testing.T, files map[app.Kind]string, from app.Origin) (*store.Store, *app.Office) {
+func filled(t *testing.T, files map[record.Kind]string, from app.Origin) (*store.Store, *app.Office) {
 	t.Helper()
 	ctx := app.As(context.Background(), app.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
@@ -103,7 +104,7 @@ func filled(t *testing.T, files map[app.Kind]string, from app.Origin) (*store.St
 	t.Cleanup(func() { _ = s.Close() })
 	office := app.NewOffice(s, time.Now, parts(t))
 	var list []*app.File
-	for _, kind := range app.Kinds() {
+	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
 			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 			require.NoError(t, err)
@@ -239,12 +240,12 @@ func TestMarginAloneForHtmx(t *testing.T) {
 
 // Every cell of the cost table and every milestone has a trace of its own, and no other code's rows are in it.
 func TestCellsAndMilestonesAreTraced(t *testing.T) {
-	files := map[app.Kind]string{}
+	files := map[record.Kind]string{}
 	for k, v := range hostile {
 		files[k] = v
 	}
-	files[app.CostCodes] = "code,name\nC,Cost\nD,Other\n"
-	files[app.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\nP,D,70,2026-09\n"
+	files[record.CostCodes] = "code,name\nC,Cost\nD,Other\n"
+	files[record.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\nP,D,70,2026-09\n"
 	a := server(t, files)
 	for path, want := range map[string][]string{
 		"trace=bac&code=D":            {"Budget at completion, D Other", "€70.00", "budget.csv, row 3"},
@@ -270,12 +271,12 @@ func TestCellsAndMilestonesAreTraced(t *testing.T) {
 
 // Without a forecast there is no estimate, in the cost table as little as at the head of the page.
 func TestPartsOfAnUndefinedFigureAreNoFigures(t *testing.T) {
-	files := map[app.Kind]string{}
+	files := map[record.Kind]string{}
 	for k, v := range hostile {
 		files[k] = v
 	}
-	delete(files, app.Forecast)
-	files[app.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\n"
+	delete(files, record.Forecast)
+	files[record.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\n"
 	_, body, _ := get(t, server(t, files), "/projects/P")
 	table := body[strings.Index(body, "Cost by cost code"):]
 	assert.Contains(t, table, ">1,000.00</a>")
