@@ -52,6 +52,7 @@ var rowsOf = map[record.Kind]string{
 	record.Actions:     "project,code,title\nP,T1,New\n",
 	record.Backlog:     "project,code,title\nP,B1,New\n",
 	record.Benefits:    "project,code,name,month,planned\nP,G1,Gain,2026-10,7\n",
+	record.Absences:    "person,from,to\nK,2026-12-21,2026-12-31\n",
 	record.Assignments: "role,project,from,to,percent\nwelder,P,2026-10-05,2026-10-09,50\n",
 }
 
@@ -59,7 +60,7 @@ var (
 	// as a new installation asks of leads
 	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
-		record.Allocations}
+		record.Allocations, record.Absences}
 	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
 		record.Funding, record.Revenue,
 		record.People, record.LabourRates,

@@ -1,5 +1,10 @@
 package record
 
+import (
+	"turret/internal/core/cost"
+	"turret/internal/core/money"
+)
+
 var people = &Input{Kind: People,
 	Title: "People", Says: "Who works here, with their hourly rates.", Key: []string{"code"},
 	Owner: OfPerson, Money: true, Check: checkPerson,
@@ -47,3 +52,20 @@ var assignments = &Input{Kind: Assignments,
 		must(cell("from", Day, "first day")),
 		must(cell("to", Day, "last day")), must(cell("percent", Percent, "of a working day")),
 		code("activity", "code of the activity")}}
+
+var absences = &Input{Kind: Absences,
+	Title: "Absences", Says: "When somebody is not at work.", Key: []string{"person", "from"},
+	Owner: OfPerson, Check: checkAbsence,
+	Sample: "P01|2026-12-21|2027-01-01||Winter holiday\nP02|2026-11-12|2026-11-12|4|Training",
+	Columns: []Column{
+		must(refer("person", People, "code of the person")), must(cell("from", Day, "first day")), must(cell("to", Day, "last day")),
+		cell("hours", Number, "a day; whole days where empty"), text("reason", "such as leave or training")}}
+
+func checkAbsence(r Row, fail Fail) {
+	if from, to := r.Get("from"), r.Get("to"); to < from {
+		fail("to", to, "a day on or after "+from)
+	}
+	if n, err := money.ParseDecimal(r.Get("hours"), 4); err == nil && (n <= 0 || n > 24*cost.HourUnits) {
+		fail("hours", r.Get("hours"), "more than 0 and at most 24 hours a day; leave it empty for whole days")
+	}
+}

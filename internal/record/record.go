@@ -40,12 +40,13 @@ const (
 	Backlog     Kind = "backlog"
 	Benefits    Kind = "benefits"
 	Assignments Kind = "assignments"
+	Absences    Kind = "absences"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
 var inputs = []*Input{structure, calendars, costCodes, rates, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
-	risks, issues, actions, backlog, benefits, assignments}
+	risks, issues, actions, backlog, benefits, assignments, absences}
 
 // Owner says whose rows of a kind are.
 type Owner uint8

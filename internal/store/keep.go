@@ -42,7 +42,7 @@ func (s *Store) SaveSettings(ctx context.Context, text string, version int64, se
 		if now != version {
 			return fmt.Errorf("the settings: %w", app.ErrConflict)
 		}
-		const put = `INSERT INTO settings VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`
+		const put = `INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`
 		for key, value := range map[string]string{"settings": text, "settings_version": fmt.Sprint(version + 1)} {
 			if _, err := tx.ExecContext(ctx, put, key, value); err != nil {
 				return err

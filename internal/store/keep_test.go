@@ -83,6 +83,7 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 		{record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-09-01,7,K\n"},
 		{record.LabourRates, "person,role,cost_code,cost_rate,billing_rate\nP,,,40,60\n,,K,30,50\n"},
 		{record.Assignments, "person,project,from,to,percent\nP,A,2026-09-01,2026-09-30,50\n"},
+		{record.Absences, "person,from,to\nP,2026-12-21,2026-12-31\n"},
 		{record.Commitments, "project,cost_code,document,amount\nA,K,D,1\n"},
 	} {
 		s, o := opened(t)

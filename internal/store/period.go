@@ -157,7 +157,7 @@ func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, 
 }
 
 func (w *writer) pins(serial int64, pins []app.Pin) error {
-	b := w.batch("pins", 3)
+	b := w.batch("pins", "serial, load_id, rows")
 	for _, p := range pins {
 		b.add(serial, p.Load, p.Rows)
 	}
@@ -165,7 +165,7 @@ func (w *writer) pins(serial int64, pins []app.Pin) error {
 }
 
 func (w *writer) values(serial int64, values []app.PeriodValue) error {
-	b := w.batch("period_values", 7)
+	b := w.batch("period_values", "measure, scope, serial, known, n, ratio, reason")
 	sorted := slices.SortedFunc(slices.Values(values), func(x, y app.PeriodValue) int { // as they lie
 		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
 	})
@@ -177,7 +177,7 @@ func (w *writer) values(serial int64, values []app.PeriodValue) error {
 }
 
 func (w *writer) findings(serial int64, findings []app.PeriodFinding) error {
-	b := w.batch("period_findings", 4)
+	b := w.batch("period_findings", "serial, project_id, finding, record")
 	seen := map[app.PeriodFinding]bool{}
 	for _, f := range findings {
 		if !seen[f] {
@@ -256,7 +256,7 @@ func (s *Store) Reach(ctx context.Context, month calendar.Period) (last int64, a
 func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		w := &writer{ctx: ctx, tx: tx}
-		b := w.batch("waivers (period, what, reason, who, at, ended_by)", 6)
+		b := w.batch("waivers", "period, what, reason, who, at, ended_by")
 		for i := range list {
 			v := &list[i]
 			b.add(v.Period, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")

@@ -17,10 +17,11 @@ func recordColumns(k record.Kind) []record.Column {
 	return slices.DeleteFunc(slices.Clone(k.Input().Columns), func(c record.Column) bool { return c.Name == "project" })
 }
 
-func recordSelect(k record.Kind) string {
+// recordNames are the names of these columns, of a table by an alias such as "t.".
+func recordNames(k record.Kind, alias string) string {
 	var names []string
 	for _, c := range recordColumns(k) {
-		names = append(names, `t."`+c.Name+`"`)
+		names = append(names, alias+`"`+c.Name+`"`)
 	}
 	return strings.Join(names, ", ")
 }
@@ -31,14 +32,14 @@ func recordSource(k record.Kind) source {
 	table := string(k)
 	switch {
 	case k.IsRevision():
-		s := revision(table, recordSelect(k), scan)
+		s := revision(table, recordNames(k, "t."), scan)
 		return s
 	case k.Adds():
-		return source{columns: "t.row, p.code, " + recordSelect(k), from: table + ` t JOIN projects p ON p.id = t.project_id`,
+		return source{columns: "t.row, p.code, " + recordNames(k, "t."), from: table + ` t JOIN projects p ON p.id = t.project_id`,
 			load:    "t.load_id",
 			project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scan}
 	}
-	return source{columns: "t.row, '', " + recordSelect(k), from: table + " t", load: "t.load_id", current: newestOf(k, "t"),
+	return source{columns: "t.row, '', " + recordNames(k, "t."), from: table + " t", load: "t.load_id", current: newestOf(k, "t"),
 		order: "t.load_id, t.row", scan: scan}
 }
 
@@ -169,7 +170,7 @@ func recordValue(c record.Column, s string, currency money.Currency) (any, error
 
 // records writes the rows of a record kind.
 func (w *writer) records(f *app.File, load int64) error {
-	width := len(recordColumns(f.Kind))
+	columns := recordNames(f.Kind, "")
 	project := func(i int) string { return f.ProjectOf(i) }
 	row := func(i int) ([]any, error) {
 		args, err := recordArgs(f, i)
@@ -177,7 +178,7 @@ func (w *writer) records(f *app.File, load int64) error {
 	}
 	switch {
 	case f.Kind.IsRevision():
-		return w.revised(f, load, string(f.Kind), width+1, len(f.Records), project, row)
+		return w.revised(f, load, string(f.Kind), columns, len(f.Records), project, row)
 	case f.Kind.Adds():
 		g, err := w.group(len(f.Records), project)
 		if err != nil {
@@ -186,7 +187,7 @@ func (w *writer) records(f *app.File, load int64) error {
 		if err := w.delivered(g, load, f.Kind); err != nil {
 			return err
 		}
-		b := w.batch(string(f.Kind), width+3)
+		b := w.batch(string(f.Kind), "project_id, load_id, row, "+columns)
 		for _, i := range g.order {
 			args, err := row(int(i))
 			if err != nil {
@@ -196,7 +197,7 @@ func (w *writer) records(f *app.File, load int64) error {
 		}
 		return b.done()
 	}
-	b := w.batch(string(f.Kind), width+2)
+	b := w.batch(string(f.Kind), "load_id, row, "+columns)
 	for i := range f.Records {
 		args, err := row(i)
 		if err != nil {

@@ -187,8 +187,11 @@ type batch struct {
 	progress bool // its rows are those of the file
 }
 
-func (w *writer) batch(table string, width int) *batch {
-	return &batch{w: w, head: "INSERT INTO " + table + " VALUES ", width: width, args: make([]any, 0, batchRows*width), progress: true}
+// batch begins rows of a table; columns are their names, parted by commas, in the order of the values that are added.
+func (w *writer) batch(table, columns string) *batch {
+	width := strings.Count(columns, ",") + 1
+	return &batch{w: w, head: "INSERT INTO " + table + " (" + columns + ") VALUES ", width: width, args: make([]any, 0, batchRows*width),
+		progress: true}
 }
 
 func (b *batch) values(rows int) string {
@@ -238,8 +241,9 @@ func optional(n fact.Int) any {
 }
 
 // coded writes the rows of a table of versions of coded things.
-func (w *writer) coded(table string, width, n int, row func(i int) (code string, args []any), load int64) error {
-	b := w.batch(strings.TrimSuffix(table, "s")+"_rows", width+2)
+func (w *writer) coded(table, columns string, n int, row func(i int) (code string, args []any), load int64) error {
+	one := strings.TrimSuffix(table, "s")
+	b := w.batch(one+"_rows", one+"_id, load_id, row, "+columns)
 	for i := range n {
 		code, args := row(i)
 		id, err := w.id(table, code, true)
@@ -252,14 +256,15 @@ func (w *writer) coded(table string, width, n int, row func(i int) (code string,
 }
 
 func (w *writer) nodes(f *app.File, load int64) error {
-	return w.coded("nodes", 5, len(f.Nodes), func(i int) (string, []any) {
+	return w.coded("nodes", "name, level, parent, owner", len(f.Nodes), func(i int) (string, []any) {
 		n := &f.Nodes[i]
 		return n.Code, []any{n.Row, n.Name, n.Level, n.Parent, n.Owner}
 	}, load)
 }
 
 func (w *writer) projects(f *app.File, load int64) error {
-	return w.coded("projects", 15, len(f.Projects), func(i int) (string, []any) {
+	return w.coded("projects", `name, parent, lead, sponsor, category, stage, business_unit, status, currency, planned_start,
+		planned_finish, required_finish, driven, earned_value`, len(f.Projects), func(i int) (string, []any) {
 		p := &f.Projects[i]
 		return p.Code, []any{p.Row, p.Name, p.Parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status,
 			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue}
@@ -267,14 +272,14 @@ func (w *writer) projects(f *app.File, load int64) error {
 }
 
 func (w *writer) costCodes(f *app.File, load int64) error {
-	return w.coded("cost_codes", 6, len(f.CostCodes), func(i int) (string, []any) {
+	return w.coded("cost_codes", "name, parent, type, closed, contingency", len(f.CostCodes), func(i int) (string, []any) {
 		c := &f.CostCodes[i]
 		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed, c.Contingency}
 	}, load)
 }
 
 func (w *writer) calendars(f *app.File, load int64) error {
-	b := w.batch("calendar_rows", 7)
+	b := w.batch("calendar_rows", "load_id, row, calendar, day, weekday, working, name")
 	for _, c := range f.Calendars {
 		b.add(load, c.Row, c.Calendar, c.Date, optional(c.Weekday), c.Working, c.Name)
 	}
@@ -282,7 +287,7 @@ func (w *writer) calendars(f *app.File, load int64) error {
 }
 
 func (w *writer) rates(f *app.File, load int64) error {
-	b := w.batch("rate_rows", 6)
+	b := w.batch("rate_rows", "load_id, row, currency, month, plan, rate")
 	for _, r := range f.Rates {
 		b.add(load, r.Row, r.Currency, r.Month, r.Plan, r.Rate.Units())
 	}
@@ -310,13 +315,13 @@ func (w *writer) group(n int, project func(i int) string) (*grouped, error) {
 }
 
 // revised writes a revision for each project of the file and its rows clustered by it.
-func (w *writer) revised(f *app.File, load int64, table string, width, n int, project func(i int) string,
+func (w *writer) revised(f *app.File, load int64, table, columns string, n int, project func(i int) string,
 	row func(i int) ([]any, error)) error {
 	g, err := w.group(n, project)
 	if err != nil {
 		return err
 	}
-	b := w.batch(table, width+1)
+	b := w.batch(table, "revision_id, row, "+columns)
 	for at := 0; at < n; {
 		end := at
 		for end < n && g.project[g.order[end]] == g.project[g.order[at]] {
@@ -344,7 +349,9 @@ func (w *writer) revised(f *app.File, load int64, table string, width, n int, pr
 
 func (w *writer) activities(f *app.File, load int64) error {
 	list := f.Activities
-	return w.revised(f, load, "activities", 25, len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "activities", `code, name, parent, kind, level, baseline_start, baseline_finish, start, finish, actual_start,
+		actual_finish, duration, remaining, percent, weight, ev_method, owner, party, calendar, not_before, not_after, low, likely, high`,
+		len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			r := &list[i]
 			a := &r.Activity
@@ -357,7 +364,7 @@ func (w *writer) activities(f *app.File, load int64) error {
 
 func (w *writer) links(f *app.File, load int64) error {
 	list := f.Links
-	return w.revised(f, load, "links", 7, len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "links", "from_code, to_code, type, lag, from_project, to_project", len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
 			return []any{l.Row, l.From, l.To, l.Type, l.Lag, l.FromProject, l.ToProject}, nil
@@ -366,7 +373,8 @@ func (w *writer) links(f *app.File, load int64) error {
 
 func (w *writer) lines(f *app.File, load int64) error {
 	list := f.Lines
-	return w.revised(f, load, "plan_lines", 12, len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "plan_lines", `part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note`,
+		len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
 			code, err := w.id("cost_codes", l.CostCode, false)
@@ -376,7 +384,7 @@ func (w *writer) lines(f *app.File, load int64) error {
 
 func (w *writer) statuses(f *app.File, load int64) error {
 	list := f.Statuses
-	return w.revised(f, load, "statuses", 9, len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "statuses", "overall, schedule, cost, scope, risk, benefit, percent, commentary", len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			s := &list[i]
 			return []any{s.Row, s.Overall, s.By[0], s.By[1], s.By[2], s.By[3], s.By[4], optional(s.Percent), s.Commentary}, nil
@@ -392,7 +400,7 @@ func (w *writer) postings(f *app.File, load int64) error {
 	if err := w.delivered(g, load, record.Actuals); err != nil {
 		return err
 	}
-	b := w.batch("postings", 11)
+	b := w.batch("postings", `project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document, supplier, note`)
 	for _, i := range g.order {
 		p := &list[i]
 		code, err := w.id("cost_codes", p.CostCode, false)

@@ -63,6 +63,8 @@ var oneOfEach = []struct {
 	{record.Backlog,
 		"project,code,title,points,state,iteration,added,accepted,rank,owner,blocked\nA,B,Page,5,accepted,1,2026-02-02,2026-09-01,1,Ann,rain\n"},
 	{record.Benefits, "project,code,name,month,planned,forecast,achieved,currency\nA,V,Calm,2026-09,7,6,5,SEK\n"},
+	{record.Absences,
+		"person,from,to,hours,reason\nP,2026-12-21,2026-12-22,4,Rest\n"},
 	{record.Assignments,
 		"person,role,project,from,to,percent,activity\nP,,A,2026-09-01,2026-12-31,50,W\n,mason,A,2026-09-01,2026-12-31,50,\n"},
 }

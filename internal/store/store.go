@@ -57,7 +57,7 @@ func Create(ctx context.Context, path string, reporting money.Currency) (*Store,
 		if err != nil {
 			return err
 		}
-		_, err = s.write.ExecContext(ctx, `INSERT INTO settings VALUES ('reporting_currency', ?)`, reporting)
+		_, err = s.write.ExecContext(ctx, `INSERT INTO settings (key, value) VALUES ('reporting_currency', ?)`, reporting)
 		return errors.Join(err, s.Close())
 	})
 	if err != nil {
@@ -133,7 +133,7 @@ func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
 		return err
 	}
 	_, err = tx.ExecContext(ctx,
-		`INSERT OR IGNORE INTO stirs SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`,
+		`INSERT OR IGNORE INTO stirs (head, project_id) SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`,
 		string(which))
 	return err
 }
