@@ -216,7 +216,7 @@ func (r reading) Lines(ctx context.Context, kind record.Kind, projects []int64, 
 	})
 }
 
-const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`
+const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM gone_loads)`
 
 // Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one
 // each time.

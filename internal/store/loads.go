@@ -182,7 +182,8 @@ func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
 			return err
 		}
 		for _, code := range r.Projects {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO refused_projects (refusal_id, project_id) SELECT ?, id FROM projects WHERE code = ?`, id,
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO refused_projects (refusal_id, project_id) SELECT ?, id FROM projects WHERE code = ?`, id,
 				code); err != nil {
 				return err
 			}

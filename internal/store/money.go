@@ -100,7 +100,7 @@ func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64,
 			coalesce(k.id, -1)
 		FROM timesheets t LEFT JOIN cost_codes k ON k.code = t.cost_code LEFT JOIN (SELECT code, role, max(load_id) FROM people WHERE
 			load_id IN (SELECT id FROM standing_loads) GROUP BY code) p ON p.code = t.person
-		WHERE t.load_id NOT IN (SELECT id FROM loads WHERE withdrawn_at IS NOT NULL)`, ` AND t.project_id IN (?)`, projects)
+		WHERE t.load_id NOT IN (SELECT id FROM gone_loads)`, ` AND t.project_id IN (?)`, projects)
 	var project int64
 	var billable string
 	var b app.Booked

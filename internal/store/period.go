@@ -6,7 +6,6 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"time"
 
@@ -15,65 +14,6 @@ import (
 	"turret/internal/app"
 	"turret/internal/core/calendar"
 )
-
-// At reads as if no load outside a bound had come.
-func (s *Store) At(b app.Bound) app.Reading {
-	p := &pinned{queryer: s.pool, loads: fmt.Sprintf("id <= %d AND period <= %d", b.Load, b.Period), periods: "reopened_at IS NULL"}
-	if b.Serial != 0 {
-		p.periods = fmt.Sprintf("serial < %d AND (ended_after IS NULL OR ended_after >= %[1]d)", b.Serial)
-	}
-	return reading{p}
-}
-
-// pinned answers queries from the loads within a bound: the views of what is current are put in their place with that bound.
-type pinned struct {
-	queryer
-	loads, periods string
-}
-
-// moving are the names in queries that depend on which loads there are.
-var moving = regexp.MustCompile(
-	`\b(standing_loads|standing_periods|current_revisions|current_nodes|current_projects|current_cost_codes)\b|withdrawn_at IS NOT NULL`)
-
-func (p *pinned) fix(query string) string {
-	standing := `SELECT id FROM loads WHERE withdrawn_at IS NULL AND ` + p.loads
-	newest := func(table, key string) string {
-		return `(SELECT ` + key + `, max(load_id) AS load_id FROM ` + table + ` WHERE load_id IN (` + standing + `) GROUP BY ` + key + `)`
-	}
-	return moving.ReplaceAllStringFunc(query, func(name string) string {
-		switch name {
-		case "standing_loads":
-			return `(SELECT * FROM loads WHERE withdrawn_at IS NULL AND ` + p.loads + `)`
-		case "standing_periods":
-			return `(SELECT * FROM periods WHERE ` + p.periods + `)`
-		case "current_revisions":
-			return `(SELECT kind, project_id, max(revisions.id) AS id FROM revisions WHERE load_id IN (` + standing +
-				`) GROUP BY kind, project_id)`
-		case "current_nodes":
-			return newest("node_rows", "node_id")
-		case "current_projects":
-			return newest("project_rows", "project_id")
-		case "current_cost_codes":
-			return newest("cost_code_rows", "cost_code_id")
-		}
-		return `(withdrawn_at IS NOT NULL OR NOT (` + p.loads + `))`
-	})
-}
-
-// QueryContext implements queryer.
-func (p *pinned) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
-	return p.queryer.QueryContext(ctx, p.fix(query), args...)
-}
-
-// GetContext implements queryer.
-func (p *pinned) GetContext(ctx context.Context, dest any, query string, args ...any) error {
-	return p.queryer.GetContext(ctx, dest, p.fix(query), args...)
-}
-
-// SelectContext implements queryer.
-func (p *pinned) SelectContext(ctx context.Context, dest any, query string, args ...any) error {
-	return p.queryer.SelectContext(ctx, dest, p.fix(query), args...)
-}
 
 // Periods lists the closed periods, ascending.
 func (r reading) Periods(ctx context.Context) ([]app.Period, error) {

@@ -45,7 +45,7 @@ func (r reading) Standing(ctx context.Context, kind record.Kind, project int64) 
 
 // PlanLoads lists the standing loads that brought a schedule of the project, newest first.
 func (r reading) PlanLoads(ctx context.Context, project int64) ([]app.Load, error) {
-	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE withdrawn_at IS NULL AND id IN (SELECT load_id FROM revisions
+	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE id IN (SELECT id FROM standing_loads) AND id IN (SELECT load_id FROM revisions
 		WHERE kind = 'activities' AND project_id = ?) ORDER BY id DESC`, project)
 	return scanLoads(rows, err)
 }

@@ -364,7 +364,8 @@ func (w *writer) activities(f *app.File, load int64) error {
 
 func (w *writer) links(f *app.File, load int64) error {
 	list := f.Links
-	return w.revised(f, load, "links", "from_code, to_code, type, lag, from_project, to_project", len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "links", "from_code, to_code, type, lag, from_project, to_project", len(list),
+		func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
 			return []any{l.Row, l.From, l.To, l.Type, l.Lag, l.FromProject, l.ToProject}, nil
@@ -373,7 +374,8 @@ func (w *writer) links(f *app.File, load int64) error {
 
 func (w *writer) lines(f *app.File, load int64) error {
 	list := f.Lines
-	return w.revised(f, load, "plan_lines", `part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note`,
+	return w.revised(f, load, "plan_lines",
+		`part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note`,
 		len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
@@ -384,7 +386,8 @@ func (w *writer) lines(f *app.File, load int64) error {
 
 func (w *writer) statuses(f *app.File, load int64) error {
 	list := f.Statuses
-	return w.revised(f, load, "statuses", "overall, schedule, cost, scope, risk, benefit, percent, commentary", len(list), func(i int) string { return list[i].Project },
+	return w.revised(f, load, "statuses", "overall, schedule, cost, scope, risk, benefit, percent, commentary", len(list),
+		func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			s := &list[i]
 			return []any{s.Row, s.Overall, s.By[0], s.By[1], s.By[2], s.By[3], s.By[4], optional(s.Percent), s.Commentary}, nil

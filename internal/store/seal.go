@@ -147,7 +147,8 @@ func seal(ctx context.Context, tx *sqlx.Tx, e *app.Entry) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO settings (key, value) VALUES ('trail', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
+	_, err = tx.ExecContext(ctx,
+		`INSERT INTO settings (key, value) VALUES ('trail', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
 		string(b))
 	return err
 }

@@ -133,7 +133,8 @@ func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
 		return err
 	}
 	_, err = tx.ExecContext(ctx,
-		`INSERT OR IGNORE INTO stirs (head, project_id) SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`,
+		`INSERT OR IGNORE INTO stirs (head, project_id)
+			SELECT CAST(s.value AS INTEGER), p.value FROM settings s, json_each(?) p WHERE s.key = 'head'`,
 		string(which))
 	return err
 }

@@ -1,0 +1,127 @@
+package store_test
+
+import (
+	"context"
+	"reflect"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+	"turret/internal/core/risk"
+	"turret/internal/record"
+)
+
+// counted counts rows passed to a function of two values.
+func counted[A, B any](n *int) func(A, B) { return func(A, B) { *n++ } }
+
+// rowsRead are how many rows of loads each way of reading passes; one that fails is told as -1.
+var rowsRead = map[string]func(r app.Reading, n *int) error{
+	"Masters": func(r app.Reading, n *int) error {
+		m, err := r.Masters(ctx)
+		if err == nil {
+			*n = len(m.Nodes) + len(m.Projects) + len(m.CostCodes) + len(m.Calendars) + len(m.Rates) + len(m.People) + len(m.Allocations)
+		}
+		return err
+	},
+	"Activities": func(r app.Reading, n *int) error { return r.Activities(ctx, nil, counted[int64, *app.ActivityFact](n)) },
+	"Links":      func(r app.Reading, n *int) error { return r.Links(ctx, nil, false, counted[int64, *app.LinkFact](n)) },
+	"Lines": func(r app.Reading, n *int) error {
+		return r.Lines(ctx, record.Budget, nil, counted[int64, cost.Line](n))
+	},
+	"Amounts":     func(r app.Reading, n *int) error { return r.Amounts(ctx, nil, counted[int64, *cost.Posting](n)) },
+	"Declared":    func(r app.Reading, n *int) error { return r.Declared(ctx, nil, counted[int64, measure.Declared](n)) },
+	"Commitments": func(r app.Reading, n *int) error { return r.Commitments(ctx, nil, counted[int64, cost.Commitment](n)) },
+	"Changes":     func(r app.Reading, n *int) error { return r.Changes(ctx, nil, counted[int64, cost.Change](n)) },
+	"Shares":      func(r app.Reading, n *int) error { return r.Shares(ctx, nil, counted[int64, cost.Share](n)) },
+	"Billings":    func(r app.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
+	"Bookings":    func(r app.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *app.Booked](n)) },
+	"Risks":       func(r app.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
+	"Issues":      func(r app.Reading, n *int) error { return r.Issues(ctx, nil, counted[int64, risk.Issue](n)) },
+	"Actions":     func(r app.Reading, n *int) error { return r.Actions(ctx, nil, counted[int64, risk.Action](n)) },
+	"Items":       func(r app.Reading, n *int) error { return r.Items(ctx, nil, counted[int64, backlog.Item](n)) },
+	"Benefits":    func(r app.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
+	"Postings":    func(r app.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
+	"Standing": func(r app.Reading, n *int) error {
+		load, err := r.Standing(ctx, record.Budget, 1)
+		*n = int(load)
+		return err
+	},
+	"PlanLoads": func(r app.Reading, n *int) error { list, err := r.PlanLoads(ctx, 1); *n = len(list); return err },
+	"MoneyLoads": func(r app.Reading, n *int) error {
+		list, err := r.MoneyLoads(ctx, record.Budget, 1)
+		*n = len(list)
+		return err
+	},
+	"History": func(r app.Reading, n *int) error {
+		return r.History(ctx, nil, func(int64, calendar.Period, *app.ActivityFact) { *n++ })
+	},
+	"LastDelivered": func(r app.Reading, n *int) error {
+		return r.LastDelivered(ctx, nil, func(int64, record.Kind, calendar.Period) { *n++ })
+	},
+	"Begun": func(r app.Reading, n *int) error {
+		begun, err := r.Begun(ctx, 1)
+		if begun {
+			*n = 1
+		}
+		return err
+	},
+	"Rows": func(r app.Reading, n *int) error {
+		for _, k := range record.Kinds() {
+			f, err := r.Rows(ctx, k, app.Selection{})
+			if err != nil {
+				return err
+			}
+			*n += f.Len()
+		}
+		return nil
+	},
+}
+
+// unbounded are the ways of reading that do not read rows of what stands, with the reason.
+var unbounded = map[string]string{
+	"Head": "of the file", "Settings": "of the file; a closed period has its own", "Loads": "all of them, also withdrawn ones",
+	"LoadOf": "finds a file that was sent before", "LinesAt": "of a load that is named", "LinksAt": "beside a load that is named",
+	"Overrides": "acts, which have their days", "Acceptances": "acts, which have their days", "Agreements": "acts, which have their days",
+	"Baselines": "acts, which have their days", "Rehearsals": "kept beside the figures", "Periods": "bounded by the serial of a closing",
+	"PeriodValues": "of closed periods", "Commentaries": "by a moment that is named",
+}
+
+// Within a bound before anything came nothing is read, whichever way; without one every way reads something.
+func TestEveryQuerySeesTheBound(t *testing.T) {
+	s, o, _ := filled(t)
+	methods := reflect.TypeFor[app.Reading]()
+	read := func(name string, r app.Reading) int {
+		n := 0
+		require.NoError(t, rowsRead[name](r, &n), name)
+		return n
+	}
+	everything := app.Bound{Load: 1 << 40, Period: 1 << 30}
+	for i := range methods.NumMethod() {
+		name := methods.Method(i).Name
+		if unbounded[name] != "" {
+			assert.Nil(t, rowsRead[name], name)
+			continue
+		}
+		if !assert.NotNil(t, rowsRead[name], "%s: does it see the bound?", name) {
+			continue
+		}
+		now := read(name, s)
+		assert.Positive(t, now, "%s reads nothing", name)
+		assert.Equal(t, now, read(name, s.At(everything)), name)
+		assert.Zero(t, read(name, s.At(app.Bound{Period: 1 << 30})), "%s reads what came later", name)
+		assert.Zero(t, read(name, s.At(app.Bound{Load: 1 << 40, Period: -1})), "%s reads what was sent for later periods", name)
+	}
+	closed, err := o.Periods(app.As(context.Background(), app.Operator("a test")))
+	require.NoError(t, err)
+	require.NotEmpty(t, closed)
+	list, err := s.At(app.Bound{Load: 1 << 40, Period: 1 << 30, Serial: 1}).Periods(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, list, "what was closed later")
+}
