@@ -14,6 +14,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/demo"
@@ -47,7 +48,7 @@ func initCommand() *cobra.Command {
 			if periods == "" {
 				return s.Close()
 			}
-			ctx := app.As(c.Context(), app.Operator(login()))
+			ctx := access.As(c.Context(), access.Operator(login()))
 			return errors.Join(office(s, db).SaveSettings(ctx, set), s.Close())
 		},
 	}
@@ -73,7 +74,7 @@ func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	c.SetContext(app.As(c.Context(), app.Operator(login())))
+	c.SetContext(access.As(c.Context(), access.Operator(login())))
 	return s, office(s, db), nil
 }
 

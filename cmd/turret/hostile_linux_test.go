@@ -20,6 +20,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/feed"
@@ -49,8 +51,8 @@ func TestHostileInputInFourGigabytes(t *testing.T) {
 		_, err := h.office.Assess(h.ctx, h.day)
 		require.NoError(t, err)
 		err = h.office.SaveCheck(h.ctx, app.OwnCheck{ID: "own", Name: "Own", Severity: "warning", On: "project", Expression: text})
-		var field *app.FieldError
-		assert.ErrorAs(t, err, &field, app.Clip(text, 40))
+		var field *fault.FieldError
+		assert.ErrorAs(t, err, &field, fault.Clip(text, 40))
 	}
 	h.feeds()
 }
@@ -69,7 +71,7 @@ func newHostile(t *testing.T) *hostile {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h := &hostile{t: t, day: calendar.On(2026, 10, 31),
-		ctx:    app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Administrator}),
+		ctx:    access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Administrator}),
 		office: app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
 	h.send("structure.csv", []byte("code,name,level\nPF,Portfolio,portfolio\n"))
 	return h

@@ -11,6 +11,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
@@ -42,7 +44,7 @@ func restoreCommand() *cobra.Command {
 		Short: "Make a new file from a backup, after checking that it is whole",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			ctx := app.As(c.Context(), app.Operator(login()))
+			ctx := access.As(c.Context(), access.Operator(login()))
 			err := store.Restore(ctx, args[0], db, func(s *store.Store) error {
 				return verify(ctx, c.OutOrStdout(), app.NewOffice(s, time.Now, app.Parts{}))
 			})
@@ -93,14 +95,14 @@ func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name str
 		return err
 	}
 	s, format, err := report.StampOf(b)
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, fault.ErrNotFound) {
 		return errors.New("it carries no digest of a published period: it was made before the period was closed, or changed")
 	}
 	if err != nil {
 		return err
 	}
 	p, content, err := office.Stamped(ctx, s)
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, fault.ErrNotFound) {
 		return fmt.Errorf("it shows %w in this file: it comes of another file, or its digest was changed", err)
 	}
 	if err != nil {

@@ -10,9 +10,9 @@ import (
 	"os/signal"
 	"syscall"
 
-	"github.com/spf13/cobra"
+	"turret/internal/app/fault"
 
-	"turret/internal/app"
+	"github.com/spf13/cobra"
 )
 
 // usageError is a wrong call: exit status 2.
@@ -30,7 +30,7 @@ func status(err error) int {
 	if err == nil {
 		return 0
 	}
-	var refusal *app.Refusal
+	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {
 		fmt.Fprintln(os.Stderr, refusal.Error())
 		return 1

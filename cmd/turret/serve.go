@@ -18,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
@@ -100,7 +101,7 @@ func feeds() *feed.Client {
 
 // runDue runs the feeds and sends the reports whose time has come, until ctx ends.
 func runDue(ctx context.Context, office *app.Office, today func() calendar.Date) {
-	ctx = app.As(ctx, app.Operator("the schedule"))
+	ctx = access.As(ctx, access.Operator("the schedule"))
 	for {
 		select {
 		case <-ctx.Done():

@@ -16,6 +16,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
+
 	"github.com/alexedwards/argon2id"
 )
 
@@ -23,7 +26,7 @@ import (
 type Account struct {
 	ID                 int64
 	Login, Name, Email string
-	Role               Role
+	Role               access.Role
 	Scopes             []string
 	HideMoney, Active  bool
 	Password           string `json:"-"` // argon2id
@@ -31,8 +34,8 @@ type Account struct {
 }
 
 // Actor is the account as one who asks.
-func (a *Account) Actor() *Actor {
-	return &Actor{Account: a.ID, Login: a.Login, Name: a.Name, Role: a.Role, Scopes: a.Scopes, HideMoney: a.HideMoney}
+func (a *Account) Actor() *access.Actor {
+	return &access.Actor{Account: a.ID, Login: a.Login, Name: a.Name, Role: a.Role, Scopes: a.Scopes, HideMoney: a.HideMoney}
 }
 
 // ErrSignIn is returned for a wrong name or password alike.
@@ -62,7 +65,7 @@ func LoginKey(login string) string {
 // SignIn returns the account of a name and password. A wrong name takes as long as a wrong password.
 func (o *Office) SignIn(ctx context.Context, login, password string) (*Account, error) {
 	a, err := o.accountBy(ctx, func(a *Account) bool { return LoginKey(a.Login) == LoginKey(login) })
-	if err != nil && !errors.Is(err, ErrNotFound) {
+	if err != nil && !errors.Is(err, fault.ErrNotFound) {
 		return nil, err
 	}
 	hashing <- struct{}{}
@@ -72,7 +75,7 @@ func (o *Office) SignIn(ctx context.Context, login, password string) (*Account, 
 	if a != nil && a.Password != "" {
 		hash = a.Password
 	}
-	ok, err := argon2id.ComparePasswordAndHash(Clip(password, 1000), hash)
+	ok, err := argon2id.ComparePasswordAndHash(fault.Clip(password, 1000), hash)
 	if err != nil {
 		return nil, err
 	}
@@ -84,7 +87,7 @@ func (o *Office) SignIn(ctx context.Context, login, password string) (*Account, 
 
 // SignedIn and SignedOut leave their mark in the trail.
 func (o *Office) SignedIn(ctx context.Context, a *Account, from string) error {
-	return o.noteSoon(ctx, o.note(As(ctx, a.Actor()), "sign in", a.Login, "", from))
+	return o.noteSoon(ctx, o.note(access.As(ctx, a.Actor()), "sign in", a.Login, "", from))
 }
 
 // SignInFailed leaves its mark in the trail.
@@ -93,7 +96,7 @@ func (o *Office) SignInFailed(ctx context.Context, login, from string, locked bo
 	if locked {
 		act = "sign-in locked"
 	}
-	return o.noteSoon(ctx, o.note(ctx, act, Clip(login, 60), "", from))
+	return o.noteSoon(ctx, o.note(ctx, act, fault.Clip(login, 60), "", from))
 }
 
 // patience is how long somebody at the door waits for the writer, who may be at a load.
@@ -130,7 +133,7 @@ func (o *Office) accountBy(ctx context.Context, is func(*Account) bool) (*Accoun
 			return &list[i], nil
 		}
 	}
-	return nil, fmt.Errorf("account: %w", ErrNotFound)
+	return nil, fmt.Errorf("account: %w", fault.ErrNotFound)
 }
 
 // Empty reports whether nobody can sign in yet, so that the first administrator is to be made.
@@ -146,15 +149,15 @@ func (o *Office) Begin(ctx context.Context, a Account, password string) (*Accoun
 		return nil, err
 	}
 	if !empty {
-		return nil, fmt.Errorf("the first administrator is there already: %w", ErrForbidden)
+		return nil, fmt.Errorf("the first administrator is there already: %w", access.ErrForbidden)
 	}
-	a.Role, a.Active = Administrator, true
-	return o.saveAccount(As(ctx, a.Actor()), a, password, "set up")
+	a.Role, a.Active = access.Administrator, true
+	return o.saveAccount(access.As(ctx, a.Actor()), a, password, "set up")
 }
 
 // People lists the accounts.
 func (o *Office) People(ctx context.Context) ([]Account, error) {
-	if _, err := permitWhole(ctx, ManageUsers); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ManageUsers); err != nil {
 		return nil, err
 	}
 	return o.store.Accounts(ctx)
@@ -162,15 +165,15 @@ func (o *Office) People(ctx context.Context) ([]Account, error) {
 
 // SaveAccount makes or changes an account; an empty password leaves the present one.
 func (o *Office) SaveAccount(ctx context.Context, a Account, password string) (*Account, error) {
-	actor, err := permitWhole(ctx, ManageUsers)
+	actor, err := access.PermitWhole(ctx, access.ManageUsers)
 	if err != nil {
 		return nil, err
 	}
 	if a.ID != 0 && a.ID == actor.Account && (!a.Active || a.Role != actor.Role) {
-		return nil, &FieldError{"role", string(a.Role), "your own account to stay an active " + string(actor.Role)}
+		return nil, fault.Field("role", string(a.Role), "your own account to stay an active "+string(actor.Role))
 	}
-	if a.ID != 0 && a.ID == actor.Account && !a.Actor().unbounded() {
-		return nil, &FieldError{"scope", strings.Join(a.Scopes, " "), "your own account to see everything: nobody else might give it back"}
+	if a.ID != 0 && a.ID == actor.Account && !a.Actor().Unbounded() {
+		return nil, fault.Field("scope", strings.Join(a.Scopes, " "), "your own account to see everything: nobody else might give it back")
 	}
 	return o.saveAccount(ctx, a, password, "save a person")
 }
@@ -191,11 +194,11 @@ func (o *Office) saveAccount(ctx context.Context, a Account, password, act strin
 			old = l
 			a.Password = l.Password
 		case LoginKey(l.Login) == LoginKey(a.Login):
-			return nil, &FieldError{"login", a.Login, "a name that nobody else signs in with"}
+			return nil, fault.Field("login", a.Login, "a name that nobody else signs in with")
 		}
 	}
 	if a.ID != 0 && old == nil {
-		return nil, fmt.Errorf("account %d: %w", a.ID, ErrNotFound)
+		return nil, fmt.Errorf("account %d: %w", a.ID, fault.ErrNotFound)
 	}
 	if password != "" {
 		if a.Password, err = hash(password); err != nil {
@@ -239,15 +242,15 @@ func (a *Account) audited(newPassword bool) string {
 func (a *Account) check() error {
 	switch {
 	case a.Login == "" || len(a.Login) > 60 || strings.ContainsAny(a.Login, " \t\r\n"):
-		return &FieldError{"login", a.Login, "1 to 60 letters without spaces"}
+		return fault.Field("login", a.Login, "1 to 60 letters without spaces")
 	case a.Name == "" || len(a.Name) > 200:
-		return &FieldError{"name", a.Name, "a name"}
-	case !slices.Contains(Roles(), a.Role):
-		return &FieldError{"role", string(a.Role), fmt.Sprint("one of ", Roles())}
+		return fault.Field("name", a.Name, "a name")
+	case !slices.Contains(access.Roles(), a.Role):
+		return fault.Field("role", string(a.Role), fmt.Sprint("one of ", access.Roles()))
 	}
 	if a.Email != "" {
 		if at, err := mail.ParseAddress(a.Email); err != nil || at.Address != a.Email {
-			return &FieldError{"email", a.Email, "an address such as name@example.org"}
+			return fault.Field("email", a.Email, "an address such as name@example.org")
 		}
 	}
 	return nil
@@ -257,7 +260,7 @@ const shortest = 12 // letters of a password
 
 func hash(password string) (string, error) {
 	if utf8.RuneCountInString(password) < shortest || len(password) > 1000 {
-		return "", &FieldError{"password", strings.Repeat("•", min(20, len(password))), fmt.Sprintf("at least %d letters", shortest)}
+		return "", fault.Field("password", strings.Repeat("•", min(20, len(password))), fmt.Sprintf("at least %d letters", shortest))
 	}
 	hashing <- struct{}{}
 	defer func() { <-hashing }()
@@ -266,13 +269,13 @@ func hash(password string) (string, error) {
 
 // ChangePassword gives the one who asks a new password; the present one is asked for.
 func (o *Office) ChangePassword(ctx context.Context, present, next string) error {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return err
 	}
 	a, err := o.SignIn(ctx, actor.Login, present)
 	if errors.Is(err, ErrSignIn) {
-		return &FieldError{"present", "•••", "your present password"}
+		return fault.Field("present", "•••", "your present password")
 	}
 	if err != nil {
 		return err
@@ -326,12 +329,12 @@ func (o *Office) MakeCalendarKey(ctx context.Context, name string) (string, erro
 }
 
 func (o *Office) makeKey(ctx context.Context, name, kind string) (string, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return "", err
 	}
 	if name = strings.TrimSpace(name); name == "" || len(name) > 100 {
-		return "", &FieldError{"name", name, "what the key is for"}
+		return "", fault.Field("name", name, "what the key is for")
 	}
 	b := make([]byte, 32)
 	_, _ = rand.Read(b) // never fails
@@ -347,7 +350,7 @@ func digestOf(key string) string {
 
 // Tokens lists the keys of the one who asks.
 func (o *Office) Tokens(ctx context.Context) ([]Token, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
@@ -356,7 +359,7 @@ func (o *Office) Tokens(ctx context.Context) ([]Token, error) {
 
 // EndToken ends a key of the one who asks.
 func (o *Office) EndToken(ctx context.Context, id int64) error {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return err
 	}
@@ -366,7 +369,7 @@ func (o *Office) EndToken(ctx context.Context, id int64) error {
 // ByToken finds the account whose key of the API it is.
 func (o *Office) ByToken(ctx context.Context, key string) (*Account, error) {
 	if !strings.HasPrefix(key, apiKey) {
-		return nil, fmt.Errorf("key: %w", ErrNotFound)
+		return nil, fmt.Errorf("key: %w", fault.ErrNotFound)
 	}
 	return o.ByCalendarKey(ctx, key)
 }

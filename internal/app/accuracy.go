@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -36,7 +37,7 @@ func before(c calendar.Cycle) []calendar.Period {
 
 // Accuracy compares the forecasts of closed periods with how projects ended, or stand now. Projects without any are left out.
 func (o *Office) Accuracy(ctx context.Context, a *Assessment, s *Scope) (*AccuracyTable, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	t := &AccuracyTable{}

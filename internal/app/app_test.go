@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -139,10 +140,10 @@ func TestFilters(t *testing.T) {
 	}
 	for _, f := range []Filter{{Status: "nonsense"}, {Sort: "nonsense"}} {
 		_, err := a.Lookout("", f)
-		assert.ErrorIs(t, err, ErrNotFound)
+		assert.ErrorIs(t, err, fault.ErrNotFound)
 	}
 	_, err := a.Lookout("NONE", Filter{})
-	assert.ErrorIs(t, err, ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 func TestScopeTakesStatusesAndPaths(t *testing.T) {
@@ -160,12 +161,13 @@ func TestScopeTakesStatusesAndPaths(t *testing.T) {
 }
 
 func TestProblemsReadAsSentences(t *testing.T) {
-	p := Problem{"a.csv", 7, "amount", "1.234,50", "a number"}
+	p := fault.Problem{File: "a.csv", Row: 7, Column: "amount", Value: "1.234,50", Expected: "a number"}
 	assert.Equal(t, `a.csv, row 7, column amount: "1.234,50": expected a number`, p.String())
-	assert.Equal(t, "a.csv: expected a head line", Problem{File: "a.csv", Expected: "a head line"}.String())
-	assert.Contains(t, (&Refusal{[]Problem{p, p}}).Error(), "2 problems; the load was refused and nothing was changed")
-	assert.Equal(t, "aé…", Clip("aéb", 2))
-	assert.Equal(t, "aéb", Clip("aéb", 3))
+	assert.Equal(t, "a.csv: expected a head line", fault.Problem{File: "a.csv", Expected: "a head line"}.String())
+	assert.Contains(t, (&fault.Refusal{Problems: []fault.Problem{p, p}}).Error(),
+		"2 problems; the load was refused and nothing was changed")
+	assert.Equal(t, "aé…", fault.Clip("aéb", 2))
+	assert.Equal(t, "aéb", fault.Clip("aéb", 3))
 }
 
 // newcomer is a store into which a load brings a project between the reading of projects and of rows.

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"sort"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -55,7 +57,7 @@ type Assessment struct {
 // the one who asks may not see is not in it. For whoever is patient with older figures (Lagging), the last complete ones are returned at
 // once while newer are computed, except where only a few projects are to be computed, or that person changed something since.
 func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
@@ -73,7 +75,7 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 			older.Older = true
 			return &older, nil
 		}
-		done, err := o.asking.wait(ctx)
+		done, err := o.asking.Wait(ctx)
 		if err != nil {
 			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 		}
@@ -91,7 +93,7 @@ type laggingKey struct{}
 func Lagging(ctx context.Context) context.Context { return context.WithValue(ctx, laggingKey{}, true) }
 
 // mayLag tells whether a former assessment may be shown for now.
-func (o *Office) mayLag(ctx context.Context, actor *Actor, former *kept) (bool, error) {
+func (o *Office) mayLag(ctx context.Context, actor *access.Actor, former *kept) (bool, error) {
 	if former == nil || ctx.Value(laggingKey{}) == nil || former.a.head < o.cache.lastWrote(actor.Account) {
 		return false, nil
 	}
@@ -101,7 +103,7 @@ func (o *Office) mayLag(ctx context.Context, actor *Actor, former *kept) (bool, 
 
 // Changed notes that the one who asks changed something, so that older figures are not shown to them.
 func (o *Office) Changed(ctx context.Context) error {
-	actor := ActorOf(ctx)
+	actor := access.ActorOf(ctx)
 	if actor == nil {
 		return nil
 	}
@@ -114,7 +116,7 @@ func (o *Office) Changed(ctx context.Context) error {
 
 // UpToDate reports whether the figures of a day are those of what stands now.
 func (o *Office) UpToDate(ctx context.Context, asOf calendar.Date) (bool, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return false, err
 	}
 	head, err := o.store.Head(ctx)
@@ -250,7 +252,7 @@ func (a *Assessment) showIn(c money.Currency) error {
 		return nil
 	}
 	if !slices.Contains(a.Rates.Known(), c) {
-		return fmt.Errorf("rates of %s: %w", Clip(string(c), 10), ErrNotFound)
+		return fmt.Errorf("rates of %s: %w", fault.Clip(string(c), 10), fault.ErrNotFound)
 	}
 	a.Rates, a.Env.Currency, a.shown = a.Rates.In(c), c, true
 	return nil
@@ -477,7 +479,7 @@ func (a *Assessment) Project(code string) (*measure.Project, error) {
 	if p, ok := a.byCode[code]; ok {
 		return p, nil
 	}
-	return nil, fmt.Errorf("project %q: %w", code, ErrNotFound)
+	return nil, fmt.Errorf("project %q: %w", code, fault.ErrNotFound)
 }
 
 // Path lists the nodes above a project or node, from the top down.
@@ -511,7 +513,7 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 		s.Name, s.Projects = p.Name, []*measure.Project{p}
 		return s, nil
 	case code != "":
-		return nil, fmt.Errorf("scope %q: %w", code, ErrNotFound)
+		return nil, fmt.Errorf("scope %q: %w", code, fault.ErrNotFound)
 	}
 	for _, p := range a.Projects {
 		if len(statuses) > 0 && !slices.Contains(statuses, p.Status) {

@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -43,7 +45,7 @@ func TestManyDaysAtOnceAreBounded(t *testing.T) {
 	inner, _ := stored(t)
 	s := &slow{Store: inner, gate: make(chan struct{})}
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
-	ana := app.As(context.Background(), &app.Actor{Account: 7, Login: "ana", Name: "Ana", Role: app.Analyst})
+	ana := access.As(context.Background(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
 	go func() { s.gate <- struct{}{} }()
 	_, err := o.Assess(ana, last)
 	require.NoError(t, err)
@@ -54,7 +56,7 @@ func TestManyDaysAtOnceAreBounded(t *testing.T) {
 		wait.Go(func() {
 			_, err := o.Assess(ana, last+1+i)
 			switch {
-			case errors.Is(err, app.ErrBusy):
+			case errors.Is(err, fault.ErrBusy):
 				busy.Add(1)
 			case assert.NoError(t, err):
 				done.Add(1)
@@ -78,7 +80,7 @@ func TestADayIsComputedOnce(t *testing.T) {
 	views := make([]*app.Assessment, 10)
 	for i := range views {
 		wait.Go(func() {
-			c := app.As(context.Background(), &app.Actor{Account: int64(i + 1), Role: app.Analyst})
+			c := access.As(context.Background(), &access.Actor{Account: int64(i + 1), Role: access.Analyst})
 			a, err := o.Assess(c, last)
 			assert.NoError(t, err)
 			views[i] = a
@@ -98,7 +100,7 @@ func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
 	s := &slow{Store: inner, gate: make(chan struct{})}
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 	as := func(id int64) context.Context {
-		return app.As(context.Background(), &app.Actor{Account: id, Login: "ana", Name: "Ana", Role: app.Analyst})
+		return access.As(context.Background(), &access.Actor{Account: id, Login: "ana", Name: "Ana", Role: access.Analyst})
 	}
 	ana, bob := as(7), as(8)
 	go func() { s.gate <- struct{}{} }()
@@ -152,7 +154,7 @@ func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
 // Where the work of a few projects only is to be done, everyone waits for it.
 func TestAFewProjectsAreWaitedFor(t *testing.T) {
 	_, o := stored(t)
-	ana := app.As(context.Background(), &app.Actor{Account: 7, Login: "ana", Name: "Ana", Role: app.Analyst})
+	ana := access.As(context.Background(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
 	assessed(t, o, last)
 	send(t, o, sent{record.Statuses, october, "project,overall\nA,act\n"})
 	a, err := o.Assess(app.Lagging(ana), last)

@@ -6,6 +6,8 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"time"
+
+	"turret/internal/app/access"
 )
 
 // Entry is one line of the audit trail. Before and After are texts or JSON, empty where there was or is nothing.
@@ -40,7 +42,7 @@ type AuditQuery struct {
 
 // Audit lists entries, newest first.
 func (o *Office) Audit(ctx context.Context, q AuditQuery) ([]Entry, error) {
-	if _, err := permitWhole(ctx, ReadAudit); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ReadAudit); err != nil {
 		return nil, err
 	}
 	if q.Limit <= 0 || q.Limit > 500 {
@@ -58,7 +60,7 @@ type Verified struct {
 
 // Verify recomputes the chain of the audit trail, and holds what the file keeps against it.
 func (o *Office) Verify(ctx context.Context) (Verified, error) {
-	if _, err := permitWhole(ctx, ReadAudit); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ReadAudit); err != nil {
 		return Verified{}, err
 	}
 	var v Verified
@@ -77,7 +79,7 @@ func (o *Office) Verify(ctx context.Context) (Verified, error) {
 // note makes an entry for what the actor does now.
 func (o *Office) note(ctx context.Context, act, subject, before, after string) Entry {
 	who := "nobody"
-	if a := ActorOf(ctx); a != nil {
+	if a := access.ActorOf(ctx); a != nil {
 		who = a.Name
 	}
 	return Entry{At: o.now().UTC().Truncate(time.Second), Who: who, Act: act, Subject: subject, Before: before, After: after}

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -63,13 +65,13 @@ func planText(l *Load) string {
 		text += " for " + l.Period.Name()
 	}
 	if l.Note != "" {
-		text += ": " + Clip(l.Note, 60)
+		text += ": " + fault.Clip(l.Note, 60)
 	}
 	return text
 }
 
 func (o *Office) readable(ctx context.Context, a *Assessment, project string) (*measure.Project, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return a.Project(project)
@@ -143,7 +145,7 @@ func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project,
 		}
 	}
 	if found.Key == "" {
-		return nil, fmt.Errorf("version %q: %w", Clip(key, 20), ErrNotFound)
+		return nil, fmt.Errorf("version %q: %w", fault.Clip(key, 20), fault.ErrNotFound)
 	}
 	if baseline && found.Baseline == nil {
 		found.Key, found.Text = key, "Baseline dates in the "+strings.ToLower(found.Text[:1])+found.Text[1:]
@@ -167,21 +169,21 @@ func (o *Office) version(ctx context.Context, a *Assessment, p *measure.Project,
 func (o *Office) SetBaseline(ctx context.Context, a *Assessment, project string, b BaselineFact) error {
 	b.Name, b.Change = strings.TrimSpace(b.Name), strings.TrimSpace(b.Change)
 	if b.Name == "" || len(b.Name) > 100 {
-		return &FieldError{"name", b.Name, "a name of up to 100 characters"}
+		return fault.Field("name", b.Name, "a name of up to 100 characters")
 	}
 	reason, err := reasonOf(b.Reason, maxPlanReason)
 	if err != nil {
 		return err
 	}
 	if len(b.Change) > 100 {
-		return &FieldError{"approved change", b.Change, "its reference"}
+		return fault.Field("approved change", b.Change, "its reference")
 	}
 	d, err := o.draftPlan(ctx, a, project, PlanBase{})
 	if err != nil {
 		return err
 	}
 	if len(d.order) == 0 {
-		return &FieldError{"baseline", project, "a project with a schedule"}
+		return fault.Field("baseline", project, "a project with a schedule")
 	}
 	versions, err := o.PlanVersions(ctx, a, project)
 	if err != nil {
@@ -189,11 +191,11 @@ func (o *Office) SetBaseline(ctx context.Context, a *Assessment, project string,
 	}
 	for _, v := range versions {
 		if v.Baseline != nil && v.Baseline.Name == b.Name {
-			return &FieldError{"name", b.Name, "a name that no other baseline of the project has"}
+			return fault.Field("name", b.Name, "a name that no other baseline of the project has")
 		}
 	}
 	d.rebase()
-	b.Project, b.Reason, b.Who, b.At, b.Load = project, reason, ActorOf(ctx).Name, o.now(), versions[0].Load.ID
+	b.Project, b.Reason, b.Who, b.At, b.Load = project, reason, access.ActorOf(ctx).Name, o.now(), versions[0].Load.ID
 	_, err = o.saveTables(ctx, project, []tableEdit{{record.Activities, d.edits()}}, saveAs{reason: "baseline " + b.Name + ": " + reason,
 		baseline: &b})
 	return err

@@ -10,6 +10,7 @@ import (
 
 	"golang.org/x/sync/singleflight"
 
+	"turret/internal/app/access"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
@@ -82,7 +83,7 @@ func (c *cache) shrink() {
 }
 
 // seen is what an actor sees of an assessment; it is made once, and kept as long as that is.
-func (c *cache) seen(k *kept, actor *Actor) *Assessment {
+func (c *cache) seen(k *kept, actor *access.Actor) *Assessment {
 	key, all := sightOf(actor)
 	if all {
 		return k.a

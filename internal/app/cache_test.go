@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -46,13 +47,13 @@ func TestViewsAreMadeOnceAndCounted(t *testing.T) {
 	c := newCache(1 << 40)
 	k := c.put(sized(1, 10), nil)
 	before := k.bytes
-	whole := &Actor{Role: Analyst}
+	whole := &access.Actor{Role: access.Analyst}
 	assert.Same(t, k.a, c.seen(k, whole))
-	poor := &Actor{Role: Analyst, HideMoney: true}
+	poor := &access.Actor{Role: access.Analyst, HideMoney: true}
 	v := c.seen(k, poor)
 	assert.NotSame(t, k.a, v)
 	assert.True(t, v.NoMoney)
-	assert.Same(t, v, c.seen(k, &Actor{Role: Analyst, Name: "Other", HideMoney: true}), "of all who see the same")
-	assert.NotSame(t, v, c.seen(k, &Actor{Role: Lead, Name: "Ann", HideMoney: true}))
+	assert.Same(t, v, c.seen(k, &access.Actor{Role: access.Analyst, Name: "Other", HideMoney: true}), "of all who see the same")
+	assert.NotSame(t, v, c.seen(k, &access.Actor{Role: access.Lead, Name: "Ann", HideMoney: true}))
 	assert.Greater(t, k.bytes, before)
 }

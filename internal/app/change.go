@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -50,21 +52,21 @@ func (c *AskedChange) row(project, state, by, on string) []string {
 
 // RequestChange enters a change into a project's register.
 func (o *Office) RequestChange(ctx context.Context, project string, c AskedChange) error {
-	actor, err := permitMoney(ctx, Send)
+	actor, err := permitMoney(ctx, access.Send)
 	if err != nil {
 		return err
 	}
 	if c.Code = strings.TrimSpace(c.Code); c.Code == "" || len(c.Code) > 64 {
-		return &FieldError{"reference", c.Code, "a reference of up to 64 characters"}
+		return fault.Field("reference", c.Code, "a reference of up to 64 characters")
 	}
 	if c.Title = strings.TrimSpace(c.Title); c.Title == "" {
-		return &FieldError{"title", c.Title, "what is asked for"}
+		return fault.Field("title", c.Title, "what is asked for")
 	}
 	if c.Reason, err = reasonOf(c.Reason, maxPlanReason); err != nil {
 		return err
 	}
 	if strings.TrimSpace(c.Amount) == "" && strings.TrimSpace(c.Days) == "" {
-		return &FieldError{"amount", c.Amount, "an effect on the budget or on the finish"}
+		return fault.Field("amount", c.Amount, "an effect on the budget or on the finish")
 	}
 	y, m, d := o.now().Date()
 	_, err = o.saveTables(ctx, project,
@@ -76,7 +78,7 @@ func (o *Office) RequestChange(ctx context.Context, project string, c AskedChang
 // DecideChange approves or refuses a requested change. Where one with an amount is approved and no budget line names it yet, a line of
 // that amount is added to the budget in the same step, over the days and on the cost code that the request names.
 func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code string, state cost.ChangeState, answer string) error {
-	actor, err := permitWhole(ctx, Send)
+	actor, err := access.PermitWhole(ctx, access.Send)
 	if err != nil {
 		return err
 	}
@@ -93,11 +95,11 @@ func (o *Office) DecideChange(ctx context.Context, a *Assessment, project, code 
 	}
 	at := slices.IndexFunc(g.Rows, func(r []string) bool { return r[1] == code })
 	if at < 0 {
-		return fmt.Errorf("change %q of %s: %w", Clip(code, 64), project, ErrNotFound)
+		return fmt.Errorf("change %q of %s: %w", fault.Clip(code, 64), project, fault.ErrNotFound)
 	}
 	old := g.Rows[at]
 	if old[3] != cost.Requested.String() {
-		return fmt.Errorf("change %s is %s already: %w", code, old[3], ErrConflict)
+		return fmt.Errorf("change %s is %s already: %w", code, old[3], fault.ErrConflict)
 	}
 	y, m, d := o.now().Date()
 	row := slices.Clone(old)
@@ -125,7 +127,7 @@ func (o *Office) budgetOf(ctx context.Context, a *Assessment, p *measure.Project
 		return nil, err
 	}
 	if row[7] == "" {
-		return nil, &FieldError{"cost code", "", "the cost code that the money of " + row[1] + " is meant for; the change has none"}
+		return nil, fault.Field("cost code", "", "the cost code that the money of "+row[1]+" is meant for; the change has none")
 	}
 	month, from, to := a.Env.AsOf.Month().String(), row[8], row[9]
 	if from != "" {

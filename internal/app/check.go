@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
@@ -60,7 +62,7 @@ type Checked struct {
 
 // Check gathers what checks found in the projects of a scope.
 func (o *Office) Check(ctx context.Context, a *Assessment, s *Scope) (*Checked, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	x := &Checked{}
@@ -142,7 +144,7 @@ func (o *Office) formerFindings(ctx context.Context, a *Assessment, x *Checked) 
 
 // LoadFiles are the names of the files that were taken in, by the numbers of their loads.
 func (o *Office) LoadFiles(ctx context.Context) (map[int64]string, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	loads, err := o.store.Loads(ctx)
@@ -155,7 +157,7 @@ func (o *Office) LoadFiles(ctx context.Context) (map[int64]string, error) {
 
 // Accept takes responsibility for a finding until a day.
 func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f check.Acceptance) error {
-	actor, err := permit(ctx, Judge)
+	actor, err := access.Permit(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
@@ -171,11 +173,11 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 	case a.Closed != nil:
 		return state("%s is closed", a.Closed.Span.Name())
 	case !found:
-		return fmt.Errorf("finding of %s in %s: %w", Clip(f.Rule, 60), project, ErrNotFound)
+		return fmt.Errorf("finding of %s in %s: %w", fault.Clip(f.Rule, 60), project, fault.ErrNotFound)
 	case f.Until <= a.Env.AsOf:
-		return &FieldError{"until", f.Until.Human(), "a day after " + a.Env.AsOf.Human()}
+		return fault.Field("until", f.Until.Human(), "a day after "+a.Env.AsOf.Human())
 	case f.Until > a.Env.AsOf+longest:
-		return &FieldError{"until", f.Until.Human(), "a day within two years"}
+		return fault.Field("until", f.Until.Human(), "a day within two years")
 	}
 	f.Who = actor.Name
 	return o.store.SaveAcceptance(ctx, AcceptanceFact{Acceptance: f, Project: p.ID, At: o.now()},
@@ -185,7 +187,7 @@ func (o *Office) Accept(ctx context.Context, a *Assessment, project string, f ch
 
 // Unaccept takes back the acceptance of a finding.
 func (o *Office) Unaccept(ctx context.Context, a *Assessment, project string, id int64) error {
-	actor, err := permit(ctx, Judge)
+	actor, err := access.Permit(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
@@ -198,7 +200,7 @@ func (o *Office) Unaccept(ctx context.Context, a *Assessment, project string, id
 
 // SendFindings writes to the leads of a scope what was found in their projects: errors and warnings that nobody has accepted.
 func (o *Office) SendFindings(ctx context.Context, a *Assessment, s *Scope) (*Reminded, error) {
-	actor, err := permit(ctx, Remind)
+	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
 		return nil, err
 	}

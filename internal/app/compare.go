@@ -4,13 +4,15 @@ import (
 	"context"
 	"errors"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
 
 // Compare sets a scope as it was on a day against how it stands in an assessment. A scope that was not there then has nothing in it.
 func (o *Office) Compare(ctx context.Context, a *Assessment, scope string, from calendar.Date) (*measure.Comparison, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	now, err := a.Scope(scope, "open")
@@ -22,7 +24,7 @@ func (o *Office) Compare(ctx context.Context, a *Assessment, scope string, from 
 		return nil, err
 	}
 	was, err := b.Scope(scope, "open")
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, fault.ErrNotFound) {
 		was, err = &Scope{}, nil
 	}
 	if err != nil {

@@ -8,6 +8,8 @@ import (
 	"sort"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -52,7 +54,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	if err != nil {
 		return nil, nil, err
 	}
-	done, err := o.turns.wait(ctx)
+	done, err := o.turns.Wait(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -68,7 +70,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 	if len(t.Problems) > 0 {
 		if len(t.Files) > 0 { // what can be held against the codes is, so that all that is wrong is seen at once
 			if _, err := checked(ctx, o.store, t.Files); err != nil {
-				var refusal *Refusal
+				var refusal *fault.Refusal
 				if !errors.As(err, &refusal) {
 					return nil, nil, err
 				}
@@ -77,7 +79,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 		}
 		return d, c, nil
 	}
-	actor := ActorOf(ctx)
+	actor := access.ActorOf(ctx)
 	batch := Batch{Files: t.Files, Source: d.Source, Author: actor.Name, At: o.now(), Period: d.Period, Check: func(view Reading) error {
 		warnings, err := checked(ctx, view, t.Files)
 		if err != nil {
@@ -90,7 +92,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 		return o.changes(ctx, view, c)
 	}}
 	err = o.store.Rehearse(ctx, batch, func(after Reading) error { return o.totals(ctx, after, c, asOf) })
-	var refusal *Refusal
+	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {
 		c.Problems, c.Changes = refusal.Problems, nil
 		return d, c, nil
@@ -241,7 +243,7 @@ func (c *Change) differ(r RowChange) {
 }
 
 // alike warns of postings that look as if they had been taken in before.
-func alike(old, now *File) []Problem {
+func alike(old, now *File) []fault.Problem {
 	seen := map[string]int{}
 	key := func(p *PostingRow) string {
 		return strings.Join([]string{p.Project, p.CostCode, p.Date.String(), p.Amount.Text(p.Currency), string(p.Currency), p.Document,
@@ -265,7 +267,7 @@ func alike(old, now *File) []Problem {
 	if n == 0 {
 		return nil
 	}
-	return []Problem{{File: now.Name, Row: first.Row, Column: "document", Value: first.Document,
+	return []fault.Problem{{File: now.Name, Row: first.Row, Column: "document", Value: first.Document,
 		Expected: fmt.Sprintf("postings not taken in before; %d of %d stand in the ledger already, with the same document, date and "+
 			"amount", n, now.Len())}}
 }
@@ -303,10 +305,10 @@ func (o *Office) totals(ctx context.Context, after Reading, c *Consequences, asO
 	if err != nil {
 		return err
 	}
-	actor := ActorOf(ctx)
+	actor := access.ActorOf(ctx)
 	var was, now []*measure.Project
 	for _, p := range then.Projects {
-		if !touched[p.Code] && !all || !actor.sees(then, &p.Info) {
+		if !touched[p.Code] && !all || !then.seenBy(actor, &p.Info) {
 			continue
 		}
 		if actor.HideMoney {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -47,7 +48,7 @@ func (o *Office) Content(ctx context.Context, r *Report, asOf calendar.Date) (*C
 }
 
 func (o *Office) content(ctx context.Context, a *Assessment, r *Report) (*Content, error) {
-	c := &Content{Assessment: a, Report: r, Organisation: a.Settings.Organisation, Stamp: a.stamp(ActorOf(ctx), r)}
+	c := &Content{Assessment: a, Report: r, Organisation: a.Settings.Organisation, Stamp: a.stamp(access.ActorOf(ctx), r)}
 	var err error
 	if c.Lookout, err = a.Lookout(r.Scope, Filter{}); err != nil {
 		return nil, err

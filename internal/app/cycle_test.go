@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/ingest"
@@ -101,10 +102,11 @@ func TestWeeksAreClosedInTheirOrder(t *testing.T) {
 
 func TestAPeriodOfAnotherCycleIsRefused(t *testing.T) {
 	o, now := inWeeks(t)
-	var field *app.FieldError
+	var field *fault.FieldError
 	_, err := o.Close(ctx, october)
 	require.ErrorAs(t, err, &field)
-	assert.Equal(t, &app.FieldError{Field: "period", Value: "2026-10", Expected: "one as the settings have them, such as 2026-W44"}, field)
+	assert.Equal(t, &fault.FieldError{Field: "period", Value: "2026-10", Expected: "one as the settings have them, such as 2026-W44"},
+		field)
 	_, err = o.Import(ctx, nil, app.Origin{Period: calendar.FourWeeksFrom(calendar.On(2026, 10, 5)).Of(now.Last())})
 	assert.ErrorAs(t, err, &field)
 	_, err = house(t).Close(ctx, now)
@@ -160,7 +162,7 @@ func TestPeriodsThatAreNone(t *testing.T) {
 	o := cycled(t, "", "")
 	for _, bad := range [][2]string{{"fortnight", ""}, {"four weeks", ""}, {"four weeks", "2026-10-06"}, {"four weeks", "next Monday"},
 		{"Week", ""}} {
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, choose(t, o, bad[0], bad[1]), &field, bad)
 	}
 }

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -57,7 +59,7 @@ func DealStates() []string {
 
 // Dependencies lists the dependencies between projects that touch a scope, those under strain first, then by the day needed.
 func (o *Office) Dependencies(ctx context.Context, a *Assessment, s *Scope) ([]Deal, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	settled, err := o.store.Agreements(ctx)
@@ -101,7 +103,7 @@ func (a *Assessment) Deal(load int64, row int32) (Agreement, error) {
 	ref := fact.Ref{Load: load, Row: row}
 	found := a.Ties(func(d *schedule.Dependency) bool { return d.Ref == ref && d.Crosses() })
 	if len(found) == 0 {
-		return Agreement{}, fmt.Errorf("dependency of load %d, row %d: %w", ref.Load, ref.Row, ErrNotFound)
+		return Agreement{}, fmt.Errorf("dependency of load %d, row %d: %w", ref.Load, ref.Row, fault.ErrNotFound)
 	}
 	d := &found[0].Dependency
 	return Agreement{Giver: d.FromCode, From: d.From, Taker: d.ToCode, To: d.To}, nil
@@ -121,13 +123,14 @@ func (o *Office) Agree(ctx context.Context, a *Assessment, x Agreement) error {
 		return d.FromCode == x.Giver && d.From == x.From && d.ToCode == x.Taker && d.To == x.To && d.Crosses()
 	})
 	if len(found) == 0 {
-		return fmt.Errorf("dependency of %s %s on %s %s: %w", Clip(x.Taker, 40), Clip(x.To, 40), Clip(x.Giver, 40), Clip(x.From, 40),
-			ErrNotFound)
+		return fmt.Errorf("dependency of %s %s on %s %s: %w", fault.Clip(x.Taker, 40), fault.Clip(x.To, 40), fault.Clip(x.Giver, 40),
+			fault.Clip(x.From, 40),
+			fault.ErrNotFound)
 	}
 	if x.Note = strings.TrimSpace(x.Note); len(x.Note) > 1000 {
-		return &FieldError{"note", x.Note, "up to 1,000 characters"}
+		return fault.Field("note", x.Note, "up to 1,000 characters")
 	}
-	x.Who, x.At = ActorOf(ctx).Name, o.now()
+	x.Who, x.At = access.ActorOf(ctx).Name, o.now()
 	after := fmt.Sprintf("promised %s, agreed: %s, %s", cmp.Or(dayText(x.Promised), "as planned"), yes(x.Agreed), x.Note)
 	return o.store.SaveAgreement(ctx, x, o.note(ctx, "agree on a dependency", x.Giver+" "+x.From+" → "+x.Taker+" "+x.To, "", after))
 }

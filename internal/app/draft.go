@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -55,12 +57,6 @@ type Drafts interface {
 	Discard(id string) error
 }
 
-// ErrBusy is wrapped by errors about what cannot begin while so much of it is under way.
-var ErrBusy = errors.New("busy")
-
-// ErrTooLarge is wrapped by errors about files beyond the limits.
-var ErrTooLarge = errors.New("too large")
-
 // Upload is one file as it comes in.
 type Upload struct {
 	Name string
@@ -69,7 +65,7 @@ type Upload struct {
 
 // Receive keeps files in a new draft and recognises what they are. next returns io.EOF after the last file.
 func (o *Office) Receive(ctx context.Context, source string, period calendar.Period, next func() (*Upload, error)) (*Draft, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
@@ -103,9 +99,9 @@ func (o *Office) receive(ctx context.Context, d *Draft, next func() (*Upload, er
 		}
 	}
 	if len(d.Files) == 0 {
-		return &FieldError{"files", "", "at least one file, or pasted cells"}
+		return fault.Field("files", "", "at least one file, or pasted cells")
 	}
-	done, err := o.turns.wait(ctx)
+	done, err := o.turns.Wait(ctx)
 	if err != nil {
 		return err
 	}
@@ -140,30 +136,30 @@ func (o *Office) recognise(ctx context.Context, d *Draft) error {
 
 // Draft finds a draft of the one who asks; analysts and administrators without a scope see everybody's.
 func (o *Office) Draft(ctx context.Context, id string) (*Draft, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
 	d, err := o.desk.Get(id)
-	if err == nil && !actor.maySee(d) {
-		return nil, fmt.Errorf("draft: %w", ErrNotFound)
+	if err == nil && !d.seenBy(actor) {
+		return nil, fmt.Errorf("draft: %w", fault.ErrNotFound)
 	}
 	return d, err
 }
 
-// maySee reports whether a draft is the actor's, or anybody's who sees everything.
-func (a *Actor) maySee(d *Draft) bool {
-	return d.Owner == a.Account || a.May(ReadLoads) && a.unbounded()
+// seenBy reports whether a draft is the actor's, or anybody's who sees everything.
+func (d *Draft) seenBy(a *access.Actor) bool {
+	return d.Owner == a.Account || a.May(access.ReadLoads) && a.Unbounded()
 }
 
 // DraftsOf lists the drafts that the one who asks may go on with, newest first.
 func (o *Office) DraftsOf(ctx context.Context) ([]*Draft, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
 	list, err := o.desk.List()
-	list = slices.DeleteFunc(list, func(d *Draft) bool { return len(d.Loads) > 0 || !actor.maySee(d) })
+	list = slices.DeleteFunc(list, func(d *Draft) bool { return len(d.Loads) > 0 || !d.seenBy(actor) })
 	sort.Slice(list, func(i, j int) bool { return list[i].MadeAt.After(list[j].MadeAt) })
 	return list, err
 }
@@ -175,9 +171,9 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 		return nil, err
 	}
 	if len(d.Loads) > 0 {
-		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
+		return nil, fmt.Errorf("the draft is loaded already: %w", fault.ErrConflict)
 	}
-	done, err := o.turns.wait(ctx)
+	done, err := o.turns.Wait(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -185,7 +181,7 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 	if err := o.ofCycle(ctx, period); err != nil {
 		return nil, err
 	}
-	source = senderFor(ActorOf(ctx), source)
+	source = senderFor(access.ActorOf(ctx), source)
 	if source != d.Source && source != "" {
 		list, err := o.Remembered(ctx, source)
 		if err != nil {
@@ -253,8 +249,8 @@ func (o *Office) Discard(ctx context.Context, id string) error {
 type Taken struct {
 	Files    []*File
 	Sheets   []int // the sheet of each file
-	Problems []Problem
-	Warnings []Problem
+	Problems []fault.Problem
+	Warnings []fault.Problem
 }
 
 // lacking lists the columns that a mapping fills from nothing.
@@ -274,7 +270,7 @@ func (m *Mapping) lacking(months bool) []string {
 
 // keep fills the columns that a file lacks with the present cells of rows that are there already. It returns a warning where
 // cells would become empty instead.
-func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error) {
+func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]fault.Problem, error) {
 	lacking := s.Mapping.lacking(len(s.Months) > 0)
 	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
 		return nil, nil
@@ -307,13 +303,13 @@ func (o *Office) keep(ctx context.Context, f *File, s *Sheet) ([]Problem, error)
 		}
 	}
 	if !s.Mapping.Keep {
-		return []Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " +
+		return []fault.Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " +
 			strings.Join(words, ", ") +
 			". Choose to keep them, if that is not meant"}}, nil
 	}
 	filled, problems := o.reader.Typed(f.Kind, rows)
 	if len(problems) > 0 {
-		return nil, &Refusal{problems}
+		return nil, &fault.Refusal{Problems: problems}
 	}
 	filled.number(numbers)
 	for i := range f.Lines {
@@ -383,7 +379,7 @@ func (o *Office) read(ctx context.Context, d *Draft) (*Taken, error) {
 		case s.Sheet.Problem != nil:
 			t.Problems = append(t.Problems, *s.Sheet.Problem)
 		case s.Sheet.Mapping.Kind == "":
-			t.Problems = append(t.Problems, Problem{File: s.Sheet.Title(), Expected: "a kind chosen for it, or that it is left out"})
+			t.Problems = append(t.Problems, fault.Problem{File: s.Sheet.Title(), Expected: "a kind chosen for it, or that it is left out"})
 		default:
 			index = append(index, i)
 		}
@@ -400,8 +396,8 @@ func (o *Office) read(ctx context.Context, d *Draft) (*Taken, error) {
 		t.Problems = append(t.Problems, problems...)
 		if len(problems) == 0 {
 			warnings, err := o.keep(ctx, f, &s.Sheet)
-			t.Problems = append(t.Problems, problemsIn(err)...)
-			if err != nil && problemsIn(err) == nil {
+			t.Problems = append(t.Problems, fault.ProblemsIn(err)...)
+			if err != nil && fault.ProblemsIn(err) == nil {
 				return nil, err
 			}
 			t.Warnings = append(t.Warnings, warnings...)
@@ -409,7 +405,7 @@ func (o *Office) read(ctx context.Context, d *Draft) (*Taken, error) {
 		t.Files, t.Sheets = append(t.Files, f), append(t.Sheets, i)
 	}
 	if len(index) == 0 && len(t.Problems) == 0 {
-		t.Problems = append(t.Problems, Problem{File: "the draft", Expected: "at least one sheet that is not left out"})
+		t.Problems = append(t.Problems, fault.Problem{File: "the draft", Expected: "at least one sheet that is not left out"})
 	}
 	return t, nil
 }

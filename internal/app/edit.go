@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 )
@@ -37,7 +39,7 @@ type Clash struct {
 // EditError is what keeps an edit from being saved; nothing was saved then. Rows of Problems are indexes of edited rows, -1 for
 // a row that was not edited. Current are the present cells of the rows that clash, by index.
 type EditError struct {
-	Problems []Problem
+	Problems []fault.Problem
 	Clashes  []Clash
 	Current  map[int][]string
 }
@@ -52,7 +54,7 @@ func (e *EditError) Error() string {
 // Unwrap returns ErrConflict where cells clash.
 func (e *EditError) Unwrap() error {
 	if len(e.Clashes) > 0 {
-		return ErrConflict
+		return fault.ErrConflict
 	}
 	return nil
 }
@@ -78,8 +80,8 @@ func (o *Office) Grid(ctx context.Context, kind record.Kind, project string) (*G
 
 // codesSeen tells which codes are of projects that the one who asks sees; nil for all of them.
 func (o *Office) codesSeen(ctx context.Context) (func(code string) bool, error) {
-	actor := ActorOf(ctx)
-	if actor.everything() {
+	actor := access.ActorOf(ctx)
+	if actor.Everything() {
 		return nil, nil
 	}
 	m, err := o.store.Masters(ctx)
@@ -89,7 +91,7 @@ func (o *Office) codesSeen(ctx context.Context) (func(code string) bool, error) 
 	a := newAssessment(m, nil, 0)
 	return func(code string) bool {
 		p := a.byCode[code]
-		return p != nil && actor.sees(a, &p.Info)
+		return p != nil && a.seenBy(actor, &p.Info)
 	}, nil
 }
 
@@ -102,7 +104,7 @@ func choosable(c record.Column, list []string, sees func(code string) bool) []st
 }
 
 func (o *Office) mayEdit(ctx context.Context, kind record.Kind, project string) error {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return err
 	}
@@ -115,11 +117,11 @@ func (o *Office) mayEdit(ctx context.Context, kind record.Kind, project string) 
 
 func (b *bounds) mayEdit(kind record.Kind, project string) error {
 	if kind.Input() == nil || kind.Adds() || kind.PerProject() && project == "" {
-		return fmt.Errorf("table of %q: %w", kind, ErrNotFound)
+		return fmt.Errorf("table of %q: %w", kind, fault.ErrNotFound)
 	}
 	if project == "" {
-		if b != nil && kind == record.Projects && !b.actor.everything() {
-			return fmt.Errorf("all projects: %w", ErrForbidden)
+		if b != nil && kind == record.Projects && !b.actor.Everything() {
+			return fmt.Errorf("all projects: %w", access.ErrForbidden)
 		}
 		return b.maySend(kind, nil)
 	}
@@ -136,7 +138,7 @@ func gridOf(ctx context.Context, view Reading, kind record.Kind, project string)
 	if project != "" {
 		i := slices.IndexFunc(m.Projects, func(p measure.Info) bool { return p.Code == project })
 		if i < 0 {
-			return nil, fmt.Errorf("project %q: %w", project, ErrNotFound)
+			return nil, fmt.Errorf("project %q: %w", project, fault.ErrNotFound)
 		}
 		which.Projects = []int64{m.Projects[i].ID}
 	}
@@ -203,9 +205,9 @@ func (o *Office) SaveGrid(ctx context.Context, kind record.Kind, project string,
 		return nil, err
 	}
 	if kind == record.Changes {
-		edits = askedFor(ActorOf(ctx), edits)
+		edits = askedFor(access.ActorOf(ctx), edits)
 	}
-	if list := typedDecisions(kind, ActorOf(ctx), edits); list != nil {
+	if list := typedDecisions(kind, access.ActorOf(ctx), edits); list != nil {
 		return nil, &EditError{Problems: list}
 	}
 	return o.saveTables(ctx, project, []tableEdit{{kind, edits}}, saveAs{})
@@ -240,7 +242,7 @@ func (o *Office) saveTables(ctx context.Context, project string, tables []tableE
 			return r, err
 		}
 	}
-	return nil, fmt.Errorf("the table kept changing: %w", ErrConflict)
+	return nil, fmt.Errorf("the table kept changing: %w", fault.ErrConflict)
 }
 
 // errMoved tells that something was loaded between reading and writing.
@@ -274,7 +276,7 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []tableEdi
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.save(ctx, Batch{Files: files, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
+	loads, err := o.save(ctx, Batch{Files: files, Source: "typed in", Author: access.ActorOf(ctx).Name, At: o.now(), Period: period,
 		Reason: as.reason, Baseline: as.baseline,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
@@ -315,15 +317,16 @@ func (o *Office) merged(ctx context.Context, project string, t tableEdit) (*merg
 }
 
 // strangers are the rows of a project's table that name another project.
-func strangers(f *File, project string) []Problem {
-	var list []Problem
+func strangers(f *File, project string) []fault.Problem {
+	var list []fault.Problem
 	for i := range f.Len() {
 		if code := f.ProjectOf(i); project != "" && code != project {
 			column := "project"
 			if f.Kind == record.Projects {
 				column = "code"
 			}
-			list = append(list, Problem{f.Name, f.Row(i), column, code, project + ", whose table this is"})
+			list = append(list, fault.Problem{File: f.Name, Row: f.Row(i), Column: column, Value: code, Expected: project +
+				", whose table this is"})
 		}
 	}
 	return list
@@ -331,9 +334,9 @@ func strangers(f *File, project string) []Problem {
 
 // located turns a refusal of typed rows back into what is wrong with the edits of the first table that has problems.
 func located(err error, files []*File, merges map[record.Kind]*merge) error {
-	problems := problemsIn(err)
+	problems := fault.ProblemsIn(err)
 	for _, f := range files {
-		own := slices.DeleteFunc(slices.Clone(problems), func(p Problem) bool { return p.File != f.Name })
+		own := slices.DeleteFunc(slices.Clone(problems), func(p fault.Problem) bool { return p.File != f.Name })
 		if len(own) > 0 {
 			return merges[f.Kind].located(own)
 		}
@@ -433,7 +436,7 @@ func (m *merge) collect(result [][]string, from []int, touched []bool) {
 		if touched[i] && r == nil {
 			calendars[m.now.Rows[i][0]] = true
 			if !m.now.Kind.IsRevision() && m.now.Kind != record.Calendars {
-				m.fault.Problems = append(m.fault.Problems, Problem{Row: int32(from[i]), Column: m.now.Input.Columns[0].Name,
+				m.fault.Problems = append(m.fault.Problems, fault.Problem{Row: int32(from[i]), Column: m.now.Input.Columns[0].Name,
 					Value: m.now.Rows[i][0], Expected: "a row that stays; close it, or withdraw the load that brought it"})
 			}
 		}
@@ -445,7 +448,8 @@ func (m *merge) collect(result [][]string, from []int, touched []bool) {
 		}
 	}
 	if m.changed && len(m.rows) == 0 {
-		m.fault.Problems = append(m.fault.Problems, Problem{Expected: "at least one row left; an empty table cannot be told from one " +
+		m.fault.Problems = append(m.fault.Problems, fault.Problem{Expected: "at least one row left; an empty table cannot be told " +
+			"from one " +
 			"that was never sent"})
 	}
 }
@@ -458,7 +462,7 @@ func first(r []string) string {
 }
 
 // located turns rows of the load back into indexes of edits.
-func (m *merge) located(problems []Problem) *EditError {
+func (m *merge) located(problems []fault.Problem) *EditError {
 	e := &EditError{}
 	for _, p := range problems {
 		i := int(p.Row) - 2
@@ -512,8 +516,8 @@ func cellOf(row []string, i int) string {
 
 // Editable lists the kinds whose tables the one who asks may edit for a project, those of no project where it is empty.
 func (o *Office) Editable(ctx context.Context, project string) ([]record.Kind, error) {
-	actor, err := permit(ctx, Read)
-	if err != nil || !actor.May(Send) {
+	actor, err := access.Permit(ctx, access.Read)
+	if err != nil || !actor.May(access.Send) {
 		return nil, err
 	}
 	b, err := o.bounds(ctx, o.store, actor)
@@ -540,7 +544,7 @@ func (o *Office) TemplateOf(ctx context.Context, kind record.Kind, project strin
 		g.Choices["project"] = []string{project}
 		return g.Rows, g.Choices, nil
 	}
-	if _, err := permit(ctx, Send); err != nil {
+	if _, err := access.Permit(ctx, access.Send); err != nil {
 		return nil, nil, err
 	}
 	m, err := o.store.Masters(ctx)

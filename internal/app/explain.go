@@ -10,6 +10,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -96,7 +98,7 @@ var moving = map[health.Dimension][]string{
 
 // Explain gathers what is to be explained of a project: what was written, last and now, what moved, what is of concern, and the facts.
 func (o *Office) Explain(ctx context.Context, a *Assessment, code string) (*Explanation, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(code)
@@ -230,7 +232,7 @@ func (a *Assessment) facts(p *measure.Project, part *Part, since calendar.Period
 // Write keeps what is written to the figures of a project: each text over the one of its ID. A text that is too long or no text is a
 // FieldError; one that somebody else wrote meanwhile is an error wrapping ErrConflict. Texts that did not change are left as they are.
 func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []Commentary) error {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return err
 	}
@@ -265,7 +267,7 @@ func (o *Office) Write(ctx context.Context, a *Assessment, code string, texts []
 	}
 	err = o.store.SaveCommentaries(ctx, list, o.note(ctx, "write a commentary", code+" "+a.Env.Period().String(), "",
 		strings.Join(about, ", ")))
-	if errors.Is(err, ErrConflict) {
+	if errors.Is(err, fault.ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}
 	return err
@@ -297,7 +299,7 @@ func CountExplained(projects []*measure.Project) (written, wanted int) {
 
 // Explained lists the projects of a scope with what was written to them, those that want it first.
 func (o *Office) Explained(ctx context.Context, a *Assessment, s *Scope) ([]Explained, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	list := make([]Explained, len(s.Projects))
@@ -331,13 +333,13 @@ func (a *Assessment) scopeNumber(code string) (int64, error) {
 			return -a.Masters.Nodes[i].ID, nil
 		}
 	}
-	return 0, fmt.Errorf("scope %q: %w", Clip(code, 60), ErrNotFound)
+	return 0, fmt.Errorf("scope %q: %w", fault.Clip(code, 60), fault.ErrNotFound)
 }
 
 // Note is what the office wrote to a portfolio, a programme or the whole for the period, and for the one before. Who does not see a whole
 // scope does not see its note.
 func (o *Office) Note(ctx context.Context, a *Assessment, scope string) (now, last Commentary, err error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return now, last, err
 	}
 	number, err := a.scopeNumber(scope)
@@ -364,7 +366,7 @@ func (o *Office) Noted(ctx context.Context, a *Assessment, l *Lookout) error {
 
 // WriteNote keeps what the office writes to a portfolio, a programme or the whole, over the text of its ID, as Write does for projects.
 func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c Commentary) error {
-	actor, err := permitWhole(ctx, Judge)
+	actor, err := access.PermitWhole(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
@@ -381,7 +383,7 @@ func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c C
 	c.Scope, c.Period, c.On, c.Who, c.At = number, a.Env.Period(), health.Overall, actor.Name, o.now()
 	err = o.store.SaveCommentaries(ctx, []Commentary{c}, o.note(ctx, "write a commentary", cmp.Or(scope, "the whole")+" "+
 		c.Period.String(), "", ""))
-	if errors.Is(err, ErrConflict) {
+	if errors.Is(err, fault.ErrConflict) {
 		return &StateError{"Somebody else wrote to this meanwhile; yours is kept below, theirs stands above it"}
 	}
 	return err
@@ -391,7 +393,7 @@ func (o *Office) WriteNote(ctx context.Context, a *Assessment, scope string, c C
 func written(c Commentary) (string, error) {
 	text := strings.TrimSpace(strings.ReplaceAll(c.Text, "\r\n", "\n"))
 	if n := utf8.RuneCountInString(text); n > MaxCommentary || !utf8.ValidString(text) {
-		return "", &FieldError{c.On.String(), Clip(text, 60), fmt.Sprintf("at most %d characters; this has %d", MaxCommentary, n)}
+		return "", fault.Field(c.On.String(), fault.Clip(text, 60), fmt.Sprintf("at most %d characters; this has %d", MaxCommentary, n))
 	}
 	return text, nil
 }

@@ -14,6 +14,7 @@ import (
 	"github.com/expr-lang/expr/file"
 	"github.com/expr-lang/expr/vm"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -181,7 +182,7 @@ var helpful = []string{"abs", "ceil", "floor", "round", "max", "min", "lower", "
 func Compile(text, on string) (*Expression, error) {
 	text = strings.TrimSpace(text)
 	wrong := func(expected string) error {
-		return &FieldError{Field: "expression", Value: text, Expected: expected}
+		return &fault.FieldError{Field: "expression", Value: text, Expected: expected}
 	}
 	switch {
 	case text == "":
@@ -189,7 +190,7 @@ func Compile(text, on string) (*Expression, error) {
 	case len(text) > maxExpression:
 		return nil, wrong(fmt.Sprintf("at most %d characters", maxExpression))
 	case !slices.Contains(Records(), on):
-		return nil, &FieldError{Field: "record", Value: on, Expected: strings.Join(Records(), ", ")}
+		return nil, &fault.FieldError{Field: "record", Value: on, Expected: strings.Join(Records(), ", ")}
 	}
 	if largePattern(text) {
 		return nil, wrong(fmt.Sprintf("a condition whose patterns have at most %d steps each", maxPattern))
@@ -261,7 +262,7 @@ func (x *Expression) tellsCosts() bool {
 func understood(err error, on string) string {
 	var e *file.Error
 	if !errors.As(err, &e) {
-		return "a condition that can be understood; " + Clip(err.Error(), 200)
+		return "a condition that can be understood; " + fault.Clip(err.Error(), 200)
 	}
 	what := e.Message
 	if _, field, ok := strings.Cut(what, " has no field "); ok {
@@ -277,7 +278,7 @@ func understood(err error, on string) string {
 			what += "; did you mean " + near
 		}
 	}
-	return fmt.Sprintf("a condition that can be understood; at character %d: %s", e.Column+1, Clip(what, 200))
+	return fmt.Sprintf("a condition that can be understood; at character %d: %s", e.Column+1, fault.Clip(what, 200))
 }
 
 // nearest is the name that differs least from one that is not there; empty where none is close.
@@ -381,8 +382,8 @@ func (x *Expression) holds(a *Assessment, p *measure.Project, w *work) (bool, er
 func (x *Expression) run(env map[string]any) (bool, error) {
 	out, err := expr.Run(x.program, env)
 	if err != nil {
-		return false, &FieldError{Field: "expression", Value: x.Text, Expected: "a condition that can be computed; " +
-			Clip(firstLine(err.Error()), 160)}
+		return false, &fault.FieldError{Field: "expression", Value: x.Text, Expected: "a condition that can be computed; " +
+			fault.Clip(firstLine(err.Error()), 160)}
 	}
 	is, _ := out.(bool)
 	return is, nil

@@ -10,6 +10,9 @@ import (
 	"sort"
 	"strings"
 	"time"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 // FeedRun is one run of a feed.
@@ -44,7 +47,7 @@ type FeedState struct {
 
 // Feeds lists the feeds.
 func (o *Office) Feeds(ctx context.Context) ([]FeedState, error) {
-	if _, err := permitWhole(ctx, RunFeeds); err != nil {
+	if _, err := access.PermitWhole(ctx, access.RunFeeds); err != nil {
 		return nil, err
 	}
 	s, err := o.settings(ctx)
@@ -87,13 +90,13 @@ func (f *FeedSetting) check() error {
 	u, err := url.Parse(f.Address)
 	switch {
 	case !feedName.MatchString(f.Name):
-		return &FieldError{"name", f.Name, "1 to 40 small letters, digits and hyphens"}
+		return fault.Field("name", f.Name, "1 to 40 small letters, digits and hyphens")
 	case !slices.Contains(FeedKinds(), f.Kind):
-		return &FieldError{"kind", f.Kind, fmt.Sprint("one of ", FeedKinds())}
+		return fault.Field("kind", f.Kind, fmt.Sprint("one of ", FeedKinds()))
 	case err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "":
-		return &FieldError{"address", f.Address, "an address such as http://127.0.0.1:8091"}
+		return fault.Field("address", f.Address, "an address such as http://127.0.0.1:8091")
 	case f.Every < 0 || f.Every > 24*31:
-		return &FieldError{"every", fmt.Sprint(f.Every), "0 (by hand) to 744 hours"}
+		return fault.Field("every", fmt.Sprint(f.Every), "0 (by hand) to 744 hours")
 	}
 	return nil
 }
@@ -102,7 +105,7 @@ var feedName = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
 // SaveFeed adds or replaces the feed of a name, or removes it.
 func (o *Office) SaveFeed(ctx context.Context, f FeedSetting, remove bool) error {
-	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ChangeSetup); err != nil {
 		return err
 	}
 	if err := f.check(); err != nil && !remove {
@@ -131,7 +134,7 @@ func (o *Office) FeedRuns(ctx context.Context, name string) ([]FeedRun, error) {
 }
 
 func (o *Office) feed(ctx context.Context, name string) (*FeedSetting, error) {
-	if _, err := permitWhole(ctx, RunFeeds); err != nil {
+	if _, err := access.PermitWhole(ctx, access.RunFeeds); err != nil {
 		return nil, err
 	}
 	s, err := o.settings(ctx)
@@ -143,7 +146,7 @@ func (o *Office) feed(ctx context.Context, name string) (*FeedSetting, error) {
 			return &s.Feeds[i], nil
 		}
 	}
-	return nil, fmt.Errorf("feed %q: %w", Clip(name, 40), ErrNotFound)
+	return nil, fmt.Errorf("feed %q: %w", fault.Clip(name, 40), fault.ErrNotFound)
 }
 
 // StartFeed begins a run of a feed and returns at once. A feed that is running is not begun a second time.
@@ -170,12 +173,12 @@ func (o *Office) beginFeed(ctx context.Context, from Puller, name string) (*Feed
 		return nil, nil, err
 	}
 	if from == nil {
-		return nil, nil, fmt.Errorf("feeds: %w", ErrNotFound)
+		return nil, nil, fmt.Errorf("feeds: %w", fault.ErrNotFound)
 	}
 	o.fed.Lock()
 	defer o.fed.Unlock()
 	if o.feeding[name] {
-		return nil, nil, fmt.Errorf("feed %s is running: %w", name, ErrConflict)
+		return nil, nil, fmt.Errorf("feed %s is running: %w", name, fault.ErrConflict)
 	}
 	run := &FeedRun{Feed: name, StartedAt: o.now(), State: "running"}
 	if run.Cursor, err = o.cursor(ctx, name); err != nil {
@@ -248,7 +251,7 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *FeedSetting, run *
 	run.EndedAt, run.State = o.now(), "done"
 	if err != nil {
 		run.State = "failed"
-		log = append(log, "failed: "+Clip(err.Error(), 4000), "nothing was changed; the next run begins at the same place")
+		log = append(log, "failed: "+fault.Clip(err.Error(), 4000), "nothing was changed; the next run begins at the same place")
 	}
 	run.Log = strings.Join(log, "\n")
 	return errors.Join(err, o.store.SaveFeedRun(ctx, run))

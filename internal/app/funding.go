@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/app/access"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -54,7 +55,7 @@ type funds struct {
 
 // Funding splits the cost of a scope among those who pay.
 func (o *Office) Funding(ctx context.Context, a *Assessment, s *Scope) (*Funded, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	by, err := o.funds(ctx, s)

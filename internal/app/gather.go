@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
@@ -26,14 +28,14 @@ type Origin struct {
 // Receipt is what an import did.
 type Receipt struct {
 	Files    []*File
-	Loads    []Load    // empty after a dry run
-	Warnings []Problem // worth knowing; the load was taken in nevertheless
+	Loads    []Load          // empty after a dry run
+	Warnings []fault.Problem // worth knowing; the load was taken in nevertheless
 }
 
 // Import holds the files against each other and against what is there, and takes all of them in or none. What is wrong with
 // them comes back as a *Refusal.
 func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Receipt, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +67,7 @@ func (o *Office) Import(ctx context.Context, files []*File, from Origin) (*Recei
 			return o.note(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File,
 				l.Rows, l.Kind, l.Source, l.Digest))
 		}})
-	var refusal *Refusal
+	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {
 		err = errors.Join(err, o.refuse(ctx, files, from, refusal.Problems))
 	}
@@ -119,7 +121,7 @@ func (o *Office) LastWhole(ctx context.Context) (calendar.Period, error) {
 func (o *Office) ofCycle(ctx context.Context, p calendar.Period) error {
 	own, err := o.PeriodOf(ctx, p.Last())
 	if err == nil && own != p {
-		err = &FieldError{"period", p.String(), "one as the settings have them, such as " + own.String()}
+		err = fault.Field("period", p.String(), "one as the settings have them, such as "+own.String())
 	}
 	return err
 }
@@ -131,7 +133,7 @@ func DayOf(at time.Time) calendar.Date {
 }
 
 // checked holds files against each other and against what can be read; it returns warnings, or a *Refusal.
-func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error) {
+func checked(ctx context.Context, view Reading, files []*File) ([]fault.Problem, error) {
 	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -150,13 +152,13 @@ func checked(ctx context.Context, view Reading, files []*File) ([]Problem, error
 		return nil, err
 	}
 	if len(g.problems) > 0 {
-		return nil, &Refusal{g.problems}
+		return nil, &fault.Refusal{Problems: g.problems}
 	}
 	return append(g.missingRates(files), g.onClosed(files)...), nil
 }
 
 // refuse keeps what was refused and why.
-func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problems []Problem) error {
+func (o *Office) refuse(ctx context.Context, files []*File, from Origin, problems []fault.Problem) error {
 	var failed error
 	for _, f := range files {
 		r := Refused{At: o.now(), Source: from.Source, Author: from.Author, File: f.Name, Kind: f.Kind, Period: from.Period,
@@ -215,7 +217,7 @@ type gatherer struct {
 	people    map[string]bool
 	closed    map[string]bool // cost codes that take no more
 	rates     []cost.RateRow
-	problems  []Problem
+	problems  []fault.Problem
 }
 
 func newGatherer(m *Masters) *gatherer {
@@ -246,7 +248,7 @@ func newGatherer(m *Masters) *gatherer {
 }
 
 func (g *gatherer) fail(row int32, column, value, expected string) {
-	g.problems = append(g.problems, Problem{g.file.Name, row, column, value, expected})
+	g.problems = append(g.problems, fault.Problem{File: g.file.Name, Row: row, Column: column, Value: value, Expected: expected})
 }
 
 func (g *gatherer) check() {
@@ -520,10 +522,10 @@ func (g *gatherer) statuses() {
 }
 
 // missingRates names each currency and month that rows need a rate for and there is none.
-func (g *gatherer) missingRates(files []*File) []Problem {
+func (g *gatherer) missingRates(files []*File) []fault.Problem {
 	rates := cost.NewRates(g.reporting, g.rates)
 	seen := map[cost.MissingRate]bool{}
-	var list []Problem
+	var list []fault.Problem
 	need := func(f *File, row int32, c money.Currency, m calendar.Month, plan bool) {
 		if c == g.reporting {
 			return
@@ -531,8 +533,8 @@ func (g *gatherer) missingRates(files []*File) []Problem {
 		key := cost.MissingRate{Currency: c, Month: m, Plan: plan}
 		if _, err := rates.Find(c, m, plan); err != nil && !seen[key] {
 			seen[key] = true
-			list = append(list, Problem{f.Name, row, "currency", string(c),
-				"a rate; there is " + err.Error() + ", and the figures that need it stay undefined"})
+			list = append(list, fault.Problem{File: f.Name, Row: row, Column: "currency", Value: string(c),
+				Expected: "a rate; there is " + err.Error() + ", and the figures that need it stay undefined"})
 		}
 	}
 	for _, f := range files {

@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -58,9 +60,9 @@ func TestConditionsThatAreRefused(t *testing.T) {
 		"now() == now()":                    "",
 	} {
 		_, err := Compile(text, "project")
-		var field *FieldError
-		require.ErrorAs(t, err, &field, Clip(text, 40))
-		assert.Contains(t, field.Expected, says, Clip(text, 40))
+		var field *fault.FieldError
+		require.ErrorAs(t, err, &field, fault.Clip(text, 40))
+		assert.Contains(t, field.Expected, says, fault.Clip(text, 40))
 	}
 	for _, name := range []string{"cpi", "programme", "lead"} {
 		ok := false
@@ -75,7 +77,7 @@ func TestConditionsThatAreRefused(t *testing.T) {
 func TestTryingACheckOfOnesOwn(t *testing.T) {
 	a, o := office(t), &Office{}
 	x := OwnCheck{ID: "over_half", Name: "Far over", Severity: "warning", On: "project", Expression: "vac_share < -0.1"}
-	trial, err := o.Try(As(t.Context(), Operator("a test")), a, all(t, a), x)
+	trial, err := o.Try(access.As(t.Context(), access.Operator("a test")), a, all(t, a), x)
 	require.NoError(t, err)
 	assert.Equal(t, 7, trial.Tested)
 	var found []string
@@ -85,7 +87,7 @@ func TestTryingACheckOfOnesOwn(t *testing.T) {
 	assert.ElementsMatch(t, []string{"small", "large"}, found)
 
 	x.On, x.Expression = "activity", `activity.kind == "activity" and activity.finish > "2026-10-20"`
-	trial, err = o.Try(As(t.Context(), Operator("a test")), a, all(t, a), x)
+	trial, err = o.Try(access.As(t.Context(), access.Operator("a test")), a, all(t, a), x)
 	require.NoError(t, err)
 	require.Len(t, trial.Found, 1)
 	assert.Equal(t, "W", trial.Found[0].Record)
@@ -98,7 +100,7 @@ func TestTryingACheckOfOnesOwn(t *testing.T) {
 			On: "project", Expression: "nonsense"}} {
 		s := DefaultSettings()
 		s.OwnChecks = []OwnCheck{c}
-		var field *FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, s.checkOwn(), &field, "%+v", c)
 	}
 	s := DefaultSettings()
@@ -172,8 +174,8 @@ func TestHowForecastsTurnedOut(t *testing.T) {
 // An acceptance or a status cannot be given for the past, without a reason, or to a period that is closed.
 func TestJudgementsAreBounded(t *testing.T) {
 	a, o := office(t), &Office{}
-	ctx := As(t.Context(), Operator("a test"))
-	var field *FieldError
+	ctx := access.As(t.Context(), access.Operator("a test"))
+	var field *fault.FieldError
 	for _, f := range []health.Override{
 		{Status: health.Watch, Until: asOf + 10},
 		{Status: health.Watch, Reason: "agreed", Until: asOf},
@@ -185,8 +187,8 @@ func TestJudgementsAreBounded(t *testing.T) {
 	}
 	a.Closed = &Period{Span: calendar.Months.Of(asOf)}
 	ok := health.Override{Status: health.Watch, Reason: "agreed", Until: asOf + 10}
-	assert.ErrorIs(t, o.SetStatus(ctx, a, "calm", ok), ErrConflict)
-	assert.ErrorIs(t, o.Accept(ctx, a, "calm", check.Acceptance{Rule: "no_baseline", Reason: "x", Until: asOf + 10}), ErrConflict)
-	reader := As(t.Context(), &Actor{Role: Executive})
-	assert.True(t, errors.Is(o.SetStatus(reader, a, "calm", ok), ErrForbidden))
+	assert.ErrorIs(t, o.SetStatus(ctx, a, "calm", ok), fault.ErrConflict)
+	assert.ErrorIs(t, o.Accept(ctx, a, "calm", check.Acceptance{Rule: "no_baseline", Reason: "x", Until: asOf + 10}), fault.ErrConflict)
+	reader := access.As(t.Context(), &access.Actor{Role: access.Executive})
+	assert.True(t, errors.Is(o.SetStatus(reader, a, "calm", ok), access.ErrForbidden))
 }

@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
@@ -38,15 +40,15 @@ func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 		sent{record.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
 		sent{record.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
 		sent{record.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
-	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: app.Lead, HideMoney: true,
+	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: access.Lead, HideMoney: true,
 		Active: true}, "")
 	require.NoError(t, err)
 	f, _, err := ingest.CSV("budget.csv", record.Budget,
 		strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
 	require.NoError(t, err)
 	_, err = o.Import(ctx, []*app.File{f}, app.Origin{Period: october})
-	require.ErrorIs(t, err, app.ErrRefused)
-	return o, app.As(context.Background(), account.Actor())
+	require.ErrorIs(t, err, fault.ErrRefused)
+	return o, access.As(context.Background(), account.Actor())
 }
 
 // What was wrong with a refused file quotes it, and so is told to those who may see the whole of it, or sent it.
@@ -65,7 +67,7 @@ func TestRefusalsQuoteNothingKept(t *testing.T) {
 		return nil
 	}
 	assert.Contains(t, refusal(ctx).First, "NONE")
-	scoped := app.As(context.Background(), &app.Actor{Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"A"}})
+	scoped := access.As(context.Background(), &access.Actor{Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"A"}})
 	for _, c := range []context.Context{lea, scoped} {
 		r := refusal(c)
 		require.NotNil(t, r, "that it was refused is told")
@@ -116,7 +118,8 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 		}
 		return codes
 	}
-	assert.Equal(t, []string{"A2", "A1"}, order(app.As(context.Background(), &app.Actor{Role: app.Analyst, Scopes: []string{"A"}})),
+	assert.Equal(t, []string{"A2", "A1"},
+		order(access.As(context.Background(), &access.Actor{Role: access.Analyst, Scopes: []string{"A"}})),
 		"the larger stake first")
 	assert.Equal(t, []string{"A1", "A2"}, order(lea))
 }
@@ -125,7 +128,7 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 func TestChoicesAreOnesOwnProjects(t *testing.T) {
 	_, o := gate(t)
 	for who, want := range map[string][]string{"lead": {"A1"}, "analyst": {"A1", "B1"}, "scoped analyst": {"A1"}} {
-		g, err := o.Grid(app.As(context.Background(), writers[who]), record.Links, "A1")
+		g, err := o.Grid(access.As(context.Background(), writers[who]), record.Links, "A1")
 		require.NoError(t, err)
 		assert.Equal(t, want, g.Choices["from_project"], who)
 	}
@@ -134,7 +137,7 @@ func TestChoicesAreOnesOwnProjects(t *testing.T) {
 // Whoever saves a table eight times at once has one of that name.
 func TestATableSavedAtOnceIsOne(t *testing.T) {
 	_, o := gate(t)
-	ana := app.As(context.Background(), writers["analyst"])
+	ana := access.As(context.Background(), writers["analyst"])
 	var wait sync.WaitGroup
 	for range 8 {
 		wait.Go(func() { assert.NoError(t, o.SaveView(ana, "Mine", "sort=bac", true)) })
@@ -143,7 +146,7 @@ func TestATableSavedAtOnceIsOne(t *testing.T) {
 	list, err := o.Views(ana)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
-	require.NoError(t, o.SaveView(app.As(context.Background(), writers["administrator"]), "Mine", "sort=eac", true))
+	require.NoError(t, o.SaveView(access.As(context.Background(), writers["administrator"]), "Mine", "sort=eac", true))
 	list, err = o.Views(ana)
 	require.NoError(t, err)
 	assert.Len(t, list, 2, "another's of the same name is another")
@@ -152,7 +155,7 @@ func TestATableSavedAtOnceIsOne(t *testing.T) {
 // Signing in does not wait for a load; it is in the trail once that is done.
 func TestSigningInWaitsForNoLoad(t *testing.T) {
 	s, o := gate(t)
-	a, err := o.SaveAccount(ctx, app.Account{Login: "kim", Name: "Kim", Role: app.Analyst, Active: true}, "a password of Kim's")
+	a, err := o.SaveAccount(ctx, app.Account{Login: "kim", Name: "Kim", Role: access.Analyst, Active: true}, "a password of Kim's")
 	require.NoError(t, err)
 	hold, began := make(chan struct{}), make(chan struct{})
 	var loading sync.WaitGroup

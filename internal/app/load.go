@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/app/job"
 	"turret/internal/record"
 )
@@ -24,7 +26,7 @@ func (o *Office) LoadDraft(ctx context.Context, id string) (*Job, error) {
 		return nil, err
 	}
 	if o.jobs.Get(id) == nil && len(d.Loads) > 0 {
-		return nil, fmt.Errorf("the draft is loaded already: %w", ErrConflict)
+		return nil, fmt.Errorf("the draft is loaded already: %w", fault.ErrConflict)
 	}
 	return o.jobs.Start(ctx, id, func(ctx context.Context, j *Job) (*Receipt, error) { return o.loadDraft(ctx, d, j) })
 }
@@ -37,7 +39,7 @@ func (o *Office) Job(ctx context.Context, id string) (*Job, error) {
 	if j := o.jobs.Get(id); j != nil {
 		return j, nil
 	}
-	return nil, fmt.Errorf("load of the draft: %w", ErrNotFound)
+	return nil, fmt.Errorf("load of the draft: %w", fault.ErrNotFound)
 }
 
 // StopLoad stops the load of a draft; what it had written is taken back. One that has ended stays as it is.
@@ -65,7 +67,7 @@ func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) (*Receipt, err
 		err = errors.Join(o.Changed(ctx), o.remember(ctx, d), o.desk.Save(d))
 		return &Receipt{Loads: r.Loads, Warnings: r.Warnings}, err
 	}
-	if d.Refused = errors.Is(err, ErrRefused); d.Refused {
+	if d.Refused = errors.Is(err, fault.ErrRefused); d.Refused {
 		err = errors.Join(err, o.desk.Save(d))
 	}
 	return nil, err
@@ -73,7 +75,7 @@ func (o *Office) loadDraft(ctx context.Context, d *Draft, j *Job) (*Receipt, err
 
 // takeIn reads a draft and imports it; sender and period are the draft's.
 func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, error) {
-	done, err := o.turns.wait(ctx)
+	done, err := o.turns.Wait(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -82,12 +84,12 @@ func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, e
 	if err != nil {
 		return nil, err
 	}
-	from.Source, from.Author, from.Period = d.Source, ActorOf(ctx).Name, d.Period
+	from.Source, from.Author, from.Period = d.Source, access.ActorOf(ctx).Name, d.Period
 	if err := o.mayWrite(ctx, o.store, t.Files); err != nil {
 		return nil, err
 	}
 	if len(t.Problems) > 0 {
-		err := error(&Refusal{t.Problems})
+		err := error(&fault.Refusal{Problems: t.Problems})
 		if !from.DryRun {
 			err = errors.Join(err, o.refuse(ctx, t.Files, from, t.Problems))
 		}
@@ -102,12 +104,12 @@ func (o *Office) takeIn(ctx context.Context, d *Draft, from Origin) (*Receipt, e
 
 // Loads lists what was taken in, newest first. A lead sees the own ones.
 func (o *Office) Loads(ctx context.Context) ([]Load, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
 	list, err := o.store.Loads(ctx)
-	if err != nil || actor.May(ReadLoads) {
+	if err != nil || actor.May(access.ReadLoads) {
 		return list, err
 	}
 	own := list[:0]
@@ -130,21 +132,21 @@ func (o *Office) Load(ctx context.Context, id int64) (*Load, error) {
 			return &list[i], nil
 		}
 	}
-	return nil, fmt.Errorf("load %d: %w", id, ErrNotFound)
+	return nil, fmt.Errorf("load %d: %w", id, fault.ErrNotFound)
 }
 
 // LoadRows reads rows of a load back, at most limit of them from a position on, of the projects within the scope of the one who
 // asks. Lists of all projects or codes cannot be cut to a scope and are kept from whoever has one.
 func (o *Office) LoadRows(ctx context.Context, l *Load, from, limit int) (*File, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
-	if actor.HideMoney && l.Kind.IsCost() || !actor.everything() && !l.Kind.PerProject() {
-		return nil, fmt.Errorf("rows of %s: %w", l.Kind.Title(), ErrForbidden)
+	if actor.HideMoney && l.Kind.IsCost() || !actor.Everything() && !l.Kind.PerProject() {
+		return nil, fmt.Errorf("rows of %s: %w", l.Kind.Title(), access.ErrForbidden)
 	}
 	which := Selection{Load: l.ID, From: from, Limit: limit}
-	if !actor.everything() {
+	if !actor.Everything() {
 		if which.Projects, err = o.within(ctx, actor); err != nil || len(which.Projects) == 0 {
 			return &File{Kind: l.Kind}, err
 		}
@@ -153,7 +155,7 @@ func (o *Office) LoadRows(ctx context.Context, l *Load, from, limit int) (*File,
 }
 
 // within lists the ids of the projects that an actor sees.
-func (o *Office) within(ctx context.Context, actor *Actor) ([]int64, error) {
+func (o *Office) within(ctx context.Context, actor *access.Actor) ([]int64, error) {
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -161,7 +163,7 @@ func (o *Office) within(ctx context.Context, actor *Actor) ([]int64, error) {
 	a := newAssessment(m, nil, 0)
 	var ids []int64
 	for i := range m.Projects {
-		if actor.sees(a, &m.Projects[i]) {
+		if a.seenBy(actor, &m.Projects[i]) {
 			ids = append(ids, m.Projects[i].ID)
 		}
 	}
@@ -171,19 +173,19 @@ func (o *Office) within(ctx context.Context, actor *Actor) ([]int64, error) {
 // Withdraw makes a load no longer count; what was current before it is so again. A load that a published period was computed
 // from, or that other loads refer to, stays, with the reason.
 func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
-	actor, err := permitWhole(ctx, Withdraw)
+	actor, err := access.PermitWhole(ctx, access.Withdraw)
 	if err != nil {
 		return err
 	}
 	if reason = strings.TrimSpace(reason); reason == "" || len(reason) > 2000 {
-		return &FieldError{"reason", reason, "why it is withdrawn, in a sentence"}
+		return fault.Field("reason", reason, "why it is withdrawn, in a sentence")
 	}
 	l, err := o.Load(ctx, id)
 	if err != nil {
 		return err
 	}
 	if l.Withdrawn() {
-		return fmt.Errorf("load %d is withdrawn already: %w", id, ErrConflict)
+		return fmt.Errorf("load %d is withdrawn already: %w", id, fault.ErrConflict)
 	}
 	return o.store.Withdraw(ctx, id, actor.Name, reason, o.now(),
 		o.note(ctx, "withdraw", fmt.Sprintf("load %d", id), fmt.Sprintf("%s, %d rows of %s", l.File, l.Rows, l.Kind), reason))
@@ -191,7 +193,7 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 
 // Current reads the current rows of a kind within the scope of the one who asks.
 func (o *Office) Current(ctx context.Context, kind record.Kind) (*File, error) {
-	if _, err := permitWhole(ctx, ReadLoads); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ReadLoads); err != nil {
 		return nil, err
 	}
 	return o.store.Rows(ctx, kind, Selection{})
@@ -204,7 +206,7 @@ var ErrUnmapped = errors.New("not mapped yet")
 // before, or whose heads are the columns themselves, are taken.
 func (o *Office) TakeIn(ctx context.Context, d *Draft, dry bool) (*Receipt, error) {
 	defer func() { _ = o.desk.Discard(d.ID) }()
-	if _, err := permit(ctx, Send); err != nil {
+	if _, err := access.Permit(ctx, access.Send); err != nil {
 		return nil, err
 	}
 	for i := range d.Sheets {

@@ -10,6 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/app/job"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -23,7 +25,7 @@ type heldReader struct {
 	goOn chan struct{}
 }
 
-func (r heldReader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Problem, error) {
+func (r heldReader) Read(path, name, sheet string, m app.Mapping) (*app.File, []fault.Problem, error) {
 	<-r.goOn
 	return r.Reader.Read(path, name, sheet, m)
 }
@@ -35,13 +37,13 @@ func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
 	t.Cleanup(func() { _ = s.Close() })
 	reader := heldReader{goOn: make(chan struct{})}
 	o := app.NewOffice(s, time.Now, app.Parts{Reader: reader, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
-	c := app.As(context.Background(), &app.Actor{Account: 1, Login: "ana", Name: "Ana", Role: app.Analyst})
+	c := access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Analyst})
 	d, err := received(c, o, record.CostCodes, "")
 	require.NoError(t, err)
-	require.ErrorIs(t, o.StopLoad(c, d.ID), app.ErrNotFound, "nothing is under way")
+	require.ErrorIs(t, o.StopLoad(c, d.ID), fault.ErrNotFound, "nothing is under way")
 	j, err := o.LoadDraft(c, d.ID)
 	require.NoError(t, err)
-	bob := app.As(context.Background(), &app.Actor{Account: 2, Login: "bob", Name: "Bob", Role: app.Lead})
+	bob := access.As(context.Background(), &access.Actor{Account: 2, Login: "bob", Name: "Bob", Role: access.Lead})
 	require.Error(t, o.StopLoad(bob, d.ID), "someone else's")
 	require.NoError(t, o.StopLoad(c, d.ID))
 	close(reader.goOn)

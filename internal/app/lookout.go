@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -56,7 +57,7 @@ func (a *Assessment) Lookout(scope string, f Filter) (*Lookout, error) {
 		return nil, err
 	}
 	if f.Status != "" && !slices.Contains(StatusFilters(), f.Status) {
-		return nil, fmt.Errorf("status %q: %w", f.Status, ErrNotFound)
+		return nil, fmt.Errorf("status %q: %w", f.Status, fault.ErrNotFound)
 	}
 	l := &Lookout{Scope: s, Open: slices.Clone(s.Projects), Group: measure.Roll(s.Projects, a.Env),
 		Count: map[health.Status]int{}, Filter: f}
@@ -136,7 +137,7 @@ func (a *Assessment) order(list []*measure.Project, f Filter) error {
 	if !ok {
 		d, known := measure.Lookup(f.Sort)
 		if !known {
-			return fmt.Errorf("column %q: %w", f.Sort, ErrNotFound)
+			return fmt.Errorf("column %q: %w", f.Sort, fault.ErrNotFound)
 		}
 		cmp = func(x, y *measure.Project) int { return d.Compare(x.Value(f.Sort), y.Value(f.Sort)) }
 	}

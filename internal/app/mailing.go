@@ -11,6 +11,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -23,7 +25,7 @@ type Mailing struct {
 	Attach bool   // with the message; else only linked
 	Day    int    // of each month; 0 is whenever a period is closed
 	Logins []string
-	Roles  []Role
+	Roles  []access.Role
 	Who    string
 	At     time.Time // days of months before it was made are not sent for
 	After  int64     // serial of the last closing when it was made; those after it are sent for
@@ -55,7 +57,7 @@ const maxMailings = 100
 
 // Mailings lists who gets which report.
 func (o *Office) Mailings(ctx context.Context) ([]Mailing, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	return o.store.Mailings(ctx)
@@ -63,7 +65,7 @@ func (o *Office) Mailings(ctx context.Context) ([]Mailing, error) {
 
 // Recipients are the people whom lists can name, by name.
 func (o *Office) Recipients(ctx context.Context) ([]Account, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	list, err := o.store.Accounts(ctx)
@@ -74,7 +76,7 @@ func (o *Office) Recipients(ctx context.Context) ([]Account, error) {
 
 // SaveMailing keeps a list, in the place of the one of its name. One that names nobody, or a report that cannot be had, is a FieldError.
 func (o *Office) SaveMailing(ctx context.Context, m Mailing) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}
@@ -92,7 +94,7 @@ func (o *Office) SaveMailing(ctx context.Context, m Mailing) error {
 		}
 	}
 	if former == 0 && len(list) >= maxMailings {
-		return &FieldError{"name", m.Name, fmt.Sprintf("at most %d lists", maxMailings)}
+		return fault.Field("name", m.Name, fmt.Sprintf("at most %d lists", maxMailings))
 	}
 	closings, err := o.store.Closings(ctx)
 	if err != nil {
@@ -109,17 +111,17 @@ func (o *Office) checkMailing(ctx context.Context, m *Mailing) error {
 	m.Name = strings.TrimSpace(m.Name)
 	switch {
 	case m.Name == "" || utf8.RuneCountInString(m.Name) > 80:
-		return &FieldError{"name", m.Name, "a name of at most 80 characters"}
+		return fault.Field("name", m.Name, "a name of at most 80 characters")
 	case m.Day < 0 || m.Day > 31:
-		return &FieldError{"day", fmt.Sprint(m.Day), "a day of the month, 1 to 31"}
+		return fault.Field("day", fmt.Sprint(m.Day), "a day of the month, 1 to 31")
 	case !slices.Contains(ReportFormats(), m.Format):
-		return &FieldError{"form", m.Format, "one of " + strings.Join(ReportFormats(), ", ")}
+		return fault.Field("form", m.Format, "one of "+strings.Join(ReportFormats(), ", "))
 	case len(m.Logins)+len(m.Roles) == 0:
-		return &FieldError{"to", "", "at least one person or role"}
+		return fault.Field("to", "", "at least one person or role")
 	}
 	for _, r := range m.Roles {
-		if !slices.Contains(Roles(), r) {
-			return &FieldError{"role", string(r), fmt.Sprint("one of ", Roles())}
+		if !slices.Contains(access.Roles(), r) {
+			return fault.Field("role", string(r), fmt.Sprint("one of ", access.Roles()))
 		}
 	}
 	accounts, err := o.store.Accounts(ctx)
@@ -128,16 +130,16 @@ func (o *Office) checkMailing(ctx context.Context, m *Mailing) error {
 	}
 	for _, login := range m.Logins {
 		if !slices.ContainsFunc(accounts, func(a Account) bool { return a.Login == login }) {
-			return &FieldError{"to", login, "the login of a person under Setup, People"}
+			return fault.Field("to", login, "the login of a person under Setup, People")
 		}
 	}
 	switch r, err := o.Report(ctx, m.Report); {
-	case errors.Is(err, ErrNotFound):
-		return &FieldError{"report", m.Report, "a report that ships or is kept"}
+	case errors.Is(err, fault.ErrNotFound):
+		return fault.Field("report", m.Report, "a report that ships or is kept")
 	case err != nil:
 		return err
 	case r.Key == "" && !r.Shared:
-		return &FieldError{"report", r.Name, "a report that is kept for all to use"}
+		return fault.Field("report", r.Name, "a report that is kept for all to use")
 	}
 	return nil
 }
@@ -157,7 +159,7 @@ func (m *Mailing) says() string {
 
 // EndMailing ends a list; what it sent stays.
 func (o *Office) EndMailing(ctx context.Context, id int64) error {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return err
 	}
 	return o.store.EndMailing(ctx, id, o.now(), o.note(ctx, "send reports no longer", fmt.Sprint("list ", id), "", ""))
@@ -172,7 +174,7 @@ type occasion struct {
 // SendDue sends what has come due by a day: lists for each period closed since they were made, and those whose day of this month has
 // come. What was sent for an occasion once is not sent for it again. It returns what it sent, failures among it.
 func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	list, err := o.store.Mailings(ctx)
@@ -220,7 +222,7 @@ func (m *Mailing) due(closings []Period, today calendar.Date, cycle calendar.Cyc
 
 // SendNow sends a list by hand, as of a day.
 func (o *Office) SendNow(ctx context.Context, id int64, asOf calendar.Date) ([]Sending, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	list, err := o.store.Mailings(ctx)
@@ -232,7 +234,7 @@ func (o *Office) SendNow(ctx context.Context, id int64, asOf calendar.Date) ([]S
 			return o.send(ctx, &list[i], occasion{"by hand " + o.now().UTC().Format("2006-01-02 15:04:05"), asOf})
 		}
 	}
-	return nil, fmt.Errorf("list %d: %w", id, ErrNotFound)
+	return nil, fmt.Errorf("list %d: %w", id, fault.ErrNotFound)
 }
 
 // printed is a report as people who see the same get it.
@@ -279,7 +281,7 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending,
 		}
 		if s.Failed = failing(a, p); s.Failed == "" {
 			s.Kept, s.AsOf = p.kept, p.asOf
-			s.File, err = o.put(ctx, letterWith(&s, m, p, settings, ActorOf(ctx)))
+			s.File, err = o.put(ctx, letterWith(&s, m, p, settings, access.ActorOf(ctx)))
 			if err != nil {
 				s.Failed = err.Error()
 			}
@@ -306,8 +308,8 @@ func failing(a *Account, p *printed) string {
 func (o *Office) printFor(ctx context.Context, a *Account, r *Report, format string, asOf calendar.Date,
 	made map[string]*printed) *printed {
 	actor := a.Actor()
-	key := fmt.Sprint(actor.HideMoney, actor.Scopes, actor.Role == Lead)
-	if actor.Role == Lead {
+	key := fmt.Sprint(actor.HideMoney, actor.Scopes, actor.Role == access.Lead)
+	if actor.Role == access.Lead {
 		key += actor.Name
 	}
 	if p := made[key]; p != nil {
@@ -315,7 +317,7 @@ func (o *Office) printFor(ctx context.Context, a *Account, r *Report, format str
 	}
 	p := &printed{report: r.Name, asOf: asOf}
 	made[key] = p
-	c, err := o.Content(As(ctx, actor), r, asOf)
+	c, err := o.Content(access.As(ctx, actor), r, asOf)
 	if err != nil {
 		p.err = err
 		return p
@@ -333,7 +335,7 @@ func (o *Office) printFor(ctx context.Context, a *Account, r *Report, format str
 // home is where links lead when nobody said at which address people reach Turret.
 const home = "http://127.0.0.1:8080"
 
-func letterWith(s *Sending, m *Mailing, p *printed, set *Settings, from *Actor) Message {
+func letterWith(s *Sending, m *Mailing, p *printed, set *Settings, from *access.Actor) Message {
 	to := fmt.Sprintf("%s/sent/%d", cmp.Or(set.Address, home), s.ID)
 	text := fmt.Sprintf("Dear %s,\n\n%s as of %s", s.Name, s.Report, s.AsOf.Human())
 	msg := Message{To: s.Email, At: s.At, Subject: s.Report + ", " + set.Cycle().Of(s.AsOf).Name()}
@@ -350,7 +352,7 @@ func letterWith(s *Sending, m *Mailing, p *printed, set *Settings, from *Actor) 
 
 // Sent lists what was sent, newest first.
 func (o *Office) Sent(ctx context.Context, limit int) ([]Sending, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	return o.store.Sendings(ctx, 0, limit)
@@ -359,7 +361,7 @@ func (o *Office) Sent(ctx context.Context, limit int) ([]Sending, error) {
 // OpenSent reads what was sent, for the one it was sent to, which is written down, or for those who send reports. To others it is as if
 // it were not there.
 func (o *Office) OpenSent(ctx context.Context, id int64) (*Sending, []byte, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -367,8 +369,8 @@ func (o *Office) OpenSent(ctx context.Context, id int64) (*Sending, []byte, erro
 	if err != nil {
 		return nil, nil, err
 	}
-	if len(list) == 0 || list[0].Kept == "" || list[0].Login != actor.Login && !actor.MayWhole(Publish) {
-		return nil, nil, fmt.Errorf("report %d that was sent: %w", id, ErrNotFound)
+	if len(list) == 0 || list[0].Kept == "" || list[0].Login != actor.Login && !actor.MayWhole(access.Publish) {
+		return nil, nil, fmt.Errorf("report %d that was sent: %w", id, fault.ErrNotFound)
 	}
 	b, err := o.mail.Kept(list[0].Kept)
 	if err != nil {

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -76,8 +78,8 @@ type Sheet struct {
 	Remembered bool
 	Recognised string // the dialect in words
 	Doubts     []string
-	Months     []string // heads that are months, whose cells are amounts
-	Problem    *Problem // why it cannot be read at all
+	Months     []string       // heads that are months, whose cells are amounts
+	Problem    *fault.Problem // why it cannot be read at all
 }
 
 // Reader reads files that came in. File names are only shown, never opened; path is where the file lies.
@@ -87,23 +89,23 @@ type Reader interface {
 	// Look recognises one sheet again, with a kind or dialect that was chosen.
 	Look(path, name, sheet string, chosen Mapping, settings *Settings) (*Sheet, error)
 	// Read reads one sheet by a mapping. Problems are what is wrong with its content.
-	Read(path, name, sheet string, m Mapping) (*File, []Problem, error)
+	Read(path, name, sheet string, m Mapping) (*File, []fault.Problem, error)
 	// Typed reads rows of cells in the kind's columns, as they are typed in. The first is row 2.
-	Typed(kind record.Kind, rows [][]string) (*File, []Problem)
+	Typed(kind record.Kind, rows [][]string) (*File, []fault.Problem)
 	// Surroundings reads some rows as they came, by their numbers, and the heads under 0.
 	Surroundings(path, name, sheet string, m Mapping, wanted map[int32]bool) (map[int32][]string, error)
 	// Corrected writes a sheet again with a column that says what is wrong with each row.
-	Corrected(path, name, sheet string, m Mapping, problems []Problem) ([]byte, error)
+	Corrected(path, name, sheet string, m Mapping, problems []fault.Problem) ([]byte, error)
 }
 
 // Sources lists who has sent files so far, as far as the one who asks may name them: a lead themselves, others with a part of the office
 // those whose files they gave a meaning.
 func (o *Office) Sources(ctx context.Context) ([]string, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	switch {
 	case err != nil:
 		return nil, err
-	case actor.Role == Lead:
+	case actor.Role == access.Lead:
 		return []string{actor.Name}, nil
 	}
 	return o.store.Sources(ctx, meaningsOwner(actor))

@@ -9,6 +9,9 @@ import (
 	_ "image/png"
 	"io"
 	"time"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 // Mark is the organisation's picture on covers.
@@ -28,7 +31,7 @@ const (
 
 // Mark is the organisation's picture; nil where it has none.
 func (o *Office) Mark(ctx context.Context) (*Mark, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.store.Mark(ctx)
@@ -36,7 +39,7 @@ func (o *Office) Mark(ctx context.Context) (*Mark, error) {
 
 // SaveMark takes a picture as the organisation's mark. What is no picture, or too large a one, is a FieldError that says so.
 func (o *Office) SaveMark(ctx context.Context, name string, body io.Reader) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}
@@ -49,12 +52,13 @@ func (o *Office) SaveMark(ctx context.Context, name string, body io.Reader) erro
 		return err
 	}
 	m.Who, m.At = actor.Name, o.now()
-	return o.store.SaveMark(ctx, m, o.note(ctx, "mark", "organisation", "", fmt.Sprintf("%s, %d × %d", Clip(name, 80), m.Width, m.Height)))
+	return o.store.SaveMark(ctx, m, o.note(ctx, "mark", "organisation", "", fmt.Sprintf("%s, %d × %d", fault.Clip(name, 80), m.Width,
+		m.Height)))
 }
 
 // EndMark takes the mark off the covers.
 func (o *Office) EndMark(ctx context.Context) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}
@@ -63,7 +67,7 @@ func (o *Office) EndMark(ctx context.Context) error {
 
 // ParseMark reads a picture in full, so that one which is cut off is refused here and not when a report is printed.
 func ParseMark(name string, b []byte) (*Mark, error) {
-	bad := func(expected string) error { return &FieldError{"mark", Clip(name, 80), expected} }
+	bad := func(expected string) error { return fault.Field("mark", fault.Clip(name, 80), expected) }
 	if len(b) > MaxMark {
 		return nil, bad("a picture of at most 512 kB")
 	}

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -72,7 +74,7 @@ type Matrix struct {
 // Matrix holds what came in against what is expected for a period, for the open projects that the one who asks may see.
 // today decides what is overdue.
 func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calendar.Date) (*Matrix, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return nil, err
 	}
@@ -130,7 +132,7 @@ func (m *Matrix) count(s *Slot, today calendar.Date) {
 
 // Gathered is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.
 func (o *Office) Gathered(ctx context.Context, period calendar.Period) (came, expected int, err error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return 0, 0, err
 	}
@@ -241,8 +243,8 @@ func (g *arrived) slot(project int64, k record.Kind, want Expectation, period ca
 }
 
 // asSeenBy leaves out what was wrong, which quotes the file, where that may hold more than the actor sees.
-func (r *Refused) asSeenBy(a *Actor) *Refused {
-	if r == nil || a.unbounded() || r.Author == a.Name && !(a.HideMoney && r.Kind.IsCost()) {
+func (r *Refused) asSeenBy(a *access.Actor) *Refused {
+	if r == nil || a.Unbounded() || r.Author == a.Name && !(a.HideMoney && r.Kind.IsCost()) {
 		return r
 	}
 	x := *r
@@ -287,7 +289,7 @@ type Reminded struct {
 // Remind writes to the leads of projects with inputs still to come; projects of nil means all of them. A lead with several
 // projects gets one message.
 func (o *Office) Remind(ctx context.Context, period calendar.Period, today calendar.Date, projects []string) (*Reminded, error) {
-	actor, err := permit(ctx, Remind)
+	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
 		return nil, err
 	}
@@ -358,7 +360,7 @@ func (o *Office) blind(ctx context.Context) (map[string]bool, error) {
 }
 
 // signature is who writes, with the organisation where the settings name it.
-func signature(a *Actor, s *Settings) string {
+func signature(a *access.Actor, s *Settings) string {
 	if s.Organisation == "" {
 		return a.Name
 	}
@@ -402,7 +404,7 @@ func (s *Slot) lately(to string) string {
 	case s.Arrival == RefusedLast && s.Refusal.Author != to:
 		return " (what came was refused)"
 	case s.Arrival == RefusedLast:
-		return " (what came was refused: " + Clip(s.Refusal.First, 200) + ")"
+		return " (what came was refused: " + fault.Clip(s.Refusal.First, 200) + ")"
 	case s.Load != nil:
 		return " (the last one was for " + s.Load.Period.Name() + ")"
 	}
@@ -411,7 +413,7 @@ func (s *Slot) lately(to string) string {
 
 // put writes a message in the name of who asks.
 func (o *Office) put(ctx context.Context, m Message) (string, error) {
-	if actor := ActorOf(ctx); actor != nil {
+	if actor := access.ActorOf(ctx); actor != nil {
 		m.By = actor.Login
 	}
 	return o.mail.Put(m)
@@ -419,21 +421,21 @@ func (o *Office) put(ctx context.Context, m Message) (string, error) {
 
 // Outbox lists the messages written, newest first: all of them to those from whom nothing is kept, to others their own.
 func (o *Office) Outbox(ctx context.Context) ([]Message, error) {
-	actor, err := permit(ctx, Remind)
+	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
 		return nil, err
 	}
 	list, err := o.mail.List()
-	return slices.DeleteFunc(list, func(m Message) bool { return !actor.unbounded() && m.By != actor.Login }), err
+	return slices.DeleteFunc(list, func(m Message) bool { return !actor.Unbounded() && m.By != actor.Login }), err
 }
 
 // OpenMessage reads a message of the outbox as it was written.
 func (o *Office) OpenMessage(ctx context.Context, file string) ([]byte, error) {
-	actor, err := permit(ctx, Remind)
+	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
 		return nil, err
 	}
-	if actor.unbounded() {
+	if actor.Unbounded() {
 		return o.mail.Open(file)
 	}
 	list, err := o.Outbox(ctx)
@@ -441,7 +443,7 @@ func (o *Office) OpenMessage(ctx context.Context, file string) ([]byte, error) {
 		return nil, err
 	}
 	if !slices.ContainsFunc(list, func(m Message) bool { return m.File == file }) {
-		return nil, fmt.Errorf("message: %w", ErrNotFound)
+		return nil, fmt.Errorf("message: %w", fault.ErrNotFound)
 	}
 	return o.mail.Open(file)
 }

@@ -7,6 +7,9 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 // Meaning is what is remembered of a sender's sheets of one shape, and who changed it last: nobody where it is as it was first given.
@@ -23,24 +26,24 @@ func (m *Meaning) fresh() bool { return m.ChangedBy != "" && !m.UsedAt.After(m.C
 
 // meaningsOwner is whose meanings an actor teaches and is served by: those of the office are for those from whom nothing is kept, others
 // have their own, so that nobody changes what a file of somebody else's projects means.
-func meaningsOwner(a *Actor) string {
-	if a.unbounded() {
+func meaningsOwner(a *access.Actor) string {
+	if a.Unbounded() {
 		return ""
 	}
 	return a.Login
 }
 
 // senderFor is who a file is from: a lead sends in the own name.
-func senderFor(a *Actor, source string) string {
-	if a.Role == Lead {
+func senderFor(a *access.Actor, source string) string {
+	if a.Role == access.Lead {
 		return a.Name
 	}
-	return Clip(strings.TrimSpace(source), 200)
+	return fault.Clip(strings.TrimSpace(source), 200)
 }
 
 // Remembered lists the mappings of a source that hold for the one who asks.
 func (o *Office) Remembered(ctx context.Context, source string) ([]Mapping, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil || source == "" {
 		return nil, err
 	}
@@ -54,7 +57,7 @@ func (o *Office) Remembered(ctx context.Context, source string) ([]Mapping, erro
 
 // ChangedMeanings tells what was changed in the meanings of a source and has not been used since, to be looked at with the next file.
 func (o *Office) ChangedMeanings(ctx context.Context, source string) ([]Meaning, error) {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil || source == "" {
 		return nil, err
 	}
@@ -67,7 +70,7 @@ func (o *Office) remember(ctx context.Context, d *Draft) error {
 	if d.Source == "" {
 		return nil
 	}
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return err
 	}
@@ -96,7 +99,7 @@ func (o *Office) rememberOne(ctx context.Context, source, owner string, known []
 		now.ChangedAt, now.ChangedBy, now.Change = known[i].ChangedAt, known[i].ChangedBy, known[i].Change
 		words := known[i].changes(&m)
 		if changed = words != nil; changed {
-			now.ChangedAt, now.ChangedBy, now.Change = now.UsedAt, ActorOf(ctx).Name, strings.Join(words, "; ")
+			now.ChangedAt, now.ChangedBy, now.Change = now.UsedAt, access.ActorOf(ctx).Name, strings.Join(words, "; ")
 		}
 	}
 	if !changed {
@@ -107,7 +110,7 @@ func (o *Office) rememberOne(ctx context.Context, source, owner string, known []
 		subject += ", for " + owner
 	}
 	return o.store.SaveMeaning(ctx, source, owner, now, o.note(ctx, "remember what is sent", subject, "",
-		Clip(strings.Join(m.words(), "; "), 4000)))
+		fault.Clip(strings.Join(m.words(), "; "), 4000)))
 }
 
 // words says what a mapping means: each head, value and what else was chosen.

@@ -11,13 +11,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/record"
 )
 
 // taught has a person send a sheet of statuses as a sender and say what "red" means in it; the draft after it is loaded.
-func taught(t *testing.T, o *app.Office, who *app.Actor, source, row, red string) *app.Draft {
+func taught(t *testing.T, o *app.Office, who *access.Actor, source, row, red string) *app.Draft {
 	t.Helper()
-	c := app.As(context.Background(), who)
+	c := access.As(context.Background(), who)
 	d := sentAs(t, o, who, source, row)
 	m := d.Sheets[0].Sheet.Mapping
 	m.Kind = record.Statuses
@@ -29,19 +30,19 @@ func taught(t *testing.T, o *app.Office, who *app.Actor, source, row, red string
 	return d
 }
 
-func loaded(t *testing.T, o *app.Office, who *app.Actor, d *app.Draft) {
+func loaded(t *testing.T, o *app.Office, who *access.Actor, d *app.Draft) {
 	t.Helper()
-	j, err := o.LoadDraft(app.As(context.Background(), who), d.ID)
+	j, err := o.LoadDraft(access.As(context.Background(), who), d.ID)
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(context.Background()))
 	require.NoError(t, j.Now().Err)
 }
 
 // sentAs has a person send the sheet again.
-func sentAs(t *testing.T, o *app.Office, who *app.Actor, source, row string) *app.Draft {
+func sentAs(t *testing.T, o *app.Office, who *access.Actor, source, row string) *app.Draft {
 	t.Helper()
 	sent := false
-	d, err := o.Receive(app.As(context.Background(), who), source, october, func() (*app.Upload, error) {
+	d, err := o.Receive(access.As(context.Background(), who), source, october, func() (*app.Upload, error) {
 		if sent {
 			return nil, io.EOF
 		}
@@ -66,22 +67,22 @@ func TestNobodyTeachesTheMeaningsOfAnother(t *testing.T) {
 	office, lead, scoped := writers["analyst"], writers["lead"], writers["scoped analyst"]
 	taught(t, o, office, "Works", "A1,red", "act")
 	assert.Equal(t, "act", means(sentAs(t, o, office, "Works", "A1,red")))
-	for _, other := range []*app.Actor{lead, scoped} {
+	for _, other := range []*access.Actor{lead, scoped} {
 		assert.Equal(t, "not known", means(sentAs(t, o, other, "Works", "A1,red")), other.Login)
 		taught(t, o, other, "Works", "A1,red", "on track")
 		assert.Equal(t, "on track", means(sentAs(t, o, other, "Works", "A1,red")), other.Login)
 		assert.Equal(t, "act", means(sentAs(t, o, office, "Works", "A1,red")), "after "+other.Login)
 	}
 	for _, x := range []struct {
-		who  *app.Actor
+		who  *access.Actor
 		want []string
 	}{{lead, []string{"Lea"}}, {scoped, []string{"Works"}}, {office, []string{"Lea", "Works"}}} {
-		list, err := o.Sources(app.As(context.Background(), x.who))
+		list, err := o.Sources(access.As(context.Background(), x.who))
 		require.NoError(t, err)
 		assert.Equal(t, x.want, list, "whom one may name")
 	}
 	assert.Equal(t, "Lea", sentAs(t, o, lead, "Works", "A1,red").Source, "a lead sends in the own name")
-	list, err := o.Remembered(app.As(context.Background(), lead), "Works")
+	list, err := o.Remembered(access.As(context.Background(), lead), "Works")
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	taught(t, o, office, "Lea", "A1,red", "watch")
@@ -93,7 +94,7 @@ func TestChangedMeaningsAreTold(t *testing.T) {
 	_, o := gate(t)
 	office := writers["analyst"]
 	told := func() (list []string) {
-		all, err := o.ChangedMeanings(app.As(context.Background(), office), "Works")
+		all, err := o.ChangedMeanings(access.As(context.Background(), office), "Works")
 		require.NoError(t, err)
 		for _, m := range all {
 			list = append(list, m.ChangedBy+": "+m.Change)

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"sort"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -115,7 +117,7 @@ type Slip struct {
 // Slips are the histories of the milestones of a timeline, those that keep moving furthest first. Periods after the as-of date do not
 // count.
 func (o *Office) Slips(ctx context.Context, a *Assessment, t *Timeline) ([]Slip, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	list, at := make([]Slip, 0, 64), map[string]int{}
@@ -190,7 +192,7 @@ func (o *Office) Raise(ctx context.Context, a *Assessment, project, activity str
 	}
 	i := slices.IndexFunc(p.Activities, func(x schedule.Activity) bool { return x.Code == activity && x.Kind != schedule.Summary })
 	if i < 0 {
-		return fmt.Errorf("activity %q of %s: %w", Clip(activity, 40), project, ErrNotFound)
+		return fmt.Errorf("activity %q of %s: %w", fault.Clip(activity, 40), project, fault.ErrNotFound)
 	}
 	d, err := o.draftPlan(ctx, a, project, PlanBase{})
 	if err != nil {

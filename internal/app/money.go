@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -24,10 +26,10 @@ func currencyIn(ctx context.Context) money.Currency {
 }
 
 // permitMoney refuses those from whom costs are kept.
-func permitMoney(ctx context.Context, act Act) (*Actor, error) {
-	a, err := permit(ctx, act)
+func permitMoney(ctx context.Context, act access.Act) (*access.Actor, error) {
+	a, err := access.Permit(ctx, act)
 	if err == nil && a.HideMoney {
-		return nil, fmt.Errorf("costs: %w", ErrForbidden)
+		return nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
 	return a, err
 }
@@ -66,7 +68,7 @@ func MoneyShows() []string { return []string{"estimate", "budget", "actual", "co
 
 // Money gathers a project's money by line and month.
 func (o *Office) Money(ctx context.Context, a *Assessment, project, show string) (*MoneySheet, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(project)
@@ -103,7 +105,7 @@ func (o *Office) Money(ctx context.Context, a *Assessment, project, show string)
 		sheet.Postings(ev.Postings)
 		sheet.Commitments(ev.Commitments)
 	default:
-		return nil, fmt.Errorf("money as %q: %w", Clip(show, 40), ErrNotFound)
+		return nil, fmt.Errorf("money as %q: %w", fault.Clip(show, 40), fault.ErrNotFound)
 	}
 	m.arrange(a, p, sheet)
 	m.May = (show == "estimate" || show == "budget") && o.mayEdit(ctx, m.Kind, project) == nil
@@ -220,9 +222,9 @@ func (m *MoneySheet) Total() (sum money.Amount) {
 func (a *Assessment) SpreadOver(amount money.Amount, from, to calendar.Date, p cost.Profile) (calendar.Month, []money.Amount, error) {
 	switch {
 	case from == 0 || to < from || to-from > 50*366:
-		return 0, nil, &FieldError{"to", to.String(), "a day on or after " + from.String() + ", at most 50 years later"}
+		return 0, nil, fault.Field("to", to.String(), "a day on or after "+from.String()+", at most 50 years later")
 	case amount > money.MaxAmount || amount < -money.MaxAmount:
-		return 0, nil, &FieldError{"amount", fmt.Sprint(int64(amount)), "a smaller amount"}
+		return 0, nil, fault.Field("amount", fmt.Sprint(int64(amount)), "a smaller amount")
 	}
 	months, parts := cost.Spread(cost.Line{Amount: amount, From: from, To: to, Profile: p}, a.Env.Calendar)
 	return months[0], parts, nil

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -44,11 +46,11 @@ const maxMoneyCells = 600_000
 // SaveMoney saves changed cells of a project's budget or forecast as one revision with a reason. Cells that nobody else touched are
 // merged; where two people changed the same one nothing is saved, and an *EditError says both values.
 func (o *Office) SaveMoney(ctx context.Context, project string, kind record.Kind, cells []MoneyCell, reason string) (*Receipt, error) {
-	if _, err := permitMoney(ctx, Send); err != nil {
+	if _, err := permitMoney(ctx, access.Send); err != nil {
 		return nil, err
 	}
 	if kind != record.Budget && kind != record.Forecast {
-		return nil, fmt.Errorf("money of %q: %w", kind, ErrNotFound)
+		return nil, fmt.Errorf("money of %q: %w", kind, fault.ErrNotFound)
 	}
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return nil, err
@@ -58,7 +60,7 @@ func (o *Office) SaveMoney(ctx context.Context, project string, kind record.Kind
 		return nil, err
 	}
 	if len(cells) > maxMoneyCells {
-		return nil, fmt.Errorf("%d cells at once: %w", len(cells), ErrTooLarge)
+		return nil, fmt.Errorf("%d cells at once: %w", len(cells), fault.ErrTooLarge)
 	}
 	for range 5 {
 		head, err := o.store.Head(ctx)
@@ -70,7 +72,7 @@ func (o *Office) SaveMoney(ctx context.Context, project string, kind record.Kind
 			return r, err
 		}
 	}
-	return nil, fmt.Errorf("the plan kept changing: %w", ErrConflict)
+	return nil, fmt.Errorf("the plan kept changing: %w", fault.ErrConflict)
 }
 
 func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.Kind, cells []MoneyCell, reason string,
@@ -82,7 +84,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 	}
 	i := slices.IndexFunc(m.Projects, func(p measure.Info) bool { return p.Code == project })
 	if i < 0 {
-		return nil, fmt.Errorf("project %q: %w", project, ErrNotFound)
+		return nil, fmt.Errorf("project %q: %w", project, fault.ErrNotFound)
 	}
 	now, err := o.store.Rows(ctx, kind, Selection{Projects: []int64{m.Projects[i].ID}})
 	if err != nil {
@@ -104,7 +106,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 	}
 	rows := e.rows()
 	if len(rows) == 0 {
-		e.fault.Problems = append(e.fault.Problems, Problem{Row: -1, Expected: "at least one amount left; an empty plan cannot be " +
+		e.fault.Problems = append(e.fault.Problems, fault.Problem{Row: -1, Expected: "at least one amount left; an empty plan cannot be " +
 			"told from one that was never sent"})
 		return nil, e.fault
 	}
@@ -113,7 +115,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 	f.Digest, f.Size = digestRows(rows)
 	if len(problems) == 0 {
 		if _, err = checked(ctx, o.store, []*File{f}); err != nil {
-			problems = problemsIn(err)
+			problems = fault.ProblemsIn(err)
 			if len(problems) == 0 {
 				return nil, err
 			}
@@ -129,7 +131,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: ActorOf(ctx).Name, At: o.now(), Period: period,
+	loads, err := o.save(ctx, Batch{Files: []*File{f}, Source: "typed in", Author: access.ActorOf(ctx).Name, At: o.now(), Period: period,
 		Reason: reason,
 		Check: func(view Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
@@ -138,7 +140,7 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 			return nil
 		}, Note: func(l Load) Entry {
 			return o.note(ctx, "edit", fmt.Sprintf("%s %s, load %d", kind.Title(), project, l.ID),
-				Clip(strings.Join(e.before, "; "), 4000), Clip(strings.Join(e.after, "; "), 4000))
+				fault.Clip(strings.Join(e.before, "; "), 4000), fault.Clip(strings.Join(e.after, "; "), 4000))
 		}})
 	return &Receipt{Files: []*File{f}, Loads: loads}, err
 }
@@ -219,7 +221,7 @@ func (e *moneyEdit) months(lines []int) (map[calendar.Month]money.Amount, bool) 
 func (e *moneyEdit) cells(k moneyLine, cells []MoneyCell, of []int, months map[calendar.Month]money.Amount, there bool) bool {
 	before := len(e.fault.Clashes) + len(e.fault.Problems)
 	wrong := func(i int, column, value, expected string) {
-		e.fault.Problems = append(e.fault.Problems, Problem{Row: int32(i), Column: column, Value: value, Expected: expected})
+		e.fault.Problems = append(e.fault.Problems, fault.Problem{Row: int32(i), Column: column, Value: value, Expected: expected})
 	}
 	for _, i := range of {
 		c := &cells[i]

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -32,7 +33,7 @@ func ByCells(grouping string) bool {
 // MoneyGroups groups the projects of a scope; the second is the total over all of them.
 func (a *Assessment) MoneyGroups(s *Scope, by string) ([]MoneyGroup, *measure.Group, error) {
 	if !slices.Contains(MoneyGroupings(), by) {
-		return nil, nil, fmt.Errorf("grouping by %q: %w", Clip(by, 40), ErrNotFound)
+		return nil, nil, fmt.Errorf("grouping by %q: %w", fault.Clip(by, 40), fault.ErrNotFound)
 	}
 	at := map[string]int{}
 	var list []MoneyGroup

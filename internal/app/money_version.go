@@ -7,6 +7,8 @@ import (
 	"strconv"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -37,7 +39,7 @@ type MoneyComparison struct {
 
 // MoneyVersions lists the standing plans of a kind, newest first.
 func (o *Office) MoneyVersions(ctx context.Context, a *Assessment, kind record.Kind, project string) ([]MoneyVersion, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(project)
@@ -53,7 +55,7 @@ func (o *Office) MoneyVersions(ctx context.Context, a *Assessment, kind record.K
 		v := MoneyVersion{MoneyLoad: l, Key: strconv.FormatInt(l.ID, 10)}
 		v.Text = fmt.Sprintf("%s, %s, load %d by %s", cmp.Or(l.Name, l.Period.Name()), l.ReceivedAt.Format("2 Jan 2006"), l.ID, l.Author)
 		if l.Note != "" {
-			v.Text += ": " + Clip(l.Note, 60)
+			v.Text += ": " + fault.Clip(l.Note, 60)
 		}
 		list = append(list, v)
 	}
@@ -83,7 +85,7 @@ func (o *Office) CompareMoney(ctx context.Context, a *Assessment, kind record.Ki
 	}
 	for key, v := range map[string]MoneyVersion{was: c.Was, is: c.Is} {
 		if v.Key == "" {
-			return nil, fmt.Errorf("version %q: %w", Clip(key, 20), ErrNotFound)
+			return nil, fmt.Errorf("version %q: %w", fault.Clip(key, 20), fault.ErrNotFound)
 		}
 	}
 	if c.Was.ID > c.Is.ID { // the older first, whichever way it is asked
@@ -128,28 +130,28 @@ func (o *Office) compareMoney(ctx context.Context, a *Assessment, p *measure.Pro
 
 // NameMoney gives the present plan of a kind a name, by which it is found again among the versions.
 func (o *Office) NameMoney(ctx context.Context, a *Assessment, kind record.Kind, project, name string) error {
-	if _, err := permitMoney(ctx, Send); err != nil {
+	if _, err := permitMoney(ctx, access.Send); err != nil {
 		return err
 	}
 	if err := o.mayEdit(ctx, kind, project); err != nil {
 		return err
 	}
 	if name = strings.TrimSpace(name); name == "" || len(name) > 100 {
-		return &FieldError{"name", name, "a name of up to 100 characters"}
+		return fault.Field("name", name, "a name of up to 100 characters")
 	}
 	versions, err := o.MoneyVersions(ctx, a, kind, project)
 	if err != nil {
 		return err
 	}
 	if len(versions) == 0 {
-		return &FieldError{"name", name, "a project with a " + strings.ToLower(kind.Title())}
+		return fault.Field("name", name, "a project with a "+strings.ToLower(kind.Title()))
 	}
 	for _, v := range versions {
 		if v.Name == name {
-			return &FieldError{"name", name, "a name that no other version of the project has"}
+			return fault.Field("name", name, "a name that no other version of the project has")
 		}
 	}
 	p := a.byCode[project]
-	return o.store.NameMoney(ctx, p.ID, versions[0].ID, name, ActorOf(ctx).Name, o.now(),
+	return o.store.NameMoney(ctx, p.ID, versions[0].ID, name, access.ActorOf(ctx).Name, o.now(),
 		o.note(ctx, "name a plan of money", fmt.Sprintf("%s %s, load %d", kind.Title(), project, versions[0].ID), versions[0].Name, name))
 }

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -20,7 +22,7 @@ type Notice struct {
 
 // Notice returns the text that is shown today, nil where there is none.
 func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	n, err := o.store.Notice(ctx)
@@ -33,17 +35,17 @@ func (o *Office) Notice(ctx context.Context, today calendar.Date) (*Notice, erro
 // SaveNotice shows a text up to and with a day; an empty one takes it down. The error is a FieldError where the day has passed or the text
 // is too long.
 func (o *Office) SaveNotice(ctx context.Context, text string, until, today calendar.Date) error {
-	actor, err := permitWhole(ctx, Judge)
+	actor, err := access.PermitWhole(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
 	text = strings.TrimSpace(text)
 	switch {
 	case len([]rune(text)) > maxPanelText:
-		return &FieldError{"notice", Clip(text, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
+		return fault.Field("notice", fault.Clip(text, 40), fmt.Sprintf("at most %d characters", maxPanelText))
 	case text != "" && until < today:
-		return &FieldError{"until", until.String(), "a day that has not passed"}
+		return fault.Field("until", until.String(), "a day that has not passed")
 	}
 	return o.store.SaveNotice(ctx, Notice{Text: text, Until: until, Who: actor.Name, At: o.now()},
-		o.note(ctx, "notice", "all", "", Clip(text, 200)))
+		o.note(ctx, "notice", "all", "", fault.Clip(text, 200)))
 }

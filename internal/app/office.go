@@ -9,6 +9,7 @@ import (
 	"sync"
 	"time"
 
+	"turret/internal/app/access"
 	"turret/internal/app/job"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
@@ -298,14 +299,14 @@ type Office struct {
 	now    func() time.Time
 
 	cache  *cache
-	asking *turns // for days to be computed
+	asking *access.Turns // for days to be computed
 
 	mu       sync.Mutex
 	gathered map[gatheredKey][2]int
 	closing  sync.Mutex // one period is closed at a time
 
 	jobs  *job.Jobs[*Receipt] // loads, by their drafts
-	turns *turns              // of reading files
+	turns *access.Turns       // of reading files
 	later sync.WaitGroup      // entries still to be written
 
 	fed     sync.Mutex
@@ -320,10 +321,17 @@ type Parts struct {
 	Print  Printer
 }
 
+// How much of what takes memory and time one person may have under way, the one at work included.
+const (
+	mostReading   = 4
+	mostAssessing = 16
+	mostAsking    = 1 << 10 // all together; they wait for their day to be computed, one at a time
+)
+
 // NewOffice makes an office over a store; now gives the time that loads are stamped with.
 func NewOffice(store Store, now func() time.Time, parts Parts) *Office {
 	return &Office{store: store, now: now, reader: parts.Reader, desk: parts.Drafts, mail: parts.Outbox, print: parts.Print,
 		cache: newCache(MostKept), gathered: map[gatheredKey][2]int{}, jobs: job.New[*Receipt](time.Now),
-		turns:  newTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read"),
-		asking: newTurns(mostAsking, mostAssessing, "days are being computed"), feeding: map[string]bool{}}
+		turns:  access.NewTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read"),
+		asking: access.NewTurns(mostAsking, mostAssessing, "days are being computed"), feeding: map[string]bool{}}
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -68,7 +69,7 @@ func (a *Assessment) course(p *measure.Project) string {
 		}
 	}
 	if c := strings.TrimSpace(p.Declared.Commentary); c != "" {
-		return "The lead writes: “" + Clip(c, 160) + "”"
+		return "The lead writes: “" + fault.Clip(c, 160) + "”"
 	}
 	return "The lead wrote nothing about it."
 }

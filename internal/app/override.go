@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -50,7 +52,7 @@ func (a *Assessment) overrides(ctx context.Context, s Reading, at func(int64, fu
 
 // Overrides lists what was set for a project, newest first, also what has lapsed.
 func (o *Office) Overrides(ctx context.Context, project string) ([]OverrideFact, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	list, err := o.store.Overrides(ctx)
@@ -74,7 +76,7 @@ const longest calendar.Date = 2 * 366
 
 // SetStatus sets a status over the computed one until a day. Refused fields are a FieldError.
 func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f health.Override) error {
-	actor, err := permit(ctx, Judge)
+	actor, err := access.Permit(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
@@ -89,11 +91,11 @@ func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f
 	case a.Closed != nil:
 		return state("%s is closed", a.Closed.Span.Name())
 	case f.Status == health.NotAssessed:
-		return &FieldError{"status", "", "on track, watch or act"}
+		return fault.Field("status", "", "on track, watch or act")
 	case f.Until <= a.Env.AsOf:
-		return &FieldError{"until", f.Until.Human(), "a day after " + a.Env.AsOf.Human()}
+		return fault.Field("until", f.Until.Human(), "a day after "+a.Env.AsOf.Human())
 	case f.Until > a.Env.AsOf+longest:
-		return &FieldError{"until", f.Until.Human(), "a day within two years"}
+		return fault.Field("until", f.Until.Human(), "a day within two years")
 	}
 	f.Who = actor.Name
 	fact := OverrideFact{Project: p.ID, Override: f, Since: a.Env.AsOf, At: o.now()}
@@ -103,7 +105,7 @@ func (o *Office) SetStatus(ctx context.Context, a *Assessment, project string, f
 
 // EndStatus takes back a status that was set.
 func (o *Office) EndStatus(ctx context.Context, a *Assessment, project string, id int64) error {
-	actor, err := permit(ctx, Judge)
+	actor, err := access.Permit(ctx, access.Judge)
 	if err != nil {
 		return err
 	}

@@ -9,6 +9,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
 	"turret/internal/core/risk"
@@ -38,12 +40,12 @@ const maxOwn = 100
 
 func (s *Settings) checkOwn() error {
 	if len(s.OwnChecks) > maxOwn {
-		return &FieldError{"own checks", fmt.Sprint(len(s.OwnChecks)), fmt.Sprintf("at most %d", maxOwn)}
+		return fault.Field("own checks", fmt.Sprint(len(s.OwnChecks)), fmt.Sprintf("at most %d", maxOwn))
 	}
 	seen := map[string]bool{}
 	for _, x := range s.OwnChecks {
 		if seen[x.ID] || check.Lookup(x.ID) != nil {
-			return &FieldError{"id", x.ID, "an id that no other check has"}
+			return fault.Field("id", x.ID, "an id that no other check has")
 		}
 		seen[x.ID] = true
 		if _, err := x.ready(); err != nil {
@@ -58,13 +60,13 @@ func (x *OwnCheck) ready() (ownRule, error) {
 	severity, ok := check.ParseSeverity(x.Severity)
 	switch {
 	case !ownID.MatchString(x.ID):
-		return ownRule{}, &FieldError{"id", x.ID, "2 to 40 small letters, digits and underscores, a letter first"}
+		return ownRule{}, fault.Field("id", x.ID, "2 to 40 small letters, digits and underscores, a letter first")
 	case strings.TrimSpace(x.Name) == "" || len(x.Name) > 200:
-		return ownRule{}, &FieldError{"name", x.Name, "what is wrong, in a few words"}
+		return ownRule{}, fault.Field("name", x.Name, "what is wrong, in a few words")
 	case !ok:
-		return ownRule{}, &FieldError{"severity", x.Severity, "error, warning or information"}
+		return ownRule{}, fault.Field("severity", x.Severity, "error, warning or information")
 	case len(x.Mend) > 500:
-		return ownRule{}, &FieldError{"how to mend it", x.Mend, "a shorter sentence"}
+		return ownRule{}, fault.Field("how to mend it", x.Mend, "a shorter sentence")
 	}
 	e, err := Compile(x.Expression, x.On)
 	if err != nil {
@@ -160,7 +162,7 @@ func (r *ownRule) over(a *Assessment, projects []*measure.Project, w *work) ([]o
 			return nil, false
 		}
 		if err != nil { // of this project: the check is told as failed there, and the others go on
-			found = []check.Finding{{Says: Clip(err.Error(), 200), Ref: p.Ref}}
+			found = []check.Finding{{Says: fault.Clip(err.Error(), 200), Ref: p.Ref}}
 		}
 		list = append(list, ownResult{p, tested, found})
 	}
@@ -240,7 +242,7 @@ type Trial struct {
 
 // Try runs an own check over the open projects of a scope without keeping it.
 func (o *Office) Try(ctx context.Context, a *Assessment, s *Scope, x OwnCheck) (*Trial, error) {
-	if _, err := permit(ctx, ReadSetup); err != nil {
+	if _, err := access.Permit(ctx, access.ReadSetup); err != nil {
 		return nil, err
 	}
 	r, err := x.ready()
@@ -265,7 +267,7 @@ func (o *Office) Try(ctx context.Context, a *Assessment, s *Scope, x OwnCheck) (
 
 // SaveCheck keeps an own check, in the place of the one of the same id; without an expression it takes that away.
 func (o *Office) SaveCheck(ctx context.Context, x OwnCheck) error {
-	if _, err := permitWhole(ctx, Judge); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Judge); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)
@@ -284,7 +286,7 @@ func (o *Office) SaveCheck(ctx context.Context, x OwnCheck) error {
 
 // SetCheck switches a check on or off, and sets its limit where one is given.
 func (o *Office) SetCheck(ctx context.Context, id string, on bool, limit *float64) error {
-	if _, err := permitWhole(ctx, Judge); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Judge); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)
@@ -294,9 +296,9 @@ func (o *Office) SetCheck(ctx context.Context, id string, on bool, limit *float6
 	rule := check.Lookup(id)
 	switch own := slices.ContainsFunc(s.OwnChecks, func(x OwnCheck) bool { return x.ID == id }); {
 	case rule == nil && !own:
-		return fmt.Errorf("check %q: %w", Clip(id, 60), ErrNotFound)
+		return fmt.Errorf("check %q: %w", fault.Clip(id, 60), fault.ErrNotFound)
 	case limit != nil && (rule == nil || rule.Limit == nil):
-		return &FieldError{"limit", fmt.Sprint(*limit), "none: " + id + " has no limit"}
+		return fault.Field("limit", fmt.Sprint(*limit), "none: "+id+" has no limit")
 	}
 	changed := *s
 	changed.ChecksOff = slices.DeleteFunc(slices.Clone(s.ChecksOff), func(x string) bool { return x == id })

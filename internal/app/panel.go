@@ -9,6 +9,8 @@ import (
 	"strconv"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 )
 
@@ -71,9 +73,9 @@ func PanelSortOf(kind string) *PanelSort {
 func PanelWidths() []string { return []string{"third", "half", "two thirds", "whole"} }
 
 // shippedPanels are those of a role for which nothing else was set.
-func shippedPanels(role Role) []Panel {
+func shippedPanels(role access.Role) []Panel {
 	kinds := []string{"waits", "sighting", "attention"}
-	if role == Executive {
+	if role == access.Executive {
 		kinds = append(kinds, "decisions")
 	}
 	list := make([]Panel, len(kinds))
@@ -102,7 +104,7 @@ func ParsePanels(q url.Values) ([]Panel, error) {
 		}
 	}
 	if len(list) > maxPanels {
-		return nil, &FieldError{"panels", strconv.Itoa(len(list)), fmt.Sprintf("at most %d", maxPanels)}
+		return nil, fault.Field("panels", strconv.Itoa(len(list)), fmt.Sprintf("at most %d", maxPanels))
 	}
 	return list, nil
 }
@@ -113,29 +115,29 @@ func (p *Panel) check() error {
 	switch {
 	case p.Kind == TablePanel && (err != nil || n < 1), sort == nil && p.Kind != TablePanel,
 		sort != nil && sort.Several == 0 && p.Of != "", sort != nil && sort.Several > 0 && (err != nil || n < 1 || n > sort.Several):
-		return &FieldError{"panel", p.Key(), "a panel of Lookout"}
+		return fault.Field("panel", p.Key(), "a panel of Lookout")
 	case p.Wide == "" && sort != nil:
 		p.Wide = sort.Wide
 	case p.Wide == "":
 		p.Wide = "whole"
 	case !slices.Contains(PanelWidths(), p.Wide):
-		return &FieldError{"width", p.Wide, strings.Join(PanelWidths(), ", ")}
+		return fault.Field("width", p.Wide, strings.Join(PanelWidths(), ", "))
 	}
 	if sort == nil {
 		return nil
 	}
 	if sort.Text && len([]rune(p.Say)) > maxPanelText {
-		return &FieldError{sort.Name, Clip(p.Say, 40), fmt.Sprintf("at most %d characters", maxPanelText)}
+		return fault.Field(sort.Name, fault.Clip(p.Say, 40), fmt.Sprintf("at most %d characters", maxPanelText))
 	}
 	if sort.Measures > 0 {
 		keys := p.Measures()
 		for _, k := range keys {
 			if _, ok := measure.Lookup(k); !ok {
-				return &FieldError{"measure of " + sort.Name, k, "a measure of the catalogue, as the glossary names it"}
+				return fault.Field("measure of "+sort.Name, k, "a measure of the catalogue, as the glossary names it")
 			}
 		}
 		if len(keys) > sort.Measures {
-			return &FieldError{"measures of " + sort.Name, p.Say, fmt.Sprintf("at most %d", sort.Measures)}
+			return fault.Field("measures of "+sort.Name, p.Say, fmt.Sprintf("at most %d", sort.Measures))
 		}
 	}
 	return nil
@@ -167,11 +169,11 @@ func panelQuery(list []Panel) string {
 // names under which the order of Lookout is kept.
 const ownPanels = "own"
 
-func rolePanels(role Role) string { return "every " + string(role) }
+func rolePanels(role access.Role) string { return "every " + string(role) }
 
 // Panels is how Lookout is set out for the one who asks: their own way, else that of their role, else as shipped.
 func (o *Office) Panels(ctx context.Context) (list []Panel, own bool, err error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, false, err
 	}
@@ -195,7 +197,7 @@ func (o *Office) Panels(ctx context.Context) (list []Panel, own bool, err error)
 	if err == nil {
 		list, err = ParsePanels(q)
 	}
-	if field := (*FieldError)(nil); errors.As(err, &field) { // a measure or panel that is no more
+	if field := (*fault.FieldError)(nil); errors.As(err, &field) { // a measure or panel that is no more
 		return shippedPanels(actor.Role), own, nil
 	}
 	return list, own, err
@@ -222,13 +224,13 @@ func (o *Office) EndPanels(ctx context.Context) error {
 }
 
 // SaveRolePanels sets out Lookout for everybody of a role who has not chosen otherwise.
-func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) error {
-	actor, err := permitWhole(ctx, Judge)
+func (o *Office) SaveRolePanels(ctx context.Context, role access.Role, list []Panel) error {
+	actor, err := access.PermitWhole(ctx, access.Judge)
 	if err != nil {
 		return err
 	}
-	if !slices.Contains(Roles(), role) {
-		return &FieldError{"role", string(role), fmt.Sprint("one of ", Roles())}
+	if !slices.Contains(access.Roles(), role) {
+		return fault.Field("role", string(role), fmt.Sprint("one of ", access.Roles()))
 	}
 	views, err := o.store.SavedViews(ctx, lookoutView)
 	if err != nil {
@@ -237,7 +239,7 @@ func (o *Office) SaveRolePanels(ctx context.Context, role Role, list []Panel) er
 	v := SavedView{Sort: lookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name, Login: actor.Login,
 		At: o.now()}
 	if len(v.Query) > 8000 {
-		return &FieldError{"panels", "", "less text"}
+		return fault.Field("panels", "", "less text")
 	}
 	var former []int64 // of whoever set it out before
 	for i := range views {

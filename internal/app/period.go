@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"time"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
@@ -83,7 +84,7 @@ type PeriodFinding struct {
 
 // Periods lists the closed periods, ascending.
 func (o *Office) Periods(ctx context.Context) ([]Period, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.store.Periods(ctx)
@@ -93,7 +94,7 @@ func (o *Office) Periods(ctx context.Context) ([]Period, error) {
 // closed, that does not follow on the last closed one and was not itself reopened, or that nothing was sent for is an error wrapping
 // ErrConflict.
 func (o *Office) Close(ctx context.Context, period calendar.Period) (*Period, error) {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +175,7 @@ func (o *Office) pins(ctx context.Context, p *Period) ([]int64, error) {
 
 // Reopen has a closed period worked on again, for a reason; what it froze stays as its former issue.
 func (o *Office) Reopen(ctx context.Context, period calendar.Period, reason string) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}

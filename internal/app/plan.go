@@ -9,6 +9,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -252,7 +253,7 @@ func (o *Office) SavePlan(ctx context.Context, a *Assessment, project string, p 
 // reasonOf is why somebody did something, without space around it; none, or one that is too long, is a FieldError.
 func reasonOf(text string, most int) (string, error) {
 	if text = strings.TrimSpace(text); text == "" || utf8.RuneCountInString(text) > most || !utf8.ValidString(text) {
-		return "", &FieldError{"reason", Clip(text, 60), fmt.Sprintf("why, in up to %d characters", most)}
+		return "", fault.Field("reason", fault.Clip(text, 60), fmt.Sprintf("why, in up to %d characters", most))
 	}
 	return text, nil
 }

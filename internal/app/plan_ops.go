@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -38,7 +39,7 @@ type OpError struct {
 }
 
 func (e *OpError) Error() string {
-	return fmt.Sprintf("%s, %s: %q; expected %s", e.Code, e.Field, Clip(e.Value, 80), e.Expected)
+	return fmt.Sprintf("%s, %s: %q; expected %s", e.Code, e.Field, fault.Clip(e.Value, 80), e.Expected)
 }
 
 // maxOps bounds what is asked of one plan at once.

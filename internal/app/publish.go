@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
@@ -57,7 +59,7 @@ type Readiness struct {
 // Ready lists what stands in the way of closing a period. today decides what is overdue. One that cannot be closed at all is an error
 // wrapping ErrConflict.
 func (o *Office) Ready(ctx context.Context, period calendar.Period, today calendar.Date) (*Readiness, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	if err := o.closable(ctx, period); err != nil {
@@ -83,7 +85,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 		x := &asked[i]
 		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID),
 			Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
-			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, Clip(x.Text, 160))})
+			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, fault.Clip(x.Text, 160))})
 	}
 	waivers, err := o.store.Waivers(ctx, period)
 	if err != nil {
@@ -168,7 +170,7 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *Assessment) er
 // Waive lets something pass in the closing of a period, for a reason; with an empty key all that stands in the way, with a sort alone all
 // of that sort. An obstacle that is not there is an error wrapping ErrNotFound.
 func (o *Office) Waive(ctx context.Context, period calendar.Period, today calendar.Date, key, reason string) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}
@@ -195,7 +197,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 		if key == "" {
 			return nil
 		}
-		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), ErrNotFound)
+		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), fault.ErrNotFound)
 	}
 	return o.store.SaveWaivers(ctx, list, o.note(ctx, "let pass", period.String()+" "+
 		cmp.Or(key, count(len(list), "obstacle", "obstacles")), "", reason))
@@ -203,7 +205,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 
 // Unwaive takes a waiver back.
 func (o *Office) Unwaive(ctx context.Context, period calendar.Period, id int64) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}
@@ -219,7 +221,7 @@ func (e *ObstacleError) Error() string {
 }
 
 // Is makes it an ErrConflict.
-func (e *ObstacleError) Is(target error) bool { return target == ErrConflict }
+func (e *ObstacleError) Is(target error) bool { return target == fault.ErrConflict }
 
 // StateError is an ErrConflict that says itself what is in the way.
 type StateError struct{ Says string }
@@ -228,14 +230,14 @@ type StateError struct{ Says string }
 func (e *StateError) Error() string { return e.Says }
 
 // Is makes it an ErrConflict.
-func (e *StateError) Is(target error) bool { return target == ErrConflict }
+func (e *StateError) Is(target error) bool { return target == fault.ErrConflict }
 
 // state is a StateError.
 func state(format string, args ...any) error { return &StateError{fmt.Sprintf(format, args...)} }
 
 // Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError.
 func (o *Office) Publish(ctx context.Context, period calendar.Period, today calendar.Date) (*Period, error) {
-	if _, err := permitWhole(ctx, Publish); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
 	r, err := o.Ready(ctx, period, today)
@@ -250,7 +252,7 @@ func (o *Office) Publish(ctx context.Context, period calendar.Period, today cale
 
 // Closings lists every closing of a period in its order, also of periods reopened since.
 func (o *Office) Closings(ctx context.Context) ([]Period, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.store.Closings(ctx)

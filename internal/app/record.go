@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -138,16 +139,17 @@ func (g *gatherer) settleRecord(in *record.Input, r *RecordRow) {
 }
 
 // onClosed warns of amounts planned on cost codes that take no more.
-func (g *gatherer) onClosed(files []*File) []Problem {
-	var list []Problem
+func (g *gatherer) onClosed(files []*File) []fault.Problem {
+	var list []fault.Problem
 	seen := map[string]bool{}
 	for _, f := range files {
 		for i := range f.Lines {
 			l := &f.Lines[i]
 			if key := f.Name + l.CostCode; g.closed[l.CostCode] && f.Kind == record.Forecast && !seen[key] {
 				seen[key] = true
-				list = append(list, Problem{f.Name, l.Row, "cost_code", l.CostCode,
-					fmt.Sprintf("a code that still takes amounts; %s is closed, and the forecast on it stays as sent", l.CostCode)})
+				list = append(list, fault.Problem{File: f.Name, Row: l.Row, Column: "cost_code", Value: l.CostCode,
+					Expected: fmt.Sprintf("a code that still takes amounts; %s is closed, and the forecast on it stays as sent",
+						l.CostCode)})
 			}
 		}
 	}

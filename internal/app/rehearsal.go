@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -218,7 +220,7 @@ func (f *Findings) Sentence() string {
 
 // Rehearsals lists those kept, for all who may see them: each move must lie in a project that the one who asks sees.
 func (o *Office) Rehearsals(ctx context.Context, a *Assessment) ([]Rehearsal, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	list, err := o.store.Rehearsals(ctx)
@@ -238,20 +240,20 @@ func (o *Office) Rehearsal(ctx context.Context, a *Assessment, id string) (*Rehe
 			return &list[i], nil
 		}
 	}
-	return nil, fmt.Errorf("rehearsal %q: %w", Clip(id, 20), ErrNotFound)
+	return nil, fmt.Errorf("rehearsal %q: %w", fault.Clip(id, 20), fault.ErrNotFound)
 }
 
 // KeepRehearsal keeps a rehearsal by a name.
 func (o *Office) KeepRehearsal(ctx context.Context, a *Assessment, r Rehearsal) (int64, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return 0, err
 	}
 	if r.Name = strings.TrimSpace(r.Name); r.Name == "" || len(r.Name) > 100 {
-		return 0, &FieldError{"name", r.Name, "a name of up to 100 characters"}
+		return 0, fault.Field("name", r.Name, "a name of up to 100 characters")
 	}
 	if len(r.Note) > 1000 {
-		return 0, &FieldError{"note", r.Note, "up to 1,000 characters"}
+		return 0, fault.Field("note", r.Note, "up to 1,000 characters")
 	}
 	if _, err := a.Rehearse(r.Moves); err != nil {
 		return 0, err
@@ -274,8 +276,8 @@ func (o *Office) EndRehearsal(ctx context.Context, a *Assessment, id string) err
 	if err != nil {
 		return err
 	}
-	if actor := ActorOf(ctx); actor.Account != r.Account && !actor.May(ChangeSetup) {
-		return fmt.Errorf("putting away the rehearsal of %s: %w", r.Who, ErrForbidden)
+	if actor := access.ActorOf(ctx); actor.Account != r.Account && !actor.May(access.ChangeSetup) {
+		return fmt.Errorf("putting away the rehearsal of %s: %w", r.Who, access.ErrForbidden)
 	}
 	return o.store.EndRehearsal(ctx, r.ID, o.now(), o.note(ctx, "put a rehearsal away", r.Name, movesText(r.Moves), ""))
 }
@@ -291,7 +293,7 @@ func (o *Office) TakeOver(ctx context.Context, a *Assessment, id, project, reaso
 		return nil, err
 	}
 	if !p.Driven {
-		return nil, &FieldError{"project", project, "a driven project: a reported one is dated by its own team"}
+		return nil, fault.Field("project", project, "a driven project: a reported one is dated by its own team")
 	}
 	plan := a.standing(a.places(r.Moves), nil)
 	base := plan.Run()
@@ -306,10 +308,10 @@ func (o *Office) TakeOver(ctx context.Context, a *Assessment, id, project, reaso
 		}
 	}
 	if len(ops) == 0 {
-		return nil, &FieldError{"project", project, "one that the rehearsal moves by hand"}
+		return nil, fault.Field("project", project, "one that the rehearsal moves by hand")
 	}
 	if strings.TrimSpace(reason) == "" {
-		return nil, &FieldError{"reason", reason, "why, in up to 1,000 characters"}
+		return nil, fault.Field("reason", reason, "why, in up to 1,000 characters")
 	}
 	return o.SavePlan(ctx, a, project, PlanSave{Reason: "rehearsal “" + r.Name + "”: " + reason, Ops: ops})
 }

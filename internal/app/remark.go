@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -38,7 +40,7 @@ const maxRemark = 2000
 
 // Remarks lists what was said about a project in the period assessed, in its order.
 func (o *Office) Remarks(ctx context.Context, a *Assessment, code string) ([]Remark, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(code)
@@ -51,7 +53,7 @@ func (o *Office) Remarks(ctx context.Context, a *Assessment, code string) ([]Rem
 
 // Asked are the remarks that wait for an answer in the period assessed, of the projects that the one who asks sees.
 func (o *Office) Asked(ctx context.Context, a *Assessment) ([]Remark, map[int64]*measure.Project, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, nil, err
 	}
 	list, err := o.store.Remarks(ctx, a.Env.Period(), nil)
@@ -70,12 +72,12 @@ func (o *Office) Asked(ctx context.Context, a *Assessment) ([]Remark, map[int64]
 // Say keeps a remark about a project; asking is for those who judge, and writes to the lead. answers is the number of the remark that it
 // answers, 0 for none.
 func (o *Office) Say(ctx context.Context, a *Assessment, code string, r Remark, answers int64) error {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return err
 	}
 	if r.Asks {
-		if _, err := permit(ctx, Judge); err != nil {
+		if _, err := access.Permit(ctx, access.Judge); err != nil {
 			return err
 		}
 	}
@@ -88,14 +90,14 @@ func (o *Office) Say(ctx context.Context, a *Assessment, code string, r Remark, 
 	}
 	_, known := health.ParseDimension(r.Part)
 	if !known && r.Part != DonePart {
-		return &FieldError{"part", r.Part, "a dimension of health, or done"}
+		return fault.Field("part", r.Part, "a dimension of health, or done")
 	}
 	r.Text = strings.TrimSpace(strings.ReplaceAll(r.Text, "\r\n", "\n"))
 	if r.Part == DonePart && r.Text == "" {
 		r.Text = "Everything for " + a.Env.Period().Name() + " is sent."
 	}
 	if n := len([]rune(r.Text)); n == 0 || n > maxRemark {
-		return &FieldError{"remark", Clip(r.Text, 60), fmt.Sprintf("1 to %d characters", maxRemark)}
+		return fault.Field("remark", fault.Clip(r.Text, 60), fmt.Sprintf("1 to %d characters", maxRemark))
 	}
 	r.Project, r.Period, r.Who, r.Login, r.At = p.ID, a.Env.Period(), actor.Name, actor.Login, o.now()
 	act := "say"
@@ -103,7 +105,7 @@ func (o *Office) Say(ctx context.Context, a *Assessment, code string, r Remark, 
 		act = "ask back"
 	}
 	err = o.store.SaveRemark(ctx, r, answers, o.note(ctx, act, code+" "+r.Period.String(), "", r.Part))
-	if errors.Is(err, ErrConflict) {
+	if errors.Is(err, fault.ErrConflict) {
 		return &StateError{"That was answered meanwhile"}
 	}
 	if err != nil || !r.Asks || o.mail == nil {
@@ -129,13 +131,13 @@ func (o *Office) askLead(ctx context.Context, p *measure.Project, r *Remark) err
 	_, err = o.put(ctx, Message{To: addresses[p.Lead], At: r.At, Subject: fmt.Sprintf("%s, %s: a question about %s", p.Code,
 		r.Period.Name(), r.Part),
 		Text: fmt.Sprintf("Dear %s,\n\nabout %s %s, %s:\n\n%s\n\nPlease answer here:\n\n%s/projects/%s/explain?asof=%s\n\n%s\n",
-			p.Lead, p.Code, p.Name, r.Part, r.Text, at, p.Code, r.Period.Last(), signature(ActorOf(ctx), settings))})
+			p.Lead, p.Code, p.Name, r.Part, r.Text, at, p.Code, r.Period.Last(), signature(access.ActorOf(ctx), settings))})
 	return err
 }
 
 // History lists every text that was written to a project in the period assessed, oldest first.
 func (o *Office) History(ctx context.Context, a *Assessment, code string) ([]Commentary, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(code)

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -121,7 +123,7 @@ func StandardReport(key string) (*Report, error) {
 			return &r, nil
 		}
 	}
-	return nil, fmt.Errorf("report %q: %w", Clip(key, 60), ErrNotFound)
+	return nil, fmt.Errorf("report %q: %w", fault.Clip(key, 60), fault.ErrNotFound)
 }
 
 // bounds of what a report may hold.
@@ -135,19 +137,19 @@ func ParseReport(q url.Values) (*Report, error) {
 	r := &Report{Title: strings.TrimSpace(q.Get("title")), Scope: q.Get("over"), A3: q.Get("size") == "A3",
 		Portrait: q.Get("turn") == "portrait", Cover: q.Get("cover") != ""}
 	if len([]rune(r.Title)) > 120 {
-		return nil, &FieldError{"title", r.Title, "at most 120 characters"}
+		return nil, fault.Field("title", r.Title, "at most 120 characters")
 	}
 	if p := q.Get("for"); p != "" {
 		period, err := calendar.ParsePeriod(p)
 		if err != nil {
-			return nil, &FieldError{"period", p, calendar.PeriodForm}
+			return nil, fault.Field("period", p, calendar.PeriodForm)
 		}
 		r.Period = period
 	}
 	seen := map[string]bool{}
 	for _, key := range q["part"] {
 		if SortOf(key) == nil {
-			return nil, &FieldError{"section", key, "one of the sections that reports are made of"}
+			return nil, fault.Field("section", key, "one of the sections that reports are made of")
 		}
 		if seen[key] {
 			continue
@@ -157,7 +159,7 @@ func ParseReport(q url.Values) (*Report, error) {
 		for _, list := range q["columns."+key] {
 			for _, k := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
 				if _, ok := measure.Lookup(k); !ok {
-					return nil, &FieldError{"column of " + SortOf(key).Name, k, "a measure of the catalogue, as the glossary names it"}
+					return nil, fault.Field("column of "+SortOf(key).Name, k, "a measure of the catalogue, as the glossary names it")
 				}
 				if !slices.Contains(p.Columns, k) {
 					p.Columns = append(p.Columns, k)
@@ -165,7 +167,7 @@ func ParseReport(q url.Values) (*Report, error) {
 			}
 		}
 		if len(p.Columns) > maxColumns {
-			return nil, &FieldError{"columns of " + SortOf(key).Name, fmt.Sprint(len(p.Columns)), fmt.Sprintf("at most %d", maxColumns)}
+			return nil, fault.Field("columns of "+SortOf(key).Name, fmt.Sprint(len(p.Columns)), fmt.Sprintf("at most %d", maxColumns))
 		}
 		r.Parts = append(r.Parts, p)
 	}
@@ -252,7 +254,7 @@ func (v *SavedView) report() (*Report, error) {
 // Report finds a report that is kept by its number, or one that ships by its key. Where there is none that the one who asks may use, the
 // error wraps ErrNotFound.
 func (o *Office) Report(ctx context.Context, which string) (*Report, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	list, err := o.Reports(ctx)
@@ -269,13 +271,13 @@ func (o *Office) Report(ctx context.Context, which string) (*Report, error) {
 			return &r, nil
 		}
 	}
-	return nil, fmt.Errorf("report %q: %w", Clip(which, 60), ErrNotFound)
+	return nil, fmt.Errorf("report %q: %w", fault.Clip(which, 60), fault.ErrNotFound)
 }
 
 // SaveReport keeps a report by its name, in the place of the own one of that name, and returns its number.
 func (o *Office) SaveReport(ctx context.Context, r *Report) (int64, error) {
 	if len(r.Parts) == 0 {
-		return 0, &FieldError{"sections", "", "at least one section"}
+		return 0, fault.Field("sections", "", "at least one section")
 	}
 	return o.saveView(ctx, SavedView{Sort: reportView, Name: r.Name, Query: r.Query().Encode(), Shared: r.Shared}, maxReports)
 }

@@ -11,6 +11,7 @@ import (
 	"pgregory.net/rapid"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -47,7 +48,7 @@ func TestAddressesThatAreNoReport(t *testing.T) {
 		q, err := url.ParseQuery(bad)
 		require.NoError(t, err)
 		_, err = app.ParseReport(q)
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, bad)
 	}
 	for _, bad := range []string{"panel=none", "panel=table", "panel=table.x", "panel=table.0", "panel=trend.4", "panel=trend",
@@ -56,7 +57,7 @@ func TestAddressesThatAreNoReport(t *testing.T) {
 		q, err := url.ParseQuery(bad)
 		require.NoError(t, err)
 		_, err = app.ParsePanels(q)
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, bad)
 	}
 	rapid.Check(t, func(t *rapid.T) {
@@ -67,7 +68,7 @@ func TestAddressesThatAreNoReport(t *testing.T) {
 				rapid.OneOf(rapid.String(), rapid.SampledFrom([]string{"status", "headline", "waits", "text.1", "table.3", "bac,cpi",
 					"2026-10"})).Draw(t, "value"))
 		}
-		var field *app.FieldError
+		var field *fault.FieldError
 		if _, err := app.ParseReport(q); err != nil && !errors.As(err, &field) {
 			t.Fatalf("%v: %v", q, err)
 		}
@@ -84,7 +85,7 @@ func TestMarksAreWholePictures(t *testing.T) {
 		"cut":  []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\x00\x01\x00\x00\x00\x01\x08\x06\x00\x00\x00\x1f\x15\xc4\x89"),
 		"bomb": []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\xff\xff\x00\x00\xff\xff\x08\x06\x00\x00\x00\x6f\xf4\x8c\x1d")} {
 		_, err := app.ParseMark(name+".png", b)
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, name)
 		assert.Contains(t, err.Error(), name+".png")
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -43,7 +44,7 @@ type Earned struct {
 
 // Revenue gathers what the projects of a scope bill.
 func (o *Office) Revenue(ctx context.Context, a *Assessment, s *Scope) (*Earned, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	e := &Earned{}

@@ -11,6 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -22,7 +24,7 @@ import (
 
 // The rules of the use cases, worked by hand over a file: October 2026 ends on a Saturday; it is told on Tuesday 3 November.
 var (
-	ctx     = app.As(context.Background(), app.Operator("ann"))
+	ctx     = access.As(context.Background(), access.Operator("ann"))
 	october = calendar.Months.Of(calendar.On(2026, 10, 1))
 	last    = october.Last()
 	at      = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
@@ -194,7 +196,7 @@ func TestAnApprovedChangeIsBudgetedOnce(t *testing.T) {
 		assert.Equal(t, "1000.00", bac(), "asked for is not given")
 		require.NoError(t, o.DecideChange(ctx, assessed(t, o, last), "A", "C1", cost.Approved, "needed"))
 		assert.Equal(t, want, bac())
-		assert.ErrorIs(t, o.DecideChange(ctx, assessed(t, o, last), "A", "C1", cost.Approved, "again"), app.ErrConflict)
+		assert.ErrorIs(t, o.DecideChange(ctx, assessed(t, o, last), "A", "C1", cost.Approved, "again"), fault.ErrConflict)
 		assert.Equal(t, want, bac())
 	}
 }
@@ -225,7 +227,7 @@ func TestATrendEndsWithToday(t *testing.T) {
 
 // One change that waits for a decision is shown to an executive, and nothing is where nothing waits.
 func TestASingleThingThatWaitsIsShown(t *testing.T) {
-	reader := app.As(context.Background(), &app.Actor{Login: "eve", Name: "Eve", Role: app.Executive})
+	reader := access.As(context.Background(), &access.Actor{Login: "eve", Name: "Eve", Role: access.Executive})
 	waits := func(more ...sent) (list []app.Waiting) {
 		o := house(t, more...)
 		a, err := o.Assess(reader, last)
@@ -253,15 +255,15 @@ func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
 	_, err := o.Close(ctx, october+1)
 	require.NoError(t, err, "the first to be closed may be any")
 	_, err = o.Close(ctx, october)
-	assert.ErrorIs(t, err, app.ErrConflict, "November is closed already")
+	assert.ErrorIs(t, err, fault.ErrConflict, "November is closed already")
 	_, err = o.Close(ctx, october+3)
-	assert.ErrorIs(t, err, app.ErrConflict, "December comes first")
+	assert.ErrorIs(t, err, fault.ErrConflict, "December comes first")
 
 	o = house(t, sent{record.Actuals, october, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"})
 	first, err := o.Close(ctx, october)
 	require.NoError(t, err)
 	_, err = o.Close(ctx, october)
-	assert.ErrorIs(t, err, app.ErrConflict)
+	assert.ErrorIs(t, err, fault.ErrConflict)
 	require.NoError(t, o.Reopen(ctx, october, "look again"))
 	second, err := o.Close(ctx, october)
 	require.NoError(t, err)
@@ -312,7 +314,7 @@ func TestAPinnedLoadStays(t *testing.T) {
 	assert.Equal(t, "500.00", p.Value("ac").Text(measure.Money, "EUR"))
 	_, err = o.Close(ctx, october)
 	require.NoError(t, err)
-	assert.ErrorIs(t, o.Withdraw(ctx, loads[1].ID, "too late"), app.ErrPinned)
+	assert.ErrorIs(t, o.Withdraw(ctx, loads[1].ID, "too late"), fault.ErrPinned)
 }
 
 // Of the same ledger document twice on one day a euro and a krona are two, and so are other days, codes and amounts.

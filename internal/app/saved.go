@@ -7,6 +7,9 @@ import (
 	"strings"
 	"time"
 	"unicode/utf8"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 // SavedView is what a person keeps by a name, as an address says it: a table, a report, or how Lookout is set out.
@@ -47,7 +50,7 @@ func (o *Office) EndView(ctx context.Context, id int64) error { return o.endKept
 
 // kept lists what is kept of a sort that the one who asks may use.
 func (o *Office) kept(ctx context.Context, sort ViewSort) ([]SavedView, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
@@ -57,13 +60,13 @@ func (o *Office) kept(ctx context.Context, sort ViewSort) ([]SavedView, error) {
 
 // saveView keeps a view of the one who asks, in the place of the own one of its name, and returns its number.
 func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return 0, err
 	}
 	v.Name = strings.TrimSpace(v.Name)
 	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 || len(v.Query) > 8000 {
-		return 0, &FieldError{"name", v.Name, "a name of at most 80 characters"}
+		return 0, fault.Field("name", v.Name, "a name of at most 80 characters")
 	}
 	list, err := o.store.SavedViews(ctx, v.Sort)
 	if err != nil {
@@ -76,7 +79,7 @@ func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, er
 		}
 	}
 	if own >= most {
-		return 0, &FieldError{"name", v.Name, fmt.Sprintf("at most %d of your own; take one away first", most)}
+		return 0, fault.Field("name", v.Name, fmt.Sprintf("at most %d of your own; take one away first", most))
 	}
 	v.Who, v.Login, v.At = actor.Name, actor.Login, o.now()
 	return o.store.SaveView(ctx, v)
@@ -84,7 +87,7 @@ func (o *Office) saveView(ctx context.Context, v SavedView, most int) (int64, er
 
 // endKept takes away an own view; that of another is an error wrapping ErrForbidden.
 func (o *Office) endKept(ctx context.Context, sort ViewSort, id int64) error {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return err
 	}
@@ -97,9 +100,9 @@ func (o *Office) endKept(ctx context.Context, sort ViewSort, id int64) error {
 			continue
 		}
 		if v.Login != actor.Login {
-			return fmt.Errorf("taking away what %s keeps: %w", v.Who, ErrForbidden)
+			return fmt.Errorf("taking away what %s keeps: %w", v.Who, access.ErrForbidden)
 		}
 		return o.store.EndView(ctx, id, o.now())
 	}
-	return fmt.Errorf("number %d: %w", id, ErrNotFound)
+	return fmt.Errorf("number %d: %w", id, fault.ErrNotFound)
 }

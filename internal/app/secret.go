@@ -5,6 +5,8 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
+
+	"turret/internal/app/fault"
 )
 
 // keptApart stands in an address for what is kept apart from it.
@@ -91,7 +93,7 @@ func (o *Office) reached(ctx context.Context, f FeedSetting) (FeedSetting, error
 		return f, nil
 	}
 	if strings.Contains(f.Address, keptApart) {
-		return f, &FieldError{"address", f.Address, "an address with its secrets; type it again, this file does not have them"}
+		return f, fault.Field("address", f.Address, "an address with its secrets; type it again, this file does not have them")
 	}
 	return f, nil
 }

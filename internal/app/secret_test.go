@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // asked is an outside system that notes at which address it was asked.
@@ -59,13 +60,13 @@ func TestSecretsOfFeedsAreKeptApart(t *testing.T) {
 		old, err := o.Settings(ctx)
 		require.NoError(t, err)
 		old.Version, old.Feeds = 0, nil
-		require.ErrorIs(t, o.SaveSettings(ctx, old), app.ErrConflict)
+		require.ErrorIs(t, o.SaveSettings(ctx, old), fault.ErrConflict)
 		_, err = o.RunFeed(ctx, system, "l")
 		require.NoError(t, err, "settings that were not saved take no secret away")
 		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l", Kind: "ledger", Address: "https://kept-apart@other.example/x"},
 			false))
 		_, err = o.RunFeed(ctx, system, "l")
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, "another address has no part in it")
 		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l"}, true))
 		kept, err := s.Secret(ctx, "l")

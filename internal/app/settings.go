@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -93,47 +95,40 @@ func DefaultSettings() *Settings {
 	}
 }
 
-// FieldError is a setting or a form's field that cannot be taken. It is found with errors.As.
-type FieldError struct{ Field, Value, Expected string }
-
-func (e *FieldError) Error() string {
-	return fmt.Sprintf("%s: “%s”; expected %s", e.Field, Clip(e.Value, 80), e.Expected)
-}
-
 // Check refuses settings that make no sense.
 func (s *Settings) Check() error {
 	for _, in := range s.Inputs {
 		if !slices.Contains([]Rhythm{EachPeriod, Once, Never}, in.Rhythm) {
-			return &FieldError{"rhythm of " + string(in.Kind), string(in.Rhythm), "each period, once or never"}
+			return fault.Field("rhythm of "+string(in.Kind), string(in.Rhythm), "each period, once or never")
 		}
 		if in.Due < 0 || in.Due > 60 {
-			return &FieldError{"due of " + string(in.Kind), fmt.Sprint(in.Due), "0 to 60 working days"}
+			return fault.Field("due of "+string(in.Kind), fmt.Sprint(in.Due), "0 to 60 working days")
 		}
 		if !slices.Contains(record.MatrixKinds(), in.Kind) {
-			return &FieldError{"input", string(in.Kind), fmt.Sprint("one of ", record.MatrixKinds())}
+			return fault.Field("input", string(in.Kind), fmt.Sprint("one of ", record.MatrixKinds()))
 		}
 	}
 	for _, k := range s.AskedOfLeads {
 		if !slices.Contains(record.Kinds(), k) {
-			return &FieldError{"asked of leads", string(k), fmt.Sprint("one of ", record.Kinds())}
+			return fault.Field("asked of leads", string(k), fmt.Sprint("one of ", record.Kinds()))
 		}
 	}
 	last := 0
 	for _, step := range Steps() {
 		n := s.StepDue(step)
 		if n < last || n > 60 {
-			return &FieldError{"due of " + string(step), fmt.Sprint(n),
-				fmt.Sprintf("%d to 60 working days: no step is due before the one ahead of it", last)}
+			return fault.Field("due of "+string(step), fmt.Sprint(n),
+				fmt.Sprintf("%d to 60 working days: no step is due before the one ahead of it", last))
 		}
 		last = n
 	}
 	if len(s.Tolerances) == 0 || s.Tolerances[0].Scope != "" {
-		return &FieldError{"tolerances", "", "those of all projects first"}
+		return fault.Field("tolerances", "", "those of all projects first")
 	}
 	seen := map[string]bool{}
 	for _, l := range s.Tolerances {
 		if seen[l.Scope] {
-			return &FieldError{"tolerances", l.Scope, "each scope once"}
+			return fault.Field("tolerances", l.Scope, "each scope once")
 		}
 		seen[l.Scope] = true
 		if err := l.check(); err != nil {
@@ -149,17 +144,17 @@ func (s *Settings) Check() error {
 func (s *Settings) checkAssessing() error {
 	for name, w := range s.Weights {
 		if d, ok := health.ParseDimension(name); !ok || d == health.Overall || !(w >= 0 && w <= 1000) {
-			return &FieldError{"weight of " + name, fmt.Sprint(w), "0 to 1000 for a dimension"}
+			return fault.Field("weight of "+name, fmt.Sprint(w), "0 to 1000 for a dimension")
 		}
 	}
 	for _, id := range s.ChecksOff {
 		if check.Lookup(id) == nil && !slices.ContainsFunc(s.OwnChecks, func(x OwnCheck) bool { return x.ID == id }) {
-			return &FieldError{"check", id, "the id of a check"}
+			return fault.Field("check", id, "the id of a check")
 		}
 	}
 	for id, v := range s.CheckLimits {
 		if r := check.Lookup(id); r == nil || r.Limit == nil || !(v >= 0 && v <= 1e6) {
-			return &FieldError{"limit of check " + id, fmt.Sprint(v), "a number of 0 or more, of a check that has a limit"}
+			return fault.Field("limit of check "+id, fmt.Sprint(v), "a number of 0 or more, of a check that has a limit")
 		}
 	}
 	return s.checkOwn()
@@ -168,23 +163,23 @@ func (s *Settings) checkAssessing() error {
 func (s *Settings) checkPlain() error {
 	switch {
 	case !(s.GroupShare > 0 && s.GroupShare <= 1):
-		return &FieldError{"share that decides a group", fmt.Sprint(s.GroupShare), "above 0, at most 1"}
+		return fault.Field("share that decides a group", fmt.Sprint(s.GroupShare), "above 0, at most 1")
 	case s.LookAhead < 1 || s.LookAhead > 250:
-		return &FieldError{"look ahead", fmt.Sprint(s.LookAhead), "1 to 250 working days"}
+		return fault.Field("look ahead", fmt.Sprint(s.LookAhead), "1 to 250 working days")
 	case !slices.Contains([]string{"", "ymd", "dmy", "mdy"}, s.DateOrder):
-		return &FieldError{"date order", s.DateOrder, "ymd, dmy, mdy or none"}
+		return fault.Field("date order", s.DateOrder, "ymd, dmy, mdy or none")
 	case s.FirstWeekday < 0 || s.FirstWeekday > 6:
-		return &FieldError{"first weekday", fmt.Sprint(s.FirstWeekday), "0 for Monday to 6 for Sunday"}
+		return fault.Field("first weekday", fmt.Sprint(s.FirstWeekday), "0 for Monday to 6 for Sunday")
 	case !slices.Contains([]string{"", "month", "week", "four weeks"}, s.Periods):
-		return &FieldError{"periods", s.Periods, "month, week or four weeks"}
+		return fault.Field("periods", s.Periods, "month, week or four weeks")
 	case s.Periods == "four weeks" && !isMonday(s.PeriodsFrom):
-		return &FieldError{"periods from", s.PeriodsFrom, "a Monday on which one of four weeks begins, as YYYY-MM-DD"}
+		return fault.Field("periods from", s.PeriodsFrom, "a Monday on which one of four weeks begins, as YYYY-MM-DD")
 	case s.YearMonth < 0 || s.YearMonth > 12:
-		return &FieldError{"budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12"}
+		return fault.Field("budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12")
 	case s.Address != "" && !isAddress(s.Address):
-		return &FieldError{"address", s.Address, "an address such as https://turret.example.org"}
+		return fault.Field("address", s.Address, "an address such as https://turret.example.org")
 	case len(s.Organisation) > 200:
-		return &FieldError{"organisation", s.Organisation, "a shorter name"}
+		return fault.Field("organisation", s.Organisation, "a shorter name")
 	}
 	return nil
 }
@@ -210,15 +205,15 @@ func (l *Limits) check() error {
 	for key, pair := range l.Of {
 		rule, ok := health.RuleOf(key)
 		if !ok {
-			return &FieldError{"tolerance", key, "the key of a trigger"}
+			return fault.Field("tolerance", key, "the key of a trigger")
 		}
 		if err := rule.Check(health.Tolerance{Watch: pair[0], Act: pair[1]}); err != nil {
-			return &FieldError{"tolerance of " + strings.ToLower(rule.Name[:1]) + rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0],
-				pair[1]), err.Error()}
+			return fault.Field("tolerance of "+strings.ToLower(rule.Name[:1])+rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0],
+				pair[1]), err.Error())
 		}
 	}
 	if e := l.Early; e != nil && !(*e >= 0 && *e <= 1) {
-		return &FieldError{"early stage", fmt.Sprint(*e), "0 to 100 %"}
+		return fault.Field("early stage", fmt.Sprint(*e), "0 to 100 %")
 	}
 	return nil
 }
@@ -276,7 +271,7 @@ func (s *Settings) Expected(k record.Kind) Expectation {
 
 // Settings reads the settings; anyone signed in may, since pages depend on them.
 func (o *Office) Settings(ctx context.Context) (*Settings, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.settings(ctx)
@@ -341,7 +336,7 @@ func (s *Settings) take(object []byte, strict bool) error {
 
 // SaveSettings replaces the settings, unless they were changed since the version in s: an error wrapping ErrConflict then.
 func (o *Office) SaveSettings(ctx context.Context, s *Settings) error {
-	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ChangeSetup); err != nil {
 		return err
 	}
 	return o.saveSettings(ctx, s, "change the settings")
@@ -416,12 +411,12 @@ func both(a, b any) (string, string, error) {
 
 // Expect says whether an input is expected of a project, as far as its rhythm asks for it at all.
 func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, expected bool) error {
-	actor, err := permit(ctx, Remind)
+	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
 		return err
 	}
 	if !slices.Contains(record.MatrixKinds(), kind) {
-		return fmt.Errorf("input %q: %w", kind, ErrNotFound)
+		return fmt.Errorf("input %q: %w", kind, fault.ErrNotFound)
 	}
 	b, err := o.bounds(ctx, o.store, actor)
 	if err != nil {
@@ -452,7 +447,7 @@ func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, e
 
 // ExportSettings writes the settings as one JSON file.
 func (o *Office) ExportSettings(ctx context.Context) ([]byte, error) {
-	if _, err := permit(ctx, ReadSetup); err != nil {
+	if _, err := access.Permit(ctx, access.ReadSetup); err != nil {
 		return nil, err
 	}
 	s, err := o.settings(ctx)
@@ -464,7 +459,7 @@ func (o *Office) ExportSettings(ctx context.Context) ([]byte, error) {
 
 // ImportSettings replaces the settings by those of a JSON file; what it does not name stays as it is.
 func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
-	if _, err := permitWhole(ctx, ChangeSetup); err != nil {
+	if _, err := access.PermitWhole(ctx, access.ChangeSetup); err != nil {
 		return err
 	}
 	s, err := o.settings(ctx)
@@ -472,7 +467,7 @@ func (o *Office) ImportSettings(ctx context.Context, file []byte) error {
 		return err
 	}
 	if err := s.take(file, true); err != nil {
-		return &FieldError{"settings file", Clip(err.Error(), 200), "the JSON that Turret exports"}
+		return fault.Field("settings file", fault.Clip(err.Error(), 200), "the JSON that Turret exports")
 	}
 	return o.saveSettings(ctx, s, "import the settings")
 }

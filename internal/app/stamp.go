@@ -8,6 +8,8 @@ import (
 	"net/url"
 	"regexp"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/money"
 )
 
@@ -19,7 +21,7 @@ type Stamp struct {
 	Name     string         `json:"name"`
 	Report   string         `json:"report"` // as an address says it
 	Currency money.Currency `json:"currency,omitempty"`
-	Role     Role           `json:"role"`
+	Role     access.Role    `json:"role"`
 	Scopes   []string       `json:"scopes,omitempty"`
 	NoCosts  bool           `json:"no_costs,omitempty"`
 }
@@ -39,7 +41,7 @@ func (s *Stamp) Text() string {
 func ReadStamp(document []byte) (*Stamp, error) {
 	found := stampText.FindSubmatch(document)
 	if found == nil {
-		return nil, fmt.Errorf("a stamp of a published period: %w", ErrNotFound)
+		return nil, fmt.Errorf("a stamp of a published period: %w", fault.ErrNotFound)
 	}
 	var s Stamp
 	b, err := base64.RawURLEncoding.DecodeString(string(found[1]))
@@ -53,7 +55,7 @@ func ReadStamp(document []byte) (*Stamp, error) {
 }
 
 // stamp is that of a report on a closed period as the actor sees it; nil where the period is not closed.
-func (a *Assessment) stamp(actor *Actor, r *Report) *Stamp {
+func (a *Assessment) stamp(actor *access.Actor, r *Report) *Stamp {
 	p := a.Closed
 	if p == nil {
 		return nil
@@ -69,7 +71,7 @@ func (a *Assessment) stamp(actor *Actor, r *Report) *Stamp {
 // Stamped is the closed period that a stamp names, and the content of its report made again for the reader whom it was made for. A period
 // that this file did not close so is an error wrapping ErrNotFound.
 func (o *Office) Stamped(ctx context.Context, s *Stamp) (*Period, *Content, error) {
-	if _, err := permitWhole(ctx, Read); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Read); err != nil {
 		return nil, nil, err
 	}
 	issues, err := o.store.Closings(ctx)
@@ -84,7 +86,7 @@ func (o *Office) Stamped(ctx context.Context, s *Stamp) (*Period, *Content, erro
 		c, err := o.again(ctx, p, s)
 		return p, c, err
 	}
-	return nil, nil, fmt.Errorf("issue %d of %s with the digest %s: %w", s.Issue, s.Period, Clip(s.Digest, 64), ErrNotFound)
+	return nil, nil, fmt.Errorf("issue %d of %s with the digest %s: %w", s.Issue, s.Period, fault.Clip(s.Digest, 64), fault.ErrNotFound)
 }
 
 func (o *Office) again(ctx context.Context, p *Period, s *Stamp) (*Content, error) {
@@ -97,8 +99,8 @@ func (o *Office) again(ctx context.Context, p *Period, s *Stamp) (*Content, erro
 		return nil, err
 	}
 	r.Name = s.Name
-	reader := &Actor{Login: "verify", Name: "verify", Role: s.Role, Scopes: s.Scopes, HideMoney: s.NoCosts}
-	ctx = In(As(ctx, reader), s.Currency)
+	reader := &access.Actor{Login: "verify", Name: "verify", Role: s.Role, Scopes: s.Scopes, HideMoney: s.NoCosts}
+	ctx = In(access.As(ctx, reader), s.Currency)
 	a, err := o.assessClosed(ctx, o.store.At(p.bound()), p)
 	if err != nil {
 		return nil, err

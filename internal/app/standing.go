@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -28,7 +29,7 @@ type Review struct {
 
 // State tells how far the period assessed is.
 func (o *Office) State(ctx context.Context, a *Assessment) (PeriodState, Review, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return "", Review{}, err
 	}
 	if a.Closed != nil {
@@ -48,7 +49,7 @@ func (o *Office) State(ctx context.Context, a *Assessment) (PeriodState, Review,
 
 // SetReview says that a period is in review, or in work again.
 func (o *Office) SetReview(ctx context.Context, period calendar.Period, on bool) error {
-	actor, err := permitWhole(ctx, Publish)
+	actor, err := access.PermitWhole(ctx, access.Publish)
 	if err != nil {
 		return err
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 )
 
@@ -33,7 +34,7 @@ func (a *Assessment) Table(scope string, q TableQuery) (*Scope, *MoneyTable, err
 	}
 	for _, k := range append(slices.Clone(q.Columns), q.Sort) {
 		if _, ok := measure.Lookup(k); !ok && k != "" {
-			return nil, nil, fmt.Errorf("measure %q: %w", Clip(k, 60), ErrNotFound)
+			return nil, nil, fmt.Errorf("measure %q: %w", fault.Clip(k, 60), fault.ErrNotFound)
 		}
 	}
 	var where *Expression

@@ -7,6 +7,7 @@ import (
 	"sort"
 	"strings"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -103,15 +104,15 @@ func (a *Assessment) Timeline(scope string, f TimelineFilter) (*Timeline, error)
 	f.Group, f.Status = cmp.Or(f.Group, "programme"), cmp.Or(f.Status, "open")
 	switch {
 	case !slices.Contains(TimelineGroups(), f.Group):
-		return nil, fmt.Errorf("grouping %q: %w", Clip(f.Group, 40), ErrNotFound)
+		return nil, fmt.Errorf("grouping %q: %w", fault.Clip(f.Group, 40), fault.ErrNotFound)
 	case f.State != "" && !slices.Contains(MilestoneStates(), f.State):
-		return nil, fmt.Errorf("state %q: %w", Clip(f.State, 40), ErrNotFound)
+		return nil, fmt.Errorf("state %q: %w", fault.Clip(f.State, 40), fault.ErrNotFound)
 	case f.Ahead < 0 || f.Ahead > 520:
-		return nil, &FieldError{"look-ahead", fmt.Sprint(f.Ahead), "1 to 520 weeks"}
+		return nil, fault.Field("look-ahead", fmt.Sprint(f.Ahead), "1 to 520 weeks")
 	case f.Ahead > 0:
 		f.From, f.To = a.Env.AsOf+1, a.Env.AsOf+calendar.Date(7*f.Ahead)
 	case f.To != 0 && f.To < f.From:
-		return nil, &FieldError{"dates", f.To.String(), "a last day on or after the first"}
+		return nil, fault.Field("dates", f.To.String(), "a last day on or after the first")
 	}
 	var statuses []string
 	if f.Status != "all" {

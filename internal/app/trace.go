@@ -5,6 +5,8 @@ import (
 	"context"
 	"fmt"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -53,7 +55,7 @@ func (o *Office) TraceActivity(ctx context.Context, a *Assessment, project, code
 
 // TraceMonth explains a month of a project's money.
 func (o *Office) TraceMonth(ctx context.Context, a *Assessment, project string, m calendar.Month) (*Trace, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.trace(ctx, a, project, m.String(), func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
@@ -63,7 +65,7 @@ func (o *Office) TraceMonth(ctx context.Context, a *Assessment, project string, 
 
 // TraceMonthOf explains a month of the money of a scope, project by project.
 func (o *Office) TraceMonthOf(ctx context.Context, a *Assessment, s *Scope, m calendar.Month) (*Trace, error) {
-	if _, err := permitMoney(ctx, Read); err != nil {
+	if _, err := permitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	return o.withLoads(ctx, &Trace{Subject: cmp.Or(s.Name, "All projects"), AsOf: a.Env.AsOf.String(),
@@ -73,7 +75,7 @@ func (o *Office) TraceMonthOf(ctx context.Context, a *Assessment, s *Scope, m ca
 // trace gathers a project's evidence and explains what explain picks; what names it where it is not there.
 func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 	explain func(*measure.Project, *measure.Evidence) (measure.Node, bool)) (*Trace, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	p, err := a.Project(project)
@@ -86,7 +88,7 @@ func (o *Office) trace(ctx context.Context, a *Assessment, project, what string,
 	}
 	root, ok := explain(p, ev)
 	if !ok {
-		return nil, fmt.Errorf("%s: %w", what, ErrNotFound)
+		return nil, fmt.Errorf("%s: %w", what, fault.ErrNotFound)
 	}
 	return o.withLoads(ctx, &Trace{Subject: p.Code + " " + p.Name, Project: p, AsOf: a.Env.AsOf.String(), Root: root})
 }
@@ -122,7 +124,7 @@ func (o *Office) evidence(ctx context.Context, a *Assessment, p *measure.Project
 func (o *Office) TraceGroup(ctx context.Context, a *Assessment, s *Scope, key string) (*Trace, error) {
 	root, ok := measure.ExplainGroup(measure.Roll(s.Projects, a.Env), a.Env, key)
 	if !ok {
-		return nil, fmt.Errorf("measure %q: %w", key, ErrNotFound)
+		return nil, fmt.Errorf("measure %q: %w", key, fault.ErrNotFound)
 	}
 	subject := s.Name
 	if subject == "" {

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"slices"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/forecast"
 	"turret/internal/core/health"
@@ -40,15 +42,15 @@ func (s *Series) Last() (now, before measure.Value) {
 // Trend gathers a measure of a scope over at most the last n closed periods. An unknown measure is an error wrapping ErrNotFound, one of
 // costs that are kept from the one who asks wraps ErrForbidden.
 func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string, n int) (*Trend, error) {
-	if _, err := permit(ctx, Read); err != nil {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
 	d, ok := measure.Lookup(key)
 	switch {
 	case !ok:
-		return nil, fmt.Errorf("measure %q: %w", Clip(key, 60), ErrNotFound)
+		return nil, fmt.Errorf("measure %q: %w", fault.Clip(key, 60), fault.ErrNotFound)
 	case a.NoMoney && d.IsCost():
-		return nil, fmt.Errorf("costs: %w", ErrForbidden)
+		return nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
 	t := &Trend{Measure: d}
 	now := a.Env.Period()

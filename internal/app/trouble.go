@@ -6,12 +6,14 @@ import (
 	"sort"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
 // Trouble is one thing that is wrong with a draft, however many rows it concerns, with the first of them as it came.
 type Trouble struct {
-	Problem
+	fault.Problem
 	Sheet int // index of the draft's sheet, -1 for none
 	Rows  []int32
 	Heads []string // with Cells: the surroundings of the first row
@@ -23,15 +25,15 @@ type Trouble struct {
 const maxTroubles = 60
 
 // Troubles gathers problems that are the same, in the order in which they first come, with their surroundings.
-func (o *Office) Troubles(ctx context.Context, d *Draft, problems []Problem) ([]Trouble, error) {
-	if _, err := permit(ctx, Send); err != nil {
+func (o *Office) Troubles(ctx context.Context, d *Draft, problems []fault.Problem) ([]Trouble, error) {
+	if _, err := access.Permit(ctx, access.Send); err != nil {
 		return nil, err
 	}
 	sheets := map[string]int{}
 	for i := range d.Sheets {
 		sheets[d.Sheets[i].Sheet.Title()] = i
 	}
-	by := map[Problem]int{}
+	by := map[fault.Problem]int{}
 	var list []Trouble
 	for _, p := range problems {
 		key := p
@@ -157,12 +159,12 @@ func choicesOf(c record.Column, m *Masters) []string {
 }
 
 // ProblemsOf reads a draft and lists what is wrong with it, for downloading.
-func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []Problem, error) {
+func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []fault.Problem, error) {
 	d, err := o.Draft(ctx, id)
 	if err != nil {
 		return nil, nil, err
 	}
-	done, err := o.turns.wait(ctx)
+	done, err := o.turns.Wait(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -174,8 +176,8 @@ func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []Problem, 
 	list := t.Problems
 	if len(t.Files) > 0 {
 		_, err := checked(ctx, o.store, t.Files)
-		list = append(list, problemsIn(err)...)
-		if err != nil && len(problemsIn(err)) == 0 {
+		list = append(list, fault.ProblemsIn(err)...)
+		if err != nil && len(fault.ProblemsIn(err)) == 0 {
 			return nil, nil, err
 		}
 	}
@@ -189,7 +191,7 @@ func (o *Office) Corrected(ctx context.Context, id string, sheet int) (name stri
 		return "", nil, err
 	}
 	if sheet < 0 || sheet >= len(d.Sheets) {
-		return "", nil, fmt.Errorf("sheet %d: %w", sheet, ErrNotFound)
+		return "", nil, fmt.Errorf("sheet %d: %w", sheet, fault.ErrNotFound)
 	}
 	s := &d.Sheets[sheet]
 	own := problems[:0]

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"turret/internal/app/access"
 	"turret/internal/core/measure"
 )
 
@@ -20,7 +21,7 @@ const mostDiffering = 20
 
 // Recompute computes the issues of closed periods again, each as it is reached, from what they pinned, and compares bit for bit.
 func (o *Office) Recompute(ctx context.Context, each func(Recomputed)) error {
-	if _, err := permitWhole(ctx, Read); err != nil {
+	if _, err := access.PermitWhole(ctx, access.Read); err != nil {
 		return err
 	}
 	issues, err := o.store.Closings(ctx)

@@ -1,8 +1,10 @@
 package app
 
 import (
+	"slices"
 	"strings"
 
+	"turret/internal/app/access"
 	"turret/internal/core/measure"
 )
 
@@ -14,19 +16,19 @@ type viewKey struct {
 }
 
 // sightOf is what decides what an actor sees; all reports whether that is everything.
-func sightOf(actor *Actor) (key viewKey, all bool) {
-	if actor.everything() && !actor.HideMoney {
+func sightOf(actor *access.Actor) (key viewKey, all bool) {
+	if actor.Everything() && !actor.HideMoney {
 		return viewKey{}, true
 	}
 	key = viewKey{scopes: strings.Join(actor.Scopes, "\x00"), hide: actor.HideMoney}
-	if actor.Role == Lead {
+	if actor.Role == access.Lead {
 		key.lead = "\x00" + actor.Name
 	}
 	return key, false
 }
 
 // narrowed is the part of an assessment that an actor may see.
-func narrowed(a *Assessment, actor *Actor) *Assessment {
+func narrowed(a *Assessment, actor *access.Actor) *Assessment {
 	masters := *a.Masters
 	masters.Projects, masters.Nodes = nil, nil
 	v := *a
@@ -35,7 +37,7 @@ func narrowed(a *Assessment, actor *Actor) *Assessment {
 	v.nodes, v.nodeCodes = map[int64]*Node{}, map[string]*Node{}
 	above := map[int64]bool{}
 	for _, p := range a.Projects {
-		if !actor.sees(a, &p.Info) {
+		if !a.seenBy(actor, &p.Info) {
 			continue
 		}
 		for _, n := range a.Path(p.Parent) {
@@ -49,7 +51,7 @@ func narrowed(a *Assessment, actor *Actor) *Assessment {
 		v.byCode[p.Code] = p
 	}
 	for _, n := range a.Masters.Nodes {
-		if above[n.ID] || actor.everything() {
+		if above[n.ID] || actor.Everything() {
 			masters.Nodes = append(masters.Nodes, n)
 		}
 	}
@@ -58,4 +60,17 @@ func narrowed(a *Assessment, actor *Actor) *Assessment {
 		v.nodes[n.ID], v.nodeCodes[n.Code] = n, n
 	}
 	return &v
+}
+
+// seenBy tells which projects an actor sees.
+func (a *Assessment) seenBy(who *access.Actor, p *measure.Info) bool {
+	if who.Everything() || who.Role == access.Lead && p.Lead != "" && p.Lead == who.Name || slices.Contains(who.Scopes, p.Code) {
+		return true
+	}
+	for _, n := range a.Path(p.Parent) {
+		if slices.Contains(who.Scopes, n.Code) {
+			return true
+		}
+	}
+	return false
 }

@@ -3,6 +3,8 @@ package app
 import (
 	"context"
 	"strconv"
+
+	"turret/internal/app/access"
 )
 
 // Waiting is something that waits for the one who asks.
@@ -29,7 +31,7 @@ const (
 
 // Waits lists what waits for the one who asks, in the period assessed.
 func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
-	actor, err := permit(ctx, Read)
+	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
@@ -40,7 +42,7 @@ func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 		}
 	}
 	if a.Closed == nil {
-		if actor.May(Send) {
+		if actor.May(access.Send) {
 			came, expected, err := o.Gathered(ctx, a.Env.Period())
 			if err != nil {
 				return nil, err
@@ -58,7 +60,7 @@ func (o *Office) Waits(ctx context.Context, a *Assessment) ([]Waiting, error) {
 			n := CountSteps(a.Projects)
 			add(WaitErrors, n.Errors)
 			add(WaitTexts, n.Wanted-n.Written)
-			if actor.May(Publish) && expected == came && n.Errors == 0 && n.Wanted == n.Written && len(asked) == 0 && n.Open > 0 {
+			if actor.May(access.Publish) && expected == came && n.Errors == 0 && n.Wanted == n.Written && len(asked) == 0 && n.Open > 0 {
 				add(WaitClosing, 1)
 			}
 		} else {

@@ -4,6 +4,8 @@ import (
 	"reflect"
 	"regexp/syntax"
 
+	"turret/internal/app/fault"
+
 	"github.com/expr-lang/expr/ast"
 	"github.com/expr-lang/expr/parser"
 )
@@ -34,7 +36,7 @@ func (w *work) take(steps int) error {
 	return nil
 }
 
-var errLong = &FieldError{Field: "expression", Value: "", Expected: "a condition that takes less work; its texts are too long for " +
+var errLong = &fault.FieldError{Field: "expression", Value: "", Expected: "a condition that takes less work; its texts are too long for " +
 	"what it asks of them"}
 
 // steps is what one record costs whose texts, together, have so many bytes.

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 )
@@ -42,8 +43,8 @@ func TestConditionsThatGrowAreRefused(t *testing.T) {
 		"if driven { code + code } else { code } == code",
 	} {
 		_, err := Compile(text, "project")
-		var field *FieldError
-		assert.ErrorAs(t, err, &field, Clip(text, 60))
+		var field *fault.FieldError
+		assert.ErrorAs(t, err, &field, fault.Clip(text, 60))
 	}
 	for _, text := range []string{
 		`code in ["A", "B", lead]`, `not (lead in ["", "nobody"])`, "let gap = bac - eac; gap / bac < -0.1 and gap + ac > 0",

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -31,7 +33,7 @@ func (o *Office) save(ctx context.Context, b Batch) ([]Load, error) {
 // mayWrite refuses files with any row that is not for the one who asks to write: by its kind, by the project that it belongs to now, or
 // by where that would stand afterwards.
 func (o *Office) mayWrite(ctx context.Context, view Reading, files []*File) error {
-	actor, err := permit(ctx, Send)
+	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
 		return err
 	}
@@ -57,14 +59,14 @@ func (o *Office) mayWrite(ctx context.Context, view Reading, files []*File) erro
 
 // bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
 type bounds struct {
-	actor *Actor
+	actor *access.Actor
 	asked []record.Kind
 	all   *Assessment // of which the actor sees a part
 }
 
 // bounds reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
-func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bounds, error) {
-	if actor.unbounded() {
+func (o *Office) bounds(ctx context.Context, view Reading, actor *access.Actor) (*bounds, error) {
+	if actor.Unbounded() {
 		return nil, nil
 	}
 	settings, err := settingsOf(ctx, view)
@@ -75,7 +77,7 @@ func (o *Office) bounds(ctx context.Context, view Reading, actor *Actor) (*bound
 	if err != nil {
 		return nil, err
 	}
-	return &bounds{actor, actor.Asked(settings), newAssessment(m, nil, 0)}, nil
+	return &bounds{actor, actor.Asked(settings.AskedOfLeads), newAssessment(m, nil, 0)}, nil
 }
 
 // maySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
@@ -84,13 +86,13 @@ func (b *bounds) maySend(kind record.Kind, projects []string) error {
 	case b == nil:
 		return nil
 	case !slices.Contains(b.asked, kind):
-		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, ErrForbidden)
-	case !kind.PerProject() && kind != record.Projects && !b.actor.everything():
-		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), ErrForbidden)
+		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, access.ErrForbidden)
+	case !kind.PerProject() && kind != record.Projects && !b.actor.Everything():
+		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), access.ErrForbidden)
 	}
 	for _, code := range projects {
-		if p := b.all.byCode[code]; (p != nil || !b.actor.everything()) && (p == nil || !b.actor.sees(b.all, &p.Info)) {
-			return fmt.Errorf("sending for project %q: %w", Clip(code, 40), ErrForbidden)
+		if p := b.all.byCode[code]; (p != nil || !b.actor.Everything()) && (p == nil || !b.all.seenBy(b.actor, &p.Info)) {
+			return fmt.Errorf("sending for project %q: %w", fault.Clip(code, 40), access.ErrForbidden)
 		}
 	}
 	return nil
@@ -102,8 +104,8 @@ func (b *bounds) mayPlace(p *ProjectRow) error {
 	if n := b.all.nodeCodes[p.Parent]; n != nil {
 		after.Parent = n.ID
 	}
-	if !b.actor.everything() && !b.actor.sees(b.all, &after) {
-		return fmt.Errorf("placing project %q there: %w", Clip(p.Code, 40), ErrForbidden)
+	if !b.actor.Everything() && !b.all.seenBy(b.actor, &after) {
+		return fmt.Errorf("placing project %q there: %w", fault.Clip(p.Code, 40), access.ErrForbidden)
 	}
 	return nil
 }
@@ -114,7 +116,7 @@ func (b *bounds) mayLink(ctx context.Context, view Reading, f *File) error {
 	for i := range f.Links {
 		l := &f.Links[i]
 		waits := b.all.byCode[cmp.Or(l.ToProject, l.Project)]
-		if waits == nil || b.actor.sees(b.all, &waits.Info) {
+		if waits == nil || b.all.seenBy(b.actor, &waits.Info) {
 			continue
 		}
 		if now == nil {
@@ -128,7 +130,7 @@ func (b *bounds) mayLink(ctx context.Context, view Reading, f *File) error {
 			}
 		}
 		if !now[strings.Join(f.Cells(i), "\x1f")] {
-			return fmt.Errorf("making project %q wait: %w", Clip(waits.Code, 40), ErrForbidden)
+			return fmt.Errorf("making project %q wait: %w", fault.Clip(waits.Code, 40), access.ErrForbidden)
 		}
 	}
 	return nil
@@ -140,8 +142,8 @@ var decided = []string{"state", "decided_by", "decided_on", "answer"}
 // mayDecide refuses decisions on changes to those who may not decide: in their rows a change is asked for, and what was decided stands as
 // it was. The files are checked already, so that their amounts are written as those that stand.
 func (o *Office) mayDecide(ctx context.Context, view Reading, files []*File) error {
-	actor, err := permit(ctx, Send)
-	if err != nil || actor.unbounded() {
+	actor, err := access.Permit(ctx, access.Send)
+	if err != nil || actor.Unbounded() {
 		return err
 	}
 	for _, f := range files {
@@ -168,10 +170,10 @@ func undecided(ctx context.Context, view Reading, f *File) error {
 		if ok && slices.Equal(was, f.Cells(i)) || !ok && onlyAsked(f, i) {
 			continue
 		}
-		return fmt.Errorf("deciding change %q of %s: %w", Clip(key[1], 40), Clip(key[0], 40), ErrForbidden)
+		return fmt.Errorf("deciding change %q of %s: %w", fault.Clip(key[1], 40), fault.Clip(key[0], 40), access.ErrForbidden)
 	}
 	for key := range stands {
-		return fmt.Errorf("leaving out change %q of %s, which is decided: %w", key[1], key[0], ErrForbidden)
+		return fmt.Errorf("leaving out change %q of %s, which is decided: %w", key[1], key[0], access.ErrForbidden)
 	}
 	return nil
 }
@@ -226,7 +228,7 @@ func Decides(kind record.Kind, column string) bool {
 }
 
 // askedFor fills in, of new changes, that they are asked for and by whom.
-func askedFor(actor *Actor, edits []Edited) []Edited {
+func askedFor(actor *access.Actor, edits []Edited) []Edited {
 	list := slices.Clone(edits)
 	for i, x := range list {
 		if x.Old != nil || x.New == nil {
@@ -249,11 +251,11 @@ func askedFor(actor *Actor, edits []Edited) []Edited {
 
 // typedDecisions are the cells of a table of changes that say more than that one is asked for, by whoever types them: there is an act for
 // that, which says who decided.
-func typedDecisions(kind record.Kind, actor *Actor, edits []Edited) []Problem {
+func typedDecisions(kind record.Kind, actor *access.Actor, edits []Edited) []fault.Problem {
 	if kind != record.Changes {
 		return nil
 	}
-	var list []Problem
+	var list []fault.Problem
 	for e, x := range edits {
 		if x.New == nil {
 			continue
@@ -263,10 +265,10 @@ func typedDecisions(kind record.Kind, actor *Actor, edits []Edited) []Problem {
 			switch {
 			case was == is:
 			case slices.Contains(decided, c.Name) && !(x.Old == nil && is == cost.Requested.String()):
-				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is,
+				list = append(list, fault.Problem{Row: int32(e), Column: c.Name, Value: is,
 					Expected: "what stands; a change is decided where changes are listed, by whoever does it"})
 			case c.Name == "requested_by" && is != actor.Name:
-				list = append(list, Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "your own name, or what stands"})
+				list = append(list, fault.Problem{Row: int32(e), Column: c.Name, Value: is, Expected: "your own name, or what stands"})
 			}
 		}
 	}

@@ -19,6 +19,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -85,15 +87,15 @@ func mayBeWritten(who string, kind record.Kind, project string) bool {
 	return false // executive, and a lead of nothing
 }
 
-var writers = map[string]*app.Actor{
-	"lead":                  {Login: "lea", Name: "Lea", Role: app.Lead},
-	"lead of nothing":       {Login: "nil", Name: "Nil", Role: app.Lead},
-	"scoped analyst":        {Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"A"}},
-	"scoped administrator":  {Login: "adm", Name: "Adm", Role: app.Administrator, Scopes: []string{"A"}},
-	"analyst without costs": {Login: "hid", Name: "Hid", Role: app.Analyst, HideMoney: true},
-	"executive":             {Login: "exe", Name: "Exe", Role: app.Executive},
-	"analyst":               {Login: "ana", Name: "Ana", Role: app.Analyst},
-	"administrator":         {Login: "all", Name: "All", Role: app.Administrator},
+var writers = map[string]*access.Actor{
+	"lead":                  {Login: "lea", Name: "Lea", Role: access.Lead},
+	"lead of nothing":       {Login: "nil", Name: "Nil", Role: access.Lead},
+	"scoped analyst":        {Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"A"}},
+	"scoped administrator":  {Login: "adm", Name: "Adm", Role: access.Administrator, Scopes: []string{"A"}},
+	"analyst without costs": {Login: "hid", Name: "Hid", Role: access.Analyst, HideMoney: true},
+	"executive":             {Login: "exe", Name: "Exe", Role: access.Executive},
+	"analyst":               {Login: "ana", Name: "Ana", Role: access.Analyst},
+	"administrator":         {Login: "all", Name: "All", Role: access.Administrator},
 }
 
 // gate is an office with desk whose projects A1 and B1 have activities X and Y.
@@ -225,7 +227,7 @@ func TestWhoMayWriteWhat(t *testing.T) {
 							continue
 						}
 						before := len(loadsIn(t, s))
-						err := write(app.As(context.Background(), actor), t, o, kind, project)
+						err := write(access.As(context.Background(), actor), t, o, kind, project)
 						if errors.Is(err, errNoWay) {
 							continue
 						}
@@ -239,7 +241,7 @@ func TestWhoMayWriteWhat(t *testing.T) {
 							continue
 						}
 						var edit *app.EditError
-						assert.True(t, errors.Is(err, app.ErrForbidden) || way == "table of another" && errors.As(err, &edit), "%s: %v",
+						assert.True(t, errors.Is(err, access.ErrForbidden) || way == "table of another" && errors.As(err, &edit), "%s: %v",
 							what, err)
 						assert.Equal(t, before, after, what)
 					}
@@ -262,7 +264,7 @@ func sending(t *testing.T, o *app.Office, who string, kind record.Kind, text str
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
 	require.Empty(t, problems)
-	_, err = o.Import(app.As(context.Background(), writers[who]), []*app.File{f}, app.Origin{Period: october})
+	_, err = o.Import(access.As(context.Background(), writers[who]), []*app.File{f}, app.Origin{Period: october})
 	return err
 }
 
@@ -281,7 +283,7 @@ func TestAProjectIsNotMovedIntoOrOutOfAScope(t *testing.T) {
 		for _, who := range []string{"scoped analyst", "scoped administrator"} {
 			err := sending(t, o, who, record.Projects, text)
 			assert.Equal(t, ok, err == nil, "%s: %q: %v", who, text, err)
-			assert.True(t, ok || errors.Is(err, app.ErrForbidden), "%s: %q: %v", who, text, err)
+			assert.True(t, ok || errors.Is(err, access.ErrForbidden), "%s: %q: %v", who, text, err)
 		}
 	}
 	g, err := o.Grid(ctx, record.Projects, "A1")
@@ -289,7 +291,7 @@ func TestAProjectIsNotMovedIntoOrOutOfAScope(t *testing.T) {
 	row := slices.Clone(g.Rows[0])
 	row[0] = "B1"
 	var edit *app.EditError
-	_, err = o.SaveGrid(app.As(context.Background(), writers["scoped analyst"]), record.Projects, "A1",
+	_, err = o.SaveGrid(access.As(context.Background(), writers["scoped analyst"]), record.Projects, "A1",
 		[]app.Edited{{Old: g.Rows[0], New: row}})
 	require.ErrorAs(t, err, &edit)
 	assert.Equal(t, "A1, whose table this is", edit.Problems[0].Expected)
@@ -301,7 +303,8 @@ func TestALeadMakesNoOtherProjectWait(t *testing.T) {
 	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,B1,X,A1,Y\n"))
 	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,B1,X,,Y\n"))
 	for _, bad := range []string{"A1,A1,X,B1,Y", "A1,,X,B1,Y", "A1,B1,X,B1,Y"} {
-		assert.ErrorIs(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\n"+bad+"\n"), app.ErrForbidden, bad)
+		assert.ErrorIs(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\n"+bad+"\n"), access.ErrForbidden,
+			bad)
 	}
 	require.NoError(t, sending(t, o, "analyst", record.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\n"))
 	assert.NoError(t, sending(t, o, "lead", record.Links, "project,from_project,from,to_project,to\nA1,,X,B1,Y\nA1,,X,,Y\n"),
@@ -326,7 +329,7 @@ func TestALeadDecidesNoChange(t *testing.T) {
 				"A1,N2,Longer,approved,100,Bea,2026-10-02,agreed\n", asked,
 			asked + decided + "A1,N3,New,approved,5,Ana,2026-10-02,ok\n",
 		} {
-			assert.ErrorIs(t, sending(t, o, who, record.Changes, head+bad), app.ErrForbidden, "%s: %s", who, bad)
+			assert.ErrorIs(t, sending(t, o, who, record.Changes, head+bad), access.ErrForbidden, "%s: %s", who, bad)
 		}
 	}
 }
@@ -337,7 +340,7 @@ func TestDecisionsAreNotTyped(t *testing.T) {
 	require.NoError(t, sending(t, o, "analyst", record.Changes,
 		"project,change,title,state,amount,requested_by\nA1,N1,Wider,requested,7,Lea\n"))
 	for _, who := range []string{"lead", "analyst", "administrator"} {
-		c := app.As(context.Background(), writers[who])
+		c := access.As(context.Background(), writers[who])
 		g, err := o.Grid(c, record.Changes, "A1")
 		require.NoError(t, err)
 		at := func(name string) int {
@@ -413,42 +416,42 @@ func TestTheOfficeIsNotSetFromWithinAScope(t *testing.T) {
 		"feeds":  func(c context.Context) error { _, err := o.Feeds(c); return err },
 		"people": func(c context.Context) error { _, err := o.People(c); return err },
 		"a person": func(c context.Context) error {
-			_, err := o.SaveAccount(c, app.Account{Login: "new", Name: "New", Role: app.Administrator, Active: true}, "")
+			_, err := o.SaveAccount(c, app.Account{Login: "new", Name: "New", Role: access.Administrator, Active: true}, "")
 			return err
 		},
 		"one's own costs": func(c context.Context) error {
-			_, err := o.SaveAccount(c, app.Account{ID: 1, Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
+			_, err := o.SaveAccount(c, app.Account{ID: 1, Login: "adm", Name: "Adm", Role: access.Administrator, Active: true}, "")
 			return err
 		},
 		"what is expected of another": func(c context.Context) error { return o.Expect(c, "B1", record.Activities, false) },
 	}
-	blind := &app.Actor{Account: 1, Login: "bli", Name: "Bli", Role: app.Administrator, HideMoney: true}
+	blind := &access.Actor{Account: 1, Login: "bli", Name: "Bli", Role: access.Administrator, HideMoney: true}
 	for what, act := range acts {
-		for _, actor := range []*app.Actor{writers["scoped administrator"], writers["scoped analyst"], writers["lead"],
+		for _, actor := range []*access.Actor{writers["scoped administrator"], writers["scoped analyst"], writers["lead"],
 			writers["executive"], blind} {
 			if actor == blind && what == "what is expected of another" {
 				continue
 			}
-			assert.ErrorIs(t, act(app.As(context.Background(), actor)), app.ErrForbidden, "%s by %s", what, actor.Login)
+			assert.ErrorIs(t, act(access.As(context.Background(), actor)), access.ErrForbidden, "%s by %s", what, actor.Login)
 		}
-		assert.NotErrorIs(t, act(app.As(context.Background(), writers["administrator"])), app.ErrForbidden, what)
+		assert.NotErrorIs(t, act(access.As(context.Background(), writers["administrator"])), access.ErrForbidden, what)
 	}
-	assert.NoError(t, o.Expect(app.As(context.Background(), writers["scoped analyst"]), "A1", record.Activities, false))
-	assert.ErrorIs(t, o.Expect(app.As(context.Background(), blind), "A1", record.Budget, false), app.ErrForbidden)
+	assert.NoError(t, o.Expect(access.As(context.Background(), writers["scoped analyst"]), "A1", record.Activities, false))
+	assert.ErrorIs(t, o.Expect(access.As(context.Background(), blind), "A1", record.Budget, false), access.ErrForbidden)
 }
 
 // Nobody shuts out themselves: there may be nobody else to let them in.
 func TestAnAdministratorStaysOne(t *testing.T) {
 	_, o := gate(t)
-	first, err := o.SaveAccount(ctx, app.Account{Login: "adm", Name: "Adm", Role: app.Administrator, Active: true}, "")
+	first, err := o.SaveAccount(ctx, app.Account{Login: "adm", Name: "Adm", Role: access.Administrator, Active: true}, "")
 	require.NoError(t, err)
-	self := app.As(context.Background(), first.Actor())
-	for _, worse := range []func(*app.Account){func(a *app.Account) { a.Active = false }, func(a *app.Account) { a.Role = app.Analyst },
+	self := access.As(context.Background(), first.Actor())
+	for _, worse := range []func(*app.Account){func(a *app.Account) { a.Active = false }, func(a *app.Account) { a.Role = access.Analyst },
 		func(a *app.Account) { a.HideMoney = true },
 		func(a *app.Account) { a.Scopes = []string{"A"} }} {
 		a := *first
 		worse(&a)
-		var field *app.FieldError
+		var field *fault.FieldError
 		_, err := o.SaveAccount(self, a, "")
 		assert.ErrorAs(t, err, &field)
 	}

@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 )
@@ -15,7 +16,7 @@ import (
 // The steps from one forecast to another add up to the cent, the totals are those of the periods, and the counts those of the rows.
 func TestComparingTwoPeriods(t *testing.T) {
 	o, a := office(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	for _, c := range []struct {
 		scope string
 		ago   int
@@ -65,5 +66,5 @@ func TestComparingTwoPeriods(t *testing.T) {
 	require.Len(t, x.Rows, 1)
 	assert.Equal(t, 6, x.Rows[0].Days, "from 5 to 13 May 2027")
 	_, err = o.Compare(ctx, a, "nowhere", demo.AsOf-31)
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }

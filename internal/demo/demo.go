@@ -11,6 +11,8 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -30,7 +32,7 @@ var firstReport = day(2025, 5, 1).Month()
 // Load takes in the demonstration: the reports of each month up to October's, each through the same readers and the same checks
 // as a user's files. The store must be new.
 func Load(ctx context.Context, store app.Store) error {
-	ctx = app.As(ctx, app.Operator("R. Osei"))
+	ctx = access.As(ctx, access.Operator("R. Osei"))
 	for month := firstReport; month <= AsOf.Month(); month++ {
 		at := reportedAt(month)
 		files, err := read(month.Last())
@@ -110,7 +112,7 @@ func read(asOf calendar.Date) ([]*app.File, error) {
 			return nil, err
 		}
 		if len(problems) > 0 {
-			return nil, &app.Refusal{Problems: problems}
+			return nil, &fault.Refusal{Problems: problems}
 		}
 		files = append(files, f)
 	}

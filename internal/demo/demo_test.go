@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -26,7 +27,7 @@ import (
 
 func office(t *testing.T) (*app.Office, *app.Assessment) {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	a, err := o.Assess(ctx, demo.AsOf)
@@ -65,7 +66,7 @@ func TestStoriesShow(t *testing.T) {
 // In August the budget of the bank was raised, and its lead sent the months left of July's forecast.
 func TestForecastSleepsThroughARaise(t *testing.T) {
 	o, _ := office(t)
-	a, err := o.Assess(app.As(context.Background(), app.Operator("a test")), calendar.On(2026, 8, 31))
+	a, err := o.Assess(access.As(context.Background(), access.Operator("a test")), calendar.On(2026, 8, 31))
 	require.NoError(t, err)
 	p, err := a.Project("BR-06")
 	require.NoError(t, err)
@@ -75,7 +76,7 @@ func TestForecastSleepsThroughARaise(t *testing.T) {
 // The gates' overrun is the krona's alone: at plan rates throughout, the estimate equals the budget to within rounding.
 func TestGatesOverrunByTheRateAlone(t *testing.T) {
 	o, a := office(t)
-	tr, err := o.Trace(app.As(context.Background(), app.Operator("a test")), a, "BR-03", "ac")
+	tr, err := o.Trace(access.As(context.Background(), access.Operator("a test")), a, "BR-03", "ac")
 	require.NoError(t, err)
 	var motors, all int64
 	for _, code := range tr.Root.Children {
@@ -114,9 +115,10 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		digests[i] = sha256.Sum256(b)
 		files, _, err := ingest.Paths([]string{dir}, "")
 		require.NoError(t, err)
-		s, err := store.Create(app.As(context.Background(), app.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
+		s, err := store.Create(access.As(context.Background(), access.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)
-		_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(app.As(context.Background(), app.Operator("a test")), files, app.Origin{})
+		_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(access.As(context.Background(), access.Operator("a test")), files,
+			app.Origin{})
 		require.NoError(t, err)
 		require.NoError(t, s.Close())
 	}

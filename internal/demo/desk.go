@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/health"
 )
 
@@ -21,7 +22,7 @@ func desk(ctx context.Context, store app.Store) error {
 		return err
 	}
 	if err := office.SaveMailing(ctx, app.Mailing{Name: "Board", Report: app.ExecutivePack, Format: "pdf", Attach: true,
-		Roles: []app.Role{app.Executive}}); err != nil {
+		Roles: []access.Role{access.Executive}}); err != nil {
 		return err
 	}
 	at = reportedAt(AsOf.Month()).AddDate(0, 0, 1)

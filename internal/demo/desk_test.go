@@ -13,6 +13,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/demo"
@@ -24,7 +26,7 @@ import (
 // desk is the demonstration with an outbox and what prints reports, at a moment that can be moved.
 func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Folder) {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	box := outbox.In(t.TempDir(), "turret@localhost")
 	o := app.NewOffice(s, func() time.Time { return *now },
@@ -61,13 +63,13 @@ func TestListsSendOnce(t *testing.T) {
 		by[s.Login] = s
 	}
 	assert.NotEqual(t, by["almeida"].Kept, by["osei"].Kept)
-	almeida := app.As(context.Background(), &app.Actor{Login: "almeida", Name: "C. Almeida", Role: app.Executive, HideMoney: true})
+	almeida := access.As(context.Background(), &access.Actor{Login: "almeida", Name: "C. Almeida", Role: access.Executive, HideMoney: true})
 	_, b, err := o.OpenSent(almeida, by["almeida"].ID)
 	require.NoError(t, err)
 	assert.False(t, bytes.Contains(b, []byte("€")), "no costs for her")
 	assert.True(t, bytes.Contains(b, []byte("Costs are not shown to you.")))
 	_, _, err = o.OpenSent(almeida, by["osei"].ID)
-	assert.ErrorIs(t, err, app.ErrNotFound, "what was sent to another is as if it were not there")
+	assert.ErrorIs(t, err, fault.ErrNotFound, "what was sent to another is as if it were not there")
 	_, b, err = o.OpenSent(ctx, by["osei"].ID)
 	require.NoError(t, err)
 	assert.True(t, bytes.Contains(b, []byte("€94.84 M")))
@@ -83,14 +85,14 @@ func TestListsSendOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, messages, 3)
 	assert.ErrorIs(t, o.SaveMailing(almeida, app.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}),
-		app.ErrForbidden)
+		access.ErrForbidden)
 	for _, bad := range []app.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}},
 		{Name: "x", Report: "cost", Format: "doc", Logins: []string{"osei"}},
 		{Name: "x", Report: "cost", Format: "pdf"}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"nobody"}},
-		{Name: "x", Report: "cost", Format: "pdf", Roles: []app.Role{"king"}},
+		{Name: "x", Report: "cost", Format: "pdf", Roles: []access.Role{"king"}},
 		{Name: " ", Report: "cost", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "pdf",
 			Logins: []string{"osei"}, Day: 32}} {
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, o.SaveMailing(ctx, bad), &field)
 	}
 }
@@ -136,7 +138,7 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	require.Len(t, messages, 1, "the lead is written to")
 	assert.Equal(t, "moreau@ostrel.example", messages[0].To)
 
-	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
 	mine, err := o.Assess(lead, demo.AsOf)
 	require.NoError(t, err)
 	waits, err := o.Waits(lead, mine)
@@ -148,11 +150,12 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{"LW-07"}, answers, "that of another lead is not hers to answer")
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Why?", Asks: true}, 0), app.ErrForbidden, "leads answer")
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-11", app.Remark{Part: "cost", Text: "Because."}, 0), app.ErrNotFound)
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Why?", Asks: true}, 0), access.ErrForbidden,
+		"leads answer")
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-11", app.Remark{Part: "cost", Text: "Because."}, 0), fault.ErrNotFound)
 	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Divers, and it does not hold."}, asked[0].ID))
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Again."}, asked[0].ID), app.ErrConflict)
-	var field *app.FieldError
+	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Again."}, asked[0].ID), fault.ErrConflict)
+	var field *fault.FieldError
 	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "weather", Text: "x"}, 0), &field)
 	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: strings.Repeat("x", 2001)}, 0), &field)
 	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: app.DonePart}, 0))
@@ -178,7 +181,7 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	state, _, err = o.State(ctx, a)
 	require.NoError(t, err)
 	assert.Equal(t, app.PeriodInReview, state)
-	assert.ErrorIs(t, o.SetReview(lead, calendar.Months.Of(demo.AsOf), false), app.ErrForbidden)
+	assert.ErrorIs(t, o.SetReview(lead, calendar.Months.Of(demo.AsOf), false), access.ErrForbidden)
 	require.NoError(t, o.Waive(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now), "", "agreed"))
 	_, err = o.Publish(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now))
 	require.NoError(t, err)
@@ -187,7 +190,7 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	state, _, err = o.State(ctx, closed)
 	require.NoError(t, err)
 	assert.Equal(t, app.PeriodPublished, state)
-	assert.ErrorIs(t, o.Say(ctx, closed, "LW-11", app.Remark{Part: "cost", Text: "Late."}, 0), app.ErrConflict)
+	assert.ErrorIs(t, o.Say(ctx, closed, "LW-11", app.Remark{Part: "cost", Text: "Late."}, 0), fault.ErrConflict)
 	said, err := o.Remarks(ctx, closed, "LW-07")
 	require.NoError(t, err)
 	assert.Len(t, said, 3)
@@ -209,7 +212,7 @@ func TestStepsAreDueOnWorkingDays(t *testing.T) {
 	s, err := o.Settings(ctx)
 	require.NoError(t, err)
 	s.StepsDue = map[app.Step]int{app.PublishStep: 7}
-	var field *app.FieldError
+	var field *fault.FieldError
 	assert.ErrorAs(t, o.SaveSettings(ctx, s), &field, "it is not due before the texts that it publishes")
 	s.StepsDue = map[app.Step]int{app.PublishStep: 12}
 	require.NoError(t, o.SaveSettings(ctx, s))
@@ -222,7 +225,7 @@ func TestStepsAreDueOnWorkingDays(t *testing.T) {
 func TestLookoutIsArrangedByItsReader(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, _ := desk(t, &now)
-	almeida := app.As(context.Background(), &app.Actor{Login: "almeida", Name: "C. Almeida", Role: app.Executive})
+	almeida := access.As(context.Background(), &access.Actor{Login: "almeida", Name: "C. Almeida", Role: access.Executive})
 	keys := func(ctx context.Context) (list []string, own bool) {
 		panels, own, err := o.Panels(ctx)
 		require.NoError(t, err)
@@ -235,12 +238,12 @@ func TestLookoutIsArrangedByItsReader(t *testing.T) {
 	assert.Contains(t, shipped, "decisions whole")
 	assert.False(t, own)
 	role := []app.Panel{{Kind: "trend", Of: "1", Wide: "half", Say: "cpi"}, {Kind: "waits", Wide: "whole"}}
-	assert.ErrorIs(t, o.SaveRolePanels(almeida, app.Executive, role), app.ErrForbidden)
-	require.NoError(t, o.SaveRolePanels(ctx, app.Executive, role))
+	assert.ErrorIs(t, o.SaveRolePanels(almeida, access.Executive, role), access.ErrForbidden)
+	require.NoError(t, o.SaveRolePanels(ctx, access.Executive, role))
 	list, _ := keys(almeida)
 	assert.Equal(t, []string{"trend.1 half", "waits whole"}, list)
 	require.NoError(t, o.SavePanels(almeida, []app.Panel{{Kind: "note", Wide: "third"}}))
-	require.NoError(t, o.SaveRolePanels(ctx, app.Executive, role[:1]), "a usual one of another analyst takes its place")
+	require.NoError(t, o.SaveRolePanels(ctx, access.Executive, role[:1]), "a usual one of another analyst takes its place")
 	list, own = keys(almeida)
 	assert.Equal(t, []string{"note third"}, list)
 	assert.True(t, own)

@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -18,7 +20,7 @@ import (
 // What is to be explained of a late barge: last period's text, what moved, what is of concern, and facts that are those of the figures.
 func TestExplainingAProject(t *testing.T) {
 	o, a := office(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	x, err := o.Explain(ctx, a, "LW-11")
 	require.NoError(t, err)
 	part := map[health.Dimension]*app.Part{}
@@ -51,8 +53,8 @@ func TestExplainingAProject(t *testing.T) {
 // period takes none.
 func TestWritingToTheFigures(t *testing.T) {
 	o, a := office(t)
-	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	mine, err := o.Assess(lead, demo.AsOf)
 	require.NoError(t, err)
 	write := func(on health.Dimension, id int64, text string) error {
@@ -67,17 +69,17 @@ func TestWritingToTheFigures(t *testing.T) {
 	assert.Equal(t, "Divers were dear.", p.Words[0].Text)
 	assert.Equal(t, "M. Okafor", p.Words[0].Who)
 
-	assert.ErrorIs(t, write(health.Cost, 0, "Another text over none."), app.ErrConflict, "somebody wrote meanwhile")
+	assert.ErrorIs(t, write(health.Cost, 0, "Another text over none."), fault.ErrConflict, "somebody wrote meanwhile")
 	require.NoError(t, write(health.Cost, 0, "Divers were dear."), "what did not change is no conflict")
-	var field *app.FieldError
+	var field *fault.FieldError
 	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_001)), &field)
 	assert.Contains(t, field.Expected, "this has 200001")
-	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrNotFound,
+	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrNotFound,
 		"another lead's project")
 
 	september, err := o.Assess(ctx, (demo.AsOf.Month() - 1).Last())
 	require.NoError(t, err)
-	assert.ErrorIs(t, o.Write(ctx, september, "LW-07", []app.Commentary{{On: health.Cost, Text: "x"}}), app.ErrConflict)
+	assert.ErrorIs(t, o.Write(ctx, september, "LW-07", []app.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrConflict)
 	for _, q := range a.Projects {
 		for i := range q.Checks.Findings {
 			if f := &q.Checks.Findings[i]; f.Rule.ID == "finish_silent" {
@@ -99,31 +101,31 @@ func TestWritingToTheFigures(t *testing.T) {
 // What the office writes to the whole is for those who see the whole; a scope that is none has no note.
 func TestTheOfficesNote(t *testing.T) {
 	o, a := office(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	now, last, err := o.Note(ctx, a, "")
 	require.NoError(t, err)
 	assert.Empty(t, now.Text)
 	assert.Contains(t, last.Text, "crane barge")
 	require.NoError(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Locks first."}))
-	assert.ErrorIs(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Over nothing."}), app.ErrConflict)
-	assert.ErrorIs(t, o.WriteNote(ctx, a, "nowhere", app.Commentary{Text: "x"}), app.ErrNotFound)
+	assert.ErrorIs(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Over nothing."}), fault.ErrConflict)
+	assert.ErrorIs(t, o.WriteNote(ctx, a, "nowhere", app.Commentary{Text: "x"}), fault.ErrNotFound)
 	l, err := a.Lookout("LW", app.Filter{})
 	require.NoError(t, err)
 	require.NoError(t, o.Noted(ctx, a, l))
 	assert.Equal(t, "Locks first.", l.Note.Text)
-	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
+	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
 	mine, err := o.Assess(lead, demo.AsOf)
 	require.NoError(t, err)
 	now, _, err = o.Note(lead, mine, "LW")
 	require.NoError(t, err)
 	assert.Empty(t, now.Text, "a lead sees a part of it only")
-	assert.ErrorIs(t, o.WriteNote(lead, mine, "LW", app.Commentary{Text: "x"}), app.ErrForbidden)
+	assert.ErrorIs(t, o.WriteNote(lead, mine, "LW", app.Commentary{Text: "x"}), access.ErrForbidden)
 }
 
 // Closing the demonstration's period needs what stands in its way let pass; every closed period then computes to what it was.
 func TestClosingTheDemonstration(t *testing.T) {
 	o, _ := office(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	month := calendar.Months.Of(demo.AsOf)
 	r, err := o.Ready(ctx, month, demo.AsOf+10)
 	require.NoError(t, err)
@@ -136,8 +138,8 @@ func TestClosingTheDemonstration(t *testing.T) {
 	var stands *app.ObstacleError
 	require.ErrorAs(t, err, &stands)
 	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "the lead is away"))
-	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "again"), app.ErrConflict)
-	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, "nothing of the kind", "so"), app.ErrNotFound)
+	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "again"), fault.ErrConflict)
+	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, "nothing of the kind", "so"), fault.ErrNotFound)
 	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, "", "agreed with the board"))
 	done := make(chan error, 2)
 	for range 2 { // twice at once
@@ -154,10 +156,10 @@ func TestClosingTheDemonstration(t *testing.T) {
 		assert.Empty(t, x.Differs, x.Name())
 	}))
 	assert.Equal(t, 18, closings)
-	lead := app.As(context.Background(), &app.Actor{Login: "okafor", Name: "M. Okafor", Role: app.Lead})
-	assert.ErrorIs(t, o.Reopen(lead, month, "because"), app.ErrForbidden)
+	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
+	assert.ErrorIs(t, o.Reopen(lead, month, "because"), access.ErrForbidden)
 	require.NoError(t, o.Reopen(ctx, month, "because"))
-	assert.ErrorIs(t, o.Reopen(ctx, month, "because"), app.ErrConflict)
+	assert.ErrorIs(t, o.Reopen(ctx, month, "because"), fault.ErrConflict)
 
 	// What is written, accepted and set in the reopened period is of its next issue; the former computes to what it was.
 	a, err := o.Assess(ctx, demo.AsOf)

@@ -11,6 +11,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 )
 
 // Person is one of the made-up people as whom the demonstration may be entered.
@@ -29,14 +30,14 @@ func People() []Person {
 // people makes the accounts: four to enter as, and every lead, to whom reminders are written.
 func people(ctx context.Context, store app.Store) error {
 	office := app.NewOffice(store, func() time.Time { return time.Date(2026, 9, 1, 8, 0, 0, 0, time.UTC) }, app.Parts{})
-	ctx = app.As(ctx, app.Operator("W. Tanaka"))
+	ctx = access.As(ctx, access.Operator("W. Tanaka"))
 	list := []app.Account{
-		{Login: "osei", Name: "R. Osei", Role: app.Analyst},
-		{Login: "almeida", Name: "C. Almeida", Role: app.Executive, HideMoney: true},
-		{Login: "tanaka", Name: "W. Tanaka", Role: app.Administrator},
+		{Login: "osei", Name: "R. Osei", Role: access.Analyst},
+		{Login: "almeida", Name: "C. Almeida", Role: access.Executive, HideMoney: true},
+		{Login: "tanaka", Name: "W. Tanaka", Role: access.Administrator},
 	}
 	for _, name := range leads {
-		list = append(list, app.Account{Login: loginOf(name), Name: name, Role: app.Lead})
+		list = append(list, app.Account{Login: loginOf(name), Name: name, Role: access.Lead})
 	}
 	for _, a := range list {
 		a.Active, a.Email = true, a.Login+"@ostrel.example"

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -24,7 +25,7 @@ import (
 
 // What is computed again after a change of few projects is what computing all of it gives: figures, health, findings and dependencies.
 func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	kept := app.NewOffice(s, time.Now, app.Parts{})
 	assess := func(o *app.Office) *app.Assessment {

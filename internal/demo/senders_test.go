@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -31,7 +32,7 @@ type gathering struct {
 
 func newGathering(t *testing.T) *gathering {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	dir := t.TempDir()
 	s := demotest.Store(t)
 	at := func() time.Time { return time.Date(2026, 12, 4, 10, 0, 0, 0, time.UTC) }

@@ -15,7 +15,7 @@ import (
 	"sync"
 	"testing"
 
-	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/demo"
 	"turret/internal/store"
 )
@@ -79,7 +79,7 @@ func build() ([]byte, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(dir, "made.db"), "EUR")
 	if err != nil {
 		return nil, err

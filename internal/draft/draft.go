@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Limits of a draft.
@@ -68,7 +69,7 @@ func (f *Folder) Path(d *app.Draft, file int) string {
 // Add keeps a file while it is read and stops where it grows too large.
 func (f *Folder) Add(d *app.Draft, name string, r io.Reader) error {
 	if len(d.Files) >= MaxFiles {
-		return fmt.Errorf("%s: more than %d files at a time: %w", name, MaxFiles, app.ErrTooLarge)
+		return fmt.Errorf("%s: more than %d files at a time: %w", name, MaxFiles, fault.ErrTooLarge)
 	}
 	left := int64(MaxDraft)
 	for _, had := range d.Files {
@@ -86,7 +87,7 @@ func (f *Folder) Add(d *app.Draft, name string, r io.Reader) error {
 	name = clean(name)
 	if n > most {
 		return fmt.Errorf("the file %s is more than %d MB, or all together more than %d MB: %w", name, MaxFile>>20, MaxDraft>>20,
-			app.ErrTooLarge)
+			fault.ErrTooLarge)
 	}
 	for taken(d, name) {
 		name = "again " + name
@@ -116,7 +117,7 @@ func clean(name string) string {
 	if name == "" || name == "." || name == ".." || name == "/" {
 		return "file"
 	}
-	return app.Clip(name, 150)
+	return fault.Clip(name, 150)
 }
 
 // Save writes a draft down, whole or not at all.
@@ -137,11 +138,11 @@ func (f *Folder) Save(d *app.Draft) error {
 // Get reads a draft.
 func (f *Folder) Get(name string) (*app.Draft, error) {
 	if !id.MatchString(name) {
-		return nil, fmt.Errorf("draft: %w", app.ErrNotFound)
+		return nil, fmt.Errorf("draft: %w", fault.ErrNotFound)
 	}
 	b, err := os.ReadFile(filepath.Join(f.dir, name, "draft.json"))
 	if errors.Is(err, os.ErrNotExist) {
-		return nil, fmt.Errorf("draft: %w", app.ErrNotFound)
+		return nil, fmt.Errorf("draft: %w", fault.ErrNotFound)
 	}
 	if err != nil {
 		return nil, err
@@ -159,7 +160,7 @@ func (f *Folder) List() ([]*app.Draft, error) {
 	var list []*app.Draft
 	for _, e := range entries {
 		d, err := f.Get(e.Name())
-		if errors.Is(err, app.ErrNotFound) {
+		if errors.Is(err, fault.ErrNotFound) {
 			continue
 		}
 		if err != nil {
@@ -173,7 +174,7 @@ func (f *Folder) List() ([]*app.Draft, error) {
 // Discard throws a draft away.
 func (f *Folder) Discard(name string) error {
 	if !id.MatchString(name) {
-		return fmt.Errorf("draft: %w", app.ErrNotFound)
+		return fmt.Errorf("draft: %w", fault.ErrNotFound)
 	}
 	return os.RemoveAll(filepath.Join(f.dir, name))
 }

@@ -7,10 +7,10 @@ import (
 	"testing"
 	"time"
 
+	"turret/internal/app/fault"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"turret/internal/app"
 )
 
 // Names that came from outside are shown, cleaned, and never become a path.
@@ -53,8 +53,8 @@ func TestDraftsAreKeptListedAndThrownAway(t *testing.T) {
 	assert.Equal(t, "Somebody", again.Source)
 	for _, bad := range []string{"", "..", "../" + d.ID, strings.ToUpper(d.ID), d.ID + "0"} {
 		_, err := f.Get(bad)
-		assert.ErrorIs(t, err, app.ErrNotFound, bad)
-		assert.ErrorIs(t, f.Discard(bad), app.ErrNotFound, bad)
+		assert.ErrorIs(t, err, fault.ErrNotFound, bad)
+		assert.ErrorIs(t, f.Discard(bad), fault.ErrNotFound, bad)
 	}
 	old := In(dir, time.Now().Add(time.Hour))
 	list, err = old.List()

@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -33,7 +34,7 @@ const (
 
 // Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
 type Client struct {
-	Typed func(kind record.Kind, rows [][]string) (*app.File, []app.Problem)
+	Typed func(kind record.Kind, rows [][]string) (*app.File, []fault.Problem)
 	HTTP  *http.Client
 	Wait  time.Duration // before a request is tried again
 	Rows  int           // most of a run; 500,000 where 0
@@ -91,7 +92,7 @@ func (r *run) get(path string, q url.Values, into any) error {
 	u.RawQuery = all.Encode()
 	var err error
 	for n := 1; n <= tries; n++ {
-		if err = r.once(u.String(), into); err == nil || errors.Is(err, app.ErrTooLarge) {
+		if err = r.once(u.String(), into); err == nil || errors.Is(err, fault.ErrTooLarge) {
 			return err
 		}
 		r.log("%s, try %d of %d: %v", path, n, tries, err)
@@ -129,7 +130,7 @@ func (r *run) once(address string, into any) error {
 		return fmt.Errorf("answered with more than %d MB", maxAnswer>>20)
 	}
 	if r.read += int64(len(body)); r.read > maxRun {
-		return fmt.Errorf("answered with more than %d MB in one run: %w", maxRun>>20, app.ErrTooLarge)
+		return fmt.Errorf("answered with more than %d MB in one run: %w", maxRun>>20, fault.ErrTooLarge)
 	}
 	return json.Unmarshal(body, into)
 }
@@ -146,7 +147,7 @@ func (r *run) take(kind record.Kind, rows [][]string) error {
 		for i := range problems {
 			problems[i].File = f.Name
 		}
-		return &app.Refusal{Problems: problems}
+		return &fault.Refusal{Problems: problems}
 	}
 	b, _ := json.Marshal(rows)
 	sum := sha256.Sum256(b)
@@ -249,7 +250,7 @@ func (r *run) schedule(cursor string) error {
 			links = append(links, cells(record.Links, l))
 		}
 		if len(activities)+len(links) > r.most() {
-			return fmt.Errorf("sent more than %d rows in one run: %w", r.most(), app.ErrTooLarge)
+			return fmt.Errorf("sent more than %d rows in one run: %w", r.most(), fault.ErrTooLarge)
 		}
 		r.log("%s, version %d: %d activities, %d dependencies", p.Project, p.Version, len(plan.Activities), len(plan.Links))
 		had[p.Project] = p.Version

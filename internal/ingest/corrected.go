@@ -11,11 +11,12 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Corrected writes a sheet again as a workbook for its sender to mend: the rows as they came, the cells with problems
 // marked, and a last column that says what was expected. That column is ignored when the file comes back.
-func (Reader) Corrected(path, name, sheet string, m app.Mapping, problems []app.Problem) ([]byte, error) {
+func (Reader) Corrected(path, name, sheet string, m app.Mapping, problems []fault.Problem) ([]byte, error) {
 	n, done, err := find(path, name, sheet)
 	if err != nil {
 		return nil, err
@@ -64,18 +65,18 @@ type marked struct {
 	mark  int
 	bold  int
 	m     app.Mapping
-	by    map[int32][]app.Problem
+	by    map[int32][]fault.Problem
 	names []string
 	last  int32
 	width int
 }
 
-func newMarked(book *excelize.File, m app.Mapping, problems []app.Problem) (*marked, error) {
+func newMarked(book *excelize.File, m app.Mapping, problems []fault.Problem) (*marked, error) {
 	out, err := book.NewStreamWriter("Sheet1")
 	if err != nil {
 		return nil, err
 	}
-	w := &marked{out: out, m: m, by: map[int32][]app.Problem{}}
+	w := &marked{out: out, m: m, by: map[int32][]fault.Problem{}}
 	if w.mark, err = book.NewStyle(&excelize.Style{Fill: excelize.Fill{Type: "pattern", Pattern: 1,
 		Color: []string{"F3D9A0"}}}); err != nil {
 		return nil, err
@@ -95,7 +96,7 @@ func (w *marked) write(row int32, cells []string) error {
 	}
 	if row > excelize.TotalRows {
 		return fmt.Errorf("the file goes on beyond row %d, which is the last that a workbook has; the list of problems as CSV has "+
-			"them all: %w", excelize.TotalRows, app.ErrTooLarge)
+			"them all: %w", excelize.TotalRows, fault.ErrTooLarge)
 	}
 	w.last = row
 	out := make([]any, len(cells), len(cells)+1)
@@ -120,7 +121,7 @@ func (w *marked) write(row int32, cells []string) error {
 }
 
 // noted marks the cells with problems and says in the last column what was expected.
-func (w *marked) noted(out []any, list []app.Problem) []any {
+func (w *marked) noted(out []any, list []fault.Problem) []any {
 	for len(out) < w.width {
 		out = append(out, "")
 	}

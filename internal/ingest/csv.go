@@ -14,6 +14,7 @@ import (
 	"golang.org/x/text/transform"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // csvPart is a text file with separated cells.
@@ -175,7 +176,7 @@ func (t *csvTable) next() (int32, []string, error) {
 	}
 	var parse *csv.ParseError
 	if errors.As(err, &parse) {
-		return 0, nil, &problemError{app.Problem{File: t.name, Row: int32(parse.StartLine) - t.inner,
+		return 0, nil, &problemError{fault.Problem{File: t.name, Row: int32(parse.StartLine) - t.inner,
 			Expected: "quotes around a whole cell, doubled inside and closed (" + parse.Err.Error() + ")"}}
 	}
 	if err != nil {

@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -65,7 +66,7 @@ func find(path, name, sheet string) (*named, func(), error) {
 		}
 	}
 	finish(list)
-	return nil, nil, fmt.Errorf("sheet %q of %s: %w", sheet, name, app.ErrNotFound)
+	return nil, nil, fmt.Errorf("sheet %q of %s: %w", sheet, name, fault.ErrNotFound)
 }
 
 // Look recognises one sheet again, with a kind or dialect that was chosen.
@@ -86,10 +87,10 @@ func (Reader) Look(path, name, sheet string, chosen app.Mapping, settings *app.S
 }
 
 // Read reads a sheet by a mapping.
-func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Problem, error) {
+func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []fault.Problem, error) {
 	n, done, err := find(path, name, sheet)
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: name, Kind: m.Kind}, []app.Problem{wrong}, nil
+		return &app.File{Name: name, Kind: m.Kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
@@ -99,7 +100,7 @@ func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []app.Pr
 	d := m.Dialect
 	_, words, err := n.part.sample(&d)
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: s.Title(), Kind: m.Kind}, []app.Problem{wrong}, nil
+		return &app.File{Name: s.Title(), Kind: m.Kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err

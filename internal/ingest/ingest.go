@@ -18,6 +18,7 @@ import (
 	"unicode/utf8"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -49,7 +50,7 @@ func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
 func Paths(paths []string, kind record.Kind) (files []*app.File, skipped []string, err error) {
-	var problems []app.Problem
+	var problems []fault.Problem
 	for _, p := range paths {
 		found, err := expand(p)
 		if err != nil {
@@ -73,7 +74,7 @@ func Paths(paths []string, kind record.Kind) (files []*app.File, skipped []strin
 		return slices.Index(order, files[i].Kind) < slices.Index(order, files[j].Kind)
 	})
 	if len(problems) > 0 {
-		return files, skipped, &app.Refusal{Problems: problems}
+		return files, skipped, &fault.Refusal{Problems: problems}
 	}
 	return files, skipped, nil
 }
@@ -117,18 +118,18 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func takeIn(p string, kind record.Kind) ([]*app.File, []app.Problem, error) {
+func takeIn(p string, kind record.Kind) ([]*app.File, []fault.Problem, error) {
 	name := filepath.Base(p)
 	list, err := open(p, name)
 	if wrong, ok := asProblem(err); ok {
-		return nil, []app.Problem{wrong}, nil
+		return nil, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
 	}
 	defer finish(list)
 	var files []*app.File
-	var problems []app.Problem
+	var problems []fault.Problem
 	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
 		if told && !exactly(n.name) {
@@ -165,16 +166,16 @@ func finish(list []named) {
 	}
 }
 
-func asProblem(err error) (app.Problem, bool) {
+func asProblem(err error) (fault.Problem, bool) {
 	var p *problemError
 	if errors.As(err, &p) {
 		return p.Problem, true
 	}
-	return app.Problem{}, false
+	return fault.Problem{}, false
 }
 
 // CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
-func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []app.Problem, error) {
+func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []fault.Problem, error) {
 	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
@@ -182,29 +183,29 @@ func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []app.Problem, 
 }
 
 // nameless is said of a sheet whose name is no kind: heads alone are not taken for one, since kinds to come may have the same.
-func nameless(file, sheet string) app.Problem {
+func nameless(file, sheet string) fault.Problem {
 	s := app.Sheet{File: file, Name: sheet}
-	return app.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose "+
+	return fault.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose "+
 		"files were mapped before", record.Kinds())}
 }
 
 // one reads a sheet by the names of the columns.
-func one(name string, n named, kind record.Kind) (*app.File, []app.Problem, error) {
+func one(name string, n named, kind record.Kind) (*app.File, []fault.Problem, error) {
 	s, err := look(name, n, kind, app.Mapping{}, nil, false, "")
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: name, Kind: kind}, []app.Problem{wrong}, nil
+		return &app.File{Name: name, Kind: kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
 	}
 	if s.Mapping.Kind == "" {
-		return nil, []app.Problem{nameless(name, n.name)}, nil
+		return nil, []fault.Problem{nameless(name, n.name)}, nil
 	}
 	return rows(s, n, s.Mapping, true)
 }
 
 // rows reads a sheet by a mapping. Strict leaves nothing to the mapping: a head met twice is a problem.
-func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []app.Problem, error) {
+func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []fault.Problem, error) {
 	file := &app.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised, Round: m.Round}
 	if m.Round {
 		file.Recognised += ", amounts rounded"
@@ -227,7 +228,7 @@ func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []app.P
 	}
 	if p, ok := n.part.(*csvPart); ok {
 		if p.raw.over {
-			rd.problems = append(rd.problems[:0], app.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
+			rd.problems = append(rd.problems[:0], fault.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
 		}
 		file.Digest, file.Size = p.raw.digest(), p.raw.n
 	}
@@ -251,7 +252,7 @@ func rowList(rows []int32) string {
 
 func (r *reader) fail(row int32, column, value, expected string) {
 	if len(r.problems) < MaxProblems {
-		r.problems = append(r.problems, app.Problem{File: r.file.Name, Row: row, Column: column, Value: value, Expected: expected})
+		r.problems = append(r.problems, fault.Problem{File: r.file.Name, Row: row, Column: column, Value: value, Expected: expected})
 	}
 }
 
@@ -316,7 +317,7 @@ func (r *reader) line(read func(*reader)) bool {
 		return false
 	}
 	if len(r.problems) >= MaxProblems {
-		r.problems = append(r.problems, app.Problem{File: r.file.Name, Row: r.row,
+		r.problems = append(r.problems, fault.Problem{File: r.file.Name, Row: r.row,
 			Expected: fmt.Sprintf("fewer than %d problems; the rest of the file was not read", MaxProblems)})
 		return false
 	}

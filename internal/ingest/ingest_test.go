@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -16,7 +17,7 @@ import (
 	"turret/internal/record"
 )
 
-func read(t *testing.T, kind record.Kind, text string) (*app.File, []app.Problem) {
+func read(t *testing.T, kind record.Kind, text string) (*app.File, []fault.Problem) {
 	t.Helper()
 	f, problems, err := CSV("test.csv", kind, strings.NewReader(text))
 	require.NoError(t, err)

@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // jsonPart is an array of flat objects, by itself or under a name.
@@ -53,7 +54,7 @@ func jsonSheets(name string, open func() (io.ReadCloser, error)) ([]*jsonPart, e
 		}
 		p := &jsonPart{name: name, key: fmt.Sprint(key), open: open, at: d.InputOffset()}
 		if t, err := d.Token(); err != nil || t != json.Delim('[') {
-			return nil, unreadable(name, fmt.Sprintf("an array of objects under %q", app.Clip(p.key, 40)))
+			return nil, unreadable(name, fmt.Sprintf("an array of objects under %q", fault.Clip(p.key, 40)))
 		}
 		if err := p.collect(d); err != nil {
 			return nil, err
@@ -64,7 +65,7 @@ func jsonSheets(name string, open func() (io.ReadCloser, error)) ([]*jsonPart, e
 }
 
 func wrongJSON(name string, err error) error {
-	return unreadable(name, "JSON per RFC 8259 ("+app.Clip(err.Error(), 120)+")")
+	return unreadable(name, "JSON per RFC 8259 ("+fault.Clip(err.Error(), 120)+")")
 }
 
 // collect reads an array to its end and keeps the names of members in the order in which they first come.

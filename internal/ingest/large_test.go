@@ -14,6 +14,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -174,5 +175,5 @@ func TestACorrectedWorkbookHasALastRow(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, w.write(1, []string{"code"}))
 	require.NoError(t, w.write(excelize.TotalRows, []string{"A"}))
-	assert.ErrorIs(t, w.write(excelize.TotalRows+1, []string{"B"}), app.ErrTooLarge)
+	assert.ErrorIs(t, w.write(excelize.TotalRows+1, []string{"B"}), fault.ErrTooLarge)
 }

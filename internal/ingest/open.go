@@ -10,7 +10,7 @@ import (
 	"path"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // named is a part with the name that tells it from the others of its file, empty where it is the only one.
@@ -201,7 +201,7 @@ func cleanName(name string) string {
 	if name == "" || name == "." || name == ".." || name == "/" {
 		return "file"
 	}
-	return app.Clip(name, 200)
+	return fault.Clip(name, 200)
 }
 
 func workbook(r io.Reader, name string, inside []*zip.File) ([]named, error) {

@@ -10,6 +10,7 @@ import (
 	"unicode/utf8"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
@@ -31,7 +32,7 @@ type reader struct {
 	cells    []string
 	inMonth  *monthColumn // of which the row is being read, where months have columns
 	left     []int32      // rows left out
-	problems []app.Problem
+	problems []fault.Problem
 	shared   map[string]string
 
 	numeric func(row int32, column int, cell string) bool // tells numbers of a workbook from texts that look like them; nil where none are

@@ -7,6 +7,7 @@ import (
 	"io"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // table passes the rows of a sheet, each with its number as a spreadsheet counts; io.EOF ends them. Cells are valid until
@@ -36,12 +37,12 @@ type sampleRow struct {
 type traits struct{ workbook, from1904 bool }
 
 // problemError is what is wrong with a whole file, found while opening or reading it.
-type problemError struct{ app.Problem }
+type problemError struct{ fault.Problem }
 
 func (p *problemError) Error() string { return p.Problem.String() }
 
 func unreadable(file, expected string) error {
-	return &problemError{app.Problem{File: file, Expected: expected}}
+	return &problemError{fault.Problem{File: file, Expected: expected}}
 }
 
 // narrow cuts empty cells off a row that is wider than a sheet may be; one that still is, is refused.
@@ -54,7 +55,7 @@ func narrow(file string, row int32, cells []string) ([]string, error) {
 		n--
 	}
 	if n > MaxColumns {
-		return nil, &problemError{app.Problem{File: file, Row: row, Expected: fmt.Sprintf("at most %d columns, found %d", MaxColumns, n)}}
+		return nil, &problemError{fault.Problem{File: file, Row: row, Expected: fmt.Sprintf("at most %d columns, found %d", MaxColumns, n)}}
 	}
 	return cells[:n], nil
 }

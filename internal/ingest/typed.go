@@ -2,11 +2,12 @@ package ingest
 
 import (
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
 // Typed reads rows of cells in the kind's columns. The first is row 2, as in a file with a head.
-func (Reader) Typed(kind record.Kind, cells [][]string) (*app.File, []app.Problem) {
+func (Reader) Typed(kind record.Kind, cells [][]string) (*app.File, []fault.Problem) {
 	in := kind.Input()
 	f := &app.File{Kind: kind, Name: string(kind)}
 	r := &reader{file: f, input: in, decimal: '.', at: map[string]int{}}

@@ -11,6 +11,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // MaxUnpacked is how large a compressed file may become, in bytes.
@@ -60,7 +61,7 @@ func openBook(name string, r io.Reader) (*excelize.File, error) {
 	case err != nil && strings.Contains(err.Error(), "unzip size exceeds"):
 		return nil, unreadable(name, fmt.Sprintf("a workbook that unpacks to at most %d MB", MaxUnpacked>>20))
 	case err != nil:
-		return nil, unreadable(name, "a workbook that can be opened; this one cannot ("+app.Clip(err.Error(), 120)+")")
+		return nil, unreadable(name, "a workbook that can be opened; this one cannot ("+fault.Clip(err.Error(), 120)+")")
 	}
 	return book, nil
 }
@@ -103,7 +104,7 @@ func (p *sheetPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
 func (p *sheetPart) rows(app.Dialect) (table, error) {
 	rows, err := p.book.Rows(p.sheet)
 	if err != nil {
-		return nil, unreadable(p.name, "a sheet "+p.sheet+" that can be read ("+app.Clip(err.Error(), 120)+")")
+		return nil, unreadable(p.name, "a sheet "+p.sheet+" that can be read ("+fault.Clip(err.Error(), 120)+")")
 	}
 	return &sheetTable{name: p.name, in: rows}, nil
 }
@@ -137,14 +138,14 @@ func (t *sheetTable) close() error { return t.in.Close() }
 func (t *sheetTable) next() (int32, []string, error) {
 	if !t.in.Next() {
 		if err := t.in.Error(); err != nil {
-			return 0, nil, unreadable(t.name, "a sheet that can be read to its end ("+app.Clip(err.Error(), 120)+")")
+			return 0, nil, unreadable(t.name, "a sheet that can be read to its end ("+fault.Clip(err.Error(), 120)+")")
 		}
 		return 0, nil, io.EOF
 	}
 	t.row++
 	cells, err := t.in.Columns()
 	if err != nil {
-		return 0, nil, unreadable(t.name, "a sheet that can be read ("+app.Clip(err.Error(), 120)+")")
+		return 0, nil, unreadable(t.name, "a sheet that can be read ("+fault.Clip(err.Error(), 120)+")")
 	}
 	if t.in.GetRowOpts().Hidden {
 		t.hidden++

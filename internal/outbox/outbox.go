@@ -17,6 +17,7 @@ import (
 	gomail "github.com/wneessen/go-mail"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Folder is an outbox. It implements app.Outbox.
@@ -133,11 +134,11 @@ func (f Folder) head(name string) (app.Message, error) {
 // Open reads a message as it was written.
 func (f Folder) Open(name string) ([]byte, error) {
 	if filepath.Base(name) != name || filepath.Ext(name) != ".eml" {
-		return nil, fmt.Errorf("message: %w", app.ErrNotFound)
+		return nil, fmt.Errorf("message: %w", fault.ErrNotFound)
 	}
 	b, err := os.ReadFile(filepath.Join(f.dir, name))
 	if errors.Is(err, os.ErrNotExist) {
-		err = fmt.Errorf("message: %w", app.ErrNotFound)
+		err = fmt.Errorf("message: %w", fault.ErrNotFound)
 	}
 	return b, err
 }
@@ -175,11 +176,11 @@ func (f Folder) Keep(ending string, b []byte) (string, error) {
 // Kept reads a file that was kept.
 func (f Folder) Kept(name string) ([]byte, error) {
 	if !keptName.MatchString(name) {
-		return nil, fmt.Errorf("file: %w", app.ErrNotFound)
+		return nil, fmt.Errorf("file: %w", fault.ErrNotFound)
 	}
 	b, err := os.ReadFile(filepath.Join(f.dir, "files", name))
 	if errors.Is(err, os.ErrNotExist) {
-		err = fmt.Errorf("file: %w", app.ErrNotFound)
+		err = fmt.Errorf("file: %w", fault.ErrNotFound)
 	}
 	return b, err
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 func TestMessagesAreFilesThatMailProgramsRead(t *testing.T) {
@@ -38,7 +39,7 @@ func TestMessagesAreFilesThatMailProgramsRead(t *testing.T) {
 	assert.True(t, at.Equal(list[0].At))
 	for _, bad := range []string{"../x.eml", "/etc/passwd", "x.txt", ""} {
 		_, err := f.Open(bad)
-		assert.ErrorIs(t, err, app.ErrNotFound, bad)
+		assert.ErrorIs(t, err, fault.ErrNotFound, bad)
 	}
 	_, err = f.Put(app.Message{To: "no address\r\nBcc: x@y.example", At: at})
 	assert.Error(t, err)

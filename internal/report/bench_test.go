@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/demo"
 	"turret/internal/ingest"
 	"turret/internal/store"
@@ -20,7 +21,7 @@ import (
 // the first pages of a preview.
 func BenchmarkReports(b *testing.B) {
 	for _, projects := range []int{200, 1000} {
-		ctx, dir := app.As(context.Background(), app.Operator("a test")), b.TempDir()
+		ctx, dir := access.As(context.Background(), access.Operator("a test")), b.TempDir()
 		require.NoError(b, demo.Generate(demo.Size{Projects: projects, Activities: projects * 40, Ledger: projects * 100, Seed: 1}, dir))
 		s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(b, err)

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -18,7 +19,7 @@ import (
 
 // LibreOffice computes the totals of a report's workbook again, by programme and together, and comes to the cents of the catalogue.
 func TestLibreOfficeComesToTheSameReport(t *testing.T) {
-	ctx := app.As(ctx, app.Operator("a test"))
+	ctx := access.As(ctx, access.Operator("a test"))
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	keys := []string{"bac", "ac", "eac", "vac"}

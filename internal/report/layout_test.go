@@ -18,6 +18,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -25,7 +26,7 @@ import (
 
 func demonstration(t *testing.T) (context.Context, *app.Office) {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	return ctx, app.NewOffice(s, time.Now, app.Parts{})
 }

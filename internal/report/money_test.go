@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -29,7 +30,7 @@ import (
 	"turret/internal/store"
 )
 
-var ctx = app.As(context.Background(), app.Operator("a test"))
+var ctx = access.As(context.Background(), access.Operator("a test"))
 
 // till is an office with two projects whose money has cents, kronor, credits, spans and texts that a spreadsheet might run.
 func till(t *testing.T) (*app.Office, *store.Store, *app.Assessment) {

@@ -5,6 +5,7 @@ import (
 	"io"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Media are the forms in which a report is written, by their names, with the media type of each.
@@ -26,5 +27,5 @@ func Write(w io.Writer, format string, c *app.Content) (ending string, err error
 	case "csv":
 		return Plain(w, c)
 	}
-	return "", fmt.Errorf("format %q: %w", app.Clip(format, 20), app.ErrNotFound)
+	return "", fmt.Errorf("format %q: %w", fault.Clip(format, 20), fault.ErrNotFound)
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -22,7 +23,7 @@ import (
 
 func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/record"
 )
 
@@ -17,13 +18,13 @@ func Rights(w io.Writer) error {
 	b.WriteString("Reading is bounded by scope, and by costs where those are kept from somebody; a lead has the projects led besides. " +
 		"What is marked *whole* is for those\nfrom whom nothing is kept: no scope, and no costs hidden.\n\n")
 	b.WriteString("| act |")
-	for _, role := range app.Roles() {
+	for _, role := range access.Roles() {
 		fmt.Fprintf(b, " %s |", role)
 	}
-	b.WriteString("\n|---|" + strings.Repeat("---|", len(app.Roles())) + "\n")
-	for _, r := range app.Rights() {
+	b.WriteString("\n|---|" + strings.Repeat("---|", len(access.Roles())) + "\n")
+	for _, r := range access.Rights() {
 		fmt.Fprintf(b, "| %s |", r.Act)
-		for _, role := range app.Roles() {
+		for _, role := range access.Roles() {
 			mark := ""
 			if slices.Contains(r.Roles, role) {
 				mark = map[bool]string{true: "whole", false: "yes"}[r.Whole]

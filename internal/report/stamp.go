@@ -13,6 +13,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // ErrDocument is returned for a file that is no PDF, HTML or workbook.
@@ -90,7 +91,7 @@ func differingBooks(got, want []byte) (string, error) {
 	}
 	defer y.Close()
 	if a, b := strings.Join(x.GetSheetList(), ", "), strings.Join(y.GetSheetList(), ", "); a != b {
-		return "it has the sheets " + app.Clip(a, 200), nil
+		return "it has the sheets " + fault.Clip(a, 200), nil
 	}
 	for _, sheet := range y.GetSheetList() {
 		if where, err := differingSheets(x, y, sheet); where != "" || err != nil {

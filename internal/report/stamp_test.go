@@ -9,6 +9,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 func madeBook(t *testing.T, keywords string, cells map[string]any) []byte {
@@ -36,7 +37,7 @@ func TestStampIsFoundInEachForm(t *testing.T) {
 	}
 	for _, none := range [][]byte{[]byte("%PDF-1.7"), []byte("<!doctype html>"), madeBook(t, "", nil)} {
 		_, _, err := StampOf(none)
-		assert.ErrorIs(t, err, app.ErrNotFound)
+		assert.ErrorIs(t, err, fault.ErrNotFound)
 	}
 	for _, other := range []string{"", "BR-1", "PK nothing", s.Text()} {
 		_, _, err := StampOf([]byte(other))

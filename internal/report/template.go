@@ -9,7 +9,7 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -179,7 +179,7 @@ func (t *templateBook) check() error {
 		default:
 			continue
 		}
-		dv.SetError(excelize.DataValidationErrorStyleStop, c.Name, app.Clip(orWords(c), 200))
+		dv.SetError(excelize.DataValidationErrorStyleStop, c.Name, fault.Clip(orWords(c), 200))
 		if err := t.book.AddDataValidation(t.sheet, dv); err != nil {
 			return err
 		}

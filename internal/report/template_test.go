@@ -13,6 +13,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -22,7 +23,7 @@ import (
 
 // The samples load as they are, one after the other, and make a portfolio with figures.
 func TestSamplesLoad(t *testing.T) {
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	dir := t.TempDir()
 	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(t, err)

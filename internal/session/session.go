@@ -21,6 +21,7 @@ import (
 	_ "modernc.org/sqlite" // the driver
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Ages and limits of sessions and sign-ins.
@@ -93,7 +94,7 @@ func digest(key string) string {
 func (s *Store) Begin(ctx context.Context, account int64, address, agent string) (string, *Session, error) {
 	key := random()
 	at := s.now()
-	x := &Session{Account: account, Token: random(), Made: at, Seen: at, Address: address, Agent: app.Clip(strings.ToValidUTF8(agent, ""),
+	x := &Session{Account: account, Token: random(), Made: at, Seen: at, Address: address, Agent: fault.Clip(strings.ToValidUTF8(agent, ""),
 		200)}
 	if _, err := s.db.ExecContext(ctx, `DELETE FROM sessions WHERE seen < ? OR made < ?`, at.Add(-Idle).Unix(),
 		at.Add(-Longest).Unix()); err != nil {
@@ -191,11 +192,11 @@ type counted struct {
 }
 
 func keysOf(login, address string) []counted {
-	return []counted{{pairKey(login) + address, Tries}, {nameKey(login), TriesOf}, {"from " + app.Clip(address, 100), TriesAt}}
+	return []counted{{pairKey(login) + address, Tries}, {nameKey(login), TriesOf}, {"from " + fault.Clip(address, 100), TriesAt}}
 }
 
-func nameKey(login string) string { return "name " + app.Clip(app.LoginKey(login), 100) }
-func pairKey(login string) string { return "pair " + app.Clip(app.LoginKey(login), 100) + " from " }
+func nameKey(login string) string { return "name " + fault.Clip(app.LoginKey(login), 100) }
+func pairKey(login string) string { return "pair " + fault.Clip(app.LoginKey(login), 100) + " from " }
 
 // Failed counts a failed sign-in.
 func (s *Store) Failed(ctx context.Context, login, address string) error {

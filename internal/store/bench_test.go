@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -143,7 +144,7 @@ func readAll(s *store.Store) error {
 	var amounts []money.Amount
 	var declared []measure.Declared
 	var links []app.LinkFact
-	_, err := s.Masters(app.As(context.Background(), app.Operator("a test")))
+	_, err := s.Masters(access.As(context.Background(), access.Operator("a test")))
 	for _, read := range []func() error{
 		func() error {
 			return s.Activities(ctx, nil, func(_ int64, a *app.ActivityFact) { activities = append(activities, *a) })

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
@@ -118,7 +119,7 @@ func TestEveryQuerySeesTheBound(t *testing.T) {
 		assert.Zero(t, read(name, s.At(app.Bound{Period: 1 << 30})), "%s reads what came later", name)
 		assert.Zero(t, read(name, s.At(app.Bound{Load: 1 << 40, Period: -1})), "%s reads what was sent for later periods", name)
 	}
-	closed, err := o.Periods(app.As(context.Background(), app.Operator("a test")))
+	closed, err := o.Periods(access.As(context.Background(), access.Operator("a test")))
 	require.NoError(t, err)
 	require.NotEmpty(t, closed)
 	list, err := s.At(app.Bound{Load: 1 << 40, Period: 1 << 30, Serial: 1}).Periods(ctx)

@@ -7,6 +7,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -57,7 +58,7 @@ func (s *Store) SaveCommentaries(ctx context.Context, list []app.Commentary, e a
 				return err
 			}
 			if last != c.ID {
-				return app.ErrConflict
+				return fault.ErrConflict
 			}
 			if _, err := tx.ExecContext(ctx, `INSERT INTO commentaries (scope, period, dimension, text, who, at) VALUES (?, ?, ?, ?, ?, ?)`,
 				c.Scope, c.Period, c.On, c.Text, c.Who, c.At.UTC().Format(fine)); err != nil {

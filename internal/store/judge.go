@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Overrides lists the statuses that people set, in the order in which they were set.
@@ -91,7 +92,7 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 			return err
 		}
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, fmt.Errorf("number %d: %w", id, app.ErrConflict))
+			return errors.Join(err, fmt.Errorf("number %d: %w", id, fault.ErrConflict))
 		}
 		return stirred(ctx, tx, project)
 	})

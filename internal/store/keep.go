@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 )
 
 // Settings returns the settings as JSON, empty for the defaults, and their version.
@@ -40,7 +41,7 @@ func (s *Store) SaveSettings(ctx context.Context, text string, version int64, se
 			return err
 		}
 		if now != version {
-			return fmt.Errorf("the settings: %w", app.ErrConflict)
+			return fmt.Errorf("the settings: %w", fault.ErrConflict)
 		}
 		const put = `INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`
 		for key, value := range map[string]string{"settings": text, "settings_version": fmt.Sprint(version + 1)} {
@@ -176,7 +177,7 @@ func one(r sql.Result, err error) error {
 		return err
 	}
 	if n, err := r.RowsAffected(); err != nil || n == 0 {
-		return errors.Join(err, app.ErrConflict)
+		return errors.Join(err, fault.ErrConflict)
 	}
 	return nil
 }
@@ -204,7 +205,7 @@ func (s *Store) TokenOwner(ctx context.Context, digest string) (int64, error) {
 	var id int64
 	err := s.q.GetContext(ctx, &id, `SELECT account_id FROM tokens WHERE digest = ? AND ended_at IS NULL`, digest)
 	if errors.Is(err, sql.ErrNoRows) {
-		err = fmt.Errorf("key: %w", app.ErrNotFound)
+		err = fmt.Errorf("key: %w", fault.ErrNotFound)
 	}
 	return id, err
 }

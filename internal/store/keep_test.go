@@ -14,6 +14,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/record"
@@ -48,8 +50,8 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 	assert.Equal(t, "100.00", bac())
 	gone := loadsOf(t, s)[0]
 	assert.Equal(t, []any{true, "a test", "the wrong file"}, []any{gone.Withdrawn(), gone.WithdrawnBy, gone.Reason})
-	assert.ErrorIs(t, o.Withdraw(ctx, newest.ID, "again"), app.ErrConflict)
-	var field *app.FieldError
+	assert.ErrorIs(t, o.Withdraw(ctx, newest.ID, "again"), fault.ErrConflict)
+	var field *fault.FieldError
 	assert.ErrorAs(t, o.Withdraw(ctx, newest.ID-1, "  "), &field)
 }
 
@@ -62,14 +64,14 @@ func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 			continue
 		}
 		err := o.Withdraw(ctx, l.ID, "to see")
-		require.ErrorIs(t, err, app.ErrNeeded, l.Kind)
+		require.ErrorIs(t, err, fault.ErrNeeded, l.Kind)
 		assert.Regexp(t, `load \d+ needs (project|programme|cost code)`, err.Error())
 	}
 	actuals := loadsOf(t, s)[0]
 	_, err = o.Close(ctx, calendar.Months.Of(calendar.On(2026, 10, 1)))
 	require.NoError(t, err)
 	err = o.Withdraw(ctx, actuals.ID, "to see")
-	assert.ErrorIs(t, err, app.ErrPinned)
+	assert.ErrorIs(t, err, fault.ErrPinned)
 	assert.Contains(t, err.Error(), "October 2026")
 	assert.False(t, loadsOf(t, s)[0].Withdrawn())
 }
@@ -95,9 +97,9 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 		needed := map[record.Kind]bool{}
 		for _, l := range loadsOf(t, s)[1:3] {
 			err := o.Withdraw(ctx, l.ID, "to see")
-			needed[l.Kind] = errors.Is(err, app.ErrNeeded)
+			needed[l.Kind] = errors.Is(err, fault.ErrNeeded)
 			if err != nil {
-				require.ErrorIs(t, err, app.ErrNeeded)
+				require.ErrorIs(t, err, fault.ErrNeeded)
 			}
 		}
 		codes := strings.Contains(c.text, ",K")
@@ -249,7 +251,7 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 		if err := <-errs; err == nil {
 			taken++
 		} else {
-			assert.ErrorIs(t, err, app.ErrRefused)
+			assert.ErrorIs(t, err, fault.ErrRefused)
 		}
 	}
 	assert.Equal(t, 1, taken)
@@ -286,13 +288,13 @@ func TestEditsAreMerged(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Great gate", "2026-12-04", "Great lock"}, []string{now.Rows[0][name], now.Rows[0][finish], now.Rows[1][name]})
 	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], name, "Small gate")})
-	var fault *app.EditError
-	require.ErrorAs(t, err, &fault)
-	assert.ErrorIs(t, err, app.ErrConflict)
-	assert.Equal(t, []app.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, fault.Clashes)
+	var wrong *app.EditError
+	require.ErrorAs(t, err, &wrong)
+	assert.ErrorIs(t, err, fault.ErrConflict)
+	assert.Equal(t, []app.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, wrong.Clashes)
 	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(now.Rows[0], finish, "soon")})
-	require.ErrorAs(t, err, &fault)
-	assert.Equal(t, []any{int32(0), "finish"}, []any{fault.Problems[0].Row, fault.Problems[0].Column})
+	require.ErrorAs(t, err, &wrong)
+	assert.Equal(t, []any{int32(0), "finish"}, []any{wrong.Problems[0].Row, wrong.Problems[0].Column})
 	before := len(loadsOf(t, s))
 	r, err := o.SaveGrid(ctx, record.Activities, "A", nil)
 	require.NoError(t, err)
@@ -304,7 +306,7 @@ func TestEditsAreMerged(t *testing.T) {
 	assert.Len(t, now.Rows, 1)
 	assert.Len(t, loadsOf(t, s), before+1)
 	_, err = o.SaveGrid(ctx, record.Structure, "", []app.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
-	require.ErrorAs(t, err, &fault, "a programme is not taken away by a table")
+	require.ErrorAs(t, err, &wrong, "a programme is not taken away by a table")
 }
 
 func TestSettingsAreCheckedAndVersioned(t *testing.T) {
@@ -320,7 +322,7 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After},
 		"only what changed")
 	b.LookAhead = 40
-	assert.ErrorIs(t, o.SaveSettings(ctx, b), app.ErrConflict)
+	assert.ErrorIs(t, o.SaveSettings(ctx, b), fault.ErrConflict)
 	for name, spoil := range map[string]func(*app.Settings){
 		"rhythm": func(s *app.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *app.Settings) { s.Inputs[0].Due = -1 },
 		"act below watch": func(s *app.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} },
@@ -331,7 +333,7 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 		now, err := o.Settings(ctx)
 		require.NoError(t, err)
 		spoil(now)
-		var field *app.FieldError
+		var field *fault.FieldError
 		assert.ErrorAs(t, o.SaveSettings(ctx, now), &field, name)
 	}
 	exported, err := o.ExportSettings(ctx)
@@ -341,9 +343,9 @@ func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	again, err := other.ExportSettings(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, string(exported), string(again))
-	var field *app.FieldError
+	var field *fault.FieldError
 	assert.ErrorAs(t, other.ImportSettings(ctx, []byte(`{"look_ahead":3}`)), &field, "an unknown name")
-	assert.ErrorIs(t, o.SaveSettings(app.As(context.Background(), &app.Actor{Role: app.Analyst}), a), app.ErrForbidden)
+	assert.ErrorIs(t, o.SaveSettings(access.As(context.Background(), &access.Actor{Role: access.Analyst}), a), access.ErrForbidden)
 }
 
 // The tolerances of the narrowest scope hold.

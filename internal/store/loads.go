@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -123,7 +124,7 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 			for i, p := range periods {
 				names[i] = p.Name()
 			}
-			return fmt.Errorf("load %d stays: %s %w", load, strings.Join(names, ", "), app.ErrPinned)
+			return fmt.Errorf("load %d stays: %s %w", load, strings.Join(names, ", "), fault.ErrPinned)
 		}
 		r, err := tx.ExecContext(ctx,
 			`UPDATE loads SET withdrawn_at = ?, withdrawn_by = ?, reason = ? WHERE id = ? AND withdrawn_at IS NULL`,
@@ -132,7 +133,7 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 			return err
 		}
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, fmt.Errorf("load %d: %w", load, app.ErrConflict))
+			return errors.Join(err, fmt.Errorf("load %d: %w", load, fault.ErrConflict))
 		}
 		for _, q := range append(slices.Clone(orphans), recordOrphans()...) {
 			var by int64
@@ -142,7 +143,7 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 			case err != nil:
 				return err
 			default:
-				return fmt.Errorf("load %d stays: load %d needs %s, which it brought; %w", load, by, what, app.ErrNeeded)
+				return fmt.Errorf("load %d stays: load %d needs %s, which it brought; %w", load, by, what, fault.ErrNeeded)
 			}
 		}
 		projects, err := withdrawnOf(ctx, tx, load)

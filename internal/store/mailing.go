@@ -10,6 +10,8 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -28,7 +30,7 @@ func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
 		}
 		m.Logins = strings.Fields(logins)
 		for _, r := range strings.Fields(roles) {
-			m.Roles = append(m.Roles, app.Role(r))
+			m.Roles = append(m.Roles, access.Role(r))
 		}
 		list = append(list, m)
 		return err
@@ -63,7 +65,7 @@ func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e app.En
 			return err
 		}
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, fmt.Errorf("list %d: %w", id, app.ErrNotFound))
+			return errors.Join(err, fmt.Errorf("list %d: %w", id, fault.ErrNotFound))
 		}
 		return nil
 	})

@@ -13,6 +13,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -60,7 +62,7 @@ func TestMatrix(t *testing.T) {
 	require.NoError(t, take(september, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-09\n"))
 	require.NoError(t, take(october, record.Statuses, "project,overall\nA,watch\n"))
 	require.NoError(t, take(october, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
-	require.ErrorIs(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), app.ErrRefused)
+	require.ErrorIs(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), fault.ErrRefused)
 	require.NoError(t, o.Expect(ctx, "B", record.Statuses, false))
 
 	tuesday := calendar.On(2026, 11, 3)
@@ -91,7 +93,7 @@ func TestReminders(t *testing.T) {
 	_, err := o.Import(ctx, []*app.File{file(t, record.Projects,
 		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
 	require.NoError(t, err)
-	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: app.Lead, Active: true}, "")
+	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: access.Lead, Active: true}, "")
 	require.NoError(t, err)
 	r, err := o.Remind(ctx, october, calendar.On(2026, 11, 3), nil)
 	require.NoError(t, err)
@@ -207,14 +209,14 @@ func TestLoadingADraft(t *testing.T) {
 	j, err = o.LoadDraft(ctx, again.ID)
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(context.Background()))
-	assert.ErrorIs(t, j.Now().Err, app.ErrRefused)
+	assert.ErrorIs(t, j.Now().Err, fault.ErrRefused)
 	kept, err := o.Draft(ctx, again.ID)
 	require.NoError(t, err, "what was refused is still there")
 	assert.True(t, kept.Refused)
 	_, err = o.LoadDraft(ctx, "0123456789abcdef01234567")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 	_, err = o.Draft(ctx, "../../etc")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 // endless gives bytes for ever.
@@ -236,7 +238,7 @@ func TestReceivingStopsAtTheLimit(t *testing.T) {
 		sent = true
 		return &app.Upload{Name: "big.csv", Body: e}, nil
 	})
-	assert.ErrorIs(t, err, app.ErrTooLarge)
+	assert.ErrorIs(t, err, fault.ErrTooLarge)
 	assert.Less(t, e.given, int64(draft.MaxFile+1<<20))
 	list, err := o.DraftsOf(ctx)
 	require.NoError(t, err)
@@ -244,6 +246,6 @@ func TestReceivingStopsAtTheLimit(t *testing.T) {
 	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, errors.New("the line broke") })
 	assert.ErrorContains(t, err, "the line broke")
 	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, io.EOF })
-	var field *app.FieldError
+	var field *fault.FieldError
 	assert.ErrorAs(t, err, &field)
 }

@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -126,7 +128,7 @@ func TestMoneyThatCannotBeTaken(t *testing.T) {
 		assert.EqualValues(t, 1, edit.Problems[0].Row)
 	}
 	_, err := o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-11", Old: "100.00", New: "1"}}, " ")
-	var field *app.FieldError
+	var field *fault.FieldError
 	assert.ErrorAs(t, err, &field, "a reason is needed")
 	_, err = o.SaveMoney(ctx, "B", record.Budget, []app.MoneyCell{{Code: "11", Currency: "SEK", Month: "2026-11", Old: "3000", New: ""}},
 		"gone")
@@ -149,7 +151,7 @@ func TestTwoPeopleAtTheSameGrid(t *testing.T) {
 	require.ErrorAs(t, save("2026-11", "100.00", "120.00"), &edit)
 	require.Len(t, edit.Clashes, 1)
 	assert.Equal(t, app.Clash{Index: 0, Column: "2026-11", Yours: "120.00", Theirs: "110.00"}, edit.Clashes[0])
-	assert.ErrorIs(t, edit, app.ErrConflict)
+	assert.ErrorIs(t, edit, fault.ErrConflict)
 	require.NoError(t, save("2026-11", "100.00", "110.00"), "both mean the same")
 	got := forecastOf(t, o, "A")
 	assert.Equal(t, []string{"110.00", "220.00"}, []string{got["11 EUR 2026-11"], got["11 EUR 2026-12"]})
@@ -171,7 +173,7 @@ func TestGridIsTheEstimate(t *testing.T) {
 		assert.Equal(t, m.Total(), p.Value("eac").Amount())
 	}
 	_, err := o.Assess(app.In(ctx, "JPY"), lastOfOctober)
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 // A change is asked for, approved, and its money is in the budget by one step; the original stays what it was.
@@ -193,27 +195,27 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.DecideChange(ctx, a, "A", "C1", cost.Approved, "agreed"))
 	assert.Equal(t, []string{"1500.00", "250.00", "0.00", "1750.00"}, figures())
-	assert.ErrorIs(t, o.DecideChange(ctx, a, "A", "C1", cost.Refused, "no"), app.ErrConflict, "it is decided")
+	assert.ErrorIs(t, o.DecideChange(ctx, a, "A", "C1", cost.Refused, "no"), fault.ErrConflict, "it is decided")
 	ask.Code, ask.Amount = "C2", "1e3"
 	var edit *app.EditError
 	require.ErrorAs(t, o.RequestChange(ctx, "A", ask), &edit)
 	ask.Amount, ask.CostCode = "80", ""
 	require.NoError(t, o.RequestChange(ctx, "A", ask))
-	var field *app.FieldError
+	var field *fault.FieldError
 	require.ErrorAs(t, o.DecideChange(ctx, a, "A", "C2", cost.Approved, "agreed"), &field, "nobody said where the money goes")
 	require.NoError(t, o.DecideChange(ctx, a, "A", "C2", cost.Refused, "not now"))
 	assert.Equal(t, "1750.00", figures()[3])
-	lead := app.As(ctx, &app.Actor{Login: "l", Name: "Lead", Role: app.Lead, Scopes: []string{"A"}})
-	assert.ErrorIs(t, o.DecideChange(lead, a, "A", "C2", cost.Approved, "mine"), app.ErrForbidden)
+	lead := access.As(ctx, &access.Actor{Login: "l", Name: "Lead", Role: access.Lead, Scopes: []string{"A"}})
+	assert.ErrorIs(t, o.DecideChange(lead, a, "A", "C2", cost.Approved, "mine"), access.ErrForbidden)
 }
 
 // Shares that do not add up to a whole are refused with their sum and row; those that do split the cost to the cent.
 func TestFundingIsRefusedOrExact(t *testing.T) {
 	_, o := moneyHouse(t)
 	_, err := o.Import(ctx, []*app.File{file(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, app.Origin{})
-	var refusal *app.Refusal
+	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
-	assert.Equal(t, app.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
+	assert.Equal(t, fault.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
 		Expected: "percentages that add up to 100 in A; " +
 			"the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
 	_, err = o.Import(ctx, []*app.File{file(t, record.Funding,
@@ -268,7 +270,7 @@ func TestRecordsComeBack(t *testing.T) {
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
 	_, err := o.Import(ctx, []*app.File{file(t, record.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
 		app.Origin{})
-	var refusal *app.Refusal
+	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
 	var texts []string
 	for _, p := range refusal.Problems {
@@ -284,7 +286,7 @@ func TestMoneyVersionsAndTheirBridge(t *testing.T) {
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
 	require.NoError(t, o.NameMoney(ctx, a, record.Forecast, "A", "Board of October"))
-	var field *app.FieldError
+	var field *fault.FieldError
 	require.ErrorAs(t, o.NameMoney(ctx, a, record.Forecast, "A", "Board of October"), &field)
 	_, err = o.SaveMoney(ctx, "A", record.Forecast, []app.MoneyCell{{Code: "11", Month: "2026-12", Old: "200.00", New: "260.00"},
 		{Code: "1", Month: "2027-01", New: "40.00"}}, "more stone")
@@ -299,7 +301,7 @@ func TestMoneyVersionsAndTheirBridge(t *testing.T) {
 	assert.True(t, c.Changes[0].Added)
 	assert.Equal(t, money.Amount(6_000), c.Changes[1].By)
 	_, err = o.CompareMoney(ctx, a, record.Forecast, "A", "99999", "")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 // Those from whom costs are kept get none of it, by whichever way they ask.
@@ -307,22 +309,22 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 	_, o := moneyHouse(t)
 	a, err := o.Assess(ctx, lastOfOctober)
 	require.NoError(t, err)
-	blind := app.As(ctx, &app.Actor{Login: "x", Name: "X", Role: app.Analyst, HideMoney: true})
+	blind := access.As(ctx, &access.Actor{Login: "x", Name: "X", Role: access.Analyst, HideMoney: true})
 	s, err := a.Scope("")
 	require.NoError(t, err)
 	_, err = o.Money(blind, a, "A", "")
-	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.Funding(blind, a, s)
-	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.Revenue(blind, a, s)
-	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.MoneyVersions(blind, a, record.Budget, "A")
-	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.SaveMoney(blind, "A", record.Forecast, nil, "why")
-	assert.ErrorIs(t, err, app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.TraceMonth(blind, a, "A", calendar.Month(october))
-	assert.ErrorIs(t, err, app.ErrForbidden)
-	assert.ErrorIs(t, o.RequestChange(blind, "A", app.AskedChange{}), app.ErrForbidden)
+	assert.ErrorIs(t, err, access.ErrForbidden)
+	assert.ErrorIs(t, o.RequestChange(blind, "A", app.AskedChange{}), access.ErrForbidden)
 }
 
 // A load that others need stays: people for their hours, cost codes for orders and changes.
@@ -338,8 +340,8 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 	hours := send(record.Timesheets, "person,project,date,hours\nP,A,2026-10-05,8\n")
 	codes := send(record.CostCodes, "code,name\nX,Extra\n")
 	orders := send(record.Commitments, "project,cost_code,document,amount\nA,X,P1,10\n")
-	assert.ErrorIs(t, o.Withdraw(ctx, people, "wrong list"), app.ErrNeeded)
-	assert.ErrorIs(t, o.Withdraw(ctx, codes, "wrong list"), app.ErrNeeded)
+	assert.ErrorIs(t, o.Withdraw(ctx, people, "wrong list"), fault.ErrNeeded)
+	assert.ErrorIs(t, o.Withdraw(ctx, codes, "wrong list"), fault.ErrNeeded)
 	for _, l := range []int64{hours, people, orders, codes} {
 		require.NoError(t, o.Withdraw(ctx, l, "in their order"))
 	}
@@ -383,7 +385,7 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	assert.Equal(t, "11 Walls €600 under", deviations[0].Why, "1,500 planned, 510 spent and 390 to go; the reserve's 300 were never "+
 		"planned")
 	_, _, err = a.MoneyGroups(s, "colour of the lead's hat")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 // Nobody says what an hour of Pat's costs but the cost code that the timesheet names: 7.25 hours at 40.00. Four hours are taken back.

@@ -12,6 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -86,7 +87,7 @@ func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, 
 			HAVING sum(reopened_at IS NULL) IS NOT 1 RETURNING serial, issue`,
 			p.Span, p.AsOf, p.Load, p.Settings, p.At.UTC().Format(fine), p.Who, p.Digest, p.Rules)
 		if errors.Is(err, sql.ErrNoRows) {
-			return fmt.Errorf("closing %s: it is closed: %w", p.Span.Name(), app.ErrConflict)
+			return fmt.Errorf("closing %s: it is closed: %w", p.Span.Name(), fault.ErrConflict)
 		}
 		if err != nil {
 			return fmt.Errorf("closing %s: %w", p.Span.Name(), err)
@@ -138,7 +139,7 @@ func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, rea
 			return err
 		}
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, fmt.Errorf("the period is open already: %w", app.ErrConflict))
+			return errors.Join(err, fmt.Errorf("the period is open already: %w", fault.ErrConflict))
 		}
 		return stirred(ctx, tx)
 	})
@@ -214,7 +215,7 @@ func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Tim
 			return err
 		}
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, fmt.Errorf("number %d: %w", id, app.ErrConflict))
+			return errors.Join(err, fmt.Errorf("number %d: %w", id, fault.ErrConflict))
 		}
 		return nil
 	})

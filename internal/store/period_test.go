@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -126,7 +127,7 @@ func TestStatusesLapse(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.EndStatus(ctx, a, "A", list[0].ID))
 	assert.Equal(t, health.NotAssessed, assess(day))
-	assert.ErrorIs(t, o.EndStatus(ctx, a, "A", list[0].ID), app.ErrConflict)
+	assert.ErrorIs(t, o.EndStatus(ctx, a, "A", list[0].ID), fault.ErrConflict)
 	list, err = s.Overrides(ctx)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "what was set is not forgotten")

@@ -12,6 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
@@ -113,25 +115,25 @@ func TestRemovingTakesTheLinksAlong(t *testing.T) {
 // A person with a scope writes within it, and reads no other's plan.
 func TestPlansStayWithinTheScope(t *testing.T) {
 	_, o, assess := theYard(t)
-	bob := app.As(ctx, &app.Actor{Login: "bob", Name: "Bob", Role: app.Lead})
+	bob := access.As(ctx, &access.Actor{Login: "bob", Name: "Bob", Role: access.Lead})
 	a, err := o.Assess(bob, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	_, err = o.Answer(bob, a, "SITE1", app.PlanBase{}, []app.Op{{Op: "shift", Code: "LIFT", Value: "2026-12-07"}})
 	require.NoError(t, err, "his own")
 	for _, code := range []string{"BARGE", "SITE2"} {
 		_, err = o.Answer(bob, a, code, app.PlanBase{}, nil)
-		require.ErrorIs(t, err, app.ErrNotFound)
+		require.ErrorIs(t, err, fault.ErrNotFound)
 		_, err = o.Answer(bob, assess(), code, app.PlanBase{}, nil)
-		require.ErrorIs(t, err, app.ErrForbidden, "also with another's eyes")
+		require.ErrorIs(t, err, access.ErrForbidden, "also with another's eyes")
 		_, err = o.SavePlan(bob, assess(), code, app.PlanSave{Reason: "x"})
-		require.ErrorIs(t, err, app.ErrForbidden)
-		require.ErrorIs(t, o.SetBaseline(bob, assess(), code, app.BaselineFact{Name: "n", Reason: "r"}), app.ErrForbidden)
+		require.ErrorIs(t, err, access.ErrForbidden)
+		require.ErrorIs(t, o.SetBaseline(bob, assess(), code, app.BaselineFact{Name: "n", Reason: "r"}), access.ErrForbidden)
 		require.ErrorIs(t, o.Raise(bob, assess(), code, map[string]string{"BARGE": "TRIAL", "SITE2": "SWIM"}[code],
-			schedule.PortfolioLevel), app.ErrForbidden)
+			schedule.PortfolioLevel), access.ErrForbidden)
 	}
-	executive := app.As(ctx, &app.Actor{Login: "eve", Name: "Eve", Role: app.Executive})
+	executive := access.As(ctx, &access.Actor{Login: "eve", Name: "Eve", Role: access.Executive})
 	_, err = o.SavePlan(executive, assess(), "SITE1", app.PlanSave{Reason: "x", Ops: []app.Op{{Op: "remove", Code: "LIFT"}}})
-	require.ErrorIs(t, err, app.ErrForbidden)
+	require.ErrorIs(t, err, access.ErrForbidden)
 	f, err := a.Rehearse([]app.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 3}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"SITE1 LIFT": 3, "SITE1 OPEN": 3}, movedBy(f.Shifts))

@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -54,7 +55,7 @@ func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e a
 				return err
 			}
 			if n, err := done.RowsAffected(); err != nil || n == 0 {
-				return errors.Join(err, fmt.Errorf("remark %d: %w", answers, app.ErrConflict))
+				return errors.Join(err, fmt.Errorf("remark %d: %w", answers, fault.ErrConflict))
 			}
 		}
 		_, err := tx.ExecContext(ctx,

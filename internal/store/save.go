@@ -10,6 +10,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/fact"
 	"turret/internal/record"
 )
@@ -161,7 +162,7 @@ func (w *writer) id(table, code string, make_ bool) (int64, error) {
 		return id, nil
 	}
 	if !make_ {
-		return 0, fmt.Errorf("%s %q: %w", table, code, app.ErrNotFound)
+		return 0, fmt.Errorf("%s %q: %w", table, code, fault.ErrNotFound)
 	}
 	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO `+table+` (code) VALUES (?)`, code)
 	if err != nil {

@@ -13,6 +13,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
@@ -22,7 +24,7 @@ import (
 )
 
 var (
-	ctx = app.As(context.Background(), app.Operator("a test"))
+	ctx = access.As(context.Background(), access.Operator("a test"))
 	at  = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
 )
 
@@ -136,7 +138,7 @@ func TestFailedSaveLeavesNothing(t *testing.T) {
 		file(t, record.Projects, "code,name\nD,New\n"),
 		file(t, record.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
 	}})
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 	after, err := s.Loads(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)
@@ -211,12 +213,12 @@ func TestReferencesAreChecked(t *testing.T) {
 		{"a rate of the reporting currency", record.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
 	} {
 		_, err := o.Import(ctx, []*app.File{file(t, c.kind, c.text)}, app.Origin{})
-		var refusal *app.Refusal
+		var refusal *fault.Refusal
 		if assert.True(t, errors.As(err, &refusal), c.name) {
 			p := refusal.Problems[0]
 			assert.Equal(t, []any{c.row, c.col}, []any{p.Row, p.Column}, "%s: %v", c.name, p)
 			assert.Contains(t, p.Expected, c.want, c.name)
-			assert.ErrorIs(t, err, app.ErrRefused)
+			assert.ErrorIs(t, err, fault.ErrRefused)
 		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -145,7 +146,7 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "TRIAL"), "nothing is written by asking")
 
 	_, err = o.SavePlan(ctx, a, "BARGE", app.PlanSave{Ops: stretch})
-	var field *app.FieldError
+	var field *fault.FieldError
 	require.ErrorAs(t, err, &field)
 	assert.Equal(t, "reason", field.Field)
 	_, err = o.SavePlan(ctx, a, "BARGE", app.PlanSave{Ops: stretch, Reason: "the ring is late", Carry: true})
@@ -210,7 +211,7 @@ func TestTwoPeopleDragTheSameBar(t *testing.T) {
 	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "first", Base: base, Ops: move("2026-11-04")})
 	require.NoError(t, err)
 	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "second", Base: base, Ops: move("2026-11-09")})
-	require.ErrorIs(t, err, app.ErrConflict)
+	require.ErrorIs(t, err, fault.ErrConflict)
 	var fault *app.EditError
 	require.ErrorAs(t, err, &fault)
 	assert.Equal(t, []string{"2026-11-09", "2026-11-04"}, []string{fault.Clashes[0].Yours, fault.Clashes[0].Theirs})
@@ -286,7 +287,7 @@ func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	a = assess()
 	p, _ = a.Project("BARGE")
 	assert.Equal(t, int64(0), p.Value("finish_deviation").N, "held against the new baseline")
-	var field *app.FieldError
+	var field *fault.FieldError
 	require.ErrorAs(t, o.SetBaseline(ctx, a, "BARGE", b), &field, "a name is given once")
 	require.ErrorAs(t, o.SetBaseline(ctx, a, "BARGE", app.BaselineFact{Name: "x"}), &field, "and with a reason")
 
@@ -302,7 +303,7 @@ func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	require.Len(t, c.Changes, 2, "the old baseline against the new one")
 	assert.Equal(t, []int{4, 2}, []int{c.Changes[0].FinishDays, c.Changes[1].FinishDays})
 	_, err = o.ComparePlans(ctx, a, "BARGE", "b999", "")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
 func TestDependenciesKnowTheirRoom(t *testing.T) {
@@ -337,7 +338,7 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 		}
 	}
 	deal.To = "NONE"
-	assert.ErrorIs(t, o.Agree(ctx, a, deal), app.ErrNotFound)
+	assert.ErrorIs(t, o.Agree(ctx, a, deal), fault.ErrNotFound)
 	m := a.DealMatrix(list, app.ByParty)
 	assert.Equal(t, []string{"Ann", "Crane crew"}, m.Names, "the party that does the work, else the lead")
 	assert.Equal(t, app.DealCell{All: 2, Open: 2, Strained: 2}, m.Cells[0][1])
@@ -387,7 +388,7 @@ func TestRaisingALevelIsARevision(t *testing.T) {
 	loads, err := s.PlanLoads(ctx, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []any{2, "TRIAL is reported to portfolio level"}, []any{len(loads), loads[0].Note})
-	assert.ErrorIs(t, o.Raise(ctx, assess(), "BARGE", "NONE", schedule.PortfolioLevel), app.ErrNotFound)
+	assert.ErrorIs(t, o.Raise(ctx, assess(), "BARGE", "NONE", schedule.PortfolioLevel), fault.ErrNotFound)
 }
 
 func TestTimelineFilters(t *testing.T) {
@@ -413,9 +414,9 @@ func TestTimelineFilters(t *testing.T) {
 	assert.Equal(t, []any{"Crane crew", 2, "Yard", 1}, []any{tl.Groups[0].Name, len(tl.Groups[0].Projects), tl.Groups[1].Name,
 		len(tl.Groups[1].Projects)})
 	_, err = a.Timeline("", app.TimelineFilter{Group: "colour"})
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 	_, err = a.Timeline("", app.TimelineFilter{State: "happy"})
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, fault.ErrNotFound)
 	list := a.Milestones(tl)
 	require.Len(t, list, 3)
 	assert.Equal(t, "Trial passed", list[0].Activity.Name)

@@ -13,6 +13,8 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/limiter"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/session"
 )
 
@@ -42,13 +44,13 @@ func (s *Server) identify(c fiber.Ctx) error {
 			return c.Next()
 		}
 		a, err := s.Office.ByToken(c.Context(), key)
-		if errors.Is(err, app.ErrNotFound) {
+		if errors.Is(err, fault.ErrNotFound) {
 			return c.Next()
 		}
 		if err != nil {
 			return err
 		}
-		c.SetContext(app.As(c.Context(), a.Actor()))
+		c.SetContext(access.As(c.Context(), a.Actor()))
 		return c.Next()
 	}
 	key := c.Cookies(cookieName)
@@ -63,14 +65,14 @@ func (s *Server) identify(c fiber.Ctx) error {
 		return c.Next()
 	}
 	a, err := s.Office.Account(c.Context(), x.Account)
-	if errors.Is(err, app.ErrNotFound) { // no longer active
+	if errors.Is(err, fault.ErrNotFound) { // no longer active
 		return c.Next()
 	}
 	if err != nil {
 		return err
 	}
 	c.Locals(visitKey{}, &visit{a, x})
-	c.SetContext(app.As(c.Context(), a.Actor()))
+	c.SetContext(access.As(c.Context(), a.Actor()))
 	return c.Next()
 }
 
@@ -318,7 +320,7 @@ func (s *Server) begin(c fiber.Ctx) error {
 		return s.showBegin(c, v)
 	}
 	a, err := s.Office.Begin(c.Context(), v.Account, c.FormValue("password"))
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
 		return s.showBegin(c, v)
@@ -354,7 +356,7 @@ func (s *Server) showMe(c fiber.Ctx, v meView) error {
 	}
 	visit := visitOf(c)
 	if visit == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
 	v.Page, v.Account = r.bare("Your account", ""), visit.account
 	list, err := s.Sessions.Of(c.Context(), visit.account.ID)
@@ -392,10 +394,10 @@ func when(t time.Time) string {
 func (s *Server) changePassword(c fiber.Ctx) error {
 	v := visitOf(c)
 	if v == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
 	err := s.Office.ChangePassword(c.Context(), c.FormValue("present"), c.FormValue("next"))
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMe(c, meView{Problem: sentence(field.Error())})
 	}
@@ -424,7 +426,7 @@ func (s *Server) endSession(c fiber.Ctx) error {
 		return err
 	}
 	if v == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
 	if err := s.Sessions.End(c.Context(), v.account.ID, id); err != nil {
 		return err
@@ -434,7 +436,7 @@ func (s *Server) endSession(c fiber.Ctx) error {
 
 func (s *Server) makeKey(c fiber.Ctx) error {
 	key, err := s.Office.MakeToken(c.Context(), strings.Clone(c.FormValue("name")))
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMe(c, meView{Problem: sentence(field.Error())})
 	}

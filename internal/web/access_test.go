@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -46,13 +47,13 @@ var houseFiles = map[record.Kind]string{
 
 func newHouse(t *testing.T) *house {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, office := filled(t, houseFiles, app.Origin{Source: "the house"})
 	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
 	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
-	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: app.Lead}, {Login: "exe", Name: "Exe", Role: app.Executive,
+	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
 		Scopes: []string{"A"}, HideMoney: true},
-		{Login: "ana", Name: "Ana", Role: app.Analyst}, {Login: "nar", Name: "Nar", Role: app.Analyst, Scopes: []string{"B"}}} {
+		{Login: "ana", Name: "Ana", Role: access.Analyst}, {Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"B"}}} {
 		a.Active = true
 		saved, err := office.SaveAccount(ctx, a, "")
 		require.NoError(t, err)
@@ -223,8 +224,8 @@ func TestAScopeBoundsAnAnalystToo(t *testing.T) {
 // From an analyst without costs they are kept on the way in too: what a preview would show beside the new amounts are the old.
 func TestHiddenCostsAreNotSentEither(t *testing.T) {
 	h := newHouse(t)
-	saved, err := h.office.SaveAccount(app.As(context.Background(), app.Operator("x")),
-		app.Account{Login: "hid", Name: "Hid", Role: app.Analyst, HideMoney: true, Active: true}, "")
+	saved, err := h.office.SaveAccount(access.As(context.Background(), access.Operator("x")),
+		app.Account{Login: "hid", Name: "Hid", Role: access.Analyst, HideMoney: true, Active: true}, "")
 	require.NoError(t, err)
 	h.cookie["hid"], h.token["hid"] = signedIn(t, h.srv, saved)
 	status, at := h.drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
@@ -342,8 +343,8 @@ func TestUploadsKeepTheOrderOfTheirParts(t *testing.T) {
 
 func TestSigningInIsLockedAfterTries(t *testing.T) {
 	h := newHouse(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
-	_, err := h.office.SaveAccount(ctx, app.Account{Login: "pia", Name: "Pia", Role: app.Analyst, Active: true}, "correct horse battery")
+	ctx := access.As(context.Background(), access.Operator("a test"))
+	_, err := h.office.SaveAccount(ctx, app.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true}, "correct horse battery")
 	require.NoError(t, err)
 	try := func(password string) int {
 		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
@@ -370,7 +371,7 @@ func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
 	assert.Equal(t, 303, status)
 	status, _, _ = h.ask("ana", http.MethodGet, "/", nil)
 	assert.Equal(t, 303, status)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	people, err := h.office.People(ctx)
 	require.NoError(t, err)
 	i := slices.IndexFunc(people, func(a app.Account) bool { return a.Login == "lea" })
@@ -388,7 +389,7 @@ func TestAPI(t *testing.T) {
 	require.NoError(t, err)
 	keys := map[string]string{}
 	for i := range people {
-		key, err := h.office.MakeToken(app.As(context.Background(), people[i].Actor()), "a test")
+		key, err := h.office.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
 		require.NoError(t, err)
 		keys[people[i].Login] = key
 	}

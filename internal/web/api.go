@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 )
 
@@ -44,8 +46,8 @@ type apiDefinition struct {
 }
 
 func (s *Server) apiCatalogue(c fiber.Ctx) error {
-	if app.ActorOf(c.Context()) == nil {
-		return app.ErrSignedOut
+	if access.ActorOf(c.Context()) == nil {
+		return access.ErrSignedOut
 	}
 	list := []apiDefinition{}
 	for _, d := range measure.All() {
@@ -125,7 +127,7 @@ func keysOf(text string) ([]string, error) {
 	var keys []string
 	for _, k := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ' ' }) {
 		if _, ok := measure.Lookup(k); !ok {
-			return nil, &app.FieldError{Field: "keys", Value: k, Expected: "measures of the catalogue"}
+			return nil, &fault.FieldError{Field: "keys", Value: k, Expected: "measures of the catalogue"}
 		}
 		keys = append(keys, k)
 	}
@@ -203,7 +205,7 @@ func (s *Server) apiLoads(c fiber.Ctx) error {
 	}
 	limit, err := strconv.Atoi(c.Query("limit", "200"))
 	if err != nil || limit < 1 || limit > 1000 {
-		return &app.FieldError{Field: "limit", Value: c.Query("limit"), Expected: "1 to 1000"}
+		return &fault.FieldError{Field: "limit", Value: c.Query("limit"), Expected: "1 to 1000"}
 	}
 	before, _ := strconv.ParseInt(c.Query("before", "0"), 10, 64)
 	out := []apiLoadInfo{}

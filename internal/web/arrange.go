@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -56,9 +58,9 @@ func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) err
 	}
 	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.",
 		"role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.query.Get("saved")]
-	actor := app.ActorOf(c.Context())
-	if v.MayRole = actor.MayWhole(app.Judge); v.MayRole {
-		for _, role := range app.Roles() {
+	actor := access.ActorOf(c.Context())
+	if v.MayRole = actor.MayWhole(access.Judge); v.MayRole {
+		for _, role := range access.Roles() {
 			v.Roles = append(v.Roles, option{string(role), "every " + string(role), false})
 		}
 		n, err := s.Office.Notice(c.Context(), s.Today())
@@ -140,11 +142,11 @@ func (s *Server) saveArranged(c fiber.Ctx) error {
 		saved, err = "back", s.Office.EndPanels(c.Context())
 	case err != nil:
 	case do == "role":
-		saved, err = "role", s.Office.SaveRolePanels(c.Context(), app.Role(q.Get("role")), list)
+		saved, err = "role", s.Office.SaveRolePanels(c.Context(), access.Role(q.Get("role")), list)
 	default:
 		err = s.Office.SavePanels(c.Context(), list)
 	}
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showArrange(c, typedPanels(q), sentence(field.Error()))
 	}
@@ -175,9 +177,9 @@ func (s *Server) saveNotice(c fiber.Ctx) error {
 	if err == nil || c.FormValue("text") == "" {
 		err = s.Office.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
 	} else {
-		err = &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
+		err = &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
 	}
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showArrange(c, nil, sentence(field.Error()))
 	}

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
 	"turret/internal/ingest"
@@ -21,7 +22,7 @@ import (
 // BenchmarkPages measures the making of one page of a portfolio of 200 projects.
 func BenchmarkPages(b *testing.B) {
 	slog.SetDefault(slog.New(slog.NewTextHandler(io.Discard, nil)))
-	ctx, dir := app.As(context.Background(), app.Operator("a test")), b.TempDir()
+	ctx, dir := access.As(context.Background(), access.Operator("a test")), b.TempDir()
 	require.NoError(b, demo.Generate(demo.Size{Projects: 200, Activities: 40_000, Ledger: 100_000, Seed: 1}, dir))
 	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(b, err)

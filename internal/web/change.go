@@ -8,6 +8,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 )
@@ -42,8 +44,8 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
-	v := changesView{sectionFrame: r.moneyFrame("Changes", "Changes"), May: actor.May(app.Send), Decide: actor.May(app.Withdraw),
+	actor := access.ActorOf(c.Context())
+	v := changesView{sectionFrame: r.moneyFrame("Changes", "Changes"), May: actor.May(access.Send), Decide: actor.May(access.Withdraw),
 		Typed: typed, For: project, Open: problem != nil}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
@@ -96,7 +98,7 @@ func (r *request) registerRow(x *app.ChangeLine) registerRow {
 		State: x.State.String(),
 		Tone:  map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason, Answer: x.Answer,
 		Asked: strings.TrimSpace(x.RequestedBy + " " + x.RequestedOn.Human()), Decided: strings.TrimSpace(x.By + " " + x.Closed.Human()),
-		CanDecide: x.State == cost.Requested && app.ActorOf(r.Context()).May(app.Withdraw)}
+		CanDecide: x.State == cost.Requested && access.ActorOf(r.Context()).May(access.Withdraw)}
 	switch {
 	case x.Problem != nil:
 		row.Amount = x.Problem.Error()
@@ -117,9 +119,9 @@ func (r *request) registerRow(x *app.ChangeLine) registerRow {
 
 // refusedByForm reports whether an error tells of what was typed.
 func refusedByForm(err error) bool {
-	var field *app.FieldError
+	var field *fault.FieldError
 	var edit *app.EditError
-	return errors.As(err, &field) || errors.As(err, &edit) || errors.Is(err, app.ErrRefused)
+	return errors.As(err, &field) || errors.As(err, &edit) || errors.Is(err, fault.ErrRefused)
 }
 
 func (s *Server) requestChange(c fiber.Ctx) error {

@@ -11,6 +11,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
@@ -34,7 +36,7 @@ var checkTabs = [][2]string{{"Findings", "/check"}, {"Data score", "/check/score
 func (r *request) checkFrame(title, current string) sectionFrame {
 	v := sectionFrame{Page: r.page(title, "Check")}
 	for _, x := range checkTabs {
-		if x[0] == "Checks" && !app.ActorOf(r.Context()).May(app.ReadSetup) {
+		if x[0] == "Checks" && !access.ActorOf(r.Context()).May(access.ReadSetup) {
 			continue
 		}
 		v.Tabs = append(v.Tabs, tab{link{x[0], r.to(x[1])}, x[0] == current})
@@ -102,20 +104,20 @@ func (s *Server) found(c fiber.Ctx) (*request, *app.Scope, *app.Checked, error) 
 	return r, scope, found, err
 }
 
-func (s *Server) showCheck(c fiber.Ctx, fault *app.FieldError, open string) error {
+func (s *Server) showCheck(c fiber.Ctx, wrong *fault.FieldError, open string) error {
 	r, scope, found, err := s.found(c)
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
-	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(app.Judge) && r.a.Closed == nil,
-		Send: actor.May(app.Remind), Broken: r.a.Broken,
+	actor := access.ActorOf(c.Context())
+	v := checkView{sectionFrame: r.checkFrame("Check", "Findings"), May: actor.May(access.Judge) && r.a.Closed == nil,
+		Send: actor.May(access.Remind), Broken: r.a.Broken,
 		Until: (r.period() + 1).Last().String(), Open: open, Asked: r.asked()}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
-	if fault != nil {
-		v.Problem, v.Reason = sentence(fault.Error()), strings.Clone(c.FormValue("reason"))
+	if wrong != nil {
+		v.Problem, v.Reason = sentence(wrong.Error()), strings.Clone(c.FormValue("reason"))
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	switch n := r.query.Get("sent"); n {
@@ -123,7 +125,7 @@ func (s *Server) showCheck(c fiber.Ctx, fault *app.FieldError, open string) erro
 	case "0":
 		v.Done = "Nothing was written: no lead here has an address and something to mend."
 	default:
-		v.Done = "Written to " + app.Clip(n, 6) + " leads; the letters lie in the outbox."
+		v.Done = "Written to " + fault.Clip(n, 6) + " leads; the letters lie in the outbox."
 	}
 	if found.Since != 0 {
 		v.Since = found.Since.Name()
@@ -222,9 +224,9 @@ func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
 		x.Where = fmt.Sprintf("%s, row %d", files[f.Ref.Load], f.Ref.Row)
 	}
 	kind := record.Kind(f.Kind)
-	actor := app.ActorOf(r.Context())
+	actor := access.ActorOf(r.Context())
 	switch {
-	case !slices.Contains(actor.Asked(r.a.Settings), kind) || r.a.Closed != nil:
+	case !slices.Contains(actor.Asked(r.a.Settings.AskedOfLeads), kind) || r.a.Closed != nil:
 	case kind == record.Actuals || kind == record.Timesheets:
 		x.Mend, x.MendText = r.to("/loads"), "loads"
 	case f.Rule.ID == "input_late":
@@ -371,12 +373,12 @@ func (s *Server) accept(c fiber.Ctx) error {
 	key := project + "\x1f" + rule + "\x1f" + record
 	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
 	if err != nil {
-		return s.showCheck(c, &app.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")),
+		return s.showCheck(c, &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")),
 			Expected: "a day as YYYY-MM-DD"}, key)
 	}
 	err = s.Office.Accept(c.Context(), r.a, project, check.Acceptance{Rule: rule, Record: record,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showCheck(c, field, key)
 	} else if err != nil {

@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/check"
 )
 
@@ -58,7 +60,7 @@ func (s *Server) checkRules(c fiber.Ctx) error {
 	typed := app.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"),
 		Expression: r.query.Get("expression"), Mend: r.query.Get("mend")}
 	var trial *app.Trial
-	var fault *app.FieldError
+	var fault *fault.FieldError
 	if r.query.Get("try") != "" {
 		if trial, err = s.Office.Try(c.Context(), r.a, scope, typed); err != nil && !errors.As(err, &fault) {
 			return err
@@ -73,16 +75,16 @@ func (s *Server) checkRules(c fiber.Ctx) error {
 	return s.showRules(c, r, scope, typed, trial, fault)
 }
 
-func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.OwnCheck, trial *app.Trial, fault *app.FieldError) error {
-	actor := app.ActorOf(c.Context())
-	if !actor.May(app.ReadSetup) {
-		return fmt.Errorf("checks: %w", app.ErrForbidden)
+func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.OwnCheck, trial *app.Trial, fault *fault.FieldError) error {
+	actor := access.ActorOf(c.Context())
+	if !actor.May(access.ReadSetup) {
+		return fmt.Errorf("checks: %w", access.ErrForbidden)
 	}
 	found, err := s.Office.Check(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
-	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.MayWhole(app.Judge), Typed: typed,
+	v := rulesView{sectionFrame: r.checkFrame("Checks", "Checks"), May: actor.MayWhole(access.Judge), Typed: typed,
 		Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.query.Get("try") != ""}
 	v.keep(r)
 	v.rows(r, found)
@@ -203,7 +205,7 @@ func (s *Server) ownCheck(c fiber.Ctx) error {
 		x.Expression = " " // an empty condition is refused, where none takes the check away
 	}
 	err := s.Office.SaveCheck(c.Context(), x)
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		r, scope, err := s.readAssess(c)
 		if err != nil {

@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -67,7 +68,7 @@ func (s *Server) compare(c fiber.Ctx) error {
 	}
 	if day := r.query.Get("with"); day != "" {
 		if with, err = calendar.ParseDate(day); err != nil {
-			return fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
+			return fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 	}
 	v.With = r.comparable(periods, with)

@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 )
 
@@ -53,7 +54,7 @@ func (s *Server) composeReport(c fiber.Ctx) error {
 	}
 	x, err := r.report()
 	v := composeView{sectionFrame: r.reportFrame("Compose a report", "Compose"), Names: measureNames(r.a)}
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem, x = sentence(field.Error()), r.typedReport()
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -143,8 +144,8 @@ func composedPart(p *app.ReportPart, on bool, _ *app.Assessment) composePart {
 
 func (v *composeView) preview(r *request, x *app.Report) error {
 	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
-	if errors.Is(err, app.ErrNotFound) {
-		v.Problem = sentence(strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error()) + " is not among what you see")
+	if errors.Is(err, fault.ErrNotFound) {
+		v.Problem = sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error()) + " is not among what you see")
 		return nil
 	}
 	if err != nil {

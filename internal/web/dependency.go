@@ -7,6 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -59,7 +61,7 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 		return err
 	}
 	v := dependenciesView{sectionFrame: r.timelineFrame("Dependencies between projects", "Dependencies", nil),
-		May: app.ActorOf(c.Context()).May(app.Send), Back: r.here("trace", "")}
+		May: access.ActorOf(c.Context()).May(access.Send), Back: r.here("trace", "")}
 	state, giver, taker := r.query.Get("state"), r.query.Get("giver"), r.query.Get("taker")
 	if giver == "" && taker == "" && state == "" {
 		state = "open"
@@ -193,7 +195,7 @@ func (s *Server) agree(c fiber.Ctx) error {
 	x.Agreed, x.Note = c.FormValue("agreed") == "yes", value("note")
 	if day := value("promised"); day != "" {
 		if x.Promised, err = calendar.ParseDate(day); err != nil {
-			return fiber.NewError(fiber.StatusUnprocessableEntity, "“"+app.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
+			return fiber.NewError(fiber.StatusUnprocessableEntity, "“"+fault.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 	}
 	if err := s.Office.Agree(c.Context(), r.a, x); err != nil {

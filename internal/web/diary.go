@@ -8,6 +8,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 )
@@ -84,7 +86,7 @@ func (s *Server) diaryOf(r *request, t *app.Timeline) (*diaryView, error) {
 	day := r.asOf + 1
 	if at := r.query.Get("day"); at != "" {
 		if day, err = calendar.ParseDate(at); err != nil {
-			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(at, 40)+"” is not a day; expected YYYY-MM-DD.")
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(at, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 	}
 	for _, x := range []string{"week", "month", "quarter"} {
@@ -298,6 +300,6 @@ func (s *Server) subscribed(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	c.SetContext(app.As(c.Context(), a.Actor()))
+	c.SetContext(access.As(c.Context(), a.Actor()))
 	return s.diaryFile(c)
 }

@@ -16,6 +16,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/app/job"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
@@ -66,11 +68,11 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
-	if actor.Role == app.Lead {
+	actor := access.ActorOf(c.Context())
+	if actor.Role == access.Lead {
 		v.Sources, v.Source = nil, actor.Name
 	}
-	for _, k := range actor.Asked(settings) {
+	for _, k := range actor.Asked(settings.AskedOfLeads) {
 		v.Kinds = append(v.Kinds, k.Title())
 	}
 	list, err := s.Office.DraftsOf(c.Context())
@@ -92,13 +94,13 @@ func fileNames(d *app.Draft) string {
 	for _, f := range d.Files {
 		names = append(names, f.Name)
 	}
-	return app.Clip(strings.Join(names, ", "), 200)
+	return fault.Clip(strings.Join(names, ", "), 200)
 }
 
 // receive takes files while they are read: fields first (_csrf, source, period), then files, or pasted cells.
 func (s *Server) receive(c fiber.Ctx) error {
 	if visitOf(c) == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
 	form, err := multipartOf(c)
 	if err != nil {
@@ -129,8 +131,8 @@ func (s *Server) goTo(c fiber.Ctx, to string) error {
 }
 
 func (s *Server) dropFailed(c fiber.Ctx, err error) error {
-	var field *app.FieldError
-	if !errors.As(err, &field) && !errors.Is(err, app.ErrTooLarge) {
+	var field *fault.FieldError
+	if !errors.As(err, &field) && !errors.Is(err, fault.ErrTooLarge) {
 		return err
 	}
 	c.Response().Header.SetConnectionClose() // what is left of the form is not read
@@ -171,7 +173,7 @@ func (u *upload) fields() (*app.Upload, error) {
 			return nil, nil
 		}
 		if err != nil {
-			return nil, &app.FieldError{Field: "files", Value: app.Clip(err.Error(), 80), Expected: "a form that arrives whole"}
+			return nil, &fault.FieldError{Field: "files", Value: fault.Clip(err.Error(), 80), Expected: "a form that arrives whole"}
 		}
 		if p.FormName() == "files" && p.FileName() != "" {
 			return &app.Upload{Name: p.FileName(), Body: p}, nil
@@ -193,7 +195,7 @@ func (u *upload) fields() (*app.Upload, error) {
 			u.source = value
 		case "period":
 			if u.period, err = calendar.ParsePeriod(value); err != nil {
-				return nil, &app.FieldError{Field: "period", Value: value, Expected: calendar.PeriodForm}
+				return nil, &fault.FieldError{Field: "period", Value: value, Expected: calendar.PeriodForm}
 			}
 		}
 	}
@@ -220,7 +222,7 @@ func (u *upload) next() (*app.Upload, error) {
 			return nil, io.EOF
 		}
 		if err != nil {
-			return nil, &app.FieldError{Field: "files", Value: app.Clip(err.Error(), 80), Expected: "files that arrive whole"}
+			return nil, &fault.FieldError{Field: "files", Value: fault.Clip(err.Error(), 80), Expected: "files that arrive whole"}
 		}
 		switch {
 		case p.FormName() == "files" && p.FileName() != "":
@@ -380,7 +382,7 @@ func (v *sheetView) columns(s *app.Sheet, in *record.Input) {
 		}
 		for _, row := range s.Sample {
 			if j < len(row) && strings.TrimSpace(row[j]) != "" && len(x.Sample) < 3 {
-				x.Sample = append(x.Sample, app.Clip(strings.TrimSpace(row[j]), 40))
+				x.Sample = append(x.Sample, fault.Clip(strings.TrimSpace(row[j]), 40))
 			}
 		}
 		options := []string{"", "leave out"}
@@ -436,7 +438,7 @@ func (s *Server) remap(c fiber.Ctx) error {
 	period, source := d.Period, d.Source
 	if q.Has("period") {
 		if period, err = calendar.ParsePeriod(q.Get("period")); err != nil {
-			return &app.FieldError{Field: "period", Value: q.Get("period"), Expected: calendar.PeriodForm}
+			return &fault.FieldError{Field: "period", Value: q.Get("period"), Expected: calendar.PeriodForm}
 		}
 		source = q.Get("source")
 	}
@@ -547,7 +549,7 @@ type consequenceView struct {
 	Troubles []troubleView
 	Problems int
 	Unknowns []unknownView
-	Warnings []app.Problem
+	Warnings []fault.Problem
 	Kinds    []changeView
 	Heads    []string
 	Totals   []totalRow
@@ -677,7 +679,7 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *app.Draft, problems []app.Problem) error {
+func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *app.Draft, problems []fault.Problem) error {
 	list, err := s.Office.Troubles(c.Context(), d, problems)
 	if err != nil {
 		return err
@@ -694,7 +696,7 @@ func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *app.Draft, problem
 		if t.Row > 1 && t.Cells != nil {
 			x.Heads = t.Heads
 			for i, cell := range t.Cells {
-				x.Cells = append(x.Cells, cellView{app.Clip(cell, 40), i == t.At})
+				x.Cells = append(x.Cells, cellView{fault.Clip(cell, 40), i == t.At})
 			}
 			for len(x.Cells) < len(x.Heads) {
 				x.Cells = append(x.Cells, cellView{"", len(x.Cells) == t.At})
@@ -824,7 +826,7 @@ type progressView struct {
 	Ended, Refused bool
 	Failed         string
 	Loads          []app.Load
-	Warnings       []app.Problem
+	Warnings       []fault.Problem
 	Gather         string
 	Lookout, More  string
 }
@@ -838,7 +840,7 @@ func (s *Server) progress(c fiber.Ctx) error {
 	v := progressView{Href: "/gather/drafts/" + id, Title: fileNames(d), Gather: "/gather?asof=" + d.Period.Last().String()}
 	j, err := s.Office.Job(c.Context(), id)
 	switch {
-	case errors.Is(err, app.ErrNotFound) && len(d.Loads) > 0: // loaded before Turret was started anew
+	case errors.Is(err, fault.ErrNotFound) && len(d.Loads) > 0: // loaded before Turret was started anew
 		v.Ended = true
 		for _, n := range d.Loads {
 			l, err := s.Office.Load(c.Context(), n)
@@ -847,7 +849,7 @@ func (s *Server) progress(c fiber.Ctx) error {
 			}
 			v.Loads = append(v.Loads, *l)
 		}
-	case errors.Is(err, app.ErrNotFound):
+	case errors.Is(err, fault.ErrNotFound):
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id)
 	case err != nil:
 		return err
@@ -876,11 +878,11 @@ func (v *progressView) fill(now app.JobState) {
 		v.Loads, v.Warnings = now.Result.Loads, now.Result.Warnings
 	}
 	switch {
-	case errors.Is(now.Err, app.ErrRefused):
+	case errors.Is(now.Err, fault.ErrRefused):
 		v.Refused = true
 	case errors.Is(now.Err, job.ErrStopped):
 		v.Failed = "Loading was stopped; nothing was changed."
-	case errors.Is(now.Err, app.ErrForbidden):
+	case errors.Is(now.Err, access.ErrForbidden):
 		v.Failed = sentence(now.Err.Error())
 	case now.Err != nil:
 		v.Failed = "Something went wrong while loading; nothing was changed."

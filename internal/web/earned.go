@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -69,7 +70,7 @@ func (s *Server) earned(c fiber.Ctx) error {
 		return err
 	}
 	if r.a.NoMoney {
-		return fmt.Errorf("costs: %w", app.ErrForbidden)
+		return fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
 	statuses := []string{"open"}
 	if _, err := r.a.Project(r.scope); err == nil {

@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -315,7 +316,7 @@ func (f *editForm) say() {
 		f.v.Problem += " What you typed is still here: save again to put it in the place of theirs, or change it first."
 	}
 	for _, p := range f.fault.Problems {
-		f.v.Notes = append(f.v.Notes, fmt.Sprintf("%s “%s”: expected %s", p.Column, app.Clip(p.Value, 60), p.Expected))
+		f.v.Notes = append(f.v.Notes, fmt.Sprintf("%s “%s”: expected %s", p.Column, fault.Clip(p.Value, 60), p.Expected))
 	}
 	for _, k := range f.fault.Clashes {
 		f.v.Notes = append(f.v.Notes, fmt.Sprintf("%s: yours “%s”, theirs “%s”", k.Column, k.Yours, k.Theirs))

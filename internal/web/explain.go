@@ -10,6 +10,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/prose"
 	"turret/internal/record"
@@ -64,7 +66,7 @@ func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary
 			Cell: r.assessCell(x.Project, health.Overall),
 			Why:  x.Project.Health.Reason(), Wanted: x.Wanted, Write: r.explainPath(x.Project.Code)}
 		if len(x.Written) > 0 {
-			row.First, row.State = app.Clip(firstOf(x.Written[0].Text), 160), "by "+x.Written[0].Who
+			row.First, row.State = fault.Clip(firstOf(x.Written[0].Text), 160), "by "+x.Written[0].Who
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -92,8 +94,8 @@ func (v *explainView) note(r *request, typed *app.Commentary) error {
 	if _, e := r.a.Project(r.scope); err != nil || e == nil {
 		return err
 	}
-	actor := app.ActorOf(r.Context())
-	v.May, v.Asked = actor.MayWhole(app.Judge) && r.a.Closed == nil, r.asked()
+	actor := access.ActorOf(r.Context())
+	v.May, v.Asked = actor.MayWhole(access.Judge) && r.a.Closed == nil, r.asked()
 	if !v.May && now.Text == "" {
 		return nil
 	}
@@ -119,7 +121,7 @@ func (s *Server) writeNote(c fiber.Ctx) error {
 	id, _ := strconv.ParseInt(c.FormValue("id"), 10, 64)
 	text := app.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
 	err = s.Office.WriteNote(c.Context(), r.a, r.scope, text)
-	var field *app.FieldError
+	var field *fault.FieldError
 	var state *app.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplained(c, err, &text)
@@ -213,7 +215,7 @@ func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary)
 	}
 	month := r.a.Env.AsOf.Month()
 	v := projectExplainView{Page: r.page("Explain "+code, "Explain"), Code: code, Sent: x.Sent,
-		May: app.ActorOf(c.Context()).May(app.Send) && r.a.Closed == nil, Asked: r.asked()}
+		May: access.ActorOf(c.Context()).May(access.Send) && r.a.Closed == nil, Asked: r.asked()}
 	r.path(&v.Page, x.Project)
 	v.Headline = append([]spoken{{Text: x.Project.Name, Href: r.project(code)}, {Text: " in " + month.Name() + ": "}}, r.whyNow(x)...)
 	if x.Since != 0 {
@@ -270,7 +272,7 @@ func (v *projectExplainView) said(r *request, code string) error {
 		}
 		v.Said = append(v.Said, row)
 	}
-	v.MayAsk = v.May && app.ActorOf(r.Context()).May(app.Judge)
+	v.MayAsk = v.May && access.ActorOf(r.Context()).May(access.Judge)
 	for _, d := range append([]health.Dimension{health.Overall}, health.Dimensions()...) {
 		if d != health.Cost || !r.a.NoMoney {
 			v.Ons = append(v.Ons, option{Value: d.String(), Text: d.String()})
@@ -348,7 +350,7 @@ func (s *Server) say(c fiber.Ctx) error {
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
 	x := app.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
 	err = s.Office.Say(c.Context(), r.a, p.Code, x, answers)
-	var field *app.FieldError
+	var field *fault.FieldError
 	var state *app.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplain(c, err, nil)
@@ -403,7 +405,7 @@ func (s *Server) write(c fiber.Ctx) error {
 		texts = append(texts, app.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
 	}
 	err = s.Office.Write(c.Context(), r.a, code, texts)
-	var field *app.FieldError
+	var field *fault.FieldError
 	var state *app.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplain(c, err, texts)

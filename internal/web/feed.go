@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 type feedsView struct {
@@ -37,7 +39,8 @@ func (s *Server) showFeeds(c fiber.Ctx, add app.FeedSetting, problem string) err
 	if err != nil {
 		return err
 	}
-	v := feedsView{Page: r.bare("Feeds", "Gather"), Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup), Problem: problem, New: add,
+	v := feedsView{Page: r.bare("Feeds", "Gather"), Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup), Problem: problem,
+		New: add,
 		Kinds: []picker{choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work",
 			"work tracker")}}
 	for _, f := range list {
@@ -62,7 +65,7 @@ func (s *Server) saveFeed(c fiber.Ctx) error {
 		Address: strings.Clone(strings.TrimSpace(c.FormValue("address")))}
 	f.Every, _ = strconv.Atoi(c.FormValue("every"))
 	err := s.Office.SaveFeed(c.Context(), f, c.FormValue("remove") != "")
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showFeeds(c, f, sentence(field.Error()))
 	}

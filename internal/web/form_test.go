@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/record"
 )
 
@@ -129,12 +130,12 @@ func TestSettingsForm(t *testing.T) {
 		status, body, _ := h.ask("admin", method, path, q)
 		return status, body
 	}
-	before, err := h.office.ExportSettings(app.As(context.Background(), app.Operator("x")))
+	before, err := h.office.ExportSettings(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
 	status, _ := admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
-	after, err := h.office.ExportSettings(app.As(context.Background(), app.Operator("x")))
+	after, err := h.office.ExportSettings(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Equal(t, string(before), string(after))
 
@@ -145,7 +146,7 @@ func TestSettingsForm(t *testing.T) {
 	q.Set("due-status", "9")
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
-	s, err := h.office.Settings(app.As(context.Background(), app.Operator("x")))
+	s, err := h.office.Settings(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].Of["vac_share"])
 	assert.Equal(t, app.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1],
@@ -193,7 +194,7 @@ func TestPeopleForm(t *testing.T) {
 		assert.Contains(t, body, "expected", name)
 		assert.NotContains(t, body, "short</", "a password is never shown")
 	}
-	ctx := app.As(context.Background(), app.Operator("x"))
+	ctx := access.As(context.Background(), access.Operator("x"))
 	people, err := h.office.People(ctx)
 	require.NoError(t, err)
 	for _, p := range people {

@@ -8,6 +8,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -56,8 +58,8 @@ func (s *Server) gather(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
-	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(app.Remind), Feeds: actor.MayWhole(app.RunFeeds),
+	actor := access.ActorOf(c.Context())
+	v := gatherView{Page: r.page("Gather", "Gather"), May: actor.May(access.Remind), Feeds: actor.MayWhole(access.RunFeeds),
 		Period: m.Period.String()}
 	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
@@ -183,7 +185,7 @@ func (s *Server) formPeriod(c fiber.Ctx) (calendar.Period, error) {
 	}
 	m, err := calendar.ParsePeriod(text)
 	if err != nil {
-		return 0, &app.FieldError{Field: "period", Value: text, Expected: calendar.PeriodForm}
+		return 0, &fault.FieldError{Field: "period", Value: text, Expected: calendar.PeriodForm}
 	}
 	return m, nil
 }
@@ -203,7 +205,7 @@ func (s *Server) remind(c fiber.Ctx) error {
 	}
 	q := url.Values{"asof": {period.Last().String()}, "sent": {fmt.Sprint(len(r.Sent))}}
 	if len(r.Unwritten) > 0 {
-		q.Set("unwritten", app.Clip(strings.Join(r.Unwritten, ", "), 600))
+		q.Set("unwritten", fault.Clip(strings.Join(r.Unwritten, ", "), 600))
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/outbox?" + q.Encode())
 }

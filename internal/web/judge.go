@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -69,7 +71,7 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 		return err
 	}
 	v := projectAssessView{sectionFrame: r.assessFrame("Assessment of "+p.Code, "Projects"), Code: p.Code, Name: p.Name,
-		May: app.ActorOf(c.Context()).May(app.Judge) && r.a.Closed == nil}
+		May: access.ActorOf(c.Context()).May(access.Judge) && r.a.Closed == nil}
 	v.Page.Picker, v.Page.Path = picker{}, nil
 	r.path(&v.Page, p)
 	v.Page.Path = append(v.Page.Path, link{p.Code + " " + p.Name, r.project(p.Code)})
@@ -204,11 +206,11 @@ func (s *Server) setStatus(c fiber.Ctx) error {
 	case !ok || !ok2:
 		return fiber.NewError(fiber.StatusUnprocessableEntity, "A dimension, or overall, is set to on track, watch or act.")
 	case err != nil:
-		return s.showProjectAssess(c, &app.FieldError{Field: "until", Value: c.FormValue("until"), Expected: "a day as YYYY-MM-DD"})
+		return s.showProjectAssess(c, &fault.FieldError{Field: "until", Value: c.FormValue("until"), Expected: "a day as YYYY-MM-DD"})
 	}
 	err = s.Office.SetStatus(c.Context(), r.a, p.Code, health.Override{On: on, Status: status,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showProjectAssess(c, field)
 	} else if err != nil {

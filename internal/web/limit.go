@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 )
 
@@ -135,7 +136,7 @@ func weightsFrom(q url.Values, set *app.Settings) error {
 		}
 		v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
 		if err != nil {
-			return &app.FieldError{Field: "weight of " + d.String(), Value: text, Expected: "a number such as 2"}
+			return &fault.FieldError{Field: "weight of " + d.String(), Value: text, Expected: "a number such as 2"}
 		}
 		if v != 0 {
 			weights[d.String()] = v

@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/record"
 )
 
@@ -147,13 +149,13 @@ func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	}
 	v.Page, v.Load, v.Digest, v.Recognised = r.bare(fmt.Sprintf("Load %d", id), "Loads"), loadRowOf(l), l.Digest, l.Recognised
 	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
-	actor := app.ActorOf(c.Context())
-	v.May = actor.MayWhole(app.Withdraw) && !l.Withdrawn()
+	actor := access.ActorOf(c.Context())
+	v.May = actor.MayWhole(access.Withdraw) && !l.Withdrawn()
 	from, _ := strconv.Atoi(r.query.Get("from"))
 	from = max(0, from)
 	f, err := s.Office.LoadRows(c.Context(), l, from, rowsPage)
 	switch {
-	case errors.Is(err, app.ErrForbidden):
+	case errors.Is(err, access.ErrForbidden):
 		v.Kept = "These rows are not yours to see."
 	case err != nil:
 		return err
@@ -191,8 +193,8 @@ func (s *Server) withdraw(c fiber.Ctx) error {
 	}
 	reason := strings.Clone(c.FormValue("reason"))
 	err = s.Office.Withdraw(c.Context(), id, reason)
-	var field *app.FieldError
-	if errors.As(err, &field) || errors.Is(err, app.ErrPinned) || errors.Is(err, app.ErrNeeded) {
+	var field *fault.FieldError
+	if errors.As(err, &field) || errors.Is(err, fault.ErrPinned) || errors.Is(err, fault.ErrNeeded) {
 		return s.showLoad(c, id, loadView{Reason: reason, Problem: sentence(err.Error())})
 	}
 	if err != nil {

@@ -12,6 +12,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 func (s *Server) mailingRoutes() {
@@ -81,7 +83,7 @@ func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) er
 	case "0":
 		v.Note = "Nothing was sent: nobody on the list is active."
 	default:
-		v.Note = "Sent to " + app.Clip(n, 6) + "; see below."
+		v.Note = "Sent to " + fault.Clip(n, 6) + "; see below."
 	}
 	if err := v.choices(r); err != nil {
 		return err
@@ -149,7 +151,7 @@ func (v *mailingsView) choices(r *request) error {
 		}
 		v.People = append(v.People, option{p.Login, text, slices.Contains(v.Typed.Logins, p.Login)})
 	}
-	for _, x := range app.Roles() {
+	for _, x := range access.Roles() {
 		v.Roles = append(v.Roles, option{string(x), "every " + string(x), slices.Contains(v.Typed.Roles, x)})
 	}
 	return nil
@@ -218,10 +220,10 @@ func (s *Server) saveMailing(c fiber.Ctx) error {
 		Format: strings.Clone(c.FormValue("format")),
 		Attach: c.FormValue("how") != "link", Day: day, Logins: texts(c, "login")}
 	for _, r := range texts(c, "role") {
-		m.Roles = append(m.Roles, app.Role(r))
+		m.Roles = append(m.Roles, access.Role(r))
 	}
 	err = s.Office.SaveMailing(c.Context(), m)
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMailings(c, m, sentence(field.Error()))
 	}

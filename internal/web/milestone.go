@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -47,7 +48,7 @@ func (s *Server) milestones(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := milestonesView{sectionFrame: r.timelineFrame("Milestones", "Milestones", t), May: app.ActorOf(c.Context()).May(app.Send),
+	v := milestonesView{sectionFrame: r.timelineFrame("Milestones", "Milestones", t), May: access.ActorOf(c.Context()).May(access.Send),
 		Back: r.here("trace", "")}
 	view := r.query.Get("view")
 	for _, x := range [][2]string{{"", "Table"}, {"lines", "Lines"}, {"deliverables", "Deliverables"}} {

@@ -10,6 +10,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -47,7 +49,7 @@ func (s *Server) readMoney(c fiber.Ctx) (*request, *app.Scope, error) {
 		return nil, nil, err
 	}
 	if r.a.NoMoney {
-		return nil, nil, fmt.Errorf("costs: %w", app.ErrForbidden)
+		return nil, nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
 	statuses := []string{"open"}
 	switch st := r.query.Get("status"); st {
@@ -127,7 +129,7 @@ func (r *request) scopeTrace(p *page, s *app.Scope) error {
 	m, err := calendar.ParseMonth(r.query.Get("month"))
 	switch {
 	case key == "month" && err != nil:
-		return fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(r.query.Get("month"), 40)+"” is not a month; expected YYYY-MM.")
+		return fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(r.query.Get("month"), 40)+"” is not a month; expected YYYY-MM.")
 	case key == "month" && one:
 		t, err = r.s.Office.TraceMonth(r.Context(), r.a, r.scope, m)
 	case key == "month":

@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
@@ -249,7 +250,7 @@ func (s *Server) spread(c fiber.Ctx) error {
 		return err
 	}
 	wrong := func(name, expected string) error {
-		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, app.Clip(r.query.Get(name), 40),
+		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, fault.Clip(r.query.Get(name), 40),
 			expected))
 	}
 	cur, err := money.ParseCurrency(r.query.Get("of"))
@@ -318,7 +319,7 @@ func moneyProblem(c fiber.Ctx, err error) error {
 		list = append(list, cell{k.Index, fmt.Sprintf("somebody else made it “%s” meanwhile", k.Theirs), k.Theirs, true})
 	}
 	for _, p := range edit.Problems {
-		list = append(list, cell{int(p.Row), fmt.Sprintf("%s “%s”: expected %s", p.Column, app.Clip(p.Value, 60), p.Expected), "", false})
+		list = append(list, cell{int(p.Row), fmt.Sprintf("%s “%s”: expected %s", p.Column, fault.Clip(p.Value, 60), p.Expected), "", false})
 	}
 	c.Status(fiber.StatusUnprocessableEntity)
 	if len(edit.Clashes) > 0 {

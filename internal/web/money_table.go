@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 )
 
@@ -54,7 +55,7 @@ func chosen(r *request, cut bool) ([]string, error) {
 	for _, k := range keys {
 		d, ok := measure.Lookup(k)
 		if !ok {
-			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(k, 40)+"” is not a measure of the catalogue.")
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(k, 40)+"” is not a measure of the catalogue.")
 		}
 		if (!cut || d.ByParts()) && !slices.Contains(list, k) {
 			list = append(list, k)

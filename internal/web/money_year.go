@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
@@ -142,7 +143,7 @@ func (v *budgetYearView) allotments(r *request) error {
 	if q := r.query.Get("given"); q != "" {
 		n, err := strconv.Atoi(q)
 		if err != nil || n < 1900 || n > 9999 {
-			return fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(q, 40)+"” is not a year; expected one such as 2027.")
+			return fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(q, 40)+"” is not a year; expected one such as 2027.")
 		}
 		y = n
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/ingest"
 	"turret/internal/record"
 )
@@ -23,7 +24,7 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 	f, problems, err := ingest.CSV("cost_codes.csv", record.CostCodes, strings.NewReader("code,name\nNEW,Code\n"))
 	require.NoError(t, err)
 	require.Empty(t, problems)
-	_, err = h.office.Import(app.As(t.Context(), app.Operator("a test")), []*app.File{f}, app.Origin{})
+	_, err = h.office.Import(access.As(t.Context(), access.Operator("a test")), []*app.File{f}, app.Origin{})
 	require.NoError(t, err)
 
 	page := h.page("ana", "/")

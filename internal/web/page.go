@@ -16,6 +16,8 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -118,7 +120,7 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 	r := &request{Ctx: c, s: s, query: q, scope: q.Get("scope"), asOf: s.AsOf()}
 	if day := q.Get("asof"); day != "" {
 		if r.asOf, err = calendar.ParseDate(day); err != nil {
-			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 		r.marked = true
 	}
@@ -126,7 +128,7 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 	if r.shown = q.Get("currency"); r.shown != "" {
 		cur, err := money.ParseCurrency(r.shown)
 		if err != nil {
-			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(r.shown, 40)+
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(r.shown, 40)+
 				"” is not a currency; expected a code of ISO 4217 such as EUR.")
 		}
 		c.SetContext(app.In(c.Context(), cur))
@@ -255,7 +257,7 @@ func (r *request) track(current string, period calendar.Period) []track {
 		}
 		list = append(list, x)
 	}
-	if current == "Gather" || app.ActorOf(r.Context()).May(app.ReadLoads) {
+	if current == "Gather" || access.ActorOf(r.Context()).May(access.ReadLoads) {
 		if came, expected, err := r.s.Office.Gathered(r.Context(), period); err == nil && expected > 0 {
 			add(app.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
 		}
@@ -285,16 +287,16 @@ func (r *request) track(current string, period calendar.Period) []track {
 func (r *request) sections(current string) []section {
 	list := []section{{"Lookout", r.to("/"), "l", false}, {"Projects", r.to("/projects"), "p", false},
 		{"Timeline", r.to("/timeline"), "t", false}}
-	actor := app.ActorOf(r.Context())
+	actor := access.ActorOf(r.Context())
 	if actor != nil && !actor.HideMoney {
 		list = append(list, section{"Money", r.to("/money"), "m", false})
 	}
 	list = append(list, section{"Reports", r.to("/reports"), "r", false})
 	for _, x := range []struct {
-		act app.Act
+		act access.Act
 		section
-	}{{app.Send, section{"Gather", r.to("/gather"), "a", false}}, {app.Send, section{"Loads", r.to("/loads"), "o", false}},
-		{app.ReadSetup, section{"Setup", r.to("/setup"), "u", false}}} {
+	}{{access.Send, section{"Gather", r.to("/gather"), "a", false}}, {access.Send, section{"Loads", r.to("/loads"), "o", false}},
+		{access.ReadSetup, section{"Setup", r.to("/setup"), "u", false}}} {
 		if actor.May(x.act) {
 			list = append(list, x.section)
 		}
@@ -399,30 +401,30 @@ func (r *request) headline(s app.Sentence, trace func(key string) string) []spok
 func (s *Server) fail(c fiber.Ctx, err error) error {
 	status, text := fiber.StatusInternalServerError, "Something went wrong here. Nothing was changed; trying again may help."
 	var known *fiber.Error
-	var field *app.FieldError
+	var field *fault.FieldError
 	switch {
-	case errors.Is(err, app.ErrSignedOut):
+	case errors.Is(err, access.ErrSignedOut):
 		return s.toSignIn(c)
 	case errors.As(err, &known) && known.Code == fiber.StatusNotFound:
 		status, text = known.Code, "There is no page at this address."
 	case errors.As(err, &known):
 		status, text = known.Code, known.Message
-	case errors.As(err, &field), errors.Is(err, app.ErrRefused):
+	case errors.As(err, &field), errors.Is(err, fault.ErrRefused):
 		status, text = fiber.StatusUnprocessableEntity, sentence(err.Error())
-	case errors.Is(err, app.ErrForbidden):
+	case errors.Is(err, access.ErrForbidden):
 		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+
-			strings.TrimSuffix(err.Error(), ": "+app.ErrForbidden.Error())+"."
-	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrPinned), errors.Is(err, app.ErrNeeded):
+			strings.TrimSuffix(err.Error(), ": "+access.ErrForbidden.Error())+"."
+	case errors.Is(err, fault.ErrConflict), errors.Is(err, fault.ErrPinned), errors.Is(err, fault.ErrNeeded):
 		status, text = fiber.StatusConflict, sentence(err.Error())
-	case errors.Is(err, app.ErrBusy):
-		status, text = fiber.StatusTooManyRequests, sentence(strings.TrimSuffix(err.Error(), ": "+app.ErrBusy.Error()))
-	case errors.Is(err, app.ErrTooLarge):
+	case errors.Is(err, fault.ErrBusy):
+		status, text = fiber.StatusTooManyRequests, sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrBusy.Error()))
+	case errors.Is(err, fault.ErrTooLarge):
 		status, text = fiber.StatusRequestEntityTooLarge, sentence(err.Error())
 	case fullDisk(err):
 		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it "+
 			"has to make room."
-	case errors.Is(err, app.ErrNotFound):
-		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+app.ErrNotFound.Error())+"."
+	case errors.Is(err, fault.ErrNotFound):
+		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error())+"."
 	}
 	if status >= 500 {
 		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)

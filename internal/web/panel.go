@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/prose"
@@ -239,7 +241,7 @@ func fillTrend(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *pane
 		return nil
 	}
 	t, err := r.s.Office.Trend(r.Context(), r.a, l.Scope, keys[0], 12)
-	if errors.Is(err, app.ErrForbidden) {
+	if errors.Is(err, access.ErrForbidden) {
 		x.Empty = "Costs are not shown to you."
 		return nil
 	}
@@ -283,8 +285,8 @@ func (r *request) fillView(query string, x *panelView) error {
 	of.query = q
 	asked := tableQuery(&of)
 	scope, t, err := r.a.Table(q.Get("scope"), asked)
-	var field *app.FieldError
-	if errors.Is(err, app.ErrNotFound) || errors.As(err, &field) {
+	var field *fault.FieldError
+	if errors.Is(err, fault.ErrNotFound) || errors.As(err, &field) {
 		x.Empty = sentence(err.Error())
 		return nil
 	}

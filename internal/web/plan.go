@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -211,7 +212,7 @@ func (out *planResponse) table(ans *app.PlanAnswer) {
 func planProblem(c fiber.Ctx, err error) error {
 	var op *app.OpError
 	var edit *app.EditError
-	var field *app.FieldError
+	var field *fault.FieldError
 	out := fiber.Map{"error": sentence(err.Error())}
 	switch {
 	case errors.As(err, &op):
@@ -235,7 +236,7 @@ func editText(e *app.EditError) string {
 		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
 	}
 	for _, p := range e.Problems {
-		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, app.Clip(p.Value, 60), p.Expected)
+		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, fault.Clip(p.Value, 60), p.Expected)
 	}
 	return text
 }

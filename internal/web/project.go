@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -322,7 +323,7 @@ func (r *request) list(query string) error {
 		v.Headline = fmt.Sprintf("%d %s %s", len(v.Rows), status, map[bool]string{true: "project", false: "projects"}[len(v.Rows) == 1])
 	}
 	if query != "" {
-		v.Headline += " with “" + app.Clip(query, 60) + "” in code, name, lead or sponsor"
+		v.Headline += " with “" + fault.Clip(query, 60) + "” in code, name, lead or sponsor"
 	}
 	v.Headline += "."
 	if len(v.Rows) == 0 {

@@ -20,6 +20,7 @@ import (
 	"github.com/valyala/fasthttp"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 )
 
 // The address of the connection counts, unless that is a proxy we trust: then the last one told that is none of those.
@@ -57,7 +58,7 @@ func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
 	h := newHouse(t)
 	lea, err := h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
-	mine := app.As(ctxOf(), lea.Actor())
+	mine := access.As(ctxOf(), lea.Actor())
 	calendar, err := h.office.MakeCalendarKey(mine, "phone")
 	require.NoError(t, err)
 	api, err := h.office.MakeToken(mine, "script")
@@ -104,7 +105,7 @@ func TestSpellingsOfANameAreOne(t *testing.T) {
 	assert.Empty(t, try("lea", "a password from the office"), "let in, and led on")
 }
 
-func ctxOf() context.Context { return app.As(context.Background(), app.Operator("a test")) }
+func ctxOf() context.Context { return access.As(context.Background(), access.Operator("a test")) }
 
 func accountOf(t *testing.T, h *house, login string) app.Account {
 	t.Helper()

@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 )
 
@@ -83,15 +85,15 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
+	actor := access.ActorOf(c.Context())
 	period := r.period()
-	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(app.Publish),
+	v := publishView{Page: r.page("Publish", "Publish"), Tabs: r.publishTabs("Close"), May: actor.MayWhole(access.Publish),
 		Period: period.String(), Month: period.Name(),
 		Closed: r.a.Closed != nil, Open: open, Typed: typed, Asked: r.asked()}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
 		status := fiber.StatusConflict
-		if field := (*app.FieldError)(nil); errors.As(problem, &field) {
+		if field := (*fault.FieldError)(nil); errors.As(problem, &field) {
 			status = fiber.StatusUnprocessableEntity
 		}
 		c.Status(status)
@@ -227,7 +229,7 @@ func forPeriod(c fiber.Ctx) (calendar.Period, error) {
 
 // decided answers a form: back to the page, or the page again with what was wrong.
 func (s *Server) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
-	var field *app.FieldError
+	var field *fault.FieldError
 	var state *app.StateError
 	var stands *app.ObstacleError
 	if errors.As(err, &field) || errors.As(err, &state) || errors.As(err, &stands) {

@@ -11,6 +11,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -68,13 +70,13 @@ func movesOf(q url.Values) ([]app.RehearsedMove, error) {
 		for name, to := range map[string]*int{"shift": &m.Shift, "stretch": &m.Stretch} {
 			if v := x.Get(name); v != "" {
 				if *to, err = strconv.Atoi(v); err != nil {
-					return nil, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + app.Clip(v, 20) + "”"}
+					return nil, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
 				}
 			}
 		}
 		if v := x.Get("by"); v != "" {
 			if m.By, err = calendar.ParseDate(v); err != nil {
-				return nil, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + app.Clip(v, 20) + "”"}
+				return nil, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
 			}
 		}
 		list = append(list, m)
@@ -152,7 +154,7 @@ func (r *request) added(text string) (app.RehearsedMove, error) {
 		if v := r.query.Get(name); v != "" {
 			n, err := strconv.Atoi(strings.ReplaceAll(v, "−", "-"))
 			if err != nil {
-				return m, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + app.Clip(v, 20) + "”"}
+				return m, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
 			}
 			*to = n
 		}
@@ -160,7 +162,7 @@ func (r *request) added(text string) (app.RehearsedMove, error) {
 	if v := r.query.Get("by"); v != "" {
 		d, err := calendar.ParseDate(v)
 		if err != nil {
-			return m, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + app.Clip(v, 20) + "”"}
+			return m, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
 		}
 		m.By = d
 	}
@@ -190,7 +192,7 @@ func (r *request) named(text string) (string, string) {
 }
 
 func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem error) (*rehearsalView, error) {
-	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: app.ActorOf(r.Context()).May(app.Send),
+	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: access.ActorOf(r.Context()).May(access.Send),
 		Typed: map[string]string{}}
 	for _, name := range []string{"activity", "shift", "stretch", "by"} {
 		v.Typed[name] = r.query.Get(name)
@@ -261,7 +263,7 @@ func (r *request) movable() []string {
 }
 
 func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.RehearsedMove) {
-	actor := app.ActorOf(r.Context())
+	actor := access.ActorOf(r.Context())
 	same := func(x app.Rehearsal) bool {
 		if len(x.Moves) != len(moves) {
 			return false
@@ -277,7 +279,7 @@ func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.Rehea
 		id := strconv.FormatInt(x.ID, 10)
 		row := keptRow{ID: id, Name: x.Name, Note: x.Note, Who: x.Who + ", " + x.At.Local().Format("2 Jan 2006"),
 			Href: r.rehearsed(x.Moves),
-			Mine: x.Account == actor.Account || actor.May(app.ChangeSetup)}
+			Mine: x.Account == actor.Account || actor.May(access.ChangeSetup)}
 		for i, m := range x.Moves {
 			if i == 3 {
 				row.Text += "; …"
@@ -434,7 +436,7 @@ func (s *Server) rehearsalFile(c fiber.Ctx) error {
 		return unprocessable(err)
 	}
 	title := orElse(r.query.Get("name"), "without a name")
-	return r.download(name, kinds[name], func(w fiberWriter) error { return s.Reports.Rehearsal(w, name, r.a, app.Clip(title, 100), f) })
+	return r.download(name, kinds[name], func(w fiberWriter) error { return s.Reports.Rehearsal(w, name, r.a, fault.Clip(title, 100), f) })
 }
 
 // unprocessable answers what is wrong with what was typed as such.

@@ -14,6 +14,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 )
 
 func (s *Server) reportRoutes() {
@@ -33,7 +35,7 @@ var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/comp
 func (r *request) reportFrame(title, current string) sectionFrame {
 	v := sectionFrame{Page: r.page(title, "Reports")}
 	for _, x := range reportTabs {
-		if actor := app.ActorOf(r.Context()); x[0] == "Sending" && !actor.MayWhole(app.Publish) {
+		if actor := access.ActorOf(r.Context()); x[0] == "Sending" && !actor.MayWhole(access.Publish) {
 			continue
 		}
 		v.Tabs = append(v.Tabs, tab{link{x[0], r.to(x[1])}, x[0] == current})
@@ -80,7 +82,7 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 	if err != nil {
 		return err
 	}
-	me := app.ActorOf(c.Context())
+	me := access.ActorOf(c.Context())
 	for i := range list {
 		x := &list[i]
 		row := r.reportRow(x, strconv.FormatInt(x.ID, 10), keptBy(x.Who, x.Shared, x.Login == me.Login))
@@ -93,7 +95,7 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 	}
 	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.",
 		count(len(v.Standard), "report", "reports"), kept)}}
-	v.MayMark = me.MayWhole(app.Publish)
+	v.MayMark = me.MayWhole(access.Publish)
 	v.Organisation = r.a.Settings.Organisation
 	mark, err := s.Office.Mark(c.Context())
 	if err != nil {
@@ -261,7 +263,7 @@ func (s *Server) saveMark(c fiber.Ctx) error {
 		took = true
 		return s.Office.SaveMark(c.Context(), name, body)
 	})
-	var field *app.FieldError
+	var field *fault.FieldError
 	switch {
 	case errors.As(err, &field):
 		c.Response().Header.SetConnectionClose() // what is left of the form is not read
@@ -284,7 +286,7 @@ func (s *Server) endMark(c fiber.Ctx) error {
 // oneFile walks through a form that brings a token and then one file, and passes that on.
 func (s *Server) oneFile(c fiber.Ctx, take func(name string, body io.Reader) error) error {
 	if visitOf(c) == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
 	form, err := multipartOf(c)
 	if err != nil {

@@ -9,10 +9,10 @@ import (
 	"net/url"
 	"testing"
 
+	"turret/internal/app/access"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"turret/internal/app"
 )
 
 func (h *house) post(who, path string, pairs ...string) int {
@@ -42,7 +42,7 @@ func TestTheOfficesFormsAreTheOffices(t *testing.T) {
 		}
 		assert.Equal(t, 303, h.post("", path, pairs...), "%s as nobody leads to the sign-in", path)
 	}
-	ctx := app.As(context.Background(), app.Operator("x"))
+	ctx := access.As(context.Background(), access.Operator("x"))
 	lists, err := h.office.Mailings(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, lists)
@@ -66,7 +66,7 @@ func TestReportsThatPeopleKeep(t *testing.T) {
 	assert.Contains(t, h.page("lea", "/reports"), "Mine alone")
 	assert.NotContains(t, h.page("ana", "/reports"), "Mine alone")
 	assert.Contains(t, h.page("exe", "/reports"), "shared by")
-	ctx := app.As(context.Background(), &app.Actor{Login: "ana", Name: "x", Role: app.Analyst})
+	ctx := access.As(context.Background(), &access.Actor{Login: "ana", Name: "x", Role: access.Analyst})
 	list, err := h.office.Reports(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
@@ -74,7 +74,7 @@ func TestReportsThatPeopleKeep(t *testing.T) {
 	status, _, _ := h.ask("ana", http.MethodGet, "/reports/file/pdf?report=1", nil)
 	assert.Equal(t, 404, status, "not hers to open by its number either")
 	assert.Equal(t, 303, h.post("lea", "/reports", "name", "Mine alone", "query", "part=headline"), "in its place")
-	lea := app.As(context.Background(), &app.Actor{Login: "lea", Name: "x", Role: app.Lead})
+	lea := access.As(context.Background(), &access.Actor{Login: "lea", Name: "x", Role: access.Lead})
 	list, err = h.office.Reports(lea)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
@@ -103,7 +103,7 @@ func TestAMarkNeedsTheToken(t *testing.T) {
 	}
 	assert.Equal(t, 403, send("stale", []byte("x")))
 	assert.Equal(t, 422, send(h.token["ana"], []byte("x")), "no picture")
-	m, err := h.office.Mark(app.As(context.Background(), app.Operator("x")))
+	m, err := h.office.Mark(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Nil(t, m)
 }

@@ -6,7 +6,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/record"
 )
 
@@ -31,9 +31,9 @@ func (s *Server) samples(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	asked := app.ActorOf(c.Context()).Asked(settings)
+	asked := access.ActorOf(c.Context()).Asked(settings.AskedOfLeads)
 	if asked == nil {
-		return app.ErrForbidden
+		return access.ErrForbidden
 	}
 	v := samplesView{Page: r.bare("Samples and templates", "Gather"), Project: r.query.Get("project")}
 	v.Projects = picker{Label: "Project", Name: "project", Options: []option{{"", "choose a project", v.Project == ""}}}
@@ -62,8 +62,8 @@ func (s *Server) sample(c fiber.Ctx) error {
 	}
 	project := strings.Clone(c.Query("project"))
 	if form == "csv" {
-		if app.ActorOf(c.Context()) == nil {
-			return app.ErrSignedOut
+		if access.ActorOf(c.Context()) == nil {
+			return access.ErrSignedOut
 		}
 		return s.download(c, kind+".csv", "text/csv; charset=utf-8", s.Reports.Sample(k))
 	}

@@ -18,6 +18,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/record"
 )
@@ -57,14 +59,14 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 	if err != nil {
 		return err
 	}
-	actor := app.ActorOf(c.Context())
+	actor := access.ActorOf(c.Context())
 	if actor == nil {
-		return app.ErrSignedOut
+		return access.ErrSignedOut
 	}
-	if !actor.May(app.ReadSetup) {
-		return fmt.Errorf("settings: %w", app.ErrForbidden)
+	if !actor.May(access.ReadSetup) {
+		return fmt.Errorf("settings: %w", access.ErrForbidden)
 	}
-	v := setupView{Page: r.bare("Setup", "Setup"), Admin: actor.MayWhole(app.ChangeSetup), Problem: problem}
+	v := setupView{Page: r.bare("Setup", "Setup"), Admin: actor.MayWhole(access.ChangeSetup), Problem: problem}
 	if done != "" {
 		v.Done = "The settings are taken over."
 	}
@@ -75,10 +77,10 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 		{"Rates", "/edit/rates", "currencies and their rates by month"},
 		{"Periods, tolerances, locale", "/setup/settings", "what is expected when, limits by level, dates and amounts"},
 	}
-	if actor.MayWhole(app.RunFeeds) {
+	if actor.MayWhole(access.RunFeeds) {
 		v.Parts = append(v.Parts, setupPart{"Feeds", "/feeds", "outside systems and when they are asked"})
 	}
-	if actor.MayWhole(app.ManageUsers) {
+	if actor.MayWhole(access.ManageUsers) {
 		v.Parts = append(v.Parts, setupPart{"People", "/setup/people", "who may do what, and addresses for reminders"})
 	}
 	if len(actor.Scopes) == 0 && !actor.HideMoney {
@@ -122,11 +124,11 @@ type askedView struct {
 }
 
 func (s *Server) settings(c fiber.Ctx) error {
-	if !app.ActorOf(c.Context()).May(app.ReadSetup) {
-		if app.ActorOf(c.Context()) == nil {
-			return app.ErrSignedOut
+	if !access.ActorOf(c.Context()).May(access.ReadSetup) {
+		if access.ActorOf(c.Context()) == nil {
+			return access.ErrSignedOut
 		}
-		return fmt.Errorf("settings: %w", app.ErrForbidden)
+		return fmt.Errorf("settings: %w", access.ErrForbidden)
 	}
 	set, err := s.Office.Settings(c.Context())
 	if err != nil {
@@ -141,7 +143,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 		return err
 	}
 	v := settingsView{Page: r.bare("Settings", "Setup"), S: set, Version: version, Problem: problem,
-		Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup), Group: share(set.GroupShare)}
+		Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup), Group: share(set.GroupShare)}
 	if saved {
 		v.Done = "Saved. Every figure follows."
 	}
@@ -192,8 +194,8 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 func share(f float64) string { return strconv.FormatFloat(math.Round(f*1e8)/1e6, 'f', -1, 64) }
 
 func (s *Server) saveSettings(c fiber.Ctx) error {
-	if !app.ActorOf(c.Context()).MayWhole(app.ChangeSetup) {
-		return fmt.Errorf("settings: %w", app.ErrForbidden)
+	if !access.ActorOf(c.Context()).MayWhole(access.ChangeSetup) {
+		return fmt.Errorf("settings: %w", access.ErrForbidden)
 	}
 	q, err := url.ParseQuery(string(c.Body()))
 	if err != nil {
@@ -210,12 +212,12 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 	if err = settingsFrom(q, set); err == nil {
 		err = s.Office.SaveSettings(c.Context(), set)
 	}
-	var field *app.FieldError
+	var field *fault.FieldError
 	var state *app.StateError
 	switch {
 	case errors.As(err, &field), errors.As(err, &state):
 		return s.showSettings(c, set, set.Version, sentence(err.Error()), false)
-	case errors.Is(err, app.ErrConflict):
+	case errors.Is(err, fault.ErrConflict):
 		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put "+
 			"them in their place, or reload to see theirs.", false)
 	case err != nil:
@@ -234,7 +236,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 		if text := strings.TrimSpace(q.Get("step-" + string(step))); text != "" {
 			n, err := strconv.Atoi(text)
 			if err != nil {
-				return &app.FieldError{Field: "due of " + string(step), Value: text, Expected: "a number of working days"}
+				return &fault.FieldError{Field: "due of " + string(step), Value: text, Expected: "a number of working days"}
 			}
 			if n != set.StepDue(step) {
 				steps[step] = n
@@ -248,7 +250,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	set.DateOrder = q.Get("dates")
 	var err error
 	if set.FirstWeekday, err = strconv.Atoi(q.Get("weekday")); err != nil {
-		return &app.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}
+		return &fault.FieldError{Field: "first weekday", Value: q.Get("weekday"), Expected: "a day of the week"}
 	}
 	if q.Has("periods") {
 		set.Periods, set.PeriodsFrom = q.Get("periods"), ""
@@ -261,14 +263,14 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	}
 	if q.Has("year") {
 		if set.YearMonth, err = strconv.Atoi(q.Get("year")); err != nil {
-			return &app.FieldError{Field: "budget year begins in", Value: q.Get("year"), Expected: "a month from 1 to 12"}
+			return &fault.FieldError{Field: "budget year begins in", Value: q.Get("year"), Expected: "a month from 1 to 12"}
 		}
 		if set.YearMonth == 1 {
 			set.YearMonth = 0 // as it stands where nobody has said so
 		}
 	}
 	if set.LookAhead, err = strconv.Atoi(q.Get("lookahead")); err != nil {
-		return &app.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}
+		return &fault.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}
 	}
 	group, err := percent(q.Get("group"), "share that decides a group")
 	if err != nil {
@@ -279,7 +281,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 	for _, k := range record.MatrixKinds() {
 		due, err := strconv.Atoi(q.Get("due-" + string(k)))
 		if err != nil {
-			return &app.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)),
+			return &fault.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)),
 				Expected: "working days after the as-of date"}
 		}
 		set.Inputs = append(set.Inputs, app.Expectation{Kind: k, Rhythm: app.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
@@ -300,7 +302,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 func percent(text, field string) (float64, error) {
 	f, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.Replace(text, ",", ".", 1), "%")), 64)
 	if err != nil || math.IsNaN(f) || math.IsInf(f, 0) {
-		return 0, &app.FieldError{Field: field, Value: text, Expected: "a number such as 7.5"}
+		return 0, &fault.FieldError{Field: field, Value: text, Expected: "a number such as 7.5"}
 	}
 	return f / 100, nil
 }
@@ -325,7 +327,7 @@ func (s *Server) importSettings(c fiber.Ctx) error {
 		}
 		return s.Office.ImportSettings(c.Context(), b)
 	})
-	var field *app.FieldError
+	var field *fault.FieldError
 	switch {
 	case !took && err == nil:
 		return s.showSetup(c, "Choose a settings file first.", "")
@@ -361,7 +363,7 @@ func (s *Server) people(c fiber.Ctx) error {
 		a := &list[i]
 		x := personRow{Href: fmt.Sprintf("/setup/people/%d", a.ID), Name: a.Name, Login: a.Login, Email: a.Email, Role: string(a.Role),
 			Scopes: orElse(strings.Join(a.Scopes, ", "), "everything"), Money: "shown", SignsIn: "with a password", Active: "active"}
-		if a.Role == app.Lead {
+		if a.Role == access.Lead {
 			x.Scopes = strings.TrimSuffix("projects led, "+strings.Join(a.Scopes, ", "), ", ")
 		}
 		if a.HideMoney {
@@ -389,7 +391,7 @@ type personView struct {
 }
 
 func (s *Server) person(c fiber.Ctx) error {
-	a := app.Account{Active: true, Role: app.Lead}
+	a := app.Account{Active: true, Role: access.Lead}
 	list, err := s.Office.People(c.Context())
 	if err != nil {
 		return err
@@ -418,7 +420,7 @@ func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
 	}
 	v := personView{Page: r.bare("Person", "Setup"), A: a, Scopes: strings.Join(a.Scopes, ", "), Problem: problem}
 	v.Role = picker{Label: "Role", Name: "role"}
-	for _, role := range app.Roles() {
+	for _, role := range access.Roles() {
 		v.Role.Options = append(v.Role.Options, option{string(role), string(role), role == a.Role})
 	}
 	if problem != "" {
@@ -430,7 +432,7 @@ func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
 
 func (s *Server) savePerson(c fiber.Ctx) error {
 	f := func(name string) string { return strings.Clone(c.FormValue(name)) }
-	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: app.Role(f("role")), HideMoney: f("hide") != "",
+	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: access.Role(f("role")), HideMoney: f("hide") != "",
 		Active: f("active") != ""}
 	if c.Params("id") != "new" {
 		id, err := number(c, "id")
@@ -446,11 +448,11 @@ func (s *Server) savePerson(c fiber.Ctx) error {
 		}
 	}
 	saved, err := s.Office.SaveAccount(c.Context(), a, f("password"))
-	var field *app.FieldError
+	var field *fault.FieldError
 	switch {
 	case errors.As(err, &field):
 		return s.showPerson(c, a, sentence(field.Error()))
-	case errors.Is(err, app.ErrConflict):
+	case errors.Is(err, fault.ErrConflict):
 		return s.showPerson(c, a, "Somebody else changed this person meanwhile. What you typed is still here; reload to see theirs.")
 	case err != nil:
 		return err
@@ -495,8 +497,8 @@ func (s *Server) audit(c fiber.Ctx) error {
 	v := auditView{Page: r.bare("Audit trail", "Setup"), Q: q}
 	for i := range list {
 		e := &list[i]
-		v.Rows = append(v.Rows, auditRow{e.ID, when(e.At), e.Who, e.Act, e.Subject, app.Clip(readable(e.Before), 600),
-			app.Clip(readable(e.After), 600), e.Digest[:12]})
+		v.Rows = append(v.Rows, auditRow{e.ID, when(e.At), e.Who, e.Act, e.Subject, fault.Clip(readable(e.Before), 600),
+			fault.Clip(readable(e.After), 600), e.Digest[:12]})
 	}
 	if len(list) == q.Limit {
 		v.Older = r.here("before", fmt.Sprint(list[len(list)-1].ID))

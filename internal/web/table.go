@@ -10,6 +10,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 )
@@ -77,7 +79,7 @@ func (s *Server) denseTable(c fiber.Ctx) error {
 	q := tableQuery(r)
 	v.Where = q.Where
 	scope, t, err := r.a.Table(r.scope, q)
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -99,7 +101,7 @@ func (s *Server) denseTable(c fiber.Ctx) error {
 	}
 	v.Headline = []spoken{{Text: count(len(scope.Projects), "project", "projects") + " by " + count(len(q.Columns), "measure", "measures")}}
 	if q.Where != "" && v.Problem == "" {
-		v.Headline = append(v.Headline, spoken{Text: " where " + app.Clip(q.Where, 120)})
+		v.Headline = append(v.Headline, spoken{Text: " where " + fault.Clip(q.Where, 120)})
 	}
 	v.Headline = append(v.Headline, spoken{Text: "."})
 	if len(scope.Projects) == 0 {
@@ -192,7 +194,7 @@ func (v *denseView) views(r *request) error {
 	}
 	v.Query = kept.Encode()
 	v.Saved = r.query.Get("saved")
-	me := app.ActorOf(r.Context())
+	me := access.ActorOf(r.Context())
 	for _, x := range list {
 		says := "your own"
 		switch {
@@ -317,7 +319,7 @@ func (s *Server) glossary(c fiber.Ctx) error {
 	v.Headline = []spoken{{Text: count(len(v.Rows), "measure", "measures") +
 		", each defined once: tables, filters, tolerances, traces, files and the command line read them here."}}
 	if len(v.Rows) == 0 {
-		v.Empty = "No measure has “" + app.Clip(v.Query, 60) + "” in its name or rule."
+		v.Empty = "No measure has “" + fault.Clip(v.Query, 60) + "” in its name or rule."
 	}
 	return r.render("glossary", &v.Page, &v)
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
 )
@@ -73,7 +74,7 @@ func timelineFilterOf(r *request) (app.TimelineFilter, error) {
 	if v := q.Get("level"); v != "" {
 		level, ok := schedule.ParseLevel(v)
 		if !ok {
-			return f, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(v, 40)+
+			return f, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(v, 40)+
 				"” is not a level; expected project, programme or portfolio.")
 		}
 		f.Level = level
@@ -81,7 +82,7 @@ func timelineFilterOf(r *request) (app.TimelineFilter, error) {
 	if v := q.Get("ahead"); v != "" {
 		n, err := strconv.Atoi(v)
 		if err != nil || n < 1 {
-			return f, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(v, 40)+"” is not a number of weeks; expected 1 to 520.")
+			return f, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(v, 40)+"” is not a number of weeks; expected 1 to 520.")
 		}
 		f.Ahead = n
 	}
@@ -89,7 +90,7 @@ func timelineFilterOf(r *request) (app.TimelineFilter, error) {
 		if v := q.Get(name); v != "" {
 			d, err := calendar.ParseDate(v)
 			if err != nil {
-				return f, fiber.NewError(fiber.StatusBadRequest, "“"+app.Clip(v, 40)+"” is not a day; expected YYYY-MM-DD.")
+				return f, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(v, 40)+"” is not a day; expected YYYY-MM-DD.")
 			}
 			*to = d
 		}

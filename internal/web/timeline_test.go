@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/ingest"
 	"turret/internal/record"
 )
@@ -24,7 +25,7 @@ import (
 func linked(t *testing.T) *house {
 	t.Helper()
 	h := newHouse(t)
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	var files []*app.File
 	for kind, text := range map[record.Kind]string{
 		record.Activities: "project,code,name,kind,baseline_start,baseline_finish,start,finish\nA1,W,Work,activity,2026-11-02,2026-11-06,2026-11-02,2026-11-06\n" +
@@ -157,7 +158,7 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 	status, _, head := h.ask("", http.MethodGet, m[1], nil)
 	assert.Equal(t, 200, status)
 	assert.Contains(t, head.Get("Content-Type"), "text/calendar")
-	tokens, err := h.office.Tokens(app.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()))
+	tokens, err := h.office.Tokens(access.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()))
 	require.NoError(t, err)
 	require.Len(t, tokens, 1)
 	for _, x := range tokens {
@@ -171,7 +172,7 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 
 func TestTheAPIReadsTheSchedule(t *testing.T) {
 	h := linked(t)
-	ctx := app.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()) // Lea
+	ctx := access.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()) // Lea
 	key, err := h.office.MakeToken(ctx, "script")
 	require.NoError(t, err)
 	get := func(path string) map[string][]map[string]any {

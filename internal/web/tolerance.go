@@ -6,6 +6,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/core/health"
 )
 
@@ -44,13 +46,14 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := toleranceView{sectionFrame: r.assessFrame("Tolerances", "Tolerances"), Admin: app.ActorOf(c.Context()).MayWhole(app.ChangeSetup)}
+	v := toleranceView{sectionFrame: r.assessFrame("Tolerances", "Tolerances"),
+		Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup)}
 	v.keep(r)
 	set := r.a.Settings.Tolerances[0]
 	tried := set
 	if v.Tried = r.query.Has(limitField(health.Rules()[0].Key, 0, 0)); v.Tried {
 		list, err := limitsFrom(r.query)
-		var field *app.FieldError
+		var field *fault.FieldError
 		switch {
 		case errors.As(err, &field):
 			v.Problem = sentence(field.Error())
@@ -61,7 +64,7 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 		}
 	}
 	what, err := r.a.WhatIf(scope, tried)
-	var field *app.FieldError
+	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
 		what, err = r.a.WhatIf(scope, set)

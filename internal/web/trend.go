@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -131,7 +132,7 @@ func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
 			{Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
 	}
 	//nolint:gosec // the scene escapes texts
-	return template.HTML(chart.Lines([]chart.Line{{Name: app.Clip(whole.Name, 18), Class: "actual",
+	return template.HTML(chart.Lines([]chart.Line{{Name: fault.Clip(whole.Name, 18), Class: "actual",
 		Values: r.series(t.Measure, whole.Values)}}, opt).SVG())
 }
 

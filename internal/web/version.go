@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app"
+	"turret/internal/app/fault"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -198,7 +199,7 @@ func (s *Server) setBaseline(c fiber.Ctx) error {
 	b := app.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
 		Change: strings.Clone(c.FormValue("change"))}
 	if err := s.Office.SetBaseline(c.Context(), r.a, code, b); err != nil {
-		var field *app.FieldError
+		var field *fault.FieldError
 		if errors.As(err, &field) {
 			return s.showVersions(c, err, b)
 		}

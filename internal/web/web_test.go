@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/access"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -98,7 +99,7 @@ func server(t *testing.T, files map[record.Kind]string) *fiber.App {
 // filled makes a store and an office over it, with files taken in.
 func filled(t *testing.T, files map[record.Kind]string, from app.Origin) (*store.Store, *app.Office) {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
@@ -127,7 +128,7 @@ func parts(t testing.TB) app.Parts {
 // serve makes a server over an office, with an administrator signed in.
 func serve(t testing.TB, office *app.Office, config Config) *Server {
 	t.Helper()
-	ctx := app.As(context.Background(), app.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	var err error
 	config.Office, config.Reports = office, noReports{}
 	config.Sessions, err = session.Open(ctx, ":memory:", time.Now)
@@ -135,7 +136,7 @@ func serve(t testing.TB, office *app.Office, config Config) *Server {
 	t.Cleanup(func() { _ = config.Sessions.Close() })
 	srv, err := New(config)
 	require.NoError(t, err)
-	admin, err := office.SaveAccount(ctx, app.Account{Login: "admin", Name: "Admin", Role: app.Administrator, Active: true}, "")
+	admin, err := office.SaveAccount(ctx, app.Account{Login: "admin", Name: "Admin", Role: access.Administrator, Active: true}, "")
 	require.NoError(t, err)
 	cookies[srv.app], _ = signedIn(t, srv, admin)
 	return srv

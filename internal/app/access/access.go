@@ -1,4 +1,5 @@
-package app
+// Package access tells who asks, what they may do, and how much of it at a time.
+package access
 
 import (
 	"context"
@@ -6,11 +7,10 @@ import (
 	"fmt"
 	"slices"
 
-	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
-// Errors of access.
+// Errors of who may do what.
 var (
 	ErrSignedOut = errors.New("nobody is signed in")
 	ErrForbidden = errors.New("not allowed")
@@ -98,22 +98,22 @@ func Operator(name string) *Actor { return &Actor{Login: name, Name: name, Role:
 // May reports whether the actor's role allows an act at all.
 func (a *Actor) May(act Act) bool { return a != nil && slices.Contains(allowed[a.Role], act) }
 
-// everything reports whether no scope bounds the actor.
-func (a *Actor) everything() bool { return a.Role != Lead && len(a.Scopes) == 0 }
+// Everything reports whether no scope bounds the actor.
+func (a *Actor) Everything() bool { return a.Role != Lead && len(a.Scopes) == 0 }
 
-// Asked lists the kinds that the actor may send. A lead's are those that the settings ask of leads.
-func (a *Actor) Asked(s *Settings) []record.Kind {
+// Asked lists the kinds that the actor may send; a lead's are those that are asked of leads.
+func (a *Actor) Asked(ofLeads []record.Kind) []record.Kind {
 	switch {
 	case !a.May(Send):
 		return nil
 	case a.Role == Lead:
-		return a.mayKnow(s.AskedOfLeads)
+		return a.MayKnow(ofLeads)
 	}
-	return a.mayKnow(record.Kinds())
+	return a.MayKnow(record.Kinds())
 }
 
-// mayKnow leaves out the kinds of costs where those are kept from the actor.
-func (a *Actor) mayKnow(list []record.Kind) []record.Kind {
+// MayKnow leaves out the kinds of costs where those are kept from the actor.
+func (a *Actor) MayKnow(list []record.Kind) []record.Kind {
 	if !a.HideMoney {
 		return list
 	}
@@ -121,10 +121,10 @@ func (a *Actor) mayKnow(list []record.Kind) []record.Kind {
 }
 
 // MayWhole reports whether the actor may do what cannot be cut to a scope: the role allows it and nothing is kept from them.
-func (a *Actor) MayWhole(act Act) bool { return a.May(act) && a.unbounded() }
+func (a *Actor) MayWhole(act Act) bool { return a.May(act) && a.Unbounded() }
 
-// unbounded reports whether nothing at all is kept from the actor.
-func (a *Actor) unbounded() bool { return a.everything() && !a.HideMoney }
+// Unbounded reports whether nothing at all is kept from the actor.
+func (a *Actor) Unbounded() bool { return a.Everything() && !a.HideMoney }
 
 type actorKey struct{}
 
@@ -137,38 +137,25 @@ func ActorOf(ctx context.Context) *Actor {
 	return a
 }
 
-// permitWhole is permit for what cannot be cut to a scope: it is for those from whom nothing is kept.
-func permitWhole(ctx context.Context, act Act) (*Actor, error) {
-	a, err := permit(ctx, act)
+// PermitWhole is Permit for what cannot be cut to a scope: it is for those from whom nothing is kept.
+func PermitWhole(ctx context.Context, act Act) (*Actor, error) {
+	a, err := Permit(ctx, act)
 	if err == nil && !a.MayWhole(act) {
 		return nil, fmt.Errorf("%s within a scope: %w", act, ErrForbidden)
 	}
 	return a, err
 }
 
-// permit returns the actor where the act is allowed, else an error wrapping ErrSignedOut or ErrForbidden.
-func permit(ctx context.Context, act Act) (*Actor, error) {
+// Permit returns the actor where the act is allowed, else an error wrapping ErrSignedOut or ErrForbidden.
+func Permit(ctx context.Context, act Act) (*Actor, error) {
 	a := ActorOf(ctx)
 	switch {
 	case a == nil:
 		return nil, ErrSignedOut
 	case !a.May(act):
 		return nil, fmt.Errorf("%s as %s: %w", act, a.Role, ErrForbidden)
-	case slices.Contains(wholeOnly, act) && !a.unbounded():
+	case slices.Contains(wholeOnly, act) && !a.Unbounded():
 		return nil, fmt.Errorf("%s within a scope: %w", act, ErrForbidden)
 	}
 	return a, nil
-}
-
-// sees tells which projects an actor sees.
-func (a *Actor) sees(m *Assessment, p *measure.Info) bool {
-	if a.everything() || a.Role == Lead && p.Lead != "" && p.Lead == a.Name || slices.Contains(a.Scopes, p.Code) {
-		return true
-	}
-	for _, n := range m.Path(p.Parent) {
-		if slices.Contains(a.Scopes, n.Code) {
-			return true
-		}
-	}
-	return false
 }

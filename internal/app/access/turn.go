@@ -1,20 +1,15 @@
-package app
+package access
 
 import (
 	"context"
 	"fmt"
 	"sync"
+
+	"turret/internal/app/fault"
 )
 
-// How much of what takes memory and time one person may have under way, the one at work included.
-const (
-	mostReading   = 4
-	mostAssessing = 16
-	mostAsking    = 1 << 10 // all together; they wait for their day to be computed, one at a time
-)
-
-// turns are who is at such work now and who waits: each person has one at a time, and all together a few.
-type turns struct {
+// Turns are who is at such work now and who waits: each person has one at a time, and all together a few.
+type Turns struct {
 	mu   sync.Mutex
 	by   map[int64]*turn
 	all  chan struct{}
@@ -27,12 +22,14 @@ type turn struct {
 	waiting int
 }
 
-func newTurns(all, most int, what string) *turns {
-	return &turns{by: map[int64]*turn{}, all: make(chan struct{}, all), most: most, what: what}
+// NewTurns makes turns for so many at a time of all, of whom each may have most under way, the one at work included; what says what is
+// done, in the words of who is told that there is too much of it.
+func NewTurns(all, most int, what string) *Turns {
+	return &Turns{by: map[int64]*turn{}, all: make(chan struct{}, all), most: most, what: what}
 }
 
-// wait holds until it is the turn of whoever asks; done ends it. Too many who wait already are an error wrapping ErrBusy.
-func (t *turns) wait(ctx context.Context) (done func(), err error) {
+// Wait holds until it is the turn of whoever asks; done ends it. Too many who wait already are an error wrapping ErrBusy.
+func (t *Turns) Wait(ctx context.Context) (done func(), err error) {
 	actor := ActorOf(ctx)
 	if actor == nil || actor.Account == 0 { // the command line, and what runs by itself, one at a time
 		select {
@@ -67,7 +64,7 @@ func (t *turns) wait(ctx context.Context) (done func(), err error) {
 	}
 }
 
-func (t *turns) line(account int64) (*turn, error) {
+func (t *Turns) line(account int64) (*turn, error) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	own := t.by[account]
@@ -76,13 +73,13 @@ func (t *turns) line(account int64) (*turn, error) {
 		t.by[account] = own
 	}
 	if own.waiting >= t.most {
-		return nil, fmt.Errorf("%d %s for you; wait until they are: %w", own.waiting, t.what, ErrBusy)
+		return nil, fmt.Errorf("%d %s for you; wait until they are: %w", own.waiting, t.what, fault.ErrBusy)
 	}
 	own.waiting++
 	return own, nil
 }
 
-func (t *turns) leave(account int64, own *turn) {
+func (t *Turns) leave(account int64, own *turn) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if own.waiting--; own.waiting == 0 {

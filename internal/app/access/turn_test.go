@@ -1,4 +1,4 @@
-package app
+package access
 
 import (
 	"context"
@@ -6,6 +6,8 @@ import (
 	"sync/atomic"
 	"testing"
 	"time"
+
+	"turret/internal/app/fault"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -17,13 +19,13 @@ func person(account int64) context.Context {
 
 // One at a time of each person, and no more than there is room for of all; who waits behind many is told.
 func TestReadersTakeTurns(t *testing.T) {
-	turns := newTurns(2, mostReading, "files are being read")
+	turns := NewTurns(2, 4, "files are being read")
 	var now, most, own atomic.Int64
 	var wait sync.WaitGroup
 	for account := range int64(6) {
-		for range mostReading {
+		for range 4 {
 			wait.Go(func() {
-				done, err := turns.wait(person(account + 1))
+				done, err := turns.Wait(person(account + 1))
 				if !assert.NoError(t, err) {
 					return
 				}
@@ -48,28 +50,28 @@ func TestReadersTakeTurns(t *testing.T) {
 }
 
 func TestAReaderInAHurryIsTold(t *testing.T) {
-	turns := newTurns(2, mostReading, "files are being read")
-	first, err := turns.wait(person(1))
+	turns := NewTurns(2, 4, "files are being read")
+	first, err := turns.Wait(person(1))
 	require.NoError(t, err)
 	gone, leave := context.WithCancel(person(1))
 	var wait sync.WaitGroup
-	for range mostReading - 1 {
-		wait.Go(func() { _, err := turns.wait(gone); assert.ErrorIs(t, err, context.Canceled) })
+	for range 4 - 1 {
+		wait.Go(func() { _, err := turns.Wait(gone); assert.ErrorIs(t, err, context.Canceled) })
 	}
-	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == mostReading },
+	require.Eventually(t, func() bool { turns.mu.Lock(); defer turns.mu.Unlock(); return turns.by[1].waiting == 4 },
 		time.Minute, time.Millisecond)
-	_, err = turns.wait(person(1))
-	assert.ErrorIs(t, err, ErrBusy)
-	other, err := turns.wait(person(2))
+	_, err = turns.Wait(person(1))
+	assert.ErrorIs(t, err, fault.ErrBusy)
+	other, err := turns.Wait(person(2))
 	require.NoError(t, err, "others do not wait for that")
 	other()
-	none, err := turns.wait(As(context.Background(), Operator("x")))
+	none, err := turns.Wait(As(context.Background(), Operator("x")))
 	require.NoError(t, err)
 	none()
 	leave()
 	wait.Wait()
 	first()
-	again, err := turns.wait(person(1))
+	again, err := turns.Wait(person(1))
 	require.NoError(t, err)
 	again()
 }

@@ -1,4 +1,5 @@
-package app
+// Package fault holds what goes wrong in words that every capability shares: what is wrong with an input, a form or a request.
+package fault
 
 import (
 	"errors"
@@ -68,11 +69,27 @@ func Clip(s string, n int) string {
 	return s
 }
 
-// problemsIn lists those of a refusal, nil for other errors.
-func problemsIn(err error) []Problem {
+// ErrBusy is wrapped by errors about what cannot begin while so much of it is under way.
+var ErrBusy = errors.New("busy")
+
+// ErrTooLarge is wrapped by errors about files beyond the limits.
+var ErrTooLarge = errors.New("too large")
+
+// FieldError is a setting or a form's field that cannot be taken. It is found with errors.As.
+type FieldError struct{ Field, Value, Expected string }
+
+func (e *FieldError) Error() string {
+	return fmt.Sprintf("%s: “%s”; expected %s", e.Field, Clip(e.Value, 80), e.Expected)
+}
+
+// ProblemsIn lists those of a refusal, nil for other errors.
+func ProblemsIn(err error) []Problem {
 	var refusal *Refusal
 	if errors.As(err, &refusal) {
 		return refusal.Problems
 	}
 	return nil
 }
+
+// Field is what is wrong with one field: its name, what stands there, and what was expected.
+func Field(name, value, expected string) *FieldError { return &FieldError{name, value, expected} }
