@@ -1,0 +1,94 @@
+package archtest
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A package is read in an afternoon, a type at a glance.
+const (
+	mostLines   = 3500
+	mostMethods = 25
+)
+
+// tooLarge are packages and types over these bounds, by how much they may hold for now. Numbers go down only; what has come under the
+// bound leaves the list.
+var tooLarge = map[string]int{
+	"app": 16259, "core/measure": 4136, "report": 4690, "store": 4007, "web": 13866,
+	"app.Office": 243, "app.Assessment": 109, "app.draftPlan": 26, "core/measure.Project": 33, "demo.maker": 41, "ingest.reader": 35,
+	"report.layout": 46, "report.composer": 29, "store.Store": 77, "store.reading": 41, "web.Server": 231, "web.request": 106,
+}
+
+// rooms are the lines of each package without tests and blank files, and the methods of each of its types; functions are the lengths of
+// all functions, in lines.
+func rooms(t *testing.T) (sizes map[string]int, functions map[string][]int) {
+	t.Helper()
+	sizes, functions = map[string]int{}, map[string][]int{}
+	set := token.NewFileSet()
+	require.NoError(t, filepath.WalkDir("..", func(path string, e fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		f, err := parser.ParseFile(set, path, nil, parser.SkipObjectResolution)
+		if err != nil {
+			return err
+		}
+		room := strings.TrimPrefix(filepath.ToSlash(filepath.Dir(path)), "../")
+		sizes[room] += set.File(f.Pos()).LineCount()
+		for _, d := range f.Decls {
+			if fn, ok := d.(*ast.FuncDecl); ok {
+				functions[room] = append(functions[room], set.Position(fn.End()).Line-set.Position(fn.Pos()).Line+1)
+				if fn.Recv != nil {
+					sizes[room+"."+typeOf(fn.Recv.List[0].Type)]++
+				}
+			}
+		}
+		return nil
+	}))
+	return sizes, functions
+}
+
+func typeOf(x ast.Expr) string {
+	switch x := x.(type) {
+	case *ast.StarExpr:
+		return typeOf(x.X)
+	case *ast.IndexExpr:
+		return typeOf(x.X)
+	case *ast.Ident:
+		return x.Name
+	}
+	return "?"
+}
+
+func TestRoomsStaySmall(t *testing.T) {
+	sizes, functions := rooms(t)
+	for name, n := range sizes {
+		bound := mostLines
+		if strings.Contains(name, ".") {
+			bound = mostMethods
+		}
+		kept, known := tooLarge[name]
+		if known {
+			assert.Greater(t, n, bound, "%s has come under the bound: take it off the list", name)
+			bound = kept
+		}
+		assert.LessOrEqual(t, n, bound, "%s holds too much; split it", name)
+	}
+	for name := range tooLarge {
+		assert.Contains(t, sizes, name, "gone: take it off the list")
+	}
+	for room, list := range functions {
+		slices.Sort(list)
+		t.Logf("%-16s %6d lines, functions of %d at the median, %d at the 95th percentile", room, sizes[room], list[len(list)/2],
+			list[len(list)*95/100])
+	}
+}
