@@ -284,7 +284,7 @@ func demoCommand() *cobra.Command {
 }
 
 // memory is how many bytes a server works within before it collects more often, where GOMEMLIMIT says nothing else.
-const memory = 1500 << 20
+const memory = 1300 << 20
 
 // patience is how long a load under way is waited for when Turret ends, before it is stopped.
 const patience = 20 * time.Second

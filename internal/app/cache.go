@@ -24,7 +24,7 @@ import (
 
 // MostKept is how many bytes of assessments are kept, by estimate, so that stepping between periods is quick. The newest is kept whatever
 // it takes.
-const MostKept = 800 << 20
+const MostKept = 700 << 20
 
 // cache keeps assessments and what different people see of them. Its lock is held around the list only, never while computing.
 type cache struct {
