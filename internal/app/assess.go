@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"sort"
@@ -67,10 +68,14 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	}
 	former := o.cache.find(asOf, currencyIn(ctx))
 	if former == nil || former.a.head != head {
-		if lagging, err := o.mayLag(ctx, actor, former); err != nil {
+		if lagging, err := o.mayLag(ctx, actor, former, head); err != nil {
 			return nil, err
 		} else if lagging {
-			o.later.Go(func() { _, _ = o.fresh(context.WithoutCancel(ctx), asOf, head) })
+			o.later.Go(func() {
+				if _, err := o.fresh(context.WithoutCancel(ctx), asOf, head); err != nil {
+					o.cache.broke(asOf, currencyIn(ctx), head)
+				}
+			})
 			older := *o.cache.seen(former, actor)
 			older.Older = true
 			return &older, nil
@@ -87,14 +92,18 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	return o.cache.seen(former, actor), nil
 }
 
+// Head counts the changes that the assessment knows of.
+func (a *Assessment) Head() int64 { return a.head }
+
 type laggingKey struct{}
 
 // Lagging marks whoever asks as content with the last complete figures while newer ones are computed.
 func Lagging(ctx context.Context) context.Context { return context.WithValue(ctx, laggingKey{}, true) }
 
-// mayLag tells whether a former assessment may be shown for now.
-func (o *Office) mayLag(ctx context.Context, actor *access.Actor, former *kept) (bool, error) {
-	if former == nil || ctx.Value(laggingKey{}) == nil || former.a.head < o.cache.lastWrote(actor.Account) {
+// mayLag tells whether a former assessment may be shown for now. Where the newer ones could not be computed, whoever asks is to hear why.
+func (o *Office) mayLag(ctx context.Context, actor *access.Actor, former *kept, head int64) (bool, error) {
+	if former == nil || ctx.Value(laggingKey{}) == nil || former.a.head < o.cache.lastWrote(actor.Account) ||
+		o.cache.brokeAt(former.a.Env.AsOf, currencyIn(ctx)) == head {
 		return false, nil
 	}
 	changed, whole, err := o.store.Stirred(ctx, former.a.head)
@@ -114,14 +123,23 @@ func (o *Office) Changed(ctx context.Context) error {
 	return err
 }
 
-// UpToDate reports whether the figures of a day are those of what stands now.
-func (o *Office) UpToDate(ctx context.Context, asOf calendar.Date) (bool, error) {
+// ErrNotComputed is returned where newer figures could not be computed.
+var ErrNotComputed = errors.New("newer figures could not be computed")
+
+// Newer reports whether asking for a day again shows figures that are newer than those of a head. Where they could not be computed the
+// error is ErrNotComputed.
+func (o *Office) Newer(ctx context.Context, asOf calendar.Date, than int64) (bool, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return false, err
 	}
+	if k := o.cache.find(asOf, currencyIn(ctx)); k == nil || k.a.head > than {
+		return true, nil
+	}
 	head, err := o.store.Head(ctx)
-	k := o.cache.find(asOf, currencyIn(ctx))
-	return err == nil && k != nil && k.a.head == head, err
+	if err == nil && o.cache.brokeAt(asOf, currencyIn(ctx)) == head {
+		err = ErrNotComputed
+	}
+	return false, err
 }
 
 // fresh has a day computed for a head, or a later one.

@@ -25,6 +25,7 @@ type slow struct {
 	*store.Store
 	gate      chan struct{}
 	open      atomic.Bool // nobody waits
+	broken    atomic.Bool // nothing can be read
 	now, most atomic.Int64
 }
 
@@ -35,6 +36,9 @@ func (s *slow) Masters(ctx context.Context) (*app.Masters, error) {
 	}
 	if !s.open.Load() {
 		<-s.gate
+	}
+	if s.broken.Load() {
+		return nil, errors.New("the disk is gone")
 	}
 	return s.Store.Masters(ctx)
 }
@@ -120,7 +124,7 @@ func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, older.Older)
 	assert.Len(t, older.Masters.CostCodes, 1, "the cost codes of before")
-	there, err := o.UpToDate(ana, last)
+	there, err := o.Newer(ana, last, older.Head())
 	require.NoError(t, err)
 	assert.False(t, there)
 
@@ -142,7 +146,7 @@ func TestOlderFiguresWhileNewerAreComputed(t *testing.T) {
 		assert.Len(t, a.Masters.CostCodes, 2)
 		assert.False(t, a.Older)
 	}
-	there, err = o.UpToDate(ana, last)
+	there, err = o.Newer(ana, last, older.Head())
 	require.NoError(t, err)
 	assert.True(t, there)
 	o.Settle(ana)
@@ -160,4 +164,58 @@ func TestAFewProjectsAreWaitedFor(t *testing.T) {
 	a, err := o.Assess(app.Lagging(ana), last)
 	require.NoError(t, err)
 	assert.False(t, a.Older)
+}
+
+// coded takes in another cost code, on which all figures depend.
+func coded(t *testing.T, o *app.Office, code string) {
+	t.Helper()
+	f, problems := ingest.Reader{}.Typed(record.CostCodes, [][]string{{code, "Other"}})
+	require.Empty(t, problems)
+	_, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+	require.NoError(t, err)
+}
+
+// A page that waits is told of newer figures also where more has changed since, or they are not kept any more.
+func TestNewerFiguresAreToldThoughMoreChanges(t *testing.T) {
+	_, o := stored(t)
+	ana := access.As(context.Background(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
+	assessed(t, o, last)
+	coded(t, o, "D")
+	older, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	require.True(t, older.Older)
+	o.Settle(ana) // those are computed
+	coded(t, o, "E")
+	there, err := o.Newer(ana, last, older.Head())
+	require.NoError(t, err)
+	assert.True(t, there)
+	there, err = o.Newer(ana, last+1, older.Head())
+	require.NoError(t, err)
+	assert.True(t, there, "nothing is kept of the day: asking for the page computes it")
+}
+
+// What cannot be computed is said, not waited for again and again.
+func TestFiguresThatCannotBeComputedAreSaid(t *testing.T) {
+	inner, _ := stored(t)
+	s := &slow{Store: inner, gate: make(chan struct{})}
+	s.open.Store(true)
+	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
+	ana := access.As(context.Background(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
+	_, err := o.Assess(ana, last)
+	require.NoError(t, err)
+	coded(t, o, "D")
+	s.broken.Store(true)
+	older, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	require.True(t, older.Older)
+	o.Settle(ana)
+	_, err = o.Newer(ana, last, older.Head())
+	require.ErrorIs(t, err, app.ErrNotComputed)
+	_, err = o.Assess(app.Lagging(ana), last)
+	require.ErrorContains(t, err, "the disk is gone")
+	s.broken.Store(false)
+	a, err := o.Assess(app.Lagging(ana), last)
+	require.NoError(t, err)
+	assert.False(t, a.Older)
+	assert.Len(t, a.Masters.CostCodes, 2)
 }

@@ -34,6 +34,13 @@ type cache struct {
 	making singleflight.Group
 	one    chan struct{}   // whoever computes
 	wrote  map[int64]int64 // by account: the head after the last thing that person changed
+	failed map[dayIn]int64 // the head for which a day was tried last and could not be computed
+}
+
+// dayIn is a day in a currency, empty for the reporting one.
+type dayIn struct {
+	day      calendar.Date
+	currency money.Currency
 }
 
 type kept struct {
@@ -43,7 +50,7 @@ type kept struct {
 }
 
 func newCache(most int64) *cache {
-	return &cache{most: most, one: make(chan struct{}, 1), wrote: map[int64]int64{}}
+	return &cache{most: most, one: make(chan struct{}, 1), wrote: map[int64]int64{}, failed: map[dayIn]int64{}}
 }
 
 // find is the assessment of a day in a currency that was computed last, of whatever head; nil where none is kept.
@@ -117,6 +124,20 @@ func (c *cache) lastWrote(account int64) int64 {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.wrote[account]
+}
+
+// broke notes that a day could not be computed for a head.
+func (c *cache) broke(asOf calendar.Date, currency money.Currency, head int64) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.failed[dayIn{asOf, currency}] = head
+}
+
+// brokeAt is the head for which a day could not be computed; 0 where that did not happen.
+func (c *cache) brokeAt(asOf calendar.Date, currency money.Currency) int64 {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.failed[dayIn{asOf, currency}]
 }
 
 // once has a day computed, in a currency and for a head; whoever asks for the same meanwhile gets the same. It goes on when whoever asked

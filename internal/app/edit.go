@@ -526,7 +526,7 @@ func (o *Office) Editable(ctx context.Context, project string) ([]record.Kind, e
 	}
 	var list []record.Kind
 	for _, k := range record.Tables() {
-		if (project != "") == (k.PerProject() || k == record.Projects) && b.mayEdit(k, project) == nil {
+		if (project != "") == k.OfProject() && b.mayEdit(k, project) == nil {
 			list = append(list, k)
 		}
 	}

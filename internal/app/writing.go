@@ -87,7 +87,7 @@ func (b *bounds) maySend(kind record.Kind, projects []string) error {
 		return nil
 	case !slices.Contains(b.asked, kind):
 		return fmt.Errorf("sending %s as %s: %w", kind.Title(), b.actor.Role, access.ErrForbidden)
-	case !kind.PerProject() && kind != record.Projects && !b.actor.Everything():
+	case !kind.OfProject() && !b.actor.Everything():
 		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), access.ErrForbidden)
 	}
 	for _, code := range projects {

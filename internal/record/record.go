@@ -146,7 +146,10 @@ func (k Kind) IsRevision() bool { return k.Input() != nil && k.Input().Rows == R
 // Adds reports whether rows of the kind are added to those there, where others take the place of theirs.
 func (k Kind) Adds() bool { return k.Input() != nil && k.Input().Rows == Added }
 
-// PerProject reports whether rows of the kind belong to projects.
+// OfProject reports whether rows of the kind are owned by projects, those of the projects themselves included.
+func (k Kind) OfProject() bool { return k.Input() != nil && k.Input().Owner == OfProject }
+
+// PerProject reports whether rows of the kind are kept by project, each of which may have many.
 func (k Kind) PerProject() bool { return k.Adds() || k.IsRevision() }
 
 // Column finds a column by its name.

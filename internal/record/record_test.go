@@ -32,6 +32,7 @@ func TestDescriptorsHoldTogether(t *testing.T) {
 		for _, key := range in.Key {
 			assert.True(t, names[key], "%s is known again by %s, which it lacks", k, key)
 		}
+		assert.Equal(t, in.Rows != record.Merged || k == record.Projects, k.OfProject(), k)
 		if in.Rows != record.Merged {
 			assert.Equal(t, record.OfProject, in.Owner, k)
 			assert.True(t, names["project"], "%s is kept by project", k)

@@ -40,7 +40,7 @@ func Rights(w io.Writer) error {
 	asked := app.DefaultSettings().AskedOfLeads
 	for _, k := range record.Kinds() {
 		owner := "nobody"
-		if k.PerProject() || k == record.Projects {
+		if k.OfProject() {
 			owner = "a project"
 		}
 		fmt.Fprintf(b, "| `%s` | %s | %s | %s |\n", k, owner, tick(k.IsCost()), tick(slices.Contains(asked, k)))

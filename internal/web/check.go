@@ -231,7 +231,7 @@ func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
 		x.Mend, x.MendText = r.to("/loads"), "loads"
 	case f.Rule.ID == "input_late":
 		x.Mend, x.MendText = r.to("/gather"), "gather"
-	case kind.PerProject() || kind == record.Projects:
+	case kind.OfProject():
 		x.Mend, x.MendText = editPath(kind, f.Project.Code)+"&at="+urlEscape(f.Record)+"&field="+urlEscape(f.Field)+"#at", "mend"
 	case kind != "":
 		x.Mend, x.MendText = editPath(kind, ""), "mend"

@@ -1,8 +1,12 @@
 package web
 
 import (
+	"errors"
 	"path"
+	"strconv"
 	"strings"
+
+	"turret/internal/app"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -15,22 +19,26 @@ func isPage(address string) bool {
 
 // newerView is the line over a page whose figures are not the newest.
 type newerView struct {
-	Check string // asks whether the newest are there; empty once they are
-	Show  string // the page with them
+	Check  string // asks whether newer ones are there; empty once that is known
+	Show   string // the page with them
+	Failed bool   // they could not be computed
 }
 
-// newer answers a page that waits for newer figures.
+// newer answers a page that waits for newer figures than those of a head.
 func (s *Server) newer(c fiber.Ctx) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
-	there, err := s.Office.UpToDate(c.Context(), r.asOf)
-	if err != nil {
+	than, _ := strconv.ParseInt(r.query.Get("than"), 10, 64) // of no number anything is newer
+	there, err := s.Office.Newer(c.Context(), r.asOf, than)
+	switch {
+	case errors.Is(err, app.ErrNotComputed):
+		return c.Render("lookout:newer", newerView{Failed: true})
+	case err != nil:
 		return err
-	}
-	if !there {
+	case !there:
 		return c.SendStatus(fiber.StatusNoContent)
 	}
 	return c.Render("lookout:newer", newerView{})
@@ -41,5 +49,6 @@ func (r *request) older() *newerView {
 	if r.a == nil || !r.a.Older {
 		return nil
 	}
-	return &newerView{Check: r.to("/newer", "asof", r.asOf.String()), Show: r.here()}
+	than := strconv.FormatInt(r.a.Head(), 10)
+	return &newerView{Check: r.to("/newer", "asof", r.asOf.String(), "than", than), Show: r.here()}
 }
