@@ -46,9 +46,9 @@ type EditError struct {
 
 func (e *EditError) Error() string {
 	if len(e.Clashes) > 0 {
-		return fmt.Sprintf("%d cells were changed by somebody else meanwhile; nothing was saved", len(e.Clashes))
+		return count(len(e.Clashes), "cell was", "cells were") + " changed by somebody else meanwhile; nothing was saved"
 	}
-	return fmt.Sprintf("%d cells cannot be taken; nothing was saved", len(e.Problems))
+	return count(len(e.Problems), "cell", "cells") + " cannot be taken; nothing was saved"
 }
 
 // Unwrap returns ErrConflict where cells clash.
