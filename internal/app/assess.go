@@ -92,6 +92,9 @@ func (o *Office) Assess(ctx context.Context, asOf calendar.Date) (*Assessment, e
 	return o.cache.seen(former, actor), nil
 }
 
+// Environment is what the figures are computed under.
+func (a *Assessment) Environment() *measure.Env { return &a.Env }
+
 // Head counts the changes that the assessment knows of.
 func (a *Assessment) Head() int64 { return a.head }
 

@@ -44,27 +44,34 @@ type Name struct{ Name, Says string }
 // Records lists what an expression can be about: the project, or its records one by one.
 func Records() []string { return []string{"project", "activity", "risk", "issue", "action"} }
 
+// Frame is what a condition may ask beyond a project itself.
+type Frame interface {
+	// Programme is the programme a project belongs to, nil for none.
+	Programme(p *measure.Project) *Node
+	Environment() *measure.Env
+}
+
 // facts are names of a project besides the catalogue's.
 var projectNames = []struct {
 	Name
-	text func(*Assessment, *measure.Project) string
+	text func(Frame, *measure.Project) string
 	is   func(*measure.Project) bool
 }{
-	{Name: Name{"code", "code of the project"}, text: func(_ *Assessment, p *measure.Project) string { return p.Code }},
-	{Name: Name{"name", "name of the project"}, text: func(_ *Assessment, p *measure.Project) string { return p.Name }},
-	{Name: Name{"programme", "code of the programme it belongs to"}, text: func(a *Assessment, p *measure.Project) string {
+	{Name: Name{"code", "code of the project"}, text: func(_ Frame, p *measure.Project) string { return p.Code }},
+	{Name: Name{"name", "name of the project"}, text: func(_ Frame, p *measure.Project) string { return p.Name }},
+	{Name: Name{"programme", "code of the programme it belongs to"}, text: func(a Frame, p *measure.Project) string {
 		if n := a.Programme(p); n != nil {
 			return n.Code
 		}
 		return ""
 	}},
-	{Name: Name{"lead", "who leads it"}, text: func(_ *Assessment, p *measure.Project) string { return p.Lead }},
-	{Name: Name{"sponsor", "who wants it"}, text: func(_ *Assessment, p *measure.Project) string { return p.Sponsor }},
-	{Name: Name{"category", "its category"}, text: func(_ *Assessment, p *measure.Project) string { return p.Category }},
-	{Name: Name{"stage", "its stage"}, text: func(_ *Assessment, p *measure.Project) string { return p.Stage }},
-	{Name: Name{"business_unit", "its business unit"}, text: func(_ *Assessment, p *measure.Project) string { return p.BusinessUnit }},
-	{Name: Name{"status", "open, proposed, closed or cancelled"}, text: func(_ *Assessment, p *measure.Project) string { return p.Status }},
-	{Name: Name{"commentary", "what the lead wrote"}, text: func(_ *Assessment, p *measure.Project) string {
+	{Name: Name{"lead", "who leads it"}, text: func(_ Frame, p *measure.Project) string { return p.Lead }},
+	{Name: Name{"sponsor", "who wants it"}, text: func(_ Frame, p *measure.Project) string { return p.Sponsor }},
+	{Name: Name{"category", "its category"}, text: func(_ Frame, p *measure.Project) string { return p.Category }},
+	{Name: Name{"stage", "its stage"}, text: func(_ Frame, p *measure.Project) string { return p.Stage }},
+	{Name: Name{"business_unit", "its business unit"}, text: func(_ Frame, p *measure.Project) string { return p.BusinessUnit }},
+	{Name: Name{"status", "open, proposed, closed or cancelled"}, text: func(_ Frame, p *measure.Project) string { return p.Status }},
+	{Name: Name{"commentary", "what the lead wrote"}, text: func(_ Frame, p *measure.Project) string {
 		if p.Declared == nil {
 			return ""
 		}
@@ -319,7 +326,7 @@ func distance(a, b string, most int) int {
 type given map[string]any
 
 // values are what the names that the expression uses stand for in a project; false where a date that it uses is not known.
-func (x *Expression) values(a *Assessment, p *measure.Project) (given, bool) {
+func (x *Expression) values(a Frame, p *measure.Project) (given, bool) {
 	env := given{}
 	for _, name := range x.names {
 		d, ok := measure.Lookup(name)
@@ -337,7 +344,7 @@ func (x *Expression) values(a *Assessment, p *measure.Project) (given, bool) {
 		if d.Unit == measure.Day && !v.Known {
 			return nil, false
 		}
-		env[name] = number(d, v, a.Env.Currency)
+		env[name] = number(d, v, a.Environment().Currency)
 	}
 	return env, true
 }
@@ -368,7 +375,7 @@ func number(d measure.Definition, v measure.Value, c money.Currency) any {
 }
 
 // holds reports whether the condition is true of a project.
-func (x *Expression) holds(a *Assessment, p *measure.Project, w *work) (bool, error) {
+func (x *Expression) holds(a Frame, p *measure.Project, w *work) (bool, error) {
 	env, ok := x.values(a, p)
 	if !ok {
 		return false, nil
@@ -408,7 +415,7 @@ func optional(n int64, given bool, per float64) float64 {
 	return float64(n) / per
 }
 
-func fieldsOfActivity(a *Assessment, p *measure.Project, i int) activityFields {
+func fieldsOfActivity(a Frame, p *measure.Project, i int) activityFields {
 	x := &p.Activities[i]
 	f := activityFields{Code: x.Code, Name: x.Name, Owner: x.Owner, Party: x.Party, Kind: [...]string{"activity", "summary", "milestone",
 		"deliverable"}[x.Kind],
@@ -417,7 +424,7 @@ func fieldsOfActivity(a *Assessment, p *measure.Project, i int) activityFields {
 		Finish:      isoDay(x.Finish, x.Finish != 0),
 		ActualStart: isoDay(x.ActualStart, x.ActualStart != 0), ActualFinish: isoDay(x.ActualFinish, x.ActualFinish != 0),
 		Percent: optional(x.Percent.N, x.Percent.Given, 100), Duration: optional(x.Duration.N, x.Duration.Given, 1),
-		Remaining: optional(x.Remaining.N, x.Remaining.Given, 1), Float: math.NaN(), Done: x.Done(a.Env.AsOf)}
+		Remaining: optional(x.Remaining.N, x.Remaining.Given, 1), Float: math.NaN(), Done: x.Done(a.Environment().AsOf)}
 	if i < len(p.Logic.Times) && x.Kind != schedule.Summary && p.Logic.Times[i].EarlyFinish != 0 && !p.Logic.Times[i].Finished {
 		f.Float, f.Critical = float64(p.Logic.Times[i].TotalFloat), p.Logic.Times[i].Critical
 	}

@@ -31,8 +31,8 @@ type Disagreement struct {
 func (a *Assessment) Disagreements(s *Scope) []Disagreement {
 	var list []Disagreement
 	for _, p := range s.Projects {
-		for _, f := range []func(*measure.Project) *Disagreement{a.onStatus, a.onCost, a.onFinish} {
-			if d := f(p); d != nil {
+		for _, d := range []*Disagreement{a.onStatus(p), a.onCost(p), a.onFinish(p)} {
+			if d != nil {
 				d.Project, d.Stale = p, len(p.Audit.Late) > 0
 				list = append(list, *d)
 			}

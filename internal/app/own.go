@@ -151,7 +151,7 @@ type ownResult struct {
 }
 
 // over runs the check over projects; false where it took too much work.
-func (r *ownRule) over(a *Assessment, projects []*measure.Project, w *work) ([]ownResult, bool) {
+func (r *ownRule) over(a Frame, projects []*measure.Project, w *work) ([]ownResult, bool) {
 	var list []ownResult
 	for _, p := range projects {
 		if !p.Tested() {
@@ -170,7 +170,7 @@ func (r *ownRule) over(a *Assessment, projects []*measure.Project, w *work) ([]o
 }
 
 // run tests the records of a project.
-func (r *ownRule) run(a *Assessment, p *measure.Project, w *work) (tested int, found []check.Finding, err error) {
+func (r *ownRule) run(a Frame, p *measure.Project, w *work) (tested int, found []check.Finding, err error) {
 	env, ok := r.expr.values(a, p)
 	if !ok {
 		return 0, nil, nil

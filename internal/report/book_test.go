@@ -29,7 +29,7 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	require.NoError(t, report.Book(&b, c))
 	rows := tables(t, b.Bytes())["Money table"]
 	sums := map[string]*measure.Group{"Together": measure.Roll(c.Projects, c.Env)}
-	groups, _, err := c.MoneyGroups(&app.Scope{Projects: c.Projects}, "programme")
+	groups, _, err := c.Assessment.MoneyGroups(&app.Scope{Projects: c.Projects}, "programme")
 	require.NoError(t, err)
 	for i := range groups {
 		sums["Total "+groups[i].Name] = groups[i].Group

@@ -15,7 +15,7 @@ func (c *composer) money(part *app.ReportPart, s *section) {
 	keys, list := part.Shown(c.Assessment), c.Picked(part)
 	t := c.byMeasure(nil, keys, true)
 	t.Empty = c.nothing(part)
-	groups, _, err := c.MoneyGroups(&app.Scope{Projects: list}, "programme")
+	groups, _, err := c.Assessment.MoneyGroups(&app.Scope{Projects: list}, "programme")
 	if err != nil {
 		groups = []app.MoneyGroup{{Projects: list}}
 	}
