@@ -87,8 +87,8 @@ func TestLettersTellNoCosts(t *testing.T) {
 	require.NotEmpty(t, append(r.Sent, reminded.Sent...))
 	require.NotEmpty(t, reminded.Sent)
 	for _, m := range append(r.Sent, reminded.Sent...) {
-		for _, kept := range []string{"77.77", "1,234", "8888", "8,888", "99,999", "NONE", "B1"} {
-			assert.NotContains(t, m.Text, kept)
+		for _, held := range []string{"77.77", "1,234", "8888", "8,888", "99,999", "NONE", "B1"} {
+			assert.NotContains(t, m.Text, held)
 		}
 	}
 	p, err := a.Project("A1")

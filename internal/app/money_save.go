@@ -191,13 +191,13 @@ func (e *moneyEdit) apply(cells []MoneyCell) {
 		}
 		fresh = append(fresh, e.rewrite(k, at[k], months, cells, by[k], spread, drop)...)
 	}
-	kept := make([]LineRow, 0, len(e.lines)+len(fresh))
+	held := make([]LineRow, 0, len(e.lines)+len(fresh))
 	for i := range e.lines {
 		if !drop[i] {
-			kept = append(kept, e.lines[i])
+			held = append(held, e.lines[i])
 		}
 	}
-	e.lines = append(kept, fresh...)
+	e.lines = append(held, fresh...)
 }
 
 // months is what a line amounts to in each month; spread tells that it cannot be changed month by month as it stands.

@@ -84,12 +84,12 @@ func (o *Office) reached(ctx context.Context, f FeedSetting) (FeedSetting, error
 	if _, secret := masked(f.Address); secret { // as it stood before they were kept apart
 		return f, nil
 	}
-	kept, err := o.store.Secret(ctx, f.Name)
+	held, err := o.store.Secret(ctx, f.Name)
 	if err != nil {
 		return f, err
 	}
-	if plain, _ := masked(kept); kept != "" && plain == f.Address {
-		f.Address = kept
+	if plain, _ := masked(held); held != "" && plain == f.Address {
+		f.Address = held
 		return f, nil
 	}
 	if strings.Contains(f.Address, keptApart) {

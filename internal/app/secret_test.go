@@ -69,8 +69,8 @@ func TestSecretsOfFeedsAreKeptApart(t *testing.T) {
 		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, "another address has no part in it")
 		require.NoError(t, o.SaveFeed(ctx, app.FeedSetting{Name: "l"}, true))
-		kept, err := s.Secret(ctx, "l")
+		held, err := s.Secret(ctx, "l")
 		require.NoError(t, err)
-		assert.Empty(t, kept, "it goes with the feed")
+		assert.Empty(t, held, "it goes with the feed")
 	}
 }

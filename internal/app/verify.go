@@ -60,7 +60,7 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 			differs, err = append(differs, fmt.Sprintf("its figures cannot be computed from what is there: %v", r)), nil
 		}
 	}()
-	pins, kept, err := o.store.Frozen(ctx, p.Serial)
+	pins, held, err := o.store.Frozen(ctx, p.Serial)
 	if err != nil {
 		return nil, err
 	}
@@ -69,11 +69,11 @@ func (o *Office) recomputed(ctx context.Context, p *Period, rows map[int64]strin
 		return []string{"its figures cannot be computed: " + err.Error()}, nil
 	}
 	then := map[string]bool{} // measures that have come into the catalogue since are not compared
-	for i := range kept {
-		then[kept[i].Measure] = true
+	for i := range held {
+		then[held[i].Measure] = true
 	}
 	values := slices.DeleteFunc(a.frozen(), func(v PeriodValue) bool { return !then[v.Measure] })
-	differs = a.differing(kept, values)
+	differs = a.differing(held, values)
 	found, err := o.store.FindingsOf(ctx, p.Serial)
 	if err != nil {
 		return nil, err
@@ -119,14 +119,14 @@ func sameFindings(x, y []PeriodFinding) bool {
 }
 
 // differing tells the figures that are not what was kept.
-func (a *Assessment) differing(kept, now []PeriodValue) []string {
+func (a *Assessment) differing(held, now []PeriodValue) []string {
 	type key struct {
 		measure string
 		scope   int64
 	}
-	was := make(map[key]measure.Value, len(kept))
-	for i := range kept {
-		was[key{kept[i].Measure, kept[i].Scope}] = kept[i].Value
+	was := make(map[key]measure.Value, len(held))
+	for i := range held {
+		was[key{held[i].Measure, held[i].Scope}] = held[i].Value
 	}
 	var differs []string
 	tell := func(v *PeriodValue, old string, value string) {

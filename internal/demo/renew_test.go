@@ -27,14 +27,14 @@ import (
 func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
-	kept := app.NewOffice(s, time.Now, app.Parts{})
+	held := app.NewOffice(s, time.Now, app.Parts{})
 	assess := func(o *app.Office) *app.Assessment {
 		a, err := o.Assess(ctx, demo.AsOf)
 		require.NoError(t, err)
 		return a
 	}
 	id := map[string]int64{}
-	for _, p := range assess(kept).Projects {
+	for _, p := range assess(held).Projects {
 		id[p.Code] = p.ID
 	}
 	send := func(kind record.Kind, project string, change func(*app.File)) []app.Load {
@@ -42,7 +42,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		require.NoError(t, err)
 		change(f)
 		f.Name, f.Digest = project+".csv", strings.Repeat(fmt.Sprintf("%x", project[3:]), 16)+string(kind)
-		r, err := kept.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		r, err := held.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
 		require.NoError(t, err)
 		return r.Loads
 	}
@@ -50,7 +50,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		f, problems, err := ingest.CSV("sent.csv", kind, strings.NewReader(rows))
 		require.NoError(t, err)
 		require.Empty(t, problems)
-		_, err = kept.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		_, err = held.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
 		require.NoError(t, err)
 	}
 	var loads []app.Load
@@ -67,7 +67,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 				}
 			})
 		}},
-		{"the same withdrawn", func() { require.NoError(t, kept.Withdraw(ctx, loads[0].ID, "sent in error")) }},
+		{"the same withdrawn", func() { require.NoError(t, held.Withdraw(ctx, loads[0].ID, "sent in error")) }},
 		{"a forecast", func() {
 			send(record.Forecast, "LW-07", func(f *app.File) {
 				for i := range f.Lines {
@@ -76,15 +76,15 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 			})
 		}},
 		{"a status set", func() {
-			require.NoError(t, kept.SetStatus(ctx, assess(kept), "BR-03", health.Override{On: health.Cost, Status: health.Watch,
+			require.NoError(t, held.SetStatus(ctx, assess(held), "BR-03", health.Override{On: health.Cost, Status: health.Watch,
 				Reason: "hedged", Until: demo.AsOf + 30}))
 		}},
 		{"a finding accepted", func() {
-			a := assess(kept)
+			a := assess(held)
 			for _, p := range a.Projects {
 				if len(p.Checks.Findings) > 0 {
 					f := p.Checks.Findings[0]
-					require.NoError(t, kept.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
+					require.NoError(t, held.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
 						Until: demo.AsOf + 30}))
 					return
 				}
@@ -93,17 +93,17 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		{"a register", func() {
 			text(record.Risks, "project,code,title,probability,cost_impact,state\nFW-06,R-9,Bank slips,50,100000,open\n")
 		}},
-		{"a link across projects", func() { text(record.Links, linkFrom(assess(kept), "BV-02", "BV-05")) }},
+		{"a link across projects", func() { text(record.Links, linkFrom(assess(held), "BV-02", "BV-05")) }},
 		{"a project that is new", func() {
 			text(record.Projects, "code,name,parent,currency\nDT-99,Nothing but a name,DT,EUR\n")
-			text(record.Budget, "project,cost_code,amount,month\nDT-99,"+assess(kept).Masters.CostCodes[0].Code+",100,2026-09\n")
+			text(record.Budget, "project,cost_code,amount,month\nDT-99,"+assess(held).Masters.CostCodes[0].Code+",100,2026-09\n")
 		}},
 	}
 	for _, step := range steps {
 		t.Run(step.name, func(t *testing.T) {
-			before := assess(kept)
+			before := assess(held)
 			step.do()
-			got, want := assess(kept), assess(app.NewOffice(s, time.Now, app.Parts{}))
+			got, want := assess(held), assess(app.NewOffice(s, time.Now, app.Parts{}))
 			require.NotSame(t, before, got)
 			alike(t, want, got)
 		})

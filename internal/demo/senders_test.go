@@ -200,10 +200,10 @@ func TestExamplesAreThoseOfTheSenders(t *testing.T) {
 			rel, _ := filepath.Rel(dir, p)
 			want, err := os.ReadFile(p)
 			require.NoError(t, err)
-			kept, err := os.ReadFile(filepath.Join("../../examples", folder, rel))
+			held, err := os.ReadFile(filepath.Join("../../examples", folder, rel))
 			require.NoError(t, err)
 			if filepath.Ext(p) == ".csv" || filepath.Ext(p) == ".txt" || filepath.Ext(p) == ".json" {
-				assert.Equal(t, string(want), string(kept), rel)
+				assert.Equal(t, string(want), string(held), rel)
 			}
 		}
 	}

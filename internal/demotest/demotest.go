@@ -26,15 +26,15 @@ var made = sync.OnceValues(func() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	kept := filepath.Join(os.TempDir(), "turret-demotest-"+key+".db")
-	if b, err := os.ReadFile(kept); err == nil {
+	held := filepath.Join(os.TempDir(), "turret-demotest-"+key+".db")
+	if b, err := os.ReadFile(held); err == nil {
 		return b, nil
 	}
 	b, err := build()
 	if err != nil {
 		return nil, err
 	}
-	return b, keep(kept, b)
+	return b, keep(held, b)
 })
 
 // sources is a digest over all that the demonstration is made from.

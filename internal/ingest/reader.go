@@ -136,14 +136,14 @@ func (r *reader) share(s string) string {
 	if r.shared == nil {
 		r.shared = map[string]string{}
 	}
-	if kept, ok := r.shared[s]; ok {
-		return kept
+	if held, ok := r.shared[s]; ok {
+		return held
 	}
-	kept := strings.Clone(s)
+	held := strings.Clone(s)
 	if len(r.shared) < 100_000 {
-		r.shared[kept] = kept
+		r.shared[held] = held
 	}
-	return kept
+	return held
 }
 
 // checked refuses texts that cannot be kept and returns one copy of equal ones.

@@ -132,12 +132,12 @@ func look(file string, n named, kind record.Kind, chosen app.Mapping, remembered
 		}
 	}
 	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
-	kept := app.Recall(remembered, l.names)
-	if kept != nil && kind != "" && kept.Kind != kind && kept.Fits(l.names) < len(l.names) {
-		kept = nil // made for fewer heads, while the name says what it is
+	held := app.Recall(remembered, l.names)
+	if held != nil && kind != "" && held.Kind != kind && held.Fits(l.names) < len(l.names) {
+		held = nil // made for fewer heads, while the name says what it is
 	}
-	if kept != nil && chosen.Kind == "" {
-		l.recall(kept)
+	if held != nil && chosen.Kind == "" {
+		l.recall(held)
 	} else {
 		l.columns()
 	}
@@ -235,11 +235,11 @@ type looking struct {
 	above   string // what stands above the head
 }
 
-func (l *looking) recall(kept *app.Mapping) {
+func (l *looking) recall(held *app.Mapping) {
 	m := &l.s.Mapping
 	d := m.Dialect
-	*m = *kept
-	l.kept, l.s.Remembered = kept, true
+	*m = *held
+	l.kept, l.s.Remembered = held, true
 	d.Dates, d.Decimal = "", ""
 	m.Dialect = d
 	l.months()

@@ -28,9 +28,9 @@ func TestSessionsEnd(t *testing.T) {
 	require.NoError(t, err)
 	require.NotNil(t, found, "a session outlives the program")
 	assert.Equal(t, []any{int64(7), x.Token}, []any{found.Account, found.Token})
-	var kept string
-	require.NoError(t, s.db.Get(&kept, `SELECT digest FROM sessions`))
-	assert.NotContains(t, kept, key, "the key itself is not kept")
+	var held string
+	require.NoError(t, s.db.Get(&held, `SELECT digest FROM sessions`))
+	assert.NotContains(t, held, key, "the key itself is not kept")
 	for _, wrong := range []string{"", "x", key[:42] + "!", key + "x"} {
 		none, err := s.Find(ctx, wrong)
 		require.NoError(t, err)

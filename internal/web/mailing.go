@@ -122,12 +122,12 @@ func (v *mailingsView) choices(r *request) error {
 	for _, x := range app.StandardReports() {
 		v.Reports = append(v.Reports, option{x.Key, x.Name, v.Typed.Report == x.Key})
 	}
-	kept, err := r.s.Office.Reports(r.Context())
+	held, err := r.s.Office.Reports(r.Context())
 	if err != nil {
 		return err
 	}
-	for i := range kept {
-		if x := &kept[i]; x.Shared {
+	for i := range held {
+		if x := &held[i]; x.Shared {
 			id := strconv.FormatInt(x.ID, 10)
 			v.Reports = append(v.Reports, option{id, x.Name, v.Typed.Report == id})
 		}

@@ -200,11 +200,11 @@ func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem erro
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
 	}
-	kept, err := s.Office.Rehearsals(r.Context(), r.a)
+	held, err := s.Office.Rehearsals(r.Context(), r.a)
 	if err != nil {
 		return nil, err
 	}
-	v.kept(r, kept, moves)
+	v.kept(r, held, moves)
 	v.Choices = []editList{{"list-moved", r.movable()}}
 	for i, m := range moves {
 		without := append(append([]app.RehearsedMove(nil), moves[:i]...), moves[i+1:]...)

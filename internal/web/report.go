@@ -89,12 +89,12 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 		row.ID, row.Own = x.ID, x.Login == me.Login
 		v.Kept = append(v.Kept, row)
 	}
-	kept := "none is kept here yet"
+	held := "none is kept here yet"
 	if len(v.Kept) > 0 {
-		kept = count(len(v.Kept), "is", "are") + " kept here"
+		held = count(len(v.Kept), "is", "are") + " kept here"
 	}
 	v.Headline = []spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.",
-		count(len(v.Standard), "report", "reports"), kept)}}
+		count(len(v.Standard), "report", "reports"), held)}}
 	v.MayMark = me.MayWhole(access.Publish)
 	v.Organisation = r.a.Settings.Organisation
 	mark, err := s.Office.Mark(c.Context())

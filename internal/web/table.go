@@ -186,13 +186,13 @@ func (v *denseView) views(r *request) error {
 	if err != nil {
 		return err
 	}
-	kept := url.Values{}
+	held := url.Values{}
 	for _, name := range tableParams {
 		if x := r.query[name]; len(x) > 0 {
-			kept[name] = x
+			held[name] = x
 		}
 	}
-	v.Query = kept.Encode()
+	v.Query = held.Encode()
 	v.Saved = r.query.Get("saved")
 	me := access.ActorOf(r.Context())
 	for _, x := range list {
@@ -235,16 +235,16 @@ func (s *Server) saveView(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The view cannot be read.")
 	}
-	kept := url.Values{}
+	held := url.Values{}
 	for _, name := range tableParams {
 		if x := q[name]; len(x) > 0 {
-			kept[name] = x
+			held[name] = x
 		}
 	}
-	if err := s.Office.SaveView(c.Context(), strings.Clone(c.FormValue("name")), kept.Encode(), c.FormValue("shared") != ""); err != nil {
+	if err := s.Office.SaveView(c.Context(), strings.Clone(c.FormValue("name")), held.Encode(), c.FormValue("shared") != ""); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table?" + kept.Encode())
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table?" + held.Encode())
 }
 
 func (s *Server) endView(c fiber.Ctx) error {

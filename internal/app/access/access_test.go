@@ -31,19 +31,19 @@ func TestWhoMayDoWhat(t *testing.T) {
 				if bound == "scope" {
 					a.Scopes = []string{"N"}
 				}
-				kept := bound != "" || role == access.Lead
+				held := bound != "" || role == access.Lead
 				may := has(list, letter)
 				said := string(act) + " as " + string(role) + " " + bound
 				assert.Equal(t, may, a.May(act), said)
 				_, err := access.Permit(access.As(context.Background(), a), act)
-				if may && !(has(list, "w") && kept) {
+				if may && !(has(list, "w") && held) {
 					assert.NoError(t, err, said)
 				} else {
 					assert.ErrorIs(t, err, access.ErrForbidden, said)
 				}
 				_, err = access.PermitWhole(access.As(context.Background(), a), act)
-				assert.Equal(t, may && !kept, err == nil, said)
-				assert.Equal(t, may && !kept, a.MayWhole(act), said)
+				assert.Equal(t, may && !held, err == nil, said)
+				assert.Equal(t, may && !held, a.MayWhole(act), said)
 			}
 		}
 	}

@@ -203,13 +203,13 @@ func Differences(was, now *Sheet) []Difference {
 	var list []Difference
 	for _, k := range keys {
 		_, old := was.index[k]
-		_, kept := now.index[k]
+		_, held := now.index[k]
 		from, to := span(was, now)
 		for m := from; m <= to; m++ {
 			ownA, a := was.at(k, m)
 			ownB, b := now.at(k, m)
 			if ownA != ownB || a != b {
-				list = append(list, Difference{RowKey: k, Month: m, Old: ownA, New: ownB, By: b - a, Added: !old, Taken: !kept})
+				list = append(list, Difference{RowKey: k, Month: m, Old: ownA, New: ownB, By: b - a, Added: !old, Taken: !held})
 			}
 		}
 	}

@@ -127,17 +127,17 @@ func (s *slow) forward() {
 				}
 				for ; ; p++ {
 					start, end = s.work(t, p)
-					kept := k.Duration > 0 || s.may(t, p)
+					held := k.Duration > 0 || s.may(t, p)
 					for _, l := range s.links {
 						if l.To == int32(t) && !(s.running(t) && s.finished(int(l.From))) {
 							at := p
 							if s.left(t) > 0 {
 								at = start
 							}
-							kept = kept && s.holds(l, s.begin[l.From], s.end[l.From], at, end)
+							held = held && s.holds(l, s.begin[l.From], s.end[l.From], at, end)
 						}
 					}
-					if kept {
+					if held {
 						break
 					}
 				}
@@ -180,15 +180,15 @@ func (s *slow) backward() {
 			var begin, end calendar.Date
 			for ; ; p-- {
 				begin, end = s.before(t, p)
-				kept := true
+				held := true
 				for _, l := range s.links {
 					to := int(l.To)
 					if int(l.From) != t || s.finished(to) || s.running(t) && (l.Type == StartStart || l.Type == StartFinish) {
 						continue
 					}
-					kept = kept && s.holds(l, begin, end, s.lateS[to], s.late[to])
+					held = held && s.holds(l, begin, end, s.lateS[to], s.late[to])
 				}
-				if kept {
+				if held {
 					break
 				}
 			}
