@@ -72,7 +72,10 @@ test("sections, search and rows by key", async ({ page }) => {
   await page.keyboard.press("g");
   await page.keyboard.press("p");
   await expect(page.locator("h1")).toHaveText("102 projects.");
-  await page.keyboard.press("/");
+  await expect(async () => {
+    await page.keyboard.press("/"); // heard once the scripts of the page are there
+    await expect(page.locator("#find")).toBeFocused({ timeout: 500 });
+  }).toPass();
   await page.keyboard.type("bv-05");
   await page.keyboard.press("Enter");
   await expect(page.locator("h1")).toContainText("Berth booking service");

@@ -4,6 +4,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/report"
 )
 
@@ -15,16 +16,16 @@ func checkCommand() *cobra.Command {
 		Short: "List what cannot be right, what is unlikely and what is worth knowing",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			return v.with(c, func(office *app.Office, a *app.Assessment) error {
+			return v.with(c, func(office *app.Office, a *assess.Assessment) error {
 				sc, err := a.Scope(scope, "open")
 				if err != nil {
 					return err
 				}
-				found, err := office.Check(c.Context(), a, sc)
+				found, err := office.Judge.Check(c.Context(), a, sc)
 				if err != nil {
 					return err
 				}
-				loads, err := office.LoadFiles(c.Context())
+				loads, err := office.Judge.LoadFiles(c.Context())
 				if err != nil {
 					return err
 				}

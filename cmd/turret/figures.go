@@ -10,6 +10,10 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/trace"
+
+	appreport "turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -31,7 +35,7 @@ func (v *view) flags(c *cobra.Command, formats ...string) {
 }
 
 // with assesses the file and passes it on.
-func (v *view) with(c *cobra.Command, do func(*app.Office, *app.Assessment) error) error {
+func (v *view) with(c *cobra.Command, do func(*app.Office, *assess.Assessment) error) error {
 	day, err := calendar.ParseDate(v.asOf)
 	if err != nil {
 		return usageError{fmt.Errorf("--as-of: %w; expected YYYY-MM-DD", err)}
@@ -48,7 +52,7 @@ func (v *view) with(c *cobra.Command, do func(*app.Office, *app.Assessment) erro
 		return err
 	}
 	defer s.Close()
-	a, err := office.Assess(c.Context(), day)
+	a, err := office.Assess.Day(c.Context(), day)
 	if err != nil {
 		return err
 	}
@@ -67,7 +71,7 @@ func measuresCommand() *cobra.Command {
 			if err != nil {
 				return usageError{err}
 			}
-			return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+			return v.with(c, func(_ *app.Office, a *assess.Assessment) error {
 				sc, err := a.Scope(scope, split(statuses)...)
 				if err != nil {
 					return err
@@ -108,7 +112,7 @@ func pickKeys(s string) ([]string, error) {
 }
 
 // warnRates names the rates that figures of the scope lack.
-func warnRates(w io.Writer, s *app.Scope) {
+func warnRates(w io.Writer, s *assess.Scope) {
 	for _, p := range s.Projects {
 		said := map[string]bool{}
 		for _, g := range p.Account.Gaps {
@@ -128,7 +132,7 @@ func traceCommand() *cobra.Command {
 		Short: "Explain one figure down to the rows it came from",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			return v.with(c, func(o *app.Office, a *app.Assessment) error {
+			return v.with(c, func(o *app.Office, a *assess.Assessment) error {
 				t, err := traced(c, o, a, project, key)
 				if err != nil {
 					return err
@@ -148,15 +152,15 @@ func traceCommand() *cobra.Command {
 	return c
 }
 
-func traced(c *cobra.Command, o *app.Office, a *app.Assessment, project, key string) (*app.Trace, error) {
+func traced(c *cobra.Command, o *app.Office, a *assess.Assessment, project, key string) (*trace.Trace, error) {
 	if project != "*" {
-		return o.Trace(c.Context(), a, project, key)
+		return o.Trace.Trace(c.Context(), a, project, key)
 	}
 	all, err := a.Scope("")
 	if err != nil {
 		return nil, err
 	}
-	return o.TraceGroup(c.Context(), a, all, key)
+	return o.Trace.TraceGroup(c.Context(), a, all, key)
 }
 
 func exportCommand() *cobra.Command {
@@ -172,8 +176,8 @@ func exportCommand() *cobra.Command {
 			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
 				if kind == "pack" {
 					v := view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: reportFormats}
-					return v.with(c, func(o *app.Office, a *app.Assessment) error {
-						r, err := app.StandardReport(app.ExecutivePack)
+					return v.with(c, func(o *app.Office, a *assess.Assessment) error {
+						r, err := appreport.StandardReport(appreport.ExecutivePack)
 						if err != nil {
 							return err
 						}
@@ -216,8 +220,8 @@ func reportCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, args []string) error {
 			v := view{db: db, asOf: asOf, format: orElse(format, "pdf"), formats: reportFormats}
 			return toFile(c.OutOrStdout(), out, func(w io.Writer) error {
-				return v.with(c, func(o *app.Office, a *app.Assessment) error {
-					r, err := o.Report(c.Context(), args[0])
+				return v.with(c, func(o *app.Office, a *assess.Assessment) error {
+					r, err := o.Report.Get(c.Context(), args[0])
 					if err != nil {
 						return err
 					}
@@ -243,8 +247,8 @@ func orElse(a, b string) string {
 }
 
 // reportTo writes a report, as of a day, in a form; one whose tables are several is an archive as CSV.
-func reportTo(c *cobra.Command, w io.Writer, o *app.Office, r *app.Report, asOf calendar.Date, format string) error {
-	content, err := o.Content(c.Context(), r, asOf)
+func reportTo(c *cobra.Command, w io.Writer, o *app.Office, r *appreport.Report, asOf calendar.Date, format string) error {
+	content, err := o.Report.Content(c.Context(), r, asOf)
 	if err != nil {
 		return err
 	}

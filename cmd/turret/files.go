@@ -15,6 +15,9 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	appdraft "turret/internal/app/draft"
+	"turret/internal/app/intake"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/demo"
@@ -36,7 +39,7 @@ func initCommand() *cobra.Command {
 			if err != nil {
 				return usageError{err}
 			}
-			set := app.DefaultSettings()
+			set := setting.DefaultSettings()
 			set.Periods, set.PeriodsFrom = strings.ReplaceAll(periods, "-", " "), from
 			if err := set.Check(); err != nil {
 				return usageError{err}
@@ -49,7 +52,7 @@ func initCommand() *cobra.Command {
 				return s.Close()
 			}
 			ctx := access.As(c.Context(), access.Operator(login()))
-			return errors.Join(office(s, db).SaveSettings(ctx, set), s.Close())
+			return errors.Join(office(s, db).Setting.Save(ctx, set), s.Close())
 		},
 	}
 	dbFlag(c, &db)
@@ -106,7 +109,7 @@ func importCommand() *cobra.Command {
 					return usageError{fmt.Errorf("--period: %w; expected %s", err, calendar.PeriodForm)}
 				}
 			}
-			remembered, err := office.Remembered(c.Context(), source)
+			remembered, err := office.Draft.Remembered(c.Context(), source)
 			if err != nil {
 				return err
 			}
@@ -120,7 +123,7 @@ func importCommand() *cobra.Command {
 			if len(files) == 0 {
 				return fmt.Errorf("%s: no file is named after a kind (%v)", strings.Join(paths, ", "), record.Kinds())
 			}
-			receipt, err := office.Import(c.Context(), files, app.Origin{Source: source, Period: span, DryRun: dry})
+			receipt, err := office.Intake.Import(c.Context(), files, intake.Origin{Source: source, Period: span, DryRun: dry})
 			if err != nil {
 				return err
 			}
@@ -144,12 +147,12 @@ func importRemembered(c *cobra.Command, office *app.Office, paths []string, sour
 		return err
 	}
 	if span == 0 {
-		if span, err = office.LastWhole(c.Context()); err != nil {
+		if span, err = office.Setting.LastWhole(c.Context()); err != nil {
 			return err
 		}
 	}
 	var under *os.File
-	d, err := office.Receive(c.Context(), source, span, func() (*app.Upload, error) {
+	d, err := office.Draft.Receive(c.Context(), source, span, func() (*appdraft.Upload, error) {
 		if under != nil {
 			_ = under.Close()
 		}
@@ -162,12 +165,12 @@ func importRemembered(c *cobra.Command, office *app.Office, paths []string, sour
 		}
 		name := filepath.Base(list[0])
 		list = list[1:]
-		return &app.Upload{Name: name, Body: under}, nil
+		return &appdraft.Upload{Name: name, Body: under}, nil
 	})
 	if err != nil {
 		return err
 	}
-	receipt, err := office.TakeIn(c.Context(), d, dry)
+	receipt, err := office.Load.TakeIn(c.Context(), d, dry)
 	if err != nil {
 		return err
 	}
@@ -182,7 +185,7 @@ func login() string {
 	return "unknown"
 }
 
-func announce(out, errs io.Writer, r *app.Receipt, skipped []string, dry bool) {
+func announce(out, errs io.Writer, r *intake.Receipt, skipped []string, dry bool) {
 	for i, f := range r.Files {
 		did := "would load"
 		if !dry {

@@ -1,6 +1,9 @@
 package main
 
 import (
+	"turret/internal/app/condition"
+	appdraft "turret/internal/app/draft"
+
 	"archive/zip"
 	"bytes"
 	"context"
@@ -22,6 +25,8 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	appfeed "turret/internal/app/feed"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/feed"
@@ -48,9 +53,10 @@ func TestHostileInputInFourGigabytes(t *testing.T) {
 		h.send(name, file)
 	}
 	for _, text := range hostileConditions() {
-		_, err := h.office.Assess(h.ctx, h.day)
+		_, err := h.office.Assess.Day(h.ctx, h.day)
 		require.NoError(t, err)
-		err = h.office.SaveCheck(h.ctx, app.OwnCheck{ID: "own", Name: "Own", Severity: "warning", On: "project", Expression: text})
+		err = h.office.Judge.SaveCheck(h.ctx, condition.OwnCheck{ID: "own", Name: "Own", Severity: "warning", On: "project",
+			Expression: text})
 		var field *fault.FieldError
 		assert.ErrorAs(t, err, &field, fault.Clip(text, 40))
 	}
@@ -81,15 +87,15 @@ func newHostile(t *testing.T) *hostile {
 func (h *hostile) send(name string, content []byte) {
 	h.t.Helper()
 	sent := false
-	d, err := h.office.Receive(h.ctx, "", calendar.Months.Of(h.day), func() (*app.Upload, error) {
+	d, err := h.office.Draft.Receive(h.ctx, "", calendar.Months.Of(h.day), func() (*appdraft.Upload, error) {
 		if sent {
 			return nil, io.EOF
 		}
 		sent = true
-		return &app.Upload{Name: name, Body: bytes.NewReader(content)}, nil
+		return &appdraft.Upload{Name: name, Body: bytes.NewReader(content)}, nil
 	})
 	require.NoError(h.t, err, name)
-	_, c, err := h.office.Preview(h.ctx, d.ID, h.day)
+	_, c, err := h.office.Draft.Preview(h.ctx, d.ID, h.day)
 	require.NoError(h.t, err, name)
 	if name != "structure.csv" {
 		told := len(c.Problems) > 0
@@ -98,7 +104,7 @@ func (h *hostile) send(name string, content []byte) {
 		}
 		assert.True(h.t, told, "%s: what is wrong with it is told", name)
 	}
-	require.NoError(h.t, h.office.Discard(h.ctx, d.ID))
+	require.NoError(h.t, h.office.Draft.Discard(h.ctx, d.ID))
 }
 
 func zipped(t *testing.T, members map[string]io.Reader) []byte {
@@ -173,8 +179,8 @@ func (h *hostile) feeds() {
 	}))
 	defer server.Close()
 	client := &feed.Client{Typed: ingest.Reader{}.Typed, HTTP: server.Client(), Wait: time.Millisecond}
-	for _, kind := range app.FeedKinds() {
-		_, err := client.Pull(h.ctx, app.FeedSetting{Name: kind, Kind: kind, Address: server.URL}, "")
+	for _, kind := range appfeed.Kinds() {
+		_, err := client.Pull(h.ctx, setting.FeedSetting{Name: kind, Kind: kind, Address: server.URL}, "")
 		assert.Error(h.t, err, kind)
 	}
 }

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/publish"
 	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
@@ -101,7 +102,7 @@ func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name str
 	if err != nil {
 		return err
 	}
-	p, content, err := office.Stamped(ctx, s)
+	p, content, err := office.Report.Stamped(ctx, s)
 	if errors.Is(err, fault.ErrNotFound) {
 		return fmt.Errorf("it shows %w in this file: it comes of another file, or its digest was changed", err)
 	}
@@ -121,7 +122,7 @@ func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name str
 }
 
 func verify(ctx context.Context, out io.Writer, office *app.Office) error {
-	v, wrong := office.Verify(ctx)
+	v, wrong := office.Audit.Verify(ctx)
 	if v.Broken != 0 {
 		wrong = errors.Join(wrong, fmt.Errorf("the audit trail does not hold: entry %d of %d was changed, taken out or put in", v.Broken,
 			v.Entries))
@@ -132,7 +133,7 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 	if wrong == nil {
 		fmt.Fprintf(out, "the audit trail of %d entries is whole, and what it tells of stands as it was made\n", v.Entries)
 	}
-	err := office.Recompute(ctx, func(r app.Recomputed) {
+	err := office.Publish.Recompute(ctx, func(r publish.Recomputed) {
 		if r.Earlier {
 			fmt.Fprintf(out, "%s was closed by earlier rules: its figures stand as they were kept, digest %s\n", r.Name(), r.Digest)
 			return
@@ -150,7 +151,7 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 
 // exportRows writes the current rows of a kind.
 func exportRows(c *cobra.Command, office *app.Office, kind record.Kind, format string, out io.Writer) error {
-	f, err := office.Current(c.Context(), kind)
+	f, err := office.Load.Current(c.Context(), kind)
 	if err != nil {
 		return err
 	}

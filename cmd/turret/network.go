@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/report"
 )
 
@@ -18,7 +19,7 @@ func networkCommand() *cobra.Command {
 		Short: "Print the network's dates and floats: one row per activity",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			return v.with(c, func(_ *app.Office, a *app.Assessment) error {
+			return v.with(c, func(_ *app.Office, a *assess.Assessment) error {
 				sc, err := a.Scope(scope)
 				if err != nil {
 					return err
@@ -48,7 +49,7 @@ func networkCommand() *cobra.Command {
 }
 
 // warnLinks names the links of the scope that are left out because an end is not there.
-func warnLinks(w io.Writer, a *app.Assessment, s *app.Scope) {
+func warnLinks(w io.Writer, a *assess.Assessment, s *assess.Scope) {
 	in := map[string]bool{}
 	for _, p := range s.Projects {
 		in[p.Code] = true

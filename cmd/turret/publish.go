@@ -10,6 +10,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"turret/internal/app"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
+	"turret/internal/app/report"
 	"turret/internal/core/calendar"
 )
 
@@ -31,19 +34,19 @@ func publishCommand() *cobra.Command {
 			}
 			defer s.Close()
 			if reopen != "" {
-				if err := office.Reopen(c.Context(), span, reopen); err != nil {
+				if err := office.Publish.Reopen(c.Context(), span, reopen); err != nil {
 					return err
 				}
 				fmt.Fprintf(c.OutOrStdout(), "%s is open again\n", span.Name())
 			}
 			day := today()
 			if waive != "" {
-				if err := office.Waive(c.Context(), span, day, "", waive); err != nil {
+				if err := office.Publish.Waive(c.Context(), span, day, "", waive); err != nil {
 					return err
 				}
 			}
-			p, err := office.Publish(c.Context(), span, day)
-			var stands *app.ObstacleError
+			p, err := office.Publish.Publish(c.Context(), span, day)
+			var stands *publish.ObstacleError
 			if errors.As(err, &stands) {
 				tellObstacles(c.ErrOrStderr(), stands.Readiness)
 			}
@@ -66,7 +69,7 @@ func publishCommand() *cobra.Command {
 	return c
 }
 
-func tellObstacles(out io.Writer, r *app.Readiness) {
+func tellObstacles(out io.Writer, r *publish.Readiness) {
 	for i := range r.Obstacles {
 		if x := &r.Obstacles[i]; x.Waiver == nil {
 			fmt.Fprintf(out, "%s %s: %s\n", x.Sort, x.Project.Code, x.Says)
@@ -75,8 +78,8 @@ func tellObstacles(out io.Writer, r *app.Readiness) {
 }
 
 // writePack writes the pack of a closed period under a name that tells its issue; a file that is there is not replaced.
-func writePack(c *cobra.Command, office *app.Office, p *app.Period, dir string) error {
-	r, err := app.StandardReport(app.ExecutivePack)
+func writePack(c *cobra.Command, office *app.Office, p *kept.Period, dir string) error {
+	r, err := report.StandardReport(report.ExecutivePack)
 	if err != nil {
 		return err
 	}

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/report"
@@ -81,7 +81,7 @@ func TestAnyTextComesBack(t *testing.T) {
 	})
 }
 
-func cellsOf(f *app.File) [][]string {
+func cellsOf(f *kept.File) [][]string {
 	list := make([][]string, f.Len())
 	for i := range list {
 		list[i] = f.Cells(i)

@@ -19,6 +19,14 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
+	"turret/internal/app/judge"
+	"turret/internal/app/money"
+	"turret/internal/app/plan"
+
+	appreport "turret/internal/app/report"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
@@ -35,7 +43,7 @@ import (
 // reports hands the writers of package report to package web.
 type reports struct{}
 
-func (reports) Report(w io.Writer, format string, c *app.Content) (ending, media string, err error) {
+func (reports) Report(w io.Writer, format string, c *appreport.Content) (ending, media string, err error) {
 	ending, err = report.Write(w, format, c)
 	media = report.Media[format]
 	if ending == ".zip" {
@@ -44,11 +52,11 @@ func (reports) Report(w io.Writer, format string, c *app.Content) (ending, media
 	return ending, media, err
 }
 
-func (reports) Preview(c *app.Content, from, most int) ([]string, int, error) {
+func (reports) Preview(c *appreport.Content, from, most int) ([]string, int, error) {
 	return report.Preview(c, from, most)
 }
 
-func (reports) Table(w io.Writer, a *app.Assessment, s *app.Scope) error {
+func (reports) Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error {
 	t := report.Table{Env: a.Env, Scope: s}
 	for _, d := range measure.All() {
 		t.Keys = append(t.Keys, d.Key)
@@ -62,23 +70,23 @@ func (reports) Template(w io.Writer, kind record.Kind, rows [][]string, choices 
 	return report.Template(w, kind, rows, choices)
 }
 
-func (reports) Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error {
+func (reports) Money(w io.Writer, name string, a *assess.Assessment, t *money.Table) error {
 	return report.Money(w, name, a, t)
 }
 
-func (reports) Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error {
+func (reports) Sheet(w io.Writer, name string, a *assess.Assessment, m *money.Sheet) error {
 	return report.Sheet(w, name, a, m)
 }
 
-func (reports) Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error {
+func (reports) Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error {
 	return report.Timeline(w, name, a, t)
 }
 
-func (reports) Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error {
+func (reports) Rehearsal(w io.Writer, name string, a *assess.Assessment, title string, f *plan.Findings) error {
 	return report.Rehearsal(w, name, a, title, f)
 }
 
-func (reports) Findings(w io.Writer, name string, found *app.Checked, files map[int64]string) error {
+func (reports) Findings(w io.Writer, name string, found *judge.Checked, files map[int64]string) error {
 	t := report.Findings{Found: found, Loads: files}
 	if name == "findings.json" {
 		return t.JSON(w)
@@ -86,7 +94,7 @@ func (reports) Findings(w io.Writer, name string, found *app.Checked, files map[
 	return t.CSV(w)
 }
 
-func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error {
+func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error {
 	return report.Diary(w, name, stamp, list)
 }
 
@@ -108,16 +116,16 @@ func runDue(ctx context.Context, office *app.Office, today func() calendar.Date)
 			return
 		case <-time.After(time.Minute):
 		}
-		due, err := office.DueFeeds(ctx)
+		due, err := office.Feed.Due(ctx)
 		if err != nil {
 			slog.Error("feeds that are due", "error", err)
 		}
 		for _, name := range due {
-			if _, err := office.RunFeed(ctx, feeds(), name); err != nil {
+			if _, err := office.Feed.Run(ctx, feeds(), name); err != nil {
 				slog.Error("feed", "name", name, "error", err)
 			}
 		}
-		if _, err := office.SendDue(ctx, today()); err != nil {
+		if _, err := office.Mailing.SendDue(ctx, today()); err != nil {
 			slog.Error("reports that are due", "error", err)
 		}
 	}
@@ -163,7 +171,7 @@ func simulateCommand() *cobra.Command {
 	return c
 }
 
-func today() calendar.Date { return app.DayOf(time.Now()) }
+func today() calendar.Date { return setting.DayOf(time.Now()) }
 
 func serveCommand() *cobra.Command {
 	var db, addr, asOf string
@@ -193,7 +201,7 @@ func serveCommand() *cobra.Command {
 				if fixed != 0 {
 					return fixed
 				}
-				p, err := office.LastWhole(c.Context())
+				p, err := office.Setting.LastWhole(c.Context())
 				if err != nil {
 					slog.Error("settings", "error", err)
 					return today()
@@ -207,7 +215,7 @@ func serveCommand() *cobra.Command {
 			defer sessions.Close()
 			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
 				Proxies: trusted, Feeds: feeds()}
-			if empty, err := office.Empty(c.Context()); err != nil {
+			if empty, err := office.Account.Empty(c.Context()); err != nil {
 				return err
 			} else if empty {
 				config.Begin = rand.Text()

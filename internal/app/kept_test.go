@@ -13,7 +13,13 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
+	"turret/internal/app/apptest"
+	"turret/internal/app/audit"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/lookout"
 	"turret/internal/core/health"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
@@ -26,27 +32,31 @@ import (
 func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 	t.Helper()
 	dir := t.TempDir()
-	s, err := store.Create(ctx, filepath.Join(dir, "v.db"), "EUR")
+	s, err := store.Create(apptest.Ctx, filepath.Join(dir, "v.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	now := at
+	now := apptest.At
 	tick := func() time.Time { now = now.Add(time.Second); return now }
 	o = app.NewOffice(s, tick, app.Parts{Reader: ingest.Reader{}, Outbox: outbox.In(filepath.Join(dir, "out"), "x@example.org")})
-	send(t, o, sent{record.Structure, october, "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
-		sent{record.CostCodes, october, "code,name\nC,Cost\n"},
-		sent{record.Projects, october, "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
-		sent{record.Activities, october,
-			"project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
-		sent{record.Budget, october, "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
-		sent{record.Forecast, october, "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
-		sent{record.Actuals, october, "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
-	account, err := o.SaveAccount(ctx, app.Account{Login: "lea", Name: "Lea", Email: "lea@example.org", Role: access.Lead, HideMoney: true,
+	apptest.Send(t, o, apptest.Sent{Kind: record.Structure, Period: apptest.October,
+		Text: "code,name,level,parent\nPF,Portfolio,portfolio,\nA,A,programme,PF\nB,B,programme,PF\n"},
+		apptest.Sent{Kind: record.CostCodes, Period: apptest.October, Text: "code,name\nC,Cost\n"},
+		apptest.Sent{Kind: record.Projects, Period: apptest.October,
+			Text: "code,name,parent,lead\nA1,First,A,Lea\nA2,Other,A,Lea\nB1,Second,B,Other\n"},
+		apptest.Sent{Kind: record.Activities, Period: apptest.October,
+			Text: "project,code,name,baseline_start,baseline_finish,start,finish,percent_complete\nA1,X,Dig,2026-09-01,2026-10-30,2026-09-01,2026-11-30,50\n"},
+		apptest.Sent{Kind: record.Budget, Period: apptest.October,
+			Text: "project,cost_code,amount,month\nA1,C,1234,2026-10\nA2,C,99999,2026-10\n"},
+		apptest.Sent{Kind: record.Forecast, Period: apptest.October, Text: "project,cost_code,amount,month\nA1,C,1727.60,2026-11\n"},
+		apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA1,C,2026-10-05,-77.77\n"})
+	account, err := o.Account.SaveAccount(apptest.Ctx, account.Account{Login: "lea", Name: "Lea", Email: "lea@example.org",
+		Role: access.Lead, HideMoney: true,
 		Active: true}, "")
 	require.NoError(t, err)
 	f, _, err := ingest.CSV("budget.csv", record.Budget,
 		strings.NewReader("project,cost_code,amount,month\nA1,NONE,8888.88,2026-10\nB1,NONE,9999.99,2026-10\n"))
 	require.NoError(t, err)
-	_, err = o.Import(ctx, []*app.File{f}, app.Origin{Period: october})
+	_, err = o.Intake.Import(apptest.Ctx, []*kept.File{f}, intake.Origin{Period: apptest.October})
 	require.ErrorIs(t, err, fault.ErrRefused)
 	return o, access.As(context.Background(), account.Actor())
 }
@@ -54,8 +64,8 @@ func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 // What was wrong with a refused file quotes it, and so is told to those who may see the whole of it, or sent it.
 func TestRefusalsQuoteNothingKept(t *testing.T) {
 	o, lea := veiled(t)
-	refusal := func(c context.Context) *app.Refused {
-		m, err := o.Matrix(c, october, last)
+	refusal := func(c context.Context) *intake.Refused {
+		m, err := o.Gather.Matrix(c, apptest.October, apptest.Last)
 		require.NoError(t, err)
 		for _, row := range m.Rows {
 			for i := range row.Slots {
@@ -66,7 +76,7 @@ func TestRefusalsQuoteNothingKept(t *testing.T) {
 		}
 		return nil
 	}
-	assert.Contains(t, refusal(ctx).First, "NONE")
+	assert.Contains(t, refusal(apptest.Ctx).First, "NONE")
 	scoped := access.As(context.Background(), &access.Actor{Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"A"}})
 	for _, c := range []context.Context{lea, scoped} {
 		r := refusal(c)
@@ -79,10 +89,10 @@ func TestRefusalsQuoteNothingKept(t *testing.T) {
 // Letters to a lead from whom costs are kept tell nothing of them: neither findings nor what was refused.
 func TestLettersTellNoCosts(t *testing.T) {
 	o, _ := veiled(t)
-	a := assessed(t, o, last)
-	r, err := o.SendFindings(ctx, a, scoped(t, a))
+	a := apptest.Assessed(t, o, apptest.Last)
+	r, err := o.Judge.SendFindings(apptest.Ctx, a, apptest.Open(t, a))
 	require.NoError(t, err)
-	reminded, err := o.Remind(ctx, october, last+30, nil)
+	reminded, err := o.Gather.Remind(apptest.Ctx, apptest.October, apptest.Last+30, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, append(r.Sent, reminded.Sent...))
 	require.NotEmpty(t, reminded.Sent)
@@ -105,11 +115,12 @@ func TestLettersTellNoCosts(t *testing.T) {
 // Without costs, projects of one status stand by their codes: their order tells nothing of the money at stake.
 func TestNoOrderTellsTheStake(t *testing.T) {
 	o, lea := veiled(t)
-	send(t, o, sent{record.Forecast, october, "project,cost_code,amount,month\nA2,C,200000,2026-11\n"})
+	apptest.Send(t, o, apptest.Sent{Kind: record.Forecast, Period: apptest.October,
+		Text: "project,cost_code,amount,month\nA2,C,200000,2026-11\n"})
 	order := func(c context.Context) (codes []string) {
-		a, err := o.Assess(c, last)
+		a, err := o.Assess.Day(c, apptest.Last)
 		require.NoError(t, err)
-		l, err := a.Lookout("", app.Filter{})
+		l, err := lookout.Of(a, "", lookout.Filter{})
 		require.NoError(t, err)
 		for _, p := range l.Open {
 			if p.Health.Overall == health.Act {
@@ -126,9 +137,9 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 
 // What may be chosen are the codes of one's own projects.
 func TestChoicesAreOnesOwnProjects(t *testing.T) {
-	_, o := gate(t)
+	_, o := apptest.Gate(t)
 	for who, want := range map[string][]string{"lead": {"A1"}, "analyst": {"A1", "B1"}, "scoped analyst": {"A1"}} {
-		g, err := o.Grid(access.As(context.Background(), writers[who]), record.Links, "A1")
+		g, err := o.Edit.Grid(access.As(context.Background(), apptest.Writers[who]), record.Links, "A1")
 		require.NoError(t, err)
 		assert.Equal(t, want, g.Choices["from_project"], who)
 	}
@@ -136,39 +147,40 @@ func TestChoicesAreOnesOwnProjects(t *testing.T) {
 
 // Whoever saves a table eight times at once has one of that name.
 func TestATableSavedAtOnceIsOne(t *testing.T) {
-	_, o := gate(t)
-	ana := access.As(context.Background(), writers["analyst"])
+	_, o := apptest.Gate(t)
+	ana := access.As(context.Background(), apptest.Writers["analyst"])
 	var wait sync.WaitGroup
 	for range 8 {
-		wait.Go(func() { assert.NoError(t, o.SaveView(ana, "Mine", "sort=bac", true)) })
+		wait.Go(func() { assert.NoError(t, o.Saved.SaveView(ana, "Mine", "sort=bac", true)) })
 	}
 	wait.Wait()
-	list, err := o.Views(ana)
+	list, err := o.Saved.Views(ana)
 	require.NoError(t, err)
 	assert.Len(t, list, 1)
-	require.NoError(t, o.SaveView(access.As(context.Background(), writers["administrator"]), "Mine", "sort=eac", true))
-	list, err = o.Views(ana)
+	require.NoError(t, o.Saved.SaveView(access.As(context.Background(), apptest.Writers["administrator"]), "Mine", "sort=eac", true))
+	list, err = o.Saved.Views(ana)
 	require.NoError(t, err)
 	assert.Len(t, list, 2, "another's of the same name is another")
 }
 
 // Signing in does not wait for a load; it is in the trail once that is done.
 func TestSigningInWaitsForNoLoad(t *testing.T) {
-	s, o := gate(t)
-	a, err := o.SaveAccount(ctx, app.Account{Login: "kim", Name: "Kim", Role: access.Analyst, Active: true}, "a password of Kim's")
+	s, o := apptest.Gate(t)
+	a, err := o.Account.SaveAccount(apptest.Ctx, account.Account{Login: "kim", Name: "Kim", Role: access.Analyst, Active: true},
+		"a password of Kim's")
 	require.NoError(t, err)
 	hold, began := make(chan struct{}), make(chan struct{})
 	var loading sync.WaitGroup
 	loading.Go(func() {
-		_, err := s.Save(ctx, app.Batch{Check: func(app.Reading) error { close(began); <-hold; return assert.AnError }})
+		_, err := s.Save(apptest.Ctx, kept.Batch{Check: func(kept.Reading) error { close(began); <-hold; return assert.AnError }})
 		assert.ErrorIs(t, err, assert.AnError)
 	})
 	<-began
-	in, err := o.SignIn(ctx, "kim", "a password of Kim's")
+	in, err := o.Account.SignIn(apptest.Ctx, "kim", "a password of Kim's")
 	require.NoError(t, err)
-	require.NoError(t, o.SignedIn(ctx, in, "192.0.2.1"))
+	require.NoError(t, o.Account.SignedIn(apptest.Ctx, in, "192.0.2.1"))
 	acts := func() (n int) {
-		list, err := o.Audit(ctx, app.AuditQuery{Act: "sign in"})
+		list, err := o.Audit.List(apptest.Ctx, audit.Query{Act: "sign in"})
 		require.NoError(t, err)
 		return len(list)
 	}

@@ -23,8 +23,8 @@ const (
 // tooLarge are packages and types over these bounds, by how much they may hold, lines to the next hundred. What has come under the
 // bound leaves the list.
 var tooLarge = map[string]int{
-	"app": 16400, "core/measure": 4200, "report": 4700, "store": 4100, "web": 13900,
-	"app.Office": 243, "app.Assessment": 110, "app.draftPlan": 26, "core/measure.Project": 33, "demo.maker": 41, "ingest.reader": 35,
+	"core/measure": 4200, "report": 4800, "store": 4100, "web": 14000,
+	"core/measure.Project": 33, "demo.maker": 41, "ingest.reader": 35,
 	"report.layout": 46, "report.composer": 29, "store.Store": 77, "store.reading": 41, "web.Server": 231, "web.request": 106,
 }
 

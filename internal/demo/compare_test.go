@@ -25,7 +25,7 @@ func TestComparingTwoPeriods(t *testing.T) {
 		for range c.ago {
 			from = (from.Month() - 1).Last()
 		}
-		x, err := o.Compare(ctx, a, c.scope, from)
+		x, err := o.Lookout.Compare(ctx, a, c.scope, from)
 		require.NoError(t, err)
 		sum := x.Was
 		for _, s := range x.Bridge {
@@ -36,7 +36,7 @@ func TestComparingTwoPeriods(t *testing.T) {
 		now, err := a.Scope(c.scope, "open")
 		require.NoError(t, err)
 		assert.Equal(t, x.Now, measure.Roll(now.Projects, a.Env).Value("eac").Amount())
-		b, err := o.Assess(ctx, from)
+		b, err := o.Assess.Day(ctx, from)
 		require.NoError(t, err)
 		if was, err := b.Scope(c.scope, "open"); err == nil && len(was.Projects) > 0 {
 			assert.Equal(t, x.Was, measure.Roll(was.Projects, b.Env).Value("eac").Amount())
@@ -61,10 +61,10 @@ func TestComparingTwoPeriods(t *testing.T) {
 		assert.LessOrEqual(t, x.Later, later, "a finish moved over a weekend is not later")
 		assert.Equal(t, len(now.Projects)+out, len(x.Rows))
 	}
-	x, err := o.Compare(ctx, a, "LW-07", (demo.AsOf.Month() - 1).Last())
+	x, err := o.Lookout.Compare(ctx, a, "LW-07", (demo.AsOf.Month() - 1).Last())
 	require.NoError(t, err)
 	require.Len(t, x.Rows, 1)
 	assert.Equal(t, 6, x.Rows[0].Days, "from 5 to 13 May 2027")
-	_, err = o.Compare(ctx, a, "nowhere", demo.AsOf-31)
+	_, err = o.Lookout.Compare(ctx, a, "nowhere", demo.AsOf-31)
 	assert.ErrorIs(t, err, fault.ErrNotFound)
 }

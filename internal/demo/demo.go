@@ -13,6 +13,8 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -40,7 +42,7 @@ func Load(ctx context.Context, store app.Store) error {
 			return err
 		}
 		office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
-		if _, err := office.Import(ctx, files, app.Origin{Source: "demonstration", Period: calendar.Period(month)}); err != nil {
+		if _, err := office.Intake.Import(ctx, files, intake.Origin{Source: "demonstration", Period: calendar.Period(month)}); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
@@ -50,7 +52,7 @@ func Load(ctx context.Context, store app.Store) error {
 			break // in work
 		}
 		closed := app.NewOffice(store, func() time.Time { return at.AddDate(0, 0, 6) }, app.Parts{})
-		if _, err := closed.Close(ctx, calendar.Period(month)); err != nil {
+		if _, err := closed.Publish.Close(ctx, calendar.Period(month)); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 	}
@@ -80,7 +82,7 @@ type buffer struct{ bytes.Buffer }
 
 func (*buffer) Close() error { return nil }
 
-func read(asOf calendar.Date) ([]*app.File, error) {
+func read(asOf calendar.Date) ([]*kept.File, error) {
 	made := map[string]*buffer{}
 	m := newMaker(func(name string) (io.WriteCloser, error) {
 		made[name] = &buffer{}
@@ -100,7 +102,7 @@ func read(asOf calendar.Date) ([]*app.File, error) {
 	if err := m.close(); err != nil {
 		return nil, err
 	}
-	var files []*app.File
+	var files []*kept.File
 	for _, kind := range record.Kinds() {
 		b, ok := made[string(kind)+".csv"]
 		if !ok {

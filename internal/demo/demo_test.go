@@ -15,6 +15,9 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/intake"
+	"turret/internal/app/lookout"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -25,12 +28,12 @@ import (
 	"turret/internal/store"
 )
 
-func office(t *testing.T) (*app.Office, *app.Assessment) {
+func office(t *testing.T) (*app.Office, *assess.Assessment) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
-	a, err := o.Assess(ctx, demo.AsOf)
+	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
 	return o, a
 }
@@ -49,7 +52,7 @@ func TestStoriesShow(t *testing.T) {
 	}
 	assert.Equal(t, map[string]int{"open": 27, "proposed": 9, "closed": 66}, count)
 
-	assert.Equal(t, 2, app.Better(of("LW-07")), "a lock rebuild declared on track, two steps better than computed")
+	assert.Equal(t, 2, lookout.Better(of("LW-07")), "a lock rebuild declared on track, two steps better than computed")
 	gates := of("BR-03")
 	assert.Equal(t, health.Act, gates.Health.By[health.Cost])
 	assert.Greater(t, of("LW-11").Value("finish_deviation").N, int64(55), "the crane barge slips")
@@ -66,7 +69,7 @@ func TestStoriesShow(t *testing.T) {
 // In August the budget of the bank was raised, and its lead sent the months left of July's forecast.
 func TestForecastSleepsThroughARaise(t *testing.T) {
 	o, _ := office(t)
-	a, err := o.Assess(access.As(context.Background(), access.Operator("a test")), calendar.On(2026, 8, 31))
+	a, err := o.Assess.Day(access.As(context.Background(), access.Operator("a test")), calendar.On(2026, 8, 31))
 	require.NoError(t, err)
 	p, err := a.Project("BR-06")
 	require.NoError(t, err)
@@ -76,7 +79,7 @@ func TestForecastSleepsThroughARaise(t *testing.T) {
 // The gates' overrun is the krona's alone: at plan rates throughout, the estimate equals the budget to within rounding.
 func TestGatesOverrunByTheRateAlone(t *testing.T) {
 	o, a := office(t)
-	tr, err := o.Trace(access.As(context.Background(), access.Operator("a test")), a, "BR-03", "ac")
+	tr, err := o.Trace.Trace(access.As(context.Background(), access.Operator("a test")), a, "BR-03", "ac")
 	require.NoError(t, err)
 	var motors, all int64
 	for _, code := range tr.Root.Children {
@@ -117,8 +120,8 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		require.NoError(t, err)
 		s, err := store.Create(access.As(context.Background(), access.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)
-		_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(access.As(context.Background(), access.Operator("a test")), files,
-			app.Origin{})
+		_, err = app.NewOffice(s, time.Now, app.Parts{}).Intake.Import(access.As(context.Background(), access.Operator("a test")), files,
+			intake.Origin{})
 		require.NoError(t, err)
 		require.NoError(t, s.Close())
 	}

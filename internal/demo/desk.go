@@ -6,6 +6,9 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/explain"
+	"turret/internal/app/mailing"
+	"turret/internal/app/report"
 	"turret/internal/core/health"
 )
 
@@ -13,24 +16,24 @@ import (
 func desk(ctx context.Context, store app.Store) error {
 	at := time.Date(2025, 1, 7, 8, 0, 0, 0, time.UTC)
 	office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
-	set, err := office.Settings(ctx)
+	set, err := office.Setting.Get(ctx)
 	if err != nil {
 		return err
 	}
 	set.Organisation = "Ostrel Waterways Board"
-	if err := office.SaveSettings(ctx, set); err != nil {
+	if err := office.Setting.Save(ctx, set); err != nil {
 		return err
 	}
-	if err := office.SaveMailing(ctx, app.Mailing{Name: "Board", Report: app.ExecutivePack, Format: "pdf", Attach: true,
+	if err := office.Mailing.Save(ctx, mailing.Mailing{Name: "Board", Report: report.ExecutivePack, Format: "pdf", Attach: true,
 		Roles: []access.Role{access.Executive}}); err != nil {
 		return err
 	}
 	at = reportedAt(AsOf.Month()).AddDate(0, 0, 1)
-	a, err := office.Assess(ctx, AsOf)
+	a, err := office.Assess.Day(ctx, AsOf)
 	if err != nil {
 		return err
 	}
-	return office.Say(ctx, a, "LW-07", app.Remark{Part: health.Cost.String(), Asks: true,
+	return office.Explain.Say(ctx, a, "LW-07", explain.Remark{Part: health.Cost.String(), Asks: true,
 		Text: "The forecast rose by a quarter of a million within a month. What is in it, and does it hold if the winter closure is " +
 			"not confirmed?"}, 0)
 }

@@ -1,6 +1,11 @@
 package demo_test
 
 import (
+	"turret/internal/app/explain"
+	"turret/internal/app/lookout"
+	"turret/internal/app/mailing"
+	"turret/internal/app/publish"
+
 	"bytes"
 	"context"
 	"io"
@@ -15,6 +20,8 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	appreport "turret/internal/app/report"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/demo"
@@ -30,7 +37,7 @@ func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Fo
 	s := demotest.Store(t)
 	box := outbox.In(t.TempDir(), "turret@localhost")
 	o := app.NewOffice(s, func() time.Time { return *now },
-		app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *app.Content) (string, string, error) {
+		app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *appreport.Content) (string, string, error) {
 			ending, err := report.Write(w, format, c)
 			return ending, report.Media[format], err
 		}})
@@ -41,22 +48,24 @@ func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Fo
 func TestListsSendOnce(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, box := desk(t, &now)
-	today := app.DayOf(now)
-	sent, err := o.SendDue(ctx, today)
+	today := setting.DayOf(now)
+	sent, err := o.Mailing.SendDue(ctx, today)
 	require.NoError(t, err)
 	assert.Empty(t, sent, "what was closed before the list was made is not sent")
-	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Costs", Report: "cost", Format: "html", Logins: []string{"almeida", "osei"},
-		Day: 10}))
-	require.NoError(t, o.SaveMailing(ctx, app.Mailing{Name: "Later", Report: "status", Format: "csv", Logins: []string{"osei"}, Day: 11}))
-	sent, err = o.SendDue(ctx, today)
+	require.NoError(t, o.Mailing.Save(ctx, mailing.Mailing{Name: "Costs", Report: "cost", Format: "html",
+		Logins: []string{"almeida", "osei"},
+		Day:    10}))
+	require.NoError(t, o.Mailing.Save(ctx, mailing.Mailing{Name: "Later", Report: "status", Format: "csv", Logins: []string{"osei"},
+		Day: 11}))
+	sent, err = o.Mailing.SendDue(ctx, today)
 	require.NoError(t, err)
 	require.Len(t, sent, 2)
-	again, err := o.SendDue(ctx, today+3)
+	again, err := o.Mailing.SendDue(ctx, today+3)
 	require.NoError(t, err)
 	require.Len(t, again, 1, "the list of the 11th; that of the 10th was sent already")
 	assert.Equal(t, "Later", again[0].List)
 
-	by := map[string]app.Sending{}
+	by := map[string]mailing.Sending{}
 	for _, s := range sent {
 		assert.Empty(t, s.Failed)
 		assert.Equal(t, demo.AsOf, s.AsOf, "the month before")
@@ -64,16 +73,16 @@ func TestListsSendOnce(t *testing.T) {
 	}
 	assert.NotEqual(t, by["almeida"].Kept, by["osei"].Kept)
 	almeida := access.As(context.Background(), &access.Actor{Login: "almeida", Name: "C. Almeida", Role: access.Executive, HideMoney: true})
-	_, b, err := o.OpenSent(almeida, by["almeida"].ID)
+	_, b, err := o.Mailing.OpenSent(almeida, by["almeida"].ID)
 	require.NoError(t, err)
 	assert.False(t, bytes.Contains(b, []byte("€")), "no costs for her")
 	assert.True(t, bytes.Contains(b, []byte("Costs are not shown to you.")))
-	_, _, err = o.OpenSent(almeida, by["osei"].ID)
+	_, _, err = o.Mailing.OpenSent(almeida, by["osei"].ID)
 	assert.ErrorIs(t, err, fault.ErrNotFound, "what was sent to another is as if it were not there")
-	_, b, err = o.OpenSent(ctx, by["osei"].ID)
+	_, b, err = o.Mailing.OpenSent(ctx, by["osei"].ID)
 	require.NoError(t, err)
 	assert.True(t, bytes.Contains(b, []byte("€94.84 M")))
-	list, err := o.Sent(ctx, 10)
+	list, err := o.Mailing.Sent(ctx, 10)
 	require.NoError(t, err)
 	opened := map[string]bool{}
 	for _, s := range list {
@@ -84,16 +93,16 @@ func TestListsSendOnce(t *testing.T) {
 	messages, err := box.List()
 	require.NoError(t, err)
 	assert.Len(t, messages, 3)
-	assert.ErrorIs(t, o.SaveMailing(almeida, app.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}),
+	assert.ErrorIs(t, o.Mailing.Save(almeida, mailing.Mailing{Name: "Mine", Report: "cost", Format: "pdf", Logins: []string{"osei"}}),
 		access.ErrForbidden)
-	for _, bad := range []app.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}},
+	for _, bad := range []mailing.Mailing{{Name: "x", Report: "nothing", Format: "pdf", Logins: []string{"osei"}},
 		{Name: "x", Report: "cost", Format: "doc", Logins: []string{"osei"}},
 		{Name: "x", Report: "cost", Format: "pdf"}, {Name: "x", Report: "cost", Format: "pdf", Logins: []string{"nobody"}},
 		{Name: "x", Report: "cost", Format: "pdf", Roles: []access.Role{"king"}},
 		{Name: " ", Report: "cost", Format: "pdf", Logins: []string{"osei"}}, {Name: "x", Report: "cost", Format: "pdf",
 			Logins: []string{"osei"}, Day: 32}} {
 		var field *fault.FieldError
-		assert.ErrorAs(t, o.SaveMailing(ctx, bad), &field)
+		assert.ErrorAs(t, o.Mailing.Save(ctx, bad), &field)
 	}
 }
 
@@ -101,13 +110,13 @@ func TestListsSendOnce(t *testing.T) {
 func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, box := desk(t, &now)
-	month, today := calendar.Months.Of(demo.AsOf), app.DayOf(now)
+	month, today := calendar.Months.Of(demo.AsOf), setting.DayOf(now)
 	for issue := 1; issue <= 2; issue++ {
 		now = now.Add(time.Hour)
-		require.NoError(t, o.Waive(ctx, month, today, "", "agreed"))
-		_, err := o.Publish(ctx, month, today)
+		require.NoError(t, o.Publish.Waive(ctx, month, today, "", "agreed"))
+		_, err := o.Publish.Publish(ctx, month, today)
 		require.NoError(t, err)
-		sent, err := o.SendDue(ctx, today)
+		sent, err := o.Mailing.SendDue(ctx, today)
 		require.NoError(t, err)
 		require.Len(t, sent, 1)
 		assert.Equal(t, "almeida", sent[0].Login)
@@ -118,7 +127,7 @@ func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
 		require.NoError(t, err)
 		assert.True(t, strings.HasPrefix(m.Header.Get("Content-Type"), "multipart/mixed"))
 		assert.Contains(t, string(raw), "executive-pack-2026-10-31.pdf")
-		require.NoError(t, o.Reopen(ctx, month, "once more"))
+		require.NoError(t, o.Publish.Reopen(ctx, month, "once more"))
 	}
 }
 
@@ -126,12 +135,13 @@ func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
 func TestAQuestionWaitsForItsLead(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, box := desk(t, &now)
-	a, err := o.Assess(ctx, demo.AsOf)
+	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
-	asked, _, err := o.Asked(ctx, a)
+	asked, _, err := o.Explain.Asked(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, asked, 1)
-	require.NoError(t, o.Say(ctx, a, "LW-11", app.Remark{Part: health.Schedule.String(), Text: "When does the ring arrive?", Asks: true},
+	require.NoError(t, o.Explain.Say(ctx, a, "LW-11", explain.Remark{Part: health.Schedule.String(), Text: "When does the ring arrive?",
+		Asks: true},
 		0))
 	messages, err := box.List()
 	require.NoError(t, err)
@@ -139,31 +149,31 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	assert.Equal(t, "moreau@ostrel.example", messages[0].To)
 
 	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
-	mine, err := o.Assess(lead, demo.AsOf)
+	mine, err := o.Assess.Day(lead, demo.AsOf)
 	require.NoError(t, err)
-	waits, err := o.Waits(lead, mine)
+	waits, err := o.Publish.Waits(lead, mine)
 	require.NoError(t, err)
 	var answers []string
 	for _, w := range waits {
-		if w.What == app.WaitAnswer {
+		if w.What == publish.WaitAnswer {
 			answers = append(answers, w.Of)
 		}
 	}
 	assert.Equal(t, []string{"LW-07"}, answers, "that of another lead is not hers to answer")
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Why?", Asks: true}, 0), access.ErrForbidden,
+	assert.ErrorIs(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: "cost", Text: "Why?", Asks: true}, 0), access.ErrForbidden,
 		"leads answer")
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-11", app.Remark{Part: "cost", Text: "Because."}, 0), fault.ErrNotFound)
-	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Divers, and it does not hold."}, asked[0].ID))
-	assert.ErrorIs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: "Again."}, asked[0].ID), fault.ErrConflict)
+	assert.ErrorIs(t, o.Explain.Say(lead, mine, "LW-11", explain.Remark{Part: "cost", Text: "Because."}, 0), fault.ErrNotFound)
+	require.NoError(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: "cost", Text: "Divers, and it does not hold."}, asked[0].ID))
+	assert.ErrorIs(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: "cost", Text: "Again."}, asked[0].ID), fault.ErrConflict)
 	var field *fault.FieldError
-	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "weather", Text: "x"}, 0), &field)
-	assert.ErrorAs(t, o.Say(lead, mine, "LW-07", app.Remark{Part: "cost", Text: strings.Repeat("x", 2001)}, 0), &field)
-	require.NoError(t, o.Say(lead, mine, "LW-07", app.Remark{Part: app.DonePart}, 0))
+	assert.ErrorAs(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: "weather", Text: "x"}, 0), &field)
+	assert.ErrorAs(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: "cost", Text: strings.Repeat("x", 2001)}, 0), &field)
+	require.NoError(t, o.Explain.Say(lead, mine, "LW-07", explain.Remark{Part: explain.DonePart}, 0))
 
-	asked, _, err = o.Asked(ctx, a)
+	asked, _, err = o.Explain.Asked(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, asked, 1)
-	r, err := o.Ready(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now))
+	r, err := o.Publish.Ready(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now))
 	require.NoError(t, err)
 	stands := 0
 	for _, x := range r.Obstacles {
@@ -174,51 +184,51 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	}
 	assert.Equal(t, 1, stands)
 
-	state, _, err := o.State(ctx, a)
+	state, _, err := o.Publish.State(ctx, a)
 	require.NoError(t, err)
-	assert.Equal(t, app.PeriodInWork, state)
-	require.NoError(t, o.SetReview(ctx, calendar.Months.Of(demo.AsOf), true))
-	state, _, err = o.State(ctx, a)
+	assert.Equal(t, publish.PeriodInWork, state)
+	require.NoError(t, o.Publish.SetReview(ctx, calendar.Months.Of(demo.AsOf), true))
+	state, _, err = o.Publish.State(ctx, a)
 	require.NoError(t, err)
-	assert.Equal(t, app.PeriodInReview, state)
-	assert.ErrorIs(t, o.SetReview(lead, calendar.Months.Of(demo.AsOf), false), access.ErrForbidden)
-	require.NoError(t, o.Waive(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now), "", "agreed"))
-	_, err = o.Publish(ctx, calendar.Months.Of(demo.AsOf), app.DayOf(now))
+	assert.Equal(t, publish.PeriodInReview, state)
+	assert.ErrorIs(t, o.Publish.SetReview(lead, calendar.Months.Of(demo.AsOf), false), access.ErrForbidden)
+	require.NoError(t, o.Publish.Waive(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now), "", "agreed"))
+	_, err = o.Publish.Publish(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now))
 	require.NoError(t, err)
-	closed, err := o.Assess(ctx, demo.AsOf)
+	closed, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
-	state, _, err = o.State(ctx, closed)
+	state, _, err = o.Publish.State(ctx, closed)
 	require.NoError(t, err)
-	assert.Equal(t, app.PeriodPublished, state)
-	assert.ErrorIs(t, o.Say(ctx, closed, "LW-11", app.Remark{Part: "cost", Text: "Late."}, 0), fault.ErrConflict)
-	said, err := o.Remarks(ctx, closed, "LW-07")
+	assert.Equal(t, publish.PeriodPublished, state)
+	assert.ErrorIs(t, o.Explain.Say(ctx, closed, "LW-11", explain.Remark{Part: "cost", Text: "Late."}, 0), fault.ErrConflict)
+	said, err := o.Explain.Remarks(ctx, closed, "LW-07")
 	require.NoError(t, err)
 	assert.Len(t, said, 3)
-	next, err := o.Assess(ctx, (demo.AsOf.Month() + 1).Last())
+	next, err := o.Assess.Day(ctx, (demo.AsOf.Month() + 1).Last())
 	require.NoError(t, err)
-	state, _, err = o.State(ctx, next)
+	state, _, err = o.Publish.State(ctx, next)
 	require.NoError(t, err)
-	assert.Equal(t, app.PeriodOpen, state)
+	assert.Equal(t, publish.PeriodOpen, state)
 }
 
 // Steps are due on working days after the as-of date: 31 October 2026 is a Saturday, so the fifth is Friday, 6 November.
 func TestStepsAreDueOnWorkingDays(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, _ := desk(t, &now)
-	a, err := o.Assess(ctx, demo.AsOf)
+	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
-	assert.Equal(t, calendar.On(2026, 11, 6), a.DueOn(app.GatherStep))
-	assert.Equal(t, calendar.On(2026, 11, 13), a.DueOn(app.PublishStep))
-	s, err := o.Settings(ctx)
+	assert.Equal(t, calendar.On(2026, 11, 6), a.DueOn(setting.GatherStep))
+	assert.Equal(t, calendar.On(2026, 11, 13), a.DueOn(setting.PublishStep))
+	s, err := o.Setting.Get(ctx)
 	require.NoError(t, err)
-	s.StepsDue = map[app.Step]int{app.PublishStep: 7}
+	s.StepsDue = map[setting.Step]int{setting.PublishStep: 7}
 	var field *fault.FieldError
-	assert.ErrorAs(t, o.SaveSettings(ctx, s), &field, "it is not due before the texts that it publishes")
-	s.StepsDue = map[app.Step]int{app.PublishStep: 12}
-	require.NoError(t, o.SaveSettings(ctx, s))
-	a, err = o.Assess(ctx, demo.AsOf)
+	assert.ErrorAs(t, o.Setting.Save(ctx, s), &field, "it is not due before the texts that it publishes")
+	s.StepsDue = map[setting.Step]int{setting.PublishStep: 12}
+	require.NoError(t, o.Setting.Save(ctx, s))
+	a, err = o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
-	assert.Equal(t, calendar.On(2026, 11, 17), a.DueOn(app.PublishStep))
+	assert.Equal(t, calendar.On(2026, 11, 17), a.DueOn(setting.PublishStep))
 }
 
 // Lookout is as one's own, else as for the role, else as shipped.
@@ -227,7 +237,7 @@ func TestLookoutIsArrangedByItsReader(t *testing.T) {
 	ctx, o, _ := desk(t, &now)
 	almeida := access.As(context.Background(), &access.Actor{Login: "almeida", Name: "C. Almeida", Role: access.Executive})
 	keys := func(ctx context.Context) (list []string, own bool) {
-		panels, own, err := o.Panels(ctx)
+		panels, own, err := o.Lookout.Panels(ctx)
 		require.NoError(t, err)
 		for _, p := range panels {
 			list = append(list, p.Key()+" "+p.Wide)
@@ -237,26 +247,26 @@ func TestLookoutIsArrangedByItsReader(t *testing.T) {
 	shipped, own := keys(almeida)
 	assert.Contains(t, shipped, "decisions whole")
 	assert.False(t, own)
-	role := []app.Panel{{Kind: "trend", Of: "1", Wide: "half", Say: "cpi"}, {Kind: "waits", Wide: "whole"}}
-	assert.ErrorIs(t, o.SaveRolePanels(almeida, access.Executive, role), access.ErrForbidden)
-	require.NoError(t, o.SaveRolePanels(ctx, access.Executive, role))
+	role := []lookout.Panel{{Kind: "trend", Of: "1", Wide: "half", Say: "cpi"}, {Kind: "waits", Wide: "whole"}}
+	assert.ErrorIs(t, o.Lookout.SaveRolePanels(almeida, access.Executive, role), access.ErrForbidden)
+	require.NoError(t, o.Lookout.SaveRolePanels(ctx, access.Executive, role))
 	list, _ := keys(almeida)
 	assert.Equal(t, []string{"trend.1 half", "waits whole"}, list)
-	require.NoError(t, o.SavePanels(almeida, []app.Panel{{Kind: "note", Wide: "third"}}))
-	require.NoError(t, o.SaveRolePanels(ctx, access.Executive, role[:1]), "a usual one of another analyst takes its place")
+	require.NoError(t, o.Lookout.SavePanels(almeida, []lookout.Panel{{Kind: "note", Wide: "third"}}))
+	require.NoError(t, o.Lookout.SaveRolePanels(ctx, access.Executive, role[:1]), "a usual one of another analyst takes its place")
 	list, own = keys(almeida)
 	assert.Equal(t, []string{"note third"}, list)
 	assert.True(t, own)
-	require.NoError(t, o.EndPanels(almeida))
+	require.NoError(t, o.Lookout.EndPanels(almeida))
 	list, _ = keys(almeida)
 	assert.Equal(t, []string{"trend.1 half"}, list)
 
-	require.NoError(t, o.SaveNotice(ctx, "Numbers are in *euro*.", demo.AsOf+20, demo.AsOf))
-	n, err := o.Notice(almeida, demo.AsOf+20)
+	require.NoError(t, o.Setting.SaveNotice(ctx, "Numbers are in *euro*.", demo.AsOf+20, demo.AsOf))
+	n, err := o.Setting.Notice(almeida, demo.AsOf+20)
 	require.NoError(t, err)
 	require.NotNil(t, n)
-	n, err = o.Notice(almeida, demo.AsOf+21)
+	n, err = o.Setting.Notice(almeida, demo.AsOf+21)
 	require.NoError(t, err)
 	assert.Nil(t, n, "it has lapsed")
-	assert.Error(t, o.SaveNotice(ctx, "Yesterday's", demo.AsOf-1, demo.AsOf))
+	assert.Error(t, o.Setting.SaveNotice(ctx, "Yesterday's", demo.AsOf-1, demo.AsOf))
 }

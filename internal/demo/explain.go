@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 )
@@ -40,7 +41,7 @@ var written = []struct {
 
 // explained keeps what was written to a month.
 func explained(ctx context.Context, store app.Store, month calendar.Month, at time.Time) error {
-	var list []app.Commentary
+	var list []kept.Commentary
 	m, err := store.Masters(ctx)
 	if err != nil {
 		return err
@@ -50,16 +51,17 @@ func explained(ctx context.Context, store app.Store, month calendar.Month, at ti
 			continue
 		}
 		if w.project == "" {
-			list = append(list, app.Commentary{Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who, At: at})
+			list = append(list, kept.Commentary{Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who, At: at})
 		}
 		for i := range m.Projects {
 			if p := &m.Projects[i]; p.Code == w.project {
-				list = append(list, app.Commentary{Scope: p.ID, Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who, At: at})
+				list = append(list, kept.Commentary{Scope: p.ID, Period: calendar.Period(month), On: w.on, Text: w.text, Who: w.who,
+					At: at})
 			}
 		}
 	}
 	if list == nil {
 		return nil
 	}
-	return store.SaveCommentaries(ctx, list, app.Entry{At: at, Who: "R. Osei", Act: "write a commentary", Subject: month.String()})
+	return store.SaveCommentaries(ctx, list, kept.Entry{At: at, Who: "R. Osei", Act: "write a commentary", Subject: month.String()})
 }

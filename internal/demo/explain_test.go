@@ -8,9 +8,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/lookout"
+	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -21,9 +25,9 @@ import (
 func TestExplainingAProject(t *testing.T) {
 	o, a := office(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	x, err := o.Explain(ctx, a, "LW-11")
+	x, err := o.Explain.Of(ctx, a, "LW-11")
 	require.NoError(t, err)
-	part := map[health.Dimension]*app.Part{}
+	part := map[health.Dimension]*explain.Part{}
 	for i := range x.Parts {
 		part[x.Parts[i].On] = &x.Parts[i]
 	}
@@ -44,7 +48,7 @@ func TestExplainingAProject(t *testing.T) {
 	assert.Contains(t, sched.Facts, "since September 2026")
 	assert.Contains(t, part[health.Overall].Text.Text, "The barge stays in the yard")
 
-	list, err := o.Explained(ctx, a, &app.Scope{Projects: a.Projects})
+	list, err := o.Explain.Explained(ctx, a, &assess.Scope{Projects: a.Projects})
 	require.NoError(t, err)
 	assert.True(t, list[0].Wanted && len(list[0].Written) == 0, "what is to be written stands first")
 }
@@ -55,13 +59,13 @@ func TestWritingToTheFigures(t *testing.T) {
 	o, a := office(t)
 	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	mine, err := o.Assess(lead, demo.AsOf)
+	mine, err := o.Assess.Day(lead, demo.AsOf)
 	require.NoError(t, err)
 	write := func(on health.Dimension, id int64, text string) error {
-		return o.Write(lead, mine, "LW-07", []app.Commentary{{ID: id, On: on, Text: text}})
+		return o.Explain.Write(lead, mine, "LW-07", []kept.Commentary{{ID: id, On: on, Text: text}})
 	}
 	require.NoError(t, write(health.Cost, 0, "Divers were dear.\r\n"))
-	again, err := o.Assess(ctx, demo.AsOf)
+	again, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
 	p, err := again.Project("LW-07")
 	require.NoError(t, err)
@@ -74,17 +78,17 @@ func TestWritingToTheFigures(t *testing.T) {
 	var field *fault.FieldError
 	require.ErrorAs(t, write(health.Scope, 0, strings.Repeat("ש", 200_001)), &field)
 	assert.Contains(t, field.Expected, "this has 200001")
-	assert.ErrorIs(t, o.Write(lead, mine, "BR-03", []app.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrNotFound,
+	assert.ErrorIs(t, o.Explain.Write(lead, mine, "BR-03", []kept.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrNotFound,
 		"another lead's project")
 
-	september, err := o.Assess(ctx, (demo.AsOf.Month() - 1).Last())
+	september, err := o.Assess.Day(ctx, (demo.AsOf.Month() - 1).Last())
 	require.NoError(t, err)
-	assert.ErrorIs(t, o.Write(ctx, september, "LW-07", []app.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrConflict)
+	assert.ErrorIs(t, o.Explain.Write(ctx, september, "LW-07", []kept.Commentary{{On: health.Cost, Text: "x"}}), fault.ErrConflict)
 	for _, q := range a.Projects {
 		for i := range q.Checks.Findings {
 			if f := &q.Checks.Findings[i]; f.Rule.ID == "finish_silent" {
-				require.NoError(t, o.Write(ctx, again, q.Code, []app.Commentary{{On: health.Schedule, Text: "The finish moved."}}))
-				now, err := o.Assess(ctx, demo.AsOf)
+				require.NoError(t, o.Explain.Write(ctx, again, q.Code, []kept.Commentary{{On: health.Schedule, Text: "The finish moved."}}))
+				now, err := o.Assess.Day(ctx, demo.AsOf)
 				require.NoError(t, err)
 				r, err := now.Project(q.Code)
 				require.NoError(t, err)
@@ -102,24 +106,24 @@ func TestWritingToTheFigures(t *testing.T) {
 func TestTheOfficesNote(t *testing.T) {
 	o, a := office(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	now, last, err := o.Note(ctx, a, "")
+	now, last, err := o.Explain.Note(ctx, a, "")
 	require.NoError(t, err)
 	assert.Empty(t, now.Text)
 	assert.Contains(t, last.Text, "crane barge")
-	require.NoError(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Locks first."}))
-	assert.ErrorIs(t, o.WriteNote(ctx, a, "LW", app.Commentary{Text: "Over nothing."}), fault.ErrConflict)
-	assert.ErrorIs(t, o.WriteNote(ctx, a, "nowhere", app.Commentary{Text: "x"}), fault.ErrNotFound)
-	l, err := a.Lookout("LW", app.Filter{})
+	require.NoError(t, o.Explain.WriteNote(ctx, a, "LW", kept.Commentary{Text: "Locks first."}))
+	assert.ErrorIs(t, o.Explain.WriteNote(ctx, a, "LW", kept.Commentary{Text: "Over nothing."}), fault.ErrConflict)
+	assert.ErrorIs(t, o.Explain.WriteNote(ctx, a, "nowhere", kept.Commentary{Text: "x"}), fault.ErrNotFound)
+	l, err := lookout.Of(a, "LW", lookout.Filter{})
 	require.NoError(t, err)
-	require.NoError(t, o.Noted(ctx, a, l))
+	require.NoError(t, o.Explain.Noted(ctx, a, l))
 	assert.Equal(t, "Locks first.", l.Note.Text)
 	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
-	mine, err := o.Assess(lead, demo.AsOf)
+	mine, err := o.Assess.Day(lead, demo.AsOf)
 	require.NoError(t, err)
-	now, _, err = o.Note(lead, mine, "LW")
+	now, _, err = o.Explain.Note(lead, mine, "LW")
 	require.NoError(t, err)
 	assert.Empty(t, now.Text, "a lead sees a part of it only")
-	assert.ErrorIs(t, o.WriteNote(lead, mine, "LW", app.Commentary{Text: "x"}), access.ErrForbidden)
+	assert.ErrorIs(t, o.Explain.WriteNote(lead, mine, "LW", kept.Commentary{Text: "x"}), access.ErrForbidden)
 }
 
 // Closing the demonstration's period needs what stands in its way let pass; every closed period then computes to what it was.
@@ -127,64 +131,65 @@ func TestClosingTheDemonstration(t *testing.T) {
 	o, _ := office(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	month := calendar.Months.Of(demo.AsOf)
-	r, err := o.Ready(ctx, month, demo.AsOf+10)
+	r, err := o.Publish.Ready(ctx, month, demo.AsOf+10)
 	require.NoError(t, err)
-	count := map[app.ObstacleSort]int{}
+	count := map[publish.ObstacleSort]int{}
 	for _, x := range r.Obstacles {
 		count[x.Sort]++
 	}
-	assert.Equal(t, map[app.ObstacleSort]int{app.MissingInput: 3, app.OpenError: 3, app.Unanswered: 2}, count)
-	_, err = o.Publish(ctx, month, demo.AsOf+10)
-	var stands *app.ObstacleError
+	assert.Equal(t, map[publish.ObstacleSort]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2}, count)
+	_, err = o.Publish.Publish(ctx, month, demo.AsOf+10)
+	var stands *publish.ObstacleError
 	require.ErrorAs(t, err, &stands)
-	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "the lead is away"))
-	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "again"), fault.ErrConflict)
-	assert.ErrorIs(t, o.Waive(ctx, month, demo.AsOf+10, "nothing of the kind", "so"), fault.ErrNotFound)
-	require.NoError(t, o.Waive(ctx, month, demo.AsOf+10, "", "agreed with the board"))
+	require.NoError(t, o.Publish.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "the lead is away"))
+	assert.ErrorIs(t, o.Publish.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "again"), fault.ErrConflict)
+	assert.ErrorIs(t, o.Publish.Waive(ctx, month, demo.AsOf+10, "nothing of the kind", "so"), fault.ErrNotFound)
+	require.NoError(t, o.Publish.Waive(ctx, month, demo.AsOf+10, "", "agreed with the board"))
 	done := make(chan error, 2)
 	for range 2 { // twice at once
 		go func() {
-			_, err := o.Publish(ctx, month, demo.AsOf+10)
+			_, err := o.Publish.Publish(ctx, month, demo.AsOf+10)
 			done <- err
 		}()
 	}
 	one, two := <-done, <-done
 	assert.True(t, (one == nil) != (two == nil), "one of two closes it: %v, %v", one, two)
 	closings := 0
-	require.NoError(t, o.Recompute(ctx, func(x app.Recomputed) {
+	require.NoError(t, o.Publish.Recompute(ctx, func(x publish.Recomputed) {
 		closings++
 		assert.Empty(t, x.Differs, x.Name())
 	}))
 	assert.Equal(t, 18, closings)
 	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
-	assert.ErrorIs(t, o.Reopen(lead, month, "because"), access.ErrForbidden)
-	require.NoError(t, o.Reopen(ctx, month, "because"))
-	assert.ErrorIs(t, o.Reopen(ctx, month, "because"), fault.ErrConflict)
+	assert.ErrorIs(t, o.Publish.Reopen(lead, month, "because"), access.ErrForbidden)
+	require.NoError(t, o.Publish.Reopen(ctx, month, "because"))
+	assert.ErrorIs(t, o.Publish.Reopen(ctx, month, "because"), fault.ErrConflict)
 
 	// What is written, accepted and set in the reopened period is of its next issue; the former computes to what it was.
-	a, err := o.Assess(ctx, demo.AsOf)
+	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
 	silent := 0
 	for _, p := range a.Projects {
 		for i := range p.Checks.Findings {
 			if f := &p.Checks.Findings[i]; f.Rule.ID == "finish_silent" {
 				silent++
-				require.NoError(t, o.Write(ctx, a, p.Code, []app.Commentary{{On: health.Schedule, Text: "It moved."}}))
+				require.NoError(t, o.Explain.Write(ctx, a, p.Code, []kept.Commentary{{On: health.Schedule, Text: "It moved."}}))
 			}
 			if f := &p.Checks.Findings[i]; f.Rule.ID == "no_contingency" && silent < 9 {
 				silent += 10
-				require.NoError(t, o.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
+				require.NoError(t, o.Judge.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
 					Until: demo.AsOf + 90}))
-				require.NoError(t, o.SetStatus(ctx, a, p.Code, health.Override{On: health.Overall, Status: health.Act, Reason: "known",
-					Until: demo.AsOf + 90}))
+				require.NoError(t, o.Judge.SetStatus(ctx, a, p.Code, health.Override{On: health.Overall, Status: health.Act,
+					Reason: "known",
+					Until:  demo.AsOf + 90}))
 			}
 		}
 	}
 	require.Greater(t, silent, 10)
-	_, err = o.Close(ctx, month)
+	_, err = o.Publish.Close(ctx, month)
 	require.NoError(t, err)
 	digests := map[string]bool{}
-	require.NoError(t, o.Recompute(ctx, func(x app.Recomputed) {
+	require.NoError(t, o.Publish.Recompute(ctx, func(x publish.Recomputed) {
 		assert.Empty(t, x.Differs, x.Name())
 		digests[x.Digest] = true
 	}))

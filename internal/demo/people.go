@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
 )
 
 // Person is one of the made-up people as whom the demonstration may be entered.
@@ -31,17 +32,17 @@ func People() []Person {
 func people(ctx context.Context, store app.Store) error {
 	office := app.NewOffice(store, func() time.Time { return time.Date(2026, 9, 1, 8, 0, 0, 0, time.UTC) }, app.Parts{})
 	ctx = access.As(ctx, access.Operator("W. Tanaka"))
-	list := []app.Account{
+	list := []account.Account{
 		{Login: "osei", Name: "R. Osei", Role: access.Analyst},
 		{Login: "almeida", Name: "C. Almeida", Role: access.Executive, HideMoney: true},
 		{Login: "tanaka", Name: "W. Tanaka", Role: access.Administrator},
 	}
 	for _, name := range leads {
-		list = append(list, app.Account{Login: loginOf(name), Name: name, Role: access.Lead})
+		list = append(list, account.Account{Login: loginOf(name), Name: name, Role: access.Lead})
 	}
 	for _, a := range list {
 		a.Active, a.Email = true, a.Login+"@ostrel.example"
-		if _, err := office.SaveAccount(ctx, a, ""); err != nil {
+		if _, err := office.Account.SaveAccount(ctx, a, ""); err != nil {
 			return err
 		}
 	}

@@ -13,6 +13,10 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -28,8 +32,8 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	held := app.NewOffice(s, time.Now, app.Parts{})
-	assess := func(o *app.Office) *app.Assessment {
-		a, err := o.Assess(ctx, demo.AsOf)
+	assess := func(o *app.Office) *assess.Assessment {
+		a, err := o.Assess.Day(ctx, demo.AsOf)
 		require.NoError(t, err)
 		return a
 	}
@@ -37,12 +41,12 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	for _, p := range assess(held).Projects {
 		id[p.Code] = p.ID
 	}
-	send := func(kind record.Kind, project string, change func(*app.File)) []app.Load {
-		f, err := s.Rows(ctx, kind, app.Selection{Projects: []int64{id[project]}})
+	send := func(kind record.Kind, project string, change func(*kept.File)) []kept.Load {
+		f, err := s.Rows(ctx, kind, kept.Selection{Projects: []int64{id[project]}})
 		require.NoError(t, err)
 		change(f)
 		f.Name, f.Digest = project+".csv", strings.Repeat(fmt.Sprintf("%x", project[3:]), 16)+string(kind)
-		r, err := held.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		r, err := held.Intake.Import(ctx, []*kept.File{f}, intake.Origin{Author: "a test"})
 		require.NoError(t, err)
 		return r.Loads
 	}
@@ -50,16 +54,16 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		f, problems, err := ingest.CSV("sent.csv", kind, strings.NewReader(rows))
 		require.NoError(t, err)
 		require.Empty(t, problems)
-		_, err = held.Import(ctx, []*app.File{f}, app.Origin{Author: "a test"})
+		_, err = held.Intake.Import(ctx, []*kept.File{f}, intake.Origin{Author: "a test"})
 		require.NoError(t, err)
 	}
-	var loads []app.Load
+	var loads []kept.Load
 	steps := []struct {
 		name string
 		do   func()
 	}{
 		{"a plan others wait for", func() {
-			loads = send(record.Activities, "DT-02", func(f *app.File) {
+			loads = send(record.Activities, "DT-02", func(f *kept.File) {
 				for i := range f.Activities {
 					if a := &f.Activities[i].Activity; a.ActualFinish == 0 {
 						a.Finish += 21
@@ -67,16 +71,16 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 				}
 			})
 		}},
-		{"the same withdrawn", func() { require.NoError(t, held.Withdraw(ctx, loads[0].ID, "sent in error")) }},
+		{"the same withdrawn", func() { require.NoError(t, held.Load.Withdraw(ctx, loads[0].ID, "sent in error")) }},
 		{"a forecast", func() {
-			send(record.Forecast, "LW-07", func(f *app.File) {
+			send(record.Forecast, "LW-07", func(f *kept.File) {
 				for i := range f.Lines {
 					f.Lines[i].Units *= 2
 				}
 			})
 		}},
 		{"a status set", func() {
-			require.NoError(t, held.SetStatus(ctx, assess(held), "BR-03", health.Override{On: health.Cost, Status: health.Watch,
+			require.NoError(t, held.Judge.SetStatus(ctx, assess(held), "BR-03", health.Override{On: health.Cost, Status: health.Watch,
 				Reason: "hedged", Until: demo.AsOf + 30}))
 		}},
 		{"a finding accepted", func() {
@@ -84,8 +88,9 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 			for _, p := range a.Projects {
 				if len(p.Checks.Findings) > 0 {
 					f := p.Checks.Findings[0]
-					require.NoError(t, held.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record, Reason: "known",
-						Until: demo.AsOf + 30}))
+					require.NoError(t, held.Judge.Accept(ctx, a, p.Code, check.Acceptance{Rule: f.Rule.ID, Record: f.Record,
+						Reason: "known",
+						Until:  demo.AsOf + 30}))
 					return
 				}
 			}
@@ -111,7 +116,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 }
 
 // linkFrom is a file of one dependency, from the first open activity of one project to the last of another, beside those sent before.
-func linkFrom(a *app.Assessment, from, to string) string {
+func linkFrom(a *assess.Assessment, from, to string) string {
 	giver, _ := a.Project(from)
 	taker, _ := a.Project(to)
 	open := func(list []schedule.Activity) string {
@@ -126,7 +131,7 @@ func linkFrom(a *app.Assessment, from, to string) string {
 		taker.Activities[len(taker.Activities)-1].Code)
 }
 
-func alike(t *testing.T, want, got *app.Assessment) {
+func alike(t *testing.T, want, got *assess.Assessment) {
 	t.Helper()
 	require.Equal(t, len(want.Projects), len(got.Projects))
 	for i, p := range want.Projects {
@@ -138,7 +143,7 @@ func alike(t *testing.T, want, got *app.Assessment) {
 		same(t, p.Code, undriven(p.Logic), undriven(q.Logic))
 		same(t, p.Code, found(p), found(q))
 		for k := range p.Activities {
-			require.Equal(t, want.Why(p, k), got.Why(q, k), p.Code)
+			require.Equal(t, plan.Why(want, p, k), plan.Why(got, q, k), p.Code)
 		}
 	}
 	every := func(*schedule.Dependency) bool { return true }
@@ -168,7 +173,7 @@ func undriven(l schedule.Logic) schedule.Logic {
 }
 
 // tied is what dependencies say of their ends.
-func tied(list []app.Tie) (said []string) {
+func tied(list []assess.Tie) (said []string) {
 	for _, x := range list {
 		said = append(said, fmt.Sprintln(x.Dependency, *x.Link, x.From.Code, x.To.Code, x.NeedBy, x.Promised, x.Room, x.Settled, x.Known))
 	}

@@ -14,6 +14,10 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	appdraft "turret/internal/app/draft"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/load"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -41,11 +45,11 @@ func newGathering(t *testing.T) *gathering {
 }
 
 // receive takes in files of a sender for a period.
-func (g *gathering) receive(source, period string, paths ...string) *app.Draft {
+func (g *gathering) receive(source, period string, paths ...string) *appdraft.Draft {
 	g.t.Helper()
 	m, err := calendar.ParsePeriod(period)
 	require.NoError(g.t, err)
-	d, err := g.office.Receive(g.ctx, source, m, func() (*app.Upload, error) {
+	d, err := g.office.Draft.Receive(g.ctx, source, m, func() (*appdraft.Upload, error) {
 		if len(paths) == 0 {
 			return nil, io.EOF
 		}
@@ -54,7 +58,7 @@ func (g *gathering) receive(source, period string, paths ...string) *app.Draft {
 			return nil, err
 		}
 		g.t.Cleanup(func() { _ = f.Close() })
-		up := &app.Upload{Name: filepath.Base(paths[0]), Body: f}
+		up := &appdraft.Upload{Name: filepath.Base(paths[0]), Body: f}
 		paths = paths[1:]
 		return up, nil
 	})
@@ -62,36 +66,36 @@ func (g *gathering) receive(source, period string, paths ...string) *app.Draft {
 	return d
 }
 
-func (g *gathering) preview(d *app.Draft) *app.Consequences {
+func (g *gathering) preview(d *appdraft.Draft) *appdraft.Consequences {
 	g.t.Helper()
-	_, c, err := g.office.Preview(g.ctx, d.ID, d.Period.Last())
+	_, c, err := g.office.Draft.Preview(g.ctx, d.ID, d.Period.Last())
 	require.NoError(g.t, err)
 	return c
 }
 
 // means gives values a meaning, by column and what the file says.
-func (g *gathering) means(d *app.Draft, meanings map[string]map[string]string) {
+func (g *gathering) means(d *appdraft.Draft, meanings map[string]map[string]string) {
 	g.t.Helper()
-	var list []app.Mapping
+	var list []intake.Mapping
 	for _, s := range d.Sheets {
 		m := s.Sheet.Mapping
 		m.Values, m.Keep = meanings, true
 		list = append(list, m)
 	}
-	_, err := g.office.Remap(g.ctx, d.ID, d.Source, d.Period, list)
+	_, err := g.office.Draft.Remap(g.ctx, d.ID, d.Source, d.Period, list)
 	require.NoError(g.t, err)
 }
 
-func (g *gathering) load(d *app.Draft) []app.Load {
+func (g *gathering) load(d *appdraft.Draft) []kept.Load {
 	g.t.Helper()
-	j, err := g.office.LoadDraft(g.ctx, d.ID)
+	j, err := g.office.Load.Start(g.ctx, d.ID)
 	require.NoError(g.t, err)
 	require.NoError(g.t, j.Wait(context.Background()))
 	require.NoError(g.t, j.Now().Err)
 	return j.Now().Result.Loads
 }
 
-func sheetOf(t *testing.T, d *app.Draft, name string) *app.Sheet {
+func sheetOf(t *testing.T, d *appdraft.Draft, name string) *intake.Sheet {
 	t.Helper()
 	for i := range d.Sheets {
 		if strings.HasSuffix(d.Sheets[i].Sheet.Title(), name) {
@@ -111,7 +115,7 @@ func TestSendersAreTakenInAndRemembered(t *testing.T) {
 	ledger := g.receive("Finance", "2026-11", nov+"finance/GL-extract-2026-11.csv")
 	m := sheetOf(t, ledger, ".csv").Mapping
 	assert.Equal(t, record.Actuals, m.Kind)
-	assert.Equal(t, app.Dialect{Encoding: "windows-1252", Separator: "semicolon", Decimal: "comma", Dates: "dmy", HeadRow: 4}, m.Dialect)
+	assert.Equal(t, intake.Dialect{Encoding: "windows-1252", Separator: "semicolon", Decimal: "comma", Dates: "dmy", HeadRow: 4}, m.Dialect)
 	c := g.preview(ledger)
 	require.Empty(t, c.Problems)
 	all, err := demo.Records(calendar.On(2026, 11, 1).Month())
@@ -138,7 +142,7 @@ func TestSendersAreTakenInAndRemembered(t *testing.T) {
 	assert.Equal(t, int64(100), sheetOf(t, book, "Plan").Mapping.Factors["percent_complete"], "shares of one")
 	c = g.preview(book)
 	require.NotEmpty(t, c.Problems)
-	troubles, err := g.office.Troubles(g.ctx, book, c.Problems)
+	troubles, err := g.office.Draft.Troubles(g.ctx, book, c.Problems)
 	require.NoError(t, err)
 	require.Len(t, troubles, 2, "Task and Phase, however many rows")
 	g.means(book, map[string]map[string]string{"kind": {"task": "activity", "phase": "summary"}})
@@ -171,11 +175,11 @@ func TestSendersOfDecemberNeedNoHand(t *testing.T) {
 	for source, pattern := range files {
 		paths, err := filepath.Glob(filepath.Join(dir["2026-12"], pattern))
 		require.NoError(t, err)
-		r, err := g.office.TakeIn(g.ctx, g.receive(source, "2026-12", paths...), true)
+		r, err := g.office.Load.TakeIn(g.ctx, g.receive(source, "2026-12", paths...), true)
 		require.NoError(t, err, "as the command line takes it in")
 		assert.NotEmpty(t, r.Files)
-		_, err = g.office.TakeIn(g.ctx, g.receive("Nobody yet", "2026-12", paths...), true)
-		require.ErrorIs(t, err, app.ErrUnmapped)
+		_, err = g.office.Load.TakeIn(g.ctx, g.receive("Nobody yet", "2026-12", paths...), true)
+		require.ErrorIs(t, err, load.ErrUnmapped)
 		d := g.receive(source, "2026-12", paths...)
 		c := g.preview(d)
 		assert.Empty(t, c.Problems, source)

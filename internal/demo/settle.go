@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 )
 
@@ -58,7 +59,7 @@ func settle(ctx context.Context, store app.Store) error {
 			continue
 		}
 		first := loads[len(loads)-1]
-		if _, err := store.Save(ctx, app.Batch{Baseline: &app.BaselineFact{Project: p.Code, Load: first.ID, Name: "Contract",
+		if _, err := store.Save(ctx, kept.Batch{Baseline: &kept.BaselineFact{Project: p.Code, Load: first.ID, Name: "Contract",
 			Reason: "The plan that the board approved at the start.", Who: p.Lead, At: first.ReceivedAt}}); err != nil {
 			return err
 		}
@@ -68,14 +69,14 @@ func settle(ctx context.Context, store app.Store) error {
 
 func agreed(ctx context.Context, store app.Store) error {
 	at := time.Date(2026, 10, 12, 10, 0, 0, 0, time.UTC)
-	entry := func(act, subject string) app.Entry {
-		return app.Entry{At: at, Who: "R. Osei", Act: act, Subject: subject}
+	entry := func(act, subject string) kept.Entry {
+		return kept.Entry{At: at, Who: "R. Osei", Act: act, Subject: subject}
 	}
 	for i, l := range crossings() {
 		if i%3 == 1 {
 			continue
 		}
-		a := app.Agreement{Giver: l.giver, From: l.from, Taker: l.taker, To: l.to, Agreed: i > 0, Who: "R. Osei", At: at}
+		a := kept.Agreement{Giver: l.giver, From: l.from, Taker: l.taker, To: l.to, Agreed: i > 0, Who: "R. Osei", At: at}
 		if i == 0 {
 			a.Promised, a.Note = calendar.On(2027, 1, 22), "The yard holds the slot for the slewing ring; Ashby has not agreed to the "+
 				"later day."
@@ -84,9 +85,9 @@ func agreed(ctx context.Context, store app.Store) error {
 			return err
 		}
 	}
-	_, err := store.SaveRehearsal(ctx, app.Rehearsal{Name: "Slewing ring four weeks later", Note: "What the yard hinted at in October.",
+	_, err := store.SaveRehearsal(ctx, kept.Rehearsal{Name: "Slewing ring four weeks later", Note: "What the yard hinted at in October.",
 		AsOf:  AsOf,
-		Moves: []app.RehearsedMove{{Project: "LW-11", Activity: "M3", Shift: 20}}, Who: "R. Osei", At: at},
+		Moves: []kept.RehearsedMove{{Project: "LW-11", Activity: "M3", Shift: 20}}, Who: "R. Osei", At: at},
 		entry("keep a rehearsal", "Slewing ring four weeks later"))
 	return err
 }

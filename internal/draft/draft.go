@@ -17,7 +17,7 @@ import (
 	"sync"
 	"time"
 
-	"turret/internal/app"
+	"turret/internal/app/draft"
 	"turret/internal/app/fault"
 )
 
@@ -34,7 +34,7 @@ type Folder struct {
 	mu  sync.Mutex
 }
 
-var _ app.Drafts = (*Folder)(nil)
+var _ draft.Drafts = (*Folder)(nil)
 
 // In makes a keeper of drafts below a folder and throws away those untouched for long. The folder is made when first needed.
 func In(dir string, olderThan time.Time) *Folder {
@@ -54,20 +54,20 @@ func In(dir string, olderThan time.Time) *Folder {
 var id = regexp.MustCompile(`^[0-9a-f]{24}$`)
 
 // New makes an empty draft.
-func (f *Folder) New() (*app.Draft, error) {
+func (f *Folder) New() (*draft.Draft, error) {
 	b := make([]byte, 12)
 	_, _ = rand.Read(b) // never fails
-	d := &app.Draft{ID: hex.EncodeToString(b)}
+	d := &draft.Draft{ID: hex.EncodeToString(b)}
 	return d, os.MkdirAll(filepath.Join(f.dir, d.ID), 0o700)
 }
 
 // Path is where a file of a draft lies.
-func (f *Folder) Path(d *app.Draft, file int) string {
+func (f *Folder) Path(d *draft.Draft, file int) string {
 	return filepath.Join(f.dir, d.ID, fmt.Sprintf("%03d", file))
 }
 
 // Add keeps a file while it is read and stops where it grows too large.
-func (f *Folder) Add(d *app.Draft, name string, r io.Reader) error {
+func (f *Folder) Add(d *draft.Draft, name string, r io.Reader) error {
 	if len(d.Files) >= MaxFiles {
 		return fmt.Errorf("%s: more than %d files at a time: %w", name, MaxFiles, fault.ErrTooLarge)
 	}
@@ -92,11 +92,11 @@ func (f *Folder) Add(d *app.Draft, name string, r io.Reader) error {
 	for taken(d, name) {
 		name = "again " + name
 	}
-	d.Files = append(d.Files, app.DraftFile{Name: name, Size: n})
+	d.Files = append(d.Files, draft.File{Name: name, Size: n})
 	return nil
 }
 
-func taken(d *app.Draft, name string) bool {
+func taken(d *draft.Draft, name string) bool {
 	for _, f := range d.Files {
 		if f.Name == name {
 			return true
@@ -121,7 +121,7 @@ func clean(name string) string {
 }
 
 // Save writes a draft down, whole or not at all.
-func (f *Folder) Save(d *app.Draft) error {
+func (f *Folder) Save(d *draft.Draft) error {
 	b, err := json.Marshal(d)
 	if err != nil {
 		return err
@@ -136,7 +136,7 @@ func (f *Folder) Save(d *app.Draft) error {
 }
 
 // Get reads a draft.
-func (f *Folder) Get(name string) (*app.Draft, error) {
+func (f *Folder) Get(name string) (*draft.Draft, error) {
 	if !id.MatchString(name) {
 		return nil, fmt.Errorf("draft: %w", fault.ErrNotFound)
 	}
@@ -147,17 +147,17 @@ func (f *Folder) Get(name string) (*app.Draft, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &app.Draft{}
+	d := &draft.Draft{}
 	return d, json.Unmarshal(b, d)
 }
 
 // List reads all drafts.
-func (f *Folder) List() ([]*app.Draft, error) {
+func (f *Folder) List() ([]*draft.Draft, error) {
 	entries, err := os.ReadDir(f.dir)
 	if errors.Is(err, os.ErrNotExist) {
 		return nil, nil
 	}
-	var list []*app.Draft
+	var list []*draft.Draft
 	for _, e := range entries {
 		d, err := f.Get(e.Name())
 		if errors.Is(err, fault.ErrNotFound) {

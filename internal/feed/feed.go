@@ -18,8 +18,10 @@ import (
 	"strings"
 	"time"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/feed"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
@@ -34,7 +36,7 @@ const (
 
 // Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
 type Client struct {
-	Typed func(kind record.Kind, rows [][]string) (*app.File, []fault.Problem)
+	Typed func(kind record.Kind, rows [][]string) (*kept.File, []fault.Problem)
 	HTTP  *http.Client
 	Wait  time.Duration // before a request is tried again
 	Rows  int           // most of a run; 500,000 where 0
@@ -42,15 +44,15 @@ type Client struct {
 
 func (c *Client) most() int { return cmp.Or(c.Rows, 500_000) }
 
-var _ app.Puller = (*Client)(nil)
+var _ feed.Puller = (*Client)(nil)
 
 // Pull fetches what is new since the cursor.
-func (c *Client) Pull(ctx context.Context, f app.FeedSetting, cursor string) (*app.Pulled, error) {
+func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string) (*feed.Pulled, error) {
 	base, err := url.Parse(f.Address)
 	if err != nil {
 		return nil, err
 	}
-	r := &run{Client: c, ctx: ctx, base: base, out: &app.Pulled{Cursor: cursor}, name: f.Name}
+	r := &run{Client: c, ctx: ctx, base: base, out: &feed.Pulled{Cursor: cursor}, name: f.Name}
 	switch f.Kind {
 	case "ledger":
 		err = r.ledger(cursor)
@@ -68,7 +70,7 @@ type run struct {
 	*Client
 	ctx  context.Context
 	base *url.URL
-	out  *app.Pulled
+	out  *feed.Pulled
 	name string
 	read int64 // bytes so far
 }

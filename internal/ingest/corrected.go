@@ -10,13 +10,13 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 )
 
 // Corrected writes a sheet again as a workbook for its sender to mend: the rows as they came, the cells with problems
 // marked, and a last column that says what was expected. That column is ignored when the file comes back.
-func (Reader) Corrected(path, name, sheet string, m app.Mapping, problems []fault.Problem) ([]byte, error) {
+func (Reader) Corrected(path, name, sheet string, m intake.Mapping, problems []fault.Problem) ([]byte, error) {
 	n, done, err := find(path, name, sheet)
 	if err != nil {
 		return nil, err
@@ -64,14 +64,14 @@ type marked struct {
 	out   *excelize.StreamWriter
 	mark  int
 	bold  int
-	m     app.Mapping
+	m     intake.Mapping
 	by    map[int32][]fault.Problem
 	names []string
 	last  int32
 	width int
 }
 
-func newMarked(book *excelize.File, m app.Mapping, problems []fault.Problem) (*marked, error) {
+func newMarked(book *excelize.File, m intake.Mapping, problems []fault.Problem) (*marked, error) {
 	out, err := book.NewStreamWriter("Sheet1")
 	if err != nil {
 		return nil, err
@@ -127,7 +127,7 @@ func (w *marked) noted(out []any, list []fault.Problem) []any {
 	}
 	var words []string
 	for _, p := range list {
-		i := slices.IndexFunc(w.names, func(n string) bool { return w.m.Columns[n] == p.Column || n == app.Plain(p.Column) })
+		i := slices.IndexFunc(w.names, func(n string) bool { return w.m.Columns[n] == p.Column || n == intake.Plain(p.Column) })
 		if i >= 0 && i < len(out) {
 			if _, done := out[i].(excelize.Cell); !done {
 				out[i] = excelize.Cell{StyleID: w.mark, Value: out[i]}

@@ -13,8 +13,8 @@ import (
 	"golang.org/x/text/encoding/unicode"
 	"golang.org/x/text/transform"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 )
 
 // csvPart is a text file with separated cells.
@@ -36,7 +36,7 @@ var separators = []struct {
 	r    rune
 }{{"comma", ','}, {"semicolon", ';'}, {"tab", '\t'}, {"bar", '|'}}
 
-func (p *csvPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
+func (p *csvPart) sample(d *intake.Dialect) ([]sampleRow, []string, error) {
 	words, err := p.decode(d)
 	if err != nil {
 		return nil, nil, err
@@ -65,7 +65,7 @@ func (p *csvPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
 }
 
 // decode finds the encoding and makes the reader of decoded text.
-func (p *csvPart) decode(d *app.Dialect) ([]string, error) {
+func (p *csvPart) decode(d *intake.Dialect) ([]string, error) {
 	raw := bufio.NewReaderSize(p.raw, peeked)
 	head, _ := raw.Peek(peeked)
 	if len(bytes.TrimSpace(head)) == 0 {
@@ -145,7 +145,7 @@ func separatorOf(head []byte) string {
 	return best
 }
 
-func (p *csvPart) reader(r io.Reader, d app.Dialect) *csv.Reader {
+func (p *csvPart) reader(r io.Reader, d intake.Dialect) *csv.Reader {
 	c := csv.NewReader(r)
 	c.FieldsPerRecord, c.ReuseRecord = -1, true
 	for _, s := range separators {
@@ -156,7 +156,7 @@ func (p *csvPart) reader(r io.Reader, d app.Dialect) *csv.Reader {
 	return c
 }
 
-func (p *csvPart) rows(d app.Dialect) (table, error) {
+func (p *csvPart) rows(d intake.Dialect) (table, error) {
 	return &csvTable{name: p.name, c: p.reader(p.in, d), raw: p.raw}, nil
 }
 

@@ -8,36 +8,38 @@ import (
 	"os"
 	"slices"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
 // Reader reads files that lie on disk. It implements app.Reader.
 type Reader struct{}
 
-var _ app.Reader = Reader{}
+var _ intake.Reader = Reader{}
 
 // Sheets lists the sheets of a file with what was recognised of each. What is wrong with a sheet stands in it.
-func (Reader) Sheets(path, name string, remembered []app.Mapping, settings *app.Settings) ([]app.Sheet, error) {
+func (Reader) Sheets(path, name string, remembered []intake.Mapping, settings *setting.Settings) ([]intake.Sheet, error) {
 	list, err := open(path, name)
 	if wrong, ok := asProblem(err); ok {
-		return []app.Sheet{{File: name, Problem: &wrong}}, nil
+		return []intake.Sheet{{File: name, Problem: &wrong}}, nil
 	}
 	if err != nil {
 		return nil, err
 	}
 	defer finish(list)
-	var sheets []app.Sheet
+	var sheets []intake.Sheet
 	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
 		hint, ok := KindOf(n.name)
 		if !ok && len(list) == 1 {
 			hint, _ = KindOf(name)
 		}
-		s, err := look(name, n, hint, app.Mapping{}, remembered, true, settings.DateOrder)
+		s, err := look(name, n, hint, intake.Mapping{}, remembered, true, settings.DateOrder)
 		if wrong, ok := asProblem(err); ok {
-			s, err = &app.Sheet{File: name, Name: n.name, Problem: &wrong}, nil
+			s, err = &intake.Sheet{File: name, Name: n.name, Problem: &wrong}, nil
 			s.Mapping.Skip = len(list) > 1
 		}
 		if err != nil {
@@ -70,15 +72,16 @@ func find(path, name, sheet string) (*named, func(), error) {
 }
 
 // Look recognises one sheet again, with a kind or dialect that was chosen.
-func (Reader) Look(path, name, sheet string, chosen app.Mapping, settings *app.Settings) (*app.Sheet, error) {
+func (Reader) Look(path, name, sheet string, chosen intake.Mapping, settings *setting.Settings) (*intake.Sheet, error) {
 	n, done, err := find(path, name, sheet)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	s, err := look(name, *n, "", app.Mapping{Kind: chosen.Kind, Dialect: chosen.Dialect, Skip: chosen.Skip}, nil, true, settings.DateOrder)
+	s, err := look(name, *n, "", intake.Mapping{Kind: chosen.Kind, Dialect: chosen.Dialect, Skip: chosen.Skip}, nil, true,
+		settings.DateOrder)
 	if wrong, ok := asProblem(err); ok {
-		return &app.Sheet{File: name, Name: sheet, Problem: &wrong}, nil
+		return &intake.Sheet{File: name, Name: sheet, Problem: &wrong}, nil
 	}
 	if err == nil {
 		shown(s, n.part.traits())
@@ -87,20 +90,20 @@ func (Reader) Look(path, name, sheet string, chosen app.Mapping, settings *app.S
 }
 
 // Read reads a sheet by a mapping.
-func (Reader) Read(path, name, sheet string, m app.Mapping) (*app.File, []fault.Problem, error) {
+func (Reader) Read(path, name, sheet string, m intake.Mapping) (*kept.File, []fault.Problem, error) {
 	n, done, err := find(path, name, sheet)
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: name, Kind: m.Kind}, []fault.Problem{wrong}, nil
+		return &kept.File{Name: name, Kind: m.Kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
 	}
 	defer done()
-	s := &app.Sheet{File: name, Name: n.name}
+	s := &intake.Sheet{File: name, Name: n.name}
 	d := m.Dialect
 	_, words, err := n.part.sample(&d)
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: s.Title(), Kind: m.Kind}, []fault.Problem{wrong}, nil
+		return &kept.File{Name: s.Title(), Kind: m.Kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
@@ -128,7 +131,7 @@ func digestOf(path, sheet string) (string, int64, error) {
 }
 
 // shown cuts the sample to what a screen shows and writes the days in it as days.
-func shown(s *app.Sheet, tr traits) {
+func shown(s *intake.Sheet, tr traits) {
 	s.Sample = s.Sample[:min(5, len(s.Sample))]
 	in := s.Mapping.Kind.Input()
 	if in == nil || !tr.workbook {

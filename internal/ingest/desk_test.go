@@ -15,12 +15,13 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
+	"turret/internal/app/intake"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
 
-var settings = app.DefaultSettings()
+var settings = setting.DefaultSettings()
 
 func onDisk(t testing.TB, name string, b []byte) string {
 	t.Helper()
@@ -29,7 +30,7 @@ func onDisk(t testing.TB, name string, b []byte) string {
 	return at
 }
 
-func recognised(t testing.TB, name string, b []byte) ([]app.Sheet, string) {
+func recognised(t testing.TB, name string, b []byte) ([]intake.Sheet, string) {
 	t.Helper()
 	at := onDisk(t, name, b)
 	list, err := Reader{}.Sheets(at, name, nil, settings)
@@ -293,7 +294,8 @@ func TestAFileTooLargeIsNotEvenOpened(t *testing.T) {
 
 func TestMeaningsFactorsAndFixedCells(t *testing.T) {
 	at := onDisk(t, "a.csv", []byte("Task;What;State;Done\n1;Dig;In Progress;half\n2;Fill;not begun;0\n"))
-	m := app.Mapping{Kind: record.Activities, Dialect: app.Dialect{Encoding: "utf-8", Separator: "semicolon", Decimal: "point", HeadRow: 1},
+	m := intake.Mapping{Kind: record.Activities, Dialect: intake.Dialect{Encoding: "utf-8", Separator: "semicolon", Decimal: "point",
+		HeadRow: 1},
 		Columns: map[string]string{"task": "code", "what": "name", "state": "ev_method", "done": "percent_complete"},
 		Heads:   []string{"task", "what", "state", "done"},
 		Values: map[string]map[string]string{"ev_method": {"in progress": "50/50", "not begun": "0/100"},

@@ -17,8 +17,9 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/record"
 )
 
@@ -49,7 +50,7 @@ func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
-func Paths(paths []string, kind record.Kind) (files []*app.File, skipped []string, err error) {
+func Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []string, err error) {
 	var problems []fault.Problem
 	for _, p := range paths {
 		found, err := expand(p)
@@ -118,7 +119,7 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func takeIn(p string, kind record.Kind) ([]*app.File, []fault.Problem, error) {
+func takeIn(p string, kind record.Kind) ([]*kept.File, []fault.Problem, error) {
 	name := filepath.Base(p)
 	list, err := open(p, name)
 	if wrong, ok := asProblem(err); ok {
@@ -128,7 +129,7 @@ func takeIn(p string, kind record.Kind) ([]*app.File, []fault.Problem, error) {
 		return nil, nil, err
 	}
 	defer finish(list)
-	var files []*app.File
+	var files []*kept.File
 	var problems []fault.Problem
 	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
 	for _, n := range list {
@@ -175,7 +176,7 @@ func asProblem(err error) (fault.Problem, bool) {
 }
 
 // CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
-func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []fault.Problem, error) {
+func CSV(name string, kind record.Kind, r io.Reader) (*kept.File, []fault.Problem, error) {
 	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
@@ -184,16 +185,16 @@ func CSV(name string, kind record.Kind, r io.Reader) (*app.File, []fault.Problem
 
 // nameless is said of a sheet whose name is no kind: heads alone are not taken for one, since kinds to come may have the same.
 func nameless(file, sheet string) fault.Problem {
-	s := app.Sheet{File: file, Name: sheet}
+	s := intake.Sheet{File: file, Name: sheet}
 	return fault.Problem{File: s.Title(), Expected: fmt.Sprintf("a name that tells the kind, one of %v; or --kind, or a sender whose "+
 		"files were mapped before", record.Kinds())}
 }
 
 // one reads a sheet by the names of the columns.
-func one(name string, n named, kind record.Kind) (*app.File, []fault.Problem, error) {
-	s, err := look(name, n, kind, app.Mapping{}, nil, false, "")
+func one(name string, n named, kind record.Kind) (*kept.File, []fault.Problem, error) {
+	s, err := look(name, n, kind, intake.Mapping{}, nil, false, "")
 	if wrong, ok := asProblem(err); ok {
-		return &app.File{Name: name, Kind: kind}, []fault.Problem{wrong}, nil
+		return &kept.File{Name: name, Kind: kind}, []fault.Problem{wrong}, nil
 	}
 	if err != nil {
 		return nil, nil, err
@@ -205,8 +206,8 @@ func one(name string, n named, kind record.Kind) (*app.File, []fault.Problem, er
 }
 
 // rows reads a sheet by a mapping. Strict leaves nothing to the mapping: a head met twice is a problem.
-func rows(s *app.Sheet, n named, m app.Mapping, strict bool) (*app.File, []fault.Problem, error) {
-	file := &app.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised, Round: m.Round}
+func rows(s *intake.Sheet, n named, m intake.Mapping, strict bool) (*kept.File, []fault.Problem, error) {
+	file := &kept.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised, Round: m.Round}
 	if m.Round {
 		file.Recognised += ", amounts rounded"
 	}
@@ -342,7 +343,7 @@ func (r *reader) leftOut() bool {
 		return false
 	}
 	for _, c := range r.cells {
-		if c = app.Plain(c); c != "" {
+		if c = intake.Plain(c); c != "" {
 			return slices.Contains(r.mapping.LeaveOut, strings.TrimRight(c, ":"))
 		}
 	}
@@ -366,7 +367,7 @@ func (r *reader) head(row int32, cells []string, strict bool) bool {
 	for i, cell := range cells {
 		r.heads[i] = strings.Clone(strings.TrimSpace(cell))
 		column, mapped := r.mapping.Columns[names[i]]
-		if again := r.mapping.Columns[app.Plain(cell)]; !mapped && strict && again != "" {
+		if again := r.mapping.Columns[intake.Plain(cell)]; !mapped && strict && again != "" {
 			column = again // the same head once more
 		}
 		_, twice := r.at[column]

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -17,7 +17,7 @@ import (
 	"turret/internal/record"
 )
 
-func read(t *testing.T, kind record.Kind, text string) (*app.File, []fault.Problem) {
+func read(t *testing.T, kind record.Kind, text string) (*kept.File, []fault.Problem) {
 	t.Helper()
 	f, problems, err := CSV("test.csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
@@ -149,7 +149,7 @@ func TestRowsOfEveryKind(t *testing.T) {
 	assert.Equal(t, []any{int64(-50000), uint8(cost.Bell), "SEK"}, []any{f.Lines[0].Units, f.Lines[0].Profile, string(f.Lines[0].Currency)})
 
 	f, _ = read(t, record.Links, "project,from,to,type,lag,to_project\nP,A,B,ss,-3,Q\n")
-	assert.Equal(t, app.LinkRow{Row: 2, Project: "P", From: "A", To: "B", Type: "SS", Lag: -3, ToProject: "Q"}, f.Links[0])
+	assert.Equal(t, kept.LinkRow{Row: 2, Project: "P", From: "A", To: "B", Type: "SS", Lag: -3, ToProject: "Q"}, f.Links[0])
 
 	f, _ = read(t, record.Projects, "code,name,earned_value,schedule_mode,status\nP,N,no,driven,closed\nQ,N,,,\n")
 	assert.Equal(t, []any{false, true, "closed"}, []any{f.Projects[0].EarnedValue, f.Projects[0].Driven, f.Projects[0].Status})

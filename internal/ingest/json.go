@@ -8,8 +8,8 @@ import (
 	"io"
 	"slices"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 )
 
 // jsonPart is an array of flat objects, by itself or under a name.
@@ -103,7 +103,7 @@ func (p *jsonPart) collect(d *json.Decoder) error {
 
 func (p *jsonPart) traits() traits { return traits{workbook: true} }
 
-func (p *jsonPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
+func (p *jsonPart) sample(d *intake.Dialect) ([]sampleRow, []string, error) {
 	t, err := p.rows(*d)
 	if err != nil {
 		return nil, nil, err
@@ -123,7 +123,7 @@ func (p *jsonPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
 	return rows, []string{"JSON"}, nil
 }
 
-func (p *jsonPart) rows(app.Dialect) (table, error) {
+func (p *jsonPart) rows(intake.Dialect) (table, error) {
 	in, err := p.open()
 	if err != nil {
 		return nil, err

@@ -3,7 +3,7 @@ package ingest
 import (
 	"slices"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
@@ -37,13 +37,13 @@ func readerOf(k record.Kind) func(*reader) {
 func readNode(r *reader) {
 	r.need("level")
 	level := []string{"portfolio", "programme"}[r.choice("level", "portfolio", "programme")]
-	r.file.Nodes = append(r.file.Nodes, app.NodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Level: level,
+	r.file.Nodes = append(r.file.Nodes, kept.NodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Level: level,
 		Parent: r.optional("parent"), Owner: r.text("owner")})
 }
 
 func readProject(r *reader) {
 	status := []string{"open", "proposed", "closed", "cancelled"}[r.choice("status", "open", "proposed", "closed", "cancelled")]
-	p := app.ProjectRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
+	p := kept.ProjectRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
 		Lead: r.text("lead"), Sponsor: r.text("sponsor"), Category: r.text("category"), Stage: r.text("stage"),
 		BusinessUnit: r.text("business_unit"), Status: status, Currency: r.currency("currency"),
 		PlannedStart: r.date("planned_start"), PlannedFinish: r.date("planned_finish"), RequiredFinish: r.date("required_finish"),
@@ -55,7 +55,7 @@ func readProject(r *reader) {
 }
 
 func readCalendar(r *reader) {
-	c := app.CalendarRow{Row: r.row, Calendar: r.code("calendar"), Date: r.date("date"), Name: r.text("name")}
+	c := kept.CalendarRow{Row: r.row, Calendar: r.code("calendar"), Date: r.date("date"), Name: r.text("name")}
 	r.need("working")
 	c.Working = r.choice("working", "no", "yes") == 1
 	if r.raw("weekday") != "" {
@@ -68,7 +68,7 @@ func readCalendar(r *reader) {
 }
 
 func readActivity(r *reader) {
-	a := app.ActivityRow{Row: r.row, Project: r.code("project"), Calendar: r.optional("calendar"),
+	a := kept.ActivityRow{Row: r.row, Project: r.code("project"), Calendar: r.optional("calendar"),
 		Weight: r.number("weight", 4), NotBefore: r.date("not_before"), NotAfter: r.date("not_after"),
 		Low: r.days("low", 0), Likely: r.days("likely", 0), High: r.days("high", 0)}
 	methods := []string{"", "percent", "0/100", "50/50", "25/75", "milestones", "points", "effort"}
@@ -91,13 +91,13 @@ func readActivity(r *reader) {
 }
 
 func readLink(r *reader) {
-	r.file.Links = append(r.file.Links, app.LinkRow{Row: r.row, Project: r.code("project"), From: r.code("from"), To: r.code("to"),
+	r.file.Links = append(r.file.Links, kept.LinkRow{Row: r.row, Project: r.code("project"), From: r.code("from"), To: r.code("to"),
 		Type: []string{"FS", "SS", "FF", "SF"}[r.choice("type", "FS", "SS", "FF", "SF")], Lag: r.days("lag", -100_000).N,
 		FromProject: r.optional("from_project"), ToProject: r.optional("to_project")})
 }
 
 func readCostCode(r *reader) {
-	c := app.CostCodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
+	c := kept.CostCodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
 		Closed: r.choice("closed", "no", "yes") == 1, Contingency: r.choice("contingency", "no", "yes") == 1}
 	if r.raw("type") != "" {
 		c.Type = []string{"capital", "operating"}[r.choice("type", "capital", "operating")]
@@ -109,7 +109,7 @@ func readCostCode(r *reader) {
 const maxSpan calendar.Date = 50 * 366
 
 func readLine(r *reader) {
-	l := app.LineRow{Row: r.row, Part: r.part(), Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
+	l := kept.LineRow{Row: r.row, Part: r.part(), Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
 		Month: r.moneyMonth("month"), From: r.moneyDay("from"), To: r.moneyDay("to"),
 		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
 		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note")}
@@ -132,13 +132,13 @@ func readPosting(r *reader) {
 	if n := len(r.file.Postings); n == cap(r.file.Postings) {
 		r.file.Postings = slices.Grow(r.file.Postings, n+1024) // doubling: a ledger is long
 	}
-	r.file.Postings = append(r.file.Postings, app.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
+	r.file.Postings = append(r.file.Postings, kept.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
 		Date: r.moneyDay("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
 		Document: r.unique("document"), Supplier: r.text("supplier"), Note: r.unique("note")})
 }
 
 func readStatus(r *reader) {
-	s := app.StatusRow{Row: r.row, Project: r.code("project"), Overall: r.status("overall"),
+	s := kept.StatusRow{Row: r.row, Project: r.code("project"), Overall: r.status("overall"),
 		Percent: r.percent("percent_complete"), Commentary: r.unique("commentary")}
 	for i, c := range []string{"schedule", "cost", "scope", "risk", "benefit"} {
 		s.By[i] = r.status(c)
@@ -149,7 +149,7 @@ func readStatus(r *reader) {
 func readRate(r *reader) {
 	r.need("currency")
 	r.need("month")
-	row := app.RateRow{Row: r.row, Currency: r.currency("currency"), Month: r.month("month"),
+	row := kept.RateRow{Row: r.row, Currency: r.currency("currency"), Month: r.month("month"),
 		Plan: r.choice("kind", "month", "plan") == 1}
 	r.need("rate")
 	if n := r.number("rate", money.RatePlaces); n.Given {
@@ -164,7 +164,7 @@ func readRate(r *reader) {
 
 // readRecord reads a row by the description of its kind alone.
 func readRecord(r *reader) {
-	row := app.RecordRow{Row: r.row, Cells: make([]string, len(r.input.Columns))}
+	row := kept.RecordRow{Row: r.row, Cells: make([]string, len(r.input.Columns))}
 	for i, c := range r.input.Columns {
 		if c.Required {
 			r.need(c.Name)

@@ -13,8 +13,9 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
@@ -31,7 +32,7 @@ func written(t *testing.T, name string, write func(io.Writer)) string {
 // told is what is said of a file as a whole, or of its only sheet.
 func told(t *testing.T, path, name string) string {
 	t.Helper()
-	list, err := Reader{}.Sheets(path, name, nil, app.DefaultSettings())
+	list, err := Reader{}.Sheets(path, name, nil, setting.DefaultSettings())
 	require.NoError(t, err)
 	require.NotEmpty(t, list)
 	if list[0].Problem == nil {
@@ -78,7 +79,7 @@ func TestNumberOfSheets(t *testing.T) {
 	}
 	path := written(t, "a.json", text(arrays(MaxSheets)))
 	assert.Empty(t, told(t, path, "a.json"))
-	f, problems, err := Reader{}.Read(path, "a.json", "a77", app.Mapping{Kind: record.Structure, Dialect: app.Dialect{HeadRow: 1},
+	f, problems, err := Reader{}.Read(path, "a.json", "a77", intake.Mapping{Kind: record.Structure, Dialect: intake.Dialect{HeadRow: 1},
 		Columns: map[string]string{"code": "code", "name": "name"}, Fixed: map[string]string{"level": "portfolio"}})
 	require.NoError(t, err)
 	require.Empty(t, problems)
@@ -171,7 +172,7 @@ func TestNothingUnpackedIsLeft(t *testing.T) {
 func TestACorrectedWorkbookHasALastRow(t *testing.T) {
 	book := excelize.NewFile()
 	defer book.Close()
-	w, err := newMarked(book, app.Mapping{Dialect: app.Dialect{HeadRow: 1}}, nil)
+	w, err := newMarked(book, intake.Mapping{Dialect: intake.Dialect{HeadRow: 1}}, nil)
 	require.NoError(t, err)
 	require.NoError(t, w.write(1, []string{"code"}))
 	require.NoError(t, w.write(excelize.TotalRows, []string{"A"}))

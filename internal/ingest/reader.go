@@ -9,8 +9,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
@@ -20,9 +21,9 @@ import (
 
 // reader reads the cells of one row after another, noting what is wrong with them.
 type reader struct {
-	file     *app.File
+	file     *kept.File
 	input    *record.Input
-	mapping  app.Mapping
+	mapping  intake.Mapping
 	traits   traits
 	heads    []string
 	at       map[string]int
@@ -57,7 +58,7 @@ func (r *reader) raw(column string) string {
 		s = r.mapping.Fixed[column]
 	}
 	if means, ok := r.mapping.Values[column]; ok && s != "" {
-		if to, ok := means[app.Plain(s)]; ok {
+		if to, ok := means[intake.Plain(s)]; ok {
 			return to
 		}
 	}

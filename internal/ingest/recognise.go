@@ -7,7 +7,7 @@ import (
 	"strings"
 	"sync"
 
-	"turret/internal/app"
+	"turret/internal/app/intake"
 	"turret/internal/record"
 )
 
@@ -65,7 +65,7 @@ var headMarks = strings.NewReplacer("_", " ", "-", " ", ":", " ")
 
 // bareHead is a head without units and marks.
 func bareHead(head string) string {
-	return strings.TrimRight(app.Plain(strings.TrimSpace(headMarks.Replace(unitWords.ReplaceAllString(head, " ")))), ".")
+	return strings.TrimRight(intake.Plain(strings.TrimSpace(headMarks.Replace(unitWords.ReplaceAllString(head, " ")))), ".")
 }
 
 // headWords are the names of all columns of all kinds, and every bare head that suggests one.
@@ -105,9 +105,9 @@ var totals = []string{"total", "totals", "subtotal", "sub-total", "grand total",
 
 // look recognises a sheet. With suggest, heads that are not columns are guessed at; remembered mappings go before guesses.
 // What chosen settles is not recognised again.
-func look(file string, n named, kind record.Kind, chosen app.Mapping, remembered []app.Mapping, suggest bool, order string) (*app.Sheet,
+func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembered []intake.Mapping, suggest bool, order string) (*intake.Sheet,
 	error) {
-	s := &app.Sheet{File: file, Name: n.name, Mapping: chosen}
+	s := &intake.Sheet{File: file, Name: n.name, Mapping: chosen}
 	if s.Mapping.Kind == "" {
 		s.Mapping.Kind = kind
 	}
@@ -132,7 +132,7 @@ func look(file string, n named, kind record.Kind, chosen app.Mapping, remembered
 		}
 	}
 	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
-	held := app.Recall(remembered, l.names)
+	held := intake.Recall(remembered, l.names)
 	if held != nil && kind != "" && held.Kind != kind && held.Fits(l.names) < len(l.names) {
 		held = nil // made for fewer heads, while the name says what it is
 	}
@@ -149,7 +149,7 @@ func look(file string, n named, kind record.Kind, chosen app.Mapping, remembered
 }
 
 // headRow is the index of the row that holds the heads: the one chosen, else that with most names of columns.
-func headRow(rows []sampleRow, chosen int32, remembered []app.Mapping) int {
+func headRow(rows []sampleRow, chosen int32, remembered []intake.Mapping) int {
 	best, most := -1, 0
 	for i, r := range rows {
 		if blank(r.cells) {
@@ -171,10 +171,10 @@ func headRow(rows []sampleRow, chosen int32, remembered []app.Mapping) int {
 	return best
 }
 
-func headLike(cells []string, remembered []app.Mapping) int {
+func headLike(cells []string, remembered []intake.Mapping) int {
 	score, filled := 0, 0
 	for _, c := range cells {
-		p := app.Plain(c)
+		p := intake.Plain(c)
 		if p == "" {
 			continue
 		}
@@ -204,7 +204,7 @@ func headNames(heads []string) []string {
 	names := make([]string, len(heads))
 	seen := map[string]int{}
 	for i, h := range heads {
-		p := app.Plain(h)
+		p := intake.Plain(h)
 		if p == "" {
 			p = fmt.Sprintf("(column %s)", letters(i))
 		}
@@ -227,15 +227,15 @@ func letters(i int) string {
 
 // looking is the work of recognising one sheet.
 type looking struct {
-	s       *app.Sheet
+	s       *intake.Sheet
 	suggest bool
 	traits  traits
 	names   []string
-	kept    *app.Mapping
+	kept    *intake.Mapping
 	above   string // what stands above the head
 }
 
-func (l *looking) recall(held *app.Mapping) {
+func (l *looking) recall(held *intake.Mapping) {
 	m := &l.s.Mapping
 	d := m.Dialect
 	*m = *held
@@ -474,7 +474,7 @@ func (l *looking) dates(order string) {
 }
 
 // inWords says how a sheet is read: what its form is, and what of it departs from Turret's own.
-func inWords(words []string, d app.Dialect) string {
+func inWords(words []string, d intake.Dialect) string {
 	if d.HeadRow > 1 {
 		words = append(words, fmt.Sprintf("head in row %d", d.HeadRow))
 	}

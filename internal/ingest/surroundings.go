@@ -4,11 +4,11 @@ import (
 	"errors"
 	"io"
 
-	"turret/internal/app"
+	"turret/internal/app/intake"
 )
 
 // Surroundings reads some rows of a sheet as they came, by their numbers, and its heads under 0.
-func (Reader) Surroundings(path, name, sheet string, m app.Mapping, wanted map[int32]bool) (map[int32][]string, error) {
+func (Reader) Surroundings(path, name, sheet string, m intake.Mapping, wanted map[int32]bool) (map[int32][]string, error) {
 	found := map[int32][]string{}
 	n, done, err := find(path, name, sheet)
 	if _, ok := asProblem(err); ok {

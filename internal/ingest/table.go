@@ -6,8 +6,8 @@ import (
 	"fmt"
 	"io"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 )
 
 // table passes the rows of a sheet, each with its number as a spreadsheet counts; io.EOF ends them. Cells are valid until
@@ -21,8 +21,8 @@ type table interface {
 type part interface {
 	// sample returns the first rows. It fills in what the dialect leaves open of how rows and cells are told apart, and
 	// names it in words.
-	sample(d *app.Dialect) (rows []sampleRow, words []string, err error)
-	rows(d app.Dialect) (table, error)
+	sample(d *intake.Dialect) (rows []sampleRow, words []string, err error)
+	rows(d intake.Dialect) (table, error)
 	// traits tell how its cells are written.
 	traits() traits
 }

@@ -1,15 +1,15 @@
 package ingest
 
 import (
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/record"
 )
 
 // Typed reads rows of cells in the kind's columns. The first is row 2, as in a file with a head.
-func (Reader) Typed(kind record.Kind, cells [][]string) (*app.File, []fault.Problem) {
+func (Reader) Typed(kind record.Kind, cells [][]string) (*kept.File, []fault.Problem) {
 	in := kind.Input()
-	f := &app.File{Kind: kind, Name: string(kind)}
+	f := &kept.File{Kind: kind, Name: string(kind)}
 	r := &reader{file: f, input: in, decimal: '.', at: map[string]int{}}
 	for i, c := range in.Columns {
 		r.at[c.Name] = i

@@ -10,8 +10,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 )
 
 // MaxUnpacked is how large a compressed file may become, in bytes.
@@ -71,7 +71,7 @@ func (p *sheetPart) traits() traits {
 	return traits{workbook: true, from1904: err == nil && props.Date1904 != nil && *props.Date1904}
 }
 
-func (p *sheetPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
+func (p *sheetPart) sample(d *intake.Dialect) ([]sampleRow, []string, error) {
 	t, err := p.rows(*d)
 	if err != nil {
 		return nil, nil, err
@@ -101,7 +101,7 @@ func (p *sheetPart) sample(d *app.Dialect) ([]sampleRow, []string, error) {
 	return rows, words, nil
 }
 
-func (p *sheetPart) rows(app.Dialect) (table, error) {
+func (p *sheetPart) rows(intake.Dialect) (table, error) {
 	rows, err := p.book.Rows(p.sheet)
 	if err != nil {
 		return nil, unreadable(p.name, "a sheet "+p.sheet+" that can be read ("+fault.Clip(err.Error(), 120)+")")

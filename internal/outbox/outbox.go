@@ -14,16 +14,17 @@ import (
 	"slices"
 	"time"
 
+	"turret/internal/app/letter"
+
 	gomail "github.com/wneessen/go-mail"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
 )
 
 // Folder is an outbox. It implements app.Outbox.
 type Folder struct{ dir, from string }
 
-var _ app.Outbox = Folder{}
+var _ letter.Outbox = Folder{}
 
 // In makes an outbox in a folder, which is made when first needed; from is the sender's address.
 func In(dir, from string) Folder { return Folder{dir, from} }
@@ -36,7 +37,7 @@ var decoder mime.WordDecoder
 var unsafe = regexp.MustCompile(`[^a-zA-Z0-9@._-]+`)
 
 // Put writes a message and returns the name of its file.
-func (f Folder) Put(m app.Message) (string, error) {
+func (f Folder) Put(m letter.Message) (string, error) {
 	msg := gomail.NewMsg()
 	if err := errors.Join(msg.From(f.from), msg.To(m.To)); err != nil {
 		return "", err
@@ -86,19 +87,19 @@ func (f Folder) write(name string, b []byte) error {
 }
 
 // List reads the heads of all messages, newest first.
-func (f Folder) List() ([]app.Message, error) {
+func (f Folder) List() ([]letter.Message, error) {
 	entries, err := os.ReadDir(f.dir)
 	if errors.Is(err, os.ErrNotExist) {
 		return nil, nil
 	}
-	var list []app.Message
+	var list []letter.Message
 	for _, e := range entries {
 		if filepath.Ext(e.Name()) != ".eml" {
 			continue
 		}
 		m, err := f.head(e.Name())
 		if err != nil { // of this one: the others can be read
-			m = app.Message{File: e.Name(), Subject: "cannot be read: " + err.Error()}
+			m = letter.Message{File: e.Name(), Subject: "cannot be read: " + err.Error()}
 		}
 		list = append(list, m)
 	}
@@ -106,17 +107,17 @@ func (f Folder) List() ([]app.Message, error) {
 	return list, err
 }
 
-func (f Folder) head(name string) (app.Message, error) {
+func (f Folder) head(name string) (letter.Message, error) {
 	in, err := os.Open(filepath.Join(f.dir, name))
 	if err != nil {
-		return app.Message{}, err
+		return letter.Message{}, err
 	}
 	defer in.Close()
 	msg, err := mail.ReadMessage(in)
 	if err != nil {
-		return app.Message{}, err
+		return letter.Message{}, err
 	}
-	m := app.Message{File: name, To: msg.Header.Get("To"), Subject: msg.Header.Get("Subject"), By: msg.Header.Get(string(by))}
+	m := letter.Message{File: name, To: msg.Header.Get("To"), Subject: msg.Header.Get("Subject"), By: msg.Header.Get(string(by))}
 	if to, err := msg.Header.AddressList("To"); err == nil && len(to) > 0 {
 		m.To = to[0].Address
 	}

@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/letter"
 )
 
 func TestMessagesAreFilesThatMailProgramsRead(t *testing.T) {
@@ -19,7 +19,7 @@ func TestMessagesAreFilesThatMailProgramsRead(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	at := time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
-	m := app.Message{To: "yilmaz@ostrel.example", Subject: "Noch zu früh: 2 inputs", Text: "Dear A. Yılmaz,\n\nplease\n", At: at}
+	m := letter.Message{To: "yilmaz@ostrel.example", Subject: "Noch zu früh: 2 inputs", Text: "Dear A. Yılmaz,\n\nplease\n", At: at}
 	one, err := f.Put(m)
 	require.NoError(t, err)
 	two, err := f.Put(m)
@@ -41,6 +41,6 @@ func TestMessagesAreFilesThatMailProgramsRead(t *testing.T) {
 		_, err := f.Open(bad)
 		assert.ErrorIs(t, err, fault.ErrNotFound, bad)
 	}
-	_, err = f.Put(app.Message{To: "no address\r\nBcc: x@y.example", At: at})
+	_, err = f.Put(letter.Message{To: "no address\r\nBcc: x@y.example", At: at})
 	assert.Error(t, err)
 }

@@ -12,6 +12,8 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/intake"
+	"turret/internal/app/report"
 	"turret/internal/demo"
 	"turret/internal/ingest"
 	"turret/internal/store"
@@ -28,11 +30,11 @@ func BenchmarkReports(b *testing.B) {
 		office := app.NewOffice(s, time.Now, app.Parts{})
 		files, _, err := ingest.Paths([]string{dir}, "")
 		require.NoError(b, err)
-		_, err = office.Import(ctx, files, app.Origin{})
+		_, err = office.Intake.Import(ctx, files, intake.Origin{})
 		require.NoError(b, err)
-		for name, r := range map[string]*app.Report{"pages": {Name: "Pages", Cover: true, Parts: []app.ReportPart{{Key: "projects"}}},
+		for name, r := range map[string]*report.Report{"pages": {Name: "Pages", Cover: true, Parts: []report.Part{{Key: "projects"}}},
 			"all": {Name: "All", Cover: true, Parts: everySection()}} {
-			c, err := office.Content(ctx, r, demo.AsOf)
+			c, err := office.Report.Content(ctx, r, demo.AsOf)
 			require.NoError(b, err)
 			for _, format := range []string{"pdf", "html", "xlsx", "csv", "preview"} {
 				b.Run(fmt.Sprintf("%s/%d/%s", name, projects, format), func(b *testing.B) {

@@ -8,14 +8,14 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
 
 // Book writes a report as a workbook: a sheet for each section, or for each table of one that has several, with real numbers and dates,
 // a filter, and totals that are formulas over what the filter leaves.
-func Book(w io.Writer, c *app.Content) error {
+func Book(w io.Writer, c *report.Content) error {
 	d := compose(c)
 	book := excelize.NewFile()
 	defer book.Close()

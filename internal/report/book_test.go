@@ -11,6 +11,10 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/money"
+
+	appreport "turret/internal/app/report"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -23,13 +27,13 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	keys := []string{"bac", "ac", "eac", "vac"}
-	c, err := o.Content(ctx, &app.Report{Name: "Money", Parts: []app.ReportPart{{Key: "money", Columns: keys}}}, demo.AsOf)
+	c, err := o.Report.Content(ctx, &appreport.Report{Name: "Money", Parts: []appreport.Part{{Key: "money", Columns: keys}}}, demo.AsOf)
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, report.Book(&b, c))
 	rows := tables(t, b.Bytes())["Money table"]
 	sums := map[string]*measure.Group{"Together": measure.Roll(c.Projects, c.Env)}
-	groups, _, err := c.Assessment.MoneyGroups(&app.Scope{Projects: c.Projects}, "programme")
+	groups, _, err := money.Groups(c.Assessment, &assess.Scope{Projects: c.Projects}, "programme")
 	require.NoError(t, err)
 	for i := range groups {
 		sums["Total "+groups[i].Name] = groups[i].Group

@@ -7,13 +7,13 @@ import (
 	"io"
 	"strconv"
 
-	"turret/internal/app"
+	"turret/internal/app/judge"
 	"turret/internal/core/check"
 )
 
 // Findings writes what checks found, one record after the other.
 type Findings struct {
-	Found *app.Checked
+	Found *judge.Checked
 	Loads map[int64]string // file names
 }
 
@@ -38,7 +38,7 @@ type finding struct {
 var findingHeads = []string{"severity", "check", "project", "record", "kind", "field", "says", "mend", "file", "row", "new", "accepted",
 	"accepted_by", "accepted_until"}
 
-func (t *Findings) row(f *app.Found) finding {
+func (t *Findings) row(f *judge.Found) finding {
 	x := finding{Severity: f.Rule.Severity.String(), Check: f.Rule.ID, Project: f.Project.Code, Record: f.Record, Kind: f.Kind,
 		Field: f.Field, Says: f.Says, Mend: f.Rule.Mend,
 		New: f.New, Row: f.Ref.Row}

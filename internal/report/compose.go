@@ -4,7 +4,7 @@ import (
 	"cmp"
 	"fmt"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -13,18 +13,18 @@ import (
 
 // composer makes a document of a report's content.
 type composer struct {
-	*app.Content
+	*report.Content
 }
 
 // sections of a report by their keys.
-var composers = map[string]func(*composer, *app.ReportPart, *section){
+var composers = map[string]func(*composer, *report.Part, *section){
 	"headline": (*composer).headline, "sighting": (*composer).sighting, "attention": (*composer).attention, "decisions": (*composer).asked,
 	"commentary": (*composer).commentary, "status": (*composer).status, "projects": (*composer).projects, "strips": (*composer).strips,
 	"timeline": (*composer).timeline, "milestones": (*composer).milestones, "slips": (*composer).slips, "money": (*composer).money,
 	"curves": (*composer).curves, "bridge": (*composer).bridgeSteps, "earned": (*composer).earned, "checks": (*composer).checks,
 }
 
-func compose(content *app.Content) *document {
+func compose(content *report.Content) *document {
 	c, r := &composer{content}, content.Report
 	d := &document{Name: c.Name, Title: cmp.Or(r.Title, r.Name, "Report"), AsOf: c.Env.AsOf, Currency: c.Env.Currency, Cover: r.Cover,
 		Organisation: c.Organisation,
@@ -40,7 +40,7 @@ func compose(content *app.Content) *document {
 	}
 	for i := range r.Parts {
 		p := &r.Parts[i]
-		sort := app.SortOf(p.Key)
+		sort := report.SortOf(p.Key)
 		s := section{Key: p.Key, Title: sort.Name}
 		if c.NoMoney && sort.Money {
 			s.Blocks = []block{small{"Costs are not shown to you."}}

@@ -5,15 +5,16 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/app/explain"
+
 	ics "github.com/arran4/golang-ical"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
 )
 
 // Diary writes entries as iCalendar (RFC 5545), each as an event of whole days whose identity stays the same from one fetch to the
 // next. Stamp is the day that the dates are as of; the same data gives the same bytes.
-func Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error {
+func Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error {
 	c := ics.NewCalendar()
 	c.SetProductId("-//Turret//Calendar//EN")
 	c.SetMethod(ics.MethodPublish)

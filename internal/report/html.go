@@ -7,13 +7,13 @@ import (
 	"io"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 	"turret/internal/prose"
 	"turret/internal/scene"
 )
 
 // HTML writes a report as one file that needs nothing besides itself and prints well. The same data gives the same bytes.
-func HTML(w io.Writer, c *app.Content) error {
+func HTML(w io.Writer, c *report.Content) error {
 	d := compose(c)
 	h := &hypertext{doc: d}
 	h.print(`<!doctype html>

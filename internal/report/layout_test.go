@@ -19,6 +19,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/report"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -31,10 +32,10 @@ func demonstration(t *testing.T) (context.Context, *app.Office) {
 	return ctx, app.NewOffice(s, time.Now, app.Parts{})
 }
 
-func everySection() []app.ReportPart {
-	var list []app.ReportPart
-	for _, s := range app.ReportSorts() {
-		list = append(list, app.ReportPart{Key: s.Key})
+func everySection() []report.Part {
+	var list []report.Part
+	for _, s := range report.Sorts() {
+		list = append(list, report.Part{Key: s.Key})
 	}
 	return list
 }
@@ -47,14 +48,14 @@ func TestReportsOfTheDemonstrationAreWellSet(t *testing.T) {
 	for _, d := range measure.All()[:40] {
 		many = append(many, d.Key)
 	}
-	reports := app.StandardReports()
-	reports = append(reports, app.Report{Name: "All", Cover: true, Parts: everySection()},
-		app.Report{Name: "Wide", Parts: []app.ReportPart{{Key: "status", Columns: many}, {Key: "attention", Columns: many}}})
+	reports := report.StandardReports()
+	reports = append(reports, report.Report{Name: "All", Cover: true, Parts: everySection()},
+		report.Report{Name: "Wide", Parts: []report.Part{{Key: "status", Columns: many}, {Key: "attention", Columns: many}}})
 	for _, r := range reports {
 		for _, paper := range [][2]bool{{false, false}, {false, true}, {true, false}, {true, true}} {
 			r.A3, r.Portrait = paper[0], paper[1]
 			name := fmt.Sprintf("%s, A3 %v, portrait %v", r.Name, paper[0], paper[1])
-			c, err := o.Content(ctx, &r, demo.AsOf)
+			c, err := o.Report.Content(ctx, &r, demo.AsOf)
 			require.NoError(t, err, name)
 			l, err := lay(compose(c))
 			require.NoError(t, err, name)
@@ -134,10 +135,10 @@ func (l *layout) contentsLead(t *testing.T, name string) {
 // The workbook holds what the catalogue computed as numbers and dates, and its totals are formulas over the rows above.
 func TestTheWorkbookHoldsNumbers(t *testing.T) {
 	ctx, o := demonstration(t)
-	r := &app.Report{Name: "Book",
-		Parts: []app.ReportPart{{Key: "status", Columns: []string{"bac", "cpi", "vac_share", "expected_finish", "milestones_missed"}},
+	r := &report.Report{Name: "Book",
+		Parts: []report.Part{{Key: "status", Columns: []string{"bac", "cpi", "vac_share", "expected_finish", "milestones_missed"}},
 			{Key: "checks"}, {Key: "headline"}}}
-	c, err := o.Content(ctx, r, demo.AsOf)
+	c, err := o.Report.Content(ctx, r, demo.AsOf)
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, Book(&b, c))
@@ -178,8 +179,8 @@ func TestTheWorkbookHoldsNumbers(t *testing.T) {
 // One table is a CSV file that adds up to the cent; several are an archive with a file each.
 func TestTablesAsCSV(t *testing.T) {
 	ctx, o := demonstration(t)
-	r := &app.Report{Name: "Money", Parts: []app.ReportPart{{Key: "money", Columns: []string{"bac", "eac"}}}}
-	c, err := o.Content(ctx, r, demo.AsOf)
+	r := &report.Report{Name: "Money", Parts: []report.Part{{Key: "money", Columns: []string{"bac", "eac"}}}}
+	c, err := o.Report.Content(ctx, r, demo.AsOf)
 	require.NoError(t, err)
 	var b bytes.Buffer
 	ending, err := Plain(&b, c)
@@ -201,7 +202,7 @@ func TestTablesAsCSV(t *testing.T) {
 	assert.Equal(t, sum, cents(rows[len(rows)-1][1]))
 
 	r.Parts = everySection()
-	c, err = o.Content(ctx, r, demo.AsOf)
+	c, err = o.Report.Content(ctx, r, demo.AsOf)
 	require.NoError(t, err)
 	b.Reset()
 	ending, err = Plain(&b, c)
@@ -216,7 +217,7 @@ func TestTablesAsCSV(t *testing.T) {
 // The one file in HTML fetches nothing and runs nothing, whatever is written in it, and keeps every letter.
 func TestTheFileInHTMLStandsAlone(t *testing.T) {
 	ctx, o := demonstration(t)
-	a, err := o.Assess(ctx, demo.AsOf)
+	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
 	hostile := "<script>alert(1)</script> <img src=x onerror=y> שלום وداعا 🚧 [go](javascript:alert(2)) ![pixel](https://example.org/p.png)"
 	for _, p := range a.Projects {
@@ -224,7 +225,7 @@ func TestTheFileInHTMLStandsAlone(t *testing.T) {
 			p.Words[0].Text = hostile
 		}
 	}
-	c, err := o.Content(ctx, &app.Report{Name: "<b>All</b>", Cover: true, Parts: everySection()}, demo.AsOf)
+	c, err := o.Report.Content(ctx, &report.Report{Name: "<b>All</b>", Cover: true, Parts: everySection()}, demo.AsOf)
 	require.NoError(t, err)
 	var b, pdf bytes.Buffer
 	require.NoError(t, HTML(&b, c))

@@ -9,7 +9,8 @@ import (
 	"io"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/trace"
 	"turret/internal/core/measure"
 )
 
@@ -26,7 +27,7 @@ func Safe(s string) string {
 type Table struct {
 	Env   measure.Env
 	Keys  []string
-	Scope *app.Scope
+	Scope *assess.Scope
 }
 
 // rows passes the name of each row and its values in the order of the keys.
@@ -104,14 +105,14 @@ func quoted(s string) string {
 }
 
 // TraceText writes a trace as an indented list, each row with its load, file and row number.
-func TraceText(w io.Writer, t *app.Trace, env measure.Env) error {
+func TraceText(w io.Writer, t *trace.Trace, env measure.Env) error {
 	out := bufio.NewWriter(w)
 	fmt.Fprintf(out, "%s as of %s\n", t.Subject, t.AsOf)
 	writeNode(out, t, env, &t.Root, 0)
 	return out.Flush()
 }
 
-func writeNode(w io.Writer, t *app.Trace, env measure.Env, n *measure.Node, depth int) {
+func writeNode(w io.Writer, t *trace.Trace, env measure.Env, n *measure.Node, depth int) {
 	fmt.Fprintf(w, "%s%s", strings.Repeat("  ", depth), n.Label)
 	if n.Value.Known {
 		fmt.Fprintf(w, ": %s", n.Value.Human(n.Unit, env.Currency))
@@ -151,7 +152,7 @@ type traceNode struct {
 }
 
 // TraceJSON writes a trace as a tree of objects.
-func TraceJSON(w io.Writer, t *app.Trace, env measure.Env) error {
+func TraceJSON(w io.Writer, t *trace.Trace, env measure.Env) error {
 	enc := json.NewEncoder(w)
 	enc.SetIndent("", "  ")
 	return enc.Encode(struct {
@@ -162,7 +163,7 @@ func TraceJSON(w io.Writer, t *app.Trace, env measure.Env) error {
 	}{t.Subject, t.AsOf, string(env.Currency), jsonNode(t, env, &t.Root)})
 }
 
-func jsonNode(t *app.Trace, env measure.Env, n *measure.Node) traceNode {
+func jsonNode(t *trace.Trace, env measure.Env, n *measure.Node) traceNode {
 	out := traceNode{Label: n.Label, Key: n.Key, Project: n.Project, Unit: n.Unit.String(), Reason: n.Value.Reason,
 		Note: n.Value.Note, Rule: n.Rule, Detail: n.Detail, Load: n.Ref.Load, Row: n.Ref.Row,
 		File: t.Loads[n.Ref.Load].File, Digest: t.Loads[n.Ref.Load].Digest}

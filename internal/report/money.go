@@ -10,7 +10,9 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+
+	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -18,7 +20,7 @@ import (
 )
 
 // Money writes a table of projects by measures: as CSV, JSON, or a workbook whose totals are formulas over its rows.
-func Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error {
+func Money(w io.Writer, name string, a *assess.Assessment, t *appmoney.Table) error {
 	switch {
 	case strings.HasSuffix(name, ".xlsx"):
 		return moneyBook(w, a, t)
@@ -40,7 +42,7 @@ func Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error
 	return out.Error()
 }
 
-func texts(keys []string, of func(string) measure.Value, a *app.Assessment) []string {
+func texts(keys []string, of func(string) measure.Value, a *assess.Assessment) []string {
 	var list []string
 	for _, k := range keys {
 		d, _ := measure.Lookup(k)
@@ -49,7 +51,7 @@ func texts(keys []string, of func(string) measure.Value, a *app.Assessment) []st
 	return list
 }
 
-func moneyJSON(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
+func moneyJSON(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	row := func(group, code string, of func(string) measure.Value) map[string]any {
 		m := map[string]any{"group": group, "project": code, "as_of": a.Env.AsOf.String(), "currency": a.Env.Currency}
 		for _, k := range t.Keys {
@@ -169,7 +171,7 @@ func major(a money.Amount, c money.Currency) float64 {
 	return f
 }
 
-func moneyBook(w io.Writer, a *app.Assessment, t *app.MoneyTable) error {
+func moneyBook(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	book := excelize.NewFile()
 	defer book.Close()
 	cur := a.Env.Currency
@@ -263,7 +265,7 @@ func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur m
 
 // Sheet writes a project's money by line and month. CSV holds a row per line and month and JSON the same, as files of the kind do; the
 // workbook holds a sheet that can be loaded again, and one of totals that are formulas over it.
-func Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error {
+func Sheet(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) error {
 	if strings.HasSuffix(name, ".xlsx") {
 		return sheetBook(w, a, m)
 	}
@@ -312,7 +314,7 @@ func Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
 	return out.Error()
 }
 
-func codesByID(a *app.Assessment) map[int32]string {
+func codesByID(a *assess.Assessment) map[int32]string {
 	codes := map[int32]string{}
 	for _, k := range a.Masters.CostCodes {
 		codes[int32(k.ID)] = k.Code
@@ -327,7 +329,7 @@ var lineHeads = []string{"project", "cost_code", "currency", "cost_centre", "cha
 
 // sheetBook writes the plan, whole, as a sheet named after its kind with a column for each month; what was spent stands in a sheet of
 // its own, and the totals of both by month and cost code are formulas.
-func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
+func sheetBook(w io.Writer, a *assess.Assessment, m *appmoney.Sheet) error {
 	book := excelize.NewFile()
 	defer book.Close()
 	plan := string(m.Kind)
@@ -338,8 +340,8 @@ func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
 		return err
 	}
 	b := &bookOf{a: a, m: m, codes: codesByID(a)}
-	n, err := b.lines(book, plan, func(r *app.MoneyRow, i int) money.Amount { return r.Own[i] },
-		func(r *app.MoneyRow, i int) money.Amount { return r.Amounts[i] })
+	n, err := b.lines(book, plan, func(r *appmoney.Row, i int) money.Amount { return r.Own[i] },
+		func(r *appmoney.Row, i int) money.Amount { return r.Amounts[i] })
 	if err != nil {
 		return err
 	}
@@ -348,16 +350,16 @@ func sheetBook(w io.Writer, a *app.Assessment, m *app.MoneySheet) error {
 		if _, err := book.NewSheet(spentSheet); err != nil {
 			return err
 		}
-		spent := func(list func(*app.MoneyRow) []money.Amount) func(r *app.MoneyRow, i int) money.Amount {
-			return func(r *app.MoneyRow, i int) money.Amount {
+		spent := func(list func(*appmoney.Row) []money.Amount) func(r *appmoney.Row, i int) money.Amount {
+			return func(r *appmoney.Row, i int) money.Amount {
 				if x := list(r); x != nil && m.First+calendar.Month(i) <= m.Locked {
 					return x[i]
 				}
 				return 0
 			}
 		}
-		n, err := b.lines(book, spentSheet, spent(func(r *app.MoneyRow) []money.Amount { return r.Actual }),
-			spent(func(r *app.MoneyRow) []money.Amount { return r.ActualAmounts }))
+		n, err := b.lines(book, spentSheet, spent(func(r *appmoney.Row) []money.Amount { return r.Actual }),
+			spent(func(r *appmoney.Row) []money.Amount { return r.ActualAmounts }))
 		if err != nil {
 			return err
 		}
@@ -378,14 +380,14 @@ type linesOf struct {
 }
 
 type bookOf struct {
-	a     *app.Assessment
-	m     *app.MoneySheet
+	a     *assess.Assessment
+	m     *appmoney.Sheet
 	codes map[int32]string
 }
 
 // lines writes a row per line; beside the months in its own currency stand a formula for their sum, and the worth in the shown currency
 // by which the totals add up.
-func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*app.MoneyRow, int) money.Amount) (int, error) {
+func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmoney.Row, int) money.Amount) (int, error) {
 	m := b.m
 	s := newSheetWriter(book, sheet, m.Currency)
 	s.width(1, len(lineHeads), 12)

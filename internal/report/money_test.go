@@ -20,6 +20,11 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+
+	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -33,13 +38,13 @@ import (
 var ctx = access.As(context.Background(), access.Operator("a test"))
 
 // till is an office with two projects whose money has cents, kronor, credits, spans and texts that a spreadsheet might run.
-func till(t *testing.T) (*app.Office, *store.Store, *app.Assessment) {
+func till(t *testing.T) (*app.Office, *store.Store, *assess.Assessment) {
 	t.Helper()
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}})
-	var list []*app.File
+	var list []*kept.File
 	for _, f := range []struct {
 		kind record.Kind
 		text string
@@ -61,16 +66,16 @@ func till(t *testing.T) (*app.Office, *store.Store, *app.Assessment) {
 		require.Empty(t, problems)
 		list = append(list, r)
 	}
-	_, err = o.Import(ctx, list, app.Origin{})
+	_, err = o.Intake.Import(ctx, list, intake.Origin{})
 	require.NoError(t, err)
-	a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	return o, s, a
 }
 
-func sheetFile(t *testing.T, o *app.Office, a *app.Assessment, show, name string) []byte {
+func sheetFile(t *testing.T, o *app.Office, a *assess.Assessment, show, name string) []byte {
 	t.Helper()
-	m, err := o.Money(ctx, a, "A-1", show)
+	m, err := o.Money.Sheet(ctx, a, "A-1", show)
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, report.Sheet(&b, name, a, m))
@@ -78,7 +83,7 @@ func sheetFile(t *testing.T, o *app.Office, a *app.Assessment, show, name string
 }
 
 // byMonth is what the lines of a file come to by code, centre, currency, note and month.
-func byMonth(f *app.File, days *calendar.Calendar) map[string]money.Amount {
+func byMonth(f *kept.File, days *calendar.Calendar) map[string]money.Amount {
 	sum := map[string]money.Amount{}
 	for _, l := range f.Lines {
 		months, amounts := spreadOf(l, days)
@@ -98,7 +103,7 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 		kind       record.Kind
 	}{{"estimate", "money.xlsx", record.Forecast}, {"budget", "money.xlsx", record.Budget}, {"budget", "money.csv", record.Budget},
 		{"budget", "money.json", record.Budget}} {
-		before, err := s.Rows(ctx, c.kind, app.Selection{Projects: []int64{1}})
+		before, err := s.Rows(ctx, c.kind, kept.Selection{Projects: []int64{1}})
 		require.NoError(t, err)
 		want := byMonth(before, a.Env.Calendar)
 		path := filepath.Join(dir, string(c.kind)+filepath.Ext(c.name))
@@ -106,9 +111,9 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 		files, _, err := ingest.Paths([]string{path}, c.kind)
 		require.NoError(t, err, "%s as %s", c.show, c.name)
 		require.NotEmpty(t, files)
-		_, err = o.Import(ctx, files[:1], app.Origin{})
+		_, err = o.Intake.Import(ctx, files[:1], intake.Origin{})
 		require.NoError(t, err)
-		after, err := s.Rows(ctx, c.kind, app.Selection{Projects: []int64{1}})
+		after, err := s.Rows(ctx, c.kind, kept.Selection{Projects: []int64{1}})
 		require.NoError(t, err)
 		got := byMonth(after, a.Env.Calendar)
 		for k, v := range want {
@@ -118,7 +123,7 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 		}
 		assert.Equal(t, want, got, "%s as %s", c.show, c.name)
 	}
-	b, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	b, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	for _, key := range []string{"bac", "ac", "eac", "vac"} {
 		assert.Equal(t, a.Projects[0].Value(key), b.Projects[0].Value(key), key)
@@ -200,10 +205,10 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 
 	scope, err := a.Scope("")
 	require.NoError(t, err)
-	groups, all, err := a.MoneyGroups(scope, "programme")
+	groups, all, err := appmoney.Groups(a, scope, "programme")
 	require.NoError(t, err)
 	var b bytes.Buffer
-	table := &app.MoneyTable{By: "programme", Keys: []string{"bac", "ac", "eac", "vac_share"}, Groups: groups, Total: all}
+	table := &appmoney.Table{By: "programme", Keys: []string{"bac", "ac", "eac", "vac_share"}, Groups: groups, Total: all}
 	require.NoError(t, report.Money(&b, "money.xlsx", a, table))
 	rows := tables(t, b.Bytes())["Money"]
 	last := rows[len(rows)-1]
@@ -214,6 +219,6 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	assert.Equal(t, int64(groups[0].Value("bac").Amount()), cents(t, rows[2][3]))
 }
 
-func spreadOf(l app.LineRow, days *calendar.Calendar) ([]calendar.Month, []money.Amount) {
+func spreadOf(l kept.LineRow, days *calendar.Calendar) ([]calendar.Month, []money.Amount) {
 	return cost.Spread(cost.Line{Amount: l.Amount, Month: l.Month, From: l.From, To: l.To, Profile: cost.Profile(l.Profile)}, days)
 }

@@ -6,7 +6,7 @@ import (
 	"io"
 	"strconv"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/core/schedule"
 )
 
@@ -17,8 +17,8 @@ var NetworkHeads = []string{"project", "activity", "early_start", "early_finish"
 // Network is the critical path method's result for a scope, one row per activity; summaries have no place in it. Cells of
 // activities that cannot be dated are empty.
 type Network struct {
-	Assessment *app.Assessment
-	Scope      *app.Scope
+	Assessment *assess.Assessment
+	Scope      *assess.Scope
 }
 
 func (n *Network) rows(each func([]string) error) error {

@@ -8,12 +8,12 @@ import (
 	"strings"
 	"time"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 )
 
 // Plain writes the tables of a report as CSV: one file where it has one table, else an archive of one file each. It tells which by the
 // ending of the name. The same data gives the same bytes.
-func Plain(w io.Writer, c *app.Content) (ending string, err error) {
+func Plain(w io.Writer, c *report.Content) (ending string, err error) {
 	d := compose(c)
 	type named struct {
 		name string

@@ -7,11 +7,11 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 )
 
 // Preview draws pages of a report from one on, as they would be printed, and tells how many there are in all.
-func Preview(c *app.Content, from, most int) (pages []string, all int, err error) {
+func Preview(c *report.Content, from, most int) (pages []string, all int, err error) {
 	l, err := lay(compose(c))
 	if err != nil {
 		return nil, 0, err

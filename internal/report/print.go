@@ -7,11 +7,11 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 
-	"turret/internal/app"
+	"turret/internal/app/report"
 )
 
 // Print writes a report as PDF: vectors, an outline, contents that lead to their pages. The same data gives the same bytes.
-func Print(w io.Writer, c *app.Content) error {
+func Print(w io.Writer, c *report.Content) error {
 	l, err := lay(compose(c))
 	if err != nil {
 		return err

@@ -6,19 +6,20 @@ import (
 	"io"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/plan"
 	"turret/internal/core/measure"
 )
 
 // Rehearsal writes the findings of a rehearsal, as rehearsal.csv or rehearsal.pdf.
-func Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error {
+func Rehearsal(w io.Writer, name string, a *assess.Assessment, title string, f *plan.Findings) error {
 	if name == "rehearsal.csv" {
 		return rehearsalCSV(w, f)
 	}
 	return rehearsalPDF(w, a, title, f)
 }
 
-func rehearsalCSV(w io.Writer, f *app.Findings) error {
+func rehearsalCSV(w io.Writer, f *plan.Findings) error {
 	out := csv.NewWriter(w)
 	if err := out.Write([]string{"project", "project_name", "activity", "name", "kind", "from", "to", "days", "through"}); err != nil {
 		return err
@@ -51,7 +52,7 @@ func Through(chain []measure.Step) string {
 	return strings.Join(list, " → ")
 }
 
-func rehearsalPDF(w io.Writer, a *app.Assessment, title string, f *app.Findings) error {
+func rehearsalPDF(w io.Writer, a *assess.Assessment, title string, f *plan.Findings) error {
 	s, err := newSheet("Rehearsal: "+title, a.Env.AsOf, "Rehearsal “"+title+"”, over the plans as of "+a.Env.AsOf.Human()+
 		"; nothing of it is in the plans")
 	if err != nil {
@@ -82,7 +83,7 @@ func rehearsalPDF(w io.Writer, a *app.Assessment, title string, f *app.Findings)
 	s.at(edge, y+8, inner, "What is supposed")
 	y += 26
 	for _, m := range f.Moves {
-		line([]string{m.Project, m.Activity + " " + a.NameOf(m), "", "", "", m.Text()}, "")
+		line([]string{m.Project, m.Activity + " " + plan.NameOf(a, m), "", "", "", m.Text()}, "")
 	}
 	s.ink("condensed", "B", 12)
 	s.at(edge, y+12, inner, "Milestones and deliverables that move")

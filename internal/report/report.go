@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"io"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/report"
 )
 
 // Media are the forms in which a report is written, by their names, with the media type of each.
@@ -16,7 +16,7 @@ var Media = map[string]string{
 
 // Write writes a report in a form and tells the ending of its name, which for CSV of several tables is that of an archive. An unknown
 // form is an error wrapping app.ErrNotFound.
-func Write(w io.Writer, format string, c *app.Content) (ending string, err error) {
+func Write(w io.Writer, format string, c *report.Content) (ending string, err error) {
 	switch format {
 	case "pdf":
 		return ".pdf", Print(w, c)

@@ -14,6 +14,12 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/lookout"
+
+	appreport "turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -31,7 +37,7 @@ func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	files := map[record.Kind]string{record.CostCodes: "code,name\nC,Cost\n", record.Projects: projects,
 		record.Budget:     "project,cost_code,amount,month\n=A,C,1000,2026-09\n",
 		record.Activities: "project,code,name,kind,baseline_finish,finish\n=A,M,🚢 sails,milestone,2026-10-01,2026-12-01\n"}
-	var list []*app.File
+	var list []*kept.File
 	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
 			f, problems, err := ingest.CSV(string(kind), kind, strings.NewReader(text))
@@ -40,17 +46,17 @@ func office(t *testing.T, projects string) (context.Context, *app.Office) {
 			list = append(list, f)
 		}
 	}
-	_, err = o.Import(ctx, list, app.Origin{})
+	_, err = o.Intake.Import(ctx, list, intake.Origin{})
 	require.NoError(t, err)
 	return ctx, o
 }
 
-func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
+func assessed(t *testing.T, projects string) (*assess.Assessment, *lookout.Lookout) {
 	t.Helper()
 	ctx, o := office(t, projects)
-	a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
-	l, err := a.Lookout("", app.Filter{})
+	l, err := lookout.Of(a, "", lookout.Filter{})
 	require.NoError(t, err)
 	return a, l
 }
@@ -58,13 +64,13 @@ func assessed(t *testing.T, projects string) (*app.Assessment, *app.Lookout) {
 // reported is a report of every section, or of those named, in a form.
 func reported(ctx context.Context, t *testing.T, o *app.Office, format string, keys ...string) []byte {
 	t.Helper()
-	r := &app.Report{Name: "All of it", Cover: true}
-	for _, s := range app.ReportSorts() {
+	r := &appreport.Report{Name: "All of it", Cover: true}
+	for _, s := range appreport.Sorts() {
 		if len(keys) == 0 || slices.Contains(keys, s.Key) {
-			r.Parts = append(r.Parts, app.ReportPart{Key: s.Key})
+			r.Parts = append(r.Parts, appreport.Part{Key: s.Key})
 		}
 	}
-	c, err := o.Content(ctx, r, calendar.On(2026, 10, 31))
+	c, err := o.Report.Content(ctx, r, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	var b bytes.Buffer
 	_, err = report.Write(&b, format, c)
@@ -96,7 +102,7 @@ func TestReportsOfNothing(t *testing.T) {
 func TestTextsThatAreFormulasAreGuarded(t *testing.T) {
 	a, l := assessed(t, "code,name\n=A,Boat\n")
 	var b bytes.Buffer
-	tab := report.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &app.Scope{Projects: l.Open}}
+	tab := report.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &assess.Scope{Projects: l.Open}}
 	require.NoError(t, tab.CSV(&b))
 	assert.Equal(t, "project,as_of,currency,bac,vac\n'=A,2026-10-31,EUR,1000.00,\n*,2026-10-31,EUR,1000.00,\n", b.String())
 	assert.Equal(t, "'@x", report.Safe("@x"))

@@ -6,8 +6,8 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
@@ -37,7 +37,7 @@ func Rights(w io.Writer) error {
 		"of them, of projects that are theirs before and after. Kinds\nthat belong to no project are for those without a scope; kinds " +
 		"that tell of costs are kept from those from whom costs are.\n\n")
 	b.WriteString("| kind | belongs to | tells of costs | asked of leads at first |\n|---|---|---|---|\n")
-	asked := app.DefaultSettings().AskedOfLeads
+	asked := setting.DefaultSettings().AskedOfLeads
 	for _, k := range record.Kinds() {
 		owner := "nobody"
 		if k.OfProject() {

@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/lookout"
+	"turret/internal/app/report"
+	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -16,11 +18,11 @@ import (
 
 // The sections about projects and their state; those about dates and money stand in files of their own.
 
-func (c *composer) headline(_ *app.ReportPart, s *section) {
+func (c *composer) headline(_ *report.Part, s *section) {
 	g := c.Lookout.Group
 	sentence := c.Lookout.Headline.String()
 	if len(c.Projects) == 1 {
-		sentence = app.Headline(c.Projects[0], c.Env).String()
+		sentence = say.Headline(c.Projects[0], c.Env).String()
 		g = measure.Roll(c.Projects, c.Env)
 	}
 	keys := c.known([]string{"bac", "ac", "eac", "vac", "milestones_missed", "risk_expected"})
@@ -42,11 +44,11 @@ func (c *composer) headline(_ *app.ReportPart, s *section) {
 
 // known leaves out measures of costs where those are kept from the one who asks.
 func (c *composer) known(keys []string) []string {
-	p := app.ReportPart{Columns: keys}
+	p := report.Part{Columns: keys}
 	return p.Shown(c.Assessment)
 }
 
-func (c *composer) sighting(_ *app.ReportPart, s *section) {
+func (c *composer) sighting(_ *report.Part, s *section) {
 	if c.NoMoney {
 		s.Blocks = []block{small{"The plot sets dates against costs, which are not shown to you."}}
 		return
@@ -66,7 +68,7 @@ func (c *composer) sighting(_ *app.ReportPart, s *section) {
 	s.Blocks, s.Data = []block{d}, []*table{t}
 }
 
-func (c *composer) attention(part *app.ReportPart, s *section) {
+func (c *composer) attention(part *report.Part, s *section) {
 	keys := part.Shown(c.Assessment)
 	list := c.Picked(part)
 	t := c.byMeasure(list, keys, true)
@@ -81,7 +83,7 @@ func (c *composer) attention(part *app.ReportPart, s *section) {
 		}
 		dims.Plain = strings.Join(names, ", ")
 		next := cell{}
-		if e := app.Next(q); e.Activity >= 0 {
+		if e := lookout.Next(q); e.Activity >= 0 {
 			next.Text, next.Soft = q.Activities[e.Activity].Name, e.Date.Human()+", "+e.State.String()
 			next.Plain = next.Text + ", " + e.Date.String() + ", " + e.State.String()
 		}
@@ -98,7 +100,7 @@ func (c *composer) attention(part *app.ReportPart, s *section) {
 }
 
 // nothing says why a section that goes by project has none.
-func (c *composer) nothing(part *app.ReportPart) string {
+func (c *composer) nothing(part *report.Part) string {
 	if part.Few && len(c.Projects) > 0 {
 		return "No project needs attention."
 	}
@@ -115,7 +117,7 @@ func (c *composer) reason(q *measure.Project) string {
 	return "within all tolerances"
 }
 
-func (c *composer) asked(_ *app.ReportPart, s *section) {
+func (c *composer) asked(_ *report.Part, s *section) {
 	t := &table{Columns: []column{{Head: "Project", Width: 130}, {Head: "What", Width: 62}, {Head: "Decision", Width: 150},
 		{Head: "Why", Width: 220},
 		{Head: "Effect on the budget", Width: 80, Right: true, Unit: measure.Money, Value: true, Sum: true},
@@ -128,7 +130,7 @@ func (c *composer) asked(_ *app.ReportPart, s *section) {
 		x := &c.Decisions[i]
 		r := row{Cells: []cell{c.project(x.Project), {Text: string(x.What)}, {Text: strings.TrimSpace(x.Code + " " + x.Title)},
 			{Text: x.Says}}}
-		if x.What == app.AtAct {
+		if x.What == report.AtAct {
 			r.Cells[2].Text = "How to bring it back, or what to accept"
 		}
 		worth, days := cell{}, cell{}
@@ -151,7 +153,7 @@ func (c *composer) asked(_ *app.ReportPart, s *section) {
 	s.Blocks = []block{t}
 }
 
-func (c *composer) commentary(part *app.ReportPart, s *section) {
+func (c *composer) commentary(part *report.Part, s *section) {
 	t := &table{Columns: []column{{Head: "Project", Width: 80}, {Head: "On", Width: 60}, {Head: "By", Width: 80},
 		{Head: "Text", Width: 400}}}
 	add := func(code, name, on, who, text string) {
@@ -179,7 +181,7 @@ func (c *composer) commentary(part *app.ReportPart, s *section) {
 	s.Data = []*table{t}
 }
 
-func (c *composer) status(part *app.ReportPart, s *section) {
+func (c *composer) status(part *report.Part, s *section) {
 	keys, list := part.Shown(c.Assessment), c.Picked(part)
 	t := c.byMeasure(list, keys, false)
 	if len(list) > 1 {
@@ -192,7 +194,7 @@ func (c *composer) status(part *app.ReportPart, s *section) {
 // summaryKeys are the figures at the head of a project's page.
 var summaryKeys = []string{"bac", "ac", "forecast_to_go", "eac", "vac", "baseline_finish", "expected_finish"}
 
-func (c *composer) projects(part *app.ReportPart, s *section) {
+func (c *composer) projects(part *report.Part, s *section) {
 	list := c.Picked(part)
 	keys := c.known(summaryKeys)
 	s.Data = []*table{c.byMeasure(list, append([]string{"overall_health", "declared_health"}, keys...), false)}
@@ -204,7 +206,7 @@ func (c *composer) projects(part *app.ReportPart, s *section) {
 	for _, q := range list {
 		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: "lead " + q.Lead + " · " + c.reason(q),
 			Mark: chart.Pennant(q.Health.Overall, 20, false), Page: true},
-			lead{app.Headline(q, c.Env).String()})
+			lead{say.Headline(q, c.Env).String()})
 		f := figures{}
 		for _, k := range keys {
 			d, _ := measure.Lookup(k)
@@ -264,7 +266,7 @@ func day(d calendar.Date) cell {
 	return cell{Text: d.Human(), Plain: d.String()}
 }
 
-func (c *composer) strips(part *app.ReportPart, s *section) {
+func (c *composer) strips(part *report.Part, s *section) {
 	list := c.Picked(part)
 	s.Data = []*table{c.byMeasure(list, c.known([]string{"overall_health", "baseline_start", "baseline_finish", "expected_finish", "bac",
 		"ac", "eac"}), false)}
@@ -278,7 +280,7 @@ func (c *composer) strips(part *app.ReportPart, s *section) {
 }
 
 // severities in their order, for the head of a table of checks.
-func (c *composer) checks(part *app.ReportPart, s *section) {
+func (c *composer) checks(part *report.Part, s *section) {
 	list := c.Picked(part)
 	keys := []string{"data_score", "errors", "warnings", "notices", "checks_tested", "checks_failed"}
 	projects := c.byMeasure(list, keys, false)
@@ -305,7 +307,7 @@ func (c *composer) checks(part *app.ReportPart, s *section) {
 		{Head: "Severity", Width: 52}, {Head: "Found", Width: 260}, {Head: "Way out", Width: 190}, {Head: "Accepted", Width: 100}}}
 	for i := range c.Found.List {
 		f := &c.Found.List[i]
-		if part.Few && !app.NeedsAttention(f.Project) {
+		if part.Few && !report.NeedsAttention(f.Project) {
 			continue
 		}
 		accepted := ""

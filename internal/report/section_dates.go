@@ -1,7 +1,9 @@
 package report
 
 import (
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/plan"
+	"turret/internal/app/report"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -9,14 +11,14 @@ import (
 	"turret/internal/scene"
 )
 
-func (c *composer) timeline(part *app.ReportPart, s *section) {
+func (c *composer) timeline(part *report.Part, s *section) {
 	t := *c.Timeline
 	if part.Few {
 		t.Groups = nil
 		for _, g := range c.Timeline.Groups {
-			few := app.TimelineGroup{Name: g.Name}
+			few := plan.TimelineGroup{Name: g.Name}
 			for _, p := range g.Projects {
-				if app.NeedsAttention(p) {
+				if report.NeedsAttention(p) {
 					few.Projects = append(few.Projects, p)
 				}
 			}
@@ -40,12 +42,12 @@ func (c *composer) timeline(part *app.ReportPart, s *section) {
 }
 
 // timelineCut draws a timeline and tells between which of its rows it can be cut.
-func timelineCut(a *app.Assessment, t *app.Timeline) (*scene.Scene, []float64) {
+func timelineCut(a *assess.Assessment, t *plan.Timeline) (*scene.Scene, []float64) {
 	rows, ties, opt := timelineRowsOf(a, t, 1216, 0, 0)
 	return chart.Timeline(timelineTitle(a, t), rows, ties, opt), chart.TimelineCuts(rows)
 }
 
-func (c *composer) milestones(part *app.ReportPart, s *section) {
+func (c *composer) milestones(part *report.Part, s *section) {
 	t := &table{Empty: "No milestone is to come.", Columns: []column{{Head: "Milestone", Width: 190}, {Head: "Project", Width: 150},
 		{Head: "Level", Width: 60}, {Head: "State", Width: 70},
 		{Head: "Baseline", Width: 72}, {Head: "Expected", Width: 72}, {Head: "Days", Width: 44, Right: true, Unit: measure.Days,
@@ -53,7 +55,7 @@ func (c *composer) milestones(part *app.ReportPart, s *section) {
 	missed, slipping := 0, 0
 	for i := range c.Milestones {
 		m := &c.Milestones[i]
-		if part.Few && !app.NeedsAttention(m.Project) {
+		if part.Few && !report.NeedsAttention(m.Project) {
 			continue
 		}
 		switch m.Event.State {
@@ -82,7 +84,7 @@ func plural(n int, one, many string) string {
 // drawnSlips is how many milestones the slip chart draws, those that moved furthest first.
 const drawnSlips = 12
 
-func (c *composer) slips(_ *app.ReportPart, s *section) {
+func (c *composer) slips(_ *report.Part, s *section) {
 	t := &table{Empty: "No milestone has moved from one report to the next.", Columns: []column{{Head: "Milestone", Width: 200},
 		{Head: "Project", Width: 170}, {Head: "First forecast", Width: 80},
 		{Head: "Forecast now", Width: 80}, {Head: "Moved later, times", Width: 70, Right: true, Unit: measure.Count, Value: true},
@@ -108,7 +110,7 @@ func (c *composer) slips(_ *app.ReportPart, s *section) {
 				day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run),
 				{Text: measure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
 	}
-	says := plural(app.CountCreeping(c.Slips), "milestone has", "milestones have") +
+	says := plural(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
 		" moved later in each of the last three reports or more."
 	s.Blocks = []block{lead{says}}
 	if len(lines) > 0 {

@@ -3,7 +3,10 @@ package report
 import (
 	"math"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+
+	appmoney "turret/internal/app/money"
+	"turret/internal/app/report"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -11,13 +14,13 @@ import (
 	"turret/internal/core/money"
 )
 
-func (c *composer) money(part *app.ReportPart, s *section) {
+func (c *composer) money(part *report.Part, s *section) {
 	keys, list := part.Shown(c.Assessment), c.Picked(part)
 	t := c.byMeasure(nil, keys, true)
 	t.Empty = c.nothing(part)
-	groups, _, err := c.Assessment.MoneyGroups(&app.Scope{Projects: list}, "programme")
+	groups, _, err := appmoney.Groups(c.Assessment, &assess.Scope{Projects: list}, "programme")
 	if err != nil {
-		groups = []app.MoneyGroup{{Projects: list}}
+		groups = []appmoney.Group{{Projects: list}}
 	}
 	for i := range groups {
 		g := &groups[i]
@@ -38,7 +41,7 @@ func (c *composer) money(part *app.ReportPart, s *section) {
 // drawnCurves is how many projects have a curve of their own.
 const drawnCurves = 6
 
-func (c *composer) curves(_ *app.ReportPart, s *section) {
+func (c *composer) curves(_ *report.Part, s *section) {
 	draw := func(list []*measure.Project) *drawing {
 		return &drawing{Scene: chart.Curve(measure.NewCurve(list, c.Env), chart.CurveOptions{W: 1216, H: 392, AsOf: c.Env.AsOf,
 			Currency: c.Env.Currency}), Wide: 0.94}
@@ -73,7 +76,7 @@ func (c *composer) curves(_ *app.ReportPart, s *section) {
 	}
 }
 
-func (c *composer) bridgeSteps(_ *app.ReportPart, s *section) {
+func (c *composer) bridgeSteps(_ *report.Part, s *section) {
 	if c.Moved == nil {
 		s.Blocks = []block{small{"No period before this one is closed, so there is nothing to lead from."}}
 		return
@@ -107,7 +110,7 @@ func (c *composer) bridgeSteps(_ *app.ReportPart, s *section) {
 	s.Blocks = []block{lead{says}, &drawing{Scene: chart.Bridge(steps, cur, 900, 280), Wide: 0.9}, t}
 }
 
-func (c *composer) earned(part *app.ReportPart, s *section) {
+func (c *composer) earned(part *report.Part, s *section) {
 	var with []*measure.Project
 	for _, p := range c.Picked(part) {
 		if p.Value("ev").Known {

@@ -12,8 +12,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/report"
 )
 
 // ErrDocument is returned for a file that is no PDF, HTML or workbook.
@@ -24,7 +24,7 @@ const maxStamped = 1 << 20
 
 // StampOf finds the stamp of a published period in a document, and the form that the document has. A document without one is an error
 // wrapping app.ErrNotFound.
-func StampOf(document []byte) (s *app.Stamp, format string, err error) {
+func StampOf(document []byte) (s *report.Stamp, format string, err error) {
 	switch {
 	case bytes.HasPrefix(document, []byte("%PDF")):
 		format = "pdf"
@@ -38,7 +38,7 @@ func StampOf(document []byte) (s *app.Stamp, format string, err error) {
 	default:
 		return nil, "", ErrDocument
 	}
-	s, err = app.ReadStamp(document)
+	s, err = report.ReadStamp(document)
 	return s, format, err
 }
 
@@ -58,7 +58,7 @@ func properties(book []byte) ([]byte, error) {
 
 // Differs tells where a document is not what its content makes: PDF and HTML are the same bytes; a workbook has the same cells, also where
 // another program has saved it. It is empty where they are the same.
-func Differs(document []byte, format string, c *app.Content) (string, error) {
+func Differs(document []byte, format string, c *report.Content) (string, error) {
 	var b bytes.Buffer
 	if _, err := Write(&b, format, c); err != nil {
 		return "", err

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/report"
 )
 
 func madeBook(t *testing.T, keywords string, cells map[string]any) []byte {
@@ -26,7 +26,7 @@ func madeBook(t *testing.T, keywords string, cells map[string]any) []byte {
 
 // A stamp is found again in each form of a document; a document without one, and a file of another kind, are told apart.
 func TestStampIsFoundInEachForm(t *testing.T) {
-	s := &app.Stamp{Digest: "abc", Period: "2026-03", Issue: 2, Scopes: []string{"A&B", `"<ü>"`}, NoCosts: true}
+	s := &report.Stamp{Digest: "abc", Period: "2026-03", Issue: 2, Scopes: []string{"A&B", `"<ü>"`}, NoCosts: true}
 	for format, document := range map[string][]byte{"pdf": []byte("%PDF-1.7 (" + s.Text() + ")"),
 		"html": []byte(`<!doctype html><meta content="` + s.Text() + `">`),
 		"xlsx": madeBook(t, s.Text(), nil)} {

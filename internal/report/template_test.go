@@ -14,6 +14,9 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -34,11 +37,11 @@ func TestSamplesLoad(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, problems, kind)
 		require.Equal(t, f.Len(), len(report.SampleRows(kind)))
-		r, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+		r, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 		require.NoError(t, err, kind)
 		assert.Empty(t, r.Warnings, kind)
 	}
-	a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	p, err := a.Project("N-01")
 	require.NoError(t, err)
@@ -55,7 +58,7 @@ func TestTemplatesComeBack(t *testing.T) {
 		require.NoError(t, report.Template(&b, kind, rows, map[string][]string{"project": {"N-01"}}))
 		at := filepath.Join(t.TempDir(), "000")
 		require.NoError(t, os.WriteFile(at, b.Bytes(), 0o600))
-		sheets, err := ingest.Reader{}.Sheets(at, string(kind)+".xlsx", nil, app.DefaultSettings())
+		sheets, err := ingest.Reader{}.Sheets(at, string(kind)+".xlsx", nil, setting.DefaultSettings())
 		require.NoError(t, err)
 		require.Equal(t, kind, sheets[0].Mapping.Kind)
 		for _, s := range sheets[1:] {

@@ -10,7 +10,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -23,7 +24,7 @@ const mostInline = 120
 
 // Timeline writes a timeline of projects: as inline (a drawing for a page), timeline.svg, timeline.csv, timeline.xlsx,
 // timeline-a3.pdf or timeline-a4.pdf. The same data gives the same bytes for all but XLSX.
-func Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error {
+func Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error {
 	switch name {
 	case "timeline.csv":
 		out := csv.NewWriter(w)
@@ -50,7 +51,7 @@ func Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) erro
 	}
 	if len(t.Shown) > mostInline {
 		short := *t
-		short.Groups = []app.TimelineGroup{{Name: fmt.Sprintf("The first %d of %d projects", mostInline, len(t.Shown)),
+		short.Groups = []plan.TimelineGroup{{Name: fmt.Sprintf("The first %d of %d projects", mostInline, len(t.Shown)),
 			Projects: t.Shown[:mostInline]}}
 		t = &short
 	}
@@ -59,13 +60,13 @@ func Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) erro
 }
 
 // timelineScene draws a timeline; dates of 0 fit what is shown.
-func timelineScene(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) *scene.Scene {
+func timelineScene(a *assess.Assessment, t *plan.Timeline, width float64, from, to calendar.Date) *scene.Scene {
 	rows, list, opt := timelineRowsOf(a, t, width, from, to)
 	return chart.Timeline(timelineTitle(a, t), rows, list, opt)
 }
 
 // timelineRowsOf lays out a timeline.
-func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie,
+func timelineRowsOf(a *assess.Assessment, t *plan.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie,
 	chart.TimelineOptions) {
 	var groups []chart.ProjectGroup
 	for _, g := range t.Groups {
@@ -87,7 +88,7 @@ func timelineRowsOf(a *app.Assessment, t *app.Timeline, width float64, from, to 
 	return rows, list, chart.TimelineOptions{W: width, Names: 260, From: from, To: to, AsOf: a.Env.AsOf, Calendar: a.Env.Calendar}
 }
 
-func timelineTitle(a *app.Assessment, t *app.Timeline) string {
+func timelineTitle(a *assess.Assessment, t *plan.Timeline) string {
 	name := t.Scope.Name
 	if name == "" {
 		name = "All projects"
@@ -100,7 +101,7 @@ var timelineHeads = []string{"group", "project", "activity", "name", "kind", "re
 	"start", "finish",
 	"done", "days", "total_float", "critical", "owner", "party", "why"}
 
-func timelineRows(a *app.Assessment, t *app.Timeline, each func([]string) error) error {
+func timelineRows(a *assess.Assessment, t *plan.Timeline, each func([]string) error) error {
 	if err := each(slices.Clone(timelineHeads)); err != nil {
 		return err
 	}
@@ -114,9 +115,9 @@ func timelineRows(a *app.Assessment, t *app.Timeline, each func([]string) error)
 	return nil
 }
 
-func projectLines(a *app.Assessment, t *app.Timeline, g *app.TimelineGroup, p *measure.Project, each func([]string) error) error {
+func projectLines(a *assess.Assessment, t *plan.Timeline, g *plan.TimelineGroup, p *measure.Project, each func([]string) error) error {
 	bars := schedule.Bars(p.Activities, a.Env.Calendar, a.Env.AsOf)
-	states := app.States(p)
+	states := plan.States(p)
 	cells := barCells(g.Name, p.Code, bars[len(bars)-1])
 	cells[3], cells[4], cells[15] = p.Name, "project", p.Lead
 	if v := p.Value("finish_float"); v.Known {
@@ -131,7 +132,7 @@ func projectLines(a *app.Assessment, t *app.Timeline, g *app.TimelineGroup, p *m
 			continue
 		}
 		cells := barCells(g.Name, p.Code, bars[i])
-		cells[2], cells[3], cells[15], cells[16], cells[17] = x.Code, x.Name, x.Owner, x.Party, a.Why(p, i)
+		cells[2], cells[3], cells[15], cells[16], cells[17] = x.Code, x.Name, x.Owner, x.Party, plan.Why(a, p, i)
 		cells[4] = [...]string{"activity", "summary", "milestone", "deliverable"}[x.Kind]
 		if x.Kind == schedule.Milestone {
 			cells[5], cells[6] = x.Level.String(), states[i].String()
@@ -159,7 +160,7 @@ func barCells(group, project string, b schedule.Bar) []string {
 	return cells
 }
 
-func timelineXLSX(w io.Writer, a *app.Assessment, t *app.Timeline) error {
+func timelineXLSX(w io.Writer, a *assess.Assessment, t *plan.Timeline) error {
 	return workbook(w, "Timeline", func(each func([]string) error) error { return timelineRows(a, t, each) }, 7, 8, 9, 10)
 }
 
@@ -216,7 +217,7 @@ func workbook(w io.Writer, name string, rows func(each func([]string) error) err
 }
 
 // timelinePDF tiles a timeline over pages: the names stand at the left of each, the months above, a title block below.
-func timelinePDF(w io.Writer, size string, a *app.Assessment, t *app.Timeline) error {
+func timelinePDF(w io.Writer, size string, a *assess.Assessment, t *plan.Timeline) error {
 	title := timelineTitle(a, t)
 	s, err := newSheetOf(size, title, a.Env.AsOf, title)
 	if err != nil {
@@ -248,7 +249,7 @@ func timelinePDF(w io.Writer, size string, a *app.Assessment, t *app.Timeline) e
 }
 
 // spanOf are the days that a timeline covers.
-func spanOf(a *app.Assessment, t *app.Timeline) (calendar.Date, calendar.Date) {
+func spanOf(a *assess.Assessment, t *plan.Timeline) (calendar.Date, calendar.Date) {
 	from, to := a.Env.AsOf, a.Env.AsOf
 	for _, p := range t.Shown {
 		bars := schedule.Bars(p.Activities, a.Env.Calendar, a.Env.AsOf)

@@ -8,12 +8,16 @@ import (
 	"strings"
 	"testing"
 
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
+
 	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/app"
 	"turret/internal/core/calendar"
 	"turret/internal/report"
 )
@@ -23,15 +27,15 @@ const names = `code,name,status,lead
 B,Second,open,M
 `
 
-func timelineOf(t *testing.T) (*app.Assessment, *app.Timeline) {
+func timelineOf(t *testing.T) (*assess.Assessment, *plan.Timeline) {
 	t.Helper()
 	a, _ := assessed(t, names)
-	tl, err := a.Timeline("", app.TimelineFilter{})
+	tl, err := plan.TimelineOf(a, "", plan.TimelineFilter{})
 	require.NoError(t, err)
 	return a, tl
 }
 
-func written(t *testing.T, name string, a *app.Assessment, tl *app.Timeline) []byte {
+func written(t *testing.T, name string, a *assess.Assessment, tl *plan.Timeline) []byte {
 	t.Helper()
 	var b bytes.Buffer
 	require.NoError(t, report.Timeline(&b, name, a, tl))
@@ -85,7 +89,7 @@ func TestTimelineOnPaperIsTheSameBytes(t *testing.T) {
 // A strict reading of RFC 5545: lines end in CRLF and have 75 octets at most, the parser takes it, and dates are whole days.
 func TestCalendarFileIsStrict(t *testing.T) {
 	a, tl := timelineOf(t)
-	list := a.Diary(tl, calendar.On(2026, 1, 1), calendar.On(2027, 12, 31))
+	list := explain.Diary(a, tl, calendar.On(2026, 1, 1), calendar.On(2027, 12, 31))
 	require.Len(t, list, 1)
 	list[0].Activity.Code = "M\r1\nX-ALARM:evil"
 	list[0].Says = strings.Repeat("long, with; signs\\ and\nlines ", 12)
@@ -108,7 +112,7 @@ func TestCalendarFileIsStrict(t *testing.T) {
 
 func TestFindingsOfARehearsal(t *testing.T) {
 	a, _ := timelineOf(t)
-	f, err := a.Rehearse([]app.RehearsedMove{{Project: "=A", Activity: "M", Shift: 5}})
+	f, err := plan.Rehearse(a, []kept.RehearsedMove{{Project: "=A", Activity: "M", Shift: 5}})
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, report.Rehearsal(&b, "rehearsal.csv", a, "x", f))

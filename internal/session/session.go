@@ -18,11 +18,15 @@ import (
 	"time"
 
 	"github.com/jmoiron/sqlx"
-	_ "modernc.org/sqlite" // the driver
 
-	"turret/internal/app"
+	"turret/internal/app/account"
+
+	_ "modernc.org/sqlite"
+
 	"turret/internal/app/fault"
 )
+
+// the driver
 
 // Ages and limits of sessions and sign-ins.
 const (
@@ -195,8 +199,10 @@ func keysOf(login, address string) []counted {
 	return []counted{{pairKey(login) + address, Tries}, {nameKey(login), TriesOf}, {"from " + fault.Clip(address, 100), TriesAt}}
 }
 
-func nameKey(login string) string { return "name " + fault.Clip(app.LoginKey(login), 100) }
-func pairKey(login string) string { return "pair " + fault.Clip(app.LoginKey(login), 100) + " from " }
+func nameKey(login string) string { return "name " + fault.Clip(account.LoginKey(login), 100) }
+func pairKey(login string) string {
+	return "pair " + fault.Clip(account.LoginKey(login), 100) + " from "
+}
 
 // Failed counts a failed sign-in.
 func (s *Store) Failed(ctx context.Context, login, address string) error {

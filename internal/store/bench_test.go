@@ -15,6 +15,9 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	appdraft "turret/internal/app/draft"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -47,7 +50,7 @@ func take(b *testing.B, s *store.Store, paths ...string) {
 	b.Helper()
 	files, _, err := ingest.Paths(paths, "")
 	require.NoError(b, err)
-	_, err = app.NewOffice(s, time.Now, app.Parts{}).Import(ctx, files, app.Origin{})
+	_, err = app.NewOffice(s, time.Now, app.Parts{}).Intake.Import(ctx, files, intake.Origin{})
 	require.NoError(b, err)
 }
 
@@ -110,7 +113,7 @@ func BenchmarkAssess(b *testing.B) {
 	take(b, s, dir)
 	b.Run("cold", func(b *testing.B) {
 		for b.Loop() {
-			_, err := app.NewOffice(s, time.Now, app.Parts{}).Assess(ctx, demo.AsOf)
+			_, err := app.NewOffice(s, time.Now, app.Parts{}).Assess.Day(ctx, demo.AsOf)
 			require.NoError(b, err)
 		}
 	})
@@ -121,7 +124,7 @@ func BenchmarkAssess(b *testing.B) {
 	})
 	b.Run("changed", func(b *testing.B) { // one project, by a forecast that is sent
 		o := app.NewOffice(s, time.Now, app.Parts{})
-		a, err := o.Assess(ctx, demo.AsOf)
+		a, err := o.Assess.Day(ctx, demo.AsOf)
 		require.NoError(b, err)
 		n := 0
 		for b.Loop() {
@@ -132,25 +135,25 @@ func BenchmarkAssess(b *testing.B) {
 			require.NoError(b, os.WriteFile(path, []byte(row), 0o600))
 			take(b, s, path)
 			b.StartTimer()
-			_, err = o.Assess(ctx, demo.AsOf)
+			_, err = o.Assess.Day(ctx, demo.AsOf)
 			require.NoError(b, err)
 		}
 	})
 }
 
 func readAll(s *store.Store) error {
-	var activities []app.ActivityFact
+	var activities []kept.ActivityFact
 	var lines []cost.Line
 	var amounts []money.Amount
 	var declared []measure.Declared
-	var links []app.LinkFact
+	var links []kept.LinkFact
 	_, err := s.Masters(access.As(context.Background(), access.Operator("a test")))
 	for _, read := range []func() error{
 		func() error {
-			return s.Activities(ctx, nil, func(_ int64, a *app.ActivityFact) { activities = append(activities, *a) })
+			return s.Activities(ctx, nil, func(_ int64, a *kept.ActivityFact) { activities = append(activities, *a) })
 		},
 		func() error {
-			return s.Links(ctx, nil, false, func(_ int64, l *app.LinkFact) { links = append(links, *l) })
+			return s.Links(ctx, nil, false, func(_ int64, l *kept.LinkFact) { links = append(links, *l) })
 		},
 		func() error {
 			return s.Lines(ctx, record.Budget, nil, func(_ int64, l cost.Line) { lines = append(lines, l) })
@@ -183,17 +186,17 @@ func BenchmarkPreview(b *testing.B) {
 	defer s.Close()
 	take(b, s, dir)
 	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
-	receive := func() *app.Draft {
+	receive := func() *appdraft.Draft {
 		f, err := os.Open(filepath.Join(next, "actuals.csv"))
 		require.NoError(b, err)
 		defer f.Close()
 		sent := false
-		d, err := o.Receive(ctx, "bench", calendar.Months.Of(calendar.On(2026, 10, 31)), func() (*app.Upload, error) {
+		d, err := o.Draft.Receive(ctx, "bench", calendar.Months.Of(calendar.On(2026, 10, 31)), func() (*appdraft.Upload, error) {
 			if sent {
 				return nil, io.EOF
 			}
 			sent = true
-			return &app.Upload{Name: "actuals.csv", Body: f}, nil
+			return &appdraft.Upload{Name: "actuals.csv", Body: f}, nil
 		})
 		require.NoError(b, err)
 		return d
@@ -204,18 +207,18 @@ func BenchmarkPreview(b *testing.B) {
 		}
 	})
 	d := receive()
-	_, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	_, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(b, err)
 	b.Run("preview", func(b *testing.B) {
 		for b.Loop() {
-			_, c, err := o.Preview(ctx, d.ID, calendar.On(2026, 10, 31))
+			_, c, err := o.Draft.Preview(ctx, d.ID, calendar.On(2026, 10, 31))
 			require.NoError(b, err)
 			require.Empty(b, c.Problems)
 		}
 	})
 	b.Run("dry run", func(b *testing.B) {
 		for b.Loop() {
-			_, err := o.TakeIn(ctx, receive(), true)
+			_, err := o.Load.TakeIn(ctx, receive(), true)
 			require.NoError(b, err)
 		}
 	})
@@ -225,11 +228,11 @@ func BenchmarkPreview(b *testing.B) {
 			l, err := s.LoadOf(ctx, record.Actuals, digestOfLast)
 			require.NoError(b, err)
 			if l != nil {
-				require.NoError(b, o.Withdraw(ctx, l.ID, "to load it again"))
+				require.NoError(b, o.Load.Withdraw(ctx, l.ID, "to load it again"))
 			}
 			d := receive()
 			b.StartTimer()
-			r, err := o.TakeIn(ctx, d, false)
+			r, err := o.Load.TakeIn(ctx, d, false)
 			require.NoError(b, err)
 			digestOfLast = r.Loads[0].Digest
 		}

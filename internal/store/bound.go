@@ -6,11 +6,11 @@ import (
 	"fmt"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 )
 
 // At reads as if no load outside a bound had come.
-func (s *Store) At(b app.Bound) app.Reading {
+func (s *Store) At(b kept.Bound) kept.Reading {
 	loads := fmt.Sprintf("withdrawn_at IS NULL AND id <= %d AND period <= %d", b.Load, b.Period)
 	periods := "reopened_at IS NULL"
 	if b.Serial != 0 {

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/kept"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
@@ -23,59 +23,61 @@ import (
 func counted[A, B any](n *int) func(A, B) { return func(A, B) { *n++ } }
 
 // rowsRead are how many rows of loads each way of reading passes; one that fails is told as -1.
-var rowsRead = map[string]func(r app.Reading, n *int) error{
-	"Masters": func(r app.Reading, n *int) error {
+var rowsRead = map[string]func(r kept.Reading, n *int) error{
+	"Masters": func(r kept.Reading, n *int) error {
 		m, err := r.Masters(ctx)
 		if err == nil {
 			*n = len(m.Nodes) + len(m.Projects) + len(m.CostCodes) + len(m.Calendars) + len(m.Rates) + len(m.People) + len(m.Allocations)
 		}
 		return err
 	},
-	"Activities": func(r app.Reading, n *int) error { return r.Activities(ctx, nil, counted[int64, *app.ActivityFact](n)) },
-	"Links":      func(r app.Reading, n *int) error { return r.Links(ctx, nil, false, counted[int64, *app.LinkFact](n)) },
-	"Lines": func(r app.Reading, n *int) error {
+	"Activities": func(r kept.Reading, n *int) error {
+		return r.Activities(ctx, nil, counted[int64, *kept.ActivityFact](n))
+	},
+	"Links": func(r kept.Reading, n *int) error { return r.Links(ctx, nil, false, counted[int64, *kept.LinkFact](n)) },
+	"Lines": func(r kept.Reading, n *int) error {
 		return r.Lines(ctx, record.Budget, nil, counted[int64, cost.Line](n))
 	},
-	"Amounts":     func(r app.Reading, n *int) error { return r.Amounts(ctx, nil, counted[int64, *cost.Posting](n)) },
-	"Declared":    func(r app.Reading, n *int) error { return r.Declared(ctx, nil, counted[int64, measure.Declared](n)) },
-	"Commitments": func(r app.Reading, n *int) error { return r.Commitments(ctx, nil, counted[int64, cost.Commitment](n)) },
-	"Changes":     func(r app.Reading, n *int) error { return r.Changes(ctx, nil, counted[int64, cost.Change](n)) },
-	"Shares":      func(r app.Reading, n *int) error { return r.Shares(ctx, nil, counted[int64, cost.Share](n)) },
-	"Billings":    func(r app.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
-	"Bookings":    func(r app.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *app.Booked](n)) },
-	"Risks":       func(r app.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
-	"Issues":      func(r app.Reading, n *int) error { return r.Issues(ctx, nil, counted[int64, risk.Issue](n)) },
-	"Actions":     func(r app.Reading, n *int) error { return r.Actions(ctx, nil, counted[int64, risk.Action](n)) },
-	"Items":       func(r app.Reading, n *int) error { return r.Items(ctx, nil, counted[int64, backlog.Item](n)) },
-	"Benefits":    func(r app.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
-	"Postings":    func(r app.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
-	"Standing": func(r app.Reading, n *int) error {
+	"Amounts":     func(r kept.Reading, n *int) error { return r.Amounts(ctx, nil, counted[int64, *cost.Posting](n)) },
+	"Declared":    func(r kept.Reading, n *int) error { return r.Declared(ctx, nil, counted[int64, measure.Declared](n)) },
+	"Commitments": func(r kept.Reading, n *int) error { return r.Commitments(ctx, nil, counted[int64, cost.Commitment](n)) },
+	"Changes":     func(r kept.Reading, n *int) error { return r.Changes(ctx, nil, counted[int64, cost.Change](n)) },
+	"Shares":      func(r kept.Reading, n *int) error { return r.Shares(ctx, nil, counted[int64, cost.Share](n)) },
+	"Billings":    func(r kept.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
+	"Bookings":    func(r kept.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *kept.Booked](n)) },
+	"Risks":       func(r kept.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
+	"Issues":      func(r kept.Reading, n *int) error { return r.Issues(ctx, nil, counted[int64, risk.Issue](n)) },
+	"Actions":     func(r kept.Reading, n *int) error { return r.Actions(ctx, nil, counted[int64, risk.Action](n)) },
+	"Items":       func(r kept.Reading, n *int) error { return r.Items(ctx, nil, counted[int64, backlog.Item](n)) },
+	"Benefits":    func(r kept.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
+	"Postings":    func(r kept.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
+	"Standing": func(r kept.Reading, n *int) error {
 		load, err := r.Standing(ctx, record.Budget, 1)
 		*n = int(load)
 		return err
 	},
-	"PlanLoads": func(r app.Reading, n *int) error { list, err := r.PlanLoads(ctx, 1); *n = len(list); return err },
-	"MoneyLoads": func(r app.Reading, n *int) error {
+	"PlanLoads": func(r kept.Reading, n *int) error { list, err := r.PlanLoads(ctx, 1); *n = len(list); return err },
+	"MoneyLoads": func(r kept.Reading, n *int) error {
 		list, err := r.MoneyLoads(ctx, record.Budget, 1)
 		*n = len(list)
 		return err
 	},
-	"History": func(r app.Reading, n *int) error {
-		return r.History(ctx, nil, func(int64, calendar.Period, *app.ActivityFact) { *n++ })
+	"History": func(r kept.Reading, n *int) error {
+		return r.History(ctx, nil, func(int64, calendar.Period, *kept.ActivityFact) { *n++ })
 	},
-	"LastDelivered": func(r app.Reading, n *int) error {
+	"LastDelivered": func(r kept.Reading, n *int) error {
 		return r.LastDelivered(ctx, nil, func(int64, record.Kind, calendar.Period) { *n++ })
 	},
-	"Begun": func(r app.Reading, n *int) error {
+	"Begun": func(r kept.Reading, n *int) error {
 		begun, err := r.Begun(ctx, 1)
 		if begun {
 			*n = 1
 		}
 		return err
 	},
-	"Rows": func(r app.Reading, n *int) error {
+	"Rows": func(r kept.Reading, n *int) error {
 		for _, k := range record.Kinds() {
-			f, err := r.Rows(ctx, k, app.Selection{})
+			f, err := r.Rows(ctx, k, kept.Selection{})
 			if err != nil {
 				return err
 			}
@@ -97,13 +99,13 @@ var unbounded = map[string]string{
 // Within a bound before anything came nothing is read, whichever way; without one every way reads something.
 func TestEveryQuerySeesTheBound(t *testing.T) {
 	s, o, _ := filled(t)
-	methods := reflect.TypeFor[app.Reading]()
-	read := func(name string, r app.Reading) int {
+	methods := reflect.TypeFor[kept.Reading]()
+	read := func(name string, r kept.Reading) int {
 		n := 0
 		require.NoError(t, rowsRead[name](r, &n), name)
 		return n
 	}
-	everything := app.Bound{Load: 1 << 40, Period: 1 << 30}
+	everything := kept.Bound{Load: 1 << 40, Period: 1 << 30}
 	for i := range methods.NumMethod() {
 		name := methods.Method(i).Name
 		if unbounded[name] != "" {
@@ -116,13 +118,13 @@ func TestEveryQuerySeesTheBound(t *testing.T) {
 		now := read(name, s)
 		assert.Positive(t, now, "%s reads nothing", name)
 		assert.Equal(t, now, read(name, s.At(everything)), name)
-		assert.Zero(t, read(name, s.At(app.Bound{Period: 1 << 30})), "%s reads what came later", name)
-		assert.Zero(t, read(name, s.At(app.Bound{Load: 1 << 40, Period: -1})), "%s reads what was sent for later periods", name)
+		assert.Zero(t, read(name, s.At(kept.Bound{Period: 1 << 30})), "%s reads what came later", name)
+		assert.Zero(t, read(name, s.At(kept.Bound{Load: 1 << 40, Period: -1})), "%s reads what was sent for later periods", name)
 	}
-	closed, err := o.Periods(access.As(context.Background(), access.Operator("a test")))
+	closed, err := o.Assess.Periods(access.As(context.Background(), access.Operator("a test")))
 	require.NoError(t, err)
 	require.NotEmpty(t, closed)
-	list, err := s.At(app.Bound{Load: 1 << 40, Period: 1 << 30, Serial: 1}).Periods(ctx)
+	list, err := s.At(kept.Bound{Load: 1 << 40, Period: 1 << 30, Serial: 1}).Periods(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, list, "what was closed later")
 }

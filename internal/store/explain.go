@@ -6,14 +6,14 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 )
 
 // Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero, by
 // scope, period and dimension. Scopes of nil mean all of them.
-func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, row func(app.Commentary)) error {
+func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, row func(kept.Commentary)) error {
 	args := []any{from, to}
 	within := ""
 	if !by.IsZero() {
@@ -32,7 +32,7 @@ func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to cale
 	}
 	rows, err := r.q.QueryContext(ctx, q, args...)
 	return each(rows, err, func(scan scanner) error {
-		var c app.Commentary
+		var c kept.Commentary
 		var at string
 		err := scan(&c.ID, &c.Scope, &c.Period, &c.On, &c.Text, &c.Who, &at)
 		if err == nil {
@@ -47,7 +47,7 @@ func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to cale
 
 // SaveCommentaries keeps what was written, each over what stood before. It is an error wrapping ErrConflict where a newer one than the
 // ID it was written over is there.
-func (s *Store) SaveCommentaries(ctx context.Context, list []app.Commentary, e app.Entry) error {
+func (s *Store) SaveCommentaries(ctx context.Context, list []kept.Commentary, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		var projects []int64
 		for _, c := range list {

@@ -6,7 +6,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -31,10 +31,10 @@ func (o *optionalInt) Scan(v any) error {
 func number(n sql.NullInt64) fact.Int { return fact.Int{N: n.Int64, Given: n.Valid} }
 
 // Masters reads the current rows of all coded tables, as of one moment.
-func (r reading) Masters(ctx context.Context) (*app.Masters, error) {
-	m := &app.Masters{}
+func (r reading) Masters(ctx context.Context) (*kept.Masters, error) {
+	m := &kept.Masters{}
 	return m, r.moment(ctx, func(q queryer) error {
-		for _, step := range []func(context.Context, queryer, *app.Masters) error{readReporting, readNodes, readProjects,
+		for _, step := range []func(context.Context, queryer, *kept.Masters) error{readReporting, readNodes, readProjects,
 			readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations} {
 			if err := step(ctx, q, m); err != nil {
 				return err
@@ -58,23 +58,23 @@ func (r reading) moment(ctx context.Context, f func(queryer) error) error {
 	return f(tx)
 }
 
-func readReporting(ctx context.Context, q queryer, m *app.Masters) error {
+func readReporting(ctx context.Context, q queryer, m *kept.Masters) error {
 	return q.GetContext(ctx, &m.Reporting, `SELECT value FROM settings WHERE key = 'reporting_currency'`)
 }
 
-func readNodes(ctx context.Context, q queryer, m *app.Masters) error {
+func readNodes(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT n.id, n.code, r.name, r.level, r.owner, coalesce(p.id, 0), r.load_id, r.row
 		FROM current_nodes c JOIN node_rows r USING (node_id, load_id) JOIN nodes n ON n.id = c.node_id
 		LEFT JOIN nodes p ON p.code = r.parent ORDER BY n.code`)
 	return each(rows, err, func(scan scanner) error {
-		var n app.Node
+		var n kept.Node
 		err := scan(&n.ID, &n.Code, &n.Name, &n.Level, &n.Owner, &n.Parent, &n.Ref.Load, &n.Ref.Row)
 		m.Nodes = append(m.Nodes, n)
 		return err
 	})
 }
 
-func readProjects(ctx context.Context, q queryer, m *app.Masters) error {
+func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT p.id, p.code, r.name, coalesce(n.id, 0), r.lead, r.sponsor, r.category, r.stage,
 		r.business_unit, r.status, r.currency, r.planned_start, r.planned_finish, r.required_finish, r.driven, r.earned_value,
 		r.load_id, r.row
@@ -89,24 +89,24 @@ func readProjects(ctx context.Context, q queryer, m *app.Masters) error {
 	})
 }
 
-func readCostCodes(ctx context.Context, q queryer, m *app.Masters) error {
+func readCostCodes(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed, r.contingency
 		FROM current_cost_codes c JOIN cost_code_rows r USING (cost_code_id, load_id) JOIN cost_codes k ON k.id = c.cost_code_id
 		ORDER BY k.code`)
 	return each(rows, err, func(scan scanner) error {
-		var c app.CostCode
+		var c kept.CostCode
 		err := scan(&c.ID, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
 		m.CostCodes = append(m.CostCodes, c)
 		return err
 	})
 }
 
-func readCalendars(ctx context.Context, q queryer, m *app.Masters) error {
+func readCalendars(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT row, calendar, day, weekday, working, name FROM calendar_rows r
 		WHERE load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id
 			WHERE x.calendar = r.calendar) ORDER BY load_id, row`)
 	return each(rows, err, func(scan scanner) error {
-		var c app.CalendarRow
+		var c kept.CalendarRow
 		var weekday sql.NullInt64
 		err := scan(&c.Row, &c.Calendar, &c.Date, &weekday, &c.Working, &c.Name)
 		c.Weekday = number(weekday)
@@ -115,7 +115,7 @@ func readCalendars(ctx context.Context, q queryer, m *app.Masters) error {
 	})
 }
 
-func readRates(ctx context.Context, q queryer, m *app.Masters) error {
+func readRates(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT currency, month, plan, rate, load_id, row FROM rate_rows
 		WHERE load_id IN (SELECT id FROM standing_loads) ORDER BY load_id, row`)
 	return each(rows, err, func(scan scanner) error {
@@ -165,7 +165,7 @@ func fromCurrent(table string) string {
 const ofProjects = ` WHERE c.project_id IN (?)`
 
 // Activities passes the rows of the current schedules.
-func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *app.ActivityFact)) error {
+func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *kept.ActivityFact)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
 		t.party, t.calendar, t.not_before, t.not_after, t.weight,
@@ -173,7 +173,7 @@ func (r reading) Activities(ctx context.Context, projects []int64, row func(int6
 	var project int64
 	var duration, remaining, percent, weight sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
-		var a app.ActivityFact
+		var a kept.ActivityFact
 		err := scan(&project, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart,
 			&a.BaselineFinish, &a.Start, &a.Finish, &a.ActualStart, &a.ActualFinish, &duration, &remaining, &percent, &a.Owner,
 			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter, &weight, &a.Method)
@@ -184,7 +184,7 @@ func (r reading) Activities(ctx context.Context, projects []int64, row func(int6
 }
 
 // Links passes the rows of the current dependencies.
-func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row func(int64, *app.LinkFact)) error {
+func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row func(int64, *kept.LinkFact)) error {
 	where, and := "", ofProjects
 	if crossing {
 		where, and = ` WHERE (t.from_project <> '' OR t.to_project <> '')`, ` AND c.project_id IN (?)`
@@ -194,7 +194,7 @@ func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row
 	var project int64
 	var kind string
 	return each(rows, err, func(scan scanner) error {
-		var l app.LinkFact
+		var l kept.LinkFact
 		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.From, &l.To, &kind, &l.Lag, &l.FromProject, &l.ToProject)
 		l.Type, _ = schedule.ParseLinkType(kind)
 		row(project, &l)

@@ -8,19 +8,20 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/saved"
 )
 
 // Overrides lists the statuses that people set, in the order in which they were set.
-func (r reading) Overrides(ctx context.Context) ([]app.OverrideFact, error) {
+func (r reading) Overrides(ctx context.Context) ([]kept.OverrideFact, error) {
 	rows, err := r.q.QueryContext(ctx,
 		`SELECT o.id, o.project_id, p.code, o.dimension, o.status, o.reason, o.who, o.at, o.since, o.until, coalesce(o.ended_at, ''),
 			o.ended_by
 		FROM overrides o JOIN projects p ON p.id = o.project_id ORDER BY o.id`)
-	var list []app.OverrideFact
+	var list []kept.OverrideFact
 	err = each(rows, err, func(scan scanner) error {
-		var f app.OverrideFact
+		var f kept.OverrideFact
 		var at, ended string
 		err := scan(&f.ID, &f.Project, &f.Code, &f.On, &f.Status, &f.Reason, &f.Who, &at, &f.Since, &f.Until, &ended, &f.EndedBy)
 		var e1, e2 error
@@ -33,7 +34,7 @@ func (r reading) Overrides(ctx context.Context) ([]app.OverrideFact, error) {
 }
 
 // SaveOverride keeps a status that a person set.
-func (s *Store) SaveOverride(ctx context.Context, f app.OverrideFact, e app.Entry) error {
+func (s *Store) SaveOverride(ctx context.Context, f kept.OverrideFact, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx,
 			`INSERT INTO overrides (project_id, dimension, status, reason, who, at, since, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?,
@@ -44,18 +45,18 @@ func (s *Store) SaveOverride(ctx context.Context, f app.OverrideFact, e app.Entr
 }
 
 // EndOverride takes back a status that was set.
-func (s *Store) EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e app.Entry) error {
+func (s *Store) EndOverride(ctx context.Context, project, id int64, who string, at time.Time, e kept.Entry) error {
 	return s.end(ctx, "overrides", project, id, who, at, e)
 }
 
 // Acceptances lists the findings that people accepted, in their order.
-func (r reading) Acceptances(ctx context.Context) ([]app.AcceptanceFact, error) {
+func (r reading) Acceptances(ctx context.Context) ([]kept.AcceptanceFact, error) {
 	rows, err := r.q.QueryContext(ctx,
 		`SELECT a.id, a.project_id, p.code, a.finding, a.record, a.reason, a.who, a.at, a.until, coalesce(a.ended_at, ''), a.ended_by
 		FROM acceptances a JOIN projects p ON p.id = a.project_id ORDER BY a.id`)
-	var list []app.AcceptanceFact
+	var list []kept.AcceptanceFact
 	err = each(rows, err, func(scan scanner) error {
-		var f app.AcceptanceFact
+		var f kept.AcceptanceFact
 		var at, ended string
 		err := scan(&f.ID, &f.Project, &f.Code, &f.Rule, &f.Record, &f.Reason, &f.Who, &at, &f.Until, &ended, &f.EndedBy)
 		var e1, e2 error
@@ -68,7 +69,7 @@ func (r reading) Acceptances(ctx context.Context) ([]app.AcceptanceFact, error) 
 }
 
 // SaveAcceptance keeps that a finding was accepted.
-func (s *Store) SaveAcceptance(ctx context.Context, f app.AcceptanceFact, e app.Entry) error {
+func (s *Store) SaveAcceptance(ctx context.Context, f kept.AcceptanceFact, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx,
 			`INSERT INTO acceptances (project_id, finding, record, reason, who, at, until, ended_by) VALUES (?, ?, ?, ?, ?, ?, ?, '')`,
@@ -78,12 +79,12 @@ func (s *Store) SaveAcceptance(ctx context.Context, f app.AcceptanceFact, e app.
 }
 
 // EndAcceptance takes back the acceptance of a finding.
-func (s *Store) EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e app.Entry) error {
+func (s *Store) EndAcceptance(ctx context.Context, project, id int64, who string, at time.Time, e kept.Entry) error {
 	return s.end(ctx, "acceptances", project, id, who, at, e)
 }
 
 // end notes that a judgement no longer holds. One that was ended before, or is not there, is an error wrapping ErrConflict.
-func (s *Store) end(ctx context.Context, table string, project, id int64, who string, at time.Time, e app.Entry) error {
+func (s *Store) end(ctx context.Context, table string, project, id int64, who string, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, `UPDATE `+table+
 			` SET ended_at = ?, ended_by = ? WHERE id = ? AND project_id = ? AND ended_at IS NULL`,
@@ -99,12 +100,12 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 }
 
 // SavedViews lists the views of a sort that people keep, by name.
-func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedView, error) {
+func (s *Store) SavedViews(ctx context.Context, sort saved.Sort) ([]saved.View, error) {
 	rows, err := s.q.QueryContext(ctx,
 		`SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
-	var list []app.SavedView
+	var list []saved.View
 	err = each(rows, err, func(scan scanner) error {
-		var v app.SavedView
+		var v saved.View
 		var at string
 		err := scan(&v.ID, &v.Sort, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
 		if err == nil {
@@ -118,7 +119,7 @@ func (s *Store) SavedViews(ctx context.Context, sort app.ViewSort) ([]app.SavedV
 
 // SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes
 // on under the new number.
-func (s *Store) SaveView(ctx context.Context, v app.SavedView, others ...int64) (id int64, err error) {
+func (s *Store) SaveView(ctx context.Context, v saved.View, others ...int64) (id int64, err error) {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return 0, err

@@ -11,8 +11,12 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	appaccount "turret/internal/app/account"
+	"turret/internal/app/audit"
 	"turret/internal/app/fault"
+	"turret/internal/app/feed"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 )
 
 // Settings returns the settings as JSON, empty for the defaults, and their version.
@@ -34,7 +38,7 @@ func (r reading) Settings(ctx context.Context) (string, int64, error) {
 
 // SaveSettings replaces the settings unless their version is another by now, and the addresses with secrets of the feeds named; an empty
 // one is taken away.
-func (s *Store) SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e app.Entry) error {
+func (s *Store) SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, now, err := reading{tx}.Settings(ctx)
 		if err != nil {
@@ -77,13 +81,13 @@ func (s *Store) Sources(ctx context.Context, owner string) ([]string, error) {
 }
 
 // Meanings lists those of a source and owner, the last used first.
-func (s *Store) Meanings(ctx context.Context, source, owner string) ([]app.Meaning, error) {
+func (s *Store) Meanings(ctx context.Context, source, owner string) ([]intake.Meaning, error) {
 	rows, err := s.q.QueryContext(ctx,
 		`SELECT mapping, used_at, changed_at, changed_by, change FROM meanings WHERE source = ? AND owner = ? ORDER BY used_at DESC`,
 		source, owner)
-	var list []app.Meaning
+	var list []intake.Meaning
 	err = each(rows, err, func(scan scanner) error {
-		var m app.Meaning
+		var m intake.Meaning
 		var text, used, changed string
 		if err := scan(&text, &used, &changed, &m.ChangedBy, &m.Change); err != nil {
 			return err
@@ -101,7 +105,7 @@ func (s *Store) Meanings(ctx context.Context, source, owner string) ([]app.Meani
 }
 
 // SaveMeaning keeps what sheets of a shape mean; an entry without an act is none.
-func (s *Store) SaveMeaning(ctx context.Context, source, owner string, m app.Meaning, e app.Entry) error {
+func (s *Store) SaveMeaning(ctx context.Context, source, owner string, m intake.Meaning, e kept.Entry) error {
 	b, err := json.Marshal(m.Mapping)
 	if err != nil {
 		return err
@@ -136,12 +140,12 @@ func (s *Store) Secret(ctx context.Context, name string) (string, error) {
 }
 
 // Accounts lists everybody, by name.
-func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
+func (s *Store) Accounts(ctx context.Context) ([]appaccount.Account, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT id, login, name, email, role, scopes, hide_money, active, password, version
 		FROM accounts ORDER BY name, id`)
-	var list []app.Account
+	var list []appaccount.Account
 	err = each(rows, err, func(scan scanner) error {
-		var a app.Account
+		var a appaccount.Account
 		var scopes string
 		err := scan(&a.ID, &a.Login, &a.Name, &a.Email, &a.Role, &scopes, &a.HideMoney, &a.Active, &a.Password, &a.Version)
 		if scopes != "" {
@@ -154,7 +158,7 @@ func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
 }
 
 // SaveAccount writes an account unless it was changed since its version.
-func (s *Store) SaveAccount(ctx context.Context, a app.Account, e app.Entry) (int64, error) {
+func (s *Store) SaveAccount(ctx context.Context, a appaccount.Account, e kept.Entry) (int64, error) {
 	return a.ID, s.change(ctx, e, func(tx *sqlx.Tx) error {
 		args := []any{a.Login, a.Name, a.Email, a.Role, strings.Join(a.Scopes, "\n"), a.HideMoney, a.Active, a.Password}
 		if a.ID == 0 {
@@ -183,12 +187,12 @@ func one(r sql.Result, err error) error {
 }
 
 // Tokens lists the keys of an account, also those ended.
-func (s *Store) Tokens(ctx context.Context, account int64) ([]app.Token, error) {
+func (s *Store) Tokens(ctx context.Context, account int64) ([]appaccount.Token, error) {
 	rows, err := s.q.QueryContext(ctx,
 		`SELECT id, account_id, name, made_at, coalesce(ended_at, '') FROM tokens WHERE account_id = ? ORDER BY id DESC`, account)
-	var list []app.Token
+	var list []appaccount.Token
 	err = each(rows, err, func(scan scanner) error {
-		var t app.Token
+		var t appaccount.Token
 		var made, ended string
 		err := scan(&t.ID, &t.Account, &t.Name, &made, &ended)
 		var a, b error
@@ -211,7 +215,7 @@ func (s *Store) TokenOwner(ctx context.Context, digest string) (int64, error) {
 }
 
 // SaveToken keeps a new key.
-func (s *Store) SaveToken(ctx context.Context, t app.Token, e app.Entry) error {
+func (s *Store) SaveToken(ctx context.Context, t appaccount.Token, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO tokens (account_id, name, digest, made_at) VALUES (?, ?, ?, ?)`, t.Account, t.Name,
 			t.Digest, t.MadeAt.UTC().Format(stamp))
@@ -220,7 +224,7 @@ func (s *Store) SaveToken(ctx context.Context, t app.Token, e app.Entry) error {
 }
 
 // EndToken ends a key of an account.
-func (s *Store) EndToken(ctx context.Context, account, id int64, at time.Time, e app.Entry) error {
+func (s *Store) EndToken(ctx context.Context, account, id int64, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		return one(tx.ExecContext(ctx, `UPDATE tokens SET ended_at = ? WHERE id = ? AND account_id = ? AND ended_at IS NULL`,
 			at.UTC().Format(stamp), id, account))
@@ -228,7 +232,7 @@ func (s *Store) EndToken(ctx context.Context, account, id int64, at time.Time, e
 }
 
 // enter adds an entry to the trail, sealed with the one before.
-func enter(ctx context.Context, tx *sqlx.Tx, e app.Entry) error {
+func enter(ctx context.Context, tx *sqlx.Tx, e kept.Entry) error {
 	if e.Act == "" {
 		return nil
 	}
@@ -248,31 +252,31 @@ func enter(ctx context.Context, tx *sqlx.Tx, e app.Entry) error {
 }
 
 // Note adds an entry by itself.
-func (s *Store) Note(ctx context.Context, e app.Entry) error {
+func (s *Store) Note(ctx context.Context, e kept.Entry) error {
 	return s.change(ctx, e, func(*sqlx.Tx) error { return nil })
 }
 
 const auditColumns = `SELECT id, at, who, act, subject, before, after, former, digest, made FROM audit`
 
 // Audit lists entries that answer a query, newest first.
-func (s *Store) Audit(ctx context.Context, q app.AuditQuery) ([]app.Entry, error) {
+func (s *Store) Audit(ctx context.Context, q audit.Query) ([]kept.Entry, error) {
 	like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Text) + "%"
 	rows, err := s.q.QueryContext(ctx, auditColumns+` WHERE (? = '' OR subject || ' ' || before || ' ' || after LIKE ? ESCAPE '\')
 		AND (? = '' OR who = ?) AND (? = '' OR act = ?) AND (? = 0 OR id < ?) ORDER BY id DESC LIMIT ?`,
 		q.Text, like, q.Who, q.Who, q.Act, q.Act, q.Before, q.Before, q.Limit)
-	var list []app.Entry
-	return list, scanEntries(rows, err, func(e *app.Entry) { list = append(list, *e) })
+	var list []kept.Entry
+	return list, scanEntries(rows, err, func(e *kept.Entry) { list = append(list, *e) })
 }
 
 // AuditTrail passes every entry, oldest first.
-func (r reading) AuditTrail(ctx context.Context, row func(*app.Entry)) error {
+func (r reading) AuditTrail(ctx context.Context, row func(*kept.Entry)) error {
 	rows, err := r.q.QueryContext(ctx, auditColumns+` ORDER BY id`)
 	return scanEntries(rows, err, row)
 }
 
-func scanEntries(rows *sql.Rows, err error, row func(*app.Entry)) error {
+func scanEntries(rows *sql.Rows, err error, row func(*kept.Entry)) error {
 	return each(rows, err, func(scan scanner) error {
-		var e app.Entry
+		var e kept.Entry
 		var at string
 		err := scan(&e.ID, &at, &e.Who, &e.Act, &e.Subject, &e.Before, &e.After, &e.Former, &e.Digest, &e.Made)
 		var parse error
@@ -285,21 +289,21 @@ func scanEntries(rows *sql.Rows, err error, row func(*app.Entry)) error {
 const feedRunColumns = `SELECT id, feed, started_at, coalesce(ended_at, ''), state, cursor, rows, coalesce(load_id, 0), log FROM feed_runs`
 
 // FeedRuns lists the last runs of a feed, newest first.
-func (s *Store) FeedRuns(ctx context.Context, feed string, limit int) ([]app.FeedRun, error) {
+func (s *Store) FeedRuns(ctx context.Context, feed string, limit int) ([]feed.Run, error) {
 	rows, err := s.q.QueryContext(ctx, feedRunColumns+` WHERE feed = ? ORDER BY id DESC LIMIT ?`, feed, limit)
 	return scanFeedRuns(rows, err)
 }
 
 // LastFeedRuns lists the last run of each feed.
-func (s *Store) LastFeedRuns(ctx context.Context) ([]app.FeedRun, error) {
+func (s *Store) LastFeedRuns(ctx context.Context) ([]feed.Run, error) {
 	rows, err := s.q.QueryContext(ctx, feedRunColumns+` WHERE id IN (SELECT max(id) FROM feed_runs GROUP BY feed)`)
 	return scanFeedRuns(rows, err)
 }
 
-func scanFeedRuns(rows *sql.Rows, err error) ([]app.FeedRun, error) {
-	var list []app.FeedRun
+func scanFeedRuns(rows *sql.Rows, err error) ([]feed.Run, error) {
+	var list []feed.Run
 	err = each(rows, err, func(scan scanner) error {
-		var r app.FeedRun
+		var r feed.Run
 		var a, b string
 		err := scan(&r.ID, &r.Feed, &a, &b, &r.State, &r.Cursor, &r.Rows, &r.Load, &r.Log)
 		var p1, p2 error
@@ -312,7 +316,7 @@ func scanFeedRuns(rows *sql.Rows, err error) ([]app.FeedRun, error) {
 }
 
 // SaveFeedRun writes a run, a new one where its ID is 0.
-func (s *Store) SaveFeedRun(ctx context.Context, r *app.FeedRun) error {
+func (s *Store) SaveFeedRun(ctx context.Context, r *feed.Run) error {
 	var ended, load any
 	if !r.EndedAt.IsZero() {
 		ended = r.EndedAt.UTC().Format(stamp)

@@ -15,14 +15,19 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/audit"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/record"
 	"turret/internal/store"
 )
 
-func loadsOf(t *testing.T, s *store.Store) []app.Load {
+func loadsOf(t *testing.T, s *store.Store) []kept.Load {
 	t.Helper()
 	list, err := s.Loads(ctx)
 	require.NoError(t, err)
@@ -33,44 +38,44 @@ func loadsOf(t *testing.T, s *store.Store) []app.Load {
 func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 	s, o := opened(t)
 	bac := func() string {
-		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
 		return p.Value("bac").Amount().Text("EUR")
 	}
 	for _, amount := range []string{"100", "250"} {
-		_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
-			app.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
+			intake.Origin{})
 		require.NoError(t, err)
 	}
 	assert.Equal(t, "250.00", bac())
 	newest := loadsOf(t, s)[0]
-	require.NoError(t, o.Withdraw(ctx, newest.ID, "the wrong file"))
+	require.NoError(t, o.Load.Withdraw(ctx, newest.ID, "the wrong file"))
 	assert.Equal(t, "100.00", bac())
 	gone := loadsOf(t, s)[0]
 	assert.Equal(t, []any{true, "a test", "the wrong file"}, []any{gone.Withdrawn(), gone.WithdrawnBy, gone.Reason})
-	assert.ErrorIs(t, o.Withdraw(ctx, newest.ID, "again"), fault.ErrConflict)
+	assert.ErrorIs(t, o.Load.Withdraw(ctx, newest.ID, "again"), fault.ErrConflict)
 	var field *fault.FieldError
-	assert.ErrorAs(t, o.Withdraw(ctx, newest.ID-1, "  "), &field)
+	assert.ErrorAs(t, o.Load.Withdraw(ctx, newest.ID-1, "  "), &field)
 }
 
 func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, app.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, intake.Origin{})
 	require.NoError(t, err)
 	for _, l := range loadsOf(t, s) {
 		if l.Kind == record.Actuals {
 			continue
 		}
-		err := o.Withdraw(ctx, l.ID, "to see")
+		err := o.Load.Withdraw(ctx, l.ID, "to see")
 		require.ErrorIs(t, err, fault.ErrNeeded, l.Kind)
 		assert.Regexp(t, `load \d+ needs (project|programme|cost code)`, err.Error())
 	}
 	actuals := loadsOf(t, s)[0]
-	_, err = o.Close(ctx, calendar.Months.Of(calendar.On(2026, 10, 1)))
+	_, err = o.Publish.Close(ctx, calendar.Months.Of(calendar.On(2026, 10, 1)))
 	require.NoError(t, err)
-	err = o.Withdraw(ctx, actuals.ID, "to see")
+	err = o.Load.Withdraw(ctx, actuals.ID, "to see")
 	assert.ErrorIs(t, err, fault.ErrPinned)
 	assert.Contains(t, err.Error(), "October 2026")
 	assert.False(t, loadsOf(t, s)[0].Withdrawn())
@@ -89,14 +94,14 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 		{record.Commitments, "project,cost_code,document,amount\nA,K,D,1\n"},
 	} {
 		s, o := opened(t)
-		for _, f := range []*app.File{file(t, record.CostCodes, "code,name\nK,More\n"), file(t, record.People, "code,name\nP,Pat\n"),
+		for _, f := range []*kept.File{file(t, record.CostCodes, "code,name\nK,More\n"), file(t, record.People, "code,name\nP,Pat\n"),
 			file(t, c.kind, c.text)} {
-			_, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+			_, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 			require.NoError(t, err)
 		}
 		needed := map[record.Kind]bool{}
 		for _, l := range loadsOf(t, s)[1:3] {
-			err := o.Withdraw(ctx, l.ID, "to see")
+			err := o.Load.Withdraw(ctx, l.ID, "to see")
 			needed[l.Kind] = errors.Is(err, fault.ErrNeeded)
 			if err != nil {
 				require.ErrorIs(t, err, fault.ErrNeeded)
@@ -127,9 +132,9 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 			continue
 		}
 		f := file(t, kind, text)
-		r, err := o.Import(ctx, []*app.File{f}, app.Origin{})
+		r, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 		require.NoError(t, err, kind)
-		for _, which := range []app.Selection{{Load: r.Loads[0].ID}, {}} {
+		for _, which := range []kept.Selection{{Load: r.Loads[0].ID}, {}} {
 			back, err := s.Rows(ctx, kind, which)
 			require.NoError(t, err)
 			got := map[string]bool{}
@@ -157,13 +162,13 @@ func TestAuditTrail(t *testing.T) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, code := range []string{"P1", "P2", "P3"} {
-		_, err := o.Import(ctx, []*app.File{file(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, app.Origin{Source: "S"})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, intake.Origin{Source: "S"})
 		require.NoError(t, err)
 	}
-	v, err := o.Verify(ctx)
+	v, err := o.Audit.Verify(ctx)
 	require.NoError(t, err)
-	assert.Equal(t, app.Verified{Entries: 3}, v)
-	found, err := o.Audit(ctx, app.AuditQuery{Text: "structure", Who: "a test", Act: "load"})
+	assert.Equal(t, audit.Verified{Entries: 3}, v)
+	found, err := o.Audit.List(ctx, audit.Query{Text: "structure", Who: "a test", Act: "load"})
 	require.NoError(t, err)
 	require.Len(t, found, 3)
 	assert.Contains(t, found[0].After, "1 rows of structure from S, SHA-256")
@@ -190,7 +195,7 @@ func TestAuditTrail(t *testing.T) {
 		require.NoError(t, other.Close())
 		bad, err := store.Open(ctx, copied)
 		require.NoError(t, err)
-		v, err := app.NewOffice(bad, time.Now, app.Parts{}).Verify(ctx)
+		v, err := app.NewOffice(bad, time.Now, app.Parts{}).Audit.Verify(ctx)
 		require.NoError(t, err)
 		assert.NotZero(t, v.Broken, tamper)
 		require.NoError(t, bad.Close())
@@ -205,7 +210,7 @@ func TestBackupWhileLoading(t *testing.T) {
 	go func() {
 		var err error
 		for range 20 {
-			_, e := o.Import(ctx, []*app.File{file(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, app.Origin{})
+			_, e := o.Intake.Import(ctx, []*kept.File{file(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, intake.Origin{})
 			if e != nil {
 				err = e
 			}
@@ -241,8 +246,8 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	errs := make(chan error, 8)
 	for range cap(errs) {
 		go func() {
-			_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
-				app.Origin{})
+			_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
+				intake.Origin{})
 			errs <- err
 		}()
 	}
@@ -255,10 +260,10 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, taken)
-	f, err := s.Rows(ctx, record.Actuals, app.Selection{})
+	f, err := s.Rows(ctx, record.Actuals, kept.Selection{})
 	require.NoError(t, err)
 	assert.Equal(t, 1, f.Len())
-	refused, err := s.Refusals(ctx, calendar.Months.Of(app.DayOf(at))-1)
+	refused, err := s.Refusals(ctx, calendar.Months.Of(setting.DayOf(at))-1)
 	require.NoError(t, err)
 	assert.Len(t, refused, 7)
 	assert.Equal(t, []string{"A"}, refused[0].Projects)
@@ -268,95 +273,95 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 func TestEditsAreMerged(t *testing.T) {
 	s, _ := opened(t)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: typist{}})
-	_, err := o.Import(ctx, []*app.File{file(t, record.Activities,
-		"project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, app.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Activities,
+		"project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, intake.Origin{})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, record.Activities, "A")
+	g, err := o.Edit.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
-	change := func(row []string, column int, value string) app.Edited {
+	change := func(row []string, column int, value string) intake.Edited {
 		now := append([]string{}, row...)
 		now[column] = value
-		return app.Edited{Old: row, New: now}
+		return intake.Edited{Old: row, New: now}
 	}
 	const name, finish = 2, 8
-	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], name, "Great gate")})
+	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], name, "Great gate")})
 	require.NoError(t, err)
-	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], finish, "2026-12-04"),
+	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], finish, "2026-12-04"),
 		change(g.Rows[1], name, "Great lock")})
 	require.NoError(t, err, "another cell of the same row, as it was read before")
-	now, err := o.Grid(ctx, record.Activities, "A")
+	now, err := o.Edit.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Great gate", "2026-12-04", "Great lock"}, []string{now.Rows[0][name], now.Rows[0][finish], now.Rows[1][name]})
-	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(g.Rows[0], name, "Small gate")})
-	var wrong *app.EditError
+	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], name, "Small gate")})
+	var wrong *edit.Error
 	require.ErrorAs(t, err, &wrong)
 	assert.ErrorIs(t, err, fault.ErrConflict)
-	assert.Equal(t, []app.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, wrong.Clashes)
-	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{change(now.Rows[0], finish, "soon")})
+	assert.Equal(t, []edit.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, wrong.Clashes)
+	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(now.Rows[0], finish, "soon")})
 	require.ErrorAs(t, err, &wrong)
 	assert.Equal(t, []any{int32(0), "finish"}, []any{wrong.Problems[0].Row, wrong.Problems[0].Column})
 	before := len(loadsOf(t, s))
-	r, err := o.SaveGrid(ctx, record.Activities, "A", nil)
+	r, err := o.Edit.SaveGrid(ctx, record.Activities, "A", nil)
 	require.NoError(t, err)
 	assert.Empty(t, r.Loads, "nothing changed, nothing loaded")
-	_, err = o.SaveGrid(ctx, record.Activities, "A", []app.Edited{{Old: now.Rows[1]}})
+	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{{Old: now.Rows[1]}})
 	require.NoError(t, err)
-	now, err = o.Grid(ctx, record.Activities, "A")
+	now, err = o.Edit.Grid(ctx, record.Activities, "A")
 	require.NoError(t, err)
 	assert.Len(t, now.Rows, 1)
 	assert.Len(t, loadsOf(t, s), before+1)
-	_, err = o.SaveGrid(ctx, record.Structure, "", []app.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
+	_, err = o.Edit.SaveGrid(ctx, record.Structure, "", []intake.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
 	require.ErrorAs(t, err, &wrong, "a programme is not taken away by a table")
 }
 
 func TestSettingsAreCheckedAndVersioned(t *testing.T) {
 	_, o := opened(t)
-	a, err := o.Settings(ctx)
+	a, err := o.Setting.Get(ctx)
 	require.NoError(t, err)
-	b, err := o.Settings(ctx)
+	b, err := o.Setting.Get(ctx)
 	require.NoError(t, err)
 	a.LookAhead = 30
-	require.NoError(t, o.SaveSettings(ctx, a))
-	trail, err := o.Audit(ctx, app.AuditQuery{Act: "change the settings"})
+	require.NoError(t, o.Setting.Save(ctx, a))
+	trail, err := o.Audit.List(ctx, audit.Query{Act: "change the settings"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After},
 		"only what changed")
 	b.LookAhead = 40
-	assert.ErrorIs(t, o.SaveSettings(ctx, b), fault.ErrConflict)
-	for name, spoil := range map[string]func(*app.Settings){
-		"rhythm": func(s *app.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *app.Settings) { s.Inputs[0].Due = -1 },
-		"act below watch": func(s *app.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} },
-		"no tolerances":   func(s *app.Settings) { s.Tolerances = nil },
-		"share":           func(s *app.Settings) { s.GroupShare = 0 }, "weekday": func(s *app.Settings) { s.FirstWeekday = 7 },
-		"dates": func(s *app.Settings) { s.DateOrder = "ydm" },
+	assert.ErrorIs(t, o.Setting.Save(ctx, b), fault.ErrConflict)
+	for name, spoil := range map[string]func(*setting.Settings){
+		"rhythm": func(s *setting.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *setting.Settings) { s.Inputs[0].Due = -1 },
+		"act below watch": func(s *setting.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} },
+		"no tolerances":   func(s *setting.Settings) { s.Tolerances = nil },
+		"share":           func(s *setting.Settings) { s.GroupShare = 0 }, "weekday": func(s *setting.Settings) { s.FirstWeekday = 7 },
+		"dates": func(s *setting.Settings) { s.DateOrder = "ydm" },
 	} {
-		now, err := o.Settings(ctx)
+		now, err := o.Setting.Get(ctx)
 		require.NoError(t, err)
 		spoil(now)
 		var field *fault.FieldError
-		assert.ErrorAs(t, o.SaveSettings(ctx, now), &field, name)
+		assert.ErrorAs(t, o.Setting.Save(ctx, now), &field, name)
 	}
-	exported, err := o.ExportSettings(ctx)
+	exported, err := o.Setting.Export(ctx)
 	require.NoError(t, err)
 	_, other := opened(t)
-	require.NoError(t, other.ImportSettings(ctx, exported))
-	again, err := other.ExportSettings(ctx)
+	require.NoError(t, other.Setting.Import(ctx, exported))
+	again, err := other.Setting.Export(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, string(exported), string(again))
 	var field *fault.FieldError
-	assert.ErrorAs(t, other.ImportSettings(ctx, []byte(`{"look_ahead":3}`)), &field, "an unknown name")
-	assert.ErrorIs(t, o.SaveSettings(access.As(context.Background(), &access.Actor{Role: access.Analyst}), a), access.ErrForbidden)
+	assert.ErrorAs(t, other.Setting.Import(ctx, []byte(`{"look_ahead":3}`)), &field, "an unknown name")
+	assert.ErrorIs(t, o.Setting.Save(access.As(context.Background(), &access.Actor{Role: access.Analyst}), a), access.ErrForbidden)
 }
 
 // The tolerances of the narrowest scope hold.
 func TestTolerancesByLevel(t *testing.T) {
 	_, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
 		file(t, record.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
-		file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, app.Origin{})
+		file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, intake.Origin{})
 	require.NoError(t, err)
 	status := func() string {
-		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
@@ -364,7 +369,7 @@ func TestTolerancesByLevel(t *testing.T) {
 	}
 	assert.Equal(t, "watch", status(), "8 % over, between 5 and 10")
 	drawn := func() [2]float64 {
-		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
@@ -374,10 +379,10 @@ func TestTolerancesByLevel(t *testing.T) {
 		scope, want string
 		limits      [2]float64
 	}{{"PF", "act", [2]float64{0.01, 0.02}}, {"PG", "on track", [2]float64{0.20, 0.30}}, {"A", "watch", [2]float64{0.07, 0.50}}} {
-		s, err := o.Settings(ctx)
+		s, err := o.Setting.Get(ctx)
 		require.NoError(t, err)
-		s.Tolerances = append(s.Tolerances, app.Limits{Scope: step.scope, Of: map[string][2]float64{"vac_share": step.limits}})
-		require.NoError(t, o.SaveSettings(ctx, s))
+		s.Tolerances = append(s.Tolerances, setting.Limits{Scope: step.scope, Of: map[string][2]float64{"vac_share": step.limits}})
+		require.NoError(t, o.Setting.Save(ctx, s))
 		assert.Equal(t, step.want, status(), step.scope)
 		assert.Equal(t, step.limits, drawn(), "bars are drawn against the limits that the status was found with")
 	}

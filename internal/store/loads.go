@@ -11,8 +11,10 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/gather"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -21,13 +23,13 @@ const loadColumns = `SELECT id, kind, file, digest, size, rows, source, author, 
 	coalesce(withdrawn_at, ''), withdrawn_by, reason, note FROM loads`
 
 // Loads lists all loads, newest first.
-func (r reading) Loads(ctx context.Context) ([]app.Load, error) {
+func (r reading) Loads(ctx context.Context) ([]kept.Load, error) {
 	rows, err := r.q.QueryContext(ctx, loadColumns+` ORDER BY id DESC`)
 	return scanLoads(rows, err)
 }
 
 // LoadOf finds the newest standing load of the kind with the digest; nil where there is none.
-func (r reading) LoadOf(ctx context.Context, kind record.Kind, digest string) (*app.Load, error) {
+func (r reading) LoadOf(ctx context.Context, kind record.Kind, digest string) (*kept.Load, error) {
 	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE kind = ? AND digest = ? AND withdrawn_at IS NULL ORDER BY id DESC LIMIT 1`,
 		kind, digest)
 	list, err := scanLoads(rows, err)
@@ -37,10 +39,10 @@ func (r reading) LoadOf(ctx context.Context, kind record.Kind, digest string) (*
 	return &list[0], nil
 }
 
-func scanLoads(rows *sql.Rows, err error) ([]app.Load, error) {
-	var list []app.Load
+func scanLoads(rows *sql.Rows, err error) ([]kept.Load, error) {
+	var list []kept.Load
 	err = each(rows, err, func(scan scanner) error {
-		var l app.Load
+		var l kept.Load
 		var at, withdrawn string
 		err := scan(&l.ID, &l.Kind, &l.File, &l.Digest, &l.Size, &l.Rows, &l.Source, &l.Author, &at, &l.Recognised, &l.Period,
 			&withdrawn, &l.WithdrawnBy, &l.Reason, &l.Note)
@@ -112,7 +114,7 @@ func recordOrphans() (list []string) {
 }
 
 // Withdraw makes a load no longer count.
-func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e app.Entry) error {
+func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		var periods []calendar.Period
 		if err := tx.SelectContext(ctx, &periods,
@@ -155,12 +157,12 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 }
 
 // Deliveries lists what standing loads brought for each project, in the order of the loads.
-func (s *Store) Deliveries(ctx context.Context) ([]app.Delivery, error) {
+func (s *Store) Deliveries(ctx context.Context) ([]gather.Delivery, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT project_id, kind, load_id, rows FROM revisions
 		WHERE load_id IN (SELECT id FROM standing_loads) ORDER BY load_id`)
-	var list []app.Delivery
+	var list []gather.Delivery
 	err = each(rows, err, func(scan scanner) error {
-		var d app.Delivery
+		var d gather.Delivery
 		err := scan(&d.Project, &d.Kind, &d.Load, &d.Rows)
 		list = append(list, d)
 		return err
@@ -169,8 +171,8 @@ func (s *Store) Deliveries(ctx context.Context) ([]app.Delivery, error) {
 }
 
 // Refuse keeps a refusal; projects that are not known are left out of it.
-func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
-	e := app.Entry{At: r.At.UTC(), Who: r.Author, Act: "refused", Subject: r.File, After: fmt.Sprintf("%d problems; first: %s",
+func (s *Store) Refuse(ctx context.Context, r intake.Refused) error {
+	e := kept.Entry{At: r.At.UTC(), Who: r.Author, Act: "refused", Subject: r.File, After: fmt.Sprintf("%d problems; first: %s",
 		r.Problems, r.First)}
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		done, err := tx.ExecContext(ctx, `INSERT INTO refusals (at, source, author, file, kind, period, problems, first)
@@ -194,13 +196,13 @@ func (s *Store) Refuse(ctx context.Context, r app.Refused) error {
 }
 
 // Refusals lists those of a period, oldest first.
-func (s *Store) Refusals(ctx context.Context, period calendar.Period) ([]app.Refused, error) {
+func (s *Store) Refusals(ctx context.Context, period calendar.Period) ([]intake.Refused, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT r.id, r.at, r.source, r.author, r.file, r.kind, r.period, r.problems, r.first,
 		coalesce(group_concat(p.code, char(31)), '') FROM refusals r LEFT JOIN refused_projects x ON x.refusal_id = r.id
 		LEFT JOIN projects p ON p.id = x.project_id WHERE r.period = ? GROUP BY r.id ORDER BY r.id`, period)
-	var list []app.Refused
+	var list []intake.Refused
 	err = each(rows, err, func(scan scanner) error {
-		var r app.Refused
+		var r intake.Refused
 		var at, projects string
 		err := scan(&r.ID, &at, &r.Source, &r.Author, &r.File, &r.Kind, &r.Period, &r.Problems, &r.First, &projects)
 		var parse error

@@ -9,20 +9,22 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/mailing"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 )
 
 // Mailings lists the lists that stand, by name.
-func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
+func (s *Store) Mailings(ctx context.Context) ([]mailing.Mailing, error) {
 	rows, err := s.q.QueryContext(ctx,
 		`SELECT id, name, report, format, attach, day, logins, roles, who, at, after FROM mailings WHERE ended_at IS NULL ORDER BY name,
 			id`)
-	var list []app.Mailing
+	var list []mailing.Mailing
 	err = each(rows, err, func(scan scanner) error {
-		var m app.Mailing
+		var m mailing.Mailing
 		var logins, roles, at string
 		err := scan(&m.ID, &m.Name, &m.Report, &m.Format, &m.Attach, &m.Day, &logins, &roles, &m.Who, &at, &m.After)
 		if err == nil {
@@ -39,7 +41,7 @@ func (s *Store) Mailings(ctx context.Context) ([]app.Mailing, error) {
 }
 
 // SaveMailing keeps a list in the place of a former one.
-func (s *Store) SaveMailing(ctx context.Context, m app.Mailing, former int64, e app.Entry) error {
+func (s *Store) SaveMailing(ctx context.Context, m mailing.Mailing, former int64, e kept.Entry) error {
 	roles := make([]string, len(m.Roles))
 	for i, r := range m.Roles {
 		roles[i] = string(r)
@@ -58,7 +60,7 @@ func (s *Store) SaveMailing(ctx context.Context, m app.Mailing, former int64, e 
 }
 
 // EndMailing ends a list; ErrNotFound where there is none.
-func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e app.Entry) error {
+func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, `UPDATE mailings SET ended_at = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(fine), id)
 		if err != nil {
@@ -72,7 +74,7 @@ func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e app.En
 }
 
 // ClaimSending writes down what is about to be sent and numbers it; false where it was before.
-func (s *Store) ClaimSending(ctx context.Context, x *app.Sending) (bool, error) {
+func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending) (bool, error) {
 	r, err := s.write.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
 		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', 'not finished', ?) ON CONFLICT DO
 			NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report, x.AsOf.String(), x.At.UTC().Format(fine))
@@ -88,7 +90,7 @@ func (s *Store) ClaimSending(ctx context.Context, x *app.Sending) (bool, error) 
 }
 
 // SaveSending completes what was claimed.
-func (s *Store) SaveSending(ctx context.Context, x *app.Sending, e app.Entry) error {
+func (s *Store) SaveSending(ctx context.Context, x *mailing.Sending, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `UPDATE sendings SET file = ?, kept = ?, failed = ?, as_of = ? WHERE id = ?`, x.File, x.Kept,
 			x.Failed, x.AsOf.String(), x.ID)
@@ -101,22 +103,22 @@ const sendingColumns = `SELECT x.id, x.list, x.occasion, x.login, x.name, x.emai
 		x.id) FROM sendings x `
 
 // Sendings lists what was sent, newest first, with how often and when first it was opened.
-func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]app.Sending, error) {
+func (s *Store) Sendings(ctx context.Context, id int64, limit int) ([]mailing.Sending, error) {
 	return s.sendings(ctx, `WHERE ? IN (0, x.id) ORDER BY x.id DESC LIMIT ?`, id, limit)
 }
 
 // Unopened lists what was sent to a person and not opened, newest first.
-func (s *Store) Unopened(ctx context.Context, login string, limit int) ([]app.Sending, error) {
+func (s *Store) Unopened(ctx context.Context, login string, limit int) ([]mailing.Sending, error) {
 	return s.sendings(ctx,
 		`WHERE x.login = ? AND x.kept != '' AND NOT EXISTS (SELECT 1 FROM openings o WHERE o.sending_id = x.id) ORDER BY x.id DESC LIMIT
 			?`, login, limit)
 }
 
-func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]app.Sending, error) {
+func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]mailing.Sending, error) {
 	rows, err := s.q.QueryContext(ctx, sendingColumns+where, args...)
-	var list []app.Sending
+	var list []mailing.Sending
 	err = each(rows, err, func(scan scanner) error {
-		var x app.Sending
+		var x mailing.Sending
 		var asOf, at, opened string
 		err := scan(&x.ID, &x.List, &x.Occasion, &x.Login, &x.Name, &x.Email, &x.Report, &asOf, &x.File, &x.Kept, &x.Failed, &at, &opened,
 			&x.Openings)
@@ -140,11 +142,11 @@ func (s *Store) SaveOpening(ctx context.Context, sending int64, who string, at t
 }
 
 // Notice is the newest that has not ended.
-func (s *Store) Notice(ctx context.Context) (*app.Notice, error) {
+func (s *Store) Notice(ctx context.Context) (*setting.Notice, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT id, text, until, who, at FROM notices WHERE ended_at IS NULL ORDER BY id DESC LIMIT 1`)
-	var n *app.Notice
+	var n *setting.Notice
 	err = each(rows, err, func(scan scanner) error {
-		var x app.Notice
+		var x setting.Notice
 		var until, at string
 		err := scan(&x.ID, &x.Text, &until, &x.Who, &at)
 		if err != nil {
@@ -160,7 +162,7 @@ func (s *Store) Notice(ctx context.Context) (*app.Notice, error) {
 }
 
 // SaveNotice ends those that stand and keeps another, unless it has no text.
-func (s *Store) SaveNotice(ctx context.Context, n app.Notice, e app.Entry) error {
+func (s *Store) SaveNotice(ctx context.Context, n setting.Notice, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		at := n.At.UTC().Format(fine)
 		_, err := tx.ExecContext(ctx, `UPDATE notices SET ended_at = ? WHERE ended_at IS NULL`, at)

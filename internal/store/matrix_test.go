@@ -1,6 +1,9 @@
 package store_test
 
 import (
+	"turret/internal/app/account"
+	"turret/internal/app/audit"
+
 	"context"
 	"errors"
 	"io"
@@ -14,7 +17,11 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	appdraft "turret/internal/app/draft"
 	"turret/internal/app/fault"
+	"turret/internal/app/gather"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -37,11 +44,11 @@ var (
 	october   = calendar.Months.Of(calendar.On(2026, 10, 1))
 )
 
-func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Slot {
+func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]gather.Slot {
 	t.Helper()
-	m, err := o.Matrix(ctx, october, today)
+	m, err := o.Gather.Matrix(ctx, october, today)
 	require.NoError(t, err)
-	by := map[string]app.Slot{}
+	by := map[string]gather.Slot{}
 	for _, row := range m.Rows {
 		for _, s := range row.Slots {
 			by[row.Project.Code+" "+string(s.Kind)] = s
@@ -54,7 +61,7 @@ func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]app.Sl
 func TestMatrix(t *testing.T) {
 	_, o := gatherer(t)
 	take := func(period calendar.Period, kind record.Kind, text string) error {
-		_, err := o.Import(ctx, []*app.File{file(t, kind, text)}, app.Origin{Source: "S", Period: period})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, kind, text)}, intake.Origin{Source: "S", Period: period})
 		return err
 	}
 	require.NoError(t, take(0, record.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ben,open\nZ,Closed,Ada,closed\n"))
@@ -63,13 +70,13 @@ func TestMatrix(t *testing.T) {
 	require.NoError(t, take(october, record.Statuses, "project,overall\nA,watch\n"))
 	require.NoError(t, take(october, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
 	require.ErrorIs(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), fault.ErrRefused)
-	require.NoError(t, o.Expect(ctx, "B", record.Statuses, false))
+	require.NoError(t, o.Gather.Expect(ctx, "B", record.Statuses, false))
 
 	tuesday := calendar.On(2026, 11, 3)
 	by := slotsOf(t, o, tuesday)
-	for key, want := range map[string]app.Arrival{"A activities": app.Stale, "A budget": app.Standing, "A status": app.Received,
-		"A actuals":  app.Received,
-		"A forecast": app.Missing, "B forecast": app.RefusedLast, "B status": app.NotExpected, "B budget": app.Missing} {
+	for key, want := range map[string]gather.Arrival{"A activities": gather.Stale, "A budget": gather.Standing, "A status": gather.Received,
+		"A actuals":  gather.Received,
+		"A forecast": gather.Missing, "B forecast": gather.RefusedLast, "B status": gather.NotExpected, "B budget": gather.Missing} {
 		assert.Equal(t, want, by[key].Arrival, key)
 	}
 	_, closed := by["Z status"]
@@ -79,52 +86,53 @@ func TestMatrix(t *testing.T) {
 	assert.False(t, by["A activities"].Overdue)
 	assert.True(t, slotsOf(t, o, calendar.On(2026, 11, 5))["A activities"].Overdue)
 	require.NoError(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,C,1,2026-11\n"))
-	assert.Equal(t, app.Received, slotsOf(t, o, tuesday)["B forecast"].Arrival, "what came after the refusal counts")
-	came, expected, err := o.Gathered(ctx, october)
+	assert.Equal(t, gather.Received, slotsOf(t, o, tuesday)["B forecast"].Arrival, "what came after the refusal counts")
+	came, expected, err := o.Gather.Counts(ctx, october)
 	require.NoError(t, err)
 	assert.Equal(t, []int{4, 9}, []int{came, expected}, "A: budget, actuals, status; B: forecast; of ten less the one not expected")
-	require.NoError(t, o.Expect(ctx, "B", record.Statuses, true))
-	assert.Equal(t, app.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
+	require.NoError(t, o.Gather.Expect(ctx, "B", record.Statuses, true))
+	assert.Equal(t, gather.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
 }
 
 // A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
 func TestReminders(t *testing.T) {
 	_, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Projects,
-		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, app.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Projects,
+		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, intake.Origin{})
 	require.NoError(t, err)
-	_, err = o.SaveAccount(ctx, app.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: access.Lead, Active: true}, "")
+	_, err = o.Account.SaveAccount(ctx, account.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: access.Lead,
+		Active: true}, "")
 	require.NoError(t, err)
-	r, err := o.Remind(ctx, october, calendar.On(2026, 11, 3), nil)
+	r, err := o.Gather.Remind(ctx, october, calendar.On(2026, 11, 3), nil)
 	require.NoError(t, err)
 	require.Len(t, r.Sent, 1)
 	assert.Equal(t, []string{"D (no lead)", "E (Eve)"}, r.Unwritten)
 	m := r.Sent[0]
 	assert.Equal(t, "October 2026: 10 inputs are still to come", m.Subject)
 	assert.Equal(t, 2, strings.Count(m.Text, "Schedule, due 4 Nov 2026"))
-	list, err := o.Outbox(ctx)
+	list, err := o.Letter.Outbox(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	body, err := o.OpenMessage(ctx, list[0].File)
+	body, err := o.Letter.OpenMessage(ctx, list[0].File)
 	require.NoError(t, err)
 	assert.Contains(t, string(body), "To: <ada@example.org>")
-	r, err = o.Remind(ctx, october, calendar.On(2026, 11, 3), []string{"B"})
+	r, err = o.Gather.Remind(ctx, october, calendar.On(2026, 11, 3), []string{"B"})
 	require.NoError(t, err)
 	assert.Equal(t, "October 2026: 5 inputs are still to come", r.Sent[0].Subject)
-	trail, err := o.Audit(ctx, app.AuditQuery{Act: "remind"})
+	trail, err := o.Audit.List(ctx, audit.Query{Act: "remind"})
 	require.NoError(t, err)
 	assert.Len(t, trail, 2)
 }
 
-func received(t *testing.T, o *app.Office, name, text string) *app.Draft {
+func received(t *testing.T, o *app.Office, name, text string) *appdraft.Draft {
 	t.Helper()
 	sent := false
-	d, err := o.Receive(ctx, "S", october, func() (*app.Upload, error) {
+	d, err := o.Draft.Receive(ctx, "S", october, func() (*appdraft.Upload, error) {
 		if sent {
 			return nil, io.EOF
 		}
 		sent = true
-		return &app.Upload{Name: name, Body: strings.NewReader(text)}, nil
+		return &appdraft.Upload{Name: name, Body: strings.NewReader(text)}, nil
 	})
 	require.NoError(t, err)
 	return d
@@ -133,15 +141,15 @@ func received(t *testing.T, o *app.Office, name, text string) *app.Draft {
 // What a load would do is said row by row and figure by figure, and nothing is written by asking.
 func TestConsequences(t *testing.T) {
 	s, o := gatherer(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Forecast,
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Forecast,
 		"project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
-		file(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, app.Origin{})
+		file(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, intake.Origin{})
 	require.NoError(t, err)
 	head, err := s.Head(ctx)
 	require.NoError(t, err)
 
 	d := received(t, o, "forecast.csv", "project,cost_code,amount,month\nA,C,100,2026-11\nA,C,250,2026-12\nA,C,400,2027-02\n")
-	_, c, err := o.Preview(ctx, d.ID, october.Last())
+	_, c, err := o.Draft.Preview(ctx, d.ID, october.Last())
 	require.NoError(t, err)
 	require.Empty(t, c.Problems)
 	require.Len(t, c.Changes, 1)
@@ -173,16 +181,16 @@ func TestConsequences(t *testing.T) {
 
 	m := d.Sheets[0].Sheet.Mapping
 	m.Keep = true
-	_, err = o.Remap(ctx, d.ID, "S", october, []app.Mapping{m})
+	_, err = o.Draft.Remap(ctx, d.ID, "S", october, []intake.Mapping{m})
 	require.NoError(t, err)
-	_, c, err = o.Preview(ctx, d.ID, october.Last())
+	_, c, err = o.Draft.Preview(ctx, d.ID, october.Last())
 	require.NoError(t, err)
 	assert.Empty(t, c.Warnings)
 	assert.Equal(t, []int{1, 1, 1, 1}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same},
 		"the note is kept")
 
 	d = received(t, o, "actuals.csv", "project,cost_code,date,amount,document\nA,C,2026-10-06,60.00,D2\nA,C,2026-10-07,70,D3\n")
-	_, c, err = o.Preview(ctx, d.ID, october.Last())
+	_, c, err = o.Draft.Preview(ctx, d.ID, october.Last())
 	require.NoError(t, err)
 	require.Len(t, c.Warnings, 1)
 	assert.Contains(t, c.Warnings[0].Expected, "1 of 2 stand in the ledger already")
@@ -194,28 +202,28 @@ func TestLoadingADraft(t *testing.T) {
 	s, o := gatherer(t)
 	d := received(t, o, "actuals.csv", "project,cost_code,date,amount\nA,C,2026-10-06,60\n")
 	for range 5 {
-		_, err := o.LoadDraft(ctx, d.ID)
+		_, err := o.Load.Start(ctx, d.ID)
 		require.NoError(t, err)
 	}
-	j, err := o.Job(ctx, d.ID)
+	j, err := o.Load.Job(ctx, d.ID)
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(context.Background()))
 	require.NoError(t, j.Now().Err)
-	f, err := s.Rows(ctx, record.Actuals, app.Selection{})
+	f, err := s.Rows(ctx, record.Actuals, kept.Selection{})
 	require.NoError(t, err)
 	assert.Equal(t, 1, f.Len())
 
 	again := received(t, o, "actuals.csv", "project,cost_code,date,amount\nA,C,2026-10-06,60\n")
-	j, err = o.LoadDraft(ctx, again.ID)
+	j, err = o.Load.Start(ctx, again.ID)
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(context.Background()))
 	assert.ErrorIs(t, j.Now().Err, fault.ErrRefused)
-	held, err := o.Draft(ctx, again.ID)
+	held, err := o.Draft.Get(ctx, again.ID)
 	require.NoError(t, err, "what was refused is still there")
 	assert.True(t, held.Refused)
-	_, err = o.LoadDraft(ctx, "0123456789abcdef01234567")
+	_, err = o.Load.Start(ctx, "0123456789abcdef01234567")
 	assert.ErrorIs(t, err, fault.ErrNotFound)
-	_, err = o.Draft(ctx, "../../etc")
+	_, err = o.Draft.Get(ctx, "../../etc")
 	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
@@ -231,21 +239,21 @@ func TestReceivingStopsAtTheLimit(t *testing.T) {
 	_, o := gatherer(t)
 	e := &endless{}
 	sent := false
-	_, err := o.Receive(ctx, "S", october, func() (*app.Upload, error) {
+	_, err := o.Draft.Receive(ctx, "S", october, func() (*appdraft.Upload, error) {
 		if sent {
 			return nil, io.EOF
 		}
 		sent = true
-		return &app.Upload{Name: "big.csv", Body: e}, nil
+		return &appdraft.Upload{Name: "big.csv", Body: e}, nil
 	})
 	assert.ErrorIs(t, err, fault.ErrTooLarge)
 	assert.Less(t, e.given, int64(draft.MaxFile+1<<20))
-	list, err := o.DraftsOf(ctx)
+	list, err := o.Draft.List(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, list, "nothing of it is kept")
-	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, errors.New("the line broke") })
+	_, err = o.Draft.Receive(ctx, "S", october, func() (*appdraft.Upload, error) { return nil, errors.New("the line broke") })
 	assert.ErrorContains(t, err, "the line broke")
-	_, err = o.Receive(ctx, "S", october, func() (*app.Upload, error) { return nil, io.EOF })
+	_, err = o.Draft.Receive(ctx, "S", october, func() (*appdraft.Upload, error) { return nil, io.EOF })
 	var field *fault.FieldError
 	assert.ErrorAs(t, err, &field)
 }

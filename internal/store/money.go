@@ -7,7 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -94,7 +94,7 @@ func (r reading) Billings(ctx context.Context, projects []int64, row func(int64,
 }
 
 // Bookings passes the rows of timesheets, in the order of projects.
-func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *app.Booked)) error {
+func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *kept.Booked)) error {
 	rows, err := r.query(ctx,
 		`SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable,
 			coalesce(k.id, -1)
@@ -103,7 +103,7 @@ func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64,
 		WHERE t.load_id NOT IN (SELECT id FROM gone_loads)`, ` AND t.project_id IN (?)`, projects)
 	var project int64
 	var billable string
-	var b app.Booked
+	var b kept.Booked
 	return each(rows, err, func(scan scanner) error {
 		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Person, &b.Role, &b.Date, &b.Hours, &b.Activity, &billable, &b.Code)
 		b.Billable = billable == "yes"
@@ -112,13 +112,13 @@ func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64,
 	})
 }
 
-func readPeople(ctx context.Context, q queryer, m *app.Masters) error {
+func readPeople(ctx context.Context, q queryer, m *kept.Masters) error {
 	m.Tariffs = &cost.Tariffs{}
 	rows, err := q.QueryContext(ctx,
 		`SELECT t.load_id, t.row, t.code, t.name, t.role, t.team, t.cost_centre, t."from", t."to", t.hours_per_day, t.utilisation_target,
 		t.cost_rate, t.billing_rate, t.currency FROM people t WHERE `+newestOf(record.People, "t")+` ORDER BY t.code`)
 	return each(rows, err, func(scan scanner) error {
-		var p app.Person
+		var p kept.Person
 		var hours, target, costs, billing sql.NullInt64
 		var currency money.Currency
 		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Name, &p.Role, &p.Team, &p.Centre, &p.From, &p.To, &hours, &target, &costs,
@@ -137,7 +137,7 @@ func tariff(from calendar.Date, costs, billing sql.NullInt64, c money.Currency, 
 		Ref: ref}
 }
 
-func readTariffs(ctx context.Context, q queryer, m *app.Masters) error {
+func readTariffs(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx,
 		`SELECT t.load_id, t.row, t.person, t.role, coalesce(k.id, 0), t."from", t.cost_rate, t.billing_rate, t.currency
 		FROM labour_rates t LEFT JOIN cost_codes k ON k.code = t.cost_code WHERE `+newestOf(record.LabourRates, "t")+` ORDER BY t.load_id,
@@ -155,11 +155,11 @@ func readTariffs(ctx context.Context, q queryer, m *app.Masters) error {
 	})
 }
 
-func readAllocations(ctx context.Context, q queryer, m *app.Masters) error {
+func readAllocations(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT t.load_id, t.row, t.node, t.year, t.amount, t.currency, t.note FROM allocations t
 		WHERE `+newestOf(record.Allocations, "t")+` ORDER BY t.node, t.year, t.currency`)
 	return each(rows, err, func(scan scanner) error {
-		var a app.Allocation
+		var a kept.Allocation
 		err := scan(&a.Ref.Load, &a.Ref.Row, &a.Node, &a.Year, &a.Amount, &a.Currency, &a.Note)
 		m.Allocations = append(m.Allocations, a)
 		return err
@@ -167,13 +167,13 @@ func readAllocations(ctx context.Context, q queryer, m *app.Masters) error {
 }
 
 // MoneyLoads lists the standing loads that brought a plan of money of a project, newest first.
-func (r reading) MoneyLoads(ctx context.Context, kind record.Kind, project int64) ([]app.MoneyLoad, error) {
+func (r reading) MoneyLoads(ctx context.Context, kind record.Kind, project int64) ([]kept.MoneyLoad, error) {
 	rows, err := r.q.QueryContext(ctx, `SELECT l.id, l.kind, l.file, l.source, l.author, l.received_at, l.period, l.note, v.rows,
 		coalesce((SELECT n.name FROM money_names n WHERE n.load_id = l.id AND n.project_id = v.project_id ORDER BY n.id DESC LIMIT 1), '')
 		FROM revisions v JOIN standing_loads l ON l.id = v.load_id WHERE v.project_id = ? AND v.kind = ? ORDER BY l.id DESC`, project, kind)
-	var list []app.MoneyLoad
+	var list []kept.MoneyLoad
 	err = each(rows, err, func(scan scanner) error {
-		var m app.MoneyLoad
+		var m kept.MoneyLoad
 		var at string
 		err := scan(&m.ID, &m.Kind, &m.File, &m.Source, &m.Author, &at, &m.Period, &m.Note, &m.Rows, &m.Name)
 		if err == nil {
@@ -202,7 +202,7 @@ func (r reading) LinesAt(ctx context.Context, kind record.Kind, project, load in
 }
 
 // NameMoney gives a standing plan of money a name.
-func (s *Store) NameMoney(ctx context.Context, project, load int64, name, who string, at time.Time, e app.Entry) error {
+func (s *Store) NameMoney(ctx context.Context, project, load int64, name, who string, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO money_names (project_id, load_id, name, who, at) VALUES (?, ?, ?, ?, ?)`, project,
 			load, name, who, at.UTC().Format(stamp))

@@ -12,6 +12,11 @@ import (
 	"pgregory.net/rapid"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+
+	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -106,7 +111,7 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 			}
 		}()
 		o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
-		var files []*app.File
+		var files []*kept.File
 		text := someMoney(rt)
 		for _, kind := range record.Kinds() {
 			if text[kind] == "" {
@@ -117,11 +122,11 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 			require.Empty(rt, problems)
 			files = append(files, f)
 		}
-		_, err = o.Import(ctx, files, app.Origin{})
+		_, err = o.Intake.Import(ctx, files, intake.Origin{})
 		require.NoError(rt, err)
 		asOf := calendar.On(2026, rapid.IntRange(1, 12).Draw(rt, "as of"), 1).Month().Last()
 		for _, c := range []money.Currency{"", "GBP"} {
-			a, err := o.Assess(app.In(ctx, c), asOf)
+			a, err := o.Assess.Day(assess.In(ctx, c), asOf)
 			require.NoError(rt, err)
 			scope, err := a.Scope("")
 			require.NoError(rt, err)
@@ -132,12 +137,12 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 	})
 }
 
-func groupsAddUp(t *rapid.T, a *app.Assessment, scope *app.Scope) {
-	for _, by := range app.MoneyGroupings() {
-		groups, total, err := a.MoneyGroups(scope, by)
+func groupsAddUp(t *rapid.T, a *assess.Assessment, scope *assess.Scope) {
+	for _, by := range appmoney.Groupings() {
+		groups, total, err := appmoney.Groups(a, scope, by)
 		require.NoError(t, err)
 		for _, d := range measure.All() {
-			if d.Rollup != measure.Sum || d.Unit != measure.Money || app.ByCells(by) && !d.ByParts() {
+			if d.Rollup != measure.Sum || d.Unit != measure.Money || appmoney.ByCells(by) && !d.ByParts() {
 				continue
 			}
 			var subtotals, rows int64
@@ -175,7 +180,7 @@ func groupsAddUp(t *rapid.T, a *app.Assessment, scope *app.Scope) {
 	}
 }
 
-func monthsAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope) {
+func monthsAddUp(t *rapid.T, o *app.Office, a *assess.Assessment, scope *assess.Scope) {
 	c := measure.NewCurve(scope.Projects, a.Env)
 	var budget, actual, togo, spent money.Amount
 	for i := range c.Budget {
@@ -199,7 +204,7 @@ func monthsAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope)
 		for show, want := range map[string]money.Amount{"estimate": p.Account.Actual + p.Account.ForecastToGo, "actual": p.Account.Actual,
 			"commitment": p.Account.Committed,
 			"budget":     p.Account.Budget() + p.Account.Held} {
-			m, err := o.Money(ctx, a, p.Code, show)
+			m, err := o.Money.Sheet(ctx, a, p.Code, show)
 			require.NoError(t, err)
 			if m.Total() != want {
 				t.Fatalf("%s of %s in %s: the grid adds up to %d, the account to %d", show, p.Code, a.Env.Currency, m.Total(), want)
@@ -208,8 +213,8 @@ func monthsAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope)
 	}
 }
 
-func sharesAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope) {
-	f, err := o.Funding(ctx, a, scope)
+func sharesAddUp(t *rapid.T, o *app.Office, a *assess.Assessment, scope *assess.Scope) {
+	f, err := o.Money.Funding(ctx, a, scope)
 	require.NoError(t, err)
 	by := map[string]money.Amount{}
 	for _, l := range f.Lines {
@@ -229,7 +234,7 @@ func sharesAddUp(t *rapid.T, o *app.Office, a *app.Assessment, scope *app.Scope)
 	if totals != rows {
 		t.Fatalf("funders bear %d, projects %d", totals, rows)
 	}
-	e, err := o.Revenue(ctx, a, scope)
+	e, err := o.Money.Revenue(ctx, a, scope)
 	require.NoError(t, err)
 	var planned, clients, months money.Amount
 	for _, p := range scope.Projects {

@@ -11,28 +11,29 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 )
 
 // Periods lists the closed periods, ascending.
-func (r reading) Periods(ctx context.Context) ([]app.Period, error) {
+func (r reading) Periods(ctx context.Context) ([]kept.Period, error) {
 	return periods(r.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM standing_periods ORDER BY period`))
 }
 
 // Closings lists every closing in its order, also of periods reopened since.
-func (s *Store) Closings(ctx context.Context) ([]app.Period, error) {
+func (s *Store) Closings(ctx context.Context) ([]kept.Period, error) {
 	return periods(s.q.QueryContext(ctx, `SELECT `+periodColumns+` FROM periods ORDER BY serial`))
 }
 
 const periodColumns = `serial, period, issue, as_of, load_id, settings, at, who, digest, coalesce(reopened_at, ''), reopened_by, reason,
 	rules`
 
-func periods(rows *sql.Rows, err error) ([]app.Period, error) {
-	var list []app.Period
+func periods(rows *sql.Rows, err error) ([]kept.Period, error) {
+	var list []kept.Period
 	err = each(rows, err, func(scan scanner) error {
-		var p app.Period
+		var p kept.Period
 		var at, reopened string
 		err := scan(&p.Serial, &p.Span, &p.Issue, &p.AsOf, &p.Load, &p.Settings, &at, &p.Who, &p.Digest, &reopened, &p.ReopenedBy,
 			&p.Reason, &p.Rules)
@@ -50,7 +51,7 @@ func periods(rows *sql.Rows, err error) ([]app.Period, error) {
 
 // PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
 func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period,
-	row func(app.PeriodValue)) error {
+	row func(kept.PeriodValue)) error {
 	if before == 0 {
 		before = 1 << 30
 	}
@@ -70,7 +71,7 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 	}
 	rows, err := r.q.QueryContext(ctx, q, args...)
 	return each(rows, err, func(scan scanner) error {
-		var v app.PeriodValue
+		var v kept.PeriodValue
 		err := scan(&v.Measure, &v.Scope, &v.Period, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
 		row(v)
 		return err
@@ -78,8 +79,8 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 }
 
 // ClosePeriod keeps a period with the loads and figures it froze, as its next issue, and numbers it.
-func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, values []app.PeriodValue, findings []app.PeriodFinding,
-	e app.Entry) error {
+func (s *Store) ClosePeriod(ctx context.Context, p *kept.Period, pins []kept.Pin, values []kept.PeriodValue, findings []kept.PeriodFinding,
+	e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		err := tx.GetContext(ctx, p,
 			`INSERT INTO periods (period, issue, as_of, load_id, settings, at, who, digest, reopened_by, reason, rules)
@@ -97,7 +98,7 @@ func (s *Store) ClosePeriod(ctx context.Context, p *app.Period, pins []app.Pin, 
 	})
 }
 
-func (w *writer) pins(serial int64, pins []app.Pin) error {
+func (w *writer) pins(serial int64, pins []kept.Pin) error {
 	b := w.batch("pins", "serial, load_id, rows")
 	for _, p := range pins {
 		b.add(serial, p.Load, p.Rows)
@@ -105,9 +106,9 @@ func (w *writer) pins(serial int64, pins []app.Pin) error {
 	return b.done()
 }
 
-func (w *writer) values(serial int64, values []app.PeriodValue) error {
+func (w *writer) values(serial int64, values []kept.PeriodValue) error {
 	b := w.batch("period_values", "measure, scope, serial, known, n, ratio, reason")
-	sorted := slices.SortedFunc(slices.Values(values), func(x, y app.PeriodValue) int { // as they lie
+	sorted := slices.SortedFunc(slices.Values(values), func(x, y kept.PeriodValue) int { // as they lie
 		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
 	})
 	for i := range sorted {
@@ -117,9 +118,9 @@ func (w *writer) values(serial int64, values []app.PeriodValue) error {
 	return b.done()
 }
 
-func (w *writer) findings(serial int64, findings []app.PeriodFinding) error {
+func (w *writer) findings(serial int64, findings []kept.PeriodFinding) error {
 	b := w.batch("period_findings", "serial, project_id, finding, record")
-	seen := map[app.PeriodFinding]bool{}
+	seen := map[kept.PeriodFinding]bool{}
 	for _, f := range findings {
 		if !seen[f] {
 			seen[f] = true
@@ -130,7 +131,7 @@ func (w *writer) findings(serial int64, findings []app.PeriodFinding) error {
 }
 
 // Reopen ends an issue of a period; what it froze stays.
-func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, reason string, e app.Entry) error {
+func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, reason string, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx,
 			`UPDATE periods SET reopened_at = ?, reopened_by = ?, reason = ?, ended_after = (SELECT max(serial) FROM periods)
@@ -146,14 +147,14 @@ func (s *Store) Reopen(ctx context.Context, serial int64, at time.Time, who, rea
 }
 
 // Frozen are what an issue of a period pinned and the figures it froze.
-func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, values []app.PeriodValue, err error) {
+func (s *Store) Frozen(ctx context.Context, serial int64) (pins []kept.Pin, values []kept.PeriodValue, err error) {
 	if err := s.q.SelectContext(ctx, &pins, `SELECT load_id AS load, rows FROM pins WHERE serial = ? ORDER BY load_id`,
 		serial); err != nil {
 		return nil, nil, err
 	}
 	rows, err := s.q.QueryContext(ctx, `SELECT measure, scope, known, n, ratio, reason FROM period_values WHERE serial = ?`, serial)
 	err = each(rows, err, func(scan scanner) error {
-		var v app.PeriodValue
+		var v kept.PeriodValue
 		err := scan(&v.Measure, &v.Scope, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
 		values = append(values, v)
 		return err
@@ -162,21 +163,21 @@ func (s *Store) Frozen(ctx context.Context, serial int64) (pins []app.Pin, value
 }
 
 // PeriodFindings lists the findings that counted when a period was closed.
-func (s *Store) PeriodFindings(ctx context.Context, month calendar.Period) ([]app.PeriodFinding, error) {
+func (s *Store) PeriodFindings(ctx context.Context, month calendar.Period) ([]kept.PeriodFinding, error) {
 	return periodFindings(s.q.QueryContext(ctx,
 		`SELECT project_id, finding, record FROM period_findings WHERE serial = (SELECT serial FROM standing_periods WHERE period = ?)`,
 		month))
 }
 
 // FindingsOf lists those of one closing.
-func (s *Store) FindingsOf(ctx context.Context, serial int64) ([]app.PeriodFinding, error) {
+func (s *Store) FindingsOf(ctx context.Context, serial int64) ([]kept.PeriodFinding, error) {
 	return periodFindings(s.q.QueryContext(ctx, `SELECT project_id, finding, record FROM period_findings WHERE serial = ?`, serial))
 }
 
-func periodFindings(rows *sql.Rows, err error) ([]app.PeriodFinding, error) {
-	var list []app.PeriodFinding
+func periodFindings(rows *sql.Rows, err error) ([]kept.PeriodFinding, error) {
+	var list []kept.PeriodFinding
 	err = each(rows, err, func(scan scanner) error {
-		var f app.PeriodFinding
+		var f kept.PeriodFinding
 		err := scan(&f.Project, &f.Rule, &f.Record)
 		list = append(list, f)
 		return err
@@ -194,7 +195,7 @@ func (s *Store) Reach(ctx context.Context, month calendar.Period) (last int64, a
 }
 
 // SaveWaivers lets things pass in the closing of a period, all of them or none.
-func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry) error {
+func (s *Store) SaveWaivers(ctx context.Context, list []publish.Waiver, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		w := &writer{ctx: ctx, tx: tx}
 		b := w.batch("waivers", "period, what, reason, who, at, ended_by")
@@ -207,7 +208,7 @@ func (s *Store) SaveWaivers(ctx context.Context, list []app.Waiver, e app.Entry)
 }
 
 // EndWaiver takes a waiver back.
-func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Time, e app.Entry) error {
+func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		r, err := tx.ExecContext(ctx, `UPDATE waivers SET ended_at = ?, ended_by = ? WHERE id = ? AND ended_at IS NULL`,
 			at.UTC().Format(fine), who, id)
@@ -222,12 +223,12 @@ func (s *Store) EndWaiver(ctx context.Context, id int64, who string, at time.Tim
 }
 
 // Waivers lists what is let pass in a period.
-func (s *Store) Waivers(ctx context.Context, month calendar.Period) ([]app.Waiver, error) {
+func (s *Store) Waivers(ctx context.Context, month calendar.Period) ([]publish.Waiver, error) {
 	rows, err := s.q.QueryContext(ctx,
 		`SELECT id, period, what, reason, who, at FROM waivers WHERE period = ? AND ended_at IS NULL ORDER BY id`, month)
-	var list []app.Waiver
+	var list []publish.Waiver
 	err = each(rows, err, func(scan scanner) error {
-		var v app.Waiver
+		var v publish.Waiver
 		var at string
 		err := scan(&v.ID, &v.Period, &v.What, &v.Reason, &v.Who, &at)
 		if err == nil {

@@ -12,6 +12,8 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -36,7 +38,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 	require.Len(t, masters.Projects, 2)
 	var all []sent
 	send := func(o *app.Office, x *sent) {
-		r, err := o.Import(ctx, []*app.File{file(t, x.kind, x.text)}, app.Origin{Period: x.month})
+		r, err := o.Intake.Import(ctx, []*kept.File{file(t, x.kind, x.text)}, intake.Origin{Period: x.month})
 		require.NoError(t, err)
 		x.id = r.Loads[0].ID
 	}
@@ -58,7 +60,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 		send(o, &x)
 		all = append(all, x)
 	}
-	seen := func(r app.Reading) (list []string) {
+	seen := func(r kept.Reading) (list []string) {
 		m, err := r.Masters(ctx)
 		require.NoError(t, err)
 		code := map[int64]string{}
@@ -93,7 +95,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 					send(f, &x)
 				}
 			}
-			assert.ElementsMatch(t, seen(fresh), seen(s.At(app.Bound{Load: all[upTo-1].id, Period: month})), "%d loads up to %s", upTo,
+			assert.ElementsMatch(t, seen(fresh), seen(s.At(kept.Bound{Load: all[upTo-1].id, Period: month})), "%d loads up to %s", upTo,
 				month)
 			require.NoError(t, fresh.Close())
 		}
@@ -103,19 +105,19 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 // A status set by a person lapses by its day, and what was ended before stays in the list with who ended it.
 func TestStatusesLapse(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,100,2026-01\n")}, app.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,100,2026-01\n")}, intake.Origin{})
 	require.NoError(t, err)
 	day := calendar.On(2026, 10, 31)
 	assess := func(d calendar.Date) health.Status {
-		a, err := o.Assess(ctx, d)
+		a, err := o.Assess.Day(ctx, d)
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
 		return p.Health.Overall
 	}
-	a, err := o.Assess(ctx, day)
+	a, err := o.Assess.Day(ctx, day)
 	require.NoError(t, err)
-	require.NoError(t, o.SetStatus(ctx, a, "A", health.Override{On: health.Overall, Status: health.Act, Reason: "no money left",
+	require.NoError(t, o.Judge.SetStatus(ctx, a, "A", health.Override{On: health.Overall, Status: health.Act, Reason: "no money left",
 		Until: day + 10}))
 	assert.Equal(t, health.NotAssessed, assess(day-1), "not before it was set")
 	assert.Equal(t, []health.Status{health.Act, health.Act, health.NotAssessed}, []health.Status{assess(day), assess(day + 10),
@@ -123,11 +125,11 @@ func TestStatusesLapse(t *testing.T) {
 	list, err := s.Overrides(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	a, err = o.Assess(ctx, day)
+	a, err = o.Assess.Day(ctx, day)
 	require.NoError(t, err)
-	require.NoError(t, o.EndStatus(ctx, a, "A", list[0].ID))
+	require.NoError(t, o.Judge.EndStatus(ctx, a, "A", list[0].ID))
 	assert.Equal(t, health.NotAssessed, assess(day))
-	assert.ErrorIs(t, o.EndStatus(ctx, a, "A", list[0].ID), fault.ErrConflict)
+	assert.ErrorIs(t, o.Judge.EndStatus(ctx, a, "A", list[0].ID), fault.ErrConflict)
 	list, err = s.Overrides(ctx)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "what was set is not forgotten")
@@ -143,19 +145,19 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 		n++
 		c := ctx
 		if month != 0 {
-			c = app.For(ctx, month.Last())
+			c = intake.For(ctx, month.Last())
 		}
-		_, err := o.Import(c, []*app.File{file(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
-			app.Origin{})
+		_, err := o.Intake.Import(c, []*kept.File{file(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
+			intake.Origin{})
 		require.NoError(t, err)
 		return loadsOf(t, s)[0].Period
 	}
 	assert.Equal(t, october, send(0), "the last whole month on 3 November")
 	assert.Equal(t, october-3, send(october-3))
-	_, err := o.Close(ctx, october)
+	_, err := o.Publish.Close(ctx, october)
 	require.NoError(t, err)
 	assert.Equal(t, []calendar.Period{october + 1, october + 1, october + 2}, []calendar.Period{send(0), send(october), send(october + 2)})
-	a, err := o.Assess(ctx, october.Last())
+	a, err := o.Assess.Day(ctx, october.Last())
 	require.NoError(t, err)
 	p, err := a.Project("A")
 	require.NoError(t, err)

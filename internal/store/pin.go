@@ -11,14 +11,14 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 )
 
 // notRows are tables with a load that hold nothing it brought.
 var notRows = []string{"pins", "periods", "revisions", "baselines", "money_names", "feed_runs", "refusals"}
 
 // Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
-func (s *Store) Pins(ctx context.Context, loads []int64) ([]app.Pin, error) {
+func (s *Store) Pins(ctx context.Context, loads []int64) ([]kept.Pin, error) {
 	known := map[int64]string{}
 	rows, err := s.q.QueryContext(ctx, `SELECT load_id, min(rows) FROM pins GROUP BY load_id`)
 	err = each(rows, err, func(scan scanner) error {
@@ -31,10 +31,10 @@ func (s *Store) Pins(ctx context.Context, loads []int64) ([]app.Pin, error) {
 	if err != nil {
 		return nil, err
 	}
-	list := make([]app.Pin, len(loads))
+	list := make([]kept.Pin, len(loads))
 	var unknown []int64
 	for i, id := range loads {
-		if list[i] = (app.Pin{Load: id, Rows: known[id]}); known[id] == "" {
+		if list[i] = (kept.Pin{Load: id, Rows: known[id]}); known[id] == "" {
 			unknown = append(unknown, id)
 		}
 	}

@@ -9,14 +9,14 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
 
 // History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
-func (r reading) History(ctx context.Context, projects []int64, row func(int64, calendar.Period, *app.ActivityFact)) error {
+func (r reading) History(ctx context.Context, projects []int64, row func(int64, calendar.Period, *kept.ActivityFact)) error {
 	rows, err := r.query(ctx,
 		`SELECT c.project_id, c.period, c.load_id, t.row, t.code, t.name, t.kind, t.level, t.baseline_finish, t.start, t.finish,
 		t.actual_start, t.actual_finish, t.duration
@@ -27,7 +27,7 @@ func (r reading) History(ctx context.Context, projects []int64, row func(int64, 
 	var project int64
 	var period calendar.Period
 	return each(rows, err, func(scan scanner) error {
-		var a app.ActivityFact
+		var a kept.ActivityFact
 		err := scan(&project, &period, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Kind, &a.Level, &a.BaselineFinish, &a.Start, &a.Finish,
 			&a.ActualStart, &a.ActualFinish, &optionalInt{&a.Duration})
 		row(project, period, &a)
@@ -44,21 +44,21 @@ func (r reading) Standing(ctx context.Context, kind record.Kind, project int64) 
 }
 
 // PlanLoads lists the standing loads that brought a schedule of the project, newest first.
-func (r reading) PlanLoads(ctx context.Context, project int64) ([]app.Load, error) {
+func (r reading) PlanLoads(ctx context.Context, project int64) ([]kept.Load, error) {
 	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE id IN (SELECT id FROM standing_loads) AND id IN (SELECT load_id FROM revisions
 		WHERE kind = 'activities' AND project_id = ?) ORDER BY id DESC`, project)
 	return scanLoads(rows, err)
 }
 
 // LinksAt passes the dependencies of a project that stood beside its schedule of a load: the newest received no later.
-func (r reading) LinksAt(ctx context.Context, project, load int64, row func(*app.LinkFact)) error {
+func (r reading) LinksAt(ctx context.Context, project, load int64, row func(*kept.LinkFact)) error {
 	rows, err := r.q.QueryContext(ctx, `SELECT v.load_id, t.row, t.from_code, t.to_code, t.type, t.lag, t.from_project, t.to_project
 		FROM links t JOIN revisions v ON v.id = t.revision_id WHERE v.id = (SELECT max(x.id) FROM revisions x JOIN standing_loads l ON
 			l.id = x.load_id
 			WHERE x.kind = 'links' AND x.project_id = ? AND l.received_at <= (SELECT received_at FROM loads WHERE id = ?)) ORDER BY
 				t.row`, project, load)
 	return each(rows, err, func(scan scanner) error {
-		var l app.LinkFact
+		var l kept.LinkFact
 		var kind string
 		err := scan(&l.Ref.Load, &l.Ref.Row, &l.From, &l.To, &kind, &l.Lag, &l.FromProject, &l.ToProject)
 		l.Type, _ = schedule.ParseLinkType(kind)
@@ -68,12 +68,12 @@ func (r reading) LinksAt(ctx context.Context, project, load int64, row func(*app
 }
 
 // Baselines lists those of a project whose load stands, newest first.
-func (r reading) Baselines(ctx context.Context, project int64) ([]app.BaselineFact, error) {
+func (r reading) Baselines(ctx context.Context, project int64) ([]kept.BaselineFact, error) {
 	rows, err := r.q.QueryContext(ctx, `SELECT id, load_id, name, reason, change, who, at FROM baselines WHERE project_id = ?
 		AND load_id IN (SELECT id FROM standing_loads) ORDER BY id DESC`, project)
-	var list []app.BaselineFact
+	var list []kept.BaselineFact
 	err = each(rows, err, func(scan scanner) error {
-		var b app.BaselineFact
+		var b kept.BaselineFact
 		var at string
 		err := scan(&b.ID, &b.Load, &b.Name, &b.Reason, &b.Change, &b.Who, &at)
 		var parse error
@@ -85,7 +85,7 @@ func (r reading) Baselines(ctx context.Context, project int64) ([]app.BaselineFa
 }
 
 // baseline names the schedule that the loads of a batch brought, or the one that stood.
-func (w *writer) baseline(b *app.BaselineFact, loads []app.Load) error {
+func (w *writer) baseline(b *kept.BaselineFact, loads []kept.Load) error {
 	project, err := w.id("projects", b.Project, false)
 	if err != nil {
 		return err
@@ -103,12 +103,12 @@ func (w *writer) baseline(b *app.BaselineFact, loads []app.Load) error {
 }
 
 // Agreements lists what was last agreed on each dependency.
-func (r reading) Agreements(ctx context.Context) ([]app.Agreement, error) {
+func (r reading) Agreements(ctx context.Context) ([]kept.Agreement, error) {
 	rows, err := r.q.QueryContext(ctx, `SELECT giver, from_code, taker, to_code, promised, agreed, note, who, at FROM agreements WHERE id IN
 		(SELECT max(id) FROM agreements GROUP BY giver, from_code, taker, to_code) ORDER BY id`)
-	var list []app.Agreement
+	var list []kept.Agreement
 	err = each(rows, err, func(scan scanner) error {
-		var a app.Agreement
+		var a kept.Agreement
 		var at string
 		err := scan(&a.Giver, &a.From, &a.Taker, &a.To, &a.Promised, &a.Agreed, &a.Note, &a.Who, &at)
 		var parse error
@@ -120,7 +120,7 @@ func (r reading) Agreements(ctx context.Context) ([]app.Agreement, error) {
 }
 
 // SaveAgreement adds what was agreed; what was agreed before stays.
-func (s *Store) SaveAgreement(ctx context.Context, a app.Agreement, e app.Entry) error {
+func (s *Store) SaveAgreement(ctx context.Context, a kept.Agreement, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO agreements (giver, from_code, taker, to_code, promised, agreed, note, who, at)
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
@@ -130,12 +130,12 @@ func (s *Store) SaveAgreement(ctx context.Context, a app.Agreement, e app.Entry)
 }
 
 // Rehearsals lists those kept, newest first.
-func (r reading) Rehearsals(ctx context.Context) ([]app.Rehearsal, error) {
+func (r reading) Rehearsals(ctx context.Context) ([]kept.Rehearsal, error) {
 	rows, err := r.q.QueryContext(ctx,
 		`SELECT id, name, note, as_of, moves, account_id, who, at FROM rehearsals WHERE ended_at IS NULL ORDER BY id DESC`)
-	var list []app.Rehearsal
+	var list []kept.Rehearsal
 	err = each(rows, err, func(scan scanner) error {
-		var x app.Rehearsal
+		var x kept.Rehearsal
 		var at, moves string
 		if err := scan(&x.ID, &x.Name, &x.Note, &x.AsOf, &moves, &x.Account, &x.Who, &at); err != nil {
 			return err
@@ -149,7 +149,7 @@ func (r reading) Rehearsals(ctx context.Context) ([]app.Rehearsal, error) {
 }
 
 // SaveRehearsal keeps a new rehearsal and returns its id.
-func (s *Store) SaveRehearsal(ctx context.Context, x app.Rehearsal, e app.Entry) (int64, error) {
+func (s *Store) SaveRehearsal(ctx context.Context, x kept.Rehearsal, e kept.Entry) (int64, error) {
 	moves, err := json.Marshal(x.Moves)
 	if err != nil {
 		return 0, err
@@ -166,7 +166,7 @@ func (s *Store) SaveRehearsal(ctx context.Context, x app.Rehearsal, e app.Entry)
 }
 
 // EndRehearsal puts a rehearsal away.
-func (s *Store) EndRehearsal(ctx context.Context, id int64, at time.Time, e app.Entry) error {
+func (s *Store) EndRehearsal(ctx context.Context, id int64, at time.Time, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		if err := one(tx.ExecContext(ctx, `UPDATE rehearsals SET ended_at = ? WHERE id = ? AND ended_at IS NULL`, at.UTC().Format(stamp),
 			id)); err != nil {

@@ -11,9 +11,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/audit"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
@@ -25,11 +27,11 @@ func TestWhatIsAnsweredIsWhatIsSaved(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 11))
 	codes := []string{"LIFT", "OPEN"}
 	for round := range 25 {
-		var ops []app.Op
+		var ops []plan.Op
 		for i := range 1 + r.IntN(4) {
 			code := codes[r.IntN(len(codes))]
 			day := (calendar.On(2026, 11, 2) + calendar.Date(r.IntN(200))).String()
-			op := []app.Op{{Op: "shift", Code: code, Value: day}, {Op: "set", Code: code, Field: "owner",
+			op := []plan.Op{{Op: "shift", Code: code, Value: day}, {Op: "set", Code: code, Field: "owner",
 				Value: fmt.Sprint("owner ", round)},
 				{Op: "set", Code: "LIFT", Field: "percent_complete", Value: fmt.Sprint(r.IntN(100))},
 				{Op: "set", Code: "OPEN", Field: "predecessors", Value: fmt.Sprintf("LIFT +%d, BARGE/TRIAL", 1+r.IntN(9))},
@@ -37,23 +39,23 @@ func TestWhatIsAnsweredIsWhatIsSaved(t *testing.T) {
 			ops = append(ops, op)
 			if op.Op == "add" {
 				codes = append(codes, op.Code)
-				ops = append(ops, app.Op{Op: "set", Code: op.Code, Field: "start", Value: day},
-					app.Op{Op: "set", Code: op.Code, Field: "duration", Value: "3"})
+				ops = append(ops, plan.Op{Op: "set", Code: op.Code, Field: "start", Value: day},
+					plan.Op{Op: "set", Code: op.Code, Field: "duration", Value: "3"})
 			}
 		}
-		before, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, ops[:len(ops)-1])
+		before, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, ops[:len(ops)-1])
 		require.NoError(t, err, "%+v", ops)
-		again, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, ops[:len(ops)-1])
+		again, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, ops[:len(ops)-1])
 		require.NoError(t, err)
 		require.Equal(t, before.Rows, again.Rows, "asking changes nothing")
-		ans, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, ops)
+		ans, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, ops)
 		require.NoError(t, err, "%+v", ops)
-		_, err = o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: fmt.Sprint("round ", round), Ops: ops})
+		_, err = o.Plan.Save(ctx, assess(), "SITE1", plan.Save{Reason: fmt.Sprint("round ", round), Ops: ops})
 		require.NoError(t, err)
-		g, err := o.Grid(ctx, record.Activities, "SITE1")
+		g, err := o.Edit.Grid(ctx, record.Activities, "SITE1")
 		require.NoError(t, err)
 		require.Equal(t, normal(ans.Rows), normal(g.Rows), "round %d: %+v", round, ops)
-		now, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, nil)
+		now, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, nil)
 		require.NoError(t, err)
 		require.Equal(t, ans.Waits, now.Waits)
 	}
@@ -81,8 +83,8 @@ func normal(rows [][]string) []string {
 // The carried dates of a plan leave nothing to move: its own links then ask for what it says.
 func TestCarryingLeavesNothingToMove(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "SITE1", app.PlanSave{Reason: "later", Carry: true,
-		Ops: []app.Op{{Op: "shift", Code: "LIFT", Value: "2027-01-11"}}})
+	_, err := o.Plan.Save(ctx, assess(), "SITE1", plan.Save{Reason: "later", Carry: true,
+		Ops: []plan.Op{{Op: "shift", Code: "LIFT", Value: "2027-01-11"}}})
 	require.NoError(t, err)
 	a := assess()
 	p, err := a.Project("SITE1")
@@ -90,24 +92,24 @@ func TestCarryingLeavesNothingToMove(t *testing.T) {
 	assert.Equal(t, []string{"2027-01-15", "2027-01-15"}, []string{finishOf(t, a, "SITE1", "LIFT"), finishOf(t, a, "SITE1", "OPEN")},
 		"five days from Monday the 11th, and the opening with them")
 	assert.Equal(t, int64(30), p.Value("finish_deviation").N, "4 December to 15 January, every weekday counted")
-	f, err := a.Rehearse([]app.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 1}})
+	f, err := plan.Rehearse(a, []kept.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 1}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"SITE1 LIFT": 1, "SITE1 OPEN": 1}, movedBy(f.Shifts), "no slack is left between them")
 }
 
 func TestRemovingTakesTheLinksAlong(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "SITE2",
-		app.PlanSave{Reason: "no lift", Ops: []app.Op{{Op: "remove", Code: "LIFT"}, {Op: "link", Code: "SWIM", Value: "BARGE/TRIAL"}}})
+	_, err := o.Plan.Save(ctx, assess(), "SITE2",
+		plan.Save{Reason: "no lift", Ops: []plan.Op{{Op: "remove", Code: "LIFT"}, {Op: "link", Code: "SWIM", Value: "BARGE/TRIAL"}}})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, record.Links, "SITE2")
+	g, err := o.Edit.Grid(ctx, record.Links, "SITE2")
 	require.NoError(t, err)
 	require.Len(t, g.Rows, 1)
 	assert.Equal(t, []string{"TRIAL", "SWIM", "BARGE"}, []string{g.Rows[0][1], g.Rows[0][2], g.Rows[0][5]})
 	a := assess()
 	assert.Equal(t, "not there", finishOf(t, a, "SITE2", "LIFT"))
 	assert.Empty(t, a.MissingLinks())
-	c, err := o.ComparePlans(ctx, a, "SITE2", "", "")
+	c, err := o.Plan.Compare(ctx, a, "SITE2", "", "")
 	require.NoError(t, err)
 	assert.Equal(t, []bool{true, true}, []bool{c.Changes[0].Relinked, c.Changes[1].Removed})
 }
@@ -116,48 +118,48 @@ func TestRemovingTakesTheLinksAlong(t *testing.T) {
 func TestPlansStayWithinTheScope(t *testing.T) {
 	_, o, assess := theYard(t)
 	bob := access.As(ctx, &access.Actor{Login: "bob", Name: "Bob", Role: access.Lead})
-	a, err := o.Assess(bob, calendar.On(2026, 10, 31))
+	a, err := o.Assess.Day(bob, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
-	_, err = o.Answer(bob, a, "SITE1", app.PlanBase{}, []app.Op{{Op: "shift", Code: "LIFT", Value: "2026-12-07"}})
+	_, err = o.Plan.Answer(bob, a, "SITE1", plan.Base{}, []plan.Op{{Op: "shift", Code: "LIFT", Value: "2026-12-07"}})
 	require.NoError(t, err, "his own")
 	for _, code := range []string{"BARGE", "SITE2"} {
-		_, err = o.Answer(bob, a, code, app.PlanBase{}, nil)
+		_, err = o.Plan.Answer(bob, a, code, plan.Base{}, nil)
 		require.ErrorIs(t, err, fault.ErrNotFound)
-		_, err = o.Answer(bob, assess(), code, app.PlanBase{}, nil)
+		_, err = o.Plan.Answer(bob, assess(), code, plan.Base{}, nil)
 		require.ErrorIs(t, err, access.ErrForbidden, "also with another's eyes")
-		_, err = o.SavePlan(bob, assess(), code, app.PlanSave{Reason: "x"})
+		_, err = o.Plan.Save(bob, assess(), code, plan.Save{Reason: "x"})
 		require.ErrorIs(t, err, access.ErrForbidden)
-		require.ErrorIs(t, o.SetBaseline(bob, assess(), code, app.BaselineFact{Name: "n", Reason: "r"}), access.ErrForbidden)
-		require.ErrorIs(t, o.Raise(bob, assess(), code, map[string]string{"BARGE": "TRIAL", "SITE2": "SWIM"}[code],
+		require.ErrorIs(t, o.Plan.SetBaseline(bob, assess(), code, kept.BaselineFact{Name: "n", Reason: "r"}), access.ErrForbidden)
+		require.ErrorIs(t, o.Plan.Raise(bob, assess(), code, map[string]string{"BARGE": "TRIAL", "SITE2": "SWIM"}[code],
 			schedule.PortfolioLevel), access.ErrForbidden)
 	}
 	executive := access.As(ctx, &access.Actor{Login: "eve", Name: "Eve", Role: access.Executive})
-	_, err = o.SavePlan(executive, assess(), "SITE1", app.PlanSave{Reason: "x", Ops: []app.Op{{Op: "remove", Code: "LIFT"}}})
+	_, err = o.Plan.Save(executive, assess(), "SITE1", plan.Save{Reason: "x", Ops: []plan.Op{{Op: "remove", Code: "LIFT"}}})
 	require.ErrorIs(t, err, access.ErrForbidden)
-	f, err := a.Rehearse([]app.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 3}})
+	f, err := plan.Rehearse(a, []kept.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 3}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"SITE1 LIFT": 3, "SITE1 OPEN": 3}, movedBy(f.Shifts))
-	_, err = a.Rehearse([]app.RehearsedMove{{Project: "BARGE", Activity: "TRIAL", Shift: 3}})
-	var fault *app.MoveError
+	_, err = plan.Rehearse(a, []kept.RehearsedMove{{Project: "BARGE", Activity: "TRIAL", Shift: 3}})
+	var fault *plan.MoveError
 	require.ErrorAs(t, err, &fault, "what one does not see one cannot move")
 }
 
 // The trail says who changed which cell of a plan, from what to what.
 func TestTheTrailKnowsThePlan(t *testing.T) {
 	s, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "BARGE",
-		app.PlanSave{Reason: "ring", Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
+	_, err := o.Plan.Save(ctx, assess(), "BARGE",
+		plan.Save{Reason: "ring", Ops: []plan.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
 	require.NoError(t, err)
-	require.NoError(t, o.Agree(ctx, assess(), app.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true,
+	require.NoError(t, o.Plan.Agree(ctx, assess(), kept.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true,
 		Note: "by word"}))
-	list, err := o.Audit(ctx, app.AuditQuery{Limit: 2})
+	list, err := o.Audit.List(ctx, audit.Query{Limit: 2})
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	assert.Equal(t, []string{"agree on a dependency", "BARGE TRIAL → SITE1 LIFT"}, []string{list[0].Act, list[0].Subject})
 	assert.Contains(t, list[0].After, "by word")
 	assert.Contains(t, list[1].Before, "2026-11-18")
 	assert.Contains(t, list[1].After, "2026-11-24")
-	v, err := o.Verify(ctx)
+	v, err := o.Audit.Verify(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, v.Broken)
 	loads, err := s.PlanLoads(ctx, 3)

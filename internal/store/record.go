@@ -6,7 +6,7 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/record"
@@ -28,7 +28,7 @@ func recordNames(k record.Kind, alias string) string {
 
 // recordSource says where the rows of a record kind lie.
 func recordSource(k record.Kind) source {
-	scan := func(f *app.File, scan scanner) error { return scanRecord(f, scan) }
+	scan := func(f *kept.File, scan scanner) error { return scanRecord(f, scan) }
 	table := string(k)
 	switch {
 	case k.IsRevision():
@@ -54,9 +54,9 @@ func newestOf(k record.Kind, alias string) string {
 }
 
 // scanRecord reads a row back into cells.
-func scanRecord(f *app.File, scan scanner) error {
+func scanRecord(f *kept.File, scan scanner) error {
 	in := f.Kind.Input()
-	row := app.RecordRow{Cells: make([]string, len(in.Columns))}
+	row := kept.RecordRow{Cells: make([]string, len(in.Columns))}
 	columns := recordColumns(f.Kind)
 	texts, numbers := make([]string, len(columns)), make([]sql.NullInt64, len(columns))
 	var project string
@@ -123,7 +123,7 @@ func places(c record.Column) int {
 }
 
 // recordArgs are the values of a row for its table.
-func recordArgs(f *app.File, i int) ([]any, error) {
+func recordArgs(f *kept.File, i int) ([]any, error) {
 	in := f.Kind.Input()
 	cells := f.Records[i].Cells
 	currency := money.Currency(f.Cell(i, "currency"))
@@ -169,7 +169,7 @@ func recordValue(c record.Column, s string, currency money.Currency) (any, error
 }
 
 // records writes the rows of a record kind.
-func (w *writer) records(f *app.File, load int64) error {
+func (w *writer) records(f *kept.File, load int64) error {
 	columns := recordNames(f.Kind, "")
 	project := func(i int) string { return f.ProjectOf(i) }
 	row := func(i int) ([]any, error) {

@@ -12,7 +12,7 @@ import (
 	"github.com/jmoiron/sqlx"
 	"modernc.org/sqlite"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 )
 
 // rehearsals begins the name of a folder beside the file, for what is tried out.
@@ -20,7 +20,7 @@ const rehearsals = ".turret-try-"
 
 // Rehearse writes the files into a copy, passes what could then be read, and throws the copy away. Nobody waits for it: the file itself is
 // read only, as it stood when this began.
-func (s *Store) Rehearse(ctx context.Context, b app.Batch, then func(app.Reading) error) (err error) {
+func (s *Store) Rehearse(ctx context.Context, b kept.Batch, then func(kept.Reading) error) (err error) {
 	forgotten(filepath.Dir(s.path))
 	dir, err := os.MkdirTemp(filepath.Dir(s.path), rehearsals)
 	if err != nil {
@@ -40,7 +40,7 @@ func (s *Store) Rehearse(ctx context.Context, b app.Batch, then func(app.Reading
 	db.SetMaxOpenConns(1)
 	defer func() { err = errors.Join(err, db.Close()) }()
 	try := &Store{reading: reading{db}, path: path, write: db, pool: db}
-	return try.within(ctx, b, func(tx *sqlx.Tx, _ []app.Load) error { return then(reading{tx}) })
+	return try.within(ctx, b, func(tx *sqlx.Tx, _ []kept.Load) error { return then(reading{tx}) })
 }
 
 // copyTo copies the file page by page, as it stands at one moment.

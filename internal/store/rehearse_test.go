@@ -13,6 +13,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -28,13 +30,13 @@ func TestTryingOutHoldsNobodyUp(t *testing.T) {
 	require.NoError(t, os.Mkdir(old, 0o700))
 	require.NoError(t, os.Chtimes(old, at.AddDate(-1, 0, 0), at.AddDate(-1, 0, 0)))
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
-	batch := func(text string) app.Batch {
+	batch := func(text string) kept.Batch {
 		f, problems, err := ingest.CSV("cost_codes.csv", record.CostCodes, strings.NewReader(text))
 		require.NoError(t, err)
 		require.Empty(t, problems)
-		return app.Batch{Files: []*app.File{f}, Author: "Ann", At: at}
+		return kept.Batch{Files: []*kept.File{f}, Author: "Ann", At: at}
 	}
-	codes := func(r app.Reading) (list []string) {
+	codes := func(r kept.Reading) (list []string) {
 		m, err := r.Masters(ctx)
 		require.NoError(t, err)
 		for _, c := range m.CostCodes {
@@ -42,15 +44,15 @@ func TestTryingOutHoldsNobodyUp(t *testing.T) {
 		}
 		return list
 	}
-	_, err = o.Import(ctx, batch("code,name\nA,First\n").Files, app.Origin{})
+	_, err = o.Intake.Import(ctx, batch("code,name\nA,First\n").Files, intake.Origin{})
 	require.NoError(t, err)
 
 	reached := false
-	err = s.Rehearse(ctx, batch("code,name\nB,Second\n"), func(after app.Reading) error {
+	err = s.Rehearse(ctx, batch("code,name\nB,Second\n"), func(after kept.Reading) error {
 		reached = true
 		assert.Equal(t, []string{"A", "B"}, codes(after))
 		assert.Equal(t, []string{"A"}, codes(s))
-		_, err := o.Import(ctx, batch("code,name\nC,Third\n").Files, app.Origin{}) // would wait for ever if the writer were held
+		_, err := o.Intake.Import(ctx, batch("code,name\nC,Third\n").Files, intake.Origin{}) // would wait for ever if the writer were held
 		require.NoError(t, err)
 		assert.Equal(t, []string{"A", "B"}, codes(after), "as it stood when this began")
 		return nil
@@ -60,7 +62,7 @@ func TestTryingOutHoldsNobodyUp(t *testing.T) {
 	assert.Equal(t, []string{"A", "C"}, codes(s))
 
 	stop := errors.New("enough")
-	require.ErrorIs(t, s.Rehearse(ctx, batch("code,name\nB,Second\n"), func(app.Reading) error { return stop }), stop)
+	require.ErrorIs(t, s.Rehearse(ctx, batch("code,name\nB,Second\n"), func(kept.Reading) error { return stop }), stop)
 	gone, cancel := context.WithCancel(ctx)
 	cancel()
 	require.ErrorIs(t, s.Rehearse(gone, batch("code,name\nB,Second\n"), nil), context.Canceled)

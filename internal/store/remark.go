@@ -8,13 +8,15 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/explain"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 )
 
 // Remarks lists what was said in a period about projects, or about all where those are nil, in its order.
-func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []int64) ([]app.Remark, error) {
+func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []int64) ([]explain.Remark, error) {
 	q,
 		args := `SELECT id, project_id, month, part, text, asks, who, login, at, coalesce(answered_at, ''), coalesce(answered_by, '')
 			FROM remarks WHERE month = ?`, []any{month}
@@ -26,9 +28,9 @@ func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []i
 		return nil, err
 	}
 	rows, err := s.q.QueryContext(ctx, q, args...)
-	var list []app.Remark
+	var list []explain.Remark
 	err = each(rows, err, func(scan scanner) error {
-		var r app.Remark
+		var r explain.Remark
 		var at, answered string
 		err := scan(&r.ID, &r.Project, &r.Period, &r.Part, &r.Text, &r.Asks, &r.Who, &r.Login, &at, &answered, &r.AnsweredBy)
 		if err != nil {
@@ -44,7 +46,7 @@ func (s *Store) Remarks(ctx context.Context, month calendar.Period, projects []i
 }
 
 // SaveRemark keeps a remark and, in the same step, that it answers another one (0 for none); ErrConflict where that is answered.
-func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e app.Entry) error {
+func (s *Store) SaveRemark(ctx context.Context, r explain.Remark, answers int64, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		at := r.At.UTC().Format(fine)
 		if answers != 0 {
@@ -66,15 +68,15 @@ func (s *Store) SaveRemark(ctx context.Context, r app.Remark, answers int64, e a
 }
 
 // CommentaryHistory lists all that was written to a scope in a period by a moment, or by now where that is zero, oldest first.
-func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calendar.Period, by time.Time) ([]app.Commentary, error) {
+func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calendar.Period, by time.Time) ([]kept.Commentary, error) {
 	q, args := `SELECT id, scope, period, dimension, text, who, at FROM commentaries WHERE scope = ? AND period = ?`, []any{scope, month}
 	if !by.IsZero() {
 		q, args = q+` AND at <= ?`, append(args, by.UTC().Format(fine))
 	}
 	rows, err := s.q.QueryContext(ctx, q+` ORDER BY id`, args...)
-	var list []app.Commentary
+	var list []kept.Commentary
 	err = each(rows, err, func(scan scanner) error {
-		var c app.Commentary
+		var c kept.Commentary
 		var at string
 		err := scan(&c.ID, &c.Scope, &c.Period, &c.On, &c.Text, &c.Who, &at)
 		if err == nil {
@@ -87,9 +89,9 @@ func (s *Store) CommentaryHistory(ctx context.Context, scope int64, month calend
 }
 
 // Review tells whether a period is said to be in review, by whom and since when.
-func (s *Store) Review(ctx context.Context, month calendar.Period) (app.Review, error) {
+func (s *Store) Review(ctx context.Context, month calendar.Period) (publish.Review, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT review, who, at FROM reviews WHERE month = ? ORDER BY id DESC LIMIT 1`, month)
-	var r app.Review
+	var r publish.Review
 	err = each(rows, err, func(scan scanner) error {
 		var at string
 		err := scan(&r.On, &r.Who, &at)
@@ -102,7 +104,7 @@ func (s *Store) Review(ctx context.Context, month calendar.Period) (app.Review, 
 }
 
 // SaveReview keeps that a period is in review, or is so no longer.
-func (s *Store) SaveReview(ctx context.Context, month calendar.Period, r app.Review, e app.Entry) error {
+func (s *Store) SaveReview(ctx context.Context, month calendar.Period, r publish.Review, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO reviews (month, review, who, at) VALUES (?, ?, ?, ?)`, month, r.On, r.Who,
 			r.At.UTC().Format(fine))

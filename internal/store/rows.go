@@ -7,7 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 	"turret/internal/core/money"
 	"turret/internal/record"
 )
@@ -18,17 +18,17 @@ type source struct {
 	current       string // condition of the current rows
 	load, project string // columns of the load and the project
 	order         string
-	scan          func(*app.File, scanner) error
+	scan          func(*kept.File, scanner) error
 }
 
 const revised = ` JOIN revisions v ON v.id = t.revision_id JOIN projects p ON p.id = v.project_id`
 
-func revision(table, columns string, scan func(*app.File, scanner) error) source {
+func revision(table, columns string, scan func(*kept.File, scanner) error) source {
 	return source{columns: "t.row, p.code, " + columns, from: table + ` t` + revised, load: "v.load_id", project: "v.project_id",
 		order: "v.load_id, t.row", scan: scan}
 }
 
-func master(rows, coded, id, columns string, scan func(*app.File, scanner) error) source {
+func master(rows, coded, id, columns string, scan func(*kept.File, scanner) error) source {
 	return source{columns: "t.row, c.code, " + columns, from: rows + ` t JOIN ` + coded + ` c ON c.id = t.` + id, load: "t.load_id",
 		current: `(t.` + id + `, t.load_id) IN (SELECT ` + id + `, load_id FROM current_` + coded + `)`, order: "c.code, t.row", scan: scan}
 }
@@ -69,7 +69,7 @@ var plan = func() source {
 }()
 
 // Rows reads rows of a kind back as a file: those of a load, or the current ones.
-func (r reading) Rows(ctx context.Context, kind record.Kind, which app.Selection) (*app.File, error) {
+func (r reading) Rows(ctx context.Context, kind record.Kind, which kept.Selection) (*kept.File, error) {
 	src, ok := sources[kind]
 	if kind.IsRecord() {
 		src, ok = recordSource(kind), true
@@ -101,37 +101,37 @@ func (r reading) Rows(ctx context.Context, kind record.Kind, which app.Selection
 	if err != nil {
 		return nil, err
 	}
-	f := &app.File{Kind: kind}
+	f := &kept.File{Kind: kind}
 	rows, err := r.q.QueryContext(ctx, q, args...)
 	err = each(rows, err, func(scan scanner) error { return src.scan(f, scan) })
 	f.Rows = f.Len()
 	return f, err
 }
 
-func scanNode(f *app.File, scan scanner) error {
-	var n app.NodeRow
+func scanNode(f *kept.File, scan scanner) error {
+	var n kept.NodeRow
 	err := scan(&n.Row, &n.Code, &n.Name, &n.Level, &n.Parent, &n.Owner)
 	f.Nodes = append(f.Nodes, n)
 	return err
 }
 
-func scanProject(f *app.File, scan scanner) error {
-	var p app.ProjectRow
+func scanProject(f *kept.File, scan scanner) error {
+	var p kept.ProjectRow
 	err := scan(&p.Row, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
 		&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue)
 	f.Projects = append(f.Projects, p)
 	return err
 }
 
-func scanCostCode(f *app.File, scan scanner) error {
-	var c app.CostCodeRow
+func scanCostCode(f *kept.File, scan scanner) error {
+	var c kept.CostCodeRow
 	err := scan(&c.Row, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
 	f.CostCodes = append(f.CostCodes, c)
 	return err
 }
 
-func scanCalendar(f *app.File, scan scanner) error {
-	var c app.CalendarRow
+func scanCalendar(f *kept.File, scan scanner) error {
+	var c kept.CalendarRow
 	var weekday sql.NullInt64
 	err := scan(&c.Row, &c.Calendar, &c.Date, &weekday, &c.Working, &c.Name)
 	c.Weekday = number(weekday)
@@ -139,8 +139,8 @@ func scanCalendar(f *app.File, scan scanner) error {
 	return err
 }
 
-func scanRate(f *app.File, scan scanner) error {
-	var r app.RateRow
+func scanRate(f *kept.File, scan scanner) error {
+	var r kept.RateRow
 	var units int64
 	err := scan(&r.Row, &r.Currency, &r.Month, &r.Plan, &units)
 	r.Rate = money.NewRate(units)
@@ -148,8 +148,8 @@ func scanRate(f *app.File, scan scanner) error {
 	return err
 }
 
-func scanActivity(f *app.File, scan scanner) error {
-	var r app.ActivityRow
+func scanActivity(f *kept.File, scan scanner) error {
+	var r kept.ActivityRow
 	a := &r.Activity
 	var n [7]sql.NullInt64
 	err := scan(&r.Row, &r.Project, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart, &a.BaselineFinish, &a.Start,
@@ -161,15 +161,15 @@ func scanActivity(f *app.File, scan scanner) error {
 	return err
 }
 
-func scanLink(f *app.File, scan scanner) error {
-	var l app.LinkRow
+func scanLink(f *kept.File, scan scanner) error {
+	var l kept.LinkRow
 	err := scan(&l.Row, &l.Project, &l.From, &l.To, &l.Type, &l.Lag, &l.FromProject, &l.ToProject)
 	f.Links = append(f.Links, l)
 	return err
 }
 
-func scanLine(f *app.File, scan scanner) error {
-	var l app.LineRow
+func scanLine(f *kept.File, scan scanner) error {
+	var l kept.LineRow
 	err := scan(&l.Row, &l.Project, &l.Part, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre,
 		&l.Change, &l.Note)
 	l.Units = units(l.Amount, l.Currency)
@@ -177,8 +177,8 @@ func scanLine(f *app.File, scan scanner) error {
 	return err
 }
 
-func scanPosting(f *app.File, scan scanner) error {
-	var p app.PostingRow
+func scanPosting(f *kept.File, scan scanner) error {
+	var p kept.PostingRow
 	err := scan(&p.Row, &p.Project, &p.CostCode, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Note)
 	p.Units = units(p.Amount, p.Currency)
 	f.Postings = append(f.Postings, p)
@@ -194,8 +194,8 @@ func units(a money.Amount, c money.Currency) int64 {
 	return n
 }
 
-func scanStatus(f *app.File, scan scanner) error {
-	var s app.StatusRow
+func scanStatus(f *kept.File, scan scanner) error {
+	var s kept.StatusRow
 	var percent sql.NullInt64
 	err := scan(&s.Row, &s.Project, &s.Overall, &s.By[0], &s.By[1], &s.By[2], &s.By[3], &s.By[4], &percent, &s.Commentary)
 	s.Percent = number(percent)

@@ -9,8 +9,8 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/core/fact"
 	"turret/internal/record"
 )
@@ -22,9 +22,9 @@ const stamp = time.RFC3339
 const fine = "2006-01-02T15:04:05.000000Z07:00"
 
 // Save writes the files in one transaction. Projects and codes they refer to must be in the store or in a file before.
-func (s *Store) Save(ctx context.Context, b app.Batch) ([]app.Load, error) {
-	var loads []app.Load
-	return loads, s.within(ctx, b, func(tx *sqlx.Tx, list []app.Load) error {
+func (s *Store) Save(ctx context.Context, b kept.Batch) ([]kept.Load, error) {
+	var loads []kept.Load
+	return loads, s.within(ctx, b, func(tx *sqlx.Tx, list []kept.Load) error {
 		loads = list
 		for _, l := range list {
 			if b.Note == nil {
@@ -39,7 +39,7 @@ func (s *Store) Save(ctx context.Context, b app.Batch) ([]app.Load, error) {
 }
 
 // within writes a batch in a transaction that is taken back unless then commits it.
-func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []app.Load) error) error {
+func (s *Store) within(ctx context.Context, b kept.Batch, then func(*sqlx.Tx, []kept.Load) error) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
@@ -54,9 +54,9 @@ func (s *Store) within(ctx context.Context, b app.Batch, then func(*sqlx.Tx, []a
 	for _, f := range b.Files {
 		w.total += f.Rows
 	}
-	var loads []app.Load
+	var loads []kept.Load
 	for _, f := range b.Files {
-		l := app.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Size: f.Size, Rows: f.Rows, Source: b.Source, Author: b.Author,
+		l := kept.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Size: f.Size, Rows: f.Rows, Source: b.Source, Author: b.Author,
 			ReceivedAt: b.At.UTC(), Recognised: f.Recognised, Period: b.Period, Note: b.Reason}
 		if l.ID, err = w.load(l); err != nil {
 			return fmt.Errorf("%s: %w", f.Name, err)
@@ -101,7 +101,7 @@ func (w *writer) wrote(rows int) {
 	}
 }
 
-func (w *writer) load(l app.Load) (int64, error) {
+func (w *writer) load(l kept.Load) (int64, error) {
 	r, err := w.tx.ExecContext(w.ctx, `INSERT INTO loads (kind, file, digest, size, rows, source, author, received_at, recognised,
 		period, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, l.Kind, l.File, l.Digest, l.Size, l.Rows, l.Source, l.Author,
 		l.ReceivedAt.Format(stamp), l.Recognised, l.Period, l.Note)
@@ -111,7 +111,7 @@ func (w *writer) load(l app.Load) (int64, error) {
 	return r.LastInsertId()
 }
 
-func (w *writer) file(f *app.File, load int64) error {
+func (w *writer) file(f *kept.File, load int64) error {
 	switch f.Kind {
 	case record.Structure:
 		return w.nodes(f, load)
@@ -256,14 +256,14 @@ func (w *writer) coded(table, columns string, n int, row func(i int) (code strin
 	return b.done()
 }
 
-func (w *writer) nodes(f *app.File, load int64) error {
+func (w *writer) nodes(f *kept.File, load int64) error {
 	return w.coded("nodes", "name, level, parent, owner", len(f.Nodes), func(i int) (string, []any) {
 		n := &f.Nodes[i]
 		return n.Code, []any{n.Row, n.Name, n.Level, n.Parent, n.Owner}
 	}, load)
 }
 
-func (w *writer) projects(f *app.File, load int64) error {
+func (w *writer) projects(f *kept.File, load int64) error {
 	return w.coded("projects", `name, parent, lead, sponsor, category, stage, business_unit, status, currency, planned_start,
 		planned_finish, required_finish, driven, earned_value`, len(f.Projects), func(i int) (string, []any) {
 		p := &f.Projects[i]
@@ -272,14 +272,14 @@ func (w *writer) projects(f *app.File, load int64) error {
 	}, load)
 }
 
-func (w *writer) costCodes(f *app.File, load int64) error {
+func (w *writer) costCodes(f *kept.File, load int64) error {
 	return w.coded("cost_codes", "name, parent, type, closed, contingency", len(f.CostCodes), func(i int) (string, []any) {
 		c := &f.CostCodes[i]
 		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed, c.Contingency}
 	}, load)
 }
 
-func (w *writer) calendars(f *app.File, load int64) error {
+func (w *writer) calendars(f *kept.File, load int64) error {
 	b := w.batch("calendar_rows", "load_id, row, calendar, day, weekday, working, name")
 	for _, c := range f.Calendars {
 		b.add(load, c.Row, c.Calendar, c.Date, optional(c.Weekday), c.Working, c.Name)
@@ -287,7 +287,7 @@ func (w *writer) calendars(f *app.File, load int64) error {
 	return b.done()
 }
 
-func (w *writer) rates(f *app.File, load int64) error {
+func (w *writer) rates(f *kept.File, load int64) error {
 	b := w.batch("rate_rows", "load_id, row, currency, month, plan, rate")
 	for _, r := range f.Rates {
 		b.add(load, r.Row, r.Currency, r.Month, r.Plan, r.Rate.Units())
@@ -316,7 +316,7 @@ func (w *writer) group(n int, project func(i int) string) (*grouped, error) {
 }
 
 // revised writes a revision for each project of the file and its rows clustered by it.
-func (w *writer) revised(f *app.File, load int64, table, columns string, n int, project func(i int) string,
+func (w *writer) revised(f *kept.File, load int64, table, columns string, n int, project func(i int) string,
 	row func(i int) ([]any, error)) error {
 	g, err := w.group(n, project)
 	if err != nil {
@@ -348,7 +348,7 @@ func (w *writer) revised(f *app.File, load int64, table, columns string, n int, 
 	return b.done()
 }
 
-func (w *writer) activities(f *app.File, load int64) error {
+func (w *writer) activities(f *kept.File, load int64) error {
 	list := f.Activities
 	return w.revised(f, load, "activities", `code, name, parent, kind, level, baseline_start, baseline_finish, start, finish, actual_start,
 		actual_finish, duration, remaining, percent, weight, ev_method, owner, party, calendar, not_before, not_after, low, likely, high`,
@@ -363,7 +363,7 @@ func (w *writer) activities(f *app.File, load int64) error {
 		})
 }
 
-func (w *writer) links(f *app.File, load int64) error {
+func (w *writer) links(f *kept.File, load int64) error {
 	list := f.Links
 	return w.revised(f, load, "links", "from_code, to_code, type, lag, from_project, to_project", len(list),
 		func(i int) string { return list[i].Project },
@@ -373,7 +373,7 @@ func (w *writer) links(f *app.File, load int64) error {
 		})
 }
 
-func (w *writer) lines(f *app.File, load int64) error {
+func (w *writer) lines(f *kept.File, load int64) error {
 	list := f.Lines
 	return w.revised(f, load, "plan_lines",
 		`part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note`,
@@ -385,7 +385,7 @@ func (w *writer) lines(f *app.File, load int64) error {
 		})
 }
 
-func (w *writer) statuses(f *app.File, load int64) error {
+func (w *writer) statuses(f *kept.File, load int64) error {
 	list := f.Statuses
 	return w.revised(f, load, "statuses", "overall, schedule, cost, scope, risk, benefit, percent, commentary", len(list),
 		func(i int) string { return list[i].Project },
@@ -395,7 +395,7 @@ func (w *writer) statuses(f *app.File, load int64) error {
 		})
 }
 
-func (w *writer) postings(f *app.File, load int64) error {
+func (w *writer) postings(f *kept.File, load int64) error {
 	list := f.Postings
 	g, err := w.group(len(list), func(i int) string { return list[i].Project })
 	if err != nil {

@@ -15,7 +15,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"turret/internal/app"
+	"turret/internal/app/kept"
 )
 
 // sealed are the tables whose rows the audit trail holds digests of, by their key. Rows are only added; the columns named are set by later
@@ -104,7 +104,7 @@ func readTrailEnd(ctx context.Context, q queryer) (*trailEnd, error) {
 }
 
 // seal makes the digests of what was added and changed since the last entry, and moves the mark of the end of the trail to e.
-func seal(ctx context.Context, tx *sqlx.Tx, e *app.Entry) error {
+func seal(ctx context.Context, tx *sqlx.Tx, e *kept.Entry) error {
 	end, err := readTrailEnd(ctx, tx)
 	if err != nil {
 		return err
@@ -228,11 +228,11 @@ func hashCell(h hash.Hash, name string, cell []byte) {
 
 // HoldTrail passes every entry of the trail, oldest first, and tells what is not as the entries made it: rows changed, taken out or put in,
 // and changes that no act made.
-func (s *Store) HoldTrail(ctx context.Context, each func(*app.Entry)) (wrong []string, err error) {
+func (s *Store) HoldTrail(ctx context.Context, each func(*kept.Entry)) (wrong []string, err error) {
 	err = s.moment(ctx, func(q queryer) error {
 		var texts []string
-		var last app.Entry
-		err := reading{q}.AuditTrail(ctx, func(e *app.Entry) {
+		var last kept.Entry
+		err := reading{q}.AuditTrail(ctx, func(e *kept.Entry) {
 			texts, last = append(texts, e.Made), *e
 			each(e)
 		})

@@ -13,6 +13,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/record"
@@ -77,29 +80,29 @@ func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, x := range oneOfEach {
-		_, err := o.Import(ctx, []*app.File{file(t, x.kind, x.text)}, app.Origin{Source: "Sender", Period: october})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, x.kind, x.text)}, intake.Origin{Source: "Sender", Period: october})
 		require.NoError(t, err, x.kind)
 	}
 	raw, err := sqlx.Open("sqlite", path+"?_pragma=busy_timeout(10000)")
 	require.NoError(t, err)
 	t.Cleanup(func() { _, _ = raw.Close(), s.Close() })
-	set, err := o.Settings(ctx)
+	set, err := o.Setting.Get(ctx)
 	require.NoError(t, err)
 	set.LookAhead = 30
-	require.NoError(t, o.SaveSettings(ctx, set))
+	require.NoError(t, o.Setting.Save(ctx, set))
 	for _, table := range []string{"waivers", "overrides", "acceptances", "commentaries", "agreements", "baselines", "money_names",
 		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens"} {
 		insertOne(t, raw, table)
 	}
-	_, err = o.Import(ctx, []*app.File{file(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, app.Origin{Period: october})
+	_, err = o.Intake.Import(ctx, []*kept.File{file(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, intake.Origin{Period: october})
 	require.NoError(t, err)
 	_, err = raw.Exec(
 		`UPDATE loads SET withdrawn_at = received_at, withdrawn_by = 'Ann', reason = 'wrong' WHERE id = (SELECT max(id) FROM loads)`)
 	require.NoError(t, err)
-	_, err = o.Close(ctx, october) // the act that seals the rows put in
+	_, err = o.Publish.Close(ctx, october) // the act that seals the rows put in
 	require.NoError(t, err)
-	require.NoError(t, o.Reopen(ctx, october, "once more"))
-	_, err = o.Close(ctx, october)
+	require.NoError(t, o.Publish.Reopen(ctx, october, "once more"))
+	_, err = o.Publish.Close(ctx, october)
 	require.NoError(t, err)
 	return s, o, raw
 }
@@ -138,7 +141,7 @@ func insertOne(t *testing.T, raw *sqlx.DB, table string) {
 func wrongs(t *testing.T, o *app.Office) []string {
 	t.Helper()
 	list := unsealed(o)
-	if err := o.Recompute(ctx, func(r app.Recomputed) { list = append(list, r.Differs...) }); err != nil {
+	if err := o.Publish.Recompute(ctx, func(r publish.Recomputed) { list = append(list, r.Differs...) }); err != nil {
 		list = append(list, err.Error())
 	}
 	return list
@@ -146,7 +149,7 @@ func wrongs(t *testing.T, o *app.Office) []string {
 
 // unsealed is what a check finds in the trail and in what is sealed, without computing.
 func unsealed(o *app.Office) (list []string) {
-	v, err := o.Verify(ctx)
+	v, err := o.Audit.Verify(ctx)
 	if err != nil { // something that cannot even be read
 		list = append(list, err.Error())
 	}
@@ -311,7 +314,7 @@ func TestPostingsOnCodesThatNobodyBrought(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, wrongs(t, o))
 	again := app.NewOffice(storeOf(t, raw), func() time.Time { return at }, app.Parts{})
-	a, err := again.Assess(ctx, calendar.On(2026, 11, 30))
+	a, err := again.Assess.Day(ctx, calendar.On(2026, 11, 30))
 	require.NoError(t, err)
 	p, err := a.Project("A")
 	require.NoError(t, err)

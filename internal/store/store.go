@@ -16,12 +16,17 @@ import (
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
+
+	"turret/internal/app/kept"
+
+	_ "modernc.org/sqlite"
 
 	"turret/internal/app"
 	"turret/internal/core/money"
 	"turret/internal/record"
 )
+
+// the driver
 
 //go:embed migrations/*.sql
 var migrations embed.FS
@@ -140,7 +145,7 @@ func stirred(ctx context.Context, tx *sqlx.Tx, projects ...int64) error {
 }
 
 // broughtBy lists the projects that loads brought rows for; none where one of them brought rows that all projects depend on.
-func broughtBy(ctx context.Context, tx *sqlx.Tx, loads []app.Load) ([]int64, error) {
+func broughtBy(ctx context.Context, tx *sqlx.Tx, loads []kept.Load) ([]int64, error) {
 	var ids []int64
 	for _, l := range loads {
 		if !l.Kind.PerProject() {
@@ -161,7 +166,7 @@ func withdrawnOf(ctx context.Context, tx *sqlx.Tx, load int64) ([]int64, error) 
 	if err := tx.GetContext(ctx, &kind, `SELECT kind FROM loads WHERE id = ?`, load); err != nil {
 		return nil, err
 	}
-	return broughtBy(ctx, tx, []app.Load{{ID: load, Kind: kind}})
+	return broughtBy(ctx, tx, []kept.Load{{ID: load, Kind: kind}})
 }
 
 // Stirred lists the projects that changed since a head; whole says that figures of all of them depend on what did.
@@ -171,7 +176,7 @@ func (s *Store) Stirred(ctx context.Context, head int64) (projects []int64, whol
 }
 
 // change runs f in one transaction of the writer and writes down what was done.
-func (s *Store) change(ctx context.Context, e app.Entry, f func(*sqlx.Tx) error) error {
+func (s *Store) change(ctx context.Context, e kept.Entry, f func(*sqlx.Tx) error) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return err

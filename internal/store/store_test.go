@@ -15,6 +15,8 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
@@ -28,7 +30,7 @@ var (
 	at  = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
 )
 
-func file(t *testing.T, kind record.Kind, text string) *app.File {
+func file(t *testing.T, kind record.Kind, text string) *kept.File {
 	t.Helper()
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
@@ -42,11 +44,11 @@ func opened(t *testing.T) (*store.Store, *app.Office) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
-	_, err = o.Import(ctx, []*app.File{
+	_, err = o.Intake.Import(ctx, []*kept.File{
 		file(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
 		file(t, record.CostCodes, "code,name\nC,Cost\n"),
 		file(t, record.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"),
-	}, app.Origin{Author: "tester"})
+	}, intake.Origin{Author: "tester"})
 	require.NoError(t, err)
 	return s, o
 }
@@ -61,10 +63,10 @@ func lines(t *testing.T, s *store.Store, kind record.Kind) map[int64][]cost.Line
 // A newer load replaces the rows of its projects and leaves the others; each row knows its load and row.
 func TestRevisions(t *testing.T) {
 	s, o := opened(t)
-	first, err := o.Import(ctx,
-		[]*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, app.Origin{})
+	first, err := o.Intake.Import(ctx,
+		[]*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, intake.Origin{})
 	require.NoError(t, err)
-	second, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, app.Origin{})
+	second, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -84,8 +86,8 @@ func TestRevisions(t *testing.T) {
 
 func TestMastersKeepTheirNewestRow(t *testing.T) {
 	s, o := opened(t)
-	_, err := o.Import(ctx, []*app.File{file(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
-		app.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
+		intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -99,12 +101,12 @@ func TestCalendarsAreReplacedWhole(t *testing.T) {
 	s, o := opened(t)
 	for _, text := range []string{"calendar,weekday,date,working\ndefault,,2026-10-12,no\nnight,sat,,yes\n",
 		"calendar,weekday,date,working\ndefault,,2026-10-13,no\n"} {
-		_, err := o.Import(ctx, []*app.File{file(t, record.Calendars, text)}, app.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Calendars, text)}, intake.Origin{})
 		require.NoError(t, err)
 	}
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
-	weeks := app.Weeks(m.Calendars)
+	weeks := kept.Weeks(m.Calendars)
 	assert.Equal(t, map[calendar.Date]bool{calendar.On(2026, 10, 13): false}, weeks["default"].Exceptions)
 	assert.True(t, weeks["night"].Days[5])
 }
@@ -114,7 +116,7 @@ func TestLedgerAddsUpOverLoads(t *testing.T) {
 	var want money.Amount
 	for _, amount := range []string{"10.00", "20.50"} {
 		text := "project,cost_code,date,amount\n" + strings.Repeat("A,C,2026-01-05,"+amount+"\n", 150)
-		_, err := o.Import(ctx, []*app.File{file(t, record.Actuals, text)}, app.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, text)}, intake.Origin{})
 		require.NoError(t, err)
 		a, err := money.Parse(amount, "EUR")
 		require.NoError(t, err)
@@ -134,7 +136,7 @@ func TestFailedSaveLeavesNothing(t *testing.T) {
 	s, _ := opened(t)
 	before, err := s.Loads(ctx)
 	require.NoError(t, err)
-	_, err = s.Save(ctx, app.Batch{At: at, Files: []*app.File{
+	_, err = s.Save(ctx, kept.Batch{At: at, Files: []*kept.File{
 		file(t, record.Projects, "code,name\nD,New\n"),
 		file(t, record.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
 	}})
@@ -160,7 +162,7 @@ func TestReadersGoOnWhileLoading(t *testing.T) {
 		})
 	}
 	for range 10 {
-		_, err := o.Import(ctx, []*app.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, app.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, intake.Origin{})
 		require.NoError(t, err)
 	}
 	wait.Wait()
@@ -212,7 +214,7 @@ func TestReferencesAreChecked(t *testing.T) {
 		{"a status twice", record.Statuses, "project,overall\nA,act\nA,watch\n", 3, "project", "row 2 already"},
 		{"a rate of the reporting currency", record.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
 	} {
-		_, err := o.Import(ctx, []*app.File{file(t, c.kind, c.text)}, app.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{file(t, c.kind, c.text)}, intake.Origin{})
 		var refusal *fault.Refusal
 		if assert.True(t, errors.As(err, &refusal), c.name) {
 			p := refusal.Problems[0]

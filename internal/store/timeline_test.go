@@ -8,7 +8,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -36,25 +41,25 @@ SITE2,LIFT,SWIM,FS,0,
 SITE2,TRIAL,LIFT,FS,0,BARGE
 `
 
-func theYard(t *testing.T) (*store.Store, *app.Office, func() *app.Assessment) {
+func theYard(t *testing.T) (*store.Store, *app.Office, func() *assess.Assessment) {
 	t.Helper()
 	s, _ := opened(t)
 	clock := at // goes on by a second whenever it is looked at
 	o := app.NewOffice(s, func() time.Time { clock = clock.Add(time.Second); return clock }, app.Parts{Reader: ingest.Reader{}})
-	_, err := o.Import(ctx, []*app.File{
+	_, err := o.Intake.Import(ctx, []*kept.File{
 		file(t, record.Projects,
 			"code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
 		file(t, record.Activities, yard), file(t, record.Links, yardLinks)},
-		app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
+		intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
 	require.NoError(t, err)
-	return s, o, func() *app.Assessment {
-		a, err := o.Assess(ctx, calendar.On(2026, 10, 31))
+	return s, o, func() *assess.Assessment {
+		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 		require.NoError(t, err)
 		return a
 	}
 }
 
-func movedBy(list []app.Shift) map[string]int {
+func movedBy(list []plan.Shift) map[string]int {
 	m := map[string]int{}
 	for _, s := range list {
 		m[s.Project.Code+" "+s.Activity.Code] = s.Days
@@ -62,7 +67,7 @@ func movedBy(list []app.Shift) map[string]int {
 	return m
 }
 
-func finishOf(t *testing.T, a *app.Assessment, project, code string) string {
+func finishOf(t *testing.T, a *assess.Assessment, project, code string) string {
 	t.Helper()
 	p, err := a.Project(project)
 	require.NoError(t, err)
@@ -90,7 +95,7 @@ func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
 	a := assess()
 	before, err := s.Head(ctx)
 	require.NoError(t, err)
-	f, err := a.Rehearse([]app.RehearsedMove{{Project: "BARGE", Activity: "TRIAL", Shift: 8}})
+	f, err := plan.Rehearse(a, []kept.RehearsedMove{{Project: "BARGE", Activity: "TRIAL", Shift: 8}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"BARGE TRIAL": 8, "SITE1 LIFT": 3, "SITE1 OPEN": 3, "SITE2 LIFT": 8, "SITE2 SWIM": 8}, movedBy(f.Shifts))
 	assert.Equal(t, "3 milestones and deliverables move in 3 projects; hit from outside: SITE1 Weir, SITE2 Passes.", f.Sentence())
@@ -101,35 +106,35 @@ func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
 			assert.Equal(t, int64(3), e.After.Value("finish_deviation").N)
 		}
 	}
-	for _, wrong := range []app.RehearsedMove{{Project: "BARGE", Activity: "NONE", Shift: 1},
+	for _, wrong := range []kept.RehearsedMove{{Project: "BARGE", Activity: "NONE", Shift: 1},
 		{Project: "NONE", Activity: "TRIAL", Shift: 1},
 		{Project: "BARGE", Activity: "TRIAL"}, {Project: "BARGE", Activity: "TRIAL", Shift: 1_000_000},
 		{Project: "BARGE", Activity: "TRIAL", By: calendar.On(2026, 10, 1)}} {
-		_, err := a.Rehearse([]app.RehearsedMove{wrong})
-		var fault *app.MoveError
+		_, err := plan.Rehearse(a, []kept.RehearsedMove{wrong})
+		var fault *plan.MoveError
 		assert.ErrorAs(t, err, &fault, "%+v", wrong)
 	}
-	id, err := o.KeepRehearsal(ctx, a,
-		app.Rehearsal{Name: "late ring", Moves: []app.RehearsedMove{{Project: "SITE2", Activity: "LIFT", Stretch: 3}}})
+	id, err := o.Plan.KeepRehearsal(ctx, a,
+		kept.Rehearsal{Name: "late ring", Moves: []kept.RehearsedMove{{Project: "SITE2", Activity: "LIFT", Stretch: 3}}})
 	require.NoError(t, err)
 	after, err := s.Head(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, before, after, "the plans are as they were")
-	list, err := o.Rehearsals(ctx, a)
+	list, err := o.Plan.Rehearsals(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, []any{id, "late ring", 3}, []any{list[0].ID, list[0].Name, list[0].Moves[0].Stretch})
 
-	_, err = o.TakeOver(ctx, a, "1", "SITE1", "no")
+	_, err = o.Plan.TakeOver(ctx, a, "1", "SITE1", "no")
 	require.Error(t, err, "a reported plan is its team's")
-	_, err = o.TakeOver(ctx, a, "1", "SITE2", "the board agreed")
+	_, err = o.Plan.TakeOver(ctx, a, "1", "SITE2", "the board agreed")
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-25", finishOf(t, assess(), "SITE2", "SWIM"), "five days from Thursday the 19th")
 	loads, err := s.PlanLoads(ctx, 5)
 	require.NoError(t, err)
 	assert.Equal(t, "rehearsal “late ring”: the board agreed", loads[0].Note)
-	require.NoError(t, o.EndRehearsal(ctx, a, "1"))
-	list, err = o.Rehearsals(ctx, a)
+	require.NoError(t, o.Plan.EndRehearsal(ctx, a, "1"))
+	list, err = o.Plan.Rehearsals(ctx, a)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 }
@@ -137,30 +142,30 @@ func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
 func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	_, o, assess := theYard(t)
 	a := assess()
-	stretch := []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}
-	ans, err := o.Answer(ctx, a, "BARGE", app.PlanBase{}, stretch)
+	stretch := []plan.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}
+	ans, err := o.Plan.Answer(ctx, a, "BARGE", plan.Base{}, stretch)
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"BARGE REFIT": 4, "BARGE TRIAL": 2, "SITE2 LIFT": 2, "SITE2 SWIM": 2}, movedBy(ans.Shifts),
 		"site 1 has the room")
 	assert.Equal(t, int64(2), ans.Project.Value("finish_deviation").N)
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "TRIAL"), "nothing is written by asking")
 
-	_, err = o.SavePlan(ctx, a, "BARGE", app.PlanSave{Ops: stretch})
+	_, err = o.Plan.Save(ctx, a, "BARGE", plan.Save{Ops: stretch})
 	var field *fault.FieldError
 	require.ErrorAs(t, err, &field)
 	assert.Equal(t, "reason", field.Field)
-	_, err = o.SavePlan(ctx, a, "BARGE", app.PlanSave{Ops: stretch, Reason: "the ring is late", Carry: true})
+	_, err = o.Plan.Save(ctx, a, "BARGE", plan.Save{Ops: stretch, Reason: "the ring is late", Carry: true})
 	require.NoError(t, err)
 	a = assess()
 	assert.Equal(t, []string{"2026-11-24", "2026-11-24", "2026-12-04"}, []string{finishOf(t, a, "BARGE", "REFIT"),
 		finishOf(t, a, "BARGE", "TRIAL"), finishOf(t, a, "SITE1", "OPEN")},
 		"what moved in the project took its new date, other projects are their own")
 
-	versions, err := o.PlanVersions(ctx, a, "BARGE")
+	versions, err := o.Plan.Versions(ctx, a, "BARGE")
 	require.NoError(t, err)
 	require.Len(t, versions, 2)
 	assert.Contains(t, versions[0].Text, "the ring is late")
-	c, err := o.ComparePlans(ctx, a, "BARGE", "", "")
+	c, err := o.Plan.Compare(ctx, a, "BARGE", "", "")
 	require.NoError(t, err)
 	require.Len(t, c.Changes, 2)
 	assert.Equal(t, []any{"REFIT", true, 4, 4}, []any{c.Changes[0].Code, c.Changes[0].Stretched, c.Changes[0].FinishDays,
@@ -170,29 +175,29 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 
 func TestLinksAreTypedInTheShortNotation(t *testing.T) {
 	_, o, assess := theYard(t)
-	set := func(code, text string) []app.Op {
-		return []app.Op{{Op: "set", Code: code, Field: "predecessors", Value: text}}
+	set := func(code, text string) []plan.Op {
+		return []plan.Op{{Op: "set", Code: code, Field: "predecessors", Value: text}}
 	}
-	ans, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, set("LIFT", "BARGE/TRIAL +7"))
+	ans, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, set("LIFT", "BARGE/TRIAL +7"))
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"SITE1 LIFT": 2, "SITE1 OPEN": 2}, movedBy(ans.Shifts),
 		"seven working days after the 20th is the 1st, so it begins on the 2nd of December")
 	assert.Equal(t, "BARGE/TRIAL +7", ans.Waits["LIFT"])
 	for text, want := range map[string]string{"NONE": "an activity that is there", "LIFT": "another activity than itself",
 		"BARGE/NONE": "an activity that is there", "OPEN": "links that do not go round"} {
-		_, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, set("LIFT", text))
+		_, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, set("LIFT", text))
 		require.ErrorContains(t, err, want, text)
 	}
-	_, err = o.Answer(ctx, assess(), "BARGE", app.PlanBase{}, set("REFIT", "SITE1/OPEN"))
+	_, err = o.Plan.Answer(ctx, assess(), "BARGE", plan.Base{}, set("REFIT", "SITE1/OPEN"))
 	require.ErrorContains(t, err, "BARGE REFIT → BARGE TRIAL → SITE1 LIFT → SITE1 OPEN")
 
-	_, err = o.SavePlan(ctx, assess(), "SITE1",
-		app.PlanSave{Reason: "agreed", Ops: []app.Op{{Op: "add", Code: "CHECK", Value: "Check slabs"},
+	_, err = o.Plan.Save(ctx, assess(), "SITE1",
+		plan.Save{Reason: "agreed", Ops: []plan.Op{{Op: "add", Code: "CHECK", Value: "Check slabs"},
 			{Op: "set", Code: "CHECK", Field: "duration", Value: "2"}, {Op: "link", Code: "CHECK", Value: "LIFT SS +1"},
 			{Op: "link", Code: "OPEN", Value: "CHECK"},
 			{Op: "unlink", Code: "OPEN", Value: "LIFT"}}})
 	require.NoError(t, err)
-	g, err := o.Grid(ctx, record.Links, "SITE1")
+	g, err := o.Edit.Grid(ctx, record.Links, "SITE1")
 	require.NoError(t, err)
 	got := map[string]string{}
 	for _, r := range g.Rows {
@@ -204,20 +209,20 @@ func TestLinksAreTypedInTheShortNotation(t *testing.T) {
 // Two people look at the same plan. What they do to different cells is merged; where both moved the same bar the second is told.
 func TestTwoPeopleDragTheSameBar(t *testing.T) {
 	_, o, assess := theYard(t)
-	ans, err := o.Answer(ctx, assess(), "BARGE", app.PlanBase{}, nil)
+	ans, err := o.Plan.Answer(ctx, assess(), "BARGE", plan.Base{}, nil)
 	require.NoError(t, err)
 	base := ans.Base
-	move := func(day string) []app.Op { return []app.Op{{Op: "shift", Code: "REFIT", Value: day}} }
-	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "first", Base: base, Ops: move("2026-11-04")})
+	move := func(day string) []plan.Op { return []plan.Op{{Op: "shift", Code: "REFIT", Value: day}} }
+	_, err = o.Plan.Save(ctx, assess(), "BARGE", plan.Save{Reason: "first", Base: base, Ops: move("2026-11-04")})
 	require.NoError(t, err)
-	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "second", Base: base, Ops: move("2026-11-09")})
+	_, err = o.Plan.Save(ctx, assess(), "BARGE", plan.Save{Reason: "second", Base: base, Ops: move("2026-11-09")})
 	require.ErrorIs(t, err, fault.ErrConflict)
-	var fault *app.EditError
+	var fault *edit.Error
 	require.ErrorAs(t, err, &fault)
 	assert.Equal(t, []string{"2026-11-09", "2026-11-04"}, []string{fault.Clashes[0].Yours, fault.Clashes[0].Theirs})
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "REFIT"), "thirteen days from Wednesday the 4th: the first stands")
-	_, err = o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "another cell", Base: base,
-		Ops: []app.Op{{Op: "set", Code: "TRIAL", Field: "owner", Value: "Dee"}}})
+	_, err = o.Plan.Save(ctx, assess(), "BARGE", plan.Save{Reason: "another cell", Base: base,
+		Ops: []plan.Op{{Op: "set", Code: "TRIAL", Field: "owner", Value: "Dee"}}})
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "REFIT"))
 }
@@ -226,7 +231,7 @@ func TestTwoPeopleDragTheSameBar(t *testing.T) {
 func TestTypedDatesAndLengthsHangTogether(t *testing.T) {
 	_, o, assess := theYard(t)
 	cell := func(project, code, field, value, column string) string {
-		ans, err := o.Answer(ctx, assess(), project, app.PlanBase{}, []app.Op{{Op: "set", Code: code, Field: field, Value: value}})
+		ans, err := o.Plan.Answer(ctx, assess(), project, plan.Base{}, []plan.Op{{Op: "set", Code: code, Field: field, Value: value}})
 		require.NoError(t, err)
 		for _, r := range ans.Rows {
 			for i, c := range record.Activities.Input().Columns {
@@ -243,32 +248,32 @@ func TestTypedDatesAndLengthsHangTogether(t *testing.T) {
 	assert.Equal(t, "2026-12-01", cell("SITE2", "LIFT", "start", "2026-12-01", "not_before"), "a driven plan takes it as a constraint")
 	assert.Equal(t, "5", cell("SITE2", "LIFT", "finish", "2026-11-25", "duration"), "from Thursday the 19th, where the network has it")
 	assert.Equal(t, "2026-11-27", cell("BARGE", "TRIAL", "finish", "2026-11-27", "finish"))
-	ans, err := o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, []app.Op{{Op: "begin", Code: "LIFT", Value: "2026-12-02"}})
+	ans, err := o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, []plan.Op{{Op: "begin", Code: "LIFT", Value: "2026-12-02"}})
 	require.NoError(t, err)
 	assert.Empty(t, movedBy(ans.Shifts), "shorter from its beginning, it ends as before")
 	assert.Equal(t, []string{"2026-12-02", "2026-12-04"}, []string{ans.Rows[0][7], ans.Rows[0][8]})
-	_, err = o.Answer(ctx, assess(), "SITE1", app.PlanBase{}, []app.Op{{Op: "begin", Code: "LIFT", Value: "2026-12-07"}})
+	_, err = o.Plan.Answer(ctx, assess(), "SITE1", plan.Base{}, []plan.Op{{Op: "begin", Code: "LIFT", Value: "2026-12-07"}})
 	require.ErrorContains(t, err, "on or before its finish")
 }
 
 func TestOpsThatCannotBeDoneSayWhy(t *testing.T) {
 	_, o, assess := theYard(t)
 	for _, c := range []struct {
-		op   app.Op
+		op   plan.Op
 		want string
 	}{
-		{app.Op{Op: "shift", Code: "NONE", Value: "2026-11-09"}, "an activity of BARGE"},
-		{app.Op{Op: "shift", Code: "REFIT", Value: "9 Nov"}, "a day as YYYY-MM-DD"},
-		{app.Op{Op: "finish", Code: "REFIT", Value: "2026-10-30"}, "on or after its start"},
-		{app.Op{Op: "set", Code: "REFIT", Field: "percent_complete", Value: "130"}, "100"},
-		{app.Op{Op: "set", Code: "REFIT", Field: "finish", Value: "2026-02-30"}, "YYYY-MM-DD"},
-		{app.Op{Op: "set", Code: "REFIT", Field: "project", Value: "SITE1"}, "a field of the schedule"},
-		{app.Op{Op: "set", Code: "REFIT", Field: "nonsense", Value: "1"}, "a field of the schedule"},
-		{app.Op{Op: "add", Code: "REFIT", Value: "again"}, "a code that no other"},
-		{app.Op{Op: "dance", Code: "REFIT"}, "begin, finish"},
+		{plan.Op{Op: "shift", Code: "NONE", Value: "2026-11-09"}, "an activity of BARGE"},
+		{plan.Op{Op: "shift", Code: "REFIT", Value: "9 Nov"}, "a day as YYYY-MM-DD"},
+		{plan.Op{Op: "finish", Code: "REFIT", Value: "2026-10-30"}, "on or after its start"},
+		{plan.Op{Op: "set", Code: "REFIT", Field: "percent_complete", Value: "130"}, "100"},
+		{plan.Op{Op: "set", Code: "REFIT", Field: "finish", Value: "2026-02-30"}, "YYYY-MM-DD"},
+		{plan.Op{Op: "set", Code: "REFIT", Field: "project", Value: "SITE1"}, "a field of the schedule"},
+		{plan.Op{Op: "set", Code: "REFIT", Field: "nonsense", Value: "1"}, "a field of the schedule"},
+		{plan.Op{Op: "add", Code: "REFIT", Value: "again"}, "a code that no other"},
+		{plan.Op{Op: "dance", Code: "REFIT"}, "begin, finish"},
 	} {
-		_, err := o.Answer(ctx, assess(), "BARGE", app.PlanBase{}, []app.Op{c.op})
-		var fault *app.OpError
+		_, err := o.Plan.Answer(ctx, assess(), "BARGE", plan.Base{}, []plan.Op{c.op})
+		var fault *plan.OpError
 		require.ErrorAs(t, err, &fault, "%+v", c.op)
 		assert.Contains(t, err.Error(), c.want)
 	}
@@ -276,33 +281,33 @@ func TestOpsThatCannotBeDoneSayWhy(t *testing.T) {
 
 func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	_, o, assess := theYard(t)
-	_, err := o.SavePlan(ctx, assess(), "BARGE", app.PlanSave{Reason: "later", Carry: true,
-		Ops: []app.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
+	_, err := o.Plan.Save(ctx, assess(), "BARGE", plan.Save{Reason: "later", Carry: true,
+		Ops: []plan.Op{{Op: "finish", Code: "REFIT", Value: "2026-11-24"}}})
 	require.NoError(t, err)
 	a := assess()
 	p, _ := a.Project("BARGE")
 	require.Equal(t, int64(2), p.Value("finish_deviation").N)
-	b := app.BaselineFact{Name: "After change 7", Reason: "approved on the 2nd", Change: "C-7"}
-	require.NoError(t, o.SetBaseline(ctx, a, "BARGE", b))
+	b := kept.BaselineFact{Name: "After change 7", Reason: "approved on the 2nd", Change: "C-7"}
+	require.NoError(t, o.Plan.SetBaseline(ctx, a, "BARGE", b))
 	a = assess()
 	p, _ = a.Project("BARGE")
 	assert.Equal(t, int64(0), p.Value("finish_deviation").N, "held against the new baseline")
 	var field *fault.FieldError
-	require.ErrorAs(t, o.SetBaseline(ctx, a, "BARGE", b), &field, "a name is given once")
-	require.ErrorAs(t, o.SetBaseline(ctx, a, "BARGE", app.BaselineFact{Name: "x"}), &field, "and with a reason")
+	require.ErrorAs(t, o.Plan.SetBaseline(ctx, a, "BARGE", b), &field, "a name is given once")
+	require.ErrorAs(t, o.Plan.SetBaseline(ctx, a, "BARGE", kept.BaselineFact{Name: "x"}), &field, "and with a reason")
 
-	versions, err := o.PlanVersions(ctx, a, "BARGE")
+	versions, err := o.Plan.Versions(ctx, a, "BARGE")
 	require.NoError(t, err)
 	require.Len(t, versions, 4, "two plans, the one saved with the baseline, and the baseline itself")
 	require.NotNil(t, versions[0].Baseline)
 	assert.Equal(t, []string{"After change 7", "C-7", "approved on the 2nd"},
 		[]string{versions[0].Baseline.Name, versions[0].Baseline.Change, versions[0].Baseline.Reason})
 	first := versions[len(versions)-1]
-	c, err := o.ComparePlans(ctx, a, "BARGE", "b"+first.Key, versions[0].Key)
+	c, err := o.Plan.Compare(ctx, a, "BARGE", "b"+first.Key, versions[0].Key)
 	require.NoError(t, err)
 	require.Len(t, c.Changes, 2, "the old baseline against the new one")
 	assert.Equal(t, []int{4, 2}, []int{c.Changes[0].FinishDays, c.Changes[1].FinishDays})
-	_, err = o.ComparePlans(ctx, a, "BARGE", "b999", "")
+	_, err = o.Plan.Compare(ctx, a, "BARGE", "b999", "")
 	assert.ErrorIs(t, err, fault.ErrNotFound)
 }
 
@@ -311,10 +316,10 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 	a := assess()
 	s, err := a.Scope("")
 	require.NoError(t, err)
-	list, err := o.Dependencies(ctx, a, s)
+	list, err := o.Plan.Dependencies(ctx, a, s)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
-	by := map[string]*app.Deal{}
+	by := map[string]*plan.Deal{}
 	for i := range list {
 		by[list[i].ToCode] = &list[i]
 	}
@@ -325,11 +330,11 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 	assert.Equal(t, []any{-2, "under strain"}, []any{two.Slack, two.State()}, "the driven site counts on the 18th, the team says the 20th")
 	assert.Equal(t, "SITE2", list[0].ToCode, "strain first")
 
-	deal := app.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true}
-	require.NoError(t, o.Agree(ctx, a, deal))
+	deal := kept.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true}
+	require.NoError(t, o.Plan.Agree(ctx, a, deal))
 	deal.Promised, deal.Agreed = calendar.On(2026, 12, 2), false
-	require.NoError(t, o.Agree(ctx, a, deal))
-	list, err = o.Dependencies(ctx, a, s)
+	require.NoError(t, o.Plan.Agree(ctx, a, deal))
+	list, err = o.Plan.Dependencies(ctx, a, s)
 	require.NoError(t, err)
 	for i := range list {
 		if list[i].ToCode == "SITE1" {
@@ -338,18 +343,18 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 		}
 	}
 	deal.To = "NONE"
-	assert.ErrorIs(t, o.Agree(ctx, a, deal), fault.ErrNotFound)
-	m := a.DealMatrix(list, app.ByParty)
+	assert.ErrorIs(t, o.Plan.Agree(ctx, a, deal), fault.ErrNotFound)
+	m := plan.DealsAcross(a, list, plan.ByParty)
 	assert.Equal(t, []string{"Ann", "Crane crew"}, m.Names, "the party that does the work, else the lead")
-	assert.Equal(t, app.DealCell{All: 2, Open: 2, Strained: 2}, m.Cells[0][1])
+	assert.Equal(t, plan.DealCell{All: 2, Open: 2, Strained: 2}, m.Cells[0][1])
 }
 
 func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
-	report := func(month int, day string) []app.Load {
-		r, err := o.Import(ctx, []*app.File{file(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
+	report := func(month int, day string) []kept.Load {
+		r, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
 			"passed,milestone,2026-10-30,"+day+"\n")},
-			app.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
+			intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)
 		return r.Loads
 	}
@@ -359,9 +364,9 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	report(9, "2026-11-10")
 	report(10, "2026-11-20")
 	a := assess()
-	tl, err := a.Timeline("BARGE", app.TimelineFilter{})
+	tl, err := plan.TimelineOf(a, "BARGE", plan.TimelineFilter{})
 	require.NoError(t, err)
-	list, err := o.Slips(ctx, a, tl)
+	list, err := o.Plan.Slips(ctx, a, tl)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	x := list[0]
@@ -372,8 +377,8 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	assert.Equal(t, []string{"2026-07 2026-10-30", "2026-08 2026-10-30", "2026-09 2026-11-10", "2026-10 2026-11-20"}, dates,
 		"the newest of each period")
 	assert.Equal(t, []int{2, 2, 15, 15}, []int{x.Moves, x.Run, x.Days, x.Crept})
-	require.NoError(t, o.Withdraw(ctx, wrong[0].ID, "a slip of the pen"))
-	list, err = o.Slips(ctx, a, tl)
+	require.NoError(t, o.Load.Withdraw(ctx, wrong[0].ID, "a slip of the pen"))
+	list, err = o.Plan.Slips(ctx, a, tl)
 	require.NoError(t, err)
 	assert.Len(t, list[0].Points, 4)
 	_ = s
@@ -381,43 +386,43 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 
 func TestRaisingALevelIsARevision(t *testing.T) {
 	s, o, assess := theYard(t)
-	require.NoError(t, o.Raise(ctx, assess(), "BARGE", "TRIAL", schedule.PortfolioLevel))
+	require.NoError(t, o.Plan.Raise(ctx, assess(), "BARGE", "TRIAL", schedule.PortfolioLevel))
 	p, err := assess().Project("BARGE")
 	require.NoError(t, err)
 	assert.Equal(t, schedule.PortfolioLevel, p.Activities[1].Level)
 	loads, err := s.PlanLoads(ctx, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []any{2, "TRIAL is reported to portfolio level"}, []any{len(loads), loads[0].Note})
-	assert.ErrorIs(t, o.Raise(ctx, assess(), "BARGE", "NONE", schedule.PortfolioLevel), fault.ErrNotFound)
+	assert.ErrorIs(t, o.Plan.Raise(ctx, assess(), "BARGE", "NONE", schedule.PortfolioLevel), fault.ErrNotFound)
 }
 
 func TestTimelineFilters(t *testing.T) {
 	_, _, assess := theYard(t)
 	a := assess()
-	shown := func(f app.TimelineFilter) (codes []string) {
-		tl, err := a.Timeline("", f)
+	shown := func(f plan.TimelineFilter) (codes []string) {
+		tl, err := plan.TimelineOf(a, "", f)
 		require.NoError(t, err)
 		for _, p := range tl.Shown {
 			codes = append(codes, p.Code)
 		}
 		return codes
 	}
-	assert.Equal(t, []string{"SITE1", "SITE2"}, shown(app.TimelineFilter{Owner: "Crane crew"}))
-	assert.Equal(t, []string{"BARGE", "SITE2"}, shown(app.TimelineFilter{Ahead: 4, Lead: ""}),
+	assert.Equal(t, []string{"SITE1", "SITE2"}, shown(plan.TimelineFilter{Owner: "Crane crew"}))
+	assert.Equal(t, []string{"BARGE", "SITE2"}, shown(plan.TimelineFilter{Ahead: 4, Lead: ""}),
 		"four weeks end on 28 November, before site 1 begins")
-	assert.Equal(t, []string{"SITE1"}, shown(app.TimelineFilter{From: calendar.On(2026, 12, 1)}))
-	assert.Empty(t, shown(app.TimelineFilter{State: "missed"}))
-	assert.Equal(t, []string{"BARGE"}, shown(app.TimelineFilter{Lead: "Ann"}))
-	tl, err := a.Timeline("", app.TimelineFilter{Group: "party"})
+	assert.Equal(t, []string{"SITE1"}, shown(plan.TimelineFilter{From: calendar.On(2026, 12, 1)}))
+	assert.Empty(t, shown(plan.TimelineFilter{State: "missed"}))
+	assert.Equal(t, []string{"BARGE"}, shown(plan.TimelineFilter{Lead: "Ann"}))
+	tl, err := plan.TimelineOf(a, "", plan.TimelineFilter{Group: "party"})
 	require.NoError(t, err)
 	require.Len(t, tl.Groups, 2)
 	assert.Equal(t, []any{"Crane crew", 2, "Yard", 1}, []any{tl.Groups[0].Name, len(tl.Groups[0].Projects), tl.Groups[1].Name,
 		len(tl.Groups[1].Projects)})
-	_, err = a.Timeline("", app.TimelineFilter{Group: "colour"})
+	_, err = plan.TimelineOf(a, "", plan.TimelineFilter{Group: "colour"})
 	assert.ErrorIs(t, err, fault.ErrNotFound)
-	_, err = a.Timeline("", app.TimelineFilter{State: "happy"})
+	_, err = plan.TimelineOf(a, "", plan.TimelineFilter{State: "happy"})
 	assert.ErrorIs(t, err, fault.ErrNotFound)
-	list := a.Milestones(tl)
+	list := plan.Milestones(a, tl)
 	require.Len(t, list, 3)
 	assert.Equal(t, "Trial passed", list[0].Activity.Name)
 	assert.Equal(t, "waits for LIFT Lift slabs", list[2].Why)

@@ -13,15 +13,15 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
 	"turret/internal/app/fault"
 	"turret/internal/session"
 )
 
 // visit is who asks: by a session, or by a key of the API.
 type visit struct {
-	account *app.Account
+	account *account.Account
 	session *session.Session
 }
 
@@ -44,7 +44,7 @@ func (s *Server) identify(c fiber.Ctx) error {
 		if !ok {
 			return c.Next()
 		}
-		a, err := s.Office.ByToken(c.Context(), key)
+		a, err := s.Office.Account.ByToken(c.Context(), key)
 		if errors.Is(err, fault.ErrNotFound) {
 			return c.Next()
 		}
@@ -65,7 +65,7 @@ func (s *Server) identify(c fiber.Ctx) error {
 	if x == nil {
 		return c.Next()
 	}
-	a, err := s.Office.Account(c.Context(), x.Account)
+	a, err := s.Office.Account.Account(c.Context(), x.Account)
 	if errors.Is(err, fault.ErrNotFound) { // no longer active
 		return c.Next()
 	}
@@ -121,7 +121,7 @@ func (s *Server) guard(c fiber.Ctx) error {
 // change goes on to what changes something, and notes that it may have: whoever did it is shown what came of it, not older figures.
 func (s *Server) change(c fiber.Ctx) error {
 	err := c.Next()
-	if missed := s.Office.Changed(c.Context()); missed != nil { // what was done is done, and answered
+	if missed := s.Office.Assess.Changed(c.Context()); missed != nil { // what was done is done, and answered
 		slog.Error("what was changed is not noted", "path", c.Path(), "error", missed)
 	}
 	return err
@@ -193,11 +193,11 @@ type signInView struct {
 	Problem  string
 	Entrants []Entrant
 	Code     string
-	Account  app.Account
+	Account  account.Account
 }
 
 func (s *Server) signInPage(c fiber.Ctx) error {
-	empty, err := s.Office.Empty(c.Context())
+	empty, err := s.Office.Account.Empty(c.Context())
 	if err != nil {
 		return err
 	}
@@ -226,15 +226,15 @@ func (s *Server) signIn(c fiber.Ctx) error {
 		return err
 	}
 	if locked {
-		if err := s.Office.SignInFailed(c.Context(), login, address, true); err != nil {
+		if err := s.Office.Account.SignInFailed(c.Context(), login, address, true); err != nil {
 			return err
 		}
 		return s.showSignIn(c, signInView{To: to, Login: login, Problem: "Too many tries. Wait a quarter of an hour, or ask an " +
 			"administrator."})
 	}
-	a, err := s.Office.SignIn(c.Context(), login, c.FormValue("password"))
-	if errors.Is(err, app.ErrSignIn) {
-		if err := errors.Join(s.Sessions.Failed(c.Context(), login, address), s.Office.SignInFailed(c.Context(), login, address,
+	a, err := s.Office.Account.SignIn(c.Context(), login, c.FormValue("password"))
+	if errors.Is(err, account.ErrSignIn) {
+		if err := errors.Join(s.Sessions.Failed(c.Context(), login, address), s.Office.Account.SignInFailed(c.Context(), login, address,
 			false)); err != nil {
 			return err
 		}
@@ -247,7 +247,7 @@ func (s *Server) signIn(c fiber.Ctx) error {
 }
 
 // admit begins a session; one that the browser had before ends.
-func (s *Server) admit(c fiber.Ctx, a *app.Account, to string) error {
+func (s *Server) admit(c fiber.Ctx, a *account.Account, to string) error {
 	if v := visitOf(c); v != nil {
 		if err := s.Sessions.End(c.Context(), v.account.ID, v.session.ID); err != nil {
 			return err
@@ -257,7 +257,7 @@ func (s *Server) admit(c fiber.Ctx, a *app.Account, to string) error {
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(s.Sessions.Release(c.Context(), a.Login), s.Office.SignedIn(c.Context(), a, s.from(c))); err != nil {
+	if err := errors.Join(s.Sessions.Release(c.Context(), a.Login), s.Office.Account.SignedIn(c.Context(), a, s.from(c))); err != nil {
 		return err
 	}
 	s.setCookie(c, key, time.Now().Add(session.Longest))
@@ -286,7 +286,7 @@ func (s *Server) enter(c fiber.Ctx) error {
 		if e.Login != login {
 			continue
 		}
-		a, err := s.Office.Entrant(c.Context(), login)
+		a, err := s.Office.Account.Entrant(c.Context(), login)
 		if err != nil {
 			return err
 		}
@@ -296,7 +296,7 @@ func (s *Server) enter(c fiber.Ctx) error {
 }
 
 func (s *Server) beginPage(c fiber.Ctx) error {
-	empty, err := s.Office.Empty(c.Context())
+	empty, err := s.Office.Account.Empty(c.Context())
 	if err != nil {
 		return err
 	}
@@ -317,13 +317,13 @@ func (s *Server) showBegin(c fiber.Ctx, v signInView) error {
 }
 
 func (s *Server) begin(c fiber.Ctx) error {
-	v := signInView{Code: strings.Clone(c.FormValue("code")), Account: app.Account{Login: strings.Clone(c.FormValue("login")),
+	v := signInView{Code: strings.Clone(c.FormValue("code")), Account: account.Account{Login: strings.Clone(c.FormValue("login")),
 		Name: strings.Clone(c.FormValue("name")), Email: strings.Clone(c.FormValue("email"))}}
 	if s.Demo || s.Begin == "" || subtle.ConstantTimeCompare([]byte(v.Code), []byte(s.Begin)) != 1 {
 		v.Problem = "The code is not the one that Turret printed when it started."
 		return s.showBegin(c, v)
 	}
-	a, err := s.Office.Begin(c.Context(), v.Account, c.FormValue("password"))
+	a, err := s.Office.Account.Begin(c.Context(), v.Account, c.FormValue("password"))
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
@@ -337,12 +337,12 @@ func (s *Server) begin(c fiber.Ctx) error {
 
 type meView struct {
 	Page     page
-	Account  *app.Account
+	Account  *account.Account
 	Problem  string
 	Done     string
 	Key      string
 	Sessions []sessionRow
-	Keys     []app.Token
+	Keys     []account.Token
 }
 
 type sessionRow struct {
@@ -370,7 +370,7 @@ func (s *Server) showMe(c fiber.Ctx, v meView) error {
 	for _, x := range list {
 		v.Sessions = append(v.Sessions, sessionRow{x.ID, when(x.Made), when(x.Seen), x.Address, x.Agent, x.ID == visit.session.ID})
 	}
-	if v.Keys, err = s.Office.Tokens(c.Context()); err != nil {
+	if v.Keys, err = s.Office.Account.Tokens(c.Context()); err != nil {
 		return err
 	}
 	if v.Problem != "" {
@@ -400,7 +400,7 @@ func (s *Server) changePassword(c fiber.Ctx) error {
 	if v == nil {
 		return access.ErrSignedOut
 	}
-	err := s.Office.ChangePassword(c.Context(), c.FormValue("present"), c.FormValue("next"))
+	err := s.Office.Account.ChangePassword(c.Context(), c.FormValue("present"), c.FormValue("next"))
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMe(c, meView{Problem: sentence(field.Error())})
@@ -439,7 +439,7 @@ func (s *Server) endSession(c fiber.Ctx) error {
 }
 
 func (s *Server) makeKey(c fiber.Ctx) error {
-	key, err := s.Office.MakeToken(c.Context(), strings.Clone(c.FormValue("name")))
+	key, err := s.Office.Account.MakeToken(c.Context(), strings.Clone(c.FormValue("name")))
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMe(c, meView{Problem: sentence(field.Error())})
@@ -455,7 +455,7 @@ func (s *Server) endKey(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.EndToken(c.Context(), id); err != nil {
+	if err := s.Office.Account.EndToken(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/me")

@@ -19,6 +19,8 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
+	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -48,14 +50,14 @@ var houseFiles = map[record.Kind]string{
 func newHouse(t *testing.T) *house {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, office := filled(t, houseFiles, app.Origin{Source: "the house"})
+	s, office := filled(t, houseFiles, intake.Origin{Source: "the house"})
 	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
 	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
-	for _, a := range []app.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
+	for _, a := range []account.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
 		Scopes: []string{"A"}, HideMoney: true},
 		{Login: "ana", Name: "Ana", Role: access.Analyst}, {Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"B"}}} {
 		a.Active = true
-		saved, err := office.SaveAccount(ctx, a, "")
+		saved, err := office.Account.SaveAccount(ctx, a, "")
 		require.NoError(t, err)
 		h.cookie[a.Login], h.token[a.Login] = signedIn(t, h.srv, saved)
 	}
@@ -224,8 +226,8 @@ func TestAScopeBoundsAnAnalystToo(t *testing.T) {
 // From an analyst without costs they are kept on the way in too: what a preview would show beside the new amounts are the old.
 func TestHiddenCostsAreNotSentEither(t *testing.T) {
 	h := newHouse(t)
-	saved, err := h.office.SaveAccount(access.As(context.Background(), access.Operator("x")),
-		app.Account{Login: "hid", Name: "Hid", Role: access.Analyst, HideMoney: true, Active: true}, "")
+	saved, err := h.office.Account.SaveAccount(access.As(context.Background(), access.Operator("x")),
+		account.Account{Login: "hid", Name: "Hid", Role: access.Analyst, HideMoney: true, Active: true}, "")
 	require.NoError(t, err)
 	h.cookie["hid"], h.token["hid"] = signedIn(t, h.srv, saved)
 	status, at := h.drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
@@ -344,7 +346,8 @@ func TestUploadsKeepTheOrderOfTheirParts(t *testing.T) {
 func TestSigningInIsLockedAfterTries(t *testing.T) {
 	h := newHouse(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	_, err := h.office.SaveAccount(ctx, app.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true}, "correct horse battery")
+	_, err := h.office.Account.SaveAccount(ctx, account.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true},
+		"correct horse battery")
 	require.NoError(t, err)
 	try := func(password string) int {
 		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
@@ -372,11 +375,11 @@ func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
 	status, _, _ = h.ask("ana", http.MethodGet, "/", nil)
 	assert.Equal(t, 303, status)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	people, err := h.office.People(ctx)
+	people, err := h.office.Account.People(ctx)
 	require.NoError(t, err)
-	i := slices.IndexFunc(people, func(a app.Account) bool { return a.Login == "lea" })
+	i := slices.IndexFunc(people, func(a account.Account) bool { return a.Login == "lea" })
 	people[i].Active = false
-	_, err = h.office.SaveAccount(ctx, people[i], "")
+	_, err = h.office.Account.SaveAccount(ctx, people[i], "")
 	require.NoError(t, err)
 	status, _, _ = h.ask("lea", http.MethodGet, "/", nil)
 	assert.Equal(t, 303, status)
@@ -389,7 +392,7 @@ func TestAPI(t *testing.T) {
 	require.NoError(t, err)
 	keys := map[string]string{}
 	for i := range people {
-		key, err := h.office.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
+		key, err := h.office.Account.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
 		require.NoError(t, err)
 		keys[people[i].Login] = key
 	}

@@ -1,6 +1,9 @@
 package web
 
 import (
+	"turret/internal/app/assess"
+	"turret/internal/app/kept"
+
 	_ "embed"
 	"net/url"
 	"strconv"
@@ -8,7 +11,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/core/measure"
@@ -69,7 +71,7 @@ type apiProjectInfo struct {
 	Currency     string `json:"currency"`
 }
 
-func infoOf(a *app.Assessment, p *measure.Project) apiProjectInfo {
+func infoOf(a *assess.Assessment, p *measure.Project) apiProjectInfo {
 	parent := ""
 	if n := a.Programme(p); n != nil {
 		parent = n.Code
@@ -78,7 +80,7 @@ func infoOf(a *app.Assessment, p *measure.Project) apiProjectInfo {
 }
 
 // assessed is the assessment that an address of the API asks for, and its scope.
-func (s *Server) assessed(c fiber.Ctx) (*app.Assessment, *app.Scope, error) {
+func (s *Server) assessed(c fiber.Ctx) (*assess.Assessment, *assess.Scope, error) {
 	r, err := s.read(c)
 	if err != nil {
 		return nil, nil, err
@@ -108,7 +110,7 @@ type apiValue struct {
 	Reason string  `json:"reason,omitempty"`
 }
 
-func valuesOf(p *measure.Project, a *app.Assessment, keys []string) map[string]apiValue {
+func valuesOf(p *measure.Project, a *assess.Assessment, keys []string) map[string]apiValue {
 	m := map[string]apiValue{}
 	for _, key := range keys {
 		d, _ := measure.Lookup(key)
@@ -189,7 +191,7 @@ type apiLoadInfo struct {
 	Reason     string `json:"reason,omitempty"`
 }
 
-func apiLoadOf(l *app.Load) apiLoadInfo {
+func apiLoadOf(l *kept.Load) apiLoadInfo {
 	period := ""
 	if l.Period != 0 {
 		period = l.Period.String()
@@ -199,7 +201,7 @@ func apiLoadOf(l *app.Load) apiLoadInfo {
 }
 
 func (s *Server) apiLoads(c fiber.Ctx) error {
-	list, err := s.Office.Loads(c.Context())
+	list, err := s.Office.Load.List(c.Context())
 	if err != nil {
 		return err
 	}
@@ -223,7 +225,7 @@ func (s *Server) apiLoad(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	l, err := s.Office.Load(c.Context(), id)
+	l, err := s.Office.Load.Get(c.Context(), id)
 	if err != nil {
 		return err
 	}

@@ -8,9 +8,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/condition"
 	"turret/internal/app/fault"
+	"turret/internal/app/lookout"
 	"turret/internal/core/calendar"
 )
 
@@ -18,7 +19,7 @@ type arrangeView struct {
 	Page     page
 	Headline []spoken
 	Rows     []arrangeRow
-	Names    []app.Name
+	Names    []condition.Name
 	Own      bool
 	MayRole  bool
 	Roles    []option
@@ -39,12 +40,12 @@ type arrangeRow struct {
 
 func (s *Server) arrange(c fiber.Ctx) error { return s.showArrange(c, nil, "") }
 
-func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) error {
+func (s *Server) showArrange(c fiber.Ctx, typed []lookout.Panel, problem string) error {
 	r, err := s.read(c)
 	if err != nil {
 		return err
 	}
-	list, own, err := s.Office.Panels(c.Context())
+	list, own, err := s.Office.Lookout.Panels(c.Context())
 	if err != nil {
 		return err
 	}
@@ -63,7 +64,7 @@ func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) err
 		for _, role := range access.Roles() {
 			v.Roles = append(v.Roles, option{string(role), "every " + string(role), false})
 		}
-		n, err := s.Office.Notice(c.Context(), s.Today())
+		n, err := s.Office.Setting.Notice(c.Context(), s.Today())
 		if err != nil {
 			return err
 		}
@@ -78,8 +79,8 @@ func (s *Server) showArrange(c fiber.Ctx, typed []app.Panel, problem string) err
 	return r.render("arrange", &v.Page, &v)
 }
 
-func (v *arrangeView) rows(r *request, list []app.Panel) error {
-	views, err := r.s.Office.Views(r.Context())
+func (v *arrangeView) rows(r *request, list []lookout.Panel) error {
+	views, err := r.s.Office.Saved.Views(r.Context())
 	if err != nil {
 		return err
 	}
@@ -88,14 +89,14 @@ func (v *arrangeView) rows(r *request, list []app.Panel) error {
 		names[strconv.FormatInt(x.ID, 10)] = x.Name
 	}
 	seen := map[string]bool{}
-	add := func(p app.Panel, on bool) {
+	add := func(p lookout.Panel, on bool) {
 		key := p.Key()
 		if seen[key] {
 			return
 		}
 		seen[key] = true
 		row := arrangeRow{Key: key, On: on, Say: p.Say}
-		sort := app.PanelSortOf(p.Kind)
+		sort := lookout.PanelSortOf(p.Kind)
 		if sort == nil {
 			if row.Name = "Table: " + names[p.Of]; names[p.Of] == "" {
 				return
@@ -106,7 +107,7 @@ func (v *arrangeView) rows(r *request, list []app.Panel) error {
 				row.Name += " " + p.Of
 			}
 		}
-		for _, w := range app.PanelWidths() {
+		for _, w := range lookout.PanelWidths() {
 			row.Widths = append(row.Widths, option{w, w, w == p.Wide})
 		}
 		v.Rows = append(v.Rows, row)
@@ -114,14 +115,14 @@ func (v *arrangeView) rows(r *request, list []app.Panel) error {
 	for _, p := range list {
 		add(p, true)
 	}
-	for _, sort := range app.PanelSorts() {
-		add(app.Panel{Kind: sort.Kind, Of: map[bool]string{true: "1"}[sort.Several > 0], Wide: sort.Wide}, false)
+	for _, sort := range lookout.PanelSorts() {
+		add(lookout.Panel{Kind: sort.Kind, Of: map[bool]string{true: "1"}[sort.Several > 0], Wide: sort.Wide}, false)
 		for n := 2; n <= sort.Several; n++ {
-			add(app.Panel{Kind: sort.Kind, Of: strconv.Itoa(n), Wide: sort.Wide}, false)
+			add(lookout.Panel{Kind: sort.Kind, Of: strconv.Itoa(n), Wide: sort.Wide}, false)
 		}
 	}
 	for _, x := range views {
-		add(app.Panel{Kind: app.TablePanel, Of: strconv.FormatInt(x.ID, 10), Wide: "whole"}, false)
+		add(lookout.Panel{Kind: lookout.TablePanel, Of: strconv.FormatInt(x.ID, 10), Wide: "whole"}, false)
 	}
 	return nil
 }
@@ -136,15 +137,15 @@ func (s *Server) saveArranged(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	saved := "own"
-	list, err := app.ParsePanels(q)
+	list, err := lookout.ParsePanels(q)
 	switch do := q.Get("do"); {
 	case do == "back":
-		saved, err = "back", s.Office.EndPanels(c.Context())
+		saved, err = "back", s.Office.Lookout.EndPanels(c.Context())
 	case err != nil:
 	case do == "role":
-		saved, err = "role", s.Office.SaveRolePanels(c.Context(), access.Role(q.Get("role")), list)
+		saved, err = "role", s.Office.Lookout.SaveRolePanels(c.Context(), access.Role(q.Get("role")), list)
 	default:
-		err = s.Office.SavePanels(c.Context(), list)
+		err = s.Office.Lookout.SavePanels(c.Context(), list)
 	}
 	var field *fault.FieldError
 	if errors.As(err, &field) {
@@ -159,11 +160,11 @@ func (s *Server) saveArranged(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/lookout/arrange", "saved", saved))
 }
 
-func typedPanels(q url.Values) []app.Panel {
-	list := []app.Panel{}
+func typedPanels(q url.Values) []lookout.Panel {
+	list := []lookout.Panel{}
 	for _, key := range q["panel"] {
 		kind, of, _ := strings.Cut(key, ".")
-		list = append(list, app.Panel{Kind: kind, Of: of, Wide: q.Get("wide." + key), Say: q.Get("say." + key)})
+		list = append(list, lookout.Panel{Kind: kind, Of: of, Wide: q.Get("wide." + key), Say: q.Get("say." + key)})
 	}
 	return list
 }
@@ -175,7 +176,7 @@ func (s *Server) saveNotice(c fiber.Ctx) error {
 	}
 	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
 	if err == nil || c.FormValue("text") == "" {
-		err = s.Office.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
+		err = s.Office.Setting.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
 	} else {
 		err = &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
 	}

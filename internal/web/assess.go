@@ -7,7 +7,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -36,7 +36,7 @@ var assessTabs = [][2]string{{"Projects", "/assess"}, {"Second opinion", "/asses
 	{"Accuracy", "/assess/accuracy"}, {"Tolerances", "/assess/tolerances"}, {"Table", "/assess/table"}, {"Glossary", "/assess/glossary"}}
 
 // readAssess understands an address of the section; open projects are assessed, others where the address asks for them.
-func (s *Server) readAssess(c fiber.Ctx) (*request, *app.Scope, error) {
+func (s *Server) readAssess(c fiber.Ctx) (*request, *assess.Scope, error) {
 	r, err := s.read(c)
 	if err != nil {
 		return nil, nil, err
@@ -122,7 +122,7 @@ func (s *Server) assess(c fiber.Ctx) error {
 	v.keep(r)
 	v.Headline = r.assessHeadline(scope)
 	list := slices.Clone(scope.Projects)
-	app.ByAttention(list)
+	assess.ByAttention(list)
 	for _, p := range list {
 		if (lead == "" || p.Lead == lead) && differs(p, show) {
 			v.Rows = append(v.Rows, r.assessRow(p))
@@ -170,7 +170,7 @@ func formerStatus(p *measure.Project) (health.Status, bool) {
 	return v.Status(), v.Known
 }
 
-func (r *request) assessHeadline(s *app.Scope) []spoken {
+func (r *request) assessHeadline(s *assess.Scope) []spoken {
 	var at [4]int
 	better, worse, set, muted := 0, 0, 0, 0
 	for _, p := range s.Projects {

@@ -13,6 +13,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
 	"turret/internal/ingest"
@@ -30,10 +31,10 @@ func BenchmarkPages(b *testing.B) {
 	office := app.NewOffice(s, time.Now, app.Parts{})
 	files, _, err := ingest.Paths([]string{dir}, "")
 	require.NoError(b, err)
-	_, err = office.Import(ctx, files, app.Origin{})
+	_, err = office.Intake.Import(ctx, files, intake.Origin{})
 	require.NoError(b, err)
 	srv := serve(b, office, Config{AsOf: func() calendar.Date { return demo.AsOf }})
-	_, err = office.Assess(ctx, demo.AsOf)
+	_, err = office.Assess.Day(ctx, demo.AsOf)
 	require.NoError(b, err)
 	for name, path := range map[string]string{"lookout": "/", "project": "/projects/LW-00001", "trace": "/projects/LW-00001?trace=ac"} {
 		b.Run(name, func(b *testing.B) {

@@ -7,9 +7,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/money"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 )
@@ -19,7 +20,7 @@ type changesView struct {
 	Rows     []registerRow
 	Projects []option
 	Codes    []option
-	Typed    app.AskedChange
+	Typed    money.AskedChange
 	For      string
 	May      bool
 	Decide   bool
@@ -37,9 +38,9 @@ type registerRow struct {
 	CanDecide                        bool
 }
 
-func (s *Server) changes(c fiber.Ctx) error { return s.showChanges(c, nil, app.AskedChange{}, "") }
+func (s *Server) changes(c fiber.Ctx) error { return s.showChanges(c, nil, money.AskedChange{}, "") }
 
-func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, project string) error {
+func (s *Server) showChanges(c fiber.Ctx, problem error, typed money.AskedChange, project string) error {
 	r, scope, err := s.readMoney(c)
 	if err != nil {
 		return err
@@ -52,7 +53,7 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 	}
 	state := choices("State", "state", r.query.Get("state"), []string{"requested", "approved", "refused"}, "all")
 	v.filter(r, state)
-	list := r.a.Changes(scope)
+	list := money.Changes(r.a, scope)
 	open := 0
 	for i := range list {
 		x := &list[i]
@@ -79,7 +80,7 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 	}
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
-		var edit *app.EditError
+		var edit *edit.Error
 		if errors.As(problem, &edit) {
 			v.Problem = editText(edit)
 		}
@@ -93,7 +94,7 @@ func (s *Server) showChanges(c fiber.Ctx, problem error, typed app.AskedChange, 
 	return r.render("money-changes", &v.Page, &v)
 }
 
-func (r *request) registerRow(x *app.ChangeLine) registerRow {
+func (r *request) registerRow(x *money.ChangeLine) registerRow {
 	row := registerRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.project(x.Project.Code), Code: x.Code, Title: x.Title,
 		State: x.State.String(),
 		Tone:  map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason, Answer: x.Answer,
@@ -120,17 +121,17 @@ func (r *request) registerRow(x *app.ChangeLine) registerRow {
 // refusedByForm reports whether an error tells of what was typed.
 func refusedByForm(err error) bool {
 	var field *fault.FieldError
-	var edit *app.EditError
+	var edit *edit.Error
 	return errors.As(err, &field) || errors.As(err, &edit) || errors.Is(err, fault.ErrRefused)
 }
 
 func (s *Server) requestChange(c fiber.Ctx) error {
 	text := func(name string) string { return strings.Clone(strings.TrimSpace(c.FormValue(name))) }
-	typed := app.AskedChange{Code: text("reference"), Title: text("title"), Amount: text("amount"), Currency: text("in"),
+	typed := money.AskedChange{Code: text("reference"), Title: text("title"), Amount: text("amount"), Currency: text("in"),
 		Days: text("days"), CostCode: text("cost_code"),
 		From: text("from"), To: text("to"), Profile: text("profile"), Reason: text("reason")}
 	project := text("project")
-	if err := s.Office.RequestChange(c.Context(), project, typed); refusedByForm(err) {
+	if err := s.Office.Money.RequestChange(c.Context(), project, typed); refusedByForm(err) {
 		return s.showChanges(c, err, typed, project)
 	} else if err != nil {
 		return err
@@ -147,10 +148,10 @@ func (s *Server) decideChange(c fiber.Ctx) error {
 	if !ok || state == cost.Requested {
 		return fiber.NewError(fiber.StatusUnprocessableEntity, "A change is approved or refused.")
 	}
-	err = s.Office.DecideChange(c.Context(), r.a, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")), state,
+	err = s.Office.Money.DecideChange(c.Context(), r.a, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")), state,
 		strings.Clone(c.FormValue("answer")))
 	if refusedByForm(err) {
-		return s.showChanges(c, err, app.AskedChange{}, "")
+		return s.showChanges(c, err, money.AskedChange{}, "")
 	} else if err != nil {
 		return err
 	}

@@ -10,9 +10,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/judge"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
@@ -95,12 +96,12 @@ const (
 func (s *Server) check(c fiber.Ctx) error { return s.showCheck(c, nil, "") }
 
 // found reads an address of the section and gathers what checks found.
-func (s *Server) found(c fiber.Ctx) (*request, *app.Scope, *app.Checked, error) {
+func (s *Server) found(c fiber.Ctx) (*request, *assess.Scope, *judge.Checked, error) {
 	r, scope, err := s.readAssess(c)
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	found, err := s.Office.Check(c.Context(), r.a, scope)
+	found, err := s.Office.Judge.Check(c.Context(), r.a, scope)
 	return r, scope, found, err
 }
 
@@ -130,7 +131,7 @@ func (s *Server) showCheck(c fiber.Ctx, wrong *fault.FieldError, open string) er
 	if found.Since != 0 {
 		v.Since = found.Since.Name()
 	}
-	files, err := s.Office.LoadFiles(c.Context())
+	files, err := s.Office.Judge.LoadFiles(c.Context())
 	if err != nil {
 		return err
 	}
@@ -151,7 +152,7 @@ func (r *request) findings(format string) string {
 	return strings.Replace(r.here("trace", "", "at", "", "sent", ""), "/check", "/check/findings/findings."+format, 1)
 }
 
-func (v *checkView) filters(r *request, found *app.Checked) {
+func (v *checkView) filters(r *request, found *judge.Checked) {
 	severity, rule, show := r.query.Get("severity"), r.query.Get("check"), r.query.Get("show")
 	rules := []string{"", "all"}
 	for _, c := range found.Rules {
@@ -167,7 +168,7 @@ func (v *checkView) filters(r *request, found *app.Checked) {
 	v.keep(r)
 }
 
-func (v *checkView) list(r *request, found *app.Checked, files map[int64]string) {
+func (v *checkView) list(r *request, found *judge.Checked, files map[int64]string) {
 	severity, rule, show := r.query.Get("severity"), r.query.Get("check"), r.query.Get("show")
 	most := fewFindings
 	if rule != "" {
@@ -216,7 +217,7 @@ func severityTone(s check.Severity) string {
 	return [...]string{"tone-act", "tone-watch", "tone-none"}[s]
 }
 
-func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
+func (r *request) findingRow(f *judge.Found, files map[int64]string) findingRow {
 	x := findingRow{Project: f.Project.Code, Name: f.Project.Name, Href: r.project(f.Project.Code), Record: f.Record, Says: f.Says,
 		Rule: f.Rule.ID, New: f.New,
 		Key: f.Project.Code + "\x1f" + f.Rule.ID + "\x1f" + f.Record}
@@ -242,7 +243,7 @@ func (r *request) findingRow(f *app.Found, files map[int64]string) findingRow {
 	return x
 }
 
-func (r *request) checkHeadline(found *app.Checked, scope *app.Scope) []spoken {
+func (r *request) checkHeadline(found *judge.Checked, scope *assess.Scope) []spoken {
 	g := measure.Roll(scope.Projects, r.a.Env)
 	var list []spoken
 	fresh := 0
@@ -352,12 +353,12 @@ func (s *Server) checkFile(c fiber.Ctx) error {
 	if kind == "" {
 		return fiber.NewError(fiber.StatusNotFound, "There is no such file; expected findings.csv or findings.json.")
 	}
-	files, err := s.Office.LoadFiles(c.Context())
+	files, err := s.Office.Judge.LoadFiles(c.Context())
 	if err != nil {
 		return err
 	}
 	severity, rule, show := r.query.Get("severity"), r.query.Get("check"), r.query.Get("show")
-	found.List = slices.DeleteFunc(found.List, func(f app.Found) bool {
+	found.List = slices.DeleteFunc(found.List, func(f judge.Found) bool {
 		return severity != "" && f.Rule.Severity.String() != severity || rule != "" && f.Rule.ID != rule || show == "new" && !f.New ||
 			show == "accepted" && f.Accepted == nil
 	})
@@ -376,7 +377,7 @@ func (s *Server) accept(c fiber.Ctx) error {
 		return s.showCheck(c, &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")),
 			Expected: "a day as YYYY-MM-DD"}, key)
 	}
-	err = s.Office.Accept(c.Context(), r.a, project, check.Acceptance{Rule: rule, Record: record,
+	err = s.Office.Judge.Accept(c.Context(), r.a, project, check.Acceptance{Rule: rule, Record: record,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
 	var field *fault.FieldError
 	if errors.As(err, &field) {
@@ -409,7 +410,7 @@ func (s *Server) unaccept(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	if err := s.Office.Unaccept(c.Context(), r.a, strings.Clone(c.FormValue("project")), id); err != nil {
+	if err := s.Office.Judge.Unaccept(c.Context(), r.a, strings.Clone(c.FormValue("project")), id); err != nil {
 		return err
 	}
 	return r.backTo("/check")
@@ -420,7 +421,7 @@ func (s *Server) sendFindings(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	done, err := s.Office.SendFindings(c.Context(), r.a, scope)
+	done, err := s.Office.Judge.SendFindings(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}

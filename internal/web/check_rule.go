@@ -8,9 +8,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
 	"turret/internal/app/fault"
+	"turret/internal/app/judge"
 	"turret/internal/core/check"
 )
 
@@ -20,10 +22,10 @@ type rulesView struct {
 	Own     []ownRow
 	May     bool
 	Problem string
-	Typed   app.OwnCheck
+	Typed   condition.OwnCheck
 	On      picker
 	Grade   picker
-	Names   []app.Name
+	Names   []condition.Name
 	Trial   *trialView
 	Open    bool
 }
@@ -38,7 +40,7 @@ type ruleRow struct {
 }
 
 type ownRow struct {
-	app.OwnCheck
+	condition.OwnCheck
 	On     bool
 	Failed string
 	Href   string
@@ -57,12 +59,12 @@ func (s *Server) checkRules(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	typed := app.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"),
+	typed := condition.OwnCheck{ID: r.query.Get("id"), Name: r.query.Get("name"), Severity: r.query.Get("grade"), On: r.query.Get("on"),
 		Expression: r.query.Get("expression"), Mend: r.query.Get("mend")}
-	var trial *app.Trial
+	var trial *judge.Trial
 	var fault *fault.FieldError
 	if r.query.Get("try") != "" {
-		if trial, err = s.Office.Try(c.Context(), r.a, scope, typed); err != nil && !errors.As(err, &fault) {
+		if trial, err = s.Office.Judge.Try(c.Context(), r.a, scope, typed); err != nil && !errors.As(err, &fault) {
 			return err
 		}
 	} else if typed.ID != "" {
@@ -75,12 +77,12 @@ func (s *Server) checkRules(c fiber.Ctx) error {
 	return s.showRules(c, r, scope, typed, trial, fault)
 }
 
-func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.OwnCheck, trial *app.Trial, fault *fault.FieldError) error {
+func (s *Server) showRules(c fiber.Ctx, r *request, scope *assess.Scope, typed condition.OwnCheck, trial *judge.Trial, fault *fault.FieldError) error {
 	actor := access.ActorOf(c.Context())
 	if !actor.May(access.ReadSetup) {
 		return fmt.Errorf("checks: %w", access.ErrForbidden)
 	}
-	found, err := s.Office.Check(c.Context(), r.a, scope)
+	found, err := s.Office.Judge.Check(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -92,16 +94,16 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 	if on == "" {
 		on = "project"
 	}
-	v.Names = app.Names("")
-	for _, x := range app.Records() {
-		for _, n := range app.Names(x) {
+	v.Names = condition.Names("")
+	for _, x := range condition.Records() {
+		for _, n := range condition.Names(x) {
 			if strings.HasPrefix(n.Name, x+".") {
 				v.Names = append(v.Names, n)
 			}
 		}
 	}
 	pairs := []string{}
-	for _, x := range app.Records() {
+	for _, x := range condition.Records() {
 		pairs = append(pairs, x, x)
 	}
 	v.On = choose("Looks at each", "on", on, pairs...)
@@ -112,7 +114,7 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 	}
 	if trial != nil {
 		v.Trial = &trialView{Text: "It would fail " + itoa(len(trial.Found)) + " of " + itoa(trial.Tested) + " records tested."}
-		files, err := s.Office.LoadFiles(c.Context())
+		files, err := s.Office.Judge.LoadFiles(c.Context())
 		if err != nil {
 			return err
 		}
@@ -136,7 +138,7 @@ func (s *Server) showRules(c fiber.Ctx, r *request, scope *app.Scope, typed app.
 	return r.render("check-rules", &v.Page, &v)
 }
 
-func (v *rulesView) rows(r *request, found *app.Checked) {
+func (v *rulesView) rows(r *request, found *judge.Checked) {
 	counts := map[string]check.Count{}
 	for _, c := range found.Rules {
 		counts[c.Rule.ID] = c
@@ -166,7 +168,7 @@ func (v *rulesView) rows(r *request, found *app.Checked) {
 	}
 	for _, own := range r.a.Settings.OwnChecks {
 		x := ownRow{OwnCheck: own, On: !off[own.ID], Failed: itoa(counts[own.ID].Failed), Href: r.to("/check", "check", own.ID)}
-		if _, err := app.Compile(own.Expression, own.On); err != nil {
+		if _, err := condition.Compile(own.Expression, own.On); err != nil {
 			x.Broken = err.Error()
 		}
 		v.Own = append(v.Own, x)
@@ -187,7 +189,7 @@ func (s *Server) setCheck(c fiber.Ctx) error {
 		}
 		limit = &f
 	}
-	if err := s.Office.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
+	if err := s.Office.Judge.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
@@ -195,16 +197,16 @@ func (s *Server) setCheck(c fiber.Ctx) error {
 
 // ownCheck keeps an own check, or takes one away.
 func (s *Server) ownCheck(c fiber.Ctx) error {
-	x := app.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))),
+	x := condition.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))),
 		Name: strings.TrimSpace(strings.Clone(c.FormValue("name"))), Severity: strings.Clone(c.FormValue("grade")),
 		On: strings.Clone(c.FormValue("on")), Expression: strings.TrimSpace(strings.Clone(c.FormValue("expression"))),
 		Mend: strings.TrimSpace(strings.Clone(c.FormValue("mend")))}
 	if c.FormValue("away") != "" {
-		x = app.OwnCheck{ID: x.ID}
+		x = condition.OwnCheck{ID: x.ID}
 	} else if x.Expression == "" {
 		x.Expression = " " // an empty condition is refused, where none takes the check away
 	}
-	err := s.Office.SaveCheck(c.Context(), x)
+	err := s.Office.Judge.SaveCheck(c.Context(), x)
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		r, scope, err := s.readAssess(c)

@@ -7,8 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -54,7 +54,7 @@ func (s *Server) compare(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	periods, err := s.Office.Periods(c.Context())
+	periods, err := s.Office.Assess.Periods(c.Context())
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (s *Server) compare(c fiber.Ctx) error {
 		v.Empty = "No period before this one is closed. Choose another day in the address, or close a period."
 		return r.render("compare", &v.Page, &v)
 	}
-	x, err := s.Office.Compare(c.Context(), r.a, r.scope, with)
+	x, err := s.Office.Lookout.Compare(c.Context(), r.a, r.scope, with)
 	if err != nil {
 		return err
 	}
@@ -85,7 +85,7 @@ func (s *Server) compare(c fiber.Ctx) error {
 	return r.render("compare", &v.Page, &v)
 }
 
-func (r *request) comparable(periods []app.Period, with calendar.Date) picker {
+func (r *request) comparable(periods []kept.Period, with calendar.Date) picker {
 	p := picker{Label: "Compared with", Name: "with"}
 	found := with == 0
 	for i := len(periods) - 1; i >= 0; i-- {

@@ -10,8 +10,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
 	"turret/internal/app/fault"
+	"turret/internal/app/report"
 	"turret/internal/core/measure"
 )
 
@@ -21,7 +23,7 @@ type composeView struct {
 	Overs, Fors            []option
 	Parts                  []composePart
 	A3, Portrait, Cover    bool
-	Names                  []app.Name
+	Names                  []condition.Name
 	Asked                  []pair // that keep the scope and the day
 
 	Problem  string
@@ -74,28 +76,28 @@ func (s *Server) composeReport(c fiber.Ctx) error {
 	return r.render("compose", &v.Page, &v)
 }
 
-func (r *request) typedReport() *app.Report {
-	x := &app.Report{Title: r.query.Get("title"), Scope: r.query.Get("over"), A3: r.query.Get("size") == "A3",
+func (r *request) typedReport() *report.Report {
+	x := &report.Report{Title: r.query.Get("title"), Scope: r.query.Get("over"), A3: r.query.Get("size") == "A3",
 		Portrait: r.query.Get("turn") == "portrait", Cover: r.query.Has("cover")}
 	for _, key := range r.query["part"] {
-		if app.SortOf(key) != nil {
-			x.Parts = append(x.Parts, app.ReportPart{Key: key, Few: r.query.Has("few." + key), Columns: r.query["columns."+key]})
+		if report.SortOf(key) != nil {
+			x.Parts = append(x.Parts, report.Part{Key: key, Few: r.query.Has("few." + key), Columns: r.query["columns."+key]})
 		}
 	}
 	return x
 }
 
-func measureNames(a *app.Assessment) []app.Name {
-	var list []app.Name
+func measureNames(a *assess.Assessment) []condition.Name {
+	var list []condition.Name
 	for _, d := range measure.All() {
 		if !a.NoMoney || !d.IsCost() {
-			list = append(list, app.Name{Name: d.Key, Says: d.Name})
+			list = append(list, condition.Name{Name: d.Key, Says: d.Name})
 		}
 	}
 	return list
 }
 
-func (v *composeView) fill(r *request, x *app.Report) {
+func (v *composeView) fill(r *request, x *report.Report) {
 	v.Name, v.Title, v.Over, v.A3, v.Portrait, v.Cover = x.Name, x.Title, x.Scope, x.A3, x.Portrait, x.Cover
 	v.KeepName = x.Name
 	v.Overs = []option{{"", "what is in view", x.Scope == ""}}
@@ -108,7 +110,7 @@ func (v *composeView) fill(r *request, x *app.Report) {
 		v.Overs = append(v.Overs, option{p.Code, p.Code + " " + p.Name, true})
 	}
 	v.Fors = []option{{"", "the one in view", x.Period == 0}}
-	if list, err := r.s.Office.Periods(r.Context()); err == nil {
+	if list, err := r.s.Office.Assess.Periods(r.Context()); err == nil {
 		for i := len(list) - 1; i >= 0; i-- {
 			v.Fors = append(v.Fors, option{list[i].Span.String(), list[i].Span.Name(), list[i].Span == x.Period})
 		}
@@ -116,9 +118,9 @@ func (v *composeView) fill(r *request, x *app.Report) {
 	for i := range x.Parts {
 		v.Parts = append(v.Parts, composedPart(&x.Parts[i], true, r.a))
 	}
-	for _, sort := range app.ReportSorts() {
-		if !slices.ContainsFunc(x.Parts, func(p app.ReportPart) bool { return p.Key == sort.Key }) {
-			v.Parts = append(v.Parts, composedPart(&app.ReportPart{Key: sort.Key}, false, r.a))
+	for _, sort := range report.Sorts() {
+		if !slices.ContainsFunc(x.Parts, func(p report.Part) bool { return p.Key == sort.Key }) {
+			v.Parts = append(v.Parts, composedPart(&report.Part{Key: sort.Key}, false, r.a))
 		}
 	}
 	if r.marked {
@@ -136,14 +138,14 @@ func (v *composeView) fill(r *request, x *app.Report) {
 	}
 }
 
-func composedPart(p *app.ReportPart, on bool, _ *app.Assessment) composePart {
-	sort := app.SortOf(p.Key)
+func composedPart(p *report.Part, on bool, _ *assess.Assessment) composePart {
+	sort := report.SortOf(p.Key)
 	return composePart{Key: p.Key, Name: sort.Name, Says: sort.Says, On: on, HasFew: sort.Few, Few: p.Few, HasColumns: sort.Columns != nil,
 		Columns: strings.Join(p.Columns, ", "), Usual: strings.Join(sort.Columns, ", ")}
 }
 
-func (v *composeView) preview(r *request, x *app.Report) error {
-	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
+func (v *composeView) preview(r *request, x *report.Report) error {
+	content, err := r.s.Office.Report.Content(r.Context(), r.within(x), r.asOf)
 	if errors.Is(err, fault.ErrNotFound) {
 		v.Problem = sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error()) + " is not among what you see")
 		return nil

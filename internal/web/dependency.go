@@ -6,9 +6,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 )
@@ -56,7 +56,7 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	all, err := s.Office.Dependencies(c.Context(), r.a, scope)
+	all, err := s.Office.Plan.Dependencies(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -67,22 +67,22 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 		state = "open"
 	}
 	v.filter(r, state, giver, taker)
-	by := orElse(r.query.Get("by"), app.ByProgramme)
-	m := r.a.DealMatrix(all, by)
+	by := orElse(r.query.Get("by"), plan.ByProgramme)
+	m := plan.DealsAcross(r.a, all, by)
 	for i := range all {
 		d := &all[i]
 		if state == "open" && d.Settled || state != "" && state != "open" && state != "all" && d.State() != state {
 			continue
 		}
-		if giver != "" && r.a.GiverOf(d, by) != giver || taker != "" && r.a.TakerOf(d, by) != taker {
+		if giver != "" && plan.GiverOf(r.a, d, by) != giver || taker != "" && plan.TakerOf(r.a, d, by) != taker {
 			continue
 		}
 		v.Rows = append(v.Rows, r.dealRow(d))
 	}
-	n := app.CountDeals(all)
+	n := plan.CountDeals(all)
 	v.Headline = []spoken{{Text: fmt.Sprintf("%s between projects still to be met; ", count(n.Open, "dependency", "dependencies"))},
 		{Text: fmt.Sprintf("%d under strain", n.Strained), Href: r.here("state", "under strain"), Tone: "tone-act"}, {Text: "."}}
-	for _, x := range [][2]string{{app.ByProgramme, "Programmes"}, {app.ByParty, "Parties"}} {
+	for _, x := range [][2]string{{plan.ByProgramme, "Programmes"}, {plan.ByParty, "Parties"}} {
 		v.By = append(v.By, tab{link{x[1], r.here("by", x[0], "giver", "", "taker", "")}, x[0] == by})
 	}
 	v.matrix(r, m)
@@ -107,7 +107,7 @@ func (s *Server) dependencies(c fiber.Ctx) error {
 }
 
 func (v *dependenciesView) filter(r *request, state, giver, taker string) {
-	p := choices("State", "state", state, append([]string{"open", "all"}, app.DealStates()...), "")
+	p := choices("State", "state", state, append([]string{"open", "all"}, plan.DealStates()...), "")
 	p.Options[0].Text = "still to be met"
 	v.Filters = []picker{p}
 	for _, name := range []string{"scope", "asof", "by"} {
@@ -119,7 +119,7 @@ func (v *dependenciesView) filter(r *request, state, giver, taker string) {
 	v.Clear = r.here("state", "", "giver", "", "taker", "")
 }
 
-func (r *request) dealRow(d *app.Deal) dealRow {
+func (r *request) dealRow(d *plan.Deal) dealRow {
 	x := dealRow{Giver: d.FromCode, Taker: d.ToCode, FromCode: d.Dependency.From, ToCode: d.Dependency.To, GiverName: d.Giver.Name,
 		TakerName: d.Taker.Name,
 		From:      d.Tie.From.Name, To: d.Tie.To.Name, Type: measure.LinkText(&d.Dependency), State: d.State(), Settled: d.Settled,
@@ -156,7 +156,7 @@ func (r *request) dealRow(d *app.Deal) dealRow {
 	return x
 }
 
-func (v *dependenciesView) matrix(r *request, m *app.DealMatrix) {
+func (v *dependenciesView) matrix(r *request, m *plan.DealMatrix) {
 	v.Names = m.Names
 	for i, name := range m.Names {
 		row := matrixRow{Name: name}
@@ -188,7 +188,7 @@ func (s *Server) agree(c fiber.Ctx) error {
 	if _, err := fmt.Sscanf(value("deal"), "%d.%d", &load, &row); err != nil {
 		return fiber.ErrNotFound
 	}
-	x, err := r.a.Deal(load, row)
+	x, err := plan.DealOf(r.a, load, row)
 	if err != nil {
 		return err
 	}
@@ -198,7 +198,7 @@ func (s *Server) agree(c fiber.Ctx) error {
 			return fiber.NewError(fiber.StatusUnprocessableEntity, "“"+fault.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
 		}
 	}
-	if err := s.Office.Agree(c.Context(), r.a, x); err != nil {
+	if err := s.Office.Plan.Agree(c.Context(), r.a, x); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(back(value("back")))

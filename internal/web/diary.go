@@ -7,9 +7,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/explain"
 	"turret/internal/app/fault"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 )
@@ -76,8 +77,8 @@ func (s *Server) diary(c fiber.Ctx) error {
 	return r.render("diary", &v.Page, v)
 }
 
-func (s *Server) diaryOf(r *request, t *app.Timeline) (*diaryView, error) {
-	settings, err := s.Office.Settings(r.Ctx.Context())
+func (s *Server) diaryOf(r *request, t *plan.Timeline) (*diaryView, error) {
+	settings, err := s.Office.Setting.Get(r.Ctx.Context())
 	if err != nil {
 		return nil, err
 	}
@@ -99,14 +100,14 @@ func (s *Server) diaryOf(r *request, t *app.Timeline) (*diaryView, error) {
 	v.Title, v.Now = diaryTitle(view, first, last), r.here("day", "")
 	v.Back, v.On = r.here("day", before(view, first).String()), r.here("day", (last+1).String())
 	kinds := diaryKinds(r)
-	for _, k := range app.DiaryKinds() {
+	for _, k := range explain.DiaryKinds() {
 		on := len(kinds) == 0
 		for _, x := range kinds {
 			on = on || x == k
 		}
 		v.Shows = append(v.Shows, diaryShow{k, on})
 	}
-	entries := r.a.Diary(t, first-7, last+7, kinds...)
+	entries := explain.Diary(r.a, t, first-7, last+7, kinds...)
 	most := map[string]int{"week": 40, "month": 4, "quarter": 2}[view]
 	names := [7]string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
 	for i := range 7 {
@@ -166,14 +167,14 @@ func diaryTitle(view string, first, last calendar.Date) string {
 	return first.Month().Name() + " to " + last.Month().Name()
 }
 
-func diarySentence(entries []app.DiaryEntry, first, last calendar.Date, title string) []spoken {
-	n := app.CountDiary(entries, first, last)
+func diarySentence(entries []explain.DiaryEntry, first, last calendar.Date, title string) []spoken {
+	n := explain.CountDiary(entries, first, last)
 	return []spoken{{Text: fmt.Sprintf("%s: %s, %d of them late, and %s.", title, count(n.Milestones, "milestone", "milestones"), n.Late,
 		count(n.Deliverables, "deliverable", "deliverables"))}}
 }
 
 // diaryWeeks lays entries on the weeks from first to last; month is 0 where days of other months are as good.
-func (r *request) diaryWeeks(entries []app.DiaryEntry, first, last calendar.Date, month calendar.Month, firstWeekday,
+func (r *request) diaryWeeks(entries []explain.DiaryEntry, first, last calendar.Date, month calendar.Month, firstWeekday,
 	most int) []diaryWeek {
 	var weeks []diaryWeek
 	start := first - calendar.Date((first.Weekday()-firstWeekday+7)%7)
@@ -187,7 +188,7 @@ func (r *request) diaryWeeks(entries []app.DiaryEntry, first, last calendar.Date
 	return weeks
 }
 
-func (r *request) diaryDay(entries []app.DiaryEntry, d calendar.Date, month calendar.Month, weekStart calendar.Date, most int) diaryDay {
+func (r *request) diaryDay(entries []explain.DiaryEntry, d calendar.Date, month calendar.Month, weekStart calendar.Date, most int) diaryDay {
 	_, _, n := d.YMD()
 	x := diaryDay{Day: n, ISO: d.String(), Off: d > 0 && !r.a.Env.Calendar.Working(d), AsOf: d == r.asOf}
 	if d < 1 || d > calendar.MaxDate || month != 0 && d.Month() != month {
@@ -219,7 +220,7 @@ func (r *request) diaryDay(entries []app.DiaryEntry, d calendar.Date, month cale
 	return x
 }
 
-func (r *request) diaryEntry(e *app.DiaryEntry, d calendar.Date) diaryEntry {
+func (r *request) diaryEntry(e *explain.DiaryEntry, d calendar.Date) diaryEntry {
 	x := diaryEntry{Kind: e.Kind, Text: e.Title, Href: r.project(e.Project.Code, "trace", "milestone", "milestone", e.Activity.Code),
 		Title: e.Project.Code + " " + e.Project.Name + ": " + e.Title + ", " + e.Says, Begins: d == e.First, Ends: d == e.Last}
 	switch e.Kind {
@@ -248,8 +249,8 @@ func (s *Server) diaryFile(c fiber.Ctx) error {
 	return s.sendDiary(r, t)
 }
 
-func (s *Server) sendDiary(r *request, t *app.Timeline) error {
-	list := r.a.Diary(t, max(r.asOf-diaryYears*366, 1), min(r.asOf+diaryYears*366, calendar.MaxDate), diaryKinds(r)...)
+func (s *Server) sendDiary(r *request, t *plan.Timeline) error {
+	list := explain.Diary(r.a, t, max(r.asOf-diaryYears*366, 1), min(r.asOf+diaryYears*366, calendar.MaxDate), diaryKinds(r)...)
 	name := orElse(t.Scope.Name, "All projects")
 	return r.download("calendar.ics", "text/calendar; charset=utf-8", func(w fiberWriter) error {
 		return s.Reports.Diary(w, name, r.asOf, list)
@@ -258,7 +259,7 @@ func (s *Server) sendDiary(r *request, t *app.Timeline) error {
 
 // subscribe makes an address under which a calendar program fetches what the one who asks may see.
 func (s *Server) subscribe(c fiber.Ctx) error {
-	key, err := s.Office.MakeCalendarKey(c.Context(), "calendar subscription")
+	key, err := s.Office.Account.MakeCalendarKey(c.Context(), "calendar subscription")
 	if err != nil {
 		return err
 	}
@@ -278,7 +279,7 @@ func (s *Server) subscribe(c fiber.Ctx) error {
 		return err
 	}
 	r.scope = q.Get("scope")
-	t, err := r.a.Timeline(r.scope, f)
+	t, err := plan.TimelineOf(r.a, r.scope, f)
 	if err != nil {
 		return err
 	}
@@ -296,7 +297,7 @@ const subscribedPath = "/subscribed/"
 
 // subscribed serves the calendar to whoever holds the key in its address.
 func (s *Server) subscribed(c fiber.Ctx) error {
-	a, err := s.Office.ByCalendarKey(c.Context(), strings.Clone(c.Params("key")))
+	a, err := s.Office.Account.ByCalendarKey(c.Context(), strings.Clone(c.Params("key")))
 	if err != nil {
 		return fiber.ErrNotFound
 	}

@@ -18,7 +18,7 @@ import (
 // Every day of a page of the calendar stands on it once, under its own weekday, whatever weekday the week begins with.
 func TestEveryDayStandsOncePerPage(t *testing.T) {
 	h := newHouse(t)
-	a, err := h.office.Assess(access.As(t.Context(), access.Operator("a test")), calendar.On(2026, 10, 31))
+	a, err := h.office.Assess.Day(access.As(t.Context(), access.Operator("a test")), calendar.On(2026, 10, 31))
 	require.NoError(t, err)
 	r := &request{a: a, asOf: calendar.On(2026, 10, 31)}
 	rapid.Check(t, func(t *rapid.T) {

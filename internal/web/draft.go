@@ -15,10 +15,14 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/draft"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 	"turret/internal/app/job"
+	"turret/internal/app/kept"
+	"turret/internal/app/load"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -61,10 +65,10 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 	}
 	v := dropView{Page: r.page("Load", "Gather"), Period: periodFieldOf(r.period()), Problem: problem}
 	v.Page.PackHref, v.Page.Track = "", nil
-	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
+	if v.Sources, err = s.Office.Draft.Sources(c.Context()); err != nil {
 		return err
 	}
-	settings, err := s.Office.Settings(c.Context())
+	settings, err := s.Office.Setting.Get(c.Context())
 	if err != nil {
 		return err
 	}
@@ -75,7 +79,7 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 	for _, k := range actor.Asked(settings.AskedOfLeads) {
 		v.Kinds = append(v.Kinds, k.Title())
 	}
-	list, err := s.Office.DraftsOf(c.Context())
+	list, err := s.Office.Draft.List(c.Context())
 	if err != nil {
 		return err
 	}
@@ -89,7 +93,7 @@ func (s *Server) showDrop(c fiber.Ctx, problem string) error {
 	return c.Render("drop", v)
 }
 
-func fileNames(d *app.Draft) string {
+func fileNames(d *draft.Draft) string {
 	var names []string
 	for _, f := range d.Files {
 		names = append(names, f.Name)
@@ -115,7 +119,7 @@ func (s *Server) receive(c fiber.Ctx) error {
 		return stale()
 	}
 	up.first = first
-	d, err := s.Office.Receive(c.Context(), up.source, up.period, up.next)
+	d, err := s.Office.Draft.Receive(c.Context(), up.source, up.period, up.next)
 	if err != nil {
 		return s.dropFailed(c, err)
 	}
@@ -158,14 +162,14 @@ type upload struct {
 	s      *Server
 	c      fiber.Ctx
 	form   *multipart.Reader
-	first  *app.Upload
+	first  *draft.Upload
 	ok     bool // the token fits
 	source string
 	period calendar.Period
 }
 
 // fields reads the parts before the first file, which comes back; nil where there is none.
-func (u *upload) fields() (*app.Upload, error) {
+func (u *upload) fields() (*draft.Upload, error) {
 	u.period = u.s.periodOf(u.c.Context(), u.s.AsOf())
 	for {
 		p, err := u.form.NextPart()
@@ -176,7 +180,7 @@ func (u *upload) fields() (*app.Upload, error) {
 			return nil, &fault.FieldError{Field: "files", Value: fault.Clip(err.Error(), 80), Expected: "a form that arrives whole"}
 		}
 		if p.FormName() == "files" && p.FileName() != "" {
-			return &app.Upload{Name: p.FileName(), Body: p}, nil
+			return &draft.Upload{Name: p.FileName(), Body: p}, nil
 		}
 		if p.FormName() == "pasted" {
 			if up := pasted(p); up != nil {
@@ -202,16 +206,16 @@ func (u *upload) fields() (*app.Upload, error) {
 }
 
 // pasted are cells copied from a spreadsheet; nil where there are none.
-func pasted(r io.Reader) *app.Upload {
+func pasted(r io.Reader) *draft.Upload {
 	head := make([]byte, 512)
 	n, _ := io.ReadFull(r, head)
 	if len(bytes.TrimSpace(head[:n])) == 0 && n < len(head) {
 		return nil
 	}
-	return &app.Upload{Name: "pasted.txt", Body: io.MultiReader(bytes.NewReader(head[:n]), r)}
+	return &draft.Upload{Name: "pasted.txt", Body: io.MultiReader(bytes.NewReader(head[:n]), r)}
 }
 
-func (u *upload) next() (*app.Upload, error) {
+func (u *upload) next() (*draft.Upload, error) {
 	if up := u.first; up != nil {
 		u.first = nil
 		return up, nil
@@ -226,7 +230,7 @@ func (u *upload) next() (*app.Upload, error) {
 		}
 		switch {
 		case p.FormName() == "files" && p.FileName() != "":
-			return &app.Upload{Name: p.FileName(), Body: p}, nil
+			return &draft.Upload{Name: p.FileName(), Body: p}, nil
 		case p.FormName() == "pasted":
 			if up := pasted(p); up != nil {
 				return up, nil
@@ -283,14 +287,14 @@ type fixedView struct {
 }
 
 func (s *Server) draft(c fiber.Ctx) error {
-	d, err := s.Office.Draft(c.Context(), strings.Clone(c.Params("id")))
+	d, err := s.Office.Draft.Get(c.Context(), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
 	return s.showDraft(c, d)
 }
 
-func (s *Server) showDraft(c fiber.Ctx, d *app.Draft) error {
+func (s *Server) showDraft(c fiber.Ctx, d *draft.Draft) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
@@ -298,16 +302,16 @@ func (s *Server) showDraft(c fiber.Ctx, d *app.Draft) error {
 	r.at(d.Period)
 	v := draftView{Page: r.bare("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
 		Source: d.Source, Period: periodFieldOf(d.Period), Loaded: d.Loads}
-	if v.Sources, err = s.Office.Sources(c.Context()); err != nil {
+	if v.Sources, err = s.Office.Draft.Sources(c.Context()); err != nil {
 		return err
 	}
-	changed, err := s.Office.ChangedMeanings(c.Context(), d.Source)
+	changed, err := s.Office.Draft.ChangedMeanings(c.Context(), d.Source)
 	if err != nil {
 		return err
 	}
 	for i := range changed {
 		m := &changed[i]
-		v.Changed = append(v.Changed, m.ChangedBy+", "+app.DayOf(m.ChangedAt).Human()+": "+m.Change)
+		v.Changed = append(v.Changed, m.ChangedBy+", "+setting.DayOf(m.ChangedAt).Human()+": "+m.Change)
 	}
 	for i := range d.Sheets {
 		x := sheetViewOf(i, &d.Sheets[i].Sheet)
@@ -332,7 +336,7 @@ func choose(label, name, now string, pairs ...string) picker {
 	return p
 }
 
-func sheetViewOf(n int, s *app.Sheet) sheetView {
+func sheetViewOf(n int, s *intake.Sheet) sheetView {
 	m := &s.Mapping
 	v := sheetView{N: n, Title: s.Title(), Recognised: s.Recognised, Kind: string(m.Kind), Skip: m.Skip, Remembered: s.Remembered,
 		Doubts: s.Doubts, HeadRow: m.Dialect.HeadRow, LeaveOut: strings.Join(m.LeaveOut, ", "), Months: strings.Join(s.Months, ", ")}
@@ -363,7 +367,7 @@ func sheetViewOf(n int, s *app.Sheet) sheetView {
 }
 
 // columns lists the heads with the column chosen for each, and what the file lacks.
-func (v *sheetView) columns(s *app.Sheet, in *record.Input) {
+func (v *sheetView) columns(s *intake.Sheet, in *record.Input) {
 	m := &s.Mapping
 	if _, ok := in.Column("amount"); ok {
 		v.Amounts, v.Round = true, m.Round
@@ -419,7 +423,7 @@ func (v *sheetView) columns(s *app.Sheet, in *record.Input) {
 }
 
 // factor is the choice of what amounts are multiplied by.
-func factor(label string, n int, column string, m *app.Mapping) picker {
+func factor(label string, n int, column string, m *intake.Mapping) picker {
 	return choose(label, fmt.Sprintf("factor-%d-%s", n, column), fmt.Sprint(max(1, m.Factors[column])), "1", "as written", "100",
 		"times 100",
 		"1000", "in thousands", "1000000", "in millions")
@@ -427,7 +431,7 @@ func factor(label string, n int, column string, m *app.Mapping) picker {
 
 // remap takes the mapping form, or only some of its fields.
 func (s *Server) remap(c fiber.Ctx) error {
-	d, err := s.Office.Draft(c.Context(), strings.Clone(c.Params("id")))
+	d, err := s.Office.Draft.Get(c.Context(), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
@@ -442,18 +446,18 @@ func (s *Server) remap(c fiber.Ctx) error {
 		}
 		source = q.Get("source")
 	}
-	var list []app.Mapping
+	var list []intake.Mapping
 	for i := range d.Sheets {
 		list = append(list, mappingFrom(q, i, d.Sheets[i].Sheet.Mapping))
 	}
-	if _, err = s.Office.Remap(c.Context(), d.ID, source, period, list); err != nil {
+	if _, err = s.Office.Draft.Remap(c.Context(), d.ID, source, period, list); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + d.ID)
 }
 
 // mappingFrom is the mapping of sheet i with the fields of a form put over it.
-func mappingFrom(q url.Values, i int, m app.Mapping) app.Mapping {
+func mappingFrom(q url.Values, i int, m intake.Mapping) intake.Mapping {
 	f := func(name string) string { return fmt.Sprintf("%s-%d", name, i) }
 	set := func(name string, to *string) {
 		if q.Has(f(name)) {
@@ -479,7 +483,7 @@ func mappingFrom(q url.Values, i int, m app.Mapping) app.Mapping {
 	if q.Has(f("leave")) {
 		m.LeaveOut = []string{}
 		for _, w := range strings.Split(q.Get(f("leave")), ",") {
-			if w = app.Plain(w); w != "" {
+			if w = intake.Plain(w); w != "" {
 				m.LeaveOut = append(m.LeaveOut, w)
 			}
 		}
@@ -498,7 +502,7 @@ func fresh[V any](old map[string]V) map[string]V {
 	return m
 }
 
-func mapFields(q url.Values, i int, m *app.Mapping) {
+func mapFields(q url.Values, i int, m *intake.Mapping) {
 	in := m.Kind.Input()
 	if in == nil {
 		return
@@ -524,7 +528,7 @@ func mapFields(q url.Values, i int, m *app.Mapping) {
 }
 
 // valueFields take what unknown values mean: was-I-N holds column and value, means-I-N the meaning.
-func valueFields(q url.Values, i int, m *app.Mapping) {
+func valueFields(q url.Values, i int, m *intake.Mapping) {
 	values := map[string]map[string]string{}
 	for column, means := range m.Values {
 		values[column] = fresh(means)
@@ -538,7 +542,7 @@ func valueFields(q url.Values, i int, m *app.Mapping) {
 		if values[column] == nil {
 			values[column] = map[string]string{}
 		}
-		values[column][app.Plain(was)] = means
+		values[column][intake.Plain(was)] = means
 	}
 	m.Values = values
 }
@@ -567,7 +571,7 @@ type totalRow struct {
 type totalCell struct{ Before, After, Delta string }
 
 // totals arranges the figures that would move by project and measure, and says what moves all together.
-func (v *consequenceView) totals(list []app.TotalChange) {
+func (v *consequenceView) totals(list []draft.TotalChange) {
 	at, rows := map[string]int{}, map[string]int{}
 	for _, t := range list {
 		if _, ok := at[t.Key]; !ok {
@@ -643,11 +647,11 @@ func (s *Server) consequences(c fiber.Ctx) error {
 }
 
 func (s *Server) consequenceView(c fiber.Ctx, id string) (*consequenceView, error) {
-	d, err := s.Office.Draft(c.Context(), id)
+	d, err := s.Office.Draft.Get(c.Context(), id)
 	if err != nil {
 		return nil, err
 	}
-	d, x, err := s.Office.Preview(c.Context(), id, d.Period.Last())
+	d, x, err := s.Office.Draft.Preview(c.Context(), id, d.Period.Last())
 	if err != nil {
 		return nil, err
 	}
@@ -679,8 +683,8 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *app.Draft, problems []fault.Problem) error {
-	list, err := s.Office.Troubles(c.Context(), d, problems)
+func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *draft.Draft, problems []fault.Problem) error {
+	list, err := s.Office.Draft.Troubles(c.Context(), d, problems)
 	if err != nil {
 		return err
 	}
@@ -709,7 +713,7 @@ func (s *Server) troubles(c fiber.Ctx, v *consequenceView, d *app.Draft, problem
 			v.Sheets = append(v.Sheets, link{d.Sheets[i].Sheet.Title(), fmt.Sprintf("/gather/drafts/%s/corrected/%d", d.ID, i)})
 		}
 	}
-	unknown, err := s.Office.Unknowns(c.Context(), d, list)
+	unknown, err := s.Office.Draft.Unknowns(c.Context(), d, list)
 	for n, u := range unknown {
 		v.Unknowns = append(v.Unknowns, unknownView{fmt.Sprintf("means-%d-%d", u.Sheet, n), fmt.Sprintf("was-%d-%d", u.Sheet, n),
 			u.Column.Name + "\x1f" + u.Value, u.Value, u.Column.Name, u.Count, u.Choices, len(u.Choices) > 0})
@@ -731,7 +735,7 @@ func rowWords(rows []int32) string {
 	return text
 }
 
-func changeViewOf(ch *app.Change) changeView {
+func changeViewOf(ch *draft.Change) changeView {
 	in := ch.Kind.Input()
 	v := changeView{Kind: in.Title, Project: ch.Project, New: ch.New, Changed: ch.Changed, Gone: ch.Gone, Same: ch.Same, More: ch.More}
 	used := make([]bool, len(in.Columns))
@@ -776,7 +780,7 @@ func changeViewOf(ch *app.Change) changeView {
 }
 
 func (s *Server) problems(c fiber.Ctx) error {
-	_, list, err := s.Office.ProblemsOf(c.Context(), strings.Clone(c.Params("id")))
+	_, list, err := s.Office.Draft.ProblemsOf(c.Context(), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
@@ -801,7 +805,7 @@ func (s *Server) corrected(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	name, b, err := s.Office.Corrected(c.Context(), strings.Clone(c.Params("id")), int(n))
+	name, b, err := s.Office.Draft.Corrected(c.Context(), strings.Clone(c.Params("id")), int(n))
 	if err != nil {
 		return err
 	}
@@ -811,7 +815,7 @@ func (s *Server) corrected(c fiber.Ctx) error {
 
 func (s *Server) loadDraft(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	if _, err := s.Office.LoadDraft(c.Context(), id); err != nil {
+	if _, err := s.Office.Load.Start(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "/progress")
@@ -825,7 +829,7 @@ type progressView struct {
 	Share          int
 	Ended, Refused bool
 	Failed         string
-	Loads          []app.Load
+	Loads          []kept.Load
 	Warnings       []fault.Problem
 	Gather         string
 	Lookout, More  string
@@ -833,17 +837,17 @@ type progressView struct {
 
 func (s *Server) progress(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	d, err := s.Office.Draft(c.Context(), id)
+	d, err := s.Office.Draft.Get(c.Context(), id)
 	if err != nil {
 		return err
 	}
 	v := progressView{Href: "/gather/drafts/" + id, Title: fileNames(d), Gather: "/gather?asof=" + d.Period.Last().String()}
-	j, err := s.Office.Job(c.Context(), id)
+	j, err := s.Office.Load.Job(c.Context(), id)
 	switch {
 	case errors.Is(err, fault.ErrNotFound) && len(d.Loads) > 0: // loaded before Turret was started anew
 		v.Ended = true
 		for _, n := range d.Loads {
-			l, err := s.Office.Load(c.Context(), n)
+			l, err := s.Office.Load.Get(c.Context(), n)
 			if err != nil {
 				return err
 			}
@@ -869,7 +873,7 @@ func (s *Server) progress(c fiber.Ctx) error {
 	return c.Render("progress", v)
 }
 
-func (v *progressView) fill(now app.JobState) {
+func (v *progressView) fill(now load.JobState) {
 	v.Done, v.Total, v.Ended = now.Done, now.Total, now.Ended
 	if now.Total > 0 {
 		v.Share = 100 * now.Done / now.Total
@@ -891,14 +895,14 @@ func (v *progressView) fill(now app.JobState) {
 
 func (s *Server) stopLoad(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	if err := s.Office.StopLoad(c.Context(), id); err != nil {
+	if err := s.Office.Load.Stop(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "/progress")
 }
 
 func (s *Server) discard(c fiber.Ctx) error {
-	if err := s.Office.Discard(c.Context(), strings.Clone(c.Params("id"))); err != nil {
+	if err := s.Office.Draft.Discard(c.Context(), strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/load")

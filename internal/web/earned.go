@@ -7,8 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -99,9 +99,9 @@ func (s *Server) earned(c fiber.Ctx) error {
 			"percent; and that it is not switched off."
 		return r.render("earned", &v.Page, &v)
 	}
-	trends := map[string]*app.Trend{}
+	trends := map[string]*assess.Trend{}
 	for _, key := range append([]string{"ev"}, indexKeys...) {
-		if trends[key], err = s.Office.Trend(c.Context(), r.a, scope, key, 36); err != nil {
+		if trends[key], err = s.Office.Assess.Trend(c.Context(), r.a, scope, key, 36); err != nil {
 			return err
 		}
 	}
@@ -197,8 +197,8 @@ func realism(asks, cpi float64) string {
 	return "in line with the work so far"
 }
 
-func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string]*app.Trend) {
-	series := func(key string) ([]float64, *app.Trend) {
+func (v *earnedView) draw(r *request, with []*measure.Project, trends map[string]*assess.Trend) {
+	series := func(key string) ([]float64, *assess.Trend) {
 		t := trends[key]
 		d, _ := measure.Lookup(key)
 		if t.Whole != nil {

@@ -9,8 +9,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 	"turret/internal/record"
 )
 
@@ -68,7 +69,7 @@ const editRows = 400
 
 func (s *Server) edit(c fiber.Ctx) error {
 	kind, project := editOf(c)
-	g, err := s.Office.Grid(c.Context(), kind, project)
+	g, err := s.Office.Edit.Grid(c.Context(), kind, project)
 	if err != nil {
 		return err
 	}
@@ -95,7 +96,7 @@ func editPath(kind record.Kind, project string) string {
 }
 
 // showEdit shows the table; after a failed save edits are what was typed and fault says what is wrong with it.
-func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *app.EditError, saved string) error {
+func (s *Server) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault *edit.Error, saved string) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
@@ -110,7 +111,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	if saved != "" {
 		v.Done = "Saved as load " + saved + "."
 	}
-	kinds, err := s.Office.Editable(c.Context(), g.Project)
+	kinds, err := s.Office.Edit.Editable(c.Context(), g.Project)
 	if err != nil {
 		return err
 	}
@@ -127,7 +128,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 		v.Decide = r.to("/money/changes")
 	}
 	if g.Kind == record.Calendars {
-		settings, err := s.Office.Settings(c.Context())
+		settings, err := s.Office.Setting.Get(c.Context())
 		if err != nil {
 			return err
 		}
@@ -143,7 +144,7 @@ func (s *Server) showEdit(c fiber.Ctx, g *app.Grid, edits []app.Edited, fault *a
 	return c.Render("edit", v)
 }
 
-func columnsOf(g *app.Grid, all bool, field string) []int {
+func columnsOf(g *edit.Grid, all bool, field string) []int {
 	var list []int
 	for i, col := range g.Input.Columns {
 		if col.Name == "project" || g.Kind == record.Activities && !all && !slices.Contains(brief, col.Name) && col.Name != field {
@@ -155,9 +156,9 @@ func columnsOf(g *app.Grid, all bool, field string) []int {
 }
 
 type editForm struct {
-	g       *app.Grid
+	g       *edit.Grid
 	v       *editView
-	fault   *app.EditError
+	fault   *edit.Error
 	columns []int
 
 	at, field string // the record and the column that the address names
@@ -177,7 +178,7 @@ func (f *editForm) isAt(cells []string) bool {
 	return false
 }
 
-func (f *editForm) fill(edits []app.Edited, all bool) {
+func (f *editForm) fill(edits []intake.Edited, all bool) {
 	for _, i := range f.columns {
 		f.v.Heads = append(f.v.Heads, f.g.Input.Columns[i].Name)
 	}
@@ -228,7 +229,7 @@ func (f *editForm) clashing(cells []string) int {
 	return -1
 }
 
-func (f *editForm) row(i int, cells []string, e int, edits []app.Edited) editRow {
+func (f *editForm) row(i int, cells []string, e int, edits []intake.Edited) editRow {
 	x := editRow{N: fmt.Sprint(i), Was: strings.Join(cells, "\x1f")}
 	if len(f.g.Depth) > i {
 		x.Depth = f.g.Depth[i]
@@ -252,7 +253,7 @@ func (f *editForm) row(i int, cells []string, e int, edits []app.Edited) editRow
 	return x
 }
 
-func (f *editForm) blanks(edits []app.Edited) {
+func (f *editForm) blanks(edits []intake.Edited) {
 	if f.v.Form {
 		return
 	}
@@ -291,7 +292,7 @@ func (f *editForm) cell(n string, j int, value string, e int) editCell {
 	case col.Name == "commentary" || col.Name == "note" && f.v.Form:
 		x.Long = true
 	}
-	x.Fixed = col.Name == "code" && !strings.HasPrefix(n, "new") || app.Decides(f.g.Kind, col.Name)
+	x.Fixed = col.Name == "code" && !strings.HasPrefix(n, "new") || intake.Decides(f.g.Kind, col.Name)
 	if f.fault != nil && e >= 0 {
 		for _, p := range f.fault.Problems {
 			if int(p.Row) == e && p.Column == col.Name {
@@ -334,10 +335,10 @@ func (s *Server) saveEdit(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	edits := editsFrom(q, in, project)
-	r, err := s.Office.SaveGrid(c.Context(), kind, project, edits)
-	var fault *app.EditError
+	r, err := s.Office.Edit.SaveGrid(c.Context(), kind, project, edits)
+	var fault *edit.Error
 	if errors.As(err, &fault) {
-		g, err := s.Office.Grid(c.Context(), kind, project)
+		g, err := s.Office.Edit.Grid(c.Context(), kind, project)
 		if err != nil {
 			return err
 		}
@@ -358,8 +359,8 @@ func (s *Server) saveEdit(c fiber.Ctx) error {
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.
-func editsFrom(q url.Values, in *record.Input, project string) []app.Edited {
-	var list []app.Edited
+func editsFrom(q url.Values, in *record.Input, project string) []intake.Edited {
+	var list []intake.Edited
 	width := len(in.Columns)
 	for i := 0; q.Has(fmt.Sprintf("was-%d", i)) || i < 4000; i++ {
 		was := q.Get(fmt.Sprintf("was-%d", i))
@@ -367,7 +368,7 @@ func editsFrom(q url.Values, in *record.Input, project string) []app.Edited {
 		if was == "" || len(old) != width {
 			continue
 		}
-		e := app.Edited{Old: old, New: slices.Clone(old)}
+		e := intake.Edited{Old: old, New: slices.Clone(old)}
 		for j := range in.Columns {
 			if name := fmt.Sprintf("c-%d-%d", i, j); q.Has(name) {
 				e.New[j] = typed(q.Get(name))
@@ -392,7 +393,7 @@ func editsFrom(q url.Values, in *record.Input, project string) []app.Edited {
 					row[j] = project
 				}
 			}
-			list = append(list, app.Edited{New: row})
+			list = append(list, intake.Edited{New: row})
 		}
 	}
 	return list

@@ -9,9 +9,12 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/explain"
 	"turret/internal/app/fault"
+	"turret/internal/app/gather"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 	"turret/internal/core/health"
 	"turret/internal/prose"
 	"turret/internal/record"
@@ -48,18 +51,18 @@ type explainRow struct {
 
 func (s *Server) explain(c fiber.Ctx) error { return s.showExplained(c, nil, nil) }
 
-func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary) error {
+func (s *Server) showExplained(c fiber.Ctx, problem error, typed *kept.Commentary) error {
 	r, scope, err := s.readAssess(c)
 	if err != nil {
 		return err
 	}
-	list, err := s.Office.Explained(c.Context(), r.a, scope)
+	list, err := s.Office.Explain.Explained(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
 	v := explainView{Page: r.page("Explain", "Explain")}
 	v.Page.Picker = r.scopes("/explain")
-	written, wanted := app.CountExplained(scope.Projects)
+	written, wanted := explain.CountExplained(scope.Projects)
 	for i := range list {
 		x := &list[i]
 		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.project(x.Project.Code),
@@ -89,8 +92,8 @@ func (s *Server) showExplained(c fiber.Ctx, problem error, typed *app.Commentary
 }
 
 // note is what the office says of the scope as a whole.
-func (v *explainView) note(r *request, typed *app.Commentary) error {
-	now, last, err := r.s.Office.Note(r.Context(), r.a, r.scope)
+func (v *explainView) note(r *request, typed *kept.Commentary) error {
+	now, last, err := r.s.Office.Explain.Note(r.Context(), r.a, r.scope)
 	if _, e := r.a.Project(r.scope); err != nil || e == nil {
 		return err
 	}
@@ -119,10 +122,10 @@ func (s *Server) writeNote(c fiber.Ctx) error {
 		return err
 	}
 	id, _ := strconv.ParseInt(c.FormValue("id"), 10, 64)
-	text := app.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
-	err = s.Office.WriteNote(c.Context(), r.a, r.scope, text)
+	text := kept.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
+	err = s.Office.Explain.WriteNote(c.Context(), r.a, r.scope, text)
 	var field *fault.FieldError
-	var state *app.StateError
+	var state *fault.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplained(c, err, &text)
 	}
@@ -203,13 +206,13 @@ type movedRow struct{ Name, Was, Now, By, Href string }
 func (s *Server) projectExplain(c fiber.Ctx) error { return s.showExplain(c, nil, nil) }
 
 // showExplain shows the page, with what was typed where it could not be kept.
-func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary) error {
+func (s *Server) showExplain(c fiber.Ctx, problem error, typed []kept.Commentary) error {
 	r, p, err := s.ofProject(c)
 	if err != nil {
 		return err
 	}
 	code := p.Code
-	x, err := s.Office.Explain(c.Context(), r.a, code)
+	x, err := s.Office.Explain.Of(c.Context(), r.a, code)
 	if err != nil {
 		return err
 	}
@@ -255,14 +258,14 @@ func (s *Server) showExplain(c fiber.Ctx, problem error, typed []app.Commentary)
 
 // said is what the office and the lead said to each other, and what stood here before.
 func (v *projectExplainView) said(r *request, code string) error {
-	list, err := r.s.Office.Remarks(r.Context(), r.a, code)
+	list, err := r.s.Office.Explain.Remarks(r.Context(), r.a, code)
 	if err != nil {
 		return err
 	}
 	for i := range list {
 		x := &list[i]
-		at := app.DayOf(x.At).Human()
-		if x.Part == app.DonePart {
+		at := setting.DayOf(x.At).Human()
+		if x.Part == explain.DonePart {
 			v.Done = x.Text + " " + x.Who + ", " + at
 			continue
 		}
@@ -278,7 +281,7 @@ func (v *projectExplainView) said(r *request, code string) error {
 			v.Ons = append(v.Ons, option{Value: d.String(), Text: d.String()})
 		}
 	}
-	history, err := r.s.Office.History(r.Context(), r.a, code)
+	history, err := r.s.Office.Explain.History(r.Context(), r.a, code)
 	for i := len(history) - 1; i >= 0; i-- {
 		h := &history[i]
 		row := writtenRow{On: h.On.String(), Who: h.Who, At: h.At.Local().Format("2 Jan 2006 15:04"), Text: prose.HTML(h.Text)}
@@ -295,11 +298,11 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 	if !v.May {
 		return nil
 	}
-	kinds, err := r.s.Office.Editable(r.Context(), code)
+	kinds, err := r.s.Office.Edit.Editable(r.Context(), code)
 	if err != nil {
 		return err
 	}
-	m, err := r.s.Office.Matrix(r.Context(), r.period(), r.s.Today())
+	m, err := r.s.Office.Gather.Matrix(r.Context(), r.period(), r.s.Today())
 	if err != nil {
 		return err
 	}
@@ -308,7 +311,7 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 			continue
 		}
 		for _, slot := range m.Rows[i].Slots {
-			if slot.Arrival != app.NotExpected && slices.Contains(kinds, slot.Kind) {
+			if slot.Arrival != gather.NotExpected && slices.Contains(kinds, slot.Kind) {
 				v.Inputs = append(v.Inputs, r.askedInput(code, &slot))
 			}
 		}
@@ -321,7 +324,7 @@ func (v *projectExplainView) inputs(r *request, code string) error {
 	return nil
 }
 
-func (r *request) askedInput(code string, slot *app.Slot) askedInput {
+func (r *request) askedInput(code string, slot *gather.Slot) askedInput {
 	x := askedInput{Name: slot.Kind.Title(), Href: editPath(slot.Kind, code), State: string(slot.Arrival)}
 	switch slot.Kind {
 	case record.Activities:
@@ -330,7 +333,7 @@ func (r *request) askedInput(code string, slot *app.Slot) askedInput {
 		x.Href = r.moneyOf(code)
 	}
 	if slot.Load != nil && !slot.Wanting() {
-		x.State += ", " + app.DayOf(slot.Load.ReceivedAt).Human()
+		x.State += ", " + setting.DayOf(slot.Load.ReceivedAt).Human()
 	}
 	if slot.Wanting() {
 		x.State, x.Tone = "to come by "+slot.Due.Human(), "tone-watch"
@@ -348,10 +351,10 @@ func (s *Server) say(c fiber.Ctx) error {
 		return err
 	}
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
-	x := app.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
-	err = s.Office.Say(c.Context(), r.a, p.Code, x, answers)
+	x := explain.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
+	err = s.Office.Explain.Say(c.Context(), r.a, p.Code, x, answers)
 	var field *fault.FieldError
-	var state *app.StateError
+	var state *fault.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplain(c, err, nil)
 	}
@@ -361,7 +364,7 @@ func (s *Server) say(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(r.explainPath(p.Code) + "#said")
 }
 
-func (r *request) whyNow(x *app.Explanation) []spoken {
+func (r *request) whyNow(x *explain.Explanation) []spoken {
 	h := &x.Project.Health
 	text := h.Overall.String()
 	if why := h.Reason(); why != "" {
@@ -370,7 +373,7 @@ func (r *request) whyNow(x *app.Explanation) []spoken {
 	return []spoken{{Text: text + "."}}
 }
 
-func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
+func (r *request) explainPart(x *explain.Explanation, p *explain.Part) explainPart {
 	part := explainPart{On: p.On.String(), Name: capital(p.On.String()), Cell: r.assessCell(x.Project, p.On), Concerns: p.Concerns,
 		Facts: p.Facts,
 		Text:  p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
@@ -381,7 +384,8 @@ func (r *request) explainPart(x *app.Explanation, p *app.Part) explainPart {
 		part.Last, part.LastWho, part.LastMonth = prose.HTML(p.Last.Text), p.Last.Who, p.Last.Period.Name()
 	}
 	for _, m := range p.Moved {
-		part.Moved = append(part.Moved, movedRow{m.Definition.Name, r.a.Brief(m.Definition, m.Was), r.a.Brief(m.Definition, m.Now),
+		part.Moved = append(part.Moved, movedRow{m.Definition.Name, explain.Brief(r.a, m.Definition, m.Was),
+			explain.Brief(r.a, m.Definition, m.Now),
 			strings.ReplaceAll(m.By, "-", "−"),
 			r.project(x.Project.Code, "trace", m.Definition.Key)})
 	}
@@ -396,17 +400,17 @@ func (s *Server) write(c fiber.Ctx) error {
 		return err
 	}
 	code := p.Code
-	var texts []app.Commentary
+	var texts []kept.Commentary
 	for _, d := range append(health.Dimensions(), health.Overall) {
 		if !c.Request().PostArgs().Has(d.String()) {
 			continue
 		}
 		id, _ := strconv.ParseInt(c.FormValue(d.String()+"-id"), 10, 64)
-		texts = append(texts, app.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
+		texts = append(texts, kept.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
 	}
-	err = s.Office.Write(c.Context(), r.a, code, texts)
+	err = s.Office.Explain.Write(c.Context(), r.a, code, texts)
 	var field *fault.FieldError
-	var state *app.StateError
+	var state *fault.StateError
 	if errors.As(err, &field) || errors.As(err, &state) {
 		return s.showExplain(c, err, texts)
 	}

@@ -8,9 +8,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/setting"
 )
 
 type feedsView struct {
@@ -18,7 +18,7 @@ type feedsView struct {
 	Rows    []feedRow
 	Admin   bool
 	Problem string
-	New     app.FeedSetting
+	New     setting.FeedSetting
 	Kinds   []picker
 }
 
@@ -28,14 +28,14 @@ type feedRow struct {
 	Running                          bool
 }
 
-func (s *Server) feeds(c fiber.Ctx) error { return s.showFeeds(c, app.FeedSetting{}, "") }
+func (s *Server) feeds(c fiber.Ctx) error { return s.showFeeds(c, setting.FeedSetting{}, "") }
 
-func (s *Server) showFeeds(c fiber.Ctx, add app.FeedSetting, problem string) error {
+func (s *Server) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
 	}
-	list, err := s.Office.Feeds(c.Context())
+	list, err := s.Office.Feed.List(c.Context())
 	if err != nil {
 		return err
 	}
@@ -61,10 +61,10 @@ func (s *Server) showFeeds(c fiber.Ctx, add app.FeedSetting, problem string) err
 }
 
 func (s *Server) saveFeed(c fiber.Ctx) error {
-	f := app.FeedSetting{Name: strings.Clone(strings.TrimSpace(c.FormValue("name"))), Kind: strings.Clone(c.FormValue("kind")),
+	f := setting.FeedSetting{Name: strings.Clone(strings.TrimSpace(c.FormValue("name"))), Kind: strings.Clone(c.FormValue("kind")),
 		Address: strings.Clone(strings.TrimSpace(c.FormValue("address")))}
 	f.Every, _ = strconv.Atoi(c.FormValue("every"))
-	err := s.Office.SaveFeed(c.Context(), f, c.FormValue("remove") != "")
+	err := s.Office.Feed.Save(c.Context(), f, c.FormValue("remove") != "")
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showFeeds(c, f, sentence(field.Error()))
@@ -77,7 +77,7 @@ func (s *Server) saveFeed(c fiber.Ctx) error {
 
 func (s *Server) runFeed(c fiber.Ctx) error {
 	name := strings.Clone(c.Params("name"))
-	if err := s.Office.StartFeed(c.Context(), s.Feeds, name); err != nil {
+	if err := s.Office.Feed.Start(c.Context(), s.Feeds, name); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/feeds/" + name)
@@ -101,7 +101,7 @@ func (s *Server) feedLog(c fiber.Ctx) error {
 		return err
 	}
 	name := strings.Clone(c.Params("name"))
-	runs, err := s.Office.FeedRuns(c.Context(), name)
+	runs, err := s.Office.Feed.Runs(c.Context(), name)
 	if err != nil {
 		return err
 	}

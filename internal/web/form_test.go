@@ -13,8 +13,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/audit"
+	"turret/internal/app/intake"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
@@ -102,7 +104,7 @@ func TestLoadingByPlainForms(t *testing.T) {
 
 // The mapping form changes what it names and nothing else, and takes no column, kind or factor that there is not.
 func TestMappingForm(t *testing.T) {
-	m := app.Mapping{Kind: record.Forecast, Heads: []string{"p", "c", "v"}, Columns: map[string]string{"p": "project", "c": "cost_code",
+	m := intake.Mapping{Kind: record.Forecast, Heads: []string{"p", "c", "v"}, Columns: map[string]string{"p": "project", "c": "cost_code",
 		"v": "amount"},
 		Factors: map[string]int64{"amount": 1000}, Values: map[string]map[string]string{"currency": {"euro": "EUR"}}, Keep: true}
 	same := mappingFrom(url.Values{"means-0-0": {""}}, 0, m)
@@ -130,12 +132,12 @@ func TestSettingsForm(t *testing.T) {
 		status, body, _ := h.ask("admin", method, path, q)
 		return status, body
 	}
-	before, err := h.office.ExportSettings(access.As(context.Background(), access.Operator("x")))
+	before, err := h.office.Setting.Export(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
 	status, _ := admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
-	after, err := h.office.ExportSettings(access.As(context.Background(), access.Operator("x")))
+	after, err := h.office.Setting.Export(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Equal(t, string(before), string(after))
 
@@ -146,10 +148,10 @@ func TestSettingsForm(t *testing.T) {
 	q.Set("due-status", "9")
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
-	s, err := h.office.Settings(access.As(context.Background(), access.Operator("x")))
+	s, err := h.office.Setting.Get(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].Of["vac_share"])
-	assert.Equal(t, app.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1],
+	assert.Equal(t, setting.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1],
 		"what is left empty is taken from above")
 	assert.Equal(t, 9, s.Expected(record.Statuses).Due)
 
@@ -195,7 +197,7 @@ func TestPeopleForm(t *testing.T) {
 		assert.NotContains(t, body, "short</", "a password is never shown")
 	}
 	ctx := access.As(context.Background(), access.Operator("x"))
-	people, err := h.office.People(ctx)
+	people, err := h.office.Account.People(ctx)
 	require.NoError(t, err)
 	for _, p := range people {
 		if p.Login == "admin" {
@@ -205,7 +207,7 @@ func TestPeopleForm(t *testing.T) {
 			assert.Equal(t, 422, status, "nobody takes the own role away")
 		}
 	}
-	trail, err := h.office.Audit(ctx, app.AuditQuery{Act: "save a person"})
+	trail, err := h.office.Audit.List(ctx, audit.Query{Act: "save a person"})
 	require.NoError(t, err)
 	for _, e := range trail {
 		assert.NotContains(t, e.Before+e.After, "argon2", "no password in the trail, in no form")

@@ -5,7 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	appmoney "turret/internal/app/money"
 	"turret/internal/core/money"
 )
 
@@ -31,7 +31,7 @@ func (s *Server) funding(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	f, err := s.Office.Funding(c.Context(), r.a, scope)
+	f, err := s.Office.Money.Funding(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (s *Server) funding(c fiber.Ctx) error {
 	return r.render("money-funding", &v.Page, &v)
 }
 
-func fundedTotal(cur money.Currency, t *app.FunderTotal) funderRow {
+func fundedTotal(cur money.Currency, t *appmoney.FunderTotal) funderRow {
 	return funded(cur, t.Budget, t.Actual, t.Estimate(), t.Granted, t.Received)
 }
 

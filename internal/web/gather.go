@@ -7,9 +7,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/gather"
+	"turret/internal/app/letter"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -54,7 +55,7 @@ func (s *Server) gather(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	m, err := s.Office.Matrix(c.Context(), r.period(), s.Today())
+	m, err := s.Office.Gather.Matrix(c.Context(), r.period(), s.Today())
 	if err != nil {
 		return err
 	}
@@ -89,19 +90,19 @@ func (s *Server) gather(c fiber.Ctx) error {
 	return c.Render("gather", v)
 }
 
-func shows(row *app.MatrixRow, show string) bool {
+func shows(row *gather.MatrixRow, show string) bool {
 	for i := range row.Slots {
 		s := &row.Slots[i]
 		switch {
 		case show == "", show == "wanting" && s.Wanting(), show == "overdue" && s.Overdue, show == "refused" &&
-			s.Arrival == app.RefusedLast:
+			s.Arrival == gather.RefusedLast:
 			return true
 		}
 	}
 	return false
 }
 
-func (s *Server) gatherHeadline(r *request, m *app.Matrix) []spoken {
+func (s *Server) gatherHeadline(r *request, m *gather.Matrix) []spoken {
 	if m.Expected == 0 {
 		return []spoken{{Text: "Nothing is expected for " + m.Period.Name() + "."}}
 	}
@@ -121,30 +122,30 @@ func (s *Server) gatherHeadline(r *request, m *app.Matrix) []spoken {
 			Tone: "tone-act"}, spoken{Text: "."})
 }
 
-func gatherRowOf(r *request, row *app.MatrixRow, may bool) gatherRow {
+func gatherRowOf(r *request, row *gather.MatrixRow, may bool) gatherRow {
 	g := gatherRow{Code: row.Project.Code, Name: row.Project.Name, Href: r.project(row.Project.Code), Lead: row.Project.Lead,
 		Wanting: row.Wanting}
 	for i := range row.Slots {
 		s := &row.Slots[i]
 		x := gatherSlot{Kind: string(s.Kind), Word: string(s.Arrival), Class: strings.ReplaceAll(string(s.Arrival), " ", "-"),
-			Project: row.Project.Code, Exempt: s.Exempt, Toggle: may && (s.Exempt || s.Arrival != app.NotExpected)}
+			Project: row.Project.Code, Exempt: s.Exempt, Toggle: may && (s.Exempt || s.Arrival != gather.NotExpected)}
 		if s.Overdue {
 			x.Class += " overdue"
 		}
 		switch {
-		case s.Arrival == app.RefusedLast:
+		case s.Arrival == gather.RefusedLast:
 			x.Detail, x.Title = s.Refusal.At.Local().Format("2 Jan")+", "+s.Refusal.Author, s.Refusal.First
 		case s.Load != nil:
 			x.Detail = s.Load.ReceivedAt.Local().Format("2 Jan") + ", " + orElse(s.Load.Source, s.Load.Author)
 			x.Title = fmt.Sprintf("load %d, %s, %d rows, for %s", s.Load.ID, s.Load.File, s.Rows, s.Load.Period.Name())
 			x.Href = fmt.Sprintf("/loads/%d", s.Load.ID)
-			if s.Arrival == app.Stale {
+			if s.Arrival == gather.Stale {
 				x.Detail = "last for " + s.Load.Period.Name()
 			}
 		}
 		if s.Wanting() {
 			x.Title = strings.TrimPrefix(x.Title+"; due "+s.Due.Human(), "; ")
-			if s.Arrival == app.Missing {
+			if s.Arrival == gather.Missing {
 				x.Detail = "due " + s.Due.Human()
 			}
 		}
@@ -199,7 +200,7 @@ func (s *Server) remind(c fiber.Ctx) error {
 	if code := c.FormValue("project"); code != "" {
 		only = []string{strings.Clone(code)}
 	}
-	r, err := s.Office.Remind(c.Context(), period, s.Today(), only)
+	r, err := s.Office.Gather.Remind(c.Context(), period, s.Today(), only)
 	if err != nil {
 		return err
 	}
@@ -215,7 +216,7 @@ func (s *Server) expect(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.Expect(c.Context(), strings.Clone(c.FormValue("project")), record.Kind(strings.Clone(c.FormValue("kind"))),
+	if err := s.Office.Gather.Expect(c.Context(), strings.Clone(c.FormValue("project")), record.Kind(strings.Clone(c.FormValue("kind"))),
 		c.FormValue("expected") == "yes"); err != nil {
 		return err
 	}
@@ -224,7 +225,7 @@ func (s *Server) expect(c fiber.Ctx) error {
 
 type outboxView struct {
 	Page      page
-	Messages  []app.Message
+	Messages  []letter.Message
 	Sent      string
 	Unwritten string
 }
@@ -238,7 +239,7 @@ func (s *Server) outbox(c fiber.Ctx) error {
 	if n := r.query.Get("sent"); n != "" {
 		v.Sent = n
 	}
-	if v.Messages, err = s.Office.Outbox(c.Context()); err != nil {
+	if v.Messages, err = s.Office.Letter.Outbox(c.Context()); err != nil {
 		return err
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
@@ -250,7 +251,7 @@ func (s *Server) message(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	b, err := s.Office.OpenMessage(c.Context(), name)
+	b, err := s.Office.Letter.OpenMessage(c.Context(), name)
 	if err != nil {
 		return err
 	}

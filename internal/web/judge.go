@@ -8,9 +8,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -94,7 +94,7 @@ func (s *Server) showProjectAssess(c fiber.Ctx, fault error) error {
 	}
 	v.History = append(v.History, judgedPeriod{r.period().Brief(), mark{pennant(p.Health.Overall, 12, false), p.Health.Overall.String()},
 		p.Value("cpi").Human(measure.Index, "")})
-	facts, err := s.Office.Overrides(c.Context(), p.Code)
+	facts, err := s.Office.Judge.Overrides(c.Context(), p.Code)
 	if err != nil {
 		return err
 	}
@@ -126,7 +126,7 @@ func (v *projectAssessView) form(r *request, fault error) {
 	v.Status = choose("to", "status", status, "on track", "on track", "watch", "watch", "act", "act")
 }
 
-func setRowOf(f *app.OverrideFact, asOf calendar.Date) setRow {
+func setRowOf(f *kept.OverrideFact, asOf calendar.Date) setRow {
 	x := setRow{ID: f.ID, On: f.On.String(), Status: f.Status.String(), Reason: f.Reason, Who: f.Who, From: f.Since.Human(),
 		Until: f.Until.Human(),
 		Holds: f.EndedAt.IsZero() && f.Since <= asOf && asOf <= f.Until}
@@ -208,7 +208,7 @@ func (s *Server) setStatus(c fiber.Ctx) error {
 	case err != nil:
 		return s.showProjectAssess(c, &fault.FieldError{Field: "until", Value: c.FormValue("until"), Expected: "a day as YYYY-MM-DD"})
 	}
-	err = s.Office.SetStatus(c.Context(), r.a, p.Code, health.Override{On: on, Status: status,
+	err = s.Office.Judge.SetStatus(c.Context(), r.a, p.Code, health.Override{On: on, Status: status,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
 	var field *fault.FieldError
 	if errors.As(err, &field) {
@@ -228,7 +228,7 @@ func (s *Server) endStatus(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	if err := s.Office.EndStatus(c.Context(), r.a, p.Code, id); err != nil {
+	if err := s.Office.Judge.EndStatus(c.Context(), r.a, p.Code, id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to(projectPath(p.Code) + "/assess"))

@@ -6,8 +6,8 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/setting"
 	"turret/internal/core/health"
 )
 
@@ -32,7 +32,7 @@ type limitRow struct {
 type limitCell struct{ Name, Label, Value string }
 
 // limitTableOf fills a form with the limits of each scope, the first those of all projects. What a narrower scope leaves open is empty.
-func limitTableOf(list []app.Limits) limitTable {
+func limitTableOf(list []setting.Limits) limitTable {
 	var t limitTable
 	for n, l := range list {
 		t.Scopes = append(t.Scopes, limitScope{n, l.Scope})
@@ -91,11 +91,11 @@ func readLimit(rule health.Rule, text string) (float64, error) {
 }
 
 // limitsFrom reads the tolerances of a form. Those of all projects must be whole, those of a narrower scope may be left open in pairs.
-func limitsFrom(q url.Values) ([]app.Limits, error) {
-	var list []app.Limits
+func limitsFrom(q url.Values) ([]setting.Limits, error) {
+	var list []setting.Limits
 	first := health.Rules()[0].Key
 	for n := 0; n < 200 && q.Has(limitField(first, n, 0)); n++ {
-		l := app.Limits{Scope: strings.TrimSpace(q.Get(fmt.Sprintf("scope-%d", n))), Of: map[string][2]float64{}}
+		l := setting.Limits{Scope: strings.TrimSpace(q.Get(fmt.Sprintf("scope-%d", n))), Of: map[string][2]float64{}}
 		if n > 0 && l.Scope == "" {
 			continue
 		}
@@ -127,7 +127,7 @@ func limitsFrom(q url.Values) ([]app.Limits, error) {
 }
 
 // weightsFrom reads the weights of dimensions; none are kept where all are 0.
-func weightsFrom(q url.Values, set *app.Settings) error {
+func weightsFrom(q url.Values, set *setting.Settings) error {
 	weights := map[string]float64{}
 	for _, d := range health.Dimensions() {
 		text := strings.TrimSpace(q.Get("weight-" + d.String()))

@@ -8,9 +8,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/record"
 )
 
@@ -43,7 +43,7 @@ func (s *Server) loads(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	list, err := s.Office.Loads(c.Context())
+	list, err := s.Office.Load.List(c.Context())
 	if err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func (s *Server) loads(c fiber.Ctx) error {
 	return c.Render("loads", v)
 }
 
-func loadRowOf(l *app.Load) loadRow {
+func loadRowOf(l *kept.Load) loadRow {
 	x := loadRow{ID: l.ID, Href: fmt.Sprintf("/loads/%d", l.ID), Kind: l.Kind.Title(), File: l.File, Source: l.Source, Author: l.Author,
 		When: when(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: thousands(l.Rows)}
 	if l.Period != 0 {
@@ -143,7 +143,7 @@ func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	if err != nil {
 		return err
 	}
-	l, err := s.Office.Load(c.Context(), id)
+	l, err := s.Office.Load.Get(c.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -153,7 +153,7 @@ func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	v.May = actor.MayWhole(access.Withdraw) && !l.Withdrawn()
 	from, _ := strconv.Atoi(r.query.Get("from"))
 	from = max(0, from)
-	f, err := s.Office.LoadRows(c.Context(), l, from, rowsPage)
+	f, err := s.Office.Load.Rows(c.Context(), l, from, rowsPage)
 	switch {
 	case errors.Is(err, access.ErrForbidden):
 		v.Kept = "These rows are not yours to see."
@@ -169,7 +169,7 @@ func (s *Server) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	return c.Render("load", v)
 }
 
-func (v *loadView) rows(f *app.File, from, all int, r *request) {
+func (v *loadView) rows(f *kept.File, from, all int, r *request) {
 	v.Heads = []string{"row"}
 	for _, col := range f.Kind.Input().Columns {
 		v.Heads = append(v.Heads, col.Name)
@@ -192,7 +192,7 @@ func (s *Server) withdraw(c fiber.Ctx) error {
 		return err
 	}
 	reason := strings.Clone(c.FormValue("reason"))
-	err = s.Office.Withdraw(c.Context(), id, reason)
+	err = s.Office.Load.Withdraw(c.Context(), id, reason)
 	var field *fault.FieldError
 	if errors.As(err, &field) || errors.Is(err, fault.ErrPinned) || errors.Is(err, fault.ErrNeeded) {
 		return s.showLoad(c, id, loadView{Reason: reason, Problem: sentence(err.Error())})

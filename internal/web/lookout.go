@@ -9,7 +9,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/lookout"
+	"turret/internal/app/saved"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -23,7 +25,7 @@ type lookoutView struct {
 	Notice   *noticeView
 	Panels   []panelView
 	Arrange  string
-	views    []app.SavedView // saved tables, once they were asked for
+	views    []saved.View // saved tables, once they were asked for
 	Plot     template.HTML
 	PlotData []template.HTML
 	Filters  []picker
@@ -65,19 +67,19 @@ type total struct {
 	Finish string
 }
 
-func filterOf(r *request) app.Filter {
+func filterOf(r *request) lookout.Filter {
 	q := r.query
-	return app.Filter{Programme: q.Get("programme"), Lead: q.Get("lead"), Status: q.Get("status"), Sort: q.Get("sort"),
+	return lookout.Filter{Programme: q.Get("programme"), Lead: q.Get("lead"), Status: q.Get("status"), Sort: q.Get("sort"),
 		Reverse: q.Get("dir") == "down"}
 }
 
 // looked reads an address and gathers its scope through a filter.
-func (s *Server) looked(c fiber.Ctx, filter func(*request) app.Filter) (*request, *app.Lookout, error) {
+func (s *Server) looked(c fiber.Ctx, filter func(*request) lookout.Filter) (*request, *lookout.Lookout, error) {
 	r, err := s.read(c)
 	if err != nil {
 		return nil, nil, err
 	}
-	l, err := r.a.Lookout(r.scope, filter(r))
+	l, err := lookout.Of(r.a, r.scope, filter(r))
 	return r, l, err
 }
 
@@ -102,7 +104,7 @@ func (s *Server) lookout(c fiber.Ctx) error {
 }
 
 // plot draws the projects that have both deviations; the others are named below it.
-func (v *lookoutView) plot(r *request, l *app.Lookout) error {
+func (v *lookoutView) plot(r *request, l *lookout.Lookout) error {
 	sights := chart.Sights(l.Open, func(code string) string { return r.project(code) })
 	if len(sights) == 0 {
 		return nil
@@ -124,7 +126,7 @@ func (v *lookoutView) plot(r *request, l *app.Lookout) error {
 	return nil
 }
 
-func (v *lookoutView) filters(r *request, l *app.Lookout) {
+func (v *lookoutView) filters(r *request, l *lookout.Lookout) {
 	f := l.Filter
 	programme := picker{Label: "Programme", Name: "programme", Options: []option{{"", "all", f.Programme == ""}}}
 	for _, n := range l.Programmes {
@@ -135,7 +137,7 @@ func (v *lookoutView) filters(r *request, l *app.Lookout) {
 		lead.Options = append(lead.Options, option{name, name, name == f.Lead})
 	}
 	status := picker{Label: "Status", Name: "status", Options: []option{{"", "all", f.Status == ""}}}
-	for _, s := range app.StatusFilters() {
+	for _, s := range lookout.StatusFilters() {
 		text := s
 		if s == "disagree" {
 			text = "declared better"
@@ -153,7 +155,7 @@ func (v *lookoutView) filters(r *request, l *app.Lookout) {
 	v.CSV = strings.Replace(r.here("trace", "", "at", "", "of", ""), "/", "/lookout.csv", 1)
 }
 
-func (v *lookoutView) table(r *request, l *app.Lookout) error {
+func (v *lookoutView) table(r *request, l *lookout.Lookout) error {
 	v.Heads = heads(r, l.Filter)
 	scale := newScales(l.Open)
 	for _, p := range l.Shown {
@@ -186,7 +188,7 @@ func (r *request) kept(part string, p *measure.Project, sc scales, view func() a
 	})
 }
 
-func heads(r *request, f app.Filter) []head {
+func heads(r *request, f lookout.Filter) []head {
 	var list []head
 	for _, h := range []struct{ text, key, class, title string }{
 		{"", "", "", ""},
@@ -262,7 +264,7 @@ func (r *request) row(p *measure.Project, sc scales) row {
 		//nolint:gosec // numbers only
 		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.finish, limit, h.By[health.Schedule]).SVG())
 	}
-	if e := app.Next(p); e.Activity >= 0 {
+	if e := lookout.Next(p); e.Activity >= 0 {
 		x.NextName, x.NextState = p.Activities[e.Activity].Name, e.State.String()
 		x.NextDate = "no date"
 		if e.Date != 0 {
@@ -303,7 +305,7 @@ func percentSigned(p *measure.Project) string {
 }
 
 // total is the roll-up of what the filter leaves.
-func (r *request) total(l *app.Lookout) *total {
+func (r *request) total(l *lookout.Lookout) *total {
 	g := l.Group
 	if len(l.Shown) != len(l.Open) {
 		g = measure.Roll(l.Shown, r.a.Env)
@@ -336,7 +338,7 @@ func (s *Server) table(c fiber.Ctx) error {
 		return err
 	}
 	var b bytes.Buffer
-	if err := s.Reports.Table(&b, r.a, &app.Scope{Code: r.scope, Projects: l.Shown}); err != nil {
+	if err := s.Reports.Table(&b, r.a, &assess.Scope{Code: r.scope, Projects: l.Shown}); err != nil {
 		return err
 	}
 	return r.send("lookout", ".csv", "text/csv; charset=utf-8", b.Bytes())

@@ -11,9 +11,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/mailing"
+	"turret/internal/app/report"
 )
 
 func (s *Server) mailingRoutes() {
@@ -34,7 +35,7 @@ type mailingsView struct {
 	Whens   []option
 	People  []option
 	Roles   []option
-	Typed   app.Mailing
+	Typed   mailing.Mailing
 	Problem string
 	Note    string
 	Month   string
@@ -57,19 +58,19 @@ type sentRow struct {
 const mostSent = 200
 
 func (s *Server) mailings(c fiber.Ctx) error {
-	return s.showMailings(c, app.Mailing{Format: "pdf", Report: app.ExecutivePack, Attach: true}, "")
+	return s.showMailings(c, mailing.Mailing{Format: "pdf", Report: report.ExecutivePack, Attach: true}, "")
 }
 
-func (s *Server) showMailings(c fiber.Ctx, typed app.Mailing, problem string) error {
+func (s *Server) showMailings(c fiber.Ctx, typed mailing.Mailing, problem string) error {
 	r, err := s.read(c)
 	if err != nil {
 		return err
 	}
-	list, err := s.Office.Mailings(c.Context())
+	list, err := s.Office.Mailing.List(c.Context())
 	if err != nil {
 		return err
 	}
-	sent, err := s.Office.Sent(c.Context(), mostSent+1)
+	sent, err := s.Office.Mailing.Sent(c.Context(), mostSent+1)
 	if err != nil {
 		return err
 	}
@@ -119,10 +120,10 @@ func openedOf(n int) string {
 
 // choices are what a list can be made of.
 func (v *mailingsView) choices(r *request) error {
-	for _, x := range app.StandardReports() {
+	for _, x := range report.StandardReports() {
 		v.Reports = append(v.Reports, option{x.Key, x.Name, v.Typed.Report == x.Key})
 	}
-	held, err := r.s.Office.Reports(r.Context())
+	held, err := r.s.Office.Report.List(r.Context())
 	if err != nil {
 		return err
 	}
@@ -139,7 +140,7 @@ func (v *mailingsView) choices(r *request) error {
 	for d := 1; d <= 31; d++ {
 		v.Whens = append(v.Whens, option{strconv.Itoa(d), fmt.Sprintf("on day %d of each month", d), v.Typed.Day == d})
 	}
-	people, err := r.s.Office.Recipients(r.Context())
+	people, err := r.s.Office.Mailing.Recipients(r.Context())
 	if err != nil {
 		return err
 	}
@@ -157,7 +158,7 @@ func (v *mailingsView) choices(r *request) error {
 	return nil
 }
 
-func (v *mailingsView) row(m *app.Mailing) mailingRow {
+func (v *mailingsView) row(m *mailing.Mailing) mailingRow {
 	x := mailingRow{ID: m.ID, Name: m.Name, Who: m.Who, When: "when a period is closed", As: strings.ToUpper(m.Format) + ", linked"}
 	if m.Attach {
 		x.As = strings.ToUpper(m.Format) + ", attached"
@@ -185,7 +186,7 @@ func (v *mailingsView) row(m *app.Mailing) mailingRow {
 	return x
 }
 
-func sentOf(s *app.Sending) sentRow {
+func sentOf(s *mailing.Sending) sentRow {
 	x := sentRow{ID: s.ID, To: s.Name, Email: s.Email, Report: s.Report, AsOf: s.AsOf.Human(), For: s.List + ", " + s.Occasion,
 		At: s.At.Local().Format("2 Jan 2006 15:04"), Failed: s.Failed, File: s.File}
 	if s.Kept != "" {
@@ -216,13 +217,13 @@ func (s *Server) saveMailing(c fiber.Ctx) error {
 	if err != nil {
 		day = -1
 	}
-	m := app.Mailing{Name: strings.Clone(c.FormValue("name")), Report: strings.Clone(c.FormValue("report")),
+	m := mailing.Mailing{Name: strings.Clone(c.FormValue("name")), Report: strings.Clone(c.FormValue("report")),
 		Format: strings.Clone(c.FormValue("format")),
 		Attach: c.FormValue("how") != "link", Day: day, Logins: texts(c, "login")}
 	for _, r := range texts(c, "role") {
 		m.Roles = append(m.Roles, access.Role(r))
 	}
-	err = s.Office.SaveMailing(c.Context(), m)
+	err = s.Office.Mailing.Save(c.Context(), m)
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		return s.showMailings(c, m, sentence(field.Error()))
@@ -238,7 +239,7 @@ func (s *Server) endMailing(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	if err := s.Office.EndMailing(c.Context(), id); err != nil {
+	if err := s.Office.Mailing.End(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/sending")
@@ -254,7 +255,7 @@ func (s *Server) sendNow(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	sent, err := s.Office.SendNow(c.Context(), id, r.asOf)
+	sent, err := s.Office.Mailing.SendNow(c.Context(), id, r.asOf)
 	if err != nil {
 		return err
 	}
@@ -267,7 +268,7 @@ func (s *Server) openSent(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	x, b, err := s.Office.OpenSent(c.Context(), id)
+	x, b, err := s.Office.Mailing.OpenSent(c.Context(), id)
 	if err != nil {
 		return err
 	}

@@ -7,8 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -54,7 +54,7 @@ func (s *Server) milestones(c fiber.Ctx) error {
 	for _, x := range [][2]string{{"", "Table"}, {"lines", "Lines"}, {"deliverables", "Deliverables"}} {
 		v.Views = append(v.Views, tab{link{x[1], r.here("view", x[0], "trace", "")}, x[0] == view})
 	}
-	list := r.a.Milestones(t)
+	list := plan.Milestones(r.a, t)
 	v.Headline = milestoneSentence(r, list)
 	switch view {
 	case "":
@@ -70,7 +70,7 @@ func (s *Server) milestones(c fiber.Ctx) error {
 			v.Empty = "No milestone answers these filters."
 		}
 	case "deliverables":
-		for _, h := range r.a.Handovers(t) {
+		for _, h := range plan.Handovers(r.a, t) {
 			v.Handovers = append(v.Handovers, r.handoverRow(&h))
 		}
 		if len(v.Handovers) == 0 {
@@ -84,8 +84,8 @@ func (s *Server) milestones(c fiber.Ctx) error {
 	return r.render("milestones", &v.Page, &v)
 }
 
-func milestoneSentence(r *request, list []app.MilestoneLine) []spoken {
-	n := app.CountStates(list)
+func milestoneSentence(r *request, list []plan.MilestoneLine) []spoken {
+	n := plan.CountStates(list)
 	say := func(state schedule.State, tone health.Status) spoken {
 		return spoken{Text: fmt.Sprintf("%d %s", n[state], state), Href: r.here("state", state.String(), "trace", ""), Tone: "tone-" +
 			chart.Class(tone)}
@@ -96,7 +96,7 @@ func milestoneSentence(r *request, list []app.MilestoneLine) []spoken {
 }
 
 // milestoneLines draws a line per project with its milestones alone.
-func (r *request) milestoneLines(t *app.Timeline, list []app.MilestoneLine) template.HTML {
+func (r *request) milestoneLines(t *plan.Timeline, list []plan.MilestoneLine) template.HTML {
 	var rows []chart.TimelineRow
 	at := map[string]int{}
 	for _, g := range t.Groups {
@@ -126,7 +126,7 @@ func (r *request) milestoneLines(t *app.Timeline, list []app.MilestoneLine) temp
 	return template.HTML(chart.Timeline("Milestones by project", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
 }
 
-func (r *request) milestoneLine(m *app.MilestoneLine) milestoneLine {
+func (r *request) milestoneLine(m *plan.MilestoneLine) milestoneLine {
 	p, a, e := m.Project, m.Activity, m.Event
 	x := milestoneLine{Project: p.Code, Name: p.Name, Href: r.project(p.Code), Code: a.Code, Title: a.Name, State: e.State.String(),
 		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(), Action: projectPath(p.Code) +
@@ -148,7 +148,7 @@ func (r *request) milestoneLine(m *app.MilestoneLine) milestoneLine {
 	return x
 }
 
-func (r *request) handoverRow(h *app.Handover) handoverRow {
+func (r *request) handoverRow(h *plan.Handover) handoverRow {
 	x := handoverRow{Project: h.Project.Code, Href: r.project(h.Project.Code, "trace", "milestone", "milestone", h.Activity.Code),
 		Title: h.Project.Name,
 		Name:  h.Activity.Code + " " + h.Activity.Name, Party: h.Activity.Party, State: h.State, Due: h.Due.Human(),
@@ -177,7 +177,7 @@ func (s *Server) raise(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.Raise(c.Context(), r.a, code, strings.Clone(c.FormValue("activity")), level); err != nil {
+	if err := s.Office.Plan.Raise(c.Context(), r.a, code, strings.Clone(c.FormValue("activity")), level); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(back(strings.Clone(c.FormValue("back"))))
@@ -211,7 +211,7 @@ func (s *Server) slips(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	list, err := s.Office.Slips(c.Context(), r.a, t)
+	list, err := s.Office.Plan.Slips(c.Context(), r.a, t)
 	if err != nil {
 		return err
 	}
@@ -227,7 +227,7 @@ func (s *Server) slips(c fiber.Ctx) error {
 	if len(lines) > 0 {
 		v.Chart = template.HTML(chart.Slips(lines, r.period(), stripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
 		v.Headline = []spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more",
-			count(app.CountCreeping(list), "milestone has", "milestones have"))}}
+			count(plan.CountCreeping(list), "milestone has", "milestones have"))}}
 		if list[0].Creeps() {
 			v.Headline[0].Text += ": "
 			v.Headline = append(v.Headline, spoken{Text: list[0].Project.Code + " " + list[0].Activity.Name,
@@ -242,7 +242,7 @@ func (s *Server) slips(c fiber.Ctx) error {
 	return r.render("slips", &v.Page, &v)
 }
 
-func slipLine(r *request, x *app.Slip) chart.SlipLine {
+func slipLine(r *request, x *plan.Slip) chart.SlipLine {
 	l := chart.SlipLine{Name: x.Project.Code + " " + x.Activity.Name, Status: chart.StateStatus(x.Event.State), Days: x.Days,
 		Href: r.project(x.Project.Code)}
 	l.Title = fmt.Sprintf("%s: %s by %s over %s", l.Name, map[bool]string{true: "later", false: "earlier"}[x.Days > 0],
@@ -257,7 +257,7 @@ func slipLine(r *request, x *app.Slip) chart.SlipLine {
 // slipMonths is how many reports the table under the chart shows.
 const slipMonths = 7
 
-func (v *slipsView) slipTable(r *request, list []app.Slip) {
+func (v *slipsView) slipTable(r *request, list []plan.Slip) {
 	last := r.period()
 	for m := last - slipMonths + 1; m <= last; m++ {
 		v.Heads = append(v.Heads, m.Short()+" "+m.String()[2:4])

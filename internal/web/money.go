@@ -9,9 +9,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/money"
+	"turret/internal/app/trace"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -43,7 +45,7 @@ var moneyTabs = [][2]string{{"Overview", "/money"}, {"Projects", "/money/project
 	{"Changes", "/money/changes"}, {"Revenue", "/money/revenue"}}
 
 // readMoney understands an address of the section; those from whom costs are kept may not.
-func (s *Server) readMoney(c fiber.Ctx) (*request, *app.Scope, error) {
+func (s *Server) readMoney(c fiber.Ctx) (*request, *assess.Scope, error) {
 	r, err := s.read(c)
 	if err != nil {
 		return nil, nil, err
@@ -119,25 +121,25 @@ func (r *request) currencies() picker {
 func (r *request) moneyOf(code string) string { return r.to(projectPath(code) + "/money") }
 
 // scopeTrace fills in the margin of a page about a scope: a measure, or a month of its money.
-func (r *request) scopeTrace(p *page, s *app.Scope) error {
+func (r *request) scopeTrace(p *page, s *assess.Scope) error {
 	key := r.query.Get("trace")
 	if key == "" {
 		return nil
 	}
-	var t *app.Trace
+	var t *trace.Trace
 	one := len(s.Projects) == 1 && s.Projects[0].Code == r.scope
 	m, err := calendar.ParseMonth(r.query.Get("month"))
 	switch {
 	case key == "month" && err != nil:
 		return fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(r.query.Get("month"), 40)+"” is not a month; expected YYYY-MM.")
 	case key == "month" && one:
-		t, err = r.s.Office.TraceMonth(r.Context(), r.a, r.scope, m)
+		t, err = r.s.Office.Trace.TraceMonth(r.Context(), r.a, r.scope, m)
 	case key == "month":
-		t, err = r.s.Office.TraceMonthOf(r.Context(), r.a, s, m)
+		t, err = r.s.Office.Trace.TraceMonthOf(r.Context(), r.a, s, m)
 	case one:
-		t, err = r.s.Office.Trace(r.Context(), r.a, r.scope, key)
+		t, err = r.s.Office.Trace.Trace(r.Context(), r.a, r.scope, key)
 	default:
-		t, err = r.s.Office.TraceGroup(r.Context(), r.a, s, key)
+		t, err = r.s.Office.Trace.TraceGroup(r.Context(), r.a, s, key)
 	}
 	if err != nil {
 		return err
@@ -217,7 +219,7 @@ func (s *Server) money(c fiber.Ctx) error {
 			return r.here("trace", "month", "month", m.String(), "at", "", "of", "")
 		}}).SVG())
 	v.Facts = r.moneyFacts(g)
-	for _, d := range r.a.Deviations(scope, mostDeviations) {
+	for _, d := range money.Deviations(r.a, scope, mostDeviations) {
 		v.Deviations = append(v.Deviations, r.deviationRow(d))
 	}
 	v.months(r, curve)
@@ -288,7 +290,7 @@ func (r *request) shortFigure(p *measure.Project, key string) figure {
 	return f
 }
 
-func (r *request) deviationRow(d app.Deviation) deviationRow {
+func (r *request) deviationRow(d money.Deviation) deviationRow {
 	p := d.Project
 	x := deviationRow{Code: p.Code, Name: p.Name, Href: r.moneyOf(p.Code), Budget: r.shortFigure(p, "bac"),
 		Estimate: r.shortFigure(p, "eac"),

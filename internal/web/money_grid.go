@@ -10,8 +10,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+
+	appmoney "turret/internal/app/money"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
@@ -47,12 +50,12 @@ type gridPlainRow struct{ Kind, Code, Centre, Currency, Amount string }
 var showNames = map[string]string{"estimate": "Actual and forecast", "budget": "Budget", "actual": "Actual by supplier",
 	"commitment": "Commitments", "all": "All kinds"}
 
-func (s *Server) sheetOf(c fiber.Ctx) (*request, *measure.Project, *app.MoneySheet, error) {
+func (s *Server) sheetOf(c fiber.Ctx) (*request, *measure.Project, *appmoney.Sheet, error) {
 	r, p, err := s.ofProject(c)
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	m, err := s.Office.Money(c.Context(), r.a, p.Code, r.query.Get("rows"))
+	m, err := s.Office.Money.Sheet(c.Context(), r.a, p.Code, r.query.Get("rows"))
 	return r, p, m, err
 }
 
@@ -72,7 +75,7 @@ func (s *Server) projectMoney(c fiber.Ctx) error {
 	v.Others = []link{{"‹ " + p.Code, r.project(p.Code)}, {"Curve", r.to("/money", "scope", p.Code)},
 		{"Versions and bridge", r.to(path + "/versions")},
 		{"Changes", r.to("/money/changes", "scope", p.Code)}, {"Funding", r.to("/money/funding", "scope", p.Code, "status", "all")}}
-	for _, x := range app.MoneyShows() {
+	for _, x := range appmoney.Shows() {
 		v.Shows = append(v.Shows, tab{link{showNames[x], r.here("rows", x, "trace", "", "at", "")}, x == m.Show})
 	}
 	v.Currency = r.currencies()
@@ -117,7 +120,7 @@ func (r *request) gridHeadline(p *measure.Project) []spoken {
 }
 
 // plain lists the rows with their totals, for readers without scripts.
-func (v *gridView) plain(r *request, m *app.MoneySheet) {
+func (v *gridView) plain(r *request, m *appmoney.Sheet) {
 	for i := range m.Rows {
 		row := &m.Rows[i]
 		x := gridPlainRow{row.Kind.String(), r.a.CodeName(row.Code), row.Centre, string(row.Currency), m.RowTotal(row).Human(m.Currency)}
@@ -212,7 +215,7 @@ func (s *Server) projectMoneyData(c fiber.Ctx) error {
 	return r.sendJSON(out)
 }
 
-func (out *gridJSON) codes(a *app.Assessment) {
+func (out *gridJSON) codes(a *assess.Assessment) {
 	parent := map[string]string{}
 	for _, k := range a.Masters.CostCodes {
 		parent[k.Code] = k.Parent
@@ -228,7 +231,7 @@ func (out *gridJSON) codes(a *app.Assessment) {
 }
 
 // rate tells the plan rate of each month, so that totals can follow what is typed.
-func (out *gridJSON) rate(m *app.MoneySheet, c money.Currency) {
+func (out *gridJSON) rate(m *appmoney.Sheet, c money.Currency) {
 	if _, known := out.Rates[string(c)]; known || c == "" {
 		return
 	}
@@ -267,7 +270,7 @@ func (s *Server) spread(c fiber.Ctx) error {
 			return wrong(name, "a day as YYYY-MM-DD")
 		}
 	}
-	first, parts, err := r.a.SpreadOver(amount, days[0], days[1], cost.ParseProfile(r.query.Get("profile")))
+	first, parts, err := appmoney.SpreadOver(r.a, amount, days[0], days[1], cost.ParseProfile(r.query.Get("profile")))
 	if err != nil {
 		return err
 	}
@@ -277,7 +280,7 @@ func (s *Server) spread(c fiber.Ctx) error {
 type moneySaveRequest struct {
 	Kind   record.Kind     `json:"kind"`
 	Reason string          `json:"reason"`
-	Cells  []app.MoneyCell `json:"cells"`
+	Cells  []appmoney.Cell `json:"cells"`
 }
 
 func (s *Server) saveMoney(c fiber.Ctx) error {
@@ -296,7 +299,7 @@ func (s *Server) saveMoney(c fiber.Ctx) error {
 	if _, err := r.a.Project(code); err != nil {
 		return err
 	}
-	if _, err = s.Office.SaveMoney(c.Context(), code, asked.Kind, asked.Cells, asked.Reason); err != nil {
+	if _, err = s.Office.Money.Save(c.Context(), code, asked.Kind, asked.Cells, asked.Reason); err != nil {
 		return moneyProblem(c, err)
 	}
 	return r.sendJSON(fiber.Map{"saved": true})
@@ -304,7 +307,7 @@ func (s *Server) saveMoney(c fiber.Ctx) error {
 
 // moneyProblem answers which cells cannot be taken, so that the grid can mark them.
 func moneyProblem(c fiber.Ctx, err error) error {
-	var edit *app.EditError
+	var edit *edit.Error
 	if !errors.As(err, &edit) {
 		return planProblem(c, err)
 	}
@@ -383,7 +386,7 @@ func (s *Server) showMoneyVersions(c fiber.Ctx, problem error, typed string) err
 	if kind != record.Forecast && kind != record.Budget {
 		return fiber.NewError(fiber.StatusNotFound, "There are versions of budget and forecast.")
 	}
-	cmp, err := s.Office.CompareMoney(c.Context(), r.a, kind, p.Code, r.query.Get("was"), r.query.Get("is"))
+	cmp, err := s.Office.Money.Compare(c.Context(), r.a, kind, p.Code, r.query.Get("was"), r.query.Get("is"))
 	if err != nil {
 		return err
 	}
@@ -395,7 +398,7 @@ func (s *Server) showMoneyVersions(c fiber.Ctx, problem error, typed string) err
 	for _, x := range [][2]string{{"forecast", "Forecast"}, {"budget", "Budget"}} {
 		v.Kinds = append(v.Kinds, tab{link{x[1], r.here("kind", x[0], "was", "", "is", "")}, x[0] == string(kind)})
 	}
-	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {
 		return err
 	}
@@ -408,7 +411,7 @@ func (s *Server) showMoneyVersions(c fiber.Ctx, problem error, typed string) err
 	return r.render("money-versions", &v.Page, &v)
 }
 
-func (v *moneyVersionsView) fill(r *request, p *measure.Project, c *app.MoneyComparison) {
+func (v *moneyVersionsView) fill(r *request, p *measure.Project, c *appmoney.Comparison) {
 	if len(c.Versions) == 0 {
 		v.Empty = "No " + strings.ToLower(c.Kind.Title()) + " of this project has been loaded yet, so there is nothing to compare."
 		v.Headline = []spoken{{Text: p.Name + " has none yet."}}
@@ -416,7 +419,7 @@ func (v *moneyVersionsView) fill(r *request, p *measure.Project, c *app.MoneyCom
 	}
 	for _, x := range []struct {
 		label, name string
-		is          app.MoneyVersion
+		is          appmoney.Version
 	}{{"From", "was", c.Was}, {"to", "is", c.Is}} {
 		pick := picker{Label: x.label, Name: x.name}
 		for _, o := range c.Versions {
@@ -444,7 +447,7 @@ func (v *moneyVersionsView) fill(r *request, p *measure.Project, c *app.MoneyCom
 // mostDifferences is how many differing months a comparison lists.
 const mostDifferences = 400
 
-func (v *moneyVersionsView) differences(r *request, c *app.MoneyComparison) {
+func (v *moneyVersionsView) differences(r *request, c *appmoney.Comparison) {
 	cur := r.a.Env.Currency
 	for i := range c.Changes[:min(len(c.Changes), mostDifferences)] {
 		d := &c.Changes[i]
@@ -475,7 +478,7 @@ func signed(a money.Amount, cur money.Currency) string {
 	return a.Short(cur)
 }
 
-func (v *moneyVersionsView) bridge(r *request, c *app.MoneyComparison) {
+func (v *moneyVersionsView) bridge(r *request, c *appmoney.Comparison) {
 	b, cur := c.Bridge, r.a.Env.Currency
 	steps := []chart.BridgeStep{{Name: c.WasAsOf.Human(), Title: "Estimate as of " + c.WasAsOf.Human() + ": " + b.From.Human(cur),
 		Amount: b.From, Whole: true}}
@@ -508,7 +511,7 @@ func (s *Server) nameMoney(c fiber.Ctx) error {
 		return err
 	}
 	kind, name := record.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("name"))
-	err = s.Office.NameMoney(c.Context(), r.a, kind, p.Code, name)
+	err = s.Office.Money.Name(c.Context(), r.a, kind, p.Code, name)
 	if refusedByForm(err) {
 		return s.showMoneyVersions(c, err, name)
 	} else if err != nil {

@@ -7,8 +7,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/money"
 	"turret/internal/core/measure"
 )
 
@@ -65,18 +66,18 @@ func chosen(r *request, cut bool) ([]string, error) {
 }
 
 // moneyTableOf reads what a table of money shows.
-func (s *Server) moneyTableOf(c fiber.Ctx) (*request, *app.Scope, *app.MoneyTable, error) {
+func (s *Server) moneyTableOf(c fiber.Ctx) (*request, *assess.Scope, *money.Table, error) {
 	r, scope, err := s.readMoney(c)
 	if err != nil {
 		return nil, nil, nil, err
 	}
 	by := r.query.Get("group")
-	keys, err := chosen(r, app.ByCells(by))
+	keys, err := chosen(r, money.ByCells(by))
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	groups, total, err := r.a.MoneyGroups(scope, by)
-	return r, scope, &app.MoneyTable{By: by, Keys: keys, Groups: groups, Total: total}, err
+	groups, total, err := money.Groups(r.a, scope, by)
+	return r, scope, &money.Table{By: by, Keys: keys, Groups: groups, Total: total}, err
 }
 
 func (s *Server) moneyTable(c fiber.Ctx) error {
@@ -84,12 +85,13 @@ func (s *Server) moneyTable(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := moneyTableView{sectionFrame: r.moneyFrame("Money by project", "Projects"), Cut: app.ByCells(t.By), Keys: strings.Join(t.Keys, ",")}
+	v := moneyTableView{sectionFrame: r.moneyFrame("Money by project", "Projects"), Cut: money.ByCells(t.By),
+		Keys: strings.Join(t.Keys, ",")}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
 	group := picker{Label: "grouped by", Name: "group"}
-	for _, g := range app.MoneyGroupings() {
+	for _, g := range money.Groupings() {
 		name := g
 		if g == "" {
 			name = "nothing"
@@ -116,7 +118,7 @@ func (r *request) moneyDownload(format string) string {
 	return strings.Replace(r.here("trace", "", "at", "", "month", "", "of", ""), "/money/projects", "/money/download/money."+format, 1)
 }
 
-func (v *moneyTableView) table(r *request, t *app.MoneyTable) {
+func (v *moneyTableView) table(r *request, t *money.Table) {
 	v.Used = !v.Cut
 	for _, k := range t.Keys {
 		d, _ := measure.Lookup(k)

@@ -7,8 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	appmoney "turret/internal/app/money"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
@@ -40,7 +40,7 @@ func (s *Server) burn(c fiber.Ctx) error {
 		return err
 	}
 	cur := r.a.Env.Currency
-	burn := r.a.Burn(scope)
+	burn := appmoney.BurnOf(r.a, scope)
 	for i := range burn.Rows {
 		b := &burn.Rows[i]
 		row := burnRow{Code: b.Project.Code, Name: b.Project.Name, Href: r.moneyOf(b.Project.Code)}
@@ -98,7 +98,7 @@ func (s *Server) year(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := budgetYearView{sectionFrame: r.moneyFrame("Budget year", "Year"), Name: app.YearName(r.a.Env.YearBegins(r.asOf))}
+	v := budgetYearView{sectionFrame: r.moneyFrame("Budget year", "Year"), Name: appmoney.YearName(r.a.Env.YearBegins(r.asOf))}
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
@@ -147,7 +147,7 @@ func (v *budgetYearView) allotments(r *request) error {
 		}
 		y = n
 	}
-	for _, x := range r.a.AllotmentYears() {
+	for _, x := range appmoney.AllotmentYears(r.a) {
 		v.Years = append(v.Years, tab{link{strconv.Itoa(x), r.here("given", strconv.Itoa(x), "trace", "")}, x == y})
 	}
 	cur := r.a.Env.Currency
@@ -157,7 +157,7 @@ func (v *budgetYearView) allotments(r *request) error {
 		}
 		return a.Short(cur)
 	}
-	for _, x := range r.a.Allotted(y) {
+	for _, x := range appmoney.Allotted(r.a, y) {
 		row := allotmentRow{Code: x.Node.Code, Name: x.Node.Name, Depth: x.Depth, Given: text(x.Given, x.HasGiven),
 			Below: text(x.Below, x.HasBelow), Budget: x.Budget.Short(cur),
 			Free: text(x.Free(), x.HasGiven), Outlook: x.Outlook.Short(cur)}

@@ -6,9 +6,9 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/app"
-
 	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/assess"
 )
 
 // isPage reports whether an address is a page, and not a file or the API: a page may show the last complete figures while newer are
@@ -32,9 +32,9 @@ func (s *Server) newer(c fiber.Ctx) error {
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	than, _ := strconv.ParseInt(r.query.Get("than"), 10, 64) // of no number anything is newer
-	there, err := s.Office.Newer(c.Context(), r.asOf, than)
+	there, err := s.Office.Assess.Newer(c.Context(), r.asOf, than)
 	switch {
-	case errors.Is(err, app.ErrNotComputed):
+	case errors.Is(err, assess.ErrNotComputed):
 		return c.Render("lookout:newer", newerView{Failed: true})
 	case err != nil:
 		return err

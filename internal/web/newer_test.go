@@ -11,8 +11,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/ingest"
 	"turret/internal/record"
 )
@@ -26,7 +27,7 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 	f, problems, err := ingest.CSV("cost_codes.csv", record.CostCodes, strings.NewReader("code,name\nNEW,Code\n"))
 	require.NoError(t, err)
 	require.Empty(t, problems)
-	_, err = h.office.Import(access.As(t.Context(), access.Operator("a test")), []*app.File{f}, app.Origin{})
+	_, err = h.office.Intake.Import(access.As(t.Context(), access.Operator("a test")), []*kept.File{f}, intake.Origin{})
 	require.NoError(t, err)
 
 	page := h.page("ana", "/")

@@ -3,6 +3,7 @@ package web
 import (
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/judge"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
@@ -35,7 +36,7 @@ func (s *Server) opinion(c fiber.Ctx) error {
 	v.keep(r)
 	var stake money.Amount
 	of := map[*measure.Project]bool{}
-	for _, d := range r.a.Disagreements(scope) {
+	for _, d := range judge.Disagreements(r.a, scope) {
 		if r.a.NoMoney && d.About == "cost" || about != "" && d.About != about {
 			continue
 		}

@@ -15,9 +15,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/publish"
+	"turret/internal/app/say"
+	"turret/internal/app/setting"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -84,7 +88,7 @@ type option struct {
 type request struct {
 	fiber.Ctx
 	s      *Server
-	a      *app.Assessment
+	a      *assess.Assessment
 	query  url.Values
 	asOf   calendar.Date
 	scope  string
@@ -100,9 +104,9 @@ func (s *Server) read(c fiber.Ctx) (*request, error) {
 	}
 	ctx := c.Context()
 	if c.Method() == fiber.MethodGet && isPage(c.Path()) {
-		ctx = app.Lagging(ctx)
+		ctx = assess.Lagging(ctx)
 	}
-	r.a, err = s.Office.Assess(ctx, r.asOf)
+	r.a, err = s.Office.Assess.Day(ctx, r.asOf)
 	return r, err
 }
 
@@ -124,14 +128,14 @@ func (s *Server) parse(c fiber.Ctx) (*request, error) {
 		}
 		r.marked = true
 	}
-	c.SetContext(app.For(c.Context(), r.asOf))
+	c.SetContext(intake.For(c.Context(), r.asOf))
 	if r.shown = q.Get("currency"); r.shown != "" {
 		cur, err := money.ParseCurrency(r.shown)
 		if err != nil {
 			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(r.shown, 40)+
 				"” is not a currency; expected a code of ISO 4217 such as EUR.")
 		}
-		c.SetContext(app.In(c.Context(), cur))
+		c.SetContext(assess.In(c.Context(), cur))
 	}
 	return r, nil
 }
@@ -151,7 +155,7 @@ func (r *request) period() calendar.Period {
 
 // periodOf is the reporting period that holds a day; the month where the settings cannot be read, which the page then says itself.
 func (s *Server) periodOf(ctx context.Context, day calendar.Date) calendar.Period {
-	p, err := s.Office.PeriodOf(ctx, day)
+	p, err := s.Office.Setting.PeriodOf(ctx, day)
 	if err != nil {
 		return calendar.Months.Of(day)
 	}
@@ -244,7 +248,7 @@ func (r *request) page(title, current string) page {
 // track are the steps of the period, as far as they exist, each with how far it is, what is open in it and when it is due.
 func (r *request) track(current string, period calendar.Period) []track {
 	var list []track
-	add := func(step app.Step, href, key string, done, all int, note string) {
+	add := func(step setting.Step, href, key string, done, all int, note string) {
 		x := track{Href: r.to(href), Label: capital(string(step)), Key: key, Done: 100, Note: note}
 		if all > 0 {
 			x.Done = 100 * done / all
@@ -258,27 +262,27 @@ func (r *request) track(current string, period calendar.Period) []track {
 		list = append(list, x)
 	}
 	if current == "Gather" || access.ActorOf(r.Context()).May(access.ReadLoads) {
-		if came, expected, err := r.s.Office.Gathered(r.Context(), period); err == nil && expected > 0 {
-			add(app.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
+		if came, expected, err := r.s.Office.Gather.Counts(r.Context(), period); err == nil && expected > 0 {
+			add(setting.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
 		}
 	}
 	if r.a == nil {
 		return list
 	}
-	n := app.CountSteps(r.a.Projects)
+	n := publish.CountSteps(r.a.Projects)
 	if n.Open == 0 {
 		return list
 	}
-	add(app.CheckStep, "/check", "c", n.Clean, n.Open, count(n.Errors, "error", "errors")+" open")
-	add(app.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, count(n.Unlike, "project is", "projects are")+
+	add(setting.CheckStep, "/check", "c", n.Clean, n.Open, count(n.Errors, "error", "errors")+" open")
+	add(setting.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, count(n.Unlike, "project is", "projects are")+
 		" declared better than computed")
-	add(app.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written,
+	add(setting.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written,
 		n.Wanted))
-	state, _, err := r.s.Office.State(r.Context(), r.a)
+	state, _, err := r.s.Office.Publish.State(r.Context(), r.a)
 	if err != nil {
-		state = app.PeriodInWork
+		state = publish.PeriodInWork
 	}
-	add(app.PublishStep, "/publish", "b", map[app.PeriodState]int{app.PeriodInReview: 1, app.PeriodPublished: 2}[state], 2,
+	add(setting.PublishStep, "/publish", "b", map[publish.PeriodState]int{publish.PeriodInReview: 1, publish.PeriodPublished: 2}[state], 2,
 		r.period().Name()+" is "+string(state))
 	return list
 }
@@ -379,7 +383,7 @@ func (r *request) figure(p *measure.Project, key, text string) figure {
 // spoken is a piece of a headline with its address.
 type spoken struct{ Text, Href, Tone, Trace string }
 
-func (r *request) headline(s app.Sentence, trace func(key string) string) []spoken {
+func (r *request) headline(s say.Sentence, trace func(key string) string) []spoken {
 	var list []spoken
 	for _, p := range s {
 		x := spoken{Text: p.Text}

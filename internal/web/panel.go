@@ -7,9 +7,13 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/lookout"
+	"turret/internal/app/plan"
+	"turret/internal/app/publish"
+	"turret/internal/app/report"
+	"turret/internal/app/saved"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/prose"
@@ -56,13 +60,13 @@ type noticeView struct {
 const mostInPanel = 12
 
 // panels fills in the parts of Lookout that the one who asks has chosen.
-func (v *lookoutView) panels(r *request, l *app.Lookout) error {
-	list, _, err := r.s.Office.Panels(r.Context())
+func (v *lookoutView) panels(r *request, l *lookout.Lookout) error {
+	list, _, err := r.s.Office.Lookout.Panels(r.Context())
 	if err != nil {
 		return err
 	}
 	v.Arrange = r.to("/lookout/arrange")
-	n, err := r.s.Office.Notice(r.Context(), r.s.Today())
+	n, err := r.s.Office.Setting.Notice(r.Context(), r.s.Today())
 	if err != nil {
 		return err
 	}
@@ -72,7 +76,7 @@ func (v *lookoutView) panels(r *request, l *app.Lookout) error {
 	for i := range list {
 		p := &list[i]
 		x := panelView{Kind: p.Kind, Wide: strings.ReplaceAll(p.Wide, " ", "-")}
-		if sort := app.PanelSortOf(p.Kind); sort != nil {
+		if sort := lookout.PanelSortOf(p.Kind); sort != nil {
 			x.Title = sort.Name
 		}
 		fill := panelFills[p.Kind]
@@ -90,14 +94,14 @@ func (v *lookoutView) panels(r *request, l *app.Lookout) error {
 }
 
 // panelFills fill in a panel by its kind; one that has nothing to say at all empties its kind.
-var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Panel, *panelView) error{
-	"sighting": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
+var panelFills = map[string]func(*request, *lookoutView, *lookout.Lookout, *lookout.Panel, *panelView) error{
+	"sighting": func(r *request, v *lookoutView, l *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
 		if r.a.NoMoney {
 			x.Kind = "" // it sets dates against costs
 		}
 		return v.plot(r, l)
 	},
-	"attention": func(r *request, v *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
+	"attention": func(r *request, v *lookoutView, l *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
 		if r.a.NoMoney {
 			x.Wide = "whole"
 		}
@@ -105,8 +109,8 @@ var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Pane
 		return v.table(r, l)
 	},
 	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones,
-	"trend": fillTrend, app.TablePanel: fillTable,
-	"text": func(_ *request, _ *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
+	"trend": fillTrend, lookout.TablePanel: fillTable,
+	"text": func(_ *request, _ *lookoutView, _ *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 		x.Title, x.Text = "", prose.HTML(p.Say)
 		if p.Say == "" {
 			x.Empty = "Nothing is written here yet; arrange Lookout to do so."
@@ -115,8 +119,8 @@ var panelFills = map[string]func(*request, *lookoutView, *app.Lookout, *app.Pane
 	},
 }
 
-func fillWaits(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
-	list, err := r.s.Office.Waits(r.Context(), r.a)
+func fillWaits(r *request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
+	list, err := r.s.Office.Publish.Waits(r.Context(), r.a)
 	for i := range list {
 		x.Waits = append(x.Waits, r.waiting(&list[i]))
 	}
@@ -126,27 +130,27 @@ func fillWaits(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *pane
 	return err
 }
 
-func (r *request) waiting(w *app.Waiting) waitRow {
+func (r *request) waiting(w *publish.Waiting) waitRow {
 	switch w.What {
-	case app.WaitInputs:
+	case publish.WaitInputs:
 		return waitRow{count(w.N, "input is still to come", "inputs are still to come"), r.to("/gather")}
-	case app.WaitErrors:
+	case publish.WaitErrors:
 		return waitRow{count(w.N, "error in the data", "errors in the data"), r.to("/check")}
-	case app.WaitTexts:
+	case publish.WaitTexts:
 		return waitRow{count(w.N, "project to explain", "projects to explain"), r.to("/explain")}
-	case app.WaitAnswer:
+	case publish.WaitAnswer:
 		return waitRow{w.Says + " asks about " + w.Of, r.explainPath(w.Of) + "#said"}
-	case app.WaitDecisions:
+	case publish.WaitDecisions:
 		return waitRow{count(w.N, "decision asked for", "decisions asked for"), r.to("/reports/compose", "composed", "1", "part",
 			"decisions")}
-	case app.WaitClosing:
+	case publish.WaitClosing:
 		return waitRow{"nothing stands in the way of closing " + r.period().Name(), r.to("/publish")}
 	}
 	return waitRow{w.Says + ", sent to you", "/sent/" + w.Of}
 }
 
-func fillDecisions(r *request, _ *lookoutView, l *app.Lookout, _ *app.Panel, x *panelView) error {
-	list := r.a.Decisions(l.Open)
+func fillDecisions(r *request, _ *lookoutView, l *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
+	list := report.Decisions(r.a, l.Open)
 	x.Href = r.to("/reports/compose", "composed", "1", "part", "decisions")
 	for i := range list {
 		if i == mostInPanel {
@@ -159,7 +163,7 @@ func fillDecisions(r *request, _ *lookoutView, l *app.Lookout, _ *app.Panel, x *
 			Href: r.project(d.Project.Code), What: string(d.What),
 			Says: strings.TrimSpace(d.Code + " " + d.Title)}
 		switch {
-		case d.What == app.AtAct:
+		case d.What == report.AtAct:
 			row.Says = d.Says
 		case d.Says != "":
 			row.Says += ": " + d.Says
@@ -180,12 +184,12 @@ func fillDecisions(r *request, _ *lookoutView, l *app.Lookout, _ *app.Panel, x *
 	return nil
 }
 
-func fillNote(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
+func fillNote(r *request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
 	if _, err := r.a.Project(r.scope); err == nil {
 		x.Kind = ""
 		return nil
 	}
-	now, _, err := r.s.Office.Note(r.Context(), r.a, r.scope)
+	now, _, err := r.s.Office.Explain.Note(r.Context(), r.a, r.scope)
 	x.Text, x.Who = prose.HTML(now.Text), now.Who
 	if now.Text == "" {
 		x.Empty = "The office has not written to this period yet."
@@ -193,7 +197,7 @@ func fillNote(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panel
 	return err
 }
 
-func fillFigures(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *panelView) error {
+func fillFigures(r *request, _ *lookoutView, l *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 	for _, k := range p.Measures() {
 		d, ok := measure.Lookup(k)
 		if !ok || r.a.NoMoney && d.IsCost() {
@@ -210,13 +214,13 @@ func fillFigures(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *pa
 // nextMonth is how many days ahead milestones are shown.
 const nextMonth = 30
 
-func fillMilestones(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x *panelView) error {
-	t, err := r.a.Timeline(r.scope, app.TimelineFilter{})
+func fillMilestones(r *request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
+	t, err := plan.TimelineOf(r.a, r.scope, plan.TimelineFilter{})
 	if err != nil {
 		return err
 	}
 	x.Href = r.to("/timeline/milestones")
-	list := r.a.Milestones(t)
+	list := plan.Milestones(r.a, t)
 	for i := range list {
 		e := &list[i].Event
 		if e.State == schedule.Done || e.State == schedule.DoneLate || e.Date > r.asOf+nextMonth {
@@ -234,13 +238,13 @@ func fillMilestones(r *request, _ *lookoutView, _ *app.Lookout, _ *app.Panel, x 
 	return nil
 }
 
-func fillTrend(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *panelView) error {
+func fillTrend(r *request, _ *lookoutView, l *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 	keys := p.Measures()
 	if len(keys) == 0 {
 		x.Empty = "No measure is chosen."
 		return nil
 	}
-	t, err := r.s.Office.Trend(r.Context(), r.a, l.Scope, keys[0], 12)
+	t, err := r.s.Office.Assess.Trend(r.Context(), r.a, l.Scope, keys[0], 12)
 	if errors.Is(err, access.ErrForbidden) {
 		x.Empty = "Costs are not shown to you."
 		return nil
@@ -255,13 +259,13 @@ func fillTrend(r *request, _ *lookoutView, l *app.Lookout, p *app.Panel, x *pane
 	return nil
 }
 
-func fillTable(r *request, v *lookoutView, _ *app.Lookout, p *app.Panel, x *panelView) error {
+func fillTable(r *request, v *lookoutView, _ *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 	if v.views == nil { // asked for once, however many tables there are
-		views, err := r.s.Office.Views(r.Context())
+		views, err := r.s.Office.Saved.Views(r.Context())
 		if err != nil {
 			return err
 		}
-		v.views = append([]app.SavedView{}, views...)
+		v.views = append([]saved.View{}, views...)
 	}
 	views := v.views
 	x.Kind = ""
@@ -269,7 +273,7 @@ func fillTable(r *request, v *lookoutView, _ *app.Lookout, p *app.Panel, x *pane
 		if strconv.FormatInt(views[i].ID, 10) != p.Of {
 			continue
 		}
-		x.Kind, x.Title, x.Href = app.TablePanel, views[i].Name, "/assess/table?"+views[i].Query
+		x.Kind, x.Title, x.Href = lookout.TablePanel, views[i].Name, "/assess/table?"+views[i].Query
 		return r.fillView(views[i].Query, x)
 	}
 	return nil // taken away since
@@ -284,7 +288,7 @@ func (r *request) fillView(query string, x *panelView) error {
 	of := *r
 	of.query = q
 	asked := tableQuery(&of)
-	scope, t, err := r.a.Table(q.Get("scope"), asked)
+	scope, t, err := report.Table(r.a, q.Get("scope"), asked)
 	var field *fault.FieldError
 	if errors.Is(err, fault.ErrNotFound) || errors.As(err, &field) {
 		x.Empty = sentence(err.Error())

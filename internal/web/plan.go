@@ -10,8 +10,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -60,7 +61,7 @@ func (s *Server) plan(c fiber.Ctx) error {
 		Others: []link{{"‹ " + p.Code, r.project(p.Code)}, {"Versions and baselines", projectPath(p.Code) + "/versions"}}}
 	r.path(&v.Page, p)
 	v.Headline = r.planSentence(p)
-	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {
 		return err
 	}
@@ -106,10 +107,10 @@ func (r *request) planSentence(p *measure.Project) []spoken {
 
 // planRequest is what the page sends: what was done so far.
 type planRequest struct {
-	Ops    []app.Op     `json:"ops"`
-	Reason string       `json:"reason"`
-	Base   app.PlanBase `json:"base"`
-	Carry  bool         `json:"carry"`
+	Ops    []plan.Op `json:"ops"`
+	Reason string    `json:"reason"`
+	Base   plan.Base `json:"base"`
+	Carry  bool      `json:"carry"`
 }
 
 // planResponse is the plan as it would be, and what it moves.
@@ -119,7 +120,7 @@ type planResponse struct {
 	Shifts   []shiftJSON         `json:"shifts"`
 	Sentence string              `json:"sentence"`
 	Days     timelineJSON        `json:"days"`
-	Base     app.PlanBase        `json:"base"`
+	Base     plan.Base           `json:"base"`
 	To       string              `json:"to,omitempty"`
 }
 
@@ -154,14 +155,14 @@ func (s *Server) planAnswer(c fiber.Ctx) error {
 	if err != nil {
 		return planProblem(c, err)
 	}
-	ans, err := s.Office.Answer(c.Context(), r.a, code, asked.Base, asked.Ops)
+	ans, err := s.Office.Plan.Answer(c.Context(), r.a, code, asked.Base, asked.Ops)
 	if err != nil {
 		return planProblem(c, err)
 	}
 	out := planResponse{Base: ans.Base, Shifts: []shiftJSON{}, Table: []map[string]string{}}
 	out.Days.days(r.a)
 	out.Days.AsOf = r.asOf
-	out.Rows = r.rowsOf(ans.Project, &app.TimelineFilter{})
+	out.Rows = r.rowsOf(ans.Project, &plan.TimelineFilter{})
 	out.Rows.Ties = r.ownTies(ans.Ties)
 	events := 0
 	for i := range ans.Shifts {
@@ -184,7 +185,7 @@ func (s *Server) planAnswer(c fiber.Ctx) error {
 	return r.sendJSON(out)
 }
 
-func shift(x *app.Shift, own string) shiftJSON {
+func shift(x *plan.Shift, own string) shiftJSON {
 	var chain []string
 	for _, step := range x.Chain {
 		chain = append(chain, step.Project+" "+step.Activity.Code)
@@ -197,7 +198,7 @@ func shift(x *app.Shift, own string) shiftJSON {
 }
 
 // table are the cells of the plan as changed.
-func (out *planResponse) table(ans *app.PlanAnswer) {
+func (out *planResponse) table(ans *plan.Answer) {
 	in := record.Activities.Input()
 	for _, cells := range ans.Rows {
 		row := map[string]string{"predecessors": ans.Waits[cells[1]]}
@@ -210,8 +211,8 @@ func (out *planResponse) table(ans *app.PlanAnswer) {
 
 // planProblem answers what is wrong with the changes in a form that the page can put where it belongs.
 func planProblem(c fiber.Ctx, err error) error {
-	var op *app.OpError
-	var edit *app.EditError
+	var op *plan.OpError
+	var edit *edit.Error
 	var field *fault.FieldError
 	out := fiber.Map{"error": sentence(err.Error())}
 	switch {
@@ -230,7 +231,7 @@ func planProblem(c fiber.Ctx, err error) error {
 	return c.JSON(out)
 }
 
-func editText(e *app.EditError) string {
+func editText(e *edit.Error) string {
 	text := sentence(e.Error())
 	for _, k := range e.Clashes {
 		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
@@ -246,7 +247,7 @@ func (s *Server) savePlan(c fiber.Ctx) error {
 	if err != nil {
 		return planProblem(c, err)
 	}
-	if _, err := s.Office.SavePlan(c.Context(), r.a, code, app.PlanSave{Reason: asked.Reason, Carry: asked.Carry, Base: asked.Base,
+	if _, err := s.Office.Plan.Save(c.Context(), r.a, code, plan.Save{Reason: asked.Reason, Carry: asked.Carry, Base: asked.Base,
 		Ops: asked.Ops}); err != nil {
 		return planProblem(c, err)
 	}

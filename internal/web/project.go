@@ -7,8 +7,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -96,7 +96,7 @@ func (s *Server) project(c fiber.Ctx) error {
 	}
 	r.path(&v.Page, p)
 	v.NoMoney = r.a.NoMoney
-	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {
 		return err
 	}
@@ -114,7 +114,7 @@ func (s *Server) project(c fiber.Ctx) error {
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		v.Declared = &mark{pennant(d.Status(), 22, true), "Declared " + d.Status().String()}
 	}
-	v.Headline = r.headline(app.Headline(p, r.a.Env),
+	v.Headline = r.headline(say.Headline(p, r.a.Env),
 		func(key string) string { return r.here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	v.dimensions(r, p)
 	v.facts(r, p)

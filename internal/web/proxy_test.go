@@ -19,8 +19,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/valyala/fasthttp"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
 )
 
 // The address of the connection counts, unless that is a proxy we trust: then the last one told that is none of those.
@@ -56,12 +56,12 @@ func TestWhereARequestComesFrom(t *testing.T) {
 // A key of a calendar opens no page of the API, and a new password ends every key.
 func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
 	h := newHouse(t)
-	lea, err := h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	lea, err := h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
 	mine := access.As(ctxOf(), lea.Actor())
-	calendar, err := h.office.MakeCalendarKey(mine, "phone")
+	calendar, err := h.office.Account.MakeCalendarKey(mine, "phone")
 	require.NoError(t, err)
-	api, err := h.office.MakeToken(mine, "script")
+	api, err := h.office.Account.MakeToken(mine, "script")
 	require.NoError(t, err)
 	opens := func(path, key string) int {
 		status, _, _ := h.ask("", "GET", path, nil, "Authorization", "Bearer "+key)
@@ -69,7 +69,7 @@ func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
 	}
 	assert.Equal(t, []int{401, 200}, []int{opens("/api/v1/projects", calendar), opens("/api/v1/projects", api)})
 	assert.Equal(t, 200, opens("/subscribed/"+calendar+"/calendar.ics", ""))
-	_, err = h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "another password of Lea")
+	_, err = h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "another password of Lea")
 	require.NoError(t, err)
 	assert.Equal(t, 401, opens("/api/v1/projects", api))
 	assert.Equal(t, 404, opens("/subscribed/"+calendar+"/calendar.ics", ""))
@@ -83,7 +83,7 @@ func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
 // Tries in other spellings count for the same name; an administrator's new password lets the person in again.
 func TestSpellingsOfANameAreOne(t *testing.T) {
 	h := newHouse(t)
-	_, err := h.office.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	_, err := h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
 	try := func(login, password string) string {
 		_, page, _ := h.ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
@@ -107,11 +107,11 @@ func TestSpellingsOfANameAreOne(t *testing.T) {
 
 func ctxOf() context.Context { return access.As(context.Background(), access.Operator("a test")) }
 
-func accountOf(t *testing.T, h *house, login string) app.Account {
+func accountOf(t *testing.T, h *house, login string) account.Account {
 	t.Helper()
-	list, err := h.office.People(ctxOf())
+	list, err := h.office.Account.People(ctxOf())
 	require.NoError(t, err)
-	i := slices.IndexFunc(list, func(a app.Account) bool { return a.Login == login })
+	i := slices.IndexFunc(list, func(a account.Account) bool { return a.Login == login })
 	require.GreaterOrEqual(t, i, 0)
 	return list[i]
 }

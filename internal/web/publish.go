@@ -8,9 +8,13 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
+	"turret/internal/app/report"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 )
 
@@ -66,12 +70,12 @@ type closingRow struct {
 }
 
 var obstacleGroups = []struct {
-	sort       app.ObstacleSort
+	sort       publish.ObstacleSort
 	name, says string
 }{
-	{app.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
-	{app.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
-	{app.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
+	{publish.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
+	{publish.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
+	{publish.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
 }
 
 func (s *Server) publish(c fiber.Ctx) error { return s.showPublish(c, nil, "", "") }
@@ -81,7 +85,7 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 	if err != nil {
 		return err
 	}
-	closings, err := s.Office.Closings(c.Context())
+	closings, err := s.Office.Publish.Closings(c.Context())
 	if err != nil {
 		return err
 	}
@@ -106,8 +110,8 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		v.Headline = []spoken{{Text: closedHeadline(r.a, period)}}
 		return r.render("publish", &v.Page, &v)
 	}
-	ready, err := s.Office.Ready(c.Context(), period, s.Today())
-	if state := (*app.StateError)(nil); errors.As(err, &state) {
+	ready, err := s.Office.Publish.Ready(c.Context(), period, s.Today())
+	if state := (*fault.StateError)(nil); errors.As(err, &state) {
 		v.Headline = []spoken{{Text: sentence(state.Error())}}
 		v.May = false
 		return r.render("publish", &v.Page, &v)
@@ -116,15 +120,15 @@ func (s *Server) showPublish(c fiber.Ctx, problem error, open, typed string) err
 		return err
 	}
 	v.Ready = ready.Open == 0
-	state, review, err := s.Office.State(c.Context(), r.a)
+	state, review, err := s.Office.Publish.State(c.Context(), r.a)
 	if err != nil {
 		return err
 	}
-	v.Review = state == app.PeriodInReview
+	v.Review = state == publish.PeriodInReview
 	if v.Review {
-		v.State = "In review since " + app.DayOf(review.At).Human() + ", said " + review.Who + "."
+		v.State = "In review since " + setting.DayOf(review.At).Human() + ", said " + review.Who + "."
 	} else {
-		v.State = capital(string(state)) + "; due to be published by " + r.a.DueOn(app.PublishStep).Human() + "."
+		v.State = capital(string(state)) + "; due to be published by " + r.a.DueOn(setting.PublishStep).Human() + "."
 	}
 	v.Groups = r.obstacles(ready)
 	v.Headline = readyHeadline(ready)
@@ -144,14 +148,14 @@ func (r *request) sentWith() string {
 	return ""
 }
 
-func closedHeadline(a *app.Assessment, period calendar.Period) string {
+func closedHeadline(a *assess.Assessment, period calendar.Period) string {
 	if p := a.Closed; p != nil {
-		return p.Name() + " was closed on " + app.DayOf(p.At).Human() + " by " + p.Who + "."
+		return p.Name() + " was closed on " + setting.DayOf(p.At).Human() + " by " + p.Who + "."
 	}
 	return period.Name() + " is in work."
 }
 
-func readyHeadline(x *app.Readiness) []spoken {
+func readyHeadline(x *publish.Readiness) []spoken {
 	name := x.Period.Name()
 	passed := len(x.Obstacles) - x.Open
 	var list []spoken
@@ -167,7 +171,7 @@ func readyHeadline(x *app.Readiness) []spoken {
 	return append(list, spoken{Text: "."})
 }
 
-func (r *request) obstacles(x *app.Readiness) []obstacleGroup {
+func (r *request) obstacles(x *publish.Readiness) []obstacleGroup {
 	var list []obstacleGroup
 	for _, g := range obstacleGroups {
 		group := obstacleGroup{Key: string(g.sort), Name: g.name, Says: g.says}
@@ -186,34 +190,34 @@ func (r *request) obstacles(x *app.Readiness) []obstacleGroup {
 	return list
 }
 
-func (r *request) obstacle(o *app.Obstacle) obstacleRow {
+func (r *request) obstacle(o *publish.Obstacle) obstacleRow {
 	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.project(o.Project.Code), Lead: o.Project.Lead,
 		Says: o.Says}
 	switch o.Sort {
-	case app.MissingInput:
+	case publish.MissingInput:
 		x.Solve, x.SolveText = r.to("/gather"), "gather"
-	case app.OpenError:
+	case publish.OpenError:
 		x.Solve, x.SolveText = r.to("/check", "scope", o.Project.Code, "check", o.Finding.Rule.ID), "look at it"
-	case app.Unanswered:
+	case publish.Unanswered:
 		x.Solve, x.SolveText = r.to("/timeline/dependencies"), "settle"
 		if o.Remark != nil {
 			x.Solve, x.SolveText = r.explainPath(o.Project.Code)+"#said", "answer"
 		}
 	}
 	if w := o.Waiver; w != nil {
-		x.Waived, x.ID, x.Who, x.Reason = app.DayOf(w.At).Human(), w.ID, w.Who, w.Reason
+		x.Waived, x.ID, x.Who, x.Reason = setting.DayOf(w.At).Human(), w.ID, w.Who, w.Reason
 	}
 	return x
 }
 
-func (r *request) closing(p *app.Period) closingRow {
-	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: app.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
+func (r *request) closing(p *kept.Period) closingRow {
+	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: setting.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
 		Short:  p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
 	if x.Stands {
-		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+app.ExecutivePack+"&asof="+p.AsOf.String()
+		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+report.ExecutivePack+"&asof="+p.AsOf.String()
 	} else {
-		x.Reopened = app.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
+		x.Reopened = setting.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
 	}
 	return x
 }
@@ -230,8 +234,8 @@ func forPeriod(c fiber.Ctx) (calendar.Period, error) {
 // decided answers a form: back to the page, or the page again with what was wrong.
 func (s *Server) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
 	var field *fault.FieldError
-	var state *app.StateError
-	var stands *app.ObstacleError
+	var state *fault.StateError
+	var stands *publish.ObstacleError
 	if errors.As(err, &field) || errors.As(err, &state) || errors.As(err, &stands) {
 		return s.showPublish(c, err, open, strings.Clone(c.FormValue("reason")))
 	}
@@ -246,11 +250,11 @@ func (s *Server) closePeriod(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.Office.Publish(c.Context(), period, s.Today())
+	_, err = s.Office.Publish.Publish(c.Context(), period, s.Today())
 	if err != nil {
 		return s.decided(c, period, err, "")
 	}
-	sent, unsent := s.Office.SendDue(c.Context(), s.Today())
+	sent, unsent := s.Office.Mailing.SendDue(c.Context(), s.Today())
 	if unsent != nil { // the schedule tries again
 		slog.Error("reports of the closed period", "error", unsent)
 	}
@@ -270,7 +274,7 @@ func (s *Server) waive(c fiber.Ctx) error {
 		return err
 	}
 	key := strings.Clone(c.FormValue("what"))
-	return s.decided(c, period, s.Office.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
+	return s.decided(c, period, s.Office.Publish.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
 }
 
 func (s *Server) unwaive(c fiber.Ctx) error {
@@ -282,7 +286,7 @@ func (s *Server) unwaive(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	return s.decided(c, period, s.Office.Unwaive(c.Context(), period, id), "")
+	return s.decided(c, period, s.Office.Publish.Unwaive(c.Context(), period, id), "")
 }
 
 // review says that a period is looked over, or in work again.
@@ -291,7 +295,7 @@ func (s *Server) review(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.decided(c, period, s.Office.SetReview(c.Context(), period, c.FormValue("on") != ""), "")
+	return s.decided(c, period, s.Office.Publish.SetReview(c.Context(), period, c.FormValue("on") != ""), "")
 }
 
 func (s *Server) reopen(c fiber.Ctx) error {
@@ -299,5 +303,5 @@ func (s *Server) reopen(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.decided(c, period, s.Office.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))), "period")
+	return s.decided(c, period, s.Office.Publish.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))), "period")
 }

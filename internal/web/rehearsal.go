@@ -10,9 +10,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -59,24 +60,24 @@ type keptRow struct {
 }
 
 // movesOf reads the moves of an address, each a query of its own.
-func movesOf(q url.Values) ([]app.RehearsedMove, error) {
-	var list []app.RehearsedMove
+func movesOf(q url.Values) ([]kept.RehearsedMove, error) {
+	var list []kept.RehearsedMove
 	for _, text := range q["move"] {
 		x, err := url.ParseQuery(text)
 		if err != nil {
 			return nil, fiber.NewError(fiber.StatusBadRequest, "A move in the address cannot be read.")
 		}
-		m := app.RehearsedMove{Project: x.Get("project"), Activity: x.Get("activity")}
+		m := kept.RehearsedMove{Project: x.Get("project"), Activity: x.Get("activity")}
 		for name, to := range map[string]*int{"shift": &m.Shift, "stretch": &m.Stretch} {
 			if v := x.Get(name); v != "" {
 				if *to, err = strconv.Atoi(v); err != nil {
-					return nil, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
+					return nil, &plan.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
 				}
 			}
 		}
 		if v := x.Get("by"); v != "" {
 			if m.By, err = calendar.ParseDate(v); err != nil {
-				return nil, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
+				return nil, &plan.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
 			}
 		}
 		list = append(list, m)
@@ -85,7 +86,7 @@ func movesOf(q url.Values) ([]app.RehearsedMove, error) {
 }
 
 // moveText writes a move for an address.
-func moveText(m app.RehearsedMove) string {
+func moveText(m kept.RehearsedMove) string {
 	q := url.Values{"project": {m.Project}, "activity": {m.Activity}}
 	if m.Shift != 0 {
 		q.Set("shift", strconv.Itoa(m.Shift))
@@ -100,7 +101,7 @@ func moveText(m app.RehearsedMove) string {
 }
 
 // rehearsed is the address of a rehearsal.
-func (r *request) rehearsed(moves []app.RehearsedMove, pairs ...string) string {
+func (r *request) rehearsed(moves []kept.RehearsedMove, pairs ...string) string {
 	to := r.to("/timeline/rehearsal", pairs...)
 	sep := "?"
 	if strings.Contains(to, "?") {
@@ -119,14 +120,14 @@ func (s *Server) rehearsal(c fiber.Ctx) error {
 		return err
 	}
 	moves, err := movesOf(r.query)
-	var fault *app.MoveError
+	var fault *plan.MoveError
 	if err != nil && !errors.As(err, &fault) {
 		return err
 	}
 	if added := r.query.Get("activity"); err == nil && added != "" && r.query.Has("add") {
 		m, problem := r.added(added)
 		if problem == nil {
-			if _, problem = r.a.Rehearse(append(moves, m)); problem == nil {
+			if _, problem = plan.Rehearse(r.a, append(moves, m)); problem == nil {
 				return c.Redirect().Status(fiber.StatusSeeOther).To(r.rehearsed(append(moves, m), "with", r.query.Get("with")))
 			}
 		}
@@ -143,18 +144,18 @@ func (s *Server) rehearsal(c fiber.Ctx) error {
 }
 
 // added reads the move typed into the form.
-func (r *request) added(text string) (app.RehearsedMove, error) {
-	var m app.RehearsedMove
+func (r *request) added(text string) (kept.RehearsedMove, error) {
+	var m kept.RehearsedMove
 	m.Project, m.Activity = r.named(text)
 	if m.Activity == "" {
-		return m, &app.MoveError{Move: app.RehearsedMove{Activity: text},
+		return m, &plan.MoveError{Move: kept.RehearsedMove{Activity: text},
 			Expected: "the code of a project and of an activity in it, such as P-01 M3"}
 	}
 	for name, to := range map[string]*int{"shift": &m.Shift, "stretch": &m.Stretch} {
 		if v := r.query.Get(name); v != "" {
 			n, err := strconv.Atoi(strings.ReplaceAll(v, "−", "-"))
 			if err != nil {
-				return m, &app.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
+				return m, &plan.MoveError{Move: m, Expected: "a whole number of working days instead of “" + fault.Clip(v, 20) + "”"}
 			}
 			*to = n
 		}
@@ -162,7 +163,7 @@ func (r *request) added(text string) (app.RehearsedMove, error) {
 	if v := r.query.Get("by"); v != "" {
 		d, err := calendar.ParseDate(v)
 		if err != nil {
-			return m, &app.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
+			return m, &plan.MoveError{Move: m, Expected: "a day as YYYY-MM-DD instead of “" + fault.Clip(v, 20) + "”"}
 		}
 		m.By = d
 	}
@@ -191,7 +192,7 @@ func (r *request) named(text string) (string, string) {
 	return "", ""
 }
 
-func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem error) (*rehearsalView, error) {
+func (s *Server) rehearsalOf(r *request, moves []kept.RehearsedMove, problem error) (*rehearsalView, error) {
 	v := &rehearsalView{sectionFrame: r.timelineFrame("Rehearsal", "Rehearsal", nil), May: access.ActorOf(r.Context()).May(access.Send),
 		Typed: map[string]string{}}
 	for _, name := range []string{"activity", "shift", "stretch", "by"} {
@@ -200,15 +201,15 @@ func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem erro
 	if problem != nil {
 		v.Problem = sentence(problem.Error())
 	}
-	held, err := s.Office.Rehearsals(r.Context(), r.a)
+	held, err := s.Office.Plan.Rehearsals(r.Context(), r.a)
 	if err != nil {
 		return nil, err
 	}
 	v.kept(r, held, moves)
 	v.Choices = []editList{{"list-moved", r.movable()}}
 	for i, m := range moves {
-		without := append(append([]app.RehearsedMove(nil), moves[:i]...), moves[i+1:]...)
-		v.Moves = append(v.Moves, moveRow{Project: m.Project, Activity: m.Activity, Title: r.a.NameOf(m), Text: m.Text(),
+		without := append(append([]kept.RehearsedMove(nil), moves[:i]...), moves[i+1:]...)
+		v.Moves = append(v.Moves, moveRow{Project: m.Project, Activity: m.Activity, Title: plan.NameOf(r.a, m), Text: m.Text(),
 			Href: r.project(m.Project), Without: r.rehearsed(without)})
 		v.Fields = append(v.Fields, pair{"move", moveText(m)})
 	}
@@ -216,8 +217,8 @@ func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem erro
 	if len(moves) == 0 || problem != nil && len(v.Moves) == 0 {
 		return v, nil
 	}
-	f, err := r.a.Rehearse(moves)
-	var fault *app.MoveError
+	f, err := plan.Rehearse(r.a, moves)
+	var fault *plan.MoveError
 	if errors.As(err, &fault) {
 		v.Problem = sentence(fault.Error())
 		return v, nil
@@ -225,13 +226,13 @@ func (s *Server) rehearsalOf(r *request, moves []app.RehearsedMove, problem erro
 	if err != nil {
 		return nil, err
 	}
-	var other *app.Findings
+	var other *plan.Findings
 	if id := r.query.Get("with"); id != "" {
-		k, err := s.Office.Rehearsal(r.Context(), r.a, id)
+		k, err := s.Office.Plan.Rehearsal(r.Context(), r.a, id)
 		if err != nil {
 			return nil, err
 		}
-		if other, err = r.a.Rehearse(k.Moves); err != nil {
+		if other, err = plan.Rehearse(r.a, k.Moves); err != nil {
 			return nil, err
 		}
 		v.Other = k.Name
@@ -262,9 +263,9 @@ func (r *request) movable() []string {
 	return append(events, work[:min(len(work), 3000)]...)
 }
 
-func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.RehearsedMove) {
+func (v *rehearsalView) kept(r *request, list []kept.Rehearsal, moves []kept.RehearsedMove) {
 	actor := access.ActorOf(r.Context())
-	same := func(x app.Rehearsal) bool {
+	same := func(x kept.Rehearsal) bool {
 		if len(x.Moves) != len(moves) {
 			return false
 		}
@@ -302,7 +303,7 @@ func (v *rehearsalView) kept(r *request, list []app.Rehearsal, moves []app.Rehea
 	}
 }
 
-func drivenIn(r *request, moves []app.RehearsedMove) []string {
+func drivenIn(r *request, moves []kept.RehearsedMove) []string {
 	var list []string
 	seen := map[string]bool{}
 	for _, m := range moves {
@@ -314,7 +315,7 @@ func drivenIn(r *request, moves []app.RehearsedMove) []string {
 	return list
 }
 
-func (v *rehearsalView) findings(r *request, f, other *app.Findings) {
+func (v *rehearsalView) findings(r *request, f, other *plan.Findings) {
 	v.Found = true
 	v.Headline = []spoken{{Text: f.Sentence()}}
 	byHand := map[string]bool{}
@@ -365,7 +366,7 @@ func (v *rehearsalView) findings(r *request, f, other *app.Findings) {
 	}
 }
 
-func (r *request) rehearsedRow(x *app.Shift) rehearsedRow {
+func (r *request) rehearsedRow(x *plan.Shift) rehearsedRow {
 	var chain []string
 	for _, step := range x.Chain {
 		chain = append(chain, step.Project+" "+step.Activity.Code+" "+step.Activity.Name)
@@ -378,7 +379,7 @@ func (r *request) rehearsedRow(x *app.Shift) rehearsedRow {
 		From: x.From.Human(), To: x.To.Human(), Days: measure.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
 }
 
-func (r *request) effectRow(e app.Effect, victim bool) effectRow {
+func (r *request) effectRow(e plan.Effect, victim bool) effectRow {
 	before, after := e.Before.Value("expected_finish"), e.After.Value("expected_finish")
 	x := effectRow{Project: e.Before.Code, Name: e.Before.Name, Href: r.project(e.Before.Code), Milestones: e.Milestones, Victim: victim,
 		Linked: e.Linked.Human(),
@@ -392,7 +393,7 @@ func (r *request) effectRow(e app.Effect, victim bool) effectRow {
 }
 
 // draw has a line per project that is moved: each milestone at its new day, joined to where it stands now.
-func (v *rehearsalView) draw(r *request, f *app.Findings) {
+func (v *rehearsalView) draw(r *request, f *plan.Findings) {
 	at := map[string]int{}
 	var rows []chart.TimelineRow
 	for i := range f.Milestones {
@@ -431,7 +432,7 @@ func (s *Server) rehearsalFile(c fiber.Ctx) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	f, err := r.a.Rehearse(moves)
+	f, err := plan.Rehearse(r.a, moves)
 	if err != nil {
 		return unprocessable(err)
 	}
@@ -441,8 +442,8 @@ func (s *Server) rehearsalFile(c fiber.Ctx) error {
 
 // unprocessable answers what is wrong with what was typed as such.
 func unprocessable(err error) error {
-	var move *app.MoveError
-	var op *app.OpError
+	var move *plan.MoveError
+	var op *plan.OpError
 	if errors.As(err, &move) || errors.As(err, &op) {
 		return fiber.NewError(fiber.StatusUnprocessableEntity, sentence(err.Error()))
 	}
@@ -450,7 +451,7 @@ func unprocessable(err error) error {
 }
 
 // posted are the moves that a form carries.
-func (r *request) posted() ([]app.RehearsedMove, error) {
+func (r *request) posted() ([]kept.RehearsedMove, error) {
 	q, err := url.ParseQuery(string(r.Body()))
 	if err != nil {
 		return nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
@@ -467,7 +468,7 @@ func (s *Server) keepRehearsal(c fiber.Ctx) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	_, err = s.Office.KeepRehearsal(c.Context(), r.a, app.Rehearsal{Name: strings.Clone(c.FormValue("name")),
+	_, err = s.Office.Plan.KeepRehearsal(c.Context(), r.a, kept.Rehearsal{Name: strings.Clone(c.FormValue("name")),
 		Note: strings.Clone(c.FormValue("note")), Moves: moves})
 	if err != nil {
 		return unprocessable(err)
@@ -480,7 +481,7 @@ func (s *Server) endRehearsal(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Office.EndRehearsal(c.Context(), r.a, strings.Clone(c.Params("id"))); err != nil {
+	if err := s.Office.Plan.EndRehearsal(c.Context(), r.a, strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(r.to("/timeline/rehearsal"))
@@ -492,7 +493,7 @@ func (s *Server) takeOver(c fiber.Ctx) error {
 		return err
 	}
 	project := strings.Clone(c.FormValue("project"))
-	if _, err := s.Office.TakeOver(c.Context(), r.a, strings.Clone(c.Params("id")), project,
+	if _, err := s.Office.Plan.TakeOver(c.Context(), r.a, strings.Clone(c.Params("id")), project,
 		strings.Clone(c.FormValue("reason"))); err != nil {
 		return unprocessable(err)
 	}

@@ -13,9 +13,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/report"
 )
 
 func (s *Server) reportRoutes() {
@@ -75,10 +75,10 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
-	for _, x := range app.StandardReports() {
+	for _, x := range report.StandardReports() {
 		v.Standard = append(v.Standard, r.reportRow(&x, x.Key, x.Says))
 	}
-	list, err := s.Office.Reports(c.Context())
+	list, err := s.Office.Report.List(c.Context())
 	if err != nil {
 		return err
 	}
@@ -97,7 +97,7 @@ func (s *Server) showReports(c fiber.Ctx, problem string) error {
 		count(len(v.Standard), "report", "reports"), held)}}
 	v.MayMark = me.MayWhole(access.Publish)
 	v.Organisation = r.a.Settings.Organisation
-	mark, err := s.Office.Mark(c.Context())
+	mark, err := s.Office.Setting.Mark(c.Context())
 	if err != nil {
 		return err
 	}
@@ -116,7 +116,7 @@ func keptBy(who string, shared, own bool) string {
 	return "your own"
 }
 
-func (r *request) reportRow(x *app.Report, which, says string) reportRow {
+func (r *request) reportRow(x *report.Report, which, says string) reportRow {
 	row := reportRow{Name: x.Name, Says: says, Href: r.to("/reports/compose", "report", which),
 		Read: r.to("/reports/read", "report", which)}
 	for _, f := range reportFormats {
@@ -126,20 +126,20 @@ func (r *request) reportRow(x *app.Report, which, says string) reportRow {
 }
 
 // asked reads which report an address asks for: a named one, or the one that the address itself says.
-func (r *request) report() (*app.Report, error) {
+func (r *request) report() (*report.Report, error) {
 	which := r.query.Get("report")
 	if which == "" || r.query.Has("part") || r.query.Has("composed") {
-		x, err := app.ParseReport(r.query)
+		x, err := report.Parse(r.query)
 		if err == nil {
 			x.Name = strings.TrimSpace(r.query.Get("name"))
 		}
 		return x, err
 	}
-	return r.s.Office.Report(r.Context(), which)
+	return r.s.Office.Report.Get(r.Context(), which)
 }
 
 // within sets a report to the scope in view, where it has none of its own.
-func (r *request) within(x *app.Report) *app.Report {
+func (r *request) within(x *report.Report) *report.Report {
 	y := *x
 	if y.Scope == "" {
 		y.Scope = r.scope
@@ -171,8 +171,8 @@ func (s *Server) reportFile(c fiber.Ctx) error {
 }
 
 // sendReport sends a report as a file that is called after a name.
-func (r *request) sendReport(x *app.Report, format, name string) error {
-	content, err := r.s.Office.Content(r.Context(), r.within(x), r.asOf)
+func (r *request) sendReport(x *report.Report, format, name string) error {
+	content, err := r.s.Office.Report.Content(r.Context(), r.within(x), r.asOf)
 	if err != nil {
 		return err
 	}
@@ -199,7 +199,7 @@ func (s *Server) readReport(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	content, err := s.Office.Content(c.Context(), r.within(x), r.asOf)
+	content, err := s.Office.Report.Content(c.Context(), r.within(x), r.asOf)
 	if err != nil {
 		return err
 	}
@@ -220,7 +220,7 @@ func (s *Server) pack(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	x, err := app.StandardReport(app.ExecutivePack)
+	x, err := report.StandardReport(report.ExecutivePack)
 	if err != nil {
 		return err
 	}
@@ -233,12 +233,12 @@ func (s *Server) saveReport(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The report cannot be read.")
 	}
-	x, err := app.ParseReport(q)
+	x, err := report.Parse(q)
 	if err != nil {
 		return err
 	}
 	x.Name, x.Shared = strings.Clone(c.FormValue("name")), c.FormValue("shared") != ""
-	id, err := s.Office.SaveReport(c.Context(), x)
+	id, err := s.Office.Report.Save(c.Context(), x)
 	if err != nil {
 		return err
 	}
@@ -250,7 +250,7 @@ func (s *Server) endReport(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	if err := s.Office.EndReport(c.Context(), id); err != nil {
+	if err := s.Office.Report.End(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
@@ -261,7 +261,7 @@ func (s *Server) saveMark(c fiber.Ctx) error {
 	took := false
 	err := s.oneFile(c, func(name string, body io.Reader) error {
 		took = true
-		return s.Office.SaveMark(c.Context(), name, body)
+		return s.Office.Setting.SaveMark(c.Context(), name, body)
 	})
 	var field *fault.FieldError
 	switch {
@@ -277,7 +277,7 @@ func (s *Server) saveMark(c fiber.Ctx) error {
 }
 
 func (s *Server) endMark(c fiber.Ctx) error {
-	if err := s.Office.EndMark(c.Context()); err != nil {
+	if err := s.Office.Setting.EndMark(c.Context()); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")

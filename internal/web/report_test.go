@@ -43,7 +43,7 @@ func TestTheOfficesFormsAreTheOffices(t *testing.T) {
 		assert.Equal(t, 303, h.post("", path, pairs...), "%s as nobody leads to the sign-in", path)
 	}
 	ctx := access.As(context.Background(), access.Operator("x"))
-	lists, err := h.office.Mailings(ctx)
+	lists, err := h.office.Mailing.List(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, lists)
 	assert.Equal(t, 303, h.post("ana", "/reports/sending", forms["/reports/sending"]...))
@@ -67,7 +67,7 @@ func TestReportsThatPeopleKeep(t *testing.T) {
 	assert.NotContains(t, h.page("ana", "/reports"), "Mine alone")
 	assert.Contains(t, h.page("exe", "/reports"), "shared by")
 	ctx := access.As(context.Background(), &access.Actor{Login: "ana", Name: "x", Role: access.Analyst})
-	list, err := h.office.Reports(ctx)
+	list, err := h.office.Report.List(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, 403, h.post("lea", "/reports/end", "id", "2"))
@@ -75,7 +75,7 @@ func TestReportsThatPeopleKeep(t *testing.T) {
 	assert.Equal(t, 404, status, "not hers to open by its number either")
 	assert.Equal(t, 303, h.post("lea", "/reports", "name", "Mine alone", "query", "part=headline"), "in its place")
 	lea := access.As(context.Background(), &access.Actor{Login: "lea", Name: "x", Role: access.Lead})
-	list, err = h.office.Reports(lea)
+	list, err = h.office.Report.List(lea)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	assert.Equal(t, 422, h.post("ana", "/reports/sending", "name", "x", "report", "3", "format", "pdf", "day", "0", "role", "executive"),
@@ -103,7 +103,7 @@ func TestAMarkNeedsTheToken(t *testing.T) {
 	}
 	assert.Equal(t, 403, send("stale", []byte("x")))
 	assert.Equal(t, 422, send(h.token["ana"], []byte("x")), "no picture")
-	m, err := h.office.Mark(access.As(context.Background(), access.Operator("x")))
+	m, err := h.office.Setting.Mark(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Nil(t, m)
 }

@@ -5,7 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	appmoney "turret/internal/app/money"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -40,7 +40,7 @@ func (s *Server) revenue(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	e, err := s.Office.Revenue(c.Context(), r.a, scope)
+	e, err := s.Office.Money.Revenue(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -70,8 +70,8 @@ func (s *Server) revenue(c fiber.Ctx) error {
 		}
 		v.Projects = append(v.Projects, row)
 	}
-	v.Clients, v.Units = revenueRows(e.ByClient, cur, func(l *app.RevenueLine) string { return l.Client }),
-		revenueRows(e.ByUnit, cur, func(l *app.RevenueLine) string { return l.Unit })
+	v.Clients, v.Units = revenueRows(e.ByClient, cur, func(l *appmoney.RevenueLine) string { return l.Client }),
+		revenueRows(e.ByUnit, cur, func(l *appmoney.RevenueLine) string { return l.Unit })
 	for i := range e.Coming {
 		if i == mostComing {
 			break
@@ -97,7 +97,7 @@ func (s *Server) revenue(c fiber.Ctx) error {
 	return r.render("money-revenue", &v.Page, &v)
 }
 
-func revenueRows(list []app.RevenueLine, cur money.Currency, name func(*app.RevenueLine) string) []revenueRow {
+func revenueRows(list []appmoney.RevenueLine, cur money.Currency, name func(*appmoney.RevenueLine) string) []revenueRow {
 	var rows []revenueRow
 	for i := range list {
 		l := &list[i]

@@ -4,7 +4,7 @@ import (
 	"html/template"
 	"sync"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/core/measure"
 )
 
@@ -24,12 +24,12 @@ type rowCache struct {
 }
 
 type assessedRows struct {
-	of   *app.Assessment
+	of   *assess.Assessment
 	rows map[rowKey]template.HTML
 }
 
 // of returns the row, made where it is not there yet.
-func (c *rowCache) of(a *app.Assessment, key rowKey, render func() (template.HTML, error)) (template.HTML, error) {
+func (c *rowCache) of(a *assess.Assessment, key rowKey, render func() (template.HTML, error)) (template.HTML, error) {
 	c.mu.Lock()
 	rows := c.rowsOf(a)
 	html, ok := rows[key]
@@ -48,7 +48,7 @@ func (c *rowCache) of(a *app.Assessment, key rowKey, render func() (template.HTM
 }
 
 // rowsOf finds the rows of an assessment; only the three newest are kept.
-func (c *rowCache) rowsOf(a *app.Assessment) map[rowKey]template.HTML {
+func (c *rowCache) rowsOf(a *assess.Assessment) map[rowKey]template.HTML {
 	for _, k := range c.kept {
 		if k.of == a {
 			return k.rows

@@ -27,7 +27,7 @@ func (s *Server) samples(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	settings, err := s.Office.Settings(c.Context())
+	settings, err := s.Office.Setting.Get(c.Context())
 	if err != nil {
 		return err
 	}
@@ -67,7 +67,7 @@ func (s *Server) sample(c fiber.Ctx) error {
 		}
 		return s.download(c, kind+".csv", "text/csv; charset=utf-8", s.Reports.Sample(k))
 	}
-	rows, choices, err := s.Office.TemplateOf(c.Context(), k, project)
+	rows, choices, err := s.Office.Edit.TemplateOf(c.Context(), k, project)
 	if err != nil {
 		return err
 	}

@@ -23,6 +23,13 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/static"
 
 	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
+	"turret/internal/app/feed"
+	"turret/internal/app/judge"
+	"turret/internal/app/money"
+	"turret/internal/app/plan"
+	"turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/session"
@@ -37,23 +44,23 @@ var templates embed.FS
 // Reports writes files from what was assessed.
 type Reports interface {
 	// Report writes a report in a form (pdf, html, xlsx or csv) and tells the ending and the media type of its file.
-	Report(w io.Writer, format string, c *app.Content) (ending, media string, err error)
+	Report(w io.Writer, format string, c *report.Content) (ending, media string, err error)
 	// Preview draws pages of a report from one on, and tells how many there are.
-	Preview(c *app.Content, from, most int) (pages []string, all int, err error)
-	Table(w io.Writer, a *app.Assessment, s *app.Scope) error
+	Preview(c *report.Content, from, most int) (pages []string, all int, err error)
+	Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error
 	Sample(kind record.Kind) []byte
 	Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error
 	// Timeline writes a timeline: as timeline.csv, timeline.xlsx, timeline.svg, timeline-a3.pdf, timeline-a4.pdf, or InlineTimeline.
-	Timeline(w io.Writer, name string, a *app.Assessment, t *app.Timeline) error
+	Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error
 	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.
-	Rehearsal(w io.Writer, name string, a *app.Assessment, title string, f *app.Findings) error
+	Rehearsal(w io.Writer, name string, a *assess.Assessment, title string, f *plan.Findings) error
 	// Money writes a table of projects by measures, and Sheet a project's money by line and month: as money.csv, money.xlsx or money.json.
-	Money(w io.Writer, name string, a *app.Assessment, t *app.MoneyTable) error
-	Sheet(w io.Writer, name string, a *app.Assessment, m *app.MoneySheet) error
+	Money(w io.Writer, name string, a *assess.Assessment, t *money.Table) error
+	Sheet(w io.Writer, name string, a *assess.Assessment, m *money.Sheet) error
 	// Findings writes what checks found, as findings.csv or findings.json; files are the names of loads.
-	Findings(w io.Writer, name string, found *app.Checked, files map[int64]string) error
+	Findings(w io.Writer, name string, found *judge.Checked, files map[int64]string) error
 	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
-	Diary(w io.Writer, name string, stamp calendar.Date, list []app.DiaryEntry) error
+	Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error
 	// Safe writes a text so that no spreadsheet runs it as a formula.
 	Safe(text string) string
 }
@@ -71,7 +78,7 @@ type Config struct {
 	Proxies  []netip.Prefix // of servers in front, whose word about the sender's address is taken
 	Begin    string         // code that the first administrator is made with
 	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
-	Feeds    app.Puller     // outside systems
+	Feeds    feed.Puller    // outside systems
 }
 
 // Entrant is a made-up person as whom the demonstration may be entered.

@@ -17,9 +17,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
+	"turret/internal/app/audit"
 	"turret/internal/app/fault"
+	"turret/internal/app/setting"
 	"turret/internal/core/health"
 	"turret/internal/record"
 )
@@ -94,7 +96,7 @@ func (s *Server) showSetup(c fiber.Ctx, problem, done string) error {
 
 type settingsView struct {
 	Page    page
-	S       *app.Settings
+	S       *setting.Settings
 	Version int64
 	Admin   bool
 	Problem string
@@ -130,14 +132,14 @@ func (s *Server) settings(c fiber.Ctx) error {
 		}
 		return fmt.Errorf("settings: %w", access.ErrForbidden)
 	}
-	set, err := s.Office.Settings(c.Context())
+	set, err := s.Office.Setting.Get(c.Context())
 	if err != nil {
 		return err
 	}
 	return s.showSettings(c, set, set.Version, "", c.Query("saved") != "")
 }
 
-func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, problem string, saved bool) error {
+func (s *Server) showSettings(c fiber.Ctx, set *setting.Settings, version int64, problem string, saved bool) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
@@ -152,7 +154,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 		v.Inputs = append(v.Inputs, inputView{string(k), k.Title(), choose("Expected", "rhythm-"+string(k), string(e.Rhythm),
 			"each period", "each period", "once", "once, then until it changes", "never", "never"), e.Due})
 	}
-	for _, step := range app.Steps() {
+	for _, step := range setting.Steps() {
 		v.Steps = append(v.Steps, inputView{Kind: string(step), Name: capital(string(step)), Due: set.StepDue(step)})
 	}
 	asked := map[record.Kind]bool{}
@@ -164,7 +166,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 			v.Asked = append(v.Asked, askedView{string(k), k.Title(), asked[k]})
 		}
 	}
-	v.Limits = limitTableOf(append(slices.Clone(set.Tolerances), app.Limits{}))
+	v.Limits = limitTableOf(append(slices.Clone(set.Tolerances), setting.Limits{}))
 	for _, d := range health.Dimensions() {
 		v.Weights = append(v.Weights, limitCell{"weight-" + d.String(), "Weight of " + d.String(),
 			strconv.FormatFloat(set.Weights[d.String()], 'f', -1, 64)})
@@ -178,7 +180,7 @@ func (s *Server) showSettings(c fiber.Ctx, set *app.Settings, version int64, pro
 	for m := 1; m <= 12; m++ {
 		v.Year.Options = append(v.Year.Options, option{strconv.Itoa(m), time.Month(m).String(), m == max(set.YearMonth, 1)})
 	}
-	if g, err := s.Office.Grid(c.Context(), record.Structure, ""); err == nil {
+	if g, err := s.Office.Edit.Grid(c.Context(), record.Structure, ""); err == nil {
 		for _, row := range g.Rows {
 			v.Scopes = append(v.Scopes, row[0])
 		}
@@ -201,7 +203,7 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	set, err := s.Office.Settings(c.Context())
+	set, err := s.Office.Setting.Get(c.Context())
 	if err != nil {
 		return err
 	}
@@ -210,10 +212,10 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	if err = settingsFrom(q, set); err == nil {
-		err = s.Office.SaveSettings(c.Context(), set)
+		err = s.Office.Setting.Save(c.Context(), set)
 	}
 	var field *fault.FieldError
-	var state *app.StateError
+	var state *fault.StateError
 	switch {
 	case errors.As(err, &field), errors.As(err, &state):
 		return s.showSettings(c, set, set.Version, sentence(err.Error()), false)
@@ -226,13 +228,13 @@ func (s *Server) saveSettings(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/settings?saved=1")
 }
 
-func settingsFrom(q url.Values, set *app.Settings) error {
+func settingsFrom(q url.Values, set *setting.Settings) error {
 	set.Organisation = strings.TrimSpace(q.Get("organisation"))
 	steps := maps.Clone(set.StepsDue)
 	if steps == nil {
-		steps = map[app.Step]int{}
+		steps = map[setting.Step]int{}
 	}
-	for _, step := range app.Steps() {
+	for _, step := range setting.Steps() {
 		if text := strings.TrimSpace(q.Get("step-" + string(step))); text != "" {
 			n, err := strconv.Atoi(text)
 			if err != nil {
@@ -284,7 +286,7 @@ func settingsFrom(q url.Values, set *app.Settings) error {
 			return &fault.FieldError{Field: "due of " + k.Title(), Value: q.Get("due-" + string(k)),
 				Expected: "working days after the as-of date"}
 		}
-		set.Inputs = append(set.Inputs, app.Expectation{Kind: k, Rhythm: app.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
+		set.Inputs = append(set.Inputs, setting.Expectation{Kind: k, Rhythm: setting.Rhythm(q.Get("rhythm-" + string(k))), Due: due})
 	}
 	for _, k := range record.Kinds() {
 		if q.Get("asked-"+string(k)) != "" {
@@ -308,7 +310,7 @@ func percent(text, field string) (float64, error) {
 }
 
 func (s *Server) exportSettings(c fiber.Ctx) error {
-	b, err := s.Office.ExportSettings(c.Context())
+	b, err := s.Office.Setting.Export(c.Context())
 	if err != nil {
 		return err
 	}
@@ -325,7 +327,7 @@ func (s *Server) importSettings(c fiber.Ctx) error {
 		if took = len(b) > 0; !took {
 			return nil
 		}
-		return s.Office.ImportSettings(c.Context(), b)
+		return s.Office.Setting.Import(c.Context(), b)
 	})
 	var field *fault.FieldError
 	switch {
@@ -350,7 +352,7 @@ type personRow struct {
 }
 
 func (s *Server) people(c fiber.Ctx) error {
-	list, err := s.Office.People(c.Context())
+	list, err := s.Office.Account.People(c.Context())
 	if err != nil {
 		return err
 	}
@@ -383,7 +385,7 @@ func (s *Server) people(c fiber.Ctx) error {
 
 type personView struct {
 	Page    page
-	A       app.Account
+	A       account.Account
 	Scopes  string
 	Role    picker
 	Problem string
@@ -391,8 +393,8 @@ type personView struct {
 }
 
 func (s *Server) person(c fiber.Ctx) error {
-	a := app.Account{Active: true, Role: access.Lead}
-	list, err := s.Office.People(c.Context())
+	a := account.Account{Active: true, Role: access.Lead}
+	list, err := s.Office.Account.People(c.Context())
 	if err != nil {
 		return err
 	}
@@ -413,7 +415,7 @@ func (s *Server) person(c fiber.Ctx) error {
 	return s.showPerson(c, a, "")
 }
 
-func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
+func (s *Server) showPerson(c fiber.Ctx, a account.Account, problem string) error {
 	r, err := s.parse(c)
 	if err != nil {
 		return err
@@ -432,7 +434,7 @@ func (s *Server) showPerson(c fiber.Ctx, a app.Account, problem string) error {
 
 func (s *Server) savePerson(c fiber.Ctx) error {
 	f := func(name string) string { return strings.Clone(c.FormValue(name)) }
-	a := app.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: access.Role(f("role")), HideMoney: f("hide") != "",
+	a := account.Account{Login: f("login"), Name: f("name"), Email: f("email"), Role: access.Role(f("role")), HideMoney: f("hide") != "",
 		Active: f("active") != ""}
 	if c.Params("id") != "new" {
 		id, err := number(c, "id")
@@ -447,7 +449,7 @@ func (s *Server) savePerson(c fiber.Ctx) error {
 			a.Scopes = append(a.Scopes, code)
 		}
 	}
-	saved, err := s.Office.SaveAccount(c.Context(), a, f("password"))
+	saved, err := s.Office.Account.SaveAccount(c.Context(), a, f("password"))
 	var field *fault.FieldError
 	switch {
 	case errors.As(err, &field):
@@ -472,7 +474,7 @@ func (s *Server) savePerson(c fiber.Ctx) error {
 type auditView struct {
 	Page    page
 	Rows    []auditRow
-	Q       app.AuditQuery
+	Q       audit.Query
 	Verdict string
 	Broken  bool
 	Older   string
@@ -488,9 +490,9 @@ func (s *Server) audit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	q := app.AuditQuery{Text: r.query.Get("text"), Who: r.query.Get("who"), Act: r.query.Get("act"), Limit: 100}
+	q := audit.Query{Text: r.query.Get("text"), Who: r.query.Get("who"), Act: r.query.Get("act"), Limit: 100}
 	q.Before, _ = strconv.ParseInt(r.query.Get("before"), 10, 64)
-	list, err := s.Office.Audit(c.Context(), q)
+	list, err := s.Office.Audit.List(c.Context(), q)
 	if err != nil {
 		return err
 	}
@@ -504,7 +506,7 @@ func (s *Server) audit(c fiber.Ctx) error {
 		v.Older = r.here("before", fmt.Sprint(list[len(list)-1].ID))
 	}
 	if r.query.Get("verify") != "" {
-		found, err := s.Office.Verify(c.Context())
+		found, err := s.Office.Audit.Verify(c.Context())
 		if err != nil {
 			return err
 		}

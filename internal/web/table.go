@@ -9,9 +9,12 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
 	"turret/internal/app/fault"
+	"turret/internal/app/money"
+	"turret/internal/app/report"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 )
@@ -21,7 +24,7 @@ type denseView struct {
 	Columns []chosenColumn
 	Where   string
 	Problem string
-	Names   []app.Name
+	Names   []condition.Name
 	Heads   []head
 	Rows    []denseRow
 	Total   []figure
@@ -54,9 +57,9 @@ var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", 
 // tableParams are what a saved view keeps of an address.
 var tableParams = []string{"columns", "programme", "lead", "stage", "category", "status", "where", "sort", "dir", "scope"}
 
-func tableQuery(r *request) app.TableQuery {
+func tableQuery(r *request) report.TableQuery {
 	q := r.query
-	t := app.TableQuery{Columns: denseColumns, Programme: q.Get("programme"), Lead: q.Get("lead"), Stage: q.Get("stage"),
+	t := report.TableQuery{Columns: denseColumns, Programme: q.Get("programme"), Lead: q.Get("lead"), Stage: q.Get("stage"),
 		Category: q.Get("category"),
 		Status:   q.Get("status"), Where: q.Get("where"), Sort: q.Get("sort"), Reverse: q.Get("dir") == "down"}
 	if list := q["columns"]; len(list) > 0 {
@@ -75,17 +78,17 @@ func (s *Server) denseTable(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := denseView{sectionFrame: r.assessFrame("Table", "Table"), Names: app.Names("project")}
+	v := denseView{sectionFrame: r.assessFrame("Table", "Table"), Names: condition.Names("project")}
 	q := tableQuery(r)
 	v.Where = q.Where
-	scope, t, err := r.a.Table(r.scope, q)
+	scope, t, err := report.Table(r.a, r.scope, q)
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
 		c.Status(fiber.StatusUnprocessableEntity)
 		bare := q
 		bare.Where = ""
-		scope, t, err = r.a.Table(r.scope, bare)
+		scope, t, err = report.Table(r.a, r.scope, bare)
 	}
 	if err != nil {
 		return err
@@ -114,7 +117,7 @@ func (r *request) denseDownload(format string) string {
 	return strings.Replace(r.here("trace", "", "at", "", "of", ""), "/assess/table", "/assess/table/money."+format, 1)
 }
 
-func (v *denseView) filters(r *request, q app.TableQuery) {
+func (v *denseView) filters(r *request, q report.TableQuery) {
 	of := func(pick func(*measure.Project) string) []string {
 		pairs := []string{"", "all"}
 		for _, p := range r.a.Projects {
@@ -152,7 +155,7 @@ func (v *denseView) filters(r *request, q app.TableQuery) {
 	}
 }
 
-func (v *denseView) fill(r *request, t *app.MoneyTable, q app.TableQuery) {
+func (v *denseView) fill(r *request, t *money.Table, q report.TableQuery) {
 	for _, k := range t.Keys {
 		d, _ := measure.Lookup(k)
 		x := head{Text: d.Name, Title: d.Formula, Class: "num"}
@@ -182,7 +185,7 @@ func (v *denseView) fill(r *request, t *app.MoneyTable, q app.TableQuery) {
 }
 
 func (v *denseView) views(r *request) error {
-	list, err := r.s.Office.Views(r.Context())
+	list, err := r.s.Office.Saved.Views(r.Context())
 	if err != nil {
 		return err
 	}
@@ -221,7 +224,7 @@ func (s *Server) denseFile(c fiber.Ctx) error {
 	if fileKinds[name] == "" {
 		return fiber.NewError(fiber.StatusNotFound, "There is no such file; expected money.csv, money.xlsx or money.json.")
 	}
-	_, t, err := r.a.Table(r.scope, tableQuery(r))
+	_, t, err := report.Table(r.a, r.scope, tableQuery(r))
 	if err != nil {
 		return err
 	}
@@ -241,7 +244,8 @@ func (s *Server) saveView(c fiber.Ctx) error {
 			held[name] = x
 		}
 	}
-	if err := s.Office.SaveView(c.Context(), strings.Clone(c.FormValue("name")), held.Encode(), c.FormValue("shared") != ""); err != nil {
+	if err := s.Office.Saved.SaveView(c.Context(), strings.Clone(c.FormValue("name")), held.Encode(),
+		c.FormValue("shared") != ""); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table?" + held.Encode())
@@ -252,7 +256,7 @@ func (s *Server) endView(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	if err := s.Office.EndView(c.Context(), id); err != nil {
+	if err := s.Office.Saved.EndView(c.Context(), id); err != nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table")
@@ -282,7 +286,7 @@ func (s *Server) glossary(c fiber.Ctx) error {
 	v := glossaryView{sectionFrame: r.assessFrame("Glossary", "Glossary"), Query: strings.TrimSpace(r.query.Get("q"))}
 	v.keep(r)
 	list := slices.Clone(scope.Projects)
-	app.ByAttention(list)
+	assess.ByAttention(list)
 	if err := r.scopeTrace(&v.Page, scope); err != nil {
 		return err
 	}

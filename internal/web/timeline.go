@@ -8,8 +8,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/lookout"
+	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/schedule"
 )
@@ -67,9 +68,9 @@ type timelineView struct {
 	Empty  string
 }
 
-func timelineFilterOf(r *request) (app.TimelineFilter, error) {
+func timelineFilterOf(r *request) (plan.TimelineFilter, error) {
 	q := r.query
-	f := app.TimelineFilter{Group: q.Get("group"), State: q.Get("state"), Status: q.Get("status"), Lead: q.Get("lead"),
+	f := plan.TimelineFilter{Group: q.Get("group"), State: q.Get("state"), Status: q.Get("status"), Lead: q.Get("lead"),
 		Owner: q.Get("owner")}
 	if v := q.Get("level"); v != "" {
 		level, ok := schedule.ParseLevel(v)
@@ -99,7 +100,7 @@ func timelineFilterOf(r *request) (app.TimelineFilter, error) {
 }
 
 // filtered reads an address and gathers the timeline that it asks for.
-func (s *Server) filtered(c fiber.Ctx) (*request, *app.Timeline, error) {
+func (s *Server) filtered(c fiber.Ctx) (*request, *plan.Timeline, error) {
 	r, err := s.read(c)
 	if err != nil {
 		return nil, nil, err
@@ -108,7 +109,7 @@ func (s *Server) filtered(c fiber.Ctx) (*request, *app.Timeline, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	t, err := r.a.Timeline(r.scope, f)
+	t, err := plan.TimelineOf(r.a, r.scope, f)
 	return r, t, err
 }
 
@@ -126,7 +127,7 @@ func (r *request) passed(path string, pairs ...string) string {
 	return r.to(path, append(all, pairs...)...)
 }
 
-func (r *request) timelineFrame(title, current string, t *app.Timeline) sectionFrame {
+func (r *request) timelineFrame(title, current string, t *plan.Timeline) sectionFrame {
 	v := sectionFrame{Page: r.page(title, "Timeline")}
 	for _, x := range [][2]string{{"Timeline", "/timeline"}, {"Milestones", "/timeline/milestones"}, {"Slip chart", "/timeline/slips"},
 		{"Dependencies", "/timeline/dependencies"}, {"Calendar", "/timeline/calendar"}, {"Rehearsal", "/timeline/rehearsal"}} {
@@ -156,7 +157,7 @@ func choices(label, name, value string, list []string, all string) picker {
 	return p
 }
 
-func (v *sectionFrame) filters(r *request, t *app.Timeline) {
+func (v *sectionFrame) filters(r *request, t *plan.Timeline) {
 	f, q := &t.Filter, r.query
 	level := choices("Milestones", "level", q.Get("level"), []string{"programme", "portfolio"}, "every level")
 	for i := range level.Options[1:] {
@@ -166,8 +167,8 @@ func (v *sectionFrame) filters(r *request, t *app.Timeline) {
 	for i := range ahead.Options[1:] {
 		ahead.Options[i+1].Text += " weeks"
 	}
-	v.Filters = []picker{choices("By", "group", f.Group, app.TimelineGroups(), ""), level,
-		choices("State", "state", f.State, app.MilestoneStates(), "any"), choices("Lead", "lead", f.Lead, t.Leads, "all"),
+	v.Filters = []picker{choices("By", "group", f.Group, plan.TimelineGroups(), ""), level,
+		choices("State", "state", f.State, plan.MilestoneStates(), "any"), choices("Lead", "lead", f.Lead, t.Leads, "all"),
 		choices("Owner", "owner", f.Owner, t.Owners, "all"), ahead,
 		choices("Projects", "status", f.Status, []string{"open", "proposed", "closed", "all"}, "")}
 	if f.Ahead == 0 {
@@ -192,7 +193,7 @@ func (s *Server) timeline(c fiber.Ctx) error {
 		return err
 	}
 	v := timelineView{sectionFrame: r.timelineFrame("Timeline", "Timeline", t), Data: r.passed("/timeline/data.json")}
-	l := &app.Lookout{Scope: t.Scope, Open: t.Shown}
+	l := &lookout.Lookout{Scope: t.Scope, Open: t.Shown}
 	if err := r.groupTrace(&v.Page, l); err != nil {
 		return err
 	}

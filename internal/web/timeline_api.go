@@ -3,7 +3,8 @@ package web
 import (
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -49,7 +50,7 @@ func (s *Server) apiMilestones(c fiber.Ctx) error {
 		return err
 	}
 	list := []fiber.Map{}
-	for _, m := range r.a.Milestones(t) {
+	for _, m := range plan.Milestones(r.a, t) {
 		row := fiber.Map{"project": m.Project.Code, "code": m.Activity.Code, "name": m.Activity.Name,
 			"report_to": m.Activity.Level.String(), "state": m.Event.State.String(),
 			"baseline": day(m.Activity.BaselineFinish), "date": day(m.Event.Date), "days": nil, "why": m.Why}
@@ -67,7 +68,7 @@ func (s *Server) apiDependencies(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	deals, err := s.Office.Dependencies(c.Context(), a, scope)
+	deals, err := s.Office.Plan.Dependencies(c.Context(), a, scope)
 	if err != nil {
 		return err
 	}
@@ -87,7 +88,7 @@ func (s *Server) apiDependencies(c fiber.Ctx) error {
 }
 
 // end is one end of a dependency; null where the one who asks does not see its project.
-func end(a *app.Assessment, project, activity string) any {
+func end(a *assess.Assessment, project, activity string) any {
 	if _, err := a.Project(project); err != nil {
 		return nil
 	}

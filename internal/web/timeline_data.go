@@ -5,7 +5,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -117,7 +118,7 @@ func (r *request) sendJSON(v any) error {
 }
 
 // days tells which days are worked.
-func (t *timelineJSON) days(a *app.Assessment) {
+func (t *timelineJSON) days(a *assess.Assessment) {
 	c := a.Env.Calendar
 	t.Week, t.Off, t.On = [7]bool{}, []calendar.Date{}, []calendar.Date{}
 	t.Week = c.Week()
@@ -130,7 +131,7 @@ func (t *timelineJSON) days(a *app.Assessment) {
 	}
 }
 
-func (r *request) projectBar(p *measure.Project, t *app.Timeline) projectJSON {
+func (r *request) projectBar(p *measure.Project, t *plan.Timeline) projectJSON {
 	bars := schedule.Bars(p.Activities, r.a.Env.Calendar, r.asOf)
 	x := projectJSON{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.project(p.Code), Bar: bar(bars[len(bars)-1]),
 		Health: chart.Class(p.Health.Overall),
@@ -156,7 +157,7 @@ func (r *request) projectBar(p *measure.Project, t *app.Timeline) projectJSON {
 
 func (r *request) activity(p *measure.Project, i int, b schedule.Bar, e *schedule.Event) activityJSON {
 	a := &p.Activities[i]
-	x := activityJSON{Code: a.Code, Name: a.Name, Parent: a.Parent, Bar: bar(b), Why: r.a.Why(p, i), Owner: a.Owner, Party: a.Party,
+	x := activityJSON{Code: a.Code, Name: a.Name, Parent: a.Parent, Bar: bar(b), Why: plan.Why(r.a, p, i), Owner: a.Owner, Party: a.Party,
 		Kind: [...]string{"work", "summary", "milestone", "deliverable"}[a.Kind]}
 	if e != nil {
 		x.State, x.Flag, x.Level = e.State.String(), chart.Class(chart.StateStatus(e.State)), a.Level.String()
@@ -170,7 +171,7 @@ func (r *request) activity(p *measure.Project, i int, b schedule.Bar, e *schedul
 	return x
 }
 
-func (r *request) tie(t *app.Tie) tieJSON {
+func (r *request) tie(t *assess.Tie) tieJSON {
 	org := r.a.Env.Calendar
 	x := tieJSON{Giver: t.FromCode, From: t.Dependency.From, Taker: t.ToCode, To: t.Dependency.To, Strained: t.Strained()}
 	x.Start, x.Finish = t.From.Expected(org, r.a.Env.AsOf), t.To.Start
@@ -217,7 +218,7 @@ type rowsJSON struct {
 	Ties       []tieJSON      `json:"ties"`
 }
 
-func (r *request) rowsOf(p *measure.Project, f *app.TimelineFilter) rowsJSON {
+func (r *request) rowsOf(p *measure.Project, f *plan.TimelineFilter) rowsJSON {
 	bars := schedule.Bars(p.Activities, r.a.Env.Calendar, r.asOf)
 	events := map[int]*schedule.Event{}
 	for i := range p.Events {
@@ -236,7 +237,7 @@ func (r *request) rowsOf(p *measure.Project, f *app.TimelineFilter) rowsJSON {
 }
 
 // ownTies are links within a project; strain among them is for its own lead to see to.
-func (r *request) ownTies(ties []app.Tie) []tieJSON {
+func (r *request) ownTies(ties []assess.Tie) []tieJSON {
 	list := []tieJSON{}
 	for i := range ties {
 		x := r.tie(&ties[i])
@@ -247,7 +248,7 @@ func (r *request) ownTies(ties []app.Tie) []tieJSON {
 }
 
 // passing are the activities that a filter lets pass, with the summaries above them; nil where there is nothing to filter.
-func (r *request) passing(p *measure.Project, f *app.TimelineFilter, events map[int]*schedule.Event) map[int]bool {
+func (r *request) passing(p *measure.Project, f *plan.TimelineFilter, events map[int]*schedule.Event) map[int]bool {
 	if f.Owner == "" && f.State == "" && f.From == 0 && f.To == 0 && f.Ahead == 0 && f.Level == 0 {
 		return nil
 	}

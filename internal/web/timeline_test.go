@@ -15,8 +15,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/ingest"
 	"turret/internal/record"
 )
@@ -26,7 +28,7 @@ func linked(t *testing.T) *house {
 	t.Helper()
 	h := newHouse(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	var files []*app.File
+	var files []*kept.File
 	for kind, text := range map[record.Kind]string{
 		record.Activities: "project,code,name,kind,baseline_start,baseline_finish,start,finish\nA1,W,Work,activity,2026-11-02,2026-11-06,2026-11-02,2026-11-06\n" +
 			"A1,M,Gate,milestone,,2026-11-06,,2026-11-06\nB1,M,Secret of Beta,milestone,,2026-11-20,,2026-11-20\n",
@@ -37,7 +39,7 @@ func linked(t *testing.T) *house {
 		require.Empty(t, problems)
 		files = append(files, f)
 	}
-	_, err := h.office.Import(ctx, files, app.Origin{})
+	_, err := h.office.Intake.Import(ctx, files, intake.Origin{})
 	require.NoError(t, err)
 	return h
 }
@@ -158,7 +160,8 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 	status, _, head := h.ask("", http.MethodGet, m[1], nil)
 	assert.Equal(t, 200, status)
 	assert.Contains(t, head.Get("Content-Type"), "text/calendar")
-	tokens, err := h.office.Tokens(access.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()))
+	tokens, err := h.office.Account.Tokens(access.As(context.Background(),
+		must1(h.office.Account.Account(context.Background(), 2)).Actor()))
 	require.NoError(t, err)
 	require.Len(t, tokens, 1)
 	for _, x := range tokens {
@@ -172,8 +175,8 @@ func TestASubscriptionReadsWhatItsOwnerMay(t *testing.T) {
 
 func TestTheAPIReadsTheSchedule(t *testing.T) {
 	h := linked(t)
-	ctx := access.As(context.Background(), must1(h.office.Account(context.Background(), 2)).Actor()) // Lea
-	key, err := h.office.MakeToken(ctx, "script")
+	ctx := access.As(context.Background(), must1(h.office.Account.Account(context.Background(), 2)).Actor()) // Lea
+	key, err := h.office.Account.MakeToken(ctx, "script")
 	require.NoError(t, err)
 	get := func(path string) map[string][]map[string]any {
 		status, body, _ := h.ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+key)
@@ -208,7 +211,7 @@ func TestTheAPIReadsTheSchedule(t *testing.T) {
 	assert.Equal(t, 400, status)
 }
 
-func must1(a *app.Account, err error) *app.Account {
+func must1(a *account.Account, err error) *account.Account {
 	if err != nil {
 		panic(err)
 	}

@@ -5,9 +5,10 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/plan"
+	"turret/internal/app/setting"
 	"turret/internal/core/health"
 )
 
@@ -63,16 +64,16 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 			tried = list[0]
 		}
 	}
-	what, err := r.a.WhatIf(scope, tried)
+	what, err := plan.TryOut(r.a, scope, tried)
 	var field *fault.FieldError
 	if errors.As(err, &field) {
 		v.Problem = sentence(field.Error())
-		what, err = r.a.WhatIf(scope, set)
+		what, err = plan.TryOut(r.a, scope, set)
 	}
 	if err != nil {
 		return err
 	}
-	v.Limits, v.Now = limitTableOf([]app.Limits{tried}), limitTableOf([]app.Limits{set})
+	v.Limits, v.Now = limitTableOf([]setting.Limits{tried}), limitTableOf([]setting.Limits{set})
 	if v.Problem != "" {
 		v.typed(r)
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -102,7 +103,7 @@ func (s *Server) tolerances(c fiber.Ctx) error {
 	return r.render("tolerances", &v.Page, &v)
 }
 
-func (v *toleranceView) sentence(w *app.WhatIf) []spoken {
+func (v *toleranceView) sentence(w *plan.WhatIf) []spoken {
 	now, then := w.Now[health.Overall], w.Then[health.Overall]
 	text := count(now[health.Act], "project is", "projects are") + " at act and " + itoa(now[health.Watch]) +
 		" at watch by the limits in force"

@@ -4,7 +4,9 @@ import (
 	"strconv"
 	"strings"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/lookout"
+	"turret/internal/app/trace"
 	"turret/internal/core/measure"
 )
 
@@ -32,22 +34,22 @@ const (
 // tracer makes views of nodes; each node's path of indexes is its address within the trace.
 type tracer struct {
 	r    *request
-	t    *app.Trace
+	t    *trace.Trace
 	here func(at string) string
 	rows int
 }
 
 // groupTrace fills in the margin of a screen about a scope where its address asks for it.
-func (r *request) groupTrace(p *page, l *app.Lookout) error {
+func (r *request) groupTrace(p *page, l *lookout.Lookout) error {
 	key := r.query.Get("trace")
 	if key == "" {
 		return nil
 	}
-	s := &app.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}
+	s := &assess.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}
 	if r.query.Get("of") == "shown" {
 		s.Name, s.Projects = "Projects shown", l.Shown
 	}
-	t, err := r.s.Office.TraceGroup(r.Ctx.Context(), r.a, s, key)
+	t, err := r.s.Office.Trace.TraceGroup(r.Ctx.Context(), r.a, s, key)
 	if err != nil {
 		return err
 	}
@@ -59,15 +61,15 @@ func (r *request) projectTrace(p *page, code string) error {
 	if key == "" {
 		return nil
 	}
-	var t *app.Trace
+	var t *trace.Trace
 	var err error
 	switch costCode := r.query.Get("code"); {
 	case costCode != "":
-		t, err = r.s.Office.TraceCode(r.Ctx.Context(), r.a, code, key, costCode)
+		t, err = r.s.Office.Trace.TraceCode(r.Ctx.Context(), r.a, code, key, costCode)
 	case r.query.Get("milestone") != "":
-		t, err = r.s.Office.TraceActivity(r.Ctx.Context(), r.a, code, r.query.Get("milestone"))
+		t, err = r.s.Office.Trace.TraceActivity(r.Ctx.Context(), r.a, code, r.query.Get("milestone"))
 	default:
-		t, err = r.s.Office.Trace(r.Ctx.Context(), r.a, code, key)
+		t, err = r.s.Office.Trace.Trace(r.Ctx.Context(), r.a, code, key)
 	}
 	if err != nil {
 		return err
@@ -75,7 +77,7 @@ func (r *request) projectTrace(p *page, code string) error {
 	return r.trace(p, t)
 }
 
-func (r *request) trace(p *page, t *app.Trace) error {
+func (r *request) trace(p *page, t *trace.Trace) error {
 	tr := &tracer{r: r, t: t, rows: fewRows, here: func(at string) string { return r.here("at", at) }}
 	root, at := &t.Root, r.query.Get("at")
 	for _, step := range strings.FieldsFunc(at, func(c rune) bool { return c == '.' }) {

@@ -6,8 +6,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/judge"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -52,7 +53,7 @@ func (s *Server) trends(c fiber.Ctx) error {
 		}
 	}
 	back := monthsBack(r, "periods")
-	t, err := s.Office.Trend(c.Context(), r.a, scope, key, back)
+	t, err := s.Office.Assess.Trend(c.Context(), r.a, scope, key, back)
 	if err != nil {
 		return err
 	}
@@ -76,7 +77,7 @@ func (s *Server) trends(c fiber.Ctx) error {
 	for i := range t.Rows {
 		v.Rows = append(v.Rows, r.trendRow(t, &t.Rows[i], back))
 	}
-	creeping, err := s.Office.Creeping(c.Context(), r.a, scope)
+	creeping, err := s.Office.Assess.Creeping(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -104,10 +105,10 @@ func (v *trendView) sentence(creeping int) []spoken {
 	return []spoken{{Text: text + "."}}
 }
 
-func (v *trendView) draw(r *request, t *app.Trend) { v.Chart = r.trendLines(t, stripWidth, 250) }
+func (v *trendView) draw(r *request, t *assess.Trend) { v.Chart = r.trendLines(t, stripWidth, 250) }
 
 // trendLines draws a measure of the whole over the periods; nothing where fewer than two are known.
-func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
+func (r *request) trendLines(t *assess.Trend, w, h float64) template.HTML {
 	whole := t.Whole
 	if whole == nil && len(t.Rows) == 1 {
 		whole = &t.Rows[0]
@@ -136,7 +137,7 @@ func (r *request) trendLines(t *app.Trend, w, h float64) template.HTML {
 		Values: r.series(t.Measure, whole.Values)}}, opt).SVG())
 }
 
-func (r *request) trendRow(t *app.Trend, x *app.Series, back int) trendRow {
+func (r *request) trendRow(t *assess.Trend, x *assess.Series, back int) trendRow {
 	values := r.series(t.Measure, x.Values)
 	row := trendRow{Code: x.Code, Name: x.Name, Href: r.to("/assess/trends", "measure", t.Measure.Key, "periods", itoa(back), "scope",
 		x.Code),
@@ -233,7 +234,7 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 	v.Filters = []picker{choose("Projects", "status", status, "", "open, against today", "closed", "closed, against their end", "all",
 		"both")}
 	v.keep(r)
-	t, err := s.Office.Accuracy(c.Context(), r.a, scope)
+	t, err := s.Office.Judge.Accuracy(c.Context(), r.a, scope)
 	if err != nil {
 		return err
 	}
@@ -243,7 +244,7 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 	whole := r.accuracyRow(&t.Whole)
 	for _, x := range []struct {
 		name string
-		list []app.AccuracyLine
+		list []judge.AccuracyLine
 	}{{"Programme", t.Programme}, {"Lead", t.Leads}, {"Project", t.Projects}} {
 		table := accuracyTable{Name: x.name}
 		for i := range x.list {
@@ -262,7 +263,7 @@ func (s *Server) accuracy(c fiber.Ctx) error {
 	return r.render("accuracy", &v.Page, &v)
 }
 
-func (r *request) accuracyHeadline(t *app.AccuracyTable) []spoken {
+func (r *request) accuracyHeadline(t *judge.AccuracyTable) []spoken {
 	if len(t.Projects) == 0 {
 		return []spoken{{Text: "Nothing to compare yet."}}
 	}
@@ -299,7 +300,7 @@ func lateBy(days float64) string {
 	return count(n, "working day", "working days") + " too late"
 }
 
-func (r *request) accuracyRow(x *app.AccuracyLine) accuracyRow {
+func (r *request) accuracyRow(x *judge.AccuracyLine) accuracyRow {
 	row := accuracyRow{Code: x.Code, Name: x.Name}
 	if x.Project != nil {
 		row.Href = r.project(x.Code)

@@ -8,8 +8,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/plan"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -27,7 +28,7 @@ type versionsView struct {
 	May       bool
 	Action    string
 	Problem   string
-	Typed     app.BaselineFact
+	Typed     kept.BaselineFact
 	Empty     string
 	Shown     string
 }
@@ -42,21 +43,21 @@ type baselineRow struct{ Name, Reason, Change, Who, At, Href string }
 // mostChanges is how many rows a comparison draws and lists.
 const mostChanges = 400
 
-func (s *Server) versions(c fiber.Ctx) error { return s.showVersions(c, nil, app.BaselineFact{}) }
+func (s *Server) versions(c fiber.Ctx) error { return s.showVersions(c, nil, kept.BaselineFact{}) }
 
-func (s *Server) showVersions(c fiber.Ctx, problem error, typed app.BaselineFact) error {
+func (s *Server) showVersions(c fiber.Ctx, problem error, typed kept.BaselineFact) error {
 	r, p, err := s.ofProject(c)
 	if err != nil {
 		return err
 	}
-	cmp, err := s.Office.ComparePlans(c.Context(), r.a, p.Code, r.query.Get("was"), r.query.Get("is"))
+	cmp, err := s.Office.Plan.Compare(c.Context(), r.a, p.Code, r.query.Get("was"), r.query.Get("is"))
 	if err != nil {
 		return err
 	}
 	v := versionsView{Page: r.page("Versions of the plan of "+p.Code, "Timeline"), Action: projectPath(p.Code) + "/baseline", Typed: typed,
 		Others: []link{{"‹ " + p.Code, r.project(p.Code)}, {"Plan", projectPath(p.Code) + "/plan"}}}
 	r.path(&v.Page, p)
-	kinds, err := s.Office.Editable(c.Context(), p.Code)
+	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {
 		return err
 	}
@@ -71,7 +72,7 @@ func (s *Server) showVersions(c fiber.Ctx, problem error, typed app.BaselineFact
 	return r.render("versions", &v.Page, &v)
 }
 
-func (v *versionsView) fill(r *request, p *measure.Project, c *app.Comparison) {
+func (v *versionsView) fill(r *request, p *measure.Project, c *plan.Comparison) {
 	if len(c.Versions) == 0 {
 		v.Empty = "No schedule of this project has been loaded yet, so there is nothing to compare."
 		v.Headline = []spoken{{Text: p.Name + " has no plan yet."}}
@@ -99,7 +100,7 @@ func (v *versionsView) fill(r *request, p *measure.Project, c *app.Comparison) {
 	v.draw(r, c)
 }
 
-func versionPicker(label, name string, list []app.PlanVersion, chosen app.PlanVersion) picker {
+func versionPicker(label, name string, list []plan.Version, chosen plan.Version) picker {
 	p := picker{Label: label, Name: name}
 	there := false
 	for _, x := range list {
@@ -152,7 +153,7 @@ func spanText(s schedule.Span) string {
 }
 
 // draw puts both versions on one drawing: the newer as bars, the older as a thin ghost above.
-func (v *versionsView) draw(r *request, c *app.Comparison) {
+func (v *versionsView) draw(r *request, c *plan.Comparison) {
 	changed := map[string]*schedule.Change{}
 	for i := range c.Changes {
 		changed[c.Changes[i].Code] = &c.Changes[i]
@@ -196,9 +197,9 @@ func (s *Server) setBaseline(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	b := app.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
+	b := kept.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
 		Change: strings.Clone(c.FormValue("change"))}
-	if err := s.Office.SetBaseline(c.Context(), r.a, code, b); err != nil {
+	if err := s.Office.Plan.SetBaseline(c.Context(), r.a, code, b); err != nil {
 		var field *fault.FieldError
 		if errors.As(err, &field) {
 			return s.showVersions(c, err, b)

@@ -19,6 +19,15 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/account"
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
+	"turret/internal/app/intake"
+	"turret/internal/app/judge"
+	"turret/internal/app/kept"
+	"turret/internal/app/money"
+	"turret/internal/app/plan"
+	"turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -33,36 +42,36 @@ var patient = fiber.TestConfig{}
 
 type noReports struct{}
 
-func (noReports) Report(w io.Writer, format string, c *app.Content) (string, string, error) {
+func (noReports) Report(w io.Writer, format string, c *report.Content) (string, string, error) {
 	_, err := fmt.Fprint(w, "%PDF-", c.Report.Parts)
 	return "." + format, "application/pdf", err
 }
-func (noReports) Preview(c *app.Content, _, _ int) ([]string, int, error) {
+func (noReports) Preview(c *report.Content, _, _ int) ([]string, int, error) {
 	return []string{"<svg></svg>"}, 1, nil
 }
 func (noReports) Sample(record.Kind) []byte                                              { return nil }
 func (noReports) Template(io.Writer, record.Kind, [][]string, map[string][]string) error { return nil }
-func (noReports) Money(w io.Writer, name string, _ *app.Assessment, _ *app.MoneyTable) error {
+func (noReports) Money(w io.Writer, name string, _ *assess.Assessment, _ *money.Table) error {
 	_, err := io.WriteString(w, name)
 	return err
 }
 
-func (noReports) Sheet(w io.Writer, name string, _ *app.Assessment, _ *app.MoneySheet) error {
+func (noReports) Sheet(w io.Writer, name string, _ *assess.Assessment, _ *money.Sheet) error {
 	_, err := io.WriteString(w, name)
 	return err
 }
 
-func (noReports) Timeline(w io.Writer, name string, _ *app.Assessment, _ *app.Timeline) error {
+func (noReports) Timeline(w io.Writer, name string, _ *assess.Assessment, _ *plan.Timeline) error {
 	_, err := io.WriteString(w, name)
 	return err
 }
-func (noReports) Rehearsal(io.Writer, string, *app.Assessment, string, *app.Findings) error {
+func (noReports) Rehearsal(io.Writer, string, *assess.Assessment, string, *plan.Findings) error {
 	return nil
 }
-func (noReports) Findings(io.Writer, string, *app.Checked, map[int64]string) error { return nil }
-func (noReports) Diary(io.Writer, string, calendar.Date, []app.DiaryEntry) error   { return nil }
-func (noReports) Safe(s string) string                                             { return s }
-func (noReports) Table(io.Writer, *app.Assessment, *app.Scope) error {
+func (noReports) Findings(io.Writer, string, *judge.Checked, map[int64]string) error { return nil }
+func (noReports) Diary(io.Writer, string, calendar.Date, []explain.DiaryEntry) error { return nil }
+func (noReports) Safe(s string) string                                               { return s }
+func (noReports) Table(io.Writer, *assess.Assessment, *assess.Scope) error {
 	return errors.New("the disk at /secret/path is full")
 }
 
@@ -92,19 +101,19 @@ var hostile = map[record.Kind]string{
 
 func server(t *testing.T, files map[record.Kind]string) *fiber.App {
 	t.Helper()
-	_, office := filled(t, files, app.Origin{})
+	_, office := filled(t, files, intake.Origin{})
 	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
 }
 
 // filled makes a store and an office over it, with files taken in.
-func filled(t *testing.T, files map[record.Kind]string, from app.Origin) (*store.Store, *app.Office) {
+func filled(t *testing.T, files map[record.Kind]string, from intake.Origin) (*store.Store, *app.Office) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	office := app.NewOffice(s, time.Now, parts(t))
-	var list []*app.File
+	var list []*kept.File
 	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
 			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
@@ -113,7 +122,7 @@ func filled(t *testing.T, files map[record.Kind]string, from app.Origin) (*store
 			list = append(list, f)
 		}
 	}
-	_, err = office.Import(ctx, list, from)
+	_, err = office.Intake.Import(ctx, list, from)
 	require.NoError(t, err)
 	return s, office
 }
@@ -136,14 +145,15 @@ func serve(t testing.TB, office *app.Office, config Config) *Server {
 	t.Cleanup(func() { _ = config.Sessions.Close() })
 	srv, err := New(config)
 	require.NoError(t, err)
-	admin, err := office.SaveAccount(ctx, app.Account{Login: "admin", Name: "Admin", Role: access.Administrator, Active: true}, "")
+	admin, err := office.Account.SaveAccount(ctx, account.Account{Login: "admin", Name: "Admin", Role: access.Administrator,
+		Active: true}, "")
 	require.NoError(t, err)
 	cookies[srv.app], _ = signedIn(t, srv, admin)
 	return srv
 }
 
 // signedIn begins a session and returns its cookie and the token that forms carry.
-func signedIn(t testing.TB, srv *Server, a *app.Account) (cookie, token string) {
+func signedIn(t testing.TB, srv *Server, a *account.Account) (cookie, token string) {
 	t.Helper()
 	key, x, err := srv.Sessions.Begin(context.Background(), a.ID, "", "")
 	require.NoError(t, err)

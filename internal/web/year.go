@@ -4,7 +4,8 @@ import (
 	"fmt"
 	"strconv"
 
-	"turret/internal/app"
+	"turret/internal/app/edit"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 )
 
@@ -31,9 +32,9 @@ type dayView struct {
 
 var weekdayNames = []string{"Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"}
 
-func yearOf(g *app.Grid, r *request, first int) *yearView {
+func yearOf(g *edit.Grid, r *request, first int) *yearView {
 	says := map[string]string{}
-	var rows []app.CalendarRow
+	var rows []kept.CalendarRow
 	for _, cells := range g.Rows {
 		row, ok := calendarRow(cells)
 		if !ok {
@@ -44,9 +45,9 @@ func yearOf(g *app.Grid, r *request, first int) *yearView {
 			says[row.Calendar+row.Date.String()] = row.Name
 		}
 	}
-	weeks := app.Weeks(rows)
+	weeks := kept.Weeks(rows)
 	if weeks["default"] == nil {
-		weeks["default"] = &app.Week{Days: [7]bool{true, true, true, true, true}}
+		weeks["default"] = &kept.Week{Days: [7]bool{true, true, true, true, true}}
 	}
 	v := &yearView{Name: orElse(r.query.Get("calendar"), "default")}
 	w := weeks[v.Name]
@@ -71,7 +72,7 @@ func yearOf(g *app.Grid, r *request, first int) *yearView {
 	return v
 }
 
-func monthOf(m calendar.Month, w *app.Week, says map[string]string, name string, first int) monthView {
+func monthOf(m calendar.Month, w *kept.Week, says map[string]string, name string, first int) monthView {
 	v := monthView{Name: m.Name(), Weekdays: append(append([]string{}, weekdayNames[first:]...), weekdayNames[:first]...)}
 	var week [7]dayView
 	for d := m.First(); d <= m.Last(); d++ {
@@ -101,8 +102,8 @@ func monthOf(m calendar.Month, w *app.Week, says map[string]string, name string,
 }
 
 // calendarRow reads the cells of a calendar's row.
-func calendarRow(cells []string) (app.CalendarRow, bool) {
-	row := app.CalendarRow{Calendar: cells[0], Working: cells[3] == "yes", Name: cells[4]}
+func calendarRow(cells []string) (kept.CalendarRow, bool) {
+	row := kept.CalendarRow{Calendar: cells[0], Working: cells[3] == "yes", Name: cells[4]}
 	if cells[1] != "" {
 		d, err := calendar.ParseDate(cells[1])
 		row.Date = d

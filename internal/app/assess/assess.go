@@ -1,0 +1,570 @@
+package assess
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"sort"
+
+	"turret/internal/app/access"
+	"turret/internal/app/condition"
+	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+	"turret/internal/record"
+)
+
+// Assessment is every project computed as of a day. It is read-only once made.
+type Assessment struct {
+	Env         measure.Env
+	Masters     *kept.Masters
+	Rates       *cost.Rates
+	Projects    []*measure.Project            // in the order of their codes
+	NoMoney     bool                          // costs are kept from the one who asked
+	net         *net                          // of all projects, whoever asks
+	Calendars   map[string]*calendar.Calendar // by name
+	Classes     cost.Classes
+	Settings    *setting.Settings // that it was computed under
+	Closed      *kept.Period      // the closed period whose facts it shows; nil where it shows what stands now
+	Older       bool              // newer figures are being computed
+	Broken      []string          // own checks that are not understood, or take too much work
+	overworked  map[string]bool
+	Reading     kept.Reading
+	head        int64
+	Shown       bool               // in another currency than the reporting one
+	All         []*measure.Project // of the plan, by its indexes
+	ByCode      map[string]*measure.Project
+	nodes       map[int64]*kept.Node
+	NodeCodes   map[string]*kept.Node
+	Own         []condition.OwnRule
+	parents     map[int64]int64 // of all nodes
+	Narrowed    bool            // something is kept from the one who asks
+	codeNames   []string
+	closedCodes []bool
+	links       [][]schedule.Dependency // by the index of the project that sent them
+	Slots       slots
+	Begun       bool   // something has come for the period
+	books       []book // while reading
+}
+
+// Day computes all projects as of the end of asOf, or returns what it computed before where nothing has changed since. What
+// the one who asks may not see is not in it. For whoever is patient with older figures (Lagging), the last complete ones are returned at
+// once while newer are computed, except where only a few projects are to be computed, or that person changed something since.
+func (o *Office) Day(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	actor, err := access.Permit(ctx, access.Read)
+	if err != nil {
+		return nil, err
+	}
+	head, err := o.store.Head(ctx)
+	if err != nil {
+		return nil, err
+	}
+	former := o.cache.find(asOf, currencyIn(ctx))
+	if former == nil || former.a.head != head {
+		if lagging, err := o.mayLag(ctx, actor, former, head); err != nil {
+			return nil, err
+		} else if lagging {
+			o.later.Go(func() {
+				if _, err := o.fresh(context.WithoutCancel(ctx), asOf, head); err != nil {
+					o.cache.broke(asOf, currencyIn(ctx), head)
+				}
+			})
+			older := *o.cache.seen(former, actor)
+			older.Older = true
+			return &older, nil
+		}
+		done, err := o.asking.Wait(ctx)
+		if err != nil {
+			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+		}
+		defer done()
+		if former, err = o.fresh(ctx, asOf, head); err != nil {
+			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
+		}
+	}
+	return o.cache.seen(former, actor), nil
+}
+
+// Environment is what the figures are computed under.
+func (a *Assessment) Environment() *measure.Env { return &a.Env }
+
+// Head counts the changes that the assessment knows of.
+func (a *Assessment) Head() int64 { return a.head }
+
+type laggingKey struct{}
+
+// Lagging marks whoever asks as content with the last complete figures while newer ones are computed.
+func Lagging(ctx context.Context) context.Context { return context.WithValue(ctx, laggingKey{}, true) }
+
+// mayLag tells whether a former assessment may be shown for now. Where the newer ones could not be computed, whoever asks is to hear why.
+func (o *Office) mayLag(ctx context.Context, actor *access.Actor, former *cachedDay, head int64) (bool, error) {
+	if former == nil || ctx.Value(laggingKey{}) == nil || former.a.head < o.cache.lastWrote(actor.Account) ||
+		o.cache.brokeAt(former.a.Env.AsOf, currencyIn(ctx)) == head {
+		return false, nil
+	}
+	changed, whole, err := o.store.Stirred(ctx, former.a.head)
+	return whole || len(changed) > mostRenewed, err
+}
+
+// Changed notes that the one who asks changed something, so that older figures are not shown to them.
+func (o *Office) Changed(ctx context.Context) error {
+	actor := access.ActorOf(ctx)
+	if actor == nil {
+		return nil
+	}
+	head, err := o.store.Head(ctx)
+	if err == nil {
+		o.cache.changed(actor.Account, head)
+	}
+	return err
+}
+
+// ErrNotComputed is returned where newer figures could not be computed.
+var ErrNotComputed = errors.New("newer figures could not be computed")
+
+// Newer reports whether asking for a day again shows figures that are newer than those of a head. Where they could not be computed the
+// error is ErrNotComputed.
+func (o *Office) Newer(ctx context.Context, asOf calendar.Date, than int64) (bool, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return false, err
+	}
+	if k := o.cache.find(asOf, currencyIn(ctx)); k == nil || k.a.head > than {
+		return true, nil
+	}
+	head, err := o.store.Head(ctx)
+	if err == nil && o.cache.brokeAt(asOf, currencyIn(ctx)) == head {
+		err = ErrNotComputed
+	}
+	return false, err
+}
+
+// fresh has a day computed for a head, or a later one.
+func (o *Office) fresh(ctx context.Context, asOf calendar.Date, head int64) (*cachedDay, error) {
+	currency := currencyIn(ctx)
+	return o.cache.once(ctx, fmt.Sprint(asOf, currency, head), func(ctx context.Context) (*cachedDay, error) {
+		head, err := o.store.Head(ctx)
+		if err != nil {
+			return nil, err
+		}
+		former := o.cache.find(asOf, currency)
+		if former != nil && former.a.head == head {
+			return former, nil
+		}
+		var a *Assessment
+		if former != nil {
+			a, err = o.renewed(ctx, former.a)
+		}
+		if err == nil && a == nil {
+			a, err = o.assessAt(ctx, asOf)
+		}
+		if err != nil {
+			return nil, err
+		}
+		a.head = head
+		return o.cache.put(a, former), nil
+	})
+}
+
+// assessAt computes a day: where a period that ends on it is closed, from what that was computed from.
+func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
+	closed, err := o.Closed(ctx, asOf)
+	if err != nil {
+		return nil, err
+	}
+	if closed == nil {
+		period, err := o.setting.PeriodOf(ctx, asOf)
+		if err != nil {
+			return nil, err
+		}
+		view, err := o.upTo(ctx, period)
+		if err != nil {
+			return nil, err
+		}
+		return o.AssessFrom(ctx, view, asOf, nil)
+	}
+	return o.AssessClosed(ctx, o.store.At(closed.Bound()), closed)
+}
+
+// upTo reads what a period that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
+// it. A period before anything that was sent shows what stands now.
+func (o *Office) upTo(ctx context.Context, period calendar.Period) (kept.Reading, error) {
+	last, after, upTo, err := o.store.Reach(ctx, period)
+	if err != nil || after == 0 || upTo == 0 {
+		return o.store, err
+	}
+	return o.store.At(kept.Bound{Load: last, Period: period}), nil
+}
+
+// AssessClosed computes a closed period again from its own facts and settings.
+func (o *Office) AssessClosed(ctx context.Context, view kept.Reading, p *kept.Period) (*Assessment, error) {
+	settings, err := setting.AtClosing(p)
+	if err != nil {
+		return nil, err
+	}
+	return o.compute(ctx, view, p.AsOf, nil, settings, p)
+}
+
+// AssessFrom computes the projects of the ids, all of them where that is nil.
+func (o *Office) AssessFrom(ctx context.Context, view kept.Reading, asOf calendar.Date, only []int64) (*Assessment, error) {
+	settings, err := setting.Of(ctx, view)
+	if err != nil {
+		return nil, err
+	}
+	return o.compute(ctx, view, asOf, only, settings, nil)
+}
+
+func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.Date, only []int64, settings *setting.Settings,
+	closed *kept.Period) (*Assessment, error) {
+	m, err := view.Masters(ctx)
+	if err != nil {
+		return nil, err
+	}
+	calendars, err := BuildCalendars(m.Calendars)
+	if err != nil {
+		return nil, err
+	}
+	if only, err = joined(ctx, view, m, only); err != nil {
+		return nil, err
+	}
+	a := New(m, calendars, asOf)
+	if err := showIn(a, currencyIn(ctx)); err != nil {
+		return nil, err
+	}
+	a.Env.Cycle, a.Env.YearMonth = settings.Cycle(), settings.YearMonth
+	a.Env.Milestones.LookAhead = settings.LookAhead
+	a.Env.Tolerances, a.Env.Checks = settings.Whole(), settings.Checks()
+	a.Settings, a.Reading, a.Closed = settings, view, closed
+	if err := readFacts(ctx, a, view, calendars, only); err != nil {
+		return nil, err
+	}
+	if err := readRegisters(ctx, a, view, only); err != nil {
+		return nil, err
+	}
+	if err := o.compareForecasts(ctx, a, only); err != nil {
+		return nil, err
+	}
+	if err := readNetwork(ctx, a, view, only); err != nil {
+		return nil, err
+	}
+	rate(a, a.Projects)
+	return a, nil
+}
+
+// rate computes the measures of projects whose facts are there.
+func rate(a *Assessment, projects []*measure.Project) {
+	by := a.Settings.LimitsOf()
+	for _, p := range projects {
+		measure.Assess(p, a.EnvOf(p, by))
+	}
+	readyOwn(a)
+	runOwn(a, projects)
+}
+
+// showIn has amounts computed in a currency other than the reporting one.
+func showIn(a *Assessment, c money.Currency) error {
+	if c == "" || c == a.Env.Currency {
+		return nil
+	}
+	if !slices.Contains(a.Rates.Known(), c) {
+		return fmt.Errorf("rates of %s: %w", fault.Clip(string(c), 10), fault.ErrNotFound)
+	}
+	a.Rates, a.Env.Currency, a.Shown = a.Rates.In(c), c, true
+	return nil
+}
+
+// EnvOf is the environment of a project, with the tolerances of the narrowest scopes around it.
+func (a *Assessment) EnvOf(p *measure.Project, by map[string]*setting.Limits) measure.Env {
+	env := a.Env
+	if len(by) == 0 {
+		return env
+	}
+	for _, n := range a.Path(p.Parent) {
+		if l, ok := by[n.Code]; ok {
+			env.Tolerances = l.Over(env.Tolerances)
+		}
+	}
+	if l, ok := by[p.Code]; ok {
+		env.Tolerances = l.Over(env.Tolerances)
+	}
+	return env
+}
+
+// DefaultCalendar is the organisation's.
+const DefaultCalendar = "default"
+
+// BuildCalendars makes the calendars of their rows, by name; the standard one is among them.
+func BuildCalendars(rows []kept.CalendarRow) (map[string]*calendar.Calendar, error) {
+	built := map[string]*calendar.Calendar{DefaultCalendar: calendar.Standard}
+	for name, w := range kept.Weeks(rows) {
+		c, err := calendar.New(w.Days, w.Exceptions)
+		if err != nil {
+			return nil, fmt.Errorf("calendar %s: %w", name, err)
+		}
+		built[name] = c
+	}
+	return built, nil
+}
+
+// New makes an assessment of masters with nothing computed in it yet.
+func New(m *kept.Masters, calendars map[string]*calendar.Calendar, asOf calendar.Date) *Assessment {
+	a := &Assessment{
+		Env: measure.Env{AsOf: asOf, Currency: m.Reporting, Calendar: calendars[DefaultCalendar],
+			Tolerances: health.Defaults(), Milestones: schedule.Options{LookAhead: setting.LookAhead}},
+		Masters: m, Rates: cost.NewRates(m.Reporting, m.Rates), Calendars: calendars, Classes: classes(m.CostCodes),
+		ByCode: map[string]*measure.Project{}, net: &net{}, nodes: map[int64]*kept.Node{}, NodeCodes: map[string]*kept.Node{},
+		parents: map[int64]int64{},
+	}
+	for i := range m.Nodes {
+		n := &m.Nodes[i]
+		a.nodes[n.ID], a.NodeCodes[n.Code], a.parents[n.ID] = n, n, n.Parent
+	}
+	for _, c := range m.CostCodes {
+		for int64(len(a.codeNames)) <= c.ID {
+			a.codeNames, a.closedCodes = append(a.codeNames, ""), append(a.closedCodes, false)
+		}
+		a.closedCodes[c.ID] = c.Closed
+		a.codeNames[c.ID] = c.Code + " " + c.Name
+	}
+	for i := range m.Projects {
+		p := &measure.Project{Info: m.Projects[i]}
+		a.Projects = append(a.Projects, p)
+		a.ByCode[p.Code] = p
+	}
+	return a
+}
+
+// CodeName is a cost code with its name.
+func (a *Assessment) CodeName(id int32) string {
+	if int(id) < len(a.codeNames) && a.codeNames[id] != "" {
+		return a.codeNames[id]
+	}
+	return fmt.Sprint("cost code ", id)
+}
+
+// closedCode reports whether a cost code takes no more: it is closed, or no load that stands brought it.
+func closedCode(a *Assessment, id int32) bool {
+	return int(id) >= len(a.closedCodes) || a.codeNames[id] == "" || a.closedCodes[id]
+}
+
+// readFacts fills in accounts, activities and declarations with one pass over each table.
+func readFacts(ctx context.Context, a *Assessment, s kept.Reading, calendars map[string]*calendar.Calendar, only []int64) error {
+	slots := newSlots(a.Projects)
+	a.Slots = slots
+	builders := make([]*cost.Builder, len(a.Projects))
+	for i := range builders {
+		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
+		builders[i].Classify(a.Classes)
+	}
+	of := func(project int64, f func(p *measure.Project, b *cost.Builder)) {
+		if i, ok := slots.Of(project); ok {
+			f(a.Projects[i], builders[i])
+		}
+	}
+	a.books = make([]book, len(a.Projects))
+	err := s.Activities(ctx, only, func(project int64, f *kept.ActivityFact) {
+		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
+			f.Calendar = c
+		}
+		if i, ok := slots.Of(project); ok {
+			a.Projects[i].Activities = append(a.Projects[i].Activities, f.Activity)
+		}
+	})
+	if err == nil {
+		err = s.Changes(ctx, only, func(project int64, c cost.Change) { // before the budget, whose lines they hold back
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				p.Changes = append(p.Changes, c)
+				b.Change(c)
+			})
+		})
+	}
+	if err == nil {
+		err = readMoney(ctx, a, s, only, of)
+	}
+	if err == nil {
+		err = s.Declared(ctx, only, func(project int64, d measure.Declared) {
+			if i, ok := slots.Of(project); ok {
+				a.Projects[i].Declared = &d
+			}
+		})
+	}
+	for i, p := range a.Projects {
+		p.Account = builders[i].Account()
+		a.books[i].close(a, p)
+	}
+	a.books = nil
+	return err
+}
+
+// readMoney passes each table of money once.
+func readMoney(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
+	of func(int64, func(*measure.Project, *cost.Builder))) error {
+	err := s.Lines(ctx, record.Budget, only, func(project int64, l cost.Line) {
+		of(project, func(p *measure.Project, b *cost.Builder) {
+			b.Budget(l)
+			bookOf(a, project).budgeted(l)
+		})
+	})
+	if err == nil {
+		err = s.Lines(ctx, record.Forecast, only, func(project int64, l cost.Line) {
+			of(project, func(_ *measure.Project, b *cost.Builder) {
+				b.Forecast(l)
+				bookOf(a, project).forecast.Add(&l, a.Env.Calendar)
+			})
+		})
+	}
+	if err == nil {
+		err = s.Amounts(ctx, only, func(project int64, x *cost.Posting) {
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				b.Post(*x)
+				bookOf(a, project).posted(p, x, a.Env.AsOf)
+			})
+		})
+	}
+	if err == nil {
+		err = s.Commitments(ctx, only, func(project int64, c cost.Commitment) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Commit(c) })
+		})
+	}
+	if err == nil {
+		err = s.Shares(ctx, only, func(project int64, x cost.Share) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Fund(x) })
+		})
+	}
+	if err == nil {
+		err = s.Billings(ctx, only, func(project int64, x cost.Billing) {
+			of(project, func(_ *measure.Project, b *cost.Builder) { b.Bill(x) })
+		})
+	}
+	if err == nil {
+		err = s.Bookings(ctx, only, func(project int64, x *kept.Booked) {
+			of(project, func(p *measure.Project, b *cost.Builder) {
+				b.Book(x.Booking, a.Masters.Tariffs)
+				bookOf(a, project).booked(p, x)
+			})
+		})
+	}
+	return err
+}
+
+// classes tells how cost codes are treated: as they say themselves, else as the code above them does.
+func classes(codes []kept.CostCode) cost.Classes {
+	var c cost.Classes
+	at := map[string]*kept.CostCode{}
+	for i := range codes {
+		at[codes[i].Code] = &codes[i]
+	}
+	for i := range codes {
+		for int64(len(c.Of)) <= codes[i].ID {
+			c.Of, c.Reserve = append(c.Of, cost.Unclassed), append(c.Reserve, false)
+		}
+		k := &codes[i]
+		for steps := 0; k != nil && steps <= len(codes); steps++ {
+			if c.Of[codes[i].ID] == cost.Unclassed {
+				c.Of[codes[i].ID] = map[string]cost.Class{"capital": cost.Capital, "operating": cost.Operating}[k.Type]
+			}
+			c.Reserve[codes[i].ID] = c.Reserve[codes[i].ID] || k.Contingency
+			k = at[k.Parent]
+		}
+	}
+	return c
+}
+
+// slots maps the ids of projects, which are small, to their index.
+type slots []int32
+
+// Of returns the index of a project. One that a load brought after the projects were read has none: its rows are passed
+// over, and the next page assesses afresh, since the newest load is another.
+func (s slots) Of(project int64) (int32, bool) {
+	if project < 0 || project >= int64(len(s)) || s[project] < 0 {
+		return 0, false
+	}
+	return s[project], true
+}
+
+func newSlots(projects []*measure.Project) slots {
+	var slots slots
+	for i, p := range projects {
+		for int64(len(slots)) <= p.ID {
+			slots = append(slots, -1)
+		}
+		slots[p.ID] = int32(i)
+	}
+	return slots
+}
+
+// Project finds a project by its code, or returns an error wrapping ErrNotFound.
+func (a *Assessment) Project(code string) (*measure.Project, error) {
+	if p, ok := a.ByCode[code]; ok {
+		return p, nil
+	}
+	return nil, fmt.Errorf("project %q: %w", code, fault.ErrNotFound)
+}
+
+// Path lists the nodes above a project or node, from the top down.
+func (a *Assessment) Path(parent int64) []*kept.Node {
+	var list []*kept.Node
+	for n := a.nodes[parent]; n != nil && len(list) <= len(a.nodes); n = a.nodes[n.Parent] {
+		list = append(list, n)
+	}
+	slices.Reverse(list)
+	return list
+}
+
+// Programme is the nearest node above a project; nil where there is none.
+func (a *Assessment) Programme(p *measure.Project) *kept.Node { return a.nodes[p.Parent] }
+
+// Scope is a part of the structure with the projects in it.
+type Scope struct {
+	Code, Name string // both empty for everything
+	Projects   []*measure.Project
+}
+
+// Scope finds the projects below a node, or the one project of that code; an empty code means all of them. Only projects of
+// the statuses named are in it, all where none is. An unknown code is an error wrapping ErrNotFound.
+func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
+	s := &Scope{Code: code}
+	node, isNode := a.NodeCodes[code]
+	switch p, isProject := a.ByCode[code]; {
+	case isNode:
+		s.Name = node.Name
+	case isProject:
+		s.Name, s.Projects = p.Name, []*measure.Project{p}
+		return s, nil
+	case code != "":
+		return nil, fmt.Errorf("scope %q: %w", code, fault.ErrNotFound)
+	}
+	for _, p := range a.Projects {
+		if len(statuses) > 0 && !slices.Contains(statuses, p.Status) {
+			continue
+		}
+		if !isNode || slices.Contains(a.Path(p.Parent), node) {
+			s.Projects = append(s.Projects, p)
+		}
+	}
+	return s, nil
+}
+
+// ByAttention sorts projects in the order in which they need attention: act before watch, within it by the money at stake,
+// then by days late, then by code.
+func ByAttention(list []*measure.Project) {
+	sort.SliceStable(list, func(i, j int) bool {
+		a, b := &list[i].Health, &list[j].Health
+		if a.Overall != b.Overall {
+			return a.Overall > b.Overall
+		}
+		if a.Stake != b.Stake {
+			return a.Stake > b.Stake
+		}
+		if a.DaysLate != b.DaysLate {
+			return a.DaysLate > b.DaysLate
+		}
+		return list[i].Code < list[j].Code
+	})
+}

@@ -1,0 +1,17 @@
+package assess
+
+import (
+	"turret/internal/core/measure"
+)
+
+// Bytes is what an assessment is taken to need.
+func Bytes(a *Assessment) int64 { return bytesOf(a) }
+
+// RunOwn runs the own checks of the settings over projects.
+func RunOwn(a *Assessment, projects []*measure.Project) {
+	readyOwn(a)
+	runOwn(a, projects)
+}
+
+// Forgive lets checks that were switched off for their work run again, as a new assessment does.
+func Forgive(a *Assessment) { a.overworked = nil }

@@ -1,0 +1,154 @@
+package assess
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
+	"turret/internal/core/backlog"
+	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/record"
+)
+
+// readRegisters fills in risks, issues, actions, backlogs and benefits, what is kept of closed periods, what people set and accepted, and
+// which inputs are late.
+func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
+	at := func(project int64, f func(p *measure.Project)) {
+		if i, ok := a.Slots.Of(project); ok {
+			f(a.Projects[i])
+		}
+	}
+	steps := []func() error{
+		func() error {
+			return s.Risks(ctx, only, func(id int64, x risk.Risk) { at(id, func(p *measure.Project) { placeRisk(a, p, x) }) })
+		},
+		func() error {
+			return s.Issues(ctx, only, func(id int64, x risk.Issue) {
+				at(id, func(p *measure.Project) { p.Issues = append(p.Issues, x) })
+			})
+		},
+		func() error {
+			return s.Actions(ctx, only, func(id int64, x risk.Action) {
+				at(id, func(p *measure.Project) { p.Actions = append(p.Actions, x) })
+			})
+		},
+		func() error {
+			return s.Items(ctx, only, func(id int64, x backlog.Item) {
+				at(id, func(p *measure.Project) { p.Items = append(p.Items, x) })
+			})
+		},
+		func() error {
+			return s.Benefits(ctx, only, func(id int64, x benefit.Benefit) { at(id, func(p *measure.Project) { placeBenefit(a, p, x) }) })
+		},
+		func() error { return readOverrides(ctx, a, s, at) },
+		func() error { return readAcceptances(ctx, a, s, at) },
+		func() error { return readPast(ctx, a, s, only) },
+		func() error { return readLate(ctx, a, s, only) },
+		func() error { return readWords(ctx, a, s, only, at) },
+	}
+	for _, step := range steps {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func placeRisk(a *Assessment, p *measure.Project, x risk.Risk) {
+	p.Risks = append(p.Risks, x)
+	var worth money.Amount
+	if e, ok := x.Expected(); ok && !risk.Over(x.State) {
+		w, _, err := a.Rates.Planned(e, x.Currency, a.Env.AsOf.Month())
+		if err != nil && p.Threat.Missing == nil {
+			p.Threat.Missing = err
+		}
+		worth = w
+	}
+	p.Threat.Worth = append(p.Threat.Worth, worth)
+}
+
+func placeBenefit(a *Assessment, p *measure.Project, x benefit.Benefit) {
+	p.Benefits = append(p.Benefits, x)
+	planned, _, err := a.Rates.Planned(x.Planned, x.Currency, x.Month)
+	outlook, _, err2 := a.Rates.Planned(x.Outlook(a.Env.AsOf), x.Currency, x.Month)
+	for _, e := range []error{err, err2} {
+		if e != nil && p.Gains.Missing == nil {
+			p.Gains.Missing = e
+		}
+	}
+	p.Gains.Planned += planned
+	p.Gains.Outlook += outlook
+}
+
+// readLate tells which inputs that are expected each period came last for an earlier one. Nothing is late while nothing at all has come
+// for the period.
+func readLate(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
+	periods := map[SlotKey]calendar.Period{}
+	now := a.Env.Period()
+	begun, err := s.Begun(ctx, now)
+	if err != nil {
+		return err
+	}
+	a.Begun = begun
+	if err := s.LastDelivered(ctx, only, func(project int64, kind record.Kind, period calendar.Period) {
+		periods[SlotKey{project, kind}] = period
+	}); err != nil {
+		return err
+	}
+	for _, p := range a.Projects {
+		if p.Status != "open" {
+			continue
+		}
+		for _, k := range record.MatrixKinds() {
+			last, came := periods[SlotKey{p.ID, k}]
+			if !came || a.Settings.Expected(k).Rhythm != setting.EachPeriod || slices.Contains(a.Settings.NotExpected[p.Code], k) {
+				continue
+			}
+			p.Audit.Tested++
+			if begun && last != 0 && last < now {
+				p.Audit.Late = append(p.Audit.Late, check.Late{Kind: string(k), Last: last.Name()})
+			}
+		}
+	}
+	return nil
+}
+
+// SlotKey is one kind of input of one project.
+type SlotKey struct {
+	Project int64
+	Kind    record.Kind
+}
+
+// Known is the moment until which what people decided and wrote counts: that of closing, or zero while the period is open.
+func (a *Assessment) Known() time.Time {
+	if a.Closed != nil {
+		return a.Closed.At
+	}
+	return time.Time{}
+}
+
+// readWords gives projects what was written to the period assessed.
+func readWords(ctx context.Context, a *Assessment, s kept.Reading, only []int64, at func(int64, func(*measure.Project))) error {
+	period, by := a.Env.Period(), a.Known()
+	return s.Commentaries(ctx, only, period, period, by, func(c kept.Commentary) {
+		if c.Scope <= 0 {
+			return
+		}
+		at(c.Scope, func(p *measure.Project) {
+			w := measure.Words{On: c.On, Text: c.Text, Who: c.Who}
+			if c.On == health.Overall {
+				p.Words = slices.Insert(p.Words, 0, w)
+				return
+			}
+			p.Words = append(p.Words, w)
+		})
+	})
+}

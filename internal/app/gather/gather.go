@@ -1,0 +1,339 @@
+package gather
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/app/letter"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/record"
+)
+
+// Delivery is what a standing load brought of one kind for one project.
+type Delivery struct {
+	Project int64
+	Kind    record.Kind
+	Load    int64
+	Rows    int
+}
+
+// Arrival is how an input of a project stands for a period.
+type Arrival string
+
+// The arrivals. Stale is an input whose newest load was for an earlier period; late ones are missing past their due date.
+const (
+	Received    Arrival = "received"
+	Standing    Arrival = "standing" // expected once, and there
+	Stale       Arrival = "stale"
+	Missing     Arrival = "missing"
+	RefusedLast Arrival = "refused"
+	NotExpected Arrival = "not expected"
+)
+
+// Slot is one cell of the matrix.
+type Slot struct {
+	Kind    record.Kind
+	Arrival Arrival
+	Load    *kept.Load      // the newest, nil where nothing ever came
+	Refusal *intake.Refused // the last, where it is newer than the load
+	Rows    int
+	Due     calendar.Date
+	Overdue bool // by the day asked for
+	Exempt  bool // not expected of this project by choice
+}
+
+// Wanting reports whether the input is still to come.
+func (s *Slot) Wanting() bool {
+	return s.Arrival == Stale || s.Arrival == Missing || s.Arrival == RefusedLast
+}
+
+// MatrixRow is a project with its inputs.
+type MatrixRow struct {
+	Project *measure.Info
+	Slots   []Slot
+	Wanting int
+}
+
+// Matrix is what has come for a period and what has not.
+type Matrix struct {
+	Period   calendar.Period
+	AsOf     calendar.Date
+	Kinds    []record.Kind
+	Rows     []MatrixRow
+	Expected int // inputs expected in all
+	Came     int // of those
+	Overdue  int
+	LastDue  calendar.Date
+}
+
+// Matrix holds what came in against what is expected for a period, for the open projects that the one who asks may see.
+// today decides what is overdue.
+func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calendar.Date) (*Matrix, error) {
+	actor, err := access.Permit(ctx, access.Send)
+	if err != nil {
+		return nil, err
+	}
+	a, err := o.assess.Day(ctx, period.Last())
+	if err != nil {
+		return nil, err
+	}
+	settings, err := o.setting.Now(ctx)
+	if err != nil {
+		return nil, err
+	}
+	got, err := o.arrivals(ctx, a, period)
+	if err != nil {
+		return nil, err
+	}
+	m := &Matrix{Period: period, AsOf: period.Last(), Kinds: record.MatrixKinds()}
+	for i := range a.Masters.Projects {
+		p := &a.Masters.Projects[i]
+		if p.Status != "open" {
+			continue
+		}
+		row := MatrixRow{Project: p}
+		for _, k := range m.Kinds {
+			want := settings.Expected(k)
+			s := got.slot(p.ID, k, want, period)
+			s.Refusal = asSeenBy(s.Refusal, actor)
+			s.Due = a.Env.Calendar.Add(m.AsOf, want.Due)
+			if slices.Contains(settings.NotExpected[p.Code], k) {
+				s.Exempt, s.Arrival = true, NotExpected
+			}
+			m.count(&s, today)
+			if s.Wanting() {
+				row.Wanting++
+			}
+			row.Slots = append(row.Slots, s)
+		}
+		m.Rows = append(m.Rows, row)
+	}
+	return m, nil
+}
+
+func (m *Matrix) count(s *Slot, today calendar.Date) {
+	if s.Arrival == NotExpected {
+		return
+	}
+	m.Expected++
+	m.LastDue = max(m.LastDue, s.Due)
+	if !s.Wanting() {
+		m.Came++
+	} else if today > s.Due {
+		s.Overdue = true
+		m.Overdue++
+	}
+}
+
+// Counts is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.
+func (o *Office) Counts(ctx context.Context, period calendar.Period) (came, expected int, err error) {
+	actor, err := access.Permit(ctx, access.Send)
+	if err != nil {
+		return 0, 0, err
+	}
+	head, err := o.store.Head(ctx)
+	if err != nil {
+		return 0, 0, err
+	}
+	key := gatheredKey{head, period, actor.Account, strings.Join(actor.Scopes, "\x00")}
+	o.mu.Lock()
+	known, ok := o.gathered[key]
+	o.mu.Unlock()
+	if ok {
+		return known[0], known[1], nil
+	}
+	m, err := o.Matrix(ctx, period, 0)
+	if err != nil {
+		return 0, 0, err
+	}
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if len(o.gathered) > 200 {
+		clear(o.gathered)
+	}
+	o.gathered[key] = [2]int{m.Came, m.Expected}
+	return m.Came, m.Expected, nil
+}
+
+type gatheredKey struct {
+	head    int64
+	period  calendar.Period
+	account int64
+	scopes  string
+}
+
+// arrived are the newest deliveries and refusals by project and kind.
+type arrived struct {
+	loads    map[int64]*kept.Load
+	newest   map[assess.SlotKey]Delivery // received for the period or before it
+	refusals map[assess.SlotKey]*intake.Refused
+}
+
+func (o *Office) arrivals(ctx context.Context, a *assess.Assessment, period calendar.Period) (*arrived, error) {
+	loads, err := o.store.Loads(ctx)
+	if err != nil {
+		return nil, err
+	}
+	g := &arrived{map[int64]*kept.Load{}, map[assess.SlotKey]Delivery{}, map[assess.SlotKey]*intake.Refused{}}
+	for i := range loads {
+		g.loads[loads[i].ID] = &loads[i]
+	}
+	list, err := o.store.Deliveries(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range list { // ascending by load
+		l := g.loads[d.Load]
+		if l == nil || l.Withdrawn() || l.Period > period {
+			continue
+		}
+		key := assess.SlotKey{Project: d.Project, Kind: d.Kind}
+		if had, ok := g.newest[key]; !ok || g.loads[had.Load].Period <= l.Period {
+			g.newest[key] = d
+		}
+	}
+	refusals, err := o.store.Refusals(ctx, period)
+	if err != nil {
+		return nil, err
+	}
+	for i := range refusals {
+		for _, code := range refusals[i].Projects {
+			if p := a.ByCode[code]; p != nil {
+				g.refusals[assess.SlotKey{Project: p.ID, Kind: refusals[i].Kind}] = &refusals[i]
+			}
+		}
+	}
+	return g, nil
+}
+
+func (g *arrived) slot(project int64, k record.Kind, want setting.Expectation, period calendar.Period) Slot {
+	s := Slot{Kind: k}
+	key := assess.SlotKey{Project: project, Kind: k}
+	if d, ok := g.newest[key]; ok {
+		s.Load, s.Rows = g.loads[d.Load], d.Rows
+	}
+	if r := g.refusals[key]; r != nil && (s.Load == nil || s.Load.Period < period || r.At.After(s.Load.ReceivedAt)) {
+		s.Refusal = r
+	}
+	switch {
+	case s.Load != nil && s.Load.Period == period && s.Refusal == nil:
+		s.Arrival = Received
+	case want.Rhythm == setting.Never:
+		s.Arrival = NotExpected
+	case s.Refusal != nil:
+		s.Arrival = RefusedLast
+	case s.Load == nil:
+		s.Arrival = Missing
+	case want.Rhythm == setting.Once:
+		s.Arrival = Standing
+	default:
+		s.Arrival = Stale
+	}
+	return s
+}
+
+// asSeenBy leaves out what was wrong, which quotes the file, where that may hold more than the actor sees.
+func asSeenBy(r *intake.Refused, a *access.Actor) *intake.Refused {
+	if r == nil || a.Unbounded() || r.Author == a.Name && !(a.HideMoney && r.Kind.IsCost()) {
+		return r
+	}
+	x := *r
+	x.First, x.File, x.Projects = "", "", nil
+	return &x
+}
+
+// Remind writes to the leads of projects with inputs still to come; projects of nil means all of them. A lead with several
+// projects gets one message.
+func (o *Office) Remind(ctx context.Context, period calendar.Period, today calendar.Date, projects []string) (*letter.Reminded, error) {
+	actor, err := access.Permit(ctx, access.Remind)
+	if err != nil {
+		return nil, err
+	}
+	m, err := o.Matrix(ctx, period, today)
+	if err != nil {
+		return nil, err
+	}
+	addresses, err := o.letter.Addresses(ctx)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := o.setting.Now(ctx)
+	if err != nil {
+		return nil, err
+	}
+	r := &letter.Reminded{}
+	var leads []string
+	by := map[string][]MatrixRow{}
+	for _, row := range m.Rows {
+		if row.Wanting == 0 || projects != nil && !slices.Contains(projects, row.Project.Code) {
+			continue
+		}
+		lead := row.Project.Lead
+		if addresses[lead] == "" {
+			r.Unwritten = append(r.Unwritten, fmt.Sprintf("%s (%s)", row.Project.Code, letter.OrNobody(lead)))
+			continue
+		}
+		if by[lead] == nil {
+			leads = append(leads, lead)
+		}
+		by[lead] = append(by[lead], row)
+	}
+	for _, lead := range leads {
+		msg := reminder(lead, addresses[lead], letter.Signature(actor, settings), m, by[lead], o.now())
+		if msg.File, err = o.letter.Put(ctx, msg); err != nil {
+			return r, err
+		}
+		r.Sent = append(r.Sent, msg)
+		if err := o.store.Note(ctx, o.audit.Entry(ctx, "remind", lead, "", msg.Subject)); err != nil {
+			return r, err
+		}
+	}
+	return r, nil
+}
+
+func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) letter.Message {
+	n := 0
+	list := ""
+	for _, row := range rows {
+		list += fmt.Sprintf("\n%s %s\n", row.Project.Code, row.Project.Name)
+		for _, s := range row.Slots {
+			if !s.Wanting() {
+				continue
+			}
+			n++
+			list += fmt.Sprintf("  - %s, due %s%s\n", s.Kind.Title(), s.Due.Human(), s.lately(lead))
+		}
+	}
+	word := "inputs are"
+	if n == 1 {
+		word = "input is"
+	}
+	return letter.Message{To: to, At: at, Subject: fmt.Sprintf("%s: %d %s still to come", m.Period.Name(), n, word),
+		Text: fmt.Sprintf("Dear %s,\n\nfor the report as of %s the following is still to come:\n%s\n"+
+			"A file in any of the usual forms will do; a template filled with what you sent last can be had on the Gather "+
+			"screen.\n\nThank you\n%s\n",
+			lead, m.AsOf.Human(), list, from)}
+}
+
+// lately says what came last, to somebody who may have sent something else than what was refused.
+func (s *Slot) lately(to string) string {
+	switch {
+	case s.Arrival == RefusedLast && s.Refusal.Author != to:
+		return " (what came was refused)"
+	case s.Arrival == RefusedLast:
+		return " (what came was refused: " + fault.Clip(s.Refusal.First, 200) + ")"
+	case s.Load != nil:
+		return " (the last one was for " + s.Load.Period.Name() + ")"
+	}
+	return ""
+}

@@ -1,0 +1,173 @@
+package kept
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+	"turret/internal/record"
+)
+
+// File is one input file as read: rows of its kind that are well formed by themselves, not yet held against the others.
+type File struct {
+	Name       string
+	Kind       record.Kind
+	Digest     string // SHA-256, hexadecimal
+	Size       int64
+	Rows       int
+	Recognised string   // the dialect found, in words
+	Ignored    []string // heads of columns that the kind does not have
+	Round      bool     // amounts are rounded to what their currency has
+
+	Nodes      []NodeRow
+	Projects   []ProjectRow
+	Calendars  []CalendarRow
+	Activities []ActivityRow
+	Links      []LinkRow
+	CostCodes  []CostCodeRow
+	Lines      []LineRow
+	Postings   []PostingRow
+	Statuses   []StatusRow
+	Rates      []RateRow
+	Records    []RecordRow
+}
+
+// RecordRow is a row of a kind without a type of its own: its cells as files hold them, in the order of the kind's columns, well
+// formed by themselves.
+type RecordRow struct {
+	Row   int32
+	Cells []string
+}
+
+// NodeRow is a portfolio or programme.
+type NodeRow struct {
+	Row                              int32
+	Code, Name, Level, Parent, Owner string
+}
+
+// ProjectRow is a project.
+type ProjectRow struct {
+	Row                                         int32
+	Code, Name, Parent, Lead, Sponsor, Category string
+	Stage, BusinessUnit, Status                 string
+	Currency                                    money.Currency
+	PlannedStart, PlannedFinish, RequiredFinish calendar.Date
+	Driven, EarnedValue                         bool
+}
+
+// CalendarRow is one weekday (from 0 for Monday) or one dated exception of a calendar.
+type CalendarRow struct {
+	Row      int32
+	Calendar string
+	Date     calendar.Date
+	Weekday  fact.Int
+	Working  bool
+	Name     string
+}
+
+// ActivityRow is an activity; its Activity lacks the calendar, which is named, and the reference.
+type ActivityRow struct {
+	Row               int32
+	Project, Calendar string
+	Activity          schedule.Activity
+	Weight            fact.Int // ten-thousandths
+	EVMethod          string
+	NotBefore         calendar.Date
+	NotAfter          calendar.Date
+	Low, Likely, High fact.Int // working days remaining
+}
+
+// LinkRow is a dependency; FromProject and ToProject are empty where they are Project.
+type LinkRow struct {
+	Row                    int32
+	Project, From, To      string
+	Type                   string
+	Lag                    int64 // working days
+	FromProject, ToProject string
+}
+
+// CostCodeRow is a cost code.
+type CostCodeRow struct {
+	Row                      int32
+	Code, Name, Parent, Type string
+	Closed, Contingency      bool
+}
+
+// LineRow is a budget or forecast line. Units are ten-thousandths of the major unit, as the currency may still be open.
+type LineRow struct {
+	Row                  int32
+	Part                 int32 // of the row, where a row has a column for each month
+	Project, CostCode    string
+	Units                int64
+	Amount               money.Amount // set when the currency is settled
+	Month                calendar.Month
+	From, To             calendar.Date
+	Profile              uint8 // cost.Profile
+	Currency             money.Currency
+	Centre, Change, Note string
+}
+
+// PostingRow is an actual cost.
+type PostingRow struct {
+	Row                              int32
+	Project, CostCode                string
+	Date                             calendar.Date
+	Units                            int64
+	Amount                           money.Amount // set when the currency is settled
+	Currency                         money.Currency
+	Centre, Document, Supplier, Note string
+}
+
+// StatusRow is what a lead declared.
+type StatusRow struct {
+	Row        int32
+	Project    string
+	Overall    health.Status
+	By         [5]health.Status
+	Percent    fact.Int // hundredths of a percent
+	Commentary string
+}
+
+// RateRow is an exchange rate.
+type RateRow struct {
+	Row      int32
+	Currency money.Currency
+	Month    calendar.Month
+	Plan     bool
+	Rate     money.Rate
+}
+
+// Cell is the cell of a record by the name of its column.
+func (f *File) Cell(i int, column string) string {
+	at := f.Kind.Input().At(column)
+	if at < 0 {
+		return ""
+	}
+	return f.Records[i].Cells[at]
+}
+
+// Person is one who works here.
+type Person struct {
+	Code, Name, Role, Team, Centre string
+	From, To                       calendar.Date
+	HoursPerDay, Target            fact.Int // ten-thousandths of an hour, hundredths of a percent
+	Ref                            fact.Ref
+}
+
+// Allocation is what a portfolio or programme has been given for a year, from above.
+type Allocation struct {
+	Node     string
+	Year     int
+	Amount   money.Amount
+	Currency money.Currency
+	Note     string
+	Ref      fact.Ref
+}
+
+// Booked is a row of a timesheet with the activity it names.
+type Booked struct {
+	cost.Booking
+	Activity string
+}

@@ -1,0 +1,62 @@
+package lookout
+
+import (
+	"fmt"
+	"strconv"
+
+	"turret/internal/app/say"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// headline says what the open projects of a scope cost and how many need something.
+func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
+	n := len(l.Open)
+	if n == 0 {
+		return say.Sentence{say.Plain("No open project here.")}
+	}
+	s := say.Sentence{say.Plain(say.Count(n, "open project", "open projects"))}
+	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
+	if noMoney {
+		s = append(s, say.Plain(". "))
+	} else if !eac.Known {
+		s = append(s, say.Plain(" without any estimate at completion. "))
+	} else {
+		verb := " are forecast to cost "
+		if n == 1 {
+			verb = " is forecast to cost "
+		}
+		s = append(s, say.Plain(verb), say.Phrase{Text: eac.Amount().Short(env.Currency), Measure: "eac"})
+		if share.Known {
+			s = append(s, say.Plain(", "), say.Phrase{Text: say.Positive(vac).Amount().Short(env.Currency), Measure: "vac"},
+				say.Plain(" ("), say.Phrase{Text: health.Percent(say.Abs(share.Ratio)), Measure: "vac_share"},
+				say.Plain(") "+say.OverUnder(vac)+" budget"))
+		}
+		if with := l.Group.CountOf("eac"); with < n {
+			s = append(s, say.Plain(fmt.Sprintf(" (%d of %d projects have an estimate)", with, n)))
+		}
+		s = append(s, say.Plain(". "))
+	}
+	return append(s, l.needs()...)
+}
+
+func (l *Lookout) needs() say.Sentence {
+	var s say.Sentence
+	act := say.Phrase{Text: say.Count(l.Count[health.Act], "needs action", "need action"), Status: "act", Tone: health.Act}
+	watch := say.Phrase{Text: fmt.Sprintf("%d to watch", l.Count[health.Watch]), Status: "watch", Tone: health.Watch}
+	switch {
+	case l.Count[health.Act] > 0 && l.Count[health.Watch] > 0:
+		s = say.Sentence{act, say.Plain("; "), watch}
+	case l.Count[health.Act] > 0:
+		s = say.Sentence{act}
+	case l.Count[health.Watch] > 0:
+		s = say.Sentence{say.Plain("None needs action; "), watch}
+	default:
+		s = say.Sentence{say.Plain("None needs action or watching")}
+	}
+	if l.Disagree > 0 {
+		s = append(s, say.Plain("; "), say.Phrase{Text: strconv.Itoa(l.Disagree), Status: "disagree"},
+			say.Plain(map[bool]string{true: " is", false: " are"}[l.Disagree == 1]+" declared better than computed"))
+	}
+	return append(s, say.Plain("."))
+}

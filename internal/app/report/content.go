@@ -1,0 +1,244 @@
+package report
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/judge"
+	"turret/internal/app/kept"
+	"turret/internal/app/lookout"
+	"turret/internal/app/money"
+	"turret/internal/app/plan"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// Content is what the sections of a report are made of, as far as the report asks for them.
+type Content struct {
+	*assess.Assessment
+	Report       *Report
+	Organisation string
+	Mark         *setting.Mark // nil for none
+	Name         string
+	Scope        *assess.Scope
+	Lookout      *lookout.Lookout // of the open projects of the scope
+	Projects     []*measure.Project
+	Since        *kept.Period // closed before, that the bridge leads from; nil for none
+	Moved        *measure.Comparison
+	Timeline     *plan.Timeline
+	Slips        []plan.Slip
+	Milestones   []plan.MilestoneLine
+	Found        *judge.Checked
+	Trends       map[string]*assess.Trend
+	Decisions    []Decision
+	Stamp        *Stamp // nil where the period is not closed
+}
+
+// Content gathers what a report is made of, as of a day, for the one who asks. An unknown scope is an error wrapping ErrNotFound.
+func (o *Office) Content(ctx context.Context, r *Report, asOf calendar.Date) (*Content, error) {
+	if r.Period != 0 {
+		asOf = r.Period.Last()
+	}
+	a, err := o.assess.Day(ctx, asOf)
+	if err != nil {
+		return nil, err
+	}
+	return o.content(ctx, a, r)
+}
+
+func (o *Office) content(ctx context.Context, a *assess.Assessment, r *Report) (*Content, error) {
+	c := &Content{Assessment: a, Report: r, Organisation: a.Settings.Organisation, Stamp: stamp(a, access.ActorOf(ctx), r)}
+	var err error
+	if c.Lookout, err = lookout.Of(a, r.Scope, lookout.Filter{}); err != nil {
+		return nil, err
+	}
+	c.Scope, c.Projects = c.Lookout.Scope, c.Lookout.Open
+	if p, err := a.Project(r.Scope); err == nil && len(c.Projects) == 0 {
+		c.Projects = []*measure.Project{p} // one that is not open is still reported on when asked for by name
+	}
+	c.Name = cmp.Or(c.Scope.Name, whole(a))
+	if r.Cover {
+		if c.Mark, err = o.setting.Mark(ctx); err != nil {
+			return nil, err
+		}
+	}
+	done := map[string]bool{}
+	for _, p := range r.Parts {
+		fill := c.filler(ctx, o, p.Key)
+		if fill == nil || done[p.Key] {
+			continue
+		}
+		done[p.Key] = true
+		if err := fill(); err != nil {
+			return nil, err
+		}
+	}
+	return c, nil
+}
+
+// whole is what all projects together are called: the portfolio's name, where there is one alone.
+func whole(a *assess.Assessment) string {
+	name := ""
+	for _, n := range a.Masters.Nodes {
+		if n.Parent == 0 && n.Level == "portfolio" {
+			if name != "" {
+				return "All projects"
+			}
+			name = n.Name
+		}
+	}
+	return cmp.Or(name, "All projects")
+}
+
+// filler is what a section needs besides the assessment; nil for nothing.
+func (c *Content) filler(ctx context.Context, o *Office, key string) func() error {
+	switch key {
+	case "commentary":
+		return func() error {
+			if c.ByCode[c.Scope.Code] != nil {
+				return nil // what the office writes is to groups
+			}
+			return o.explain.Noted(ctx, c.Assessment, c.Lookout)
+		}
+	case "decisions":
+		return func() error { c.Decisions = Decisions(c.Assessment, c.Projects); return nil }
+	case "bridge":
+		return func() error { return c.bridge(ctx, o) }
+	case "timeline", "milestones", "slips":
+		return func() (err error) {
+			if c.Timeline, err = plan.TimelineOf(c.Assessment, c.Report.Scope, plan.TimelineFilter{}); err != nil {
+				return err
+			}
+			if key == "milestones" {
+				c.Milestones = slices.DeleteFunc(plan.Milestones(c.Assessment, c.Timeline), func(m plan.MilestoneLine) bool {
+					return m.Event.State == schedule.Done || m.Event.State == schedule.DoneLate
+				})
+			}
+			if key == "slips" {
+				c.Slips, err = o.plan.Slips(ctx, c.Assessment, c.Timeline)
+			}
+			return err
+		}
+	case "checks":
+		return func() (err error) {
+			c.Found, err = o.judge.Check(ctx, c.Assessment, &assess.Scope{Code: c.Scope.Code, Projects: c.Projects})
+			return err
+		}
+	case "earned":
+		return func() error { return c.earned(ctx, o) }
+	}
+	return nil
+}
+
+func (c *Content) bridge(ctx context.Context, o *Office) error {
+	if c.NoMoney {
+		return nil
+	}
+	periods, err := o.assess.Periods(ctx)
+	if err != nil {
+		return err
+	}
+	for i := range periods {
+		if periods[i].AsOf < c.Env.AsOf {
+			c.Since = &periods[i]
+		}
+	}
+	if c.Since != nil {
+		c.Moved, err = o.lookout.Compare(ctx, c.Assessment, c.Report.Scope, c.Since.AsOf)
+	}
+	return err
+}
+
+// indexMeasures are drawn over the periods.
+var indexMeasures = []string{"ev", "cpi", "spi", "spi_t", "tcpi_eac"}
+
+func (c *Content) earned(ctx context.Context, o *Office) error {
+	if c.NoMoney {
+		return nil
+	}
+	c.Trends = map[string]*assess.Trend{}
+	for _, key := range indexMeasures {
+		t, err := o.assess.Trend(ctx, c.Assessment, c.Scope, key, 24)
+		if err != nil {
+			return err
+		}
+		c.Trends[key] = t
+	}
+	return nil
+}
+
+// Picked are the projects that a section goes by.
+func (c *Content) Picked(p *Part) []*measure.Project {
+	if !p.Few {
+		return c.Projects
+	}
+	var list []*measure.Project
+	for _, q := range c.Projects {
+		if NeedsAttention(q) {
+			list = append(list, q)
+		}
+	}
+	return list
+}
+
+// NeedsAttention reports whether a project is at watch or act, or declared better than it was computed.
+func NeedsAttention(p *measure.Project) bool {
+	return p.Health.Overall == health.Watch || p.Health.Overall == health.Act || lookout.Better(p) > 0
+}
+
+// Decision is something that waits for an answer of those who decide.
+type Decision struct {
+	Project *measure.Project
+	What    DecisionSort
+	Code    string
+	Title   string
+	Says    string
+	Change  *money.ChangeLine // where it is one
+	Due     calendar.Date
+}
+
+// DecisionSort says what kind of thing waits for a decision.
+type DecisionSort string
+
+// What waits for decisions.
+const (
+	AtAct           DecisionSort = "project at act"
+	ChangeRequested DecisionSort = "change"
+	IssueLate       DecisionSort = "issue"
+)
+
+// Decisions lists what waits for an answer in some projects: those at act with their reasons, changes that are requested, and issues of
+// high priority that are past their date.
+func Decisions(a *assess.Assessment, projects []*measure.Project) []Decision {
+	var list []Decision
+	for _, p := range projects {
+		if p.Health.Overall == health.Act {
+			list = append(list, Decision{Project: p, What: AtAct, Title: p.Name, Says: p.Health.Reason()})
+		}
+	}
+	if !a.NoMoney {
+		for _, ch := range money.Changes(a, &assess.Scope{Projects: projects}) {
+			if ch.State == cost.Requested {
+				list = append(list, Decision{Project: ch.Project, What: ChangeRequested, Code: ch.Code, Title: ch.Title, Says: ch.Reason,
+					Change: &ch})
+			}
+		}
+	}
+	for _, p := range projects {
+		for i := range p.Issues {
+			if x := &p.Issues[i]; x.High() && !risk.Over(x.State) && x.Late(a.Env.AsOf) {
+				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " +
+					x.Due.Human(), Due: x.Due})
+			}
+		}
+	}
+	return list
+}

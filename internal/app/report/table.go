@@ -1,0 +1,100 @@
+package report
+
+import (
+	"fmt"
+	"slices"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
+	"turret/internal/app/fault"
+	"turret/internal/app/money"
+	"turret/internal/core/measure"
+)
+
+// TableQuery is what a table of projects shows: columns of the catalogue, through filters, in an order.
+type TableQuery struct {
+	Columns                          []string
+	Programme, Lead, Stage, Category string
+	Status                           string // open where empty, all for every one
+	Where                            string // a condition, empty for none
+	Sort                             string // a column; by code where empty
+	Reverse                          bool
+}
+
+// Table gathers the projects of a scope that answer a query, in its order. A column that is none wraps ErrNotFound; a condition that is
+// not understood is a FieldError.
+func Table(a *assess.Assessment, scope string, q TableQuery) (*assess.Scope, *money.Table, error) {
+	statuses := []string{q.Status}
+	switch q.Status {
+	case "":
+		statuses = []string{"open"}
+	case "all":
+		statuses = nil
+	}
+	s, err := a.Scope(scope, statuses...)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, k := range append(slices.Clone(q.Columns), q.Sort) {
+		if _, ok := measure.Lookup(k); !ok && k != "" {
+			return nil, nil, fmt.Errorf("measure %q: %w", fault.Clip(k, 60), fault.ErrNotFound)
+		}
+	}
+	var where *condition.Expression
+	if q.Where != "" {
+		if where, err = condition.Compile(q.Where, "project"); err != nil {
+			return nil, nil, err
+		}
+	}
+	out := &assess.Scope{Code: s.Code, Name: s.Name}
+	steps := &condition.Work{Most: condition.MaxRunSteps}
+	for _, p := range s.Projects {
+		ok, err := answers(a, p, q, where, steps)
+		if err != nil {
+			return nil, nil, err
+		}
+		if ok {
+			out.Projects = append(out.Projects, p)
+		}
+	}
+	sortBy(out.Projects, q.Sort, q.Reverse)
+	total := measure.Roll(out.Projects, a.Env)
+	return out, &money.Table{Keys: q.Columns, Groups: []money.Group{{Projects: out.Projects, Group: total}}, Total: total}, nil
+}
+
+func answers(a *assess.Assessment, p *measure.Project, q TableQuery, where *condition.Expression, steps *condition.Work) (bool, error) {
+	if q.Programme != "" {
+		if n := a.Programme(p); n == nil || n.Code != q.Programme {
+			return false, nil
+		}
+	}
+	if q.Lead != "" && p.Lead != q.Lead || q.Stage != "" && p.Stage != q.Stage || q.Category != "" && p.Category != q.Category {
+		return false, nil
+	}
+	if where == nil {
+		return true, nil
+	}
+	return where.Holds(a, p, steps)
+}
+
+// sortBy orders projects by a measure, those without it last either way.
+func sortBy(list []*measure.Project, key string, reverse bool) {
+	d, ok := measure.Lookup(key)
+	if !ok {
+		return
+	}
+	slices.SortStableFunc(list, func(p, q *measure.Project) int {
+		x, y := p.Value(key), q.Value(key)
+		switch {
+		case !x.Known && !y.Known:
+			return 0
+		case !x.Known:
+			return 1
+		case !y.Known:
+			return -1
+		case reverse:
+			return d.Compare(y, x)
+		}
+		return d.Compare(x, y)
+	})
+}

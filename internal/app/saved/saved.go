@@ -1,0 +1,109 @@
+package saved
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
+)
+
+// View is what a person keeps by a name, as an address says it: a table, a report, or how Lookout is set out.
+type View struct {
+	ID     int64
+	Sort   Sort
+	Name   string
+	Query  string
+	Who    string
+	Login  string
+	Shared bool
+	At     time.Time
+}
+
+// Sort says what a saved view is of.
+type Sort string
+
+// What views are of.
+const (
+	tableView   Sort = "table"
+	ReportView  Sort = "report"
+	LookoutView Sort = "lookout"
+)
+
+// maxViews bounds how many tables a person keeps.
+const maxViews = 100
+
+// Views lists the saved tables that the one who asks may use: the own, and those that are shared.
+func (o *Office) Views(ctx context.Context) ([]View, error) { return o.List(ctx, tableView) }
+
+// SaveView keeps a table by a name, in the place of the own one of that name.
+func (o *Office) SaveView(ctx context.Context, name, query string, shared bool) error {
+	_, err := o.Keep(ctx, View{Sort: tableView, Name: name, Query: query, Shared: shared}, maxViews)
+	return err
+}
+
+// EndView takes away an own table; that of another is an error wrapping ErrForbidden.
+func (o *Office) EndView(ctx context.Context, id int64) error { return o.End(ctx, tableView, id) }
+
+// List lists what is kept of a sort that the one who asks may use.
+func (o *Office) List(ctx context.Context, sort Sort) ([]View, error) {
+	actor, err := access.Permit(ctx, access.Read)
+	if err != nil {
+		return nil, err
+	}
+	list, err := o.store.SavedViews(ctx, sort)
+	return slices.DeleteFunc(list, func(v View) bool { return !v.Shared && v.Login != actor.Login }), err
+}
+
+// Keep keeps a view of the one who asks, in the place of the own one of its name, and returns its number.
+func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
+	actor, err := access.Permit(ctx, access.Read)
+	if err != nil {
+		return 0, err
+	}
+	v.Name = strings.TrimSpace(v.Name)
+	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 || len(v.Query) > 8000 {
+		return 0, fault.Field("name", v.Name, "a name of at most 80 characters")
+	}
+	list, err := o.store.SavedViews(ctx, v.Sort)
+	if err != nil {
+		return 0, err
+	}
+	own := 0
+	for i := range list {
+		if x := &list[i]; x.Login == actor.Login && x.Name != v.Name {
+			own++
+		}
+	}
+	if own >= most {
+		return 0, fault.Field("name", v.Name, fmt.Sprintf("at most %d of your own; take one away first", most))
+	}
+	v.Who, v.Login, v.At = actor.Name, actor.Login, o.now()
+	return o.store.SaveView(ctx, v)
+}
+
+// End takes away an own view; that of another is an error wrapping ErrForbidden.
+func (o *Office) End(ctx context.Context, sort Sort, id int64) error {
+	actor, err := access.Permit(ctx, access.Read)
+	if err != nil {
+		return err
+	}
+	list, err := o.store.SavedViews(ctx, sort)
+	if err != nil {
+		return err
+	}
+	for _, v := range list {
+		if v.ID != id {
+			continue
+		}
+		if v.Login != actor.Login {
+			return fmt.Errorf("taking away what %s keeps: %w", v.Who, access.ErrForbidden)
+		}
+		return o.store.EndView(ctx, id, o.now())
+	}
+	return fmt.Errorf("number %d: %w", id, fault.ErrNotFound)
+}

@@ -1,0 +1,125 @@
+// Package say holds the sentences that headlines are made of, and counts things in words.
+package say
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+)
+
+// Phrase is a piece of a headline. A figure names the measure that traces it, or the status that lists its projects.
+type Phrase struct {
+	Text    string
+	Measure string
+	Status  string // a value of Filter.Status
+	Tone    health.Status
+}
+
+// Sentence is a headline, piece by piece.
+type Sentence []Phrase
+
+func (s Sentence) String() string {
+	var b strings.Builder
+	for _, p := range s {
+		b.WriteString(p.Text)
+	}
+	return b.String()
+}
+
+// Plain is a piece that traces nothing.
+func Plain(text string) Phrase { return Phrase{Text: text} }
+
+// Count is a number of things in words.
+func Count(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// Positive is a figure without its sign.
+func Positive(v measure.Value) measure.Value {
+	v.N = max(v.N, -v.N)
+	return v
+}
+
+// Abs is a number without its sign.
+func Abs(x float64) float64 { return max(x, -x) }
+
+// OverUnder tells the side of the budget that a variance at completion is on.
+func OverUnder(vac measure.Value) string {
+	if vac.N < 0 {
+		return "over"
+	}
+	return "under"
+}
+
+// Headline says what a project will cost and when it will end, and what its lead declares.
+func Headline(p *measure.Project, env measure.Env) Sentence {
+	s := Sentence{Plain(p.Name)}
+	done := p.Status == "closed"
+	s = append(s, costPhrases(p, env, done)...)
+	s = append(s, finishPhrases(p, done)...)
+	if d := p.Value("declared_health"); d.Known {
+		s = append(s, Plain(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: "declared_health", Tone: d.Status()},
+			Plain("."))
+	}
+	return s
+}
+
+func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {
+	vac, tone := p.Value("vac"), p.Health.By[health.Cost]
+	verb := " will cost "
+	if done {
+		verb = " cost "
+	}
+	switch {
+	case !vac.Known && p.Value("eac").Known:
+		return Sentence{Plain(verb), Phrase{Text: p.Value("eac").Amount().Short(env.Currency), Measure: "eac"},
+			Plain(", against no budget,")}
+	case vac.Reason == measure.NoMoney:
+		return nil
+	case !vac.Known:
+		return Sentence{Plain(" has no estimate of its cost (" + vac.Reason + ")")}
+	case vac.N == 0:
+		return Sentence{Plain(verb + "exactly "), Phrase{Text: "its budget", Measure: "vac"}}
+	case vac.N < 0:
+		return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " more", Measure: "vac", Tone: tone},
+			Plain(" than its budget")}
+	}
+	return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " less", Measure: "vac", Tone: tone},
+		Plain(" than its budget")}
+}
+
+func finishPhrases(p *measure.Project, done bool) Sentence {
+	v, tone := p.Value("finish_deviation"), p.Health.By[health.Schedule]
+	if !v.Known {
+		return Sentence{Plain("; when it ends is not known (" + v.Reason + ").")}
+	}
+	verb := " and finish "
+	switch {
+	case done:
+		verb = " and finished "
+	case !p.Value("eac").Known:
+		verb = " and finishes "
+	}
+	if p.Value("eac").Reason == measure.NoMoney {
+		verb = strings.Replace(verb, " and finish ", " finishes ", 1)
+		verb = strings.TrimPrefix(verb, " and")
+	}
+	return Sentence{Plain(verb), Phrase{Text: schedule.Lateness(v.N), Measure: "finish_deviation", Tone: tone}, Plain(".")}
+}
+
+// Plural is the word for several records of a sort.
+func Plural(on string) string {
+	if on == "activity" {
+		return "activities"
+	}
+	return on + "s"
+}
+
+// Days is a number of working days in words.
+func Days(n int) string { return Count(n, "working day", "working days") }
