@@ -210,9 +210,9 @@ func TestNothingBeyondTheScope(t *testing.T) {
 // An analyst with a scope reads of a load what is within it, withdraws none, and reads no trail of everybody's doings.
 func TestAScopeBoundsAnAnalystToo(t *testing.T) {
 	h := newHouse(t)
-	page := h.page("nar", "/loads/5")
-	assert.Contains(t, page, "777456.00", "the budget of B1")
-	assert.NotContains(t, page, "777123", "not that of A1")
+	html := h.page("nar", "/loads/5")
+	assert.Contains(t, html, "777456.00", "the budget of B1")
+	assert.NotContains(t, html, "777123", "not that of A1")
 	assert.Contains(t, h.page("ana", "/loads/5"), "777123.00")
 	assert.Contains(t, h.page("nar", "/loads/3"), "not yours to see", "a list of all projects cannot be cut")
 	status, _, _ := h.ask("nar", http.MethodPost, "/loads/7/withdraw", url.Values{"_csrf": {h.token["nar"]}, "reason": {"x"}})

@@ -68,14 +68,14 @@ func TestEveryDayStandsOncePerPage(t *testing.T) {
 
 func TestTheCalendarPageShowsWhatIsAsked(t *testing.T) {
 	h := linked(t)
-	page := h.page("ana", "/timeline/calendar?day=2026-11-06")
-	assert.Contains(t, page, "A1 Gate")
-	assert.Contains(t, page, "November 2026")
+	html := h.page("ana", "/timeline/calendar?day=2026-11-06")
+	assert.Contains(t, html, "A1 Gate")
+	assert.Contains(t, html, "November 2026")
 	assert.NotContains(t, h.page("ana", "/timeline/calendar?day=2026-11-06&kind=holiday"), "A1 Gate")
 	assert.NotContains(t, h.page("ana", "/timeline/calendar?day=2026-12-06"), "A1 Gate", "another month")
 	assert.Contains(t, h.page("ana", "/timeline/calendar?view=quarter&day=2026-12-06"), "A1 Gate")
 	assert.Contains(t, h.page("ana", "/timeline/calendar?view=week&day=2026-11-04"), "2 Nov 2026 to 8 Nov 2026")
-	for _, link := range regexp.MustCompile(`href="(/timeline/calendar[^"]*)"`).FindAllStringSubmatch(page, -1) {
+	for _, link := range regexp.MustCompile(`href="(/timeline/calendar[^"]*)"`).FindAllStringSubmatch(html, -1) {
 		status, _, _ := h.ask("ana", "GET", strings.ReplaceAll(link[1], "&amp;", "&"), nil)
 		assert.Equal(t, 200, status, link[1])
 	}
@@ -87,9 +87,9 @@ func TestRehearsalByForms(t *testing.T) {
 	status, _, head := h.ask("ana", "GET", "/timeline/rehearsal?add=1&activity=A1+W&shift=30&asof=2026-10-31", nil)
 	require.Equal(t, 303, status)
 	address := head.Get("Location")
-	page := h.page("ana", address)
-	assert.Contains(t, page, "later by 30 working days")
-	assert.Contains(t, page, "1 milestone or deliverable moves in 1 project.")
+	html := h.page("ana", address)
+	assert.Contains(t, html, "later by 30 working days")
+	assert.Contains(t, html, "1 milestone or deliverable moves in 1 project.")
 	move := url.Values{"project": {"A1"}, "activity": {"W"}, "shift": {"30"}}.Encode()
 	keep := func(name string) int {
 		status, _, _ := h.ask("ana", "POST", "/timeline/rehearsal", url.Values{"_csrf": {h.token["ana"]}, "name": {name}, "move": {move}})
@@ -97,12 +97,12 @@ func TestRehearsalByForms(t *testing.T) {
 	}
 	assert.Equal(t, 422, keep(" "))
 	require.Equal(t, 303, keep("<b>late</b>"))
-	page = h.page("ana", address)
-	assert.Contains(t, page, "Kept as “&lt;b&gt;late&lt;/b&gt;”")
-	page = h.page("ana", "/timeline/rehearsal?with=1&move="+
+	html = h.page("ana", address)
+	assert.Contains(t, html, "Kept as “&lt;b&gt;late&lt;/b&gt;”")
+	html = h.page("ana", "/timeline/rehearsal?with=1&move="+
 		url.QueryEscape(url.Values{"project": {"B1"}, "activity": {"M"}, "shift": {"5"}}.Encode()))
-	assert.Contains(t, page, "“&lt;b&gt;late&lt;/b&gt;”")
-	assert.Contains(t, page, "hit from outside: A1 Alpha", "what waits for B1")
+	assert.Contains(t, html, "“&lt;b&gt;late&lt;/b&gt;”")
+	assert.Contains(t, html, "hit from outside: A1 Alpha", "what waits for B1")
 	assert.NotContains(t, h.page("nar", "/timeline/rehearsal"), "&lt;b&gt;late", "its moves lie beyond her scope")
 	status, _, _ = h.ask("lea", "POST", "/timeline/rehearsal/1/end", url.Values{"_csrf": {h.token["lea"]}})
 	assert.Equal(t, 403, status)
@@ -129,9 +129,9 @@ func TestBaselinesAndAgreementsByForms(t *testing.T) {
 	status, body = set("First", "again")
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "a name that no other baseline of the project has")
-	page := h.page("lea", "/projects/A1/versions")
+	html := h.page("lea", "/projects/A1/versions")
 	for _, want := range []string{"First", "agreed", "C-1", "Lea"} {
-		assert.Contains(t, page, want)
+		assert.Contains(t, html, want)
 	}
 	mine := h.page("lea", "/timeline/dependencies")
 	deal := regexp.MustCompile(`name="deal" value="([^"]+)"`).FindStringSubmatch(mine)[1]
@@ -145,8 +145,8 @@ func TestBaselinesAndAgreementsByForms(t *testing.T) {
 	assert.Equal(t, 422, agree("ana", "soon"))
 	assert.Equal(t, 403, agree("exe", "2026-11-30"))
 	assert.Equal(t, 303, agree("lea", "2026-11-30"), "the taker's lead has a say")
-	page = h.page("ana", "/timeline/dependencies")
-	assert.Contains(t, page, "30 Nov 2026")
-	assert.Contains(t, page, "by word")
-	assert.Contains(t, page, fmt.Sprintf("agreed, %s", "Lea"))
+	html = h.page("ana", "/timeline/dependencies")
+	assert.Contains(t, html, "30 Nov 2026")
+	assert.Contains(t, html, "by word")
+	assert.Contains(t, html, fmt.Sprintf("agreed, %s", "Lea"))
 }

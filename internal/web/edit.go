@@ -15,6 +15,11 @@ import (
 	"turret/internal/record"
 )
 
+func (s *Server) editRoutes() {
+	s.app.Get("/edit/:kind", s.edit)
+	s.app.Post("/edit/:kind", s.saveEdit)
+}
+
 type editView struct {
 	Page     page
 	Title    string

@@ -13,6 +13,13 @@ import (
 	"turret/internal/app/setting"
 )
 
+func (s *Server) feedRoutes() {
+	s.app.Get("/feeds", s.feeds)
+	s.app.Post("/feeds/:name/run", s.runFeed)
+	s.app.Post("/feeds", s.saveFeed)
+	s.app.Get("/feeds/:name", s.feedLog)
+}
+
 type feedsView struct {
 	Page    page
 	Rows    []feedRow

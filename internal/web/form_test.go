@@ -21,9 +21,9 @@ import (
 )
 
 // fields reads the values of a page's form as a browser would send them.
-func fields(t *testing.T, page, action string) url.Values {
+func fields(t *testing.T, html, action string) url.Values {
 	t.Helper()
-	_, form, ok := strings.Cut(page, `action="`+action+`"`)
+	_, form, ok := strings.Cut(html, `action="`+action+`"`)
 	require.True(t, ok, "a form to %s", action)
 	form, _, _ = strings.Cut(form, "</form>")
 	q := url.Values{}
@@ -75,11 +75,11 @@ func TestLoadingByPlainForms(t *testing.T) {
 	status, at := h.drop("ana", map[string]string{"plan.csv": "Project;Task ID;What;Sort;Baseline end;Forecast " +
 		"end\nA1;1;Dig;Task;30.09.2026;15.11.2026\nA1;2;Gate;Stone;30.09.2026;18.12.2026\n"})
 	require.Equal(t, 303, status)
-	page := h.page("ana", at+"?show=consequences")
-	assert.Contains(t, page, "dates day first")
-	assert.Contains(t, page, "What Task means")
-	assert.Contains(t, page, "<mark>Stone</mark>")
-	_, unknowns, _ := strings.Cut(page, `class="unknowns"`)
+	html := h.page("ana", at+"?show=consequences")
+	assert.Contains(t, html, "dates day first")
+	assert.Contains(t, html, "What Task means")
+	assert.Contains(t, html, "<mark>Stone</mark>")
+	_, unknowns, _ := strings.Cut(html, `class="unknowns"`)
 	q := fields(t, `action="`+at+`"`+unknowns, at)
 	for name, v := range q {
 		if strings.HasPrefix(name, "was-") {
@@ -89,9 +89,9 @@ func TestLoadingByPlainForms(t *testing.T) {
 	}
 	status, _, _ = h.ask("ana", http.MethodPost, at, q)
 	require.Equal(t, 303, status)
-	page = h.page("ana", at+"?show=consequences")
-	assert.Contains(t, page, "Load 2 rows")
-	assert.Contains(t, page, "Schedule</b> of A1")
+	html = h.page("ana", at+"?show=consequences")
+	assert.Contains(t, html, "Load 2 rows")
+	assert.Contains(t, html, "Schedule</b> of A1")
 	status, _, header := h.ask("ana", http.MethodPost, at+"/load", url.Values{"_csrf": {h.token["ana"]}})
 	require.Equal(t, 303, status)
 	require.Eventually(t, func() bool { return strings.Contains(h.page("ana", header.Get("Location")), "Loaded.") }, time.Minute,
@@ -218,8 +218,8 @@ func TestPeopleForm(t *testing.T) {
 func TestTableForm(t *testing.T) {
 	h := newHouse(t)
 	path := "/edit/activities?project=A1"
-	page := h.page("lea", path)
-	q := fields(t, page, path)
+	html := h.page("lea", path)
+	q := fields(t, html, path)
 	status, _, header := h.ask("lea", http.MethodPost, path, q)
 	require.Equal(t, 303, status)
 	assert.Equal(t, path, header.Get("Location"), "nothing changed, nothing saved")
@@ -230,15 +230,15 @@ func TestTableForm(t *testing.T) {
 	status, _, header = h.ask("lea", http.MethodPost, path, q)
 	require.Equal(t, 303, status)
 	assert.Contains(t, header.Get("Location"), "saved=")
-	page = h.page("lea", path)
-	assert.Contains(t, page, "Keys handed over")
-	assert.Contains(t, page, "2026-12-24")
-	q = fields(t, page, path)
+	html = h.page("lea", path)
+	assert.Contains(t, html, "Keys handed over")
+	assert.Contains(t, html, "2026-12-24")
+	q = fields(t, html, path)
 	q.Set("c-0-8", "after Christmas")
-	status, page, _ = h.ask("lea", http.MethodPost, path, q)
+	status, html, _ = h.ask("lea", http.MethodPost, path, q)
 	assert.Equal(t, 422, status)
-	assert.Contains(t, page, "expected a day of the calendar")
-	assert.Contains(t, page, "after Christmas", "what was typed is still there")
+	assert.Contains(t, html, "expected a day of the calendar")
+	assert.Contains(t, html, "after Christmas", "what was typed is still there")
 	year := h.page("ana", "/edit/calendars?year=2026")
 	assert.Contains(t, year, "261 working days", "Monday to Friday of 2026, a year that begins on a Thursday")
 	q = fields(t, year, "/edit/calendars")

@@ -21,8 +21,6 @@ func (s *Server) gatherRoutes() {
 	s.app.Post("/gather/expect", s.expect)
 	s.app.Get("/gather/outbox", s.outbox)
 	s.app.Get("/gather/outbox/:file", s.message)
-	s.app.Get("/gather/samples", s.samples)
-	s.app.Get("/gather/samples/:file", s.sample)
 }
 
 type gatherView struct {

@@ -68,7 +68,7 @@ func TestAPeriodByForms(t *testing.T) {
 	h := newHouse(t)
 	month := "2026-10"
 	day := calendar.On(2026, 10, 31).String()
-	page := func(path string) string {
+	html := func(path string) string {
 		status, body, _ := h.ask("ana", http.MethodGet, path, nil)
 		require.Equal(t, 200, status, path)
 		return body
@@ -76,7 +76,7 @@ func TestAPeriodByForms(t *testing.T) {
 	at := "?asof=" + day
 	status, _, _ := h.send("ana", "/explain"+at, "text", "The **whole** in a <i>sentence</i>.")
 	require.Equal(t, 303, status)
-	assert.Contains(t, page("/explain"+at), "<strong>whole</strong> in a &lt;i&gt;sentence&lt;/i&gt;.")
+	assert.Contains(t, html("/explain"+at), "<strong>whole</strong> in a &lt;i&gt;sentence&lt;/i&gt;.")
 	status, body, _ := h.send("ana", "/explain"+at, "text", "Over what was there.")
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "Over what was there.", "what was typed is kept")
@@ -87,7 +87,7 @@ func TestAPeriodByForms(t *testing.T) {
 	assert.Contains(t, body, "in the way of closing October 2026")
 	for n := 0; ; n++ {
 		require.Less(t, n, 200)
-		body := page("/publish" + at)
+		body := html("/publish" + at)
 		_, after, found := strings.Cut(body, `name="what" value="`)
 		if !found {
 			break
@@ -103,7 +103,7 @@ func TestAPeriodByForms(t *testing.T) {
 	}
 	status, _, _ = h.send("ana", "/publish"+at, "period", month)
 	require.Equal(t, 303, status)
-	assert.Contains(t, page("/publish"+at), "October 2026 was closed on")
+	assert.Contains(t, html("/publish"+at), "October 2026 was closed on")
 	for path, pairs := range map[string][]string{
 		"/publish":                {"period", month},
 		"/publish/waive":          {"period", month, "what", "x", "reason", "late"},
@@ -119,7 +119,7 @@ func TestAPeriodByForms(t *testing.T) {
 	require.Equal(t, 303, status)
 	status, _, _ = h.send("ana", "/publish"+at, "period", month)
 	require.Equal(t, 303, status)
-	body = page("/publish" + at)
+	body = html("/publish" + at)
 	assert.Contains(t, body, "October 2026, issue 2 was closed on")
 	assert.Contains(t, body, "a ledger was missing")
 	closings, err := h.store.Closings(context.Background())

@@ -15,6 +15,8 @@ import (
 )
 
 func (s *Server) loadRoutes() {
+	s.app.Get("/gather/samples", s.samples)
+	s.app.Get("/gather/samples/:file", s.sample)
 	s.app.Get("/loads", s.loads)
 	s.app.Get("/loads/:id", s.load)
 	s.app.Post("/loads/:id/withdraw", s.withdraw)

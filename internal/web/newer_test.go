@@ -30,9 +30,9 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 	_, err = h.office.Intake.Import(access.As(t.Context(), access.Operator("a test")), []*kept.File{f}, intake.Origin{})
 	require.NoError(t, err)
 
-	page := h.page("ana", "/")
-	assert.Contains(t, page, told)
-	check := regexp.MustCompile(`hx-get="(/newer\?asof=2026-10-31&amp;than=\d+)"`).FindStringSubmatch(page)
+	shown := h.page("ana", "/")
+	assert.Contains(t, shown, told)
+	check := regexp.MustCompile(`hx-get="(/newer\?asof=2026-10-31&amp;than=\d+)"`).FindStringSubmatch(shown)
 	require.Len(t, check, 2)
 	require.Eventually(t, func() bool {
 		status, body, _ := h.ask("ana", http.MethodGet, html.UnescapeString(check[1]), nil)
@@ -45,9 +45,9 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 }
 
 func TestWhatIsAPage(t *testing.T) {
-	for address, page := range map[string]bool{"/": true, "/projects/LW-07/money": true, "/assess": true, "/lookout.csv": false,
+	for address, shown := range map[string]bool{"/": true, "/projects/LW-07/money": true, "/assess": true, "/lookout.csv": false,
 		"/pack.pdf": false, "/timeline/data.json": false, "/api/v1/projects": false, "/timeline/download/timeline-a3.pdf": false} {
-		assert.Equal(t, page, isPage(address), address)
+		assert.Equal(t, shown, isPage(address), address)
 	}
 }
 

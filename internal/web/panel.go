@@ -19,7 +19,9 @@ import (
 	"turret/internal/prose"
 )
 
-func (s *Server) panelRoutes() {
+func (s *Server) lookoutRoutes() {
+	s.app.Get("/", s.lookout)
+	s.app.Get("/lookout.csv", s.table)
 	s.app.Get("/lookout/arrange", s.arrange)
 	s.app.Post("/lookout/arrange", s.saveArranged)
 	s.app.Post("/lookout/notice", s.saveNotice)

@@ -19,6 +19,14 @@ import (
 	"turret/internal/record"
 )
 
+func (s *Server) planRoutes() {
+	s.app.Get("/projects/:code/plan", s.plan)
+	s.app.Post("/projects/:code/plan/answer", s.planAnswer)
+	s.app.Post("/projects/:code/plan", s.savePlan)
+	s.app.Get("/projects/:code/versions", s.versions)
+	s.app.Post("/projects/:code/baseline", s.setBaseline)
+}
+
 type planPage struct {
 	Page     page
 	Title    string

@@ -16,6 +16,12 @@ import (
 	"turret/internal/core/schedule"
 )
 
+func (s *Server) projectRoutes() {
+	s.app.Get("/projects", s.projects)
+	s.app.Get("/projects/:code", s.project)
+	s.app.Get("/find", s.find)
+}
+
 // stripWidth fits the main column at 1280 pixels.
 const stripWidth = 1216
 
@@ -128,9 +134,9 @@ func (s *Server) project(c fiber.Ctx) error {
 func sentenceCase(s string) string { return strings.TrimSuffix(sentence(s), ".") }
 
 // path names the nodes above and offers the projects beside this one.
-func (r *request) path(page *page, p *measure.Project) {
+func (r *request) path(html *page, p *measure.Project) {
 	for _, n := range r.a.Path(p.Parent) {
-		page.Path = append(page.Path, link{n.Name, r.to("/", "scope", n.Code)})
+		html.Path = append(html.Path, link{n.Name, r.to("/", "scope", n.Code)})
 	}
 	pick := picker{Label: "Project", Name: "q", Action: "/find"}
 	for _, other := range r.a.Projects {
@@ -138,7 +144,7 @@ func (r *request) path(page *page, p *measure.Project) {
 			pick.Options = append(pick.Options, option{other.Code, other.Code + " " + other.Name, other == p})
 		}
 	}
-	page.Picker = pick
+	html.Picker = pick
 }
 
 func (v *projectView) dimensions(r *request, p *measure.Project) {

@@ -86,8 +86,8 @@ func TestSpellingsOfANameAreOne(t *testing.T) {
 	_, err := h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
 	try := func(login, password string) string {
-		_, page, _ := h.ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
-		return page
+		_, html, _ := h.ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
+		return html
 	}
 	for _, login := range []string{"lea", " lea", "LEA", "lea ", "Lea"} {
 		assert.Contains(t, try(login, "wrong"), "is not right")
@@ -119,8 +119,8 @@ func accountOf(t *testing.T, h *house, login string) account.Account {
 func netAddr(a netip.Addr) net.Addr { return net.TCPAddrFromAddrPort(netip.AddrPortFrom(a, 1234)) }
 
 // tokenOf is the token that the forms of a page carry.
-func tokenOf(page string) string {
-	_, rest, _ := strings.Cut(page, `name="_csrf" value="`)
+func tokenOf(html string) string {
+	_, rest, _ := strings.Cut(html, `name="_csrf" value="`)
 	token, _, _ := strings.Cut(rest, `"`)
 	return token
 }
@@ -132,18 +132,18 @@ func TestAFullDiskIsTold(t *testing.T) {
 		errors.New("loading: database or disk is full (13)")} {
 		path := fmt.Sprint("/full", i)
 		h.srv.app.Get(path, func(fiber.Ctx) error { return err })
-		status, page, _ := h.ask("ana", "GET", path, nil)
+		status, html, _ := h.ask("ana", "GET", path, nil)
 		assert.Equal(t, 507, status)
-		assert.Contains(t, page, "The disk that Turret writes to is full")
-		assert.NotContains(t, page, "secret")
+		assert.Contains(t, html, "The disk that Turret writes to is full")
+		assert.NotContains(t, html, "secret")
 	}
 }
 
 // The table of changes shows how each was decided, without a control for it, and leads to where that is done, in the period in view.
 func TestTheTableOfChangesDecidesNothing(t *testing.T) {
 	h := newHouse(t)
-	page := h.page("ana", "/edit/changes?project=A1&asof=2026-09-30")
-	assert.Contains(t, page, `href="/money/changes?asof=2026-09-30"`)
-	assert.NotContains(t, page, "<option>approved")
-	assert.Contains(t, page, "<option>even", "other choices are there")
+	html := h.page("ana", "/edit/changes?project=A1&asof=2026-09-30")
+	assert.Contains(t, html, `href="/money/changes?asof=2026-09-30"`)
+	assert.NotContains(t, html, "<option>approved")
+	assert.Contains(t, html, "<option>even", "other choices are there")
 }

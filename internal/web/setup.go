@@ -27,8 +27,6 @@ import (
 )
 
 func (s *Server) setupRoutes() {
-	s.app.Get("/edit/:kind", s.edit)
-	s.app.Post("/edit/:kind", s.saveEdit)
 	s.app.Get("/setup", s.setup)
 	s.app.Get("/setup/settings", s.settings)
 	s.app.Post("/setup/settings", s.saveSettings)
@@ -38,10 +36,6 @@ func (s *Server) setupRoutes() {
 	s.app.Get("/setup/people/:id", s.person)
 	s.app.Post("/setup/people/:id", s.savePerson)
 	s.app.Get("/setup/audit", s.audit)
-	s.app.Get("/feeds", s.feeds)
-	s.app.Post("/feeds/:name/run", s.runFeed)
-	s.app.Post("/feeds", s.saveFeed)
-	s.app.Get("/feeds/:name", s.feedLog)
 }
 
 type setupView struct {

@@ -19,6 +19,14 @@ import (
 	"turret/internal/core/measure"
 )
 
+func (s *Server) tableRoutes() {
+	s.app.Get("/assess/table", s.denseTable)
+	s.app.Get("/assess/table/:file", s.denseFile)
+	s.app.Post("/assess/views", s.saveView)
+	s.app.Post("/assess/views/end", s.endView)
+	s.app.Get("/assess/glossary", s.glossary)
+}
+
 type denseView struct {
 	sectionFrame
 	Columns []chosenColumn

@@ -33,11 +33,6 @@ func (s *Server) timelineRoutes() {
 	s.app.Post("/timeline/rehearsal", s.keepRehearsal)
 	s.app.Post("/timeline/rehearsal/:id/end", s.endRehearsal)
 	s.app.Post("/timeline/rehearsal/:id/take", s.takeOver)
-	s.app.Get("/projects/:code/plan", s.plan)
-	s.app.Post("/projects/:code/plan/answer", s.planAnswer)
-	s.app.Post("/projects/:code/plan", s.savePlan)
-	s.app.Get("/projects/:code/versions", s.versions)
-	s.app.Post("/projects/:code/baseline", s.setBaseline)
 	s.app.Post("/projects/:code/level", s.raise)
 }
 

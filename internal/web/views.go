@@ -53,9 +53,9 @@ func (v views) Load() error { return nil }
 
 // Render executes a page whole, or the part of it named after a colon, such as "lookout:margin".
 func (v views) Render(w io.Writer, name string, data any, _ ...string) error {
-	page, part, ok := strings.Cut(name, ":")
+	html, part, ok := strings.Cut(name, ":")
 	if !ok {
 		part = "layout"
 	}
-	return v[page].ExecuteTemplate(w, part, data)
+	return v[html].ExecuteTemplate(w, part, data)
 }
