@@ -14,7 +14,7 @@ import (
 // The page of edges says what every figure is; the program says the same.
 func TestEdgesAgreeWithTheCalculationByHand(t *testing.T) {
 	dir := filepath.Join(example, "edges")
-	html, err := os.ReadFile(filepath.Join(dir, "calculation.md"))
+	page, err := os.ReadFile(filepath.Join(dir, "calculation.md"))
 	require.NoError(t, err)
 	db := filepath.Join(t.TempDir(), "edges.db")
 	for _, args := range [][]string{{"init", "--db", db}, {"import", "--db", db, dir}} {
@@ -24,7 +24,7 @@ func TestEdgesAgreeWithTheCalculationByHand(t *testing.T) {
 	asOf, scope, figures := "", "", map[string]map[string]string{}
 	found, told := 0, map[string]bool{}
 	for _, m := range regexp.MustCompile(
-		"(?i:as of) (20[0-9-]{8})|as of Wednesday (18 March 2026)|(?m:^)\\*\\*([A-Z0-9-]+)\\*\\*|`([a-z_]+) = ([^`]+)`").FindAllStringSubmatch(string(html), -1) {
+		"(?i:as of) (20[0-9-]{8})|as of Wednesday (18 March 2026)|(?m:^)\\*\\*([A-Z0-9-]+)\\*\\*|`([a-z_]+) = ([^`]+)`").FindAllStringSubmatch(string(page), -1) {
 		switch {
 		case m[1] != "":
 			asOf = m[1]

@@ -24,6 +24,7 @@ import (
 	"turret/internal/app/judge"
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
+	"turret/internal/web/page"
 
 	appreport "turret/internal/app/report"
 	"turret/internal/app/setting"
@@ -213,7 +214,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
+			config := page.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
 				Proxies: trusted, Feeds: feeds()}
 			if empty, err := office.Account.Empty(c.Context()); err != nil {
 				return err
@@ -279,10 +280,10 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := web.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
+			config := page.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
 				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
 			for _, p := range demo.People() {
-				config.Entrants = append(config.Entrants, web.Entrant(p))
+				config.Entrants = append(config.Entrants, page.Entrant(p))
 			}
 			return listen(c, addr, config)
 		},
@@ -297,7 +298,7 @@ const memory = 1300 << 20
 // patience is how long a load under way is waited for when Turret ends, before it is stopped.
 const patience = 20 * time.Second
 
-func listen(c *cobra.Command, addr string, config web.Config) error {
+func listen(c *cobra.Command, addr string, config page.Config) error {
 	host, port, err := net.SplitHostPort(addr)
 	if err != nil {
 		return usageError{fmt.Errorf("--addr %q: %w", addr, err)}

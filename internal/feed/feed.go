@@ -180,15 +180,15 @@ func (r *run) ledger(cursor string) error {
 	var rows [][]string
 	repeated := 0
 	for range maxPages {
-		var html struct {
+		var page struct {
 			Postings []posting
 			Next     int
 			More     bool
 		}
-		if err := r.get("postings", url.Values{"after": {strconv.Itoa(after)}}, &html); err != nil {
+		if err := r.get("postings", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
 			return err
 		}
-		for _, p := range html.Postings {
+		for _, p := range page.Postings {
 			if seen[p.Seq] {
 				repeated++
 				continue
@@ -197,15 +197,15 @@ func (r *run) ledger(cursor string) error {
 			rows = append(rows, cells(record.Actuals, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date,
 				"amount": p.Amount, "currency": p.Currency, "document": p.Voucher, "supplier": p.Supplier}))
 		}
-		r.log("postings after %d: %d rows", after, len(html.Postings))
-		if html.Next < after {
-			return fmt.Errorf("the ledger went back from %d to %d", after, html.Next)
+		r.log("postings after %d: %d rows", after, len(page.Postings))
+		if page.Next < after {
+			return fmt.Errorf("the ledger went back from %d to %d", after, page.Next)
 		}
-		if html.More && html.Next == after {
+		if page.More && page.Next == after {
 			return fmt.Errorf("the ledger says that there is more after %d, and leads to the same page", after)
 		}
-		after = html.Next
-		if !html.More {
+		after = page.Next
+		if !page.More {
 			break
 		}
 		if len(rows) >= r.most() {
@@ -273,7 +273,7 @@ func (r *run) work() error {
 	after, n := 0, 0
 	points := map[string]int{}
 	for range maxPages {
-		var html struct {
+		var page struct {
 			Items []struct {
 				Project, State string
 				Points         int
@@ -281,18 +281,18 @@ func (r *run) work() error {
 			Next int
 			More bool
 		}
-		if err := r.get("items", url.Values{"after": {strconv.Itoa(after)}}, &html); err != nil {
+		if err := r.get("items", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
 			return err
 		}
-		for _, i := range html.Items {
+		for _, i := range page.Items {
 			n++
 			points[i.Project] += i.Points
 		}
-		if html.More && html.Next <= after {
-			return fmt.Errorf("the tracker says that there is more after %d, and leads to %d", after, html.Next)
+		if page.More && page.Next <= after {
+			return fmt.Errorf("the tracker says that there is more after %d, and leads to %d", after, page.Next)
 		}
-		after = html.Next
-		if !html.More || n >= r.most() {
+		after = page.Next
+		if !page.More || n >= r.most() {
 			break
 		}
 	}

@@ -1,6 +1,10 @@
 package report
 
-import "strings"
+import (
+	"strings"
+
+	"turret/internal/app/say"
+)
 
 // scale is how a drawing is set: to its width, and not taller than a page.
 func (l *layout) scale(b *drawing) float64 {
@@ -38,7 +42,7 @@ func (l *layout) beside(b *drawing, x, y, bottom float64) {
 		lines := l.lines(a.Text, wide-20, 4)
 		if y+14+float64(len(lines))*11.5 > bottom-14 {
 			l.pen("condensed", false, 9.5, soft)
-			l.line(x+20, y+10, "and "+plural(len(b.Beside)-i, "more", "more"))
+			l.line(x+20, y+10, "and "+say.Count(len(b.Beside)-i, "more", "more"))
 			return
 		}
 		l.put(part{x: x, y: y, scene: a.Mark, scale: 1})

@@ -4,6 +4,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/plan"
 	"turret/internal/app/report"
+	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -70,15 +71,8 @@ func (c *composer) milestones(part *report.Part, s *section) {
 				Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(m.Event.State), 11, false)}},
 				{Text: m.Project.Code + " " + m.Project.Name}, {Text: m.Activity.Level.String()}, d[0], d[1], d[2], d[3], {Text: m.Why}}})
 	}
-	s.Blocks = []block{lead{plural(len(t.Rows), "milestone is", "milestones are") + " to come: " + plural(missed, "is", "are") +
-		" missed and " + plural(slipping, "slips", "slip") + "."}, t}
-}
-
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return grouped(n) + " " + many
+	s.Blocks = []block{lead{say.Count(len(t.Rows), "milestone is", "milestones are") + " to come: " + say.Count(missed, "is", "are") +
+		" missed and " + say.Count(slipping, "slips", "slip") + "."}, t}
 }
 
 // drawnSlips is how many milestones the slip chart draws, those that moved furthest first.
@@ -110,7 +104,7 @@ func (c *composer) slips(_ *report.Part, s *section) {
 				day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run),
 				{Text: measure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
 	}
-	says := plural(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
+	says := say.Count(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
 		" moved later in each of the last three reports or more."
 	s.Blocks = []block{lead{says}}
 	if len(lines) > 0 {

@@ -24,6 +24,8 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/store"
+	appaccount "turret/internal/web/account"
+	"turret/internal/web/page"
 )
 
 // house is a server with two programmes and a person of each role: the lead leads A1, the executive sees programme A and no
@@ -52,7 +54,7 @@ func newHouse(t *testing.T) *house {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s, office := filled(t, houseFiles, intake.Origin{Source: "the house"})
 	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
-	h.srv = serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
+	h.srv = serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
 	for _, a := range []account.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
 		Scopes: []string{"A"}, HideMoney: true},
 		{Login: "ana", Name: "Ana", Role: access.Analyst}, {Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"B"}}} {
@@ -61,7 +63,7 @@ func newHouse(t *testing.T) *house {
 		require.NoError(t, err)
 		h.cookie[a.Login], h.token[a.Login] = signedIn(t, h.srv, saved)
 	}
-	h.cookie["admin"] = cookies[h.srv.app]
+	h.cookie["admin"] = cookies[h.srv.App]
 	return h
 }
 
@@ -82,7 +84,7 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 	for i := 0; i+1 < len(header); i += 2 {
 		r.Header.Set(header[i], header[i+1])
 	}
-	resp, err := h.srv.app.Test(r, patient)
+	resp, err := h.srv.App.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
@@ -152,7 +154,7 @@ var roles = map[string]string{"n": "", "l": "lea", "e": "exe", "a": "ana", "r": 
 // Every address that can be asked for is asked for as everybody. One that is not in the list of doors fails the test.
 func TestEveryRouteAsEveryRole(t *testing.T) {
 	h := newHouse(t)
-	for _, route := range h.srv.app.GetRoutes(true) {
+	for _, route := range h.srv.App.GetRoutes(true) {
 		if route.Method != http.MethodGet || route.Path == "/assets/*" {
 			continue
 		}
@@ -300,7 +302,7 @@ func (h *house) drop(who string, names map[string]string) (int, string) {
 	r.Host = "localhost"
 	r.Header.Set("Content-Type", w.FormDataContentType())
 	r.Header.Set("Cookie", h.cookie[who])
-	resp, err := h.srv.app.Test(r, patient)
+	resp, err := h.srv.App.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	return resp.StatusCode, resp.Header.Get("Location")
@@ -362,10 +364,10 @@ func TestSigningInIsLockedAfterTries(t *testing.T) {
 		assert.Equal(t, 422, try("wrong"))
 	}
 	assert.Equal(t, 422, try("correct horse battery"), "locked by now, also for the right one")
-	assert.Equal(t, "/", back("//evil.example"))
-	assert.Equal(t, "/", back("https://evil.example/"))
-	assert.Equal(t, "/", back(`/\evil.example`))
-	assert.Equal(t, "/gather?x=1", back("/gather?x=1"))
+	assert.Equal(t, "/", appaccount.Back("//evil.example"))
+	assert.Equal(t, "/", appaccount.Back("https://evil.example/"))
+	assert.Equal(t, "/", appaccount.Back(`/\evil.example`))
+	assert.Equal(t, "/gather?x=1", appaccount.Back("/gather?x=1"))
 }
 
 func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
@@ -428,13 +430,14 @@ func TestAPI(t *testing.T) {
 	assert.Equal(t, 401, status, "a session is no key")
 
 	var doc struct{ Paths map[string]any }
-	require.NoError(t, json.Unmarshal(openAPI, &doc))
+	_, spoken, _ := h.ask("ana", http.MethodGet, "/api/v1/openapi.json", nil)
+	require.NoError(t, json.Unmarshal([]byte(spoken), &doc))
 	described := map[string]bool{}
 	for p := range doc.Paths {
 		described["/api/v1"+strings.NewReplacer("{", ":", "}", "").Replace(p)] = true
 	}
 	served := map[string]bool{}
-	for _, r := range h.srv.app.GetRoutes(true) {
+	for _, r := range h.srv.App.GetRoutes(true) {
 		if strings.HasPrefix(r.Path, "/api/") && r.Method == http.MethodGet {
 			served[r.Path] = true
 		}
@@ -446,6 +449,6 @@ func TestAPI(t *testing.T) {
 func TestUploadsAreBounded(t *testing.T) {
 	h := newHouse(t)
 	status, _, _ := h.ask("ana", http.MethodPost, "/loads/1/withdraw",
-		url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", formLimit)}})
+		url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", page.FormLimit)}})
 	assert.Equal(t, 413, status)
 }

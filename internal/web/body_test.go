@@ -16,6 +16,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"turret/internal/web/page"
 )
 
 // listening serves a house on loopback.
@@ -93,7 +95,8 @@ func TestABodyIsNoRequest(t *testing.T) {
 			assert.Len(t, got, 1, "%s, %d bytes before: %v", name, ahead, got)
 		}
 	}
-	for _, ahead := range []int{formLimit - 1, formLimit, formLimit + 1, drained - len(hidden), drained, drained + 1} {
+	for _, ahead := range []int{page.FormLimit - 1, page.FormLimit, page.FormLimit + 1, page.Drained - len(hidden), page.Drained,
+		page.Drained + 1} {
 		body := strings.Repeat("a", ahead) + hidden
 		got := answers(t, addr, fmt.Sprintf("%sContent-Length: %d\r\n\r\n%s", heads["sign out"], len(body), body))
 		assert.LessOrEqual(t, len(got), 1, "%d bytes before: %v", ahead, got)
@@ -182,12 +185,12 @@ func TestNobodyGetsTheAnswerOfAnotherBehindAProxy(t *testing.T) {
 func TestEveryFormIsBounded(t *testing.T) {
 	h := newHouse(t)
 	body := "_csrf=" + h.token["ana"] + "&x="
-	body += strings.Repeat("x", formLimit+1-len(body))
+	body += strings.Repeat("x", page.FormLimit+1-len(body))
 	before, err := h.store.Loads(context.Background())
 	require.NoError(t, err)
 	n := 0
-	for _, route := range h.srv.app.GetRoutes(true) {
-		if route.Method != http.MethodPost || isUpload(route.Path) {
+	for _, route := range h.srv.App.GetRoutes(true) {
+		if route.Method != http.MethodPost || page.IsUpload(route.Path) {
 			continue
 		}
 		n++
@@ -198,7 +201,7 @@ func TestEveryFormIsBounded(t *testing.T) {
 			r.Host = "localhost"
 			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 			r.Header.Set("Cookie", h.cookie[who])
-			resp, err := h.srv.app.Test(r, patient)
+			resp, err := h.srv.App.Test(r, patient)
 			require.NoError(t, err)
 			assert.Contains(t, []int{403, 405, 413, 429}, resp.StatusCode, "%s as %q", path, who)
 			require.NoError(t, resp.Body.Close())

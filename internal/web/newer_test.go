@@ -44,13 +44,6 @@ func TestAPageSaysThatNewerFiguresAreComputed(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, status, "nobody signed in")
 }
 
-func TestWhatIsAPage(t *testing.T) {
-	for address, shown := range map[string]bool{"/": true, "/projects/LW-07/money": true, "/assess": true, "/lookout.csv": false,
-		"/pack.pdf": false, "/timeline/data.json": false, "/api/v1/projects": false, "/timeline/download/timeline-a3.pdf": false} {
-		assert.Equal(t, shown, isPage(address), address)
-	}
-}
-
 // Whoever changed something waits for what came of it.
 func TestWhoChangedSomethingSeesItAtOnce(t *testing.T) {
 	h := newHouse(t)

@@ -96,7 +96,7 @@ func TestAMarkNeedsTheToken(t *testing.T) {
 		r.Host = "localhost"
 		r.Header.Set("Content-Type", w.FormDataContentType())
 		r.Header.Set("Cookie", h.cookie["ana"])
-		resp, err := h.srv.app.Test(r, patient)
+		resp, err := h.srv.App.Test(r, patient)
 		require.NoError(t, err)
 		defer resp.Body.Close()
 		return resp.StatusCode

@@ -21,6 +21,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/ingest"
 	"turret/internal/record"
+	"turret/internal/web/timeline"
 )
 
 // linked is the house with plans: A1 of Lea waits for B1, of which she sees nothing.
@@ -51,7 +52,7 @@ func (h *house) sendJSON(who, path, body string) (int, map[string]any) {
 	r.Header.Set("Content-Type", "application/json")
 	r.Header.Set("Cookie", h.cookie[who])
 	r.Header.Set("X-Csrf-Token", h.token[who])
-	resp, err := h.srv.app.Test(r, patient)
+	resp, err := h.srv.App.Test(r, patient)
 	require.NoError(h.t, err)
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
@@ -65,7 +66,7 @@ func TestTimelineSendsWhatIsDrawn(t *testing.T) {
 	h := linked(t)
 	status, body, _ := h.ask("ana", http.MethodGet, "/timeline/data.json", nil)
 	require.Equal(t, 200, status)
-	var data timelineJSON
+	var data timeline.Data
 	require.NoError(t, json.Unmarshal([]byte(body), &data))
 	require.Len(t, data.Groups, 2)
 	assert.Equal(t, "Programme A", data.Groups[0].Name)
@@ -74,7 +75,7 @@ func TestTimelineSendsWhatIsDrawn(t *testing.T) {
 	assert.Contains(t, data.Ties[0].Says, "15 working days too late", "from the 2nd to the 20th of November, both included")
 	status, body, _ = h.ask("ana", http.MethodGet, "/timeline/rows.json?project=A1", nil)
 	require.Equal(t, 200, status)
-	var rows rowsJSON
+	var rows timeline.RowsJSON
 	require.NoError(t, json.Unmarshal([]byte(body), &rows))
 	require.Len(t, rows.Activities, 2)
 	assert.Equal(t, "waits for B1 M Secret of Beta", rows.Activities[0].Why)
@@ -132,7 +133,7 @@ func TestChangingAPlanNeedsTheRightToSendIt(t *testing.T) {
 	r := httptest.NewRequest(http.MethodPost, "/projects/A1/plan", strings.NewReader(change))
 	r.Host = "localhost"
 	r.Header.Set("Cookie", h.cookie["lea"])
-	resp, err := h.srv.app.Test(r, patient)
+	resp, err := h.srv.App.Test(r, patient)
 	require.NoError(t, err)
 	assert.Equal(t, 403, resp.StatusCode, "without the token of the session")
 	status, out := h.sendJSON("lea", "/projects/A1/plan", `{"ops":[{"op":"finish","code":"W","value":"soon"}],"reason":"x"}`)

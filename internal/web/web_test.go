@@ -35,6 +35,7 @@ import (
 	"turret/internal/record"
 	"turret/internal/session"
 	"turret/internal/store"
+	"turret/internal/web/page"
 )
 
 // patient lets a request take as long as the machine needs.
@@ -102,7 +103,7 @@ var hostile = map[record.Kind]string{
 func server(t *testing.T, files map[record.Kind]string) *fiber.App {
 	t.Helper()
 	_, office := filled(t, files, intake.Origin{})
-	return serve(t, office, Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).app
+	return serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).App
 }
 
 // filled makes a store and an office over it, with files taken in.
@@ -135,7 +136,7 @@ func parts(t testing.TB) app.Parts {
 }
 
 // serve makes a server over an office, with an administrator signed in.
-func serve(t testing.TB, office *app.Office, config Config) *Server {
+func serve(t testing.TB, office *app.Office, config page.Config) *Server {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	var err error
@@ -148,7 +149,7 @@ func serve(t testing.TB, office *app.Office, config Config) *Server {
 	admin, err := office.Account.SaveAccount(ctx, account.Account{Login: "admin", Name: "Admin", Role: access.Administrator,
 		Active: true}, "")
 	require.NoError(t, err)
-	cookies[srv.app], _ = signedIn(t, srv, admin)
+	cookies[srv.App], _ = signedIn(t, srv, admin)
 	return srv
 }
 

@@ -1,0 +1,320 @@
+package assess
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/web/page"
+)
+
+type earnedView struct {
+	page.SectionFrame
+	Curve, Indices, Plane template.HTML
+	Facts                 []page.Fact
+	Estimates             []estimateRow
+	Realism               string
+	Work                  []workRow
+	WorkMore              string
+	Codes                 []codeRow
+	Projects              []earnedRow
+	Periods               []periodRow
+	Empty                 string
+	Left                  []string
+}
+
+type estimateRow struct {
+	Name    string
+	Assumes string
+	Value   page.Figure
+	Over    string
+	Asks    string
+	Says    string
+	Own     bool
+}
+
+type workRow struct {
+	Code, Name, Href                         string
+	Budget, Planned, Earned, Behind, Percent string
+	Tone                                     string
+}
+
+type codeRow struct{ Name, Budget, Earned, Spent, Variance, Tone string }
+
+type earnedRow struct {
+	Code, Name, Href string
+	Figures          []page.Figure
+}
+
+type periodRow struct {
+	Month   string
+	Figures []string
+}
+
+// mostWork is how many activities are listed.
+const mostWork = 15
+
+// indexKeys are drawn over the periods.
+var indexKeys = []string{"cpi", "spi", "spi_t", "tcpi_eac"}
+
+func (s *pages) earned(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	if r.Figures.NoMoney {
+		return fmt.Errorf("costs: %w", access.ErrForbidden)
+	}
+	statuses := []string{"open"}
+	if _, err := r.Figures.Project(r.Scope); err == nil {
+		statuses = nil
+	}
+	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	if err != nil {
+		return err
+	}
+	v := earnedView{SectionFrame: Frame(r, "Earned value", "Earned value")}
+	if err := r.ScopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	with := make([]*measure.Project, 0, len(scope.Projects))
+	for _, p := range scope.Projects {
+		if p.Value("ev").Known {
+			with = append(with, p)
+		} else {
+			v.Left = append(v.Left, p.Code+": "+p.Value("ev").Reason)
+		}
+	}
+	g := measure.Roll(with, r.Figures.Env)
+	v.Headline = earnedHeadline(r, g, len(with), len(scope.Projects))
+	if len(with) == 0 {
+		v.Empty = "No project here has an earned value. It needs a budget, and activities with weights or a baseline, or a reported " +
+			"percent; and that it is not switched off."
+		return r.Answer("earned", &v.Page, &v)
+	}
+	trends := map[string]*assess.Trend{}
+	for _, key := range append([]string{"ev"}, indexKeys...) {
+		if trends[key], err = s.Office.Assess.Trend(c.Context(), r.Figures, scope, key, 36); err != nil {
+			return err
+		}
+	}
+	v.estimates(r, g)
+	v.draw(r, with, trends)
+	v.Facts = []page.Fact{}
+	for _, k := range []string{"pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "finish_es"} {
+		d, _ := measure.Lookup(k)
+		small := ""
+		switch k {
+		case "sv":
+			small = "earned less planned"
+		case "cv":
+			small = "earned less spent"
+		}
+		v.Facts = append(v.Facts, page.Fact{Name: d.Name, Figure: page.Rolled(r, g, k), Small: small})
+	}
+	if len(scope.Projects) == 1 && scope.Projects[0].Code == r.Scope {
+		v.work(r, scope.Projects[0])
+	} else {
+		v.projects(r, with)
+	}
+	return r.Answer("earned", &v.Page, &v)
+}
+
+func earnedHeadline(r *page.Request, g *measure.Group, with, all int) []page.Spoken {
+	if with == 0 {
+		return []page.Spoken{{Text: "Nothing is known of earned value here."}}
+	}
+	list := []page.Spoken{{Text: "Work worth "}, page.Say(r, g, "ev", ""), {Text: " is done for "}, page.Say(r, g, "ac", ""),
+		{Text: " spent, where "},
+		page.Say(r, g, "pv", ""), {Text: " was planned"}}
+	if v := g.Value("cpi"); v.Known {
+		list = append(list, page.Spoken{Text: "; each euro spent earned "}, page.Say(r, g, "cpi", ""))
+		if r.Figures.Env.Currency != "EUR" {
+			list[len(list)-2].Text = "; each " + string(r.Figures.Env.Currency) + " spent earned "
+		}
+	}
+	list = append(list, page.Spoken{Text: "."})
+	if with < all {
+		list = append(list, page.Spoken{Text: " " + strconv.Itoa(with) + " of " + strconv.Itoa(all) + " projects have an earned value."})
+	}
+	return list
+}
+
+// estimates sets the estimates at completion side by side.
+func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
+	cur := r.Figures.Env.Currency
+	bac, ev, ac, cpi := g.Value("bac"), g.Value("ev"), g.Value("ac"), g.Value("cpi")
+	for _, x := range [][3]string{
+		{"eac", "Declared", "what the leads forecast; where one sent none, the estimate by the cost index"},
+		{"eac_budget_rate", "At the budgeted rate", "the rest costs what it was budgeted to"},
+		{"eac_cpi", "By the cost index", "the rest costs what the work so far did"},
+		{"eac_recent", "By the last three periods", "the rest costs what the work of the last three periods did"},
+		{"eac_cpi_spi", "By both indices", "the rest costs what the work so far did, and is hurried to the plan"},
+	} {
+		val := g.Value(x[0])
+		row := estimateRow{Name: x[1], Assumes: x[2], Value: page.Rolled(r, g, x[0]), Own: x[0] == "eac"}
+		if val.Known && bac.Known {
+			over := val.N - bac.N
+			row.Over = money.Amount(over).Short(cur)
+			if over > 0 {
+				row.Over = "+" + row.Over
+			}
+			if left := val.N - ac.N; left > 0 && ev.Known {
+				asks := float64(bac.N-ev.N) / float64(left)
+				row.Asks = measure.Value{Known: true, Ratio: asks}.Human(measure.Index, cur)
+				if cpi.Known {
+					row.Says = realism(asks, cpi.Ratio)
+				}
+			}
+		}
+		if !val.Known {
+			row.Says = val.Reason
+		}
+		v.Estimates = append(v.Estimates, row)
+	}
+	if gap := g.Value("tcpi_gap"); gap.Known && gap.Ratio > 0.10 {
+		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) +
+			" better than the work so far did."
+	}
+}
+
+// realism judges an index that is asked of the rest by the one so far.
+func realism(asks, cpi float64) string {
+	switch d := asks - cpi; {
+	case d > 0.10:
+		return "not realistic: far better than so far"
+	case d > 0.03:
+		return "hopeful: better than so far"
+	case d < -0.10:
+		return "cautious: far worse than so far"
+	}
+	return "in line with the work so far"
+}
+
+func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[string]*assess.Trend) {
+	series := func(key string) ([]float64, *assess.Trend) {
+		t := trends[key]
+		d, _ := measure.Lookup(key)
+		if t.Whole != nil {
+			return series(r, d, t.Whole.Values), t
+		}
+		if len(t.Rows) == 1 {
+			return series(r, d, t.Rows[0].Values), t
+		}
+		list := make([]float64, len(t.Periods))
+		for i := range list {
+			list[i] = math.NaN()
+		}
+		return list, t
+	}
+	ev, t := series("ev")
+	var points []chart.EarnedPoint
+	for i, x := range ev {
+		if !math.IsNaN(x) {
+			points = append(points, chart.EarnedPoint{Period: t.Periods[i], Value: money.Amount(x)})
+		}
+	}
+	//nolint:gosec // the scene escapes texts
+	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.Figures.Env), points, chart.Estimates(measure.Roll(with, r.Figures.Env)),
+		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
+	var lines []chart.Line
+	byKey := map[string][]float64{}
+	for i, key := range indexKeys {
+		list, _ := series(key)
+		byKey[key] = list
+		lines = append(lines, chart.Line{Name: [...]string{"CPI", "SPI", "SPI(t)", "TCPI"}[i],
+			Class: [...]string{"actual", "third", "second", "fourth"}[i], Values: clipped(list, 2)})
+	}
+	tol := r.Figures.Env.Tolerances
+	if len(with) == 1 {
+		tol = with[0].Tolerances
+	}
+	periods := trends["cpi"].Periods
+	idx, _ := measure.Lookup("cpi")
+	//nolint:gosec // the scene escapes texts
+	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods,
+		Write: writer(r, idx), Centred: true, Middle: 1,
+		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
+	var path []chart.PlanePoint
+	for i, m := range periods {
+		if x, y := byKey["spi_t"][i], byKey["cpi"][i]; !math.IsNaN(x) && !math.IsNaN(y) {
+			path = append(path, chart.PlanePoint{Period: m, Cost: y, Pace: x})
+		}
+	}
+	//nolint:gosec // the scene escapes texts
+	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG())
+	for i, m := range periods {
+		row := periodRow{Month: m.Name()}
+		for _, key := range indexKeys {
+			row.Figures = append(row.Figures, indexText(byKey[key][i]))
+		}
+		v.Periods = append(v.Periods, row)
+	}
+}
+
+func indexText(x float64) string {
+	if math.IsNaN(x) {
+		return "–"
+	}
+	return measure.Value{Known: true, Ratio: x}.Human(measure.Index, "")
+}
+
+// clipped keeps a series within what can be drawn.
+func clipped(list []float64, most float64) []float64 {
+	out := make([]float64, len(list))
+	for i, x := range list {
+		out[i] = x
+		if x > most || x < -most {
+			out[i] = math.NaN()
+		}
+	}
+	return out
+}
+
+func (v *earnedView) work(r *page.Request, p *measure.Project) {
+	cur := r.Figures.Env.Currency
+	list := measure.Work(p)
+	for i, w := range list {
+		if i == mostWork {
+			v.WorkMore = say.Count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
+			break
+		}
+		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.Project(p.Code, "trace", "milestone", "milestone",
+			w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
+			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(w.Credited)}
+		if w.Behind() > 0 {
+			x.Tone = "tone-act"
+		}
+		v.Work = append(v.Work, x)
+	}
+	for _, k := range measure.WorkByCode(p) {
+		x := codeRow{Name: r.Figures.CodeName(k.Code), Budget: k.Budget.Human(cur), Earned: k.Earned.Human(cur), Spent: k.Spent.Human(cur),
+			Variance: k.Variance().Human(cur)}
+		if k.Variance() < 0 {
+			x.Tone = "tone-act"
+		}
+		v.Codes = append(v.Codes, x)
+	}
+}
+
+var earnedColumns = []string{"bac", "pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "tcpi_eac"}
+
+func (v *earnedView) projects(r *page.Request, list []*measure.Project) {
+	for _, p := range list {
+		x := earnedRow{Code: p.Code, Name: p.Name, Href: r.To("/assess/earned", "scope", p.Code)}
+		for _, k := range earnedColumns {
+			x.Figures = append(x.Figures, r.ShortFigure(p, k))
+		}
+		v.Projects = append(v.Projects, x)
+	}
+}

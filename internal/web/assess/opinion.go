@@ -1,0 +1,79 @@
+package assess
+
+import (
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/judge"
+	"turret/internal/app/say"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/web/page"
+)
+
+type opinionView struct {
+	page.SectionFrame
+	Rows  []opinionRow
+	Empty string
+}
+
+type opinionRow struct {
+	Code, Name, Lead, Href, Assess string
+	About, Said, Steps             string
+	Computed                       page.Figure
+	Declared, Mark                 *page.Mark
+	Stake                          string
+	Evidence                       []string
+	Stale                          bool
+}
+
+func (s *pages) opinion(c fiber.Ctx) error {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	v := opinionView{SectionFrame: Frame(r, "Second opinion", "Second opinion")}
+	about := r.Asked.Get("about")
+	v.Filters = []page.Picker{page.Choose("About", "about", about, "", "all", "status", "status", "cost", "cost", "finish", "finish")}
+	v.Filtered, v.Clear = about != "", r.Here("about", "")
+	v.Carry(r)
+	var stake money.Amount
+	of := map[*measure.Project]bool{}
+	for _, d := range judge.Disagreements(r.Figures, scope) {
+		if r.Figures.NoMoney && d.About == "cost" || about != "" && d.About != about {
+			continue
+		}
+		p := d.Project
+		of[p] = true
+		x := opinionRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code),
+			Assess: r.To(page.ProjectPath(p.Code) + "/assess"),
+			About:  d.About, Said: d.Said,
+			Evidence: d.Evidence, Stale: d.Stale, Computed: page.Figure{Text: d.Computed, Title: "how it was computed",
+				Href: r.Project(p.Code, "trace", d.Key)}}
+		if d.About == "status" {
+			x.Steps = say.Count(d.Steps, "step", "steps")
+			x.Declared = &page.Mark{SVG: page.Pennant(p.Declared.Overall, 13, true), Label: "declared"}
+			x.Mark = &page.Mark{SVG: page.Pennant(p.Health.Computed[len(p.Health.Computed)-1], 13, false), Label: "computed"}
+		}
+		if !r.Figures.NoMoney {
+			x.Stake = d.Stake.Short(r.Figures.Env.Currency)
+			if d.About == "status" {
+				stake += d.Stake
+			}
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	v.Headline = []page.Spoken{{Text: "Nothing is declared better than the figures are."}}
+	if n := len(v.Rows); n > 0 {
+		v.Headline = []page.Spoken{{Text: say.Count(n, "thing is", "things are") + " said better than the figures are, in " +
+			say.Count(len(of), "project", "projects")}}
+		if stake > 0 {
+			v.Headline = append(v.Headline, page.Spoken{Text: "; " + stake.Short(r.Figures.Env.Currency) +
+				" beyond tolerance are declared away"})
+		}
+		v.Headline = append(v.Headline, page.Spoken{Text: "."})
+	} else {
+		v.Empty = "Where a lead declares a better status, a lower estimate or an earlier finish than the figures give, it stands here " +
+			"with the evidence."
+	}
+	return r.Answer("opinion", &v.Page, &v)
+}

@@ -1,0 +1,333 @@
+package assess
+
+import (
+	"html/template"
+	"math"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/judge"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/web/page"
+)
+
+type trendView struct {
+	page.SectionFrame
+	Name, Formula string
+	Chart         template.HTML
+	Months        []string
+	Rows          []trendRow
+	Creeping      []creepRow
+	Periods       int
+	Empty         string
+}
+
+type trendRow struct {
+	Code, Name, Href string
+	Spark            template.HTML
+	Values           []string
+	Now              page.Figure
+	Change, Tone     string
+}
+
+type creepRow struct {
+	Code, Name, Href, Measure, From, To, Limit, When string
+	Level                                            page.Mark
+	Trend                                            string
+}
+
+func (s *pages) trends(c fiber.Ctx) error {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	v := trendView{SectionFrame: Frame(r, "Trends", "Trends")}
+	key := r.Asked.Get("measure")
+	if key == "" {
+		key = "cpi"
+		if r.Figures.NoMoney {
+			key = "finish_deviation"
+		}
+	}
+	back := page.MonthsBack(r, "periods")
+	t, err := s.Office.Assess.Trend(c.Context(), r.Figures, scope, key, back)
+	if err != nil {
+		return err
+	}
+	if err := r.ScopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	pairs := []string{}
+	for _, d := range measure.All() {
+		if !r.Figures.NoMoney || !d.IsCost() {
+			pairs = append(pairs, d.Key, d.Name)
+		}
+	}
+	v.Filters = []page.Picker{page.Choose("Measure", "measure", key, pairs...), page.Choose("over", "periods", strconv.Itoa(back), "6",
+		"6 periods", "12",
+		"12 periods", "24", "24 periods", "36", "36 periods")}
+	v.Carry(r)
+	v.Name, v.Formula, v.Periods = t.Measure.Name, t.Measure.Formula, len(t.Periods)-1
+	for _, m := range t.Periods {
+		v.Months = append(v.Months, m.Brief())
+	}
+	v.draw(r, t)
+	for i := range t.Rows {
+		v.Rows = append(v.Rows, trendRowOf(r, t, &t.Rows[i], back))
+	}
+	creeping, err := s.Office.Assess.Creeping(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	for _, x := range creeping {
+		v.Creeping = append(v.Creeping, creepRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.Project(x.Project.Code),
+			Measure: x.Rule.Name, From: x.Rule.Write(x.From), To: x.Rule.Write(x.To),
+			Limit: x.Rule.Sense.String() + " " + x.Rule.Write(x.Limit), When: x.In.Name(),
+			Level: page.Mark{SVG: page.Pennant(x.Level, 12, false),
+				Label: x.Level.String()}, Trend: r.To("/assess/trends", "measure", x.Rule.Measure, "scope", x.Project.Code)})
+	}
+	v.Headline = v.sentence(len(creeping))
+	if v.Periods == 0 {
+		v.Empty = "No earlier period is closed. A trend is drawn over the figures that were frozen when periods were closed."
+	}
+	return r.Answer("trends", &v.Page, &v)
+}
+
+func (v *trendView) sentence(creeping int) []page.Spoken {
+	text := v.Name + " over " + say.Count(v.Periods, "closed period", "closed periods") + " and the one in work"
+	if v.Periods == 0 {
+		text = v.Name + ", of the period in work alone"
+	}
+	if creeping > 0 {
+		text += "; " + say.Count(creeping, "measure creeps", "measures creep") + " toward a limit"
+	}
+	return []page.Spoken{{Text: text + "."}}
+}
+
+func (v *trendView) draw(r *page.Request, t *assess.Trend) {
+	v.Chart = TrendLines(r, t, page.StripWidth, 250)
+}
+
+// TrendLines draws a measure of the whole over the periods; nothing where fewer than two are known.
+func TrendLines(r *page.Request, t *assess.Trend, w, h float64) template.HTML {
+	whole := t.Whole
+	if whole == nil && len(t.Rows) == 1 {
+		whole = &t.Rows[0]
+	}
+	if whole == nil || len(t.Periods) < 2 {
+		return ""
+	}
+	opt := chart.LinesOptions{W: w, H: h, Title: t.Measure.Name + " over the periods", Periods: t.Periods, Write: writer(r, t.Measure)}
+	tol := r.Figures.Env.Tolerances
+	if whole.Project != nil {
+		tol = whole.Project.Tolerances
+	}
+	for _, rule := range health.Rules() {
+		if rule.Measure != t.Measure.Key {
+			continue
+		}
+		sign := 1.0
+		if rule.Kind == health.CostShare {
+			sign = -1
+		}
+		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch},
+			{Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
+	}
+	//nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Lines([]chart.Line{{Name: fault.Clip(whole.Name, 18), Class: "actual",
+		Values: series(r, t.Measure, whole.Values)}}, opt).SVG())
+}
+
+func trendRowOf(r *page.Request, t *assess.Trend, x *assess.Series, back int) trendRow {
+	values := series(r, t.Measure, x.Values)
+	row := trendRow{Code: x.Code, Name: x.Name, Href: r.To("/assess/trends", "measure", t.Measure.Key, "periods", strconv.Itoa(back),
+		"scope",
+		x.Code),
+		//nolint:gosec // the scene escapes texts
+		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.ShortFigure(x.Project, t.Measure.Key)}
+	write := writer(r, t.Measure)
+	for _, n := range values {
+		text := "–"
+		if !math.IsNaN(n) {
+			text = write(n)
+		}
+		row.Values = append(row.Values, text)
+	}
+	now, was := x.Last()
+	row.Change, row.Tone = change(r, t.Measure, was, now)
+	return row
+}
+
+// change says how a figure moved, and whether that is for the better.
+func change(r *page.Request, d measure.Definition, was, now measure.Value) (string, string) {
+	if !was.Known || !now.Known || d.Compare(was, now) == 0 {
+		return "", ""
+	}
+	up := d.Compare(now, was) > 0
+	tone := ""
+	switch {
+	case d.Unit == measure.Health && up, d.Better == measure.Higher && !up, d.Better == measure.Lower && up:
+		tone = "tone-act"
+	case d.Unit == measure.Health, d.Better != measure.Neutral:
+		tone = "tone-on-track"
+	}
+	switch d.Unit {
+	case measure.Health:
+		return "was " + was.Status().String(), tone
+	case measure.Day:
+		return measure.Signed(int64(r.Figures.Env.Calendar.Between(was.Date(), now.Date()))) + " days", tone
+	case measure.Share, measure.Index, measure.Score:
+		return withSign(measure.Value{Known: true, Ratio: now.Ratio - was.Ratio}.Human(d.Unit, "")), tone
+	case measure.Money:
+		return withSign(measure.Value{Known: true, N: now.N - was.N}.Amount().Short(r.Figures.Env.Currency)), tone
+	case measure.Days, measure.Count:
+		return measure.Signed(now.N - was.N), tone
+	}
+	return withSign(measure.Value{Known: true, N: now.N - was.N}.Human(d.Unit, "")), tone
+}
+
+func withSign(s string) string {
+	if s != "" && s[0] != '-' && []rune(s)[0] != '−' {
+		return "+" + s
+	}
+	return s
+}
+
+type accuracyView struct {
+	page.SectionFrame
+	Heads  []string
+	Tables []accuracyTable
+	Empty  string
+}
+
+type accuracyTable struct {
+	Name  string
+	Rows  []accuracyRow
+	Total *accuracyRow
+}
+
+type accuracyRow struct {
+	Code, Name, Href string
+	Cells            []accuracyCell
+}
+
+type accuracyCell struct {
+	Cost, Finish, Title, Tone string
+}
+
+func (s *pages) accuracy(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	statuses := []string{"open"}
+	status := r.Asked.Get("status")
+	switch status {
+	case "closed":
+		statuses = []string{"closed"}
+	case "all":
+		statuses = []string{"open", "closed"}
+	}
+	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	if err != nil {
+		return err
+	}
+	v := accuracyView{SectionFrame: Frame(r, "Forecast accuracy", "Accuracy")}
+	v.Filters = []page.Picker{page.Choose("Projects", "status", status, "", "open, against today", "closed", "closed, against their end",
+		"all",
+		"both")}
+	v.Carry(r)
+	t, err := s.Office.Judge.Accuracy(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	for _, m := range t.Periods {
+		v.Heads = append(v.Heads, m.Name())
+	}
+	whole := accuracyRowOf(r, &t.Whole)
+	for _, x := range []struct {
+		name string
+		list []judge.AccuracyLine
+	}{{"Programme", t.Programme}, {"Lead", t.Leads}, {"Project", t.Projects}} {
+		table := accuracyTable{Name: x.name}
+		for i := range x.list {
+			table.Rows = append(table.Rows, accuracyRowOf(r, &x.list[i]))
+		}
+		if x.name == "Project" {
+			table.Total = &whole
+		}
+		v.Tables = append(v.Tables, table)
+	}
+	v.Headline = accuracyHeadline(r, t)
+	if len(t.Projects) == 0 {
+		v.Empty = "No project here was in a period that was closed. Forecasts are kept when a period is closed, and set here against " +
+			"how it turned out."
+	}
+	return r.Answer("accuracy", &v.Page, &v)
+}
+
+func accuracyHeadline(r *page.Request, t *judge.AccuracyTable) []page.Spoken {
+	if len(t.Projects) == 0 {
+		return []page.Spoken{{Text: "Nothing to compare yet."}}
+	}
+	best := 1
+	for i := range t.Whole.Sums {
+		if t.Whole.Sums[i].Projects > 0 {
+			best = i
+		}
+	}
+	sum := t.Whole.Sums[best]
+	text := "What was forecast in " + t.Periods[best].Name()
+	if e := sum.Error(); e.Known && !r.Figures.NoMoney {
+		word := "below"
+		if e.Ratio < 0 {
+			word = "above"
+		}
+		text += " was " + health.Percent(math.Abs(e.Ratio)) + " " + word + " what " + say.Count(sum.Projects, "project is",
+			"projects are") +
+			" expected to cost now"
+	}
+	if sum.HasFinish {
+		text += ", and " + lateBy(sum.MeanDays) + " on average"
+	}
+	return []page.Spoken{{Text: text + "."}}
+}
+
+func lateBy(days float64) string {
+	n := int(math.Round(math.Abs(days)))
+	switch {
+	case n == 0:
+		return "on the day"
+	case days > 0:
+		return say.Count(n, "working day", "working days") + " too early"
+	}
+	return say.Count(n, "working day", "working days") + " too late"
+}
+
+func accuracyRowOf(r *page.Request, x *judge.AccuracyLine) accuracyRow {
+	row := accuracyRow{Code: x.Code, Name: x.Name}
+	if x.Project != nil {
+		row.Href = r.Project(x.Code)
+	}
+	for _, s := range x.Sums {
+		c := accuracyCell{Cost: "–", Finish: "–", Title: "no estimate then, or now"}
+		if e := s.Error(); e.Known && !r.Figures.NoMoney {
+			c.Cost = withSign(health.Percent(e.Ratio))
+			c.Title = "forecast " + s.Then.Human(r.Figures.Env.Currency) + ", now " + s.Now.Human(r.Figures.Env.Currency)
+			if e.Ratio > 0.05 {
+				c.Tone = "tone-act"
+			}
+		}
+		if s.HasFinish {
+			c.Finish = measure.Signed(int64(math.Round(s.MeanDays)))
+		}
+		row.Cells = append(row.Cells, c)
+	}
+	return row
+}

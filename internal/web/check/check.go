@@ -1,0 +1,437 @@
+// Package check holds the pages of findings, and the rules they come from.
+package check
+
+import (
+	"cmp"
+	"embed"
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/judge"
+	"turret/internal/app/say"
+	"turret/internal/core/calendar"
+	"turret/internal/core/check"
+	"turret/internal/core/measure"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of findings, and the rules they come from.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/check", s.check)
+	s.App.Get("/check/score", s.checkScore)
+	s.App.Get("/check/rules", s.checkRules)
+	s.App.Get("/check/findings/:file", s.checkFile)
+	s.App.Post("/check/accept", s.accept)
+	s.App.Post("/check/unaccept", s.unaccept)
+	s.App.Post("/check/send", s.sendFindings)
+	s.App.Post("/check/rules/set", s.setCheck)
+	s.App.Post("/check/rules/own", s.ownCheck)
+}
+
+var checkTabs = [][2]string{{"Findings", "/check"}, {"Data score", "/check/score"}, {"Checks", "/check/rules"}}
+
+func checkFrame(r *page.Request, title, current string) page.SectionFrame {
+	v := page.SectionFrame{Page: r.Page(title, "Check")}
+	for _, x := range checkTabs {
+		if x[0] == "Checks" && !access.ActorOf(r.Context()).May(access.ReadSetup) {
+			continue
+		}
+		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: r.To(x[1])}, Current: x[0] == current})
+	}
+	v.Page.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
+	if p, err := r.Figures.Project(r.Scope); err == nil {
+		r.ScopePath(&v.Page, p)
+		v.Page.Picker = page.Picker{}
+		v.Page.Path = append(v.Page.Path, page.Link{Text: p.Code + " " + p.Name, Href: r.Project(p.Code)})
+	}
+	return v
+}
+
+type checkView struct {
+	page.SectionFrame
+	Groups   []findingGroup
+	Accepted []findingRow
+	Mended   []string
+	Since    string
+	May      bool
+	Send     bool
+	Until    string
+	Problem  string
+	Open     string // key of the finding whose form was refused
+	Reason   string
+	Done     string
+	Broken   []string
+	Empty    string
+	Asked    string
+}
+
+type findingGroup struct {
+	Severity, Tone, Name, Says, Mend, ID string
+	Count                                string
+	Rows                                 []findingRow
+	More                                 string
+	MoreHref                             string
+}
+
+type findingRow struct {
+	Project, Name, Href, Record, Says, Where string
+	Rule                                     string
+	Key                                      string
+	Mend, MendText                           string
+	New                                      bool
+	ID                                       int64
+	Reason, Who, Until                       string
+}
+
+// fewFindings are shown of each check until all are asked for.
+const (
+	fewFindings  = 12
+	manyFindings = 2000
+)
+
+func (s *pages) check(c fiber.Ctx) error { return s.showCheck(c, nil, "") }
+
+// found reads an address of the section and gathers what checks found.
+func (s *pages) found(c fiber.Ctx) (*page.Request, *assess.Scope, *judge.Checked, error) {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	found, err := s.Office.Judge.Check(c.Context(), r.Figures, scope)
+	return r, scope, found, err
+}
+
+func (s *pages) showCheck(c fiber.Ctx, wrong *fault.FieldError, open string) error {
+	r, scope, found, err := s.found(c)
+	if err != nil {
+		return err
+	}
+	actor := access.ActorOf(c.Context())
+	v := checkView{SectionFrame: checkFrame(r, "Check", "Findings"), May: actor.May(access.Judge) && r.Figures.Closed == nil,
+		Send: actor.May(access.Remind), Broken: r.Figures.Broken,
+		Until: (r.Period() + 1).Last().String(), Open: open, Asked: r.AskedFor()}
+	if err := r.ScopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	if wrong != nil {
+		v.Problem, v.Reason = page.Sentence(wrong.Error()), strings.Clone(c.FormValue("reason"))
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	switch n := r.Asked.Get("sent"); n {
+	case "":
+	case "0":
+		v.Done = "Nothing was written: no lead here has an address and something to mend."
+	default:
+		v.Done = "Written to " + fault.Clip(n, 6) + " leads; the letters lie in the outbox."
+	}
+	if found.Since != 0 {
+		v.Since = found.Since.Name()
+	}
+	files, err := s.Office.Judge.LoadFiles(c.Context())
+	if err != nil {
+		return err
+	}
+	v.filters(r, found)
+	v.list(r, found, files)
+	v.Headline = checkHeadline(r, found, scope)
+	v.Files = []page.Link{{Text: "CSV", Href: findings(r, "csv")}, {Text: "JSON", Href: findings(r, "json")}}
+	if len(v.Groups) == 0 && len(v.Accepted) == 0 {
+		v.Empty = "Nothing was found."
+		if v.Filtered {
+			v.Empty = "Nothing answers these filters."
+		}
+	}
+	return r.Answer("check", &v.Page, &v)
+}
+
+func findings(r *page.Request, format string) string {
+	return strings.Replace(r.Here("trace", "", "at", "", "sent", ""), "/check", "/check/findings/findings."+format, 1)
+}
+
+func (v *checkView) filters(r *page.Request, found *judge.Checked) {
+	severity, rule, show := r.Asked.Get("severity"), r.Asked.Get("check"), r.Asked.Get("show")
+	rules := []string{"", "all"}
+	for _, c := range found.Rules {
+		if c.Failed > 0 || c.Rule.ID == rule {
+			rules = append(rules, c.Rule.ID, c.Rule.Name)
+		}
+	}
+	v.Filters = []page.Picker{page.Choose("Severity", "severity", severity, "", "all", "error", "errors", "warning", "warnings",
+		"information",
+		"notices"),
+		page.Choose("Check", "check", rule, rules...), page.Choose("Show", "show", show, "", "what counts", "new",
+			"new since the last period",
+			"accepted", "accepted", "all", "everything")}
+	v.Filtered, v.Clear = severity != "" || rule != "" || show != "", r.Here("severity", "", "check", "", "show", "", "trace", "")
+	v.Carry(r)
+}
+
+func (v *checkView) list(r *page.Request, found *judge.Checked, files map[int64]string) {
+	severity, rule, show := r.Asked.Get("severity"), r.Asked.Get("check"), r.Asked.Get("show")
+	most := fewFindings
+	if rule != "" {
+		most = manyFindings
+	}
+	at := map[string]int{}
+	for i := range found.List {
+		f := &found.List[i]
+		if severity != "" && f.Rule.Severity.String() != severity || rule != "" && f.Rule.ID != rule || show == "new" && !f.New {
+			continue
+		}
+		if f.Accepted != nil {
+			if show != "new" {
+				v.Accepted = append(v.Accepted, findingRowOf(r, f, files))
+			}
+			continue
+		}
+		if show == "accepted" {
+			continue
+		}
+		k, ok := at[f.Rule.ID]
+		if !ok {
+			k = len(v.Groups)
+			at[f.Rule.ID] = k
+			v.Groups = append(v.Groups, findingGroup{Severity: f.Rule.Severity.String(), Tone: severityTone(f.Rule.Severity),
+				Name: f.Rule.Name, Says: f.Rule.Says, Mend: f.Rule.Mend, ID: f.Rule.ID,
+				MoreHref: r.Here("check", f.Rule.ID, "trace", "")})
+		}
+		v.Groups[k].Rows = append(v.Groups[k].Rows, findingRowOf(r, f, files))
+	}
+	for i := range v.Groups {
+		g := &v.Groups[i]
+		g.Count = strconv.Itoa(len(g.Rows))
+		if n := len(g.Rows) - most; n > 0 {
+			g.Rows, g.More = g.Rows[:most], say.Count(n, "more record", "more records")
+		}
+	}
+	for _, m := range found.Mended {
+		if (severity == "" || m.Rule.Severity.String() == severity) && len(v.Mended) < 200 {
+			v.Mended = append(v.Mended, strings.TrimSpace(m.Project.Code+" "+m.Record)+": "+m.Rule.Name)
+		}
+	}
+}
+
+func severityTone(s check.Severity) string {
+	return [...]string{"tone-act", "tone-watch", "tone-none"}[s]
+}
+
+func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findingRow {
+	x := findingRow{Project: f.Project.Code, Name: f.Project.Name, Href: r.Project(f.Project.Code), Record: f.Record, Says: f.Says,
+		Rule: f.Rule.ID, New: f.New,
+		Key: f.Project.Code + "\x1f" + f.Rule.ID + "\x1f" + f.Record}
+	if f.Ref.Load != 0 {
+		x.Where = fmt.Sprintf("%s, row %d", files[f.Ref.Load], f.Ref.Row)
+	}
+	kind := record.Kind(f.Kind)
+	actor := access.ActorOf(r.Context())
+	switch {
+	case !slices.Contains(actor.Asked(r.Figures.Settings.AskedOfLeads), kind) || r.Figures.Closed != nil:
+	case kind == record.Actuals || kind == record.Timesheets:
+		x.Mend, x.MendText = r.To("/loads"), "loads"
+	case f.Rule.ID == "input_late":
+		x.Mend, x.MendText = r.To("/gather"), "gather"
+	case kind.OfProject():
+		x.Mend, x.MendText = page.EditPath(kind, f.Project.Code)+"&at="+url.QueryEscape(f.Record)+"&field="+url.QueryEscape(f.Field)+
+			"#at", "mend"
+	case kind != "":
+		x.Mend, x.MendText = page.EditPath(kind, ""), "mend"
+	}
+	if a := f.Accepted; a != nil {
+		x.ID, x.Reason, x.Who, x.Until = a.ID, a.Reason, a.Who, a.Until.Human()
+	}
+	return x
+}
+
+func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) []page.Spoken {
+	g := measure.Roll(scope.Projects, r.Figures.Env)
+	var list []page.Spoken
+	fresh := 0
+	for i := range found.List {
+		if found.List[i].New {
+			fresh++
+		}
+	}
+	n := func(key string) int { return int(g.Value(key).N) }
+	list = append(list, page.Spoken{Text: say.Count(n("errors"), "error", "errors"), Href: r.Here("severity", "error", "trace", ""),
+		Tone: ToneIf(n("errors") > 0, "tone-act")}, page.Spoken{Text: ", "},
+		page.Spoken{Text: say.Count(n("warnings"), "warning", "warnings"), Href: r.Here("severity", "warning", "trace", "")},
+		page.Spoken{Text: " and "},
+		page.Spoken{Text: say.Count(n("notices"), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
+		page.Spoken{Text: " in " + say.Count(len(scope.Projects), "project", "projects")})
+	if found.Since != 0 {
+		list = append(list, page.Spoken{Text: "; "}, page.Spoken{Text: strconv.Itoa(fresh) + " new",
+			Href: r.Here("show", "new", "trace", "")},
+			page.Spoken{Text: " since " + found.Since.Name() + ", " + strconv.Itoa(len(found.Mended)) + " mended"})
+	}
+	if v := g.Value("data_score"); v.Known {
+		list = append(list, page.Spoken{Text: ". Data score "}, page.Say(r, g, "data_score", ""))
+	}
+	return append(list, page.Spoken{Text: "."})
+}
+
+// ToneIf is a tone where something is so.
+func ToneIf(is bool, tone string) string {
+	if is {
+		return tone
+	}
+	return ""
+}
+
+type scoreView struct {
+	page.SectionFrame
+	Rows  []scoreRow
+	Total []page.Figure
+	Parts []partRow
+	Empty string
+}
+
+type scoreRow struct {
+	Code, Name, Lead, Href string
+	Figures                []page.Figure
+}
+
+// partRow is a check with what it adds to the score.
+type partRow struct {
+	Name, Severity, Records string
+	Tested, Failed          string
+	Lost                    string
+	Href                    string
+}
+
+var scoreKeys = []string{"errors", "warnings", "notices", "checks_failed", "checks_tested", "data_score"}
+
+func (s *pages) checkScore(c fiber.Ctx) error {
+	r, scope, found, err := s.found(c)
+	if err != nil {
+		return err
+	}
+	v := scoreView{SectionFrame: checkFrame(r, "Data score", "Data score")}
+	v.Carry(r)
+	if err := r.ScopeTrace(&v.Page, scope); err != nil {
+		return err
+	}
+	g := measure.Roll(scope.Projects, r.Figures.Env)
+	list := slices.Clone(scope.Projects)
+	slices.SortStableFunc(list, func(p, q *measure.Project) int {
+		x, y := p.Value("data_score"), q.Value("data_score")
+		d, _ := measure.Lookup("data_score")
+		return d.Compare(x, y)
+	})
+	for _, p := range list {
+		x := scoreRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To("/check", "scope", p.Code)}
+		for _, k := range scoreKeys {
+			x.Figures = append(x.Figures, r.Figure(p, k, ""))
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	for _, k := range scoreKeys {
+		v.Total = append(v.Total, page.Rolled(r, g, k))
+	}
+	tested := g.Value("checks_tested").N
+	slices.SortStableFunc(found.Rules, func(x, y check.Count) int {
+		return cmp.Compare(y.Weight(), x.Weight())
+	})
+	for _, p := range found.Rules {
+		lost := strconv.FormatFloat(p.Lost(tested), 'f', 2, 64)
+		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, page.Thousands(p.Tested),
+			page.Thousands(p.Failed),
+			lost, r.To("/check", "check", p.Rule.ID)})
+	}
+	v.Headline = []page.Spoken{{Text: "Data score "}, page.Say(r, g, "data_score", ""),
+		{Text: ": 100 times one minus what failed over what was tested, an error counting 5, a warning 2, a notice 1. It never " +
+			"colours health."}}
+	if len(v.Rows) == 0 {
+		v.Empty = "No project is open in this scope."
+	}
+	return r.Answer("check-score", &v.Page, &v)
+}
+
+func (s *pages) checkFile(c fiber.Ctx) error {
+	r, _, found, err := s.found(c)
+	if err != nil {
+		return err
+	}
+	name := strings.Clone(c.Params("file"))
+	kind := map[string]string{"findings.csv": "text/csv; charset=utf-8", "findings.json": "application/json; charset=utf-8"}[name]
+	if kind == "" {
+		return fiber.NewError(fiber.StatusNotFound, "There is no such file; expected findings.csv or findings.json.")
+	}
+	files, err := s.Office.Judge.LoadFiles(c.Context())
+	if err != nil {
+		return err
+	}
+	severity, rule, show := r.Asked.Get("severity"), r.Asked.Get("check"), r.Asked.Get("show")
+	found.List = slices.DeleteFunc(found.List, func(f judge.Found) bool {
+		return severity != "" && f.Rule.Severity.String() != severity || rule != "" && f.Rule.ID != rule || show == "new" && !f.New ||
+			show == "accepted" && f.Accepted == nil
+	})
+	return r.Deliver(name, kind, func(w page.FiberWriter) error { return s.Reports.Findings(w, name, found, files) })
+}
+
+func (s *pages) accept(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	project, rule, record := strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("rule")), strings.Clone(c.FormValue("record"))
+	key := project + "\x1f" + rule + "\x1f" + record
+	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
+	if err != nil {
+		return s.showCheck(c, &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")),
+			Expected: "a day as YYYY-MM-DD"}, key)
+	}
+	err = s.Office.Judge.Accept(c.Context(), r.Figures, project, check.Acceptance{Rule: rule, Record: record,
+		Reason: strings.Clone(c.FormValue("reason")), Until: until})
+	var field *fault.FieldError
+	if errors.As(err, &field) {
+		return s.showCheck(c, field, key)
+	} else if err != nil {
+		return err
+	}
+	return r.BackTo("/check")
+}
+
+func (s *pages) unaccept(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	if err := s.Office.Judge.Unaccept(c.Context(), r.Figures, strings.Clone(c.FormValue("project")), id); err != nil {
+		return err
+	}
+	return r.BackTo("/check")
+}
+
+func (s *pages) sendFindings(c fiber.Ctx) error {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	done, err := s.Office.Judge.SendFindings(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/check", "sent", strconv.Itoa(len(done.Sent))))
+}

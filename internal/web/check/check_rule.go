@@ -1,0 +1,226 @@
+package check
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
+	"turret/internal/app/fault"
+	"turret/internal/app/judge"
+	"turret/internal/app/say"
+	"turret/internal/core/check"
+	"turret/internal/web/page"
+)
+
+type rulesView struct {
+	page.SectionFrame
+	Rows    []ruleRow
+	Own     []ownRow
+	May     bool
+	Problem string
+	Typed   condition.OwnCheck
+	On      page.Picker
+	Grade   page.Picker
+	Names   []condition.Name
+	Trial   *trialView
+	Open    bool
+}
+
+type ruleRow struct {
+	ID, Name, Says, Severity, Records, Mend string
+	Tested, Failed                          string
+	Href                                    string
+	On                                      bool
+	Limit, LimitName, Default               string
+	HasLimit                                bool
+}
+
+type ownRow struct {
+	condition.OwnCheck
+	On     bool
+	Failed string
+	Href   string
+	Broken string
+}
+
+// trialView is what an own check would find.
+type trialView struct {
+	Text string
+	Rows []findingRow
+	More string
+}
+
+func (s *pages) checkRules(c fiber.Ctx) error {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	typed := condition.OwnCheck{ID: r.Asked.Get("id"), Name: r.Asked.Get("name"), Severity: r.Asked.Get("grade"), On: r.Asked.Get("on"),
+		Expression: r.Asked.Get("expression"), Mend: r.Asked.Get("mend")}
+	var trial *judge.Trial
+	var fault *fault.FieldError
+	if r.Asked.Get("try") != "" {
+		if trial, err = s.Office.Judge.Try(c.Context(), r.Figures, scope, typed); err != nil && !errors.As(err, &fault) {
+			return err
+		}
+	} else if typed.ID != "" {
+		for _, x := range r.Figures.Settings.OwnChecks {
+			if x.ID == typed.ID {
+				typed = x
+			}
+		}
+	}
+	return s.showRules(c, r, scope, typed, trial, fault)
+}
+
+func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typed condition.OwnCheck, trial *judge.Trial,
+	fault *fault.FieldError) error {
+	actor := access.ActorOf(c.Context())
+	if !actor.May(access.ReadSetup) {
+		return fmt.Errorf("checks: %w", access.ErrForbidden)
+	}
+	found, err := s.Office.Judge.Check(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	v := rulesView{SectionFrame: checkFrame(r, "Checks", "Checks"), May: actor.MayWhole(access.Judge), Typed: typed,
+		Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.Asked.Get("try") != ""}
+	v.Carry(r)
+	v.rows(r, found)
+	on := typed.On
+	if on == "" {
+		on = "project"
+	}
+	v.Names = condition.Names("")
+	for _, x := range condition.Records() {
+		for _, n := range condition.Names(x) {
+			if strings.HasPrefix(n.Name, x+".") {
+				v.Names = append(v.Names, n)
+			}
+		}
+	}
+	pairs := []string{}
+	for _, x := range condition.Records() {
+		pairs = append(pairs, x, x)
+	}
+	v.On = page.Choose("Looks at each", "on", on, pairs...)
+	v.Grade = page.Choose("Severity", "grade", typed.Severity, "error", "error", "warning", "warning", "information", "information")
+	if fault != nil {
+		v.Problem = page.Sentence(fault.Error())
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	if trial != nil {
+		v.Trial = &trialView{Text: "It would fail " + strconv.Itoa(len(trial.Found)) + " of " + strconv.Itoa(trial.Tested) +
+			" records tested."}
+		files, err := s.Office.Judge.LoadFiles(c.Context())
+		if err != nil {
+			return err
+		}
+		for i := range trial.Found {
+			if i == fewFindings {
+				v.Trial.More = say.Count(len(trial.Found)-i, "more record", "more records")
+				break
+			}
+			v.Trial.Rows = append(v.Trial.Rows, findingRowOf(r, &trial.Found[i], files))
+		}
+	}
+	off := 0
+	for _, x := range v.Rows {
+		if !x.On {
+			off++
+		}
+	}
+	v.Headline = []page.Spoken{{Text: say.Count(len(v.Rows), "check comes", "checks come") + " with Turret, " + strconv.Itoa(off) +
+		" switched off; " +
+		say.Count(len(v.Own), "own check", "own checks") + " beside them."}}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return r.Answer("check-rules", &v.Page, &v)
+}
+
+func (v *rulesView) rows(r *page.Request, found *judge.Checked) {
+	counts := map[string]check.Count{}
+	for _, c := range found.Rules {
+		counts[c.Rule.ID] = c
+	}
+	off := map[string]bool{}
+	for _, id := range r.Figures.Settings.ChecksOff {
+		off[id] = true
+	}
+	for _, rule := range check.Rules() {
+		n := counts[rule.ID]
+		x := ruleRow{ID: rule.ID, Name: rule.Name, Says: rule.Says, Severity: rule.Severity.String(), Records: rule.Records,
+			Mend: rule.Mend, Tested: strconv.Itoa(n.Tested), Failed: strconv.Itoa(n.Failed),
+			Href: r.To("/check", "check", rule.ID), On: !off[rule.ID]}
+		if l := rule.Limit; l != nil {
+			limit := l.Default
+			if set, ok := r.Figures.Settings.CheckLimits[rule.ID]; ok {
+				limit = set
+			}
+			x.HasLimit, x.LimitName, x.Default = true, l.Name, l.LimitSays(l.Default)
+			if l.Share {
+				x.Limit, x.LimitName = page.Share(limit), l.Name+", %"
+			} else {
+				x.Limit = strconv.FormatFloat(limit, 'f', -1, 64)
+			}
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	for _, own := range r.Figures.Settings.OwnChecks {
+		x := ownRow{OwnCheck: own, On: !off[own.ID], Failed: strconv.Itoa(counts[own.ID].Failed), Href: r.To("/check", "check", own.ID)}
+		if _, err := condition.Compile(own.Expression, own.On); err != nil {
+			x.Broken = err.Error()
+		}
+		v.Own = append(v.Own, x)
+	}
+}
+
+// setCheck switches a check on or off, or sets its limit.
+func (s *pages) setCheck(c fiber.Ctx) error {
+	id := strings.Clone(c.FormValue("id"))
+	var limit *float64
+	if text := strings.TrimSpace(strings.Clone(c.FormValue("limit"))); text != "" {
+		f, err := page.Percent(text, "limit")
+		if err != nil {
+			return err
+		}
+		if rule := check.Lookup(id); rule == nil || rule.Limit == nil || !rule.Limit.Share {
+			f *= 100
+		}
+		limit = &f
+	}
+	if err := s.Office.Judge.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+}
+
+// ownCheck keeps an own check, or takes one away.
+func (s *pages) ownCheck(c fiber.Ctx) error {
+	x := condition.OwnCheck{ID: strings.TrimSpace(strings.Clone(c.FormValue("id"))),
+		Name: strings.TrimSpace(strings.Clone(c.FormValue("name"))), Severity: strings.Clone(c.FormValue("grade")),
+		On: strings.Clone(c.FormValue("on")), Expression: strings.TrimSpace(strings.Clone(c.FormValue("expression"))),
+		Mend: strings.TrimSpace(strings.Clone(c.FormValue("mend")))}
+	if c.FormValue("away") != "" {
+		x = condition.OwnCheck{ID: x.ID}
+	} else if x.Expression == "" {
+		x.Expression = " " // an empty condition is refused, where none takes the check away
+	}
+	err := s.Office.Judge.SaveCheck(c.Context(), x)
+	var field *fault.FieldError
+	if errors.As(err, &field) {
+		r, scope, err := s.ReadOpen(c)
+		if err != nil {
+			return err
+		}
+		return s.showRules(c, r, scope, x, nil, field)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+}

@@ -1,0 +1,91 @@
+package page
+
+import (
+	"html/template"
+	"math"
+	"strconv"
+	"strings"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/condition"
+	"turret/internal/app/fault"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// Head is the head of a column that sorts.
+type Head struct {
+	Text, Href, Title, Class, Order string
+}
+
+// Scales fit the deviation bars of a table: to the largest but for a few outliers, at least twice the tolerance.
+type Scales struct{ Cost, Finish float64 }
+
+// NewScales fits scales to the projects of a table.
+func NewScales(list []*measure.Project) Scales {
+	s := Scales{0.12, 30}
+	for _, p := range list {
+		if v := p.Value("vac_share"); v.Known {
+			s.Cost = max(s.Cost, min(0.4, math.Abs(v.Ratio)))
+		}
+		if v := p.Value("finish_deviation"); v.Known {
+			s.Finish = max(s.Finish, min(120, math.Abs(float64(v.N))))
+		}
+	}
+	return s
+}
+
+// Standing says what stands overall: as computed, or as a person set it.
+func Standing(h *health.Result) string {
+	if o := h.Set(health.Overall); o != nil {
+		return "set to " + h.Overall.String() + " by " + o.Who + " until " + o.Until.Human() + ", computed " +
+			h.Computed[health.Overall].String()
+	}
+	return "computed " + h.Overall.String()
+}
+
+// Hatched is the mark of a status that does not count yet.
+func Hatched(s health.Status, h float64) template.HTML {
+	return template.HTML(chart.Hatched(s, h).SVG()) //nolint:gosec // drawn from a status alone
+}
+
+// Because is a reason as it follows what it is for; nothing for none.
+func Because(why string) string {
+	if why == "" {
+		return ""
+	}
+	return ": " + why
+}
+
+// Thousands is a number with commas.
+func Thousands(n int) string {
+	s := strconv.Itoa(n)
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	return s
+}
+
+// MeasureNames are the measures that the one who asks may see.
+func MeasureNames(a *assess.Assessment) []condition.Name {
+	var list []condition.Name
+	for _, d := range measure.All() {
+		if !a.NoMoney || !d.IsCost() {
+			list = append(list, condition.Name{Name: d.Key, Says: d.Name})
+		}
+	}
+	return list
+}
+
+// Share writes a fraction as a percentage, without the noise of binary fractions.
+func Share(f float64) string { return strconv.FormatFloat(math.Round(f*1e8)/1e6, 'f', -1, 64) }
+
+// Percent reads a percentage as a fraction.
+func Percent(text, field string) (float64, error) {
+	f, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.Replace(text, ",", ".", 1), "%")), 64)
+	if err != nil || math.IsNaN(f) || math.IsInf(f, 0) {
+		return 0, &fault.FieldError{Field: field, Value: text, Expected: "a number such as 7.5"}
+	}
+	return f / 100, nil
+}

@@ -1,0 +1,77 @@
+package page
+
+import (
+	"bytes"
+	"errors"
+	"io"
+	"mime"
+	"mime/multipart"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/edit"
+	"turret/internal/app/fault"
+)
+
+// MultipartOf reads the parts of a form with files as they come.
+func MultipartOf(c fiber.Ctx) (*multipart.Reader, error) {
+	kind, params, err := mime.ParseMediaType(c.Get(fiber.HeaderContentType))
+	if err != nil || kind != fiber.MIMEMultipartForm || params["boundary"] == "" {
+		return nil, fiber.NewError(fiber.StatusUnsupportedMediaType, "A form with files was expected.")
+	}
+	if body := c.Request().BodyStream(); body != nil {
+		return multipart.NewReader(body, params["boundary"]), nil
+	}
+	return multipart.NewReader(bytes.NewReader(c.Request().Body()), params["boundary"]), nil
+}
+
+// OneFile walks through a form that brings a token and then one file, and passes that on.
+func (s *Server) OneFile(c fiber.Ctx, take func(name string, body io.Reader) error) error {
+	if VisitOf(c) == nil {
+		return access.ErrSignedOut
+	}
+	form, err := MultipartOf(c)
+	if err != nil {
+		return err
+	}
+	ok := s.TokenFits(c, "")
+	for {
+		p, err := form.NextPart()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, "The form did not arrive whole.")
+		}
+		switch {
+		case p.FormName() == "_csrf":
+			b, err := io.ReadAll(io.LimitReader(p, 1<<10))
+			if err != nil {
+				return err
+			}
+			ok = ok || s.TokenFits(c, string(b))
+		case p.FormName() == "file" && p.FileName() != "":
+			if !ok {
+				return Stale()
+			}
+			return take(p.FileName(), p)
+		}
+	}
+}
+
+// RefusedByForm reports whether an error tells of what was typed.
+func RefusedByForm(err error) bool {
+	var field *fault.FieldError
+	var edit *edit.Error
+	return errors.As(err, &field) || errors.As(err, &edit) || errors.Is(err, fault.ErrRefused)
+}
+
+// Choose is a choice among pairs of a value and its words.
+func Choose(label, name, now string, pairs ...string) Picker {
+	p := Picker{Label: label, Name: name}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		p.Options = append(p.Options, Option{pairs[i], pairs[i+1], pairs[i] == now})
+	}
+	return p
+}

@@ -1,0 +1,482 @@
+// Package page holds what the pages of all sections share: their frame and address, figures, forms, filters, and the parts of templates.
+package page
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"html/template"
+	"log/slog"
+	"net/url"
+	"strings"
+	"syscall"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/publish"
+	"turret/internal/app/say"
+	"turret/internal/app/setting"
+	"turret/internal/chart"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+// Page is what every screen shows around its own content.
+type Page struct {
+	Title, Section string
+	Style, Script  string
+	Theme, Icon    string
+	Demo           bool
+	Sections       []section
+	Search         string
+	AsOf, Period   string
+	AsOfHuman      string
+	Closed         string // when and by whom the period was closed; empty while it is open
+	Back, On       string // addresses of the period before and after
+	Path           []Link // the scope from the top, without the picker
+	Picker         Picker
+	Keep           []Pair // fields that forms of the header pass on
+	Trace          *traceView
+	CloseHref      string
+	PackHref       string
+	Failed         string
+	Person         string // who is signed in, empty for nobody
+	Token          string // carried by forms
+	Track          []track
+	Newer          *newerView // nil where the figures are the newest
+}
+
+// track is the period track, as far as its steps exist.
+type track struct {
+	Href, Label string
+	Key         string // that goes there, after g
+	Done        int    // of a hundred
+	Note        string // what is open in the step
+	Current     bool
+	Late        bool
+}
+
+type section struct {
+	Name, Href, Key string
+	Current         bool
+}
+
+// Link is words that lead to an address.
+type Link struct{ Text, Href string }
+
+// Pair is a hidden field of a form.
+type Pair struct{ Name, Value string }
+
+// Picker is a choice that leads to an address.
+type Picker struct {
+	Label, Name, Action string
+	Options             []Option
+}
+
+// Option is one of a choice.
+type Option struct {
+	Value, Text string
+	Selected    bool
+}
+
+// Request is what an address says, with what it was assessed as.
+type Request struct {
+	fiber.Ctx
+	Server  *Server
+	Figures *assess.Assessment
+	Asked   url.Values
+	AsOf    calendar.Date
+	Scope   string
+	Marked  bool   // the address names the day itself
+	Shown   string // currency that the address asks for; empty for the reporting one
+}
+
+// Read understands an address and assesses its day.
+func (s *Server) Read(c fiber.Ctx) (*Request, error) {
+	r, err := s.Parse(c)
+	if err != nil {
+		return nil, err
+	}
+	ctx := c.Context()
+	if c.Method() == fiber.MethodGet && isPage(c.Path()) {
+		ctx = assess.Lagging(ctx)
+	}
+	r.Figures, err = s.Office.Assess.Day(ctx, r.AsOf)
+	return r, err
+}
+
+// Parse understands an address.
+func (s *Server) Parse(c fiber.Ctx) (*Request, error) {
+	q, err := url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return nil, fiber.NewError(fiber.StatusBadRequest, "The address cannot be read.")
+	}
+	for k, v := range q { // an empty control is no filter
+		if len(v) == 0 || v[0] == "" {
+			q.Del(k)
+		}
+	}
+	r := &Request{Ctx: c, Server: s, Asked: q, Scope: q.Get("scope"), AsOf: s.AsOf()}
+	if day := q.Get("asof"); day != "" {
+		if r.AsOf, err = calendar.ParseDate(day); err != nil {
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(day, 40)+"” is not a day; expected YYYY-MM-DD.")
+		}
+		r.Marked = true
+	}
+	c.SetContext(intake.For(c.Context(), r.AsOf))
+	if r.Shown = q.Get("currency"); r.Shown != "" {
+		cur, err := money.ParseCurrency(r.Shown)
+		if err != nil {
+			return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(r.Shown, 40)+
+				"” is not a currency; expected a code of ISO 4217 such as EUR.")
+		}
+		c.SetContext(assess.In(c.Context(), cur))
+	}
+	return r, nil
+}
+
+// At has the sections of the page lead to a period, where it is another than the one shown first.
+func (r *Request) At(p calendar.Period) {
+	r.AsOf, r.Marked = p.Last(), p.Last() != r.Server.AsOf()
+}
+
+// Period is the reporting period in view.
+func (r *Request) Period() calendar.Period {
+	if r.Figures != nil {
+		return r.Figures.Env.Period()
+	}
+	return r.Server.PeriodOf(r.Context(), r.AsOf)
+}
+
+// PeriodOf is the reporting period that holds a day; the month where the settings cannot be read, which the page then says itself.
+func (s *Server) PeriodOf(ctx context.Context, day calendar.Date) calendar.Period {
+	p, err := s.Office.Setting.PeriodOf(ctx, day)
+	if err != nil {
+		return calendar.Months.Of(day)
+	}
+	return p
+}
+
+// To makes an address that keeps the scope and the day, with pairs of names and values besides.
+func (r *Request) To(path string, pairs ...string) string {
+	q := url.Values{}
+	if r.Marked {
+		q.Set("asof", r.AsOf.String())
+	}
+	if r.Scope != "" && !strings.HasPrefix(path, "/projects/") {
+		q.Set("scope", r.Scope)
+	}
+	if r.Shown != "" {
+		q.Set("currency", r.Shown)
+	}
+	return Address(path, q, pairs)
+}
+
+// Here makes the present address with some names set, or dropped where the value is empty.
+func (r *Request) Here(pairs ...string) string {
+	q := url.Values{}
+	for k, v := range r.Asked {
+		q[k] = v
+	}
+	return Address(string(r.Request().URI().PathOriginal()), q, pairs)
+}
+
+// Address takes a path that is escaped already.
+func Address(path string, q url.Values, pairs []string) string {
+	for i := 0; i+1 < len(pairs); i += 2 {
+		if pairs[i+1] == "" {
+			q.Del(pairs[i])
+		} else {
+			q.Set(pairs[i], pairs[i+1])
+		}
+	}
+	if len(q) == 0 {
+		return path
+	}
+	return path + "?" + q.Encode()
+}
+
+// ProjectPath is the address of a project without its place.
+func ProjectPath(code string) string { return "/projects/" + url.PathEscape(code) }
+
+// Project makes the address of a project's page, which keeps the day but not the scope.
+func (r *Request) Project(code string, pairs ...string) string {
+	q := url.Values{}
+	if r.Marked {
+		q.Set("asof", r.AsOf.String())
+	}
+	if r.Shown != "" {
+		q.Set("currency", r.Shown)
+	}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		q.Set(pairs[i], pairs[i+1])
+	}
+	if len(q) == 0 {
+		return ProjectPath(code)
+	}
+	return ProjectPath(code) + "?" + q.Encode()
+}
+
+// Page fills in the frame of a screen.
+func (r *Request) Page(title, current string) Page {
+	period := r.Period()
+	p := Page{Title: title, Section: current, AsOf: r.AsOf.String(), AsOfHuman: r.AsOf.Human(), Period: period.Name(),
+		Back:      r.Here("asof", (period - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		On:        r.Here("asof", (period + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		PackHref:  r.To("/pack.pdf"),
+		CloseHref: r.Here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+	}
+	if r.Figures != nil && r.Figures.Closed != nil {
+		p.Closed = ClosedHeadline(r.Figures, period)
+	}
+	p.Newer = newerOf(r)
+	r.Server.Frame(&p, r.Ctx)
+	p.Sections = r.Sections(current)
+	p.Track = trackOf(r, current, period)
+	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
+		if v := r.Asked.Get(name); v != "" {
+			p.Keep = append(p.Keep, Pair{name, v})
+		}
+	}
+	return p
+}
+
+// trackOf are the steps of the period, as far as they exist, each with how far it is, what is open in it and when it is due.
+func trackOf(r *Request, current string, period calendar.Period) []track {
+	var list []track
+	add := func(step setting.Step, href, key string, done, all int, note string) {
+		x := track{Href: r.To(href), Label: Capital(string(step)), Key: key, Done: 100, Note: note}
+		if all > 0 {
+			x.Done = 100 * done / all
+		}
+		x.Current = current == x.Label
+		if r.Figures != nil && r.Figures.Closed == nil {
+			due := r.Figures.DueOn(step)
+			x.Note += ", due " + due.Human()
+			x.Late = x.Done < 100 && r.Server.Today() > due
+		}
+		list = append(list, x)
+	}
+	if current == "Gather" || access.ActorOf(r.Context()).May(access.ReadLoads) {
+		if came, expected, err := r.Server.Office.Gather.Counts(r.Context(), period); err == nil && expected > 0 {
+			add(setting.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
+		}
+	}
+	if r.Figures == nil {
+		return list
+	}
+	n := publish.CountSteps(r.Figures.Projects)
+	if n.Open == 0 {
+		return list
+	}
+	add(setting.CheckStep, "/check", "c", n.Clean, n.Open, say.Count(n.Errors, "error", "errors")+" open")
+	add(setting.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, say.Count(n.Unlike, "project is", "projects are")+
+		" declared better than computed")
+	add(setting.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written,
+		n.Wanted))
+	state, _, err := r.Server.Office.Publish.State(r.Context(), r.Figures)
+	if err != nil {
+		state = publish.PeriodInWork
+	}
+	add(setting.PublishStep, "/publish", "b", map[publish.PeriodState]int{publish.PeriodInReview: 1, publish.PeriodPublished: 2}[state], 2,
+		r.Period().Name()+" is "+string(state))
+	return list
+}
+
+// Sections lists those that the one who asks may enter.
+func (r *Request) Sections(current string) []section {
+	list := []section{{"Lookout", r.To("/"), "l", false}, {"Projects", r.To("/projects"), "p", false},
+		{"Timeline", r.To("/timeline"), "t", false}}
+	actor := access.ActorOf(r.Context())
+	if actor != nil && !actor.HideMoney {
+		list = append(list, section{"Money", r.To("/money"), "m", false})
+	}
+	list = append(list, section{"Reports", r.To("/reports"), "r", false})
+	for _, x := range []struct {
+		act access.Act
+		section
+	}{{access.Send, section{"Gather", r.To("/gather"), "a", false}}, {access.Send, section{"Loads", r.To("/loads"), "o", false}},
+		{access.ReadSetup, section{"Setup", r.To("/setup"), "u", false}}} {
+		if actor.May(x.act) {
+			list = append(list, x.section)
+		}
+	}
+	for i := range list {
+		list[i].Current = list[i].Name == current
+	}
+	return list
+}
+
+// Frame fills in what every page has: styles, who is signed in, the token of forms.
+func (s *Server) Frame(p *Page, c fiber.Ctx) {
+	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
+		s.assets["icon.svg"], s.Demo
+	if v := VisitOf(c); v != nil {
+		p.Person, p.Token = v.Account.Name, v.Session.Token
+	}
+}
+
+// Scopes is the picker of a portfolio or programme.
+func (r *Request) Scopes(action string) Picker {
+	p := Picker{Label: "Scope", Name: "scope", Action: action, Options: []Option{{"", "All projects", r.Scope == ""}}}
+	var add func(parent int64, depth int)
+	add = func(parent int64, depth int) {
+		for _, n := range r.Figures.Masters.Nodes {
+			if n.Parent == parent && depth < 20 {
+				p.Options = append(p.Options, Option{n.Code, strings.Repeat("\u2003", depth) + n.Name, r.Scope == n.Code})
+				add(n.ID, depth+1)
+			}
+		}
+	}
+	add(0, 0)
+	return p
+}
+
+// Answer sends a page, or only its margin where htmx asked for that.
+func (r *Request) Answer(name string, p *Page, view any) error {
+	r.Set(fiber.HeaderCacheControl, "no-cache")
+	r.Vary("HX-Request", "HX-Target")
+	if r.Get("HX-Request") == "true" && r.Get("HX-Target") == "margin" {
+		name += ":margin"
+		if at, err := url.Parse(r.Get("HX-Current-URL")); err == nil && at.EscapedPath() != string(r.Request().URI().PathOriginal()) {
+			r.Set("HX-Push-Url", "false") // opened beside another screen, whose address stays
+		}
+	}
+	return r.Render(name, view)
+}
+
+// Mark is a pennant with its words.
+type Mark struct {
+	SVG   template.HTML
+	Label string
+}
+
+// Pennant draws a status, or its outline.
+func Pennant(s health.Status, h float64, outlined bool) template.HTML {
+	return template.HTML(chart.Pennant(s, h, outlined).SVG()) //nolint:gosec // drawn from a status alone
+}
+
+// Figure is a value of the catalogue as shown, with the address of its trace.
+type Figure struct {
+	Text, Title, Href string
+	Tone              string
+}
+
+// Figure shows a measure of a project, as the text given or, where that is empty, by its unit.
+func (r *Request) Figure(p *measure.Project, key, text string) Figure {
+	d, _ := measure.Lookup(key)
+	v := p.Value(key)
+	f := Figure{Text: text, Title: d.Name, Href: r.Project(p.Code, "trace", key)}
+	if text == "" {
+		f.Text = v.Human(d.Unit, r.Figures.Env.Currency)
+	}
+	if !v.Known {
+		f.Text, f.Title = "–", d.Name+": "+v.Reason
+	} else if v.Note != "" {
+		f.Title += ": " + v.Note
+	}
+	return f
+}
+
+// Spoken is a piece of a headline with its address.
+type Spoken struct{ Text, Href, Tone, Trace string }
+
+// Headline gives each piece of a sentence its address.
+func (r *Request) Headline(s say.Sentence, trace func(key string) string) []Spoken {
+	var list []Spoken
+	for _, p := range s {
+		x := Spoken{Text: p.Text}
+		if p.Tone != health.NotAssessed {
+			x.Tone = "tone-" + chart.Class(p.Tone)
+		}
+		switch {
+		case p.Measure != "":
+			x.Href, x.Trace = trace(p.Measure), p.Measure
+		case p.Status != "":
+			x.Href = r.Here("status", p.Status, "trace", "", "at", "", "code", "", "milestone", "", "of", "")
+		}
+		list = append(list, x)
+	}
+	return list
+}
+
+// Fail answers an error with a page of our own; what went wrong inside is logged and not shown.
+func (s *Server) Fail(c fiber.Ctx, err error) error {
+	status, text := fiber.StatusInternalServerError, "Something went wrong here. Nothing was changed; trying again may help."
+	var known *fiber.Error
+	var field *fault.FieldError
+	switch {
+	case errors.Is(err, access.ErrSignedOut):
+		return s.toSignIn(c)
+	case errors.As(err, &known) && known.Code == fiber.StatusNotFound:
+		status, text = known.Code, "There is no page at this address."
+	case errors.As(err, &known):
+		status, text = known.Code, known.Message
+	case errors.As(err, &field), errors.Is(err, fault.ErrRefused):
+		status, text = fiber.StatusUnprocessableEntity, Sentence(err.Error())
+	case errors.Is(err, access.ErrForbidden):
+		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+
+			strings.TrimSuffix(err.Error(), ": "+access.ErrForbidden.Error())+"."
+	case errors.Is(err, fault.ErrConflict), errors.Is(err, fault.ErrPinned), errors.Is(err, fault.ErrNeeded):
+		status, text = fiber.StatusConflict, Sentence(err.Error())
+	case errors.Is(err, fault.ErrBusy):
+		status, text = fiber.StatusTooManyRequests, Sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrBusy.Error()))
+	case errors.Is(err, fault.ErrTooLarge):
+		status, text = fiber.StatusRequestEntityTooLarge, Sentence(err.Error())
+	case fullDisk(err):
+		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it "+
+			"has to make room."
+	case errors.Is(err, fault.ErrNotFound):
+		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error())+"."
+	}
+	if status >= 500 {
+		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)
+	}
+	c.Status(status)
+	if status == fiber.StatusRequestEntityTooLarge {
+		c.Response().Header.SetConnectionClose() // the rest of it is not wanted
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	if strings.HasPrefix(c.Path(), "/api/") {
+		return c.JSON(fiber.Map{"error": text})
+	}
+	p := Page{Title: "Not shown", Failed: text}
+	s.Frame(&p, c)
+	if VisitOf(c) != nil {
+		p.Sections = []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}
+	}
+	return c.Render("error", struct{ Page Page }{p})
+}
+
+// fullDisk says whether something could not be written because there is no room; the database says so in words of its own.
+func fullDisk(err error) bool {
+	return errors.Is(err, syscall.ENOSPC) || strings.Contains(err.Error(), "database or disk is full")
+}
+
+// Sentence begins with a capital and ends with a stop.
+func Sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	r, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(r)) + strings.TrimSuffix(s[n:], ".") + "."
+}
+
+// ReadOpen understands a request as Read does, and finds the open projects of its scope.
+func (s *Server) ReadOpen(c fiber.Ctx) (*Request, *assess.Scope, error) {
+	r, err := s.Read(c)
+	if err != nil {
+		return nil, nil, err
+	}
+	scope, err := r.Figures.Scope(r.Scope, "open")
+	return r, scope, err
+}

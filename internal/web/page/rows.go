@@ -1,0 +1,73 @@
+package page
+
+import (
+	"html/template"
+	"strings"
+	"sync"
+
+	"turret/internal/app/assess"
+	"turret/internal/core/measure"
+)
+
+// RowKey is all that the look of a row of the attention table depends on, within one assessment.
+type RowKey struct {
+	part    string // the template of the row
+	project *measure.Project
+	marked  bool // its addresses name the day
+	scales  Scales
+}
+
+// rowCache keeps the rows of the newest assessments as rendered, since executing the template for each row is most of the
+// time of a long page.
+type rowCache struct {
+	mu   sync.Mutex
+	kept []*assessedRows
+}
+
+type assessedRows struct {
+	of   *assess.Assessment
+	rows map[RowKey]template.HTML
+}
+
+// Of returns the row, made where it is not there yet.
+func (c *rowCache) Of(a *assess.Assessment, key RowKey, render func() (template.HTML, error)) (template.HTML, error) {
+	c.mu.Lock()
+	rows := c.rowsOf(a)
+	html, ok := rows[key]
+	c.mu.Unlock()
+	if ok {
+		return html, nil
+	}
+	html, err := render()
+	if err != nil {
+		return "", err
+	}
+	c.mu.Lock()
+	c.rowsOf(a)[key] = html
+	c.mu.Unlock()
+	return html, nil
+}
+
+// rowsOf finds the rows of an assessment; only the three newest are kept.
+func (c *rowCache) rowsOf(a *assess.Assessment) map[RowKey]template.HTML {
+	for _, k := range c.kept {
+		if k.of == a {
+			return k.rows
+		}
+	}
+	k := &assessedRows{a, map[RowKey]template.HTML{}}
+	c.kept = append(c.kept, k)
+	if len(c.kept) > 3 {
+		c.kept = append([]*assessedRows(nil), c.kept[1:]...)
+	}
+	return k.rows
+}
+
+// Kept is a part of the page about one project, rendered once as long as the assessment lasts.
+func (r *Request) Kept(part string, p *measure.Project, sc Scales, view func() any) (template.HTML, error) {
+	return r.Server.rows.Of(r.Figures, RowKey{part, p, r.Marked, sc}, func() (template.HTML, error) {
+		var b strings.Builder
+		err := r.Server.views.Render(&b, part, view())
+		return template.HTML(b.String()), err //nolint:gosec // the template escaped it
+	})
+}

@@ -1,0 +1,88 @@
+package page
+
+import (
+	"io"
+	"io/fs"
+	"net/netip"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app"
+	"turret/internal/app/assess"
+	"turret/internal/app/explain"
+	"turret/internal/app/feed"
+	"turret/internal/app/judge"
+	"turret/internal/app/money"
+	"turret/internal/app/plan"
+	"turret/internal/app/report"
+	"turret/internal/core/calendar"
+	"turret/internal/record"
+	"turret/internal/session"
+)
+
+// Reports writes files from what was assessed.
+type Reports interface {
+	// Report writes a report in a form (pdf, html, xlsx or csv) and tells the ending and the media type of its file.
+	Report(w io.Writer, format string, c *report.Content) (ending, media string, err error)
+	// Preview draws pages of a report from one on, and tells how many there are.
+	Preview(c *report.Content, from, most int) (pages []string, all int, err error)
+	Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error
+	Sample(kind record.Kind) []byte
+	Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error
+	// Timeline writes a timeline: as timeline.csv, timeline.xlsx, timeline.svg, timeline-a3.pdf, timeline-a4.pdf, or InlineTimeline.
+	Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error
+	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.
+	Rehearsal(w io.Writer, name string, a *assess.Assessment, title string, f *plan.Findings) error
+	// Money writes a table of projects by measures, and Sheet a project's money by line and month: as money.csv, money.xlsx or money.json.
+	Money(w io.Writer, name string, a *assess.Assessment, t *money.Table) error
+	Sheet(w io.Writer, name string, a *assess.Assessment, m *money.Sheet) error
+	// Findings writes what checks found, as findings.csv or findings.json; files are the names of loads.
+	Findings(w io.Writer, name string, found *judge.Checked, files map[int64]string) error
+	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
+	Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error
+	// Safe writes a text so that no spreadsheet runs it as a formula.
+	Safe(text string) string
+}
+
+// Config is what a server needs.
+type Config struct {
+	Office  *app.Office
+	Reports Reports
+	AsOf    func() calendar.Date // shown where the address names no day
+	Today   func() calendar.Date // decides what is overdue; AsOf where nil
+	Demo    bool
+
+	Sessions *session.Store
+	Secure   bool           // pages are served over HTTPS by something in front
+	Proxies  []netip.Prefix // of servers in front, whose word about the sender's address is taken
+	Begin    string         // code that the first administrator is made with
+	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
+	Feeds    feed.Puller    // outside systems
+}
+
+// Entrant is a made-up person as whom the demonstration may be entered.
+type Entrant struct{ Login, Name, Says string }
+
+// Server is what the pages of all sections work with.
+type Server struct {
+	Config
+	App    *fiber.App // addresses are added to it
+	assets map[string]string
+	views  views
+	rows   rowCache
+}
+
+// New makes a server without any address; assets are the names of styles and scripts as they are served, by their plain names.
+func New(c Config, assets map[string]string) *Server {
+	s := &Server{Config: c, assets: assets, views: parse()}
+	if s.Today == nil {
+		s.Today = s.AsOf
+	}
+	return s
+}
+
+// Views are the templates of all sections.
+func (s *Server) Views() fiber.Views { return s.views }
+
+// Show takes in the templates of a section; one that cannot be read is a fault of the build, and panics.
+func (s *Server) Show(templates fs.FS) { s.views.add(templates) }

@@ -1,0 +1,362 @@
+// Package project holds the pages of the list of projects, and the page of one.
+package project
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/fault"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of the list of projects, and the page of one.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/projects", s.projects)
+	s.App.Get("/projects/:code", s.project)
+	s.App.Get("/find", s.find)
+}
+
+// projectView is the page of one project.
+type projectView struct {
+	Page       page.Page
+	Overall    page.Mark
+	Declared   *page.Mark
+	Headline   []page.Spoken
+	Dimensions []DimensionView
+	About      string
+	Facts      []page.Fact
+	Strip      template.HTML
+	Milestones []milestoneRow
+	Costs      []costRow
+	CostTotal  costRow
+	Problem    string
+	Edit       []page.Link
+	Plan       []page.Link
+	NoMoney    bool
+	Said       []said
+	Commentary string
+	SaidFrom   string
+}
+
+// DimensionView is a status of a project.
+type DimensionView struct {
+	Mark page.Mark
+	Name string
+	Href string
+}
+
+type milestoneRow struct {
+	Code, Name, Level, State string
+	Mark                     page.Mark
+	Baseline, Date           string
+	Days                     page.Figure
+}
+
+type costRow struct {
+	Name  string
+	Cells []page.Figure
+}
+
+type said struct {
+	Name               string
+	Declared, Computed page.Mark
+	Differs            string
+}
+
+func (s *pages) project(c fiber.Ctx) error {
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	v := projectView{Page: r.Page(p.Code+" "+p.Name, "Projects")}
+	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
+		return err
+	}
+	r.ScopePath(&v.Page, p)
+	v.NoMoney = r.Figures.NoMoney
+	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
+	if err != nil {
+		return err
+	}
+	for _, k := range kinds {
+		v.Edit = append(v.Edit, page.Link{Text: page.EditTitle(k, p.Code), Href: page.EditPath(k, p.Code)})
+	}
+	v.Plan = []page.Link{{Text: "Assessment", Href: r.To(page.ProjectPath(p.Code) + "/assess")},
+		{Text: "Plan", Href: page.ProjectPath(p.Code) + "/plan"},
+		{Text: "Versions and baselines", Href: page.ProjectPath(p.Code) + "/versions"}}
+	if !r.Figures.NoMoney {
+		v.Plan = append(v.Plan, page.Link{Text: "Money", Href: r.MoneyOf(p.Code)},
+			page.Link{Text: "Cost curve", Href: r.To("/money", "scope", p.Code, "status", "all")},
+			page.Link{Text: "Earned value", Href: r.To("/assess/earned", "scope", p.Code)})
+	}
+	h := &p.Health
+	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.Standing(h)) + page.Because(h.Reason())}
+	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
+		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
+	}
+	v.Headline = r.Headline(say.Headline(p, r.Figures.Env),
+		func(key string) string { return r.Here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
+	v.dimensions(r, p)
+	v.facts(r, p)
+	v.Strip = template.HTML(chart.Strip(p, r.Figures.Env, page.StripWidth).SVG()) //nolint:gosec // the scene escapes texts
+	v.milestones(r, p)
+	v.costs(r, p)
+	v.said(p)
+	return r.Answer("project", &v.Page, &v)
+}
+
+func sentenceCase(s string) string { return strings.TrimSuffix(page.Sentence(s), ".") }
+
+func (v *projectView) dimensions(r *page.Request, p *measure.Project) {
+	for _, d := range health.Dimensions() {
+		st := p.Health.By[d]
+		x := DimensionView{Name: d.String(), Mark: page.Mark{SVG: page.Pennant(st, 12, false), Label: st.String()}}
+		if key := d.String() + "_health"; st != health.NotAssessed || d <= health.Cost {
+			x.Href = r.Here("trace", key, "at", "", "code", "", "milestone", "", "of", "")
+		}
+		if h := &p.Health; h.Muted[d] != health.NotAssessed {
+			x.Mark = page.Mark{SVG: page.Hatched(h.Muted[d], 12), Label: st.String() + "; early: " + h.Muted[d].String() + " from " +
+				h.Wakes.Human() +
+				" on if it stays so"}
+		}
+		v.Dimensions = append(v.Dimensions, x)
+	}
+	var about []string
+	for _, s := range [][2]string{{"Lead ", p.Lead}, {"sponsor ", p.Sponsor}, {"", p.Category}, {"stage: ", p.Stage}, {"", p.Status}} {
+		if s[1] != "" {
+			about = append(about, s[0]+s[1])
+		}
+	}
+	v.About = strings.Join(about, " · ")
+}
+
+func (v *projectView) facts(r *page.Request, p *measure.Project) {
+	cur := r.Figures.Env.Currency
+	short := func(key string) page.Figure {
+		f := r.Figure(p, key, "")
+		if x := p.Value(key); x.Known {
+			f.Title += ": " + x.Amount().Human(cur)
+			f.Text = x.Amount().Short(cur)
+		}
+		return f
+	}
+	plainText := func(key string) string {
+		d, _ := measure.Lookup(key)
+		return p.Value(key).Human(d.Unit, cur)
+	}
+	v.Facts = []page.Fact{
+		{Name: "Budget", Figure: short("bac"), Small: plainText("remaining_budget") + " left"},
+		{Name: "Actual to date", Figure: short("ac"), Small: plainText("spent_share") + " spent"},
+		{Name: "Forecast to go", Figure: short("forecast_to_go"), Small: ""},
+		{Name: "Estimate", Figure: short("eac"), Small: "actual + forecast"},
+		{Name: "Variance", Figure: short("vac"), Small: plainText("vac_share") + " of budget"},
+		{Name: "Expected finish", Figure: r.Figure(p, "expected_finish", ""), Small: "baseline " + plainText("baseline_finish")},
+		{Name: "Finish, days", Figure: r.Figure(p, "finish_deviation", ""), Small: plainText("finish_share") + " of duration"},
+	}
+	if v.NoMoney {
+		v.Facts = v.Facts[5:] // the first five are costs
+	}
+	if x := p.Value("milestones_done"); x.Known {
+		v.Facts = append(v.Facts,
+			page.Fact{Name: "Milestones done", Figure: r.Figure(p, "milestones_done", fmt.Sprintf("%d of %d", x.N, len(p.Events))),
+				Small: fmt.Sprintf("%d missed, %d slipping", p.Value("milestones_missed").N, p.Value("milestones_slipping").N)})
+	}
+}
+
+func (v *projectView) milestones(r *page.Request, p *measure.Project) {
+	for _, e := range p.Events {
+		a := &p.Activities[e.Activity]
+		m := milestoneRow{Code: a.Code, Name: a.Name, State: e.State.String(), Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(),
+			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: page.Figure{Text: "–", Title: "no baseline or no date",
+				Href: r.Here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
+		if e.Deviation.Given {
+			m.Days.Text, m.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+		}
+		if e.State != schedule.Done && e.State != schedule.DoneLate {
+			m.Mark = page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 12, false), Label: e.State.String()}
+		}
+		v.Milestones = append(v.Milestones, m)
+	}
+}
+
+// costColumns are the measures of the table of cost codes.
+var costColumns = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "vac"}
+
+func (v *projectView) costs(r *page.Request, p *measure.Project) {
+	cur := r.Figures.Env.Currency
+	line := func(name, code string, f measure.CodeLine) costRow {
+		row := costRow{Name: name}
+		for i, a := range []money.Amount{f.Budget, f.BudgetToDate, f.Actual, f.ForecastToGo, f.Estimate, f.Variance} {
+			key := costColumns[i]
+			d, _ := measure.Lookup(key)
+			x := page.Figure{Text: strings.Replace(a.Human(cur), cur.Sign(), "", 1), Title: d.Name + ", " + name,
+				Href: r.Here("trace", key, "code", code, "at", "", "milestone", "")}
+			if v := p.Value(key); !v.Known { // the parts of an undefined figure are no figures either
+				x.Text, x.Title = "–", d.Name+": "+v.Reason
+			} else if key == "vac" && a < 0 {
+				x.Tone = "tone-act"
+			}
+			row.Cells = append(row.Cells, x)
+		}
+		return row
+	}
+	codes := map[int32]string{}
+	for _, c := range r.Figures.Masters.CostCodes {
+		codes[int32(c.ID)] = c.Code
+	}
+	for _, f := range measure.ByCode(p) {
+		v.Costs = append(v.Costs, line(r.Figures.CodeName(f.Code), codes[f.Code], f))
+	}
+	v.CostTotal = line("Total", "", measure.CodeTotal(p))
+	if err := p.Account.Problem(0, 1, 2); err != nil {
+		v.Problem = strings.ReplaceAll(err.Error(), "\n", "; ") + ": what needs it is undefined."
+	}
+}
+
+func (v *projectView) said(p *measure.Project) {
+	d := p.Declared
+	if d == nil {
+		return
+	}
+	v.Commentary = d.Commentary
+	add := func(name string, declared, computed health.Status) {
+		s := said{Name: name, Declared: page.Mark{SVG: page.Pennant(declared, 12, true), Label: declared.String()},
+			Computed: page.Mark{SVG: page.Pennant(computed, 12, false), Label: computed.String()}}
+		if declared != health.NotAssessed && computed != health.NotAssessed && declared != computed {
+			n := int(computed) - int(declared)
+			s.Differs = say.Count(max(n, -n), "step", "steps") + map[bool]string{true: " better than computed",
+				false: " worse than computed"}[n > 0]
+		}
+		v.Said = append(v.Said, s)
+	}
+	add("overall", d.Overall, p.Health.Computed[health.Overall])
+	for _, dim := range health.Dimensions() {
+		add(dim.String(), d.By[dim], p.Health.Computed[dim])
+	}
+	if d.Percent.Given {
+		v.SaidFrom = "Reported complete: " + health.Percent(float64(d.Percent.N)/10000) + "."
+	}
+}
+
+// projectsView lists all projects, whatever their status.
+type projectsView struct {
+	Page     page.Page
+	Headline string
+	Query    string
+	Filter   page.Picker
+	Keep     []page.Pair
+	Rows     []projectRow
+	Empty    string
+}
+
+type projectRow struct {
+	Code, Name, Href, Programme, Lead, Status string
+	Mark                                      page.Mark
+	Budget, Estimate, Variance, Finish, Days  string
+}
+
+func (s *pages) projects(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	return list(r, strings.TrimSpace(r.Asked.Get("q")))
+}
+
+func list(r *page.Request, query string) error {
+	status := r.Asked.Get("status")
+	scope, err := r.Figures.Scope(r.Scope)
+	if err != nil {
+		return err
+	}
+	v := projectsView{Page: r.Page("Projects", "Projects"), Query: query,
+		Filter: page.Picker{Label: "Status", Name: "status", Options: []page.Option{{Value: "", Text: "all", Selected: status == ""}}}}
+	v.Page.Picker = r.Scopes("/projects")
+	v.Page.Search = query
+	for _, x := range []string{"open", "proposed", "closed", "cancelled"} {
+		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x, Text: x, Selected: x == status})
+	}
+	for _, name := range []string{"scope", "asof", "q"} {
+		if x := r.Asked.Get(name); x != "" {
+			v.Keep = append(v.Keep, page.Pair{Name: name, Value: x})
+		}
+	}
+	for _, p := range scope.Projects {
+		if (status == "" || p.Status == status) && matches(p, query) {
+			v.Rows = append(v.Rows, projectRowOf(r, p))
+		}
+	}
+	v.Headline = say.Count(len(v.Rows), "project", "projects")
+	if status != "" {
+		v.Headline = fmt.Sprintf("%d %s %s", len(v.Rows), status, map[bool]string{true: "project", false: "projects"}[len(v.Rows) == 1])
+	}
+	if query != "" {
+		v.Headline += " with “" + fault.Clip(query, 60) + "” in code, name, lead or sponsor"
+	}
+	v.Headline += "."
+	if len(v.Rows) == 0 {
+		v.Empty = "No project answers this. Clear the search or the filter to see all."
+	}
+	return r.Answer("projects", &v.Page, &v)
+}
+
+func matches(p *measure.Project, query string) bool {
+	q := strings.ToLower(query)
+	for _, s := range []string{p.Code, p.Name, p.Lead, p.Sponsor} {
+		if strings.Contains(strings.ToLower(s), q) {
+			return true
+		}
+	}
+	return false
+}
+
+func projectRowOf(r *page.Request, p *measure.Project) projectRow {
+	cur := r.Figures.Env.Currency
+	show := func(key string) string {
+		if v := p.Value(key); v.Known {
+			return v.Amount().Short(cur)
+		}
+		return "–"
+	}
+	x := projectRow{Code: p.Code, Name: p.Name, Href: r.Project(p.Code), Lead: p.Lead, Status: p.Status,
+		Mark:   page.Mark{SVG: page.Pennant(p.Health.Overall, 14, false), Label: p.Health.Overall.String()},
+		Budget: show("bac"), Estimate: show("eac"), Variance: p.Value("vac_share").Human(measure.Share, cur),
+		Finish: p.Value("expected_finish").Human(measure.Day, cur), Days: p.Value("finish_deviation").Human(measure.Days, cur)}
+	if n := r.Figures.Programme(p); n != nil {
+		x.Programme = n.Name
+	}
+	return x
+}
+
+// find leads straight to a project named by its code, else lists what matches.
+func (s *pages) find(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	q := strings.TrimSpace(r.Asked.Get("q"))
+	for _, p := range r.Figures.Projects {
+		if strings.EqualFold(p.Code, q) {
+			return r.Redirect().Status(fiber.StatusSeeOther).To(r.Project(p.Code))
+		}
+	}
+	return list(r, q)
+}

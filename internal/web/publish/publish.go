@@ -1,0 +1,303 @@
+// Package publish holds the pages of closing a period, and comparing two.
+package publish
+
+import (
+	"embed"
+	"errors"
+	"log/slog"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/app/publish"
+	"turret/internal/app/report"
+	"turret/internal/app/say"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of closing a period, and comparing two.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/publish", s.publish)
+	s.App.Get("/publish/compare", s.compare)
+	s.App.Post("/publish", s.closePeriod)
+	s.App.Post("/publish/waive", s.waive)
+	s.App.Post("/publish/unwaive", s.unwaive)
+	s.App.Post("/publish/reopen", s.reopen)
+	s.App.Post("/publish/review", s.review)
+}
+
+type publishView struct {
+	Page     page.Page
+	Tabs     []page.Tab
+	Headline []page.Spoken
+	May      bool
+	Period   string // as YYYY-MM, that forms act on
+	Month    string
+	Closed   bool
+	Sent     string // what became of the reports that closing sends
+	Sending  string
+	Ready    bool
+	State    string
+	Review   bool
+	Groups   []obstacleGroup
+	Closings []closingRow
+	Problem  string
+	Open     string // key of the obstacle whose form was refused; "period" is reopening
+	Typed    string
+	Asked    string
+}
+
+type obstacleGroup struct {
+	Key, Name, Says string
+	Open            int
+	Rows            []obstacleRow
+}
+
+type obstacleRow struct {
+	Key, Project, Name, Href, Lead, Says string
+	Solve, SolveText                     string
+	Waived, Who, Reason                  string
+	ID                                   int64
+}
+
+type closingRow struct {
+	Name, Href, At, Who, Digest, Short string
+	Reopened, Reason                   string
+	Stands                             bool
+	Pack, Read                         string
+}
+
+var obstacleGroups = []struct {
+	sort       publish.ObstacleSort
+	name, says string
+}{
+	{publish.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
+	{publish.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
+	{publish.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
+}
+
+func (s *pages) publish(c fiber.Ctx) error { return s.showPublish(c, nil, "", "") }
+
+func (s *pages) showPublish(c fiber.Ctx, problem error, open, typed string) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	closings, err := s.Office.Publish.Closings(c.Context())
+	if err != nil {
+		return err
+	}
+	actor := access.ActorOf(c.Context())
+	period := r.Period()
+	v := publishView{Page: r.Page("Publish", "Publish"), Tabs: publishTabsOf(r, "Close"), May: actor.MayWhole(access.Publish),
+		Period: period.String(), Month: period.Name(),
+		Closed: r.Figures.Closed != nil, Open: open, Typed: typed, Asked: r.AskedFor()}
+	if problem != nil {
+		v.Problem = page.Sentence(problem.Error())
+		status := fiber.StatusConflict
+		if field := (*fault.FieldError)(nil); errors.As(problem, &field) {
+			status = fiber.StatusUnprocessableEntity
+		}
+		c.Status(status)
+	}
+	v.Sent, v.Sending = sentWith(r), r.To("/reports/sending")
+	for i := len(closings) - 1; i >= 0; i-- {
+		v.Closings = append(v.Closings, closing(r, &closings[i]))
+	}
+	if v.Closed || !v.May {
+		v.Headline = []page.Spoken{{Text: page.ClosedHeadline(r.Figures, period)}}
+		return r.Answer("publish", &v.Page, &v)
+	}
+	ready, err := s.Office.Publish.Ready(c.Context(), period, s.Today())
+	if state := (*fault.StateError)(nil); errors.As(err, &state) {
+		v.Headline = []page.Spoken{{Text: page.Sentence(state.Error())}}
+		v.May = false
+		return r.Answer("publish", &v.Page, &v)
+	}
+	if err != nil {
+		return err
+	}
+	v.Ready = ready.Open == 0
+	state, review, err := s.Office.Publish.State(c.Context(), r.Figures)
+	if err != nil {
+		return err
+	}
+	v.Review = state == publish.PeriodInReview
+	if v.Review {
+		v.State = "In review since " + setting.DayOf(review.At).Human() + ", said " + review.Who + "."
+	} else {
+		v.State = page.Capital(string(state)) + "; due to be published by " + r.Figures.DueOn(setting.PublishStep).Human() + "."
+	}
+	v.Groups = obstacles(r, ready)
+	v.Headline = readyHeadline(ready)
+	return r.Answer("publish", &v.Page, &v)
+}
+
+// sentWith says how many reports went out when the period was closed just now, and how many did not.
+func sentWith(r *page.Request) string {
+	sent, _ := strconv.Atoi(r.Asked.Get("sent"))
+	failed, _ := strconv.Atoi(r.Asked.Get("failed"))
+	switch {
+	case failed > 0:
+		return say.Count(sent, "report was sent", "reports were sent") + "; " + say.Count(failed, "could not be", "could not be") + "."
+	case sent > 0:
+		return say.Count(sent, "report was sent.", "reports were sent.")
+	}
+	return ""
+}
+
+func readyHeadline(x *publish.Readiness) []page.Spoken {
+	name := x.Period.Name()
+	passed := len(x.Obstacles) - x.Open
+	var list []page.Spoken
+	if x.Open == 0 {
+		list = append(list, page.Spoken{Text: "Nothing stands in the way of closing " + name})
+	} else {
+		list = append(list, page.Spoken{Text: say.Count(x.Open, "thing stands", "things stand"), Tone: "tone-act"},
+			page.Spoken{Text: " in the way of closing " + name})
+	}
+	if passed > 0 {
+		list = append(list, page.Spoken{Text: "; " + say.Count(passed, "is", "are") + " let pass"})
+	}
+	return append(list, page.Spoken{Text: "."})
+}
+
+func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
+	var list []obstacleGroup
+	for _, g := range obstacleGroups {
+		group := obstacleGroup{Key: string(g.sort), Name: g.name, Says: g.says}
+		for i := range x.Obstacles {
+			if o := &x.Obstacles[i]; o.Sort == g.sort {
+				group.Rows = append(group.Rows, obstacle(r, o))
+				if o.Waiver == nil {
+					group.Open++
+				}
+			}
+		}
+		if group.Rows != nil {
+			list = append(list, group)
+		}
+	}
+	return list
+}
+
+func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
+	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.Project(o.Project.Code), Lead: o.Project.Lead,
+		Says: o.Says}
+	switch o.Sort {
+	case publish.MissingInput:
+		x.Solve, x.SolveText = r.To("/gather"), "gather"
+	case publish.OpenError:
+		x.Solve, x.SolveText = r.To("/check", "scope", o.Project.Code, "check", o.Finding.Rule.ID), "look at it"
+	case publish.Unanswered:
+		x.Solve, x.SolveText = r.To("/timeline/dependencies"), "settle"
+		if o.Remark != nil {
+			x.Solve, x.SolveText = r.ExplainPath(o.Project.Code)+"#said", "answer"
+		}
+	}
+	if w := o.Waiver; w != nil {
+		x.Waived, x.ID, x.Who, x.Reason = setting.DayOf(w.At).Human(), w.ID, w.Who, w.Reason
+	}
+	return x
+}
+
+func closing(r *page.Request, p *kept.Period) closingRow {
+	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: setting.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
+		Short:  p.Digest[:min(12, len(p.Digest))],
+		Stands: !p.Reopened(), Reason: p.Reason}
+	if x.Stands {
+		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+report.ExecutivePack+"&asof="+p.AsOf.String()
+	} else {
+		x.Reopened = setting.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
+	}
+	return x
+}
+
+// decided answers a form: back to the page, or the page again with what was wrong.
+func (s *pages) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
+	var field *fault.FieldError
+	var state *fault.StateError
+	var stands *publish.ObstacleError
+	if errors.As(err, &field) || errors.As(err, &state) || errors.As(err, &stands) {
+		return s.showPublish(c, err, open, strings.Clone(c.FormValue("reason")))
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String())
+}
+
+func (s *pages) closePeriod(c fiber.Ctx) error {
+	period, err := page.ForPeriod(c)
+	if err != nil {
+		return err
+	}
+	_, err = s.Office.Publish.Publish(c.Context(), period, s.Today())
+	if err != nil {
+		return s.decided(c, period, err, "")
+	}
+	sent, unsent := s.Office.Mailing.SendDue(c.Context(), s.Today())
+	if unsent != nil { // the schedule tries again
+		slog.Error("reports of the closed period", "error", unsent)
+	}
+	reached := 0
+	for i := range sent {
+		if sent[i].Failed == "" {
+			reached++
+		}
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String() + "&sent=" + strconv.Itoa(reached) +
+		"&failed=" + strconv.Itoa(len(sent)-reached))
+}
+
+func (s *pages) waive(c fiber.Ctx) error {
+	period, err := page.ForPeriod(c)
+	if err != nil {
+		return err
+	}
+	key := strings.Clone(c.FormValue("what"))
+	return s.decided(c, period, s.Office.Publish.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
+}
+
+func (s *pages) unwaive(c fiber.Ctx) error {
+	period, err := page.ForPeriod(c)
+	if err != nil {
+		return err
+	}
+	id, err := strconv.ParseInt(c.FormValue("id"), 10, 64)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	return s.decided(c, period, s.Office.Publish.Unwaive(c.Context(), period, id), "")
+}
+
+// review says that a period is looked over, or in work again.
+func (s *pages) review(c fiber.Ctx) error {
+	period, err := page.ForPeriod(c)
+	if err != nil {
+		return err
+	}
+	return s.decided(c, period, s.Office.Publish.SetReview(c.Context(), period, c.FormValue("on") != ""), "")
+}
+
+func (s *pages) reopen(c fiber.Ctx) error {
+	period, err := page.ForPeriod(c)
+	if err != nil {
+		return err
+	}
+	return s.decided(c, period, s.Office.Publish.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))), "period")
+}
