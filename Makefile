@@ -25,10 +25,11 @@ $(BUILT): node_modules/.package-lock.json $(shell find internal/web/assets/js in
 
 test: lint unit race e2e
 
-# Style and slips: Go by .golangci.yml, scripts and styles by eslint, stylelint and prettier.
+# Style and slips: Go by .golangci.yml, scripts and styles by eslint, stylelint and prettier, templates by tools/templates.
 lint: assets
 	go tool -modfile=tools/lint/go.mod golangci-lint run ./...
 	npm run --silent lint
+	go run ./tools/templates -check internal/web/*/templates/*.html
 
 # make lint has vetted before.
 unit: assets calc
@@ -43,6 +44,7 @@ race: assets
 format:
 	go tool -modfile=tools/lint/go.mod golangci-lint fmt ./...
 	npm run --silent format
+	go run ./tools/templates internal/web/*/templates/*.html
 
 e2e: build chromium
 	npm run --silent e2e

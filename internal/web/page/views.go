@@ -7,6 +7,7 @@ import (
 	"io"
 	"io/fs"
 	"path"
+	"regexp"
 	"strings"
 )
 
@@ -33,22 +34,46 @@ func parse() views {
 }
 
 // add reads the pages of a section. The layout and the parts, whose names begin with an underscore, go with every page; parts of a
-// section go with its own.
+// section go with its own. A template that cannot be read is a fault of the build.
 func (v views) add(files fs.FS) {
-	base := template.Must(template.New("layout.html").Funcs(functions).ParseFS(templates, "templates/layout.html", "templates/_*.html"))
+	base := read(template.New("layout.html").Funcs(functions), templates, "templates/layout.html", "templates/_*.html")
 	names, _ := fs.Glob(files, "templates/*.html")
-	var pages, parts []string
 	for _, n := range names {
-		switch name := path.Base(n); {
-		case strings.HasPrefix(name, "_"):
-			parts = append(parts, n)
-		case name != "layout.html":
-			pages = append(pages, n)
+		if name := path.Base(n); !strings.HasPrefix(name, "_") && name != "layout.html" {
+			v[strings.TrimSuffix(name, ".html")] = read(template.Must(base.Clone()), files, "templates/_*.html", n)
 		}
 	}
-	for _, p := range pages {
-		v[strings.TrimSuffix(path.Base(p), ".html")] = template.Must(template.Must(base.Clone()).ParseFS(files, append(parts, p)...))
+}
+
+// read adds files to a template, each under its own name.
+func read(t *template.Template, files fs.FS, patterns ...string) *template.Template {
+	for _, pattern := range patterns {
+		names, _ := fs.Glob(files, pattern)
+		for _, n := range names {
+			b, err := fs.ReadFile(files, n)
+			if err != nil {
+				panic(err)
+			}
+			x := t
+			if name := path.Base(n); name != t.Name() {
+				x = t.New(name)
+			}
+			template.Must(x.Parse(folded(string(b))))
+		}
 	}
+	return t
+}
+
+var (
+	beside = regexp.MustCompile(`(>|\}\})\s*\n\s*|\s*\n\s*(<|\{\{)`)
+	breaks = regexp.MustCompile(`\s*\n\s*`)
+)
+
+// folded takes out of a template's source what is there for the eye only: a line break beside a tag or an action is nothing, and any other
+// is a space. A space that stands where the source breaks the line is written &#32;.
+func folded(src string) string {
+	src = breaks.ReplaceAllString(beside.ReplaceAllString(strings.TrimSpace(src), "$1$2"), " ")
+	return strings.ReplaceAll(src, "&#32;", " ")
 }
 
 // Load has nothing left to do; it is there for Fiber.
