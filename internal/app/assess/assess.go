@@ -520,6 +520,11 @@ func (a *Assessment) Path(parent int64) []*kept.Node {
 // Programme is the nearest node above a project; nil where there is none.
 func (a *Assessment) Programme(p *measure.Project) *kept.Node { return a.nodes[p.Parent] }
 
+// Roll is the figures of some projects together.
+func (a *Assessment) Roll(projects []*measure.Project) *measure.Group {
+	return measure.Roll(projects, a.Env)
+}
+
 // Scope is a part of the structure with the projects in it.
 type Scope struct {
 	Code, Name string // both empty for everything

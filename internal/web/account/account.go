@@ -13,7 +13,6 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/account"
-	"turret/internal/app/fault"
 	"turret/internal/session"
 	"turret/internal/web/page"
 )
@@ -189,9 +188,8 @@ func (s *pages) begin(c fiber.Ctx) error {
 		return s.showBegin(c, v)
 	}
 	a, err := s.Office.Account.Begin(c.Context(), v.Account, c.FormValue("password"))
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		v.Problem = page.Sentence(field.Error())
+	if refused := page.Refused(err); refused != nil {
+		v.Problem = page.Sentence(refused.Error())
 		return s.showBegin(c, v)
 	}
 	if err != nil {
@@ -267,9 +265,8 @@ func (s *pages) changePassword(c fiber.Ctx) error {
 		return access.ErrSignedOut
 	}
 	err := s.Office.Account.ChangePassword(c.Context(), c.FormValue("present"), c.FormValue("next"))
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showMe(c, meView{Problem: page.Sentence(field.Error())})
+	if refused := page.Refused(err); refused != nil {
+		return s.showMe(c, meView{Problem: page.Sentence(refused.Error())})
 	}
 	if err != nil {
 		return err
@@ -298,9 +295,8 @@ func (s *pages) endSession(c fiber.Ctx) error {
 
 func (s *pages) makeKey(c fiber.Ctx) error {
 	key, err := s.Office.Account.MakeToken(c.Context(), strings.Clone(c.FormValue("name")))
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showMe(c, meView{Problem: page.Sentence(field.Error())})
+	if refused := page.Refused(err); refused != nil {
+		return s.showMe(c, meView{Problem: page.Sentence(refused.Error())})
 	}
 	if err != nil {
 		return err

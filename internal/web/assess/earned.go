@@ -95,7 +95,7 @@ func (s *pages) earned(c fiber.Ctx) error {
 			v.Left = append(v.Left, p.Code+": "+p.Value("ev").Reason)
 		}
 	}
-	g := measure.Roll(with, r.Figures.Env)
+	g := r.Figures.Roll(with)
 	v.Headline = earnedHeadline(r, g, len(with), len(scope.Projects))
 	if len(with) == 0 {
 		v.Empty = "No project here has an earned value. It needs a budget, and activities with weights or a baseline, or a reported " +
@@ -225,7 +225,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[s
 		}
 	}
 	//nolint:gosec // the scene escapes texts
-	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.Figures.Env), points, chart.Estimates(measure.Roll(with, r.Figures.Env)),
+	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.Figures.Env), points, chart.Estimates(r.Figures.Roll(with)),
 		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
 	var lines []chart.Line
 	byKey := map[string][]float64{}

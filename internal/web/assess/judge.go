@@ -1,7 +1,6 @@
 package assess
 
 import (
-	"errors"
 	"html/template"
 	"strconv"
 	"strings"
@@ -212,13 +211,8 @@ func (s *pages) setStatus(c fiber.Ctx) error {
 	}
 	err = s.Office.Judge.SetStatus(c.Context(), r.Figures, p.Code, health.Override{On: on, Status: status,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showProjectAssess(c, field)
-	} else if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To(page.ProjectPath(p.Code) + "/assess"))
+	return page.Answered(c, err, r.To(page.ProjectPath(p.Code)+"/assess"),
+		func(refused error) error { return s.showProjectAssess(c, refused) })
 }
 
 func (s *pages) endStatus(c fiber.Ctx) error {

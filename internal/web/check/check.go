@@ -4,7 +4,6 @@ package check
 import (
 	"cmp"
 	"embed"
-	"errors"
 	"fmt"
 	"net/url"
 	"slices"
@@ -119,7 +118,7 @@ func (s *pages) found(c fiber.Ctx) (*page.Request, *assess.Scope, *judge.Checked
 	return r, scope, found, err
 }
 
-func (s *pages) showCheck(c fiber.Ctx, wrong *fault.FieldError, open string) error {
+func (s *pages) showCheck(c fiber.Ctx, wrong error, open string) error {
 	r, scope, found, err := s.found(c)
 	if err != nil {
 		return err
@@ -261,7 +260,7 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 }
 
 func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) []page.Spoken {
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	var list []page.Spoken
 	fresh := 0
 	for i := range found.List {
@@ -328,7 +327,7 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 	if err := r.ScopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	list := slices.Clone(scope.Projects)
 	slices.SortStableFunc(list, func(p, q *measure.Project) int {
 		x, y := p.Value("data_score"), q.Value("data_score")
@@ -400,13 +399,7 @@ func (s *pages) accept(c fiber.Ctx) error {
 	}
 	err = s.Office.Judge.Accept(c.Context(), r.Figures, project, check.Acceptance{Rule: rule, Record: record,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showCheck(c, field, key)
-	} else if err != nil {
-		return err
-	}
-	return r.BackTo("/check")
+	return page.Answered(c, err, "/check"+r.AskedFor(), func(refused error) error { return s.showCheck(c, refused, key) })
 }
 
 func (s *pages) unaccept(c fiber.Ctx) error {

@@ -1,7 +1,6 @@
 package check
 
 import (
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -11,7 +10,6 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/condition"
-	"turret/internal/app/fault"
 	"turret/internal/app/judge"
 	"turret/internal/app/say"
 	"turret/internal/core/check"
@@ -64,9 +62,10 @@ func (s *pages) checkRules(c fiber.Ctx) error {
 	typed := condition.OwnCheck{ID: r.Asked.Get("id"), Name: r.Asked.Get("name"), Severity: r.Asked.Get("grade"), On: r.Asked.Get("on"),
 		Expression: r.Asked.Get("expression"), Mend: r.Asked.Get("mend")}
 	var trial *judge.Trial
-	var fault *fault.FieldError
+	var refused error
 	if r.Asked.Get("try") != "" {
-		if trial, err = s.Office.Judge.Try(c.Context(), r.Figures, scope, typed); err != nil && !errors.As(err, &fault) {
+		trial, err = s.Office.Judge.Try(c.Context(), r.Figures, scope, typed)
+		if refused = page.Refused(err); err != nil && refused == nil {
 			return err
 		}
 	} else if typed.ID != "" {
@@ -76,11 +75,11 @@ func (s *pages) checkRules(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.showRules(c, r, scope, typed, trial, fault)
+	return s.showRules(c, r, scope, typed, trial, refused)
 }
 
 func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typed condition.OwnCheck, trial *judge.Trial,
-	fault *fault.FieldError) error {
+	refused error) error {
 	actor := access.ActorOf(c.Context())
 	if !actor.May(access.ReadSetup) {
 		return fmt.Errorf("checks: %w", access.ErrForbidden)
@@ -90,7 +89,7 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 		return err
 	}
 	v := rulesView{SectionFrame: checkFrame(r, "Checks", "Checks"), May: actor.MayWhole(access.Judge), Typed: typed,
-		Open: typed.Expression != "" || typed.ID != "" || fault != nil || r.Asked.Get("try") != ""}
+		Open: typed.Expression != "" || typed.ID != "" || refused != nil || r.Asked.Get("try") != ""}
 	v.Carry(r)
 	v.rows(r, found)
 	on := typed.On
@@ -111,8 +110,8 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 	}
 	v.On = page.Choose("Looks at each", "on", on, pairs...)
 	v.Grade = page.Choose("Severity", "grade", typed.Severity, "error", "error", "warning", "warning", "information", "information")
-	if fault != nil {
-		v.Problem = page.Sentence(fault.Error())
+	if refused != nil {
+		v.Problem = page.Sentence(refused.Error())
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	if trial != nil {
@@ -212,15 +211,11 @@ func (s *pages) ownCheck(c fiber.Ctx) error {
 		x.Expression = " " // an empty condition is refused, where none takes the check away
 	}
 	err := s.Office.Judge.SaveCheck(c.Context(), x)
-	var field *fault.FieldError
-	if errors.As(err, &field) {
+	return page.Answered(c, err, "/check/rules", func(refused error) error {
 		r, scope, err := s.ReadOpen(c)
 		if err != nil {
 			return err
 		}
-		return s.showRules(c, r, scope, x, nil, field)
-	} else if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+		return s.showRules(c, r, scope, x, nil, refused)
+	})
 }

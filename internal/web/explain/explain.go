@@ -3,7 +3,6 @@ package explain
 
 import (
 	"embed"
-	"errors"
 	"html/template"
 	"slices"
 	"strconv"
@@ -138,15 +137,7 @@ func (s *pages) writeNote(c fiber.Ctx) error {
 	id, _ := strconv.ParseInt(c.FormValue("id"), 10, 64)
 	text := kept.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
 	err = s.Office.Explain.WriteNote(c.Context(), r.Figures, r.Scope, text)
-	var field *fault.FieldError
-	var state *fault.StateError
-	if errors.As(err, &field) || errors.As(err, &state) {
-		return s.showExplained(c, err, &text)
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/explain", "saved", "1"))
+	return page.Answered(c, err, r.To("/explain", "saved", "1"), func(refused error) error { return s.showExplained(c, refused, &text) })
 }
 
 // firstOf is the first line of a text that says something.
@@ -363,15 +354,7 @@ func (s *pages) say(c fiber.Ctx) error {
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
 	x := explain.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
 	err = s.Office.Explain.Say(c.Context(), r.Figures, p.Code, x, answers)
-	var field *fault.FieldError
-	var state *fault.StateError
-	if errors.As(err, &field) || errors.As(err, &state) {
-		return s.showExplain(c, err, nil)
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.ExplainPath(p.Code) + "#said")
+	return page.Answered(c, err, r.ExplainPath(p.Code)+"#said", func(refused error) error { return s.showExplain(c, refused, nil) })
 }
 
 func whyNow(r *page.Request, x *explain.Explanation) []page.Spoken {
@@ -417,19 +400,11 @@ func (s *pages) write(c fiber.Ctx) error {
 		texts = append(texts, kept.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
 	}
 	err = s.Office.Explain.Write(c.Context(), r.Figures, code, texts)
-	var field *fault.FieldError
-	var state *fault.StateError
-	if errors.As(err, &field) || errors.As(err, &state) {
-		return s.showExplain(c, err, texts)
-	}
-	if err != nil {
-		return err
-	}
 	to := r.ExplainPath(code)
 	if strings.Contains(to, "?") {
 		to += "&saved=1"
 	} else {
 		to += "?saved=1"
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return page.Answered(c, err, to, func(refused error) error { return s.showExplain(c, refused, texts) })
 }

@@ -3,7 +3,6 @@ package feed
 
 import (
 	"embed"
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -11,7 +10,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
-	"turret/internal/app/fault"
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/web/account"
@@ -87,14 +85,7 @@ func (s *pages) saveFeed(c fiber.Ctx) error {
 		Address: strings.Clone(strings.TrimSpace(c.FormValue("address")))}
 	f.Every, _ = strconv.Atoi(c.FormValue("every"))
 	err := s.Office.Feed.Save(c.Context(), f, c.FormValue("remove") != "")
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showFeeds(c, f, page.Sentence(field.Error()))
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/feeds")
+	return page.Answered(c, err, "/feeds", func(refused error) error { return s.showFeeds(c, f, page.Sentence(refused.Error())) })
 }
 
 func (s *pages) runFeed(c fiber.Ctx) error {

@@ -11,7 +11,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
-	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/say"
 	"turret/internal/record"
@@ -201,12 +200,7 @@ func (s *pages) withdraw(c fiber.Ctx) error {
 	}
 	reason := strings.Clone(c.FormValue("reason"))
 	err = s.Office.Load.Withdraw(c.Context(), id, reason)
-	var field *fault.FieldError
-	if errors.As(err, &field) || errors.Is(err, fault.ErrPinned) || errors.Is(err, fault.ErrNeeded) {
-		return s.showLoad(c, id, loadView{Reason: reason, Problem: page.Sentence(err.Error())})
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/loads/%d", id))
+	return page.Answered(c, err, fmt.Sprintf("/loads/%d", id), func(refused error) error {
+		return s.showLoad(c, id, loadView{Reason: reason, Problem: page.Sentence(refused.Error())})
+	})
 }

@@ -1,7 +1,6 @@
 package lookout
 
 import (
-	"errors"
 	"net/url"
 	"strconv"
 	"strings"
@@ -149,9 +148,8 @@ func (s *pages) saveArranged(c fiber.Ctx) error {
 	default:
 		err = s.Office.Lookout.SavePanels(c.Context(), list)
 	}
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showArrange(c, typedPanels(q), page.Sentence(field.Error()))
+	if refused := page.Refused(err); refused != nil {
+		return s.showArrange(c, typedPanels(q), page.Sentence(refused.Error()))
 	}
 	if err != nil {
 		return err
@@ -182,12 +180,6 @@ func (s *pages) saveNotice(c fiber.Ctx) error {
 	} else {
 		err = &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
 	}
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showArrange(c, nil, page.Sentence(field.Error()))
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/lookout/arrange", "saved", "notice"))
+	return page.Answered(c, err, r.To("/lookout/arrange", "saved", "notice"),
+		func(refused error) error { return s.showArrange(c, nil, page.Sentence(refused.Error())) })
 }

@@ -261,7 +261,7 @@ func percentSigned(p *measure.Project) string {
 func totalOf(r *page.Request, l *lookout.Lookout) *total {
 	g := l.Group
 	if len(l.Shown) != len(l.Open) {
-		g = measure.Roll(l.Shown, r.Figures.Env)
+		g = r.Figures.Roll(l.Shown)
 	}
 	t := &total{Text: say.Count(len(l.Shown), "project", "projects")}
 	if v := g.Value("vac_share"); v.Known {

@@ -3,7 +3,6 @@ package mailing
 
 import (
 	"embed"
-	"errors"
 	"fmt"
 	"mime"
 	"path/filepath"
@@ -241,14 +240,8 @@ func (s *pages) saveMailing(c fiber.Ctx) error {
 		m.Roles = append(m.Roles, access.Role(r))
 	}
 	err = s.Office.Mailing.Save(c.Context(), m)
-	var field *fault.FieldError
-	if errors.As(err, &field) {
-		return s.showMailings(c, m, page.Sentence(field.Error()))
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/sending")
+	return page.Answered(c, err, "/reports/sending",
+		func(refused error) error { return s.showMailings(c, m, page.Sentence(refused.Error())) })
 }
 
 func (s *pages) endMailing(c fiber.Ctx) error {

@@ -66,7 +66,7 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 			v.Rows = append(v.Rows, registerRowOf(r, x))
 		}
 	}
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s to decide", say.Count(open, "change", "changes"))}, {Text: ": "},
 		page.Say(r, g, "changes_requested", ""),
 		{Text: " and "}, page.Say(r, g, "days_requested", ""), {Text: " working days. Approved so far: "},
@@ -127,12 +127,8 @@ func (s *pages) requestChange(c fiber.Ctx) error {
 		Days: text("days"), CostCode: text("cost_code"),
 		From: text("from"), To: text("to"), Profile: text("profile"), Reason: text("reason")}
 	project := text("project")
-	if err := s.Office.Money.RequestChange(c.Context(), project, typed); page.RefusedByForm(err) {
-		return s.showChanges(c, err, typed, project)
-	} else if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/money/changes")
+	err := s.Office.Money.RequestChange(c.Context(), project, typed)
+	return page.Answered(c, err, "/money/changes", func(refused error) error { return s.showChanges(c, refused, typed, project) })
 }
 
 func (s *pages) decideChange(c fiber.Ctx) error {
@@ -147,10 +143,5 @@ func (s *pages) decideChange(c fiber.Ctx) error {
 	err = s.Office.Money.DecideChange(c.Context(), r.Figures, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")),
 		state,
 		strings.Clone(c.FormValue("answer")))
-	if page.RefusedByForm(err) {
-		return s.showChanges(c, err, money.AskedChange{}, "")
-	} else if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/money/changes")
+	return page.Answered(c, err, "/money/changes", func(refused error) error { return s.showChanges(c, refused, money.AskedChange{}, "") })
 }

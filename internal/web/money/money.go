@@ -126,7 +126,7 @@ func (s *pages) money(c fiber.Ctx) error {
 	if err := r.ScopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	v.Headline = moneyHeadline(r, g)
 	curve := measure.NewCurve(scope.Projects, r.Figures.Env)
 	if curve.Projects == 0 {

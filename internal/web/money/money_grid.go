@@ -524,10 +524,6 @@ func (s *pages) nameMoney(c fiber.Ctx) error {
 	}
 	kind, name := record.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("name"))
 	err = s.Office.Money.Name(c.Context(), r.Figures, kind, p.Code, name)
-	if page.RefusedByForm(err) {
-		return s.showMoneyVersions(c, err, name)
-	} else if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(page.ProjectPath(p.Code) + "/money/versions?kind=" + string(kind))
+	return page.Answered(c, err, page.ProjectPath(p.Code)+"/money/versions?kind="+string(kind),
+		func(refused error) error { return s.showMoneyVersions(c, refused, name) })
 }

@@ -62,7 +62,7 @@ func (s *pages) burn(c fiber.Ctx) error {
 		v.Heads = append(v.Heads, m.Short()+" "+m.String()[2:4])
 		v.Total.Months = append(v.Total.Months, burn.Totals[i].Short(cur))
 	}
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	for _, k := range burnKeys {
 		v.Total.Figures = append(v.Total.Figures, page.Rolled(r, g, k))
 	}
@@ -105,7 +105,7 @@ func (s *pages) year(c fiber.Ctx) error {
 	if err := r.ScopeTrace(&v.Page, scope); err != nil {
 		return err
 	}
-	g := measure.Roll(scope.Projects, r.Figures.Env)
+	g := r.Figures.Roll(scope.Projects)
 	for _, k := range yearKeys {
 		d, _ := measure.Lookup(k)
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula})

@@ -55,7 +55,7 @@ func (s *pages) revenue(c fiber.Ctx) error {
 		v.Headline = []page.Spoken{{Text: "No revenue here."}}
 		return r.Answer("money-revenue", &v.Page, &v)
 	}
-	g := measure.Roll(e.Projects, r.Figures.Env)
+	g := r.Figures.Roll(e.Projects)
 	cur := r.Figures.Env.Currency
 	v.Headline = []page.Spoken{page.Say(r, g, "billed", ""), {Text: " of "}, page.Say(r, g, "revenue", ""),
 		{Text: " is billed; the margin is "},

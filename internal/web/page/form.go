@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/publish"
 )
 
 // MultipartOf reads the parts of a form with files as they come.
@@ -60,11 +61,38 @@ func (s *Server) OneFile(c fiber.Ctx, take func(name string, body io.Reader) err
 	}
 }
 
-// RefusedByForm reports whether an error tells of what was typed.
-func RefusedByForm(err error) bool {
-	var field *fault.FieldError
+// Answered answers a form: where it was taken with the address to go on to, and where it was refused for what it holds with the page again,
+// which tells why and keeps what was typed.
+func Answered(c fiber.Ctx, err error, to string, again func(refused error) error) error {
+	if err == nil {
+		return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	}
+	if refused := Refused(err); refused != nil {
+		return again(refused)
+	}
+	return err
+}
+
+// Refused is the part of an error that tells what is wrong with a form, or why what it asks for cannot be now; nil where it is of another
+// kind.
+func Refused(err error) error {
 	var edit *edit.Error
-	return errors.As(err, &field) || errors.As(err, &edit) || errors.Is(err, fault.ErrRefused)
+	var field *fault.FieldError
+	var state *fault.StateError
+	var stands *publish.ObstacleError
+	switch {
+	case errors.As(err, &edit):
+		return edit
+	case errors.As(err, &field):
+		return field
+	case errors.As(err, &state):
+		return state
+	case errors.As(err, &stands):
+		return stands
+	case errors.Is(err, fault.ErrRefused), errors.Is(err, fault.ErrPinned), errors.Is(err, fault.ErrNeeded):
+		return err
+	}
+	return nil
 }
 
 // Choose is a choice among pairs of a value and its words.

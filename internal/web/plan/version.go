@@ -2,14 +2,12 @@ package plan
 
 import (
 	"cmp"
-	"errors"
 	"fmt"
 	"html/template"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
@@ -204,12 +202,6 @@ func (s *pages) setBaseline(c fiber.Ctx) error {
 	}
 	b := kept.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
 		Change: strings.Clone(c.FormValue("change"))}
-	if err := s.Office.Plan.SetBaseline(c.Context(), r.Figures, code, b); err != nil {
-		var field *fault.FieldError
-		if errors.As(err, &field) {
-			return s.showVersions(c, err, b)
-		}
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(page.ProjectPath(code) + "/versions")
+	err = s.Office.Plan.SetBaseline(c.Context(), r.Figures, code, b)
+	return page.Answered(c, err, page.ProjectPath(code)+"/versions", func(refused error) error { return s.showVersions(c, refused, b) })
 }

@@ -229,16 +229,9 @@ func closing(r *page.Request, p *kept.Period) closingRow {
 
 // decided answers a form: back to the page, or the page again with what was wrong.
 func (s *pages) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
-	var field *fault.FieldError
-	var state *fault.StateError
-	var stands *publish.ObstacleError
-	if errors.As(err, &field) || errors.As(err, &state) || errors.As(err, &stands) {
-		return s.showPublish(c, err, open, strings.Clone(c.FormValue("reason")))
-	}
-	if err != nil {
-		return err
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String())
+	return page.Answered(c, err, "/publish?asof="+period.Last().String(), func(refused error) error {
+		return s.showPublish(c, refused, open, strings.Clone(c.FormValue("reason")))
+	})
 }
 
 func (s *pages) closePeriod(c fiber.Ctx) error {

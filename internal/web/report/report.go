@@ -5,7 +5,6 @@ import (
 	"bytes"
 	"cmp"
 	"embed"
-	"errors"
 	"fmt"
 	"io"
 	"net/url"
@@ -16,7 +15,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
-	"turret/internal/app/fault"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
 	"turret/internal/web/lookout"
@@ -275,11 +273,11 @@ func (s *pages) saveMark(c fiber.Ctx) error {
 		took = true
 		return s.Office.Setting.SaveMark(c.Context(), name, body)
 	})
-	var field *fault.FieldError
+	refused := page.Refused(err)
 	switch {
-	case errors.As(err, &field):
+	case refused != nil:
 		c.Response().Header.SetConnectionClose() // what is left of the form is not read
-		return s.showReports(c, page.Sentence(field.Error()))
+		return s.showReports(c, page.Sentence(refused.Error()))
 	case err != nil:
 		return err
 	case !took:

@@ -220,11 +220,10 @@ func (s *pages) saveSettings(c fiber.Ctx) error {
 	if err = settingsFrom(q, set); err == nil {
 		err = s.Office.Setting.Save(c.Context(), set)
 	}
-	var field *fault.FieldError
-	var state *fault.StateError
+	refused := page.Refused(err)
 	switch {
-	case errors.As(err, &field), errors.As(err, &state):
-		return s.showSettings(c, set, set.Version, page.Sentence(err.Error()), false)
+	case refused != nil:
+		return s.showSettings(c, set, set.Version, page.Sentence(refused.Error()), false)
 	case errors.Is(err, fault.ErrConflict):
 		return s.showSettings(c, set, now, "Somebody else changed the settings meanwhile. Yours are still here: save again to put "+
 			"them in their place, or reload to see theirs.", false)
@@ -326,12 +325,12 @@ func (s *pages) importSettings(c fiber.Ctx) error {
 		}
 		return s.Office.Setting.Import(c.Context(), b)
 	})
-	var field *fault.FieldError
+	refused := page.Refused(err)
 	switch {
 	case !took && err == nil:
 		return s.showSetup(c, "Choose a settings file first.", "")
-	case errors.As(err, &field):
-		return s.showSetup(c, page.Sentence(field.Error()), "")
+	case refused != nil:
+		return s.showSetup(c, page.Sentence(refused.Error()), "")
 	case err != nil:
 		return err
 	}
@@ -447,10 +446,10 @@ func (s *pages) savePerson(c fiber.Ctx) error {
 		}
 	}
 	saved, err := s.Office.Account.SaveAccount(c.Context(), a, f("password"))
-	var field *fault.FieldError
+	refused := page.Refused(err)
 	switch {
-	case errors.As(err, &field):
-		return s.showPerson(c, a, page.Sentence(field.Error()))
+	case refused != nil:
+		return s.showPerson(c, a, page.Sentence(refused.Error()))
 	case errors.Is(err, fault.ErrConflict):
 		return s.showPerson(c, a, "Somebody else changed this person meanwhile. What you typed is still here; reload to see theirs.")
 	case err != nil:
