@@ -26,7 +26,8 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 var allowed = map[string][]string{
 	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "store": {}, "ingest": {}, "feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "report": {"scene", "chart", "prose"}, "demo": {"ingest"},
-	"simulate": {"demo"}, "demotest": {"demo", "store"}, "app/apptest": {"ingest", "store", "draft"},
+	"simulate": {"demo"}, "demotest": {"demo", "store"}, "app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",
+		"feed"},
 }
 
 // sections are the pages in their order: each imports only those before it, and web puts them together.

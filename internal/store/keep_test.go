@@ -1,7 +1,6 @@
 package store_test
 
 import (
-	"context"
 	"errors"
 	"os"
 	"path/filepath"
@@ -14,15 +13,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
-	"turret/internal/app/access"
 	"turret/internal/app/audit"
-	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
-	"turret/internal/core/health"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -267,123 +263,4 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, refused, 7)
 	assert.Equal(t, []string{"A"}, refused[0].Projects)
-}
-
-// A table that is edited keeps what others changed meanwhile; only the same cell twice is a conflict.
-func TestEditsAreMerged(t *testing.T) {
-	s, _ := opened(t)
-	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: typist{}})
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Activities,
-		"project,code,name,kind,finish\nA,M1,Gate,milestone,2026-11-30\nA,M2,Lock,milestone,2026-12-18\n")}, intake.Origin{})
-	require.NoError(t, err)
-	g, err := o.Edit.Grid(ctx, record.Activities, "A")
-	require.NoError(t, err)
-	change := func(row []string, column int, value string) intake.Edited {
-		now := append([]string{}, row...)
-		now[column] = value
-		return intake.Edited{Old: row, New: now}
-	}
-	const name, finish = 2, 8
-	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], name, "Great gate")})
-	require.NoError(t, err)
-	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], finish, "2026-12-04"),
-		change(g.Rows[1], name, "Great lock")})
-	require.NoError(t, err, "another cell of the same row, as it was read before")
-	now, err := o.Edit.Grid(ctx, record.Activities, "A")
-	require.NoError(t, err)
-	assert.Equal(t, []string{"Great gate", "2026-12-04", "Great lock"}, []string{now.Rows[0][name], now.Rows[0][finish], now.Rows[1][name]})
-	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(g.Rows[0], name, "Small gate")})
-	var wrong *edit.Error
-	require.ErrorAs(t, err, &wrong)
-	assert.ErrorIs(t, err, fault.ErrConflict)
-	assert.Equal(t, []edit.Clash{{Index: 0, Column: "name", Yours: "Small gate", Theirs: "Great gate"}}, wrong.Clashes)
-	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{change(now.Rows[0], finish, "soon")})
-	require.ErrorAs(t, err, &wrong)
-	assert.Equal(t, []any{int32(0), "finish"}, []any{wrong.Problems[0].Row, wrong.Problems[0].Column})
-	before := len(loadsOf(t, s))
-	r, err := o.Edit.SaveGrid(ctx, record.Activities, "A", nil)
-	require.NoError(t, err)
-	assert.Empty(t, r.Loads, "nothing changed, nothing loaded")
-	_, err = o.Edit.SaveGrid(ctx, record.Activities, "A", []intake.Edited{{Old: now.Rows[1]}})
-	require.NoError(t, err)
-	now, err = o.Edit.Grid(ctx, record.Activities, "A")
-	require.NoError(t, err)
-	assert.Len(t, now.Rows, 1)
-	assert.Len(t, loadsOf(t, s), before+1)
-	_, err = o.Edit.SaveGrid(ctx, record.Structure, "", []intake.Edited{{Old: []string{"PG", "Programme", "programme", "PF", ""}}})
-	require.ErrorAs(t, err, &wrong, "a programme is not taken away by a table")
-}
-
-func TestSettingsAreCheckedAndVersioned(t *testing.T) {
-	_, o := opened(t)
-	a, err := o.Setting.Get(ctx)
-	require.NoError(t, err)
-	b, err := o.Setting.Get(ctx)
-	require.NoError(t, err)
-	a.LookAhead = 30
-	require.NoError(t, o.Setting.Save(ctx, a))
-	trail, err := o.Audit.List(ctx, audit.Query{Act: "change the settings"})
-	require.NoError(t, err)
-	assert.Equal(t, []string{`{"look_ahead_days":20}`, `{"look_ahead_days":30}`}, []string{trail[0].Before, trail[0].After},
-		"only what changed")
-	b.LookAhead = 40
-	assert.ErrorIs(t, o.Setting.Save(ctx, b), fault.ErrConflict)
-	for name, spoil := range map[string]func(*setting.Settings){
-		"rhythm": func(s *setting.Settings) { s.Inputs[0].Rhythm = "often" }, "due": func(s *setting.Settings) { s.Inputs[0].Due = -1 },
-		"act below watch": func(s *setting.Settings) { s.Tolerances[0].Of["vac_share"] = [2]float64{0.2, 0.1} },
-		"no tolerances":   func(s *setting.Settings) { s.Tolerances = nil },
-		"share":           func(s *setting.Settings) { s.GroupShare = 0 }, "weekday": func(s *setting.Settings) { s.FirstWeekday = 7 },
-		"dates": func(s *setting.Settings) { s.DateOrder = "ydm" },
-	} {
-		now, err := o.Setting.Get(ctx)
-		require.NoError(t, err)
-		spoil(now)
-		var field *fault.FieldError
-		assert.ErrorAs(t, o.Setting.Save(ctx, now), &field, name)
-	}
-	exported, err := o.Setting.Export(ctx)
-	require.NoError(t, err)
-	_, other := opened(t)
-	require.NoError(t, other.Setting.Import(ctx, exported))
-	again, err := other.Setting.Export(ctx)
-	require.NoError(t, err)
-	assert.Equal(t, string(exported), string(again))
-	var field *fault.FieldError
-	assert.ErrorAs(t, other.Setting.Import(ctx, []byte(`{"look_ahead":3}`)), &field, "an unknown name")
-	assert.ErrorIs(t, o.Setting.Save(access.As(context.Background(), &access.Actor{Role: access.Analyst}), a), access.ErrForbidden)
-}
-
-// The tolerances of the narrowest scope hold.
-func TestTolerancesByLevel(t *testing.T) {
-	_, o := opened(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
-		file(t, record.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
-		file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, intake.Origin{})
-	require.NoError(t, err)
-	status := func() string {
-		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
-		require.NoError(t, err)
-		p, err := a.Project("A")
-		require.NoError(t, err)
-		return p.Value("cost_health").Status().String()
-	}
-	assert.Equal(t, "watch", status(), "8 % over, between 5 and 10")
-	drawn := func() [2]float64 {
-		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
-		require.NoError(t, err)
-		p, err := a.Project("A")
-		require.NoError(t, err)
-		return [2]float64{p.Tolerances.Of[health.CostShare].Watch, p.Tolerances.Of[health.CostShare].Act}
-	}
-	for _, step := range []struct {
-		scope, want string
-		limits      [2]float64
-	}{{"PF", "act", [2]float64{0.01, 0.02}}, {"PG", "on track", [2]float64{0.20, 0.30}}, {"A", "watch", [2]float64{0.07, 0.50}}} {
-		s, err := o.Setting.Get(ctx)
-		require.NoError(t, err)
-		s.Tolerances = append(s.Tolerances, setting.Limits{Scope: step.scope, Of: map[string][2]float64{"vac_share": step.limits}})
-		require.NoError(t, o.Setting.Save(ctx, s))
-		assert.Equal(t, step.want, status(), step.scope)
-		assert.Equal(t, step.limits, drawn(), "bars are drawn against the limits that the status was found with")
-	}
 }

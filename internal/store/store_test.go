@@ -28,6 +28,8 @@ import (
 var (
 	ctx = access.As(context.Background(), access.Operator("a test"))
 	at  = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
+
+	october = calendar.Months.Of(calendar.On(2026, 10, 1))
 )
 
 func file(t *testing.T, kind record.Kind, text string) *kept.File {
@@ -226,4 +228,3 @@ func TestReferencesAreChecked(t *testing.T) {
 }
 
 // typist reads typed cells and nothing else.
-type typist struct{ ingest.Reader }

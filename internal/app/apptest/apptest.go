@@ -16,6 +16,8 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -84,4 +86,36 @@ func Open(t *testing.T, a *assess.Assessment) *assess.Scope {
 	s, err := a.Scope("", "open")
 	require.NoError(t, err)
 	return s
+}
+
+// Read is a file of a kind as it is read.
+func Read(t *testing.T, kind record.Kind, text string) *kept.File {
+	t.Helper()
+	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+	require.NoError(t, err)
+	require.Empty(t, problems)
+	return f
+}
+
+// Opened is an office of a programme with project A in euros and B in kronor.
+func Opened(t *testing.T) (*store.Store, *app.Office) {
+	t.Helper()
+	s, err := store.Create(Ctx, filepath.Join(t.TempDir(), "a #1%.db"), "EUR") // a name that a URL would trip over
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	o := app.NewOffice(s, func() time.Time { return At }, app.Parts{})
+	_, err = o.Intake.Import(Ctx, []*kept.File{
+		Read(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
+		Read(t, record.CostCodes, "code,name\nC,Cost\n"),
+		Read(t, record.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"),
+	}, intake.Origin{Author: "tester"})
+	require.NoError(t, err)
+	return s, o
+}
+
+// Demo is the demonstration, assessed as of its own day.
+func Demo(t *testing.T) (*app.Office, *assess.Assessment) {
+	t.Helper()
+	o := app.NewOffice(demotest.Store(t), time.Now, app.Parts{})
+	return o, Assessed(t, o, demo.AsOf)
 }

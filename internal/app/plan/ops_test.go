@@ -1,4 +1,4 @@
-package store_test
+package plan_test
 
 import (
 	"fmt"
@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/audit"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
@@ -165,6 +166,6 @@ func TestTheTrailKnowsThePlan(t *testing.T) {
 	loads, err := s.PlanLoads(ctx, 3)
 	require.NoError(t, err)
 	require.NotEmpty(t, loads)
-	assert.WithinDuration(t, at, loads[0].ReceivedAt, time.Minute)
+	assert.WithinDuration(t, apptest.At, loads[0].ReceivedAt, time.Minute)
 	assert.Equal(t, "ring", loads[0].Note)
 }

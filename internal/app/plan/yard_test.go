@@ -1,4 +1,4 @@
-package store_test
+package plan_test
 
 import (
 	"testing"
@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
@@ -43,13 +44,13 @@ SITE2,TRIAL,LIFT,FS,0,BARGE
 
 func theYard(t *testing.T) (*store.Store, *app.Office, func() *assess.Assessment) {
 	t.Helper()
-	s, _ := opened(t)
-	clock := at // goes on by a second whenever it is looked at
+	s, _ := apptest.Opened(t)
+	clock := apptest.At // goes on by a second whenever it is looked at
 	o := app.NewOffice(s, func() time.Time { clock = clock.Add(time.Second); return clock }, app.Parts{Reader: ingest.Reader{}})
 	_, err := o.Intake.Import(ctx, []*kept.File{
-		file(t, record.Projects,
+		apptest.Read(t, record.Projects,
 			"code,name,parent,lead,status,schedule_mode\nBARGE,Barge,PG,Ann,open,reported\nSITE1,Weir,PG,Bob,open,reported\nSITE2,Passes,PG,Cyd,open,driven\n"),
-		file(t, record.Activities, yard), file(t, record.Links, yardLinks)},
+		apptest.Read(t, record.Activities, yard), apptest.Read(t, record.Links, yardLinks)},
 		intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
 	require.NoError(t, err)
 	return s, o, func() *assess.Assessment {
@@ -352,7 +353,7 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
 	report := func(month int, day string) []kept.Load {
-		r, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
+		r, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
 			"passed,milestone,2026-10-30,"+day+"\n")},
 			intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)

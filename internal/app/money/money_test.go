@@ -1,6 +1,7 @@
-package store_test
+package money_test
 
 import (
+	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/audit"
 
@@ -33,17 +34,17 @@ func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
 	s, err := store.Create(ctx, t.TempDir()+"/m.db", "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
+	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})
 	_, err = o.Intake.Import(ctx, []*kept.File{
-		file(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
-		file(t, record.CostCodes,
+		apptest.Read(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
+		apptest.Read(t, record.CostCodes,
 			"code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
-		file(t, record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
-		file(t, record.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
-		file(t, record.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
-		file(t, record.Forecast,
+		apptest.Read(t, record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
+		apptest.Read(t, record.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
+		apptest.Read(t, record.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
+		apptest.Read(t, record.Forecast,
 			"project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
-		file(t, record.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
+		apptest.Read(t, record.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
 	}, intake.Origin{})
 	require.NoError(t, err)
 	return s, o
@@ -220,13 +221,13 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 // Shares that do not add up to a whole are refused with their sum and row; those that do split the cost to the cent.
 func TestFundingIsRefusedOrExact(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, intake.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, intake.Origin{})
 	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
 	assert.Equal(t, fault.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
 		Expected: "percentages that add up to 100 in A; " +
 			"the shares of every cost centre from the beginning add up to 99.90 %, not to 100"}, refusal.Problems[0])
-	_, err = o.Intake.Import(ctx, []*kept.File{file(t, record.Funding,
+	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Funding,
 		"project,funder,percent,cost_centre,received\nA,Town,66.67,,100\nA,Fund,33.33,,\nA,State,100,N,500\n")}, intake.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess.Day(ctx, lastOfOctober)
@@ -251,7 +252,7 @@ func TestRecordsComeBack(t *testing.T) {
 	s, o := moneyHouse(t)
 	send := func(kind record.Kind, text string) {
 		t.Helper()
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, kind, text)}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{})
 		require.NoError(t, err)
 	}
 	send(record.Commitments, "project,cost_code,document,amount,due\nA,11,P1,10,2026-12-01\nB,11,P2,20.5,\n")
@@ -276,7 +277,7 @@ func TestRecordsComeBack(t *testing.T) {
 	people := rows(record.People)
 	require.Len(t, people, 2)
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
 		intake.Origin{})
 	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
@@ -330,7 +331,7 @@ func TestMoneyIsKeptFromThoseWhoMayNotSeeIt(t *testing.T) {
 	assert.ErrorIs(t, err, access.ErrForbidden)
 	_, err = o.Money.Save(blind, "A", record.Forecast, nil, "why")
 	assert.ErrorIs(t, err, access.ErrForbidden)
-	_, err = o.Trace.TraceMonth(blind, a, "A", calendar.Month(october))
+	_, err = o.Trace.TraceMonth(blind, a, "A", calendar.Month(apptest.October))
 	assert.ErrorIs(t, err, access.ErrForbidden)
 	assert.ErrorIs(t, o.Money.RequestChange(blind, "A", appmoney.AskedChange{}), access.ErrForbidden)
 }
@@ -340,7 +341,7 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 	s, o := moneyHouse(t)
 	send := func(kind record.Kind, text string) int64 {
 		t.Helper()
-		r, err := o.Intake.Import(ctx, []*kept.File{file(t, kind, text)}, intake.Origin{})
+		r, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{})
 		require.NoError(t, err)
 		return r.Loads[0].ID
 	}
@@ -362,7 +363,7 @@ func TestWhatRecordsReferToStays(t *testing.T) {
 // 106.16 + 390 to go; B plans 3,000 SEK at 0.1 and has no forecast. Nobody was given anything for 2027.
 func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Allocations,
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Allocations,
 		"node,year,amount,currency\nPF,2026,2000,\nPG,2026,18000,SEK\nPG,2027,0,\n")}, intake.Origin{})
 	require.NoError(t, err)
 	a, err := o.Assess.Day(ctx, lastOfOctober)
@@ -384,7 +385,7 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	require.NoError(t, err)
 	burn := appmoney.BurnOf(a, s)
 	require.Len(t, burn.Rows, 2)
-	assert.Equal(t, calendar.Month(october), burn.Months[5])
+	assert.Equal(t, calendar.Month(apptest.October), burn.Months[5])
 	assert.Equal(t, []string{"510.00", "510.00"}, []string{text(burn.Rows[0].Months[5]), text(burn.Totals[5])})
 	assert.Equal(t, "170.00", burn.Rows[0].Project.Value("run_rate").Text(measure.Money, "EUR"))
 	deviations := appmoney.Deviations(a, s, 1)
@@ -401,10 +402,10 @@ func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	_, o := moneyHouse(t)
 	for kind, text := range map[record.Kind]string{record.People: "code,name,role\nP,Pat,mason\n",
 		record.LabourRates: "cost_code,cost_rate,billing_rate\n11,40,\n3,,70\n"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, kind, text)}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{})
 		require.NoError(t, err)
 	}
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Timesheets,
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets,
 		"person,project,date,hours,billable,cost_code\nP,A,2026-10-05,7.25,no,11\nP,A,2026-10-06,-4,,11\nP,B,2026-10-05,1,yes,\n")},
 		intake.Origin{})
 	require.NoError(t, err)
@@ -417,7 +418,7 @@ func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	p, err = a.Project("B")
 	require.NoError(t, err)
 	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value("labour_cost").Reason)
-	_, err = o.Intake.Import(ctx, []*kept.File{file(t, record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
+	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
 		intake.Origin{})
 	assert.ErrorContains(t, err, "1 problem")
 }

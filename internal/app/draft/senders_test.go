@@ -1,4 +1,4 @@
-package demo_test
+package draft_test
 
 import (
 	"context"
@@ -110,7 +110,7 @@ func sheetOf(t *testing.T, d *appdraft.Draft, name string) *intake.Sheet {
 // that the files were made of.
 func TestSendersAreTakenInAndRemembered(t *testing.T) {
 	g := newGathering(t)
-	const nov = "../../examples/november-2026/"
+	const nov = "../../../examples/november-2026/"
 
 	ledger := g.receive("Finance", "2026-11", nov+"finance/GL-extract-2026-11.csv")
 	m := sheetOf(t, ledger, ".csv").Mapping
@@ -204,7 +204,7 @@ func TestExamplesAreThoseOfTheSenders(t *testing.T) {
 			rel, _ := filepath.Rel(dir, p)
 			want, err := os.ReadFile(p)
 			require.NoError(t, err)
-			held, err := os.ReadFile(filepath.Join("../../examples", folder, rel))
+			held, err := os.ReadFile(filepath.Join("../../../examples", folder, rel))
 			require.NoError(t, err)
 			if filepath.Ext(p) == ".csv" || filepath.Ext(p) == ".txt" || filepath.Ext(p) == ".json" {
 				assert.Equal(t, string(want), string(held), rel)

@@ -1,4 +1,4 @@
-package demo_test
+package assess_test
 
 import (
 	"context"

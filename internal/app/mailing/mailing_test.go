@@ -1,4 +1,4 @@
-package demo_test
+package mailing_test
 
 import (
 	"turret/internal/app/explain"

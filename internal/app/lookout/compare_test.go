@@ -1,4 +1,4 @@
-package demo_test
+package lookout_test
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
@@ -15,7 +16,7 @@ import (
 
 // The steps from one forecast to another add up to the cent, the totals are those of the periods, and the counts those of the rows.
 func TestComparingTwoPeriods(t *testing.T) {
-	o, a := office(t)
+	o, a := apptest.Demo(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	for _, c := range []struct {
 		scope string

@@ -1,7 +1,8 @@
-package store_test
+package gather_test
 
 import (
 	"turret/internal/app/account"
+	"turret/internal/app/apptest"
 	"turret/internal/app/audit"
 
 	"context"
@@ -33,9 +34,9 @@ import (
 // gatherer is a file with an office that takes drafts and writes reminders.
 func gatherer(t *testing.T) (*store.Store, *app.Office) {
 	t.Helper()
-	s, _ := opened(t)
+	s, _ := apptest.Opened(t)
 	dir := t.TempDir()
-	return s, app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{},
+	return s, app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{},
 		Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{}), Outbox: outbox.In(filepath.Join(dir, "out"), "turret@localhost")})
 }
 
@@ -61,7 +62,7 @@ func slotsOf(t *testing.T, o *app.Office, today calendar.Date) map[string]gather
 func TestMatrix(t *testing.T) {
 	_, o := gatherer(t)
 	take := func(period calendar.Period, kind record.Kind, text string) error {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, kind, text)}, intake.Origin{Source: "S", Period: period})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{Source: "S", Period: period})
 		return err
 	}
 	require.NoError(t, take(0, record.Projects, "code,name,lead,status\nA,First,Ada,open\nB,Second,Ben,open\nZ,Closed,Ada,closed\n"))
@@ -97,7 +98,7 @@ func TestMatrix(t *testing.T) {
 // A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
 func TestReminders(t *testing.T) {
 	_, o := gatherer(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Projects,
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Projects,
 		"code,name,lead,status\nA,First,Ada,open\nB,Second,Ada,open\nD,Third,,open\nE,Fourth,Eve,open\n")}, intake.Origin{})
 	require.NoError(t, err)
 	_, err = o.Account.SaveAccount(ctx, account.Account{Login: "ada", Name: "Ada", Email: "ada@example.org", Role: access.Lead,
@@ -141,9 +142,9 @@ func received(t *testing.T, o *app.Office, name, text string) *appdraft.Draft {
 // What a load would do is said row by row and figure by figure, and nothing is written by asking.
 func TestConsequences(t *testing.T) {
 	s, o := gatherer(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Forecast,
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Forecast,
 		"project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
-		file(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, intake.Origin{})
+		apptest.Read(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, intake.Origin{})
 	require.NoError(t, err)
 	head, err := s.Head(ctx)
 	require.NoError(t, err)

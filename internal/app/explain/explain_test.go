@@ -1,4 +1,4 @@
-package demo_test
+package explain_test
 
 import (
 	"context"
@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
@@ -23,7 +24,7 @@ import (
 
 // What is to be explained of a late barge: last period's text, what moved, what is of concern, and facts that are those of the figures.
 func TestExplainingAProject(t *testing.T) {
-	o, a := office(t)
+	o, a := apptest.Demo(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	x, err := o.Explain.Of(ctx, a, "LW-11")
 	require.NoError(t, err)
@@ -56,7 +57,7 @@ func TestExplainingAProject(t *testing.T) {
 // A text is kept over the one it was written to, not over another's; it is bounded; it silences the check that misses it; and a closed
 // period takes none.
 func TestWritingToTheFigures(t *testing.T) {
-	o, a := office(t)
+	o, a := apptest.Demo(t)
 	lead := access.As(context.Background(), &access.Actor{Login: "okafor", Name: "M. Okafor", Role: access.Lead})
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	mine, err := o.Assess.Day(lead, demo.AsOf)
@@ -104,7 +105,7 @@ func TestWritingToTheFigures(t *testing.T) {
 
 // What the office writes to the whole is for those who see the whole; a scope that is none has no note.
 func TestTheOfficesNote(t *testing.T) {
-	o, a := office(t)
+	o, a := apptest.Demo(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	now, last, err := o.Explain.Note(ctx, a, "")
 	require.NoError(t, err)
@@ -128,7 +129,7 @@ func TestTheOfficesNote(t *testing.T) {
 
 // Closing the demonstration's period needs what stands in its way let pass; every closed period then computes to what it was.
 func TestClosingTheDemonstration(t *testing.T) {
-	o, _ := office(t)
+	o, _ := apptest.Demo(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	month := calendar.Months.Of(demo.AsOf)
 	r, err := o.Publish.Ready(ctx, month, demo.AsOf+10)

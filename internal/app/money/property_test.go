@@ -1,4 +1,4 @@
-package store_test
+package money_test
 
 import (
 	"fmt"
@@ -12,6 +12,7 @@ import (
 	"pgregory.net/rapid"
 
 	"turret/internal/app"
+	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
@@ -110,7 +111,7 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 				_ = os.Remove(path + end)
 			}
 		}()
-		o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
+		o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})
 		var files []*kept.File
 		text := someMoney(rt)
 		for _, kind := range record.Kinds() {

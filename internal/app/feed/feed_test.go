@@ -1,0 +1,142 @@
+package feed_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/access"
+	"turret/internal/app/apptest"
+	"turret/internal/app/fault"
+	appfeed "turret/internal/app/feed"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/demo"
+)
+
+// One posting of the ledger is one posting here, however often it is fetched, repeated, or broken off in between.
+func TestLedgerIsTakenInOnce(t *testing.T) {
+	c := apptest.Connect(t)
+	before := c.Ledger()
+	_, err := c.Run("ledger", "?fail=1")
+	require.Error(t, err)
+	assert.Equal(t, before, c.Ledger(), "a run that breaks leaves everything as it was")
+	run, err := c.Run("ledger", "?malformed=1")
+	require.ErrorIs(t, err, fault.ErrRefused)
+	assert.Contains(t, run.Log, `column date: "2026-02-30"`)
+	assert.Contains(t, run.Log, `column amount: "a lot"`)
+	assert.Equal(t, before, c.Ledger())
+	run, err = c.Run("ledger", "?repeat=1&fail=4")
+	require.NoError(t, err, "what fails now and then is tried again")
+	assert.Contains(t, run.Log, "try 1 of 3")
+	assert.Contains(t, run.Log, "came more than once and are taken once")
+	records, err := demo.Records(calendar.On(2026, 11, 1).Month())
+	require.NoError(t, err)
+	want := 0
+	for _, r := range records.Postings {
+		if r["date"][:7] == "2026-11" {
+			want++
+		}
+	}
+	want += want / 90 // corrections
+	assert.Equal(t, before+want, c.Ledger())
+	assert.Equal(t, want, run.Rows)
+	again, err := c.Run("ledger", "")
+	require.NoError(t, err)
+	assert.Contains(t, again.Log, "nothing new")
+	assert.Equal(t, before+want, c.Ledger())
+	require.NoError(t, c.Office.Load.Withdraw(c.Ctx, run.Load, "to fetch it afresh"))
+	_, err = c.Run("ledger", "")
+	require.NoError(t, err)
+	assert.Equal(t, before+want, c.Ledger(), "what was withdrawn is fetched again")
+}
+
+func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
+	c := apptest.Connect(t)
+	_, err := c.Run("schedule", "?malformed=1")
+	require.ErrorIs(t, err, fault.ErrRefused)
+	run, err := c.Run("schedule", "")
+	require.NoError(t, err)
+	assert.Positive(t, run.Load)
+	a, err := c.Office.Assess.Day(c.Ctx, calendar.On(2026, 11, 30))
+	require.NoError(t, err)
+	barge, err := a.Project("LW-11")
+	require.NoError(t, err)
+	assert.Equal(t, int64(70), barge.Value("finish_deviation").N, "61 days in October and 9 more")
+	run, err = c.Run("schedule", "")
+	require.NoError(t, err)
+	assert.Zero(t, run.Load)
+	assert.Contains(t, run.Log, "nothing new")
+	run, err = c.Run("work", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "120 items seen in 2 projects")
+}
+
+// A run that Turret ended in the middle of is not running, and the feed can be run again.
+func TestARunCutOffIsNotRunning(t *testing.T) {
+	c := apptest.Connect(t)
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "work", Kind: "work", Address: c.Address + "/work"}, false))
+	require.NoError(t, c.Store.SaveFeedRun(c.Ctx, &appfeed.Run{Feed: "work", StartedAt: time.Now(), State: "running"}))
+	list, err := c.Office.Feed.List(c.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "broken off", list[0].Last.State)
+	runs, err := c.Office.Feed.Runs(c.Ctx, "work")
+	require.NoError(t, err)
+	assert.Equal(t, "broken off", runs[0].State)
+	_, err = c.Office.Feed.Run(c.Ctx, c.Client, "work")
+	require.NoError(t, err)
+}
+
+// breaking is a client whose reading breaks.
+type breaking struct{}
+
+func (breaking) Pull(context.Context, setting.FeedSetting, string) (*appfeed.Pulled, error) {
+	panic("a surprise")
+}
+
+func TestAFeedThatBreaksTakesNothingWithIt(t *testing.T) {
+	c := apptest.Connect(t)
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "work", Kind: "work", Address: c.Address + "/work"}, false))
+	run, err := c.Office.Feed.Run(c.Ctx, breaking{}, "work")
+	assert.ErrorContains(t, err, "a surprise")
+	assert.Equal(t, "failed", run.State)
+}
+
+func TestFeedsAreChecked(t *testing.T) {
+	c := apptest.Connect(t)
+	for _, f := range []setting.FeedSetting{{Name: "../x", Kind: "ledger", Address: "http://a"},
+		{Name: "x", Kind: "other", Address: "http://a"},
+		{Name: "x", Kind: "ledger", Address: "file:///etc/passwd"}, {Name: "x", Kind: "ledger", Address: "http://a", Every: -1}} {
+		var field *fault.FieldError
+		assert.ErrorAs(t, c.Office.Feed.Save(c.Ctx, f, false), &field, f)
+	}
+	_, err := c.Office.Feed.Run(c.Ctx, c.Client, "nowhere")
+	assert.ErrorIs(t, err, fault.ErrNotFound)
+	_, err = c.Office.Feed.Run(access.As(c.Ctx, &access.Actor{Role: access.Lead}), c.Client, "ledger")
+	assert.ErrorIs(t, err, access.ErrForbidden)
+}
+
+// A run ends after so many rows, and the next one goes on behind them: in the end each posting is there once.
+func TestALongLedgerComesInSeveralRuns(t *testing.T) {
+	all := apptest.Connect(t)
+	whole := all.Ledger()
+	_, err := all.Run("ledger", "")
+	require.NoError(t, err)
+	c := apptest.Connect(t)
+	c.Client.Rows = 100
+	run, err := c.Run("ledger", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "the next run goes on after")
+	assert.Less(t, c.Ledger(), all.Ledger())
+	for range 60 {
+		if run, err = c.Run("ledger", ""); err != nil || run.Load == 0 {
+			break
+		}
+	}
+	require.NoError(t, err)
+	assert.Greater(t, all.Ledger(), whole)
+	assert.Equal(t, all.Ledger(), c.Ledger())
+}

@@ -1,0 +1,9 @@
+package plan_test
+
+import (
+	"context"
+
+	"turret/internal/app/access"
+)
+
+var ctx = access.As(context.Background(), access.Operator("a test"))
