@@ -10,7 +10,6 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
-	"turret/internal/app/saved"
 )
 
 // Overrides lists the statuses that people set, in the order in which they were set.
@@ -97,62 +96,4 @@ func (s *Store) end(ctx context.Context, table string, project, id int64, who st
 		}
 		return stirred(ctx, tx, project)
 	})
-}
-
-// SavedViews lists the views of a sort that people keep, by name.
-func (s *Store) SavedViews(ctx context.Context, sort saved.Sort) ([]saved.View, error) {
-	rows, err := s.q.QueryContext(ctx,
-		`SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
-	var list []saved.View
-	err = each(rows, err, func(scan scanner) error {
-		var v saved.View
-		var at string
-		err := scan(&v.ID, &v.Sort, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
-		if err == nil {
-			v.At, err = moment(at)
-		}
-		list = append(list, v)
-		return err
-	})
-	return list, err
-}
-
-// SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes
-// on under the new number.
-func (s *Store) SaveView(ctx context.Context, v saved.View, others ...int64) (id int64, err error) {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return 0, err
-	}
-	defer func() { _ = tx.Rollback() }()
-	at := v.At.UTC().Format(fine)
-	r, err := tx.ExecContext(ctx, `INSERT INTO saved_views (sort, name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-		v.Sort, v.Name, v.Query, v.Who, v.Login, v.Shared, at)
-	if err == nil {
-		id, err = r.LastInsertId()
-	}
-	var former []int64
-	if err == nil {
-		err = tx.SelectContext(ctx, &former,
-			`SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Sort, v.Name,
-			v.Login, id)
-	}
-	for _, old := range append(former, others...) {
-		if err == nil {
-			_, err = tx.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at, old)
-		}
-		if err == nil {
-			_, err = tx.ExecContext(ctx, `UPDATE mailings SET report = ? WHERE report = ?`, fmt.Sprint(id), fmt.Sprint(old))
-		}
-	}
-	if err != nil {
-		return 0, err
-	}
-	return id, tx.Commit()
-}
-
-// EndView takes away a view.
-func (s *Store) EndView(ctx context.Context, id int64, at time.Time) error {
-	_, err := s.write.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(fine), id)
-	return err
 }

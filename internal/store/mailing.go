@@ -13,7 +13,6 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/mailing"
-	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 )
 
@@ -139,37 +138,4 @@ func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]mail
 func (s *Store) SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error {
 	_, err := s.write.ExecContext(ctx, `INSERT INTO openings (sending_id, at, who) VALUES (?, ?, ?)`, sending, at.UTC().Format(fine), who)
 	return err
-}
-
-// Notice is the newest that has not ended.
-func (s *Store) Notice(ctx context.Context) (*setting.Notice, error) {
-	rows, err := s.q.QueryContext(ctx, `SELECT id, text, until, who, at FROM notices WHERE ended_at IS NULL ORDER BY id DESC LIMIT 1`)
-	var n *setting.Notice
-	err = each(rows, err, func(scan scanner) error {
-		var x setting.Notice
-		var until, at string
-		err := scan(&x.ID, &x.Text, &until, &x.Who, &at)
-		if err != nil {
-			return err
-		}
-		var e1, e2 error
-		x.Until, e1 = calendar.ParseDate(until)
-		x.At, e2 = moment(at)
-		n = &x
-		return errors.Join(e1, e2)
-	})
-	return n, err
-}
-
-// SaveNotice ends those that stand and keeps another, unless it has no text.
-func (s *Store) SaveNotice(ctx context.Context, n setting.Notice, e kept.Entry) error {
-	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		at := n.At.UTC().Format(fine)
-		_, err := tx.ExecContext(ctx, `UPDATE notices SET ended_at = ? WHERE ended_at IS NULL`, at)
-		if err == nil && n.Text != "" {
-			_, err = tx.ExecContext(ctx, `INSERT INTO notices (text, until, who, at) VALUES (?, ?, ?, ?)`, n.Text, n.Until.String(),
-				n.Who, at)
-		}
-		return err
-	})
 }

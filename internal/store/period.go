@@ -239,3 +239,27 @@ func (s *Store) Waivers(ctx context.Context, month calendar.Period) ([]publish.W
 	})
 	return list, err
 }
+
+// Review tells whether a period is said to be in review, by whom and since when.
+func (s *Store) Review(ctx context.Context, month calendar.Period) (publish.Review, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT review, who, at FROM reviews WHERE month = ? ORDER BY id DESC LIMIT 1`, month)
+	var r publish.Review
+	err = each(rows, err, func(scan scanner) error {
+		var at string
+		err := scan(&r.On, &r.Who, &at)
+		if err == nil {
+			r.At, err = moment(at)
+		}
+		return err
+	})
+	return r, err
+}
+
+// SaveReview keeps that a period is in review, or is so no longer.
+func (s *Store) SaveReview(ctx context.Context, month calendar.Period, r publish.Review, e kept.Entry) error {
+	return s.change(ctx, e, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO reviews (month, review, who, at) VALUES (?, ?, ?, ?)`, month, r.On, r.Who,
+			r.At.UTC().Format(fine))
+		return err
+	})
+}

@@ -4,11 +4,8 @@ import (
 	"context"
 	"database/sql"
 
-	"github.com/jmoiron/sqlx"
-
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
-	"turret/internal/core/calendar"
 	"turret/internal/core/risk"
 	"turret/internal/record"
 )
@@ -92,34 +89,4 @@ func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64,
 		row(project, x)
 		return err
 	})
-}
-
-// LastDelivered passes the latest period that each kind of input was received for, by project.
-func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, record.Kind, calendar.Period)) error {
-	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
-		` GROUP BY v.project_id, v.kind`
-	var args []any
-	if projects != nil {
-		var err error
-		if q, args, err = sqlx.In(q+` WHERE v.project_id IN (?)`, projects); err != nil {
-			return err
-		}
-	}
-	rows, err := r.q.QueryContext(ctx, q+group, args...)
-	return each(rows, err, func(scan scanner) error {
-		var project int64
-		var kind record.Kind
-		var period calendar.Period
-		err := scan(&project, &kind, &period)
-		row(project, kind, period)
-		return err
-	})
-}
-
-// Begun reports whether anything of projects has come for a period, or a later one.
-func (r reading) Begun(ctx context.Context, period calendar.Period) (bool, error) {
-	var n int
-	err := r.q.GetContext(ctx, &n,
-		`SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
-	return n > 0, err
 }

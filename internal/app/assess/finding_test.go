@@ -1,4 +1,4 @@
-package app_test
+package assess_test
 
 import (
 	"strings"
