@@ -1,4 +1,4 @@
-package app_test
+package setting_test
 
 import (
 	"path/filepath"

@@ -135,34 +135,6 @@ func TestNoOrderTellsTheStake(t *testing.T) {
 	assert.Equal(t, []string{"A1", "A2"}, order(lea))
 }
 
-// What may be chosen are the codes of one's own projects.
-func TestChoicesAreOnesOwnProjects(t *testing.T) {
-	_, o := apptest.Gate(t)
-	for who, want := range map[string][]string{"lead": {"A1"}, "analyst": {"A1", "B1"}, "scoped analyst": {"A1"}} {
-		g, err := o.Edit.Grid(access.As(context.Background(), apptest.Writers[who]), record.Links, "A1")
-		require.NoError(t, err)
-		assert.Equal(t, want, g.Choices["from_project"], who)
-	}
-}
-
-// Whoever saves a table eight times at once has one of that name.
-func TestATableSavedAtOnceIsOne(t *testing.T) {
-	_, o := apptest.Gate(t)
-	ana := access.As(context.Background(), apptest.Writers["analyst"])
-	var wait sync.WaitGroup
-	for range 8 {
-		wait.Go(func() { assert.NoError(t, o.Saved.SaveView(ana, "Mine", "sort=bac", true)) })
-	}
-	wait.Wait()
-	list, err := o.Saved.Views(ana)
-	require.NoError(t, err)
-	assert.Len(t, list, 1)
-	require.NoError(t, o.Saved.SaveView(access.As(context.Background(), apptest.Writers["administrator"]), "Mine", "sort=eac", true))
-	list, err = o.Saved.Views(ana)
-	require.NoError(t, err)
-	assert.Len(t, list, 2, "another's of the same name is another")
-}
-
 // Signing in does not wait for a load; it is in the trail once that is done.
 func TestSigningInWaitsForNoLoad(t *testing.T) {
 	s, o := apptest.Gate(t)
