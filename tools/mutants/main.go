@@ -147,7 +147,9 @@ func (f *fault) plant() (outcome, time.Duration, error) {
 	if err := exec.Command("go", "build", "-overlay", overlay, pkg).Run(); err != nil {
 		return broken, time.Since(begun), nil
 	}
-	err = exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "5m", pkg).Run()
+	test := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "5m", pkg)
+	test.Env = append(os.Environ(), "TMPDIR="+dir) // a demonstration made with the fault is for nobody else
+	err = test.Run()
 	_ = os.RemoveAll(filepath.Join(filepath.Dir(f.File), "testdata", "rapid")) // what a property that fails leaves behind
 	if err != nil {
 		return found, time.Since(begun), nil
