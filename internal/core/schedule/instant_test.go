@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
@@ -134,4 +135,13 @@ func TestTheLastOfSeveralHasTheLeastFloat(t *testing.T) {
 		assert.Equal(t, "B", list[l.Last].Code)
 		assert.Equal(t, int32(-2), l.Times[l.Last].TotalFloat)
 	}
+}
+
+// Saturday's start and Monday's are one instant where neither works on the weekend; where the predecessor does, it must be done by Saturday.
+func TestARetreatStopsWhereTheOtherWorksInBetween(t *testing.T) {
+	always, err := calendar.New([7]bool{true, true, true, true, true, true, true}, nil)
+	require.NoError(t, err)
+	saturday, monday := calendar.On(2026, 10, 10), calendar.On(2026, 10, 12)
+	assert.Equal(t, monday, retreat(calendar.Standard, calendar.Standard, saturday, 0))
+	assert.Equal(t, saturday, retreat(calendar.Standard, always, saturday, 0))
 }
