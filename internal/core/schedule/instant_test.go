@@ -137,7 +137,8 @@ func TestTheLastOfSeveralHasTheLeastFloat(t *testing.T) {
 	}
 }
 
-// Saturday's start and Monday's are one instant where neither works on the weekend; where the predecessor does, it must be done by Saturday.
+// Saturday's start and Monday's are one instant where neither works on the weekend; where the predecessor does, it must be done by
+// Saturday.
 func TestARetreatStopsWhereTheOtherWorksInBetween(t *testing.T) {
 	always, err := calendar.New([7]bool{true, true, true, true, true, true, true}, nil)
 	require.NoError(t, err)
