@@ -38,7 +38,8 @@ unit: assets calc
 # Tests in which many ask and write at once, with the race detector; it makes the database ten times slower, so the others go without.
 race: assets
 	if ! command -v gcc >/dev/null; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq gcc libc6-dev; fi
-	go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Load$$' ./internal/app ./internal/session ./internal/store ./internal/web
+	go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Load$$' ./internal/app ./internal/app/access ./internal/app/assess ./internal/app/edit \
+		./internal/app/gather ./internal/app/job ./internal/app/load ./internal/session ./internal/store ./internal/web
 
 # Puts sources in the form that make lint expects.
 format:

@@ -27,3 +27,15 @@ func TestEveryInsertNamesItsColumns(t *testing.T) {
 	}))
 	assert.Greater(t, seen, 20)
 }
+
+// A page leads on by one function, which keeps the place; only whoever is not signed in is led elsewhere.
+func TestPagesLeadOnByOneFunction(t *testing.T) {
+	require.NoError(t, filepath.WalkDir("../web", func(path string, e fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasPrefix(path, "../web/page/") {
+			return err
+		}
+		b, err := os.ReadFile(path)
+		assert.NotContains(t, string(b), ".Redirect()", path)
+		return err
+	}))
+}

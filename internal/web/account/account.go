@@ -66,7 +66,7 @@ func (s *pages) signInPage(c fiber.Ctx) error {
 		return err
 	}
 	if empty && !s.Demo {
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/begin")
+		return page.Go(c, "/begin")
 	}
 	return s.showSignIn(c, signInView{To: Back(c.Query("to"))})
 }
@@ -125,7 +125,7 @@ func (s *pages) admit(c fiber.Ctx, a *account.Account, to string) error {
 		return err
 	}
 	s.setCookie(c, key, time.Now().Add(session.Longest))
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return page.Go(c, to)
 }
 
 func (s *pages) setCookie(c fiber.Ctx, value string, until time.Time) {
@@ -140,7 +140,7 @@ func (s *pages) signOut(c fiber.Ctx) error {
 		}
 	}
 	s.setCookie(c, "", time.Unix(1, 0))
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
+	return page.Go(c, "/sign-in")
 }
 
 // enter signs in as a made-up person of the demonstration.
@@ -165,7 +165,7 @@ func (s *pages) beginPage(c fiber.Ctx) error {
 		return err
 	}
 	if !empty || s.Demo {
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/sign-in")
+		return page.Go(c, "/sign-in")
 	}
 	return s.showBegin(c, signInView{Code: c.Query("code")})
 }
@@ -290,7 +290,7 @@ func (s *pages) endSession(c fiber.Ctx) error {
 	if err := s.Sessions.End(c.Context(), v.Account.ID, id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/me")
+	return page.Go(c, "/me")
 }
 
 func (s *pages) makeKey(c fiber.Ctx) error {
@@ -312,5 +312,5 @@ func (s *pages) endKey(c fiber.Ctx) error {
 	if err := s.Office.Account.EndToken(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/me")
+	return page.Go(c, "/me")
 }

@@ -227,5 +227,5 @@ func (s *pages) endStatus(c fiber.Ctx) error {
 	if err := s.Office.Judge.EndStatus(c.Context(), r.Figures, p.Code, id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To(page.ProjectPath(p.Code) + "/assess"))
+	return page.Go(c, r.To(page.ProjectPath(p.Code)+"/assess"))
 }

@@ -248,10 +248,10 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 	case f.Rule.ID == "input_late":
 		x.Mend, x.MendText = r.To("/gather"), "gather"
 	case kind.OfProject():
-		x.Mend, x.MendText = page.EditPath(kind, f.Project.Code)+"&at="+url.QueryEscape(f.Record)+"&field="+url.QueryEscape(f.Field)+
-			"#at", "mend"
+		x.Mend, x.MendText = r.To(page.EditPath(kind, f.Project.Code)+"&at="+url.QueryEscape(f.Record)+"&field="+url.QueryEscape(f.Field)+
+			"#at"), "mend"
 	case kind != "":
-		x.Mend, x.MendText = page.EditPath(kind, ""), "mend"
+		x.Mend, x.MendText = r.To(page.EditPath(kind, "")), "mend"
 	}
 	if a := f.Accepted; a != nil {
 		x.ID, x.Reason, x.Who, x.Until = a.ID, a.Reason, a.Who, a.Until.Human()
@@ -426,5 +426,5 @@ func (s *pages) sendFindings(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/check", "sent", strconv.Itoa(len(done.Sent))))
+	return page.Go(c, r.To("/check", "sent", strconv.Itoa(len(done.Sent))))
 }

@@ -196,7 +196,7 @@ func (s *pages) setCheck(c fiber.Ctx) error {
 	if err := s.Office.Judge.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/check/rules")
+	return page.Go(c, "/check/rules")
 }
 
 // ownCheck keeps an own check, or takes one away.

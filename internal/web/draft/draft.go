@@ -144,7 +144,7 @@ func (s *pages) goTo(c fiber.Ctx, to string) error {
 	if c.Get("X-Requested-By") == "turret" {
 		return c.JSON(fiber.Map{"to": to})
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return page.Go(c, to)
 }
 
 func (s *pages) dropFailed(c fiber.Ctx, err error) error {
@@ -447,7 +447,7 @@ func (s *pages) remap(c fiber.Ctx) error {
 	if _, err = s.Office.Draft.Remap(c.Context(), d.ID, source, period, list); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + d.ID)
+	return page.Go(c, "/gather/drafts/"+d.ID)
 }
 
 // mappingFrom is the mapping of sheet i with the fields of a form put over it.
@@ -630,7 +630,7 @@ type changeCell struct{ Old, New string }
 func (s *pages) consequences(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
 	if c.Get("HX-Request") != "true" {
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "?show=consequences")
+		return page.Go(c, "/gather/drafts/"+id+"?show=consequences")
 	}
 	v, err := s.consequenceView(c, id)
 	if err != nil {
@@ -807,7 +807,7 @@ func (s *pages) loadDraft(c fiber.Ctx) error {
 	if _, err := s.Office.Load.Start(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "/progress")
+	return page.Go(c, "/gather/drafts/"+id+"/progress")
 }
 
 type progressView struct {
@@ -843,7 +843,7 @@ func (s *pages) progress(c fiber.Ctx) error {
 			v.Loads = append(v.Loads, *l)
 		}
 	case errors.Is(err, fault.ErrNotFound):
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id)
+		return page.Go(c, "/gather/drafts/"+id)
 	case err != nil:
 		return err
 	default:
@@ -887,12 +887,12 @@ func (s *pages) stopLoad(c fiber.Ctx) error {
 	if err := s.Office.Load.Stop(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/drafts/" + id + "/progress")
+	return page.Go(c, "/gather/drafts/"+id+"/progress")
 }
 
 func (s *pages) discard(c fiber.Ctx) error {
 	if err := s.Office.Draft.Discard(c.Context(), strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/load")
+	return page.Go(c, "/gather/load")
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -37,7 +38,8 @@ type editView struct {
 	Page     page.Page
 	Title    string
 	Action   string
-	Form     bool // one row, shown as a form
+	All      string // address of every row and column
+	Form     bool   // one row, shown as a form
 	Heads    []string
 	Rows     []editRow
 	Blank    []editRow
@@ -110,8 +112,9 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
 	}
-	v := editView{Page: account.Bare(r, title, section), Title: title, Action: page.EditPath(g.Kind, g.Project), Form: g.Project != "" &&
-		(g.Kind == record.Projects || g.Kind == record.Statuses)}
+	v := editView{Page: account.Bare(r, title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
+		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
+			(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if saved != "" {
 		v.Done = "Saved as load " + saved + "."
 	}
@@ -120,10 +123,10 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 		return err
 	}
 	for _, k := range kinds {
-		v.Others = append(v.Others, page.Link{Text: page.EditTitle(k, g.Project), Href: page.EditPath(k, g.Project)})
+		v.Others = append(v.Others, page.Link{Text: page.EditTitle(k, g.Project), Href: r.To(page.EditPath(k, g.Project))})
 	}
 	if g.Project != "" {
-		v.Others = append([]page.Link{{Text: "‹ " + g.Project, Href: page.ProjectPath(g.Project)}}, v.Others...)
+		v.Others = append([]page.Link{{Text: "‹ " + g.Project, Href: r.Project(g.Project)}}, v.Others...)
 	}
 	f := &editForm{g: g, v: &v, fault: fault, at: r.Asked.Get("at"), field: r.Asked.Get("field"),
 		columns: columnsOf(g, r.Asked.Get("all") != "", r.Asked.Get("field"))}
@@ -351,15 +354,11 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	to := page.EditPath(kind, project)
+	saved := ""
 	if len(r.Loads) > 0 {
-		sep := "?"
-		if project != "" {
-			sep = "&"
-		}
-		to += sep + fmt.Sprintf("saved=%d", r.Loads[0].ID)
+		saved = strconv.FormatInt(r.Loads[0].ID, 10)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return page.Go(c, page.EditPath(kind, project), "saved", saved)
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.

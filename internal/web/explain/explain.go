@@ -319,14 +319,14 @@ func (v *projectExplainView) inputs(r *page.Request, code string) error {
 	}
 	for _, k := range []record.Kind{record.Risks, record.Issues, record.Changes} {
 		if slices.Contains(kinds, k) {
-			v.Inputs = append(v.Inputs, askedInput{Name: k.Title(), Href: page.EditPath(k, code), State: "when they change"})
+			v.Inputs = append(v.Inputs, askedInput{Name: k.Title(), Href: r.To(page.EditPath(k, code)), State: "when they change"})
 		}
 	}
 	return nil
 }
 
 func askedInputOf(r *page.Request, code string, slot *gather.Slot) askedInput {
-	x := askedInput{Name: slot.Kind.Title(), Href: page.EditPath(slot.Kind, code), State: string(slot.Arrival)}
+	x := askedInput{Name: slot.Kind.Title(), Href: r.To(page.EditPath(slot.Kind, code)), State: string(slot.Arrival)}
 	switch slot.Kind {
 	case record.Activities:
 		x.Href = r.To(page.ProjectPath(code) + "/plan")

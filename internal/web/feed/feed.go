@@ -93,7 +93,7 @@ func (s *pages) runFeed(c fiber.Ctx) error {
 	if err := s.Office.Feed.Start(c.Context(), s.Feeds, name); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/feeds/" + name)
+	return page.Go(c, "/feeds/"+name)
 }
 
 type feedLogView struct {

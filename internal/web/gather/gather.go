@@ -197,7 +197,7 @@ func (s *pages) remind(c fiber.Ctx) error {
 	if len(r.Unwritten) > 0 {
 		q.Set("unwritten", fault.Clip(strings.Join(r.Unwritten, ", "), 600))
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather/outbox?" + q.Encode())
+	return page.Go(c, "/gather/outbox?"+q.Encode())
 }
 
 func (s *pages) expect(c fiber.Ctx) error {
@@ -209,7 +209,7 @@ func (s *pages) expect(c fiber.Ctx) error {
 		c.FormValue("expected") == "yes"); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/gather?asof=" + period.Last().String())
+	return page.Go(c, "/gather?asof="+period.Last().String())
 }
 
 type outboxView struct {

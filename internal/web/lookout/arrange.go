@@ -155,9 +155,9 @@ func (s *pages) saveArranged(c fiber.Ctx) error {
 		return err
 	}
 	if saved == "own" {
-		return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/"))
+		return page.Go(c, r.To("/"))
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/lookout/arrange", "saved", saved))
+	return page.Go(c, r.To("/lookout/arrange", "saved", saved))
 }
 
 func typedPanels(q url.Values) []lookout.Panel {

@@ -252,7 +252,7 @@ func (s *pages) endMailing(c fiber.Ctx) error {
 	if err := s.Office.Mailing.End(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/sending")
+	return page.Go(c, "/reports/sending")
 }
 
 // sendNow sends a list for the day in view.
@@ -269,7 +269,7 @@ func (s *pages) sendNow(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/reports/sending", "sent", strconv.Itoa(len(sent))))
+	return page.Go(c, r.To("/reports/sending", "sent", strconv.Itoa(len(sent))))
 }
 
 // openSent shows what was sent to the one it was sent to, and keeps that it was opened.

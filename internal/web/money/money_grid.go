@@ -401,7 +401,7 @@ func (s *pages) showMoneyVersions(c fiber.Ctx, problem error, typed string) erro
 		return err
 	}
 	path := page.ProjectPath(p.Code) + "/money"
-	v := moneyVersionsView{Page: r.Page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: path + "/name",
+	v := moneyVersionsView{Page: r.Page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: r.To(path + "/name"),
 		Typed:  typed,
 		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Money", Href: r.To(path)}}, Problem: cmp.Problem}
 	r.ScopePath(&v.Page, p)

@@ -65,7 +65,7 @@ func (s *Server) OneFile(c fiber.Ctx, take func(name string, body io.Reader) err
 // which tells why and keeps what was typed.
 func Answered(c fiber.Ctx, err error, to string, again func(refused error) error) error {
 	if err == nil {
-		return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+		return Go(c, to)
 	}
 	if refused := Refused(err); refused != nil {
 		return again(refused)

@@ -16,6 +16,8 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/account"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/core/calendar"
 	"turret/internal/session"
 )
 
@@ -75,7 +77,11 @@ func (s *Server) Identify(c fiber.Ctx) error {
 		return err
 	}
 	c.Locals(visitKey{}, &visit{a, x})
-	c.SetContext(access.As(c.Context(), a.Actor()))
+	ctx := access.As(c.Context(), a.Actor())
+	if day, err := calendar.ParseDate(PlaceOf(c).Day); err == nil {
+		ctx = intake.For(ctx, day) // what is saved is for the period in view
+	}
+	c.SetContext(ctx)
 	return c.Next()
 }
 

@@ -33,6 +33,7 @@ import (
 // Page is what every screen shows around its own content.
 type Page struct {
 	Title, Section string
+	Place          Place
 	Style, Script  string
 	Theme, Icon    string
 	Demo           bool
@@ -167,18 +168,15 @@ func (s *Server) PeriodOf(ctx context.Context, day calendar.Date) calendar.Perio
 }
 
 // To makes an address that keeps the scope and the day, with pairs of names and values besides.
-func (r *Request) To(path string, pairs ...string) string {
-	q := url.Values{}
+func (r *Request) To(path string, pairs ...string) string { return r.place().To(path, pairs...) }
+
+// place is where the one who asks stands. A day that the address does not name is left out, so that it stays the one that pages open at.
+func (r *Request) place() Place {
+	p := Place{Scope: r.Scope, Currency: r.Shown}
 	if r.Marked {
-		q.Set("asof", r.AsOf.String())
+		p.Day = r.AsOf.String()
 	}
-	if r.Scope != "" && !strings.HasPrefix(path, "/projects/") {
-		q.Set("scope", r.Scope)
-	}
-	if r.Shown != "" {
-		q.Set("currency", r.Shown)
-	}
-	return Address(path, q, pairs)
+	return p
 }
 
 // Here makes the present address with some names set, or dropped where the value is empty.
@@ -210,20 +208,7 @@ func ProjectPath(code string) string { return "/projects/" + url.PathEscape(code
 
 // Project makes the address of a project's page, which keeps the day but not the scope.
 func (r *Request) Project(code string, pairs ...string) string {
-	q := url.Values{}
-	if r.Marked {
-		q.Set("asof", r.AsOf.String())
-	}
-	if r.Shown != "" {
-		q.Set("currency", r.Shown)
-	}
-	for i := 0; i+1 < len(pairs); i += 2 {
-		q.Set(pairs[i], pairs[i+1])
-	}
-	if len(q) == 0 {
-		return ProjectPath(code)
-	}
-	return ProjectPath(code) + "?" + q.Encode()
+	return r.To(ProjectPath(code), pairs...)
 }
 
 // Page fills in the frame of a screen.
@@ -318,6 +303,7 @@ func (r *Request) Sections(current string) []section {
 
 // Frame fills in what every page has: styles, who is signed in, the token of forms.
 func (s *Server) Frame(p *Page, c fiber.Ctx) {
+	p.Place = PlaceOf(c)
 	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
 		s.assets["icon.svg"], s.Demo
 	if v := VisitOf(c); v != nil {
@@ -451,8 +437,9 @@ func (s *Server) Fail(c fiber.Ctx, err error) error {
 	}
 	p := Page{Title: "Not shown", Failed: text}
 	s.Frame(&p, c)
+	p.Place.Scope = "" // it may be what is not there
 	if VisitOf(c) != nil {
-		p.Sections = []section{{"Lookout", "/", "l", false}, {"Projects", "/projects", "p", false}}
+		p.Sections = []section{{"Lookout", p.To("/"), "l", false}, {"Projects", p.To("/projects"), "p", false}}
 	}
 	return c.Render("error", struct{ Page Page }{p})
 }

@@ -81,7 +81,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 	}
 	v := planPage{Page: r.Page("Plan of "+p.Code+" "+p.Name, "Timeline"), Title: p.Name, Code: p.Code, Driven: p.Driven,
 		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)},
-			{Text: "Versions and baselines", Href: page.ProjectPath(p.Code) + "/versions"}}}
+			{Text: "Versions and baselines", Href: r.To(page.ProjectPath(p.Code) + "/versions")}}}
 	r.ScopePath(&v.Page, p)
 	v.Headline = planSentence(r, p)
 	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)

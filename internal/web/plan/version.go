@@ -56,9 +56,9 @@ func (s *pages) showVersions(c fiber.Ctx, problem error, typed kept.BaselineFact
 	if err != nil {
 		return err
 	}
-	v := versionsView{Page: r.Page("Versions of the plan of "+p.Code, "Timeline"), Action: page.ProjectPath(p.Code) + "/baseline",
+	v := versionsView{Page: r.Page("Versions of the plan of "+p.Code, "Timeline"), Action: r.To(page.ProjectPath(p.Code) + "/baseline"),
 		Typed:  typed,
-		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Plan", Href: page.ProjectPath(p.Code) + "/plan"}}}
+		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")}}}
 	r.ScopePath(&v.Page, p)
 	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {

@@ -97,11 +97,11 @@ func (s *pages) project(c fiber.Ctx) error {
 		return err
 	}
 	for _, k := range kinds {
-		v.Edit = append(v.Edit, page.Link{Text: page.EditTitle(k, p.Code), Href: page.EditPath(k, p.Code)})
+		v.Edit = append(v.Edit, page.Link{Text: page.EditTitle(k, p.Code), Href: r.To(page.EditPath(k, p.Code))})
 	}
 	v.Plan = []page.Link{{Text: "Assessment", Href: r.To(page.ProjectPath(p.Code) + "/assess")},
-		{Text: "Plan", Href: page.ProjectPath(p.Code) + "/plan"},
-		{Text: "Versions and baselines", Href: page.ProjectPath(p.Code) + "/versions"}}
+		{Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")},
+		{Text: "Versions and baselines", Href: r.To(page.ProjectPath(p.Code) + "/versions")}}
 	if !r.Figures.NoMoney {
 		v.Plan = append(v.Plan, page.Link{Text: "Money", Href: r.MoneyOf(p.Code)},
 			page.Link{Text: "Cost curve", Href: r.To("/money", "scope", p.Code, "status", "all")},
@@ -355,7 +355,7 @@ func (s *pages) find(c fiber.Ctx) error {
 	q := strings.TrimSpace(r.Asked.Get("q"))
 	for _, p := range r.Figures.Projects {
 		if strings.EqualFold(p.Code, q) {
-			return r.Redirect().Status(fiber.StatusSeeOther).To(r.Project(p.Code))
+			return page.Go(r, r.Project(p.Code))
 		}
 	}
 	return list(r, q)

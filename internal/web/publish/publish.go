@@ -216,11 +216,12 @@ func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
 }
 
 func closing(r *page.Request, p *kept.Period) closingRow {
-	x := closingRow{Name: p.Name(), Href: "/?asof=" + p.AsOf.String(), At: setting.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
+	x := closingRow{Name: p.Name(), Href: r.To("/", "asof", p.AsOf.String()), At: setting.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
 		Short:  p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
 	if x.Stands {
-		x.Pack, x.Read = "/pack.pdf?asof="+p.AsOf.String(), "/reports/read?report="+report.ExecutivePack+"&asof="+p.AsOf.String()
+		x.Pack = r.To("/pack.pdf", "asof", p.AsOf.String())
+		x.Read = r.To("/reports/read", "report", report.ExecutivePack, "asof", p.AsOf.String())
 	} else {
 		x.Reopened = setting.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
 	}
@@ -253,8 +254,8 @@ func (s *pages) closePeriod(c fiber.Ctx) error {
 			reached++
 		}
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/publish?asof=" + period.Last().String() + "&sent=" + strconv.Itoa(reached) +
-		"&failed=" + strconv.Itoa(len(sent)-reached))
+	return page.Go(c, "/publish?asof="+period.Last().String()+"&sent="+strconv.Itoa(reached)+
+		"&failed="+strconv.Itoa(len(sent)-reached))
 }
 
 func (s *pages) waive(c fiber.Ctx) error {

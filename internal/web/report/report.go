@@ -252,7 +252,7 @@ func (s *pages) saveReport(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports/compose?report=" + strconv.FormatInt(id, 10))
+	return page.Go(c, "/reports/compose?report="+strconv.FormatInt(id, 10))
 }
 
 func (s *pages) endReport(c fiber.Ctx) error {
@@ -263,7 +263,7 @@ func (s *pages) endReport(c fiber.Ctx) error {
 	if err := s.Office.Report.End(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+	return page.Go(c, "/reports")
 }
 
 // saveMark takes the organisation's picture.
@@ -283,12 +283,12 @@ func (s *pages) saveMark(c fiber.Ctx) error {
 	case !took:
 		return s.showReports(c, "Choose a picture first.")
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+	return page.Go(c, "/reports")
 }
 
 func (s *pages) endMark(c fiber.Ctx) error {
 	if err := s.Office.Setting.EndMark(c.Context()); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/reports")
+	return page.Go(c, "/reports")
 }

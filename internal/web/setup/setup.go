@@ -230,7 +230,7 @@ func (s *pages) saveSettings(c fiber.Ctx) error {
 	case err != nil:
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/settings?saved=1")
+	return page.Go(c, "/setup/settings?saved=1")
 }
 
 func settingsFrom(q url.Values, set *setting.Settings) error {
@@ -334,7 +334,7 @@ func (s *pages) importSettings(c fiber.Ctx) error {
 	case err != nil:
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup?done=1")
+	return page.Go(c, "/setup?done=1")
 }
 
 type peopleView struct {
@@ -464,7 +464,7 @@ func (s *pages) savePerson(c fiber.Ctx) error {
 			return err
 		}
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/setup/people")
+	return page.Go(c, "/setup/people")
 }
 
 type auditView struct {

@@ -276,7 +276,7 @@ func (s *pages) saveView(c fiber.Ctx) error {
 		c.FormValue("shared") != ""); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table?" + held.Encode())
+	return page.Go(c, "/assess/table?"+held.Encode())
 }
 
 func (s *pages) endView(c fiber.Ctx) error {
@@ -287,7 +287,7 @@ func (s *pages) endView(c fiber.Ctx) error {
 	if err := s.Office.Saved.EndView(c.Context(), id); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/assess/table")
+	return page.Go(c, "/assess/table")
 }
 
 type glossaryView struct {

@@ -206,5 +206,5 @@ func (s *pages) agree(c fiber.Ctx) error {
 	if err := s.Office.Plan.Agree(c.Context(), r.Figures, x); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(account.Back(value("back")))
+	return page.Go(c, account.Back(value("back")))
 }

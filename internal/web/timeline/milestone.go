@@ -135,9 +135,9 @@ func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine
 func MilestoneOf(r *page.Request, m *plan.MilestoneLine) MilestoneLine {
 	p, a, e := m.Project, m.Activity, m.Event
 	x := MilestoneLine{Project: p.Code, Name: p.Name, Href: r.Project(p.Code), Code: a.Code, Title: a.Name, State: e.State.String(),
-		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(), Action: page.ProjectPath(p.Code) +
-			"/level",
-		Mark: page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.State.String()}}
+		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(),
+		Action: r.To(page.ProjectPath(p.Code) + "/level"),
+		Mark:   page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.State.String()}}
 	x.Days = page.Figure{Text: "–", Title: "no baseline or no date", Href: r.Project(p.Code, "trace", "milestone", "milestone", a.Code)}
 	if e.Deviation.Given {
 		x.Days.Text, x.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
@@ -186,7 +186,7 @@ func (s *pages) raise(c fiber.Ctx) error {
 	if err := s.Office.Plan.Raise(c.Context(), r.Figures, code, strings.Clone(c.FormValue("activity")), level); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(account.Back(strings.Clone(c.FormValue("back"))))
+	return page.Go(c, account.Back(strings.Clone(c.FormValue("back"))))
 }
 
 type slipsView struct {

@@ -132,7 +132,7 @@ func (s *pages) rehearsal(c fiber.Ctx) error {
 		m, problem := addedMove(r, added)
 		if problem == nil {
 			if _, problem = plan.Rehearse(r.Figures, append(moves, m)); problem == nil {
-				return c.Redirect().Status(fiber.StatusSeeOther).To(rehearsed(r, append(moves, m), "with", r.Asked.Get("with")))
+				return page.Go(c, rehearsed(r, append(moves, m), "with", r.Asked.Get("with")))
 			}
 		}
 		err = problem
@@ -479,7 +479,7 @@ func (s *pages) keepRehearsal(c fiber.Ctx) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(rehearsed(r, moves))
+	return page.Go(c, rehearsed(r, moves))
 }
 
 func (s *pages) endRehearsal(c fiber.Ctx) error {
@@ -490,7 +490,7 @@ func (s *pages) endRehearsal(c fiber.Ctx) error {
 	if err := s.Office.Plan.EndRehearsal(c.Context(), r.Figures, strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.To("/timeline/rehearsal"))
+	return page.Go(c, r.To("/timeline/rehearsal"))
 }
 
 func (s *pages) takeOver(c fiber.Ctx) error {
@@ -503,5 +503,5 @@ func (s *pages) takeOver(c fiber.Ctx) error {
 		strings.Clone(c.FormValue("reason"))); err != nil {
 		return unprocessable(err)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(r.Project(project))
+	return page.Go(c, r.Project(project))
 }

@@ -1,0 +1,113 @@
+package web
+
+import (
+	"html"
+	"net/url"
+	"regexp"
+	"sort"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"turret/internal/app"
+	"turret/internal/core/calendar"
+	"turret/internal/demotest"
+	"turret/internal/web/page"
+)
+
+var (
+	addresses = regexp.MustCompile(`\s(?:href|action|hx-get)="([^"]*)"`)
+	forms     = regexp.MustCompile(`(?s)<form\b([^>]*)>(.*?)</form>`)
+	named     = regexp.MustCompile(`name="(asof|scope)"[^>]*value="[^"]`)
+	selects   = regexp.MustCompile(`(?s)<select[^>]*name="(asof|scope)"`)
+)
+
+// placeless are addresses that lead out of every place: what is signed in, what ships with Turret, and what programs read.
+func placeless(to string) bool {
+	for _, p := range []string{"/assets/", "/sign-out", "/api/", "/subscribed/", "#", "http://", "https://", "webcal:", "mailto:"} {
+		if strings.HasPrefix(to, p) {
+			return true
+		}
+	}
+	return to == "" || to == "?"
+}
+
+// Whoever stands in September, in one programme, stays there whatever leads on: every link and form of every page that is reached from the
+// Lookout names both.
+func TestThePlaceIsKept(t *testing.T) {
+	office := app.NewOffice(demotest.Store(t), time.Now, parts(t))
+	srv := serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
+		Today: func() calendar.Date { return calendar.On(2026, 11, 10) }})
+	queue, seen, walked := []string{"/?asof=2026-09-30&scope=LW"}, map[string]bool{}, map[string]int{}
+	lost := map[string]string{}
+	number := regexp.MustCompile(`/(?:\d+|[A-Z]{2,3}-[A-Z]?\d+)\b`)
+	for len(queue) > 0 {
+		at := queue[0]
+		queue = queue[1:]
+		path, _, _ := strings.Cut(at, "?")
+		if shape := number.ReplaceAllString(path, "/#"); walked[shape] >= 2 {
+			continue
+		} else {
+			walked[shape]++
+		}
+		status, body, head := get(t, srv.App, at)
+		if status != 200 || !strings.HasPrefix(head.Get("Content-Type"), "text/html") {
+			continue
+		}
+		offered := forms.ReplaceAllStringFunc(body, func(f string) string { // where a form to look at something leads is told by its fields
+			if head, rest, _ := strings.Cut(f, ">"); !strings.Contains(head, `method="post"`) {
+				return rest
+			}
+			return f
+		})
+		for _, m := range addresses.FindAllStringSubmatch(offered, -1) {
+			to := html.UnescapeString(m[1])
+			if placeless(to) {
+				continue
+			}
+			u, err := url.Parse(to)
+			assert.NoError(t, err, "%s on %s", to, at)
+			if q := u.Query(); q.Get("asof") == "" || q.Get("scope") == "" && !strings.Contains(m[0], `"?`) {
+				if len(q) > 0 && u.Path == "" {
+					continue
+				}
+				key := number.ReplaceAllString(u.Path, "/#")
+				if q.Get("scope") == "" && q.Get("asof") != "" {
+					key += " (scope)"
+				}
+				if lost[key] == "" {
+					lost[key] = to + " on " + at
+				}
+				continue
+			}
+			if u.Path != "" && !seen[to] {
+				seen[to] = true
+				queue = append(queue, to)
+			}
+		}
+		for _, f := range forms.FindAllStringSubmatch(body, -1) {
+			if strings.Contains(f[1], "method=") || strings.Contains(f[1], " hidden") || strings.Contains(f[1], "data-plan-") { // posted, a dialog, or sent by a script
+				continue
+			}
+			has := map[string]bool{}
+			for _, m := range append(named.FindAllStringSubmatch(f[2], -1), selects.FindAllStringSubmatch(f[2], -1)...) {
+				has[m[1]] = true
+			}
+			if !has["asof"] || !has["scope"] {
+				key := "form " + number.ReplaceAllString(path, "/#") + " " + strings.Join(strings.Fields(f[1]), " ")
+				if lost[key] == "" {
+					lost[key] = at
+				}
+			}
+		}
+	}
+	var list []string
+	for key, example := range lost {
+		list = append(list, key+": "+example)
+	}
+	sort.Strings(list)
+	assert.Empty(t, strings.Join(list, " ;; "), "these lead out of the place")
+	assert.Greater(t, len(walked), 60, "the walk has become short")
+}
