@@ -22,8 +22,9 @@ import (
 // fields reads the values of a page's form as a browser would send them.
 func fields(t *testing.T, html, action string) url.Values {
 	t.Helper()
-	_, form, ok := strings.Cut(html, `action="`+action+`"`)
-	require.True(t, ok, "a form to %s", action)
+	at := regexp.MustCompile(`<form[^>]*method="post"[^>]*action="` + regexp.QuoteMeta(action) + `"`).FindStringIndex(html)
+	require.NotNil(t, at, "a form to %s among %v", action, regexp.MustCompile(`<form[^>]*>`).FindAllString(html, -1))
+	form := html[at[1]:]
 	form, _, _ = strings.Cut(form, "</form>")
 	q := url.Values{}
 	un := strings.NewReplacer("&amp;", "&", "&#43;", "+", "&#34;", `"`, "&lt;", "<", "&gt;", ">", "&#39;", "'")
@@ -79,7 +80,7 @@ func TestLoadingByPlainForms(t *testing.T) {
 	assert.Contains(t, html, "What Task means")
 	assert.Contains(t, html, "<mark>Stone</mark>")
 	_, unknowns, _ := strings.Cut(html, `class="unknowns"`)
-	q := fields(t, `action="`+at+`"`+unknowns, at)
+	q := fields(t, `<form method="post" action="`+at+`"`+unknowns, at)
 	for name, v := range q {
 		if strings.HasPrefix(name, "was-") {
 			means := map[string]string{"kind\x1fTask": "activity", "kind\x1fStone": "milestone"}[v[0]]

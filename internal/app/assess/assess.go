@@ -92,6 +92,16 @@ func (o *Office) Day(ctx context.Context, asOf calendar.Date) (*Assessment, erro
 	return o.cache.seen(former, actor), nil
 }
 
+// AtHand is the last complete assessment of a day, nil where there is none: for whoever shows no figures of it.
+func (o *Office) AtHand(ctx context.Context, asOf calendar.Date) *Assessment {
+	actor, err := access.Permit(ctx, access.Read)
+	former := o.cache.find(asOf, currencyIn(ctx))
+	if err != nil || former == nil {
+		return nil
+	}
+	return o.cache.seen(former, actor)
+}
+
 // Environment is what the figures are computed under.
 func (a *Assessment) Environment() *measure.Env { return &a.Env }
 

@@ -225,7 +225,7 @@ func (s *pages) showMe(c fiber.Ctx, v meView) error {
 	if visit == nil {
 		return access.ErrSignedOut
 	}
-	v.Page, v.Account = Bare(r, "Your account", ""), visit.Account
+	v.Page, v.Account = r.Bare("Your account", ""), visit.Account
 	list, err := s.Sessions.Of(c.Context(), visit.Account.ID)
 	if err != nil {
 		return err
@@ -241,14 +241,6 @@ func (s *pages) showMe(c fiber.Ctx, v meView) error {
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return c.Render("me", v)
-}
-
-// Bare is the frame of a screen without a day or a scope.
-func Bare(r *page.Request, title, current string) page.Page {
-	p := page.Page{Title: title, Section: current}
-	r.Server.Frame(&p, r.Ctx)
-	p.Sections = r.Sections(current)
-	return p
 }
 
 // When is a moment as people read it; nothing for none.

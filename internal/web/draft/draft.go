@@ -302,7 +302,7 @@ func (s *pages) showDraft(c fiber.Ctx, d *draft.Draft) error {
 		return err
 	}
 	r.At(d.Period)
-	v := draftView{Page: account.Bare(r, "Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
+	v := draftView{Page: r.Bare("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
 		Source: d.Source, Period: page.PeriodFieldOf(d.Period), Loaded: d.Loads}
 	if v.Sources, err = s.Office.Draft.Sources(c.Context()); err != nil {
 		return err
@@ -854,7 +854,7 @@ func (s *pages) progress(c fiber.Ctx) error {
 		return err
 	}
 	r.At(d.Period)
-	v.Page, v.Lookout, v.More = account.Bare(r, "Loading", "Gather"), r.To("/"), r.To("/gather/load")
+	v.Page, v.Lookout, v.More = r.Bare("Loading", "Gather"), r.To("/"), r.To("/gather/load")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	if c.Get("HX-Request") == "true" {
 		return c.Render("progress:state", v)

@@ -16,7 +16,6 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/record"
-	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
 
@@ -112,7 +111,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
 	}
-	v := editView{Page: account.Bare(r, title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
+	v := editView{Page: r.Bare(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if saved != "" {

@@ -58,7 +58,7 @@ func (s *pages) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) 
 	if err != nil {
 		return err
 	}
-	v := feedsView{Page: account.Bare(r, "Feeds", "Gather"), Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup),
+	v := feedsView{Page: r.Bare("Feeds", "Gather"), Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup),
 		Problem: problem,
 		New:     add,
 		Kinds: []page.Picker{page.Choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work",
@@ -118,7 +118,7 @@ func (s *pages) feedLog(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := feedLogView{Page: account.Bare(r, "Feed "+name, "Gather"), Name: name}
+	v := feedLogView{Page: r.Bare("Feed "+name, "Gather"), Name: name}
 	for i, run := range runs {
 		x := feedRunRow{Started: account.When(run.StartedAt), Ended: account.When(run.EndedAt), State: run.State,
 			Rows: page.Thousands(run.Rows), Log: run.Log,

@@ -16,7 +16,6 @@ import (
 	"turret/internal/app/letter"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
-	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
 
@@ -224,7 +223,7 @@ func (s *pages) outbox(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := outboxView{Page: account.Bare(r, "Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten")}
+	v := outboxView{Page: r.Bare("Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten")}
 	if n := r.Asked.Get("sent"); n != "" {
 		v.Sent = n
 	}

@@ -9,7 +9,6 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/record"
-	"turret/internal/web/account"
 	"turret/internal/web/draft"
 	"turret/internal/web/page"
 )
@@ -39,7 +38,7 @@ func (s *pages) samples(c fiber.Ctx) error {
 	if asked == nil {
 		return access.ErrForbidden
 	}
-	v := samplesView{Page: account.Bare(r, "Samples and templates", "Gather"), Project: r.Asked.Get("project")}
+	v := samplesView{Page: r.Bare("Samples and templates", "Gather"), Project: r.Asked.Get("project")}
 	v.Projects = page.Picker{Label: "Project", Name: "project",
 		Options: []page.Option{{Value: "", Text: "choose a project", Selected: v.Project == ""}}}
 	for _, p := range r.Figures.Projects {

@@ -221,7 +221,7 @@ func (s *pages) projectMoneyData(c fiber.Ctx) error {
 		}
 		out.Rows = append(out.Rows, row)
 	}
-	return r.SendJSON(out)
+	return page.SendJSON(r, out)
 }
 
 func (out *gridJSON) codes(a *assess.Assessment) {
@@ -283,7 +283,7 @@ func (s *pages) spread(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return r.SendJSON(fiber.Map{"first": first.String(), "parts": parts})
+	return page.SendJSON(r, fiber.Map{"first": first.String(), "parts": parts})
 }
 
 type moneySaveRequest struct {
@@ -311,7 +311,7 @@ func (s *pages) saveMoney(c fiber.Ctx) error {
 	if _, err = s.Office.Money.Save(c.Context(), code, asked.Kind, asked.Cells, asked.Reason); err != nil {
 		return moneyProblem(c, err)
 	}
-	return r.SendJSON(fiber.Map{"saved": true})
+	return page.SendJSON(r, fiber.Map{"saved": true})
 }
 
 // moneyProblem answers which cells cannot be taken, so that the grid can mark them.

@@ -45,7 +45,7 @@ func plainName(name string) string {
 }
 
 // SendJSON answers with data that is asked for anew each time.
-func (r *Request) SendJSON(v any) error {
+func SendJSON(r *Request, v any) error {
 	r.Set(fiber.HeaderCacheControl, "no-cache")
 	return r.JSON(v)
 }

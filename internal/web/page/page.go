@@ -211,8 +211,12 @@ func (r *Request) Project(code string, pairs ...string) string {
 	return r.To(ProjectPath(code), pairs...)
 }
 
-// Page fills in the frame of a screen.
+// Page fills in the frame of a screen. Where the screen shows no figures, what the frame tells of the period is taken from those that are at
+// hand; it computes none.
 func (r *Request) Page(title, current string) Page {
+	if r.Figures == nil {
+		r.Figures = r.Server.Office.Assess.AtHand(r.Context(), r.AsOf)
+	}
 	period := r.Period()
 	p := Page{Title: title, Section: current, AsOf: r.AsOf.String(), AsOfHuman: r.AsOf.Human(), Period: period.Name(),
 		Back:      r.Here("asof", (period - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
@@ -231,6 +235,19 @@ func (r *Request) Page(title, current string) Page {
 		if v := r.Asked.Get(name); v != "" {
 			p.Keep = append(p.Keep, Pair{name, v})
 		}
+	}
+	return p
+}
+
+// Bare is the frame of a page that shows no figures. It stands in its place as all others do.
+func (r *Request) Bare(title, current string) Page {
+	p := r.Page(title, current)
+	own := false
+	for name := range r.Asked {
+		own = own || name != "scope" && name != "asof" && name != "currency"
+	}
+	if r.Figures != nil && !own {
+		p.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
 	}
 	return p
 }
@@ -256,11 +273,18 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 			add(setting.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
 		}
 	}
-	if r.Figures == nil {
-		return list
+	var n publish.StepCounts
+	if r.Figures != nil {
+		n = publish.CountSteps(r.Figures.Projects)
 	}
-	n := publish.CountSteps(r.Figures.Projects)
 	if n.Open == 0 {
+		for _, x := range []struct {
+			step      setting.Step
+			href, key string
+		}{{setting.CheckStep, "/check", "c"}, {setting.AssessStep, "/assess", "s"}, {setting.ExplainStep, "/explain", "e"},
+			{setting.PublishStep, "/publish", "b"}} {
+			add(x.step, x.href, x.key, 0, 1, "nothing is computed for "+period.Name()+" yet")
+		}
 		return list
 	}
 	add(setting.CheckStep, "/check", "c", n.Clean, n.Open, say.Count(n.Errors, "error", "errors")+" open")

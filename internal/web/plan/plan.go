@@ -207,7 +207,7 @@ func (s *pages) planAnswer(c fiber.Ctx) error {
 		out.Sentence = fmt.Sprintf("%s, %s among them.", say.Count(len(out.Shifts), "activity moves", "activities move"),
 			say.Count(events, "milestone", "milestones"))
 	}
-	return r.SendJSON(out)
+	return page.SendJSON(r, out)
 }
 
 func shift(x *plan.Shift, own string) shiftJSON {
@@ -277,5 +277,5 @@ func (s *pages) savePlan(c fiber.Ctx) error {
 		Ops: asked.Ops}); err != nil {
 		return Problem(c, err)
 	}
-	return r.SendJSON(planResponse{To: page.ProjectPath(code) + "/plan?saved=1"})
+	return page.SendJSON(r, planResponse{To: page.ProjectPath(code) + "/plan?saved=1"})
 }

@@ -110,7 +110,7 @@ func (s *pages) timelineData(c fiber.Ctx) error {
 			out.Ties = append(out.Ties, tie(r, &t.Ties[i]))
 		}
 	}
-	return r.SendJSON(out)
+	return page.SendJSON(r, out)
 }
 
 // Days tells which days are worked.
@@ -207,7 +207,7 @@ func (s *pages) timelineRows(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return r.SendJSON(RowsOf(r, p, &f))
+	return page.SendJSON(r, RowsOf(r, p, &f))
 }
 
 // RowsJSON are the activities of a project and what ties them, for scripts.
