@@ -211,7 +211,7 @@ func (r *Request) Project(code string, pairs ...string) string {
 	return r.To(ProjectPath(code), pairs...)
 }
 
-// Page fills in the frame of a screen. Where the screen shows no figures, what the frame tells of the period is taken from those that are at
+// Page fills in the frame of a screen. Where the screen shows no figures, what the frame tells of the period is taken from those at
 // hand; it computes none.
 func (r *Request) Page(title, current string) Page {
 	if r.Figures == nil {
