@@ -28,7 +28,7 @@ const (
 	MaxFiles = 100
 )
 
-// Folder keeps drafts below a folder. It implements app.Drafts.
+// Folder keeps drafts below a folder. It implements Drafts of app/draft.
 type Folder struct {
 	dir string
 	mu  sync.Mutex

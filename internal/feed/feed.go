@@ -34,7 +34,7 @@ const (
 	maxLog    = 300       // lines
 )
 
-// Client fetches. Typed reads rows of cells in the columns of a kind, as app.Reader does.
+// Client fetches. Typed reads rows of cells in the columns of a kind, as intake.Reader does.
 type Client struct {
 	Typed func(kind record.Kind, rows [][]string) (*kept.File, []fault.Problem)
 	HTTP  *http.Client

@@ -15,7 +15,7 @@ import (
 	"turret/internal/record"
 )
 
-// Reader reads files that lie on disk. It implements app.Reader.
+// Reader reads files that lie on disk. It implements intake.Reader.
 type Reader struct{}
 
 var _ intake.Reader = Reader{}

@@ -105,7 +105,8 @@ var totals = []string{"total", "totals", "subtotal", "sub-total", "grand total",
 
 // look recognises a sheet. With suggest, heads that are not columns are guessed at; remembered mappings go before guesses.
 // What chosen settles is not recognised again.
-func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembered []intake.Mapping, suggest bool, order string) (*intake.Sheet,
+func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembered []intake.Mapping, suggest bool,
+	order string) (*intake.Sheet,
 	error) {
 	s := &intake.Sheet{File: file, Name: n.name, Mapping: chosen}
 	if s.Mapping.Kind == "" {

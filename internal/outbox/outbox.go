@@ -21,7 +21,7 @@ import (
 	"turret/internal/app/fault"
 )
 
-// Folder is an outbox. It implements app.Outbox.
+// Folder is an outbox. It implements letter.Outbox.
 type Folder struct{ dir, from string }
 
 var _ letter.Outbox = Folder{}

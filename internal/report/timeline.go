@@ -66,7 +66,8 @@ func timelineScene(a *assess.Assessment, t *plan.Timeline, width float64, from, 
 }
 
 // timelineRowsOf lays out a timeline.
-func timelineRowsOf(a *assess.Assessment, t *plan.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow, []chart.TimelineTie,
+func timelineRowsOf(a *assess.Assessment, t *plan.Timeline, width float64, from, to calendar.Date) ([]chart.TimelineRow,
+	[]chart.TimelineTie,
 	chart.TimelineOptions) {
 	var groups []chart.ProjectGroup
 	for _, g := range t.Groups {

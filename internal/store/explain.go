@@ -16,7 +16,8 @@ import (
 
 // Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero, by
 // scope, period and dimension. Scopes of nil mean all of them.
-func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, row func(kept.Commentary)) error {
+func (r reading) Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time,
+	row func(kept.Commentary)) error {
 	args := []any{from, to}
 	within := ""
 	if !by.IsZero() {

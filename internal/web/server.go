@@ -55,7 +55,9 @@ const csp = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 's
 type Server struct{ *page.Server }
 
 // sections add their addresses.
-var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes, report.Routes, mailing.Routes, lookout.Routes, project.Routes, plan.Routes, table.Routes, edit.Routes, feed.Routes, assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
+var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, project.Routes, plan.Routes, table.Routes, edit.Routes, feed.Routes, assess.Routes,
+	gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
 
 // New makes a server; it does not listen yet.
 func New(c page.Config) (*Server, error) {

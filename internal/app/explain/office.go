@@ -43,6 +43,7 @@ type Office struct {
 }
 
 // NewOffice makes the door to what is said of figures.
-func NewOffice(store Store, now func() time.Time, mail letter.Outbox, audit *audit.Office, setting *setting.Office, letter *letter.Office) *Office {
+func NewOffice(store Store, now func() time.Time, mail letter.Outbox, audit *audit.Office, setting *setting.Office,
+	letter *letter.Office) *Office {
 	return &Office{store: store, now: now, mail: mail, audit: audit, setting: setting, letter: letter}
 }

@@ -45,6 +45,7 @@ type Office struct {
 }
 
 // NewOffice makes the door to reports that are sent.
-func NewOffice(store Store, now func() time.Time, mail letter.Outbox, print Printer, audit *audit.Office, setting *setting.Office, letter *letter.Office, report *report.Office) *Office {
+func NewOffice(store Store, now func() time.Time, mail letter.Outbox, print Printer, audit *audit.Office, setting *setting.Office,
+	letter *letter.Office, report *report.Office) *Office {
 	return &Office{store: store, now: now, mail: mail, print: print, audit: audit, setting: setting, letter: letter, report: report}
 }

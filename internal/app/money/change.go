@@ -80,7 +80,8 @@ func (o *Office) RequestChange(ctx context.Context, project string, c AskedChang
 
 // DecideChange approves or refuses a requested change. Where one with an amount is approved and no budget line names it yet, a line of
 // that amount is added to the budget in the same step, over the days and on the cost code that the request names.
-func (o *Office) DecideChange(ctx context.Context, a *assess.Assessment, project, code string, state cost.ChangeState, answer string) error {
+func (o *Office) DecideChange(ctx context.Context, a *assess.Assessment, project, code string, state cost.ChangeState,
+	answer string) error {
 	actor, err := access.PermitWhole(ctx, access.Send)
 	if err != nil {
 		return err

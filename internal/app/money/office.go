@@ -34,6 +34,7 @@ type Office struct {
 }
 
 // NewOffice makes the door to money.
-func NewOffice(store Store, now func() time.Time, reader intake.Reader, audit *audit.Office, assess *assess.Office, trace *trace.Office, intake *intake.Office, edit *edit.Office) *Office {
+func NewOffice(store Store, now func() time.Time, reader intake.Reader, audit *audit.Office, assess *assess.Office, trace *trace.Office,
+	intake *intake.Office, edit *edit.Office) *Office {
 	return &Office{store: store, now: now, reader: reader, audit: audit, assess: assess, trace: trace, intake: intake, edit: edit}
 }
