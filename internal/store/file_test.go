@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/apptest"
 	"turret/internal/store"
 )
 
@@ -72,7 +73,7 @@ func TestALaterFileIsNotServed(t *testing.T) {
 
 // A backup that breaks off leaves nothing that could be taken for one, and a cut one is not restored.
 func TestABackupIsWholeOrNotThere(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	dir := t.TempDir()
 	path := filepath.Join(dir, "backup.db")
 	stopped, stop := context.WithCancel(ctx)

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/apptest"
 	"turret/internal/app/audit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
@@ -32,7 +33,7 @@ func loadsOf(t *testing.T, s *store.Store) []kept.Load {
 
 // Withdrawing makes the former revision current again, figures follow, and the load stays listed with who and why.
 func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	bac := func() string {
 		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 		require.NoError(t, err)
@@ -41,7 +42,7 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 		return p.Value("bac").Amount().Text("EUR")
 	}
 	for _, amount := range []string{"100", "250"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
 			intake.Origin{})
 		require.NoError(t, err)
 	}
@@ -57,8 +58,8 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 }
 
 func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
-	s, o := opened(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, intake.Origin{})
+	s, o := apptest.Opened(t)
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, intake.Origin{})
 	require.NoError(t, err)
 	for _, l := range loadsOf(t, s) {
 		if l.Kind == record.Actuals {
@@ -89,9 +90,9 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 		{record.Absences, "person,from,to\nP,2026-12-21,2026-12-31\n"},
 		{record.Commitments, "project,cost_code,document,amount\nA,K,D,1\n"},
 	} {
-		s, o := opened(t)
-		for _, f := range []*kept.File{file(t, record.CostCodes, "code,name\nK,More\n"), file(t, record.People, "code,name\nP,Pat\n"),
-			file(t, c.kind, c.text)} {
+		s, o := apptest.Opened(t)
+		for _, f := range []*kept.File{apptest.Read(t, record.CostCodes, "code,name\nK,More\n"), apptest.Read(t, record.People, "code,name\nP,Pat\n"),
+			apptest.Read(t, c.kind, c.text)} {
 			_, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 			require.NoError(t, err)
 		}
@@ -111,7 +112,7 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 
 // Rows come back as they were sent: in the order, with the row numbers and cells of the file.
 func TestRowsComeBackAsTheyWere(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	texts := map[record.Kind]string{
 		record.Calendars:  "calendar,date,weekday,working,name\nnight,,mon,no,\nnight,2026-12-24,,yes,Eve\n",
 		record.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
@@ -127,7 +128,7 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 		if !ok {
 			continue
 		}
-		f := file(t, kind, text)
+		f := apptest.Read(t, kind, text)
 		r, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 		require.NoError(t, err, kind)
 		for _, which := range []kept.Selection{{Load: r.Loads[0].ID}, {}} {
@@ -158,7 +159,7 @@ func TestAuditTrail(t *testing.T) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, code := range []string{"P1", "P2", "P3"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, intake.Origin{Source: "S"})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, intake.Origin{Source: "S"})
 		require.NoError(t, err)
 	}
 	v, err := o.Audit.Verify(ctx)
@@ -201,12 +202,12 @@ func TestAuditTrail(t *testing.T) {
 
 // A copy made while others write holds a moment: every load in it is whole.
 func TestBackupWhileLoading(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	done := make(chan error, 1)
 	go func() {
 		var err error
 		for range 20 {
-			_, e := o.Intake.Import(ctx, []*kept.File{file(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, intake.Origin{})
+			_, e := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, intake.Origin{})
 			if e != nil {
 				err = e
 			}
@@ -238,11 +239,11 @@ func TestBackupWhileLoading(t *testing.T) {
 
 // Two people who take in the same ledger at once: one is taken in, the other is refused, and no posting counts twice.
 func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	errs := make(chan error, 8)
 	for range cap(errs) {
 		go func() {
-			_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
+			_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
 				intake.Origin{})
 			errs <- err
 		}()

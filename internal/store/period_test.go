@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
@@ -21,7 +22,7 @@ import (
 
 // What a bound shows is what a file shows that only ever had the loads within it, whatever came when and for which period.
 func TestABoundShowsWhatHadCome(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	random := rand.New(rand.NewPCG(7, 11))
 	months := []calendar.Period{calendar.Months.Of(calendar.On(2026, 10, 1)), calendar.Months.Of(calendar.On(2026, 11, 1)),
 		calendar.Months.Of(calendar.On(2026, 12, 1))}
@@ -36,7 +37,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 	require.Len(t, masters.Projects, 2)
 	var all []sent
 	send := func(o *app.Office, x *sent) {
-		r, err := o.Intake.Import(ctx, []*kept.File{file(t, x.kind, x.text)}, intake.Origin{Period: x.month})
+		r, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: x.month})
 		require.NoError(t, err)
 		x.id = r.Loads[0].ID
 	}
@@ -102,7 +103,7 @@ func TestABoundShowsWhatHadCome(t *testing.T) {
 
 // What is sent without a period is for the one in view, or in work; nothing falls into a period that is closed.
 func TestWhichPeriodSomethingIsFor(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	n := 0
 	send := func(month calendar.Period) calendar.Period {
 		n++
@@ -110,7 +111,7 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 		if month != 0 {
 			c = intake.For(ctx, month.Last())
 		}
-		_, err := o.Intake.Import(c, []*kept.File{file(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
+		_, err := o.Intake.Import(c, []*kept.File{apptest.Read(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
 			intake.Origin{})
 		require.NoError(t, err)
 		return loadsOf(t, s)[0].Period

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
+	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/publish"
@@ -80,7 +81,7 @@ func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, x := range oneOfEach {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, x.kind, x.text)}, intake.Origin{Source: "Sender", Period: october})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Source: "Sender", Period: october})
 		require.NoError(t, err, x.kind)
 	}
 	raw, err := sqlx.Open("sqlite", path+"?_pragma=busy_timeout(10000)")
@@ -94,7 +95,7 @@ func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens"} {
 		insertOne(t, raw, table)
 	}
-	_, err = o.Intake.Import(ctx, []*kept.File{file(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, intake.Origin{Period: october})
+	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, intake.Origin{Period: october})
 	require.NoError(t, err)
 	_, err = raw.Exec(
 		`UPDATE loads SET withdrawn_at = received_at, withdrawn_by = 'Ann', reason = 'wrong' WHERE id = (SELECT max(id) FROM loads)`)

@@ -12,15 +12,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
-	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -32,29 +31,6 @@ var (
 	october = calendar.Months.Of(calendar.On(2026, 10, 1))
 )
 
-func file(t *testing.T, kind record.Kind, text string) *kept.File {
-	t.Helper()
-	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
-	require.NoError(t, err)
-	require.Empty(t, problems)
-	return f
-}
-
-func opened(t *testing.T) (*store.Store, *app.Office) {
-	t.Helper()
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "a #1%.db"), "EUR") // a name that a URL would trip over
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
-	_, err = o.Intake.Import(ctx, []*kept.File{
-		file(t, record.Structure, "code,name,level,parent\nPF,Portfolio,portfolio,\nPG,Programme,programme,PF\n"),
-		file(t, record.CostCodes, "code,name\nC,Cost\n"),
-		file(t, record.Projects, "code,name,parent,currency\nB,Second,PG,SEK\nA,First,PG,EUR\n"),
-	}, intake.Origin{Author: "tester"})
-	require.NoError(t, err)
-	return s, o
-}
-
 func lines(t *testing.T, s *store.Store, kind record.Kind) map[int64][]cost.Line {
 	t.Helper()
 	got := map[int64][]cost.Line{}
@@ -64,11 +40,11 @@ func lines(t *testing.T, s *store.Store, kind record.Kind) map[int64][]cost.Line
 
 // A newer load replaces the rows of its projects and leaves the others; each row knows its load and row.
 func TestRevisions(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	first, err := o.Intake.Import(ctx,
-		[]*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, intake.Origin{})
+		[]*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, intake.Origin{})
 	require.NoError(t, err)
-	second, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, intake.Origin{})
+	second, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -87,8 +63,8 @@ func TestRevisions(t *testing.T) {
 }
 
 func TestMastersKeepTheirNewestRow(t *testing.T) {
-	s, o := opened(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
+	s, o := apptest.Opened(t)
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
 		intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
@@ -100,10 +76,10 @@ func TestMastersKeepTheirNewestRow(t *testing.T) {
 }
 
 func TestCalendarsAreReplacedWhole(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	for _, text := range []string{"calendar,weekday,date,working\ndefault,,2026-10-12,no\nnight,sat,,yes\n",
 		"calendar,weekday,date,working\ndefault,,2026-10-13,no\n"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Calendars, text)}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Calendars, text)}, intake.Origin{})
 		require.NoError(t, err)
 	}
 	m, err := s.Masters(ctx)
@@ -114,11 +90,11 @@ func TestCalendarsAreReplacedWhole(t *testing.T) {
 }
 
 func TestLedgerAddsUpOverLoads(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	var want money.Amount
 	for _, amount := range []string{"10.00", "20.50"} {
 		text := "project,cost_code,date,amount\n" + strings.Repeat("A,C,2026-01-05,"+amount+"\n", 150)
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Actuals, text)}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, text)}, intake.Origin{})
 		require.NoError(t, err)
 		a, err := money.Parse(amount, "EUR")
 		require.NoError(t, err)
@@ -135,12 +111,12 @@ func TestLedgerAddsUpOverLoads(t *testing.T) {
 
 // A row that the database refuses, here by a project that is not there, takes the whole import back with it.
 func TestFailedSaveLeavesNothing(t *testing.T) {
-	s, _ := opened(t)
+	s, _ := apptest.Opened(t)
 	before, err := s.Loads(ctx)
 	require.NoError(t, err)
 	_, err = s.Save(ctx, kept.Batch{At: at, Files: []*kept.File{
-		file(t, record.Projects, "code,name\nD,New\n"),
-		file(t, record.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
+		apptest.Read(t, record.Projects, "code,name\nD,New\n"),
+		apptest.Read(t, record.Budget, "project,cost_code,amount,month\nNONE,C,1,2026-01\n"),
 	}})
 	assert.ErrorIs(t, err, fault.ErrNotFound)
 	after, err := s.Loads(ctx)
@@ -152,7 +128,7 @@ func TestFailedSaveLeavesNothing(t *testing.T) {
 }
 
 func TestReadersGoOnWhileLoading(t *testing.T) {
-	s, o := opened(t)
+	s, o := apptest.Opened(t)
 	var wait sync.WaitGroup
 	for range 4 {
 		wait.Go(func() {
@@ -164,7 +140,7 @@ func TestReadersGoOnWhileLoading(t *testing.T) {
 		})
 	}
 	for range 10 {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, intake.Origin{})
 		require.NoError(t, err)
 	}
 	wait.Wait()
@@ -185,7 +161,7 @@ func TestCreateRefuses(t *testing.T) {
 
 // What only shows when files are held against each other and against the store.
 func TestReferencesAreChecked(t *testing.T) {
-	_, o := opened(t)
+	_, o := apptest.Opened(t)
 	for _, c := range []struct {
 		name string
 		kind record.Kind
@@ -216,7 +192,7 @@ func TestReferencesAreChecked(t *testing.T) {
 		{"a status twice", record.Statuses, "project,overall\nA,act\nA,watch\n", 3, "project", "row 2 already"},
 		{"a rate of the reporting currency", record.Rates, "currency,month,rate\nEUR,2026-01,1\n", 2, "currency", "another currency"},
 	} {
-		_, err := o.Intake.Import(ctx, []*kept.File{file(t, c.kind, c.text)}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, c.kind, c.text)}, intake.Origin{})
 		var refusal *fault.Refusal
 		if assert.True(t, errors.As(err, &refusal), c.name) {
 			p := refusal.Problems[0]
@@ -226,5 +202,3 @@ func TestReferencesAreChecked(t *testing.T) {
 		}
 	}
 }
-
-// typist reads typed cells and nothing else.

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
 	"turret/internal/core/calendar"
@@ -110,4 +111,29 @@ func TestThePlaceIsKept(t *testing.T) {
 	sort.Strings(list)
 	assert.Empty(t, strings.Join(list, " ;; "), "these lead out of the place")
 	assert.Greater(t, len(walked), 60, "the walk has become short")
+}
+
+// A draft is read, mended and loaded where one stands, and a plan that a script saves leads back there.
+func TestDraftsAndPlansKeepThePlace(t *testing.T) {
+	h := newHouse(t)
+	status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,watch\n"})
+	require.Equal(t, 303, status)
+	for _, path := range []string{at + "?asof=2026-10-31&scope=A", at + "?show=consequences&asof=2026-10-31&scope=A"} {
+		n := 0
+		for _, m := range addresses.FindAllStringSubmatch(h.page("ana", path), -1) {
+			if to := html.UnescapeString(m[1]); strings.HasPrefix(to, "/gather/drafts/") {
+				n++
+				u, err := url.Parse(to)
+				require.NoError(t, err)
+				assert.NotEmpty(t, u.Query().Get("asof"), "%s on %s", to, path)
+				assert.Equal(t, "A", u.Query().Get("scope"), "%s on %s", to, path)
+			}
+		}
+		assert.Greater(t, n, 4, path)
+	}
+	h = linked(t)
+	status, out := h.sendJSON("lea", "/projects/A1/plan?asof=2026-10-31&scope=A",
+		`{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`)
+	require.Equal(t, 200, status)
+	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&saved=1&scope=A", out["to"])
 }

@@ -271,34 +271,19 @@ func (o *Office) Remind(ctx context.Context, period calendar.Period, today calen
 	if err != nil {
 		return nil, err
 	}
-	r := &letter.Reminded{}
-	var leads []string
-	by := map[string][]MatrixRow{}
+	round := letter.NewRound[MatrixRow](addresses)
 	for _, row := range m.Rows {
-		if row.Wanting == 0 || projects != nil && !slices.Contains(projects, row.Project.Code) {
-			continue
+		if row.Wanting > 0 && (projects == nil || slices.Contains(projects, row.Project.Code)) {
+			round.Tell(row.Project.Lead, row.Project.Code, row)
 		}
-		lead := row.Project.Lead
-		if addresses[lead] == "" {
-			r.Unwritten = append(r.Unwritten, fmt.Sprintf("%s (%s)", row.Project.Code, letter.OrNobody(lead)))
-			continue
-		}
-		if by[lead] == nil {
-			leads = append(leads, lead)
-		}
-		by[lead] = append(by[lead], row)
 	}
-	for _, lead := range leads {
-		msg := reminder(lead, addresses[lead], letter.Signature(actor, settings), m, by[lead], o.now())
+	return round.Send(func(lead, to string, rows []MatrixRow) (msg letter.Message, err error) {
+		msg = reminder(lead, to, letter.Signature(actor, settings), m, rows, o.now())
 		if msg.File, err = o.letter.Put(ctx, msg); err != nil {
-			return r, err
+			return msg, err
 		}
-		r.Sent = append(r.Sent, msg)
-		if err := o.store.Note(ctx, o.audit.Entry(ctx, "remind", lead, "", msg.Subject)); err != nil {
-			return r, err
-		}
-	}
-	return r, nil
+		return msg, o.store.Note(ctx, o.audit.Entry(ctx, "remind", lead, "", msg.Subject))
+	})
 }
 
 func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) letter.Message {

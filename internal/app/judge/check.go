@@ -193,39 +193,25 @@ func (o *Office) SendFindings(ctx context.Context, a *assess.Assessment, s *asse
 	if err != nil {
 		return nil, err
 	}
-	r := &letter.Reminded{}
-	var leads []string
-	by := map[string][]*measure.Project{}
+	round := letter.NewRound[*measure.Project](addresses)
 	for _, p := range s.Projects {
 		if blind[p.Lead] {
 			p = p.WithoutMoney()
 		}
-		if p.Checks.Failed(check.Error)+p.Checks.Failed(check.Warning) == 0 {
-			continue
+		if p.Checks.Failed(check.Error)+p.Checks.Failed(check.Warning) > 0 {
+			round.Tell(p.Lead, p.Code, p)
 		}
-		if addresses[p.Lead] == "" {
-			r.Unwritten = append(r.Unwritten, fmt.Sprintf("%s (%s)", p.Code, letter.OrNobody(p.Lead)))
-			continue
-		}
-		if by[p.Lead] == nil {
-			leads = append(leads, p.Lead)
-		}
-		by[p.Lead] = append(by[p.Lead], p)
 	}
-	for _, lead := range leads {
-		m := findingsLetter(lead, addresses[lead], letter.Signature(actor, a.Settings), a, by[lead], o.now())
+	return round.Send(func(lead, to string, projects []*measure.Project) (m letter.Message, err error) {
+		m = findingsLetter(lead, to, letter.Signature(actor, a.Settings), a, projects, o.now())
 		if m.File, err = o.letter.Put(ctx, m); err != nil {
-			return r, err
+			return m, err
 		}
-		r.Sent = append(r.Sent, m)
-		if err := o.store.Note(ctx, o.audit.Entry(ctx, "send findings", lead, "", m.Subject)); err != nil {
-			return r, err
-		}
-	}
-	return r, nil
+		return m, o.store.Note(ctx, o.audit.Entry(ctx, "send findings", lead, "", m.Subject))
+	})
 }
 
-// letter lists the findings of a lead's projects.
+// findingsLetter lists the findings of a lead's projects.
 func findingsLetter(lead, to, from string, a *assess.Assessment, projects []*measure.Project, at time.Time) letter.Message {
 	var b strings.Builder
 	n := 0

@@ -45,6 +45,46 @@ type Reminded struct {
 	Unwritten []string
 }
 
+// Round is what is told to leads, a letter each: of their projects, in the order in which the leads come.
+type Round[T any] struct {
+	to        map[string]string
+	leads     []string
+	of        map[string][]T
+	unwritten []string
+}
+
+// NewRound begins a round to those who have an address.
+func NewRound[T any](addresses map[string]string) *Round[T] {
+	return &Round[T]{to: addresses, of: map[string][]T{}}
+}
+
+// Tell puts something of a project into the letter of its lead; one without an address is named by the project.
+func (r *Round[T]) Tell(lead, project string, x T) {
+	if r.to[lead] == "" {
+		r.unwritten = append(r.unwritten, fmt.Sprintf("%s (%s)", project, OrNobody(lead)))
+		return
+	}
+	if r.of[lead] == nil {
+		r.leads = append(r.leads, lead)
+	}
+	r.of[lead] = append(r.of[lead], x)
+}
+
+// Send has each letter written. Where one fails, those before it are told with the error.
+func (r *Round[T]) Send(write func(lead, to string, list []T) (Message, error)) (*Reminded, error) {
+	done := &Reminded{Unwritten: r.unwritten}
+	for _, lead := range r.leads {
+		m, err := write(lead, r.to[lead], r.of[lead])
+		if m.File != "" {
+			done.Sent = append(done.Sent, m)
+		}
+		if err != nil {
+			return done, err
+		}
+	}
+	return done, nil
+}
+
 // Addresses are where the people who may sign in can be written to, by their names.
 func (o *Office) Addresses(ctx context.Context) (map[string]string, error) {
 	accounts, err := o.store.Accounts(ctx)

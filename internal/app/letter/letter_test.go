@@ -3,6 +3,7 @@ package letter_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -89,4 +90,33 @@ func TestSignatures(t *testing.T) {
 	assert.Equal(t, "Ann", letter.Signature(a, &setting.Settings{}))
 	assert.Equal(t, "Ann\nThe Office", letter.Signature(a, &setting.Settings{Organisation: "The Office"}))
 	assert.Equal(t, []string{"no lead", "Ann"}, []string{letter.OrNobody(""), letter.OrNobody("Ann")})
+}
+
+// A lead of two projects gets one letter; who has no address is named; what was written before one failed is told.
+func TestARoundOfLetters(t *testing.T) {
+	r := letter.NewRound[int](map[string]string{"Ann": "ann@example.org", "Bob": "bob@example.org"})
+	r.Tell("Bob", "B1", 1)
+	r.Tell("Ann", "A1", 2)
+	r.Tell("", "N1", 3)
+	r.Tell("Bob", "B2", 4)
+	r.Tell("Cyd", "C1", 5)
+	var told []string
+	done, err := r.Send(func(lead, to string, list []int) (letter.Message, error) {
+		told = append(told, fmt.Sprint(lead, " ", to, " ", list))
+		return letter.Message{File: lead + ".eml"}, nil
+	})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Bob bob@example.org [1 4]", "Ann ann@example.org [2]"}, told)
+	assert.Equal(t, []string{"N1 (no lead)", "C1 (Cyd)"}, done.Unwritten)
+	assert.Len(t, done.Sent, 2)
+
+	full := errors.New("the disk is full")
+	done, err = r.Send(func(lead, _ string, _ []int) (letter.Message, error) {
+		if lead == "Ann" {
+			return letter.Message{}, full
+		}
+		return letter.Message{File: "b.eml"}, nil
+	})
+	assert.ErrorIs(t, err, full)
+	assert.Len(t, done.Sent, 1)
 }

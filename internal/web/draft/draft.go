@@ -142,7 +142,7 @@ func (s *pages) receive(c fiber.Ctx) error {
 // goTo leads a page or a script on.
 func (s *pages) goTo(c fiber.Ctx, to string) error {
 	if c.Get("X-Requested-By") == "turret" {
-		return c.JSON(fiber.Map{"to": to})
+		return c.JSON(fiber.Map{"to": page.PlaceOf(c).To(to)})
 	}
 	return page.Go(c, to)
 }

@@ -277,5 +277,5 @@ func (s *pages) savePlan(c fiber.Ctx) error {
 		Ops: asked.Ops}); err != nil {
 		return Problem(c, err)
 	}
-	return page.SendJSON(r, planResponse{To: page.ProjectPath(code) + "/plan?saved=1"})
+	return page.SendJSON(r, planResponse{To: r.To(page.ProjectPath(code)+"/plan", "saved", "1")})
 }

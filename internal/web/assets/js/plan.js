@@ -74,9 +74,8 @@ class Plan {
   }
 
   async ask(address, body) {
-    const asof = new URLSearchParams(location.search).get("asof");
     const lost = { error: "That did not arrive. What you changed is still here; try again." };
-    const answer = await fetch(address + (asof ? `?asof=${asof}` : ""), {
+    const answer = await fetch(address + location.search, {
       method: "POST",
       headers: { "Content-Type": "application/json", "X-Csrf-Token": document.body.dataset.token },
       body: JSON.stringify(body),
