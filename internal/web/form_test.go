@@ -199,7 +199,7 @@ func TestTableForm(t *testing.T) {
 	q := fields(t, html, path)
 	status, _, header := h.ask("lea", http.MethodPost, path, q)
 	require.Equal(t, 303, status)
-	assert.Equal(t, path, header.Get("Location"), "nothing changed, nothing saved")
+	assert.Equal(t, path+"&saved=nothing", header.Get("Location"), "nothing changed, nothing saved, and said")
 	q.Set("c-0-8", "2026-12-24")
 	q.Set("c-new0-1", "M9")
 	q.Set("c-new0-2", "Keys handed over")

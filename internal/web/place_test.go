@@ -2,6 +2,7 @@ package web
 
 import (
 	"html"
+	"net/http"
 	"net/url"
 	"regexp"
 	"sort"
@@ -136,4 +137,27 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 		`{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`)
 	require.Equal(t, 200, status)
 	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&saved=1&scope=A", out["to"])
+}
+
+// A table saved says for which period: that in view, and the one after the last closed where that in view is closed. Saving nothing says so.
+func TestATableSavedSaysForWhichPeriod(t *testing.T) {
+	h := newHouse(t)
+	path := "/edit/projects?project=A1"
+	_, err := h.office.Publish.Close(ctxOf(), calendar.Months.Of(calendar.On(2026, 10, 1)))
+	require.NoError(t, err)
+	for asof, want := range map[string]string{"2026-12-31": "for=2026-12", "2026-10-31": "for=2026-11"} {
+		at := path + "&asof=" + asof
+		q := fields(t, h.page("ana", at), "/edit/projects?asof="+asof+"&amp;project=A1")
+		status, _, head := h.ask("ana", http.MethodPost, at, q)
+		require.Equal(t, 303, status)
+		assert.Contains(t, h.page("ana", head.Get("Location")), "Nothing was changed")
+		for name, v := range q {
+			if v[0] == "Alpha" || strings.HasSuffix(v[0], "+") {
+				q.Set(name, v[0]+"+")
+			}
+		}
+		status, body, head := h.ask("ana", http.MethodPost, at, q)
+		require.Equal(t, 303, status, body)
+		assert.Contains(t, head.Get("Location"), want, asof)
+	}
 }

@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
+	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -115,7 +116,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if saved != "" {
-		v.Done = "Saved as load " + saved + "."
+		v.Done = savedSays(saved, c.Query("for"))
 	}
 	kinds, err := s.Office.Edit.Editable(c.Context(), g.Project)
 	if err != nil {
@@ -353,11 +354,26 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	saved := ""
-	if len(r.Loads) > 0 {
-		saved = strconv.FormatInt(r.Loads[0].ID, 10)
+	if len(r.Loads) == 0 {
+		return page.Go(c, page.EditPath(kind, project), "saved", nothing)
 	}
-	return page.Go(c, page.EditPath(kind, project), "saved", saved)
+	l := &r.Loads[0]
+	return page.Go(c, page.EditPath(kind, project), "saved", strconv.FormatInt(l.ID, 10), "for", l.Period.String())
+}
+
+// nothing stands for the load where nothing was changed.
+const nothing = "nothing"
+
+// savedSays tells what saving a table came to, and for which period; that may be another than the one in view, where that is closed.
+func savedSays(load, period string) string {
+	if load == nothing {
+		return "Nothing was changed, so nothing was saved."
+	}
+	text := "Saved as load " + strings.Clone(load)
+	if p, err := calendar.ParsePeriod(strings.Clone(period)); err == nil {
+		text += ", for " + p.Name()
+	}
+	return text + "."
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.
