@@ -139,7 +139,7 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&saved=1&scope=A", out["to"])
 }
 
-// A table saved says for which period: that in view, and the one after the last closed where that in view is closed. Saving nothing says so.
+// A table saved says for which period: that in view, and the one after the last closed where that in view is closed. Nothing saved is said.
 func TestATableSavedSaysForWhichPeriod(t *testing.T) {
 	h := newHouse(t)
 	path := "/edit/projects?project=A1"
