@@ -19,7 +19,7 @@ test.describe.configure({ mode: "parallel" }); // nothing here changes what anot
 const places = {
   "Lookout and projects": ["/", "/?trace=vac", "/projects/LW-07?trace=ac", "/projects", "/nowhere", "/lookout/arrange"],
   Gather: ["/gather", "/gather/load", "/gather/samples?project=LW-07", "/loads", "/loads/1", "/feeds", "/gather/outbox"],
-  "tables to edit": ["/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07"],
+  "tables to edit": ["/edit/activities?project=LW-07", "/edit/calendars", "/edit/status?project=LW-07", "/edit/risks?project=LW-07"],
   Setup: ["/setup", "/setup/settings", "/setup/audit?verify=1", "/me"],
   Timeline: [
     "/timeline",
@@ -32,6 +32,13 @@ const places = {
     "/timeline/rehearsal?move=project%3DLW-11%26activity%3DM3%26shift%3D20",
   ],
   "a plan": ["/projects/LW-11/plan", "/projects/LW-11/versions"],
+  "records to be read": [
+    "/places?at=/money",
+    "/projects/LW-07/risks?record=risks:R1",
+    "/projects/DT-02/backlog",
+    "/projects/LW-07/records",
+    "/projects/LW-07/records/activities",
+  ],
   Money: [
     "/money",
     "/money?scope=BR-03&trace=month&month=2026-09",
@@ -59,16 +66,24 @@ const places = {
   Reports: ["/reports", "/reports/compose?report=executive", "/reports/sending"],
 };
 
+// switchTheme turns to the other theme by the menu under the person's name, and leaves it closed.
+async function switchTheme(page) {
+  const menu = page.locator(".masthead details");
+  await menu.locator("summary").click();
+  await menu.getByRole("button", { name: "Light or dark" }).click();
+  await menu.locator("summary").click();
+}
+
 for (const [place, paths] of Object.entries(places)) {
   test(`no violation of WCAG 2.2 AA in either theme: ${place}`, async ({ page }) => {
     for (const path of paths) {
       await page.goto(path);
       await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "light");
       expect(await violations(page), path).toEqual([]);
-      await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
+      await switchTheme(page);
       await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
       expect(await violations(page, true), `${path} in the dark theme`).toEqual([]);
-      await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
+      await switchTheme(page);
     }
   });
 }
@@ -95,7 +110,7 @@ test("the theme is the system's until it is switched, and then stays", async ({ 
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
   await page.emulateMedia({ colorScheme: "light" });
   await page.goto("/");
-  await page.getByRole("banner").getByRole("button", { name: "Light or dark" }).click();
+  await switchTheme(page);
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
   await page.reload();
   await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
@@ -163,6 +178,7 @@ test.describe("nobody signed in", () => {
     expect(await violations(page)).toEqual([]);
     await page.getByRole("button", { name: /R. Osei/ }).click();
     await expect(page).toHaveURL(/\/projects\/LW-07\?trace=bac/);
+    await page.locator(".masthead details > summary").click();
     await page.getByRole("button", { name: "Change person" }).click();
     await expect(page.locator("h1")).toHaveText("Sign in");
     await page.goBack();

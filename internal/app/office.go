@@ -27,6 +27,7 @@ import (
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
+	"turret/internal/app/records"
 	"turret/internal/app/report"
 	"turret/internal/app/saved"
 	"turret/internal/app/setting"
@@ -52,6 +53,7 @@ type Store interface {
 	money.Store
 	plan.Store
 	publish.Store
+	records.Store
 	report.Store
 	saved.Store
 	setting.Store
@@ -80,6 +82,7 @@ type Office struct {
 	Money   *money.Office
 	Plan    *plan.Office
 	Publish *publish.Office
+	Records *records.Office
 	Report  *report.Office
 	Saved   *saved.Office
 	Setting *setting.Office
@@ -105,6 +108,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Account = account.NewOffice(store, now, o.Audit)
 	o.Setting = setting.NewOffice(store, now, o.Audit)
 	o.Assess = assess.NewOffice(store, o.Setting)
+	o.Records = records.NewOffice(store, o.Assess)
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.Judge = judge.NewOffice(store, now, o.Audit, o.Setting, o.Letter)

@@ -97,7 +97,11 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 var doors = map[string]struct{ path, may string }{
 	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
 	"/": {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
-	"/find": {"/find?q=alpha", "leard"}, "/newer": {}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""},
+	"/projects/:code/risks": {"/projects/A1/risks", "lead"}, "/projects/:code/people": {"/projects/A1/people", "lead"},
+	"/projects/:code/backlog": {"/projects/A1/backlog", "lead"}, "/projects/:code/benefits": {"/projects/A1/benefits", "lad"},
+	"/projects/:code/records": {"/projects/A1/records", "lead"}, "/places": {"/places", "leard"},
+	"/projects/:code/records/:kind": {"/projects/A1/records/risks", "lad"},
+	"/find":                         {"/find?q=alpha", "leard"}, "/newer": {}, "/pack.pdf": {"/pack.pdf", "leard"}, "/lookout.csv": {"/lookout.csv", ""},
 	"/me":       {"/me", "leard"},
 	"/timeline": {"/timeline", "leard"}, "/timeline/data.json": {"/timeline/data.json", "leard"},
 	"/timeline/rows.json":      {"/timeline/rows.json?project=A1", "lead"},

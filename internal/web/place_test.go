@@ -49,6 +49,9 @@ func TestThePlaceIsKept(t *testing.T) {
 		at := queue[0]
 		queue = queue[1:]
 		path, _, _ := strings.Cut(at, "?")
+		if path == "/places" { // is there to choose another scope
+			continue
+		}
 		if shape := number.ReplaceAllString(path, "/#"); walked[shape] >= 2 {
 			continue
 		} else {

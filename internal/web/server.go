@@ -34,6 +34,7 @@ import (
 	"turret/internal/web/mailing"
 	"turret/internal/web/money"
 	"turret/internal/web/page"
+	"turret/internal/web/place"
 	"turret/internal/web/plan"
 	"turret/internal/web/project"
 	"turret/internal/web/publish"
@@ -56,8 +57,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, project.Routes, plan.Routes, table.Routes, edit.Routes, feed.Routes, assess.Routes,
-	gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, plan.Routes, table.Routes, edit.Routes, feed.Routes,
+	assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
 
 // New makes a server; it does not listen yet.
 func New(c page.Config) (*Server, error) {

@@ -202,6 +202,22 @@ func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment,
 	return o.AssessClosed(ctx, o.store.At(closed.Bound()), closed)
 }
 
+// View reads what the period that holds a day is computed from: what it was computed from where a closed one ends on the day.
+func (o *Office) View(ctx context.Context, asOf calendar.Date) (kept.Reading, error) {
+	closed, err := o.Closed(ctx, asOf)
+	if err != nil {
+		return nil, err
+	}
+	if closed != nil {
+		return o.store.At(closed.Bound()), nil
+	}
+	period, err := o.setting.PeriodOf(ctx, asOf)
+	if err != nil {
+		return nil, err
+	}
+	return o.upTo(ctx, period)
+}
+
 // upTo reads what a period that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
 // it. A period before anything that was sent shows what stands now.
 func (o *Office) upTo(ctx context.Context, period calendar.Period) (kept.Reading, error) {

@@ -123,3 +123,12 @@ func Plural(on string) string {
 
 // Days is a number of working days in words.
 func Days(n int) string { return Count(n, "working day", "working days") }
+
+// List joins things as a sentence names them: a, b and c.
+func List(things []string) string {
+	if len(things) < 2 {
+		return strings.Join(things, "")
+	}
+	last := len(things) - 1
+	return strings.Join(things[:last], ", ") + " and " + things[last]
+}

@@ -225,7 +225,7 @@ func (s *pages) showMe(c fiber.Ctx, v meView) error {
 	if visit == nil {
 		return access.ErrSignedOut
 	}
-	v.Page, v.Account = r.Bare("Your account", ""), visit.Account
+	v.Page, v.Account = r.Page("Your account", ""), visit.Account
 	list, err := s.Sessions.Of(c.Context(), visit.Account.ID)
 	if err != nil {
 		return err

@@ -71,10 +71,7 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 	}
 	v := projectAssessView{SectionFrame: Frame(r, "Assessment of "+p.Code, "Projects"), Code: p.Code, Name: p.Name,
 		May: access.ActorOf(c.Context()).May(access.Judge) && r.Figures.Closed == nil}
-	v.Page.Picker, v.Page.Path = page.Picker{}, nil
-	r.ScopePath(&v.Page, p)
-	v.Page.Path = append(v.Page.Path, page.Link{Text: p.Code + " " + p.Name, Href: r.Project(p.Code)})
-	v.Page.Picker = page.Picker{}
+	r.Of(&v.Page, p, page.AssessTab)
 	if r.Figures.Closed != nil {
 		v.Closed = r.Figures.Closed.Span.Name() + " is closed: its statuses stay as they are."
 	}

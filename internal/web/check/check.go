@@ -55,12 +55,6 @@ func checkFrame(r *page.Request, title, current string) page.SectionFrame {
 		}
 		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: r.To(x[1])}, Current: x[0] == current})
 	}
-	v.Page.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
-	if p, err := r.Figures.Project(r.Scope); err == nil {
-		r.ScopePath(&v.Page, p)
-		v.Page.Picker = page.Picker{}
-		v.Page.Path = append(v.Page.Path, page.Link{Text: p.Code + " " + p.Name, Href: r.Project(p.Code)})
-	}
 	return v
 }
 

@@ -77,6 +77,7 @@ func (s *pages) showDrop(c fiber.Ctx, problem string) error {
 		return err
 	}
 	v := dropView{Page: r.Page("Load", "Gather"), Period: page.PeriodFieldOf(r.Period()), Problem: problem}
+	v.Page.Tabs = page.GatherTabs(r, "Load files")
 	v.Page.PackHref, v.Page.Track = "", nil
 	if v.Sources, err = s.Office.Draft.Sources(c.Context()); err != nil {
 		return err
@@ -302,8 +303,9 @@ func (s *pages) showDraft(c fiber.Ctx, d *draft.Draft) error {
 		return err
 	}
 	r.At(d.Period)
-	v := draftView{Page: r.Bare("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
+	v := draftView{Page: r.Page("Load "+fileNames(d), "Gather"), ID: d.ID, Href: "/gather/drafts/" + d.ID, Title: fileNames(d),
 		Source: d.Source, Period: page.PeriodFieldOf(d.Period), Loaded: d.Loads}
+	v.Page.Tabs = page.GatherTabs(r, "Load files")
 	if v.Sources, err = s.Office.Draft.Sources(c.Context()); err != nil {
 		return err
 	}
@@ -854,7 +856,8 @@ func (s *pages) progress(c fiber.Ctx) error {
 		return err
 	}
 	r.At(d.Period)
-	v.Page, v.Lookout, v.More = r.Bare("Loading", "Gather"), r.To("/"), r.To("/gather/load")
+	v.Page, v.Lookout, v.More = r.Page("Loading", "Gather"), r.To("/"), r.To("/gather/load")
+	v.Page.Tabs = page.GatherTabs(r, "Load files")
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	if c.Get("HX-Request") == "true" {
 		return c.Render("progress:state", v)

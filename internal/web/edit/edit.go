@@ -44,7 +44,8 @@ type editView struct {
 	Rows     []editRow
 	Blank    []editRow
 	Lists    []List
-	Others   []page.Link
+	Others   []page.Tab
+	Read     string // where the records are read
 	Problem  string
 	Notes    []string
 	Done     string
@@ -112,7 +113,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
 	}
-	v := editView{Page: r.Bare(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
+	v := editView{Page: r.Page(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if saved != "" {
@@ -122,12 +123,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	if err != nil {
 		return err
 	}
-	for _, k := range kinds {
-		v.Others = append(v.Others, page.Link{Text: page.EditTitle(k, g.Project), Href: r.To(page.EditPath(k, g.Project))})
-	}
-	if g.Project != "" {
-		v.Others = append([]page.Link{{Text: "‹ " + g.Project, Href: r.Project(g.Project)}}, v.Others...)
-	}
+	v.frame(r, g, kinds)
 	f := &editForm{g: g, v: &v, fault: fault, at: r.Asked.Get("at"), field: r.Asked.Get("field"),
 		columns: columnsOf(g, r.Asked.Get("all") != "", r.Asked.Get("field"))}
 	f.fill(edits, r.Asked.Get("all") != "")
@@ -149,6 +145,31 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return c.Render("edit", v)
+}
+
+// frame puts the tabs of the project over the table, and beside it the tables that stand under the same tab; those of the office have each
+// other beside them.
+func (v *editView) frame(r *page.Request, g *edit.Grid, kinds []record.Kind) {
+	if g.Project == "" {
+		for _, k := range kinds {
+			v.Others = append(v.Others, page.Tab{Link: page.Link{Text: page.EditTitle(k, ""), Href: r.To(page.EditPath(k, ""))},
+				Current: k == g.Kind})
+		}
+		return
+	}
+	tab := page.TabOfKind(g.Kind)
+	if r.Figures != nil {
+		if p := r.Figures.ByCode[g.Project]; p != nil {
+			r.Of(&v.Page, p, tab)
+		}
+	}
+	v.Read = r.To(page.ProjectPath(g.Project) + "/records/" + string(g.Kind))
+	for _, k := range kinds {
+		if tab != page.RecordTab && page.TabOfKind(k) == tab {
+			v.Others = append(v.Others, page.Tab{Link: page.Link{Text: page.EditTitle(k, g.Project),
+				Href: r.To(page.EditPath(k, g.Project))}, Current: k == g.Kind})
+		}
+	}
 }
 
 func columnsOf(g *edit.Grid, all bool, field string) []int {
@@ -187,7 +208,7 @@ func (f *editForm) isAt(cells []string) bool {
 
 func (f *editForm) fill(edits []intake.Edited, all bool) {
 	for _, i := range f.columns {
-		f.v.Heads = append(f.v.Heads, f.g.Input.Columns[i].Name)
+		f.v.Heads = append(f.v.Heads, f.g.Input.Columns[i].Head())
 	}
 	for _, col := range f.g.Input.Columns {
 		if list := f.g.Choices[col.Name]; list != nil && len(col.Choices) == 0 {
@@ -288,7 +309,7 @@ func (f *editForm) blank(n int, cells []string, e int) editRow {
 func (f *editForm) cell(n string, j int, value string, e int) editCell {
 	col := f.g.Input.Columns[j]
 	x := editCell{Name: fmt.Sprintf("c-%s-%d", n, j), Column: col.Name, Value: value, Says: col.Says, Kind: "text",
-		Head: strings.ReplaceAll(col.Name, "_", " ")}
+		Head: col.Head()}
 	switch {
 	case col.Cell == record.Choice:
 		x.Choose, x.Choices = true, col.Choices

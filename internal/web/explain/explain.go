@@ -74,7 +74,6 @@ func (s *pages) showExplained(c fiber.Ctx, problem error, typed *kept.Commentary
 		return err
 	}
 	v := explainView{Page: r.Page("Explain", "Explain")}
-	v.Page.Picker = r.Scopes("/explain")
 	written, wanted := explain.CountExplained(scope.Projects)
 	for i := range list {
 		x := &list[i]
@@ -220,7 +219,7 @@ func (s *pages) showExplain(c fiber.Ctx, problem error, typed []kept.Commentary)
 	month := r.Figures.Env.AsOf.Month()
 	v := projectExplainView{Page: r.Page("Explain "+code, "Explain"), Code: code, Sent: x.Sent,
 		May: access.ActorOf(c.Context()).May(access.Send) && r.Figures.Closed == nil, Asked: r.AskedFor()}
-	r.ScopePath(&v.Page, x.Project)
+	r.Of(&v.Page, x.Project, page.ExplainTab)
 	v.Headline = append([]page.Spoken{{Text: x.Project.Name, Href: r.Project(code)}, {Text: " in " + month.Name() + ": "}}, whyNow(r, x)...)
 	if x.Since != 0 {
 		v.Since = x.Since.Name()

@@ -58,11 +58,12 @@ func (s *pages) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) 
 	if err != nil {
 		return err
 	}
-	v := feedsView{Page: r.Bare("Feeds", "Gather"), Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup),
+	v := feedsView{Page: r.Page("Feeds", "Gather"), Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup),
 		Problem: problem,
 		New:     add,
 		Kinds: []page.Picker{page.Choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work",
 			"work tracker")}}
+	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for _, f := range list {
 		x := feedRow{Name: f.Name, Kind: f.Kind, Address: f.Address, Href: "/feeds/" + f.Name, Every: "by hand"}
 		if f.Every > 0 {
@@ -118,7 +119,8 @@ func (s *pages) feedLog(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := feedLogView{Page: r.Bare("Feed "+name, "Gather"), Name: name}
+	v := feedLogView{Page: r.Page("Feed "+name, "Gather"), Name: name}
+	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for i, run := range runs {
 		x := feedRunRow{Started: account.When(run.StartedAt), Ended: account.When(run.EndedAt), State: run.State,
 			Rows: page.Thousands(run.Rows), Log: run.Log,

@@ -44,7 +44,6 @@ type gatherView struct {
 	Filter   page.Picker
 	Wanting  int // projects with something to come
 	May      bool
-	Feeds    bool // may see and run them
 	Period   string
 	Empty    string
 }
@@ -71,8 +70,9 @@ func (s *pages) gather(c fiber.Ctx) error {
 		return err
 	}
 	actor := access.ActorOf(c.Context())
-	v := gatherView{Page: r.Page("Gather", "Gather"), May: actor.May(access.Remind), Feeds: actor.MayWhole(access.RunFeeds),
+	v := gatherView{Page: r.Page("Gather", "Gather"), May: actor.May(access.Remind),
 		Period: m.Period.String()}
+	v.Page.Tabs = page.GatherTabs(r, "Inputs")
 	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
 	show := r.Asked.Get("show")
@@ -223,7 +223,8 @@ func (s *pages) outbox(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := outboxView{Page: r.Bare("Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten")}
+	v := outboxView{Page: r.Page("Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten")}
+	v.Page.Tabs = page.GatherTabs(r, "Outbox")
 	if n := r.Asked.Get("sent"); n != "" {
 		v.Sent = n
 	}

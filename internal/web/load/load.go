@@ -62,7 +62,8 @@ func (s *pages) loads(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := loadsView{Page: r.Bare("Loads", "Loads")}
+	v := loadsView{Page: r.Page("Loads", "Gather")}
+	v.Page.Tabs = page.GatherTabs(r, "Loads")
 	kind, source, from := r.Asked.Get("kind"), r.Asked.Get("source"), 0
 	from, _ = strconv.Atoi(r.Asked.Get("from"))
 	standing := 0
@@ -154,7 +155,8 @@ func (s *pages) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	if err != nil {
 		return err
 	}
-	v.Page, v.Load, v.Digest, v.Recognised = r.Bare(fmt.Sprintf("Load %d", id), "Loads"), loadRowOf(l), l.Digest, l.Recognised
+	v.Page, v.Load, v.Digest, v.Recognised = r.Page(fmt.Sprintf("Load %d", id), "Gather"), loadRowOf(l), l.Digest, l.Recognised
+	v.Page.Tabs = page.GatherTabs(r, "Loads")
 	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
 	actor := access.ActorOf(c.Context())
 	v.May = actor.MayWhole(access.Withdraw) && !l.Withdrawn()

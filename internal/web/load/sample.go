@@ -38,7 +38,8 @@ func (s *pages) samples(c fiber.Ctx) error {
 	if asked == nil {
 		return access.ErrForbidden
 	}
-	v := samplesView{Page: r.Bare("Samples and templates", "Gather"), Project: r.Asked.Get("project")}
+	v := samplesView{Page: r.Page("Samples and templates", "Gather"), Project: r.Asked.Get("project")}
+	v.Page.Tabs = page.GatherTabs(r, "Samples")
 	v.Projects = page.Picker{Label: "Project", Name: "project",
 		Options: []page.Option{{Value: "", Text: "choose a project", Selected: v.Project == ""}}}
 	for _, p := range r.Figures.Projects {

@@ -86,7 +86,6 @@ func (s *pages) lookout(c fiber.Ctx) error {
 		return err
 	}
 	v := lookoutView{Page: r.Page("Lookout", "Lookout")}
-	v.Page.Picker = r.Scopes("/")
 	if err := r.GroupTrace(&v.Page, l); err != nil {
 		return err
 	}

@@ -75,7 +75,7 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
 		return err
 	}
-	r.ScopePath(&v.Page, p)
+	r.Of(&v.Page, p, page.MoneyTab)
 	v.Others = []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Curve", Href: r.To("/money", "scope", p.Code)},
 		{Text: "Versions and bridge", Href: r.To(path + "/versions")},
 		{Text: "Changes", Href: r.To("/money/changes", "scope", p.Code)},
@@ -404,7 +404,7 @@ func (s *pages) showMoneyVersions(c fiber.Ctx, problem error, typed string) erro
 	v := moneyVersionsView{Page: r.Page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: r.To(path + "/name"),
 		Typed:  typed,
 		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Money", Href: r.To(path)}}, Problem: cmp.Problem}
-	r.ScopePath(&v.Page, p)
+	r.Of(&v.Page, p, page.MoneyTab)
 	for _, x := range [][2]string{{"forecast", "Forecast"}, {"budget", "Budget"}} {
 		v.Kinds = append(v.Kinds, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("kind", x[0], "was", "", "is", "")},
 			Current: x[0] == string(kind)})

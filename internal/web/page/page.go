@@ -4,7 +4,6 @@ package page
 import (
 	"context"
 	"errors"
-	"fmt"
 	"html/template"
 	"log/slog"
 	"net/url"
@@ -20,9 +19,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
-	"turret/internal/app/publish"
 	"turret/internal/app/say"
-	"turret/internal/app/setting"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -38,37 +35,23 @@ type Page struct {
 	Theme, Icon    string
 	Demo           bool
 	Sections       []section
+	Tabs           []Tab // parts of the section, or of the project
 	Search         string
 	AsOf, Period   string
 	AsOfHuman      string
 	Closed         string // when and by whom the period was closed; empty while it is open
 	Back, On       string // addresses of the period before and after
-	Path           []Link // the scope from the top, without the picker
-	Picker         Picker
+	Scope          Scoping
+	Periods        []periodLink
 	Keep           []Pair // fields that forms of the header pass on
 	Trace          *traceView
 	CloseHref      string
 	PackHref       string
 	Failed         string
-	Person         string // who is signed in, empty for nobody
+	Menu           *menu  // of who is signed in, nil for nobody
 	Token          string // carried by forms
 	Track          []track
 	Newer          *newerView // nil where the figures are the newest
-}
-
-// track is the period track, as far as its steps exist.
-type track struct {
-	Href, Label string
-	Key         string // that goes there, after g
-	Done        int    // of a hundred
-	Note        string // what is open in the step
-	Current     bool
-	Late        bool
-}
-
-type section struct {
-	Name, Href, Key string
-	Current         bool
 }
 
 // Link is words that lead to an address.
@@ -219,110 +202,27 @@ func (r *Request) Page(title, current string) Page {
 	}
 	period := r.Period()
 	p := Page{Title: title, Section: current, AsOf: r.AsOf.String(), AsOfHuman: r.AsOf.Human(), Period: period.Name(),
-		Back:      r.Here("asof", (period - 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
-		On:        r.Here("asof", (period + 1).Last().String(), "trace", "", "at", "", "code", "", "milestone", "", "of", ""),
-		PackHref:  r.To("/pack.pdf"),
-		CloseHref: r.Here("trace", "", "at", "", "code", "", "milestone", "", "of", ""),
+		Back: r.elsewhere("asof", (period - 1).Last().String()), On: r.elsewhere("asof", (period + 1).Last().String()),
+		PackHref: r.To("/pack.pdf"), CloseHref: r.elsewhere(), Scope: scopingOf(r, ""), Periods: periodsOf(r),
 	}
 	if r.Figures != nil && r.Figures.Closed != nil {
 		p.Closed = ClosedHeadline(r.Figures, period)
 	}
 	p.Newer = newerOf(r)
 	r.Server.Frame(&p, r.Ctx)
-	p.Sections = r.Sections(current)
+	p.Sections = sectionsOf(r, current)
 	p.Track = trackOf(r, current, period)
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.Asked.Get(name); v != "" {
 			p.Keep = append(p.Keep, Pair{name, v})
 		}
 	}
-	return p
-}
-
-// Bare is the frame of a page that shows no figures. It stands in its place as all others do.
-func (r *Request) Bare(title, current string) Page {
-	p := r.Page(title, current)
-	own := false
-	for name := range r.Asked {
-		own = own || name != "scope" && name != "asof" && name != "currency"
-	}
-	if r.Figures != nil && !own {
-		p.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
+	if r.Figures != nil && current != "Projects" {
+		if one := r.Figures.ByCode[r.Scope]; one != nil && one.Code == r.Scope {
+			p.Tabs = projectTabs(r, one, current)
+		}
 	}
 	return p
-}
-
-// trackOf are the steps of the period, as far as they exist, each with how far it is, what is open in it and when it is due.
-func trackOf(r *Request, current string, period calendar.Period) []track {
-	var list []track
-	add := func(step setting.Step, href, key string, done, all int, note string) {
-		x := track{Href: r.To(href), Label: Capital(string(step)), Key: key, Done: 100, Note: note}
-		if all > 0 {
-			x.Done = 100 * done / all
-		}
-		x.Current = current == x.Label
-		if r.Figures != nil && r.Figures.Closed == nil {
-			due := r.Figures.DueOn(step)
-			x.Note += ", due " + due.Human()
-			x.Late = x.Done < 100 && r.Server.Today() > due
-		}
-		list = append(list, x)
-	}
-	if current == "Gather" || access.ActorOf(r.Context()).May(access.ReadLoads) {
-		if came, expected, err := r.Server.Office.Gather.Counts(r.Context(), period); err == nil && expected > 0 {
-			add(setting.GatherStep, "/gather", "", came, expected, fmt.Sprintf("%d of %d inputs have come", came, expected))
-		}
-	}
-	var n publish.StepCounts
-	if r.Figures != nil {
-		n = publish.CountSteps(r.Figures.Projects)
-	}
-	if n.Open == 0 {
-		for _, x := range []struct {
-			step      setting.Step
-			href, key string
-		}{{setting.CheckStep, "/check", "c"}, {setting.AssessStep, "/assess", "s"}, {setting.ExplainStep, "/explain", "e"},
-			{setting.PublishStep, "/publish", "b"}} {
-			add(x.step, x.href, x.key, 0, 1, "nothing is computed for "+period.Name()+" yet")
-		}
-		return list
-	}
-	add(setting.CheckStep, "/check", "c", n.Clean, n.Open, say.Count(n.Errors, "error", "errors")+" open")
-	add(setting.AssessStep, "/assess", "s", n.Open-n.Unlike, n.Open, say.Count(n.Unlike, "project is", "projects are")+
-		" declared better than computed")
-	add(setting.ExplainStep, "/explain", "e", n.Written, n.Wanted, fmt.Sprintf("%d of %d projects that want it are explained", n.Written,
-		n.Wanted))
-	state, _, err := r.Server.Office.Publish.State(r.Context(), r.Figures)
-	if err != nil {
-		state = publish.PeriodInWork
-	}
-	add(setting.PublishStep, "/publish", "b", map[publish.PeriodState]int{publish.PeriodInReview: 1, publish.PeriodPublished: 2}[state], 2,
-		r.Period().Name()+" is "+string(state))
-	return list
-}
-
-// Sections lists those that the one who asks may enter.
-func (r *Request) Sections(current string) []section {
-	list := []section{{"Lookout", r.To("/"), "l", false}, {"Projects", r.To("/projects"), "p", false},
-		{"Timeline", r.To("/timeline"), "t", false}}
-	actor := access.ActorOf(r.Context())
-	if actor != nil && !actor.HideMoney {
-		list = append(list, section{"Money", r.To("/money"), "m", false})
-	}
-	list = append(list, section{"Reports", r.To("/reports"), "r", false})
-	for _, x := range []struct {
-		act access.Act
-		section
-	}{{access.Send, section{"Gather", r.To("/gather"), "a", false}}, {access.Send, section{"Loads", r.To("/loads"), "o", false}},
-		{access.ReadSetup, section{"Setup", r.To("/setup"), "u", false}}} {
-		if actor.May(x.act) {
-			list = append(list, x.section)
-		}
-	}
-	for i := range list {
-		list[i].Current = list[i].Name == current
-	}
-	return list
 }
 
 // Frame fills in what every page has: styles, who is signed in, the token of forms.
@@ -331,24 +231,8 @@ func (s *Server) Frame(p *Page, c fiber.Ctx) {
 	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
 		s.assets["icon.svg"], s.Demo
 	if v := VisitOf(c); v != nil {
-		p.Person, p.Token = v.Account.Name, v.Session.Token
+		p.Menu, p.Token = s.menuOf(v, c.OriginalURL()), v.Session.Token
 	}
-}
-
-// Scopes is the picker of a portfolio or programme.
-func (r *Request) Scopes(action string) Picker {
-	p := Picker{Label: "Scope", Name: "scope", Action: action, Options: []Option{{"", "All projects", r.Scope == ""}}}
-	var add func(parent int64, depth int)
-	add = func(parent int64, depth int) {
-		for _, n := range r.Figures.Masters.Nodes {
-			if n.Parent == parent && depth < 20 {
-				p.Options = append(p.Options, Option{n.Code, strings.Repeat("\u2003", depth) + n.Name, r.Scope == n.Code})
-				add(n.ID, depth+1)
-			}
-		}
-	}
-	add(0, 0)
-	return p
 }
 
 // Answer sends a page, or only its margin where htmx asked for that.
@@ -459,13 +343,35 @@ func (s *Server) Fail(c fiber.Ctx, err error) error {
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return c.JSON(fiber.Map{"error": text})
 	}
+	return c.Render("error", struct{ Page Page }{s.failedPage(c, text)})
+}
+
+// failedPage is the frame of a page that says what went wrong, around all projects, since the scope may be what is not there.
+func (s *Server) failedPage(c fiber.Ctx, text string) Page {
 	p := Page{Title: "Not shown", Failed: text}
 	s.Frame(&p, c)
-	p.Place.Scope = "" // it may be what is not there
-	if VisitOf(c) != nil {
-		p.Sections = []section{{"Lookout", p.To("/"), "l", false}, {"Projects", p.To("/projects"), "p", false}}
+	p.Place.Scope = ""
+	if VisitOf(c) == nil {
+		return p
 	}
-	return c.Render("error", struct{ Page Page }{p})
+	r, err := s.Parse(c)
+	if err != nil {
+		r = &Request{Ctx: c, Server: s, Asked: url.Values{}, AsOf: s.AsOf()}
+	}
+	r.Scope = ""
+	for name := range r.Asked { // another period is looked for where it is sure to be found
+		if name != "asof" {
+			r.Asked.Del(name)
+		}
+	}
+	framed := r.Page(p.Title, "")
+	framed.Failed, framed.Back, framed.On = text, r.To("/", "asof", (r.Period()-1).Last().String()),
+		r.To("/", "asof", (r.Period()+1).Last().String())
+	framed.Scope.Href = r.To("/places", "at", "/")
+	for i, p := range periodsNear(r) {
+		framed.Periods[i].Href = r.To("/", "asof", p.Last().String())
+	}
+	return framed
 }
 
 // fullDisk says whether something could not be written because there is no room; the database says so in words of its own.

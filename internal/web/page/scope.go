@@ -1,6 +1,8 @@
 package page
 
 import (
+	"strings"
+
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/core/measure"
@@ -30,16 +32,18 @@ func (s *Server) OfProject(c fiber.Ctx) (*Request, *measure.Project, error) {
 	return r, p, err
 }
 
-// ScopePath names the nodes above and offers the projects beside this one.
-func (r *Request) ScopePath(html *Page, p *measure.Project) {
-	for _, n := range r.Figures.Path(p.Parent) {
-		html.Path = append(html.Path, Link{n.Name, r.To("/", "scope", n.Code)})
-	}
-	pick := Picker{Label: "Project", Name: "q", Action: "/find"}
-	for _, other := range r.Figures.Projects {
-		if other.Parent == p.Parent && (other.Status == p.Status || other == p) {
-			pick.Options = append(pick.Options, Option{other.Code, other.Code + " " + other.Name, other == p})
+// Scopes is a choice of a portfolio or programme.
+func (r *Request) Scopes(action string) Picker {
+	p := Picker{Label: "Scope", Name: "scope", Action: action, Options: []Option{{"", "All projects", r.Scope == ""}}}
+	var add func(parent int64, depth int)
+	add = func(parent int64, depth int) {
+		for _, n := range r.Figures.Masters.Nodes {
+			if n.Parent == parent && depth < 20 {
+				p.Options = append(p.Options, Option{n.Code, strings.Repeat("\u2003", depth) + n.Name, r.Scope == n.Code})
+				add(n.ID, depth+1)
+			}
 		}
 	}
-	html.Picker = pick
+	add(0, 0)
+	return p
 }

@@ -82,7 +82,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 	v := planPage{Page: r.Page("Plan of "+p.Code+" "+p.Name, "Timeline"), Title: p.Name, Code: p.Code, Driven: p.Driven,
 		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)},
 			{Text: "Versions and baselines", Href: r.To(page.ProjectPath(p.Code) + "/versions")}}}
-	r.ScopePath(&v.Page, p)
+	r.Of(&v.Page, p, page.PlanTab)
 	v.Headline = planSentence(r, p)
 	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {

@@ -31,6 +31,12 @@ func Routes(base *page.Server) {
 	s.Show(templates)
 	s.App.Get("/projects", s.projects)
 	s.App.Get("/projects/:code", s.project)
+	s.App.Get("/projects/:code/risks", s.tabRecords(page.RiskTab))
+	s.App.Get("/projects/:code/people", s.tabRecords(page.PeopleTab))
+	s.App.Get("/projects/:code/backlog", s.tabRecords(page.BacklogTab))
+	s.App.Get("/projects/:code/benefits", s.tabRecords(page.BenefitTab))
+	s.App.Get("/projects/:code/records", s.allRecords)
+	s.App.Get("/projects/:code/records/:kind", s.kindRecords)
 	s.App.Get("/find", s.find)
 }
 
@@ -48,8 +54,6 @@ type projectView struct {
 	Costs      []costRow
 	CostTotal  costRow
 	Problem    string
-	Edit       []page.Link
-	Plan       []page.Link
 	NoMoney    bool
 	Said       []said
 	Commentary string
@@ -90,23 +94,8 @@ func (s *pages) project(c fiber.Ctx) error {
 	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
 		return err
 	}
-	r.ScopePath(&v.Page, p)
+	r.Of(&v.Page, p, page.SummaryTab)
 	v.NoMoney = r.Figures.NoMoney
-	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
-	if err != nil {
-		return err
-	}
-	for _, k := range kinds {
-		v.Edit = append(v.Edit, page.Link{Text: page.EditTitle(k, p.Code), Href: r.To(page.EditPath(k, p.Code))})
-	}
-	v.Plan = []page.Link{{Text: "Assessment", Href: r.To(page.ProjectPath(p.Code) + "/assess")},
-		{Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")},
-		{Text: "Versions and baselines", Href: r.To(page.ProjectPath(p.Code) + "/versions")}}
-	if !r.Figures.NoMoney {
-		v.Plan = append(v.Plan, page.Link{Text: "Money", Href: r.MoneyOf(p.Code)},
-			page.Link{Text: "Cost curve", Href: r.To("/money", "scope", p.Code, "status", "all")},
-			page.Link{Text: "Earned value", Href: r.To("/assess/earned", "scope", p.Code)})
-	}
 	h := &p.Health
 	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.Standing(h)) + page.Because(h.Reason())}
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
@@ -289,7 +278,6 @@ func list(r *page.Request, query string) error {
 	}
 	v := projectsView{Page: r.Page("Projects", "Projects"), Query: query,
 		Filter: page.Picker{Label: "Status", Name: "status", Options: []page.Option{{Value: "", Text: "all", Selected: status == ""}}}}
-	v.Page.Picker = r.Scopes("/projects")
 	v.Page.Search = query
 	for _, x := range []string{"open", "proposed", "closed", "cancelled"} {
 		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x, Text: x, Selected: x == status})

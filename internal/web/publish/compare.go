@@ -64,7 +64,6 @@ func (s *pages) compare(c fiber.Ctx) error {
 		return err
 	}
 	v := compareView{Page: r.Page("Compare", "Publish"), Tabs: publishTabsOf(r, "Compare"), NoMoney: r.Figures.NoMoney}
-	v.Page.Picker = r.Scopes("/publish/compare")
 	with := calendar.Date(0)
 	for i := range periods {
 		if periods[i].AsOf < r.AsOf {

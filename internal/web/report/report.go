@@ -53,7 +53,6 @@ func Frame(r *page.Request, title, current string) page.SectionFrame {
 		}
 		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: r.To(x[1])}, Current: x[0] == current})
 	}
-	v.Page.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
 	return v
 }
 

@@ -76,7 +76,7 @@ func (s *pages) showSetup(c fiber.Ctx, problem, done string) error {
 	if !actor.May(access.ReadSetup) {
 		return fmt.Errorf("settings: %w", access.ErrForbidden)
 	}
-	v := setupView{Page: r.Bare("Setup", "Setup"), Admin: actor.MayWhole(access.ChangeSetup), Problem: problem}
+	v := setupView{Page: r.Page("Setup", "Setup"), Admin: actor.MayWhole(access.ChangeSetup), Problem: problem}
 	if done != "" {
 		v.Done = "The settings are taken over."
 	}
@@ -152,7 +152,7 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 	if err != nil {
 		return err
 	}
-	v := settingsView{Page: r.Bare("Settings", "Setup"), S: set, Version: version, Problem: problem,
+	v := settingsView{Page: r.Page("Settings", "Setup"), S: set, Version: version, Problem: problem,
 		Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup), Group: page.Share(set.GroupShare)}
 	if saved {
 		v.Done = "Saved. Every figure follows."
@@ -356,7 +356,7 @@ func (s *pages) people(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := peopleView{Page: r.Bare("People", "Setup")}
+	v := peopleView{Page: r.Page("People", "Setup")}
 	for i := range list {
 		a := &list[i]
 		x := personRow{Href: fmt.Sprintf("/setup/people/%d", a.ID), Name: a.Name, Login: a.Login, Email: a.Email, Role: string(a.Role),
@@ -416,7 +416,7 @@ func (s *pages) showPerson(c fiber.Ctx, a account.Account, problem string) error
 	if err != nil {
 		return err
 	}
-	v := personView{Page: r.Bare("Person", "Setup"), A: a, Scopes: strings.Join(a.Scopes, ", "), Problem: problem}
+	v := personView{Page: r.Page("Person", "Setup"), A: a, Scopes: strings.Join(a.Scopes, ", "), Problem: problem}
 	v.Role = page.Picker{Label: "Role", Name: "role"}
 	for _, role := range access.Roles() {
 		v.Role.Options = append(v.Role.Options, page.Option{Value: string(role), Text: string(role), Selected: role == a.Role})
@@ -492,7 +492,7 @@ func (s *pages) audit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := auditView{Page: r.Bare("Audit trail", "Setup"), Q: q}
+	v := auditView{Page: r.Page("Audit trail", "Setup"), Q: q}
 	for i := range list {
 		e := &list[i]
 		v.Rows = append(v.Rows, auditRow{e.ID, appaccount.When(e.At), e.Who, e.Act, e.Subject, fault.Clip(readable(e.Before), 600),

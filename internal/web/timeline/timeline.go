@@ -116,7 +116,6 @@ func timelineFrame(r *page.Request, title, current string, t *plan.Timeline) pag
 		{"Dependencies", "/timeline/dependencies"}, {"Calendar", "/timeline/calendar"}, {"Rehearsal", "/timeline/rehearsal"}} {
 		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: passed(r, x[1])}, Current: x[0] == current})
 	}
-	v.Page.Picker = r.Scopes(string(r.Request().URI().PathOriginal()))
 	v.Page.Keep = nil
 	for _, name := range append([]string{"scope"}, page.TimelineKeys...) {
 		if x := r.Asked.Get(name); x != "" {

@@ -1,6 +1,7 @@
 import htmx from "htmx.org";
 import { attachKeyboard } from "./keyboard.js";
 import { attachMargin } from "./margin.js";
+import { attachMenus } from "./menu.js";
 import { attachTheme } from "./theme-switch.js";
 import { attachControls } from "./controls.js";
 import { attachDrop } from "./drop.js";
@@ -16,6 +17,7 @@ import { attachExplain } from "./explain.js";
 window.htmx = htmx;
 attachTheme();
 attachMargin();
+attachMenus();
 attachKeyboard();
 attachControls();
 attachDrop();

@@ -1,0 +1,41 @@
+package record
+
+import "strings"
+
+// heads are the columns whose head in words is not simply their name.
+var heads = map[string]string{
+	"report_to": "Reported to", "ev_method": "Earned by", "not_before": "Not before", "not_after": "Not after",
+	"percent_complete": "Complete, %", "lag": "Lag, working days", "duration": "Duration, working days",
+	"remaining": "Remaining, working days", "low": "Low, working days", "likely": "Likely, working days",
+	"high": "High, working days", "probability": "Probability, %", "cost_impact": "Cost if it strikes",
+	"days_impact": "Working days if it strikes", "from_risk": "From the risk", "percent": "Percent", "hours_per_day": "Hours a day",
+	"utilisation_target": "Target utilisation, %", "from_project": "From project", "to_project": "To project", "review": "Next review",
+	"schedule_mode": "Dates are", "earned_value": "Earned value", "currency": "Currency", "month": "Month", "finish": "Expected finish",
+	"start": "Expected start", "capital_operating": "Type", "rate": "Rate",
+}
+
+// Head is what stands over a column where people read it: its name in words, with its unit.
+func (c Column) Head() string {
+	if h, ok := heads[c.Name]; ok {
+		return h
+	}
+	h := strings.ReplaceAll(c.Name, "_", " ")
+	return strings.ToUpper(h[:1]) + h[1:]
+}
+
+// nouns are what single records are called, where a row is a record that people count.
+var nouns = map[Kind][2]string{Risks: {"risk", "risks"}, Issues: {"issue", "issues"}, Actions: {"action", "actions"},
+	Assignments: {"assignment", "assignments"}, Backlog: {"backlog item", "backlog items"}, Changes: {"change", "changes"},
+	Links: {"dependency", "dependencies"}, Commitments: {"commitment", "commitments"}, Activities: {"activity", "activities"}}
+
+// Noun is what n rows of the kind are called.
+func (k Kind) Noun(n int) string {
+	at := 1
+	if n == 1 {
+		at = 0
+	}
+	if words, ok := nouns[k]; ok {
+		return words[at]
+	}
+	return [2]string{"row", "rows"}[at] + " of " + strings.ToLower(k.Title())
+}

@@ -1,0 +1,43 @@
+// Menus that open under their name: one at a time, closed by Esc and by what happens elsewhere; and the tree of scopes, narrowed by
+// what is typed.
+function closeOthers(but) {
+  for (const menu of document.querySelectorAll("details[data-menu][open]")) if (menu !== but) menu.open = false;
+}
+
+function narrow(field) {
+  const wanted = field.value.trim().toLocaleLowerCase();
+  const tree = field.parentElement.querySelector("ul.tree");
+  let any = false;
+  const show = (li) => {
+    const below = [...li.querySelectorAll(":scope > ul > li")].map(show);
+    const own = li.firstElementChild.textContent.toLocaleLowerCase().includes(wanted);
+    const shown = own || below.includes(true);
+    if (own && wanted) for (const x of li.querySelectorAll("li")) x.hidden = false;
+    li.hidden = !shown;
+    any ||= shown;
+    return shown;
+  };
+  for (const li of tree.children) show(li);
+  field.parentElement.querySelector("[data-places-none]").hidden = any;
+}
+
+export function attachMenus() {
+  document.addEventListener("click", (event) => closeOthers(event.target.closest("details[data-menu]")));
+  document.addEventListener("keydown", (event) => {
+    const open = document.querySelector("details[data-menu][open]");
+    if (event.key === "Escape" && open) {
+      event.preventDefault();
+      open.open = false;
+      open.querySelector("summary").focus();
+    }
+    if (event.key === "Enter" && event.target.matches?.("[data-places-find]")) {
+      const hits = [...event.target.parentElement.querySelectorAll("ul.tree a")].filter((a) => a.offsetParent);
+      const named = hits.find((a) => a.textContent.toLocaleLowerCase().includes(event.target.value.trim().toLocaleLowerCase()));
+      named?.click();
+    }
+  });
+  document.addEventListener("input", (event) => {
+    if (event.target.matches("[data-places-find]")) narrow(event.target);
+  });
+  document.addEventListener("htmx:afterSwap", (event) => event.target.querySelector?.("[data-places-find]")?.focus());
+}

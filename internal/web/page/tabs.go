@@ -1,0 +1,85 @@
+package page
+
+import (
+	"turret/internal/app/access"
+	"turret/internal/core/measure"
+	"turret/internal/record"
+)
+
+// The tabs of a project, by which its pages say where they are.
+const (
+	SummaryTab = "Summary"
+	AssessTab  = "Assessment"
+	PlanTab    = "Plan"
+	MoneyTab   = "Money"
+	EarnedTab  = "Earned value"
+	RiskTab    = "Risks and actions"
+	PeopleTab  = "People"
+	BacklogTab = "Backlog"
+	BenefitTab = "Benefits"
+	ExplainTab = "Explain"
+	RecordTab  = "Records"
+)
+
+// KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
+var KindsOf = map[string][]record.Kind{RiskTab: {record.Risks, record.Issues, record.Actions}, PeopleTab: {record.Assignments},
+	BacklogTab: {record.Backlog}, BenefitTab: {record.Benefits}}
+
+// TabOfKind is the tab of a project under which a kind is read.
+func TabOfKind(kind record.Kind) string {
+	for tab, kinds := range KindsOf {
+		for _, k := range kinds {
+			if k == kind {
+				return tab
+			}
+		}
+	}
+	return RecordTab
+}
+
+// Of makes a page one of a project: its scope names the project, and the project's tabs stand over it.
+func (r *Request) Of(html *Page, p *measure.Project, current string) {
+	html.Scope = scopingOf(r, p.Code)
+	html.Tabs = projectTabs(r, p, current)
+}
+
+// projectTabs are the parts of a project that the one who asks may see; those in another section are told by the section's name.
+func projectTabs(r *Request, p *measure.Project, current string) []Tab {
+	path := ProjectPath(p.Code)
+	actor := access.ActorOf(r.Context())
+	costs := actor != nil && !actor.HideMoney
+	var list []Tab
+	for _, x := range []struct {
+		name, to string
+		show     bool
+	}{
+		{SummaryTab, r.To(path), true}, {AssessTab, r.To(path + "/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
+		{MoneyTab, r.MoneyOf(p.Code), costs}, {EarnedTab, r.To("/assess/earned", "scope", p.Code), costs},
+		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
+		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},
+		{BenefitTab, r.To(path + "/benefits"), costs}, {ExplainTab, r.ExplainPath(p.Code), true},
+		{RecordTab, r.To(path + "/records"), true},
+	} {
+		if x.show {
+			list = append(list, Tab{Link{x.name, x.to}, x.name == current || x.name == EarnedTab && current == "Assess"})
+		}
+	}
+	return list
+}
+
+// GatherTabs are the parts of Gather that the one who asks may see.
+func GatherTabs(r *Request, current string) []Tab {
+	actor := access.ActorOf(r.Context())
+	var list []Tab
+	for _, x := range []struct {
+		name, path string
+		show       bool
+	}{{"Inputs", "/gather", true}, {"Load files", "/gather/load", true}, {"Loads", "/loads", actor.May(access.Send)},
+		{"Feeds", "/feeds", actor != nil && actor.MayWhole(access.RunFeeds)}, {"Outbox", "/gather/outbox", actor.May(access.Remind)},
+		{"Samples", "/gather/samples", true}} {
+		if x.show {
+			list = append(list, Tab{Link{x.name, r.To(x.path)}, x.name == current})
+		}
+	}
+	return list
+}

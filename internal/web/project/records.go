@@ -1,0 +1,350 @@
+package project
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/fault"
+	"turret/internal/app/records"
+	"turret/internal/app/say"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/record"
+	"turret/internal/web/account"
+	"turret/internal/web/page"
+)
+
+// recordsView is a tab of a project that shows records to be read.
+type recordsView struct {
+	Page     page.Page
+	Headline string
+	Kinds    []kindLine // of the tab that lists them all
+	Sheets   []sheetView
+	Record   *recordView
+}
+
+// kindLine is a kind in the list of all.
+type kindLine struct {
+	Name, Href, Says, From, Edit string
+	Rows                         int
+}
+
+// sheetView is a table of one kind.
+type sheetView struct {
+	Kind, Title, Says, From, FromHref, Edit string
+	Count                                   string
+	Heads                                   []head
+	Rows                                    []recordRow
+	Empty                                   string
+}
+
+type head struct {
+	Text   string
+	Number bool
+}
+
+type recordRow struct {
+	Href, Key string
+	Cells     []shown
+}
+
+type shown struct {
+	Text, Title string
+	Number      bool
+}
+
+// recordView is one record in the margin.
+type recordView struct {
+	Kind, Key, Edit, CloseHref string
+	Facts                      []fact
+	History                    []event
+}
+
+type fact struct{ Name, Text string }
+
+type event struct {
+	What, When, Href string
+	Changes          []string
+}
+
+// tabRecords shows the kinds of a tab.
+func (s *pages) tabRecords(tab string) fiber.Handler {
+	return func(c fiber.Ctx) error { return s.records(c, tab, page.KindsOf[tab]) }
+}
+
+// kindRecords shows one kind, named in the address.
+func (s *pages) kindRecords(c fiber.Ctx) error {
+	kind := record.Kind(strings.Clone(c.Params("kind")))
+	if kind.Input() == nil {
+		return fiber.ErrNotFound
+	}
+	return s.records(c, page.TabOfKind(kind), []record.Kind{kind})
+}
+
+func (s *pages) records(c fiber.Ctx, tab string, kinds []record.Kind) error {
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	v := recordsView{Page: r.Page(tab+" of "+p.Code, "Projects")}
+	r.Of(&v.Page, p, tab)
+	editable, err := s.Office.Edit.Editable(c.Context(), p.Code)
+	if err != nil {
+		return err
+	}
+	var counts []string
+	for _, kind := range kinds {
+		sheet, err := s.Office.Records.Of(c.Context(), r.Figures, p.Code, kind)
+		if errors.Is(err, fault.ErrNotFound) && len(kinds) > 1 { // not theirs to know
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		counts = append(counts, counted(sheet))
+		v.Sheets = append(v.Sheets, sheetOf(r, p, sheet, slices.Contains(editable, kind)))
+	}
+	v.Headline = p.Name + " has " + say.List(counts) + "."
+	if err := v.open(s, r, p, kinds, editable); err != nil {
+		return err
+	}
+	return r.Answer("records", &v.Page, &v)
+}
+
+// counted is how many records a sheet has, in words.
+func counted(s *records.Sheet) string {
+	n := len(s.Rows)
+	if n == 0 {
+		return "no " + s.Kind.Noun(n)
+	}
+	return page.Thousands(n) + " " + s.Kind.Noun(n)
+}
+
+// allRecords lists every kind of a project, with how many records it has and what brought them.
+func (s *pages) allRecords(c fiber.Ctx) error {
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	v := recordsView{Page: r.Page("Records of "+p.Code, "Projects"), Headline: "What has come of " + p.Name + ", kind by kind."}
+	r.Of(&v.Page, p, page.RecordTab)
+	editable, err := s.Office.Edit.Editable(c.Context(), p.Code)
+	if err != nil {
+		return err
+	}
+	for _, kind := range record.Kinds() {
+		if !kind.OfProject() {
+			continue
+		}
+		sheet, err := s.Office.Records.Of(c.Context(), r.Figures, p.Code, kind)
+		if errors.Is(err, fault.ErrNotFound) { // not theirs to know
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		x := sheetOf(r, p, sheet, slices.Contains(editable, kind))
+		v.Kinds = append(v.Kinds, kindLine{Name: page.EditTitle(kind, p.Code), Says: kind.Input().Says, From: x.From, Edit: x.Edit,
+			Rows: len(sheet.Rows), Href: r.To(page.ProjectPath(p.Code) + "/records/" + string(kind))})
+	}
+	return r.Answer("records", &v.Page, &v)
+}
+
+// sheetOf shows a sheet as a table. Columns in which nothing stands are left out.
+func sheetOf(r *page.Request, p *measure.Project, s *records.Sheet, editable bool) sheetView {
+	v := sheetView{Kind: string(s.Kind), Title: page.EditTitle(s.Kind, p.Code), Says: s.Input.Says, Count: counted(s)}
+	if editable {
+		v.Edit = r.To(page.EditPath(s.Kind, p.Code))
+	}
+	if l := s.Load; l != nil {
+		v.From, v.FromHref = fmt.Sprintf("load %d, %s, by %s", l.ID, l.File, l.Author), r.To(fmt.Sprintf("/loads/%d", l.ID))
+		if l.Period != 0 {
+			v.From += ", for " + l.Period.Name()
+		}
+	}
+	if len(s.Rows) == 0 {
+		v.Empty = "None have come. They come with a file of the kind " + string(s.Kind) + "."
+		return v
+	}
+	columns := used(s)
+	for _, at := range columns {
+		c := s.Input.Columns[at]
+		v.Heads = append(v.Heads, head{c.Head(), numeric(c)})
+	}
+	n := namesOf(r, p)
+	for i := range s.Rows {
+		row := &s.Rows[i]
+		x := recordRow{Key: row.Key, Href: r.Here("record", string(s.Kind)+":"+row.Key)}
+		for _, at := range columns {
+			x.Cells = append(x.Cells, n.show(r, s.Input.Columns[at], row.Cells[at]))
+		}
+		v.Rows = append(v.Rows, x)
+	}
+	return v
+}
+
+// used are the columns in which something stands, the project's own left out.
+func used(s *records.Sheet) []int {
+	var list []int
+	for i, c := range s.Input.Columns {
+		if c.Name == "project" || c.Name == "code" && s.Kind == record.Projects {
+			continue
+		}
+		if slices.ContainsFunc(s.Rows, func(r records.Row) bool { return r.Cells[i] != "" }) {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+func numeric(c record.Column) bool {
+	switch c.Cell {
+	case record.Units, record.Number, record.Whole, record.Percent:
+		return true
+	}
+	return false
+}
+
+// names are what codes stand for, by the kind they refer to.
+type names struct{ codes, activities, projects, nodes map[string]string }
+
+func namesOf(r *page.Request, p *measure.Project) *names {
+	n := &names{map[string]string{}, map[string]string{}, map[string]string{}, map[string]string{}}
+	for _, c := range r.Figures.Masters.CostCodes {
+		n.codes[c.Code] = c.Name
+	}
+	for i := range p.Activities {
+		n.activities[p.Activities[i].Code] = p.Activities[i].Name
+	}
+	for code, other := range r.Figures.ByCode {
+		n.projects[code] = other.Name
+	}
+	for _, x := range r.Figures.Masters.Nodes {
+		n.nodes[x.Code] = x.Name
+	}
+	return n
+}
+
+// of finds what a code in a column stands for; empty where that is not known.
+func (n *names) of(c record.Column, code string) string {
+	switch {
+	case c.Refers == record.CostCodes:
+		return n.codes[code]
+	case c.Refers == record.Projects:
+		return n.projects[code]
+	case c.Refers == record.Structure:
+		return n.nodes[code]
+	case c.Name == "activity", c.Name == "from" && c.Cell == record.Code, c.Name == "to" && c.Cell == record.Code, c.Name == "blocks":
+		return n.activities[code]
+	}
+	return ""
+}
+
+// show writes a cell as people read it: days and amounts in full, codes with what they stand for.
+func (n *names) show(r *page.Request, c record.Column, cell string) shown {
+	x := shown{Text: cell, Number: numeric(c)}
+	switch {
+	case cell == "":
+	case c.Cell == record.Day:
+		if d, err := calendar.ParseDate(cell); err == nil {
+			x.Text = d.Human()
+		}
+	case c.Cell == record.Month:
+		if m, err := calendar.ParseMonth(cell); err == nil {
+			x.Text = m.Name()
+		}
+	case c.Cell == record.Units:
+		x.Text = grouped(cell)
+	case c.Cell == record.Code:
+		if name := n.of(c, cell); name != "" {
+			x.Text, x.Title = cell+" "+name, cell
+		}
+	}
+	return x
+}
+
+// grouped sets the thousands of a plain number apart, with a true minus.
+func grouped(s string) string {
+	sign := ""
+	if rest, ok := strings.CutPrefix(s, "-"); ok {
+		sign, s = "−", rest
+	}
+	whole, rest, found := strings.Cut(s, ".")
+	n, err := strconv.Atoi(whole)
+	if err != nil {
+		return sign + s
+	}
+	whole = page.Thousands(n)
+	if found {
+		whole += "." + rest
+	}
+	return sign + whole
+}
+
+// open shows the record that the address names in the margin.
+func (v *recordsView) open(s *pages, r *page.Request, p *measure.Project, kinds, editable []record.Kind) error {
+	name, key, ok := strings.Cut(r.Asked.Get("record"), ":")
+	kind := record.Kind(name)
+	if !ok || !slices.Contains(kinds, kind) {
+		return nil
+	}
+	sheet, err := s.Office.Records.Of(r.Context(), r.Figures, p.Code, kind)
+	if err != nil {
+		return err
+	}
+	history, err := s.Office.Records.History(r.Context(), r.Figures, p.Code, kind, key)
+	if err != nil {
+		return err
+	}
+	row := sheet.Row(key)
+	if row == nil && len(history) == 0 {
+		return fmt.Errorf("%s %q: %w", kind.Title(), fault.Clip(key, 60), fault.ErrNotFound)
+	}
+	x := &recordView{Kind: kind.Title(), Key: key, CloseHref: r.Here("record", "")}
+	if slices.Contains(editable, kind) {
+		first, _, _ := strings.Cut(key, " ")
+		x.Edit = r.To(page.EditPath(kind, p.Code)+"&at="+url.QueryEscape(first)) + "#at"
+	}
+	n := namesOf(r, p)
+	if row != nil {
+		for i, c := range sheet.Input.Columns {
+			if c.Name != "project" && row.Cells[i] != "" {
+				x.Facts = append(x.Facts, fact{c.Head(), n.show(r, c, row.Cells[i]).Text})
+			}
+		}
+	}
+	for i := range history {
+		x.History = append(x.History, eventOf(r, n, &history[i]))
+	}
+	v.Record = x
+	return nil
+}
+
+func eventOf(r *page.Request, n *names, e *records.Event) event {
+	l := &e.Load
+	x := event{What: page.Capital(string(e.Act)) + " with load " + strconv.FormatInt(l.ID, 10), Href: r.To(fmt.Sprintf("/loads/%d", l.ID)),
+		When: account.When(l.ReceivedAt) + ", " + l.Author + ", " + l.File}
+	if e.From > 0 {
+		x.When += " row " + strconv.Itoa(int(e.From))
+	}
+	if l.Period != 0 {
+		x.When += ", for " + l.Period.Name()
+	}
+	or := func(s string) string {
+		if s == "" {
+			return "nothing"
+		}
+		return s
+	}
+	for _, c := range e.Changes {
+		x.Changes = append(x.Changes, fmt.Sprintf("%s: %s, was %s", c.Column.Head(), or(n.show(r, c.Column, c.Is).Text),
+			or(n.show(r, c.Column, c.Was).Text)))
+	}
+	return x
+}
