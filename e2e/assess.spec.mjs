@@ -44,12 +44,12 @@ test("a budget raised in August stands in the checks as long as the forecast sle
   );
 });
 
-test("one that has not reported is found by its dates and its inputs, each led to the field to mend", async ({ page }) => {
+test("one that has not reported is found by its dates and its inputs, each led to the field to fix", async ({ page }) => {
   await page.goto("/check?severity=error");
   await expect(page.locator("main tr[data-finding=date_passed]")).toHaveCount(3);
   const late = row(page, "P2.7 Install foundations");
   await expect(late).toContainText("activities-2026-09.csv, row");
-  await late.getByRole("link", { name: "mend" }).click();
+  await late.getByRole("link", { name: "fix" }).click();
   await expect(page).toHaveURL(/\/edit\/activities\?.*project=DT-04/);
   await expect(page.locator("#at")).toBeVisible();
 });

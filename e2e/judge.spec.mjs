@@ -53,7 +53,7 @@ test("a check of one's own is tried, kept, found with the others and taken away"
   await page.getByLabel("Fails where").fill("finish_deviation > 40");
   await page.getByRole("button", { name: "Try it" }).click();
   await expect(page.getByRole("status")).toContainText(/\b2 of 27|fail/);
-  await page.getByRole("button", { name: "Keep it" }).click();
+  await page.getByRole("button", { name: "Save it" }).click();
   await page.goto("/check?check=behind_silent");
   await expect(page.locator("main tr[data-finding=behind_silent]", { hasText: "LW-11" })).toBeVisible();
   await page.goto("/check/rules");
@@ -64,9 +64,9 @@ test("a check of one's own is tried, kept, found with the others and taken away"
 test("a table is kept for all under a name and found again", async ({ page }) => {
   await page.goto("/assess/table?columns=tcpi_eac&columns=cpi&where=tcpi_eac%20%3E%20cpi%20%2B%200.1");
   await page.locator("summary", { hasText: "Views" }).click();
-  await page.getByLabel("Keep this table as").fill("Hopeful");
+  await page.getByLabel("Save this table as").fill("Hopeful");
   await page.getByLabel("for all to use").check();
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await page.goto("/assess/table");
   await page.locator("summary", { hasText: "Views" }).click();
   await page.getByRole("link", { name: "Hopeful" }).click();
@@ -80,19 +80,19 @@ test("the facts are taken into a text, which reads as it was meant and nothing i
   await page.locator("#cost").getByRole("button", { name: "take it" }).click();
   await expect(page.getByLabel("Cost", { exact: true })).toHaveValue(/Actual cost 7\.7 % over budget to date/);
   await page.getByLabel("Overall", { exact: true }).fill("**Roads** are <script>alert(1)</script> wet\n\n- مرحبا 🚧");
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
-  await expect(page.getByRole("status")).toContainText("Kept");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is saved for October 2026");
   const prose = page.locator("#overall .prose").last();
   await expect(prose.locator("strong")).toHaveText("Roads");
   await expect(prose).toContainText("<script>alert(1)</script>");
   await expect(prose.locator("li")).toHaveText("مرحبا 🚧");
   await page.getByLabel("Schedule", { exact: true }).fill("x".repeat(200_001));
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("at most 200000 characters; this has 200001");
   await expect(page.getByLabel("Schedule", { exact: true })).toHaveValue("x".repeat(200_001));
   await page.getByLabel("Schedule", { exact: true }).fill(`<b>wet</b> שלום 🚧 ${"and wet ".repeat(24_990)}`);
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
-  await expect(page.getByRole("status")).toContainText("Kept");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is saved for October 2026");
   for (const form of ["pdf", "html", "xlsx", "csv"]) {
     const pack = await page.request.get(`/reports/file/${form}?report=executive`);
     expect(pack.status(), form).toBe(200);
@@ -103,8 +103,8 @@ test("the office writes to the whole, and it stands in the pack", async ({ page,
   await page.goto("/explain");
   await expect(page.locator("main")).toContainText("The crane barge will decide the winter");
   await page.getByLabel("From the office").fill("The **winter** is tight.");
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
-  await expect(page.getByRole("status")).toContainText("Kept");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is saved for October 2026");
   await expect(page.locator(".prose strong").last()).toHaveText("winter");
   const lead = await browser.newContext({ baseURL });
   const theirs = await lead.newPage();
@@ -115,7 +115,7 @@ test("the office writes to the whole, and it stands in the pack", async ({ page,
   await lead.close();
 });
 
-test("the period is closed once what stands in its way is let pass, and reopened with a reason", async ({ page }) => {
+test("the period is closed once what stands in its way is waived, and reopened with a reason", async ({ page }) => {
   await page.goto("/publish");
   await expect(page.locator("h1")).toContainText(/\d+ things stand in the way of closing October 2026/);
   await expect(page.getByRole("button", { name: "Close October 2026" })).toHaveCount(0);
@@ -123,7 +123,7 @@ test("the period is closed once what stands in its way is let pass, and reopened
     const row = page.locator("tr[data-obstacle]:not(.quiet)").first();
     await row.locator("summary").click();
     await row.getByLabel("Because").fill("K. Ōtani is away; the board knows.");
-    await row.getByRole("button", { name: "Let pass" }).click();
+    await row.getByRole("button", { name: "Waive" }).click();
     await expect(page.locator("tr[data-obstacle]:not(.quiet)")).toHaveCount(left - 1);
   }
   await page.getByRole("button", { name: "Close October 2026" }).click();

@@ -39,7 +39,10 @@ test("every page of a project has the same tabs, and a record opens with what be
   await expect(tabs.locator("[aria-current]")).toHaveText("Risks and actions");
 
   await page.goto("/projects/LW-07/records/activities");
-  await page.getByRole("row", { name: /Lock commissioned/ }).getByRole("link").click();
+  await page
+    .getByRole("row", { name: /Lock commissioned/ })
+    .getByRole("link")
+    .click();
   const margin = page.locator("#margin");
   await expect(margin).toContainText("24 Feb 2027");
   await expect(margin).toContainText(/Expected finish: 24 Feb 2027, was \d+ \w{3} 2027/);

@@ -1,5 +1,5 @@
 import { readFile } from "node:fs/promises";
-import { drop, keepColumns, load, meanStatuses, meanWorkbook, month } from "./senders.mjs";
+import { drop, load, meanStatuses, meanWorkbook, month } from "./senders.mjs";
 import { enter, expect, test } from "./turret.mjs";
 
 // Reports are composed, kept, written and sent; Lookout is arranged; the office asks and a lead answers. They have a server of their own.
@@ -44,9 +44,9 @@ test("a report is composed by ticking and by keys alone, and its pages follow", 
 
 test("what is composed is kept by a name, written in every form, shared and taken away", async ({ page, browser, baseURL }) => {
   await page.goto("/reports/compose?part=headline&part=status&few.status=1&columns.status=cpi,vac&size=A3");
-  await page.getByLabel("Keep it as").fill("Needs attention");
+  await page.getByLabel("Save it as").fill("Needs attention");
   await page.getByLabel("for all to use").check();
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.locator("h1")).toHaveText("Needs attention");
   const pdf = await saved(page, page.getByRole("link", { name: "PDF", exact: true }));
   expect(pdf.name).toBe("needs-attention-2026-10-31.pdf");
@@ -101,11 +101,11 @@ test("a list sends what each may see, and tells who opened it", async ({ page, b
   await page.getByLabel("Name", { exact: true }).fill("Money every month");
   await page.locator("select[name=report]").selectOption({ label: "Cost report" });
   await page.locator("select[name=how]").selectOption("link");
-  await page.getByRole("button", { name: "Keep the list" }).click();
+  await page.getByRole("button", { name: "Save the list" }).click();
   await expect(page.getByRole("alert")).toContainText("at least one person or role");
   await expect(page.getByLabel("Name", { exact: true })).toHaveValue("Money every month");
   await page.getByLabel("C. Almeida").check();
-  await page.getByRole("button", { name: "Keep the list" }).click();
+  await page.getByRole("button", { name: "Save the list" }).click();
   const list = page.locator("tr", { hasText: "Money every month" });
   await list.first().getByRole("button", { name: "Send for October 2026" }).click();
   await expect(page.getByRole("status")).toContainText("Sent to 1");
@@ -137,18 +137,18 @@ test("Lookout is arranged by keys, kept, and put back; a notice stands for all u
   await page.getByLabel("Trend 1", { exact: true }).focus();
   for (let i = 0; i < 8; i++) await page.keyboard.press("Alt+ArrowUp");
   await page.getByLabel("Sighting plot", { exact: true }).uncheck();
-  await page.getByRole("button", { name: "Keep for me" }).click();
+  await page.getByRole("button", { name: "Save for me" }).click();
   await expect(page.locator(".lookout > section").first().locator("h2")).toHaveText("Cost performance index");
   await expect(page.locator(".lookout svg.scene").first()).toBeVisible();
   await expect(page.getByRole("heading", { name: "Sighting plot" })).toHaveCount(0);
   await page.goto("/lookout/arrange");
   await page.getByLabel("Measures of Trend 1").fill("nonsense");
-  await page.getByRole("button", { name: "Keep for me" }).click();
+  await page.getByRole("button", { name: "Save for me" }).click();
   await expect(page.getByRole("alert")).toContainText("“nonsense”");
   await page.getByRole("button", { name: "As usual for my role" }).click();
   await page.getByLabel(/Text; it stands/).fill("Figures of **November** are due on the 9th.");
   await page.getByLabel("Until").fill("2099-01-01");
-  await page.getByRole("button", { name: "Keep the notice" }).click();
+  await page.getByRole("button", { name: "Save the notice" }).click();
   const other = await browser.newContext({ baseURL });
   const theirs = await other.newPage();
   await enter(theirs, "okafor");
@@ -157,7 +157,7 @@ test("Lookout is arranged by keys, kept, and put back; a notice stands for all u
   await expect(theirs.getByRole("heading", { name: "Sighting plot" })).toBeVisible();
   await other.close();
   await page.getByLabel(/Text; it stands/).fill("");
-  await page.getByRole("button", { name: "Keep the notice" }).click();
+  await page.getByRole("button", { name: "Save the notice" }).click();
   await page.goto("/");
   await expect(page.locator(".notice")).toHaveCount(0);
 });
@@ -199,7 +199,7 @@ async function letAllPass(page, reason) {
     const row = page.locator("tr[data-obstacle]:not(.quiet)").first();
     await row.locator("summary").click();
     await row.getByLabel("Because").fill(reason);
-    await row.getByRole("button", { name: "Let pass" }).click();
+    await row.getByRole("button", { name: "Waive" }).click();
     await expect(page.locator("tr[data-obstacle]:not(.quiet)")).toHaveCount(left - 1);
   }
 }
@@ -215,7 +215,6 @@ test("November goes from Gather to Publish, as the guide says", async ({ page, b
   await load(page);
   await drop(page, "Locks and Weirs", month("november", "locks-and-weirs/LW return November 2026.xlsx"));
   await meanWorkbook(page);
-  await keepColumns(page);
   await load(page);
   await drop(page, "Locks and banks", month("november", "locks-and-banks-status/status 2026-11.json"));
   await meanStatuses(page);
@@ -229,8 +228,8 @@ test("November goes from Gather to Publish, as the guide says", async ({ page, b
   await page.getByRole("link", { name: /projects to explain/ }).click();
   await page.locator("main tr[data-project=LW-11]").getByRole("link", { name: "explain" }).click();
   await page.locator("#overall").getByRole("button", { name: "take it" }).click();
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
-  await expect(page.getByRole("status")).toContainText("Kept");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is saved for");
 
   await page.goto("/publish?asof=2026-11-30");
   await letAllPass(page, "Sent by paper; will be in the next.");

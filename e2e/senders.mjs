@@ -24,14 +24,6 @@ export async function meanWorkbook(page) {
   await expect(page.locator("button[data-load]")).toBeVisible({ timeout: 30_000 });
 }
 
-// keepColumns keeps what the sheet of the plan does not bring.
-export async function keepColumns(page) {
-  await page.locator("details.sheet", { hasText: "Plan" }).locator("summary").click();
-  await page.locator("details.sheet[open]").getByLabel("keep what stands in columns").check();
-  await page.getByRole("button", { name: "Read it this way" }).click();
-  await expect(page.locator("button[data-load]")).toBeVisible({ timeout: 30_000 });
-}
-
 // meanStatuses gives the words of a sender's statuses their meaning.
 export async function meanStatuses(page) {
   for (const [word, meaning] of [

@@ -9,7 +9,7 @@ test("whose delay hits whom is found in three clicks", async ({ page }) => {
   const first = page.locator("main tbody tr").first();
   await expect(first).toContainText("Crane barge refit");
   await expect(first).toContainText("Eel passes, lower Ostrel");
-  await expect(first).toContainText("under strain");
+  await expect(first).toContainText("at risk");
   await expect(page.locator("main tbody tr").nth(1)).toContainText("Ashby weir apron");
   await first.getByRole("link", { name: "M3 Sea trial passed" }).click();
   await expect(page.locator("#margin .figure")).toHaveText("+61");
@@ -35,7 +35,7 @@ test("a slip is rehearsed and its two victims are named", async ({ page }) => {
   const row = page.locator("main tr", { hasText: "M4 Open for use" });
   await expect(row).toContainText("LW-11 M3 Sea trial passed");
   await expect(row.locator("td.num").nth(2)).toHaveText("+20");
-  await page.getByRole("link", { name: "compare" }).or(page.getByText("Kept as “Slewing ring four weeks later”")).first().waitFor();
+  await page.getByRole("link", { name: "compare" }).or(page.getByText("Saved as “Slewing ring four weeks later”")).first().waitFor();
   await page.getByLabel("Activity").fill("LW-11 P9");
   await page.getByRole("button", { name: "Add and run" }).click();
   await expect(page.getByRole("alert")).toContainText("expected the code of a project and of an activity in it");
@@ -243,7 +243,7 @@ test.describe("changes", () => {
     await page.getByRole("button", { name: "Save as a revision" }).click();
     await page.getByLabel("Why").fill("The yard works to the new ring");
     await page.getByRole("button", { name: "Save as a revision" }).click();
-    await expect(page.getByText("Saved as a revision.")).toBeVisible();
+    await expect(page.getByText("Saved as a revision for")).toBeVisible();
     await page.getByRole("link", { name: "Versions and baselines" }).click();
     await expect(page.locator("select[name=is] option").first()).toContainText("The yard works to the new ring");
     await expect(page.locator("h1")).toContainText("1 stretched");
@@ -266,7 +266,7 @@ test.describe("changes", () => {
     await expect(page.getByRole("alert").filter({ hasText: "did not arrive" })).toContainText("What you changed is still here");
     await page.unroute("**/projects/LW-07/plan");
     await page.getByRole("button", { name: "Save as a revision" }).click();
-    await expect(page.getByText("Saved as a revision.")).toBeVisible();
+    await expect(page.getByText("Saved as a revision for")).toBeVisible();
     await expect(page.getByLabel("P3.6 name")).toHaveValue("Foundations of the machines");
   });
 
@@ -324,7 +324,7 @@ test.describe("changes", () => {
       await who.getByLabel("Why").fill("because");
       await who.getByRole("button", { name: "Save as a revision" }).click();
     }
-    await expect(page.getByText("Saved as a revision.")).toBeVisible();
+    await expect(page.getByText("Saved as a revision for")).toBeVisible();
     await expect(second.getByRole("alert")).toContainText("yours “2027-03-01”, theirs “2027-02-15”");
     await expect(second.getByLabel("P4.7 start")).toHaveValue("2027-03-01");
     second.on("dialog", (d) => d.accept());
@@ -339,10 +339,10 @@ test.describe("changes", () => {
     await expect(page).toHaveURL(/state=slipping/);
     await page.goto("/timeline/dependencies");
     const deal = page.locator("main tbody tr", { hasText: "Eel passes" }).first();
-    await deal.getByText("settle").click();
+    await deal.getByText("agree", { exact: true }).click();
     await deal.getByLabel("Promised").fill("2026-11-20");
     await deal.getByLabel("both agree").check();
-    await deal.getByRole("button", { name: "Keep" }).click();
+    await deal.getByRole("button", { name: "Save" }).click();
     const now = page.locator("main tbody tr", { hasText: "Eel passes" }).first();
     await expect(now).toContainText("20 Nov 2026");
     await expect(page.locator("main tbody tr", { hasText: "Lift passes 4 to 6" })).toContainText("agreed");

@@ -20,7 +20,8 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/judge", "app/plan",
-	"app/money", "app/lookout", "app/explain", "app/report", "app/gather", "app/draft", "app/load", "app/feed", "app/mailing", "app/publish", "app"}
+	"app/money", "app/lookout", "app/explain", "app/report", "app/gather", "app/draft", "app/load", "app/feed", "app/mailing",
+	"app/publish", "app"}
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{

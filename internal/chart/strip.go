@@ -165,7 +165,7 @@ func label(e schedule.Event, a *schedule.Activity) string {
 }
 
 func title(e schedule.Event, a *schedule.Activity) string {
-	s := a.Name + ": " + e.State.String()
+	s := a.Name + ": " + e.Word()
 	if e.Date != 0 {
 		s += ", " + e.Date.Human()
 	}

@@ -60,7 +60,7 @@ func TestStoriesShow(t *testing.T) {
 	assert.Positive(t, int64(of("BR-06").Account.Changes), "a budget raised in August")
 	assert.Contains(t, of("BR-05").Health.Reason(), "budget to date", "earned value off: actual against budget to date")
 	assert.Empty(t, of("DT-05").Health.Reason(), "ahead of plan and under budget is quiet")
-	assert.Contains(t, of("FW-01").Health.Reason(), "missed")
+	assert.Contains(t, of("FW-01").Health.Reason(), "First season planted 39 working days late")
 	cabins := of("LW-09")
 	last := cabins.Account.First + calendar.Month(len(cabins.Account.ActualBy)-1)
 	assert.Greater(t, last, cabins.Outlook.ExpectedFinish.Month(), "cost posted after the finish")

@@ -76,8 +76,8 @@ func measured(key string) column {
 // deviations are the measures that are drawn as a bar from zero, with the scale and the trigger they are held against.
 var deviations = map[string]struct {
 	scale float64
-	on    health.Dimension
-}{"vac_share": {0.2, health.Cost}, "finish_deviation": {60, health.Schedule}}
+	on    health.Kind
+}{"vac_share": {0.2, health.CostShare}, "finish_deviation": {60, health.FinishShare}}
 
 // figure is a project's measure in a table.
 func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
@@ -96,7 +96,7 @@ func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
 		if d.Unit == measure.Days {
 			value, limit = float64(v.N), tol.Of[health.FinishShare].Watch*float64(q.Value("planned_duration").N)
 		}
-		x.Drawings = []*scene.Scene{chart.DeviationBar(value, dev.scale, limit, q.Health.By[dev.on])}
+		x.Drawings = []*scene.Scene{chart.DeviationBar(value, dev.scale, limit, q.Health.Reached(dev.on))}
 	}
 	return x
 }

@@ -84,8 +84,8 @@ func (c *composer) attention(part *report.Part, s *section) {
 		dims.Plain = strings.Join(names, ", ")
 		next := cell{}
 		if e := lookout.Next(q); e.Activity >= 0 {
-			next.Text, next.Soft = q.Activities[e.Activity].Name, e.Date.Human()+", "+e.State.String()
-			next.Plain = next.Text + ", " + e.Date.String() + ", " + e.State.String()
+			next.Text, next.Soft = q.Activities[e.Activity].Name, e.Date.Human()+", "+e.Word()
+			next.Plain = next.Text + ", " + e.Date.String() + ", " + e.Word()
 		}
 		cells := t.Rows[i].Cells
 		t.Rows[i].Cells = append(append([]cell{cells[0], dims}, cells[1:]...), next, cell{Text: c.reason(q)})
@@ -255,7 +255,7 @@ func dated(e schedule.Event, baseline calendar.Date) []cell {
 	if e.Deviation.Given {
 		days = cell{Text: measure.Signed(e.Deviation.N), Value: measure.Value{Known: true, N: e.Deviation.N}}
 	}
-	return []cell{{Text: e.State.String()}, day(baseline), day(e.Date), days}
+	return []cell{{Text: e.Word()}, day(baseline), day(e.Date), days}
 }
 
 // day is a date in a table of texts.

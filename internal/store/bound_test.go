@@ -66,10 +66,10 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 		return r.History(ctx, nil, func(int64, calendar.Period, *kept.ActivityFact) { *n++ })
 	},
 	"LastDelivered": func(r kept.Reading, n *int) error {
-		return r.LastDelivered(ctx, nil, func(int64, record.Kind, calendar.Period) { *n++ })
+		return r.LastDelivered(ctx, nil, func(kept.Delivery) { *n++ })
 	},
 	"Begun": func(r kept.Reading, n *int) error {
-		begun, err := r.Begun(ctx, 1)
+		begun, _, err := r.Begun(ctx, 1)
 		if begun {
 			*n = 1
 		}

@@ -75,9 +75,11 @@ func (s *Store) Refusals(ctx context.Context, period calendar.Period) ([]intake.
 	return list, err
 }
 
-// LastDelivered passes the latest period that each kind of input was received for, by project.
-func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(int64, record.Kind, calendar.Period)) error {
-	q, group := `SELECT v.project_id, v.kind, max(l.period) FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
+// LastDelivered passes the latest delivery of each kind of input, by project. The source is that of the row with the greatest period, as
+// SQLite gives columns beside max().
+func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(kept.Delivery)) error {
+	q, group := `SELECT v.project_id, v.kind, max(l.period), l.source, count(DISTINCT l.period)
+		FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
 		` GROUP BY v.project_id, v.kind`
 	var args []any
 	if projects != nil {
@@ -88,19 +90,20 @@ func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(i
 	}
 	rows, err := r.q.QueryContext(ctx, q+group, args...)
 	return each(rows, err, func(scan scanner) error {
-		var project int64
-		var kind record.Kind
-		var period calendar.Period
-		err := scan(&project, &kind, &period)
-		row(project, kind, period)
+		var d kept.Delivery
+		err := scan(&d.Project, &d.Kind, &d.Period, &d.Source, &d.Periods)
+		row(d)
 		return err
 	})
 }
 
-// Begun reports whether anything of projects has come for a period, or a later one.
-func (r reading) Begun(ctx context.Context, period calendar.Period) (bool, error) {
+// Begun reports whether anything of projects has come for a period, or a later one, and which sources sent a ledger for it.
+func (r reading) Begun(ctx context.Context, period calendar.Period) (bool, []string, error) {
 	var n int
-	err := r.q.GetContext(ctx, &n,
-		`SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period)
-	return n > 0, err
+	var ledgers []string
+	err := errors.Join(r.q.GetContext(ctx, &n,
+		`SELECT count(*) FROM (SELECT 1 FROM standing_loads l JOIN revisions v ON v.load_id = l.id WHERE l.period >= ? LIMIT 1)`, period),
+		r.q.SelectContext(ctx, &ledgers, `SELECT DISTINCT source FROM standing_loads WHERE kind = ? AND period = ? ORDER BY source`,
+			record.Actuals, period))
+	return n > 0, ledgers, err
 }

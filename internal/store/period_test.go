@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/apptest"
+	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
@@ -120,7 +121,9 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 	assert.Equal(t, october-3, send(october-3))
 	_, err := o.Publish.Close(ctx, october)
 	require.NoError(t, err)
-	assert.Equal(t, []calendar.Period{october + 1, october + 1, october + 2}, []calendar.Period{send(0), send(october), send(october + 2)})
+	assert.Equal(t, []calendar.Period{october + 1, october + 2}, []calendar.Period{send(0), send(october + 2)})
+	_, err = o.Intake.PeriodFor(intake.For(ctx, october.Last()))
+	require.ErrorIs(t, err, fault.ErrConflict)
 	a, err := o.Assess.Day(ctx, october.Last())
 	require.NoError(t, err)
 	p, err := a.Project("A")

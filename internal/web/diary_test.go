@@ -43,7 +43,7 @@ func TestRehearsalByForms(t *testing.T) {
 	assert.Equal(t, 422, keep(" "))
 	require.Equal(t, 303, keep("<b>late</b>"))
 	html = h.page("ana", address)
-	assert.Contains(t, html, "Kept as “&lt;b&gt;late&lt;/b&gt;”")
+	assert.Contains(t, html, "Saved as “&lt;b&gt;late&lt;/b&gt;”")
 	html = h.page("ana", "/timeline/rehearsal?with=1&move="+
 		url.QueryEscape(url.Values{"project": {"B1"}, "activity": {"M"}, "shift": {"5"}}.Encode()))
 	assert.Contains(t, html, "“&lt;b&gt;late&lt;/b&gt;”")

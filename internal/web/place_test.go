@@ -1,6 +1,7 @@
 package web
 
 import (
+	"encoding/base64"
 	"html"
 	"net/http"
 	"net/url"
@@ -139,28 +140,64 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 	status, out := h.sendJSON("lea", "/projects/A1/plan?asof=2026-10-31&scope=A",
 		`{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`)
 	require.Equal(t, 200, status)
-	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&saved=1&scope=A", out["to"])
+	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&scope=A", out["to"])
 }
 
-// A table saved says for which period: that in view, and the one after the last closed where that in view is closed. Nothing saved is said.
-func TestATableSavedSaysForWhichPeriod(t *testing.T) {
+// A table is saved for the period in view, and says so; in a closed one nothing is saved, and the way on is told.
+func TestATableIsSavedForThePeriodInView(t *testing.T) {
 	h := newHouse(t)
 	path := "/edit/projects?project=A1"
 	_, err := h.office.Publish.Close(ctxOf(), calendar.Months.Of(calendar.On(2026, 10, 1)))
 	require.NoError(t, err)
-	for asof, want := range map[string]string{"2026-12-31": "for=2026-12", "2026-10-31": "for=2026-11"} {
-		at := path + "&asof=" + asof
-		q := fields(t, h.page("ana", at), "/edit/projects?asof="+asof+"&amp;project=A1")
-		status, _, head := h.ask("ana", http.MethodPost, at, q)
-		require.Equal(t, 303, status)
-		assert.Contains(t, h.page("ana", head.Get("Location")), "Nothing was changed")
-		for name, v := range q {
-			if v[0] == "Alpha" || strings.HasSuffix(v[0], "+") {
-				q.Set(name, v[0]+"+")
-			}
+	at := path + "&asof=2026-12-31"
+	q := fields(t, h.page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
+	status, _, head := h.ask("ana", http.MethodPost, at, q)
+	require.Equal(t, 303, status)
+	assert.Contains(t, toldIn(t, head), "Nothing was changed")
+	for name, v := range q {
+		if v[0] == "Alpha" {
+			q.Set(name, "Alpha+")
 		}
-		status, body, head := h.ask("ana", http.MethodPost, at, q)
-		require.Equal(t, 303, status, body)
-		assert.Contains(t, head.Get("Location"), want, asof)
 	}
+	status, body, head := h.ask("ana", http.MethodPost, at, q)
+	require.Equal(t, 303, status, body)
+	assert.Contains(t, toldIn(t, head), "Saved for December 2026 as load")
+
+	q = fields(t, h.page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
+	for name, v := range q {
+		if v[0] == "Alpha+" {
+			q.Set(name, "Beta")
+		}
+	}
+	closed := path + "&asof=2026-10-31"
+	status, _, head = h.ask("ana", http.MethodGet, closed, nil)
+	require.Equal(t, 303, status)
+	read := head.Get("Location")
+	assert.Equal(t, "/projects/A1/records/projects?asof=2026-10-31", read, "what stood then is read, not what stands now")
+	page := h.page("ana", read)
+	assert.Contains(t, page, "Nothing in it can be changed here")
+	assert.Contains(t, page, "/projects/A1/records/projects?asof=2026-11-30", "the way to the open period")
+	assert.Contains(t, page, `href="/publish?asof=2026-10-31"`, "the way to reopen it")
+	loads, err := h.office.Load.List(ctxOf())
+	require.NoError(t, err)
+	status, body, _ = h.ask("ana", http.MethodPost, closed, q)
+	assert.Equal(t, 409, status)
+	assert.Contains(t, body, `value="Beta"`, "what was typed is still there")
+	assert.Contains(t, body, "October 2026 is closed and stays as it is; reopen it, or go on in November 2026")
+	after, err := h.office.Load.List(ctxOf())
+	require.NoError(t, err)
+	assert.Len(t, after, len(loads), "nothing was saved")
+}
+
+// toldIn is what an act tells the next page.
+func toldIn(t *testing.T, head http.Header) string {
+	t.Helper()
+	for _, c := range (&http.Response{Header: head}).Cookies() {
+		if c.Name == "turret-told" {
+			b, err := base64.RawURLEncoding.DecodeString(c.Value)
+			require.NoError(t, err)
+			return string(b)
+		}
+	}
+	return ""
 }

@@ -143,7 +143,7 @@ func TestChangingAPlanNeedsTheRightToSendIt(t *testing.T) {
 	assert.Equal(t, 400, status)
 	status, out = h.sendJSON("lea", "/projects/A1/plan", change)
 	require.Equal(t, 200, status)
-	assert.Equal(t, "/projects/A1/plan?saved=1", out["to"])
+	assert.Equal(t, "/projects/A1/plan", out["to"])
 	assert.Contains(t, h.page("lea", "/projects/A1/versions"), "why")
 	status, _, _ = h.ask("exe", http.MethodPost, "/projects/A1/level", url.Values{"_csrf": {h.token["exe"]}, "activity": {"M"},
 		"level": {"portfolio"}})
@@ -207,7 +207,7 @@ func TestTheAPIReadsTheSchedule(t *testing.T) {
 	deals := get("/dependencies")["dependencies"]
 	require.Len(t, deals, 1)
 	assert.Nil(t, deals[0]["giver"], "not hers to read")
-	assert.Equal(t, []any{float64(-15), "under strain", "2026-11-20"}, []any{deals[0]["room"], deals[0]["state"], deals[0]["promised"]})
+	assert.Equal(t, []any{float64(-15), "at risk", "2026-11-20"}, []any{deals[0]["room"], deals[0]["state"], deals[0]["promised"]})
 	status, _, _ := h.ask("", http.MethodGet, "/api/v1/milestones?level=sky", nil, "Authorization", "Bearer "+key)
 	assert.Equal(t, 400, status)
 }

@@ -9,7 +9,6 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
-	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -88,19 +87,17 @@ func placeBenefit(a *Assessment, p *measure.Project, x benefit.Benefit) {
 	p.Gains.Outlook += outlook
 }
 
-// readLate tells which inputs that are expected each period came last for an earlier one. Nothing is late while nothing at all has come
-// for the period.
+// readLate tells which inputs that are expected each period are awaited, since they came last for an earlier one, and which are late: the
+// one after the last was due by the as-of date. Nothing is late while nothing at all has come for the period.
 func readLate(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
-	periods := map[SlotKey]calendar.Period{}
+	last := map[SlotKey]kept.Delivery{}
 	now := a.Env.Period()
-	begun, err := s.Begun(ctx, now)
+	begun, ledgers, err := s.Begun(ctx, now)
 	if err != nil {
 		return err
 	}
 	a.Begun = begun
-	if err := s.LastDelivered(ctx, only, func(project int64, kind record.Kind, period calendar.Period) {
-		periods[SlotKey{project, kind}] = period
-	}); err != nil {
+	if err := s.LastDelivered(ctx, only, func(d kept.Delivery) { last[SlotKey{d.Project, d.Kind}] = d }); err != nil {
 		return err
 	}
 	for _, p := range a.Projects {
@@ -108,18 +105,30 @@ func readLate(ctx context.Context, a *Assessment, s kept.Reading, only []int64) 
 			continue
 		}
 		for _, k := range record.MatrixKinds() {
-			last, came := periods[SlotKey{p.ID, k}]
+			d, came := last[SlotKey{p.ID, k}]
 			if !came || a.Settings.Expected(k).Rhythm != setting.EachPeriod || slices.Contains(a.Settings.NotExpected[p.Code], k) {
 				continue
 			}
 			p.Audit.Tested++
-			if begun && last != 0 && last < now {
-				p.Audit.Late = append(p.Audit.Late, check.Late{Kind: string(k), Last: last.Name()})
+			if d.Period == 0 || d.Period >= now {
+				continue
+			}
+			if due := a.Env.Calendar.Add((d.Period + 1).Last(), a.Settings.Expected(k).Due); begun && due <= a.Env.AsOf {
+				p.Audit.Late = append(p.Audit.Late, check.Late{Kind: string(k), Last: d.Period.Name()})
+			}
+			if k == record.Actuals && slices.Contains(ledgers, d.Source) {
+				continue // its ledger came, and tells of no cost of the project
+			}
+			if slices.Contains(awaited, k) {
+				p.Awaits = append(p.Awaits, measure.Awaited{Kind: string(k), Last: d.Period.Name(), Regular: d.Periods > 1})
 			}
 		}
 	}
 	return nil
 }
+
+// awaited are the inputs without which the figures of a period look better than they are.
+var awaited = []record.Kind{record.Actuals, record.Forecast, record.Activities}
 
 // SlotKey is one kind of input of one project.
 type SlotKey struct {

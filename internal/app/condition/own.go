@@ -42,7 +42,7 @@ func (x *OwnCheck) Ready() (OwnRule, error) {
 	case !ok:
 		return OwnRule{}, fault.Field("severity", x.Severity, "error, warning or information")
 	case len(x.Mend) > 500:
-		return OwnRule{}, fault.Field("how to mend it", x.Mend, "a shorter sentence")
+		return OwnRule{}, fault.Field("how to fix it", x.Mend, "a shorter sentence")
 	}
 	e, err := Compile(x.Expression, x.On)
 	if err != nil {

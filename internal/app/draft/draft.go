@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
@@ -271,10 +272,15 @@ func lacking(m *intake.Mapping, months bool) []string {
 	return list
 }
 
-// keep fills the columns that a file lacks with the present cells of rows that are there already. It returns a warning where
-// cells would become empty instead.
+// ofItsPeriod is what is said of one period alone, so that none of it stands for the next.
+var ofItsPeriod = map[record.Kind][]string{record.Statuses: {"commentary"}}
+
+// keep fills the columns that a file lacks with the present cells of rows that are there already, and says which; where the columns are to
+// be emptied instead, it says what that takes away.
 func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fault.Problem, error) {
-	lacking := lacking(&s.Mapping, len(s.Months) > 0)
+	lacking := slices.DeleteFunc(lacking(&s.Mapping, len(s.Months) > 0), func(name string) bool {
+		return slices.Contains(ofItsPeriod[f.Kind], name)
+	})
 	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
 		return nil, nil
 	}
@@ -302,13 +308,12 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 	words := make([]string, 0, len(lost))
 	for _, c := range in.Columns {
 		if lost[c.Name] > 0 {
-			words = append(words, fmt.Sprintf("%s (%d rows)", c.Name, lost[c.Name]))
+			words = append(words, fmt.Sprintf("%s (%s)", strings.ToLower(c.Head()), say.Count(lost[c.Name], "row", "rows")))
 		}
 	}
-	if !s.Mapping.Keep {
-		return []fault.Problem{{File: f.Name, Expected: "the columns that stood filled so far; without them these become empty: " +
-			strings.Join(words, ", ") +
-			". Choose to keep them, if that is not meant"}}, nil
+	if s.Mapping.Clear {
+		return []fault.Problem{{File: f.Name, Expected: "the columns that stood filled so far; as was chosen, these become empty: " +
+			strings.Join(words, ", ")}}, nil
 	}
 	filled, problems := o.reader.Typed(f.Kind, rows)
 	if len(problems) > 0 {
@@ -320,7 +325,8 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 	}
 	f.Activities, f.Links, f.Lines, f.Statuses = filled.Activities, filled.Links, filled.Lines, filled.Statuses
 	f.Recognised += ", kept from the revision before: " + strings.Join(words, ", ")
-	return nil, nil
+	return []fault.Problem{{File: f.Name, Expected: "nothing more; columns that it lacks keep what stood: " + strings.Join(words, ", ") +
+		". Choose to empty them, if that is not meant"}}, nil
 }
 
 // present are the current rows of the projects in a file, by the key columns at those places; of rows with the same key none

@@ -79,7 +79,7 @@ func (g *gathering) means(d *appdraft.Draft, meanings map[string]map[string]stri
 	var list []intake.Mapping
 	for _, s := range d.Sheets {
 		m := s.Sheet.Mapping
-		m.Values, m.Keep = meanings, true
+		m.Values = meanings
 		list = append(list, m)
 	}
 	_, err := g.office.Draft.Remap(g.ctx, d.ID, d.Source, d.Period, list)

@@ -98,7 +98,7 @@ func owed(x *schedule.Activity) string {
 }
 
 func eventSays(x *schedule.Activity, e schedule.Event) string {
-	s := e.State.String()
+	s := e.Word()
 	if e.Deviation.Given {
 		s += ", " + schedule.Lateness(e.Deviation.N)
 	}

@@ -24,6 +24,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
@@ -155,7 +156,7 @@ func TestConsequences(t *testing.T) {
 	require.Empty(t, c.Problems)
 	require.Len(t, c.Changes, 1)
 	ch := c.Changes[0]
-	assert.Equal(t, []int{1, 2, 1, 0}, []int{ch.New, ch.Changed, ch.Gone, ch.Same}, "the first row loses its note")
+	assert.Equal(t, []int{1, 1, 1, 1}, []int{ch.New, ch.Changed, ch.Gone, ch.Same}, "the first row keeps its note")
 	words := map[string]string{}
 	for _, r := range ch.Rows {
 		switch {
@@ -167,10 +168,10 @@ func TestConsequences(t *testing.T) {
 			words[r.New[3]] = r.Old[2] + " to " + r.New[2]
 		}
 	}
-	assert.Equal(t, map[string]string{"2026-11": "100.00 to 100.00", "2026-12": "200.00 to 250.00", "2027-01": "gone 300.00",
+	assert.Equal(t, map[string]string{"2026-12": "200.00 to 250.00", "2027-01": "gone 300.00",
 		"2027-02": "new 400.00"}, words)
 	require.Len(t, c.Warnings, 1)
-	assert.Contains(t, c.Warnings[0].Expected, "note (1 rows)")
+	assert.Contains(t, c.Warnings[0].Expected, "note (1 row). Choose to empty them")
 	deltas := map[string]string{}
 	for _, x := range c.Totals {
 		deltas[x.Key] = x.Delta
@@ -181,14 +182,15 @@ func TestConsequences(t *testing.T) {
 	assert.Equal(t, head, after)
 
 	m := d.Sheets[0].Sheet.Mapping
-	m.Keep = true
+	m.Clear = true
 	_, err = o.Draft.Remap(ctx, d.ID, "S", october, []intake.Mapping{m})
 	require.NoError(t, err)
 	_, c, err = o.Draft.Preview(ctx, d.ID, october.Last())
 	require.NoError(t, err)
-	assert.Empty(t, c.Warnings)
-	assert.Equal(t, []int{1, 1, 1, 1}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same},
-		"the note is kept")
+	require.Len(t, c.Warnings, 1)
+	assert.Contains(t, c.Warnings[0].Expected, "as was chosen, these become empty: currency (2 rows), note (1 row)")
+	assert.Equal(t, []int{1, 2, 1, 0}, []int{c.Changes[0].New, c.Changes[0].Changed, c.Changes[0].Gone, c.Changes[0].Same},
+		"the first row loses its note")
 
 	d = received(t, o, "actuals.csv", "project,cost_code,date,amount,document\nA,C,2026-10-06,60.00,D2\nA,C,2026-10-07,70,D3\n")
 	_, c, err = o.Draft.Preview(ctx, d.ID, october.Last())
@@ -257,4 +259,40 @@ func TestReceivingStopsAtTheLimit(t *testing.T) {
 	_, err = o.Draft.Receive(ctx, "S", october, func() (*appdraft.Upload, error) { return nil, io.EOF })
 	var field *fault.FieldError
 	assert.ErrorAs(t, err, &field)
+}
+
+// What a scope narrows the matrix to has its own counts: of A three have come of five, of B none of five.
+func TestAMatrixNarrowedCountsItsOwn(t *testing.T) {
+	_, o := gatherer(t)
+	_, err := o.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Statuses, "project,overall\nA,watch\n")},
+		intake.Origin{Period: october})
+	require.NoError(t, err)
+	m, err := o.Gather.Matrix(apptest.Ctx, october, calendar.On(2026, 11, 30))
+	require.NoError(t, err)
+	for code, came := range map[string]int{"A": 1, "B": 0} {
+		part := m.Within(func(p *measure.Info) bool { return p.Code == code })
+		require.Len(t, part.Rows, 1, code)
+		assert.Equal(t, []int{5, came, 5 - came}, []int{part.Expected, part.Came, part.Overdue}, code)
+		assert.Equal(t, m.LastDue, part.LastDue, code)
+	}
+	none := m.Within(func(*measure.Info) bool { return false })
+	assert.Zero(t, none.Expected)
+	assert.Empty(t, none.Rows)
+}
+
+// A status that says nothing of its words does not speak with those of another month; what was declared stays.
+func TestCommentaryIsOfItsPeriod(t *testing.T) {
+	_, o := gatherer(t)
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Statuses,
+		"project,overall,schedule,commentary\nA,watch,act,The gate is late.\n")}, intake.Origin{Period: september})
+	require.NoError(t, err)
+	d := received(t, o, "status.csv", "project,overall\nA,on track\n")
+	_, c, err := o.Draft.Preview(ctx, d.ID, october.Last())
+	require.NoError(t, err)
+	require.Empty(t, c.Problems)
+	require.Len(t, c.Files, 1)
+	in := record.Statuses.Input()
+	cells := c.Files[0].Cells(0)
+	assert.Equal(t, []string{"on track", "act", ""}, []string{cells[in.At("overall")], cells[in.At("schedule")], cells[in.At("commentary")]},
+		"what was said in September is not said in October")
 }

@@ -121,7 +121,24 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calen
 	return m, nil
 }
 
-func (m *Matrix) count(s *Slot, today calendar.Date) {
+// Within is the part of a matrix that is of some projects, with its own counts.
+func (m *Matrix) Within(keep func(*measure.Info) bool) *Matrix {
+	part := &Matrix{Period: m.Period, AsOf: m.AsOf, Kinds: m.Kinds}
+	for i := range m.Rows {
+		row := &m.Rows[i]
+		if !keep(row.Project) {
+			continue
+		}
+		part.Rows = append(part.Rows, *row)
+		for j := range row.Slots {
+			part.add(&row.Slots[j])
+		}
+	}
+	return part
+}
+
+// add counts a slot of which it is known whether it is overdue.
+func (m *Matrix) add(s *Slot) {
 	if s.Arrival == NotExpected {
 		return
 	}
@@ -129,10 +146,15 @@ func (m *Matrix) count(s *Slot, today calendar.Date) {
 	m.LastDue = max(m.LastDue, s.Due)
 	if !s.Wanting() {
 		m.Came++
-	} else if today > s.Due {
-		s.Overdue = true
+	}
+	if s.Overdue {
 		m.Overdue++
 	}
+}
+
+func (m *Matrix) count(s *Slot, today calendar.Date) {
+	s.Overdue = s.Arrival != NotExpected && s.Wanting() && today > s.Due
+	m.add(s)
 }
 
 // Counts is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.

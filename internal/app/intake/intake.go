@@ -77,13 +77,13 @@ func (o *Office) Import(ctx context.Context, files []*kept.File, from Origin) (*
 
 type periodKey struct{}
 
-// For returns a context in which what is saved is for the period that holds a day, as long as that is not closed.
+// For returns a context in which what is saved is for the period that holds a day; where that is closed, nothing is saved.
 func For(ctx context.Context, day calendar.Date) context.Context {
 	return context.WithValue(ctx, periodKey{}, day)
 }
 
 // PeriodFor is the period that something is sent for: the one of the context, else the one after the last closed, else the last whole
-// one. What would fall into a closed period is for the one after the last closed.
+// one. A closed one in the context is an error wrapping fault.ErrConflict.
 func (o *Office) PeriodFor(ctx context.Context) (calendar.Period, error) {
 	closed, err := o.store.Periods(ctx)
 	if err != nil {
@@ -98,7 +98,8 @@ func (o *Office) PeriodFor(ctx context.Context) (calendar.Period, error) {
 	}
 	period, err := o.setting.PeriodOf(ctx, day)
 	if err == nil && slices.ContainsFunc(closed, func(p kept.Period) bool { return p.Span == period }) {
-		return closed[len(closed)-1].Span + 1, nil
+		return 0, fault.Conflict("%s is closed and stays as it is; reopen it, or go on in %s. Nothing was saved", period.Name(),
+			(closed[len(closed)-1].Span + 1).Name())
 	}
 	return period, err
 }

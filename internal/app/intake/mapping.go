@@ -32,7 +32,7 @@ type Mapping struct {
 	Values   map[string]map[string]string `json:"values,omitempty"`  // by column, what a cell says to what it means
 	Fixed    map[string]string            `json:"fixed,omitempty"`   // by column, what holds for every row
 	LeaveOut []string                     `json:"leave_out,omitempty"`
-	Keep     bool                         `json:"keep,omitempty"`  // columns that the file lacks keep their present cells
+	Clear    bool                         `json:"clear,omitempty"` // columns that the file lacks are emptied; else they keep what stands
 	Round    bool                         `json:"round,omitempty"` // amounts are rounded to what their currency has
 	Heads    []string                     `json:"heads,omitempty"` // of the sheet it was made for
 }
@@ -145,7 +145,7 @@ func (m *Mapping) Words() []string {
 	for _, x := range []struct {
 		is   bool
 		says string
-	}{{m.Keep, "columns that are not there keep what stands"}, {m.Round, "amounts are rounded"}} {
+	}{{m.Clear, "columns that are not there are emptied"}, {m.Round, "amounts are rounded"}} {
 		if x.is {
 			list = append(list, x.says)
 		}

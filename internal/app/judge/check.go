@@ -227,6 +227,6 @@ func findingsLetter(lead, to, from string, a *assess.Assessment, projects []*mea
 			fmt.Fprintf(&b, "  - %s: %s. %s\n", f.Rule.Severity, f.Says, f.Rule.Mend)
 		}
 	}
-	fmt.Fprintf(&b, "\nPlease mend them at their source and send the files again, or tell us why they are right.\n\n%s\n", from)
+	fmt.Fprintf(&b, "\nPlease fix them at their source and send the files again, or tell us why they are right.\n\n%s\n", from)
 	return letter.Message{To: to, Subject: fmt.Sprintf("%d records to look at, %s", n, a.Env.Period().Name()), Text: b.String(), At: at}
 }

@@ -122,10 +122,10 @@ type Reading interface {
 	Actions(ctx context.Context, projects []int64, each func(project int64, a risk.Action)) error
 	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
-	// LastDelivered passes the latest period that each kind of input was received for, by project.
-	LastDelivered(ctx context.Context, projects []int64, each func(project int64, kind record.Kind, period calendar.Period)) error
-	// Begun reports whether anything of projects has come for a period, or a later one.
-	Begun(ctx context.Context, period calendar.Period) (bool, error)
+	// LastDelivered passes the latest delivery of each kind of input, by project.
+	LastDelivered(ctx context.Context, projects []int64, each func(Delivery)) error
+	// Begun reports whether anything of projects has come for a period, or a later one, and which sources sent a ledger for it.
+	Begun(ctx context.Context, period calendar.Period) (begun bool, ledgers []string, err error)
 	// Overrides lists the statuses that people set, also those that lapsed or were taken back, in the order in which they were set.
 	Overrides(ctx context.Context) ([]OverrideFact, error)
 	Acceptances(ctx context.Context) ([]AcceptanceFact, error)
@@ -148,6 +148,15 @@ type Reading interface {
 	Rows(ctx context.Context, kind record.Kind, which Selection) (*File, error)
 	// Settings returns the settings as JSON, empty for the defaults, and their version.
 	Settings(ctx context.Context) (text string, version int64, err error)
+}
+
+// Delivery is the latest input of a kind that a project got.
+type Delivery struct {
+	Project int64
+	Kind    record.Kind
+	Period  calendar.Period // it was received for; 0 is not known
+	Source  string
+	Periods int // in which the kind was received so far
 }
 
 // Selection picks rows: of one load, or the current ones where that is 0; of some projects, or of all where those are nil.

@@ -37,7 +37,7 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		}
 		s = append(s, say.Plain(". "))
 	}
-	return append(s, l.needs()...)
+	return append(append(s, l.needs()...), say.Plain(say.Awaited(l.Open, env)))
 }
 
 func (l *Lookout) needs() say.Sentence {

@@ -37,7 +37,7 @@ func (d *Deal) State() string {
 	case !d.Known:
 		return "without dates"
 	case d.Strained():
-		return "under strain"
+		return "at risk"
 	case d.Agreement != nil && d.Agreement.Agreed:
 		return "agreed"
 	}
@@ -46,7 +46,7 @@ func (d *Deal) State() string {
 
 // DealStates are the values of State.
 func DealStates() []string {
-	return []string{"under strain", "not agreed", "agreed", "without dates", "given"}
+	return []string{"at risk", "not agreed", "agreed", "without dates", "given"}
 }
 
 // Dependencies lists the dependencies between projects that touch a scope, those under strain first, then by the day needed.

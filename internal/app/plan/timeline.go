@@ -258,7 +258,7 @@ func (t *Timeline) Sentence() say.Sentence {
 	}
 	if strained > 0 {
 		s = append(s, say.Plain("; "), say.Phrase{Text: say.Count(strained, "dependency", "dependencies"), Status: "dependencies"},
-			say.Plain(map[bool]string{true: " is under strain", false: " are under strain"}[strained == 1]))
+			say.Plain(map[bool]string{true: " is at risk", false: " are at risk"}[strained == 1]))
 	}
 	return append(s, say.Plain("."))
 }

@@ -328,7 +328,7 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 	assert.Equal(t, []any{"2026-11-20", "2026-11-27", 5, "not agreed"}, []any{one.Promised.String(), one.NeedBy.String(), one.Slack,
 		one.State()})
 	two := by["SITE2"]
-	assert.Equal(t, []any{-2, "under strain"}, []any{two.Slack, two.State()}, "the driven site counts on the 18th, the team says the 20th")
+	assert.Equal(t, []any{-2, "at risk"}, []any{two.Slack, two.State()}, "the driven site counts on the 18th, the team says the 20th")
 	assert.Equal(t, "SITE2", list[0].ToCode, "strain first")
 
 	deal := kept.Agreement{Giver: "BARGE", From: "TRIAL", Taker: "SITE1", To: "LIFT", Agreed: true}
@@ -339,7 +339,7 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 	require.NoError(t, err)
 	for i := range list {
 		if list[i].ToCode == "SITE1" {
-			assert.Equal(t, []any{-3, "under strain", "2026-12-02"}, []any{list[i].Slack, list[i].State(), list[i].Due.String()},
+			assert.Equal(t, []any{-3, "at risk", "2026-12-02"}, []any{list[i].Slack, list[i].State(), list[i].Due.String()},
 				"the last word counts: Mon, Tue, Wed too late")
 		}
 	}

@@ -193,7 +193,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 		switch {
 		case !several && x.Key != key, several && x.Waiver != nil:
 		case x.Waiver != nil:
-			return fault.Conflict("%s is let pass already, by %s", x.Says, x.Waiver.Who)
+			return fault.Conflict("%s is waived already, by %s", x.Says, x.Waiver.Who)
 		default:
 			list = append(list, Waiver{Period: period, What: x.Key, Reason: reason, Who: actor.Name, At: o.now()})
 		}
@@ -204,7 +204,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 		}
 		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), fault.ErrNotFound)
 	}
-	return o.store.SaveWaivers(ctx, list, o.audit.Entry(ctx, "let pass", period.String()+" "+
+	return o.store.SaveWaivers(ctx, list, o.audit.Entry(ctx, "waive", period.String()+" "+
 		cmp.Or(key, say.Count(len(list), "obstacle", "obstacles")), "", reason))
 }
 
@@ -214,7 +214,7 @@ func (o *Office) Unwaive(ctx context.Context, period calendar.Period, id int64) 
 	if err != nil {
 		return err
 	}
-	return o.store.EndWaiver(ctx, id, actor.Name, o.now(), o.audit.Entry(ctx, "let pass no more", fmt.Sprintf("%s number %d", period, id),
+	return o.store.EndWaiver(ctx, id, actor.Name, o.now(), o.audit.Entry(ctx, "waive no more", fmt.Sprintf("%s number %d", period, id),
 		"", ""))
 }
 

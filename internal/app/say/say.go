@@ -67,7 +67,37 @@ func Headline(p *measure.Project, env measure.Env) Sentence {
 		s = append(s, Plain(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: "declared_health", Tone: d.Status()},
 			Plain("."))
 	}
-	return s
+	return append(s, Plain(Awaited([]*measure.Project{p}, env)))
+}
+
+// awaitedWords are the inputs that figures wait for, in words.
+var awaitedWords = [][2]string{{"actuals", "actual costs"}, {"forecast", "forecasts"}, {"activities", "dates"}}
+
+// Awaited says which inputs of the period have not come, as a sentence that follows others; nothing where all have.
+func Awaited(list []*measure.Project, env measure.Env) string {
+	var parts []string
+	for _, w := range awaitedWords {
+		n := 0
+		for _, p := range list {
+			for _, x := range p.Awaits {
+				if x.Kind == w[0] {
+					n++
+				}
+			}
+		}
+		switch {
+		case n == 0:
+		case n == len(list):
+			parts = append(parts, w[1])
+		default:
+			parts = append(parts, fmt.Sprintf("%s of %d of %d projects", w[1], n, len(list)))
+		}
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	text := List(parts)
+	return " " + strings.ToUpper(text[:1]) + text[1:] + " of " + env.Period().Name() + " have not come."
 }
 
 func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {

@@ -140,8 +140,10 @@ func TestWhichWeekSomethingIsFor(t *testing.T) {
 		sendFor(calendar.On(2026, 10, 25))})
 	_, err := o.Publish.Close(apptest.Ctx, calendar.Weeks.Of(calendar.On(2026, 10, 25)))
 	require.NoError(t, err)
-	assert.Equal(t, []string{"2026-W44", "2026-W44", "2026-W46"}, []string{sendFor(0), sendFor(calendar.On(2026, 10, 20)),
-		sendFor(calendar.On(2026, 11, 10))})
+	assert.Equal(t, []string{"2026-W44", "2026-W46"}, []string{sendFor(0), sendFor(calendar.On(2026, 11, 10))})
+	_, err = o.Intake.PeriodFor(intake.For(apptest.Ctx, calendar.On(2026, 10, 20)))
+	require.ErrorIs(t, err, fault.ErrConflict)
+	assert.ErrorContains(t, err, "week 43 of 2026 is closed and stays as it is; reopen it, or go on in week 44 of 2026")
 }
 
 func TestPeriodsAreChosenBeforeAnythingCame(t *testing.T) {

@@ -8,7 +8,7 @@ import (
 func informationRules() []Rule {
 	list := []Rule{
 		{ID: "over_to_date", Name: "Actual above budget to date", Records: "projects", run: overToDate,
-			Says: "More is spent than the plan had for the time up to the as-of date.", Mend: "Nothing to mend; ask why where it is much."},
+			Says: "More is spent than the plan had for the time up to the as-of date.", Mend: "Nothing to fix; ask why where it is much."},
 		{ID: "estimate_far_below", Name: "Estimate far below budget", Records: "projects", run: farBelow,
 			Limit: &Limit{"below the budget", 0.20, true},
 			Says:  "The estimate at completion is far below the budget: money could be given back.",
@@ -17,7 +17,7 @@ func informationRules() []Rule {
 			Says: "The lead declares a better status than the figures give, overall or for a dimension.",
 			Mend: "Ask what the figures do not know."},
 		{ID: "baseline_moved", Name: "Baseline changed this period", Records: "projects", run: baselineMoved,
-			Says: "The baseline finish is another than in the period before.", Mend: "Nothing to mend where it was approved."},
+			Says: "The baseline finish is another than in the period before.", Mend: "Nothing to fix where it was approved."},
 		{ID: "no_contingency", Name: "Risk without contingency", Records: "projects", run: noContingency,
 			Says: "Open risks are expected to cost something and no contingency is left.",
 			Mend: "Set aside contingency, or reduce the risks."},

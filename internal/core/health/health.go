@@ -87,7 +87,8 @@ type Money struct {
 type MissedMilestone struct {
 	Name  string
 	Level schedule.Level
-	Late  int // working days
+	Late  int  // working days
+	Ahead bool // it is still expected, after the as-of date
 }
 
 // Input is what a project's health is computed from. What is not given or not known has no trigger.
@@ -100,6 +101,7 @@ type Input struct {
 	Actual       Money
 	BudgetToDate Money
 	EarnedValue  bool
+	CostsAwaited bool // the actual costs of the period have not come, so that what the figures say of cost is too good
 	Statistical  bool // VAC is by the cost index, not by a declared forecast
 	CPI, TimeSPI fact.Ratio
 	Scope        fact.Ratio // work added after the baseline, share of all
@@ -290,6 +292,18 @@ func Percent(share float64) string {
 		s = "0.0"
 	}
 	return strings.Replace(s, "-", "−", 1) + " %"
+}
+
+// Reached is the status that the figure of a kind reaches by its own tolerance, whatever else made that of its dimension; of several the
+// worst. Not assessed where there is none.
+func (r *Result) Reached(k Kind) Status {
+	worst := NotAssessed
+	for _, t := range r.Triggers {
+		if t.Kind == k {
+			worst = max(worst, t.Level)
+		}
+	}
+	return worst
 }
 
 // Fired lists the triggers beyond their tolerance that count, worst first.

@@ -31,7 +31,7 @@ func TestLimitsAreExclusive(t *testing.T) {
 
 func TestMissedMilestonesCountFromProgrammeLevel(t *testing.T) {
 	missed := func(level schedule.Level, late int) Status {
-		in := Input{Milestones: 1, Missed: []MissedMilestone{{"Gate", level, late}}}
+		in := Input{Milestones: 1, Missed: []MissedMilestone{{Name: "Gate", Level: level, Late: late}}}
 		r := Assess(in, Defaults())
 		return r.By[Schedule]
 	}

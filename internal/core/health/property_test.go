@@ -24,8 +24,8 @@ func drawn(t *rapid.T) Input {
 	}
 	for range rapid.IntRange(0, 3).Draw(t, "missed") {
 		in.Milestones++
-		in.Missed = append(in.Missed, MissedMilestone{"Gate", schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")),
-			rapid.IntRange(0, 60).Draw(t, "late")})
+		in.Missed = append(in.Missed, MissedMilestone{Name: "Gate", Level: schedule.Level(rapid.IntRange(0, 2).Draw(t, "level")),
+			Late: rapid.IntRange(0, 60).Draw(t, "late")})
 	}
 	return in
 }

@@ -31,12 +31,18 @@ func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 			}
 		}
 		t.Sentence = fmt.Sprintf("%s missed, %s", m.Name, schedule.Lateness(int64(m.Late)))
+		if m.Ahead {
+			t.Sentence = fmt.Sprintf("%s %s", m.Name, schedule.Lateness(int64(m.Late)))
+		}
 		list = append(list, t)
 	}
 	return list.index(TimeSPI, in.TimeSPI, "Schedule index in time", tol)
 }
 
 func costTriggers(in Input, tol Tolerances) []Trigger {
+	if in.CostsAwaited {
+		return nil
+	}
 	var list triggers
 	if in.BAC.Known && in.VAC.Known && in.BAC.Amount != 0 {
 		t := fire(CostShare, fact.Of(int64(-in.VAC.Amount), int64(in.BAC.Amount)), tol)

@@ -97,6 +97,7 @@ type Project struct {
 	Past       []Past // closed periods before the as-of date, ascending
 	Overrides  []health.Override
 	Audit      Audit
+	Awaits     []Awaited // inputs of the period that have not come
 	Checks     check.Result
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
@@ -186,6 +187,7 @@ func (p *Project) healthInput() health.Input {
 		in.Elapsed = fact.Ratio{}
 	}
 	in.Overrides = p.Overrides
+	in.CostsAwaited = awaitedOf(p, "actuals").Regular
 	p.registerInput(&in)
 	for _, e := range p.Events {
 		a := &p.Activities[e.Activity]
@@ -193,7 +195,7 @@ func (p *Project) healthInput() health.Input {
 			in.Milestones++
 		}
 		if e.State == schedule.Missed {
-			in.Missed = append(in.Missed, health.MissedMilestone{Name: a.Name, Level: a.Level, Late: e.Late})
+			in.Missed = append(in.Missed, health.MissedMilestone{Name: a.Name, Level: a.Level, Late: e.Late, Ahead: e.Ahead})
 		}
 	}
 	return in
@@ -363,10 +365,28 @@ func (p *Project) set(d health.Dimension, s health.Status) Value {
 	v := status(s)
 	if o := p.Health.Set(d); o != nil {
 		v.Note = fmt.Sprintf("set by %s until %s: %s; computed: %s", o.Who, o.Until.Human(), o.Reason, p.Health.Computed[d])
+	} else if x := awaitedOf(p, "actuals"); d == health.Cost && s == health.NotAssessed && x.Regular {
+		v.Note = "actual costs of " + p.env.Period().Name() + " have not come; the last are of " + x.Last
 	} else if d < health.Overall && p.Health.Muted[d] > s {
 		v.Note = fmt.Sprintf("early: %s from %s on if it stays so", p.Health.Muted[d], p.Health.Wakes.Human())
 	}
 	return v
+}
+
+// Awaited is an input of the period in view that has not come.
+type Awaited struct {
+	Kind, Last string // the period for which it came last
+	Regular    bool   // it came for several periods before
+}
+
+// awaitedOf finds an input that has not come; the zero value where it has.
+func awaitedOf(p *Project, kind string) Awaited {
+	for _, x := range p.Awaits {
+		if x.Kind == kind {
+			return x
+		}
+	}
+	return Awaited{}
 }
 
 func computedStatus(p *Project) Value { return status(p.Health.Computed[health.Overall]) }

@@ -173,6 +173,15 @@ type Event struct {
 	Date      calendar.Date // actual or expected; 0 where not known
 	Deviation fact.Int      // working days from the baseline, positive when later
 	Late      int           // working days that a missed one is late: to its expected date, at least to AsOf
+	Ahead     bool          // its date lies after AsOf
+}
+
+// Word is the state as people say it: a missed one that is still expected is late.
+func (e Event) Word() string {
+	if e.State == Missed && e.Ahead {
+		return "late"
+	}
+	return e.State.String()
 }
 
 // Events lists the milestones by date, then baseline, then code.
@@ -207,6 +216,7 @@ func orLater(d, other calendar.Date) calendar.Date {
 func event(a *Activity, i int, org *calendar.Calendar, opt Options) Event {
 	days := a.days(org)
 	e := Event{Activity: i, Date: a.Expected(org, opt.AsOf)}
+	e.Ahead = e.Date > opt.AsOf
 	if a.BaselineFinish != 0 && e.Date != 0 {
 		e.Deviation = fact.Some(int64(days.Between(a.BaselineFinish, e.Date)))
 	}

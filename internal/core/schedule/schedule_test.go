@@ -1,6 +1,7 @@
 package schedule
 
 import (
+	"cmp"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -54,6 +55,8 @@ func TestMilestoneStates(t *testing.T) {
 		assert.Equal(t, c.state.String(), got.State.String(), c.name)
 		assert.Equal(t, c.deviation, got.Deviation, c.name)
 		assert.Equal(t, c.late, got.Late, c.name)
+		word := map[string]string{"missed, expected later": "late", "promised for the as-of date itself": "late"}[c.name]
+		assert.Equal(t, cmp.Or(word, c.state.String()), got.Word(), "%s: what still has a date ahead is not called missed", c.name)
 	}
 	within := Options{AsOf: on("2026-10-31"), Tolerance: 5, LookAhead: 0}
 	assert.Equal(t, OnPlan, Events([]Activity{milestone("M", "2026-11-30", "2026-12-07", "")}, calendar.Standard, within)[0].State)

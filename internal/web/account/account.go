@@ -282,6 +282,7 @@ func (s *pages) endSession(c fiber.Ctx) error {
 	if err := s.Sessions.End(c.Context(), v.Account.ID, id); err != nil {
 		return err
 	}
+	page.Tell(c, "The session is ended.")
 	return page.Go(c, "/me")
 }
 
@@ -304,5 +305,6 @@ func (s *pages) endKey(c fiber.Ctx) error {
 	if err := s.Office.Account.EndToken(c.Context(), id); err != nil {
 		return err
 	}
+	page.Tell(c, "The key is ended; it lets nobody in any longer.")
 	return page.Go(c, "/me")
 }

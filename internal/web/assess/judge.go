@@ -208,7 +208,8 @@ func (s *pages) setStatus(c fiber.Ctx) error {
 	}
 	err = s.Office.Judge.SetStatus(c.Context(), r.Figures, p.Code, health.Override{On: on, Status: status,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	return page.Answered(c, err, r.To(page.ProjectPath(p.Code)+"/assess"),
+	return page.AnsweredWith(c, err, page.Capital(on.String())+" of "+p.Code+" is set to "+status.String()+" until "+until.Human()+".",
+		r.To(page.ProjectPath(p.Code)+"/assess"),
 		func(refused error) error { return s.showProjectAssess(c, refused) })
 }
 
@@ -224,5 +225,6 @@ func (s *pages) endStatus(c fiber.Ctx) error {
 	if err := s.Office.Judge.EndStatus(c.Context(), r.Figures, p.Code, id); err != nil {
 		return err
 	}
+	page.Tell(c, "The status that was set is taken back; the computed one counts again.")
 	return page.Go(c, r.To(page.ProjectPath(p.Code)+"/assess"))
 }

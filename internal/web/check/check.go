@@ -131,7 +131,7 @@ func (s *pages) showCheck(c fiber.Ctx, wrong error, open string) error {
 	switch n := r.Asked.Get("sent"); n {
 	case "":
 	case "0":
-		v.Done = "Nothing was written: no lead here has an address and something to mend."
+		v.Done = "Nothing was written: no lead here has an address and something to fix."
 	default:
 		v.Done = "Written to " + fault.Clip(n, 6) + " leads; the letters lie in the outbox."
 	}
@@ -243,9 +243,9 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 		x.Mend, x.MendText = r.To("/gather"), "gather"
 	case kind.OfProject():
 		x.Mend, x.MendText = r.To(page.EditPath(kind, f.Project.Code)+"&at="+url.QueryEscape(f.Record)+"&field="+url.QueryEscape(f.Field)+
-			"#at"), "mend"
+			"#at"), "fix"
 	case kind != "":
-		x.Mend, x.MendText = r.To(page.EditPath(kind, "")), "mend"
+		x.Mend, x.MendText = r.To(page.EditPath(kind, "")), "fix"
 	}
 	if a := f.Accepted; a != nil {
 		x.ID, x.Reason, x.Who, x.Until = a.ID, a.Reason, a.Who, a.Until.Human()
@@ -272,7 +272,7 @@ func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) [
 	if found.Since != 0 {
 		list = append(list, page.Spoken{Text: "; "}, page.Spoken{Text: strconv.Itoa(fresh) + " new",
 			Href: r.Here("show", "new", "trace", "")},
-			page.Spoken{Text: " since " + found.Since.Name() + ", " + strconv.Itoa(len(found.Mended)) + " mended"})
+			page.Spoken{Text: " since " + found.Since.Name() + ", " + strconv.Itoa(len(found.Mended)) + " fixed"})
 	}
 	if v := g.Value("data_score"); v.Known {
 		list = append(list, page.Spoken{Text: ". Data score "}, page.Say(r, g, "data_score", ""))
@@ -393,7 +393,8 @@ func (s *pages) accept(c fiber.Ctx) error {
 	}
 	err = s.Office.Judge.Accept(c.Context(), r.Figures, project, check.Acceptance{Rule: rule, Record: record,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	return page.Answered(c, err, "/check"+r.AskedFor(), func(refused error) error { return s.showCheck(c, refused, key) })
+	return page.AnsweredWith(c, err, "The finding of "+project+" is accepted until "+until.Human()+".", "/check"+r.AskedFor(),
+		func(refused error) error { return s.showCheck(c, refused, key) })
 }
 
 func (s *pages) unaccept(c fiber.Ctx) error {
@@ -408,6 +409,7 @@ func (s *pages) unaccept(c fiber.Ctx) error {
 	if err := s.Office.Judge.Unaccept(c.Context(), r.Figures, strings.Clone(c.FormValue("project")), id); err != nil {
 		return err
 	}
+	page.Tell(c, "The finding is open again.")
 	return r.BackTo("/check")
 }
 

@@ -196,6 +196,7 @@ func (s *pages) setCheck(c fiber.Ctx) error {
 	if err := s.Office.Judge.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
 		return err
 	}
+	page.Tell(c, "The check “"+id+"” is "+map[bool]string{true: "on", false: "off"}[c.FormValue("on") != ""]+".")
 	return page.Go(c, "/check/rules")
 }
 
@@ -211,11 +212,12 @@ func (s *pages) ownCheck(c fiber.Ctx) error {
 		x.Expression = " " // an empty condition is refused, where none takes the check away
 	}
 	err := s.Office.Judge.SaveCheck(c.Context(), x)
-	return page.Answered(c, err, "/check/rules", func(refused error) error {
-		r, scope, err := s.ReadOpen(c)
-		if err != nil {
-			return err
-		}
-		return s.showRules(c, r, scope, x, nil, refused)
-	})
+	return page.AnsweredWith(c, err, "The check “"+x.ID+"” is "+map[bool]string{true: "saved", false: "taken away"}[x.Expression != ""]+".",
+		"/check/rules", func(refused error) error {
+			r, scope, err := s.ReadOpen(c)
+			if err != nil {
+				return err
+			}
+			return s.showRules(c, r, scope, x, nil, refused)
+		})
 }

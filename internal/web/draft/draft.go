@@ -260,20 +260,20 @@ type draftView struct {
 }
 
 type sheetView struct {
-	N                           int
-	Title, Recognised, Kind     string
-	KindName                    string
-	Remembered, Skip            bool
-	Doubts                      []string
-	Problem                     string
-	Selects                     []page.Picker
-	HeadRow                     int32
-	Heads                       []headView
-	Fixed                       []fixedView
-	Amounts, Round, Keeps, Keep bool
-	LeaveOut                    string
-	Months                      string
-	Unmapped                    []string
+	N                            int
+	Title, Recognised, Kind      string
+	KindName                     string
+	Remembered, Skip             bool
+	Doubts                       []string
+	Problem                      string
+	Selects                      []page.Picker
+	HeadRow                      int32
+	Heads                        []headView
+	Fixed                        []fixedView
+	Amounts, Round, Lacks, Clear bool
+	LeaveOut                     string
+	Months                       string
+	Unmapped                     []string
 }
 
 type headView struct {
@@ -368,7 +368,7 @@ func (v *sheetView) columns(s *intake.Sheet, in *record.Input) {
 	if _, ok := in.Column("amount"); ok {
 		v.Amounts, v.Round = true, m.Round
 	}
-	v.Keeps, v.Keep = m.Kind.IsRevision(), m.Keep
+	v.Lacks, v.Clear = m.Kind.IsRevision(), m.Clear
 	if len(s.Months) > 0 {
 		v.Selects = append(v.Selects, factor("Amounts of the months", v.N, "amount", m))
 	}
@@ -462,7 +462,7 @@ func mappingFrom(q url.Values, i int, m intake.Mapping) intake.Mapping {
 	}
 	if q.Has(f("whole")) { // the form of the whole sheet was sent
 		m.Skip, m.Round = q.Get(f("skip")) != "", q.Get(f("round")) != ""
-		m.Keep = q.Get(f("keep")) != ""
+		m.Clear = q.Get(f("clear")) != ""
 	}
 	kind := string(m.Kind)
 	set("kind", &kind)
@@ -800,7 +800,7 @@ func (s *pages) corrected(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.Deliver(c, "to mend "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "", ".zip", "", ".json",
+	return s.Deliver(c, "to fix "+strings.NewReplacer(" › ", " ", ".csv", "", ".xlsx", "", ".txt", "", ".zip", "", ".json",
 		"").Replace(name)+".xlsx", XlsxType, b)
 }
 
@@ -897,5 +897,6 @@ func (s *pages) discard(c fiber.Ctx) error {
 	if err := s.Office.Draft.Discard(c.Context(), strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
+	page.Tell(c, "The draft is discarded; nothing was loaded.")
 	return page.Go(c, "/gather/load")
 }

@@ -7,15 +7,16 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/access"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
-	"turret/internal/core/calendar"
+	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -48,7 +49,6 @@ type editView struct {
 	Read     string // where the records are read
 	Problem  string
 	Notes    []string
-	Done     string
 	Shown    string
 	Decide   string // where what stands fixed here is decided
 	Year     *yearView
@@ -95,7 +95,18 @@ func (s *pages) edit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.showEdit(c, g, nil, nil, c.Query("saved"))
+	r, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	closed, err := s.Office.Assess.Closed(c.Context(), r.AsOf)
+	if err != nil {
+		return err
+	}
+	if closed != nil && project != "" { // a table to edit shows what stands now, which is another month
+		return page.Go(c, page.ProjectPath(project)+"/records/"+string(kind))
+	}
+	return s.showEdit(c, g, nil, nil)
 }
 
 func editOf(c fiber.Ctx) (record.Kind, string) {
@@ -103,7 +114,7 @@ func editOf(c fiber.Ctx) (record.Kind, string) {
 }
 
 // showEdit shows the table; after a failed save edits are what was typed and fault says what is wrong with it.
-func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault *edit.Error, saved string) error {
+func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refused error) error {
 	r, err := s.Parse(c)
 	if err != nil {
 		return err
@@ -116,14 +127,16 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, fault
 	v := editView{Page: r.Page(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
-	if saved != "" {
-		v.Done = savedSays(saved, c.Query("for"))
-	}
 	kinds, err := s.Office.Edit.Editable(c.Context(), g.Project)
 	if err != nil {
 		return err
 	}
 	v.frame(r, g, kinds)
+	var fault *edit.Error
+	if refused != nil && !errors.As(refused, &fault) {
+		v.Problem = page.Sentence(refused.Error())
+		c.Status(fiber.StatusConflict)
+	}
 	f := &editForm{g: g, v: &v, fault: fault, at: r.Asked.Get("at"), field: r.Asked.Get("field"),
 		columns: columnsOf(g, r.Asked.Get("all") != "", r.Asked.Get("field"))}
 	f.fill(edits, r.Asked.Get("all") != "")
@@ -364,37 +377,58 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	}
 	edits := editsFrom(q, in, project)
 	r, err := s.Office.Edit.SaveGrid(c.Context(), kind, project, edits)
-	var fault *edit.Error
-	if errors.As(err, &fault) {
+	if refused := page.Refused(err); refused != nil {
 		g, err := s.Office.Edit.Grid(c.Context(), kind, project)
 		if err != nil {
 			return err
 		}
-		return s.showEdit(c, g, edits, fault, "")
+		return s.showEdit(c, g, edits, refused)
 	}
 	if err != nil {
 		return err
 	}
-	if len(r.Loads) == 0 {
-		return page.Go(c, page.EditPath(kind, project), "saved", nothing)
-	}
-	l := &r.Loads[0]
-	return page.Go(c, page.EditPath(kind, project), "saved", strconv.FormatInt(l.ID, 10), "for", l.Period.String())
+	tellSaved(c, kind, edits, r.Loads)
+	return page.Go(c, page.EditPath(kind, project))
 }
 
-// nothing stands for the load where nothing was changed.
-const nothing = "nothing"
+// tellSaved tells what saving a table came to: how many rows were added, changed and taken away, for which period, and how to undo it.
+func tellSaved(c fiber.Ctx, kind record.Kind, edits []intake.Edited, loads []kept.Load) {
+	if len(loads) == 0 {
+		page.Tell(c, "Nothing was changed, so nothing was saved.")
+		return
+	}
+	l := &loads[0]
+	text := savedSays(kind, edits, l)
+	if access.ActorOf(c.Context()).MayWhole(access.Withdraw) {
+		page.TellUndo(c, text, page.PlaceOf(c).To(fmt.Sprintf("/loads/%d/withdraw", l.ID)), "reason", "undone right after it was saved")
+		return
+	}
+	page.Tell(c, text)
+}
 
-// savedSays tells what saving a table came to, and for which period; that may be another than the one in view, where that is closed.
-func savedSays(load, period string) string {
-	if load == nothing {
-		return "Nothing was changed, so nothing was saved."
+// savedSays counts what was saved.
+func savedSays(kind record.Kind, edits []intake.Edited, l *kept.Load) string {
+	var added, changed, gone int
+	for _, e := range edits {
+		switch {
+		case e.Old == nil && e.New != nil:
+			added++
+		case e.New == nil:
+			gone++
+		default:
+			changed++
+		}
 	}
-	text := "Saved as load " + strings.Clone(load)
-	if p, err := calendar.ParsePeriod(strings.Clone(period)); err == nil {
-		text += ", for " + p.Name()
+	var list []string
+	for _, x := range []struct {
+		n    int
+		what string
+	}{{added, "added"}, {changed, "changed"}, {gone, "taken away"}} {
+		if x.n > 0 {
+			list = append(list, fmt.Sprintf("%d %s %s", x.n, strings.ToLower(kind.Noun(x.n)), x.what))
+		}
 	}
-	return text + "."
+	return fmt.Sprintf("Saved for %s as load %d: %s.", l.Period.Name(), l.ID, say.List(list))
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.

@@ -94,9 +94,6 @@ func (s *pages) showExplained(c fiber.Ctx, problem error, typed *kept.Commentary
 		v.Problem = page.Sentence(problem.Error())
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
-	if r.Asked.Get("saved") != "" {
-		v.Saved = "Kept."
-	}
 	if err := v.note(r, typed); err != nil {
 		return err
 	}
@@ -136,7 +133,8 @@ func (s *pages) writeNote(c fiber.Ctx) error {
 	id, _ := strconv.ParseInt(c.FormValue("id"), 10, 64)
 	text := kept.Commentary{ID: id, On: health.Overall, Text: strings.Clone(c.FormValue("text"))}
 	err = s.Office.Explain.WriteNote(c.Context(), r.Figures, r.Scope, text)
-	return page.Answered(c, err, r.To("/explain", "saved", "1"), func(refused error) error { return s.showExplained(c, refused, &text) })
+	return page.AnsweredWith(c, err, "The note is saved"+r.InPeriod()+".", r.To("/explain"),
+		func(refused error) error { return s.showExplained(c, refused, &text) })
 }
 
 // firstOf is the first line of a text that says something.
@@ -226,9 +224,6 @@ func (s *pages) showExplain(c fiber.Ctx, problem error, typed []kept.Commentary)
 	}
 	if r.Figures.Closed != nil {
 		v.Closed = r.Figures.Closed.Name() + " is closed: what was written to it stays as it is."
-	}
-	if r.Asked.Get("saved") != "" {
-		v.Saved = "Kept."
 	}
 	if problem != nil {
 		v.Problem = page.Sentence(problem.Error())
@@ -353,7 +348,12 @@ func (s *pages) say(c fiber.Ctx) error {
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
 	x := explain.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
 	err = s.Office.Explain.Say(c.Context(), r.Figures, p.Code, x, answers)
-	return page.Answered(c, err, r.ExplainPath(p.Code)+"#said", func(refused error) error { return s.showExplain(c, refused, nil) })
+	text := "It is sent."
+	if answers != 0 {
+		text = "The answer is sent."
+	}
+	return page.AnsweredWith(c, err, text, r.ExplainPath(p.Code)+"#said",
+		func(refused error) error { return s.showExplain(c, refused, nil) })
 }
 
 func whyNow(r *page.Request, x *explain.Explanation) []page.Spoken {
@@ -399,11 +399,6 @@ func (s *pages) write(c fiber.Ctx) error {
 		texts = append(texts, kept.Commentary{ID: id, On: d, Text: strings.Clone(c.FormValue(d.String()))})
 	}
 	err = s.Office.Explain.Write(c.Context(), r.Figures, code, texts)
-	to := r.ExplainPath(code)
-	if strings.Contains(to, "?") {
-		to += "&saved=1"
-	} else {
-		to += "?saved=1"
-	}
-	return page.Answered(c, err, to, func(refused error) error { return s.showExplain(c, refused, texts) })
+	return page.AnsweredWith(c, err, "The commentary of "+code+" is saved"+r.InPeriod()+".", r.ExplainPath(code),
+		func(refused error) error { return s.showExplain(c, refused, texts) })
 }

@@ -86,7 +86,11 @@ func (s *pages) saveFeed(c fiber.Ctx) error {
 		Address: strings.Clone(strings.TrimSpace(c.FormValue("address")))}
 	f.Every, _ = strconv.Atoi(c.FormValue("every"))
 	err := s.Office.Feed.Save(c.Context(), f, c.FormValue("remove") != "")
-	return page.Answered(c, err, "/feeds", func(refused error) error { return s.showFeeds(c, f, page.Sentence(refused.Error())) })
+	text := "The feed “" + f.Name + "” is saved."
+	if c.FormValue("remove") != "" {
+		text = "The feed “" + f.Name + "” is taken away; what it brought stays."
+	}
+	return page.AnsweredWith(c, err, text, "/feeds", func(refused error) error { return s.showFeeds(c, f, page.Sentence(refused.Error())) })
 }
 
 func (s *pages) runFeed(c fiber.Ctx) error {

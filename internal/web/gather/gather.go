@@ -6,15 +6,18 @@ import (
 	"embed"
 	"fmt"
 	"net/url"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/gather"
 	"turret/internal/app/letter"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -61,7 +64,11 @@ type gatherSlot struct {
 }
 
 func (s *pages) gather(c fiber.Ctx) error {
-	r, err := s.Parse(c)
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	scope, err := r.Figures.Scope(r.Scope)
 	if err != nil {
 		return err
 	}
@@ -69,12 +76,18 @@ func (s *pages) gather(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if r.Scope != "" {
+		m = m.Within(func(p *measure.Info) bool { return within(scope, p.Code) })
+	}
 	actor := access.ActorOf(c.Context())
 	v := gatherView{Page: r.Page("Gather", "Gather"), May: actor.May(access.Remind),
 		Period: m.Period.String()}
 	v.Page.Tabs = page.GatherTabs(r, "Inputs")
 	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
+	if r.Scope != "" {
+		v.Headline = append([]page.Spoken{{Text: scope.Name + ": "}}, v.Headline...)
+	}
 	show := r.Asked.Get("show")
 	for _, k := range m.Kinds {
 		v.Kinds = append(v.Kinds, k.Title())
@@ -100,6 +113,11 @@ func (s *pages) gather(c fiber.Ctx) error {
 	}
 	c.Set(fiber.HeaderCacheControl, "no-cache")
 	return c.Render("gather", v)
+}
+
+// within tells whether a project is of a scope.
+func within(scope *assess.Scope, code string) bool {
+	return slices.ContainsFunc(scope.Projects, func(p *measure.Project) bool { return p.Code == code })
 }
 
 func shows(row *gather.MatrixRow, show string) bool {
@@ -188,6 +206,20 @@ func (s *pages) remind(c fiber.Ctx) error {
 	if code := c.FormValue("project"); code != "" {
 		only = []string{strings.Clone(code)}
 	}
+	if code := c.Query("scope"); code != "" && only == nil {
+		a, err := s.Office.Assess.Day(c.Context(), period.Last())
+		if err != nil {
+			return err
+		}
+		scope, err := a.Scope(strings.Clone(code), "open")
+		if err != nil {
+			return err
+		}
+		only = []string{}
+		for _, p := range scope.Projects {
+			only = append(only, p.Code)
+		}
+	}
 	r, err := s.Office.Gather.Remind(c.Context(), period, s.Today(), only)
 	if err != nil {
 		return err
@@ -208,6 +240,12 @@ func (s *pages) expect(c fiber.Ctx) error {
 		c.FormValue("expected") == "yes"); err != nil {
 		return err
 	}
+	kind, project, expected := record.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("project")),
+		c.FormValue("expected") == "yes"
+	says := map[bool]string{true: " is expected.", false: " is no longer expected, in any period."}[expected]
+	page.TellUndo(c, kind.Title()+" of "+project+says,
+		page.PlaceOf(c).To("/gather/expect"), "project", project, "kind", string(kind), "period", period.String(), "expected",
+		map[bool]string{true: "no", false: "yes"}[expected])
 	return page.Go(c, "/gather?asof="+period.Last().String())
 }
 

@@ -202,7 +202,9 @@ func (s *pages) withdraw(c fiber.Ctx) error {
 	}
 	reason := strings.Clone(c.FormValue("reason"))
 	err = s.Office.Load.Withdraw(c.Context(), id, reason)
-	return page.Answered(c, err, fmt.Sprintf("/loads/%d", id), func(refused error) error {
-		return s.showLoad(c, id, loadView{Reason: reason, Problem: page.Sentence(refused.Error())})
-	})
+	return page.AnsweredWith(c, err, fmt.Sprintf("Load %d is withdrawn; what stood before it counts again.", id),
+		fmt.Sprintf("/loads/%d", id),
+		func(refused error) error {
+			return s.showLoad(c, id, loadView{Reason: reason, Problem: page.Sentence(refused.Error())})
+		})
 }

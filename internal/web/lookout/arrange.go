@@ -58,8 +58,8 @@ func (s *pages) showArrange(c fiber.Ctx, typed []lookout.Panel, problem string) 
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
-	v.Saved = map[string]string{"own": "Kept.", "back": "Lookout is as usual for your role again.",
-		"role": "Kept for everybody of the role who has not chosen otherwise.", "notice": "The notice is kept."}[r.Asked.Get("saved")]
+	v.Saved = map[string]string{"own": "Saved.", "back": "Lookout is as usual for your role again.",
+		"role": "Saved for everybody of the role who has not chosen otherwise.", "notice": "The notice is saved."}[r.Asked.Get("saved")]
 	actor := access.ActorOf(c.Context())
 	if v.MayRole = actor.MayWhole(access.Judge); v.MayRole {
 		for _, role := range access.Roles() {

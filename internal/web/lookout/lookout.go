@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"html/template"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -105,7 +106,7 @@ func (v *lookoutView) plot(r *page.Request, l *lookout.Lookout) error {
 	if len(sights) == 0 {
 		return nil
 	}
-	v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 372, 372).SVG()) //nolint:gosec // the scene escapes texts
+	v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 290, 470).SVG()) //nolint:gosec // the scene escapes texts
 	for _, x := range sights {
 		p, err := r.Figures.Project(x.Code)
 		if err != nil {
@@ -181,8 +182,7 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 	for _, h := range []struct{ text, key, class, title string }{
 		{"", "", "", ""},
 		{"Project, lead", "project", "", "Sort by name"},
-		{"S C S R B", "", "", "Schedule, cost, scope, risk, benefit"},
-		{"Cost at completion, %", "vac_share", "", "Variance at completion over budget; left is over budget"},
+		{"Cost, %", "vac_share", "", "Variance at completion over budget; left is over budget"},
 		{"Finish, days", "finish_deviation", "", "Working days from baseline to expected finish; right is later"},
 		{"Next", "next", "", "Sort by the date of the next milestone"},
 		{"Why", "", "", ""},
@@ -205,7 +205,11 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 		}
 		list = append(list, x)
 	}
-	return list
+	var dims []string
+	for _, d := range health.Dimensions() {
+		dims = append(dims, page.Capital(d.String()))
+	}
+	return slices.Insert(list, 2, page.Head{Class: "dims", Words: dims})
 }
 
 func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
@@ -230,15 +234,15 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	x.Cost, x.Finish = r.Figure(p, "vac_share", percentSigned(p)), r.Figure(p, "finish_deviation", "")
 	if v := p.Value("vac_share"); v.Known {
 		//nolint:gosec // numbers only
-		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.Cost, tol.Of[health.CostShare].Watch, h.By[health.Cost]).SVG())
+		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.Cost, tol.Of[health.CostShare].Watch, h.Reached(health.CostShare)).SVG())
 	}
 	if v := p.Value("finish_deviation"); v.Known {
 		limit := tol.Of[health.FinishShare].Watch * float64(p.Value("planned_duration").N)
 		//nolint:gosec // numbers only
-		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.Finish, limit, h.By[health.Schedule]).SVG())
+		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.Finish, limit, h.Reached(health.FinishShare)).SVG())
 	}
 	if e := lookout.Next(p); e.Activity >= 0 {
-		x.NextName, x.NextState = p.Activities[e.Activity].Name, e.State.String()
+		x.NextName, x.NextState = p.Activities[e.Activity].Name, e.Word()
 		x.NextDate = "no date"
 		if e.Date != 0 {
 			x.NextDate = e.Date.Human()

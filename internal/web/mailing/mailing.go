@@ -240,7 +240,7 @@ func (s *pages) saveMailing(c fiber.Ctx) error {
 		m.Roles = append(m.Roles, access.Role(r))
 	}
 	err = s.Office.Mailing.Save(c.Context(), m)
-	return page.Answered(c, err, "/reports/sending",
+	return page.AnsweredWith(c, err, "The list “"+m.Name+"” is saved.", "/reports/sending",
 		func(refused error) error { return s.showMailings(c, m, page.Sentence(refused.Error())) })
 }
 
@@ -252,6 +252,7 @@ func (s *pages) endMailing(c fiber.Ctx) error {
 	if err := s.Office.Mailing.End(c.Context(), id); err != nil {
 		return err
 	}
+	page.Tell(c, "The list is taken away; nothing more is sent to it.")
 	return page.Go(c, "/reports/sending")
 }
 

@@ -128,7 +128,8 @@ func (s *pages) requestChange(c fiber.Ctx) error {
 		From: text("from"), To: text("to"), Profile: text("profile"), Reason: text("reason")}
 	project := text("project")
 	err := s.Office.Money.RequestChange(c.Context(), project, typed)
-	return page.Answered(c, err, "/money/changes", func(refused error) error { return s.showChanges(c, refused, typed, project) })
+	return page.AnsweredWith(c, err, "Change "+typed.Code+" of "+project+" is asked for. It waits for a decision.", "/money/changes",
+		func(refused error) error { return s.showChanges(c, refused, typed, project) })
 }
 
 func (s *pages) decideChange(c fiber.Ctx) error {
@@ -143,5 +144,7 @@ func (s *pages) decideChange(c fiber.Ctx) error {
 	err = s.Office.Money.DecideChange(c.Context(), r.Figures, strings.Clone(c.FormValue("project")), strings.Clone(c.FormValue("change")),
 		state,
 		strings.Clone(c.FormValue("answer")))
-	return page.Answered(c, err, "/money/changes", func(refused error) error { return s.showChanges(c, refused, money.AskedChange{}, "") })
+	return page.AnsweredWith(c, err, "Change "+strings.Clone(c.FormValue("change"))+" of "+strings.Clone(c.FormValue("project"))+" is "+
+		state.String()+r.InPeriod()+".", "/money/changes",
+		func(refused error) error { return s.showChanges(c, refused, money.AskedChange{}, "") })
 }

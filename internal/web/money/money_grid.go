@@ -89,9 +89,6 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 		v.Files = append(v.Files, page.Link{Text: strings.ToUpper(name[strings.Index(name, ".")+1:]),
 			Href: strings.Replace(v.Data, "/data.json", "/download/"+name, 1)})
 	}
-	if r.Asked.Get("saved") != "" {
-		v.Done = "Saved as a revision. What stood before is under Versions and bridge."
-	}
 	if m.Partial {
 		v.Note = fmt.Sprintf("%s is under way: it stands here as planned, and its postings so far count in the figures but not in "+
 			"this grid.", r.AsOf.Month().Name())
@@ -311,6 +308,7 @@ func (s *pages) saveMoney(c fiber.Ctx) error {
 	if _, err = s.Office.Money.Save(c.Context(), code, asked.Kind, asked.Cells, asked.Reason); err != nil {
 		return moneyProblem(c, err)
 	}
+	page.Tell(c, "Saved as a revision"+r.InPeriod()+". What stood before is under Versions and bridge.")
 	return page.SendJSON(r, fiber.Map{"saved": true})
 }
 
@@ -524,6 +522,6 @@ func (s *pages) nameMoney(c fiber.Ctx) error {
 	}
 	kind, name := record.Kind(strings.Clone(c.FormValue("kind"))), strings.Clone(c.FormValue("name"))
 	err = s.Office.Money.Name(c.Context(), r.Figures, kind, p.Code, name)
-	return page.Answered(c, err, page.ProjectPath(p.Code)+"/money/versions?kind="+string(kind),
+	return page.AnsweredWith(c, err, "The version is named “"+name+"”.", page.ProjectPath(p.Code)+"/money/versions?kind="+string(kind),
 		func(refused error) error { return s.showMoneyVersions(c, refused, name) })
 }

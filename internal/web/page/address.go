@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
+	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -115,10 +116,14 @@ func (r *Request) BackTo(path string) error {
 
 // ClosedHeadline tells who closed a period and when, or that it is in work.
 func ClosedHeadline(a *assess.Assessment, period calendar.Period) string {
-	if p := a.Closed; p != nil {
-		return p.Name() + " was closed on " + setting.DayOf(p.At).Human() + " by " + p.Who + "."
+	if a.Closed != nil {
+		return closedSays(a.Closed)
 	}
 	return period.Name() + " is in work."
+}
+
+func closedSays(p *kept.Period) string {
+	return p.Name() + " was closed on " + setting.DayOf(p.At).Human() + " by " + p.Who + "."
 }
 
 // ForPeriod reads which period a form acts on.

@@ -17,6 +17,7 @@ import (
 // Head is the head of a column that sorts.
 type Head struct {
 	Text, Href, Title, Class, Order string
+	Words                           []string // of several narrow columns, in place of a text
 }
 
 // Scales fit the deviation bars of a table: to the largest but for a few outliers, at least twice the tolerance.

@@ -78,10 +78,11 @@ func (s *Server) Identify(c fiber.Ctx) error {
 	}
 	c.Locals(visitKey{}, &visit{a, x})
 	ctx := access.As(c.Context(), a.Actor())
-	if day, err := calendar.ParseDate(PlaceOf(c).Day); err == nil {
-		ctx = intake.For(ctx, day) // what is saved is for the period in view
+	day, err := calendar.ParseDate(PlaceOf(c).Day)
+	if err != nil {
+		day = s.AsOf()
 	}
-	c.SetContext(ctx)
+	c.SetContext(intake.For(ctx, day)) // what is saved is for the period in view
 	return c.Next()
 }
 

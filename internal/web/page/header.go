@@ -85,6 +85,23 @@ func (r *Request) elsewhere(pairs ...string) string {
 	return r.Here(append(pairs, "trace", "", "at", "", "code", "", "milestone", "", "of", "")...)
 }
 
+// frozenOf are the ways on from a closed period: to the first open one, and to where it can be reopened.
+func frozenOf(r *Request, period calendar.Period) []Link {
+	actor := access.ActorOf(r.Context())
+	if !actor.May(access.Send) {
+		return nil
+	}
+	open := period + 1
+	if closed, err := r.Server.Office.Assess.Periods(r.Context()); err == nil && len(closed) > 0 {
+		open = max(open, closed[len(closed)-1].Span+1)
+	}
+	list := []Link{{"go to " + open.Name(), r.elsewhere("asof", open.Last().String())}}
+	if actor.MayWhole(access.Publish) {
+		list = append(list, Link{"reopen " + period.Name(), r.To("/publish")})
+	}
+	return list
+}
+
 // track is the period track, as far as its steps exist.
 type track struct {
 	Href, Label string

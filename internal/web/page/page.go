@@ -40,6 +40,7 @@ type Page struct {
 	AsOf, Period   string
 	AsOfHuman      string
 	Closed         string // when and by whom the period was closed; empty while it is open
+	Frozen         []Link // ways on from a closed period, for those who could write in an open one
 	Back, On       string // addresses of the period before and after
 	Scope          Scoping
 	Periods        []periodLink
@@ -48,6 +49,7 @@ type Page struct {
 	CloseHref      string
 	PackHref       string
 	Failed         string
+	Told           *Told  // what the act before did
 	Menu           *menu  // of who is signed in, nil for nobody
 	Token          string // carried by forms
 	Track          []track
@@ -166,7 +168,9 @@ func (r *Request) place() Place {
 func (r *Request) Here(pairs ...string) string {
 	q := url.Values{}
 	for k, v := range r.Asked {
-		q[k] = v
+		if k != "saved" && k != "sent" && k != "failed" && k != "done" && k != "unwritten" { // what was said once
+			q[k] = v
+		}
 	}
 	return Address(string(r.Request().URI().PathOriginal()), q, pairs)
 }
@@ -195,18 +199,28 @@ func (r *Request) Project(code string, pairs ...string) string {
 }
 
 // Page fills in the frame of a screen. Where the screen shows no figures, what the frame tells of the period is taken from those at
-// hand; it computes none.
+// hand; they are computed only where there are none of the day.
 func (r *Request) Page(title, current string) Page {
 	if r.Figures == nil {
 		r.Figures = r.Server.Office.Assess.AtHand(r.Context(), r.AsOf)
 	}
+	if r.Figures == nil && access.ActorOf(r.Context()).May(access.Read) {
+		if a, err := r.Server.Office.Assess.Day(r.Context(), r.AsOf); err == nil { // without them the frame says less
+			r.Figures = a
+		}
+	}
+	return framed(r, title, current)
+}
+
+// framed is Page from the figures that there are.
+func framed(r *Request, title, current string) Page {
 	period := r.Period()
 	p := Page{Title: title, Section: current, AsOf: r.AsOf.String(), AsOfHuman: r.AsOf.Human(), Period: period.Name(),
 		Back: r.elsewhere("asof", (period - 1).Last().String()), On: r.elsewhere("asof", (period + 1).Last().String()),
 		PackHref: r.To("/pack.pdf"), CloseHref: r.elsewhere(), Scope: scopingOf(r, ""), Periods: periodsOf(r),
 	}
-	if r.Figures != nil && r.Figures.Closed != nil {
-		p.Closed = ClosedHeadline(r.Figures, period)
+	if closed, err := r.Server.Office.Assess.Closed(r.Context(), r.AsOf); err == nil && closed != nil {
+		p.Closed, p.Frozen = closedSays(closed), frozenOf(r, period)
 	}
 	p.Newer = newerOf(r)
 	r.Server.Frame(&p, r.Ctx)
@@ -228,6 +242,9 @@ func (r *Request) Page(title, current string) Page {
 // Frame fills in what every page has: styles, who is signed in, the token of forms.
 func (s *Server) Frame(p *Page, c fiber.Ctx) {
 	p.Place = PlaceOf(c)
+	if c.Get("HX-Request") != "true" && c.Method() == fiber.MethodGet {
+		p.Told = told(c)
+	}
 	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
 		s.assets["icon.svg"], s.Demo
 	if v := VisitOf(c); v != nil {
@@ -364,14 +381,15 @@ func (s *Server) failedPage(c fiber.Ctx, text string) Page {
 			r.Asked.Del(name)
 		}
 	}
-	framed := r.Page(p.Title, "")
-	framed.Failed, framed.Back, framed.On = text, r.To("/", "asof", (r.Period()-1).Last().String()),
+	r.Figures = s.Office.Assess.AtHand(r.Context(), r.AsOf)
+	around := framed(r, p.Title, "")
+	around.Failed, around.Back, around.On = text, r.To("/", "asof", (r.Period()-1).Last().String()),
 		r.To("/", "asof", (r.Period()+1).Last().String())
-	framed.Scope.Href = r.To("/places", "at", "/")
+	around.Scope.Href = r.To("/places", "at", "/")
 	for i, p := range periodsNear(r) {
-		framed.Periods[i].Href = r.To("/", "asof", p.Last().String())
+		around.Periods[i].Href = r.To("/", "asof", p.Last().String())
 	}
-	return framed
+	return around
 }
 
 // fullDisk says whether something could not be written because there is no room; the database says so in words of its own.

@@ -54,7 +54,6 @@ type planPage struct {
 	Rows     [][]planCell
 	May      bool
 	Empty    string
-	Done     string
 }
 
 type planColumn struct{ Name, Head, Says string }
@@ -70,9 +69,9 @@ var planFields = []planColumn{{"code", "Code", ""}, {"name", "Name", ""},
 	{"predecessors", "Waits for", "P2.1, P2.2 SS +3, X-01/M4 −2: the activity before, of another project behind its code and a " +
 		"stroke; then FS, SS, FF or SF (FS where none stands) and the lag in working days"},
 	{"start", "Start", "as expected"}, {"finish", "Finish", "as expected"},
-	{"duration", "Days", "working days"}, {"remaining", "Left", "working days left"}, {"percent_complete", "%", "complete"},
-	{"actual_start", "Began", ""},
-	{"actual_finish", "Ended", ""}, {"not_before", "Not before", "earliest start"}, {"not_after", "Not after", "latest finish"}}
+	{"duration", "Days", "working days"}, {"remaining", "Remaining", "working days left"}, {"percent_complete", "%", "complete"},
+	{"actual_start", "Actual start", ""},
+	{"actual_finish", "Actual finish", ""}, {"not_before", "Not before", "earliest start"}, {"not_after", "Not after", "latest finish"}}
 
 func (s *pages) plan(c fiber.Ctx) error {
 	r, p, err := s.OfProject(c)
@@ -88,10 +87,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.May = slices.Contains(kinds, record.Activities) && slices.Contains(kinds, record.Links)
-	if r.Asked.Get("saved") != "" {
-		v.Done = "Saved as a revision. What stood before is under Versions and baselines."
-	}
+	v.May = r.Figures.Closed == nil && slices.Contains(kinds, record.Activities) && slices.Contains(kinds, record.Links)
 	if len(p.Activities) == 0 {
 		v.Empty = "This project has no schedule yet. It comes with the file activities, or is begun in the table."
 	}
@@ -239,6 +235,7 @@ func Problem(c fiber.Ctx, err error) error {
 	var op *plan.OpError
 	var edit *edit.Error
 	var field *fault.FieldError
+	var state *fault.StateError
 	out := fiber.Map{"error": page.Sentence(err.Error())}
 	switch {
 	case errors.As(err, &op):
@@ -246,6 +243,8 @@ func Problem(c fiber.Ctx, err error) error {
 		c.Status(fiber.StatusUnprocessableEntity)
 	case errors.As(err, &edit):
 		out["error"] = EditText(edit)
+		c.Status(fiber.StatusConflict)
+	case errors.As(err, &state):
 		c.Status(fiber.StatusConflict)
 	case errors.As(err, &field):
 		out["field"] = field.Field
@@ -277,5 +276,6 @@ func (s *pages) savePlan(c fiber.Ctx) error {
 		Ops: asked.Ops}); err != nil {
 		return Problem(c, err)
 	}
-	return page.SendJSON(r, planResponse{To: r.To(page.ProjectPath(code)+"/plan", "saved", "1")})
+	page.Tell(c, "Saved as a revision"+r.InPeriod()+". What stood before is under Versions and baselines.")
+	return page.SendJSON(r, planResponse{To: r.To(page.ProjectPath(code) + "/plan")})
 }

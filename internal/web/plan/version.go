@@ -203,5 +203,6 @@ func (s *pages) setBaseline(c fiber.Ctx) error {
 	b := kept.BaselineFact{Name: strings.Clone(c.FormValue("name")), Reason: strings.Clone(c.FormValue("reason")),
 		Change: strings.Clone(c.FormValue("change"))}
 	err = s.Office.Plan.SetBaseline(c.Context(), r.Figures, code, b)
-	return page.Answered(c, err, page.ProjectPath(code)+"/versions", func(refused error) error { return s.showVersions(c, refused, b) })
+	return page.AnsweredWith(c, err, "The baseline “"+b.Name+"” is set"+r.InPeriod()+".", page.ProjectPath(code)+"/versions",
+		func(refused error) error { return s.showVersions(c, refused, b) })
 }

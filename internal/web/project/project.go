@@ -173,14 +173,14 @@ func (v *projectView) facts(r *page.Request, p *measure.Project) {
 func (v *projectView) milestones(r *page.Request, p *measure.Project) {
 	for _, e := range p.Events {
 		a := &p.Activities[e.Activity]
-		m := milestoneRow{Code: a.Code, Name: a.Name, State: e.State.String(), Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(),
+		m := milestoneRow{Code: a.Code, Name: a.Name, State: e.Word(), Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(),
 			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: page.Figure{Text: "–", Title: "no baseline or no date",
 				Href: r.Here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
 		if e.Deviation.Given {
 			m.Days.Text, m.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 		}
 		if e.State != schedule.Done && e.State != schedule.DoneLate {
-			m.Mark = page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 12, false), Label: e.State.String()}
+			m.Mark = page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 12, false), Label: e.Word()}
 		}
 		v.Milestones = append(v.Milestones, m)
 	}

@@ -94,7 +94,7 @@ func (s *pages) records(c fiber.Ctx, tab string, kinds []record.Kind) error {
 	}
 	v := recordsView{Page: r.Page(tab+" of "+p.Code, "Projects")}
 	r.Of(&v.Page, p, tab)
-	editable, err := s.Office.Edit.Editable(c.Context(), p.Code)
+	editable, err := s.editable(r, p.Code)
 	if err != nil {
 		return err
 	}
@@ -117,6 +117,14 @@ func (s *pages) records(c fiber.Ctx, tab string, kinds []record.Kind) error {
 	return r.Answer("records", &v.Page, &v)
 }
 
+// editable are the kinds that may be edited in the period in view.
+func (s *pages) editable(r *page.Request, project string) ([]record.Kind, error) {
+	if r.Figures.Closed != nil {
+		return nil, nil
+	}
+	return s.Office.Edit.Editable(r.Context(), project)
+}
+
 // counted is how many records a sheet has, in words.
 func counted(s *records.Sheet) string {
 	n := len(s.Rows)
@@ -134,7 +142,7 @@ func (s *pages) allRecords(c fiber.Ctx) error {
 	}
 	v := recordsView{Page: r.Page("Records of "+p.Code, "Projects"), Headline: "What has come of " + p.Name + ", kind by kind."}
 	r.Of(&v.Page, p, page.RecordTab)
-	editable, err := s.Office.Edit.Editable(c.Context(), p.Code)
+	editable, err := s.editable(r, p.Code)
 	if err != nil {
 		return err
 	}

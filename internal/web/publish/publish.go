@@ -171,7 +171,7 @@ func readyHeadline(x *publish.Readiness) []page.Spoken {
 			page.Spoken{Text: " in the way of closing " + name})
 	}
 	if passed > 0 {
-		list = append(list, page.Spoken{Text: "; " + say.Count(passed, "is", "are") + " let pass"})
+		list = append(list, page.Spoken{Text: "; " + say.Count(passed, "is", "are") + " waived"})
 	}
 	return append(list, page.Spoken{Text: "."})
 }
@@ -204,7 +204,7 @@ func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
 	case publish.OpenError:
 		x.Solve, x.SolveText = r.To("/check", "scope", o.Project.Code, "check", o.Finding.Rule.ID), "look at it"
 	case publish.Unanswered:
-		x.Solve, x.SolveText = r.To("/timeline/dependencies"), "settle"
+		x.Solve, x.SolveText = r.To("/timeline/dependencies"), "agree"
 		if o.Remark != nil {
 			x.Solve, x.SolveText = r.ExplainPath(o.Project.Code)+"#said", "answer"
 		}
@@ -229,8 +229,8 @@ func closing(r *page.Request, p *kept.Period) closingRow {
 }
 
 // decided answers a form: back to the page, or the page again with what was wrong.
-func (s *pages) decided(c fiber.Ctx, period calendar.Period, err error, open string) error {
-	return page.Answered(c, err, "/publish?asof="+period.Last().String(), func(refused error) error {
+func (s *pages) decided(c fiber.Ctx, period calendar.Period, err error, text, open string) error {
+	return page.AnsweredWith(c, err, text, "/publish?asof="+period.Last().String(), func(refused error) error {
 		return s.showPublish(c, refused, open, strings.Clone(c.FormValue("reason")))
 	})
 }
@@ -242,7 +242,7 @@ func (s *pages) closePeriod(c fiber.Ctx) error {
 	}
 	_, err = s.Office.Publish.Publish(c.Context(), period, s.Today())
 	if err != nil {
-		return s.decided(c, period, err, "")
+		return s.decided(c, period, err, "", "")
 	}
 	sent, unsent := s.Office.Mailing.SendDue(c.Context(), s.Today())
 	if unsent != nil { // the schedule tries again
@@ -264,7 +264,8 @@ func (s *pages) waive(c fiber.Ctx) error {
 		return err
 	}
 	key := strings.Clone(c.FormValue("what"))
-	return s.decided(c, period, s.Office.Publish.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))), key)
+	return s.decided(c, period, s.Office.Publish.Waive(c.Context(), period, s.Today(), key, strings.Clone(c.FormValue("reason"))),
+		"It no longer stands in the way of "+period.Name()+".", key)
 }
 
 func (s *pages) unwaive(c fiber.Ctx) error {
@@ -276,7 +277,7 @@ func (s *pages) unwaive(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	return s.decided(c, period, s.Office.Publish.Unwaive(c.Context(), period, id), "")
+	return s.decided(c, period, s.Office.Publish.Unwaive(c.Context(), period, id), "It stands in the way of "+period.Name()+" again.", "")
 }
 
 // review says that a period is looked over, or in work again.
@@ -285,7 +286,11 @@ func (s *pages) review(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.decided(c, period, s.Office.Publish.SetReview(c.Context(), period, c.FormValue("on") != ""), "")
+	text := period.Name() + " is in work again."
+	if c.FormValue("on") != "" {
+		text = period.Name() + " is in review."
+	}
+	return s.decided(c, period, s.Office.Publish.SetReview(c.Context(), period, c.FormValue("on") != ""), text, "")
 }
 
 func (s *pages) reopen(c fiber.Ctx) error {
@@ -293,5 +298,6 @@ func (s *pages) reopen(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.decided(c, period, s.Office.Publish.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))), "period")
+	return s.decided(c, period, s.Office.Publish.Reopen(c.Context(), period, strings.Clone(c.FormValue("reason"))),
+		period.Name()+" is open again; what was published of it stays as it was.", "period")
 }

@@ -251,6 +251,7 @@ func (s *pages) saveReport(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	page.Tell(c, "The report “"+x.Name+"” is saved.")
 	return page.Go(c, "/reports/compose?report="+strconv.FormatInt(id, 10))
 }
 
@@ -262,6 +263,7 @@ func (s *pages) endReport(c fiber.Ctx) error {
 	if err := s.Office.Report.End(c.Context(), id); err != nil {
 		return err
 	}
+	page.Tell(c, "The report is taken away.")
 	return page.Go(c, "/reports")
 }
 
@@ -282,6 +284,7 @@ func (s *pages) saveMark(c fiber.Ctx) error {
 	case !took:
 		return s.showReports(c, "Choose a picture first.")
 	}
+	page.Tell(c, "The picture stands on reports from now on.")
 	return page.Go(c, "/reports")
 }
 
@@ -289,5 +292,6 @@ func (s *pages) endMark(c fiber.Ctx) error {
 	if err := s.Office.Setting.EndMark(c.Context()); err != nil {
 		return err
 	}
+	page.Tell(c, "The picture is taken away.")
 	return page.Go(c, "/reports")
 }

@@ -464,6 +464,7 @@ func (s *pages) savePerson(c fiber.Ctx) error {
 			return err
 		}
 	}
+	page.Tell(c, a.Name+" is saved.")
 	return page.Go(c, "/setup/people")
 }
 

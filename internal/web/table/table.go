@@ -276,6 +276,7 @@ func (s *pages) saveView(c fiber.Ctx) error {
 		c.FormValue("shared") != ""); err != nil {
 		return err
 	}
+	page.Tell(c, "The table is saved as “"+strings.Clone(c.FormValue("name"))+"”.")
 	return page.Go(c, "/assess/table?"+held.Encode())
 }
 
@@ -287,6 +288,7 @@ func (s *pages) endView(c fiber.Ctx) error {
 	if err := s.Office.Saved.EndView(c.Context(), id); err != nil {
 		return err
 	}
+	page.Tell(c, "The saved table is taken away.")
 	return page.Go(c, "/assess/table")
 }
 

@@ -86,7 +86,7 @@ func (s *pages) dependencies(c fiber.Ctx) error {
 	n := plan.CountDeals(all)
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s between projects still to be met; ",
 		say.Count(n.Open, "dependency", "dependencies"))},
-		{Text: fmt.Sprintf("%d under strain", n.Strained), Href: r.Here("state", "under strain"), Tone: "tone-act"}, {Text: "."}}
+		{Text: fmt.Sprintf("%d at risk", n.Strained), Href: r.Here("state", "at risk"), Tone: "tone-act"}, {Text: "."}}
 	for _, x := range [][2]string{{plan.ByProgramme, "Programmes"}, {plan.ByParty, "Parties"}} {
 		v.By = append(v.By, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("by", x[0], "giver", "", "taker", "")}, Current: x[0] == by})
 	}
@@ -169,7 +169,7 @@ func (v *dependenciesView) matrix(r *page.Request, m *plan.DealMatrix) {
 			x := matrixCell{}
 			if c.All > 0 {
 				x.Text = fmt.Sprint(c.Open)
-				x.Title = fmt.Sprintf("%s gives %s %d, %d still to come, %d under strain", name, m.Names[j], c.All, c.Open, c.Strained)
+				x.Title = fmt.Sprintf("%s gives %s %d, %d still to come, %d at risk", name, m.Names[j], c.All, c.Open, c.Strained)
 				x.Href = r.Here("giver", name, "taker", m.Names[j], "state", "all")
 			}
 			if c.Strained > 0 {
@@ -206,5 +206,6 @@ func (s *pages) agree(c fiber.Ctx) error {
 	if err := s.Office.Plan.Agree(c.Context(), r.Figures, x); err != nil {
 		return err
 	}
+	page.Tell(c, "What "+x.Taker+" needs of "+x.Giver+" is marked as "+map[bool]string{true: "agreed", false: "not agreed"}[x.Agreed]+".")
 	return page.Go(c, account.Back(value("back")))
 }

@@ -134,10 +134,10 @@ func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine
 // MilestoneOf shows a milestone.
 func MilestoneOf(r *page.Request, m *plan.MilestoneLine) MilestoneLine {
 	p, a, e := m.Project, m.Activity, m.Event
-	x := MilestoneLine{Project: p.Code, Name: p.Name, Href: r.Project(p.Code), Code: a.Code, Title: a.Name, State: e.State.String(),
+	x := MilestoneLine{Project: p.Code, Name: p.Name, Href: r.Project(p.Code), Code: a.Code, Title: a.Name, State: e.Word(),
 		Baseline: a.BaselineFinish.Human(), Date: e.Date.Human(), Why: m.Why, Level: a.Level.String(),
 		Action: r.To(page.ProjectPath(p.Code) + "/level"),
-		Mark:   page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.State.String()}}
+		Mark:   page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.Word()}}
 	x.Days = page.Figure{Text: "–", Title: "no baseline or no date", Href: r.Project(p.Code, "trace", "milestone", "milestone", a.Code)}
 	if e.Deviation.Given {
 		x.Days.Text, x.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
@@ -186,6 +186,7 @@ func (s *pages) raise(c fiber.Ctx) error {
 	if err := s.Office.Plan.Raise(c.Context(), r.Figures, code, strings.Clone(c.FormValue("activity")), level); err != nil {
 		return err
 	}
+	page.Tell(c, strings.Clone(c.FormValue("activity"))+" of "+code+" is reported to the "+level.String()+" from "+r.Period().Name()+" on.")
 	return page.Go(c, account.Back(strings.Clone(c.FormValue("back"))))
 }
 
@@ -276,7 +277,7 @@ func (v *slipsView) slipTable(r *page.Request, list []plan.Slip) {
 		}
 		row := slipRow{Project: x.Project.Code, Href: r.Project(x.Project.Code, "trace", "milestone", "milestone", x.Activity.Code),
 			Name:  x.Activity.Name,
-			Mark:  page.Mark{SVG: page.Pennant(chart.StateStatus(x.Event.State), 13, false), Label: x.Event.State.String()},
+			Mark:  page.Mark{SVG: page.Pennant(chart.StateStatus(x.Event.State), 13, false), Label: x.Event.Word()},
 			Moves: fmt.Sprint(x.Moves),
 			Run:   fmt.Sprint(x.Run), Days: measure.Signed(int64(x.Days))}
 		for m := last - slipMonths + 1; m <= last; m++ {

@@ -479,6 +479,7 @@ func (s *pages) keepRehearsal(c fiber.Ctx) error {
 	if err != nil {
 		return unprocessable(err)
 	}
+	page.Tell(c, "The rehearsal “"+strings.Clone(c.FormValue("name"))+"” is saved.")
 	return page.Go(c, rehearsed(r, moves))
 }
 
@@ -490,6 +491,7 @@ func (s *pages) endRehearsal(c fiber.Ctx) error {
 	if err := s.Office.Plan.EndRehearsal(c.Context(), r.Figures, strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
+	page.Tell(c, "The rehearsal is taken away.")
 	return page.Go(c, r.To("/timeline/rehearsal"))
 }
 
@@ -503,5 +505,6 @@ func (s *pages) takeOver(c fiber.Ctx) error {
 		strings.Clone(c.FormValue("reason"))); err != nil {
 		return unprocessable(err)
 	}
+	page.Tell(c, "The dates of the rehearsal are those of "+project+r.InPeriod()+".")
 	return page.Go(c, r.Project(project))
 }

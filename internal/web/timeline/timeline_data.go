@@ -188,7 +188,7 @@ func tie(r *page.Request, t *assess.Tie) tieJSON {
 	case t.Known && t.Room < 0:
 		x.Says += fmt.Sprintf(": %d working days too late", -t.Room)
 	case t.Known:
-		x.Says += fmt.Sprintf(": %d working days of room", t.Room)
+		x.Says += fmt.Sprintf(": %d working days of slack", t.Room)
 	}
 	return x
 }

@@ -804,7 +804,6 @@ class Money {
     if (answer?.ok && data) {
       this.saved = true;
       const to = new URL(location.href);
-      to.searchParams.set("saved", "1");
       location.href = to;
       return;
     }
