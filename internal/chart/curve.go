@@ -1,7 +1,9 @@
 package chart
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -169,7 +171,7 @@ func (d *curve) lines() {
 	}
 	x, a := d.day(d.opt.AsOf), d.actual[d.now-1]
 	if d.c.Statistical.Given {
-		d.Polyline("trend", x, d.y(a), d.x(len(d.c.Budget)-1), d.y(float64(d.c.Statistical.N)))
+		d.Polyline("trend", d.trend(x, a)...)
 	}
 	if d.c.Commitments > 0 {
 		d.Group("", "Actual cost and open commitments: "+money.Amount(a+float64(d.c.Commitments)).Human(d.opt.Currency), "", func() {
@@ -179,18 +181,35 @@ func (d *curve) lines() {
 	}
 }
 
+// trend is the path from what is spent to the estimate of the trend, in the shape of the budget that is left; straight where none is.
+func (d *curve) trend(x, spent float64) []float64 {
+	points := []float64{x, d.y(spent)}
+	n := len(d.budget) - 1
+	rise := float64(d.c.Statistical.N) - spent
+	if left := d.budget[n] - d.budget[d.now-1]; left > 0 {
+		for i := d.now; i < n; i++ {
+			points = append(points, d.x(i), d.y(spent+rise*(d.budget[i]-d.budget[d.now-1])/left))
+		}
+	}
+	return append(points, d.x(n), d.y(spent+rise))
+}
+
+// curveEnd is where a line ends, with its label.
+type curveEnd struct {
+	class, name string
+	v           float64
+	draw        bool
+}
+
 // ends labels the lines where they end, apart from one another.
 func (d *curve) ends() {
 	n := len(d.c.Budget) - 1
-	list := []struct {
-		class, name string
-		v           float64
-		draw        bool
-	}{
+	list := []curveEnd{
 		{"label-soft", "budget", d.budget[n], true},
 		{"act", "estimate", d.estimate[n], d.c.Estimate != 0},
 		{"label-soft", "trend", float64(d.c.Statistical.N), d.c.Statistical.Given},
 	}
+	slices.SortStableFunc(list, func(a, b curveEnd) int { return cmp.Compare(b.v, a.v) }) // from the top
 	var place placer
 	for _, l := range list {
 		if !l.draw {
@@ -199,6 +218,9 @@ func (d *curve) ends() {
 		text := l.name + " " + money.Amount(l.v).Short(d.opt.Currency)
 		y := d.y(l.v)
 		for _, move := range []float64{0, 14, -14, 28, -28, 42} {
+			if y+4+move < 12 {
+				continue // over the top
+			}
 			b := textBox(d.right+10, y+4+move, 12, scene.Start, text)
 			if place.free(b) {
 				place.take(b)

@@ -141,3 +141,29 @@ func TestCurveEndsOnTheDay(t *testing.T) {
 		}
 	}
 }
+
+// Of a budget left of 100, 300 and 600 the trend rises by a tenth, three tenths and six tenths of what it has still to rise.
+func TestTheTrendFollowsTheBudgetLeft(t *testing.T) {
+	c := &measure.Curve{First: calendar.On(2026, 9, 1).Month(), Budget: make([]money.Amount, 4), Actual: make([]money.Amount, 4),
+		ToGo: make([]money.Amount, 4), Estimate: 2500, Budgeted: 2000, Projects: 1, Statistical: fact.Some(3500),
+		Sums: []measure.CurveSum{{Budget: 1000, Actual: 1500, Estimate: 1500}, {Budget: 1100, Actual: 1500, Estimate: 1600},
+			{Budget: 1400, Actual: 1500, Estimate: 2000}, {Budget: 2000, Actual: 1500, Estimate: 2500}}}
+	draw := func() []float64 {
+		for _, i := range Curve(c, CurveOptions{W: 1000, H: 400, AsOf: calendar.On(2026, 9, 30), Currency: "EUR"}).Items {
+			if i.Class == "trend" {
+				return i.Points
+			}
+		}
+		return nil
+	}
+	p := draw()
+	require.Len(t, p, 8, "what is spent, and the end of each month left")
+	rise := p[1] - p[7]
+	require.Positive(t, rise)
+	assert.InDelta(t, 0.1, (p[1]-p[3])/rise, 1e-9)
+	assert.InDelta(t, 0.4, (p[1]-p[5])/rise, 1e-9)
+	for i := range c.Sums {
+		c.Sums[i].Budget = 1000
+	}
+	assert.Len(t, draw(), 4, "straight where no budget is left")
+}

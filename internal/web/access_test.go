@@ -416,6 +416,12 @@ func TestAPI(t *testing.T) {
 	assert.Len(t, v["projects"], 3)
 	total := v["total"].(map[string]any)["bac"].(map[string]any)
 	assert.Equal(t, "1554579.00", total["value"], "777,123 and 777,456")
+	assert.Equal(t, true, v["complete"])
+	assert.Equal(t, []any{}, v["missing"])
+	_, v = ask("lea", "/projects?asof=2027-03-31")
+	assert.Equal(t, false, v["complete"], "nothing has come for March 2027")
+	assert.Equal(t, []any{map[string]any{"project": "A1", "kind": "activities", "last": "2026-10"},
+		map[string]any{"project": "A1", "kind": "forecast", "last": "2026-10"}}, v["missing"])
 	_, v = ask("exe", "/projects/A1")
 	bac := v["measures"].(map[string]any)["bac"].(map[string]any)
 	assert.Nil(t, bac["value"])

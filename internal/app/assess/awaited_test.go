@@ -16,8 +16,7 @@ import (
 	"turret/internal/record"
 )
 
-// regular is a project A that is spent 400 of a budget of 400 too much by September (500), over its budget to date, with a ledger for August
-// and for September.
+// regular is project A that has spent 500 by September of a budget to date of 400, with a ledger for August and one for September.
 var regular = []apptest.Sent{
 	{Kind: record.Budget, Period: apptest.October - 2, Text: "project,cost_code,amount,month\nA,C,400,2026-08\nA,C,400,2026-12\n"},
 	{Kind: record.Actuals, Period: apptest.October - 2, Text: "project,cost_code,date,amount\nA,C,2026-08-05,300\n"},
@@ -31,7 +30,8 @@ func costOf(t *testing.T, o *app.Office, code string) (*measure.Project, measure
 	a := apptest.Assessed(t, o, apptest.October.Last())
 	p, err := a.Project(code)
 	require.NoError(t, err)
-	return p, p.Value("cost_health")
+	cost := p.Value("cost_health")
+	return p, cost
 }
 
 // 500 spent against 400 to date is act; but October's costs have not come, so that nothing is said of cost, and that is said.
@@ -40,7 +40,7 @@ func TestCostIsNotAssessedWhileActualCostsAreAwaited(t *testing.T) {
 	p, cost := costOf(t, o, "A")
 	assert.Equal(t, health.NotAssessed, cost.Status())
 	assert.Equal(t, "actual costs of October 2026 have not come; the last are of September 2026", cost.Note)
-	assert.Equal(t, []measure.Awaited{{Kind: "forecast", Last: "September 2026"}, {Kind: "actuals", Last: "September 2026", Regular: true}},
+	assert.Equal(t, []measure.Awaited{{Kind: "forecast", Last: apptest.October - 1}, {Kind: "actuals", Last: apptest.October - 1, Regular: true}},
 		p.Awaits)
 	assert.Contains(t, say.Headline(p, apptest.Assessed(t, o, apptest.October.Last()).Env).String(),
 		"Actual costs and forecasts of October 2026 have not come.")

@@ -120,7 +120,7 @@ func readLate(ctx context.Context, a *Assessment, s kept.Reading, only []int64) 
 				continue // its ledger came, and tells of no cost of the project
 			}
 			if slices.Contains(awaited, k) {
-				p.Awaits = append(p.Awaits, measure.Awaited{Kind: string(k), Last: d.Period.Name(), Regular: d.Periods > 1})
+				p.Awaits = append(p.Awaits, measure.Awaited{Kind: string(k), Last: d.Period, Regular: d.Periods > 1})
 			}
 		}
 	}

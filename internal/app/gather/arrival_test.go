@@ -293,6 +293,7 @@ func TestCommentaryIsOfItsPeriod(t *testing.T) {
 	require.Len(t, c.Files, 1)
 	in := record.Statuses.Input()
 	cells := c.Files[0].Cells(0)
-	assert.Equal(t, []string{"on track", "act", ""}, []string{cells[in.At("overall")], cells[in.At("schedule")], cells[in.At("commentary")]},
+	assert.Equal(t, []string{"on track", "act", ""},
+		[]string{cells[in.At("overall")], cells[in.At("schedule")], cells[in.At("commentary")]},
 		"what was said in September is not said in October")
 }

@@ -3,6 +3,7 @@ package lookout
 import (
 	"fmt"
 	"strconv"
+	"strings"
 
 	"turret/internal/app/say"
 	"turret/internal/core/health"
@@ -15,7 +16,11 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 	if n == 0 {
 		return say.Sentence{say.Plain("No open project here.")}
 	}
-	s := say.Sentence{say.Plain(say.Count(n, "open project", "open projects"))}
+	var s say.Sentence
+	if text := strings.TrimSpace(say.Awaited(l.Open, env)); text != "" {
+		s = append(s, say.Plain(text+" So far, "))
+	}
+	s = append(s, say.Plain(say.Count(n, "open project", "open projects")))
 	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
 	if noMoney {
 		s = append(s, say.Plain(". "))
@@ -37,7 +42,7 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		}
 		s = append(s, say.Plain(". "))
 	}
-	return append(append(s, l.needs()...), say.Plain(say.Awaited(l.Open, env)))
+	return append(s, l.needs()...)
 }
 
 func (l *Lookout) needs() say.Sentence {

@@ -366,7 +366,7 @@ func (p *Project) set(d health.Dimension, s health.Status) Value {
 	if o := p.Health.Set(d); o != nil {
 		v.Note = fmt.Sprintf("set by %s until %s: %s; computed: %s", o.Who, o.Until.Human(), o.Reason, p.Health.Computed[d])
 	} else if x := awaitedOf(p, "actuals"); d == health.Cost && s == health.NotAssessed && x.Regular {
-		v.Note = "actual costs of " + p.env.Period().Name() + " have not come; the last are of " + x.Last
+		v.Note = "actual costs of " + p.env.Period().Name() + " have not come; the last are of " + x.Last.Name()
 	} else if d < health.Overall && p.Health.Muted[d] > s {
 		v.Note = fmt.Sprintf("early: %s from %s on if it stays so", p.Health.Muted[d], p.Health.Wakes.Human())
 	}
@@ -375,8 +375,9 @@ func (p *Project) set(d health.Dimension, s health.Status) Value {
 
 // Awaited is an input of the period in view that has not come.
 type Awaited struct {
-	Kind, Last string // the period for which it came last
-	Regular    bool   // it came for several periods before
+	Kind    string
+	Last    calendar.Period // for which it came
+	Regular bool            // it came for several periods before
 }
 
 // awaitedOf finds an input that has not come; the zero value where it has.

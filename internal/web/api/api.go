@@ -107,7 +107,26 @@ func (s *pages) apiProjects(c fiber.Ctx) error {
 	for _, p := range scope.Projects {
 		list = append(list, infoOf(a, p))
 	}
-	return c.JSON(fiber.Map{"as_of": a.Env.AsOf.String(), "projects": list})
+	return c.JSON(whole(fiber.Map{"as_of": a.Env.AsOf.String(), "projects": list}, scope.Projects))
+}
+
+// apiMissing is an input of the period that has not come.
+type apiMissing struct {
+	Project string `json:"project"`
+	Kind    string `json:"kind"`
+	Last    string `json:"last"` // the period for which it came last
+}
+
+// whole adds to an answer whether everything has come that its figures are of, and what has not.
+func whole(answer fiber.Map, list []*measure.Project) fiber.Map {
+	missing := []apiMissing{}
+	for _, p := range list {
+		for _, x := range p.Awaits {
+			missing = append(missing, apiMissing{p.Code, x.Kind, x.Last.String()})
+		}
+	}
+	answer["complete"], answer["missing"] = len(missing) == 0, missing
+	return answer
 }
 
 type apiValue struct {
@@ -160,8 +179,8 @@ func (s *pages) apiProject(c fiber.Ctx) error {
 		return err
 	}
 	keys, _ := keysOf("")
-	return c.JSON(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "project": infoOf(a, p),
-		"measures": valuesOf(p, a, keys)})
+	return c.JSON(whole(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "project": infoOf(a, p),
+		"measures": valuesOf(p, a, keys)}, []*measure.Project{p}))
 }
 
 func (s *pages) apiMeasures(c fiber.Ctx) error {
@@ -179,7 +198,8 @@ func (s *pages) apiMeasures(c fiber.Ctx) error {
 	}
 	g := a.Roll(scope.Projects)
 	total := valuesOf(&measure.Project{Values: g.Values}, a, keys)
-	return c.JSON(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "projects": list, "total": total})
+	return c.JSON(whole(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "projects": list, "total": total},
+		scope.Projects))
 }
 
 type apiLoadInfo struct {

@@ -39,6 +39,7 @@ type Page struct {
 	Search         string
 	AsOf, Period   string
 	AsOfHuman      string
+	Awaits         string // which inputs of the period have not come for what is in view, as a sentence
 	Closed         string // when and by whom the period was closed; empty while it is open
 	Frozen         []Link // ways on from a closed period, for those who could write in an open one
 	Back, On       string // addresses of the period before and after
@@ -229,6 +230,11 @@ func framed(r *Request, title, current string) Page {
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.Asked.Get(name); v != "" {
 			p.Keep = append(p.Keep, Pair{name, v})
+		}
+	}
+	if r.Figures != nil {
+		if scope, err := r.Figures.Scope(r.Scope, "open"); err == nil {
+			p.Awaits = say.Awaited(scope.Projects, r.Figures.Env)
 		}
 	}
 	if r.Figures != nil && current != "Projects" {

@@ -2,6 +2,7 @@ package page
 
 import (
 	"turret/internal/app/access"
+	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 )
@@ -41,6 +42,7 @@ func TabOfKind(kind record.Kind) string {
 func (r *Request) Of(html *Page, p *measure.Project, current string) {
 	html.Scope = scopingOf(r, p.Code)
 	html.Tabs = projectTabs(r, p, current)
+	html.Awaits = say.Awaited([]*measure.Project{p}, r.Figures.Env)
 }
 
 // projectTabs are the parts of a project that the one who asks may see; those in another section are told by the section's name.
