@@ -40,8 +40,8 @@ func TestCostIsNotAssessedWhileActualCostsAreAwaited(t *testing.T) {
 	p, cost := costOf(t, o, "A")
 	assert.Equal(t, health.NotAssessed, cost.Status())
 	assert.Equal(t, "actual costs of October 2026 have not come; the last are of September 2026", cost.Note)
-	assert.Equal(t, []measure.Awaited{{Kind: "forecast", Last: apptest.October - 1}, {Kind: "actuals", Last: apptest.October - 1, Regular: true}},
-		p.Awaits)
+	assert.Equal(t, []measure.Awaited{{Kind: "forecast", Last: apptest.October - 1},
+		{Kind: "actuals", Last: apptest.October - 1, Regular: true}}, p.Awaits)
 	assert.Contains(t, say.Headline(p, apptest.Assessed(t, o, apptest.October.Last()).Env).String(),
 		"Actual costs and forecasts of October 2026 have not come.")
 

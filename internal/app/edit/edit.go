@@ -21,7 +21,8 @@ import (
 	"turret/internal/record"
 )
 
-// Grid is what is current of a kind, as a table to be edited. Project is empty for kinds that belong to none.
+// Grid is what is current of a kind, as a table to be edited. Project is empty for kinds that belong to none. A kind whose rows are added
+// has none of those that stand: what is typed is added to them.
 type Grid struct {
 	Kind    record.Kind
 	Project string
@@ -119,7 +120,7 @@ func (o *Office) MayEdit(ctx context.Context, kind record.Kind, project string) 
 }
 
 func mayEdit(b *intake.Bounds, kind record.Kind, project string) error {
-	if kind.Input() == nil || kind.Adds() || kind.PerProject() && project == "" {
+	if kind.Input() == nil || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, fault.ErrNotFound)
 	}
 	if project == "" {
@@ -138,6 +139,11 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 		return nil, err
 	}
 	g := &Grid{Kind: kind, Project: project, Input: kind.Input(), Choices: map[string][]string{}}
+	for _, c := range g.Input.Columns {
+		if list := ChoicesOf(c, m); list != nil {
+			g.Choices[c.Name] = list
+		}
+	}
 	which := kept.Selection{}
 	if project != "" {
 		i := slices.IndexFunc(m.Projects, func(p measure.Info) bool { return p.Code == project })
@@ -146,6 +152,9 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 		}
 		which.Projects = []int64{m.Projects[i].ID}
 	}
+	if kind.Adds() {
+		return g, nil
+	}
 	f, err := view.Rows(ctx, kind, which)
 	if err != nil {
 		return nil, err
@@ -153,11 +162,6 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 	for i := range f.Len() {
 		if project == "" || f.ProjectOf(i) == project {
 			g.Rows = append(g.Rows, f.Cells(i))
-		}
-	}
-	for _, c := range g.Input.Columns {
-		if list := ChoicesOf(c, m); list != nil {
-			g.Choices[c.Name] = list
 		}
 	}
 	if kind == record.Statuses && len(g.Rows) == 0 {
@@ -520,7 +524,7 @@ func (o *Office) Editable(ctx context.Context, project string) ([]record.Kind, e
 		return nil, err
 	}
 	var list []record.Kind
-	for _, k := range record.Tables() {
+	for _, k := range append(record.Tables(), record.Actuals) {
 		if (project != "") == k.OfProject() && mayEdit(b, k, project) == nil {
 			list = append(list, k)
 		}

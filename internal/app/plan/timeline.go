@@ -272,7 +272,7 @@ func Why(a *assess.Assessment, p *measure.Project, activity int) string {
 		return ""
 	}
 	task := a.Plan().Task(a.Index(p.Code), activity)
-	if task < 0 {
+	if task < 0 || a.Plan().Activity(task).Code != p.Activities[activity].Code { // the project is shown with changes not saved yet
 		return ""
 	}
 	x := a.Network().Times[task] // its links are numbered in the network of all

@@ -120,8 +120,13 @@ func (p *Plan) link(links []Dependency, codes []map[string]int32) {
 	p.Graph = NewGraph(len(p.Tasks), list)
 }
 
-// Task finds the task of a project's activity; -1 for a summary.
-func (p *Plan) Task(project, activity int) int32 { return p.tasks[int(p.offset[project])+activity] }
+// Task finds the task of a project's activity; -1 for a summary, and for one that the plan does not hold.
+func (p *Plan) Task(project, activity int) int32 {
+	if activity >= len(p.sheets[project].Activities) {
+		return -1
+	}
+	return p.tasks[int(p.offset[project])+activity]
+}
 
 // Place says where a task stands.
 func (p *Plan) Place(t int32) Place { return p.place[t] }

@@ -50,6 +50,7 @@ type editView struct {
 	Problem  string
 	Notes    []string
 	Shown    string
+	Adds     bool   // what is typed is added to what stands
 	Decide   string // where what stands fixed here is decided
 	Year     *yearView
 	CanClear bool
@@ -140,6 +141,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refus
 	f := &editForm{g: g, v: &v, fault: fault, at: r.Asked.Get("at"), field: r.Asked.Get("field"),
 		columns: columnsOf(g, r.Asked.Get("all") != "", r.Asked.Get("field"))}
 	f.fill(edits, r.Asked.Get("all") != "")
+	v.Adds = g.Kind.Adds()
 	if g.Kind == record.Changes {
 		v.Decide = r.To("/money/changes")
 	}
@@ -164,6 +166,9 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refus
 // other beside them.
 func (v *editView) frame(r *page.Request, g *edit.Grid, kinds []record.Kind) {
 	if g.Project == "" {
+		if !slices.Contains(kinds, record.Projects) && access.ActorOf(r.Context()).Everything() {
+			kinds = slices.Insert(kinds, 1, record.Projects)
+		}
 		for _, k := range kinds {
 			v.Others = append(v.Others, page.Tab{Link: page.Link{Text: page.EditTitle(k, ""), Href: r.To(page.EditPath(k, ""))},
 				Current: k == g.Kind})
@@ -305,7 +310,11 @@ func (f *editForm) blanks(edits []intake.Edited) {
 			n++
 		}
 	}
-	for range 3 {
+	more := 3
+	if f.g.Kind.Adds() {
+		more = 6
+	}
+	for range more {
 		f.v.Blank = append(f.v.Blank, f.blank(n, make([]string, len(f.g.Input.Columns)), -1))
 		n++
 	}

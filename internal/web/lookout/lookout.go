@@ -38,6 +38,7 @@ type lookoutView struct {
 	Heads    []page.Head
 	Rows     []template.HTML
 	Total    *total
+	Begin    []beginStep // of an office that begins
 	Empty    string
 	CSV      string
 }
@@ -86,7 +87,7 @@ func (s *pages) lookout(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := lookoutView{Page: r.Page("Lookout", "Lookout")}
+	v := lookoutView{Page: r.Page("Lookout", "Lookout"), Begin: beginning(r)}
 	if err := r.GroupTrace(&v.Page, l); err != nil {
 		return err
 	}

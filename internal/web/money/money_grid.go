@@ -46,6 +46,7 @@ type gridView struct {
 	Codes    []page.Option
 	Months   string
 	Empty    string
+	NoCodes  string // where the first cost code is typed, while there is none
 }
 
 type gridPlainRow struct{ Kind, Code, Centre, Currency, Amount string }
@@ -76,7 +77,7 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 		return err
 	}
 	r.Of(&v.Page, p, page.MoneyTab)
-	v.Others = []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Curve", Href: r.To("/money", "scope", p.Code)},
+	v.Others = []page.Link{{Text: "Curve", Href: r.To("/money", "scope", p.Code)},
 		{Text: "Versions and bridge", Href: r.To(path + "/versions")},
 		{Text: "Changes", Href: r.To("/money/changes", "scope", p.Code)},
 		{Text: "Funding", Href: r.To("/money/funding", "scope", p.Code, "status", "all")}}
@@ -137,6 +138,9 @@ func (v *gridView) plain(r *page.Request, m *appmoney.Sheet) {
 	}
 	v.Total = m.Total().Human(m.Currency)
 	v.Months = fmt.Sprintf("%s to %s", m.First.Name(), (m.First + calendar.Month(m.Months) - 1).Name())
+	if len(r.Figures.Masters.CostCodes) == 0 {
+		v.NoCodes = r.To(page.EditPath(record.CostCodes, ""))
+	}
 	if len(m.Rows) == 0 {
 		v.Empty = map[string]string{"estimate": "Nothing was spent or forecast yet. Add the first line below.",
 			"budget":     "There is no budget yet. Add the first line below.",
@@ -195,7 +199,7 @@ func (s *pages) projectMoneyData(c fiber.Ctx) error {
 	out := gridJSON{Kind: string(m.Kind), Show: m.Show, May: m.May, First: m.First.String(), Months: m.Months,
 		Locked:   min(max(0, int(m.Locked-m.First)+1), m.Months),
 		Currency: string(m.Currency), Own: cmp.Or(string(p.Currency), string(m.Currency)), Decimals: map[string]int{},
-		Rates: map[string][][2]string{}, Rows: []gridRowJSON{}, Most: int64(money.MaxAmount)}
+		Rates: map[string][][2]string{}, Rows: []gridRowJSON{}, Codes: []codeJSON{}, Most: int64(money.MaxAmount)}
 	if m.Show == "budget" {
 		out.Locked = 0
 	}
@@ -401,7 +405,7 @@ func (s *pages) showMoneyVersions(c fiber.Ctx, problem error, typed string) erro
 	path := page.ProjectPath(p.Code) + "/money"
 	v := moneyVersionsView{Page: r.Page("Versions of the money of "+p.Code, "Money"), Kind: string(kind), Action: r.To(path + "/name"),
 		Typed:  typed,
-		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Money", Href: r.To(path)}}, Problem: cmp.Problem}
+		Others: []page.Link{{Text: "Money", Href: r.To(path)}}, Problem: cmp.Problem}
 	r.Of(&v.Page, p, page.MoneyTab)
 	for _, x := range [][2]string{{"forecast", "Forecast"}, {"budget", "Budget"}} {
 		v.Kinds = append(v.Kinds, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("kind", x[0], "was", "", "is", "")},

@@ -42,6 +42,9 @@ func TabOfKind(kind record.Kind) string {
 func (r *Request) Of(html *Page, p *measure.Project, current string) {
 	html.Scope = scopingOf(r, p.Code)
 	html.Tabs = projectTabs(r, p, current)
+	for i := range html.Sections {
+		html.Sections[i].Current = html.Sections[i].Name == "Projects"
+	}
 	html.Awaits = say.Awaited([]*measure.Project{p}, r.Figures.Env)
 }
 

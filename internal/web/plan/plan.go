@@ -79,7 +79,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 		return err
 	}
 	v := planPage{Page: r.Page("Plan of "+p.Code+" "+p.Name, "Timeline"), Title: p.Name, Code: p.Code, Driven: p.Driven,
-		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)},
+		Others: []page.Link{
 			{Text: "Versions and baselines", Href: r.To(page.ProjectPath(p.Code) + "/versions")}}}
 	r.Of(&v.Page, p, page.PlanTab)
 	v.Headline = planSentence(r, p)

@@ -58,7 +58,7 @@ func (s *pages) showVersions(c fiber.Ctx, problem error, typed kept.BaselineFact
 	}
 	v := versionsView{Page: r.Page("Versions of the plan of "+p.Code, "Timeline"), Action: r.To(page.ProjectPath(p.Code) + "/baseline"),
 		Typed:  typed,
-		Others: []page.Link{{Text: "‹ " + p.Code, Href: r.Project(p.Code)}, {Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")}}}
+		Others: []page.Link{{Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")}}}
 	r.Of(&v.Page, p, page.PlanTab)
 	kinds, err := s.Office.Edit.Editable(c.Context(), p.Code)
 	if err != nil {

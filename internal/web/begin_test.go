@@ -1,0 +1,19 @@
+package web
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The first activity of a project without a schedule is added on its plan's page, before it has any date.
+func TestTheFirstActivityIsAddedByTyping(t *testing.T) {
+	h := newHouse(t)
+	_, body, _ := h.ask("ana", http.MethodGet, "/projects/A2/plan", nil)
+	require.Contains(t, body, "has no schedule yet")
+	status, out := h.sendJSON("ana", "/projects/A2/plan/answer", `{"ops":[{"op":"add","code":"A1","field":"activity","value":"Design"}]}`)
+	require.Equal(t, 200, status, out)
+	assert.Len(t, out["table"], 1)
+}
