@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/way"
 	"turret/internal/scene"
 )
 
@@ -117,6 +118,20 @@ func (c *composer) reason(q *measure.Project) string {
 	return "within all tolerances"
 }
 
+// wayBack is what would bring a project to watch, trigger by trigger, or what to accept where nothing does.
+func wayBack(p *measure.Project, env measure.Env) string {
+	var list []string
+	for _, w := range way.Of(p, env) {
+		if w.To == health.Watch {
+			list = append(list, say.Way(&w)+".")
+		}
+	}
+	if len(list) == 0 {
+		return "What to accept, or how to bring it back."
+	}
+	return strings.Join(list, " ") + " Or what to accept."
+}
+
 func (c *composer) asked(_ *report.Part, s *section) {
 	t := &table{Columns: []column{{Head: "Project", Width: 130}, {Head: "What", Width: 62}, {Head: "Decision", Width: 150},
 		{Head: "Why", Width: 220},
@@ -131,7 +146,7 @@ func (c *composer) asked(_ *report.Part, s *section) {
 		r := row{Cells: []cell{c.project(x.Project), {Text: string(x.What)}, {Text: strings.TrimSpace(x.Code + " " + x.Title)},
 			{Text: x.Says}}}
 		if x.What == report.AtAct {
-			r.Cells[2].Text = "How to bring it back, or what to accept"
+			r.Cells[2].Text = wayBack(x.Project, c.Env)
 		}
 		worth, days := cell{}, cell{}
 		if ch := x.Change; ch != nil {

@@ -14,10 +14,12 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
+	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/way"
 )
 
 // MaxCommentary bounds one text, in characters.
@@ -183,6 +185,9 @@ func facts(a *assess.Assessment, p *measure.Project, part *Part, since calendar.
 			break // the worst stands first
 		}
 	}
+	if w := wayOf(a, p, part.On); w != "" {
+		list = append(list, w)
+	}
 	if len(part.Moved) > 0 {
 		m := part.Moved[0]
 		s := fmt.Sprintf("%s went from %s to %s", m.Definition.Name, Brief(a, m.Definition, m.Was), Brief(a, m.Definition, m.Now))
@@ -192,6 +197,16 @@ func facts(a *assess.Assessment, p *measure.Project, part *Part, since calendar.
 		return ""
 	}
 	return strings.Join(list, ". ") + "."
+}
+
+// wayOf is the way back of a dimension's worst trigger: what brings it a step nearer to plan.
+func wayOf(a *assess.Assessment, p *measure.Project, on health.Dimension) string {
+	for _, w := range way.Of(p, a.Env) {
+		if w.Trigger.Dimension == on {
+			return say.Way(&w)
+		}
+	}
+	return ""
 }
 
 // Write keeps what is written to the figures of a project: each text over the one of its ID. A text that is too long or no text is a

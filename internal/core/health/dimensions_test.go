@@ -155,3 +155,19 @@ func TestAFigureReachesItsOwnStatus(t *testing.T) {
 	r = Assess(in, Defaults())
 	assert.Equal(t, Watch, r.Reached(CostShare))
 }
+
+// While the actual costs of the period are awaited nothing is said of cost, earned value on or off; the other dimensions stand.
+func TestCostWaitsForItsLedger(t *testing.T) {
+	for _, earned := range []bool{true, false} {
+		in := Input{EarnedValue: earned, BAC: Money{Amount: 1000, Known: true}, VAC: Money{Amount: -500, Known: true},
+			CPI: fact.Of(1, 2), Actual: Money{Amount: 900, Known: true}, BudgetToDate: Money{Amount: 500, Known: true},
+			TimeSPI: fact.Of(9, 10)}
+		r := Assess(in, Defaults())
+		assert.Equal(t, Act, r.By[Cost], "earned value %v", earned)
+		in.CostsAwaited = true
+		r = Assess(in, Defaults())
+		assert.Equal(t, NotAssessed, r.By[Cost], "earned value %v", earned)
+		assert.Equal(t, []Status{Watch, Watch}, []Status{r.By[Schedule], r.Overall})
+		assert.Equal(t, NotAssessed, r.Reached(CostShare))
+	}
+}

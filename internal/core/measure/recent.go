@@ -17,7 +17,7 @@ type Past struct {
 }
 
 var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "work_done", "percent_complete", "forecast_total", "baseline_finish",
-	"expected_finish", "overall_health"}
+	"expected_finish", "overall_health", "es", "at"}
 
 // PastKeys are the measures that later figures and checks look back at.
 func PastKeys() []string { return pastKeys }

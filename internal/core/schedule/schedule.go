@@ -249,6 +249,9 @@ func Lateness(days int64) string {
 	return fmt.Sprintf("%d working %s early", -days, plural(-days))
 }
 
+// Days says a number of working days in words.
+func Days(n int64) string { return fmt.Sprintf("%d working %s", n, plural(n)) }
+
 func plural(n int64) string {
 	if n == 1 {
 		return "day"

@@ -32,6 +32,7 @@ type projectAssessView struct {
 	Score      page.Figure
 	CheckHref  string
 	Closed     string
+	Ways       []page.WayRow
 }
 
 type judgedDimension struct {
@@ -72,6 +73,7 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 	v := projectAssessView{SectionFrame: Frame(r, "Assessment of "+p.Code, "Projects"), Code: p.Code, Name: p.Name,
 		May: access.ActorOf(c.Context()).May(access.Judge) && r.Figures.Closed == nil}
 	r.Of(&v.Page, p, page.AssessTab)
+	v.Tabs = nil // those of the project stand there
 	if r.Figures.Closed != nil {
 		v.Closed = r.Figures.Closed.Span.Name() + " is closed: its statuses stay as they are."
 	}
@@ -101,6 +103,7 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 	v.Score, v.CheckHref = r.Figure(p, "data_score", ""), r.To("/check", "scope", p.Code)
 	v.Findings = say.Count(int(p.Value("errors").N), "error", "errors") + ", " + say.Count(int(p.Value("warnings").N), "warning",
 		"warnings")
+	v.Ways = page.WaysOf(p, r.Figures.Env)
 	v.form(r, fault)
 	if fault != nil {
 		c.Status(fiber.StatusUnprocessableEntity)

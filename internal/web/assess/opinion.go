@@ -7,6 +7,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/way"
 	"turret/internal/web/page"
 )
 
@@ -17,6 +18,7 @@ type opinionView struct {
 }
 
 type opinionRow struct {
+	Way                            string // what would bring the computed status nearer to the declared one
 	Code, Name, Lead, Href, Assess string
 	About, Said, Steps             string
 	Computed                       page.Figure
@@ -51,6 +53,9 @@ func (s *pages) opinion(c fiber.Ctx) error {
 				Href: r.Project(p.Code, "trace", d.Key)}}
 		if d.About == "status" {
 			x.Steps = say.Count(d.Steps, "step", "steps")
+			if ways := way.Of(p, r.Figures.Env); len(ways) > 0 {
+				x.Way = say.Way(&ways[0])
+			}
 			x.Declared = &page.Mark{SVG: page.Pennant(p.Declared.Overall, 13, true), Label: "declared"}
 			x.Mark = &page.Mark{SVG: page.Pennant(p.Health.Computed[len(p.Health.Computed)-1], 13, false), Label: "computed"}
 		}

@@ -49,6 +49,7 @@ type projectView struct {
 	Dimensions []DimensionView
 	About      string
 	Facts      []page.Fact
+	Ways       []page.WayRow
 	Strip      template.HTML
 	Milestones []milestoneRow
 	Costs      []costRow
@@ -105,6 +106,7 @@ func (s *pages) project(c fiber.Ctx) error {
 		func(key string) string { return r.Here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	v.dimensions(r, p)
 	v.facts(r, p)
+	v.Ways = page.WaysOf(p, r.Figures.Env)
 	v.Strip = template.HTML(chart.Strip(p, r.Figures.Env, page.StripWidth).SVG()) //nolint:gosec // the scene escapes texts
 	v.milestones(r, p)
 	v.costs(r, p)
