@@ -126,7 +126,8 @@ test("the period is closed once what stands in its way is waived, and reopened w
     await row.getByRole("button", { name: "Waive" }).click();
     await expect(page.locator("tr[data-obstacle]:not(.quiet)")).toHaveCount(left - 1);
   }
-  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await page.locator("details.closing > summary").click();
+  await page.getByRole("button", { name: "Close October 2026", exact: true }).click();
   await expect(page.locator("h1")).toContainText("October 2026 was closed on");
   await page.goto("/projects/LW-05/assess");
   await expect(page.locator("main")).toContainText("October 2026 is closed: its statuses stay as they are.");
@@ -137,7 +138,8 @@ test("the period is closed once what stands in its way is waived, and reopened w
   await page.getByLabel("Because").fill("The ledger of the harbour was missing.");
   await page.getByRole("button", { name: "Reopen", exact: true }).click();
   await expect(page.locator("main tr", { hasText: "The ledger of the harbour was missing." })).toContainText("October 2026");
-  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await page.locator("details.closing > summary").click();
+  await page.getByRole("button", { name: "Close October 2026", exact: true }).click();
   await expect(page.locator("h1")).toContainText("October 2026, issue 2 was closed on");
   const digests = await page.locator("main tr", { hasText: "October 2026" }).locator("code").allTextContents();
   expect(digests[0]).toBe(digests[1]);

@@ -192,7 +192,7 @@ async function letAllPass(page, reason) {
     const all = page.locator("details.all").first();
     await all.locator("summary").click();
     await all.getByLabel("Because").fill(reason);
-    await all.getByRole("button", { name: "Let all pass" }).click();
+    await all.getByRole("button", { name: "Waive all" }).click();
     await expect(page.locator("details.all")).toHaveCount(open - 1);
   }
   for (let left = await page.locator("tr[data-obstacle]:not(.quiet)").count(); left > 0; left--) {
@@ -207,7 +207,8 @@ async function letAllPass(page, reason) {
 test("November goes from Gather to Publish, as the guide says", async ({ page, browser, baseURL }) => {
   await page.goto("/publish");
   await letAllPass(page, "Agreed with the board.");
-  await page.getByRole("button", { name: "Close October 2026" }).click();
+  await page.locator("details.closing > summary").click();
+  await page.getByRole("button", { name: "Close October 2026", exact: true }).click();
   await expect(page.locator("h1")).toContainText("October 2026 was closed on");
   await expect(page.getByRole("status")).toContainText("1 report was sent.");
 
@@ -237,7 +238,8 @@ test("November goes from Gather to Publish, as the guide says", async ({ page, b
   const theirs = await reader.newPage();
   await enter(theirs, "almeida");
   await theirs.goto("/?asof=2026-11-30");
-  await page.getByRole("button", { name: "Close November 2026" }).click();
+  await page.locator("details.closing > summary").click();
+  await page.getByRole("button", { name: "Close November 2026", exact: true }).click();
   await expect(page.locator("h1")).toContainText("November 2026 was closed on");
   await theirs.reload();
   await expect(theirs.getByRole("link", { name: "Executive pack, November 2026, sent to you" })).toBeVisible();

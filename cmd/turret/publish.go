@@ -45,7 +45,7 @@ func publishCommand() *cobra.Command {
 					return err
 				}
 			}
-			p, err := office.Publish.Publish(c.Context(), span, day)
+			p, err := office.Publish.Publish(c.Context(), span, day, true)
 			var stands *publish.ObstacleError
 			if errors.As(err, &stands) {
 				tellObstacles(c.ErrOrStderr(), stands.Readiness)
@@ -72,7 +72,11 @@ func publishCommand() *cobra.Command {
 func tellObstacles(out io.Writer, r *publish.Readiness) {
 	for i := range r.Obstacles {
 		if x := &r.Obstacles[i]; x.Waiver == nil {
-			fmt.Fprintf(out, "%s %s: %s\n", x.Sort, x.Project.Code, x.Says)
+			of := ""
+			if x.Project != nil {
+				of = " " + x.Project.Code
+			}
+			fmt.Fprintf(out, "%s%s: %s\n", x.Sort, of, x.Says)
 		}
 	}
 }

@@ -43,7 +43,7 @@ func TestCostIsNotAssessedWhileActualCostsAreAwaited(t *testing.T) {
 	assert.Equal(t, []measure.Awaited{{Kind: "forecast", Last: apptest.October - 1},
 		{Kind: "actuals", Last: apptest.October - 1, Regular: true}}, p.Awaits)
 	assert.Contains(t, say.Headline(p, apptest.Assessed(t, o, apptest.October.Last()).Env).String(),
-		"Actual costs and forecasts of October 2026 have not come.")
+		"Actual costs and forecasts have not come for October 2026.")
 
 	apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA,C,2026-10-05,1\n"})
 	p, cost = costOf(t, o, "A")

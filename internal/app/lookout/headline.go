@@ -2,6 +2,7 @@ package lookout
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -17,8 +18,9 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		return say.Sentence{say.Plain("No open project here.")}
 	}
 	var s say.Sentence
-	if text := strings.TrimSpace(say.Awaited(l.Open, env)); text != "" {
-		s = append(s, say.Plain(text+" So far, "))
+	awaited := say.Awaited(l.Open, env)
+	if !slices.ContainsFunc(l.Open, withLedger) { // nothing else in the sentence is what it seems
+		s, awaited = append(s, say.Plain(strings.TrimSpace(awaited)+" So far, ")), ""
 	}
 	s = append(s, say.Plain(say.Count(n, "open project", "open projects")))
 	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
@@ -42,7 +44,12 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		}
 		s = append(s, say.Plain(". "))
 	}
-	return append(s, l.needs()...)
+	return append(append(s, l.needs()...), say.Plain(awaited))
+}
+
+// withLedger reports whether the actual costs of the period have come for a project, as far as any are expected.
+func withLedger(p *measure.Project) bool {
+	return !slices.ContainsFunc(p.Awaits, func(x measure.Awaited) bool { return x.Kind == "actuals" })
 }
 
 func (l *Lookout) needs() say.Sentence {

@@ -180,6 +180,40 @@ type occasion struct {
 // SendDue sends what has come due by a day: lists for each period closed since they were made, and those whose day of this month has
 // come. What was sent for an occasion once is not sent for it again. It returns what it sent, failures among it.
 func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, error) {
+	return o.sendDue(ctx, today, "")
+}
+
+// HoldDue writes down what has come due as not sent, so that it is not sent later either.
+func (o *Office) HoldDue(ctx context.Context, today calendar.Date) ([]Sending, error) {
+	return o.sendDue(ctx, today, "held back: the period was closed without sending")
+}
+
+// OnClosing are the names of those to whom reports go when a period is closed.
+func (o *Office) OnClosing(ctx context.Context) ([]string, error) {
+	list, err := o.List(ctx)
+	if err != nil {
+		return nil, err
+	}
+	accounts, err := o.store.Accounts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var names []string
+	for i := range accounts {
+		a := &accounts[i]
+		if a.Active && slices.ContainsFunc(list, func(m Mailing) bool { return m.Day == 0 && m.reaches(a) }) {
+			names = append(names, a.Name)
+		}
+	}
+	return names, nil
+}
+
+func (m *Mailing) reaches(a *account.Account) bool {
+	return slices.Contains(m.Logins, a.Login) || slices.Contains(m.Roles, a.Role)
+}
+
+// sendDue sends what has come due, or writes down why it is held back.
+func (o *Office) sendDue(ctx context.Context, today calendar.Date, held string) ([]Sending, error) {
 	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
@@ -198,7 +232,7 @@ func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, e
 	var sent []Sending
 	for i := range list {
 		for _, due := range list[i].due(closings, today, settings.Cycle()) {
-			part, err := o.send(ctx, &list[i], due)
+			part, err := o.send(ctx, &list[i], due, held)
 			sent = append(sent, part...)
 			if err != nil {
 				return sent, err
@@ -206,6 +240,11 @@ func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, e
 		}
 	}
 	return sent, nil
+}
+
+// repeats reports whether a period was closed before with the very figures of this closing, which were sent then.
+func repeats(before []kept.Period, p *kept.Period) bool {
+	return slices.ContainsFunc(before, func(x kept.Period) bool { return x.Span == p.Span && x.Digest == p.Digest })
 }
 
 func (m *Mailing) due(closings []kept.Period, today calendar.Date, cycle calendar.Cycle) []occasion {
@@ -219,7 +258,7 @@ func (m *Mailing) due(closings []kept.Period, today calendar.Date, cycle calenda
 	}
 	var list []occasion
 	for i := range closings {
-		if p := &closings[i]; !p.Reopened() && p.Serial > m.After {
+		if p := &closings[i]; !p.Reopened() && p.Serial > m.After && !repeats(closings[:i], p) {
 			list = append(list, occasion{fmt.Sprintf("%s issue %d", p.Span, p.Issue), p.AsOf})
 		}
 	}
@@ -237,7 +276,7 @@ func (o *Office) SendNow(ctx context.Context, id int64, asOf calendar.Date) ([]S
 	}
 	for i := range list {
 		if list[i].ID == id {
-			return o.send(ctx, &list[i], occasion{"by hand " + o.now().UTC().Format("2006-01-02 15:04:05"), asOf})
+			return o.send(ctx, &list[i], occasion{"by hand " + o.now().UTC().Format("2006-01-02 15:04:05"), asOf}, "")
 		}
 	}
 	return nil, fmt.Errorf("list %d: %w", id, fault.ErrNotFound)
@@ -252,7 +291,7 @@ type printed struct {
 }
 
 // send writes to everybody on a list. Who sees the same gets the same file.
-func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending, error) {
+func (o *Office) send(ctx context.Context, m *Mailing, why occasion, held string) ([]Sending, error) {
 	accounts, err := o.store.Accounts(ctx)
 	if err != nil {
 		return nil, err
@@ -269,7 +308,7 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending,
 	var sent []Sending
 	for i := range accounts {
 		a := &accounts[i]
-		if !a.Active || !slices.Contains(m.Logins, a.Login) && !slices.Contains(m.Roles, a.Role) {
+		if !a.Active || !m.reaches(a) {
 			continue
 		}
 		s := Sending{List: m.Name, Occasion: why.name, Login: a.Login, Name: a.Name, Email: a.Email, Report: report.Name, AsOf: why.asOf,
@@ -282,10 +321,10 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion) ([]Sending,
 			continue
 		}
 		p := &printed{err: gone}
-		if gone == nil {
+		if gone == nil && held == "" {
 			p = o.printFor(ctx, a, report, m.Format, why.asOf, made)
 		}
-		if s.Failed = failing(a, p); s.Failed == "" {
+		if s.Failed = cmp.Or(held, failing(a, p)); s.Failed == "" {
 			s.Kept, s.AsOf = p.kept, p.asOf
 			s.File, err = o.letter.Put(ctx, letterWith(&s, m, p, settings, access.ActorOf(ctx)))
 			if err != nil {

@@ -19,7 +19,10 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	appreport "turret/internal/app/report"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
@@ -27,6 +30,7 @@ import (
 	"turret/internal/demo"
 	"turret/internal/demotest"
 	"turret/internal/outbox"
+	"turret/internal/record"
 	"turret/internal/report"
 )
 
@@ -106,29 +110,63 @@ func TestListsSendOnce(t *testing.T) {
 	}
 }
 
-// Closing a period sends the pack to the board, attached; closing it again sends its next issue.
+// Closing a period sends the pack to the board, attached; closing it again sends its next issue where its figures are others, and nothing
+// where they are the same. What is held back at closing is not sent later either.
 func TestThePackIsSentWhenAPeriodIsClosed(t *testing.T) {
 	now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
 	ctx, o, box := desk(t, &now)
 	month, today := calendar.Months.Of(demo.AsOf), setting.DayOf(now)
-	for issue := 1; issue <= 2; issue++ {
+	closing := func(posting string) {
 		now = now.Add(time.Hour)
+		if posting != "" {
+			_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount,document\n"+
+				"LW-07,21,2026-10-30,"+posting+",X"+posting+"\n")}, intake.Origin{Period: month})
+			require.NoError(t, err)
+		}
 		require.NoError(t, o.Publish.Waive(ctx, month, today, "", "agreed"))
-		_, err := o.Publish.Publish(ctx, month, today)
+		_, err := o.Publish.Publish(ctx, month, today, true)
 		require.NoError(t, err)
-		sent, err := o.Mailing.SendDue(ctx, today)
-		require.NoError(t, err)
-		require.Len(t, sent, 1)
-		assert.Equal(t, "almeida", sent[0].Login)
-		assert.Contains(t, sent[0].Occasion, []string{"", "issue 1", "issue 2"}[issue])
-		raw, err := box.Open(sent[0].File)
-		require.NoError(t, err)
-		m, err := mail.ReadMessage(bytes.NewReader(raw))
-		require.NoError(t, err)
-		assert.True(t, strings.HasPrefix(m.Header.Get("Content-Type"), "multipart/mixed"))
-		assert.Contains(t, string(raw), "executive-pack-2026-10-31.pdf")
-		require.NoError(t, o.Publish.Reopen(ctx, month, "once more"))
 	}
+	to, err := o.Mailing.OnClosing(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"C. Almeida"}, to)
+	closing("")
+	sent, err := o.Mailing.SendDue(ctx, today)
+	require.NoError(t, err)
+	require.Len(t, sent, 1)
+	assert.Equal(t, "almeida", sent[0].Login)
+	assert.Contains(t, sent[0].Occasion, "issue 1")
+	raw, err := box.Open(sent[0].File)
+	require.NoError(t, err)
+	m, err := mail.ReadMessage(bytes.NewReader(raw))
+	require.NoError(t, err)
+	assert.True(t, strings.HasPrefix(m.Header.Get("Content-Type"), "multipart/mixed"))
+	assert.Contains(t, string(raw), "executive-pack-2026-10-31.pdf")
+
+	again := func() { require.NoError(t, o.Publish.Reopen(ctx, month, "once more")) }
+	again()
+	closing("")
+	sent, err = o.Mailing.SendDue(ctx, today)
+	require.NoError(t, err)
+	assert.Empty(t, sent, "the same figures were sent already")
+
+	again()
+	closing("12.34")
+	sent, err = o.Mailing.HoldDue(ctx, today)
+	require.NoError(t, err)
+	require.Len(t, sent, 1)
+	assert.Contains(t, sent[0].Failed, "held back")
+	assert.Empty(t, sent[0].File)
+	sent, err = o.Mailing.SendDue(ctx, today+1)
+	require.NoError(t, err)
+	assert.Empty(t, sent, "what was held back stays so")
+
+	again()
+	closing("56.78")
+	sent, err = o.Mailing.SendDue(ctx, today)
+	require.NoError(t, err)
+	require.Len(t, sent, 1)
+	assert.Contains(t, sent[0].Occasion, "issue 4")
 }
 
 // A question stands in the way of closing until its lead answers it; others do not see it, and a closed period keeps what was said.
@@ -193,7 +231,7 @@ func TestAQuestionWaitsForItsLead(t *testing.T) {
 	assert.Equal(t, publish.PeriodInReview, state)
 	assert.ErrorIs(t, o.Publish.SetReview(lead, calendar.Months.Of(demo.AsOf), false), access.ErrForbidden)
 	require.NoError(t, o.Publish.Waive(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now), "", "agreed"))
-	_, err = o.Publish.Publish(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now))
+	_, err = o.Publish.Publish(ctx, calendar.Months.Of(demo.AsOf), setting.DayOf(now), true)
 	require.NoError(t, err)
 	closed, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)

@@ -29,8 +29,9 @@ func TestClosingTheDemonstration(t *testing.T) {
 	for _, x := range r.Obstacles {
 		count[x.Sort]++
 	}
-	assert.Equal(t, map[publish.ObstacleSort]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2}, count)
-	_, err = o.Publish.Publish(ctx, month, demo.AsOf+10)
+	assert.Equal(t, map[publish.ObstacleSort]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2,
+		publish.Unwritten: 8}, count)
+	_, err = o.Publish.Publish(ctx, month, demo.AsOf+10, true)
 	var stands *publish.ObstacleError
 	require.ErrorAs(t, err, &stands)
 	require.NoError(t, o.Publish.Waive(ctx, month, demo.AsOf+10, r.Obstacles[0].Key, "the lead is away"))
@@ -40,7 +41,7 @@ func TestClosingTheDemonstration(t *testing.T) {
 	done := make(chan error, 2)
 	for range 2 { // twice at once
 		go func() {
-			_, err := o.Publish.Publish(ctx, month, demo.AsOf+10)
+			_, err := o.Publish.Publish(ctx, month, demo.AsOf+10, true)
 			done <- err
 		}()
 	}

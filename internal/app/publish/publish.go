@@ -35,7 +35,7 @@ type Waiver struct {
 type Obstacle struct {
 	Key     string // within the period
 	Sort    ObstacleSort
-	Project *measure.Info
+	Project *measure.Info   // nil for the period as a whole
 	Kind    record.Kind     // of the input
 	Finding *check.Finding  // the error
 	Deal    *plan.Deal      // the request
@@ -52,13 +52,16 @@ const (
 	MissingInput ObstacleSort = "input"
 	OpenError    ObstacleSort = "error"
 	Unanswered   ObstacleSort = "request"
+	Unwritten    ObstacleSort = "explanation" // of a project that wants one
+	NotEnded     ObstacleSort = "day"         // the period has not ended yet
 )
 
 // Readiness is what stands in the way of closing a period.
 type Readiness struct {
 	Period    calendar.Period
 	Obstacles []Obstacle
-	Open      int // that are not let pass
+	Open      int // that are not waived
+	Grave     int // of those, what cannot be overlooked: anything but unwritten explanations and a period that has not ended
 }
 
 // Ready lists what stands in the way of closing a period. today decides what is overdue. One that cannot be closed at all is an error
@@ -92,6 +95,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 			Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
 			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, fault.Clip(x.Text, 160))})
 	}
+	r.unready(a, today)
 	waivers, err := o.store.Waivers(ctx, period)
 	if err != nil {
 		return nil, err
@@ -104,6 +108,9 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 		x := &r.Obstacles[i]
 		if x.Waiver = by[x.Key]; x.Waiver == nil {
 			r.Open++
+			if x.Sort != Unwritten && x.Sort != NotEnded {
+				r.Grave++
+			}
 		}
 	}
 	return r, nil
@@ -134,6 +141,20 @@ func (o *Office) wanting(ctx context.Context, r *Readiness, a *assess.Assessment
 		}
 	}
 	return nil
+}
+
+// unready lists projects that want an explanation and have none, and the period itself where it has not ended.
+func (r *Readiness) unready(a *assess.Assessment, today calendar.Date) {
+	if last := r.Period.Last(); today <= last {
+		r.Obstacles = append(r.Obstacles, Obstacle{Key: string(NotEnded), Sort: NotEnded,
+			Says: fmt.Sprintf("%s ends on %s; what comes until then would be of the next period", r.Period.Name(), last.Human())})
+	}
+	for _, p := range a.Projects {
+		if p.Status == "open" && explain.Wants(p) && len(p.Words) == 0 {
+			r.Obstacles = append(r.Obstacles, Obstacle{Key: string(Unwritten) + " " + p.Code, Sort: Unwritten, Project: &p.Info,
+				Says: "nothing is written: " + cmp.Or(p.Health.Reason(), "declared better than computed")})
+		}
+	}
 }
 
 func (r *Readiness) errors(a *assess.Assessment) {
@@ -229,8 +250,9 @@ func (e *ObstacleError) Error() string {
 // Is makes it an ErrConflict.
 func (e *ObstacleError) Is(target error) bool { return target == fault.ErrConflict }
 
-// Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError.
-func (o *Office) Publish(ctx context.Context, period calendar.Period, today calendar.Date) (*kept.Period, error) {
+// Publish closes a period that nothing stands in the way of; otherwise the error is an ObstacleError. With careless only what is grave
+// does.
+func (o *Office) Publish(ctx context.Context, period calendar.Period, today calendar.Date, careless bool) (*kept.Period, error) {
 	if _, err := access.PermitWhole(ctx, access.Publish); err != nil {
 		return nil, err
 	}
@@ -238,7 +260,7 @@ func (o *Office) Publish(ctx context.Context, period calendar.Period, today cale
 	if err != nil {
 		return nil, err
 	}
-	if r.Open > 0 {
+	if r.Open > 0 && !careless || r.Grave > 0 {
 		return nil, &ObstacleError{r}
 	}
 	return o.Close(ctx, period)

@@ -3,6 +3,8 @@ package say
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"turret/internal/core/health"
@@ -73,31 +75,33 @@ func Headline(p *measure.Project, env measure.Env) Sentence {
 // awaitedWords are the inputs that figures wait for, in words.
 var awaitedWords = [][2]string{{"actuals", "actual costs"}, {"forecast", "forecasts"}, {"activities", "dates"}}
 
-// Awaited says which inputs of the period have not come, as a sentence that follows others; nothing where all have.
+// Awaited says which inputs of the period have not come, as a sentence that follows others; nothing where all have. What as many projects
+// wait for is told together.
 func Awaited(list []*measure.Project, env measure.Env) string {
-	var parts []string
+	words := map[int][]string{}
 	for _, w := range awaitedWords {
 		n := 0
 		for _, p := range list {
-			for _, x := range p.Awaits {
-				if x.Kind == w[0] {
-					n++
-				}
+			if slices.ContainsFunc(p.Awaits, func(x measure.Awaited) bool { return x.Kind == w[0] }) {
+				n++
 			}
 		}
-		switch {
-		case n == 0:
-		case n == len(list):
-			parts = append(parts, w[1])
-		default:
-			parts = append(parts, fmt.Sprintf("%s of %d of %d projects", w[1], n, len(list)))
+		words[n] = append(words[n], w[1])
+	}
+	delete(words, 0)
+	var parts []string
+	for _, n := range slices.Backward(slices.Sorted(maps.Keys(words))) {
+		part := List(words[n])
+		if n < len(list) {
+			part += fmt.Sprintf(" of %d of %d projects", n, len(list))
 		}
+		parts = append(parts, part)
 	}
 	if len(parts) == 0 {
 		return ""
 	}
-	text := List(parts)
-	return " " + strings.ToUpper(text[:1]) + text[1:] + " of " + env.Period().Name() + " have not come."
+	text := strings.Join(parts, "; ")
+	return " " + strings.ToUpper(text[:1]) + text[1:] + " have not come for " + env.Period().Name() + "."
 }
 
 func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {

@@ -37,3 +37,19 @@ func TestTheWayBackInWords(t *testing.T) {
 		assert.Equal(t, c.want, say.Way(&c.w))
 	}
 }
+
+// Of three projects one waits for its forecast and its dates, two for their actual costs; what as many wait for stands together.
+func TestWhatHasNotCome(t *testing.T) {
+	env := measure.Env{AsOf: calendar.On(2026, 10, 31)}
+	waits := func(kinds ...string) *measure.Project {
+		p := &measure.Project{}
+		for _, k := range kinds {
+			p.Awaits = append(p.Awaits, measure.Awaited{Kind: k})
+		}
+		return p
+	}
+	assert.Empty(t, say.Awaited([]*measure.Project{waits(), waits()}, env))
+	assert.Equal(t, " Actual costs of 2 of 3 projects; forecasts and dates of 1 of 3 projects have not come for October 2026.",
+		say.Awaited([]*measure.Project{waits("actuals"), waits("actuals", "forecast", "activities"), waits()}, env))
+	assert.Equal(t, " Actual costs have not come for October 2026.", say.Awaited([]*measure.Project{waits("actuals")}, env))
+}

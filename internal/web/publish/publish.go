@@ -48,7 +48,9 @@ type publishView struct {
 	Period   string // as YYYY-MM, that forms act on
 	Month    string
 	Closed   bool
-	Sent     string // what became of the reports that closing sends
+	Freezes  int      // projects
+	To       []string // who gets a report when it is closed
+	Sent     string   // what became of the reports that closing sends
 	Sending  string
 	Ready    bool
 	State    string
@@ -87,6 +89,8 @@ var obstacleGroups = []struct {
 }{
 	{publish.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
 	{publish.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
+	{publish.NotEnded, "The period has not ended", "What is still to happen in it would not be in its figures."},
+	{publish.Unwritten, "Explanations that are unwritten", "Projects at watch, at act or declared better than computed, without a word."},
 	{publish.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
 }
 
@@ -132,6 +136,10 @@ func (s *pages) showPublish(c fiber.Ctx, problem error, open, typed string) erro
 		return err
 	}
 	v.Ready = ready.Open == 0
+	if v.To, err = s.Office.Mailing.OnClosing(c.Context()); err != nil {
+		return err
+	}
+	v.Freezes = len(r.Figures.Projects)
 	state, review, err := s.Office.Publish.State(c.Context(), r.Figures)
 	if err != nil {
 		return err
@@ -196,9 +204,15 @@ func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 }
 
 func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
-	x := obstacleRow{Key: o.Key, Project: o.Project.Code, Name: o.Project.Name, Href: r.Project(o.Project.Code), Lead: o.Project.Lead,
-		Says: o.Says}
+	x := obstacleRow{Key: o.Key, Says: o.Says, Href: r.To("/publish"), Project: r.Period().Name()}
+	if p := o.Project; p != nil {
+		x.Project, x.Name, x.Href, x.Lead = p.Code, p.Name, r.Project(p.Code), p.Lead
+	}
 	switch o.Sort {
+	case publish.Unwritten:
+		x.Solve, x.SolveText = r.ExplainPath(o.Project.Code), "explain"
+	case publish.NotEnded:
+		x.Solve, x.SolveText = r.To("/gather"), "gather"
 	case publish.MissingInput:
 		x.Solve, x.SolveText = r.To("/gather"), "gather"
 	case publish.OpenError:
@@ -240,11 +254,15 @@ func (s *pages) closePeriod(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.Office.Publish.Publish(c.Context(), period, s.Today())
+	_, err = s.Office.Publish.Publish(c.Context(), period, s.Today(), false)
 	if err != nil {
 		return s.decided(c, period, err, "", "")
 	}
-	sent, unsent := s.Office.Mailing.SendDue(c.Context(), s.Today())
+	send := s.Office.Mailing.SendDue
+	if c.FormValue("send") == "" {
+		send = s.Office.Mailing.HoldDue
+	}
+	sent, unsent := send(c.Context(), s.Today())
 	if unsent != nil { // the schedule tries again
 		slog.Error("reports of the closed period", "error", unsent)
 	}
