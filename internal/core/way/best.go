@@ -49,35 +49,30 @@ func (x *finder) mostSaved() measure.Value {
 
 // bestCost is the best cost index of one period: what was earned in it over what was spent.
 func (x *finder) bestCost() measure.Value {
-	var earned, spent []int64
-	x.steps("ev", func(was, is measure.Value) { earned = append(earned, is.N-was.N) })
-	x.steps("ac", func(was, is measure.Value) { spent = append(spent, is.N-was.N) })
-	best := measure.Value{Reason: noPast}
-	if len(earned) != len(spent) {
-		return best // a period tells of one of them alone
-	}
-	for i := range earned {
-		if spent[i] > 0 {
-			if v := ratio(big.NewRat(earned[i], spent[i])); !best.Known || v.Ratio > best.Ratio {
-				best = v
-			}
-		}
-	}
-	return best
+	return x.bestIndex("ev", "ac", func(v measure.Value) *big.Rat { return whole(v.N) })
 }
 
 // bestTime is the best index of time of one period: the plan that was earned in it over the time that passed.
 func (x *finder) bestTime() measure.Value {
-	var plan, time []float64
-	x.steps("es", func(was, is measure.Value) { plan = append(plan, is.Ratio-was.Ratio) })
-	x.steps("at", func(was, is measure.Value) { time = append(time, is.Ratio-was.Ratio) })
-	best := measure.Value{Reason: noPast}
-	if len(plan) != len(time) {
-		return best
+	return x.bestIndex("es", "at", func(v measure.Value) *big.Rat { return new(big.Rat).SetFloat64(v.Ratio) })
+}
+
+// bestIndex is the greatest quotient of what two figures gained in one period.
+func (x *finder) bestIndex(over, under string, read func(measure.Value) *big.Rat) measure.Value {
+	gains := func(key string) (list []*big.Rat) {
+		x.steps(key, func(was, is measure.Value) { list = append(list, new(big.Rat).Sub(read(is), read(was))) })
+		return list
 	}
-	for i := range plan {
-		if time[i] > 0 && (!best.Known || plan[i]/time[i] > best.Ratio) {
-			best = measure.Value{Known: true, Ratio: plan[i] / time[i]}
+	best := measure.Value{Reason: noPast}
+	gained, passed := gains(over), gains(under)
+	if len(gained) != len(passed) {
+		return best // a period tells of one of them alone
+	}
+	for i := range gained {
+		if passed[i].Sign() > 0 {
+			if v := ratio(gained[i].Quo(gained[i], passed[i])); !best.Known || v.Ratio > best.Ratio {
+				best = v
+			}
 		}
 	}
 	return best
