@@ -69,6 +69,23 @@ func TestLinesStayOnTheirDrawing(t *testing.T) {
 	})
 }
 
+// Many lines that end at the bottom have their names beside one another, on the drawing.
+func TestNamesOfLinesThatEndLow(t *testing.T) {
+	var lines []Line
+	for i := range 5 {
+		lines = append(lines, Line{Name: fmt.Sprintf("series %d", i), Values: []float64{1, 1, 1, 1, 1, 1 + float64(i/4)*4.5, 1}})
+	}
+	s := Lines(lines, LinesOptions{W: 700, H: 300, Title: "t", Periods: months(7), Write: func(v float64) string { return fmt.Sprint(v) }})
+	within(t, s)
+	named := 0
+	for _, i := range s.Items {
+		if i.Kind == scene.Text && i.Class == "label" {
+			named++
+		}
+	}
+	assert.Equal(t, 5, named)
+}
+
 // On the plane, better is right and up: who earned more for its cost stands higher, who is faster farther right.
 func TestThePlaneKeepsItsDirections(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

@@ -141,7 +141,10 @@ func (d *linesFrame) line(l Line, place *placer) {
 		}
 	}
 	text := l.Name + " " + d.opt.Write(l.Values[last])
-	for _, move := range []float64{0, 14, -14, 28, -28, 42, -42} {
+	for _, move := range []float64{0, 14, -14, 28, -28, 42, -42, 56, -56} {
+		if at := d.y(l.Values[last]) + 4 + move; at < 12 || at > d.opt.H {
+			continue // off the drawing
+		}
 		b := textBox(d.right+10, d.y(l.Values[last])+4+move, 12, scene.Start, text)
 		if place.free(b) {
 			place.take(b)
