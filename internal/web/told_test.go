@@ -15,8 +15,8 @@ import (
 // What an act did is told on the next page and no further; undoing it is a form of ours, whatever the cookie says.
 func TestAnActIsToldOnceAndCanBeUndone(t *testing.T) {
 	h := newHouse(t)
-	status, _, head := h.ask("ana", http.MethodPost, "/gather/expect?asof=2026-10-31", url.Values{"_csrf": {h.token["ana"]}, "project": {"A1"},
-		"kind": {string(record.Budget)}, "period": {"2026-10"}, "expected": {"no"}})
+	status, _, head := h.ask("ana", http.MethodPost, "/gather/expect?asof=2026-10-31", url.Values{"_csrf": {h.token["ana"]},
+		"project": {"A1"}, "kind": {string(record.Budget)}, "period": {"2026-10"}, "expected": {"no"}})
 	require.Equal(t, 303, status)
 	assert.Contains(t, toldIn(t, head), "Budget of A1 is no longer expected")
 	var cookie string
