@@ -2,6 +2,7 @@ package ingest
 
 import (
 	"fmt"
+	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
@@ -134,8 +135,8 @@ func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembe
 	}
 	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
 	held := intake.Recall(remembered, l.names)
-	if held != nil && kind != "" && held.Kind != kind && held.Fits(l.names) < len(l.names) {
-		held = nil // made for fewer heads, while the name says what it is
+	if held != nil && kind != "" && held.Kind != kind && (held.Fits(l.names) < len(l.names) || plainly(file, n.name, kind, l.names)) {
+		held = nil // made for fewer heads or for a file of another name, while the name says what it is
 	}
 	if held != nil && chosen.Kind == "" {
 		l.recall(held)
@@ -147,6 +148,14 @@ func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembe
 	l.dates(order)
 	s.Recognised = inWords(words, m.Dialect)
 	return s, nil
+}
+
+// plainly reports whether a file or sheet is named after a kind, without more, and has all the columns that the kind must have.
+func plainly(file, sheet string, kind record.Kind, heads []string) bool {
+	if string(kind) != sheet && string(kind) != strings.TrimSuffix(file, filepath.Ext(file)) {
+		return false
+	}
+	return !slices.ContainsFunc(kind.Input().Required(), func(name string) bool { return !slices.Contains(heads, name) })
 }
 
 // headRow is the index of the row that holds the heads: the one chosen, else that with most names of columns.

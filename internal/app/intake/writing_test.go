@@ -31,14 +31,15 @@ import (
 
 var (
 	// as a new installation asks of leads
-	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes}
+	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
+		record.Risks, record.Issues, record.Actions}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
 		record.Allocations, record.Absences}
 	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
 		record.Funding, record.Revenue,
 		record.People, record.LabourRates,
 		record.Allocations, record.Risks, record.Benefits}
-	onlyFiles = []record.Kind{record.Actuals, record.Timesheets} // that no table is for
+	onlyFiles = []record.Kind{} // that no table is for
 )
 
 // mayBeWritten says by hand who writes a row of a kind that belongs to A1, which is Lea's and in the programme A, or to B1, which is

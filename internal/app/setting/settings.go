@@ -90,10 +90,11 @@ func DefaultSettings() *Settings {
 		Inputs: []Expectation{{record.Activities, EachPeriod, 3}, {record.Budget, Once, 5}, {record.Forecast, EachPeriod, 5},
 			{record.Actuals, EachPeriod, 4},
 			{record.Statuses, EachPeriod, 5}},
-		NotExpected:  map[string][]record.Kind{},
-		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes},
-		Tolerances:   []Limits{{Of: of, Early: &d.Early}},
-		GroupShare:   d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
+		NotExpected: map[string][]record.Kind{},
+		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
+			record.Risks, record.Issues, record.Actions},
+		Tolerances: []Limits{{Of: of, Early: &d.Early}},
+		GroupShare: d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
 }
 
