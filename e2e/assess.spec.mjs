@@ -11,6 +11,7 @@ test("a project declared on track while its cost index falls leads the second op
   await expect(first).toContainText("Hallin Lock rebuild");
   await expect(first).toContainText("2 steps");
   await expect(first).toContainText("The cost index has fallen for six periods");
+  await expect(first).toContainText(/The way back: Complete for €[\d,.]+ less, to be at watch/);
   await first.getByRole("link", { name: "act" }).click();
   await expect(page.locator("#margin")).toContainText(/Computed/);
 });

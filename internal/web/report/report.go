@@ -47,6 +47,7 @@ var reportTabs = [][2]string{{"Reports", "/reports"}, {"Compose", "/reports/comp
 // Frame is what the pages of reports share.
 func Frame(r *page.Request, title, current string) page.SectionFrame {
 	v := page.SectionFrame{Page: r.Page(title, "Reports")}
+	v.Page.Awaits = "" // the headline names a report; what it says of figures it says itself
 	for _, x := range reportTabs {
 		if actor := access.ActorOf(r.Context()); x[0] == "Sending" && !actor.MayWhole(access.Publish) {
 			continue
