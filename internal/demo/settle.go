@@ -7,6 +7,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/record"
 )
 
 // crossing is a link between two projects, sent by the one that waits.
@@ -51,7 +52,7 @@ func settle(ctx context.Context, store app.Store) error {
 		if p.Status != "open" {
 			continue
 		}
-		loads, err := store.PlanLoads(ctx, p.ID)
+		loads, err := store.LoadsOf(ctx, record.Activities, p.ID)
 		if err != nil {
 			return err
 		}

@@ -56,7 +56,11 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 		*n = int(load)
 		return err
 	},
-	"PlanLoads": func(r kept.Reading, n *int) error { list, err := r.PlanLoads(ctx, 1); *n = len(list); return err },
+	"LoadsOf": func(r kept.Reading, n *int) error {
+		list, err := r.LoadsOf(ctx, record.Activities, 1)
+		*n = len(list)
+		return err
+	},
 	"MoneyLoads": func(r kept.Reading, n *int) error {
 		list, err := r.MoneyLoads(ctx, record.Budget, 1)
 		*n = len(list)

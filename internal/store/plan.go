@@ -43,10 +43,10 @@ func (r reading) Standing(ctx context.Context, kind record.Kind, project int64) 
 	return load, err
 }
 
-// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
-func (r reading) PlanLoads(ctx context.Context, project int64) ([]kept.Load, error) {
+// LoadsOf lists the standing loads that brought a kind of the project, newest first.
+func (r reading) LoadsOf(ctx context.Context, kind record.Kind, project int64) ([]kept.Load, error) {
 	rows, err := r.q.QueryContext(ctx, loadColumns+` WHERE id IN (SELECT id FROM standing_loads) AND id IN (SELECT load_id FROM revisions
-		WHERE kind = 'activities' AND project_id = ?) ORDER BY id DESC`, project)
+		WHERE kind = ? AND project_id = ?) ORDER BY id DESC`, kind, project)
 	return scanLoads(rows, err)
 }
 

@@ -188,18 +188,14 @@ func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment,
 	if err != nil {
 		return nil, err
 	}
+	view, err := o.viewOf(ctx, asOf, closed)
+	if err != nil {
+		return nil, err
+	}
 	if closed == nil {
-		period, err := o.setting.PeriodOf(ctx, asOf)
-		if err != nil {
-			return nil, err
-		}
-		view, err := o.upTo(ctx, period)
-		if err != nil {
-			return nil, err
-		}
 		return o.AssessFrom(ctx, view, asOf, nil)
 	}
-	return o.AssessClosed(ctx, o.store.At(closed.Bound()), closed)
+	return o.AssessClosed(ctx, view, closed)
 }
 
 // View reads what the period that holds a day is computed from: what it was computed from where a closed one ends on the day.
@@ -208,6 +204,10 @@ func (o *Office) View(ctx context.Context, asOf calendar.Date) (kept.Reading, er
 	if err != nil {
 		return nil, err
 	}
+	return o.viewOf(ctx, asOf, closed)
+}
+
+func (o *Office) viewOf(ctx context.Context, asOf calendar.Date, closed *kept.Period) (kept.Reading, error) {
 	if closed != nil {
 		return o.store.At(closed.Bound()), nil
 	}

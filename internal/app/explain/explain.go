@@ -263,6 +263,9 @@ type Explained struct {
 // Wants reports whether a project is to be explained: it is at watch or at act, or declared better than computed.
 func Wants(p *measure.Project) bool { return p.Health.Overall >= health.Watch || lookout.Better(p) > 0 }
 
+// Owed reports whether an open project wants an explanation and has none.
+func Owed(p *measure.Project) bool { return p.Status == "open" && Wants(p) && len(p.Words) == 0 }
+
 // CountExplained counts the projects of a list that are to be explained, and those of them that are.
 func CountExplained(projects []*measure.Project) (written, wanted int) {
 	for _, p := range projects {
@@ -270,7 +273,7 @@ func CountExplained(projects []*measure.Project) (written, wanted int) {
 			continue
 		}
 		wanted++
-		if len(p.Words) > 0 {
+		if !Owed(p) {
 			written++
 		}
 	}

@@ -279,21 +279,3 @@ func TestAMatrixNarrowedCountsItsOwn(t *testing.T) {
 	assert.Zero(t, none.Expected)
 	assert.Empty(t, none.Rows)
 }
-
-// A status that says nothing of its words does not speak with those of another month; what was declared stays.
-func TestCommentaryIsOfItsPeriod(t *testing.T) {
-	_, o := gatherer(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Statuses,
-		"project,overall,schedule,commentary\nA,watch,act,The gate is late.\n")}, intake.Origin{Period: september})
-	require.NoError(t, err)
-	d := received(t, o, "status.csv", "project,overall\nA,on track\n")
-	_, c, err := o.Draft.Preview(ctx, d.ID, october.Last())
-	require.NoError(t, err)
-	require.Empty(t, c.Problems)
-	require.Len(t, c.Files, 1)
-	in := record.Statuses.Input()
-	cells := c.Files[0].Cells(0)
-	assert.Equal(t, []string{"on track", "act", ""},
-		[]string{cells[in.At("overall")], cells[in.At("schedule")], cells[in.At("commentary")]},
-		"what was said in September is not said in October")
-}

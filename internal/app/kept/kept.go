@@ -109,8 +109,8 @@ type Reading interface {
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *ActivityFact)) error
 	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
 	Standing(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
-	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
-	PlanLoads(ctx context.Context, project int64) ([]Load, error)
+	// LoadsOf lists the standing loads that brought a kind of the project, newest first.
+	LoadsOf(ctx context.Context, kind record.Kind, project int64) ([]Load, error)
 	// MoneyLoads lists the standing loads that brought a budget or forecast of the project, newest first, with the names given to them.
 	MoneyLoads(ctx context.Context, kind record.Kind, project int64) ([]MoneyLoad, error)
 	// LinesAt passes the lines that a load brought for a project.

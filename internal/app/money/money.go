@@ -82,7 +82,7 @@ func (o *Office) Sheet(ctx context.Context, a *assess.Assessment, project, show 
 		return nil, fmt.Errorf("money as %q: %w", fault.Clip(show, 40), fault.ErrNotFound)
 	}
 	m.arrange(a, p, sheet)
-	m.May = (show == "estimate" || show == "budget") && o.edit.MayEdit(ctx, m.Kind, project) == nil
+	m.May = a.Closed == nil && (show == "estimate" || show == "budget") && o.edit.MayEdit(ctx, m.Kind, project) == nil
 	return m, nil
 }
 

@@ -31,7 +31,7 @@ func (o *Office) Versions(ctx context.Context, a *assess.Assessment, project str
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.PlanLoads(ctx, p.ID)
+	loads, err := o.store.LoadsOf(ctx, record.Activities, p.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -22,8 +22,8 @@ type Store interface {
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *kept.ActivityFact)) error
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*kept.LinkFact)) error
-	// PlanLoads lists the standing loads that brought a schedule of the project, newest first.
-	PlanLoads(ctx context.Context, project int64) ([]kept.Load, error)
+	// LoadsOf lists the standing loads that brought a kind of the project, newest first.
+	LoadsOf(ctx context.Context, kind record.Kind, project int64) ([]kept.Load, error)
 	Rehearsals(ctx context.Context) ([]kept.Rehearsal, error)
 	// Rows reads rows of a kind back into a file: those of a load, or the current ones.
 	Rows(ctx context.Context, kind record.Kind, which kept.Selection) (*kept.File, error)

@@ -163,7 +163,7 @@ func TestTheTrailKnowsThePlan(t *testing.T) {
 	v, err := o.Audit.Verify(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, v.Broken)
-	loads, err := s.PlanLoads(ctx, 3)
+	loads, err := s.LoadsOf(ctx, record.Activities, 3)
 	require.NoError(t, err)
 	require.NotEmpty(t, loads)
 	assert.WithinDuration(t, apptest.At, loads[0].ReceivedAt, time.Minute)

@@ -150,7 +150,7 @@ func (r *Readiness) unready(a *assess.Assessment, today calendar.Date) {
 			Says: fmt.Sprintf("%s ends on %s; what comes until then would be of the next period", r.Period.Name(), last.Human())})
 	}
 	for _, p := range a.Projects {
-		if p.Status == "open" && explain.Wants(p) && len(p.Words) == 0 {
+		if explain.Owed(p) {
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: string(Unwritten) + " " + p.Code, Sort: Unwritten, Project: &p.Info,
 				Says: "nothing is written: " + cmp.Or(p.Health.Reason(), "declared better than computed")})
 		}

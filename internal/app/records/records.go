@@ -20,6 +20,7 @@ type Sheet struct {
 	Input *record.Input
 	Rows  []Row
 	Load  *kept.Load // that brought them all; nil where rows come from many loads or none
+	Cut   bool       // there are more than these
 	key   []int
 }
 
@@ -31,7 +32,7 @@ type Row struct {
 }
 
 // mostRows bounds a sheet of rows that are added load by load, such as postings.
-const mostRows = 2000
+const mostRows = 500
 
 // Of reads a kind of a project, as of the day of the assessment. Projects and kinds that the one who asks may not see are not found.
 func (o *Office) Of(ctx context.Context, a *assess.Assessment, project string, kind record.Kind) (*Sheet, error) {
@@ -42,13 +43,16 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, project string, k
 	s := newSheet(kind)
 	which := kept.Selection{Projects: []int64{p.ID}}
 	if kind.Adds() {
-		which.Limit = mostRows
+		which.Limit = mostRows + 1
 	}
 	f, err := view.Rows(ctx, kind, which)
 	if err != nil {
 		return nil, err
 	}
 	s.take(f, p.Code)
+	if kind.Adds() && len(s.Rows) > mostRows {
+		s.Rows, s.Cut = s.Rows[:mostRows], true
+	}
 	if !kind.IsRevision() {
 		return s, nil
 	}
@@ -56,7 +60,7 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, project string, k
 	if err != nil || load == 0 {
 		return s, err
 	}
-	list, err := o.store.Loads(ctx)
+	list, err := view.LoadsOf(ctx, kind, p.ID)
 	if i := slices.IndexFunc(list, func(l kept.Load) bool { return l.ID == load }); i >= 0 {
 		s.Load = &list[i]
 	}
@@ -142,12 +146,12 @@ func (o *Office) History(ctx context.Context, a *assess.Assessment, project stri
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.Loads(ctx)
+	loads, err := o.loads(ctx, view, kind, p.ID)
 	if err != nil {
 		return nil, err
 	}
 	period := a.Env.Period()
-	loads = slices.DeleteFunc(loads, func(l kept.Load) bool { return l.Kind != kind || l.Withdrawn() || l.Period > period })
+	loads = slices.DeleteFunc(loads, func(l kept.Load) bool { return l.Withdrawn() || l.Period > period })
 	slices.SortFunc(loads, func(x, y kept.Load) int { return int(x.ID - y.ID) })
 	loads = loads[max(0, len(loads)-mostLoads):]
 	var list []Event
@@ -173,6 +177,15 @@ func (o *Office) History(ctx context.Context, a *assess.Assessment, project stri
 	}
 	slices.Reverse(list)
 	return list, nil
+}
+
+// loads are those that may tell of a project's records of a kind: those that did, and for rows of the office all of the kind.
+func (o *Office) loads(ctx context.Context, view kept.Reading, kind record.Kind, project int64) ([]kept.Load, error) {
+	if kind.PerProject() {
+		return view.LoadsOf(ctx, kind, project)
+	}
+	list, err := o.store.Loads(ctx)
+	return slices.DeleteFunc(list, func(l kept.Load) bool { return l.Kind != kind }), err
 }
 
 // eventOf compares a record before and after a load; nil where nothing became of it.

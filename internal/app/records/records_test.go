@@ -104,3 +104,18 @@ func TestRecordsAreForThoseWhoMaySeeThem(t *testing.T) {
 		assert.ErrorIs(t, err, fault.ErrNotFound, name)
 	}
 }
+
+// However many loads tell of other projects in between, the history of a record reaches back through those of its own.
+func TestAHistoryIsThatOfItsProject(t *testing.T) {
+	list := months[:1:1]
+	for i := range 70 {
+		list = append(list, apptest.Sent{Kind: record.Risks, Period: apptest.October - 2,
+			Text: heads + "B,R1,Fire,5," + string(rune('1'+i%5)) + ",Bob " + string(rune('a'+i/5)) + "\n"})
+	}
+	_, o := apptest.Stored(t, list...)
+	a := apptest.Assessed(t, o, apptest.October.Last())
+	events, err := o.Records.History(apptest.Ctx, a, "A", record.Risks, "R1")
+	require.NoError(t, err)
+	require.Len(t, events, 1)
+	assert.Equal(t, records.Came, events[0].Act)
+}

@@ -3,6 +3,7 @@
 package way
 
 import (
+	"cmp"
 	"fmt"
 	"math/big"
 
@@ -45,6 +46,9 @@ func Of(p *measure.Project, env measure.Env) []Way {
 	for _, t := range p.Health.Fired() {
 		if key := t.Kind.Rule().Measure; key != "" && !p.Value(key).Known {
 			continue // kept from the one who asks
+		}
+		if x.n("bac") < 0 && t.Dimension == health.Cost {
+			continue // shares of a budget below zero turn round
 		}
 		to := []health.Status{health.OnTrack}
 		if t.Level == health.Act {
@@ -122,7 +126,7 @@ func (x *finder) milestone(w *Way, limit *big.Rat) {
 		if e.State != schedule.Missed || int64(e.Late) != late || a.Level == schedule.ProjectLevel {
 			continue
 		}
-		by := x.env.Calendar.Add(a.BaselineFinish, int(allowed))
+		by := a.On(x.env.Calendar).Add(a.BaselineFinish, int(allowed))
 		if w.To == health.OnTrack || by <= x.env.AsOf {
 			w.Need, w.Says = cannot("its day has passed"), a.Name+" is done: then it no longer counts"
 			return
@@ -137,20 +141,25 @@ func (x *finder) milestone(w *Way, limit *big.Rat) {
 // time: the index of time at which the rest must go, so that the whole takes the planned periods divided by the limit.
 func (x *finder) time(w *Way, limit *big.Rat) {
 	w.Unit, w.Best = measure.Index, x.bestTime()
-	t, ok := earned.Schedule(x.p.Account.First, x.p.Account.BudgetBy, x.p.Value("ev").Amount(), x.env.AsOf, x.env.Calendar)
+	end := cmp.Or(measure.FinishedOn(x.p.Activities, x.env.AsOf), x.env.AsOf)
+	t, ok := earned.Schedule(x.p.Account.First, x.p.Account.BudgetBy, x.p.Value("ev").Amount(), end, x.env.Calendar)
 	if !ok {
 		w.Need, w.Says = cannot("no month has a budget"), "Earn what was planned"
 		return
 	}
 	planned := whole(int64(t.Planned))
 	left := new(big.Rat).Sub(perIndex(planned, limit), t.Passed)
-	if left.Sign() <= 0 {
+	rest := new(big.Rat).Sub(planned, t.Earned)
+	switch {
+	case rest.Sign() <= 0:
+		w.Need, w.Says = cannot("all is earned"), "Nothing is left to earn: the index stays as it is"
+		return
+	case left.Sign() <= 0:
 		w.Need = cannot("more time has passed than the limit leaves for the whole")
 		w.Says = "No pace of the rest brings it back: the time is spent"
 		return
 	}
-	r := new(big.Rat).Sub(planned, t.Earned)
-	w.Need = ratio(r.Quo(r, left))
+	w.Need = ratio(rest.Quo(rest, left))
 	w.Says = "Work off the rest at an index of time of " + upwards(w.Need)
 	w.By = x.p.Value("expected_finish").Date()
 }

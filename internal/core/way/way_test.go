@@ -159,3 +159,28 @@ func TestAMissedMilestone(t *testing.T) {
 		}
 	}
 }
+
+// All is earned, late: neither index can be brought back by work that is not there. Of a project whose budget is below zero no share of
+// cost is told.
+func TestAWayWithNothingLeft(t *testing.T) {
+	p := project(1200, 0, "2026-10-09", true)
+	p.Activities[0].Percent, p.Activities[0].ActualFinish = fact.Some(10_000), on("2026-12-18")
+	late := env
+	late.AsOf = on("2026-12-31")
+	measure.Assess(p, late)
+	told := map[string]string{}
+	for _, w := range way.Of(p, late) {
+		told[w.Trigger.Key] = w.Says + "; " + w.Need.Reason
+	}
+	assert.Equal(t, "Nothing is left to earn: the index stays as it is; all is earned", told["cpi"])
+	assert.Equal(t, "Nothing is left to earn: the index stays as it is; all is earned", told["spi_t"])
+
+	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, env.AsOf)
+	b.Budget(cost.Line{Amount: -100_00, Currency: "EUR", Month: on("2026-01-01").Month()})
+	b.Forecast(cost.Line{Amount: -50_00, Currency: "EUR", Month: on("2026-09-01").Month()})
+	below := &measure.Project{Info: measure.Info{Code: "N", Status: "open"}, Account: b.Account()}
+	measure.Assess(below, env)
+	for _, w := range way.Of(below, env) {
+		assert.NotEqual(t, health.Cost, w.Trigger.Dimension, w.Says)
+	}
+}

@@ -83,7 +83,6 @@ func (s *pages) gather(c fiber.Ctx) error {
 	v := gatherView{Page: r.Page("Gather", "Gather"), May: actor.May(access.Remind),
 		Period: m.Period.String()}
 	v.Page.Tabs = page.GatherTabs(r, "Inputs")
-	v.Page.PackHref = ""
 	v.Headline = s.gatherHeadline(r, m)
 	if r.Scope != "" {
 		v.Headline = append([]page.Spoken{{Text: scope.Name + ": "}}, v.Headline...)

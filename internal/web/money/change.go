@@ -48,8 +48,9 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 		return err
 	}
 	actor := access.ActorOf(c.Context())
-	v := changesView{SectionFrame: moneyFrame(r, "Changes", "Changes"), May: actor.May(access.Send), Decide: actor.May(access.Withdraw),
-		Typed: typed, For: project, Open: problem != nil}
+	v := changesView{SectionFrame: moneyFrame(r, "Changes", "Changes"), May: actor.May(access.Send) && r.Figures.Closed == nil,
+		Decide: actor.May(access.Withdraw) && r.Figures.Closed == nil,
+		Typed:  typed, For: project, Open: problem != nil}
 	if err := r.ScopeTrace(&v.Page, scope); err != nil {
 		return err
 	}

@@ -74,8 +74,9 @@ func periodsNear(r *Request) []calendar.Period {
 // periodsOf lead to those near, on the same page.
 func periodsOf(r *Request) []periodLink {
 	var list []periodLink
+	here := r.Period()
 	for _, p := range periodsNear(r) {
-		list = append(list, periodLink{Link{p.Name(), r.elsewhere("asof", p.Last().String())}, p == r.Period()})
+		list = append(list, periodLink{Link{p.Name(), r.elsewhere("asof", p.Last().String())}, p == here})
 	}
 	return list
 }

@@ -65,7 +65,7 @@ func (s *pages) showVersions(c fiber.Ctx, problem error, typed kept.BaselineFact
 		return err
 	}
 	for _, k := range kinds {
-		v.May = v.May || k == record.Activities
+		v.May = v.May || k == record.Activities && r.Figures.Closed == nil
 	}
 	if problem != nil {
 		v.Problem = page.Sentence(problem.Error())

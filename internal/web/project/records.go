@@ -131,7 +131,11 @@ func counted(s *records.Sheet) string {
 	if n == 0 {
 		return "no " + s.Kind.Noun(n)
 	}
-	return page.Thousands(n) + " " + s.Kind.Noun(n)
+	text := page.Thousands(n) + " " + s.Kind.Noun(n)
+	if s.Cut {
+		return "more than " + text
+	}
+	return text
 }
 
 // allRecords lists every kind of a project, with how many records it has and what brought them.
@@ -179,6 +183,10 @@ func sheetOf(r *page.Request, p *measure.Project, s *records.Sheet, editable boo
 	if len(s.Rows) == 0 {
 		v.Empty = "None have come. They come with a file of the kind " + string(s.Kind) + "."
 		return v
+	}
+	if s.Cut {
+		v.From = "only the first " + page.Thousands(len(s.Rows)) + " are shown; all of them stand in the loads"
+		v.FromHref = r.To("/loads", "kind", string(s.Kind))
 	}
 	columns := used(s)
 	for _, at := range columns {

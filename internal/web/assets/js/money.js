@@ -61,7 +61,7 @@ class Money {
     const d = new Date(Date.UTC(y, m - 1 + i, 1));
     return {
       iso: d.toISOString().slice(0, 7),
-      name: d.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" }),
+      name: d.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" }).replace("Sept", "Sep"),
       m: d.getUTCMonth(),
       y: d.getUTCFullYear(),
     };
