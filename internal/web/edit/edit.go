@@ -396,12 +396,12 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	tellSaved(c, kind, edits, r.Loads)
+	tellSaved(c, kind, edits, r.Loads, page.EditPath(kind, project))
 	return page.Go(c, page.EditPath(kind, project))
 }
 
 // tellSaved tells what saving a table came to: how many rows were added, changed and taken away, for which period, and how to undo it.
-func tellSaved(c fiber.Ctx, kind record.Kind, edits []intake.Edited, loads []kept.Load) {
+func tellSaved(c fiber.Ctx, kind record.Kind, edits []intake.Edited, loads []kept.Load, back string) {
 	if len(loads) == 0 {
 		page.Tell(c, "Nothing was changed, so nothing was saved.")
 		return
@@ -409,7 +409,8 @@ func tellSaved(c fiber.Ctx, kind record.Kind, edits []intake.Edited, loads []kep
 	l := &loads[0]
 	text := savedSays(kind, edits, l)
 	if access.ActorOf(c.Context()).MayWhole(access.Withdraw) {
-		page.TellUndo(c, text, page.PlaceOf(c).To(fmt.Sprintf("/loads/%d/withdraw", l.ID)), "reason", "undone right after it was saved")
+		page.TellUndo(c, text, page.PlaceOf(c).To(fmt.Sprintf("/loads/%d/withdraw", l.ID)), "reason",
+			"undone right after it was saved", "back", page.PlaceOf(c).To(back))
 		return
 	}
 	page.Tell(c, text)

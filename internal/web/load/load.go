@@ -2,6 +2,7 @@
 package load
 
 import (
+	"cmp"
 	"embed"
 	"errors"
 	"fmt"
@@ -195,6 +196,14 @@ func (v *loadView) rows(f *kept.File, from, all int, r *page.Request) {
 	}
 }
 
+// backOf is where a form asks to go on to, within Turret; empty where it does not ask.
+func backOf(c fiber.Ctx) string {
+	if to := strings.Clone(c.FormValue("back")); to != "" {
+		return account.Back(to)
+	}
+	return ""
+}
+
 func (s *pages) withdraw(c fiber.Ctx) error {
 	id, err := page.Number(c, "id")
 	if err != nil {
@@ -203,7 +212,7 @@ func (s *pages) withdraw(c fiber.Ctx) error {
 	reason := strings.Clone(c.FormValue("reason"))
 	err = s.Office.Load.Withdraw(c.Context(), id, reason)
 	return page.AnsweredWith(c, err, fmt.Sprintf("Load %d is withdrawn; what stood before it counts again.", id),
-		fmt.Sprintf("/loads/%d", id),
+		cmp.Or(backOf(c), fmt.Sprintf("/loads/%d", id)),
 		func(refused error) error {
 			return s.showLoad(c, id, loadView{Reason: reason, Problem: page.Sentence(refused.Error())})
 		})

@@ -129,6 +129,11 @@ func (s *pages) showPublish(c fiber.Ctx, problem error, open, typed string) erro
 	ready, err := s.Office.Publish.Ready(c.Context(), period, s.Today())
 	if state := (*fault.StateError)(nil); errors.As(err, &state) {
 		v.Headline = []page.Spoken{{Text: page.Sentence(state.Error())}}
+		if closed, err := s.Office.Assess.Periods(c.Context()); err == nil && len(closed) > 0 && closed[len(closed)-1].Span+1 < period {
+			first := closed[len(closed)-1].Span + 1
+			v.Headline = append(v.Headline, page.Spoken{Text: " "}, page.Spoken{Text: "Go to " + first.Name(),
+				Href: r.To("/publish", "asof", first.Last().String())}, page.Spoken{Text: "."})
+		}
 		v.May = false
 		return r.Answer("publish", &v.Page, &v)
 	}

@@ -53,7 +53,7 @@ func (s *pages) milestones(c fiber.Ctx) error {
 		return err
 	}
 	v := milestonesView{SectionFrame: timelineFrame(r, "Milestones", "Milestones", t),
-		May: access.ActorOf(c.Context()).May(access.Send) && r.Figures.Closed == nil,
+		May:  access.ActorOf(c.Context()).May(access.Send) && r.Figures.Closed == nil,
 		Back: r.Here("trace", "")}
 	view := r.Asked.Get("view")
 	for _, x := range [][2]string{{"", "Table"}, {"lines", "Lines"}, {"deliverables", "Deliverables"}} {

@@ -7,6 +7,7 @@ function closeOthers(but) {
 function narrow(field) {
   const wanted = field.value.trim().toLocaleLowerCase();
   const tree = field.parentElement.querySelector("ul.tree");
+  if (!tree) return; // it is on its way
   let any = false;
   const show = (li) => {
     const below = [...li.querySelectorAll(":scope > ul > li")].map(show);
@@ -21,6 +22,18 @@ function narrow(field) {
   field.parentElement.querySelector("[data-places-none]").hidden = any;
 }
 
+// choose goes to the first scope that has what is typed, once the tree is there.
+function choose(field) {
+  const tree = field.parentElement.querySelector("ul.tree");
+  if (!tree) {
+    field.dataset.wanted = "yes";
+    return;
+  }
+  const typed = field.value.trim().toLocaleLowerCase();
+  const hits = [...tree.querySelectorAll("a")].filter((a) => a.offsetParent);
+  hits.find((a) => a.textContent.toLocaleLowerCase().includes(typed))?.click();
+}
+
 export function attachMenus() {
   document.addEventListener("click", (event) => closeOthers(event.target.closest("details[data-menu]")));
   document.addEventListener("keydown", (event) => {
@@ -30,14 +43,22 @@ export function attachMenus() {
       open.open = false;
       open.querySelector("summary").focus();
     }
-    if (event.key === "Enter" && event.target.matches?.("[data-places-find]")) {
-      const hits = [...event.target.parentElement.querySelectorAll("ul.tree a")].filter((a) => a.offsetParent);
-      const named = hits.find((a) => a.textContent.toLocaleLowerCase().includes(event.target.value.trim().toLocaleLowerCase()));
-      named?.click();
-    }
+    if (event.key === "Enter" && event.target.matches?.("[data-places-find]")) choose(event.target);
   });
   document.addEventListener("input", (event) => {
     if (event.target.matches("[data-places-find]")) narrow(event.target);
   });
-  document.addEventListener("htmx:afterSwap", (event) => event.target.querySelector?.("[data-places-find]")?.focus());
+  document.addEventListener(
+    "toggle",
+    (event) => {
+      if (event.target.matches?.("details.view[open]")) event.target.querySelector("[data-places-find]").focus();
+    },
+    true,
+  );
+  document.addEventListener("htmx:afterSwap", (event) => {
+    if (!event.target.matches?.("[data-places]")) return;
+    const field = event.target.parentElement.querySelector("[data-places-find]");
+    narrow(field);
+    if (field.dataset.wanted) choose(field);
+  });
 }
