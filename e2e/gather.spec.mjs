@@ -72,7 +72,7 @@ test("errors are shown where they stand, to be fixed by the sender", async ({ pa
   expect(file.suggestedFilename()).toBe("to fix DT 2026-11 actuals.xlsx");
   const [list] = await Promise.all([page.waitForEvent("download"), c.getByRole("link", { name: "all problems (CSV)" }).click()]);
   expect(readFileSync(await list.path(), "utf8")).toContain("about 400");
-  await page.getByRole("button", { name: "Throw these files away" }).click();
+  await page.getByRole("button", { name: "Discard these files" }).click();
   await expect(page.locator("h1")).toHaveText("Load what came in");
 });
 
