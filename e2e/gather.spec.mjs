@@ -151,3 +151,40 @@ test("by keyboard alone: to Gather, into the file field, and a table is typed in
   await page.keyboard.press("Escape");
   await expect(page.locator("[data-sheet-state]")).toHaveText("");
 });
+
+// Twenty problems in one file are mended on the page: a meaning for all its rows, a cell corrected, a row left out with a reason; each is
+// listed and can be undone by itself.
+test("a file with mistakes is put right on the page", async ({ page }) => {
+  await page.goto("/gather/load?asof=2026-11-30");
+  await page.fill("input[name=source]", "Quay Works");
+  await page.fill(
+    "textarea[name=pasted]",
+    [
+      "Job\tAccount\tPosting date\tNet k€\tVoucher",
+      "LW-07\tDigging\t2026-11-03\t12.5\tV1",
+      "LW-07\tDigging\t2026-11-04\tabc\tV2",
+      "LW-99\tDigging\t2026-11-04\t3\tV3",
+      "Total\t\t\t20.5\t",
+    ].join("\n"),
+  );
+  await page.click("text=Look at it");
+  await page.locator(".unknowns tr", { hasText: "Digging" }).locator("select").selectOption({ index: 3 });
+  await page.click("text=Use these meanings");
+  const wrong = (text) => page.locator(".mend").filter({ has: page.locator(`[name=says][value="${text}"]`) });
+  await wrong("abc").locator("[name=says]").fill("4");
+  await wrong("abc").getByRole("button", { name: "Correct it here" }).click();
+  await wrong("LW-99").locator("[name=reason]").fill("a project of another office");
+  await wrong("LW-99").getByRole("button", { name: "Leave out the row" }).click();
+  await expect(page.getByRole("status").first()).toContainText("the reason stays with the load");
+  await expect(page.locator(".warnings")).toContainText("row 5 states 20500.00 in Net k€, the rows above come to 16500.00");
+  await expect(page.locator(".notes")).toContainText("amount times 1000: “12.5” in row 2 is read as 12500");
+  await page.locator("details.sheet summary").click();
+  const chosen = page.locator(".choices li");
+  await expect(chosen).toHaveCount(3);
+  await chosen.filter({ hasText: "row 4 is left out" }).getByRole("button", { name: "undo" }).click();
+  await expect(page.locator(".troubles")).toContainText("LW-99");
+  await page.getByRole("button", { name: "Keep as refused" }).click();
+  await expect(page.getByRole("status").first()).toContainText("Kept as refused, for 1 problem.");
+  await page.goto("/gather/load?asof=2026-11-30");
+  await expect(page.locator("table")).toContainText("refused");
+});

@@ -18,8 +18,8 @@ export async function load(page) {
 
 // meanWorkbook gives the heads of the programme's own workbook their meaning, once.
 export async function meanWorkbook(page) {
-  await page.getByLabel("What Task means").selectOption("activity");
-  await page.getByLabel("What Phase means").selectOption("summary");
+  await page.getByLabel("What Task means", { exact: true }).selectOption("activity");
+  await page.getByLabel("What Phase means", { exact: true }).selectOption("summary");
   await page.getByRole("button", { name: "Use these meanings" }).click();
   await expect(page.locator("button[data-load]")).toBeVisible({ timeout: 30_000 });
 }
@@ -31,7 +31,7 @@ export async function meanStatuses(page) {
     ["amber", "watch"],
     ["red", "act"],
   ]) {
-    for (const box of await page.getByLabel(`What ${word} means`).all()) await box.selectOption(meaning);
+    for (const box of await page.getByLabel(`What ${word} means`, { exact: true }).all()) await box.selectOption(meaning);
   }
   await page.getByRole("button", { name: "Use these meanings" }).click();
 }

@@ -135,7 +135,7 @@ func TestWorkbooks(t *testing.T) {
 	assert.Equal(t, []any{int32(6), "amount", "a value"}, []any{problems[0].Row, problems[0].Column, problems[0].Expected})
 	assert.Equal(t, []int64{3_000_000, 15_000_000}, []int64{f.Postings[0].Units, f.Postings[1].Units}, "0.3 and 1.5 thousand")
 	assert.Equal(t, calendar.On(2026, 11, 3), f.Postings[0].Date)
-	assert.Contains(t, f.Recognised, "1 rows of totals left out (row 8)")
+	assert.Contains(t, f.Recognised, "1 row of totals left out (row 8)")
 	mended, err := Reader{}.Corrected(at, "q.xlsx", "Sheet1", m, problems)
 	require.NoError(t, err)
 	back, err := excelize.OpenReader(bytes.NewReader(mended))

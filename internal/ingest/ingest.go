@@ -233,22 +233,8 @@ func rows(s *intake.Sheet, n named, m intake.Mapping, strict bool) (*kept.File, 
 		}
 		file.Digest, file.Size = p.raw.digest(), p.raw.n
 	}
-	if len(rd.left) > 0 {
-		file.Recognised += fmt.Sprintf(", %d rows of totals left out (%s)", len(rd.left), rowList(rd.left))
-	}
+	tell(rd)
 	return file, rd.problems, err
-}
-
-func rowList(rows []int32) string {
-	var words []string
-	for i, r := range rows {
-		if i == 6 {
-			words = append(words, "…")
-			break
-		}
-		words = append(words, fmt.Sprint("row ", r))
-	}
-	return strings.Join(words, ", ")
 }
 
 func (r *reader) fail(row int32, column, value, expected string) {
@@ -293,8 +279,12 @@ func (r *reader) all(t table, strict bool) error {
 
 // line reads one row, or one for each month with an amount; false ends the reading.
 func (r *reader) line(read func(*reader)) bool {
+	if _, without := r.mapping.Without[r.row]; without {
+		return true
+	}
+	correct(r)
 	if r.leftOut() {
-		r.left = append(r.left, r.row)
+		state(r)
 		return true
 	}
 	if extra := r.beyond(); extra != "" {
@@ -304,12 +294,14 @@ func (r *reader) line(read func(*reader)) bool {
 	if r.months == nil {
 		r.file.Rows++
 		read(r)
+		r.stated.add(r.at["amount"], r.file)
 	}
 	for i := range r.months {
 		r.inMonth = &r.months[i]
 		if at := r.inMonth.index; at < len(r.cells) && strings.TrimSpace(r.cells[at]) != "" {
 			r.file.Rows++
 			read(r)
+			r.stated.add(at, r.file)
 		}
 		r.inMonth = nil
 	}

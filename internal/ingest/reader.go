@@ -32,7 +32,8 @@ type reader struct {
 	row      int32
 	cells    []string
 	inMonth  *monthColumn // of which the row is being read, where months have columns
-	left     []int32      // rows left out
+	stated   stated       // by rows of totals
+	scaled   []string     // columns of which it was said what their factor does
 	problems []fault.Problem
 	shared   map[string]string
 
@@ -295,6 +296,9 @@ func (r *reader) number(column string, places int) fact.Int {
 		r.wrong(column, "a number such as 1234,50, as in the rest of the file")
 	case err != nil:
 		r.wrong(column, "a number such as 1234.50, its thousands separated as in 1,234.50 or not at all")
+	}
+	if err == nil {
+		tellFactor(r, column, s, n, places)
 	}
 	return fact.Int{N: n, Given: err == nil}
 }

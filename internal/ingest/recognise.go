@@ -143,11 +143,32 @@ func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembe
 	} else {
 		l.columns()
 	}
-	m.Heads = l.names
+	l.finish(order)
+	s.Recognised = inWords(words, m.Dialect)
+	s.Found = *m
+	if held != nil && s.Remembered {
+		s.Found, s.Held = l.alone(kind, order), held
+	}
+	return s, nil
+}
+
+// finish recognises how numbers and days are written.
+func (l *looking) finish(order string) {
+	l.s.Mapping.Heads = l.names
 	l.numbers()
 	l.dates(order)
-	s.Recognised = inWords(words, m.Dialect)
-	return s, nil
+}
+
+// alone is the mapping that the sheet tells by itself, without what is remembered.
+func (l *looking) alone(kind record.Kind, order string) intake.Mapping {
+	d := l.s.Mapping.Dialect
+	d.Decimal, d.Dates = "", ""
+	s := &intake.Sheet{File: l.s.File, Name: l.s.Name, Heads: l.s.Heads, Sample: l.s.Sample,
+		Mapping: intake.Mapping{Kind: kind, Dialect: d}}
+	bare := &looking{s: s, above: l.above, suggest: l.suggest, traits: l.traits, names: l.names}
+	bare.columns()
+	bare.finish(order)
+	return s.Mapping
 }
 
 // plainly reports whether a file or sheet is named after a kind, without more, and has all the columns that the kind must have.

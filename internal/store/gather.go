@@ -76,11 +76,11 @@ func (s *Store) Refusals(ctx context.Context, period calendar.Period) ([]intake.
 }
 
 // LastDelivered passes the latest delivery of each kind of input, by project. The source is that of the row with the greatest period, as
-// SQLite gives columns beside max().
+// SQLite gives columns beside max(). What the office typed comes before what was sent, which replaces it.
 func (r reading) LastDelivered(ctx context.Context, projects []int64, row func(kept.Delivery)) error {
 	q, group := `SELECT v.project_id, v.kind, max(l.period), l.source, count(DISTINCT l.period)
 		FROM revisions v JOIN standing_loads l ON l.id = v.load_id`,
-		` GROUP BY v.project_id, v.kind`
+		` GROUP BY v.project_id, v.kind, l.source = '`+kept.ByHand+`' ORDER BY l.source = '`+kept.ByHand+`' DESC`
 	var args []any
 	if projects != nil {
 		var err error

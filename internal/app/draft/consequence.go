@@ -29,6 +29,7 @@ type Change struct {
 	Kind                     record.Kind
 	Project                  string
 	New, Changed, Gone, Same int
+	Zero                     int         // rows of the file whose amount is 0
 	Rows                     []RowChange // the first of those that differ
 	More                     int         // how many more differ
 }
@@ -172,6 +173,11 @@ func Differences(old, now *kept.File) []Change {
 	} else {
 		pairUp(old, now, at, change, group)
 	}
+	for i := range now.Len() {
+		if now.ZeroAt(i) {
+			change(group(now, i)).Zero++
+		}
+	}
 	list := make([]Change, 0, len(order))
 	sort.Strings(order)
 	for _, project := range order {
@@ -260,7 +266,7 @@ func alike(old, now *kept.File) []fault.Problem {
 }
 
 // consequential are the measures whose movement a preview shows.
-var consequential = []string{"bac", "ac", "eac", "vac", "expected_finish", "finish_deviation", "overall_health"}
+var consequential = []string{"bac", "ac", "eac", "vac", "expected_finish", "finish_deviation", "overall_health", "declared_health"}
 
 // totals assesses the touched projects as they are and as they would be.
 func (o *Office) totals(ctx context.Context, after kept.Reading, c *Consequences, asOf calendar.Date) error {

@@ -237,6 +237,9 @@ func (o *Office) remapSheet(d *Draft, i int, m intake.Mapping, settings *setting
 		again.Mapping.Factors, again.Mapping.Values = m.Factors, m.Values
 	}
 	again.Mapping.Skip, again.Mapping.LeaveOut, again.Mapping.Fixed = m.Skip, m.LeaveOut, m.Fixed
+	again.Mapping.Once, again.Mapping.Cells, again.Mapping.Without = m.Once, m.Cells, m.Without
+	again.Held = s.Sheet.Held
+	again.Found.Kind, again.Found.Dialect = s.Sheet.Found.Kind, s.Sheet.Found.Dialect
 	s.Sheet = *again
 	return nil
 }
@@ -255,6 +258,7 @@ type Taken struct {
 	Sheets   []int // the sheet of each file
 	Problems []fault.Problem
 	Warnings []fault.Problem
+	Notes    []string // what is worth knowing of how they were read
 }
 
 // lacking lists the columns that a mapping fills from nothing.
@@ -403,6 +407,13 @@ func (o *Office) Read(ctx context.Context, d *Draft) (*Taken, error) {
 			return nil, err
 		}
 		t.Problems = append(t.Problems, problems...)
+		for _, x := range f.Remarks {
+			if x.Odd {
+				t.Warnings = append(t.Warnings, fault.Problem{File: f.Name, Row: x.Row, Expected: "totals that agree; " + x.Says})
+			} else {
+				t.Notes = append(t.Notes, f.Name+": "+x.Says)
+			}
+		}
 		if len(problems) == 0 {
 			warnings, err := o.keep(ctx, f, &s.Sheet)
 			t.Problems = append(t.Problems, fault.ProblemsIn(err)...)

@@ -67,7 +67,7 @@ func (o *Office) Remember(ctx context.Context, d *Draft) error {
 		return err
 	}
 	for i := range d.Sheets {
-		m := d.Sheets[i].Sheet.Mapping
+		m := d.Sheets[i].Sheet.Lasting()
 		if len(m.Heads) == 0 || m.Kind == "" && !m.Skip {
 			continue
 		}

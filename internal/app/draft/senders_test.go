@@ -133,7 +133,7 @@ func TestSendersAreTakenInAndRemembered(t *testing.T) {
 		got[cells[0]+cells[1]+cells[2]+strings.TrimSuffix(cells[3], "0")+cells[6]]++
 	}
 	assert.Equal(t, want, got, "every posting, to the cent and the day")
-	assert.Contains(t, f.Recognised, "1 rows of totals left out")
+	assert.Contains(t, f.Recognised, "1 row of totals left out")
 	g.load(ledger)
 
 	book := g.receive("Locks and Weirs", "2026-11", nov+"locks-and-weirs/LW return November 2026.xlsx")

@@ -3,6 +3,7 @@ package draft
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -54,10 +55,10 @@ func (o *Office) Troubles(ctx context.Context, d *Draft, problems []fault.Proble
 		by[key] = len(list)
 		list = append(list, Trouble{Problem: p, Sheet: at, Rows: []int32{p.Row}, At: -1})
 	}
-	return list, o.surround(d, list)
+	return list, surround(o.reader, o.desk, d, list)
 }
 
-func (o *Office) surround(d *Draft, list []Trouble) error {
+func surround(reader intake.Reader, desk Drafts, d *Draft, list []Trouble) error {
 	for i := range d.Sheets {
 		wanted := map[int32]bool{}
 		for _, t := range list {
@@ -69,7 +70,7 @@ func (o *Office) surround(d *Draft, list []Trouble) error {
 			continue
 		}
 		s := &d.Sheets[i]
-		rows, err := o.reader.Surroundings(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, s.Sheet.Mapping, wanted)
+		rows, err := reader.Surroundings(desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, s.Sheet.Mapping, wanted)
 		if err != nil {
 			return err
 		}
@@ -92,13 +93,25 @@ func (t *Trouble) surround(rows map[int32][]string, m *intake.Mapping) {
 	}
 }
 
-// Unknown is a value of a column that no meaning is known of.
+// Unknown is a value that no meaning is known of, in one column or in several that may hold the same.
 type Unknown struct {
 	Sheet   int
-	Column  record.Column
+	Columns []record.Column
 	Value   string
 	Count   int
 	Choices []string // what it may mean, where that can be listed
+}
+
+// Rare reports whether a value is likely a slip in one row rather than a word that its sender uses: it is no word out of a list.
+func (u *Unknown) Rare() bool {
+	return u.Count == 1 && !slices.ContainsFunc(u.Columns, func(c record.Column) bool { return len(c.Choices) > 0 })
+}
+
+// sharedBy reports whether a cell of the sheet says the same, in any case of letters, and may mean the same.
+func (u *Unknown) sharedBy(t Trouble, c record.Column, choices []string) bool {
+	own := u.Columns[0]
+	return u.Sheet == t.Sheet && intake.Plain(u.Value) == intake.Plain(t.Value) && own.Cell == c.Cell && own.Refers == c.Refers &&
+		slices.Equal(u.Choices, choices)
 }
 
 // Unknowns lists the values that a mapping could give a meaning, the most frequent first.
@@ -124,7 +137,16 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 		if !ok || c.Cell == record.Text || c.Cell == record.Day || c.Cell == record.Month || c.Cell == record.Code && c.Refers == "" {
 			continue
 		}
-		list = append(list, Unknown{t.Sheet, c, t.Value, len(t.Rows), edit.Choosable(c, edit.ChoicesOf(c, m), sees)})
+		choices := edit.Choosable(c, edit.ChoicesOf(c, m), sees)
+		i := slices.IndexFunc(list, func(u Unknown) bool { return u.sharedBy(t, c, choices) })
+		if i < 0 {
+			list = append(list, Unknown{t.Sheet, []record.Column{c}, t.Value, len(t.Rows), choices})
+			continue
+		}
+		list[i].Count += len(t.Rows)
+		if !slices.ContainsFunc(list[i].Columns, func(x record.Column) bool { return x.Name == c.Name }) {
+			list[i].Columns = append(list[i].Columns, c)
+		}
 	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Count > list[j].Count })
 	return list, nil

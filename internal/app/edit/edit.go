@@ -284,7 +284,8 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdi
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.intake.Save(ctx, kept.Batch{Files: files, Source: "typed in", Author: access.ActorOf(ctx).Name, At: o.now(),
+	actor := access.ActorOf(ctx)
+	loads, err := o.intake.Save(ctx, kept.Batch{Files: files, Source: intake.TypedBy(actor), Author: actor.Name, At: o.now(),
 		Period: period,
 		Reason: as.Reason, Baseline: as.Baseline,
 		Check: func(view kept.Reading) error {

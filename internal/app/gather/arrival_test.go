@@ -96,6 +96,34 @@ func TestMatrix(t *testing.T) {
 	assert.Equal(t, gather.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
 }
 
+// What the office types does not make an input come that is otherwise sent; where nobody ever sent it, typing is how it comes. What a lead
+// types is sent.
+func TestTypingCorrectsAnInput(t *testing.T) {
+	_, o := gatherer(t)
+	take := func(source string, period calendar.Period, kind record.Kind, text string) {
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)},
+			intake.Origin{Source: source, Author: "Ana", Period: period})
+		require.NoError(t, err)
+	}
+	take("S", 0, record.Projects, "code,name,lead,status\nA,First,Ada,open\n")
+	take("S", september, record.Activities, "project,code,name\nA,1,Dig\n")
+	take(kept.ByHand, october, record.Activities, "project,code,name\nA,1,Dig deep\n")
+	take(kept.ByHand, october, record.Statuses, "project,overall\nA,watch\n")
+	by := slotsOf(t, o, 0)
+	plan := by["A activities"]
+	assert.Equal(t, gather.Stale, plan.Arrival)
+	require.NotNil(t, plan.Mended)
+	assert.Equal(t, []string{"Ana", "S"}, []string{plan.Mended.Author, plan.Load.Source})
+	assert.Equal(t, gather.Received, by["A status"].Arrival)
+	assert.Nil(t, by["A status"].Mended)
+	take("S", october, record.Activities, "project,code,name\nA,1,Dig\n")
+	plan = slotsOf(t, o, 0)["A activities"]
+	assert.Equal(t, gather.Received, plan.Arrival)
+	assert.Nil(t, plan.Mended, "what was sent since replaced it")
+	assert.Equal(t, []string{"Ada", kept.ByHand}, []string{intake.TypedBy(&access.Actor{Name: "Ada", Role: access.Lead}),
+		intake.TypedBy(&access.Actor{Name: "Ana", Role: access.Analyst})})
+}
+
 // A lead with an address gets one message about all projects led; of others it is said that nothing could be written.
 func TestReminders(t *testing.T) {
 	_, o := gatherer(t)

@@ -44,7 +44,8 @@ const (
 type Slot struct {
 	Kind    record.Kind
 	Arrival Arrival
-	Load    *kept.Load      // the newest, nil where nothing ever came
+	Load    *kept.Load      // the newest that was sent, nil where nothing ever came
+	Mended  *kept.Load      // what the office typed for the period since then; it does not make the input come
 	Refusal *intake.Refused // the last, where it is newer than the load
 	Rows    int
 	Due     calendar.Date
@@ -198,6 +199,7 @@ type gatheredKey struct {
 type arrived struct {
 	loads    map[int64]*kept.Load
 	newest   map[assess.SlotKey]Delivery // received for the period or before it
+	byHand   map[assess.SlotKey]Delivery // typed by the office, likewise
 	refusals map[assess.SlotKey]*intake.Refused
 }
 
@@ -206,7 +208,8 @@ func (o *Office) arrivals(ctx context.Context, a *assess.Assessment, period cale
 	if err != nil {
 		return nil, err
 	}
-	g := &arrived{map[int64]*kept.Load{}, map[assess.SlotKey]Delivery{}, map[assess.SlotKey]*intake.Refused{}}
+	g := &arrived{map[int64]*kept.Load{}, map[assess.SlotKey]Delivery{}, map[assess.SlotKey]Delivery{},
+		map[assess.SlotKey]*intake.Refused{}}
 	for i := range loads {
 		g.loads[loads[i].ID] = &loads[i]
 	}
@@ -219,9 +222,13 @@ func (o *Office) arrivals(ctx context.Context, a *assess.Assessment, period cale
 		if l == nil || l.Withdrawn() || l.Period > period {
 			continue
 		}
+		newest := g.newest
+		if l.Source == kept.ByHand {
+			newest = g.byHand
+		}
 		key := assess.SlotKey{Project: d.Project, Kind: d.Kind}
-		if had, ok := g.newest[key]; !ok || g.loads[had.Load].Period <= l.Period {
-			g.newest[key] = d
+		if had, ok := newest[key]; !ok || g.loads[had.Load].Period <= l.Period {
+			newest[key] = d
 		}
 	}
 	refusals, err := o.store.Refusals(ctx, period)
@@ -241,8 +248,16 @@ func (o *Office) arrivals(ctx context.Context, a *assess.Assessment, period cale
 func (g *arrived) slot(project int64, k record.Kind, want setting.Expectation, period calendar.Period) Slot {
 	s := Slot{Kind: k}
 	key := assess.SlotKey{Project: project, Kind: k}
-	if d, ok := g.newest[key]; ok {
+	d, sent := g.newest[key]
+	typed, mended := g.byHand[key]
+	switch {
+	case sent:
 		s.Load, s.Rows = g.loads[d.Load], d.Rows
+		if l := g.loads[typed.Load]; mended && l.Period == period && l.ID > s.Load.ID {
+			s.Mended = l
+		}
+	case mended: // nobody ever sent it: typing is how it comes
+		s.Load, s.Rows = g.loads[typed.Load], typed.Rows
 	}
 	if r := g.refusals[key]; r != nil && (s.Load == nil || s.Load.Period < period || r.At.After(s.Load.ReceivedAt)) {
 		s.Refusal = r

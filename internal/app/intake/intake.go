@@ -506,3 +506,11 @@ func (g *gatherer) missingRates(files []*kept.File) []fault.Problem {
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Value < list[j].Value })
 	return list
 }
+
+// TypedBy is the source of what an actor types in: a lead sends so, the office corrects.
+func TypedBy(a *access.Actor) string {
+	if a.Role == access.Lead {
+		return a.Name
+	}
+	return kept.ByHand
+}

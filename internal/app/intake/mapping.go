@@ -1,8 +1,6 @@
 package intake
 
 import (
-	"fmt"
-	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -35,6 +33,11 @@ type Mapping struct {
 	Clear    bool                         `json:"clear,omitempty"` // columns that the file lacks are emptied; else they keep what stands
 	Round    bool                         `json:"round,omitempty"` // amounts are rounded to what their currency has
 	Heads    []string                     `json:"heads,omitempty"` // of the sheet it was made for
+	Once     []string                     `json:"once,omitempty"`  // choices that hold for this file alone
+
+	// What was done to rows of this file alone.
+	Cells   map[int32]map[string]string `json:"cells,omitempty"`   // by row and head, what a cell should say
+	Without map[int32]string            `json:"without,omitempty"` // rows that are not read, each with the reason
 }
 
 // Plain is a head as mappings know it: lower case, one space between words.
@@ -77,7 +80,9 @@ type Sheet struct {
 	File, Name string // Name is empty where the file is one sheet
 	Heads      []string
 	Sample     [][]string // the first rows below the head
-	Mapping    Mapping    // what was recognised or remembered
+	Mapping    Mapping    // what holds: recognised, remembered or chosen
+	Found      Mapping    // as recognised by the sheet alone
+	Held       *Mapping   // as remembered, where it is
 	Remembered bool
 	Recognised string // the dialect in words
 	Doubts     []string
@@ -115,50 +120,9 @@ func (m *Meaning) Fresh() bool { return m.ChangedBy != "" && !m.UsedAt.After(m.C
 
 // Words says what a mapping means: each head, value and what else was chosen.
 func (m *Mapping) Words() []string {
-	var list []string
-	if m.Skip {
-		list = append(list, "the sheet is left out")
-	} else {
-		list = append(list, "read as "+m.Kind.Title())
-	}
-	for _, head := range slices.Sorted(maps.Keys(m.Columns)) {
-		if c := m.Columns[head]; c != "" {
-			list = append(list, fmt.Sprintf("“%s” is %s", head, c))
-		} else {
-			list = append(list, fmt.Sprintf("“%s” is ignored", head))
-		}
-	}
-	for _, column := range slices.Sorted(maps.Keys(m.Values)) {
-		for _, says := range slices.Sorted(maps.Keys(m.Values[column])) {
-			list = append(list, fmt.Sprintf("“%s” in %s means %s", says, column, m.Values[column][says]))
-		}
-	}
-	for _, column := range slices.Sorted(maps.Keys(m.Factors)) {
-		list = append(list, fmt.Sprintf("%s times %d", column, m.Factors[column]))
-	}
-	for _, column := range slices.Sorted(maps.Keys(m.Fixed)) {
-		list = append(list, fmt.Sprintf("%s is %s in every row", column, m.Fixed[column]))
-	}
-	for _, says := range m.LeaveOut {
-		list = append(list, "rows of "+says+" are left out")
-	}
-	for _, x := range []struct {
-		is   bool
-		says string
-	}{{m.Clear, "columns that are not there are emptied"}, {m.Round, "amounts are rounded"}} {
-		if x.is {
-			list = append(list, x.says)
-		}
-	}
-	d := m.Dialect
-	for _, x := range [][2]string{{"written in", d.Encoding}, {"cells parted by", d.Separator}, {"decimals by", d.Decimal},
-		{"dates as", d.Dates}} {
-		if x[1] != "" {
-			list = append(list, x[0]+" "+x[1])
-		}
-	}
-	if d.HeadRow != 0 {
-		list = append(list, fmt.Sprintf("heads in row %d", d.HeadRow))
+	list := make([]string, 0, len(m.Columns)+4)
+	for _, p := range m.parts() {
+		list = append(list, p.says)
 	}
 	return list
 }

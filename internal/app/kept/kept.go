@@ -36,6 +36,9 @@ type Load struct {
 	WithdrawnBy, Reason string
 }
 
+// ByHand is the source of what the office types in: corrections, which do not make an input come. A lead types in the own name.
+const ByHand = "typed in"
+
 // Withdrawn reports whether the load no longer counts.
 func (l *Load) Withdrawn() bool { return !l.WithdrawnAt.IsZero() }
 
@@ -150,7 +153,7 @@ type Reading interface {
 	Settings(ctx context.Context) (text string, version int64, err error)
 }
 
-// Delivery is the latest input of a kind that a project got.
+// Delivery is the latest input of a kind that a project got; one typed by the office only where nothing else ever came.
 type Delivery struct {
 	Project int64
 	Kind    record.Kind

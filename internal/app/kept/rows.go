@@ -20,6 +20,7 @@ type File struct {
 	Recognised string   // the dialect found, in words
 	Ignored    []string // heads of columns that the kind does not have
 	Round      bool     // amounts are rounded to what their currency has
+	Remarks    []Remark // what is worth knowing of how it was read
 
 	Nodes      []NodeRow
 	Projects   []ProjectRow
@@ -32,6 +33,13 @@ type File struct {
 	Statuses   []StatusRow
 	Rates      []RateRow
 	Records    []RecordRow
+}
+
+// Remark is something worth knowing of how a file was read.
+type Remark struct {
+	Row  int32 // 0 for the file as a whole
+	Says string
+	Odd  bool // it may be a mistake
 }
 
 // RecordRow is a row of a kind without a type of its own: its cells as files hold them, in the order of the kind's columns, well
@@ -170,4 +178,15 @@ type Allocation struct {
 type Booked struct {
 	cost.Booking
 	Activity string
+}
+
+// ZeroAt reports whether the row at an index is of an amount of nothing.
+func (f *File) ZeroAt(i int) bool {
+	switch {
+	case len(f.Lines) > 0:
+		return f.Lines[i].Units == 0 && f.Lines[i].Amount == 0
+	case len(f.Postings) > 0:
+		return f.Postings[i].Units == 0 && f.Postings[i].Amount == 0
+	}
+	return false
 }

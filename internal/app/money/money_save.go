@@ -135,9 +135,9 @@ func (o *Office) saveMoneyOnce(ctx context.Context, project string, kind record.
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.intake.Save(ctx, kept.Batch{Files: []*kept.File{f}, Source: "typed in", Author: access.ActorOf(ctx).Name, At: o.now(),
-		Period: period,
-		Reason: reason,
+	actor := access.ActorOf(ctx)
+	loads, err := o.intake.Save(ctx, kept.Batch{Files: []*kept.File{f}, Source: intake.TypedBy(actor), Author: actor.Name, At: o.now(),
+		Period: period, Reason: reason,
 		Check: func(view kept.Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, edit.ErrMoved)

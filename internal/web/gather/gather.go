@@ -60,6 +60,7 @@ type gatherRow struct {
 type gatherSlot struct {
 	Kind, Class, Word, Detail, Title, Href string
 	Project                                string
+	Mended, MendedHref                     string
 	Exempt, Toggle                         bool
 }
 
@@ -171,6 +172,9 @@ func gatherRowOf(r *page.Request, row *gather.MatrixRow, may bool) gatherRow {
 			if s.Arrival == gather.Stale {
 				x.Detail = "last for " + s.Load.Period.Name()
 			}
+		}
+		if m := s.Mended; m != nil {
+			x.Mended, x.MendedHref = "corrected by "+m.Author+", "+m.ReceivedAt.Local().Format("2 Jan"), fmt.Sprintf("/loads/%d", m.ID)
 		}
 		if s.Wanting() {
 			x.Title = strings.TrimPrefix(x.Title+"; due "+s.Due.Human(), "; ")
