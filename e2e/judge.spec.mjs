@@ -63,12 +63,12 @@ test("a check of one's own is tried, kept, found with the others and taken away"
 
 test("a table is kept for all under a name and found again", async ({ page }) => {
   await page.goto("/assess/table?columns=tcpi_eac&columns=cpi&where=tcpi_eac%20%3E%20cpi%20%2B%200.1");
-  await page.locator("summary", { hasText: "Views" }).click();
+  await page.locator("summary", { hasText: "Saved tables" }).click();
   await page.getByLabel("Save this table as").fill("Hopeful");
   await page.getByLabel("for all to use").check();
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await page.goto("/assess/table");
-  await page.locator("summary", { hasText: "Views" }).click();
+  await page.locator("summary", { hasText: "Saved tables" }).click();
   await page.getByRole("link", { name: "Hopeful" }).click();
   await expect(page).toHaveURL(/where=tcpi_eac/);
   await expect(page.locator("main tr[data-project=BV-02]")).toBeVisible();

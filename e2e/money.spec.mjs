@@ -86,7 +86,7 @@ test("a table of money: grouped, its columns chosen, downloaded as it is shown",
   await page.goto("/money/projects");
   await page.getByLabel("grouped by").selectOption("cost centre");
   await expect(page.locator("tr.group").first()).toContainText("CIV");
-  await page.locator("summary", { hasText: "Columns" }).click();
+  await page.locator("summary", { hasText: "Measures" }).click();
   for (const box of await page.getByRole("checkbox").all()) await box.uncheck();
   await page.getByLabel("Budget at completion", { exact: true }).check();
   await page.getByLabel("Original budget").check();

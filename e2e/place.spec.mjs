@@ -69,3 +69,38 @@ test.describe("an executive and a lead", () => {
     await lead.context().close();
   });
 });
+
+test.describe("a lead", () => {
+  test.use({ as: "okafor", baseURL: "http://127.0.0.1:8178" });
+  test("sends a month in which little changed on one page, in ten clicks", async ({ page }) => {
+    let clicks = 0;
+    const click = async (target) => {
+      clicks++;
+      await target.click();
+    };
+    await page.goto("/projects/LW-07/explain?asof=2026-12-31");
+    const row = page.locator("#send-activities tbody tr").first();
+    await click(row.getByLabel("Expected finish"));
+    await page.keyboard.press("Control+A");
+    await page.keyboard.type("18 jan 27");
+    await click(page.locator("#send-risks tbody tr").first().getByLabel("Likelihood"));
+    await page.keyboard.press("Control+A");
+    await page.keyboard.type("9");
+    await click(page.getByRole("button", { name: "Save what changed" }));
+    await expect(page.getByRole("alert").first()).toContainText(/cell.* cannot be taken; nothing was saved/);
+    await expect(page.locator("#send-risks tbody tr").first()).toContainText("expected");
+    await expect(row.getByLabel("Expected finish")).toHaveValue("18 Jan 2027");
+    await page.locator("#send-risks tbody tr").first().getByLabel("Likelihood").fill("3");
+    await click(page.getByRole("button", { name: "Save what changed" }));
+    await expect(page.getByRole("status").first()).toContainText("2 rows saved for December 2026: schedule, risks.");
+    await click(page.locator("#text-overall"));
+    await page.keyboard.type("The second gate is hung.");
+    await click(page.getByRole("button", { name: "Save", exact: true }));
+    await click(page.getByRole("button", { name: "Everything is sent" }));
+    await expect(page.getByRole("status").first()).toContainText("Confirmed as it stood: forecast, status.");
+    expect(clicks).toBeLessThanOrEqual(10);
+    await expect(page.locator(".inputs")).not.toContainText("to come");
+    await page.goto("/projects/LW-07/records/activities?asof=2026-12-31");
+    await expect(page.locator("main")).toContainText("18 Jan 2027");
+  });
+});

@@ -71,7 +71,7 @@ test("sections, search and rows by key", async ({ page }) => {
   await expect(page.locator("h1")).toContainText("Crane barge refit");
   await page.keyboard.press("g");
   await page.keyboard.press("p");
-  await expect(page.locator("h1")).toHaveText("102 projects.");
+  await expect(page.locator("h1")).toHaveText("27 open projects; 9 proposed, 66 closed.");
   await expect(async () => {
     await page.keyboard.press("/"); // heard once the scripts of the page are there
     await expect(page.locator("#find")).toBeFocused({ timeout: 500 });

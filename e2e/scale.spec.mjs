@@ -1,5 +1,5 @@
+import { parseDay, showDay } from "../internal/web/assets/js/days.js";
 import { expect, test as base } from "@playwright/test";
-import { compareKeys, sortKey } from "../internal/web/assets/js/sort.js";
 import { Scale, fromISO, human, toISO } from "../internal/web/assets/js/scale.js";
 
 const test = base.extend({});
@@ -69,10 +69,25 @@ test("the months and weeks of the head follow on one another without a gap", () 
   ).toEqual(["Mon 2", "Tue 3", "Wed 4", "Thu 5", "Fri 6", "Sat 7", "Sun 8"]);
 });
 
-test("tables sort numbers as numbers and days as days, what is missing last", () => {
-  const sorted = (list, down) => [...list].sort((a, b) => compareKeys(sortKey(a), sortKey(b), down));
-  expect(sorted(["+12", "−3", "–", "0", "1,250"], false)).toEqual(["−3", "0", "+12", "1,250", "–"]);
-  expect(sorted(["+12", "−3", "–", "0", "1,250"], true)).toEqual(["1,250", "+12", "0", "−3", "–"]);
-  expect(sorted(["3 Feb 2027", "–", "28 Jan 2027", "12 Dec 2026"], false)).toEqual(["12 Dec 2026", "28 Jan 2027", "3 Feb 2027", "–"]);
-  expect(sorted(["slipping", "Missed", "done"], false)).toEqual(["done", "Missed", "slipping"]);
+test("a day is read as people type it, and what is none is not guessed", () => {
+  const today = "2026-11-27";
+  for (const [typed, day] of [
+    ["31 Oct 2026", "2026-10-31"],
+    ["31. october 26", "2026-10-31"],
+    ["1 sept", "2026-09-01"],
+    ["2026-2-3", "2026-02-03"],
+    ["3.2.2026", "2026-02-03"],
+    ["03/02/26", "2026-02-03"],
+    ["5 12", "2026-12-05"],
+    ["29 Feb 2028", "2028-02-29"],
+    ["", ""],
+    ["29 Feb 2026", null],
+    ["31.11.2026", null],
+    ["12/31/2026", null],
+    ["soon", null],
+    ["1 Foo 2026", null],
+    ["1 Jan 1812", null],
+  ])
+    expect(parseDay(typed, today), typed).toBe(day);
+  expect([showDay("2026-09-01"), showDay("")]).toEqual(["1 Sep 2026", ""]);
 });

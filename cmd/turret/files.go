@@ -52,7 +52,7 @@ func initCommand() *cobra.Command {
 				return s.Close()
 			}
 			ctx := access.As(c.Context(), access.Operator(login()))
-			return errors.Join(office(s, db).Setting.Save(ctx, set), s.Close())
+			return errors.Join(office(s, db, sender).Setting.Save(ctx, set), s.Close())
 		},
 	}
 	dbFlag(c, &db)
@@ -78,13 +78,20 @@ func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 		return nil, nil, err
 	}
 	c.SetContext(access.As(c.Context(), access.Operator(login())))
-	return s, office(s, db), nil
+	from := sender
+	if f := c.Flags().Lookup("mail-from"); f != nil {
+		from = f.Value.String()
+	}
+	return s, office(s, db, from), nil
 }
 
+// sender is whose letters are where nobody said otherwise.
+const sender = "turret@localhost"
+
 // office makes an office over a store, its drafts and its outbox in folders beside the file.
-func office(s *store.Store, db string) *app.Office {
+func office(s *store.Store, db, from string) *app.Office {
 	return app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
-		Outbox: outbox.In(db+".outbox", "turret@localhost"), Print: reports{}.Report})
+		Outbox: outbox.In(db+".outbox", from), Print: reports{}.Report})
 }
 
 func importCommand() *cobra.Command {

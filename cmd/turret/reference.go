@@ -5,13 +5,14 @@ import (
 	"os"
 	"path/filepath"
 
-	"github.com/spf13/cobra"
+	"turret/internal/reference"
 
-	"turret/internal/report"
+	"github.com/spf13/cobra"
 )
 
 // references are the files that are made from the code.
-var references = map[string]func(io.Writer) error{"formats.md": report.Formats, "measures.md": report.Measures, "rights.md": report.Rights}
+var references = map[string]func(io.Writer) error{"formats.md": reference.Formats, "measures.md": reference.Measures,
+	"rights.md": reference.Rights}
 
 func referenceCommand() *cobra.Command {
 	return &cobra.Command{

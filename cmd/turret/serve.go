@@ -24,6 +24,7 @@ import (
 	"turret/internal/app/judge"
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
+	"turret/internal/outbox"
 	"turret/internal/web/page"
 
 	appreport "turret/internal/app/report"
@@ -69,6 +70,10 @@ func (reports) Sample(kind record.Kind) []byte { return report.Sample(kind) }
 
 func (reports) Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error {
 	return report.Template(w, kind, rows, choices)
+}
+
+func (reports) Shown(w io.Writer, format, name string, heads []string, rows [][]string) error {
+	return report.Shown(w, format, name, heads, rows)
 }
 
 func (reports) Money(w io.Writer, name string, a *assess.Assessment, t *money.Table) error {
@@ -133,9 +138,9 @@ func runDue(ctx context.Context, office *app.Office, today func() calendar.Date)
 }
 
 func simulateCommand() *cobra.Command {
-	var addr, until string
+	var addr, until, post string
 	c := &cobra.Command{
-		Use:   "simulate [--addr :8091] [--until YYYY-MM]",
+		Use:   "simulate [--addr :8091] [--until YYYY-MM] [--smtp :8092]",
 		Short: "Stand in for a finance ledger, a schedule server and a work tracker, on this machine",
 		Long: "Stand in for outside systems, with answers that fit the demonstration. Connect them as feeds:\n\n" +
 			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       " +
@@ -155,6 +160,11 @@ func simulateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if post != "" {
+				if err := simulateMail(c, post); err != nil {
+					return err
+				}
+			}
 			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule and /work\n", l.Addr())
 			server := &http.Server{Handler: systems.Handler(), ReadHeaderTimeout: 10 * time.Second}
 			go func() {
@@ -169,7 +179,24 @@ func simulateCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&addr, "addr", ":8091", "port to listen on, on loopback only")
 	c.Flags().StringVar(&until, "until", "2026-11", "the last month with postings")
+	c.Flags().StringVar(&post, "smtp", "", "port of a mail server besides, which takes letters and tells of them, and sends none on")
 	return c
+}
+
+// simulateMail has a mail server listen beside the other stand-ins.
+func simulateMail(c *cobra.Command, port string) error {
+	l, err := (&net.ListenConfig{}).Listen(c.Context(), "tcp", "127.0.0.1"+port)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.OutOrStdout(), "Letters are taken at %s\n", l.Addr())
+	m := &simulate.Mail{Took: func(x simulate.Letter) { fmt.Fprintln(c.OutOrStdout(), x) }}
+	go func() {
+		if err := m.Serve(c.Context(), l); err != nil {
+			slog.Error("the simulated mail server", "error", err)
+		}
+	}()
+	return nil
 }
 
 func today() calendar.Date { return setting.DayOf(time.Now()) }
@@ -178,6 +205,7 @@ func serveCommand() *cobra.Command {
 	var db, addr, asOf string
 	var secure bool
 	var proxies []string
+	var post outbox.Server
 	c := &cobra.Command{
 		Use:   "serve --db FILE [--addr :8080] [--as-of DATE]",
 		Short: "Serve a file's pages, to this machine unless told otherwise",
@@ -221,6 +249,14 @@ func serveCommand() *cobra.Command {
 			} else if empty {
 				config.Begin = rand.Text()
 			}
+			if post.Addr != "" {
+				if _, _, err := net.SplitHostPort(post.Addr); err != nil {
+					return usageError{fmt.Errorf("--smtp %q: expected host:port", post.Addr)}
+				}
+				post.Password = os.Getenv("TURRET_SMTP_PASSWORD")
+				config.SentBy = post.Addr
+				go sendMail(c.Context(), outbox.In(db+".outbox", sender), post)
+			}
 			return listen(c, addr, config)
 		},
 	}
@@ -230,7 +266,28 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's "+
 		"in X-Forwarded-For; with --behind-https this machine's own where none is given")
 	c.Flags().StringVar(&asOf, "as-of", "", "the day shown first; the end of the last whole period where empty")
+	c.Flags().StringVar(&post.Addr, "smtp", "", "mail server as host:port that letters are sent by; without one they stay in the outbox")
+	c.Flags().StringVar(&post.User, "smtp-user", "", "name to sign in to the mail server; the password is in TURRET_SMTP_PASSWORD")
+	c.Flags().String("mail-from", sender, "address that letters come from")
 	return c
+}
+
+// sendMail sends what comes into the outbox, until ctx ends.
+func sendMail(ctx context.Context, box outbox.Folder, by outbox.Server) {
+	for {
+		sent, failed, err := box.Send(ctx, time.Now(), by.Carry)
+		if err != nil && ctx.Err() == nil {
+			slog.Error("the outbox", "error", err)
+		}
+		if sent+failed > 0 {
+			slog.Info("letters", "sent", sent, "failed", failed)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(15 * time.Second):
+		}
+	}
 }
 
 // prefixes reads the addresses of proxies.
@@ -280,7 +337,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := page.Config{Office: office(s, db), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
+			config := page.Config{Office: office(s, db, sender), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
 				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
 			for _, p := range demo.People() {
 				config.Entrants = append(config.Entrants, page.Entrant(p))

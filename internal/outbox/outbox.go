@@ -129,7 +129,9 @@ func (f Folder) head(name string) (letter.Message, error) {
 		at = time.Time{}
 	}
 	m.At = at
-	return m, nil
+	post, err := f.post(name)
+	m.Sent, m.Failed = post.Sent, post.Failed
+	return m, err
 }
 
 // Open reads a message as it was written.

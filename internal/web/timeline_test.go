@@ -47,9 +47,19 @@ func linked(t *testing.T) *house {
 
 func (h *house) sendJSON(who, path, body string) (int, map[string]any) {
 	h.t.Helper()
+	code, text, _ := h.postJSON(who, path, body)
+	var out map[string]any
+	_ = json.Unmarshal([]byte(text), &out)
+	return code, out
+}
+
+// postJSON sends as scripts do, which want errors as JSON too.
+func (h *house) postJSON(who, path, body string) (int, string, http.Header) {
+	h.t.Helper()
 	r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(body))
 	r.Host = "localhost"
 	r.Header.Set("Content-Type", "application/json")
+	r.Header.Set("Accept", "application/json")
 	r.Header.Set("Cookie", h.cookie[who])
 	r.Header.Set("X-Csrf-Token", h.token[who])
 	resp, err := h.srv.App.Test(r, patient)
@@ -57,9 +67,7 @@ func (h *house) sendJSON(who, path, body string) (int, map[string]any) {
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
 	require.NoError(h.t, err)
-	var out map[string]any
-	_ = json.Unmarshal(b, &out)
-	return resp.StatusCode, out
+	return resp.StatusCode, string(b), resp.Header
 }
 
 func TestTimelineSendsWhatIsDrawn(t *testing.T) {

@@ -43,6 +43,11 @@ var patient = fiber.TestConfig{}
 
 type noReports struct{}
 
+func (noReports) Shown(w io.Writer, format, name string, heads []string, rows [][]string) error {
+	_, err := fmt.Fprint(w, format, name, heads, rows)
+	return err
+}
+
 func (noReports) Report(w io.Writer, format string, c *report.Content) (string, string, error) {
 	_, err := fmt.Fprint(w, "%PDF-", c.Report.Parts)
 	return "." + format, "application/pdf", err

@@ -3,12 +3,14 @@ package assess
 import (
 	"context"
 	"slices"
+	"strings"
 	"time"
 
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -147,7 +149,7 @@ func (a *Assessment) Known() time.Time {
 // readWords gives projects what was written to the period assessed.
 func readWords(ctx context.Context, a *Assessment, s kept.Reading, only []int64, at func(int64, func(*measure.Project))) error {
 	period, by := a.Env.Period(), a.Known()
-	return s.Commentaries(ctx, only, period, period, by, func(c kept.Commentary) {
+	if err := s.Commentaries(ctx, only, period, period, by, func(c kept.Commentary) {
 		if c.Scope <= 0 {
 			return
 		}
@@ -159,5 +161,25 @@ func readWords(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
 			}
 			p.Words = append(p.Words, w)
 		})
-	})
+	}); err != nil {
+		return err
+	}
+	for _, p := range a.Projects {
+		if w, ok := SentWords(p, period); ok && (len(p.Words) == 0 || p.Words[0].On != health.Overall) {
+			p.Words = slices.Insert(p.Words, 0, w)
+		}
+	}
+	return nil
+}
+
+// SentWith is who wrote what came with a declared status.
+const SentWith = "sent with the status"
+
+// SentWords is what came with the status that was declared for a period; it is the project's commentary until somebody writes another.
+func SentWords(p *measure.Project, period calendar.Period) (measure.Words, bool) {
+	if p.Declared == nil || p.Declared.Period != period {
+		return measure.Words{}, false
+	}
+	text := strings.TrimSpace(p.Declared.Commentary)
+	return measure.Words{On: health.Overall, Text: text, Who: SentWith}, text != ""
 }

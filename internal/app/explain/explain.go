@@ -90,6 +90,9 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, code string) (*Ex
 		if d == health.Cost && a.NoMoney {
 			continue
 		}
+		if w, ok := assess.SentWords(p, period); ok && d == health.Overall && part.Text.Text == "" {
+			part.Text.Text, part.Text.Who = w.Text, w.Who
+		}
 		if part.Computed == health.NotAssessed && part.Declared == health.NotAssessed && part.Text.Text == "" {
 			continue
 		}

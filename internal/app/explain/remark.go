@@ -148,5 +148,8 @@ func (o *Office) History(ctx context.Context, a *assess.Assessment, code string)
 		return nil, err
 	}
 	list, err := o.store.CommentaryHistory(ctx, p.ID, a.Env.Period(), a.Known())
+	if w, ok := assess.SentWords(p, a.Env.Period()); ok {
+		list = slices.Insert(list, 0, kept.Commentary{On: w.On, Text: w.Text, Who: w.Who, Period: a.Env.Period()})
+	}
 	return slices.DeleteFunc(list, func(c kept.Commentary) bool { return a.NoMoney && c.On == health.Cost }), err
 }

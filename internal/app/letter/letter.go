@@ -20,6 +20,8 @@ type Message struct {
 	At      time.Time
 	By      string // login of who had it written
 
+	Sent     time.Time // zero where it was not, or nothing sends from here
+	Failed   string    // why the last try to send it was in vain
 	Attached []Attachment
 }
 

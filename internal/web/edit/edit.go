@@ -75,7 +75,8 @@ type editCell struct {
 	Fixed                     bool
 	Wrong                     string
 	Long                      bool
-	Focus                     bool // the field that the address names
+	Focus                     bool   // the field that the address names
+	N, Was                    string // of its own row, where a row of the page shows cells of several
 }
 
 // List is what a column may hold.

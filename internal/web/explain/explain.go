@@ -7,13 +7,16 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	appedit "turret/internal/app/edit"
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
 	"turret/internal/app/gather"
+	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
@@ -21,6 +24,7 @@ import (
 	"turret/internal/prose"
 	"turret/internal/record"
 	"turret/internal/web/assess"
+	"turret/internal/web/edit"
 	"turret/internal/web/page"
 )
 
@@ -38,6 +42,7 @@ func Routes(base *page.Server) {
 	s.App.Post("/explain", s.writeNote)
 	s.App.Get("/projects/:code/explain", s.projectExplain)
 	s.App.Post("/projects/:code/explain", s.write)
+	s.App.Post("/projects/:code/sending", s.send)
 	s.App.Post("/projects/:code/say", s.say)
 }
 
@@ -153,6 +158,7 @@ type projectExplainView struct {
 	Code     string
 	Parts    []explainPart
 	Sent     string
+	SentFor  string // period
 	Since    string
 	May      bool
 	Closed   string
@@ -161,7 +167,8 @@ type projectExplainView struct {
 	Asked    string
 
 	Inputs  []askedInput
-	Done    string // who said that everything is sent, and when
+	Tables  []edit.Part // what a lead sends, in place
+	Done    string      // who said that everything is sent, and when
 	MayAsk  bool
 	Said    []saidRow
 	Ons     []page.Option
@@ -205,6 +212,12 @@ func (s *pages) projectExplain(c fiber.Ctx) error { return s.showExplain(c, nil,
 
 // showExplain shows the page, with what was typed where it could not be kept.
 func (s *pages) showExplain(c fiber.Ctx, problem error, typed []kept.Commentary) error {
+	return s.showExplainWith(c, problem, typed, nil, nil)
+}
+
+// showExplainWith shows the page also with the tables that were refused.
+func (s *pages) showExplainWith(c fiber.Ctx, problem error, typed []kept.Commentary, edits map[record.Kind][]intake.Edited,
+	refused *appedit.Error) error {
 	r, p, err := s.OfProject(c)
 	if err != nil {
 		return err
@@ -245,8 +258,14 @@ func (s *pages) showExplain(c fiber.Ctx, problem error, typed []kept.Commentary)
 	if err := v.said(r, code); err != nil {
 		return err
 	}
-	if err := v.inputs(r, code); err != nil {
+	if err := v.inputs(r, code, edits, refused); err != nil {
 		return err
+	}
+	if d := x.Project.Declared; d != nil && d.Period != 0 {
+		v.SentFor = d.Period.Name()
+	}
+	if len(x.Parts) > 0 && x.Sent == x.Parts[0].Text.Text {
+		v.Sent = "" // it stands below
 	}
 	return r.Answer("project-explain", &v.Page, &v)
 }
@@ -279,7 +298,7 @@ func (v *projectExplainView) said(r *page.Request, code string) error {
 	history, err := r.Server.Office.Explain.History(r.Context(), r.Figures, code)
 	for i := len(history) - 1; i >= 0; i-- {
 		h := &history[i]
-		row := writtenRow{On: h.On.String(), Who: h.Who, At: h.At.Local().Format("2 Jan 2006 15:04"), Text: prose.HTML(h.Text)}
+		row := writtenRow{On: h.On.String(), Who: h.Who, At: writtenAt(h.At), Text: prose.HTML(h.Text)}
 		if h.Text == "" {
 			row.Text = "taken away"
 		}
@@ -289,7 +308,7 @@ func (v *projectExplainView) said(r *page.Request, code string) error {
 }
 
 // inputs are what is asked of a project for the period, as far as the one who asks may send it.
-func (v *projectExplainView) inputs(r *page.Request, code string) error {
+func (v *projectExplainView) inputs(r *page.Request, code string, edits map[record.Kind][]intake.Edited, refused *appedit.Error) error {
 	if !v.May {
 		return nil
 	}
@@ -316,7 +335,7 @@ func (v *projectExplainView) inputs(r *page.Request, code string) error {
 			v.Inputs = append(v.Inputs, askedInput{Name: k.Title(), Href: r.To(page.EditPath(k, code)), State: "when they change"})
 		}
 	}
-	return nil
+	return v.parts(r, code, kinds, edits, refused)
 }
 
 func askedInputOf(r *page.Request, code string, slot *gather.Slot) askedInput {
@@ -347,8 +366,15 @@ func (s *pages) say(c fiber.Ctx) error {
 	}
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
 	x := explain.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
-	err = s.Office.Explain.Say(c.Context(), r.Figures, p.Code, x, answers)
 	text := "It is sent."
+	if x.Part == explain.DonePart {
+		confirmed, err := s.confirm(c, r, p.Code)
+		if err != nil {
+			return err
+		}
+		text = "The office sees that everything for " + r.Period().Name() + " is sent." + confirmed
+	}
+	err = s.Office.Explain.Say(c.Context(), r.Figures, p.Code, x, answers)
 	if answers != 0 {
 		text = "The answer is sent."
 	}
@@ -401,4 +427,12 @@ func (s *pages) write(c fiber.Ctx) error {
 	err = s.Office.Explain.Write(c.Context(), r.Figures, code, texts)
 	return page.AnsweredWith(c, err, "The commentary of "+code+" is saved"+r.InPeriod()+".", r.ExplainPath(code),
 		func(refused error) error { return s.showExplain(c, refused, texts) })
+}
+
+// writtenAt is when a text was written; one that came with the status came with its load.
+func writtenAt(at time.Time) string {
+	if at.IsZero() {
+		return ""
+	}
+	return at.Local().Format("2 Jan 2006 15:04")
 }

@@ -257,6 +257,7 @@ type outboxView struct {
 	Messages  []letter.Message
 	Sent      string
 	Unwritten string
+	By        string // mail server that sends them
 }
 
 func (s *pages) outbox(c fiber.Ctx) error {
@@ -264,7 +265,7 @@ func (s *pages) outbox(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := outboxView{Page: r.Page("Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten")}
+	v := outboxView{Page: r.Page("Outbox", "Gather"), Unwritten: r.Asked.Get("unwritten"), By: s.SentBy}
 	v.Page.Tabs = page.GatherTabs(r, "Outbox")
 	if n := r.Asked.Get("sent"); n != "" {
 		v.Sent = n

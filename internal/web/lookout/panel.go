@@ -56,7 +56,7 @@ type panelView struct {
 	Decisions         []decisionRow
 	Milestones        []timeline.MilestoneLine
 	Heads             []string
-	Rows              []table.DenseRow
+	Rows              []page.MeasureRow
 	More              string
 }
 
@@ -325,11 +325,7 @@ func fillView(r *page.Request, query string, x *panelView) error {
 			x.More = say.Count(len(scope.Projects)-i, "more", "more")
 			break
 		}
-		row := table.DenseRow{Code: p.Code, Name: p.Name, Href: r.Project(p.Code)}
-		for _, k := range t.Keys {
-			row.Cells = append(row.Cells, table.DenseCell{Figure: r.ShortFigure(p, k)})
-		}
-		x.Rows = append(x.Rows, row)
+		x.Rows = append(x.Rows, page.MeasureRowOf(r, p, t.Keys))
 	}
 	if len(scope.Projects) == 0 {
 		x.Empty = "No project answers it."

@@ -363,7 +363,7 @@ func (s *Server) Fail(c fiber.Ctx, err error) error {
 		c.Response().Header.SetConnectionClose() // the rest of it is not wanted
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
-	if strings.HasPrefix(c.Path(), "/api/") {
+	if strings.HasPrefix(c.Path(), "/api/") || c.Get(fiber.HeaderAccept) == fiber.MIMEApplicationJSON {
 		return c.JSON(fiber.Map{"error": text})
 	}
 	return c.Render("error", struct{ Page Page }{s.failedPage(c, text)})

@@ -40,6 +40,8 @@ type Reports interface {
 	Findings(w io.Writer, name string, found *judge.Checked, files map[int64]string) error
 	// Diary writes entries of the calendar as iCalendar; stamp is when they were made.
 	Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error
+	// Shown writes a table as a page shows it, as csv or xlsx.
+	Shown(w io.Writer, format, name string, heads []string, rows [][]string) error
 	// Safe writes a text so that no spreadsheet runs it as a formula.
 	Safe(text string) string
 }
@@ -47,6 +49,7 @@ type Reports interface {
 // Config is what a server needs.
 type Config struct {
 	Office  *app.Office
+	SentBy  string // mail server that letters are sent by; empty where they stay in the outbox
 	Reports Reports
 	AsOf    func() calendar.Date // shown where the address names no day
 	Today   func() calendar.Date // decides what is overdue; AsOf where nil

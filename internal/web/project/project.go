@@ -9,7 +9,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app/fault"
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/health"
@@ -245,108 +244,4 @@ func (v *projectView) said(p *measure.Project) {
 	if d.Percent.Given {
 		v.SaidFrom = "Reported complete: " + health.Percent(float64(d.Percent.N)/10000) + "."
 	}
-}
-
-// projectsView lists all projects, whatever their status.
-type projectsView struct {
-	Page     page.Page
-	Headline string
-	Query    string
-	Filter   page.Picker
-	Keep     []page.Pair
-	Rows     []projectRow
-	Empty    string
-}
-
-type projectRow struct {
-	Code, Name, Href, Programme, Lead, Status string
-	Mark                                      page.Mark
-	Budget, Estimate, Variance, Finish, Days  string
-}
-
-func (s *pages) projects(c fiber.Ctx) error {
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	return list(r, strings.TrimSpace(r.Asked.Get("q")))
-}
-
-func list(r *page.Request, query string) error {
-	status := r.Asked.Get("status")
-	scope, err := r.Figures.Scope(r.Scope)
-	if err != nil {
-		return err
-	}
-	v := projectsView{Page: r.Page("Projects", "Projects"), Query: query,
-		Filter: page.Picker{Label: "Status", Name: "status", Options: []page.Option{{Value: "", Text: "all", Selected: status == ""}}}}
-	v.Page.Search = query
-	for _, x := range []string{"open", "proposed", "closed", "cancelled"} {
-		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x, Text: x, Selected: x == status})
-	}
-	for _, name := range []string{"scope", "asof", "q"} {
-		if x := r.Asked.Get(name); x != "" {
-			v.Keep = append(v.Keep, page.Pair{Name: name, Value: x})
-		}
-	}
-	for _, p := range scope.Projects {
-		if (status == "" || p.Status == status) && matches(p, query) {
-			v.Rows = append(v.Rows, projectRowOf(r, p))
-		}
-	}
-	v.Headline = say.Count(len(v.Rows), "project", "projects")
-	if status != "" {
-		v.Headline = fmt.Sprintf("%d %s %s", len(v.Rows), status, map[bool]string{true: "project", false: "projects"}[len(v.Rows) == 1])
-	}
-	if query != "" {
-		v.Headline += " with “" + fault.Clip(query, 60) + "” in code, name, lead or sponsor"
-	}
-	v.Headline += "."
-	if len(v.Rows) == 0 {
-		v.Empty = "No project answers this. Clear the search or the filter to see all."
-	}
-	return r.Answer("projects", &v.Page, &v)
-}
-
-func matches(p *measure.Project, query string) bool {
-	q := strings.ToLower(query)
-	for _, s := range []string{p.Code, p.Name, p.Lead, p.Sponsor} {
-		if strings.Contains(strings.ToLower(s), q) {
-			return true
-		}
-	}
-	return false
-}
-
-func projectRowOf(r *page.Request, p *measure.Project) projectRow {
-	cur := r.Figures.Env.Currency
-	show := func(key string) string {
-		if v := p.Value(key); v.Known {
-			return v.Amount().Short(cur)
-		}
-		return "–"
-	}
-	x := projectRow{Code: p.Code, Name: p.Name, Href: r.Project(p.Code), Lead: p.Lead, Status: p.Status,
-		Mark:   page.Mark{SVG: page.Pennant(p.Health.Overall, 14, false), Label: p.Health.Overall.String()},
-		Budget: show("bac"), Estimate: show("eac"), Variance: p.Value("vac_share").Human(measure.Share, cur),
-		Finish: p.Value("expected_finish").Human(measure.Day, cur), Days: p.Value("finish_deviation").Human(measure.Days, cur)}
-	if n := r.Figures.Programme(p); n != nil {
-		x.Programme = n.Name
-	}
-	return x
-}
-
-// find leads straight to a project named by its code, else lists what matches.
-func (s *pages) find(c fiber.Ctx) error {
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	q := strings.TrimSpace(r.Asked.Get("q"))
-	for _, p := range r.Figures.Projects {
-		if strings.EqualFold(p.Code, q) {
-			return page.Go(r, r.Project(p.Code))
-		}
-	}
-	return list(r, q)
 }

@@ -67,6 +67,7 @@ type obstacleGroup struct {
 	Key, Name, Says string
 	Open            int
 	Rows            []obstacleRow
+	Waived          []obstacleRow
 }
 
 type obstacleRow struct {
@@ -80,6 +81,7 @@ type closingRow struct {
 	Name, Href, At, Who, Digest, Short string
 	Reopened, Reason                   string
 	Stands                             bool
+	Issue                              int
 	Pack, Read                         string
 }
 
@@ -195,13 +197,15 @@ func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 		group := obstacleGroup{Key: string(g.sort), Name: g.name, Says: g.says}
 		for i := range x.Obstacles {
 			if o := &x.Obstacles[i]; o.Sort == g.sort {
-				group.Rows = append(group.Rows, obstacle(r, o))
-				if o.Waiver == nil {
-					group.Open++
+				if o.Waiver != nil {
+					group.Waived = append(group.Waived, obstacle(r, o))
+					continue
 				}
+				group.Rows = append(group.Rows, obstacle(r, o))
+				group.Open++
 			}
 		}
-		if group.Rows != nil {
+		if group.Rows != nil || group.Waived != nil {
 			list = append(list, group)
 		}
 	}
@@ -235,13 +239,13 @@ func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
 }
 
 func closing(r *page.Request, p *kept.Period) closingRow {
-	x := closingRow{Name: p.Name(), Href: r.To("/", "asof", p.AsOf.String()), At: setting.DayOf(p.At).Human(), Who: p.Who, Digest: p.Digest,
+	x := closingRow{Name: p.Name(), Issue: p.Issue, Href: r.To("/", "asof", p.AsOf.String()), At: setting.DayOf(p.At).Human(),
+		Who: p.Who, Digest: p.Digest,
 		Short:  p.Digest[:min(12, len(p.Digest))],
 		Stands: !p.Reopened(), Reason: p.Reason}
-	if x.Stands {
-		x.Pack = r.To("/pack.pdf", "asof", p.AsOf.String())
-		x.Read = r.To("/reports/read", "report", report.ExecutivePack, "asof", p.AsOf.String())
-	} else {
+	of := []string{"report", report.ExecutivePack, "asof", p.AsOf.String(), "issue", strconv.Itoa(p.Issue), "currency", ""}
+	x.Pack, x.Read = r.To("/reports/file/pdf", of...), r.To("/reports/read", of...)
+	if !x.Stands {
 		x.Reopened = setting.DayOf(p.ReopenedAt).Human() + " by " + p.ReopenedBy
 	}
 	return x

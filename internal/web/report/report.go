@@ -15,6 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	"turret/internal/app/fault"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
 	"turret/internal/web/lookout"
@@ -180,9 +181,22 @@ func (s *pages) reportFile(c fiber.Ctx) error {
 	return sendReport(r, x, strings.Clone(c.Params("format")), x.Name)
 }
 
+// contentOf is what a report says: as of the day in view, or of the issue of its period that the address asks for.
+func contentOf(r *page.Request, x *report.Report) (*report.Content, error) {
+	text := r.Asked.Get("issue")
+	if text == "" {
+		return r.Server.Office.Report.Content(r.Context(), within(r, x), r.AsOf)
+	}
+	issue, err := strconv.Atoi(text)
+	if err != nil {
+		return nil, fault.Field("issue", fault.Clip(text, 40), "the number of an issue")
+	}
+	return r.Server.Office.Report.Issue(r.Context(), within(r, x), r.Period(), issue)
+}
+
 // sendReport sends a report as a file that is called after a name.
 func sendReport(r *page.Request, x *report.Report, format, name string) error {
-	content, err := r.Server.Office.Report.Content(r.Context(), within(r, x), r.AsOf)
+	content, err := contentOf(r, x)
 	if err != nil {
 		return err
 	}
@@ -209,7 +223,7 @@ func (s *pages) readReport(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	content, err := s.Office.Report.Content(c.Context(), within(r, x), r.AsOf)
+	content, err := contentOf(r, x)
 	if err != nil {
 		return err
 	}

@@ -40,6 +40,11 @@ func Routes(base *page.Server) {
 	s.App.Post("/assess/views", s.saveView)
 	s.App.Post("/assess/views/end", s.endView)
 	s.App.Get("/assess/glossary", s.glossary)
+	s.App.Post("/tables/:name.csv", s.take("csv"))
+	s.App.Post("/tables/:name.xlsx", s.take("xlsx"))
+	s.App.Get("/tables/:name/views", s.shownViews)
+	s.App.Post("/tables/:name/views", s.saveShown)
+	s.App.Post("/tables/:name/views/end", s.endShown)
 }
 
 type denseView struct {
@@ -49,25 +54,13 @@ type denseView struct {
 	Problem string
 	Names   []condition.Name
 	Heads   []page.Head
-	Rows    []DenseRow
+	Rows    []page.MeasureRow
 	Total   []page.Figure
 	Views   []viewLink
 	Query   string
 	Saved   string
 	Hidden  []page.Pair
 	Empty   string
-}
-
-// DenseRow is a project in a table.
-type DenseRow struct {
-	Code, Name, Lead, Href string
-	Cells                  []DenseCell
-}
-
-// DenseCell is a measure of a project: a figure, or a mark.
-type DenseCell struct {
-	Figure page.Figure
-	Mark   *page.Mark
 }
 
 type viewLink struct {
@@ -171,16 +164,7 @@ func (v *denseView) filters(r *page.Request, q report.TableQuery) {
 	}
 	v.Filtered = q.Programme != "" || q.Lead != "" || q.Stage != "" || q.Status != "" || q.Where != ""
 	v.Clear = r.Here("programme", "", "lead", "", "stage", "", "status", "", "where", "", "trace", "")
-	for _, k := range q.Columns { // the chosen ones first, in their order
-		if d, ok := measure.Lookup(k); ok {
-			v.Columns = append(v.Columns, page.ChosenColumn{Key: d.Key, Name: d.Name, On: true})
-		}
-	}
-	for _, d := range measure.All() {
-		if !slices.Contains(q.Columns, d.Key) && (!r.Figures.NoMoney || !d.IsCost()) {
-			v.Columns = append(v.Columns, page.ChosenColumn{Key: d.Key, Name: d.Name, On: false})
-		}
-	}
+	v.Columns = page.ChosenColumns(r, q.Columns)
 }
 
 func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
@@ -199,16 +183,7 @@ func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
 		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
 	}
 	for _, p := range t.Groups[0].Projects {
-		row := DenseRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code)}
-		for _, k := range t.Keys {
-			d, _ := measure.Lookup(k)
-			c := DenseCell{Figure: r.ShortFigure(p, k)}
-			if x := p.Value(k); d.Unit == measure.Health && x.Known {
-				c.Mark = &page.Mark{SVG: page.Pennant(x.Status(), 12, k == "declared_health"), Label: x.Status().String()}
-			}
-			row.Cells = append(row.Cells, c)
-		}
-		v.Rows = append(v.Rows, row)
+		v.Rows = append(v.Rows, page.MeasureRowOf(r, p, t.Keys))
 	}
 }
 
@@ -227,18 +202,11 @@ func (v *denseView) views(r *page.Request) error {
 	v.Saved = r.Asked.Get("saved")
 	me := access.ActorOf(r.Context())
 	for _, x := range list {
-		says := "your own"
-		switch {
-		case x.Login != me.Login:
-			says = "shared by " + x.Who
-		case x.Shared:
-			says = "your own, shared"
-		}
 		href := "/assess/table"
 		if x.Query != "" {
 			href += "?" + x.Query
 		}
-		v.Views = append(v.Views, viewLink{x.ID, x.Name, href, says, x.Login == me.Login, x.Query == v.Query && v.Query != ""})
+		v.Views = append(v.Views, viewLink{x.ID, x.Name, href, ownership(&x, me), x.Login == me.Login, x.Query == v.Query && v.Query != ""})
 	}
 	return nil
 }

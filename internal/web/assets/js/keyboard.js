@@ -4,7 +4,7 @@ import { closeMargin } from "./margin.js";
 let went = 0;
 
 function row(step) {
-  const rows = [...document.querySelectorAll("[data-rows] tbody tr")];
+  const rows = [...document.querySelectorAll("[data-rows] tbody tr:not([hidden])")];
   if (rows.length === 0) return;
   const at = rows.findIndex((r) => r.contains(document.activeElement));
   const next = rows[Math.max(0, Math.min(rows.length - 1, at + step))];

@@ -1,5 +1,6 @@
 // The grid of a project's money: a sheet of lines by months with the keys of a spreadsheet. Amounts are whole minor units; totals in
 // the shown currency follow at once by the plan rates that the server sent. Nothing is written before it is saved with a reason.
+import { attachDaysIn, dayOf } from "./days.js";
 import Sortable from "sortablejs";
 import { convert, format, parse } from "./amount.js";
 import { safe } from "./bars.js";
@@ -688,6 +689,7 @@ class Money {
     const dialog = document.createElement("dialog");
     dialog.setAttribute("aria-label", "Spread an amount");
     dialog.innerHTML = `<form method="dialog" class="asking"><h2>Spread an amount over ${safe(r.code)}</h2><label>Amount, ${safe(r.currency)} <input class="form-control" name="amount" required value="${format(total, this.decimals[r.currency]).replaceAll(",", "").replace("−", "-")}"></label><label>From <input class="form-control" type="date" name="from" required value="${days(i1, false)}"></label><label>to <input class="form-control" type="date" name="to" required value="${days(i2, true)}"></label><label>by <select class="form-select" name="profile"><option>even</option><option>early</option><option>late</option><option>bell</option></select></label><p class="tone-act" role="alert"></p><button class="btn btn-primary" value="spread">Spread</button><button class="btn btn-outline-primary" value="" formnovalidate>Leave it</button></form>`;
+    attachDaysIn(dialog);
     document.body.append(dialog);
     const form = dialog.firstChild;
     form.addEventListener("submit", async (event) => {
@@ -696,8 +698,8 @@ class Money {
       const q = new URLSearchParams({
         of: r.currency,
         amount: form.amount.value,
-        from: form.from.value,
-        to: form.to.value,
+        from: dayOf(form.from),
+        to: dayOf(form.to),
         profile: form.profile.value,
       });
       const answer = await fetch(`${this.host.dataset.save}/spread.json?${q}`, { headers: { Accept: "application/json" } }).catch(

@@ -18,14 +18,19 @@ function step(event) {
   moved(box);
 }
 
+// orderable lets the children of a box be put into their order.
+export function orderable(box, then) {
+  Sortable.create(box, {
+    animation: 120,
+    filter: "input, textarea, summary, select",
+    preventOnFilter: false,
+    onUpdate: () => moved(box),
+  });
+  box.dataset.order = "";
+  box.addEventListener("keydown", step);
+  if (then) box.addEventListener("ordered", then);
+}
+
 export function attachOrder() {
-  for (const box of document.querySelectorAll("[data-order]")) {
-    Sortable.create(box, {
-      animation: 120,
-      filter: "input, textarea, summary, select",
-      preventOnFilter: false,
-      onUpdate: () => moved(box),
-    });
-    box.addEventListener("keydown", step);
-  }
+  for (const box of document.querySelectorAll("[data-order]")) orderable(box);
 }

@@ -1,7 +1,7 @@
 // A table that is typed in: arrows and Enter move between cells, changed cells are marked until saved, cells copied from a
 // spreadsheet are pasted over several, and leaving with changes asks once.
 function cells(row) {
-  return [...row.querySelectorAll("td > input:not([type=hidden]), td > select, td > .fixed")];
+  return [...row.querySelectorAll("td > input:not([type=hidden]), td > .day-field > input[data-day], td > select, td > .fixed")];
 }
 
 function move(field, down, across) {
@@ -34,6 +34,7 @@ function paste(event) {
         const cell = cells(rows[from + i])[at + j];
         if (!cell || cell.value === undefined) return;
         cell.value = value.trim();
+        cell.dispatchEvent(new Event("change"));
         mark(cell);
       });
     });

@@ -1,4 +1,5 @@
-package report
+// Package reference writes what the program says of itself: its formats, measures and rights.
+package reference
 
 import (
 	"fmt"
