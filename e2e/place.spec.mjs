@@ -71,7 +71,7 @@ test.describe("an executive and a lead", () => {
 });
 
 test.describe("a lead", () => {
-  test.use({ as: "okafor", baseURL: "http://127.0.0.1:8178" });
+  test.use({ as: "okafor", baseURL: "http://127.0.0.1:8181" });
   test("sends a month in which little changed on one page, in ten clicks", async ({ page }) => {
     let clicks = 0;
     const click = async (target) => {

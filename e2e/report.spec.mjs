@@ -227,7 +227,10 @@ test("November goes from Gather to Publish, as the guide says", async ({ page, b
 
   await page.goto("/?asof=2026-11-30");
   await page.getByRole("link", { name: /projects to explain/ }).click();
-  await page.locator("main tr[data-project=LW-11]").getByRole("link", { name: "explain" }).click();
+  await page
+    .locator("main tr[data-project=LW-11]")
+    .getByRole("link", { name: /^(explain|read)$/ })
+    .click();
   await page.locator("#overall").getByRole("button", { name: "take it" }).click();
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("status")).toContainText("is saved for");

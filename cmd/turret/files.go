@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/access"
 	appdraft "turret/internal/app/draft"
 	"turret/internal/app/intake"
+	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -198,7 +199,7 @@ func announce(out, errs io.Writer, r *intake.Receipt, skipped []string, dry bool
 		if !dry {
 			did = fmt.Sprintf("load %d:", r.Loads[i].ID)
 		}
-		fmt.Fprintf(out, "%s %s, %d rows of %s (%s)\n", did, f.Name, f.Rows, f.Kind, f.Recognised)
+		fmt.Fprintf(out, "%s %s, %s of %s (%s)\n", did, f.Name, say.Count(f.Rows, "row", "rows"), f.Kind, f.Recognised)
 		if len(f.Ignored) > 0 {
 			fmt.Fprintf(out, "  columns ignored: %s\n", strings.Join(f.Ignored, ", "))
 		}

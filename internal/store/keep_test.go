@@ -168,7 +168,7 @@ func TestAuditTrail(t *testing.T) {
 	found, err := o.Audit.List(ctx, audit.Query{Text: "structure", Who: "a test", Act: "load"})
 	require.NoError(t, err)
 	require.Len(t, found, 3)
-	assert.Contains(t, found[0].After, "1 rows of structure from S, SHA-256")
+	assert.Contains(t, found[0].After, "1 row of structure from S, SHA-256")
 	require.NoError(t, s.Close())
 
 	raw, err := sqlx.Open("sqlite", path)

@@ -245,7 +245,7 @@ func TestHiddenCostsAreNotSentEither(t *testing.T) {
 	assert.NotContains(t, body, "888321")
 	status, at = h.drop("hid", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 	require.Equal(t, 303, status)
-	assert.Contains(t, h.page("hid", at+"?show=consequences"), "Load 1 rows")
+	assert.Contains(t, h.page("hid", at+"?show=consequences"), "Load 1 row<")
 }
 
 // Requests that change something need the token of the session, a page of ours behind them, and the role.
@@ -326,7 +326,7 @@ func TestDropsAreBoundedByRoleAndScope(t *testing.T) {
 	status, at = h.drop("lea", map[string]string{"../../status.csv": "project,overall\nA1,act\n"})
 	require.Equal(t, 303, status)
 	_, body, _ = h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
-	assert.Contains(t, body, "Load 1 rows")
+	assert.Contains(t, body, "Load 1 row<")
 	assert.NotContains(t, body, "../", "a name is shown without its path")
 	status, at = h.drop("lea", map[string]string{"budget.csv": "project,cost_code,amount,month\nA1,C,1,2026-10\n"})
 	require.Equal(t, 303, status)

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
@@ -65,8 +66,8 @@ func (o *Office) Import(ctx context.Context, files []*kept.File, from Origin) (*
 	}
 	r.Loads, err = o.Save(ctx, kept.Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
 		Check: check, Progress: from.Progress, Note: func(l kept.Load) kept.Entry {
-			return o.audit.Entry(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %d rows of %s from %s, SHA-256 %s", l.File,
-				l.Rows, l.Kind, l.Source, l.Digest))
+			return o.audit.Entry(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %s of %s from %s, SHA-256 %s", l.File,
+				say.Count(l.Rows, "row", "rows"), l.Kind, l.Source, l.Digest))
 		}})
 	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {

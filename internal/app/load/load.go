@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/job"
 	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/record"
 )
 
@@ -191,7 +192,8 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 		return fmt.Errorf("load %d is withdrawn already: %w", id, fault.ErrConflict)
 	}
 	return o.store.Withdraw(ctx, id, actor.Name, reason, o.now(),
-		o.audit.Entry(ctx, "withdraw", fmt.Sprintf("load %d", id), fmt.Sprintf("%s, %d rows of %s", l.File, l.Rows, l.Kind), reason))
+		o.audit.Entry(ctx, "withdraw", fmt.Sprintf("load %d", id),
+			fmt.Sprintf("%s, %s of %s", l.File, say.Count(l.Rows, "row", "rows"), l.Kind), reason))
 }
 
 // Current reads the current rows of a kind within the scope of the one who asks.

@@ -149,7 +149,7 @@ func (s *pages) consequenceView(c fiber.Ctx, id string) (*consequenceView, error
 		n += f.Rows
 	}
 	v.Nothing = rows == 0
-	v.Ready = "Load " + page.Thousands(n) + " rows"
+	v.Ready = "Load " + page.Thousands(n) + map[bool]string{true: " row", false: " rows"}[n == 1]
 	return v, nil
 }
 

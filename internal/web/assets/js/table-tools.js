@@ -177,7 +177,8 @@ export function attachTools(grid, orderable) {
   };
   attachFilters(grid, tools);
   attachColumns(grid, tools, orderable);
-  attachViews(grid, tools, fail);
+  if (grid.table.dataset.ownViews === undefined) attachViews(grid, tools, fail);
+  else tools.querySelector("[data-views]").closest("details").remove(); // the page saves what the server shows
   attachFiles(grid, tools, fail);
   grid.table.addEventListener("arranged", () => count(grid, tools));
   const place = document.querySelector(`[data-tools-of="${grid.name}"]`);
