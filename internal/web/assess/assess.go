@@ -55,6 +55,7 @@ func Frame(r *page.Request, title, current string) page.SectionFrame {
 }
 
 type assessView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Rows  []assessRow
 	Empty string
@@ -105,10 +106,10 @@ func (s *pages) assess(c fiber.Ctx) error {
 	v.Headline = assessHeadline(r, scope)
 	list := slices.Clone(scope.Projects)
 	assess.ByAttention(list)
+	list = slices.DeleteFunc(list, func(p *measure.Project) bool { return lead != "" && p.Lead != lead || !page.Differs(p, show) })
+	list, v.Pager = page.Cut(r, list)
 	for _, p := range list {
-		if (lead == "" || p.Lead == lead) && page.Differs(p, show) {
-			v.Rows = append(v.Rows, assessRowOf(r, p))
-		}
+		v.Rows = append(v.Rows, assessRowOf(r, p))
 	}
 	switch {
 	case len(scope.Projects) == 0:

@@ -19,6 +19,7 @@ import (
 )
 
 type earnedView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Curve, Indices, Plane template.HTML
 	Facts                 []page.Fact
@@ -310,6 +311,7 @@ func (v *earnedView) work(r *page.Request, p *measure.Project) {
 var earnedColumns = []string{"bac", "pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "tcpi_eac"}
 
 func (v *earnedView) projects(r *page.Request, list []*measure.Project) {
+	list, v.Pager = page.Cut(r, list)
 	for _, p := range list {
 		x := earnedRow{Code: p.Code, Name: p.Name, Href: r.To("/assess/earned", "scope", p.Code)}
 		for _, k := range earnedColumns {

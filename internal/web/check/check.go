@@ -289,6 +289,7 @@ func ToneIf(is bool, tone string) string {
 }
 
 type scoreView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Rows  []scoreRow
 	Total []page.Figure
@@ -328,6 +329,7 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 		d, _ := measure.Lookup("data_score")
 		return d.Compare(x, y)
 	})
+	list, v.Pager = page.Cut(r, list)
 	for _, p := range list {
 		x := scoreRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To("/check", "scope", p.Code)}
 		for _, k := range scoreKeys {

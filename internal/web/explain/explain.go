@@ -47,6 +47,7 @@ func Routes(base *page.Server) {
 }
 
 type explainView struct {
+	Pager    page.Pager
 	Page     page.Page
 	Headline []page.Spoken
 	Rows     []explainRow
@@ -80,6 +81,7 @@ func (s *pages) showExplained(c fiber.Ctx, problem error, typed *kept.Commentary
 	}
 	v := explainView{Page: r.Page("Explain", "Explain")}
 	written, wanted := explain.CountExplained(scope.Projects)
+	list, v.Pager = page.Cut(r, list)
 	for i := range list {
 		x := &list[i]
 		row := explainRow{Code: x.Project.Code, Name: x.Project.Name, Lead: x.Project.Lead, Href: r.Project(x.Project.Code),

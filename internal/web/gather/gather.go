@@ -41,6 +41,7 @@ func Routes(base *page.Server) {
 }
 
 type gatherView struct {
+	Pager    page.Pager
 	Page     page.Page
 	Headline []page.Spoken
 	Kinds    []string
@@ -97,14 +98,19 @@ func (s *pages) gather(c fiber.Ctx) error {
 		{Value: "wanting", Text: "something to come", Selected: show == "wanting"},
 		{Value: "overdue", Text: "overdue", Selected: show == "overdue"},
 		{Value: "refused", Text: "refused", Selected: show == "refused"}}}
+	var shown []*gather.MatrixRow
 	for i := range m.Rows {
 		row := &m.Rows[i]
 		if row.Wanting > 0 {
 			v.Wanting++
 		}
 		if shows(row, show) {
-			v.Rows = append(v.Rows, gatherRowOf(r, row, v.May))
+			shown = append(shown, row)
 		}
+	}
+	shown, v.Pager = page.Cut(r, shown)
+	for _, row := range shown {
+		v.Rows = append(v.Rows, gatherRowOf(r, row, v.May))
 	}
 	switch {
 	case len(m.Rows) == 0:

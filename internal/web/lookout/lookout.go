@@ -23,6 +23,7 @@ import (
 
 // lookoutView is the first screen.
 type lookoutView struct {
+	Pager    page.Pager
 	Page     page.Page
 	Headline []page.Spoken
 	Notice   *noticeView
@@ -157,7 +158,9 @@ func (v *lookoutView) filters(r *page.Request, l *lookout.Lookout) {
 func (v *lookoutView) table(r *page.Request, l *lookout.Lookout) error {
 	v.Heads = heads(r, l.Filter)
 	scale := page.NewScales(l.Open)
-	for _, p := range l.Shown {
+	var shown []*measure.Project
+	shown, v.Pager = page.Cut(r, l.Shown)
+	for _, p := range shown {
 		html, err := r.Kept("lookout:row", p, scale, func() any { return rowOf(r, p, scale) })
 		if err != nil {
 			return err

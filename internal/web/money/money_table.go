@@ -19,6 +19,7 @@ import (
 var moneyColumns = []string{"bac", "ac", "forecast_to_go", "eac", "vac", "vac_share", "committed_share"}
 
 type moneyTableView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Columns []page.ChosenColumn
 	Keys    string
@@ -123,6 +124,12 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula, Class: "num"})
 		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
 	}
+	var all []*measure.Project
+	for i := range t.Groups {
+		all = append(all, t.Groups[i].Projects...)
+	}
+	shown, pager := page.Cut(r, all)
+	v.Pager = pager
 	for i := range t.Groups {
 		g := &t.Groups[i]
 		x := moneyGroupView{Name: g.Name, Count: say.Count(len(g.Projects), "project", "projects")}
@@ -132,6 +139,9 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 			x.Sums = append(x.Sums, f)
 		}
 		for _, p := range g.Projects {
+			if v.Pager.Says != "" && !slices.Contains(shown, p) {
+				continue
+			}
 			row := moneyProjectRow{Code: p.Code, Name: p.Name, Href: r.MoneyOf(p.Code)}
 			if v.Used {
 				row.Bar = usedBar(r, p)
@@ -145,7 +155,9 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 			}
 			x.Rows = append(x.Rows, row)
 		}
-		v.Groups = append(v.Groups, x)
+		if v.Pager.Says == "" || len(x.Rows) > 0 {
+			v.Groups = append(v.Groups, x)
+		}
 	}
 }
 

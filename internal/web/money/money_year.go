@@ -3,6 +3,7 @@ package money
 import (
 	"cmp"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
@@ -17,6 +18,7 @@ import (
 )
 
 type burnView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Heads []string
 	Rows  []burnRow
@@ -44,8 +46,10 @@ func (s *pages) burn(c fiber.Ctx) error {
 	}
 	cur := r.Figures.Env.Currency
 	burn := appmoney.BurnOf(r.Figures, scope)
-	for i := range burn.Rows {
-		b := &burn.Rows[i]
+	shown, pager := page.Cut(r, burn.Rows)
+	v.Pager = pager
+	for i := range shown {
+		b := &shown[i]
 		row := burnRow{Code: b.Project.Code, Name: b.Project.Name, Href: r.MoneyOf(b.Project.Code)}
 		for _, a := range b.Months {
 			row.Months = append(row.Months, a.Short(cur))
@@ -75,6 +79,7 @@ func (s *pages) burn(c fiber.Ctx) error {
 }
 
 type budgetYearView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Name       string
 	Heads      []page.Head
@@ -111,10 +116,11 @@ func (s *pages) year(c fiber.Ctx) error {
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula})
 		v.Total = append(v.Total, page.Rolled(r, g, k))
 	}
-	for _, p := range scope.Projects {
-		if !p.Value("year_budget").Known && p.Account.Postings == 0 {
-			continue
-		}
+	shown := slices.DeleteFunc(slices.Clone(scope.Projects), func(p *measure.Project) bool {
+		return !p.Value("year_budget").Known && p.Account.Postings == 0
+	})
+	shown, v.Pager = page.Cut(r, shown)
+	for _, p := range shown {
 		row := moneyProjectRow{Code: p.Code, Name: p.Name, Href: r.MoneyOf(p.Code)}
 		for _, k := range yearKeys {
 			row.Cells = append(row.Cells, r.ShortFigure(p, k))

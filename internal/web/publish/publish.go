@@ -65,8 +65,9 @@ type publishView struct {
 
 type obstacleGroup struct {
 	Key, Name, Says string
-	Open            int
+	Open, Passed    int
 	Rows            []obstacleRow
+	More            string // how many more there are than are shown
 	Waived          []obstacleRow
 }
 
@@ -191,6 +192,9 @@ func readyHeadline(x *publish.Readiness) []page.Spoken {
 	return append(list, page.Spoken{Text: "."})
 }
 
+// mostObstacles is how many of a kind are listed.
+const mostObstacles = 60
+
 func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 	var list []obstacleGroup
 	for _, g := range obstacleGroups {
@@ -198,12 +202,19 @@ func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 		for i := range x.Obstacles {
 			if o := &x.Obstacles[i]; o.Sort == g.sort {
 				if o.Waiver != nil {
+					if group.Passed++; group.Passed > mostObstacles {
+						continue
+					}
 					group.Waived = append(group.Waived, obstacle(r, o))
 					continue
 				}
-				group.Rows = append(group.Rows, obstacle(r, o))
-				group.Open++
+				if group.Open++; group.Open <= mostObstacles {
+					group.Rows = append(group.Rows, obstacle(r, o))
+				}
 			}
+		}
+		if n := group.Open - mostObstacles; n > 0 {
+			group.More = "and " + say.Count(n, "more", "more") + "; those above can be solved first, or all of them waived together"
 		}
 		if group.Rows != nil || group.Waived != nil {
 			list = append(list, group)

@@ -48,6 +48,7 @@ func Routes(base *page.Server) {
 }
 
 type denseView struct {
+	Pager page.Pager
 	page.SectionFrame
 	Columns []page.ChosenColumn
 	Where   string
@@ -182,7 +183,9 @@ func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
 		v.Heads = append(v.Heads, x)
 		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
 	}
-	for _, p := range t.Groups[0].Projects {
+	var shown []*measure.Project
+	shown, v.Pager = page.Cut(r, t.Groups[0].Projects)
+	for _, p := range shown {
 		v.Rows = append(v.Rows, page.MeasureRowOf(r, p, t.Keys))
 	}
 }
