@@ -25,6 +25,9 @@ test("a filter asks for words, for what is not, for figures and days in a range,
   expect(answers("–")).toEqual(["–"]);
   expect(answers("> late")).toEqual([]);
   expect(answers(" ").length).toBe(8);
+  expect(["A. Yılmaz", "K. Ōtani", "J. Straßer"].map((name) => matches(name, { A: "yilmaz", K: "otani", J: "STRASSER" }[name[0]]))).toEqual(
+    [true, true, true],
+  );
 });
 
 const rows = (page, name) => page.locator(`table[data-table=${name}] tbody tr:visible:not([data-group])`);

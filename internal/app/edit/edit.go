@@ -77,6 +77,9 @@ func (o *Office) Grid(ctx context.Context, kind record.Kind, project string) (*G
 	}
 	for _, c := range g.Input.Columns {
 		g.Choices[c.Name] = Choosable(c, g.Choices[c.Name], sees)
+		if sees != nil && slices.Contains(named, c.Name) {
+			delete(g.Choices, c.Name) // who else there is, is not for everybody
+		}
 	}
 	return g, nil
 }
@@ -142,6 +145,8 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 	for _, c := range g.Input.Columns {
 		if list := ChoicesOf(c, m); list != nil {
 			g.Choices[c.Name] = list
+		} else if slices.Contains(named, c.Name) {
+			g.Choices[c.Name] = namesOf(m)
 		}
 	}
 	which := kept.Selection{}
@@ -209,6 +214,15 @@ func (g *Grid) asTree() {
 // SaveGrid saves what was changed in a table as a load of its own. Cells that nobody else touched meanwhile are merged; where
 // two people changed the same cell nothing is saved and an *EditError says both values.
 func (o *Office) SaveGrid(ctx context.Context, kind record.Kind, project string, edits []intake.Edited) (*intake.Receipt, error) {
+	return o.SaveGridBecause(ctx, kind, project, edits, "")
+}
+
+// SaveGridBecause saves a table with the reason for what was changed, which stays with the load; it may be empty.
+func (o *Office) SaveGridBecause(ctx context.Context, kind record.Kind, project string, edits []intake.Edited,
+	reason string) (*intake.Receipt, error) {
+	if reason = strings.TrimSpace(reason); len(reason) > fault.MaxPlanReason {
+		return nil, fault.Field("reason", fault.Clip(reason, 60), fmt.Sprintf("at most %d characters", fault.MaxPlanReason))
+	}
 	if err := o.MayEdit(ctx, kind, project); err != nil {
 		return nil, err
 	}
@@ -218,7 +232,7 @@ func (o *Office) SaveGrid(ctx context.Context, kind record.Kind, project string,
 	if list := intake.TypedDecisions(kind, access.ActorOf(ctx), edits); list != nil {
 		return nil, &Error{Problems: list}
 	}
-	return o.SaveTables(ctx, project, []TableEdit{{kind, edits}}, SaveAs{})
+	return o.SaveTables(ctx, project, []TableEdit{{kind, edits}}, SaveAs{Reason: reason})
 }
 
 // TableEdit is what was changed in one table.

@@ -50,6 +50,7 @@ type editView struct {
 	Problem  string
 	Notes    []string
 	Shown    string
+	Reason   string // for what is changed, where it was typed
 	Adds     bool   // what is typed is added to what stands
 	Decide   string // where what stands fixed here is decided
 	Year     *yearView
@@ -142,7 +143,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refus
 	f := &editForm{g: g, v: &v, fault: fault, at: r.Asked.Get("at"), field: r.Asked.Get("field"),
 		columns: columnsOf(g, r.Asked.Get("all") != "", r.Asked.Get("field"))}
 	f.fill(edits, r.Asked.Get("all") != "")
-	v.Adds = g.Kind.Adds()
+	v.Adds, v.Reason = g.Kind.Adds(), strings.Clone(c.FormValue("reason"))
 	if g.Kind == record.Changes {
 		v.Decide = r.To("/money/changes")
 	}
@@ -386,7 +387,7 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	edits := editsFrom(q, in, project)
-	r, err := s.Office.Edit.SaveGrid(c.Context(), kind, project, edits)
+	r, err := s.Office.Edit.SaveGridBecause(c.Context(), kind, project, edits, strings.Clone(q.Get("reason")))
 	if refused := page.Refused(err); refused != nil {
 		g, err := s.Office.Edit.Grid(c.Context(), kind, project)
 		if err != nil {

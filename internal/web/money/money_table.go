@@ -21,14 +21,14 @@ var moneyColumns = []string{"bac", "ac", "forecast_to_go", "eac", "vac", "vac_sh
 type moneyTableView struct {
 	Pager page.Pager
 	page.SectionFrame
-	Columns []page.ChosenColumn
-	Keys    string
-	Groups  []moneyGroupView
-	Total   []page.Figure
-	Heads   []page.Head
-	Used    bool
-	Cut     bool
-	Empty   string
+	Measures page.Chooser
+	Keys     string
+	Groups   []moneyGroupView
+	Total    []page.Figure
+	Heads    []page.Head
+	Used     bool
+	Cut      bool
+	Empty    string
 }
 
 type moneyGroupView struct {
@@ -101,11 +101,11 @@ func (s *pages) moneyTable(c fiber.Ctx) error {
 	v.Headline = moneyHeadline(r, t.Total)
 	v.Files = []page.Link{{Text: "CSV", Href: moneyDownload(r, "csv")}, {Text: "XLSX", Href: moneyDownload(r, "xlsx")},
 		{Text: "JSON", Href: moneyDownload(r, "json")}}
-	for _, d := range measure.All() {
-		if d.IsCost() || slices.Contains(t.Keys, d.Key) {
-			v.Columns = append(v.Columns, page.ChosenColumn{Key: d.Key, Name: d.Name, On: slices.Contains(t.Keys, d.Key)})
-		}
-	}
+	v.Measures = page.ChooserOf(r, t.Keys)
+	v.Measures.Columns = slices.DeleteFunc(v.Measures.Columns, func(c page.ChosenColumn) bool {
+		d, _ := measure.Lookup(c.Key)
+		return !c.On && !d.IsCost()
+	})
 	v.table(r, t)
 	if len(scope.Projects) == 0 {
 		v.Empty = "No project answers these filters."

@@ -1,6 +1,7 @@
 package page
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -49,18 +50,38 @@ func KeysAsked(r *Request, usual []string) []string {
 	return keys
 }
 
-// ChosenColumns are all measures that a table may show: the chosen ones first, in their order.
-func ChosenColumns(r *Request, keys []string) []ChosenColumn {
-	var list []ChosenColumn
+// Chooser is the form in which the measures of a table are chosen and put into order. Everything else that the address asks for stays.
+type Chooser struct {
+	Held    []Pair
+	Columns []ChosenColumn
+}
+
+// ChosenColumn is a measure that a table may show.
+type ChosenColumn struct {
+	Key, Name string
+	On        bool
+}
+
+// ChooserOf offers all measures that a table may show: the chosen ones first, in their order.
+func ChooserOf(r *Request, keys []string) Chooser {
+	var c Chooser
+	for _, name := range slices.Sorted(maps.Keys(r.Asked)) {
+		if slices.Contains([]string{"columns", "page", "trace", "at", "of"}, name) {
+			continue
+		}
+		for _, value := range r.Asked[name] {
+			c.Held = append(c.Held, Pair{name, value})
+		}
+	}
 	for _, k := range keys {
 		if d, ok := measure.Lookup(k); ok {
-			list = append(list, ChosenColumn{Key: d.Key, Name: d.Name, On: true})
+			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key, Name: d.Name, On: true})
 		}
 	}
 	for _, d := range measure.All() {
 		if !slices.Contains(keys, d.Key) && (!r.Figures.NoMoney || !d.IsCost()) {
-			list = append(list, ChosenColumn{Key: d.Key, Name: d.Name})
+			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key, Name: d.Name})
 		}
 	}
-	return list
+	return c
 }

@@ -292,12 +292,6 @@ func (r *Request) ShortFigure(p *measure.Project, key string) Figure {
 	return f
 }
 
-// ChosenColumn is a measure that a table may show.
-type ChosenColumn struct {
-	Key, Name string
-	On        bool
-}
-
 // FileKinds are the files that money is written as.
 var FileKinds = map[string]string{"money.csv": "text/csv; charset=utf-8", "money.json": "application/json; charset=utf-8",
 	"money.xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}

@@ -21,7 +21,7 @@ type listView struct {
 	Query    string
 	Filter   page.Picker
 	Keep     []page.Pair
-	Columns  []page.ChosenColumn
+	Measures page.Chooser
 	Heads    []page.Head
 	Groups   []listGroup
 	Empty    string
@@ -78,7 +78,7 @@ func list(r *page.Request, query string) error {
 		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x, Text: x, Selected: x == status})
 	}
 	keys := page.KeysAsked(r, listColumns)
-	v.Columns = page.ChosenColumns(r, keys)
+	v.Measures = page.ChooserOf(r, keys)
 	for _, k := range keys {
 		d, _ := measure.Lookup(k)
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula, Class: "num"})

@@ -50,18 +50,18 @@ func Routes(base *page.Server) {
 type denseView struct {
 	Pager page.Pager
 	page.SectionFrame
-	Columns []page.ChosenColumn
-	Where   string
-	Problem string
-	Names   []condition.Name
-	Heads   []page.Head
-	Rows    []page.MeasureRow
-	Total   []page.Figure
-	Views   []viewLink
-	Query   string
-	Saved   string
-	Hidden  []page.Pair
-	Empty   string
+	Measures page.Chooser
+	Where    string
+	Problem  string
+	Names    []condition.Name
+	Heads    []page.Head
+	Rows     []page.MeasureRow
+	Total    []page.Figure
+	Views    []viewLink
+	Query    string
+	Saved    string
+	Hidden   []page.Pair
+	Empty    string
 }
 
 type viewLink struct {
@@ -165,7 +165,7 @@ func (v *denseView) filters(r *page.Request, q report.TableQuery) {
 	}
 	v.Filtered = q.Programme != "" || q.Lead != "" || q.Stage != "" || q.Status != "" || q.Where != ""
 	v.Clear = r.Here("programme", "", "lead", "", "stage", "", "status", "", "where", "", "trace", "")
-	v.Columns = page.ChosenColumns(r, q.Columns)
+	v.Measures = page.ChooserOf(r, q.Columns)
 }
 
 func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {

@@ -21,6 +21,17 @@ export function compareKeys(a, b, down) {
   return down ? -order : order;
 }
 
+// fold writes a text without the marks that people leave out when they search.
+const fold = (text) =>
+  text
+    .toLocaleLowerCase("en")
+    .normalize("NFD")
+    .replace(/\p{M}/gu, "")
+    .replaceAll("ı", "i")
+    .replaceAll("ø", "o")
+    .replaceAll("ł", "l")
+    .replaceAll("ß", "ss");
+
 const RANGE = /^(.*?)\s*\.\.\s*(.*)$/;
 
 // matches tells whether a cell answers a filter: words it holds, !words it does not hold, =words it is, <, >, <=, >= a number or a day,
@@ -28,10 +39,10 @@ const RANGE = /^(.*?)\s*\.\.\s*(.*)$/;
 export function matches(text, asked) {
   const want = asked.trim();
   if (want === "") return true;
-  const plain = text.trim().toLocaleLowerCase();
+  const plain = fold(text.trim());
   const key = sortKey(text);
   if (want === "–" || want === "-") return key === null;
-  if (want.startsWith("!")) return !plain.includes(want.slice(1).trim().toLocaleLowerCase());
+  if (want.startsWith("!")) return !plain.includes(fold(want.slice(1).trim()));
   const signed = /^(<=|>=|<|>)\s*(.+)$/.exec(want);
   if (signed) {
     const limit = sortKey(signed[2]);
@@ -43,6 +54,6 @@ export function matches(text, asked) {
     const [low, high] = [range[1] ? sortKey(range[1]) : -Infinity, range[2] ? sortKey(range[2]) : Infinity];
     if (typeof low === "number" && typeof high === "number") return typeof key === "number" && key >= low && key <= high;
   }
-  if (want.startsWith("=")) return plain === want.slice(1).trim().toLocaleLowerCase();
-  return plain.includes(want.toLocaleLowerCase());
+  if (want.startsWith("=")) return plain === fold(want.slice(1).trim());
+  return plain.includes(fold(want));
 }
