@@ -119,3 +119,36 @@ test("a chart is taken as SVG that needs nothing else, as PNG, and as data", asy
   const data = await taken(page, tools.getByRole("button", { name: "data" }));
   expect(data.text.split("\n")[0]).toBe('Month,Budget,Actual,Forecast,"Actual and forecast, added up"');
 });
+
+test.describe("a table to edit", () => {
+  test.use({ baseURL: "http://127.0.0.1:8181" });
+  test("hides the columns one does not need, keeps what stands in them, and the reason stays with the load", async ({ page }) => {
+    await page.goto("/edit/risks?project=BR-03&asof=2026-12-31");
+    await page.locator("summary", { hasText: "Columns" }).click();
+    await page.locator("[data-columns]").getByLabel("Consequence").uncheck();
+    await expect(page.getByRole("columnheader", { name: "Consequence" })).toBeHidden();
+    const kept = await page
+      .locator("tbody tr")
+      .first()
+      .locator("input")
+      .evaluateAll((list) => list.map((x) => x.value).join("|"));
+    await page.reload();
+    await expect(page.getByRole("columnheader", { name: "Consequence" })).toBeHidden();
+    await page.locator("tbody tr").first().getByLabel("Title").fill("Ground softer than thought");
+    await page.getByLabel("Why, if it needs saying").fill("The borings came back.");
+    await page.getByRole("button", { name: "Save" }).click();
+    await expect(page.getByRole("status").first()).toContainText("Saved for December 2026");
+    const now = await page
+      .locator("tbody tr")
+      .first()
+      .locator("input")
+      .evaluateAll((list) => list.map((x) => x.value).join("|"));
+    const title = kept.split("|").findIndex((x, i) => x !== now.split("|")[i] && !x.includes("\u001f"));
+    expect(now.split("|").filter((x, i) => i !== title && !x.includes("\u001f"))).toEqual(
+      kept.split("|").filter((x, i) => i !== title && !x.includes("\u001f")),
+    );
+    await page.goto("/loads?asof=2026-12-31");
+    await page.locator("tbody a").first().click();
+    await expect(page.locator("main")).toContainText("The borings came back.");
+  });
+});

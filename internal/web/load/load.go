@@ -127,6 +127,7 @@ type loadView struct {
 	Load            loadRow
 	Digest          string
 	Recognised      string
+	Because         string // why it was made, where somebody said so
 	Size            string
 	Heads           []string
 	Rows            [][]string
@@ -158,6 +159,7 @@ func (s *pages) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	}
 	v.Page, v.Load, v.Digest, v.Recognised = r.Page(fmt.Sprintf("Load %d", id), "Gather"), loadRowOf(l), l.Digest, l.Recognised
 	v.Page.Tabs = page.GatherTabs(r, "Loads")
+	v.Because = l.Note
 	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
 	actor := access.ActorOf(c.Context())
 	v.May = actor.MayWhole(access.Withdraw) && !l.Withdrawn()
