@@ -138,6 +138,7 @@ test.describe("a table to edit", () => {
     await page.getByLabel("Why, if it needs saying").fill("The borings came back.");
     await page.getByRole("button", { name: "Save" }).click();
     await expect(page.getByRole("status").first()).toContainText("Saved for December 2026");
+    await expect(page.getByRole("columnheader", { name: "Consequence" })).toBeHidden();
     const now = await page
       .locator("tbody tr")
       .first()

@@ -276,14 +276,11 @@ func lacking(m *intake.Mapping, months bool) []string {
 	return list
 }
 
-// ofItsPeriod is what is said of one period alone, so that none of it stands for the next.
-var ofItsPeriod = map[record.Kind][]string{record.Statuses: {"commentary"}}
-
 // keep fills the columns that a file lacks with the present cells of rows that are there already, and says which; where the columns are to
 // be emptied instead, it says what that takes away.
 func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fault.Problem, error) {
 	lacking := slices.DeleteFunc(lacking(&s.Mapping, len(s.Months) > 0), func(name string) bool {
-		return slices.Contains(ofItsPeriod[f.Kind], name)
+		return slices.Contains(intake.OfItsPeriod[f.Kind], name)
 	})
 	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
 		return nil, nil

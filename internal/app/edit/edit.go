@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 )
@@ -271,10 +272,14 @@ func (o *Office) SaveTables(ctx context.Context, project string, tables []TableE
 var ErrMoved = errors.New("moved on")
 
 func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdit, as SaveAs, head int64) (*intake.Receipt, error) {
+	period, err := o.intake.PeriodFor(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var files []*kept.File
 	merges := map[record.Kind]*merge{}
 	for _, t := range tables {
-		m, f, err := o.merged(ctx, project, t)
+		m, f, err := o.merged(ctx, project, t, period)
 		if err != nil {
 			return nil, err
 		}
@@ -294,10 +299,6 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdi
 			return nil, located(err, files, merges)
 		}
 	}
-	period, err := o.intake.PeriodFor(ctx)
-	if err != nil {
-		return nil, err
-	}
 	actor := access.ActorOf(ctx)
 	loads, err := o.intake.Save(ctx, kept.Batch{Files: files, Source: intake.TypedBy(actor), Author: actor.Name, At: o.now(),
 		Period: period,
@@ -316,7 +317,7 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdi
 }
 
 // merged puts the edits of a table over what stands there; the file is nil where nothing changes by them.
-func (o *Office) merged(ctx context.Context, project string, t TableEdit) (*merge, *kept.File, error) {
+func (o *Office) merged(ctx context.Context, project string, t TableEdit, period calendar.Period) (*merge, *kept.File, error) {
 	now, err := GridOf(ctx, o.store, t.Kind, project)
 	if err != nil {
 		return nil, nil, err
@@ -327,6 +328,9 @@ func (o *Office) merged(ctx context.Context, project string, t TableEdit) (*merg
 	}
 	if !m.changed {
 		return nil, nil, nil
+	}
+	if err := o.fresh(ctx, now, m.rows, period); err != nil {
+		return nil, nil, err
 	}
 	f, problems := o.reader.Typed(t.Kind, m.rows)
 	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(t.Kind.Title()+" "+project))

@@ -515,3 +515,6 @@ func TypedBy(a *access.Actor) string {
 	}
 	return kept.ByHand
 }
+
+// OfItsPeriod is what is said of one period alone, so that none of it stands for the next, by kind.
+var OfItsPeriod = map[record.Kind][]string{record.Statuses: {"commentary"}}

@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
+	"sort"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -399,7 +401,7 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 		return err
 	}
 	tellSaved(c, kind, edits, r.Loads, page.EditPath(kind, project))
-	return page.Go(c, page.EditPath(kind, project))
+	return page.Go(c, page.EditPath(kind, project), "hide", c.Query("hide"))
 }
 
 // tellSaved tells what saving a table came to: how many rows were added, changed and taken away, for which period, and how to undo it.
@@ -447,7 +449,7 @@ func savedSays(kind record.Kind, edits []intake.Edited, l *kept.Load) string {
 func editsFrom(q url.Values, in *record.Input, project string) []intake.Edited {
 	var list []intake.Edited
 	width := len(in.Columns)
-	for i := 0; q.Has(fmt.Sprintf("was-%d", i)) || i < 4000; i++ {
+	for _, i := range numbered(q, "was-") {
 		was := q.Get(fmt.Sprintf("was-%d", i))
 		old := strings.Split(was, "\x1f")
 		if was == "" || len(old) != width {
@@ -481,6 +483,20 @@ func editsFrom(q url.Values, in *record.Input, project string) []intake.Edited {
 			list = append(list, intake.Edited{New: row})
 		}
 	}
+	return list
+}
+
+// numbered are the numbers of the fields of a name, in their order.
+func numbered(q url.Values, name string) []int {
+	var list []int
+	for field := range q {
+		if rest, ok := strings.CutPrefix(field, name); ok {
+			if n, err := strconv.Atoi(rest); err == nil {
+				list = append(list, n)
+			}
+		}
+	}
+	sort.Ints(list)
 	return list
 }
 

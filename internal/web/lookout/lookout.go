@@ -202,9 +202,9 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 					dir = "down"
 				}
 			}
-			x.Href = r.Here("sort", h.key, "dir", dir, "trace", "", "at", "", "of", "")
+			x.Href = r.Here("sort", h.key, "dir", dir, "page", "", "trace", "", "at", "", "of", "")
 			if f.Sort == h.key && f.Reverse {
-				x.Href = r.Here("sort", "", "dir", "", "trace", "", "at", "", "of", "")
+				x.Href = r.Here("sort", "", "dir", "", "page", "", "trace", "", "at", "", "of", "")
 			}
 		}
 		list = append(list, x)

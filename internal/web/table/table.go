@@ -179,7 +179,7 @@ func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
 				x.Order, dir = "descending", ""
 			}
 		}
-		x.Href = r.Here("sort", k, "dir", dir, "trace", "", "at", "")
+		x.Href = r.Here("sort", k, "dir", dir, "page", "", "trace", "", "at", "")
 		v.Heads = append(v.Heads, x)
 		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
 	}

@@ -18,6 +18,14 @@ function apply(table, names, off) {
   }
 }
 
+// send has the page that answers a save hide the same columns.
+function send(form, off) {
+  const to = new URL(form.action);
+  if (off.size) to.searchParams.set("hide", [...off].join(","));
+  else to.searchParams.delete("hide");
+  form.action = to;
+}
+
 export function attachSheetColumns() {
   const table = document.querySelector("form[data-sheet] .sheet-scroll > table.sheet");
   const template = document.getElementById("sheet-columns");
@@ -37,6 +45,7 @@ export function attachSheetColumns() {
       if (off.size) to.searchParams.set("hide", [...off].join(","));
       else to.searchParams.delete("hide");
       history.replaceState(history.state, "", to);
+      send(table.closest("form"), off);
     });
     label.append(check, ` ${table.tHead.rows[0].cells[at].textContent.trim()}`);
     box.querySelector("[data-columns]").append(label);
@@ -44,4 +53,5 @@ export function attachSheetColumns() {
   table.closest(".sheet-scroll").before(box);
   off.delete(names[0]);
   apply(table, names, off);
+  send(table.closest("form"), off);
 }
