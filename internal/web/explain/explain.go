@@ -368,19 +368,20 @@ func (s *pages) say(c fiber.Ctx) error {
 	}
 	answers, _ := strconv.ParseInt(c.FormValue("answers"), 10, 64)
 	x := explain.Remark{Part: strings.Clone(c.FormValue("on")), Text: strings.Clone(c.FormValue("text")), Asks: c.FormValue("asks") != ""}
-	text := "It is sent."
+	text, to := "It is sent.", r.ExplainPath(p.Code)+"#said"
 	if x.Part == explain.DonePart {
 		confirmed, err := s.confirm(c, r, p.Code)
 		if err != nil {
 			return err
 		}
+		to = r.ExplainPath(p.Code) // what was confirmed is told at the head of the page
 		text = "The office sees that everything for " + r.Period().Name() + " is sent." + confirmed
 	}
 	err = s.Office.Explain.Say(c.Context(), r.Figures, p.Code, x, answers)
 	if answers != 0 {
 		text = "The answer is sent."
 	}
-	return page.AnsweredWith(c, err, text, r.ExplainPath(p.Code)+"#said",
+	return page.AnsweredWith(c, err, text, to,
 		func(refused error) error { return s.showExplain(c, refused, nil) })
 }
 
