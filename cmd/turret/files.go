@@ -124,7 +124,11 @@ func importCommand() *cobra.Command {
 			if len(remembered) > 0 && kind == "" {
 				return importRemembered(c, office, paths, source, span, dry)
 			}
-			files, skipped, err := ingest.Paths(paths, record.Kind(kind))
+			own, err := office.Intake.Own(c.Context())
+			if err != nil {
+				return err
+			}
+			files, skipped, err := ingest.Reader{Own: own}.Paths(paths, record.Kind(kind))
 			if err != nil {
 				return err
 			}

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/publish"
+	"turret/internal/export"
 	"turret/internal/record"
 	"turret/internal/report"
 	"turret/internal/store"
@@ -159,7 +160,7 @@ func exportRows(c *cobra.Command, office *app.Office, kind record.Kind, format s
 	for i := range rows {
 		rows[i] = f.Cells(i)
 	}
-	if err := report.Rows(out, kind, rows, format); !errors.Is(err, report.ErrFormat) {
+	if err := export.Rows(out, f.Input(), rows, format); !errors.Is(err, export.ErrFormat) {
 		return err
 	}
 	return usageError{errors.New("--format: expected csv, xlsx or json")}

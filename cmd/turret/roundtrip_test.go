@@ -12,9 +12,9 @@ import (
 	"pgregory.net/rapid"
 
 	"turret/internal/app/kept"
+	"turret/internal/export"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/report"
 )
 
 // trying are texts that one of the formats could take for something else: formulas and what guards them, numbers, dates, truths,
@@ -31,7 +31,7 @@ func backAndForth(t require.TestingT, dir string, kind record.Kind, rows [][]str
 	want := cellsOf(typed)
 	for _, format := range []string{"csv", "xlsx", "json"} {
 		var b bytes.Buffer
-		require.NoError(t, report.Rows(&b, kind, want, format))
+		require.NoError(t, export.Rows(&b, kind.Input(), want, format))
 		path := filepath.Join(dir, string(kind)+"."+format)
 		require.NoError(t, os.WriteFile(path, b.Bytes(), 0o600))
 		files, _, err := ingest.Paths([]string{path}, "")
@@ -48,7 +48,7 @@ func TestWhatGoesOutComesBack(t *testing.T) {
 		var rows [][]string
 		for i, text := range trying {
 			for _, longer := range []string{text, text + " " + trying[(i+7)%len(trying)]} {
-				sample := report.SampleRows(kind)
+				sample := export.SampleRows(kind.Input())
 				cells := sample[i%len(sample)]
 				for k, c := range kind.Input().Columns {
 					if c.Cell == record.Text || c.Cell == record.Code && len(longer) <= 64 {
@@ -66,7 +66,7 @@ func TestWhatGoesOutComesBack(t *testing.T) {
 func TestAnyTextComesBack(t *testing.T) {
 	dir := t.TempDir()
 	rapid.Check(t, func(t *rapid.T) {
-		row := append([]string(nil), report.SampleRows(record.Statuses)[0]...)
+		row := append([]string(nil), export.SampleRows(record.Statuses.Input())[0]...)
 		for i, c := range record.Statuses.Input().Columns {
 			if c.Name == "commentary" {
 				row[i] = strings.Map(func(r rune) rune {

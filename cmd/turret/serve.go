@@ -24,6 +24,7 @@ import (
 	"turret/internal/app/judge"
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
+	"turret/internal/export"
 	"turret/internal/outbox"
 	"turret/internal/web/page"
 
@@ -66,10 +67,10 @@ func (reports) Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error {
 	return t.CSV(w)
 }
 
-func (reports) Sample(kind record.Kind) []byte { return report.Sample(kind) }
+func (reports) Sample(in *record.Input) []byte { return export.Sample(in) }
 
-func (reports) Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error {
-	return report.Template(w, kind, rows, choices)
+func (reports) Template(w io.Writer, in *record.Input, rows [][]string, choices map[string][]string) error {
+	return export.Template(w, in, rows, choices)
 }
 
 func (reports) Shown(w io.Writer, format, name string, heads []string, rows [][]string) error {
@@ -104,7 +105,7 @@ func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []expla
 	return report.Diary(w, name, stamp, list)
 }
 
-func (reports) Safe(text string) string { return report.Safe(text) }
+func (reports) Safe(text string) string { return export.Safe(text) }
 
 const addrHelp = "where to listen; without a host it is this machine only"
 

@@ -88,6 +88,7 @@ func read(asOf calendar.Date) ([]*kept.File, error) {
 		made[name] = &buffer{}
 		return made[name], nil
 	}, seed, asOf)
+	m.own = ownColumns()
 	m.crossed = asOf >= (AsOf.Month() - 1).Last()
 	m.since = (asOf.Month() - 1).Last()
 	m.doc = int(asOf.Month()-firstReport) * 40_000
@@ -109,7 +110,7 @@ func read(asOf calendar.Date) ([]*kept.File, error) {
 			continue
 		}
 		name := fmt.Sprintf("%s-%s.csv", kind, asOf.Month())
-		f, problems, err := ingest.CSV(name, kind, b)
+		f, problems, err := ingest.Reader{Own: m.own}.CSV(name, kind, b)
 		if err != nil {
 			return nil, err
 		}
@@ -128,6 +129,7 @@ const silent = "DT-04"
 func earlier(m *maker) {
 	if m.asOf.Month() == firstReport {
 		m.masters()
+		writeFields(m)
 	}
 	for _, s := range open() {
 		if s.start > m.asOf {
@@ -189,6 +191,7 @@ func october(m *maker) {
 			m.reports(&s)
 			m.finances(&s)
 			m.registers(&s)
+			writeKnown(m, &s)
 		}
 		m.money(&s)
 	}

@@ -20,6 +20,7 @@ import (
 type sheets struct {
 	open func(name string) (io.WriteCloser, error)
 	list map[record.Kind]*sheet
+	own  []record.Column // of projects
 	err  error
 }
 
@@ -55,6 +56,11 @@ func (s *sheets) start(kind record.Kind) (*sheet, error) {
 		return nil, err
 	}
 	heads := ingest.Columns(kind)
+	if kind == record.Projects {
+		for _, c := range s.own {
+			heads = append(heads, c.Name)
+		}
+	}
 	buf := bufio.NewWriterSize(f, 1<<16)
 	sh := &sheet{file: f, buf: buf, csv: csv.NewWriter(buf), at: map[string]int{}, row: make([]string, len(heads))}
 	for i, h := range heads {
@@ -178,11 +184,15 @@ type event struct {
 
 // row writes a project's own row.
 func (m *maker) row(s *spec) {
-	m.add(record.Projects, "code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
+	pairs := []string{"code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
 		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
 		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode",
 		mode(s.driven),
-		"status", s.status)
+		"status", s.status}
+	if m.own != nil {
+		pairs = append(pairs, ownCells(s)...)
+	}
+	m.add(record.Projects, pairs...)
 }
 
 // project writes everything of one project as it stands at the end of m.asOf.

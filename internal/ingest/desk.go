@@ -15,13 +15,16 @@ import (
 	"turret/internal/record"
 )
 
-// Reader reads files that lie on disk. It implements intake.Reader.
-type Reader struct{}
+// Reader reads files that lie on disk. It implements intake.Reader. Own are the columns that the office made for projects.
+type Reader struct{ Own []record.Column }
 
 var _ intake.Reader = Reader{}
 
+// With is a reader that knows the columns which the office made for projects.
+func (Reader) With(own []record.Column) intake.Reader { return Reader{own} }
+
 // Sheets lists the sheets of a file with what was recognised of each. What is wrong with a sheet stands in it.
-func (Reader) Sheets(path, name string, remembered []intake.Mapping, settings *setting.Settings) ([]intake.Sheet, error) {
+func (rd Reader) Sheets(path, name string, remembered []intake.Mapping, settings *setting.Settings) ([]intake.Sheet, error) {
 	list, err := open(path, name)
 	if wrong, ok := asProblem(err); ok {
 		return []intake.Sheet{{File: name, Problem: &wrong}}, nil
@@ -37,7 +40,7 @@ func (Reader) Sheets(path, name string, remembered []intake.Mapping, settings *s
 		if !ok && len(list) == 1 {
 			hint, _ = KindOf(name)
 		}
-		s, err := look(name, n, hint, intake.Mapping{}, remembered, true, settings.DateOrder)
+		s, err := rd.look(name, n, hint, intake.Mapping{}, remembered, true, settings.DateOrder)
 		if wrong, ok := asProblem(err); ok {
 			s, err = &intake.Sheet{File: name, Name: n.name, Problem: &wrong}, nil
 			s.Mapping.Skip = len(list) > 1
@@ -48,7 +51,7 @@ func (Reader) Sheets(path, name string, remembered []intake.Mapping, settings *s
 		if len(list) > 1 && !s.Remembered && (s.Mapping.Kind == "" || told && !ok) {
 			s.Mapping.Skip = true // where sheets are named after kinds, the others explain something
 		}
-		shown(s, n.part.traits())
+		rd.shown(s, n.part.traits())
 		sheets = append(sheets, *s)
 	}
 	return sheets, nil
@@ -72,25 +75,25 @@ func find(path, name, sheet string) (*named, func(), error) {
 }
 
 // Look recognises one sheet again, with a kind or dialect that was chosen.
-func (Reader) Look(path, name, sheet string, chosen intake.Mapping, settings *setting.Settings) (*intake.Sheet, error) {
+func (rd Reader) Look(path, name, sheet string, chosen intake.Mapping, settings *setting.Settings) (*intake.Sheet, error) {
 	n, done, err := find(path, name, sheet)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	s, err := look(name, *n, "", intake.Mapping{Kind: chosen.Kind, Dialect: chosen.Dialect, Skip: chosen.Skip}, nil, true,
+	s, err := rd.look(name, *n, "", intake.Mapping{Kind: chosen.Kind, Dialect: chosen.Dialect, Skip: chosen.Skip}, nil, true,
 		settings.DateOrder)
 	if wrong, ok := asProblem(err); ok {
 		return &intake.Sheet{File: name, Name: sheet, Problem: &wrong}, nil
 	}
 	if err == nil {
-		shown(s, n.part.traits())
+		rd.shown(s, n.part.traits())
 	}
 	return s, err
 }
 
 // Read reads a sheet by a mapping.
-func (Reader) Read(path, name, sheet string, m intake.Mapping) (*kept.File, []fault.Problem, error) {
+func (rd Reader) Read(path, name, sheet string, m intake.Mapping) (*kept.File, []fault.Problem, error) {
 	n, done, err := find(path, name, sheet)
 	if wrong, ok := asProblem(err); ok {
 		return &kept.File{Name: name, Kind: m.Kind}, []fault.Problem{wrong}, nil
@@ -110,7 +113,7 @@ func (Reader) Read(path, name, sheet string, m intake.Mapping) (*kept.File, []fa
 	}
 	s.Recognised = inWords(words, m.Dialect)
 	m.Dialect.Encoding, m.Dialect.Separator = d.Encoding, d.Separator
-	f, problems, err := rows(s, *n, m, false)
+	f, problems, err := rd.rows(s, *n, m, false)
 	if err == nil && f.Digest == "" {
 		f.Digest, f.Size, err = digestOf(path, n.name)
 	}
@@ -131,9 +134,9 @@ func digestOf(path, sheet string) (string, int64, error) {
 }
 
 // shown cuts the sample to what a screen shows and writes the days in it as days.
-func shown(s *intake.Sheet, tr traits) {
+func (rd Reader) shown(s *intake.Sheet, tr traits) {
 	s.Sample = s.Sample[:min(5, len(s.Sample))]
-	in := s.Mapping.Kind.Input()
+	in := s.Mapping.Kind.InputWith(rd.Own)
 	if in == nil || !tr.workbook {
 		return
 	}

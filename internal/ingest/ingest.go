@@ -48,27 +48,38 @@ func KindOf(name string) (record.Kind, bool) {
 
 func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c == '_' }
 
+// Paths reads files by the columns that everybody has, as the method does.
+func Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []string, err error) {
+	return Reader{}.Paths(paths, kind)
+}
+
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
 // held besides. Problems with what stands in the files come back as an *app.Refusal.
-func Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []string, err error) {
+//
+// Fields of the office's own that a file brings are columns of projects for the files after it; rd.Own are those that it has already.
+func (rd Reader) Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []string, err error) {
 	var problems []fault.Problem
+	var found []string
 	for _, p := range paths {
-		found, err := expand(p)
+		list, err := expand(p)
 		if err != nil {
 			return nil, nil, err
 		}
-		for _, f := range found {
+		for _, f := range list {
 			if _, ok := KindOf(f); !ok && f != p && !container(f) {
 				skipped = append(skipped, f)
 				continue
 			}
-			list, wrong, err := takeIn(f, kind)
-			if err != nil {
-				return nil, nil, err
-			}
-			problems = append(problems, wrong...)
-			files = append(files, list...)
+			found = append(found, f)
 		}
+	}
+	for _, f := range fieldsFirst(found, func(f string) string { return f }) {
+		list, wrong, err := rd.takeIn(f, kind)
+		if err != nil {
+			return nil, nil, err
+		}
+		problems = append(problems, wrong...)
+		files = append(files, list...)
 	}
 	order := record.Kinds()
 	sort.SliceStable(files, func(i, j int) bool {
@@ -119,7 +130,36 @@ func expand(p string) ([]string, error) {
 	return list, nil
 }
 
-func takeIn(p string, kind record.Kind) ([]*kept.File, []fault.Problem, error) {
+// fieldsFirst puts what is named after the fields of the office's own before the rest.
+func fieldsFirst[T any](list []T, name func(T) string) []T {
+	list = slices.Clone(list)
+	slices.SortStableFunc(list, func(x, y T) int {
+		rank := func(t T) int {
+			if k, _ := KindOf(name(t)); k == record.OwnFields {
+				return 0
+			}
+			return 1
+		}
+		return rank(x) - rank(y)
+	})
+	return list
+}
+
+// learn takes the fields that a file brings for columns of projects, in the place of those of the same code.
+func (rd *Reader) learn(f *kept.File) {
+	for i := range f.Records {
+		if f.Kind != record.OwnFields {
+			return
+		}
+		c, open := record.OwnColumn(f.Records[i].Cells)
+		rd.Own = slices.DeleteFunc(slices.Clone(rd.Own), func(x record.Column) bool { return x.Name == c.Name })
+		if open {
+			rd.Own = append(rd.Own, c)
+		}
+	}
+}
+
+func (rd *Reader) takeIn(p string, kind record.Kind) ([]*kept.File, []fault.Problem, error) {
 	name := filepath.Base(p)
 	list, err := open(p, name)
 	if wrong, ok := asProblem(err); ok {
@@ -132,7 +172,7 @@ func takeIn(p string, kind record.Kind) ([]*kept.File, []fault.Problem, error) {
 	var files []*kept.File
 	var problems []fault.Problem
 	told := slices.ContainsFunc(list, func(n named) bool { return exactly(n.name) })
-	for _, n := range list {
+	for _, n := range fieldsFirst(list, func(n named) string { return n.name }) {
 		if told && !exactly(n.name) {
 			continue // where sheets are named after kinds, the others explain something
 		}
@@ -147,12 +187,13 @@ func takeIn(p string, kind record.Kind) ([]*kept.File, []fault.Problem, error) {
 			problems = append(problems, nameless(name, n.name))
 			continue
 		}
-		f, wrong, err := one(name, n, hint)
+		f, wrong, err := rd.one(name, n, hint)
 		if err != nil {
 			return nil, nil, err
 		}
 		problems = append(problems, wrong...)
 		if f != nil {
+			rd.learn(f)
 			files = append(files, f)
 		}
 	}
@@ -175,12 +216,17 @@ func asProblem(err error) (fault.Problem, bool) {
 	return fault.Problem{}, false
 }
 
-// CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
+// CSV reads one file by the columns that everybody has, as the method does.
 func CSV(name string, kind record.Kind, r io.Reader) (*kept.File, []fault.Problem, error) {
+	return Reader{}.CSV(name, kind, r)
+}
+
+// CSV reads one file. Problems are what is wrong with its content, at most MaxProblems; the error is one of reading.
+func (rd Reader) CSV(name string, kind record.Kind, r io.Reader) (*kept.File, []fault.Problem, error) {
 	if kind.Input() == nil {
 		return nil, nil, fmt.Errorf("%q is not a kind of file", kind)
 	}
-	return one(name, named{part: newCSV(name, r)}, kind)
+	return rd.one(name, named{part: newCSV(name, r)}, kind)
 }
 
 // nameless is said of a sheet whose name is no kind: heads alone are not taken for one, since kinds to come may have the same.
@@ -191,8 +237,8 @@ func nameless(file, sheet string) fault.Problem {
 }
 
 // one reads a sheet by the names of the columns.
-func one(name string, n named, kind record.Kind) (*kept.File, []fault.Problem, error) {
-	s, err := look(name, n, kind, intake.Mapping{}, nil, false, "")
+func (rd Reader) one(name string, n named, kind record.Kind) (*kept.File, []fault.Problem, error) {
+	s, err := rd.look(name, n, kind, intake.Mapping{}, nil, false, "")
 	if wrong, ok := asProblem(err); ok {
 		return &kept.File{Name: name, Kind: kind}, []fault.Problem{wrong}, nil
 	}
@@ -202,39 +248,48 @@ func one(name string, n named, kind record.Kind) (*kept.File, []fault.Problem, e
 	if s.Mapping.Kind == "" {
 		return nil, []fault.Problem{nameless(name, n.name)}, nil
 	}
-	return rows(s, n, s.Mapping, true)
+	return rd.rows(s, n, s.Mapping, true)
 }
 
 // rows reads a sheet by a mapping. Strict leaves nothing to the mapping: a head met twice is a problem.
-func rows(s *intake.Sheet, n named, m intake.Mapping, strict bool) (*kept.File, []fault.Problem, error) {
+func (rd Reader) rows(s *intake.Sheet, n named, m intake.Mapping, strict bool) (*kept.File, []fault.Problem, error) {
 	file := &kept.File{Name: s.Title(), Kind: m.Kind, Recognised: s.Recognised, Round: m.Round}
+	file.Own = rd.ownOf(m.Kind)
 	if m.Round {
 		file.Recognised += ", amounts rounded"
 	}
-	rd := &reader{file: file, input: m.Kind.Input(), mapping: m, traits: n.part.traits()}
+	r := &reader{file: file, input: file.Input(), mapping: m, traits: n.part.traits()}
 	if p, ok := n.part.(*sheetPart); ok {
-		rd.numeric = p.number
+		r.numeric = p.number
 	}
-	rd.decimal = map[string]byte{"point": '.', "comma": ','}[m.Dialect.Decimal]
+	r.decimal = map[string]byte{"point": '.', "comma": ','}[m.Dialect.Decimal]
 	t, err := n.part.rows(m.Dialect)
 	if err == nil {
-		err = rd.all(t, strict)
+		err = r.all(t, strict)
 		if c := t.close(); err == nil {
 			err = c
 		}
 	}
 	if wrong, ok := asProblem(err); ok {
-		rd.problems = append(rd.problems, wrong)
+		r.problems = append(r.problems, wrong)
 		err = nil
 	}
 	if p, ok := n.part.(*csvPart); ok {
 		if p.raw.over {
-			rd.problems = append(rd.problems[:0], fault.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
+			r.problems = append(r.problems[:0], fault.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
 		}
 		file.Digest, file.Size = p.raw.digest(), p.raw.n
 	}
-	tell(rd)
-	return file, rd.problems, err
+	tell(r)
+	return file, r.problems, err
+}
+
+// ownOf are the columns that the office made for a kind.
+func (rd Reader) ownOf(k record.Kind) []record.Column {
+	if k == record.Projects {
+		return rd.Own
+	}
+	return nil
 }
 
 func (r *reader) fail(row int32, column, value, expected string) {

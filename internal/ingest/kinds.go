@@ -51,7 +51,24 @@ func readProject(r *reader) {
 	if p.PlannedStart != 0 && p.PlannedFinish != 0 && p.PlannedFinish < p.PlannedStart {
 		r.wrong("planned_finish", "a day on or after planned_start "+p.PlannedStart.String())
 	}
+	p.Own = ownCells(r)
 	r.file.Projects = append(r.file.Projects, p)
+}
+
+// ownCells are what stands in the columns of the office's own that the file has; nil for none.
+func ownCells(r *reader) map[string]string {
+	var own map[string]string
+	for _, c := range r.file.Own {
+		key, _ := c.Own()
+		if _, has := r.at[c.Name]; !has && r.mapping.Fixed[c.Name] == "" {
+			continue
+		}
+		if own == nil {
+			own = map[string]string{}
+		}
+		own[key] = r.canonical(c)
+	}
+	return own
 }
 
 func readCalendar(r *reader) {

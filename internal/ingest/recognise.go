@@ -50,7 +50,7 @@ var alike = map[string]string{
 func suggestion(in *record.Input, head string) string {
 	bare := bareHead(head)
 	for _, c := range in.Columns {
-		if strings.ReplaceAll(c.Name, "_", " ") == bare {
+		if strings.ReplaceAll(c.Name, "_", " ") == bare || c.Title != "" && bareHead(c.Title) == bare {
 			return c.Name
 		}
 	}
@@ -106,10 +106,10 @@ var totals = []string{"total", "totals", "subtotal", "sub-total", "grand total",
 
 // look recognises a sheet. With suggest, heads that are not columns are guessed at; remembered mappings go before guesses.
 // What chosen settles is not recognised again.
-func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembered []intake.Mapping, suggest bool,
+func (rd Reader) look(file string, n named, kind record.Kind, chosen intake.Mapping, remembered []intake.Mapping, suggest bool,
 	order string) (*intake.Sheet,
 	error) {
-	s := &intake.Sheet{File: file, Name: n.name, Mapping: chosen}
+	s := &intake.Sheet{File: file, Name: n.name, Mapping: chosen, Own: rd.Own}
 	if s.Mapping.Kind == "" {
 		s.Mapping.Kind = kind
 	}
@@ -133,7 +133,7 @@ func look(file string, n named, kind record.Kind, chosen intake.Mapping, remembe
 			s.Sample = append(s.Sample, r.cells)
 		}
 	}
-	l := &looking{s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
+	l := &looking{own: rd.Own, s: s, above: above, suggest: suggest, traits: n.part.traits(), names: headNames(s.Heads)}
 	held := intake.Recall(remembered, l.names)
 	if held != nil && kind != "" && held.Kind != kind && (held.Fits(l.names) < len(l.names) || plainly(file, n.name, kind, l.names)) {
 		held = nil // made for fewer heads or for a file of another name, while the name says what it is
@@ -165,7 +165,7 @@ func (l *looking) alone(kind record.Kind, order string) intake.Mapping {
 	d.Decimal, d.Dates = "", ""
 	s := &intake.Sheet{File: l.s.File, Name: l.s.Name, Heads: l.s.Heads, Sample: l.s.Sample,
 		Mapping: intake.Mapping{Kind: kind, Dialect: d}}
-	bare := &looking{s: s, above: l.above, suggest: l.suggest, traits: l.traits, names: l.names}
+	bare := &looking{own: l.own, s: s, above: l.above, suggest: l.suggest, traits: l.traits, names: l.names}
 	bare.columns()
 	bare.finish(order)
 	return s.Mapping
@@ -258,6 +258,7 @@ func letters(i int) string {
 
 // looking is the work of recognising one sheet.
 type looking struct {
+	own     []record.Column // that the office made for projects
 	s       *intake.Sheet
 	suggest bool
 	traits  traits
@@ -286,7 +287,7 @@ func (l *looking) columns() {
 	if m.Factors == nil {
 		m.Factors = map[string]int64{}
 	}
-	in := m.Kind.Input()
+	in := m.Kind.InputWith(l.own)
 	if in == nil {
 		for _, n := range l.names {
 			m.Columns[n] = ""
@@ -359,7 +360,7 @@ var fraction = regexp.MustCompile(`^(0(\.\d+)?|1(\.0+)?)$`)
 func (l *looking) kindByHeads() record.Kind {
 	best, most := record.Kind(""), 0
 	for _, k := range record.Kinds() {
-		in := k.Input()
+		in := k.InputWith(l.own)
 		score, missing := 0, 0
 		got := map[string]bool{}
 		for _, n := range l.names {
@@ -415,7 +416,7 @@ func (l *looking) cells(columns ...string) []string {
 
 // of lists the columns of the kind with cells of some sorts.
 func (l *looking) of(sorts ...record.Cell) []string {
-	in := l.s.Mapping.Kind.Input()
+	in := l.s.Mapping.Kind.InputWith(l.own)
 	if in == nil {
 		return nil
 	}

@@ -7,9 +7,9 @@ import (
 )
 
 // Typed reads rows of cells in the kind's columns. The first is row 2, as in a file with a head.
-func (Reader) Typed(kind record.Kind, cells [][]string) (*kept.File, []fault.Problem) {
-	in := kind.Input()
-	f := &kept.File{Kind: kind, Name: string(kind)}
+func (rd Reader) Typed(kind record.Kind, cells [][]string) (*kept.File, []fault.Problem) {
+	f := &kept.File{Kind: kind, Name: string(kind), Own: rd.ownOf(kind)}
+	in := f.Input()
 	r := &reader{file: f, input: in, decimal: '.', at: map[string]int{}}
 	for i, c := range in.Columns {
 		r.at[c.Name] = i

@@ -48,6 +48,7 @@ type Column struct {
 	Choices  []string
 	Refers   Kind
 	Says     string
+	Title    string // what stands over it where its name does not tell; empty for the name in words
 }
 
 // must is a required column.

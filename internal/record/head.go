@@ -11,11 +11,14 @@ var heads = map[string]string{
 	"days_impact": "Working days if it strikes", "from_risk": "From the risk", "percent": "Percent", "hours_per_day": "Hours a day",
 	"utilisation_target": "Target utilisation, %", "from_project": "From project", "to_project": "To project", "review": "Next review",
 	"schedule_mode": "Dates are", "earned_value": "Earned value", "currency": "Currency", "month": "Month", "finish": "Expected finish",
-	"start": "Expected start", "capital_operating": "Type", "rate": "Rate",
+	"start": "Expected start", "says": "What it means", "capital_operating": "Type", "rate": "Rate",
 }
 
 // Head is what stands over a column where people read it: its name in words, with its unit.
 func (c Column) Head() string {
+	if c.Title != "" {
+		return c.Title
+	}
 	if h, ok := heads[c.Name]; ok {
 		return h
 	}
@@ -26,7 +29,9 @@ func (c Column) Head() string {
 // nouns are what single records are called, where a row is a record that people count.
 var nouns = map[Kind][2]string{Risks: {"risk", "risks"}, Issues: {"issue", "issues"}, Actions: {"action", "actions"},
 	Assignments: {"assignment", "assignments"}, Backlog: {"backlog item", "backlog items"}, Changes: {"change", "changes"},
-	Links: {"dependency", "dependencies"}, Commitments: {"commitment", "commitments"}, Activities: {"activity", "activities"}}
+	Links: {"dependency", "dependencies"}, Commitments: {"commitment", "commitments"}, Contacts: {"contact", "contacts"},
+	Documents: {"document", "documents"},
+	OwnFields: {"field", "fields"}, Activities: {"activity", "activities"}}
 
 // Noun is what n rows of the kind are called.
 func (k Kind) Noun(n int) string {

@@ -41,12 +41,16 @@ const (
 	Benefits    Kind = "benefits"
 	Assignments Kind = "assignments"
 	Absences    Kind = "absences"
+
+	OwnFields Kind = "own_fields"
+	Contacts  Kind = "contacts"
+	Documents Kind = "documents"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
-var inputs = []*Input{structure, calendars, costCodes, rates, projects, activities, links, budget, forecast, actuals, statuses,
+var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
-	risks, issues, actions, backlog, benefits, assignments, absences}
+	risks, issues, actions, backlog, benefits, assignments, absences, contacts, documents}
 
 // Owner says whose rows of a kind are.
 type Owner uint8

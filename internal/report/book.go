@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/report"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/export"
 )
 
 // Book writes a report as a workbook: a sheet for each section, or for each table of one that has several, with real numbers and dates,
@@ -192,7 +193,7 @@ func cellText(text string) string {
 
 // date is a day as spreadsheets hold it, or as text where they have none.
 func (s *sheetWriter) date(d calendar.Date) any {
-	if t, ok := timeOf(d.String()); ok {
+	if t, ok := export.Day(d.String()); ok {
 		return excelize.Cell{StyleID: s.day, Value: t}
 	}
 	return d.String()

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app/judge"
 	"turret/internal/core/check"
+	"turret/internal/export"
 )
 
 // Findings writes what checks found, one record after the other.
@@ -78,7 +79,7 @@ func (t *Findings) CSV(out io.Writer) error {
 		cells := []string{x.Severity, x.Check, x.Project, x.Record, x.Kind, x.Field, x.Says, x.Mend, x.File, row,
 			strconv.FormatBool(x.New), x.Accepted, x.By, x.Until}
 		for k := range cells {
-			cells[k] = Safe(cells[k])
+			cells[k] = export.Safe(cells[k])
 		}
 		if err := w.Write(cells); err != nil {
 			return err

@@ -4,10 +4,12 @@ import (
 	"cmp"
 	"fmt"
 
+	"turret/internal/app/assess"
 	"turret/internal/app/report"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 	"turret/internal/scene"
 )
 
@@ -63,8 +65,11 @@ func (c *composer) state() string {
 	return "not published"
 }
 
-// measured is a column of a measure.
-func measured(key string) column {
+// measured is a column of a measure, or of a field of the office's own.
+func measured(a *assess.Assessment, key string) column {
+	if own, ok := a.OwnField(key); ok {
+		return column{Head: own.Head(), Width: 70, Right: own.Cell == record.Number || own.Cell == record.Day}
+	}
 	d, _ := measure.Lookup(key)
 	k := column{Head: d.Name, Width: 70, Right: true, Unit: d.Unit, Value: true, Sum: d.Unit == measure.Money && d.Rollup == measure.Sum}
 	if d.Unit == measure.Health {
@@ -81,6 +86,10 @@ var deviations = map[string]struct {
 
 // figure is a project's measure in a table.
 func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
+	if own, ok := c.OwnField(key); ok {
+		name, _ := own.Own()
+		return cell{Text: assess.OwnText(q, own), Plain: q.Own[name]}
+	}
 	d, _ := measure.Lookup(key)
 	v := q.Value(key)
 	x := cell{Value: v, Text: c.short(d, v)}
@@ -113,7 +122,7 @@ func (c *composer) short(d measure.Definition, v measure.Value) string {
 func (c *composer) byMeasure(list []*measure.Project, keys []string, drawn bool) *table {
 	t := &table{Columns: []column{{Head: "Project", Width: 150}}, Empty: "No project is in it."}
 	for _, k := range keys {
-		col := measured(k)
+		col := measured(c.Assessment, k)
 		if _, ok := deviations[k]; ok && drawn {
 			col.Width = 100
 		}
@@ -134,6 +143,10 @@ func (c *composer) total(list []*measure.Project, keys []string, name string) ro
 	g := measure.Roll(list, c.Env)
 	r := row{Total: true, Cells: []cell{{Text: name, Bold: true, Plain: "*"}}}
 	for _, k := range keys {
+		if _, own := c.OwnField(k); own {
+			r.Cells = append(r.Cells, cell{})
+			continue
+		}
 		d, _ := measure.Lookup(k)
 		x := cell{Bold: true, Value: g.Value(k)}
 		if d.Unit != measure.Health {

@@ -12,16 +12,8 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/trace"
 	"turret/internal/core/measure"
+	"turret/internal/export"
 )
-
-// Safe guards a text cell that a spreadsheet would run as a formula, with an apostrophe before it; and one that is guarded already, so
-// that the reader of CSV, which takes one apostrophe off, gets back what was written.
-func Safe(s string) string {
-	if bare := strings.TrimLeft(s, "'"); bare != "" && strings.ContainsRune("=+-@\t\r", rune(bare[0])) {
-		return "'" + s
-	}
-	return s
-}
 
 // Table is a scope's figures: one row per project, then the total.
 type Table struct {
@@ -54,7 +46,7 @@ func (t *Table) CSV(w io.Writer) error {
 		return err
 	}
 	err := t.rows(func(name string, values []measure.Value) error {
-		cells := []string{Safe(name), t.Env.AsOf.String(), string(t.Env.Currency)}
+		cells := []string{export.Safe(name), t.Env.AsOf.String(), string(t.Env.Currency)}
 		for i, v := range values {
 			d, _ := measure.Lookup(t.Keys[i])
 			cells = append(cells, v.Text(d.Unit, t.Env.Currency))

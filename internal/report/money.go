@@ -11,6 +11,8 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app/assess"
+	"turret/internal/export"
+	"turret/internal/record"
 
 	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
@@ -33,32 +35,55 @@ func Money(w io.Writer, name string, a *assess.Assessment, t *appmoney.Table) er
 	for i := range t.Groups {
 		g := &t.Groups[i]
 		for _, p := range g.Projects {
-			_ = out.Write(append([]string{Safe(g.Name), Safe(p.Code), Safe(p.Name), a.Env.AsOf.String(), string(a.Env.Currency)},
-				texts(t.Keys, p.Value, a)...))
+			_ = out.Write(append([]string{export.Safe(g.Name), export.Safe(p.Code), export.Safe(p.Name), a.Env.AsOf.String(),
+				string(a.Env.Currency)},
+				texts(t.Keys, ofProject(p), a)...))
 		}
 	}
-	_ = out.Write(append([]string{"*", "*", "", a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, t.Total.Value, a)...))
+	_ = out.Write(append([]string{"*", "*", "", a.Env.AsOf.String(), string(a.Env.Currency)}, texts(t.Keys, ofGroup(t.Total), a)...))
 	out.Flush()
 	return out.Error()
 }
 
-func texts(keys []string, of func(string) measure.Value, a *assess.Assessment) []string {
+// source is what a row of a table by measures is of: its figures, and for a project its fields of the office's own.
+type source struct {
+	value func(string) measure.Value
+	own   map[string]string
+}
+
+func ofProject(p *measure.Project) source { return source{p.Value, p.Own} }
+func ofGroup(g *measure.Group) source     { return source{value: g.Value} }
+
+// text is a cell as files hold it; false where there is nothing.
+func (s source) text(key string, a *assess.Assessment) (string, bool) {
+	if c, ok := a.OwnField(key); ok {
+		name, _ := c.Own()
+		return s.own[name], s.own[name] != ""
+	}
+	d, _ := measure.Lookup(key)
+	v := s.value(key)
+	return v.Text(d.Unit, a.Env.Currency), v.Known
+}
+
+func texts(keys []string, of source, a *assess.Assessment) []string {
 	var list []string
 	for _, k := range keys {
-		d, _ := measure.Lookup(k)
-		list = append(list, of(k).Text(d.Unit, a.Env.Currency))
+		text, _ := of.text(k, a)
+		if _, own := a.OwnField(k); own {
+			text = export.Safe(text)
+		}
+		list = append(list, text)
 	}
 	return list
 }
 
 func moneyJSON(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
-	row := func(group, code string, of func(string) measure.Value) map[string]any {
+	row := func(group, code string, of source) map[string]any {
 		m := map[string]any{"group": group, "project": code, "as_of": a.Env.AsOf.String(), "currency": a.Env.Currency}
 		for _, k := range t.Keys {
-			d, _ := measure.Lookup(k)
 			m[k] = nil
-			if v := of(k); v.Known {
-				m[k] = v.Text(d.Unit, a.Env.Currency)
+			if text, ok := of.text(k, a); ok {
+				m[k] = text
 			}
 		}
 		return m
@@ -66,12 +91,12 @@ func moneyJSON(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	list := []map[string]any{}
 	for i := range t.Groups {
 		for _, p := range t.Groups[i].Projects {
-			list = append(list, row(t.Groups[i].Name, p.Code, p.Value))
+			list = append(list, row(t.Groups[i].Name, p.Code, ofProject(p)))
 		}
 	}
 	e := json.NewEncoder(w)
 	e.SetIndent("", "  ")
-	return e.Encode(append(list, row("*", "*", t.Total.Value)))
+	return e.Encode(append(list, row("*", "*", ofGroup(t.Total))))
 }
 
 // sheetWriter writes a sheet row by row; the first error sticks.
@@ -186,23 +211,22 @@ func moneyBook(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	s.freeze(3, 1)
 	heads := []string{"group", "project", "name"}
 	for _, k := range t.Keys {
-		d, _ := measure.Lookup(k)
-		heads = append(heads, d.Name)
+		heads = append(heads, headOf(k, a))
 	}
 	s.heads(heads...)
 	for i := range t.Groups {
 		g := &t.Groups[i]
 		first := s.row
 		for _, p := range g.Projects {
-			s.line(s.measures(t.Keys, p.Value, cur, []any{g.Name, p.Code, p.Name})...)
+			s.line(s.measures(t.Keys, ofProject(p), a, []any{g.Name, p.Code, p.Name})...)
 		}
 		if t.By != "" {
-			s.line(s.totals(t.Keys, g.Value, cur, fmt.Sprintf("Total %s", g.Name),
+			s.line(s.totals(t.Keys, ofGroup(g.Group), a, fmt.Sprintf("Total %s", g.Name),
 				func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.row-1) })...)
 		}
 	}
 	last := s.row - 1
-	s.line(s.totals(t.Keys, t.Total.Value, cur, "Total",
+	s.line(s.totals(t.Keys, ofGroup(t.Total), a, "Total",
 		func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s2:%s%d)", col, col, last) })...)
 	if s.err == nil {
 		err := s.out.Flush()
@@ -221,12 +245,39 @@ func moneyBook(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 }
 
 // measures are the cells of a row of figures.
-func (s *sheetWriter) measures(keys []string, of func(string) measure.Value, cur money.Currency, lead []any) []any {
+func (s *sheetWriter) measures(keys []string, of source, a *assess.Assessment, lead []any) []any {
 	for _, k := range keys {
-		d, _ := measure.Lookup(k)
-		lead = append(lead, s.figure(d.Unit, of(k), cur))
+		lead = append(lead, s.cellOf(k, of, a))
 	}
 	return lead
+}
+
+func (s *sheetWriter) cellOf(key string, of source, a *assess.Assessment) any {
+	c, own := a.OwnField(key)
+	if !own {
+		d, _ := measure.Lookup(key)
+		return s.figure(d.Unit, of.value(key), a.Env.Currency)
+	}
+	text, ok := of.text(key, a)
+	if n, is := export.Float(text); is && c.Cell == record.Number {
+		return n
+	}
+	if day, is := export.Day(text); is && c.Cell == record.Day {
+		return excelize.Cell{StyleID: s.day, Value: day}
+	}
+	if !ok {
+		return nil
+	}
+	return cellText(text)
+}
+
+// headOf is the head of a column of a table by measures.
+func headOf(key string, a *assess.Assessment) string {
+	if c, own := a.OwnField(key); own {
+		return c.Head()
+	}
+	d, _ := measure.Lookup(key)
+	return d.Name
 }
 
 func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency) any {
@@ -248,7 +299,7 @@ func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency
 }
 
 // totals are formulas where a column adds up, and figures where it is computed from sums.
-func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur money.Currency, name string,
+func (s *sheetWriter) totals(keys []string, of source, a *assess.Assessment, name string,
 	formula func(col string) string) []any {
 	cells := []any{excelize.Cell{StyleID: s.sum, Value: name}, nil, nil}
 	for i, k := range keys {
@@ -257,7 +308,7 @@ func (s *sheetWriter) totals(keys []string, of func(string) measure.Value, cur m
 		case d.Unit == measure.Money && d.Rollup == measure.Sum:
 			cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: formula(columnName(4 + i))})
 		default:
-			cells = append(cells, s.figure(d.Unit, of(k), cur))
+			cells = append(cells, s.cellOf(k, of, a))
 		}
 	}
 	return cells
@@ -306,7 +357,7 @@ func Sheet(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) er
 	_ = out.Write(heads)
 	for _, row := range rows {
 		for _, i := range []int{0, 1, 5, 6, 7, 9} {
-			row[i] = Safe(row[i])
+			row[i] = export.Safe(row[i])
 		}
 		_ = out.Write(row)
 	}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"turret/internal/app/report"
+	"turret/internal/export"
 )
 
 // Plain writes the tables of a report as CSV: one file where it has one table, else an archive of one file each. It tells which by the
@@ -64,7 +65,7 @@ func (d *document) csv(w io.Writer, t *table) error {
 		for k := range r.Cells {
 			cells[k] = strings.TrimSpace(r.Cells[k].plain(&t.Columns[k], d.Currency))
 			if !t.Columns[k].Value {
-				cells[k] = Safe(cells[k])
+				cells[k] = export.Safe(cells[k])
 			}
 		}
 		if err := out.Write(append(cells, d.AsOf.String(), string(d.Currency))); err != nil {

@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/plan"
 	"turret/internal/core/measure"
+	"turret/internal/export"
 )
 
 // Rehearsal writes the findings of a rehearsal, as rehearsal.csv or rehearsal.pdf.
@@ -30,7 +31,7 @@ func rehearsalCSV(w io.Writer, f *plan.Findings) error {
 			[...]string{"activity", "summary", "milestone", "deliverable"}[s.Activity.Kind],
 			s.From.String(), s.To.String(), fmt.Sprint(s.Days), Through(s.Chain)}
 		for k := range cells {
-			cells[k] = Safe(cells[k])
+			cells[k] = export.Safe(cells[k])
 		}
 		if err := out.Write(cells); err != nil {
 			return err

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
+	"turret/internal/export"
 
 	appreport "turret/internal/app/report"
 	"turret/internal/core/calendar"
@@ -105,6 +106,6 @@ func TestTextsThatAreFormulasAreGuarded(t *testing.T) {
 	tab := report.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &assess.Scope{Projects: l.Open}}
 	require.NoError(t, tab.CSV(&b))
 	assert.Equal(t, "project,as_of,currency,bac,vac\n'=A,2026-10-31,EUR,1000.00,\n*,2026-10-31,EUR,1000.00,\n", b.String())
-	assert.Equal(t, "'@x", report.Safe("@x"))
-	assert.Equal(t, "x=1", report.Safe("x=1"))
+	assert.Equal(t, "'@x", export.Safe("@x"))
+	assert.Equal(t, "x=1", export.Safe("x=1"))
 }

@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"turret/internal/export"
+
 	"github.com/xuri/excelize/v2"
 )
 
@@ -22,7 +24,7 @@ func Shown(w io.Writer, format, name string, heads []string, rows [][]string) er
 	case "xlsx":
 		return shownBook(w, name, heads, rows)
 	}
-	return ErrFormat
+	return export.ErrFormat
 }
 
 func shownCSV(w io.Writer, heads []string, rows [][]string) error {
@@ -31,7 +33,7 @@ func shownCSV(w io.Writer, heads []string, rows [][]string) error {
 		cells := make([]string, len(row))
 		for i, text := range row {
 			if cells[i] = text; shownNumber.FindString(text) == "" { // a minus is not the start of a formula
-				cells[i] = Safe(text)
+				cells[i] = export.Safe(text)
 			}
 		}
 		_ = out.Write(cells)

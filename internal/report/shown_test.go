@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"testing"
 
+	"turret/internal/export"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
@@ -43,5 +45,5 @@ func TestShownTables(t *testing.T) {
 	formula, err := book.GetCellFormula("milestones", "A2")
 	require.NoError(t, err)
 	assert.Empty(t, formula)
-	require.ErrorIs(t, Shown(&b, "pdf", "milestones", heads, rows), ErrFormat)
+	require.ErrorIs(t, Shown(&b, "pdf", "milestones", heads, rows), export.ErrFormat)
 }

@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/export"
 	"turret/internal/scene"
 )
 
@@ -30,7 +31,7 @@ func Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) 
 		out := csv.NewWriter(w)
 		err := timelineRows(a, t, func(cells []string) error {
 			for i := range cells {
-				cells[i] = Safe(cells[i])
+				cells[i] = export.Safe(cells[i])
 			}
 			return out.Write(cells)
 		})
@@ -192,14 +193,14 @@ func workbook(w io.Writer, name string, rows func(each func([]string) error) err
 		n++
 		list := make([]any, len(cells))
 		for i, c := range cells {
-			switch d, ok := timeOf(c); {
+			switch d, ok := export.Day(c); {
 			case n == 1:
 				list[i] = excelize.Cell{StyleID: bold, Value: c}
 			case c == "":
 			case ok && slices.Contains(days, i):
 				list[i] = excelize.Cell{StyleID: day, Value: d}
 			default:
-				if x, ok := floatOf(c); ok && !strings.HasPrefix(c, "0") || c == "0" || strings.HasPrefix(c, "0.") {
+				if x, ok := export.Float(c); ok && !strings.HasPrefix(c, "0") || c == "0" || strings.HasPrefix(c, "0.") {
 					list[i] = x
 				} else {
 					list[i] = c

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app/audit"
 	"turret/internal/app/kept"
+	"turret/internal/seal"
 )
 
 // enter adds an entry to the trail, sealed with the one before.
@@ -24,7 +25,7 @@ func enter(ctx context.Context, tx *sqlx.Tx, e kept.Entry) error {
 	}
 	e.ID++
 	e.At = e.At.UTC().Truncate(time.Second)
-	if err := seal(ctx, tx, &e); err != nil {
+	if err := seal.Make(ctx, tx, &e); err != nil {
 		return err
 	}
 	_, err := tx.ExecContext(ctx,
@@ -64,4 +65,23 @@ func scanEntries(rows *sql.Rows, err error, row func(*kept.Entry)) error {
 		row(&e)
 		return errors.Join(err, parse)
 	})
+}
+
+// HoldTrail passes every entry of the trail, oldest first, and tells what is not as the entries made it: rows changed, taken out or put in,
+// and changes that no act made.
+func (s *Store) HoldTrail(ctx context.Context, each func(*kept.Entry)) (wrong []string, err error) {
+	err = s.moment(ctx, func(q queryer) error {
+		var texts []string
+		var last kept.Entry
+		err := reading{q}.AuditTrail(ctx, func(e *kept.Entry) {
+			texts, last = append(texts, e.Made), *e
+			each(e)
+		})
+		if err != nil {
+			return err
+		}
+		wrong, err = seal.Held(ctx, q, texts, last.Digest)
+		return err
+	})
+	return wrong, err
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/kept"
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
@@ -102,7 +103,7 @@ var unbounded = map[string]string{
 
 // Within a bound before anything came nothing is read, whichever way; without one every way reads something.
 func TestEveryQuerySeesTheBound(t *testing.T) {
-	s, o, _ := filled(t)
+	s, o, _ := apptest.Filled(t)
 	methods := reflect.TypeFor[kept.Reading]()
 	read := func(name string, r kept.Reading) int {
 		n := 0

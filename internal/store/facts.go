@@ -35,7 +35,7 @@ func (r reading) Masters(ctx context.Context) (*kept.Masters, error) {
 	m := &kept.Masters{}
 	return m, r.moment(ctx, func(q queryer) error {
 		for _, step := range []func(context.Context, queryer, *kept.Masters) error{readReporting, readNodes, readProjects,
-			readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations} {
+			readOwnFields, readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations} {
 			if err := step(ctx, q, m); err != nil {
 				return err
 			}
@@ -77,13 +77,17 @@ func readNodes(ctx context.Context, q queryer, m *kept.Masters) error {
 func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT p.id, p.code, r.name, coalesce(n.id, 0), r.lead, r.sponsor, r.category, r.stage,
 		r.business_unit, r.status, r.currency, r.planned_start, r.planned_finish, r.required_finish, r.driven, r.earned_value,
-		r.load_id, r.row
+		r.own, r.load_id, r.row
 		FROM current_projects c JOIN project_rows r USING (project_id, load_id) JOIN projects p ON p.id = c.project_id
 		LEFT JOIN nodes n ON n.code = r.parent ORDER BY p.code`)
 	return each(rows, err, func(scan scanner) error {
 		var p measure.Info
+		var own string
 		err := scan(&p.ID, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
-			&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &p.Ref.Load, &p.Ref.Row)
+			&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &own, &p.Ref.Load, &p.Ref.Row)
+		if err == nil {
+			p.Own, err = ownOf(own)
+		}
 		m.Projects = append(m.Projects, p)
 		return err
 	})

@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"turret/internal/app/kept"
+	"turret/internal/seal"
 )
 
 // notRows are tables with a load that hold nothing it brought.
@@ -156,9 +157,9 @@ func (s *Store) hashRows(ctx context.Context, sums map[int64]hash.Hash, query, l
 			switch of := codes[names[i]]; {
 			case names[i] == "load_id" || names[i] == "revision_id": // numbers of the file's own
 			case of != nil:
-				hashCell(h, names[i], []byte(of[string(cell)]))
+				seal.Cell(h, names[i], []byte(of[string(cell)]))
 			default:
-				hashCell(h, names[i], cell)
+				seal.Cell(h, names[i], cell)
 			}
 		}
 		h.Write([]byte{'\n'})

@@ -37,7 +37,7 @@ var sources = map[record.Kind]source{
 	record.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
 	record.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
 		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven,
-			t.earned_value`, scanProject),
+			t.earned_value, t.own`, scanProject),
 	record.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency",
 		scanCostCode),
 	record.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
@@ -102,6 +102,11 @@ func (r reading) Rows(ctx context.Context, kind record.Kind, which kept.Selectio
 		return nil, err
 	}
 	f := &kept.File{Kind: kind}
+	if kind == record.Projects {
+		if f.Own, err = readOwn(ctx, r.q); err != nil {
+			return nil, err
+		}
+	}
 	rows, err := r.q.QueryContext(ctx, q, args...)
 	err = each(rows, err, func(scan scanner) error { return src.scan(f, scan) })
 	f.Rows = f.Len()
@@ -117,8 +122,12 @@ func scanNode(f *kept.File, scan scanner) error {
 
 func scanProject(f *kept.File, scan scanner) error {
 	var p kept.ProjectRow
+	var own string
 	err := scan(&p.Row, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
-		&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue)
+		&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &own)
+	if err == nil {
+		p.Own, err = ownOf(own)
+	}
 	f.Projects = append(f.Projects, p)
 	return err
 }

@@ -265,10 +265,10 @@ func (w *writer) nodes(f *kept.File, load int64) error {
 
 func (w *writer) projects(f *kept.File, load int64) error {
 	return w.coded("projects", `name, parent, lead, sponsor, category, stage, business_unit, status, currency, planned_start,
-		planned_finish, required_finish, driven, earned_value`, len(f.Projects), func(i int) (string, []any) {
+		planned_finish, required_finish, driven, earned_value, own`, len(f.Projects), func(i int) (string, []any) {
 		p := &f.Projects[i]
 		return p.Code, []any{p.Row, p.Name, p.Parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status,
-			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue}
+			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue, ownText(p.Own)}
 	}, load)
 }
 

@@ -55,8 +55,10 @@ func (noReports) Report(w io.Writer, format string, c *report.Content) (string, 
 func (noReports) Preview(c *report.Content, _, _ int) ([]string, int, error) {
 	return []string{"<svg></svg>"}, 1, nil
 }
-func (noReports) Sample(record.Kind) []byte                                              { return nil }
-func (noReports) Template(io.Writer, record.Kind, [][]string, map[string][]string) error { return nil }
+func (noReports) Sample(*record.Input) []byte { return nil }
+func (noReports) Template(io.Writer, *record.Input, [][]string, map[string][]string) error {
+	return nil
+}
 func (noReports) Money(w io.Writer, name string, _ *assess.Assessment, _ *money.Table) error {
 	_, err := io.WriteString(w, name)
 	return err

@@ -42,7 +42,9 @@ type Sent struct {
 func Send(t *testing.T, o *app.Office, list ...Sent) {
 	t.Helper()
 	for _, x := range list {
-		f, problems, err := ingest.CSV(string(x.Kind)+".csv", x.Kind, strings.NewReader(x.Text))
+		own, err := o.Intake.Own(Ctx)
+		require.NoError(t, err)
+		f, problems, err := ingest.Reader{Own: own}.CSV(string(x.Kind)+".csv", x.Kind, strings.NewReader(x.Text))
 		require.NoError(t, err)
 		require.Empty(t, problems, x.Text)
 		_, err = o.Intake.Import(Ctx, []*kept.File{f}, intake.Origin{Period: x.Period})
@@ -88,10 +90,10 @@ func Open(t *testing.T, a *assess.Assessment) *assess.Scope {
 	return s
 }
 
-// Read is a file of a kind as it is read.
-func Read(t *testing.T, kind record.Kind, text string) *kept.File {
+// Read is a file of a kind as it is read, in an office with fields of its own or without.
+func Read(t *testing.T, kind record.Kind, text string, own ...record.Column) *kept.File {
 	t.Helper()
-	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+	f, problems, err := ingest.Reader{Own: own}.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
 	require.Empty(t, problems)
 	return f

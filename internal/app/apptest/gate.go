@@ -47,6 +47,9 @@ var RowsOf = map[record.Kind]string{
 	record.Backlog:     "project,code,title\nP,B1,New\n",
 	record.Benefits:    "project,code,name,month,planned\nP,G1,Gain,2026-10,7\n",
 	record.Absences:    "person,from,to\nK,2026-12-21,2026-12-31\n",
+	record.OwnFields:   "code,name,type\ncounty,County,text\n",
+	record.Contacts:    "project,name\nP,Cole\n",
+	record.Documents:   "project,title,address\nP,Case,https://files.example.org/case\n",
 	record.Assignments: "role,project,from,to,percent\nwelder,P,2026-10-05,2026-10-09,50\n",
 }
 

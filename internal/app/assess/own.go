@@ -21,6 +21,9 @@ func readyOwn(a *Assessment) {
 			continue
 		}
 		r, err := x.Ready()
+		if err == nil {
+			err = r.Knows(a)
+		}
 		if err != nil {
 			a.Broken = append(a.Broken, x.Name+": "+err.Error())
 			continue

@@ -21,6 +21,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Bounds of an expression.
@@ -36,6 +37,7 @@ type Expression struct {
 	on      string
 	program *vm.Program
 	names   []string // of projects, that it uses
+	own     []string // fields of the office's own that it uses, by their codes
 	nodes   int      // its parts
 	reads   int      // how often the bytes of texts are read, at most
 }
@@ -51,6 +53,8 @@ type Frame interface {
 	// Programme is the programme a project belongs to, nil for none.
 	Programme(p *measure.Project) *kept.Node
 	Environment() *measure.Env
+	// OwnField is the field of the office's own that a column such as own.county is of.
+	OwnField(name string) (record.Column, bool)
 }
 
 // facts are names of a project besides the catalogue's.
@@ -180,6 +184,7 @@ func typesOf(on string) map[string]any {
 	if fields, ok := recordFields[on]; ok {
 		env[on] = fields
 	}
+	env[own] = map[string]any{}
 	return env
 }
 
@@ -216,7 +221,7 @@ func Compile(text, on string) (*Expression, error) {
 		return nil, wrong(understood(err, on))
 	}
 	node := program.Node()
-	v := &visitor{x: x, lists: map[ast.Node]bool{}}
+	v := &visitor{x: x, lists: map[ast.Node]bool{}, fields: map[ast.Node]bool{}}
 	v.walk(node)
 	if v.refused != "" {
 		return nil, wrong("a condition about one record, of names, numbers, texts and comparisons; it cannot have " + v.refused)
@@ -229,6 +234,7 @@ func Compile(text, on string) (*Expression, error) {
 type visitor struct {
 	x       *Expression
 	lists   map[ast.Node]bool // that stand after in
+	fields  map[ast.Node]bool // names of own that stand before a field of it
 	refused string            // what it must not have
 }
 
@@ -238,7 +244,7 @@ func (v *visitor) walk(node ast.Node) {
 	ast.Walk(&node, v)
 }
 
-// listed notes the lists that stand after in.
+// listed notes the lists that stand after in, and the fields of the office's own.
 type listed struct{ *visitor }
 
 // Visit implements ast.Visitor.
@@ -246,6 +252,7 @@ func (v listed) Visit(node *ast.Node) {
 	if n, ok := (*node).(*ast.BinaryNode); ok && n.Operator == "in" {
 		v.lists[n.Right] = true
 	}
+	v.field(*node)
 }
 
 // Visit implements ast.Visitor.
@@ -253,6 +260,9 @@ func (v *visitor) Visit(node *ast.Node) {
 	v.weigh(*node)
 	if n, ok := (*node).(*ast.BuiltinNode); ok && !slices.Contains(helpful, n.Name) {
 		v.refuse(n.Name)
+	}
+	if id, ok := (*node).(*ast.IdentifierNode); ok && id.Value == own && !v.fields[*node] {
+		v.refuse("own without a field, as in own.county,")
 	}
 	if id, ok := (*node).(*ast.IdentifierNode); ok && recordFields[id.Value] == nil && !slices.Contains(v.x.names, id.Value) {
 		v.x.names = append(v.x.names, id.Value)
@@ -331,6 +341,14 @@ type given map[string]any
 func (x *Expression) values(a Frame, p *measure.Project) (given, bool) {
 	env := given{}
 	for _, name := range x.names {
+		if name == own {
+			fields, ok := x.ownValues(a, p)
+			if !ok {
+				return nil, false
+			}
+			env[own] = fields
+			continue
+		}
 		d, ok := measure.Lookup(name)
 		if !ok {
 			for _, n := range projectNames {

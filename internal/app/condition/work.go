@@ -58,8 +58,11 @@ func bytesOf(fields any) int {
 func (g given) bytes() int {
 	n := 0
 	for _, v := range g {
-		if s, ok := v.(string); ok {
-			n += len(s)
+		switch v := v.(type) {
+		case string:
+			n += len(v)
+		case map[string]any:
+			n += given(v).bytes()
 		}
 	}
 	return n

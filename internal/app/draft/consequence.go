@@ -27,6 +27,7 @@ type Consequences struct {
 // Change counts what happens to the rows of one kind, of one project where the kind belongs to projects.
 type Change struct {
 	Kind                     record.Kind
+	Input                    *record.Input // with the columns of the office's own
 	Project                  string
 	New, Changed, Gone, Same int
 	Zero                     int         // rows of the file whose amount is 0
@@ -142,7 +143,7 @@ func (o *Office) changes(ctx context.Context, view kept.Reading, c *Consequences
 // kind; where several have the same key they are paired in their order. Masters that a file does not name stay, and so do
 // postings; of the other kinds a file brings the whole of each project in it.
 func Differences(old, now *kept.File) []Change {
-	in := now.Kind.Input()
+	in := now.Input()
 	at := intake.KeyColumns(in)
 	group := func(f *kept.File, i int) string {
 		if now.Kind.PerProject() {
@@ -155,7 +156,7 @@ func Differences(old, now *kept.File) []Change {
 	change := func(project string) *Change {
 		c, ok := by[project]
 		if !ok {
-			c = &Change{Kind: now.Kind, Project: project}
+			c = &Change{Kind: now.Kind, Input: in, Project: project}
 			by[project] = c
 			order = append(order, project)
 		}

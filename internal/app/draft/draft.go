@@ -113,9 +113,19 @@ func (o *Office) receive(ctx context.Context, d *Draft, next func() (*Upload, er
 	return o.recognise(ctx, d)
 }
 
+// knowing is a reader that knows the columns which the office has by now.
+func knowing(ctx context.Context, o *Office) (intake.Reader, error) {
+	own, err := o.intake.Own(ctx)
+	return o.reader.With(own), err
+}
+
 // recognise looks at every file afresh, with what is remembered of the source.
 func (o *Office) recognise(ctx context.Context, d *Draft) error {
 	settings, err := o.setting.Now(ctx)
+	if err != nil {
+		return err
+	}
+	reader, err := knowing(ctx, o)
 	if err != nil {
 		return err
 	}
@@ -127,7 +137,7 @@ func (o *Office) recognise(ctx context.Context, d *Draft) error {
 	}
 	d.Sheets = nil
 	for i, f := range d.Files {
-		sheets, err := o.reader.Sheets(o.desk.Path(d, i), f.Name, remembered, settings)
+		sheets, err := reader.Sheets(o.desk.Path(d, i), f.Name, remembered, settings)
 		if err != nil {
 			return err
 		}
@@ -204,11 +214,15 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 	if err != nil {
 		return nil, err
 	}
+	reader, err := knowing(ctx, o)
+	if err != nil {
+		return nil, err
+	}
 	for i := range d.Sheets {
 		if i >= len(mappings) {
 			break
 		}
-		if err := o.remapSheet(d, i, mappings[i], settings); err != nil {
+		if err := o.remapSheet(d, i, mappings[i], reader, settings); err != nil {
 			return nil, err
 		}
 	}
@@ -216,7 +230,7 @@ func (o *Office) Remap(ctx context.Context, id, source string, period calendar.P
 }
 
 // remapSheet takes a mapping for a sheet; where its dialect changed, the sheet is looked at again.
-func (o *Office) remapSheet(d *Draft, i int, m intake.Mapping, settings *setting.Settings) error {
+func (o *Office) remapSheet(d *Draft, i int, m intake.Mapping, reader intake.Reader, settings *setting.Settings) error {
 	s := &d.Sheets[i]
 	old := s.Sheet.Mapping
 	s.Sheet.Mapping = m
@@ -224,7 +238,7 @@ func (o *Office) remapSheet(d *Draft, i int, m intake.Mapping, settings *setting
 		s.Sheet.Mapping.Heads = old.Heads
 		return nil
 	}
-	again, err := o.reader.Look(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, m, settings)
+	again, err := reader.Look(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, m, settings)
 	if err != nil {
 		return err
 	}
@@ -262,13 +276,14 @@ type Taken struct {
 }
 
 // lacking lists the columns that a mapping fills from nothing.
-func lacking(m *intake.Mapping, months bool) []string {
+func lacking(s *intake.Sheet) []string {
+	m, months := &s.Mapping, len(s.Months) > 0
 	has := map[string]bool{}
 	for _, c := range m.Columns {
 		has[c] = true
 	}
 	var list []string
-	for _, c := range m.Kind.Input().Columns {
+	for _, c := range s.Input().Columns {
 		if _, fixed := m.Fixed[c.Name]; !has[c.Name] && !fixed && !(months && (c.Name == "month" || c.Name == "amount")) {
 			list = append(list, c.Name)
 		}
@@ -279,22 +294,22 @@ func lacking(m *intake.Mapping, months bool) []string {
 // keep fills the columns that a file lacks with the present cells of rows that are there already, and says which; where the columns are to
 // be emptied instead, it says what that takes away.
 func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fault.Problem, error) {
-	lacking := slices.DeleteFunc(lacking(&s.Mapping, len(s.Months) > 0), func(name string) bool {
+	lacking := slices.DeleteFunc(lacking(s), func(name string) bool {
 		return slices.Contains(intake.OfItsPeriod[f.Kind], name)
 	})
-	if !f.Kind.IsRevision() || len(lacking) == 0 || f.Len() == 0 {
+	if f.Kind.Adds() || len(lacking) == 0 || f.Len() == 0 {
 		return nil, nil
 	}
-	in := f.Kind.Input()
+	in := f.Input()
 	at := slices.DeleteFunc(intake.KeyColumns(in), func(i int) bool { return slices.Contains(lacking, in.Columns[i].Name) })
 	now, err := o.present(ctx, f, at)
 	if err != nil || len(now) == 0 {
 		return nil, err
 	}
-	rows, numbers := make([][]string, f.Len()), make([]int32, f.Len())
+	rows := make([][]string, f.Len())
 	lost := map[string]int{}
 	for i := range rows {
-		rows[i], numbers[i] = f.Cells(i), f.Row(i)
+		rows[i] = f.Cells(i)
 		had := now[intake.KeyOf(rows[i], at)]
 		for j, c := range in.Columns {
 			if had != nil && had[j] != "" && slices.Contains(lacking, c.Name) && rows[i][j] != had[j] {
@@ -313,41 +328,42 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 		}
 	}
 	if s.Mapping.Clear {
+		for i := range f.Projects {
+			f.Projects[i].EmptyOwn(lacking)
+		}
 		return []fault.Problem{{File: f.Name, Expected: "the columns that stood filled so far; as was chosen, these become empty: " +
 			strings.Join(words, ", ")}}, nil
 	}
-	filled, problems := o.reader.Typed(f.Kind, rows)
+	filled, problems := o.reader.With(f.Own).Typed(f.Kind, rows)
 	if len(problems) > 0 {
 		return nil, &fault.Refusal{Problems: problems}
 	}
-	number(filled, numbers)
-	for i := range f.Lines {
-		filled.Lines[i].Part = f.Lines[i].Part
-	}
-	f.Activities, f.Links, f.Lines, f.Statuses = filled.Activities, filled.Links, filled.Lines, filled.Statuses
-	f.Recognised += ", kept from the revision before: " + strings.Join(words, ", ")
+	take(f, filled)
+	f.Recognised += ", kept from what stood before: " + strings.Join(words, ", ")
 	return []fault.Problem{{File: f.Name, Expected: "nothing more; columns that it lacks keep what stood: " + strings.Join(words, ", ") +
 		". Choose to empty them, if that is not meant"}}, nil
 }
 
-// present are the current rows of the projects in a file, by the key columns at those places; of rows with the same key none
-// is known again.
+// present are the current rows of the kind and projects of a file, by the key columns at those places; of rows with the same key none is
+// known again.
 func (o *Office) present(ctx context.Context, f *kept.File, at []int) (map[string][]string, error) {
-	m, err := o.store.Masters(ctx)
-	if err != nil {
-		return nil, err
-	}
-	named := f.ProjectsOf()
-	var ids []int64
-	for _, p := range m.Projects {
-		if slices.Contains(named, p.Code) {
-			ids = append(ids, p.ID)
+	which := kept.Selection{}
+	if f.Kind.OfProject() {
+		m, err := o.store.Masters(ctx)
+		if err != nil {
+			return nil, err
+		}
+		named := f.ProjectsOf()
+		for _, p := range m.Projects {
+			if slices.Contains(named, p.Code) {
+				which.Projects = append(which.Projects, p.ID)
+			}
+		}
+		if len(which.Projects) == 0 {
+			return nil, nil
 		}
 	}
-	if len(ids) == 0 {
-		return nil, nil
-	}
-	old, err := o.store.Rows(ctx, f.Kind, kept.Selection{Projects: ids})
+	old, err := o.store.Rows(ctx, f.Kind, which)
 	if err != nil {
 		return nil, err
 	}
@@ -362,20 +378,41 @@ func (o *Office) present(ctx context.Context, f *kept.File, at []int) (map[strin
 	return by, nil
 }
 
-// number gives rows the numbers that they have in their file.
-func number(f *kept.File, rows []int32) {
+// take puts rows as filled in the place of those of a file, with the numbers that they have there.
+func take(f, filled *kept.File) {
+	for i := range f.Lines {
+		filled.Lines[i].Row, filled.Lines[i].Part = f.Lines[i].Row, f.Lines[i].Part
+	}
+	for i := range f.Nodes {
+		filled.Nodes[i].Row = f.Nodes[i].Row
+	}
+	for i := range f.Projects {
+		filled.Projects[i].Row = f.Projects[i].Row
+	}
+	for i := range f.Calendars {
+		filled.Calendars[i].Row = f.Calendars[i].Row
+	}
 	for i := range f.Activities {
-		f.Activities[i].Row = rows[i]
+		filled.Activities[i].Row = f.Activities[i].Row
 	}
 	for i := range f.Links {
-		f.Links[i].Row = rows[i]
+		filled.Links[i].Row = f.Links[i].Row
 	}
-	for i := range f.Lines {
-		f.Lines[i].Row = rows[i]
+	for i := range f.CostCodes {
+		filled.CostCodes[i].Row = f.CostCodes[i].Row
 	}
 	for i := range f.Statuses {
-		f.Statuses[i].Row = rows[i]
+		filled.Statuses[i].Row = f.Statuses[i].Row
 	}
+	for i := range f.Rates {
+		filled.Rates[i].Row = f.Rates[i].Row
+	}
+	for i := range f.Records {
+		filled.Records[i].Row = f.Records[i].Row
+	}
+	f.Nodes, f.Projects, f.Calendars = filled.Nodes, filled.Projects, filled.Calendars
+	f.Activities, f.Links = filled.Activities, filled.Links
+	f.CostCodes, f.Lines, f.Statuses, f.Rates, f.Records = filled.CostCodes, filled.Lines, filled.Statuses, filled.Rates, filled.Records
 }
 
 // Read reads all sheets of a draft that are not skipped, in an order that resolves.
@@ -394,12 +431,16 @@ func (o *Office) Read(ctx context.Context, d *Draft) (*Taken, error) {
 			index = append(index, i)
 		}
 	}
+	reader, err := knowing(ctx, o)
+	if err != nil {
+		return nil, err
+	}
 	sort.SliceStable(index, func(a, b int) bool {
 		return slices.Index(order, d.Sheets[index[a]].Sheet.Mapping.Kind) < slices.Index(order, d.Sheets[index[b]].Sheet.Mapping.Kind)
 	})
 	for _, i := range index {
 		s := &d.Sheets[i]
-		f, problems, err := o.reader.Read(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, s.Sheet.Mapping)
+		f, problems, err := reader.Read(o.desk.Path(d, s.File), d.Files[s.File].Name, s.Sheet.Name, s.Sheet.Mapping)
 		if err != nil {
 			return nil, err
 		}

@@ -129,7 +129,7 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 		if t.Sheet < 0 || t.Value == "" || len(t.Value) > 200 || strings.HasPrefix(t.Expected, intake.OnceOnlyText) {
 			continue
 		}
-		in := d.Sheets[t.Sheet].Sheet.Mapping.Kind.Input()
+		in := d.Sheets[t.Sheet].Sheet.Input()
 		if in == nil {
 			continue
 		}

@@ -92,7 +92,7 @@ func (o *Office) standing(ctx context.Context, k record.Kind, project string, pe
 	if err := o.fresh(ctx, g, rows, period); err != nil {
 		return nil, err
 	}
-	f, problems := o.reader.Typed(k, rows)
+	f, problems := o.reader.With(g.own()).Typed(k, rows)
 	if len(problems) > 0 {
 		return nil, &Error{Problems: problems}
 	}

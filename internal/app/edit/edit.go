@@ -33,6 +33,9 @@ type Grid struct {
 	Depth   []int               // of each row in the tree, where the kind is one
 }
 
+// own are the columns of the table that the office made for itself.
+func (g *Grid) own() []record.Column { return g.Input.Columns[len(g.Kind.Input().Columns):] }
+
 // Clash is a cell that two people changed. Theirs is what stands there by now.
 type Clash struct {
 	Index               int // of the edited row
@@ -142,7 +145,7 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 	if err != nil {
 		return nil, err
 	}
-	g := &Grid{Kind: kind, Project: project, Input: kind.Input(), Choices: map[string][]string{}}
+	g := &Grid{Kind: kind, Project: project, Input: kind.InputWith(m.Own), Choices: map[string][]string{}}
 	for _, c := range g.Input.Columns {
 		if list := ChoicesOf(c, m); list != nil {
 			g.Choices[c.Name] = list
@@ -332,7 +335,7 @@ func (o *Office) merged(ctx context.Context, project string, t TableEdit, period
 	if err := o.fresh(ctx, now, m.rows, period); err != nil {
 		return nil, nil, err
 	}
-	f, problems := o.reader.Typed(t.Kind, m.rows)
+	f, problems := o.reader.With(now.own()).Typed(t.Kind, m.rows)
 	f.Name = fmt.Sprintf("typed in: %s", strings.TrimSpace(t.Kind.Title()+" "+project))
 	f.Recognised = "typed in"
 	f.Digest, f.Size = m.digest()
@@ -385,6 +388,7 @@ type merge struct {
 }
 
 func newMerge(now *Grid, edits []intake.Edited) *merge {
+	edits = fitted(edits, len(now.Input.Columns))
 	m := &merge{now: now, edits: edits, fault: &Error{Current: map[int][]string{}}, key: intake.KeyColumns(now.Input)}
 	at := map[string]int{}
 	for i, r := range now.Rows {
@@ -421,6 +425,23 @@ func newMerge(now *Grid, edits []intake.Edited) *merge {
 	}
 	m.collect(result, from, touched)
 	return m
+}
+
+// fitted are edits with as many cells as the table has columns.
+func fitted(edits []intake.Edited, width int) []intake.Edited {
+	fit := func(cells []string) []string {
+		if cells == nil || len(cells) == width {
+			return cells
+		}
+		row := make([]string, width)
+		copy(row, cells)
+		return row
+	}
+	list := slices.Clone(edits)
+	for i := range list {
+		list[i].Old, list[i].New = fit(list[i].Old), fit(list[i].New)
+	}
+	return list
 }
 
 // cells merges one row; the result is nil for a row taken away.
@@ -574,7 +595,7 @@ func (o *Office) TemplateOf(ctx context.Context, kind record.Kind, project strin
 		return nil, nil, err
 	}
 	choices := map[string][]string{}
-	for _, c := range kind.Input().Columns {
+	for _, c := range kind.InputWith(m.Own).Columns {
 		if list := ChoicesOf(c, m); list != nil && len(c.Choices) == 0 {
 			choices[c.Name] = Choosable(c, list, sees)
 		}

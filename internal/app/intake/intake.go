@@ -190,13 +190,14 @@ type gatherer struct {
 	people    map[string]bool
 	closed    map[string]bool // cost codes that take no more
 	rates     []cost.RateRow
+	own       map[string]map[string]string // what projects have in fields of the office's own
 	problems  []fault.Problem
 }
 
 func newGatherer(m *kept.Masters) *gatherer {
 	g := &gatherer{reporting: m.Reporting, nodes: map[string]string{}, projects: map[string]money.Currency{},
 		codes: map[string]string{}, calendars: map[string]bool{}, people: map[string]bool{}, closed: map[string]bool{},
-		rates: slices.Clone(m.Rates)}
+		rates: slices.Clone(m.Rates), own: map[string]map[string]string{}}
 	byID := map[int64]string{}
 	for _, n := range m.Nodes {
 		byID[n.ID] = n.Code
@@ -205,7 +206,7 @@ func newGatherer(m *kept.Masters) *gatherer {
 		g.nodes[n.Code] = byID[n.Parent]
 	}
 	for _, p := range m.Projects {
-		g.projects[p.Code] = p.Currency
+		g.projects[p.Code], g.own[p.Code] = p.Currency, p.Own
 	}
 	for _, c := range m.CostCodes {
 		g.codes[c.Code] = c.Parent
@@ -358,6 +359,8 @@ func (g *gatherer) checkProjects() {
 			p.Currency = g.reporting
 		}
 		g.projects[p.Code] = p.Currency
+		p.Own = keepOwn(g.own[p.Code], p.Own)
+		g.own[p.Code] = p.Own
 	}
 }
 

@@ -88,10 +88,17 @@ type Sheet struct {
 	Doubts     []string
 	Months     []string       // heads that are months, whose cells are amounts
 	Problem    *fault.Problem // why it cannot be read at all
+
+	Own []record.Column // that the office had made for projects when it was looked at
 }
+
+// Input describes the kind of the sheet with the columns of the office's own; nil while it has no kind.
+func (s *Sheet) Input() *record.Input { return s.Mapping.Kind.InputWith(s.Own) }
 
 // Reader reads files that came in. File names are only shown, never opened; path is where the file lies.
 type Reader interface {
+	// With is a reader that knows the columns which the office made for projects.
+	With(own []record.Column) Reader
 	// Sheets lists the sheets of a file, each with what was recognised; remembered mappings are used where they fit.
 	Sheets(path, name string, remembered []Mapping, settings *setting.Settings) ([]Sheet, error)
 	// Look recognises one sheet again, with a kind or dialect that was chosen.

@@ -27,6 +27,9 @@ func (o *Office) Try(ctx context.Context, a *assess.Assessment, s *assess.Scope,
 	if err != nil {
 		return nil, err
 	}
+	if err := r.Knows(a); err != nil {
+		return nil, err
+	}
 	t := &Trial{}
 	w := &condition.Work{Most: condition.MaxRunSteps}
 	for _, p := range s.Projects {

@@ -5,6 +5,7 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // Len is the number of rows read.
@@ -15,12 +16,24 @@ func (f *File) Len() int {
 	return len(f.Records)
 }
 
-// Cells writes the ith row as files hold it, in the order of the kind's columns.
+// Input describes the kind of the file with the columns of the office's own.
+func (f *File) Input() *record.Input { return f.Kind.InputWith(f.Own) }
+
+// Cells writes the ith row as files hold it, in the order of the columns of its description.
 func (f *File) Cells(i int) []string {
-	if t, ok := typedKinds[f.Kind]; ok {
-		return t.cells(f, i)
+	t, ok := typedKinds[f.Kind]
+	if !ok {
+		return f.Records[i].Cells
 	}
-	return f.Records[i].Cells
+	cells := t.cells(f, i)
+	if f.Kind != record.Projects {
+		return cells
+	}
+	for _, c := range f.Own {
+		key, _ := c.Own()
+		cells = append(cells, f.Projects[i].Own[key])
+	}
+	return cells
 }
 
 // Row is the number of the ith row in its file.

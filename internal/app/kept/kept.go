@@ -66,6 +66,7 @@ type Masters struct {
 	Reporting money.Currency
 	Nodes     []Node
 	Projects  []measure.Info
+	Own       []record.Column // that the office made for projects, without those that are closed
 	CostCodes []CostCode
 	Calendars []CalendarRow // of the newest load of each calendar
 	Rates     []cost.RateRow

@@ -22,6 +22,9 @@ type File struct {
 	Round      bool     // amounts are rounded to what their currency has
 	Remarks    []Remark // what is worth knowing of how it was read
 
+	// Own are the columns that the office made for projects; they stand behind those of everybody. Only files of projects have them.
+	Own []record.Column
+
 	Nodes      []NodeRow
 	Projects   []ProjectRow
 	Calendars  []CalendarRow
@@ -60,9 +63,26 @@ type ProjectRow struct {
 	Row                                         int32
 	Code, Name, Parent, Lead, Sponsor, Category string
 	Stage, BusinessUnit, Status                 string
+	// Own is what stands in fields of the office's own, by their codes. Of a file that was read, one that is empty is to be emptied and
+	// one that is not there keeps what stands.
+	Own                                         map[string]string
 	Currency                                    money.Currency
 	PlannedStart, PlannedFinish, RequiredFinish calendar.Date
 	Driven, EarnedValue                         bool
+}
+
+// EmptyOwn empties the fields of the office's own in columns of these names.
+func (p *ProjectRow) EmptyOwn(columns []string) {
+	for _, name := range columns {
+		key, ok := record.Column{Name: name}.Own()
+		if !ok {
+			continue
+		}
+		if p.Own == nil {
+			p.Own = map[string]string{}
+		}
+		p.Own[key] = ""
+	}
 }
 
 // CalendarRow is one weekday (from 0 for Monday) or one dated exception of a calendar.
@@ -147,13 +167,13 @@ type RateRow struct {
 	Rate     money.Rate
 }
 
-// Cell is the cell of a record by the name of its column.
+// Cell is the cell of the ith row by the name of its column; empty where the kind has none of that name.
 func (f *File) Cell(i int, column string) string {
-	at := f.Kind.Input().At(column)
+	at := f.Input().At(column)
 	if at < 0 {
 		return ""
 	}
-	return f.Records[i].Cells[at]
+	return f.Cells(i)[at]
 }
 
 // Person is one who works here.

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // Group is a part of a scope's money with its subtotal.
@@ -22,9 +23,15 @@ type Group struct {
 	*measure.Group
 }
 
-// Groupings are what a table of money can be grouped by, nothing first.
-func Groupings() []string {
-	return []string{"", "programme", "category", "business unit", "stage", "lead", "cost centre", "capital or operating"}
+// Groupings are what a table of money can be grouped by, nothing first; fields of the office's own by the names of their columns.
+func Groupings(a *assess.Assessment) []string {
+	list := []string{"", "programme", "category", "business unit", "stage", "lead", "cost centre", "capital or operating"}
+	for _, c := range a.Masters.Own {
+		if c.Cell == record.Choice || c.Cell == record.Text {
+			list = append(list, c.Name)
+		}
+	}
+	return list
 }
 
 // ByCells reports whether a grouping cuts through projects.
@@ -34,7 +41,7 @@ func ByCells(grouping string) bool {
 
 // Groups groups the projects of a scope; the second is the total over all of them.
 func Groups(a *assess.Assessment, s *assess.Scope, by string) ([]Group, *measure.Group, error) {
-	if !slices.Contains(Groupings(), by) {
+	if !slices.Contains(Groupings(a), by) {
 		return nil, nil, fmt.Errorf("grouping by %q: %w", fault.Clip(by, 40), fault.ErrNotFound)
 	}
 	at := map[string]int{}
@@ -80,6 +87,10 @@ func groupOf(a *assess.Assessment, p *measure.Project, by string) string {
 		return cmp.Or(p.Stage, "No stage")
 	case "lead":
 		return cmp.Or(p.Lead, "No lead")
+	}
+	if c, ok := a.OwnField(by); ok {
+		key, _ := c.Own()
+		return cmp.Or(p.Own[key], c.Head()+" not given")
 	}
 	return ""
 }

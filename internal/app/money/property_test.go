@@ -139,7 +139,7 @@ func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 }
 
 func groupsAddUp(t *rapid.T, a *assess.Assessment, scope *assess.Scope) {
-	for _, by := range appmoney.Groupings() {
+	for _, by := range appmoney.Groupings(a) {
 		groups, total, err := appmoney.Groups(a, scope, by)
 		require.NoError(t, err)
 		for _, d := range measure.All() {

@@ -40,7 +40,7 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, project string, k
 	if err != nil {
 		return nil, err
 	}
-	s := newSheet(kind)
+	s := newSheet(kind, a.Masters.Own)
 	which := kept.Selection{Projects: []int64{p.ID}}
 	if kind.Adds() {
 		which.Limit = mostRows + 1
@@ -84,8 +84,8 @@ func (o *Office) open(ctx context.Context, a *assess.Assessment, project string,
 	return p, view, err
 }
 
-func newSheet(kind record.Kind) *Sheet {
-	s := &Sheet{Kind: kind, Input: kind.Input()}
+func newSheet(kind record.Kind, own []record.Column) *Sheet {
+	s := &Sheet{Kind: kind, Input: kind.InputWith(own)}
 	for _, at := range intake.KeyColumns(s.Input) {
 		if s.Input.Columns[at].Name != "project" {
 			s.key = append(s.key, at)
@@ -161,7 +161,7 @@ func (o *Office) History(ctx context.Context, a *assess.Assessment, project stri
 		if err != nil {
 			return nil, err
 		}
-		s := newSheet(kind)
+		s := newSheet(kind, a.Masters.Own)
 		s.take(f, p.Code)
 		if len(s.Rows) == 0 {
 			continue // it told nothing of the project

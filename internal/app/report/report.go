@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/saved"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // Report is what is set out in a document: parts of a scope's figures, in their order, and the paper they are set on.
@@ -160,8 +161,9 @@ func Parse(q url.Values) (*Report, error) {
 		p := Part{Key: key, Few: q.Get("few."+key) != ""}
 		for _, list := range q["columns."+key] {
 			for _, k := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
-				if _, ok := measure.Lookup(k); !ok {
-					return nil, fault.Field("column of "+SortOf(key).Name, k, "a measure of the catalogue, as the glossary names it")
+				if !isColumn(k) {
+					return nil, fault.Field("column of "+SortOf(key).Name, k,
+						"a measure of the catalogue, as the glossary names it, or an own field such as own.county")
 				}
 				if !slices.Contains(p.Columns, k) {
 					p.Columns = append(p.Columns, k)
@@ -207,9 +209,18 @@ func (p *Part) Shown(a *assess.Assessment) []string {
 		}
 	}
 	return slices.DeleteFunc(slices.Clone(keys), func(k string) bool {
+		if _, own := a.OwnField(k); own {
+			return false
+		}
 		d, ok := measure.Lookup(k)
 		return !ok || a.NoMoney && d.IsCost()
 	})
+}
+
+// isColumn says whether a table of a report may have a column of this key: a measure, or a field that the office has or may have.
+func isColumn(key string) bool {
+	_, ok := measure.Lookup(key)
+	return ok || strings.HasPrefix(key, record.OwnPrefix)
 }
 
 // List lists those that are kept and that the one who asks may use: the own, and those that are shared.
@@ -238,8 +249,7 @@ func report(v *saved.View) (*Report, error) {
 		for i := range list {
 			if strings.HasPrefix(name, "columns.") {
 				list[i] = strings.Join(slices.DeleteFunc(strings.Split(list[i], ","), func(k string) bool {
-					_, ok := measure.Lookup(k)
-					return !ok
+					return !isColumn(k)
 				}), ",")
 			}
 		}

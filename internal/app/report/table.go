@@ -9,15 +9,17 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/money"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // TableQuery is what a table of projects shows: columns of the catalogue, through filters, in an order.
 type TableQuery struct {
 	Columns                          []string
 	Programme, Lead, Stage, Category string
-	Status                           string // open where empty, all for every one
-	Where                            string // a condition, empty for none
-	Sort                             string // a column; by code where empty
+	Status                           string            // open where empty, all for every one
+	Own                              map[string]string // what fields of the office's own hold, by the names of their columns
+	Where                            string            // a condition, empty for none
+	Sort                             string            // a column; by code where empty
 	Reverse                          bool
 }
 
@@ -36,13 +38,17 @@ func Table(a *assess.Assessment, scope string, q TableQuery) (*assess.Scope, *mo
 		return nil, nil, err
 	}
 	for _, k := range append(slices.Clone(q.Columns), q.Sort) {
-		if _, ok := measure.Lookup(k); !ok && k != "" {
+		_, own := a.OwnField(k)
+		if _, ok := measure.Lookup(k); !ok && !own && k != "" {
 			return nil, nil, fmt.Errorf("measure %q: %w", fault.Clip(k, 60), fault.ErrNotFound)
 		}
 	}
 	var where *condition.Expression
 	if q.Where != "" {
 		if where, err = condition.Compile(q.Where, "project"); err != nil {
+			return nil, nil, err
+		}
+		if err := where.Knows(a); err != nil {
 			return nil, nil, err
 		}
 	}
@@ -57,7 +63,7 @@ func Table(a *assess.Assessment, scope string, q TableQuery) (*assess.Scope, *mo
 			out.Projects = append(out.Projects, p)
 		}
 	}
-	sortBy(out.Projects, q.Sort, q.Reverse)
+	sortBy(a, out.Projects, q.Sort, q.Reverse)
 	total := measure.Roll(out.Projects, a.Env)
 	return out, &money.Table{Keys: q.Columns, Groups: []money.Group{{Projects: out.Projects, Group: total}}, Total: total}, nil
 }
@@ -71,14 +77,23 @@ func answers(a *assess.Assessment, p *measure.Project, q TableQuery, where *cond
 	if q.Lead != "" && p.Lead != q.Lead || q.Stage != "" && p.Stage != q.Stage || q.Category != "" && p.Category != q.Category {
 		return false, nil
 	}
+	for name, want := range q.Own {
+		if key, _ := (record.Column{Name: name}).Own(); p.Own[key] != want {
+			return false, nil
+		}
+	}
 	if where == nil {
 		return true, nil
 	}
 	return where.Holds(a, p, steps)
 }
 
-// sortBy orders projects by a measure, those without it last either way.
-func sortBy(list []*measure.Project, key string, reverse bool) {
+// sortBy orders projects by a measure or a field of the office's own, those without it last either way.
+func sortBy(a *assess.Assessment, list []*measure.Project, key string, reverse bool) {
+	if c, ok := a.OwnField(key); ok {
+		slices.SortStableFunc(list, func(p, q *measure.Project) int { return assess.CompareOwn(p, q, c, reverse) })
+		return
+	}
 	d, ok := measure.Lookup(key)
 	if !ok {
 		return

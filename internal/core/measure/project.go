@@ -45,6 +45,7 @@ type Info struct {
 	PlannedStart, PlannedFinish calendar.Date
 	RequiredFinish              calendar.Date
 	Driven, EarnedValue         bool
+	Own                         map[string]string // fields of the office's own by their codes, as files write them; nil for none
 	Ref                         fact.Ref
 }
 

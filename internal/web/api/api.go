@@ -74,6 +74,8 @@ type apiProjectInfo struct {
 	BusinessUnit string `json:"business_unit"`
 	Status       string `json:"status"`
 	Currency     string `json:"currency"`
+
+	Own map[string]string `json:"own"` // fields of the office's own by their codes
 }
 
 func infoOf(a *assess.Assessment, p *measure.Project) apiProjectInfo {
@@ -81,7 +83,12 @@ func infoOf(a *assess.Assessment, p *measure.Project) apiProjectInfo {
 	if n := a.Programme(p); n != nil {
 		parent = n.Code
 	}
-	return apiProjectInfo{p.Code, p.Name, parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status, string(p.Currency)}
+	own := map[string]string{}
+	for _, c := range a.Masters.Own {
+		key, _ := c.Own()
+		own[key] = p.Own[key]
+	}
+	return apiProjectInfo{p.Code, p.Name, parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status, string(p.Currency), own}
 }
 
 // assessed is the assessment that an address of the API asks for, and its scope.

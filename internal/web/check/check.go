@@ -346,8 +346,8 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 	})
 	for _, p := range found.Rules {
 		lost := strconv.FormatFloat(p.Lost(tested), 'f', 2, 64)
-		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, page.Thousands(p.Tested),
-			page.Thousands(p.Failed),
+		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, say.Thousands(p.Tested),
+			say.Thousands(p.Failed),
 			lost, r.To("/check", "check", p.Rule.ID)})
 	}
 	v.Headline = []page.Spoken{{Text: "Data score "}, page.Say(r, g, "data_score", ""),

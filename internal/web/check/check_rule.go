@@ -96,7 +96,7 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 	if on == "" {
 		on = "project"
 	}
-	v.Names = condition.Names("")
+	v.Names = page.ConditionNames(r.Figures, "")
 	for _, x := range condition.Records() {
 		for _, n := range condition.Names(x) {
 			if strings.HasPrefix(n.Name, x+".") {

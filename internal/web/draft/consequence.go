@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app/draft"
 	"turret/internal/app/fault"
+	"turret/internal/app/say"
 	"turret/internal/web/page"
 )
 
@@ -149,7 +150,7 @@ func (s *pages) consequenceView(c fiber.Ctx, id string) (*consequenceView, error
 		n += f.Rows
 	}
 	v.Nothing = rows == 0
-	v.Ready = "Load " + page.Thousands(n) + map[bool]string{true: " row", false: " rows"}[n == 1]
+	v.Ready = "Load " + say.Thousands(n) + map[bool]string{true: " row", false: " rows"}[n == 1]
 	return v, nil
 }
 
@@ -218,7 +219,7 @@ func rowWords(rows []int32) string {
 }
 
 func changeViewOf(ch *draft.Change) changeView {
-	in := ch.Kind.Input()
+	in := ch.Input
 	v := changeView{Kind: in.Title, Project: ch.Project, New: ch.New, Changed: ch.Changed, Gone: ch.Gone, Same: ch.Same,
 		Zero: ch.Zero, More: ch.More}
 	used := make([]bool, len(in.Columns))

@@ -157,7 +157,7 @@ func sheetViewOf(n int, s *intake.Sheet) sheetView {
 			"tab", "tab", "bar", "bar"),
 			page.Choose("Encoding", f("enc"), m.Dialect.Encoding, "utf-8", "UTF-8", "windows-1252", "Windows-1252", "utf-16", "UTF-16"))
 	}
-	in := m.Kind.Input()
+	in := s.Input()
 	if in == nil {
 		return v
 	}
@@ -171,7 +171,7 @@ func (v *sheetView) columns(s *intake.Sheet, in *record.Input) {
 	if _, ok := in.Column("amount"); ok {
 		v.Amounts, v.Round = true, m.Round
 	}
-	v.Lacks, v.Clear = m.Kind.IsRevision(), m.Clear
+	v.Lacks, v.Clear = !m.Kind.Adds(), m.Clear
 	if len(s.Months) > 0 {
 		v.Selects = append(v.Selects, factor("Amounts of the months", v.N, "amount", m))
 	}

@@ -34,7 +34,7 @@ func (s *pages) remap(c fiber.Ctx) error {
 	}
 	var list []intake.Mapping
 	for i := range d.Sheets {
-		list = append(list, mappingFrom(q, i, d.Sheets[i].Sheet.Mapping))
+		list = append(list, mappingFrom(q, i, &d.Sheets[i].Sheet))
 	}
 	if _, err = s.Office.Draft.Remap(c.Context(), d.ID, source, period, list); err != nil {
 		return err
@@ -46,7 +46,8 @@ func (s *pages) remap(c fiber.Ctx) error {
 }
 
 // mappingFrom is the mapping of sheet i with the fields of a form put over it.
-func mappingFrom(q url.Values, i int, m intake.Mapping) intake.Mapping {
+func mappingFrom(q url.Values, i int, sheet *intake.Sheet) intake.Mapping {
+	m := sheet.Mapping
 	f := func(name string) string { return fmt.Sprintf("%s-%d", name, i) }
 	set := func(name string, to *string) {
 		if q.Has(f(name)) {
@@ -78,7 +79,7 @@ func mappingFrom(q url.Values, i int, m intake.Mapping) intake.Mapping {
 		}
 	}
 	m.Columns, m.Factors, m.Fixed = fresh(m.Columns), fresh(m.Factors), fresh(m.Fixed)
-	mapFields(q, i, &m)
+	mapFields(q, i, &m, sheet.Own)
 	valueFields(q, i, &m)
 	return m
 }
@@ -91,8 +92,8 @@ func fresh[V any](old map[string]V) map[string]V {
 	return m
 }
 
-func mapFields(q url.Values, i int, m *intake.Mapping) {
-	in := m.Kind.Input()
+func mapFields(q url.Values, i int, m *intake.Mapping, own []record.Column) {
+	in := m.Kind.InputWith(own)
 	if in == nil {
 		return
 	}

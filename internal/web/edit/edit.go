@@ -52,6 +52,8 @@ type editView struct {
 	Problem  string
 	Notes    []string
 	Shown    string
+	Says     string // what the rows are
+	Columns  string // their names, of a kind whose columns the office may change
 	Reason   string // for what is changed, where it was typed
 	Adds     bool   // what is typed is added to what stands
 	Decide   string // where what stands fixed here is decided
@@ -132,6 +134,12 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refus
 	v := editView{Page: r.Page(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
+	if g.Project == "" {
+		v.Says = g.Input.Says
+	}
+	if g.Kind == record.Projects {
+		v.Columns = columnNames(g.Input)
+	}
 	kinds, err := s.Office.Edit.Editable(c.Context(), g.Project)
 	if err != nil {
 		return err
@@ -380,7 +388,10 @@ func (f *editForm) say() {
 
 func (s *pages) saveEdit(c fiber.Ctx) error {
 	kind, project := editOf(c)
-	in := kind.Input()
+	in, err := s.Office.Intake.Input(c.Context(), kind)
+	if err != nil {
+		return err
+	}
 	if in == nil {
 		return fiber.ErrNotFound
 	}
@@ -388,7 +399,8 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
-	edits := editsFrom(q, in, project)
+	form := laid(in, strings.Clone(q.Get("columns")))
+	edits := relaid(editsFrom(q, form, project), form, in)
 	r, err := s.Office.Edit.SaveGridBecause(c.Context(), kind, project, edits, strings.Clone(q.Get("reason")))
 	if refused := page.Refused(err); refused != nil {
 		g, err := s.Office.Edit.Grid(c.Context(), kind, project)

@@ -127,7 +127,7 @@ func (s *pages) feedLog(c fiber.Ctx) error {
 	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for i, run := range runs {
 		x := feedRunRow{Started: account.When(run.StartedAt), Ended: account.When(run.EndedAt), State: run.State,
-			Rows: page.Thousands(run.Rows), Log: run.Log,
+			Rows: say.Thousands(run.Rows), Log: run.Log,
 			Open: i == 0}
 		if run.Load != 0 {
 			x.Load = fmt.Sprint(run.Load)

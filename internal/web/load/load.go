@@ -49,7 +49,7 @@ type loadRow struct {
 	ID                                     int64
 	Href, Kind, File, Source, Author, When string
 	Period, Digest, Rows                   string
-	Withdrawn                              string
+	Withdrawn, Because                     string
 }
 
 const loadsPage = 200
@@ -112,7 +112,7 @@ func (s *pages) loads(c fiber.Ctx) error {
 
 func loadRowOf(l *kept.Load) loadRow {
 	x := loadRow{ID: l.ID, Href: fmt.Sprintf("/loads/%d", l.ID), Kind: l.Kind.Title(), File: l.File, Source: l.Source, Author: l.Author,
-		When: account.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: page.Thousands(l.Rows)}
+		When: account.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: say.Thousands(l.Rows), Because: l.Note}
 	if l.Period != 0 {
 		x.Period = l.Period.Name()
 	}
@@ -183,7 +183,7 @@ func (s *pages) showLoad(c fiber.Ctx, id int64, v loadView) error {
 
 func (v *loadView) rows(f *kept.File, from, all int, r *page.Request) {
 	v.Heads = []string{"row"}
-	for _, col := range f.Kind.Input().Columns {
+	for _, col := range f.Input().Columns {
 		v.Heads = append(v.Heads, col.Name)
 	}
 	for i := range f.Len() {

@@ -49,7 +49,7 @@ func (s *pages) samples(c fiber.Ctx) error {
 		}
 	}
 	for _, k := range asked {
-		in := k.Input()
+		in := k.InputWith(r.Figures.Masters.Own)
 		x := sampleRow{Title: in.Title, Says: in.Says, Columns: in.Columns, CSV: "/gather/samples/" + string(k) + ".csv",
 			XLSX: "/gather/samples/" + string(k) + ".xlsx"}
 		if v.Project != "" && k.IsRevision() {
@@ -63,7 +63,11 @@ func (s *pages) samples(c fiber.Ctx) error {
 func (s *pages) sample(c fiber.Ctx) error {
 	kind, form, _ := strings.Cut(strings.Clone(c.Params("file")), ".")
 	k := record.Kind(kind)
-	if k.Input() == nil || form != "csv" && form != "xlsx" {
+	in, err := s.Office.Intake.Input(c.Context(), k)
+	if err != nil {
+		return err
+	}
+	if in == nil || form != "csv" && form != "xlsx" {
 		return fiber.ErrNotFound
 	}
 	project := strings.Clone(c.Query("project"))
@@ -71,7 +75,7 @@ func (s *pages) sample(c fiber.Ctx) error {
 		if access.ActorOf(c.Context()) == nil {
 			return access.ErrSignedOut
 		}
-		return s.Deliver(c, kind+".csv", "text/csv; charset=utf-8", s.Reports.Sample(k))
+		return s.Deliver(c, kind+".csv", "text/csv; charset=utf-8", s.Reports.Sample(in))
 	}
 	rows, choices, err := s.Office.Edit.TemplateOf(c.Context(), k, project)
 	if err != nil {
@@ -82,7 +86,7 @@ func (s *pages) sample(c fiber.Ctx) error {
 		name = kind + "-" + project + ".xlsx"
 	}
 	var b bytes.Buffer
-	if err := s.Reports.Template(&b, k, rows, choices); err != nil {
+	if err := s.Reports.Template(&b, in, rows, choices); err != nil {
 		return err
 	}
 	return s.Deliver(c, name, draft.XlsxType, b.Bytes())

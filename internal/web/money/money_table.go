@@ -89,8 +89,11 @@ func (s *pages) moneyTable(c fiber.Ctx) error {
 		return err
 	}
 	group := page.Picker{Label: "grouped by", Name: "group"}
-	for _, g := range money.Groupings() {
+	for _, g := range money.Groupings(r.Figures) {
 		name := g
+		if c, own := r.Figures.OwnField(g); own {
+			name = strings.ToLower(c.Head())
+		}
 		if g == "" {
 			name = "nothing"
 		}

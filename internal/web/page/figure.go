@@ -59,15 +59,6 @@ func Because(why string) string {
 	return ": " + why
 }
 
-// Thousands is a number with commas.
-func Thousands(n int) string {
-	s := strconv.Itoa(n)
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
-}
-
 // MeasureNames are the measures that the one who asks may see.
 func MeasureNames(a *assess.Assessment) []condition.Name {
 	var list []condition.Name
@@ -75,6 +66,15 @@ func MeasureNames(a *assess.Assessment) []condition.Name {
 		if !a.NoMoney || !d.IsCost() {
 			list = append(list, condition.Name{Name: d.Key, Says: d.Name})
 		}
+	}
+	return list
+}
+
+// ConditionNames are the names that conditions about a kind of record may use, fields of the office's own among them.
+func ConditionNames(a *assess.Assessment, on string) []condition.Name {
+	list := condition.Names(on)
+	for _, c := range a.Masters.Own {
+		list = append(list, condition.Name{Name: c.Name, Says: c.Head()})
 	}
 	return list
 }

@@ -5,7 +5,9 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/assess"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 )
 
 // MeasureRow is a project in a table of measures.
@@ -14,16 +16,21 @@ type MeasureRow struct {
 	Cells                  []MeasureCell
 }
 
-// MeasureCell is a measure of a project: a figure, and a mark where it is of health.
+// MeasureCell is a measure of a project: a figure, and a mark where it is of health; or what stands in a field of the office's own.
 type MeasureCell struct {
 	Figure Figure
 	Mark   *Mark
+	Own    bool
 }
 
 // MeasureRowOf is a project by the measures of some keys.
 func MeasureRowOf(r *Request, p *measure.Project, keys []string) MeasureRow {
 	row := MeasureRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code)}
 	for _, k := range keys {
+		if own, ok := r.Figures.OwnField(k); ok {
+			row.Cells = append(row.Cells, MeasureCell{Own: true, Figure: ownFigure(r, p, own)})
+			continue
+		}
 		d, _ := measure.Lookup(k)
 		c := MeasureCell{Figure: r.ShortFigure(p, k)}
 		if x := p.Value(k); d.Unit == measure.Health && x.Known {
@@ -34,8 +41,34 @@ func MeasureRowOf(r *Request, p *measure.Project, keys []string) MeasureRow {
 	return row
 }
 
-// KeysAsked are the measures that an address asks for as columns, each once, or those of a default; what is no measure, or of money that
-// the one who asks may not see, is left out.
+// ownFigure is what a project has in a field of the office's own, with the address of the row that says so.
+func ownFigure(r *Request, p *measure.Project, c record.Column) Figure {
+	f := Figure{Text: assess.OwnText(p, c), Title: c.Head(),
+		Href: r.To(ProjectPath(p.Code)+"/records/projects", "record", "projects:"+p.Code)}
+	if f.Text == "" {
+		f.Text, f.Title = "–", c.Head()+": not given"
+	}
+	if c.Cell == record.Number || c.Cell == record.Day {
+		f.Tone = "num"
+	}
+	return f
+}
+
+// HeadOf is the head of a column of a measure, or of a field of the office's own.
+func HeadOf(r *Request, key string) Head {
+	if c, ok := r.Figures.OwnField(key); ok {
+		h := Head{Text: c.Head(), Title: strings.TrimPrefix(c.Says+", "+c.Name, ", ")}
+		if c.Cell == record.Number || c.Cell == record.Day {
+			h.Class = "num"
+		}
+		return h
+	}
+	d, _ := measure.Lookup(key)
+	return Head{Text: d.Name, Title: d.Formula, Class: "num"}
+}
+
+// KeysAsked are the columns that an address asks for, each once, or those of a default: measures and fields of the office's own; what is
+// neither, or of money that the one who asks may not see, is left out.
 func KeysAsked(r *Request, usual []string) []string {
 	asked := usual
 	if list := r.Asked["columns"]; len(list) > 0 {
@@ -43,7 +76,11 @@ func KeysAsked(r *Request, usual []string) []string {
 	}
 	var keys []string
 	for _, k := range asked {
-		if d, ok := measure.Lookup(k); ok && !slices.Contains(keys, k) && !(r.Figures.NoMoney && d.IsCost()) {
+		d, ok := measure.Lookup(k)
+		if _, own := r.Figures.OwnField(k); own {
+			ok = true
+		}
+		if ok && !slices.Contains(keys, k) && !(r.Figures.NoMoney && d.IsCost()) {
 			keys = append(keys, k)
 		}
 	}
@@ -74,8 +111,15 @@ func ChooserOf(r *Request, keys []string) Chooser {
 		}
 	}
 	for _, k := range keys {
-		if d, ok := measure.Lookup(k); ok {
+		if own, ok := r.Figures.OwnField(k); ok {
+			c.Columns = append(c.Columns, ChosenColumn{Key: k, Name: own.Head(), On: true})
+		} else if d, ok := measure.Lookup(k); ok {
 			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key, Name: d.Name, On: true})
+		}
+	}
+	for _, own := range r.Figures.Masters.Own {
+		if !slices.Contains(keys, own.Name) {
+			c.Columns = append(c.Columns, ChosenColumn{Key: own.Name, Name: own.Head()})
 		}
 	}
 	for _, d := range measure.All() {

@@ -3,6 +3,8 @@ package page
 import (
 	"fmt"
 	"strconv"
+
+	"turret/internal/app/say"
 )
 
 // Bounds of long lists: one of more rows than most is shown in pages.
@@ -31,7 +33,7 @@ func Cut[T any](r *Request, rows []T) ([]T, Pager) {
 	}
 	at := func(k int) string { return r.Here("page", strconv.Itoa(k), "trace", "", "at", "", "of", "") }
 	p := Pager{Says: fmt.Sprintf("Rows %s to %s of %s; the fields under the heads filter these, those above the table all of them.",
-		Thousands(from+1), Thousands(to), Thousands(len(rows)))}
+		say.Thousands(from+1), say.Thousands(to), say.Thousands(len(rows)))}
 	if n > 1 {
 		p.Before = at(n - 1)
 	}

@@ -253,7 +253,12 @@ func (r *Request) ScopeTrace(p *Page, s *assess.Scope) error {
 }
 
 // Rolled is a figure of a scope with the address of its trace; money is written short, with the whole in its title.
+//
+// A field of the office's own does not add up: its figure is empty.
 func Rolled(r *Request, g *measure.Group, key string) Figure {
+	if _, own := r.Figures.OwnField(key); own {
+		return Figure{}
+	}
 	d, _ := measure.Lookup(key)
 	v := g.Value(key)
 	f := Figure{Text: v.Human(d.Unit, r.Figures.Env.Currency), Title: d.Name, Href: r.Here("trace", key, "at", "", "month", "", "of", "")}

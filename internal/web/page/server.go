@@ -27,8 +27,8 @@ type Reports interface {
 	// Preview draws pages of a report from one on, and tells how many there are.
 	Preview(c *report.Content, from, most int) (pages []string, all int, err error)
 	Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error
-	Sample(kind record.Kind) []byte
-	Template(w io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error
+	Sample(in *record.Input) []byte
+	Template(w io.Writer, in *record.Input, rows [][]string, choices map[string][]string) error
 	// Timeline writes a timeline: as timeline.csv, timeline.xlsx, timeline.svg, timeline-a3.pdf, timeline-a4.pdf, or InlineTimeline.
 	Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error
 	// Rehearsal writes findings, as rehearsal.csv or rehearsal.pdf.

@@ -80,8 +80,7 @@ func list(r *page.Request, query string) error {
 	keys := page.KeysAsked(r, listColumns)
 	v.Measures = page.ChooserOf(r, keys)
 	for _, k := range keys {
-		d, _ := measure.Lookup(k)
-		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula, Class: "num"})
+		v.Heads = append(v.Heads, page.HeadOf(r, k))
 	}
 	v.Folded = len(shown) > maxListRows
 	v.group(r, shown, keys)
@@ -165,6 +164,10 @@ func (v *listView) group(r *page.Request, shown []*measure.Project, keys []strin
 		if together := r.Figures.Roll(parts[i]); g.Href != "" {
 			for _, k := range keys {
 				f := page.Rolled(r, together, k)
+				if f.Href == "" {
+					g.Total = append(g.Total, f)
+					continue
+				}
 				f.Href = r.To("/projects", "scope", r.Figures.Programme(parts[i][0]).Code, "trace", k)
 				g.Total = append(g.Total, f)
 			}

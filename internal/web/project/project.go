@@ -58,6 +58,7 @@ type projectView struct {
 	Said       []said
 	Commentary string
 	SaidFrom   string
+	Known      *aboutView
 }
 
 // DimensionView is a status of a project.
@@ -110,6 +111,9 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.milestones(r, p)
 	v.costs(r, p)
 	v.said(p)
+	if v.Known, err = s.about(r, p); err != nil {
+		return err
+	}
 	return r.Answer("project", &v.Page, &v)
 }
 

@@ -131,7 +131,7 @@ func counted(s *records.Sheet) string {
 	if n == 0 {
 		return "no " + s.Kind.Noun(n)
 	}
-	text := page.Thousands(n) + " " + s.Kind.Noun(n)
+	text := say.Thousands(n) + " " + s.Kind.Noun(n)
 	if s.Cut {
 		return "more than " + text
 	}
@@ -185,7 +185,7 @@ func sheetOf(r *page.Request, p *measure.Project, s *records.Sheet, editable boo
 		return v
 	}
 	if s.Cut {
-		v.From = "only the first " + page.Thousands(len(s.Rows)) + " are shown; all of them stand in the loads"
+		v.From = "only the first " + say.Thousands(len(s.Rows)) + " are shown; all of them stand in the loads"
 		v.FromHref = r.To("/loads", "kind", string(s.Kind))
 	}
 	columns := used(s)
@@ -275,32 +275,14 @@ func (n *names) show(r *page.Request, c record.Column, cell string) shown {
 		if m, err := calendar.ParseMonth(cell); err == nil {
 			x.Text = m.Name()
 		}
-	case c.Cell == record.Units:
-		x.Text = grouped(cell)
+	case c.Cell == record.Units || c.Cell == record.Number:
+		x.Text = say.Decimal(cell)
 	case c.Cell == record.Code:
 		if name := n.of(c, cell); name != "" {
 			x.Text, x.Title = cell+" "+name, cell
 		}
 	}
 	return x
-}
-
-// grouped sets the thousands of a plain number apart, with a true minus.
-func grouped(s string) string {
-	sign := ""
-	if rest, ok := strings.CutPrefix(s, "-"); ok {
-		sign, s = "−", rest
-	}
-	whole, rest, found := strings.Cut(s, ".")
-	n, err := strconv.Atoi(whole)
-	if err != nil {
-		return sign + s
-	}
-	whole = page.Thousands(n)
-	if found {
-		whole += "." + rest
-	}
-	return sign + whole
 }
 
 // open shows the record that the address names in the margin.

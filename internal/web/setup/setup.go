@@ -82,6 +82,7 @@ func (s *pages) showSetup(c fiber.Ctx, problem, done string) error {
 	}
 	v.Parts = []setupPart{
 		{"Structure", "/edit/structure", "portfolios and programmes"}, {"Projects", "/edit/projects", "names, leads, dates, status"},
+		{"Own fields", "/edit/own_fields", "what you want to know of projects beyond what everybody asks"},
 		{"Cost codes", "/edit/cost_codes", "the tree that amounts are booked on"},
 		{"Calendars", "/edit/calendars", "working days, with a view of the year"},
 		{"Rates", "/edit/rates", "currencies and their rates by month"},

@@ -20,6 +20,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/record"
 
 	appassess "turret/internal/web/assess"
 	"turret/internal/web/page"
@@ -76,12 +77,31 @@ var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", 
 // tableParams are what a saved view keeps of an address.
 var tableParams = []string{"columns", "programme", "lead", "stage", "category", "status", "where", "sort", "dir", "scope"}
 
+// kept is what a saved view keeps of what an address asks.
+func kept(asked url.Values) url.Values {
+	held := url.Values{}
+	for name, x := range asked {
+		if len(x) > 0 && (slices.Contains(tableParams, name) || strings.HasPrefix(name, record.OwnPrefix)) {
+			held[name] = x
+		}
+	}
+	return held
+}
+
 // Query is the table that an address asks for.
 func Query(r *page.Request) report.TableQuery {
 	q := r.Asked
 	t := report.TableQuery{Columns: denseColumns, Programme: q.Get("programme"), Lead: q.Get("lead"), Stage: q.Get("stage"),
 		Category: q.Get("category"),
 		Status:   q.Get("status"), Where: q.Get("where"), Sort: q.Get("sort"), Reverse: q.Get("dir") == "down"}
+	for name := range q {
+		if x := q.Get(name); x != "" && strings.HasPrefix(name, record.OwnPrefix) {
+			if t.Own == nil {
+				t.Own = map[string]string{}
+			}
+			t.Own[name] = x
+		}
+	}
 	if list := q["columns"]; len(list) > 0 {
 		t.Columns = nil
 		for _, k := range strings.Split(strings.Join(list, ","), ",") {
@@ -98,7 +118,7 @@ func (s *pages) denseTable(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := denseView{SectionFrame: appassess.Frame(r, "Table", "Table"), Names: condition.Names("project")}
+	v := denseView{SectionFrame: appassess.Frame(r, "Table", "Table"), Names: page.ConditionNames(r.Figures, "project")}
 	q := Query(r)
 	v.Where = q.Where
 	scope, t, err := report.Table(r.Figures, r.Scope, q)
@@ -124,7 +144,7 @@ func (s *pages) denseTable(c fiber.Ctx) error {
 		return err
 	}
 	v.Headline = []page.Spoken{{Text: say.Count(len(scope.Projects), "project", "projects") + " by " +
-		say.Count(len(q.Columns), "measure", "measures")}}
+		say.Count(len(q.Columns), "column", "columns")}}
 	if q.Where != "" && v.Problem == "" {
 		v.Headline = append(v.Headline, page.Spoken{Text: " where " + fault.Clip(q.Where, 120)})
 	}
@@ -163,15 +183,28 @@ func (v *denseView) filters(r *page.Request, q report.TableQuery) {
 			v.Hidden = append(v.Hidden, page.Pair{Name: name, Value: x})
 		}
 	}
-	v.Filtered = q.Programme != "" || q.Lead != "" || q.Stage != "" || q.Status != "" || q.Where != ""
-	v.Clear = r.Here("programme", "", "lead", "", "stage", "", "status", "", "where", "", "trace", "")
+	for _, c := range r.Figures.Masters.Own {
+		if c.Cell != record.Choice {
+			continue
+		}
+		pairs := []string{"", "all"}
+		for _, x := range c.Choices {
+			pairs = append(pairs, x, x)
+		}
+		v.Filters = append(v.Filters, page.Choose(c.Head(), c.Name, q.Own[c.Name], pairs...))
+	}
+	v.Filtered = len(q.Own) > 0 || q.Programme != "" || q.Lead != "" || q.Stage != "" || q.Status != "" || q.Where != ""
+	clear := []string{"programme", "", "lead", "", "stage", "", "status", "", "where", "", "trace", ""}
+	for name := range q.Own {
+		clear = append(clear, name, "")
+	}
+	v.Clear = r.Here(clear...)
 	v.Measures = page.ChooserOf(r, q.Columns)
 }
 
 func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
 	for _, k := range t.Keys {
-		d, _ := measure.Lookup(k)
-		x := page.Head{Text: d.Name, Title: d.Formula, Class: "num"}
+		x := page.HeadOf(r, k)
 		dir := "down"
 		if q.Sort == k {
 			x.Order = "ascending"
@@ -195,13 +228,7 @@ func (v *denseView) views(r *page.Request) error {
 	if err != nil {
 		return err
 	}
-	held := url.Values{}
-	for _, name := range tableParams {
-		if x := r.Asked[name]; len(x) > 0 {
-			held[name] = x
-		}
-	}
-	v.Query = held.Encode()
+	v.Query = kept(r.Asked).Encode()
 	v.Saved = r.Asked.Get("saved")
 	me := access.ActorOf(r.Context())
 	for _, x := range list {
@@ -237,12 +264,7 @@ func (s *pages) saveView(c fiber.Ctx) error {
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The view cannot be read.")
 	}
-	held := url.Values{}
-	for _, name := range tableParams {
-		if x := q[name]; len(x) > 0 {
-			held[name] = x
-		}
-	}
+	held := kept(q)
 	if err := s.Office.Saved.SaveView(c.Context(), strings.Clone(c.FormValue("name")), held.Encode(),
 		c.FormValue("shared") != ""); err != nil {
 		return err

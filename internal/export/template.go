@@ -1,4 +1,4 @@
-package report
+package export
 
 import (
 	"bytes"
@@ -13,9 +13,8 @@ import (
 	"turret/internal/record"
 )
 
-// Sample writes the sample of a kind as CSV.
-func Sample(kind record.Kind) []byte {
-	in := kind.Input()
+// Sample writes the sample of a kind as CSV, the columns of the office's own empty.
+func Sample(in *record.Input) []byte {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	_ = w.Write(names(in))
@@ -39,8 +38,8 @@ func names(in *record.Input) []string {
 }
 
 // SampleRows are the rows of a sample as cells.
-func SampleRows(kind record.Kind) [][]string {
-	rows, _ := csv.NewReader(bytes.NewReader(Sample(kind))).ReadAll()
+func SampleRows(in *record.Input) [][]string {
+	rows, _ := csv.NewReader(bytes.NewReader(Sample(in))).ReadAll()
 	return rows[1:]
 }
 
@@ -49,13 +48,13 @@ const spare = 200
 
 // Template writes a workbook for a kind: a sheet with typed columns and drop-downs of what may stand in them, filled with rows,
 // and a sheet that explains the columns. Choices are by column, where they can be listed.
-func Template(out io.Writer, kind record.Kind, rows [][]string, choices map[string][]string) error {
+func Template(out io.Writer, in *record.Input, rows [][]string, choices map[string][]string) error {
 	book := excelize.NewFile()
 	defer book.Close()
-	t := &templateBook{book: book, in: kind.Input(), sheet: string(kind), choices: choices}
+	t := &templateBook{book: book, in: in, sheet: string(in.Kind), choices: choices}
 	for _, step := range []func() error{t.begin, func() error { return t.fill(rows) }, t.check, t.flush, t.explain} {
 		if err := step(); err != nil {
-			return fmt.Errorf("template of %s: %w", kind, err)
+			return fmt.Errorf("template of %s: %w", in.Kind, err)
 		}
 	}
 	book.SetActiveSheet(0)
@@ -242,11 +241,11 @@ func orWords(c record.Column) string {
 func cellValue(c record.Column, text string) any {
 	switch c.Cell {
 	case record.Units, record.Number, record.Whole, record.Percent:
-		if f, ok := floatOf(text); ok {
+		if f, ok := Float(text); ok {
 			return f
 		}
 	case record.Day:
-		if d, ok := timeOf(text); ok {
+		if d, ok := Day(text); ok {
 			return d
 		}
 	}

@@ -1,8 +1,7 @@
-package store_test
+package seal_test
 
 import (
 	"fmt"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -14,135 +13,18 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/apptest"
-	"turret/internal/app/intake"
-	"turret/internal/app/kept"
 	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
-	"turret/internal/record"
+	"turret/internal/seal"
 	"turret/internal/store"
 )
-
-// oneOfEach are files of every kind with a row or two.
-var oneOfEach = []struct {
-	kind record.Kind
-	text string
-}{
-	{record.Structure, "code,name,level,parent,owner\nPF,Portfolio,portfolio,,Ann\nPG,Programme,programme,PF,Bob\n"},
-	{record.Calendars, "calendar,date,weekday,working,name\ndefault,,sat,no,\ndefault,,sun,no,\ndefault,2026-10-05,,no,Fair\n"},
-	{record.CostCodes, "code,name,parent,type,closed,contingency\nC,Cost,,capital,no,no\nR,Reserve,C,operating,yes,yes\n"},
-	{record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"},
-	{record.Projects,
-		"code,name,parent,lead,sponsor,category,stage,currency,planned_start,planned_finish,required_finish,schedule_mode,earned_value,business_unit,status\n" +
-			"A,First,PG,Ann,Bob,new,build,EUR,2026-01-05,2026-12-18,2026-12-31,driven,yes,north,open\nB,Second,PG,,,,,,,,,,,,\n"},
-	{record.Activities,
-		"project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\n" +
-			"A,S,Phase,,summary,,,,,,,,,,,,,,,,,,,,\nA,W,Work,S,activity,2026-01-05,2026-03-31,2026-01-05,2026-12-01,2026-01-07,,200,30,50,2,percent,project,Ann,Firm,default,2026-01-02,2027-01-29,1,2,3\n" +
-			"A,D,Thing,S,deliverable,2026-02-02,2026-02-27,,,2026-02-02,2026-02-20,,,,,,programme,,,,,,,,\nB,M,Gate,,milestone,,2026-12-01,,2026-12-01,,,,,,,,portfolio,Ann,,,,,,,\n"},
-	{record.Links, "project,from,to,type,lag,from_project,to_project\nA,W,M,SS,2,A,B\n"},
-	{record.Budget,
-		"project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,100,2026-09,,,,SEK,N,C1,why\nA,C,900,,2026-01-05,2026-12-18,bell,,,,\n"},
-	{record.Forecast, "project,cost_code,amount,month\nA,C,300,2026-11\n"},
-	{record.Actuals,
-		"project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nA,C,2026-09-07,400.25,SEK,N,D1,Firm,why\nA,C,2026-09-08,30,,,D2,,\n"},
-	{record.Statuses,
-		"project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,watch,watch,act,watch,act,watch,40,Late.\n"},
-	{record.Commitments, "project,cost_code,document,amount,due,currency,supplier\nA,C,PO,50,2026-11-30,SEK,Firm\n"},
-	{record.Changes,
-		"project,change,title,state,amount,currency,days,cost_code,from,to,profile,reason,requested_by,requested_on,decided_by,decided_on,answer\n" +
-			"A,C1,More,approved,10,SEK,3,C,2026-09-01,2026-09-30,late,why,Ann,2026-08-01,Bob,2026-08-10,yes\n"},
-	{record.Funding, "project,funder,percent,from,cost_centre,granted,received,currency\nA,Town,100,2026-02,N,70,60,SEK\n"},
-	{record.Revenue,
-		"project,code,name,month,planned,billed,billed_on,client,type,milestone,currency\nA,R,Fee,2026-09,9,8,2026-09-30,Owner,time-based,W,SEK\n"},
-	{record.People,
-		"code,name,role,team,cost_centre,from,to,hours_per_day,utilisation_target,cost_rate,billing_rate,currency\nP,Pat,mason,Team,N,2026-01-01,2027-01-01,8,80,40,60,SEK\n"},
-	{record.LabourRates,
-		"person,role,cost_code,from,cost_rate,billing_rate,currency\nP,,,2026-02-02,41,61,SEK\n,,C,,30,50,SEK\n,mason,,,31,51,SEK\n"},
-	{record.Timesheets, "person,project,date,hours,activity,billable,cost_code\nP,A,2026-09-08,7.5,W,yes,C\n"},
-	{record.Allocations, "node,year,amount,currency,note\nPG,2026,500,SEK,why\n"},
-	{record.Risks,
-		"project,code,title,likelihood,consequence,probability,cost_impact,days_impact,cost_code,activity,owner,response,review,due,state,currency\nA,R,Flood,3,4,20,70,5,C,W,Ann,Pump,2026-12-01,2026-12-02,open,SEK\n"},
-	{record.Issues, "project,code,title,priority,owner,due,state,from_risk\nA,I,Road,high,Ann,2026-10-01,open,R\n"},
-	{record.Actions, "project,code,title,owner,due,state,percent_complete,source\nA,T,Ask,Ann,2026-10-02,open,10,I\n"},
-	{record.Backlog,
-		"project,code,title,points,state,iteration,added,accepted,rank,owner,blocked\nA,B,Page,5,accepted,1,2026-02-02,2026-09-01,1,Ann,rain\n"},
-	{record.Benefits, "project,code,name,month,planned,forecast,achieved,currency\nA,V,Calm,2026-09,7,6,5,SEK\n"},
-	{record.Absences,
-		"person,from,to,hours,reason\nP,2026-12-21,2026-12-22,4,Rest\n"},
-	{record.Assignments,
-		"person,role,project,from,to,percent,activity\nP,,A,2026-09-01,2026-12-31,50,W\n,mason,A,2026-09-01,2026-12-31,50,\n"},
-}
-
-// filled is a file with something in every table that a digest covers, of which a period is closed twice.
-func filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
-	t.Helper()
-	path := filepath.Join(t.TempDir(), "s.db")
-	s, err := store.Create(ctx, path, "EUR")
-	require.NoError(t, err)
-	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
-	for _, x := range oneOfEach {
-		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Source: "Sender", Period: october})
-		require.NoError(t, err, x.kind)
-	}
-	raw, err := sqlx.Open("sqlite", path+"?_pragma=busy_timeout(10000)")
-	require.NoError(t, err)
-	t.Cleanup(func() { _, _ = raw.Close(), s.Close() })
-	set, err := o.Setting.Get(ctx)
-	require.NoError(t, err)
-	set.LookAhead = 30
-	require.NoError(t, o.Setting.Save(ctx, set))
-	for _, table := range []string{"waivers", "overrides", "acceptances", "commentaries", "agreements", "baselines", "money_names",
-		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens"} {
-		insertOne(t, raw, table)
-	}
-	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Allocations, "node,year,amount\nPG,2027,1\n")}, intake.Origin{Period: october})
-	require.NoError(t, err)
-	_, err = raw.Exec(
-		`UPDATE loads SET withdrawn_at = received_at, withdrawn_by = 'Ann', reason = 'wrong' WHERE id = (SELECT max(id) FROM loads)`)
-	require.NoError(t, err)
-	_, err = o.Publish.Close(ctx, october) // the act that seals the rows put in
-	require.NoError(t, err)
-	require.NoError(t, o.Publish.Reopen(ctx, october, "once more"))
-	_, err = o.Publish.Close(ctx, october)
-	require.NoError(t, err)
-	return s, o, raw
-}
-
-type column struct{ Name, Type string }
-
-func columnsOf(t *testing.T, raw *sqlx.DB, table string) (list []column) {
-	t.Helper()
-	require.NoError(t, raw.Select(&list, `SELECT name, type FROM pragma_table_info(?)`, table))
-	return list
-}
-
-func insertOne(t *testing.T, raw *sqlx.DB, table string) {
-	t.Helper()
-	var names, values []string
-	for _, c := range columnsOf(t, raw, table) {
-		names = append(names, `"`+c.Name+`"`)
-		switch {
-		case c.Name == "moves":
-			values = append(values, `'[]'`)
-		case c.Name == "at" || strings.HasSuffix(c.Name, "_at"):
-			values = append(values, `'2026-10-05T10:00:00Z'`)
-		case c.Type == "INTEGER":
-			values = append(values, "1")
-		case c.Type == "BLOB":
-			values = append(values, "x'01'")
-		default:
-			values = append(values, `'`+c.Name+`'`)
-		}
-	}
-	_, err := raw.Exec(`INSERT INTO ` + table + ` (` + strings.Join(names, ", ") + `) VALUES (` + strings.Join(values, ", ") + `)`)
-	require.NoError(t, err, table)
-}
 
 // wrongs are all that a check of the file finds.
 func wrongs(t *testing.T, o *app.Office) []string {
 	t.Helper()
 	list := unsealed(o)
-	if err := o.Publish.Recompute(ctx, func(r publish.Recomputed) { list = append(list, r.Differs...) }); err != nil {
+	if err := o.Publish.Recompute(apptest.Ctx, func(r publish.Recomputed) { list = append(list, r.Differs...) }); err != nil {
 		list = append(list, err.Error())
 	}
 	return list
@@ -150,7 +32,7 @@ func wrongs(t *testing.T, o *app.Office) []string {
 
 // unsealed is what a check finds in the trail and in what is sealed, without computing.
 func unsealed(o *app.Office) (list []string) {
-	v, err := o.Audit.Verify(ctx)
+	v, err := o.Audit.Verify(apptest.Ctx)
 	if err != nil { // something that cannot even be read
 		list = append(list, err.Error())
 	}
@@ -163,7 +45,7 @@ func unsealed(o *app.Office) (list []string) {
 
 // Every column of every table: changed by hand it is found, or it stands in the list of those that no digest covers, with a reason.
 func TestEveryColumnIsCovered(t *testing.T) {
-	_, o, raw := filled(t)
+	_, o, raw := apptest.Filled(t)
 	require.Empty(t, wrongs(t, o), "what Turret wrote itself")
 	for _, trigger := range []string{"audit_is_kept", "audit_is_fixed"} {
 		_, err := raw.Exec(`DROP TRIGGER ` + trigger)
@@ -172,12 +54,12 @@ func TestEveryColumnIsCovered(t *testing.T) {
 	var tables []string
 	require.NoError(t, raw.Select(&tables,
 		`SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name`))
-	left := store.Uncovered()
+	left := seal.Uncovered()
 	for _, table := range tables {
 		if left[table] != "" && table != "audit" {
 			continue
 		}
-		for _, c := range columnsOf(t, raw, table) {
+		for _, c := range apptest.ColumnsOf(t, raw, table) {
 			if left[table+"."+c.Name] != "" {
 				continue
 			}
@@ -190,9 +72,9 @@ func TestEveryColumnIsCovered(t *testing.T) {
 
 // changedByHand changes a column of each row by itself and returns the rows of which nothing was found. A number or text that refers to
 // another row is changed like any other.
-func changedByHand(t *testing.T, o *app.Office, raw *sqlx.DB, table string, c column) (missed []string) {
+func changedByHand(t *testing.T, o *app.Office, raw *sqlx.DB, table string, c apptest.TableColumn) (missed []string) {
 	t.Helper()
-	var keys []column
+	var keys []apptest.TableColumn
 	require.NoError(t, raw.Select(&keys, `SELECT name, type FROM pragma_table_info(?) WHERE pk > 0 ORDER BY pk`, table))
 	var names []string
 	for _, k := range keys {
@@ -231,7 +113,7 @@ func changedByHand(t *testing.T, o *app.Office, raw *sqlx.DB, table string, c co
 }
 
 // undo puts the row as it was in the place of the one that was changed.
-func undo(t *testing.T, raw *sqlx.DB, table string, c column, key []any, names []string) {
+func undo(t *testing.T, raw *sqlx.DB, table string, c apptest.TableColumn, key []any, names []string) {
 	t.Helper()
 	at := slices.Index(names, `"`+c.Name+`"`)
 	where, args := `(`+strings.Join(names, ", ")+`) IS (`+marks(len(key))+`)`, slices.Clone(key)
@@ -301,7 +183,7 @@ func TestWhatIsDoneByHandIsFound(t *testing.T) {
 		"findings that counted":                 `DELETE FROM period_findings WHERE serial = 2`,
 		"settings: what was changed there last": `UPDATE settings SET value = replace(value, '30', '31') WHERE key = 'settings'`,
 	} {
-		_, o, raw := filled(t)
+		_, o, raw := apptest.Filled(t)
 		_, err := raw.Exec(by)
 		require.NoError(t, err, by)
 		assert.Contains(t, strings.Join(wrongs(t, o), "\n"), says, by)
@@ -310,12 +192,12 @@ func TestWhatIsDoneByHandIsFound(t *testing.T) {
 
 // A load of cost codes that no longer counts, by hand or not, leaves postings on codes that nobody knows: figures say so and nothing ends.
 func TestPostingsOnCodesThatNobodyBrought(t *testing.T) {
-	_, o, raw := filled(t)
+	_, o, raw := apptest.Filled(t)
 	_, err := raw.Exec(`UPDATE loads SET withdrawn_at = received_at WHERE kind = 'cost_codes'`)
 	require.NoError(t, err)
 	assert.NotEmpty(t, wrongs(t, o))
-	again := app.NewOffice(storeOf(t, raw), func() time.Time { return at }, app.Parts{})
-	a, err := again.Assess.Day(ctx, calendar.On(2026, 11, 30))
+	again := app.NewOffice(storeOf(t, raw), func() time.Time { return apptest.At }, app.Parts{})
+	a, err := again.Assess.Day(apptest.Ctx, calendar.On(2026, 11, 30))
 	require.NoError(t, err)
 	p, err := a.Project("A")
 	require.NoError(t, err)
@@ -328,7 +210,7 @@ func storeOf(t *testing.T, raw *sqlx.DB) *store.Store {
 	t.Helper()
 	var path string
 	require.NoError(t, raw.Get(&path, `SELECT file FROM pragma_database_list WHERE name = 'main'`))
-	s, err := store.Open(ctx, path)
+	s, err := store.Open(apptest.Ctx, path)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	return s

@@ -1,4 +1,4 @@
-package report_test
+package export_test
 
 import (
 	"bytes"
@@ -18,9 +18,9 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/export"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/report"
 	"turret/internal/store"
 )
 
@@ -33,10 +33,10 @@ func TestSamplesLoad(t *testing.T) {
 	defer s.Close()
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	for _, kind := range record.Kinds() {
-		f, problems, err := ingest.CSV(string(kind)+".csv", kind, bytes.NewReader(report.Sample(kind)))
+		f, problems, err := ingest.CSV(string(kind)+".csv", kind, bytes.NewReader(export.Sample(kind.Input())))
 		require.NoError(t, err)
 		require.Empty(t, problems, kind)
-		require.Equal(t, f.Len(), len(report.SampleRows(kind)))
+		require.Equal(t, f.Len(), len(export.SampleRows(kind.Input())))
 		r, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 		require.NoError(t, err, kind)
 		assert.Empty(t, r.Warnings, kind)
@@ -53,9 +53,9 @@ func TestSamplesLoad(t *testing.T) {
 // A template that is sent back as it came brings the rows that it was filled with, and offers what is valid.
 func TestTemplatesComeBack(t *testing.T) {
 	for _, kind := range record.Kinds() {
-		rows := report.SampleRows(kind)
+		rows := export.SampleRows(kind.Input())
 		var b bytes.Buffer
-		require.NoError(t, report.Template(&b, kind, rows, map[string][]string{"project": {"N-01"}}))
+		require.NoError(t, export.Template(&b, kind.Input(), rows, map[string][]string{"project": {"N-01"}}))
 		at := filepath.Join(t.TempDir(), "000")
 		require.NoError(t, os.WriteFile(at, b.Bytes(), 0o600))
 		sheets, err := ingest.Reader{}.Sheets(at, string(kind)+".xlsx", nil, setting.DefaultSettings())
@@ -67,7 +67,7 @@ func TestTemplatesComeBack(t *testing.T) {
 		f, problems, err := ingest.Reader{}.Read(at, string(kind)+".xlsx", sheets[0].Name, sheets[0].Mapping)
 		require.NoError(t, err)
 		require.Empty(t, problems, kind)
-		plain, _, err := ingest.CSV("x.csv", kind, bytes.NewReader(report.Sample(kind)))
+		plain, _, err := ingest.CSV("x.csv", kind, bytes.NewReader(export.Sample(kind.Input())))
 		require.NoError(t, err)
 		require.Equal(t, plain.Len(), f.Len(), kind)
 		for i := range plain.Len() {

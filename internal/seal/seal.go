@@ -1,4 +1,5 @@
-package store
+// Package seal holds digests of what acts of the audit trail made, and tells what was changed behind its back.
+package seal
 
 import (
 	"context"
@@ -17,6 +18,12 @@ import (
 
 	"turret/internal/app/kept"
 )
+
+// Queryer is what tables are read with.
+type Queryer interface {
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+	GetContext(ctx context.Context, dest any, query string, args ...any) error
+}
 
 // sealed are the tables whose rows the audit trail holds digests of, by their key. Rows are only added; the columns named are set by later
 // acts and have a digest of their own. What loads brought is pinned by closed periods instead, and what is in neither stands in uncovered.
@@ -90,7 +97,7 @@ type trailEnd struct {
 	Later   map[string]string `json:"later"`
 }
 
-func readTrailEnd(ctx context.Context, q queryer) (*trailEnd, error) {
+func readTrailEnd(ctx context.Context, q Queryer) (*trailEnd, error) {
 	end := &trailEnd{High: map[string]int64{}, Later: map[string]string{}}
 	var text string
 	err := q.GetContext(ctx, &text, `SELECT value FROM settings WHERE key = 'trail'`)
@@ -103,8 +110,8 @@ func readTrailEnd(ctx context.Context, q queryer) (*trailEnd, error) {
 	return end, json.Unmarshal([]byte(text), end)
 }
 
-// seal makes the digests of what was added and changed since the last entry, and moves the mark of the end of the trail to e.
-func seal(ctx context.Context, tx *sqlx.Tx, e *kept.Entry) error {
+// Make makes the digests of what was added and changed since the last entry, and moves the mark of the end of the trail to e.
+func Make(ctx context.Context, tx *sqlx.Tx, e *kept.Entry) error {
 	end, err := readTrailEnd(ctx, tx)
 	if err != nil {
 		return err
@@ -154,14 +161,14 @@ func seal(ctx context.Context, tx *sqlx.Tx, e *kept.Entry) error {
 }
 
 // rows is the digest of the rows above low up to high, without the columns that later acts set.
-func (t *sealedTable) rows(ctx context.Context, q queryer, low, high int64) (string, error) {
+func (t *sealedTable) rows(ctx context.Context, q Queryer, low, high int64) (string, error) {
 	without := slices.Concat(t.later, t.left)
 	return digestOf(ctx, q, func(column string) bool { return !slices.Contains(without, column) },
 		`SELECT * FROM `+t.table+` WHERE `+t.key+` > ? AND `+t.key+` <= ? ORDER BY `+t.key, low, high)
 }
 
 // changed is the digest of what later acts have set in a table.
-func (t *sealedTable) changed(ctx context.Context, q queryer) (string, error) {
+func (t *sealedTable) changed(ctx context.Context, q Queryer) (string, error) {
 	var set []string
 	for _, c := range t.later {
 		set = append(set, `coalesce(CAST(`+c+` AS TEXT), '') NOT IN ('', '0')`)
@@ -170,7 +177,7 @@ func (t *sealedTable) changed(ctx context.Context, q queryer) (string, error) {
 		` WHERE `+strings.Join(set, " OR ")+` ORDER BY `+t.key)
 }
 
-func laterDigests(ctx context.Context, q queryer) (map[string]string, error) {
+func laterDigests(ctx context.Context, q Queryer) (map[string]string, error) {
 	list := map[string]string{}
 	var err error
 	for i := range sealed {
@@ -186,7 +193,7 @@ func laterDigests(ctx context.Context, q queryer) (map[string]string, error) {
 }
 
 // digestOf is the SHA-256 over the columns kept of the rows of a query, empty where there is no row.
-func digestOf(ctx context.Context, q queryer, keep func(column string) bool, query string, args ...any) (string, error) {
+func digestOf(ctx context.Context, q Queryer, keep func(column string) bool, query string, args ...any) (string, error) {
 	rows, err := q.QueryContext(ctx, query, args...)
 	if err != nil {
 		return "", err
@@ -208,7 +215,7 @@ func digestOf(ctx context.Context, q queryer, keep func(column string) bool, que
 		}
 		for i, cell := range cells {
 			if keep(names[i]) {
-				hashCell(h, names[i], cell)
+				Cell(h, names[i], cell)
 			}
 		}
 		h.Write([]byte{'\n'})
@@ -219,42 +226,30 @@ func digestOf(ctx context.Context, q queryer, keep func(column string) bool, que
 	return hex.EncodeToString(h.Sum(nil)), rows.Err()
 }
 
-// hashCell adds a cell to a digest. One that is empty or nought is left out, so that a column which a later version adds changes nothing.
-func hashCell(h hash.Hash, name string, cell []byte) {
+// Cell adds a cell of a column to a digest. One that is empty or nought is left out, so that a column which a later version
+// adds changes nothing.
+func Cell(h hash.Hash, name string, cell []byte) {
 	if len(cell) > 0 && string(cell) != "0" {
 		fmt.Fprintf(h, "%s=%d:%s;", name, len(cell), cell)
 	}
 }
 
-// HoldTrail passes every entry of the trail, oldest first, and tells what is not as the entries made it: rows changed, taken out or put in,
-// and changes that no act made.
-func (s *Store) HoldTrail(ctx context.Context, each func(*kept.Entry)) (wrong []string, err error) {
-	err = s.moment(ctx, func(q queryer) error {
-		var texts []string
-		var last kept.Entry
-		err := reading{q}.AuditTrail(ctx, func(e *kept.Entry) {
-			texts, last = append(texts, e.Made), *e
-			each(e)
-		})
-		if err != nil {
-			return err
-		}
-		end, err := readTrailEnd(ctx, q)
-		if err != nil || len(end.High) == 0 && last.Made == "" {
-			return err // a file of an earlier version, in which nothing was done since
-		}
-		if end.Entries != int64(len(texts)) || end.Digest != last.Digest {
-			wrong = append(wrong, fmt.Sprintf("the audit trail has %d entries and had %d: its end was taken out or changed", len(texts),
-				end.Entries))
-		}
-		found, err := unsealed(ctx, q, texts)
-		wrong = append(wrong, found...)
-		return err
-	})
-	return wrong, err
+// Held tells what is not as the entries of the trail made it, oldest first: rows changed, taken out or put in, and changes that no act
+// made. Texts are what each entry says it made, digest that of the last.
+func Held(ctx context.Context, q Queryer, texts []string, digest string) (wrong []string, err error) {
+	end, err := readTrailEnd(ctx, q)
+	if err != nil || len(end.High) == 0 && (len(texts) == 0 || texts[len(texts)-1] == "") {
+		return nil, err // a file of an earlier version, in which nothing was done since
+	}
+	if end.Entries != int64(len(texts)) || end.Digest != digest {
+		wrong = append(wrong, fmt.Sprintf("the audit trail has %d entries and had %d: its end was taken out or changed", len(texts),
+			end.Entries))
+	}
+	found, err := unsealed(ctx, q, texts)
+	return append(wrong, found...), err
 }
 
-func unsealed(ctx context.Context, q queryer, texts []string) (wrong []string, err error) {
+func unsealed(ctx context.Context, q Queryer, texts []string) (wrong []string, err error) {
 	high, later := map[string]int64{}, map[string]string{}
 	for _, text := range texts {
 		var m made

@@ -1,4 +1,5 @@
-package report
+// Package export writes rows of a kind to files that can be read again, and templates to fill in.
+package export
 
 import (
 	"encoding/csv"
@@ -14,14 +15,14 @@ var ErrFormat = errors.New("expected csv, xlsx or json")
 
 // Rows writes rows of a kind as csv, xlsx or json, in the columns of the kind: read again they are the same rows. Texts that a spreadsheet
 // would run as a formula are guarded in CSV.
-func Rows(out io.Writer, kind record.Kind, rows [][]string, format string) error {
+func Rows(out io.Writer, in *record.Input, rows [][]string, format string) error {
 	switch format {
 	case "csv":
-		return rowsCSV(out, kind.Input(), rows)
+		return rowsCSV(out, in, rows)
 	case "json":
-		return rowsJSON(out, kind.Input(), rows)
+		return rowsJSON(out, in, rows)
 	case "xlsx":
-		return Template(out, kind, rows, nil)
+		return Template(out, in, rows, nil)
 	}
 	return ErrFormat
 }

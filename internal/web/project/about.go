@@ -1,0 +1,92 @@
+package project
+
+import (
+	"cmp"
+	"errors"
+	"slices"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+// aboutView is whom to ask about a project, where its documents lie, and what it has in fields of the office's own.
+type aboutView struct {
+	People    []contact
+	Documents []document
+	Fields    []ownField
+	Row       string // address of the row that the fields stand in
+
+	AddContact, AddDocument, EditFields string // addresses to edit them; empty where the one who asks may not
+}
+
+type contact struct{ Name, About, Mail, Phone string }
+
+type document struct{ Title, Address, Note, Belongs string }
+
+type ownField struct{ Name, Says, Text string }
+
+// about gathers what is known about a project besides its figures.
+func (s *pages) about(r *page.Request, p *measure.Project) (*aboutView, error) {
+	v := &aboutView{Row: r.To(page.ProjectPath(p.Code)+"/records/projects", "record", "projects:"+p.Code)}
+	for _, x := range []contact{{Name: p.Lead, About: "leads it"}, {Name: p.Sponsor, About: "sponsors it"}} {
+		if x.Name != "" {
+			v.People = append(v.People, x)
+		}
+	}
+	err := s.each(r, p, record.Contacts, func(get func(string) string) {
+		v.People = append(v.People, contact{get("name"), get("about"), get("email"), get("phone")})
+	})
+	if err != nil {
+		return nil, err
+	}
+	err = s.each(r, p, record.Documents, func(get func(string) string) {
+		d := document{Title: get("title"), Address: get("address"), Note: get("note"), Belongs: get("activity")}
+		if i := slices.IndexFunc(p.Activities, func(a schedule.Activity) bool { return a.Code == d.Belongs }); i >= 0 {
+			d.Belongs += " " + p.Activities[i].Name
+		}
+		v.Documents = append(v.Documents, d)
+	})
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range r.Figures.Masters.Own {
+		v.Fields = append(v.Fields, ownField{c.Head(), cmp.Or(c.Says, c.Name), assess.OwnText(p, c)})
+	}
+	return v, s.edits(r, p, v)
+}
+
+// edits are the addresses at which the one who asks may edit it.
+func (s *pages) edits(r *page.Request, p *measure.Project, v *aboutView) error {
+	kinds, err := s.editable(r, p.Code)
+	for _, k := range kinds {
+		at := r.To(page.EditPath(k, p.Code))
+		switch k {
+		case record.Contacts:
+			v.AddContact = at
+		case record.Documents:
+			v.AddDocument = at
+		case record.Projects:
+			v.EditFields = at
+		}
+	}
+	return err
+}
+
+// each passes the records of a kind of a project; those that the one who asks may not see are none.
+func (s *pages) each(r *page.Request, p *measure.Project, kind record.Kind, row func(get func(column string) string)) error {
+	sheet, err := s.Office.Records.Of(r.Context(), r.Figures, p.Code, kind)
+	if errors.Is(err, fault.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for i := range sheet.Rows {
+		row(func(column string) string { return sheet.Rows[i].Cells[sheet.Input.At(column)] })
+	}
+	return nil
+}
