@@ -125,10 +125,10 @@ test("the grid adds up as the figures above it do, however it is grouped", async
     const still = number(await page.locator("[data-money-still] tfoot td").last().textContent());
     expect(number(await page.locator("[data-total]").textContent()), path).toBe(still);
     for (const group of ["centre", "supplier"]) {
-      await page.getByLabel("Group by one more").selectOption(group);
+      await page.locator(`[data-spare] [data-group=${group}]`).click();
       expect(number(await page.locator("[data-total]").textContent()), path).toBe(still);
     }
-    while (await page.locator(".chip").count()) await page.locator(".chip").first().click();
+    while (await page.locator("[data-chips] .chip").count()) await page.locator("[data-chips] .chip").first().click();
     expect(number(await page.locator("[data-total]").textContent()), path).toBe(still);
     const rows = await page.locator(".money-grid tbody tr[data-y] td.sum").allTextContents();
     expect(
@@ -141,8 +141,11 @@ test("the grid adds up as the figures above it do, however it is grouped", async
 test("groups are put in another order by dragging, and taken away by a click", async ({ page }) => {
   await page.goto("/projects/LW-07/money");
   await ready(page);
-  await page.getByLabel("Group by one more").selectOption("centre");
-  const chips = page.locator(".chip");
+  const chips = page.locator("[data-chips] .chip");
+  await page
+    .locator("[data-spare]")
+    .getByText("Cost centre")
+    .dragTo(chips.nth(0), { targetPosition: { x: 60, y: 10 } });
   await expect(chips).toHaveText(["Cost code ×", "Cost centre ×"]);
   await expect(page.locator(".money-grid tr.group").first()).toContainText("1 Labour");
   await chips.nth(1).dragTo(chips.nth(0), { targetPosition: { x: 4, y: 10 } });
@@ -216,6 +219,10 @@ test.describe("changing a forecast", () => {
       .locator("td")
       .nth(heads.indexOf(month) - 1);
   };
+  const middle = async (cell) => {
+    const box = await cell.boundingBox();
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
   const paste = (page, text) =>
     page.evaluate((t) => {
       const data = new DataTransfer();
@@ -236,8 +243,8 @@ test.describe("changing a forecast", () => {
       await page.keyboard.press("Enter");
     }
     await expect(page.locator(".money-grid tbody tr", { hasText: "work package 40" })).toBeVisible();
-    await page.getByLabel("Group by one more").focus(); // the grid without groups: forty lines one below the other
-    for (const chip of await page.locator(".chip").all()) {
+    for (const chip of await page.locator("[data-chips] .chip").all()) {
+      // the grid without groups: forty lines one below the other
       await chip.focus();
       await page.keyboard.press("Enter");
     }
@@ -293,6 +300,26 @@ test.describe("changing a forecast", () => {
     await expect(await cellOf(page, line, "Feb 27")).toHaveText("109.25");
     await page.keyboard.press("Control+y");
     await expect(await cellOf(page, line, "Feb 27")).toHaveText("609.25");
+    // With the mouse: what is selected is carried along the months, and where it is let go it is added.
+    await page.keyboard.press("Control+z");
+    await (await cellOf(page, line, "Dec 26")).click();
+    await (await cellOf(page, line, "Dec 26")).dragTo(await cellOf(page, line, "Mar 27"));
+    await expect(say(page)).toHaveText("Moved 500.00 EUR by 3 months; Ctrl+Z takes it back.");
+    await expect(await cellOf(page, line, "Dec 26")).toHaveText("");
+    await expect(await cellOf(page, line, "Mar 27")).toHaveText("610.25");
+    await (await cellOf(page, line, "Mar 27")).dragTo(await cellOf(page, line, "Oct 26"));
+    await expect(say(page)).toContainText("no open month to move to");
+    await expect(await cellOf(page, line, "Mar 27")).toHaveText("610.25");
+    await (await cellOf(page, line, "Jan 27")).scrollIntoViewIfNeeded();
+    await (await cellOf(page, line, "Mar 27")).hover();
+    await page.mouse.down();
+    await page.mouse.move(...(await middle(await cellOf(page, line, "Jan 27"))), { steps: 4 });
+    await expect(await cellOf(page, line, "Jan 27")).toHaveClass(/target/);
+    await page.keyboard.press("Escape");
+    await page.mouse.up();
+    await expect(await cellOf(page, line, "Mar 27")).toHaveText("610.25");
+    await page.keyboard.press("Control+z");
+    await expect(await cellOf(page, line, "Dec 26")).toHaveText("500.00");
     await (await cellOf(page, line, "Nov 26")).click();
     await page.keyboard.press("ArrowDown");
     await page.getByRole("button", { name: "Spread…" }).click();

@@ -110,3 +110,75 @@ test("an address that is wrong has a page of its own", async ({ page }) => {
   await page.goto("/projects/%3Cscript%3E");
   await expect(page.locator("h1")).toContainText("Not found");
 });
+
+test.describe("what an office wants to know of its projects", () => {
+  test.use({ baseURL: "http://127.0.0.1:8181" });
+  test("a field is made, filled, shown, filtered by and explained; a contact and a document stand with the project", async ({ page }) => {
+    const at = "asof=2026-12-31";
+    const said = page.getByRole("status").first();
+    const save = page.getByRole("button", { name: "Save", exact: true });
+    await page.goto(`/setup?${at}`);
+    await page.getByRole("link", { name: "Own fields" }).click();
+    const blank = page.locator("tr.blank").first();
+    await blank.getByLabel("Code").fill("Bank");
+    await blank.getByLabel("Name").fill("Bank of the river");
+    await blank.getByLabel("Type").selectOption("choice");
+    await blank.getByLabel("Choices").fill("left, right");
+    await save.click();
+    await expect(page.getByRole("alert").first()).toContainText("small letters, digits and _");
+    await page.getByLabel("Code").last().scrollIntoViewIfNeeded();
+    await page.locator("[aria-invalid]").fill("bank");
+    await save.click();
+    await expect(said).toContainText("1 field added");
+
+    await page.goto(`/projects/BR-03?${at}`);
+    await expect(page.locator("dl.pairs")).toContainText("Bank of the river");
+    await page.getByRole("link", { name: "Edit the project" }).click();
+    await page.getByLabel("Crew at most").fill("many");
+    await page.getByLabel("Bank of the river").selectOption("right");
+    await save.click();
+    await expect(page.getByRole("alert").first()).toContainText("own.crew “many”: expected a number such as 1234.50");
+    await expect(page.getByLabel("Bank of the river")).toHaveValue("right");
+    await page.getByLabel("Crew at most").fill("31");
+    await save.click();
+    await expect(said).toContainText("1 row of projects changed");
+
+    await page.goto(`/projects/BR-03?${at}`);
+    await page.locator("dl.pairs").getByRole("link", { name: "right" }).click();
+    await expect(page.locator("#margin")).toContainText(/Bank of the river: right, was nothing|Bank of the river: right/);
+    await page.goto(`/projects/BR-03?${at}`);
+    await page.getByRole("link", { name: "Edit contacts" }).click();
+    const contact = page.locator("tr.blank").first();
+    await contact.getByLabel("Name").fill("C. Marsh");
+    await contact.getByLabel("About").fill("the gates");
+    await contact.getByLabel("Email").fill("c.marsh@ostrel.example");
+    await save.click();
+    await expect(said).toContainText("1 contact added");
+    await page.goto(`/projects/BR-03?${at}`);
+    await page.getByRole("link", { name: "Edit documents" }).click();
+    const document = page.locator("tr.blank").first();
+    await document.getByLabel("Title").fill("Drawings");
+    await document.getByLabel("Address").fill("javascript:alert(1)");
+    await save.click();
+    await expect(page.getByRole("alert").first()).toContainText("an address that begins with https://");
+    await page.locator("[aria-invalid]").fill("https://files.ostrel.example/br-03/drawings");
+    await save.click();
+    await page.goto(`/projects/BR-03?${at}`);
+    await expect(page.getByRole("link", { name: "c.marsh@ostrel.example" })).toHaveAttribute("href", "mailto:c.marsh@ostrel.example");
+    await expect(page.getByRole("link", { name: "Drawings" })).toHaveAttribute("rel", /noopener/);
+
+    await page.goto(`/assess/table?${at}&columns=own.bank&columns=own.crew&columns=cpi`);
+    await page.locator("select[name='own.bank']").selectOption("right");
+    await expect(page.locator("tr[data-project]")).toHaveCount(1);
+    await expect(page.locator("tr[data-project]")).toContainText("Tarn reservoir gates");
+    await page.getByLabel("where").fill("own.crew > 31");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText("No project answers these filters.")).toBeVisible();
+    await page.goto(`/projects?${at}`);
+    await page.locator("summary", { hasText: "Measures" }).click();
+    await page.getByLabel("Bank of the river", { exact: true }).check();
+    await page.getByRole("button", { name: "Show these" }).click();
+    await expect(page.locator("tr[data-project=BR-03]")).toContainText("right");
+    await expect(page.locator("tr[data-project=BR-01]")).toContainText("–");
+  });
+});

@@ -176,7 +176,7 @@ test("the office asks, the lead finds it waiting, answers and says that all is s
   await theirs.getByRole("button", { name: "Answer" }).click();
   await expect(theirs.locator("#said")).toContainText("answered by M. Okafor");
   await expect(theirs.locator("#said")).toContainText("<b>No</b>, it does not hold.");
-  await theirs.getByRole("button", { name: "Everything is sent" }).click();
+  await theirs.getByRole("button", { name: "Everything is sent" }).first().click();
   await expect(theirs.locator("#said")).toContainText("Everything for October 2026 is sent. M. Okafor");
   await lead.close();
   await page.goto("/publish");

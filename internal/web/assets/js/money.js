@@ -1,23 +1,14 @@
 // The grid of a project's money: a sheet of lines by months with the keys of a spreadsheet. Amounts are whole minor units; totals in
 // the shown currency follow at once by the plan rates that the server sent. Nothing is written before it is saved with a reason.
 import { attachDaysIn, dayOf } from "./days.js";
-import Sortable from "sortablejs";
 import { convert, format, parse } from "./amount.js";
 import { safe } from "./bars.js";
+import { Carry } from "./money-carry.js";
+import { DIMENSIONS, Groups } from "./money-groups.js";
 
 const ROW = 26;
 const SPARE = 8; // rows, and a quarter as many columns, drawn beyond what is seen
 const EM = 7.3; // width of a digit
-const DIMENSIONS = [
-  ["code1", "Cost code"],
-  ["code", "Cost code, lowest"],
-  ["class", "Capital, operating"],
-  ["centre", "Cost centre"],
-  ["supplier", "Supplier"],
-  ["currency", "Currency"],
-  ["kind", "Kind"],
-  ["change", "Change"],
-];
 
 class Money {
   constructor(host, data) {
@@ -75,7 +66,7 @@ class Money {
       `<label>${label} <select class="form-select" data-${name}>${options.map(([v, t, on]) => `<option value="${v}"${on ? " selected" : ""}>${safe(t)}</option>`).join("")}</select></label>`;
     const months = Array.from({ length: this.months }, (_, i) => this.month(i).name);
     this.tools.innerHTML =
-      `<span class="group-by">Grouped by <span class="chips" data-chips></span><select class="form-select" data-group-add aria-label="Group by one more"></select></span>` +
+      `<span class="group-by"></span>` +
       pick("step", "by", [
         ["month", "month", true],
         ["quarter", "quarter"],
@@ -97,30 +88,13 @@ class Money {
     this.grid.innerHTML = `<table role="grid" aria-label="Money by line and month" aria-multiselectable="true" tabindex="0"><colgroup></colgroup><thead></thead><tbody></tbody><tfoot></tfoot></table>`;
     this.table = this.grid.firstChild;
     this.body = this.table.tBodies[0];
-    this.chips();
+    new Groups(this.tools.querySelector(".group-by"), this.groups, (groups) => {
+      this.groups = groups;
+      this.plan();
+    });
+    this.carry = new Carry(this);
     this.listen();
     for (const part of ["save", "add", "keys"]) this.host.querySelectorAll(`[data-money-${part}]`).forEach((e) => (e.hidden = false));
-  }
-
-  chips() {
-    const box = this.tools.querySelector("[data-chips]");
-    const name = Object.fromEntries(DIMENSIONS);
-    box.innerHTML = this.groups
-      .map(
-        (g) =>
-          `<button type="button" class="chip" data-group="${g}" title="Drag to put it in another order; click to take it away">${safe(name[g])} ×</button>`,
-      )
-      .join("");
-    const rest = DIMENSIONS.filter(([d]) => !this.groups.includes(d));
-    const add = this.tools.querySelector("[data-group-add]");
-    add.innerHTML = `<option value="">and by…</option>` + rest.map(([d, t]) => `<option value="${d}">${safe(t)}</option>`).join("");
-    this.sortable ??= Sortable.create(box, { animation: 120, onEnd: () => this.regroup([...box.children].map((c) => c.dataset.group)) });
-  }
-
-  regroup(groups) {
-    this.groups = groups;
-    this.chips();
-    this.plan();
   }
 
   key(row, dim) {
@@ -275,6 +249,7 @@ class Money {
     this.foot();
     this.select(false);
     this.count();
+    this.carry?.mark();
   }
 
   // across writes a row's cells of the columns in sight, and room for the others.
@@ -631,10 +606,17 @@ class Money {
     if (out) return this.tell("There is no open month to move to; nothing was moved.", true);
     for (const [r, i, v] of moves) next.set(`${r.id}:${i}`, [r, i, value(r, i) - v]);
     for (const [r, i, v] of moves) next.set(`${r.id}:${i + by}`, [r, i + by, value(r, i + by) + v]);
+    if (moves.length === 0) return this.tell("Nothing that can be moved is selected.", true);
     if (this.set([...next.values()])) {
-      if (this.anchor) this.anchor.col += by;
-      this.at.col += by;
+      const col = (x) => Math.max(0, Math.min(this.cols.length - 1, x + by));
+      if (this.anchor) this.anchor.col = col(this.anchor.col);
+      this.at.col = col(this.at.col);
       this.select();
+      const what =
+        moves.length === 1
+          ? `${format(moves[0][2], this.decimals[moves[0][0].currency])} ${moves[0][0].currency}`
+          : `${moves.length} amounts`;
+      this.tell(`Moved ${what} by ${Math.abs(by) === 1 ? "1 month" : `${Math.abs(by)} months`}; Ctrl+Z takes it back.`);
     }
   }
 
@@ -900,6 +882,7 @@ class Money {
       const at = spot(event);
       if (fold || !at || event.target.closest("input")) return;
       if (this.editing && !this.leave(true)) return event.preventDefault();
+      if (!event.shiftKey && this.carry.grab(at)) return;
       if (event.shiftKey) this.anchor ??= { ...this.at };
       else this.anchor = null;
       this.at = at;
@@ -907,6 +890,7 @@ class Money {
       this.select(false);
     });
     this.body.addEventListener("pointermove", (event) => {
+      if (this.carry.from) return this.carry.move(spot(event), event.clientX);
       const at = this.dragging && event.buttons === 1 && spot(event);
       if (!at || (at.row === this.at.row && at.col === this.at.col)) return;
       this.anchor ??= { ...this.at };
@@ -923,12 +907,9 @@ class Money {
       if (t.dataset.step !== undefined) this.step = t.value;
       if (t.dataset.from !== undefined) this.span[0] = Math.min(Number(t.value), this.span[1] - 1);
       if (t.dataset.to !== undefined) this.span[1] = Math.max(Number(t.value), this.span[0] + 1);
-      if (t.dataset.groupAdd !== undefined && t.value) return this.regroup([...this.groups, t.value]);
       this.columns();
     });
     this.tools.addEventListener("click", (event) => {
-      const chip = event.target.closest("[data-group]");
-      if (chip) this.regroup(this.groups.filter((g) => g !== chip.dataset.group));
       const act = event.target.closest("[data-act]");
       if (act) this.act(act.dataset.act);
     });

@@ -1,0 +1,57 @@
+// What the money grid is grouped by: chips in their order, and beside them those one may drag there. A click does the same, so that keys
+// do too.
+import Sortable from "sortablejs";
+import { safe } from "./bars.js";
+
+export const DIMENSIONS = [
+  ["code1", "Cost code"],
+  ["code", "Cost code, lowest"],
+  ["class", "Capital, operating"],
+  ["centre", "Cost centre"],
+  ["supplier", "Supplier"],
+  ["currency", "Currency"],
+  ["kind", "Kind"],
+  ["change", "Change"],
+];
+
+const chip = (key, name, on) =>
+  on
+    ? `<button type="button" class="chip" data-group="${key}" title="Drag to put it in another order; click to take it away">${safe(name)} ×</button>`
+    : `<button type="button" class="chip spare" data-group="${key}" title="Drag it among the groups, or click, to group by it">${safe(name)}</button>`;
+
+// Groups shows the chips and tells which groups were chosen.
+export class Groups {
+  constructor(box, chosen, tell) {
+    Object.assign(this, { chosen, tell });
+    box.innerHTML = `Grouped by <span class="chips" data-chips></span><span class="soft">or by</span> <span class="chips" data-spare></span>`;
+    this.on = box.querySelector("[data-chips]");
+    this.off = box.querySelector("[data-spare]");
+    this.draw();
+    const put = () => this.choose([...this.on.querySelectorAll("[data-group]")].map((c) => c.dataset.group));
+    for (const list of [this.on, this.off]) Sortable.create(list, { group: "groups", animation: 120, onEnd: put });
+    box.addEventListener("click", (event) => this.click(event.target.closest("[data-group]")));
+  }
+
+  draw() {
+    const name = Object.fromEntries(DIMENSIONS);
+    this.on.innerHTML = this.chosen.map((g) => chip(g, name[g], true)).join("");
+    this.off.innerHTML = DIMENSIONS.filter(([d]) => !this.chosen.includes(d))
+      .map(([d, t]) => chip(d, t, false))
+      .join("");
+    this.on.classList.toggle("none", this.chosen.length === 0);
+  }
+
+  click(at) {
+    if (!at) return;
+    const key = at.dataset.group;
+    const was = this.chosen.includes(key);
+    this.choose(was ? this.chosen.filter((g) => g !== key) : [...this.chosen, key]);
+    (was ? this.off : this.on).querySelector(`[data-group="${key}"]`)?.focus();
+  }
+
+  choose(list) {
+    this.chosen = list;
+    this.draw();
+    this.tell(list);
+  }
+}
