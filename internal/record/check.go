@@ -74,10 +74,21 @@ func checkLabourRate(r Row, fail Fail) {
 }
 
 func checkRisk(r Row, fail Fail) {
-	for _, c := range []string{"likelihood", "consequence"} {
+	for _, c := range []string{"likelihood", "consequence", "residual_likelihood", "residual_consequence"} {
 		if s := r.Get(c); s != "" && (len(s) != 1 || s < "1" || s > "5") {
 			fail(c, s, "a whole number from 1 to 5")
 		}
+	}
+	r.ends("closed", fail)
+}
+
+func checkIssue(r Row, fail Fail)  { r.ends("closed", fail) }
+func checkAction(r Row, fail Fail) { r.ends("done_on", fail) }
+
+// ends refuses a record that was over before it was raised.
+func (r Row) ends(column string, fail Fail) {
+	if from, to := r.Get("raised"), r.Get(column); from != "" && to != "" && to < from {
+		fail(column, to, "a day on or after "+from+", when it was raised")
 	}
 }
 

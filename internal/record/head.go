@@ -11,7 +11,11 @@ var heads = map[string]string{
 	"days_impact": "Working days if it strikes", "from_risk": "From the risk", "percent": "Percent", "hours_per_day": "Hours a day",
 	"utilisation_target": "Target utilisation, %", "from_project": "From project", "to_project": "To project", "review": "Next review",
 	"schedule_mode": "Dates are", "earned_value": "Earned value", "currency": "Currency", "month": "Month", "finish": "Expected finish",
-	"start": "Expected start", "says": "What it means", "capital_operating": "Type", "rate": "Rate",
+	"start":   "Expected start",
+	"says":    "What it means",
+	"trigger": "Wakes on", "trigger_when": "Wakes when", "blocks": "Blocks the activity", "raised": "Raised on", "closed": "Closed",
+	"residual_days": "Residual working days", "residual_cost": "Residual cost", "residual_probability": "Residual probability, %",
+	"capital_operating": "Type", "rate": "Rate",
 }
 
 // Head is what stands over a column where people read it: its name in words, with its unit.

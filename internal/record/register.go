@@ -3,40 +3,51 @@ package record
 var risks = &Input{Kind: Risks,
 	Title: "Risks", Says: "What may happen, how likely it is and what it would cost.", Key: []string{"project", "code"},
 	Owner: OfProject, Rows: Revised, Money: true, Check: checkRisk,
-	Sample: "N-01|R1|Ground softer than bored|3|4|40|85000.00|15|21|A2|A. Person|Second boring before the piles|2026-11-15|" +
-		"2026-11-30|open|EUR\n" +
-		"N-01|R2|High water in spring|2|3|20|30000.00|10|21|A2|B. Person|Pumps on call|2026-12-01||open|EUR",
+	Sample: "N-01|R1|Ground softer than bored|ground|The borings stand 40 m apart.|3|4|40|85000.00|15|21|A2|2026-12-01||reduce|" +
+		"Second boring before the piles|2|4|20|60000.00|10|A. Person|2026-05-04|2026-11-15|2026-11-30||open|EUR\n" +
+		"N-01|R2|High water in spring|weather||2|3|20|30000.00|10|21|A2||finish_deviation > 10|accept|Pumps on call||||||B. Person|" +
+		"2026-06-01|2026-12-01|||open|EUR",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what may happen")),
-		cell("likelihood", Whole, "1 to 5"),
-		cell("consequence", Whole, "1 to 5"), cell("probability", Percent, "0 to 100"),
+		projectCode, must(code("code", "key within the project")), must(text("title", "what may happen")), text("category",
+			"your own grouping"),
+		text("description", "why it may happen, and what then"), cell("likelihood", Whole, "1 to 5"), cell("consequence", Whole, "1 to 5"),
+		cell("probability", Percent, "0 to 100; that of the likelihood where empty"),
 		cell("cost_impact", Units, "what it would cost, in major units"),
 		cell("days_impact", Whole, "working days that the finish would move"),
 		refer("cost_code", CostCodes, "where the cost would fall"),
-		code("activity", "code of the activity it would delay"), text("owner", "who watches it"),
-		text("response", "what is done about it"),
-		cell("review", Day, "when it is to be looked at next"), cell("due", Day, "when the response is due"),
+		code("activity", "code of the activity it would delay"), cell("trigger", Day, "a day on which it wakes"),
+		text("trigger_when", "a condition on which it wakes, such as finish_deviation > 10"),
+		choice("response_kind", "what is done about it", "avoid", "reduce", "share", "accept"), text("response", "how"),
+		cell("residual_likelihood", Whole, "1 to 5, after the response"), cell("residual_consequence", Whole, "1 to 5, after the response"),
+		cell("residual_probability", Percent, "0 to 100, after the response"), cell("residual_cost", Units, "what it would cost then"),
+		cell("residual_days", Whole, "working days that the finish would move then"), text("owner", "who watches it"),
+		cell("raised", Day, "since when it is there"), cell("review", Day, "when it is to be looked at next"),
+		cell("due", Day, "when the response is due"), cell("closed", Day, "when it was over"),
 		text("state", "open, occurred or closed"), currencyOf}}
 
 var issues = &Input{Kind: Issues,
 	Title: "Issues", Says: "What has happened and must be dealt with.", Key: []string{"project", "code"},
-	Owner: OfProject, Rows: Revised,
-	Sample: "N-01|I1|Crane access from the west is blocked|high|A. Person|2026-11-10|open|R1",
+	Owner: OfProject, Rows: Revised, Check: checkIssue,
+	Sample: "N-01|I1|Crane access from the west is blocked|access|The town dug up the lane.|high|A. " +
+		"Person|2026-10-12|2026-11-10||open|R1|A2",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")),
-		text("priority", "high, medium or low"), text("owner", "who deals with it"),
-		cell("due", Day, "when it is to be dealt with"), text("state", "open or closed"),
-		code("from_risk", "code of the risk that became it")}}
+		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")), text("category", "your own grouping"),
+		text("description", "what happened"),
+		text("priority", "high, medium or low"), text("owner", "who deals with it"), cell("raised", Day, "since when it is there"),
+		cell("due", Day, "when it is to be dealt with"), cell("closed", Day, "when it was over"), text("state", "open or closed"),
+		code("from_risk", "code of the risk that became it"), code("blocks", "code of the activity that it blocks")}}
 
 var actions = &Input{Kind: Actions,
 	Title: "Actions", Says: "What somebody is to do.", Key: []string{"project", "code"},
-	Owner: OfProject, Rows: Revised,
-	Sample: "N-01|T1|Agree a second way in with the town|A. Person|2026-11-06|open|50|I1",
+	Owner: OfProject, Rows: Revised, Check: checkAction,
+	Sample: "N-01|T1|Agree a second way in with the town||high|A. Person|2026-10-13|2026-11-06||in work|50|I1|",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what is to be done")),
-		text("owner", "who does it"), cell("due", Day, ""),
-		text("state", "open or done"), cell("percent_complete", Percent, "0 to 100"),
-		code("source", "code of the risk or issue that it comes from")}}
+		projectCode, must(code("code", "key within the project")), must(text("title", "what is to be done")), text("description", ""),
+		text("priority", "high, medium or low"), text("owner", "who does it"), cell("raised", Day, "since when it is there"),
+		cell("due", Day, ""), cell("done_on", Day, "when it was done or dropped"),
+		text("state", "open, in work, waiting, done or dropped"), cell("percent_complete", Percent, "0 to 100"),
+		code("source", "code of the risk, issue or decision that it comes from"), code("meeting",
+			"code of the meeting that it comes from")}}
 
 var backlog = &Input{Kind: Backlog,
 	Title: "Backlog", Says: "Items that a project works off, in points.", Key: []string{"project", "code"},

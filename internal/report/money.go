@@ -292,7 +292,7 @@ func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency
 		return v.Ratio
 	case u == measure.Day || u == measure.Health:
 		return v.Text(u, cur)
-	case u == measure.Hours:
+	case u == measure.Hours || u == measure.Points || u == measure.ExpectedDays:
 		return float64(v.N) / cost.HourUnits
 	}
 	return v.N

@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
 	"turret/internal/ingest"
@@ -120,4 +121,10 @@ func Demo(t *testing.T) (*app.Office, *assess.Assessment) {
 	t.Helper()
 	o := app.NewOffice(demotest.Store(t), time.Now, app.Parts{})
 	return o, Assessed(t, o, demo.AsOf)
+}
+
+// UnitOf is the unit of a measure.
+func UnitOf(key string) measure.Unit {
+	d, _ := measure.Lookup(key)
+	return d.Unit
 }

@@ -264,7 +264,7 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 		return nil, err
 	}
 	a.Env.Cycle, a.Env.YearMonth = settings.Cycle(), settings.YearMonth
-	a.Env.Milestones.LookAhead = settings.LookAhead
+	a.Env.Milestones.LookAhead, a.Env.Likelihood = settings.LookAhead, settings.Scale()
 	a.Env.Tolerances, a.Env.Checks = settings.Whole(), settings.Checks()
 	a.Settings, a.Reading, a.Closed = settings, view, closed
 	if err := readFacts(ctx, a, view, calendars, only); err != nil {

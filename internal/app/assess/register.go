@@ -63,17 +63,23 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 	return nil
 }
 
+// placeRisk adds a risk with what it is expected to cost before and after the response, where it is open.
 func placeRisk(a *Assessment, p *measure.Project, x risk.Risk) {
 	p.Risks = append(p.Risks, x)
-	var worth money.Amount
-	if e, ok := x.Expected(); ok && !risk.Over(x.State) {
+	worth := func(r risk.Rating) money.Amount {
+		e, ok := r.Expected()
+		if !ok || !x.Open(a.Env.AsOf) {
+			return 0
+		}
 		w, _, err := a.Rates.Planned(e, x.Currency, a.Env.AsOf.Month())
 		if err != nil && p.Threat.Missing == nil {
 			p.Threat.Missing = err
 		}
-		worth = w
+		return w
 	}
-	p.Threat.Worth = append(p.Threat.Worth, worth)
+	scale := a.Env.Scale()
+	p.Threat.Worth = append(p.Threat.Worth, worth(scale.Before(&x)))
+	p.Threat.After = append(p.Threat.After, worth(scale.After(&x)))
 }
 
 func placeBenefit(a *Assessment, p *measure.Project, x benefit.Benefit) {

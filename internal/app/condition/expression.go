@@ -17,6 +17,7 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -112,8 +113,11 @@ type activityFields struct {
 type riskFields struct {
 	Code        string  `expr:"code"`
 	Title       string  `expr:"title"`
+	Category    string  `expr:"category"`
 	Owner       string  `expr:"owner"`
+	Kind        string  `expr:"response_kind"`
 	Response    string  `expr:"response"`
+	Raised      string  `expr:"raised"`
 	State       string  `expr:"state"`
 	Review      string  `expr:"review"`
 	Due         string  `expr:"due"`
@@ -388,7 +392,7 @@ func number(d measure.Definition, v measure.Value, c money.Currency) any {
 		return float64(v.N) / math.Pow10(c.Decimals())
 	case measure.Share, measure.Index, measure.Score:
 		return v.Ratio
-	case measure.Hours, measure.Points:
+	case measure.Hours, measure.Points, measure.ExpectedDays:
 		return float64(v.N) / 10_000
 	}
 	return float64(v.N)
@@ -451,12 +455,13 @@ func fieldsOfActivity(a Frame, p *measure.Project, i int) activityFields {
 	return f
 }
 
-func fieldsOfRisk(x *risk.Risk) riskFields {
-	f := riskFields{Code: x.Code, Title: x.Title, Owner: x.Owner, Response: x.Response, State: x.State,
+func fieldsOfRisk(x *risk.Risk, asOf calendar.Date) riskFields {
+	f := riskFields{Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, Kind: x.ResponseKind,
+		Response: x.Response, Raised: isoDay(x.Raised, x.Raised != 0), State: x.State,
 		Review: isoDay(x.Review, x.Review != 0), Due: isoDay(x.Due, x.Due != 0),
 		Likelihood: optional(x.Likelihood.N, x.Likelihood.Given, 1), Consequence: optional(x.Consequence.N, x.Consequence.Given, 1),
 		Probability: optional(x.Probability.N, x.Probability.Given, 100), CostImpact: math.NaN(),
-		DaysImpact: optional(x.Days.N, x.Days.Given, 1), Open: !risk.Over(x.State)}
+		DaysImpact: optional(x.Days.N, x.Days.Given, 1), Open: x.Open(asOf)}
 	if x.Costs {
 		f.CostImpact = float64(x.Impact) / math.Pow10(x.Currency.Decimals())
 	}

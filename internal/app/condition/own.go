@@ -9,7 +9,6 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
-	"turret/internal/core/risk"
 	"turret/internal/record"
 )
 
@@ -122,21 +121,22 @@ func (r *OwnRule) Run(a Frame, p *measure.Project, w *Work) (tested int, found [
 	case "risk":
 		for i := range p.Risks {
 			x := &p.Risks[i]
-			test(fieldsOfRisk(x), check.Finding{Kind: string(record.Risks), Record: x.Code, Says: x.Code + " " + x.Title + ": " +
-				r.Rule.Name,
+			test(fieldsOfRisk(x, a.Environment().AsOf), check.Finding{Kind: string(record.Risks), Record: x.Code,
+				Says: x.Code + " " + x.Title + ": " +
+					r.Rule.Name,
 				Ref: x.Ref})
 		}
 	case "issue":
 		for i := range p.Issues {
 			x := &p.Issues[i]
-			test(issueFields{x.Code, x.Title, x.Priority, x.Owner, x.State, isoDay(x.Due, x.Due != 0), !risk.Over(x.State)},
+			test(issueFields{x.Code, x.Title, x.Priority, x.Owner, x.State, isoDay(x.Due, x.Due != 0), x.Open(a.Environment().AsOf)},
 				check.Finding{Kind: string(record.Issues), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.Rule.Name, Ref: x.Ref})
 		}
 	case "action":
 		for i := range p.Actions {
 			x := &p.Actions[i]
 			test(actionFields{x.Code, x.Title, x.Owner, x.State, x.Source, isoDay(x.Due, x.Due != 0),
-				optional(x.Percent.N, x.Percent.Given, 100), x.Open()},
+				optional(x.Percent.N, x.Percent.Given, 100), x.Open(a.Environment().AsOf)},
 				check.Finding{Kind: string(record.Actions), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.Rule.Name, Ref: x.Ref})
 		}
 	}

@@ -1,9 +1,11 @@
 package intake
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
+	"turret/internal/app/condition"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/core/money"
@@ -34,12 +36,24 @@ func (g *gatherer) bounds(in *record.Input) {
 	rows := make([]record.Row, len(g.file.Records))
 	for i, r := range g.file.Records {
 		rows[i] = record.Row{In: in, N: r.Row, Cells: r.Cells}
+		if text := g.file.Cell(i, "trigger_when"); g.file.Kind == record.Risks && text != "" {
+			g.trigger(r.Row, text)
+		}
 		if in.Check != nil {
 			in.Check(rows[i], func(column, value, expected string) { g.fail(r.Row, column, value, expected) })
 		}
 	}
 	if in.CheckAll != nil {
 		in.CheckAll(rows, g.fail)
+	}
+}
+
+// trigger refuses a condition on which a risk is to wake that is not understood.
+func (g *gatherer) trigger(row int32, text string) {
+	_, err := condition.Compile(text, "project")
+	var wrong *fault.FieldError
+	if errors.As(err, &wrong) {
+		g.fail(row, "trigger_when", fault.Clip(text, 200), wrong.Expected)
 	}
 }
 

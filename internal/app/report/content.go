@@ -17,7 +17,6 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 )
 
@@ -234,7 +233,7 @@ func Decisions(a *assess.Assessment, projects []*measure.Project) []Decision {
 	}
 	for _, p := range projects {
 		for i := range p.Issues {
-			if x := &p.Issues[i]; x.High() && !risk.Over(x.State) && x.Late(a.Env.AsOf) {
+			if x := &p.Issues[i]; x.High() && x.Late(a.Env.AsOf) {
 				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " +
 					x.Due.Human(), Due: x.Due})
 			}

@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"math"
 	"net/url"
 	"reflect"
 	"slices"
@@ -17,6 +19,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
+	"turret/internal/core/risk"
 	"turret/internal/record"
 )
 
@@ -70,6 +73,8 @@ type Settings struct {
 	PeriodsFrom  string                   `json:"periods_from,omitempty"` // a Monday on which one of four weeks begins
 	YearMonth    int                      `json:"budget_year_begins_in"`  // month of the calendar; 0 is January
 	Feeds        []FeedSetting            `json:"feeds"`
+
+	Likelihood []float64 `json:"likelihood_percent,omitempty"` // probability of each likelihood from 1 to 5; none is as shipped
 
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`
@@ -138,7 +143,7 @@ func (s *Settings) Check() error {
 			return err
 		}
 	}
-	if err := s.checkAssessing(); err != nil {
+	if err := errors.Join(s.checkAssessing(), s.checkLikelihood()); err != nil {
 		return err
 	}
 	return s.checkPlain()
@@ -161,6 +166,30 @@ func (s *Settings) checkAssessing() error {
 		}
 	}
 	return s.checkOwn()
+}
+
+func (s *Settings) checkLikelihood() error {
+	list := s.Likelihood
+	wrong := len(list) != 0 && (len(list) != len(risk.DefaultScale) || !slices.IsSorted(list) || list[len(list)-1] == 0)
+	for _, p := range list {
+		wrong = wrong || !(p >= 0 && p <= 100)
+	}
+	if wrong {
+		return fault.Field("probabilities of likelihoods", fmt.Sprint(list),
+			"five percentages from 0 to 100, none below the one before and the last above 0")
+	}
+	return nil
+}
+
+// Scale is the probability of each likelihood of risks.
+func (s *Settings) Scale() risk.Scale {
+	scale := risk.DefaultScale
+	if len(s.Likelihood) == len(scale) {
+		for i, p := range s.Likelihood {
+			scale[i] = int64(math.Round(p * 100))
+		}
+	}
+	return scale
 }
 
 func (s *Settings) checkPlain() error {

@@ -55,7 +55,7 @@ func sound() *check.In {
 		BaselineFinish: date(day(2026, 9, 30)), ExpectedFinish: date(day(2026, 9, 30)),
 		Past: []check.Moment{month(3, 0.2), month(4, 0.3), month(5, 0.4)},
 		Risks: []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open",
-			Likelihood: fact.Some(2), Consequence: fact.Some(3)}},
+			Rating: risk.Rating{Likelihood: fact.Some(2), Consequence: fact.Some(3)}}},
 		Declared: health.OnTrack, Computed: health.OnTrack, Tested: 4,
 	}
 }

@@ -318,7 +318,7 @@ func noOwner(in *In, t *Tally) {
 
 func (in *In) risks(f func(*risk.Risk)) {
 	for i := range in.Risks {
-		if !risk.Over(in.Risks[i].State) {
+		if in.Risks[i].Open(in.AsOf) {
 			f(&in.Risks[i])
 		}
 	}

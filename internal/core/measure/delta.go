@@ -25,7 +25,7 @@ func (d *Definition) Delta(from, to Value, env Env) string {
 		return fmt.Sprintf("%+.2f", to.Ratio-from.Ratio)
 	case Day:
 		return Signed(int64(env.Calendar.Between(from.Date(), to.Date()))) + " days"
-	case Hours:
+	case Hours, ExpectedDays:
 		return fmt.Sprintf("%+.1f", float64(to.N-from.N)/10_000)
 	case Health:
 		return ""

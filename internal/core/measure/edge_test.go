@@ -279,7 +279,8 @@ func TestExposureOfUnratedRisks(t *testing.T) {
 	p.Risks[0].State = "closed"
 	Assess(p, env)
 	assert.Equal(t, known(0), p.Value("risk_exposure"))
-	p.Risks = append(p.Risks, risk.Risk{State: "open"}, risk.Risk{State: "open", Likelihood: fact.Some(3), Consequence: fact.Some(4)})
+	p.Risks = append(p.Risks, risk.Risk{State: "open"}, risk.Risk{State: "open", Rating: risk.Rating{Likelihood: fact.Some(3),
+		Consequence: fact.Some(4)}})
 	Assess(p, env)
 	assert.Equal(t, known(12), p.Value("risk_exposure"))
 }

@@ -48,7 +48,8 @@ func hideRegisters(q, p *Project) {
 	q.Audit.Codes, q.Audit.Changes, q.Threat, q.Gains, q.Benefits, q.Changes = nil, nil, Threat{}, Gains{}, nil, nil
 	q.Risks = slices.Clone(p.Risks)
 	for i := range q.Risks {
-		q.Risks[i].Impact, q.Risks[i].Costs = 0, false
+		r := &q.Risks[i]
+		r.Impact, r.Costs, r.Residual.Impact, r.Residual.Costs = 0, false, 0, false
 	}
 	q.Past = slices.Clone(p.Past)
 	for i := range q.Past {

@@ -29,6 +29,15 @@ type Env struct {
 	Cycle      calendar.Cycle   // of reporting periods
 	YearMonth  int              // month of the calendar that budget years begin in; 0 is January
 	Checks     check.Options
+	Likelihood risk.Scale // probabilities of likelihoods; the zero value is the default
+}
+
+// Scale is the probability of each likelihood.
+func (env Env) Scale() risk.Scale {
+	if env.Likelihood == (risk.Scale{}) {
+		return risk.DefaultScale
+	}
+	return env.Likelihood
 }
 
 // Period is the reporting period that holds the as-of date.

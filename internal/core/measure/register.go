@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
+	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
@@ -14,10 +15,11 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// Threat is what the open risks of a project are expected to cost, in the currency of the figures, by the order of its risks.
+// Threat is what the open risks of a project are expected to cost before and after the response, in the currency of the figures, by the
+// order of its risks.
 type Threat struct {
-	Worth   []money.Amount
-	Missing error // a rate that is not there
+	Worth, After []money.Amount
+	Missing      error // a rate that is not there
 }
 
 // Gains are a project's benefits in the currency of the figures.
@@ -43,28 +45,49 @@ func registerDefinitions() []Definition {
 			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"},
 			derive: ratio("the number of points")},
 		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Risks that are not closed and have not occurred.", Source: "risks", base: openRisks, explain: explainRisks},
+			Formula: "Risks raised by the as-of date that are not closed and have not occurred by it.", Source: "risks", base: openRisks,
+			explain: explainExposure(before)},
 		{Key: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
 			Formula: "The highest likelihood times consequence of an open risk, 1 to 25; 0 where none is open, and not known where " +
-				"none that is open is rated.", Source: "risks", base: exposure, explain: explainRisks},
+				"none that is open is rated.", Source: "risks", base: exposure(before), explain: explainExposure(before)},
+		{Key: "risk_exposure_after", Name: "Highest exposure after response", Unit: Count, Better: Lower, Rollup: Most,
+			Formula: "The highest likelihood times consequence of an open risk as they are to be after the response.", Source: "risks",
+			base: exposure(after), explain: explainExposure(after)},
 		{Key: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month.",
-			Source:  "risks", base: threat, explain: explainThreat},
+			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month. Where no " +
+				"probability is given, that of the likelihood.",
+			Source: "risks", base: threat(before), explain: explainThreat(before)},
+		{Key: "risk_expected_after", Name: "Expected value of risks after response", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Probability times cost impact of the open risks as they are to be after the response, converted likewise.",
+			Source:  "risks", base: threat(after), explain: explainThreat(after)},
+		{Key: "risk_days", Name: "Expected delay by risks", Unit: ExpectedDays, Better: Lower, Rollup: Sum,
+			Formula: "Probability times working days of the open risks, not rounded before they are added.", Source: "risks",
+			base: delay(before), explain: explainDelay(before)},
+		{Key: "risk_days_after", Name: "Expected delay by risks after response", Unit: ExpectedDays, Better: Lower, Rollup: Sum,
+			Formula: "Probability times working days of the open risks as they are to be after the response.", Source: "risks",
+			base: delay(after), explain: explainDelay(after)},
 		{Key: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Expected value of open risks divided by the contingency left.", Source: "measures",
 			Inputs: []string{"risk_expected", "contingency_left"}, derive: ratio("the contingency left")},
 		{Key: "issues_open", Name: "Open issues", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Issues that are not closed.", Source: "issues", base: issues(func(x *risk.Issue, _ *Project) bool { return true }),
-			explain: explainIssues(func(x *risk.Issue, _ *Project) bool { return true })},
+			Formula: "Issues raised by the as-of date that are not closed by it.", Source: "issues", base: issueList.count(anyOf),
+			explain: issueList.explain(anyOf)},
 		{Key: "issues_late", Name: "High-priority issues past due", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open issues of high priority whose due date is on or before the as-of date.", Source: "issues",
-			base: issues(urgent), explain: explainIssues(urgent)},
+			base: issueList.count(urgent), explain: issueList.explain(urgent)},
+		{Key: "issues_overdue", Name: "Issues past due", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open issues whose due date is on or before the as-of date.", Source: "issues", base: issueList.count(lateIssue),
+			explain: issueList.explain(lateIssue)},
 		{Key: "actions_open", Name: "Open actions", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Actions that are not done.", Source: "actions", base: actions(func(*risk.Action, *Project) bool { return true }),
-			explain: explainActions(func(*risk.Action, *Project) bool { return true })},
-		{Key: "actions_late", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
-			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actions(overdue),
-			explain: explainActions(overdue)},
+			Formula: "Actions raised by the as-of date that are not done or dropped by it.", Source: "actions",
+			base: actionList.count(anyOf), explain: actionList.explain(anyOf)},
+		{Key: "actions_overdue", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actionList.count(overdue),
+			explain: actionList.explain(overdue)},
+		{Key: "actions_late", Name: "Actions past due, as kept so far", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "The same as actions_overdue: closed periods have kept it by this name.", Source: "actions",
+			base:    actionList.count(overdue),
+			explain: actionList.explain(overdue)},
 		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits",
 			base:    gain(func(g *Gains) money.Amount { return g.Planned }),
@@ -90,7 +113,7 @@ func shortfall(_ Env, in []Value) Value {
 func (p *Project) registerInput(in *health.Input) {
 	if v := p.Value("risk_exposure"); v.Known {
 		in.Exposure = fact.Some(v.N)
-		if at := risk.Highest(p.Risks); at >= 0 {
+		if at := highest(p, before); at >= 0 {
 			in.TopRisk = p.Risks[at].Title
 		}
 	}
@@ -230,91 +253,59 @@ func explainItems(accepted bool) func(*Project, *Evidence) []Node {
 	}
 }
 
-func openRisks(p *Project) Value {
-	if len(p.Risks) == 0 {
-		return unknown("no risks")
-	}
-	n := 0
-	for i := range p.Risks {
-		if !risk.Over(p.Risks[i].State) {
-			n++
-		}
-	}
-	return known(int64(n))
+// rated is how risks are rated, and what they are expected to cost by it.
+type rated struct {
+	of    func(risk.Scale, *risk.Risk) risk.Rating
+	worth func(*Threat) []money.Amount
+	given func(*risk.Risk) bool // whether the probability is one that was given, not that of a likelihood
 }
 
-func exposure(p *Project) Value {
-	if len(p.Risks) == 0 {
-		return unknown("no risks")
-	}
-	at := risk.Highest(p.Risks)
-	switch open := openRisks(p); {
-	case at < 0 && open.N == 0:
-		return known(0)
-	case at < 0:
-		return unknown("no open risk has a likelihood and a consequence")
-	}
-	n, _ := p.Risks[at].Exposure()
-	return known(n)
+var (
+	before = rated{risk.Scale.Before, func(t *Threat) []money.Amount { return t.Worth },
+		func(r *risk.Risk) bool { return r.Probability.Given }}
+	after = rated{risk.Scale.After, func(t *Threat) []money.Amount { return t.After }, func(r *risk.Risk) bool {
+		return r.Residual.Probability.Given || r.Probability.Given && !r.Residual.Likelihood.Given
+	}}
+)
+
+// highest is the open risk with the highest exposure; -1 where none has one.
+func highest(p *Project, by rated) int {
+	return risk.Highest(p.Risks, p.env.AsOf, func(r *risk.Risk) risk.Rating { return by.of(p.env.Scale(), r) })
 }
 
-func explainRisks(p *Project, _ *Evidence) []Node {
-	var list []Node
-	for i := range p.Risks {
-		r := &p.Risks[i]
-		if risk.Over(r.State) {
-			continue
-		}
-		n := Node{Label: r.Code + " " + r.Title, Unit: Count, Value: unknown("likelihood or consequence is not given"), Ref: r.Ref}
-		if e, ok := r.Exposure(); ok {
-			n.Value, n.Detail = known(e), fmt.Sprintf("likelihood %d, consequence %d", r.Likelihood.N, r.Consequence.N)
-		}
-		list = append(list, n)
-	}
-	return list
+// register is a list of records of a project.
+type register[T any] struct {
+	of   func(*Project) []T
+	none string
+	open func(*T, calendar.Date) bool
+	line func(*T) Node
 }
 
-func threat(p *Project) Value {
-	if p.Threat.Missing != nil {
-		return unknown(p.Threat.Missing.Error())
-	}
-	var sum money.Amount
-	given := false
-	for i := range p.Risks {
-		if _, ok := p.Risks[i].Expected(); ok && !risk.Over(p.Risks[i].State) && i < len(p.Threat.Worth) {
-			sum, given = sum+p.Threat.Worth[i], true
-		}
-	}
-	if !given {
-		return unknown("no open risk with a probability and a cost impact")
-	}
-	return amount(sum)
+var (
+	riskList   = register[risk.Risk]{func(p *Project) []risk.Risk { return p.Risks }, "no risks", (*risk.Risk).Open, nil}
+	issueList  = register[risk.Issue]{func(p *Project) []risk.Issue { return p.Issues }, "no issues", (*risk.Issue).Open, issueLine}
+	actionList = register[risk.Action]{func(p *Project) []risk.Action { return p.Actions }, "no actions", (*risk.Action).Open, actionLine}
+)
+
+func issueLine(x *risk.Issue) Node {
+	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority}
 }
 
-func explainThreat(p *Project, ev *Evidence) []Node {
-	var list []Node
-	for i := range p.Risks {
-		r := &p.Risks[i]
-		if _, ok := r.Expected(); !ok || risk.Over(r.State) || i >= len(p.Threat.Worth) {
-			continue
-		}
-		list = append(list, Node{Label: r.Code + " " + r.Title, Unit: Money, Value: amount(p.Threat.Worth[i]), Ref: r.Ref,
-			Detail: fmt.Sprintf("%s of %s %s", health.Percent(float64(r.Probability.N)/risk.Full), r.Impact.Human(r.Currency), r.Currency)})
-	}
-	return list
+func actionLine(x *risk.Action) Node {
+	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Owner}
 }
 
-func urgent(x *risk.Issue, p *Project) bool   { return x.High() && x.Late(p.env.AsOf) }
-func overdue(x *risk.Action, p *Project) bool { return x.Late(p.env.AsOf) }
+func anyOf[T any](*T, *Project) bool { return true }
 
-func issues(which func(*risk.Issue, *Project) bool) func(*Project) Value {
+// count is how many records are open and such.
+func (l register[T]) count(such func(*T, *Project) bool) func(*Project) Value {
 	return func(p *Project) Value {
-		if len(p.Issues) == 0 {
-			return unknown("no issues")
+		if len(l.of(p)) == 0 {
+			return unknown(l.none)
 		}
 		n := 0
-		for i := range p.Issues {
-			if x := &p.Issues[i]; !risk.Over(x.State) && which(x, p) {
+		for i := range l.of(p) {
+			if x := &l.of(p)[i]; l.open(x, p.env.AsOf) && such(x, p) {
 				n++
 			}
 		}
@@ -322,46 +313,144 @@ func issues(which func(*risk.Issue, *Project) bool) func(*Project) Value {
 	}
 }
 
-func explainIssues(which func(*risk.Issue, *Project) bool) func(*Project, *Evidence) []Node {
+func (l register[T]) explain(such func(*T, *Project) bool) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node
-		for i := range p.Issues {
-			if x := &p.Issues[i]; !risk.Over(x.State) && which(x, p) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref,
-					Detail: x.Priority})
+		for i := range l.of(p) {
+			if x := &l.of(p)[i]; l.open(x, p.env.AsOf) && such(x, p) {
+				list = append(list, l.line(x))
 			}
 		}
 		return list
 	}
 }
 
-func actions(which func(*risk.Action, *Project) bool) func(*Project) Value {
+var openRisks = riskList.count(anyOf)
+
+func exposure(by rated) func(*Project) Value {
 	return func(p *Project) Value {
-		if len(p.Actions) == 0 {
-			return unknown("no actions")
+		if len(p.Risks) == 0 {
+			return unknown("no risks")
 		}
-		n := 0
-		for i := range p.Actions {
-			if x := &p.Actions[i]; x.Open() && which(x, p) {
-				n++
-			}
+		at := highest(p, by)
+		switch open := openRisks(p); {
+		case at < 0 && open.N == 0:
+			return known(0)
+		case at < 0:
+			return unknown("no open risk has a likelihood and a consequence")
 		}
-		return known(int64(n))
+		r := by.of(p.env.Scale(), &p.Risks[at])
+		n, _ := r.Exposure()
+		return known(n)
 	}
 }
 
-func explainActions(which func(*risk.Action, *Project) bool) func(*Project, *Evidence) []Node {
-	return func(p *Project, _ *Evidence) []Node {
-		var list []Node
-		for i := range p.Actions {
-			if x := &p.Actions[i]; x.Open() && which(x, p) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref,
-					Detail: x.Owner})
-			}
+// openRiskLines are a line for each open risk, as line makes it; nothing where it says so.
+func openRiskLines(p *Project, line func(i int, r *risk.Risk) (Node, bool)) []Node {
+	var list []Node
+	for i := range p.Risks {
+		r := &p.Risks[i]
+		if !r.Open(p.env.AsOf) {
+			continue
 		}
-		return list
+		if n, ok := line(i, r); ok {
+			n.Label, n.Ref = r.Code+" "+r.Title, r.Ref
+			list = append(list, n)
+		}
+	}
+	return list
+}
+
+func explainExposure(by rated) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		return openRiskLines(p, func(_ int, r *risk.Risk) (Node, bool) {
+			x := by.of(p.env.Scale(), r)
+			n := Node{Unit: Count, Value: unknown("likelihood or consequence is not given")}
+			if e, ok := x.Exposure(); ok {
+				n.Value, n.Detail = known(e), fmt.Sprintf("likelihood %d, consequence %d", x.Likelihood.N, x.Consequence.N)
+			}
+			return n, true
+		})
 	}
 }
+
+// part is what a risk adds to a sum; false where it adds nothing.
+type part func(p *Project, by rated, i int, x *risk.Rating) (int64, bool)
+
+func costs(p *Project, by rated, i int, x *risk.Rating) (int64, bool) {
+	worth := by.worth(&p.Threat)
+	if _, ok := x.Expected(); !ok || i >= len(worth) {
+		return 0, false
+	}
+	return int64(worth[i]), true
+}
+
+func days(_ *Project, _ rated, _ int, x *risk.Rating) (int64, bool) { return x.ExpectedDays() }
+
+// expectedSum adds up what the open risks are expected to cost or to delay.
+func expectedSum(by rated, of part, none string) func(*Project) Value {
+	return func(p *Project) Value {
+		var sum int64
+		given := false
+		for i := range p.Risks {
+			x := by.of(p.env.Scale(), &p.Risks[i])
+			if n, ok := of(p, by, i, &x); ok && p.Risks[i].Open(p.env.AsOf) {
+				sum, given = sum+n, true
+			}
+		}
+		if !given {
+			return unknown("no open risk with " + none + " and a probability or likelihood")
+		}
+		return known(sum)
+	}
+}
+
+func threat(by rated) func(*Project) Value {
+	sum := expectedSum(by, costs, "a cost impact")
+	return func(p *Project) Value {
+		if p.Threat.Missing != nil {
+			return unknown(p.Threat.Missing.Error())
+		}
+		return sum(p)
+	}
+}
+
+func delay(by rated) func(*Project) Value { return expectedSum(by, days, "working days") }
+
+func explainSum(by rated, of part, unit Unit, says func(r *risk.Risk, x *risk.Rating) string) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) []Node {
+		return openRiskLines(p, func(i int, r *risk.Risk) (Node, bool) {
+			x := by.of(p.env.Scale(), r)
+			n, ok := of(p, by, i, &x)
+			return Node{Unit: unit, Value: known(n), Detail: chance(by, r, &x) + " of " + says(r, &x)}, ok
+		})
+	}
+}
+
+func explainThreat(by rated) func(*Project, *Evidence) []Node {
+	return explainSum(by, costs, Money, func(r *risk.Risk, x *risk.Rating) string {
+		return x.Impact.Human(r.Currency) + " " + string(r.Currency)
+	})
+}
+
+func explainDelay(by rated) func(*Project, *Evidence) []Node {
+	return explainSum(by, days, ExpectedDays, func(_ *risk.Risk, x *risk.Rating) string {
+		return fmt.Sprintf("%d working days", x.Days.N)
+	})
+}
+
+// chance says how probable a risk is, and where that comes from.
+func chance(by rated, r *risk.Risk, x *risk.Rating) string {
+	text := health.Percent(float64(x.Probability.N) / risk.Full)
+	if !by.given(r) {
+		text += fmt.Sprintf(", that of likelihood %d,", x.Likelihood.N)
+	}
+	return text
+}
+
+func lateIssue(x *risk.Issue, p *Project) bool { return x.Late(p.env.AsOf) }
+func urgent(x *risk.Issue, p *Project) bool    { return x.High() && x.Late(p.env.AsOf) }
+func overdue(x *risk.Action, p *Project) bool  { return x.Late(p.env.AsOf) }
 
 func gain(pick func(*Gains) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {

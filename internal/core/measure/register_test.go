@@ -17,36 +17,77 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// By hand: open risks of 3 x 4 and 2 x 5, one closed of 25; worth 100 and 40. Two high issues, one past due; two actions, one late.
-// Benefits of 500 planned, 425 expected: 15 % below.
+// By hand: open risks of 3 x 4 and 2 x 5, one closed of 25, one raised later; 10 % of 1,000 and, without a probability of its own, 20 % of
+// 200 as likelihood 2 has it. After the response 1 x 4 and 1 x 5: 5 % of 1,000, and 20 % of 100. Days: 10 % of 15 and 20 % of 7 is
+// 2.9, after
+// it 5 % of 15 and 20 % of 3 is 1.35. Two high issues, one past due, and a low one; two actions, one late. Benefits of 500 planned, 425
+// expected: 15 % below.
 func TestRegistersByHand(t *testing.T) {
 	p := project("P", 1000, 400, 600)
+	rating := func(l, c int64) risk.Rating { return risk.Rating{Likelihood: fact.Some(l), Consequence: fact.Some(c)} }
+	flood, strike := rating(3, 4), rating(2, 5)
+	flood.Probability, flood.Impact, flood.Costs, flood.Days = fact.Some(1_000), 1000_00, true, fact.Some(15)
+	strike.Impact, strike.Costs, strike.Days = 200_00, true, fact.Some(7)
 	p.Risks = []risk.Risk{
-		{Code: "R1", Title: "Flood", State: "open", Likelihood: fact.Some(3), Consequence: fact.Some(4), Probability: fact.Some(1_000),
-			Impact: 1000_00, Costs: true},
-		{Code: "R2", State: "open", Likelihood: fact.Some(2), Consequence: fact.Some(5), Probability: fact.Some(2_000), Impact: 200_00,
-			Costs: true},
-		{Code: "R3", State: "closed", Likelihood: fact.Some(5), Consequence: fact.Some(5)},
+		{Code: "R1", Title: "Flood", State: "open", Rating: flood, Residual: risk.Rating{Likelihood: fact.Some(1)}},
+		{Code: "R2", State: "open", Rating: strike, Residual: risk.Rating{Likelihood: fact.Some(1), Probability: fact.Some(2_000),
+			Impact: 100_00, Costs: true, Days: fact.Some(3)}},
+		{Code: "R3", State: "closed", Rating: rating(5, 5)},
+		{Code: "R4", State: "open", Rating: rating(5, 5), Raised: env.AsOf + 1},
+		{Code: "R5", State: "closed", Closed: env.AsOf + 1, Rating: rating(1, 1)},
 	}
-	p.Threat.Worth = []money.Amount{100_00, 40_00, 0}
+	p.Threat.Worth, p.Threat.After = []money.Amount{100_00, 40_00, 0, 0, 0}, []money.Amount{50_00, 20_00, 0, 0, 0}
 	p.Issues = []risk.Issue{{Code: "I1", Priority: "high", Due: env.AsOf, State: "open"}, {Code: "I2", Priority: "high", Due: env.AsOf +
 		1, State: "open"},
-		{Code: "I3", Priority: "low", Due: env.AsOf - 9, State: "open"}, {Code: "I4", Priority: "high", Due: env.AsOf - 9, State: "done"}}
-	p.Actions = []risk.Action{{Code: "A1", Due: env.AsOf - 1}, {Code: "A2", Due: env.AsOf + 9}, {Code: "A3", Percent: fact.Some(risk.Full)}}
+		{Code: "I3", Priority: "low", Due: env.AsOf - 9, State: "open"}, {Code: "I4", Priority: "high", Due: env.AsOf - 9, State: "done"},
+		{Code: "I5", Due: env.AsOf - 9, Raised: env.AsOf + 1}}
+	p.Actions = []risk.Action{{Code: "A1", Due: env.AsOf - 1, Percent: fact.Some(risk.Full)}, {Code: "A2", Due: env.AsOf + 9},
+		{Code: "A3", State: "done", Due: env.AsOf - 1}}
 	p.Benefits = nil
 	p.Gains = Gains{Planned: 500_00, Outlook: 425_00}
 	Assess(p, env)
-	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 12, "risk_expected": 140_00, "issues_open": 3,
-		"issues_late": 1, "actions_open": 2, "actions_late": 1} {
+	for key, want := range map[string]int64{"risks_open": 3, "risk_exposure": 12, "risk_exposure_after": 5, "risk_expected": 140_00,
+		"risk_expected_after": 70_00, "risk_days": 29_000, "risk_days_after": 13_500, "issues_open": 3, "issues_late": 1,
+		"issues_overdue": 2, "actions_open": 2, "actions_overdue": 1, "actions_late": 1} {
 		assert.Equal(t, want, p.Value(key).N, key)
 		assert.True(t, p.Value(key).Known, key)
 	}
+	assert.Equal(t, "2.9", p.Value("risk_days").Text(ExpectedDays, ""))
 	assert.Equal(t, health.Watch, p.Health.By[health.Risk], "an exposure of 12, and one issue past due")
 	assert.False(t, p.Value("risk_expected_share").Known, "no contingency is budgeted")
 	assert.Contains(t, p.Health.Triggers[len(p.Health.Triggers)-1].Sentence+p.Health.Reason(), "“Flood”")
 	n, ok := Explain(p, &Evidence{}, "risk_exposure")
 	require.True(t, ok)
-	assert.NotEmpty(t, n.Children, "the figure names its risks")
+	assert.Len(t, n.Children, 3, "the figure names its open risks")
+	said := func(key string) (list []string) {
+		n, ok := Explain(p, &Evidence{}, key)
+		require.True(t, ok)
+		for _, c := range n.Children {
+			list = append(list, c.Label+": "+c.Detail)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"R1 Flood: 10.0 % of 15 working days", "R2 : 20.0 %, that of likelihood 2, of 7 working days"},
+		said("risk_days"))
+	assert.Equal(t, []string{"R1 Flood: 5.0 %, that of likelihood 1, of 15 working days", "R2 : 20.0 % of 3 working days"},
+		said("risk_days_after"))
+
+	p.Risks = p.Risks[2:4]
+	p.Threat = Threat{}
+	Assess(p, env)
+	assert.Equal(t, []int64{0, 0}, []int64{p.Value("risks_open").N, p.Value("risk_exposure").N})
+	assert.True(t, p.Value("risk_exposure_after").Known)
+	for _, key := range []string{"risk_expected", "risk_expected_after", "risk_days", "risk_days_after"} {
+		assert.False(t, p.Value(key).Known, key)
+	}
+	p.Risks = []risk.Risk{{Code: "R", State: "open"}}
+	Assess(p, env)
+	assert.False(t, p.Value("risk_exposure").Known, "none that is open is rated")
+	own := env
+	own.Likelihood = risk.Scale{100, 200, 300, 400, 500}
+	p.Risks = []risk.Risk{{Code: "R", Rating: strike}}
+	Assess(p, own)
+	assert.Equal(t, int64(200*7), p.Value("risk_days").N, "the scale that is set")
 }
 
 // With a backlog the share is of points, without one of working days: ten days of a late addition beside two hundred of the plan.

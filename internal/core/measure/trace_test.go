@@ -51,12 +51,19 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 			links = append(links, schedule.Dependency{From: fmt.Sprint("A", n("from", 0, i-1)), To: a.Code, Lag: int32(n("lag", -5, 20))})
 		}
 		p.Activities = append(p.Activities, a)
+		rating := risk.Rating{Likelihood: fact.Int{N: int64(n("likelihood", 1, 5)), Given: n("rated", 0, 3) > 0},
+			Consequence: fact.Some(int64(n("consequence", 1, 5))), Probability: fact.Int{N: int64(n("probability", 0, 10_000)),
+				Given: n("probable", 0, 2) > 0}, Costs: true, Impact: amount(), Days: fact.Int{N: int64(n("days", 0, 60)),
+				Given: n("delays", 0, 1) == 1}}
+		left := risk.Rating{Likelihood: fact.Int{N: int64(n("likelihood left", 1, 5)), Given: n("left", 0, 1) == 1},
+			Days: fact.Int{N: int64(n("days left", 0, 60)), Given: n("delays still", 0, 1) == 1}}
 		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]string{"open", "closed"}).Draw(t,
-			"state"), Likelihood: fact.Int{N: int64(n("likelihood", 1, 5)), Given: n("rated", 0, 3) > 0},
-			Consequence: fact.Some(int64(n("consequence", 1, 5))), Probability: fact.Some(int64(n("probability", 0, 10_000))),
-			Costs: true, Impact: amount(), Currency: "EUR"})
-		e, _ := p.Risks[i].Expected()
-		p.Threat.Worth = append(p.Threat.Worth, e)
+			"state"), Raised: day("raised"), Closed: day("closed"), Rating: rating, Residual: left, Currency: "EUR"})
+		for by, list := range map[*[]money.Amount]risk.Rating{&p.Threat.Worth: env.Scale().Before(&p.Risks[i]),
+			&p.Threat.After: env.Scale().After(&p.Risks[i])} {
+			e, _ := list.Expected()
+			*by = append(*by, e)
+		}
 		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]string{"high", "low"}).Draw(t, "priority"),
 			Due: day("due")})
 		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"),
@@ -94,7 +101,8 @@ func addsUp(d *Definition) string {
 	special := map[string]string{"run_rate": "mean of three", "ev_recent": "difference", "ac_recent": "difference",
 		"eac": "sum of inputs", "eac_declared": "sum of inputs",
 		"es": "timing", "at": "timing", "finish_es": "timing", "scope_added_share": "share", "risk_exposure": "largest",
-		"longest_slip": "first", "finish_float": "first",
+		"risk_exposure_after": "largest",
+		"longest_slip":        "first", "finish_float": "first",
 		"checks_failed": "sum", "checks_tested": "sum", "days_requested": "sum", "budget_out": "named", "opinion_steps": "steps",
 		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first",
 		"declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
@@ -103,7 +111,7 @@ func addsUp(d *Definition) string {
 		return special[d.Key]
 	case d.derive != nil:
 		return "derived"
-	case d.Unit == Money || d.Unit == Hours || d.Unit == Points:
+	case d.Unit == Money || d.Unit == Hours || d.Unit == Points || d.Unit == ExpectedDays:
 		return "sum"
 	case d.Unit == Count:
 		return "count"

@@ -27,10 +27,12 @@ const (
 	Hours
 	Points
 	Score
+	ExpectedDays
 )
 
 func (u Unit) String() string {
-	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score"}[u]
+	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score",
+		"expected working days"}[u]
 }
 
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
@@ -96,7 +98,7 @@ func (v Value) Text(u Unit, c money.Currency) string {
 		return v.Date().String()
 	case Health:
 		return v.Status().String()
-	case Hours, Points: // kept in ten-thousandths
+	case Hours, Points, ExpectedDays: // kept in ten-thousandths
 		return money.Plain(v.N, 4)
 	}
 	return strconv.FormatInt(v.N, 10)
@@ -122,7 +124,7 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return v.Date().Human()
 	case Health:
 		return v.Status().String()
-	case Hours, Points:
+	case Hours, Points, ExpectedDays:
 		tenths := int64(money.MulDiv(money.Amount(v.N), 1, 1000))
 		if tenths < 0 {
 			return "−" + money.Group(money.Decimal(-tenths, 1))

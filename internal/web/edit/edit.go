@@ -90,9 +90,13 @@ type List struct {
 	List []string
 }
 
-// brief are the columns of a schedule that are typed rather than sent.
-var brief = []string{"code", "name", "kind", "baseline_finish", "start", "finish", "actual_start", "actual_finish", "percent_complete",
-	"remaining", "report_to", "owner"}
+// brief are the columns that are typed rather than sent, of kinds that have many.
+var brief = map[record.Kind][]string{
+	record.Activities: {"code", "name", "kind", "baseline_finish", "start", "finish", "actual_start", "actual_finish", "percent_complete",
+		"remaining", "report_to", "owner"},
+	record.Risks: {"code", "title", "category", "likelihood", "consequence", "probability", "cost_impact", "days_impact", "response_kind",
+		"response", "owner", "review", "due", "state"},
+}
 
 const editRows = 400
 
@@ -205,7 +209,7 @@ func (v *editView) frame(r *page.Request, g *edit.Grid, kinds []record.Kind) {
 func columnsOf(g *edit.Grid, all bool, field string) []int {
 	var list []int
 	for i, col := range g.Input.Columns {
-		if col.Name == "project" || g.Kind == record.Activities && !all && !slices.Contains(brief, col.Name) && col.Name != field {
+		if col.Name == "project" || brief[g.Kind] != nil && !all && !slices.Contains(brief[g.Kind], col.Name) && col.Name != field {
 			continue
 		}
 		list = append(list, i)
@@ -266,6 +270,9 @@ func (f *editForm) fill(edits []intake.Edited, all bool) {
 			continue
 		}
 		f.v.Rows = append(f.v.Rows, f.row(i, cells, e, edits))
+	}
+	if brief[f.g.Kind] != nil && !all {
+		f.v.Shown = "Columns that are seldom typed are not shown and stay as they are"
 	}
 	if left > 0 {
 		f.v.Shown = fmt.Sprintf("%d more rows are not shown and stay as they are", left)

@@ -121,6 +121,8 @@ type settingsView struct {
 	Periods page.Picker
 	Year    page.Picker
 	Scopes  []string
+
+	Likelihood string // probabilities of likelihoods in percent
 }
 
 type inputView struct {
@@ -157,6 +159,9 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 		Admin: access.ActorOf(c.Context()).MayWhole(access.ChangeSetup), Group: page.Share(set.GroupShare)}
 	if saved {
 		v.Done = "Saved. Every figure follows."
+	}
+	for i, p := range likelihoods(set) {
+		v.Likelihood += map[bool]string{true: ", "}[i > 0] + strconv.FormatFloat(p, 'f', -1, 64)
 	}
 	for _, k := range record.MatrixKinds() {
 		e := set.Expected(k)
@@ -280,6 +285,9 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 	if set.LookAhead, err = strconv.Atoi(q.Get("lookahead")); err != nil {
 		return &fault.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}
 	}
+	if set.Likelihood, err = likelihoodsFrom(q.Get("likelihood")); err != nil {
+		return err
+	}
 	group, err := page.Percent(q.Get("group"), "share that decides a group")
 	if err != nil {
 		return err
@@ -304,6 +312,32 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 	}
 	set.Tolerances, err = assess.LimitsFrom(q)
 	return err
+}
+
+// likelihoodsFrom are the probabilities of likelihoods as typed; none for those that ship.
+func likelihoodsFrom(text string) ([]float64, error) {
+	var list []float64
+	for _, x := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ';' || r == ' ' || r == '%' }) {
+		p, err := strconv.ParseFloat(x, 64)
+		if err != nil {
+			return nil, &fault.FieldError{Field: "probabilities of likelihoods", Value: fault.Clip(text, 60),
+				Expected: "five percentages such as 5, 20, 40, 60, 85"}
+		}
+		list = append(list, p)
+	}
+	if slices.Equal(list, likelihoods(setting.DefaultSettings())) {
+		return nil, nil // as it stands where nobody has said so
+	}
+	return list, nil
+}
+
+// likelihoods are the probabilities of likelihoods in percent.
+func likelihoods(s *setting.Settings) []float64 {
+	var list []float64
+	for _, p := range s.Scale() {
+		list = append(list, float64(p)/100)
+	}
+	return list
 }
 
 func (s *pages) exportSettings(c fiber.Ctx) error {

@@ -1,0 +1,52 @@
+package assess_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/apptest"
+	"turret/internal/record"
+)
+
+// By hand: R1 10 % of 1,000.00 SEK at the plan rate of 0.1 is 10.00, after it 5 % as likelihood 1 has it is 5.00; R2 without a probability
+// 40 % of 200.00 is 80.00, before as after. R3 is raised later, R4 was closed on the day before. Of three issues one is due on the day.
+func TestRegistersAsOfADay(t *testing.T) {
+	o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October, Text: "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+		apptest.Sent{Kind: record.Risks, Period: apptest.October,
+			Text: "project,code,title,likelihood,consequence,probability,cost_impact," +
+				"days_impact,residual_likelihood,raised,closed,state,currency\n" +
+				"A,R1,Flood,2,4,10,1000,4,1,,,open,SEK\nA,R2,Strike,3,5,,200,3,,2026-10-31,,open,\n" +
+				"A,R3,Later,5,5,90,9000,90,,2026-11-01,,open,\nA,R4,Gone,5,5,90,9000,90,,,2026-10-30,closed,\n"},
+		apptest.Sent{Kind: record.Issues, Period: apptest.October, Text: "project,code,title,due,raised,closed,state\n" +
+			"A,I1,Road,2026-10-31,,,open\nA,I2,Lane,2026-11-01,,,open\nA,I3,Path,2026-10-01,,2026-11-02,closed\n"})
+	figures := func() map[string]string {
+		a := apptest.Assessed(t, o, apptest.October.Last())
+		p, err := a.Project("A")
+		require.NoError(t, err)
+		got := map[string]string{}
+		for _, key := range []string{"risk_expected", "risk_expected_after"} {
+			got[key] = p.Value(key).Amount().Text("EUR")
+		}
+		for _, key := range []string{"risks_open", "risk_exposure", "risk_exposure_after", "risk_days", "risk_days_after", "issues_open",
+			"issues_overdue"} {
+			got[key] = p.Value(key).Text(apptest.UnitOf(key), "EUR")
+		}
+		return got
+	}
+	assert.Equal(t, map[string]string{"risk_expected": "90.00", "risk_expected_after": "85.00", "risks_open": "2", "risk_exposure": "15",
+		"risk_exposure_after": "15", "risk_days": "1.6", "risk_days_after": "1.4", "issues_open": "3", "issues_overdue": "2"}, figures())
+
+	set, err := o.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	set.Likelihood = []float64{0, 0, 12.5, 60, 85}
+	require.NoError(t, o.Setting.Save(apptest.Ctx, set))
+	got := figures()
+	assert.Equal(t, []string{"35.00", "25.00", "0.375"}, []string{got["risk_expected"], got["risk_expected_after"], got["risk_days_after"]},
+		"12.5 % of 200.00 beside 10.00, after it 0 % of R1")
+	for _, wrong := range [][]float64{{5, 20, 40, 60}, {5, 20, 40, 60, 101}, {5, 4, 40, 60, 85}, {-1, 4, 40, 60, 85}, {0, 0, 0, 0, 0}} {
+		set.Likelihood = wrong
+		assert.Error(t, o.Setting.Save(apptest.Ctx, set), "%v", wrong)
+	}
+}

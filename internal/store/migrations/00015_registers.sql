@@ -1,0 +1,25 @@
+-- +goose Up
+-- What registers hold besides: what a risk is, when it wakes, what is left of it after the response; since when a record is there, and
+-- when it was over.
+ALTER TABLE risks ADD COLUMN category TEXT NOT NULL DEFAULT '';
+ALTER TABLE risks ADD COLUMN description TEXT NOT NULL DEFAULT '';
+ALTER TABLE risks ADD COLUMN "trigger" INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE risks ADD COLUMN trigger_when TEXT NOT NULL DEFAULT '';
+ALTER TABLE risks ADD COLUMN response_kind TEXT NOT NULL DEFAULT '';
+ALTER TABLE risks ADD COLUMN residual_likelihood INTEGER;
+ALTER TABLE risks ADD COLUMN residual_consequence INTEGER;
+ALTER TABLE risks ADD COLUMN residual_probability INTEGER;
+ALTER TABLE risks ADD COLUMN residual_cost INTEGER;
+ALTER TABLE risks ADD COLUMN residual_days INTEGER;
+ALTER TABLE risks ADD COLUMN raised INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE risks ADD COLUMN closed INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE issues ADD COLUMN category TEXT NOT NULL DEFAULT '';
+ALTER TABLE issues ADD COLUMN description TEXT NOT NULL DEFAULT '';
+ALTER TABLE issues ADD COLUMN raised INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE issues ADD COLUMN closed INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE issues ADD COLUMN blocks TEXT NOT NULL DEFAULT '';
+ALTER TABLE actions ADD COLUMN description TEXT NOT NULL DEFAULT '';
+ALTER TABLE actions ADD COLUMN priority TEXT NOT NULL DEFAULT '';
+ALTER TABLE actions ADD COLUMN raised INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE actions ADD COLUMN done_on INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE actions ADD COLUMN meeting TEXT NOT NULL DEFAULT '';
