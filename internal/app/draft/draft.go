@@ -383,36 +383,25 @@ func take(f, filled *kept.File) {
 	for i := range f.Lines {
 		filled.Lines[i].Row, filled.Lines[i].Part = f.Lines[i].Row, f.Lines[i].Part
 	}
-	for i := range f.Nodes {
-		filled.Nodes[i].Row = f.Nodes[i].Row
-	}
-	for i := range f.Projects {
-		filled.Projects[i].Row = f.Projects[i].Row
-	}
-	for i := range f.Calendars {
-		filled.Calendars[i].Row = f.Calendars[i].Row
-	}
-	for i := range f.Activities {
-		filled.Activities[i].Row = f.Activities[i].Row
-	}
-	for i := range f.Links {
-		filled.Links[i].Row = f.Links[i].Row
-	}
-	for i := range f.CostCodes {
-		filled.CostCodes[i].Row = f.CostCodes[i].Row
-	}
-	for i := range f.Statuses {
-		filled.Statuses[i].Row = f.Statuses[i].Row
-	}
-	for i := range f.Rates {
-		filled.Rates[i].Row = f.Rates[i].Row
-	}
-	for i := range f.Records {
-		filled.Records[i].Row = f.Records[i].Row
-	}
+	renumber(f.Nodes, filled.Nodes, func(x *kept.NodeRow) *int32 { return &x.Row })
+	renumber(f.Projects, filled.Projects, func(x *kept.ProjectRow) *int32 { return &x.Row })
+	renumber(f.Calendars, filled.Calendars, func(x *kept.CalendarRow) *int32 { return &x.Row })
+	renumber(f.Activities, filled.Activities, func(x *kept.ActivityRow) *int32 { return &x.Row })
+	renumber(f.Links, filled.Links, func(x *kept.LinkRow) *int32 { return &x.Row })
+	renumber(f.CostCodes, filled.CostCodes, func(x *kept.CostCodeRow) *int32 { return &x.Row })
+	renumber(f.Statuses, filled.Statuses, func(x *kept.StatusRow) *int32 { return &x.Row })
+	renumber(f.Rates, filled.Rates, func(x *kept.RateRow) *int32 { return &x.Row })
+	renumber(f.Records, filled.Records, func(x *kept.RecordRow) *int32 { return &x.Row })
 	f.Nodes, f.Projects, f.Calendars = filled.Nodes, filled.Projects, filled.Calendars
 	f.Activities, f.Links = filled.Activities, filled.Links
 	f.CostCodes, f.Lines, f.Statuses, f.Rates, f.Records = filled.CostCodes, filled.Lines, filled.Statuses, filled.Rates, filled.Records
+}
+
+// renumber gives rows the numbers of others.
+func renumber[T any](from, to []T, row func(*T) *int32) {
+	for i := range from {
+		*row(&to[i]) = *row(&from[i])
+	}
 }
 
 // Read reads all sheets of a draft that are not skipped, in an order that resolves.

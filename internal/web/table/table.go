@@ -77,6 +77,12 @@ var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", 
 // tableParams are what a saved view keeps of an address.
 var tableParams = []string{"columns", "programme", "lead", "stage", "category", "status", "where", "sort", "dir", "scope"}
 
+// gone says whether a column is a field of the office's own that it has no more: a saved table goes on without it.
+func gone(r *page.Request, key string) bool {
+	_, there := r.Figures.OwnField(key)
+	return strings.HasPrefix(key, record.OwnPrefix) && !there
+}
+
 // kept is what a saved view keeps of what an address asks.
 func kept(asked url.Values) url.Values {
 	held := url.Values{}
@@ -95,17 +101,21 @@ func Query(r *page.Request) report.TableQuery {
 		Category: q.Get("category"),
 		Status:   q.Get("status"), Where: q.Get("where"), Sort: q.Get("sort"), Reverse: q.Get("dir") == "down"}
 	for name := range q {
-		if x := q.Get(name); x != "" && strings.HasPrefix(name, record.OwnPrefix) {
+		if _, there := r.Figures.OwnField(name); there && q.Get(name) != "" {
+			x := q.Get(name)
 			if t.Own == nil {
 				t.Own = map[string]string{}
 			}
 			t.Own[name] = x
 		}
 	}
+	if gone(r, t.Sort) {
+		t.Sort = ""
+	}
 	if list := q["columns"]; len(list) > 0 {
 		t.Columns = nil
 		for _, k := range strings.Split(strings.Join(list, ","), ",") {
-			if k != "" && !slices.Contains(t.Columns, k) {
+			if k != "" && !gone(r, k) && !slices.Contains(t.Columns, k) {
 				t.Columns = append(t.Columns, k)
 			}
 		}

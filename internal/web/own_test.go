@@ -1,0 +1,40 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"turret/internal/app/apptest"
+	"turret/internal/record"
+)
+
+// Tables go by fields of the office's own, and those that were saved go on where a field is closed.
+func TestPagesOfOwnFields(t *testing.T) {
+	h := newHouse(t)
+	send := func(kind record.Kind, text string) {
+		apptest.Send(t, h.office, apptest.Sent{Kind: kind, Period: apptest.October, Text: text})
+	}
+	send(record.OwnFields, "code,name,type,choices\nside,Side of the river,choice,\"left,right\"\n")
+	send(record.Projects, "code,name,parent,lead,own.side\nA1,Gate,A,Lea,right\n")
+	const path = "/assess/table?asof=2026-10-31&columns=own.side&columns=bac&sort=own.side"
+	code, body, _ := h.ask("ana", http.MethodGet, path+"&own.side=right", nil)
+	assert.Equal(t, http.StatusOK, code)
+	assert.Contains(t, body, `data-project="A1"`)
+	assert.Contains(t, body, "Side of the river")
+	_, body, _ = h.ask("ana", http.MethodGet, path+"&own.side=left", nil)
+	assert.NotContains(t, body, `data-project="A1"`)
+	_, body, _ = h.ask("lea", http.MethodGet, "/projects/A1?asof=2026-10-31", nil)
+	assert.Contains(t, body, "Side of the river")
+	code, _, _ = h.ask("lea", http.MethodGet, "/edit/own_fields", nil)
+	assert.Equal(t, http.StatusForbidden, code)
+
+	send(record.OwnFields, "code,name,type,choices,closed\nside,Side of the river,choice,\"left,right\",yes\n")
+	assert.Eventually(t, func() bool { // the figures of before are shown while they are computed
+		code, body, _ := h.ask("ana", http.MethodGet, path+"&own.side=left", nil)
+		return code == http.StatusOK && strings.Contains(body, `data-project="A1"`) && !strings.Contains(body, "Side of the river")
+	}, 20*time.Second, 50*time.Millisecond, "a table that was saved goes on without the field")
+}
