@@ -47,3 +47,11 @@ func TestProjectsAreOrderedByOwnFields(t *testing.T) {
 		assert.Equal(t, x.want, strings.Join(got, " "))
 	}
 }
+
+func TestOwnFieldsAreReadAsPeopleWriteThem(t *testing.T) {
+	p := &measure.Project{Info: measure.Info{Own: map[string]string{"n": "-1234.5", "d": "2027-02-01", "t": "a\nb"}}}
+	for name, c := range map[string]record.Cell{"own.n": record.Number, "own.d": record.Day, "own.t": record.Text, "own.x": record.Day} {
+		want := map[string]string{"own.n": "−1,234.5", "own.d": "1 Feb 2027", "own.t": "a\nb", "own.x": ""}[name]
+		assert.Equal(t, want, assess.OwnText(p, record.Column{Name: name, Cell: c}), name)
+	}
+}

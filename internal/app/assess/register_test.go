@@ -1,12 +1,14 @@
 package assess_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
+	"turret/internal/app/assess"
 	"turret/internal/record"
 )
 
@@ -49,4 +51,29 @@ func TestRegistersAsOfADay(t *testing.T) {
 		set.Likelihood = wrong
 		assert.Error(t, o.Setting.Save(apptest.Ctx, set), "%v", wrong)
 	}
+}
+
+// A risk wakes on its day, or where its condition holds of its project; one that is over or not yet raised does not.
+func TestRisksWake(t *testing.T) {
+	o := apptest.House(t, apptest.Sent{Kind: record.OwnFields, Period: apptest.October, Text: "code,name,type\ncrew,Crew,number\n"},
+		apptest.Sent{Kind: record.Projects, Period: apptest.October, Text: "code,name,own.crew\nA,First,7\n"},
+		apptest.Sent{Kind: record.Risks, Period: apptest.October, Text: "project,code,title,trigger,trigger_when,raised,state\n" +
+			"A,R1,Flood,2026-10-31,,,open\nA,R2,Strike,2026-11-01,,,open\nA,R3,Fire,,risks_open >= 3,,open\nA,R4,Frost,,risks_open > 90,,open\n" +
+			"A,R5,Gone,2026-10-01,risks_open > 0,,closed\nA,R6,Later,2026-10-01,risks_open > 0,2026-11-01,open\n" +
+			"A,R7,Crowd,,own.crew > 6,,open\nA,R8,Crane,,own.cranes > 6,,open\n"})
+	a := apptest.Assessed(t, o, apptest.October.Last())
+	p, err := a.Project("A")
+	require.NoError(t, err)
+	list := assess.Awake(a, p)
+	require.Len(t, list, 4)
+	assert.Equal(t, []string{"Risk R1 “Flood” wakes: its day, 31 Oct 2026, has come", "Risk R3 “Fire” wakes: risks_open >= 3",
+		"Risk R7 “Crowd” wakes: own.crew > 6"}, list[:3])
+	assert.Contains(t, list[3], "Risk R8 “Crane” cannot be told to wake")
+	x, err := o.Explain.Of(apptest.Ctx, a, "A")
+	require.NoError(t, err)
+	said := ""
+	for _, part := range x.Parts {
+		said += strings.Join(part.Concerns, "; ")
+	}
+	assert.Contains(t, said, "Risk R1 “Flood” wakes", "it is of concern though no risk is rated")
 }

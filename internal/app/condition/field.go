@@ -46,8 +46,8 @@ func (r *OwnRule) Knows(a Frame) error { return r.expr.Knows(a) }
 
 // ownValues are what a project has in the fields that the condition uses: numbers that are not there compare with nothing; false where a
 // day that it uses is not there. Fields that the office does not have are as empty ones.
-func (x *Expression) ownValues(a Frame, p *measure.Project) (map[string]any, bool) {
-	fields := map[string]any{}
+func (x *Expression) ownValues(a Frame, p *measure.Project) (given, bool) {
+	fields := given{}
 	for _, key := range x.own {
 		c, _ := a.OwnField(record.OwnPrefix + key)
 		s := p.Own[key]

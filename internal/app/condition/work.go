@@ -61,8 +61,8 @@ func (g given) bytes() int {
 		switch v := v.(type) {
 		case string:
 			n += len(v)
-		case map[string]any:
-			n += given(v).bytes()
+		case given:
+			n += v.bytes()
 		}
 	}
 	return n

@@ -301,7 +301,12 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 		return nil, nil
 	}
 	in := f.Input()
-	at := slices.DeleteFunc(intake.KeyColumns(in), func(i int) bool { return slices.Contains(lacking, in.Columns[i].Name) })
+	at := intake.KeyColumns(in)
+	if f.Kind.IsRevision() {
+		at = slices.DeleteFunc(at, func(i int) bool { return slices.Contains(lacking, in.Columns[i].Name) })
+	} else { // what tells a row from the others is as the file has it, or as an empty cell says
+		lacking = slices.DeleteFunc(lacking, func(name string) bool { return slices.Contains(in.Key, name) })
+	}
 	now, err := o.present(ctx, f, at)
 	if err != nil || len(now) == 0 {
 		return nil, err

@@ -93,11 +93,11 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, code string) (*Ex
 		if w, ok := assess.SentWords(p, period); ok && d == health.Overall && part.Text.Text == "" {
 			part.Text.Text, part.Text.Who = w.Text, w.Who
 		}
-		if part.Computed == health.NotAssessed && part.Declared == health.NotAssessed && part.Text.Text == "" {
+		part.Concerns = concerns(a, p, d)
+		if part.Computed == health.NotAssessed && part.Declared == health.NotAssessed && part.Text.Text == "" && len(part.Concerns) == 0 {
 			continue
 		}
 		part.Moved = movements(a, p, d, was)
-		part.Concerns = concerns(p, d)
 		part.Facts = facts(a, p, &part, x.Since)
 		x.Parts = append(x.Parts, part)
 	}
@@ -150,8 +150,8 @@ func Brief(a *assess.Assessment, d *measure.Definition, v measure.Value) string 
 	return v.Human(d.Unit, a.Env.Currency)
 }
 
-// concerns are the triggers of a dimension that fired, and overall the errors in the data.
-func concerns(p *measure.Project, on health.Dimension) []string {
+// concerns are the triggers of a dimension that fired, overall the errors in the data, and of risk those that wake.
+func concerns(a *assess.Assessment, p *measure.Project, on health.Dimension) []string {
 	var list []string
 	for _, t := range p.Health.Triggers {
 		if t.Dimension == on && t.Level >= health.Watch {
@@ -161,6 +161,9 @@ func concerns(p *measure.Project, on health.Dimension) []string {
 			}
 			list = append(list, s)
 		}
+	}
+	if on == health.Risk {
+		list = append(list, assess.Awake(a, p)...)
 	}
 	if on == health.Overall {
 		for i := range p.Checks.Findings {

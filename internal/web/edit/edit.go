@@ -135,7 +135,7 @@ func (s *pages) showEdit(c fiber.Ctx, g *edit.Grid, edits []intake.Edited, refus
 	if g.Project != "" {
 		title, section = title+" of "+g.Project, "Projects"
 	}
-	v := editView{Page: r.Page(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project)),
+	v := editView{Page: r.Page(title, section), Title: title, Action: r.To(page.EditPath(g.Kind, g.Project), "all", r.Asked.Get("all")),
 		All: r.To(page.EditPath(g.Kind, g.Project), "all", "1"), Form: g.Project != "" &&
 			(g.Kind == record.Projects || g.Kind == record.Statuses)}
 	if g.Project == "" {
@@ -420,7 +420,7 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 		return err
 	}
 	tellSaved(c, kind, edits, r.Loads, page.EditPath(kind, project))
-	return page.Go(c, page.EditPath(kind, project), "hide", c.Query("hide"))
+	return page.Go(c, page.EditPath(kind, project), "hide", c.Query("hide"), "all", c.Query("all"))
 }
 
 // tellSaved tells what saving a table came to: how many rows were added, changed and taken away, for which period, and how to undo it.
