@@ -76,6 +76,7 @@ var byHand = map[string]string{
 		"scope_added_share 0.000000 backlog_points - backlog_accepted - backlog_share - risks_open - risk_exposure - " +
 		"risk_exposure_after - risk_expected - risk_expected_after - risk_days - risk_days_after - " +
 		"risk_expected_share - issues_open - issues_late - issues_overdue - actions_open - actions_overdue - actions_late - " +
+		"decisions_open - " +
 		"benefit_planned - benefit_outlook - " +
 		"benefit_shortfall - ev_recent - ac_recent - cpi_recent - eac_recent - etc_gap - tcpi_gap 0.817048 " +
 		"schedule_health act cost_health act scope_health on_track risk_health not_assessed benefit_health not_assessed " +
@@ -103,6 +104,7 @@ var byHand = map[string]string{
 		"scope_added_share 0.000000 backlog_points - backlog_accepted - backlog_share - risks_open - risk_exposure - " +
 		"risk_exposure_after - risk_expected - risk_expected_after - risk_days - risk_days_after - " +
 		"risk_expected_share - issues_open - issues_late - issues_overdue - actions_open - actions_overdue - actions_late - " +
+		"decisions_open - " +
 		"benefit_planned - benefit_outlook - " +
 		"benefit_shortfall - ev_recent - ac_recent - cpi_recent - eac_recent - etc_gap - tcpi_gap - " +
 		"schedule_health watch cost_health watch scope_health on_track risk_health not_assessed benefit_health not_assessed " +
@@ -128,6 +130,7 @@ var byHand = map[string]string{
 		"scope_added_share - backlog_points - backlog_accepted - backlog_share - risks_open - risk_exposure - risk_exposure_after - " +
 		"risk_expected - risk_expected_after - risk_days - risk_days_after - " +
 		"risk_expected_share - issues_open - issues_late - issues_overdue - actions_open - actions_overdue - actions_late - " +
+		"decisions_open - " +
 		"benefit_planned - benefit_outlook - " +
 		"benefit_shortfall - ev_recent - ac_recent - cpi_recent - eac_recent - etc_gap - tcpi_gap - " +
 		"schedule_health not_assessed cost_health not_assessed scope_health not_assessed risk_health not_assessed benefit_health " +
@@ -157,6 +160,7 @@ var byHand = map[string]string{
 		"scope_added_share 0.000000 backlog_points - backlog_accepted - backlog_share - risks_open - risk_exposure - " +
 		"risk_exposure_after - risk_expected - risk_expected_after - risk_days - risk_days_after - " +
 		"risk_expected_share - issues_open - issues_late - issues_overdue - actions_open - actions_overdue - actions_late - " +
+		"decisions_open - " +
 		"benefit_planned - benefit_outlook - " +
 		"benefit_shortfall - ev_recent - ac_recent - cpi_recent - eac_recent - etc_gap - tcpi_gap 0.817048 " +
 		"schedule_health act cost_health act scope_health on_track risk_health not_assessed benefit_health not_assessed " +

@@ -51,6 +51,11 @@ type Column struct {
 	Title    string // what stands over it where its name does not tell; empty for the name in words
 }
 
+// Owner reports whether what a row belongs to stands in the column: its project, or its node.
+func (c Column) Owner() bool {
+	return c.Name == "project" && c.Refers == Projects || c.Name == "node" && c.Refers == Structure
+}
+
 // must is a required column.
 func must(c Column) Column { c.Required = true; return c }
 

@@ -74,6 +74,7 @@ func checkLabourRate(r Row, fail Fail) {
 }
 
 func checkRisk(r Row, fail Fail) {
+	checkOwned(r, fail)
 	for _, c := range []string{"likelihood", "consequence", "residual_likelihood", "residual_consequence"} {
 		if s := r.Get(c); s != "" && (len(s) != 1 || s < "1" || s > "5") {
 			fail(c, s, "a whole number from 1 to 5")
@@ -82,8 +83,15 @@ func checkRisk(r Row, fail Fail) {
 	r.ends("closed", fail)
 }
 
-func checkIssue(r Row, fail Fail)  { r.ends("closed", fail) }
-func checkAction(r Row, fail Fail) { r.ends("done_on", fail) }
+func checkIssue(r Row, fail Fail) {
+	checkOwned(r, fail)
+	r.ends("closed", fail)
+}
+
+func checkAction(r Row, fail Fail) {
+	checkOwned(r, fail)
+	r.ends("done_on", fail)
+}
 
 // ends refuses a record that was over before it was raised.
 func (r Row) ends(column string, fail Fail) {

@@ -45,12 +45,18 @@ const (
 	OwnFields Kind = "own_fields"
 	Contacts  Kind = "contacts"
 	Documents Kind = "documents"
+
+	Checklist Kind = "checklist"
+	Meetings  Kind = "meetings"
+	Decisions Kind = "decisions"
+	Lessons   Kind = "lessons"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
 var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
-	risks, issues, actions, backlog, benefits, assignments, absences, contacts, documents}
+	risks, issues, meetings, decisions, actions, checklist, lessons, backlog, benefits, assignments, absences, contacts,
+	documents}
 
 // Owner says whose rows of a kind are.
 type Owner uint8
@@ -81,6 +87,7 @@ type Input struct {
 	Columns []Column
 	Key     []string // the columns by which a row is known again
 	Owner   Owner
+	Nodes   bool // rows may belong to a node in place of a project
 	Rows    Rows
 	Money   bool   // rows tell of costs
 	Typed   bool   // read and kept by a row type of its own
@@ -152,6 +159,9 @@ func (k Kind) Adds() bool { return k.Input() != nil && k.Input().Rows == Added }
 
 // OfProject reports whether rows of the kind are owned by projects, those of the projects themselves included.
 func (k Kind) OfProject() bool { return k.Input() != nil && k.Input().Owner == OfProject }
+
+// OfNodes reports whether rows of the kind may belong to a portfolio or programme in place of a project.
+func (k Kind) OfNodes() bool { return k.Input() != nil && k.Input().Nodes }
 
 // PerProject reports whether rows of the kind are kept by project, each of which may have many.
 func (k Kind) PerProject() bool { return k.Adds() || k.IsRevision() }

@@ -81,6 +81,7 @@ func said(k record.Kind, pairs ...string) (list []string) {
 
 func TestRowsAtTheirLimits(t *testing.T) {
 	const day, share = "hours %s: at most 24 hours a day", "person %s: a person or a role, not both"
+	const owned = "node : either a project or a node, one of the two"
 	for _, c := range []struct {
 		kind  record.Kind
 		cells string // name=value, parted by blanks
@@ -102,11 +103,22 @@ func TestRowsAtTheirLimits(t *testing.T) {
 		{record.Allocations, "year=-200", "year -200: a year such as 2027"},
 		{record.People, "cost_rate=0 billing_rate=0 hours_per_day=0", ""},
 		{record.People, "hours_per_day=-0.5", "hours_per_day -0.5: 0 or more"},
-		{record.Risks, "likelihood=1 consequence=5", ""},
-		{record.Risks, "likelihood= consequence=", ""},
-		{record.Risks, "likelihood=0", "likelihood 0: a whole number from 1 to 5"},
-		{record.Risks, "consequence=6", "consequence 6: a whole number from 1 to 5"},
-		{record.Risks, "consequence=10", "consequence 10: a whole number from 1 to 5"},
+		{record.Risks, "project=P likelihood=1 consequence=5", ""},
+		{record.Risks, "node=N likelihood= consequence=", ""},
+		{record.Risks, "likelihood=1", owned},
+		{record.Risks, "project=P node=N", strings.Replace(owned, "node ", "node N", 1)},
+		{record.Issues, "raised=2026-01-05", owned},
+		{record.Actions, "code=A", owned},
+		{record.Checklist, "action=A", owned},
+		{record.Meetings, "code=M", owned},
+		{record.Decisions, "code=D", owned},
+		{record.Decisions, "node=N code=D state=taken", ""},
+		{record.Issues, "node=N raised=2026-01-05 closed=2026-01-05", ""},
+		{record.Issues, "node=N raised=2026-01-05 closed=2026-01-04",
+			"closed 2026-01-04: a day on or after 2026-01-05, when it was raised"},
+		{record.Risks, "project=P likelihood=0", "likelihood 0: a whole number from 1 to 5"},
+		{record.Risks, "project=P consequence=6", "consequence 6: a whole number from 1 to 5"},
+		{record.Risks, "project=P consequence=10", "consequence 10: a whole number from 1 to 5"},
 		{record.Backlog, "points=0", ""},
 		{record.Backlog, "points=-1", "points -1: 0 or more"},
 		{record.Assignments, "person=P from=2026-01-05 to=2026-01-05", ""},

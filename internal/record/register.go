@@ -1,14 +1,22 @@
 package record
 
+// Records of registers are of a project, or of a portfolio or programme.
+var (
+	ownedKey     = []string{"project", "node", "code"}
+	ownedProject = refer("project", Projects, "code of the project it belongs to, or else")
+	ownedNode    = refer("node", Structure, "code of the portfolio or programme it belongs to")
+)
+
 var risks = &Input{Kind: Risks,
-	Title: "Risks", Says: "What may happen, how likely it is and what it would cost.", Key: []string{"project", "code"},
-	Owner: OfProject, Rows: Revised, Money: true, Check: checkRisk,
-	Sample: "N-01|R1|Ground softer than bored|ground|The borings stand 40 m apart.|3|4|40|85000.00|15|21|A2|2026-12-01||reduce|" +
+	Title: "Risks", Says: "What may happen, how likely it is and what it would cost.", Key: ownedKey,
+	Owner: OfProject, Nodes: true, Rows: Revised, Money: true, Check: checkRisk,
+	Sample: "N-01||R1|Ground softer than bored|ground|The borings stand 40 m apart.|3|4|40|85000.00|15|21|A2|2026-12-01||reduce|" +
 		"Second boring before the piles|2|4|20|60000.00|10|A. Person|2026-05-04|2026-11-15|2026-11-30||open|EUR\n" +
-		"N-01|R2|High water in spring|weather||2|3|20|30000.00|10|21|A2||finish_deviation > 10|accept|Pumps on call||||||B. Person|" +
+		"N-01||R2|High water in spring|weather||2|3|20|30000.00|10|21|A2||finish_deviation > 10|accept|Pumps on call||||||B. Person|" +
 		"2026-06-01|2026-12-01|||open|EUR",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what may happen")), text("category",
+		ownedProject, ownedNode, must(code("code", "key within the project or node")), must(text("title", "what may happen")),
+		text("category",
 			"your own grouping"),
 		text("description", "why it may happen, and what then"), cell("likelihood", Whole, "1 to 5"), cell("consequence", Whole, "1 to 5"),
 		cell("probability", Percent, "0 to 100; that of the likelihood where empty"),
@@ -23,29 +31,31 @@ var risks = &Input{Kind: Risks,
 		cell("residual_days", Whole, "working days that the finish would move then"), text("owner", "who watches it"),
 		cell("raised", Day, "since when it is there"), cell("review", Day, "when it is to be looked at next"),
 		cell("due", Day, "when the response is due"), cell("closed", Day, "when it was over"),
-		text("state", "open, occurred or closed"), currencyOf}}
+		choice("state", "", "open", "occurred", "closed"), currencyOf}}
 
 var issues = &Input{Kind: Issues,
-	Title: "Issues", Says: "What has happened and must be dealt with.", Key: []string{"project", "code"},
-	Owner: OfProject, Rows: Revised, Check: checkIssue,
-	Sample: "N-01|I1|Crane access from the west is blocked|access|The town dug up the lane.|high|A. " +
+	Title: "Issues", Says: "What has happened and must be dealt with.", Key: ownedKey,
+	Owner: OfProject, Nodes: true, Rows: Revised, Check: checkIssue,
+	Sample: "N-01||I1|Crane access from the west is blocked|access|The town dug up the lane.|high|A. " +
 		"Person|2026-10-12|2026-11-10||open|R1|A2",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")), text("category", "your own grouping"),
+		ownedProject, ownedNode, must(code("code", "key within the project or node")), must(text("title", "what it is")), text("category",
+			"your own grouping"),
 		text("description", "what happened"),
-		text("priority", "high, medium or low"), text("owner", "who deals with it"), cell("raised", Day, "since when it is there"),
-		cell("due", Day, "when it is to be dealt with"), cell("closed", Day, "when it was over"), text("state", "open or closed"),
+		choice("priority", "", "high", "medium", "low"), text("owner", "who deals with it"), cell("raised", Day, "since when it is there"),
+		cell("due", Day, "when it is to be dealt with"), cell("closed", Day, "when it was over"), choice("state", "", "open", "closed"),
 		code("from_risk", "code of the risk that became it"), code("blocks", "code of the activity that it blocks")}}
 
 var actions = &Input{Kind: Actions,
-	Title: "Actions", Says: "What somebody is to do.", Key: []string{"project", "code"},
-	Owner: OfProject, Rows: Revised, Check: checkAction,
-	Sample: "N-01|T1|Agree a second way in with the town||high|A. Person|2026-10-13|2026-11-06||in work|50|I1|",
+	Title: "Actions", Says: "What somebody is to do.", Key: ownedKey,
+	Owner: OfProject, Nodes: true, Rows: Revised, Check: checkAction,
+	Sample: "N-01||T1|Agree a second way in with the town||high|A. Person|2026-10-13|2026-11-06||in work|50|I1|",
 	Columns: []Column{
-		projectCode, must(code("code", "key within the project")), must(text("title", "what is to be done")), text("description", ""),
-		text("priority", "high, medium or low"), text("owner", "who does it"), cell("raised", Day, "since when it is there"),
+		ownedProject, ownedNode, must(code("code", "key within the project or node")), must(text("title", "what is to be done")),
+		text("description", ""),
+		choice("priority", "", "high", "medium", "low"), text("owner", "who does it"), cell("raised", Day, "since when it is there"),
 		cell("due", Day, ""), cell("done_on", Day, "when it was done or dropped"),
-		text("state", "open, in work, waiting, done or dropped"), cell("percent_complete", Percent, "0 to 100"),
+		choice("state", "", "open", "in work", "waiting", "done", "dropped"), cell("percent_complete", Percent, "0 to 100"),
 		code("source", "code of the risk, issue or decision that it comes from"), code("meeting",
 			"code of the meeting that it comes from")}}
 

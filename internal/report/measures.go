@@ -36,7 +36,7 @@ func (t *Table) rows(each func(name string, values []measure.Value) error) error
 			return err
 		}
 	}
-	return line("*", measure.Roll(t.Scope.Projects, t.Env).Value)
+	return line("*", t.Scope.Roll(t.Env).Value)
 }
 
 // CSV writes the table as formats.md says: money in major units, shares to six decimals, undefined empty.

@@ -63,12 +63,12 @@ func readReporting(ctx context.Context, q queryer, m *kept.Masters) error {
 }
 
 func readNodes(ctx context.Context, q queryer, m *kept.Masters) error {
-	rows, err := q.QueryContext(ctx, `SELECT n.id, n.code, r.name, r.level, r.owner, coalesce(p.id, 0), r.load_id, r.row
-		FROM current_nodes c JOIN node_rows r USING (node_id, load_id) JOIN nodes n ON n.id = c.node_id
-		LEFT JOIN nodes p ON p.code = r.parent ORDER BY n.code`)
+	rows, err := q.QueryContext(ctx, `SELECT n.id, n.code, r.name, r.level, r.owner, coalesce(p.id, 0), coalesce(h.id, 0),
+		r.load_id, r.row FROM current_nodes c JOIN node_rows r USING (node_id, load_id) JOIN nodes n ON n.id = c.node_id
+		LEFT JOIN nodes p ON p.code = r.parent LEFT JOIN projects h ON h.code = n.code ORDER BY n.code`)
 	return each(rows, err, func(scan scanner) error {
 		var n kept.Node
-		err := scan(&n.ID, &n.Code, &n.Name, &n.Level, &n.Owner, &n.Parent, &n.Ref.Load, &n.Ref.Row)
+		err := scan(&n.ID, &n.Code, &n.Name, &n.Level, &n.Owner, &n.Parent, &n.Holder, &n.Ref.Load, &n.Ref.Row)
 		m.Nodes = append(m.Nodes, n)
 		return err
 	})

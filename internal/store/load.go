@@ -66,7 +66,8 @@ func moment(s string) (time.Time, error) {
 var orphans = []string{
 	`SELECT v.load_id, 'project ' || p.code FROM revisions v JOIN standing_loads l ON l.id = v.load_id JOIN projects p ON p.id =
 		v.project_id
-		WHERE v.project_id NOT IN (SELECT project_id FROM current_projects) LIMIT 1`,
+		WHERE v.project_id NOT IN (SELECT project_id FROM current_projects)
+		AND p.code NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
 	`SELECT r.load_id, 'programme ' || r.parent FROM current_projects c JOIN project_rows r USING (project_id, load_id)
 		WHERE r.parent <> '' AND r.parent NOT IN (SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id) LIMIT 1`,
 	`SELECT r.load_id, 'programme ' || r.parent FROM current_nodes c JOIN node_rows r USING (node_id, load_id)

@@ -32,14 +32,17 @@ func recordSource(k record.Kind) source {
 	table := string(k)
 	switch {
 	case k.IsRevision():
-		s := revision(table, recordNames(k, "t."), scan)
+		s := revision(table, "", scan)
+		s.columns = "t.row, v.load_id, p.code, " + recordNames(k, "t.")
 		return s
 	case k.Adds():
-		return source{columns: "t.row, p.code, " + recordNames(k, "t."), from: table + ` t JOIN projects p ON p.id = t.project_id`,
+		return source{columns: "t.row, t.load_id, p.code, " + recordNames(k, "t."), from: table +
+			` t JOIN projects p ON p.id = t.project_id`,
 			load:    "t.load_id",
 			project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scan}
 	}
-	return source{columns: "t.row, '', " + recordNames(k, "t."), from: table + " t", load: "t.load_id", current: newestOf(k, "t"),
+	return source{columns: "t.row, t.load_id, '', " + recordNames(k, "t."), from: table + " t", load: "t.load_id", current: newestOf(k,
+		"t"),
 		order: "t.load_id, t.row", scan: scan}
 }
 
@@ -60,7 +63,7 @@ func scanRecord(f *kept.File, scan scanner) error {
 	columns := recordColumns(f.Kind)
 	texts, numbers := make([]string, len(columns)), make([]sql.NullInt64, len(columns))
 	var project string
-	into := []any{&row.Row, &project}
+	into := []any{&row.Row, &row.Load, &project}
 	for i, c := range columns {
 		if isText(c) {
 			into = append(into, &texts[i])
@@ -78,9 +81,17 @@ func scanRecord(f *kept.File, scan scanner) error {
 		}
 	}
 	i := 0
+	node := ""
+	for at, c := range columns {
+		if c.Name == "node" {
+			node = texts[at]
+		}
+	}
 	for at, c := range in.Columns {
 		if c.Name == "project" {
-			row.Cells[at] = project
+			if node == "" {
+				row.Cells[at] = project
+			}
 			continue
 		}
 		row.Cells[at] = texts[i]
@@ -168,19 +179,37 @@ func recordValue(c record.Column, s string, currency money.Currency) (any, error
 	return s, nil
 }
 
+// holders lets nodes hold records as projects do, under an id of their own among those of projects.
+func (w *writer) holders(f *kept.File) error {
+	if !f.Kind.OfNodes() {
+		return nil
+	}
+	for i := range f.Records {
+		if node := f.Cell(i, "node"); node != "" {
+			if _, err := w.id("projects", node, true); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // records writes the rows of a record kind.
 func (w *writer) records(f *kept.File, load int64) error {
 	columns := recordNames(f.Kind, "")
-	project := func(i int) string { return f.ProjectOf(i) }
+	owner := func(i int) string { return f.OwnerOf(i) }
 	row := func(i int) ([]any, error) {
 		args, err := recordArgs(f, i)
 		return append([]any{f.Records[i].Row}, args...), err
 	}
+	if err := w.holders(f); err != nil {
+		return err
+	}
 	switch {
 	case f.Kind.IsRevision():
-		return w.revised(f, load, string(f.Kind), columns, len(f.Records), project, row)
+		return w.revised(f, load, string(f.Kind), columns, len(f.Records), owner, row)
 	case f.Kind.Adds():
-		g, err := w.group(len(f.Records), project)
+		g, err := w.group(len(f.Records), owner)
 		if err != nil {
 			return err
 		}

@@ -27,6 +27,7 @@ type Assessment struct {
 	Masters     *kept.Masters
 	Rates       *cost.Rates
 	Projects    []*measure.Project            // in the order of their codes
+	Holders     []*measure.Project            // nodes with registers of their own
 	NoMoney     bool                          // costs are kept from the one who asked
 	net         *net                          // of all projects, whoever asks
 	Calendars   map[string]*calendar.Calendar // by name
@@ -271,6 +272,9 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 		return nil, err
 	}
 	if err := readRegisters(ctx, a, view, only); err != nil {
+		return nil, err
+	}
+	if err := readNodes(ctx, a, view); err != nil {
 		return nil, err
 	}
 	if err := o.compareForecasts(ctx, a, only); err != nil {
@@ -546,6 +550,11 @@ func (a *Assessment) Path(parent int64) []*kept.Node {
 // Programme is the nearest node above a project; nil where there is none.
 func (a *Assessment) Programme(p *measure.Project) *kept.Node { return a.nodes[p.Parent] }
 
+// Roll is the figures of the scope together: of its projects, and what its nodes have in registers of their own.
+func (s *Scope) Roll(env measure.Env) *measure.Group {
+	return measure.Roll(s.Projects, env, s.Nodes...)
+}
+
 // Roll is the figures of some projects together.
 func (a *Assessment) Roll(projects []*measure.Project) *measure.Group {
 	return measure.Roll(projects, a.Env)
@@ -555,6 +564,7 @@ func (a *Assessment) Roll(projects []*measure.Project) *measure.Group {
 type Scope struct {
 	Code, Name string // both empty for everything
 	Projects   []*measure.Project
+	Nodes      []*measure.Project // in it that have registers of their own
 }
 
 // Scope finds the projects below a node, or the one project of that code; an empty code means all of them. Only projects of
@@ -571,6 +581,7 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 	case code != "":
 		return nil, fmt.Errorf("scope %q: %w", code, fault.ErrNotFound)
 	}
+	s.Nodes = HoldersIn(a, node)
 	for _, p := range a.Projects {
 		if len(statuses) > 0 && !slices.Contains(statuses, p.Status) {
 			continue
@@ -580,6 +591,20 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 		}
 	}
 	return s, nil
+}
+
+// HoldersIn are the nodes with registers of their own at or below a node; all of them where it is nil.
+func HoldersIn(a *Assessment, node *kept.Node) []*measure.Project {
+	if node == nil {
+		return a.Holders
+	}
+	var list []*measure.Project
+	for _, h := range a.Holders {
+		if h.Code == node.Code || slices.Contains(a.Path(h.Parent), node) {
+			list = append(list, h)
+		}
+	}
+	return list
 }
 
 // ByAttention sorts projects in the order in which they need attention: act before watch, within it by the money at stake,

@@ -178,14 +178,15 @@ func bytesOf(a *Assessment) int64 {
 	}
 	n += rowBytes[cost.RateRow](len(a.Masters.Rates), text) + rowBytes[kept.CalendarRow](len(a.Masters.Calendars), text) +
 		rowBytes[kept.Person](len(a.Masters.People), 3*text) + rowBytes[kept.CostCode](len(a.Masters.CostCodes), 2*text)
-	for _, p := range a.Projects {
+	for _, p := range slices.Concat(a.Projects, a.Holders) {
 		n += projectBytes(p)
 		n += rowBytes[schedule.Activity](len(p.Activities), 2*text) + rowBytes[schedule.Event](len(p.Events), text)
 		n += 3 * int64(len(p.Activities)) * int64(unsafe.Sizeof(schedule.Task{})) // the network: tasks, both passes, the sheet
 		n += rowBytes[cost.Cell](len(p.Account.Cells), 0) + rowBytes[cost.CodeFigures](len(p.Account.ByCode), 0)
 		n += 8 * int64(len(p.Account.BudgetBy)+len(p.Account.ActualBy)+len(p.Account.ForecastBy))
 		n += rowBytes[risk.Risk](len(p.Risks), 3*text) + rowBytes[risk.Issue](len(p.Issues), 2*text) +
-			rowBytes[risk.Action](len(p.Actions), 2*text) + rowBytes[backlog.Item](len(p.Items), 2*text) +
+			rowBytes[risk.Action](len(p.Actions), 2*text) + rowBytes[risk.Step](len(p.Steps), text) +
+			rowBytes[risk.Decision](len(p.Decisions), 2*text) + rowBytes[backlog.Item](len(p.Items), 2*text) +
 			rowBytes[benefit.Benefit](len(p.Benefits), 2*text) + rowBytes[cost.Change](len(p.Changes), 3*text)
 		for i := range p.Past {
 			n += rowBytes[measure.Value](len(p.Past[i].Values), 0)

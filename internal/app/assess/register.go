@@ -28,19 +28,7 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 		}
 	}
 	steps := []func() error{
-		func() error {
-			return s.Risks(ctx, only, func(id int64, x risk.Risk) { at(id, func(p *measure.Project) { placeRisk(a, p, x) }) })
-		},
-		func() error {
-			return s.Issues(ctx, only, func(id int64, x risk.Issue) {
-				at(id, func(p *measure.Project) { p.Issues = append(p.Issues, x) })
-			})
-		},
-		func() error {
-			return s.Actions(ctx, only, func(id int64, x risk.Action) {
-				at(id, func(p *measure.Project) { p.Actions = append(p.Actions, x) })
-			})
-		},
+		func() error { return readRecords(ctx, a, s, only, at) },
 		func() error {
 			return s.Items(ctx, only, func(id int64, x backlog.Item) {
 				at(id, func(p *measure.Project) { p.Items = append(p.Items, x) })
@@ -61,6 +49,69 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 		}
 	}
 	return nil
+}
+
+// readRecords fills in what a project or a node may have: risks, issues, actions with their steps, and decisions.
+func readRecords(ctx context.Context, a *Assessment, s kept.Reading, only []int64, at func(int64, func(*measure.Project))) error {
+	err := s.Risks(ctx, only, func(id int64, x risk.Risk) { at(id, func(p *measure.Project) { placeRisk(a, p, x) }) })
+	if err == nil {
+		err = s.Issues(ctx, only, func(id int64, x risk.Issue) {
+			at(id, func(p *measure.Project) { p.Issues = append(p.Issues, x) })
+		})
+	}
+	if err == nil {
+		err = s.Actions(ctx, only, func(id int64, x risk.Action) {
+			at(id, func(p *measure.Project) { p.Actions = append(p.Actions, x) })
+		})
+	}
+	ids := a.Masters.Holders()
+	for _, x := range []struct {
+		kind record.Kind
+		add  func(p *measure.Project, f *kept.File, i int)
+	}{{record.Checklist, func(p *measure.Project, f *kept.File, i int) { p.Steps = append(p.Steps, f.Step(i)) }},
+		{record.Decisions, func(p *measure.Project, f *kept.File, i int) { p.Decisions = append(p.Decisions, f.Decision(i)) }}} {
+		if err != nil {
+			return err
+		}
+		var f *kept.File
+		if f, err = s.Rows(ctx, x.kind, kept.Selection{Projects: only}); err != nil {
+			return err
+		}
+		for i := range f.Len() {
+			at(ids[f.OwnerOf(i)], func(p *measure.Project) { x.add(p, f, i) })
+		}
+	}
+	return err
+}
+
+// readNodes reads the registers of all nodes that have any, and computes what they come to.
+func readNodes(ctx context.Context, a *Assessment, s kept.Reading) error {
+	a.Holders = nil
+	held := map[int64]*measure.Project{}
+	var ids []int64
+	for i := range a.Masters.Nodes {
+		n := &a.Masters.Nodes[i]
+		if n.Holder == 0 {
+			continue
+		}
+		p := &measure.Project{Node: true, Info: measure.Info{ID: n.Holder, Code: n.Code, Name: n.Name, Parent: n.Parent, Lead: n.Owner,
+			Currency: a.Masters.Reporting, Status: "closed", Ref: n.Ref}} // closed, so that nothing is missed that only projects have
+		held[n.Holder], ids = p, append(ids, n.Holder)
+		a.Holders = append(a.Holders, p)
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	err := readRecords(ctx, a, s, ids, func(id int64, f func(*measure.Project)) {
+		if p := held[id]; p != nil {
+			f(p)
+		}
+	})
+	by := a.Settings.LimitsOf()
+	for _, p := range a.Holders {
+		measure.Assess(p, a.EnvOf(p, by))
+	}
+	return err
 }
 
 // placeRisk adds a risk with what it is expected to cost before and after the response, where it is open.

@@ -1,12 +1,14 @@
 package assess_test
 
 import (
+	"context"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/access"
 	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/record"
@@ -15,7 +17,8 @@ import (
 // By hand: R1 10 % of 1,000.00 SEK at the plan rate of 0.1 is 10.00, after it 5 % as likelihood 1 has it is 5.00; R2 without a probability
 // 40 % of 200.00 is 80.00, before as after. R3 is raised later, R4 was closed on the day before. Of three issues one is due on the day.
 func TestRegistersAsOfADay(t *testing.T) {
-	o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October, Text: "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+	o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October,
+		Text: "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
 		apptest.Sent{Kind: record.Risks, Period: apptest.October,
 			Text: "project,code,title,likelihood,consequence,probability,cost_impact," +
 				"days_impact,residual_likelihood,raised,closed,state,currency\n" +
@@ -76,4 +79,43 @@ func TestRisksWake(t *testing.T) {
 		said += strings.Join(part.Concerns, "; ")
 	}
 	assert.Contains(t, said, "Risk R1 “Flood” wakes", "it is of concern though no risk is rated")
+}
+
+// By hand: P1 is in PG, both in PF; a risk of each, of 12, 15 and 20. What is sent for a programme shows at once, in it and above, and in
+// no project; who sees a project alone sees its risk alone.
+func TestRecordsOfNodes(t *testing.T) {
+	_, o := apptest.Gate(t)
+	send := func(text string) {
+		apptest.Send(t, o, apptest.Sent{Kind: record.Risks, Period: apptest.October,
+			Text: "project,node,code,title,likelihood,consequence\n" + text})
+	}
+	send("A1,,R1,Flood,3,4\n")
+	count := func(who, scope string) (n, exposure int64) {
+		a, err := o.Assess.Day(access.As(context.Background(), apptest.Writers[who]), apptest.October.Last())
+		require.NoError(t, err)
+		s, err := a.Scope(scope)
+		require.NoError(t, err)
+		g := s.Roll(a.Env)
+		return g.Value("risks_open").N, g.Value("risk_exposure").N
+	}
+	same := func(n, exposure int64, who, scope string) {
+		t.Helper()
+		gotN, gotE := count(who, scope)
+		assert.Equal(t, []int64{n, exposure}, []int64{gotN, gotE}, "%s in %q", who, scope)
+	}
+	same(1, 12, "analyst", "")
+	send(",A,R1,Strike,3,5\n,PF,R1,Drought,4,5\n")
+	same(3, 20, "analyst", "")
+	same(3, 20, "analyst", "PF")
+	same(2, 15, "analyst", "A")
+	same(0, 0, "analyst", "B")
+	same(1, 12, "analyst", "A1")
+	same(1, 12, "lead", "")
+	same(2, 15, "scoped analyst", "")
+	send(",A,R1,Strike,1,1\n,A,R2,Fire,2,3\n") // a programme that has an id by now: its projects are taken over
+	same(4, 20, "analyst", "")
+	same(3, 12, "analyst", "A")
+	send("A1,,R1,Flood,1,1\n")
+	same(3, 6, "analyst", "A")
+	same(4, 20, "analyst", "")
 }

@@ -25,16 +25,18 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 	if view, err := o.upTo(ctx, former.Env.Period()); err != nil || view != kept.Reading(o.store) {
 		return nil, err
 	}
-	for _, id := range changed {
-		if _, ok := former.Slots.Of(id); !ok {
-			return nil, nil
-		}
-	}
 	a := emptied(former)
 	own := map[int32]bool{}
 	for _, id := range changed {
-		i, _ := a.Slots.Of(id)
-		own[i] = true
+		i, ok := a.Slots.Of(id)
+		if ok {
+			own[i] = true
+		} else if !slices.ContainsFunc(former.Holders, func(p *measure.Project) bool { return p.ID == id }) {
+			return nil, nil
+		}
+	}
+	if err := readNodes(ctx, a, o.store); err != nil {
+		return nil, err
 	}
 	if err := readDependencies(ctx, a, o.store, changed); err != nil {
 		return nil, err
@@ -114,7 +116,7 @@ func together(a *Assessment, own map[int32]bool, former *Assessment) []int64 {
 // merged is the assessment with some projects taken from another.
 func merged(a *Assessment, b *Assessment, only []int64) *Assessment {
 	c := *a
-	c.net, c.Own, c.Broken = &net{}, b.Own, b.Broken
+	c.net, c.Own, c.Broken, c.Holders = &net{}, b.Own, b.Broken, b.Holders
 	c.Projects, c.links = slices.Clone(a.All), slices.Clone(a.links)
 	c.ByCode = make(map[string]*measure.Project, len(c.Projects))
 	for _, id := range only {

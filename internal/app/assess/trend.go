@@ -90,7 +90,7 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 			id = -n.ID
 		}
 		if seesAll(a, a.NodeCodes[s.Code]) {
-			x := series(id, s.Code, cmp.Or(s.Name, "All open projects"), measure.Roll(s.Projects, a.Env).Value(key))
+			x := series(id, s.Code, cmp.Or(s.Name, "All open projects"), s.Roll(a.Env).Value(key))
 			t.Whole = &x
 		}
 	}

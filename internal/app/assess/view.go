@@ -56,11 +56,26 @@ func Narrowed(a *Assessment, actor *access.Actor) *Assessment {
 			masters.Nodes = append(masters.Nodes, n)
 		}
 	}
+	v.Holders = nil
+	for _, p := range a.Holders {
+		if n := a.NodeCodes[p.Code]; n == nil || !NodeSeenBy(a, actor, n) {
+			continue
+		}
+		if actor.HideMoney {
+			p = p.WithoutMoney()
+		}
+		v.Holders = append(v.Holders, p)
+	}
 	for i := range masters.Nodes {
 		n := &masters.Nodes[i]
 		v.nodes[n.ID], v.NodeCodes[n.Code] = n, n
 	}
 	return &v
+}
+
+// NodeSeenBy tells whose records of a portfolio or programme an actor sees: of those in the own scopes, or of all.
+func NodeSeenBy(a *Assessment, who *access.Actor, n *kept.Node) bool {
+	return who.Everything() || slices.ContainsFunc(a.Path(n.ID), func(x *kept.Node) bool { return slices.Contains(who.Scopes, x.Code) })
 }
 
 // SeenBy tells which projects an actor sees.

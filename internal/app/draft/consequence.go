@@ -117,7 +117,7 @@ func (o *Office) changes(ctx context.Context, view kept.Reading, c *Consequences
 	}
 	for _, f := range c.Files {
 		var touched []int64
-		for _, code := range f.ProjectsOf() {
+		for _, code := range f.OwnersOf() {
 			if id, ok := ids[code]; ok {
 				touched = append(touched, id)
 			}
@@ -147,7 +147,7 @@ func Differences(old, now *kept.File) []Change {
 	at := intake.KeyColumns(in)
 	group := func(f *kept.File, i int) string {
 		if now.Kind.PerProject() {
-			return f.ProjectOf(i)
+			return f.OwnerOf(i)
 		}
 		return ""
 	}
@@ -277,7 +277,7 @@ func (o *Office) totals(ctx context.Context, after kept.Reading, c *Consequences
 	}
 	touched, all := map[string]bool{}, false
 	for _, f := range c.Files {
-		for _, code := range f.ProjectsOf() {
+		for _, code := range f.OwnersOf() {
 			touched[code] = true
 		}
 		all = all || f.Kind == record.Rates || f.Kind == record.Calendars

@@ -358,10 +358,10 @@ func (o *Office) present(ctx context.Context, f *kept.File, at []int) (map[strin
 		if err != nil {
 			return nil, err
 		}
-		named := f.ProjectsOf()
-		for _, p := range m.Projects {
-			if slices.Contains(named, p.Code) {
-				which.Projects = append(which.Projects, p.ID)
+		named := f.OwnersOf()
+		for _, code := range named {
+			if id := m.Holder(code); id != 0 {
+				which.Projects = append(which.Projects, id)
 			}
 		}
 		if len(which.Projects) == 0 {

@@ -26,7 +26,8 @@ import (
 // has none of those that stand: what is typed is added to them.
 type Grid struct {
 	Kind    record.Kind
-	Project string
+	Project string // or the node that the records belong to
+	Node    bool   // it is one
 	Input   *record.Input
 	Rows    [][]string          // cells in the kind's columns
 	Choices map[string][]string // by column, where what may stand there can be listed
@@ -155,11 +156,13 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 	}
 	which := kept.Selection{}
 	if project != "" {
-		i := slices.IndexFunc(m.Projects, func(p measure.Info) bool { return p.Code == project })
-		if i < 0 {
+		id := m.Holder(project)
+		if g.Node = kind.OfNodes() && m.Node(project) != nil; !g.Node && !slices.ContainsFunc(m.Projects, func(p measure.Info) bool {
+			return p.Code == project
+		}) {
 			return nil, fmt.Errorf("project %q: %w", project, fault.ErrNotFound)
 		}
-		which.Projects = []int64{m.Projects[i].ID}
+		which.Projects = []int64{id}
 	}
 	if kind.Adds() {
 		return g, nil
@@ -169,7 +172,7 @@ func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project st
 		return nil, err
 	}
 	for i := range f.Len() {
-		if project == "" || f.ProjectOf(i) == project {
+		if project == "" || f.OwnerOf(i) == project {
 			g.Rows = append(g.Rows, f.Cells(i))
 		}
 	}
@@ -352,10 +355,13 @@ func (o *Office) merged(ctx context.Context, project string, t TableEdit, period
 func strangers(f *kept.File, project string) []fault.Problem {
 	var list []fault.Problem
 	for i := range f.Len() {
-		if code := f.ProjectOf(i); project != "" && code != project {
+		if code := f.OwnerOf(i); project != "" && code != project {
 			column := "project"
-			if f.Kind == record.Projects {
+			switch {
+			case f.Kind == record.Projects:
 				column = "code"
+			case f.Kind.OfNodes() && f.Cell(i, "node") != "":
+				column = "node"
 			}
 			list = append(list, fault.Problem{File: f.Name, Row: f.Row(i), Column: column, Value: code, Expected: project +
 				", whose table this is"})
@@ -581,6 +587,9 @@ func (o *Office) TemplateOf(ctx context.Context, kind record.Kind, project strin
 			return nil, nil, err
 		}
 		g.Choices["project"] = []string{project}
+		if g.Node {
+			g.Choices["project"], g.Choices["node"] = nil, []string{project}
+		}
 		return g.Rows, g.Choices, nil
 	}
 	if _, err := access.Permit(ctx, access.Send); err != nil {

@@ -135,7 +135,7 @@ func (o *Office) Refuse(ctx context.Context, files []*kept.File, from Origin, pr
 	var failed error
 	for _, f := range files {
 		r := Refused{At: o.now(), Source: from.Source, Author: from.Author, File: f.Name, Kind: f.Kind, Period: from.Period,
-			Projects: f.ProjectsOf()}
+			Projects: f.OwnersOf()}
 		for _, p := range problems {
 			if p.File == f.Name {
 				if r.Problems++; r.Problems == 1 {

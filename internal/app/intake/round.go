@@ -15,7 +15,7 @@ func (g *gatherer) rounds(ctx context.Context, view kept.Reading, m *kept.Master
 	for _, f := range files {
 		if f.Kind == record.Links {
 			any = true
-			for _, p := range f.ProjectsOf() {
+			for _, p := range f.OwnersOf() {
 				replaced[p] = true
 			}
 		}

@@ -45,7 +45,7 @@ func (o *Office) MayWrite(ctx context.Context, view kept.Reading, files []*kept.
 		return err
 	}
 	for _, f := range files {
-		if err := b.MaySend(f.Kind, f.ProjectsOf()); err != nil {
+		if err := b.MaySend(f.Kind, f.OwnersOf()); err != nil {
 			return err
 		}
 		for i := range f.Projects {
@@ -94,6 +94,12 @@ func (b *Bounds) MaySend(kind record.Kind, projects []string) error {
 		return fmt.Errorf("sending %s beyond your scope: %w", kind.Title(), access.ErrForbidden)
 	}
 	for _, code := range projects {
+		if n := b.all.NodeCodes[code]; n != nil && kind.OfNodes() {
+			if !assess.NodeSeenBy(b.all, b.Actor, n) {
+				return fmt.Errorf("sending for %q: %w", fault.Clip(code, 40), access.ErrForbidden)
+			}
+			continue
+		}
 		if p := b.all.ByCode[code]; (p != nil || !b.Actor.Everything()) && (p == nil || !b.all.SeenBy(b.Actor, &p.Info)) {
 			return fmt.Errorf("sending for project %q: %w", fault.Clip(code, 40), access.ErrForbidden)
 		}
@@ -167,7 +173,7 @@ func undecided(ctx context.Context, view kept.Reading, f *kept.File) error {
 		return err
 	}
 	for i := range f.Len() {
-		key := [2]string{f.ProjectOf(i), f.Cell(i, "change")}
+		key := [2]string{f.OwnerOf(i), f.Cell(i, "change")}
 		was, ok := stands[key]
 		delete(stands, key)
 		if ok && slices.Equal(was, f.Cells(i)) || !ok && onlyAsked(f, i) {
@@ -190,7 +196,7 @@ func decidedOf(ctx context.Context, view kept.Reading, f *kept.File) (map[[2]str
 	list := map[[2]string][]string{}
 	for i := range now.Len() {
 		if !onlyAsked(now, i) {
-			list[[2]string{now.ProjectOf(i), now.Cell(i, "change")}] = now.Cells(i)
+			list[[2]string{now.OwnerOf(i), now.Cell(i, "change")}] = now.Cells(i)
 		}
 	}
 	return list, nil
@@ -203,7 +209,7 @@ func standing(ctx context.Context, view kept.Reading, f *kept.File) (*kept.File,
 		return nil, err
 	}
 	var ids []int64
-	projects := f.ProjectsOf()
+	projects := f.OwnersOf()
 	for i := range m.Projects {
 		if slices.Contains(projects, m.Projects[i].Code) {
 			ids = append(ids, m.Projects[i].ID)

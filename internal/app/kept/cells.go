@@ -44,21 +44,25 @@ func (f *File) Row(i int) int32 {
 	return f.Records[i].Row
 }
 
-// ProjectOf is the project that the ith row belongs to, empty where rows of the kind belong to none.
-func (f *File) ProjectOf(i int) string {
+// OwnerOf is the code of the project that the ith row belongs to, or of the node where it belongs to none; empty where rows of the kind
+// belong to neither. No node has the code of a project.
+func (f *File) OwnerOf(i int) string {
 	if t, ok := typedKinds[f.Kind]; ok {
 		return t.project(f, i)
 	}
-	return f.Cell(i, "project")
+	if p := f.Cell(i, "project"); p != "" || !f.Kind.OfNodes() {
+		return p
+	}
+	return f.Cell(i, "node")
 }
 
-// ProjectsOf lists the projects named, each once, in the order in which they come.
-func (f *File) ProjectsOf() []string {
+// OwnersOf lists the projects and nodes that rows belong to, each once, in the order in which they come.
+func (f *File) OwnersOf() []string {
 	seen := map[string]bool{}
 	var list []string
 	last := ""
 	for i := range f.Len() {
-		p := f.ProjectOf(i)
+		p := f.OwnerOf(i)
 		if p != "" && p != last && !seen[p] {
 			seen[p] = true
 			list = append(list, p)

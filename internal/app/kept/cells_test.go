@@ -41,9 +41,9 @@ func TestRowsAreWrittenAsTheyWereRead(t *testing.T) {
 		assert.Equal(t, 1, f.Len())
 		assert.Equal(t, int32(2), f.Row(0))
 		if kind.OfProject() || kind == record.Projects {
-			assert.Equal(t, []string{"A"}, f.ProjectsOf(), kind)
+			assert.Equal(t, []string{"A"}, f.OwnersOf(), kind)
 		} else {
-			assert.Empty(t, f.ProjectsOf(), kind)
+			assert.Empty(t, f.OwnersOf(), kind)
 		}
 	}
 }

@@ -47,6 +47,7 @@ type Node struct {
 	ID                       int64
 	Code, Name, Level, Owner string
 	Parent                   int64 // 0 at the top
+	Holder                   int64 // the id among those of projects that its records are kept by; 0 where it never had any
 	Ref                      fact.Ref
 }
 
@@ -74,6 +75,41 @@ type Masters struct {
 	Tariffs   *cost.Tariffs
 
 	Allocations []Allocation
+}
+
+// Holder is the id that the records of a project or node of a code are kept by; 0 where it has none.
+func (m *Masters) Holder(code string) int64 {
+	for i := range m.Projects {
+		if m.Projects[i].Code == code {
+			return m.Projects[i].ID
+		}
+	}
+	if n := m.Node(code); n != nil {
+		return n.Holder
+	}
+	return 0
+}
+
+// Holders are the ids that the records of projects and nodes are kept by, by their codes.
+func (m *Masters) Holders() map[string]int64 {
+	ids := make(map[string]int64, len(m.Projects)+len(m.Nodes))
+	for i := range m.Nodes {
+		ids[m.Nodes[i].Code] = m.Nodes[i].Holder
+	}
+	for i := range m.Projects {
+		ids[m.Projects[i].Code] = m.Projects[i].ID
+	}
+	return ids
+}
+
+// Node finds a node by its code; nil where there is none.
+func (m *Masters) Node(code string) *Node {
+	for i := range m.Nodes {
+		if m.Nodes[i].Code == code {
+			return &m.Nodes[i]
+		}
+	}
+	return nil
 }
 
 // ActivityFact is a stored activity; Calendar names the one it follows.

@@ -49,6 +49,7 @@ type Remark struct {
 // formed by themselves.
 type RecordRow struct {
 	Row   int32
+	Load  int64 // that brought it; 0 where it is not taken in yet
 	Cells []string
 }
 

@@ -8,11 +8,11 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
-	"turret/internal/core/measure"
+	"turret/internal/core/compare"
 )
 
 // Compare sets a scope as it was on a day against how it stands in an assessment. A scope that was not there then has nothing in it.
-func (o *Office) Compare(ctx context.Context, a *assess.Assessment, scope string, from calendar.Date) (*measure.Comparison, error) {
+func (o *Office) Compare(ctx context.Context, a *assess.Assessment, scope string, from calendar.Date) (*compare.Comparison, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
@@ -31,5 +31,5 @@ func (o *Office) Compare(ctx context.Context, a *assess.Assessment, scope string
 	if err != nil {
 		return nil, err
 	}
-	return measure.Compare(was.Projects, now.Projects, a.Env), nil
+	return compare.Projects(was.Projects, now.Projects, a.Env), nil
 }

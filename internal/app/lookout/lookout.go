@@ -1,6 +1,7 @@
 package lookout
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"sort"
@@ -62,7 +63,7 @@ func Of(a *assess.Assessment, scope string, f Filter) (*Lookout, error) {
 	if f.Status != "" && !slices.Contains(StatusFilters(), f.Status) {
 		return nil, fmt.Errorf("status %q: %w", f.Status, fault.ErrNotFound)
 	}
-	l := &Lookout{Scope: s, Open: slices.Clone(s.Projects), Group: measure.Roll(s.Projects, a.Env),
+	l := &Lookout{Scope: s, Open: slices.Clone(s.Projects), Group: s.Roll(a.Env),
 		Count: map[health.Status]int{}, Filter: f}
 	assess.ByAttention(l.Open)
 	leads, programmes := map[string]bool{}, map[*kept.Node]bool{}
@@ -111,21 +112,11 @@ func shows(a *assess.Assessment, p *measure.Project, f Filter) bool {
 
 // sorts are the columns that a table can be sorted by; those that are not measures compare here.
 var sorts = map[string]func(x, y *measure.Project) int{
-	"project": func(x, y *measure.Project) int { return compare(x.Name, y.Name) },
-	"lead":    func(x, y *measure.Project) int { return compare(x.Lead, y.Lead) },
+	"project": func(x, y *measure.Project) int { return cmp.Compare(x.Name, y.Name) },
+	"lead":    func(x, y *measure.Project) int { return cmp.Compare(x.Lead, y.Lead) },
 	"next": func(x, y *measure.Project) int {
 		return int(Next(x).Date) - int(Next(y).Date)
 	},
-}
-
-func compare(a, b string) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }
 
 // order sorts by a column or measure, undefined figures last either way.
@@ -136,13 +127,13 @@ func order(a *assess.Assessment, list []*measure.Project, f Filter) error {
 		}
 		return nil
 	}
-	cmp, ok := sorts[f.Sort]
+	by, ok := sorts[f.Sort]
 	if !ok {
 		d, known := measure.Lookup(f.Sort)
 		if !known {
 			return fmt.Errorf("column %q: %w", f.Sort, fault.ErrNotFound)
 		}
-		cmp = func(x, y *measure.Project) int { return d.Compare(x.Value(f.Sort), y.Value(f.Sort)) }
+		by = func(x, y *measure.Project) int { return d.Compare(x.Value(f.Sort), y.Value(f.Sort)) }
 	}
 	undefined := func(p *measure.Project) bool {
 		_, plain := sorts[f.Sort]
@@ -154,9 +145,9 @@ func order(a *assess.Assessment, list []*measure.Project, f Filter) error {
 			return v
 		}
 		if f.Reverse {
-			return cmp(x, y) > 0
+			return by(x, y) > 0
 		}
-		return cmp(x, y) < 0
+		return by(x, y) < 0
 	})
 	return nil
 }

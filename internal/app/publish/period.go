@@ -142,9 +142,9 @@ func frozen(a *assess.Assessment) []kept.PeriodValue {
 				below = append(below, p)
 			}
 		}
-		add(-n.ID, measure.Roll(below, a.Env).Values)
+		add(-n.ID, measure.Roll(below, a.Env, assess.HoldersIn(a, n)...).Values)
 	}
-	add(0, measure.Roll(open, a.Env).Values)
+	add(0, measure.Roll(open, a.Env, a.Holders...).Values)
 	return list
 }
 

@@ -87,7 +87,7 @@ func (o *Office) open(ctx context.Context, a *assess.Assessment, project string,
 func newSheet(kind record.Kind, own []record.Column) *Sheet {
 	s := &Sheet{Kind: kind, Input: kind.InputWith(own)}
 	for _, at := range intake.KeyColumns(s.Input) {
-		if s.Input.Columns[at].Name != "project" {
+		if !s.Input.Columns[at].Owner() {
 			s.key = append(s.key, at)
 		}
 	}
@@ -97,7 +97,7 @@ func newSheet(kind record.Kind, own []record.Column) *Sheet {
 // take adds the rows of a file that are of a project.
 func (s *Sheet) take(f *kept.File, project string) {
 	for i := range f.Len() {
-		if f.ProjectOf(i) != project {
+		if f.OwnerOf(i) != project {
 			continue
 		}
 		cells := f.Cells(i)

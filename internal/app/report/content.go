@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/compare"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -31,7 +32,7 @@ type Content struct {
 	Lookout      *lookout.Lookout // of the open projects of the scope
 	Projects     []*measure.Project
 	Since        *kept.Period // closed before, that the bridge leads from; nil for none
-	Moved        *measure.Comparison
+	Moved        *compare.Comparison
 	Timeline     *plan.Timeline
 	Slips        []plan.Slip
 	Milestones   []plan.MilestoneLine

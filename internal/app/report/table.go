@@ -64,7 +64,10 @@ func Table(a *assess.Assessment, scope string, q TableQuery) (*assess.Scope, *mo
 		}
 	}
 	sortBy(a, out.Projects, q.Sort, q.Reverse)
-	total := measure.Roll(out.Projects, a.Env)
+	if len(out.Projects) == len(s.Projects) {
+		out.Nodes = s.Nodes
+	}
+	total := out.Roll(a.Env)
 	return out, &money.Table{Keys: q.Columns, Groups: []money.Group{{Projects: out.Projects, Group: total}}, Total: total}, nil
 }
 

@@ -97,7 +97,8 @@ func DefaultSettings() *Settings {
 			{record.Statuses, EachPeriod, 5}},
 		NotExpected: map[string][]record.Kind{},
 		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
-			record.Risks, record.Issues, record.Actions, record.Contacts, record.Documents},
+			record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
+			record.Contacts, record.Documents},
 		Tolerances: []Limits{{Of: of, Early: &d.Early}},
 		GroupShare: d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}

@@ -124,7 +124,7 @@ func (o *Office) Evidence(ctx context.Context, a *assess.Assessment, p *measure.
 
 // TraceGroup explains a measure of a scope: the projects in it and those left out.
 func (o *Office) TraceGroup(ctx context.Context, a *assess.Assessment, s *assess.Scope, key string) (*Trace, error) {
-	root, ok := measure.ExplainGroup(measure.Roll(s.Projects, a.Env), a.Env, key)
+	root, ok := measure.ExplainGroup(s.Roll(a.Env), a.Env, key)
 	if !ok {
 		return nil, fmt.Errorf("measure %q: %w", key, fault.ErrNotFound)
 	}

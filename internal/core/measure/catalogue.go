@@ -62,6 +62,7 @@ type Definition struct {
 	explain func(*Project, *Evidence) []Node
 	inputs  []int
 	needed  []int
+	noded   bool // records of nodes count in it too
 }
 
 // definitions lists the measures; one stands after those it is computed from.
@@ -257,6 +258,7 @@ func init() {
 	catalogue = definitions()
 	for i := range catalogue {
 		byKey[catalogue[i].Key] = i
+		catalogue[i].noded = slices.Contains(ofRegisters, catalogue[i].Key)
 	}
 	for i := range catalogue {
 		for _, key := range catalogue[i].Inputs {

@@ -81,6 +81,11 @@ func ExplainGroup(g *Group, env Env, key string) (Node, bool) {
 			members = append(members, p)
 		}
 	}
+	held := d.holders(g.Nodes, i)
+	members = append(members, held...)
+	if len(held) > 0 {
+		n.Rule += fmt.Sprintf(" Records of %d portfolios or programmes count too.", len(held))
+	}
 	if d.Rollup == Derived {
 		for _, k := range d.inputs {
 			n.Children = append(n.Children, groupInput(k, members, env))
@@ -105,7 +110,11 @@ func memberNodes(i int, members []*Project) []Node {
 	d := &catalogue[i]
 	var list []Node
 	for _, p := range members {
-		list = append(list, Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key, Unit: d.Unit, Value: p.Values[i]})
+		n := Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key, Unit: d.Unit, Value: p.Values[i]}
+		if p.Node {
+			n.Project, n.Children = "", d.explain(p, nil)
+		}
+		list = append(list, n)
 	}
 	switch { // what makes the figure stands first
 	case d.Unit == Money || d.Rollup == Most || d.Rollup == Latest:

@@ -85,9 +85,10 @@ func (p *Project) DeclaredOn(d health.Dimension) health.Status {
 	return p.Declared.By[d]
 }
 
-// Project is a project with everything computed for it.
+// Project is a project with everything computed for it; or a node with its registers alone.
 type Project struct {
 	Info
+	Node       bool
 	Account    cost.Account
 	Changes    []cost.Change // the register
 	Activities []schedule.Activity
@@ -101,6 +102,8 @@ type Project struct {
 	Threat     Threat
 	Issues     []risk.Issue
 	Actions    []risk.Action
+	Steps      []risk.Step
+	Decisions  []risk.Decision
 	Items      []backlog.Item
 	Benefits   []benefit.Benefit
 	Gains      Gains

@@ -88,6 +88,9 @@ func registerDefinitions() []Definition {
 			Formula: "The same as actions_overdue: closed periods have kept it by this name.", Source: "actions",
 			base:    actionList.count(overdue),
 			explain: actionList.explain(overdue)},
+		{Key: "decisions_open", Name: "Decisions asked for", Unit: Count, Better: Lower, Rollup: Sum,
+			Formula: "Decisions that are asked for or put off, and were not taken, refused or withdrawn by the as-of date.",
+			Source:  "decisions", base: decisionList.count(anyOf), explain: decisionList.explain(anyOf)},
 		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits",
 			base:    gain(func(g *Gains) money.Amount { return g.Planned }),
@@ -286,6 +289,15 @@ var (
 	issueList  = register[risk.Issue]{func(p *Project) []risk.Issue { return p.Issues }, "no issues", (*risk.Issue).Open, issueLine}
 	actionList = register[risk.Action]{func(p *Project) []risk.Action { return p.Actions }, "no actions", (*risk.Action).Open, actionLine}
 )
+
+var decisionList = register[risk.Decision]{func(p *Project) []risk.Decision { return p.Decisions }, "no decisions",
+	(*risk.Decision).Open, func(x *risk.Decision) Node {
+		return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.On, "not decided"), Ref: x.Ref, Detail: x.State}
+	}}
+
+// ofRegisters are the measures that records of nodes count in too.
+var ofRegisters = []string{"risks_open", "risk_exposure", "risk_exposure_after", "risk_expected", "risk_expected_after", "risk_days",
+	"risk_days_after", "issues_open", "issues_late", "issues_overdue", "actions_open", "actions_overdue", "actions_late", "decisions_open"}
 
 func issueLine(x *risk.Issue) Node {
 	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority}

@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -10,6 +11,7 @@ import (
 	"turret/internal/core/backlog"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
@@ -190,4 +192,40 @@ func TestDataScoreByHand(t *testing.T) {
 	}
 	Assess(p, env)
 	assert.Equal(t, was-1, p.Value("errors").N)
+}
+
+// By hand: a project with open risks of exposure 12, expected to cost 100, and a contingency of 400 left; its programme with one of 20,
+// expected to cost 900. Together 1,000, but the share is the project's alone: 100 of 400.
+func TestRecordsOfNodesCountOnceAndInNoRatio(t *testing.T) {
+	p := project("P", 1000, 400, 600)
+	rating := func(l, c int64) risk.Rating {
+		return risk.Rating{Likelihood: fact.Some(l), Consequence: fact.Some(c), Probability: fact.Some(5_000), Impact: 1, Costs: true}
+	}
+	p.Risks = []risk.Risk{{Code: "R1", Title: "Flood", Rating: rating(3, 4)}}
+	p.Threat = Threat{Worth: []money.Amount{100_00}, After: []money.Amount{100_00}}
+	p.Account.Reserve = cost.Reserve{Original: 400_00}
+	Assess(p, env)
+	n := &Project{Node: true, Info: Info{Code: "PG", Name: "North"}, Issues: []risk.Issue{{Code: "I", Due: env.AsOf}},
+		Risks: []risk.Risk{{Code: "R1", Title: "Drought", Rating: rating(4, 5)}}}
+	n.Threat = Threat{Worth: []money.Amount{900_00}, After: []money.Amount{800_00}}
+	Assess(n, env)
+	alone, both := Roll([]*Project{p}, env), Roll([]*Project{p}, env, n)
+	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 20, "risk_expected": 1000_00, "risk_expected_after": 900_00,
+		"issues_open": 1, "issues_overdue": 1} {
+		assert.Equal(t, want, both.Value(key).N, key)
+	}
+	assert.Equal(t, 1, both.CountOf("risks_open"), "one project of one")
+	assert.Zero(t, both.CountOf("issues_open"), "no project has issues")
+	for i, d := range All() {
+		if !slices.Contains(ofRegisters, d.Key) {
+			assert.Equal(t, alone.Values[i], both.Values[i], "%s knows of projects alone", d.Key)
+		}
+	}
+	trace, ok := ExplainGroup(both, env, "risk_expected")
+	require.True(t, ok)
+	assert.Contains(t, trace.Rule, "Over 1 of 1 projects")
+	require.Len(t, trace.Children, 2)
+	assert.Equal(t, "PG North", trace.Children[0].Label, "what makes most of it stands first")
+	require.Len(t, trace.Children[0].Children, 1)
+	assert.Equal(t, "R1 Drought", trace.Children[0].Children[0].Label)
 }

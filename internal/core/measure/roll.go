@@ -16,6 +16,7 @@ type Missing struct {
 // Group is the roll-up of some projects. With says, for each measure, how many of Projects went into it; Left names the rest.
 type Group struct {
 	Projects []*Project
+	Nodes    []*Project // whose registers count in it
 	Values   []Value
 	With     []int
 	Left     [][]Missing
@@ -25,9 +26,10 @@ type Group struct {
 func (g *Group) Value(key string) Value { return pick(g.Values, key) }
 
 // Roll adds amounts and counts over the projects, then computes ratios and differences from the sums. A derived figure's
-// sums run over the projects that have all of its inputs; statuses weigh by budget.
-func Roll(projects []*Project, env Env) *Group {
-	g := &Group{Projects: projects, Values: make([]Value, len(catalogue)),
+// sums run over the projects that have all of its inputs; statuses weigh by budget. Records of nodes count once, in the measures of
+// registers alone, and in no ratio.
+func Roll(projects []*Project, env Env, nodes ...*Project) *Group {
+	g := &Group{Projects: projects, Nodes: nodes, Values: make([]Value, len(catalogue)),
 		With: make([]int, len(catalogue)), Left: make([][]Missing, len(catalogue))}
 	members := make([]*Project, 0, len(projects))
 	for i := range catalogue {
@@ -44,12 +46,23 @@ func Roll(projects []*Project, env Env) *Group {
 			}
 		}
 		g.With[i] = len(members)
+		members = append(members, catalogue[i].holders(nodes, i)...)
 		g.Values[i] = rolled(i, members, env)
 		if catalogue[i].Unit == Health && len(members) == 0 && unassessed(g.Left[i]) {
 			g.Values[i] = status(health.NotAssessed)
 		}
 	}
 	return g
+}
+
+// holders are the nodes that have measure i.
+func (d *Definition) holders(nodes []*Project, i int) (list []*Project) {
+	for _, n := range nodes {
+		if d.noded && n.Values[i].Known {
+			list = append(list, n)
+		}
+	}
+	return list
 }
 
 // unassessed reports whether projects are left out because they are not assessed, and for nothing else.

@@ -68,6 +68,8 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 			Due: day("due")})
 		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"),
 			State: rapid.SampledFrom([]string{"open", "done"}).Draw(t, "state")})
+		p.Decisions = append(p.Decisions, risk.Decision{Code: a.Code, On: day("decided"),
+			State: rapid.SampledFrom([]string{"asked for", "taken"}).Draw(t, "decision")})
 		b := benefit.Benefit{Code: a.Code, Name: "b", Month: env.AsOf.Month() + calendar.Month(n("month", -3, 3)), Planned: amount(),
 			Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
 			Counted: n("counted", 0, 1) == 1, Currency: currency(), Ref: fact.Ref{Load: 3, Row: int32(i)}}

@@ -203,7 +203,7 @@ func (s *pages) apiMeasures(c fiber.Ctx) error {
 	for _, p := range scope.Projects {
 		list = append(list, fiber.Map{"project": p.Code, "measures": valuesOf(p, a, keys)})
 	}
-	g := a.Roll(scope.Projects)
+	g := scope.Roll(a.Env)
 	total := valuesOf(&measure.Project{Values: g.Values}, a, keys)
 	return c.JSON(whole(fiber.Map{"as_of": a.Env.AsOf.String(), "currency": a.Env.Currency, "projects": list, "total": total},
 		scope.Projects))

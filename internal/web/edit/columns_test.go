@@ -18,7 +18,7 @@ func TestAFormOfOtherColumnsIsRead(t *testing.T) {
 	was := "P\x1fGate\x1f\x1f\x1f\x1f\x1f\x1fEUR\x1f\x1f\x1f\x1freported\x1fyes\x1f\x1fopen\x1fleft\x1f4"
 	q := url.Values{"was-0": {was}, "c-0-15": {"right"}, "c-0-16": {"7"}}
 	form := laid(now, columnNames(then))
-	edits := relaid(editsFrom(q, form, ""), form, now)
+	edits := relaid(editsFrom(q, form, "", false), form, now)
 	old := []string{"P", "Gate", "", "", "", "", "", "EUR", "", "", "", "reported", "yes", "", "open", "4", ""}
 	next := []string{"P", "Gate", "", "", "", "", "", "EUR", "", "", "", "reported", "yes", "", "open", "7", ""}
 	assert.Equal(t, []intake.Edited{{Old: old, New: next}}, edits)

@@ -209,7 +209,8 @@ func (v *editView) frame(r *page.Request, g *edit.Grid, kinds []record.Kind) {
 func columnsOf(g *edit.Grid, all bool, field string) []int {
 	var list []int
 	for i, col := range g.Input.Columns {
-		if col.Name == "project" || brief[g.Kind] != nil && !all && !slices.Contains(brief[g.Kind], col.Name) && col.Name != field {
+		if g.Kind.OfProject() && col.Owner() || brief[g.Kind] != nil && !all && !slices.Contains(brief[g.Kind], col.Name) &&
+			col.Name != field {
 			continue
 		}
 		list = append(list, i)
@@ -232,7 +233,7 @@ func (f *editForm) isAt(cells []string) bool {
 		return false
 	}
 	for i, c := range f.g.Input.Columns {
-		if c.Name != "project" && slices.Contains(f.g.Input.Key, c.Name) &&
+		if !c.Owner() && slices.Contains(f.g.Input.Key, c.Name) &&
 			(cells[i] == f.at || strings.HasPrefix(f.at, cells[i]+" → ")) && cells[i] != "" {
 			return true
 		}
@@ -407,7 +408,7 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	form := laid(in, strings.Clone(q.Get("columns")))
-	edits := relaid(editsFrom(q, form, project), form, in)
+	edits := relaid(editsFrom(q, form, project, s.ofNode(c, kind, project)), form, in)
 	r, err := s.Office.Edit.SaveGridBecause(c.Context(), kind, project, edits, strings.Clone(q.Get("reason")))
 	if refused := page.Refused(err); refused != nil {
 		g, err := s.Office.Edit.Grid(c.Context(), kind, project)
@@ -421,6 +422,15 @@ func (s *pages) saveEdit(c fiber.Ctx) error {
 	}
 	tellSaved(c, kind, edits, r.Loads, page.EditPath(kind, project))
 	return page.Go(c, page.EditPath(kind, project), "hide", c.Query("hide"), "all", c.Query("all"))
+}
+
+// ofNode reports whether what a table belongs to is a node.
+func (s *pages) ofNode(c fiber.Ctx, kind record.Kind, owner string) bool {
+	if !kind.OfNodes() || owner == "" {
+		return false
+	}
+	g, err := s.Office.Edit.Grid(c.Context(), kind, owner)
+	return err == nil && g.Node
 }
 
 // tellSaved tells what saving a table came to: how many rows were added, changed and taken away, for which period, and how to undo it.
@@ -465,7 +475,7 @@ func savedSays(kind record.Kind, edits []intake.Edited, l *kept.Load) string {
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.
-func editsFrom(q url.Values, in *record.Input, project string) []intake.Edited {
+func editsFrom(q url.Values, in *record.Input, project string, node bool) []intake.Edited {
 	var list []intake.Edited
 	width := len(in.Columns)
 	for _, i := range numbered(q, "was-") {
@@ -495,7 +505,7 @@ func editsFrom(q url.Values, in *record.Input, project string) []intake.Edited {
 		}
 		if any {
 			for j, col := range in.Columns {
-				if col.Name == "project" {
+				if col.Name == "project" && !node || col.Name == "node" && node {
 					row[j] = project
 				}
 			}

@@ -145,7 +145,7 @@ func PartEdits(q url.Values, kind record.Kind, project string) []intake.Edited {
 			}
 		}
 	}
-	return editsFrom(own, kind.Input(), project)
+	return editsFrom(own, kind.Input(), project, false)
 }
 
 // cellOf is the cell of a column, empty where the kind has no such column.

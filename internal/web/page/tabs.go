@@ -23,7 +23,8 @@ const (
 )
 
 // KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
-var KindsOf = map[string][]record.Kind{RiskTab: {record.Risks, record.Issues, record.Actions}, PeopleTab: {record.Assignments},
+var KindsOf = map[string][]record.Kind{RiskTab: {record.Risks, record.Issues, record.Actions, record.Checklist, record.Meetings,
+	record.Decisions, record.Lessons}, PeopleTab: {record.Assignments},
 	BacklogTab: {record.Backlog}, BenefitTab: {record.Benefits}}
 
 // TabOfKind is the tab of a project under which a kind is read.

@@ -46,7 +46,7 @@ func (r *Request) GroupTrace(p *Page, l *lookout.Lookout) error {
 	if key == "" {
 		return nil
 	}
-	s := &assess.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open}
+	s := &assess.Scope{Code: l.Scope.Code, Name: l.Scope.Name, Projects: l.Open, Nodes: l.Scope.Nodes}
 	if r.Asked.Get("of") == "shown" {
 		s.Name, s.Projects = "Projects shown", l.Shown
 	}

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/compare"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -104,7 +105,7 @@ func comparablePeriods(r *page.Request, periods []kept.Period, with calendar.Dat
 	return p
 }
 
-func (v *compareView) fill(r *page.Request, x *measure.Comparison, from calendar.Date) {
+func (v *compareView) fill(r *page.Request, x *compare.Comparison, from calendar.Date) {
 	cur := r.Figures.Env.Currency
 	v.Headline = comparedHeadline(r, x, from)
 	var open []*measure.Project
@@ -160,7 +161,7 @@ func (v *compareView) fill(r *page.Request, x *measure.Comparison, from calendar
 	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) //nolint:gosec // the scene escapes texts
 }
 
-func comparedHeadline(r *page.Request, x *measure.Comparison, from calendar.Date) []page.Spoken {
+func comparedHeadline(r *page.Request, x *compare.Comparison, from calendar.Date) []page.Spoken {
 	cur := r.Figures.Env.Currency
 	list := []page.Spoken{{Text: "Since " + from.Human() + " "}}
 	if !r.Figures.NoMoney {
@@ -185,7 +186,7 @@ func comparedHeadline(r *page.Request, x *measure.Comparison, from calendar.Date
 	return append(list, page.Spoken{Text: "."})
 }
 
-func compareRowOf(r *page.Request, x *measure.Compared) compareRow {
+func compareRowOf(r *page.Request, x *compare.Compared) compareRow {
 	p := x.Project()
 	row := compareRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code)}
 	show := func(p *measure.Project) *page.Mark {

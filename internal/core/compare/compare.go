@@ -1,17 +1,19 @@
-package measure
+// Package compare sets the projects of two days side by side.
+package compare
 
 import (
 	"cmp"
 	"slices"
 
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
 // Compared is a project as it stood on two days; Was is nil where it came in between, Now where it went out. Projects are compared as
 // they are open.
 type Compared struct {
-	Was, Now *Project
+	Was, Now *measure.Project
 	Steps    int          // by which its overall status is worse; negative is better
 	Cost     money.Amount // by which its estimate rose; 0 where one is not known
 	HasCost  bool         // both estimates are known
@@ -22,7 +24,7 @@ type Compared struct {
 }
 
 // Project is the newer of the two.
-func (x *Compared) Project() *Project {
+func (x *Compared) Project() *measure.Project {
 	if x.Now != nil {
 		return x.Now
 	}
@@ -33,7 +35,7 @@ func (x *Compared) Project() *Project {
 type BridgeStep struct {
 	Name    string
 	Amount  money.Amount
-	Project *Project // nil for several together
+	Project *measure.Project // nil for several together
 }
 
 // Comparison sets the projects of a scope on two days side by side.
@@ -51,11 +53,11 @@ type Comparison struct {
 // bridged is how many projects have a step of their own.
 const bridged = 7
 
-// Compare sets projects as they were against as they are, by their codes. Statuses move by steps, finishes by working days of the calendar
+// Projects sets projects as they were against as they are, by their codes. Statuses move by steps, finishes by working days of the calendar
 // of env, and the steps of the bridge add up from the sum of the estimates then to that of now.
-func Compare(was, now []*Project, env Env) *Comparison {
-	c := &Comparison{Was: Roll(was, env).Value("eac").Amount(), Now: Roll(now, env).Value("eac").Amount()}
-	before := make(map[string]*Project, len(was))
+func Projects(was, now []*measure.Project, env measure.Env) *Comparison {
+	c := &Comparison{Was: measure.Roll(was, env).Value("eac").Amount(), Now: measure.Roll(now, env).Value("eac").Amount()}
+	before := make(map[string]*measure.Project, len(was))
 	for _, p := range was {
 		before[p.Code] = p
 	}
@@ -76,7 +78,7 @@ func Compare(was, now []*Project, env Env) *Comparison {
 	return c
 }
 
-func (c *Comparison) add(env Env, was, now *Project) {
+func (c *Comparison) add(env measure.Env, was, now *measure.Project) {
 	x := Compared{Was: was, Now: now}
 	switch {
 	case was == nil:
@@ -97,14 +99,14 @@ func (c *Comparison) add(env Env, was, now *Project) {
 	c.Rows = append(c.Rows, x)
 }
 
-func eacOf(p *Project) Value {
+func eacOf(p *measure.Project) measure.Value {
 	if p == nil {
-		return Value{}
+		return measure.Value{}
 	}
 	return p.Value("eac")
 }
 
-func (x *Compared) compare(env Env) {
+func (x *Compared) compare(env measure.Env) {
 	if s, t := x.Was.Health.Overall, x.Now.Health.Overall; s != health.NotAssessed && t != health.NotAssessed {
 		x.Steps = int(t) - int(s)
 	}

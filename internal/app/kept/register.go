@@ -1,0 +1,41 @@
+package kept
+
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/risk"
+)
+
+// day is the day in a cell of the ith row; 0 for none.
+func (f *File) day(i int, column string) calendar.Date {
+	d, err := calendar.ParseDate(f.Cell(i, column))
+	if err != nil {
+		return 0
+	}
+	return d
+}
+
+func (f *File) ref(i int) fact.Ref { return fact.Ref{Load: f.Records[i].Load, Row: f.Records[i].Row} }
+
+// Step is the ith row of a checklist.
+func (f *File) Step(i int) risk.Step {
+	return risk.Step{Action: f.Cell(i, "action"), Text: f.Cell(i, "text"), Done: f.Cell(i, "done") == "yes", Ref: f.ref(i)}
+}
+
+// Decision is the ith row of a register of decisions.
+func (f *File) Decision(i int) risk.Decision {
+	return risk.Decision{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Reason: f.Cell(i, "reason"), By: f.Cell(i, "decided_by"),
+		Meeting: f.Cell(i, "meeting"), State: f.Cell(i, "state"), On: f.day(i, "decided_on"), Ref: f.ref(i)}
+}
+
+// Meeting is the ith row of a list of meetings.
+func (f *File) Meeting(i int) risk.Meeting {
+	return risk.Meeting{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), People: f.Cell(i, "people"), Minutes: f.Cell(i, "minutes"),
+		Date: f.day(i, "date"), Ref: f.ref(i)}
+}
+
+// Lesson is the ith row of a list of lessons.
+func (f *File) Lesson(i int) risk.Lesson {
+	return risk.Lesson{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Text: f.Cell(i, "text"), Category: f.Cell(i, "category"),
+		By: f.Cell(i, "raised_by"), Raised: f.day(i, "raised"), Ref: f.ref(i)}
+}
