@@ -28,6 +28,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
 	"turret/internal/app/records"
+	"turret/internal/app/register"
 	"turret/internal/app/report"
 	"turret/internal/app/saved"
 	"turret/internal/app/setting"
@@ -54,6 +55,7 @@ type Store interface {
 	plan.Store
 	publish.Store
 	records.Store
+	register.Store
 	report.Store
 	saved.Store
 	setting.Store
@@ -65,28 +67,29 @@ type Store interface {
 
 // Office is all doors together, over one store.
 type Office struct {
-	Account *account.Office
-	Assess  *assess.Office
-	Audit   *audit.Office
-	Draft   *draft.Office
-	Edit    *edit.Office
-	Explain *explain.Office
-	Feed    *feed.Office
-	Gather  *gather.Office
-	Intake  *intake.Office
-	Judge   *judge.Office
-	Letter  *letter.Office
-	Load    *load.Office
-	Lookout *lookout.Office
-	Mailing *mailing.Office
-	Money   *money.Office
-	Plan    *plan.Office
-	Publish *publish.Office
-	Records *records.Office
-	Report  *report.Office
-	Saved   *saved.Office
-	Setting *setting.Office
-	Trace   *trace.Office
+	Account  *account.Office
+	Assess   *assess.Office
+	Audit    *audit.Office
+	Draft    *draft.Office
+	Edit     *edit.Office
+	Explain  *explain.Office
+	Feed     *feed.Office
+	Gather   *gather.Office
+	Intake   *intake.Office
+	Judge    *judge.Office
+	Letter   *letter.Office
+	Load     *load.Office
+	Lookout  *lookout.Office
+	Mailing  *mailing.Office
+	Money    *money.Office
+	Plan     *plan.Office
+	Publish  *publish.Office
+	Records  *records.Office
+	Register *register.Office
+	Report   *report.Office
+	Saved    *saved.Office
+	Setting  *setting.Office
+	Trace    *trace.Office
 }
 
 // Parts are what an office works with besides its store; a part left out is not to be had.
@@ -111,6 +114,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Records = records.NewOffice(store, o.Assess)
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
+	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Judge = judge.NewOffice(store, now, o.Audit, o.Setting, o.Letter)
 	o.Plan = plan.NewOffice(store, now, with.Reader, o.Audit, o.Edit)
 	o.Money = money.NewOffice(store, now, with.Reader, o.Audit, o.Assess, o.Trace, o.Intake, o.Edit)

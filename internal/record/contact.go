@@ -32,9 +32,13 @@ func checkContact(r Row, fail Fail) {
 
 // checkDocument refuses addresses that a browser would run or that lead to no host.
 func checkDocument(r Row, fail Fail) {
-	s := r.Get("address")
-	u, err := url.Parse(s)
-	if err != nil || u.Host == "" || u.Scheme != "https" && u.Scheme != "http" || strings.ContainsAny(s, " \n\t\"<>") {
+	if s := r.Get("address"); !leadsOut(s) {
 		fail("address", s, "an address that begins with https:// or http://")
 	}
+}
+
+// leadsOut reports whether an address leads to a host, by a scheme that a browser only opens.
+func leadsOut(s string) bool {
+	u, err := url.Parse(s)
+	return err == nil && u.Host != "" && (u.Scheme == "https" || u.Scheme == "http") && !strings.ContainsAny(s, " \n\t\"<>")
 }

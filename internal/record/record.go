@@ -50,13 +50,18 @@ const (
 	Meetings  Kind = "meetings"
 	Decisions Kind = "decisions"
 	Lessons   Kind = "lessons"
+
+	ReadyRisks  Kind = "ready_risks"
+	Discussion  Kind = "discussion"
+	Outside     Kind = "outside_records"
+	Attachments Kind = "attachments"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
 var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
 	risks, issues, meetings, decisions, actions, checklist, lessons, backlog, benefits, assignments, absences, contacts,
-	documents}
+	documents, readyRisks, discussion, outside, attachments}
 
 // Owner says whose rows of a kind are.
 type Owner uint8

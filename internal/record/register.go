@@ -4,6 +4,8 @@ package record
 var (
 	ownedKey     = []string{"project", "node", "code"}
 	ownedProject = refer("project", Projects, "code of the project it belongs to, or else")
+	escalatedTo  = refer("escalated_to", Structure, "code of the portfolio or programme that is asked to deal with it")
+	escalatedWhy = text("escalated_why", "why it is beyond the project")
 	ownedNode    = refer("node", Structure, "code of the portfolio or programme it belongs to")
 )
 
@@ -31,7 +33,7 @@ var risks = &Input{Kind: Risks,
 		cell("residual_days", Whole, "working days that the finish would move then"), text("owner", "who watches it"),
 		cell("raised", Day, "since when it is there"), cell("review", Day, "when it is to be looked at next"),
 		cell("due", Day, "when the response is due"), cell("closed", Day, "when it was over"),
-		choice("state", "", "open", "occurred", "closed"), currencyOf}}
+		choice("state", "", "open", "occurred", "closed"), currencyOf, escalatedTo, escalatedWhy}}
 
 var issues = &Input{Kind: Issues,
 	Title: "Issues", Says: "What has happened and must be dealt with.", Key: ownedKey,
@@ -44,7 +46,8 @@ var issues = &Input{Kind: Issues,
 		text("description", "what happened"),
 		choice("priority", "", "high", "medium", "low"), text("owner", "who deals with it"), cell("raised", Day, "since when it is there"),
 		cell("due", Day, "when it is to be dealt with"), cell("closed", Day, "when it was over"), choice("state", "", "open", "closed"),
-		code("from_risk", "code of the risk that became it"), code("blocks", "code of the activity that it blocks")}}
+		code("from_risk", "code of the risk that became it"), code("blocks", "code of the activity that it blocks"),
+		escalatedTo, escalatedWhy}}
 
 var actions = &Input{Kind: Actions,
 	Title: "Actions", Says: "What somebody is to do.", Key: ownedKey,

@@ -47,8 +47,6 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 	"Billings":    func(r kept.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
 	"Bookings":    func(r kept.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *kept.Booked](n)) },
 	"Risks":       func(r kept.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
-	"Issues":      func(r kept.Reading, n *int) error { return r.Issues(ctx, nil, counted[int64, risk.Issue](n)) },
-	"Actions":     func(r kept.Reading, n *int) error { return r.Actions(ctx, nil, counted[int64, risk.Action](n)) },
 	"Items":       func(r kept.Reading, n *int) error { return r.Items(ctx, nil, counted[int64, backlog.Item](n)) },
 	"Benefits":    func(r kept.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
 	"Postings":    func(r kept.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },

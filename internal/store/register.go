@@ -16,7 +16,8 @@ func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, ri
 		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.category, t.description, t.likelihood, t.consequence, t.probability,
 		t.cost_impact, t.days_impact, t.cost_code, t.activity, t."trigger", t.trigger_when, t.response_kind, t.response,
 		t.residual_likelihood, t.residual_consequence, t.residual_probability, t.residual_cost, t.residual_days, t.owner, t.raised,
-		t.review, t.due, t.closed, t.state, t.currency`+fromCurrent("risks"), ofProjects, projects, record.Risks)
+		t.review, t.due, t.closed, t.state, t.currency, t.escalated_to,
+			t.escalated_why`+fromCurrent("risks"), ofProjects, projects, record.Risks)
 	var project int64
 	var impact, left sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
@@ -26,38 +27,9 @@ func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, ri
 			&optionalInt{&x.Consequence}, &optionalInt{&x.Probability}, &impact, &optionalInt{&x.Days}, &x.CostCode, &x.Activity,
 			&x.Trigger, &x.TriggerWhen, &x.ResponseKind, &x.Response, &optionalInt{&y.Likelihood}, &optionalInt{&y.Consequence},
 			&optionalInt{&y.Probability}, &left, &optionalInt{&y.Days}, &x.Owner, &x.Raised, &x.Review, &x.Due, &x.Closed, &x.State,
-			&x.Currency)
+			&x.Currency, &x.EscalatedTo, &x.EscalatedWhy)
 		x.Impact, x.Costs = amount(impact), impact.Valid
 		y.Impact, y.Costs = amount(left), left.Valid
-		row(project, x)
-		return err
-	})
-}
-
-// Issues passes the current lists of issues.
-func (r reading) Issues(ctx context.Context, projects []int64, row func(int64, risk.Issue)) error {
-	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.category, t.description, t.priority, t.owner,
-		t.raised, t.due, t.closed, t.state, t.from_risk, t.blocks`+fromCurrent("issues"), ofProjects, projects, record.Issues)
-	var project int64
-	return each(rows, err, func(scan scanner) error {
-		var x risk.Issue
-		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &x.Category, &x.Description, &x.Priority, &x.Owner, &x.Raised,
-			&x.Due, &x.Closed, &x.State, &x.FromRisk, &x.Blocks)
-		row(project, x)
-		return err
-	})
-}
-
-// Actions passes the current lists of actions.
-func (r reading) Actions(ctx context.Context, projects []int64, row func(int64, risk.Action)) error {
-	rows, err := r.query(ctx,
-		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.description, t.priority, t.owner, t.raised, t.due, t.done_on, t.state,
-		t.percent_complete, t.source, t.meeting`+fromCurrent("actions"), ofProjects, projects, record.Actions)
-	var project int64
-	return each(rows, err, func(scan scanner) error {
-		var x risk.Action
-		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &x.Description, &x.Priority, &x.Owner, &x.Raised, &x.Due,
-			&x.DoneOn, &x.State, &optionalInt{&x.Percent}, &x.Source, &x.Meeting)
 		row(project, x)
 		return err
 	})

@@ -38,6 +38,7 @@ import (
 	"turret/internal/web/plan"
 	"turret/internal/web/project"
 	"turret/internal/web/publish"
+	"turret/internal/web/register"
 	"turret/internal/web/report"
 	"turret/internal/web/setup"
 	"turret/internal/web/table"
@@ -57,7 +58,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, plan.Routes, table.Routes, edit.Routes, feed.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, plan.Routes, table.Routes, edit.Routes,
+	feed.Routes,
 	assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
 
 // New makes a server; it does not listen yet.

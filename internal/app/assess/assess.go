@@ -593,6 +593,20 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 	return s, nil
 }
 
+// HolderOf finds a project or, where a code is of a node, what that has in registers of its own: nothing, where nothing ever came.
+func HolderOf(a *Assessment, code string) (*measure.Project, error) {
+	n := a.NodeCodes[code]
+	if n == nil {
+		return a.Project(code)
+	}
+	for _, h := range a.Holders {
+		if h.Code == code {
+			return h, nil
+		}
+	}
+	return &measure.Project{Node: true, Info: measure.Info{ID: n.Holder, Code: n.Code, Name: n.Name, Parent: n.Parent, Lead: n.Owner}}, nil
+}
+
 // HoldersIn are the nodes with registers of their own at or below a node; all of them where it is nil.
 func HoldersIn(a *Assessment, node *kept.Node) []*measure.Project {
 	if node == nil {

@@ -54,21 +54,13 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 // readRecords fills in what a project or a node may have: risks, issues, actions with their steps, and decisions.
 func readRecords(ctx context.Context, a *Assessment, s kept.Reading, only []int64, at func(int64, func(*measure.Project))) error {
 	err := s.Risks(ctx, only, func(id int64, x risk.Risk) { at(id, func(p *measure.Project) { placeRisk(a, p, x) }) })
-	if err == nil {
-		err = s.Issues(ctx, only, func(id int64, x risk.Issue) {
-			at(id, func(p *measure.Project) { p.Issues = append(p.Issues, x) })
-		})
-	}
-	if err == nil {
-		err = s.Actions(ctx, only, func(id int64, x risk.Action) {
-			at(id, func(p *measure.Project) { p.Actions = append(p.Actions, x) })
-		})
-	}
 	ids := a.Masters.Holders()
 	for _, x := range []struct {
 		kind record.Kind
 		add  func(p *measure.Project, f *kept.File, i int)
-	}{{record.Checklist, func(p *measure.Project, f *kept.File, i int) { p.Steps = append(p.Steps, f.Step(i)) }},
+	}{{record.Issues, func(p *measure.Project, f *kept.File, i int) { p.Issues = append(p.Issues, f.Issue(i)) }},
+		{record.Actions, func(p *measure.Project, f *kept.File, i int) { p.Actions = append(p.Actions, f.Action(i)) }},
+		{record.Checklist, func(p *measure.Project, f *kept.File, i int) { p.Steps = append(p.Steps, f.Step(i)) }},
 		{record.Decisions, func(p *measure.Project, f *kept.File, i int) { p.Decisions = append(p.Decisions, f.Decision(i)) }}} {
 		if err != nil {
 			return err

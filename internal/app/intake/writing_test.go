@@ -33,9 +33,9 @@ var (
 	// as a new installation asks of leads
 	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
 		record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
-		record.Contacts, record.Documents}
+		record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
-		record.Allocations, record.Absences, record.OwnFields}
+		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks}
 	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
 		record.Funding, record.Revenue,
 		record.People, record.LabourRates,

@@ -158,8 +158,6 @@ type Reading interface {
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
 	Risks(ctx context.Context, projects []int64, each func(project int64, r risk.Risk)) error
-	Issues(ctx context.Context, projects []int64, each func(project int64, i risk.Issue)) error
-	Actions(ctx context.Context, projects []int64, each func(project int64, a risk.Action)) error
 	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
 	// LastDelivered passes the latest delivery of each kind of input, by project.

@@ -3,7 +3,9 @@ package kept
 import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/money"
 	"turret/internal/core/risk"
+	"turret/internal/record"
 )
 
 // day is the day in a cell of the ith row; 0 for none.
@@ -16,6 +18,26 @@ func (f *File) day(i int, column string) calendar.Date {
 }
 
 func (f *File) ref(i int) fact.Ref { return fact.Ref{Load: f.Records[i].Load, Row: f.Records[i].Row} }
+
+// Issue is the ith row of a register of issues.
+func (f *File) Issue(i int) risk.Issue {
+	return risk.Issue{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Category: f.Cell(i, "category"),
+		Description: f.Cell(i, "description"), Priority: f.Cell(i, "priority"), Owner: f.Cell(i, "owner"), State: f.Cell(i, "state"),
+		FromRisk: f.Cell(i, "from_risk"), Blocks: f.Cell(i, "blocks"), EscalatedTo: f.Cell(i, "escalated_to"),
+		EscalatedWhy: f.Cell(i, "escalated_why"), Raised: f.day(i, "raised"), Due: f.day(i, "due"), Closed: f.day(i, "closed"),
+		Ref: f.ref(i)}
+}
+
+// Action is the ith row of a list of actions.
+func (f *File) Action(i int) risk.Action {
+	x := risk.Action{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Description: f.Cell(i, "description"),
+		Priority: f.Cell(i, "priority"), Owner: f.Cell(i, "owner"), State: f.Cell(i, "state"), Source: f.Cell(i, "source"),
+		Meeting: f.Cell(i, "meeting"), Raised: f.day(i, "raised"), Due: f.day(i, "due"), DoneOn: f.day(i, "done_on"), Ref: f.ref(i)}
+	if n, err := money.ParseDecimal(f.Cell(i, "percent_complete"), record.Percent.Places()); err == nil {
+		x.Percent = fact.Some(n)
+	}
+	return x
+}
 
 // Step is the ith row of a checklist.
 func (f *File) Step(i int) risk.Step {

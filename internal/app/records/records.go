@@ -73,11 +73,14 @@ func (o *Office) open(ctx context.Context, a *assess.Assessment, project string,
 	if err != nil {
 		return nil, nil, err
 	}
-	p, err := a.Project(project)
+	p, err := assess.HolderOf(a, project)
 	if err != nil {
 		return nil, nil, err
 	}
-	if !kind.OfProject() || len(actor.MayKnow([]record.Kind{kind})) == 0 {
+	if n := a.NodeCodes[project]; n != nil && !assess.NodeSeenBy(a, actor, n) {
+		return nil, nil, fmt.Errorf("records of %q: %w", fault.Clip(project, 40), fault.ErrNotFound)
+	}
+	if !kind.OfProject() || p.Node && !kind.OfNodes() || len(actor.MayKnow([]record.Kind{kind})) == 0 {
 		return nil, nil, fmt.Errorf("records of %q: %w", fault.Clip(string(kind), 40), fault.ErrNotFound)
 	}
 	view, err := o.assess.View(ctx, a.Env.AsOf)

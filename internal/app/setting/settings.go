@@ -76,6 +76,9 @@ type Settings struct {
 
 	Likelihood []float64 `json:"likelihood_percent,omitempty"` // probability of each likelihood from 1 to 5; none is as shipped
 
+	LikelihoodWords  []string `json:"likelihood_words,omitempty"`  // of the ratings from 1 to 5; none are as shipped
+	ConsequenceWords []string `json:"consequence_words,omitempty"` // likewise
+
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`
 	CheckLimits map[string]float64   `json:"check_limits,omitempty"`
@@ -98,7 +101,7 @@ func DefaultSettings() *Settings {
 		NotExpected: map[string][]record.Kind{},
 		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
 			record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
-			record.Contacts, record.Documents},
+			record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments},
 		Tolerances: []Limits{{Of: of, Early: &d.Early}},
 		GroupShare: d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}
@@ -170,6 +173,11 @@ func (s *Settings) checkAssessing() error {
 }
 
 func (s *Settings) checkLikelihood() error {
+	for field, words := range map[string][]string{"likelihood_words": s.LikelihoodWords, "consequence_words": s.ConsequenceWords} {
+		if n := len(words); n != 0 && n != 5 || slices.ContainsFunc(words, func(w string) bool { return w == "" || len(w) > 40 }) {
+			return fault.Field(field, fault.Clip(strings.Join(words, ", "), 80), "five words, the least first, each of at most 40 letters")
+		}
+	}
 	list := s.Likelihood
 	wrong := len(list) != 0 && (len(list) != len(risk.DefaultScale) || !slices.IsSorted(list) || list[len(list)-1] == 0)
 	for _, p := range list {
@@ -180,6 +188,22 @@ func (s *Settings) checkLikelihood() error {
 			"five percentages from 0 to 100, none below the one before and the last above 0")
 	}
 	return nil
+}
+
+// LikelihoodNames are the words of the likelihoods from 1 to 5.
+func (s *Settings) LikelihoodNames() []string {
+	if len(s.LikelihoodWords) == 5 {
+		return s.LikelihoodWords
+	}
+	return []string{"rare", "unlikely", "possible", "likely", "expected"}
+}
+
+// ConsequenceNames are the words of the consequences from 1 to 5.
+func (s *Settings) ConsequenceNames() []string {
+	if len(s.ConsequenceWords) == 5 {
+		return s.ConsequenceWords
+	}
+	return []string{"slight", "small", "middling", "large", "severe"}
 }
 
 // Scale is the probability of each likelihood of risks.

@@ -19,6 +19,7 @@ type Risk struct {
 	Code, Title, Category, Description, Owner, State string
 	ResponseKind, Response                           string // avoid, reduce, share or accept, and how
 	CostCode, Activity                               string
+	EscalatedTo, EscalatedWhy                        string // to which node, and why
 
 	Rating
 	Residual Rating // after the response; what is not given is as before
@@ -139,6 +140,8 @@ type Issue struct {
 	Code, Title, Category, Description, Priority, Owner, State, FromRisk string
 
 	Blocks              string // an activity
+	EscalatedTo         string // a node
+	EscalatedWhy        string
 	Due, Raised, Closed calendar.Date
 	Ref                 fact.Ref
 }

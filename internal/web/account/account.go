@@ -231,7 +231,8 @@ func (s *pages) showMe(c fiber.Ctx, v meView) error {
 		return err
 	}
 	for _, x := range list {
-		v.Sessions = append(v.Sessions, sessionRow{x.ID, When(x.Made), When(x.Seen), x.Address, x.Agent, x.ID == visit.Session.ID})
+		v.Sessions = append(v.Sessions, sessionRow{x.ID, page.When(x.Made), page.When(x.Seen), x.Address, x.Agent,
+			x.ID == visit.Session.ID})
 	}
 	if v.Keys, err = s.Office.Account.Tokens(c.Context()); err != nil {
 		return err
@@ -241,14 +242,6 @@ func (s *pages) showMe(c fiber.Ctx, v meView) error {
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return c.Render("me", v)
-}
-
-// When is a moment as people read it; nothing for none.
-func When(t time.Time) string {
-	if t.IsZero() {
-		return ""
-	}
-	return t.Local().Format("2 Jan 2006 15:04")
 }
 
 func (s *pages) changePassword(c fiber.Ctx) error {

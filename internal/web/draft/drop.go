@@ -13,7 +13,6 @@ import (
 	"turret/internal/app/draft"
 	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
-	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
 
@@ -61,7 +60,7 @@ func (s *pages) showDrop(c fiber.Ctx, problem string) error {
 		return err
 	}
 	for _, d := range list {
-		v.Drafts = append(v.Drafts, draftRow{"/gather/drafts/" + d.ID, fileNames(d), d.Source, d.Author, account.When(d.MadeAt), d.Refused})
+		v.Drafts = append(v.Drafts, draftRow{"/gather/drafts/" + d.ID, fileNames(d), d.Source, d.Author, page.When(d.MadeAt), d.Refused})
 	}
 	if problem != "" {
 		c.Status(fiber.StatusUnprocessableEntity)

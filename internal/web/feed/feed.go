@@ -12,7 +12,6 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
-	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
 
@@ -70,7 +69,7 @@ func (s *pages) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) 
 			x.Every = say.Count(f.Every, "hour", "hours")
 		}
 		if f.Last != nil {
-			x.Last, x.State, x.Running = account.When(f.Last.StartedAt), f.Last.State, f.Last.State == "running"
+			x.Last, x.State, x.Running = page.When(f.Last.StartedAt), f.Last.State, f.Last.State == "running"
 		}
 		v.Rows = append(v.Rows, x)
 	}
@@ -126,7 +125,7 @@ func (s *pages) feedLog(c fiber.Ctx) error {
 	v := feedLogView{Page: r.Page("Feed "+name, "Gather"), Name: name}
 	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for i, run := range runs {
-		x := feedRunRow{Started: account.When(run.StartedAt), Ended: account.When(run.EndedAt), State: run.State,
+		x := feedRunRow{Started: page.When(run.StartedAt), Ended: page.When(run.EndedAt), State: run.State,
 			Rows: say.Thousands(run.Rows), Log: run.Log,
 			Open: i == 0}
 		if run.Load != 0 {

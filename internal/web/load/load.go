@@ -112,12 +112,12 @@ func (s *pages) loads(c fiber.Ctx) error {
 
 func loadRowOf(l *kept.Load) loadRow {
 	x := loadRow{ID: l.ID, Href: fmt.Sprintf("/loads/%d", l.ID), Kind: l.Kind.Title(), File: l.File, Source: l.Source, Author: l.Author,
-		When: account.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: say.Thousands(l.Rows), Because: l.Note}
+		When: page.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: say.Thousands(l.Rows), Because: l.Note}
 	if l.Period != 0 {
 		x.Period = l.Period.Name()
 	}
 	if l.Withdrawn() {
-		x.Withdrawn = fmt.Sprintf("withdrawn %s by %s: %s", account.When(l.WithdrawnAt), l.WithdrawnBy, l.Reason)
+		x.Withdrawn = fmt.Sprintf("withdrawn %s by %s: %s", page.When(l.WithdrawnAt), l.WithdrawnBy, l.Reason)
 	}
 	return x
 }

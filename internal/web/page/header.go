@@ -190,7 +190,7 @@ func sectionsOf(r *Request, current string) []section {
 	if actor := access.ActorOf(r.Context()); actor != nil && !actor.HideMoney {
 		list = append(list, section{"Money", r.To("/money"), "m", false})
 	}
-	list = append(list, section{"Reports", r.To("/reports"), "r", false})
+	list = append(list, section{"Registers", r.To("/registers/risks"), "k", false}, section{"Reports", r.To("/reports"), "r", false})
 	for i := range list {
 		list[i].Current = list[i].Name == current
 	}

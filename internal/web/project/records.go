@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -13,10 +12,8 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/records"
 	"turret/internal/app/say"
-	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
-	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
 
@@ -51,26 +48,14 @@ type head struct {
 
 type recordRow struct {
 	Href, Key string
-	Cells     []shown
-}
-
-type shown struct {
-	Text, Title string
-	Number      bool
+	Cells     []page.Shown
 }
 
 // recordView is one record in the margin.
 type recordView struct {
 	Kind, Key, Edit, CloseHref string
-	Facts                      []fact
-	History                    []event
-}
-
-type fact struct{ Name, Text string }
-
-type event struct {
-	What, When, Href string
-	Changes          []string
+	Facts                      []page.Stated
+	History                    []page.RecordEvent
 }
 
 // tabRecords shows the kinds of a tab.
@@ -191,14 +176,14 @@ func sheetOf(r *page.Request, p *measure.Project, s *records.Sheet, editable boo
 	columns := used(s)
 	for _, at := range columns {
 		c := s.Input.Columns[at]
-		v.Heads = append(v.Heads, head{c.Head(), numeric(c)})
+		v.Heads = append(v.Heads, head{c.Head(), page.Numeric(c)})
 	}
-	n := namesOf(r, p)
+	n := page.NamesOf(r, p)
 	for i := range s.Rows {
 		row := &s.Rows[i]
 		x := recordRow{Key: row.Key, Href: r.Here("record", string(s.Kind)+":"+row.Key)}
 		for _, at := range columns {
-			x.Cells = append(x.Cells, n.show(r, s.Input.Columns[at], row.Cells[at]))
+			x.Cells = append(x.Cells, n.Show(s.Input.Columns[at], row.Cells[at]))
 		}
 		v.Rows = append(v.Rows, x)
 	}
@@ -217,72 +202,6 @@ func used(s *records.Sheet) []int {
 		}
 	}
 	return list
-}
-
-func numeric(c record.Column) bool {
-	switch c.Cell {
-	case record.Units, record.Number, record.Whole, record.Percent:
-		return true
-	}
-	return false
-}
-
-// names are what codes stand for, by the kind they refer to.
-type names struct{ codes, activities, projects, nodes map[string]string }
-
-func namesOf(r *page.Request, p *measure.Project) *names {
-	n := &names{map[string]string{}, map[string]string{}, map[string]string{}, map[string]string{}}
-	for _, c := range r.Figures.Masters.CostCodes {
-		n.codes[c.Code] = c.Name
-	}
-	for i := range p.Activities {
-		n.activities[p.Activities[i].Code] = p.Activities[i].Name
-	}
-	for code, other := range r.Figures.ByCode {
-		n.projects[code] = other.Name
-	}
-	for _, x := range r.Figures.Masters.Nodes {
-		n.nodes[x.Code] = x.Name
-	}
-	return n
-}
-
-// of finds what a code in a column stands for; empty where that is not known.
-func (n *names) of(c record.Column, code string) string {
-	switch {
-	case c.Refers == record.CostCodes:
-		return n.codes[code]
-	case c.Refers == record.Projects:
-		return n.projects[code]
-	case c.Refers == record.Structure:
-		return n.nodes[code]
-	case c.Name == "activity", c.Name == "from" && c.Cell == record.Code, c.Name == "to" && c.Cell == record.Code, c.Name == "blocks":
-		return n.activities[code]
-	}
-	return ""
-}
-
-// show writes a cell as people read it: days and amounts in full, codes with what they stand for.
-func (n *names) show(r *page.Request, c record.Column, cell string) shown {
-	x := shown{Text: cell, Number: numeric(c)}
-	switch {
-	case cell == "":
-	case c.Cell == record.Day:
-		if d, err := calendar.ParseDate(cell); err == nil {
-			x.Text = d.Human()
-		}
-	case c.Cell == record.Month:
-		if m, err := calendar.ParseMonth(cell); err == nil {
-			x.Text = m.Name()
-		}
-	case c.Cell == record.Units || c.Cell == record.Number:
-		x.Text = say.Decimal(cell)
-	case c.Cell == record.Code:
-		if name := n.of(c, cell); name != "" {
-			x.Text, x.Title = cell+" "+name, cell
-		}
-	}
-	return x
 }
 
 // open shows the record that the address names in the margin.
@@ -309,40 +228,17 @@ func (v *recordsView) open(s *pages, r *page.Request, p *measure.Project, kinds,
 		first, _, _ := strings.Cut(key, " ")
 		x.Edit = r.To(page.EditPath(kind, p.Code)+"&at="+url.QueryEscape(first)) + "#at"
 	}
-	n := namesOf(r, p)
+	n := page.NamesOf(r, p)
 	if row != nil {
 		for i, c := range sheet.Input.Columns {
 			if c.Name != "project" && row.Cells[i] != "" {
-				x.Facts = append(x.Facts, fact{c.Head(), n.show(r, c, row.Cells[i]).Text})
+				x.Facts = append(x.Facts, page.Stated{Name: c.Head(), Text: n.Show(c, row.Cells[i]).Text})
 			}
 		}
 	}
 	for i := range history {
-		x.History = append(x.History, eventOf(r, n, &history[i]))
+		x.History = append(x.History, page.EventOf(r, n, &history[i]))
 	}
 	v.Record = x
 	return nil
-}
-
-func eventOf(r *page.Request, n *names, e *records.Event) event {
-	l := &e.Load
-	x := event{What: page.Capital(string(e.Act)) + " with load " + strconv.FormatInt(l.ID, 10), Href: r.To(fmt.Sprintf("/loads/%d", l.ID)),
-		When: account.When(l.ReceivedAt) + ", " + l.Author + ", " + l.File}
-	if e.From > 0 {
-		x.When += " row " + strconv.Itoa(int(e.From))
-	}
-	if l.Period != 0 {
-		x.When += ", for " + l.Period.Name()
-	}
-	or := func(s string) string {
-		if s == "" {
-			return "nothing"
-		}
-		return s
-	}
-	for _, c := range e.Changes {
-		x.Changes = append(x.Changes, fmt.Sprintf("%s: %s, was %s", c.Column.Head(), or(n.show(r, c.Column, c.Is).Text),
-			or(n.show(r, c.Column, c.Was).Text)))
-	}
-	return x
 }

@@ -26,7 +26,6 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/record"
 
-	appaccount "turret/internal/web/account"
 	"turret/internal/web/assess"
 	"turret/internal/web/page"
 )
@@ -123,6 +122,8 @@ type settingsView struct {
 	Scopes  []string
 
 	Likelihood string // probabilities of likelihoods in percent
+
+	LikelihoodWords, ConsequenceWords string // parted by commas
 }
 
 type inputView struct {
@@ -163,6 +164,8 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 	for i, p := range likelihoods(set) {
 		v.Likelihood += map[bool]string{true: ", "}[i > 0] + strconv.FormatFloat(p, 'f', -1, 64)
 	}
+	v.LikelihoodWords = strings.Join(set.LikelihoodNames(), ", ")
+	v.ConsequenceWords = strings.Join(set.ConsequenceNames(), ", ")
 	for _, k := range record.MatrixKinds() {
 		e := set.Expected(k)
 		v.Inputs = append(v.Inputs, inputView{string(k), k.Title(), page.Choose("Expected", "rhythm-"+string(k), string(e.Rhythm),
@@ -288,6 +291,9 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 	if set.Likelihood, err = likelihoodsFrom(q.Get("likelihood")); err != nil {
 		return err
 	}
+	shipped := setting.DefaultSettings()
+	set.LikelihoodWords = wordsFrom(q.Get("likelihood_words"), shipped.LikelihoodNames())
+	set.ConsequenceWords = wordsFrom(q.Get("consequence_words"), shipped.ConsequenceNames())
 	group, err := page.Percent(q.Get("group"), "share that decides a group")
 	if err != nil {
 		return err
@@ -329,6 +335,18 @@ func likelihoodsFrom(text string) ([]float64, error) {
 		return nil, nil // as it stands where nobody has said so
 	}
 	return list, nil
+}
+
+// wordsFrom reads words parted by commas; none where they are as shipped, so that it stands as where nobody has said so.
+func wordsFrom(text string, shipped []string) []string {
+	var list []string
+	for _, w := range strings.Split(text, ",") {
+		list = append(list, strings.TrimSpace(w))
+	}
+	if strings.TrimSpace(text) == "" || slices.Equal(list, shipped) {
+		return nil
+	}
+	return list
 }
 
 // likelihoods are the probabilities of likelihoods in percent.
@@ -531,7 +549,7 @@ func (s *pages) audit(c fiber.Ctx) error {
 	v := auditView{Page: r.Page("Audit trail", "Setup"), Q: q}
 	for i := range list {
 		e := &list[i]
-		v.Rows = append(v.Rows, auditRow{e.ID, appaccount.When(e.At), e.Who, e.Act, e.Subject, fault.Clip(readable(e.Before), 600),
+		v.Rows = append(v.Rows, auditRow{e.ID, page.When(e.At), e.Who, e.Act, e.Subject, fault.Clip(readable(e.Before), 600),
 			fault.Clip(readable(e.After), 600), e.Digest[:12]})
 	}
 	if len(list) == q.Limit {

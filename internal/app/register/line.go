@@ -1,0 +1,203 @@
+package register
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"turret/internal/app/assess"
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/record"
+)
+
+// Line is a record of a register, of whatever kind, as of a day. Only one of Risk, Issue, Action and Decision is there.
+type Line struct {
+	Kind                                   record.Kind
+	Holder                                 *measure.Project // whose it is: a project's, or a node's
+	Code, Title, Category, Owner, Priority string
+	State, Says                            string
+	Escalated, Why                         string // to which node, and why; empty where it was not
+	Due, Raised, Ended                     calendar.Date
+	Open, Late                             bool
+	Age                                    fact.Int // days since it was raised, until it was over
+	Ref                                    fact.Ref
+	Risk                                   *risk.Risk
+	Before, After                          risk.Rating // of a risk
+	Worth, WorthAfter                      money.Amount
+	Issue                                  *risk.Issue
+	Action                                 *risk.Action
+	Percent                                fact.Int // of an action, in hundredths of a percent
+	Steps                                  []risk.Step
+	Decision                               *risk.Decision
+}
+
+// Key names the record within everything: its holder and its code.
+func (l *Line) Key() string { return l.Holder.Code + ":" + l.Code }
+
+// Lines are the records of a kind in a scope: those of its projects that are not cancelled, and of its nodes. Those that were raised
+// after the day are not among them.
+func Lines(a *assess.Assessment, s *assess.Scope, kind record.Kind) []Line {
+	var list []Line
+	for _, p := range slices.Concat(s.Nodes, s.Projects) {
+		if p.Status != "cancelled" {
+			list = append(list, linesOf(a, p, kind)...)
+		}
+	}
+	return list
+}
+
+func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind) []Line {
+	var list []Line
+	switch kind {
+	case record.Risks:
+		for i := range p.Risks {
+			list = append(list, riskLine(a, p, i))
+		}
+	case record.Issues:
+		for i := range p.Issues {
+			list = append(list, issueLine(a, p, i))
+		}
+	case record.Actions:
+		for i := range p.Actions {
+			list = append(list, actionLine(a, p, i))
+		}
+	case record.Decisions:
+		for i := range p.Decisions {
+			x := &p.Decisions[i]
+			list = append(list, Line{Kind: kind, Holder: p, Code: x.Code, Title: x.Title, Owner: x.By, State: x.State, Says: x.Reason,
+				Ended: x.On, Open: x.Open(a.Env.AsOf), Ref: x.Ref, Decision: x})
+		}
+	}
+	return slices.DeleteFunc(list, func(l Line) bool { return l.Raised > a.Env.AsOf })
+}
+
+func riskLine(a *assess.Assessment, p *measure.Project, i int) Line {
+	x, day, scale := &p.Risks[i], a.Env.AsOf, a.Env.Scale()
+	l := Line{Kind: record.Risks, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, State: x.State,
+		Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised, Ended: x.Closed,
+		Open: x.Open(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref, Risk: x,
+		Before: scale.Before(x), After: scale.After(x)}
+	l.Late = l.Open && (l.Due != 0 && l.Due <= day || x.Review != 0 && x.Review <= day)
+	if i < len(p.Threat.Worth) {
+		l.Worth, l.WorthAfter = p.Threat.Worth[i], p.Threat.After[i]
+	}
+	return l
+}
+
+func issueLine(a *assess.Assessment, p *measure.Project, i int) Line {
+	x, day := &p.Issues[i], a.Env.AsOf
+	return Line{Kind: record.Issues, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, Priority: x.Priority,
+		State: x.State, Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised,
+		Ended: x.Closed, Open: x.Open(day), Late: x.Late(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref, Issue: x}
+}
+
+func actionLine(a *assess.Assessment, p *measure.Project, i int) Line {
+	x, day := &p.Actions[i], a.Env.AsOf
+	l := Line{Kind: record.Actions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.Owner, Priority: x.Priority, State: x.State,
+		Says: x.Description, Due: x.Due, Raised: x.Raised, Ended: x.DoneOn, Open: x.Open(day), Late: x.Late(day),
+		Age: risk.Age(x.Raised, ended(x.State, x.DoneOn), day), Ref: x.Ref, Action: x, Percent: risk.Progress(x, p.Steps)}
+	for _, s := range p.Steps {
+		if s.Action == x.Code {
+			l.Steps = append(l.Steps, s)
+		}
+	}
+	return l
+}
+
+// ended is when a record was over; 0 where its state does not say so.
+func ended(state string, on calendar.Date) calendar.Date {
+	if risk.Over(state) {
+		return on
+	}
+	return 0
+}
+
+// Filter narrows a list of records. Empty fields narrow nothing.
+type Filter struct {
+	Text, Owner, Priority, State string
+	Closed                       bool // those that are over too
+	Late                         bool // only what is past due
+	Cell                         *Cell
+	After                        bool // the cell is of the ratings after response
+}
+
+// Pick are the records that a filter leaves.
+func Pick(list []Line, f Filter) []Line {
+	words := strings.Fields(strings.ToLower(f.Text))
+	return slices.DeleteFunc(slices.Clone(list), func(l Line) bool {
+		text := strings.ToLower(l.Holder.Code + " " + l.Holder.Name + " " + l.Code + " " + l.Title + " " + l.Category + " " + l.Says + " " +
+			l.Owner)
+		for _, w := range words {
+			if !strings.Contains(text, w) {
+				return true
+			}
+		}
+		return f.Owner != "" && l.Owner != f.Owner || f.Priority != "" && l.Priority != f.Priority || f.State != "" &&
+			l.StateOf() != f.State ||
+			!f.Closed && f.State == "" && !l.Open || f.Late && !l.Late || f.Cell != nil && !f.Cell.holds(&l, f.After)
+	})
+}
+
+// StateOf is the state of a record; that of one which tells none is the first that its kind has.
+func (l *Line) StateOf() string {
+	if l.State != "" {
+		return l.State
+	}
+	return States(l.Kind)[0]
+}
+
+// States are those that records of a kind may be in, in their order.
+func States(kind record.Kind) []string {
+	c, _ := kind.Input().Column("state")
+	return c.Choices
+}
+
+// priorities stand in the order of their weight.
+var priorities = []string{"high", "medium", "low", ""}
+
+// ByUrgency sorts records: what is late first, then by priority or exposure, then what is due sooner, then by holder and code.
+func ByUrgency(list []Line) {
+	no := func(b bool) int {
+		if b {
+			return 0
+		}
+		return 1
+	}
+	weight := func(l *Line) int64 {
+		if l.Kind == record.Risks {
+			n, _ := l.Before.Exposure()
+			return -n
+		}
+		return int64(slices.Index(priorities, l.Priority))
+	}
+	due := func(l *Line) calendar.Date {
+		if l.Due == 0 {
+			return 1 << 30
+		}
+		return l.Due
+	}
+	slices.SortStableFunc(list, func(x, y Line) int {
+		late := 0
+		if x.Kind != record.Risks {
+			late = cmp.Compare(no(x.Late), no(y.Late))
+		}
+		return cmp.Or(cmp.Compare(no(x.Open), no(y.Open)), late, cmp.Compare(weight(&x), weight(&y)), cmp.Compare(due(&x), due(&y)),
+			cmp.Compare(x.Holder.Code, y.Holder.Code), cmp.Compare(x.Code, y.Code))
+	})
+}
+
+// Owners are the people who own any of the records, by name.
+func Owners(list []Line) []string {
+	var names []string
+	for i := range list {
+		if o := list[i].Owner; o != "" && !slices.Contains(names, o) {
+			names = append(names, o)
+		}
+	}
+	slices.Sort(names)
+	return names
+}

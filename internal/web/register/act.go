@@ -1,0 +1,182 @@
+package register
+
+import (
+	"fmt"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/fault"
+	"turret/internal/app/intake"
+	"turret/internal/app/register"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+// formOf reads a form whose fields named c-COLUMN are cells.
+func formOf(c fiber.Ctx) (q url.Values, cells map[string]string, err error) {
+	if q, err = url.ParseQuery(string(c.Body())); err != nil {
+		return nil, nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	cells = map[string]string{}
+	for name := range q {
+		if column, ok := strings.CutPrefix(name, "c-"); ok {
+			cells[column] = strings.TrimSpace(strings.ReplaceAll(strings.ReplaceAll(q.Get(name), "\r\n", "\n"), "\x1f", " "))
+		}
+	}
+	return q, cells, nil
+}
+
+// again shows the page of a kind once more, with what was wrong.
+func (s *pages) again(c fiber.Ctx, kind record.Kind, typed map[string]string) func(error) error {
+	return func(refused error) error {
+		switch kind {
+		case record.Risks:
+			return s.showRisks(c, refused, typed)
+		case record.Actions:
+			return s.showActions(c, refused, typed)
+		}
+		return s.showList(c, kind, refused, typed)
+	}
+}
+
+// answer tells what an act came to, with its undo, and leads back to where it was done.
+func (s *pages) answer(c fiber.Ctx, r *intake.Receipt, err error, kind record.Kind, text, back string, typed map[string]string) error {
+	if refused := page.Refused(err); refused != nil && back != "" && typed == nil {
+		page.Tell(c, page.Sentence(refused.Error())) // done from a record or a card: there is nothing typed to keep
+		return page.Go(c, back)
+	}
+	if err == nil {
+		tell(c, r, text, back)
+	}
+	return page.Answered(c, err, back, s.again(c, kind, typed))
+}
+
+// tell says what was done, and offers to undo it to whoever may withdraw.
+func tell(c fiber.Ctx, r *intake.Receipt, text, back string) {
+	if r == nil || len(r.Loads) == 0 {
+		page.Tell(c, "Nothing was changed, so nothing was saved.")
+		return
+	}
+	if len(r.Loads) == 1 && access.ActorOf(c.Context()).MayWhole(access.Withdraw) {
+		page.TellUndo(c, text, page.PlaceOf(c).To(fmt.Sprintf("/loads/%d/withdraw", r.Loads[0].ID)), "reason",
+			"undone right after it was saved", "back", back)
+		return
+	}
+	page.Tell(c, text)
+}
+
+// backOf is where a form leads back to: a page of registers, its kind's where it names none.
+func backOf(q url.Values, kind record.Kind) string {
+	back := q.Get("back")
+	if !strings.HasPrefix(back, "/") || strings.HasPrefix(back, "//") || strings.Contains(back, `\`) {
+		return kindPath(kind)
+	}
+	return back
+}
+
+// set changes cells of a record.
+func (s *pages) set(c fiber.Ctx) error {
+	kind, err := kindOf(c)
+	if err != nil {
+		return err
+	}
+	q, cells, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	day, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	if state := q.Get("state"); state != "" {
+		for name, value := range s.Office.Register.Finish(kind, strings.Clone(state), day.AsOf) {
+			cells[name] = value
+		}
+	}
+	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells,
+		Reason: strings.Clone(q.Get("reason"))})
+	text := page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is changed" + day.InPeriod() + "."
+	if state := cells["state"]; q.Get("state") != "" {
+		text = page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is " + state + day.InPeriod() + "."
+	}
+	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)
+}
+
+// add makes a new record.
+func (s *pages) add(c fiber.Ctx) error {
+	kind, err := kindOf(c)
+	if err != nil {
+		return err
+	}
+	q, cells, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	day, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	holder := strings.Clone(q.Get("holder"))
+	typed := map[string]string{"holder": holder}
+	for name, value := range cells {
+		typed[name] = value
+	}
+	if ready := q.Get("ready"); ready != "" && kind == record.Risks {
+		if cells, err = s.Office.Register.FromReady(c.Context(), strings.Clone(ready), cells); err != nil {
+			return err
+		}
+	}
+	if holder == "" {
+		return s.again(c, kind, typed)(fault.Field("holder", "", "a project, programme or portfolio that it belongs to"))
+	}
+	code, r, err := s.Office.Register.Add(c.Context(), kind, holder, s.Office.Register.Begun(kind, cells, day.AsOf))
+	to := page.PlaceOf(c).To(kindPath(kind), "record", holder+":"+code)
+	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is added"+day.InPeriod()+".", to, typed)
+}
+
+// occur makes an issue of a risk.
+func (s *pages) occur(c fiber.Ctx) error {
+	q, _, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	day, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	issue, r, err := s.Office.Register.Occur(c.Context(), holder, code, day.AsOf, strings.Clone(q.Get("reason")))
+	if err != nil {
+		return s.answer(c, r, err, record.Risks, "", backOf(q, record.Risks), nil)
+	}
+	page.Tell(c, "Risk "+code+" of "+holder+" has occurred, and issue "+issue+" came of it"+day.InPeriod()+". Its history stays with it.")
+	return page.Go(c, page.PlaceOf(c).To("/registers/issues", "record", holder+":"+issue))
+}
+
+// escalate asks a node above to deal with a record, or takes that back.
+func (s *pages) escalate(c fiber.Ctx) error {
+	kind, err := kindOf(c)
+	if err != nil {
+		return err
+	}
+	q, _, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	day, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	holder, code, node := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("node"))
+	r, err := s.Office.Register.Escalate(c.Context(), kind, holder, code, node, strings.Clone(q.Get("reason")))
+	text := page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is escalated to " + node + day.InPeriod() + "."
+	if node == "" {
+		text = page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is for " + holder + " to deal with again" + day.InPeriod() +
+			"."
+	}
+	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)
+}

@@ -1,0 +1,233 @@
+package register
+
+import (
+	"fmt"
+	"strings"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/edit"
+	"turret/internal/app/fault"
+	"turret/internal/app/register"
+	"turret/internal/core/measure"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+// recordView is one record in the margin: to be read, or with its fields to be changed.
+type recordView struct {
+	Token                     string
+	Title, Holder, HolderHref string
+	Kind                      string
+	Says                      string
+	Facts                     []page.Stated
+	Steps                     []stepLine
+	Fields                    []field
+	Action                    string // where the fields are sent
+	Hidden                    []page.Pair
+	EditHref, CloseHref       string
+	May, Editing              bool
+	Moves                     []page.Option // states it may be put into
+	Occur                     string
+	Escalate                  string
+	Above                     []page.Option
+	Escalated                 string
+	History                   []page.RecordEvent
+	From                      []page.Link // what it came from, and what came of it
+}
+
+type stepLine struct {
+	Text string
+	Done bool
+}
+
+// field is a cell of a record with the control that fits it.
+type field struct {
+	Name, Label, Value, Kind string
+	Choices                  []page.Option
+	Names                    []string // that may be typed
+	Long                     bool
+}
+
+// open shows the record that the address names in the margin.
+func (v *view) open(s *pages, r *page.Request) error {
+	holder, code, ok := strings.Cut(r.Asked.Get("record"), ":")
+	if !ok {
+		return nil
+	}
+	p, err := assess.HolderOf(r.Figures, holder)
+	if err != nil {
+		return err
+	}
+	if r.Figures.NoMoney && v.Kind.IsCost() {
+		v.Record = &recordView{Token: v.Page.Token, Title: code, Kind: v.Kind.Noun(1), Holder: p.Code + " " + p.Name,
+			HolderHref: r.Project(p.Code), CloseHref: r.Here("record", ""), Says: "Its record tells of costs, which are kept from you."}
+		return nil
+	}
+	sheet, err := s.Office.Records.Of(r.Context(), r.Figures, holder, v.Kind)
+	if err != nil {
+		return err
+	}
+	row := sheet.Row(code)
+	history, err := s.Office.Records.History(r.Context(), r.Figures, holder, v.Kind, code)
+	if err != nil {
+		return err
+	}
+	if row == nil && len(history) == 0 {
+		return fmt.Errorf("%s %q of %s: %w", v.Kind.Noun(1), fault.Clip(code, 60), holder, fault.ErrNotFound)
+	}
+	x := &recordView{Token: v.Page.Token, Title: code, Kind: v.Kind.Noun(1), Holder: p.Code + " " + p.Name, CloseHref: r.Here("record", "",
+		"edit", ""),
+		HolderHref: r.Project(p.Code)}
+	if p.Node {
+		x.Holder, x.HolderHref = p.Name, r.To(kindPath(v.Kind), "scope", p.Code)
+	}
+	n := page.NamesOf(r, p)
+	for i := range history {
+		x.History = append(x.History, page.EventOf(r, n, &history[i]))
+	}
+	v.Record = x
+	if row == nil {
+		return nil
+	}
+	return x.fill(s, r, v.Kind, p, code, row.Cells, n)
+}
+
+// fill shows what stands in a record, and what may be done with it.
+func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measure.Project, code string, cells []string,
+	n *page.Names) error {
+	in := kind.Input()
+	of := func(name string) string { return cells[in.At(name)] }
+	x.Title = code + " " + of("title")
+	if at := in.At("description"); at >= 0 {
+		x.Says = cells[at]
+	}
+	for i, c := range in.Columns {
+		if c.Owner() || cells[i] == "" || c.Name == "code" || c.Name == "title" || c.Name == "description" {
+			continue
+		}
+		if c.Name == "currency" && !hasUnits(in, cells) {
+			continue
+		}
+		x.Facts = append(x.Facts, page.Stated{Name: c.Head(), Text: n.Show(c, cells[i]).Text})
+	}
+	x.linked(r, kind, p, code)
+	x.May = r.Figures.Closed == nil && s.Office.Register.MayAct(r.Context(), kind, p.Code)
+	if !x.May {
+		return nil
+	}
+	x.Action = r.To(kindPath(kind) + "/set")
+	x.Hidden = []page.Pair{{Name: "holder", Value: p.Code}, {Name: "code", Value: code}, {Name: "back", Value: r.Here("edit", "")}}
+	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
+	for _, state := range register.States(kind) {
+		if now := of("state"); state != now && !(now == "" && state == register.States(kind)[0]) {
+			x.Moves = append(x.Moves, page.Option{Value: state, Text: state})
+		}
+	}
+	if kind == record.Risks && of("state") != "occurred" && of("state") != "closed" {
+		x.Occur = r.To("/registers/risks/occur")
+	}
+	if in.At("escalated_to") >= 0 {
+		x.Escalate, x.Escalated = r.To(kindPath(kind)+"/escalate"), of("escalated_to")
+		for _, above := range r.Figures.Path(p.Parent) {
+			x.Above = append(x.Above, page.Option{Value: above.Code, Text: above.Name})
+		}
+	}
+	if !x.Editing {
+		return nil
+	}
+	g, err := s.Office.Edit.Grid(r.Context(), kind, p.Code)
+	if err != nil {
+		return err
+	}
+	x.fields(g, cells)
+	return nil
+}
+
+// fields are the cells that may be changed, each with its control.
+func (x *recordView) fields(g *edit.Grid, cells []string) {
+	for i, c := range g.Input.Columns {
+		if c.Owner() || c.Name == "code" || c.Name == "escalated_to" || c.Name == "escalated_why" {
+			continue
+		}
+		f := field{Name: "c-" + c.Name, Label: c.Head(), Value: cells[i], Kind: "text",
+			Long: c.Name == "description" || c.Name == "response" || c.Name == "reason"}
+		list := g.Choices[c.Name]
+		switch {
+		case len(c.Choices) > 0 || c.Refers != "":
+			if len(c.Choices) > 0 {
+				list = c.Choices
+			}
+			f.Choices = append(f.Choices, page.Option{Text: "", Selected: cells[i] == ""})
+			for _, choice := range list {
+				f.Choices = append(f.Choices, page.Option{Value: choice, Text: choice, Selected: choice == cells[i]})
+			}
+		case list != nil:
+			f.Names = list
+		case c.Cell == record.Day:
+			f.Kind = "date"
+		}
+		x.Fields = append(x.Fields, f)
+	}
+}
+
+// hasUnits reports whether an amount stands in a row.
+func hasUnits(in *record.Input, cells []string) bool {
+	for i, c := range in.Columns {
+		if c.Cell == record.Units && cells[i] != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// linked leads from a record to what it came from and to what came of it, and shows the steps of an action.
+func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Project, code string) {
+	to := func(kind record.Kind, code, title string) {
+		x.From = append(x.From, page.Link{Text: strings.ToUpper(kind.Noun(1)[:1]) + kind.Noun(1)[1:] + " " + code + " " + title,
+			Href: r.To(kindPath(kind), "record", p.Code+":"+code, "open", "all")})
+	}
+	for i := range p.Risks {
+		for j := range p.Issues {
+			if q, of := &p.Issues[j], &p.Risks[i]; q.FromRisk == of.Code {
+				if kind == record.Risks && of.Code == code {
+					to(record.Issues, q.Code, q.Title)
+				} else if kind == record.Issues && q.Code == code {
+					to(record.Risks, of.Code, of.Title)
+				}
+			}
+		}
+	}
+	for i := range p.Actions {
+		a := &p.Actions[i]
+		if kind != record.Actions && a.Source == code {
+			to(record.Actions, a.Code, a.Title)
+		}
+		if kind == record.Actions && a.Code == code {
+			x.source(p, a.Source, to)
+		}
+	}
+	for i := range p.Steps {
+		if kind == record.Actions && p.Steps[i].Action == code {
+			x.Steps = append(x.Steps, stepLine{p.Steps[i].Text, p.Steps[i].Done})
+		}
+	}
+}
+
+// source finds what an action comes from by its code: a risk, an issue or a decision.
+func (x *recordView) source(p *measure.Project, code string, to func(record.Kind, string, string)) {
+	for i := range p.Risks {
+		if p.Risks[i].Code == code {
+			to(record.Risks, code, p.Risks[i].Title)
+		}
+	}
+	for i := range p.Issues {
+		if p.Issues[i].Code == code {
+			to(record.Issues, code, p.Issues[i].Title)
+		}
+	}
+	for i := range p.Decisions {
+		if p.Decisions[i].Code == code {
+			to(record.Decisions, code, p.Decisions[i].Title)
+		}
+	}
+}

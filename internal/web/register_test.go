@@ -1,0 +1,134 @@
+package web
+
+import (
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/apptest"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/record"
+)
+
+// registered is a house whose project A1 has a risk, an issue and an action, and its programme A an action.
+func registered(t *testing.T) *house {
+	t.Helper()
+	h := newHouse(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.Risks, "project,node,code,title,likelihood,consequence,probability,cost_impact,activity,owner,state\n" +
+		"A1,,R1,Flood,3,4,10,5000,X,Lea,open\n,A,R1,Drought,4,5,20,700,,Ana,open\n"},
+		{record.Issues, "project,code,title,priority,raised,due,state\nA1,I1,Road,high,2026-10-01,2026-10-09,open\n"},
+		{record.Actions,
+			"project,node,code,title,owner,due,state,source\nA1,,T1,Ask,Lea,2026-10-02,open,I1\n,A,T1,Talk,Ana,2026-12-02,,\n"},
+		{record.Checklist, "project,action,text,done\nA1,T1,Call,yes\nA1,T1,Write,no\nA1,T1,Meet,no\n"},
+		{record.ReadyRisks, "code,title,description,category,response_kind,response\nG,Soft ground,Guessed,ground,reduce,Bore closer\n"},
+	} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	return h
+}
+
+// do sends a form of registers and returns where it leads; the answer is a redirect unless status says otherwise.
+func (h *house) do(who, path string, status int, pairs ...string) string {
+	h.t.Helper()
+	q := url.Values{"_csrf": {h.token[who]}}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		q.Set(pairs[i], pairs[i+1])
+	}
+	got, body, head := h.ask(who, http.MethodPost, path, q)
+	require.Equal(h.t, status, got, body)
+	if status != http.StatusSeeOther {
+		return body
+	}
+	return head.Get("Location")
+}
+
+// A risk that strikes becomes an issue, which names it; an action moves; each is read with what it hangs together with.
+func TestFromRiskToIssueToAction(t *testing.T) {
+	h := registered(t)
+	page := h.page("ana", "/registers/risks?scope=A1")
+	assert.Contains(t, page, "1 open risk")
+	assert.Contains(t, page, "likelihood 3, consequence 4")
+	assert.NotContains(t, page, "Drought", "of the programme, not of the project")
+	assert.Contains(t, h.page("ana", "/registers/risks"), "Drought")
+	assert.Contains(t, h.page("ana", "/registers/risks?cell=4x5"), "Drought")
+	assert.NotContains(t, h.page("ana", "/registers/risks?cell=4x5"), "R1 Flood</a>")
+
+	to := h.do("ana", "/registers/risks/occur", 303, "holder", "A1", "code", "R1")
+	assert.Contains(t, to, "/registers/issues?record=A1%3AI2")
+	issue := h.page("ana", to)
+	assert.Contains(t, issue, "Risk R1 Flood", "it leads to the risk that it came from")
+	assert.Contains(t, issue, "Blocks the activity")
+	risk := h.page("ana", "/registers/risks?record=A1%3AR1&open=all")
+	assert.Contains(t, risk, "Issue I2 Flood")
+	assert.Contains(t, risk, "State: occurred, was open")
+	again := h.page("ana", h.do("ana", "/registers/risks/occur", 303, "holder", "A1", "code", "R1"))
+	assert.NotContains(t, again, "I3", "a risk strikes once")
+
+	action := h.page("ana", "/registers/actions?record=A1%3AT1")
+	assert.Contains(t, action, "Issue I1 Road")
+	assert.Contains(t, action, "1/3", "the steps that are ticked")
+	h.do("ana", "/registers/actions/move", 303, "holder", "A1", "code", "T1", "was", "open", "state", "waiting")
+	assert.Contains(t, h.page("ana", "/registers/actions?view=list"), "waiting")
+	h.do("ana", "/registers/actions/move", 303, "holder", "A1", "code", "T1", "was", "open", "state", "done")
+	list := h.page("ana", "/registers/actions?view=list")
+	assert.Contains(t, list, "waiting", "two carried one card: the second is told, and nothing is done")
+	h.do("ana", "/registers/actions/move", 303, "holder", "A", "code", "T1", "was", "open", "state", "done")
+	assert.NotContains(t, h.page("ana", "/registers/actions?view=list"), "Talk", "one without a state was open")
+}
+
+// What is escalated is seen at both with the reason, and only to what stands above; the count stays.
+func TestEscalating(t *testing.T) {
+	h := registered(t)
+	page := h.page("ana", h.do("ana", "/registers/issues/escalate", 303, "holder", "A1", "code", "I1", "node", "A", "reason",
+		"The town <b>"))
+	assert.Contains(t, page, "escalated to Programme A: The town &lt;b&gt;")
+	assert.Contains(t, page, "1 open issue")
+	for _, x := range [][2]string{{"B", "elsewhere"}, {"A1", "itself"}, {"NONE", "nowhere"}, {"A", ""}} {
+		h.do("ana", "/registers/issues/escalate", 303, "holder", "A1", "code", "I1", "node", x[0], "reason", x[1])
+	}
+	assert.Contains(t, h.page("ana", "/registers/issues"), "The town", "nothing was changed by what was refused")
+	h.do("ana", "/registers/issues/escalate", 303, "holder", "A1", "code", "I1", "node", "")
+	assert.NotContains(t, h.page("ana", "/registers/issues"), "escalated to Programme")
+}
+
+// A new record gets the next code and the day; what is wrong is said with what was typed kept; a ready risk brings its words.
+func TestAddingRecords(t *testing.T) {
+	h := registered(t)
+	to := h.do("ana", "/registers/risks/add", 303, "holder", "A1", "ready", "G", "c-owner", "Ann")
+	assert.Contains(t, to, "A1%3AR2")
+	page := h.page("ana", to)
+	assert.Contains(t, page, "Bore closer")
+	assert.Contains(t, page, "Soft ground")
+	body := h.do("ana", "/registers/issues/add", 422, "c-title", "No <i>home</i>")
+	assert.Contains(t, body, "a project, programme or portfolio that it belongs to")
+	assert.Contains(t, body, "No &lt;i&gt;home&lt;/i&gt;")
+	assert.Contains(t, h.do("ana", "/registers/actions/add", 303, "holder", "A", "c-title", "Ring"), "A%3AT2")
+	h.do("ana", "/registers/risks/add", 404, "holder", "A1", "ready", "NONE", "c-title", "x")
+	h.do("ana", "/registers/issues/add", 404, "holder", "NONE", "c-title", "x")
+	body = h.do("ana", "/registers/risks/set", 303, "holder", "A1", "code", "R1", "c-likelihood", "9", "back", "//evil.example")
+	assert.Equal(t, "/registers/risks", strings.Split(body, "?")[0], "no address of elsewhere is led to")
+	assert.Contains(t, h.page("ana", "/registers/risks"), "likelihood 3, consequence 4")
+}
+
+// A lead works on the own records alone, an executive reads; costs that are kept from somebody stay so.
+func TestWhoActsOnRegisters(t *testing.T) {
+	h := registered(t)
+	h.do("lea", "/registers/actions/move", 303, "holder", "A1", "code", "T1", "was", "open", "state", "in work")
+	assert.Contains(t, h.page("lea", "/registers/actions?view=list"), "in work")
+	assert.NotContains(t, h.page("lea", "/registers/risks"), "Drought", "the programme's")
+	h.do("lea", "/registers/actions/move", 403, "holder", "A", "code", "T1", "was", "open", "state", "done")
+	h.do("exe", "/registers/actions/move", 403, "holder", "A1", "code", "T1", "state", "done")
+	assert.NotContains(t, h.page("exe", "/registers/actions?record=A1%3AT1"), "Change it")
+	status, _, _ := h.ask("lea", http.MethodGet, "/registers/risks?record=A%3AR1", nil)
+	assert.Equal(t, 404, status, "a record of a node that is kept from them")
+	h.do("ana", "/registers/risks/move", 404, "holder", "A1", "code", "R1")
+}
