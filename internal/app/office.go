@@ -11,8 +11,10 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/account"
+	"turret/internal/app/agenda"
 	"turret/internal/app/assess"
 	"turret/internal/app/audit"
+	"turret/internal/app/desk"
 	"turret/internal/app/draft"
 	"turret/internal/app/edit"
 	"turret/internal/app/explain"
@@ -24,6 +26,7 @@ import (
 	"turret/internal/app/load"
 	"turret/internal/app/lookout"
 	"turret/internal/app/mailing"
+	"turret/internal/app/meeting"
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
@@ -38,8 +41,10 @@ import (
 // Store keeps loads and what they brought, and everything around them.
 type Store interface {
 	account.Store
+	agenda.Store
 	assess.Store
 	audit.Store
+	desk.Store
 	draft.Store
 	edit.Store
 	explain.Store
@@ -51,6 +56,7 @@ type Store interface {
 	load.Store
 	lookout.Store
 	mailing.Store
+	meeting.Store
 	money.Store
 	plan.Store
 	publish.Store
@@ -67,9 +73,11 @@ type Store interface {
 
 // Office is all doors together, over one store.
 type Office struct {
+	Agenda   *agenda.Office
 	Account  *account.Office
 	Assess   *assess.Office
 	Audit    *audit.Office
+	Desk     *desk.Office
 	Draft    *draft.Office
 	Edit     *edit.Office
 	Explain  *explain.Office
@@ -81,6 +89,7 @@ type Office struct {
 	Load     *load.Office
 	Lookout  *lookout.Office
 	Mailing  *mailing.Office
+	Meeting  *meeting.Office
 	Money    *money.Office
 	Plan     *plan.Office
 	Publish  *publish.Office
@@ -115,12 +124,15 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
+	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)
 	o.Judge = judge.NewOffice(store, now, o.Audit, o.Setting, o.Letter)
 	o.Plan = plan.NewOffice(store, now, with.Reader, o.Audit, o.Edit)
 	o.Money = money.NewOffice(store, now, with.Reader, o.Audit, o.Assess, o.Trace, o.Intake, o.Edit)
 	o.Lookout = lookout.NewOffice(store, now, o.Assess, o.Saved)
 	o.Explain = explain.NewOffice(store, now, with.Outbox, o.Audit, o.Setting, o.Letter)
+	o.Desk = desk.NewOffice(store, o.Setting, o.Register, o.Explain)
 	o.Report = report.NewOffice(store, o.Setting, o.Assess, o.Saved, o.Judge, o.Plan, o.Lookout, o.Explain)
+	o.Agenda = agenda.NewOffice(store, o.Edit, o.Register)
 	o.Gather = gather.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Letter, o.Intake)
 	o.Draft = draft.NewOffice(store, now, with.Drafts, with.Reader, turns, o.Audit, o.Setting, o.Assess, o.Intake, o.Edit)
 	o.Load = load.NewOffice(store, now, with.Drafts, turns, o.Audit, o.Assess, o.Intake, o.Draft)

@@ -63,7 +63,7 @@ func RiskGrid(spots []RiskSpot, opt RiskGridOptions) *scene.Scene {
 				x, y := g.corner(l, c)
 				s.Rect(riskSquare(l*c), x+1, y+1, side-2, side-2)
 				if n > mostDots {
-					s.Text("label-bold", x+side/2, y+side/2+5, scene.Middle, strconv.Itoa(n))
+					s.Text("label-bold", x+side-8, y+side-9, scene.End, strconv.Itoa(n))
 				}
 			})
 		}

@@ -169,8 +169,9 @@ func earlierComment(s *spec, mo calendar.Month) string {
 
 // september writes the reports of the month before, and all that had ended by then.
 func september(m *maker) {
-	for _, s := range finished() {
+	for i, s := range finished() {
 		m.project(&s)
+		writeLessons(m, &s, i)
 	}
 	for _, s := range open() {
 		if s.start > m.asOf {
@@ -181,7 +182,11 @@ func september(m *maker) {
 		m.reports(&s)
 		m.money(&s)
 		m.history(&s)
+		if s.code != silent {
+			m.risks(&s)
+		}
 	}
+	writeReady(m)
 }
 
 func october(m *maker) {
@@ -199,6 +204,8 @@ func october(m *maker) {
 		m.project(&s)
 	}
 	m.team()
+	writeNodes(m)
+	writeBoard(m)
 }
 
 func open() []spec {

@@ -3,6 +3,7 @@ package demo
 import (
 	"fmt"
 	"math/rand/v2"
+	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -68,46 +69,93 @@ func (m *maker) risks(s *spec) {
 }
 
 func (m *maker) risk(s *spec, r *rand.Rand, code, title, response string, l, c, p int, cost int64, state string) {
-	review := m.asOf + calendar.Date(7+r.IntN(50))
+	review := AsOf + calendar.Date(7+r.IntN(50))
+	n := calendar.Date(c + 3*l)
+	raised := max(s.start, AsOf-calendar.Date(20+17*n))
 	owner := s.lead
 	if s.code == "BV-03" && code == "R3" {
 		owner = ""
 	}
 	if s.code == "DT-03" && code == "R2" {
-		review = m.asOf - 25
+		review = AsOf - 25
 	}
-	m.add(record.Risks, "project", s.code, "code", code, "title", title, "likelihood", fmt.Sprint(l), "consequence", fmt.Sprint(c),
+	if raised > m.asOf {
+		return
+	}
+	closed := ""
+	if state == "closed" {
+		closed = (AsOf - n).String()
+	}
+	if m.asOf < AsOf { // a month before
+		if state == "closed" && AsOf-n > m.asOf {
+			state, closed = "open", ""
+		}
+		if l > 2 {
+			l--
+		}
+	}
+	kinds := []string{"reduce", "share", "accept", "avoid"}
+	m.add(record.Risks, "raised", raised.String(), "closed", closed, "category", category(title), "response_kind",
+		kinds[int(n)%len(kinds)],
+		"residual_likelihood", fmt.Sprint(max(1, l-1-int(n)%2)), "project", s.code, "code", code, "title", title, "likelihood",
+		fmt.Sprint(l), "consequence", fmt.Sprint(c),
 		"probability", fmt.Sprint(p),
 		"cost_impact", money.Amount(cost*100).Text("EUR"), "days_impact", fmt.Sprint(5*c), "cost_code", "21", "owner", owner, "response",
 		response,
 		"review", review.String(), "due", (review + 14).String(), "state", state, "currency", "EUR")
 }
 
+// category is the grouping of a risk by a word of its title.
+func category(title string) string {
+	for _, x := range [][2]string{{"ater", "weather"}, {"round", "ground"}, {"ermit", "permits"}, {"teel", "supply"}, {"upplier",
+		"supply"},
+		{"bird", "nature"}, {"person", "people"}, {"drawings", "design"}, {"Power", "supply"}} {
+		if strings.Contains(title, x[0]) {
+			return x[1]
+		}
+	}
+	return "works"
+}
+
 func (m *maker) issues(s *spec, r *rand.Rand) {
+	if m.asOf < AsOf {
+		return
+	}
+	writeSteps(m, s)
 	if s.code == "FW-01" { // the risk that became an issue, whose action nobody has done
 		m.add(record.Risks, "project", s.code, "code", "R0", "title", "Owner of the bank at pass 5 withdraws consent", "likelihood", "5",
 			"consequence", "4", "probability", "100",
 			"cost_impact", "35000.00", "days_impact", "30", "activity", "M3", "owner", s.lead, "response", "Talks with the owner",
-			"review", "2026-12-01", "state", "occurred", "currency", "EUR")
+			"review", "2026-12-01", "raised", "2026-06-15", "closed", "2026-09-28", "state", "occurred", "currency", "EUR")
 		m.add(record.Issues, "project", s.code, "code", "I0", "title", "No consent for the bank at pass 5; planting cannot begin",
-			"priority", "high", "owner", s.lead, "due", "2026-10-16", "state", "open", "from_risk", "R0")
-		m.add(record.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead, "due",
-			"2026-10-09", "state", "open", "percent_complete", "20", "source", "I0")
+			"priority", "high", "owner", s.lead, "raised", "2026-09-28", "due", "2026-10-16", "state", "open", "from_risk", "R0",
+			"blocks", "M3", "description", "He signed in spring and has written that he takes it back.")
+		m.add(record.Actions, "project", s.code, "code", "T0", "title", "Meet the owner of the bank with the mayor", "owner", s.lead,
+			"due",
+			"2026-10-09", "raised", "2026-09-29", "priority", "high", "state", "waiting", "percent_complete", "20", "source", "I0")
 	}
 	for i := range 3 + r.IntN(2) {
 		priority := []string{"medium", "low", "medium"}[r.IntN(3)]
 		m.add(record.Issues, "project", s.code, "code", fmt.Sprintf("I%d", i+1), "title", troubles[(i+int(s.start))%len(troubles)],
 			"priority", priority, "owner", s.lead,
-			"due", (m.asOf + calendar.Date(r.IntN(60)-20)).String(), "state", []string{"open", "closed"}[r.IntN(2)])
+			"raised", (AsOf - calendar.Date(40+11*i)).String(), "due", (AsOf + calendar.Date(r.IntN(60)-20)).String(), "state",
+			[]string{"open", "closed"}[r.IntN(2)])
 	}
 	for i := range 11 + r.IntN(2) {
 		state, percent := "open", r.IntN(9)*10
+		done := ""
 		if r.IntN(3) > 0 {
-			state, percent = "done", 100
+			state, percent, done = "done", 100, (AsOf - calendar.Date(3+5*i)).String()
+		} else if percent > 50 {
+			state = "in work"
+		} else if percent == 40 {
+			state = "waiting"
 		}
 		m.add(record.Actions, "project", s.code, "code", fmt.Sprintf("T%d", i+1), "title", duties[(i+int(s.start))%len(duties)], "owner",
 			s.lead,
-			"due", (m.asOf + calendar.Date(r.IntN(70)-15)).String(), "state", state, "percent_complete", fmt.Sprint(percent), "source",
+			"due", (AsOf + calendar.Date(r.IntN(70)-15)).String(), "raised", (AsOf - calendar.Date(70+5*i)).String(), "done_on", done,
+			"priority", []string{"medium", "low", "medium", "high"}[i%4], "state", state, "percent_complete", fmt.Sprint(percent),
+			"source",
 			fmt.Sprintf("I%d", 1+i%3))
 	}
 }

@@ -101,6 +101,12 @@ func readActivity(r *reader) {
 		Start: r.date("start"), Finish: r.date("finish"),
 		ActualStart: r.date("actual_start"), ActualFinish: r.date("actual_finish"),
 		Duration: r.days("duration", 0), Remaining: r.days("remaining", 0), Percent: r.percent("percent_complete")}
+	if r.raw("priority") != "" {
+		a.Activity.Priority = []string{"high", "medium", "low"}[r.choice("priority", "high", "medium", "low")]
+	}
+	if r.raw("state") != "" {
+		a.Activity.State = []string{"on hold", schedule.Cancelled}[r.choice("state", "on hold", schedule.Cancelled)]
+	}
 	if a.Weight.Given && a.Weight.N < 0 {
 		r.wrong("weight", "a weight of 0 or more")
 	}

@@ -5,10 +5,10 @@ var activities = &Input{Kind: Activities,
 	Key:   []string{"project", "code"},
 	Owner: OfProject, Rows: Revised, Typed: true, Sent: true,
 	Sample: "N-01|A1|Design||activity|2026-02-02|2026-05-29|2026-02-02|2026-06-12|2026-02-02|2026-06-12|||100||percent|" +
-		"project|A. Person||||||\n" +
+		"project|A. Person||||||||\n" +
 		"N-01|A2|Works||activity|2026-06-01|2027-02-26|2026-06-15|2027-03-12|2026-06-15|||95|38||percent|project|" +
-		"A. Person||||||\n" +
-		"N-01|M1|Gate open||milestone||2027-03-31||2027-04-14||||||||portfolio|A. Person||||||",
+		"A. Person||||||||high|\n" +
+		"N-01|M1|Gate open||milestone||2027-03-31||2027-04-14||||||||portfolio|A. Person||||||||",
 	Columns: []Column{
 		projectCode, must(code("code", "key within the project")), must(text("name", "as shown")),
 		code("parent", "code of the summary above"),
@@ -23,7 +23,9 @@ var activities = &Input{Kind: Activities,
 		choice("report_to", "how far up it is reported", "project", "programme", "portfolio"), text("owner", ""),
 		text("party", "who does it"),
 		refer("calendar", Calendars, "default where empty"), cell("not_before", Day, ""), cell("not_after", Day, ""),
-		cell("low", Whole, "working days at best"), cell("likely", Whole, ""), cell("high", Whole, "at worst")}}
+		cell("low", Whole, "working days at best"), cell("likely", Whole, ""), cell("high", Whole, "at worst"),
+		choice("priority", "", "high", "medium", "low"),
+		choice("state", "where its dates do not tell; empty for what they say", "on hold", "cancelled")}}
 
 var links = &Input{Kind: Links,
 	Title: "Dependencies", Says: "What waits for what, within a project or across.", Key: []string{"project", "from_project",

@@ -173,14 +173,14 @@ func (r reading) Activities(ctx context.Context, projects []int64, row func(int6
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
 		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
 		t.party, t.calendar, t.not_before, t.not_after, t.weight,
-		t.ev_method`+fromCurrent("activities"), ofProjects, projects, record.Activities)
+		t.ev_method, t.priority, t.state`+fromCurrent("activities"), ofProjects, projects, record.Activities)
 	var project int64
 	var duration, remaining, percent, weight sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var a kept.ActivityFact
 		err := scan(&project, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart,
 			&a.BaselineFinish, &a.Start, &a.Finish, &a.ActualStart, &a.ActualFinish, &duration, &remaining, &percent, &a.Owner,
-			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter, &weight, &a.Method)
+			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter, &weight, &a.Method, &a.Priority, &a.State)
 		a.Duration, a.Remaining, a.Percent, a.Weight = number(duration), number(remaining), number(percent), number(weight)
 		row(project, &a)
 		return err

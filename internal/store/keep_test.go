@@ -42,7 +42,8 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 		return p.Value("bac").Amount().Text("EUR")
 	}
 	for _, amount := range []string{"100", "250"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget,
+			"project,cost_code,amount,month\nA,C,"+amount+",2026-09\n")},
 			intake.Origin{})
 		require.NoError(t, err)
 	}
@@ -59,7 +60,8 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 
 func TestWithdrawingIsRefusedWhereOthersNeedTheLoad(t *testing.T) {
 	s, o := apptest.Opened(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")}, intake.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
+		intake.Origin{})
 	require.NoError(t, err)
 	for _, l := range loadsOf(t, s) {
 		if l.Kind == record.Actuals {
@@ -91,7 +93,8 @@ func TestCodesThatRecordsNameStay(t *testing.T) {
 		{record.Commitments, "project,cost_code,document,amount\nA,K,D,1\n"},
 	} {
 		s, o := apptest.Opened(t)
-		for _, f := range []*kept.File{apptest.Read(t, record.CostCodes, "code,name\nK,More\n"), apptest.Read(t, record.People, "code,name\nP,Pat\n"),
+		for _, f := range []*kept.File{apptest.Read(t, record.CostCodes, "code,name\nK,More\n"), apptest.Read(t, record.People,
+			"code,name\nP,Pat\n"),
 			apptest.Read(t, c.kind, c.text)} {
 			_, err := o.Intake.Import(ctx, []*kept.File{f}, intake.Origin{})
 			require.NoError(t, err)
@@ -116,7 +119,7 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 	texts := map[record.Kind]string{
 		record.Calendars:  "calendar,date,weekday,working,name\nnight,,mon,no,\nnight,2026-12-24,,yes,Eve\n",
 		record.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
-		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9\n",
+		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high,priority,state\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9,low,cancelled\n",
 		record.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
 		record.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
 		record.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
@@ -159,7 +162,8 @@ func TestAuditTrail(t *testing.T) {
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return at }, app.Parts{})
 	for _, code := range []string{"P1", "P2", "P3"} {
-		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")}, intake.Origin{Source: "S"})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Structure, "code,name,level\n"+code+",N,portfolio\n")},
+			intake.Origin{Source: "S"})
 		require.NoError(t, err)
 	}
 	v, err := o.Audit.Verify(ctx)
@@ -207,7 +211,8 @@ func TestBackupWhileLoading(t *testing.T) {
 	go func() {
 		var err error
 		for range 20 {
-			_, e := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Statuses, "project,overall\nA,watch\nB,act\n")}, intake.Origin{})
+			_, e := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Statuses, "project,overall\nA,watch\nB,act\n")},
+				intake.Origin{})
 			if e != nil {
 				err = e
 			}
@@ -243,7 +248,8 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	errs := make(chan error, 8)
 	for range cap(errs) {
 		go func() {
-			_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
+			_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Actuals,
+				"project,cost_code,date,amount\nA,C,2026-09-01,10\n")},
 				intake.Origin{})
 			errs <- err
 		}()

@@ -30,7 +30,8 @@ func revision(table, columns string, scan func(*kept.File, scanner) error) sourc
 
 func master(rows, coded, id, columns string, scan func(*kept.File, scanner) error) source {
 	return source{columns: "t.row, c.code, " + columns, from: rows + ` t JOIN ` + coded + ` c ON c.id = t.` + id, load: "t.load_id",
-		current: `(t.` + id + `, t.load_id) IN (SELECT ` + id + `, load_id FROM current_` + coded + `)`, order: "c.code, t.row", scan: scan}
+		current: `(t.` + id + `, t.load_id) IN (SELECT ` + id + `, load_id FROM current_` + coded + `)`, order: "c.code, t.row",
+		scan: scan}
 }
 
 var sources = map[record.Kind]source{
@@ -50,11 +51,12 @@ var sources = map[record.Kind]source{
 				t.plan)`, order: "t.currency, t.plan, t.month", scan: scanRate},
 	record.Activities: revision("activities", `t.code, t.name, t.parent, t.kind, t.level, t.baseline_start, t.baseline_finish, t.start,
 		t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.weight, t.ev_method, t.owner, t.party,
-		t.calendar, t.not_before, t.not_after, t.low, t.likely, t.high`, scanActivity),
+		t.calendar, t.not_before, t.not_after, t.low, t.likely, t.high, t.priority, t.state`, scanActivity),
 	record.Links:    revision("links", "t.from_code, t.to_code, t.type, t.lag, t.from_project, t.to_project", scanLink),
 	record.Budget:   plan,
 	record.Forecast: plan,
-	record.Statuses: revision("statuses", "t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit, t.percent, t.commentary", scanStatus),
+	record.Statuses: revision("statuses", "t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit, t.percent, t.commentary",
+		scanStatus),
 	record.Actuals: {columns: `t.row, p.code, k.code, t.day, t.amount, t.currency, t.cost_centre, t.document, t.supplier, t.note`,
 		from: `postings t JOIN projects p ON p.id = t.project_id JOIN cost_codes k ON k.id = t.cost_code_id`, load: "t.load_id",
 		project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scanPosting},
@@ -163,7 +165,7 @@ func scanActivity(f *kept.File, scan scanner) error {
 	var n [7]sql.NullInt64
 	err := scan(&r.Row, &r.Project, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart, &a.BaselineFinish, &a.Start,
 		&a.Finish, &a.ActualStart, &a.ActualFinish, &n[0], &n[1], &n[2], &n[3], &r.EVMethod, &a.Owner, &a.Party, &r.Calendar,
-		&r.NotBefore, &r.NotAfter, &n[4], &n[5], &n[6])
+		&r.NotBefore, &r.NotAfter, &n[4], &n[5], &n[6], &a.Priority, &a.State)
 	a.Duration, a.Remaining, a.Percent, r.Weight = number(n[0]), number(n[1]), number(n[2]), number(n[3])
 	r.Low, r.Likely, r.High = number(n[4]), number(n[5]), number(n[6])
 	f.Activities = append(f.Activities, r)

@@ -351,7 +351,8 @@ func (w *writer) revised(f *kept.File, load int64, table, columns string, n int,
 func (w *writer) activities(f *kept.File, load int64) error {
 	list := f.Activities
 	return w.revised(f, load, "activities", `code, name, parent, kind, level, baseline_start, baseline_finish, start, finish, actual_start,
-		actual_finish, duration, remaining, percent, weight, ev_method, owner, party, calendar, not_before, not_after, low, likely, high`,
+		actual_finish, duration, remaining, percent, weight, ev_method, owner, party, calendar, not_before, not_after, low, likely, high,
+		priority, state`,
 		len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			r := &list[i]
@@ -359,7 +360,7 @@ func (w *writer) activities(f *kept.File, load int64) error {
 			return []any{r.Row, a.Code, a.Name, a.Parent, a.Kind, a.Level, a.BaselineStart, a.BaselineFinish, a.Start, a.Finish,
 				a.ActualStart, a.ActualFinish, optional(a.Duration), optional(a.Remaining), optional(a.Percent), optional(r.Weight),
 				r.EVMethod, a.Owner, a.Party, r.Calendar, r.NotBefore, r.NotAfter,
-				optional(r.Low), optional(r.Likely), optional(r.High)}, nil
+				optional(r.Low), optional(r.Likely), optional(r.High), a.Priority, a.State}, nil
 		})
 }
 

@@ -96,10 +96,13 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 // administrator. A route that stands here with no example cannot be asked for alone.
 var doors = map[string]struct{ path, may string }{
 	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
+	"/desk": {"/desk", "leard"}, "/desk/owners": {"/desk/owners", "ad"},
 	"/registers": {"/registers", "leard"}, "/registers/risks": {"/registers/risks", "leard"},
 	"/registers/issues": {"/registers/issues", "leard"}, "/registers/actions": {"/registers/actions", "leard"},
-	"/registers/decisions": {"/registers/decisions", "leard"},
-	"/":                    {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
+	"/registers/decisions": {"/registers/decisions", "leard"}, "/registers/lessons": {"/registers/lessons", "leard"},
+	"/registers/meetings":     {"/registers/meetings", "leard"},
+	"/registers/meetings/new": {"/registers/meetings/new", "leard"}, "/registers/meetings/:holder/:code": {},
+	"/": {"/", "leard"}, "/projects": {"/projects", "leard"}, "/projects/:code": {"/projects/A1", "lead"},
 	"/projects/:code/risks": {"/projects/A1/risks", "lead"}, "/projects/:code/people": {"/projects/A1/people", "lead"},
 	"/projects/:code/backlog": {"/projects/A1/backlog", "lead"}, "/projects/:code/benefits": {"/projects/A1/benefits", "lad"},
 	"/projects/:code/records": {"/projects/A1/records", "lead"}, "/places": {"/places", "leard"},

@@ -24,6 +24,7 @@ import (
 	"turret/internal/web/api"
 	"turret/internal/web/assess"
 	"turret/internal/web/check"
+	"turret/internal/web/desk"
 	"turret/internal/web/draft"
 	"turret/internal/web/edit"
 	"turret/internal/web/explain"
@@ -58,7 +59,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, plan.Routes, table.Routes, edit.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, desk.Routes, plan.Routes, table.Routes,
+	edit.Routes,
 	feed.Routes,
 	assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
 

@@ -59,7 +59,7 @@ func rebuild(a *Assessment) {
 		if !p.Driven || p.Logic.Fault != nil {
 			continue
 		}
-		sheets[i].Activities = slices.Clone(p.Activities)
+		sheets[i].Activities = slices.Clone(inNetwork(p.Activities))
 		for k := range sheets[i].Activities {
 			if x := &sheets[i].Activities[k]; x.Sent != (schedule.Span{}) {
 				x.Start, x.Finish, x.Sent = x.Sent.Start, x.Sent.Finish, schedule.Span{}
@@ -75,10 +75,25 @@ func rebuild(a *Assessment) {
 	}
 }
 
+// inNetwork are activities as the network takes them: what was cancelled is no more of it than a summary is.
+func inNetwork(list []schedule.Activity) []schedule.Activity {
+	if !slices.ContainsFunc(list, func(x schedule.Activity) bool { return x.Withdrawn() }) {
+		return list
+	}
+	list = slices.Clone(list)
+	for i := range list {
+		if list[i].Withdrawn() {
+			list[i].Kind = schedule.Summary
+		}
+	}
+	return list
+}
+
 func sheets(a *Assessment) []schedule.Sheet {
 	list := make([]schedule.Sheet, len(a.All))
 	for i, p := range a.All {
-		list[i] = schedule.Sheet{Activities: p.Activities, PlannedStart: p.PlannedStart, Required: p.RequiredFinish, Driven: p.Driven}
+		list[i] = schedule.Sheet{Activities: inNetwork(p.Activities), PlannedStart: p.PlannedStart, Required: p.RequiredFinish,
+			Driven: p.Driven}
 	}
 	return list
 }

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -239,13 +240,14 @@ func (o *Office) SaveGridBecause(ctx context.Context, kind record.Kind, project 
 	if list := intake.TypedDecisions(kind, access.ActorOf(ctx), edits); list != nil {
 		return nil, &Error{Problems: list}
 	}
-	return o.SaveTables(ctx, project, []TableEdit{{kind, edits}}, SaveAs{Reason: reason})
+	return o.SaveTables(ctx, project, []TableEdit{{Kind: kind, Edits: edits}}, SaveAs{Reason: reason})
 }
 
-// TableEdit is what was changed in one table.
+// TableEdit is what was changed in one table: of the project or node that is saved for, or of the holder where one is named.
 type TableEdit struct {
-	Kind  record.Kind
-	Edits []intake.Edited
+	Kind   record.Kind
+	Edits  []intake.Edited
+	Holder string
 }
 
 // SaveAs is what is kept with a saved edit: why, and the baseline that it sets.
@@ -256,8 +258,10 @@ type SaveAs struct {
 
 // SaveTables saves what was changed in several tables of a project at once, all or nothing.
 func (o *Office) SaveTables(ctx context.Context, project string, tables []TableEdit, as SaveAs) (*intake.Receipt, error) {
-	for _, t := range tables {
-		if err := o.MayEdit(ctx, t.Kind, project); err != nil {
+	for i := range tables {
+		t := &tables[i]
+		t.Holder = cmp.Or(t.Holder, project)
+		if err := o.MayEdit(ctx, t.Kind, t.Holder); err != nil {
 			return nil, err
 		}
 	}
@@ -266,7 +270,7 @@ func (o *Office) SaveTables(ctx context.Context, project string, tables []TableE
 		if err != nil {
 			return nil, err
 		}
-		r, err := o.saveOnce(ctx, project, tables, as, head)
+		r, err := o.saveOnce(ctx, tables, as, head)
 		if !errors.Is(err, ErrMoved) {
 			return r, err
 		}
@@ -277,21 +281,21 @@ func (o *Office) SaveTables(ctx context.Context, project string, tables []TableE
 // ErrMoved tells that something was loaded between reading and writing.
 var ErrMoved = errors.New("moved on")
 
-func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdit, as SaveAs, head int64) (*intake.Receipt, error) {
+func (o *Office) saveOnce(ctx context.Context, tables []TableEdit, as SaveAs, head int64) (*intake.Receipt, error) {
 	period, err := o.intake.PeriodFor(ctx)
 	if err != nil {
 		return nil, err
 	}
 	var files []*kept.File
-	merges := map[record.Kind]*merge{}
+	merges := map[string]*merge{} // by the names of the files
 	for _, t := range tables {
-		m, f, err := o.merged(ctx, project, t, period)
+		m, f, err := o.merged(ctx, t.Holder, t, period)
 		if err != nil {
 			return nil, err
 		}
 		if f != nil {
 			files = append(files, f)
-			merges[t.Kind] = m
+			merges[f.Name] = m
 		}
 	}
 	if len(files) == 0 && as.Baseline == nil {
@@ -315,8 +319,9 @@ func (o *Office) saveOnce(ctx context.Context, project string, tables []TableEdi
 			}
 			return nil
 		}, Note: func(l kept.Load) kept.Entry {
-			before, after := merges[l.Kind].audited()
-			return o.audit.Entry(ctx, "edit", fmt.Sprintf("%s, load %d", strings.TrimSpace(l.Kind.Title()+" "+project), l.ID), before,
+			m := merges[l.File]
+			before, after := m.audited()
+			return o.audit.Entry(ctx, "edit", fmt.Sprintf("%s, load %d", strings.TrimSpace(l.Kind.Title()+" "+m.holder), l.ID), before,
 				after)
 		}})
 	return &intake.Receipt{Files: files, Loads: loads}, err
@@ -329,6 +334,7 @@ func (o *Office) merged(ctx context.Context, project string, t TableEdit, period
 		return nil, nil, err
 	}
 	m := newMerge(now, t.Edits)
+	m.holder = project
 	if len(m.fault.Clashes) > 0 || len(m.fault.Problems) > 0 {
 		return nil, nil, m.fault
 	}
@@ -371,12 +377,12 @@ func strangers(f *kept.File, project string) []fault.Problem {
 }
 
 // located turns a refusal of typed rows back into what is wrong with the edits of the first table that has problems.
-func located(err error, files []*kept.File, merges map[record.Kind]*merge) error {
+func located(err error, files []*kept.File, merges map[string]*merge) error {
 	problems := fault.ProblemsIn(err)
 	for _, f := range files {
 		own := slices.DeleteFunc(slices.Clone(problems), func(p fault.Problem) bool { return p.File != f.Name })
 		if len(own) > 0 {
-			return merges[f.Kind].located(own)
+			return merges[f.Name].located(own)
 		}
 	}
 	return err
@@ -384,6 +390,7 @@ func located(err error, files []*kept.File, merges map[record.Kind]*merge) error
 
 // merge puts edits over what is there now.
 type merge struct {
+	holder  string
 	now     *Grid
 	edits   []intake.Edited
 	rows    [][]string // what the load will hold

@@ -20,9 +20,9 @@ func TestRowsAreWrittenAsTheyWereRead(t *testing.T) {
 		record.CostCodes: "code,name,parent,type,closed,contingency\nC1,Stone,C,capital,yes,no\n",
 		record.Rates:     "currency,month,rate,kind\nSEK,2026-10,0.0871,plan\n",
 		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish," +
-			"duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high\n" +
+			"duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high,priority,state\n" +
 			"A,X,Dig,S,activity,2026-01-05,2026-02-06,2026-01-07,2026-02-09,2026-01-08,2026-02-10,24,3,12.5,1.25,percent,programme,Bob," +
-			"Acme,night,2026-01-01,2026-03-01,2,3,5\n",
+			"Acme,night,2026-01-01,2026-03-01,2,3,5,high,on hold\n",
 		record.Links:    "project,from,to,type,lag,from_project,to_project\nA,X,Y,SS,-2,B,C\n",
 		record.Budget:   "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,12.5,2026-10,,,,,K1,CH1,why\n",
 		record.Forecast: "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,12.5,,2026-10-01,2026-12-31,bell,,K1,CH1,why\n",

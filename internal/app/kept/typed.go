@@ -101,6 +101,8 @@ var typedKinds = map[record.Kind]typed{
 			"low":              func(r *ActivityRow) string { return whole(r.Low) },
 			"likely":           func(r *ActivityRow) string { return whole(r.Likely) },
 			"high":             func(r *ActivityRow) string { return whole(r.High) },
+			"priority":         func(r *ActivityRow) string { return r.Activity.Priority },
+			"state":            func(r *ActivityRow) string { return r.Activity.State },
 		}),
 	record.Links: typedBy(record.Links, func(f *File) []LinkRow { return f.Links }, func(l *LinkRow) int32 { return l.Row },
 		func(l *LinkRow) string { return l.Project }, byName[LinkRow]{

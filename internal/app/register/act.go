@@ -51,7 +51,8 @@ func (o *Office) edited(ctx context.Context, x Act) (*intake.Edited, error) {
 		}
 		if i := g.Input.At("state"); x.Seen != "" && i >= 0 {
 			if now := or(row[i], States(x.Kind)[0]); now != x.Seen {
-				return nil, fault.Conflict("%s %s of %s is “%s” by now, not “%s” any more: nothing was changed, look again", x.Kind.Noun(1),
+				return nil, fault.Conflict("%s %s of %s is “%s” by now, not “%s” any more: nothing was changed, look again",
+					x.Kind.Noun(1),
 					x.Code, x.Holder, now, x.Seen)
 			}
 		}
@@ -110,6 +111,36 @@ func (o *Office) added(ctx context.Context, kind record.Kind, holder string, cel
 		row[at] = nextCode(kind, g.Rows, at)
 	}
 	return &intake.Edited{New: row}, row[at], nil
+}
+
+// New is a new row of a register, to be saved with others.
+func (o *Office) New(ctx context.Context, kind record.Kind, holder string, cells map[string]string) (*intake.Edited, error) {
+	e, _, err := o.added(ctx, kind, holder, cells)
+	return e, err
+}
+
+// Edited is a record as it is and as it is to be, to be saved with others.
+func (o *Office) Edited(ctx context.Context, kind record.Kind, holder, code string, set map[string]string) (*intake.Edited, error) {
+	return o.edited(ctx, Act{Kind: kind, Holder: holder, Code: code, Set: set})
+}
+
+// NextCodes gives codes that no record of a holder has yet, one after the other, by kind.
+func (o *Office) NextCodes(ctx context.Context, holder string, kinds ...record.Kind) (map[record.Kind]func() string, error) {
+	next := map[record.Kind]func() string{}
+	for _, kind := range kinds {
+		g, err := edit.GridOf(ctx, o.store, kind, holder)
+		if err != nil {
+			return nil, err
+		}
+		at, rows := g.Input.At("code"), g.Rows
+		next[kind] = func() string {
+			row := make([]string, len(g.Input.Columns))
+			row[at] = nextCode(kind, rows, at)
+			rows = append(rows, row)
+			return row[at]
+		}
+	}
+	return next, nil
 }
 
 // letters begin the codes of records that are made here.

@@ -92,7 +92,8 @@ func issueLine(a *assess.Assessment, p *measure.Project, i int) Line {
 	x, day := &p.Issues[i], a.Env.AsOf
 	return Line{Kind: record.Issues, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, Priority: x.Priority,
 		State: x.State, Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised,
-		Ended: x.Closed, Open: x.Open(day), Late: x.Late(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref, Issue: x}
+		Ended: x.Closed, Open: x.Open(day), Late: x.Late(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref,
+		Issue: x}
 }
 
 func actionLine(a *assess.Assessment, p *measure.Project, i int) Line {
@@ -129,7 +130,8 @@ type Filter struct {
 func Pick(list []Line, f Filter) []Line {
 	words := strings.Fields(strings.ToLower(f.Text))
 	return slices.DeleteFunc(slices.Clone(list), func(l Line) bool {
-		text := strings.ToLower(l.Holder.Code + " " + l.Holder.Name + " " + l.Code + " " + l.Title + " " + l.Category + " " + l.Says + " " +
+		text := strings.ToLower(l.Holder.Code + " " + l.Holder.Name + " " + l.Code + " " + l.Title + " " + l.Category + " " + l.Says +
+			" " +
 			l.Owner)
 		for _, w := range words {
 			if !strings.Contains(text, w) {
@@ -150,10 +152,12 @@ func (l *Line) StateOf() string {
 	return States(l.Kind)[0]
 }
 
-// States are those that records of a kind may be in, in their order.
+// States are those that records of a kind may be in, in their order; an empty one where the kind knows none.
 func States(kind record.Kind) []string {
-	c, _ := kind.Input().Column("state")
-	return c.Choices
+	if c, ok := kind.Input().Column("state"); ok {
+		return c.Choices
+	}
+	return []string{""}
 }
 
 // priorities stand in the order of their weight.

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"net/url"
 	"reflect"
@@ -75,6 +76,8 @@ type Settings struct {
 	Feeds        []FeedSetting            `json:"feeds"`
 
 	Likelihood []float64 `json:"likelihood_percent,omitempty"` // probability of each likelihood from 1 to 5; none is as shipped
+
+	OwnerNames map[string]string `json:"owner_names,omitempty"` // people by texts that stand for them as owners
 
 	LikelihoodWords  []string `json:"likelihood_words,omitempty"`  // of the ratings from 1 to 5; none are as shipped
 	ConsequenceWords []string `json:"consequence_words,omitempty"` // likewise
@@ -188,6 +191,43 @@ func (s *Settings) checkLikelihood() error {
 			"five percentages from 0 to 100, none below the one before and the last above 0")
 	}
 	return nil
+}
+
+// OwnerOf is the person that an owner's text stands for: the one it was matched to, else the text itself.
+func (s *Settings) OwnerOf(text string) string {
+	if name, ok := s.OwnerNames[text]; ok {
+		return name
+	}
+	return text
+}
+
+// mostOwners bounds how many texts are matched.
+const mostOwners = 2000
+
+// MatchOwner has a text stand for a person as the owner of records; an empty person takes that back.
+func (o *Office) MatchOwner(ctx context.Context, text, person string) error {
+	if _, err := access.PermitWhole(ctx, access.Send); err != nil {
+		return err
+	}
+	if text == "" || len(text) > 200 || len(person) > 200 {
+		return fault.Field("owner", fault.Clip(text, 40), "a text that stands as owner, of at most 200 letters")
+	}
+	s, err := o.Now(ctx)
+	if err != nil {
+		return err
+	}
+	next := *s
+	next.OwnerNames = maps.Clone(s.OwnerNames)
+	if next.OwnerNames == nil {
+		next.OwnerNames = map[string]string{}
+	}
+	if next.OwnerNames[text] = person; person == "" {
+		delete(next.OwnerNames, text)
+	}
+	if len(next.OwnerNames) > mostOwners {
+		return fault.Field("owner", fault.Clip(text, 40), fmt.Sprintf("at most %d texts that stand for people", mostOwners))
+	}
+	return o.Keep(ctx, &next, "match an owner")
 }
 
 // LikelihoodNames are the words of the likelihoods from 1 to 5.

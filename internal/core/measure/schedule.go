@@ -171,7 +171,7 @@ type activityTest func(a *schedule.Activity, asOf calendar.Date) bool
 func (p *Project) where(test activityTest) []int {
 	var list []int
 	for i := range p.Activities {
-		if a := &p.Activities[i]; a.Kind != schedule.Summary && test(a, p.env.AsOf) {
+		if a := &p.Activities[i]; a.Kind != schedule.Summary && !a.Withdrawn() && test(a, p.env.AsOf) {
 			list = append(list, i)
 		}
 	}

@@ -170,3 +170,28 @@ func TestScheduleFiguresOfAGroup(t *testing.T) {
 		assert.Equal(t, first, n.Children[0].Value.N, "the project that makes the %s stands first in its trace", key)
 	}
 }
+
+// By hand, as of 31 October: A was to end on the 9th and is done late, B was to end on the 16th and has not begun, M was missed on the
+// 30th;
+// C and N, to end and to happen by then too and later than all, are cancelled. Without these two nothing else is late.
+func TestWhatIsCancelledIsNotLate(t *testing.T) {
+	p := &Project{Info: Info{Code: "P", Status: "open"}, Activities: []schedule.Activity{
+		{Code: "A", BaselineStart: on("2026-10-01"), BaselineFinish: on("2026-10-09"), ActualStart: on("2026-10-01"),
+			ActualFinish: on("2026-10-12")},
+		{Code: "B", BaselineStart: on("2026-10-12"), BaselineFinish: on("2026-10-16"), Start: on("2026-11-02"), Finish: on("2026-11-06")},
+		{Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-10-30"), Finish: on("2026-11-09")},
+		{Code: "C", State: schedule.Cancelled, BaselineStart: on("2026-10-01"), BaselineFinish: on("2026-10-30"),
+			Finish: on("2027-03-31")},
+		{Code: "N", Kind: schedule.Milestone, State: schedule.Cancelled, BaselineFinish: on("2026-10-30"), Finish: on("2027-03-31")},
+		{Code: "H", State: "on hold", BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06"), Finish: on("2026-11-13")}}}
+	Assess(p, env)
+	for key, want := range map[string]int64{"late_starts": 1, "late_finishes": 2, "work_promised": 2, "work_finished": 1,
+		"activities_promised": 3, "milestones_missed": 1, "missed_project": 1, "longest_slip": 6, "finish_deviation": 5} {
+		v := p.Value(key)
+		assert.True(t, v.Known, "%s: %s", key, v.Reason)
+		assert.Equal(t, want, v.N, key)
+	}
+	assert.Equal(t, "2026-11-06", p.Value("baseline_finish").Date().String(), "that of H, not of what is cancelled")
+	assert.Equal(t, "2026-11-13", p.Value("expected_finish").Date().String())
+	assert.InDelta(t, 0.5, p.Value("bei").Ratio, 1e-12)
+}

@@ -49,9 +49,16 @@ type Activity struct {
 	Weight                        fact.Int           // ten-thousandths; its share in the budget
 	Method                        string             // by which progress is credited; empty is by percent
 	NotBefore, NotAfter           calendar.Date      // earliest start, latest finish
+	Priority, State               string             // high, medium or low; on hold or cancelled, where its dates do not tell
 	Calendar                      *calendar.Calendar // nil for the organisation's
 	Ref                           fact.Ref
 }
+
+// Cancelled is the state of an activity that will not be done; nothing of it is late.
+const Cancelled = "cancelled"
+
+// Withdrawn reports whether the activity was cancelled.
+func (a *Activity) Withdrawn() bool { return a.State == Cancelled }
 
 // Expected is the actual finish, else the expected one. Where none was sent it follows from what was: the remaining duration placed from
 // the day after asOf, or from a start that is still to come, else the duration from the start; 0 where none of these is known.
@@ -106,7 +113,7 @@ func Look(activities []Activity, plannedStart, plannedFinish, asOf calendar.Date
 	only := onlySummaries(activities)
 	for i := range activities {
 		a := &activities[i]
-		if a.Kind == Summary && !only {
+		if a.Kind == Summary && !only || a.Withdrawn() {
 			continue
 		}
 		o.Counted++
@@ -188,7 +195,7 @@ func (e Event) Word() string {
 func Events(activities []Activity, org *calendar.Calendar, opt Options) []Event {
 	var list []Event
 	for i := range activities {
-		if activities[i].Kind == Milestone {
+		if activities[i].Kind == Milestone && !activities[i].Withdrawn() {
 			list = append(list, event(&activities[i], i, org, opt))
 		}
 	}

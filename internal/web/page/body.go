@@ -38,7 +38,8 @@ func Settled(next fasthttp.RequestHandler) fasthttp.RequestHandler {
 	}
 }
 
-// twoLengths says whether the length of a body may be read differently by a server in front: told as a number and in chunks, in chunks more
+// twoLengths says whether the length of a body may be read differently by a server in front: told as a number and in chunks, in chunks
+// more
 // than once, in chunks by a version of the protocol that has none, or on a line that is folded or has room before its colon (RFC 9112,
 // sections 5 and 6.1).
 func twoLengths(h *fasthttp.RequestHeader) bool {

@@ -61,7 +61,8 @@ func (s *Server) OneFile(c fiber.Ctx, take func(name string, body io.Reader) err
 	}
 }
 
-// Answered answers a form: where it was taken with the address to go on to, and where it was refused for what it holds with the page again,
+// Answered answers a form: where it was taken with the address to go on to, and where it was refused for what it holds with the page
+// again,
 // which tells why and keeps what was typed.
 func Answered(c fiber.Ctx, err error, to string, again func(refused error) error) error {
 	if err == nil {

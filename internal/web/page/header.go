@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"turret/internal/app/access"
+	"turret/internal/app/desk"
 	"turret/internal/app/publish"
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
@@ -195,6 +196,28 @@ func sectionsOf(r *Request, current string) []section {
 		list[i].Current = list[i].Name == current
 	}
 	return list
+}
+
+// deskLink leads to the desk.
+type deskLink struct {
+	Href  string
+	Count int // of the things that are on it
+	Late  int
+}
+
+// deskOf is the desk of whoever is signed in.
+func deskOf(r *Request) *deskLink {
+	actor := access.ActorOf(r.Context())
+	if actor == nil || r.Figures == nil || actor.Name == "" {
+		return nil
+	}
+	d := &deskLink{Href: r.To("/desk")}
+	for _, x := range desk.Items(r.Figures, actor.Name) {
+		if d.Count++; x.Late {
+			d.Late++
+		}
+	}
+	return d
 }
 
 // menu is what stands under the person's name.

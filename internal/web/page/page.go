@@ -50,9 +50,10 @@ type Page struct {
 	CloseHref      string
 	PackHref       string
 	Failed         string
-	Told           *Told  // what the act before did
-	Menu           *menu  // of who is signed in, nil for nobody
-	Token          string // carried by forms
+	Told           *Told     // what the act before did
+	Desk           *deskLink // what waits for who is signed in, nil for nobody
+	Menu           *menu     // of who is signed in, nil for nobody
+	Token          string    // carried by forms
 	Track          []track
 	Newer          *newerView // nil where the figures are the newest
 }
@@ -227,6 +228,7 @@ func framed(r *Request, title, current string) Page {
 	r.Server.Frame(&p, r.Ctx)
 	p.Sections = sectionsOf(r, current)
 	p.Track = trackOf(r, current, period)
+	p.Desk = deskOf(r)
 	for _, name := range []string{"scope", "programme", "lead", "status", "sort", "dir", "show", "currency"} {
 		if v := r.Asked.Get(name); v != "" {
 			p.Keep = append(p.Keep, Pair{name, v})

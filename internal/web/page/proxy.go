@@ -7,7 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// From is the address that a request comes from: that of the connection, or where that is a proxy we trust, the last one in X-Forwarded-For
+// From is the address that a request comes from: that of the connection, or where that is a proxy we trust, the last one in
+// X-Forwarded-For
 // that is none. What stands before it in that header is whatever the sender wrote.
 func (s *Server) From(c fiber.Ctx) string {
 	at, err := netip.ParseAddr(c.RequestCtx().RemoteIP().String())

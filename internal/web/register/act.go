@@ -37,6 +37,8 @@ func (s *pages) again(c fiber.Ctx, kind record.Kind, typed map[string]string) fu
 			return s.showRisks(c, refused, typed)
 		case record.Actions:
 			return s.showActions(c, refused, typed)
+		case record.Lessons:
+			return s.showLessons(c, refused, typed)
 		}
 		return s.showList(c, kind, refused, typed)
 	}

@@ -32,6 +32,7 @@ type recordView struct {
 	Above                     []page.Option
 	Escalated                 string
 	History                   []page.RecordEvent
+	Alike                     []lessonRow // lessons that resemble it
 	From                      []page.Link // what it came from, and what came of it
 }
 
@@ -96,7 +97,12 @@ func (v *view) open(s *pages, r *page.Request) error {
 func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measure.Project, code string, cells []string,
 	n *page.Names) error {
 	in := kind.Input()
-	of := func(name string) string { return cells[in.At(name)] }
+	of := func(name string) string {
+		if at := in.At(name); at >= 0 {
+			return cells[at]
+		}
+		return ""
+	}
 	x.Title = code + " " + of("title")
 	if at := in.At("description"); at >= 0 {
 		x.Says = cells[at]
@@ -111,6 +117,11 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 		x.Facts = append(x.Facts, page.Stated{Name: c.Head(), Text: n.Show(c, cells[i]).Text})
 	}
 	x.linked(r, kind, p, code)
+	if kind == record.Risks || kind == record.Issues {
+		if err := x.alike(s, r, of("title")+" "+x.Says); err != nil {
+			return err
+		}
+	}
 	x.May = r.Figures.Closed == nil && s.Office.Register.MayAct(r.Context(), kind, p.Code)
 	if !x.May {
 		return nil
@@ -119,6 +130,9 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 	x.Hidden = []page.Pair{{Name: "holder", Value: p.Code}, {Name: "code", Value: code}, {Name: "back", Value: r.Here("edit", "")}}
 	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
 	for _, state := range register.States(kind) {
+		if state == "" {
+			break
+		}
 		if now := of("state"); state != now && !(now == "" && state == register.States(kind)[0]) {
 			x.Moves = append(x.Moves, page.Option{Value: state, Text: state})
 		}

@@ -29,12 +29,21 @@ type pages struct{ *page.Server }
 // Routes adds the addresses of registers.
 func Routes(base *page.Server) {
 	s := &pages{base}
+	m := &minutes{s}
 	s.Show(templates)
 	s.App.Get("/registers", func(c fiber.Ctx) error { return page.Go(c, "/registers/risks") })
 	s.App.Get("/registers/risks", s.risks)
 	s.App.Get("/registers/issues", s.listed(record.Issues))
 	s.App.Get("/registers/actions", s.actions)
 	s.App.Get("/registers/decisions", s.listed(record.Decisions))
+	s.App.Get("/registers/lessons", s.lessons)
+	s.App.Get("/registers/meetings", m.meetings)
+	s.App.Get("/registers/meetings/new", m.meeting)
+	s.App.Get("/registers/meetings/:holder/:code", m.meeting)
+	s.App.Post("/registers/meetings/save", m.saveMeeting)
+	s.App.Post("/registers/meetings/send", m.sendMeeting)
+	s.App.Post("/registers/meetings/agenda", m.makeAgenda)
+	s.App.Post("/registers/decisions/decide", m.decide)
 	s.App.Post("/registers/:kind/set", s.set)
 	s.App.Post("/registers/:kind/add", s.add)
 	s.App.Post("/registers/:kind/escalate", s.escalate)
@@ -43,7 +52,7 @@ func Routes(base *page.Server) {
 }
 
 // kinds are those that have a page, in the order of their tabs.
-var kinds = []record.Kind{record.Risks, record.Issues, record.Actions, record.Decisions}
+var kinds = []record.Kind{record.Risks, record.Issues, record.Actions, record.Meetings, record.Decisions, record.Lessons}
 
 // kindPath is the address of the page of a kind.
 func kindPath(kind record.Kind) string { return "/registers/" + string(kind) }
@@ -74,6 +83,7 @@ type row struct {
 	Number              int
 	Code, Title, Href   string
 	Holder, HolderHref  string
+	HolderTitle         string
 	Programme           string
 	Owner, Priority     string
 	Due, Age            string
@@ -96,6 +106,7 @@ type addForm struct {
 	Ready        []readyRisk
 	OwnerColumn  string
 	Due          bool
+	Long         bool // it has a text
 	Problem      string
 	Typed        map[string]string
 	Open         bool
@@ -114,6 +125,7 @@ func (s *pages) frame(c fiber.Ctx, kind record.Kind) (*page.Request, *assess.Sco
 		return nil, nil, nil, err
 	}
 	v := &view{SectionFrame: page.SectionFrame{Page: r.Page(kind.Title(), "Registers"), Tabs: tabsOf(r, kind.Title())}, Kind: kind}
+	v.Page.Awaits = "" // registers do not wait for the inputs of a period
 	return r, scope, v, nil
 }
 
@@ -189,7 +201,7 @@ func rowOf(r *page.Request, l *register.Line) row {
 	if l.Holder.Node {
 		x.HolderHref = r.To(kindPath(l.Kind), "scope", l.Holder.Code)
 	} else {
-		x.Holder = l.Holder.Code + " " + l.Holder.Name
+		x.Holder, x.HolderTitle = l.Holder.Code, l.Holder.Name
 		x.HolderHref = r.Project(l.Holder.Code)
 	}
 	if l.Escalated != "" {
@@ -324,8 +336,11 @@ func (s *pages) addOf(r *page.Request, scope *assess.Scope, kind record.Kind, ty
 	}
 	f := &addForm{Action: r.To(kindPath(kind) + "/add"), What: kind.Noun(1), Priorities: kind == record.Issues || kind == record.Actions,
 		Typed: typed, OwnerColumn: "owner", Due: kind != record.Decisions}
-	if kind == record.Decisions {
+	switch kind {
+	case record.Decisions:
 		f.OwnerColumn = "decided_by"
+	case record.Lessons:
+		f.OwnerColumn, f.Due, f.Long = "raised_by", false, true
 	}
 	holder := typed["holder"]
 	add := func(code, name string) {
@@ -338,7 +353,7 @@ func (s *pages) addOf(r *page.Request, scope *assess.Scope, kind record.Kind, ty
 		}
 	}
 	for _, p := range scope.Projects {
-		if p.Status == "open" || p.Status == "proposed" {
+		if p.Status == "open" || p.Status == "proposed" || p.Status == "closed" && kind == record.Lessons {
 			add(p.Code, p.Code+" "+p.Name)
 		}
 	}

@@ -1,0 +1,280 @@
+// Package desk holds the page of what the one who is signed in has to do.
+package desk
+
+import (
+	"embed"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/access"
+	"turret/internal/app/desk"
+	"turret/internal/app/say"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of the desk.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/desk", s.desk)
+	s.App.Post("/desk/tick", s.tick)
+	s.App.Get("/desk/owners", s.owners)
+	s.App.Post("/desk/owners", s.match)
+}
+
+type view struct {
+	Page      page.Page
+	Headline  string
+	Groups    []group
+	Questions []line
+	Changes   []line
+	Strangers string
+	Tick      string // where ticks are sent; empty where none may be
+	Since     string
+	Empty     string
+}
+
+// group is what is due by the same time.
+type group struct {
+	Name, Tone string
+	Items      []item
+}
+
+type item struct {
+	Kind, Holder, Code, Title, Href string
+	Says, State, Due, Tone, Percent string
+	Project, ProjectHref            string
+	New, CanTick                    bool
+	Mark                            *page.Mark
+}
+
+type line struct{ Text, Href, Says string }
+
+// groups are parted by when things are due, in days from the as-of date.
+var groups = []struct {
+	name string
+	upTo int
+}{{"Past due", 0}, {"Within a week", 7}, {"Within a month", 31}, {"Later", 1 << 29}}
+
+func (s *pages) desk(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	former, err := s.Office.Assess.Day(c.Context(), (r.Period() - 1).Last())
+	if err != nil {
+		return err
+	}
+	d, err := s.Office.Desk.Of(c.Context(), r.Figures, former)
+	if err != nil {
+		return err
+	}
+	v := view{Page: r.Page("Your desk", "Desk"), Since: (r.Period() - 1).Name()}
+	actor := access.ActorOf(c.Context())
+	if r.Figures.Closed == nil && actor.May(access.Send) {
+		v.Tick = r.To("/desk/tick")
+	}
+	v.fill(s, r, d)
+	for _, q := range d.Questions {
+		v.Questions = append(v.Questions, line{Text: q.Text, Href: r.ExplainPath(q.Project.Code), Says: q.Who + " asks about " +
+			q.Project.Code})
+	}
+	for i := range d.Changes {
+		x := &d.Changes[i]
+		v.Changes = append(v.Changes, line{Text: x.Code + " " + x.Title, Href: r.To("/money/changes", "scope", x.Project.Code, "state",
+			"requested"),
+			Says: x.Project.Code + " " + x.Project.Name})
+	}
+	if actor.MayWhole(access.Send) {
+		strangers, _, err := s.Office.Desk.Strangers(c.Context(), r.Figures)
+		if err != nil {
+			return err
+		}
+		if n := len(strangers); n > 0 {
+			v.Strangers = say.Count(n, "owner of records is", "owners of records are") + " nobody that is known"
+		}
+	}
+	v.Page.Desk = nil // one is there
+	v.Page.Awaits = ""
+	return r.Answer("desk", &v.Page, &v)
+}
+
+// fill puts the items under when they are due.
+func (v *view) fill(s *pages, r *page.Request, d *desk.Desk) {
+	late, fresh := 0, 0
+	for i := range d.Items {
+		x := &d.Items[i]
+		if x.Late {
+			late++
+		}
+		if x.New {
+			fresh++
+		}
+		at := groupOf(x, r.AsOf)
+		if n := len(v.Groups); n == 0 || v.Groups[n-1].Name != at {
+			v.Groups = append(v.Groups, group{Name: at})
+		}
+		g := &v.Groups[len(v.Groups)-1]
+		g.Items = append(g.Items, itemOf(s, r, x, v.Tick != ""))
+	}
+	v.Headline = say.Count(len(d.Items), "thing is", "things are") + " on your desk"
+	if late > 0 {
+		v.Headline += ", " + say.Thousands(late) + " of them past due"
+	}
+	if fresh > 0 || d.Gone > 0 {
+		v.Headline += "; since " + v.Since + " " + say.Count(fresh, "has come", "have come") + " and " + say.Count(d.Gone, "is", "are") +
+			" gone"
+	}
+	v.Headline += "."
+	if len(d.Items)+len(d.Questions)+len(d.Changes) == 0 {
+		v.Headline = "Nothing waits for you."
+		v.Empty = "Actions, issues, risks and activities stand here whose owner is you by your name, " + access.ActorOf(r.Context()).Name +
+			", and what is asked of you."
+	}
+}
+
+func groupOf(x *desk.Item, day calendar.Date) string {
+	if x.Due == 0 {
+		return "Without a day"
+	}
+	for _, g := range groups {
+		if int(x.Due-day) <= g.upTo {
+			return g.name
+		}
+	}
+	return "Later"
+}
+
+func itemOf(s *pages, r *page.Request, x *desk.Item, ticks bool) item {
+	i := item{Kind: string(x.Kind), Holder: x.Holder.Code, Code: x.Code, Title: x.Title, Says: x.Says, State: x.State, New: x.New,
+		Project: x.Holder.Code + " " + x.Holder.Name, ProjectHref: r.Project(x.Holder.Code)}
+	if x.Holder.Node {
+		i.Project, i.ProjectHref = x.Holder.Name, r.To("/registers/"+string(x.Kind), "scope", x.Holder.Code)
+	}
+	i.Href = r.To("/registers/"+string(x.Kind), "record", x.Holder.Code+":"+x.Code)
+	if x.Kind == record.Activities {
+		i.Href = r.To(page.ProjectPath(x.Holder.Code) + "/plan")
+	} else {
+		i.CanTick = ticks && s.Office.Register.MayAct(r.Context(), x.Kind, x.Holder.Code)
+	}
+	if x.Due != 0 {
+		i.Due = x.Due.Human()
+	}
+	if x.Late {
+		i.Tone, i.Mark = "tone-act", &page.Mark{SVG: page.Pennant(health.Act, 12, false), Label: "past due"}
+	}
+	if x.Percent.Given {
+		i.Percent = health.Percent(float64(x.Percent.N) / 10_000)
+	}
+	return i
+}
+
+// tick does an item, or puts it back.
+func (s *pages) tick(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	text := func(name string) string { return strings.Clone(c.FormValue(name)) }
+	kind, holder, code, done := record.Kind(text("kind")), text("holder"), text("code"), text("done") != "no"
+	_, err = s.Office.Desk.Tick(c.Context(), r.Figures, kind, holder, code, done)
+	if refused := page.Refused(err); refused != nil {
+		page.Tell(c, page.Sentence(refused.Error()))
+		return page.Go(c, "/desk")
+	}
+	if err != nil {
+		return err
+	}
+	what := page.Capital(kind.Noun(1)) + " " + code + " of " + holder
+	if !done {
+		page.Tell(c, what+" is open again"+r.InPeriod()+".")
+		return page.Go(c, "/desk")
+	}
+	page.TellUndo(c, what+" is done"+r.InPeriod()+".", page.PlaceOf(c).To("/desk/tick"), "kind", string(kind), "holder", holder, "code",
+		code,
+		"done", "no")
+	return page.Go(c, "/desk")
+}
+
+type ownersView struct {
+	Page     page.Page
+	Headline string
+	Rows     []ownerRow
+	Matched  []page.Pair
+	Known    []string
+	Save     string
+	Empty    string
+}
+
+type ownerRow struct {
+	Name, Count string
+	Guess       string
+}
+
+// owners lists whom records name as owner who is nobody that is known, to be matched once.
+func (s *pages) owners(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	list, known, err := s.Office.Desk.Strangers(c.Context(), r.Figures)
+	if err != nil {
+		return err
+	}
+	v := ownersView{Page: r.Page("Owners", "Desk"), Known: known, Save: r.To("/desk/owners"),
+		Headline: say.Count(len(list), "owner of open records is", "owners of open records are") + " nobody that is known.",
+		Empty:    "Every owner is a person of the register, one who signs in, a lead or a sponsor."}
+	for _, x := range list {
+		v.Rows = append(v.Rows, ownerRow{x.Name, say.Count(x.Records, "record", "records"), guess(x.Name, known)})
+	}
+	for text, name := range r.Figures.Settings.OwnerNames {
+		v.Matched = append(v.Matched, page.Pair{Name: text, Value: name})
+	}
+	return r.Answer("desk-owners", &v.Page, &v)
+}
+
+// guess is a known person whose last name is that of a text.
+func guess(text string, known []string) string {
+	last := func(s string) string {
+		f := strings.Fields(strings.ToLower(s))
+		if len(f) == 0 {
+			return ""
+		}
+		return f[len(f)-1]
+	}
+	for _, name := range known {
+		if last(name) == last(text) {
+			return name
+		}
+	}
+	return ""
+}
+
+// match has an owner's text stand for a person.
+func (s *pages) match(c fiber.Ctx) error {
+	text, person := strings.Clone(c.FormValue("text")), strings.TrimSpace(strings.Clone(c.FormValue("person")))
+	err := s.Office.Desk.Match(c.Context(), text, person)
+	said := "“" + text + "” stands for " + person + " from now on, in every period that is open."
+	if person == "" {
+		said = "“" + text + "” stands for nobody else any more."
+	}
+	if refused := page.Refused(err); refused != nil {
+		page.Tell(c, page.Sentence(refused.Error()))
+		return page.Go(c, "/desk/owners")
+	}
+	if err != nil {
+		return err
+	}
+	page.TellUndo(c, said, page.PlaceOf(c).To("/desk/owners"), "text", text, "person", "")
+	return page.Go(c, "/desk/owners")
+}
