@@ -8,7 +8,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/assess"
-	"turret/internal/report"
+	"turret/internal/export"
 )
 
 func networkCommand() *cobra.Command {
@@ -25,7 +25,7 @@ func networkCommand() *cobra.Command {
 					return err
 				}
 				warnLinks(c.ErrOrStderr(), a, sc)
-				n := report.Network{Assessment: a, Scope: sc}
+				n := export.Network{Assessment: a, Scope: sc}
 				if v.format == "json" {
 					err = n.JSON(c.OutOrStdout())
 				} else {

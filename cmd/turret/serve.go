@@ -102,7 +102,7 @@ func (reports) Findings(w io.Writer, name string, found *judge.Checked, files ma
 }
 
 func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []explain.DiaryEntry) error {
-	return report.Diary(w, name, stamp, list)
+	return export.Diary(w, name, stamp, list)
 }
 
 func (reports) Safe(text string) string { return export.Safe(text) }

@@ -24,6 +24,7 @@ var composers = map[string]func(*composer, *report.Part, *section){
 	"commentary": (*composer).commentary, "status": (*composer).status, "projects": (*composer).projects, "strips": (*composer).strips,
 	"timeline": (*composer).timeline, "milestones": (*composer).milestones, "slips": (*composer).slips, "money": (*composer).money,
 	"curves": (*composer).curves, "bridge": (*composer).bridgeSteps, "earned": (*composer).earned, "checks": (*composer).checks,
+	"became": becameSection, "risks": riskSection, "issues": issueSection, "actions": actionSection,
 }
 
 func compose(content *report.Content) *document {

@@ -5,20 +5,16 @@ import (
 	"encoding/csv"
 	"encoding/xml"
 	"io"
-	"strings"
 	"testing"
 
 	"turret/internal/app/assess"
-	"turret/internal/app/explain"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 
-	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
-	"turret/internal/core/calendar"
 	"turret/internal/report"
 )
 
@@ -84,30 +80,6 @@ func TestTimelineOnPaperIsTheSameBytes(t *testing.T) {
 		require.NoError(t, err, "a file that any program opens")
 	}
 	assert.Contains(t, string(written(t, "timeline.svg", a, tl)), "<style>")
-}
-
-// A strict reading of RFC 5545: lines end in CRLF and have 75 octets at most, the parser takes it, and dates are whole days.
-func TestCalendarFileIsStrict(t *testing.T) {
-	a, tl := timelineOf(t)
-	list := explain.Diary(a, tl, calendar.On(2026, 1, 1), calendar.On(2027, 12, 31))
-	require.Len(t, list, 1)
-	list[0].Activity.Code = "M\r1\nX-ALARM:evil"
-	list[0].Says = strings.Repeat("long, with; signs\\ and\nlines ", 12)
-	var b bytes.Buffer
-	require.NoError(t, report.Diary(&b, "Ours; all, of them", calendar.On(2026, 10, 31), list))
-	text := b.String()
-	assert.Equal(t, strings.Count(text, "\n"), strings.Count(text, "\r\n"))
-	for _, line := range strings.Split(strings.TrimSuffix(text, "\r\n"), "\r\n") {
-		assert.LessOrEqual(t, len(line), 75, line)
-	}
-	c, err := ics.ParseCalendar(strings.NewReader(text))
-	require.NoError(t, err)
-	require.Len(t, c.Events(), 1)
-	e := c.Events()[0]
-	assert.Equal(t, "20261201", e.GetProperty(ics.ComponentPropertyDtStart).Value)
-	assert.Equal(t, "20261202", e.GetProperty(ics.ComponentPropertyDtEnd).Value, "the end of a day is the next")
-	assert.Equal(t, "milestone-=A-M 1 X-ALARM:evil@turret", e.Id(), "a line end in a code begins no line")
-	assert.Contains(t, text, "DTSTAMP:20261031T000000Z", "no clock is read")
 }
 
 func TestFindingsOfARehearsal(t *testing.T) {

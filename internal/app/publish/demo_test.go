@@ -30,6 +30,7 @@ func TestClosingTheDemonstration(t *testing.T) {
 		count[x.Sort]++
 	}
 	assert.Equal(t, map[publish.ObstacleSort]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2,
+		publish.Undecided: 1,
 		publish.Unwritten: 2}, count)
 	_, err = o.Publish.Publish(ctx, month, demo.AsOf+10, true)
 	var stands *publish.ObstacleError

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
+	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
@@ -54,6 +55,7 @@ const (
 	Unanswered   ObstacleSort = "request"
 	Unwritten    ObstacleSort = "explanation" // of a project that wants one
 	NotEnded     ObstacleSort = "day"         // the period has not ended yet
+	Undecided    ObstacleSort = "decision"    // asked for in a meeting that was held
 )
 
 // Readiness is what stands in the way of closing a period.
@@ -61,7 +63,7 @@ type Readiness struct {
 	Period    calendar.Period
 	Obstacles []Obstacle
 	Open      int // that are not waived
-	Grave     int // of those, what cannot be overlooked: anything but unwritten explanations and a period that has not ended
+	Grave     int // of those, what cannot be overlooked: anything but unwritten explanations, decisions and a period that has not ended
 }
 
 // Ready lists what stands in the way of closing a period. today decides what is overdue. One that cannot be closed at all is an error
@@ -82,6 +84,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 		return nil, err
 	}
 	r.errors(a)
+	undecided(r, a)
 	if err := o.unanswered(ctx, r, a); err != nil {
 		return nil, err
 	}
@@ -108,7 +111,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 		x := &r.Obstacles[i]
 		if x.Waiver = by[x.Key]; x.Waiver == nil {
 			r.Open++
-			if x.Sort != Unwritten && x.Sort != NotEnded {
+			if x.Sort != Unwritten && x.Sort != NotEnded && x.Sort != Undecided {
 				r.Grave++
 			}
 		}
@@ -153,6 +156,16 @@ func (r *Readiness) unready(a *assess.Assessment, today calendar.Date) {
 		if explain.Owed(p) {
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: string(Unwritten) + " " + p.Code, Sort: Unwritten, Project: &p.Info,
 				Says: "nothing is written: " + cmp.Or(p.Health.Reason(), "declared better than computed")})
+		}
+	}
+}
+
+// undecided lists decisions that are asked for still.
+func undecided(r *Readiness, a *assess.Assessment) {
+	for _, l := range register.Lines(a, &assess.Scope{Projects: a.Projects, Nodes: a.Holders}, record.Decisions) {
+		if l.Open && (l.Holder.Node || l.Holder.Status == "open") {
+			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(Undecided), l.Holder.Code, l.Code}, " "),
+				Sort: Undecided, Project: &l.Holder.Info, Says: l.Code + " " + l.Title + " is " + l.StateOf()})
 		}
 	}
 }

@@ -60,6 +60,11 @@ func Sorts() []Sort {
 			Columns: []string{"vac_share", "finish_deviation"}, Few: true},
 		{Key: "decisions", Name: "Decisions asked for", Says: "projects at act, changes that wait for an answer, issues and dates " +
 			"that need one"},
+		{Key: "became", Name: "What became of the last decisions",
+			Says: "the decisions asked for before, with the answer and what follows"},
+		{Key: "risks", Name: "Risks", Says: "the grid of open risks, and the gravest of them with their response"},
+		{Key: "issues", Name: "Issues", Says: "open issues, late ones first"},
+		{Key: "actions", Name: "Actions", Says: "open actions, late ones first"},
 		{Key: "commentary", Name: "Commentary", Says: "what the office and the leads wrote", Few: true},
 		{Key: "status", Name: "Status table", Says: "projects by measures of the catalogue", Few: true,
 			Columns: []string{"overall_health", "declared_health", "percent_complete", "bac", "eac", "vac", "expected_finish",
@@ -107,11 +112,13 @@ func StandardReports() []Report {
 	return []Report{
 		{Key: ExecutivePack, Name: "Executive pack", Says: "what needs a decision and why, with a page for each project that needs " +
 			"attention", Cover: true,
-			Parts: parts("headline", "sighting", "decisions", "attention", "bridge", "commentary!", "projects!")},
+			Parts: parts("headline", "sighting", "decisions", "became", "attention", "bridge", "commentary!", "projects!")},
 		{Key: "project", Name: "One-page project summary", Says: "a page for each project in view", Parts: parts("projects")},
 		{Key: "status", Name: "Status table", Says: "all projects by status, cost and dates", Parts: parts("headline", "status")},
 		{Key: "milestone", Name: "Milestone report", Says: "what is due, what slips, and what keeps slipping",
 			Parts: parts("timeline", "milestones", "slips")},
+		{Key: "registers", Name: "Risk report", Says: "risks, issues and actions, and what became of decisions",
+			Parts: parts("headline", "risks", "issues", "actions", "became")},
 		{Key: "cost", Name: "Cost report", Says: "budget, actual cost and estimates, and what moved them",
 			Parts: parts("headline", "money", "bridge", "curves", "earned")},
 		{Key: "quality", Name: "Data quality report", Says: "what checks found in the data, project by project", Portrait: true,

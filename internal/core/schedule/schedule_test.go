@@ -125,3 +125,18 @@ func TestExpectedFinishFollowsFromWhatIsSent(t *testing.T) {
 		assert.Equal(t, on(c.want), c.a.Expected(calendar.Standard, asOf), c.name)
 	}
 }
+
+// A cancelled activity and milestone, later than all others, move nothing: neither the baseline nor the expected finish, nor the events.
+func TestWhatIsCancelledCountsNowhere(t *testing.T) {
+	gone, missed := milestone("N", "2026-10-30", "2027-03-31", ""), Activity{Code: "C", BaselineFinish: on("2027-02-26"),
+		Finish: on("2027-04-30")}
+	gone.State, missed.State = Cancelled, Cancelled
+	list := []Activity{milestone("M", "2026-12-01", "2026-12-04", ""), gone, missed, {Code: "H", State: "on hold",
+		BaselineFinish: on("2026-12-15"), Finish: on("2026-12-18")}}
+	o := Look(list, 0, 0, on("2026-10-31"), calendar.Standard)
+	assert.Equal(t, []calendar.Date{on("2026-12-15"), on("2026-12-18")}, []calendar.Date{o.BaselineFinish, o.ExpectedFinish})
+	assert.Equal(t, 2, o.Counted)
+	events := Events(list, calendar.Standard, Options{AsOf: on("2026-10-31"), LookAhead: 20})
+	require.Len(t, events, 1)
+	assert.Zero(t, events[0].Activity)
+}

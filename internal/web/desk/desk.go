@@ -104,7 +104,6 @@ func (s *pages) desk(c fiber.Ctx) error {
 			v.Strangers = say.Count(n, "owner of records is", "owners of records are") + " nobody that is known"
 		}
 	}
-	v.Page.Desk = nil // one is there
 	v.Page.Awaits = ""
 	return r.Answer("desk", &v.Page, &v)
 }
@@ -165,7 +164,7 @@ func itemOf(s *pages, r *page.Request, x *desk.Item, ticks bool) item {
 	if x.Kind == record.Activities {
 		i.Href = r.To(page.ProjectPath(x.Holder.Code) + "/plan")
 	} else {
-		i.CanTick = ticks && s.Office.Register.MayAct(r.Context(), x.Kind, x.Holder.Code)
+		i.CanTick = ticks && x.Kind != record.Risks && s.Office.Register.MayAct(r.Context(), x.Kind, x.Holder.Code)
 	}
 	if x.Due != 0 {
 		i.Due = x.Due.Human()

@@ -14,7 +14,6 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/web/page"
-	"turret/internal/web/plan"
 )
 
 type changesView struct {
@@ -86,7 +85,7 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 		v.Problem = page.Sentence(problem.Error())
 		var edit *edit.Error
 		if errors.As(problem, &edit) {
-			v.Problem = plan.EditText(edit)
+			v.Problem = page.EditText(edit)
 		}
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
@@ -101,8 +100,9 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 func registerRowOf(r *page.Request, x *money.ChangeLine) registerRow {
 	row := registerRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.Project(x.Project.Code), Code: x.Code, Title: x.Title,
 		State: x.State.String(),
-		Tone:  map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason, Answer: x.Answer,
-		Asked: strings.TrimSpace(x.RequestedBy + " " + x.RequestedOn.Human()), Decided: strings.TrimSpace(x.By + " " + x.Closed.Human()),
+		Tone:  map[cost.ChangeState]string{cost.Requested: "tone-watch", cost.Refused: "soft"}[x.State], Reason: x.Reason,
+		Answer: x.Answer,
+		Asked:  strings.TrimSpace(x.RequestedBy + " " + x.RequestedOn.Human()), Decided: strings.TrimSpace(x.By + " " + x.Closed.Human()),
 		CanDecide: x.State == cost.Requested && access.ActorOf(r.Context()).May(access.Withdraw)}
 	switch {
 	case x.Problem != nil:

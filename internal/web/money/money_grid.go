@@ -263,7 +263,8 @@ func (s *pages) spread(c fiber.Ctx) error {
 		return err
 	}
 	wrong := func(name, expected string) error {
-		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, fault.Clip(r.Asked.Get(name), 40),
+		return fiber.NewError(fiber.StatusUnprocessableEntity, fmt.Sprintf("%s “%s”: expected %s.", name, fault.Clip(r.Asked.Get(name),
+			40),
 			expected))
 	}
 	cur, err := money.ParseCurrency(r.Asked.Get("of"))
@@ -333,13 +334,14 @@ func moneyProblem(c fiber.Ctx, err error) error {
 		list = append(list, cell{k.Index, fmt.Sprintf("somebody else made it “%s” meanwhile", k.Theirs), k.Theirs, true})
 	}
 	for _, p := range edit.Problems {
-		list = append(list, cell{int(p.Row), fmt.Sprintf("%s “%s”: expected %s", p.Column, fault.Clip(p.Value, 60), p.Expected), "", false})
+		list = append(list, cell{int(p.Row), fmt.Sprintf("%s “%s”: expected %s", p.Column, fault.Clip(p.Value, 60), p.Expected), "",
+			false})
 	}
 	c.Status(fiber.StatusUnprocessableEntity)
 	if len(edit.Clashes) > 0 {
 		c.Status(fiber.StatusConflict)
 	}
-	return c.JSON(fiber.Map{"error": plan.EditText(edit), "cells": list})
+	return c.JSON(fiber.Map{"error": page.EditText(edit), "cells": list})
 }
 
 func (s *pages) projectMoneyFile(c fiber.Ctx) error {
@@ -501,7 +503,8 @@ func (v *moneyVersionsView) bridge(r *page.Request, c *appmoney.Comparison) {
 		a          money.Amount
 	}{{"Actuals", "what the months between came to, against what was forecast for them, at plan rates", b.Actuals},
 		{"New lines", "lines that the forecast did not have", b.Added},
-		{"Lines gone", "lines that the forecast has no longer", b.Taken}, {"Amounts", "lines of which more or less is expected", b.Amounts},
+		{"Lines gone", "lines that the forecast has no longer", b.Taken}, {"Amounts", "lines of which more or less is expected",
+			b.Amounts},
 		{"Exchange rates", "rates of the postings against the plan rates", b.Rate}} {
 		steps = append(steps, chart.BridgeStep{Name: x.name, Title: x.name + ": " + x.a.Human(cur) + ", " + x.says, Amount: x.a})
 		tone := ""

@@ -3,6 +3,7 @@ package page
 import (
 	"bytes"
 	"errors"
+	"fmt"
 	"io"
 	"mime"
 	"mime/multipart"
@@ -103,4 +104,25 @@ func Choose(label, name, now string, pairs ...string) Picker {
 		p.Options = append(p.Options, Option{pairs[i], pairs[i+1], pairs[i] == now})
 	}
 	return p
+}
+
+// EditText says what an edit met: what others changed meanwhile, and what cannot be taken.
+func EditText(e *edit.Error) string {
+	text := Sentence(e.Error())
+	for _, k := range e.Clashes {
+		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
+	}
+	for _, p := range e.Problems {
+		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, fault.Clip(p.Value, 60), p.Expected)
+	}
+	return text
+}
+
+// RefusedText says what is wrong with a form, each cell by its column.
+func RefusedText(err error) string {
+	var e *edit.Error
+	if errors.As(err, &e) {
+		return EditText(e)
+	}
+	return Sentence(err.Error())
 }

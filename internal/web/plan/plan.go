@@ -242,7 +242,7 @@ func Problem(c fiber.Ctx, err error) error {
 		out["code"], out["field"] = op.Code, op.Field
 		c.Status(fiber.StatusUnprocessableEntity)
 	case errors.As(err, &edit):
-		out["error"] = EditText(edit)
+		out["error"] = page.EditText(edit)
 		c.Status(fiber.StatusConflict)
 	case errors.As(err, &state):
 		c.Status(fiber.StatusConflict)
@@ -253,18 +253,6 @@ func Problem(c fiber.Ctx, err error) error {
 		return err
 	}
 	return c.JSON(out)
-}
-
-// EditText says what an edit met: what others changed meanwhile, and what cannot be taken.
-func EditText(e *edit.Error) string {
-	text := page.Sentence(e.Error())
-	for _, k := range e.Clashes {
-		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
-	}
-	for _, p := range e.Problems {
-		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, fault.Clip(p.Value, 60), p.Expected)
-	}
-	return text
 }
 
 func (s *pages) savePlan(c fiber.Ctx) error {

@@ -94,6 +94,7 @@ var obstacleGroups = []struct {
 	{publish.MissingInput, "Inputs that have not come", "What each project is expected to send for the period."},
 	{publish.NotEnded, "The period has not ended", "What is still to happen in it would not be in its figures."},
 	{publish.Unwritten, "Explanations that are unwritten", "Projects at watch, at act or declared better than computed, without a word."},
+	{publish.Undecided, "Decisions that are asked for", "What was put before those who decide, and is not answered or was put off."},
 	{publish.Unanswered, "Requests without an answer", "What one project asked of another, or the office of a lead."},
 }
 
@@ -231,6 +232,8 @@ func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
 	switch o.Sort {
 	case publish.Unwritten:
 		x.Solve, x.SolveText = r.ExplainPath(o.Project.Code), "explain"
+	case publish.Undecided:
+		x.Solve, x.SolveText = r.To("/registers/decisions"), "answer"
 	case publish.NotEnded:
 		x.Solve, x.SolveText = r.To("/gather"), "gather"
 	case publish.MissingInput:

@@ -47,7 +47,7 @@ func (s *pages) again(c fiber.Ctx, kind record.Kind, typed map[string]string) fu
 // answer tells what an act came to, with its undo, and leads back to where it was done.
 func (s *pages) answer(c fiber.Ctx, r *intake.Receipt, err error, kind record.Kind, text, back string, typed map[string]string) error {
 	if refused := page.Refused(err); refused != nil && back != "" && typed == nil {
-		page.Tell(c, page.Sentence(refused.Error())) // done from a record or a card: there is nothing typed to keep
+		page.Tell(c, page.RefusedText(refused)) // done from a record or a card: there is nothing typed to keep
 		return page.Go(c, back)
 	}
 	if err == nil {

@@ -99,7 +99,7 @@ func (s *minutes) showMeetings(c fiber.Ctx, refused error) error {
 		v.agenda(r, scope)
 	}
 	if refused != nil {
-		v.Page.Failed = page.Sentence(refused.Error())
+		v.Page.Failed = page.RefusedText(refused)
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	return r.Answer("register-meetings", &v.Page, &v)
@@ -165,7 +165,7 @@ func (s *minutes) showMeeting(c fiber.Ctx, holder, code string, refused error, t
 		return err
 	}
 	if refused != nil {
-		v.Problem = page.Sentence(refused.Error())
+		v.Problem = page.RefusedText(refused)
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	v.Names = peopleOf(r)

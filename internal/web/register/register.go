@@ -322,7 +322,7 @@ func (v *view) finish(s *pages, r *page.Request, scope *assess.Scope, refused er
 	v.Add = s.addOf(r, scope, v.Kind, typed)
 	if refused != nil {
 		if v.Add != nil {
-			v.Add.Problem, v.Add.Open = page.Sentence(refused.Error()), true
+			v.Add.Problem, v.Add.Open = page.RefusedText(refused), true
 		}
 		r.Status(fiber.StatusUnprocessableEntity)
 	}

@@ -57,7 +57,7 @@ function onKey(board, event) {
   } else if (!event.key.startsWith("Arrow") || event.ctrlKey || event.altKey) {
     return;
   } else if (event.shiftKey) {
-    const to = { ArrowRight: card.dataset.onState, ArrowLeft: card.dataset.backState }[event.key];
+    const to = { ArrowRight: card.dataset.next, ArrowLeft: card.dataset.before }[event.key];
     if (board.dataset.board) carry(board, card, card.closest(".board-column").dataset.state, to);
   } else {
     step(board, card, event.key);

@@ -1,4 +1,4 @@
-package report
+package export
 
 import (
 	"encoding/csv"
@@ -8,7 +8,6 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/core/schedule"
-	"turret/internal/export"
 )
 
 // NetworkHeads are the columns of the network as a file.
@@ -53,7 +52,7 @@ func (n *Network) CSV(w io.Writer) error {
 		return err
 	}
 	err := n.rows(func(cells []string) error {
-		cells[0], cells[1] = export.Safe(cells[0]), export.Safe(cells[1])
+		cells[0], cells[1] = Safe(cells[0]), Safe(cells[1])
 		return out.Write(cells)
 	})
 	out.Flush()
