@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/account"
 	"turret/internal/app/agenda"
 	"turret/internal/app/assess"
+	"turret/internal/app/attach"
 	"turret/internal/app/audit"
 	"turret/internal/app/desk"
 	"turret/internal/app/draft"
@@ -76,6 +77,7 @@ type Office struct {
 	Agenda   *agenda.Office
 	Account  *account.Office
 	Assess   *assess.Office
+	Attach   *attach.Office
 	Audit    *audit.Office
 	Desk     *desk.Office
 	Draft    *draft.Office
@@ -106,6 +108,7 @@ type Parts struct {
 	Reader intake.Reader
 	Drafts draft.Drafts
 	Outbox letter.Outbox
+	Files  attach.Files
 	Print  mailing.Printer
 }
 
@@ -124,6 +127,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
+	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)
 	o.Judge = judge.NewOffice(store, now, o.Audit, o.Setting, o.Letter)
 	o.Plan = plan.NewOffice(store, now, with.Reader, o.Audit, o.Edit)

@@ -20,19 +20,17 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/register",
-	"app/meeting",
-	"app/judge", "app/plan",
-	"app/money", "app/lookout", "app/explain", "app/desk", "app/report", "app/agenda", "app/gather", "app/draft", "app/load", "app/feed",
-	"app/mailing",
-	"app/publish", "app"}
+	"app/attach", "app/meeting", "app/judge", "app/plan", "app/money", "app/lookout", "app/explain", "app/desk", "app/report",
+	"app/agenda", "app/gather", "app/draft", "app/load", "app/feed",
+	"app/mailing", "app/publish", "app"}
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "store": {"seal"}, "export": {}, "ingest": {},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "store": {"seal"}, "export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "report": {"scene", "chart", "prose", "export"}, "reference": {}, "demo": {"ingest"},
 	"simulate": {"demo"}, "demotest": {"demo", "store"}, "app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",
-		"feed"},
+		"feed", "attach"},
 }
 
 // sections are the pages in their order: each imports only those before it, and web puts them together.

@@ -97,7 +97,8 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 var doors = map[string]struct{ path, may string }{
 	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
 	"/desk": {"/desk", "leard"}, "/desk/owners": {"/desk/owners", "ad"},
-	"/registers": {"/registers", "leard"}, "/registers/risks": {"/registers/risks", "leard"},
+	"/registers/:kind/file": {},
+	"/registers":            {"/registers", "leard"}, "/registers/risks": {"/registers/risks", "leard"},
 	"/registers/issues": {"/registers/issues", "leard"}, "/registers/actions": {"/registers/actions", "leard"},
 	"/registers/decisions": {"/registers/decisions", "leard"}, "/registers/lessons": {"/registers/lessons", "leard"},
 	"/registers/meetings":     {"/registers/meetings", "leard"},

@@ -30,7 +30,8 @@ func registered(t *testing.T) *house {
 		{record.Checklist, "project,action,text,done\nA1,T1,Call,yes\nA1,T1,Write,no\nA1,T1,Meet,no\n"},
 		{record.ReadyRisks, "code,title,description,category,response_kind,response\nG,Soft ground,Guessed,ground,reduce,Bore closer\n"},
 	} {
-		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: apptest.October})
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
 		require.NoError(t, err)
 	}
 	return h
@@ -85,6 +86,23 @@ func TestFromRiskToIssueToAction(t *testing.T) {
 	assert.NotContains(t, h.page("ana", "/registers/actions?view=list"), "Talk", "one without a state was open")
 }
 
+// What people say of a record stands with it, in turn, as text; what is empty or about nothing is not kept.
+func TestSayingSomethingOfARecord(t *testing.T) {
+	h := registered(t)
+	to := "/registers/issues?record=A1%3AI1"
+	for _, text := range []string{"The town waits", "<script>x</script>"} {
+		h.do("lea", "/registers/issues/say", 303, "holder", "A1", "code", "I1", "text", text, "back", to)
+	}
+	h.do("lea", "/registers/issues/say", 303, "holder", "A1", "code", "I1", "text", "  ", "back", to)
+	h.do("lea", "/registers/issues/say", 404, "holder", "A1", "code", "I9", "text", "x")
+	h.do("exe", "/registers/issues/say", 403, "holder", "A1", "code", "I1", "text", "x")
+	page := h.page("lea", to)
+	assert.Contains(t, page, "The town waits")
+	assert.Contains(t, page, "&lt;script&gt;x&lt;/script&gt;")
+	assert.Equal(t, 2, strings.Count(page, "Lea, "), "two remarks, each with who said it and when")
+	assert.NotContains(t, h.page("ana", "/registers/risks?record=A1%3AR1"), "The town waits")
+}
+
 // What is escalated is seen at both with the reason, and only to what stands above; the count stays.
 func TestEscalating(t *testing.T) {
 	h := registered(t)
@@ -131,4 +149,16 @@ func TestWhoActsOnRegisters(t *testing.T) {
 	status, _, _ := h.ask("lea", http.MethodGet, "/registers/risks?record=A%3AR1", nil)
 	assert.Equal(t, 404, status, "a record of a node that is kept from them")
 	h.do("ana", "/registers/risks/move", 404, "holder", "A1", "code", "R1")
+}
+
+// What is attached is sent to be kept, never as a page, and only with its record.
+func TestAttachedFilesAreNoPages(t *testing.T) {
+	h := registered(t)
+	status, body, _ := h.ask("ana", http.MethodGet, "/registers/issues/file?holder=A1&code=I1&digest="+strings.Repeat("0", 64), nil)
+	assert.Equal(t, 404, status, body)
+	page := h.page("ana", "/registers/issues?record=A1%3AI1")
+	assert.Contains(t, page, `enctype="multipart/form-data"`)
+	assert.Contains(t, page, "/registers/issues/attach?code=I1&amp;holder=A1")
+	assert.NotContains(t, h.page("exe", "/registers/issues?record=A1%3AI1"), "multipart", "who only reads attaches nothing")
+	h.do("ana", "/registers/budget/attach", 404)
 }

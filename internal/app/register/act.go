@@ -189,6 +189,24 @@ func (o *Office) Begun(kind record.Kind, cells map[string]string, asOf calendar.
 	return set
 }
 
+// Known refuses a record that is not there.
+func (o *Office) Known(ctx context.Context, kind record.Kind, holder, code string) error {
+	_, err := o.edited(ctx, Act{Kind: kind, Holder: holder, Code: code})
+	return err
+}
+
+// Said are the cells of a remark about a record, by whoever says it on the day.
+func (o *Office) Said(about record.Kind, code, by, text string, asOf calendar.Date) map[string]string {
+	return map[string]string{"about": string(about), "code": code, "on": o.day(asOf), "by": by, "text": text}
+}
+
+// Attached are the cells of a file attached to a record on the day.
+func (o *Office) Attached(about record.Kind, code string, cells map[string]string, asOf calendar.Date) map[string]string {
+	set := maps.Clone(cells)
+	set["about"], set["code"], set["added"] = string(about), code, o.day(asOf)
+	return set
+}
+
 // Occur makes an issue of a risk that has struck: the risk has occurred, and the issue names it. It returns the code of the issue.
 func (o *Office) Occur(ctx context.Context, holder, code string, asOf calendar.Date, reason string) (string, *intake.Receipt, error) {
 	e, err := o.edited(ctx, Act{Kind: record.Risks, Holder: holder, Code: code, Set: o.Finish(record.Risks, "occurred", asOf)})

@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
+	"regexp"
 	"strconv"
 	"strings"
 	"time"
@@ -86,9 +87,12 @@ func (s *Server) Identify(c fiber.Ctx) error {
 	return c.Next()
 }
 
+// attached are the paths that files are attached to records by, as addresses and as routes name the kind.
+var attached = regexp.MustCompile(`^/registers/(?:[a-z]+|:kind)/attach$`)
+
 // IsUpload tells the paths that take files; they check the token themselves, from the first part.
 func IsUpload(path string) bool {
-	return path == "/gather/drafts" || path == "/setup/import" || path == "/reports/mark"
+	return path == "/gather/drafts" || path == "/setup/import" || path == "/reports/mark" || attached.MatchString(path)
 }
 
 var crossOrigin = http.NewCrossOriginProtection()

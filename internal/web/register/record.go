@@ -1,7 +1,9 @@
 package register
 
 import (
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"turret/internal/app/assess"
@@ -33,6 +35,11 @@ type recordView struct {
 	Escalated                 string
 	History                   []page.RecordEvent
 	Alike                     []lessonRow // lessons that resemble it
+	Said                      []saidLine
+	Outside                   []outsideLine
+	Say                       string // where a remark is sent
+	Files                     []fileLine
+	Attach, Accept            string      // where a file is sent, and of which endings
 	From                      []page.Link // what it came from, and what came of it
 }
 
@@ -122,12 +129,18 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 			return err
 		}
 	}
+	if slices.Contains(record.Abouts, kind) {
+		if err := errors.Join(x.said(s, r, p.Code, kind, code), x.attached(s, r, p.Code, kind, code)); err != nil {
+			return err
+		}
+	}
 	x.May = r.Figures.Closed == nil && s.Office.Register.MayAct(r.Context(), kind, p.Code)
 	if !x.May {
 		return nil
 	}
 	x.Action = r.To(kindPath(kind) + "/set")
 	x.Hidden = []page.Pair{{Name: "holder", Value: p.Code}, {Name: "code", Value: code}, {Name: "back", Value: r.Here("edit", "")}}
+	x.Say = r.To(kindPath(kind) + "/say")
 	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
 	for _, state := range register.States(kind) {
 		if state == "" {

@@ -29,7 +29,7 @@ type pages struct{ *page.Server }
 // Routes adds the addresses of registers.
 func Routes(base *page.Server) {
 	s := &pages{base}
-	m := &minutes{s}
+	m, f := &minutes{s}, &files{s}
 	s.Show(templates)
 	s.App.Get("/registers", func(c fiber.Ctx) error { return page.Go(c, "/registers/risks") })
 	s.App.Get("/registers/risks", s.risks)
@@ -47,6 +47,9 @@ func Routes(base *page.Server) {
 	s.App.Post("/registers/:kind/set", s.set)
 	s.App.Post("/registers/:kind/add", s.add)
 	s.App.Post("/registers/:kind/escalate", s.escalate)
+	s.App.Post("/registers/:kind/say", s.say)
+	s.App.Post("/registers/:kind/attach", f.attach)
+	s.App.Get("/registers/:kind/file", f.file)
 	s.App.Post("/registers/risks/occur", s.occur)
 	s.App.Post("/registers/actions/move", s.move)
 }
