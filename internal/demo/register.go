@@ -82,12 +82,12 @@ func (m *maker) risk(s *spec, r *rand.Rand, code, title, response string, l, c, 
 	if raised > m.asOf {
 		return
 	}
-	closed := ""
+	closed, over := "", min(AsOf, max(AsOf-9*n, raised+14))
 	if state == "closed" {
-		closed = (AsOf - n).String()
+		closed = over.String()
 	}
 	if m.asOf < AsOf { // a month before
-		if state == "closed" && AsOf-n > m.asOf {
+		if state == "closed" && over > m.asOf {
 			state, closed = "open", ""
 		}
 		if l > 2 {

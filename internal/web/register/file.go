@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/say"
+	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -28,8 +29,11 @@ func (x *recordView) attached(s *pages, r *page.Request, holder string, kind rec
 	list, err := s.Office.Attach.List(r.Context(), r.Figures, kind, holder, code)
 	for _, f := range list {
 		n, _ := strconv.Atoi(f.Size)
-		line := fileLine{Name: f.Name, Says: say.Thousands((n+1023)/1024) + " kB, " + f.By + ", " + f.Added,
+		line := fileLine{Name: f.Name, Says: say.Thousands((n+1023)/1024) + " kB, " + f.By,
 			Href: r.To(kindPath(kind)+"/file", "holder", holder, "code", code, "digest", f.Digest)}
+		if d, err := calendar.ParseDate(f.Added); err == nil {
+			line.Says += ", " + d.Human()
+		}
 		x.Files = append(x.Files, line)
 	}
 	x.Attach = r.To(kindPath(kind)+"/attach", "holder", holder, "code", code)
