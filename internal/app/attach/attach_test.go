@@ -93,6 +93,12 @@ func TestAttachingFiles(t *testing.T) {
 		_, _, err = o.Attach.Open(c, a, record.Issues, "A1", "I1", digest)
 		require.ErrorIs(t, err, fault.ErrNotFound, digest)
 	}
+	own, now := as("analyst")
+	_, err = o.Attach.Keep(own, record.Issues, "B1", "I1", "b.txt", strings.NewReader("of B1"), day)
+	require.NoError(t, err)
+	other := sha256.Sum256([]byte("of B1"))
+	_, _, err = o.Attach.Open(own, now, record.Issues, "A1", "I1", hex.EncodeToString(other[:]))
+	require.ErrorIs(t, err, fault.ErrNotFound, "a file of another record")
 	_, err = keeper.In(dir).Open("../../etc/passwd")
 	require.ErrorIs(t, err, fault.ErrNotFound)
 	kept := 0
@@ -102,5 +108,5 @@ func TestAttachingFiles(t *testing.T) {
 		}
 		return err
 	}))
-	assert.Equal(t, 2, kept, "what was refused leaves nothing")
+	assert.Equal(t, 3, kept, "what was refused leaves nothing")
 }
