@@ -128,6 +128,16 @@ func (o *Office) MayEdit(ctx context.Context, kind record.Kind, project string) 
 	return mayEdit(b, kind, project)
 }
 
+// Editing answers for many tables whether the one who asks may change them; what that hangs on is read once.
+func (o *Office) Editing(ctx context.Context) (func(kind record.Kind, project string) bool, error) {
+	actor := access.ActorOf(ctx)
+	if !actor.May(access.Send) {
+		return func(record.Kind, string) bool { return false }, nil
+	}
+	b, err := o.intake.Bounds(ctx, o.store, actor)
+	return func(kind record.Kind, project string) bool { return mayEdit(b, kind, project) == nil }, err
+}
+
 func mayEdit(b *intake.Bounds, kind record.Kind, project string) error {
 	if kind.Input() == nil || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, fault.ErrNotFound)

@@ -84,7 +84,11 @@ func (s *pages) desk(c fiber.Ctx) error {
 	if r.Figures.Closed == nil && actor.May(access.Send) {
 		v.Tick = r.To("/desk/tick")
 	}
-	v.fill(s, r, d)
+	may, err := s.Office.Edit.Editing(c.Context())
+	if err != nil {
+		return err
+	}
+	v.fill(may, r, d)
 	for _, q := range d.Questions {
 		v.Questions = append(v.Questions, line{Text: q.Text, Href: r.ExplainPath(q.Project.Code), Says: q.Who + " asks about " +
 			q.Project.Code})
@@ -109,7 +113,7 @@ func (s *pages) desk(c fiber.Ctx) error {
 }
 
 // fill puts the items under when they are due.
-func (v *view) fill(s *pages, r *page.Request, d *desk.Desk) {
+func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk.Desk) {
 	late, fresh := 0, 0
 	for i := range d.Items {
 		x := &d.Items[i]
@@ -124,7 +128,7 @@ func (v *view) fill(s *pages, r *page.Request, d *desk.Desk) {
 			v.Groups = append(v.Groups, group{Name: at})
 		}
 		g := &v.Groups[len(v.Groups)-1]
-		g.Items = append(g.Items, itemOf(s, r, x, v.Tick != ""))
+		g.Items = append(g.Items, itemOf(may, r, x, v.Tick != ""))
 	}
 	v.Headline = say.Count(len(d.Items), "thing is", "things are") + " on your desk"
 	if late > 0 {
@@ -154,7 +158,7 @@ func groupOf(x *desk.Item, day calendar.Date) string {
 	return "Later"
 }
 
-func itemOf(s *pages, r *page.Request, x *desk.Item, ticks bool) item {
+func itemOf(may func(record.Kind, string) bool, r *page.Request, x *desk.Item, ticks bool) item {
 	i := item{Kind: string(x.Kind), Holder: x.Holder.Code, Code: x.Code, Title: x.Title, Says: x.Says, State: x.State, New: x.New,
 		Project: x.Holder.Code + " " + x.Holder.Name, ProjectHref: r.Project(x.Holder.Code)}
 	if x.Holder.Node {
@@ -164,7 +168,7 @@ func itemOf(s *pages, r *page.Request, x *desk.Item, ticks bool) item {
 	if x.Kind == record.Activities {
 		i.Href = r.To(page.ProjectPath(x.Holder.Code) + "/plan")
 	} else {
-		i.CanTick = ticks && x.Kind != record.Risks && s.Office.Register.MayAct(r.Context(), x.Kind, x.Holder.Code)
+		i.CanTick = ticks && x.Kind != record.Risks && may(x.Kind, x.Holder.Code)
 	}
 	if x.Due != 0 {
 		i.Due = x.Due.Human()

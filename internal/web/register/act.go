@@ -101,6 +101,11 @@ func (s *pages) set(c fiber.Ctx) error {
 	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells,
 		Reason: strings.Clone(q.Get("reason"))})
+	if refused := page.Refused(err); refused != nil && q.Get("state") == "" {
+		c.Locals(typedKey, &typedRecord{holder, code, page.RefusedText(refused), backOf(q, kind), cells})
+		c.Status(fiber.StatusUnprocessableEntity)
+		return s.again(c, kind, nil)(nil)
+	}
 	text := page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is changed" + day.InPeriod() + "."
 	if state := cells["state"]; q.Get("state") != "" {
 		text = page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is " + state + day.InPeriod() + "."

@@ -155,5 +155,6 @@ func (s *pages) move(c fiber.Ctx) error {
 	x := register.Act{Kind: record.Actions, Holder: holder, Code: code, Seen: strings.Clone(q.Get("was")),
 		Set: s.Office.Register.Finish(record.Actions, state, day.AsOf)}
 	r, err := s.Office.Register.Set(c.Context(), x)
-	return s.answer(c, r, err, record.Actions, "Action "+code+" of "+holder+" is "+state+day.InPeriod()+".", backOf(q, record.Actions), nil)
+	return s.answer(c, r, err, record.Actions, "Action "+code+" of "+holder+" is "+state+day.InPeriod()+".", backOf(q, record.Actions),
+		nil)
 }

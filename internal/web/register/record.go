@@ -24,6 +24,7 @@ type recordView struct {
 	Facts                     []page.Stated
 	Steps                     []stepLine
 	Fields                    []field
+	Problem                   string // why what was typed was refused
 	Action                    string // where the fields are sent
 	Hidden                    []page.Pair
 	EditHref, CloseHref       string
@@ -43,6 +44,21 @@ type recordView struct {
 	From                      []page.Link // what it came from, and what came of it
 }
 
+// typedRecord is what was typed into a record and refused.
+type typedRecord struct {
+	holder, code, problem, back string
+	cells                       map[string]string
+}
+
+// typedKey is where a refused record stands while the page is shown again.
+const typedKey = "register-typed"
+
+// typedIn is what was typed and refused; nil where nothing was.
+func typedIn(r *page.Request) *typedRecord {
+	x, _ := r.Locals(typedKey).(*typedRecord)
+	return x
+}
+
 type stepLine struct {
 	Text string
 	Done bool
@@ -58,7 +74,11 @@ type field struct {
 
 // open shows the record that the address names in the margin.
 func (v *view) open(s *pages, r *page.Request) error {
+	typed := typedIn(r)
 	holder, code, ok := strings.Cut(r.Asked.Get("record"), ":")
+	if typed != nil {
+		holder, code, ok = typed.holder, typed.code, true
+	}
 	if !ok {
 		return nil
 	}
@@ -142,6 +162,15 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 	x.Hidden = []page.Pair{{Name: "holder", Value: p.Code}, {Name: "code", Value: code}, {Name: "back", Value: r.Here("edit", "")}}
 	x.Say = r.To(kindPath(kind) + "/say")
 	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
+	if typed := typedIn(r); typed != nil {
+		x.Editing, x.Problem, x.Hidden[2].Value = true, typed.problem, typed.back
+		cells = slices.Clone(cells)
+		for name, value := range typed.cells {
+			if at := in.At(name); at >= 0 {
+				cells[at] = value
+			}
+		}
+	}
 	for _, state := range register.States(kind) {
 		if state == "" {
 			break
