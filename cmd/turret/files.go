@@ -93,7 +93,7 @@ const sender = "turret@localhost"
 // office makes an office over a store, its drafts and its outbox in folders beside the file.
 func office(s *store.Store, db, from string) *app.Office {
 	return app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
-		Outbox: outbox.In(db+".outbox", from), Files: attach.In(db + ".files"), Print: reports{}.Report})
+		Outbox: outbox.In(db+".outbox", from), Files: attach.In(filesOf(db)), Print: reports{}.Report})
 }
 
 func importCommand() *cobra.Command {

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/publish"
+	"turret/internal/attach"
 	"turret/internal/export"
 	"turret/internal/record"
 	"turret/internal/report"
@@ -24,7 +25,7 @@ func backupCommand() *cobra.Command {
 	var db string
 	c := &cobra.Command{
 		Use:   "backup --db FILE OUT",
-		Short: "Write a consistent copy of the file, also while it is served; to restore, serve the copy",
+		Short: "Write a consistent copy of the file and of what is attached to records, also while it is served",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			s, _, err := open(c, db)
@@ -32,12 +33,19 @@ func backupCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return s.Backup(c.Context(), args[0])
+			if err := s.Backup(c.Context(), args[0]); err != nil {
+				return err
+			}
+			_, err = attach.In(filesOf(db)).CopyTo(attach.In(filesOf(args[0])))
+			return err
 		},
 	}
 	dbFlag(c, &db)
 	return c
 }
+
+// filesOf is the folder of the files attached to records, beside the file of an office.
+func filesOf(db string) string { return db + ".files" }
 
 func restoreCommand() *cobra.Command {
 	var db string
@@ -52,6 +60,9 @@ func restoreCommand() *cobra.Command {
 			})
 			if errors.Is(err, os.ErrExist) {
 				return fmt.Errorf("%s is there already; move it away first", db)
+			}
+			if err == nil {
+				_, err = attach.In(filesOf(args[0])).CopyTo(attach.In(filesOf(db)))
 			}
 			return err
 		},
@@ -115,7 +126,8 @@ func verifyPack(ctx context.Context, out io.Writer, office *app.Office, name str
 		return err
 	}
 	if where != "" {
-		return fmt.Errorf("it is not what %s is published with: it differs %s; it was changed, or made by another version", p.Name(), where)
+		return fmt.Errorf("it is not what %s is published with: it differs %s; it was changed, or made by another version", p.Name(),
+			where)
 	}
 	fmt.Fprintf(out, "%s is the %s of %s as it was published, and its figures are those of the file, digest %s\n", name, s.Name, p.Name(),
 		p.Digest)

@@ -10,6 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"turret/internal/attach"
+
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -85,6 +87,8 @@ func TestBackupAndRestore(t *testing.T) {
 	db := loaded(t)
 	dir := t.TempDir()
 	copied, again := filepath.Join(dir, "copy.db"), filepath.Join(dir, "again.db")
+	digest, _, err := attach.In(db+".files").Put(strings.NewReader("a plan"), 100)
+	require.NoError(t, err)
 	_, errs, code := run(t, "backup", "--db", db, copied)
 	require.Zero(t, code, errs)
 	_, errs, code = run(t, "backup", "--db", db, copied)
@@ -95,6 +99,9 @@ func TestBackupAndRestore(t *testing.T) {
 	assert.Contains(t, errs, "is there already")
 	_, errs, code = run(t, "restore", "--db", again, copied)
 	require.Zero(t, code, errs)
+	kept, err := attach.In(again + ".files").Open(digest)
+	require.NoError(t, err, "what was attached comes along")
+	require.NoError(t, kept.Close())
 	one, _, _ := run(t, "measures", "--db", db, "--as-of", "2026-03-18")
 	two, _, _ := run(t, "measures", "--db", again, "--as-of", "2026-03-18")
 	assert.Equal(t, one, two)

@@ -26,7 +26,8 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "store": {"seal"}, "export": {}, "ingest": {},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "store": {"seal", "disk"},
+	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "report": {"scene", "chart", "prose", "export"}, "reference": {}, "demo": {"ingest"},
 	"simulate": {"demo"}, "demotest": {"demo", "store"}, "app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",

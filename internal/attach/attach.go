@@ -66,3 +66,44 @@ func (f Folder) Open(digest string) (io.ReadCloser, error) {
 	}
 	return r, err
 }
+
+// CopyTo puts what is kept into another folder, where that lacks it. What is not what its digest says is an error that names it, after the
+// rest was copied.
+func (f Folder) CopyTo(to Folder) (copied int, err error) {
+	var wrong error
+	err = filepath.WalkDir(string(f), func(path string, e fs.DirEntry, err error) error {
+		if errors.Is(err, fs.ErrNotExist) && path == string(f) {
+			return fs.SkipAll // nothing was ever attached
+		}
+		digest := filepath.Base(path)
+		if err != nil || e.IsDir() || !digests.MatchString(digest) {
+			return err
+		}
+		if _, err := os.Stat(to.path(digest)); err == nil {
+			return nil
+		}
+		if is, err := sum(path); err != nil || is != digest {
+			wrong = errors.Join(wrong, err, fmt.Errorf("attached file %s… is not what its digest says, and was left out", digest[:12]))
+			return nil
+		}
+		in, err := os.Open(path)
+		if err != nil {
+			return err
+		}
+		_, _, err = to.Put(in, 1<<62)
+		copied++
+		return errors.Join(err, in.Close())
+	})
+	return copied, errors.Join(err, wrong)
+}
+
+// sum is the SHA-256 of a file.
+func sum(path string) (string, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return "", err
+	}
+	h := sha256.New()
+	_, err = io.Copy(h, f)
+	return hex.EncodeToString(h.Sum(nil)), errors.Join(err, f.Close())
+}

@@ -105,7 +105,7 @@ func readActivity(r *reader) {
 		a.Activity.Priority = []string{"high", "medium", "low"}[r.choice("priority", "high", "medium", "low")]
 	}
 	if r.raw("state") != "" {
-		a.Activity.State = []string{"on hold", schedule.Cancelled}[r.choice("state", "on hold", schedule.Cancelled)]
+		a.Activity.State = []string{schedule.OnHold, schedule.Cancelled}[r.choice("state", schedule.OnHold, schedule.Cancelled)]
 	}
 	if a.Weight.Given && a.Weight.N < 0 {
 		r.wrong("weight", "a weight of 0 or more")

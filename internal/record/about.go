@@ -1,10 +1,10 @@
 package record
 
 // Abouts are the kinds of records that something may be said of, linked to, or attached to.
-var Abouts = []Kind{Risks, Issues, Actions, Decisions, Meetings, Lessons}
+var Abouts = []Kind{Risks, Issues, Actions, Decisions, Meetings, Lessons, Activities}
 
 var aboutColumns = []Column{ownedProject, ownedNode,
-	must(choice("about", "the kind of record", "risks", "issues", "actions", "decisions", "meetings", "lessons")),
+	must(choice("about", "the kind of record", "risks", "issues", "actions", "decisions", "meetings", "lessons", "activities")),
 	must(code("code", "its key within the project or node"))}
 
 func about(more ...Column) []Column {

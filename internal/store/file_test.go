@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
+	"turret/internal/disk"
 	"turret/internal/store"
 )
 
@@ -48,10 +49,10 @@ func TestForeignFilesStayAsTheyAre(t *testing.T) {
 	for name, path := range strange(t) {
 		before := bytesOf(t, path)
 		_, err := store.Open(ctx, path)
-		assert.ErrorIs(t, err, store.ErrForeign, name)
+		assert.ErrorIs(t, err, disk.ErrForeign, name)
 		to := filepath.Join(t.TempDir(), "new.db")
 		err = store.Restore(ctx, path, to, func(*store.Store) error { return nil })
-		assert.ErrorIs(t, err, store.ErrForeign, name)
+		assert.ErrorIs(t, err, disk.ErrForeign, name)
 		assert.NoFileExists(t, to, name)
 		assert.Equal(t, before, bytesOf(t, path), name)
 	}
@@ -67,7 +68,7 @@ func TestALaterFileIsNotServed(t *testing.T) {
 	require.NoError(t, db.Close())
 	before := bytesOf(t, path)
 	_, err = store.Open(ctx, path)
-	assert.ErrorIs(t, err, store.ErrLater)
+	assert.ErrorIs(t, err, disk.ErrLater)
 	assert.Equal(t, before, bytesOf(t, path))
 }
 
@@ -115,5 +116,5 @@ func TestAFileInUseIsNotRestored(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	require.NoError(t, os.WriteFile(path+"-wal", []byte("x"), 0o600))
-	assert.ErrorIs(t, store.Restore(ctx, path, filepath.Join(dir, "new.db"), func(*store.Store) error { return nil }), store.ErrBusy)
+	assert.ErrorIs(t, store.Restore(ctx, path, filepath.Join(dir, "new.db"), func(*store.Store) error { return nil }), disk.ErrBusy)
 }

@@ -15,6 +15,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/apptest"
 	"turret/internal/app/audit"
+	"turret/internal/app/desk"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
@@ -270,4 +271,26 @@ func TestTheSameLedgerTwiceAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, refused, 7)
 	assert.Equal(t, []string{"A"}, refused[0].Projects)
+}
+
+// What somebody saw on their desk is kept for them alone, the last look and the one before.
+func TestLooksAtDesks(t *testing.T) {
+	s, _ := apptest.Stored(t)
+	none, err := s.Looked(ctx, "lea")
+	require.NoError(t, err)
+	assert.True(t, none.Now.At.IsZero())
+	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	want := desk.Looks{Now: desk.Look{At: at, Items: map[string]string{"a": "b"}}}
+	require.NoError(t, s.Look(ctx, "lea", want))
+	got, err := s.Looked(ctx, "lea")
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
+	want.Former, want.Now = want.Now, desk.Look{At: at.Add(time.Hour), Items: map[string]string{}}
+	require.NoError(t, s.Look(ctx, "lea", want))
+	got, err = s.Looked(ctx, "lea")
+	require.NoError(t, err)
+	assert.Equal(t, want, got)
+	other, err := s.Looked(ctx, "kim")
+	require.NoError(t, err)
+	assert.Empty(t, other.Now.Items)
 }

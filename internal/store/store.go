@@ -18,6 +18,7 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"turret/internal/app/kept"
+	"turret/internal/disk"
 
 	_ "modernc.org/sqlite"
 
@@ -34,6 +35,7 @@ var migrations embed.FS
 // Store is an open file. It implements app.Store.
 type Store struct {
 	reading
+	desks
 	path        string
 	write, pool *sqlx.DB
 }
@@ -57,7 +59,7 @@ func Create(ctx context.Context, path string, reporting money.Currency) (*Store,
 	if _, err := money.ParseCurrency(string(reporting)); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrNoReporting, err)
 	}
-	err := aside(path, func(part string) error {
+	err := disk.Aside(path, func(part string) error {
 		s, err := open(ctx, part)
 		if err != nil {
 			return err
@@ -72,7 +74,7 @@ func Create(ctx context.Context, path string, reporting money.Currency) (*Store,
 }
 
 // Open opens a file that exists and brings its schema up to date. One that is none of Turret's, or of a later version, is left as it is:
-// the error wraps ErrForeign or ErrLater.
+// the error wraps disk.ErrForeign or disk.ErrLater.
 func Open(ctx context.Context, path string) (*Store, error) {
 	if err := known(ctx, path); err != nil {
 		return nil, err
@@ -96,7 +98,7 @@ func open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(2 * runtime.NumCPU())
-	return &Store{reading: reading{read}, path: path, write: write, pool: read}, nil
+	return &Store{reading: reading{read}, desks: desks{write}, path: path, write: write, pool: read}, nil
 }
 
 func migrate(ctx context.Context, db *sqlx.DB) error {

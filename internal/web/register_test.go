@@ -86,6 +86,62 @@ func TestFromRiskToIssueToAction(t *testing.T) {
 	assert.NotContains(t, h.page("ana", "/registers/actions?view=list"), "Talk", "one without a state was open")
 }
 
+// Steps are ticked where they stand, and the percentage is theirs; a step that is not there is none.
+func TestTickingAStep(t *testing.T) {
+	h := registered(t)
+	to := "/registers/actions?record=A1%3AT1"
+	tick := func(who string, status int, text, done string) {
+		h.do(who, "/registers/actions/step", status, "holder", "A1", "code", "T1", "text", text, "done", done, "back", to)
+	}
+	assert.Contains(t, h.page("ana", to), "1/3")
+	tick("lea", 303, "Write", "yes")
+	assert.Contains(t, h.page("ana", to), "2/3")
+	tick("lea", 303, "Ask <b>again", "new")
+	page := h.page("ana", to)
+	assert.Contains(t, page, "2/4")
+	assert.Contains(t, page, "Ask &lt;b&gt;again")
+	tick("lea", 303, "Call", "no")
+	assert.Contains(t, h.page("ana", to), "1/4")
+	tick("lea", 404, "Nothing", "yes")
+	tick("exe", 403, "Write", "no")
+	tick("lea", 303, "Write", "new")
+	assert.Contains(t, h.page("lea", to), "1/4", "one that is there already is not added")
+}
+
+// Activities of plans on the board: carried like actions, read in the margin with what blocks them, and spoken of.
+func TestActivitiesOnTheBoard(t *testing.T) {
+	h := registered(t)
+	h.do("ana", "/registers/risks/occur", 303, "holder", "A1", "code", "R1")
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Activities,
+		"project,code,name,owner,start,finish,actual_start,percent_complete\nA1,X,Dig,Lea,2026-10-05,2026-12-18,2026-10-05,40\n")},
+		intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	assert.NotContains(t, h.page("ana", "/registers/actions?scope=A1"), "X Dig")
+	both := h.page("ana", "/registers/actions?scope=A1&work=both")
+	assert.Contains(t, both, "Ask")
+	assert.Contains(t, both, "Dig")
+	list := h.page("ana", "/registers/actions?scope=A1&work=activities&view=list&open=all")
+	assert.Contains(t, list, ">X ")
+	assert.NotContains(t, list, "Ask")
+	margin := "/registers/actions?scope=A1&work=activities&kind=activities&record=A1%3AX"
+	page := h.page("ana", margin)
+	assert.Contains(t, page, "Issue I2 Flood", "what blocks it")
+	assert.Contains(t, page, "Risk R1 Flood", "what threatens it")
+	h.do("ana", "/registers/actions/move", 303, "kind", "activities", "holder", "A1", "code", "X", "was", "in work", "state", "waiting",
+		"back", margin)
+	assert.Contains(t, h.page("ana", margin), "<dd>on hold</dd>")
+	h.do("ana", "/registers/actions/move", 303, "kind", "activities", "holder", "A1", "code", "X", "was", "in work", "state", "done")
+	assert.Contains(t, h.page("ana", margin), "<dd>on hold</dd>", "it was seen in another state")
+	h.do("ana", "/registers/activities/say", 303, "holder", "A1", "code", "X", "text", "Rain", "back", margin)
+	assert.Contains(t, h.page("ana", margin), "Rain")
+	h.do("ana", "/registers/activities/set", 303, "holder", "A1", "code", "X", "c-percent_complete", "62.5", "back", margin)
+	assert.Contains(t, h.page("ana", margin+"&edit=1"), "62.5")
+	h.do("ana", "/registers/activities/set", 422, "holder", "A1", "code", "X", "c-percent_complete", "many")
+	h.do("ana", "/registers/activities/add", 404, "holder", "A1")
+	h.do("ana", "/registers/activities/escalate", 404, "holder", "A1", "code", "X", "node", "A", "reason", "x")
+	h.do("exe", "/registers/activities/set", 403, "holder", "A1", "code", "X", "state", "done")
+}
+
 // What people say of a record stands with it, in turn, as text; what is empty or about nothing is not kept.
 func TestSayingSomethingOfARecord(t *testing.T) {
 	h := registered(t)

@@ -81,7 +81,7 @@ func TestTheLoopOfDecisions(t *testing.T) {
 		list[1].Actions[0].Due, list[1].Actions[0].Action.Meeting})
 	assert.Len(t, agenda.Outcome(a, s, apptest.October.Last()), 2, "its action is open still")
 	require.NotEmpty(t, c)
-	_, err = o.Desk.Tick(c, a, record.Actions, "A1", "T1", true)
+	_, err = o.Desk.Tick(c, a, record.Actions, "A1", "T1")
 	require.NoError(t, err)
 	_, a = as("analyst")
 	s, err = a.Scope("")

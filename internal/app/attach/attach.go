@@ -116,11 +116,20 @@ func holdsPage(head []byte) bool {
 		strings.Contains(text, "<html")
 }
 
-// File is what is attached to a record.
-type File struct{ Name, Digest, Size, Added, By string }
+// File is what is attached to a record, which is told by its kind and code.
+type File struct {
+	Kind                                record.Kind
+	Code, Name, Digest, Size, Added, By string
+}
 
 // List are the files attached to a record, as of the day of an assessment.
 func (o *Office) List(ctx context.Context, a *assess.Assessment, kind record.Kind, holder, code string) ([]File, error) {
+	list, err := o.All(ctx, a, holder)
+	return slices.DeleteFunc(list, func(f File) bool { return f.Kind != kind || f.Code != code }), err
+}
+
+// All are the files attached to the records of a project or node, as of the day of an assessment.
+func (o *Office) All(ctx context.Context, a *assess.Assessment, holder string) ([]File, error) {
 	s, err := o.records.Of(ctx, a, holder, record.Attachments)
 	if err != nil {
 		return nil, err
@@ -128,9 +137,7 @@ func (o *Office) List(ctx context.Context, a *assess.Assessment, kind record.Kin
 	var list []File
 	for _, row := range s.Rows {
 		of := func(name string) string { return row.Cells[s.Input.At(name)] }
-		if of("about") == string(kind) && of("code") == code {
-			list = append(list, File{of("name"), of("digest"), of("size"), of("added"), of("by")})
-		}
+		list = append(list, File{record.Kind(of("about")), of("code"), of("name"), of("digest"), of("size"), of("added"), of("by")})
 	}
 	return list, nil
 }

@@ -6,13 +6,13 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"turret/internal/app/access"
 	"turret/internal/app/account"
 	"turret/internal/app/assess"
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
-	"turret/internal/app/intake"
 	"turret/internal/app/money"
 	"turret/internal/app/register"
 	"turret/internal/app/setting"
@@ -27,19 +27,22 @@ import (
 // Store keeps what desks need.
 type Store interface {
 	Accounts(ctx context.Context) ([]account.Account, error)
+	Looked(ctx context.Context, login string) (Looks, error)
+	Look(ctx context.Context, login string, l Looks) error
 }
 
 // Office is the door to desks. It is safe for concurrent use.
 type Office struct {
 	store    Store
+	now      func() time.Time
 	setting  *setting.Office
 	register *register.Office
 	explain  *explain.Office
 }
 
 // NewOffice makes the door to desks.
-func NewOffice(store Store, setting *setting.Office, register *register.Office, explain *explain.Office) *Office {
-	return &Office{store: store, setting: setting, register: register, explain: explain}
+func NewOffice(store Store, now func() time.Time, setting *setting.Office, register *register.Office, explain *explain.Office) *Office {
+	return &Office{store: store, now: now, setting: setting, register: register, explain: explain}
 }
 
 // Item is something that a person has to do: an action or issue of theirs, a risk to be looked at, an activity in work or due.
@@ -51,8 +54,11 @@ type Item struct {
 	State       string
 	Due         calendar.Date // 0 for none
 	Late        bool
-	Percent     fact.Int // hundredths of a percent
-	New         bool     // it was not there at the end of the period before
+	Percent     fact.Int      // hundredths of a percent
+	Dated       calendar.Date // the day that is changed to put it off: due, review or expected finish; 0 for none
+	Stepped     bool          // its percentage is that of its steps
+	New         bool          // it was not there when its owner looked the time before
+	Changed     bool          // it was, in another state, by another title or due on another day
 }
 
 // ahead is how many days before it is due a risk or an activity comes onto the desk.
@@ -66,22 +72,10 @@ func Items(a *assess.Assessment, name string) []Item {
 	mine := func(owner string) bool { return a.Settings.OwnerOf(owner) == name }
 	s := &assess.Scope{Projects: a.Projects, Nodes: a.Holders}
 	var list []Item
-	for _, kind := range []record.Kind{record.Actions, record.Issues, record.Risks} {
+	for _, kind := range []record.Kind{record.Actions, record.Issues, record.Risks, record.Activities} {
 		for _, l := range register.Lines(a, s, kind) {
-			if l.Open && mine(l.Owner) && !over(l.Holder) {
+			if l.Open && mine(l.Owner) && !over(l.Holder) && (kind != record.Activities || l.Holder.Status == "open") {
 				if x, ok := itemOf(a, &l); ok {
-					list = append(list, x)
-				}
-			}
-		}
-	}
-	for _, p := range a.Projects {
-		if p.Status != "open" {
-			continue
-		}
-		for i := range p.Activities {
-			if act := &p.Activities[i]; mine(act.Owner) {
-				if x, ok := workOf(a, p, act); ok {
 					list = append(list, x)
 				}
 			}
@@ -102,9 +96,9 @@ func over(p *measure.Project) bool {
 func itemOf(a *assess.Assessment, l *register.Line) (Item, bool) {
 	x := Item{Kind: l.Kind, Holder: l.Holder, Code: l.Code, Title: l.Title, State: l.StateOf(), Due: l.Due, Late: l.Late,
 		Percent: l.Percent,
-		Says:    l.Kind.Noun(1)}
+		Says:    l.Kind.Noun(1), Dated: l.Due, Stepped: len(l.Steps) > 0}
 	if l.Risk != nil {
-		x.Says = "risk to be looked at"
+		x.Says, x.Dated = "risk to be looked at", l.Risk.Review
 		if review := l.Risk.Review; review != 0 && (x.Due == 0 || review < x.Due) {
 			x.Due = review
 		} else if x.Due != 0 {
@@ -114,31 +108,24 @@ func itemOf(a *assess.Assessment, l *register.Line) (Item, bool) {
 			return x, false
 		}
 	}
+	if l.Work != nil {
+		x.Says, x.Dated = workNames[l.Work.Kind], l.Work.Finish
+		return x, isNear(l, a.Env.AsOf)
+	}
 	return x, true
 }
 
 // workNames are what activities are called by their kind.
 var workNames = map[schedule.Kind]string{schedule.Work: "activity", schedule.Milestone: "milestone", schedule.Deliverable: "deliverable"}
 
-// workOf is an activity that has begun, or is to begin or end before long.
-func workOf(a *assess.Assessment, p *measure.Project, act *schedule.Activity) (Item, bool) {
-	day := a.Env.AsOf
-	if act.Kind == schedule.Summary || act.ActualFinish != 0 && act.ActualFinish <= day || act.Withdrawn() {
-		return Item{}, false
+// isNear reports whether an activity has begun, or is to begin or end before long.
+func isNear(l *register.Line, day calendar.Date) bool {
+	x := l.Work
+	if x.ActualStart != 0 && x.ActualStart <= day {
+		return true
 	}
-	x := Item{Kind: record.Activities, Holder: p, Code: act.Code, Title: act.Name, State: "not started", Due: cmp.Or(act.Finish,
-		act.BaselineFinish),
-		Percent: act.Percent, Says: workNames[act.Kind]}
-	begun := act.ActualStart != 0 && act.ActualStart <= day
-	if begun {
-		x.State = "in work"
-	}
-	if act.State != "" {
-		x.State = act.State
-	}
-	start := cmp.Or(act.Start, act.BaselineStart, x.Due)
-	x.Late = x.Due != 0 && x.Due <= day
-	return x, begun || x.Due != 0 && min(start, x.Due) <= day+ahead
+	start := cmp.Or(x.Start, x.BaselineStart, l.Due)
+	return l.Due != 0 && min(start, l.Due) <= day+ahead
 }
 
 // Desk is all that waits for a person.
@@ -146,7 +133,8 @@ type Desk struct {
 	Items     []Item
 	Questions []Question
 	Changes   []money.ChangeLine // that wait for a decision, where the person may decide
-	Gone      int                // items of the period before that are done
+	Gone      int                // how many that stood there the time before do no more
+	Since     time.Time          // when its owner looked the time before; zero for never
 }
 
 // Question is a remark that waits for an answer.
@@ -155,15 +143,17 @@ type Question struct {
 	Project *measure.Project
 }
 
-// Of is the desk of the one who asks. Former is the assessment of the period before, nil where nothing is to be compared.
-func (o *Office) Of(ctx context.Context, a, former *assess.Assessment) (*Desk, error) {
+// Of is the desk of the one who asks, who looks at it now.
+func (o *Office) Of(ctx context.Context, a *assess.Assessment) (*Desk, error) {
 	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
 	d := &Desk{Items: Items(a, actor.Name)}
-	if former != nil {
-		d.compare(Items(former, actor.Name))
+	if a.Closed == nil {
+		if err := o.look(ctx, actor, d); err != nil {
+			return nil, err
+		}
 	}
 	if actor.May(access.Send) && a.Closed == nil {
 		asked, by, err := o.explain.Asked(ctx, a)
@@ -186,44 +176,32 @@ func (o *Office) Of(ctx context.Context, a, former *assess.Assessment) (*Desk, e
 	return d, nil
 }
 
-// compare tells what is new on the desk, and how much has gone from it.
-func (d *Desk) compare(former []Item) {
-	was := map[[3]string]bool{}
-	for i := range former {
-		was[former[i].key()] = true
-	}
-	for i := range d.Items {
-		x := &d.Items[i]
-		if d.Items[i].New = !was[x.key()]; !x.New {
-			delete(was, x.key())
-		}
-	}
-	d.Gone = len(was)
+// Ticked is how to take a tick back: the state that an item is in now, and the cells that it changed, as they were before.
+type Ticked struct {
+	Now string
+	Was map[string]string
 }
 
-func (x *Item) key() [3]string { return [3]string{string(x.Kind), x.Holder.Code, x.Code} }
-
-// Tick does an item, or puts it back as it was, in the state that it was seen in.
-func (o *Office) Tick(ctx context.Context, a *assess.Assessment, kind record.Kind, holder, code string, done bool) (*intake.Receipt,
-	error) {
-	set, seen, err := o.ticked(a, kind, done)
-	if err != nil {
+// Tick does an item.
+func (o *Office) Tick(ctx context.Context, a *assess.Assessment, kind record.Kind, holder, code string) (*Ticked, error) {
+	t := &Ticked{}
+	var columns []string
+	switch kind {
+	case record.Actions:
+		t.Now, columns = "done", []string{"state", "done_on"}
+	case record.Issues, record.Risks:
+		t.Now, columns = "closed", []string{"state", "closed"}
+	case record.Activities:
+		t.Now, columns = schedule.Finished, []string{"state", "actual_start", "actual_finish", "percent_complete", "remaining"}
+	default:
+		return nil, fault.Field("kind", fault.Clip(string(kind), 40), "an action, an issue, a risk or an activity")
+	}
+	var err error
+	if t.Was, err = o.register.Cells(ctx, kind, holder, code, columns...); err != nil {
 		return nil, err
 	}
-	return o.register.Set(ctx, register.Act{Kind: kind, Holder: holder, Code: code, Seen: seen, Set: set})
-}
-
-func (o *Office) ticked(a *assess.Assessment, kind record.Kind, done bool) (set map[string]string, seen string, err error) {
-	states := map[record.Kind][2]string{record.Actions: {"done", "open"}, record.Issues: {"closed", "open"}, record.Risks: {"closed",
-		"open"}}
-	pair, ok := states[kind]
-	if !ok {
-		return nil, "", fault.Field("kind", fault.Clip(string(kind), 40), "an action, an issue or a risk")
-	}
-	if done {
-		return o.register.Finish(kind, pair[0], a.Env.AsOf), "", nil
-	}
-	return o.register.Finish(kind, pair[1], a.Env.AsOf), pair[0], nil
+	_, err = o.register.Set(ctx, register.Act{Kind: kind, Holder: holder, Code: code, State: t.Now, AsOf: a.Env.AsOf})
+	return t, err
 }
 
 // Stranger is an owner of open records who is nobody that is known.

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/desk"
 	"turret/internal/app/fault"
+	"turret/internal/app/register"
 	"turret/internal/record"
 )
 
@@ -28,10 +29,10 @@ func opened(t *testing.T) (*app.Office, func(who string) (context.Context, *asse
 		apptest.Sent{Kind: record.Risks, Period: apptest.October, Text: "project,code,title,owner,review,due,state\n" +
 			"A1,R1,Soon,Lea,2026-11-30,2027-01-01,open\nA1,R2,Far,Lea,2026-12-01,,open\nA1,R3,Never,Lea,,,open\n"},
 		apptest.Sent{Kind: record.Activities, Period: apptest.October,
-			Text: "project,code,name,owner,start,finish,actual_start,actual_finish,state\n" +
-				"A1,X,Dig,Lea,2026-10-05,2026-12-18,2026-10-05,,\nA1,Y,Fill,Lea,2027-03-01,2027-03-12,,,\n" +
-				"A1,Z,Over,Lea,2026-10-05,2026-10-09,2026-10-05,2026-10-09,\nA1,W,Not done,Lea,2026-10-05,2026-10-09,2026-10-05,,cancelled\n" +
-				"A1,V,Paused,Lea,2026-10-05,2026-11-20,,,on hold\nA1,M,Begins,Lea,2026-11-30,2026-12-31,,,\n"})
+			Text: "project,code,name,owner,start,finish,actual_start,actual_finish,state,percent_complete\n" +
+				"A1,X,Dig,Lea,2026-10-05,2026-12-18,2026-10-05,,,40\nA1,Y,Fill,Lea,2027-03-01,2027-03-12,,,,\n" +
+				"A1,Z,Over,Lea,2026-10-05,2026-10-09,2026-10-05,2026-10-09,,\nA1,W,Not done,Lea,2026-10-05,2026-10-09,2026-10-05,,cancelled,\n" +
+				"A1,V,Paused,Lea,2026-10-05,2026-11-20,,,on hold,\nA1,M,Begins,Lea,2026-11-30,2026-12-31,,,,\n"})
 	return o, func(who string) (context.Context, *assess.Assessment) {
 		c := access.As(context.Background(), apptest.Writers[who])
 		a, err := o.Assess.Day(c, apptest.October.Last())
@@ -81,24 +82,28 @@ func TestWhatIsOnADesk(t *testing.T) {
 func TestTicking(t *testing.T) {
 	o, as := opened(t)
 	c, a := as("lead")
-	_, err := o.Desk.Tick(c, a, record.Actions, "A1", "T1", true)
+	tick, err := o.Desk.Tick(c, a, record.Actions, "A1", "T1")
 	require.NoError(t, err)
 	_, a = as("lead")
 	assert.NotContains(t, said(desk.Items(a, "Lea")), "Late (open) late")
-	_, err = o.Desk.Tick(c, a, record.Actions, "A1", "T1", false)
+	back := register.Act{Kind: record.Actions, Holder: "A1", Code: "T1", Seen: tick.Now, Set: tick.Was}
+	_, err = o.Register.Set(c, back)
 	require.NoError(t, err)
 	_, a = as("lead")
 	assert.Contains(t, said(desk.Items(a, "Lea")), "Late (open) late")
-	_, err = o.Desk.Tick(c, a, record.Actions, "A1", "T1", false)
+	_, err = o.Register.Set(c, back)
 	require.ErrorIs(t, err, fault.ErrConflict, "it is not done")
-	_, err = o.Desk.Tick(c, a, record.Actions, "A", "T1", true)
-	require.ErrorIs(t, err, access.ErrForbidden)
-	_, err = o.Desk.Tick(c, a, record.Budget, "A1", "T1", true)
-	require.Error(t, err)
-	d, err := o.Desk.Of(c, a, a)
+	tick, err = o.Desk.Tick(c, a, record.Activities, "A1", "X")
 	require.NoError(t, err)
-	assert.Zero(t, d.Gone)
-	for _, x := range d.Items {
-		assert.False(t, x.New, "it was there at the same time")
-	}
+	_, a = as("lead")
+	assert.NotContains(t, said(desk.Items(a, "Lea")), "Dig (in work)")
+	_, err = o.Register.Set(c, register.Act{Kind: record.Activities, Holder: "A1", Code: "X", Seen: tick.Now, Set: tick.Was})
+	require.NoError(t, err)
+	_, a = as("lead")
+	assert.Contains(t, said(desk.Items(a, "Lea")), "Dig (in work)")
+	assert.EqualValues(t, 4000, a.ByCode["A1"].Activities[0].Percent.N, "how far it was is known again")
+	_, err = o.Desk.Tick(c, a, record.Actions, "A", "T1")
+	require.ErrorIs(t, err, access.ErrForbidden)
+	_, err = o.Desk.Tick(c, a, record.Budget, "A1", "T1")
+	require.Error(t, err)
 }

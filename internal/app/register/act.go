@@ -1,6 +1,7 @@
 package register
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -13,15 +14,18 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
 
 // Act is what is done to one record: cells that are set, by the names of their columns. Seen is the state that whoever does it saw it in;
-// where it is in another by now, nothing is done. Empty asks for none.
+// where it is in another by now, nothing is done. Empty asks for none. State is one that it is put into as of a day, which ends it or
+// begins it again as that says; empty leaves it.
 type Act struct {
 	Kind         record.Kind
 	Holder, Code string
-	Seen         string
+	Seen, State  string
+	AsOf         calendar.Date
 	Set          map[string]string
 	Reason       string
 }
@@ -49,16 +53,47 @@ func (o *Office) edited(ctx context.Context, x Act) (*intake.Edited, error) {
 		if at < 0 || row[at] != x.Code {
 			continue
 		}
-		if i := g.Input.At("state"); x.Seen != "" && i >= 0 {
-			if now := or(row[i], States(x.Kind)[0]); now != x.Seen {
-				return nil, fault.Conflict("%s %s of %s is “%s” by now, not “%s” any more: nothing was changed, look again",
-					x.Kind.Noun(1),
-					x.Code, x.Holder, now, x.Seen)
-			}
+		set, err := o.moved(&x, func(name string) string { return row[g.Input.At(name)] })
+		if err != nil {
+			return nil, err
 		}
-		return &intake.Edited{Old: row, New: put(g.Input, row, x.Set)}, nil
+		return &intake.Edited{Old: row, New: put(g.Input, row, set)}, nil
 	}
 	return nil, fmt.Errorf("%s %q of %s: %w", x.Kind.Noun(1), fault.Clip(x.Code, 40), fault.Clip(x.Holder, 40), fault.ErrNotFound)
+}
+
+// moved are the cells that an act sets, with those that its state brings along.
+func (o *Office) moved(x *Act, was func(string) string) (map[string]string, error) {
+	if x.Seen == "" && x.State == "" {
+		return x.Set, nil
+	}
+	now := Stands(x.Kind, was, cmp.Or(x.AsOf, 1<<30))
+	if x.Seen != "" && now != x.Seen {
+		return nil, changedSince(x.Kind, x.Code, x.Holder, now, x.Seen)
+	}
+	if x.State == "" || x.State == now {
+		return x.Set, nil
+	}
+	if !slices.Contains(States(x.Kind), x.State) {
+		return nil, fault.Field("state", fault.Clip(x.State, 40), strings.Join(States(x.Kind), ", "))
+	}
+	set := map[string]string{}
+	maps.Copy(set, x.Set)
+	if x.Kind != record.Activities {
+		maps.Copy(set, o.Finish(x.Kind, x.State, x.AsOf))
+		return set, nil
+	}
+	if was("kind") == "milestone" && x.State == schedule.InWork {
+		return nil, fault.Conflict("%s of %s is a milestone, which is done or not, never in work", x.Code, x.Holder)
+	}
+	maps.Copy(set, worked(was, x.State, o.day(x.AsOf)))
+	return set, nil
+}
+
+// changedSince says that a record stands elsewhere than whoever would change it saw it.
+func changedSince(kind record.Kind, code, holder, now, seen string) error {
+	return fault.Conflict("%s %s of %s is “%s” by now, not “%s” any more: nothing was changed, look again", kind.Noun(1), code, holder,
+		now, seen)
 }
 
 func or(s, none string) string {
@@ -187,6 +222,21 @@ func (o *Office) Begun(kind record.Kind, cells map[string]string, asOf calendar.
 		}
 	}
 	return set
+}
+
+// Cells are some cells of a record as it stands, by the names of their columns.
+func (o *Office) Cells(ctx context.Context, kind record.Kind, holder, code string, columns ...string) (map[string]string, error) {
+	e, err := o.edited(ctx, Act{Kind: kind, Holder: holder, Code: code})
+	if err != nil {
+		return nil, err
+	}
+	set, in := map[string]string{}, kind.Input()
+	for _, name := range columns {
+		if at := in.At(name); at >= 0 {
+			set[name] = e.Old[at]
+		}
+	}
+	return set, nil
 }
 
 // Known refuses a record that is not there.

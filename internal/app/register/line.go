@@ -11,10 +11,12 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
 
-// Line is a record of a register, of whatever kind, as of a day. Only one of Risk, Issue, Action and Decision is there.
+// Line is a record of a register, of whatever kind, as of a day. Only one of Risk, Issue, Action, Decision and Work is
+// there.
 type Line struct {
 	Kind                                   record.Kind
 	Holder                                 *measure.Project // whose it is: a project's, or a node's
@@ -33,6 +35,7 @@ type Line struct {
 	Percent                                fact.Int // of an action, in hundredths of a percent
 	Steps                                  []risk.Step
 	Decision                               *risk.Decision
+	Work                                   *schedule.Activity
 }
 
 // Key names the record within everything: its holder and its code.
@@ -64,6 +67,12 @@ func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind) []Line 
 	case record.Actions:
 		for i := range p.Actions {
 			list = append(list, actionLine(a, p, i))
+		}
+	case record.Activities:
+		for i := range p.Activities {
+			if p.Activities[i].Kind != schedule.Summary {
+				list = append(list, workLine(a, p, i))
+			}
 		}
 	case record.Decisions:
 		for i := range p.Decisions {
@@ -154,6 +163,9 @@ func (l *Line) StateOf() string {
 
 // States are those that records of a kind may be in, in their order; an empty one where the kind knows none.
 func States(kind record.Kind) []string {
+	if kind == record.Activities {
+		return workStates
+	}
 	if c, ok := kind.Input().Column("state"); ok {
 		return c.Choices
 	}

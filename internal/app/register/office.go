@@ -29,10 +29,14 @@ type Office struct {
 	intake  *intake.Office
 	edit    *edit.Office
 	records *records.Office
+
+	Steps *Steps
 }
 
 // NewOffice makes the door to registers.
 func NewOffice(store Store, now func() time.Time, audit *audit.Office, assess *assess.Office, intake *intake.Office, edit *edit.Office,
 	records *records.Office) *Office {
-	return &Office{store: store, now: now, audit: audit, assess: assess, intake: intake, edit: edit, records: records}
+	o := &Office{store: store, now: now, audit: audit, assess: assess, intake: intake, edit: edit, records: records}
+	o.Steps = &Steps{o}
+	return o
 }

@@ -54,11 +54,33 @@ type Activity struct {
 	Ref                           fact.Ref
 }
 
-// Cancelled is the state of an activity that will not be done; nothing of it is late.
-const Cancelled = "cancelled"
+// What the work of an activity stands at. Nothing of one that is cancelled is late.
+const (
+	NotStarted = "not started"
+	InWork     = "in work"
+	OnHold     = "on hold"
+	Finished   = "done"
+	Cancelled  = "cancelled"
+)
 
 // Withdrawn reports whether the activity was cancelled.
 func (a *Activity) Withdrawn() bool { return a.State == Cancelled }
+
+// Stands is what the work of the activity stands at by the end of asOf: what it was cancelled or held for goes before what its actual
+// dates tell, but what is finished is done.
+func (a *Activity) Stands(asOf calendar.Date) string {
+	switch by := func(d calendar.Date) bool { return d != 0 && d <= asOf }; {
+	case a.Withdrawn():
+		return Cancelled
+	case by(a.ActualFinish):
+		return Finished
+	case a.State == OnHold:
+		return OnHold
+	case by(a.ActualStart):
+		return InWork
+	}
+	return NotStarted
+}
 
 // Expected is the actual finish, else the expected one. Where none was sent it follows from what was: the remaining duration placed from
 // the day after asOf, or from a start that is still to come, else the duration from the start; 0 where none of these is known.

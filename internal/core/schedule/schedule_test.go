@@ -140,3 +140,18 @@ func TestWhatIsCancelledCountsNowhere(t *testing.T) {
 	require.Len(t, events, 1)
 	assert.Zero(t, events[0].Activity)
 }
+
+// By hand, as of 31 October: what is dated later has not happened yet; a finish goes before a hold, a cancelled one before both.
+func TestWhatWorkStandsAt(t *testing.T) {
+	for want, list := range map[string][]Activity{
+		NotStarted: {{}, {ActualStart: on("2026-11-01")}, {Start: on("2026-10-01")}},
+		InWork:     {{ActualStart: on("2026-10-31")}, {ActualStart: on("2026-10-01"), ActualFinish: on("2026-11-01")}},
+		OnHold:     {{State: OnHold}, {State: OnHold, ActualStart: on("2026-10-01")}},
+		Finished:   {{ActualFinish: on("2026-10-31")}, {State: OnHold, ActualFinish: on("2026-10-30")}},
+		Cancelled:  {{State: Cancelled}, {State: Cancelled, ActualFinish: on("2026-10-30")}},
+	} {
+		for i := range list {
+			assert.Equal(t, want, list[i].Stands(on("2026-10-31")), "%s %d", want, i)
+		}
+	}
+}

@@ -3,12 +3,16 @@ package desk
 
 import (
 	"embed"
+	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
 	"turret/internal/app/desk"
+	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -40,7 +44,7 @@ type view struct {
 	Changes   []line
 	Strangers string
 	Tick      string // where ticks are sent; empty where none may be
-	Since     string
+	Back      string // the desk, to come back to
 	Empty     string
 }
 
@@ -54,9 +58,15 @@ type item struct {
 	Kind, Holder, Code, Title, Href string
 	Says, State, Due, Tone, Percent string
 	Project, ProjectHref            string
-	New, CanTick                    bool
+	New, Changed, CanTick           bool
+	Set                             string // where a change is sent; empty where none may be
+	States                          []page.Option
+	Fields                          []field
 	Mark                            *page.Mark
 }
+
+// field is what may be changed of an item without leaving the desk.
+type field struct{ Name, Label, Value, Type string }
 
 type line struct{ Text, Href, Says string }
 
@@ -71,15 +81,11 @@ func (s *pages) desk(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	former, err := s.Office.Assess.Day(c.Context(), (r.Period() - 1).Last())
+	d, err := s.Office.Desk.Of(c.Context(), r.Figures)
 	if err != nil {
 		return err
 	}
-	d, err := s.Office.Desk.Of(c.Context(), r.Figures, former)
-	if err != nil {
-		return err
-	}
-	v := view{Page: r.Page("Your desk", "Desk"), Since: (r.Period() - 1).Name()}
+	v := view{Page: r.Page("Your desk", "Desk"), Back: r.To("/desk")}
 	actor := access.ActorOf(c.Context())
 	if r.Figures.Closed == nil && actor.May(access.Send) {
 		v.Tick = r.To("/desk/tick")
@@ -114,7 +120,7 @@ func (s *pages) desk(c fiber.Ctx) error {
 
 // fill puts the items under when they are due.
 func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk.Desk) {
-	late, fresh := 0, 0
+	late, fresh, changed := 0, 0, 0
 	for i := range d.Items {
 		x := &d.Items[i]
 		if x.Late {
@@ -122,6 +128,9 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 		}
 		if x.New {
 			fresh++
+		}
+		if x.Changed {
+			changed++
 		}
 		at := groupOf(x, r.AsOf)
 		if n := len(v.Groups); n == 0 || v.Groups[n-1].Name != at {
@@ -134,9 +143,9 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 	if late > 0 {
 		v.Headline += ", " + say.Thousands(late) + " of them past due"
 	}
-	if fresh > 0 || d.Gone > 0 {
-		v.Headline += "; since " + v.Since + " " + say.Count(fresh, "has come", "have come") + " and " + say.Count(d.Gone, "is", "are") +
-			" gone"
+	if fresh+changed+d.Gone > 0 {
+		v.Headline += "; since you looked " + page.When(d.Since) + " " + say.Count(fresh, "has come", "have come") + ", " +
+			say.Count(changed, "has changed", "have changed") + " and " + say.Count(d.Gone, "is gone", "are gone")
 	}
 	v.Headline += "."
 	if len(d.Items)+len(d.Questions)+len(d.Changes) == 0 {
@@ -160,15 +169,15 @@ func groupOf(x *desk.Item, day calendar.Date) string {
 
 func itemOf(may func(record.Kind, string) bool, r *page.Request, x *desk.Item, ticks bool) item {
 	i := item{Kind: string(x.Kind), Holder: x.Holder.Code, Code: x.Code, Title: x.Title, Says: x.Says, State: x.State, New: x.New,
+		Changed: x.Changed,
 		Project: x.Holder.Code + " " + x.Holder.Name, ProjectHref: r.Project(x.Holder.Code)}
 	if x.Holder.Node {
 		i.Project, i.ProjectHref = x.Holder.Name, r.To("/registers/"+string(x.Kind), "scope", x.Holder.Code)
 	}
-	i.Href = r.To("/registers/"+string(x.Kind), "record", x.Holder.Code+":"+x.Code)
-	if x.Kind == record.Activities {
-		i.Href = r.To(page.ProjectPath(x.Holder.Code) + "/plan")
-	} else {
-		i.CanTick = ticks && x.Kind != record.Risks && may(x.Kind, x.Holder.Code)
+	i.Href = r.To(page.RecordPath(x.Kind, x.Holder.Code, x.Code))
+	i.CanTick = ticks && x.Kind != record.Risks && may(x.Kind, x.Holder.Code)
+	if ticks && may(x.Kind, x.Holder.Code) {
+		i.quick(r, x)
 	}
 	if x.Due != 0 {
 		i.Due = x.Due.Human()
@@ -182,15 +191,37 @@ func itemOf(may func(record.Kind, string) bool, r *page.Request, x *desk.Item, t
 	return i
 }
 
-// tick does an item, or puts it back.
+// quick is what may be changed in place: the day, and how far it is.
+func (i *item) quick(r *page.Request, x *desk.Item) {
+	i.Set = r.To("/registers/" + string(x.Kind) + "/set")
+	for _, state := range register.States(x.Kind) {
+		i.States = append(i.States, page.Option{Value: state, Text: state, Selected: state == x.State})
+	}
+	day := map[record.Kind][2]string{record.Actions: {"due", "Due"}, record.Issues: {"due", "Due"}, record.Risks: {"review", "Review on"},
+		record.Activities: {"finish", "Expected finish"}}[x.Kind]
+	due := ""
+	if x.Dated != 0 {
+		due = x.Dated.String()
+	}
+	i.Fields = append(i.Fields, field{"c-" + day[0], day[1], due, "date"})
+	if x.Kind == record.Activities || x.Kind == record.Actions && !x.Stepped {
+		percent := ""
+		if x.Percent.Given {
+			percent = strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%d.%02d", x.Percent.N/100, x.Percent.N%100), "0"), ".")
+		}
+		i.Fields = append(i.Fields, field{"c-percent_complete", "Percent", percent, "text"})
+	}
+}
+
+// tick does an item.
 func (s *pages) tick(c fiber.Ctx) error {
 	r, err := s.Read(c)
 	if err != nil {
 		return err
 	}
 	text := func(name string) string { return strings.Clone(c.FormValue(name)) }
-	kind, holder, code, done := record.Kind(text("kind")), text("holder"), text("code"), text("done") != "no"
-	_, err = s.Office.Desk.Tick(c.Context(), r.Figures, kind, holder, code, done)
+	kind, holder, code := record.Kind(text("kind")), text("holder"), text("code")
+	t, err := s.Office.Desk.Tick(c.Context(), r.Figures, kind, holder, code)
 	if refused := page.Refused(err); refused != nil {
 		page.Tell(c, page.Sentence(refused.Error()))
 		return page.Go(c, "/desk")
@@ -198,14 +229,12 @@ func (s *pages) tick(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	what := page.Capital(kind.Noun(1)) + " " + code + " of " + holder
-	if !done {
-		page.Tell(c, what+" is open again"+r.InPeriod()+".")
-		return page.Go(c, "/desk")
+	back := []string{"holder", holder, "code", code, "seen", t.Now, "back", page.PlaceOf(c).To("/desk")}
+	for _, name := range slices.Sorted(maps.Keys(t.Was)) {
+		back = append(back, "c-"+name, t.Was[name])
 	}
-	page.TellUndo(c, what+" is done"+r.InPeriod()+".", page.PlaceOf(c).To("/desk/tick"), "kind", string(kind), "holder", holder, "code",
-		code,
-		"done", "no")
+	page.TellUndo(c, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is done"+r.InPeriod()+".",
+		page.PlaceOf(c).To("/registers/"+string(kind)+"/set"), back...)
 	return page.Go(c, "/desk")
 }
 

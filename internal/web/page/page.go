@@ -25,6 +25,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/record"
 )
 
 // Page is what every screen shows around its own content.
@@ -194,6 +195,19 @@ func Address(path string, q url.Values, pairs []string) string {
 
 // ProjectPath is the address of a project without its place.
 func ProjectPath(code string) string { return "/projects/" + url.PathEscape(code) }
+
+// RecordPath is the address, without its place, at which a record of a register or an activity stands in the margin of its list.
+func RecordPath(kind record.Kind, holder, code string) string {
+	path, q := "/registers/"+string(kind), url.Values{"record": {holder + ":" + code}}
+	if kind == record.Activities { // they stand in the list of work
+		path = "/registers/actions"
+		q.Set("work", string(kind))
+		q.Set("kind", string(kind))
+	} else {
+		q.Set("open", "all")
+	}
+	return path + "?" + q.Encode()
+}
 
 // Project makes the address of a project's page, which keeps the day but not the scope.
 func (r *Request) Project(code string, pairs ...string) string {

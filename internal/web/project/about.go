@@ -25,7 +25,11 @@ type aboutView struct {
 
 type contact struct{ Name, About, Mail, Phone string }
 
-type document struct{ Title, Address, Note, Belongs string }
+// document is an address of one, or a file that is attached to a record of the project.
+type document struct {
+	Title, Address, Note, Belongs, BelongsHref string
+	File                                       bool
+}
 
 type ownField struct{ Name, Says, Text string }
 
@@ -44,12 +48,12 @@ func (s *pages) about(r *page.Request, p *measure.Project) (*aboutView, error) {
 		return nil, err
 	}
 	err = s.each(r, p, record.Documents, func(get func(string) string) {
-		d := document{Title: get("title"), Address: get("address"), Note: get("note"), Belongs: get("activity")}
-		if i := slices.IndexFunc(p.Activities, func(a schedule.Activity) bool { return a.Code == d.Belongs }); i >= 0 {
-			d.Belongs += " " + p.Activities[i].Name
-		}
-		v.Documents = append(v.Documents, d)
+		v.Documents = append(v.Documents, document{Title: get("title"), Address: get("address"), Note: get("note"),
+			Belongs: activityName(p, get("activity"))})
 	})
+	if err == nil {
+		err = s.attached(r, p, v)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -57,6 +61,29 @@ func (s *pages) about(r *page.Request, p *measure.Project) (*aboutView, error) {
 		v.Fields = append(v.Fields, ownField{c.Head(), cmp.Or(c.Says, c.Name), assess.OwnText(p, c)})
 	}
 	return v, s.edits(r, p, v)
+}
+
+func activityName(p *measure.Project, code string) string {
+	if i := slices.IndexFunc(p.Activities, func(a schedule.Activity) bool { return a.Code == code }); i >= 0 {
+		return code + " " + p.Activities[i].Name
+	}
+	return code
+}
+
+// attached adds the files that are attached to records of the project.
+func (s *pages) attached(r *page.Request, p *measure.Project, v *aboutView) error {
+	list, err := s.Office.Attach.All(r.Context(), r.Figures, p.Code)
+	if errors.Is(err, fault.ErrNotFound) {
+		return nil
+	}
+	for i := range list {
+		f := &list[i]
+		d := document{Title: f.Name, Note: f.By, File: true, Belongs: f.Kind.Noun(1) + " " + activityName(p, f.Code),
+			Address:     r.To("/registers/"+string(f.Kind)+"/file", "holder", p.Code, "code", f.Code, "digest", f.Digest),
+			BelongsHref: r.To(page.RecordPath(f.Kind, p.Code, f.Code))}
+		v.Documents = append(v.Documents, d)
+	}
+	return err
 }
 
 // edits are the addresses at which the one who asks may edit it.

@@ -1,6 +1,7 @@
 package register
 
 import (
+	"context"
 	"fmt"
 	"net/url"
 	"strings"
@@ -35,7 +36,7 @@ func (s *pages) again(c fiber.Ctx, kind record.Kind, typed map[string]string) fu
 		switch kind {
 		case record.Risks:
 			return s.showRisks(c, refused, typed)
-		case record.Actions:
+		case record.Actions, record.Activities:
 			return s.showActions(c, refused, typed)
 		case record.Lessons:
 			return s.showLessons(c, refused, typed)
@@ -74,6 +75,9 @@ func tell(c fiber.Ctx, r *intake.Receipt, text, back string) {
 func backOf(q url.Values, kind record.Kind) string {
 	back := q.Get("back")
 	if !strings.HasPrefix(back, "/") || strings.HasPrefix(back, "//") || strings.Contains(back, `\`) {
+		if kind == record.Activities { // their list is that of work
+			return "/registers/actions?work=activities"
+		}
 		return kindPath(kind)
 	}
 	return back
@@ -93,24 +97,20 @@ func (s *pages) set(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if state := q.Get("state"); state != "" {
-		for name, value := range s.Office.Register.Finish(kind, strings.Clone(state), day.AsOf) {
-			cells[name] = value
-		}
-	}
 	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	state := strings.Clone(q.Get("state"))
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells,
-		Reason: strings.Clone(q.Get("reason"))})
-	if refused := page.Refused(err); refused != nil && q.Get("state") == "" {
-		c.Locals(typedKey, &typedRecord{holder, code, page.RefusedText(refused), backOf(q, kind), cells})
+		Seen: strings.Clone(q.Get("seen")), State: state, AsOf: day.AsOf, Reason: strings.Clone(q.Get("reason"))})
+	if refused := page.Refused(err); refused != nil && state == "" && q.Get("seen") == "" {
+		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(refused), backOf(q, kind), cells})
 		c.Status(fiber.StatusUnprocessableEntity)
 		return s.again(c, kind, nil)(nil)
 	}
-	text := page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is changed" + day.InPeriod() + "."
-	if state := cells["state"]; q.Get("state") != "" {
-		text = page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is " + state + day.InPeriod() + "."
+	now := "changed"
+	if state != "" && len(cells) == 0 {
+		now = state
 	}
-	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)
+	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
 }
 
 // add makes a new record.
@@ -118,6 +118,9 @@ func (s *pages) add(c fiber.Ctx) error {
 	kind, err := kindOf(c)
 	if err != nil {
 		return err
+	}
+	if kind == record.Activities { // those come with their plan
+		return fiber.ErrNotFound
 	}
 	q, cells, err := formOf(c)
 	if err != nil {
@@ -186,4 +189,28 @@ func (s *pages) escalate(c fiber.Ctx) error {
 			"."
 	}
 	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)
+}
+
+// step ticks a step of an action, takes the tick back, or adds one.
+func (s *pages) step(c fiber.Ctx) error {
+	q, _, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	day, err := s.Parse(c)
+	if err != nil {
+		return err
+	}
+	holder, code, text := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("text"))
+	act, said := s.Office.Register.Steps.Add, "is added to action "+code
+	if done := q.Get("done"); done != "new" {
+		act = func(ctx context.Context, holder, action, text string) (*intake.Receipt, error) {
+			return s.Office.Register.Steps.Tick(ctx, holder, action, text, done == "yes")
+		}
+		if said = "is ticked"; done != "yes" {
+			said = "is to be done again"
+		}
+	}
+	r, err := act(c.Context(), holder, code, text)
+	return s.answer(c, r, err, record.Actions, "Step “"+fault.Clip(text, 60)+"” "+said+day.InPeriod()+".", backOf(q, record.Actions), nil)
 }

@@ -1,27 +1,45 @@
 package register
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	"turret/internal/app/assess"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
+	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
 
-// boardView is the board of actions: a column for each state.
+// boardView is the board of actions and activities: a column for each state.
 type boardView struct {
 	*view
 	Views   []page.Tab
 	Board   bool
 	Columns []column
+	Owners  []ownerCount
 	Back    string // the page that a move leads back to
 	Move    string // where a card that was moved is sent; empty where none may be
+}
+
+// ownerCount is how much open work somebody has.
+type ownerCount struct{ Name, Href, Says, Late string }
+
+// works are what a board may show: actions, activities of plans, or both, with what its columns are called then.
+var works = map[string]struct {
+	kinds  []record.Kind
+	titles []string
+}{
+	"":           {[]record.Kind{record.Actions}, register.States(record.Actions)},
+	"activities": {[]record.Kind{record.Activities}, register.States(record.Activities)},
+	"both":       {[]record.Kind{record.Actions, record.Activities}, []string{"to do", "in work", "waiting", "done", "dropped"}},
 }
 
 // column is a state with its cards.
@@ -35,6 +53,7 @@ type column struct {
 // card is an action as a slip of paper.
 type card struct {
 	row
+	Kind                  record.Kind
 	Holder, Key, Initials string
 	Done, Steps           int
 	Back, On              string // the states beside
@@ -49,24 +68,37 @@ func (s *pages) showActions(c fiber.Ctx, refused error, typed map[string]string)
 	}
 	v := boardView{view: base, Board: r.Asked.Get("view") != "list"}
 	f := filterOf(r)
-	all := register.Lines(r.Figures, scope, record.Actions)
-	v.narrowed(r, all)
+	work, ok := works[r.Asked.Get("work")]
+	if !ok {
+		work = works[""]
+	}
 	if v.Board {
 		f.Closed = true
+	}
+	var all, list []register.Line
+	for _, kind := range work.kinds {
+		lines, of := register.Lines(r.Figures, scope, kind), f
+		of.State = register.Likened(kind, f.State)
+		all, list = append(all, lines...), append(list, register.Pick(lines, of)...)
+	}
+	v.narrowed(r, all, register.States(work.kinds[0]))
+	v.Filters = append([]page.Picker{page.Choose("Work", "work", r.Asked.Get("work"), "", "actions", "activities", "activities of plans",
+		"both", "both")}, v.Filters...)
+	v.owners(r, all)
+	if v.Board {
 		if r.Figures.Closed == nil && access.ActorOf(r.Context()).May(access.Send) {
-			v.Move, v.Back = r.To("/registers/actions/move"), r.Here("record", "", "edit", "")
+			v.Move, v.Back = r.To("/registers/actions/move"), r.Here("record", "", "kind", "", "edit", "")
 		}
 	}
-	list := register.Pick(all, f)
 	register.ByUrgency(list)
 	if v.Board {
-		v.columns(r, list)
+		v.columns(r, list, work.titles)
 	} else {
 		v.fill(r, list)
 	}
-	v.Views = []page.Tab{{Link: page.Link{Text: "Board", Href: r.Here("view", "", "record", "")}, Current: v.Board},
-		{Link: page.Link{Text: "List", Href: r.Here("view", "list", "record", "")}, Current: !v.Board}}
-	v.Headline = listHeadline(r, scope, record.Actions, all)
+	v.Views = []page.Tab{{Link: page.Link{Text: "Board", Href: r.Here("view", "", "record", "", "kind", "")}, Current: v.Board},
+		{Link: page.Link{Text: "List", Href: r.Here("view", "list", "record", "", "kind", "")}, Current: !v.Board}}
+	v.Headline = workHeadline(r, scope, work.kinds, all)
 	v.Empty = emptyOf(record.Actions, len(all))
 	if err := v.finish(s, r, scope, refused, typed); err != nil {
 		return err
@@ -80,15 +112,18 @@ const mostCards = 60
 // overStates are the columns of what asks for nothing more, folded at first.
 var overStates = []string{"done", "dropped"}
 
-func (v *boardView) columns(r *page.Request, list []register.Line) {
+func (v *boardView) columns(r *page.Request, list []register.Line, titles []string) {
 	states := register.States(record.Actions)
 	for at, state := range states {
-		col := column{State: state, Title: page.Capital(state), Folded: slices.Contains(overStates, state)}
+		col := column{State: state, Title: page.Capital(titles[at]), Folded: slices.Contains(overStates, state)}
 		late, n := 0, 0
 		for i := range list {
 			l := &list[i]
-			if l.StateOf() != state {
+			if l.StateOf() != register.Likened(l.Kind, state) {
 				continue
+			}
+			if l.Late {
+				late++
 			}
 			if n++; n > mostCards {
 				continue
@@ -99,9 +134,6 @@ func (v *boardView) columns(r *page.Request, list []register.Line) {
 			}
 			if at+1 < len(states) {
 				x.On = states[at+1]
-			}
-			if l.Late {
-				late++
 			}
 			col.Cards = append(col.Cards, x)
 		}
@@ -117,7 +149,7 @@ func (v *boardView) columns(r *page.Request, list []register.Line) {
 }
 
 func cardOf(r *page.Request, l *register.Line) card {
-	x := card{row: rowOf(r, l), Holder: l.Holder.Code, Key: l.Key(), Initials: initials(l.Owner), Steps: len(l.Steps)}
+	x := card{row: rowOf(r, l), Kind: l.Kind, Holder: l.Holder.Code, Key: l.Key(), Initials: initials(l.Owner), Steps: len(l.Steps)}
 	for _, s := range l.Steps {
 		if s.Done {
 			x.Done++
@@ -151,10 +183,74 @@ func (s *pages) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	holder, code, state := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("state"))
-	x := register.Act{Kind: record.Actions, Holder: holder, Code: code, Seen: strings.Clone(q.Get("was")),
-		Set: s.Office.Register.Finish(record.Actions, state, day.AsOf)}
-	r, err := s.Office.Register.Set(c.Context(), x)
-	return s.answer(c, r, err, record.Actions, "Action "+code+" of "+holder+" is "+state+day.InPeriod()+".", backOf(q, record.Actions),
-		nil)
+	kind := record.Actions
+	if record.Kind(q.Get("kind")) == record.Activities {
+		kind = record.Activities
+	}
+	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	state := register.Likened(kind, strings.Clone(q.Get("state")))
+	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, State: state, AsOf: day.AsOf,
+		Seen: register.Likened(kind, strings.Clone(q.Get("was")))})
+	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+state+day.InPeriod()+".",
+		backOf(q, record.Actions), nil)
+}
+
+// owners counts the open work of each, most first.
+func (v *boardView) owners(r *page.Request, all []register.Line) {
+	open, late := map[string]int{}, map[string]int{}
+	for i := range all {
+		if l := &all[i]; l.Open {
+			open[l.Owner]++
+			if l.Late {
+				late[l.Owner]++
+			}
+		}
+	}
+	names := slices.SortedFunc(maps.Keys(open), func(a, b string) int {
+		return cmp.Or(cmp.Compare(open[b], open[a]), strings.Compare(a, b))
+	})
+	for _, name := range names[:min(len(names), mostOwners)] {
+		x := ownerCount{Name: cmp.Or(name, "nobody"), Says: say.Thousands(open[name])}
+		if name != "" {
+			x.Href = r.Here("owner", name, "record", "", "kind", "", "edit", "")
+		}
+		if n := late[name]; n > 0 {
+			x.Late = say.Thousands(n) + " late"
+		}
+		v.Owners = append(v.Owners, x)
+	}
+}
+
+// mostOwners is of how many the open work is told.
+const mostOwners = 12
+
+// workHeadline says what the work shown comes to. Activities are counted as they stand, for what is late of them is no measure.
+func workHeadline(r *page.Request, scope *assess.Scope, kinds []record.Kind, all []register.Line) (said []page.Spoken) {
+	for _, kind := range kinds {
+		if kind == record.Actions {
+			said = append(said, listHeadline(r, scope, kind, all)...)
+			continue
+		}
+		open, late, next := 0, 0, calendar.Date(0)
+		for i := range all {
+			l := &all[i]
+			if l.Kind != kind || !l.Open {
+				continue
+			}
+			if open++; l.Late {
+				late++
+			} else if l.Due != 0 && (next == 0 || l.Due < next) {
+				next = l.Due
+			}
+		}
+		text := say.Count(open, "activity is", "activities are") + " not done, " + say.Thousands(late) + " of them past due"
+		if next != 0 {
+			text += "; the next is due on " + next.Human()
+		}
+		if len(said) > 0 {
+			text = " " + text
+		}
+		said = append(said, page.Spoken{Text: text + "."})
+	}
+	return said
 }

@@ -52,7 +52,7 @@ func (s *files) attach(c fiber.Ctx) error {
 		return err
 	}
 	holder, code := strings.Clone(c.Query("holder")), strings.Clone(c.Query("code"))
-	back := page.PlaceOf(c).To(kindPath(kind), "record", holder+":"+code, "open", "all")
+	back := page.PlaceOf(c).To(page.RecordPath(kind, holder, code))
 	var took *intake.Receipt
 	name := ""
 	err = s.OneFile(c, func(n string, body io.Reader) (err error) {

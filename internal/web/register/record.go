@@ -1,6 +1,7 @@
 package register
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -10,6 +11,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/register"
+	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -23,6 +25,7 @@ type recordView struct {
 	Says                      string
 	Facts                     []page.Stated
 	Steps                     []stepLine
+	Step, MoreSteps           string // where a tick is sent, and how many are not shown
 	Fields                    []field
 	Problem                   string // why what was typed was refused
 	Action                    string // where the fields are sent
@@ -46,6 +49,7 @@ type recordView struct {
 
 // typedRecord is what was typed into a record and refused.
 type typedRecord struct {
+	kind                        record.Kind
 	holder, code, problem, back string
 	cells                       map[string]string
 }
@@ -58,6 +62,9 @@ func typedIn(r *page.Request) *typedRecord {
 	x, _ := r.Locals(typedKey).(*typedRecord)
 	return x
 }
+
+// mostSteps is how many steps of a checklist are shown.
+const mostSteps = 200
 
 type stepLine struct {
 	Text string
@@ -76,8 +83,12 @@ type field struct {
 func (v *view) open(s *pages, r *page.Request) error {
 	typed := typedIn(r)
 	holder, code, ok := strings.Cut(r.Asked.Get("record"), ":")
+	kind := v.Kind
+	if r.Asked.Get("kind") == string(record.Activities) {
+		kind = record.Activities
+	}
 	if typed != nil {
-		holder, code, ok = typed.holder, typed.code, true
+		kind, holder, code, ok = typed.kind, typed.holder, typed.code, true
 	}
 	if !ok {
 		return nil
@@ -86,28 +97,28 @@ func (v *view) open(s *pages, r *page.Request) error {
 	if err != nil {
 		return err
 	}
-	if r.Figures.NoMoney && v.Kind.IsCost() {
-		v.Record = &recordView{Token: v.Page.Token, Title: code, Kind: v.Kind.Noun(1), Holder: p.Code + " " + p.Name,
+	if r.Figures.NoMoney && kind.IsCost() {
+		v.Record = &recordView{Token: v.Page.Token, Title: code, Kind: kind.Noun(1), Holder: p.Code + " " + p.Name,
 			HolderHref: r.Project(p.Code), CloseHref: r.Here("record", ""), Says: "Its record tells of costs, which are kept from you."}
 		return nil
 	}
-	sheet, err := s.Office.Records.Of(r.Context(), r.Figures, holder, v.Kind)
+	sheet, err := s.Office.Records.Of(r.Context(), r.Figures, holder, kind)
 	if err != nil {
 		return err
 	}
 	row := sheet.Row(code)
-	history, err := s.Office.Records.History(r.Context(), r.Figures, holder, v.Kind, code)
+	history, err := s.Office.Records.History(r.Context(), r.Figures, holder, kind, code)
 	if err != nil {
 		return err
 	}
 	if row == nil && len(history) == 0 {
-		return fmt.Errorf("%s %q of %s: %w", v.Kind.Noun(1), fault.Clip(code, 60), holder, fault.ErrNotFound)
+		return fmt.Errorf("%s %q of %s: %w", kind.Noun(1), fault.Clip(code, 60), holder, fault.ErrNotFound)
 	}
-	x := &recordView{Token: v.Page.Token, Title: code, Kind: v.Kind.Noun(1), Holder: p.Code + " " + p.Name, CloseHref: r.Here("record", "",
-		"edit", ""),
+	x := &recordView{Token: v.Page.Token, Title: code, Kind: kind.Noun(1), Holder: p.Code + " " + p.Name, CloseHref: r.Here("record", "",
+		"kind", "", "edit", ""),
 		HolderHref: r.Project(p.Code)}
 	if p.Node {
-		x.Holder, x.HolderHref = p.Name, r.To(kindPath(v.Kind), "scope", p.Code)
+		x.Holder, x.HolderHref = p.Name, r.To(kindPath(kind), "scope", p.Code)
 	}
 	n := page.NamesOf(r, p)
 	for i := range history {
@@ -117,7 +128,7 @@ func (v *view) open(s *pages, r *page.Request) error {
 	if row == nil {
 		return nil
 	}
-	return x.fill(s, r, v.Kind, p, code, row.Cells, n)
+	return x.fill(s, r, kind, p, code, row.Cells, n)
 }
 
 // fill shows what stands in a record, and what may be done with it.
@@ -130,12 +141,13 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 		}
 		return ""
 	}
-	x.Title = code + " " + of("title")
+	x.Title = code + " " + cmp.Or(of("title"), of("name"))
 	if at := in.At("description"); at >= 0 {
 		x.Says = cells[at]
 	}
 	for i, c := range in.Columns {
-		if c.Owner() || cells[i] == "" || c.Name == "code" || c.Name == "title" || c.Name == "description" {
+		if c.Owner() || cells[i] == "" || c.Name == "code" || c.Name == "title" || c.Name == "description" ||
+			c.Name == "name" {
 			continue
 		}
 		if c.Name == "currency" && !hasUnits(in, cells) {
@@ -160,7 +172,12 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 	}
 	x.Action = r.To(kindPath(kind) + "/set")
 	x.Hidden = []page.Pair{{Name: "holder", Value: p.Code}, {Name: "code", Value: code}, {Name: "back", Value: r.Here("edit", "")}}
-	x.Say = r.To(kindPath(kind) + "/say")
+	if slices.Contains(record.Abouts, kind) {
+		x.Say = r.To(kindPath(kind) + "/say")
+	}
+	if kind == record.Actions {
+		x.Step = r.To("/registers/actions/step")
+	}
 	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
 	if typed := typedIn(r); typed != nil {
 		x.Editing, x.Problem, x.Hidden[2].Value = true, typed.problem, typed.back
@@ -171,11 +188,9 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 			}
 		}
 	}
+	now := register.Stands(kind, of, r.AsOf)
 	for _, state := range register.States(kind) {
-		if state == "" {
-			break
-		}
-		if now := of("state"); state != now && !(now == "" && state == register.States(kind)[0]) {
+		if state != "" && state != now {
 			x.Moves = append(x.Moves, page.Option{Value: state, Text: state})
 		}
 	}
@@ -202,6 +217,9 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 // fields are the cells that may be changed, each with its control.
 func (x *recordView) fields(g *edit.Grid, cells []string) {
 	for i, c := range g.Input.Columns {
+		if g.Kind == record.Activities && !slices.Contains(workFields, c.Name) {
+			continue
+		}
 		if c.Owner() || c.Name == "code" || c.Name == "escalated_to" || c.Name == "escalated_why" {
 			continue
 		}
@@ -226,6 +244,10 @@ func (x *recordView) fields(g *edit.Grid, cells []string) {
 	}
 }
 
+// workFields are what is changed of an activity beside its plan; the rest is the plan's.
+var workFields = []string{"name", "owner", "party", "priority", "start", "finish", "actual_start", "actual_finish", "percent_complete",
+	"remaining", "state"}
+
 // hasUnits reports whether an amount stands in a row.
 func hasUnits(in *record.Input, cells []string) bool {
 	for i, c := range in.Columns {
@@ -241,6 +263,10 @@ func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Projec
 	to := func(kind record.Kind, code, title string) {
 		x.From = append(x.From, page.Link{Text: strings.ToUpper(kind.Noun(1)[:1]) + kind.Noun(1)[1:] + " " + code + " " + title,
 			Href: r.To(kindPath(kind), "record", p.Code+":"+code, "open", "all")})
+	}
+	if kind == record.Activities {
+		x.plan(r, p, code, to)
+		return
 	}
 	for i := range p.Risks {
 		for j := range p.Issues {
@@ -267,6 +293,24 @@ func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Projec
 			x.Steps = append(x.Steps, stepLine{p.Steps[i].Text, p.Steps[i].Done})
 		}
 	}
+	if more := len(x.Steps) - mostSteps; more > 0 {
+		x.Steps, x.MoreSteps = x.Steps[:mostSteps], say.Thousands(more)+" more steps stand in the table of checklists."
+	}
+}
+
+// plan leads from an activity to what threatens or blocks it, and to where it stands in its plan.
+func (x *recordView) plan(r *page.Request, p *measure.Project, code string, to func(record.Kind, string, string)) {
+	for i := range p.Issues {
+		if q := &p.Issues[i]; q.Blocks == code {
+			to(record.Issues, q.Code, q.Title)
+		}
+	}
+	for i := range p.Risks {
+		if q := &p.Risks[i]; q.Activity == code {
+			to(record.Risks, q.Code, q.Title)
+		}
+	}
+	x.From = append(x.From, page.Link{Text: "The plan of " + p.Code, Href: r.To(page.ProjectPath(p.Code) + "/plan")})
 }
 
 // source finds what an action comes from by its code: a risk, an issue or a decision.

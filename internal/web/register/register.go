@@ -52,6 +52,7 @@ func Routes(base *page.Server) {
 	s.App.Get("/registers/:kind/file", f.file)
 	s.App.Post("/registers/risks/occur", s.occur)
 	s.App.Post("/registers/actions/move", s.move)
+	s.App.Post("/registers/actions/step", s.step)
 }
 
 // kinds are those that have a page, in the order of their tabs.
@@ -63,7 +64,7 @@ func kindPath(kind record.Kind) string { return "/registers/" + string(kind) }
 // kindOf reads the kind from an address.
 func kindOf(c fiber.Ctx) (record.Kind, error) {
 	kind := record.Kind(strings.Clone(c.Params("kind")))
-	if !slices.Contains(kinds, kind) {
+	if !slices.Contains(kinds, kind) && kind != record.Activities {
 		return "", fiber.ErrNotFound
 	}
 	return kind, nil
@@ -154,7 +155,7 @@ func filterOf(r *page.Request) register.Filter {
 }
 
 // narrowed are the filters that a list of a kind offers.
-func (v *view) narrowed(r *page.Request, list []register.Line) {
+func (v *view) narrowed(r *page.Request, list []register.Line, states []string) {
 	owners := register.Owners(list)
 	v.Filters = nil
 	if v.Kind == record.Issues || v.Kind == record.Actions {
@@ -162,7 +163,7 @@ func (v *view) narrowed(r *page.Request, list []register.Line) {
 			"all"))
 	}
 	v.Filters = append(v.Filters, page.Choices("Owner", "owner", r.Asked.Get("owner"), owners, "all"),
-		page.Choices("State", "state", r.Asked.Get("state"), register.States(v.Kind), "open ones"),
+		page.Choices("State", "state", r.Asked.Get("state"), states, "open ones"),
 		page.Choose("Due", "due", r.Asked.Get("due"), "", "any time", "late", "past due"),
 		page.Choose("Show", "open", r.Asked.Get("open"), "", "what is open", "all", "also what is over"))
 	var clear []string
@@ -170,7 +171,7 @@ func (v *view) narrowed(r *page.Request, list []register.Line) {
 		v.Filtered = v.Filtered || r.Asked.Get(k) != ""
 		clear = append(clear, k, "")
 	}
-	v.Clear = r.Here(append(clear, "record", "", "trace", "")...)
+	v.Clear = r.Here(append(clear, "record", "", "kind", "", "trace", "")...)
 	v.Query = r.Asked.Get("q")
 	v.Carry(r)
 	for _, k := range []string{"grid", "view"} {
@@ -199,8 +200,14 @@ func (v *view) fill(r *page.Request, list []register.Line) {
 
 // rowOf shows a record.
 func rowOf(r *page.Request, l *register.Line) row {
-	x := row{Code: l.Code, Title: l.Title, Href: r.Here("record", l.Key(), "edit", "", "trace", ""), Holder: l.Holder.Name, Owner: l.Owner,
-		Priority: l.Priority, State: l.StateOf(), Says: l.Says, Chosen: r.Asked.Get("record") == l.Key(), Reason: l.Says, By: l.Owner}
+	kind := ""
+	if l.Kind == record.Activities {
+		kind = string(l.Kind) // the only ones that stand in the list of another kind
+	}
+	x := row{Code: l.Code, Title: l.Title, Href: r.Here("record", l.Key(), "kind", kind, "edit", "", "trace", ""), Holder: l.Holder.Name,
+		Owner:    l.Owner,
+		Priority: l.Priority, State: l.StateOf(), Says: l.Says, Chosen: r.Asked.Get("record") == l.Key() && r.Asked.Get("kind") == kind,
+		Reason: l.Says, By: l.Owner}
 	if l.Holder.Node {
 		x.HolderHref = r.To(kindPath(l.Kind), "scope", l.Holder.Code)
 	} else {
@@ -231,9 +238,11 @@ func rowOf(r *page.Request, l *register.Line) row {
 		x.Blocks = activityName(l.Holder, l.Issue.Blocks)
 	case l.Action != nil:
 		x.From = l.Action.Source
-		if l.Percent.Given {
-			x.Percent = health.Percent(float64(l.Percent.N) / 10_000)
-		}
+	case l.Work != nil:
+		x.From = "the plan"
+	}
+	if l.Percent.Given {
+		x.Percent = health.Percent(float64(l.Percent.N) / 10_000)
 	}
 	return x
 }
@@ -298,7 +307,7 @@ func (s *pages) showList(c fiber.Ctx, kind record.Kind, refused error, typed map
 	list := register.Pick(all, filterOf(r))
 	register.ByUrgency(list)
 	v.fill(r, list)
-	v.narrowed(r, all)
+	v.narrowed(r, all, register.States(kind))
 	v.Headline = listHeadline(r, scope, kind, all)
 	v.Empty = emptyOf(kind, len(all))
 	if err := v.finish(s, r, scope, refused, typed); err != nil {

@@ -43,7 +43,7 @@ func (s *pages) showRisks(c fiber.Ctx, refused error, typed map[string]string) e
 	list := register.Pick(all, filterOf(r))
 	register.ByUrgency(list)
 	v.fill(r, list)
-	v.narrowed(r, all)
+	v.narrowed(r, all, register.States(record.Risks))
 	before, err := s.former(r)
 	if err != nil {
 		return err

@@ -18,7 +18,14 @@ function carry(board, card, from, to) {
   const form = document.createElement("form");
   form.method = "post";
   form.action = board.dataset.board;
-  const fields = { _csrf: board.dataset.token, holder: card.dataset.holder, code: card.dataset.code, was: from, state: to };
+  const fields = {
+    _csrf: board.dataset.token,
+    kind: card.dataset.kind,
+    holder: card.dataset.holder,
+    code: card.dataset.code,
+    was: from,
+    state: to,
+  };
   fields.back = board.dataset.back;
   for (const [name, value] of Object.entries(fields)) {
     const input = document.createElement("input");
