@@ -80,7 +80,8 @@ func TestAttachingFiles(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 	sum := sha256.Sum256([]byte(text))
-	assert.Equal(t, attach.File{Name: "lane 1.txt", Digest: hex.EncodeToString(sum[:]), Size: "26", Added: "2026-10-31", By: "Lea"},
+	assert.Equal(t, attach.File{Kind: record.Issues, Code: "I1",
+		Name: "lane 1.txt", Digest: hex.EncodeToString(sum[:]), Size: "26", Added: "2026-10-31", By: "Lea"},
 		list[0])
 	_, r, err := o.Attach.Open(c, a, record.Issues, "A1", "I1", list[0].Digest)
 	require.NoError(t, err)
