@@ -223,3 +223,22 @@ func TestAttachedFilesAreNoPages(t *testing.T) {
 	assert.NotContains(t, h.page("exe", "/registers/issues?record=A1%3AI1"), "multipart", "who only reads attaches nothing")
 	h.do("ana", "/registers/budget/attach", 404)
 }
+
+// Registers as parts of Lookout: what is open, each leading to its record; and what lacks something is one click away.
+func TestRegistersOnLookout(t *testing.T) {
+	h := registered(t)
+	h.do("ana", "/lookout/arrange", 303, "panel", "risks")
+	page := h.page("ana", "/")
+	assert.Contains(t, page, "R1 Drought")
+	assert.Contains(t, page, "20 of 25")
+	assert.Contains(t, page, "record=A%3AR1")
+	h.do("ana", "/lookout/arrange", 303, "panel", "issues")
+	assert.Contains(t, h.page("ana", "/"), "I1 Road")
+	h.do("ana", "/lookout/arrange", 303, "panel", "actions")
+	assert.Contains(t, h.page("ana", "/"), "T1 Ask")
+
+	assert.Contains(t, h.page("ana", "/registers/issues"), "1 without an owner")
+	assert.Contains(t, h.page("ana", "/registers/issues?lack=owner"), "I1 Road")
+	assert.NotContains(t, h.page("ana", "/registers/issues?lack=rating"), "I1 Road")
+	assert.NotContains(t, h.page("ana", "/registers/risks"), "without an owner")
+}

@@ -25,6 +25,7 @@ type Line struct {
 	Escalated, Why                         string // to which node, and why; empty where it was not
 	Due, Raised, Ended                     calendar.Date
 	Open, Late                             bool
+	Lacks                                  []Lack   // what an open record should have and does not
 	Age                                    fact.Int // days since it was raised, until it was over
 	Ref                                    fact.Ref
 	Risk                                   *risk.Risk
@@ -81,7 +82,44 @@ func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind) []Line 
 				Ended: x.On, Open: x.Open(a.Env.AsOf), Ref: x.Ref, Decision: x})
 		}
 	}
-	return slices.DeleteFunc(list, func(l Line) bool { return l.Raised > a.Env.AsOf })
+	list = slices.DeleteFunc(list, func(l Line) bool { return l.Raised > a.Env.AsOf })
+	for i := range list {
+		list[i].Lacks = lacksOf(&list[i], a.Env.AsOf)
+	}
+	return list
+}
+
+// Lack is what an open record should have and does not.
+type Lack string
+
+// What records lack.
+const (
+	NoOwner    Lack = "owner"
+	NoRating   Lack = "rating" // a risk without likelihood or consequence, an issue or action without priority
+	PastReview Lack = "review" // a risk that was to be looked at by the day
+)
+
+// Lacks are all of them, in their order.
+var Lacks = []Lack{NoOwner, NoRating, PastReview}
+
+func lacksOf(l *Line, day calendar.Date) (list []Lack) {
+	if !l.Open || l.Kind == record.Decisions {
+		return nil
+	}
+	if l.Owner == "" {
+		list = append(list, NoOwner)
+	}
+	rated := l.Priority != ""
+	if l.Risk != nil {
+		_, rated = l.Before.Exposure()
+	}
+	if !rated && l.Work == nil {
+		list = append(list, NoRating)
+	}
+	if l.Risk != nil && l.Risk.Review != 0 && l.Risk.Review <= day {
+		list = append(list, PastReview)
+	}
+	return list
 }
 
 func riskLine(a *assess.Assessment, p *measure.Project, i int) Line {
@@ -131,6 +169,7 @@ type Filter struct {
 	Text, Owner, Priority, State string
 	Closed                       bool // those that are over too
 	Late                         bool // only what is past due
+	Lack                         Lack // only what lacks it
 	Cell                         *Cell
 	After                        bool // the cell is of the ratings after response
 }
@@ -149,7 +188,7 @@ func Pick(list []Line, f Filter) []Line {
 		}
 		return f.Owner != "" && l.Owner != f.Owner || f.Priority != "" && l.Priority != f.Priority || f.State != "" &&
 			l.StateOf() != f.State ||
-			!f.Closed && f.State == "" && !l.Open || f.Late && !l.Late || f.Cell != nil && !f.Cell.holds(&l, f.After)
+			!f.Closed && f.State == "" && !l.Open || f.Late && !l.Late || f.Lack != "" && !slices.Contains(l.Lacks, f.Lack) || f.Cell != nil && !f.Cell.holds(&l, f.After)
 	})
 }
 

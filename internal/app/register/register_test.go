@@ -76,6 +76,29 @@ func TestListsOfRecords(t *testing.T) {
 	assert.Equal(t, []int{1, 1, 0}, []int{n[1][4], n[1][1], n[3][4]})
 }
 
+// By hand: R4 is over and lacks nothing any more; a review on the day itself is past. Decisions have neither owner nor rating to lack.
+func TestWhatRecordsLack(t *testing.T) {
+	o, as := opened(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.Issues, Period: apptest.October,
+		Text: "project,code,title,priority,owner,state\nA1,I1,Bare,,,open\nA1,I2,Kept,low,Lea,open\nA1,I3,Over,,,closed\n"},
+		apptest.Sent{Kind: record.Decisions, Period: apptest.October, Text: "project,code,title,state\nA1,D1,Ask,asked for\n"},
+		apptest.Sent{Kind: record.Risks, Period: apptest.October, Text: "project,code,title,likelihood,consequence,owner,review,state\n" +
+			"B1,R1,Today,1,1,Kim,2026-10-31,open\nB1,R2,Tomorrow,1,1,Kim,2026-11-01,open\nB1,R3,Half,1,,Kim,,open\n"})
+	_, a := as("analyst")
+	got := map[string][]register.Lack{}
+	for _, kind := range []record.Kind{record.Risks, record.Issues, record.Actions, record.Decisions} {
+		for _, l := range register.Lines(a, whole(t, a), kind) {
+			if len(l.Lacks) > 0 {
+				got[l.Key()] = l.Lacks
+			}
+		}
+	}
+	assert.Equal(t, map[string][]register.Lack{"A1:R2": {register.NoOwner}, "A1:R3": {register.NoOwner, register.NoRating},
+		"A1:I1": {register.NoOwner, register.NoRating}, "B1:R1": {register.PastReview}, "B1:R3": {register.NoRating}}, got)
+	list := register.Pick(register.Lines(a, whole(t, a), record.Risks), register.Filter{Lack: register.NoRating})
+	assert.ElementsMatch(t, []string{"A1:R3", "B1:R3"}, []string{list[0].Key(), list[1].Key()})
+}
+
 // What was seen in another state is left as it is by now; a risk strikes once, and what is escalated goes up alone.
 func TestActsOnRecords(t *testing.T) {
 	o, as := opened(t)

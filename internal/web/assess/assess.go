@@ -4,7 +4,6 @@ package assess
 import (
 	"embed"
 	"html/template"
-	"math"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
@@ -206,40 +205,4 @@ func CellOf(r *page.Request, p *measure.Project, d health.Dimension) Cell {
 		c.Beside = append(c.Beside, page.Mark{SVG: page.Pennant(said, 11, true), Label: "declared " + said.String()})
 	}
 	return c
-}
-
-// series turns figures into numbers to draw, gaps as NaN, amounts in major units.
-func series(r *page.Request, d measure.Definition, values []measure.Value) []float64 {
-	list := make([]float64, len(values))
-	for i, v := range values {
-		list[i] = plain(r, d, v)
-	}
-	return list
-}
-
-func plain(r *page.Request, d measure.Definition, v measure.Value) float64 {
-	switch {
-	case !v.Known || d.Unit == measure.Health && v.Status() == health.NotAssessed:
-		return math.NaN()
-	case d.Unit == measure.Share || d.Unit == measure.Index || d.Unit == measure.Score:
-		return v.Ratio
-	}
-	return float64(v.N)
-}
-
-// writer writes numbers of a measure as on an axis.
-func writer(r *page.Request, d measure.Definition) func(float64) string {
-	return func(x float64) string {
-		if d.Unit == measure.Share || d.Unit == measure.Index || d.Unit == measure.Score {
-			return measure.Value{Known: true, Ratio: x}.Human(d.Unit, r.Figures.Env.Currency)
-		}
-		v := measure.Value{Known: true, N: int64(math.Round(x))}
-		if d.Unit == measure.Money {
-			return v.Amount().Short(r.Figures.Env.Currency)
-		}
-		if d.Unit == measure.Health {
-			return health.Status(min(max(v.N, 0), 3)).String()
-		}
-		return v.Human(d.Unit, r.Figures.Env.Currency)
-	}
 }

@@ -207,10 +207,10 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[s
 		t := trends[key]
 		d, _ := measure.Lookup(key)
 		if t.Whole != nil {
-			return series(r, d, t.Whole.Values), t
+			return page.Series(r, d, t.Whole.Values), t
 		}
 		if len(t.Rows) == 1 {
-			return series(r, d, t.Rows[0].Values), t
+			return page.Series(r, d, t.Rows[0].Values), t
 		}
 		list := make([]float64, len(t.Periods))
 		for i := range list {
@@ -244,7 +244,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[s
 	idx, _ := measure.Lookup("cpi")
 	//nolint:gosec // the scene escapes texts
 	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods,
-		Write: writer(r, idx), Centred: true, Middle: 1,
+		Write: page.Writer(r, idx), Centred: true, Middle: 1,
 		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
 	var path []chart.PlanePoint
 	for i, m := range periods {

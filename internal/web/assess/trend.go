@@ -8,7 +8,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
-	"turret/internal/app/fault"
 	"turret/internal/app/judge"
 	"turret/internal/app/say"
 	"turret/internal/chart"
@@ -111,47 +110,17 @@ func (v *trendView) sentence(creeping int) []page.Spoken {
 }
 
 func (v *trendView) draw(r *page.Request, t *assess.Trend) {
-	v.Chart = TrendLines(r, t, page.StripWidth, 250)
-}
-
-// TrendLines draws a measure of the whole over the periods; nothing where fewer than two are known.
-func TrendLines(r *page.Request, t *assess.Trend, w, h float64) template.HTML {
-	whole := t.Whole
-	if whole == nil && len(t.Rows) == 1 {
-		whole = &t.Rows[0]
-	}
-	if whole == nil || len(t.Periods) < 2 {
-		return ""
-	}
-	opt := chart.LinesOptions{W: w, H: h, Title: t.Measure.Name + " over the periods", Periods: t.Periods, Write: writer(r, t.Measure)}
-	tol := r.Figures.Env.Tolerances
-	if whole.Project != nil {
-		tol = whole.Project.Tolerances
-	}
-	for _, rule := range health.Rules() {
-		if rule.Measure != t.Measure.Key {
-			continue
-		}
-		sign := 1.0
-		if rule.Kind == health.CostShare {
-			sign = -1
-		}
-		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch},
-			{Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
-	}
-	//nolint:gosec // the scene escapes texts
-	return template.HTML(chart.Lines([]chart.Line{{Name: fault.Clip(whole.Name, 18), Class: "actual",
-		Values: series(r, t.Measure, whole.Values)}}, opt).SVG())
+	v.Chart = page.TrendLines(r, t, page.StripWidth, 250)
 }
 
 func trendRowOf(r *page.Request, t *assess.Trend, x *assess.Series, back int) trendRow {
-	values := series(r, t.Measure, x.Values)
+	values := page.Series(r, t.Measure, x.Values)
 	row := trendRow{Code: x.Code, Name: x.Name, Href: r.To("/assess/trends", "measure", t.Measure.Key, "periods", strconv.Itoa(back),
 		"scope",
 		x.Code),
 		//nolint:gosec // the scene escapes texts
 		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.ShortFigure(x.Project, t.Measure.Key)}
-	write := writer(r, t.Measure)
+	write := page.Writer(r, t.Measure)
 	for _, n := range values {
 		text := "–"
 		if !math.IsNaN(n) {

@@ -14,13 +14,15 @@ import (
 	"turret/internal/app/lookout"
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
+	"turret/internal/app/register"
 	"turret/internal/app/report"
 	"turret/internal/app/saved"
 	"turret/internal/app/say"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/prose"
-	"turret/internal/web/assess"
+	"turret/internal/record"
 	"turret/internal/web/page"
 	"turret/internal/web/table"
 	"turret/internal/web/timeline"
@@ -55,6 +57,7 @@ type panelView struct {
 	Chart             template.HTML
 	Decisions         []decisionRow
 	Milestones        []timeline.MilestoneLine
+	Records           []recordRow
 	Heads             []string
 	Rows              []page.MeasureRow
 	More              string
@@ -127,6 +130,7 @@ var panelFills = map[string]func(*page.Request, *lookoutView, *lookout.Lookout, 
 		return v.table(r, l)
 	},
 	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones,
+	"risks": fillRecords(record.Risks), "issues": fillRecords(record.Issues), "actions": fillRecords(record.Actions),
 	"trend": fillTrend, lookout.TablePanel: fillTable,
 	"text": func(_ *page.Request, _ *lookoutView, _ *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 		x.Title, x.Text = "", prose.HTML(p.Say)
@@ -257,6 +261,56 @@ func fillMilestones(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *look
 	return nil
 }
 
+// recordRow is a risk, issue or action.
+type recordRow struct {
+	Mark                       *page.Mark
+	Title, Href, Of, OfHref    string
+	OfTitle, Owner, Due, Worth string
+}
+
+// fillRecords shows the open records of a kind that matter most.
+func fillRecords(kind record.Kind) func(*page.Request, *lookoutView, *lookout.Lookout, *lookout.Panel, *panelView) error {
+	return func(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
+		list := register.Pick(register.Lines(r.Figures, l.Scope, kind), register.Filter{})
+		register.ByUrgency(list)
+		x.Href = r.To("/registers/" + string(kind))
+		if kind == record.Actions {
+			x.Href = r.To("/registers/actions", "view", "list")
+		}
+		for i := range list {
+			if i == mostInPanel {
+				x.More = say.Count(len(list)-i, "more", "more")
+				break
+			}
+			x.Records = append(x.Records, recordOf(r, &list[i]))
+		}
+		if len(list) == 0 {
+			x.Empty = "No " + kind.Noun(1) + " is open."
+		}
+		return nil
+	}
+}
+
+func recordOf(r *page.Request, l *register.Line) recordRow {
+	x := recordRow{Title: l.Code + " " + l.Title, Href: r.To(page.RecordPath(l.Kind, l.Holder.Code, l.Code)), Owner: l.Owner,
+		Of: l.Holder.Code, OfTitle: l.Holder.Name, OfHref: r.Project(l.Holder.Code)}
+	if l.Holder.Node {
+		x.Of, x.OfHref = l.Holder.Name, r.To("/registers/"+string(l.Kind), "scope", l.Holder.Code)
+	}
+	if l.Due != 0 {
+		x.Due = l.Due.Human()
+	}
+	if l.Late {
+		x.Mark = &page.Mark{SVG: page.Pennant(health.Act, 13, false), Label: "past due"}
+	}
+	if l.Risk != nil {
+		if n, ok := l.Before.Exposure(); ok {
+			x.Worth = say.Thousands(int(n)) + " of 25"
+		}
+	}
+	return x
+}
+
 func fillTrend(r *page.Request, _ *lookoutView, l *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 	keys := p.Measures()
 	if len(keys) == 0 {
@@ -272,7 +326,7 @@ func fillTrend(r *page.Request, _ *lookoutView, l *lookout.Lookout, p *lookout.P
 		return err
 	}
 	x.Title, x.Href = t.Measure.Name, r.To("/assess/trends", "measure", keys[0])
-	if x.Chart = assess.TrendLines(r, t, 600, 210); x.Chart == "" {
+	if x.Chart = page.TrendLines(r, t, 600, 210); x.Chart == "" {
 		x.Empty = "No earlier period is closed, or not all of it is yours to see."
 	}
 	return nil

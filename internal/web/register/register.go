@@ -80,6 +80,8 @@ type view struct {
 	Record *recordView
 	Query  string
 	More   string // how many rows are not shown
+
+	Lacking []page.Tab // how many lack something, each leading to them
 }
 
 // row is a record in a list.
@@ -146,6 +148,7 @@ func tabsOf(r *page.Request, current string) []page.Tab {
 func filterOf(r *page.Request) register.Filter {
 	f := register.Filter{Text: r.Asked.Get("q"), Owner: r.Asked.Get("owner"), Priority: r.Asked.Get("priority"),
 		State: r.Asked.Get("state"),
+		Lack:  register.Lack(r.Asked.Get("lack")),
 		Late:  r.Asked.Get("due") == "late", Closed: r.Asked.Get("open") == "all"}
 	var l, c int64
 	if n, err := fmt.Sscanf(r.Asked.Get("cell"), "%dx%d", &l, &c); n == 2 && err == nil {
@@ -167,16 +170,37 @@ func (v *view) narrowed(r *page.Request, list []register.Line, states []string) 
 		page.Choose("Due", "due", r.Asked.Get("due"), "", "any time", "late", "past due"),
 		page.Choose("Show", "open", r.Asked.Get("open"), "", "what is open", "all", "also what is over"))
 	var clear []string
-	for _, k := range []string{"q", "priority", "owner", "state", "due", "open", "cell"} {
+	v.lacking(r, list)
+	for _, k := range []string{"q", "priority", "owner", "state", "due", "open", "cell", "lack"} {
 		v.Filtered = v.Filtered || r.Asked.Get(k) != ""
 		clear = append(clear, k, "")
 	}
 	v.Clear = r.Here(append(clear, "record", "", "kind", "", "trace", "")...)
 	v.Query = r.Asked.Get("q")
 	v.Carry(r)
-	for _, k := range []string{"grid", "view"} {
+	for _, k := range []string{"grid", "view", "lack"} {
 		if x := r.Asked.Get(k); x != "" {
 			v.Keep = append(v.Keep, page.Pair{Name: k, Value: x})
+		}
+	}
+}
+
+// lackNames are what is said of records that lack something.
+var lackNames = map[register.Lack]string{register.NoOwner: "without an owner", register.NoRating: "not rated",
+	register.PastReview: "past the day they were to be looked at"}
+
+// lacking leads to the open records that lack something.
+func (v *view) lacking(r *page.Request, list []register.Line) {
+	for _, lack := range register.Lacks {
+		n := 0
+		for i := range list {
+			if slices.Contains(list[i].Lacks, lack) {
+				n++
+			}
+		}
+		if asked := r.Asked.Get("lack") == string(lack); n > 0 || asked {
+			v.Lacking = append(v.Lacking, page.Tab{Link: page.Link{Text: say.Thousands(n) + " " + lackNames[lack],
+				Href: r.Here("lack", string(lack), "record", "", "kind", "", "trace", "")}, Current: asked})
 		}
 	}
 }

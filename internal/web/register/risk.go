@@ -26,6 +26,7 @@ type riskView struct {
 	Views    []page.Tab
 	Without  string
 	Awake    []string
+	Drawn    template.HTML // the first of the measures over the periods
 	Trend    []page.Link
 	Cell     string
 	CellHref string
@@ -56,10 +57,8 @@ func (s *pages) showRisks(c fiber.Ctx, refused error, typed map[string]string) e
 			v.Awake = append(v.Awake, p.Code+": "+text)
 		}
 	}
-	for _, key := range []string{"risks_open", "risk_exposure", "risk_expected", "risk_days"} {
-		if d, ok := measure.Lookup(key); ok && !(r.Figures.NoMoney && d.IsCost()) {
-			v.Trend = append(v.Trend, page.Link{Text: d.Name, Href: r.To("/assess/trends", "measure", key)})
-		}
+	if err := v.trend(r, scope); err != nil {
+		return err
 	}
 	if err := v.finish(s, r, scope, refused, typed); err != nil {
 		return err
@@ -70,6 +69,28 @@ func (s *pages) showRisks(c fiber.Ctx, refused error, typed map[string]string) e
 		}
 	}
 	return r.Answer("register-risks", &v.Page, &v)
+}
+
+// riskTrends are the measures of risks whose way over the periods is told, the first of which is drawn.
+var riskTrends = []string{"risk_expected", "risk_exposure", "risks_open", "risk_days"}
+
+// trend shows how the risks went over the periods.
+func (v *riskView) trend(r *page.Request, scope *assess.Scope) error {
+	for _, key := range riskTrends {
+		d, ok := measure.Lookup(key)
+		if !ok || r.Figures.NoMoney && d.IsCost() {
+			continue
+		}
+		if v.Trend == nil {
+			t, err := r.Server.Office.Assess.Trend(r.Context(), r.Figures, scope, key, 12)
+			if err != nil {
+				return err
+			}
+			v.Drawn = page.TrendLines(r, t, 430, 170)
+		}
+		v.Trend = append(v.Trend, page.Link{Text: d.Name, Href: r.To("/assess/trends", "measure", key)})
+	}
+	return nil
 }
 
 // former are the risks of the scope as they stood at the end of the period before; none where that cannot be told.
