@@ -69,8 +69,11 @@ func EventFlag(x *schedule.Activity, e schedule.Event) TimelineFlag {
 		Done: e.State == schedule.Done || e.State == schedule.DoneLate, Title: title(e, x)}
 }
 
-// ActivityRows lays out the schedule of a project, with the ghost of another one where was gives it by code.
-func ActivityRows(env measure.Env, list []schedule.Activity, critical func(i int) bool, was map[string]schedule.Bar) []TimelineRow {
+// ActivityRows lays out the schedule of a project, with the ghost of another one where was gives it by code, and marks what blocked says
+// is
+// blocked.
+func ActivityRows(env measure.Env, list []schedule.Activity, critical func(i int) bool, was map[string]schedule.Bar,
+	blocked map[string]string) []TimelineRow {
 	bars := schedule.Bars(list, env.Calendar, env.AsOf)
 	depth := depths(list)
 	var rows []TimelineRow
@@ -78,6 +81,9 @@ func ActivityRows(env measure.Env, list []schedule.Activity, critical func(i int
 		x := &list[i]
 		r := TimelineRow{Name: x.Name, Soft: x.Code, Depth: depth[i], Bar: bars[i], Was: was[x.Code], Critical: critical(i),
 			Title: x.Code + " " + x.Name}
+		if text := blocked[x.Code]; text != "" {
+			r.Blocked, r.Title = true, r.Title+"; "+text
+		}
 		if x.Kind == schedule.Milestone {
 			e := schedule.EventOf(x, env.Calendar, schedule.Options{AsOf: env.AsOf})
 			r.Bar, r.Flags = schedule.Bar{}, []TimelineFlag{EventFlag(x, e)}

@@ -28,12 +28,13 @@ type strip struct {
 	env         measure.Env
 	first, last calendar.Month
 	w           float64
+	blocked     map[string]string // what blocks an activity, by its code
 }
 
 // Strip draws a project's milestones with their baseline ticks, its phases and its cumulative cost over one shared time
 // axis, with the as-of line through all.
 func Strip(p *measure.Project, env measure.Env, w float64) *scene.Scene {
-	st := &strip{p: p, env: env, w: w}
+	st := &strip{p: p, env: env, w: w, blocked: BlockedBy(p.Activities, p.Issues, env.AsOf)}
 	st.span()
 	work := st.work()
 	st.Scene = scene.New(w, 0, "Strip of "+p.Name+": milestones, work and cost over time")
@@ -132,14 +133,17 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 			continue
 		}
 		f := flag{e: e, a: a, x: st.after(d), text: label(e, a)}
-		from := f.x - 2
+		from, to := f.x-2, f.x+14+scene.Width(f.text, 12)
+		if to+1 > st.w { // it stands before its staff
+			from, to = f.x-5-scene.Width(f.text, 12), f.x+14
+		}
 		for f.level < len(ends) && ends[f.level] > from {
 			f.level++
 		}
 		if f.level == len(ends) {
 			ends = append(ends, 0)
 		}
-		ends[f.level] = from + 16 + scene.Width(f.text, 12)
+		ends[f.level] = to
 		flags = append(flags, f)
 	}
 	levels := float64(min(len(ends), 6))
@@ -152,7 +156,16 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 	for i := len(flags) - 1; i >= 0; i-- {
 		f := flags[i]
 		y := foot - 20 - float64(min(f.level, 5))*15
-		st.Group("milestone", title(f.e, f.a), "", func() { st.flag(f.e, f.a, f.x, y, foot, f.text) })
+		tip := title(f.e, f.a)
+		if why := st.blocked[f.a.Code]; why != "" {
+			tip += "; " + why
+		}
+		st.Group("milestone", tip, "", func() {
+			st.flag(f.e, f.a, f.x, y, foot, f.text)
+			if st.blocked[f.a.Code] != "" {
+				block(st.Scene, f.x+5, foot)
+			}
+		})
 	}
 	return height + 8
 }
@@ -255,6 +268,11 @@ func (st *strip) phase(a *schedule.Activity, y float64) {
 		x1, x2 := st.x(a.BaselineStart), st.after(a.BaselineFinish)
 		st.Rect("baseline", x1, y+15, x2-x1, 3)
 		end = max(end, x2)
+	}
+	if why := st.blocked[a.Code]; why != "" {
+		st.Group("", a.Name+": "+why, "", func() { block(st.Scene, end+4, y+9) })
+		end += 14
+		tip += "; " + why
 	}
 	if room := st.w - end - 6; scene.Width(a.Name, 12) > room {
 		st.Text("label", st.x(start)-5, y+12, scene.End, a.Name)

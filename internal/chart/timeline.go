@@ -19,6 +19,7 @@ type TimelineRow struct {
 	Was        schedule.Bar // drawn as a ghost above where it is given
 	Critical   bool
 	Title      string
+	Blocked    bool // by an issue
 	Flags      []TimelineFlag
 }
 
@@ -121,7 +122,8 @@ func (t *timeline) span() {
 	}
 	for i := range t.rows {
 		r := &t.rows[i]
-		for _, d := range []calendar.Date{r.Bar.Start, r.Bar.Finish, r.Bar.BaselineStart, r.Bar.BaselineFinish, r.Was.Start, r.Was.Finish} {
+		for _, d := range []calendar.Date{r.Bar.Start, r.Bar.Finish, r.Bar.BaselineStart, r.Bar.BaselineFinish, r.Was.Start,
+			r.Was.Finish} {
 			see(d)
 		}
 		for _, f := range r.Flags {
@@ -202,6 +204,9 @@ func (t *timeline) row(i int) {
 		t.Text("label", indent, top+h/2+4, scene.Start, cut(r.Name, room-scene.Width(r.Soft, 11)-8, 12))
 		t.Text("label-soft", t.opt.Names-6, top+h/2+4, scene.End, r.Soft)
 		t.bar(r, top)
+		if end := r.end(); r.Blocked && end != 0 {
+			block(t.Scene, t.clip(t.x(end+1))+3+r.room(), top+h/2)
+		}
 	})
 	foot := top + h - 13
 	if !r.Tall {
@@ -212,6 +217,23 @@ func (t *timeline) row(i int) {
 		t.flag(&r.Flags[k], foot, &place, r.Flags, k)
 	}
 	t.Line("grid", 0, top+h, t.W, top+h)
+}
+
+// end is the day at whose end the drawing of a row ends.
+func (r *TimelineRow) end() calendar.Date {
+	end := max(r.Bar.Finish, r.Bar.BaselineFinish)
+	for i := range r.Flags {
+		end = max(end, r.Flags[i].Date, r.Flags[i].Baseline)
+	}
+	return end
+}
+
+// room is what a pennant takes at the end of a row.
+func (r *TimelineRow) room() float64 {
+	if len(r.Flags) > 0 {
+		return 16
+	}
+	return 0
 }
 
 func (t *timeline) bar(r *TimelineRow, top float64) {

@@ -10,6 +10,8 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 	"turret/internal/scene"
 )
@@ -134,4 +136,25 @@ func TestTimelinesAreCutBetweenRows(t *testing.T) {
 	// 34 for the months, 26 for a heading, 40 for a tall row, 24 for a plain one.
 	assert.Equal(t, []float64{100, 124}, TimelineCuts(rows), "before b and before H; not before a or c")
 	assert.Empty(t, TimelineCuts(nil))
+}
+
+// By hand: what blocks X is of its summary S and of all above it too; an issue that is over, or of nothing that is there, blocks nothing.
+func TestWhatIsBlockedOnAPlan(t *testing.T) {
+	list := []schedule.Activity{{Code: "T", Kind: schedule.Summary}, {Code: "S", Kind: schedule.Summary, Parent: "T"},
+		{Code: "X", Parent: "S"}, {Code: "Y", Parent: "S"}, {Code: "A", Parent: "B"}, {Code: "B", Parent: "A"}}
+	issues := []risk.Issue{{Code: "I1", Title: "Road", Blocks: "X"}, {Code: "I2", Title: "Over", Blocks: "Y", State: "closed"},
+		{Code: "I3", Title: "Lost", Blocks: "Z"}, {Code: "I4", Title: "Permit", Blocks: "X"}}
+	both := "blocked by issue I1 Road; blocked by issue I4 Permit"
+	assert.Equal(t, map[string]string{"X": both, "S": both, "T": both}, BlockedBy(list, issues, 1000))
+	rows := ActivityRows(measure.Env{AsOf: 1000, Calendar: calendar.Standard}, list[:4], func(int) bool { return false }, nil,
+		BlockedBy(list, issues, 1000))
+	var marked []string
+	for _, r := range rows {
+		if r.Blocked {
+			marked = append(marked, r.Soft)
+		}
+	}
+	assert.Equal(t, []string{"T", "S", "X"}, marked)
+	assert.Contains(t, rows[2].Title, "Permit")
+	assert.NotContains(t, BlockedBy(list, []risk.Issue{{Code: "I", Blocks: "A"}}, 1000), "X", "parents that go round end")
 }

@@ -90,6 +90,7 @@ var Print = map[string]Style{
 	"wash":        {Fill: wash},
 	"on-track":    {Fill: moss, Stroke: moss, Ink: moss, Size: 11, Width: 1},
 	"watch":       {Fill: ochre, Stroke: ochre, Ink: ochre, Size: 11, Width: 1},
+	"blocked":     {Fill: paper, Stroke: vermilion, Width: 1.2},
 	"act":         {Fill: vermilion, Stroke: vermilion, Ink: vermilion, Size: 11, Width: 1},
 	"none":        {Stroke: slate, Fill: paper, Ink: slate, Size: 11, Width: 0.8, Dash: []float64{1.5, 1.5}},
 	"outlined":    {Fill: paper},

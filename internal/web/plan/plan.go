@@ -92,7 +92,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 		v.Empty = "This project has no schedule yet. It comes with the file activities, or is begun in the table."
 	}
 	rows := chart.ActivityRows(r.Figures.Env, p.Activities[:min(len(p.Activities), 200)], func(i int) bool { return critical(r, p, i) },
-		nil)
+		nil, chart.BlockedBy(p.Activities, p.Issues, r.AsOf))
 	//nolint:gosec // the scene escapes texts
 	v.Static = template.HTML(chart.Timeline("Plan of "+p.Name, rows, nil, chart.TimelineOptions{W: page.StripWidth, Names: 260,
 		AsOf:     r.AsOf,

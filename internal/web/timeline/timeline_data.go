@@ -65,6 +65,7 @@ type activityJSON struct {
 	Float    *int32  `json:"float,omitempty"`
 	Critical bool    `json:"critical,omitempty"`
 	Why      string  `json:"why,omitempty"`
+	Blocked  string  `json:"blocked,omitempty"` // by which issues
 	Owner    string  `json:"owner,omitempty"`
 	Party    string  `json:"party,omitempty"`
 }
@@ -224,10 +225,12 @@ func RowsOf(r *page.Request, p *measure.Project, f *plan.TimelineFilter) RowsJSO
 		events[p.Events[i].Activity] = &p.Events[i]
 	}
 	out := RowsJSON{Activities: []activityJSON{}, Ties: []tieJSON{}}
-	keep := passing(r, p, f, events)
+	keep, blocked := passing(r, p, f, events), chart.BlockedBy(p.Activities, p.Issues, r.AsOf)
 	for i := range p.Activities {
 		if keep == nil || keep[i] {
-			out.Activities = append(out.Activities, activity(r, p, i, bars[i], events[i]))
+			x := activity(r, p, i, bars[i], events[i])
+			x.Blocked = blocked[x.Code]
+			out.Activities = append(out.Activities, x)
 		}
 	}
 	own := int32(r.Figures.Index(p.Code))

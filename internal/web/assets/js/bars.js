@@ -16,6 +16,21 @@ export function pennant(x, y, h, flag) {
   return `<rect class="none" x="${n(x)}" y="${n(y - h * 0.75)}" width="${n(w)}" height="${n(h * 0.5)}"/>`;
 }
 
+// A box that is crossed: an issue blocks it.
+function block(x, y) {
+  const w = 8;
+  const line = (y1, y2) => `<line class="blocked" x1="${n(x)}" y1="${n(y1)}" x2="${n(x + w)}" y2="${n(y2)}"/>`;
+  return `<rect class="blocked" x="${n(x)}" y="${n(y - w / 2)}" width="${w}" height="${w}"/>${line(y - w / 2, y + w / 2)}${line(y + w / 2, y - w / 2)}`;
+}
+
+// The mark stands at the end of what an issue blocks, past its pennant where it is a milestone.
+export function blocked(scale, row, y) {
+  const end = Math.max(row.bar[1] || 0, row.bar[3] || 0);
+  const x = end ? scale.x(end + 1) : -1;
+  if (!row.blocked || x < 0 || x > scale.width) return "";
+  return block(x + (row.kind === "milestone" ? 17 : 3), y + 12);
+}
+
 const rect = (cls, x1, x2, y, h) => (x2 > x1 ? `<rect class="${cls}" x="${n(x1)}" y="${n(y)}" width="${n(x2 - x1)}" height="${h}"/>` : "");
 
 export function bar(scale, row, y) {

@@ -1,5 +1,5 @@
 // The timeline: rows that are drawn only where they are seen, over an axis that zooms from five years to a week.
-import { HEIGHT, bar, flags, safe } from "./bars.js";
+import { HEIGHT, bar, blocked, flags, safe } from "./bars.js";
 import { Scale, human } from "./scale.js";
 
 const HEAD = 44;
@@ -373,6 +373,7 @@ export class Timeline {
     }
     if (row.float !== undefined && row.float !== null) list.push(`float ${row.float} working days${row.critical ? ", critical" : ""}`);
     if (row.why) list.push(row.why);
+    if (row.blocked) list.push(row.blocked);
     if (row.fault) list.push(row.fault);
     return list.filter(Boolean);
   }
@@ -451,6 +452,7 @@ export class Timeline {
       if (!event) out += bar(scale, row, y);
       if (row.type === "project") out += flags(scale, row.milestones, y + 26, 15);
       if (event) out += flags(scale, [row], y + 20, 14, false); // its name stands at the left
+      out += blocked(scale, row, y);
       out += this.options.overlay?.(row, y, scale) ?? "";
     }
     if (this.tools.querySelector("[data-ties]").checked) out += this.paintTies(top, first, last);
