@@ -140,7 +140,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Gather = gather.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Letter, o.Intake)
 	o.Draft = draft.NewOffice(store, now, with.Drafts, with.Reader, turns, o.Audit, o.Setting, o.Assess, o.Intake, o.Edit)
 	o.Load = load.NewOffice(store, now, with.Drafts, turns, o.Audit, o.Assess, o.Intake, o.Draft)
-	o.Feed = feed.NewOffice(store, now, o.Setting, o.Intake)
+	o.Feed = feed.NewOffice(store, now, o.Setting, o.Intake, o.Edit)
 	o.Publish = publish.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Plan, o.Explain, o.Gather)
 	o.Mailing = mailing.NewOffice(store, now, with.Outbox, with.Print, o.Audit, o.Setting, o.Letter, o.Report)
 	return o

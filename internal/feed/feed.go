@@ -13,6 +13,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -46,8 +47,8 @@ func (c *Client) most() int { return cmp.Or(c.Rows, 500_000) }
 
 var _ feed.Puller = (*Client)(nil)
 
-// Pull fetches what is new since the cursor.
-func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string) (*feed.Pulled, error) {
+// Pull fetches what is new since the cursor, and from a work tracker the states of the records of these numbers.
+func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string, numbers ...string) (*feed.Pulled, error) {
 	base, err := url.Parse(f.Address)
 	if err != nil {
 		return nil, err
@@ -59,7 +60,9 @@ func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string)
 	case "schedule":
 		err = r.schedule(cursor)
 	case "work":
-		err = r.work()
+		if err = r.work(); err == nil {
+			err = r.records(numbers)
+		}
 	default:
 		err = fmt.Errorf("%q is no kind of feed", f.Kind)
 	}
@@ -297,5 +300,30 @@ func (r *run) work() error {
 		}
 	}
 	r.log("%d items seen in %d projects; Turret keeps no backlog yet, so none is taken in", n, len(points))
+	return nil
+}
+
+// mostAsked is of how many records a tracker is asked at a time.
+const mostAsked = 50
+
+// records asks the tracker for the state of its records of these numbers. What it does not know it leaves out; what was not asked for is
+// not taken.
+func (r *run) records(numbers []string) error {
+	for list := range slices.Chunk(numbers, mostAsked) {
+		var page struct{ Records []feed.Told }
+		if err := r.get("records", url.Values{"number": list}, &page); err != nil {
+			return err
+		}
+		for _, x := range page.Records {
+			if !slices.Contains(list, x.Number) {
+				continue
+			}
+			x.State, x.Title = fault.Clip(strings.TrimSpace(x.State), 60), fault.Clip(strings.TrimSpace(x.Title), 200)
+			r.out.Told = append(r.out.Told, x)
+		}
+	}
+	if len(numbers) > 0 {
+		r.log("asked for %d outside records, told of %d", len(numbers), len(r.out.Told))
+	}
 	return nil
 }

@@ -114,6 +114,7 @@ func (s *Systems) Handler() http.Handler {
 	m.HandleFunc("GET /schedule/projects", s.moody(s.projects))
 	m.HandleFunc("GET /schedule/projects/{code}", s.moody(s.plan))
 	m.HandleFunc("GET /work/items", s.moody(s.work))
+	m.HandleFunc("GET /work/records", s.moody(s.records))
 	return m
 }
 
@@ -184,4 +185,17 @@ func (s *Systems) work(r *http.Request) any {
 	from := min(max(0, after), len(s.items))
 	to := min(from+page, len(s.items))
 	return map[string]any{"items": s.items[from:to], "next": to, "more": to < len(s.items)}
+}
+
+// records tells the state of the cases that the demonstration hangs together with.
+func (s *Systems) records(r *http.Request) any {
+	cases := map[string][2]string{"CASE-2291": {"Consent for the bank at pass 5", "with the owner"},
+		"CHANGE-118": {"Closure of the towpath", "agreed"}}
+	list := []map[string]string{}
+	for _, number := range r.URL.Query()["number"] {
+		if x, ok := cases[number]; ok {
+			list = append(list, map[string]string{"number": number, "title": x[0], "state": x[1]})
+		}
+	}
+	return map[string]any{"records": list}
 }

@@ -36,11 +36,16 @@ type Pulled struct {
 	Files  []*kept.File
 	Cursor string   // where to go on next time
 	Log    []string // what happened, line by line
+	Told   []Told
 }
+
+// Told is what an outside system says of one of its own records, which a record here hangs together with.
+type Told struct{ Number, Title, State string }
 
 // Puller fetches from outside systems. An error leaves what was fetched before it in Pulled, for the log.
 type Puller interface {
-	Pull(ctx context.Context, feed setting.FeedSetting, cursor string) (*Pulled, error)
+	// Numbers are those of outside records whose state is asked for, where the system keeps such.
+	Pull(ctx context.Context, feed setting.FeedSetting, cursor string, numbers ...string) (*Pulled, error)
 }
 
 // State is a feed with its last run, nil where it never ran.
@@ -243,7 +248,10 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 	if err == nil {
 		limited, stop := context.WithTimeout(ctx, longestRun)
 		defer stop()
-		pulled, err = pull(limited, from, at, run.Cursor)
+		var numbers []string
+		if numbers, err = o.numbers(limited, f.Kind); err == nil {
+			pulled, err = pull(limited, from, at, run.Cursor, numbers)
+		}
 	}
 	log := []string{}
 	if pulled != nil {
@@ -251,6 +259,9 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 	}
 	if err == nil {
 		err = o.takePulled(ctx, f, run, pulled, &log)
+	}
+	if err == nil {
+		err = o.takeTold(ctx, run, pulled.Told, &log)
 	}
 	run.EndedAt, run.State = o.now(), "done"
 	if err != nil {
@@ -262,13 +273,13 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 }
 
 // pull asks the outside system; should reading its answers break, that is an error like any other.
-func pull(ctx context.Context, from Puller, f setting.FeedSetting, cursor string) (p *Pulled, err error) {
+func pull(ctx context.Context, from Puller, f setting.FeedSetting, cursor string, numbers []string) (p *Pulled, err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			err = fmt.Errorf("reading what %s sent broke off: %v", f.Name, r)
 		}
 	}()
-	return from.Pull(ctx, f, cursor)
+	return from.Pull(ctx, f, cursor, numbers...)
 }
 
 func (o *Office) takePulled(ctx context.Context, f *setting.FeedSetting, run *Run, p *Pulled, log *[]string) error {

@@ -12,9 +12,11 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	appfeed "turret/internal/app/feed"
+	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
+	"turret/internal/record"
 )
 
 // One posting of the ledger is one posting here, however often it is fetched, repeated, or broken off in between.
@@ -75,6 +77,34 @@ func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
 	assert.Contains(t, run.Log, "120 items seen in 2 projects")
 }
 
+// The tracker is asked for the records of its own that records here name: what it says stands beside ours with the day, and is written
+// once; a number that it does not know stays as it is.
+func TestStatesOfOutsideRecordsAreAskedFor(t *testing.T) {
+	c := apptest.Connect(t)
+	states := func() map[string]string {
+		f, err := c.Store.Rows(c.Ctx, record.Outside, kept.Selection{})
+		require.NoError(t, err)
+		in, got := record.Outside.Input(), map[string]string{}
+		for i := range f.Len() {
+			got[f.OwnerOf(i)+" "+f.Cells(i)[in.At("number")]] = f.Cells(i)[in.At("state")] + ", " + f.Cells(i)[in.At("title")]
+		}
+		return got
+	}
+	apptest.Send(t, c.Office, apptest.Sent{Kind: record.Outside, Period: apptest.October, Text: "project,about,code,number,title,state\n" +
+		"LW-07,risks,R1,CHANGE-118,,\nLW-07,risks,R1,LOST-1,Lost,open\n"})
+	assert.Equal(t, "open, Consent for the bank at pass 5", states()["FW-01 CASE-2291"])
+	run, err := c.Run("work", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "asked for 3 outside records, told of 2")
+	assert.Equal(t, 2, run.Rows)
+	assert.Equal(t, map[string]string{"FW-01 CASE-2291": "with the owner, Consent for the bank at pass 5",
+		"LW-07 CHANGE-118": "agreed, Closure of the towpath", "LW-07 LOST-1": "open, Lost"}, states())
+	run, err = c.Run("work", "")
+	require.NoError(t, err)
+	assert.Contains(t, run.Log, "2 outside records stand as before")
+	assert.Zero(t, run.Load)
+}
+
 // A run that Turret ended in the middle of is not running, and the feed can be run again.
 func TestARunCutOffIsNotRunning(t *testing.T) {
 	c := apptest.Connect(t)
@@ -93,7 +123,7 @@ func TestARunCutOffIsNotRunning(t *testing.T) {
 // breaking is a client whose reading breaks.
 type breaking struct{}
 
-func (breaking) Pull(context.Context, setting.FeedSetting, string) (*appfeed.Pulled, error) {
+func (breaking) Pull(context.Context, setting.FeedSetting, string, ...string) (*appfeed.Pulled, error) {
 	panic("a surprise")
 }
 

@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
@@ -22,6 +23,7 @@ type Store interface {
 	// Loads lists all loads, also those withdrawn, newest first.
 	Loads(ctx context.Context) ([]kept.Load, error)
 	SaveFeedRun(ctx context.Context, r *Run) error
+	Rows(ctx context.Context, kind record.Kind, which kept.Selection) (*kept.File, error)
 }
 
 // Office is the door to feeds. It is safe for concurrent use.
@@ -31,12 +33,13 @@ type Office struct {
 
 	setting *setting.Office
 	intake  *intake.Office
+	edit    *edit.Office
 
 	fed     sync.Mutex
 	feeding map[string]bool // feeds that are asked now, under fed
 }
 
 // NewOffice makes the door to feeds.
-func NewOffice(store Store, now func() time.Time, setting *setting.Office, intake *intake.Office) *Office {
-	return &Office{store: store, now: now, setting: setting, intake: intake, feeding: map[string]bool{}}
+func NewOffice(store Store, now func() time.Time, setting *setting.Office, intake *intake.Office, edit *edit.Office) *Office {
+	return &Office{store: store, now: now, setting: setting, intake: intake, edit: edit, feeding: map[string]bool{}}
 }

@@ -17,7 +17,7 @@ import (
 // asked is an outside system that notes at which address it was asked.
 type asked struct{ at []string }
 
-func (a *asked) Pull(_ context.Context, f setting.FeedSetting, _ string) (*feed.Pulled, error) {
+func (a *asked) Pull(_ context.Context, f setting.FeedSetting, _ string, _ ...string) (*feed.Pulled, error) {
 	a.at = append(a.at, f.Address)
 	return &feed.Pulled{}, nil
 }
