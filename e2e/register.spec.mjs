@@ -63,6 +63,31 @@ test("cards are carried by keyboard and by mouse, columns fold, and the second o
   await page.getByRole("button", { name: /^Open/ }).click();
 });
 
+test("activities of plans on the board: carried by keyboard, and a step ticked in place", async ({ page }) => {
+  await page.goto("/registers/actions?scope=LW-11&work=both");
+  await expect(page.locator("h1")).toContainText("activities are not done");
+  const card = page.locator('.card-slip[data-kind="activities"][data-code="P4.3"]');
+  await card.focus();
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(page.getByRole("status")).toContainText("Activity P4.3 of LW-11 is in work");
+  await expect(page.locator('[data-state="in work"] [data-code="P4.3"]')).toBeFocused();
+  await page.keyboard.press("Enter");
+  const margin = page.locator("#margin");
+  await expect(margin).toContainText("The plan of LW-11");
+  await margin.getByRole("button", { name: "not started", exact: true }).click();
+  await expect(page.getByRole("status")).toContainText("is not started");
+
+  await page.goto("/registers/actions?scope=LW-11&record=LW-11%3AT1");
+  await margin.getByLabel("Add a step").fill(`Ring the yard ${HOSTILE}`);
+  await margin.getByRole("button", { name: "Add", exact: true }).click();
+  const step = margin.getByRole("button", { name: `Ring the yard ${HOSTILE}` });
+  await expect(step).toHaveAttribute("aria-pressed", "false");
+  await step.focus();
+  await page.keyboard.press("Space");
+  await expect(step).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("status")).toContainText("is ticked");
+});
+
 test("minutes make actions of their lines, by one key; what is hostile stays text", async ({ page }) => {
   await page.goto("/registers/meetings/new");
   await page.locator("select[name=holder]").selectOption("LW-11");
@@ -107,8 +132,14 @@ test.describe("the desk of a lead", () => {
     await expect(first).toHaveCount(0);
     await page.getByRole("button", { name: "Undo" }).focus();
     await page.keyboard.press("Enter");
-    await expect(page.getByRole("status")).toContainText("is open again");
+    await expect(page.getByRole("status")).toContainText("is in work again");
     await expect(page.locator(".desk-list li", { hasText: "Hire the second shift" })).toHaveCount(1);
+    await first.getByText("change", { exact: true }).click();
+    await first.getByLabel("State").selectOption("waiting");
+    await first.getByLabel("Percent").fill("35");
+    await first.getByRole("button", { name: "Save" }).click();
+    await expect(page.getByRole("status")).toContainText("is changed for October 2026");
+    await expect(first).toContainText("action, waiting, 35.0 %");
     await page.setViewportSize({ width: 390, height: 800 });
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });

@@ -242,3 +242,34 @@ func TestRegistersOnLookout(t *testing.T) {
 	assert.NotContains(t, h.page("ana", "/registers/issues?lack=rating"), "I1 Road")
 	assert.NotContains(t, h.page("ana", "/registers/risks"), "without an owner")
 }
+
+// A proposal is shown the lessons that share words with its name or its risks; a project that is open is not.
+func TestLessonsForAProposal(t *testing.T) {
+	h := registered(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.Projects, "code,name,parent,status,currency\nB7,Renew steel gates,B,proposed,EUR\nB8,Renew steel gates too,B,open,EUR\n"},
+		{record.Lessons, "project,code,title,text\nA1,L1,Order steel early,Gates wait for it\nA1,L2,Ask the town,\n"}} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	page := h.page("ana", "/projects/B7")
+	assert.Contains(t, page, "Order steel early")
+	assert.Contains(t, page, "shares steel, gates")
+	assert.NotContains(t, page, "Ask the town")
+	assert.NotContains(t, h.page("ana", "/projects/B8"), "Order steel early")
+}
+
+// Files attached to records stand among the documents of their project, each with what it belongs to.
+func TestDocumentsOfAProject(t *testing.T) {
+	h := registered(t)
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Attachments,
+		"project,about,code,name,digest,size,by\nA1,issues,I1,lane <b>.pdf,"+strings.Repeat("ab", 32)+",20,Lea\n")},
+		intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	page := h.page("ana", "/projects/A1")
+	assert.Contains(t, page, "lane &lt;b&gt;.pdf")
+	assert.Contains(t, page, "record=A1%3AI1")
+	assert.Contains(t, page, "issue I1")
+}

@@ -73,8 +73,8 @@ func Items(a *assess.Assessment, name string) []Item {
 	s := &assess.Scope{Projects: a.Projects, Nodes: a.Holders}
 	var list []Item
 	for _, kind := range []record.Kind{record.Actions, record.Issues, record.Risks, record.Activities} {
-		for _, l := range register.Lines(a, s, kind) {
-			if l.Open && mine(l.Owner) && !over(l.Holder) && (kind != record.Activities || l.Holder.Status == "open") {
+		for _, l := range register.LinesOf(a, s, kind, mine) {
+			if l.Open && !over(l.Holder) && (kind != record.Activities || l.Holder.Status == "open") {
 				if x, ok := itemOf(a, &l); ok {
 					list = append(list, x)
 				}

@@ -45,48 +45,65 @@ func (l *Line) Key() string { return l.Holder.Code + ":" + l.Code }
 // Lines are the records of a kind in a scope: those of its projects that are not cancelled, and of its nodes. Those that were raised
 // after the day are not among them.
 func Lines(a *assess.Assessment, s *assess.Scope, kind record.Kind) []Line {
+	return LinesOf(a, s, kind, func(string) bool { return true })
+}
+
+// LinesOf are the lines of a kind in a scope whose owner is wanted.
+func LinesOf(a *assess.Assessment, s *assess.Scope, kind record.Kind, wanted func(owner string) bool) []Line {
 	var list []Line
+	add := func(l Line) {
+		if l.Raised <= a.Env.AsOf {
+			l.Lacks = lacksOf(&l, a.Env.AsOf)
+			list = append(list, l)
+		}
+	}
 	for _, p := range slices.Concat(s.Nodes, s.Projects) {
 		if p.Status != "cancelled" {
-			list = append(list, linesOf(a, p, kind)...)
+			linesOf(a, p, kind, wanted, add)
 		}
 	}
 	return list
 }
 
-func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind) []Line {
-	var list []Line
+func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind, wanted func(string) bool, add func(Line)) {
 	switch kind {
 	case record.Risks:
 		for i := range p.Risks {
-			list = append(list, riskLine(a, p, i))
+			if wanted(p.Risks[i].Owner) {
+				add(riskLine(a, p, i))
+			}
 		}
 	case record.Issues:
 		for i := range p.Issues {
-			list = append(list, issueLine(a, p, i))
+			if wanted(p.Issues[i].Owner) {
+				add(issueLine(a, p, i))
+			}
 		}
 	case record.Actions:
 		for i := range p.Actions {
-			list = append(list, actionLine(a, p, i))
+			if wanted(p.Actions[i].Owner) {
+				add(actionLine(a, p, i))
+			}
 		}
 	case record.Activities:
 		for i := range p.Activities {
-			if p.Activities[i].Kind != schedule.Summary {
-				list = append(list, workLine(a, p, i))
+			if x := &p.Activities[i]; x.Kind != schedule.Summary && wanted(x.Owner) {
+				add(workLine(a, p, i))
 			}
 		}
 	case record.Decisions:
 		for i := range p.Decisions {
-			x := &p.Decisions[i]
-			list = append(list, Line{Kind: kind, Holder: p, Code: x.Code, Title: x.Title, Owner: x.By, State: x.State, Says: x.Reason,
-				Ended: x.On, Open: x.Open(a.Env.AsOf), Ref: x.Ref, Decision: x})
+			if wanted(p.Decisions[i].By) {
+				add(decisionLine(a, p, i))
+			}
 		}
 	}
-	list = slices.DeleteFunc(list, func(l Line) bool { return l.Raised > a.Env.AsOf })
-	for i := range list {
-		list[i].Lacks = lacksOf(&list[i], a.Env.AsOf)
-	}
-	return list
+}
+
+func decisionLine(a *assess.Assessment, p *measure.Project, i int) Line {
+	x := &p.Decisions[i]
+	return Line{Kind: record.Decisions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.By, State: x.State, Says: x.Reason,
+		Ended: x.On, Open: x.Open(a.Env.AsOf), Ref: x.Ref, Decision: x}
 }
 
 // Lack is what an open record should have and does not.
@@ -177,19 +194,26 @@ type Filter struct {
 // Pick are the records that a filter leaves.
 func Pick(list []Line, f Filter) []Line {
 	words := strings.Fields(strings.ToLower(f.Text))
-	return slices.DeleteFunc(slices.Clone(list), func(l Line) bool {
-		text := strings.ToLower(l.Holder.Code + " " + l.Holder.Name + " " + l.Code + " " + l.Title + " " + l.Category + " " + l.Says +
-			" " +
-			l.Owner)
-		for _, w := range words {
-			if !strings.Contains(text, w) {
-				return true
-			}
+	var left []Line
+	for i := range list {
+		if f.takes(&list[i], words) {
+			left = append(left, list[i])
 		}
-		return f.Owner != "" && l.Owner != f.Owner || f.Priority != "" && l.Priority != f.Priority || f.State != "" &&
-			l.StateOf() != f.State ||
-			!f.Closed && f.State == "" && !l.Open || f.Late && !l.Late || f.Lack != "" && !slices.Contains(l.Lacks, f.Lack) || f.Cell != nil && !f.Cell.holds(&l, f.After)
-	})
+	}
+	return left
+}
+
+func (f *Filter) takes(l *Line, words []string) bool {
+	switch {
+	case f.Owner != "" && l.Owner != f.Owner, f.Priority != "" && l.Priority != f.Priority, f.State != "" && l.StateOf() != f.State,
+		!f.Closed && f.State == "" && !l.Open, f.Late && !l.Late, f.Lack != "" && !slices.Contains(l.Lacks, f.Lack),
+		f.Cell != nil && !f.Cell.holds(l, f.After):
+		return false
+	case len(words) == 0:
+		return true
+	}
+	text := strings.ToLower(strings.Join([]string{l.Holder.Code, l.Holder.Name, l.Code, l.Title, l.Category, l.Says, l.Owner}, " "))
+	return !slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, w) })
 }
 
 // StateOf is the state of a record; that of one which tells none is the first that its kind has.
@@ -235,14 +259,23 @@ func ByUrgency(list []Line) {
 		}
 		return l.Due
 	}
-	slices.SortStableFunc(list, func(x, y Line) int {
+	at := make([]*Line, len(list)) // lines are too large to be moved about while they are compared
+	for i := range list {
+		at[i] = &list[i]
+	}
+	slices.SortStableFunc(at, func(x, y *Line) int {
 		late := 0
 		if x.Kind != record.Risks {
 			late = cmp.Compare(no(x.Late), no(y.Late))
 		}
-		return cmp.Or(cmp.Compare(no(x.Open), no(y.Open)), late, cmp.Compare(weight(&x), weight(&y)), cmp.Compare(due(&x), due(&y)),
+		return cmp.Or(cmp.Compare(no(x.Open), no(y.Open)), late, cmp.Compare(weight(x), weight(y)), cmp.Compare(due(x), due(y)),
 			cmp.Compare(x.Holder.Code, y.Holder.Code), cmp.Compare(x.Code, y.Code))
 	})
+	sorted := make([]Line, len(list))
+	for i := range at {
+		sorted[i] = *at[i]
+	}
+	copy(list, sorted)
 }
 
 // Owners are the people who own any of the records, by name.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"slices"
+	"strings"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
@@ -18,10 +19,14 @@ type aboutView struct {
 	People    []contact
 	Documents []document
 	Fields    []ownField
+	Lessons   []lesson
 	Row       string // address of the row that the fields stand in
 
 	AddContact, AddDocument, EditFields string // addresses to edit them; empty where the one who asks may not
 }
+
+// lesson is one that a proposal resembles.
+type lesson struct{ Title, Href, Of, Shared string }
 
 type contact struct{ Name, About, Mail, Phone string }
 
@@ -60,6 +65,9 @@ func (s *pages) about(r *page.Request, p *measure.Project) (*aboutView, error) {
 	for _, c := range r.Figures.Masters.Own {
 		v.Fields = append(v.Fields, ownField{c.Head(), cmp.Or(c.Says, c.Name), assess.OwnText(p, c)})
 	}
+	if err := s.lessons(r, p, v); err != nil {
+		return nil, err
+	}
 	return v, s.edits(r, p, v)
 }
 
@@ -82,6 +90,24 @@ func (s *pages) attached(r *page.Request, p *measure.Project, v *aboutView) erro
 			Address:     r.To("/registers/"+string(f.Kind)+"/file", "holder", p.Code, "code", f.Code, "digest", f.Digest),
 			BelongsHref: r.To(page.RecordPath(f.Kind, p.Code, f.Code))}
 		v.Documents = append(v.Documents, d)
+	}
+	return err
+}
+
+// lessons are suggested for what is proposed: those that share words with its name and with what it is feared for.
+func (s *pages) lessons(r *page.Request, p *measure.Project, v *aboutView) error {
+	if p.Status != "proposed" {
+		return nil
+	}
+	text := p.Name + " " + p.Category
+	for i := range p.Risks {
+		text += " " + p.Risks[i].Title + " " + p.Risks[i].Category
+	}
+	list, err := s.Office.Register.Like(r.Context(), r.Figures, text)
+	for i := range list {
+		x := &list[i]
+		v.Lessons = append(v.Lessons, lesson{x.Title, r.To(page.RecordPath(record.Lessons, x.Project.Code, x.Code)),
+			x.Project.Code + " " + x.Project.Name, "shares " + strings.Join(x.Shared, ", ")})
 	}
 	return err
 }

@@ -107,8 +107,13 @@ func (s *pages) set(c fiber.Ctx) error {
 		return s.again(c, kind, nil)(nil)
 	}
 	now := "changed"
-	if state != "" && len(cells) == 0 {
+	switch {
+	case state != "" && len(cells) == 0:
 		now = state
+	case state == "" && cells["state"] != "" && q.Get("seen") != "": // an undo
+		now = cells["state"] + " again"
+	case state == "" && q.Get("seen") != "":
+		now = "as it was"
 	}
 	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
 }

@@ -114,37 +114,38 @@ var overStates = []string{"done", "dropped"}
 
 func (v *boardView) columns(r *page.Request, list []register.Line, titles []string) {
 	states := register.States(record.Actions)
+	place := map[record.Kind]map[string]int{record.Actions: {}, record.Activities: {}}
 	for at, state := range states {
-		col := column{State: state, Title: page.Capital(titles[at]), Folded: slices.Contains(overStates, state)}
-		late, n := 0, 0
-		for i := range list {
-			l := &list[i]
-			if l.StateOf() != register.Likened(l.Kind, state) {
-				continue
-			}
-			if l.Late {
-				late++
-			}
-			if n++; n > mostCards {
-				continue
-			}
-			x := cardOf(r, l)
-			if at > 0 {
-				x.Back = states[at-1]
-			}
-			if at+1 < len(states) {
-				x.On = states[at+1]
-			}
-			col.Cards = append(col.Cards, x)
+		v.Columns = append(v.Columns, column{State: state, Title: page.Capital(titles[at]), Folded: slices.Contains(overStates, state)})
+		place[record.Actions][state], place[record.Activities][register.Likened(record.Activities, state)] = at, at
+	}
+	count, late := make([]int, len(states)), make([]int, len(states))
+	for i := range list {
+		l := &list[i]
+		at := place[l.Kind][l.StateOf()]
+		if l.Late {
+			late[at]++
 		}
-		col.Count = say.Thousands(n)
-		if late > 0 {
-			col.Late = fmt.Sprintf("%d late", late)
+		if count[at]++; count[at] > mostCards {
+			continue
 		}
-		if n > mostCards {
+		x := cardOf(r, l)
+		if at > 0 {
+			x.Back = states[at-1]
+		}
+		if at+1 < len(states) {
+			x.On = states[at+1]
+		}
+		v.Columns[at].Cards = append(v.Columns[at].Cards, x)
+	}
+	for at := range v.Columns {
+		col := &v.Columns[at]
+		if col.Count = say.Thousands(count[at]); late[at] > 0 {
+			col.Late = fmt.Sprintf("%d late", late[at])
+		}
+		if n := count[at]; n > mostCards {
 			col.Cut = fmt.Sprintf("%s more; the list shows them", say.Thousands(n-mostCards))
 		}
-		v.Columns = append(v.Columns, col)
 	}
 }
 
