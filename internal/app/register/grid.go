@@ -2,18 +2,18 @@ package register
 
 import "turret/internal/core/risk"
 
-// Cell is a square of the grid of risks, by likelihood and consequence from 1 to 5.
-type Cell struct{ Likelihood, Consequence int64 }
+// Cell is a square of the grid of risks.
+type Cell = risk.Cell
 
-// cellOf is where a rating stands; nil where it lacks one of the two.
+// cellOf is where a rating stands; nil where it stands nowhere.
 func cellOf(r *risk.Rating) *Cell {
-	if !r.Likelihood.Given || !r.Consequence.Given {
-		return nil
+	if c, ok := r.Cell(); ok {
+		return &c
 	}
-	return &Cell{r.Likelihood.N, r.Consequence.N}
+	return nil
 }
 
-func (c *Cell) holds(l *Line, after bool) bool {
+func holds(c *Cell, l *Line, after bool) bool {
 	r := &l.Before
 	if after {
 		r = &l.After
@@ -53,15 +53,16 @@ func Spots(list, before []Line) (spots []Spot, without int) {
 }
 
 // Counts are how many spots stand in each square, by likelihood and consequence less one; by their aims where after.
-func Counts(spots []Spot, after bool) (n [5][5]int) {
+func Counts(spots []Spot, after bool) [5][5]int {
+	var cells []risk.Cell
 	for i := range spots {
 		at := spots[i].Now
 		if after {
 			at = spots[i].Aiming
 		}
 		if at != nil {
-			n[at.Likelihood-1][at.Consequence-1]++
+			cells = append(cells, *at)
 		}
 	}
-	return n
+	return risk.Grid(cells)
 }

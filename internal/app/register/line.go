@@ -207,7 +207,7 @@ func (f *Filter) takes(l *Line, words []string) bool {
 	switch {
 	case f.Owner != "" && l.Owner != f.Owner, f.Priority != "" && l.Priority != f.Priority, f.State != "" && l.StateOf() != f.State,
 		!f.Closed && f.State == "" && !l.Open, f.Late && !l.Late, f.Lack != "" && !slices.Contains(l.Lacks, f.Lack),
-		f.Cell != nil && !f.Cell.holds(l, f.After):
+		f.Cell != nil && !holds(f.Cell, l, f.After):
 		return false
 	case len(words) == 0:
 		return true
