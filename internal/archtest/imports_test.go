@@ -14,7 +14,7 @@ import (
 )
 
 // core packages in order: each imports only those before it.
-var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "backlog", "benefit", "health",
+var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit", "health",
 	"check", "measure", "compare", "way"}
 
 // apps are the capabilities in their order: each imports only those before it.
