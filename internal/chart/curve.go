@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/measure"
+	"turret/internal/core/curve"
 	"turret/internal/core/money"
 	"turret/internal/scene"
 )
@@ -22,8 +22,8 @@ type CurveOptions struct {
 
 // Curve draws budget, actual cost and forecast added up month by month, with the tolerance around the budget, what is ordered, and
 // the estimate of the trend; the months themselves stand as bars below.
-func Curve(c *measure.Curve, opt CurveOptions) *scene.Scene {
-	d := &curve{Scene: scene.New(opt.W, opt.H, "Cost over time: budget, actual cost and forecast, added up"), c: c, opt: opt,
+func Curve(c *curve.Curve, opt CurveOptions) *scene.Scene {
+	d := &drawnCurve{Scene: scene.New(opt.W, opt.H, "Cost over time: budget, actual cost and forecast, added up"), c: c, opt: opt,
 		left: 76, right: opt.W - 200, top: 16, bottom: opt.H - 118, low: opt.H - 22}
 	if len(c.Budget) == 0 {
 		return d.Scene
@@ -38,9 +38,9 @@ func Curve(c *measure.Curve, opt CurveOptions) *scene.Scene {
 	return d.Scene
 }
 
-type curve struct {
+type drawnCurve struct {
 	*scene.Scene
-	c                             *measure.Curve
+	c                             *curve.Curve
 	opt                           CurveOptions
 	budget, actual, estimate      []float64 // added up to the end of each month, minor units
 	now                           int       // months that have an actual cost: those up to the as-of date
@@ -48,7 +48,7 @@ type curve struct {
 	most, tall                    float64
 }
 
-func (d *curve) sums() {
+func (d *drawnCurve) sums() {
 	n := len(d.c.Budget)
 	d.now = min(n, max(0, int(d.opt.AsOf.Month()-d.c.First)+1))
 	for i, sum := range d.c.Sums {
@@ -70,20 +70,20 @@ func (d *curve) sums() {
 }
 
 // x is the end of the ith month; that of -1 is where the first begins.
-func (d *curve) x(i int) float64 {
+func (d *drawnCurve) x(i int) float64 {
 	return d.left + float64(i+1)/float64(len(d.c.Budget))*(d.right-d.left)
 }
 
 // day is the end of a day, within what is drawn.
-func (d *curve) day(day calendar.Date) float64 {
+func (d *drawnCurve) day(day calendar.Date) float64 {
 	m := day.Month()
 	part := float64(day-m.First()+1) / float64(m.Last()-m.First()+1)
 	return min(max(d.left, d.left+(float64(m-d.c.First)+part)/float64(len(d.c.Budget))*(d.right-d.left)), d.right)
 }
 
-func (d *curve) y(v float64) float64 { return d.bottom - v/d.most*(d.bottom-d.top) }
+func (d *drawnCurve) y(v float64) float64 { return d.bottom - v/d.most*(d.bottom-d.top) }
 
-func (d *curve) axis() {
+func (d *drawnCurve) axis() {
 	step := nice(d.most / 5)
 	for v := 0.0; v <= d.most; v += step {
 		d.Line("grid", d.left, d.y(v), d.right, d.y(v))
@@ -122,7 +122,7 @@ func nice(v float64) float64 {
 	return 10 * p
 }
 
-func (d *curve) path(list []float64) []float64 {
+func (d *drawnCurve) path(list []float64) []float64 {
 	points := []float64{d.x(-1), d.y(0)}
 	for i, v := range list {
 		points = append(points, d.x(i), d.y(v))
@@ -131,7 +131,7 @@ func (d *curve) path(list []float64) []float64 {
 }
 
 // actuals is the path of actual cost, which ends on the as-of date.
-func (d *curve) actuals() []float64 {
+func (d *drawnCurve) actuals() []float64 {
 	points := d.path(d.actual)
 	if d.now > 0 {
 		points[2*d.now] = d.day(d.opt.AsOf)
@@ -139,7 +139,7 @@ func (d *curve) actuals() []float64 {
 	return points
 }
 
-func (d *curve) band() {
+func (d *drawnCurve) band() {
 	t := d.c.Tolerance[0]
 	points := []float64{d.x(-1), d.y(0)}
 	for i, v := range d.budget {
@@ -151,7 +151,7 @@ func (d *curve) band() {
 	d.Polygon("curve-band", points...)
 }
 
-func (d *curve) lines() {
+func (d *drawnCurve) lines() {
 	d.Polyline("budget", d.path(d.budget)...)
 	d.Polyline("actual", d.actuals()...)
 	from := max(0, d.now-1)
@@ -182,7 +182,7 @@ func (d *curve) lines() {
 }
 
 // trend is the path from what is spent to the estimate of the trend, in the shape of the budget that is left; straight where none is.
-func (d *curve) trend(x, spent float64) []float64 {
+func (d *drawnCurve) trend(x, spent float64) []float64 {
 	points := []float64{x, d.y(spent)}
 	n := len(d.budget) - 1
 	rise := float64(d.c.Statistical.N) - spent
@@ -202,7 +202,7 @@ type curveEnd struct {
 }
 
 // ends labels the lines where they end, apart from one another.
-func (d *curve) ends() {
+func (d *drawnCurve) ends() {
 	n := len(d.c.Budget) - 1
 	list := []curveEnd{
 		{"label-soft", "budget", d.budget[n], true},
@@ -242,7 +242,7 @@ func (d *curve) ends() {
 }
 
 // bars are the months themselves: the budget pale behind, actual cost and forecast before it.
-func (d *curve) bars() {
+func (d *drawnCurve) bars() {
 	high := d.low - d.bottom - 16
 	width := (d.right - d.left) / float64(len(d.c.Budget))
 	for i := range d.c.Budget {
@@ -265,7 +265,7 @@ func (d *curve) bars() {
 }
 
 // hits are the months to point at: each says all its values.
-func (d *curve) hits() {
+func (d *drawnCurve) hits() {
 	for i := range d.c.Budget {
 		m := d.c.First + calendar.Month(i)
 		say := []string{m.Name() + ", budget " + d.c.Budget[i].Human(d.opt.Currency)}

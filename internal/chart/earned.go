@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/curve"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/scene"
@@ -37,8 +38,8 @@ func Estimates(g *measure.Group) []Estimate {
 
 // Earned draws planned value, actual cost and earned value added up over the months, and on the right the estimates at completion with the
 // range between the lowest and the highest.
-func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt CurveOptions) *scene.Scene {
-	d := &curve{Scene: scene.New(opt.W, opt.H, "Planned value, earned value and actual cost, added up"), c: c, opt: opt,
+func Earned(c *curve.Curve, earned []EarnedPoint, estimates []Estimate, opt CurveOptions) *scene.Scene {
+	d := &drawnCurve{Scene: scene.New(opt.W, opt.H, "Planned value, earned value and actual cost, added up"), c: c, opt: opt,
 		left: 76, right: opt.W - 190, top: 34, bottom: opt.H - 26, low: opt.H - 26}
 	if len(c.Budget) == 0 {
 		return d.Scene
@@ -78,7 +79,7 @@ func Earned(c *measure.Curve, earned []EarnedPoint, estimates []Estimate, opt Cu
 }
 
 // here labels where actual cost and earned value stand now.
-func (d *curve) here(place *placer, points []float64) {
+func (d *drawnCurve) here(place *placer, points []float64) {
 	label := func(x, y float64, text string) {
 		for move := 18.0; move < 120; move += 15 {
 			b := textBox(x+9, y+move, 12, scene.Start, text)
@@ -105,7 +106,7 @@ func (d *curve) here(place *placer, points []float64) {
 }
 
 // estimates draws where the estimates end, and the range that they span.
-func (d *curve) estimates(place *placer, list []Estimate) {
+func (d *drawnCurve) estimates(place *placer, list []Estimate) {
 	n := len(d.c.Budget) - 1
 	text := "budget " + money.Amount(d.budget[n]).Short(d.opt.Currency)
 	place.take(textBox(d.right+14, d.y(d.budget[n])+4, 12, scene.Start, text))

@@ -8,14 +8,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/curve"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/scene"
 )
 
-func curveOf(trend bool) (*measure.Curve, *scene.Scene) {
-	c := measure.NewCurve([]*measure.Project{crowded()}, env)
+func curveOf(trend bool) (*curve.Curve, *scene.Scene) {
+	c := curve.New([]*measure.Project{crowded()}, env)
 	c.Commitments = 50_000_00
 	if trend {
 		c.Statistical = fact.Some(2_000_000_00)
@@ -50,7 +51,7 @@ func TestCurveTellsEveryMonth(t *testing.T) {
 	}
 	_, plain := curveOf(false)
 	assert.NotContains(t, plain.SVG(), "trend")
-	assert.Empty(t, Curve(&measure.Curve{}, CurveOptions{W: 100, H: 100}).Items, "nothing is drawn of nothing")
+	assert.Empty(t, Curve(&curve.Curve{}, CurveOptions{W: 100, H: 100}).Items, "nothing is drawn of nothing")
 }
 
 // Labels of a curve do not lie over each other, and nothing is drawn beyond the sheet.
@@ -126,7 +127,7 @@ func moneyCharts() string {
 func TestCurveEndsOnTheDay(t *testing.T) {
 	mid := env
 	mid.AsOf = calendar.On(2026, 11, 15)
-	c := measure.NewCurve([]*measure.Project{crowded()}, mid)
+	c := curve.New([]*measure.Project{crowded()}, mid)
 	s := Curve(c, CurveOptions{W: 1216, H: 392, AsOf: mid.AsOf, Currency: "EUR"})
 	bar := rectsOf(s, "hit")[int(mid.AsOf.Month()-c.First)]
 	want := bar.Points[0] + bar.Points[2]/2
@@ -144,9 +145,9 @@ func TestCurveEndsOnTheDay(t *testing.T) {
 
 // Of a budget left of 100, 300 and 600 the trend rises by a tenth, three tenths and six tenths of what it has still to rise.
 func TestTheTrendFollowsTheBudgetLeft(t *testing.T) {
-	c := &measure.Curve{First: calendar.On(2026, 9, 1).Month(), Budget: make([]money.Amount, 4), Actual: make([]money.Amount, 4),
+	c := &curve.Curve{First: calendar.On(2026, 9, 1).Month(), Budget: make([]money.Amount, 4), Actual: make([]money.Amount, 4),
 		ToGo: make([]money.Amount, 4), Estimate: 2500, Budgeted: 2000, Projects: 1, Statistical: fact.Some(3500),
-		Sums: []measure.CurveSum{{Budget: 1000, Actual: 1500, Estimate: 1500}, {Budget: 1100, Actual: 1500, Estimate: 1600},
+		Sums: []curve.Sum{{Budget: 1000, Actual: 1500, Estimate: 1500}, {Budget: 1100, Actual: 1500, Estimate: 1600},
 			{Budget: 1400, Actual: 1500, Estimate: 2000}, {Budget: 2000, Actual: 1500, Estimate: 2500}}}
 	draw := func() []float64 {
 		for _, i := range Curve(c, CurveOptions{W: 1000, H: 400, AsOf: calendar.On(2026, 9, 30), Currency: "EUR"}).Items {

@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/report"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/curve"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -43,11 +44,11 @@ const drawnCurves = 6
 
 func (c *composer) curves(_ *report.Part, s *section) {
 	draw := func(list []*measure.Project) *drawing {
-		return &drawing{Scene: chart.Curve(measure.NewCurve(list, c.Env), chart.CurveOptions{W: 1216, H: 392, AsOf: c.Env.AsOf,
+		return &drawing{Scene: chart.Curve(curve.New(list, c.Env), chart.CurveOptions{W: 1216, H: 392, AsOf: c.Env.AsOf,
 			Currency: c.Env.Currency}), Wide: 0.94}
 	}
-	curve := measure.NewCurve(c.Projects, c.Env)
-	if len(curve.Budget) == 0 {
+	sums := curve.New(c.Projects, c.Env)
+	if len(sums.Budget) == 0 {
 		s.Blocks = []block{small{"No budget is known here, so there is nothing to draw."}}
 		return
 	}
@@ -56,11 +57,11 @@ func (c *composer) curves(_ *report.Part, s *section) {
 		"Estimate, added up"} {
 		t.Columns = append(t.Columns, column{Head: h, Width: 80, Right: true, Unit: measure.Money, Value: true})
 	}
-	for i := range curve.Budget {
-		m := curve.First + calendar.Month(i)
+	for i := range sums.Budget {
+		m := sums.First + calendar.Month(i)
 		r := row{Cells: []cell{{Text: m.Name(), Plain: m.String()}}}
-		for _, x := range []money.Amount{curve.Budget[i], curve.Actual[i], curve.ToGo[i], curve.Sums[i].Budget, curve.Sums[i].Actual,
-			curve.Sums[i].Estimate} {
+		for _, x := range []money.Amount{sums.Budget[i], sums.Actual[i], sums.ToGo[i], sums.Sums[i].Budget, sums.Sums[i].Actual,
+			sums.Sums[i].Estimate} {
 			r.Cells = append(r.Cells, cell{Text: x.Human(c.Env.Currency), Value: measure.Value{Known: true, N: int64(x)}})
 		}
 		t.Rows = append(t.Rows, r)
@@ -134,7 +135,7 @@ func (c *composer) earned(part *report.Part, s *section) {
 			}
 		}
 	}
-	s.Blocks = []block{&drawing{Scene: chart.Earned(measure.NewCurve(with, c.Env), points, chart.Estimates(measure.Roll(with, c.Env)),
+	s.Blocks = []block{&drawing{Scene: chart.Earned(curve.New(with, c.Env), points, chart.Estimates(measure.Roll(with, c.Env)),
 		chart.CurveOptions{W: 1216, H: 330, AsOf: c.Env.AsOf, Currency: c.Env.Currency}), Wide: 0.94}}
 	if lines := c.indices(); lines != nil {
 		s.Blocks = append(s.Blocks, heading{Text: "Indices over the periods"}, lines)

@@ -20,6 +20,7 @@ import (
 	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/curve"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
@@ -182,7 +183,7 @@ func groupsAddUp(t *rapid.T, a *assess.Assessment, scope *assess.Scope) {
 }
 
 func monthsAddUp(t *rapid.T, o *app.Office, a *assess.Assessment, scope *assess.Scope) {
-	c := measure.NewCurve(scope.Projects, a.Env)
+	c := curve.New(scope.Projects, a.Env)
 	var budget, actual, togo, spent money.Amount
 	for i := range c.Budget {
 		budget += c.Budget[i]

@@ -178,12 +178,3 @@ func TestCatalogueIsWhole(t *testing.T) {
 		}
 	}
 }
-
-// A curve of October to December holds the first and the last day of these and none beside them; one of nothing holds none.
-func TestDaysThatACurveHolds(t *testing.T) {
-	c := &Curve{First: on("2026-10-01").Month(), Budget: make([]money.Amount, 3)}
-	for day, want := range map[string]bool{"2026-09-30": false, "2026-10-01": true, "2026-12-31": true, "2027-01-01": false} {
-		assert.Equal(t, want, c.Holds(on(day)), day)
-	}
-	assert.False(t, (&Curve{}).Holds(on("2026-10-01")))
-}

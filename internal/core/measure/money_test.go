@@ -173,27 +173,6 @@ func TestReasonOfADeviation(t *testing.T) {
 	assert.Equal(t, "-20001.00", p.Value("volume_variance").Text(Money, "EUR"))
 }
 
-// A curve keeps within twelve years of the day; what lies beyond stands at its ends, so that the totals stay.
-func TestCurveKeepsItsTotals(t *testing.T) {
-	b := cost.NewBuilder(someRates, calendar.Standard, env.AsOf)
-	for _, m := range []string{"1981-03-01", "2026-10-01", "2118-01-01"} {
-		b.Budget(cost.Line{Amount: 100, Currency: "EUR", Month: on(m).Month()})
-		b.Forecast(cost.Line{Amount: 70, Currency: "EUR", Month: on(m).Month() + 1})
-	}
-	p := &Project{Account: b.Account()}
-	Assess(p, env)
-	c := NewCurve([]*Project{p}, env)
-	require.Len(t, c.Budget, 2*curveMonths+1)
-	var budget, togo money.Amount
-	for i := range c.Budget {
-		budget += c.Budget[i]
-		togo += c.ToGo[i]
-	}
-	assert.Equal(t, []money.Amount{300, 140}, []money.Amount{budget, togo}, "the forecast of 1981 is past")
-	assert.Equal(t, money.Amount(100), c.Budget[0])
-	assert.Equal(t, money.Amount(100), c.Budget[len(c.Budget)-1])
-}
-
 // Who may not see costs sees none of the figures that are read off them.
 func TestNothingReadOffAmountsIsShownWithoutMoney(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

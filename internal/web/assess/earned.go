@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/curve"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -226,7 +227,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[s
 		}
 	}
 	//nolint:gosec // the scene escapes texts
-	v.Curve = template.HTML(chart.Earned(measure.NewCurve(with, r.Figures.Env), points, chart.Estimates(r.Figures.Roll(with)),
+	v.Curve = template.HTML(chart.Earned(curve.New(with, r.Figures.Env), points, chart.Estimates(r.Figures.Roll(with)),
 		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
 	var lines []chart.Line
 	byKey := map[string][]float64{}

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/money"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/curve"
 	"turret/internal/core/measure"
 	"turret/internal/web/page"
 )
@@ -122,13 +123,13 @@ func (s *pages) money(c fiber.Ctx) error {
 	}
 	g := r.Figures.Roll(scope.Projects)
 	v.Headline = moneyHeadline(r, g)
-	curve := measure.NewCurve(scope.Projects, r.Figures.Env)
-	if curve.Projects == 0 {
+	sums := curve.New(scope.Projects, r.Figures.Env)
+	if sums.Projects == 0 {
 		v.Empty = "No project here has a budget, a forecast or a posting. They come with the files budget, forecast and actuals."
 		return r.Answer("money", &v.Page, &v)
 	}
 	//nolint:gosec // the scene escapes texts
-	v.Curve = template.HTML(chart.Curve(curve, chart.CurveOptions{W: page.StripWidth, H: 392, AsOf: r.AsOf,
+	v.Curve = template.HTML(chart.Curve(sums, chart.CurveOptions{W: page.StripWidth, H: 392, AsOf: r.AsOf,
 		Currency: r.Figures.Env.Currency,
 		Href: func(m calendar.Month) string {
 			return r.Here("trace", "month", "month", m.String(), "at", "", "of", "")
@@ -137,8 +138,8 @@ func (s *pages) money(c fiber.Ctx) error {
 	for _, d := range money.Deviations(r.Figures, scope, mostDeviations) {
 		v.Deviations = append(v.Deviations, deviationRowOf(r, d))
 	}
-	v.months(r, curve)
-	for _, m := range curve.Left {
+	v.months(r, sums)
+	for _, m := range sums.Left {
 		v.Left = append(v.Left, m.Project.Code+": "+strings.ReplaceAll(m.Reason, "\n", "; "))
 	}
 	return r.Answer("money", &v.Page, &v)
@@ -210,7 +211,7 @@ func usedBar(r *page.Request, p *measure.Project) template.HTML {
 	return template.HTML(chart.Used(spent.Ratio, passed.Ratio, spent.Known).SVG()) //nolint:gosec // drawn from numbers alone
 }
 
-func (v *moneyView) months(r *page.Request, c *measure.Curve) {
+func (v *moneyView) months(r *page.Request, c *curve.Curve) {
 	cur := r.Figures.Env.Currency
 	for i := range c.Budget {
 		v.Months = append(v.Months, monthRow{(c.First + calendar.Month(i)).Name(), c.Budget[i].Human(cur), c.Actual[i].Human(cur),

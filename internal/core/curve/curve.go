@@ -1,10 +1,12 @@
-package measure
+// Package curve adds up the money of projects by month, as it is drawn.
+package curve
 
 import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
@@ -12,17 +14,17 @@ import (
 type Curve struct {
 	First                calendar.Month
 	Budget, Actual, ToGo []money.Amount // of each month
-	Sums                 []CurveSum     // at the end of each month
+	Sums                 []Sum          // at the end of each month
 	Commitments          money.Amount
 	Estimate, Budgeted   money.Amount
 	Statistical          fact.Int // the estimate of the trend, minor units; missing where nothing tells of progress
 	Projects             int      // that have money
 	Tolerance            [2]float64
-	Left                 []Missing // those of which a part is missing, and why
+	Left                 []measure.Missing // those of which a part is missing, and why
 }
 
-// CurveSum is what the months up to one come to.
-type CurveSum struct{ Budget, Actual, Estimate money.Amount }
+// Sum is what the months up to one come to.
+type Sum struct{ Budget, Actual, Estimate money.Amount }
 
 // Holds says whether a day is in a month of the curve.
 func (c *Curve) Holds(day calendar.Date) bool {
@@ -33,10 +35,10 @@ func (c *Curve) Holds(day calendar.Date) bool {
 // curveMonths is how far a curve reaches before and after the as-of date.
 const curveMonths = 12 * 12
 
-// NewCurve adds up the months of projects.
-func NewCurve(projects []*Project, env Env) *Curve {
+// New adds up the months of projects.
+func New(projects []*measure.Project, env measure.Env) *Curve {
 	c := &Curve{Tolerance: [2]float64{env.Tolerances.Of[health.CostShare].Watch, env.Tolerances.Of[health.CostShare].Act}}
-	first, last := monthsOf(projects)
+	first, last := measure.MonthsOf(projects)
 	if first == 0 {
 		return c
 	}
@@ -61,12 +63,12 @@ func NewCurve(projects []*Project, env Env) *Curve {
 		if len(x.BudgetBy) > 0 {
 			c.Projects++
 			if err := x.Problem(cost.InBudget, cost.InActual, cost.InForecast); err != nil {
-				c.Left = append(c.Left, Missing{Project: p, Reason: err.Error()})
+				c.Left = append(c.Left, measure.Missing{Project: p, Reason: err.Error()})
 			}
 		}
 	}
-	c.Sums = make([]CurveSum, n)
-	var sum CurveSum
+	c.Sums = make([]Sum, n)
+	var sum Sum
 	for i := range c.Sums {
 		sum.Budget += c.Budget[i]
 		sum.Actual += c.Actual[i]
@@ -76,38 +78,10 @@ func NewCurve(projects []*Project, env Env) *Curve {
 	return c
 }
 
-// monthsOf are the first and the last month in which projects have money, 0 where there is none.
-func monthsOf(projects []*Project) (first, last calendar.Month) {
-	for _, p := range projects {
-		if n := len(p.Account.BudgetBy); n > 0 {
-			if first == 0 || p.Account.First < first {
-				first = p.Account.First
-			}
-			last = max(last, p.Account.First+calendar.Month(n)-1)
-		}
-	}
-	return first, last
-}
-
-// byMonth adds up a row of months of projects, densely from the first.
-func byMonth(projects []*Project, row func(*cost.Account) []money.Amount) (calendar.Month, []money.Amount) {
-	first, last := monthsOf(projects)
-	if first == 0 {
-		return 0, nil
-	}
-	sum := make([]money.Amount, last-first+1)
-	for _, p := range projects {
-		for i, a := range row(&p.Account) {
-			sum[int(p.Account.First-first)+i] += a
-		}
-	}
-	return first, sum
-}
-
 // trend is the estimate by the cost index of the projects that have one, computed from their sums, and the declared estimate of the
 // others; missing where no project has one.
-func trend(projects []*Project, env Env) fact.Int {
-	var by []*Project
+func trend(projects []*measure.Project, env measure.Env) fact.Int {
+	var by []*measure.Project
 	var rest money.Amount
 	for _, p := range projects {
 		if p.Value("eac_cpi").Known {
@@ -116,7 +90,7 @@ func trend(projects []*Project, env Env) fact.Int {
 			rest += v.Amount()
 		}
 	}
-	v := Roll(by, env).Value("eac_cpi")
+	v := measure.Roll(by, env).Value("eac_cpi")
 	if !v.Known {
 		return fact.Int{}
 	}
