@@ -62,7 +62,7 @@ func root() *cobra.Command {
 	})
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
 	c.AddCommand(initCommand(), importCommand(), measuresCommand(), checkCommand(), publishCommand(), reportCommand(), referenceCommand(),
-		traceCommand(), networkCommand(), exportCommand(), generateCommand(), sendersCommand(),
+		traceCommand(), networkCommand(), capacityCommand(), exportCommand(), generateCommand(), sendersCommand(),
 		serveCommand(), demoCommand(), simulateCommand(), backupCommand(), restoreCommand(), verifyCommand())
 	for _, sub := range c.Commands() {
 		sub.Args = wrongUsage(sub.Args)

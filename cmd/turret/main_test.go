@@ -63,7 +63,8 @@ var byHand = map[string]string{
 		"committed_share 0.808765 ac_at_plan 41540.25 rate_variance -255.00 volume_variance -4640.30 contingency - contingency_drawn " +
 		"- contingency_left - bac_capital 56500.00 bac_operating 0.00 ac_capital 41795.25 ac_operating 0.00 eac_capital 61395.30 " +
 		"eac_operating 0.00 run_rate 11931.75 budget_out 2026-04-30 year_budget 56500.00 year_actual 41795.25 year_to_go 19600.05 " +
-		"year_outlook 61395.30 carry_over -4895.30 labour_hours 19.5 labour_cost 908.00 billable_value 487.50 revenue - billed - " +
+		"year_outlook 61395.30 carry_over -4895.30 labour_hours 19.5 " +
+		"hours_planned - hours_to_go - hours_actual 19.5 labour_cost 908.00 billable_value 487.50 revenue - billed - " +
 		"revenue_remaining - margin - margin_planned - margin_to_date - granted 62600.00 received 40000.00 funding_ahead -1795.25 " +
 		"baseline_start 2026-01-05 baseline_finish 2026-04-30 " +
 		"expected_finish 2026-05-07 planned_duration 82 time_passed 0.646341 budget_short 1 finish_deviation 5 finish_share 0.060976 " +
@@ -90,7 +91,8 @@ var byHand = map[string]string{
 		"budget_changes 0.00 changes_requested 0.00 days_requested 0 commitments - committed_share - ac_at_plan 6750.10 rate_variance " +
 		"0.00 volume_variance 249.90 contingency - contingency_drawn - contingency_left - bac_capital 12000.00 bac_operating 0.00 " +
 		"ac_capital 6750.10 ac_operating 0.00 eac_capital 11750.10 eac_operating 0.00 run_rate 0.00 budget_out - year_budget 12000.00 " +
-		"year_actual 6750.10 year_to_go 5000.00 year_outlook 11750.10 carry_over 249.90 labour_hours - labour_cost - billable_value - " +
+		"year_actual 6750.10 year_to_go 5000.00 year_outlook 11750.10 carry_over 249.90 labour_hours - " +
+		"hours_planned - hours_to_go - hours_actual - labour_cost - billable_value - " +
 		"revenue 15000.00 billed 9000.00 revenue_remaining 6000.00 margin 0.216660 margin_planned 0.200000 margin_to_date 0.249989 " +
 		"granted - received - funding_ahead - " +
 		"baseline_start 2026-02-02 baseline_finish 2026-04-30 " +
@@ -118,7 +120,8 @@ var byHand = map[string]string{
 		"changes_requested 0.00 days_requested 0 commitments - committed_share - ac_at_plan 1000.00 rate_variance 0.00 " +
 		"volume_variance - contingency 2000.00 contingency_drawn 500.00 contingency_left 1500.00 bac_capital 20500.00 bac_operating " +
 		"1500.00 ac_capital 1000.00 ac_operating 0.00 eac_capital - eac_operating - run_rate 0.00 budget_out - year_budget 22000.00 " +
-		"year_actual 1000.00 year_to_go - year_outlook - carry_over - labour_hours - labour_cost - billable_value - revenue - billed " +
+		"year_actual 1000.00 year_to_go - year_outlook - carry_over - labour_hours - " +
+		"hours_planned - hours_to_go - hours_actual - labour_cost - billable_value - revenue - billed " +
 		"- revenue_remaining - margin - margin_planned - margin_to_date - granted - received - funding_ahead - " +
 		"baseline_start 2026-03-02 baseline_finish 2026-06-30 expected_finish - " +
 		"planned_duration 85 time_passed 0.152941 budget_short - finish_deviation - finish_share - milestones_done - " +
@@ -146,7 +149,8 @@ var byHand = map[string]string{
 		"committed_share 0.808765 ac_at_plan 49290.35 rate_variance -255.00 volume_variance -4390.40 contingency 2000.00 " +
 		"contingency_drawn 500.00 contingency_left 1500.00 bac_capital 89000.00 bac_operating 1500.00 ac_capital 49545.35 " +
 		"ac_operating 0.00 eac_capital 73145.40 eac_operating 0.00 run_rate 11931.75 budget_out 2026-07-31 year_budget 90500.00 " +
-		"year_actual 49545.35 year_to_go 24600.05 year_outlook 73145.40 carry_over -4645.40 labour_hours 19.5 labour_cost 908.00 " +
+		"year_actual 49545.35 year_to_go 24600.05 year_outlook 73145.40 carry_over -4645.40 labour_hours 19.5 " +
+		"hours_planned - hours_to_go - hours_actual 19.5 labour_cost 908.00 " +
 		"billable_value 487.50 revenue 15000.00 billed 9000.00 revenue_remaining 6000.00 margin 0.216660 margin_planned 0.200000 " +
 		"margin_to_date 0.249989 granted 62600.00 received 40000.00 funding_ahead -1795.25 " +
 		"baseline_start 2026-01-05 baseline_finish 2026-06-30 " +

@@ -14,13 +14,15 @@ import (
 )
 
 // core packages in order: each imports only those before it.
-var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit", "health",
+var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit",
+	"health",
 	"check", "measure", "compare", "curve", "way"}
 
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/register",
-	"app/attach", "app/meeting", "app/judge", "app/plan", "app/money", "app/lookout", "app/explain", "app/desk", "app/report",
+	"app/attach", "app/people", "app/meeting", "app/judge", "app/plan", "app/money", "app/lookout", "app/explain", "app/desk",
+	"app/report",
 	"app/agenda", "app/gather", "app/draft", "app/load", "app/feed",
 	"app/mailing", "app/publish", "app"}
 

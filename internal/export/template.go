@@ -83,7 +83,7 @@ func (t *templateBook) style(c record.Column) (int, error) {
 		format = "yyyy-mm-dd"
 	case record.Units:
 		format = "#,##0.00"
-	case record.Number, record.Percent:
+	case record.Number, record.Percent, record.Portion:
 		format = "General"
 	case record.Whole:
 		format = "0"
@@ -171,6 +171,10 @@ func (t *templateBook) check() error {
 			if err := dv.SetRange(0, 100, excelize.DataValidationTypeDecimal, excelize.DataValidationOperatorBetween); err != nil {
 				return err
 			}
+		case c.Cell == record.Portion:
+			if err := dv.SetRange(0, 10_000, excelize.DataValidationTypeDecimal, excelize.DataValidationOperatorBetween); err != nil {
+				return err
+			}
 		case c.Cell == record.Units || c.Cell == record.Number:
 			if err := dv.SetRange(-1e15, 1e15, excelize.DataValidationTypeDecimal, excelize.DataValidationOperatorBetween); err != nil {
 				return err
@@ -240,7 +244,7 @@ func orWords(c record.Column) string {
 // cellValue types a cell, so that a spreadsheet sorts and sums it; what it would run as a formula stays a text.
 func cellValue(c record.Column, text string) any {
 	switch c.Cell {
-	case record.Units, record.Number, record.Whole, record.Percent:
+	case record.Units, record.Number, record.Whole, record.Percent, record.Portion:
 		if f, ok := Float(text); ok {
 			return f
 		}

@@ -217,6 +217,12 @@ func (r *reader) canonical(c record.Column) string {
 			return money.Plain(n.N, 2)
 		}
 		return ""
+	case record.Portion:
+		n := r.number(c.Name, 2)
+		if n.Given && (n.N < 0 || n.N > 10_000_00) {
+			r.wrong(c.Name, record.Portion.String())
+		}
+		return number(2)
 	case record.Day:
 		if d := r.moneyDay(c.Name); d != 0 {
 			return d.String()

@@ -440,7 +440,8 @@ func (l *looking) numbers() {
 	d := &l.s.Mapping.Dialect
 	if d.Decimal == "" {
 		var open string
-		d.Decimal, open = decimalSign(l.cells(l.of(record.Units, record.Number, record.Whole, record.Percent)...), l.traits.workbook,
+		d.Decimal, open = decimalSign(l.cells(l.of(record.Units, record.Number, record.Whole, record.Percent, record.Portion)...),
+			l.traits.workbook,
 			d.Separator)
 		if open != "" && l.kept != nil {
 			d.Decimal, open = l.kept.Dialect.Decimal, ""

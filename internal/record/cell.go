@@ -21,12 +21,14 @@ const (
 	Month
 	Choice
 	Currency
+	Portion // a percentage that may be above the whole
 )
 
 // String says what the cell holds.
 func (c Cell) String() string {
 	return [...]string{"text", "a code", "an amount", "a number", "a whole number", "a percentage from 0 to 100", "a day",
-		"a month as YYYY-MM", "one of a list", "a currency code such as EUR"}[c]
+		"a month as YYYY-MM", "one of a list", "a currency code such as EUR",
+		"a percentage of 0 or more, at most 10,000"}[c]
 }
 
 // Places are the decimals that cells of a number are kept with.
@@ -34,7 +36,7 @@ func (c Cell) Places() int {
 	switch c {
 	case Number:
 		return 4
-	case Percent:
+	case Percent, Portion:
 		return 2
 	}
 	return 0

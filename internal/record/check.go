@@ -58,6 +58,12 @@ func checkAllocation(r Row, fail Fail) {
 
 func checkPerson(r Row, fail Fail) {
 	r.atLeastNothing(fail, "cost_rate", "billing_rate", "hours_per_day")
+	if n, err := money.ParseDecimal(r.Get("hours_per_day"), 4); err == nil && n > 24*cost.HourUnits {
+		fail("hours_per_day", r.Get("hours_per_day"), "at most 24 hours")
+	}
+	if from, to := r.Get("from"), r.Get("to"); to != "" && to < from {
+		fail("to", to, "a day on or after "+from)
+	}
 }
 
 func checkLabourRate(r Row, fail Fail) {

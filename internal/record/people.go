@@ -8,14 +8,15 @@ import (
 var people = &Input{Kind: People,
 	Title: "People", Says: "Who works here, with their hourly rates.", Key: []string{"code"},
 	Owner: OfPerson, Money: true, Check: checkPerson,
-	Sample: "P01|A. Person|project lead|North|100|2024-01-01||8|80|62.00|95.00|EUR\n" +
-		"P02|C. Person|diver|North|100|2025-04-01||7.5|85|||EUR",
+	Sample: "P01|A. Person|project lead|North|100|2024-01-01||8|80|62.00|95.00|EUR|\n" +
+		"P02|C. Person|diver|North|100|2025-04-01||7.5|85|||EUR|",
 	Columns: []Column{
 		must(code("code", "key, case-sensitive")), must(text("name", "as shown")), text("role", ""), text("team", ""),
 		text("cost_centre", ""),
 		cell("from", Day, "first day here"), cell("to", Day, "last day here"), cell("hours_per_day", Number, "hours of a working day"),
 		cell("utilisation_target", Percent, "share of the hours meant for projects"), cell("cost_rate", Units, "cost of an hour"),
-		cell("billing_rate", Units, "price of an hour"), currencyOf}}
+		cell("billing_rate", Units, "price of an hour"), currencyOf,
+		refer("calendar", Calendars, "default where empty")}}
 
 var labourRates = &Input{Kind: LabourRates,
 	Title: "Hourly rates", Says: "What an hour costs and is billed at from a day on: of a person, else a role, else a " +
@@ -50,7 +51,7 @@ var assignments = &Input{Kind: Assignments,
 	Columns: []Column{
 		refer("person", People, "code of the person; or else a role"), text("role", "where nobody is named yet"), projectCode,
 		must(cell("from", Day, "first day")),
-		must(cell("to", Day, "last day")), must(cell("percent", Percent, "of a working day")),
+		must(cell("to", Day, "last day")), must(cell("percent", Portion, "of a working day; it may be above 100")),
 		code("activity", "code of the activity")}}
 
 var absences = &Input{Kind: Absences,

@@ -87,6 +87,8 @@ var orphans = []string{
 var referred = map[record.Kind][2]string{
 	record.CostCodes: {"cost code", `SELECT k.code FROM cost_codes k JOIN current_cost_codes c ON c.cost_code_id = k.id`},
 	record.People:    {"person", `SELECT p.code FROM people p JOIN standing_loads s ON s.id = p.load_id`},
+	record.Calendars: {"calendar",
+		`SELECT c.calendar FROM calendar_rows c JOIN standing_loads s ON s.id = c.load_id UNION SELECT 'default'`},
 	record.Structure: {"programme", `SELECT n.code FROM nodes n JOIN current_nodes x ON x.node_id = n.id`},
 }
 
@@ -117,7 +119,8 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
 		var periods []calendar.Period
 		if err := tx.SelectContext(ctx, &periods,
-			`SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`, load); err != nil {
+			`SELECT DISTINCT p.period FROM pins JOIN periods p USING (serial) WHERE pins.load_id = ? ORDER BY p.period`,
+			load); err != nil {
 			return err
 		}
 		if len(periods) > 0 {

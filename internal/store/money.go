@@ -116,13 +116,13 @@ func readPeople(ctx context.Context, q queryer, m *kept.Masters) error {
 	m.Tariffs = &cost.Tariffs{}
 	rows, err := q.QueryContext(ctx,
 		`SELECT t.load_id, t.row, t.code, t.name, t.role, t.team, t.cost_centre, t."from", t."to", t.hours_per_day, t.utilisation_target,
-		t.cost_rate, t.billing_rate, t.currency FROM people t WHERE `+newestOf(record.People, "t")+` ORDER BY t.code`)
+		t.cost_rate, t.billing_rate, t.currency, t.calendar FROM people t WHERE `+newestOf(record.People, "t")+` ORDER BY t.code`)
 	return each(rows, err, func(scan scanner) error {
 		var p kept.Person
 		var hours, target, costs, billing sql.NullInt64
 		var currency money.Currency
 		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Name, &p.Role, &p.Team, &p.Centre, &p.From, &p.To, &hours, &target, &costs,
-			&billing, &currency)
+			&billing, &currency, &p.Calendar)
 		p.HoursPerDay, p.Target = number(hours), number(target)
 		m.People = append(m.People, p)
 		if costs.Valid || billing.Valid {

@@ -127,7 +127,7 @@ func places(c record.Column) int {
 	switch c.Cell {
 	case record.Number:
 		return 4
-	case record.Percent:
+	case record.Percent, record.Portion:
 		return 2
 	}
 	return 0
@@ -170,7 +170,7 @@ func recordValue(c record.Column, s string, currency money.Currency) (any, error
 		}
 		a, err := money.Parse(s, currency)
 		return int64(a), err
-	case record.Number, record.Whole, record.Percent:
+	case record.Number, record.Whole, record.Percent, record.Portion:
 		if s == "" {
 			return nil, nil
 		}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -51,6 +52,8 @@ type Assessment struct {
 	closedCodes []bool
 	links       [][]schedule.Dependency // by the index of the project that sent them
 	Slots       slots
+	People      []capacity.Person // who works here, in the order of their codes
+	personAt    map[string]int32
 	Begun       bool   // something has come for the period
 	books       []book // while reading
 }
@@ -269,6 +272,9 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	a.Env.Tolerances, a.Env.Checks = settings.Whole(), settings.Checks()
 	a.Settings, a.Reading, a.Closed = settings, view, closed
 	if err := readFacts(ctx, a, view, calendars, only); err != nil {
+		return nil, err
+	}
+	if err := readPeople(ctx, a, view); err != nil {
 		return nil, err
 	}
 	if err := readRegisters(ctx, a, view, only); err != nil {

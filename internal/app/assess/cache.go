@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -177,7 +178,8 @@ func bytesOf(a *Assessment) int64 {
 		n += rowBytes[schedule.Dependency](len(l), text/4)
 	}
 	n += rowBytes[cost.RateRow](len(a.Masters.Rates), text) + rowBytes[kept.CalendarRow](len(a.Masters.Calendars), text) +
-		rowBytes[kept.Person](len(a.Masters.People), 3*text) + rowBytes[kept.CostCode](len(a.Masters.CostCodes), 2*text)
+		rowBytes[kept.Person](len(a.Masters.People), 3*text) + rowBytes[capacity.Person](len(a.People), text) +
+		rowBytes[kept.CostCode](len(a.Masters.CostCodes), 2*text)
 	for _, p := range slices.Concat(a.Projects, a.Holders) {
 		n += projectBytes(p)
 		n += rowBytes[schedule.Activity](len(p.Activities), 2*text) + rowBytes[schedule.Event](len(p.Events), text)
@@ -187,7 +189,8 @@ func bytesOf(a *Assessment) int64 {
 		n += rowBytes[risk.Risk](len(p.Risks), 3*text) + rowBytes[risk.Issue](len(p.Issues), 2*text) +
 			rowBytes[risk.Action](len(p.Actions), 2*text) + rowBytes[risk.Step](len(p.Steps), text) +
 			rowBytes[risk.Decision](len(p.Decisions), 2*text) + rowBytes[backlog.Item](len(p.Items), 2*text) +
-			rowBytes[benefit.Benefit](len(p.Benefits), 2*text) + rowBytes[cost.Change](len(p.Changes), 3*text)
+			rowBytes[benefit.Benefit](len(p.Benefits), 2*text) + rowBytes[capacity.Share](len(p.Shares), 2*text) +
+			rowBytes[cost.Change](len(p.Changes), 3*text)
 		for i := range p.Past {
 			n += rowBytes[measure.Value](len(p.Past[i].Values), 0)
 		}

@@ -29,6 +29,7 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 	}
 	steps := []func() error{
 		func() error { return readRecords(ctx, a, s, only, at) },
+		func() error { return readAssignments(ctx, a, s, only, at) },
 		func() error {
 			return s.Items(ctx, only, func(id int64, x backlog.Item) {
 				at(id, func(p *measure.Project) { p.Items = append(p.Items, x) })

@@ -75,7 +75,7 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 func emptied(a *Assessment) *Assessment {
 	b := New(a.Masters, a.Calendars, a.Env.AsOf)
 	b.Env, b.Rates, b.Settings, b.Reading, b.Shown, b.Slots = a.Env, a.Rates, a.Settings, a.Reading, a.Shown, a.Slots
-	b.overworked = a.overworked
+	b.overworked, b.People, b.personAt = a.overworked, a.People, a.personAt
 	return b
 }
 

@@ -73,6 +73,8 @@ func (g *gatherer) refers(in *record.Input, r *kept.RecordRow) {
 			ok = g.people[s]
 		case record.Structure:
 			_, ok = g.nodes[s]
+		case record.Calendars:
+			ok = g.calendars[s] || s == "default"
 		}
 		if !ok {
 			g.fail(r.Row, c.Name, s, "a code in "+string(c.Refers)+" or taken in before")

@@ -2,6 +2,7 @@ package kept
 
 import (
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -60,4 +61,21 @@ func (f *File) Meeting(i int) risk.Meeting {
 func (f *File) Lesson(i int) risk.Lesson {
 	return risk.Lesson{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Text: f.Cell(i, "text"), Category: f.Cell(i, "category"),
 		By: f.Cell(i, "raised_by"), Raised: f.day(i, "raised"), Ref: f.ref(i)}
+}
+
+// Absence is the ith row of a list of absences.
+func (f *File) Absence(i int) capacity.Absence {
+	x := capacity.Absence{From: f.day(i, "from"), To: f.day(i, "to"), Reason: f.Cell(i, "reason"), Ref: f.ref(i)}
+	if n, err := money.ParseDecimal(f.Cell(i, "hours"), 4); err == nil {
+		x.Hours = fact.Some(n)
+	}
+	return x
+}
+
+// Assignment is the ith row of a list of assignments, without its person.
+func (f *File) Assignment(i int) capacity.Assignment {
+	x := capacity.Assignment{Person: capacity.Nobody, Role: f.Cell(i, "role"), Activity: f.Cell(i, "activity"), From: f.day(i, "from"),
+		To: f.day(i, "to"), Ref: f.ref(i)}
+	x.Percent, _ = money.ParseDecimal(f.Cell(i, "percent"), record.Portion.Places())
+	return x
 }

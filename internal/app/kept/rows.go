@@ -180,6 +180,7 @@ func (f *File) Cell(i int, column string) string {
 // Person is one who works here.
 type Person struct {
 	Code, Name, Role, Team, Centre string
+	Calendar                       string // its name; empty for that of the organisation
 	From, To                       calendar.Date
 	HoursPerDay, Target            fact.Int // ten-thousandths of an hour, hundredths of a percent
 	Ref                            fact.Ref

@@ -82,6 +82,10 @@ type Settings struct {
 	LikelihoodWords  []string `json:"likelihood_words,omitempty"`  // of the ratings from 1 to 5; none are as shipped
 	ConsequenceWords []string `json:"consequence_words,omitempty"` // likewise
 
+	StandardHours float64 `json:"standard_hours,omitempty"` // of a working day where a person has none; 0 is 8
+	LoadFull      float64 `json:"load_full,omitempty"`      // share of the available hours from which somebody is full; 0 is 0.9
+	LoadOver      float64 `json:"load_over,omitempty"`      // above which they are over; 0 is 1
+
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`
 	CheckLimits map[string]float64   `json:"check_limits,omitempty"`
@@ -261,6 +265,11 @@ func (s *Settings) checkPlain() error {
 	switch {
 	case !(s.GroupShare > 0 && s.GroupShare <= 1):
 		return fault.Field("share that decides a group", fmt.Sprint(s.GroupShare), "above 0, at most 1")
+	case !(s.StandardHours >= 0 && s.StandardHours <= 24):
+		return fault.Field("hours of a working day", fmt.Sprint(s.StandardHours), "more than 0, at most 24")
+	case !(s.LoadFull >= 0 && s.LoadOver >= 0 && s.LoadOver <= 10) || s.LoadLimits().Full > s.LoadLimits().Over:
+		return fault.Field("load", fmt.Sprint(s.LoadFull*100),
+			"a share from which somebody is full that is not above the one from which they are over")
 	case s.LookAhead < 1 || s.LookAhead > 250:
 		return fault.Field("look ahead", fmt.Sprint(s.LookAhead), "1 to 250 working days")
 	case !slices.Contains([]string{"", "ymd", "dmy", "mdy"}, s.DateOrder):

@@ -140,7 +140,9 @@ func TestLimitsOfLoad(t *testing.T) {
 		c := capacity.Cell{Available: x.available, Demand: x.demand}
 		assert.Equal(t, x.want, capacity.StandardLimits.Of(&c), "%d of %d", x.demand, x.available)
 	}
-	c := capacity.Cell{Available: 3}
+	c := capacity.Cell{Available: 604, Demand: 15, Full: 1000} // 0.60 less 0.02 would be 0.58
+	assert.Equal(t, fact.Some(59), c.Gap())
+	c = capacity.Cell{Available: 3}
 	assert.Equal(t, fact.Int{}, c.FTE(3), "the organisation works on no day")
 }
 
@@ -180,7 +182,12 @@ func TestWhoCouldTakeIt(t *testing.T) {
 // By the 13th: 40 + 24 of A, and 4 of the diver; after it 44 of A, and what B is wanted for: 19 days from Monday to Thursday in December
 // and the 30th of November, 20 x 9 h.
 func TestHoursOfAProjectBeforeAndAfter(t *testing.T) {
-	w := capacity.WorkOf(env(t), staff(t))
-	assert.Equal(t, hours(68), w.Planned)
-	assert.Equal(t, hours(44+20*9), w.ToGo)
+	var planned, ahead []int64
+	var who []string
+	for _, x := range capacity.Shares(env(t), staff(t)) {
+		planned, ahead, who = append(planned, x.Past), append(ahead, x.Ahead), append(who, x.Who)
+	}
+	assert.Equal(t, []string{"A", "A", "B", "diver"}, who)
+	assert.Equal(t, []int64{hours(40), hours(24), 0, hours(4)}, planned)
+	assert.Equal(t, []int64{hours(44), 0, hours(20 * 9), 0}, ahead)
 }

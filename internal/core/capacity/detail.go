@@ -48,7 +48,7 @@ func Explain(env *Env, s *Staff, by By, name string, first, last calendar.Date) 
 	}
 	for i := range s.Assigned {
 		a := &s.Assigned[i]
-		if s.rowOf(a, by) != name {
+		if s.RowOf(a, by) != name {
 			continue
 		}
 		days, units := env.wanted(s, a, first, last)
@@ -64,8 +64,8 @@ func Explain(env *Env, s *Staff, by By, name string, first, last calendar.Date) 
 	return d
 }
 
-// rowOf is the name of the row that an assignment counts in.
-func (s *Staff) rowOf(a *Assignment, by By) string {
+// RowOf is the name of the row that an assignment counts in.
+func (s *Staff) RowOf(a *Assignment, by By) string {
 	if a.Person >= 0 {
 		return by.Of(&s.People[a.Person])
 	}
@@ -153,16 +153,25 @@ func WhoCould(env *Env, s *Staff, role, team string, first, last calendar.Date) 
 	return list
 }
 
-// Work is what a project was to have and had by the as-of date, and is to have after it, in units of an hour.
-type Work struct{ Planned, ToGo int64 }
+// Share is what one assignment of a project wants up to the as-of date and after it, in units of an hour.
+type Share struct {
+	Assignment
+	Who         string // code of the person, else the role
+	Past, Ahead int64
+}
 
-// WorkOf adds up what assignments want up to the as-of date and after it, staffed or not.
-func WorkOf(env *Env, s *Staff) Work {
-	var w Work
+// Shares are the parts that assignments have in the work of their project, in their order.
+func Shares(env *Env, s *Staff) []Share {
+	list := make([]Share, len(s.Assigned))
 	for i := range s.Assigned {
-		_, past := env.wanted(s, &s.Assigned[i], 1, env.AsOf)
-		_, ahead := env.wanted(s, &s.Assigned[i], env.AsOf+1, calendar.MaxDate)
-		w.Planned, w.ToGo = w.Planned+past, w.ToGo+ahead
+		a := &s.Assigned[i]
+		x := &list[i]
+		x.Assignment, x.Who = *a, a.Role
+		if a.Person >= 0 {
+			x.Who = s.People[a.Person].Code
+		}
+		_, x.Past = env.wanted(s, a, 1, env.AsOf)
+		_, x.Ahead = env.wanted(s, a, env.AsOf+1, calendar.MaxDate)
 	}
-	return w
+	return list
 }

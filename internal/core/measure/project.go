@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -106,6 +107,7 @@ type Project struct {
 	Decisions  []risk.Decision
 	Items      []backlog.Item
 	Benefits   []benefit.Benefit
+	Shares     []capacity.Share // what it wants of people
 	Gains      Gains
 	Past       []Past // closed periods before the as-of date, ascending
 	Overrides  []health.Override

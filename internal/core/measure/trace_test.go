@@ -6,11 +6,13 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"turret/internal/core/backlog"
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -74,6 +76,8 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 			Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
 			Counted: n("counted", 0, 1) == 1, Currency: currency(), Ref: fact.Ref{Load: 3, Row: int32(i)}}
 		p.Benefits = append(p.Benefits, b)
+		p.Shares = append(p.Shares, capacity.Share{Who: a.Code, Past: int64(n("past", 0, 900)) * 10_000,
+			Ahead: int64(n("ahead", 0, 900)) * 10_000, Assignment: capacity.Assignment{Percent: 50_00}})
 		planned, _, _ := someRates.Planned(b.Planned, b.Currency, b.Month)
 		outlook, _, _ := someRates.Planned(b.Outlook(env.AsOf), b.Currency, b.Month)
 		p.Gains.Planned, p.Gains.Outlook = p.Gains.Planned+planned, p.Gains.Outlook+outlook
@@ -296,6 +300,27 @@ func TestAGroupsTraceNamesItsProjects(t *testing.T) {
 			}
 		}
 	})
+}
+
+// By hand: 64 h by the day and 44 h after it, each told by whose they are and the share of a day; a cancelled project wants nothing.
+func TestTheTraceOfHoursPlanned(t *testing.T) {
+	p := project("P", 0, 0, 0)
+	half := capacity.Assignment{Percent: 50_00, From: on("2026-10-01"), To: on("2026-11-30"), Ref: fact.Ref{Load: 7, Row: 2}}
+	p.Shares = []capacity.Share{{Assignment: half, Who: "A", Past: 40 * capacity.Unit, Ahead: 44 * capacity.Unit},
+		{Assignment: half, Who: "diver", Past: 24 * capacity.Unit}}
+	Assess(p, env)
+	assert.Equal(t, []string{"64.0", "44.0", "–"}, []string{p.Value("hours_planned").Human(Hours, ""), p.Value("hours_to_go").Human(Hours,
+		""),
+		p.Value("hours_actual").Human(Hours, "")})
+	n, _ := Explain(p, &Evidence{Env: env}, "hours_planned")
+	require.Len(t, n.Children, 2)
+	assert.Equal(t, []string{"A", "50.0 % of a working day from 1 Oct 2026 to 30 Nov 2026"}, []string{n.Children[0].Label,
+		n.Children[0].Detail})
+	n, _ = Explain(p, &Evidence{Env: env}, "hours_to_go")
+	assert.Len(t, n.Children, 1, "nothing more is wanted of the diver")
+	p.Status = "cancelled"
+	Assess(p, env)
+	assert.False(t, p.Value("hours_planned").Known)
 }
 
 // Kronor planned for November at 0.0871, and of a month past what came of it; amounts below zero keep their sign before the digits.

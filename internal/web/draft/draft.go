@@ -153,7 +153,8 @@ func sheetViewOf(n int, s *intake.Sheet) sheetView {
 		page.Choose("Decimals", f("dec"), m.Dialect.Decimal, "", "choose…", "point", "1,234.50", "comma", "1.234,50"),
 		page.Choose("Dates", f("dates"), m.Dialect.Dates, "", "choose…", "ymd", "2026-12-31", "dmy", "31.12.2026", "mdy", "12/31/2026")}
 	if m.Dialect.Separator != "" {
-		v.Selects = append(v.Selects, page.Choose("Separated by", f("sep"), m.Dialect.Separator, "comma", "comma", "semicolon", "semicolon",
+		v.Selects = append(v.Selects, page.Choose("Separated by", f("sep"), m.Dialect.Separator, "comma", "comma", "semicolon",
+			"semicolon",
 			"tab", "tab", "bar", "bar"),
 			page.Choose("Encoding", f("enc"), m.Dialect.Encoding, "utf-8", "UTF-8", "windows-1252", "Windows-1252", "utf-16", "UTF-16"))
 	}
@@ -204,7 +205,8 @@ func (v *sheetView) columns(s *intake.Sheet, in *record.Input) {
 			options = append(options, c.Name, name)
 		}
 		x.Select = page.Choose("Column of "+x.Head, fmt.Sprintf("col-%d-%d", v.N, j), column, options...)
-		if c, _ := in.Column(column); c.Cell == record.Units || c.Cell == record.Percent || c.Cell == record.Number {
+		if c, _ := in.Column(column); c.Cell == record.Units || c.Cell == record.Percent || c.Cell == record.Portion ||
+			c.Cell == record.Number {
 			p := factor("Times", v.N, column, m)
 			x.Factor = &p
 		}

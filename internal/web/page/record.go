@@ -30,7 +30,7 @@ type RecordEvent struct {
 // Numeric reports whether numbers stand in a column.
 func Numeric(c record.Column) bool {
 	switch c.Cell {
-	case record.Units, record.Number, record.Whole, record.Percent:
+	case record.Units, record.Number, record.Whole, record.Percent, record.Portion:
 		return true
 	}
 	return false

@@ -23,6 +23,7 @@ import (
 	"turret/internal/app/audit"
 	"turret/internal/app/fault"
 	"turret/internal/app/setting"
+	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/record"
 
@@ -124,6 +125,7 @@ type settingsView struct {
 	Likelihood string // probabilities of likelihoods in percent
 
 	LikelihoodWords, ConsequenceWords string // parted by commas
+	StandardHours, LoadFull, LoadOver string
 }
 
 type inputView struct {
@@ -164,6 +166,9 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 	for i, p := range likelihoods(set) {
 		v.Likelihood += map[bool]string{true: ", "}[i > 0] + strconv.FormatFloat(p, 'f', -1, 64)
 	}
+	number := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	v.StandardHours = number(float64(set.DayHours()) / cost.HourUnits)
+	v.LoadFull, v.LoadOver = number(float64(set.LoadLimits().Full)/100), number(float64(set.LoadLimits().Over)/100)
 	v.LikelihoodWords = strings.Join(set.LikelihoodNames(), ", ")
 	v.ConsequenceWords = strings.Join(set.ConsequenceNames(), ", ")
 	for _, k := range record.MatrixKinds() {
@@ -289,6 +294,9 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 		return &fault.FieldError{Field: "look ahead", Value: q.Get("lookahead"), Expected: "working days"}
 	}
 	if set.Likelihood, err = likelihoodsFrom(q.Get("likelihood")); err != nil {
+		return err
+	}
+	if err := hoursFrom(q, set); err != nil {
 		return err
 	}
 	shipped := setting.DefaultSettings()

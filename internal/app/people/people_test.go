@@ -1,0 +1,64 @@
+package people_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/access"
+	"turret/internal/app/apptest"
+	"turret/internal/app/fault"
+	"turret/internal/app/people"
+	"turret/internal/core/capacity"
+	"turret/internal/record"
+)
+
+// By hand, for October 2026 of 22 working days: Kim is wanted at 50 % by A1 (88 h) and at 75 % by B1 (132 h) of 176 h. Who sees only A1
+// is told of both; who only reads is told of roles, and not of people.
+func TestLoadsAcrossProjects(t *testing.T) {
+	_, o := apptest.Gate(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.People, Period: apptest.October, Text: "code,name,role\nK,Kim,diver\nZ,Zoe,\n"},
+		apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
+			"K,,A1,2026-10-01,2026-10-31,50\nK,,B1,2026-10-01,2026-10-31,75\n,diver,B1,2026-10-01,2026-10-31,100\n"})
+	m := apptest.October.Last().Month()
+	sheet := func(who string, by capacity.By) (*people.Sheet, error) {
+		c := access.As(context.Background(), apptest.Writers[who])
+		a, err := o.Assess.Day(c, apptest.October.Last())
+		require.NoError(t, err)
+		return people.SheetOf(c, a, people.Ask{By: by, From: m, To: m + 1})
+	}
+	s, err := sheet("lead", capacity.ByPerson)
+	require.NoError(t, err)
+	lines := s.Lines()
+	require.Len(t, lines, 3)
+	assert.Equal(t, []string{"K", "Z", ""}, []string{lines[0].Name, lines[1].Name, lines[2].Name})
+	assert.Equal(t, "Kim", lines[0].Person.Name)
+	assert.Nil(t, lines[2].Person)
+	assert.Equal(t, int64(220*capacity.Unit), lines[0].Cells[0].Demand)
+	assert.Equal(t, int64(176*capacity.Unit), lines[0].Cells[0].Available)
+	assert.Zero(t, lines[0].Cells[1].Demand)
+	assert.Equal(t, int64((176+168)*capacity.Unit), lines[0].Total.Full)
+	assert.Equal(t, int64(220*capacity.Unit), lines[0].Total.Demand)
+	c := access.As(context.Background(), apptest.Writers["lead"])
+	a, err := o.Assess.Day(c, apptest.October.Last())
+	require.NoError(t, err)
+	assert.Equal(t, map[string]bool{"K": true}, s.Of(a, a.Projects), "those whom A1 wants")
+
+	_, err = sheet("executive", capacity.ByPerson)
+	require.ErrorIs(t, err, access.ErrForbidden)
+	s, err = sheet("executive", capacity.ByRole)
+	require.NoError(t, err)
+	lines = s.Lines()
+	assert.Equal(t, int64(396*capacity.Unit), lines[0].Cells[0].Demand)
+	assert.Equal(t, int64(176*capacity.Unit), lines[0].Cells[0].Unstaffed)
+
+	for _, ask := range []people.Ask{{From: m, To: m - 1}, {From: m, To: m + 240}} {
+		_, err := people.SheetOf(c, a, ask)
+		var wrong *fault.FieldError
+		require.ErrorAs(t, err, &wrong)
+	}
+	_, err = people.ParseBy("dog")
+	require.Error(t, err)
+}
