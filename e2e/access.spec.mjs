@@ -44,6 +44,7 @@ const places = {
     "/desk",
     "/desk/owners",
   ],
+  people: ["/people/load", "/people/load?by=team&unit=month", "/people/roles?cell=underwater%20inspector%7C2027-02"],
   "a plan": ["/projects/LW-11/plan", "/projects/LW-11/versions"],
   "records to be read": [
     "/places?at=/money",

@@ -17,7 +17,7 @@ for (const [name, path, dark] of [
   ["timeline", "/timeline"],
   ["compose", "/reports/compose?report=executive&page=3"],
   ["risks", "/registers/risks"],
-  ["board", "/registers/actions?scope=LW"],
+  ["people", "/people/load?scope=LW"],
   ["desk", "/desk"],
   ["plan", "/projects/LW-07/plan"],
   ["money", "/money"],

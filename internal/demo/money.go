@@ -148,7 +148,8 @@ func (m *maker) funding(s *spec) {
 	for _, f := range funders {
 		if f.project == s.code {
 			m.add(record.Funding, "project", s.code, "funder", f.name, "percent", fmt.Sprint(f.percent), "from", f.from,
-				"granted", money.Amount(100*f.granted).Text("EUR"), "received", money.Amount(100*f.received).Text("EUR"), "currency", "EUR")
+				"granted", money.Amount(100*f.granted).Text("EUR"), "received", money.Amount(100*f.received).Text("EUR"), "currency",
+				"EUR")
 		}
 	}
 }
@@ -252,6 +253,7 @@ func (m *maker) team() {
 	for i, p := range list {
 		m.hours(p, i)
 	}
+	staffing(m, list)
 	for i, p := range programmes {
 		for _, y := range []int{2026, 2027} {
 			m.add(record.Allocations, "node", p[0], "year", fmt.Sprint(y), "amount",

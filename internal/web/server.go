@@ -35,6 +35,7 @@ import (
 	"turret/internal/web/mailing"
 	"turret/internal/web/money"
 	"turret/internal/web/page"
+	"turret/internal/web/people"
 	"turret/internal/web/place"
 	"turret/internal/web/plan"
 	"turret/internal/web/project"
@@ -59,7 +60,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, desk.Routes, plan.Routes, table.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, desk.Routes, plan.Routes,
+	table.Routes,
 	edit.Routes,
 	feed.Routes,
 	assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}

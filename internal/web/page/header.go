@@ -191,11 +191,20 @@ func sectionsOf(r *Request, current string) []section {
 	if actor := access.ActorOf(r.Context()); actor != nil && !actor.HideMoney {
 		list = append(list, section{"Money", r.To("/money"), "m", false})
 	}
-	list = append(list, section{"Registers", r.To("/registers/risks"), "k", false}, section{"Reports", r.To("/reports"), "r", false})
+	list = append(list, section{"Registers", r.To("/registers/risks"), "k", false},
+		section{"People", r.To(peoplePath(r)), "o", false}, section{"Reports", r.To("/reports"), "r", false})
 	for i := range list {
 		list[i].Current = list[i].Name == current
 	}
 	return list
+}
+
+// peoplePath is the map of who is how busy, or that of roles for those who only read.
+func peoplePath(r *Request) string {
+	if access.ActorOf(r.Context()).May(access.Send) {
+		return "/people/load"
+	}
+	return "/people/roles"
 }
 
 // deskLink leads to the desk.

@@ -1,0 +1,82 @@
+package web
+
+import (
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/apptest"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/record"
+)
+
+// peopled is a house in which Kim, a diver, is wanted at 50 % by A1 and at 75 % by B1 in October 2026, and Zoe of her team has time.
+func peopled(t *testing.T) *house {
+	t.Helper()
+	h := newHouse(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.People, "code,name,role,team\nK,Kim <b>,diver,North\nZ,Zoe,diver,North\n"},
+		{record.Absences, "person,from,to,hours\nK,2026-10-05,2026-10-05,3\n"},
+		{record.Assignments, "person,role,project,from,to,percent\nK,,A1,2026-10-01,2026-10-31,50\nK,,B1,2026-10-01,2026-10-31,75\n" +
+			",welder,B1,2026-10-01,2026-10-31,100\n"}} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	return h
+}
+
+// The map tells who is over, and a cell what makes it up and who could take it. By hand: 125 % of 22 days of 8 h is 220 h, of 173 h there.
+// A lead sees that another project wants the same person, and not which.
+func TestTheLoadMap(t *testing.T) {
+	h := peopled(t)
+	page := h.page("ana", "/people/load?unit=month&ahead=3")
+	assert.Contains(t, page, "2 people from October 2026 to December 2026: 1 is overloaded at some time, and nothing is wanted of 1.")
+	assert.Contains(t, page, "Kim &lt;b&gt;")
+	assert.Contains(t, page, `class="load-over"`)
+	assert.Contains(t, page, ">127.2<", "220 of 173 hours")
+	cell := "/people/load?unit=month&ahead=3&cell=K%7C2026-10"
+	page = h.page("ana", cell)
+	assert.Contains(t, page, "220 h wanted of 173 h there")
+	assert.Contains(t, page, "3 h away")
+	assert.Contains(t, page, "B1 Beta")
+	assert.Contains(t, page, "176 h free", "Zoe could take it")
+	page = h.page("lea", cell)
+	assert.Contains(t, page, "A1 Alpha")
+	assert.Contains(t, page, "another project")
+	assert.NotContains(t, page, "B1 Beta")
+	assert.Contains(t, h.page("ana", "/people/load?unit=month&ahead=3&scope=B1"), "nobody named", "those whom B1 wants")
+	assert.NotContains(t, h.page("ana", "/people/load?unit=month&scope=A1"), "Zoe")
+	assert.NotContains(t, h.page("ana", "/people/load?team=South"), "Zoe")
+	assert.Contains(t, h.page("ana", "/people/load?by=team"), "North")
+	h.shut("ana", "/people/load?cell=K%7C1999-01", 404)
+	h.shut("ana", "/people/load?from=soon", 400)
+	h.shut("exe", "/people/load", 403)
+}
+
+// Roles tell the gap in people at work; who only reads sees roles, and nobody by name.
+func TestTheGapOfRoles(t *testing.T) {
+	h := peopled(t)
+	page := h.page("exe", "/people/roles?ahead=3")
+	assert.Contains(t, page,
+		"One role has too few people at some time; most are missing of welder in October 2026, 1.00 wanted where 0.00 are there.")
+	assert.Contains(t, page, ">−1.00<")
+	assert.Contains(t, page, ">0.73<", "of divers: 2 less 3 hours, less 1.25")
+	page = h.page("exe", "/people/roles?cell=diver%7C2026-10")
+	assert.Contains(t, page, "somebody named")
+	assert.NotContains(t, page, "Kim")
+	assert.NotContains(t, page, "Who could take it")
+	assert.Contains(t, h.page("ana", "/people/roles?cell=welder%7C2026-10"), "nobody named")
+}
+
+// shut asks for an address that must not answer with a page.
+func (h *house) shut(who, path string, status int) {
+	h.t.Helper()
+	got, body, _ := h.ask(who, http.MethodGet, path, nil)
+	assert.Equal(h.t, status, got, body)
+}
