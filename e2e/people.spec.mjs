@@ -8,7 +8,7 @@ test("2.4 inspectors are wanted where one is: found in three clicks", async ({ p
   await expect(page.locator("h1")).toContainText(
     "most are missing of underwater inspector in February 2027, 2.40 wanted where 1.00 are there",
   );
-  await page.getByRole("link", { name: /^underwater inspector, 2027-02/ }).click();
+  await page.getByTitle(/^underwater inspector, 2027-02/).click();
   const margin = page.locator("#margin");
   await expect(margin).toContainText("384 h wanted of 160 h there");
   await expect(margin).toContainText("LW-07 Hallin Lock rebuild 128 h");

@@ -50,7 +50,7 @@ func capacityCommand() *cobra.Command {
 }
 
 func askedFor(from, to, by, unit string, proposals bool) (*people.Ask, error) {
-	ask := &people.Ask{Weeks: unit == "week", Proposals: proposals}
+	ask := &people.Ask{Weeks: unit == "week", Proposals: proposals, Booked: true}
 	var err error
 	if ask.By, err = people.ParseBy(by); err != nil {
 		return nil, fmt.Errorf("--by: %w", err)

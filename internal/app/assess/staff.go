@@ -2,6 +2,7 @@ package assess
 
 import (
 	"context"
+	"maps"
 	"slices"
 
 	"turret/internal/app/kept"
@@ -70,39 +71,40 @@ func readAssignments(ctx context.Context, a *Assessment, s kept.Reading, only []
 	return nil
 }
 
-// StaffOf is everything that the hours of people are counted from, of some projects: those that are cancelled never count, and proposals
-// only
-// where they are asked for. The hours that were booked are read besides.
-func StaffOf(ctx context.Context, a *Assessment, projects []*measure.Project, proposals bool) (*capacity.Staff, error) {
+// StaffOf is what the hours of people are counted from, of some projects: those that are cancelled want nobody, and proposals only where
+// they are asked for.
+func StaffOf(a *Assessment, projects []*measure.Project, proposals bool) *capacity.Staff {
 	s := &capacity.Staff{People: a.People}
-	at := make(map[int64]int32, len(projects))
 	for _, p := range projects {
-		index := int32(a.Index(p.Code))
-		at[p.ID] = index
 		if p.Status == "cancelled" || p.Status == "proposed" && !proposals {
 			continue
 		}
+		index := int32(a.Index(p.Code))
 		for i := range p.Shares {
 			x := p.Shares[i].Assignment
 			x.Project = index
 			s.Assigned = append(s.Assigned, x)
 		}
 	}
+	return s
+}
+
+// ReadBooked adds the hours that were booked on some projects, also on those that are cancelled by now.
+func ReadBooked(ctx context.Context, a *Assessment, s *capacity.Staff, projects []*measure.Project) error {
+	at := make(map[int64]int32, len(projects))
+	for _, p := range projects {
+		at[p.ID] = int32(a.Index(p.Code))
+	}
 	var only []int64
 	if len(projects) < len(a.All) {
-		for id := range at {
-			only = append(only, id)
-		}
-		slices.Sort(only)
-		if len(only) == 0 {
-			return s, nil
+		if only = slices.Sorted(maps.Keys(at)); len(only) == 0 {
+			return nil
 		}
 	}
-	err := a.Reading.Bookings(ctx, only, func(id int64, b *kept.Booked) {
+	return a.Reading.Bookings(ctx, only, func(id int64, b *kept.Booked) {
 		if index, ok := at[id]; ok {
 			s.Booked = append(s.Booked, capacity.Booking{Person: personAt(a, b.Person), Project: index, Date: b.Date, Hours: b.Hours,
 				Billable: b.Billable})
 		}
 	})
-	return s, err
 }

@@ -27,8 +27,8 @@ func TestWhoWantsPeople(t *testing.T) {
 		apptest.Sent{Kind: record.Timesheets, Period: apptest.October, Text: "person,project,date,hours,billable\nK,C,2026-10-05,4,yes\n"})
 	a := apptest.Assessed(t, o, apptest.October.Last())
 	percents := func(proposals bool) (list []int64) {
-		s, err := assess.StaffOf(apptest.Ctx, a, a.All, proposals)
-		require.NoError(t, err)
+		s := assess.StaffOf(a, a.All, proposals)
+		require.NoError(t, assess.ReadBooked(apptest.Ctx, a, s, a.All))
 		require.Len(t, s.Booked, 1)
 		assert.EqualValues(t, 40_000, s.Booked[0].Hours)
 		assert.Equal(t, "C", a.Of(s.Booked[0].Project).Code)
@@ -49,8 +49,8 @@ func TestWhoWantsPeople(t *testing.T) {
 	assert.EqualValues(t, 22_500, kim.Absences[1].Hours.N)
 	assert.EqualValues(t, 80_000, assess.CapacityOf(a).Standard)
 	// Only some of the projects, and those who work on none.
-	s, err := assess.StaffOf(apptest.Ctx, a, a.All[:0], true)
-	require.NoError(t, err)
+	s := assess.StaffOf(a, a.All[:0], true)
+	require.NoError(t, assess.ReadBooked(apptest.Ctx, a, s, a.All[:0]))
 	assert.Empty(t, s.Assigned)
 	assert.Empty(t, s.Booked)
 }

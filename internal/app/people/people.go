@@ -20,6 +20,7 @@ type Ask struct {
 	Weeks     bool // else months
 	From, To  calendar.Month
 	Proposals bool
+	Booked    bool // also what was worked, which is read for it
 }
 
 // mostMonths bounds how many months are told of at a time.
@@ -48,6 +49,8 @@ func SpansOf(ask *Ask) ([]capacity.Span, error) {
 	switch n := int(ask.To-ask.From) + 1; {
 	case n < 1:
 		return nil, fault.Field("to", ask.To.String(), "a month on or after "+ask.From.String())
+	case ask.To > calendar.MaxDate.Month():
+		return nil, fault.Field("to", ask.To.String(), "a month up to "+calendar.MaxDate.Month().String())
 	case n > mostMonths:
 		return nil, fault.Field("to", ask.To.String(), fmt.Sprintf("at most %d months from %s on", mostMonths, ask.From))
 	}
@@ -78,9 +81,11 @@ func SheetOf(ctx context.Context, a *assess.Assessment, ask Ask) (*Sheet, error)
 	if err != nil {
 		return nil, err
 	}
-	staff, err := assess.StaffOf(ctx, a, a.All, ask.Proposals)
-	if err != nil {
-		return nil, err
+	staff := assess.StaffOf(a, a.All, ask.Proposals)
+	if ask.Booked {
+		if err := assess.ReadBooked(ctx, a, staff, a.All); err != nil {
+			return nil, err
+		}
 	}
 	s := &Sheet{Ask: ask, Env: assess.CapacityOf(a), Staff: staff, Spans: spans}
 	s.Rows = capacity.Table(s.Env, staff, ask.By, spans)

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	"turret/internal/app/people"
+	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
 	"turret/internal/record"
 )
@@ -54,7 +55,8 @@ func TestLoadsAcrossProjects(t *testing.T) {
 	assert.Equal(t, int64(396*capacity.Unit), lines[0].Cells[0].Demand)
 	assert.Equal(t, int64(176*capacity.Unit), lines[0].Cells[0].Unstaffed)
 
-	for _, ask := range []people.Ask{{From: m, To: m - 1}, {From: m, To: m + 240}} {
+	for _, ask := range []people.Ask{{From: m, To: m - 1}, {From: m, To: m + 240},
+		{From: calendar.MaxDate.Month(), To: calendar.MaxDate.Month() + 1}} {
 		_, err := people.SheetOf(c, a, ask)
 		var wrong *fault.FieldError
 		require.ErrorAs(t, err, &wrong)

@@ -147,6 +147,9 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 		v.Headline += "; since you looked " + page.When(d.Since) + " " + say.Count(fresh, "has come", "have come") + ", " +
 			say.Count(changed, "has changed", "have changed") + " and " + say.Count(d.Gone, "is gone", "are gone")
 	}
+	if n := len(d.Questions) + len(d.Changes); n > 0 {
+		v.Headline += "; " + say.Count(n, "question or change waits", "questions and changes wait") + " for your answer"
+	}
 	v.Headline += "."
 	if len(d.Items)+len(d.Questions)+len(d.Changes) == 0 {
 		v.Headline = "Nothing waits for you."

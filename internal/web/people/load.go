@@ -129,6 +129,9 @@ func loadHeadline(s *people.Sheet, lines []people.Line, limits capacity.Limits) 
 			idle++
 		}
 	}
+	if all == 0 {
+		return "Nobody is named by these projects or filters from " + s.From.Name() + " to " + s.To.Name() + "."
+	}
 	one, many := "person", "people"
 	if s.By == capacity.ByTeam {
 		one, many = "team", "teams"

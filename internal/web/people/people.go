@@ -150,7 +150,7 @@ func (v *view) heads(s *people.Sheet) {
 }
 
 // mostRows is how many names are shown.
-const mostRows = 200
+const mostRows = 100
 
 // fill puts the lines of a sheet into rows, as long as they are wanted.
 func (v *view) fill(r *page.Request, s *people.Sheet, lines []people.Line, show func(*people.Line, *capacity.Cell) cell) {
