@@ -59,6 +59,7 @@ func PanelSorts() []PanelSort {
 		{Kind: "risks", Name: "Top risks", Wide: "half"},
 		{Kind: "issues", Name: "Issues, late ones first", Wide: "half"},
 		{Kind: "actions", Name: "Actions, late ones first", Wide: "half"},
+		{Kind: "gaps", Name: "Roles with too few people", Wide: "half"},
 		{Kind: "trend", Name: "Trend", Wide: "half", Measures: 1, Usual: "finish_deviation", Several: 3},
 		{Kind: "text", Name: "Text", Wide: "half", Text: true, Several: 2},
 	}

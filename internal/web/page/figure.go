@@ -1,6 +1,7 @@
 package page
 
 import (
+	"fmt"
 	"html/template"
 	"math"
 	"strconv"
@@ -89,4 +90,13 @@ func Percent(text, field string) (float64, error) {
 		return 0, &fault.FieldError{Field: field, Value: text, Expected: "a number such as 7.5"}
 	}
 	return f / 100, nil
+}
+
+// FTE writes people at work, given in hundredths.
+func FTE(hundredths int64) string {
+	sign := ""
+	if hundredths < 0 {
+		sign, hundredths = "−", -hundredths
+	}
+	return fmt.Sprintf("%s%d.%02d", sign, hundredths/100, hundredths%100)
 }

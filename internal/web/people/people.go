@@ -200,15 +200,6 @@ func hours(units int64) string {
 	return text + " h"
 }
 
-// fte are people at work.
-func fte(n int64) string {
-	sign := ""
-	if n < 0 {
-		sign, n = "−", -n
-	}
-	return fmt.Sprintf("%s%d.%02d", sign, n/100, n%100)
-}
-
 // scoped leaves the lines that the scope wants, all where there is none.
 func scoped(r *page.Request, s *people.Sheet, lines []people.Line) ([]people.Line, error) {
 	if r.Scope == "" {

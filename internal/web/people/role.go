@@ -45,8 +45,8 @@ func gapCell(x *capacity.Cell) cell {
 	if !gap.Given || x.Available == 0 && x.Demand == 0 {
 		return cell{Class: "load-away", Title: "nobody is there, and nobody is wanted"}
 	}
-	c := cell{Text: fte(gap.N), Class: "load-0", Title: fte(x.FTE(x.Available).N) + " people at work are there, " +
-		fte(x.FTE(x.Demand).N) + " are wanted, " + fte(x.FTE(x.Unstaffed).N) + " of these not named"}
+	c := cell{Text: page.FTE(gap.N), Class: "load-0", Title: page.FTE(x.FTE(x.Available).N) + " people at work are there, " +
+		page.FTE(x.FTE(x.Demand).N) + " are wanted, " + page.FTE(x.FTE(x.Unstaffed).N) + " of these not named"}
 	if gap.N < 0 {
 		c.Class = "load-over"
 	}
@@ -82,8 +82,8 @@ func gapHeadline(s *people.Sheet, lines []people.Line) string {
 		name = "people without a role"
 	}
 	return roleCount(short) + " too few people at some time; most are missing of " + name + " in " + span + ", " +
-		fte(worst.FTE(worst.Demand).N) +
-		" wanted where " + fte(worst.FTE(worst.Available).N) + " are there."
+		page.FTE(worst.FTE(worst.Demand).N) +
+		" wanted where " + page.FTE(worst.FTE(worst.Available).N) + " are there."
 }
 
 func roleCount(n int) string {

@@ -1,0 +1,51 @@
+package lookout
+
+import (
+	"cmp"
+
+	"turret/internal/app/lookout"
+	"turret/internal/app/people"
+	"turret/internal/core/capacity"
+	"turret/internal/core/health"
+	"turret/internal/web/page"
+)
+
+// gapMonths is how far ahead roles are looked at.
+const gapMonths = 6
+
+// fillGaps shows the roles that have too few people, each in the month in which most are missing.
+func fillGaps(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
+	m := r.AsOf.Month()
+	s, err := people.SheetOf(r.Context(), r.Figures, people.Ask{By: capacity.ByRole, From: m, To: m + gapMonths - 1})
+	if err != nil {
+		return err
+	}
+	x.Href = r.To("/people/roles")
+	lines := s.Lines()
+	for i := range lines {
+		if row, ok := gapOf(r, s, &lines[i]); ok {
+			x.Records = append(x.Records, row)
+		}
+	}
+	if len(x.Records) == 0 {
+		x.Empty = "Every role has enough people for half a year."
+	}
+	return nil
+}
+
+// gapOf is the worst month of a role; false where none is short of people.
+func gapOf(r *page.Request, s *people.Sheet, l *people.Line) (recordRow, bool) {
+	worst := -1
+	for i := range l.Cells {
+		if gap := l.Cells[i].Gap(); gap.Given && gap.N < 0 && (worst < 0 || gap.N < l.Cells[worst].Gap().N) {
+			worst = i
+		}
+	}
+	if worst < 0 {
+		return recordRow{}, false
+	}
+	span := s.Spans[worst]
+	return recordRow{Title: cmp.Or(l.Name, "people without a role"), Href: r.To("/people/roles", "cell", l.Name+"|"+span.Name),
+		Of: span.First.Month().Name(), OfHref: r.To("/people/roles"), Worth: page.FTE(l.Cells[worst].Gap().N),
+		Mark: &page.Mark{SVG: page.Pennant(health.Act, 13, false), Label: "too few people"}}, true
+}
