@@ -190,6 +190,9 @@ func riskHeadline(r *page.Request, scope *assess.Scope) []page.Spoken {
 		add(", against ", "contingency_left", " of contingency left")
 	}
 	add("; ", "risk_days", " working days expected")
+	if len(scope.Projects) == 1 && g.Value("risk_days").Known {
+		add(", against ", "finish_float", " working days of float to the finish")
+	}
 	return append(said, page.Spoken{Text: "."})
 }
 
