@@ -161,7 +161,7 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment) (*Desk, error) {
 			return nil, err
 		}
 		for _, q := range asked {
-			if p := by[q.Project]; q.Login != actor.Login && (actor.Role != access.Lead || p.Lead == actor.Name) {
+			if p := by[q.Project]; q.Login != actor.Login && q.Who != actor.Name && (actor.Role != access.Lead || p.Lead == actor.Name) {
 				d.Questions = append(d.Questions, Question{q, p})
 			}
 		}
