@@ -56,12 +56,12 @@ func PanelSorts() []PanelSort {
 		{Kind: "note", Name: "From the office", Wide: "half"},
 		{Kind: "figures", Name: "Figures", Wide: "whole", Measures: 8, Usual: "bac, ac, eac, vac, milestones_missed, errors"},
 		{Kind: "milestones", Name: "Milestones of the next month", Wide: "half"},
+		{Kind: "trend", Name: "Trend", Wide: "half", Measures: 1, Usual: "finish_deviation", Several: 3},
+		{Kind: "text", Name: "Text", Wide: "half", Text: true, Several: 2},
 		{Kind: "risks", Name: "Top risks", Wide: "half"},
 		{Kind: "issues", Name: "Issues, late ones first", Wide: "half"},
 		{Kind: "actions", Name: "Actions, late ones first", Wide: "half"},
 		{Kind: "gaps", Name: "Roles with too few people", Wide: "half"},
-		{Kind: "trend", Name: "Trend", Wide: "half", Measures: 1, Usual: "finish_deviation", Several: 3},
-		{Kind: "text", Name: "Text", Wide: "half", Text: true, Several: 2},
 	}
 }
 
