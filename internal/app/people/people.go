@@ -132,13 +132,16 @@ func (s *Sheet) Lines() []Line {
 	return list
 }
 
+// Names are some of the rows of a sheet.
+type Names map[string]bool
+
 // Of are the names whose hours projects want: the rows that a scope narrows a sheet to.
-func (s *Sheet) Of(a *assess.Assessment, projects []*measure.Project) map[string]bool {
+func (s *Sheet) Of(a *assess.Assessment, projects []*measure.Project) Names {
 	in := map[int32]bool{}
 	for _, p := range projects {
 		in[int32(a.Index(p.Code))] = true
 	}
-	names := map[string]bool{}
+	names := Names{}
 	for i := range s.Staff.Assigned {
 		if x := &s.Staff.Assigned[i]; in[x.Project] {
 			names[s.Staff.RowOf(x, s.By)] = true

@@ -45,7 +45,7 @@ func TestLoadsAcrossProjects(t *testing.T) {
 	c := access.As(context.Background(), apptest.Writers["lead"])
 	a, err := o.Assess.Day(c, apptest.October.Last())
 	require.NoError(t, err)
-	assert.Equal(t, map[string]bool{"K": true}, s.Of(a, a.Projects), "those whom A1 wants")
+	assert.Equal(t, people.Names{"K": true}, s.Of(a, a.Projects), "those whom A1 wants")
 
 	_, err = sheet("executive", capacity.ByPerson)
 	require.ErrorIs(t, err, access.ErrForbidden)
@@ -63,4 +63,55 @@ func TestLoadsAcrossProjects(t *testing.T) {
 	}
 	_, err = people.ParseBy("dog")
 	require.Error(t, err)
+}
+
+// By hand: the first of two spans that are equally short; a row without people missing is none; of those that are short the worst.
+func TestWhoIsShortAndWhoIsBusy(t *testing.T) {
+	line := func(name string, cells ...capacity.Cell) people.Line {
+		l := people.Line{Name: name, Cells: cells}
+		for i := range cells {
+			l.Cells[i].Full = 100
+			l.Total.Add(&cells[i])
+		}
+		return l
+	}
+	enough := line("A", capacity.Cell{Available: 100, Demand: 100}, capacity.Cell{})
+	twice := line("B", capacity.Cell{Available: 100, Demand: 90}, capacity.Cell{Available: 50, Demand: 80}, capacity.Cell{Demand: 30})
+	worse := line("", capacity.Cell{Demand: 31})
+	idle := line("C", capacity.Cell{Available: 100})
+	assert.Equal(t, []int{-1, 1, 0, -1}, []int{enough.Shortest(), twice.Shortest(), worse.Shortest(), idle.Shortest()})
+	n, of := people.Short([]people.Line{enough, twice, worse, idle})
+	assert.Equal(t, 2, n)
+	assert.Empty(t, of.Name)
+	n, of = people.Short([]people.Line{enough})
+	assert.Zero(t, n)
+	assert.Nil(t, of)
+	assert.Equal(t, people.Busy{All: 3, Over: 1, Idle: 1}, people.BusyOf([]people.Line{enough, twice, worse, idle},
+		capacity.StandardLimits))
+}
+
+// What one project wants from now on is on the sheet at once, also where only that project is computed again.
+func TestASheetFollowsALoad(t *testing.T) {
+	_, o := apptest.Gate(t)
+	m := apptest.October.Last().Month()
+	wanted := func() int64 {
+		c := access.As(context.Background(), apptest.Writers["analyst"])
+		a, err := o.Assess.Day(c, apptest.October.Last())
+		require.NoError(t, err)
+		s, err := people.SheetOf(c, a, people.Ask{From: m, To: m})
+		require.NoError(t, err)
+		return s.Lines()[0].Total.Demand
+	}
+	send := func(kind record.Kind, text string) {
+		apptest.Send(t, o, apptest.Sent{Kind: kind, Period: apptest.October, Text: text})
+	}
+	assert.Zero(t, wanted())
+	send(record.Assignments, "person,project,from,to,percent\nK,A1,2026-10-01,2026-10-31,50\n")
+	assert.Equal(t, int64(88*capacity.Unit), wanted())
+	send(record.Assignments, "person,project,from,to,percent\nK,A1,2026-10-01,2026-10-31,25\n")
+	assert.Equal(t, int64(44*capacity.Unit), wanted())
+	send(record.Assignments, "person,project,from,to,percent\nK,B1,2026-10-01,2026-10-31,50\n")
+	assert.Equal(t, int64(132*capacity.Unit), wanted())
+	send(record.People, "code,name,hours_per_day\nK,Kim,4\n")
+	assert.Equal(t, int64(66*capacity.Unit), wanted(), "half days")
 }

@@ -132,3 +132,15 @@ func TestTickingSteps(t *testing.T) {
 	_, err = o.Register.Steps.Tick(c, "A1", "T2", "Write", true)
 	require.ErrorIs(t, err, fault.ErrNotFound, "of another action")
 }
+
+// By hand: of five records four are open, one of them late; what has no day is not next, nor what is late. Ties go by name, and who has
+// nothing open is left out.
+func TestWhatWorkComesTo(t *testing.T) {
+	list := []register.Line{{Owner: "Zoe", Open: true, Due: 20}, {Owner: "Zoe", Open: true, Late: true, Due: 5},
+		{Owner: "Kim", Open: true, Due: 12}, {Open: true}, {Owner: "Ann", Due: 3, Lacks: []register.Lack{register.NoOwner}}}
+	assert.Equal(t, register.Work{Open: 4, Late: 1, Next: 12}, register.WorkOf(list))
+	assert.Equal(t, register.Work{}, register.WorkOf(nil))
+	assert.Equal(t, []register.Owned{{Name: "Zoe", Work: register.Work{Open: 2, Late: 1, Next: 20}},
+		{Work: register.Work{Open: 1}}, {Name: "Kim", Work: register.Work{Open: 1, Next: 12}}}, register.ByOwner(list))
+	assert.Equal(t, map[register.Lack]int{register.NoOwner: 1}, register.Lacking(list))
+}

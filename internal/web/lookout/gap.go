@@ -35,12 +35,7 @@ func fillGaps(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.Pa
 
 // gapOf is the worst month of a role; false where none is short of people.
 func gapOf(r *page.Request, s *people.Sheet, l *people.Line) (recordRow, bool) {
-	worst := -1
-	for i := range l.Cells {
-		if gap := l.Cells[i].Gap(); gap.Given && gap.N < 0 && (worst < 0 || gap.N < l.Cells[worst].Gap().N) {
-			worst = i
-		}
-	}
+	worst := l.Shortest()
 	if worst < 0 {
 		return recordRow{}, false
 	}

@@ -44,7 +44,12 @@ func (s *pages) load(c fiber.Ctx) error {
 	}
 	lines = slices.DeleteFunc(lines, func(l people.Line) bool { return !wanted(&l, q) })
 	limits := r.Figures.Settings.LoadLimits()
-	v.fill(r, sheet, lines, func(_ *people.Line, x *capacity.Cell) cell { return loadCell(x, limits) })
+	v.fill(r, sheet, lines, func(l *people.Line, x *capacity.Cell) cell {
+		if l.Name == "" && x.Available == 0 {
+			return nobodyCell(x)
+		}
+		return loadCell(x, limits)
+	})
 	v.Headline = []page.Spoken{{Text: loadHeadline(sheet, lines, limits)}}
 	v.Key = []keyed{{"load-0", "free"}, {"load-2", "half"}, {"load-4", "full from " + share(limits.Full)},
 		{"load-over", "over " + share(limits.Over)}, {"load-away", "not here"}}
@@ -111,33 +116,28 @@ func loadCell(x *capacity.Cell, limits capacity.Limits) cell {
 	return c
 }
 
+// nobodyCell is what is wanted without anybody being named: hours, since there are none to hold them against.
+func nobodyCell(x *capacity.Cell) cell {
+	if x.Demand == 0 {
+		return cell{Class: "load-away", Title: "nothing is wanted"}
+	}
+	return cell{Text: hours(x.Demand), Class: "load-over", Title: hours(x.Demand) + " wanted, of nobody named"}
+}
+
 func share(hundredths int64) string { return page.Share(float64(hundredths)/10_000) + " %" }
 
 // loadHeadline says who is over, and how many are not wanted for anything.
 func loadHeadline(s *people.Sheet, lines []people.Line, limits capacity.Limits) string {
-	over, idle, all := 0, 0, 0
-	for i := range lines {
-		l := &lines[i]
-		if l.Name == "" {
-			continue
-		}
-		all++
-		if slices.ContainsFunc(l.Cells, func(c capacity.Cell) bool { return limits.Of(&c) == capacity.Over }) {
-			over++
-		}
-		if l.Total.Demand == 0 {
-			idle++
-		}
-	}
-	if all == 0 {
+	b := people.BusyOf(lines, limits)
+	if b.All == 0 {
 		return "Nobody is named by these projects or filters from " + s.From.Name() + " to " + s.To.Name() + "."
 	}
 	one, many := "person", "people"
 	if s.By == capacity.ByTeam {
 		one, many = "team", "teams"
 	}
-	return say.Count(all, one, many) + " from " + s.From.Name() + " to " + s.To.Name() + ": " + say.Count(over, "is", "are") +
-		" overloaded at some time, and nothing is wanted of " + say.Thousands(idle) + "."
+	return say.Count(b.All, one, many) + " from " + s.From.Name() + " to " + s.To.Name() + ": " + say.Count(b.Over, "is", "are") +
+		" overloaded at some time, and nothing is wanted of " + say.Thousands(b.Idle) + "."
 }
 
 func emptyOf(r *page.Request) string {

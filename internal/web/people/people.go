@@ -210,6 +210,9 @@ func scoped(r *page.Request, s *people.Sheet, lines []people.Line) ([]people.Lin
 		return nil, err
 	}
 	of := s.Of(r.Figures, scope.Projects)
+	if s.By != capacity.ByRole {
+		delete(of, "") // that row is of all projects, whoever wants it
+	}
 	return slices.DeleteFunc(lines, func(l people.Line) bool { return !of[l.Name] }), nil
 }
 

@@ -55,28 +55,14 @@ func gapCell(x *capacity.Cell) cell {
 
 // gapHeadline says where most are missing.
 func gapHeadline(s *people.Sheet, lines []people.Line) string {
-	var worst *capacity.Cell
-	name, span, short := "", "", 0
-	for i := range lines {
-		is := false
-		for k := range lines[i].Cells {
-			x := &lines[i].Cells[k]
-			if gap := x.Gap(); gap.Given && gap.N < 0 {
-				is = true
-				if worst == nil || gap.N < worst.Gap().N {
-					worst, name, span = x, lines[i].Name, s.Spans[k].Name
-					if !s.Weeks {
-						span = s.Spans[k].First.Month().Name()
-					}
-				}
-			}
-		}
-		if is {
-			short++
-		}
-	}
-	if worst == nil {
+	short, l := people.Short(lines)
+	if l == nil {
 		return "Every role has enough people from " + s.From.Name() + " to " + s.To.Name() + "."
+	}
+	at := l.Shortest()
+	worst, name, span := &l.Cells[at], l.Name, s.Spans[at].Name
+	if !s.Weeks {
+		span = s.Spans[at].First.Month().Name()
 	}
 	if name == "" {
 		name = "people without a role"

@@ -3,7 +3,6 @@ package register
 import (
 	"cmp"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
@@ -13,7 +12,6 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
-	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -68,7 +66,11 @@ func (s *pages) showActions(c fiber.Ctx, refused error, typed map[string]string)
 	}
 	v := boardView{view: base, Board: r.Asked.Get("view") != "list"}
 	f := filterOf(r)
-	work, ok := works[r.Asked.Get("work")]
+	asked := r.Asked.Get("work")
+	if typed := typedIn(r); typed != nil && typed.kind == record.Activities {
+		asked = string(record.Activities) // what was refused is of them, and its form knows nothing of the list
+	}
+	work, ok := works[asked]
 	if !ok {
 		work = works[""]
 	}
@@ -82,7 +84,7 @@ func (s *pages) showActions(c fiber.Ctx, refused error, typed map[string]string)
 		all, list = append(all, lines...), append(list, register.Pick(lines, of)...)
 	}
 	v.narrowed(r, all, register.States(work.kinds[0]))
-	v.Filters = append([]page.Picker{page.Choose("Work", "work", r.Asked.Get("work"), "", "actions", "activities", "activities of plans",
+	v.Filters = append([]page.Picker{page.Choose("Work", "work", asked, "", "actions", "activities", "activities of plans",
 		"both", "both")}, v.Filters...)
 	v.owners(r, all)
 	if v.Board {
@@ -198,25 +200,15 @@ func (s *pages) move(c fiber.Ctx) error {
 
 // owners counts the open work of each, most first.
 func (v *boardView) owners(r *page.Request, all []register.Line) {
-	open, late := map[string]int{}, map[string]int{}
-	for i := range all {
-		if l := &all[i]; l.Open {
-			open[l.Owner]++
-			if l.Late {
-				late[l.Owner]++
-			}
+	owned := register.ByOwner(all)
+	for i := range owned[:min(len(owned), mostOwners)] {
+		o := &owned[i]
+		x := ownerCount{Name: cmp.Or(o.Name, "nobody"), Says: say.Thousands(o.Open)}
+		if o.Name != "" {
+			x.Href = r.Here("owner", o.Name, "record", "", "kind", "", "edit", "")
 		}
-	}
-	names := slices.SortedFunc(maps.Keys(open), func(a, b string) int {
-		return cmp.Or(cmp.Compare(open[b], open[a]), strings.Compare(a, b))
-	})
-	for _, name := range names[:min(len(names), mostOwners)] {
-		x := ownerCount{Name: cmp.Or(name, "nobody"), Says: say.Thousands(open[name])}
-		if name != "" {
-			x.Href = r.Here("owner", name, "record", "", "kind", "", "edit", "")
-		}
-		if n := late[name]; n > 0 {
-			x.Late = say.Thousands(n) + " late"
+		if o.Late > 0 {
+			x.Late = say.Thousands(o.Late) + " late"
 		}
 		v.Owners = append(v.Owners, x)
 	}
@@ -232,21 +224,10 @@ func workHeadline(r *page.Request, scope *assess.Scope, kinds []record.Kind, all
 			said = append(said, listHeadline(r, scope, kind, all)...)
 			continue
 		}
-		open, late, next := 0, 0, calendar.Date(0)
-		for i := range all {
-			l := &all[i]
-			if l.Kind != kind || !l.Open {
-				continue
-			}
-			if open++; l.Late {
-				late++
-			} else if l.Due != 0 && (next == 0 || l.Due < next) {
-				next = l.Due
-			}
-		}
-		text := say.Count(open, "activity is", "activities are") + " not done, " + say.Thousands(late) + " of them past due"
-		if next != 0 {
-			text += "; the next is due on " + next.Human()
+		w := register.WorkOf(slices.DeleteFunc(slices.Clone(all), func(l register.Line) bool { return l.Kind != kind }))
+		text := say.Count(w.Open, "activity is", "activities are") + " not done, " + say.Thousands(w.Late) + " of them past due"
+		if w.Next != 0 {
+			text += "; the next is due on " + w.Next.Human()
 		}
 		if len(said) > 0 {
 			text = " " + text

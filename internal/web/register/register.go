@@ -191,13 +191,9 @@ var lackNames = map[register.Lack]string{register.NoOwner: "without an owner", r
 
 // lacking leads to the open records that lack something.
 func (v *view) lacking(r *page.Request, list []register.Line) {
+	lacking := register.Lacking(list)
 	for _, lack := range register.Lacks {
-		n := 0
-		for i := range list {
-			if slices.Contains(list[i].Lacks, lack) {
-				n++
-			}
-		}
+		n := lacking[lack]
 		if asked := r.Asked.Get("lack") == string(lack); n > 0 || asked {
 			v.Lacking = append(v.Lacking, page.Tab{Link: page.Link{Text: say.Thousands(n) + " " + lackNames[lack],
 				Href: r.Here("lack", string(lack), "record", "", "kind", "", "trace", "")}, Current: asked})
