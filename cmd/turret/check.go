@@ -5,7 +5,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/assess"
-	"turret/internal/report"
+	"turret/internal/export"
 )
 
 func checkCommand() *cobra.Command {
@@ -29,7 +29,7 @@ func checkCommand() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				t := report.Findings{Found: found, Loads: loads}
+				t := export.Findings{Found: found, Loads: loads}
 				switch v.format {
 				case "json":
 					return t.JSON(c.OutOrStdout())

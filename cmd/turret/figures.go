@@ -12,6 +12,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/assess"
 	"turret/internal/app/trace"
+	"turret/internal/export"
 
 	appreport "turret/internal/app/report"
 	"turret/internal/core/calendar"
@@ -77,7 +78,7 @@ func measuresCommand() *cobra.Command {
 					return err
 				}
 				warnRates(c.ErrOrStderr(), sc)
-				t := report.Table{Env: a.Env, Keys: list, Scope: sc}
+				t := export.Table{Env: a.Env, Keys: list, Scope: sc}
 				if v.format == "json" {
 					return t.JSON(c.OutOrStdout())
 				}
@@ -138,9 +139,9 @@ func traceCommand() *cobra.Command {
 					return err
 				}
 				if v.format == "json" {
-					return report.TraceJSON(c.OutOrStdout(), t, a.Env)
+					return export.TraceJSON(c.OutOrStdout(), t, a.Env)
 				}
-				return report.TraceText(c.OutOrStdout(), t, a.Env)
+				return export.TraceText(c.OutOrStdout(), t, a.Env)
 			})
 		},
 	}

@@ -60,7 +60,7 @@ func (reports) Preview(c *appreport.Content, from, most int) ([]string, int, err
 }
 
 func (reports) Table(w io.Writer, a *assess.Assessment, s *assess.Scope) error {
-	t := report.Table{Env: a.Env, Scope: s}
+	t := export.Table{Env: a.Env, Scope: s}
 	for _, d := range measure.All() {
 		t.Keys = append(t.Keys, d.Key)
 	}
@@ -94,7 +94,7 @@ func (reports) Rehearsal(w io.Writer, name string, a *assess.Assessment, title s
 }
 
 func (reports) Findings(w io.Writer, name string, found *judge.Checked, files map[int64]string) error {
-	t := report.Findings{Found: found, Loads: files}
+	t := export.Findings{Found: found, Loads: files}
 	if name == "findings.json" {
 		return t.JSON(w)
 	}

@@ -15,7 +15,7 @@ import (
 
 // core packages in order: each imports only those before it.
 var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit",
-	"health",
+	"health", "figure",
 	"check", "measure", "compare", "curve", "way"}
 
 // apps are the capabilities in their order: each imports only those before it.

@@ -6,6 +6,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -172,7 +173,7 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 
 func label(e schedule.Event, a *schedule.Activity) string {
 	if e.Deviation.Given && e.Deviation.N != 0 {
-		return a.Name + " " + measure.Signed(e.Deviation.N)
+		return a.Name + " " + figure.Signed(e.Deviation.N)
 	}
 	return a.Name
 }

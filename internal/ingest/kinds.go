@@ -5,6 +5,7 @@ import (
 
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
@@ -47,7 +48,8 @@ func readProject(r *reader) {
 		Lead: r.text("lead"), Sponsor: r.text("sponsor"), Category: r.text("category"), Stage: r.text("stage"),
 		BusinessUnit: r.text("business_unit"), Status: status, Currency: r.currency("currency"),
 		PlannedStart: r.date("planned_start"), PlannedFinish: r.date("planned_finish"), RequiredFinish: r.date("required_finish"),
-		Driven: r.choice("schedule_mode", "reported", "driven") == 1, EarnedValue: r.choice("earned_value", "yes", "no") == 0}
+		Driven: r.choice("schedule_mode", "reported", "driven") == 1, EarnedValue: r.choice("earned_value", "yes", "no") == 0,
+		Labour: cost.Way(r.choice("labour", "ledger", "timesheets", "planned"))}
 	if p.PlannedStart != 0 && p.PlannedFinish != 0 && p.PlannedFinish < p.PlannedStart {
 		r.wrong("planned_finish", "a day on or after planned_start "+p.PlannedStart.String())
 	}
@@ -121,7 +123,8 @@ func readLink(r *reader) {
 
 func readCostCode(r *reader) {
 	c := kept.CostCodeRow{Row: r.row, Code: r.code("code"), Name: r.name("name"), Parent: r.optional("parent"),
-		Closed: r.choice("closed", "no", "yes") == 1, Contingency: r.choice("contingency", "no", "yes") == 1}
+		Closed: r.choice("closed", "no", "yes") == 1, Contingency: r.choice("contingency", "no", "yes") == 1,
+		Labour: r.choice("labour", "no", "yes") == 1}
 	if r.raw("type") != "" {
 		c.Type = []string{"capital", "operating"}[r.choice("type", "capital", "operating")]
 	}

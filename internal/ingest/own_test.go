@@ -70,7 +70,7 @@ func TestOwnFieldsAreRecognised(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "as sent", f.Projects[0].Own["note"], "a value for all rows")
 	var reader intake.Reader = Reader{}
-	typed, problems := reader.With(ownHere).Typed(record.Projects, [][]string{append(make([]string, 15), "", "7", "", "")})
+	typed, problems := reader.With(ownHere).Typed(record.Projects, [][]string{append(make([]string, 16), "", "7", "", "")})
 	assert.NotEmpty(t, problems, "without code and name")
 	assert.Equal(t, "7", typed.Projects[0].Own["crew"])
 }

@@ -31,7 +31,8 @@ var costCodes = &Input{Kind: CostCodes,
 	Columns: []Column{
 		must(code("code", "key, case-sensitive")), must(text("name", "as shown")), refer("parent", CostCodes, "the one above"),
 		choice("type", "", "capital", "operating"), choice("closed", "takes no more postings", "no", "yes"),
-		choice("contingency", "holds what is kept back, drawn by approved changes", "no", "yes")}}
+		choice("contingency", "holds what is kept back, drawn by approved changes", "no", "yes"),
+		choice("labour", "work of people, which timesheets or the plan may tell instead of the ledger", "no", "yes")}}
 
 var rates = &Input{Kind: Rates,
 	Title: "Rates", Says: "Exchange rates: reporting units per unit.", Key: []string{"currency", "month", "kind"},
@@ -57,7 +58,8 @@ var projects = &Input{Kind: Projects,
 		cell("required_finish", Day, "when it is needed"), choice("schedule_mode", "reported: dates as sent; driven: dates follow the "+
 			"links", "reported", "driven"),
 		choice("earned_value", "whether progress is weighed against cost", "yes", "no"), text("business_unit", ""),
-		choice("status", "", "open", "proposed", "closed", "cancelled")}}
+		choice("status", "", "open", "proposed", "closed", "cancelled"),
+		choice("labour", "what its cost of labour is known from", "ledger", "timesheets", "planned")}}
 
 var statuses = &Input{Kind: Statuses,
 	Title: "Status", Says: "What the lead declares, with a commentary.", Key: []string{"project"},

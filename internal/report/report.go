@@ -1,3 +1,4 @@
+// Package report writes what was computed to documents: print, page, workbook and picture.
 package report
 
 import (

@@ -103,7 +103,7 @@ func TestReportsOfNothing(t *testing.T) {
 func TestTextsThatAreFormulasAreGuarded(t *testing.T) {
 	a, l := assessed(t, "code,name\n=A,Boat\n")
 	var b bytes.Buffer
-	tab := report.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &assess.Scope{Projects: l.Open}}
+	tab := export.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &assess.Scope{Projects: l.Open}}
 	require.NoError(t, tab.CSV(&b))
 	assert.Equal(t, "project,as_of,currency,bac,vac\n'=A,2026-10-31,EUR,1000.00,\n*,2026-10-31,EUR,1000.00,\n", b.String())
 	assert.Equal(t, "'@x", export.Safe("@x"))

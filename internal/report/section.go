@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -156,7 +157,7 @@ func (c *composer) asked(_ *report.Part, s *section) {
 			}
 			if ch.Days.Given {
 				days.Value = measure.Value{Known: true, N: ch.Days.N}
-				days.Text = measure.Signed(ch.Days.N)
+				days.Text = figure.Signed(ch.Days.N)
 			}
 		}
 		if !c.NoMoney {
@@ -268,7 +269,7 @@ func (c *composer) toCome(q *measure.Project) *table {
 func dated(e schedule.Event, baseline calendar.Date) []cell {
 	days := cell{Text: "–"}
 	if e.Deviation.Given {
-		days = cell{Text: measure.Signed(e.Deviation.N), Value: measure.Value{Known: true, N: e.Deviation.N}}
+		days = cell{Text: figure.Signed(e.Deviation.N), Value: measure.Value{Known: true, N: e.Deviation.N}}
 	}
 	return []cell{{Text: e.Word()}, day(baseline), day(e.Date), days}
 }

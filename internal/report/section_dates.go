@@ -6,6 +6,7 @@ import (
 	"turret/internal/app/report"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -102,7 +103,7 @@ func (c *composer) slips(_ *report.Part, s *section) {
 			Cells: []cell{{Text: x.Activity.Name, Bold: true, Drawings: []*scene.Scene{chart.Pennant(status, 11, false)}},
 				{Text: x.Project.Code + " " + x.Project.Name},
 				day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run),
-				{Text: measure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
+				{Text: figure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
 	}
 	says := say.Count(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
 		" moved later in each of the last three reports or more."

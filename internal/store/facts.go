@@ -76,7 +76,7 @@ func readNodes(ctx context.Context, q queryer, m *kept.Masters) error {
 
 func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 	rows, err := q.QueryContext(ctx, `SELECT p.id, p.code, r.name, coalesce(n.id, 0), r.lead, r.sponsor, r.category, r.stage,
-		r.business_unit, r.status, r.currency, r.planned_start, r.planned_finish, r.required_finish, r.driven, r.earned_value,
+		r.business_unit, r.status, r.currency, r.planned_start, r.planned_finish, r.required_finish, r.driven, r.earned_value, r.labour,
 		r.own, r.load_id, r.row
 		FROM current_projects c JOIN project_rows r USING (project_id, load_id) JOIN projects p ON p.id = c.project_id
 		LEFT JOIN nodes n ON n.code = r.parent ORDER BY p.code`)
@@ -84,7 +84,8 @@ func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 		var p measure.Info
 		var own string
 		err := scan(&p.ID, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
-			&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &own, &p.Ref.Load, &p.Ref.Row)
+			&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &p.Labour, &own, &p.Ref.Load,
+			&p.Ref.Row)
 		if err == nil {
 			p.Own, err = ownOf(own)
 		}
@@ -94,12 +95,12 @@ func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 }
 
 func readCostCodes(ctx context.Context, q queryer, m *kept.Masters) error {
-	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed, r.contingency
+	rows, err := q.QueryContext(ctx, `SELECT k.id, k.code, r.name, r.parent, r.type, r.closed, r.contingency, r.labour
 		FROM current_cost_codes c JOIN cost_code_rows r USING (cost_code_id, load_id) JOIN cost_codes k ON k.id = c.cost_code_id
 		ORDER BY k.code`)
 	return each(rows, err, func(scan scanner) error {
 		var c kept.CostCode
-		err := scan(&c.ID, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
+		err := scan(&c.ID, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency, &c.Labour)
 		m.CostCodes = append(m.CostCodes, c)
 		return err
 	})

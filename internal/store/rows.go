@@ -38,8 +38,8 @@ var sources = map[record.Kind]source{
 	record.Structure: master("node_rows", "nodes", "node_id", "t.name, t.level, t.parent, t.owner", scanNode),
 	record.Projects: master("project_rows", "projects", "project_id", `t.name, t.parent, t.lead, t.sponsor, t.category, t.stage,
 		t.business_unit, t.status, t.currency, t.planned_start, t.planned_finish, t.required_finish, t.driven,
-			t.earned_value, t.own`, scanProject),
-	record.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency",
+			t.earned_value, t.labour, t.own`, scanProject),
+	record.CostCodes: master("cost_code_rows", "cost_codes", "cost_code_id", "t.name, t.parent, t.type, t.closed, t.contingency, t.labour",
 		scanCostCode),
 	record.Calendars: {columns: "t.row, t.calendar, t.day, t.weekday, t.working, t.name", from: "calendar_rows t", load: "t.load_id",
 		current: `t.load_id = (SELECT max(x.load_id) FROM calendar_rows x JOIN standing_loads l ON l.id = x.load_id WHERE x.calendar =
@@ -126,7 +126,7 @@ func scanProject(f *kept.File, scan scanner) error {
 	var p kept.ProjectRow
 	var own string
 	err := scan(&p.Row, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
-		&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &own)
+		&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &p.Labour, &own)
 	if err == nil {
 		p.Own, err = ownOf(own)
 	}
@@ -136,7 +136,7 @@ func scanProject(f *kept.File, scan scanner) error {
 
 func scanCostCode(f *kept.File, scan scanner) error {
 	var c kept.CostCodeRow
-	err := scan(&c.Row, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency)
+	err := scan(&c.Row, &c.Code, &c.Name, &c.Parent, &c.Type, &c.Closed, &c.Contingency, &c.Labour)
 	f.CostCodes = append(f.CostCodes, c)
 	return err
 }

@@ -265,17 +265,17 @@ func (w *writer) nodes(f *kept.File, load int64) error {
 
 func (w *writer) projects(f *kept.File, load int64) error {
 	return w.coded("projects", `name, parent, lead, sponsor, category, stage, business_unit, status, currency, planned_start,
-		planned_finish, required_finish, driven, earned_value, own`, len(f.Projects), func(i int) (string, []any) {
+		planned_finish, required_finish, driven, earned_value, labour, own`, len(f.Projects), func(i int) (string, []any) {
 		p := &f.Projects[i]
 		return p.Code, []any{p.Row, p.Name, p.Parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status,
-			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue, ownText(p.Own)}
+			p.Currency, p.PlannedStart, p.PlannedFinish, p.RequiredFinish, p.Driven, p.EarnedValue, p.Labour, ownText(p.Own)}
 	}, load)
 }
 
 func (w *writer) costCodes(f *kept.File, load int64) error {
-	return w.coded("cost_codes", "name, parent, type, closed, contingency", len(f.CostCodes), func(i int) (string, []any) {
+	return w.coded("cost_codes", "name, parent, type, closed, contingency, labour", len(f.CostCodes), func(i int) (string, []any) {
 		c := &f.CostCodes[i]
-		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed, c.Contingency}
+		return c.Code, []any{c.Row, c.Name, c.Parent, c.Type, c.Closed, c.Contingency, c.Labour}
 	}, load)
 }
 

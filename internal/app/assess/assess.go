@@ -381,6 +381,9 @@ func (a *Assessment) CodeName(id int32) string {
 	if int(id) < len(a.codeNames) && a.codeNames[id] != "" {
 		return a.codeNames[id]
 	}
+	if id == 0 {
+		return "no cost code"
+	}
 	return fmt.Sprint("cost code ", id)
 }
 
@@ -397,6 +400,7 @@ func readFacts(ctx context.Context, a *Assessment, s kept.Reading, calendars map
 	for i := range builders {
 		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)
 		builders[i].Classify(a.Classes)
+		builders[i].By(a.Projects[i].Labour)
 	}
 	of := func(project int64, f func(p *measure.Project, b *cost.Builder)) {
 		if i, ok := slots.Of(project); ok {
@@ -498,7 +502,7 @@ func classes(codes []kept.CostCode) cost.Classes {
 	}
 	for i := range codes {
 		for int64(len(c.Of)) <= codes[i].ID {
-			c.Of, c.Reserve = append(c.Of, cost.Unclassed), append(c.Reserve, false)
+			c.Of, c.Reserve, c.Labour = append(c.Of, cost.Unclassed), append(c.Reserve, false), append(c.Labour, false)
 		}
 		k := &codes[i]
 		for steps := 0; k != nil && steps <= len(codes); steps++ {
@@ -506,6 +510,7 @@ func classes(codes []kept.CostCode) cost.Classes {
 				c.Of[codes[i].ID] = map[string]cost.Class{"capital": cost.Capital, "operating": cost.Operating}[k.Type]
 			}
 			c.Reserve[codes[i].ID] = c.Reserve[codes[i].ID] || k.Contingency
+			c.Labour[codes[i].ID] = c.Labour[codes[i].ID] || k.Labour
 			k = at[k.Parent]
 		}
 	}

@@ -43,7 +43,7 @@ func TestOwnFieldsStayUntilTheyAreChanged(t *testing.T) {
 
 	in, err := o.Intake.Input(apptest.Ctx, record.Projects)
 	require.NoError(t, err)
-	assert.Equal(t, []int{15, 16}, []int{in.At("own.side"), in.At("own.crew")}, "in the order in which they were made")
+	assert.Equal(t, []int{16, 17}, []int{in.At("own.side"), in.At("own.crew")}, "in the order in which they were made")
 }
 
 // What was known as of an earlier month keeps the fields of that month.

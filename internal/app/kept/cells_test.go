@@ -15,9 +15,9 @@ func TestRowsAreWrittenAsTheyWereRead(t *testing.T) {
 	for kind, text := range map[record.Kind]string{
 		record.Structure: "code,name,level,parent,owner\nPG,Programme,programme,PF,Ann\n",
 		record.Projects: "code,name,parent,lead,sponsor,category,stage,currency,planned_start,planned_finish,required_finish," +
-			"schedule_mode,earned_value,business_unit,status\nA,First,PG,Ann,Sue,Dam,build,SEK,2026-01-02,2026-12-03,2027-01-04,driven,yes,South,open\n",
+			"schedule_mode,earned_value,business_unit,status,labour\nA,First,PG,Ann,Sue,Dam,build,SEK,2026-01-02,2026-12-03,2027-01-04,driven,yes,South,open,planned\n",
 		record.Calendars: "calendar,date,weekday,working,name\ndefault,2026-12-25,,no,Christmas\n",
-		record.CostCodes: "code,name,parent,type,closed,contingency\nC1,Stone,C,capital,yes,no\n",
+		record.CostCodes: "code,name,parent,type,closed,contingency,labour\nC1,Stone,C,capital,yes,no,yes\n",
 		record.Rates:     "currency,month,rate,kind\nSEK,2026-10,0.0871,plan\n",
 		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish," +
 			"duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high,priority,state\n" +

@@ -60,6 +60,7 @@ type CostCode struct {
 	Closed     bool
 
 	Contingency bool
+	Labour      bool
 }
 
 // Masters are the small tables that everything refers to. Projects stand in the order of their codes.

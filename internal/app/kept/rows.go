@@ -70,6 +70,7 @@ type ProjectRow struct {
 	Currency                                    money.Currency
 	PlannedStart, PlannedFinish, RequiredFinish calendar.Date
 	Driven, EarnedValue                         bool
+	Labour                                      cost.Way
 }
 
 // EmptyOwn empties the fields of the office's own in columns of these names.
@@ -122,6 +123,7 @@ type CostCodeRow struct {
 	Row                      int32
 	Code, Name, Parent, Type string
 	Closed, Contingency      bool
+	Labour                   bool
 }
 
 // LineRow is a budget or forecast line. Units are ten-thousandths of the major unit, as the currency may still be open.

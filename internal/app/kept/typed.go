@@ -44,6 +44,7 @@ var typedKinds = map[record.Kind]typed{
 			"required_finish": func(p *ProjectRow) string { return DayText(p.RequiredFinish) },
 			"schedule_mode":   func(p *ProjectRow) string { return either(p.Driven, "driven", "reported") },
 			"earned_value":    func(p *ProjectRow) string { return Yes(p.EarnedValue) },
+			"labour":          func(p *ProjectRow) string { return p.Labour.String() },
 			"business_unit":   func(p *ProjectRow) string { return p.BusinessUnit },
 			"status":          func(p *ProjectRow) string { return p.Status },
 		}),
@@ -65,6 +66,7 @@ var typedKinds = map[record.Kind]typed{
 			"type":        func(c *CostCodeRow) string { return c.Type },
 			"closed":      func(c *CostCodeRow) string { return Yes(c.Closed) },
 			"contingency": func(c *CostCodeRow) string { return Yes(c.Contingency) },
+			"labour":      func(c *CostCodeRow) string { return Yes(c.Labour) },
 		}),
 	record.Rates: typedBy(record.Rates, func(f *File) []RateRow { return f.Rates }, func(r *RateRow) int32 { return r.Row }, nil,
 		byName[RateRow]{

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/app/trace"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -119,11 +120,13 @@ func (o *Office) compareMoney(ctx context.Context, a *assess.Assessment, p *meas
 	if c.Kind != record.Forecast {
 		return nil
 	}
-	postings, err := o.store.Postings(ctx, p.ID)
+	ev, err := o.trace.Evidence(ctx, a, p)
 	if err != nil {
 		return err
 	}
-	stands[0].Postings, stands[1].Postings = postings, postings
+	for i := range stands {
+		stands[i].Postings = trace.Counted(ev, p, stands[i].Forecast)
+	}
 	if c.Bridge, err = cost.NewBridge(stands[0], stands[1], a.Rates, a.Env.Calendar); err != nil {
 		c.Problem = "The way between the two cannot be told: " + err.Error() + "."
 	}

@@ -16,7 +16,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
-	"turret/internal/core/measure"
+	"turret/internal/core/figure"
 	"turret/internal/core/schedule"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -427,5 +427,5 @@ func TestTimelineFilters(t *testing.T) {
 	require.Len(t, list, 3)
 	assert.Equal(t, "Trial passed", list[0].Activity.Name)
 	assert.Equal(t, "waits for LIFT Lift slabs", list[2].Why)
-	assert.Equal(t, measure.Signed(0), measure.Signed(list[2].Event.Deviation.N))
+	assert.Equal(t, figure.Signed(0), figure.Signed(list[2].Event.Deviation.N))
 }

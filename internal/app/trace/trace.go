@@ -105,7 +105,7 @@ func (o *Office) Evidence(ctx context.Context, a *assess.Assessment, p *measure.
 		err = a.Reading.Lines(ctx, record.Forecast, ids, func(_ int64, l cost.Line) { ev.Forecast = append(ev.Forecast, l) })
 	}
 	if err == nil {
-		ev.Postings, err = a.Reading.Postings(ctx, p.ID)
+		ev.Ledger, err = a.Reading.Postings(ctx, p.ID)
 	}
 	if err == nil {
 		err = a.Reading.Commitments(ctx, ids, func(_ int64, c cost.Commitment) { ev.Commitments = append(ev.Commitments, c) })
@@ -119,7 +119,14 @@ func (o *Office) Evidence(ctx context.Context, a *assess.Assessment, p *measure.
 	if err == nil {
 		err = a.Reading.Bookings(ctx, ids, func(_ int64, b *kept.Booked) { ev.Bookings = append(ev.Bookings, b.Booking) })
 	}
+	ev.Postings = Counted(ev, p, ev.Forecast)
 	return ev, err
+}
+
+// Counted are the postings that make up a project's actual cost where its forecast is as given.
+func Counted(ev *measure.Evidence, p *measure.Project, forecast []cost.Line) []cost.Posting {
+	r := cost.Records{Ledger: ev.Ledger, Bookings: ev.Bookings, Forecast: forecast}
+	return r.Counted(p.Labour, &ev.Classes, ev.Tariffs, ev.Env.Calendar, ev.Env.AsOf)
 }
 
 // TraceGroup explains a measure of a scope: the projects in it and those left out.

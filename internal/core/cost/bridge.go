@@ -112,6 +112,9 @@ func spent(s Stand, rates *Rates) (money.Amount, map[bridgeKey]money.Amount, err
 		if x.Date > s.AsOf {
 			continue
 		}
+		if x.Work != nil && x.Work.Err != nil {
+			return 0, nil, x.Work.Err
+		}
 		a, _, err := rates.Actual(x.Amount, x.Currency, x.Date.Month())
 		if err != nil {
 			return 0, nil, err

@@ -123,6 +123,7 @@ type Builder struct {
 	held  map[string]bool // changes that are not approved
 
 	classes Classes
+	way     Way
 }
 
 // Class is how the amounts of a cost code are treated.
@@ -137,10 +138,12 @@ const (
 
 func (c Class) String() string { return [...]string{"", "capital", "operating"}[c] }
 
-// Classes tells of each cost code how it is treated and whether it holds contingency. Codes beyond it are unclassed.
+// Classes tells of each cost code how it is treated, whether it holds contingency and whether it is labour. Codes beyond it are none of
+// these.
 type Classes struct {
 	Of      []Class
 	Reserve []bool
+	Labour  []bool
 }
 
 // Class is the class of a code.
@@ -161,6 +164,9 @@ type cellKey struct {
 
 // Classify tells how cost codes are treated.
 func (b *Builder) Classify(c Classes) { b.classes = c }
+
+// By tells what the cost of labour is known from. It lasts for all projects to come.
+func (b *Builder) By(w Way) { b.way = w }
 
 // Hold keeps budget lines of a change out of the current budget: it is requested or refused. It lasts until the account is taken.
 func (b *Builder) Hold(change string) {
@@ -270,6 +276,9 @@ func (b *Builder) Budget(l Line) {
 // Forecast adds a line of the current forecast; only its part after the as-of date counts.
 func (b *Builder) Forecast(l Line) {
 	b.acc.ForecastLines++
+	if b.way == AsPlanned {
+		b.postAll(b.classes.passed(&l, b.days, b.asOf))
+	}
 	parts, _ := Portions(l, b.rates, b.days, b.cut)
 	f := b.cell(l.Code, l.Centre)
 	for i := range parts {
@@ -286,16 +295,33 @@ func (b *Builder) Forecast(l Line) {
 	}
 }
 
-// Post adds an actual cost; one dated after the as-of date is left out.
+// Post adds an actual cost of the ledger; one dated after the as-of date is left out, and so is labour that is known in another way.
 func (b *Builder) Post(x Posting) {
-	if x.Date > b.asOf {
+	switch {
+	case x.Date > b.asOf:
+	case x.Work == nil && !b.way.Counts(&b.classes, &x):
+		b.acc.Labour.Aside++
+	default:
+		b.post(&x)
+	}
+}
+
+func (b *Builder) postAll(list []Posting) {
+	for i := range list {
+		b.post(&list[i])
+	}
+}
+
+func (b *Builder) post(x *Posting) {
+	b.acc.Postings++
+	if x.Work != nil && x.Work.Err != nil {
+		b.postingGap(InActual, x, x.Work.Err)
 		return
 	}
-	b.acc.Postings++
 	m := x.Date.Month()
 	f := b.cell(x.Code, x.Centre)
 	if amount, _, err := b.rates.Actual(x.Amount, x.Currency, m); err != nil {
-		b.postingGap(InActual, &x, err)
+		b.postingGap(InActual, x, err)
 	} else {
 		f.Actual += amount
 		b.acc.ActualBy[b.month(m)] += amount
@@ -305,7 +331,7 @@ func (b *Builder) Post(x Posting) {
 	}
 	planned, _, err := b.rates.Planned(x.Amount, x.Currency, m)
 	if err != nil {
-		b.postingGap(InSplit, &x, err)
+		b.postingGap(InSplit, x, err)
 		return
 	}
 	f.ActualAtPlan += planned

@@ -96,6 +96,7 @@ type Labour struct {
 	Cost     money.Amount
 	Billable money.Amount // of the hours that can be billed, at their billing rates
 	Rows     int
+	Aside    int // postings on codes of labour that are not counted, since the cost of labour is known in another way
 }
 
 // Worth is the cost, or with billing the price, of a booking in the reporting currency, at the rate of its month.
@@ -128,6 +129,10 @@ func (b *Builder) Book(x Booking, t *Tariffs) {
 		b.fail(InLabour, err)
 	}
 	l.Cost += a
+	if b.way == Timesheets {
+		p := t.Posting(&x, &b.classes)
+		b.post(&p)
+	}
 	if x.Billable {
 		if a, _, err = t.Worth(x, true, b.rates); err != nil {
 			b.fail(InBilling, err)

@@ -54,6 +54,7 @@ type Posting struct {
 	Document string
 	Supplier string
 	Ref      fact.Ref
+	Work     *Work // where it is not of the ledger
 }
 
 // Commitment is what was ordered and is not invoiced yet.

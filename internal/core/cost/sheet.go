@@ -88,7 +88,7 @@ func (s *Sheet) Lines(kind RowKind, lines []Line) {
 // Postings adds the ledger up to the as-of date; rows of different suppliers stay apart.
 func (s *Sheet) Postings(list []Posting) {
 	for _, x := range list {
-		if x.Date <= s.asOf {
+		if x.Date <= s.asOf && (x.Work == nil || x.Work.Err == nil) {
 			s.add(RowKey{Kind: ActualRow, Code: x.Code, Centre: x.Centre, Currency: x.Currency, Supplier: x.Supplier}, x.Date.Month(),
 				x.Amount, false, fact.Ref{})
 		}

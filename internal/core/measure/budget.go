@@ -107,8 +107,8 @@ func moneyDefinitions() []Definition {
 			Formula: "Hours of timesheets dated up to the as-of date, to be held against the hours planned.",
 			Source:  "timesheets", base: labourHours, explain: explainHours},
 		{Key: "labour_cost", Name: "Labour at hourly rates", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It stands beside " +
-				"the ledger and is no part of actual cost.",
+			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It is part of actual " +
+				"cost only where the project's labour is known from timesheets.",
 			Source: "timesheets and hourly rates", base: labour(cost.InLabour, func(l cost.Labour) money.Amount { return l.Cost }),
 			explain: explainLabour(false)},
 		{Key: "billable_value", Name: "Billable hours, value", Unit: Money, Better: Higher, Rollup: Sum,

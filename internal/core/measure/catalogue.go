@@ -81,8 +81,9 @@ func coreDefinitions() []Definition {
 			Formula: "Budget of the months up to the as-of date; the month it falls into counts by working days passed.",
 			Source:  "budget", base: budgetToDate, explain: explainBudgetToDate},
 		{Key: "ac", Name: "Actual cost", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Postings dated up to the as-of date, each converted at the rate of its month.",
-			Source:  "actuals", base: actual, explain: explainActual},
+			Formula: "Postings dated up to the as-of date, each converted at the rate of its month. Where a project says so, labour is " +
+				"of timesheets or as planned instead of the ledger.",
+			Source: "actuals", base: actual, explain: explainActual},
 		{Key: "forecast_to_go", Name: "Forecast to go", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Forecast after the as-of date; the month it falls into counts by working days left.",
 			Source:  "forecast", base: forecastToGo, explain: explainForecast},

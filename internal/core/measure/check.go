@@ -56,7 +56,7 @@ func score(_ Env, in []Value) Value {
 	return Value{Known: true, Ratio: 100 * (1 - float64(in[0].N)/float64(in[1].N))}
 }
 
-func figure(v Value) check.Figure { return check.Figure{N: v.N, Exact: v.exact(), Known: v.Known} }
+func asFigure(v Value) check.Figure { return check.Figure{N: v.N, Exact: v.Fraction(), Known: v.Known} }
 
 // Tested reports whether checks are run on the project: one that is not open nobody mends, any more or yet.
 func (p *Project) Tested() bool {
@@ -65,7 +65,7 @@ func (p *Project) Tested() bool {
 
 // checkInput is the project as checks see it.
 func (p *Project) checkInput() *check.In {
-	of := func(key string) check.Figure { return figure(p.Value(key)) }
+	of := func(key string) check.Figure { return asFigure(p.Value(key)) }
 	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic,
 		Events: p.Events,
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,
@@ -94,7 +94,7 @@ func (p *Project) checkInput() *check.In {
 	}
 	for i := range p.Past {
 		x := &p.Past[i]
-		past := func(key string) check.Figure { return figure(x.Value(key)) }
+		past := func(key string) check.Figure { return asFigure(x.Value(key)) }
 		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"),
 			Work:    past("work_done"),
 			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"),

@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 )
 
@@ -24,11 +25,11 @@ func (d *Definition) Delta(from, to Value, env Env) string {
 	case Index:
 		return fmt.Sprintf("%+.2f", to.Ratio-from.Ratio)
 	case Day:
-		return Signed(int64(env.Calendar.Between(from.Date(), to.Date()))) + " days"
+		return figure.Signed(int64(env.Calendar.Between(from.Date(), to.Date()))) + " days"
 	case Hours, ExpectedDays:
 		return fmt.Sprintf("%+.1f", float64(to.N-from.N)/10_000)
 	case Health:
 		return ""
 	}
-	return Signed(to.N - from.N)
+	return figure.Signed(to.N - from.N)
 }

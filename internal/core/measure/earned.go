@@ -94,15 +94,15 @@ func finishOf(t earned.Timing) Value {
 const noTime = "the first budgeted month has not begun"
 
 func timeVariance(_ Env, in []Value) Value {
-	return rational(new(big.Rat).Sub(in[0].exact().Rat(), in[1].exact().Rat()))
+	return rational(new(big.Rat).Sub(in[0].Fraction().Rat(), in[1].Fraction().Rat()))
 }
 
 func timeIndex(_ Env, in []Value) Value {
-	at := in[1].exact().Rat()
+	at := in[1].Fraction().Rat()
 	if at.Sign() == 0 {
 		return unknown(noTime)
 	}
-	return rational(at.Quo(in[0].exact().Rat(), at))
+	return rational(at.Quo(in[0].Fraction().Rat(), at))
 }
 
 func atBudget(_ Env, in []Value) Value { return known(in[0].N + in[1].N - in[2].N) }

@@ -28,7 +28,8 @@ type Node struct {
 // Evidence is what a project's figures were computed from, in the order of the files.
 type Evidence struct {
 	Budget, Forecast []cost.Line
-	Postings         []cost.Posting
+	Ledger           []cost.Posting
+	Postings         []cost.Posting // those that count: of the ledger, and labour that is known in another way
 	Commitments      []cost.Commitment
 	Shares           []cost.Share
 	Billings         []cost.Billing

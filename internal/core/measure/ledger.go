@@ -99,7 +99,8 @@ func explainCommitments(_ *Project, ev *Evidence) []Node {
 
 func explainPostings(ev *Evidence, keep func(cost.Posting) bool, convert func(money.Amount, money.Currency, calendar.Month) (money.Amount,
 	cost.RateRow, error)) []Node {
-	var groups byCode
+	var groups, labour byCode
+	way := cost.Ledger
 	for _, x := range ev.Postings {
 		if x.Date > ev.Env.AsOf || keep != nil && !keep(x) {
 			continue
@@ -107,9 +108,14 @@ func explainPostings(ev *Evidence, keep func(cost.Posting) bool, convert func(mo
 		a, rate, err := convert(x.Amount, x.Currency, x.Date.Month())
 		n := converted(x.Amount, a, x.Currency, rate, err, ev)
 		n.Label, n.Ref = postingLabel(x), x.Ref
-		groups.add(x.Code, n)
+		if x.Work == nil {
+			groups.add(x.Code, n)
+			continue
+		}
+		way = x.Work.Way
+		labour.add(x.Code, workNode(n, &x))
 	}
-	return groups.nodes(ev.CodeNames)
+	return append(groups.nodes(ev.CodeNames), labourNodes(labour.nodes(ev.CodeNames), way, ev)...)
 }
 
 func explainActual(_ *Project, ev *Evidence) []Node { return explainPostings(ev, nil, ev.Rates.Actual) }
@@ -228,9 +234,7 @@ func explainLabour(billing bool) func(*Project, *Evidence) []Node {
 				per = x.Billing
 			}
 			n.Value = amount(a)
-			n.Detail = fmt.Sprintf("%s h at %s", Value{Known: true, N: b.Hours}.Text(Hours, ""), per.Human(x.Currency))
-			n.Children = []Node{{Label: "Rate in force: " + per.Human(x.Currency), Unit: Share, Value: Value{Reason: "a rate"}, Ref: x.Ref}}
-			return n, true
+			return priced(n, b.Hours, per, &x), true
 		})
 	}
 }

@@ -55,6 +55,7 @@ type Info struct {
 	PlannedStart, PlannedFinish calendar.Date
 	RequiredFinish              calendar.Date
 	Driven, EarnedValue         bool
+	Labour                      cost.Way          // what its cost of labour is known from
 	Own                         map[string]string // fields of the office's own by their codes, as files write them; nil for none
 	Ref                         fact.Ref
 }
@@ -219,7 +220,7 @@ func (p *Project) healthInput() health.Input {
 // ratio is a share or index as a fraction, none where it is not known.
 func (p *Project) ratio(key string) fact.Ratio {
 	if v := p.Value(key); v.Known {
-		return v.exact()
+		return v.Fraction()
 	}
 	return fact.Ratio{}
 }

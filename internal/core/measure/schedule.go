@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/schedule"
 )
 
@@ -89,7 +90,7 @@ func LinkText(d *schedule.Dependency) string {
 	if d.Lag == 0 {
 		return d.Type.String()
 	}
-	return d.Type.String() + " " + Signed(int64(d.Lag))
+	return d.Type.String() + " " + figure.Signed(int64(d.Lag))
 }
 
 func openOnes(l *schedule.Logic) []int     { return l.Open }

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/judge"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/web/page"
@@ -150,13 +151,13 @@ func change(r *page.Request, d measure.Definition, was, now measure.Value) (stri
 	case measure.Health:
 		return "was " + was.Status().String(), tone
 	case measure.Day:
-		return measure.Signed(int64(r.Figures.Env.Calendar.Between(was.Date(), now.Date()))) + " days", tone
+		return figure.Signed(int64(r.Figures.Env.Calendar.Between(was.Date(), now.Date()))) + " days", tone
 	case measure.Share, measure.Index, measure.Score:
 		return withSign(measure.Value{Known: true, Ratio: now.Ratio - was.Ratio}.Human(d.Unit, "")), tone
 	case measure.Money:
 		return withSign(measure.Value{Known: true, N: now.N - was.N}.Amount().Short(r.Figures.Env.Currency)), tone
 	case measure.Days, measure.Count:
-		return measure.Signed(now.N - was.N), tone
+		return figure.Signed(now.N - was.N), tone
 	}
 	return withSign(measure.Value{Known: true, N: now.N - was.N}.Human(d.Unit, "")), tone
 }
@@ -294,7 +295,7 @@ func accuracyRowOf(r *page.Request, x *judge.AccuracyLine) accuracyRow {
 			}
 		}
 		if s.HasFinish {
-			c.Finish = measure.Signed(int64(math.Round(s.MeanDays)))
+			c.Finish = figure.Signed(int64(math.Round(s.MeanDays)))
 		}
 		row.Cells = append(row.Cells, c)
 	}

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/report"
 	"turret/internal/app/saved"
 	"turret/internal/app/say"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -196,7 +197,7 @@ func fillDecisions(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *looko
 				row.Amount = c.Worth.Human(r.Figures.Env.Currency)
 			}
 			if c.Days.Given {
-				row.Days = measure.Signed(c.Days.N)
+				row.Days = figure.Signed(c.Days.N)
 			}
 		}
 		x.Decisions = append(x.Decisions, row)

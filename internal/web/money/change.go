@@ -12,7 +12,7 @@ import (
 	"turret/internal/app/money"
 	"turret/internal/app/say"
 	"turret/internal/core/cost"
-	"turret/internal/core/measure"
+	"turret/internal/core/figure"
 	"turret/internal/web/page"
 )
 
@@ -114,7 +114,7 @@ func registerRowOf(r *page.Request, x *money.ChangeLine) registerRow {
 		}
 	}
 	if x.Days.Given {
-		row.Days = measure.Signed(x.Days.N)
+		row.Days = figure.Signed(x.Days.N)
 	}
 	if x.From != 0 {
 		row.Span = x.From.Human() + " to " + x.To.Human() + ", " + x.Profile.String()

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
@@ -133,8 +134,8 @@ func planChangeOf(c *schedule.Change) planChange {
 	}
 	x.What = strings.Join(what, ", ")
 	if !c.Added && !c.Removed {
-		x.Start, x.Finish, x.Longer = measure.Signed(int64(c.StartDays)), measure.Signed(int64(c.FinishDays)),
-			measure.Signed(int64(c.Longer))
+		x.Start, x.Finish, x.Longer = figure.Signed(int64(c.StartDays)), figure.Signed(int64(c.FinishDays)),
+			figure.Signed(int64(c.Longer))
 	}
 	if c.FinishDays > 0 {
 		x.Tone = "tone-watch"

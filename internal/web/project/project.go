@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -182,7 +183,7 @@ func (v *projectView) milestones(r *page.Request, p *measure.Project) {
 			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: page.Figure{Text: "–", Title: "no baseline or no date",
 				Href: r.Here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
 		if e.Deviation.Given {
-			m.Days.Text, m.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+			m.Days.Text, m.Days.Title = figure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 		}
 		if e.State != schedule.Done && e.State != schedule.DoneLate {
 			m.Mark = page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 12, false), Label: e.Word()}

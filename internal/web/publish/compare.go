@@ -13,6 +13,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/compare"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -201,7 +202,7 @@ func compareRowOf(r *page.Request, x *compare.Compared) compareRow {
 		row.Budget = signedOrNone(x.Budget, r.Figures.Env.Currency)
 	}
 	if x.HasDays && x.Days != 0 {
-		row.Finish, row.FinishTone = measure.Signed(int64(x.Days)), check.ToneIf(x.Days > 0, "tone-watch")
+		row.Finish, row.FinishTone = figure.Signed(int64(x.Days)), check.ToneIf(x.Days > 0, "tone-watch")
 	}
 	switch {
 	case x.Was == nil:

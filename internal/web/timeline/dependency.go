@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
@@ -142,7 +143,7 @@ func dealRowOf(r *page.Request, d *plan.Deal) dealRow {
 		x.Taker, x.ToCode, x.TakerName, x.To = "", "", "another project", "not in your scope"
 	}
 	if d.Known {
-		x.NeedBy, x.Room = d.NeedBy.Human(), measure.Signed(int64(d.Slack))
+		x.NeedBy, x.Room = d.NeedBy.Human(), figure.Signed(int64(d.Slack))
 	}
 	x.Promised = x.Planned
 	if a := d.Agreement; a != nil {

@@ -11,8 +11,8 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
-	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
@@ -141,7 +141,7 @@ func MilestoneOf(r *page.Request, m *plan.MilestoneLine) MilestoneLine {
 		Mark:   page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.Word()}}
 	x.Days = page.Figure{Text: "–", Title: "no baseline or no date", Href: r.Project(p.Code, "trace", "milestone", "milestone", a.Code)}
 	if e.Deviation.Given {
-		x.Days.Text, x.Days.Title = measure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+		x.Days.Text, x.Days.Title = figure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 	}
 	if a.Level < schedule.PortfolioLevel {
 		x.Up = (a.Level + 1).String()
@@ -162,7 +162,7 @@ func handoverRowOf(r *page.Request, h *plan.Handover) handoverRow {
 		Expected: h.Expected.Human(),
 		Received: h.Received.Human(), Accepted: h.Accepted.Human()}
 	if h.Late > 0 {
-		x.Late = measure.Signed(int64(h.Late))
+		x.Late = figure.Signed(int64(h.Late))
 	}
 	if h.State == "overdue" {
 		x.Tone = "tone-act"
@@ -280,7 +280,7 @@ func (v *slipsView) slipTable(r *page.Request, list []plan.Slip) {
 			Name:  x.Activity.Name,
 			Mark:  page.Mark{SVG: page.Pennant(chart.StateStatus(x.Event.State), 13, false), Label: x.Event.Word()},
 			Moves: fmt.Sprint(x.Moves),
-			Run:   fmt.Sprint(x.Run), Days: measure.Signed(int64(x.Days))}
+			Run:   fmt.Sprint(x.Run), Days: figure.Signed(int64(x.Days))}
 		for m := last - slipMonths + 1; m <= last; m++ {
 			d := slipDate{Text: "–", Title: "not reported"}
 			for k, p := range x.Points {

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/web/edit"
@@ -338,7 +339,7 @@ func (v *rehearsalView) findings(r *page.Request, f, other *plan.Findings) {
 		row := rehearsedRowOf(r, x)
 		row.ByHand = byHand[key]
 		if other != nil {
-			row.Other = measure.Signed(int64(there[key]))
+			row.Other = figure.Signed(int64(there[key]))
 			delete(there, key)
 		}
 		v.Rows = append(v.Rows, row)
@@ -348,7 +349,7 @@ func (v *rehearsalView) findings(r *page.Request, f, other *plan.Findings) {
 			x := &other.Milestones[i]
 			if _, left := there[x.Project.Code+" "+x.Activity.Code]; left {
 				row := rehearsedRowOf(r, x)
-				row.To, row.Days, row.Other = row.From, "0", measure.Signed(int64(x.Days))
+				row.To, row.Days, row.Other = row.From, "0", figure.Signed(int64(x.Days))
 				v.Rows = append(v.Rows, row)
 			}
 		}
@@ -380,7 +381,7 @@ func rehearsedRowOf(r *page.Request, x *plan.Shift) rehearsedRow {
 	}
 	return rehearsedRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.Project(x.Project.Code), Milestone: x.Activity.Code + " " +
 		x.Activity.Name,
-		From: x.From.Human(), To: x.To.Human(), Days: measure.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
+		From: x.From.Human(), To: x.To.Human(), Days: figure.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
 }
 
 func effectRowOf(r *page.Request, e plan.Effect, victim bool) effectRow {
@@ -391,7 +392,7 @@ func effectRowOf(r *page.Request, e plan.Effect, victim bool) effectRow {
 		Before: page.Mark{SVG: page.Pennant(e.Before.Health.Overall, 14, false), Label: "now " + e.Before.Health.Overall.String()},
 		Then:   page.Mark{SVG: page.Pennant(e.After.Health.Overall, 14, false), Label: "then " + e.After.Health.Overall.String()}}
 	if d := e.After.Value("finish_deviation"); d.Known {
-		x.Days = measure.Signed(d.N)
+		x.Days = figure.Signed(d.N)
 	}
 	return x
 }

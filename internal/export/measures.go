@@ -1,5 +1,4 @@
-// Package report writes what was computed to files: tables as CSV and JSON, traces as text, the pack as PDF.
-package report
+package export
 
 import (
 	"bufio"
@@ -12,7 +11,6 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/trace"
 	"turret/internal/core/measure"
-	"turret/internal/export"
 )
 
 // Table is a scope's figures: one row per project, then the total.
@@ -46,7 +44,7 @@ func (t *Table) CSV(w io.Writer) error {
 		return err
 	}
 	err := t.rows(func(name string, values []measure.Value) error {
-		cells := []string{export.Safe(name), t.Env.AsOf.String(), string(t.Env.Currency)}
+		cells := []string{Safe(name), t.Env.AsOf.String(), string(t.Env.Currency)}
 		for i, v := range values {
 			d, _ := measure.Lookup(t.Keys[i])
 			cells = append(cells, v.Text(d.Unit, t.Env.Currency))

@@ -1,4 +1,4 @@
-package report
+package export
 
 import (
 	"encoding/csv"
@@ -9,7 +9,6 @@ import (
 
 	"turret/internal/app/judge"
 	"turret/internal/core/check"
-	"turret/internal/export"
 )
 
 // Findings writes what checks found, one record after the other.
@@ -79,7 +78,7 @@ func (t *Findings) CSV(out io.Writer) error {
 		cells := []string{x.Severity, x.Check, x.Project, x.Record, x.Kind, x.Field, x.Says, x.Mend, x.File, row,
 			strconv.FormatBool(x.New), x.Accepted, x.By, x.Until}
 		for k := range cells {
-			cells[k] = export.Safe(cells[k])
+			cells[k] = Safe(cells[k])
 		}
 		if err := w.Write(cells); err != nil {
 			return err

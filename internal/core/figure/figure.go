@@ -1,0 +1,127 @@
+// Package figure is what a computed figure is: a value with its unit, or the reason why there is none.
+package figure
+
+import (
+	"strconv"
+	"strings"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/health"
+	"turret/internal/core/money"
+)
+
+// Unit says what a value counts and how it is written.
+type Unit uint8
+
+// The units. Share is a ratio read as a percentage, Index one read as a number about 1.
+const (
+	Money Unit = iota
+	Share
+	Days
+	Day
+	Count
+	Health
+	Index
+	Hours
+	Points
+	Score
+	ExpectedDays
+)
+
+func (u Unit) String() string {
+	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score",
+		"expected working days"}[u]
+}
+
+// Value is a figure or the reason why there is none. The zero value is undefined without a reason.
+type Value struct {
+	Known  bool
+	N      int64      // minor units, working days, a calendar.Date, a count or a health.Status
+	Ratio  float64    // of a Share, an Index or a Score
+	Exact  fact.Ratio // of the same, without rounding; none where the figure was read back from a file
+	Reason string     // why it is not known
+	Note   string     // what a reader must know of a known value
+}
+
+// Fraction is the figure as a fraction, that of its decimals where it was read back from a file.
+func (v Value) Fraction() fact.Ratio {
+	if v.Exact.Given() {
+		return v.Exact
+	}
+	return fact.Decimal(v.Ratio)
+}
+
+// Amount reads v as money in the currency of its project.
+func (v Value) Amount() money.Amount { return money.Amount(v.N) }
+
+// Date reads v as a day.
+func (v Value) Date() calendar.Date { return calendar.Date(v.N) }
+
+// Status reads v as a status of health.
+func (v Value) Status() health.Status { return health.Status(v.N) }
+
+// Text writes v as files hold it: money in major units, shares to six decimals, dates ISO, undefined empty.
+func (v Value) Text(u Unit, c money.Currency) string {
+	if !v.Known {
+		return ""
+	}
+	switch u {
+	case Money:
+		return v.Amount().Text(c)
+	case Share, Index, Score:
+		s := strconv.FormatFloat(v.Ratio, 'f', 6, 64)
+		if s == "-0.000000" {
+			return "0.000000"
+		}
+		return s
+	case Day:
+		return v.Date().String()
+	case Health:
+		return v.Status().String()
+	case Hours, Points, ExpectedDays: // kept in ten-thousandths
+		return money.Plain(v.N, 4)
+	}
+	return strconv.FormatInt(v.N, 10)
+}
+
+// Human writes v for reading; undefined is an en dash.
+func (v Value) Human(u Unit, c money.Currency) string {
+	if !v.Known {
+		return "–"
+	}
+	switch u {
+	case Money:
+		return v.Amount().Human(c)
+	case Share:
+		return health.Percent(v.Ratio)
+	case Index:
+		return strings.Replace(strconv.FormatFloat(v.Ratio, 'f', 2, 64), "-", "−", 1)
+	case Score:
+		return strconv.FormatFloat(v.Ratio, 'f', 1, 64)
+	case Days:
+		return Signed(v.N)
+	case Day:
+		return v.Date().Human()
+	case Health:
+		return v.Status().String()
+	case Hours, Points, ExpectedDays:
+		tenths := int64(money.MulDiv(money.Amount(v.N), 1, 1000))
+		if tenths < 0 {
+			return "−" + money.Group(money.Decimal(-tenths, 1))
+		}
+		return money.Group(money.Decimal(tenths, 1))
+	}
+	return money.Group(strconv.FormatInt(v.N, 10))
+}
+
+// Signed writes a number with its sign, a true minus, and none for zero.
+func Signed(n int64) string {
+	switch {
+	case n > 0:
+		return "+" + strconv.FormatInt(n, 10)
+	case n < 0:
+		return "−" + strings.TrimPrefix(strconv.FormatInt(n, 10), "-")
+	}
+	return "0"
+}
