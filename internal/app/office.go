@@ -21,6 +21,7 @@ import (
 	"turret/internal/app/explain"
 	"turret/internal/app/feed"
 	"turret/internal/app/gather"
+	"turret/internal/app/hours"
 	"turret/internal/app/intake"
 	"turret/internal/app/judge"
 	"turret/internal/app/letter"
@@ -51,6 +52,7 @@ type Store interface {
 	explain.Store
 	feed.Store
 	gather.Store
+	hours.Store
 	intake.Store
 	judge.Store
 	letter.Store
@@ -85,6 +87,7 @@ type Office struct {
 	Explain  *explain.Office
 	Feed     *feed.Office
 	Gather   *gather.Office
+	Hours    *hours.Office
 	Intake   *intake.Office
 	Judge    *judge.Office
 	Letter   *letter.Office
@@ -125,6 +128,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Assess = assess.NewOffice(store, o.Setting)
 	o.Records = records.NewOffice(store, o.Assess)
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
+	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)

@@ -62,6 +62,9 @@ func Load(ctx context.Context, store app.Store) error {
 	if err := people(ctx, store); err != nil {
 		return err
 	}
+	if err := weekSheets(ctx, store); err != nil {
+		return err
+	}
 	return desk(ctx, store)
 }
 

@@ -23,6 +23,7 @@ func People() []Person {
 	return []Person{
 		{"osei", "R. Osei", "analyst of the portfolio office: collects, checks, explains, publishes"},
 		{"okafor", "M. Okafor", "project lead: sends what the own projects are asked for"},
+		{loginOf(staff()[member].name), staff()[member].name, "team member: writes hours, and does what is on the own desk"},
 		{"almeida", "C. Almeida", "executive: reads what needs a decision; costs are not shown"},
 		{"tanaka", "W. Tanaka", "administrator: people, structure, calendars, tolerances"},
 	}
@@ -36,6 +37,7 @@ func people(ctx context.Context, store app.Store) error {
 		{Login: "osei", Name: "R. Osei", Role: access.Analyst},
 		{Login: "almeida", Name: "C. Almeida", Role: access.Executive, HideMoney: true},
 		{Login: "tanaka", Name: "W. Tanaka", Role: access.Administrator},
+		{Login: loginOf(staff()[member].name), Name: staff()[member].name, Role: access.Member, HideMoney: true, Scopes: worksOn(member)},
 	}
 	for _, name := range leads {
 		list = append(list, account.Account{Login: loginOf(name), Name: name, Role: access.Lead})

@@ -24,6 +24,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/core/money"
+	"turret/internal/hours"
 	"turret/internal/record"
 )
 
@@ -36,6 +37,7 @@ var migrations embed.FS
 type Store struct {
 	reading
 	desks
+	hours.Book
 	path        string
 	write, pool *sqlx.DB
 }
@@ -98,7 +100,7 @@ func open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(2 * runtime.NumCPU())
-	return &Store{reading: reading{read}, desks: desks{write}, path: path, write: write, pool: read}, nil
+	return &Store{reading: reading{read}, desks: desks{write}, Book: hours.Open(read, write), path: path, write: write, pool: read}, nil
 }
 
 func migrate(ctx context.Context, db *sqlx.DB) error {

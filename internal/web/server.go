@@ -30,6 +30,7 @@ import (
 	"turret/internal/web/explain"
 	"turret/internal/web/feed"
 	"turret/internal/web/gather"
+	"turret/internal/web/hours"
 	"turret/internal/web/load"
 	"turret/internal/web/lookout"
 	"turret/internal/web/mailing"
@@ -60,7 +61,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, desk.Routes, plan.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, hours.Routes, desk.Routes,
+	plan.Routes,
 	table.Routes,
 	edit.Routes,
 	feed.Routes,

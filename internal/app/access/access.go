@@ -24,11 +24,12 @@ const (
 	Analyst       Role = "analyst"
 	Lead          Role = "lead"
 	Executive     Role = "executive"
+	Member        Role = "team member"
 	Administrator Role = "administrator"
 )
 
 // Roles lists the roles as the user screen offers them.
-func Roles() []Role { return []Role{Analyst, Lead, Executive, Administrator} }
+func Roles() []Role { return []Role{Analyst, Lead, Member, Executive, Administrator} }
 
 // Act is a thing that a role may do.
 type Act string
@@ -36,6 +37,7 @@ type Act string
 // The acts. Reading is bounded by scope, sending by scope and kind besides.
 const (
 	Read        Act = "read"
+	Book        Act = "write hours"
 	Send        Act = "send input"
 	ReadLoads   Act = "read loads"
 	Withdraw    Act = "withdraw loads"
@@ -50,10 +52,12 @@ const (
 )
 
 var allowed = map[Role][]Act{
-	Analyst:       {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, Judge, Publish},
-	Lead:          {Read, Send},
-	Executive:     {Read},
-	Administrator: {Read, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers, Judge, Publish},
+	Analyst:   {Read, Book, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, Judge, Publish},
+	Lead:      {Read, Book, Send},
+	Member:    {Read, Book},
+	Executive: {Read, Book},
+	Administrator: {Read, Book, Send, ReadLoads, Withdraw, Remind, RunFeeds, ReadAudit, ReadSetup, ChangeSetup, ManageUsers, Judge,
+		Publish},
 }
 
 // wholeOnly are the acts that cannot be cut to a scope: they are for those from whom nothing is kept.
@@ -99,7 +103,7 @@ func Operator(name string) *Actor { return &Actor{Login: name, Name: name, Role:
 func (a *Actor) May(act Act) bool { return a != nil && slices.Contains(allowed[a.Role], act) }
 
 // Everything reports whether no scope bounds the actor.
-func (a *Actor) Everything() bool { return a.Role != Lead && len(a.Scopes) == 0 }
+func (a *Actor) Everything() bool { return a.Role != Lead && a.Role != Member && len(a.Scopes) == 0 }
 
 // Asked lists the kinds that the actor may send; a lead's are those that are asked of leads.
 func (a *Actor) Asked(ofLeads []record.Kind) []record.Kind {

@@ -12,14 +12,17 @@ import (
 	"turret/internal/record"
 )
 
-// Who may do what, written by hand: analyst, lead, executive, administrator; w where only those may from whom nothing is kept.
+// Who may do what, written by hand: analyst, lead, team member, executive, administrator; w where only those may from whom nothing is
+// kept.
 var rights = map[access.Act]string{
-	access.Read: "a l e d", access.Send: "a l d", access.ReadLoads: "a d", access.Withdraw: "a d w", access.Remind: "a d",
+	access.Read: "a l m e d", access.Book: "a l m e d", access.Send: "a l d", access.ReadLoads: "a d", access.Withdraw: "a d w",
+	access.Remind:   "a d",
 	access.RunFeeds: "a d w", access.ReadAudit: "a d w", access.ReadSetup: "a d", access.ChangeSetup: "d w",
 	access.ManageUsers: "d w", access.Judge: "a d", access.Publish: "a d w",
 }
 
-var letters = map[access.Role]string{access.Analyst: "a", access.Lead: "l", access.Executive: "e", access.Administrator: "d"}
+var letters = map[access.Role]string{access.Analyst: "a", access.Lead: "l", access.Member: "m", access.Executive: "e",
+	access.Administrator: "d"}
 
 func has(list, letter string) bool { return slices.Contains(strings.Fields(list), letter) }
 
@@ -31,7 +34,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 				if bound == "scope" {
 					a.Scopes = []string{"N"}
 				}
-				held := bound != "" || role == access.Lead
+				held := bound != "" || role == access.Lead || role == access.Member
 				may := has(list, letter)
 				said := string(act) + " as " + string(role) + " " + bound
 				assert.Equal(t, may, a.May(act), said)

@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/desk"
+	"turret/internal/app/hours"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
@@ -42,6 +43,7 @@ type view struct {
 	Groups    []group
 	Questions []line
 	Changes   []line
+	Hours     []line
 	Strangers string
 	Tick      string // where ticks are sent; empty where none may be
 	Back      string // the desk, to come back to
@@ -115,7 +117,37 @@ func (s *pages) desk(c fiber.Ctx) error {
 		}
 	}
 	v.Page.Awaits = ""
+	if err := s.hours(c, r, &v); err != nil {
+		return err
+	}
 	return r.Answer("desk", &v.Page, &v)
+}
+
+// hours are the weeks whose hours are wanted of whoever asks, and how many sheets wait to be approved.
+func (s *pages) hours(c fiber.Ctx, r *page.Request, v *view) error {
+	if r.Figures.Closed != nil {
+		return nil
+	}
+	weeks := hours.WeeksBefore(min(s.Today(), r.AsOf), 4)
+	wanted, err := s.Office.Hours.Own(c.Context(), r.Figures, weeks)
+	if err != nil {
+		return err
+	}
+	for _, monday := range weeks {
+		if what := wanted[monday]; what != "" {
+			v.Hours = append(v.Hours, line{Text: "Hours of the week of " + monday.Human(), Href: r.To("/hours", "week", monday.String()),
+				Says: what})
+		}
+	}
+	if !access.ActorOf(c.Context()).May(access.Send) {
+		return nil
+	}
+	list, err := s.Office.Hours.Waiting(c.Context(), r.Figures)
+	if n := len(list); n > 0 {
+		v.Hours = append(v.Hours, line{Text: say.Count(n, "week sheet waits", "week sheets wait") + " to be approved",
+			Href: r.To("/hours/approve")})
+	}
+	return err
 }
 
 // fill puts the items under when they are due.

@@ -89,3 +89,19 @@ func GatherTabs(r *Request, current string) []Tab {
 	}
 	return list
 }
+
+// PeopleTabs are the parts of People that the one who asks may see.
+func PeopleTabs(r *Request, current string) []Tab {
+	plans := access.ActorOf(r.Context()).May(access.Send)
+	var list []Tab
+	for _, x := range []struct {
+		name, path string
+		show       bool
+	}{{"Load", "/people/load", plans}, {"Roles", "/people/roles", true}, {"Week sheet", "/hours", true},
+		{"To approve", "/hours/approve", plans}, {"Weeks", "/hours/weeks", plans}} {
+		if x.show {
+			list = append(list, Tab{Link{x.name, r.To(x.path)}, x.name == current})
+		}
+	}
+	return list
+}

@@ -107,12 +107,7 @@ func queryOf(r *page.Request, by capacity.By, weeks bool) (*query, error) {
 // frame begins a page of the section with the filters that all have.
 func frame(r *page.Request, name string, q *query) view {
 	v := view{SectionFrame: page.SectionFrame{Page: r.Page(name, "People")}}
-	for _, x := range [][2]string{{"Load", "/people/load"}, {"Roles", "/people/roles"}} {
-		if x[0] == "Load" && people.MayName(r.Context()) != nil {
-			continue
-		}
-		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: r.To(x[1])}, Current: x[0] == name})
-	}
+	v.Tabs = page.PeopleTabs(r, name)
 	unit, proposals := "month", ""
 	if q.Weeks {
 		unit = "week"

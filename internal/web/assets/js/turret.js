@@ -18,6 +18,7 @@ import { attachMinutes } from "./minutes.js";
 import { attachCharts } from "./chart.js";
 import { attachDays } from "./days.js";
 import { attachExplain } from "./explain.js";
+import { attachWeek } from "./week.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -39,3 +40,4 @@ attachCharts();
 attachExplain();
 attachBoard();
 attachMinutes();
+attachWeek();
