@@ -30,8 +30,8 @@ func staffing(m *maker, list []person) {
 			}
 		}
 		first, second := &projects[(i*3)%len(projects)], &projects[(i*3+1)%len(projects)]
-		assign(first, day(2026, 9, 1), day(2027, 3, 31), share-20)
-		assign(second, day(2026, 10, 5)+calendar.Date(7*(i%6)), day(2027, 1, 29)+calendar.Date(7*(i%9)), 20)
+		assign(first, max(first.start, firstReport.First()), day(2027, 3, 31), share-20)
+		assign(second, max(second.start, firstReport.First()), day(2027, 1, 29)+calendar.Date(7*(i%9)), 20)
 		if i%17 == 3 {
 			assign(&projects[(i*3+5)%len(projects)], day(2026, 11, 9), day(2026, 12, 18), 70)
 		}

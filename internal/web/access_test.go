@@ -100,6 +100,7 @@ var doors = map[string]struct{ path, may string }{
 	"/registers/:kind/file": {},
 	"/hours":                {"/hours", "leard"}, "/hours/approve": {"/hours/approve", "lard"}, "/hours/weeks": {"/hours/weeks", "lard"},
 	"/people": {"/people", "leard"}, "/people/load": {"/people/load", "lard"}, "/people/roles": {"/people/roles", "leard"},
+	"/people/utilisation": {"/people/utilisation", "leard"}, "/people/work": {"/people/work", "lard"},
 	"/registers": {"/registers", "leard"}, "/registers/risks": {"/registers/risks", "leard"},
 	"/registers/issues": {"/registers/issues", "leard"}, "/registers/actions": {"/registers/actions", "leard"},
 	"/registers/decisions": {"/registers/decisions", "leard"}, "/registers/lessons": {"/registers/lessons", "leard"},

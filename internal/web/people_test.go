@@ -90,3 +90,33 @@ func (h *house) shut(who, path string, status int) {
 	got, body, _ := h.ask(who, http.MethodGet, path, nil)
 	assert.Equal(h.t, status, got, body)
 }
+
+// By hand: Kim booked 44 h, 11 of them billable, of the 173 h of October; that is 25.4 %, 6.4 % billable, where 80 % were meant. What was
+// planned on A1 by then are 88 h.
+func TestUtilisationAndWork(t *testing.T) {
+	h := peopled(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.People, "code,name,role,team,utilisation_target\nK,Kim <b>,diver,North,80\nZ,Zoe,diver,North,\n"},
+		{record.Timesheets, "person,project,date,hours,billable\nK,A1,2026-10-06,24,no\nK,A1,2026-10-07,9,no\nK,A1,2026-10-08,11,yes\n"}} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	page := h.page("ana", "/people/utilisation?from=2026-10")
+	assert.Contains(t, page, "44 h booked of 173 h, 6.4 % billable, 127.2 % planned, target 80 %")
+	assert.Contains(t, page, `class="load-1 below"`)
+	assert.Contains(t, page, "1 row is more than 10 points below target")
+	assert.Contains(t, h.page("ana", "/people/utilisation?from=2026-10&cell=K%7C2026-10"),
+		"220 h wanted of 173 h there, 44 h booked, 6.4 % billable")
+	page = h.page("exe", "/people/utilisation?from=2026-10")
+	assert.Contains(t, page, "diver")
+	assert.NotContains(t, page, "Kim")
+	h.shut("exe", "/people/utilisation?by=person", http.StatusForbidden)
+	h.shut("ana", "/people/utilisation?by=dog", http.StatusBadRequest)
+	page = h.page("lea", "/people/work")
+	assert.Contains(t, page, "44 h were worked where 88 h were planned; 0 h are to go")
+	assert.NotContains(t, page, "B1 Beta")
+	h.shut("exe", "/people/work", http.StatusForbidden)
+}

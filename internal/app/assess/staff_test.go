@@ -7,50 +7,40 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
-	"turret/internal/app/assess"
-	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
 
-// Open and closed projects want people, cancelled ones never, proposals where they are asked for. Hours that were worked on a project that
-// is cancelled by now were worked. People have their own calendar and hours; the organisation's are 8 h from Monday to Friday.
-func TestWhoWantsPeople(t *testing.T) {
-	o := apptest.House(t, apptest.Sent{Kind: record.Projects, Period: apptest.October,
-		Text: "code,name,parent,status\nA,Open,PF,open\nB,Done,PF,closed\nC,Not,PF,cancelled\nD,Wish,PF,proposed\n"},
-		apptest.Sent{Kind: record.Calendars, Period: apptest.October, Text: "calendar,weekday,working\nfour,fri,no\n"},
-		apptest.Sent{Kind: record.People, Period: apptest.October,
-			Text: "code,name,role,calendar,hours_per_day\nK,Kim,diver,four,7.5\nL,Lou,,,\n"},
-		apptest.Sent{Kind: record.Absences, Period: apptest.October,
-			Text: "person,from,to,hours\nK,2026-10-01,2026-10-02,\nK,2026-10-05,2026-10-05,2.25\n"},
-		apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
-			"K,,A,2026-10-01,2026-10-30,150\nK,,B,2026-10-01,2026-10-30,10\nK,,C,2026-10-01,2026-10-30,20\n,diver,D,2026-10-01,2026-10-30,30\n"},
-		apptest.Sent{Kind: record.Timesheets, Period: apptest.October, Text: "person,project,date,hours,billable\nK,C,2026-10-05,4,yes\n"})
+// By hand, from 1 November 2026, a Sunday, on: Kim is wanted at 60 % by A1 from the 2nd to the 29th and at 50 % by B1 from the 9th to 4
+// December: 110 % in the weeks from the 9th to the 29th, three of them, but for that of the 16th in which she is away, so that the runs
+// are
+// of one week each. Lou is wanted the same and is never away. What is only proposed or cancelled wants nobody.
+func TestOverloadsOfWeeks(t *testing.T) {
+	_, o := apptest.Gate(t)
+	rows := ""
+	for _, who := range []string{"K", "L"} {
+		rows += who + ",A1,2026-11-02,2026-11-29,60\n" + who + ",B1,2026-11-09,2026-12-04,50\n" + who + ",N1,2026-11-02,2026-12-31,90\n"
+	}
+	rows += "L,B2,2026-12-07,2026-12-31,100\n"
+	apptest.Send(t, o, apptest.Sent{Kind: record.Projects, Period: apptest.October,
+		Text: "code,name,parent,status\nN1,Not,A,cancelled\nB2,Two,B,open\n"},
+		apptest.Sent{Kind: record.People, Period: apptest.October, Text: "code,name,to\nK,Kim,\nL,Lou,2026-12-24\n"},
+		apptest.Sent{Kind: record.Absences, Period: apptest.October, Text: "person,from,to\nK,2026-11-16,2026-11-20\n"},
+		apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,project,from,to,percent\n" + rows})
 	a := apptest.Assessed(t, o, apptest.October.Last())
-	percents := func(proposals bool) (list []int64) {
-		s := assess.StaffOf(a, a.All, proposals)
-		require.NoError(t, assess.ReadBooked(apptest.Ctx, a, s, a.All))
-		require.Len(t, s.Booked, 1)
-		assert.EqualValues(t, 40_000, s.Booked[0].Hours)
-		assert.Equal(t, "C", a.Of(s.Booked[0].Project).Code)
-		for _, x := range s.Assigned {
-			list = append(list, x.Percent)
+	found := func(project, rule string) (list []string) {
+		p := a.ByCode[project]
+		require.NotNil(t, p)
+		for _, f := range p.Checks.Findings {
+			if f.Rule.ID == rule {
+				list = append(list, f.Says)
+			}
 		}
 		return list
 	}
-	assert.ElementsMatch(t, []int64{150_00, 10_00}, percents(false))
-	assert.ElementsMatch(t, []int64{150_00, 10_00, 30_00}, percents(true))
-	require.Len(t, a.People, 2)
-	kim := a.People[0]
-	assert.EqualValues(t, 75_000, kim.Hours.N)
-	assert.False(t, kim.Calendar.Working(calendar.On(2026, 10, 30)), "a Friday")
-	assert.True(t, a.Env.Calendar.Working(calendar.On(2026, 10, 30)))
-	require.Len(t, kim.Absences, 2)
-	assert.False(t, kim.Absences[0].Hours.Given, "whole days")
-	assert.EqualValues(t, 22_500, kim.Absences[1].Hours.N)
-	assert.EqualValues(t, 80_000, assess.CapacityOf(a).Standard)
-	// Only some of the projects, and those who work on none.
-	s := assess.StaffOf(a, a.All[:0], true)
-	require.NoError(t, assess.ReadBooked(apptest.Ctx, a, s, a.All[:0]))
-	assert.Empty(t, s.Assigned)
-	assert.Empty(t, s.Booked)
+	says := []string{"L is overloaded for 3 weeks from 9 Nov 2026 on"}
+	assert.Equal(t, says, found("A1", "overload"))
+	assert.Equal(t, says, found("B1", "overload"))
+	assert.Empty(t, found("B2", "overload"), "it has no part in it")
+	assert.Equal(t, []string{"L is assigned until 31 Dec 2026 and leaves on 24 Dec 2026"}, found("B2", "assigned_gone"))
+	assert.NotZero(t, a.ByCode["A1"].Checks.Tested)
 }

@@ -136,9 +136,9 @@ func (o *Office) Remind(ctx context.Context, a *assess.Assessment, mondays []cal
 		}
 	}
 	return round.Send(func(name, to string, lines []string) (m letter.Message, err error) {
-		m = letter.Message{To: to, At: o.now(), Subject: "Hours are still to come", Text: fmt.Sprintf(
-			"Dear %s,\n\nyour hours of these weeks are still to come:\n\n%s\n\nThe week sheet is in Turret under People.\n\nThank you\n%s\n",
-			name, strings.Join(lines, "\n"), letter.Signature(actor, a.Settings))}
+		m = letter.Message{To: to, At: o.now(), Subject: "Hours are still to come",
+			Text: fmt.Sprintf("Dear %s,\n\nyour hours of these weeks are still to come:\n\n%s\n\nThe week sheet is in Turret under People."+
+				"\n\nThank you\n%s\n", name, strings.Join(lines, "\n"), letter.Signature(actor, a.Settings))}
 		if m.File, err = o.letter.Put(ctx, m); err != nil {
 			return m, err
 		}

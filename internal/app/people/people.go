@@ -37,9 +37,9 @@ type Sheet struct {
 
 // ParseBy reads whose hours are asked for.
 func ParseBy(s string) (capacity.By, error) {
-	at := slices.Index([]string{"person", "role", "team"}, s)
+	at := slices.Index([]string{"person", "role", "team", "centre"}, s)
 	if at < 0 {
-		return 0, fault.Field("by", fault.Clip(s, 40), "person, role or team")
+		return 0, fault.Field("by", fault.Clip(s, 40), "person, role, team or centre")
 	}
 	return capacity.By(at), nil
 }

@@ -17,7 +17,7 @@ const dayUnit = 10_000
 
 // Person is somebody whose hours are counted from the first day here to the last, both included; either may be 0 for no bound.
 type Person struct {
-	Code, Name, Role, Team string
+	Code, Name, Role, Team, Centre string
 
 	From, To calendar.Date
 	Hours    fact.Int // of a working day, in ten-thousandths; those of the organisation where none are given

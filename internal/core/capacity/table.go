@@ -10,16 +10,17 @@ import (
 // By is whose hours stand in a row.
 type By uint8
 
-// Whose hours are told: of each person by code, of each role, or of each team.
+// Whose hours are told: of each person by code, of each role, of each team, or of the people of each cost centre.
 const (
 	ByPerson By = iota
 	ByRole
 	ByTeam
+	ByCentre
 )
 
 // Of is the name of the row that a person stands in.
 func (b By) Of(p *Person) string {
-	return [...]string{p.Code, p.Role, p.Team}[b]
+	return [...]string{p.Code, p.Role, p.Team, p.Centre}[b]
 }
 
 // unnamed is the row of what an assignment of a role alone wants: of the role, else of nobody.

@@ -162,6 +162,7 @@ type In struct {
 	DeclaredOn, ComputedOn                          [5]health.Status // by dimension
 	Late                                            []Late
 	Tested                                          int // inputs expected each period
+	Staffing                                        Staffing
 	Project                                         fact.Ref
 	Status                                          fact.Ref
 
@@ -322,7 +323,7 @@ var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice
 	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell"}
 
 func init() {
-	rules = slices.Concat(errorRules(), warningRules(), informationRules())
+	rules = slices.Concat(errorRules(), warningRules(), staffingRules(), informationRules())
 	for i := range rules {
 		rules[i].Costs = slices.Contains(costly, rules[i].ID)
 	}

@@ -57,6 +57,8 @@ func sound() *check.In {
 		Risks: []risk.Risk{{Code: "R-1", Title: "Flood", Owner: "I. Berg", Review: day(2026, 7, 15), State: "open",
 			Rating: risk.Rating{Likelihood: fact.Some(2), Consequence: fact.Some(3)}}},
 		Declared: health.OnTrack, Computed: health.OnTrack, Tested: 4,
+		Staffing: check.Staffing{Assigned: []check.Assigned{{Who: "A", From: day(2026, 6, 1), To: day(2026, 7, 24)}},
+			Named: []check.Loaded{{Who: "A", Weeks: 2}}},
 	}
 }
 

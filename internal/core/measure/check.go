@@ -19,6 +19,7 @@ type Audit struct {
 	Late     []check.Late
 	Tested   int // inputs expected each period
 	Accepted []check.Acceptance
+	Staffing check.Staffing
 }
 
 func checkDefinitions() []Definition {
@@ -70,9 +71,10 @@ func (p *Project) checkInput() *check.In {
 		Events: p.Events,
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,
 		ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
-		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Late: p.Audit.Late, Tested: p.Audit.Tested,
-		BAC: of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"), CPI: of("cpi"),
-		TCPI: of("tcpi_eac"),
+		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Staffing: p.Audit.Staffing, Late: p.Audit.Late,
+		Tested: p.Audit.Tested,
+		BAC:    of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"),
+		CPI: of("cpi"), TCPI: of("tcpi_eac"),
 		Work: of("work_done"), Percent: of("percent_complete"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
 		BaselineFinish: of("baseline_finish"), ExpectedFinish: of("expected_finish"), FinishDeviation: of("finish_deviation"),
 		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], ComputedOn: [5]health.Status(p.Health.Computed[:health.Overall]),

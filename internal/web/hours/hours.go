@@ -391,11 +391,11 @@ func (s *pages) save(c fiber.Ctx) error {
 		return err
 	}
 	typed := &hours.Typed{Person: person, Monday: monday, Seen: map[string]int64{}, Send: c.FormValue("send") != ""}
-	c.Request().PostArgs().VisitAll(func(name, value []byte) {
+	for name, value := range c.Request().PostArgs().All() {
 		if project, ok := strings.CutPrefix(string(name), "seen-"); ok {
 			typed.Seen[project], _ = strconv.ParseInt(string(value), 10, 64)
 		}
-	})
+	}
 	rows, _ := strconv.Atoi(c.FormValue("rows"))
 	for i := range min(max(rows, 0), 200) {
 		e := hours.Entry{Project: field(c, "p-", i), Activity: field(c, "a-", i), Billable: field(c, "b-", i) != ""}

@@ -54,6 +54,9 @@ func detailOf(r *page.Request, s *people.Sheet) (*detail, error) {
 	d := capacity.Explain(s.Env, s.Staff, s.By, name, span.First, span.Last)
 	x := &detail{Title: cmp.Or(name, "Nobody named"), Span: span.First.Human() + " to " + span.Last.Human(), Figure: percent(&d.Total),
 		Says: hours(d.Total.Demand) + " wanted of " + hours(d.Total.Available) + " there", CloseHref: r.Here("cell", "")}
+	if k := slices.IndexFunc(s.Rows, func(row capacity.Row) bool { return row.Name == name && row.Span == at }); s.Booked && k >= 0 {
+		x.Says += fmt.Sprintf(", %s booked, %s billable", hours(s.Rows[k].Booked), ratio(s.Rows[k].BillableUtilisation()))
+	}
 	if s.By == capacity.ByPerson {
 		for i := range s.Staff.People {
 			if s.Staff.People[i].Code == name {

@@ -38,6 +38,8 @@ func Routes(base *page.Server) {
 	})
 	s.App.Get("/people/load", s.load)
 	s.App.Get("/people/roles", s.roles)
+	s.App.Get("/people/utilisation", s.use)
+	s.App.Get("/people/work", s.work)
 }
 
 // view is a map of names by spans.
@@ -47,6 +49,7 @@ type view struct {
 	By     string
 	Spans  []spanHead
 	Rows   []row
+	Ends   []string // heads of what stands after the spans
 	Detail *detail
 	Empty  string
 	More   string
@@ -61,6 +64,7 @@ type row struct {
 	Role        string
 	Cells       []cell
 	Total       string
+	Ends        []string // what stands after the spans
 }
 
 type cell struct {
