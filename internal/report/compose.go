@@ -25,6 +25,7 @@ var composers = map[string]func(*composer, *report.Part, *section){
 	"timeline": (*composer).timeline, "milestones": (*composer).milestones, "slips": (*composer).slips, "money": (*composer).money,
 	"curves": (*composer).curves, "bridge": (*composer).bridgeSteps, "earned": (*composer).earned, "checks": (*composer).checks,
 	"became": becameSection, "risks": riskSection, "issues": issueSection, "actions": actionSection,
+	"staffing": staffingSection, "people": peopleSection,
 }
 
 func compose(content *report.Content) *document {

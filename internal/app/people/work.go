@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"turret/internal/app/assess"
+	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -37,51 +38,86 @@ func (w *Work) Add(x *Work) {
 
 // WorkOf is planned against actual hours of projects, by project and person; those without either are left out.
 func WorkOf(ctx context.Context, a *assess.Assessment, projects []*measure.Project) ([]Work, error) {
-	if err := MayName(ctx); err != nil {
-		return nil, err
-	}
-	type key struct {
-		project *measure.Project
-		person  int32
-		role    string
-	}
-	at := map[key]int{}
-	var list []Work
-	of := func(p *measure.Project, person int32, role string) *Work {
-		k := key{p, person, role}
-		i, ok := at[k]
-		if !ok {
-			i = len(list)
-			at[k] = i
-			w := Work{Project: p, Name: role}
-			if person >= 0 {
-				w.Person = &a.People[person]
-				w.Name = w.Person.Name
-			}
-			list = append(list, w)
-		}
-		return &list[i]
-	}
+	t := &works{a: a, at: map[workKey]int{}}
 	for _, p := range projects {
 		if p.Status == "cancelled" {
 			continue // what was planned counts no more; what was worked stands below
 		}
 		for i := range p.Shares {
 			x := &p.Shares[i]
-			w := of(p, x.Person, x.Role)
+			w := t.of(p, x.Person, x.Role)
 			w.Planned, w.ToGo = w.Planned+x.Past, w.ToGo+x.Ahead
 		}
 	}
+	return t.booked(ctx, projects, 0, a.Env.AsOf)
+}
+
+// WorkIn is planned against actual hours on the days from first to last.
+func WorkIn(ctx context.Context, a *assess.Assessment, projects []*measure.Project, first, last calendar.Date) ([]Work, error) {
+	t := &works{a: a, at: map[workKey]int{}}
+	env := assess.CapacityOf(a)
+	for _, p := range projects {
+		if p.Status == "cancelled" {
+			continue
+		}
+		staff := &capacity.Staff{People: a.People}
+		for i := range p.Shares {
+			x := p.Shares[i].Assignment
+			if x.From, x.To = max(x.From, first), min(x.To, last); x.From <= x.To {
+				staff.Assigned = append(staff.Assigned, x)
+			}
+		}
+		for _, x := range capacity.Shares(env, staff) {
+			t.of(p, x.Person, x.Role).Planned += x.Past + x.Ahead
+		}
+	}
+	return t.booked(ctx, projects, first, last)
+}
+
+// works gathers work by project and person.
+type works struct {
+	a    *assess.Assessment
+	at   map[workKey]int
+	list []Work
+}
+
+type workKey struct {
+	project *measure.Project
+	person  int32
+	role    string
+}
+
+func (t *works) of(p *measure.Project, person int32, role string) *Work {
+	k := workKey{p, person, role}
+	i, ok := t.at[k]
+	if !ok {
+		i = len(t.list)
+		t.at[k] = i
+		w := Work{Project: p, Name: role}
+		if person >= 0 {
+			w.Person = &t.a.People[person]
+			w.Name = w.Person.Name
+		}
+		t.list = append(t.list, w)
+	}
+	return &t.list[i]
+}
+
+// booked adds what was booked on some days, and puts the list in order: by project, those with the most hours first.
+func (t *works) booked(ctx context.Context, projects []*measure.Project, first, last calendar.Date) ([]Work, error) {
+	if err := MayName(ctx); err != nil {
+		return nil, err
+	}
 	staff := &capacity.Staff{}
-	if err := assess.ReadBooked(ctx, a, staff, projects); err != nil {
+	if err := assess.ReadBooked(ctx, t.a, staff, projects); err != nil {
 		return nil, err
 	}
 	for _, b := range staff.Booked {
-		if b.Date <= a.Env.AsOf {
-			of(a.Of(b.Project), b.Person, "").Worked += b.Hours * (capacity.Unit / cost.HourUnits)
+		if b.Date >= first && b.Date <= last {
+			t.of(t.a.Of(b.Project), b.Person, "").Worked += b.Hours * (capacity.Unit / cost.HourUnits)
 		}
 	}
-	list = slices.DeleteFunc(list, func(w Work) bool { return w.Planned == 0 && w.Worked == 0 && w.ToGo == 0 })
+	list := slices.DeleteFunc(t.list, func(w Work) bool { return w.Planned == 0 && w.Worked == 0 && w.ToGo == 0 })
 	slices.SortStableFunc(list, func(x, y Work) int {
 		return cmp.Or(cmp.Compare(x.Project.Code, y.Project.Code), cmp.Compare(y.Worked+y.Planned+y.ToGo, x.Worked+x.Planned+x.ToGo),
 			cmp.Compare(x.Name, y.Name))

@@ -39,6 +39,11 @@ func TestPlannedAgainstActualHours(t *testing.T) {
 	assert.Nil(t, d.Person)
 	assert.Equal(t, int64(176*capacity.Unit/10), d.Planned)
 	assert.False(t, d.Over())
+	// In November alone: 21 half days, of which 5 h are booked.
+	list, err = people.WorkIn(c, a, a.Projects, apptest.October.Last()+1, apptest.October.Last()+30)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, []int64{84 * capacity.Unit, 5 * capacity.Unit, 0}, []int64{list[0].Planned, list[0].Worked, list[0].ToGo})
 	edge := people.Work{Planned: 100, Worked: 110}
 	assert.False(t, edge.Over(), "a tenth more is not over")
 	edge.Add(&people.Work{Worked: 1, ToGo: 2})

@@ -11,9 +11,11 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
 	"turret/internal/app/money"
+	"turret/internal/app/people"
 	"turret/internal/app/plan"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
 	"turret/internal/core/compare"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
@@ -39,7 +41,10 @@ type Content struct {
 	Found        *judge.Checked
 	Trends       map[string]*assess.Trend
 	Decisions    []Decision
-	Stamp        *Stamp // nil where the period is not closed
+	Stamp        *Stamp        // nil where the period is not closed
+	Roles, Staff *people.Sheet // of the months to come; staff by person, nil for those who are not told of people by name
+	Used         *people.Sheet // of the period, by role
+	Work         []people.Work // of the period
 }
 
 // Content gathers what a report is made of, as of a day, for the one who asks. An unknown scope is an error wrapping ErrNotFound.
@@ -134,8 +139,39 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 		}
 	case "earned":
 		return func() error { return c.earned(ctx, o) }
+	case "staffing":
+		return func() error { return c.staffing(ctx) }
+	case "people":
+		return func() (err error) {
+			if people.MayName(ctx) == nil {
+				period := c.Env.Period()
+				c.Work, err = people.WorkIn(ctx, c.Assessment, c.Projects, period.First(), c.Env.AsOf)
+			}
+			return err
+		}
 	}
 	return nil
+}
+
+// staffMonths is how far ahead a report looks for people.
+const staffMonths = 6
+
+// staffing counts the hours of roles and people in the months to come, and of roles in the period.
+func (c *Content) staffing(ctx context.Context) (err error) {
+	next := (c.Env.AsOf + 1).Month()
+	ask := people.Ask{By: capacity.ByRole, From: next, To: next + staffMonths - 1}
+	if c.Roles, err = people.SheetOf(ctx, c.Assessment, ask); err != nil {
+		return err
+	}
+	if people.MayName(ctx) == nil {
+		ask.By, ask.Weeks = capacity.ByPerson, true
+		if c.Staff, err = people.SheetOf(ctx, c.Assessment, ask); err != nil {
+			return err
+		}
+	}
+	month := c.Env.AsOf.Month()
+	c.Used, err = people.SheetOf(ctx, c.Assessment, people.Ask{By: capacity.ByRole, From: month, To: month, Booked: true})
+	return err
 }
 
 func (c *Content) bridge(ctx context.Context, o *Office) error {
