@@ -30,6 +30,7 @@ import (
 	"turret/internal/app/mailing"
 	"turret/internal/app/meeting"
 	"turret/internal/app/money"
+	"turret/internal/app/people"
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
 	"turret/internal/app/records"
@@ -61,6 +62,7 @@ type Store interface {
 	mailing.Store
 	meeting.Store
 	money.Store
+	people.Store
 	plan.Store
 	publish.Store
 	records.Store
@@ -96,6 +98,7 @@ type Office struct {
 	Mailing  *mailing.Office
 	Meeting  *meeting.Office
 	Money    *money.Office
+	People   *people.Office
 	Plan     *plan.Office
 	Publish  *publish.Office
 	Records  *records.Office
@@ -130,6 +133,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
+	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)

@@ -1,4 +1,4 @@
-// Package hours keeps the week sheets of people in the file of an office.
+// Package hours keeps in the file of an office what people write about their time: week sheets, and who is asked for.
 package hours
 
 import (

@@ -42,7 +42,8 @@ func TestStaffingByHand(t *testing.T) {
 		return tags.ReplaceAllString(b.String(), " ")
 	}
 	page := told("analyst")
-	for _, want := range []string{"1 of 1 roles have too few people; most are missing of diver in November 2026: 1.10 wanted where 1.00 are there.",
+	for _, want := range []string{
+		"1 of 1 roles have too few people; most are missing of diver in November 2026: 1.10 wanted where 1.00 are there.",
 		"diver  −0.10 ", "Kim   diver   5   2 Nov 2026   110.0 %", "27.3 %   13.6 %   10.0 %   80.0 %",
 		"October 2026 up to 31 Oct 2026: over plan by more than a tenth are none.", "Kim   0.0   6.0   6.0", "diver   2.2   0.0   −2.2"} {
 		assert.Regexp(t, spaced(want), page)

@@ -64,6 +64,7 @@ var uncovered = map[string]string{
 	"audit":                "its entries are a chain of digests themselves",
 	"stirs":                "which projects to compute again; taken out, more of them are",
 	"saved_views":          "the shape of tables and reports, no figure",
+	"people_asked":         "who is asked for: what is agreed is a load of assignments with its reason",
 	"week_parts":           "what people write into their week sheets: what is approved is a load, and the approval stands in the trail",
 	"desks":                "when people looked at their desk last, to tell them what changed",
 	"meanings":             "what a sender's heads and values mean, used for files to come; what was read by them is in the loads",

@@ -120,3 +120,49 @@ func TestUtilisationAndWork(t *testing.T) {
 	assert.NotContains(t, page, "B1 Beta")
 	h.shut("exe", "/people/work", http.StatusForbidden)
 }
+
+// A plan of people is tried without being kept, is saved with its reason, and keeps what was typed where it is refused. A lead asks for
+// somebody; whoever gives people agrees.
+func TestPlanningPeople(t *testing.T) {
+	h := peopled(t)
+	const at = "/people/plan/A1"
+	was := "K\x1f\x1fA1\x1f2026-10-01\x1f2026-10-31\x1f50\x1f"
+	page := h.page("ana", at)
+	assert.Contains(t, page, "Kim &lt;b&gt;, diver")
+	form := func(more ...string) []string {
+		return append([]string{"rows", "1", "was-0", was, "who-0", "p:Z", "from-0", "2026-11-02", "to-0", "2026-11-06", "percent-0",
+			"120"}, more...)
+	}
+	code, page, _ := h.send("ana", at, form()...)
+	require.Equal(t, http.StatusOK, code)
+	assert.Contains(t, page, "Tried, and not saved.")
+	assert.Contains(t, page, "Zoe: 48 h more are wanted; over in 1 week, 0 before; fullest in the week of 2 Nov 2026, 120.0 %.")
+	assert.Contains(t, h.page("ana", at), "0 people are to work on A1", "nothing is kept")
+	page = h.do("ana", at, http.StatusUnprocessableEntity, form("save", "1")...)
+	assert.Contains(t, page, "Reason")
+	assert.Contains(t, page, `value="120"`)
+	page = h.do("ana", at, http.StatusUnprocessableEntity, form("split-0", "2026-12-01")...)
+	assert.Contains(t, page, "a day after 2026-11-02")
+	h.do("ana", at, http.StatusSeeOther, form("save", "1", "reason", "Zoe has time", "split-0", "2026-11-04")...)
+	page = h.page("ana", at)
+	assert.Contains(t, page, "1 person is to work on A1 after 31 Oct 2026, 1 is overloaded at some time")
+	assert.Contains(t, page, `value="2026-11-03"`)
+	assert.Contains(t, page, `value="2026-11-04"`)
+
+	assert.NotContains(t, h.page("lea", at), `name="save"`, "leads are not asked for assignments here")
+	h.shut("lea", "/people/plan/B1", http.StatusNotFound)
+	h.shut("exe", at, http.StatusForbidden)
+	page = h.do("lea", "/people/asked", http.StatusUnprocessableEntity, "project", "A1", "who", "p:K", "from", "2026-11-02", "to", "dog")
+	assert.Contains(t, page, "dog")
+	h.do("lea", "/people/asked", http.StatusSeeOther, "project", "A1", "who", "p:K", "from", "2026-11-09", "to", "2026-11-13", "percent",
+		"50")
+	assert.Contains(t, h.page("ana", "/desk"), "A1 asks for somebody from 9 Nov 2026")
+	page = h.page("ana", "/people/asked")
+	assert.Contains(t, page, "with it 50.0 % in the week of 9 Nov 2026")
+	assert.Contains(t, page, "Zoe, 40 h free")
+	assert.NotContains(t, h.page("lea", "/people/asked"), `value="agreed"`)
+	h.do("ana", "/people/asked", http.StatusSeeOther, "id", "1", "state", "agreed")
+	page = h.page("lea", at)
+	assert.Contains(t, page, "2 people are to work on A1")
+	h.do("lea", "/people/asked", http.StatusUnprocessableEntity, "id", "1", "state", "taken back")
+}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/desk"
 	"turret/internal/app/hours"
+	"turret/internal/app/people"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
@@ -146,6 +147,17 @@ func (s *pages) hours(c fiber.Ctx, r *page.Request, v *view) error {
 	if n := len(list); n > 0 {
 		v.Hours = append(v.Hours, line{Text: say.Count(n, "week sheet waits", "week sheets wait") + " to be approved",
 			Href: r.To("/hours/approve")})
+	}
+	if err != nil {
+		return err
+	}
+	asked, err := s.Office.People.Requests(c.Context(), r.Figures)
+	for i := range asked {
+		if x := &asked[i]; x.State == people.Asked && people.MayAnswer(c.Context()) ||
+			x.State == people.Offered && x.AskerLogin == access.ActorOf(c.Context()).Login {
+			v.Hours = append(v.Hours, line{Text: x.Project + " asks for somebody from " + x.From.Human(), Href: r.To("/people/asked"),
+				Says: string(x.State) + " by " + x.Who})
+		}
 	}
 	return err
 }

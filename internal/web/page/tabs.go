@@ -98,7 +98,8 @@ func PeopleTabs(r *Request, current string) []Tab {
 		name, path string
 		show       bool
 	}{{"Load", "/people/load", plans}, {"Roles", "/people/roles", true},
-		{"Utilisation", "/people/utilisation", true}, {"Planned and worked", "/people/work", plans}, {"Week sheet", "/hours", true},
+		{"Utilisation", "/people/utilisation", true}, {"Planned and worked", "/people/work", plans}, {"Requests", "/people/asked", plans},
+		{"Week sheet", "/hours", true},
 		{"To approve", "/hours/approve", plans}, {"Weeks", "/hours/weeks", plans}} {
 		if x.show {
 			list = append(list, Tab{Link{x.name, r.To(x.path)}, x.name == current})

@@ -40,6 +40,10 @@ func Routes(base *page.Server) {
 	s.App.Get("/people/roles", s.roles)
 	s.App.Get("/people/utilisation", s.use)
 	s.App.Get("/people/work", s.work)
+	s.App.Get("/people/plan/:code", s.plan)
+	s.App.Post("/people/plan/:code", s.savePlan)
+	s.App.Get("/people/asked", s.asked)
+	s.App.Post("/people/asked", s.ask)
 }
 
 // view is a map of names by spans.
@@ -221,5 +225,8 @@ func projectOf(r *page.Request, a *assess.Assessment, index int32) (name, href s
 		return "another project", ""
 	}
 	p := a.Of(index)
-	return p.Code + " " + p.Name, r.Project(p.Code) + ""
+	if people.MayName(r.Context()) != nil {
+		return p.Code + " " + p.Name, r.Project(p.Code)
+	}
+	return p.Code + " " + p.Name, r.To("/people/plan/" + p.Code)
 }

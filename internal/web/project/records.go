@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/records"
 	"turret/internal/app/say"
@@ -20,6 +21,7 @@ import (
 // recordsView is a tab of a project that shows records to be read.
 type recordsView struct {
 	Page     page.Page
+	Ways     []page.Link
 	Headline string
 	Kinds    []kindLine // of the tab that lists them all
 	Sheets   []sheetView
@@ -96,6 +98,10 @@ func (s *pages) records(c fiber.Ctx, tab string, kinds []record.Kind) error {
 		v.Sheets = append(v.Sheets, sheetOf(r, p, sheet, slices.Contains(editable, kind)))
 	}
 	v.Headline = p.Name + " has " + say.List(counts) + "."
+	if tab == page.PeopleTab && access.ActorOf(c.Context()).May(access.Send) {
+		v.Ways = []page.Link{{Text: "Plan them over time", Href: r.To("/people/plan/" + p.Code)},
+			{Text: "Planned and worked", Href: r.To("/people/work", "scope", p.Code)}}
+	}
 	if err := v.open(s, r, p, kinds, editable); err != nil {
 		return err
 	}

@@ -19,6 +19,7 @@ import { attachCharts } from "./chart.js";
 import { attachDays } from "./days.js";
 import { attachExplain } from "./explain.js";
 import { attachWeek } from "./week.js";
+import { attachStaffing } from "./staffing.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -41,3 +42,4 @@ attachExplain();
 attachBoard();
 attachMinutes();
 attachWeek();
+attachStaffing();

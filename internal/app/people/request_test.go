@@ -1,0 +1,159 @@
+package people_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/apptest"
+	"turret/internal/app/assess"
+	"turret/internal/app/edit"
+	"turret/internal/app/fault"
+	"turret/internal/app/people"
+	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
+	"turret/internal/record"
+)
+
+func on(s string) calendar.Date {
+	d, err := calendar.ParseDate(s)
+	if err != nil {
+		panic(err)
+	}
+	return d
+}
+
+// gate is an office in which Kim works half on B1 in November 2026, and Zoe on nothing.
+func gate(t *testing.T) *app.Office {
+	t.Helper()
+	_, o := apptest.Gate(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.People, Period: apptest.October, Text: "code,name,role\nK,Kim,diver\nZ,Zoe,diver\n"},
+		apptest.Sent{Kind: record.Assignments, Period: apptest.October,
+			Text: "person,role,project,from,to,percent\nK,,B1,2026-11-02,2026-11-27,50\n" +
+				"K,,A1,2026-11-02,2026-11-13,25\n"})
+	return o
+}
+
+func as(t *testing.T, o *app.Office, who string) (context.Context, *assess.Assessment) {
+	t.Helper()
+	c := access.As(context.Background(), apptest.Writers[who])
+	a, err := o.Assess.Day(c, apptest.October.Last())
+	require.NoError(t, err)
+	return c, a
+}
+
+// By hand: in the week of 9 November Kim has 40 h; B1 wants 20, A1 10, and the request 16 more: 115 %. In that of the 16th 20 and 16: 90
+// %.
+func TestAskingForAPerson(t *testing.T) {
+	o := gate(t)
+	c, a := as(t, o, "lead")
+	ask := people.Request{Project: "A1", Person: "K", From: on("2026-11-09"), To: on("2026-11-20"), Percent: 4000, Note: "The sluice"}
+	require.NoError(t, o.People.Ask(c, a, ask))
+	at, load := people.With(a, &ask, "K")
+	assert.Equal(t, on("2026-11-09"), at)
+	assert.InDelta(t, 1.15, load, 1e-9)
+	list, err := o.People.Requests(c, a)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, []string{"Lea", "asked"}, []string{list[0].Asker, string(list[0].State)})
+	_, _, err = o.People.Answer(c, a, people.Reply{ID: list[0].ID, State: people.Agreed})
+	require.ErrorIs(t, err, access.ErrForbidden, "nobody gives people to themselves")
+
+	boss, all := as(t, o, "analyst")
+	_, _, err = o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Refused})
+	require.Error(t, err, "without a reason")
+	_, _, err = o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Offered})
+	require.Error(t, err, "of nobody")
+	r, _, err := o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Offered, Offer: "Z", Answer: "Kim is full"})
+	require.NoError(t, err)
+	assert.Equal(t, people.Offered, r.State)
+	_, _, err = o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Agreed})
+	require.ErrorIs(t, err, fault.ErrRefused, "it was answered meanwhile")
+	list, err = o.People.Requests(c, a)
+	require.NoError(t, err)
+	_, receipt, err := o.People.Answer(c, a, people.Reply{ID: list[0].ID, State: people.Agreed})
+	require.NoError(t, err)
+	require.Len(t, receipt.Loads, 1)
+	_, all = as(t, o, "analyst")
+	shares := all.ByCode["A1"].Shares
+	require.Len(t, shares, 2, "what stood stays")
+	assert.Equal(t, []string{"K", "Z"}, []string{shares[0].Who, shares[1].Who})
+	assert.Equal(t, int64(4000), shares[1].Percent)
+	_, _, err = o.People.Answer(c, a, people.Reply{ID: list[0].ID, State: people.Retired})
+	require.ErrorIs(t, err, fault.ErrRefused, "it is over")
+	other, b := as(t, o, "lead of nothing")
+	list, err = o.People.Requests(other, b)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+}
+
+func TestRequestsThatAreRefused(t *testing.T) {
+	o := gate(t)
+	c, a := as(t, o, "lead")
+	good := people.Request{Project: "A1", Role: "diver", From: on("2026-11-09"), To: on("2026-11-09"), Percent: 1}
+	require.NoError(t, o.People.Ask(c, a, good))
+	for name, change := range map[string]func(*people.Request){
+		"of nobody":        func(r *people.Request) { r.Role = "" },
+		"of both":          func(r *people.Request) { r.Person = "K" },
+		"of a stranger":    func(r *people.Request) { r.Role, r.Person = "", "QQ" },
+		"ends before":      func(r *people.Request) { r.To-- },
+		"nothing of a day": func(r *people.Request) { r.Percent = 0 },
+		"ten days a day":   func(r *people.Request) { r.Percent = 100_001 },
+		"for another":      func(r *people.Request) { r.Project = "B1" },
+	} {
+		bad := good
+		change(&bad)
+		require.Error(t, o.People.Ask(c, a, bad), name)
+	}
+	exe, b := as(t, o, "executive")
+	require.ErrorIs(t, o.People.Ask(exe, b, good), access.ErrForbidden)
+}
+
+// By hand: Kim at 25 % on A1 and half on B1 has 30 of 40 h in the weeks of 2 and 9 November. With 75 % on A1 it is 50 of 40, 20 h more in
+// each of two weeks.
+func TestTryingAPlanOfPeople(t *testing.T) {
+	o := gate(t)
+	c, a := as(t, o, "lead")
+	x, err := o.People.Plan(c, a, "A1", nil)
+	require.NoError(t, err)
+	require.Len(t, x.Rows, 1)
+	assert.Empty(t, x.Changes)
+	rows := [][]string{{"K", "", "A1", "2026-11-02", "2026-11-13", "75", ""}}
+	x, err = o.People.Plan(c, a, "A1", rows)
+	require.NoError(t, err)
+	require.Len(t, x.Changes, 1)
+	k := x.Changes[0]
+	assert.Equal(t, int64(40*capacity.Unit), k.Hours)
+	assert.Equal(t, []int{0, 2}, []int{k.OverBefore, k.Over})
+	assert.InDelta(t, 1.25, k.WorstPercent, 1e-9)
+	assert.Equal(t, on("2026-11-02"), k.WorstAt)
+	rows[0][0] = "Z"
+	x, err = o.People.Plan(c, a, "A1", rows)
+	require.NoError(t, err)
+	require.Len(t, x.Changes, 2, "handed over: of both")
+	for i, bad := range [][]string{{"QQ", "", "A1", "2026-11-02", "2026-11-13", "75", ""}, {"K", "", "A1", "2026-11-02", "2026-11-01",
+		"75", ""}} {
+		_, err = o.People.Plan(c, a, "A1", [][]string{bad})
+		var wrong *edit.Error
+		require.ErrorAs(t, err, &wrong, i)
+		assert.Zero(t, wrong.Problems[0].Row)
+	}
+	_, err = o.People.Plan(c, a, "B1", nil)
+	require.ErrorIs(t, err, fault.ErrNotFound)
+	_, err = o.People.Save(c, "A1", nil, "")
+	require.Error(t, err, "without a reason")
+
+	before, after, err := people.Split(rows[0], on("2026-11-09"))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-11-02", "2026-11-08", "2026-11-09", "2026-11-13"}, []string{before[3], before[4], after[3], after[4]})
+	for _, day := range []string{"2026-11-02", "2026-11-14"} {
+		_, _, err = people.Split(rows[0], on(day))
+		require.Error(t, err, day)
+	}
+	_, _, err = people.Split(rows[0], on("2026-11-13"))
+	require.NoError(t, err, "the last day by itself")
+}

@@ -1,0 +1,433 @@
+package people
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/edit"
+	"turret/internal/app/intake"
+	"turret/internal/app/people"
+	"turret/internal/app/say"
+	"turret/internal/core/calendar"
+	"turret/internal/core/capacity"
+	"turret/internal/core/health"
+	"turret/internal/core/schedule"
+	"turret/internal/web/page"
+)
+
+// planView is who works on a project, on one axis with its plan.
+type planView struct {
+	Page     page.Page
+	Headline string
+	Action   string
+	Reset    string
+	Axis     axis
+	Months   []tick
+	Marks    []tick // milestones of the project
+	Work     span   // of the project as a whole
+	Rows     []planRow
+	Who      []page.Option
+	Changes  []string
+	Tried    bool
+	May      bool // try what is typed
+	MaySave  bool
+	Ask      bool   // somebody may be asked for
+	Asked    string // where
+	Project  string
+	Reason   string
+	Problem  string
+	Notes    []string
+	Empty    string
+	Read     string
+}
+
+// axis is the time that is drawn, in units of a day.
+type axis struct{ Days, Today, First int }
+
+type tick struct {
+	X          int
+	Share      string // of the width, in percent
+	Text, Says string
+}
+
+type span struct {
+	X, W int
+	Says string
+}
+
+type planRow struct {
+	N                          int
+	Was, Name, Role, Href      string
+	Who                        []page.Option
+	From, To, Percent, Work    string
+	Bar                        span
+	Weeks                      []planWeek
+	Deleted, Wrong, New, Stays bool
+}
+
+type planWeek struct {
+	X, W  int
+	Y, H  int
+	Class string
+	Says  string
+	Moved bool
+}
+
+// order of the columns of assignments, as their cells stand in a row.
+const (
+	colPerson = iota
+	colRole
+	colProject
+	colFrom
+	colTo
+	colPercent
+	colActivity
+	columns
+)
+
+func (s *pages) plan(c fiber.Ctx) error { return s.showPlan(c, nil, nil, nil) }
+
+// tried is what a form holds: the rows as they are to stand, with what they were.
+type tried struct {
+	rows    [][]string
+	was     []string // of each row; empty where it is new
+	deleted [][]string
+	reason  string
+}
+
+func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	code, err := page.Decoded(c, "code")
+	if err != nil {
+		return err
+	}
+	var rows [][]string
+	if t != nil && refused == nil {
+		rows = t.rows
+	}
+	x, err := s.Office.People.Plan(c.Context(), r.Figures, code, rows)
+	var wrong *edit.Error
+	if errors.As(err, &wrong) && rows != nil {
+		refused = wrong
+		x, err = s.Office.People.Plan(c.Context(), r.Figures, code, nil)
+	}
+	if err != nil {
+		return err
+	}
+	v := planView{Page: r.Page("People of "+code, "Projects"), Action: r.To("/people/plan/" + code), Reset: r.To("/people/plan/" + code),
+		Notes: notes, Project: code, Tried: t != nil && refused == nil, Read: r.To(page.ProjectPath(code) + "/people"),
+		May: r.Figures.Closed == nil, Asked: r.To("/people/asked")}
+	v.MaySave = v.May && s.Office.People.MayPlan(c.Context(), code)
+	v.Ask = v.May
+	r.Of(&v.Page, x.Project, page.PeopleTab)
+	v.axis(r, x)
+	v.who(r)
+	v.rows(r, x, t, refused)
+	for i := range x.Changes {
+		v.Changes = append(v.Changes, changeText(&x.Changes[i]))
+	}
+	if v.Tried && len(x.Changes) == 0 {
+		v.Changes = []string{"It changes nobody's hours."}
+	}
+	v.Headline = planHeadline(r, x)
+	if refused != nil {
+		c.Status(fiber.StatusUnprocessableEntity)
+		v.Problem = page.RefusedText(refused)
+	}
+	v.Empty = "Nobody is assigned to " + code + " yet."
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return r.Answer("people-plan", &v.Page, &v)
+}
+
+// axis draws the months, the project and its milestones.
+func (v *planView) axis(r *page.Request, x *people.Plan) {
+	first, last := x.Spans[0].First, x.Spans[len(x.Spans)-1].Last
+	at := func(d calendar.Date) int { return int(min(max(d, first), last+1) - first) }
+	v.Axis = axis{Days: int(last-first) + 1, Today: at(r.AsOf + 1), First: int(first)}
+	for m := first.Month(); m <= last.Month(); m++ {
+		if m.First() >= first {
+			v.Months = append(v.Months, tick{X: at(m.First()), Text: m.Short(),
+				Share: strconv.FormatFloat(100*float64(at(m.First()))/float64(v.Axis.Days), 'f', 2, 64)})
+		}
+	}
+	p := x.Project
+	start, finish := p.PlannedStart, p.Outlook.ExpectedFinish
+	if finish == 0 {
+		finish = p.PlannedFinish
+	}
+	if start != 0 && finish >= first && start <= last {
+		v.Work = span{X: at(start), W: at(finish+1) - at(start), Says: p.Code + " from " + start.Human() + " to " + finish.Human()}
+	}
+	for i := range p.Events {
+		e := &p.Events[i]
+		if k := &p.Activities[e.Activity]; k.Kind == schedule.Milestone && e.Date >= first && e.Date <= last && len(v.Marks) < 40 {
+			v.Marks = append(v.Marks, tick{X: at(e.Date), Says: k.Name + ", " + e.Date.Human() + ", " + e.Word()})
+		}
+	}
+}
+
+// who are those whom work can be given to: people by name, and roles.
+func (v *planView) who(r *page.Request) {
+	roles := map[string]bool{}
+	for i := range r.Figures.People {
+		p := &r.Figures.People[i]
+		roles[p.Role] = true
+		v.Who = append(v.Who, page.Option{Value: "p:" + p.Code, Text: strings.TrimSuffix(p.Name+", "+p.Role, ", ")})
+	}
+	slices.SortFunc(v.Who, func(x, y page.Option) int { return cmp.Compare(x.Text, y.Text) })
+	var names []string
+	for role := range roles {
+		if role != "" {
+			names = append(names, role)
+		}
+	}
+	slices.Sort(names)
+	for _, role := range names {
+		v.Who = append(v.Who, page.Option{Value: "r:" + role, Text: "nobody yet: " + role})
+	}
+}
+
+// rows are the assignments, each with its bar, and with the weeks of whom it names.
+func (v *planView) rows(r *page.Request, x *people.Plan, t *tried, refused error) {
+	limits := r.Figures.Settings.LoadLimits()
+	first := x.Spans[0].First
+	was := make([]string, len(x.Rows))
+	for i := range x.Rows {
+		was[i] = strings.Join(x.Rows[i], "\x1f")
+	}
+	if t != nil {
+		was = t.was
+		v.Reason = t.reason
+	}
+	list := x.Rows
+	if t != nil && refused != nil {
+		list = t.rows
+	}
+	for i, cells := range list {
+		row := planRow{N: i, Was: was[i], From: cells[colFrom], To: cells[colTo], Percent: cells[colPercent], Work: cells[colActivity],
+			New: was[i] == "", Stays: true}
+		now := "r:" + cells[colRole]
+		row.Name, row.Role = cells[colRole], "nobody yet"
+		if cells[colPerson] != "" {
+			now = "p:" + cells[colPerson]
+			row.Name, row.Role = cells[colPerson], ""
+		}
+		row.Who = v.chosen(now)
+		if i < len(x.Assigned) && refused == nil {
+			row.draw(r, x, i, first, limits)
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	if t != nil {
+		for _, cells := range t.deleted {
+			v.Rows = append(v.Rows, planRow{N: len(v.Rows), Was: strings.Join(cells, "\x1f"), Deleted: true, Stays: true,
+				Name: cmp.Or(cells[colPerson], cells[colRole]), From: cells[colFrom], To: cells[colTo], Percent: cells[colPercent],
+				Work: cells[colActivity], Who: v.chosen(map[bool]string{true: "p:" + cells[colPerson], false: "r:" +
+					cells[colRole]}[cells[colPerson] != ""])})
+		}
+	}
+	v.Rows = append(v.Rows, planRow{N: len(v.Rows), New: true, Who: v.chosen("")})
+}
+
+// chosen are the choices with one of them chosen, which is added where it is none of them.
+func (v *planView) chosen(now string) []page.Option {
+	list := append([]page.Option{{Text: ""}}, v.Who...)
+	found := now == ""
+	for i := range list {
+		if list[i].Value == now {
+			list[i].Selected, found = true, true
+		}
+	}
+	if !found {
+		list = append(list, page.Option{Value: now, Text: now[2:], Selected: true})
+	}
+	return list
+}
+
+func (row *planRow) draw(r *page.Request, x *people.Plan, i int, first calendar.Date, limits capacity.Limits) {
+	y := &x.Assigned[i]
+	last := x.Spans[len(x.Spans)-1].Last
+	if y.To >= first && y.From <= last {
+		from, to := max(y.From, first), min(y.To, last)
+		row.Bar = span{X: int(from - first), W: int(to-from) + 1}
+	}
+	row.Bar.Says = fmt.Sprintf("%s %% from %s to %s", row.Percent, y.From.Human(), y.To.Human())
+	if y.Person < 0 {
+		return
+	}
+	p := &r.Figures.People[y.Person]
+	row.Name, row.Role = p.Name, p.Role
+	row.Href = r.To("/hours", "person", p.Code)
+	for k, c := range x.Loads[y.Person] {
+		sp := &x.Spans[k]
+		w := planWeek{X: int(sp.First - first), W: int(sp.Last-sp.First) + 1, Class: loadCell(&c.Is, limits).Class,
+			Moved: c.Is.Demand != c.Was.Demand, Says: fmt.Sprintf("%s, week of %s: %s of %s by all projects", p.Name, sp.First.Human(),
+				hours(c.Is.Demand), hours(c.Is.Available))}
+		if w.Y, w.H = 22, 8; w.Class == "load-over" {
+			w.Y, w.H = 18, 12
+		}
+		if w.Moved {
+			w.Says += ", " + hours(c.Was.Demand) + " before"
+		}
+		row.Weeks = append(row.Weeks, w)
+	}
+}
+
+func changeText(c *people.Change) string {
+	text := c.Person.Name + ": " + hours(max(c.Hours, -c.Hours))
+	switch {
+	case c.Hours > 0:
+		text += " more are wanted"
+	case c.Hours < 0:
+		text += " fewer are wanted"
+	default:
+		text = c.Person.Name + ": the same hours at other times"
+	}
+	text += fmt.Sprintf("; over in %s, %d before", say.Count(c.Over, "week", "weeks"), c.OverBefore)
+	if c.WorstPercent > 0 {
+		text += fmt.Sprintf("; fullest in the week of %s, %s", c.WorstAt.Human(), health.Percent(c.WorstPercent))
+	}
+	return text + "."
+}
+
+func planHeadline(r *page.Request, x *people.Plan) string {
+	named, roles, over := map[int32]bool{}, 0, 0
+	limits := r.Figures.Settings.LoadLimits()
+	for i := range x.Assigned {
+		if y := &x.Assigned[i]; y.To <= r.AsOf {
+			continue
+		} else if y.Person < 0 {
+			roles++
+		} else {
+			named[y.Person] = true
+		}
+	}
+	for who := range named {
+		if slices.ContainsFunc(x.Loads[who], func(c people.Cell) bool {
+			return c.Is.Demand > 0 && c.Is.Available > 0 && limits.Of(&c.Is) == capacity.Over
+		}) {
+			over++
+		}
+	}
+	text := say.Count(len(named), "person is", "people are") + " to work on " + x.Project.Code + " after " + r.AsOf.Human() + ", " +
+		say.Count(over, "is", "are") + " overloaded at some time"
+	if roles > 0 {
+		text += "; " + say.Count(roles, "assignment has", "assignments have") + " nobody yet"
+	}
+	return text + "."
+}
+
+// triedOf reads a form.
+func triedOf(c fiber.Ctx, project string) (*tried, error) {
+	t := &tried{reason: strings.TrimSpace(strings.Clone(c.FormValue("reason")))}
+	n, _ := strconv.Atoi(c.FormValue("rows"))
+	for i := range min(max(n, 0), 1000) {
+		get := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name + strconv.Itoa(i)))) }
+		was := strings.Clone(c.FormValue("was-" + strconv.Itoa(i)))
+		if get("del-") != "" && was != "" {
+			if cells := strings.Split(was, "\x1f"); len(cells) == columns {
+				t.deleted = append(t.deleted, cells)
+			}
+			continue
+		}
+		who := get("who-")
+		cells := make([]string, columns)
+		cells[colProject], cells[colFrom], cells[colTo] = project, get("from-"), get("to-")
+		cells[colPercent], cells[colActivity] = strings.TrimSuffix(get("percent-"), " %"), get("work-")
+		if code, ok := strings.CutPrefix(who, "p:"); ok {
+			cells[colPerson] = code
+		} else {
+			cells[colRole] = strings.TrimPrefix(who, "r:")
+		}
+		if was == "" && who == "" && cells[colFrom] == "" && cells[colTo] == "" && cells[colPercent] == "" {
+			continue
+		}
+		if text := get("split-"); text != "" {
+			day, err := calendar.ParseDate(text)
+			if err != nil {
+				return t, fmt.Errorf("row %d: %w", i+1, err)
+			}
+			before, after, err := people.Split(cells, day)
+			if err != nil {
+				return t, err
+			}
+			t.rows, t.was = append(t.rows, before, after), append(t.was, was, "")
+			continue
+		}
+		t.rows, t.was = append(t.rows, cells), append(t.was, was)
+	}
+	return t, nil
+}
+
+// savePlan tries what is typed, or saves it.
+func (s *pages) savePlan(c fiber.Ctx) error {
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	code, err := page.Decoded(c, "code")
+	if err != nil {
+		return err
+	}
+	t, err := triedOf(c, code)
+	if err != nil {
+		if refused := page.Refused(err); refused != nil {
+			return s.showPlan(c, nil, refused, nil)
+		}
+		return fiber.NewError(fiber.StatusBadRequest, page.Sentence(err.Error()))
+	}
+	if c.FormValue("save") == "" {
+		return s.showPlan(c, t, nil, nil)
+	}
+	x, err := s.Office.People.Plan(c.Context(), r.Figures, code, t.rows)
+	var wrong *edit.Error
+	if errors.As(err, &wrong) {
+		return s.showPlan(c, t, wrong, nil)
+	}
+	if err != nil {
+		return err
+	}
+	var edits []intake.Edited
+	for i, cells := range t.rows {
+		e := intake.Edited{New: cells}
+		if t.was[i] != "" {
+			e.Old = strings.Split(t.was[i], "\x1f")
+		}
+		edits = append(edits, e)
+	}
+	for _, cells := range t.deleted {
+		edits = append(edits, intake.Edited{Old: cells})
+	}
+	receipt, err := s.Office.People.Save(c.Context(), code, edits, t.reason)
+	if refused := page.Refused(err); refused != nil {
+		return s.showPlan(c, t, refused, nil)
+	}
+	if err != nil {
+		return err
+	}
+	page.Tell(c, savedText(code, receipt, x))
+	return page.Go(c, "/people/plan/"+code)
+}
+
+// savedText says what saving did: by which load, and who is over by all projects together.
+func savedText(code string, receipt *intake.Receipt, x *people.Plan) string {
+	if len(receipt.Loads) == 0 {
+		return "Nothing is other than before."
+	}
+	text := fmt.Sprintf("The people of %s are planned by load %d, which can be withdrawn under Loads.", code, receipt.Loads[0].ID)
+	for i := range x.Changes {
+		if c := &x.Changes[i]; c.Over > c.OverBefore {
+			text += " " + c.Person.Name + " is over in " + say.Count(c.Over, "week", "weeks") + " by all projects together."
+		}
+	}
+	return text
+}
