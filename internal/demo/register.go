@@ -242,7 +242,15 @@ func (m *maker) benefits(s *spec) {
 // dives are what the underwater inspector is wanted for in February 2027, in percent of a working day: 2.4 people where there is one.
 var dives = map[string]int{"LW-07": 80, "LW-05": 60, "BR-02": 60, "FW-01": 40}
 
+// inspections are hand-overs before the winter at which the inspector is wanted in the same days; they have float.
+var inspections = map[string][2]string{"BR-02": {"2026-12-16", "2026-12-21"}, "BR-06": {"2026-12-16", "2026-12-21"},
+	"BV-01": {"2026-12-17", "2026-12-22"}}
+
 func (m *maker) assignments(s *spec) {
+	if days, ok := inspections[s.code]; ok {
+		m.add(record.Assignments, "role", "underwater inspector", "project", s.code, "from", days[0], "to", days[1], "percent", "60",
+			"activity", "D2")
+	}
 	for i, role := range roles {
 		to := min(m.days.Finish(s.start, s.days)+40, day(2027, 9, 30))
 		if role.name != "underwater inspector" && (i+int(s.start))%3 == 0 && to > day(2026, 11, 30) {

@@ -166,3 +166,18 @@ func TestPlanningPeople(t *testing.T) {
 	assert.Contains(t, page, "2 people are to work on A1")
 	h.do("lea", "/people/asked", http.StatusUnprocessableEntity, "id", "1", "state", "taken back")
 }
+
+func TestLevellingAndHelpByPages(t *testing.T) {
+	h := peopled(t)
+	assert.Contains(t, h.page("ana", "/people/level"), "No work with people can wait without anything else moving.")
+	h.shut("exe", "/people/level", http.StatusForbidden)
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Actions,
+		"project,code,title,owner,raised,due,state\nA1,1,Pump <b>,Zoe,2026-10-01,2026-10-20,in work\n")},
+		intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	page := h.page("lea", "/people/help")
+	assert.Contains(t, page, "1 person of 1 might need help.")
+	assert.Contains(t, page, "A1 Pump &lt;b&gt;, overdue")
+	assert.NotContains(t, h.page("exe", "/people/help"), "Zoe", "who only reads sees nobody else")
+	assert.Contains(t, h.page("exe", "/people/help"), "How your own work stands.")
+}

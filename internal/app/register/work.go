@@ -70,3 +70,11 @@ func worked(was func(string) string, state, day string) map[string]string {
 	}
 	return set
 }
+
+// InWork reports whether somebody is at it.
+func (l *Line) InWork() bool {
+	return l.Open && (l.State == "in work" || l.State == schedule.InWork)
+}
+
+// OnHold reports whether it waits for something.
+func (l *Line) OnHold() bool { return l.Open && (l.State == "waiting" || l.State == schedule.OnHold) }

@@ -98,7 +98,9 @@ func PeopleTabs(r *Request, current string) []Tab {
 		name, path string
 		show       bool
 	}{{"Load", "/people/load", plans}, {"Roles", "/people/roles", true},
-		{"Utilisation", "/people/utilisation", true}, {"Planned and worked", "/people/work", plans}, {"Requests", "/people/asked", plans},
+		{"Utilisation", "/people/utilisation", true}, {"Planned and worked", "/people/work", plans}, {"Levelling", "/people/level", plans},
+		{"Requests", "/people/asked", plans},
+		{"Who needs help", "/people/help", true},
 		{"Week sheet", "/hours", true},
 		{"To approve", "/hours/approve", plans}, {"Weeks", "/hours/weeks", plans}} {
 		if x.show {

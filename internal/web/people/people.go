@@ -42,6 +42,8 @@ func Routes(base *page.Server) {
 	s.App.Get("/people/work", s.work)
 	s.App.Get("/people/plan/:code", s.plan)
 	s.App.Post("/people/plan/:code", s.savePlan)
+	s.App.Get("/people/level", s.level)
+	s.App.Get("/people/help", s.help)
 	s.App.Get("/people/asked", s.asked)
 	s.App.Post("/people/asked", s.ask)
 }
