@@ -142,10 +142,10 @@ func simulateCommand() *cobra.Command {
 	var addr, until, post string
 	c := &cobra.Command{
 		Use:   "simulate [--addr :8091] [--until YYYY-MM] [--smtp :8092]",
-		Short: "Stand in for a finance ledger, a schedule server and a work tracker, on this machine",
+		Short: "Stand in for a finance ledger, a schedule server, a work tracker and a time system, on this machine",
 		Long: "Stand in for outside systems, with answers that fit the demonstration. Connect them as feeds:\n\n" +
 			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       " +
-			"http://127.0.0.1:8091/work\n\n" +
+			"http://127.0.0.1:8091/work\n  hours      http://127.0.0.1:8091/hours\n\n" +
 			"An address may ask for trouble: ?slow=50 (milliseconds), ?fail=3 (each third request), ?malformed=1, ?repeat=1.",
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -166,7 +166,7 @@ func simulateCommand() *cobra.Command {
 					return err
 				}
 			}
-			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule and /work\n", l.Addr())
+			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule, /work and /hours\n", l.Addr())
 			server := &http.Server{Handler: systems.Handler(), ReadHeaderTimeout: 10 * time.Second}
 			go func() {
 				<-c.Context().Done()

@@ -45,28 +45,50 @@ func Senders(period calendar.Month, dir string) error {
 type rowOf = map[string]string
 
 // Reports are what the open projects report for a period, as records by column.
-type Reports struct{ Postings, Activities []map[string]string }
+type Reports struct{ Postings, Activities, Hours []map[string]string }
+
+// timed reports whether somebody's hours come by the time system and not by week sheets: those who work on sites.
+func timed(p person) bool {
+	return roles[p.role].name == "site supervisor" || roles[p.role].name == "underwater inspector"
+}
 
 // Records makes the reports of a period.
 func Records(period calendar.Month) (Reports, error) {
 	all, err := recordsOf(period)
-	return Reports{all[record.Actuals], all[record.Activities]}, err
+	if err != nil {
+		return Reports{}, err
+	}
+	hours, err := rowsOf(period, func(m *maker) {
+		for i, p := range staff() {
+			if timed(p) {
+				m.hours(p, i)
+			}
+		}
+	})
+	return Reports{all[record.Actuals], all[record.Activities], hours[record.Timesheets]}, err
 }
 
 // recordsOf makes the reports of the open projects as they stand at the end of a period.
 func recordsOf(period calendar.Month) (map[record.Kind][]rowOf, error) {
+	return rowsOf(period, func(m *maker) {
+		for _, s := range open() {
+			if s.code == "LW-11" {
+				s.slip += 9 // the crane barge goes on slipping
+			}
+			m.reports(&s)
+			m.money(&s)
+		}
+	})
+}
+
+// rowsOf are the rows that are made as of the end of a period.
+func rowsOf(period calendar.Month, making func(*maker)) (map[record.Kind][]rowOf, error) {
 	made := map[string]*buffer{}
 	m := newMaker(func(name string) (io.WriteCloser, error) {
 		made[name] = &buffer{}
 		return made[name], nil
 	}, seed, period.Last())
-	for _, s := range open() {
-		if s.code == "LW-11" {
-			s.slip += 9 // the crane barge goes on slipping
-		}
-		m.reports(&s)
-		m.money(&s)
-	}
+	making(m)
 	if err := m.close(); err != nil {
 		return nil, err
 	}

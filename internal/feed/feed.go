@@ -57,6 +57,8 @@ func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string,
 	switch f.Kind {
 	case "ledger":
 		err = r.ledger(cursor)
+	case "hours":
+		err = r.hours(cursor)
 	case "schedule":
 		err = r.schedule(cursor)
 	case "work":
@@ -176,39 +178,66 @@ type posting struct {
 	Project, Account, Date, Amount, Currency, Voucher, Supplier string
 }
 
-// ledger fetches postings page by page after the last sequence number taken in. A row that comes twice is taken once.
+// ledger fetches postings after the last sequence number taken in.
 func (r *run) ledger(cursor string) error {
+	return r.numbered("postings", "ledger", cursor, record.Actuals, func(b json.RawMessage) (int, map[string]string, error) {
+		var p posting
+		err := json.Unmarshal(b, &p)
+		return p.Seq, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date, "amount": p.Amount,
+			"currency": p.Currency, "document": p.Voucher, "supplier": p.Supplier}, err
+	})
+}
+
+// hours fetches the hours of a time system in the same way.
+func (r *run) hours(cursor string) error {
+	return r.numbered("hours", "time system", cursor, record.Timesheets, func(b json.RawMessage) (int, map[string]string, error) {
+		var h struct {
+			Seq                                              int
+			Person, Project, Date, Hours, Activity, Billable string
+		}
+		err := json.Unmarshal(b, &h)
+		return h.Seq, map[string]string{"person": h.Person, "project": h.Project, "date": h.Date, "hours": h.Hours, "activity": h.Activity,
+			"billable": h.Billable}, err
+	})
+}
+
+// numbered fetches rows page by page after the last sequence number taken in. A row that comes twice is taken once.
+func (r *run) numbered(what, system, cursor string, kind record.Kind, read func(json.RawMessage) (int, map[string]string, error)) error {
 	after, _ := strconv.Atoi(cursor)
 	seen := map[int]bool{}
 	var rows [][]string
 	repeated := 0
 	for range maxPages {
-		var page struct {
-			Postings []posting
-			Next     int
-			More     bool
-		}
-		if err := r.get("postings", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
+		var page map[string]json.RawMessage
+		if err := r.get(what, url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
 			return err
 		}
-		for _, p := range page.Postings {
-			if seen[p.Seq] {
+		var came []json.RawMessage
+		next, more := 0, false
+		if err := errors.Join(part(page, what, &came), part(page, "next", &next), part(page, "more", &more)); err != nil {
+			return err
+		}
+		for _, b := range came {
+			seq, cell, err := read(b)
+			if err != nil {
+				return err
+			}
+			if seen[seq] {
 				repeated++
 				continue
 			}
-			seen[p.Seq] = true
-			rows = append(rows, cells(record.Actuals, map[string]string{"project": p.Project, "cost_code": p.Account, "date": p.Date,
-				"amount": p.Amount, "currency": p.Currency, "document": p.Voucher, "supplier": p.Supplier}))
+			seen[seq] = true
+			rows = append(rows, cells(kind, cell))
 		}
-		r.log("postings after %d: %d rows", after, len(page.Postings))
-		if page.Next < after {
-			return fmt.Errorf("the ledger went back from %d to %d", after, page.Next)
+		r.log("%s after %d: %d rows", what, after, len(came))
+		if next < after {
+			return fmt.Errorf("the %s went back from %d to %d", system, after, next)
 		}
-		if page.More && page.Next == after {
-			return fmt.Errorf("the ledger says that there is more after %d, and leads to the same page", after)
+		if more && next == after {
+			return fmt.Errorf("the %s says that there is more after %d, and leads to the same page", system, after)
 		}
-		after = page.Next
-		if !page.More {
+		after = next
+		if !more {
 			break
 		}
 		if len(rows) >= r.most() {
@@ -220,7 +249,15 @@ func (r *run) ledger(cursor string) error {
 		r.log("%d rows came more than once and are taken once", repeated)
 	}
 	r.out.Cursor = strconv.Itoa(after)
-	return r.take(record.Actuals, rows)
+	return r.take(kind, rows)
+}
+
+// part reads a part of an answer; one that is not there stays as it was.
+func part(page map[string]json.RawMessage, name string, into any) error {
+	if b, ok := page[name]; ok {
+		return json.Unmarshal(b, into)
+	}
+	return nil
 }
 
 // schedule fetches the plans whose version is another than at the last run.

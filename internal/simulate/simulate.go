@@ -1,4 +1,4 @@
-// Package simulate stands in for outside systems: a finance ledger, a schedule server and a work tracker, over HTTP on this
+// Package simulate stands in for outside systems: a finance ledger, a schedule server, a work tracker and a time system, over HTTP on this
 // machine, with made-up answers that fit the demonstration.
 //
 // Each can be told by its address to behave badly: ?slow=50 waits so many milliseconds at each request, ?fail=3 answers the third
@@ -22,13 +22,25 @@ import (
 // page is how many rows a system gives at a time.
 const page = 200
 
-// Systems answers for all three stand-ins, below /ledger, /schedule and /work, up to the end of a month.
+// Systems answers for all four stand-ins, below /ledger, /schedule, /work and /hours, up to the end of a month.
 type Systems struct {
 	until    calendar.Month
 	asked    atomic.Int64
 	postings []Posting
 	plans    map[string]*Plan
 	items    []Item
+	hours    []Hours
+}
+
+// Hours are a row of the time system. Seq rises; a correction is a later row with fewer hours than none.
+type Hours struct {
+	Seq      int    `json:"seq"`
+	Person   string `json:"person"`
+	Project  string `json:"project"`
+	Date     string `json:"date"`
+	Hours    string `json:"hours"`
+	Activity string `json:"activity"`
+	Billable string `json:"billable"`
 }
 
 // Posting is a row of the ledger. Seq rises; a correction is a later row of an earlier day.
@@ -70,6 +82,7 @@ func New(until calendar.Month) (*Systems, error) {
 			return nil, err
 		}
 		s.month(m, all)
+		s.clock(m, all.Hours)
 	}
 	for i := range 120 {
 		state := []string{"done", "done", "doing", "todo"}[i%4]
@@ -103,6 +116,19 @@ func (s *Systems) month(m calendar.Month, all demo.Reports) {
 	}
 }
 
+// clock puts the hours of a month into the time system; now and then an hour too many is taken back.
+func (s *Systems) clock(m calendar.Month, rows []map[string]string) {
+	for _, r := range rows {
+		if r["date"][:7] != m.String() {
+			continue
+		}
+		s.hours = append(s.hours, Hours{len(s.hours) + 1, r["person"], r["project"], r["date"], r["hours"], "", r["billable"]})
+		if len(s.hours)%40 == 0 {
+			s.hours = append(s.hours, Hours{len(s.hours) + 1, r["person"], r["project"], r["date"], "-1", "", r["billable"]})
+		}
+	}
+}
+
 func (s *Systems) post(project, account, date, amount, currency, voucher, supplier string) {
 	s.postings = append(s.postings, Posting{len(s.postings) + 1, project, account, date, amount, currency, voucher, supplier})
 }
@@ -113,6 +139,7 @@ func (s *Systems) Handler() http.Handler {
 	m.HandleFunc("GET /ledger/postings", s.moody(s.ledger))
 	m.HandleFunc("GET /schedule/projects", s.moody(s.projects))
 	m.HandleFunc("GET /schedule/projects/{code}", s.moody(s.plan))
+	m.HandleFunc("GET /hours/hours", s.moody(s.booked))
 	m.HandleFunc("GET /work/items", s.moody(s.work))
 	m.HandleFunc("GET /work/records", s.moody(s.records))
 	return m
@@ -152,6 +179,20 @@ func (s *Systems) ledger(r *http.Request) any {
 		rows = append(rows, rows[:min(20, len(rows))]...)
 	}
 	return map[string]any{"postings": rows, "next": to, "more": to < len(s.postings)}
+}
+
+func (s *Systems) booked(r *http.Request) any {
+	after, _ := strconv.Atoi(r.URL.Query().Get("after"))
+	from := min(max(0, after), len(s.hours))
+	to := min(from+page, len(s.hours))
+	rows := slices.Clone(s.hours[from:to])
+	if r.URL.Query().Get("malformed") != "" && len(rows) > 2 {
+		rows[1].Hours, rows[2].Person = "30", "NOBODY"
+	}
+	if r.URL.Query().Get("repeat") != "" {
+		rows = append(rows, rows[:min(20, len(rows))]...)
+	}
+	return map[string]any{"hours": rows, "next": to, "more": to < len(s.hours)}
 }
 
 func (s *Systems) projects(*http.Request) any {

@@ -60,3 +60,16 @@ func (c *Connected) Ledger() int {
 	require.NoError(c.T, err)
 	return f.Len()
 }
+
+// Role is the role of somebody of the register of people.
+func (c *Connected) Role(person string) string {
+	c.T.Helper()
+	m, err := c.Store.Masters(c.Ctx)
+	require.NoError(c.T, err)
+	for i := range m.People {
+		if m.People[i].Code == person {
+			return m.People[i].Role
+		}
+	}
+	return ""
+}

@@ -93,7 +93,7 @@ func (o *Office) honest(runs []Run) {
 }
 
 // Kinds are the kinds of outside systems.
-func Kinds() []string { return []string{"ledger", "schedule", "work"} }
+func Kinds() []string { return []string{"ledger", "schedule", "work", "hours"} }
 
 func check(f *setting.FeedSetting) error {
 	u, err := url.Parse(f.Address)

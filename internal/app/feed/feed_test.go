@@ -2,6 +2,7 @@ package feed_test
 
 import (
 	"context"
+	"strconv"
 	"testing"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	appfeed "turret/internal/app/feed"
+	"turret/internal/app/hours"
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
@@ -54,6 +56,45 @@ func TestLedgerIsTakenInOnce(t *testing.T) {
 	_, err = c.Run("ledger", "")
 	require.NoError(t, err)
 	assert.Equal(t, before+want, c.Ledger(), "what was withdrawn is fetched again")
+}
+
+// An hour of the time system is one hour here; an hour too many is taken back by a later row. Of people who write week sheets none comes.
+func TestHoursAreTakenInOnce(t *testing.T) {
+	c := apptest.Connect(t)
+	sum := func() (rows int, booked float64) {
+		var all int64
+		require.NoError(t, c.Store.Worked(c.Ctx, "", calendar.On(2026, 11, 1), calendar.On(2026, 11, 30), func(w *hours.Worked) {
+			rows++
+			all += w.Hours
+			assert.Contains(t, []string{"site supervisor", "underwater inspector"}, c.Role(w.Person))
+		}))
+		return rows, float64(all) / 10_000
+	}
+	run, err := c.Run("hours", "?malformed=1")
+	require.ErrorIs(t, err, fault.ErrRefused)
+	assert.Contains(t, run.Log, `"30": expected at most 24 hours a day`)
+	rows, _ := sum()
+	assert.Zero(t, rows)
+	run, err = c.Run("hours", "?repeat=1")
+	require.NoError(t, err)
+	records, err := demo.Records(calendar.On(2026, 11, 1).Month())
+	require.NoError(t, err)
+	want, worked := 0, 0.0
+	for _, r := range records.Hours {
+		if r["date"][:7] == "2026-11" {
+			want++
+			h, err := strconv.ParseFloat(r["hours"], 64)
+			require.NoError(t, err)
+			worked += h
+		}
+	}
+	rows, got := sum()
+	assert.Equal(t, run.Rows, rows)
+	assert.Equal(t, want+rows/40, rows)
+	assert.InDelta(t, worked-float64(rows/40), got, 0, "an hour less for each fortieth row, which the next takes back")
+	again, err := c.Run("hours", "")
+	require.NoError(t, err)
+	assert.Contains(t, again.Log, "nothing new")
 }
 
 func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {

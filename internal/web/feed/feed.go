@@ -61,7 +61,7 @@ func (s *pages) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) 
 		Problem: problem,
 		New:     add,
 		Kinds: []page.Picker{page.Choose("Kind", "kind", add.Kind, "ledger", "finance ledger", "schedule", "schedule server", "work",
-			"work tracker")}}
+			"work tracker", "hours", "time system")}}
 	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for _, f := range list {
 		x := feedRow{Name: f.Name, Kind: f.Kind, Address: f.Address, Href: "/feeds/" + f.Name, Every: "by hand"}
@@ -89,7 +89,10 @@ func (s *pages) saveFeed(c fiber.Ctx) error {
 	if c.FormValue("remove") != "" {
 		text = "The feed “" + f.Name + "” is taken away; what it brought stays."
 	}
-	return page.AnsweredWith(c, err, text, "/feeds", func(refused error) error { return s.showFeeds(c, f, page.Sentence(refused.Error())) })
+	return page.AnsweredWith(c, err, text, "/feeds", func(refused error) error {
+		return s.showFeeds(c, f,
+			page.Sentence(refused.Error()))
+	})
 }
 
 func (s *pages) runFeed(c fiber.Ctx) error {
