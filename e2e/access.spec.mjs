@@ -45,6 +45,17 @@ const places = {
     "/desk/owners",
   ],
   people: ["/people/load", "/people/load?by=team&unit=month", "/people/roles?cell=underwater%20inspector%7C2027-02"],
+  "people and hours": [
+    "/people/utilisation?by=role",
+    "/people/work?scope=LW-07",
+    "/people/plan/LW-07",
+    "/people/level?role=underwater+inspector",
+    "/people/asked",
+    "/people/help",
+    "/hours?person=S015&week=2026-11-02",
+    "/hours/approve",
+    "/hours/weeks",
+  ],
   "a plan": ["/projects/LW-11/plan", "/projects/LW-11/versions"],
   "records to be read": [
     "/places?at=/money",

@@ -1,4 +1,4 @@
-import { expect, test } from "./turret.mjs";
+import { enter, expect, test } from "./turret.mjs";
 
 // People: from the first page to who wants the underwater inspector in three clicks, and the load map by keyboard.
 test("2.4 inspectors are wanted where one is: found in three clicks", async ({ page }) => {
@@ -24,4 +24,42 @@ test("the load map is read by keyboard, and fits its page on a phone", async ({ 
   await expect(page.locator("#margin")).toContainText("Who wants it");
   await page.setViewportSize({ width: 390, height: 800 });
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+});
+
+test("a bar is carried, what it would do is told, and a lead's request is granted", async ({ page, browser, baseURL }) => {
+  await page.goto("/people/plan/LW-07");
+  const row = page.locator(".staffing tbody tr").filter({ has: page.locator('option[selected][value="r:underwater inspector"]') });
+  const bar = await row.locator("[data-bar]").boundingBox();
+  await page.mouse.move(bar.x + bar.width / 2, bar.y + bar.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(bar.x + bar.width / 2 + 40, bar.y + bar.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByText("Tried, and not saved.")).toBeVisible();
+  await expect(row.locator("input[name^=from-]")).not.toHaveValue("2027-02-01");
+  await page.getByRole("link", { name: "Forget it" }).click();
+  await row.locator("select").selectOption({ label: "Bo Horváth, underwater inspector" });
+  await page.getByRole("button", { name: "What would it do" }).press("Enter");
+  await expect(page.locator(".tried")).toContainText("Bo Horváth: 128 h more are wanted; over in 0 weeks, 0 before");
+
+  const other = await browser.newContext({ baseURL });
+  const lead = await other.newPage();
+  await enter(lead, "okafor");
+  await lead.goto("/people/plan/LW-07");
+  await expect(lead.getByRole("button", { name: "Save" })).toHaveCount(0);
+  await lead.getByText("Ask for somebody").click();
+  const ask = lead.locator("details.ask");
+  await ask.getByLabel("Who").selectOption({ label: "Bo Horváth, underwater inspector" });
+  await ask.getByLabel("From").fill("1 Mar 2027");
+  await ask.getByLabel("To", { exact: true }).fill("5 Mar 2027");
+  await ask.getByLabel("Percent of a day").fill("40");
+  await ask.getByRole("button", { name: "Ask", exact: true }).click();
+  await expect(lead.locator("h1")).toHaveText("1 request waits for an answer.");
+  await page.goto("/desk");
+  await page.getByRole("link", { name: "LW-07 asks for somebody from 1 Mar 2027" }).click();
+  await expect(page.locator(".asked")).toContainText("with it 40.0 % in the week of 1 Mar 2027");
+  await page.getByRole("button", { name: "Agree" }).click();
+  await expect(page.locator("body")).toContainText("The request of LW-07 is agreed. It is assigned by load");
+  await lead.goto("/people/plan/LW-07");
+  await expect(lead.locator(".staffing")).toContainText("Bo Horváth");
+  await other.close();
 });

@@ -79,25 +79,11 @@ func gapTable(c *composer, lines []people.Line) *table {
 func overloadTable(c *composer) *table {
 	t := &table{Name: "Overloads", Columns: []column{{Head: "Person", Width: 110}, {Head: "Role", Width: 110}, {Head: "Weeks", Width: 40,
 		Right: true}, {Head: "First", Width: 70}, {Head: "Worst load", Width: 60, Right: true}}, Empty: "Nobody is overloaded."}
-	limits := c.Settings.LoadLimits()
 	lines := inScope(c, c.Staff)
 	for i := range lines {
-		l := &lines[i]
-		weeks, first := 0, -1
-		var worst fact.Ratio
-		for k := range l.Cells {
-			if x := &l.Cells[k]; l.Person != nil && x.Available > 0 && limits.Of(x) == capacity.Over {
-				if weeks++; first < 0 {
-					first = k
-				}
-				if load := x.Load(); !worst.Given() || load.Cmp(worst) > 0 {
-					worst = load
-				}
-			}
-		}
-		if weeks > 0 {
-			t.Rows = append(t.Rows, row{Cells: []cell{{Text: l.Person.Name}, {Text: l.Person.Role}, {Text: grouped(weeks)},
-				{Text: c.Staff.Spans[first].First.Human()}, {Text: percentOf(worst)}}})
+		if o := lines[i].Overload(c.Settings.LoadLimits()); o.Weeks > 0 {
+			t.Rows = append(t.Rows, row{Cells: []cell{{Text: o.Person.Name}, {Text: o.Person.Role}, {Text: grouped(o.Weeks)},
+				{Text: c.Staff.Spans[o.First].First.Human()}, {Text: percentOf(o.Worst)}}})
 		}
 	}
 	return t

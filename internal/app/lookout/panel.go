@@ -62,6 +62,7 @@ func PanelSorts() []PanelSort {
 		{Kind: "issues", Name: "Issues, late ones first", Wide: "half"},
 		{Kind: "actions", Name: "Actions, late ones first", Wide: "half"},
 		{Kind: "gaps", Name: "Roles with too few people", Wide: "half"},
+		{Kind: "overloads", Name: "People with too much", Wide: "half"},
 	}
 }
 

@@ -18,13 +18,17 @@ import (
 type Ask struct {
 	By        capacity.By
 	Weeks     bool // else months
+	Days      bool // else those; of a quarter at most
 	From, To  calendar.Month
 	Proposals bool
 	Booked    bool // also what was worked, which is read for it
 }
 
-// mostMonths bounds how many months are told of at a time.
-const mostMonths = 240
+// mostMonths bounds how many months are told of at a time, and mostDays how many of them day by day.
+const (
+	mostMonths = 240
+	mostDays   = 3
+)
 
 // Sheet is what people have and what is wanted of them by name and span, and what it was counted from.
 type Sheet struct {
@@ -53,6 +57,12 @@ func SpansOf(ask *Ask) ([]capacity.Span, error) {
 		return nil, fault.Field("to", ask.To.String(), "a month up to "+calendar.MaxDate.Month().String())
 	case n > mostMonths:
 		return nil, fault.Field("to", ask.To.String(), fmt.Sprintf("at most %d months from %s on", mostMonths, ask.From))
+	}
+	if ask.Days {
+		if ask.To-ask.From >= mostDays {
+			return nil, fault.Field("to", ask.To.String(), fmt.Sprintf("at most %d months from %s on, day by day", mostDays, ask.From))
+		}
+		return capacity.Days(ask.From.First(), ask.To.Last()), nil
 	}
 	if ask.Weeks {
 		return capacity.Weeks(ask.From.First(), ask.To.Last()), nil

@@ -115,3 +115,24 @@ func TestASheetFollowsALoad(t *testing.T) {
 	send(record.People, "code,name,hours_per_day\nK,Kim,4\n")
 	assert.Equal(t, int64(66*capacity.Unit), wanted(), "half days")
 }
+
+// By hand: 9 of 8 h in the first and third span, none there in the second, 12 of 8 h in the fourth: three spans, the first of them the
+// first, the worst 1.5. Who is full and not over is none.
+func TestOverloadsOfASheet(t *testing.T) {
+	day := func(available, demand int64) capacity.Cell {
+		return capacity.Cell{Available: available, Demand: demand}
+	}
+	l := people.Line{Name: "K", Person: &capacity.Person{Code: "K"}, Cells: []capacity.Cell{day(8, 9), day(0, 8), day(8, 9), day(8, 12)}}
+	o := l.Overload(capacity.StandardLimits)
+	assert.Equal(t, []int{3, 0}, []int{o.Weeks, o.First})
+	assert.InDelta(t, 1.5, o.Worst.Float(), 1e-9)
+	l.Cells = []capacity.Cell{day(8, 8)}
+	assert.Zero(t, l.Overload(capacity.StandardLimits).Weeks)
+	l.Cells, l.Person = []capacity.Cell{day(8, 9)}, nil
+	assert.Zero(t, l.Overload(capacity.StandardLimits).Weeks, "what is nobody's")
+	_, err := people.SpansOf(&people.Ask{Days: true, From: apptest.October.Last().Month(), To: apptest.October.Last().Month() + 3})
+	require.Error(t, err, "more than a quarter")
+	spans, err := people.SpansOf(&people.Ask{Days: true, From: apptest.October.Last().Month(), To: apptest.October.Last().Month() + 2})
+	require.NoError(t, err)
+	assert.Len(t, spans, 92)
+}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"turret/internal/core/capacity"
+	"turret/internal/core/fact"
 )
 
 // Shortest is the span in which most people are missing of a row, the first of several; -1 where there are enough in each.
@@ -51,4 +52,44 @@ func BusyOf(lines []Line, limits capacity.Limits) (b Busy) {
 		}
 	}
 	return b
+}
+
+// Overload is somebody who has too much in some spans of a sheet.
+type Overload struct {
+	Person *capacity.Person
+	Weeks  int // how many spans
+	First  int // the first of them
+	Worst  fact.Ratio
+}
+
+// Overloads are the people of a sheet who have too much at some time, those with the most such spans first. A span in which they have no
+// hours
+// at all is none.
+func Overloads(s *Sheet, limits capacity.Limits) []Overload {
+	var list []Overload
+	for _, l := range s.Lines() {
+		if o := l.Overload(limits); o.Weeks > 0 {
+			list = append(list, o)
+		}
+	}
+	slices.SortStableFunc(list, func(x, y Overload) int { return y.Weeks - x.Weeks })
+	return list
+}
+
+// Overload is how somebody is overloaded; of no weeks where they are not, and for what is nobody's.
+func (l *Line) Overload(limits capacity.Limits) Overload {
+	o := Overload{Person: l.Person}
+	for k := range l.Cells {
+		x := &l.Cells[k]
+		if l.Person == nil || x.Available == 0 || limits.Of(x) != capacity.Over {
+			continue
+		}
+		if o.Weeks++; o.Weeks == 1 {
+			o.First = k
+		}
+		if load := x.Load(); !o.Worst.Given() || load.Cmp(o.Worst) > 0 {
+			o.Worst = load
+		}
+	}
+	return o
 }

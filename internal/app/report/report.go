@@ -65,8 +65,6 @@ func Sorts() []Sort {
 		{Key: "risks", Name: "Risks", Says: "the grid of open risks, and the gravest of them with their response"},
 		{Key: "issues", Name: "Issues", Says: "open issues, late ones first"},
 		{Key: "actions", Name: "Actions", Says: "open actions, late ones first"},
-		{Key: "staffing", Name: "Staffing", Says: "roles with too few people by month, who is overloaded, and utilisation"},
-		{Key: "people", Name: "People by project", Says: "days planned and worked in the period, with those over the tolerance"},
 		{Key: "commentary", Name: "Commentary", Says: "what the office and the leads wrote", Few: true},
 		{Key: "status", Name: "Status table", Says: "projects by measures of the catalogue", Few: true,
 			Columns: []string{"overall_health", "declared_health", "percent_complete", "bac", "eac", "vac", "expected_finish",
@@ -84,6 +82,8 @@ func Sorts() []Sort {
 		{Key: "earned", Name: "Earned value", Says: "planned and earned value, and the indices", Money: true, Few: true,
 			Columns: []string{"bac", "pv", "ev", "ac", "cv", "cpi", "spi_t", "tcpi_eac"}},
 		{Key: "checks", Name: "Checks", Says: "how far the data can be relied on, and what was found", Few: true},
+		{Key: "staffing", Name: "Staffing", Says: "roles with too few people by month, who is overloaded, and utilisation"},
+		{Key: "people", Name: "People by project", Says: "days planned and worked in the period, with those over the tolerance"},
 	}
 }
 

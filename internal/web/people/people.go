@@ -99,6 +99,8 @@ func queryOf(r *page.Request, by capacity.By, weeks bool) (*query, error) {
 		q.Weeks = true
 	case "month":
 		q.Weeks = false
+	case "day":
+		q.Weeks, q.Days = false, true
 	}
 	if n, err := strconv.Atoi(r.Asked.Get("ahead")); err == nil && slices.Contains(ahead, strconv.Itoa(n)) {
 		q.months = n
@@ -109,6 +111,9 @@ func queryOf(r *page.Request, by capacity.By, weeks bool) (*query, error) {
 			return nil, fiber.NewError(fiber.StatusBadRequest, "The first month is written as YYYY-MM.")
 		}
 		q.From = m
+	}
+	if q.Days {
+		q.months = 3
 	}
 	q.To = q.From + calendar.Month(q.months) - 1
 	return q, nil
@@ -122,10 +127,13 @@ func frame(r *page.Request, name string, q *query) view {
 	if q.Weeks {
 		unit = "week"
 	}
+	if q.Days {
+		unit = "day"
+	}
 	if q.Proposals {
 		proposals = "yes"
 	}
-	v.Filters = append(v.Filters, page.Choose("By", "unit", unit, "week", "weeks", "month", "months"),
+	v.Filters = append(v.Filters, page.Choose("By", "unit", unit, "day", "days of a quarter", "week", "weeks", "month", "months"),
 		page.Choose("Over", "ahead", strconv.Itoa(q.months), "3", "3 months", "6", "6 months", "12", "12 months", "24", "24 months"),
 		page.Choose("Proposals", "proposals", proposals, "", "left out", "yes", "counted"))
 	v.Carry(r)
@@ -142,13 +150,16 @@ func (v *view) heads(s *people.Sheet) {
 	before := calendar.Month(0)
 	for _, x := range s.Spans {
 		h := spanHead{x.First.Month().Short(), x.First.Month().Name()}
-		if s.Weeks {
+		if s.Weeks || s.Days {
 			_, _, day := x.First.YMD()
 			name := strconv.Itoa(day)
 			if month := x.First.Month(); month != before {
 				name, before = name+" "+month.Short(), month
 			}
 			h = spanHead{name, x.Name + ", " + x.First.Human() + " to " + x.Last.Human()}
+			if s.Days {
+				h.Title = x.First.Human()
+			}
 		}
 		v.Spans = append(v.Spans, h)
 	}
