@@ -84,6 +84,7 @@ func TestHoursOfOthersAreNotShown(t *testing.T) {
 	for _, path := range []string{kims, "/hours/approve", "/hours/weeks"} {
 		h.shut("exe", path, http.StatusForbidden)
 	}
-	code, _, _ := h.ask("ana", http.MethodGet, "/hours?week=dog", nil)
-	assert.Equal(t, http.StatusBadRequest, code)
+	for _, week := range []string{"dog", "0001-01-01", "9999-12-31"} {
+		h.shut("ana", "/hours?person=K&copy=1&week="+week, http.StatusBadRequest)
+	}
 }

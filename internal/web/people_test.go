@@ -167,6 +167,23 @@ func TestPlanningPeople(t *testing.T) {
 	h.do("lea", "/people/asked", http.StatusUnprocessableEntity, "id", "1", "state", "taken back")
 }
 
+// What somebody is wanted for stands on one axis, over all projects; those whom a reader does not see are told without their names.
+func TestOnePersonOverTime(t *testing.T) {
+	h := peopled(t)
+	page := h.page("ana", "/people/of/K")
+	assert.Contains(t, page, "Kim &lt;b&gt;, diver, is wanted by 2 assignments and overloaded in 0 weeks to come.")
+	assert.Contains(t, page, "B1 Beta")
+	assert.Contains(t, page, "week of 26 Oct 2026: 50 h of 40 h")
+	page = h.page("lea", "/people/of/K")
+	assert.Contains(t, page, "A1 Alpha")
+	assert.Contains(t, page, "another project")
+	assert.NotContains(t, page, "B1")
+	assert.Contains(t, h.page("ana", "/people/of/Z"), "Nothing is wanted of Zoe.")
+	h.shut("ana", "/people/of/NO", http.StatusNotFound)
+	h.shut("exe", "/people/of/K", http.StatusForbidden)
+	assert.Contains(t, h.page("ana", "/people/load"), `href="/people/of/K"`)
+}
+
 func TestLevellingAndHelpByPages(t *testing.T) {
 	h := peopled(t)
 	assert.Contains(t, h.page("ana", "/people/level"), "No work with people can wait without anything else moving.")

@@ -126,6 +126,9 @@ func (o *Office) decided(ctx context.Context, parts []Part, state State, reason 
 	if errors.Is(err, ErrMoved) {
 		return nil, fmt.Errorf("%w: some of these hours were changed meanwhile", fault.ErrRefused)
 	}
+	if err != nil {
+		return nil, err
+	}
 	for i := range parts {
 		p := &parts[i]
 		subject := fmt.Sprintf("hours of %s on %s, week of %s", p.Person, p.Project, p.Week)

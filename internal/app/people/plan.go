@@ -83,7 +83,7 @@ func (o *Office) Plan(ctx context.Context, a *assess.Assessment, project string,
 	} else if x.Assigned, err = o.assignments(a, project, rows); err != nil {
 		return nil, err
 	}
-	x.weeks(a)
+	x.Spans = weeksOf(a.Env.AsOf, x.Assigned, p.Outlook.ExpectedFinish)
 	x.loads(a, before)
 	return x, nil
 }
@@ -125,20 +125,6 @@ func (o *Office) assignments(a *assess.Assessment, project string, rows [][]stri
 		return nil, &edit.Error{Problems: wrong}
 	}
 	return list, nil
-}
-
-// weeks are those from the as-of date, or the first assignment that is not over, on, to the last one.
-func (x *Plan) weeks(a *assess.Assessment) {
-	first, last := a.Env.AsOf, a.Env.AsOf+13*7
-	for i := range x.Assigned {
-		last = max(last, x.Assigned[i].To)
-	}
-	if x.Project.Outlook.ExpectedFinish > last {
-		last = x.Project.Outlook.ExpectedFinish
-	}
-	first -= calendar.Date(first.Weekday()) + 28
-	last = min(last+6-calendar.Date(last.Weekday()), first+7*mostWeeks-1, calendar.MaxDate)
-	x.Spans = capacity.Weeks(max(first, 1), last)
 }
 
 // loads counts the weeks of everybody whom the project wants, or wanted, by all projects.
@@ -207,6 +193,47 @@ func (x *Plan) changes(a *assess.Assessment) {
 		}
 		return strings.Compare(p.Person.Code, q.Person.Code)
 	})
+}
+
+// Agenda is what somebody is wanted for, over all projects, week by week.
+type Agenda struct {
+	Person   *capacity.Person
+	Assigned []capacity.Assignment // by first day
+	Spans    []capacity.Span       // weeks
+	Weeks    []capacity.Cell
+}
+
+// AgendaOf is what somebody is wanted for from four weeks before the as-of date on; of a stranger it is an error wrapping ErrNotFound.
+func AgendaOf(ctx context.Context, a *assess.Assessment, code string) (*Agenda, error) {
+	if err := MayName(ctx); err != nil {
+		return nil, err
+	}
+	who := find(a, code)
+	if who < 0 {
+		return nil, fmt.Errorf("person %q: %w", fault.Clip(code, 40), fault.ErrNotFound)
+	}
+	staff := StaffNow(a)
+	staff.Assigned = slices.DeleteFunc(staff.Assigned, func(x capacity.Assignment) bool { return x.Person != int32(who) })
+	slices.SortStableFunc(staff.Assigned, func(x, y capacity.Assignment) int { return int(x.From - y.From) })
+	g := &Agenda{Person: &a.People[who], Assigned: staff.Assigned, Spans: weeksOf(a.Env.AsOf, staff.Assigned, 0)}
+	g.Weeks = make([]capacity.Cell, len(g.Spans))
+	for _, r := range capacity.Table(assess.CapacityOf(a), staff, capacity.ByPerson, g.Spans) {
+		if r.Name == code {
+			g.Weeks[r.Span] = r.Cell
+		}
+	}
+	return g, nil
+}
+
+// weeksOf are those from four weeks before a day on, to the end of some assignments, and of the days up to one at least.
+func weeksOf(day calendar.Date, list []capacity.Assignment, till calendar.Date) []capacity.Span {
+	first, last := day, max(day+13*7, till)
+	for i := range list {
+		last = max(last, list[i].To)
+	}
+	first -= calendar.Date(first.Weekday()) + 28
+	last = min(last+6-calendar.Date(last.Weekday()), first+7*mostWeeks-1, calendar.MaxDate)
+	return capacity.Weeks(max(first, 1), last)
 }
 
 // Save keeps rows of a project's assignments, with the reason. What others changed meanwhile is merged or refused as in any table.

@@ -87,7 +87,7 @@ func (s *pages) asked(r *page.Request) (person string, monday calendar.Date, err
 	monday = hours.Monday(min(s.Today(), r.AsOf))
 	if text := r.Asked.Get("week"); text != "" {
 		d, err := calendar.ParseDate(text)
-		if err != nil {
+		if err != nil || d <= 14 || d > calendar.MaxDate-14 { // the weeks before and after are looked at, too
 			return "", 0, fiber.NewError(fiber.StatusBadRequest, "The week is written by its Monday, as YYYY-MM-DD.")
 		}
 		monday = hours.Monday(d)

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"embed"
 	"fmt"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -41,6 +42,7 @@ func Routes(base *page.Server) {
 	s.App.Get("/people/utilisation", s.use)
 	s.App.Get("/people/work", s.work)
 	s.App.Get("/people/plan/:code", s.plan)
+	s.App.Get("/people/of/:code", s.person)
 	s.App.Post("/people/plan/:code", s.savePlan)
 	s.App.Get("/people/level", s.level)
 	s.App.Get("/people/help", s.help)
@@ -67,6 +69,7 @@ type spanHead struct{ Name, Title string }
 
 type row struct {
 	Name, Title string
+	Href        string // of the person
 	Role        string
 	Cells       []cell
 	Total       string
@@ -165,20 +168,28 @@ func (v *view) heads(s *people.Sheet) {
 	}
 }
 
-// mostRows is how many names are shown.
-const mostRows = 100
+// mostRows is how many names are shown, and mostByDay how many day by day.
+const (
+	mostRows  = 100
+	mostByDay = 25
+)
 
 // fill puts the lines of a sheet into rows, as long as they are wanted.
 func (v *view) fill(r *page.Request, s *people.Sheet, lines []people.Line, show func(*people.Line, *capacity.Cell) cell) {
+	most := mostRows
+	if s.Days {
+		most = mostByDay
+	}
 	for i := range lines {
-		if i == mostRows {
-			v.More = say.Thousands(len(lines)-mostRows) + " more are not shown: narrow them by role or team."
+		if i == most {
+			v.More = say.Thousands(len(lines)-most) + " more are not shown: narrow them by role or team."
 			break
 		}
 		l := &lines[i]
 		x := row{Name: cmp.Or(l.Name, "nobody named")}
 		if l.Person != nil {
 			x.Name, x.Title, x.Role = l.Person.Name, l.Person.Code+", "+cmp.Or(l.Person.Team, "no team"), l.Person.Role
+			x.Href = r.To("/people/of/" + url.PathEscape(l.Person.Code))
 		}
 		for k := range l.Cells {
 			c := show(l, &l.Cells[k])

@@ -23,12 +23,11 @@ import (
 
 // planView is who works on a project, on one axis with its plan.
 type planView struct {
+	axisView
 	Page     page.Page
 	Headline string
 	Action   string
 	Reset    string
-	Axis     axis
-	Months   []tick
 	Marks    []tick // milestones of the project
 	Work     span   // of the project as a whole
 	Rows     []planRow
@@ -63,7 +62,7 @@ type span struct {
 
 type planRow struct {
 	N                          int
-	Was, Name, Role, Href      string
+	Was, Name, Role            string
 	Who                        []page.Option
 	From, To, Percent, Work    string
 	Bar                        span
@@ -150,27 +149,20 @@ func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) e
 
 // axis draws the months, the project and its milestones.
 func (v *planView) axis(r *page.Request, x *people.Plan) {
-	first, last := x.Spans[0].First, x.Spans[len(x.Spans)-1].Last
-	at := func(d calendar.Date) int { return int(min(max(d, first), last+1) - first) }
-	v.Axis = axis{Days: int(last-first) + 1, Today: at(r.AsOf + 1), First: int(first)}
-	for m := first.Month(); m <= last.Month(); m++ {
-		if m.First() >= first {
-			v.Months = append(v.Months, tick{X: at(m.First()), Text: m.Short(),
-				Share: strconv.FormatFloat(100*float64(at(m.First()))/float64(v.Axis.Days), 'f', 2, 64)})
-		}
-	}
+	v.over(x.Spans, r.AsOf)
+	first, last := v.first, v.last
 	p := x.Project
 	start, finish := p.PlannedStart, p.Outlook.ExpectedFinish
 	if finish == 0 {
 		finish = p.PlannedFinish
 	}
 	if start != 0 && finish >= first && start <= last {
-		v.Work = span{X: at(start), W: at(finish+1) - at(start), Says: p.Code + " from " + start.Human() + " to " + finish.Human()}
+		v.Work = v.bar(start, finish, p.Code+" from "+start.Human()+" to "+finish.Human())
 	}
 	for i := range p.Events {
 		e := &p.Events[i]
 		if k := &p.Activities[e.Activity]; k.Kind == schedule.Milestone && e.Date >= first && e.Date <= last && len(v.Marks) < 40 {
-			v.Marks = append(v.Marks, tick{X: at(e.Date), Says: k.Name + ", " + e.Date.Human() + ", " + e.Word()})
+			v.Marks = append(v.Marks, tick{X: v.at(e.Date), Says: k.Name + ", " + e.Date.Human() + ", " + e.Word()})
 		}
 	}
 }
@@ -199,7 +191,6 @@ func (v *planView) who(r *page.Request) {
 // rows are the assignments, each with its bar, and with the weeks of whom it names.
 func (v *planView) rows(r *page.Request, x *people.Plan, t *tried, refused error) {
 	limits := r.Figures.Settings.LoadLimits()
-	first := x.Spans[0].First
 	was := make([]string, len(x.Rows))
 	for i := range x.Rows {
 		was[i] = strings.Join(x.Rows[i], "\x1f")
@@ -223,7 +214,7 @@ func (v *planView) rows(r *page.Request, x *people.Plan, t *tried, refused error
 		}
 		row.Who = v.chosen(now)
 		if i < len(x.Assigned) && refused == nil {
-			row.draw(r, x, i, first, limits)
+			row.draw(r, v, x, i, limits)
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -253,29 +244,19 @@ func (v *planView) chosen(now string) []page.Option {
 	return list
 }
 
-func (row *planRow) draw(r *page.Request, x *people.Plan, i int, first calendar.Date, limits capacity.Limits) {
+func (row *planRow) draw(r *page.Request, v *planView, x *people.Plan, i int, limits capacity.Limits) {
 	y := &x.Assigned[i]
-	last := x.Spans[len(x.Spans)-1].Last
-	if y.To >= first && y.From <= last {
-		from, to := max(y.From, first), min(y.To, last)
-		row.Bar = span{X: int(from - first), W: int(to-from) + 1}
-	}
-	row.Bar.Says = fmt.Sprintf("%s %% from %s to %s", row.Percent, y.From.Human(), y.To.Human())
+	row.Bar = v.bar(y.From, y.To, fmt.Sprintf("%s %% from %s to %s", row.Percent, y.From.Human(), y.To.Human()))
 	if y.Person < 0 {
 		return
 	}
 	p := &r.Figures.People[y.Person]
 	row.Name, row.Role = p.Name, p.Role
-	row.Href = r.To("/hours", "person", p.Code)
 	for k, c := range x.Loads[y.Person] {
 		sp := &x.Spans[k]
-		w := planWeek{X: int(sp.First - first), W: int(sp.Last-sp.First) + 1, Class: loadCell(&c.Is, limits).Class,
-			Moved: c.Is.Demand != c.Was.Demand, Says: fmt.Sprintf("%s, week of %s: %s of %s by all projects", p.Name, sp.First.Human(),
-				hours(c.Is.Demand), hours(c.Is.Available))}
-		if w.Y, w.H = 22, 8; w.Class == "load-over" {
-			w.Y, w.H = 18, 12
-		}
-		if w.Moved {
+		w := v.week(sp, loadCell(&c.Is, limits).Class, fmt.Sprintf("%s, week of %s: %s of %s by all projects", p.Name, sp.First.Human(),
+			hours(c.Is.Demand), hours(c.Is.Available)))
+		if w.Moved = c.Is.Demand != c.Was.Demand; w.Moved {
 			w.Says += ", " + hours(c.Was.Demand) + " before"
 		}
 		row.Weeks = append(row.Weeks, w)
