@@ -95,6 +95,9 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 			"this grid.", r.AsOf.Month().Name())
 	}
 	v.Headline = gridHeadline(r, p)
+	if says := labourSays(p); says != "" {
+		v.Note = strings.TrimSpace(v.Note + " " + says)
+	}
 	v.plain(r, m)
 	for _, k := range r.Figures.Masters.CostCodes {
 		if !k.Closed {
@@ -102,6 +105,21 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 		}
 	}
 	return r.Answer("project-money", &v.Page, &v)
+}
+
+// labourSays tells what the cost of labour is known from, where that is not the ledger.
+func labourSays(p *measure.Project) string {
+	aside := ""
+	if n := p.Account.Labour.Aside; n > 0 {
+		aside = "; " + say.Count(n, "posting on codes of labour is", "postings on codes of labour are") + " not counted"
+	}
+	switch p.Labour {
+	case cost.Timesheets:
+		return "Its cost of labour is hours at hourly rates" + aside + "."
+	case cost.AsPlanned:
+		return "Its cost of labour is what was planned for the months that have passed" + aside + "."
+	}
+	return ""
 }
 
 func gridHeadline(r *page.Request, p *measure.Project) []page.Spoken {
