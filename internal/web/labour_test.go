@@ -12,7 +12,8 @@ import (
 	"turret/internal/record"
 )
 
-// A project whose labour is known from timesheets says so where its money stands, and in the trace of its actual cost. By hand: 3 h at 40 are
+// A project whose labour is known from timesheets says so where its money stands, and in the trace of its actual cost. By hand: 3 h at 40
+// are
 // 120; a posting of 500 on labour is not counted.
 func TestTheMoneyTellsWhatLabourIsKnownFrom(t *testing.T) {
 	h := newHouse(t)
@@ -20,9 +21,11 @@ func TestTheMoneyTellsWhatLabourIsKnownFrom(t *testing.T) {
 		kind record.Kind
 		text string
 	}{{record.CostCodes, "code,name,labour\nW,Work,yes\n"}, {record.Projects, "code,name,labour\nA1,Alpha,timesheets\n"},
-		{record.People, "code,name,cost_rate,currency\nK,Kim,40,EUR\n"}, {record.Timesheets, "person,project,date,hours\nK,A1,2026-10-06,3\n"},
+		{record.People, "code,name,cost_rate,currency\nK,Kim,40,EUR\n"}, {record.Timesheets,
+			"person,project,date,hours\nK,A1,2026-10-06,3\n"},
 		{record.Actuals, "project,cost_code,date,amount\nA1,W,2026-10-06,500\n"}} {
-		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: apptest.October})
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
 		require.NoError(t, err)
 	}
 	page := h.page("ana", "/projects/A1/money?rows=all")
