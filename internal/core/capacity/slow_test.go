@@ -148,3 +148,20 @@ func BenchmarkTable(b *testing.B) {
 		capacity.Table(e, s, capacity.ByPerson, spans)
 	}
 }
+
+// BenchmarkLevel puts off twelve tasks of a role that may each wait twenty days, which is more ways than are tried.
+func BenchmarkLevel(b *testing.B) {
+	first := calendar.On(2026, 11, 2)
+	env := &capacity.Env{Standard: 80_000, Calendar: calendar.Standard, AsOf: first - 1}
+	staff := &capacity.Staff{People: []capacity.Person{{Code: "A", Role: "diver"}}}
+	var tasks []capacity.Task
+	for i := range 12 {
+		from := first + calendar.Date(i%5)
+		staff.Assigned = append(staff.Assigned, capacity.Assignment{Person: capacity.Nobody, Role: "diver", From: from, To: from + 9,
+			Percent: int64(3_000 + 1_000*(i%4))})
+		tasks = append(tasks, capacity.Task{Float: 20, Wants: []int32{int32(i)}})
+	}
+	for b.Loop() {
+		capacity.Level(env, staff, tasks, first, first+365)
+	}
+}
