@@ -486,7 +486,7 @@ func readMoney(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
 		err = s.Bookings(ctx, only, func(project int64, x *kept.Booked) {
 			of(project, func(p *measure.Project, b *cost.Builder) {
 				b.Book(x.Booking, a.Masters.Tariffs)
-				bookOf(a, project).booked(p, x)
+				bookOf(a, project).booked(p, x, a.Env.AsOf)
 			})
 		})
 	}

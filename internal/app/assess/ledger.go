@@ -80,7 +80,8 @@ func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
 	b.entries = append(b.entries, entry{key, x.Document, x.Ref})
 }
 
-func (b *book) booked(p *measure.Project, x *kept.Booked) {
+func (b *book) booked(p *measure.Project, x *kept.Booked, asOf calendar.Date) {
+	b.late(p, x, asOf)
 	if x.Activity == "" {
 		return
 	}
@@ -99,6 +100,22 @@ func (b *book) booked(p *measure.Project, x *kept.Booked) {
 		}
 		idle.Rows++
 		idle.Last = max(idle.Last, x.Date)
+	}
+}
+
+// late counts hours after the finish of a project that is closed; those that take back what was booked are none.
+func (b *book) late(p *measure.Project, x *kept.Booked, asOf calendar.Date) {
+	if p.Status != "closed" || x.Date > asOf || x.Hours <= 0 {
+		return
+	}
+	if !b.known {
+		b.finished, b.known = measure.FinishedOn(p.Activities, asOf), true
+	}
+	if l := &b.audit.Late; b.finished != 0 && x.Date > b.finished {
+		if l.Rows++; l.Rows == 1 {
+			l.Ref = x.Ref
+		}
+		l.Last = max(l.Last, x.Date)
 	}
 }
 

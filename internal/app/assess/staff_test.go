@@ -44,3 +44,36 @@ func TestOverloadsOfWeeks(t *testing.T) {
 	assert.Equal(t, []string{"L is assigned until 31 Dec 2026 and leaves on 24 Dec 2026"}, found("B2", "assigned_gone"))
 	assert.NotZero(t, a.ByCode["A1"].Checks.Tested)
 }
+
+// The closed project ended on 9 October: hours on the 12th and the 13th are late, those on the 9th and what takes some back are not. One
+// that is open is not told of, nor one that is closed and has work left.
+func TestHoursOnClosedProjects(t *testing.T) {
+	_, o := apptest.Gate(t)
+	send := func(kind record.Kind, text string) apptest.Sent {
+		return apptest.Sent{Kind: kind, Period: apptest.October, Text: text}
+	}
+	apptest.Send(t, o, send(record.Projects, "code,name,parent,status\nC1,Done,A,closed\nC2,Open end,A,closed\nC3,Open,A,open\n"),
+		send(record.Activities, "project,code,name,actual_start,actual_finish\nC1,X,Dig,2026-10-01,2026-10-09\nC2,X,Dig,2026-10-01,\n"+
+			"C3,X,Dig,2026-10-01,2026-10-09\n"),
+		send(record.Timesheets, "person,project,date,hours\nK,C1,2026-10-09,8\nK,C1,2026-10-12,8\nK,C1,2026-10-13,4\nK,C1,2026-10-14,-4\n"+
+			"K,C1,2026-11-02,8\nK,C2,2026-10-12,8\nK,C3,2026-10-12,8\n"))
+	a := apptest.Assessed(t, o, apptest.October.Last())
+	require.Len(t, a.ByCode["C1"].Checks.Findings, 1)
+	f := a.ByCode["C1"].Checks.Findings[0]
+	assert.Equal(t, "hours_closed", f.Rule.ID)
+	assert.Equal(t, "2 rows of hours booked on a closed project after its finish, the last on 13 Oct 2026", f.Says)
+	found, err := o.Judge.Check(apptest.Ctx, a, apptest.Open(t, a))
+	require.NoError(t, err)
+	var of []string
+	for i := range found.List {
+		if found.List[i].Rule.ID == "hours_closed" {
+			of = append(of, found.List[i].Project.Code)
+		}
+	}
+	assert.Equal(t, []string{"C1"}, of, "it stands among the findings of open projects")
+	assert.Empty(t, a.ByCode["C2"].Checks.Findings)
+	for _, f := range a.ByCode["C3"].Checks.Findings {
+		assert.NotEqual(t, "hours_closed", f.Rule.ID)
+	}
+	assert.Empty(t, a.ByCode["C2"].Checks.Tested, "a closed project in which nothing is wrong weighs nothing")
+}

@@ -40,6 +40,17 @@ type Checked struct {
 	Rules  []check.Count   // of every check that ran, added up
 }
 
+// closedFound are the closed projects of a scope on which something was found.
+func closedFound(a *assess.Assessment, s *assess.Scope) []*measure.Project {
+	closed, err := a.Scope(s.Code, "closed")
+	if err != nil {
+		return nil
+	}
+	return slices.DeleteFunc(closed.Projects, func(p *measure.Project) bool {
+		return p.Status != "closed" || len(p.Checks.Findings) == 0 || slices.Contains(s.Projects, p)
+	})
+}
+
 // Check gathers what checks found in the projects of a scope.
 func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Checked, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
@@ -51,7 +62,7 @@ func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scop
 		return nil, err
 	}
 	at := map[string]int{}
-	for _, p := range s.Projects {
+	for _, p := range slices.Concat(s.Projects, closedFound(a, s)) {
 		there := map[kept.PeriodFinding]bool{}
 		for i := range p.Checks.Findings {
 			f := &p.Checks.Findings[i]

@@ -124,6 +124,7 @@ type Ledger struct {
 	LastPosting calendar.Date
 	Hours       int // rows of timesheets that name an activity
 	Idle        []Idle
+	Late        Idle // hours after the project's finish; without an activity
 }
 
 // Idle is an activity with hours booked after its finish.
@@ -242,6 +243,20 @@ func Run(in *In, opt Options, accepted []Acceptance) Result {
 		}
 		t := Tally{rule: rule}
 		rule.run(in, &t)
+		r.Add(rule, t.tested, t.findings, accepted)
+	}
+	return r
+}
+
+// RunClosed tests a project that is closed with the one check that is of such: hours that are still booked on it. It counts what it finds and
+// nothing else, so that closed projects weigh nothing in a score while nothing is wrong.
+func RunClosed(in *In, opt Options, accepted []Acceptance) Result {
+	var r Result
+	if rule := Lookup("hours_closed"); in.Ledger.Late.Rows > 0 && !opt.Off[rule.ID] {
+		x := &in.Ledger.Late
+		t := Tally{rule: rule}
+		t.test(1)
+		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows), x.Last.Human())
 		r.Add(rule, t.tested, t.findings, accepted)
 	}
 	return r

@@ -43,6 +43,8 @@ func staffingRules() []Rule {
 			false},
 			Says: "Somebody of the project is wanted for more hours than are there, for the limit of weeks or longer, by all projects " +
 				"together.", Mend: "Look under People for who could take some of it."},
+		{ID: "hours_closed", Name: "Hours on a closed project", Records: "closed projects", run: func(*In, *Tally) {},
+			Says: "Hours are booked on a project after it has finished and was closed.", Mend: "Book them on an open project."},
 	}
 	for i := range list {
 		list[i].Severity = Warning

@@ -157,6 +157,9 @@ func Assess(p *Project, env Env) {
 	p.Tolerances = env.Tolerances
 	p.Health = health.Assess(p.healthInput(), p.Tolerances)
 	p.Checks = check.Result{}
+	if p.Status == "closed" {
+		p.Checks = check.RunClosed(p.checkInput(), env.Checks, p.Audit.Accepted)
+	}
 	if p.Tested() {
 		p.Checks = check.Run(p.checkInput(), env.Checks, p.Audit.Accepted)
 	}
