@@ -248,7 +248,8 @@ func Run(in *In, opt Options, accepted []Acceptance) Result {
 	return r
 }
 
-// RunClosed tests a project that is closed with the one check that is of such: hours that are still booked on it. It counts what it finds and
+// RunClosed tests a project that is closed with the one check that is of such: hours that are still booked on it. It counts what it finds
+// and
 // nothing else, so that closed projects weigh nothing in a score while nothing is wrong.
 func RunClosed(in *In, opt Options, accepted []Acceptance) Result {
 	var r Result
@@ -256,7 +257,8 @@ func RunClosed(in *In, opt Options, accepted []Acceptance) Result {
 		x := &in.Ledger.Late
 		t := Tally{rule: rule}
 		t.test(1)
-		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows), x.Last.Human())
+		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows),
+			x.Last.Human())
 		r.Add(rule, t.tested, t.findings, accepted)
 	}
 	return r
