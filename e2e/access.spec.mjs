@@ -49,6 +49,8 @@ const places = {
     "/people/utilisation?by=role",
     "/people/work?scope=LW-07",
     "/people/plan/LW-07",
+    "/people/of/S004",
+    "/people/load?unit=day",
     "/people/level?role=underwater+inspector",
     "/people/asked",
     "/people/help",

@@ -18,7 +18,7 @@ test("2.4 inspectors are wanted where one is: found in three clicks", async ({ p
 test("the load map is read by keyboard, and fits its page on a phone", async ({ page }) => {
   await page.goto("/people/load?unit=month&role=site+supervisor");
   await expect(page.locator(".load-map tbody tr")).toHaveCount(8);
-  const cell = page.locator(".load-map tbody a").first();
+  const cell = page.locator(".load-map tbody td a").first();
   await cell.focus();
   await page.keyboard.press("Enter");
   await expect(page.locator("#margin")).toContainText("Who wants it");
