@@ -307,3 +307,44 @@ func TestWeeksThatAreMissing(t *testing.T) {
 	_, err = s.Hours.Remind(c, a, weeks, nil)
 	require.ErrorIs(t, err, access.ErrForbidden)
 }
+
+// Sheets of two people and two weeks are approved at once, and once more when all of them were corrected: of each the difference is
+// booked.
+// By hand: 3 h by a file, then 8 + 4 + 2 h, then 7 + 5 + 2 h.
+func TestSeveralSheetsAreApprovedAtOnce(t *testing.T) {
+	s := office(t)
+	sheet := func(person string, week calendar.Date, cells string) {
+		c, a := s.as(apptest.Writers["analyst"])
+		w, err := s.Hours.Week(c, a, person, week)
+		require.NoError(t, err)
+		typed := &hours.Typed{Person: person, Monday: week, Seen: map[string]int64{}, Entries: []hours.Entry{entry("A1", "", cells)},
+			Send: true}
+		for _, p := range w.Parts {
+			typed.Seen[p.Project] = p.ID
+		}
+		_, err = s.Hours.Save(c, a, typed)
+		require.NoError(t, err)
+	}
+	approve := func() *hours.Decided {
+		c, a := s.as(apptest.Writers["analyst"])
+		d, err := s.Hours.Approve(c, a, s.waiting("analyst"))
+		require.NoError(t, err)
+		return d
+	}
+	sheet("K", monday, "8")
+	sheet("K", monday-7, "4")
+	sheet("Z", monday, "2")
+	assert.Len(t, approve().Loads, 1, "one file for the project")
+	assert.InDelta(t, 17, s.booked(), 0)
+	sheet("K", monday, "7")
+	sheet("K", monday-7, "5")
+	approve()
+	assert.InDelta(t, 17, s.booked(), 0)
+	c, a := s.as(apptest.Writers["analyst"])
+	for _, week := range []calendar.Date{monday - 7, monday} {
+		w, err := s.Hours.Week(c, a, "K", week)
+		require.NoError(t, err)
+		assert.Empty(t, w.Adrift, "what stands of each week is its sheet")
+	}
+	assert.Equal(t, 6, a.ByCode["A1"].Account.Labour.Rows, "one by a file, three of the first sheets, two differences")
+}

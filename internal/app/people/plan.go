@@ -225,6 +225,41 @@ func AgendaOf(ctx context.Context, a *assess.Assessment, code string) (*Agenda, 
 	return g, nil
 }
 
+// Over is in how many weeks after a day somebody has too much; weeks in which they have no hours are none.
+func (g *Agenda) Over(limits capacity.Limits, day calendar.Date) (n int) {
+	for k := range g.Weeks {
+		if g.Spans[k].First > day && over(&g.Weeks[k], limits) {
+			n++
+		}
+	}
+	return n
+}
+
+func over(c *capacity.Cell, limits capacity.Limits) bool {
+	return c.Demand > 0 && c.Available > 0 && limits.Of(c) == capacity.Over
+}
+
+// Staffed is how many people work on a project after a day, how many of them have too much at some time, and how many assignments name
+// nobody.
+func (x *Plan) Staffed(limits capacity.Limits, day calendar.Date) (named, busy, nobody int) {
+	seen := map[int32]bool{}
+	for i := range x.Assigned {
+		y := &x.Assigned[i]
+		switch {
+		case y.To <= day || seen[y.Person]:
+		case y.Person < 0:
+			nobody++
+		default:
+			seen[y.Person] = true
+			named++
+			if slices.ContainsFunc(x.Loads[y.Person], func(c Cell) bool { return over(&c.Is, limits) }) {
+				busy++
+			}
+		}
+	}
+	return named, busy, nobody
+}
+
 // weeksOf are those from four weeks before a day on, to the end of some assignments, and of the days up to one at least.
 func weeksOf(day calendar.Date, list []capacity.Assignment, till calendar.Date) []capacity.Span {
 	first, last := day, max(day+13*7, till)

@@ -207,10 +207,8 @@ func (o *Office) assign(ctx context.Context, r *Request) (*intake.Receipt, error
 	put("from", r.From.String())
 	put("to", r.To.String())
 	put("percent", money.Plain(r.Percent, 2))
-	actor := access.ActorOf(ctx)
-	given := access.As(ctx, &access.Actor{Account: actor.Account, Login: actor.Login, Name: actor.Name, Role: access.Administrator})
-	return o.edit.SaveGridBecause(given, record.Assignments, r.Project, []intake.Edited{{New: cells}},
-		fault.Clip(fmt.Sprintf("asked for by %s, agreed by %s. %s", r.Asker, actor.Name, r.Note), fault.MaxPlanReason))
+	return o.edit.SaveGridBecause(access.Lend(ctx), record.Assignments, r.Project, []intake.Edited{{New: cells}},
+		fault.Clip(fmt.Sprintf("asked for by %s, agreed by %s. %s", r.Asker, r.Who, r.Note), fault.MaxPlanReason))
 }
 
 // StaffNow are the people with what all projects want of them, proposals left out.

@@ -122,7 +122,17 @@ func TestTryingAPlanOfPeople(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, x.Rows, 1)
 	assert.Empty(t, x.Changes)
+	named, busy, nobody := x.Staffed(capacity.StandardLimits, apptest.October.Last())
+	assert.Equal(t, []int{1, 0, 0}, []int{named, busy, nobody})
+	named, _, _ = x.Staffed(capacity.StandardLimits, on("2026-11-13"))
+	assert.Zero(t, named, "it ends on that day")
 	rows := [][]string{{"K", "", "A1", "2026-11-02", "2026-11-13", "75", ""}}
+	two, err := o.People.Plan(c, a, "A1", append(rows, []string{"K", "", "A1", "2026-12-01", "2026-12-02", "10", ""},
+		[]string{"", "diver", "A1", "2026-12-01", "2026-12-02", "10", ""}, []string{"", "diver", "A1", "2026-12-03", "2026-12-03", "10",
+			""}))
+	require.NoError(t, err)
+	named, busy, nobody = two.Staffed(capacity.StandardLimits, apptest.October.Last())
+	assert.Equal(t, []int{1, 1, 2}, []int{named, busy, nobody}, "a person once, a role by assignment")
 	x, err = o.People.Plan(c, a, "A1", rows)
 	require.NoError(t, err)
 	require.Len(t, x.Changes, 1)
@@ -156,4 +166,20 @@ func TestTryingAPlanOfPeople(t *testing.T) {
 	}
 	_, _, err = people.Split(rows[0], on("2026-11-13"))
 	require.NoError(t, err, "the last day by itself")
+}
+
+// By hand: half on B1 and a quarter on A1 is never too much; three quarters on A1 are, in the two weeks of 2 and 9 November.
+func TestOnePersonOverAllProjects(t *testing.T) {
+	o := gate(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
+		"K,,A1,2026-11-02,2026-11-13,75\n"})
+	c, a := as(t, o, "lead")
+	g, err := people.AgendaOf(c, a, "K")
+	require.NoError(t, err)
+	require.Len(t, g.Assigned, 2, "also of the project that the lead does not see")
+	assert.Equal(t, []int{2, 1, 0}, []int{g.Over(capacity.StandardLimits, on("2026-11-01")), g.Over(capacity.StandardLimits,
+		on("2026-11-02")),
+		g.Over(capacity.StandardLimits, on("2026-11-09"))}, "weeks that begin after the day")
+	_, err = people.AgendaOf(c, a, "QQ")
+	require.ErrorIs(t, err, fault.ErrNotFound)
 }

@@ -93,3 +93,15 @@ func (l *Line) Overload(limits capacity.Limits) Overload {
 	}
 	return o
 }
+
+// Used is what some rows come to together, and how many of them are below their target.
+func Used(lines []Line) (all capacity.Cell, below int) {
+	for i := range lines {
+		t := &lines[i].Total
+		all.Add(t)
+		if t.Below(t.Target()) {
+			below++
+		}
+	}
+	return all, below
+}

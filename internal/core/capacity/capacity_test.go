@@ -191,3 +191,14 @@ func TestHoursOfAProjectBeforeAndAfter(t *testing.T) {
 	assert.Equal(t, []int64{hours(40), hours(24), 0, hours(4)}, planned)
 	assert.Equal(t, []int64{hours(44), 0, hours(20 * 9), 0}, ahead)
 }
+
+// By hand: 30 of 40 h are 75 %: ten points below 85 % is not more than ten, 85.01 % is. Nothing is below what is undefined.
+func TestBelowTarget(t *testing.T) {
+	c := capacity.Cell{AvailablePast: 40, Booked: 30}
+	assert.False(t, c.Below(fact.Of(85, 100)))
+	assert.True(t, c.Below(fact.Of(8501, 10_000)))
+	assert.False(t, c.Below(fact.Ratio{}))
+	assert.False(t, (&capacity.Cell{}).Below(fact.Of(1, 1)))
+	c.Booked = -1
+	assert.True(t, c.Below(fact.Of(8, 100)), "more taken back than booked")
+}

@@ -65,6 +65,16 @@ func (c *Cell) Target() fact.Ratio {
 	return fact.Exactly(new(big.Rat).Quo(big.NewRat(c.meant, c.based), big.NewRat(10_000, 1)))
 }
 
+// Below reports whether utilisation is more than ten points of a percentage below a target; exactly ten are not, nor is where either is
+// undefined.
+func (c *Cell) Below(target fact.Ratio) bool {
+	use := c.Utilisation()
+	if !use.Given() || !target.Given() {
+		return false
+	}
+	return new(big.Rat).Add(use.Rat(), big.NewRat(1, 10)).Cmp(target.Rat()) < 0
+}
+
 // FTE is how many people at work hours come to, in hundredths, half to even; none where the organisation works on no day of the span.
 func (c *Cell) FTE(hours int64) fact.Int {
 	if c.Full == 0 {

@@ -46,15 +46,11 @@ func (s *pages) person(c fiber.Ctx) error {
 	v.Page.Awaits = ""
 	v.over(g.Spans, r.AsOf)
 	limits := r.Figures.Settings.LoadLimits()
-	over := 0
 	for k := range g.Weeks {
 		x, sp := &g.Weeks[k], &g.Spans[k]
 		w := v.week(sp, loadCell(x, limits).Class, fmt.Sprintf("week of %s: %s of %s", sp.First.Human(), hours(x.Demand),
 			hours(x.Available)))
 		v.Weeks = append(v.Weeks, w)
-		if x.Demand > 0 && x.Available > 0 && limits.Of(x) == capacity.Over && sp.First > r.AsOf {
-			over++
-		}
 	}
 	for i := range g.Assigned {
 		x := &g.Assigned[i]
@@ -70,7 +66,7 @@ func (s *pages) person(c fiber.Ctx) error {
 	}
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s, %s, is wanted by %s and overloaded in %s to come.", g.Person.Name,
 		orNone(g.Person.Role),
-		say.Count(len(g.Assigned), "assignment", "assignments"), say.Count(over, "week", "weeks"))}}
+		say.Count(len(g.Assigned), "assignment", "assignments"), say.Count(g.Over(limits, r.AsOf), "week", "weeks"))}}
 	return r.Answer("people-person", &v.Page, &v)
 }
 

@@ -21,8 +21,8 @@ import (
 	"turret/internal/web/page"
 )
 
-// planView is who works on a project, on one axis with its plan.
-type planView struct {
+// staffingView is who works on a project, on one axis with its plan.
+type staffingView struct {
 	axisView
 	Page     page.Page
 	Headline string
@@ -122,7 +122,8 @@ func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) e
 	if err != nil {
 		return err
 	}
-	v := planView{Page: r.Page("People of "+code, "Projects"), Action: r.To("/people/plan/" + code), Reset: r.To("/people/plan/" + code),
+	v := staffingView{Page: r.Page("People of "+code, "Projects"), Action: r.To("/people/plan/" + code), Reset: r.To("/people/plan/" +
+		code),
 		Notes: notes, Project: code, Tried: t != nil && refused == nil, Read: r.To(page.ProjectPath(code) + "/people"),
 		May: r.Figures.Closed == nil, Asked: r.To("/people/asked")}
 	v.MaySave = v.May && s.Office.People.MayPlan(c.Context(), code)
@@ -148,7 +149,7 @@ func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) e
 }
 
 // axis draws the months, the project and its milestones.
-func (v *planView) axis(r *page.Request, x *people.Plan) {
+func (v *staffingView) axis(r *page.Request, x *people.Plan) {
 	v.over(x.Spans, r.AsOf)
 	first, last := v.first, v.last
 	p := x.Project
@@ -168,7 +169,7 @@ func (v *planView) axis(r *page.Request, x *people.Plan) {
 }
 
 // who are those whom work can be given to: people by name, and roles.
-func (v *planView) who(r *page.Request) {
+func (v *staffingView) who(r *page.Request) {
 	roles := map[string]bool{}
 	for i := range r.Figures.People {
 		p := &r.Figures.People[i]
@@ -189,7 +190,7 @@ func (v *planView) who(r *page.Request) {
 }
 
 // rows are the assignments, each with its bar, and with the weeks of whom it names.
-func (v *planView) rows(r *page.Request, x *people.Plan, t *tried, refused error) {
+func (v *staffingView) rows(r *page.Request, x *people.Plan, t *tried, refused error) {
 	limits := r.Figures.Settings.LoadLimits()
 	was := make([]string, len(x.Rows))
 	for i := range x.Rows {
@@ -230,7 +231,7 @@ func (v *planView) rows(r *page.Request, x *people.Plan, t *tried, refused error
 }
 
 // chosen are the choices with one of them chosen, which is added where it is none of them.
-func (v *planView) chosen(now string) []page.Option {
+func (v *staffingView) chosen(now string) []page.Option {
 	list := append([]page.Option{{Text: ""}}, v.Who...)
 	found := now == ""
 	for i := range list {
@@ -244,7 +245,7 @@ func (v *planView) chosen(now string) []page.Option {
 	return list
 }
 
-func (row *planRow) draw(r *page.Request, v *planView, x *people.Plan, i int, limits capacity.Limits) {
+func (row *planRow) draw(r *page.Request, v *staffingView, x *people.Plan, i int, limits capacity.Limits) {
 	y := &x.Assigned[i]
 	row.Bar = v.bar(y.From, y.To, fmt.Sprintf("%s %% from %s to %s", row.Percent, y.From.Human(), y.To.Human()))
 	if y.Person < 0 {
@@ -281,25 +282,8 @@ func changeText(c *people.Change) string {
 }
 
 func planHeadline(r *page.Request, x *people.Plan) string {
-	named, roles, over := map[int32]bool{}, 0, 0
-	limits := r.Figures.Settings.LoadLimits()
-	for i := range x.Assigned {
-		if y := &x.Assigned[i]; y.To <= r.AsOf {
-			continue
-		} else if y.Person < 0 {
-			roles++
-		} else {
-			named[y.Person] = true
-		}
-	}
-	for who := range named {
-		if slices.ContainsFunc(x.Loads[who], func(c people.Cell) bool {
-			return c.Is.Demand > 0 && c.Is.Available > 0 && limits.Of(&c.Is) == capacity.Over
-		}) {
-			over++
-		}
-	}
-	text := say.Count(len(named), "person is", "people are") + " to work on " + x.Project.Code + " after " + r.AsOf.Human() + ", " +
+	named, over, roles := x.Staffed(r.Figures.Settings.LoadLimits(), r.AsOf)
+	text := say.Count(named, "person is", "people are") + " to work on " + x.Project.Code + " after " + r.AsOf.Human() + ", " +
 		say.Count(over, "is", "are") + " overloaded at some time"
 	if roles > 0 {
 		text += "; " + say.Count(roles, "assignment has", "assignments have") + " nobody yet"

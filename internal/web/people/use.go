@@ -124,7 +124,7 @@ func useCell(x *capacity.Cell, ahead bool, target fact.Ratio) cell {
 	default:
 		c.Class = "load-3"
 	}
-	if target.Given() && use.Float() < target.Float()-0.1 {
+	if x.Below(target) {
 		c.Class += " below"
 		c.Title += ", target " + ratio(target)
 	}
@@ -144,15 +144,7 @@ func ratio(x fact.Ratio) string {
 
 // useHeadline says what all come to, against their target.
 func useHeadline(s *people.Sheet, lines []people.Line, asOf calendar.Date) string {
-	var all capacity.Cell
-	below := 0
-	for i := range lines {
-		t := &lines[i].Total
-		all.Add(t)
-		if use, target := t.Utilisation(), t.Target(); use.Given() && target.Given() && use.Float() < target.Float()-0.1 {
-			below++
-		}
-	}
+	all, below := people.Used(lines)
 	use := all.Utilisation()
 	if !use.Given() {
 		return "No hours are there up to " + asOf.Human() + "."
