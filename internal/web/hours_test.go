@@ -1,6 +1,7 @@
 package web
 
 import (
+	"encoding/base64"
 	"net/http"
 	"regexp"
 	"testing"
@@ -34,6 +35,19 @@ const kims = "/hours?person=K&week=2026-10-26"
 
 var partID = regexp.MustCompile(`name="id" value="(\d+)"`)
 
+// toldBy is what an answer has the next page say.
+func toldBy(t *testing.T, head http.Header) string {
+	t.Helper()
+	for _, c := range (&http.Response{Header: head}).Cookies() {
+		if c.Name == "turret-told" {
+			b, err := base64.RawURLEncoding.DecodeString(c.Value)
+			require.NoError(t, err)
+			return string(b)
+		}
+	}
+	return ""
+}
+
 // Hours are written, sent, approved by the lead whose project it is, and stand then. What is refused is shown again with what was typed.
 func TestHoursByPages(t *testing.T) {
 	h := booked(t)
@@ -61,7 +75,10 @@ func TestHoursByPages(t *testing.T) {
 	id := partID.FindStringSubmatch(page)[1]
 	page = h.do("lea", "/hours/approve", http.StatusUnprocessableEntity, "id", id, "back", "1", "reason", "")
 	assert.Contains(t, page, "Reason")
-	h.do("lea", "/hours/approve", http.StatusSeeOther, "id", id)
+	_, _, head := h.send("lea", "/hours/approve", "id", id)
+	said := toldBy(t, head)
+	assert.Contains(t, said, "1 sheet, 7.5 h, approved and booked by load ")
+	assert.NotContains(t, said, "withdrawn", "who cannot withdraw is not told to")
 	assert.Contains(t, h.page("lea", "/hours/approve"), "No hours wait to be approved by you.")
 	page = h.do("lea", "/hours/approve", http.StatusUnprocessableEntity, "id", id)
 	assert.Contains(t, page, "nothing was done")

@@ -140,14 +140,14 @@ func (s *pages) decide(c fiber.Ctx) error {
 	said := fmt.Sprintf("%s, %s h, sent back.", say.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours))
 	if !back {
 		said = fmt.Sprintf("%s, %s h, approved and booked%s.", say.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours),
-			booked(done))
+			booked(c, done))
 	}
 	page.Tell(c, said)
 	return page.Go(c, "/hours/approve")
 }
 
 // booked says by which loads hours were booked, which is how it can be taken back.
-func booked(d *hours.Decided) string {
+func booked(c fiber.Ctx, d *hours.Decided) string {
 	if len(d.Loads) == 0 {
 		return ": nothing is other than what stood"
 	}
@@ -155,7 +155,7 @@ func booked(d *hours.Decided) string {
 	for _, l := range d.Loads {
 		list = append(list, strconv.FormatInt(l.ID, 10))
 	}
-	return " by load " + strings.Join(list, ", ") + ", which can be withdrawn under Loads"
+	return " by load " + strings.Join(list, ", ") + page.Withdrawable(c)
 }
 
 // weeksView tells whose hours are written.

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/access"
 	"turret/internal/app/fault"
 )
 
@@ -56,6 +57,14 @@ func told(c fiber.Ctx) *Told {
 		x.Undo = ""
 	}
 	return x
+}
+
+// Withdrawable says that a load can be taken back, to those who may do it.
+func Withdrawable(c fiber.Ctx) string {
+	if access.ActorOf(c.Context()).MayWhole(access.Withdraw) {
+		return ", which can be withdrawn under Loads"
+	}
+	return ""
 }
 
 // InPeriod names the period that an act was for.

@@ -195,7 +195,7 @@ func (s *pages) answer(c fiber.Ctx, r *page.Request, get func(string) string) er
 	}
 	said := "The request of " + x.Project + " is " + string(x.State) + "."
 	if receipt != nil && len(receipt.Loads) > 0 {
-		said += fmt.Sprintf(" It is assigned by load %d, which can be withdrawn under Loads.", receipt.Loads[0].ID)
+		said += fmt.Sprintf(" It is assigned by load %d%s.", receipt.Loads[0].ID, page.Withdrawable(c))
 	}
 	page.Tell(c, said)
 	return page.Go(c, "/people/asked")

@@ -379,19 +379,19 @@ func (s *pages) savePlan(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page.Tell(c, savedText(code, receipt, x))
+	page.Tell(c, savedText(c, code, receipt, x))
 	return page.Go(c, "/people/plan/"+code)
 }
 
 // savedText says what saving did: by which load, and who is over by all projects together.
-func savedText(code string, receipt *intake.Receipt, x *people.Plan) string {
+func savedText(c fiber.Ctx, code string, receipt *intake.Receipt, x *people.Plan) string {
 	if len(receipt.Loads) == 0 {
 		return "Nothing is other than before."
 	}
-	text := fmt.Sprintf("The people of %s are planned by load %d, which can be withdrawn under Loads.", code, receipt.Loads[0].ID)
+	text := fmt.Sprintf("The people of %s are planned by load %d%s.", code, receipt.Loads[0].ID, page.Withdrawable(c))
 	for i := range x.Changes {
-		if c := &x.Changes[i]; c.Over > c.OverBefore {
-			text += " " + c.Person.Name + " is over in " + say.Count(c.Over, "week", "weeks") + " by all projects together."
+		if k := &x.Changes[i]; k.Over > k.OverBefore {
+			text += " " + k.Person.Name + " is over in " + say.Count(k.Over, "week", "weeks") + " by all projects together."
 		}
 	}
 	return text
