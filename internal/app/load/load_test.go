@@ -28,6 +28,11 @@ type heldReader struct {
 	goOn chan struct{}
 }
 
+// With holds too: a load reads with the office's own columns.
+func (r heldReader) With(own []record.Column) intake.Reader {
+	return heldReader{Reader: r.Reader.With(own).(ingest.Reader), goOn: r.goOn}
+}
+
 func (r heldReader) Read(path, name, sheet string, m intake.Mapping) (*kept.File, []fault.Problem, error) {
 	<-r.goOn
 	return r.Reader.Read(path, name, sheet, m)
