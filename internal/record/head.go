@@ -16,8 +16,10 @@ var heads = map[string]string{
 	"trigger": "Wakes on", "trigger_when": "Wakes when", "blocks": "Blocks the activity", "raised": "Raised on", "closed": "Closed",
 	"residual_days": "Residual working days", "residual_cost": "Residual cost", "residual_probability": "Residual probability, %",
 	"capital_operating": "Type", "rate": "Rate", "node": "Portfolio or programme", "text": "Text",
-	"decided_on": "Decided on", "decided_by": "Decided by", "raised_by": "Written by", "done_on": "Done on", "escalated_to": "Escalated to",
+	"decided_on": "Decided on", "decided_by": "Decided by", "raised_by": "Written by", "done_on": "Done on",
+	"escalated_to":  "Escalated to",
 	"escalated_why": "Escalated because", "about": "About", "asked_on": "State as of", "by": "By", "on": "On",
+	"look_again": "Look again on",
 }
 
 // Head is what stands over a column where people read it: its name in words, with its unit.
@@ -39,8 +41,10 @@ var nouns = map[Kind][2]string{Risks: {"risk", "risks"}, Issues: {"issue", "issu
 	Documents: {"document", "documents"},
 	Checklist: {"step", "steps"}, Meetings: {"meeting", "meetings"}, Decisions: {"decision", "decisions"}, Lessons: {"lesson", "lessons"},
 	ReadyRisks: {"ready risk", "ready risks"}, Outside: {"outside record", "outside records"},
-	Attachments: {"attachment", "attachments"},
-	OwnFields:   {"field", "fields"}, Activities: {"activity", "activities"}}
+	Attachments: {"attachment", "attachments"}, Proposals: {"proposal", "proposals"}, Goals: {"goal", "goals"},
+	Contributions: {"contribution", "contributions"}, Criteria: {"criterion", "criteria"}, Ratings: {"rating", "ratings"},
+	Requirements: {"requirement", "requirements"},
+	OwnFields:    {"field", "fields"}, Activities: {"activity", "activities"}}
 
 // Noun is what n rows of the kind are called.
 func (k Kind) Noun(n int) string {

@@ -55,13 +55,21 @@ const (
 	Discussion  Kind = "discussion"
 	Outside     Kind = "outside_records"
 	Attachments Kind = "attachments"
+
+	Proposals     Kind = "proposals"
+	Goals         Kind = "goals"
+	Contributions Kind = "contributions"
+	Criteria      Kind = "criteria"
+	Ratings       Kind = "ratings"
+	Requirements  Kind = "requirements"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
 var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
 	risks, issues, meetings, decisions, actions, checklist, lessons, backlog, benefits, assignments, absences, contacts,
-	documents, readyRisks, discussion, outside, attachments}
+	documents, readyRisks, discussion, outside, attachments,
+	goals, criteria, proposals, contributions, ratings, requirements}
 
 // Owner says whose rows of a kind are.
 type Owner uint8

@@ -35,7 +35,7 @@ var (
 		record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
 		record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
-		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks}
+		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks, record.Goals, record.Criteria}
 	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
 		record.Funding, record.Revenue,
 		record.People, record.LabourRates,
@@ -186,7 +186,8 @@ func sending(t *testing.T, o *app.Office, who string, kind record.Kind, text str
 	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
 	require.NoError(t, err)
 	require.Empty(t, problems)
-	_, err = o.Intake.Import(access.As(context.Background(), apptest.Writers[who]), []*kept.File{f}, intake.Origin{Period: apptest.October})
+	_, err = o.Intake.Import(access.As(context.Background(), apptest.Writers[who]), []*kept.File{f},
+		intake.Origin{Period: apptest.October})
 	return err
 }
 
