@@ -16,12 +16,13 @@ import (
 // core packages in order: each imports only those before it.
 var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit",
 	"health", "figure",
-	"check", "measure", "compare", "curve", "way"}
+	"check", "measure", "compare", "curve", "way", "priority", "selection"}
 
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/register",
-	"app/attach", "app/people", "app/hours", "app/meeting", "app/judge", "app/plan", "app/money", "app/lookout", "app/explain", "app/desk",
+	"app/attach", "app/pipeline", "app/people", "app/hours", "app/meeting", "app/judge", "app/plan", "app/money", "app/lookout",
+	"app/explain", "app/desk",
 	"app/report",
 	"app/agenda", "app/gather", "app/draft", "app/load", "app/feed",
 	"app/mailing", "app/publish", "app"}

@@ -1,8 +1,6 @@
 package export
 
 import (
-	"encoding/csv"
-	"encoding/json"
 	"fmt"
 	"io"
 
@@ -58,39 +56,18 @@ func sixths(r fact.Ratio) string {
 
 // CSV writes the rows under CapacityHeads.
 func (c *Capacity) CSV(w io.Writer) error {
-	out := csv.NewWriter(w)
-	if err := out.Write(CapacityHeads); err != nil {
-		return err
-	}
+	rows := make([][]string, 0, len(c.Rows))
 	for i := range c.Rows {
-		cells := c.cells(&c.Rows[i])
-		cells[0] = Safe(cells[0])
-		if err := out.Write(cells); err != nil {
-			return err
-		}
+		rows = append(rows, c.cells(&c.Rows[i]))
 	}
-	out.Flush()
-	return out.Error()
+	return under(w, CapacityHeads, rows)
 }
 
 // JSON writes the rows as objects of texts and numbers, null where something cannot be told.
 func (c *Capacity) JSON(w io.Writer) error {
 	list := []map[string]any{}
 	for i := range c.Rows {
-		row := map[string]any{}
-		for k, cell := range c.cells(&c.Rows[i]) {
-			switch {
-			case k < 2:
-				row[CapacityHeads[k]] = cell
-			case cell == "":
-				row[CapacityHeads[k]] = nil
-			default:
-				row[CapacityHeads[k]] = json.Number(cell)
-			}
-		}
-		list = append(list, row)
+		list = append(list, object(CapacityHeads, c.cells(&c.Rows[i]), 2))
 	}
-	e := json.NewEncoder(w)
-	e.SetIndent("", "  ")
-	return e.Encode(list)
+	return indented(w, list)
 }

@@ -40,8 +40,8 @@ var criteria = &Input{Kind: Criteria,
 var proposals = &Input{Kind: Proposals,
 	Title: "Proposals", Says: "What is asked for, and what was decided.", Key: []string{"project"},
 	Owner: OfProject, Rows: Revised, Check: checkProposal,
-	Sample: "N-02|C. Person|2026-09-14|The footbridge is closed since the frost.||put off|2026-10-20|Works board|The county surveys it first|" +
-		"2027-03-01",
+	Sample: "N-02|C. Person|2026-09-14|The footbridge is closed since the frost.||put off|2026-10-20|Works board|" +
+		"The county surveys it first|2027-03-01",
 	Columns: []Column{
 		projectCode, text("asked_by", ""), cell("asked_on", Day, ""), text("purpose", "why it is wanted, in sentences"),
 		code("template", "which template it becomes a project from"),

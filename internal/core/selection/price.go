@@ -1,0 +1,110 @@
+package selection
+
+import (
+	"slices"
+
+	"turret/internal/core/fact"
+)
+
+// other is the best set known of those in which a candidate stands the other way than in the best one.
+func (s *solver) other(i int) *answer {
+	if s.best.set[i] {
+		return &s.seen[i]
+	}
+	return &s.seen[i+len(s.Candidates)]
+}
+
+// prices searches, candidate by candidate, for the best set in which it stands the other way; left is the work that all of them may take.
+// It
+// tells how many were not proved.
+func (s *solver) prices(root *relaxation, most int, left *int) (rough int) {
+	r := root.clone()
+	for i := range s.Candidates {
+		to := out
+		if !s.best.set[i] {
+			to = in
+		}
+		at := slices.Clone(s.settled)
+		if s.settled[i] != open || !s.set(at, i, to) {
+			continue
+		}
+		if *left <= 0 {
+			rough++
+			continue
+		}
+		r.copyFrom(root)
+		for k := range at {
+			if at[k] != s.settled[k] {
+				r.fix(k, at[k] == in)
+			}
+		}
+		before, a := s.nodes, s.other(i)
+		s.run(r, at, min(most, *left), a)
+		*left -= s.nodes - before
+		if !a.proven {
+			rough++
+		}
+	}
+	return rough
+}
+
+// price fills in what the other way costs.
+func (s *solver) price(r *Result) {
+	r.Price = make([]fact.Int, len(s.Candidates))
+	for i := range r.Price {
+		if a := s.other(i); a.known {
+			r.Price[i] = fact.Some(r.Value - a.value)
+		}
+	}
+}
+
+// costs fills in what each limit costs.
+func (s *solver) costs(r *Result, most int, left *int) {
+	r.GivesUp = make([]fact.Int, len(s.Limits))
+	bound := s.binding()
+	for k := range s.Limits {
+		r.GivesUp[k] = fact.Some(0)
+		if !slices.Contains(bound, k) {
+			continue
+		}
+		s.without = k
+		before, a := s.nodes, answer{known: true, value: r.Value}
+		s.run(s.relaxed(), s.settled, min(most, max(0, *left)), &a)
+		*left -= s.nodes - before
+		r.GivesUp[k] = fact.Some(a.value - r.Value)
+		s.without = -1
+	}
+}
+
+// Point is the best value that a budget buys.
+type Point struct {
+	Budget, Value int64
+	Chosen        []bool
+	Proven        bool
+}
+
+// Frontier is the best value at each budget from 0 to what all candidates use of it, in so many equal steps. Budgets that musts do not
+// keep to
+// are left out. The limit that has the name of the budget is not held.
+func Frontier(p *Problem, best func(*Problem) *Result, budget []int64, steps int) []Point {
+	q := *p
+	q.Candidates = slices.Clone(p.Candidates)
+	q.Limits = append(slices.Clone(p.Limits), Limit{})
+	var all int64
+	for i := range q.Candidates {
+		q.Candidates[i].Use = append(slices.Clone(q.Candidates[i].Use), budget[i])
+		all += max(0, budget[i])
+	}
+	var list []Point
+	for k := range steps + 1 {
+		at := all / int64(steps) * int64(k)
+		if k == steps {
+			at = all
+		}
+		q.Limits[len(q.Limits)-1].Most = at
+		if r := best(&q); r != nil {
+			list = append(list, Point{at, r.Value, r.Chosen, r.Proven})
+		}
+	}
+	return list
+}
