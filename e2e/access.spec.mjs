@@ -44,6 +44,14 @@ const places = {
     "/desk",
     "/desk/owners",
   ],
+  pipeline: [
+    "/pipeline/proposals",
+    "/projects/LW-P1/proposal",
+    "/pipeline/ranking",
+    "/pipeline/goals",
+    "/pipeline/selection?limit.2027=2500000&limit.fte:underwater+inspector:2027Q3=1",
+    "/pipeline/new",
+  ],
   people: ["/people/load", "/people/load?by=team&unit=month", "/people/roles?cell=underwater%20inspector%7C2027-02"],
   "people and hours": [
     "/people/utilisation?by=role",

@@ -31,6 +31,7 @@ import (
 	"turret/internal/app/meeting"
 	"turret/internal/app/money"
 	"turret/internal/app/people"
+	"turret/internal/app/pipeline"
 	"turret/internal/app/plan"
 	"turret/internal/app/publish"
 	"turret/internal/app/records"
@@ -63,6 +64,7 @@ type Store interface {
 	meeting.Store
 	money.Store
 	people.Store
+	pipeline.Store
 	plan.Store
 	publish.Store
 	records.Store
@@ -99,6 +101,7 @@ type Office struct {
 	Meeting  *meeting.Office
 	Money    *money.Office
 	People   *people.Office
+	Pipeline *pipeline.Office
 	Plan     *plan.Office
 	Publish  *publish.Office
 	Records  *records.Office
@@ -134,6 +137,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
+	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)

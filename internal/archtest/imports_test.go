@@ -40,7 +40,7 @@ var allowed = map[string][]string{
 
 // sections are the pages in their order: each imports only those before it, and web puts them together.
 var sections = []string{"web/page", "web/account", "web/place", "web/edit", "web/timeline", "web/plan", "web/money", "web/project",
-	"web/register", "web/people", "web/hours", "web/desk",
+	"web/register", "web/people", "web/pipeline", "web/hours", "web/desk",
 	"web/assess", "web/table", "web/check", "web/explain", "web/lookout", "web/feed", "web/gather", "web/draft", "web/load", "web/report",
 	"web/mailing", "web/publish", "web/setup", "web/api", "web"}
 

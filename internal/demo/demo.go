@@ -209,6 +209,7 @@ func october(m *maker) {
 	m.team()
 	writeNodes(m)
 	writeBoard(m)
+	writePipeline(m)
 }
 
 func open() []spec {
@@ -248,11 +249,11 @@ func finished() []spec {
 
 func proposals() []spec {
 	var list []spec
-	for i := range 9 {
-		p := programmes[i%len(programmes)][0]
-		list = append(list, spec{code: fmt.Sprintf("%s-P%d", p, i+1), name: places[(i*3+1)%len(places)] + " " + works[p][i%4],
-			parent: p, lead: leads[i], sponsor: sponsors[p], category: "renewal", stage: "idea", unit: p, status: "proposed",
-			start: day(2027, 1+i, 4), days: 200 + 20*i})
+	for i := range ideas {
+		x := &ideas[i]
+		list = append(list, spec{code: x.code, name: x.name, parent: x.parent, lead: leads[i], sponsor: sponsors[x.parent],
+			category: "renewal",
+			stage:    "idea", unit: x.parent, status: "proposed", start: day(2027, 1+i, 4), days: 200 + 20*i})
 	}
 	return list
 }

@@ -48,7 +48,8 @@ var projects = &Input{Kind: Projects,
 	Title: "Projects", Says: "One row per project.", Key: []string{"code"},
 	Owner: OfProject, Typed: true, Front: 2,
 	Sample: "N-01|Northern gate|NORTH|A. Person|B. Person|renewal|delivery|EUR|2026-02-02|2027-03-31|2027-04-30|reported|" +
-		"yes|NORTH|open",
+		"yes|NORTH|open\n" +
+		"N-02|Footbridge|NORTH|C. Person||renewal|idea|EUR|2027-03-01|2027-09-30||reported|yes|NORTH|proposed",
 	Columns: []Column{
 		must(code("code", "key, case-sensitive")), must(text("name", "as shown")), refer("parent", Structure, "programme or portfolio"),
 		text("lead", "who leads it"), text("sponsor", "who wants it"), text("category", "your own grouping"),

@@ -37,6 +37,7 @@ import (
 	"turret/internal/web/money"
 	"turret/internal/web/page"
 	"turret/internal/web/people"
+	"turret/internal/web/pipeline"
 	"turret/internal/web/place"
 	"turret/internal/web/plan"
 	"turret/internal/web/project"
@@ -61,7 +62,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, hours.Routes, desk.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, pipeline.Routes,
+	hours.Routes, desk.Routes,
 	plan.Routes,
 	table.Routes,
 	edit.Routes,

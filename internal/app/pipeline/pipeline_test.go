@@ -14,9 +14,9 @@ import (
 	"turret/internal/record"
 )
 
-// board is an office in whose first quarter of 2027 there are 64 days of 8 hours, 512 hours of one at work. P wants 100 % of a diver whom nobody
-// named in January, 21 days or 168 hours, and Kim, a diver, for 50 % of February and March, 43 days or 172 hours: 340 hours. Q wants Kim on
-// 1 April only, after the quarter. R is declined, S is open. P has 30 on capital in 2027 and 5 on operating, Q 20 on capital in 2028.
+// board is an office in whose first quarter of 2027 there are 64 days of 8 hours, 512 hours of one at work. P wants 100 % of a diver whom
+// nobody named in January, 21 days or 168 hours, and Kim, a diver, for 50 % of February and March, 43 days or 172 hours: 340 hours. Q wants
+// Kim on 1 April only. R is declined, S is open. P has 30 on capital in 2027 and 5 on operating, Q 20 on capital in 2028.
 func board(t *testing.T, requirements string) (*app.Office, *assess.Assessment, *pipeline.Pipeline) {
 	t.Helper()
 	send := func(kind record.Kind, text string) apptest.Sent {
@@ -74,7 +74,8 @@ func TestRankOf(t *testing.T) {
 	assert.Equal(t, [][]any{{"S", int64(80_000_000), 1, true}, {"P", int64(60_000_000), 2, true}, {"Q", int64(55_000_000), 3, true},
 		{"R", int64(0), 0, false}}, got)
 	assert.Equal(t, []bool{true, false}, []bool{r.Rows[0].Typed[0], r.Rows[0].Typed[1]}, "S was rated by its effort, the first by code")
-	assert.Equal(t, []string{"Ann", "Too dear", "declined"}, []string{p.Proposals["R"].AskedBy, p.Proposals["R"].Reason, p.Proposals["R"].Decision})
+	reed := p.Proposals["R"]
+	assert.Equal(t, []string{"Ann", "Too dear", "declined"}, []string{reed.AskedBy, reed.Reason, reed.Decision})
 	_, err = p.Model("X")
 	assert.ErrorContains(t, err, "known: M")
 }

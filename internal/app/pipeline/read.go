@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
@@ -76,6 +77,13 @@ type Pipeline struct {
 	Contributions map[string][]Contribution
 	Ratings       map[string]map[[2]string]Rating // of projects, by model and criterion
 	Requirements  map[string][]Requirement
+	Own           []Own // what the one who asks proposed and does not see otherwise
+}
+
+// Own is a proposal of the one who asks.
+type Own struct {
+	Name string
+	Proposal
 }
 
 // Read reads what stands as of the day of the figures. What belongs to projects that are not seen is left out.
@@ -94,6 +102,8 @@ func Read(ctx context.Context, a *assess.Assessment) (*Pipeline, error) {
 		for i := range f.Len() {
 			if !x.kind.OfProject() || a.ByCode[f.OwnerOf(i)] != nil {
 				x.take(f, i)
+			} else if x.kind == record.Proposals {
+				p.own(access.ActorOf(ctx), a, f, i)
 			}
 		}
 	}
@@ -144,8 +154,17 @@ func (p *Pipeline) criterion(f *kept.File, i int) {
 	p.Models[at].Criteria = append(p.Models[at].Criteria, c)
 }
 
-func (p *Pipeline) proposal(f *kept.File, i int) {
-	p.Proposals[f.OwnerOf(i)] = &Proposal{AskedBy: f.Cell(i, "asked_by"), AskedOn: day(f, i, "asked_on"), Purpose: f.Cell(i, "purpose"),
+// own tells people what became of what they proposed.
+func (p *Pipeline) own(actor *access.Actor, a *assess.Assessment, f *kept.File, i int) {
+	if at := a.Index(f.OwnerOf(i)); actor != nil && actor.Name != "" && f.Cell(i, "asked_by") == actor.Name && at >= 0 {
+		p.Own = append(p.Own, Own{a.All[at].Name, *proposalOf(f, i)})
+	}
+}
+
+func (p *Pipeline) proposal(f *kept.File, i int) { p.Proposals[f.OwnerOf(i)] = proposalOf(f, i) }
+
+func proposalOf(f *kept.File, i int) *Proposal {
+	return &Proposal{AskedBy: f.Cell(i, "asked_by"), AskedOn: day(f, i, "asked_on"), Purpose: f.Cell(i, "purpose"),
 		Template: f.Cell(i, "template"), Decision: f.Cell(i, "decision"), DecidedOn: day(f, i, "decided_on"),
 		DecidedBy: f.Cell(i, "decided_by"), Reason: f.Cell(i, "reason"), LookAgain: day(f, i, "look_again"), Ref: ref(f, i)}
 }

@@ -83,27 +83,34 @@ type Point struct {
 	Proven        bool
 }
 
-// Frontier is the best value at each budget from 0 to what all candidates use of it, in so many equal steps. Budgets that musts do not
-// keep to
-// are left out. The limit that has the name of the budget is not held.
-func Frontier(p *Problem, best func(*Problem) *Result, budget []int64, steps int) []Point {
+// Steps are budgets from 0 to what all candidates use of one, so many equal steps, with those besides that are named.
+func Steps(budget []int64, steps int, besides ...int64) []int64 {
+	var all int64
+	for _, n := range budget {
+		all += max(0, n)
+	}
+	list := append([]int64{all}, besides...)
+	for k := range steps {
+		list = append(list, all/int64(steps)*int64(k))
+	}
+	slices.Sort(list)
+	return slices.Compact(list)
+}
+
+// Frontier is the best value at each of some budgets, of which each candidate takes its part. Budgets that musts do not keep to are left
+// out.
+func Frontier(p *Problem, best func(*Problem) *Result, budget, at []int64) []Point {
 	q := *p
 	q.Candidates = slices.Clone(p.Candidates)
 	q.Limits = append(slices.Clone(p.Limits), Limit{})
-	var all int64
 	for i := range q.Candidates {
 		q.Candidates[i].Use = append(slices.Clone(q.Candidates[i].Use), budget[i])
-		all += max(0, budget[i])
 	}
 	var list []Point
-	for k := range steps + 1 {
-		at := all / int64(steps) * int64(k)
-		if k == steps {
-			at = all
-		}
-		q.Limits[len(q.Limits)-1].Most = at
+	for _, most := range at {
+		q.Limits[len(q.Limits)-1].Most = most
 		if r := best(&q); r != nil {
-			list = append(list, Point{at, r.Value, r.Chosen, r.Proven})
+			list = append(list, Point{most, r.Value, r.Chosen, r.Proven})
 		}
 	}
 	return list

@@ -305,7 +305,7 @@ func TestFrontierByAllSets(t *testing.T) {
 		r, _ := selection.Best(ctx, q, 1_000)
 		return r
 	}
-	list := selection.Frontier(p, best, budget, 17)
+	list := selection.Frontier(p, best, budget, selection.Steps(budget, 17))
 	var got [][]int64
 	for _, x := range list {
 		got = append(got, []int64{x.Budget, x.Value})

@@ -192,7 +192,8 @@ func sectionsOf(r *Request, current string) []section {
 		list = append(list, section{"Money", r.To("/money"), "m", false})
 	}
 	list = append(list, section{"Registers", r.To("/registers/risks"), "k", false},
-		section{"People", r.To(peoplePath(r)), "o", false}, section{"Reports", r.To("/reports"), "r", false})
+		section{"People", r.To(peoplePath(r)), "o", false}, section{"Pipeline", r.To("/pipeline/proposals"), "i", false},
+		section{"Reports", r.To("/reports"), "r", false})
 	for i := range list {
 		list[i].Current = list[i].Name == current
 	}

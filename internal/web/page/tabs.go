@@ -20,6 +20,8 @@ const (
 	BenefitTab = "Benefits"
 	ExplainTab = "Explain"
 	RecordTab  = "Records"
+
+	ProposalTab = "Proposal"
 )
 
 // KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
@@ -59,7 +61,8 @@ func projectTabs(r *Request, p *measure.Project, current string) []Tab {
 		name, to string
 		show     bool
 	}{
-		{SummaryTab, r.To(path), true}, {AssessTab, r.To(path + "/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
+		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == "proposed"}, {AssessTab, r.To(path +
+			"/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
 		{MoneyTab, r.MoneyOf(p.Code), costs}, {EarnedTab, r.To("/assess/earned", "scope", p.Code), costs},
 		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
 		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},
@@ -106,6 +109,16 @@ func PeopleTabs(r *Request, current string) []Tab {
 		if x.show {
 			list = append(list, Tab{Link{x.name, r.To(x.path)}, x.name == current})
 		}
+	}
+	return list
+}
+
+// PipelineTabs are the parts of Pipeline.
+func PipelineTabs(r *Request, current string) []Tab {
+	var list []Tab
+	for _, x := range [][2]string{{"Proposals", "/pipeline/proposals"}, {"Ranking", "/pipeline/ranking"}, {"Goals", "/pipeline/goals"},
+		{"Selection", "/pipeline/selection"}, {"Propose", "/pipeline/new"}} {
+		list = append(list, Tab{Link{x[0], r.To(x[1])}, x[0] == current})
 	}
 	return list
 }

@@ -1,0 +1,75 @@
+import { enter, expect, test } from "./turret.mjs";
+
+// The pipeline: a proposal is typed by a lead, rated beside the others, chosen under the limits of money and divers, accepted, and a project.
+test.describe("on a server that may change", () => {
+  test.use({ baseURL: "http://127.0.0.1:8179" });
+  test("a proposal is typed, rated, chosen, accepted, and becomes a project", async ({ page, browser, baseURL }) => {
+    const other = await browser.newContext({ baseURL });
+    const lead = await other.newPage();
+    await enter(lead, "okafor");
+    await lead.goto("/pipeline/new");
+    await lead.getByLabel("What it is called").fill("Lock keeper's <house>");
+    await lead.getByLabel("Why it is wanted").fill("The roof lets the rain in.");
+    await lead.getByLabel("Programme").selectOption({ label: "Locks and Weirs" });
+    await lead.getByLabel("2027", { exact: true }).fill("200 000");
+    await lead.getByLabel("Mostly on").selectOption({ label: "21 Civil works" });
+    await lead.getByLabel("More people on the water").selectOption("2");
+    await lead.getByRole("button", { name: "Propose it" }).press("Enter");
+    await expect(lead.getByRole("status")).toContainText("Lock keeper's <house> is proposed as NEW-01 for October 2026.");
+    await expect(lead.locator("table")).toContainText("Lock keeper's <house>");
+    await other.close();
+
+    await page.goto("/pipeline/ranking");
+    const row = page.locator("tbody tr").filter({ hasText: "Lock keeper's <house>" });
+    await row.getByLabel("Safety of NEW-01").fill("9");
+    await row.getByLabel("Safety of NEW-01").press("Enter");
+    await expect(page.getByRole("alert")).toContainText("0 to 5");
+    await row.getByLabel("Safety of NEW-01").fill("4");
+    await row.getByLabel("Urgency of NEW-01").fill("5");
+    await row.getByLabel("Use for visitors of NEW-01").fill("3");
+    await row.getByLabel("Water and nature of NEW-01").fill("3");
+    await row.getByLabel("Urgency of NEW-01").press("Enter");
+    await expect(page.getByRole("status")).toContainText("Ratings of 1 project were saved for October 2026");
+
+    await page.goto("/pipeline/selection");
+    await page.getByLabel("At most, 2027", { exact: true }).fill("2500000");
+    await page.getByLabel("At most, underwater inspector, 2027Q3").fill("1");
+    await page.getByLabel("At most, underwater inspector, 2027Q3").press("Enter");
+    await expect(page.getByText("It is proved that nothing is better.")).toBeVisible();
+    const chosen = page.locator("tr.taken");
+    await expect(chosen.filter({ hasText: "Lock keeper's <house>" })).toHaveCount(1);
+    await expect(chosen.filter({ hasText: "Safety order" })).toHaveCount(1);
+    await page.getByRole("link", { name: "Take the chosen over as decisions" }).click();
+    await expect(page.getByLabel("NEW-01 Lock keeper's <house>")).toBeChecked();
+    const ticked = await page.locator("tbody input:checked").evaluateAll((all) => all.map((x) => x.value));
+    for (const code of ticked.filter((x) => x !== "NEW-01")) await page.locator(`tbody input[value="${code}"]`).uncheck();
+    await page.getByLabel("By", { exact: true }).fill("Board");
+    await page.getByLabel("Because").fill("It is cheap, and the rain is not.");
+    await page.getByLabel("what is accepted is an open project at once").check();
+    await page.getByRole("button", { name: "Write it down" }).press("Enter");
+    await expect(page.getByRole("status")).toContainText("1 proposal is accepted: NEW-01, and open from now on.");
+    await page.goto("/projects/NEW-01");
+    await expect(page.locator("h1")).toContainText("Lock keeper's <house>");
+  });
+});
+
+test("nine proposals: the best four alone would want more divers than there are, and the ranking is not the best choice", async ({
+  page,
+}) => {
+  await page.goto("/pipeline/selection?limit.2027=2500000&limit.fte:underwater+inspector:2027Q3=1");
+  await expect(page.locator("h1")).toContainText("are best chosen");
+  await expect(page.locator("tr.taken").filter({ hasText: "Gates of the Marn staircase" })).toHaveCount(0);
+  await page.goto("/pipeline/selection?limit.2027=600000");
+  await expect(page.locator("h1")).toHaveText("Nothing keeps to the musts and the limits.");
+  await expect(page.getByText("it would have to be 700000.00 at least")).toBeVisible();
+});
+
+test("proposals fit a phone, and are read only in a closed period", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 800 });
+  for (const path of ["/pipeline/proposals", "/pipeline/ranking", "/pipeline/goals", "/pipeline/selection", "/pipeline/new"]) {
+    await page.goto(path);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
+  }
+  await page.goto("/pipeline/proposals?asof=2026-09-30");
+  await expect(page.getByRole("button", { name: "Write it down" })).toHaveCount(0);
+});

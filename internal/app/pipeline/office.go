@@ -1,0 +1,28 @@
+package pipeline
+
+import (
+	"time"
+
+	"turret/internal/app/edit"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+)
+
+// Store is what the pipeline is read from.
+type Store interface {
+	kept.Reading
+}
+
+// Office is the door to what is done with proposals.
+type Office struct {
+	store  Store
+	now    func() time.Time
+	reader intake.Reader
+	intake *intake.Office
+	edit   *edit.Office
+}
+
+// NewOffice makes the door over a store.
+func NewOffice(store Store, now func() time.Time, reader intake.Reader, in *intake.Office, e *edit.Office) *Office {
+	return &Office{store: store, now: now, reader: reader, intake: in, edit: e}
+}

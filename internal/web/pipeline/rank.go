@@ -1,0 +1,245 @@
+package pipeline
+
+import (
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/pipeline"
+	"turret/internal/app/say"
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/money"
+	"turret/internal/web/page"
+)
+
+// rankView ranks what is proposed, criterion by criterion.
+type rankView struct {
+	page.SectionFrame
+	Model   string
+	Heads   []criterionHead
+	Rows    []rankRow
+	May     bool
+	Action  string
+	Problem string
+	Note    string
+	Empty   string
+}
+
+type criterionHead struct{ Code, Name, Title, Weight string }
+
+type rankRow struct {
+	Code, Name, Href, Status string
+	Rank, Score, Spread      string
+	Unsteady                 bool
+	Bar                      int // width of the score, of 100
+	Cells                    []rankCell
+}
+
+type rankCell struct {
+	Field, Text, Title string
+	Size               int
+	Measured           bool
+	Label              string
+}
+
+// mostRated is up to how many projects ratings are typed beside each other.
+const mostRated = 200
+
+func (s *pages) ranking(c fiber.Ctx) error { return s.showRanking(c, nil) }
+
+func (s *pages) showRanking(c fiber.Ctx, refused error) error {
+	r, scope, p, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	v := rankView{SectionFrame: frame(r, "Ranking"), Action: r.Here(), May: mayJudge(r),
+		Empty: "No criteria are known. They come with the file criteria: a model, its criteria, and what each weighs."}
+	m, err := modelOf(r, p)
+	if err != nil {
+		return err
+	}
+	if m == nil {
+		v.Headline = []page.Spoken{{Text: "Nothing is weighed yet."}}
+		return r.Answer("pipeline-ranking", &v.Page, &v)
+	}
+	v.Model = m.Code
+	v.Filters = models(p, m)
+	v.Carry(r)
+	for k := range m.Criteria {
+		v.Heads = append(v.Heads, headOf(&m.Criteria[k]))
+	}
+	ranking, err := pipeline.RankOf(c.Context(), r.Figures, p, scope, m.Code)
+	if err != nil {
+		return err
+	}
+	rows := ranking.Rows
+	v.Headline = []page.Spoken{{Text: rankHeadline(ranking)}}
+	for i := range rows[:min(len(rows), mostRated)] {
+		v.Rows = append(v.Rows, rowOf(r, c, ranking, &rows[i], refused != nil))
+	}
+	v.Note = "A rank stands between two where each weight is a fifth less or more than it is, in all " +
+		say.Count(ranking.Corners, "combination", "combinations") + "."
+	if ranking.Sampled {
+		v.Note = "A rank stands between two where each weight is a fifth less or more than it is, in " +
+			say.Count(ranking.Corners, "combination", "combinations") + " drawn by lot, since the model has too many criteria to try all."
+	}
+	if len(rows) > mostRated {
+		v.Note += " The first " + strconv.Itoa(mostRated) + " of " + say.Thousands(len(rows)) + " are shown; a scope shows the others."
+	}
+	v.Empty = "Nothing is proposed here, and nothing else is rated in this model."
+	if refused != nil {
+		c.Status(fiber.StatusUnprocessableEntity)
+		v.Problem = page.RefusedText(refused)
+	}
+	return r.Answer("pipeline-ranking", &v.Page, &v)
+}
+
+func headOf(c *pipeline.Criterion) criterionHead {
+	h := criterionHead{Code: c.Code, Name: c.Name, Weight: money.Plain(c.Weight, 4)}
+	h.Title = money.Plain(c.Low, 4) + " to " + money.Plain(c.High, 4)
+	if c.Effort {
+		h.Title += ", less is better"
+	}
+	if c.Measure != "" {
+		h.Title += "; rated by " + c.Measure + " where nobody did"
+	}
+	if c.Anchors != "" {
+		h.Title += ". " + c.Anchors
+	}
+	return h
+}
+
+func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.Ranked, again bool) rankRow {
+	row := rankRow{Code: x.Code, Name: x.Project.Name, Href: r.To(page.ProjectPath(x.Code) + "/proposal"), Spread: spread(x)}
+	if x.Project.Status != "proposed" {
+		row.Status, row.Href = x.Project.Status, r.Project(x.Code)
+	}
+	if x.Scored {
+		row.Rank, row.Score, row.Bar, row.Unsteady = strconv.Itoa(x.Rank), points(x.Score), int(x.Score/1_000_000), x.Low != x.High
+	}
+	for k := range ranking.Model.Criteria {
+		q := &ranking.Model.Criteria[k]
+		cell := rankCell{Field: "r." + x.Code + "." + q.Code, Label: q.Name + " of " + x.Code, Text: ratingText(x.Ratings[k]), Size: 4}
+		if q.Measure != "" {
+			cell.Size = 9
+		}
+		if !x.Typed[k] && x.Ratings[k].Given() {
+			cell.Measured, cell.Text = true, money.Group(cell.Text)
+			cell.Title = cell.Text + " by " + q.Measure
+		}
+		if again {
+			if typed := c.FormValue(cell.Field, "\x00"); typed != "\x00" {
+				cell.Text, cell.Measured = strings.Clone(typed), false
+			}
+		}
+		row.Cells = append(row.Cells, cell)
+	}
+	return row
+}
+
+func ratingText(n fact.Ratio) string {
+	if !n.Given() {
+		return ""
+	}
+	return money.Plain(int64(money.MulDiv(money.Amount(n.Num), 100, n.Den)), 2)
+}
+
+func numbered(n int) string { return strconv.Itoa(n) }
+
+func monthsOf(n int) calendar.Month { return calendar.Month(n) }
+
+// rankHeadline says what stands first, and how sure that is.
+func rankHeadline(x *pipeline.Ranking) string {
+	if len(x.Rows) == 0 {
+		return "Nothing is proposed here."
+	}
+	first, loose, unrated := &x.Rows[0], 0, 0
+	for i := range x.Rows {
+		switch row := &x.Rows[i]; {
+		case !row.Scored:
+			unrated++
+		case row.Low != row.High:
+			loose++
+		}
+	}
+	if !first.Scored {
+		return "None of " + say.Count(len(x.Rows), "proposal", "proposals") + " is rated in " + x.Model.Code + "."
+	}
+	text := first.Project.Name + " stands first with " + points(first.Score) + " of 100"
+	if first.High > 1 {
+		text += ", and would be " + ordinal(first.High) + " under other weights"
+	}
+	switch loose {
+	case 0:
+		text += "; no rank depends on the weights."
+	case 1:
+		text += "; one rank depends on the weights."
+	default:
+		text += "; " + say.Thousands(loose) + " ranks depend on the weights."
+	}
+	if unrated > 0 {
+		text += " " + say.Count(unrated, "is", "are") + " not rated."
+	}
+	return text
+}
+
+// ordinal is a rank as it is said.
+func ordinal(n int) string {
+	end := "th"
+	switch {
+	case n%100/10 == 1:
+	case n%10 == 1:
+		end = "st"
+	case n%10 == 2:
+		end = "nd"
+	case n%10 == 3:
+		end = "rd"
+	}
+	return strconv.Itoa(n) + end
+}
+
+// rate takes the ratings that were typed beside each other. What was not touched stays: a rating by a measure is none of somebody's.
+func (s *pages) rate(c fiber.Ctx) error {
+	r, scope, p, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	m, err := modelOf(r, p)
+	if err != nil || m == nil {
+		return page.Go(c, "/pipeline/ranking")
+	}
+	ranking, err := pipeline.RankOf(c.Context(), r.Figures, p, scope, m.Code)
+	if err != nil {
+		return err
+	}
+	by := map[string]map[string]string{}
+	for i := range ranking.Rows {
+		x := &ranking.Rows[i]
+		for k := range m.Criteria {
+			field := "r." + x.Code + "." + m.Criteria[k].Code
+			typed := c.FormValue(field, "\x00")
+			shown := ""
+			if x.Typed[k] {
+				shown = ratingText(x.Ratings[k])
+			}
+			if typed = strings.TrimSpace(strings.Clone(typed)); typed == "\x00" || typed == shown {
+				continue
+			}
+			if by[x.Code] == nil {
+				by[x.Code] = map[string]string{}
+			}
+			by[x.Code][m.Criteria[k].Code] = typed
+		}
+	}
+	_, err = s.Office.Pipeline.Rate(c.Context(), m.Code, by, strings.TrimSpace(strings.Clone(c.FormValue("reason"))))
+	if err == nil {
+		told := "No rating was changed."
+		if n := len(by); n > 0 {
+			told = "Ratings of " + say.Count(n, "project", "projects") + " were saved" + r.InPeriod() + page.Withdrawable(c) + "."
+		}
+		page.Tell(c, told)
+	}
+	return page.Answered(c, err, "/pipeline/ranking?model="+m.Code, func(refused error) error { return s.showRanking(c, refused) })
+}

@@ -1,0 +1,155 @@
+package web
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/apptest"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/record"
+)
+
+// proposing is a house in which P1 and P2 are proposed in programme A, weighed by use alone. P1 costs 100 in 2027, P2 60.
+func proposing(t *testing.T) *house {
+	t.Helper()
+	h := newHouse(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.Projects, "code,name,parent,status,lead\nP1,Pond <b>,A,proposed,Lea\nP2,Quay,A,proposed,\nP3,Reed,B,proposed,\n"},
+		{record.CostCodes, "code,name\nK,Works\n"},
+		{record.Budget, "project,cost_code,amount,month\nP1,K,100,2027-03\nP2,K,60,2027-04\n"},
+		{record.Criteria, "model,code,name,weight,anchors\nM,use,Use,1,5: all of us\n"},
+		{record.Ratings, "project,model,criterion,rating\nP1,M,use,4\nP2,M,use,3\n"},
+		{record.Goals, "code,name,weight\nSAFE,Safe <i>,3\nBOAT,Boats,1\n"},
+		{record.Contributions, "project,goal,rating,statement\nP1,SAFE,2,Fish\nP2,BOAT,5,Berths\n"},
+		{record.Proposals, "project,asked_by,asked_on,purpose\nP1,Lea,2026-05-04,Fish <script>\nP3,Exe,2026-06-01,Reeds\n"}} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	return h
+}
+
+func TestProposalsAreListedByRankAndDecidedTogether(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/pipeline/proposals")
+	assert.Contains(t, page, "3 proposals ask for €160 in all; ")
+	assert.Contains(t, page, "3 wait for a decision")
+	assert.Contains(t, page, ", the longest since 4 May 2026.")
+	assert.Contains(t, page, "Pond &lt;b&gt;")
+	assert.Less(t, strings.Index(page, "Pond"), strings.Index(page, "Quay"), "by rank")
+	assert.Less(t, strings.Index(page, "Quay"), strings.Index(page, "Reed"), "without a score last")
+	assert.NotContains(t, h.page("exe", "/pipeline/proposals"), "Write it down", "executives read")
+
+	form := []string{"pick", "P2", "pick", "P3", "ruling", "put off", "on", "2026-10-13", "by", "Board", "reason", "No money <b>", "again",
+		""}
+	page = h.do("ana", "/pipeline/proposals", 422, form...)
+	assert.Contains(t, page, "the day to look again")
+	assert.Contains(t, page, `value="No money &lt;b&gt;"`, "what was typed stays")
+	assert.Contains(t, page, `value="P3" checked`)
+	form[len(form)-1] = "2027-03-01"
+	h.do("ana", "/pipeline/proposals", 303, form...)
+	page = h.page("ana", "/pipeline/proposals?decision=put+off")
+	assert.Contains(t, page, "put off on 13 Oct 2026 by Board, to look at again on 1 Mar 2027")
+	assert.NotContains(t, page, "Pond", "it is not put off")
+	h.do("lea", "/pipeline/proposals", 403, form...)
+
+	h.do("ana", "/pipeline/proposals", 303, "pick", "P1", "ruling", "accepted", "on", "2026-10-13", "by", "Board", "reason", "Fish",
+		"opens", "1")
+	assert.NotContains(t, h.page("ana", "/pipeline/proposals"), "Pond", "it is an open project now")
+	assert.Contains(t, h.page("ana", "/projects/P1"), "Pond")
+	h.do("ana", "/pipeline/proposals", 422, "pick", "P1", "ruling", "declined", "on", "2026-10-13", "by", "Board", "reason", "No")
+}
+
+func TestAProposalIsReadWhole(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/projects/P1/proposal")
+	for _, text := range []string{"Pond &lt;b&gt; asks for €100. Decision: none yet.", "Fish &lt;script&gt;",
+		"Asked for by Lea, on 4 May 2026.",
+		"2027", "Safe &lt;i&gt;", "2 of 5. Fish", "score 80.0, rank 1, steady", "5: all of us", "Nobody is asked for."} {
+		assert.Contains(t, page, text)
+	}
+	assert.Contains(t, page, "/pipeline/proposals?pick=P1#decide")
+	assert.NotContains(t, h.page("exe", "/projects/P1/proposal"), "#decide")
+	assert.NotContains(t, h.page("exe", "/projects/P1/proposal"), "€", "costs are kept from Exe")
+	h.shut("nar", "/projects/P1/proposal", 404)
+	assert.Contains(t, h.page("ana", "/projects/P1"), "/projects/P1/proposal", "its tab")
+	assert.NotContains(t, h.page("ana", "/projects/A1"), "/projects/A1/proposal")
+}
+
+func TestRatingsAreTypedBesideEachOther(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/pipeline/ranking")
+	assert.Contains(t, page, "Pond &lt;b&gt; stands first with 80.0 of 100; no rank depends on the weights. 1 is not rated.")
+	assert.NotContains(t, h.page("lea", "/pipeline/ranking"), "Save ratings")
+	page = h.do("ana", "/pipeline/ranking?model=M", 422, "r.P1.use", "4", "r.P2.use", "6", "r.P3.use", "")
+	assert.Contains(t, page, "0 to 5")
+	assert.Contains(t, page, `value="6"`, "what was typed stays")
+	h.do("ana", "/pipeline/ranking?model=M", 303, "r.P1.use", "4", "r.P2.use", "5", "r.P3.use", "1", "reason", "at the board")
+	assert.Contains(t, h.page("ana", "/pipeline/ranking"), "Quay stands first with 100.0 of 100; no rank depends on the weights.")
+	h.do("lea", "/pipeline/ranking?model=M", 403, "r.P1.use", "1")
+	h.shut("ana", "/pipeline/ranking?model=%3Cb%3E", 404)
+}
+
+// By hand: of 160 P1 has 100 for SAFE, which weighs three quarters and has 62.5 %.
+func TestGoalsAndWhatServesThem(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/pipeline/goals?status=proposed")
+	assert.Contains(t, page,
+		"2 goals are served by 2 projects; Safe &lt;i&gt; weighs 75.0 % and has 62.5 % of the money; 1 project serves none.")
+	assert.Contains(t, page, "P3 Reed")
+	assert.Contains(t, page, "Berths")
+	assert.NotContains(t, h.page("exe", "/pipeline/goals"), "of the money")
+}
+
+func TestASelectionTellsWhatItChoseAndWhy(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/pipeline/selection?limit.2027=100")
+	assert.Contains(t, page, "1 of 3 proposals is best chosen: 80.0 in all for €100.")
+	assert.Contains(t, page, "It is proved that nothing is better.")
+	assert.Contains(t, page, ">60.0<", "what the limit gives up")
+	assert.Contains(t, page, ">20.0<", "the price of P1, and of P2")
+	assert.Contains(t, page, "/pipeline/proposals?pick=P1#decide")
+	assert.Contains(t, page, "Best value at each budget")
+	page = h.page("ana", "/pipeline/selection?value=bac&limit.2027=160")
+	assert.Contains(t, page, "2 of 3 proposals are best chosen: €160 in all")
+	for address, text := range map[string]string{"limit.2027=lots": "2027=5000000", "value=%3Cb%3E": "the key of a measure",
+		"limit.fte:pilot:2027Q1=1": "a role that somebody has"} {
+		code, body, _ := h.ask("ana", "GET", "/pipeline/selection?"+address, nil)
+		assert.Equal(t, 422, code)
+		assert.Contains(t, body, text)
+	}
+	h.shut("exe", "/pipeline/selection?limit.2027=100", 403)
+	assert.NotContains(t, h.page("exe", "/pipeline/selection"), "€")
+	assert.Contains(t, h.page("nar", "/pipeline/selection"),
+		"None of 1 proposal is chosen: none has a value, or nothing keeps to the limits.")
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Requirements, "project,kind\nP1,must\n")},
+		intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	page = h.page("ana", "/pipeline/selection?limit.2027=70")
+	assert.Contains(t, page, "Nothing keeps to the musts and the limits.")
+	assert.Contains(t, page, "it would have to be 100.00 at least")
+}
+
+func TestWhoeverIsSignedInProposes(t *testing.T) {
+	h := proposing(t)
+	assert.Contains(t, h.page("lea", "/pipeline/new"), "Safe &lt;i&gt;")
+	form := []string{"name", "Bridge <b>", "purpose", "Frost", "programme", "A", "start", "2027-03-01", "finish", "2027-02-01",
+		"cost.2026-01", "1 000.50",
+		"cost_code", "K", "goal.SAFE", "4", "why.SAFE", "Nobody slips"}
+	page := h.do("lea", "/pipeline/new", 422, form...)
+	assert.Contains(t, page, "a day on or after 2027-03-01")
+	assert.Contains(t, page, `value="1 000.50"`)
+	assert.Contains(t, page, `value="Bridge &lt;b&gt;"`)
+	form[9] = "2027-09-30"
+	h.do("lea", "/pipeline/new", 303, form...)
+	page = h.page("lea", "/projects/NEW-01/proposal")
+	assert.Contains(t, page, "Bridge &lt;b&gt; asks for €1,000, 1 Mar 2027 to 30 Sep 2027.")
+	assert.Contains(t, page, "Asked for by Lea")
+	assert.Contains(t, page, "4 of 5. Nobody slips")
+}
