@@ -153,3 +153,23 @@ func TestWhoeverIsSignedInProposes(t *testing.T) {
 	assert.Contains(t, page, "Asked for by Lea")
 	assert.Contains(t, page, "4 of 5. Nobody slips")
 }
+
+// A range chooses what is drawn and listed; a limit is drawn; a figure that no axis can show is refused.
+func TestThePlaneOfProjects(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/pipeline/plane?status=proposed&x=bac&y=score:M")
+	assert.Contains(t, page, "2 projects by budget at completion and score of M; 1 has no such figure.")
+	assert.Contains(t, page, "Pond &lt;b&gt;")
+	assert.NotContains(t, page, `class="limit"`)
+	page = h.page("ana", "/pipeline/plane?status=proposed&x=bac&y=score:M&xto=60&ylimit=70")
+	assert.Contains(t, page, "1 project by budget at completion and score of M; 1 lies outside the range; 1 has no such figure.")
+	assert.NotContains(t, page, "Pond")
+	assert.Contains(t, page, `class="limit"`)
+	assert.Contains(t, h.page("ana", "/pipeline/plane?status=proposed&x=bac&y=score:M&xfrom=60.01"), "Pond", "the bound is its own")
+	code, body, _ := h.ask("ana", "GET", "/pipeline/plane?xto=%3Cb%3E", nil)
+	assert.Equal(t, 422, code)
+	assert.Contains(t, body, "a number such as")
+	h.shut("ana", "/pipeline/plane?x=overall_health", 400)
+	h.shut("exe", "/pipeline/plane?x=bac", 400)
+	assert.NotContains(t, h.page("exe", "/pipeline/plane"), "€")
+}

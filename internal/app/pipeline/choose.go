@@ -116,7 +116,7 @@ func (c *Choice) valuer(ctx context.Context, a *assess.Assessment, p *Pipeline, 
 	c.Unit, c.Places = d.Unit, places(d.Unit, c.Currency)
 	return func(x *measure.Project) fact.Int {
 		v := x.Value(d.Key)
-		n, ok := amount(v, d.Unit, c.Currency)
+		n, ok := Amount(v, d.Unit, c.Currency)
 		if !ok {
 			return fact.Int{}
 		}

@@ -12,8 +12,8 @@ import (
 	"turret/internal/core/priority"
 )
 
-// amount is a figure as a number: money in major units, hours and points whole. Days of the calendar and statuses are none.
-func amount(v measure.Value, unit figure.Unit, currency money.Currency) (fact.Ratio, bool) {
+// Amount is a figure as a number: money in major units, hours and points whole. Days of the calendar and statuses are none.
+func Amount(v measure.Value, unit figure.Unit, currency money.Currency) (fact.Ratio, bool) {
 	if !v.Known {
 		return fact.Ratio{}, false
 	}
@@ -41,6 +41,22 @@ func places(unit figure.Unit, currency money.Currency) int {
 		return 4
 	}
 	return 0
+}
+
+// AmountText writes such a number for reading.
+func AmountText(n fact.Ratio, unit figure.Unit, currency money.Currency) string {
+	if unit == figure.Share || unit == figure.Index || unit == figure.Score {
+		return figure.Value{Known: true, Ratio: n.Float(), Exact: n}.Human(unit, currency)
+	}
+	scale := int64(1)
+	for range places(unit, currency) {
+		scale *= 10
+	}
+	v := figure.Value{Known: true, N: int64(money.MulDiv(money.Amount(n.Num), scale, n.Den))}
+	if unit == figure.Money {
+		return v.Amount().Short(currency)
+	}
+	return v.Human(unit, currency)
 }
 
 // Ranking is how the projects of a scope rank in a model.

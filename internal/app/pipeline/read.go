@@ -236,7 +236,7 @@ func (p *Pipeline) RatingOf(x *measure.Project, m *Model, c *Criterion, currency
 		return fact.Ratio{}, false
 	}
 	d, _ := measure.Lookup(c.Measure)
-	n, ok := amount(x.Value(c.Measure), d.Unit, currency)
+	n, ok := Amount(x.Value(c.Measure), d.Unit, currency)
 	if !ok {
 		return fact.Ratio{}, false
 	}
