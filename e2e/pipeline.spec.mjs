@@ -46,8 +46,11 @@ test.describe("on a server that may change", () => {
     await page.getByLabel("By", { exact: true }).fill("Board");
     await page.getByLabel("Because").fill("It is cheap, and the rain is not.");
     await page.getByLabel("what is accepted is an open project at once").check();
+    await page.getByLabel("Its plan as in").fill("small");
     await page.getByRole("button", { name: "Write it down" }).press("Enter");
     await expect(page.getByRole("status")).toContainText("1 proposal is accepted: NEW-01, and open from now on.");
+    await page.goto("/projects/NEW-01/plan");
+    await expect(page.locator("main")).toContainText("Hand it over");
     await page.goto("/projects/NEW-01");
     await expect(page.locator("h1")).toContainText("Lock keeper's <house>");
   });

@@ -42,6 +42,7 @@ func TestProposalsAreListedByRankAndDecidedTogether(t *testing.T) {
 	assert.Contains(t, page, "3 wait for a decision")
 	assert.Contains(t, page, ", the longest since 4 May 2026.")
 	assert.Contains(t, page, "Pond &lt;b&gt;")
+	assert.Contains(t, page, `value="P1" `)
 	assert.Less(t, strings.Index(page, "Pond"), strings.Index(page, "Quay"), "by rank")
 	assert.Less(t, strings.Index(page, "Quay"), strings.Index(page, "Reed"), "without a score last")
 	assert.NotContains(t, h.page("exe", "/pipeline/proposals"), "Write it down", "executives read")
@@ -60,9 +61,10 @@ func TestProposalsAreListedByRankAndDecidedTogether(t *testing.T) {
 	h.do("lea", "/pipeline/proposals", 403, form...)
 
 	h.do("ana", "/pipeline/proposals", 303, "pick", "P1", "ruling", "accepted", "on", "2026-10-13", "by", "Board", "reason", "Fish",
-		"opens", "1")
-	assert.NotContains(t, h.page("ana", "/pipeline/proposals"), "Pond", "it is an open project now")
+		"opens", "1", "template", "small")
+	assert.NotContains(t, h.page("ana", "/pipeline/proposals"), `value="P1" `, "it is no proposal any more")
 	assert.Contains(t, h.page("ana", "/projects/P1"), "Pond")
+	assert.Contains(t, h.page("ana", "/projects/P1/plan"), "Hand it over", "with a plan")
 	h.do("ana", "/pipeline/proposals", 422, "pick", "P1", "ruling", "declined", "on", "2026-10-13", "by", "Board", "reason", "No")
 }
 

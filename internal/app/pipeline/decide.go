@@ -3,6 +3,7 @@ package pipeline
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -24,6 +25,7 @@ type Ruling struct {
 	Reason    string
 	LookAgain calendar.Date // of what is put off
 	Opens     bool          // what is accepted becomes an open project at once
+	Template  string        // that its plan comes from; none where it is empty
 }
 
 // mostReason bounds what is written to a decision.
@@ -72,7 +74,11 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		if p.Status != "proposed" {
 			return nil, fault.Conflict("%s is %s, and no proposal any more. Nothing was decided", code, p.Status)
 		}
-		t, err := o.changed(ctx, record.Proposals, code, func([]string) bool { return true }, set)
+		now := maps.Clone(set)
+		if r.Opens && r.Template != "" {
+			now["template"] = r.Template
+		}
+		t, err := o.changed(ctx, record.Proposals, code, func([]string) bool { return true }, now)
 		if err != nil {
 			return nil, err
 		}
@@ -85,6 +91,11 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 				return nil, err
 			}
 			tables = append(tables, *t)
+			more, err := o.planned(ctx, a, code, r.Template)
+			if err != nil {
+				return nil, err
+			}
+			tables = append(tables, more...)
 		}
 	}
 	return o.edit.SaveTables(ctx, r.Projects[0], tables, edit.SaveAs{Reason: r.Decision + ": " + fault.Clip(set["reason"], 120)})

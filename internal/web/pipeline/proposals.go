@@ -51,6 +51,8 @@ type form struct {
 	Decision              []page.Option
 	On, By, Reason, Again string
 	Opens                 bool
+	Template              string
+	Templates             []page.Option
 }
 
 func (s *pages) proposals(c fiber.Ctx) error { return s.showProposals(c, nil) }
@@ -219,7 +221,15 @@ func (v *listView) form(r *page.Request, refused error) {
 		f.Decision = append(f.Decision, page.Option{Value: x, Text: x, Selected: x == now})
 	}
 	f.On, f.By, f.Reason, f.Again = cmp.Or(get("on"), r.AsOf.String()), get("by"), get("reason"), get("again")
-	f.Opens = get("opens") != ""
+	f.Opens, f.Template = get("opens") != "", get("template")
+	for _, name := range pipeline.Templates() {
+		f.Templates = append(f.Templates, page.Option{Value: name, Text: pipeline.TemplateSays(name)})
+	}
+	for _, p := range r.Figures.Projects {
+		if len(p.Activities) > 0 && p.Status != "cancelled" {
+			f.Templates = append(f.Templates, page.Option{Value: p.Code, Text: p.Name})
+		}
+	}
 	if refused == nil {
 		return
 	}
@@ -246,7 +256,8 @@ func (s *pages) decide(c fiber.Ctx) error {
 		return err
 	}
 	get := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
-	x := pipeline.Ruling{Projects: picks(c), Decision: get("ruling"), By: get("by"), Reason: get("reason"), Opens: get("opens") != ""}
+	x := pipeline.Ruling{Projects: picks(c), Decision: get("ruling"), By: get("by"), Reason: get("reason"), Opens: get("opens") != "",
+		Template: get("template")}
 	for _, d := range []struct {
 		name string
 		to   *calendar.Date
