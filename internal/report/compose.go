@@ -26,6 +26,7 @@ var composers = map[string]func(*composer, *report.Part, *section){
 	"curves": (*composer).curves, "bridge": (*composer).bridgeSteps, "earned": (*composer).earned, "checks": (*composer).checks,
 	"became": becameSection, "risks": riskSection, "issues": issueSection, "actions": actionSection,
 	"staffing": staffingSection, "people": peopleSection,
+	"pipeline": pipelineSection, "goals": goalsSection,
 }
 
 func compose(content *report.Content) *document {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -174,4 +175,16 @@ func TestThePlaneOfProjects(t *testing.T) {
 	h.shut("ana", "/pipeline/plane?x=overall_health", 400)
 	h.shut("exe", "/pipeline/plane?x=bac", 400)
 	assert.NotContains(t, h.page("exe", "/pipeline/plane"), "€")
+}
+
+// A choice is kept by a name, and another held against it: P1 alone under 100, P2 alone under 70.
+func TestTwoChoicesAreHeldAgainstEachOther(t *testing.T) {
+	h := proposing(t)
+	assert.NotContains(t, h.page("ana", "/pipeline/selection"), "Beside", "nothing is kept yet")
+	code, told := h.sendJSON("ana", "/tables/pipeline-selection/views", `{"name":"Plenty <b>","query":"value=score%3AM&limit.2027=100"}`)
+	require.Equal(t, 200, code)
+	page := h.page("ana", "/pipeline/selection?limit.2027=70&with="+fmt.Sprint(told["id"]))
+	assert.Contains(t, page, "1 of 3 proposals is best chosen: 60.0 in all for €60.")
+	assert.Contains(t, page, "Plenty &lt;b&gt;: 1 proposal, 80.0 in all for €100; 2 proposals stand otherwise.")
+	assert.NotContains(t, h.page("lea", "/pipeline/selection"), "Plenty", "it is not shared")
 }

@@ -49,6 +49,24 @@ type Proposal struct {
 	Ref                        fact.Ref
 }
 
+// Says tells what became of a proposal.
+func (d *Proposal) Says() string {
+	if d.Decision == "" {
+		return "none yet"
+	}
+	text := d.Decision
+	if d.DecidedOn != 0 {
+		text += " on " + d.DecidedOn.Human()
+	}
+	if d.DecidedBy != "" {
+		text += " by " + d.DecidedBy
+	}
+	if d.LookAgain != 0 {
+		text += ", to look at again on " + d.LookAgain.Human()
+	}
+	return text
+}
+
 // Contribution is what a project does for a goal.
 type Contribution struct {
 	Goal      string

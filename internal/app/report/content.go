@@ -45,6 +45,7 @@ type Content struct {
 	Roles, Staff *people.Sheet // of the months to come; staff by person, nil for those who are not told of people by name
 	Used         *people.Sheet // of the period, by role
 	Work         []people.Work // of the period
+	Pipeline     *Pipeline
 }
 
 // Content gathers what a report is made of, as of a day, for the one who asks. An unknown scope is an error wrapping ErrNotFound.
@@ -141,6 +142,8 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 		return func() error { return c.earned(ctx, o) }
 	case "staffing":
 		return func() error { return c.staffing(ctx) }
+	case "pipeline", "goals":
+		return func() error { return c.proposed(ctx) }
 	case "people":
 		return func() (err error) {
 			if people.MayName(ctx) == nil {

@@ -84,6 +84,8 @@ func Sorts() []Sort {
 		{Key: "checks", Name: "Checks", Says: "how far the data can be relied on, and what was found", Few: true},
 		{Key: "staffing", Name: "Staffing", Says: "roles with too few people by month, who is overloaded, and utilisation"},
 		{Key: "people", Name: "People by project", Says: "days planned and worked in the period, with those over the tolerance"},
+		{Key: "pipeline", Name: "Proposals", Says: "what is proposed, by rank, with what was decided"},
+		{Key: "goals", Name: "Goals", Says: "how goals are served by money and projects"},
 	}
 }
 
@@ -123,6 +125,8 @@ func StandardReports() []Report {
 			Parts: parts("headline", "risks", "issues", "actions", "became")},
 		{Key: "staffing", Name: "Staffing report", Says: "whether the plan can be staffed, and who works on what",
 			Parts: parts("staffing", "people")},
+		{Key: "pipeline", Name: "Pipeline report", Says: "what is proposed and decided, and which goals it serves",
+			Parts: parts("pipeline", "goals")},
 		{Key: "cost", Name: "Cost report", Says: "budget, actual cost and estimates, and what moved them",
 			Parts: parts("headline", "money", "bridge", "curves", "earned")},
 		{Key: "quality", Name: "Data quality report", Says: "what checks found in the data, project by project", Portrait: true,

@@ -21,19 +21,22 @@ import (
 // chooseView is what is best chosen under limits that are typed beside what is wanted.
 type chooseView struct {
 	page.SectionFrame
-	Value    []page.Option
-	Limits   []limitRow
-	Rows     []chosenRow
-	Why      []string
-	Note     string
-	Frontier template.HTML
-	Points   []pointRow
-	Money    bool
-	TakeOver string
-	Hold     string // address in which people are held to what is free
-	Problem  string
-	Empty    string
-	Heads    []string // of what is used, by limit
+	Value       []page.Option
+	Limits      []limitRow
+	Rows        []chosenRow
+	Why         []string
+	Note        string
+	Frontier    template.HTML
+	Points      []pointRow
+	Money       bool
+	With        []page.Option // choices kept by name
+	Against     string        // the one that this is held against
+	AgainstSays string
+	TakeOver    string
+	Hold        string // address in which people are held to what is free
+	Problem     string
+	Empty       string
+	Heads       []string // of what is used, by limit
 }
 
 type limitRow struct {
@@ -50,6 +53,8 @@ type chosenRow struct {
 	Cost                     string
 	Keeps                    string
 	In                       bool
+	Other                    string // how it stands in the choice beside
+	Differs                  bool
 	Use                      []string
 }
 
@@ -84,6 +89,11 @@ func (s *pages) selection(c fiber.Ctx) error {
 			v.fill(r, p, choice)
 			v.limits(r, wanted, choice)
 			v.frontier(r, choice)
+			var other *against
+			if other, err = s.compare(r, p, &v); err != nil {
+				return err
+			}
+			v.differ(other)
 			return r.Answer("pipeline-selection", &v.Page, &v)
 		}
 	}

@@ -95,7 +95,7 @@ func (v *oneView) says(r *page.Request, d *pipeline.Proposal, x *measure.Project
 	}
 	v.Decision = "none yet"
 	if d != nil {
-		v.Decision, v.Why = decided(d), d.Reason
+		v.Decision, v.Why = d.Says(), d.Reason
 		if d.AskedBy != "" {
 			v.Asked = d.AskedBy
 		}

@@ -95,7 +95,7 @@ func (s *pages) showProposals(c fiber.Ctx, refused error) error {
 		v.Rows = append(v.Rows, row)
 	}
 	for _, x := range p.Own {
-		v.Own = append(v.Own, ownRow{x.Name, "proposed on " + x.AskedOn.Human(), decided(&x.Proposal)})
+		v.Own = append(v.Own, ownRow{x.Name, "proposed on " + x.AskedOn.Human(), x.Says()})
 	}
 	v.form(r, refused)
 	if refused != nil {
@@ -139,30 +139,12 @@ func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project
 		if d.AskedOn != 0 {
 			row.Asked = strings.TrimSpace(row.Asked + ", " + d.AskedOn.Human())
 		}
-		row.Decision, row.Why = decided(d), d.Reason
+		row.Decision, row.Why = d.Says(), d.Reason
 		if d.Decision == record.PutOff && d.LookAgain != 0 && d.LookAgain <= r.AsOf {
 			row.Tone = "tone-watch"
 		}
 	}
 	return row
-}
-
-// decided says what became of a proposal.
-func decided(d *pipeline.Proposal) string {
-	if d.Decision == "" {
-		return "none yet"
-	}
-	text := d.Decision
-	if d.DecidedOn != 0 {
-		text += " on " + d.DecidedOn.Human()
-	}
-	if d.DecidedBy != "" {
-		text += " by " + d.DecidedBy
-	}
-	if d.LookAgain != 0 {
-		text += ", to look at again on " + d.LookAgain.Human()
-	}
-	return text
 }
 
 func span(from, to calendar.Date) string {
