@@ -50,6 +50,8 @@ const places = {
     "/pipeline/ranking",
     "/pipeline/goals",
     "/pipeline/selection?limit.2027=2500000&limit.fte:underwater+inspector:2027Q3=1",
+    "/pipeline/plane?ylimit=55",
+    "/pipeline/roadmap?move.LW-P1=6",
     "/pipeline/new",
   ],
   people: ["/people/load", "/people/load?by=team&unit=month", "/people/roles?cell=underwater%20inspector%7C2027-02"],

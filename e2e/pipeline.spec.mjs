@@ -69,7 +69,15 @@ test("nine proposals: the best four alone would want more divers than there are,
 
 test("proposals fit a phone, and are read only in a closed period", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  for (const path of ["/pipeline/proposals", "/pipeline/ranking", "/pipeline/goals", "/pipeline/selection", "/pipeline/new"]) {
+  for (const path of [
+    "/pipeline/proposals",
+    "/pipeline/ranking",
+    "/pipeline/goals",
+    "/pipeline/selection",
+    "/pipeline/plane",
+    "/pipeline/roadmap",
+    "/pipeline/new",
+  ]) {
     await page.goto(path);
     expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
   }

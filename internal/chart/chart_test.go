@@ -56,7 +56,7 @@ func TestClassesHaveALook(t *testing.T) {
 	}
 	drawn := Strip(crowded(), env, 1200).SVG() + Sighting([]Sight{{Code: "A", Status: health.Act}}, env.Tolerances, 400, 300).SVG() +
 		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.Period(), 1000, 400).SVG() +
-		Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts() + steps().SVG() + scattered(9).SVG()
+		Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts() + steps().SVG() + scattered(9).SVG() + mapped().SVG()
 	groups := map[string]bool{"month": true, "scene": true, "sight": true, "milestone": true, "quiet": true}
 	for _, m := range words.FindAllStringSubmatch(drawn, -1) {
 		for _, class := range strings.Fields(m[1]) {

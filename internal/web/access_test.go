@@ -101,7 +101,7 @@ var doors = map[string]struct{ path, may string }{
 	"/pipeline":             {"/pipeline", "leard"}, "/pipeline/proposals": {"/pipeline/proposals", "leard"},
 	"/pipeline/ranking": {"/pipeline/ranking", "leard"}, "/pipeline/goals": {"/pipeline/goals", "leard"},
 	"/pipeline/selection": {"/pipeline/selection", "leard"}, "/pipeline/new": {"/pipeline/new", "leard"},
-	"/pipeline/plane":          {"/pipeline/plane", "leard"},
+	"/pipeline/plane": {"/pipeline/plane", "leard"}, "/pipeline/roadmap": {"/pipeline/roadmap", "leard"},
 	"/projects/:code/proposal": {"/projects/A1/proposal", "lead"},
 	"/hours":                   {"/hours", "leard"}, "/hours/approve": {"/hours/approve", "lard"}, "/hours/weeks": {"/hours/weeks",
 		"lard"},

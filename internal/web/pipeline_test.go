@@ -188,3 +188,25 @@ func TestTwoChoicesAreHeldAgainstEachOther(t *testing.T) {
 	assert.Contains(t, page, "Plenty &lt;b&gt;: 1 proposal, 80.0 in all for €100; 2 proposals stand otherwise.")
 	assert.NotContains(t, h.page("lea", "/pipeline/selection"), "Plenty", "it is not shared")
 }
+
+// A move is tried in the address alone; what is moved too far is refused, and what was typed stays.
+func TestTheRoadmapTriesMoves(t *testing.T) {
+	h := proposing(t)
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Projects,
+		"code,name,parent,status,planned_start,planned_finish\nP1,Pond <b>,A,proposed,2027-02-01,2027-06-30\n")},
+		intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	page := h.page("ana", "/pipeline/roadmap")
+	assert.Contains(t, page, "1 is proposed")
+	assert.Contains(t, page, "Pond &lt;b&gt;")
+	assert.Contains(t, page, "Without dates: ")
+	page = h.page("ana", "/pipeline/roadmap?move.P1=10&lane=goal")
+	assert.Contains(t, page, "1 proposal is moved here, and nowhere else.")
+	assert.Contains(t, page, "moved by +10")
+	assert.Contains(t, page, `name="move.P1" value="10"`)
+	assert.Contains(t, page, `<th scope="row">2028</th><td class="num">€0</td><td class="num">€0</td><td class="num tone-watch">€100</td>`)
+	code, body, _ := h.ask("ana", "GET", "/pipeline/roadmap?move.P1=600", nil)
+	assert.Equal(t, 422, code)
+	assert.Contains(t, body, "at most 60")
+	assert.NotContains(t, h.page("exe", "/pipeline/roadmap"), "€")
+}

@@ -117,7 +117,8 @@ func PeopleTabs(r *Request, current string) []Tab {
 func PipelineTabs(r *Request, current string) []Tab {
 	var list []Tab
 	for _, x := range [][2]string{{"Proposals", "/pipeline/proposals"}, {"Ranking", "/pipeline/ranking"}, {"Goals", "/pipeline/goals"},
-		{"Selection", "/pipeline/selection"}, {"Plane", "/pipeline/plane"}, {"Propose", "/pipeline/new"}} {
+		{"Selection", "/pipeline/selection"}, {"Plane", "/pipeline/plane"}, {"Roadmap", "/pipeline/roadmap"}, {"Propose",
+			"/pipeline/new"}} {
 		list = append(list, Tab{Link{x[0], r.To(x[1])}, x[0] == current})
 	}
 	return list

@@ -38,6 +38,7 @@ func Routes(base *page.Server) {
 	s.App.Get("/pipeline/goals", s.goals)
 	s.App.Get("/pipeline/selection", s.selection)
 	s.App.Get("/pipeline/plane", s.plane)
+	s.App.Get("/pipeline/roadmap", s.roadmap)
 	s.App.Get("/pipeline/new", s.fresh)
 	s.App.Post("/pipeline/new", s.propose)
 	s.App.Get("/projects/:code/proposal", s.proposal)

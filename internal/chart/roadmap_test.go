@@ -1,0 +1,43 @@
+package chart
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/scene"
+)
+
+func mapped() *scene.Scene {
+	on := func(y, m, d int) calendar.Date { return calendar.On(y, m, d) }
+	return Roadmap([]RoadmapLane{{Name: "North <b>", Bars: []RoadmapBar{
+		{Code: "A", Name: "Runs", Title: "A", From: on(2026, 1, 1), To: on(2026, 12, 31), Flags: []RoadmapFlag{{Date: on(2026, 6, 1),
+			Done: true},
+			{Date: on(2026, 12, 1), Status: health.Watch}}},
+		{Code: "P", Name: "Proposed", Title: "P", From: on(2027, 4, 1), To: on(2027, 9, 30), Was: on(2027, 1, 1), Light: true,
+			Note: "moved by +3"}}}},
+		on(2026, 1, 1), on(2027, 9, 30), on(2026, 10, 31), 1_000)
+}
+
+// Bars lie at their days: of seven quarters over 694 the first takes four, and the second begins where the sixth does.
+func TestARoadmapLiesAtItsDays(t *testing.T) {
+	var bars []scene.Item
+	for _, i := range mapped().Items {
+		if i.Kind == scene.Rect && (i.Class == "work-left" || i.Class == "none") {
+			bars = append(bars, i)
+		}
+	}
+	total := float64(calendar.On(2027, 10, 1) - calendar.On(2026, 1, 1))
+	assert.Len(t, bars, 2)
+	assert.InDelta(t, 300, bars[0].Points[0], 0.01)
+	assert.InDelta(t, 694*365/total, bars[0].Points[2], 0.01)
+	assert.InDelta(t, 300+694*455/total, bars[1].Points[0], 0.01)
+	assert.Equal(t, "none", bars[1].Class, "what is not decided is drawn lightly")
+	assert.Greater(t, bars[1].Points[1], bars[0].Points[1])
+	svg := mapped().SVG()
+	assert.Contains(t, svg, "2027")
+	assert.NotContains(t, svg, "<b>")
+	assert.NotPanics(t, func() { Roadmap(nil, 0, 0, 5, 100) })
+}

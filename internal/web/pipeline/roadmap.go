@@ -1,0 +1,185 @@
+package pipeline
+
+import (
+	"fmt"
+	"html/template"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/pipeline"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/web/page"
+)
+
+// roadmapView is what runs and what is proposed over the years, and what moving proposals would do.
+type roadmapView struct {
+	page.SectionFrame
+	Drawn   template.HTML
+	Moves   []moveRow
+	Years   []effectRow
+	Roles   []effectRow
+	Undated []page.Link
+	Problem string
+	Note    string
+	Empty   string
+	Forget  string
+}
+
+type moveRow struct {
+	Code, Name, When string
+	Months           int
+	Moved            bool
+}
+
+type effectRow struct {
+	Name, Running, Before, After, Sum string
+	Tone                              string
+}
+
+// mostBars bounds how many projects a roadmap draws.
+const mostBars = 150
+
+func (s *pages) roadmap(c fiber.Ctx) error {
+	r, scope, p, err := s.read(c)
+	if err != nil {
+		return err
+	}
+	v := roadmapView{SectionFrame: frame(r, "Roadmap"), Empty: "Nothing here runs or is proposed with dates."}
+	lane := r.Asked.Get("lane")
+	if !slices.Contains(pipeline.LanesBy(), lane) {
+		lane = pipeline.LanesBy()[0]
+	}
+	v.Filters = []page.Picker{page.Choices("Lanes by", "lane", lane, pipeline.LanesBy(), "")}
+	v.Carry(r)
+	moves, err := movesOf(r)
+	if err != nil {
+		c.Status(fiber.StatusUnprocessableEntity)
+		v.Problem, moves = page.RefusedText(err), nil
+	}
+	m := pipeline.RoadmapOf(r.Figures, p, scope, lane, moves)
+	v.draw(r, p, m)
+	v.moves(scope.Projects, p, moves)
+	for _, e := range pipeline.EffectsOf(r.Figures, p, scope, moves) {
+		if e.Role {
+			v.Roles = append(v.Roles, roleEffect(&e))
+		} else {
+			v.Years = append(v.Years, yearEffect(r, &e))
+		}
+	}
+	if len(moves) > 0 {
+		v.Forget = r.To("/pipeline/roadmap", "lane", lane)
+	}
+	running, proposed := 0, 0
+	for _, l := range m.Lanes {
+		for _, b := range l.Bars {
+			if b.Project.Status == "proposed" {
+				proposed++
+			} else {
+				running++
+			}
+		}
+	}
+	head := say.Count(running, "project runs", "projects run") + ", and " + say.Count(proposed, "is", "are") + " proposed"
+	if len(moves) > 0 {
+		head += "; " + say.Count(len(moves), "proposal is", "proposals are") + " moved here, and nowhere else"
+	}
+	v.Headline = []page.Spoken{{Text: head + "."}}
+	return r.Answer("pipeline-roadmap", &v.Page, &v)
+}
+
+// movesOf are the moves that an address gives, one field for each proposal.
+func movesOf(r *page.Request) (pipeline.Moves, error) {
+	var list []string
+	for name := range r.Asked {
+		if code, ok := strings.CutPrefix(name, "move."); ok && r.Asked.Get(name) != "" {
+			list = append(list, code+":"+r.Asked.Get(name))
+		}
+	}
+	slices.Sort(list)
+	return pipeline.ParseMoves(list)
+}
+
+func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap) {
+	var lanes []chart.RoadmapLane
+	left := mostBars
+	for _, l := range m.Lanes {
+		x := chart.RoadmapLane{Name: l.Name}
+		for i := range l.Bars[:min(len(l.Bars), left)] {
+			x.Bars = append(x.Bars, barOf(r, p, &l.Bars[i]))
+		}
+		if left -= len(x.Bars); len(x.Bars) > 0 {
+			lanes = append(lanes, x)
+		}
+	}
+	if left <= 0 {
+		v.Note = "The first " + strconv.Itoa(mostBars) + " are drawn; a scope shows the others."
+	}
+	if len(lanes) > 0 {
+		v.Drawn = template.HTML(chart.Roadmap(lanes, m.From, m.To, r.AsOf,
+			page.StripWidth).SVG()) //nolint:gosec // texts of a scene are escaped
+	}
+	for _, x := range m.Undated {
+		v.Undated = append(v.Undated, page.Link{Text: named(x), Href: r.Project(x.Code)})
+	}
+	v.Undated = v.Undated[:min(len(v.Undated), mostIdle)]
+}
+
+func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar) chart.RoadmapBar {
+	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Href: r.Project(b.Project.Code),
+		Title: named(b.Project) + ", " + b.Project.Status + ", " + span(b.From, b.To)}
+	if stage := b.Project.Stage; stage != "" {
+		x.Title += ", stage " + stage
+	}
+	if b.Project.Status == "proposed" {
+		x.Light, x.Href = true, r.To(page.ProjectPath(b.Project.Code)+"/proposal")
+		if d := p.Proposals[b.Project.Code]; d != nil && d.Decision != "" {
+			x.Note = d.Decision
+		}
+		if b.Moved != 0 {
+			x.Was = pipeline.Later(b.From, -b.Moved)
+			x.Note = fmt.Sprintf("moved by %+d", b.Moved)
+		}
+	}
+	for _, m := range b.Milestones {
+		x.Flags = append(x.Flags, chart.RoadmapFlag{Date: m.Date, Title: m.Name + ", " + m.Date.Human(), Status: m.Status, Done: m.Done})
+	}
+	return x
+}
+
+// moves are the proposals with a field each, in which months are typed.
+func (v *roadmapView) moves(list []*measure.Project, p *pipeline.Pipeline, moves pipeline.Moves) {
+	for _, x := range list {
+		if x.Status != "proposed" || p.Declined(x.Code) || x.PlannedStart == 0 {
+			continue
+		}
+		n := moves[x.Code]
+		v.Moves = append(v.Moves, moveRow{x.Code, x.Name, span(pipeline.Later(x.PlannedStart, n), pipeline.Later(x.PlannedFinish, n)), n,
+			n != 0})
+	}
+	v.Moves = v.Moves[:min(len(v.Moves), mostIdle)]
+}
+
+func yearEffect(r *page.Request, e *pipeline.Effect) effectRow {
+	text := func(n int64) string { return money.Amount(n).Short(r.Figures.Env.Currency) }
+	row := effectRow{Name: e.Name, Running: text(e.Running), Before: text(e.Before), After: text(e.After), Sum: text(e.Running + e.After)}
+	if e.Before != e.After {
+		row.Tone = "tone-watch"
+	}
+	return row
+}
+
+func roleEffect(e *pipeline.Effect) effectRow {
+	row := effectRow{Name: e.Name, Running: page.FTE(e.FTE(e.Free.N).N), Before: page.FTE(e.FTE(e.Before).N),
+		After: page.FTE(e.FTE(e.After).N),
+		Sum:   page.FTE(e.FTE(e.Free.N - e.After).N)}
+	if e.Free.N < e.After {
+		row.Tone = "tone-act"
+	}
+	return row
+}
