@@ -210,3 +210,20 @@ func TestTheRoadmapTriesMoves(t *testing.T) {
 	assert.Contains(t, body, "at most 60")
 	assert.NotContains(t, h.page("exe", "/pipeline/roadmap"), "€")
 }
+
+// What is proposed stands on the desk of those who decide, the oldest first, until it is decided; what was put off comes back on its day.
+func TestProposalsWaitOnTheDesk(t *testing.T) {
+	h := proposing(t)
+	page := h.page("ana", "/desk")
+	assert.Contains(t, page, "Proposals to decide")
+	assert.Contains(t, page, "asked for by Lea on 4 May 2026")
+	assert.Less(t, strings.Index(page, "P1 Pond &lt;b&gt;"), strings.Index(page, "P3 Reed"))
+	assert.NotContains(t, h.page("lea", "/desk"), "Proposals to decide")
+	h.do("ana", "/pipeline/proposals", 303, "pick", "P1", "ruling", "put off", "on", "2026-10-13", "by", "Board", "reason", "No", "again",
+		"2027-03-01")
+	h.do("ana", "/pipeline/proposals", 303, "pick", "P3", "ruling", "put off", "on", "2026-09-01", "by", "Board", "reason", "No", "again",
+		"2026-10-31")
+	page = h.page("ana", "/desk")
+	assert.NotContains(t, page, "P1 Pond")
+	assert.Contains(t, page, "P3 Reed", "it is looked at again today")
+}

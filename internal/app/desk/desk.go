@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
 	"turret/internal/app/money"
+	"turret/internal/app/pipeline"
 	"turret/internal/app/register"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
@@ -133,8 +134,34 @@ type Desk struct {
 	Items     []Item
 	Questions []Question
 	Changes   []money.ChangeLine // that wait for a decision, where the person may decide
+	Proposals []Waiting          // likewise
 	Gone      int                // how many that stood there the time before do no more
 	Since     time.Time          // when its owner looked the time before; zero for never
+}
+
+// Waiting is a proposal that nobody decided, or one that was put off until now.
+type Waiting struct {
+	Project *measure.Project
+	*pipeline.Proposal
+}
+
+// waiting are the proposals that wait for a decision, the oldest first.
+func waiting(ctx context.Context, a *assess.Assessment) ([]Waiting, error) {
+	if !slices.ContainsFunc(a.Projects, func(p *measure.Project) bool { return p.Status == "proposed" }) {
+		return nil, nil
+	}
+	p, err := pipeline.Read(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	var list []Waiting
+	for _, x := range a.Projects {
+		if d := p.Proposals[x.Code]; x.Status == "proposed" && d != nil && d.Waits(a.Env.AsOf) {
+			list = append(list, Waiting{x, d})
+		}
+	}
+	slices.SortStableFunc(list, func(x, y Waiting) int { return cmp.Compare(x.AskedOn, y.AskedOn) })
+	return list, nil
 }
 
 // Question is a remark that waits for an answer.
@@ -173,7 +200,10 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment) (*Desk, error) {
 			}
 		}
 	}
-	return d, nil
+	if actor.MayWhole(access.Judge) && a.Closed == nil {
+		d.Proposals, err = waiting(ctx, a)
+	}
+	return d, err
 }
 
 // Ticked is how to take a tick back: the state that an item is in now, and the cells that it changed, as they were before.

@@ -34,15 +34,19 @@ type Serves struct {
 	Contribution
 }
 
-// Serve splits the budget of the projects of a scope among goals: of those that are open and proposed, or of one of these.
+// Serve splits the budget of the projects of a scope among goals: of those that are open and proposed, or of one of these. What is
+// declined
+// serves nothing.
 func Serve(a *assess.Assessment, p *Pipeline, s *assess.Scope, status string) *Serving {
 	var list []*measure.Project
 	var amounts []money.Amount
 	for _, x := range s.Projects {
-		if x.Status == status || status == "" && (x.Status == "open" || x.Status == "proposed" && !p.Declined(x.Code)) {
-			list = append(list, x)
-			amounts = append(amounts, x.Account.Budget())
+		if x.Status != "open" && x.Status != "proposed" || status != "" && x.Status != status || p.Declined(x.Code) &&
+			x.Status == "proposed" {
+			continue
 		}
+		list = append(list, x)
+		amounts = append(amounts, x.Account.Budget())
 	}
 	out := &Serving{Goals: make([]Served, len(p.Goals))}
 	at, weights := map[string]int{}, int64(0)

@@ -15,22 +15,26 @@ import (
 )
 
 // board is an office in whose first quarter of 2027 there are 64 days of 8 hours, 512 hours of one at work. P wants 100 % of a diver whom
-// nobody named in January, 21 days or 168 hours, and Kim, a diver, for 50 % of February and March, 43 days or 172 hours: 340 hours. Q wants
+// nobody named in January, 21 days or 168 hours, and Kim, a diver, for 50 % of February and March, 43 days or 172 hours: 340 hours. Q
+// wants
 // Kim on 1 April only. R is declined, S is open. P has 30 on capital in 2027 and 5 on operating, Q 20 on capital in 2028.
 func board(t *testing.T, requirements string) (*app.Office, *assess.Assessment, *pipeline.Pipeline) {
 	t.Helper()
 	send := func(kind record.Kind, text string) apptest.Sent {
 		return apptest.Sent{Kind: kind, Period: apptest.October, Text: text}
 	}
-	o := apptest.House(t, send(record.Projects, "code,name,parent,status\nP,Pond,PF,proposed\nQ,Quay,PF,proposed\nR,Reed,PF,proposed\nS,Sluice,PF,open\n"),
+	o := apptest.House(t, send(record.Projects,
+		"code,name,parent,status\nP,Pond,PF,proposed\nQ,Quay,PF,proposed\nR,Reed,PF,proposed\nS,Sluice,PF,open\n"),
 		send(record.CostCodes, "code,name,type\nK,Works,capital\nW,Running,operating\n"),
 		send(record.Budget, "project,cost_code,amount,month\nP,K,30,2027-03\nP,W,5,2027-12\nQ,K,20,2028-01\nR,K,1,2027-01\n"),
 		send(record.People, "code,name,role\nK,Kim,diver\n"),
-		send(record.Assignments, "person,role,project,from,to,percent\n,diver,P,2027-01-01,2027-01-31,100\nK,,P,2027-02-01,2027-03-31,50\n"+
-			"K,,Q,2027-04-01,2027-04-01,100\n"),
+		send(record.Assignments,
+			"person,role,project,from,to,percent\n,diver,P,2027-01-01,2027-01-31,100\nK,,P,2027-02-01,2027-03-31,50\n"+
+				"K,,Q,2027-04-01,2027-04-01,100\n"),
 		send(record.Criteria, "model,code,name,weight,direction\nM,use,Use,3,value\nM,ease,Effort,1,effort\n"),
 		send(record.Ratings, "project,model,criterion,rating\nP,M,use,4\nP,M,ease,5\nQ,M,use,2\nQ,M,ease,0\nS,M,ease,1\n"),
-		send(record.Proposals, "project,asked_by,purpose,decision,decided_on,reason\nR,Ann,Reeds,declined,2026-10-05,Too dear\nQ,Bob,Boats,,,\n"),
+		send(record.Proposals,
+			"project,asked_by,purpose,decision,decided_on,reason\nR,Ann,Reeds,declined,2026-10-05,Too dear\nQ,Bob,Boats,,,\n"),
 		send(record.Goals, "code,name,weight\nSAFE,Safe,3\nBOAT,Boats,1\n"),
 		send(record.Contributions, "project,goal,rating,statement\nP,SAFE,3,Fish\nP,BOAT,1,\nQ,BOAT,5,Berths\n"))
 	if requirements != "" {
@@ -132,4 +136,36 @@ func TestBudgetYearsHaveTheNameTheyBeginIn(t *testing.T) {
 	l, err = pipeline.ParseLimit("fte:lock: keeper=x:2027Q4=-2", 4)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"lock: keeper=x", "2027-10", "2027-12"}, []string{l.Role, l.First.String(), l.Last.String()})
+}
+
+// By hand: of the 35 of P three quarters go to SAFE, 26.25, and 8.75 to BOAT, which has the 20 of Q besides. R, which is declined, counts
+// nowhere;
+// A, B and S run and serve nothing.
+func TestGoalsOfAScope(t *testing.T) {
+	_, a, p := board(t, "")
+	s, err := a.Scope("")
+	require.NoError(t, err)
+	x := pipeline.Serve(a, p, s, "")
+	require.Len(t, x.Goals, 2)
+	safe, boat := x.Goals[0], x.Goals[1]
+	assert.Equal(t, []any{"SAFE", int64(2_625), 1}, []any{safe.Code, int64(safe.Money), len(safe.By)}, "the heaviest first")
+	assert.Equal(t, []any{"BOAT", int64(2_875), 2, "Q"}, []any{boat.Code, int64(boat.Money), len(boat.By), boat.By[0].Project.Code})
+	assert.InDelta(t, 0.75, safe.Weighs.Float(), 1e-12)
+	assert.Equal(t, []string{"A", "B", "S"}, apptest.Codes(x.Idle))
+	assert.Equal(t, 2, x.Serving)
+	x = pipeline.Serve(a, p, s, "proposed")
+	assert.Empty(t, x.Idle, "what is declined is not proposed any more")
+}
+
+func TestWhatWaitsForADecision(t *testing.T) {
+	day := on("2026-10-31")
+	for _, x := range []struct {
+		p    pipeline.Proposal
+		want bool
+	}{{pipeline.Proposal{}, true}, {pipeline.Proposal{Decision: record.Accepted}, false}, {pipeline.Proposal{Decision: record.Declined},
+		false},
+		{pipeline.Proposal{Decision: record.PutOff}, false}, {pipeline.Proposal{Decision: record.PutOff, LookAgain: day}, true},
+		{pipeline.Proposal{Decision: record.PutOff, LookAgain: day + 1}, false}} {
+		assert.Equal(t, x.want, x.p.Waits(day), x.p)
+	}
 }

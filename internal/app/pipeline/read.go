@@ -67,6 +67,11 @@ func (d *Proposal) Says() string {
 	return text
 }
 
+// Waits reports whether a decision is wanted as of a day: there is none, or it was put off until then.
+func (d *Proposal) Waits(asOf calendar.Date) bool {
+	return d.Decision == "" || d.Decision == record.PutOff && d.LookAgain != 0 && d.LookAgain <= asOf
+}
+
 // Contribution is what a project does for a goal.
 type Contribution struct {
 	Goal      string

@@ -2,6 +2,7 @@
 package desk
 
 import (
+	"cmp"
 	"embed"
 	"fmt"
 	"maps"
@@ -44,6 +45,7 @@ type view struct {
 	Groups    []group
 	Questions []line
 	Changes   []line
+	Proposals []line
 	Hours     []line
 	Strangers string
 	Tick      string // where ticks are sent; empty where none may be
@@ -101,6 +103,17 @@ func (s *pages) desk(c fiber.Ctx) error {
 	for _, q := range d.Questions {
 		v.Questions = append(v.Questions, line{Text: q.Text, Href: r.ExplainPath(q.Project.Code), Says: q.Who + " asks about " +
 			q.Project.Code})
+	}
+	for _, x := range d.Proposals {
+		says := "asked for by " + cmp.Or(x.AskedBy, "nobody named")
+		if x.AskedOn != 0 {
+			says += " on " + x.AskedOn.Human()
+		}
+		if x.Decision != "" {
+			says += "; " + x.Says()
+		}
+		v.Proposals = append(v.Proposals, line{Text: x.Project.Code + " " + x.Project.Name, Says: says,
+			Href: r.To(page.ProjectPath(x.Project.Code) + "/proposal")})
 	}
 	for i := range d.Changes {
 		x := &d.Changes[i]
@@ -191,11 +204,12 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 		v.Headline += "; since you looked " + page.When(d.Since) + " " + say.Count(fresh, "has come", "have come") + ", " +
 			say.Count(changed, "has changed", "have changed") + " and " + say.Count(d.Gone, "is gone", "are gone")
 	}
-	if n := len(d.Questions) + len(d.Changes); n > 0 {
-		v.Headline += "; " + say.Count(n, "question or change waits", "questions and changes wait") + " for your answer"
+	if n := len(d.Questions) + len(d.Changes) + len(d.Proposals); n > 0 {
+		v.Headline += "; " + say.Count(n, "question, change or proposal waits", "questions, changes and proposals wait") +
+			" for your answer"
 	}
 	v.Headline += "."
-	if len(d.Items)+len(d.Questions)+len(d.Changes) == 0 {
+	if len(d.Items)+len(d.Questions)+len(d.Changes)+len(d.Proposals) == 0 {
 		v.Headline = "Nothing waits for you."
 		v.Empty = "Actions, issues, risks and activities stand here whose owner is you by your name, " + access.ActorOf(r.Context()).Name +
 			", and what is asked of you."
