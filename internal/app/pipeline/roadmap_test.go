@@ -53,6 +53,8 @@ func TestWhatMovesDo(t *testing.T) {
 	assert.Equal(t, [][]any{{"2027", int64(3_500), int64(3_000), int64(0)}, {"2028", int64(2_000), int64(2_500), int64(0)},
 		{"diver, 2027Q1", int64(340), int64(252), int64(512)}, {"diver, 2027Q2", int64(8), int64(96), int64(520)}}, got)
 	assert.Equal(t, fact.Some(49), list[2].FTE(list[2].After), "252 of 512 h")
+	list = pipeline.EffectsOf(a, p, s, pipeline.Moves{"P": 10})
+	assert.Equal(t, []int64{0, 5_500}, []int64{list[0].After, list[1].After}, "ten months later both amounts of P fall into 2028")
 	list = pipeline.EffectsOf(a, p, s, nil)
 	require.Len(t, list, 2, "roles that moves do not change and that are enough are not told")
 }
