@@ -23,7 +23,7 @@ import (
 // Limit is the most that what is chosen may use together: money of a budget year, or people at work of a role in a quarter.
 type Limit struct {
 	Name        string // as it was given, before the =
-	Most        string // as it was given
+	Most        string // as files hold numbers
 	Class       cost.Class
 	Role        string // empty for money
 	First, Last calendar.Month
@@ -46,9 +46,9 @@ func ParseLimit(s string, yearMonth int) (*Limit, error) {
 	if !ok {
 		return nil, wrong
 	}
-	l := &Limit{Name: name, Most: most}
+	l := &Limit{Name: name}
 	if n, err := money.ParseDecimal(most, 4); err == nil {
-		l.most = big.NewRat(n, 10_000)
+		l.most, l.Most = big.NewRat(n, 10_000), money.Plain(n, 4)
 	} else {
 		return nil, wrong
 	}
