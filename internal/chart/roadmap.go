@@ -108,7 +108,11 @@ func roadmapBar(s *scene.Scene, x func(calendar.Date) float64, b *RoadmapBar, y 
 		s.Line("tail", x(b.Was), y+roadmapRow-4, left, y+roadmapRow-4)
 	}
 	if b.Note != "" {
-		s.Text("label-soft", min(right+4, x(b.To+1)+4), y+14, scene.Start, b.Note)
+		at, anchor := right+4, scene.Start
+		if at+scene.Width(b.Note, 11) > s.W { // there is no room behind it
+			at, anchor = left-4, scene.End
+		}
+		s.Text("label-soft", at, y+14, anchor, b.Note)
 	}
 	for _, f := range b.Flags {
 		s.Group("point", f.Title, "", func() {

@@ -36,6 +36,11 @@ func TestARoadmapLiesAtItsDays(t *testing.T) {
 	assert.InDelta(t, 300+694*455/total, bars[1].Points[0], 0.01)
 	assert.Equal(t, "none", bars[1].Class, "what is not decided is drawn lightly")
 	assert.Greater(t, bars[1].Points[1], bars[0].Points[1])
+	for _, i := range mapped().Items {
+		if i.Kind == scene.Text && i.Text == "moved by +3" {
+			assert.Equal(t, scene.End, i.Anchor, "behind the last bar there is no room")
+		}
+	}
 	svg := mapped().SVG()
 	assert.Contains(t, svg, "2027")
 	assert.NotContains(t, svg, "<b>")

@@ -202,7 +202,7 @@ func TestTheRoadmapTriesMoves(t *testing.T) {
 	assert.Contains(t, page, "Without dates: ")
 	page = h.page("ana", "/pipeline/roadmap?move.P1=10&lane=goal")
 	assert.Contains(t, page, "1 proposal is moved here, and nowhere else.")
-	assert.Contains(t, page, "moved by +10")
+	assert.Contains(t, page, "rank 1, moved by +10")
 	assert.Contains(t, page, `name="move.P1" value="10"`)
 	assert.Contains(t, page, `<th scope="row">2028</th><td class="num">€0</td><td class="num">€0</td><td class="num tone-watch">€100</td>`)
 	code, body, _ := h.ask("ana", "GET", "/pipeline/roadmap?move.P1=600", nil)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
 	"turret/internal/chart"
@@ -63,7 +64,11 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 		v.Problem, moves = page.RefusedText(err), nil
 	}
 	m := pipeline.RoadmapOf(r.Figures, p, scope, lane, moves)
-	v.draw(r, p, m)
+	ranks, err := ranksOf(r, p, scope)
+	if err != nil {
+		return err
+	}
+	v.draw(r, p, m, ranks)
 	v.moves(scope.Projects, p, moves)
 	for _, e := range pipeline.EffectsOf(r.Figures, p, scope, moves) {
 		if e.Role {
@@ -105,13 +110,30 @@ func movesOf(r *page.Request) (pipeline.Moves, error) {
 	return pipeline.ParseMoves(list)
 }
 
-func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap) {
+// ranksOf are the ranks in the model that an address asks for, else in the first; none where nothing is weighed.
+func ranksOf(r *page.Request, p *pipeline.Pipeline, scope *assess.Scope) (map[string]int, error) {
+	m, err := modelOf(r, p)
+	if m == nil || err != nil {
+		return nil, err
+	}
+	ranking, err := pipeline.RankOf(r.Context(), r.Figures, p, scope, m.Code)
+	if err != nil {
+		return nil, err
+	}
+	ranks := map[string]int{}
+	for i := range ranking.Rows {
+		ranks[ranking.Rows[i].Code] = ranking.Rows[i].Rank
+	}
+	return ranks, nil
+}
+
+func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap, ranks map[string]int) {
 	var lanes []chart.RoadmapLane
 	left := mostBars
 	for _, l := range m.Lanes {
 		x := chart.RoadmapLane{Name: l.Name}
 		for i := range l.Bars[:min(len(l.Bars), left)] {
-			x.Bars = append(x.Bars, barOf(r, p, &l.Bars[i]))
+			x.Bars = append(x.Bars, barOf(r, p, &l.Bars[i], ranks[l.Bars[i].Project.Code]))
 		}
 		if left -= len(x.Bars); len(x.Bars) > 0 {
 			lanes = append(lanes, x)
@@ -130,7 +152,7 @@ func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Ro
 	v.Undated = v.Undated[:min(len(v.Undated), mostIdle)]
 }
 
-func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar) chart.RoadmapBar {
+func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int) chart.RoadmapBar {
 	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Href: r.Project(b.Project.Code),
 		Title: named(b.Project) + ", " + b.Project.Status + ", " + span(b.From, b.To)}
 	if stage := b.Project.Stage; stage != "" {
@@ -138,13 +160,18 @@ func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar) chart.Roadmap
 	}
 	if b.Project.Status == "proposed" {
 		x.Light, x.Href = true, r.To(page.ProjectPath(b.Project.Code)+"/proposal")
+		var notes []string
+		if rank > 0 {
+			notes = append(notes, "rank "+strconv.Itoa(rank))
+		}
 		if d := p.Proposals[b.Project.Code]; d != nil && d.Decision != "" {
-			x.Note = d.Decision
+			notes = append(notes, d.Decision)
 		}
 		if b.Moved != 0 {
 			x.Was = pipeline.Later(b.From, -b.Moved)
-			x.Note = fmt.Sprintf("moved by %+d", b.Moved)
+			notes = append(notes, fmt.Sprintf("moved by %+d", b.Moved))
 		}
+		x.Note = listed(notes)
 	}
 	for _, m := range b.Milestones {
 		x.Flags = append(x.Flags, chart.RoadmapFlag{Date: m.Date, Title: m.Name + ", " + m.Date.Human(), Status: m.Status, Done: m.Done})
