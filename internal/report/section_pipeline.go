@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strconv"
 
+	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
 	"turret/internal/core/money"
@@ -20,7 +21,6 @@ func pipelineSection(c *composer, _ *report.Part, s *section) {
 		t.Columns = append(t.Columns, column{Head: "Cost", Width: 64, Right: true})
 	}
 	t.Columns = append(t.Columns, column{Head: "Decision", Width: 150})
-	waits := 0
 	for _, x := range p.Proposed {
 		rank, score, steady := "–", "–", ""
 		if r := p.Ranks[x.Code]; r != nil && r.Scored {
@@ -32,8 +32,6 @@ func pipelineSection(c *composer, _ *report.Part, s *section) {
 		decision := "none yet"
 		if d := p.Proposals[x.Code]; d != nil && d.Decision != "" {
 			decision = d.Says()
-		} else {
-			waits++
 		}
 		cells := []cell{{Text: rank}, {Text: x.Code + " " + x.Name}, {Text: score}, {Text: steady}}
 		if !c.NoMoney {
@@ -45,6 +43,7 @@ func pipelineSection(c *composer, _ *report.Part, s *section) {
 		}
 		t.Rows = append(t.Rows, row{Cells: append(cells, cell{Text: decision})})
 	}
+	waits := len(pipeline.Waiting(c.Assessment, p.Pipeline, p.Proposed))
 	text := say.Count(len(p.Proposed), "proposal", "proposals") + ", of which " + say.Count(waits, "waits", "wait") + " for a decision."
 	if p.Model != "" {
 		text += " Scores are of the model " + p.Model + ", of 100."

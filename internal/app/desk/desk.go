@@ -155,12 +155,13 @@ func waiting(ctx context.Context, a *assess.Assessment) ([]Waiting, error) {
 		return nil, err
 	}
 	var list []Waiting
-	for _, x := range a.Projects {
-		if d := p.Proposals[x.Code]; x.Status == "proposed" && d != nil && d.Waits(a.Env.AsOf) {
-			list = append(list, Waiting{x, d})
+	for _, x := range pipeline.Waiting(a, p, a.Projects) {
+		w := Waiting{x, p.Proposals[x.Code]}
+		if w.Proposal == nil {
+			w.Proposal = &pipeline.Proposal{}
 		}
+		list = append(list, w)
 	}
-	slices.SortStableFunc(list, func(x, y Waiting) int { return cmp.Compare(x.AskedOn, y.AskedOn) })
 	return list, nil
 }
 

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strconv"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
@@ -265,15 +264,6 @@ func AllotmentYears(a *assess.Assessment) []int {
 	}
 	slices.Sort(years)
 	return years
-}
-
-// YearName is the budget year that begins in a month: 2026, or 2026/27 where it does not begin in January.
-func YearName(first calendar.Month) string {
-	y, m, _ := first.First().YMD()
-	if m == 1 {
-		return strconv.Itoa(y)
-	}
-	return fmt.Sprintf("%d/%02d", y, (y+1)%100)
 }
 
 // Table is a table of projects by measures of cost, grouped and with its total.

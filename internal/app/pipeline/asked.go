@@ -1,6 +1,7 @@
 package pipeline
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -9,8 +10,10 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
+	"turret/internal/core/money"
 	"turret/internal/core/selection"
 )
 
@@ -195,4 +198,66 @@ func (c *Choice) Spent() (sum int64) {
 		}
 	}
 	return sum
+}
+
+// YearCost is what a project budgets for a year.
+type YearCost struct {
+	Name   string
+	Amount money.Amount
+}
+
+// YearsOf are the budget years of a project, those without any budget left out.
+func YearsOf(a *assess.Assessment, p *measure.Project) (list []YearCost) {
+	for _, y := range yearsOf(a, []*measure.Project{p}) {
+		first := calendar.On(y, max(a.Env.YearMonth, 1), 1).Month()
+		if n := p.Account.Between(p.Account.BudgetBy, first, first+11); n != 0 {
+			list = append(list, YearCost{cost.YearName(first), n})
+		}
+	}
+	return list
+}
+
+// RoleHours are the hours of a role that a project wants, in units of an hour, staffed or not.
+type RoleHours struct {
+	Role string // empty for people without one
+	Want int64
+}
+
+// RolesOf are the roles that a project wants, most first.
+func RolesOf(a *assess.Assessment, p *measure.Project) (list []RoleHours) {
+	for i := range p.Shares {
+		s := &p.Shares[i]
+		role := s.Role
+		if s.Person >= 0 {
+			role = a.People[s.Person].Role
+		}
+		at := slices.IndexFunc(list, func(x RoleHours) bool { return x.Role == role })
+		if at < 0 {
+			at = len(list)
+			list = append(list, RoleHours{Role: role})
+		}
+		list[at].Want += s.Past + s.Ahead
+	}
+	slices.SortStableFunc(list, func(x, y RoleHours) int {
+		return cmp.Or(cmp.Compare(y.Want, x.Want), strings.Compare(x.Role, y.Role))
+	})
+	return list
+}
+
+// Waiting are those of some projects that are proposed and wait for a decision as of the day of the figures, the longest first; those that
+// nobody dated come last.
+func Waiting(a *assess.Assessment, p *Pipeline, list []*measure.Project) (out []*measure.Project) {
+	for _, x := range list {
+		if d := p.Proposals[x.Code]; x.Status == "proposed" && (d == nil || d.Waits(a.Env.AsOf)) {
+			out = append(out, x)
+		}
+	}
+	since := func(x *measure.Project) calendar.Date {
+		if d := p.Proposals[x.Code]; d != nil && d.AskedOn != 0 {
+			return d.AskedOn
+		}
+		return calendar.MaxDate
+	}
+	slices.SortStableFunc(out, func(x, y *measure.Project) int { return cmp.Compare(since(x), since(y)) })
+	return out
 }

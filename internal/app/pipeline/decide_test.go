@@ -209,3 +209,28 @@ func TestFrontierOfAChoice(t *testing.T) {
 		assert.Equal(t, want, x.Value, x.Budget)
 	}
 }
+
+// What one proposal wants, by hand: P has 30 in March and 5 in December 2027, which are two budget years where those begin in April; it
+// wants divers
+// for 168 and 172 hours, by role and by name.
+func TestWhatOneProposalWants(t *testing.T) {
+	_, a, _ := board(t, "")
+	assert.Equal(t, []pipeline.YearCost{{Name: "2027", Amount: 3_500}}, pipeline.YearsOf(a, a.ByCode["P"]))
+	april := *a
+	april.Env.YearMonth = 4
+	assert.Equal(t, []pipeline.YearCost{{Name: "2026/27", Amount: 3_000}, {Name: "2027/28", Amount: 500}}, pipeline.YearsOf(&april,
+		a.ByCode["P"]))
+	assert.Equal(t, []pipeline.RoleHours{{Role: "diver", Want: 340 * 100_000_000}}, pipeline.RolesOf(a, a.ByCode["P"]))
+	assert.Empty(t, pipeline.RolesOf(a, a.ByCode["S"]))
+}
+
+// P was never dated, Q neither; R is declined until it is put off to a day that has come, and S runs.
+func TestWaitingForADecision(t *testing.T) {
+	o, a, p := board(t, "")
+	assert.Equal(t, []string{"P", "Q"}, apptest.Codes(pipeline.Waiting(a, p, a.Projects)))
+	apptest.Send(t, o, apptest.Sent{Kind: record.Proposals, Period: apptest.October,
+		Text: "project,asked_on,decision,decided_on,look_again\n" +
+			"R,2026-05-04,put off,2026-06-01,2026-10-31\nQ,2026-09-01,,,\n"})
+	a, p = again(t, o)
+	assert.Equal(t, []string{"R", "Q", "P"}, apptest.Codes(pipeline.Waiting(a, p, a.Projects)), "the longest first, undated ones last")
+}

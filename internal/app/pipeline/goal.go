@@ -1,12 +1,10 @@
 package pipeline
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
 	"turret/internal/app/assess"
-	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -83,6 +81,3 @@ func Serve(a *assess.Assessment, p *Pipeline, s *assess.Scope, status string) *S
 	})
 	return out
 }
-
-// YearName is the name of the budget year that begins in a month.
-func YearName(first calendar.Month) string { return fmt.Sprintf("%04d", int(first)/12) }

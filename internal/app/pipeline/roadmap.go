@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -173,6 +174,12 @@ type Effect struct {
 	full          int64
 }
 
+// Total is what a year has in all with the moves.
+func (e *Effect) Total() int64 { return e.Running + e.After }
+
+// Left is what is left of a role with the moves; below nothing too few are there.
+func (e *Effect) Left() int64 { return e.Free.N - e.After }
+
 // FTE is a number of hours of a role as people at work, in hundredths.
 func (e *Effect) FTE(units int64) fact.Int {
 	c := capacity.Cell{Full: e.full}
@@ -198,7 +205,7 @@ func yearEffects(a *assess.Assessment, s *assess.Scope, proposals []*measure.Pro
 	add := func(m calendar.Month, n money.Amount, to func(*Effect) *int64) {
 		first := a.Env.YearBegins(m.First())
 		if at[first] == nil {
-			at[first] = &Effect{Name: YearName(first)}
+			at[first] = &Effect{Name: cost.YearName(first)}
 		}
 		*to(at[first]) += int64(n)
 	}
@@ -269,12 +276,12 @@ func roleEffects(a *assess.Assessment, proposals []*measure.Project, moves Moves
 	read(before, func(e *Effect, r *capacity.Row) { e.Before = r.Demand })
 	read(after, func(e *Effect, r *capacity.Row) { e.After = r.Demand })
 	for _, e := range at {
-		if e.Before != e.After || e.After > 0 && e.After > e.Free.N {
+		if e.Before != e.After || e.After > 0 && e.Left() < 0 {
 			list = append(list, *e)
 		}
 	}
 	slices.SortFunc(list, func(x, y Effect) int {
-		return cmp.Or(cmp.Compare(x.Free.N-x.After, y.Free.N-y.After), strings.Compare(x.Name, y.Name))
+		return cmp.Or(cmp.Compare(x.Left(), y.Left()), strings.Compare(x.Name, y.Name))
 	})
 	return list[:min(len(list), mostEffects)]
 }

@@ -100,7 +100,8 @@ func fromSteps(steps []step, project string, start calendar.Date, c *calendar.Ca
 			links = append(links, made(record.Links, map[string]string{"project": project, "from": before, "to": s.code, "type": "FS"}))
 		}
 	}
-	return tablesOf(project, map[record.Kind][]intake.Edited{record.Activities: activities, record.Links: links})
+	by := map[record.Kind][]intake.Edited{record.Activities: activities, record.Links: links}
+	return tablesOf(project, by)
 }
 
 func made(kind record.Kind, set map[string]string) intake.Edited {

@@ -1,7 +1,9 @@
 package cost
 
 import (
+	"fmt"
 	"math/big"
+	"strconv"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
@@ -93,4 +95,13 @@ func (a *Account) Year(first calendar.Month) Year {
 func YearOf(day calendar.Date, begins int) calendar.Month {
 	m := day.Month()
 	return m - (m-calendar.Month(begins-1)+12)%12
+}
+
+// YearName is the budget year that begins in a month: 2026, or 2026/27 where it does not begin in January.
+func YearName(first calendar.Month) string {
+	y, m, _ := first.First().YMD()
+	if m == 1 {
+		return strconv.Itoa(y)
+	}
+	return fmt.Sprintf("%d/%02d", y, (y+1)%100)
 }

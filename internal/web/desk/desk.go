@@ -46,11 +46,13 @@ type view struct {
 	Questions []line
 	Changes   []line
 	Proposals []line
-	Hours     []line
-	Strangers string
-	Tick      string // where ticks are sent; empty where none may be
-	Back      string // the desk, to come back to
-	Empty     string
+	// those beyond what is listed, and where all of them are
+	MoreProposals, AllProposals string
+	Hours                       []line
+	Strangers                   string
+	Tick                        string // where ticks are sent; empty where none may be
+	Back                        string // the desk, to come back to
+	Empty                       string
 }
 
 // group is what is due by the same time.
@@ -104,7 +106,10 @@ func (s *pages) desk(c fiber.Ctx) error {
 		v.Questions = append(v.Questions, line{Text: q.Text, Href: r.ExplainPath(q.Project.Code), Says: q.Who + " asks about " +
 			q.Project.Code})
 	}
-	for _, x := range d.Proposals {
+	if more := len(d.Proposals) - mostProposals; more > 0 {
+		v.MoreProposals, v.AllProposals = say.Count(more, "more waits", "more wait"), r.To("/pipeline/proposals", "decision", "waits")
+	}
+	for _, x := range d.Proposals[:min(len(d.Proposals), mostProposals)] {
 		says := "asked for by " + cmp.Or(x.AskedBy, "nobody named")
 		if x.AskedOn != 0 {
 			says += " on " + x.AskedOn.Human()
@@ -215,6 +220,9 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 			", and what is asked of you."
 	}
 }
+
+// mostProposals bounds how many proposals are listed that wait.
+const mostProposals = 20
 
 func groupOf(x *desk.Item, day calendar.Date) string {
 	if x.Due == 0 {

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/say"
 
 	appmoney "turret/internal/app/money"
+	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/web/page"
@@ -106,7 +107,7 @@ func (s *pages) year(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := budgetYearView{SectionFrame: moneyFrame(r, "Budget year", "Year"), Name: appmoney.YearName(r.Figures.Env.YearBegins(r.AsOf))}
+	v := budgetYearView{SectionFrame: moneyFrame(r, "Budget year", "Year"), Name: cost.YearName(r.Figures.Env.YearBegins(r.AsOf))}
 	if err := r.ScopeTrace(&v.Page, scope); err != nil {
 		return err
 	}

@@ -118,8 +118,7 @@ func limitsOf(asked url.Values, yearMonth int) (list []*pipeline.Limit, err erro
 	}
 	slices.Sort(names)
 	for _, name := range names {
-		most := strings.ReplaceAll(strings.TrimSpace(asked.Get(name)), " ", "")
-		l, err := pipeline.ParseLimit(strings.TrimPrefix(name, limitPrefix)+"="+strings.ReplaceAll(most, ",", ""), yearMonth)
+		l, err := pipeline.ParseLimit(strings.TrimPrefix(name, limitPrefix)+"="+page.Decimal(asked.Get(name)), yearMonth)
 		if err != nil {
 			return nil, err
 		}

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"html/template"
 	"slices"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -13,7 +12,6 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/fact"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/web/page"
@@ -45,14 +43,6 @@ type planeRow struct {
 	Cells                    []string
 }
 
-// axis is a figure of projects: a measure, or a score.
-type axis struct {
-	key, name string
-	unit      figure.Unit
-	of        func(*measure.Project) (fact.Ratio, bool)
-	text      func(fact.Ratio) string
-}
-
 func (s *pages) plane(c fiber.Ctx) error {
 	r, scope, p, err := s.read(c)
 	if err != nil {
@@ -67,9 +57,12 @@ func (s *pages) plane(c fiber.Ctx) error {
 	if r.Figures.NoMoney && r.Asked.Get("x") == "" {
 		names[0], names[2] = "hours_to_go", "hours_to_go"
 	}
-	axes := make([]*axis, len(names))
+	axes := [3]*pipeline.Axis{}
 	for i, name := range names {
-		if axes[i], err = axisOf(r, p, scope.Projects, name); err != nil {
+		if axes[i], err = pipeline.AxisOf(c.Context(), r.Figures, p, name); page.Refused(err) != nil {
+			return fiber.NewError(fiber.StatusBadRequest, page.RefusedText(err))
+		}
+		if err != nil {
 			return err
 		}
 	}
@@ -82,7 +75,7 @@ func (s *pages) plane(c fiber.Ctx) error {
 	ranges, err := rangesOf(r)
 	if err != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
-		v.Problem, ranges = page.RefusedText(err), [2]span2{}
+		v.Problem, ranges = page.RefusedText(err), [2]pipeline.Range{}
 	}
 	v.fill(r, scope.Projects, axes, ranges)
 	return r.Answer("pipeline-plane", &v.Page, &v)
@@ -110,51 +103,11 @@ func (v *planeView) choices(r *page.Request, p *pipeline.Pipeline, now string) (
 	return list
 }
 
-func axisOf(r *page.Request, p *pipeline.Pipeline, list []*measure.Project, key string) (*axis, error) {
-	cur := r.Figures.Env.Currency
-	if model, ok := strings.CutPrefix(key, "score:"); ok {
-		scope, err := r.Figures.Scope("")
-		if err != nil {
-			return nil, err
-		}
-		ranking, err := pipeline.RankOf(r.Context(), r.Figures, p, scope, model)
-		if err != nil {
-			return nil, err
-		}
-		at := map[string]int64{}
-		for i := range ranking.Rows {
-			if ranking.Rows[i].Scored {
-				at[ranking.Rows[i].Code] = ranking.Rows[i].Score
-			}
-		}
-		return &axis{key: key, name: "score of " + model, unit: figure.Score, of: func(x *measure.Project) (fact.Ratio, bool) {
-			n, ok := at[x.Code]
-			return fact.Ratio{Num: n, Den: 1_000_000}, ok
-		}, text: func(n fact.Ratio) string {
-			return money.Decimal(int64(money.MulDiv(money.Amount(n.Num), 10, n.Den)), 1)
-		}}, nil
-	}
-	d, ok := measure.Lookup(key)
-	if !ok || d.Unit == measure.Day || d.Unit == measure.Health || r.Figures.NoMoney && d.IsCost() {
-		return nil, fiber.NewError(fiber.StatusBadRequest, "“"+fault.Clip(key, 60)+"” is not a figure that an axis can show.")
-	}
-	return &axis{key: key, name: strings.ToLower(d.Name), unit: d.Unit, of: func(x *measure.Project) (fact.Ratio, bool) {
-		return pipeline.Amount(x.Value(key), d.Unit, cur)
-	}, text: func(n fact.Ratio) string { return pipeline.AmountText(n, d.Unit, cur) }}, nil
-}
-
-// span2 bounds an axis; what is not given is no bound. Limit is drawn.
-type span2 struct{ from, to, limit fact.Ratio }
-
-func (s span2) holds(n fact.Ratio) bool {
-	return (!s.from.Given() || n.Cmp(s.from) >= 0) && (!s.to.Given() || n.Cmp(s.to) <= 0)
-}
-
 // rangesOf are the ranges and limits of both axes that an address gives.
-func rangesOf(r *page.Request) (out [2]span2, err error) {
+func rangesOf(r *page.Request) (out [2]pipeline.Range, err error) {
 	for i, n := range []string{"x", "y"} {
-		for name, to := range map[string]*fact.Ratio{n + "from": &out[i].from, n + "to": &out[i].to, n + "limit": &out[i].limit} {
-			text := strings.NewReplacer(" ", "", ",", "", "−", "-").Replace(r.Asked.Get(name))
+		for name, to := range map[string]*fact.Ratio{n + "from": &out[i].From, n + "to": &out[i].To, n + "limit": &out[i].Limit} {
+			text := page.Decimal(r.Asked.Get(name))
 			if text == "" {
 				continue
 			}
@@ -169,49 +122,31 @@ func rangesOf(r *page.Request) (out [2]span2, err error) {
 }
 
 // fill draws the projects that have both figures and lie in the ranges, and lists them.
-func (v *planeView) fill(r *page.Request, all []*measure.Project, axes []*axis, ranges [2]span2) {
+func (v *planeView) fill(r *page.Request, all []*measure.Project, axes [3]*pipeline.Axis, ranges [2]pipeline.Range) {
+	m := pipeline.PlaneOf(all, r.Asked.Get("status"), axes, ranges)
 	var sights []chart.Sight
-	outside := 0
-	for _, x := range all {
-		if status := r.Asked.Get("status"); x.Status != status && (status != "" || x.Status != "open" && x.Status != "proposed") {
-			continue
-		}
-		a, okA := axes[0].of(x)
-		b, okB := axes[1].of(x)
-		if !okA || !okB {
-			v.Without = append(v.Without, page.Link{Text: x.Code, Href: r.Project(x.Code)})
-			continue
-		}
-		if !ranges[0].holds(a) || !ranges[1].holds(b) {
-			outside++
-			continue
-		}
-		size, _ := axes[2].of(x)
-		row := planeRow{Code: x.Code, Name: x.Name, Href: r.Project(x.Code), Status: x.Status, Cells: []string{axes[0].text(a),
-			axes[1].text(b), "–"}}
-		sight := chart.Sight{Code: x.Code, Href: row.Href, Finish: a.Float(), Cost: b.Float(), Status: x.Health.Overall}
-		if size.Given() {
-			sight.Weight, row.Cells[2] = size.Float(), axes[2].text(size)
-		}
-		sight.Title = named(x) + ", " + x.Status + ": " + axes[0].name + " " + row.Cells[0] + ", " + axes[1].name + " " + row.Cells[1]
-		row.Mark = page.Mark{SVG: page.Pennant(x.Health.Overall, 12, false), Label: x.Health.Overall.String()}
+	for i := range m.Points {
+		sight, row := pointOf(r, &m.Points[i], axes)
 		sights, v.Rows = append(sights, sight), append(v.Rows, row)
 	}
-	v.Heads = []string{axes[0].name, axes[1].name, axes[2].name}
+	for _, x := range m.Without {
+		v.Without = append(v.Without, page.Link{Text: x.Code, Href: r.Project(x.Code)})
+	}
+	v.Heads = []string{axes[0].Name, axes[1].Name, axes[2].Name}
 	slices.SortStableFunc(sights, func(x, y chart.Sight) int { return cmp.Compare(y.Weight, x.Weight) })
-	opt := chart.ScatterOptions{W: page.StripWidth, H: 430, XName: axes[0].name, YName: axes[1].name, XText: axes[0].tick,
-		YText: axes[1].tick}
+	opt := chart.ScatterOptions{W: page.StripWidth, H: 430, XName: axes[0].Name, YName: axes[1].Name, XText: axes[0].Tick,
+		YText: axes[1].Tick}
 	for i, to := range []*[]float64{&opt.XLimits, &opt.YLimits} {
-		if ranges[i].limit.Given() {
-			*to = []float64{ranges[i].limit.Float()}
+		if ranges[i].Limit.Given() {
+			*to = []float64{ranges[i].Limit.Float()}
 		}
 	}
 	if len(sights) > 0 {
 		v.Drawn = template.HTML(chart.Scatter(sights, opt).SVG()) //nolint:gosec // texts of a scene are escaped
 	}
-	head := say.Count(len(v.Rows), "project", "projects") + " by " + axes[0].name + " and " + axes[1].name
-	if outside > 0 {
-		head += "; " + say.Count(outside, "lies", "lie") + " outside the range"
+	head := say.Count(len(v.Rows), "project", "projects") + " by " + axes[0].Name + " and " + axes[1].Name
+	if m.Outside > 0 {
+		head += "; " + say.Count(m.Outside, "lies", "lie") + " outside the range"
 	}
 	if n := len(v.Without); n > 0 {
 		head += "; " + say.Count(n, "has", "have") + " no such figure"
@@ -221,5 +156,22 @@ func (v *planeView) fill(r *page.Request, all []*measure.Project, axes []*axis, 
 	v.Empty = "No project here has both figures within the range."
 }
 
-// tick writes a number of an axis.
-func (a *axis) tick(v float64) string { return a.text(fact.Decimal(v)) }
+// pointOf is a project as it is drawn and listed.
+func pointOf(r *page.Request, p *pipeline.Point, axes [3]*pipeline.Axis) (chart.Sight, planeRow) {
+	x := p.Project
+	row := planeRow{Code: x.Code, Name: x.Name, Href: r.Project(x.Code), Status: x.Status,
+		Mark: page.Mark{SVG: page.Pennant(x.Health.Overall, 12, false), Label: x.Health.Overall.String()}}
+	for i, n := range p.Values {
+		text := "–"
+		if n.Given() {
+			text = axes[i].Text(n)
+		}
+		row.Cells = append(row.Cells, text)
+	}
+	sight := chart.Sight{Code: x.Code, Href: row.Href, Finish: p.Values[0].Float(), Cost: p.Values[1].Float(), Status: x.Health.Overall}
+	if n := p.Values[2]; n.Given() {
+		sight.Weight = n.Float()
+	}
+	sight.Title = named(x) + ", " + x.Status + ": " + axes[0].Name + " " + row.Cells[0] + ", " + axes[1].Name + " " + row.Cells[1]
+	return sight, row
+}

@@ -1,6 +1,7 @@
 package pipeline
 
 import (
+	"cmp"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -30,7 +31,7 @@ type oneView struct {
 
 type yearRow struct{ Name, Amount string }
 
-type roleRow struct{ Role, Hours, Named string }
+type roleRow struct{ Role, Hours string }
 
 type modelView struct {
 	Code, Says, Href string
@@ -58,8 +59,7 @@ func (s *pages) proposal(c fiber.Ctx) error {
 	v := oneView{SectionFrame: page.SectionFrame{Page: r.Page(named(x), "Pipeline")}, Money: !r.Figures.NoMoney}
 	r.Of(&v.Page, x, page.ProposalTab)
 	v.says(r, p.Proposals[x.Code], x)
-	v.years(r, x)
-	v.roles(x)
+	v.wants(r, x)
 	for i := range p.Models {
 		ranking, err := pipeline.RankOf(c.Context(), r.Figures, p, scope, p.Models[i].Code)
 		if err != nil {
@@ -85,9 +85,11 @@ func (s *pages) proposal(c fiber.Ctx) error {
 
 func (v *oneView) says(r *page.Request, d *pipeline.Proposal, x *measure.Project) {
 	text := x.Name
-	if b := x.Value("bac"); b.Known {
+	switch b := x.Value("bac"); {
+	case r.Figures.NoMoney:
+	case b.Known:
 		text += " asks for " + b.Amount().Short(r.Figures.Env.Currency)
-	} else {
+	default:
 		text += " names no cost"
 	}
 	if when := span(x.PlannedStart, x.PlannedFinish); when != "" {
@@ -111,36 +113,15 @@ func (v *oneView) says(r *page.Request, d *pipeline.Proposal, x *measure.Project
 	v.Headline = []page.Spoken{{Text: text + ". Decision: " + v.Decision + "."}}
 }
 
-func (v *oneView) years(r *page.Request, x *measure.Project) {
-	if r.Figures.NoMoney {
-		return
-	}
-	acc := &x.Account
-	for i := 0; i < len(acc.BudgetBy); {
-		first := r.Figures.Env.YearBegins((acc.First + monthsOf(i)).First())
-		if n := acc.Between(acc.BudgetBy, first, first+11); n != 0 {
-			v.Years = append(v.Years, yearRow{pipeline.YearName(first), n.Human(r.Figures.Env.Currency)})
+// wants tells what is asked for in money and people.
+func (v *oneView) wants(r *page.Request, x *measure.Project) {
+	if !r.Figures.NoMoney {
+		for _, y := range pipeline.YearsOf(r.Figures, x) {
+			v.Years = append(v.Years, yearRow{y.Name, y.Amount.Human(r.Figures.Env.Currency)})
 		}
-		i = int(first + 12 - acc.First)
 	}
-}
-
-func (v *oneView) roles(x *measure.Project) {
-	by, named, order := map[string]int64{}, map[string]int{}, []string{}
-	for i := range x.Shares {
-		sh := &x.Shares[i]
-		role := sh.Role
-		if sh.Person >= 0 {
-			role = "by name"
-			named[role]++
-		}
-		if _, ok := by[role]; !ok {
-			order = append(order, role)
-		}
-		by[role] += sh.Past + sh.Ahead
-	}
-	for _, role := range order {
-		v.Roles = append(v.Roles, roleRow{Role: role, Hours: money.Group(money.Decimal(capacity.Hours(by[role])/100, 0)) + " h"})
+	for _, h := range pipeline.RolesOf(r.Figures, x) {
+		v.Roles = append(v.Roles, roleRow{cmp.Or(h.Role, "no role"), money.Group(money.Decimal(capacity.Hours(h.Want)/100, 0)) + " h"})
 	}
 }
 

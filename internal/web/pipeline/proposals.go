@@ -85,7 +85,7 @@ func (s *pages) showProposals(c fiber.Ctx, refused error) error {
 	}
 	list := proposedIn(scope)
 	v.Headline = headline(r, p, list)
-	shown := slices.DeleteFunc(list, func(x *measure.Project) bool { return !wanted(r.Asked.Get("decision"), p.Proposals[x.Code]) })
+	shown := slices.DeleteFunc(list, func(x *measure.Project) bool { return !wanted(r, p.Proposals[x.Code]) })
 	slices.SortStableFunc(shown, func(x, y *measure.Project) int { return cmp.Compare(rankOf(ranks[x.Code]), rankOf(ranks[y.Code])) })
 	shown, v.Pager = page.Cut(r, shown)
 	picked := r.Asked["pick"]
@@ -113,12 +113,13 @@ func rankOf(x *pipeline.Ranked) int {
 	return x.Rank
 }
 
-func wanted(filter string, x *pipeline.Proposal) bool {
-	decision := ""
-	if x != nil {
-		decision = x.Decision
+// wanted reports whether a proposal is one that the filter asks for.
+func wanted(r *page.Request, x *pipeline.Proposal) bool {
+	if x == nil {
+		x = &pipeline.Proposal{}
 	}
-	return filter == "" || filter == decision || filter == "none" && decision == ""
+	filter := r.Asked.Get("decision")
+	return filter == "" || filter == x.Decision || filter == "waits" && x.Waits(r.AsOf)
 }
 
 func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project, rank *pipeline.Ranked) listRow {
@@ -140,7 +141,7 @@ func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project
 			row.Asked = strings.TrimSpace(row.Asked + ", " + d.AskedOn.Human())
 		}
 		row.Decision, row.Why = d.Says(), d.Reason
-		if d.Decision == record.PutOff && d.LookAgain != 0 && d.LookAgain <= r.AsOf {
+		if d.Decision != "" && d.Waits(r.AsOf) {
 			row.Tone = "tone-watch"
 		}
 	}
@@ -164,12 +165,10 @@ func headline(r *page.Request, p *pipeline.Pipeline, list []*measure.Project) []
 	if len(list) == 0 {
 		return []page.Spoken{{Text: "Nothing is proposed here."}}
 	}
-	waits := slices.DeleteFunc(slices.Clone(list), func(x *measure.Project) bool { return !wanted("none", p.Proposals[x.Code]) })
+	waits := pipeline.Waiting(r.Figures, p, list)
 	oldest := calendar.Date(0)
-	for _, x := range waits {
-		if d := p.Proposals[x.Code]; d != nil && d.AskedOn != 0 && (oldest == 0 || d.AskedOn < oldest) {
-			oldest = d.AskedOn
-		}
+	if len(waits) > 0 && p.Proposals[waits[0].Code] != nil {
+		oldest = p.Proposals[waits[0].Code].AskedOn
 	}
 	text := say.Count(len(list), "proposal asks", "proposals ask")
 	out := []page.Spoken{{Text: text}}
@@ -183,10 +182,10 @@ func headline(r *page.Request, p *pipeline.Pipeline, list []*measure.Project) []
 		return append(out, page.Spoken{Text: "; all are decided."})
 	case oldest == 0:
 		return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(len(waits), "waits", "wait") + " for a decision",
-			Href: r.Here("decision", "none")}, page.Spoken{Text: "."})
+			Href: r.Here("decision", "waits")}, page.Spoken{Text: "."})
 	}
 	return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(len(waits), "waits", "wait") + " for a decision",
-		Href: r.Here("decision", "none")}, page.Spoken{Text: ", the longest since " + oldest.Human() + "."})
+		Href: r.Here("decision", "waits")}, page.Spoken{Text: ", the longest since " + oldest.Human() + "."})
 }
 
 // form keeps what was typed, where it was refused.

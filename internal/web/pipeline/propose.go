@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
 	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
 	"turret/internal/core/money"
 	"turret/internal/web/page"
 )
@@ -55,7 +56,7 @@ func (s *pages) showNew(c fiber.Ctx, refused error) error {
 	v.options(r, get)
 	for i := range yearsAsked {
 		first := firstYear(r) + calendar.Month(12*i)
-		name := pipeline.YearName(first)
+		name := cost.YearName(first)
 		v.Years = append(v.Years, yearField{"cost." + first.String(), name, get("cost." + first.String())})
 	}
 	for _, g := range p.Goals {
@@ -145,9 +146,9 @@ func costOf(r *page.Request, x *pipeline.Idea, get func(string) string) error {
 		if text == "" {
 			continue
 		}
-		amount, err := money.Parse(strings.ReplaceAll(strings.ReplaceAll(text, " ", ""), ",", ""), r.Figures.Masters.Reporting)
+		amount, err := money.Parse(page.Decimal(text), r.Figures.Masters.Reporting)
 		if err != nil || amount < 0 {
-			return fault.Field("cost of "+pipeline.YearName(first), fault.Clip(text, 40), "an amount of 0 or more, such as 250000")
+			return fault.Field("cost of "+cost.YearName(first), fault.Clip(text, 40), "an amount of 0 or more, such as 250000")
 		}
 		month := first
 		if x.Start != 0 && x.Start.Month() > first && x.Start.Month() < first+12 {

@@ -1,6 +1,8 @@
 package pipeline
 
 import (
+	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -8,8 +10,8 @@ import (
 
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
-	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/web/page"
 )
@@ -88,12 +90,21 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 	if len(rows) > mostRated {
 		v.Note += " The first " + strconv.Itoa(mostRated) + " of " + say.Thousands(len(rows)) + " are shown; a scope shows the others."
 	}
+	if r.Figures.NoMoney && slices.ContainsFunc(m.Criteria, func(q pipeline.Criterion) bool { return costs(q.Measure) }) {
+		v.Note += " What costs rate is not shown to you, so scores and ranks are without it."
+	}
 	v.Empty = "Nothing is proposed here, and nothing else is rated in this model."
 	if refused != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
 	}
 	return r.Answer("pipeline-ranking", &v.Page, &v)
+}
+
+// costs reports whether a measure tells of costs.
+func costs(key string) bool {
+	d, ok := measure.Lookup(key)
+	return ok && d.IsCost()
 }
 
 func headOf(c *pipeline.Criterion) criterionHead {
@@ -147,8 +158,6 @@ func ratingText(n fact.Ratio) string {
 }
 
 func numbered(n int) string { return strconv.Itoa(n) }
-
-func monthsOf(n int) calendar.Month { return calendar.Month(n) }
 
 // rankHeadline says what stands first, and how sure that is.
 func rankHeadline(x *pipeline.Ranking) string {
@@ -241,5 +250,8 @@ func (s *pages) rate(c fiber.Ctx) error {
 		}
 		page.Tell(c, told)
 	}
-	return page.Answered(c, err, "/pipeline/ranking?model="+m.Code, func(refused error) error { return s.showRanking(c, refused) })
+	return page.Answered(c, err, "/pipeline/ranking?model="+url.QueryEscape(m.Code), func(refused error) error {
+		return s.showRanking(c,
+			refused)
+	})
 }

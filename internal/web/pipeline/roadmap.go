@@ -194,7 +194,7 @@ func (v *roadmapView) moves(list []*measure.Project, p *pipeline.Pipeline, moves
 
 func yearEffect(r *page.Request, e *pipeline.Effect) effectRow {
 	text := func(n int64) string { return money.Amount(n).Short(r.Figures.Env.Currency) }
-	row := effectRow{Name: e.Name, Running: text(e.Running), Before: text(e.Before), After: text(e.After), Sum: text(e.Running + e.After)}
+	row := effectRow{Name: e.Name, Running: text(e.Running), Before: text(e.Before), After: text(e.After), Sum: text(e.Total())}
 	if e.Before != e.After {
 		row.Tone = "tone-watch"
 	}
@@ -204,8 +204,8 @@ func yearEffect(r *page.Request, e *pipeline.Effect) effectRow {
 func roleEffect(e *pipeline.Effect) effectRow {
 	row := effectRow{Name: e.Name, Running: page.FTE(e.FTE(e.Free.N).N), Before: page.FTE(e.FTE(e.Before).N),
 		After: page.FTE(e.FTE(e.After).N),
-		Sum:   page.FTE(e.FTE(e.Free.N - e.After).N)}
-	if e.Free.N < e.After {
+		Sum:   page.FTE(e.FTE(e.Left()).N)}
+	if e.Left() < 0 {
 		row.Tone = "tone-act"
 	}
 	return row
