@@ -87,6 +87,12 @@ func TestAProposalIsReadWhole(t *testing.T) {
 
 func TestRatingsAreTypedBesideEachOther(t *testing.T) {
 	h := proposing(t)
+	other := apptest.Read(t, record.Criteria, "model,code,name,weight\nN,a,A,1\nN,b,B,1\n")
+	few := apptest.Read(t, record.Ratings, "project,model,criterion,rating\nP2,N,a,5\nP2,M,use,3\n")
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{other, few}, intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	assert.Contains(t, h.page("ana", "/pipeline/ranking?model=N"), "Quay stands first with 100.0 of 100, rated by 1 of 2 criteria; ")
+	assert.Contains(t, h.page("ana", "/pipeline/proposals?model=N"), ">1 of 2</td>")
 	page := h.page("ana", "/pipeline/ranking")
 	assert.Contains(t, page, "Pond &lt;b&gt; stands first with 80.0 of 100; no rank depends on the weights. 1 is not rated.")
 	assert.NotContains(t, h.page("lea", "/pipeline/ranking"), "Save ratings")
@@ -205,6 +211,7 @@ func TestTheRoadmapTriesMoves(t *testing.T) {
 	assert.Contains(t, page, "rank 1, moved by +10")
 	assert.Contains(t, page, `name="move.P1" value="10"`)
 	assert.Contains(t, page, `<th scope="row">2028</th><td class="num">€0</td><td class="num">€0</td><td class="num tone-watch">€100</td>`)
+	assert.NotContains(t, h.page("ana", "/pipeline/roadmap?move.NOBODY=3"), "moved here", "what is not there is not moved")
 	code, body, _ := h.ask("ana", "GET", "/pipeline/roadmap?move.P1=600", nil)
 	assert.Equal(t, 422, code)
 	assert.Contains(t, body, "at most 60")

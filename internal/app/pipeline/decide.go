@@ -45,6 +45,8 @@ func (r *Ruling) check() error {
 		return fault.Field("reason", fault.Clip(r.Reason, 40), fmt.Sprintf("why, in at most %d letters", mostReason))
 	case r.Decision == record.PutOff && r.LookAgain <= r.On:
 		return fault.Field("look_again", r.LookAgain.String(), "the day to look again, after "+r.On.String())
+	case r.Template != "" && (!r.Opens || r.Decision != record.Accepted):
+		return fault.Field("template", fault.Clip(r.Template, 40), "nothing, unless what is accepted is an open project at once")
 	case r.Decision != record.PutOff && r.LookAgain != 0:
 		return fault.Field("look_again", r.LookAgain.String(), "nothing, unless it is put off")
 	}
@@ -75,7 +77,7 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 			return nil, fault.Conflict("%s is %s, and no proposal any more. Nothing was decided", code, p.Status)
 		}
 		now := maps.Clone(set)
-		if r.Opens && r.Template != "" {
+		if r.Template != "" {
 			now["template"] = r.Template
 		}
 		t, err := o.changed(ctx, record.Proposals, code, func([]string) bool { return true }, now)

@@ -83,6 +83,7 @@ func TestDecisionsThatAreRefused(t *testing.T) {
 		"decided_by": func(r *pipeline.Ruling) { r.By = " " },
 		"reason":     func(r *pipeline.Ruling) { r.Reason = "" },
 		"look_again": func(r *pipeline.Ruling) { r.LookAgain = on("2027-01-01") },
+		"template":   func(r *pipeline.Ruling) { r.Template = "small" }, // which would be of no use
 	} {
 		r := good
 		spoil(&r)

@@ -78,6 +78,8 @@ func TestRankOf(t *testing.T) {
 	assert.Equal(t, [][]any{{"S", int64(80_000_000), 1, true}, {"P", int64(60_000_000), 2, true}, {"Q", int64(55_000_000), 3, true},
 		{"R", int64(0), 0, false}}, got)
 	assert.Equal(t, []bool{true, false}, []bool{r.Rows[0].Typed[0], r.Rows[0].Typed[1]}, "S was rated by its effort, the first by code")
+	assert.Equal(t, []int{1, 2, 2, 0}, []int{r.Rows[0].Rated(), r.Rows[1].Rated(), r.Rows[2].Rated(), r.Rows[3].Rated()},
+		"of two criteria")
 	reed := p.Proposals["R"]
 	assert.Equal(t, []string{"Ann", "Too dear", "declined"}, []string{reed.AskedBy, reed.Reason, reed.Decision})
 	_, err = p.Model("X")

@@ -74,6 +74,16 @@ type Ranked struct {
 	Typed   []bool       // by criterion: somebody typed it
 }
 
+// Rated is by how many criteria the project is rated: a score of a few says less than one of all.
+func (r *Ranked) Rated() (n int) {
+	for _, x := range r.Ratings {
+		if x.Given() {
+			n++
+		}
+	}
+	return n
+}
+
 // RankOf ranks what is proposed in a scope, and whatever else somebody rated in the model, however it stands.
 func RankOf(ctx context.Context, a *assess.Assessment, p *Pipeline, s *assess.Scope, model string) (*Ranking, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {

@@ -7,6 +7,7 @@ import (
 	"cmp"
 	"embed"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -123,3 +124,12 @@ func byCode(list []*measure.Project) {
 
 // listed writes names one after another.
 func listed(list []string) string { return strings.Join(list, ", ") }
+
+// rated says by how many criteria a project is rated, and marks it where those are not all.
+func rated(x *pipeline.Ranked) (text, tone string) {
+	n, all := x.Rated(), len(x.Ratings)
+	if n < all {
+		tone = "tone-watch"
+	}
+	return strconv.Itoa(n) + " of " + strconv.Itoa(all), tone
+}

@@ -37,6 +37,7 @@ type listRow struct {
 	Code, Name, Href    string
 	Programme, Asked    string
 	Rank, Score, Spread string
+	Rated, RatedTone    string
 	Cost, Hours         page.Figure
 	When, Goals         string
 	Decision, Tone, Why string
@@ -130,6 +131,7 @@ func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project
 	}
 	if rank != nil && rank.Scored {
 		row.Rank, row.Score, row.Spread = strconv.Itoa(rank.Rank), points(rank.Score), spread(rank)
+		row.Rated, row.RatedTone = rated(rank)
 	}
 	if n := len(p.Contributions[x.Code]); n > 0 {
 		row.Goals = strconv.Itoa(n)

@@ -34,6 +34,7 @@ type criterionHead struct{ Code, Name, Title, Weight string }
 type rankRow struct {
 	Code, Name, Href, Status string
 	Rank, Score, Spread      string
+	Rated, RatedTone         string
 	Unsteady                 bool
 	Bar                      int // width of the score, of 100
 	Cells                    []rankCell
@@ -130,6 +131,9 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 	if x.Scored {
 		row.Rank, row.Score, row.Bar, row.Unsteady = strconv.Itoa(x.Rank), points(x.Score), int(x.Score/1_000_000), x.Low != x.High
 	}
+	if x.Scored {
+		row.Rated, row.RatedTone = rated(x)
+	}
 	for k := range ranking.Model.Criteria {
 		q := &ranking.Model.Criteria[k]
 		cell := rankCell{Field: "r." + x.Code + "." + q.Code, Label: q.Name + " of " + x.Code, Text: ratingText(x.Ratings[k]), Size: 4}
@@ -177,6 +181,9 @@ func rankHeadline(x *pipeline.Ranking) string {
 		return "None of " + say.Count(len(x.Rows), "proposal", "proposals") + " is rated in " + x.Model.Code + "."
 	}
 	text := first.Project.Name + " stands first with " + points(first.Score) + " of 100"
+	if n, all := first.Rated(), len(first.Ratings); n < all {
+		text += ", rated by " + strconv.Itoa(n) + " of " + say.Count(all, "criterion", "criteria")
+	}
 	if first.High > 1 {
 		text += ", and would be " + ordinal(first.High) + " under other weights"
 	}

@@ -80,19 +80,21 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 	if len(moves) > 0 {
 		v.Forget = r.To("/pipeline/roadmap", "lane", lane)
 	}
-	running, proposed := 0, 0
+	running, proposed, moved := 0, 0, 0
 	for _, l := range m.Lanes {
 		for _, b := range l.Bars {
 			if b.Project.Status == "proposed" {
-				proposed++
+				if proposed++; b.Moved != 0 {
+					moved++
+				}
 			} else {
 				running++
 			}
 		}
 	}
 	head := say.Count(running, "project runs", "projects run") + ", and " + say.Count(proposed, "is", "are") + " proposed"
-	if len(moves) > 0 {
-		head += "; " + say.Count(len(moves), "proposal is", "proposals are") + " moved here, and nowhere else"
+	if moved > 0 {
+		head += "; " + say.Count(moved, "proposal is", "proposals are") + " moved here, and nowhere else"
 	}
 	v.Headline = []page.Spoken{{Text: head + "."}}
 	return r.Answer("pipeline-roadmap", &v.Page, &v)
