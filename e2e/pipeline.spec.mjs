@@ -53,6 +53,22 @@ test.describe("on a server that may change", () => {
     await expect(page.locator("main")).toContainText("Hand it over");
     await page.goto("/projects/NEW-01");
     await expect(page.locator("h1")).toContainText("Lock keeper's <house>");
+
+    await page.getByRole("link", { name: "Gates", exact: true }).click();
+    await expect(page.locator("h1")).toContainText("is in Idea");
+    await page.getByRole("button", { name: "Ask for this gate" }).press("Enter");
+    await expect(page.getByRole("status")).toContainText("NEW-01 waits at the gate of Idea");
+    await page.getByRole("combobox", { name: "Decision" }).selectOption("passed with conditions");
+    await page.getByLabel("Because").fill("The roof cannot wait.");
+    await page.getByLabel("Releases").fill("50 000");
+    await page.getByRole("textbox", { name: "Conditions" }).fill("Ask the keeper; M. Okafor; 2026-12-15");
+    await page.getByRole("button", { name: "Write it down" }).press("Enter");
+    await expect(page.getByRole("status")).toContainText("NEW-01 is in Design now. 1 condition is an action of it.");
+    await expect(page.locator("main")).toContainText("Released €50,000.00.");
+    await page.getByRole("link", { name: "compare with now" }).click();
+    await expect(page.locator("#was")).toContainText("it computes to the same figures");
+    await page.goto("/projects/NEW-01/risks");
+    await expect(page.locator("main")).toContainText("Ask the keeper");
   });
 });
 
@@ -83,4 +99,17 @@ test("proposals fit a phone, and are read only in a closed period", async ({ pag
   }
   await page.goto("/pipeline/proposals?asof=2026-09-30");
   await expect(page.getByRole("button", { name: "Write it down" })).toHaveCount(0);
+});
+
+test("of two conditions of a gate one is open, and what the project was at the gate stands beside what it is", async ({ page }) => {
+  await page.goto("/pipeline/gates");
+  await page.getByRole("link", { name: "1 went past one without a decision" }).click();
+  await expect(page.locator("tbody tr")).toHaveCount(1);
+  await expect(page.locator("tbody tr")).toContainText("Wayfinding boards");
+  await page.goto("/projects/LW-09/gates");
+  await page.getByRole("link", { name: "compare with now" }).click();
+  const cost = page.locator("#was tr").filter({ has: page.getByRole("rowheader", { name: "Actual cost", exact: true }) });
+  await expect(cost).toContainText("€1,504,608.53");
+  await page.goto("/registers/actions?scope=LW-09");
+  await expect(page.locator("main")).toContainText("Settle the last invoices of the cable works");
 });

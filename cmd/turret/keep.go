@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/app/gate"
 	"turret/internal/app/publish"
 	"turret/internal/attach"
 	"turret/internal/export"
@@ -159,6 +160,16 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 			wrong = errors.Join(wrong, fmt.Errorf("%s: %s", r.Name(), d))
 		}
 	})
+	if err == nil {
+		err = office.Gate.Verify(ctx, 0, func(c gate.Checked) {
+			name := fmt.Sprintf("%s at the gate of %s", c.Project, c.Stage)
+			if c.Wrong() {
+				wrong = errors.Join(wrong, fmt.Errorf("%s: %s", name, c.Says()))
+				return
+			}
+			fmt.Fprintf(out, "%s: %s\n", name, c.Says())
+		})
+	}
 	return errors.Join(err, wrong)
 }
 

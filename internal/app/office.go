@@ -20,6 +20,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/explain"
 	"turret/internal/app/feed"
+	"turret/internal/app/gate"
 	"turret/internal/app/gather"
 	"turret/internal/app/hours"
 	"turret/internal/app/intake"
@@ -53,6 +54,7 @@ type Store interface {
 	edit.Store
 	explain.Store
 	feed.Store
+	gate.Store
 	gather.Store
 	hours.Store
 	intake.Store
@@ -90,6 +92,7 @@ type Office struct {
 	Edit     *edit.Office
 	Explain  *explain.Office
 	Feed     *feed.Office
+	Gate     *gate.Office
 	Gather   *gather.Office
 	Hours    *hours.Office
 	Intake   *intake.Office
@@ -138,6 +141,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
 	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit)
+	o.Gate = gate.NewOffice(store, now, o.Assess, o.Edit)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)

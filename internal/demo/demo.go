@@ -41,8 +41,11 @@ func Load(ctx context.Context, store app.Store) error {
 		if err != nil {
 			return err
 		}
-		office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
+		office := app.NewOffice(store, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
 		if _, err := office.Intake.Import(ctx, files, intake.Origin{Source: "demonstration", Period: calendar.Period(month)}); err != nil {
+			return fmt.Errorf("demonstration of %s: %w", month, err)
+		}
+		if err := passGate(ctx, office, month); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
 		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
@@ -133,6 +136,7 @@ func earlier(m *maker) {
 	if m.asOf.Month() == firstReport {
 		m.masters()
 		writeFields(m)
+		writeStages(m)
 	}
 	for _, s := range open() {
 		if s.start > m.asOf {
@@ -143,6 +147,7 @@ func earlier(m *maker) {
 		m.reports(&s)
 		m.money(&s)
 		m.history(&s)
+		writeGates(m, &s)
 	}
 }
 
@@ -185,6 +190,7 @@ func september(m *maker) {
 		m.reports(&s)
 		m.money(&s)
 		m.history(&s)
+		writeGates(m, &s)
 		if s.code != silent {
 			m.risks(&s)
 		}
@@ -201,6 +207,7 @@ func october(m *maker) {
 			m.registers(&s)
 			writeKnown(m, &s)
 		}
+		writeGates(m, &s)
 		m.money(&s)
 	}
 	for _, s := range proposals() {
@@ -220,7 +227,10 @@ func open() []spec {
 		if s.stage == "" {
 			s.stage = "delivery"
 		}
-		s.category = []string{"renewal", "safety", "service", "nature", "data"}[i%5]
+		s.category = []string{"renewal", "safety", "service", "nature", "renewal"}[i%5]
+		if s.parent == "DT" {
+			s.category = "data"
+		}
 		s.activities, s.postings = 34+i%7, 620
 		s.driven = s.code == "DT-03" || s.code == "BV-03" || s.code == "LW-12"
 		s.handovers = handovers(s)

@@ -87,6 +87,9 @@ func writeIdea(m *maker, x *idea, i int) {
 				day(y, 1, 1).String(), "to", day(y, 12, 31).String())
 		}
 	}
+	if x.code == "LW-P6" || x.code == "FW-P4" {
+		m.add(record.Gates, "project", x.code, "stage", "idea", "asked_on", "2026-10-19", "asked_by", leads[(i*2+3)%len(leads)])
+	}
 	if x.inspector > 0 {
 		m.add(record.Assignments, "role", "underwater inspector", "project", x.code, "from", "2027-07-01", "to", "2027-09-30", "percent",
 			fmt.Sprint(x.inspector))

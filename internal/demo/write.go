@@ -184,8 +184,12 @@ type event struct {
 
 // row writes a project's own row.
 func (m *maker) row(s *spec) {
+	stage := s.stage
+	if s.code == handed && m.asOf.Month() <= handedIn {
+		stage = "delivery"
+	}
 	pairs := []string{"code", s.code, "name", s.name, "parent", s.parent, "lead", s.lead, "sponsor", s.sponsor,
-		"category", s.category, "stage", s.stage, "currency", "EUR", "planned_start", s.start.String(),
+		"category", s.category, "stage", stage, "currency", "EUR", "planned_start", s.start.String(),
 		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode",
 		mode(s.driven),
 		"status", s.status}
@@ -402,7 +406,8 @@ func (m *maker) activity(s *spec, e event) {
 	}
 	switch {
 	case finish <= m.asOf:
-		pairs = append(pairs, "actual_start", start.String(), "actual_finish", finish.String(), "percent_complete", "100", "remaining", "0")
+		pairs = append(pairs, "actual_start", start.String(), "actual_finish", finish.String(), "percent_complete", "100", "remaining",
+			"0")
 	case start <= m.asOf:
 		left := max(1, m.days.Count(m.asOf+1, finish))
 		pairs = append(pairs, "actual_start", start.String(), "remaining", strconv.Itoa(left),

@@ -62,6 +62,10 @@ const (
 	Criteria      Kind = "criteria"
 	Ratings       Kind = "ratings"
 	Requirements  Kind = "requirements"
+
+	Stages    Kind = "stages"
+	GateNeeds Kind = "gate_needs"
+	Gates     Kind = "gates"
 )
 
 // inputs are the descriptors, in an order in which each refers only to those before it.
@@ -69,7 +73,8 @@ var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, project
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
 	risks, issues, meetings, decisions, actions, checklist, lessons, backlog, benefits, assignments, absences, contacts,
 	documents, readyRisks, discussion, outside, attachments,
-	goals, criteria, proposals, contributions, ratings, requirements}
+	goals, criteria, proposals, contributions, ratings, requirements,
+	stages, gateNeeds, gates}
 
 // Owner says whose rows of a kind are.
 type Owner uint8

@@ -35,7 +35,7 @@ var sealed = []sealedTable{
 	{table: "overrides", key: "id", later: []string{"ended_at", "ended_by"}},
 	{table: "acceptances", key: "id", later: []string{"ended_at", "ended_by"}},
 	{table: "commentaries", key: "id"}, {table: "agreements", key: "id"}, {table: "baselines", key: "id"},
-	{table: "money_names", key: "id"},
+	{table: "money_names", key: "id"}, {table: "snapshots", key: "id"},
 	{table: "rehearsals", key: "id", later: []string{"ended_at"}},
 	{table: "remarks", key: "id", later: []string{"answered_at", "answered_by"}},
 	{table: "reviews", key: "id"}, {table: "refusals", key: "id"}, {table: "marks", key: "id"},

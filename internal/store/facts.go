@@ -35,7 +35,7 @@ func (r reading) Masters(ctx context.Context) (*kept.Masters, error) {
 	m := &kept.Masters{}
 	return m, r.moment(ctx, func(q queryer) error {
 		for _, step := range []func(context.Context, queryer, *kept.Masters) error{readReporting, readNodes, readProjects,
-			readOwnFields, readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations} {
+			readOwnFields, readCostCodes, readCalendars, readRates, readPeople, readTariffs, readAllocations, readStaged} {
 			if err := step(ctx, q, m); err != nil {
 				return err
 			}

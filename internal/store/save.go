@@ -71,6 +71,11 @@ func (s *Store) within(ctx context.Context, b kept.Batch, then func(*sqlx.Tx, []
 			return err
 		}
 	}
+	if b.Snapshot != nil {
+		if err := snapshot(w, b.Snapshot); err != nil {
+			return err
+		}
+	}
 	var projects []int64 // that the figures change of; of a baseline, all
 	if b.Baseline == nil {
 		if projects, err = broughtBy(ctx, tx, loads); err != nil {

@@ -102,6 +102,7 @@ var doors = map[string]struct{ path, may string }{
 	"/pipeline/ranking": {"/pipeline/ranking", "leard"}, "/pipeline/goals": {"/pipeline/goals", "leard"},
 	"/pipeline/selection": {"/pipeline/selection", "leard"}, "/pipeline/new": {"/pipeline/new", "leard"},
 	"/pipeline/plane": {"/pipeline/plane", "leard"}, "/pipeline/roadmap": {"/pipeline/roadmap", "leard"},
+	"/pipeline/gates": {"/pipeline/gates", "leard"}, "/projects/:code/gates": {"/projects/A1/gates", "lead"},
 	"/projects/:code/proposal": {"/projects/A1/proposal", "lead"},
 	"/hours":                   {"/hours", "leard"}, "/hours/approve": {"/hours/approve", "lard"}, "/hours/weeks": {"/hours/weeks",
 		"lard"},

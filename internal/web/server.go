@@ -29,6 +29,7 @@ import (
 	"turret/internal/web/edit"
 	"turret/internal/web/explain"
 	"turret/internal/web/feed"
+	"turret/internal/web/gate"
 	"turret/internal/web/gather"
 	"turret/internal/web/hours"
 	"turret/internal/web/load"
@@ -63,6 +64,7 @@ type Server struct{ *page.Server }
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
 	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, pipeline.Routes,
+	gate.Routes,
 	hours.Routes, desk.Routes,
 	plan.Routes,
 	table.Routes,

@@ -49,7 +49,7 @@ func Filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 	set.LookAhead = 30
 	require.NoError(t, o.Setting.Save(Ctx, set))
 	for _, table := range []string{"waivers", "overrides", "acceptances", "commentaries", "agreements", "baselines", "money_names",
-		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens"} {
+		"rehearsals", "remarks", "reviews", "refusals", "marks", "notices", "mailings", "accounts", "tokens", "snapshots"} {
 		insertOne(t, raw, table)
 	}
 	_, err = o.Intake.Import(Ctx, []*kept.File{Read(t, record.Allocations, "node,year,amount\nPG,2027,1\n")},

@@ -63,6 +63,9 @@ var RowsOf = map[record.Kind]string{
 	record.Contributions: "project,goal,rating\nP,SAFE,4\n",
 	record.Ratings:       "project,model,criterion,rating\nP,M,use,4\n",
 	record.Requirements:  "project,kind\nP,must\n",
+	record.Stages:        "model,code,name,place\nW,idea,Idea,1\n",
+	record.GateNeeds:     "model,stage,code,need\nW,idea,m,money\n",
+	record.Gates:         "project,stage,asked_on\nP,idea,2026-10-05\n",
 	record.Documents:     "project,title,address\nP,Case,https://files.example.org/case\n",
 	record.Assignments:   "role,project,from,to,percent\nwelder,P,2026-10-05,2026-10-09,50\n",
 }
@@ -103,6 +106,7 @@ func Gate(t *testing.T) (*store.Store, *app.Office) {
 		Sent{record.Projects, October, "code,name,parent,lead\nA1,First,A,Lea\nB1,Second,B,Other\n"},
 		Sent{record.People, October, "code,name\nK,Kim\n"},
 		Sent{record.Goals, October, "code,name\nSAFE,Safe\n"}, Sent{record.Criteria, October, "model,code,name,weight\nM,use,Use,1\n"},
+		Sent{record.Stages, October, "model,code,name,place\nW,idea,Idea,1\n"},
 		Sent{record.Activities, October, "project,code,name\nA1,X,Dig\nA1,Y,Fill\nB1,X,Dig\nB1,Y,Fill\n"})
 	return s, o
 }

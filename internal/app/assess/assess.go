@@ -241,6 +241,15 @@ func (o *Office) AssessClosed(ctx context.Context, view kept.Reading, p *kept.Pe
 	return o.compute(ctx, view, p.AsOf, nil, settings, p)
 }
 
+// AssessPart is AssessClosed for the projects of the ids alone, and whatever their dates hang on.
+func (o *Office) AssessPart(ctx context.Context, view kept.Reading, p *kept.Period, only []int64) (*Assessment, error) {
+	settings, err := setting.AtClosing(p)
+	if err != nil {
+		return nil, err
+	}
+	return o.compute(ctx, view, p.AsOf, only, settings, p)
+}
+
 // AssessFrom computes the projects of the ids, all of them where that is nil.
 func (o *Office) AssessFrom(ctx context.Context, view kept.Reading, asOf calendar.Date, only []int64) (*Assessment, error) {
 	settings, err := setting.Of(ctx, view)

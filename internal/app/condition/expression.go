@@ -213,7 +213,8 @@ func Compile(text, on string) (*Expression, error) {
 	if largePattern(text) {
 		return nil, wrong(fmt.Sprintf("a condition whose patterns have at most %d steps each", maxPattern))
 	}
-	options := []expr.Option{expr.Env(typesOf(on)), expr.AsBool(), expr.MaxNodes(maxNodes), expr.DisableAllBuiltins(), expr.Optimize(false)}
+	options := []expr.Option{expr.Env(typesOf(on)), expr.AsBool(), expr.MaxNodes(maxNodes), expr.DisableAllBuiltins(),
+		expr.Optimize(false)}
 	for _, f := range builtin.Builtins {
 		if slices.Contains(helpful, f.Name) {
 			options = append(options, expr.EnableBuiltin(f.Name))
@@ -273,8 +274,18 @@ func (v *visitor) Visit(node *ast.Node) {
 	}
 }
 
-// tellsCosts reports whether the expression uses a figure of costs, so that what it finds tells of them.
-func (x *Expression) tellsCosts() bool {
+// Measures are the keys of the catalogue that the expression uses, in the order in which they stand in it.
+func (x *Expression) Measures() (keys []string) {
+	for _, name := range x.names {
+		if _, ok := measure.Lookup(name); ok {
+			keys = append(keys, name)
+		}
+	}
+	return keys
+}
+
+// TellsCosts reports whether the expression uses a figure of costs, so that what it finds tells of them.
+func (x *Expression) TellsCosts() bool {
 	return x.on == "risk" || slices.ContainsFunc(x.names, func(name string) bool {
 		d, ok := measure.Lookup(name)
 		return ok && d.IsCost()

@@ -48,7 +48,7 @@ func (x *OwnCheck) Ready() (OwnRule, error) {
 		return OwnRule{}, err
 	}
 	return OwnRule{check.Rule{ID: x.ID, Name: x.Name, Says: "Own check: " + e.Text, Severity: severity, Records: say.Plural(x.On),
-		Mend: x.Mend, Costs: e.tellsCosts()}, e}, nil
+		Mend: x.Mend, Costs: e.TellsCosts()}, e}, nil
 }
 
 // ownResult is what an own check found in a project.
@@ -113,7 +113,8 @@ func (r *OwnRule) Run(a Frame, p *measure.Project, w *Work) (tested int, found [
 	case "activity":
 		for i := range p.Activities {
 			x := &p.Activities[i]
-			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(record.Activities), Record: x.Code, Says: x.Code + " " + x.Name +
+			if !test(fieldsOfActivity(a, p, i), check.Finding{Kind: string(record.Activities), Record: x.Code, Says: x.Code + " " +
+				x.Name +
 				": " + r.Rule.Name, Ref: x.Ref}) {
 				return tested, found, err
 			}

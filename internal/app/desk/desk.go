@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
+	"turret/internal/app/gate"
 	"turret/internal/app/money"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/register"
@@ -135,6 +136,7 @@ type Desk struct {
 	Questions []Question
 	Changes   []money.ChangeLine // that wait for a decision, where the person may decide
 	Proposals []Waiting          // likewise
+	Gates     []gate.Stand       // that projects wait at, likewise
 	Gone      int                // how many that stood there the time before do no more
 	Since     time.Time          // when its owner looked the time before; zero for never
 }
@@ -202,7 +204,10 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment) (*Desk, error) {
 		}
 	}
 	if actor.MayWhole(access.Judge) && a.Closed == nil {
-		d.Proposals, err = waiting(ctx, a)
+		if d.Proposals, err = waiting(ctx, a); err != nil {
+			return nil, err
+		}
+		d.Gates, err = gate.Waiting(ctx, a)
 	}
 	return d, err
 }

@@ -260,10 +260,11 @@ type TableEdit struct {
 	Holder string
 }
 
-// SaveAs is what is kept with a saved edit: why, and the baseline that it sets.
+// SaveAs is what is kept with a saved edit: why, the baseline that it sets, and what a project was before it.
 type SaveAs struct {
 	Reason   string
 	Baseline *kept.BaselineFact
+	Snapshot *kept.Snapshot
 }
 
 // SaveTables saves what was changed in several tables of a project at once, all or nothing.
@@ -322,7 +323,7 @@ func (o *Office) saveOnce(ctx context.Context, tables []TableEdit, as SaveAs, he
 	actor := access.ActorOf(ctx)
 	loads, err := o.intake.Save(ctx, kept.Batch{Files: files, Source: intake.TypedBy(actor), Author: actor.Name, At: o.now(),
 		Period: period,
-		Reason: as.Reason, Baseline: as.Baseline,
+		Reason: as.Reason, Baseline: as.Baseline, Snapshot: as.Snapshot,
 		Check: func(view kept.Reading) error {
 			if h, err := view.Head(ctx); err != nil || h != head {
 				return errors.Join(err, ErrMoved)

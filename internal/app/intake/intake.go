@@ -127,6 +127,9 @@ func Checked(ctx context.Context, view kept.Reading, files []*kept.File) ([]faul
 	if err := weigh(ctx, view, g, files); err != nil {
 		return nil, err
 	}
+	if err := gated(ctx, view, g, files); err != nil {
+		return nil, err
+	}
 	if len(g.problems) > 0 {
 		return nil, &fault.Refusal{Problems: g.problems}
 	}

@@ -35,11 +35,12 @@ var (
 		record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
 		record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
-		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks, record.Goals, record.Criteria}
+		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks, record.Goals, record.Criteria,
+		record.Stages, record.GateNeeds}
 	ofCosts = []record.Kind{record.Budget, record.Forecast, record.Actuals, record.Rates, record.Commitments, record.Changes,
 		record.Funding, record.Revenue,
 		record.People, record.LabourRates,
-		record.Allocations, record.Risks, record.Benefits}
+		record.Allocations, record.Risks, record.Benefits, record.Gates}
 	onlyFiles = []record.Kind{} // that no table is for
 )
 

@@ -76,6 +76,7 @@ type Masters struct {
 	Tariffs   *cost.Tariffs
 
 	Allocations []Allocation
+	Staged      bool // stages are known that projects go through
 }
 
 // Holder is the id that the records of a project or node of a code are kept by; 0 where it has none.
@@ -219,4 +220,5 @@ type Batch struct {
 	Note     func(Load) Entry
 	Reason   string        // kept with the loads
 	Baseline *BaselineFact // set with the loads, nil for none
+	Snapshot *Snapshot     // kept with the loads, nil for none
 }

@@ -64,7 +64,7 @@ func (o *Office) Propose(ctx context.Context, x *Idea, on calendar.Date) (code s
 	rows := map[record.Kind][]map[string]string{
 		record.Projects: {{"code": code, "name": strings.TrimSpace(x.Name), "parent": x.Programme, "lead": actor.Name,
 			"category":      x.Category,
-			"planned_start": dayText(x.Start), "planned_finish": dayText(x.Finish), "status": "proposed"}},
+			"planned_start": kept.DayText(x.Start), "planned_finish": kept.DayText(x.Finish), "status": "proposed"}},
 		record.Proposals: {{"project": code, "asked_by": actor.Name, "asked_on": on.String(), "purpose": strings.TrimSpace(x.Purpose)}},
 	}
 	for month, amount := range x.Cost {
@@ -84,13 +84,6 @@ func (o *Office) Propose(ctx context.Context, x *Idea, on calendar.Date) (code s
 	}
 	r, err = o.intake.Import(access.Lend(ctx), files, intake.Origin{Source: "proposal of " + actor.Name, Author: actor.Name})
 	return code, r, err
-}
-
-func dayText(d calendar.Date) string {
-	if d == 0 {
-		return ""
-	}
-	return d.String()
 }
 
 // nextCode is the first code of proposals that nothing has.

@@ -46,6 +46,7 @@ type view struct {
 	Questions []line
 	Changes   []line
 	Proposals []line
+	Gates     []line
 	// those beyond what is listed, and where all of them are
 	MoreProposals, AllProposals string
 	Hours                       []line
@@ -119,6 +120,12 @@ func (s *pages) desk(c fiber.Ctx) error {
 		}
 		v.Proposals = append(v.Proposals, line{Text: x.Project.Code + " " + x.Project.Name, Says: says,
 			Href: r.To(page.ProjectPath(x.Project.Code) + "/proposal")})
+	}
+	for i := range d.Gates[:min(len(d.Gates), mostProposals)] {
+		x := &d.Gates[i]
+		v.Gates = append(v.Gates, line{Text: x.Project.Code + " " + x.Project.Name, Says: "waits at the gate of " + x.Stage().Name +
+			" since " +
+			x.Open.AskedOn.Human(), Href: r.To(page.ProjectPath(x.Project.Code) + "/gates")})
 	}
 	for i := range d.Changes {
 		x := &d.Changes[i]
@@ -209,12 +216,12 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 		v.Headline += "; since you looked " + page.When(d.Since) + " " + say.Count(fresh, "has come", "have come") + ", " +
 			say.Count(changed, "has changed", "have changed") + " and " + say.Count(d.Gone, "is gone", "are gone")
 	}
-	if n := len(d.Questions) + len(d.Changes) + len(d.Proposals); n > 0 {
-		v.Headline += "; " + say.Count(n, "question, change or proposal waits", "questions, changes and proposals wait") +
+	if n := len(d.Questions) + len(d.Changes) + len(d.Proposals) + len(d.Gates); n > 0 {
+		v.Headline += "; " + say.Count(n, "question, change, proposal or gate waits", "questions, changes, proposals and gates wait") +
 			" for your answer"
 	}
 	v.Headline += "."
-	if len(d.Items)+len(d.Questions)+len(d.Changes)+len(d.Proposals) == 0 {
+	if len(d.Items)+len(d.Questions)+len(d.Changes)+len(d.Proposals)+len(d.Gates) == 0 {
 		v.Headline = "Nothing waits for you."
 		v.Empty = "Actions, issues, risks and activities stand here whose owner is you by your name, " + access.ActorOf(r.Context()).Name +
 			", and what is asked of you."

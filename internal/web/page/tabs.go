@@ -22,6 +22,7 @@ const (
 	RecordTab  = "Records"
 
 	ProposalTab = "Proposal"
+	GateTab     = "Gates"
 )
 
 // KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
@@ -61,8 +62,8 @@ func projectTabs(r *Request, p *measure.Project, current string) []Tab {
 		name, to string
 		show     bool
 	}{
-		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == "proposed"}, {AssessTab, r.To(path +
-			"/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
+		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == "proposed"}, {GateTab, r.To(path + "/gates"),
+			r.Figures.Masters.Staged}, {AssessTab, r.To(path + "/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
 		{MoneyTab, r.MoneyOf(p.Code), costs}, {EarnedTab, r.To("/assess/earned", "scope", p.Code), costs},
 		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
 		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},
@@ -117,7 +118,8 @@ func PeopleTabs(r *Request, current string) []Tab {
 func PipelineTabs(r *Request, current string) []Tab {
 	var list []Tab
 	for _, x := range [][2]string{{"Proposals", "/pipeline/proposals"}, {"Ranking", "/pipeline/ranking"}, {"Goals", "/pipeline/goals"},
-		{"Selection", "/pipeline/selection"}, {"Plane", "/pipeline/plane"}, {"Roadmap", "/pipeline/roadmap"}, {"Propose",
+		{"Selection", "/pipeline/selection"}, {"Plane", "/pipeline/plane"}, {"Roadmap", "/pipeline/roadmap"}, {"Gates", "/pipeline/gates"},
+		{"Propose",
 			"/pipeline/new"}} {
 		list = append(list, Tab{Link{x[0], r.To(x[1])}, x[0] == current})
 	}
