@@ -66,11 +66,11 @@ func TestPeriodsThatCannotBeAreNotMade(t *testing.T) {
 // A file whose name is no kind is refused, also where its heads are those of one, unless --kind says what it is.
 func TestAFileIsNamedAfterItsKind(t *testing.T) {
 	db, dir := loaded(t), t.TempDir()
-	path := filepath.Join(dir, "iterations.csv")
+	path := filepath.Join(dir, "sprints.csv")
 	require.NoError(t, os.WriteFile(path, []byte("project,code,from,to\nBR-1,I1,P,D\n"), 0o600))
 	_, errs, code := run(t, "import", "--db", db, path)
 	assert.NotZero(t, code)
-	assert.Contains(t, errs, "iterations.csv: expected a name that tells the kind")
+	assert.Contains(t, errs, "sprints.csv: expected a name that tells the kind")
 	_, errs, code = run(t, "import", "--db", db, "--kind", "links", path)
 	assert.Zero(t, code, errs)
 }

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/intake"
 	"turret/internal/app/lookout"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
@@ -90,7 +91,7 @@ func TestGatesOverrunByTheRateAlone(t *testing.T) {
 	}
 	p, err := a.Project("BR-03")
 	require.NoError(t, err)
-	for _, c := range measure.ByCode(p) {
+	for _, c := range breakdown.ByCode(p) {
 		if a.CodeName(c.Code) != "31 Motors and gates" {
 			assert.InDelta(t, 0, float64(c.Variance), 100, "codes in euro are on plan")
 		}

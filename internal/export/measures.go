@@ -72,7 +72,7 @@ func (t *Table) JSON(w io.Writer) error {
 			switch {
 			case !v.Known:
 				s = "null"
-			case d.Unit == measure.Day || d.Unit == measure.Health:
+			case d.Unit.Worded():
 				s = quoted(s)
 			}
 			fmt.Fprintf(out, ", %q: %s", t.Keys[i], s)

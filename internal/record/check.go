@@ -1,7 +1,9 @@
 package record
 
 import (
+	"cmp"
 	"errors"
+	"slices"
 	"strings"
 
 	"turret/internal/core/calendar"
@@ -106,7 +108,34 @@ func (r Row) ends(column string, fail Fail) {
 	}
 }
 
-func checkItem(r Row, fail Fail) { r.atLeastNothing(fail, "points") }
+func checkItem(r Row, fail Fail) {
+	r.atLeastNothing(fail, "points")
+	for _, x := range [][2]string{{"added", "accepted"}, {"added", "removed"}, {"started", "done_on"}} {
+		if from, to := r.Get(x[0]), r.Get(x[1]); from != "" && to != "" && to < from {
+			fail(x[1], to, "a day on or after "+from+", when it was "+x[0])
+			return
+		}
+	}
+}
+
+func checkIteration(r Row, fail Fail) {
+	if from, to := r.Get("from"), r.Get("to"); from != "" && to != "" && to < from {
+		fail("to", to, "a day on or after "+from)
+	}
+}
+
+// checkIterations refuses iterations of a project that share a day.
+func checkIterations(rows []Row, fail func(row int32, column, value, expected string)) {
+	sorted := slices.SortedFunc(slices.Values(rows), func(x, y Row) int {
+		return cmp.Or(cmp.Compare(x.Get("project"), y.Get("project")), cmp.Compare(x.Get("from"), y.Get("from")), cmp.Compare(x.N, y.N))
+	})
+	for i := 1; i < len(sorted); i++ {
+		x, y := sorted[i-1], sorted[i]
+		if x.Get("project") == y.Get("project") && x.Get("code") != y.Get("code") && y.Get("from") <= x.Get("to") {
+			fail(y.N, "from", y.Get("from"), "a day after "+x.Get("to")+", the last of "+x.Get("code"))
+		}
+	}
+}
 
 func checkAssignment(r Row, fail Fail) {
 	if (r.Get("person") == "") == (r.Get("role") == "") {

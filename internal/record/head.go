@@ -44,6 +44,7 @@ var nouns = map[Kind][2]string{Risks: {"risk", "risks"}, Issues: {"issue", "issu
 	Attachments: {"attachment", "attachments"}, Proposals: {"proposal", "proposals"}, Goals: {"goal", "goals"},
 	Contributions: {"contribution", "contributions"}, Criteria: {"criterion", "criteria"}, Ratings: {"rating", "ratings"},
 	Requirements: {"requirement", "requirements"},
+	Iterations:   {"iteration", "iterations"},
 	Stages:       {"stage", "stages"}, GateNeeds: {"need of a gate", "needs of gates"}, Gates: {"gate", "gates"},
 	OwnFields: {"field", "fields"}, Activities: {"activity", "activities"}}
 

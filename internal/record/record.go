@@ -63,6 +63,8 @@ const (
 	Ratings       Kind = "ratings"
 	Requirements  Kind = "requirements"
 
+	Iterations Kind = "iterations"
+
 	Stages    Kind = "stages"
 	GateNeeds Kind = "gate_needs"
 	Gates     Kind = "gates"
@@ -71,7 +73,7 @@ const (
 // inputs are the descriptors, in an order in which each refers only to those before it.
 var inputs = []*Input{structure, calendars, costCodes, rates, ownFields, projects, activities, links, budget, forecast, actuals, statuses,
 	commitments, changes, funding, revenue, people, labourRates, timesheets, allocations,
-	risks, issues, meetings, decisions, actions, checklist, lessons, backlog, benefits, assignments, absences, contacts,
+	risks, issues, meetings, decisions, actions, checklist, lessons, iterations, backlog, benefits, assignments, absences, contacts,
 	documents, readyRisks, discussion, outside, attachments,
 	goals, criteria, proposals, contributions, ratings, requirements,
 	stages, gateNeeds, gates}

@@ -28,7 +28,8 @@ var risks = &Input{Kind: Risks,
 		code("activity", "code of the activity it would delay"), cell("trigger", Day, "a day on which it wakes"),
 		text("trigger_when", "a condition on which it wakes, such as finish_deviation > 10"),
 		choice("response_kind", "what is done about it", "avoid", "reduce", "share", "accept"), text("response", "how"),
-		cell("residual_likelihood", Whole, "1 to 5, after the response"), cell("residual_consequence", Whole, "1 to 5, after the response"),
+		cell("residual_likelihood", Whole, "1 to 5, after the response"), cell("residual_consequence", Whole,
+			"1 to 5, after the response"),
 		cell("residual_probability", Percent, "0 to 100, after the response"), cell("residual_cost", Units, "what it would cost then"),
 		cell("residual_days", Whole, "working days that the finish would move then"), text("owner", "who watches it"),
 		cell("raised", Day, "since when it is there"), cell("review", Day, "when it is to be looked at next"),
@@ -65,22 +66,33 @@ var actions = &Input{Kind: Actions,
 var backlog = &Input{Kind: Backlog,
 	Title: "Backlog", Says: "Items that a project works off, in points.", Key: []string{"project", "code"},
 	Owner: OfProject, Rows: Revised, Check: checkItem,
-	Sample: "N-01|B1|Gate position on the public page|5|accepted|3|2026-02-02|2026-09-18|1|A. Person|\n" +
-		"N-01|B2|Warning by text message|8|todo||2026-10-05||2|C. Person|",
+	Sample: "N-01|B1|Gate position on the public page|5|accepted|S3|2026-02-02|2026-09-08|2026-09-17|2026-09-18||1|A. Person|\n" +
+		"N-01|B2|Warning by text message|8|todo||2026-10-05|||||2|C. Person|",
 	Columns: []Column{
 		projectCode, must(code("code", "key within the project")), must(text("title", "what it is")), cell("points", Number, "its size"),
-		choice("state", "", "todo", "doing", "done", "accepted"), text("iteration", "in which it is worked on"),
-		cell("added", Day, "when it came in; at the start where empty"),
-		cell("accepted", Day, "when it was accepted"), cell("rank", Whole, "its place in the order"), text("owner", ""),
+		choice("state", "", "todo", "doing", "done", "accepted"), text("iteration", "code of the iteration in which it is worked on"),
+		cell("added", Day, "when it came in; at the start where empty"), cell("started", Day, "when work on it began"),
+		cell("done_on", Day, "when it was made"), cell("accepted", Day, "when it was accepted"),
+		cell("removed", Day, "when it was taken out again"), cell("rank", Whole, "its place in the order"), text("owner", ""),
 		text("blocked", "by what, where it is")}}
 
 var benefits = &Input{Kind: Benefits,
 	Title: "Benefits", Says: "What a project is to bring, month by month.", Key: []string{"project", "code", "month"},
 	Owner: OfProject, Rows: Revised, Money: true,
-	Sample: "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00||EUR\n" +
-		"N-01|V1|Fewer closures of the lock|2027-07|4000.00|3800.00||EUR",
+	Sample: "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00|||EUR|A. Person\n" +
+		"N-01|V2|Boats through the lock|2027-07|120|110||boats||A. Person",
 	Columns: []Column{
 		projectCode, must(code("code", "key within the project")), must(text("name", "what it brings")),
 		must(cell("month", Month, "YYYY-MM")),
 		cell("planned", Units, "in major units"), cell("forecast", Units, "as expected now"), cell("achieved", Units, "what came"),
-		currencyOf}}
+		text("unit", "what it is counted in; empty for money"),
+		currencyOf, text("owner", "who answers for it")}}
+
+var iterations = &Input{Kind: Iterations,
+	Title: "Iterations", Says: "Spans of days in which a backlog is worked off.", Key: []string{"project", "code"},
+	Owner: OfProject, Rows: Revised, Check: checkIteration, CheckAll: checkIterations,
+	Sample: "N-01|S3|2026-09-07|2026-09-20\n" +
+		"N-01|S4|2026-09-21|2026-10-04",
+	Columns: []Column{
+		projectCode, must(code("code", "key within the project, as items name it")), must(cell("from", Day, "its first day")),
+		must(cell("to", Day, "its last day"))}}

@@ -290,7 +290,7 @@ func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency
 		return excelize.Cell{StyleID: s.share, Value: v.Ratio}
 	case u == measure.Index:
 		return v.Ratio
-	case u == measure.Day || u == measure.Health:
+	case u.Worded():
 		return v.Text(u, cur)
 	case u == measure.Hours || u == measure.Points || u == measure.ExpectedDays:
 		return float64(v.N) / cost.HourUnits

@@ -25,9 +25,9 @@ import (
 	"turret/internal/app/kept"
 
 	appmoney "turret/internal/app/money"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
-	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -196,7 +196,7 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	assert.Equal(t, int64(a.Projects[0].Value("eac").Amount()), cents(t, total[len(total)-1]), "%v", total)
 	for _, row := range sheets["totals"][1 : len(sheets["totals"])-1] {
 		line := map[string]int64{}
-		for _, c := range measure.ByCode(a.Projects[0]) {
+		for _, c := range breakdown.ByCode(a.Projects[0]) {
 			line[strings.Fields(a.CodeName(c.Code))[0]] = int64(c.Estimate)
 		}
 		assert.Equal(t, line[row[0]], cents(t, row[len(row)-1]), "cost code %s", row[0])

@@ -47,9 +47,11 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 	"Billings":    func(r kept.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
 	"Bookings":    func(r kept.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *kept.Booked](n)) },
 	"Risks":       func(r kept.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
-	"Items":       func(r kept.Reading, n *int) error { return r.Items(ctx, nil, counted[int64, backlog.Item](n)) },
-	"Benefits":    func(r kept.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
-	"Postings":    func(r kept.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
+	"Backlogs": func(r kept.Reading, n *int) error {
+		return r.Backlogs(ctx, nil, counted[int64, backlog.Item](n), counted[int64, backlog.Iteration](n))
+	},
+	"Benefits": func(r kept.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
+	"Postings": func(r kept.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
 	"Standing": func(r kept.Reading, n *int) error {
 		load, err := r.Standing(ctx, record.Budget, 1)
 		*n = int(load)

@@ -35,20 +35,30 @@ func (r reading) Risks(ctx context.Context, projects []int64, row func(int64, ri
 	})
 }
 
-// Items passes the current backlogs.
-func (r reading) Items(ctx context.Context, projects []int64, row func(int64, backlog.Item)) error {
+// Backlogs passes the current items of backlogs, then the iterations.
+func (r reading) Backlogs(ctx context.Context, projects []int64, item func(int64, backlog.Item), iteration func(int64,
+	backlog.Iteration)) error {
 	rows, err := r.query(ctx,
-		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.accepted, t.rank, t.owner,
-			t.blocked`+
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.title, t.points, t.state, t.iteration, t.added, t.started, t.done_on,
+			t.accepted, t.removed, t.rank, t.owner, t.blocked`+
 			fromCurrent("backlog"), ofProjects, projects, record.Backlog)
 	var project int64
-	var blocked string
-	return each(rows, err, func(scan scanner) error {
+	err = each(rows, err, func(scan scanner) error {
 		var x backlog.Item
 		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Title, &optionalInt{&x.Points}, &x.State, &x.Iteration, &x.Added,
-			&x.Accepted, &optionalInt{&x.Rank}, &x.Owner, &blocked)
-		x.Blocked = blocked != ""
-		row(project, x)
+			&x.Started, &x.DoneOn, &x.Accepted, &x.Removed, &optionalInt{&x.Rank}, &x.Owner, &x.Blocked)
+		item(project, x)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	rows, err = r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t."from", t."to"`+fromCurrent("iterations"), ofProjects,
+		projects, record.Iterations)
+	return each(rows, err, func(scan scanner) error {
+		var x backlog.Iteration
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.From, &x.To)
+		iteration(project, x)
 		return err
 	})
 }
@@ -56,13 +66,14 @@ func (r reading) Items(ctx context.Context, projects []int64, row func(int64, ba
 // Benefits passes the current benefits, month by month.
 func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64, benefit.Benefit)) error {
 	rows, err := r.query(ctx,
-		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency`+
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency, t.unit, t.owner`+
 			fromCurrent("benefits"), ofProjects, projects, record.Benefits)
 	var project int64
 	var planned, forecast, achieved sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var x benefit.Benefit
-		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Name, &x.Month, &planned, &forecast, &achieved, &x.Currency)
+		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Name, &x.Month, &planned, &forecast, &achieved, &x.Currency, &x.Unit,
+			&x.Owner)
 		x.Planned, x.Forecast, x.Achieved = amount(planned), amount(forecast), amount(achieved)
 		x.Expects, x.Counted = forecast.Valid, achieved.Valid
 		row(project, x)

@@ -63,6 +63,7 @@ var RowsOf = map[record.Kind]string{
 	record.Contributions: "project,goal,rating\nP,SAFE,4\n",
 	record.Ratings:       "project,model,criterion,rating\nP,M,use,4\n",
 	record.Requirements:  "project,kind\nP,must\n",
+	record.Iterations:    "project,code,from,to\nP,S1,2026-10-05,2026-10-18\n",
 	record.Stages:        "model,code,name,place\nW,idea,Idea,1\n",
 	record.GateNeeds:     "model,stage,code,need\nW,idea,m,money\n",
 	record.Gates:         "project,stage,asked_on\nP,idea,2026-10-05\n",

@@ -278,6 +278,7 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	}
 	a.Env.Cycle, a.Env.YearMonth = settings.Cycle(), settings.YearMonth
 	a.Env.Milestones.LookAhead, a.Env.Likelihood = settings.LookAhead, settings.Scale()
+	a.Env.Grace, a.Env.YearlyRate = settings.Grace, settings.Rate()
 	a.Env.Tolerances, a.Env.Checks = settings.Whole(), settings.Checks()
 	a.Settings, a.Reading, a.Closed = settings, view, closed
 	if err := readFacts(ctx, a, view, calendars, only); err != nil {

@@ -185,10 +185,11 @@ func bytesOf(a *Assessment) int64 {
 		n += rowBytes[schedule.Activity](len(p.Activities), 2*text) + rowBytes[schedule.Event](len(p.Events), text)
 		n += 3 * int64(len(p.Activities)) * int64(unsafe.Sizeof(schedule.Task{})) // the network: tasks, both passes, the sheet
 		n += rowBytes[cost.Cell](len(p.Account.Cells), 0) + rowBytes[cost.CodeFigures](len(p.Account.ByCode), 0)
-		n += 8 * int64(len(p.Account.BudgetBy)+len(p.Account.ActualBy)+len(p.Account.ForecastBy))
+		n += 8 * int64(2*len(p.Account.BudgetBy)+len(p.Account.ActualBy)+len(p.Account.ForecastBy))
 		n += rowBytes[risk.Risk](len(p.Risks), 3*text) + rowBytes[risk.Issue](len(p.Issues), 2*text) +
 			rowBytes[risk.Action](len(p.Actions), 2*text) + rowBytes[risk.Step](len(p.Steps), text) +
 			rowBytes[risk.Decision](len(p.Decisions), 2*text) + rowBytes[backlog.Item](len(p.Items), 2*text) +
+			rowBytes[backlog.Iteration](len(p.Iterations), text) +
 			rowBytes[benefit.Benefit](len(p.Benefits), 2*text) + rowBytes[capacity.Share](len(p.Shares), 2*text) +
 			rowBytes[cost.Change](len(p.Changes), 3*text)
 		for i := range p.Past {

@@ -31,8 +31,10 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 		func() error { return readRecords(ctx, a, s, only, at) },
 		func() error { return readAssignments(ctx, a, s, only, at) },
 		func() error {
-			return s.Items(ctx, only, func(id int64, x backlog.Item) {
+			return s.Backlogs(ctx, only, func(id int64, x backlog.Item) {
 				at(id, func(p *measure.Project) { p.Items = append(p.Items, x) })
+			}, func(id int64, x backlog.Iteration) {
+				at(id, func(p *measure.Project) { p.Iterations = append(p.Iterations, x) })
 			})
 		},
 		func() error {
@@ -128,15 +130,24 @@ func placeRisk(a *Assessment, p *measure.Project, x risk.Risk) {
 
 func placeBenefit(a *Assessment, p *measure.Project, x benefit.Benefit) {
 	p.Benefits = append(p.Benefits, x)
-	planned, _, err := a.Rates.Planned(x.Planned, x.Currency, x.Month)
-	outlook, _, err2 := a.Rates.Planned(x.Outlook(a.Env.AsOf), x.Currency, x.Month)
-	for _, e := range []error{err, err2} {
-		if e != nil && p.Gains.Missing == nil {
-			p.Gains.Missing = e
-		}
+	if !x.InMoney() {
+		return
 	}
-	p.Gains.Planned += planned
-	p.Gains.Outlook += outlook
+	g := &p.Gains
+	g.Counted++
+	worth := func(own money.Amount) money.Amount {
+		w, _, err := a.Rates.Planned(own, x.Currency, x.Month)
+		if err != nil && g.Missing == nil {
+			g.Missing = err
+		}
+		return w
+	}
+	planned, outlook := worth(x.Planned), worth(x.Outlook(a.Env.AsOf))
+	g.Planned += planned
+	g.Outlook += outlook
+	g.Due += x.Due(planned, a.Env.AsOf, a.Env.Calendar)
+	g.Achieved += worth(x.Come(a.Env.AsOf))
+	g.Flow.Add(x.Month, outlook)
 }
 
 // readLate tells which inputs that are expected each period are awaited, since they came last for an earlier one, and which are late: the

@@ -175,7 +175,7 @@ func typesOf(on string) map[string]any {
 	env := map[string]any{}
 	for _, d := range measure.All() {
 		env[d.Key] = 0.0
-		if d.Unit == measure.Day || d.Unit == measure.Health {
+		if d.Unit.Worded() {
 			env[d.Key] = ""
 		}
 	}
@@ -376,7 +376,7 @@ func (x *Expression) values(a Frame, p *measure.Project) (given, bool) {
 			continue
 		}
 		v := p.Value(name)
-		if d.Unit == measure.Day && !v.Known {
+		if (d.Unit == measure.Day || d.Unit == measure.Month) && !v.Known {
 			return nil, false
 		}
 		env[name] = number(d, v, a.Environment().Currency)
@@ -392,8 +392,8 @@ func number(d measure.Definition, v measure.Value, c money.Currency) any {
 			return "not assessed"
 		}
 		return v.Status().String()
-	case measure.Day:
-		return v.Date().String()
+	case measure.Day, measure.Month:
+		return v.Text(d.Unit, c)
 	}
 	if !v.Known {
 		return math.NaN()

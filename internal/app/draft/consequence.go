@@ -337,7 +337,7 @@ func moved(was, now *measure.Project, env measure.Env) []TotalChange {
 			continue
 		}
 		list = append(list, TotalChange{Code: now.Code, Name: now.Name, Key: key, Measure: d.Name, Before: a, After: b,
-			Delta: d.Delta(before, after, env)})
+			Delta: d.Unit.Delta(before, after, env.Currency, env.Calendar)})
 	}
 	return list
 }

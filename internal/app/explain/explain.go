@@ -136,7 +136,7 @@ func movements(a *assess.Assessment, p *measure.Project, on health.Dimension, wa
 			continue
 		}
 		if Brief(a, &d, old) != Brief(a, &d, now) {
-			list = append(list, Movement{&d, old, now, d.Delta(old, now, a.Env)})
+			list = append(list, Movement{&d, old, now, d.Unit.Delta(old, now, a.Env.Currency, a.Env.Calendar)})
 		}
 	}
 	return list

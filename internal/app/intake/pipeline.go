@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"turret/internal/app/kept"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/record"
@@ -142,7 +141,7 @@ func (w *weighing) measure(row int32, key string) {
 		w.fail(row, "measure", key, "the key of a measure")
 		return
 	}
-	if d.Unit == figure.Day || d.Unit == figure.Health {
+	if d.Unit.Worded() {
 		w.fail(row, "measure", key, "a measure that is a number")
 	}
 }

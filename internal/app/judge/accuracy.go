@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/letter"
 	"turret/internal/core/calendar"
+	"turret/internal/core/compare"
 	"turret/internal/core/measure"
 )
 
@@ -16,7 +17,7 @@ import (
 type AccuracyLine struct {
 	Code, Name string
 	Project    *measure.Project // nil for a lead or programme
-	Sums       []measure.AccuracySum
+	Sums       []compare.AccuracySum
 }
 
 // AccuracyTable is how past forecasts turned out: by project, lead and programme.
@@ -78,7 +79,7 @@ func (o *Office) Accuracy(ctx context.Context, a *assess.Assessment, s *assess.S
 func (t *AccuracyTable) line(code, name string, projects []*measure.Project) AccuracyLine {
 	x := AccuracyLine{Code: code, Name: name}
 	for _, m := range t.Periods {
-		x.Sums = append(x.Sums, measure.SumAccuracy(projects, m))
+		x.Sums = append(x.Sums, compare.SumAccuracy(projects, m))
 	}
 	return x
 }

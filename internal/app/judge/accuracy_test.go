@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/app/apptest"
 	"turret/internal/core/calendar"
+	"turret/internal/core/compare"
 	"turret/internal/core/measure"
 )
 
@@ -27,11 +28,11 @@ func TestHowForecastsTurnedOut(t *testing.T) {
 		"expected_finish": {Known: true, N: int64(calendar.On(2026, 10, 7))}})
 	was("late", map[string]measure.Value{"eac": {Known: true, N: 110_000_000}})
 	was("blank", nil)
-	x := measure.AccuracyOf(a.ByCode["calm"], month)
+	x := compare.AccuracyOf(a.ByCode["calm"], month)
 	assert.InDelta(t, 0.1, x.Error().Ratio, 1e-12)
 	assert.Equal(t, 2, x.Days, "from Wednesday 7 to Friday 9 October")
-	assert.False(t, measure.AccuracyOf(a.ByCode["calm"], month-1).HasCost)
-	s := measure.SumAccuracy([]*measure.Project{a.ByCode["calm"], a.ByCode["late"], a.ByCode["blank"]}, month)
+	assert.False(t, compare.AccuracyOf(a.ByCode["calm"], month-1).HasCost)
+	s := compare.SumAccuracy([]*measure.Project{a.ByCode["calm"], a.ByCode["late"], a.ByCode["blank"]}, month)
 	assert.Equal(t, []int{2, 1}, []int{s.Projects, s.Dated})
 	assert.InDelta(t, 0, s.Error().Ratio, 1e-12, "100,000 too low and 100,000 too high")
 }

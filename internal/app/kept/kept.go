@@ -160,7 +160,9 @@ type Reading interface {
 	// LinksAt passes the dependencies of a project that stood beside its schedule of a load.
 	LinksAt(ctx context.Context, project, load int64, each func(*LinkFact)) error
 	Risks(ctx context.Context, projects []int64, each func(project int64, r risk.Risk)) error
-	Items(ctx context.Context, projects []int64, each func(project int64, i backlog.Item)) error
+	// Backlogs passes the items of backlogs, then the iterations.
+	Backlogs(ctx context.Context, projects []int64, item func(project int64, i backlog.Item),
+		iteration func(project int64, i backlog.Iteration)) error
 	Benefits(ctx context.Context, projects []int64, each func(project int64, b benefit.Benefit)) error
 	// LastDelivered passes the latest delivery of each kind of input, by project.
 	LastDelivered(ctx context.Context, projects []int64, each func(Delivery)) error

@@ -8,6 +8,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
@@ -125,7 +126,7 @@ func Deviations(a *assess.Assessment, s *assess.Scope, n int) []Deviation {
 	slices.SortStableFunc(list, func(x, y Deviation) int { return cmp.Compare(size(y), size(x)) })
 	list = list[:min(n, len(list))]
 	for i := range list {
-		list[i].Why = measure.Reason(list[i].Project, a.Env, a.CodeName)
+		list[i].Why = breakdown.Reason(list[i].Project, a.Env, a.CodeName)
 	}
 	return list
 }

@@ -176,7 +176,7 @@ func (t *helper) backlogs() {
 			if x.State == "doing" {
 				h.InWork++
 			}
-			if x.Blocked {
+			if x.Blocked != "" {
 				h.Blocked++
 				h.name(p.Code + " " + x.Title + ", blocked")
 			}

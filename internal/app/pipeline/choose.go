@@ -48,8 +48,7 @@ type Chosen struct {
 }
 
 // Choose finds what is best chosen of the proposals of a scope that are not declined. Where nothing keeps to musts and limits the choice
-// says
-// why.
+// says why.
 func Choose(ctx context.Context, a *assess.Assessment, p *Pipeline, q Question) (*Choice, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
@@ -110,7 +109,7 @@ func (c *Choice) valuer(ctx context.Context, a *assess.Assessment, p *Pipeline, 
 		return func(x *measure.Project) fact.Int { return at[x.Code] }, nil
 	}
 	d, ok := measure.Lookup(c.Question.Value)
-	if !ok || d.Unit == figure.Day || d.Unit == figure.Health {
+	if !ok || d.Unit.Worded() {
 		return nil, fault.Field("value", fault.Clip(c.Question.Value, 60), "the key of a measure that is a number, or score: and a model")
 	}
 	c.Unit, c.Places = d.Unit, places(d.Unit, c.Currency)
@@ -165,8 +164,7 @@ func (c *Choice) uses(ctx context.Context, a *assess.Assessment) error {
 }
 
 // requirements fills in what the choice has to keep to. What is running or done is there already: it meets needs, and forbids what may not
-// go
-// with it. What is neither there nor a candidate cannot be had.
+// go with it. What is neither there nor a candidate cannot be had.
 func (c *Choice) requirements(a *assess.Assessment, p *Pipeline) {
 	at := map[string]int{}
 	for i := range c.Rows {

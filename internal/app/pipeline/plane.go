@@ -48,7 +48,7 @@ func AxisOf(ctx context.Context, a *assess.Assessment, p *Pipeline, key string) 
 		return x, nil
 	}
 	d, ok := measure.Lookup(key)
-	if !ok || d.Unit == figure.Day || d.Unit == figure.Health || a.NoMoney && d.IsCost() {
+	if !ok || d.Unit.Worded() || a.NoMoney && d.IsCost() {
 		return nil, fault.Field("axis", fault.Clip(key, 60), "a figure that an axis can show")
 	}
 	x.Name, x.unit = strings.ToLower(d.Name), d.Unit

@@ -18,7 +18,7 @@ func Amount(v measure.Value, unit figure.Unit, currency money.Currency) (fact.Ra
 		return fact.Ratio{}, false
 	}
 	switch unit {
-	case figure.Day, figure.Health:
+	case figure.Day, figure.Month, figure.Health:
 		return fact.Ratio{}, false
 	case figure.Share, figure.Index, figure.Score:
 		return v.Fraction(), true

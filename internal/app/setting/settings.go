@@ -86,6 +86,9 @@ type Settings struct {
 	LoadFull      float64 `json:"load_full,omitempty"`      // share of the available hours from which somebody is full; 0 is 0.9
 	LoadOver      float64 `json:"load_over,omitempty"`      // above which they are over; 0 is 1
 
+	Grace      int    `json:"unplanned_after_days,omitempty"` // of an iteration, after which what comes is unplanned
+	YearlyRate *int64 `json:"yearly_rate,omitempty"`          // of what money is worth a year later, hundredths of a percent; none is 4 %
+
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`
 	CheckLimits map[string]float64   `json:"check_limits,omitempty"`
@@ -282,6 +285,10 @@ func (s *Settings) checkPlain() error {
 		return fault.Field("periods from", s.PeriodsFrom, "a Monday on which one of four weeks begins, as YYYY-MM-DD")
 	case s.YearMonth < 0 || s.YearMonth > 12:
 		return fault.Field("budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12")
+	case s.Grace < 0 || s.Grace > 365:
+		return fault.Field("unplanned after", fmt.Sprint(s.Grace), "0 to 365 days")
+	case s.Rate() < -5_000 || s.Rate() > 10_000:
+		return fault.Field("yearly rate", fmt.Sprint(float64(s.Rate())/100), "-50 to 100 %")
 	case s.Address != "" && !isAddress(s.Address):
 		return fault.Field("address", s.Address, "an address such as https://turret.example.org")
 	case len(s.Organisation) > 200:
@@ -293,6 +300,17 @@ func (s *Settings) checkPlain() error {
 func isMonday(text string) bool {
 	d, err := calendar.ParseDate(text)
 	return err == nil && d.Weekday() == 0
+}
+
+// usualRate is 4 %.
+const usualRate = 400
+
+// Rate is by how much less money is worth a year later, in hundredths of a percent.
+func (s *Settings) Rate() int64 {
+	if s.YearlyRate == nil {
+		return usualRate
+	}
+	return *s.YearlyRate
 }
 
 // Cycle is how reporting periods follow each other.

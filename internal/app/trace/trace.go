@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
@@ -71,7 +72,7 @@ func (o *Office) TraceMonthOf(ctx context.Context, a *assess.Assessment, s *asse
 		return nil, err
 	}
 	return o.withLoads(ctx, &Trace{Subject: cmp.Or(s.Name, "All projects"), AsOf: a.Env.AsOf.String(),
-		Root: measure.ExplainMonthOf(s.Projects, m)})
+		Root: breakdown.MonthOf(s.Projects, m)})
 }
 
 // trace gathers a project's evidence and explains what explain picks; what names it where it is not there.

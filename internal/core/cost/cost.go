@@ -72,6 +72,7 @@ type Account struct {
 	Funds                          Funds
 	First                          calendar.Month
 	BudgetBy, ActualBy, ForecastBy []money.Amount // per month; the forecast after the as-of date only
+	AheadBy                        []money.Amount // per month, the budget after the as-of date
 	Gaps                           []Gap          // amounts that could not be converted, in the order met
 }
 
@@ -203,13 +204,14 @@ func (b *Builder) month(m calendar.Month) int {
 	}
 	if m < a.First {
 		pad := make([]money.Amount, a.First-m)
-		for _, s := range []*[]money.Amount{&a.BudgetBy, &a.ActualBy, &a.ForecastBy} {
+		for _, s := range []*[]money.Amount{&a.BudgetBy, &a.ActualBy, &a.ForecastBy, &a.AheadBy} {
 			*s = append(slices.Clone(pad), *s...)
 		}
 		a.First = m
 	}
 	for int(m-a.First) >= len(a.BudgetBy) {
 		a.BudgetBy, a.ActualBy, a.ForecastBy = append(a.BudgetBy, 0), append(a.ActualBy, 0), append(a.ForecastBy, 0)
+		a.AheadBy = append(a.AheadBy, 0)
 	}
 	return int(m - a.First)
 }
@@ -256,7 +258,9 @@ func (b *Builder) Budget(l Line) {
 			f.Held += p.Amount
 			continue
 		}
-		b.acc.BudgetBy[b.month(p.Month)] += p.Amount
+		at := b.month(p.Month)
+		b.acc.BudgetBy[at] += p.Amount
+		b.acc.AheadBy[at] += p.After()
 		f.BudgetToDate += p.Before
 		switch l.Change {
 		case "":

@@ -57,6 +57,29 @@ type Posting struct {
 	Work     *Work // where it is not of the ledger
 }
 
+// Label names the line by its month or span, and its change.
+func (l *Line) Label() string {
+	label := l.Month.String()
+	if l.Month == 0 {
+		label = l.From.String() + " to " + l.To.String()
+	}
+	if l.Change != "" {
+		label += ", change " + l.Change
+	}
+	return label
+}
+
+// Label names the posting by its day, document and supplier.
+func (x *Posting) Label() string {
+	s := x.Date.String()
+	for _, part := range []string{x.Document, x.Supplier} {
+		if part != "" {
+			s += ", " + part
+		}
+	}
+	return s
+}
+
 // Commitment is what was ordered and is not invoiced yet.
 type Commitment struct {
 	Code     int32

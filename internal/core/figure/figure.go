@@ -2,6 +2,7 @@
 package figure
 
 import (
+	"fmt"
 	"strconv"
 	"strings"
 
@@ -27,11 +28,12 @@ const (
 	Points
 	Score
 	ExpectedDays
+	Month
 )
 
 func (u Unit) String() string {
 	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score",
-		"expected working days"}[u]
+		"expected working days", "month"}[u]
 }
 
 // Value is a figure or the reason why there is none. The zero value is undefined without a reason.
@@ -58,6 +60,9 @@ func (v Value) Amount() money.Amount { return money.Amount(v.N) }
 // Date reads v as a day.
 func (v Value) Date() calendar.Date { return calendar.Date(v.N) }
 
+// Worded reports whether figures of the unit are no amounts: days, months and statuses, which cannot be added or weighed.
+func (u Unit) Worded() bool { return u == Day || u == Month || u == Health }
+
 // Status reads v as a status of health.
 func (v Value) Status() health.Status { return health.Status(v.N) }
 
@@ -77,6 +82,8 @@ func (v Value) Text(u Unit, c money.Currency) string {
 		return s
 	case Day:
 		return v.Date().String()
+	case Month:
+		return calendar.Month(v.N).String()
 	case Health:
 		return v.Status().String()
 	case Hours, Points, ExpectedDays: // kept in ten-thousandths
@@ -103,6 +110,8 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return Signed(v.N)
 	case Day:
 		return v.Date().Human()
+	case Month:
+		return calendar.Month(v.N).Name()
 	case Health:
 		return v.Status().String()
 	case Hours, Points, ExpectedDays:
@@ -113,6 +122,35 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return money.Group(money.Decimal(tenths, 1))
 	}
 	return money.Group(strconv.FormatInt(v.N, 10))
+}
+
+// Delta writes how a figure moved from one value to another, with its sign and unit; empty where either is undefined or the figure is a
+// status. Dates move by working days.
+func (u Unit) Delta(from, to Value, c money.Currency, days *calendar.Calendar) string {
+	if !from.Known || !to.Known {
+		return ""
+	}
+	switch u {
+	case Money:
+		by := to.Amount() - from.Amount()
+		if by > 0 {
+			return "+" + by.Short(c)
+		}
+		return by.Short(c)
+	case Share:
+		return health.Percent(to.Ratio - from.Ratio)
+	case Index:
+		return fmt.Sprintf("%+.2f", to.Ratio-from.Ratio)
+	case Day:
+		return Signed(int64(days.Between(from.Date(), to.Date()))) + " days"
+	case Month:
+		return Signed(to.N-from.N) + " months"
+	case Hours, ExpectedDays:
+		return fmt.Sprintf("%+.1f", float64(to.N-from.N)/10_000)
+	case Health:
+		return ""
+	}
+	return Signed(to.N - from.N)
 }
 
 // Signed writes a number with its sign, a true minus, and none for zero.

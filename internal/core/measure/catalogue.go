@@ -69,7 +69,7 @@ type Definition struct {
 func definitions() []Definition {
 	return slices.Concat(coreDefinitions(), earnedDefinitions(), estimateDefinitions(), completionDefinitions(), moneyDefinitions(),
 		scheduleDefinitions(),
-		registerDefinitions(), recentDefinitions(), healthDefinitions(), checkDefinitions())
+		registerDefinitions(), backlogDefinitions(), benefitDefinitions(), recentDefinitions(), healthDefinitions(), checkDefinitions())
 }
 
 func coreDefinitions() []Definition {

@@ -232,8 +232,8 @@ func reportedPercent(p *Project) fact.Int {
 	return p.Declared.Percent
 }
 
-// earn weighs a project's progress; the budget must be known.
-func (p *Project) earn() (earned.Result, error) {
+// Earn weighs a project's progress; the budget must be known.
+func (p *Project) Earn() (earned.Result, error) {
 	return earned.Value(p.progress(p.Activities), p.Account.Budget(), p.env.AsOf, p.env.Calendar)
 }
 
@@ -241,8 +241,8 @@ func (p *Project) earn() (earned.Result, error) {
 func (p *Project) progress(activities []schedule.Activity) earned.Progress {
 	x := earned.Progress{Activities: activities, Reported: reportedPercent(p)}
 	if len(p.Items) > 0 {
-		s := p.backlog()
-		x.Points = &earned.Counted{Done: s.Accepted, All: s.All}
+		s := p.Standing()
+		x.Points = &earned.Counted{Done: s.Accepted, All: s.Total}
 	}
 	return x
 }
@@ -254,7 +254,7 @@ func earnedValue(p *Project) Value {
 	if v := bac(p); !v.Known {
 		return v
 	}
-	r, err := p.earn()
+	r, err := p.Earn()
 	if err != nil {
 		return unknown(err.Error())
 	}
@@ -305,10 +305,10 @@ func explainWork(p *Project, ev *Evidence) []Node {
 // explainReported traces the value of a project that no activity tells of: by its backlog, else by the percent its lead reported.
 func explainReported(p *Project) []Node {
 	if len(p.Items) > 0 {
-		s := p.backlog()
+		s := p.Standing()
 		return []Node{{Label: fmt.Sprintf("%s of %s points of the backlog are accepted", money.Plain(s.Accepted, 4),
-			money.Plain(s.All, 4)), Unit: Money, Value: workDone(p),
-			Children: explainItems(true)(p, nil)}}
+			money.Plain(s.Total, 4)), Unit: Money, Value: workDone(p),
+			Children: explainItems(accepted)(p, nil)}}
 	}
 	if p.Declared == nil {
 		return nil
@@ -318,7 +318,7 @@ func explainReported(p *Project) []Node {
 }
 
 func explainEarned(p *Project, ev *Evidence) []Node {
-	r, err := p.earn()
+	r, err := p.Earn()
 	if err != nil || len(r.Parts) == 0 {
 		return explainReported(p)
 	}

@@ -169,7 +169,7 @@ func explainLines(lines []cost.Line, ev *Evidence, pick func(cost.Portion) money
 	for _, l := range lines {
 		parts, err := cost.Portions(l, ev.Rates, ev.Env.Calendar, cut)
 		if err != nil {
-			groups.add(l.Code, Node{Label: lineLabel(l), Unit: Money, Value: unknown(err.Error()), Ref: l.Ref})
+			groups.add(l.Code, Node{Label: l.Label(), Unit: Money, Value: unknown(err.Error()), Ref: l.Ref})
 			continue
 		}
 		var sum money.Amount
@@ -179,24 +179,13 @@ func explainLines(lines []cost.Line, ev *Evidence, pick func(cost.Portion) money
 		if sum == 0 && l.Amount != 0 {
 			continue
 		}
-		n := Node{Label: lineLabel(l), Unit: Money, Value: amount(sum), Ref: l.Ref, Detail: lineDetail(l, parts, sum, ev, cut)}
+		n := Node{Label: l.Label(), Unit: Money, Value: amount(sum), Ref: l.Ref, Detail: lineDetail(l, parts, sum, ev, cut)}
 		if l.Currency != ev.Env.Currency {
 			n.Children = rateNodes(parts)
 		}
 		groups.add(l.Code, n)
 	}
 	return groups.nodes(ev.CodeNames)
-}
-
-func lineLabel(l cost.Line) string {
-	label := l.Month.String()
-	if l.Month == 0 {
-		label = l.From.String() + " to " + l.To.String()
-	}
-	if l.Change != "" {
-		label += ", change " + l.Change
-	}
-	return label
 }
 
 func lineDetail(l cost.Line, parts []cost.Portion, sum money.Amount, ev *Evidence, cut cost.Cut) string {
@@ -268,16 +257,6 @@ func explainKeys(p *Project, ev *Evidence, keys ...string) []Node {
 		list = append(list, n)
 	}
 	return list
-}
-
-func postingLabel(x cost.Posting) string {
-	s := x.Date.String()
-	for _, part := range []string{x.Document, x.Supplier} {
-		if part != "" {
-			s += ", " + part
-		}
-	}
-	return s
 }
 
 func activityNode(p *Project, i int, what string, d calendar.Date) []Node {

@@ -107,7 +107,7 @@ func explainPostings(ev *Evidence, keep func(cost.Posting) bool, convert func(mo
 		}
 		a, rate, err := convert(x.Amount, x.Currency, x.Date.Month())
 		n := converted(x.Amount, a, x.Currency, rate, err, ev)
-		n.Label, n.Ref = postingLabel(x), x.Ref
+		n.Label, n.Ref = x.Label(), x.Ref
 		if x.Work == nil {
 			groups.add(x.Code, n)
 			continue

@@ -154,25 +154,6 @@ func TestEstimateWithoutForecast(t *testing.T) {
 	assert.Equal(t, "0.400000", p.Value("percent_complete").Text(Share, "EUR"), "the reported percent stands in")
 }
 
-// The reason of a deviation names the codes that make it and the exchange rate where that is a tenth of it.
-func TestReasonOfADeviation(t *testing.T) {
-	b := cost.NewBuilder(someRates, calendar.Standard, env.AsOf)
-	names := func(c int32) string { return []string{"Staff", "Walls", "Motors"}[c] }
-	for code, a := range []money.Amount{100_000_00, 200_000_00, 87_100_00} {
-		b.Budget(cost.Line{Code: int32(code), Amount: a, Currency: "EUR", Month: on("2026-10-01").Month()})
-	}
-	b.Post(cost.Posting{Code: 0, Date: on("2026-10-05"), Amount: 90_000_00, Currency: "EUR"})
-	b.Post(cost.Posting{Code: 1, Date: on("2026-10-05"), Amount: 230_000_00, Currency: "EUR"})
-	b.Post(cost.Posting{Code: 2, Date: on("2026-10-05"), Amount: 1_000_000_00, Currency: "SEK"})
-	b.Forecast(cost.Line{Code: 0, Amount: 100, Currency: "EUR", Month: on("2026-11-01").Month()})
-	p := &Project{Account: b.Account()}
-	Assess(p, env)
-	// 1,000,000 SEK are 91,100.00 where the plan rate makes 87,100.00: 4,000 by the rate; walls 30,000 over, staff 9,999 under.
-	assert.Equal(t, "Walls €30 k over; Motors €4,000 over; exchange rates cost €4,000", Reason(p, env, names))
-	assert.Equal(t, "-4000.00", p.Value("rate_variance").Text(Money, "EUR"))
-	assert.Equal(t, "-20001.00", p.Value("volume_variance").Text(Money, "EUR"))
-}
-
 // Who may not see costs sees none of the figures that are read off them.
 func TestNothingReadOffAmountsIsShownWithoutMoney(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

@@ -1,14 +1,11 @@
 package measure
 
 import (
-	"cmp"
-	"fmt"
 	"slices"
 
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
-	"turret/internal/core/money"
 )
 
 // partial are the base measures that can be told of a part of a project's cost codes and centres.
@@ -43,39 +40,3 @@ func (d *Definition) ByParts() bool {
 	}
 	return !slices.ContainsFunc(d.inputs, func(i int) bool { return !catalogue[i].ByParts() })
 }
-
-// Reason says in words where a project's variance at completion comes from: the cost codes that make most of it, and exchange rates.
-func Reason(p *Project, env Env, name func(int32) string) string {
-	vac := p.Value("vac")
-	if !vac.Known || vac.N == 0 {
-		return ""
-	}
-	list := ByCode(p)
-	slices.SortStableFunc(list, func(x, y CodeLine) int {
-		if vac.N < 0 {
-			return cmp.Compare(x.Variance, y.Variance)
-		}
-		return cmp.Compare(y.Variance, x.Variance)
-	})
-	s := ""
-	for i, l := range list {
-		if i == 2 || (l.Variance < 0) != (vac.N < 0) || l.Variance == 0 {
-			break
-		}
-		word := "over"
-		if l.Variance > 0 {
-			word = "under"
-		}
-		s += fmt.Sprintf("%s %s %s; ", name(l.Code), magnitude(l.Variance).Short(env.Currency), word)
-	}
-	if r := p.Value("rate_variance"); r.Known && 10*magnitude(r.Amount()) >= magnitude(vac.Amount()) {
-		s += fmt.Sprintf("exchange rates %s %s; ", map[bool]string{true: "cost", false: "spared"}[r.N < 0],
-			magnitude(r.Amount()).Short(env.Currency))
-	}
-	if s == "" {
-		return ""
-	}
-	return s[:len(s)-2]
-}
-
-func magnitude(a money.Amount) money.Amount { return max(a, -a) }

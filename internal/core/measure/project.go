@@ -31,6 +31,8 @@ type Env struct {
 	YearMonth  int              // month of the calendar that budget years begin in; 0 is January
 	Checks     check.Options
 	Likelihood risk.Scale // probabilities of likelihoods; the zero value is the default
+	Grace      int        // calendar days of an iteration after which what comes is unplanned
+	YearlyRate int64      // by which money is worth less a year later, in hundredths of a percent
 }
 
 // Scale is the probability of each likelihood.
@@ -107,6 +109,7 @@ type Project struct {
 	Steps      []risk.Step
 	Decisions  []risk.Decision
 	Items      []backlog.Item
+	Iterations []backlog.Iteration
 	Benefits   []benefit.Benefit
 	Shares     []capacity.Share // what it wants of people
 	Gains      Gains
@@ -118,6 +121,7 @@ type Project struct {
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
+	standing   *backlog.Standing // of its backlog, once it was asked for
 	env        Env               // that it was computed under
 	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
 }
@@ -139,8 +143,11 @@ func pick(values []Value, key string) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf, p.env = env.AsOf, env
+	opt.AsOf, p.env, p.standing = env.AsOf, env, nil
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.AsOf, env.Calendar)
+	if len(p.Items) > 0 {
+		p.standing = BacklogOf(p).On(env.AsOf)
+	}
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))
 	for i := range catalogue {

@@ -3,10 +3,7 @@ package measure
 import (
 	"fmt"
 	"slices"
-	"strings"
 
-	"turret/internal/core/backlog"
-	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
@@ -22,28 +19,13 @@ type Threat struct {
 	Missing      error // a rate that is not there
 }
 
-// Gains are a project's benefits in the currency of the figures.
-type Gains struct {
-	Planned, Outlook money.Amount
-	Missing          error
-}
-
-// registerDefinitions are the measures of scope, risks, issues, actions and benefits.
+// registerDefinitions are the measures of scope, risks, issues, actions and decisions.
 func registerDefinitions() []Definition {
 	return []Definition{
 		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Pooled,
 			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days " +
 				"of activities without a baseline divided by those of all. A group with backlogs is told by their points alone.",
 			Source: "backlog, or activities", base: scopeAdded, group: scopeOf, sieve: backlogsFirst, explain: explainScope},
-		{Key: "backlog_points", Name: "Backlog", Unit: Points, Rollup: Sum,
-			Formula: "Points of all items that had come in by the as-of date.", Source: "backlog",
-			base: points(func(s backlog.Sums) int64 { return s.All }), explain: explainItems(false)},
-		{Key: "backlog_accepted", Name: "Backlog accepted", Unit: Points, Better: Higher, Rollup: Sum,
-			Formula: "Points of the items accepted by the as-of date.", Source: "backlog",
-			base: points(func(s backlog.Sums) int64 { return s.Accepted }), explain: explainItems(true)},
-		{Key: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
-			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"},
-			derive: ratio("the number of points")},
 		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Risks raised by the as-of date that are not closed and have not occurred by it.", Source: "risks", base: openRisks,
 			explain: explainExposure(before)},
@@ -91,25 +73,7 @@ func registerDefinitions() []Definition {
 		{Key: "decisions_open", Name: "Decisions asked for", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Decisions that are asked for or put off, and were not taken, refused or withdrawn by the as-of date.",
 			Source:  "decisions", base: decisionList.count(anyOf), explain: decisionList.explain(anyOf)},
-		{Key: "benefit_planned", Name: "Benefit planned", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "What the project is to bring in all months, converted at plan rates.", Source: "benefits",
-			base:    gain(func(g *Gains) money.Amount { return g.Planned }),
-			explain: explainBenefits(func(b *benefit.Benefit, _ *Project) money.Amount { return b.Planned })},
-		{Key: "benefit_outlook", Name: "Benefit expected", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Achieved where a month up to the as-of date has it, else forecast, else planned.", Source: "benefits",
-			base:    gain(func(g *Gains) money.Amount { return g.Outlook }),
-			explain: explainBenefits(func(b *benefit.Benefit, p *Project) money.Amount { return b.Outlook(p.env.AsOf) })},
-		{Key: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
-			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures",
-			Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
 	}
-}
-
-func shortfall(_ Env, in []Value) Value {
-	if in[0].N == 0 {
-		return unknown("benefit planned is zero")
-	}
-	return quotient(in[0].N-in[1].N, in[0].N)
 }
 
 // registerInput gives health what the registers say.
@@ -125,17 +89,13 @@ func (p *Project) registerInput(in *health.Input) {
 	}
 }
 
-func (p *Project) backlog() backlog.Sums {
-	return backlog.Sum(p.Items, p.env.AsOf, p.Outlook.BaselineStart)
-}
-
 func scopeAdded(p *Project) Value {
 	if len(p.Items) > 0 {
-		s := p.backlog()
-		if s.All == 0 {
+		s := p.Standing()
+		if s.Total == 0 {
 			return unknown("the backlog has no points")
 		}
-		return quotient(s.Added, s.All)
+		return quotient(s.Added, s.Total)
 	}
 	added, all := p.addedDays()
 	switch {
@@ -164,8 +124,8 @@ func scopeOf(projects []*Project, _ Env) Value {
 	for _, p := range projects {
 		a, n := p.addedDays()
 		if len(p.Items) > 0 {
-			s := p.backlog()
-			a, n = s.Added, s.All
+			s := p.Standing()
+			a, n = s.Added, s.Total
 		}
 		added, all = added+a, all+n
 	}
@@ -208,15 +168,15 @@ func (p *Project) daysOf(a *schedule.Activity) int64 {
 // explainScope traces what was added, item by item, and what it is a share of.
 func explainScope(p *Project, _ *Evidence) []Node {
 	if len(p.Items) > 0 {
-		s := p.backlog()
+		s := p.Standing()
 		added := Node{Label: "Added after the baseline start", Unit: Points, Value: known(s.Added)}
 		for i := range p.Items {
-			if x := &p.Items[i]; x.Added <= p.env.AsOf && x.Since(p.Outlook.BaselineStart) {
+			if x := &p.Items[i]; x.Here(p.env.AsOf) && x.Since(p.Outlook.BaselineStart) {
 				added.Children = append(added.Children, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N),
 					Ref: x.Ref, Detail: "added on " + x.Added.Human()})
 			}
 		}
-		return []Node{added, {Label: "All", Unit: Points, Value: known(s.All), Children: explainItems(false)(p, nil)}}
+		return []Node{added, {Label: "All", Unit: Points, Value: known(s.Total), Children: explainItems(here)(p, nil)}}
 	}
 	n, all := p.addedDays()
 	added, of := Node{Label: "Working days without a baseline", Unit: Count, Value: known(n)},
@@ -232,28 +192,6 @@ func explainScope(p *Project, _ *Evidence) []Node {
 		}
 	}
 	return []Node{added, of}
-}
-
-func points(pick func(backlog.Sums) int64) func(*Project) Value {
-	return func(p *Project) Value {
-		if len(p.Items) == 0 {
-			return unknown("no backlog")
-		}
-		return known(pick(p.backlog()))
-	}
-}
-
-func explainItems(accepted bool) func(*Project, *Evidence) []Node {
-	return func(p *Project, _ *Evidence) []Node {
-		var list []Node
-		for i := range p.Items {
-			if x := &p.Items[i]; x.Added <= p.env.AsOf && (!accepted || x.Done(p.env.AsOf)) {
-				list = append(list, Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref,
-					Detail: x.State})
-			}
-		}
-		return list
-	}
 }
 
 // rated is how risks are rated, and what they are expected to cost by it.
@@ -463,30 +401,3 @@ func chance(by rated, r *risk.Risk, x *risk.Rating) string {
 func lateIssue(x *risk.Issue, p *Project) bool { return x.Late(p.env.AsOf) }
 func urgent(x *risk.Issue, p *Project) bool    { return x.High() && x.Late(p.env.AsOf) }
 func overdue(x *risk.Action, p *Project) bool  { return x.Late(p.env.AsOf) }
-
-func gain(pick func(*Gains) money.Amount) func(*Project) Value {
-	return func(p *Project) Value {
-		switch {
-		case p.Gains.Missing != nil:
-			return unknown(p.Gains.Missing.Error())
-		case len(p.Benefits) == 0:
-			return unknown("no benefits")
-		}
-		return amount(pick(&p.Gains))
-	}
-}
-
-// explainBenefits traces the amount picked of each benefit and month, converted at the plan rate of its month.
-func explainBenefits(pick func(*benefit.Benefit, *Project) money.Amount) func(*Project, *Evidence) []Node {
-	return func(p *Project, ev *Evidence) []Node {
-		var list []Node
-		for i := range p.Benefits {
-			b := &p.Benefits[i]
-			n := planned(pick(b, p), b.Currency, b.Month, ev)
-			n.Label, n.Ref = b.Code+" "+b.Name+", "+b.Month.Name(), b.Ref
-			n.Detail = strings.TrimPrefix(n.Detail+", planned "+money.Group(b.Planned.Text(b.Currency))+" "+string(b.Currency), ", ")
-			list = append(list, n)
-		}
-		return list
-	}
-}

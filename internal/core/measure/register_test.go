@@ -6,7 +6,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"turret/internal/core/backlog"
 	"turret/internal/core/calendar"
@@ -140,39 +139,6 @@ func TestRecentPerformanceByHand(t *testing.T) {
 	Assess(p, env)
 	assert.Equal(t, "no period was closed three periods before", p.Value("ev_recent").Reason)
 	assert.Equal(t, "no period was closed three periods before", p.Value("eac_recent").Reason, "what it is built on says why")
-}
-
-// What an activity or a cost code has earned adds up to what the project has, to the cent, and none of it is negative.
-func TestEarnedByWorkAndByCodeAddsUp(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		p := project("P", rapid.Int64Range(1, 9_999_999).Draw(t, "budget"), rapid.Int64Range(0, 9_999_999).Draw(t, "spent"), 0)
-		p.Activities = nil
-		for i := range rapid.IntRange(1, 7).Draw(t, "activities") {
-			from := on("2026-01-05") + calendar.Date(rapid.IntRange(0, 300).Draw(t, "start"))
-			p.Activities = append(p.Activities, schedule.Activity{Code: string(rune('A' + i)), BaselineStart: from,
-				BaselineFinish: from + calendar.Date(rapid.IntRange(0, 200).Draw(t, "days")),
-				Percent:        fact.Some(rapid.Int64Range(0, 10_000).Draw(t, "percent")),
-				Weight:         fact.Some(rapid.Int64Range(0, 1_000_000).Draw(t, "weight"))})
-		}
-		Assess(p, env)
-		ev := p.Value("ev")
-		if !ev.Known {
-			return
-		}
-		var byWork, byCode, budget money.Amount
-		for _, w := range Work(p) {
-			byWork += w.Earned
-			budget += w.Budget
-			assert.GreaterOrEqual(t, w.Planned, money.Amount(0))
-			assert.LessOrEqual(t, w.Planned, w.Budget)
-		}
-		for _, c := range WorkByCode(p) {
-			byCode += c.Earned
-		}
-		assert.Equal(t, ev.Amount(), byWork)
-		assert.Equal(t, ev.Amount(), byCode)
-		assert.Equal(t, p.Value("bac").Amount(), budget)
-	})
 }
 
 // The data score by hand: one error of 5 among tests weighted w. Accepted, it counts no more.

@@ -111,17 +111,3 @@ func TestHealthTraceLeadsToTheFigure(t *testing.T) {
 		"Variance at completion, share"}, path[:4])
 	assert.Equal(t, health.Watch, p.Health.Overall)
 }
-
-func TestCostCodesAddUpToTheProject(t *testing.T) {
-	p := project("P", 1000, 700, 400)
-	var sum CodeLine
-	for _, c := range ByCode(p) {
-		sum.Budget += c.Budget
-		sum.Estimate += c.Estimate
-		sum.Variance += c.Variance
-	}
-	total := CodeTotal(p)
-	assert.Equal(t, []int64{p.Value("bac").N, p.Value("eac").N, p.Value("vac").N}, []int64{int64(total.Budget), int64(total.Estimate),
-		int64(total.Variance)})
-	assert.Equal(t, []any{total.Budget, total.Estimate, total.Variance}, []any{sum.Budget, sum.Estimate, sum.Variance})
-}

@@ -78,14 +78,26 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 		p.Benefits = append(p.Benefits, b)
 		p.Shares = append(p.Shares, capacity.Share{Who: a.Code, Past: int64(n("past", 0, 900)) * 10_000,
 			Ahead: int64(n("ahead", 0, 900)) * 10_000, Assignment: capacity.Assignment{Percent: 50_00}})
-		planned, _, _ := someRates.Planned(b.Planned, b.Currency, b.Month)
-		outlook, _, _ := someRates.Planned(b.Outlook(env.AsOf), b.Currency, b.Month)
-		p.Gains.Planned, p.Gains.Outlook = p.Gains.Planned+planned, p.Gains.Outlook+outlook
+		g := &p.Gains
+		for to, own := range map[*money.Amount]money.Amount{&g.Planned: b.Planned, &g.Outlook: b.Outlook(env.AsOf),
+			&g.Achieved: b.Come(env.AsOf)} {
+			worth, _, _ := someRates.Planned(own, b.Currency, b.Month)
+			*to += worth
+		}
+		worth, _, _ := someRates.Planned(b.Outlook(env.AsOf), b.Currency, b.Month)
+		g.Flow.Add(b.Month, worth)
+		plan, _, _ := someRates.Planned(b.Planned, b.Currency, b.Month)
+		g.Due += b.Due(plan, env.AsOf, env.Calendar)
+		g.Counted++
 		if n("backlog", 0, 1) == 1 {
 			p.Items = append(p.Items, backlog.Item{Code: a.Code, Points: fact.Some(int64(n("points", 0, 99)) * 10_000),
-				Added: day("added"), State: rapid.SampledFrom([]string{"todo", "accepted"}).Draw(t, "state")})
+				Added: day("added"), State: rapid.SampledFrom([]string{"todo", "accepted"}).Draw(t, "state"),
+				Iteration: rapid.SampledFrom([]string{"", "S1", "S2"}).Draw(t, "iteration")})
 		}
 	}
+	p.Iterations = []backlog.Iteration{{Code: "S1", From: env.AsOf - 20, To: env.AsOf - 7},
+		{Code: "S2", From: env.AsOf - 6, To: env.AsOf + 7}}
+	p.PlannedFinish = env.AsOf + calendar.Date(n("planned", 0, 90))
 	p.Declared = &Declared{Overall: health.Watch, By: [5]health.Status{health.OnTrack, health.Act}, Percent: fact.Some(4_000)}
 	plan := schedule.NewPlan([]schedule.Sheet{{Activities: p.Activities}}, links, env.Calendar, env.AsOf, schedule.Computed)
 	p.Logic = plan.Logic(plan.Run(), func(at schedule.Place) string { return "" })[0]
@@ -111,6 +123,9 @@ func addsUp(d *Definition) string {
 		"longest_slip":        "first", "finish_float": "first",
 		"checks_failed": "sum", "checks_tested": "sum", "days_requested": "sum", "budget_out": "named", "opinion_steps": "steps",
 		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first",
+		"velocity_low": "least", "velocity_mean": "mean", "velocity_high": "largest", "backlog_finish_low": "named",
+		"backlog_finish_mean": "named", "backlog_finish_high": "named", "late_items": "late", "late_points": "late", "npv": "case",
+		"benefit_cost_ratio": "case", "payback": "case",
 		"declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
 	switch {
 	case special[d.Key] != "":
@@ -166,6 +181,16 @@ func TestThePartsOfEveryTraceComeToItsFigure(t *testing.T) {
 	for _, d := range All() {
 		assert.NotZero(t, met[d.Key], "%s was never known", d.Key)
 	}
+}
+
+// monthsOf adds up the months of a side of a case; what these are made of stands behind them.
+func monthsOf(n Node) (sum int64) {
+	for _, c := range n.Children {
+		if c.Value.Known {
+			sum += c.Value.N
+		}
+	}
+	return sum
 }
 
 func partsOf(t *rapid.T, p *Project, d *Definition, n Node) {
@@ -228,6 +253,31 @@ func partsOf(t *rapid.T, p *Project, d *Definition, n Node) {
 		}
 		if got := fact.Of(n.Children[0].Value.N, n.Children[1].Value.N); got != v.Exact {
 			fail(got)
+		}
+	case "least", "mean":
+		got, sum := n.Children[0].Value.N, int64(0)
+		for _, c := range n.Children {
+			got, sum = min(got, c.Value.N), sum+c.Value.N
+		}
+		if addsUp(d) == "mean" {
+			got = int64(money.MulDiv(1, sum, int64(len(n.Children))))
+		}
+		if got != v.N {
+			fail(got)
+		}
+	case "late":
+		got := total(n.Children[0], Points)
+		if d.Key == "late_items" {
+			got = int64(len(n.Children[0].Children))
+		}
+		if got != v.N {
+			fail(got)
+		}
+	case "case":
+		for i := range 2 { // the months of what it brings and of what it costs
+			if got := n.Children[i].Value.N; got != monthsOf(n.Children[i]) {
+				fail(got)
+			}
 		}
 	case "largest":
 		got := int64(0)
@@ -328,7 +378,7 @@ func TestTheTraceOfABenefit(t *testing.T) {
 	p := project("P", 1000, 0, 1000)
 	p.Benefits = []benefit.Benefit{{Code: "B", Name: "Fewer closures", Month: on("2026-09-01").Month(), Planned: 1_000_00,
 		Achieved: -123_45, Counted: true, Currency: "SEK", Ref: fact.Ref{Load: 3, Row: 2}}}
-	p.Gains = Gains{Planned: 87_10, Outlook: -10_75}
+	p.Gains = Gains{Planned: 87_10, Outlook: -10_75, Counted: 1}
 	Assess(p, env)
 	ev := &Evidence{Env: env, Rates: someRates}
 	planned, _ := Explain(p, ev, "benefit_planned")

@@ -30,11 +30,14 @@ const (
 	Points       = figure.Points
 	Score        = figure.Score
 	ExpectedDays = figure.ExpectedDays
+	Month        = figure.Month
 )
 
 func known(n int64) Value { return Value{Known: true, N: n} }
 
-// quotient is a share or index of two whole numbers of the same unit; den must not be zero.
+// Quotient is a share or index of two whole numbers of the same unit; den must not be zero.
+func Quotient(num, den int64) Value { return quotient(num, den) }
+
 func quotient(num, den int64) Value {
 	return Value{Known: true, Ratio: float64(num) / float64(den), Exact: fact.Of(num, den)}
 }

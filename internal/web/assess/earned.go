@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/curve"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -285,7 +286,7 @@ func clipped(list []float64, most float64) []float64 {
 
 func (v *earnedView) work(r *page.Request, p *measure.Project) {
 	cur := r.Figures.Env.Currency
-	list := measure.Work(p)
+	list := breakdown.Work(p)
 	for i, w := range list {
 		if i == mostWork {
 			v.WorkMore = say.Count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
@@ -299,7 +300,7 @@ func (v *earnedView) work(r *page.Request, p *measure.Project) {
 		}
 		v.Work = append(v.Work, x)
 	}
-	for _, k := range measure.WorkByCode(p) {
+	for _, k := range breakdown.WorkByCode(p) {
 		x := codeRow{Name: r.Figures.CodeName(k.Code), Budget: k.Budget.Human(cur), Earned: k.Earned.Human(cur), Spent: k.Spent.Human(cur),
 			Variance: k.Variance().Human(cur)}
 		if k.Variance() < 0 {

@@ -156,6 +156,8 @@ func change(r *page.Request, d measure.Definition, was, now measure.Value) (stri
 		return withSign(measure.Value{Known: true, Ratio: now.Ratio - was.Ratio}.Human(d.Unit, "")), tone
 	case measure.Money:
 		return withSign(measure.Value{Known: true, N: now.N - was.N}.Amount().Short(r.Figures.Env.Currency)), tone
+	case measure.Month:
+		return figure.Signed(now.N-was.N) + " months", tone
 	case measure.Days, measure.Count:
 		return figure.Signed(now.N - was.N), tone
 	}

@@ -96,7 +96,7 @@ func (v *planeView) choices(r *page.Request, p *pipeline.Pipeline, now string) (
 		list = append(list, page.Option{Value: key, Text: "Score of " + p.Models[i].Code, Selected: key == now})
 	}
 	for _, d := range measure.All() {
-		if d.Unit != measure.Day && d.Unit != measure.Health && !(r.Figures.NoMoney && d.IsCost()) {
+		if !d.Unit.Worded() && !(r.Figures.NoMoney && d.IsCost()) {
 			list = append(list, page.Option{Value: d.Key, Text: d.Name, Selected: d.Key == now})
 		}
 	}

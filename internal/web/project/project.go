@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -197,7 +198,7 @@ var costColumns = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac
 
 func (v *projectView) costs(r *page.Request, p *measure.Project) {
 	cur := r.Figures.Env.Currency
-	line := func(name, code string, f measure.CodeLine) costRow {
+	line := func(name, code string, f breakdown.CodeLine) costRow {
 		row := costRow{Name: name}
 		for i, a := range []money.Amount{f.Budget, f.BudgetToDate, f.Actual, f.ForecastToGo, f.Estimate, f.Variance} {
 			key := costColumns[i]
@@ -217,10 +218,10 @@ func (v *projectView) costs(r *page.Request, p *measure.Project) {
 	for _, c := range r.Figures.Masters.CostCodes {
 		codes[int32(c.ID)] = c.Code
 	}
-	for _, f := range measure.ByCode(p) {
+	for _, f := range breakdown.ByCode(p) {
 		v.Costs = append(v.Costs, line(r.Figures.CodeName(f.Code), codes[f.Code], f))
 	}
-	v.CostTotal = line("Total", "", measure.CodeTotal(p))
+	v.CostTotal = line("Total", "", breakdown.CodeTotal(p))
 	if err := p.Account.Problem(0, 1, 2); err != nil {
 		v.Problem = strings.ReplaceAll(err.Error(), "\n", "; ") + ": what needs it is undefined."
 	}

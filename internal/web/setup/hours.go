@@ -1,12 +1,15 @@
 package setup
 
 import (
+	"cmp"
 	"net/url"
 	"strconv"
 	"strings"
 
 	"turret/internal/app/fault"
 	"turret/internal/app/setting"
+	"turret/internal/core/money"
+	"turret/internal/web/page"
 )
 
 // hoursFrom reads the hours of a working day, and from when on somebody is full and over; what a form leaves out stays.
@@ -30,6 +33,31 @@ func hoursFrom(q url.Values, set *setting.Settings) error {
 		}
 		if *x.to = n / x.per; n == x.usual {
 			*x.to = 0 // as it stands where nobody has said so
+		}
+	}
+	return nil
+}
+
+// worthFrom reads from which day of an iteration on what comes is unplanned, and by how much less money is worth a year later.
+func worthFrom(q url.Values, set *setting.Settings) error {
+	if q.Has("grace") {
+		n, err := strconv.Atoi(cmp.Or(strings.TrimSpace(q.Get("grace")), "0"))
+		if err != nil {
+			return fault.Field("unplanned after", fault.Clip(q.Get("grace"), 40), "0 to 365 days")
+		}
+		set.Grace = n
+	}
+	if !q.Has("yearly_rate") {
+		return nil
+	}
+	set.YearlyRate = nil
+	if text := strings.TrimSpace(q.Get("yearly_rate")); text != "" {
+		n, err := money.ParseDecimal(page.Decimal(text), 2)
+		if err != nil {
+			return fault.Field("yearly rate", fault.Clip(text, 40), "a percentage such as 4 or 3.5")
+		}
+		if set.YearlyRate = &n; n == setting.DefaultSettings().Rate() {
+			set.YearlyRate = nil // as it stands where nobody has said so
 		}
 	}
 	return nil

@@ -25,6 +25,7 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
+	"turret/internal/core/money"
 	"turret/internal/record"
 
 	"turret/internal/web/assess"
@@ -126,6 +127,7 @@ type settingsView struct {
 
 	LikelihoodWords, ConsequenceWords string // parted by commas
 	StandardHours, LoadFull, LoadOver string
+	YearlyRate                        string
 }
 
 type inputView struct {
@@ -167,6 +169,7 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 		v.Likelihood += map[bool]string{true: ", "}[i > 0] + strconv.FormatFloat(p, 'f', -1, 64)
 	}
 	number := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	v.YearlyRate = money.Plain(set.Rate(), 2)
 	v.StandardHours = number(float64(set.DayHours()) / cost.HourUnits)
 	v.LoadFull, v.LoadOver = number(float64(set.LoadLimits().Full)/100), number(float64(set.LoadLimits().Over)/100)
 	v.LikelihoodWords = strings.Join(set.LikelihoodNames(), ", ")
@@ -297,6 +300,9 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 		return err
 	}
 	if err := hoursFrom(q, set); err != nil {
+		return err
+	}
+	if err := worthFrom(q, set); err != nil {
 		return err
 	}
 	shipped := setting.DefaultSettings()

@@ -1,10 +1,11 @@
-package measure
+package breakdown
 
 import (
 	"cmp"
 	"slices"
 
 	"turret/internal/core/earned"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
@@ -21,18 +22,18 @@ type WorkLine struct {
 func (w WorkLine) Behind() money.Amount { return w.Planned - w.Earned }
 
 // Work lists the activities that a project's earned value is made of, those farthest behind first. It is empty without earned value.
-func Work(p *Project) []WorkLine {
+func Work(p *measure.Project) []WorkLine {
 	if !p.EarnedValue || !p.Value("bac").Known {
 		return nil
 	}
-	r, err := p.earn()
+	r, err := p.Earn()
 	if err != nil {
 		return nil
 	}
 	list := make([]WorkLine, 0, len(r.Parts))
 	for _, x := range r.Parts {
 		a := &p.Activities[x.Activity]
-		planned, _ := earned.Planned(a, p.env.AsOf, p.env.Calendar)
+		planned, _ := earned.Planned(a, p.Env().AsOf, p.Env().Calendar)
 		list = append(list, WorkLine{Activity: a, Budget: x.Budget, Planned: planned.Of(x.Budget), Earned: x.Earned,
 			Credited: x.Credit.Share()})
 	}
@@ -52,7 +53,7 @@ func (c CodeWork) Variance() money.Amount { return c.Earned - c.Spent }
 
 // WorkByCode shares a project's earned value among its cost codes by their budgets, by largest remainder, and sets what was spent
 // against it; the code that loses most stands first. It is empty without earned value.
-func WorkByCode(p *Project) []CodeWork {
+func WorkByCode(p *measure.Project) []CodeWork {
 	ev := p.Value("ev")
 	if !ev.Known {
 		return nil

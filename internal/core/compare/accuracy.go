@@ -1,7 +1,8 @@
-package measure
+package compare
 
 import (
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
@@ -16,18 +17,18 @@ type Accuracy struct {
 }
 
 // Error is how far the forecast was below how it turned out, as a share of that; negative is above. It is undefined without both.
-func (a Accuracy) Error() Value {
+func (a Accuracy) Error() measure.Value {
 	switch {
 	case !a.HasCost:
-		return unknown("no estimate then, or now")
+		return measure.Value{Reason: "no estimate then, or now"}
 	case a.Now == 0:
-		return unknown("the estimate now is zero")
+		return measure.Value{Reason: "the estimate now is zero"}
 	}
-	return quotient(int64(a.Now-a.Then), int64(a.Now))
+	return measure.Quotient(int64(a.Now-a.Then), int64(a.Now))
 }
 
 // AccuracyOf compares what a project forecast when a period was closed with what it forecasts now, or has come to.
-func AccuracyOf(p *Project, period calendar.Period) Accuracy {
+func AccuracyOf(p *measure.Project, period calendar.Period) Accuracy {
 	var a Accuracy
 	for i := range p.Past {
 		x := &p.Past[i]
@@ -41,7 +42,7 @@ func AccuracyOf(p *Project, period calendar.Period) Accuracy {
 		d, e := x.Value("expected_finish"), p.Value("expected_finish")
 		if d.Known && e.Known {
 			a.FinishThen, a.FinishNow, a.HasFinish = d.Date(), e.Date(), true
-			a.Days = p.env.Calendar.Between(d.Date(), e.Date())
+			a.Days = p.Env().Calendar.Between(d.Date(), e.Date())
 		}
 	}
 	return a
@@ -56,7 +57,7 @@ type AccuracySum struct {
 }
 
 // SumAccuracy adds up what projects forecast when a period was closed.
-func SumAccuracy(projects []*Project, period calendar.Period) AccuracySum {
+func SumAccuracy(projects []*measure.Project, period calendar.Period) AccuracySum {
 	var s AccuracySum
 	days := 0
 	for _, p := range projects {

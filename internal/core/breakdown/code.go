@@ -1,0 +1,71 @@
+// Package breakdown parts what a project comes to: by cost code, by the work that earns it, and by what makes it deviate.
+package breakdown
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"turret/internal/core/cost"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+// CodeLine is the money of one cost code of a project, by the same rules as the measures of the same names.
+type CodeLine struct {
+	Code                                                           int32
+	Budget, BudgetToDate, Actual, ForecastToGo, Estimate, Variance money.Amount
+}
+
+// ByCode lists a project's money by cost code; the lines add up to CodeTotal.
+func ByCode(p *measure.Project) []CodeLine {
+	list := make([]CodeLine, 0, len(p.Account.ByCode))
+	for _, c := range p.Account.ByCode {
+		list = append(list, codeLine(c.Code, c.Figures))
+	}
+	return list
+}
+
+// CodeTotal is the sum over all cost codes.
+func CodeTotal(p *measure.Project) CodeLine { return codeLine(0, p.Account.Figures) }
+
+func codeLine(code int32, f cost.Figures) CodeLine {
+	estimate := f.Actual + f.ForecastToGo
+	return CodeLine{code, f.Budget(), f.BudgetToDate, f.Actual, f.ForecastToGo, estimate, f.Budget() - estimate}
+}
+
+// Reason says in words where a project's variance at completion comes from: the cost codes that make most of it, and exchange rates.
+func Reason(p *measure.Project, env measure.Env, name func(int32) string) string {
+	vac := p.Value("vac")
+	if !vac.Known || vac.N == 0 {
+		return ""
+	}
+	list := ByCode(p)
+	slices.SortStableFunc(list, func(x, y CodeLine) int {
+		if vac.N < 0 {
+			return cmp.Compare(x.Variance, y.Variance)
+		}
+		return cmp.Compare(y.Variance, x.Variance)
+	})
+	s := ""
+	for i, l := range list {
+		if i == 2 || (l.Variance < 0) != (vac.N < 0) || l.Variance == 0 {
+			break
+		}
+		word := "over"
+		if l.Variance > 0 {
+			word = "under"
+		}
+		s += fmt.Sprintf("%s %s %s; ", name(l.Code), magnitude(l.Variance).Short(env.Currency), word)
+	}
+	if r := p.Value("rate_variance"); r.Known && 10*magnitude(r.Amount()) >= magnitude(vac.Amount()) {
+		s += fmt.Sprintf("exchange rates %s %s; ", map[bool]string{true: "cost", false: "spared"}[r.N < 0],
+			magnitude(r.Amount()).Short(env.Currency))
+	}
+	if s == "" {
+		return ""
+	}
+	return s[:len(s)-2]
+}
+
+func magnitude(a money.Amount) money.Amount { return max(a, -a) }

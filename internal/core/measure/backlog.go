@@ -1,0 +1,179 @@
+package measure
+
+import (
+	"turret/internal/core/backlog"
+	"turret/internal/core/money"
+)
+
+// BacklogOf is what a project works off, with how that is held against its baseline and its finish.
+func BacklogOf(p *Project) *backlog.Backlog {
+	b := &backlog.Backlog{Items: p.Items, Iterations: p.Iterations, Baseline: p.Outlook.BaselineStart, Deadline: p.RequiredFinish,
+		Grace: p.env.Grace}
+	if b.Deadline == 0 {
+		b.Deadline = p.PlannedFinish
+	}
+	return b
+}
+
+// Standing is how the backlog stands at the end of the as-of date.
+func (p *Project) Standing() *backlog.Standing {
+	if p.standing == nil { // it has no items
+		return &backlog.Standing{}
+	}
+	return p.standing
+}
+
+// of picks items of a backlog.
+type of func(*Project, *backlog.Item) bool
+
+func here(p *Project, x *backlog.Item) bool     { return x.Here(p.env.AsOf) }
+func accepted(p *Project, x *backlog.Item) bool { return here(p, x) && x.Done(p.env.AsOf) }
+func remains(p *Project, x *backlog.Item) bool  { return here(p, x) && !x.Done(p.env.AsOf) }
+func added(p *Project, x *backlog.Item) bool    { return here(p, x) && x.Since(p.Outlook.BaselineStart) }
+func gone(p *Project, x *backlog.Item) bool     { return x.Gone(p.env.AsOf) && x.Added <= p.env.AsOf }
+func unplanned(p *Project, x *backlog.Item) bool {
+	return here(p, x) && BacklogOf(p).Unplanned(x)
+}
+
+// backlogDefinitions are the measures of what projects work off.
+func backlogDefinitions() []Definition {
+	type sum = func(*backlog.Standing) int64
+	points := func(key, name string, better Direction, formula string, pick sum, which of) Definition {
+		return Definition{Key: key, Name: name, Unit: Points, Better: better, Rollup: Sum, Formula: formula, Source: "backlog",
+			base: standing(func(s *backlog.Standing, _ *Project) Value { return known(pick(s)) }), explain: explainItems(which)}
+	}
+	velocity := func(key, name, formula string, pick func(backlog.Velocity) int64) Definition {
+		return Definition{Key: key, Name: name, Unit: Points, Better: Higher, Rollup: Sum, Formula: formula +
+			" accepted points of the last " +
+			"six finished iterations, fewer where there are fewer.", Source: "backlog and iterations", explain: explainVelocity,
+			base: standing(func(s *backlog.Standing, _ *Project) Value {
+				if !s.Velocity.Known() {
+					return unknown("no iteration is finished")
+				}
+				return known(pick(s.Velocity))
+			})}
+	}
+	finish := func(key, name, at string, pick func(*backlog.Standing) backlog.Finish) Definition {
+		return Definition{Key: key, Name: name, Unit: Day, Better: Lower, Rollup: Latest, Source: "backlog and iterations",
+			Formula: "The end of the current iteration, and as many of the usual length as what it leaves takes at the " + at +
+				" velocity; where nothing remains, the last acceptance.", explain: explainFinish,
+			base: standing(func(s *backlog.Standing, _ *Project) Value {
+				if f := pick(s); f.Reason != "" {
+					return unknown(f.Reason)
+				}
+				return date(pick(s).Day)
+			})}
+	}
+	late := func(key, name string, unit Unit, formula string, pick sum) Definition {
+		return Definition{Key: key, Name: name, Unit: unit, Better: Lower, Rollup: Sum, Formula: formula, Source: "backlog and iterations",
+			explain: explainLate, base: standing(func(s *backlog.Standing, _ *Project) Value {
+				if !s.LateKnown {
+					return unknown(s.LateReason)
+				}
+				return known(pick(s))
+			})}
+	}
+	total := func(s *backlog.Standing) int64 { return s.Total }
+	return []Definition{
+		points("backlog_total", "Backlog", Neutral, "Points of the items that had come in by the as-of date and were not taken out by it.",
+			total,
+			here),
+		points("backlog_points", "Backlog, as kept so far", Neutral,
+			"The same as backlog_total: closed periods have kept it by this name.", total,
+			here),
+		points("backlog_accepted", "Backlog accepted", Higher, "Points of the items accepted by the as-of date: by their state and day.",
+			func(s *backlog.Standing) int64 { return s.Accepted }, accepted),
+		points("backlog_remaining", "Backlog remaining", Lower, "Points of the items that are not accepted.",
+			func(s *backlog.Standing) int64 { return s.Remaining }, remains),
+		points("backlog_added", "Backlog added", Lower, "Points of the items added after the project's baseline start.",
+			func(s *backlog.Standing) int64 { return s.Added }, added),
+		points("backlog_removed", "Backlog removed", Neutral, "Points of the items taken out by the as-of date.",
+			func(s *backlog.Standing) int64 { return s.Removed }, gone),
+		points("backlog_unplanned", "Backlog unplanned", Lower, "Points of the items added after their iteration had begun.",
+			func(s *backlog.Standing) int64 { return s.Unplanned }, unplanned),
+		{Key: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
+			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"},
+			derive: ratio("the number of points")},
+		velocity("velocity_low", "Velocity, low", "The lowest of the", func(v backlog.Velocity) int64 { return v.Low }),
+		velocity("velocity_mean", "Velocity, mean", "The mean of the", backlog.Velocity.Mean),
+		velocity("velocity_high", "Velocity, high", "The highest of the", func(v backlog.Velocity) int64 { return v.High }),
+		finish("backlog_finish_low", "Backlog done at the low velocity", "low", func(s *backlog.Standing) backlog.Finish { return s.Low }),
+		finish("backlog_finish_mean", "Backlog done at the mean velocity", "mean",
+			func(s *backlog.Standing) backlog.Finish { return s.Mean }),
+		finish("backlog_finish_high", "Backlog done at the high velocity", "high",
+			func(s *backlog.Standing) backlog.Finish { return s.High }),
+		late("late_items", "Items not done in time", Count,
+			"Items that are not done by the required, else the planned finish at the mean "+
+				"velocity, in the order of their ranks.", func(s *backlog.Standing) int64 { return int64(len(s.Late)) }),
+		late("late_points", "Points not done in time", Points, "Points of the items that are not done in time.",
+			func(s *backlog.Standing) int64 { return s.LatePoints }),
+		{Key: "late_share", Name: "Backlog not done in time, share", Unit: Share, Better: Lower, Rollup: Derived,
+			Formula: "Points not done in time divided by those that remain; 0 where none remain.", Source: "measures",
+			Inputs: []string{"late_points", "backlog_remaining"}, derive: lateShare},
+	}
+}
+
+func lateShare(_ Env, in []Value) Value {
+	if in[1].N == 0 {
+		return quotient(0, 1)
+	}
+	return quotient(in[0].N, in[1].N)
+}
+
+func standing(f func(*backlog.Standing, *Project) Value) func(*Project) Value {
+	return func(p *Project) Value {
+		if len(p.Items) == 0 {
+			return unknown("no backlog")
+		}
+		return f(p.Standing(), p)
+	}
+}
+
+func itemNode(x *backlog.Item) Node {
+	return Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: x.Says()}
+}
+
+func explainItems(which of) func(*Project, *Evidence) []Node {
+	return func(p *Project, _ *Evidence) (list []Node) {
+		for i := range p.Items {
+			if x := &p.Items[i]; which(p, x) {
+				list = append(list, itemNode(x))
+			}
+		}
+		return list
+	}
+}
+
+// explainVelocity traces the finished iterations that count, and what they accepted.
+func explainVelocity(p *Project, _ *Evidence) (list []Node) {
+	for _, x := range p.Standing().Measured {
+		n := Node{Label: x.Iteration.Code, Detail: x.Iteration.From.Human() + " to " + x.Iteration.To.Human(), Unit: Points,
+			Value: known(x.Points), Ref: x.Iteration.Ref}
+		n.Children = explainItems(func(p *Project, y *backlog.Item) bool { return accepted(p, y) && y.Iteration == x.Iteration.Code })(p,
+			nil)
+		list = append(list, n)
+	}
+	return list
+}
+
+func explainFinish(p *Project, ev *Evidence) []Node {
+	s := p.Standing()
+	list := []Node{{Label: "Remaining", Unit: Points, Value: known(s.Remaining), Children: explainItems(remains)(p, ev)}}
+	if s.Current != nil {
+		list = append(list, Node{Label: "Accepted in " + s.Current.Code, Detail: "which ends on " + s.Current.To.Human(), Unit: Points,
+			Value: known(s.InWork), Ref: s.Current.Ref})
+	}
+	return append(list, Node{Label: "Velocity, low", Unit: Points, Value: known(s.Velocity.Low), Children: explainVelocity(p, ev)},
+		Node{Label: "Velocity, mean", Detail: money.Plain(s.Velocity.Sum, 4) + " in " + money.Plain(s.Velocity.Count, 0) + " iterations",
+			Unit: Points, Value: known(s.Velocity.Mean())},
+		Node{Label: "Velocity, high", Unit: Points, Value: known(s.Velocity.High)},
+		Node{Label: "Usual length of an iteration in calendar days", Unit: Count, Value: known(int64(s.Length))})
+}
+
+func explainLate(p *Project, ev *Evidence) []Node {
+	late := Node{Label: "Not done by " + BacklogOf(p).Deadline.Human(), Unit: Points, Value: known(p.Standing().LatePoints)}
+	for _, i := range p.Standing().Late {
+		late.Children = append(late.Children, itemNode(&p.Items[i]))
+	}
+	return append([]Node{late}, explainFinish(p, ev)...)
+}
