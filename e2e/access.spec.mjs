@@ -44,6 +44,13 @@ const places = {
     "/desk",
     "/desk/owners",
   ],
+  work: [
+    "/projects/DT-02/backlog",
+    "/projects/DT-02/backlog?view=board&burn=down",
+    "/registers/backlogs",
+    "/projects/BV-05/benefits",
+    "/money/benefits",
+  ],
   pipeline: [
     "/pipeline/proposals",
     "/projects/LW-P1/proposal",

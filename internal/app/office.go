@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/attach"
 	"turret/internal/app/audit"
+	"turret/internal/app/backlog"
 	"turret/internal/app/desk"
 	"turret/internal/app/draft"
 	"turret/internal/app/edit"
@@ -87,6 +88,7 @@ type Office struct {
 	Assess   *assess.Office
 	Attach   *attach.Office
 	Audit    *audit.Office
+	Backlog  *backlog.Office
 	Desk     *desk.Office
 	Draft    *draft.Office
 	Edit     *edit.Office
@@ -141,6 +143,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
 	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit)
+	o.Backlog = backlog.NewOffice(store, o.Edit)
 	o.Gate = gate.NewOffice(store, now, o.Assess, o.Edit)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)

@@ -180,6 +180,7 @@ func september(m *maker) {
 	for i, s := range finished() {
 		m.project(&s)
 		writeLessons(m, &s, i)
+		writeBenefits(m, &s)
 	}
 	for _, s := range open() {
 		if s.start > m.asOf {

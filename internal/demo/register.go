@@ -12,8 +12,8 @@ import (
 
 // history is what projects sent in earlier months besides reports and money: backlogs, which grow, and benefits.
 func (m *maker) history(s *spec) {
-	m.backlog(s)
-	m.benefits(s)
+	writeBacklog(m, s)
+	writeBenefits(m, s)
 }
 
 // registers writes the lists that a project keeps, and who is to work on it.
@@ -157,85 +157,6 @@ func (m *maker) issues(s *spec, r *rand.Rand) {
 			"priority", []string{"medium", "low", "medium", "high"}[i%4], "state", state, "percent_complete", fmt.Sprint(percent),
 			"source",
 			fmt.Sprintf("I%d", 1+i%3))
-	}
-}
-
-// backlogs are the projects that work off a list: how many items they began with, and how many came later.
-var backlogs = map[string][2]int{"DT-02": {132, 33}, "DT-03": {140, 9}, "DT-05": {70, 3}, "BV-05": {105, 8}}
-
-// wishes are what items ask for.
-var wishes = []string{"Level of gauge on the map", "Alarm by text message", "Log in with the staff card", "Export of a month",
-	"Battery warning", "Photo with each visit", "Price of a berth in advance", "Map of free berths", "Undo a booking",
-	"History of an asset"}
-
-func (m *maker) backlog(s *spec) {
-	n, ok := backlogs[s.code]
-	if !ok {
-		return
-	}
-	r := own(s, "backlog")
-	done := slope(m.reached(s, min(m.asOf, AsOf)))
-	for i := range n[0] + n[1] {
-		added := s.start
-		if i >= n[0] {
-			added = s.start + calendar.Date(60+(i-n[0])*170/n[1])
-		}
-		points := []int{3, 5, 5, 8}[r.IntN(4)]
-		if i >= n[0] {
-			points = 5
-		}
-		if added > m.asOf {
-			continue
-		}
-		pairs := []string{"project", s.code, "code", fmt.Sprintf("B%03d", i+1), "title", wishes[i%len(wishes)] +
-			fmt.Sprintf(", site %d", 1+i/len(wishes)), "points", fmt.Sprint(points),
-			"added", added.String(), "rank", fmt.Sprint(i + 1), "owner", s.lead}
-		x := float64(i+1) / float64(n[0])
-		switch {
-		case x <= done && i < n[0]:
-			at := s.start + calendar.Date(x*float64(AsOf-s.start)/max(0.05, slope(m.reached(s, AsOf))))
-			pairs = append(pairs, "state", "accepted", "accepted", min(at, m.asOf).String(), "iteration", fmt.Sprint(1+i/12))
-		case x <= done+0.05 && i < n[0]:
-			pairs = append(pairs, "state", "doing", "iteration", fmt.Sprint(1+i/12))
-		default:
-			pairs = append(pairs, "state", "todo")
-		}
-		m.add(record.Backlog, pairs...)
-	}
-}
-
-// gains are what projects are to bring: a name, an amount a month from a month on, and how much of it is still expected.
-var gains = []struct {
-	project, name string
-	from          string
-	monthly       int64
-	share         float64
-}{
-	{"LW-07", "Lock fees no longer lost", "2027-06", 24_000, 0.97}, {"LW-02", "Fewer visits to weirs", "2027-03", 9_000, 1},
-	{"BV-05", "Berth fees", "2026-09", 31_000, 0.86},
-	{"BV-02", "Less power for lights", "2027-02", 7_500, 1}, {"DT-02", "Fewer false alarms", "2027-04", 6_000, 0.95},
-	{"DT-03", "Data sold to the flood office", "2027-06", 8_000, 1},
-	{"FW-01", "Fishing licences", "2027-05", 3_000, 1}, {"DT-05", "Spares bought once", "2027-03", 11_000, 1.04},
-}
-
-func (m *maker) benefits(s *spec) {
-	for _, g := range gains {
-		if g.project != s.code {
-			continue
-		}
-		from, err := calendar.ParseMonth(g.from)
-		if err != nil {
-			panic(err) // a constant
-		}
-		for i := range calendar.Month(5) {
-			pairs := []string{"project", s.code, "code", "V1", "name", g.name, "month", (from + i).String(), "planned",
-				money.Amount(g.monthly * 100).Text("EUR"),
-				"forecast", money.Amount(g.share * float64(g.monthly*100)).Text("EUR"), "currency", "EUR"}
-			if from+i <= m.asOf.Month() {
-				pairs = append(pairs, "achieved", money.Amount(0.9*g.share*float64(g.monthly*100)).Text("EUR"))
-			}
-			m.add(record.Benefits, pairs...)
-		}
 	}
 }
 

@@ -23,6 +23,8 @@ import (
 	"turret/internal/web/account"
 	"turret/internal/web/api"
 	"turret/internal/web/assess"
+	"turret/internal/web/backlog"
+	"turret/internal/web/benefit"
 	"turret/internal/web/check"
 	"turret/internal/web/desk"
 	"turret/internal/web/draft"
@@ -63,7 +65,8 @@ type Server struct{ *page.Server }
 
 // sections add their addresses.
 var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Routes, check.Routes, explain.Routes, publish.Routes,
-	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, register.Routes, people.Routes, pipeline.Routes,
+	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, backlog.Routes, benefit.Routes, register.Routes,
+	people.Routes, pipeline.Routes,
 	gate.Routes,
 	hours.Routes, desk.Routes,
 	plan.Routes,

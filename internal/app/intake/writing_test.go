@@ -33,7 +33,7 @@ var (
 	// as a new installation asks of leads
 	leadsAsk = []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
 		record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
-		record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments}
+		record.Iterations, record.Backlog, record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments}
 	ofNobody = []record.Kind{record.Structure, record.Calendars, record.CostCodes, record.Rates, record.People, record.LabourRates,
 		record.Allocations, record.Absences, record.OwnFields, record.ReadyRisks, record.Goals, record.Criteria,
 		record.Stages, record.GateNeeds}

@@ -111,7 +111,7 @@ func DefaultSettings() *Settings {
 		NotExpected: map[string][]record.Kind{},
 		AskedOfLeads: []record.Kind{record.Activities, record.Links, record.Forecast, record.Statuses, record.Commitments, record.Changes,
 			record.Risks, record.Issues, record.Meetings, record.Decisions, record.Actions, record.Checklist, record.Lessons,
-			record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments},
+			record.Iterations, record.Backlog, record.Contacts, record.Documents, record.Discussion, record.Outside, record.Attachments},
 		Tolerances: []Limits{{Of: of, Early: &d.Early}},
 		GroupShare: d.GroupShare, LookAhead: LookAhead, Feeds: []FeedSetting{},
 	}

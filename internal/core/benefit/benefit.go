@@ -17,7 +17,7 @@ type Benefit struct {
 	Unit              string // what it is counted in; empty for money
 
 	Month                       calendar.Month
-	Planned, Forecast, Achieved money.Amount // in ten-thousandths of the unit where there is one
+	Planned, Forecast, Achieved money.Amount // of a unit with as many decimals as the currency has
 	Expects, Counted            bool         // a forecast, an achieved amount is given
 	Currency                    money.Currency
 	Ref                         fact.Ref

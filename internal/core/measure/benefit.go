@@ -82,8 +82,8 @@ func benefitDefinitions() []Definition {
 			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures",
 			Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
 		{Key: "npv", Name: "Net present value", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Benefit expected less cost, each month worth less by the yearly rate for the months since the first of cost. Cost is " +
-				"what was posted, then the forecast, or the budget where there is none.", Source: "benefits, actuals, forecast or budget",
+			Formula: "Benefit expected less cost, each month worth less by the yearly rate for the months since the first of cost: " +
+				"what was posted, then the forecast, or the budget.", Source: "benefits, actuals, forecast or budget",
 			base: presentValue, explain: explainFlow},
 		{Key: "benefit_cost_ratio", Name: "Benefit for cost", Unit: Index, Better: Higher, Rollup: Pooled,
 			Formula: "Benefit expected divided by cost, both at what they are worth in the first month of cost.",

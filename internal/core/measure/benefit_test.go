@@ -10,7 +10,7 @@ import (
 	"turret/internal/core/cost"
 )
 
-// The forecast stands for what is to come; without one the budget after the as-of date does, not that before it. A plan rate that is missing
+// The forecast stands for what is to come; without one the budget after the as-of date does, not that before it. A missing plan rate
 // leaves undefined only what needs it.
 func TestWhatBenefitsAreSetAgainst(t *testing.T) {
 	p := project("P", 1000, 200, 700)

@@ -48,11 +48,6 @@ func Routes(base *page.Server) {
 	s.App.Post("/projects/:code/money/name", s.nameMoney)
 }
 
-// moneyTabs are the pages of the section.
-var moneyTabs = [][2]string{{"Overview", "/money"}, {"Projects", "/money/projects"}, {"Burn", "/money/burn"}, {"Year", "/money/year"},
-	{"Funding", "/money/funding"},
-	{"Changes", "/money/changes"}, {"Revenue", "/money/revenue"}}
-
 // readMoney understands an address of the section; those from whom costs are kept may not.
 func (s *pages) readMoney(c fiber.Ctx) (*page.Request, *assess.Scope, error) {
 	r, err := s.Read(c)
@@ -76,14 +71,7 @@ func (s *pages) readMoney(c fiber.Ctx) (*page.Request, *assess.Scope, error) {
 
 // moneyFrame fills in what the pages of the section share.
 func moneyFrame(r *page.Request, title, current string) page.SectionFrame {
-	v := page.SectionFrame{Page: r.Page(title, "Money")}
-	for _, x := range moneyTabs {
-		pairs := []string{}
-		if st := r.Asked.Get("status"); st != "" {
-			pairs = []string{"status", st}
-		}
-		v.Tabs = append(v.Tabs, page.Tab{Link: page.Link{Text: x[0], Href: r.To(x[1], pairs...)}, Current: x[0] == current})
-	}
+	v := page.SectionFrame{Page: r.Page(title, "Money"), Tabs: page.MoneyTabs(r, current)}
 	v.MoneyFilters(r)
 	return v
 }

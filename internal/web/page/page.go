@@ -320,6 +320,13 @@ func (r *Request) Figure(p *measure.Project, key, text string) Figure {
 	return f
 }
 
+// FigureHere is a figure whose trace opens beside the page that shows it.
+func FigureHere(r *Request, p *measure.Project, key string) Figure {
+	f := r.ShortFigure(p, key)
+	f.Href = r.Here("trace", key, "at", "")
+	return f
+}
+
 // Spoken is a piece of a headline with its address.
 type Spoken struct{ Text, Href, Tone, Trace string }
 

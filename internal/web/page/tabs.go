@@ -114,6 +114,30 @@ func PeopleTabs(r *Request, current string) []Tab {
 	return list
 }
 
+// MoneyTabs are the parts of Money; which projects are in view is kept.
+func MoneyTabs(r *Request, current string) []Tab {
+	var pairs []string
+	if status := r.Asked.Get("status"); status != "" {
+		pairs = []string{"status", status}
+	}
+	var list []Tab
+	for _, x := range [][2]string{{"Overview", "/money"}, {"Projects", "/money/projects"}, {"Burn", "/money/burn"}, {"Year",
+		"/money/year"},
+		{"Funding", "/money/funding"}, {"Changes", "/money/changes"}, {"Revenue", "/money/revenue"}, {"Benefits", "/money/benefits"}} {
+		list = append(list, Tab{Link{x[0], r.To(x[1], pairs...)}, x[0] == current})
+	}
+	return list
+}
+
+// RegisterTabs are the registers, and the backlogs beside them.
+func RegisterTabs(r *Request, current string) []Tab {
+	var list []Tab
+	for _, k := range []record.Kind{record.Risks, record.Issues, record.Actions, record.Meetings, record.Decisions, record.Lessons} {
+		list = append(list, Tab{Link{k.Title(), r.To("/registers/" + string(k))}, k.Title() == current})
+	}
+	return append(list, Tab{Link{"Backlogs", r.To("/registers/backlogs")}, current == "Backlogs"})
+}
+
 // PipelineTabs are the parts of Pipeline.
 func PipelineTabs(r *Request, current string) []Tab {
 	var list []Tab

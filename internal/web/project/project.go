@@ -34,8 +34,6 @@ func Routes(base *page.Server) {
 	s.App.Get("/projects/:code", s.project)
 	s.App.Get("/projects/:code/risks", s.tabRecords(page.RiskTab))
 	s.App.Get("/projects/:code/people", s.tabRecords(page.PeopleTab))
-	s.App.Get("/projects/:code/backlog", s.tabRecords(page.BacklogTab))
-	s.App.Get("/projects/:code/benefits", s.tabRecords(page.BenefitTab))
 	s.App.Get("/projects/:code/records", s.allRecords)
 	s.App.Get("/projects/:code/records/:kind", s.kindRecords)
 	s.App.Get("/find", s.find)

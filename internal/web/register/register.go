@@ -130,18 +130,10 @@ func (s *pages) frame(c fiber.Ctx, kind record.Kind) (*page.Request, *assess.Sco
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	v := &view{SectionFrame: page.SectionFrame{Page: r.Page(kind.Title(), "Registers"), Tabs: tabsOf(r, kind.Title())}, Kind: kind}
+	v := &view{SectionFrame: page.SectionFrame{Page: r.Page(kind.Title(), "Registers"), Tabs: page.RegisterTabs(r, kind.Title())},
+		Kind: kind}
 	v.Page.Awaits = "" // registers do not wait for the inputs of a period
 	return r, scope, v, nil
-}
-
-// tabsOf are the parts of the section.
-func tabsOf(r *page.Request, current string) []page.Tab {
-	var list []page.Tab
-	for _, k := range kinds {
-		list = append(list, page.Tab{Link: page.Link{Text: k.Title(), Href: r.To(kindPath(k))}, Current: k.Title() == current})
-	}
-	return list
 }
 
 // filterOf reads what a list is narrowed to.

@@ -1,0 +1,318 @@
+// Package benefit holds the pages of what projects are to bring.
+package benefit
+
+import (
+	"cmp"
+	"embed"
+	"html/template"
+	"slices"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	core "turret/internal/core/benefit"
+	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of benefits.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/projects/:code/benefits", s.project)
+	s.App.Get("/money/benefits", s.list)
+}
+
+// view are the benefits of a project: drawn against its cost, and month by month.
+type view struct {
+	page.SectionFrame
+	Drawn    template.HTML
+	Figures  []figure
+	Benefits []benefitRow
+	Years    []string // heads of the grid
+	Grid     []gridRow
+	Edit     string
+	Empty    string
+}
+
+type figure struct {
+	Name string
+	page.Figure
+}
+
+type benefitRow struct {
+	Code, Name, Owner, Unit             string
+	Planned, Expected, Due, Come, Share string
+	Tone                                string
+}
+
+// gridRow is a benefit in the months of years: planned, expected and achieved.
+type gridRow struct {
+	Name, What string
+	Cells      []string
+}
+
+func (s *pages) project(c fiber.Ctx) error {
+	if _, err := assess.PermitMoney(c.Context(), "read"); err != nil {
+		return err
+	}
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	v := view{SectionFrame: page.SectionFrame{Page: r.Page(page.BenefitTab+" of "+p.Code, "Projects")}}
+	r.Of(&v.Page, p, page.BenefitTab)
+	v.Headline = headline(r, p)
+	if r.Figures.Closed == nil && s.Office.Edit.MayEdit(c.Context(), record.Benefits, p.Code) == nil {
+		v.Edit = r.To(page.EditPath(record.Benefits, p.Code))
+	}
+	if len(p.Benefits) == 0 {
+		v.Empty = "Nobody wrote down what it is to bring. Benefits come with a file of that kind, month by month."
+	}
+	v.Drawn = drawn(r, p)
+	for _, key := range []string{"benefit_planned", "benefit_forecast", "benefit_due", "benefit_achieved", "realised_share", "npv",
+		"benefit_cost_ratio", "payback"} {
+		if d, ok := measure.Lookup(key); ok && len(p.Benefits) > 0 {
+			v.Figures = append(v.Figures, figure{d.Name, page.FigureHere(r, p, key)})
+		}
+	}
+	v.rows(r, p)
+	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
+		return err
+	}
+	return r.Answer("project-benefits", &v.Page, &v)
+}
+
+// headline says what a project is to bring, what has come, and when it has paid back.
+func headline(r *page.Request, p *measure.Project) []page.Spoken {
+	spoken := func(key, text string) page.Spoken {
+		f := page.FigureHere(r, p, key)
+		return page.Spoken{Text: cmp.Or(text, f.Text), Href: f.Href, Trace: key}
+	}
+	if !p.Value("benefit_planned").Known {
+		return []page.Spoken{{Text: p.Name + ": " + p.Value("benefit_planned").Reason + "."}}
+	}
+	short := func(key string) page.Spoken { return spoken(key, p.Value(key).Amount().Short(r.Figures.Env.Currency)) }
+	list := []page.Spoken{{Text: p.Name + " is to bring "}, short("benefit_forecast"), {Text: " where "}, short("benefit_planned"),
+		{Text: " was planned"}}
+	if p.Value("realised_share").Known {
+		list = append(list, page.Spoken{Text: "; "}, short("benefit_achieved"), page.Spoken{Text: " of "}, short("benefit_due"),
+			page.Spoken{Text: " due by now has come"})
+	}
+	if v := p.Value("payback"); v.Known {
+		when := "; it pays back in "
+		if calendar.Month(v.N) < r.AsOf.Month() {
+			when = "; it has paid back in "
+		}
+		list = append(list, page.Spoken{Text: when}, spoken("payback", ""))
+	} else if p.Value("npv").Known {
+		list = append(list, page.Spoken{Text: "; it does not pay back in the months that are known"})
+	}
+	return append(list, page.Spoken{Text: "."})
+}
+
+func drawn(r *page.Request, p *measure.Project) template.HTML {
+	x, why := measure.CaseOf(p)
+	if why != "" {
+		return ""
+	}
+	var planned core.Flow
+	for i := range p.Benefits {
+		if b := &p.Benefits[i]; b.InMoney() {
+			worth, _, _ := r.Figures.Rates.Planned(b.Planned, b.Currency, b.Month)
+			planned.Add(b.Month, worth)
+		}
+	}
+	opt := chart.ProfileOptions{W: page.StripWidth, H: 250, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}
+	if v := p.Value("payback"); v.Known {
+		opt.Payback = calendar.Month(v.N)
+	}
+	return template.HTML(chart.Profile(&x.Costs, &planned, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+}
+
+// text writes an amount of a benefit: money in its currency, else in its unit.
+func text(a money.Amount, b *core.Benefit) string {
+	if b.InMoney() {
+		return a.Human(b.Currency)
+	}
+	return money.Group(money.Plain(int64(a), b.Currency.Decimals()))
+}
+
+func (v *view) rows(r *page.Request, p *measure.Project) {
+	by := map[string][]*core.Benefit{}
+	var codes []string
+	for i := range p.Benefits {
+		b := &p.Benefits[i]
+		if by[b.Code] == nil {
+			codes = append(codes, b.Code)
+		}
+		by[b.Code] = append(by[b.Code], b)
+	}
+	slices.Sort(codes)
+	for _, code := range codes {
+		months := by[code]
+		slices.SortStableFunc(months, func(x, y *core.Benefit) int { return cmp.Compare(x.Month, y.Month) })
+		v.benefit(r, p, months)
+		v.grid(r, months)
+	}
+}
+
+func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benefit) {
+	b := months[0]
+	row := benefitRow{Code: b.Code, Name: b.Name, Owner: b.Owner, Unit: cmp.Or(b.Unit, string(b.Currency)), Share: "–"}
+	var planned, expected, due, come money.Amount
+	for _, x := range months {
+		planned += x.Planned
+		expected += x.Outlook(r.AsOf)
+		due += x.Due(x.Planned, r.AsOf, p.Env().Calendar)
+		come += x.Come(r.AsOf)
+	}
+	row.Planned, row.Expected, row.Due, row.Come = text(planned, b), text(expected, b), text(due, b), text(come, b)
+	if due > 0 {
+		share := float64(come) / float64(due)
+		if row.Share = strconv.Itoa(int(100*share+0.5)) + " %"; share < 0.8 {
+			row.Tone = "tone-act"
+		}
+	}
+	v.Benefits = append(v.Benefits, row)
+}
+
+// mostMonths bounds how many months of a benefit are written beside each other: those around the as-of date.
+const mostMonths = 12
+
+func (v *view) grid(r *page.Request, months []*core.Benefit) {
+	from := r.AsOf.Month() - 2
+	if last := months[len(months)-1].Month; from+mostMonths-1 > last {
+		from = max(months[0].Month, last-mostMonths+1)
+	}
+	from = max(from, months[0].Month)
+	if len(v.Years) == 0 {
+		for m := from; m < from+mostMonths; m++ {
+			v.Years = append(v.Years, m.Short()+" "+m.String()[2:4])
+		}
+	}
+	b := months[0]
+	plan, hope, come := gridRow{Name: b.Name, What: "planned"}, gridRow{What: "expected"}, gridRow{What: "achieved"}
+	at := map[calendar.Month]*core.Benefit{}
+	for _, x := range months {
+		at[x.Month] = x
+	}
+	for m := from; m < from+mostMonths; m++ {
+		x := at[m]
+		if x == nil {
+			plan.Cells, hope.Cells, come.Cells = append(plan.Cells, ""), append(hope.Cells, ""), append(come.Cells, "")
+			continue
+		}
+		got := ""
+		if x.Counted && m <= r.AsOf.Month() {
+			got = text(x.Achieved, x)
+		}
+		plan.Cells, hope.Cells = append(plan.Cells, text(x.Planned, x)), append(hope.Cells, text(x.Outlook(r.AsOf), x))
+		come.Cells = append(come.Cells, got)
+	}
+	v.Grid = append(v.Grid, plan, hope, come)
+}
+
+// listView are the benefits of a scope by project.
+type listView struct {
+	page.SectionFrame
+	Rows  []listRow
+	Total *listRow
+	Pager page.Pager
+	Empty string
+}
+
+type listRow struct {
+	Code, Name, Href, State string
+	Cells                   []page.Figure
+	Owners                  string
+	Late                    bool
+}
+
+var listed = []string{"benefit_planned", "benefit_forecast", "benefit_achieved", "realised_share", "npv", "benefit_cost_ratio", "payback"}
+
+func (s *pages) list(c fiber.Ctx) error {
+	if _, err := assess.PermitMoney(c.Context(), "read"); err != nil {
+		return err
+	}
+	r, err := s.Read(c)
+	if err != nil {
+		return err
+	}
+	scope, err := r.Figures.Scope(r.Scope, "open", "proposed", "closed")
+	if err != nil {
+		return err
+	}
+	v := listView{SectionFrame: page.SectionFrame{Page: r.Page("Benefits", "Money"), Tabs: page.MoneyTabs(r, "Benefits")},
+		Empty: "Nothing here says what it is to bring. Benefits come with a file of that kind."}
+	list := slices.DeleteFunc(slices.Clone(scope.Projects), func(p *measure.Project) bool { return len(p.Benefits) == 0 })
+	slices.SortStableFunc(list, func(x, y *measure.Project) int { return cmp.Compare(gap(y), gap(x)) })
+	g := r.Figures.Roll(list)
+	v.Headline = total(r, g, list)
+	shown, pager := page.Cut(r, list)
+	v.Pager = pager
+	for _, p := range shown {
+		v.Rows = append(v.Rows, rowOf(r, p))
+	}
+	if len(list) > 0 {
+		v.Total = &listRow{Name: "All of them"}
+		for _, key := range listed {
+			d, _ := measure.Lookup(key)
+			f := page.Rolled(r, g, key)
+			if x := g.Value(key); x.Known && d.Unit == measure.Money {
+				f.Text = x.Amount().Short(r.Figures.Env.Currency)
+			}
+			v.Total.Cells = append(v.Total.Cells, f)
+		}
+	}
+	if err := r.ScopeTrace(&v.Page, &assess.Scope{Code: scope.Code, Name: scope.Name, Projects: list, Nodes: scope.Nodes}); err != nil {
+		return err
+	}
+	return r.Answer("benefits", &v.Page, &v)
+}
+
+// gap is what was to have come by now and has not.
+func gap(p *measure.Project) int64 { return p.Value("benefit_due").N - p.Value("benefit_achieved").N }
+
+func rowOf(r *page.Request, p *measure.Project) listRow {
+	row := listRow{Code: p.Code, Name: p.Name, State: p.Status, Href: r.To(page.ProjectPath(p.Code) + "/benefits")}
+	for _, key := range listed {
+		row.Cells = append(row.Cells, r.ShortFigure(p, key))
+	}
+	var owners []string
+	for i := range p.Benefits {
+		if o := p.Benefits[i].Owner; o != "" && !slices.Contains(owners, o) {
+			owners = append(owners, o)
+		}
+	}
+	row.Owners = say.List(owners)
+	share := p.Value("realised_share")
+	row.Late = share.Known && share.Ratio < 0.8
+	return row
+}
+
+func total(r *page.Request, g *measure.Group, list []*measure.Project) []page.Spoken {
+	if len(list) == 0 {
+		return []page.Spoken{{Text: "Nothing here says what it is to bring."}}
+	}
+	short := func(key string) string { return g.Value(key).Amount().Short(r.Figures.Env.Currency) }
+	spoken := []page.Spoken{{Text: say.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g, "benefit_forecast",
+		short("benefit_forecast")), {Text: " where "}, page.Say(r, g, "benefit_planned", short("benefit_planned")), {Text: " was planned"}}
+	if g.Value("realised_share").Known {
+		spoken = append(spoken, page.Spoken{Text: "; "}, page.Say(r, g, "realised_share", ""),
+			page.Spoken{Text: " of what was due has come"})
+	}
+	return append(spoken, page.Spoken{Text: "."})
+}
