@@ -113,7 +113,7 @@ func (d *drawnBurn) lines() {
 	}
 	if !d.opt.Down {
 		d.Polyline("budget", total...)
-		d.Text("label-soft", d.x(last.Day)+6, d.y(float64(last.Total)/d.scale)-6, scene.Start, "all "+d.amount(last.Total))
+		d.Text("label-soft", d.x(last.Day)-6, d.y(float64(last.Total)/d.scale)-6, scene.End, "all "+d.amount(last.Total))
 	}
 	d.Polyline("actual", done...)
 }

@@ -15,6 +15,8 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/gate"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -304,6 +306,32 @@ func TestNothingPassesWithoutWhatIsNeeded(t *testing.T) {
 	assert.Equal(t, "idea", by["P"].Skipped[0].Code)
 	good := gate.Ruling{Project: "P", Decision: record.Passed, On: on("2026-10-20"), By: "Board", Reason: "Why"}
 	require.ErrorContains(t, decide(o, a, good), "passed with conditions or refused: Money as finely")
+}
+
+// A stage that a model loses leaves what was decided in it as it is, and what comes later is taken in; one that nobody knows is refused.
+func TestAStageThatIsNoMore(t *testing.T) {
+	s, o := works(t, apptest.Sent{Kind: record.Gates, Text: "project,stage,asked_on,decision,decided_on\nQ,plan,2026-09-01,passed,2026-09-02\n"})
+	loads, err := s.Loads(apptest.Ctx)
+	require.NoError(t, err)
+	for _, l := range loads {
+		if l.Kind == record.Stages {
+			require.NoError(t, o.Load.Withdraw(apptest.Ctx, l.ID, "another model"))
+		}
+	}
+	apptest.Send(t, o, apptest.Sent{Kind: record.Stages, Period: apptest.October,
+		Text: "model,code,name,place\nWORKS,delivery,Delivery,1\nWORKS,after,After,2\n"})
+	a, by := stands(t, o, "Q")
+	assert.Empty(t, by["Q"].Skipped)
+	_, _, err = o.Gate.Ask(apptest.Ctx, a, "Q", on("2026-10-05"))
+	require.NoError(t, err)
+	_, by = stands(t, o, "Q")
+	assert.Len(t, by["Q"].Gates, 2)
+	f := apptest.Read(t, record.Gates, "project,stage,asked_on\nP,nowhere,2026-10-05\n")
+	_, err = o.Intake.Import(apptest.Ctx, []*kept.File{f}, intake.Origin{Period: apptest.October})
+	require.ErrorContains(t, err, "a code in stages or taken in before")
+	f = apptest.Read(t, record.GateNeeds, "model,stage,code,need,of\nWORKS,after,x,condition,nonsense >\n")
+	_, err = o.Intake.Import(apptest.Ctx, []*kept.File{f}, intake.Origin{Period: apptest.October})
+	require.Error(t, err)
 }
 
 func TestConditionsOfLines(t *testing.T) {

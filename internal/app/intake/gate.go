@@ -29,6 +29,13 @@ func gated(ctx context.Context, view kept.Reading, g *gatherer, files []*kept.Fi
 			known[f.Cell(i, "code")], within[[2]string{f.Cell(i, "model"), f.Cell(i, "code")}] = true, true
 		}
 	}
+	standing, err := view.Rows(ctx, record.Gates, kept.Selection{})
+	if err != nil {
+		return err
+	}
+	for i := range standing.Len() { // of a stage that a model has no more
+		known[standing.Cell(i, "stage")] = true
+	}
 	for _, f := range files {
 		if f.Kind != record.GateNeeds && f.Kind != record.Gates {
 			continue

@@ -47,6 +47,7 @@ type view struct {
 	Views      []page.Tab
 	Burns      []page.Tab
 	Groups     []group
+	Pager      page.Pager // of what remains, by rank
 	Columns    []column
 	May        bool
 	Set        string // addresses
@@ -205,8 +206,11 @@ func rowOf(r *page.Request, p *measure.Project, l *backlog.Line) row {
 	return x
 }
 
-// mostRows bounds how many accepted items are shown under those that remain.
-const mostRows = 200
+// Bounds of how many items are shown that are accepted, and of an iteration; the table to edit has all of them.
+const (
+	mostAccepted    = 100
+	mostOfIteration = 100
+)
 
 func (v *view) ranked(r *page.Request, p *measure.Project, lines []backlog.Line) {
 	deadline := measure.BacklogOf(p).Deadline
@@ -215,7 +219,7 @@ func (v *view) ranked(r *page.Request, p *measure.Project, lines []backlog.Line)
 	for i := range lines {
 		x := rowOf(r, p, &lines[i])
 		switch {
-		case x.Done && len(done.Rows) < mostRows:
+		case x.Done && len(done.Rows) < mostAccepted:
 			done.Rows = append(done.Rows, x)
 		case !x.Done:
 			if x.Late && !fell {
@@ -226,6 +230,10 @@ func (v *view) ranked(r *page.Request, p *measure.Project, lines []backlog.Line)
 	}
 	rest.Says = say.Count(len(rest.Rows), "item", "items")
 	done.Says = say.Count(len(lines)-len(rest.Rows), "item", "items")
+	if n := len(lines) - len(rest.Rows) - len(done.Rows); n > 0 {
+		done.Says += ", " + say.Thousands(n) + " more before them"
+	}
+	rest.Rows, v.Pager = page.Cut(r, rest.Rows)
 	v.Groups = slices.DeleteFunc([]group{rest, done}, func(g group) bool { return len(g.Rows) == 0 })
 }
 
@@ -244,13 +252,16 @@ func (v *view) byIteration(r *page.Request, p *measure.Project, lines []backlog.
 	}
 	none := len(v.Groups)
 	v.Groups = append(v.Groups, group{Title: "In no iteration"})
-	sums := make([][3]int64, none+1)
+	sums, counts := make([][3]int64, none+1), make([]int, none+1)
 	for i := range lines {
 		k, ok := at[lines[i].Iteration]
 		if !ok {
 			k = none
 		}
-		v.Groups[k].Rows = append(v.Groups[k].Rows, rowOf(r, p, &lines[i]))
+		if len(v.Groups[k].Rows) < mostOfIteration {
+			v.Groups[k].Rows = append(v.Groups[k].Rows, rowOf(r, p, &lines[i]))
+		}
+		counts[k]++
 		sums[k][0] += lines[i].Points.N
 		if lines[i].Done {
 			sums[k][1] += lines[i].Points.N
@@ -264,6 +275,9 @@ func (v *view) byIteration(r *page.Request, p *measure.Project, lines []backlog.
 		text := points(sums[k][1]) + " of " + points(sums[k][0]) + " points accepted"
 		if sums[k][2] > 0 {
 			text += ", " + points(sums[k][2]) + " unplanned"
+		}
+		if n := counts[k] - len(g.Rows); n > 0 {
+			text += "; " + say.Thousands(n) + " more items"
 		}
 		g.Says = strings.TrimPrefix(g.Says+"; "+text, "; ")
 	}

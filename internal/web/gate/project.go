@@ -103,7 +103,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 		}
 		if access.ActorOf(c.Context()).May(access.Judge) {
 			v.Edit = r.To(page.EditPath(record.Projects, x.Code))
-			if stand.Open != nil && stand.Stage() != nil {
+			if stand.Open != nil && stand.Stage() != nil && !r.Figures.NoMoney {
 				v.Decide = r.To(page.ProjectPath(x.Code) + "/gates/decide")
 				v.form(r, stand, refused)
 			}
