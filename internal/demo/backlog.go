@@ -78,3 +78,68 @@ func writeBacklog(m *maker, s *spec) {
 		m.add(record.Backlog, append(append(pairs, "added", added.String()), state...)...)
 	}
 }
+
+// Moved is how an item of a backlog stands after a move, as a tracker tells it.
+type Moved struct {
+	Project   string `json:"project"`
+	Code      string `json:"code"`
+	Title     string `json:"title,omitempty"`
+	Points    int    `json:"points,omitempty"`
+	State     string `json:"state"`
+	Iteration string `json:"iteration,omitempty"`
+	Added     string `json:"added,omitempty"`
+	Started   string `json:"started,omitempty"`
+	Done      string `json:"done,omitempty"`
+	Accepted  string `json:"accepted,omitempty"`
+}
+
+// tracked are the projects whose items a tracker keeps, with after how many days each accepts another one.
+var tracked = []struct {
+	project string
+	every   calendar.Date
+}{{"DT-02", 2}, {"DT-03", 3}}
+
+// Moves are what happened to the items of trackers after AsOf up to the end of a month: work begins, is made and accepted, and
+// now and then something new is asked for.
+func Moves(until calendar.Month) ([]Moved, error) {
+	rows, err := rowsOf(AsOf.Month(), func(m *maker) {
+		for _, s := range open() {
+			writeBacklog(m, &s)
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	var list []Moved
+	for _, t := range tracked {
+		s := specOf(t.project)
+		at, n := AsOf+2, 0
+		for _, r := range rows[record.Backlog] {
+			if r["project"] != t.project || r["state"] == "accepted" {
+				continue
+			}
+			if at > until.Last() {
+				break
+			}
+			x := Moved{Project: t.project, Code: r["code"], State: "doing", Iteration: iterationAt(s, at), Started: (at - 1).String()}
+			list = append(list, x)
+			x.State, x.Started, x.Done, x.Accepted = "accepted", "", at.String(), at.String()
+			list = append(list, x)
+			if n++; n%8 == 0 {
+				list = append(list, Moved{Project: t.project, Code: fmt.Sprintf("W%03d", n), Points: 3, State: "todo", Added: at.String(),
+					Title: fmt.Sprintf("What field test %d found", n/8)})
+			}
+			at += t.every
+		}
+	}
+	return list, nil
+}
+
+func specOf(code string) *spec {
+	for _, s := range open() {
+		if s.code == code {
+			return &s
+		}
+	}
+	return nil
+}

@@ -62,7 +62,7 @@ func (c *Client) Pull(ctx context.Context, f setting.FeedSetting, cursor string,
 	case "schedule":
 		err = r.schedule(cursor)
 	case "work":
-		if err = r.work(); err == nil {
+		if err = r.work(cursor); err == nil {
 			err = r.records(numbers)
 		}
 	default:
@@ -308,36 +308,54 @@ func (r *run) schedule(cursor string) error {
 	return r.take(record.Links, links)
 }
 
-// work counts the items of the tracker. There is no register of them yet that they could be taken into.
-func (r *run) work() error {
-	after, n := 0, 0
-	points := map[string]int{}
+// move is a row of a work tracker. Its number rises with each move of an item.
+type move struct {
+	Seq                                                                                  int
+	Project, Code, Title, State, Iteration, Owner, Added, Started, Done, Accepted, Taken string
+	Points                                                                               json.Number
+}
+
+// work fetches the moves of items after the last number taken in. What a move leaves empty stays as it is.
+func (r *run) work(cursor string) error {
+	after, _ := strconv.Atoi(cursor)
+	first := after
 	for range maxPages {
 		var page struct {
-			Items []struct {
-				Project, State string
-				Points         int
-			}
-			Next int
-			More bool
+			Items []move
+			Next  int
+			More  bool
 		}
 		if err := r.get("items", url.Values{"after": {strconv.Itoa(after)}}, &page); err != nil {
 			return err
 		}
-		for _, i := range page.Items {
-			n++
-			points[i.Project] += i.Points
+		for i := range page.Items {
+			if x := &page.Items[i]; x.Seq > first && x.Project != "" && x.Code != "" {
+				r.out.Items = append(r.out.Items, x.item())
+			}
 		}
 		if page.More && page.Next <= after {
 			return fmt.Errorf("the tracker says that there is more after %d, and leads to %d", after, page.Next)
 		}
-		after = page.Next
-		if !page.More || n >= r.most() {
+		after = max(after, page.Next)
+		if !page.More || len(r.out.Items) >= r.most() {
 			break
 		}
 	}
-	r.log("%d items seen in %d projects; Turret keeps no backlog yet, so none is taken in", n, len(points))
+	r.log("items after %d: %d moves", first, len(r.out.Items))
+	r.out.Cursor = strconv.Itoa(after)
 	return nil
+}
+
+func (x *move) item() feed.Item {
+	it := feed.Item{Project: x.Project, Code: x.Code, Cells: map[string]string{}}
+	for column, value := range map[string]string{"title": x.Title, "state": x.State, "iteration": x.Iteration, "owner": x.Owner,
+		"points": x.Points.String(), "added": x.Added, "started": x.Started, "done_on": x.Done, "accepted": x.Accepted,
+		"removed": x.Taken} {
+		if value != "" {
+			it.Cells[column] = value
+		}
+	}
+	return it
 }
 
 // mostAsked is of how many records a tracker is asked at a time.

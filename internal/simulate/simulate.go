@@ -7,7 +7,6 @@ package simulate
 
 import (
 	"encoding/json"
-	"fmt"
 	"net/http"
 	"slices"
 	"sort"
@@ -63,14 +62,10 @@ type Plan struct {
 	Links      []map[string]string `json:"links"`
 }
 
-// Item is a piece of work of the tracker.
+// Item is a move of a piece of work of the tracker.
 type Item struct {
-	Seq     int    `json:"seq"`
-	Project string `json:"project"`
-	Code    string `json:"code"`
-	Title   string `json:"title"`
-	Points  int    `json:"points"`
-	State   string `json:"state"`
+	Seq int `json:"seq"`
+	demo.Moved
 }
 
 // New makes the stand-ins with what happened from the month after the demonstration's up to a month.
@@ -84,12 +79,11 @@ func New(until calendar.Month) (*Systems, error) {
 		s.month(m, all)
 		s.clock(m, all.Hours)
 	}
-	for i := range 120 {
-		state := []string{"done", "done", "doing", "todo"}[i%4]
-		s.items = append(s.items, Item{i + 1, []string{"DT-02", "DT-03"}[i%2], fmt.Sprintf("W-%03d", i+1),
-			fmt.Sprintf("Site %d: fit, test, hand over", i+1), 1 + i%8, state})
+	moves, err := demo.Moves(until)
+	for i, x := range moves {
+		s.items = append(s.items, Item{i + 1, x})
 	}
-	return s, nil
+	return s, err
 }
 
 func (s *Systems) month(m calendar.Month, all demo.Reports) {

@@ -37,6 +37,7 @@ type Pulled struct {
 	Cursor string   // where to go on next time
 	Log    []string // what happened, line by line
 	Told   []Told
+	Items  []Item
 }
 
 // Told is what an outside system says of one of its own records, which a record here hangs together with.
@@ -258,6 +259,9 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 		log = pulled.Log
 	}
 	if err == nil {
+		err = o.takeItems(ctx, run, pulled.Items, &log)
+	}
+	if err == nil {
 		err = o.takePulled(ctx, f, run, pulled, &log)
 	}
 	if err == nil {
@@ -309,7 +313,7 @@ func (o *Office) takePulled(ctx context.Context, f *setting.FeedSetting, run *Ru
 		for _, w := range r.Warnings {
 			*log = append(*log, "warning: "+w.String())
 		}
-	} else {
+	} else if run.Rows == 0 {
 		*log = append(*log, "nothing new")
 	}
 	run.Cursor = p.Cursor

@@ -2,6 +2,9 @@ package feed_test
 
 import (
 	"context"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
 	"strconv"
 	"testing"
 	"time"
@@ -17,6 +20,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/record"
 )
@@ -113,9 +117,60 @@ func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, run.Load)
 	assert.Contains(t, run.Log, "nothing new")
-	run, err = c.Run("work", "")
+}
+
+// The moves of a tracker go into the backlogs of their projects: what they do not name stays, what is accepted counts in progress and
+// earned value at once, and the next run goes on behind them. What is withdrawn is fetched again.
+func TestItemsOfATrackerMoveTheBacklog(t *testing.T) {
+	c := apptest.Connect(t)
+	figures := func() (int, []string) {
+		a, err := c.Office.Assess.Day(c.Ctx, calendar.On(2026, 11, 30))
+		require.NoError(t, err)
+		p := a.ByCode["DT-03"]
+		return len(p.Items), []string{p.Value("backlog_accepted").Text(measure.Points, ""),
+			p.Value("backlog_total").Text(measure.Points, "")}
+	}
+	items, before := figures()
+	run, err := c.Run("work", "")
 	require.NoError(t, err)
-	assert.Contains(t, run.Log, "120 items seen in 2 projects")
+	assert.Positive(t, run.Load)
+	assert.Regexp(t, `DT-03: 11 items moved, 10 of them accepted, 1 new`, run.Log)
+	more, after := figures()
+	assert.Equal(t, items+1, more, "none is gone")
+	assert.NotEqual(t, before[0], after[0])
+	assert.NotEqual(t, before[1], after[1], "what the field test found")
+	again, err := c.Run("work", "")
+	require.NoError(t, err)
+	assert.Zero(t, again.Load)
+	assert.Contains(t, again.Log, "0 moves")
+	require.NoError(t, c.Office.Load.Withdraw(c.Ctx, run.Load, "not yet"))
+	again, err = c.Run("work", "")
+	require.NoError(t, err)
+	assert.Contains(t, again.Log, "DT-03: 11 items moved, 10 of them accepted, 1 new", "those whose load was withdrawn")
+	more, _ = figures()
+	assert.Equal(t, items+1, more)
+}
+
+// A move that no backlog can hold is refused with the whole run, and one of an unknown project is left out and said.
+func TestItemsThatCannotBe(t *testing.T) {
+	c := apptest.Connect(t)
+	for i, x := range [][2]string{
+		{`{"items":[{"seq":1,"project":"DT-03","code":"B001","state":"maybe"}],"next":1}`, "todo, doing, done, accepted"},
+		{`{"items":[{"seq":1,"project":"DT-03","code":"X","state":"todo"}],"next":1}`, "title"},
+		{`{"items":[{"seq":1,"project":"DT-03","code":"B001","points":-2}],"next":1}`, "0 or more"},
+		{`{"items":[{"seq":1,"project":"DT-03","code":"B001","accepted":"2001-01-01"}],"next":1}`, "a day on or after"},
+		{`{"items":[{"seq":"one"}],"next":1}`, "failed: "},
+		{`{"items":[{"seq":1,"project":"NOPE","code":"B1","title":"x","state":"todo"}],"next":1}`, "is no project here: 1 item is left out"},
+	} {
+		server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte(x[0])) }))
+		name := fmt.Sprint("odd-", i)
+		require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: name, Kind: "work", Address: server.URL}, false))
+		run, err := c.Office.Feed.Run(c.Ctx, c.Client, name)
+		assert.Equal(t, i < 5, err != nil, x[0])
+		assert.Contains(t, run.Log, x[1], x[0])
+		assert.Zero(t, run.Load, x[0])
+		server.Close()
+	}
 }
 
 // The tracker is asked for the records of its own that records here name: what it says stands beside ours with the day, and is written
@@ -137,7 +192,7 @@ func TestStatesOfOutsideRecordsAreAskedFor(t *testing.T) {
 	run, err := c.Run("work", "")
 	require.NoError(t, err)
 	assert.Contains(t, run.Log, "asked for 3 outside records, told of 2")
-	assert.Equal(t, 2, run.Rows)
+	assert.Contains(t, run.Log, "2 states were told of 2 outside records")
 	assert.Equal(t, map[string]string{"FW-01 CASE-2291": "with the owner, Consent for the bank at pass 5",
 		"LW-07 CHANGE-118": "agreed, Closure of the towpath", "LW-07 LOST-1": "open, Lost"}, states())
 	run, err = c.Run("work", "")

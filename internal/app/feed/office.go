@@ -10,20 +10,15 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
-	"turret/internal/record"
 )
 
 // Store keeps what feed needs.
 type Store interface {
+	kept.Reading
 	FeedRuns(ctx context.Context, feed string, limit int) ([]Run, error)
 	// LastFeedRuns lists the last run of each
 	LastFeedRuns(ctx context.Context) ([]Run, error)
-	// LoadOf finds a standing load of the kind with the digest; nil where there is none.
-	LoadOf(ctx context.Context, kind record.Kind, digest string) (*kept.Load, error)
-	// Loads lists all loads, also those withdrawn, newest first.
-	Loads(ctx context.Context) ([]kept.Load, error)
 	SaveFeedRun(ctx context.Context, r *Run) error
-	Rows(ctx context.Context, kind record.Kind, which kept.Selection) (*kept.File, error)
 }
 
 // Office is the door to feeds. It is safe for concurrent use.

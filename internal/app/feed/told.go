@@ -1,6 +1,7 @@
 package feed
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -51,7 +52,7 @@ func (o *Office) takeTold(ctx context.Context, run *Run, told []Told, log *[]str
 		return err
 	}
 	for _, l := range r.Loads {
-		run.Load = l.ID
+		run.Load = cmp.Or(run.Load, l.ID) // that of items is where the run goes on
 	}
 	run.Rows += changed
 	*log = append(*log, fmt.Sprintf("%s told of %s, each in the place of what was told before", say.Count(changed, "state was",
