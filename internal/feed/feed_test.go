@@ -69,3 +69,26 @@ func TestSystemsWithoutAnEnd(t *testing.T) {
 	require.Error(t, err)
 	assert.NotContains(t, err.Error()+strings.Join(out.Log, ""), "hush")
 }
+
+// The moves of a tracker are fetched page by page behind the last one taken in; a number that came before is not taken again, and what a move
+// leaves empty is not told.
+func TestMovesAreFetchedBehindTheLast(t *testing.T) {
+	asked := []string{}
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		asked = append(asked, r.URL.Query().Get("after"))
+		if r.URL.Query().Get("after") == "4" {
+			_, _ = w.Write([]byte(`{"items": [{"seq": 4, "project": "P", "code": "old"}, {"seq": 5, "project": "P", "code": "A", "state": "doing",
+				"points": 2.5, "done": ""}, {"seq": 6, "project": "", "code": "nobody's"}], "next": 6, "more": true}`))
+			return
+		}
+		_, _ = w.Write([]byte(`{"items": [{"seq": 7, "project": "Q", "code": "B", "done": "2026-11-03"}], "next": 7}`))
+	}))
+	defer server.Close()
+	c := apptest.Connect(t)
+	out, err := c.Client.Pull(c.Ctx, setting.FeedSetting{Name: "w", Kind: "work", Address: server.URL}, "4")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"4", "6"}, asked)
+	assert.Equal(t, "7", out.Cursor)
+	assert.Equal(t, []appfeed.Item{{Project: "P", Code: "A", Cells: map[string]string{"state": "doing", "points": "2.5"}},
+		{Project: "Q", Code: "B", Cells: map[string]string{"done_on": "2026-11-03"}}}, out.Items)
+}
