@@ -70,8 +70,8 @@ func TestSystemsWithoutAnEnd(t *testing.T) {
 	assert.NotContains(t, err.Error()+strings.Join(out.Log, ""), "hush")
 }
 
-// The moves of a tracker are fetched page by page behind the last one taken in; a number that came before is not taken again, and what a move
-// leaves empty is not told.
+// The moves of a tracker are fetched page by page behind the last one taken in; a number that came before is not taken again, and what a
+// move leaves empty is not told.
 func TestMovesAreFetchedBehindTheLast(t *testing.T) {
 	asked := []string{}
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
