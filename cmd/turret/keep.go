@@ -161,7 +161,7 @@ func verify(ctx context.Context, out io.Writer, office *app.Office) error {
 		}
 	})
 	if err == nil {
-		err = office.Gate.Verify(ctx, 0, func(c gate.Checked) {
+		err = office.Gate.Verify(ctx, func(c gate.Checked) {
 			name := fmt.Sprintf("%s at the gate of %s", c.Project, c.Stage)
 			if c.Wrong() {
 				wrong = errors.Join(wrong, fmt.Errorf("%s: %s", name, c.Says()))

@@ -148,6 +148,7 @@ func placeBenefit(a *Assessment, p *measure.Project, x benefit.Benefit) {
 	g.Due += x.Due(planned, a.Env.AsOf, a.Env.Calendar)
 	g.Achieved += worth(x.Come(a.Env.AsOf))
 	g.Flow.Add(x.Month, outlook)
+	g.Plan.Add(x.Month, planned)
 }
 
 // readLate tells which inputs that are expected each period are awaited, since they came last for an earlier one, and which are late: the

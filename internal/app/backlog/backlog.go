@@ -192,6 +192,42 @@ func Lines(p *measure.Project) []Line {
 	return append(list, done...)
 }
 
+// Span is an iteration, or none, with its items and their points.
+type Span struct {
+	*backlog.Iteration          // nil for items of none
+	Current                     bool
+	Points, Accepted, Unplanned int64
+	Lines                       []Line
+}
+
+// ByIteration lists the iterations of a project that have items, the newest first, then what is in none.
+func ByIteration(p *measure.Project) []Span {
+	s, at := p.Standing(), map[string]int{}
+	sorted := slices.SortedFunc(slices.Values(p.Iterations), func(x, y backlog.Iteration) int { return int(y.From - x.From) })
+	list := make([]Span, len(sorted)+1)
+	for i := range sorted {
+		list[i].Iteration = &sorted[i]
+		list[i].Current = s.Current != nil && s.Current.Code == sorted[i].Code
+		at[sorted[i].Code] = i
+	}
+	for _, l := range Lines(p) {
+		i, ok := at[l.Iteration]
+		if !ok {
+			i = len(sorted)
+		}
+		x := &list[i]
+		x.Lines = append(x.Lines, l)
+		x.Points += l.Points.N
+		if l.Done {
+			x.Accepted += l.Points.N
+		}
+		if l.Unplanned {
+			x.Unplanned += l.Points.N
+		}
+	}
+	return slices.DeleteFunc(list, func(x Span) bool { return len(x.Lines) == 0 })
+}
+
 // days tells by when each item is done, in their order, at the mean velocity.
 func days(list []Line, s *backlog.Standing, asOf calendar.Date) {
 	v := s.Velocity

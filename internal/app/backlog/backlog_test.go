@@ -57,6 +57,20 @@ func TestLinesTellByWhenItemsAreDone(t *testing.T) {
 	assert.True(t, list[0].Unplanned)
 }
 
+func TestItemsByIteration(t *testing.T) {
+	_, a := listed(t)
+	var got [][]any
+	for _, x := range backlog.ByIteration(a.ByCode["A"]) {
+		code := "none"
+		if x.Iteration != nil {
+			code = x.Code
+		}
+		got = append(got, []any{code, x.Current, x.Points / 10_000, x.Accepted / 10_000, x.Unplanned / 10_000, len(x.Lines)})
+	}
+	assert.Equal(t, [][]any{{"I2", true, int64(3), int64(1), int64(2), 2}, {"I1", false, int64(4), int64(4), int64(0), 1},
+		{"none", false, int64(10), int64(0), int64(0), 3}}, got)
+}
+
 func TestBacklogsOfAScope(t *testing.T) {
 	_, a := listed(t)
 	s, err := a.Scope("")

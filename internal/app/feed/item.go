@@ -21,21 +21,28 @@ type Item struct {
 	Cells         map[string]string
 }
 
+// moves are the cells that the items of a project move to, by their codes.
+type moves map[string]map[string]string
+
+func (m moves) add(x Item) {
+	if m[x.Code] == nil {
+		m[x.Code] = map[string]string{}
+	}
+	maps.Copy(m[x.Code], x.Cells)
+}
+
 // mostWrong bounds how many cells that cannot be taken are told one by one.
 const mostWrong = 50
 
 // takeItems writes what a tracker tells of items into the backlogs of their projects, all of it or nothing; of several moves of an item the
 // last one of each column counts. Items of projects that are not known here are left out, and that is said.
 func (o *Office) takeItems(ctx context.Context, run *Run, items []Item, log *[]string) error {
-	by := map[string]map[string]map[string]string{} // cells by project and code
+	by := map[string]moves{}
 	for _, x := range items {
 		if by[x.Project] == nil {
-			by[x.Project] = map[string]map[string]string{}
+			by[x.Project] = moves{}
 		}
-		if by[x.Project][x.Code] == nil {
-			by[x.Project][x.Code] = map[string]string{}
-		}
-		maps.Copy(by[x.Project][x.Code], x.Cells)
+		by[x.Project].add(x)
 	}
 	var tables []edit.TableEdit
 	for _, project := range slices.Sorted(maps.Keys(by)) {
@@ -73,7 +80,7 @@ func (o *Office) takeItems(ctx context.Context, run *Run, items []Item, log *[]s
 }
 
 // movedItems are the rows of a backlog that the moves make otherwise, new ones at its end.
-func movedItems(grid *edit.Grid, moves map[string]map[string]string) (edits []intake.Edited) {
+func movedItems(grid *edit.Grid, moves moves) (edits []intake.Edited) {
 	in := grid.Input
 	for _, code := range slices.Sorted(maps.Keys(moves)) {
 		e := intake.Edited{New: make([]string, len(in.Columns))}

@@ -67,10 +67,11 @@ func Beyond(a *assess.Assessment, s *Stand) (money.Amount, bool) {
 		return 0, false
 	}
 	released, _, err := a.Rates.Planned(s.Last.Released, s.Last.Currency, a.Env.AsOf.Month())
-	if err != nil || !s.Project.Value("ac").Known {
+	spent, ordered := s.Project.Value("ac"), s.Project.Value("commitments")
+	if err != nil || !spent.Known || !ordered.Known && s.Project.Account.Commitments > 0 {
 		return 0, false
 	}
-	return s.Project.Account.Actual + s.Project.Account.Committed - released, true
+	return spent.Amount() + ordered.Amount() - released, true
 }
 
 // Of are the projects that go through stages: those that run and those that are proposed.

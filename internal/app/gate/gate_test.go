@@ -224,7 +224,7 @@ func TestThroughAGate(t *testing.T) {
 func verified(t *testing.T, o *app.Office, s *store.Store) {
 	t.Helper()
 	var got []gate.Checked
-	require.NoError(t, o.Gate.Verify(apptest.Ctx, 0, func(c gate.Checked) { got = append(got, c) }))
+	require.NoError(t, o.Gate.Verify(apptest.Ctx, func(c gate.Checked) { got = append(got, c) }))
 	require.Len(t, got, 1)
 	assert.Equal(t, []any{false, 0, 0}, []any{got[0].Wrong(), got[0].Differs, got[0].Since})
 	path := filepath.Join(t.TempDir(), "copy.db")
@@ -240,7 +240,7 @@ func verified(t *testing.T, o *app.Office, s *store.Store) {
 	require.NoError(t, err)
 	defer func() { _ = changed.Close() }()
 	again := app.NewOffice(changed, nil, app.Parts{})
-	require.NoError(t, again.Gate.Verify(apptest.Ctx, 0, func(c gate.Checked) {
+	require.NoError(t, again.Gate.Verify(apptest.Ctx, func(c gate.Checked) {
 		assert.True(t, c.Changed && c.Wrong())
 	}))
 }
@@ -260,7 +260,7 @@ func TestWithdrawnSinceTheGate(t *testing.T) {
 			require.NoError(t, o.Load.Withdraw(apptest.Ctx, l.ID, "wrong"))
 		}
 	}
-	require.NoError(t, o.Gate.Verify(apptest.Ctx, 0, func(c gate.Checked) {
+	require.NoError(t, o.Gate.Verify(apptest.Ctx, func(c gate.Checked) {
 		assert.Positive(t, c.Differs)
 		assert.Contains(t, c.Says(), "since 1 load was withdrawn")
 		assert.False(t, c.Wrong())
@@ -332,6 +332,44 @@ func TestAStageThatIsNoMore(t *testing.T) {
 	f = apptest.Read(t, record.GateNeeds, "model,stage,code,need,of\nWORKS,after,x,condition,nonsense >\n")
 	_, err = o.Intake.Import(apptest.Ctx, []*kept.File{f}, intake.Origin{Period: apptest.October})
 	require.Error(t, err)
+}
+
+// P may spend 12.50 up to its next gate: 12 spent and 0.50 ordered are within it, a cent more is beyond. Proposals stand beside what runs.
+func TestMoneyBeyondAndTheBalanceOfStages(t *testing.T) {
+	send := func(kind record.Kind, text string) apptest.Sent {
+		return apptest.Sent{Kind: kind, Period: apptest.October, Text: text}
+	}
+	_, o := works(t, send(record.Gates, "project,stage,asked_on,decision,released\nP,idea,2026-09-01,passed,12.50\nQ,plan,2026-09-01,,\n"+
+		"S,all,2026-08-01,,\n"), send(record.Projects, "code,name,parent,stage,status\nP,Pond,PF,plan,proposed\n"),
+		send(record.Actuals, "project,cost_code,date,amount\nP,K,2026-10-05,12\nQ,K,2026-10-05,12\n"),
+		send(record.Commitments, "project,cost_code,document,amount\nP,K,D,0.50\n"))
+	a, by := stands(t, o, "P", "Q", "R", "S")
+	p, q := by["P"], by["Q"]
+	n, ok := gate.Beyond(a, &p)
+	assert.Equal(t, []any{int64(0), true}, []any{int64(n), ok})
+	_, ok = gate.Beyond(a, &q)
+	assert.False(t, ok, "nothing was released")
+	apptest.Send(t, o, send(record.Commitments, "project,cost_code,document,amount\nP,K,D,0.51\n"))
+	a, by = stands(t, o, "P", "Q", "R", "S")
+	p = by["P"]
+	n, _ = gate.Beyond(a, &p)
+	assert.EqualValues(t, 1, n)
+	g, err := gate.Read(apptest.Ctx, a)
+	require.NoError(t, err)
+	all, err := gate.Stands(apptest.Ctx, a, g, []*measure.Project{a.ByCode["P"], a.ByCode["Q"], a.ByCode["R"], a.ByCode["S"]})
+	require.NoError(t, err)
+	var got [][]int
+	for _, b := range gate.BalanceOf(g, all) {
+		for _, x := range b.Parts {
+			got = append(got, []int{len(x.Running), len(x.Proposed), int(x.Asks), x.Waiting})
+		}
+	}
+	assert.Equal(t, [][]int{{1, 0, 0, 1}, {0, 0, 0, 0}, {0, 1, 3500, 0}, {1, 0, 0, 0}, {1, 0, 0, 0}}, got,
+		"LOCKS, then the stages of WORKS and what is in none; Q asked for another gate than that of its stage")
+	waits, err := gate.Waiting(apptest.Ctx, a)
+	require.NoError(t, err)
+	require.Len(t, waits, 1)
+	assert.Equal(t, "S", waits[0].Project.Code)
 }
 
 func TestConditionsOfLines(t *testing.T) {

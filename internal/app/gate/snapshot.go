@@ -180,13 +180,18 @@ func (c *Checked) Says() string {
 // Wrong reports whether something was changed that nobody may change.
 func (c *Checked) Wrong() bool { return c.Changed || c.Differs > 0 && c.Since == 0 }
 
-// Verify computes the snapshots of a project again, those of every project where that is 0, and compares them bit for bit.
-func (o *Office) Verify(ctx context.Context, project int64, each func(Checked)) error {
-	if _, err := access.Permit(ctx, access.Read); err != nil {
+// Verify computes the snapshots of every project again, and compares them bit for bit.
+func (o *Office) Verify(ctx context.Context, each func(Checked)) error {
+	list, err := o.store.Snapshots(ctx, 0)
+	if err != nil {
 		return err
 	}
-	list, err := o.store.Snapshots(ctx, project)
-	if err != nil || len(list) == 0 {
+	return o.Check(ctx, list, each)
+}
+
+// Check computes snapshots again, and compares them bit for bit.
+func (o *Office) Check(ctx context.Context, list []kept.Snapshot, each func(Checked)) error {
+	if _, err := access.Permit(ctx, access.Read); err != nil || len(list) == 0 {
 		return err
 	}
 	loads, err := o.store.Loads(ctx)

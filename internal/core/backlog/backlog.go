@@ -125,10 +125,6 @@ type Finish struct {
 func (b *Backlog) On(asOf calendar.Date) *Standing {
 	s := &Standing{}
 	done := map[string]int64{}
-	starts := map[string]calendar.Date{}
-	for i := range b.Iterations {
-		starts[b.Iterations[i].Code] = b.Iterations[i].From
-	}
 	for i := range b.Items {
 		x := &b.Items[i]
 		if x.Gone(asOf) && x.Added <= asOf {
@@ -145,7 +141,7 @@ func (b *Backlog) On(asOf calendar.Date) *Standing {
 		if x.Since(b.Baseline) {
 			s.Added += x.Points.N
 		}
-		if b.unplanned(x, starts) {
+		if b.Unplanned(x) {
 			s.Unplanned += x.Points.N
 		}
 	}
@@ -158,16 +154,8 @@ func (b *Backlog) On(asOf calendar.Date) *Standing {
 
 // Unplanned reports whether an item came after its iteration had begun.
 func (b *Backlog) Unplanned(x *Item) bool {
-	starts := map[string]calendar.Date{}
-	for i := range b.Iterations {
-		starts[b.Iterations[i].Code] = b.Iterations[i].From
-	}
-	return b.unplanned(x, starts)
-}
-
-func (b *Backlog) unplanned(x *Item, starts map[string]calendar.Date) bool {
-	from, ok := starts[x.Iteration]
-	return ok && x.Added > from+calendar.Date(b.Grace)
+	at := slices.IndexFunc(b.Iterations, func(i Iteration) bool { return i.Code == x.Iteration })
+	return at >= 0 && x.Added > b.Iterations[at].From+calendar.Date(b.Grace)
 }
 
 // measure finds velocity, the current iteration and the usual length.

@@ -66,6 +66,23 @@ func (b *Benefit) Due(amount money.Amount, asOf calendar.Date, days *calendar.Ca
 	return money.MulDiv(amount, int64(days.Count(first, asOf)), int64(all))
 }
 
+// Sums are what several months of a benefit come to, in its own currency or unit.
+type Sums struct{ Planned, Expected, Due, Come money.Amount }
+
+// SumOf adds up months of one benefit as of a day.
+func SumOf(months []*Benefit, asOf calendar.Date, days *calendar.Calendar) (s Sums) {
+	for _, b := range months {
+		s.Planned += b.Planned
+		s.Expected += b.Outlook(asOf)
+		s.Due += b.Due(b.Planned, asOf, days)
+		s.Come += b.Come(asOf)
+	}
+	return s
+}
+
+// Share is what came of what was due; none where nothing was.
+func (s Sums) Share() fact.Ratio { return fact.Of(int64(s.Come), int64(s.Due)) }
+
 // Flow are amounts by month, densely from the first; without amounts there is none.
 type Flow struct {
 	First calendar.Month

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
 	"turret/internal/core/money"
 )
 
@@ -44,6 +45,15 @@ func TestDue(t *testing.T) {
 	assert.EqualValues(t, 100, due(100, 31))
 	assert.EqualValues(t, 100, b.Due(100, calendar.On(2026, 11, 1), calendar.Standard))
 	assert.Zero(t, b.Due(100, calendar.On(2026, 9, 30), calendar.Standard))
+}
+
+func TestSumsOfABenefit(t *testing.T) {
+	m := calendar.On(2026, 10, 1).Month()
+	s := benefit.SumOf([]*benefit.Benefit{{Month: m - 1, Planned: 100, Forecast: 90, Achieved: 30, Expects: true, Counted: true},
+		{Month: m, Planned: 100, Forecast: 80, Expects: true}, {Month: m + 1, Planned: 100}}, calendar.On(2026, 10, 15), calendar.Standard)
+	assert.Equal(t, benefit.Sums{Planned: 300, Expected: 30 + 80 + 100, Due: 150, Come: 30}, s)
+	assert.Equal(t, fact.Of(1, 5), s.Share())
+	assert.False(t, benefit.Sums{Come: 7}.Share().Given(), "nothing was due")
 }
 
 func flow(first calendar.Month, amounts ...money.Amount) *benefit.Flow {

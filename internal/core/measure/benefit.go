@@ -14,7 +14,7 @@ import (
 type Gains struct {
 	Planned, Outlook money.Amount // of all months
 	Due, Achieved    money.Amount // planned by the as-of date, and achieved in months up to its own
-	Flow             benefit.Flow // what months brought or are expected to
+	Flow, Plan       benefit.Flow // what months brought or are expected to, and were to
 	Counted          int          // benefits in money and months
 	Missing          error        // a rate that is not there
 }

@@ -14,7 +14,6 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/say"
 	"turret/internal/chart"
-	core "turret/internal/core/backlog"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -108,7 +107,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 	case "board":
 		v.board(r, p, lines)
 	case "iterations":
-		v.byIteration(r, p, lines)
+		v.byIteration(r, p)
 	default:
 		v.ranked(r, p, lines)
 	}
@@ -237,51 +236,26 @@ func (v *view) ranked(r *page.Request, p *measure.Project, lines []backlog.Line)
 	v.Groups = slices.DeleteFunc([]group{rest, done}, func(g group) bool { return len(g.Rows) == 0 })
 }
 
-func (v *view) byIteration(r *page.Request, p *measure.Project, lines []backlog.Line) {
-	at := map[string]int{}
-	inOrder := slices.SortedFunc(slices.Values(p.Iterations), func(x, y core.Iteration) int { return cmp.Compare(y.From, x.From) })
-	s := p.Standing()
-	for i := range inOrder {
-		x := &inOrder[i]
-		g := group{Title: x.Code, Says: x.From.Human() + " to " + x.To.Human()}
-		if s.Current != nil && s.Current.Code == x.Code {
+func (v *view) byIteration(r *page.Request, p *measure.Project) {
+	for _, x := range backlog.ByIteration(p) {
+		g := group{Title: "In no iteration", Says: points(x.Accepted) + " of " + points(x.Points) + " points accepted"}
+		if x.Iteration != nil {
+			g.Title, g.Says = x.Code, x.From.Human()+" to "+x.To.Human()+"; "+g.Says
+		}
+		if x.Current {
 			g.Title += ", under way"
 		}
-		at[x.Code] = len(v.Groups)
+		if x.Unplanned > 0 {
+			g.Says += ", " + points(x.Unplanned) + " unplanned"
+		}
+		if n := len(x.Lines) - mostOfIteration; n > 0 {
+			g.Says += "; " + say.Thousands(n) + " more items"
+		}
+		for i := range x.Lines[:min(len(x.Lines), mostOfIteration)] {
+			g.Rows = append(g.Rows, rowOf(r, p, &x.Lines[i]))
+		}
 		v.Groups = append(v.Groups, g)
 	}
-	none := len(v.Groups)
-	v.Groups = append(v.Groups, group{Title: "In no iteration"})
-	sums, counts := make([][3]int64, none+1), make([]int, none+1)
-	for i := range lines {
-		k, ok := at[lines[i].Iteration]
-		if !ok {
-			k = none
-		}
-		if len(v.Groups[k].Rows) < mostOfIteration {
-			v.Groups[k].Rows = append(v.Groups[k].Rows, rowOf(r, p, &lines[i]))
-		}
-		counts[k]++
-		sums[k][0] += lines[i].Points.N
-		if lines[i].Done {
-			sums[k][1] += lines[i].Points.N
-		}
-		if lines[i].Unplanned {
-			sums[k][2] += lines[i].Points.N
-		}
-	}
-	for k := range v.Groups {
-		g := &v.Groups[k]
-		text := points(sums[k][1]) + " of " + points(sums[k][0]) + " points accepted"
-		if sums[k][2] > 0 {
-			text += ", " + points(sums[k][2]) + " unplanned"
-		}
-		if n := counts[k] - len(g.Rows); n > 0 {
-			text += "; " + say.Thousands(n) + " more items"
-		}
-		g.Says = strings.TrimPrefix(g.Says+"; "+text, "; ")
-	}
-	v.Groups = slices.DeleteFunc(v.Groups, func(g group) bool { return len(g.Rows) == 0 })
 }
 
 func (v *view) board(r *page.Request, p *measure.Project, lines []backlog.Line) {

@@ -6,7 +6,6 @@ import (
 	"embed"
 	"html/template"
 	"slices"
-	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -15,6 +14,7 @@ import (
 	"turret/internal/chart"
 	core "turret/internal/core/benefit"
 	"turret/internal/core/calendar"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/record"
@@ -128,18 +128,11 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	if why != "" {
 		return ""
 	}
-	var planned core.Flow
-	for i := range p.Benefits {
-		if b := &p.Benefits[i]; b.InMoney() {
-			worth, _, _ := r.Figures.Rates.Planned(b.Planned, b.Currency, b.Month)
-			planned.Add(b.Month, worth)
-		}
-	}
 	opt := chart.ProfileOptions{W: page.StripWidth, H: 250, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}
 	if v := p.Value("payback"); v.Known {
 		opt.Payback = calendar.Month(v.N)
 	}
-	return template.HTML(chart.Profile(&x.Costs, &planned, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+	return template.HTML(chart.Profile(&x.Costs, &p.Gains.Plan, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped
 }
 
 // text writes an amount of a benefit: money in its currency, else in its unit.
@@ -172,22 +165,18 @@ func (v *view) rows(r *page.Request, p *measure.Project) {
 func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benefit) {
 	b := months[0]
 	row := benefitRow{Code: b.Code, Name: b.Name, Owner: b.Owner, Unit: cmp.Or(b.Unit, string(b.Currency)), Share: "–"}
-	var planned, expected, due, come money.Amount
-	for _, x := range months {
-		planned += x.Planned
-		expected += x.Outlook(r.AsOf)
-		due += x.Due(x.Planned, r.AsOf, p.Env().Calendar)
-		come += x.Come(r.AsOf)
-	}
-	row.Planned, row.Expected, row.Due, row.Come = text(planned, b), text(expected, b), text(due, b), text(come, b)
-	if due > 0 {
-		share := float64(come) / float64(due)
-		if row.Share = strconv.Itoa(int(100*share+0.5)) + " %"; share < 0.8 {
+	s := core.SumOf(months, r.AsOf, p.Env().Calendar)
+	row.Planned, row.Expected, row.Due, row.Come = text(s.Planned, b), text(s.Expected, b), text(s.Due, b), text(s.Come, b)
+	if share := s.Share(); share.Given() {
+		if row.Share = health.Percent(share.Float()); share.Float() < short {
 			row.Tone = "tone-act"
 		}
 	}
 	v.Benefits = append(v.Benefits, row)
 }
+
+// short is the share of what was due below which a benefit is told in colour.
+const short = 0.8
 
 // mostMonths bounds how many months of a benefit are written beside each other: those around the as-of date.
 const mostMonths = 12
@@ -299,7 +288,7 @@ func rowOf(r *page.Request, p *measure.Project) listRow {
 	}
 	row.Owners = say.List(owners)
 	share := p.Value("realised_share")
-	row.Late = share.Known && share.Ratio < 0.8
+	row.Late = share.Known && share.Ratio < short
 	return row
 }
 

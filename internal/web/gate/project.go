@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/gate"
+	"turret/internal/app/kept"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -254,10 +255,7 @@ func (s *pages) was(r *page.Request, stand *gate.Stand, y *gate.Kept, stage stri
 		return nil, err
 	}
 	v := &wasView{Title: "At the gate of " + stage + ", as of " + y.AsOf.Human()}
-	err = s.Office.Gate.Verify(r.Context(), p.ID, func(c gate.Checked) {
-		if c.ID != y.ID {
-			return
-		}
+	err = s.Office.Gate.Check(r.Context(), []kept.Snapshot{y.Snapshot}, func(c gate.Checked) {
 		v.Check = c.Says()
 		if c.Wrong() {
 			v.Tone = "tone-act"
