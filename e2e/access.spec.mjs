@@ -96,7 +96,12 @@ const places = {
     "/money/changes",
     "/money/revenue",
   ],
-  "a project's money": ["/projects/BR-03/money", "/projects/LW-07/money?rows=all", "/projects/BR-03/money/versions"],
+  "a project's money": [
+    "/projects/BR-03/money",
+    "/projects/LW-07/money?rows=all",
+    "/projects/BR-03/money/versions",
+    "/projects/LW-07/money/activities",
+  ],
   Check: ["/check", "/check?show=accepted", "/check/score", "/check/rules?id=x#own"],
   Assess: [
     "/assess",

@@ -487,7 +487,7 @@ func (m *maker) money(s *spec) {
 	for i := range s.after {
 		a := money.Amount(40_000 + r.Int64N(300_000))
 		if d := finish + calendar.Date(3+i); d > m.since && d <= m.asOf {
-			m.posting(r, "21", "", d, a, s.code)
+			m.posting(r, "21", "", "", d, a, s.code)
 		}
 	}
 }
@@ -502,13 +502,30 @@ func (m *maker) raised(s *spec) bool {
 	return ok && m.asOf.Month() >= in
 }
 
+// byPhase are the projects whose amounts name the phase that they are for.
+var byPhase = map[string]bool{"LW-07": true, "BR-03": true}
+
+// workOf is the phase that an amount on a code is for, by the share of the planned work reached; running the project belongs to none.
+func (m *maker) workOf(s *spec, code string, share float64) string {
+	if !byPhase[s.code] || code == "12" {
+		return ""
+	}
+	for i, ph := range s.phases {
+		if share -= ph.share; share <= 0 || i == len(s.phases)-1 {
+			return phaseCode(i)
+		}
+	}
+	return ""
+}
+
 // budget writes the lines of the budget, with those of the approved change.
 func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	for _, sh := range list {
 		for i, a := range sh.budget {
 			if a != 0 {
 				m.add(record.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
-					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
+					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code], "activity",
+					m.workOf(s, sh.code, elapsedAt(m.days, s, (first+calendar.Month(i)).Last())))
 			}
 		}
 	}
@@ -562,18 +579,19 @@ func (m *maker) post(s *spec, sh share, mo calendar.Month, a money.Amount, per i
 	}
 	for _, part := range money.Split(a, w) {
 		d := m.days.Add(mo.First(), r.IntN(19))
-		m.posting(r, sh.code, sh.currency, max(min(d, m.asOf, mo.Last()), s.start), part, s.code)
+		m.posting(r, sh.code, sh.currency, m.workOf(s, sh.code, m.reached(s, mo.Last())), max(min(d, m.asOf, mo.Last()), s.start), part,
+			s.code)
 	}
 }
 
-func (m *maker) posting(r *rand.Rand, code, currency string, d calendar.Date, a money.Amount, project string) {
+func (m *maker) posting(r *rand.Rand, code, currency, activity string, d calendar.Date, a money.Amount, project string) {
 	m.doc++
 	supplier := suppliers[r.IntN(len(suppliers))]
 	if currency == "SEK" {
 		supplier = "Norrby Motor AB"
 	}
 	m.add(record.Actuals, "project", project, "cost_code", code, "date", d.String(), "amount", a.Text("EUR"), "currency", currency,
-		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code])
+		"document", fmt.Sprintf("V%06d", 100000+m.doc), "supplier", supplier, "cost_centre", centres[code], "activity", activity)
 }
 
 // forecast writes what is still to be spent. A lead who let it sleep through a raise of the budget sends what was left of the month
@@ -615,7 +633,8 @@ func (m *maker) toGo(s *spec, from calendar.Month) {
 		for i, a := range money.Split(left, w) {
 			if mo := next + calendar.Month(i); a != 0 && mo >= from {
 				m.add(record.Forecast, "project", s.code, "cost_code", sh.code, "month", mo.String(),
-					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code])
+					"amount", a.Text("EUR"), "currency", sh.currency, "cost_centre", centres[sh.code], "activity",
+					m.workOf(s, sh.code, elapsedAt(m.days, s, mo.Last())-float64(s.slip)/float64(s.days)))
 			}
 		}
 	}

@@ -138,7 +138,8 @@ func readLine(r *reader) {
 	l := kept.LineRow{Row: r.row, Part: r.part(), Project: r.code("project"), CostCode: r.code("cost_code"), Units: r.units("amount"),
 		Month: r.moneyMonth("month"), From: r.moneyDay("from"), To: r.moneyDay("to"),
 		Profile: uint8(r.choice("profile", "even", "early", "late", "bell")), Currency: r.currency("currency"),
-		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note")}
+		Centre: r.text("cost_centre"), Change: r.text("change"), Note: r.unique("note"),
+		Activity: r.optional("activity")}
 	spanned := r.raw("from") != "" || r.raw("to") != ""
 	switch {
 	case r.raw("month") != "" && spanned:
@@ -160,7 +161,8 @@ func readPosting(r *reader) {
 	}
 	r.file.Postings = append(r.file.Postings, kept.PostingRow{Row: r.row, Project: r.code("project"), CostCode: r.code("cost_code"),
 		Date: r.moneyDay("date"), Units: r.units("amount"), Currency: r.currency("currency"), Centre: r.text("cost_centre"),
-		Document: r.unique("document"), Supplier: r.text("supplier"), Note: r.unique("note")})
+		Document: r.unique("document"), Supplier: r.text("supplier"), Note: r.unique("note"),
+		Activity: r.optional("activity")})
 }
 
 func readStatus(r *reader) {

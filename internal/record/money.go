@@ -2,43 +2,43 @@ package record
 
 var budget = &Input{Kind: Budget,
 	Title: "Budget", Says: "What is approved, by cost code and month or span.", Key: []string{"project", "cost_code", "month",
-		"from", "to", "change", "cost_centre", "currency"},
+		"from", "to", "change", "cost_centre", "currency", "activity"},
 	Owner: OfProject, Rows: Revised, Money: true, Typed: true, Sent: true,
-	Sample: "N-01|10|180000.00||2026-02-02|2026-05-29|even|EUR|||\n" +
-		"N-01|21|1250000.00||2026-06-01|2027-02-26|bell|EUR|||\n" +
-		"N-01|21|60000.00|2026-09||||EUR||CR-01|sheet piles",
+	Sample: "N-01|10|180000.00||2026-02-02|2026-05-29|even|EUR||||\n" +
+		"N-01|21|1250000.00||2026-06-01|2027-02-26|bell|EUR||||\n" +
+		"N-01|21|60000.00|2026-09||||EUR||CR-01|sheet piles|",
 	Columns: planColumns}
 
 var forecast = &Input{Kind: Forecast,
 	Title: "Forecast", Says: "What is still expected to be spent, by cost code and month or span.",
-	Key:   []string{"project", "cost_code", "month", "from", "to", "change", "cost_centre", "currency"},
+	Key:   []string{"project", "cost_code", "month", "from", "to", "change", "cost_centre", "currency", "activity"},
 	Owner: OfProject, Rows: Revised, Money: true, Typed: true, Sent: true,
-	Sample: "N-01|21|95000.00|2026-11||||EUR|||\n" +
-		"N-01|21|870000.00||2026-12-01|2027-03-12|late|EUR|||",
+	Sample: "N-01|21|95000.00|2026-11||||EUR||||\n" +
+		"N-01|21|870000.00||2026-12-01|2027-03-12|late|EUR||||",
 	Columns: planColumns}
 
 var actuals = &Input{Kind: Actuals,
 	Title: "Actual costs", Says: "Postings of the ledger. They are added to those taken in before.",
 	Key:   []string{"project", "cost_code", "date", "document", "amount"},
 	Owner: OfProject, Rows: Added, Money: true, Typed: true, Sent: true,
-	Sample: "N-01|10|2026-05-18|176400.00|EUR||4711|Design office|\n" +
-		"N-01|21|2026-09-30|212350.50|EUR||4712|Builder|first account",
+	Sample: "N-01|10|2026-05-18|176400.00|EUR||4711|Design office||\n" +
+		"N-01|21|2026-09-30|212350.50|EUR||4712|Builder|first account|",
 	Columns: []Column{
 		projectCode, must(refer("cost_code", CostCodes, "code of the tree of cost codes")), must(cell("date", Day, "of the posting")),
 		must(cell("amount", Units, "in major units, negative for a credit")), currencyOf, text("cost_centre", ""),
 		text("document", "number of the voucher"),
-		text("supplier", ""), text("note", "")}}
+		text("supplier", ""), text("note", ""), costActivity}}
 
 var commitments = &Input{Kind: Commitments,
 	Title: "Commitments", Says: "What is ordered and not invoiced yet.", Key: []string{"project", "document", "cost_code"},
 	Owner: OfProject, Rows: Revised, Money: true,
-	Sample: "N-01|21|PO-77|310000.00|2026-12-15|EUR|Builder\n" +
-		"N-01|21|PO-78|42500.00|2027-02-01|EUR|Crane hire",
+	Sample: "N-01|21|PO-77|310000.00|2026-12-15|EUR|Builder|\n" +
+		"N-01|21|PO-78|42500.00|2027-02-01|EUR|Crane hire|",
 	Columns: []Column{
 		projectCode, must(refer("cost_code", CostCodes, "code of the tree of cost codes")),
 		must(code("document", "number of the order")),
 		must(cell("amount", Units, "what is still to be invoiced, in major units")), cell("due", Day, "when the invoice is expected"),
-		currencyOf, text("supplier", "")}}
+		currencyOf, text("supplier", ""), costActivity}}
 
 var changes = &Input{Kind: Changes,
 	Title: "Changes", Says: "Changes of budget and dates: asked for, approved, refused.", Key: []string{"project", "change"},
@@ -101,4 +101,7 @@ var planColumns = []Column{projectCode, must(refer("cost_code", CostCodes, "code
 	cell("from", Day, "first day of a span"), cell("to", Day, "last day of a span"),
 	choice("profile", "how the amount is spread over the span", "even", "early", "late", "bell"), currencyOf,
 	text("cost_centre", "who bears it"), text("change", "reference of the approved change; empty for the original"),
-	text("note", "anything")}
+	text("note", "anything"), costActivity}
+
+// costActivity says what work an amount belongs to.
+var costActivity = code("activity", "activity or deliverable that it is for; empty for the project as a whole")

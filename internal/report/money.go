@@ -321,7 +321,8 @@ func Sheet(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) er
 		return sheetBook(w, a, m)
 	}
 	codes := codesByID(a)
-	heads := []string{"project", "cost_code", "amount", "month", "currency", "cost_centre", "change", "note", "kind", "supplier",
+	heads := []string{"project", "cost_code", "amount", "month", "currency", "cost_centre", "change", "note", "activity", "kind",
+		"supplier",
 		"amount_" + strings.ToLower(string(m.Currency))}
 	var rows [][]string
 	for i := range m.Rows {
@@ -336,7 +337,7 @@ func Sheet(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) er
 				kind = "actual"
 			}
 			rows = append(rows, []string{m.Project.Code, codes[r.Code], own.Text(r.Currency), (m.First + calendar.Month(j)).String(),
-				string(r.Currency), r.Centre, r.Change, r.Note, kind,
+				string(r.Currency), r.Centre, r.Change, r.Note, r.Activity, kind,
 				r.Supplier, m.Worth(r, j).Text(m.Currency)})
 		}
 	}
@@ -376,7 +377,7 @@ func codesByID(a *assess.Assessment) map[int32]string {
 const spentSheet = "spent"
 
 // lineHeads are the heads before the months of a plan that can be loaded again.
-var lineHeads = []string{"project", "cost_code", "currency", "cost_centre", "change", "note"}
+var lineHeads = []string{"project", "cost_code", "currency", "cost_centre", "change", "note", "activity"}
 
 // sheetBook writes the plan, whole, as a sheet named after its kind with a column for each month; what was spent stands in a sheet of
 // its own, and the totals of both by month and cost code are formulas.
@@ -461,7 +462,7 @@ func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmo
 	n := 0
 	for i := range m.Rows {
 		r := &m.Rows[i]
-		cells := []any{m.Project.Code, b.codes[r.Code], string(r.Currency), r.Centre, r.Change, r.Note}
+		cells := []any{m.Project.Code, b.codes[r.Code], string(r.Currency), r.Centre, r.Change, r.Note, r.Activity}
 		filled := false
 		for j := range m.Months {
 			if a := own(r, j); a != 0 {

@@ -133,10 +133,10 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 func TestSheetAsTextAndJSON(t *testing.T) {
 	o, _, a := till(t)
 	text := string(sheetFile(t, o, a, "estimate", "money.csv"))
-	assert.Contains(t, text, "project,cost_code,amount,month,currency,cost_centre,change,note,kind,supplier,amount_eur\n")
-	assert.Contains(t, text, "A-1,2,999.99,2026-12,SEK,,,,forecast,,89.10\n")
-	assert.Contains(t, text, "A-1,2,1000.01,2026-10,SEK,,,,actual,,93.70\n")
-	assert.Contains(t, text, ",'@later,forecast,", "a text that a spreadsheet would run is written so that it does not")
+	assert.Contains(t, text, "project,cost_code,amount,month,currency,cost_centre,change,note,activity,kind,supplier,amount_eur\n")
+	assert.Contains(t, text, "A-1,2,999.99,2026-12,SEK,,,,,forecast,,89.10\n")
+	assert.Contains(t, text, "A-1,2,1000.01,2026-10,SEK,,,,,actual,,93.70\n")
+	assert.Contains(t, text, ",'@later,,forecast,", "a text that a spreadsheet would run is written so that it does not")
 	var rows []map[string]string
 	require.NoError(t, json.Unmarshal(sheetFile(t, o, a, "estimate", "money.json"), &rows))
 	var sum money.Amount

@@ -45,7 +45,7 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 	"Changes":     func(r kept.Reading, n *int) error { return r.Changes(ctx, nil, counted[int64, cost.Change](n)) },
 	"Shares":      func(r kept.Reading, n *int) error { return r.Shares(ctx, nil, counted[int64, cost.Share](n)) },
 	"Billings":    func(r kept.Reading, n *int) error { return r.Billings(ctx, nil, counted[int64, cost.Billing](n)) },
-	"Bookings":    func(r kept.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *kept.Booked](n)) },
+	"Bookings":    func(r kept.Reading, n *int) error { return r.Bookings(ctx, nil, counted[int64, *cost.Booking](n)) },
 	"Risks":       func(r kept.Reading, n *int) error { return r.Risks(ctx, nil, counted[int64, risk.Risk](n)) },
 	"Backlogs": func(r kept.Reading, n *int) error {
 		return r.Backlogs(ctx, nil, counted[int64, backlog.Item](n), counted[int64, backlog.Iteration](n))

@@ -210,24 +210,24 @@ func (r reading) Links(ctx context.Context, projects []int64, crossing bool, row
 // Lines passes the rows of the current budgets or forecasts.
 func (r reading) Lines(ctx context.Context, kind record.Kind, projects []int64, row func(int64, cost.Line)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day,
-		t.to_day, t.profile, t.change, t.cost_centre, t.note`+fromCurrent("plan_lines"), ofProjects, projects, kind)
+		t.to_day, t.profile, t.change, t.cost_centre, t.note, t.activity`+fromCurrent("plan_lines"), ofProjects, projects, kind)
 	var project int64
 	return each(rows, err, func(scan scanner) error {
 		var l cost.Line
 		err := scan(&project, &l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change,
-			&l.Centre, &l.Note)
+			&l.Centre, &l.Note, &l.Activity)
 		row(project, l)
 		return err
 	})
 }
 
+const postingColumns = `load_id, row, cost_code_id, day, amount, currency, cost_centre, document`
 const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM gone_loads)`
 
 // Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one
 // each time.
 func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, *cost.Posting)) error {
-	rows, err := r.query(ctx, `SELECT project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document`+standing,
-		` AND project_id IN (?)`, projects)
+	rows, err := r.query(ctx, `SELECT project_id, `+postingColumns+standing, ` AND project_id IN (?)`, projects)
 	var project, code, day, amount int64
 	var currency string
 	var p cost.Posting
@@ -242,11 +242,11 @@ func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, 
 // Postings reads the whole ledger of a project by load and row.
 func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
 	var list []cost.Posting
-	rows, err := r.query(ctx, `SELECT load_id, row, cost_code_id, day, amount, currency, cost_centre, document, supplier`+standing,
+	rows, err := r.query(ctx, `SELECT `+postingColumns+`, supplier, activity`+standing,
 		` AND project_id IN (?) ORDER BY load_id, row`, []int64{project})
 	err = each(rows, err, func(scan scanner) error {
 		var p cost.Posting
-		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier)
+		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Activity)
 		list = append(list, p)
 		return err
 	})

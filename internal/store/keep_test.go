@@ -122,8 +122,8 @@ func TestRowsComeBackAsTheyWere(t *testing.T) {
 		record.Rates:      "currency,month,rate,kind\nSEK,2026-09,0.0871,month\nSEK,2026-01,0.09,plan\n",
 		record.Activities: "project,code,name,parent,kind,baseline_start,baseline_finish,start,finish,actual_start,actual_finish,duration,remaining,percent_complete,weight,ev_method,report_to,owner,party,calendar,not_before,not_after,low,likely,high,priority,state\nA,S,Sum,,summary,,,,,,,,,,,,project,,,,,,,,,,\nA,1,Dig,S,activity,2026-01-05,2026-02-27,2026-01-06,2026-03-02,2026-01-06,,40,3,62.5,0.25,50/50,programme,Ö,Firm,night,2026-01-01,2026-12-31,1,2,9,low,cancelled\n",
 		record.Links:      "project,from,to,type,lag,from_project,to_project\nA,1,S,SS,-3,,B\n",
-		record.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,-12.30,2026-09,,,,EUR,CC,,n\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,\n",
-		record.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\"\nB,C,2026-09-02,-7.00,SEK,,D2,,\n",
+		record.Budget:     "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note,activity\nA,C,-12.30,2026-09,,,,EUR,CC,,n,1\nA,C,99.00,,2026-01-01,2026-03-31,bell,EUR,,CR1,,\n",
+		record.Actuals:    "project,cost_code,date,amount,currency,cost_centre,document,supplier,note,activity\nB,C,2026-09-01,7.00,SEK,,D1,S,\"a, b\",gone\nB,C,2026-09-02,-7.00,SEK,,D2,,,\n",
 		record.Statuses: "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\nA,act,watch,on " +
 			"track,,,,12.5,\"two\nlines\"\n",
 	}

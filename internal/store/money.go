@@ -22,14 +22,14 @@ const byCode = ` LEFT JOIN cost_codes k ON k.code = t.cost_code`
 
 // Commitments passes the current commitments.
 func (r reading) Commitments(ctx context.Context, projects []int64, row func(int64, cost.Commitment)) error {
-	rows, err := r.query(ctx,
-		`SELECT c.project_id, v.load_id, t.row, coalesce(k.id, 0), t.document, t.amount, t.due, t.currency, t.supplier`+
-			fromCurrent("commitments")+byCode, ofProjects, projects, record.Commitments)
+	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, coalesce(k.id, 0), t.document, t.amount, t.due, t.currency,
+		t.supplier, t.activity`+fromCurrent("commitments")+byCode, ofProjects, projects, record.Commitments)
 	var project int64
 	var a sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var c cost.Commitment
-		err := scan(&project, &c.Ref.Load, &c.Ref.Row, &c.Code, &c.Document, &a, &c.Due, &c.Currency, &c.Supplier)
+		err := scan(&project, &c.Ref.Load, &c.Ref.Row, &c.Code, &c.Document, &a, &c.Due, &c.Currency, &c.Supplier,
+			&c.Activity)
 		c.Amount = amount(a)
 		row(project, c)
 		return err
@@ -94,7 +94,7 @@ func (r reading) Billings(ctx context.Context, projects []int64, row func(int64,
 }
 
 // Bookings passes the rows of timesheets, in the order of projects.
-func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *kept.Booked)) error {
+func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64, *cost.Booking)) error {
 	rows, err := r.query(ctx,
 		`SELECT t.project_id, t.load_id, t.row, t.person, coalesce(p.role, ''), t.date, coalesce(t.hours, 0), t.activity, t.billable,
 			coalesce(k.id, -1)
@@ -103,7 +103,7 @@ func (r reading) Bookings(ctx context.Context, projects []int64, row func(int64,
 		WHERE t.load_id NOT IN (SELECT id FROM gone_loads)`, ` AND t.project_id IN (?)`, projects)
 	var project int64
 	var billable string
-	var b kept.Booked
+	var b cost.Booking
 	return each(rows, err, func(scan scanner) error {
 		err := scan(&project, &b.Ref.Load, &b.Ref.Row, &b.Person, &b.Role, &b.Date, &b.Hours, &b.Activity, &billable, &b.Code)
 		b.Billable = billable == "yes"
@@ -189,13 +189,13 @@ func (r reading) MoneyLoads(ctx context.Context, kind record.Kind, project int64
 func (r reading) LinesAt(ctx context.Context, kind record.Kind, project, load int64, row func(cost.Line)) error {
 	rows, err := r.q.QueryContext(ctx,
 		`SELECT v.load_id, t.row, t.cost_code_id, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.change,
-			t.cost_centre, t.note
+			t.cost_centre, t.note, t.activity
 		FROM revisions v JOIN plan_lines t ON t.revision_id = v.id WHERE v.kind = ? AND v.project_id = ? AND v.load_id = ? ORDER BY
 			t.row, t.part`, kind, project, load)
 	return each(rows, err, func(scan scanner) error {
 		var l cost.Line
 		err := scan(&l.Ref.Load, &l.Ref.Row, &l.Code, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Change, &l.Centre,
-			&l.Note)
+			&l.Note, &l.Activity)
 		row(l)
 		return err
 	})

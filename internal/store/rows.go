@@ -57,14 +57,15 @@ var sources = map[record.Kind]source{
 	record.Forecast: plan,
 	record.Statuses: revision("statuses", "t.overall, t.schedule, t.cost, t.scope, t.risk, t.benefit, t.percent, t.commentary",
 		scanStatus),
-	record.Actuals: {columns: `t.row, p.code, k.code, t.day, t.amount, t.currency, t.cost_centre, t.document, t.supplier, t.note`,
-		from: `postings t JOIN projects p ON p.id = t.project_id JOIN cost_codes k ON k.id = t.cost_code_id`, load: "t.load_id",
-		project: "t.project_id", current: "t.load_id IN (SELECT id FROM standing_loads)", order: "t.load_id, t.row", scan: scanPosting},
+	record.Actuals: {load: "t.load_id", project: "t.project_id", order: "t.load_id, t.row", scan: scanPosting,
+		columns: `t.row, p.code, k.code, t.day, t.amount, t.currency, t.cost_centre, t.document, t.supplier, t.note, t.activity`,
+		from:    `postings t JOIN projects p ON p.id = t.project_id JOIN cost_codes k ON k.id = t.cost_code_id`,
+		current: "t.load_id IN (SELECT id FROM standing_loads)"},
 }
 
 var plan = func() source {
 	s := revision("plan_lines", `t.part, k.code, t.amount, t.currency, t.month, t.from_day, t.to_day, t.profile, t.cost_centre, t.change,
-		t.note`, scanLine)
+		t.note, t.activity`, scanLine)
 	s.order += ", t.part"
 	s.from += ` JOIN cost_codes k ON k.id = t.cost_code_id`
 	return s
@@ -182,7 +183,7 @@ func scanLink(f *kept.File, scan scanner) error {
 func scanLine(f *kept.File, scan scanner) error {
 	var l kept.LineRow
 	err := scan(&l.Row, &l.Project, &l.Part, &l.CostCode, &l.Amount, &l.Currency, &l.Month, &l.From, &l.To, &l.Profile, &l.Centre,
-		&l.Change, &l.Note)
+		&l.Change, &l.Note, &l.Activity)
 	l.Units = units(l.Amount, l.Currency)
 	f.Lines = append(f.Lines, l)
 	return err
@@ -190,7 +191,8 @@ func scanLine(f *kept.File, scan scanner) error {
 
 func scanPosting(f *kept.File, scan scanner) error {
 	var p kept.PostingRow
-	err := scan(&p.Row, &p.Project, &p.CostCode, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Note)
+	err := scan(&p.Row, &p.Project, &p.CostCode, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Note,
+		&p.Activity)
 	p.Units = units(p.Amount, p.Currency)
 	f.Postings = append(f.Postings, p)
 	return err

@@ -382,12 +382,13 @@ func (w *writer) links(f *kept.File, load int64) error {
 func (w *writer) lines(f *kept.File, load int64) error {
 	list := f.Lines
 	return w.revised(f, load, "plan_lines",
-		`part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note`,
+		`part, cost_code_id, amount, currency, month, from_day, to_day, profile, cost_centre, change, note, activity`,
 		len(list), func(i int) string { return list[i].Project },
 		func(i int) ([]any, error) {
 			l := &list[i]
 			code, err := w.id("cost_codes", l.CostCode, false)
-			return []any{l.Row, l.Part, code, l.Amount, l.Currency, l.Month, l.From, l.To, l.Profile, l.Centre, l.Change, l.Note}, err
+			return []any{l.Row, l.Part, code, l.Amount, l.Currency, l.Month, l.From, l.To, l.Profile, l.Centre, l.Change, l.Note,
+				l.Activity}, err
 		})
 }
 
@@ -410,7 +411,7 @@ func (w *writer) postings(f *kept.File, load int64) error {
 	if err := w.delivered(g, load, record.Actuals); err != nil {
 		return err
 	}
-	b := w.batch("postings", `project_id, load_id, row, cost_code_id, day, amount, currency, cost_centre, document, supplier, note`)
+	b := w.batch("postings", `project_id, `+postingColumns+`, supplier, note, activity`)
 	for _, i := range g.order {
 		p := &list[i]
 		code, err := w.id("cost_codes", p.CostCode, false)
@@ -418,7 +419,7 @@ func (w *writer) postings(f *kept.File, load int64) error {
 			return err
 		}
 		b.add(g.project[i], load, int64(p.Row), code, int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
-			p.Supplier, p.Note)
+			p.Supplier, p.Note, p.Activity)
 	}
 	return b.done()
 }

@@ -493,9 +493,9 @@ func readMoney(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
 		})
 	}
 	if err == nil {
-		err = s.Bookings(ctx, only, func(project int64, x *kept.Booked) {
+		err = s.Bookings(ctx, only, func(project int64, x *cost.Booking) {
 			of(project, func(p *measure.Project, b *cost.Builder) {
-				b.Book(x.Booking, a.Masters.Tariffs)
+				b.Book(*x, a.Masters.Tariffs)
 				bookOf(a, project).booked(p, x, a.Env.AsOf)
 			})
 		})

@@ -5,7 +5,6 @@ import (
 	"hash/fnv"
 	"slices"
 
-	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
@@ -80,7 +79,7 @@ func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
 	b.entries = append(b.entries, entry{key, x.Document, x.Ref})
 }
 
-func (b *book) booked(p *measure.Project, x *kept.Booked, asOf calendar.Date) {
+func (b *book) booked(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
 	b.late(p, x, asOf)
 	if x.Activity == "" {
 		return
@@ -104,7 +103,7 @@ func (b *book) booked(p *measure.Project, x *kept.Booked, asOf calendar.Date) {
 }
 
 // late counts hours after the finish of a project that is closed; those that take back what was booked are none.
-func (b *book) late(p *measure.Project, x *kept.Booked, asOf calendar.Date) {
+func (b *book) late(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
 	if p.Status != "closed" || x.Date > asOf || x.Hours <= 0 {
 		return
 	}

@@ -56,8 +56,8 @@ func (newcomer) Billings(_ context.Context, _ []int64, each func(int64, cost.Bil
 	return nil
 }
 
-func (newcomer) Bookings(_ context.Context, _ []int64, each func(int64, *kept.Booked)) error {
-	each(99, &kept.Booked{Booking: cost.Booking{Person: "P", Date: asOf, Hours: cost.HourUnits}})
+func (newcomer) Bookings(_ context.Context, _ []int64, each func(int64, *cost.Booking)) error {
+	each(99, &cost.Booking{Person: "P", Date: asOf, Hours: cost.HourUnits})
 	return nil
 }
 

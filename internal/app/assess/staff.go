@@ -9,6 +9,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
 	"turret/internal/core/check"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -54,8 +55,7 @@ func personAt(a *Assessment, code string) int32 {
 }
 
 // readAssignments fills in what projects want of people, and what checks need to know of it. Those of all projects are read, since
-// somebody
-// is as busy as all of them make them.
+// somebody is as busy as all of them make them.
 func readAssignments(ctx context.Context, a *Assessment, s kept.Reading, only []int64, at func(int64, func(*measure.Project))) error {
 	f, err := s.Rows(ctx, record.Assignments, kept.Selection{})
 	if err != nil {
@@ -186,7 +186,7 @@ func ReadBooked(ctx context.Context, a *Assessment, s *capacity.Staff, projects 
 			return nil
 		}
 	}
-	return a.Reading.Bookings(ctx, only, func(id int64, b *kept.Booked) {
+	return a.Reading.Bookings(ctx, only, func(id int64, b *cost.Booking) {
 		if index, ok := at[id]; ok {
 			s.Booked = append(s.Booked, capacity.Booking{Person: personAt(a, b.Person), Project: index, Date: b.Date, Hours: b.Hours,
 				Billable: b.Billable})

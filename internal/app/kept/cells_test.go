@@ -24,9 +24,9 @@ func TestRowsAreWrittenAsTheyWereRead(t *testing.T) {
 			"A,X,Dig,S,activity,2026-01-05,2026-02-06,2026-01-07,2026-02-09,2026-01-08,2026-02-10,24,3,12.5,1.25,percent,programme,Bob," +
 			"Acme,night,2026-01-01,2026-03-01,2,3,5,high,on hold\n",
 		record.Links:    "project,from,to,type,lag,from_project,to_project\nA,X,Y,SS,-2,B,C\n",
-		record.Budget:   "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,12.5,2026-10,,,,,K1,CH1,why\n",
-		record.Forecast: "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note\nA,C,12.5,,2026-10-01,2026-12-31,bell,,K1,CH1,why\n",
-		record.Actuals:  "project,cost_code,date,amount,currency,cost_centre,document,supplier,note\nA,C,2026-10-05,-7.25,,K1,D9,Acme,late\n",
+		record.Budget:   "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note,activity\nA,C,12.5,2026-10,,,,,K1,CH1,why,X\n",
+		record.Forecast: "project,cost_code,amount,month,from,to,profile,currency,cost_centre,change,note,activity\nA,C,12.5,,2026-10-01,2026-12-31,bell,,K1,CH1,why,X\n",
+		record.Actuals:  "project,cost_code,date,amount,currency,cost_centre,document,supplier,note,activity\nA,C,2026-10-05,-7.25,,K1,D9,Acme,late,X\n",
 		record.Statuses: "project,overall,schedule,cost,scope,risk,benefit,percent_complete,commentary\n" +
 			"A,watch,act,on track,watch,act,on track,33.25,all well\n",
 	} {

@@ -146,7 +146,7 @@ type Reading interface {
 	Shares(ctx context.Context, projects []int64, each func(project int64, s cost.Share)) error
 	Billings(ctx context.Context, projects []int64, each func(project int64, b cost.Billing)) error
 	// Bookings passes the rows of timesheets; the row is the same one each time.
-	Bookings(ctx context.Context, projects []int64, each func(project int64, b *Booked)) error
+	Bookings(ctx context.Context, projects []int64, each func(project int64, b *cost.Booking)) error
 	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *ActivityFact)) error
 	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.

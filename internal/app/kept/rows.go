@@ -138,6 +138,7 @@ type LineRow struct {
 	Profile              uint8 // cost.Profile
 	Currency             money.Currency
 	Centre, Change, Note string
+	Activity             string
 }
 
 // PostingRow is an actual cost.
@@ -149,6 +150,7 @@ type PostingRow struct {
 	Amount                           money.Amount // set when the currency is settled
 	Currency                         money.Currency
 	Centre, Document, Supplier, Note string
+	Activity                         string
 }
 
 // StatusRow is what a lead declared.
@@ -196,12 +198,6 @@ type Allocation struct {
 	Currency money.Currency
 	Note     string
 	Ref      fact.Ref
-}
-
-// Booked is a row of a timesheet with the activity it names.
-type Booked struct {
-	cost.Booking
-	Activity string
 }
 
 // ZeroAt reports whether the row at an index is of an amount of nothing.

@@ -129,6 +129,7 @@ var typedKinds = map[record.Kind]typed{
 			"document":    func(p *PostingRow) string { return p.Document },
 			"supplier":    func(p *PostingRow) string { return p.Supplier },
 			"note":        func(p *PostingRow) string { return p.Note },
+			"activity":    func(p *PostingRow) string { return p.Activity },
 		}),
 	record.Statuses: typedBy(record.Statuses, func(f *File) []StatusRow { return f.Statuses }, func(s *StatusRow) int32 { return s.Row },
 		func(s *StatusRow) string { return s.Project }, byName[StatusRow]{
@@ -161,6 +162,7 @@ var lineCells = byName[LineRow]{
 	"cost_centre": func(l *LineRow) string { return l.Centre },
 	"change":      func(l *LineRow) string { return l.Change },
 	"note":        func(l *LineRow) string { return l.Note },
+	"activity":    func(l *LineRow) string { return l.Activity },
 }
 
 // byName are the cells of a row by the names of their columns.

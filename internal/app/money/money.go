@@ -119,6 +119,7 @@ func (m *Sheet) arrange(a *assess.Assessment, p *measure.Project, sheet *cost.Sh
 type lineOf struct {
 	code     int32
 	centre   string
+	activity string
 	currency money.Currency
 }
 
@@ -130,7 +131,7 @@ func (m *Sheet) join(sheet *cost.Sheet) {
 		if r.Kind != cost.ForecastRow {
 			continue
 		}
-		k := lineOf{r.Code, r.Centre, r.Currency}
+		k := lineOf{r.Code, r.Centre, r.Activity, r.Currency}
 		if _, taken := at[k]; !taken {
 			at[k] = len(m.Rows)
 		}
@@ -140,13 +141,13 @@ func (m *Sheet) join(sheet *cost.Sheet) {
 		if r.Kind != cost.ActualRow {
 			continue
 		}
-		k := lineOf{r.Code, r.Centre, r.Currency}
+		k := lineOf{r.Code, r.Centre, r.Activity, r.Currency}
 		i, ok := at[k]
 		if !ok {
 			i = len(m.Rows)
 			at[k] = i
 			m.Rows = append(m.Rows, Row{SheetRow: cost.SheetRow{RowKey: cost.RowKey{Kind: cost.ForecastRow, Code: r.Code,
-				Centre: r.Centre, Currency: r.Currency},
+				Centre: r.Centre, Currency: r.Currency, Activity: r.Activity},
 				Own: none(), Amounts: none(), Problem: r.Problem}, Actual: none(), ActualAmounts: none(), Editable: true})
 		}
 		row := &m.Rows[i]
@@ -193,7 +194,8 @@ func (m *Sheet) Total() (sum money.Amount) {
 }
 
 // SpreadOver spreads an amount over days by a profile and says what falls into each month.
-func SpreadOver(a *assess.Assessment, amount money.Amount, from, to calendar.Date, p cost.Profile) (calendar.Month, []money.Amount, error) {
+func SpreadOver(a *assess.Assessment, amount money.Amount, from, to calendar.Date, p cost.Profile) (calendar.Month, []money.Amount,
+	error) {
 	switch {
 	case from == 0 || to < from || to-from > 50*366:
 		return 0, nil, fault.Field("to", to.String(), "a day on or after "+from.String()+", at most 50 years later")

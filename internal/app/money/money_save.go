@@ -29,19 +29,20 @@ type Cell struct {
 	Currency string `json:"currency"`
 	Change   string `json:"change"`
 	Note     string `json:"note"`
+	Activity string `json:"activity"`
 	Month    string `json:"month"`
 	Old      string `json:"old"`
 	New      string `json:"new"`
 }
 
-type moneyLine struct{ code, centre, currency, change, note string }
+type moneyLine struct{ code, centre, currency, change, note, activity string }
 
 func (c Cell) line() moneyLine {
-	return moneyLine{c.Code, c.Centre, c.Currency, c.Change, c.Note}
+	return moneyLine{c.Code, c.Centre, c.Currency, c.Change, c.Note, c.Activity}
 }
 
 func lineOfRow(l *kept.LineRow) moneyLine {
-	return moneyLine{l.CostCode, l.Centre, string(l.Currency), l.Change, l.Note}
+	return moneyLine{l.CostCode, l.Centre, string(l.Currency), l.Change, l.Note, l.Activity}
 }
 
 // maxMoneyCells bounds what one save may change: 5,000 lines over ten years.
@@ -304,8 +305,7 @@ func (e *moneyEdit) rewrite(k moneyLine, lines []int, months map[calendar.Month]
 	}
 	row := func(m calendar.Month, a money.Amount) kept.LineRow {
 		return kept.LineRow{Project: e.project, CostCode: k.code, Month: m, Amount: a, Currency: currency, Centre: k.centre,
-			Change: k.change,
-			Note:   k.note}
+			Change: k.change, Note: k.note, Activity: k.activity}
 	}
 	var fresh []kept.LineRow
 	for _, i := range of {

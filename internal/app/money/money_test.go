@@ -41,10 +41,12 @@ func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
 			"code,name,parent,type,closed,contingency\n1,Works,,capital,,\n11,Walls,1,,,\n12,Old,1,,yes,\n3,Reserve,,operating,,yes\n"),
 		apptest.Read(t, record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.11,month\n"),
 		apptest.Read(t, record.Projects, "code,name,parent,currency\nA,First,PG,EUR\nB,Second,PG,SEK\n"),
-		apptest.Read(t, record.Budget, "project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
+		apptest.Read(t, record.Budget,
+			"project,cost_code,amount,month,cost_centre\nA,11,1000,2026-10,N\nA,11,500,2026-11,S\nB,11,3000,2026-11,\n"),
 		apptest.Read(t, record.Forecast,
 			"project,cost_code,amount,month,from,to,currency\nA,11,100,2026-11,,,\nA,11,200,2026-12,,,\nA,3,300,,2026-11-02,2027-01-29,\nA,11,900,2026-11,,,SEK\n"),
-		apptest.Read(t, record.Actuals, "project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
+		apptest.Read(t, record.Actuals,
+			"project,cost_code,date,amount,currency,cost_centre\nA,11,2026-10-10,400,,N\nA,11,2026-10-12,1000,SEK,\n"),
 	}, intake.Origin{})
 	require.NoError(t, err)
 	return s, o
@@ -221,7 +223,8 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 // Shares that do not add up to a whole are refused with their sum and row; those that do split the cost to the cent.
 func TestFundingIsRefusedOrExact(t *testing.T) {
 	_, o := moneyHouse(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")}, intake.Origin{})
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,39.9\n")},
+		intake.Origin{})
 	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
 	assert.Equal(t, fault.Problem{File: "funding.csv", Row: 3, Column: "percent", Value: "99.90",
@@ -270,14 +273,15 @@ func TestRecordsComeBack(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", ""}, {"A", "11", "P3", "30.00", "", "EUR", ""}},
+	assert.Equal(t, [][]string{{"B", "11", "P2", "20.50", "", "SEK", "", ""}, {"A", "11", "P3", "30.00", "", "EUR", "", ""}},
 		rows(record.Commitments))
 	assert.Equal(t, [][]string{{"P", "A", "2026-10-05", "7.25", "", "yes", ""}, {"P", "A", "2026-10-06", "8", "", "", "11"}},
 		rows(record.Timesheets))
 	people := rows(record.People)
 	require.Len(t, people, 2)
 	assert.Equal(t, []string{"Quinn", "Pat Smith"}, []string{people[0][1], people[1][1]})
-	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets, "person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets,
+		"person,project,date,hours\nP,A,2026-10-06,25\nX,A,2026-10-07,1\n")},
 		intake.Origin{})
 	var refusal *fault.Refusal
 	require.ErrorAs(t, err, &refusal)
@@ -418,7 +422,8 @@ func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	p, err = a.Project("B")
 	require.NoError(t, err)
 	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value("labour_cost").Reason)
-	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets, "person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
+	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets,
+		"person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
 		intake.Origin{})
 	assert.ErrorContains(t, err, "1 problem")
 }

@@ -42,10 +42,21 @@ func (o *Office) TraceCode(ctx context.Context, a *assess.Assessment, project, k
 			}
 			for _, c := range a.Masters.CostCodes {
 				if c.Code == costCode {
-					return measure.ExplainCode(p, ev, key, int32(c.ID))
+					return breakdown.ExplainCode(p, ev, key, int32(c.ID))
 				}
 			}
 			return measure.Node{}, false
+		})
+}
+
+// TraceAccount explains a measure of the money of one activity or phase of a project; an empty activity is what names none.
+func (o *Office) TraceAccount(ctx context.Context, a *assess.Assessment, project, key, activity string) (*Trace, error) {
+	if _, err := assess.PermitMoney(ctx, access.Read); err != nil {
+		return nil, err
+	}
+	return o.trace(ctx, a, project, "money of activity "+activity+" or measure "+key,
+		func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
+			return breakdown.ExplainAccount(p, ev, activity, key)
 		})
 }
 
@@ -118,7 +129,7 @@ func (o *Office) Evidence(ctx context.Context, a *assess.Assessment, p *measure.
 		err = a.Reading.Billings(ctx, ids, func(_ int64, b cost.Billing) { ev.Billings = append(ev.Billings, b) })
 	}
 	if err == nil {
-		err = a.Reading.Bookings(ctx, ids, func(_ int64, b *kept.Booked) { ev.Bookings = append(ev.Bookings, b.Booking) })
+		err = a.Reading.Bookings(ctx, ids, func(_ int64, b *cost.Booking) { ev.Bookings = append(ev.Bookings, *b) })
 	}
 	ev.Postings = Counted(ev, p, ev.Forecast)
 	return ev, err

@@ -29,6 +29,7 @@ type Booking struct {
 	Date         calendar.Date
 	Hours        int64
 	Billable     bool
+	Activity     string // code of the activity worked on; empty where none is named
 	Ref          fact.Ref
 }
 

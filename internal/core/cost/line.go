@@ -41,6 +41,7 @@ type Line struct {
 	Change   string // reference of the change; empty for the original budget
 	Centre   string // cost centre
 	Note     string
+	Activity string // code of the activity it is for; empty for the project as a whole
 	Ref      fact.Ref
 }
 
@@ -53,6 +54,7 @@ type Posting struct {
 	Centre   string
 	Document string
 	Supplier string
+	Activity string // as of a line; read where a project's ledger is read whole
 	Ref      fact.Ref
 	Work     *Work // where it is not of the ledger
 }
@@ -88,6 +90,7 @@ type Commitment struct {
 	Due      calendar.Date // 0 where not known
 	Document string
 	Supplier string
+	Activity string // as of a line
 	Ref      fact.Ref
 }
 

@@ -33,12 +33,14 @@ type RowKey struct {
 	Change   string
 	Supplier string
 	Note     string
+	Activity string
 }
 
 func (k RowKey) compare(o RowKey) int {
 	return cmp.Or(cmp.Compare(k.Code, o.Code), cmp.Compare(k.Kind, o.Kind), cmp.Compare(k.Centre, o.Centre),
 		cmp.Compare(k.Currency, o.Currency),
-		cmp.Compare(k.Change, o.Change), cmp.Compare(k.Supplier, o.Supplier), cmp.Compare(k.Note, o.Note))
+		cmp.Compare(k.Change, o.Change), cmp.Compare(k.Supplier, o.Supplier), cmp.Compare(k.Note, o.Note),
+		cmp.Compare(k.Activity, o.Activity))
 }
 
 // SheetRow is a row by months. Own amounts are in the row's currency, Amounts in the reporting one; months run from the sheet's First.
@@ -76,7 +78,8 @@ func (s *Sheet) Months() int {
 // Lines adds the lines of a budget or forecast, whole, whatever the as-of date.
 func (s *Sheet) Lines(kind RowKind, lines []Line) {
 	for _, l := range lines {
-		r := s.row(RowKey{Kind: kind, Code: l.Code, Centre: l.Centre, Currency: l.Currency, Change: l.Change, Note: l.Note})
+		r := s.row(RowKey{Kind: kind, Code: l.Code, Centre: l.Centre, Currency: l.Currency, Change: l.Change, Note: l.Note,
+			Activity: l.Activity})
 		r.Spread = r.Spread || l.Month == 0
 		months, amounts := Spread(l, s.days)
 		for i, m := range months {
@@ -89,8 +92,8 @@ func (s *Sheet) Lines(kind RowKind, lines []Line) {
 func (s *Sheet) Postings(list []Posting) {
 	for _, x := range list {
 		if x.Date <= s.asOf && (x.Work == nil || x.Work.Err == nil) {
-			s.add(RowKey{Kind: ActualRow, Code: x.Code, Centre: x.Centre, Currency: x.Currency, Supplier: x.Supplier}, x.Date.Month(),
-				x.Amount, false, fact.Ref{})
+			s.add(RowKey{Kind: ActualRow, Code: x.Code, Centre: x.Centre, Currency: x.Currency, Supplier: x.Supplier,
+				Activity: x.Activity}, x.Date.Month(), x.Amount, false, fact.Ref{})
 		}
 	}
 }
@@ -98,7 +101,8 @@ func (s *Sheet) Postings(list []Posting) {
 // Commitments adds what is ordered, in the months it is due.
 func (s *Sheet) Commitments(list []Commitment) {
 	for _, c := range list {
-		s.add(RowKey{Kind: CommittedRow, Code: c.Code, Currency: c.Currency, Supplier: c.Supplier}, c.Month(s.asOf), c.Amount, true, c.Ref)
+		s.add(RowKey{Kind: CommittedRow, Code: c.Code, Currency: c.Currency, Supplier: c.Supplier, Activity: c.Activity},
+			c.Month(s.asOf), c.Amount, true, c.Ref)
 	}
 }
 

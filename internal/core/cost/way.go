@@ -55,7 +55,8 @@ func (c *Classes) Home() int32 {
 
 // Posting is the cost of an hour as if it were posted, in the currency of its rate, rounded before it is converted.
 func (t *Tariffs) Posting(b *Booking, c *Classes) Posting {
-	x := Posting{Code: b.Code, Date: b.Date, Supplier: b.Person, Ref: b.Ref, Work: &Work{Way: Timesheets, Hours: b.Hours}}
+	x := Posting{Code: b.Code, Date: b.Date, Supplier: b.Person, Activity: b.Activity, Ref: b.Ref, Work: &Work{Way: Timesheets,
+		Hours: b.Hours}}
 	if x.Code < 0 {
 		x.Code = c.Home()
 	}
@@ -76,8 +77,7 @@ func (c *Classes) passed(l *Line, days *calendar.Calendar, asOf calendar.Date) [
 	for i, m := range months {
 		if m.Last() <= asOf {
 			list = append(list, Posting{Code: l.Code, Date: m.Last(), Amount: amounts[i], Currency: l.Currency, Centre: l.Centre,
-				Ref:  l.Ref,
-				Work: &Work{Way: AsPlanned}})
+				Activity: l.Activity, Ref: l.Ref, Work: &Work{Way: AsPlanned}})
 		}
 	}
 	return list

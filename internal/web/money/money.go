@@ -46,6 +46,7 @@ func Routes(base *page.Server) {
 	s.App.Get("/projects/:code/money/download/:file", s.projectMoneyFile)
 	s.App.Get("/projects/:code/money/versions", s.moneyVersions)
 	s.App.Post("/projects/:code/money/name", s.nameMoney)
+	s.App.Get("/projects/:code/money/activities", s.accounts)
 }
 
 // readMoney understands an address of the section; those from whom costs are kept may not.

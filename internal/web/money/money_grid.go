@@ -44,12 +44,13 @@ type gridView struct {
 	Total    string
 	Currency page.Picker
 	Codes    []page.Option
+	Work     []page.Option // activities to name
 	Months   string
 	Empty    string
 	NoCodes  string // where the first cost code is typed, while there is none
 }
 
-type gridPlainRow struct{ Kind, Code, Centre, Currency, Amount string }
+type gridPlainRow struct{ Kind, Code, Activity, Centre, Currency, Amount string }
 
 // showNames are the ways to see a project's money in words.
 var showNames = map[string]string{"estimate": "Actual and forecast", "budget": "Budget", "actual": "Actual by supplier",
@@ -77,7 +78,7 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 		return err
 	}
 	r.Of(&v.Page, p, page.MoneyTab)
-	v.Others = []page.Link{{Text: "Curve", Href: r.To("/money", "scope", p.Code)},
+	v.Others = []page.Link{{Text: "Curve", Href: r.To("/money", "scope", p.Code)}, {Text: "By activity", Href: r.To(path + "/activities")},
 		{Text: "Versions and bridge", Href: r.To(path + "/versions")},
 		{Text: "Changes", Href: r.To("/money/changes", "scope", p.Code)},
 		{Text: "Funding", Href: r.To("/money/funding", "scope", p.Code, "status", "all")}}
@@ -103,6 +104,9 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 		if !k.Closed {
 			v.Codes = append(v.Codes, page.Option{Value: k.Code, Text: k.Code + " " + k.Name, Selected: false})
 		}
+	}
+	for i := range p.Activities {
+		v.Work = append(v.Work, page.Option{Value: p.Activities[i].Code, Text: p.Activities[i].Name})
 	}
 	return r.Answer("project-money", &v.Page, &v)
 }
@@ -147,7 +151,7 @@ func gridHeadline(r *page.Request, p *measure.Project) []page.Spoken {
 func (v *gridView) plain(r *page.Request, m *appmoney.Sheet) {
 	for i := range m.Rows {
 		row := &m.Rows[i]
-		x := gridPlainRow{row.Kind.String(), r.Figures.CodeName(row.Code), row.Centre, string(row.Currency),
+		x := gridPlainRow{row.Kind.String(), r.Figures.CodeName(row.Code), row.Activity, row.Centre, string(row.Currency),
 			m.RowTotal(row).Human(m.Currency)}
 		if row.Problem != nil {
 			x.Amount = "– " + row.Problem.Error()
@@ -180,6 +184,7 @@ type gridJSON struct {
 	Decimals map[string]int         `json:"decimals"`
 	Rates    map[string][][2]string `json:"rates"` // plan rates by month, as fractions of whole minor units; empty where there is none
 	Codes    []codeJSON             `json:"codes"`
+	Work     []workJSON             `json:"work"` // what the plan holds, and what amounts name beside it
 	Rows     []gridRowJSON          `json:"rows"`
 	Most     int64                  `json:"most"`
 }
@@ -192,6 +197,12 @@ type codeJSON struct {
 	Closed bool     `json:"closed"`
 }
 
+type workJSON struct {
+	Code  string `json:"code"`
+	Name  string `json:"name"`
+	Phase string `json:"phase"` // the topmost of the plan that it lies in
+}
+
 type gridRowJSON struct {
 	Kind     string         `json:"kind"`
 	Code     string         `json:"code"`
@@ -200,6 +211,7 @@ type gridRowJSON struct {
 	Change   string         `json:"change"`
 	Supplier string         `json:"supplier"`
 	Note     string         `json:"note"`
+	Activity string         `json:"activity"`
 	Spread   bool           `json:"spread"`
 	Edit     bool           `json:"edit"`
 	Own      []money.Amount `json:"own"`
@@ -222,6 +234,7 @@ func (s *pages) projectMoneyData(c fiber.Ctx) error {
 		out.Locked = 0
 	}
 	out.codes(r.Figures)
+	out.work(p)
 	for _, cur := range append(r.Figures.Rates.Known(), p.Currency) {
 		out.rate(m, cur)
 	}
@@ -233,7 +246,7 @@ func (s *pages) projectMoneyData(c fiber.Ctx) error {
 		x := &m.Rows[i]
 		out.rate(m, x.Currency)
 		row := gridRowJSON{Kind: x.Kind.String(), Code: codes[x.Code], Centre: x.Centre, Currency: string(x.Currency), Change: x.Change,
-			Supplier: x.Supplier, Note: x.Note,
+			Supplier: x.Supplier, Note: x.Note, Activity: x.Activity,
 			Spread: x.Spread, Edit: m.May && x.Editable, Own: x.Own, Amounts: x.Amounts, Actual: x.Actual, ActualIn: x.ActualAmounts}
 		if x.Problem != nil {
 			row.Problem = x.Problem.Error()
@@ -255,6 +268,27 @@ func (out *gridJSON) codes(a *assess.Assessment) {
 		}
 		slices.Reverse(x.Path)
 		out.Codes = append(out.Codes, x)
+	}
+}
+
+// work names the activities of the plan with the phases they lie in.
+func (out *gridJSON) work(p *measure.Project) {
+	parent := map[string]string{}
+	for i := range p.Activities {
+		parent[p.Activities[i].Code] = p.Activities[i].Parent
+	}
+	out.Work = make([]workJSON, len(p.Activities))
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		top := a.Code
+		for range 50 {
+			up := parent[top]
+			if _, known := parent[up]; up == "" || !known {
+				break
+			}
+			top = up
+		}
+		out.Work[i] = workJSON{Code: a.Code, Name: a.Name, Phase: top}
 	}
 }
 

@@ -84,7 +84,7 @@ func periodsOf(r *Request) []periodLink {
 
 // elsewhere is the present address without what only the figures here open.
 func (r *Request) elsewhere(pairs ...string) string {
-	return r.Here(append(pairs, "trace", "", "at", "", "code", "", "milestone", "", "of", "")...)
+	return r.Here(append(pairs, "trace", "", "at", "", "code", "", "milestone", "", "of", "", "account", "")...)
 }
 
 // frozenOf are the ways on from a closed period: to the first open one, and to where it can be reopened.

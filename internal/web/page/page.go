@@ -323,7 +323,7 @@ func (r *Request) Figure(p *measure.Project, key, text string) Figure {
 // FigureHere is a figure whose trace opens beside the page that shows it.
 func FigureHere(r *Request, p *measure.Project, key string) Figure {
 	f := r.ShortFigure(p, key)
-	f.Href = r.Here("trace", key, "at", "")
+	f.Href = r.Here("trace", key, "at", "", "account", "")
 	return f
 }
 
@@ -342,7 +342,7 @@ func (r *Request) Headline(s say.Sentence, trace func(key string) string) []Spok
 		case p.Measure != "":
 			x.Href, x.Trace = trace(p.Measure), p.Measure
 		case p.Status != "":
-			x.Href = r.Here("status", p.Status, "trace", "", "at", "", "code", "", "milestone", "", "of", "")
+			x.Href = r.Here("status", p.Status, "trace", "", "at", "", "code", "", "milestone", "", "of", "", "account", "")
 		}
 		list = append(list, x)
 	}

@@ -68,6 +68,9 @@ func (r *Request) ProjectTrace(p *Page, code string) error {
 	switch costCode := r.Asked.Get("code"); {
 	case costCode != "":
 		t, err = r.Server.Office.Trace.TraceCode(r.Ctx.Context(), r.Figures, code, key, costCode)
+	case r.Asked.Get("account") != "":
+		activity := strings.TrimPrefix(r.Asked.Get("account"), ":")
+		t, err = r.Server.Office.Trace.TraceAccount(r.Ctx.Context(), r.Figures, code, key, activity)
 	case r.Asked.Get("milestone") != "":
 		t, err = r.Server.Office.Trace.TraceActivity(r.Ctx.Context(), r.Figures, code, r.Asked.Get("milestone"))
 	default:
@@ -99,7 +102,7 @@ func showTrace(r *Request, p *Page, t *trace.Trace) error {
 		v.UpHref, tr.rows = r.Here("at", ""), manyRows
 	}
 	v.Nodes = tr.children(root, at, 0)
-	if t.Project != nil && t.Root.Key != "" && r.Asked.Get("code") == "" {
+	if t.Project != nil && t.Root.Key != "" && r.Asked.Get("code") == "" && r.Asked.Get("account") == "" {
 		v.Href = r.Project(t.Project.Code, "trace", t.Root.Key)
 	}
 	p.Trace = v

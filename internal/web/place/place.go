@@ -129,7 +129,8 @@ func (t *tree) to(path string, q url.Values, pairs ...string) string {
 			q.Set(name, v)
 		}
 	}
-	return page.Address(path, q, append(pairs, "trace", "", "at", "", "code", "", "milestone", "", "of", "", "record", "", "saved", "",
+	return page.Address(path, q, append(pairs, "trace", "", "at", "", "code", "", "milestone", "", "of", "", "account", "", "record", "",
+		"saved", "",
 		"for", "", "programme", ""))
 }
 

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"maps"
 	"slices"
 	"strings"
 
@@ -17,6 +18,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/chart"
+	"turret/internal/core/breakdown"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
@@ -73,6 +75,39 @@ var planFields = []planColumn{{"code", "Code", ""}, {"name", "Name", ""},
 	{"actual_start", "Actual start", ""},
 	{"actual_finish", "Actual finish", ""}, {"not_before", "Not before", "earliest start"}, {"not_after", "Not after", "latest finish"}}
 
+// moneyFields are the columns that only tell, where amounts name activities.
+var moneyFields = []planColumn{{"money_bac", "Budget", "of it and what is below it"}, {"money_eac", "Estimate", "at completion"},
+	{"money_cpi", "Cost index", "what is earned over what is spent"}}
+
+// accounts is the money of a project's activities by their codes, each a text by column; empty where no amount names one, or where costs
+// are kept from the reader.
+func (s *pages) accounts(r *page.Request, project string) (map[string]map[string]string, error) {
+	if r.Figures.NoMoney {
+		return nil, nil
+	}
+	m, err := s.Office.Money.Accounts(r.Ctx.Context(), r.Figures, project)
+	if err != nil {
+		return nil, err
+	}
+	by := map[string]map[string]string{}
+	for i := range m.List {
+		if a := &m.List[i]; a.Activity != nil {
+			by[a.Code] = map[string]string{"money_bac": short(r, a, "bac"), "money_eac": short(r, a, "eac"), "money_cpi": short(r, a,
+				"cpi")}
+		}
+	}
+	return by, nil
+}
+
+func short(r *page.Request, a *breakdown.Account, key string) string {
+	d, _ := measure.Lookup(key)
+	v := a.All.Value(key)
+	if v.Known && d.Unit == measure.Money {
+		return v.Amount().Short(r.Figures.Env.Currency)
+	}
+	return v.Human(d.Unit, r.Figures.Env.Currency)
+}
+
 func (s *pages) plan(c fiber.Ctx) error {
 	r, p, err := s.OfProject(c)
 	if err != nil {
@@ -99,6 +134,14 @@ func (s *pages) plan(c fiber.Ctx) error {
 		Calendar: r.Figures.Env.Calendar}).SVG())
 	v.Data = page.ProjectPath(p.Code) + "/plan/answer"
 	v.Columns = planFields
+	money, err := s.accounts(r, p.Code)
+	if err != nil {
+		return err
+	}
+	if len(money) > 0 {
+		v.Columns = append(slices.Clone(planFields), moneyFields...)
+		v.Others = append(v.Others, page.Link{Text: "Money by activity", Href: r.To(page.ProjectPath(p.Code) + "/money/activities")})
+	}
 	return r.Answer("plan", &v.Page, &v)
 }
 
@@ -194,7 +237,11 @@ func (s *pages) planAnswer(c fiber.Ctx) error {
 			}
 		}
 	}
-	out.table(ans)
+	money, err := s.accounts(r, code)
+	if err != nil {
+		return err
+	}
+	out.table(ans, money)
 	switch {
 	case len(asked.Ops) == 0:
 	case len(out.Shifts) == 0:
@@ -218,14 +265,15 @@ func shift(x *plan.Shift, own string) shiftJSON {
 		x.Activity.Kind >= schedule.Milestone, strings.Join(chain, " → ")}
 }
 
-// table are the cells of the plan as changed.
-func (out *planResponse) table(ans *plan.Answer) {
+// table are the cells of the plan as changed, with the money of each activity as it stands.
+func (out *planResponse) table(ans *plan.Answer, money map[string]map[string]string) {
 	in := record.Activities.Input()
 	for _, cells := range ans.Rows {
 		row := map[string]string{"predecessors": ans.Waits[cells[1]]}
 		for i, c := range in.Columns {
 			row[c.Name] = cells[i]
 		}
+		maps.Copy(row, money[cells[1]])
 		out.Table = append(out.Table, row)
 	}
 }

@@ -7,6 +7,8 @@ export const DIMENSIONS = [
   ["code1", "Cost code"],
   ["code", "Cost code, lowest"],
   ["class", "Capital, operating"],
+  ["phase", "Phase"],
+  ["activity", "Activity"],
   ["centre", "Cost centre"],
   ["supplier", "Supplier"],
   ["currency", "Currency"],

@@ -17,6 +17,7 @@ class Money {
     this.tools = host.querySelector("[data-money-tools]");
     this.grid = host.querySelector("[data-money-grid]");
     this.say = host.querySelector("[data-money-say]");
+    this.byWork = Object.fromEntries(this.work.map((w) => [w.code, w]));
     this.byCode = Object.fromEntries(this.codes.map((c) => [c.code, c]));
     this.step = "month";
     this.span = [0, this.months];
@@ -102,6 +103,8 @@ class Money {
     switch (dim) {
       case "code1":
         return code ? code.path[0] : row.code;
+      case "phase":
+        return row.activity && (this.byWork[row.activity]?.phase ?? row.activity);
       case "class":
         return code?.class || "neither";
       default:
@@ -111,6 +114,7 @@ class Money {
 
   title(dim, value) {
     if (dim === "code1" || dim === "code") return value + " " + (this.byCode[value]?.name ?? "");
+    if (value && (dim === "activity" || dim === "phase")) return `${value} ${this.byWork[value]?.name ?? "is not in the plan"}`;
     return value || `no ${Object.fromEntries(DIMENSIONS)[dim].toLowerCase()}`;
   }
 
@@ -290,6 +294,7 @@ class Money {
     });
     const says = [
       this.show === "all" ? r.kind : "",
+      this.groups.includes("activity") ? "" : r.activity,
       r.centre,
       r.currency === this.currency ? "" : r.currency,
       r.change && `change ${r.change}`,
@@ -726,6 +731,7 @@ class Money {
       id: this.rows.length,
       kind: this.kind,
       code,
+      activity: form.activity.value.trim(),
       centre: form.centre.value.trim(),
       currency,
       change: "",
@@ -735,7 +741,9 @@ class Money {
       own: Array(this.months).fill(0),
       amounts: Array(this.months).fill(0),
     };
-    const same = this.rows.find((r) => r.edit && ["code", "centre", "currency", "change", "note"].every((k) => r[k] === row[k]));
+    const same = this.rows.find(
+      (r) => r.edit && ["code", "activity", "centre", "currency", "change", "note"].every((k) => r[k] === row[k]),
+    );
     if (!same) this.rows.push(row);
     this.closed.clear();
     this.plan();
@@ -754,7 +762,7 @@ class Money {
     this.draw();
     this.select();
     this.table.focus({ preventScroll: true });
-    if (same) this.tell("That line is there already; a note or a cost centre tells two lines of one code apart.");
+    if (same) this.tell("That line is there already; a note, an activity or a cost centre tells two lines of one code apart.");
   }
 
   async save(form) {
@@ -767,6 +775,7 @@ class Money {
       const r = this.rows[k];
       cells.push({
         code: r.code,
+        activity: r.activity,
         centre: r.centre,
         currency: r.currency,
         change: r.change,

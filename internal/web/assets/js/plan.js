@@ -227,6 +227,7 @@ class Plan {
     if (field === "code")
       return `<td><span class="fixed">${safe(row.code)}</span> <button type="button" class="quiet" data-remove="${safe(row.code)}" aria-label="Remove ${safe(row.code)}">×</button></td>`;
     const value = row[field] ?? "";
+    if (field.startsWith("money_")) return `<td class="num"><span class="fixed">${safe(value)}</span></td>`;
     if (row.kind === "summary" && field !== "name") return `<td><span class="fixed soft">${safe(value)}</span></td>`;
     const was = this.was.get(row.code)?.[field] ?? "";
     const type = TYPES[field] === "date" ? "date" : "text";

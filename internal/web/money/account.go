@@ -1,0 +1,162 @@
+package money
+
+import (
+	"fmt"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/money"
+	"turret/internal/app/say"
+	"turret/internal/core/breakdown"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	coremoney "turret/internal/core/money"
+	"turret/internal/record"
+	"turret/internal/web/page"
+)
+
+// accountsView is a project's money by activity and phase.
+type accountsView struct {
+	Page     page.Page
+	Headline []page.Spoken
+	Others   []page.Link
+	Heads    []string
+	Whole    []page.Figure // of the project
+	Rows     []accountRow
+	Note     string
+	Empty    string
+	Edit     []page.Link
+}
+
+type accountRow struct {
+	Name, Code, Class, Href string
+	Depth                   int
+	Figures                 []page.Figure
+}
+
+// accountColumns are the measures of the table, accountHeads their short names.
+var accountColumns = []string{"bac", "pv", "ev", "ac", "forecast_to_go", "eac", "vac", "commitments", "cv", "cpi", "spi"}
+
+var accountHeads = []string{"Budget", "Planned", "Earned", "Spent", "To go", "Estimate", "At completion", "Ordered", "Cost variance",
+	"Cost index", "Pace"}
+
+func (s *pages) accounts(c fiber.Ctx) error {
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	m, err := s.Office.Money.Accounts(c.Context(), r.Figures, p.Code)
+	if err != nil {
+		return err
+	}
+	path := page.ProjectPath(p.Code) + "/money"
+	v := accountsView{Page: r.Page("Money by activity of "+p.Code, "Money"), Others: []page.Link{{Text: "Money", Href: r.To(path)},
+		{Text: "Plan", Href: r.To(page.ProjectPath(p.Code) + "/plan")}}}
+	r.Of(&v.Page, p, page.MoneyTab)
+	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
+		return err
+	}
+	v.Heads = accountHeads
+	for _, key := range accountColumns {
+		v.Whole = append(v.Whole, page.FigureHere(r, p, key))
+	}
+	for i := range m.List {
+		v.Rows = append(v.Rows, accountRowOf(r, p, &m.List[i]))
+	}
+	v.Headline = accountsHeadline(r, m)
+	if len(m.List) == 0 {
+		v.Empty = "Amounts of budget, forecast, ledger and commitments may name the activity that they are for; none of them does."
+	} else if m.Unnamed > 0 {
+		v.Note = say.Count(m.Unnamed, "activity is", "activities are") + " named by no amount."
+	}
+	if r.Figures.Closed == nil {
+		for _, kind := range []record.Kind{record.Budget, record.Forecast} {
+			if s.Office.Edit.MayEdit(c.Context(), kind, p.Code) == nil {
+				v.Edit = append(v.Edit, page.Link{Text: "Edit " + string(kind), Href: r.To(page.EditPath(kind, p.Code))})
+			}
+		}
+	}
+	return r.Answer("money-activities", &v.Page, &v)
+}
+
+// accountsHeadline says which work loses the money.
+func accountsHeadline(r *page.Request, m *money.Accounts) []page.Spoken {
+	p := m.Project
+	switch {
+	case len(m.List) == 0:
+		return []page.Spoken{{Text: p.Name + ": no amount says which work it is for."}}
+	case m.Worst == nil && !p.EarnedValue:
+		return []page.Spoken{{Text: p.Name + " is tracked without earned value; its money by activity is below."}}
+	case m.Worst == nil:
+		return []page.Spoken{{Text: p.Name + ": no activity has cost more than it earned."}}
+	}
+	w := m.Worst
+	short := func(key string) page.Spoken {
+		f := accountFigure(r, w, key)
+		return page.Spoken{Text: w.All.Value(key).Amount().Short(r.Figures.Env.Currency), Href: f.Href, Trace: key}
+	}
+	lost := short("cv")
+	lost.Text = (-w.All.Value("cv").Amount()).Short(r.Figures.Env.Currency)
+	return []page.Spoken{{Text: p.Name + " loses most by " + w.Name() + ": "}, short("ac"), {Text: " spent where "}, short("ev"),
+		{Text: " was earned, "}, lost, {Text: " lost."}}
+}
+
+func accountRowOf(r *page.Request, p *measure.Project, a *breakdown.Account) accountRow {
+	row := accountRow{Name: a.Name(), Depth: min(a.Depth, 6)}
+	switch {
+	case a.Activity != nil:
+		row.Code, row.Name = a.Code, a.Activity.Name
+		row.Href = r.To(page.ProjectPath(p.Code)+"/plan", "at", a.Code)
+	case a.Code != "":
+		row.Class = "tone-watch"
+	}
+	if a.Phase {
+		row.Class = "phase"
+	}
+	for _, key := range accountColumns {
+		row.Figures = append(row.Figures, accountFigure(r, a, key))
+	}
+	return row
+}
+
+// accountFigure is a figure of an account, whose trace opens beside the page.
+func accountFigure(r *page.Request, a *breakdown.Account, key string) page.Figure {
+	d, _ := measure.Lookup(key)
+	v := a.All.Value(key)
+	if !a.Phase {
+		v = a.Own.Value(key)
+	}
+	f := page.Figure{Text: v.Human(d.Unit, r.Figures.Env.Currency), Title: d.Name + " of " + a.Name(),
+		Href: r.Here("trace", key, "account", ":"+a.Code, "at", "")}
+	if !v.Known {
+		f.Text, f.Title = "–", f.Title+": "+v.Reason
+		return f
+	}
+	if d.Unit == measure.Money {
+		f.Text, f.Title = v.Amount().Short(r.Figures.Env.Currency), f.Title+": "+v.Amount().Human(r.Figures.Env.Currency)
+	}
+	if n := a.All.CountOf(key); n < len(a.All.Projects) {
+		f.Title += fmt.Sprintf(" (%d of %s)", n, say.Count(len(a.All.Projects), "account", "accounts"))
+	}
+	f.Tone = accountTone(r, key, v)
+	return f
+}
+
+// accountTone marks what can be acted on: an index beyond its tolerance, and money lost.
+func accountTone(r *page.Request, key string, v measure.Value) string {
+	switch key {
+	case "cpi":
+		t := r.Figures.Env.Tolerances.Of[health.CPI]
+		switch {
+		case v.Ratio < t.Act:
+			return "tone-act"
+		case v.Ratio < t.Watch:
+			return "tone-watch"
+		}
+	case "cv", "vac":
+		if coremoney.Amount(v.N) < 0 {
+			return "tone-act"
+		}
+	}
+	return ""
+}
