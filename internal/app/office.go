@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/attach"
 	"turret/internal/app/audit"
 	"turret/internal/app/backlog"
+	"turret/internal/app/closing"
 	"turret/internal/app/desk"
 	"turret/internal/app/draft"
 	"turret/internal/app/edit"
@@ -89,6 +90,7 @@ type Office struct {
 	Attach   *attach.Office
 	Audit    *audit.Office
 	Backlog  *backlog.Office
+	Closing  *closing.Office
 	Desk     *desk.Office
 	Draft    *draft.Office
 	Edit     *edit.Office
@@ -145,6 +147,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit)
 	o.Backlog = backlog.NewOffice(store, o.Edit)
 	o.Gate = gate.NewOffice(store, now, o.Assess, o.Edit)
+	o.Closing = closing.NewOffice(store, o.Edit)
 	o.Register = register.NewOffice(store, now, o.Audit, o.Assess, o.Intake, o.Edit, o.Records)
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)

@@ -21,7 +21,8 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/register",
-	"app/attach", "app/backlog", "app/pipeline", "app/gate", "app/people", "app/hours", "app/meeting", "app/judge", "app/plan",
+	"app/attach", "app/backlog", "app/pipeline", "app/gate", "app/closing", "app/people", "app/hours", "app/meeting", "app/judge",
+	"app/plan",
 	"app/money",
 	"app/lookout",
 	"app/explain", "app/desk",
@@ -43,7 +44,7 @@ var allowed = map[string][]string{
 // sections are the pages in their order: each imports only those before it, and web puts them together.
 var sections = []string{"web/page", "web/account", "web/place", "web/edit", "web/timeline", "web/plan", "web/money", "web/benefit",
 	"web/project",
-	"web/register", "web/backlog", "web/people", "web/pipeline", "web/gate", "web/hours", "web/desk",
+	"web/register", "web/backlog", "web/people", "web/pipeline", "web/gate", "web/closing", "web/hours", "web/desk",
 	"web/assess", "web/table", "web/check", "web/explain", "web/lookout", "web/feed", "web/gather", "web/draft", "web/load", "web/report",
 	"web/mailing", "web/publish", "web/setup", "web/api", "web"}
 

@@ -143,6 +143,7 @@ var doors = map[string]struct{ path, may string }{
 	"/projects/:code/money/spread.json":    {"/projects/A1/money/spread.json?of=EUR&amount=10&from=2026-11-01&to=2026-12-31", "lead"},
 	"/projects/:code/money/download/:file": {"/projects/A1/money/download/money.xlsx", "lad"},
 	"/projects/:code/money/versions":       {"/projects/A1/money/versions", "lad"},
+	"/projects/:code/closing":              {"/projects/A1/closing", "lead"},
 	"/projects/:code/money/activities":     {"/projects/A1/money/activities", "lad"},
 	"/check":                               {"/check", "leard"}, "/check/score": {"/check/score", "leard"},
 	"/check/rules":          {"/check/rules", "ard"},

@@ -26,6 +26,7 @@ import (
 	"turret/internal/web/backlog"
 	"turret/internal/web/benefit"
 	"turret/internal/web/check"
+	"turret/internal/web/closing"
 	"turret/internal/web/desk"
 	"turret/internal/web/draft"
 	"turret/internal/web/edit"
@@ -68,6 +69,7 @@ var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Route
 	report.Routes, mailing.Routes, lookout.Routes, place.Routes, project.Routes, backlog.Routes, benefit.Routes, register.Routes,
 	people.Routes, pipeline.Routes,
 	gate.Routes,
+	closing.Routes,
 	hours.Routes, desk.Routes,
 	plan.Routes,
 	table.Routes,

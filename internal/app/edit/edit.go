@@ -151,6 +151,24 @@ func mayEdit(b *intake.Bounds, kind record.Kind, project string) error {
 	return b.MaySend(kind, []string{project})
 }
 
+// RowChange is the edit that sets some cells of the row of a project in a table that has one for each, by their columns. A row that is not
+// there is an error wrapping ErrNotFound.
+func RowChange(ctx context.Context, view kept.Reading, kind record.Kind, code string, cells map[string]string) ([]intake.Edited, error) {
+	grid, err := GridOf(ctx, view, kind, code)
+	if err != nil {
+		return nil, err
+	}
+	at := slices.IndexFunc(grid.Rows, func(row []string) bool { return row[grid.Input.At("code")] == code })
+	if at < 0 {
+		return nil, fmt.Errorf("%s: %w", code, fault.ErrNotFound)
+	}
+	row := slices.Clone(grid.Rows[at])
+	for name, text := range cells {
+		row[grid.Input.At(name)] = text
+	}
+	return []intake.Edited{{Old: grid.Rows[at], New: row}}, nil
+}
+
 // GridOf reads the table of a kind: of a project, or of the whole office where that is empty.
 func GridOf(ctx context.Context, view kept.Reading, kind record.Kind, project string) (*Grid, error) {
 	m, err := view.Masters(ctx)

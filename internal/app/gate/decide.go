@@ -30,8 +30,7 @@ func (o *Office) MayAsk(ctx context.Context, project string) bool {
 }
 
 // Ask asks for the gate at the end of the stage that a project is in, also where something is missing. One that waits already, or a
-// project
-// without a stage, is an error wrapping ErrConflict.
+// project without a stage, is an error wrapping ErrConflict.
 func (o *Office) Ask(ctx context.Context, a *assess.Assessment, project string, on calendar.Date) (*Stand, *intake.Receipt, error) {
 	if err := o.edit.MayEdit(ctx, record.Statuses, project); err != nil {
 		return nil, nil, err
@@ -151,8 +150,7 @@ func (r *Ruling) check(currency money.Currency) error {
 }
 
 // Decide writes down what was decided at the gate that a project waits for. What passes goes on to the next stage, with a snapshot of what
-// it
-// was; conditions become actions; all of it or nothing is saved. Nothing passes without conditions while a need is not met.
+// it was; conditions become actions; all of it or nothing is saved. Nothing passes without conditions while a need is not met.
 func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*Stand, error) {
 	actor, err := assess.PermitMoney(ctx, access.Judge) // who does not see costs does not see all that is missing
 	if err != nil {
@@ -219,20 +217,11 @@ func (o *Office) tables(ctx context.Context, s *Stand, r *Ruling) ([]edit.TableE
 
 // moved puts a project into the next stage, by its name where it named its stage by that.
 func (o *Office) moved(ctx context.Context, s *Stand, next *Stage) ([]intake.Edited, error) {
-	grid, err := edit.GridOf(ctx, o.store, record.Projects, s.Project.Code)
-	if err != nil {
-		return nil, err
+	name := next.Code
+	if s.Project.Stage == s.Stage().Name && s.Project.Stage != s.Stage().Code {
+		name = next.Name
 	}
-	in := grid.Input
-	at := slices.IndexFunc(grid.Rows, func(row []string) bool { return row[in.At("code")] == s.Project.Code })
-	if at < 0 {
-		return nil, fmt.Errorf("project %s: %w", s.Project.Code, fault.ErrNotFound)
-	}
-	row := slices.Clone(grid.Rows[at])
-	if row[in.At("stage")] = next.Code; s.Project.Stage == s.Stage().Name && s.Project.Stage != s.Stage().Code {
-		row[in.At("stage")] = next.Name
-	}
-	return []intake.Edited{{Old: grid.Rows[at], New: row}}, nil
+	return edit.RowChange(ctx, o.store, record.Projects, s.Project.Code, map[string]string{"stage": name})
 }
 
 // conditions are new actions, with codes that no action of the project has.

@@ -42,6 +42,14 @@ func Count(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
+// Named is a code with the name that it stands for, or the code alone.
+func Named(code, name string) string {
+	if name == "" {
+		return code
+	}
+	return code + " " + name
+}
+
 // Positive is a figure without its sign.
 func Positive(v measure.Value) measure.Value {
 	v.N = max(v.N, -v.N)

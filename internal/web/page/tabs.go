@@ -23,6 +23,7 @@ const (
 
 	ProposalTab = "Proposal"
 	GateTab     = "Gates"
+	CloseTab    = "Closing"
 )
 
 // KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
@@ -68,13 +69,22 @@ func projectTabs(r *Request, p *measure.Project, current string) []Tab {
 		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
 		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},
 		{BenefitTab, r.To(path + "/benefits"), costs}, {ExplainTab, r.ExplainPath(p.Code), true},
-		{RecordTab, r.To(path + "/records"), true},
+		{RecordTab, r.To(path + "/records"), true}, {CloseTab, r.To(path + "/closing"), current == CloseTab || ending(p)},
 	} {
 		if x.show {
 			list = append(list, Tab{Link{x.name, x.to}, x.name == current || x.name == EarnedTab && current == "Assess"})
 		}
 	}
 	return list
+}
+
+// nearEnd is how many days before its expected finish a project is told what closing it asks for.
+const nearEnd = 60
+
+// ending reports whether an open project is finished or nearly so.
+func ending(p *measure.Project) bool {
+	v := p.Value("expected_finish")
+	return p.Status == "open" && v.Known && v.Date() <= p.Env().AsOf+nearEnd
 }
 
 // GatherTabs are the parts of Gather that the one who asks may see.
