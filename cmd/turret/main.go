@@ -62,7 +62,8 @@ func root() *cobra.Command {
 	})
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
 	c.AddCommand(initCommand(), importCommand(), measuresCommand(), checkCommand(), publishCommand(), reportCommand(), referenceCommand(),
-		traceCommand(), networkCommand(), capacityCommand(), rankCommand(), selectCommand(), exportCommand(), generateCommand(),
+		traceCommand(), networkCommand(), capacityCommand(), rankCommand(), selectCommand(), rangeCommand(), predictCommand(),
+		exportCommand(), generateCommand(),
 		sendersCommand(),
 		serveCommand(), demoCommand(), simulateCommand(), backupCommand(), restoreCommand(), verifyCommand())
 	for _, sub := range c.Commands() {

@@ -22,6 +22,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/explain"
 	"turret/internal/app/feed"
+	"turret/internal/app/forecast"
 	"turret/internal/app/gate"
 	"turret/internal/app/gather"
 	"turret/internal/app/hours"
@@ -96,6 +97,7 @@ type Office struct {
 	Edit     *edit.Office
 	Explain  *explain.Office
 	Feed     *feed.Office
+	Forecast *forecast.Office
 	Gate     *gate.Office
 	Gather   *gather.Office
 	Hours    *hours.Office
@@ -139,6 +141,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Account = account.NewOffice(store, now, o.Audit)
 	o.Setting = setting.NewOffice(store, now, o.Audit)
 	o.Assess = assess.NewOffice(store, o.Setting)
+	o.Forecast = forecast.NewOffice(o.Assess, o.Setting)
 	o.Records = records.NewOffice(store, o.Assess)
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)

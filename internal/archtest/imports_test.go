@@ -14,13 +14,14 @@ import (
 )
 
 // core packages in order: each imports only those before it.
-var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "forecast", "risk", "capacity", "backlog", "benefit",
+var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "risk", "capacity", "backlog", "benefit",
 	"health", "figure",
-	"check", "measure", "breakdown", "compare", "curve", "way", "priority", "selection"}
+	"check", "measure", "forecast", "breakdown", "compare", "curve", "way", "priority", "selection"}
 
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
-	"app/setting", "app/assess", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit", "app/register",
+	"app/setting", "app/assess", "app/forecast", "app/trace", "app/letter", "app/saved", "app/intake", "app/records", "app/edit",
+	"app/register",
 	"app/attach", "app/backlog", "app/pipeline", "app/gate", "app/closing", "app/people", "app/hours", "app/meeting", "app/judge",
 	"app/plan",
 	"app/money",

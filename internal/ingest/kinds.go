@@ -112,7 +112,27 @@ func readActivity(r *reader) {
 	if a.Weight.Given && a.Weight.N < 0 {
 		r.wrong("weight", "a weight of 0 or more")
 	}
+	readPoints(r, &a)
 	r.file.Activities = append(r.file.Activities, a)
+}
+
+// readPoints holds the three points of what is left against one another.
+func readPoints(r *reader, a *kept.ActivityRow) {
+	given := r.raw("low") != "" || r.raw("likely") != "" || r.raw("high") != ""
+	switch {
+	case !given:
+	case r.raw("low") == "" || r.raw("likely") == "" || r.raw("high") == "":
+		for _, column := range []string{"low", "likely", "high"} {
+			if r.raw(column) == "" {
+				r.fail(r.row, column, "", "low, likely and high together, or none of them")
+				return
+			}
+		}
+	case a.Low.Given && a.Likely.Given && a.Low.N > a.Likely.N:
+		r.wrong("low", "at most what is likely, "+r.raw("likely"))
+	case a.Likely.Given && a.High.Given && a.Likely.N > a.High.N:
+		r.wrong("high", "at least what is likely, "+r.raw("likely"))
+	}
 }
 
 func readLink(r *reader) {

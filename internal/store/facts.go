@@ -172,17 +172,18 @@ const ofProjects = ` WHERE c.project_id IN (?)`
 // Activities passes the rows of the current schedules.
 func (r reading) Activities(ctx context.Context, projects []int64, row func(int64, *kept.ActivityFact)) error {
 	rows, err := r.query(ctx, `SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.parent, t.kind, t.level, t.baseline_start,
-		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner,
-		t.party, t.calendar, t.not_before, t.not_after, t.weight,
-		t.ev_method, t.priority, t.state`+fromCurrent("activities"), ofProjects, projects, record.Activities)
+		t.baseline_finish, t.start, t.finish, t.actual_start, t.actual_finish, t.duration, t.remaining, t.percent, t.owner, t.party,
+		t.calendar, t.not_before, t.not_after, t.weight, t.ev_method, t.priority, t.state, t.low, t.likely, t.high`+
+		fromCurrent("activities"), ofProjects, projects, record.Activities)
 	var project int64
-	var duration, remaining, percent, weight sql.NullInt64
+	var duration, remaining, percent, weight, low, likely, high sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var a kept.ActivityFact
 		err := scan(&project, &a.Ref.Load, &a.Ref.Row, &a.Code, &a.Name, &a.Parent, &a.Kind, &a.Level, &a.BaselineStart,
 			&a.BaselineFinish, &a.Start, &a.Finish, &a.ActualStart, &a.ActualFinish, &duration, &remaining, &percent, &a.Owner,
-			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter, &weight, &a.Method, &a.Priority, &a.State)
+			&a.Party, &a.CalendarName, &a.NotBefore, &a.NotAfter, &weight, &a.Method, &a.Priority, &a.State, &low, &likely, &high)
 		a.Duration, a.Remaining, a.Percent, a.Weight = number(duration), number(remaining), number(percent), number(weight)
+		a.Points = schedule.PointsOf(number(low), number(likely), number(high))
 		row(project, &a)
 		return err
 	})

@@ -61,11 +61,9 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 		within = ` AND v.scope IN (?)`
 		args = []any{measures, scopes, from, before}
 	}
-	q, args,
-		err := sqlx.In(
-		`SELECT v.measure, v.scope, p.period, v.known, v.n, v.ratio, v.reason FROM period_values v JOIN standing_periods p ON p.serial =
-			v.serial
-		WHERE v.measure IN (?)`+within+` AND p.period >= ? AND p.period < ? ORDER BY v.measure, v.scope, p.period`, args...)
+	q, args, err := sqlx.In(`SELECT v.measure, v.scope, p.period, v.known, v.n, v.ratio, v.reason FROM period_values v
+		JOIN standing_periods p ON p.serial = v.serial WHERE v.measure IN (?)`+within+` AND p.period >= ? AND p.period < ?
+		ORDER BY v.measure, v.scope, p.period`, args...)
 	if err != nil {
 		return err
 	}

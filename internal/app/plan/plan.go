@@ -120,6 +120,7 @@ func factsOf(a *assess.Assessment, f *kept.File) []schedule.Activity {
 		r := &f.Activities[i]
 		list[i] = r.Activity
 		list[i].NotBefore, list[i].NotAfter = r.NotBefore, r.NotAfter
+		list[i].Points = schedule.PointsOf(r.Low, r.Likely, r.High)
 		list[i].Calendar = a.Calendars[r.Calendar]
 	}
 	return list

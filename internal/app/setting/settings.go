@@ -89,6 +89,9 @@ type Settings struct {
 	Grace      int    `json:"unplanned_after_days,omitempty"` // of an iteration, after which what comes is unplanned
 	YearlyRate *int64 `json:"yearly_rate,omitempty"`          // of what money is worth a year later, hundredths of a percent; none is 4 %
 
+	LearnScore int  `json:"learn_from_score,omitempty"`  // lowest data score of a closed period that is learned from, 0 to 100
+	Triangular bool `json:"triangular_ranges,omitempty"` // ranges of three points are triangles; else they are by PERT
+
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`
 	CheckLimits map[string]float64   `json:"check_limits,omitempty"`
@@ -285,6 +288,8 @@ func (s *Settings) checkPlain() error {
 		return fault.Field("periods from", s.PeriodsFrom, "a Monday on which one of four weeks begins, as YYYY-MM-DD")
 	case s.YearMonth < 0 || s.YearMonth > 12:
 		return fault.Field("budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12")
+	case s.LearnScore < 0 || s.LearnScore > 100:
+		return fault.Field("learned from a data score of", fmt.Sprint(s.LearnScore), "0 to 100")
 	case s.Grace < 0 || s.Grace > 365:
 		return fault.Field("unplanned after", fmt.Sprint(s.Grace), "0 to 365 days")
 	case s.Rate() < -5_000 || s.Rate() > 10_000:

@@ -49,6 +49,21 @@ type Network struct {
 // marks the critical path: from each project's latest finish back along driving links. Time and memory are linear in tasks and
 // links. With asOf 0 nothing is held back by it.
 func (g *Graph) Run(tasks []Task, frames []Frame, asOf calendar.Date) *Network {
+	n := newNetwork(g, tasks, frames, asOf)
+	for _, t := range g.order {
+		n.forward(t)
+	}
+	for i := len(g.order) - 1; i >= 0; i-- {
+		n.backward(g.order[i])
+	}
+	for i := len(g.order) - 1; i >= 0; i-- {
+		n.mark(g.order[i])
+	}
+	return n
+}
+
+// newNetwork makes room for a run.
+func newNetwork(g *Graph, tasks []Task, frames []Frame, asOf calendar.Date) *Network {
 	n := &Network{g: g, tasks: tasks, frames: frames, asOf: asOf, Times: make([]Times, len(tasks)),
 		start: make([]calendar.Date, len(tasks)), from: make([]calendar.Date, len(tasks)), finish: make([]calendar.Date, len(tasks)),
 		late: make([]calendar.Date, len(tasks)), lateFrom: make([]calendar.Date, len(tasks)), point: make([]calendar.Date, len(tasks)),
@@ -62,15 +77,6 @@ func (g *Graph) Run(tasks []Task, frames []Frame, asOf calendar.Date) *Network {
 		if n.actual(tasks[i].ActualStart) || n.actual(tasks[i].ActualFinish) {
 			n.begun[tasks[i].Project] = true
 		}
-	}
-	for _, t := range g.order {
-		n.forward(t)
-	}
-	for i := len(g.order) - 1; i >= 0; i-- {
-		n.backward(g.order[i])
-	}
-	for i := len(g.order) - 1; i >= 0; i-- {
-		n.mark(g.order[i])
 	}
 	return n
 }

@@ -34,6 +34,17 @@ const (
 	PortfolioLevel
 )
 
+// Points are an estimate of the work left by three points, in working days: Low <= Likely <= High.
+type Points struct{ Low, Likely, High int32 }
+
+// PointsOf are three points where all of them are given; nil otherwise.
+func PointsOf(low, likely, high fact.Int) *Points {
+	if !low.Given || !likely.Given || !high.Given {
+		return nil
+	}
+	return &Points{int32(low.N), int32(likely.N), int32(high.N)}
+}
+
 // Activity is one row of a project's schedule. Dates not given are zero.
 type Activity struct {
 	Code, Name, Parent, Owner, Party string
@@ -51,6 +62,7 @@ type Activity struct {
 	NotBefore, NotAfter           calendar.Date      // earliest start, latest finish
 	Priority, State               string             // high, medium or low; on hold or cancelled, where its dates do not tell
 	Calendar                      *calendar.Calendar // nil for the organisation's
+	Points                        *Points            // how long what is left may take; nil where nobody said
 	Ref                           fact.Ref
 }
 

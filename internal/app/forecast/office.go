@@ -1,0 +1,118 @@
+// Package forecast looks ahead: ranges of finish and cost by simulation, what projects like one came to, and the status predicted.
+package forecast
+
+import (
+	"context"
+	"slices"
+	"sync"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/kept"
+	"turret/internal/app/setting"
+	"turret/internal/core/calendar"
+	"turret/internal/core/forecast"
+	"turret/internal/core/measure"
+	"turret/internal/core/schedule"
+)
+
+// Office is the door to forecasts. What was computed last is kept. It is safe for concurrent use.
+type Office struct {
+	assess  *assess.Office
+	setting *setting.Office
+
+	mu      sync.Mutex
+	runs    []*simulation // the last asked for first
+	learned []lesson
+}
+
+// NewOffice makes the door to forecasts.
+func NewOffice(assess *assess.Office, setting *setting.Office) *Office {
+	return &Office{assess: assess, setting: setting}
+}
+
+// lesson is what was learned for an assessment, known by its plan.
+type lesson struct {
+	of      *schedule.Plan
+	stories []forecast.Story
+	learned *forecast.Learned
+}
+
+// mostKept is how many simulations and lessons are kept.
+const mostKept = 3
+
+// reporting is the assessment in the reporting currency, in which closed periods are kept.
+func (o *Office) reporting(ctx context.Context, a *assess.Assessment) (*assess.Assessment, error) {
+	if !a.Shown {
+		return a, nil
+	}
+	return o.assess.Day(assess.In(ctx, ""), a.Env.AsOf)
+}
+
+// Stories are all projects with how they stood at the periods closed by the day assessed, whoever asks.
+func (o *Office) Stories(ctx context.Context, a *assess.Assessment) ([]forecast.Story, error) {
+	l, err := o.lesson(ctx, a)
+	return l.stories, err
+}
+
+// Learned is what finished projects teach, as known on the day assessed: the same for whoever asks.
+func (o *Office) Learned(ctx context.Context, a *assess.Assessment) (*forecast.Learned, error) {
+	l, err := o.lesson(ctx, a)
+	return l.learned, err
+}
+
+func (o *Office) lesson(ctx context.Context, a *assess.Assessment) (lesson, error) {
+	a, err := o.reporting(ctx, a)
+	if err != nil {
+		return lesson{}, err
+	}
+	plan := a.Plan()
+	o.mu.Lock()
+	i := slices.IndexFunc(o.learned, func(l lesson) bool { return l.of == plan })
+	if i >= 0 {
+		l := o.learned[i]
+		o.mu.Unlock()
+		return l, nil
+	}
+	o.mu.Unlock()
+	stories, err := read(ctx, a)
+	if err != nil {
+		return lesson{}, err
+	}
+	l := lesson{plan, stories, forecast.Learn(stories, FilterOf(a))}
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.learned = append([]lesson{l}, o.learned[:min(len(o.learned), mostKept-1)]...)
+	return l, nil
+}
+
+// FilterOf is what history is learned from, by the settings.
+func FilterOf(a *assess.Assessment) forecast.Filter {
+	return forecast.Filter{Score: float64(a.Settings.LearnScore), Baseline: true}
+}
+
+// read gathers what is kept of all projects at the periods closed by the day assessed.
+func read(ctx context.Context, a *assess.Assessment) ([]forecast.Story, error) {
+	stories := make([]forecast.Story, len(a.All))
+	for i, p := range a.All {
+		stories[i].Project = p
+	}
+	keys := forecast.StoryKeys
+	err := a.Reading.PeriodValues(ctx, keys, nil, 0, a.Env.Period()+1, func(v kept.PeriodValue) {
+		i, ok := a.Slots.Of(v.Scope)
+		if !ok || v.Period.Last() > a.Env.AsOf {
+			return
+		}
+		place(&stories[i], v, slices.Index(keys, v.Measure), v.Period.Last())
+	})
+	return stories, err
+}
+
+// place puts a figure of a closed period into a story, whose moments ascend.
+func place(s *forecast.Story, v kept.PeriodValue, key int, asOf calendar.Date) {
+	at, found := slices.BinarySearchFunc(s.Moments, v.Period, func(m forecast.Moment, p calendar.Period) int { return int(m.Period - p) })
+	if !found {
+		m := forecast.Moment{Period: v.Period, AsOf: asOf, Values: make([]measure.Value, len(forecast.StoryKeys))}
+		s.Moments = slices.Insert(s.Moments, at, m)
+	}
+	s.Moments[at].Values[key] = v.Value
+}

@@ -1,0 +1,65 @@
+package forecast
+
+import (
+	"context"
+	"slices"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/core/forecast"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// Outlook is an open project with what it is expected to come to.
+type Outlook struct {
+	Project    *measure.Project
+	Prediction *forecast.Prediction // nil where nothing is predicted
+	Reason     string               // why not
+	Declared   health.Status
+	Computed   health.Status
+}
+
+// Predicted is the status that is likeliest at completion; not assessed where nothing is predicted.
+func (x *Outlook) Predicted() health.Status {
+	if x.Prediction == nil {
+		return health.NotAssessed
+	}
+	return Statuses[x.Prediction.Likeliest]
+}
+
+// Statuses are the outcomes that are told apart, in the order of forecast.Chances.
+var Statuses = [forecast.Classes]health.Status{health.OnTrack, health.Watch, health.Act}
+
+// Outlooks are the open projects of a scope with what is expected of them, in the order of the scope.
+type Outlooks struct {
+	Learned *forecast.Learned
+	List    []Outlook
+}
+
+// Predict tells what the open projects of a scope are expected to come to. It is learned from all finished projects, whoever asks.
+func (o *Office) Predict(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Outlooks, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return nil, err
+	}
+	l, err := o.lesson(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	out := &Outlooks{Learned: l.learned}
+	for _, p := range s.Projects {
+		if p.Status != "open" {
+			continue
+		}
+		x := Outlook{Project: p, Declared: p.DeclaredOn(health.Overall), Computed: p.Health.Overall, Reason: l.learned.Reason}
+		if i := slices.IndexFunc(l.stories, func(s forecast.Story) bool { return s.Project.Code == p.Code }); i >= 0 {
+			if d, ok := l.learned.Predict(&l.stories[i]); ok {
+				x.Prediction = d
+			} else if x.Reason == "" {
+				x.Reason = "no period is closed that tells of it"
+			}
+		}
+		out.List = append(out.List, x)
+	}
+	return out, nil
+}

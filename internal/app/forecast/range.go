@@ -1,0 +1,262 @@
+package forecast
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"sync/atomic"
+
+	"turret/internal/app/access"
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/kept"
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/forecast"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/schedule"
+)
+
+// Ask is what is simulated.
+type Ask struct {
+	Runs       int // 0 is forecast.DefaultRuns
+	Seed       uint64
+	After      bool   // risks as they are to be after their response
+	Project    string // whose drivers are told; empty for none
+	Milestones bool
+	NoRisks    bool
+	Without    string // a risk of Project that does not strike
+}
+
+// Check refuses what cannot be simulated.
+func (q *Ask) Check() error {
+	q.Runs = cmp.Or(q.Runs, forecast.DefaultRuns)
+	if q.Runs < 1 || q.Runs > forecast.MostRuns {
+		return fault.Field("runs", fmt.Sprint(q.Runs), fmt.Sprintf("1 to %d runs", forecast.MostRuns))
+	}
+	return nil
+}
+
+// Row is a project, a milestone or a group with what it may come to.
+type Row struct {
+	Code, Name string
+	Project    *measure.Project // nil for a group
+	Milestone  *schedule.Activity
+	Node       *kept.Node // of a portfolio or programme
+	Members    int        // projects of a group
+	forecast.Outcome
+	Baseline, Required fact.Ratio    // chance of finishing by then; none where that, or the finish, is not known
+	BaselineDay        calendar.Date // 0 where not known
+	RequiredDay        calendar.Date
+}
+
+// Percentiles are those that are told.
+var Percentiles = []int{10, 50, 80, 90}
+
+// Day is the day by which so many percent of the runs had finished; 0 where none is known.
+func (r *Row) Day(p int) calendar.Date {
+	d, _ := forecast.At(r.Finish, p)
+	return d
+}
+
+// Sum is the cost up to which so many percent of the runs came out.
+func (r *Row) Sum(p int) (money.Amount, bool) { return forecast.At(r.Cost, p) }
+
+// Ranges are what a scope may come to.
+type Ranges struct {
+	Asked   Ask
+	Rows    []Row // projects by the order of the scope, each with its milestones where asked for; then nodes; at last all together
+	Drivers *forecast.Drivers
+	Pooled  int // projects whose cost to go is drawn from finished ones
+}
+
+// simulation is one under way or done.
+type simulation struct {
+	of     *schedule.Plan
+	ask    Ask
+	model  *forecast.Model
+	opt    forecast.Options
+	done   chan struct{}
+	runs   atomic.Int64
+	result *forecast.Result
+}
+
+// ErrComputing is wrapped where a simulation is still under way; it goes on, and is there when it is asked for again.
+var ErrComputing = errors.New("still being computed")
+
+// Progress is how far a simulation is that is not there yet.
+type Progress struct{ Done, Runs int }
+
+func (p *Progress) Error() string {
+	return fmt.Sprintf("%d of %d runs are done: %v", p.Done, p.Runs, ErrComputing)
+}
+
+// Unwrap is ErrComputing.
+func (p *Progress) Unwrap() error { return ErrComputing }
+
+// Range tells what the projects of a scope, its groups and the whole of it may come to. Costs are left out where they are kept from the
+// reader. Where the context ends before the simulation does, the error is a *Progress.
+func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask) (*Ranges, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return nil, err
+	}
+	if err := q.Check(); err != nil {
+		return nil, err
+	}
+	whole, err := o.reporting(context.WithoutCancel(ctx), a)
+	if err != nil {
+		return nil, err
+	}
+	sim, err := o.simulate(context.WithoutCancel(ctx), whole, q)
+	if err != nil {
+		return nil, err
+	}
+	select {
+	case <-sim.done:
+	case <-ctx.Done():
+		return nil, &Progress{int(sim.runs.Load()), q.Runs}
+	}
+	return sim.rows(whole, s, a.NoMoney), nil
+}
+
+// simulate finds a simulation, or begins it.
+func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*simulation, error) {
+	l, err := o.lesson(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if i := slices.IndexFunc(o.runs, func(x *simulation) bool { return x.of == l.of && x.ask == q }); i >= 0 {
+		return o.runs[i], nil
+	}
+	sim := &simulation{of: l.of, ask: q, done: make(chan struct{})}
+	sim.model = forecast.NewModel(&forecast.Sources{Projects: a.All, Plan: l.of, Nodes: a.Holders, Stories: l.stories, Rates: a.Rates,
+		Env: a.Env, After: q.After})
+	sim.opt = forecast.Options{Runs: q.Runs, Seed: q.Seed, Triangular: a.Settings.Triangular, NoRisks: q.NoRisks, Detail: -1}
+	if q.Project != "" {
+		if sim.opt.Detail = int32(a.Index(q.Project)); sim.opt.Detail < 0 {
+			return nil, fmt.Errorf("project %q: %w", q.Project, fault.ErrNotFound)
+		}
+	}
+	if q.Without != "" {
+		sim.opt.Without = map[string]bool{q.Without: true}
+	}
+	if q.Milestones {
+		sim.opt.Milestones = milestones(a, l.of)
+	}
+	o.runs = append([]*simulation{sim}, o.runs[:min(len(o.runs), mostKept-1)]...)
+	go func() {
+		defer close(sim.done)
+		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return true })
+	}()
+	return sim, nil
+}
+
+// milestones are the tasks of milestones that are not reached, of all projects.
+func milestones(a *assess.Assessment, plan *schedule.Plan) (list []int32) {
+	for i, p := range a.All {
+		for k := range p.Activities {
+			x := &p.Activities[k]
+			if t := plan.Task(i, k); t >= 0 && x.Kind == schedule.Milestone && !plan.Graph.Stuck(t) {
+				list = append(list, t)
+			}
+		}
+	}
+	return list
+}
+
+// rows tells what a simulation came to for a scope.
+func (sim *simulation) rows(a *assess.Assessment, s *assess.Scope, noMoney bool) *Ranges {
+	r := &Ranges{Asked: sim.ask, Drivers: sim.result.Drivers}
+	of := map[int32][]int{} // milestones by project
+	for k, t := range sim.opt.Milestones {
+		i := sim.of.Place(t).Project
+		of[i] = append(of[i], k)
+	}
+	var members []int
+	for _, p := range s.Projects {
+		i := a.Index(p.Code)
+		if i < 0 {
+			continue
+		}
+		if len(sim.model.Ventures[i].Pool) > 0 {
+			r.Pooled++
+		}
+		if p.Status == "open" || p.Status == "closed" {
+			members = append(members, i)
+		}
+		row := Row{Code: p.Code, Name: p.Name, Project: p, Outcome: sim.result.Of[i], RequiredDay: p.RequiredFinish}
+		if v := a.All[i].Value("baseline_finish"); v.Known {
+			row.BaselineDay = v.Date()
+		}
+		r.add(row, noMoney)
+		for _, k := range of[int32(i)] {
+			r.milestone(sim, p, k)
+		}
+	}
+	sim.groups(a, s, members, r, noMoney)
+	return r
+}
+
+func (r *Ranges) add(row Row, noMoney bool) {
+	if noMoney {
+		row.Cost = nil
+	}
+	if row.BaselineDay != 0 {
+		row.Baseline = forecast.Chance(row.Finish, row.BaselineDay)
+	}
+	if row.RequiredDay != 0 {
+		row.Required = forecast.Chance(row.Finish, row.RequiredDay)
+	}
+	row.Finish, row.Cost = slices.Sorted(slices.Values(row.Finish)), slices.Sorted(slices.Values(row.Cost))
+	r.Rows = append(r.Rows, row)
+}
+
+func (r *Ranges) milestone(sim *simulation, p *measure.Project, k int) {
+	m := sim.of.Activity(sim.opt.Milestones[k])
+	r.add(Row{Code: p.Code + "/" + m.Code, Name: m.Name, Project: p, Milestone: m, BaselineDay: m.BaselineFinish, RequiredDay: m.NotAfter,
+		Outcome: forecast.Outcome{Finish: sim.result.Milestones[k]}}, false)
+}
+
+// groups adds the portfolios and programmes in a scope, and the whole of it.
+func (sim *simulation) groups(a *assess.Assessment, s *assess.Scope, members []int, r *Ranges, noMoney bool) {
+	for i := range a.Masters.Nodes {
+		n := &a.Masters.Nodes[i]
+		var below []int
+		for _, k := range members {
+			if slices.Contains(a.Path(a.All[k].Parent), n) {
+				below = append(below, k)
+			}
+		}
+		if len(below) > 0 && within(a, n, s.Code) {
+			r.add(sim.group(a, below, assess.HoldersIn(a, n), Row{Code: n.Code, Name: n.Name, Node: n}), noMoney)
+		}
+	}
+	r.add(sim.group(a, members, s.Nodes, Row{Code: "*", Name: cmp.Or(s.Name, "All projects")}), noMoney)
+}
+
+// within reports whether a node lies in a scope: at or below its node, or anywhere where that is everything.
+func within(a *assess.Assessment, n *kept.Node, scope string) bool {
+	return scope == "" || slices.ContainsFunc(a.Path(n.ID), func(x *kept.Node) bool { return x.Code == scope })
+}
+
+func (sim *simulation) group(a *assess.Assessment, members []int, holders []*measure.Project, row Row) Row {
+	var nodes []int64
+	for _, h := range holders {
+		nodes = append(nodes, h.ID)
+	}
+	row.Members = len(members)
+	row.Outcome = sim.model.Group(sim.result, sim.opt, members, nodes)
+	for _, i := range members {
+		p := a.All[i]
+		if v := p.Value("baseline_finish"); v.Known && sim.result.Of[i].Finish != nil {
+			row.BaselineDay = max(row.BaselineDay, v.Date())
+		}
+		row.RequiredDay = max(row.RequiredDay, p.RequiredFinish)
+	}
+	return row
+}

@@ -1,0 +1,39 @@
+package forecast
+
+import (
+	"fmt"
+	"testing"
+)
+
+// large are projects of activities with ranges, each waiting for the one before and for one further back.
+func large(projects, activities int) *Model {
+	s := &scene{}
+	for i := range projects {
+		code := fmt.Sprintf("P%04d", i)
+		p := s.project(code)
+		codes := make([]string, activities)
+		for k := range activities {
+			codes[k] = fmt.Sprint(k)
+			p.Activities = append(p.Activities, work(codes[k], 10, 5, 10, 25))
+		}
+		s.chain(code, codes...)
+		for k := 5; k < activities; k += 3 {
+			s.chain(code, codes[k-5], codes[k])
+		}
+	}
+	return s.model()
+}
+
+func BenchmarkRangeOf500Activities10000Runs(b *testing.B) {
+	m := large(1, 500)
+	for b.Loop() {
+		m.Run(options(10_000), nil)
+	}
+}
+
+func BenchmarkRangeOf1000Projects200000Activities100Runs(b *testing.B) {
+	m := large(1000, 200)
+	for b.Loop() {
+		m.Run(options(100), nil)
+	}
+}

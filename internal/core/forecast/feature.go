@@ -1,0 +1,190 @@
+package forecast
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+)
+
+// The features that are told of a moment, in their order; categories follow.
+const (
+	elapsed = iota
+	costIndex
+	paceIndex
+	changes
+	slips
+	revisions
+	score
+	exposure
+	size
+	accuracy
+	numeric
+)
+
+var features = [numeric]string{"elapsed share", "cost index", "pace index", "approved changes", "slips in a row", "forecast revisions",
+	"data score", "open exposure", "size", "lead's past accuracy"}
+
+// observed are the features of a moment; NaN where one is not known.
+type observed [numeric]float64
+
+// observe tells the features of a moment of a story; record is how the lead's forecasts turned out.
+func observe(s *Story, at int, record float64) observed {
+	var x observed
+	m := &s.Moments[at]
+	x[elapsed], x[costIndex], x[paceIndex] = number(m, "time_passed"), number(m, "cpi"), number(m, "spi_t")
+	x[changes] = math.NaN()
+	if bac, first := m.Value("bac"), m.Value("budget_original"); bac.Known && first.Known && first.N != 0 {
+		x[changes] = float64(bac.N)/float64(first.N) - 1
+	}
+	x[slips] = float64(slipsInARow(s.Moments[:at+1]))
+	x[revisions] = float64(revised(s.Moments[:at+1]))
+	x[score], x[exposure] = number(m, "data_score"), number(m, "risk_exposure")
+	x[size] = math.NaN()
+	if bac := m.Value("bac"); bac.Known && bac.N > 0 {
+		x[size] = math.Log(float64(bac.N))
+	}
+	x[accuracy] = record
+	return x
+}
+
+func number(m *Moment, key string) float64 {
+	v := m.Value(key)
+	if !v.Known {
+		return math.NaN()
+	}
+	if d, _ := measure.Lookup(key); d.Unit == measure.Share || d.Unit == measure.Index || d.Unit == measure.Score {
+		return v.Ratio
+	}
+	return float64(v.N)
+}
+
+// slipsInARow counts the last periods, one after the other, in which the expected finish moved to later.
+func slipsInARow(list []Moment) (n int) {
+	for i := len(list) - 1; i > 0; i-- {
+		now, was := list[i].Value("expected_finish"), list[i-1].Value("expected_finish")
+		if !now.Known || !was.Known || now.N <= was.N {
+			break
+		}
+		n++
+	}
+	return n
+}
+
+// revised counts the periods in which the estimate at completion moved by more than a hundredth of the budget.
+func revised(list []Moment) (n int) {
+	for i := 1; i < len(list); i++ {
+		now, was, bac := list[i].Value("eac"), list[i-1].Value("eac"), list[i].Value("bac")
+		if now.Known && was.Known && bac.Known && 100*max(now.N-was.N, was.N-now.N) > bac.N {
+			n++
+		}
+	}
+	return n
+}
+
+// Filter is what history is learned from.
+type Filter struct {
+	Score    float64 // the lowest data score of a moment that is taken, 0 to 100
+	Baseline bool    // only moments with a baseline
+}
+
+func (f Filter) takes(m *Moment) bool {
+	if v := m.Value("data_score"); f.Score > 0 && (!v.Known || number(m, "data_score") < f.Score) {
+		return false
+	}
+	return !f.Baseline || m.Value("baseline_finish").Known
+}
+
+// outcomeOf is what a finished project came to; false where its status is not assessed.
+func outcomeOf(p *measure.Project) (int, bool) {
+	i := slices.Index([]health.Status{health.OnTrack, health.Watch, health.Act}, p.Health.Overall)
+	return i, i >= 0
+}
+
+// records are how the leads' declared estimates turned out, as shares of the budget, by lead and by the day their project ended.
+type records map[string][]ended
+
+type ended struct {
+	code string
+	on   calendar.Date
+	off  float64 // final cost less the estimate, over the budget: the mean over its closed periods
+}
+
+func recordsOf(stories []Story) records {
+	by := records{}
+	for i := range stories {
+		s := &stories[i]
+		if off, ok := s.off(); ok && s.Project.Lead != "" {
+			by[s.Project.Lead] = append(by[s.Project.Lead], ended{s.Project.Code, s.endedOn(), off})
+		}
+	}
+	for _, list := range by {
+		slices.SortFunc(list, func(a, b ended) int { return cmp.Or(cmp.Compare(a.on, b.on), cmp.Compare(a.code, b.code)) })
+	}
+	return by
+}
+
+// endedOn is the latest actual finish of a story's project; 0 where nothing tells.
+func (s *Story) endedOn() calendar.Date { return lastActual(s.Project, s.Project.Env().AsOf) }
+
+// off is the mean over a finished story's moments of final cost less the declared estimate, over the budget then.
+func (s *Story) off() (float64, bool) {
+	final := s.Project.Value("ac")
+	if s.Project.Status != "closed" || !final.Known {
+		return 0, false
+	}
+	sum, n := 0.0, 0
+	for i := range s.Moments {
+		m := &s.Moments[i]
+		eac, bac := m.Value("eac"), m.Value("bac")
+		if eac.Known && bac.Known && bac.N > 0 {
+			sum += float64(final.N-eac.N) / float64(bac.N)
+			n++
+		}
+	}
+	return sum / float64(max(n, 1)), n > 0
+}
+
+// of is how far the lead's estimates were off in projects that had ended before a day, this one and one left out aside; NaN without any.
+func (r records) of(p *measure.Project, before calendar.Date, without string) float64 {
+	sum, n := 0.0, 0
+	for _, e := range r[p.Lead] {
+		if e.code != p.Code && e.code != without && e.on != 0 && e.on < before {
+			sum += e.off
+			n++
+		}
+	}
+	if n == 0 {
+		return math.NaN()
+	}
+	return sum / float64(n)
+}
+
+// words tells a feature with its value.
+func words(j int, x float64) string {
+	switch j {
+	case elapsed:
+		return fmt.Sprintf("%.0f %% of its time has passed", 100*x)
+	case costIndex:
+		return fmt.Sprintf("a cost index of %.2f", x)
+	case paceIndex:
+		return fmt.Sprintf("a pace index of %.2f", x)
+	case changes:
+		return fmt.Sprintf("approved changes of %.1f %% of its first budget", 100*x)
+	case slips:
+		return fmt.Sprintf("%.0f slips of the finish in a row", x)
+	case revisions:
+		return fmt.Sprintf("%.0f revisions of the forecast so far", x)
+	case score:
+		return fmt.Sprintf("a data score of %.0f", x)
+	case exposure:
+		return fmt.Sprintf("a highest open exposure of %.0f", x)
+	case accuracy:
+		return fmt.Sprintf("forecasts of its lead that ended %.1f %% of the budget off", 100*x)
+	}
+	return "its size"
+}

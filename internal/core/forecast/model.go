@@ -1,0 +1,251 @@
+package forecast
+
+import (
+	"cmp"
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/cost"
+	"turret/internal/core/fact"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/core/schedule"
+)
+
+// Sources are what a model is made from.
+type Sources struct {
+	Projects []*measure.Project // in the order of the plan
+	Plan     *schedule.Plan     // the computed network of all of them
+	Nodes    []*measure.Project // that have registers of their own
+	Stories  []Story            // of finished projects
+	Rates    *cost.Rates
+	Env      measure.Env
+	After    bool // risks are as they are to be after their response
+}
+
+// NewModel puts together what is simulated: of each open project its unfinished work, its open risks, and its cost to go. A project that
+// is neither open nor closed stands in the network as it is planned.
+func NewModel(s *Sources) *Model {
+	b := &builder{Sources: s, ratios: worked(s), spent: spentOf(s.Stories)}
+	m := &Model{Plan: s.Plan, Calendar: s.Env.Calendar, Ventures: make([]Venture, len(s.Projects)), Nodes: map[int64][]Hazard{},
+		NodeKeys: map[int64]string{}}
+	for i, p := range s.Projects {
+		m.Ventures[i] = b.venture(int32(i), p)
+	}
+	for _, n := range s.Nodes {
+		m.NodeKeys[n.ID] = n.Code
+		for k := range n.Risks {
+			if h, ok := b.hazard(&n.Risks[k], n, -1); ok {
+				m.Nodes[n.ID] = append(m.Nodes[n.ID], h)
+			}
+		}
+	}
+	return m
+}
+
+type builder struct {
+	*Sources
+	ratios pools
+	spent  map[*Story]money.Amount
+}
+
+func (b *builder) venture(i int32, p *measure.Project) Venture {
+	v := Venture{Code: p.Code, Dated: p.Logic.Fault == nil && p.Logic.Finish != 0}
+	ac := p.Value("ac")
+	v.Spent = ac.Amount()
+	if p.Status == "closed" {
+		v.Finished, v.Finish, v.Costed = true, lastActual(p, b.Env.AsOf), ac.Known
+		v.Dated = v.Finish != 0
+		v.Finished = v.Dated || v.Costed
+		return v
+	}
+	v.ToGo, v.Costed = costToGo(p)
+	if p.Status != "open" {
+		return v
+	}
+	v.Pool = b.costPool(p)
+	at := map[string]int32{}
+	for k := range p.Activities {
+		t := b.Plan.Task(int(i), k)
+		a := &p.Activities[k]
+		if t < 0 || a.Done(b.Env.AsOf) || b.Plan.Graph.Stuck(t) {
+			continue
+		}
+		at[a.Code] = t
+		v.Tasks = append(v.Tasks, b.task(t, a, p))
+	}
+	if len(v.Tasks) == 0 && v.Dated {
+		return v // all its work is finished, and no risk strikes that
+	}
+	for k := range p.Risks {
+		x := &p.Risks[k]
+		t, running := at[x.Activity]
+		if !running {
+			if finishedWork(p, x.Activity, b.Env.AsOf) {
+				continue
+			}
+			t = -1
+		}
+		if h, ok := b.hazard(x, p, t); ok {
+			v.Hazards = append(v.Hazards, h)
+		}
+	}
+	return v
+}
+
+// finishedWork reports whether a code is of an activity that is finished.
+func finishedWork(p *measure.Project, code string, asOf calendar.Date) bool {
+	if code == "" {
+		return false
+	}
+	i := slices.IndexFunc(p.Activities, func(a schedule.Activity) bool { return a.Code == code })
+	return i >= 0 && p.Activities[i].Kind != schedule.Summary && p.Activities[i].Done(asOf)
+}
+
+// lastActual is the latest actual finish up to a day; 0 where there is none.
+func lastActual(p *measure.Project, asOf calendar.Date) (last calendar.Date) {
+	for i := range p.Activities {
+		if a := &p.Activities[i]; a.Kind != schedule.Summary && a.Done(asOf) {
+			last = max(last, a.ActualFinish)
+		}
+	}
+	return last
+}
+
+// costToGo is the forecast to go, or what the statistical estimate leaves where there is no forecast.
+func costToGo(p *measure.Project) (money.Amount, bool) {
+	ac, toGo, eac := p.Value("ac"), p.Value("forecast_to_go"), p.Value("eac")
+	switch {
+	case !ac.Known:
+		return 0, false
+	case toGo.Known:
+		return toGo.Amount(), true
+	case eac.Known:
+		return eac.Amount() - ac.Amount(), true
+	}
+	return 0, false
+}
+
+// task is an activity with what its draws are made from: the range it was given, else how finished work of its kind turned out.
+func (b *builder) task(t int32, a *schedule.Activity, p *measure.Project) Task {
+	x := Task{Task: t, Code: a.Code}
+	switch {
+	case a.Kind == schedule.Milestone:
+	case a.Points != nil:
+		x.Range = a.Points
+	default:
+		x.Pool = b.ratios.of(p)
+	}
+	return x
+}
+
+// hazard is an open risk with what it does; false for one that does nothing, or that has no probability.
+func (b *builder) hazard(x *risk.Risk, p *measure.Project, task int32) (Hazard, bool) {
+	if !x.Open(b.Env.AsOf) {
+		return Hazard{}, false
+	}
+	rating := b.Env.Scale().Before(x)
+	if b.After {
+		rating = b.Env.Scale().After(x)
+	}
+	h := Hazard{Code: x.Code, Task: task, Probability: rating.Probability.N, Days: int32(rating.Days.N)}
+	if rating.Costs {
+		currency := cmp.Or(x.Currency, p.Currency, b.Env.Currency)
+		h.Cost, _, _ = b.Rates.Planned(rating.Impact, currency, b.Env.AsOf.Month()) // a missing rate makes it 0, which a check tells
+	}
+	return h, rating.Probability.Given && (h.Days != 0 || h.Cost != 0)
+}
+
+// pools are the ratios of actual to baseline days of finished work: by project, by category and of all.
+type pools struct {
+	project, category map[string][]fact.Ratio
+	all               []fact.Ratio
+}
+
+// worked gathers the finished work of all projects, by the codes of projects and activities, so that no order of reading changes a draw.
+func worked(s *Sources) pools {
+	x := pools{project: map[string][]fact.Ratio{}, category: map[string][]fact.Ratio{}}
+	projects := slices.SortedFunc(slices.Values(s.Projects), func(a, b *measure.Project) int { return cmp.Compare(a.Code, b.Code) })
+	for _, p := range projects {
+		list := slices.SortedFunc(indexes(len(p.Activities)), func(i, k int) int {
+			return cmp.Compare(p.Activities[i].Code, p.Activities[k].Code)
+		})
+		for _, i := range list {
+			if r, ok := turnedOut(&p.Activities[i], s.Env); ok {
+				x.project[p.Code] = append(x.project[p.Code], r)
+				x.category[p.Category] = append(x.category[p.Category], r)
+				x.all = append(x.all, r)
+			}
+		}
+	}
+	return x
+}
+
+func indexes(n int) func(yield func(int) bool) {
+	return func(yield func(int) bool) {
+		for i := range n {
+			if !yield(i) {
+				return
+			}
+		}
+	}
+}
+
+// turnedOut is the actual over the baseline days of finished work, in its own calendar.
+func turnedOut(a *schedule.Activity, env measure.Env) (fact.Ratio, bool) {
+	if a.Kind != schedule.Work || a.Withdrawn() || !a.Done(env.AsOf) || a.ActualStart == 0 || a.BaselineStart == 0 ||
+		a.BaselineFinish == 0 {
+		return fact.Ratio{}, false
+	}
+	c := a.On(env.Calendar)
+	planned := c.Count(a.BaselineStart, a.BaselineFinish)
+	if planned <= 0 {
+		return fact.Ratio{}, false
+	}
+	return fact.Of(int64(c.Count(a.ActualStart, a.ActualFinish)), int64(planned)), true
+}
+
+// of is the narrowest pool that holds enough: of the project, else of its category, else of all; empty where none does.
+func (x *pools) of(p *measure.Project) []fact.Ratio {
+	for _, list := range [][]fact.Ratio{x.project[p.Code], x.category[p.Category], x.all} {
+		if len(list) >= Enough {
+			return list
+		}
+	}
+	return nil
+}
+
+// costPool is, of each finished project, the cost after its closed period at the elapsed share nearest to the project's own over the
+// forecast to go then; empty where fewer than enough projects tell one.
+func (b *builder) costPool(p *measure.Project) []fact.Ratio {
+	share := p.Value("time_passed")
+	if !share.Known {
+		return nil
+	}
+	var list []fact.Ratio
+	for i := range b.Stories {
+		s := &b.Stories[i]
+		final, known := b.spent[s]
+		if !known {
+			continue
+		}
+		if m := s.nearest(share.Fraction(), func(m *Moment) bool { return m.toGo() > 0 && m.Value("ac").Known }); m != nil {
+			list = append(list, fact.Of(int64(final-m.Value("ac").Amount()), int64(m.toGo())))
+		}
+	}
+	if len(list) < Enough {
+		return nil
+	}
+	return list
+}
+
+func spentOf(stories []Story) map[*Story]money.Amount {
+	by := map[*Story]money.Amount{}
+	for i := range stories {
+		if ac := stories[i].Project.Value("ac"); ac.Known {
+			by[&stories[i]] = ac.Amount()
+		}
+	}
+	return by
+}

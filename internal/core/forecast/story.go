@@ -1,0 +1,64 @@
+package forecast
+
+import (
+	"slices"
+
+	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+)
+
+// Story is a project with how it stood at its closed periods, ascending.
+type Story struct {
+	Project *measure.Project
+	Moments []Moment
+}
+
+// Moment is how a project stood at a closed period.
+type Moment struct {
+	Period calendar.Period
+	AsOf   calendar.Date
+	Values []measure.Value // in the order of StoryKeys
+}
+
+// StoryKeys are the measures of closed periods that are learned from.
+var StoryKeys = []string{"time_passed", "ac", "bac", "eac", "forecast_to_go", "cpi", "spi_t", "budget_original", "expected_finish",
+	"baseline_finish", "data_score", "risk_exposure", "overall_health", "declared_health", "finish_deviation"}
+
+// Value is the figure of one of StoryKeys.
+func (m *Moment) Value(key string) measure.Value {
+	if i := slices.Index(StoryKeys, key); i >= 0 && i < len(m.Values) {
+		return m.Values[i]
+	}
+	return measure.Value{Reason: "not kept of closed periods"}
+}
+
+// toGo is the forecast to go then; 0 where it is not known.
+func (m *Moment) toGo() money.Amount {
+	if v := m.Value("forecast_to_go"); v.Known {
+		return v.Amount()
+	}
+	return 0
+}
+
+// nearest is the moment that takes part whose elapsed share is nearest to one, the earlier of equal ones; nil where there is none.
+func (s *Story) nearest(share fact.Ratio, takes func(*Moment) bool) *Moment {
+	var best *Moment
+	var gap fact.Ratio
+	for i := range s.Moments {
+		m := &s.Moments[i]
+		v := m.Value("time_passed")
+		if !v.Known || !takes(m) {
+			continue
+		}
+		g := v.Fraction().Minus(share)
+		if g.Num < 0 {
+			g.Num = -g.Num
+		}
+		if best == nil || g.Cmp(gap) < 0 {
+			best, gap = m, g
+		}
+	}
+	return best
+}
