@@ -35,9 +35,12 @@ var firstReport = day(2025, 5, 1).Month()
 // as a user's files. The store must be new.
 func Load(ctx context.Context, store app.Store) error {
 	ctx = access.As(ctx, access.Operator("R. Osei"))
+	made, stop := ahead(ctx)
+	defer stop()
 	for month := firstReport; month <= AsOf.Month(); month++ {
 		at := reportedAt(month)
-		files, err := read(month.Last())
+		m := <-made
+		files, err := m.files, m.err
 		if err != nil {
 			return err
 		}
@@ -69,6 +72,29 @@ func Load(ctx context.Context, store app.Store) error {
 		return err
 	}
 	return desk(ctx, store)
+}
+
+// month are the files of a month, or why they could not be made.
+type month struct {
+	files []*kept.File
+	err   error
+}
+
+// ahead makes the files of each month while those of the month before are taken in.
+func ahead(ctx context.Context) (<-chan month, context.CancelFunc) {
+	ctx, stop := context.WithCancel(ctx)
+	made := make(chan month, 1)
+	go func() {
+		for mo := firstReport; mo <= AsOf.Month(); mo++ {
+			files, err := read(mo.Last())
+			select {
+			case made <- month{files, err}:
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	return made, stop
 }
 
 // reportedAt is when the reports of a month were taken in.
@@ -149,6 +175,7 @@ func earlier(m *maker) {
 		m.history(&s)
 		writeGates(m, &s)
 	}
+	writePast(m)
 }
 
 // then has a project stand as it did at the end of m.asOf: less had gone wrong.
@@ -177,8 +204,11 @@ func earlierComment(s *spec, mo calendar.Month) string {
 
 // september writes the reports of the month before, and all that had ended by then.
 func september(m *maker) {
+	writePast(m)
 	for i, s := range finished() {
-		m.project(&s)
+		if !s.past {
+			m.project(&s)
+		}
 		writeLessons(m, &s, i)
 		writeBenefits(m, &s)
 	}
@@ -240,6 +270,7 @@ func open() []spec {
 	return list
 }
 
+// finished are the projects that have ended, more than half of them while reports were kept.
 func finished() []spec {
 	r := rand.New(rand.NewPCG(seed, 3))
 	var list []spec
@@ -251,7 +282,10 @@ func finished() []spec {
 		s := spec{code: fmt.Sprintf("%s-9%02d", p, i+1), name: places[(i*7)%len(places)] + " " + w[(i/5)%len(w)], parent: p,
 			lead: leads[r.IntN(len(leads))], sponsor: sponsors[p], category: "renewal", stage: "closed", unit: p, status: "closed",
 			budget: 150_000 + r.Int64N(3_000_000), start: start, days: d, slip: r.IntN(50) - 12, overrun: 0.25*r.Float64() - 0.08,
-			activities: 22 + r.IntN(10), postings: 430, phases: [][]phase{building, system, habitat}[i%3]}
+			activities: 22 + r.IntN(10), postings: 880, phases: [][]phase{building, system, habitat}[i%3]}
+		if i%9 < 5 {
+			remember(&s, i)
+		}
 		s.all, s.final = s.slip, s.overrun
 		list = append(list, s)
 	}

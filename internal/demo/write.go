@@ -193,6 +193,9 @@ func (m *maker) row(s *spec) {
 		"planned_finish", m.days.Finish(s.start, s.days).String(), "earned_value", yes(!s.noEV), "business_unit", s.unit, "schedule_mode",
 		mode(s.driven),
 		"status", s.status}
+	if s.required != 0 {
+		pairs = append(pairs, "required_finish", s.required.String())
+	}
 	if m.own != nil {
 		pairs = append(pairs, ownCells(s)...)
 	}
@@ -245,7 +248,7 @@ func elapsedAt(c *calendar.Calendar, s *spec, d calendar.Date) float64 {
 // reached is the share of the planned days whose work was done by a day up to AsOf: what slips is done later.
 func (m *maker) reached(s *spec, d calendar.Date) float64 {
 	x, now := elapsedAt(m.days, s, d), min(1, elapsedAt(m.days, s, AsOf))
-	if s.status == "closed" || now <= 0 {
+	if s.status == "closed" && !s.past || now <= 0 {
 		return min(1, x)
 	}
 	behind := min(1, x/now)
@@ -471,10 +474,10 @@ func (m *maker) money(s *spec) {
 		for i := range months {
 			left += costs[i]
 			n := cut(s.postings, len(list)*len(costs), k*len(costs)+i)
-			if s.status == "closed" {
+			if s.status == "closed" && !s.past {
 				n = cut(s.postings, len(list)*months, k*months+i)
 			}
-			if n == 0 {
+			if n == 0 || left == 0 && s.past {
 				continue
 			}
 			if mo := first + calendar.Month(i); mo.Last() > m.since {
@@ -521,6 +524,12 @@ func (m *maker) workOf(s *spec, code string, share float64) string {
 // budget writes the lines of the budget, with those of the approved change.
 func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	for _, sh := range list {
+		if s.past { // as a total over its days
+			m.add(record.Budget, "project", s.code, "cost_code", sh.code, "from", s.start.String(), "to",
+				m.days.Finish(s.start, s.days).String(), "profile", "bell", "amount", sum(sh.budget).Text("EUR"), "currency", sh.currency,
+				"cost_centre", centres[sh.code])
+			continue
+		}
 		for i, a := range sh.budget {
 			if a != 0 {
 				m.add(record.Budget, "project", s.code, "cost_code", sh.code, "month", (first + calendar.Month(i)).String(),
@@ -537,12 +546,19 @@ func (m *maker) budget(s *spec, first calendar.Month, list []share) {
 	}
 }
 
+func sum(list []money.Amount) (all money.Amount) {
+	for _, a := range list {
+		all += a
+	}
+	return all
+}
+
 // costs are what a share came to cost month by month up to AsOf, from the project's first month: what its work done was budgeted to
 // cost, at the price that it really had.
 func (m *maker) costs(s *spec, sh share) []money.Amount {
 	first := s.start.Month()
 	last := AsOf.Month()
-	if s.status == "closed" {
+	if s.status == "closed" && !s.past {
 		last = first + calendar.Month(len(sh.budget)) - 1
 	}
 	last = max(last, m.asOf.Month())
@@ -560,7 +576,12 @@ func (m *maker) costs(s *spec, sh share) []money.Amount {
 
 // spent is what a month's work cost over what it was budgeted to.
 func (m *maker) spent(s *spec, mo calendar.Month) float64 {
-	if s.status == "closed" {
+	switch {
+	case s.past && elapsedAt(m.days, s, mo.Last()) <= 0.5: // what it will cost shows late
+		return 1 + 0.4*s.final
+	case s.past:
+		return 1 + 1.6*s.final
+	case s.status == "closed":
 		return 1 + s.final
 	}
 	x := 1 + 0.6*s.final - s.early
@@ -625,6 +646,14 @@ func (m *maker) toGo(s *spec, from calendar.Month) {
 			}
 		}
 		left := money.Amount((1+s.overrun)*float64(all)) - done
+		if s.past { // as a total over the days to its end
+			if left > 0 {
+				m.add(record.Forecast, "project", s.code, "cost_code", sh.code, "from", next.First().String(), "to",
+					max(end, next).Last().String(), "profile", "early", "amount", left.Text("EUR"), "currency", sh.currency, "cost_centre",
+					centres[sh.code])
+			}
+			continue
+		}
 		n := max(1, int(end-next)+1)
 		w := make([]int64, n)
 		for i := range w {

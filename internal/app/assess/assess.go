@@ -7,6 +7,8 @@ import (
 	"slices"
 	"sort"
 
+	"golang.org/x/sync/errgroup"
+
 	"turret/internal/app/access"
 	"turret/internal/app/condition"
 	"turret/internal/app/fault"
@@ -281,13 +283,16 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	a.Env.Grace, a.Env.YearlyRate = settings.Grace, settings.Rate()
 	a.Env.Tolerances, a.Env.Checks = settings.Whole(), settings.Checks()
 	a.Settings, a.Reading, a.Closed = settings, view, closed
-	if err := readFacts(ctx, a, view, calendars, only); err != nil {
-		return nil, err
-	}
 	if err := readPeople(ctx, a, view); err != nil {
 		return nil, err
 	}
-	if err := readRegisters(ctx, a, view, only); err != nil {
+	both, within := errgroup.WithContext(ctx) // they fill in different parts of the projects
+	both.Go(func() error { return readFacts(within, a, view, calendars, only) })
+	both.Go(func() error { return readRegisters(within, a, view, only) })
+	if err := both.Wait(); err != nil {
+		return nil, err
+	}
+	if err := readSent(ctx, a, view, only); err != nil {
 		return nil, err
 	}
 	if err := readNodes(ctx, a, view); err != nil {
@@ -383,6 +388,7 @@ func New(m *kept.Masters, calendars map[string]*calendar.Calendar, asOf calendar
 		a.Projects = append(a.Projects, p)
 		a.ByCode[p.Code] = p
 	}
+	a.Slots = newSlots(a.Projects)
 	return a
 }
 
@@ -404,8 +410,7 @@ func closedCode(a *Assessment, id int32) bool {
 
 // readFacts fills in accounts, activities and declarations with one pass over each table.
 func readFacts(ctx context.Context, a *Assessment, s kept.Reading, calendars map[string]*calendar.Calendar, only []int64) error {
-	slots := newSlots(a.Projects)
-	a.Slots = slots
+	slots := a.Slots
 	builders := make([]*cost.Builder, len(a.Projects))
 	for i := range builders {
 		builders[i] = cost.NewBuilder(a.Rates, a.Env.Calendar, a.Env.AsOf)

@@ -2,9 +2,12 @@ package assess
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
@@ -19,8 +22,8 @@ import (
 	"turret/internal/record"
 )
 
-// readRegisters fills in risks, issues, actions, backlogs and benefits, what is kept of closed periods, what people set and accepted, and
-// which inputs are late.
+// readRegisters fills in risks, issues, actions, backlogs and benefits, what is kept of closed periods, and what people set and accepted.
+// It needs nothing of the facts.
 func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
 	at := func(project int64, f func(p *measure.Project)) {
 		if i, ok := a.Slots.Of(project); ok {
@@ -42,16 +45,27 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 		},
 		func() error { return readOverrides(ctx, a, s, at) },
 		func() error { return readAcceptances(ctx, a, s, at) },
-		func() error { return readPast(ctx, a, s, only) },
-		func() error { return readLate(ctx, a, s, only) },
-		func() error { return readWords(ctx, a, s, only, at) },
 	}
+	var past errgroup.Group // which nothing else of the registers touches
+	past.Go(func() error { return readPast(ctx, a, s, only) })
 	for _, step := range steps {
 		if err := step(); err != nil {
-			return err
+			return errors.Join(err, past.Wait())
 		}
 	}
-	return nil
+	return past.Wait()
+}
+
+// readSent fills in what hangs on the facts: which inputs are late, and what was written, which comes with a declared status too.
+func readSent(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
+	if err := readLate(ctx, a, s, only); err != nil {
+		return err
+	}
+	return readWords(ctx, a, s, only, func(project int64, f func(p *measure.Project)) {
+		if i, ok := a.Slots.Of(project); ok {
+			f(a.Projects[i])
+		}
+	})
 }
 
 // readRecords fills in what a project or a node may have: risks, issues, actions with their steps, and decisions.

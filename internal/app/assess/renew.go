@@ -55,6 +55,9 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 		if err := readRegisters(ctx, a, o.store, only); err != nil {
 			return nil, err
 		}
+		if err := readSent(ctx, a, o.store, only); err != nil {
+			return nil, err
+		}
 		if err := readNetwork(ctx, a, o.store, only); err != nil {
 			return nil, err
 		}

@@ -9,6 +9,8 @@ import (
 	"slices"
 	"strconv"
 
+	"golang.org/x/sync/errgroup"
+
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
@@ -38,12 +40,15 @@ func (o *Office) Close(ctx context.Context, period calendar.Period) (*kept.Perio
 	if err != nil {
 		return nil, err
 	}
-	pins, err := o.store.Pins(ctx, loads)
-	if err != nil {
-		return nil, err
-	}
-	a, err := o.assess.AssessFrom(assess.In(ctx, ""), o.store.At(p.Bound()), p.AsOf, nil)
-	if err != nil {
+	var pins []kept.Pin
+	var a *assess.Assessment
+	both, within := errgroup.WithContext(ctx) // what it is computed from is read twice, each time for itself
+	both.Go(func() (err error) { pins, err = o.store.Pins(within, loads); return err })
+	both.Go(func() (err error) {
+		a, err = o.assess.AssessFrom(assess.In(within, ""), o.store.At(p.Bound()), p.AsOf, nil)
+		return err
+	})
+	if err := both.Wait(); err != nil {
 		return nil, err
 	}
 	values := frozen(a)
