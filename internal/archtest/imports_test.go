@@ -46,7 +46,8 @@ var allowed = map[string][]string{
 var sections = []string{"web/page", "web/account", "web/place", "web/edit", "web/timeline", "web/plan", "web/money", "web/benefit",
 	"web/project",
 	"web/register", "web/backlog", "web/people", "web/pipeline", "web/gate", "web/closing", "web/hours", "web/desk",
-	"web/assess", "web/table", "web/check", "web/explain", "web/lookout", "web/feed", "web/gather", "web/draft", "web/load", "web/report",
+	"web/assess", "web/forecast", "web/table", "web/check", "web/explain", "web/lookout", "web/feed", "web/gather", "web/draft",
+	"web/load", "web/report",
 	"web/mailing", "web/publish", "web/setup", "web/api", "web"}
 
 // mayImport tells whether a package of a room may import another that is neither of the core nor record.

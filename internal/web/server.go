@@ -32,6 +32,7 @@ import (
 	"turret/internal/web/edit"
 	"turret/internal/web/explain"
 	"turret/internal/web/feed"
+	"turret/internal/web/forecast"
 	"turret/internal/web/gate"
 	"turret/internal/web/gather"
 	"turret/internal/web/hours"
@@ -75,7 +76,7 @@ var sections = []func(*page.Server){account.Routes, timeline.Routes, money.Route
 	table.Routes,
 	edit.Routes,
 	feed.Routes,
-	assess.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
+	assess.Routes, forecast.Routes, gather.Routes, draft.Routes, load.Routes, setup.Routes, api.Routes}
 
 // New makes a server; it does not listen yet.
 func New(c page.Config) (*Server, error) {

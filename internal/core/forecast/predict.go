@@ -347,3 +347,33 @@ func (l *Learned) overall(name string, j int) Reason {
 	}
 	return r
 }
+
+// PeriodSkill is how well the moments of one period were predicted.
+type PeriodSkill struct {
+	Period calendar.Period
+	Skill  float64
+	Count  int
+}
+
+// SkillByPeriod tells the skill of what was predicted by leaving out, period by period, against the shares of all outcomes.
+func SkillByPeriod(list []Validated) []PeriodSkill {
+	var share [Classes]float64
+	by := map[calendar.Period][2]float64{}
+	count := map[calendar.Period]int{}
+	for _, v := range list {
+		share[v.Outcome]++
+	}
+	for _, v := range list {
+		x := by[v.Period]
+		x[0] -= math.Log(v.Chances[v.Outcome])
+		x[1] -= math.Log(share[v.Outcome] / float64(len(list)))
+		by[v.Period] = x
+		count[v.Period]++
+	}
+	var skills []PeriodSkill
+	for p, x := range by {
+		skills = append(skills, PeriodSkill{p, 1 - x[0]/x[1], count[p]})
+	}
+	slices.SortFunc(skills, func(a, b PeriodSkill) int { return cmp.Compare(a.Period, b.Period) })
+	return skills
+}

@@ -37,7 +37,8 @@ func Routes(base *page.Server) {
 }
 
 // assessTabs are the pages of the section.
-var assessTabs = [][2]string{{"Projects", "/assess"}, {"Second opinion", "/assess/opinion"}, {"Earned value", "/assess/earned"},
+var assessTabs = [][2]string{{"Projects", "/assess"}, {"Second opinion", "/assess/opinion"}, {"Outlook", "/assess/outlook"},
+	{"Earned value", "/assess/earned"},
 	{"Trends", "/assess/trends"},
 	{"Accuracy", "/assess/accuracy"}, {"Tolerances", "/assess/tolerances"}, {"Table", "/assess/table"}, {"Glossary", "/assess/glossary"}}
 

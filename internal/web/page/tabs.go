@@ -24,6 +24,7 @@ const (
 	ProposalTab = "Proposal"
 	GateTab     = "Gates"
 	CloseTab    = "Closing"
+	OutlookTab  = "Outlook"
 )
 
 // KindsOf are the kinds of records that a tab of a project shows. A kind that no tab names is read under Records.
@@ -64,7 +65,9 @@ func projectTabs(r *Request, p *measure.Project, current string) []Tab {
 		show     bool
 	}{
 		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == "proposed"}, {GateTab, r.To(path + "/gates"),
-			r.Figures.Masters.Staged}, {AssessTab, r.To(path + "/assess"), true}, {PlanTab, r.To(path + "/plan"), true},
+			r.Figures.Masters.Staged}, {AssessTab, r.To(path + "/assess"), true}, {OutlookTab, r.To(path + "/outlook"),
+			p.Status != "proposed"},
+		{PlanTab, r.To(path + "/plan"), true},
 		{MoneyTab, r.MoneyOf(p.Code), costs}, {EarnedTab, r.To("/assess/earned", "scope", p.Code), costs},
 		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
 		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},

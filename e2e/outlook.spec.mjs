@@ -1,0 +1,52 @@
+import { expect, test } from "./turret.mjs";
+
+// A project that is on track by all that is declared and computed is predicted at act: found from the section, with the reason and how good it is.
+test("what is predicted stands beside what is declared and computed, with its reasons", async ({ page }) => {
+  await page.goto("/assess");
+  await page.getByRole("link", { name: "Outlook", exact: true }).click();
+  await expect(page.locator("h1")).toContainText("of them are declared on track");
+  const row = page.locator("tbody tr").filter({ hasText: "Piezometer renewal" });
+  await expect(row).toHaveClass(/differs/);
+  await expect(row).toContainText("slips of the finish in a row");
+  await row.getByRole("link", { name: "Piezometer renewal" }).click();
+  await expect(page.locator("h1")).toContainText("it is predicted at act");
+  await expect(page.locator(".reasons li").first()).toContainText("toward: 5 slips of the finish in a row");
+  await expect(page.locator(".signs")).toContainText("computed on track");
+  await page.getByRole("link", { name: "How good predictions are" }).click();
+  await expect(page.locator("h1")).toContainText("skill is 0.");
+});
+
+// A closure that ends three weeks behind the day it is wanted in eight runs of ten, and what that range is without one of its risks.
+test("the range of a finish is told against the day required, and without a risk", async ({ page }) => {
+  await page.goto("/projects/LW-03/outlook");
+  await expect(page.locator("h1")).toContainText("in eight runs of ten");
+  await expect(page.locator("main")).toContainText("required 6 Apr 2027");
+  const before = await page.locator("dl.facts").textContent();
+  await page.getByRole("link", { name: "without risks" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[aria-current=true]").filter({ hasText: "without risks" })).toBeVisible();
+  expect(await page.locator("dl.facts").textContent()).not.toBe(before);
+});
+
+// Which work loses the money is told with its trace, and a project that ends is closed with what is left.
+test("money is told by activity, and what a project still owes before it is closed", async ({ page }) => {
+  await page.goto("/projects/LW-07/money");
+  await page.getByRole("link", { name: "By activity" }).click();
+  await expect(page.locator("h1")).toContainText("loses most by P2 Gates, made and hung");
+  const row = page.locator("tbody tr").filter({ hasText: "Gates, made and hung" });
+  await row.locator("td").nth(9).locator("a").click();
+  await expect(page.locator("#margin")).toContainText("Cost performance index, P2 Gates, made and hung");
+  await page.goto("/projects/LW-09/closing");
+  await expect(page.locator("h1")).toContainText("left to be done");
+});
+
+test.describe("on a server that may change", () => {
+  test.use({ baseURL: "http://127.0.0.1:8179" });
+  test("the analyst closes a project, and is told that it can be withdrawn", async ({ page }) => {
+    await page.goto("/projects/BV-03/closing");
+    await page.getByLabel(/Why it is closed/).fill("handed over <b>");
+    await page.getByRole("button", { name: "Close the project" }).press("Enter");
+    await expect(page.getByRole("status").first()).toContainText("BV-03 is closed. It was saved for October 2026");
+    await expect(page.locator("h1")).toContainText("is closed.");
+  });
+});

@@ -1,0 +1,193 @@
+package forecast_test
+
+import (
+	"context"
+	"errors"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app"
+	"turret/internal/app/access"
+	"turret/internal/app/apptest"
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/forecast"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/core/calendar"
+	"turret/internal/core/health"
+	"turret/internal/ingest"
+	"turret/internal/record"
+	"turret/internal/store"
+)
+
+var ctx = access.As(context.Background(), access.Operator("a test"))
+
+// office keeps an open project A with a certain risk of 2 days and 10.00, a finished one, and a proposal, below a programme that has a
+// certain risk of 7.00 of its own.
+func office(t *testing.T) (*app.Office, *assess.Assessment, *assess.Scope) {
+	t.Helper()
+	s, err := store.Create(ctx, t.TempDir()+"/f.db", "EUR")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.Structure, "code,name,level\nPG,Some,programme\n"}, {record.CostCodes, "code,name\n1,Works\n"},
+		{record.Rates, "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+		{record.Projects, "code,name,parent,status,required_finish\nA,Alder,PG,open,2026-11-10\nF,Fir,PG,closed,\nX,Yew,PG,proposed,\n"},
+		{record.Activities, "project,code,name,kind,baseline_start,baseline_finish,duration,actual_start,actual_finish\n" +
+			"A,1,Dig,,2026-11-02,2026-11-06,5,,\nA,M,Done,milestone,,2026-11-06,,,\nF,1,Fell,,2026-01-05,2026-02-27,,2026-01-05,2026-03-02\n"},
+		{record.Links, "project,from,to\nA,1,M\n"},
+		{record.Budget, "project,cost_code,amount,month\nA,1,100,2026-11\n"},
+		{record.Forecast, "project,cost_code,amount,month\nA,1,90,2026-11\n"},
+		{record.Actuals, "project,cost_code,date,amount\nA,1,2026-10-05,20\nF,1,2026-02-05,70\n"},
+		{record.Risks, "project,node,code,title,activity,probability,days_impact,cost_impact,residual_probability,state\n" +
+			"A,,R1,Clay,1,100,2,10,0,open\n,PG,R2,Dry,,100,4,7,,open\n"}} {
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, x.kind, x.text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err, x.kind)
+	}
+	a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	sc, err := a.Scope("")
+	require.NoError(t, err)
+	return o, a, sc
+}
+
+type told struct{ code, finish, cost, baseline, required string }
+
+func toldOf(r *forecast.Ranges) (list []told) {
+	for i := range r.Rows {
+		x := &r.Rows[i]
+		row := told{code: x.Code}
+		if d := x.Day(80); d != 0 {
+			row.finish = d.String()
+		}
+		if a, ok := x.Sum(80); ok {
+			row.cost = a.Text("EUR")
+		}
+		if x.Baseline.Given() {
+			row.baseline = x.Baseline.Rat().FloatString(1)
+		}
+		if x.Required.Given() {
+			row.required = x.Required.Rat().FloatString(1)
+		}
+		list = append(list, row)
+	}
+	return list
+}
+
+// By hand: 5 days from 2 November and 2 by the risk end on the 10th; 20 spent, 90 to go, 10 by the risk. The whole has 7 of the programme
+// and 70 of the finished project; what is proposed is in no group.
+func TestWhatAScopeMayComeTo(t *testing.T) {
+	o, a, sc := office(t)
+	r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 30, Milestones: true})
+	require.NoError(t, err)
+	assert.Equal(t, []told{{"A", "2026-11-10", "120.00", "0.0", "1.0"}, {"A/M", "2026-11-10", "", "0.0", ""},
+		{"F", "2026-03-02", "70.00", "0.0", ""}, {"X", "", "", "", ""},
+		{"PG", "2026-11-10", "197.00", "0.0", "1.0"}, {"*", "2026-11-10", "197.00", "0.0", "1.0"}}, toldOf(r))
+	assert.Equal(t, 2, r.Rows[5].Members)
+	again, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 30, Milestones: true})
+	require.NoError(t, err)
+	assert.Equal(t, toldOf(r), toldOf(again), "kept")
+
+	for ask, want := range map[forecast.Ask]told{{Runs: 30, After: true}: {"A", "2026-11-06", "110.00", "1.0", "1.0"},
+		{Runs: 30, NoRisks: true}:               {"A", "2026-11-06", "110.00", "1.0", "1.0"},
+		{Runs: 30, Project: "A", Without: "R1"}: {"A", "2026-11-06", "110.00", "1.0", "1.0"}} {
+		r, err := o.Forecast.Range(ctx, a, sc, ask)
+		require.NoError(t, err)
+		assert.Equal(t, want, toldOf(r)[0])
+		assert.Equal(t, ask.Project == "A", r.Drivers != nil)
+	}
+	one, err := a.Scope("A")
+	require.NoError(t, err)
+	r, err = o.Forecast.Range(ctx, a, one, forecast.Ask{Runs: 30})
+	require.NoError(t, err)
+	assert.Len(t, r.Rows, 2, "the project, and the whole of that scope")
+	assert.Equal(t, "120.00", toldOf(r)[1].cost)
+}
+
+// Costs are kept from those who may not see them, while dates and predictions are the same for all.
+func TestCostsOfRangesAreKept(t *testing.T) {
+	o, a, _ := office(t)
+	blind := access.As(ctx, &access.Actor{Login: "x", Name: "X", Role: access.Analyst, HideMoney: true})
+	b, err := o.Assess.Day(blind, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	sc, err := b.Scope("")
+	require.NoError(t, err)
+	r, err := o.Forecast.Range(blind, b, sc, forecast.Ask{Runs: 30})
+	require.NoError(t, err)
+	for _, x := range toldOf(r) {
+		assert.Empty(t, x.cost)
+	}
+	assert.Equal(t, "2026-11-10", toldOf(r)[0].finish)
+	one, err := o.Forecast.Learned(ctx, a)
+	require.NoError(t, err)
+	two, err := o.Forecast.Learned(blind, b)
+	require.NoError(t, err)
+	assert.Same(t, one, two)
+}
+
+func TestWhatCannotBeSimulated(t *testing.T) {
+	o, a, sc := office(t)
+	var field *fault.FieldError
+	for _, runs := range []int{-1, 1_000_001} {
+		_, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: runs})
+		require.ErrorAs(t, err, &field, runs)
+	}
+	_, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 5, Project: "nowhere"})
+	require.ErrorIs(t, err, fault.ErrNotFound)
+	over, cancel := context.WithCancel(ctx)
+	cancel()
+	_, err = o.Forecast.Range(over, a, sc, forecast.Ask{Runs: 400_000})
+	var p *forecast.Progress
+	require.ErrorAs(t, err, &p, "it goes on, and its progress is told")
+	assert.True(t, errors.Is(err, forecast.ErrComputing))
+	assert.Equal(t, 400_000, p.Runs)
+	r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 400_000})
+	require.NoError(t, err, "and it is there when it is asked for again")
+	assert.Len(t, r.Rows[0].Finish, 400_000)
+}
+
+// The demonstration has one project that is on track by all that is declared and computed, and is predicted at act: by the slips of its
+// finish, as others of its kind ended late. In a closed period the prediction is that of then.
+func TestTheDemonstrationIsLearnedFrom(t *testing.T) {
+	o, _ := apptest.Demo(t)
+	a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	sc, err := a.Scope("")
+	require.NoError(t, err)
+	out, err := o.Forecast.Predict(ctx, a, sc)
+	require.NoError(t, err)
+	require.Empty(t, out.Learned.Reason)
+	assert.Greater(t, out.Learned.Projects, 30)
+	assert.Greater(t, out.Learned.Skill, 0.1)
+	assert.Len(t, out.List, 27)
+	var found []string
+	for i := range out.List {
+		x := &out.List[i]
+		if x.Declared == health.OnTrack && x.Computed == health.OnTrack && x.Predicted() == health.Act {
+			found = append(found, x.Project.Code)
+			assert.Contains(t, x.Prediction.Drivers[0].Words, "slips of the finish in a row")
+		}
+	}
+	assert.Equal(t, []string{"BR-07"}, found)
+	r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 2_000, Seed: 1})
+	require.NoError(t, err)
+	for i := range r.Rows {
+		if x := &r.Rows[i]; x.Code == "LW-03" { // a closure whose P80 lies three weeks behind the day on which the season opens
+			assert.InDelta(t, 21, int(x.Day(80)-x.RequiredDay), 5)
+		}
+	}
+	then, err := o.Assess.Day(ctx, calendar.On(2026, 6, 30))
+	require.NoError(t, err)
+	sc, err = then.Scope("")
+	require.NoError(t, err)
+	was, err := o.Forecast.Predict(ctx, then, sc)
+	require.NoError(t, err)
+	assert.Less(t, was.Learned.Projects, out.Learned.Projects, "fewer had ended")
+}

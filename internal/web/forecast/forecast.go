@@ -1,0 +1,99 @@
+// Package forecast holds the pages that look ahead: what may come of a project and of a portfolio, and how good that is told.
+package forecast
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"html/template"
+	"time"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/forecast"
+	"turret/internal/chart"
+	core "turret/internal/core/forecast"
+	"turret/internal/core/health"
+	"turret/internal/web/page"
+)
+
+//go:embed templates/*.html
+var templates embed.FS
+
+// pages are those of one server.
+type pages struct{ *page.Server }
+
+// Routes adds the addresses of what lies ahead.
+func Routes(base *page.Server) {
+	s := &pages{base}
+	s.Show(templates)
+	s.App.Get("/assess/outlook", s.portfolio)
+	s.App.Get("/assess/outlook/skill", s.skill)
+	s.App.Get("/projects/:code/outlook", s.project)
+}
+
+// patience is how long a page waits for a simulation before it tells how far that is.
+const patience = 3 * time.Second
+
+// ranges asks for what a scope may come to, and waits for it a moment; a simulation that takes longer is told by its progress.
+func (s *pages) ranges(r *page.Request, sc *assess.Scope, q forecast.Ask) (*forecast.Ranges, string, error) {
+	ctx, cancel := context.WithTimeout(r.Ctx.Context(), patience)
+	defer cancel()
+	got, err := s.Office.Forecast.Range(ctx, r.Figures, sc, q)
+	if p, ok := err.(*forecast.Progress); ok { //nolint:errorlint // it comes as it is
+		return nil, fmt.Sprintf("%d of %d runs are drawn. Come back to this page; it goes on meanwhile.", p.Done, p.Runs), nil
+	}
+	return got, "", err
+}
+
+// sign is a status beside what it is by.
+type sign struct {
+	Mark page.Mark
+	Name string
+}
+
+// signs are the status declared, computed and predicted.
+func signs(x *forecast.Outlook) []sign {
+	list := []sign{{page.Mark{SVG: page.Pennant(x.Declared, 18, true), Label: "declared " + x.Declared.String()}, "Declared"},
+		{page.Mark{SVG: page.Pennant(x.Computed, 18, false), Label: "computed " + x.Computed.String()}, "Computed"}}
+	return append(list, sign{foreseen(x, 18), "Predicted"})
+}
+
+// foreseen is the mark of what is predicted.
+func foreseen(x *forecast.Outlook, h float64) page.Mark {
+	label := "nothing is predicted: " + x.Reason
+	if x.Prediction != nil {
+		label = fmt.Sprintf("predicted %s, %s", x.Predicted(), percent(x.Prediction.Chances[x.Prediction.Likeliest]))
+	}
+	return page.Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: label} //nolint:gosec // drawn from a status alone
+}
+
+func percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
+
+// chanceBar is the share of a chance as a bar of ten parts, by class.
+type chanceBar struct {
+	Status string
+	Text   string
+	Width  int // percent
+	Class  string
+}
+
+func chanceBars(c core.Chances) (list []chanceBar) {
+	for k, p := range c {
+		st := forecast.Statuses[k]
+		list = append(list, chanceBar{st.String(), percent(p), int(100*p + 0.5), chart.Class(st)})
+	}
+	return list
+}
+
+// learnedText says what predictions were learned from and how good they are.
+func learnedText(l *core.Learned) string {
+	if l.Reason != "" {
+		return "Nothing is predicted: " + l.Reason + "."
+	}
+	return fmt.Sprintf("Learned from %d finished projects, skill %.2f.", l.Projects, l.Skill)
+}
+
+// worse reports whether one status is worse than another, where both are assessed.
+func worse(a, b health.Status) bool {
+	return a != health.NotAssessed && b != health.NotAssessed && a > b
+}

@@ -1,0 +1,309 @@
+package forecast
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/forecast"
+	"turret/internal/app/say"
+	core "turret/internal/core/forecast"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	webassess "turret/internal/web/assess"
+	"turret/internal/web/page"
+)
+
+// portfolioView is what is expected of the open projects of a scope.
+type portfolioView struct {
+	page.SectionFrame
+	Rows    []aheadRow
+	Groups  []groupRow
+	Drivers []driverRow
+	Learned string
+	Skill   string // address
+	Waiting string
+	Money   bool
+	Empty   string
+	Pager   page.Pager
+}
+
+type aheadRow struct {
+	Code, Name, Lead, Href string
+	Marks                  []page.Mark
+	Chance, Confidence     string
+	Why                    string
+	Expected, P50, P80     string
+	Later, LaterTone       string
+	Cost, Over, OverTone   string
+	Baseline               string
+	Differs                bool
+}
+
+type groupRow struct{ Name, P50, P80, P50Cost, P80Cost, Baseline, Members string }
+
+type driverRow struct {
+	Name, Direction, Size string
+	Width                 int
+}
+
+// portfolioRuns are fewer than for one project, where there are many.
+const portfolioRuns = 2_000
+
+func (s *pages) portfolio(c fiber.Ctx) error {
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	v := portfolioView{SectionFrame: webassess.Frame(r, "Outlook", "Outlook"), Money: !r.Figures.NoMoney}
+	out, err := s.Office.Forecast.Predict(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	got, waiting, err := s.ranges(r, scope, forecast.Ask{Runs: portfolioRuns, Seed: 1})
+	if err != nil {
+		return err
+	}
+	v.Waiting, v.Learned, v.Skill = waiting, learnedText(out.Learned), r.To("/assess/outlook/skill")
+	v.Headline = aheadHeadline(out)
+	if len(out.List) == 0 {
+		v.Empty = "No project of this scope is open."
+	}
+	slices.SortStableFunc(out.List, byDanger)
+	list, pager := page.Cut(r, out.List)
+	v.Pager = pager
+	for i := range list {
+		v.Rows = append(v.Rows, aheadRowOf(r, &list[i], got))
+	}
+	v.groups(r, got)
+	v.drivers(out.Learned)
+	return r.Answer("outlook", &v.Page, &v)
+}
+
+// byDanger puts those most likely to end at act first, then those without a prediction.
+func byDanger(a, b forecast.Outlook) int {
+	act := func(x *forecast.Outlook) float64 {
+		if x.Prediction == nil {
+			return -1
+		}
+		return x.Prediction.Chances[core.Classes-1]
+	}
+	return cmp.Compare(act(&b), act(&a))
+}
+
+// aheadHeadline says how many are predicted at act, and how many of those are declared on track.
+func aheadHeadline(out *forecast.Outlooks) []page.Spoken {
+	if out.Learned.Reason != "" {
+		return []page.Spoken{{Text: "Nothing is predicted: " + out.Learned.Reason + "."}}
+	}
+	act, declared := 0, 0
+	for i := range out.List {
+		if x := &out.List[i]; x.Predicted() == health.Act {
+			act++
+			if x.Declared == health.OnTrack {
+				declared++
+			}
+		}
+	}
+	text := fmt.Sprintf("%d of %s predicted at act", act, say.Count(len(out.List), "open project is", "open projects are"))
+	if act > 0 {
+		text += fmt.Sprintf("; %s declared on track", say.Count(declared, "of them is", "of them are"))
+	}
+	return []page.Spoken{{Text: text + "."}}
+}
+
+func aheadRowOf(r *page.Request, x *forecast.Outlook, got *forecast.Ranges) aheadRow {
+	p := x.Project
+	row := aheadRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To(page.ProjectPath(p.Code) + "/outlook"), Chance: "–",
+		Marks:   []page.Mark{{SVG: page.Pennant(x.Declared, 13, true), Label: "declared " + x.Declared.String()}},
+		Differs: worse(x.Predicted(), x.Declared)}
+	row.Marks = append(row.Marks, page.Mark{SVG: page.Pennant(x.Computed, 13, false), Label: "computed " + x.Computed.String()},
+		foreseen(x, 13))
+	if d := x.Prediction; d != nil {
+		row.Chance, row.Confidence = percent(d.Chances[core.Classes-1]), d.Confidence
+		for _, why := range d.Drivers {
+			if why.Direction == "toward" {
+				row.Why = why.Words
+				break
+			}
+		}
+	}
+	row.dates(r, p, got)
+	return row
+}
+
+// dates tells the range of a project against what is expected.
+func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ranges) {
+	row.Expected, row.P50, row.P80, row.Cost, row.Over, row.Baseline = "–", "–", "–", "–", "–", "–"
+	expected, estimate := p.Value("expected_finish"), p.Value("eac")
+	if expected.Known {
+		row.Expected = expected.Date().Human()
+	}
+	x := rowOf(got, p.Code)
+	if x == nil {
+		return
+	}
+	if d := x.Day(80); d != 0 {
+		row.P50, row.P80 = x.Day(50).Human(), d.Human()
+		if expected.Known {
+			days := r.Figures.Env.Calendar.Between(expected.Date(), d)
+			row.Later = fmt.Sprintf("%+d", days)
+			if days > 10 {
+				row.LaterTone = "tone-watch"
+			}
+		}
+	}
+	if a, ok := x.Sum(80); ok {
+		row.Cost = a.Short(r.Figures.Env.Currency)
+		if estimate.Known && !r.Figures.Shown {
+			row.Over = signed(a-estimate.Amount(), r.Figures.Env.Currency)
+		}
+	}
+	if x.Baseline.Given() {
+		row.Baseline = percent(x.Baseline.Float())
+	}
+}
+
+func signed(a money.Amount, c money.Currency) string {
+	if a > 0 {
+		return "+" + a.Short(c)
+	}
+	return a.Short(c)
+}
+
+func rowOf(got *forecast.Ranges, code string) *forecast.Row {
+	if got == nil {
+		return nil
+	}
+	for i := range got.Rows {
+		if got.Rows[i].Code == code {
+			return &got.Rows[i]
+		}
+	}
+	return nil
+}
+
+// groups are the nodes of the scope, and the whole of it.
+func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
+	if got == nil {
+		return
+	}
+	for i := range got.Rows {
+		x := &got.Rows[i]
+		if x.Project != nil {
+			continue
+		}
+		row := groupRow{Name: x.Name, P50: "–", P80: "–", P50Cost: "–", P80Cost: "–", Baseline: "–",
+			Members: say.Count(x.Members, "project", "projects")}
+		if d := x.Day(50); d != 0 {
+			row.P50, row.P80 = d.Human(), x.Day(80).Human()
+		}
+		if a, ok := x.Sum(50); ok {
+			b, _ := x.Sum(80)
+			row.P50Cost, row.P80Cost = a.Short(r.Figures.Masters.Reporting), b.Short(r.Figures.Masters.Reporting)
+		}
+		if x.Baseline.Given() {
+			row.Baseline = percent(x.Baseline.Float())
+		}
+		v.Groups = append(v.Groups, row)
+	}
+}
+
+// mostDrivers is how many features are listed.
+const mostDrivers = 10
+
+func (v *portfolioView) drivers(l *core.Learned) {
+	list := l.Overall()
+	if l.Reason != "" || len(list) == 0 {
+		return
+	}
+	for _, d := range list[:min(len(list), mostDrivers)] {
+		says := "the more, the likelier act"
+		if d.Direction == "against" {
+			says = "the more, the less likely act"
+		}
+		v.Drivers = append(v.Drivers, driverRow{d.Feature, says, fmt.Sprintf("%.2f", d.Size), int(100*d.Size/list[0].Size + 0.5)})
+	}
+}
+
+// skillView is how good predictions are.
+type skillView struct {
+	page.SectionFrame
+	Bins      []binRow
+	Confusion []confusionRow
+	Periods   []periodRow
+	Learned   string
+	Back      string
+}
+
+type binRow struct {
+	Range, Told, Came string
+	Count             int
+	Mean, Share       int // percent
+}
+
+type confusionRow struct {
+	Predicted string
+	Mark      page.Mark
+	Came      []int
+}
+
+type periodRow struct {
+	Period, Skill string
+	Count         int
+}
+
+func (s *pages) skill(c fiber.Ctx) error {
+	r, _, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	l, err := s.Office.Forecast.Learned(c.Context(), r.Figures)
+	if err != nil {
+		return err
+	}
+	v := skillView{SectionFrame: webassess.Frame(r, "How good predictions are", "Outlook"), Learned: learnedText(l),
+		Back: r.To("/assess/outlook")}
+	v.Headline = []page.Spoken{{Text: skillHeadline(l)}}
+	for i, b := range l.Bins {
+		if len(l.Validated) == 0 {
+			break
+		}
+		row := binRow{Range: fmt.Sprintf("%d to %d %%", 20*i, 20*(i+1)), Count: b.Told, Told: "–", Came: "–"}
+		if b.Told > 0 {
+			row.Told, row.Came = percent(b.Mean), percent(float64(b.Came)/float64(b.Told))
+			row.Mean, row.Share = int(100*b.Mean+0.5), int(100*float64(b.Came)/float64(b.Told)+0.5)
+		}
+		v.Bins = append(v.Bins, row)
+	}
+	for k, came := range l.Confusion {
+		if len(l.Validated) > 0 {
+			st := forecast.Statuses[k]
+			v.Confusion = append(v.Confusion, confusionRow{st.String(), page.Mark{SVG: page.Pennant(st, 13, false), Label: st.String()},
+				came[:]})
+		}
+	}
+	for _, x := range core.SkillByPeriod(l.Validated) {
+		v.Periods = append(v.Periods, periodRow{x.Period.Name(), fmt.Sprintf("%.2f", x.Skill), x.Count})
+	}
+	return r.Answer("outlook-skill", &v.Page, &v)
+}
+
+func skillHeadline(l *core.Learned) string {
+	if !l.Told {
+		return "Nothing is predicted: " + l.Reason + "."
+	}
+	right := 0
+	for k := range l.Confusion {
+		right += l.Confusion[k][k]
+	}
+	text := fmt.Sprintf("Leaving out one finished project after the other, %s of what was predicted came; skill is %.2f.",
+		percent(float64(right)/float64(max(len(l.Validated), 1))), l.Skill)
+	if l.Reason != "" {
+		text += " That is none, so that nothing is predicted."
+	}
+	return text
+}

@@ -1,0 +1,400 @@
+package forecast
+
+import (
+	"cmp"
+	"fmt"
+	"html/template"
+	"math"
+	"slices"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/fault"
+	"turret/internal/app/forecast"
+	"turret/internal/app/say"
+	"turret/internal/chart"
+	"turret/internal/core/calendar"
+	core "turret/internal/core/forecast"
+	"turret/internal/core/health"
+	"turret/internal/core/measure"
+	"turret/internal/core/money"
+	"turret/internal/core/risk"
+	"turret/internal/web/page"
+)
+
+// projectView is what may come of a project, what became of those like it, and what status is expected.
+type projectView struct {
+	page.SectionFrame
+	Signs      []sign
+	Chances    []chanceBar
+	Reasons    []reasonRow
+	Says       string // of the prediction: confidence and what it was learned from
+	Skill      string // address
+	Risks      []page.Tab
+	Finish     template.HTML
+	Cost       template.HTML
+	Facts      []page.Pair
+	Waiting    string
+	Activities []driverLine
+	Hazards    []driverLine
+	Milestones []milestoneLine
+	Without    string // what the range is without
+	Class      *classView
+	Record     string
+}
+
+type reasonRow struct {
+	Words, Direction string
+	Width            int
+	Toward           bool
+}
+
+type driverLine struct {
+	Name, Often, Rank string
+	Width             int
+	Href              string // what the range is without it
+}
+
+type milestoneLine struct{ Name, Baseline, Expected, P50, P80, Chance, Tone string }
+
+type classView struct {
+	Says   string
+	Plot   template.HTML
+	Widths page.Picker
+	Rows   []spreadRow
+	Held   string
+}
+
+type spreadRow struct{ What, P10, P50, P80, P90, Own string }
+
+// risksShown are the ways to count risks.
+var risksShown = [][2]string{{"", "before response"}, {"after", "after response"}, {"none", "without risks"}}
+
+func (s *pages) project(c fiber.Ctx) error {
+	r, p, err := s.OfProject(c)
+	if err != nil {
+		return err
+	}
+	v := projectView{SectionFrame: page.SectionFrame{Page: r.Page("Outlook of "+p.Code, "Projects")}, Skill: r.To("/assess/outlook/skill")}
+	r.Of(&v.Page, p, page.OutlookTab)
+	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
+		return err
+	}
+	sc := &assess.Scope{Code: p.Code, Projects: []*measure.Project{p}}
+	out, err := s.Office.Forecast.Predict(c.Context(), r.Figures, sc)
+	if err != nil {
+		return err
+	}
+	v.predicted(out)
+	ask := forecast.Ask{Runs: core.DefaultRuns, Seed: 1, Project: p.Code, Milestones: true}
+	if err := v.asked(r, p, &ask); err != nil {
+		return err
+	}
+	got, waiting, err := s.ranges(r, sc, ask)
+	if err != nil {
+		return err
+	}
+	v.Waiting = waiting
+	if got != nil {
+		v.spread(r, p, got)
+	}
+	stories, err := s.Office.Forecast.Stories(c.Context(), r.Figures)
+	if err != nil {
+		return err
+	}
+	v.class(r, p, stories)
+	v.record(r, p, stories)
+	v.Headline = headline(r, p, got, out)
+	return r.Answer("project-outlook", &v.Page, &v)
+}
+
+// asked reads how risks are counted, and which of them does not strike.
+func (v *projectView) asked(r *page.Request, p *measure.Project, ask *forecast.Ask) error {
+	show := r.Asked.Get("risks")
+	for _, x := range risksShown {
+		v.Risks = append(v.Risks, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("risks", x[0], "without", "")}, Current: x[0] == show})
+	}
+	if !slices.ContainsFunc(risksShown, func(x [2]string) bool { return x[0] == show }) {
+		return fault.Field("risks", fault.Clip(show, 40), "after, none, or nothing")
+	}
+	ask.After, ask.NoRisks = show == "after", show == "none"
+	if ask.Without = r.Asked.Get("without"); ask.Without != "" {
+		i := slices.IndexFunc(p.Risks, func(x risk.Risk) bool { return x.Code == ask.Without })
+		if i < 0 {
+			return fmt.Errorf("risk %q: %w", fault.Clip(ask.Without, 40), fault.ErrNotFound)
+		}
+		v.Without = say.Named(p.Risks[i].Code, p.Risks[i].Title)
+	}
+	return nil
+}
+
+// headline says when the project ends in eight runs of ten, at what cost, and what is predicted.
+func headline(r *page.Request, p *measure.Project, got *forecast.Ranges, out *forecast.Outlooks) []page.Spoken {
+	text := p.Name
+	x := rowOf(got, p.Code)
+	switch {
+	case x == nil || x.Day(80) == 0:
+		text += " has no dates to draw"
+	case p.Status == "closed":
+		text += " ended on " + x.Day(80).Human()
+	default:
+		text += " ends by " + x.Day(80).Human() + " in eight runs of ten"
+		if a, ok := x.Sum(80); ok {
+			text += ", for up to " + a.Short(r.Figures.Masters.Reporting)
+		}
+	}
+	if len(out.List) == 1 && out.List[0].Prediction != nil {
+		d := out.List[0].Prediction
+		text += fmt.Sprintf("; it is predicted %s, %s", status(out.List[0].Predicted()), percent(d.Chances[d.Likeliest]))
+	}
+	return []page.Spoken{{Text: text + "."}}
+}
+
+func status(s health.Status) string {
+	if s == health.OnTrack {
+		return "on track"
+	}
+	return "at " + s.String()
+}
+
+// mostReasons is how many reasons of a prediction are told.
+const mostReasons = 6
+
+func (v *projectView) predicted(out *forecast.Outlooks) {
+	v.Says = learnedText(out.Learned)
+	if len(out.List) == 0 {
+		v.Says = "Only open projects are predicted."
+		return
+	}
+	x := &out.List[0]
+	v.Signs = signs(x)
+	d := x.Prediction
+	if d == nil {
+		v.Says = "Nothing is predicted: " + x.Reason + "."
+		return
+	}
+	v.Chances = chanceBars(d.Chances)
+	v.Says = fmt.Sprintf("By %s, with %s confidence. %s", d.Period.Name(), d.Confidence, v.Says)
+	for _, why := range d.Drivers[:min(len(d.Drivers), mostReasons)] {
+		v.Reasons = append(v.Reasons, reasonRow{why.Words, why.Direction, int(100*why.Size/d.Drivers[0].Size + 0.5),
+			why.Direction == "toward"})
+	}
+}
+
+// spread draws the runs and tells what they are held against.
+func (v *projectView) spread(r *page.Request, p *measure.Project, got *forecast.Ranges) {
+	x := rowOf(got, p.Code)
+	if x == nil {
+		return
+	}
+	v.finish(r, p, x)
+	v.cost(r, p, x)
+	v.causes(r, p, got)
+	v.milestones(r, got)
+}
+
+func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Row) {
+	if len(x.Finish) == 0 || p.Status == "closed" {
+		return
+	}
+	values := make([]float64, len(x.Finish))
+	for i, d := range x.Finish {
+		values[i] = float64(d)
+	}
+	opt := chart.ChancesOptions{W: 600, H: 190, Title: "Finish of " + p.Name + " over all runs",
+		Text: func(f float64) string { return calendar.Date(f).Human() }}
+	mark := func(d calendar.Date, text, look string) {
+		if d != 0 {
+			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(d), Text: text, Look: look})
+		}
+	}
+	mark(x.BaselineDay, "baseline "+x.BaselineDay.Human(), "budget")
+	if e := p.Value("expected_finish"); e.Known {
+		mark(e.Date(), "expected "+e.Date().Human(), "asof")
+	}
+	mark(x.RequiredDay, "required "+x.RequiredDay.Human(), "limit")
+	v.Finish = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	for _, k := range forecast.Percentiles {
+		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d finish", k), Value: x.Day(k).Human()})
+	}
+	if x.Baseline.Given() {
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the baseline", Value: percent(x.Baseline.Float())})
+	}
+	if x.Required.Given() {
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the day required", Value: percent(x.Required.Float())})
+	}
+}
+
+func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row) {
+	if len(x.Cost) == 0 || p.Status == "closed" || r.Figures.Shown {
+		return
+	}
+	cur := r.Figures.Masters.Reporting
+	values := make([]float64, len(x.Cost))
+	for i, a := range x.Cost {
+		values[i] = float64(a)
+	}
+	opt := chart.ChancesOptions{W: 600, H: 190, Title: "Cost of " + p.Name + " over all runs",
+		Text: func(f float64) string { return money.Amount(f).Short(cur) }}
+	for _, k := range []struct{ key, name, look string }{{"bac", "budget", "budget"}, {"eac", "estimate", "asof"}} {
+		if a := p.Value(k.key); a.Known {
+			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(a.N), Text: k.name + " " + a.Amount().Short(cur), Look: k.look})
+		}
+	}
+	v.Cost = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	for _, k := range forecast.Percentiles {
+		a, _ := x.Sum(k)
+		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d cost", k), Value: a.Short(cur)})
+	}
+	if bac := p.Value("bac"); bac.Known {
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: percent(core.Chance(x.Cost, bac.Amount()).Float())})
+	}
+	if left, eac := p.Value("contingency_left"), p.Value("eac"); left.Known && eac.Known {
+		need, _ := x.Sum(80)
+		v.Facts = append(v.Facts, page.Pair{Name: "Over the estimate for 80 %", Value: (need - eac.Amount()).Short(cur)},
+			page.Pair{Name: "Contingency left", Value: left.Amount().Short(cur)})
+	}
+}
+
+// mostCauses is how many activities and risks are told.
+const mostCauses = 8
+
+// causes are the activities and risks that move the finish most.
+func (v *projectView) causes(r *page.Request, p *measure.Project, got *forecast.Ranges) {
+	if got.Drivers == nil {
+		return
+	}
+	name := map[string]string{}
+	for i := range p.Activities {
+		name[p.Activities[i].Code] = p.Activities[i].Name
+	}
+	v.Activities = lines(got.Drivers.Activities, func(d *core.Driver) driverLine {
+		return driverLine{Name: say.Named(d.Code, name[d.Code]), Often: percent(d.Critical)}
+	})
+	title := map[string]string{}
+	for i := range p.Risks {
+		title[p.Risks[i].Code] = p.Risks[i].Title
+	}
+	v.Hazards = lines(got.Drivers.Risks, func(d *core.Driver) driverLine {
+		return driverLine{Name: say.Named(d.Code, title[d.Code]), Often: percent(d.Struck), Href: r.Here("without", d.Code)}
+	})
+}
+
+// lines are the drivers that move the finish most, by the size of their rank.
+func lines(list []core.Driver, of func(*core.Driver) driverLine) (out []driverLine) {
+	sorted := slices.Clone(list)
+	slices.SortStableFunc(sorted, func(a, b core.Driver) int { return cmp.Compare(math.Abs(b.Rank), math.Abs(a.Rank)) })
+	for i := range sorted[:min(len(sorted), mostCauses)] {
+		d := &sorted[i]
+		x := of(d)
+		x.Rank, x.Width = fmt.Sprintf("%.2f", d.Rank), int(100*math.Abs(d.Rank)+0.5)
+		out = append(out, x)
+	}
+	return out
+}
+
+func (v *projectView) milestones(r *page.Request, got *forecast.Ranges) {
+	for i := range got.Rows {
+		x := &got.Rows[i]
+		if x.Milestone == nil || x.Milestone.Done(r.AsOf) || x.Day(80) == 0 {
+			continue
+		}
+		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: x.Day(50).Human(),
+			P80: x.Day(80).Human(), Chance: "–"}
+		if d := x.BaselineDay; d != 0 {
+			row.Baseline, row.Chance = d.Human(), percent(x.Baseline.Float())
+			if x.Baseline.Float() < 0.5 {
+				row.Tone = "tone-watch"
+			}
+		}
+		if d := x.Milestone.Finish; d != 0 {
+			row.Expected = d.Human()
+		}
+		v.Milestones = append(v.Milestones, row)
+	}
+}
+
+// class sets the project beside finished ones like it, at the same elapsed share.
+func (v *projectView) class(r *page.Request, p *measure.Project, stories []core.Story) {
+	width, _ := strconv.Atoi(r.Asked.Get("class")) // what is no number chooses as none does
+	if width < 0 || width > len(core.Widths) {
+		width = 0
+	}
+	c := core.Reference(p, stories, width)
+	if c == nil || r.Figures.NoMoney {
+		return
+	}
+	x := &classView{Says: fmt.Sprintf("%s %s, as they stood when %s of their time had passed, and where they ended.",
+		say.Count(len(c.Members), "finished project", "finished projects"), c.Width, p.Value("time_passed").Human(measure.Share, ""))}
+	pairs := []string{"", "as narrow as eight allow"}
+	for i, w := range core.Widths {
+		pairs = append(pairs, strconv.Itoa(i+1), w)
+	}
+	x.Widths = page.Choose("Compared with those", "class", r.Asked.Get("class"), pairs...)
+	ratio := func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) }
+	days := func(f float64) string { return fmt.Sprintf("%.0f d", f) }
+	own := page.Pair{Name: "–", Value: "–"}
+	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
+		own.Name = ratio(float64(eac.N) / float64(bac.N))
+	}
+	if d := p.Value("finish_deviation"); d.Known {
+		own.Value = days(float64(d.N))
+	}
+	x.row("Cost at the end over the budget", c.Cost, ratio, own.Name)
+	x.row("Working days late at the end", c.Late, days, own.Value)
+	if c.Known {
+		x.Held = fmt.Sprintf("Leaving each of them out, the range of the others from P10 to P90 held %s of what they cost.",
+			percent(c.Covered))
+	}
+	x.Plot = peers(r, p, c)
+	v.Class = x
+}
+
+func (x *classView) row(what string, s core.Spread, text func(float64) string, own string) {
+	row := spreadRow{What: what, P10: "–", P50: "–", P80: "–", P90: "–", Own: own}
+	if s.Known {
+		row.P10, row.P50, row.P80, row.P90 = text(s.P10), text(s.P50), text(s.P80), text(s.P90)
+	}
+	x.Rows = append(x.Rows, row)
+}
+
+// peers draws the finished projects by their estimate then and their cost in the end, with the estimate of this one as a line.
+func peers(r *page.Request, p *measure.Project, c *core.Class) template.HTML {
+	var list []chart.Sight
+	for i := range c.Members {
+		m := &c.Members[i]
+		if math.IsNaN(m.CostThen) {
+			continue
+		}
+		list = append(list, chart.Sight{Code: m.Project.Code, Finish: m.CostThen, Cost: m.FinalCost, Status: m.Project.Health.Overall,
+			Title: fmt.Sprintf("%s %s: estimated %.0f %% of its budget then, %.0f %% in the end", m.Project.Code, m.Project.Name,
+				100*m.CostThen, 100*m.FinalCost)})
+	}
+	if len(list) == 0 {
+		return ""
+	}
+	opt := chart.ScatterOptions{W: 560, H: 300, XName: "Estimate then over the budget", YName: "Cost in the end over the budget",
+		XText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
+		YText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
+		YLimits: []float64{1}}
+	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
+		opt.XLimits = []float64{float64(eac.N) / float64(bac.N)}
+	}
+	return template.HTML(chart.Scatter(list, opt).SVG()) //nolint:gosec // the scene escapes texts
+}
+
+// record tells how the forecasts of the project's lead turned out before.
+func (v *projectView) record(r *page.Request, p *measure.Project, stories []core.Story) {
+	if p.Lead == "" || r.Figures.NoMoney {
+		return
+	}
+	x := core.RecordOf(stories, func(q *measure.Project) bool { return q.Lead == p.Lead && q.Code != p.Code })
+	if x.Projects == 0 {
+		v.Record = "No project that " + p.Lead + " led has ended yet, so that nothing is known of earlier forecasts."
+		return
+	}
+	v.Record = fmt.Sprintf("Forecasts of %s were off by %+.1f %% of the budget (± %.1f) and %+.0f days (± %.0f) before, in %s. "+
+		"Nothing here is corrected by that.", p.Lead, 100*x.Cost, 100*x.CostSpread, x.Days, x.DaysSpread, say.Count(x.Projects, "project", "projects"))
+}

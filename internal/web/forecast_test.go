@@ -1,0 +1,62 @@
+package web
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"turret/internal/app/apptest"
+	"turret/internal/app/intake"
+	"turret/internal/app/kept"
+	"turret/internal/record"
+)
+
+// ahead is a house whose project A1 has work to draw and a certain risk.
+func ahead(t *testing.T) *house {
+	t.Helper()
+	h := newHouse(t)
+	for _, x := range []struct {
+		kind record.Kind
+		text string
+	}{{record.Activities, "project,code,name,kind,baseline_start,baseline_finish,duration,low,likely,high\n" +
+		"A1,1,Dig <b>,,2026-11-02,2026-11-06,5,5,5,5\nA1,M,Gate <i>,milestone,,2026-11-06,,,,\n"},
+		{record.Links, "project,from,to\nA1,1,M\n"},
+		{record.Risks, "project,code,title,activity,probability,days_impact,state\nA1,R1,Clay <u>,1,100,2,open\n"}} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+			intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	return h
+}
+
+func TestWhatMayComeOfAProject(t *testing.T) {
+	h := ahead(t)
+	page := h.page("ana", "/projects/A1/outlook")
+	for _, text := range []string{"Alpha ends by 10 Nov 2026 in eight runs of ten, for up to €888 k",
+		"Nothing is predicted: 0 finished projects",
+		"1 Dig &lt;b&gt;", "R1 Clay &lt;u&gt;", "M Gate &lt;i&gt;", "baseline 6 Nov 2026", "Chance of the baseline"} {
+		assert.Contains(t, page, text)
+	}
+	assert.Contains(t, h.page("ana", "/projects/A1/outlook?without=R1"), "Alpha ends by 6 Nov 2026")
+	assert.Contains(t, h.page("ana", "/projects/A1/outlook?risks=none"), "Alpha ends by 6 Nov 2026")
+	h.shut("ana", "/projects/A1/outlook?without=nothing", 404)
+	h.shut("ana", "/projects/A1/outlook?risks=maybe", 422)
+	blind := h.page("exe", "/projects/A1/outlook")
+	assert.Contains(t, blind, "Alpha ends by 10 Nov 2026")
+	assert.NotContains(t, blind, "€")
+	h.shut("nar", "/projects/A1/outlook", 404)
+	assert.Contains(t, h.page("ana", "/projects/A2/outlook"), "Amber has no dates to draw")
+}
+
+func TestWhatIsExpectedOfAScope(t *testing.T) {
+	h := ahead(t)
+	page := h.page("ana", "/assess/outlook")
+	assert.Contains(t, page, "Nothing is predicted: 0 finished projects with closed periods to learn from, of at least 20.")
+	assert.Contains(t, page, "10 Nov 2026")
+	assert.Contains(t, page, "€888 k")
+	blind := h.page("exe", "/assess/outlook")
+	assert.NotContains(t, blind, "€")
+	assert.NotContains(t, blind, "Beta", "programme B is not Exe's")
+	assert.Contains(t, h.page("ana", "/assess/outlook/skill"), "Nothing is predicted: 0 finished projects")
+}
