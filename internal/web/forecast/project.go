@@ -396,5 +396,6 @@ func (v *projectView) record(r *page.Request, p *measure.Project, stories []core
 		return
 	}
 	v.Record = fmt.Sprintf("Forecasts of %s were off by %+.1f %% of the budget (± %.1f) and %+.0f days (± %.0f) before, in %s. "+
-		"Nothing here is corrected by that.", p.Lead, 100*x.Cost, 100*x.CostSpread, x.Days, x.DaysSpread, say.Count(x.Projects, "project", "projects"))
+		"Nothing here is corrected by that.", p.Lead, 100*x.Cost, 100*x.CostSpread, x.Days, x.DaysSpread,
+		say.Count(x.Projects, "project", "projects"))
 }
