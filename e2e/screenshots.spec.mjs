@@ -5,12 +5,12 @@ test.skip(!process.env.SCREENSHOTS, "pictures are made on demand");
 
 for (const [name, path, dark] of [
   ["lookout", "/"],
-  ["trace", "/projects/LW-07?trace=eac"],
-  ["project", "/projects/LW-07"],
+  ["project", "/projects/LW-07?trace=eac"],
   ["gather", "/gather?asof=2026-11-30"],
   ["check", "/check"],
   ["assess", "/assess"],
   ["opinion", "/assess/opinion"],
+  ["outlook", "/projects/BR-07/outlook"],
   ["earned", "/assess/earned?scope=LW-07"],
   ["explain", "/projects/LW-11/explain"],
   ["publish", "/publish"],

@@ -186,5 +186,5 @@ func words(j int, x float64) string {
 	case accuracy:
 		return fmt.Sprintf("forecasts of its lead that ended %.1f %% of the budget off", 100*x)
 	}
-	return "its size"
+	return "a budget of its size"
 }

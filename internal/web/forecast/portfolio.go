@@ -12,8 +12,8 @@ import (
 	core "turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
 	webassess "turret/internal/web/assess"
+	webmoney "turret/internal/web/money"
 	"turret/internal/web/page"
 )
 
@@ -159,19 +159,12 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 	if a, ok := x.Sum(80); ok {
 		row.Cost = a.Short(r.Figures.Env.Currency)
 		if estimate.Known && !r.Figures.Shown {
-			row.Over = signed(a-estimate.Amount(), r.Figures.Env.Currency)
+			row.Over = webmoney.Signed(a-estimate.Amount(), r.Figures.Env.Currency)
 		}
 	}
 	if x.Baseline.Given() {
 		row.Baseline = percent(x.Baseline.Float())
 	}
-}
-
-func signed(a money.Amount, c money.Currency) string {
-	if a > 0 {
-		return "+" + a.Short(c)
-	}
-	return a.Short(c)
 }
 
 func rowOf(got *forecast.Ranges, code string) *forecast.Row {
