@@ -1,6 +1,7 @@
 package web
 
 import (
+	"net/http"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -55,8 +56,40 @@ func TestWhatIsExpectedOfAScope(t *testing.T) {
 	assert.Contains(t, page, "Nothing is predicted: 0 finished projects with closed periods to learn from, of at least 20.")
 	assert.Contains(t, page, "10 Nov 2026")
 	assert.Contains(t, page, "€888 k")
+	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Rates,
+		"currency,month,rate,kind\nSEK,2026-01,0.1,plan\nSEK,2026-10,0.1,month\n")}, intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	for _, path := range []string{"/assess/outlook?currency=SEK", "/projects/A1/outlook?currency=SEK"} {
+		shown := h.page("ana", path)
+		assert.Contains(t, shown, "€888 k", "what was closed is kept in the reporting currency, and so is what follows from it")
+		assert.NotContains(t, shown, "SEK 888")
+	}
 	blind := h.page("exe", "/assess/outlook")
 	assert.NotContains(t, blind, "€")
 	assert.NotContains(t, blind, "Beta", "programme B is not Exe's")
 	assert.Contains(t, h.page("ana", "/assess/outlook/skill"), "Nothing is predicted: 0 finished projects")
+}
+
+func TestWhatPredictionsAreLearnedFromIsSet(t *testing.T) {
+	h := newHouse(t)
+	send := func(score, by string) int {
+		q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
+		q.Set("learn_score", score)
+		q.Set("spread_by", by)
+		status, _, _ := h.ask("admin", http.MethodPost, "/setup/settings", q)
+		return status
+	}
+	for _, bad := range [][2]string{{"101", "pert"}, {"-1", "pert"}, {"many", "pert"}, {"5", "square"}} {
+		assert.Equal(t, http.StatusUnprocessableEntity, send(bad[0], bad[1]), bad)
+	}
+	require.Equal(t, http.StatusSeeOther, send("70", "triangle"))
+	set, err := h.office.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 70, set.LearnScore)
+	assert.True(t, set.Triangular)
+	require.Equal(t, http.StatusSeeOther, send("", "pert"))
+	set, err = h.office.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Zero(t, set.LearnScore)
+	assert.False(t, set.Triangular)
 }

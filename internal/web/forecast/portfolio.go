@@ -157,9 +157,9 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 		}
 	}
 	if a, ok := x.Sum(80); ok {
-		row.Cost = a.Short(r.Figures.Env.Currency)
+		row.Cost = a.Short(r.Figures.Masters.Reporting)
 		if estimate.Known && !r.Figures.Shown {
-			row.Over = webmoney.Signed(a-estimate.Amount(), r.Figures.Env.Currency)
+			row.Over = webmoney.Signed(a-estimate.Amount(), r.Figures.Masters.Reporting)
 		}
 	}
 	if x.Baseline.Given() {

@@ -38,6 +38,25 @@ func hoursFrom(q url.Values, set *setting.Settings) error {
 	return nil
 }
 
+// aheadFrom reads what predictions are learned from and how three points are spread.
+func aheadFrom(q url.Values, set *setting.Settings) error {
+	if q.Has("learn_score") {
+		n, err := strconv.Atoi(cmp.Or(strings.TrimSpace(q.Get("learn_score")), "0"))
+		if err != nil {
+			return fault.Field("learned from a data score of", fault.Clip(q.Get("learn_score"), 40), "0 to 100")
+		}
+		set.LearnScore = n
+	}
+	switch by := q.Get("spread_by"); by {
+	case "":
+	case "pert", "triangle":
+		set.Triangular = by == "triangle"
+	default:
+		return fault.Field("three points spread by", fault.Clip(by, 40), "pert or triangle")
+	}
+	return nil
+}
+
 // worthFrom reads from which day of an iteration on what comes is unplanned, and by how much less money is worth a year later.
 func worthFrom(q url.Values, set *setting.Settings) error {
 	if q.Has("grace") {

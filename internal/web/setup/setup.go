@@ -302,6 +302,9 @@ func settingsFrom(q url.Values, set *setting.Settings) error {
 	if err := hoursFrom(q, set); err != nil {
 		return err
 	}
+	if err := aheadFrom(q, set); err != nil {
+		return err
+	}
 	if err := worthFrom(q, set); err != nil {
 		return err
 	}
