@@ -29,6 +29,8 @@ type Ask struct {
 	Milestones bool
 	NoRisks    bool
 	Without    string // a risk of Project that does not strike
+
+	alone bool // nothing but Project, and what it waits for, is asked about
 }
 
 // Check refuses what cannot be simulated.
@@ -106,6 +108,7 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if err := q.Check(); err != nil {
 		return nil, err
 	}
+	q.alone = q.Project != "" && len(s.Projects) == 1 && s.Projects[0].Code == q.Project
 	whole, err := o.reporting(context.WithoutCancel(ctx), a)
 	if err != nil {
 		return nil, err
@@ -141,6 +144,9 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 		if sim.opt.Detail = int32(a.Index(q.Project)); sim.opt.Detail < 0 {
 			return nil, fmt.Errorf("project %q: %w", q.Project, fault.ErrNotFound)
 		}
+	}
+	if q.alone {
+		sim.opt.Only = forecast.Waited(l.of, len(a.All), sim.opt.Detail)
 	}
 	if q.Without != "" {
 		sim.opt.Without = map[string]bool{q.Without: true}

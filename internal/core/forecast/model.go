@@ -249,3 +249,26 @@ func spentOf(stories []Story) map[*Story]money.Amount {
 	}
 	return by
 }
+
+// Waited marks a project of a plan with all those that it waits for, through any number of links.
+func Waited(p *schedule.Plan, projects int, project int32) []bool {
+	from := make([][]int32, projects)
+	for i := range p.Dependencies {
+		if d := &p.Dependencies[i]; d.FromProject != d.ToProject {
+			from[d.ToProject] = append(from[d.ToProject], d.FromProject)
+		}
+	}
+	marked := make([]bool, projects)
+	var mark func(i int32)
+	mark = func(i int32) {
+		if marked[i] {
+			return
+		}
+		marked[i] = true
+		for _, other := range from[i] {
+			mark(other)
+		}
+	}
+	mark(project)
+	return marked
+}

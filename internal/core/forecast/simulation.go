@@ -28,7 +28,10 @@ type Options struct {
 	Threads    int             // 0 is as many as there are processors
 	Detail     int32           // the project whose drivers are told, -1 for none
 	Milestones []int32         // tasks whose days are kept
+	Only       []bool          // by project: those simulated, with all that they wait for; nil for all
 }
+
+func (o *Options) takes(project int) bool { return o.Only == nil || o.Only[project] }
 
 // Task is what of an activity is drawn: a range, or else a ratio of what is left.
 type Task struct {
@@ -121,6 +124,9 @@ func (m *Model) Run(opt Options, progress func(done int) bool) *Result {
 	m.keyed(opt.Triangular)
 	r := &Result{Runs: opt.Runs, Of: make([]Outcome, len(m.Ventures)), Milestones: make([][]calendar.Date, len(opt.Milestones))}
 	for i := range m.Ventures {
+		if !opt.takes(i) {
+			continue
+		}
 		if v := &m.Ventures[i]; v.Finished || v.Dated {
 			r.Of[i].Finish = make([]calendar.Date, opt.Runs)
 		}
@@ -167,7 +173,7 @@ func (m *Model) spread(opt Options, r *Result, progress func(done int) bool) boo
 	var wg sync.WaitGroup
 	for range threads {
 		wg.Go(func() {
-			w := &worker{m: m, opt: &opt, r: r, net: schedule.NewRerun(m.Plan)}
+			w := &worker{m: m, opt: &opt, r: r, net: schedule.NewRerun(m.Plan, opt.Only)}
 			w.planned()
 			for first, ok := take(0); ok; {
 				last := min(first+batch, opt.Runs)
@@ -216,7 +222,7 @@ func (w *worker) planned() {
 func (w *worker) run(run int) {
 	s := stream(w.opt.Seed, run)
 	for i := range w.m.Ventures {
-		if v := &w.m.Ventures[i]; !v.Finished {
+		if v := &w.m.Ventures[i]; !v.Finished && w.opt.takes(i) {
 			w.draw(s, run, i, v)
 		}
 	}

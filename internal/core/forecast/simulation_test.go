@@ -297,6 +297,29 @@ func TestTheSameSeedGivesTheSameRuns(t *testing.T) {
 	assert.Positive(t, calls)
 }
 
+// A project simulated with what it waits for alone comes to what it does among all others.
+func TestAProjectAlone(t *testing.T) {
+	s := &scene{}
+	s.project("0", work("1", 10, 1, 10, 90))
+	s.project("A", work("1", 10, 5, 10, 25))
+	s.project("B", work("1", 10, 5, 10, 25))
+	s.project("C", work("1", 10, 5, 10, 25))
+	for i, to := range []int32{2, 3} { // C waits for B, which waits for A
+		s.links = append(s.links, schedule.Dependency{FromProject: to - 1, ToProject: to, FromCode: "AB"[i : i+1], ToCode: "BC"[i : i+1],
+			From: "1", To: "1"})
+	}
+	m := s.model()
+	all := m.Run(options(200), nil)
+	opt := options(200)
+	opt.Only = Waited(m.Plan, 4, 2)
+	assert.Equal(t, []bool{false, true, true, false}, opt.Only)
+	some := m.Run(opt, nil)
+	assert.Equal(t, all.Of[2], some.Of[2])
+	assert.Nil(t, some.Of[0].Finish)
+	assert.Nil(t, some.Of[3].Finish)
+	assert.True(t, Waited(m.Plan, 4, 3)[1])
+}
+
 // finished are projects of works that took twice as long, or so many tenths, as planned.
 func (s *scene) finished(category string, n int, actual string) {
 	p := s.project(fmt.Sprintf("F-%s", category))

@@ -12,13 +12,17 @@ type Rerun struct {
 	ender  []int32
 }
 
-// NewRerun makes room for runs of a plan. What is finished is dated once.
-func NewRerun(p *Plan) *Rerun {
+// NewRerun makes room for runs of the projects of a plan that only holds, all of them where it is nil. What is finished is dated once. What
+// the projects wait for must be among them.
+func NewRerun(p *Plan, only []bool) *Rerun {
 	tasks := append([]Task(nil), p.Tasks...)
 	r := &Rerun{n: newNetwork(p.Graph, tasks, p.Frames, p.AsOf)}
 	for _, t := range p.Graph.order {
 		if r.n.actual(tasks[t].ActualFinish) {
 			r.n.done(t)
+			continue
+		}
+		if only != nil && !only[tasks[t].Project] {
 			continue
 		}
 		r.order = append(r.order, t)
