@@ -101,7 +101,9 @@ const places = {
     "/projects/LW-07/money?rows=all",
     "/projects/BR-03/money/versions",
     "/projects/LW-07/money/activities",
+    "/projects/LW-07/closing",
   ],
+  outlook: ["/projects/BR-07/outlook", "/assess/outlook", "/assess/outlook/skill"],
   Check: ["/check", "/check?show=accepted", "/check/score", "/check/rules?id=x#own"],
   Assess: [
     "/assess",
