@@ -190,4 +190,29 @@ func TestTheDemonstrationIsLearnedFrom(t *testing.T) {
 	was, err := o.Forecast.Predict(ctx, then, sc)
 	require.NoError(t, err)
 	assert.Less(t, was.Learned.Projects, out.Learned.Projects, "fewer had ended")
+	// The period assessed is closed, so that it tells of itself, and as it is kept.
+	stories, err := o.Forecast.Stories(ctx, then)
+	require.NoError(t, err)
+	later, err := o.Forecast.Stories(ctx, a)
+	require.NoError(t, err)
+	june := calendar.Months.Of(calendar.On(2026, 6, 30))
+	told := 0
+	for i := range stories {
+		n := len(stories[i].Moments)
+		if n == 0 {
+			continue
+		}
+		require.Equal(t, june, stories[i].Moments[n-1].Period, stories[i].Project.Code)
+		for k := range later {
+			if later[k].Project.Code == stories[i].Project.Code {
+				for _, m := range later[k].Moments {
+					if m.Period == june {
+						require.Equal(t, m, stories[i].Moments[n-1])
+						told++
+					}
+				}
+			}
+		}
+	}
+	assert.Greater(t, told, 30)
 }

@@ -104,7 +104,22 @@ func read(ctx context.Context, a *assess.Assessment) ([]forecast.Story, error) {
 		}
 		place(&stories[i], v, slices.Index(keys, v.Measure), v.Period.Last())
 	})
+	if err == nil && a.Closed != nil {
+		own(stories, a)
+	}
 	return stories, err
+}
+
+// own adds the period that is assessed where it is closed itself: what was frozen then is what is computed from the same loads.
+func own(stories []forecast.Story, a *assess.Assessment) {
+	for i := range stories {
+		p := stories[i].Project
+		for k, key := range forecast.StoryKeys {
+			v := p.Value(key)
+			place(&stories[i], kept.PeriodValue{Period: a.Env.Period(), Value: measure.Value{Known: v.Known, N: v.N, Ratio: v.Ratio,
+				Reason: v.Reason}}, k, a.Env.AsOf)
+		}
+	}
 }
 
 // place puts a figure of a closed period into a story, whose moments ascend.
