@@ -46,3 +46,16 @@ func TestMoneyThatNamesNoActivity(t *testing.T) {
 	assert.Contains(t, h.page("ana", "/projects/A1/money/activities"), "none of them does")
 	assert.NotContains(t, h.page("ana", "/projects/A1/plan"), "Money by activity")
 }
+
+// Two lines of one code that differ by their activity are told apart where two versions of a budget are compared.
+func TestVersionsTellActivitiesApart(t *testing.T) {
+	h := newHouse(t)
+	for _, text := range []string{"A1,C,10,2026-09,W1\nA1,C,20,2026-09,W2\n", "A1,C,10,2026-09,W1\nA1,C,25,2026-09,W2\n"} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Budget,
+			"project,cost_code,amount,month,activity\n"+text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	page := h.page("ana", "/projects/A1/money/versions?kind=budget")
+	assert.Contains(t, page, ", for W2")
+	assert.NotContains(t, page, ", for W1")
+}

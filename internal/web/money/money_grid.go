@@ -525,7 +525,11 @@ func (v *moneyVersionsView) differences(r *page.Request, c *appmoney.Comparison)
 		case d.Taken:
 			what = "line gone"
 		}
-		v.Rows = append(v.Rows, differenceRow{Code: r.Figures.CodeName(d.Code), Centre: d.Centre, Currency: string(d.Currency),
+		code := r.Figures.CodeName(d.Code)
+		if d.Activity != "" {
+			code += ", for " + d.Activity
+		}
+		v.Rows = append(v.Rows, differenceRow{Code: code, Centre: d.Centre, Currency: string(d.Currency),
 			Change: d.Change, Month: d.Month.Name(),
 			Was: d.Old.Human(d.Currency), Is: d.New.Human(d.Currency), By: d.By.Human(cur), What: what,
 			Tone: map[bool]string{true: "tone-watch"}[d.By > 0]})
