@@ -44,7 +44,8 @@ func (o *Office) Close(ctx context.Context, a *assess.Assessment, project, reaso
 	if reason, err = fault.ReasonOf(reason, fault.MaxPlanReason); err != nil {
 		return nil, err
 	}
-	edits, err := edit.RowChange(ctx, o.store, record.Projects, project, map[string]string{"status": "closed"})
+	closed := map[string]string{"status": "closed"}
+	edits, err := edit.RowChange(ctx, o.store, record.Projects, project, closed)
 	if err != nil {
 		return nil, err
 	}

@@ -18,6 +18,8 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
+	core "turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -215,4 +217,44 @@ func TestTheDemonstrationIsLearnedFrom(t *testing.T) {
 		}
 	}
 	assert.Greater(t, told, 30)
+}
+
+// By hand: the risk moves the finish from the 6th to the 10th, two working days; 120 is 10 over the estimate of 110 and 20 over the
+// budget, which no run keeps to.
+func TestARangeAgainstWhatIsExpected(t *testing.T) {
+	o, a, sc := office(t)
+	r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 10})
+	require.NoError(t, err)
+	x, whole, proposed := &r.Rows[0], &r.Rows[len(r.Rows)-1], &r.Rows[2]
+	assert.Equal(t, fact.Int{}, x.Later(a.Env.Calendar), "nobody sent an expected finish")
+	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Activities, "project,code,name,duration,start,finish\n"+
+		"A,1,Dig,5,2026-11-02,2026-11-06\n")}, intake.Origin{Period: apptest.October})
+	require.NoError(t, err)
+	b, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
+	require.NoError(t, err)
+	one, err := b.Scope("A")
+	require.NoError(t, err)
+	sent, err := o.Forecast.Range(ctx, b, one, forecast.Ask{Runs: 10})
+	require.NoError(t, err)
+	assert.Equal(t, fact.Some(2), sent.Rows[0].Later(b.Env.Calendar), "a weekend lies between")
+	over, ok := x.Over("eac")
+	assert.True(t, ok)
+	assert.Equal(t, "10.00", over.Text("EUR"))
+	over, _ = x.Over("bac")
+	assert.Equal(t, "20.00", over.Text("EUR"))
+	assert.Equal(t, fact.Of(0, 10), x.Within("bac"))
+	assert.False(t, whole.Within("bac").Given())
+	_, ok = whole.Over("eac")
+	assert.False(t, ok)
+	_, ok = proposed.Over("eac")
+	assert.False(t, ok)
+	assert.False(t, proposed.Within("eac").Given())
+	out := forecast.Outlooks{List: []forecast.Outlook{{Declared: health.OnTrack}}}
+	act, declared := out.AtAct()
+	assert.Equal(t, []int{0, 0}, []int{act, declared}, "what is not predicted is not at act")
+	predicted := &core.Prediction{Likeliest: 2}
+	out.List = []forecast.Outlook{{Declared: health.OnTrack, Prediction: predicted}, {Declared: health.Act, Prediction: predicted},
+		{Declared: health.OnTrack, Prediction: &core.Prediction{Likeliest: 0}}}
+	act, declared = out.AtAct()
+	assert.Equal(t, []int{2, 1}, []int{act, declared})
 }

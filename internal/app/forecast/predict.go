@@ -37,6 +37,19 @@ type Outlooks struct {
 	List    []Outlook
 }
 
+// AtAct counts the projects that are predicted at act, and those of them that are declared on track.
+func (o *Outlooks) AtAct() (act, declared int) {
+	for i := range o.List {
+		if x := &o.List[i]; x.Predicted() == health.Act {
+			act++
+			if x.Declared == health.OnTrack {
+				declared++
+			}
+		}
+	}
+	return act, declared
+}
+
 // Predict tells what the open projects of a scope are expected to come to. It is learned from all finished projects, whoever asks.
 func (o *Office) Predict(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Outlooks, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {

@@ -67,6 +67,31 @@ func (r *Row) Day(p int) calendar.Date {
 // Sum is the cost up to which so many percent of the runs came out.
 func (r *Row) Sum(p int) (money.Amount, bool) { return forecast.At(r.Cost, p) }
 
+// Later is by how many working days the eightieth percentile lies behind the finish that is expected; none where either is not known.
+func (r *Row) Later(c *calendar.Calendar) fact.Int {
+	if r.Project == nil || r.Day(80) == 0 || !r.Project.Value("expected_finish").Known {
+		return fact.Int{}
+	}
+	return fact.Some(int64(c.Between(r.Project.Value("expected_finish").Date(), r.Day(80))))
+}
+
+// Over is the eightieth percentile of cost less a figure of the project in the reporting currency; false where either is not known.
+func (r *Row) Over(key string) (money.Amount, bool) {
+	a, known := r.Sum(80)
+	if r.Project == nil || !known || !r.Project.Value(key).Known {
+		return 0, false
+	}
+	return a - r.Project.Value(key).Amount(), true
+}
+
+// Within is the share of the runs that cost no more than a figure of the project in the reporting currency; none where that is not known.
+func (r *Row) Within(key string) fact.Ratio {
+	if r.Project == nil || !r.Project.Value(key).Known {
+		return fact.Ratio{}
+	}
+	return forecast.Chance(r.Cost, r.Project.Value(key).Amount())
+}
+
 // Ranges are what a scope may come to.
 type Ranges struct {
 	Asked   Ask
@@ -131,10 +156,8 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 	if err != nil {
 		return nil, err
 	}
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	if i := slices.IndexFunc(o.runs, func(x *simulation) bool { return x.of == l.of && x.ask == q }); i >= 0 {
-		return o.runs[i], nil
+	if sim := o.begun(l.of, q, nil); sim != nil {
+		return sim, nil
 	}
 	sim := &simulation{of: l.of, ask: q, done: make(chan struct{})}
 	sim.model = forecast.NewModel(&forecast.Sources{Projects: a.All, Plan: l.of, Nodes: a.Holders, Stories: l.stories, Rates: a.Rates,
@@ -154,12 +177,27 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 	if q.Milestones {
 		sim.opt.Milestones = milestones(a, l.of)
 	}
-	o.runs = append([]*simulation{sim}, o.runs[:min(len(o.runs), mostKept-1)]...)
+	if other := o.begun(l.of, q, sim); other != sim {
+		return other, nil // somebody asked for the same meanwhile
+	}
 	go func() {
 		defer close(sim.done)
 		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return true })
 	}()
 	return sim, nil
+}
+
+// begun finds a simulation that was asked for before, else it keeps the one given, where there is one.
+func (o *Office) begun(of *schedule.Plan, q Ask, sim *simulation) *simulation {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if i := slices.IndexFunc(o.runs, func(x *simulation) bool { return x.of == of && x.ask == q }); i >= 0 {
+		return o.runs[i]
+	}
+	if sim != nil {
+		o.runs = append([]*simulation{sim}, o.runs[:min(len(o.runs), mostKept-1)]...)
+	}
+	return sim
 }
 
 // milestones are the tasks of milestones that are not reached, of all projects.

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"turret/internal/core/fact"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 )
@@ -218,6 +219,15 @@ func ExplainAccount(p *measure.Project, ev *measure.Evidence, code, key string) 
 		n.Children = append(n.Children, child)
 	}
 	return n, true
+}
+
+// CostLevel is where the cost index of an account stands against the tolerance of its project; not assessed where there is none.
+func (a *Account) CostLevel(p *measure.Project) health.Status {
+	v := a.All.Value("cpi")
+	if !v.Known {
+		return health.NotAssessed
+	}
+	return health.CPI.Rule().Level(v.Fraction(), p.Tolerances.Of[health.CPI])
 }
 
 // Name is the code and name of the activity, or what stands in its place.

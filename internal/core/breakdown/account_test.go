@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
+	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
@@ -103,6 +104,25 @@ func TestMoneyOfActivitiesAndPhasesByHand(t *testing.T) {
 	assert.False(t, ok, "an activity that no amount names has no account")
 	_, ok = breakdown.ExplainAccount(p, ev, "A", "risk_exposure")
 	assert.False(t, ok)
+}
+
+// An index on a limit has not crossed it, and the limits are those of the project.
+func TestTheCostIndexOfAnAccountAgainstItsLimits(t *testing.T) {
+	done := schedule.Activity{Code: "A", ActualStart: on("2026-10-05"), ActualFinish: on("2026-10-09")}
+	for _, c := range []struct {
+		budget, spent int64
+		want          health.Status
+	}{{950, 1000, health.OnTrack}, {949, 1000, health.Watch}, {900, 1000, health.Watch}, {899, 1000, health.Act}, {100, 0,
+		health.NotAssessed}} {
+		p, ev := costed([]schedule.Activity{done}, measure.Evidence{Budget: []cost.Line{planned("A", "2026-10", c.budget)},
+			Postings: []cost.Posting{posted("A", c.spent)}})
+		list := breakdown.Accounts(p, ev)
+		assert.Equal(t, c.want, list[0].CostLevel(p), c.budget)
+		p.Tolerances.Of[health.CPI] = health.Tolerance{Watch: 0.5, Act: 0.4}
+		if c.spent != 0 {
+			assert.Equal(t, health.OnTrack, list[0].CostLevel(p))
+		}
+	}
 }
 
 // Without a forecast by activity the estimate is the statistical one; a backlog or a reported percent earns nothing for what names no

@@ -89,6 +89,7 @@ func (b *builder) venture(i int32, p *measure.Project) Venture {
 		}
 		if h, ok := b.hazard(x, p, t); ok {
 			v.Hazards = append(v.Hazards, h)
+			v.Costed = v.Costed && !h.Unpriced
 		}
 	}
 	return v
@@ -152,20 +153,23 @@ func (b *builder) hazard(x *risk.Risk, p *measure.Project, task int32) (Hazard, 
 	h := Hazard{Code: x.Code, Task: task, Probability: rating.Probability.N, Days: int32(rating.Days.N)}
 	if rating.Costs {
 		currency := cmp.Or(x.Currency, p.Currency, b.Env.Currency)
-		h.Cost, _, _ = b.Rates.Planned(rating.Impact, currency, b.Env.AsOf.Month()) // a missing rate makes it 0, which a check tells
+		var err error
+		h.Cost, _, err = b.Rates.Planned(rating.Impact, currency, b.Env.AsOf.Month())
+		h.Unpriced = err != nil
 	}
-	return h, rating.Probability.Given && (h.Days != 0 || h.Cost != 0)
+	return h, rating.Probability.Given && (h.Days != 0 || h.Cost != 0 || h.Unpriced)
 }
 
 // pools are the ratios of actual to baseline days of finished work: by project, by category and of all.
 type pools struct {
-	project, category map[string][]fact.Ratio
-	all               []fact.Ratio
+	category map[string][]fact.Ratio
+	own      map[string][]fact.Ratio // by project
+	all      []fact.Ratio
 }
 
 // worked gathers the finished work of all projects, by the codes of projects and activities, so that no order of reading changes a draw.
 func worked(s *Sources) pools {
-	x := pools{project: map[string][]fact.Ratio{}, category: map[string][]fact.Ratio{}}
+	x := pools{own: map[string][]fact.Ratio{}, category: map[string][]fact.Ratio{}}
 	projects := slices.SortedFunc(slices.Values(s.Projects), func(a, b *measure.Project) int { return cmp.Compare(a.Code, b.Code) })
 	for _, p := range projects {
 		list := slices.SortedFunc(indexes(len(p.Activities)), func(i, k int) int {
@@ -173,7 +177,7 @@ func worked(s *Sources) pools {
 		})
 		for _, i := range list {
 			if r, ok := turnedOut(&p.Activities[i], s.Env); ok {
-				x.project[p.Code] = append(x.project[p.Code], r)
+				x.own[p.Code] = append(x.own[p.Code], r)
 				x.category[p.Category] = append(x.category[p.Category], r)
 				x.all = append(x.all, r)
 			}
@@ -208,7 +212,7 @@ func turnedOut(a *schedule.Activity, env measure.Env) (fact.Ratio, bool) {
 
 // of is the narrowest pool that holds enough: of the project, else of its category, else of all; empty where none does.
 func (x *pools) of(p *measure.Project) []fact.Ratio {
-	for _, list := range [][]fact.Ratio{x.project[p.Code], x.category[p.Category], x.all} {
+	for _, list := range [][]fact.Ratio{x.own[p.Code], x.category[p.Category], x.all} {
 		if len(list) >= Enough {
 			return list
 		}

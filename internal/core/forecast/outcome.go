@@ -62,6 +62,10 @@ func (m *Model) Group(r *Result, opt Options, projects []int, nodes []int64) Out
 	for _, id := range nodes {
 		for k := range m.Nodes[id] {
 			h := &m.Nodes[id][k]
+			if h.Unpriced {
+				g.Cost = nil
+				return g
+			}
 			for run := range g.Cost {
 				if !opt.Without[h.Code] && strikes(uniform(stream(opt.Seed, run), h.key), h.Probability) {
 					g.Cost[run] += h.Cost

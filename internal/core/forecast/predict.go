@@ -43,6 +43,18 @@ type Bin struct {
 	Mean       float64 // of the chances told
 }
 
+// Share is how many of the chances told came; 0 where none was told.
+func (b *Bin) Share() float64 { return float64(b.Came) / float64(max(b.Told, 1)) }
+
+// Right is the share of what was predicted by leaving out that came; 0 where nothing was.
+func (l *Learned) Right() float64 {
+	n := 0
+	for k := range l.Confusion {
+		n += l.Confusion[k][k]
+	}
+	return float64(n) / float64(max(len(l.Validated), 1))
+}
+
 // certain is how much of every chance is shared evenly, so that nothing is told to be impossible.
 const certain = 0.01
 

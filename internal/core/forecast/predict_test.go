@@ -98,6 +98,9 @@ func TestSkillIsByLogLoss(t *testing.T) {
 	assert.Equal(t, []int{3 * 90, 90}, []int{told, came}, "one of three chances comes")
 	right := l.Confusion[0][0] + l.Confusion[1][1] + l.Confusion[2][2]
 	assert.Greater(t, right, 70)
+	assert.InDelta(t, float64(right)/90, l.Right(), 1e-12)
+	assert.Equal(t, []float64{0.25, 0}, []float64{(&Bin{Told: 4, Came: 1}).Share(), (&Bin{}).Share()})
+	assert.Zero(t, (&Learned{}).Right())
 }
 
 // A history whose outcomes are dealt at random has no skill, and nothing is predicted by it.

@@ -15,6 +15,7 @@ type Class struct {
 	Cost    Spread // final cost over the budget
 	Late    Spread // final working days late
 	Covered float64
+	Own     Peer // the project itself as it stands: what is expected of it stands as its end; NaN where it is not known
 	Known   bool // Covered is: with how many of the members left out the others' 80 % range holds their final cost
 }
 
@@ -54,7 +55,7 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 	}
 	var c *Class
 	for ; at <= last; at++ {
-		c = &Class{Width: Widths[at]}
+		c = &Class{Width: Widths[at], Own: standing(p, share)}
 		for i := range stories {
 			s := &stories[i]
 			if s.Project.Code != p.Code && s.Project.Status == "closed" && alike(p, s.Project, at) {
@@ -67,6 +68,19 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 	}
 	c.settle()
 	return c
+}
+
+// standing is a project as it is now, with what is expected of its end.
+func standing(p *measure.Project, share measure.Value) Peer {
+	x := Peer{Project: p, Share: share.Ratio, FinalCost: math.NaN(), FinalLate: math.NaN()}
+	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
+		x.FinalCost = float64(eac.N) / float64(bac.N)
+	}
+	if d := p.Value("finish_deviation"); d.Known {
+		x.FinalLate = float64(d.N)
+	}
+	x.CostThen, x.LateThen = x.FinalCost, x.FinalLate
+	return x
 }
 
 // alike reports whether a finished project is of the class of another at a width.

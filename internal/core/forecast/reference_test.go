@@ -54,6 +54,7 @@ func TestTheClassIsWidenedUntilItHoldsEight(t *testing.T) {
 	require.Len(t, c.Members, 10)
 	assert.Equal(t, Widths[1], c.Width)
 	assert.Equal(t, 0.5, c.Members[0].Share, "nearest to 0.45")
+	assert.Equal(t, []float64{0.45, 1, 4}, []float64{c.Own.Share, c.Own.FinalCost, c.Own.FinalLate})
 	assert.InDelta(t, 1.1, c.Members[0].CostThen, 1e-9)
 	// Final costs: 1, 1.05, … 1.3 and three of 1: the fifth of ten is 1.05, the eighth 1.2, the ninth 1.25.
 	assert.InDeltaSlice(t, []float64{1, 1.05, 1.2, 1.25}, []float64{c.Cost.P10, c.Cost.P50, c.Cost.P80, c.Cost.P90}, 1e-9)

@@ -51,6 +51,7 @@ type Hazard struct {
 	Probability int64 // hundredths of a percent
 	Days        int32
 	Cost        money.Amount
+	Unpriced    bool // a rate is missing, so that what it costs, and the cost of its project or group, is not known
 
 	key uint64
 }

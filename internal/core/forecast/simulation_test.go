@@ -230,6 +230,24 @@ func TestRisksStrike(t *testing.T) {
 	assert.Equal(t, "2026-11-10", day(t, m.Run(opt, nil).Of[0], 50))
 }
 
+// A risk whose rate is missing makes the cost unknown, of its project or of the groups of its node, and no date.
+func TestARiskWithoutARateHasNoCost(t *testing.T) {
+	s := &scene{}
+	p, q := s.project("A", work("1", 5)), s.project("B", work("1", 5))
+	costed(p, 100, 50)
+	costed(q, 100, 50)
+	yen := threat("R", "1", 0, 2, 1000)
+	yen.Currency = "JPY"
+	p.Risks = []risk.Risk{yen}
+	s.nodes = []*measure.Project{{Node: true, Info: measure.Info{ID: 9, Code: "N"}, Risks: []risk.Risk{yen}}}
+	m := s.model()
+	r := m.Run(options(10), nil)
+	assert.Nil(t, r.Of[0].Cost)
+	assert.Equal(t, on("2026-11-06"), r.Of[0].Finish[0])
+	assert.Equal(t, money.Amount(150_00), m.Group(r, options(10), []int{1}, nil).Cost[0])
+	assert.Nil(t, m.Group(r, options(10), []int{1}, []int64{9}).Cost)
+}
+
 // An open project whose work is all finished is at its actual finish, whatever might still strike.
 func TestNothingStrikesFinishedWork(t *testing.T) {
 	s := &scene{}

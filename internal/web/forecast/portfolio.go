@@ -10,7 +10,6 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/app/say"
 	core "turret/internal/core/forecast"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	webassess "turret/internal/web/assess"
 	webmoney "turret/internal/web/money"
@@ -99,15 +98,7 @@ func aheadHeadline(out *forecast.Outlooks) []page.Spoken {
 	if out.Learned.Reason != "" {
 		return []page.Spoken{{Text: "Nothing is predicted: " + out.Learned.Reason + "."}}
 	}
-	act, declared := 0, 0
-	for i := range out.List {
-		if x := &out.List[i]; x.Predicted() == health.Act {
-			act++
-			if x.Declared == health.OnTrack {
-				declared++
-			}
-		}
-	}
+	act, declared := out.AtAct()
 	text := fmt.Sprintf("%d of %s predicted at act", act, say.Count(len(out.List), "open project is", "open projects are"))
 	if act > 0 {
 		text += fmt.Sprintf("; %s declared on track", say.Count(declared, "of them is", "of them are"))
@@ -138,8 +129,7 @@ func aheadRowOf(r *page.Request, x *forecast.Outlook, got *forecast.Ranges) ahea
 // dates tells the range of a project against what is expected.
 func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ranges) {
 	row.Expected, row.P50, row.P80, row.Cost, row.Over, row.Baseline = "–", "–", "–", "–", "–", "–"
-	expected, estimate := p.Value("expected_finish"), p.Value("eac")
-	if expected.Known {
+	if expected := p.Value("expected_finish"); expected.Known {
 		row.Expected = expected.Date().Human()
 	}
 	x := rowOf(got, p.Code)
@@ -148,18 +138,17 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 	}
 	if d := x.Day(80); d != 0 {
 		row.P50, row.P80 = x.Day(50).Human(), d.Human()
-		if expected.Known {
-			days := r.Figures.Env.Calendar.Between(expected.Date(), d)
-			row.Later = fmt.Sprintf("%+d", days)
-			if days > 10 {
+		if days := x.Later(r.Figures.Env.Calendar); days.Given {
+			row.Later = fmt.Sprintf("%+d", days.N)
+			if days.N > 10 {
 				row.LaterTone = "tone-watch"
 			}
 		}
 	}
 	if a, ok := x.Sum(80); ok {
 		row.Cost = a.Short(r.Figures.Masters.Reporting)
-		if estimate.Known && !r.Figures.Shown {
-			row.Over = webmoney.Signed(a-estimate.Amount(), r.Figures.Masters.Reporting)
+		if over, ok := x.Over("eac"); ok && !r.Figures.Shown {
+			row.Over = webmoney.Signed(over, r.Figures.Masters.Reporting)
 		}
 	}
 	if x.Baseline.Given() {
@@ -267,8 +256,8 @@ func (s *pages) skill(c fiber.Ctx) error {
 		}
 		row := binRow{Range: fmt.Sprintf("%d to %d %%", 20*i, 20*(i+1)), Count: b.Told, Told: "–", Came: "–"}
 		if b.Told > 0 {
-			row.Told, row.Came = percent(b.Mean), percent(float64(b.Came)/float64(b.Told))
-			row.Mean, row.Share = int(100*b.Mean+0.5), int(100*float64(b.Came)/float64(b.Told)+0.5)
+			row.Told, row.Came = percent(b.Mean), percent(b.Share())
+			row.Mean, row.Share = int(100*b.Mean+0.5), int(100*b.Share()+0.5)
 		}
 		v.Bins = append(v.Bins, row)
 	}
@@ -289,12 +278,8 @@ func skillHeadline(l *core.Learned) string {
 	if !l.Told {
 		return "Nothing is predicted: " + l.Reason + "."
 	}
-	right := 0
-	for k := range l.Confusion {
-		right += l.Confusion[k][k]
-	}
 	text := fmt.Sprintf("Leaving out one finished project after the other, %s of what was predicted came; skill is %.2f.",
-		percent(float64(right)/float64(max(len(l.Validated), 1))), l.Skill)
+		percent(l.Right()), l.Skill)
 	if l.Reason != "" {
 		text += " That is none, so that nothing is predicted."
 	}

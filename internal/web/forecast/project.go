@@ -30,7 +30,7 @@ type projectView struct {
 	Signs      []sign
 	Chances    []chanceBar
 	Reasons    []reasonRow
-	Says       string // of the prediction: confidence and what it was learned from
+	Says       string // how sure it is, and what it was learned from
 	Skill      string // address
 	Risks      []page.Tab
 	Finish     template.HTML
@@ -248,12 +248,12 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 		a, _ := x.Sum(k)
 		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d cost", k), Value: a.Short(cur)})
 	}
-	if bac := p.Value("bac"); bac.Known {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: percent(core.Chance(x.Cost, bac.Amount()).Float())})
+	if c := x.Within("bac"); c.Given() {
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: percent(c.Float())})
 	}
-	if left, eac := p.Value("contingency_left"), p.Value("eac"); left.Known && eac.Known {
-		need, _ := x.Sum(80)
-		v.Facts = append(v.Facts, page.Pair{Name: "Over the estimate for 80 %", Value: (need - eac.Amount()).Short(cur)},
+	if need, ok := x.Over("eac"); ok && p.Value("contingency_left").Known {
+		left := p.Value("contingency_left")
+		v.Facts = append(v.Facts, page.Pair{Name: "Over the estimate for 80 %", Value: need.Short(cur)},
 			page.Pair{Name: "Contingency left", Value: left.Amount().Short(cur)})
 	}
 }
@@ -335,25 +335,21 @@ func (v *projectView) class(r *page.Request, p *measure.Project, stories []core.
 	x.Widths = page.Choose("Compared with those", "class", r.Asked.Get("class"), pairs...)
 	ratio := func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) }
 	days := func(f float64) string { return fmt.Sprintf("%.0f d", f) }
-	own := page.Pair{Name: "–", Value: "–"}
-	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
-		own.Name = ratio(float64(eac.N) / float64(bac.N))
-	}
-	if d := p.Value("finish_deviation"); d.Known {
-		own.Value = days(float64(d.N))
-	}
-	x.row("Cost at the end over the budget", c.Cost, ratio, own.Name)
-	x.row("Working days late at the end", c.Late, days, own.Value)
+	x.row("Cost at the end over the budget", c.Cost, ratio, c.Own.FinalCost)
+	x.row("Working days late at the end", c.Late, days, c.Own.FinalLate)
 	if c.Known {
 		x.Held = fmt.Sprintf("Leaving each of them out, the range of the others from P10 to P90 held %s of what they cost.",
 			percent(c.Covered))
 	}
-	x.Plot = peers(r, p, c)
+	x.Plot = peers(c)
 	v.Class = x
 }
 
-func (x *classView) row(what string, s core.Spread, text func(float64) string, own string) {
-	row := spreadRow{What: what, P10: "–", P50: "–", P80: "–", P90: "–", Own: own}
+func (x *classView) row(what string, s core.Spread, text func(float64) string, own float64) {
+	row := spreadRow{What: what, P10: "–", P50: "–", P80: "–", P90: "–", Own: "–"}
+	if !math.IsNaN(own) {
+		row.Own = text(own)
+	}
 	if s.Known {
 		row.P10, row.P50, row.P80, row.P90 = text(s.P10), text(s.P50), text(s.P80), text(s.P90)
 	}
@@ -361,7 +357,7 @@ func (x *classView) row(what string, s core.Spread, text func(float64) string, o
 }
 
 // peers draws the finished projects by their estimate then and their cost in the end, with the estimate of this one as a line.
-func peers(r *page.Request, p *measure.Project, c *core.Class) template.HTML {
+func peers(c *core.Class) template.HTML {
 	var list []chart.Sight
 	for i := range c.Members {
 		m := &c.Members[i]
@@ -379,8 +375,8 @@ func peers(r *page.Request, p *measure.Project, c *core.Class) template.HTML {
 		XText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
 		YText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
 		YLimits: []float64{1}}
-	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
-		opt.XLimits = []float64{float64(eac.N) / float64(bac.N)}
+	if !math.IsNaN(c.Own.CostThen) {
+		opt.XLimits = []float64{c.Own.CostThen}
 	}
 	return template.HTML(chart.Scatter(list, opt).SVG()) //nolint:gosec // the scene escapes texts
 }

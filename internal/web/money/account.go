@@ -7,10 +7,10 @@ import (
 
 	"turret/internal/app/money"
 	"turret/internal/app/say"
+	"turret/internal/chart"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	coremoney "turret/internal/core/money"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -92,7 +92,7 @@ func accountsHeadline(r *page.Request, m *money.Accounts) []page.Spoken {
 	}
 	w := m.Worst
 	short := func(key string) page.Spoken {
-		f := accountFigure(r, w, key)
+		f := accountFigure(r, p, w, key)
 		return page.Spoken{Text: w.All.Value(key).Amount().Short(r.Figures.Env.Currency), Href: f.Href, Trace: key}
 	}
 	lost := short("cv")
@@ -114,13 +114,13 @@ func accountRowOf(r *page.Request, p *measure.Project, a *breakdown.Account) acc
 		row.Class = "phase"
 	}
 	for _, key := range accountColumns {
-		row.Figures = append(row.Figures, accountFigure(r, a, key))
+		row.Figures = append(row.Figures, accountFigure(r, p, a, key))
 	}
 	return row
 }
 
 // accountFigure is a figure of an account, whose trace opens beside the page.
-func accountFigure(r *page.Request, a *breakdown.Account, key string) page.Figure {
+func accountFigure(r *page.Request, p *measure.Project, a *breakdown.Account, key string) page.Figure {
 	d, _ := measure.Lookup(key)
 	v := a.All.Value(key)
 	if !a.Phase {
@@ -138,25 +138,17 @@ func accountFigure(r *page.Request, a *breakdown.Account, key string) page.Figur
 	if n := a.All.CountOf(key); n < len(a.All.Projects) {
 		f.Title += fmt.Sprintf(" (%d of %s)", n, say.Count(len(a.All.Projects), "account", "accounts"))
 	}
-	f.Tone = accountTone(r, key, v)
+	f.Tone = accountTone(p, a, key, v)
 	return f
 }
 
 // accountTone marks what can be acted on: an index beyond its tolerance, and money lost.
-func accountTone(r *page.Request, key string, v measure.Value) string {
-	switch key {
-	case "cpi":
-		t := r.Figures.Env.Tolerances.Of[health.CPI]
-		switch {
-		case v.Ratio < t.Act:
-			return "tone-act"
-		case v.Ratio < t.Watch:
-			return "tone-watch"
-		}
-	case "cv", "vac":
-		if coremoney.Amount(v.N) < 0 {
-			return "tone-act"
-		}
+func accountTone(p *measure.Project, a *breakdown.Account, key string, v measure.Value) string {
+	switch {
+	case key == "cpi" && a.CostLevel(p) > health.OnTrack:
+		return "tone-" + chart.Class(a.CostLevel(p))
+	case (key == "cv" || key == "vac") && v.N < 0:
+		return "tone-act"
 	}
 	return ""
 }
