@@ -63,3 +63,25 @@ test("a bar is carried, what it would do is told, and a lead's request is grante
   await expect(lead.locator(".staffing")).toContainText("Bo Horváth");
   await other.close();
 });
+
+test.describe("where people are planned", () => {
+  test.use({ baseURL: "http://127.0.0.1:8179" });
+
+  // By hand: from 9 November to 18 December are 30 days of 8 h; 20 % more of them are 48 h, and 10 + 20 + 90 % are over in six weeks.
+  test("one person's work over all projects is tried, handed over by keyboard, and saved with a reason", async ({ page }) => {
+    await page.goto("/people/of/S072?asof=2026-10-31");
+    await expect(page.locator("h1")).toContainText("is wanted by 3 assignments and overloaded in no week to come");
+    const row = page.locator(".staffing tbody tr").filter({ has: page.getByRole("link", { name: "LW-05 Ashby weir apron" }) });
+    const share = row.getByLabel(/Percent of a day/);
+    await share.fill("90");
+    await page.getByRole("button", { name: "What would it do" }).press("Enter");
+    await expect(page.locator(".tried")).toContainText("Rosa Søndergaard: 48 h more are wanted; over in 6 weeks, 0 before");
+    await page.getByRole("button", { name: "Save" }).press("Enter");
+    await expect(page.getByRole("alert")).toContainText("why the plan of people changes");
+    await expect(share).toHaveValue("90");
+    await page.getByLabel("Why").fill("The apron comes first");
+    await page.getByRole("button", { name: "Save" }).press("Enter");
+    await expect(page.locator("body")).toContainText("The assignments of Rosa Søndergaard are planned by load");
+    await expect(page.locator("h1")).toContainText("overloaded in 6 weeks to come");
+  });
+});

@@ -119,7 +119,7 @@ func (b Book) KeepParts(ctx context.Context, list []hours.Part) error {
 
 // Worked passes the hours that timesheets hold of a person, or of all where it is empty, on the days from first to last.
 func (b Book) Worked(ctx context.Context, person string, first, last calendar.Date, row func(*hours.Worked)) error {
-	query := `SELECT t.person, p.code, t.date, coalesce(t.hours, 0), t.activity, t.billable = 'yes', l.source FROM timesheets t
+	query := `SELECT t.person, p.code, t.date, coalesce(t.hours, 0), t.activity, t.billable = 'yes', t.cost_code, l.source FROM timesheets t
 		JOIN projects p ON p.id = t.project_id JOIN standing_loads l ON l.id = t.load_id WHERE t.date BETWEEN ? AND ?`
 	args := []any{first, last}
 	if person != "" {
@@ -134,7 +134,7 @@ func (b Book) Worked(ctx context.Context, person string, first, last calendar.Da
 	for rows.Next() {
 		var w hours.Worked
 		var source string
-		if err := rows.Scan(&w.Person, &w.Project, &w.Date, &w.Hours, &w.Activity, &w.Billable, &source); err != nil {
+		if err := rows.Scan(&w.Person, &w.Project, &w.Date, &w.Hours, &w.Activity, &w.Billable, &w.CostCode, &source); err != nil {
 			return err
 		}
 		w.FromSheet = source == hours.Source

@@ -171,7 +171,7 @@ func TestPlanningPeople(t *testing.T) {
 func TestOnePersonOverTime(t *testing.T) {
 	h := peopled(t)
 	page := h.page("ana", "/people/of/K")
-	assert.Contains(t, page, "Kim &lt;b&gt;, diver, is wanted by 2 assignments and overloaded in 0 weeks to come.")
+	assert.Contains(t, page, "Kim &lt;b&gt;, diver, is wanted by 2 assignments and overloaded in no week to come.")
 	assert.Contains(t, page, "B1 Beta")
 	assert.Contains(t, page, "week of 26 Oct 2026: 50 h of 40 h")
 	page = h.page("lea", "/people/of/K")
@@ -182,6 +182,19 @@ func TestOnePersonOverTime(t *testing.T) {
 	h.shut("ana", "/people/of/NO", http.StatusNotFound)
 	h.shut("exe", "/people/of/K", http.StatusForbidden)
 	assert.Contains(t, h.page("ana", "/people/load"), `href="/people/of/K"`)
+
+	row := func(project string, more ...string) []string {
+		return append([]string{"rows", "1", "project-0", project, "who-0", "p:K", "from-0", "2026-11-02", "to-0", "2026-11-06", "percent-0",
+			"110"}, more...)
+	}
+	page = h.do("lea", "/people/of/K", http.StatusUnprocessableEntity, row("B1")...)
+	assert.Contains(t, page, "an open project that you see")
+	page = h.do("lea", "/people/of/K", http.StatusOK, row("A1")...)
+	assert.Contains(t, page, "over in 1 week, 4 before", "without the row of October; tried, and told to whoever may not save it")
+	h.do("lea", "/people/of/K", http.StatusForbidden, row("A1", "save", "1", "reason", "why")...)
+	h.do("exe", "/people/of/K", http.StatusForbidden, row("A1")...)
+	h.do("ana", "/people/of/K", http.StatusSeeOther, row("A1", "save", "1", "reason", "why")...)
+	assert.Contains(t, h.page("ana", "/people/of/K"), "is wanted by 3 assignments and overloaded in 1 week to come.")
 }
 
 func TestLevellingAndHelpByPages(t *testing.T) {

@@ -183,7 +183,7 @@ func (o *Office) posted(ctx context.Context, parts []Part) (map[sheetOf]map[slot
 	return by, o.store.Worked(ctx, person, first, last+6, func(x *Worked) {
 		monday := Monday(x.Date)
 		if of := by[sheetOf{x.Person, monday}]; of != nil && x.FromSheet {
-			of[slot{x.Project, x.Activity, x.Billable, int(x.Date - monday)}] += x.Hours
+			of[slot{x.Project, x.Work, int(x.Date - monday)}] += x.Hours
 		}
 	})
 }
@@ -193,11 +193,11 @@ func booking(p *Part, by map[slot]int64) [][]string {
 	var list [][]string
 	for k, h := range by {
 		billable := "no"
-		if k.billable {
+		if k.Billable {
 			billable = "yes"
 		}
-		list = append(list, []string{p.Person, p.Project, (p.Week + calendar.Date(k.day)).String(), money.Plain(h, 4), k.activity,
-			billable, ""})
+		list = append(list, []string{p.Person, p.Project, (p.Week + calendar.Date(k.day)).String(), money.Plain(h, 4), k.Activity,
+			billable, k.CostCode})
 	}
 	slices.SortFunc(list, func(x, y []string) int { return slices.Compare(x, y) })
 	return list

@@ -2,8 +2,10 @@
 package hours
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	"turret/internal/app/audit"
@@ -73,11 +75,25 @@ type Part struct {
 	Reason     string // of sending it back
 }
 
-// Row is a line of a sheet: hours on an activity, or on the project as a whole, from Monday to Sunday.
+// Work is what of a project hours are worked on: an activity, a cost code, or the project as a whole.
+type Work struct {
+	Activity string `json:"activity,omitempty"`
+	CostCode string `json:"cost_code,omitempty"`
+	Billable bool   `json:"billable,omitempty"`
+}
+
+// Words names the activity and the cost code; nothing where there is neither.
+func (w Work) Words() string { return strings.TrimSpace(w.Activity + " " + w.CostCode) }
+
+// compare orders work by activity, cost code and whether it is billable.
+func (w Work) compare(x Work) int {
+	return cmp.Or(cmp.Compare(w.Activity, x.Activity), cmp.Compare(w.CostCode, x.CostCode), compareBool(w.Billable, x.Billable))
+}
+
+// Row is a line of a sheet, from Monday to Sunday.
 type Row struct {
-	Activity string   `json:"activity,omitempty"`
-	Billable bool     `json:"billable,omitempty"`
-	Hours    [7]int64 `json:"hours"` // ten-thousandths
+	Work
+	Hours [7]int64 `json:"hours"` // ten-thousandths
 }
 
 // Total are the hours of all days.
@@ -98,11 +114,11 @@ func (p *Part) Total() (sum int64) {
 
 // Worked are hours that timesheets hold.
 type Worked struct {
-	Person, Project, Activity string
-	Date                      calendar.Date
-	Hours                     int64
-	Billable                  bool
-	FromSheet                 bool // they came from a week sheet
+	Person, Project string
+	Work
+	Date      calendar.Date
+	Hours     int64
+	FromSheet bool // they came from a week sheet
 }
 
 // Monday is the first day of the week of a day.

@@ -33,13 +33,14 @@ var monday = on("2026-10-26")
 // staffed is an office in which Kim works on A1 and B1 and leaves on 30 October, and Zoe on nothing. Kim was away on the 27th, and 3 h on
 // A1 came by a file for the 28th.
 type staffed struct {
-	t *testing.T
+	t    *testing.T
+	kept hours.Store
 	*app.Office
 }
 
 func office(t *testing.T) *staffed {
 	t.Helper()
-	_, o := apptest.Gate(t)
+	kept, o := apptest.Gate(t)
 	apptest.Send(t, o, apptest.Sent{Kind: record.People, Period: apptest.October,
 		Text: "code,name,role,to\nK,Kim,diver,2026-10-30\nZ,Zoe,,\n"},
 		apptest.Sent{Kind: record.Absences, Period: apptest.October,
@@ -47,7 +48,7 @@ func office(t *testing.T) *staffed {
 		apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
 			"K,,A1,2026-10-01,2026-10-31,50\nK,,B1,2026-10-01,2026-10-31,50\n"},
 		apptest.Sent{Kind: record.Timesheets, Period: apptest.October, Text: "person,project,date,hours\nK,A1,2026-10-28,3\n"})
-	return &staffed{t, o}
+	return &staffed{t, kept, o}
 }
 
 // kim is who fills in hours; the names of accounts are those of people.
@@ -78,7 +79,7 @@ func (s *staffed) save(who *access.Actor, send bool, entries ...hours.Entry) (*h
 }
 
 func entry(project, activity string, cells ...string) hours.Entry {
-	e := hours.Entry{Project: project, Activity: activity}
+	e := hours.Entry{Project: project, Work: hours.Work{Activity: activity}}
 	copy(e.Cells[:], cells)
 	return e
 }
@@ -159,6 +160,39 @@ func TestWhatIsCorrectedIsBookedAsTheDifference(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, done.Changed)
 	assert.Zero(t, done.Sent)
+}
+
+// By hand: 8 h under one cost code and 2 h under none are 13 h with the 3 h of the file; put under another code they are as many, and each
+// code has what was written under it last.
+func TestHoursUnderACostCode(t *testing.T) {
+	s := office(t)
+	apptest.Send(t, s.Office, apptest.Sent{Kind: record.CostCodes, Period: apptest.October,
+		Text: "code,name,parent,type,closed\nC,Cost,,,\nL1,Labour,,,\nL2,Overtime,,,\nL3,Old,,,yes\n"})
+	under := func(code string, cells ...string) hours.Entry {
+		e := entry("A1", "", cells...)
+		e.CostCode = code
+		return e
+	}
+	for _, code := range []string{"NO", "L3"} {
+		_, err := s.save(kim, true, under(code, "1"))
+		require.ErrorContains(t, err, `row 1, cost code: "`+code+`", expected an open cost code`)
+	}
+	stands := func(entries ...hours.Entry) map[string]int64 {
+		_, err := s.save(kim, true, entries...)
+		require.NoError(t, err)
+		c, a := s.as(apptest.Writers["analyst"])
+		_, err = s.Hours.Approve(c, a, s.waiting("analyst"))
+		require.NoError(t, err)
+		by := map[string]int64{}
+		require.NoError(t, s.kept.Worked(c, "K", monday, monday+6, func(x *hours.Worked) { by[x.CostCode] += x.Hours }))
+		return by
+	}
+	assert.Equal(t, map[string]int64{"": 5 * hour, "L1": 8 * hour}, stands(under("L1", "8"), under("", "2")))
+	assert.InDelta(t, 13, s.booked(), 0)
+	assert.Equal(t, map[string]int64{"": 5 * hour, "L1": 0, "L2": 8 * hour}, stands(under("L2", "8"), under("", "2")))
+	assert.InDelta(t, 13, s.booked(), 0)
+	_, err := s.save(kim, true, under("L2", "8"), under("", "2"), under("L1", "", "-1"))
+	require.ErrorContains(t, err, "no more taken back than the 0 h")
 }
 
 func TestHoursWhoseLoadIsWithdrawnAreSentAgain(t *testing.T) {

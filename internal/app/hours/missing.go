@@ -87,7 +87,7 @@ func (o *Office) Filed(ctx context.Context, a *assess.Assessment, mondays []cale
 			if booked[key] == nil {
 				booked[key] = map[slot]int64{}
 			}
-			booked[key][slot{x.Project, x.Activity, x.Billable, int(x.Date - mondays[week])}] += x.Hours
+			booked[key][slot{x.Project, x.Work, int(x.Date - mondays[week])}] += x.Hours
 		}
 	})
 	if err != nil {

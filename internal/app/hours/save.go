@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
@@ -17,9 +18,9 @@ import (
 
 // Entry is a row as it was typed.
 type Entry struct {
-	Project, Activity string
-	Billable          bool
-	Cells             [7]string
+	Project string
+	Work
+	Cells [7]string
 }
 
 // Typed is a sheet as it was typed.
@@ -165,7 +166,7 @@ func (r *ruler) read(t *Typed) []Part {
 	for i := range r.w.Parts {
 		part(r.w.Parts[i].Project)
 	}
-	once := map[Row]map[string]bool{}
+	once := map[slot]bool{}
 	for i := range t.Entries {
 		e := &t.Entries[i]
 		row, empty := r.row(i+1, e)
@@ -176,14 +177,11 @@ func (r *ruler) read(t *Typed) []Part {
 			r.fail(i+1, "project", "", "the project that the hours were worked on")
 			continue
 		}
-		key := Row{Activity: row.Activity, Billable: row.Billable}
-		if once[key] == nil {
-			once[key] = map[string]bool{}
+		key := slot{project: e.Project, Work: row.Work}
+		if once[key] {
+			r.fail(i+1, "project", strings.TrimSpace(e.Project+" "+e.Words()), "one row for each project, activity and cost code")
 		}
-		if once[key][e.Project] {
-			r.fail(i+1, "project", strings.TrimSpace(e.Project+" "+e.Activity), "one row for each project and activity")
-		}
-		once[key][e.Project] = true
+		once[key] = true
 		if r.rowOf[e.Project] == 0 {
 			r.rowOf[e.Project] = i + 1
 		}
@@ -195,7 +193,7 @@ func (r *ruler) read(t *Typed) []Part {
 
 // row reads the hours of a row.
 func (r *ruler) row(n int, e *Entry) (row Row, empty bool) {
-	row, empty = Row{Activity: e.Activity, Billable: e.Billable}, true
+	row, empty = Row{Work: e.Work}, true
 	for d, text := range e.Cells {
 		h, err := ParseHours(text)
 		if err != nil {
@@ -289,6 +287,11 @@ func (r *ruler) project(p *Part) {
 		if x := p.Rows[i].Activity; x != "" && !r.a.Lookup(int32(r.a.Index(p.Project)), x) {
 			r.fail(r.rowOf[p.Project], "activity", x, "an activity of "+p.Project)
 		}
+		code := p.Rows[i].CostCode
+		open := func(c kept.CostCode) bool { return c.Code == code && !c.Closed }
+		if code != "" && !slices.ContainsFunc(r.a.Masters.CostCodes, open) {
+			r.fail(r.rowOf[p.Project], "cost code", code, "an open cost code of the tree")
+		}
 	}
 }
 
@@ -315,15 +318,15 @@ func (r *ruler) locked(was, is *Part) {
 
 func hoursText(h int64) string { return money.Plain(h, 4) + " h" }
 
-// taken refuses to take back more than was booked on a project and activity.
+// taken refuses to take back more than was booked on a project, activity and cost code.
 func (o *Office) taken(ctx context.Context, r *ruler, parts []Part) error {
-	type work struct{ project, activity string }
+	type work struct{ project, activity, code string }
 	sum := map[work]int64{}
 	negative := false
 	for i := range parts {
 		for k := range parts[i].Rows {
 			row := &parts[i].Rows[k]
-			sum[work{parts[i].Project, row.Activity}] += row.Total()
+			sum[work{parts[i].Project, row.Activity, row.CostCode}] += row.Total()
 			negative = negative || slices.Min(row.Hours[:]) < 0
 		}
 	}
@@ -331,14 +334,16 @@ func (o *Office) taken(ctx context.Context, r *ruler, parts []Part) error {
 		return nil
 	}
 	for k, h := range r.w.posted {
-		sum[work{k.project, k.activity}] -= h
+		sum[work{k.project, k.Activity, k.CostCode}] -= h
 	}
 	booked := map[work]int64{}
-	err := o.store.Worked(ctx, r.w.Person.Code, 0, calendar.MaxDate, func(x *Worked) { booked[work{x.Project, x.Activity}] += x.Hours })
+	err := o.store.Worked(ctx, r.w.Person.Code, 0, calendar.MaxDate, func(x *Worked) {
+		booked[work{x.Project, x.Activity, x.CostCode}] += x.Hours
+	})
 	for i := range parts {
 		for k := range parts[i].Rows {
 			row := &parts[i].Rows[k]
-			at := work{parts[i].Project, row.Activity}
+			at := work{parts[i].Project, row.Activity, row.CostCode}
 			if d := slices.Index(row.Hours[:], slices.Min(row.Hours[:])); row.Hours[d] < 0 && booked[at]+sum[at] < 0 {
 				r.fail(r.rowOf[at.project], Weekdays[d], hoursText(row.Hours[d]), "no more taken back than the "+hoursText(booked[at])+
 					" that were booked")

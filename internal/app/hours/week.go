@@ -47,9 +47,9 @@ type Week struct {
 
 // slot is where hours stand in a week.
 type slot struct {
-	project, activity string
-	billable          bool
-	day               int
+	project string
+	Work
+	day int
 }
 
 // PersonOf is the person that whoever asks is; nil for none.
@@ -201,7 +201,7 @@ func (o *Office) days(ctx context.Context, a *assess.Assessment, w *Week) error 
 func (o *Office) lines(ctx context.Context, w *Week) error {
 	other := map[slot]int64{}
 	err := o.store.Worked(ctx, w.Person.Code, w.Monday, w.Monday+6, func(x *Worked) {
-		at := slot{x.Project, x.Activity, x.Billable, int(x.Date - w.Monday)}
+		at := slot{x.Project, x.Work, int(x.Date - w.Monday)}
 		if x.FromSheet {
 			w.posted[at] += x.Hours
 		} else {
@@ -235,12 +235,12 @@ func elsewhere(by map[slot]int64) []Line {
 		if !ok {
 			i = len(list)
 			at[key] = i
-			list = append(list, Line{Project: k.project, Elsewhere: true, Row: Row{Activity: k.activity, Billable: k.billable}})
+			list = append(list, Line{Project: k.project, Elsewhere: true, Row: Row{Work: k.Work}})
 		}
 		list[i].Hours[k.day] += h
 	}
 	slices.SortFunc(list, func(x, y Line) int {
-		return cmp.Or(cmp.Compare(x.Project, y.Project), cmp.Compare(x.Activity, y.Activity), compareBool(x.Billable, y.Billable))
+		return cmp.Or(cmp.Compare(x.Project, y.Project), x.compare(y.Work))
 	})
 	return list
 }
@@ -262,7 +262,7 @@ func (p *Part) slots() map[slot]int64 {
 		r := &p.Rows[i]
 		for d, h := range r.Hours {
 			if h != 0 {
-				by[slot{p.Project, r.Activity, r.Billable, d}] += h
+				by[slot{p.Project, r.Work, d}] += h
 			}
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/register"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -21,16 +22,17 @@ const silentDays = 2
 
 // Help is how somebody's work stands over all projects: actions, issues, activities and backlog items that name them.
 type Help struct {
-	Person  *capacity.Person
-	Given   int           // open
-	InWork  int           // of these
-	Done    [helpDays]int // by working day up to the as-of date, the earliest first
-	Overdue int
-	Blocked int           // waiting, on hold, or blocked
-	Late    []string      // what is overdue or blocked, by name, the first of them
-	Moved   calendar.Date // the last day on which something began, came or ended; 0 for none
-	Silent  int           // working days since; 0 where they are not silent
-	Away    string        // why they are not at work on the as-of date; empty where they are
+	Person    *capacity.Person
+	Given     int           // open
+	InWork    int           // of these
+	Done      [helpDays]int // by working day up to the as-of date, the earliest first
+	Overdue   int
+	Blocked   int           // waiting, on hold, or blocked
+	Unplanned int           // of the given, what came after its iteration had begun
+	Late      []string      // what is overdue or blocked, by name, the first of them
+	Moved     calendar.Date // the last day on which something began, came or ended; 0 for none
+	Silent    int           // working days since; 0 where they are not silent
+	Away      string        // why they are not at work on the as-of date; empty where they are
 }
 
 // Wants reports whether somebody might need help. Those who are away are left in peace.
@@ -161,10 +163,11 @@ func (t *helper) backlogs() {
 		if p.Status != "open" {
 			continue
 		}
+		b := measure.BacklogOf(p)
 		for i := range p.Items {
 			x := &p.Items[i]
 			h := t.of(x.Owner)
-			if h == nil {
+			if h == nil || !x.Here(asOf) {
 				continue
 			}
 			h.moved(x.Added, asOf)
@@ -173,6 +176,9 @@ func (t *helper) backlogs() {
 				continue
 			}
 			h.Given++
+			if b.Unplanned(x) {
+				h.Unplanned++
+			}
 			if x.State == "doing" {
 				h.InWork++
 			}

@@ -33,7 +33,11 @@ func TestWhoNeedsHelp(t *testing.T) {
 			"A1,5,Boat,Zoe,2026-10-26,,,in work\nA1,6,Sail,Lou,2026-10-26,,,in work\nA1,7,Rope,Max,2026-10-01,2026-12-01,,open\n"+
 			"A1,8,Oar,Nan,2026-10-28,,,in work\nA1,9,Mast,Pat,2026-10-29,,,in work\n"),
 		send(record.Backlog, "project,code,title,state,owner,added,accepted,blocked\nA1,I1,Door,doing,Kim,2026-10-01,,yes\n"+
-			"A1,I2,Key,accepted,Kim,2026-10-01,2026-10-30,no\n"))
+			"A1,I2,Key,accepted,Kim,2026-10-01,2026-10-30,no\n"),
+		send(record.Iterations, "project,code,from,to\nB1,S1,2026-10-19,2026-11-01\n"),
+		send(record.Backlog, "project,code,title,state,owner,added,removed,iteration\nB1,J1,Ring,todo,Max,2026-10-20,,S1\n"+
+			"B1,J2,Bell,todo,Max,2026-10-20,,\nB1,J3,Hook,todo,Max,2026-10-19,,S1\nB1,J4,Sill,todo,Max,2026-10-21,2026-10-22,S1\n"+
+			"B1,J5,Tarp,todo,Max,2026-11-02,,S1\n"))
 	c, a := as(t, o, "analyst")
 	days := people.HelpDays(calendar.Standard, apptest.October.Last())
 	assert.Equal(t, []calendar.Date{on("2026-10-22"), on("2026-10-30")}, []calendar.Date{days[0], days[6]})
@@ -52,6 +56,8 @@ func TestWhoNeedsHelp(t *testing.T) {
 	for _, h := range list[3:] {
 		assert.False(t, h.Wants(), h.Person.Name)
 	}
+	assert.Equal(t, []any{"Max", 4, 1}, []any{list[4].Person.Name, list[4].Given, list[4].Unplanned},
+		"came a day after its iteration began; what went or is to come is not given")
 	assert.Equal(t, "Leave until 6 Nov 2026", list[3].Away)
 
 	own := access.As(context.Background(), &access.Actor{Login: "zoe", Name: "Zoe", Role: access.Member, Scopes: []string{"A1"}})

@@ -73,23 +73,24 @@ func (o *Office) Plan(ctx context.Context, a *assess.Assessment, project string,
 		return nil, err
 	}
 	x := &Plan{Project: p, Rows: rows, Grid: g}
-	before, err := o.assignments(a, project, g.Rows)
+	before, err := o.assignments(a, g.Rows)
 	if err != nil {
 		return nil, err
 	}
 	x.Assigned = before
 	if rows == nil {
 		x.Rows = g.Rows
-	} else if x.Assigned, err = o.assignments(a, project, rows); err != nil {
+	} else if x.Assigned, err = o.assignments(a, rows); err != nil {
 		return nil, err
 	}
 	x.Spans = weeksOf(a.Env.AsOf, x.Assigned, p.Outlook.ExpectedFinish)
-	x.loads(a, before)
+	own := int32(a.Index(project))
+	x.loads(a, before, slices.DeleteFunc(StaffNow(a).Assigned, func(y capacity.Assignment) bool { return y.Project == own }))
 	return x, nil
 }
 
 // assignments reads rows.
-func (o *Office) assignments(a *assess.Assessment, project string, rows [][]string) ([]capacity.Assignment, error) {
+func (o *Office) assignments(a *assess.Assessment, rows [][]string) ([]capacity.Assignment, error) {
 	f, problems := o.reader.Typed(record.Assignments, rows)
 	if len(problems) > 0 {
 		for i := range problems {
@@ -105,7 +106,10 @@ func (o *Office) assignments(a *assess.Assessment, project string, rows [][]stri
 	var wrong []fault.Problem
 	for i := range list {
 		x := f.Assignment(i)
-		x.Project = int32(a.Index(project))
+		if x.Project = int32(a.Index(f.Cell(i, "project"))); x.Project < 0 {
+			wrong = append(wrong, fault.Problem{Row: int32(i), Column: "project", Value: f.Cell(i, "project"),
+				Expected: "the code of a project"})
+		}
 		if code := f.Cell(i, "person"); code != "" {
 			at, ok := codes[code]
 			if !ok {
@@ -127,12 +131,13 @@ func (o *Office) assignments(a *assess.Assessment, project string, rows [][]stri
 	return list, nil
 }
 
-// loads counts the weeks of everybody whom the project wants, or wanted, by all projects.
-func (x *Plan) loads(a *assess.Assessment, before []capacity.Assignment) {
-	env, staff := assess.CapacityOf(a), assess.StaffOf(a, a.All, false)
-	own := int32(a.Index(x.Project.Code))
-	others := slices.DeleteFunc(staff.Assigned, func(y capacity.Assignment) bool { return y.Project == own })
+// loads counts the weeks of some people and of everybody whom the plan wants, or wanted, together with what others want of them.
+func (x *Plan) loads(a *assess.Assessment, before, others []capacity.Assignment, people ...int32) {
+	env := assess.CapacityOf(a)
 	concerned := map[int32]bool{}
+	for _, who := range people {
+		concerned[who] = true
+	}
 	for _, list := range [][]capacity.Assignment{before, x.Assigned} {
 		for i := range list {
 			if list[i].Person >= 0 {
@@ -195,46 +200,6 @@ func (x *Plan) changes(a *assess.Assessment) {
 	})
 }
 
-// Agenda is what somebody is wanted for, over all projects, week by week.
-type Agenda struct {
-	Person   *capacity.Person
-	Assigned []capacity.Assignment // by first day
-	Spans    []capacity.Span       // weeks
-	Weeks    []capacity.Cell
-}
-
-// AgendaOf is what somebody is wanted for from four weeks before the as-of date on; of a stranger it is an error wrapping ErrNotFound.
-func AgendaOf(ctx context.Context, a *assess.Assessment, code string) (*Agenda, error) {
-	if err := MayName(ctx); err != nil {
-		return nil, err
-	}
-	who := find(a, code)
-	if who < 0 {
-		return nil, fmt.Errorf("person %q: %w", fault.Clip(code, 40), fault.ErrNotFound)
-	}
-	staff := StaffNow(a)
-	staff.Assigned = slices.DeleteFunc(staff.Assigned, func(x capacity.Assignment) bool { return x.Person != int32(who) })
-	slices.SortStableFunc(staff.Assigned, func(x, y capacity.Assignment) int { return int(x.From - y.From) })
-	g := &Agenda{Person: &a.People[who], Assigned: staff.Assigned, Spans: weeksOf(a.Env.AsOf, staff.Assigned, 0)}
-	g.Weeks = make([]capacity.Cell, len(g.Spans))
-	for _, r := range capacity.Table(assess.CapacityOf(a), staff, capacity.ByPerson, g.Spans) {
-		if r.Name == code {
-			g.Weeks[r.Span] = r.Cell
-		}
-	}
-	return g, nil
-}
-
-// Over is in how many weeks after a day somebody has too much; weeks in which they have no hours are none.
-func (g *Agenda) Over(limits capacity.Limits, day calendar.Date) (n int) {
-	for k := range g.Weeks {
-		if g.Spans[k].First > day && over(&g.Weeks[k], limits) {
-			n++
-		}
-	}
-	return n
-}
-
 func over(c *capacity.Cell, limits capacity.Limits) bool {
 	return c.Demand > 0 && c.Available > 0 && limits.Of(c) == capacity.Over
 }
@@ -269,14 +234,6 @@ func weeksOf(day calendar.Date, list []capacity.Assignment, till calendar.Date) 
 	first -= calendar.Date(first.Weekday()) + 28
 	last = min(last+6-calendar.Date(last.Weekday()), first+7*mostWeeks-1, calendar.MaxDate)
 	return capacity.Weeks(max(first, 1), last)
-}
-
-// Save keeps rows of a project's assignments, with the reason. What others changed meanwhile is merged or refused as in any table.
-func (o *Office) Save(ctx context.Context, project string, edits []intake.Edited, reason string) (*intake.Receipt, error) {
-	if reason == "" {
-		return nil, fault.Field("reason", "", "why the plan of people changes")
-	}
-	return o.edit.SaveGridBecause(ctx, record.Assignments, project, edits, reason)
 }
 
 // MayPlan reports whether the one who asks may change the assignments of a project.

@@ -2,6 +2,7 @@ package people_test
 
 import (
 	"context"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -13,6 +14,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/intake"
 	"turret/internal/app/people"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
@@ -154,7 +156,7 @@ func TestTryingAPlanOfPeople(t *testing.T) {
 	}
 	_, err = o.People.Plan(c, a, "B1", nil)
 	require.ErrorIs(t, err, fault.ErrNotFound)
-	_, err = o.People.Save(c, "A1", nil, "")
+	_, err = o.People.Save(c, nil, "")
 	require.Error(t, err, "without a reason")
 
 	before, after, err := people.Split(rows[0], on("2026-11-09"))
@@ -174,12 +176,65 @@ func TestOnePersonOverAllProjects(t *testing.T) {
 	apptest.Send(t, o, apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
 		"K,,A1,2026-11-02,2026-11-13,75\n"})
 	c, a := as(t, o, "lead")
-	g, err := people.AgendaOf(c, a, "K")
+	g, err := o.People.Agenda(c, a, "K", nil)
 	require.NoError(t, err)
-	require.Len(t, g.Assigned, 2, "also of the project that the lead does not see")
-	assert.Equal(t, []int{2, 1, 0}, []int{g.Over(capacity.StandardLimits, on("2026-11-01")), g.Over(capacity.StandardLimits,
-		on("2026-11-02")),
-		g.Over(capacity.StandardLimits, on("2026-11-09"))}, "weeks that begin after the day")
-	_, err = people.AgendaOf(c, a, "QQ")
+	assert.Equal(t, [][]string{{"K", "", "A1", "2026-11-02", "2026-11-13", "75", ""}}, g.Rows)
+	require.Len(t, g.Others, 1, "also of the project that the lead does not see")
+	require.Len(t, g.Mine, 1)
+	assert.Equal(t, []int{2, 1, 0}, []int{g.Over(a, on("2026-11-01")), g.Over(a, on("2026-11-02")), g.Over(a, on("2026-11-09"))},
+		"weeks that begin after the day")
+	_, err = o.People.Agenda(c, a, "QQ", nil)
 	require.ErrorIs(t, err, fault.ErrNotFound)
+	x, err := o.People.Agenda(c, a, "Z", nil)
+	require.NoError(t, err)
+	assert.Len(t, x.Weeks(a), len(x.Spans), "of whom nothing is wanted, too")
+	_, err = o.People.Agenda(c, a, "K", [][]string{{"K", "", "B1", "2026-11-02", "2026-11-13", "75", ""}})
+	var wrong *edit.Error
+	require.ErrorAs(t, err, &wrong)
+	assert.Equal(t, "B1", wrong.Problems[0].Value)
+}
+
+// By hand: 75 % on A1 and half on B1 are 50 of 40 h in two weeks; with the second of them handed to Zoe and the first put from Tuesday on
+// to B1,
+// one week of Kim is over, and A1 has Zoe alone.
+func TestAPlanOfSeveralProjectsIsSavedAtOnce(t *testing.T) {
+	o := gate(t)
+	row := func(who, project, from, to, percent string) []string {
+		return []string{who, "", project, from, to, percent, ""}
+	}
+	was := row("K", "A1", "2026-11-02", "2026-11-13", "75")
+	apptest.Send(t, o, apptest.Sent{Kind: record.Assignments, Period: apptest.October, Text: "person,role,project,from,to,percent\n" +
+		"K,,A1,2026-11-02,2026-11-13,75\n"})
+	c, a := as(t, o, "analyst")
+	g, err := o.People.Agenda(c, a, "K", nil)
+	require.NoError(t, err)
+	require.Len(t, g.Rows, 2)
+	assert.Empty(t, g.Others)
+	half := slices.IndexFunc(g.Rows, func(r []string) bool { return r[2] == "B1" })
+	first, second := row("K", "B1", "2026-11-03", "2026-11-06", "75"), row("Z", "A1", "2026-11-09", "2026-11-13", "75")
+	tried, err := o.People.Agenda(c, a, "K", [][]string{g.Rows[half], first, second})
+	require.NoError(t, err)
+	require.Len(t, tried.Changes, 2)
+	k := tried.Changes[slices.IndexFunc(tried.Changes, func(x people.Change) bool { return x.Person.Code == "K" })]
+	assert.Equal(t, []any{int64(-36 * capacity.Unit), 2, 1}, []any{k.Hours, k.OverBefore, k.Over})
+
+	_, err = o.People.Save(c, []intake.Edited{{Old: was, New: first}, {New: row("Z", "NO", "2026-11-09", "2026-11-13", "75")}}, "why")
+	require.Error(t, err)
+	_, a = as(t, o, "analyst")
+	g, err = o.People.Agenda(c, a, "K", nil)
+	require.NoError(t, err)
+	assert.Contains(t, g.Rows, was, "all or nothing")
+
+	receipt, err := o.People.Save(c, []intake.Edited{{Old: was, New: first}, {New: second}}, "inspector away")
+	require.NoError(t, err)
+	assert.Len(t, receipt.Loads, 2, "a load for each project")
+	_, a = as(t, o, "analyst")
+	g, err = o.People.Agenda(c, a, "K", nil)
+	require.NoError(t, err)
+	assert.Len(t, g.Rows, 2)
+	assert.Contains(t, g.Rows, first)
+	assert.Equal(t, 1, g.Over(a, on("2026-11-01")))
+	x, err := o.People.Plan(c, a, "A1", nil)
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{second}, x.Rows)
 }

@@ -54,7 +54,7 @@ type sheetView struct {
 	Notes                []string
 	Empty                string
 	May                  bool
-	Activities           []page.Pair
+	Activities, Codes    []page.Pair
 }
 
 type dayHead struct {
@@ -63,13 +63,13 @@ type dayHead struct {
 }
 
 type sheetRow struct {
-	N                 int
-	Project, Activity string
-	Name              string // of both, where they stand fixed
-	Billable          bool
-	Cells             []sheetCell
-	Total             string
-	Options           []page.Option
+	N       int
+	Project string
+	hours.Work
+	Name    string // of project and work, where they stand fixed
+	Cells   []sheetCell
+	Total   string
+	Options []page.Option
 }
 
 type sheetCell struct {
@@ -169,7 +169,7 @@ func (s *pages) copied(c fiber.Ctx, r *page.Request, w *hours.Week, typed *hours
 	n := 0
 	for _, l := range before.Lines {
 		same := func(x hours.Line) bool {
-			return x.Project == l.Project && x.Activity == l.Activity && x.Billable == l.Billable
+			return x.Project == l.Project && x.Work == l.Work
 		}
 		if l.Elsewhere || slices.ContainsFunc(w.Lines, same) || !slices.Contains(w.Projects, l.Project) {
 			continue
@@ -215,6 +215,11 @@ func (v *sheetView) fill(r *page.Request, w *hours.Week, typed *hours.Typed, ref
 		v.Projects = append(v.Projects, page.Option{Value: code, Text: strings.TrimSpace(code + " " + nameOf(r.Figures, code))})
 	}
 	v.activities(r.Figures, w)
+	for _, k := range r.Figures.Masters.CostCodes {
+		if !k.Closed {
+			v.Codes = append(v.Codes, page.Pair{Name: k.Code, Value: k.Name})
+		}
+	}
 	for _, p := range w.Parts {
 		v.Seen = append(v.Seen, page.Pair{Name: "seen-" + p.Project, Value: strconv.FormatInt(p.ID, 10)})
 		v.States = append(v.States, stateOf(r, &p, w.Adrift[p.Project]))
@@ -271,7 +276,7 @@ func (v *sheetView) rows(a *assess.Assessment, w *hours.Week, typed *hours.Typed
 			v.Fixed = append(v.Fixed, fixedRow(a, &l))
 			continue
 		}
-		e := hours.Entry{Project: l.Project, Activity: l.Activity, Billable: l.Billable}
+		e := hours.Entry{Project: l.Project, Work: l.Work}
 		for d, h := range l.Hours {
 			e.Cells[d] = text(h)
 		}
@@ -290,9 +295,9 @@ func (v *sheetView) rows(a *assess.Assessment, w *hours.Week, typed *hours.Typed
 	}
 	for i := range entries {
 		e := &entries[i]
-		row := sheetRow{N: i, Project: e.Project, Activity: e.Activity, Billable: e.Billable, Options: slices.Clone(v.Projects)}
+		row := sheetRow{N: i, Project: e.Project, Work: e.Work, Options: slices.Clone(v.Projects)}
 		if e.Project != "" {
-			row.Name = strings.TrimSpace(e.Project + " " + e.Activity)
+			row.Name = strings.TrimSpace(e.Project + " " + e.Words())
 			if !slices.ContainsFunc(row.Options, func(o page.Option) bool { return o.Value == e.Project }) {
 				row.Options = append(row.Options, page.Option{Value: e.Project, Text: e.Project})
 			}
@@ -314,7 +319,7 @@ func (v *sheetView) rows(a *assess.Assessment, w *hours.Week, typed *hours.Typed
 }
 
 func fixedRow(a *assess.Assessment, l *hours.Line) sheetRow {
-	row := sheetRow{Name: strings.TrimSpace(l.Project + " " + nameOf(a, l.Project) + " " + l.Activity), Total: text(l.Total())}
+	row := sheetRow{Name: strings.TrimSpace(l.Project + " " + nameOf(a, l.Project) + " " + l.Words()), Total: text(l.Total())}
 	for _, h := range l.Hours {
 		row.Cells = append(row.Cells, sheetCell{Value: text(h)})
 	}
@@ -398,7 +403,8 @@ func (s *pages) save(c fiber.Ctx) error {
 	}
 	rows, _ := strconv.Atoi(c.FormValue("rows"))
 	for i := range min(max(rows, 0), 200) {
-		e := hours.Entry{Project: field(c, "p-", i), Activity: field(c, "a-", i), Billable: field(c, "b-", i) != ""}
+		e := hours.Entry{Project: field(c, "p-", i), Work: hours.Work{Activity: field(c, "a-", i), CostCode: field(c, "k-", i),
+			Billable: field(c, "b-", i) != ""}}
 		for d := range e.Cells {
 			e.Cells[d] = field(c, fmt.Sprintf("h-%d-", i), d)
 		}

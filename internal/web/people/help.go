@@ -28,6 +28,7 @@ type helpRow struct {
 	Done                      string
 	Bars                      []helpBar
 	Overdue, Blocked, Silence string
+	Unplanned                 string
 	Named, Away               string
 }
 
@@ -89,7 +90,7 @@ func helpRowOf(h *people.Help, most int) helpRow {
 		row.Bars = append(row.Bars, helpBar{X: i * 8, Y: barHeight + 1 - max(high, 1), H: max(high, 1)})
 	}
 	row.Done = strconv.Itoa(sum)
-	for to, n := range map[*string]int{&row.Overdue: h.Overdue, &row.Blocked: h.Blocked} {
+	for to, n := range map[*string]int{&row.Overdue: h.Overdue, &row.Blocked: h.Blocked, &row.Unplanned: h.Unplanned} {
 		if n > 0 {
 			*to = strconv.Itoa(n)
 		}

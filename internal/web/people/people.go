@@ -43,6 +43,7 @@ func Routes(base *page.Server) {
 	s.App.Get("/people/work", s.work)
 	s.App.Get("/people/plan/:code", s.plan)
 	s.App.Get("/people/of/:code", s.person)
+	s.App.Post("/people/of/:code", s.savePerson)
 	s.App.Post("/people/plan/:code", s.savePlan)
 	s.App.Get("/people/level", s.level)
 	s.App.Get("/people/help", s.help)

@@ -21,10 +21,12 @@ import (
 	"turret/internal/web/page"
 )
 
-// staffingView is who works on a project, on one axis with its plan.
+// staffingView is who works on a project, on one axis with its plan, or what a person works on.
 type staffingView struct {
 	axisView
 	Page     page.Page
+	Person   *personPart // nil for a project
+	Tabs     []page.Tab  // of a person
 	Headline string
 	Action   string
 	Reset    string
@@ -63,6 +65,8 @@ type span struct {
 type planRow struct {
 	N                          int
 	Was, Name, Role            string
+	Project, Href              string
+	Projects                   []page.Option // that a new row may be of, where the plan is a person's
 	Who                        []page.Option
 	From, To, Percent, Work    string
 	Bar                        span
@@ -122,30 +126,34 @@ func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) e
 	if err != nil {
 		return err
 	}
-	v := staffingView{Page: r.Page("People of "+code, "Projects"), Action: r.To("/people/plan/" + code), Reset: r.To("/people/plan/" +
-		code),
-		Notes: notes, Project: code, Tried: t != nil && refused == nil, Read: r.To(page.ProjectPath(code) + "/people"),
-		May: r.Figures.Closed == nil, Asked: r.To("/people/asked")}
+	here := r.To("/people/plan/" + code)
+	v := staffingView{Page: r.Page("People of "+code, "Projects"), Action: here, Reset: here, Notes: notes, Project: code,
+		Tried: t != nil && refused == nil, Read: r.To(page.ProjectPath(code) + "/people"), May: r.Figures.Closed == nil,
+		Asked: r.To("/people/asked")}
 	v.MaySave = v.May && s.Office.People.MayPlan(c.Context(), code)
 	v.Ask = v.May
 	r.Of(&v.Page, x.Project, page.PeopleTab)
 	v.axis(r, x)
 	v.who(r)
 	v.rows(r, x, t, refused)
+	v.Headline, v.Empty = planHeadline(r, x), "Nobody is assigned to "+code+" yet."
+	return v.answer(r, x, refused)
+}
+
+// answer shows what a trial changes, or what was refused.
+func (v *staffingView) answer(r *page.Request, x *people.Plan, refused error) error {
 	for i := range x.Changes {
 		v.Changes = append(v.Changes, changeText(&x.Changes[i]))
 	}
 	if v.Tried && len(x.Changes) == 0 {
 		v.Changes = []string{"It changes nobody's hours."}
 	}
-	v.Headline = planHeadline(r, x)
 	if refused != nil {
-		c.Status(fiber.StatusUnprocessableEntity)
+		r.Ctx.Status(fiber.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
 	}
-	v.Empty = "Nobody is assigned to " + code + " yet."
-	c.Set(fiber.HeaderCacheControl, "no-store")
-	return r.Answer("people-plan", &v.Page, &v)
+	r.Ctx.Set(fiber.HeaderCacheControl, "no-store")
+	return r.Answer("people-plan", &v.Page, v)
 }
 
 // axis draws the months, the project and its milestones.
@@ -207,6 +215,8 @@ func (v *staffingView) rows(r *page.Request, x *people.Plan, t *tried, refused e
 	for i, cells := range list {
 		row := planRow{N: i, Was: was[i], From: cells[colFrom], To: cells[colTo], Percent: cells[colPercent], Work: cells[colActivity],
 			New: was[i] == "", Stays: true}
+		row.Project, row.Href = v.projectOf(r, cells[colProject])
+		row.Projects = v.projects(cells[colProject], row.New)
 		now := "r:" + cells[colRole]
 		row.Name, row.Role = cells[colRole], "nobody yet"
 		if cells[colPerson] != "" {
@@ -222,12 +232,17 @@ func (v *staffingView) rows(r *page.Request, x *people.Plan, t *tried, refused e
 	if t != nil {
 		for _, cells := range t.deleted {
 			v.Rows = append(v.Rows, planRow{N: len(v.Rows), Was: strings.Join(cells, "\x1f"), Deleted: true, Stays: true,
+				Project: cells[colProject], Projects: v.projects(cells[colProject], false),
 				Name: cmp.Or(cells[colPerson], cells[colRole]), From: cells[colFrom], To: cells[colTo], Percent: cells[colPercent],
 				Work: cells[colActivity], Who: v.chosen(map[bool]string{true: "p:" + cells[colPerson], false: "r:" +
 					cells[colRole]}[cells[colPerson] != ""])})
 		}
 	}
-	v.Rows = append(v.Rows, planRow{N: len(v.Rows), New: true, Who: v.chosen("")})
+	last := planRow{N: len(v.Rows), New: true, Who: v.chosen(""), Projects: v.projects("", true)}
+	if v.Person != nil {
+		last.Who = v.chosen("p:" + v.Person.code)
+	}
+	v.Rows = append(v.Rows, last)
 }
 
 // chosen are the choices with one of them chosen, which is added where it is none of them.
@@ -292,7 +307,7 @@ func planHeadline(r *page.Request, x *people.Plan) string {
 }
 
 // triedOf reads a form.
-func triedOf(c fiber.Ctx, project string) (*tried, error) {
+func triedOf(c fiber.Ctx) (*tried, error) {
 	t := &tried{reason: strings.TrimSpace(strings.Clone(c.FormValue("reason")))}
 	n, _ := strconv.Atoi(c.FormValue("rows"))
 	for i := range min(max(n, 0), 1000) {
@@ -306,14 +321,14 @@ func triedOf(c fiber.Ctx, project string) (*tried, error) {
 		}
 		who := get("who-")
 		cells := make([]string, columns)
-		cells[colProject], cells[colFrom], cells[colTo] = project, get("from-"), get("to-")
+		cells[colProject], cells[colFrom], cells[colTo] = get("project-"), get("from-"), get("to-")
 		cells[colPercent], cells[colActivity] = strings.TrimSuffix(get("percent-"), " %"), get("work-")
 		if code, ok := strings.CutPrefix(who, "p:"); ok {
 			cells[colPerson] = code
 		} else {
 			cells[colRole] = strings.TrimPrefix(who, "r:")
 		}
-		if was == "" && who == "" && cells[colFrom] == "" && cells[colTo] == "" && cells[colPercent] == "" {
+		if was == "" && cells[colFrom] == "" && cells[colTo] == "" && cells[colPercent] == "" {
 			continue
 		}
 		if text := get("split-"); text != "" {
@@ -343,52 +358,77 @@ func (s *pages) savePlan(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	t, err := triedOf(c, code)
+	t, err := triedOf(c)
 	if err != nil {
-		if refused := page.Refused(err); refused != nil {
-			return s.showPlan(c, nil, refused, nil)
-		}
-		return fiber.NewError(fiber.StatusBadRequest, page.Sentence(err.Error()))
+		return s.untried(c, err, s.showPlan)
+	}
+	for i := range t.rows {
+		t.rows[i][colProject] = code
 	}
 	if c.FormValue("save") == "" {
 		return s.showPlan(c, t, nil, nil)
 	}
 	x, err := s.Office.People.Plan(c.Context(), r.Figures, code, t.rows)
+	if err != nil {
+		return s.unsaved(c, t, err, s.showPlan)
+	}
+	receipt, err := s.Office.People.Save(c.Context(), t.edits(), t.reason)
+	if err != nil {
+		return s.unsaved(c, t, err, s.showPlan)
+	}
+	page.Tell(c, savedText(c, "The people of "+code, receipt, x))
+	return page.Go(c, "/people/plan/"+code)
+}
+
+// show shows a plan with what was typed and what is wrong with it.
+type show func(fiber.Ctx, *tried, error, []string) error
+
+// untried answers what cannot be read.
+func (s *pages) untried(c fiber.Ctx, err error, back show) error {
+	if refused := page.Refused(err); refused != nil {
+		return back(c, nil, refused, nil)
+	}
+	return fiber.NewError(fiber.StatusBadRequest, page.Sentence(err.Error()))
+}
+
+// unsaved answers what was refused with what was typed.
+func (s *pages) unsaved(c fiber.Ctx, t *tried, err error, back show) error {
 	var wrong *edit.Error
 	if errors.As(err, &wrong) {
-		return s.showPlan(c, t, wrong, nil)
+		return back(c, t, wrong, nil)
 	}
-	if err != nil {
-		return err
+	if refused := page.Refused(err); refused != nil {
+		return back(c, t, refused, nil)
 	}
-	var edits []intake.Edited
+	return err
+}
+
+// edits are what is to be saved.
+func (t *tried) edits() []intake.Edited {
+	var list []intake.Edited
 	for i, cells := range t.rows {
 		e := intake.Edited{New: cells}
 		if t.was[i] != "" {
 			e.Old = strings.Split(t.was[i], "\x1f")
 		}
-		edits = append(edits, e)
+		list = append(list, e)
 	}
 	for _, cells := range t.deleted {
-		edits = append(edits, intake.Edited{Old: cells})
+		list = append(list, intake.Edited{Old: cells})
 	}
-	receipt, err := s.Office.People.Save(c.Context(), code, edits, t.reason)
-	if refused := page.Refused(err); refused != nil {
-		return s.showPlan(c, t, refused, nil)
-	}
-	if err != nil {
-		return err
-	}
-	page.Tell(c, savedText(c, code, receipt, x))
-	return page.Go(c, "/people/plan/"+code)
+	return list
 }
 
 // savedText says what saving did: by which load, and who is over by all projects together.
-func savedText(c fiber.Ctx, code string, receipt *intake.Receipt, x *people.Plan) string {
+func savedText(c fiber.Ctx, what string, receipt *intake.Receipt, x *people.Plan) string {
 	if len(receipt.Loads) == 0 {
 		return "Nothing is other than before."
 	}
-	text := fmt.Sprintf("The people of %s are planned by load %d%s.", code, receipt.Loads[0].ID, page.Withdrawable(c))
+	var loads []string
+	for i := range receipt.Loads {
+		loads = append(loads, strconv.FormatInt(receipt.Loads[i].ID, 10))
+	}
+	text := fmt.Sprintf("%s are planned by load %s%s.", what, strings.Join(loads, ", "), page.Withdrawable(c))
 	for i := range x.Changes {
 		if k := &x.Changes[i]; k.Over > k.OverBefore {
 			text += " " + k.Person.Name + " is over in " + say.Count(k.Over, "week", "weeks") + " by all projects together."

@@ -12,7 +12,7 @@ function add(form) {
   const heads = [...form.querySelectorAll("thead th[data-has]")];
   const days = heads.map(() => 0);
   for (const row of form.querySelectorAll("tbody tr")) {
-    const cells = [...row.querySelectorAll("td.num:has(> input:not([type=checkbox])), td[data-fixed]")];
+    const cells = [...row.querySelectorAll("td.num:has(> [inputmode=decimal]), td[data-fixed]")];
     let sum = 0;
     cells.forEach((cell, i) => {
       const n = hours(cell.querySelector("input")?.value ?? cell.textContent);
