@@ -41,6 +41,7 @@ import (
 	"turret/internal/simulate"
 	"turret/internal/store"
 	"turret/internal/web"
+	"turret/internal/workbook"
 )
 
 // reports hands the writers of package report to package web.
@@ -74,15 +75,15 @@ func (reports) Template(w io.Writer, in *record.Input, rows [][]string, choices 
 }
 
 func (reports) Shown(w io.Writer, format, name string, heads []string, rows [][]string) error {
-	return report.Shown(w, format, name, heads, rows)
+	return workbook.Shown(w, format, name, heads, rows)
 }
 
 func (reports) Money(w io.Writer, name string, a *assess.Assessment, t *money.Table) error {
-	return report.Money(w, name, a, t)
+	return workbook.Money(w, name, a, t)
 }
 
 func (reports) Sheet(w io.Writer, name string, a *assess.Assessment, m *money.Sheet) error {
-	return report.Sheet(w, name, a, m)
+	return workbook.Lines(w, name, a, m)
 }
 
 func (reports) Timeline(w io.Writer, name string, a *assess.Assessment, t *plan.Timeline) error {

@@ -37,8 +37,9 @@ var allowed = map[string][]string{
 		"disk", "hours"},
 	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
-	"session": {}, "report": {"scene", "chart", "prose", "export"}, "reference": {}, "demo": {"ingest"},
-	"simulate": {"demo"}, "demotest": {"demo", "store"}, "app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",
+	"session": {}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {}, "demo": {"ingest"},
+	"simulate": {"demo"}, "demotest": {"demo", "store"}, "calctest": {},
+	"app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",
 		"feed", "attach"},
 }
 

@@ -2,6 +2,7 @@ package report_test
 
 import (
 	"bytes"
+	"context"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"turret/internal/app/money"
 
 	appreport "turret/internal/app/report"
+	"turret/internal/calctest"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
 	"turret/internal/demotest"
@@ -23,7 +25,7 @@ import (
 
 // LibreOffice computes the totals of a report's workbook again, by programme and together, and comes to the cents of the catalogue.
 func TestLibreOfficeComesToTheSameReport(t *testing.T) {
-	ctx := access.As(ctx, access.Operator("a test"))
+	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
 	keys := []string{"bac", "ac", "eac", "vac"}
@@ -31,7 +33,7 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, report.Book(&b, c))
-	rows := tables(t, b.Bytes())["Money table"]
+	rows := calctest.Sheets(t, b.Bytes())["Money table"]
 	sums := map[string]*measure.Group{"Together": measure.Roll(c.Projects, c.Env)}
 	groups, _, err := money.Groups(c.Assessment, &assess.Scope{Projects: c.Projects}, "programme")
 	require.NoError(t, err)
@@ -46,9 +48,9 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 		}
 		found++
 		for i, k := range keys[:3] { // a variance is computed from the sums, and stands as a figure
-			assert.Equal(t, int64(g.Value(k).Amount()), cents(t, row[1+i]), "%s of %s", k, row[0])
+			assert.Equal(t, int64(g.Value(k).Amount()), calctest.Cents(t, row[1+i]), "%s of %s", k, row[0])
 		}
-		assert.Equal(t, int64(g.Value("vac").Amount()), cents(t, row[4]), row[0])
+		assert.Equal(t, int64(g.Value("vac").Amount()), calctest.Cents(t, row[4]), row[0])
 	}
 	assert.Equal(t, len(sums), found)
 	assert.True(t, strings.Contains(rows[0][0], "Ostrel Waterways Board"))

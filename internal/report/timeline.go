@@ -6,9 +6,6 @@ import (
 	"io"
 	"slices"
 	"strconv"
-	"strings"
-
-	"github.com/xuri/excelize/v2"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/plan"
@@ -18,6 +15,7 @@ import (
 	"turret/internal/core/schedule"
 	"turret/internal/export"
 	"turret/internal/scene"
+	"turret/internal/workbook"
 )
 
 // mostInline is how many projects a timeline drawn within a page has.
@@ -163,59 +161,7 @@ func barCells(group, project string, b schedule.Bar) []string {
 }
 
 func timelineXLSX(w io.Writer, a *assess.Assessment, t *plan.Timeline) error {
-	return workbook(w, "Timeline", func(each func([]string) error) error { return timelineRows(a, t, each) }, 7, 8, 9, 10)
-}
-
-// workbook writes rows as one sheet with a frozen head and a filter: numbers as numbers, the named columns as dates.
-func workbook(w io.Writer, name string, rows func(each func([]string) error) error, days ...int) error {
-	f := excelize.NewFile()
-	defer f.Close()
-	if err := f.SetSheetName("Sheet1", name); err != nil {
-		return err
-	}
-	day, err := f.NewStyle(&excelize.Style{NumFmt: 14})
-	if err != nil {
-		return err
-	}
-	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
-	if err != nil {
-		return err
-	}
-	out, err := f.NewStreamWriter(name)
-	if err != nil {
-		return err
-	}
-	if err := out.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
-		return err
-	}
-	n := 0
-	err = rows(func(cells []string) error {
-		n++
-		list := make([]any, len(cells))
-		for i, c := range cells {
-			switch d, ok := export.Day(c); {
-			case n == 1:
-				list[i] = excelize.Cell{StyleID: bold, Value: c}
-			case c == "":
-			case ok && slices.Contains(days, i):
-				list[i] = excelize.Cell{StyleID: day, Value: d}
-			default:
-				if x, ok := export.Float(c); ok && !strings.HasPrefix(c, "0") || c == "0" || strings.HasPrefix(c, "0.") {
-					list[i] = x
-				} else {
-					list[i] = c
-				}
-			}
-		}
-		return out.SetRow(fmt.Sprintf("A%d", n), list)
-	})
-	if err == nil {
-		err = out.Flush()
-	}
-	if err != nil {
-		return err
-	}
-	return f.Write(w)
+	return workbook.Rows(w, "Timeline", func(each func([]string) error) error { return timelineRows(a, t, each) }, 7, 8, 9, 10)
 }
 
 // timelinePDF tiles a timeline over pages: the names stand at the left of each, the months above, a title block below.

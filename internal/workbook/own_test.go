@@ -1,4 +1,4 @@
-package report_test
+package workbook_test
 
 import (
 	"bytes"
@@ -12,7 +12,7 @@ import (
 	"turret/internal/app/apptest"
 	appreport "turret/internal/app/report"
 	"turret/internal/record"
-	"turret/internal/report"
+	"turret/internal/workbook"
 )
 
 // Files of a table hold fields of the office's own: texts that a spreadsheet would run are guarded, days and numbers are such.
@@ -26,7 +26,7 @@ func TestOwnFieldsInFiles(t *testing.T) {
 	require.NoError(t, err)
 	file := func(name string) string {
 		var b bytes.Buffer
-		require.NoError(t, report.Money(&b, name, a, table))
+		require.NoError(t, workbook.Money(&b, name, a, table))
 		return b.String()
 	}
 	assert.Equal(t, "group,project,name,as_of,currency,own.note,own.crew,own.until,bac\n"+

@@ -1,16 +1,12 @@
-package report_test
+package workbook_test
 
 import (
 	"bytes"
 	"context"
-	"encoding/csv"
 	"encoding/json"
 	"fmt"
-	"math"
 	"os"
-	"os/exec"
 	"path/filepath"
-	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -23,6 +19,8 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/calctest"
+	"turret/internal/workbook"
 
 	appmoney "turret/internal/app/money"
 	"turret/internal/core/breakdown"
@@ -31,7 +29,6 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/report"
 	"turret/internal/store"
 )
 
@@ -78,7 +75,7 @@ func sheetFile(t *testing.T, o *app.Office, a *assess.Assessment, show, name str
 	m, err := o.Money.Sheet(ctx, a, "A-1", show)
 	require.NoError(t, err)
 	var b bytes.Buffer
-	require.NoError(t, report.Sheet(&b, name, a, m))
+	require.NoError(t, workbook.Lines(&b, name, a, m))
 	return b.Bytes()
 }
 
@@ -149,57 +146,18 @@ func TestSheetAsTextAndJSON(t *testing.T) {
 	assert.Equal(t, sheetFile(t, o, a, "estimate", "money.csv"), sheetFile(t, o, a, "estimate", "money.csv"))
 }
 
-// tables has LibreOffice compute a workbook and returns its sheets.
-func tables(t *testing.T, book []byte) map[string][][]string {
-	t.Helper()
-	office, err := exec.LookPath("soffice")
-	if err != nil {
-		t.Skip("LibreOffice is not here; make test installs it")
-	}
-	dir := t.TempDir()
-	path := filepath.Join(dir, "book.xlsx")
-	require.NoError(t, os.WriteFile(path, book, 0o600))
-	limit, cancel := context.WithTimeout(ctx, 3*time.Minute)
-	defer cancel()
-	run := exec.CommandContext(limit, office, "-env:UserInstallation=file://"+dir+"/profile", "--headless", "--convert-to",
-		`csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,false,false,false,false,-1`, "--outdir", dir, path)
-	run.Env = append(os.Environ(), "HOME="+dir)
-	out, err := run.CombinedOutput()
-	require.NoError(t, err, string(out))
-	found, err := filepath.Glob(filepath.Join(dir, "book-*.csv"))
-	require.NoError(t, err)
-	sheets := map[string][][]string{}
-	for _, f := range found {
-		b, err := os.ReadFile(f)
-		require.NoError(t, err)
-		r := csv.NewReader(bytes.NewReader(b))
-		r.FieldsPerRecord = -1
-		rows, err := r.ReadAll()
-		require.NoError(t, err)
-		sheets[strings.TrimSuffix(strings.TrimPrefix(filepath.Base(f), "book-"), ".csv")] = rows
-	}
-	return sheets
-}
-
-func cents(t *testing.T, text string) int64 {
-	t.Helper()
-	f, err := strconv.ParseFloat(text, 64)
-	require.NoError(t, err, "%q", text)
-	return int64(math.Round(f * 100))
-}
-
 // The totals of the workbook are formulas, and another program that computes them comes to the same cents.
 func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	o, _, a := till(t)
-	sheets := tables(t, sheetFile(t, o, a, "estimate", "money.xlsx"))
+	sheets := calctest.Sheets(t, sheetFile(t, o, a, "estimate", "money.xlsx"))
 	total := sheets["totals"][len(sheets["totals"])-1]
-	assert.Equal(t, int64(a.Projects[0].Value("eac").Amount()), cents(t, total[len(total)-1]), "%v", total)
+	assert.Equal(t, int64(a.Projects[0].Value("eac").Amount()), calctest.Cents(t, total[len(total)-1]), "%v", total)
 	for _, row := range sheets["totals"][1 : len(sheets["totals"])-1] {
 		line := map[string]int64{}
 		for _, c := range breakdown.ByCode(a.Projects[0]) {
 			line[strings.Fields(a.CodeName(c.Code))[0]] = int64(c.Estimate)
 		}
-		assert.Equal(t, line[row[0]], cents(t, row[len(row)-1]), "cost code %s", row[0])
+		assert.Equal(t, line[row[0]], calctest.Cents(t, row[len(row)-1]), "cost code %s", row[0])
 	}
 	assert.Equal(t, "=SUM(A1)", sheets["totals"][1][1], "a name that begins like a formula stays a name")
 
@@ -209,14 +167,14 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	require.NoError(t, err)
 	var b bytes.Buffer
 	table := &appmoney.Table{By: "programme", Keys: []string{"bac", "ac", "eac", "vac_share"}, Groups: groups, Total: all}
-	require.NoError(t, report.Money(&b, "money.xlsx", a, table))
-	rows := tables(t, b.Bytes())["Money"]
+	require.NoError(t, workbook.Money(&b, "money.xlsx", a, table))
+	rows := calctest.Sheets(t, b.Bytes())["Money"]
 	last := rows[len(rows)-1]
 	for i, key := range []string{"bac", "ac"} {
-		assert.Equal(t, int64(all.Value(key).Amount()), cents(t, last[3+i]), fmt.Sprint(key, last))
+		assert.Equal(t, int64(all.Value(key).Amount()), calctest.Cents(t, last[3+i]), fmt.Sprint(key, last))
 	}
 	assert.Equal(t, "Total No programme", rows[2][0])
-	assert.Equal(t, int64(groups[0].Value("bac").Amount()), cents(t, rows[2][3]))
+	assert.Equal(t, int64(groups[0].Value("bac").Amount()), calctest.Cents(t, rows[2][3]))
 }
 
 func spreadOf(l kept.LineRow, days *calendar.Calendar) ([]calendar.Month, []money.Amount) {

@@ -1,8 +1,10 @@
-package report
+package workbook
 
 import (
 	"bytes"
+	"strings"
 	"testing"
+	"unicode/utf16"
 
 	"turret/internal/export"
 
@@ -46,4 +48,14 @@ func TestShownTables(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, formula)
 	require.ErrorIs(t, Shown(&b, "pdf", "milestones", heads, rows), export.ErrFormat)
+}
+
+// A cell of a workbook has as much of a text as it holds, and says where the rest is.
+func TestACellHoldsWhatItCan(t *testing.T) {
+	assert.Equal(t, "short", Text("short"))
+	for _, long := range []string{strings.Repeat("x", 200_000), strings.Repeat("🚧", 20_000)} {
+		got := Text(long)
+		assert.LessOrEqual(t, len(utf16.Encode([]rune(got))), 32_767)
+		assert.Contains(t, got, "have the whole text")
+	}
 }

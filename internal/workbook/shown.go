@@ -1,4 +1,4 @@
-package report
+package workbook
 
 import (
 	"encoding/csv"
@@ -45,29 +45,29 @@ func shownCSV(w io.Writer, heads []string, rows [][]string) error {
 func shownBook(w io.Writer, name string, heads []string, rows [][]string) error {
 	book := excelize.NewFile()
 	defer book.Close()
-	if err := book.SetSheetName("Sheet1", cutRunes(name, 31)); err != nil {
+	if err := book.SetSheetName("Sheet1", Cut(name, 31)); err != nil {
 		return err
 	}
-	s := newSheetWriter(book, cutRunes(name, 31), "EUR")
+	s := NewSheet(book, Cut(name, 31), "EUR")
 	number, err := book.NewStyle(&excelize.Style{CustomNumFmt: new("#,##0.##")})
 	if err != nil {
 		return err
 	}
-	s.width(1, max(1, len(heads)), 18)
-	s.freeze(1, 1)
-	s.heads(heads...)
+	s.Width(1, max(1, len(heads)), 18)
+	s.Freeze(1, 1)
+	s.Heads(heads...)
 	for _, row := range rows {
 		cells := make([]any, len(row))
 		for i, text := range row {
 			cells[i] = s.shown(text, number)
 		}
-		s.line(cells...)
+		s.Line(cells...)
 	}
-	return errors.Join(s.done(), book.Write(w))
+	return errors.Join(s.Done(), book.Write(w))
 }
 
 // shown is a cell of a workbook: a figure, a day, or a text.
-func (s *sheetWriter) shown(text string, number int) any {
+func (s *Sheet) shown(text string, number int) any {
 	if text == "" || text == "–" {
 		return nil
 	}
@@ -79,7 +79,7 @@ func (s *sheetWriter) shown(text string, number int) any {
 	} else if ok {
 		return excelize.Cell{StyleID: number, Value: n}
 	}
-	return cellText(text)
+	return Text(text)
 }
 
 // shownNumber is a figure as pages write it: a sign, perhaps a currency's, digits in groups of three, and what they count.

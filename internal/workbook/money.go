@@ -1,4 +1,4 @@
-package report
+package workbook
 
 import (
 	"encoding/csv"
@@ -16,7 +16,6 @@ import (
 
 	appmoney "turret/internal/app/money"
 	"turret/internal/core/calendar"
-	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
@@ -99,103 +98,6 @@ func moneyJSON(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	return e.Encode(append(list, row("*", "*", ofGroup(t.Total))))
 }
 
-// sheetWriter writes a sheet row by row; the first error sticks.
-type sheetWriter struct {
-	book  *excelize.File
-	out   *excelize.StreamWriter
-	row   int
-	money int // styles
-	bold  int
-	share int
-	sum   int
-	day   int
-	err   error
-}
-
-func newSheetWriter(book *excelize.File, sheet string, c money.Currency) *sheetWriter {
-	s := &sheetWriter{book: book, row: 1}
-	style := func(st *excelize.Style) int {
-		id, err := book.NewStyle(st)
-		if s.err == nil {
-			s.err = err
-		}
-		return id
-	}
-	format := amountFormat(c)
-	percent := "0.0%"
-	top := []excelize.Border{{Type: "top", Style: 1, Color: "1D2733"}}
-	s.money, s.bold = style(&excelize.Style{CustomNumFmt: &format}),
-		style(&excelize.Style{Font: &excelize.Font{Bold: true}, Border: []excelize.Border{{Type: "bottom", Style: 1, Color: "1D2733"}},
-			Alignment: &excelize.Alignment{WrapText: true, Vertical: "top"}})
-	s.share, s.sum = style(&excelize.Style{CustomNumFmt: &percent}),
-		style(&excelize.Style{CustomNumFmt: &format, Font: &excelize.Font{Bold: true}, Border: top})
-	s.day = style(&excelize.Style{NumFmt: 14})
-	if s.err == nil {
-		s.out, s.err = book.NewStreamWriter(sheet)
-	}
-	return s
-}
-
-// amountFormat shows thousands and the currency's decimals, negatives in red with a minus.
-func amountFormat(c money.Currency) string {
-	f := "#,##0"
-	if n := c.Decimals(); n > 0 {
-		f += "." + strings.Repeat("0", n)
-	}
-	return f + ";[Red]-" + f
-}
-
-func (s *sheetWriter) line(cells ...any) {
-	if s.err == nil {
-		at, _ := excelize.CoordinatesToCellName(1, s.row)
-		s.err = s.out.SetRow(at, cells)
-		s.row++
-	}
-}
-
-func (s *sheetWriter) width(from, to int, w float64) {
-	if s.err == nil {
-		s.err = s.out.SetColWidth(from, to, w)
-	}
-}
-
-func (s *sheetWriter) freeze(columns, rows int) {
-	if s.err == nil {
-		at, _ := excelize.CoordinatesToCellName(columns+1, rows+1)
-		s.err = s.out.SetPanes(&excelize.Panes{Freeze: true, XSplit: columns, YSplit: rows, TopLeftCell: at, ActivePane: "bottomRight"})
-	}
-}
-
-func (s *sheetWriter) heads(names ...string) {
-	cells := make([]any, len(names))
-	for i, n := range names {
-		cells[i] = excelize.Cell{StyleID: s.bold, Value: n}
-	}
-	s.line(cells...)
-}
-
-func (s *sheetWriter) done() error {
-	if s.err == nil {
-		s.err = s.out.Flush()
-	}
-	return s.err
-}
-
-// columnName is the name of the nth column, from 1.
-func columnName(n int) string {
-	name, _ := excelize.ColumnNumberToName(n)
-	return name
-}
-
-// major is an amount as spreadsheets hold it. Amounts are at most 100 billion and of at most 15 digits, so that no cent is lost.
-func major(a money.Amount, c money.Currency) float64 {
-	f := float64(a)
-	for range c.Decimals() {
-		f /= 10
-	}
-	return f
-}
-
 func moneyBook(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	book := excelize.NewFile()
 	defer book.Close()
@@ -203,60 +105,60 @@ func moneyBook(w io.Writer, a *assess.Assessment, t *appmoney.Table) error {
 	if err := book.SetSheetName("Sheet1", "Money"); err != nil {
 		return err
 	}
-	s := newSheetWriter(book, "Money", cur)
-	s.width(1, 1, 22)
-	s.width(2, 2, 10)
-	s.width(3, 3, 34)
-	s.width(4, 3+max(1, len(t.Keys)), 17)
-	s.freeze(3, 1)
+	s := NewSheet(book, "Money", cur)
+	s.Width(1, 1, 22)
+	s.Width(2, 2, 10)
+	s.Width(3, 3, 34)
+	s.Width(4, 3+max(1, len(t.Keys)), 17)
+	s.Freeze(3, 1)
 	heads := []string{"group", "project", "name"}
 	for _, k := range t.Keys {
 		heads = append(heads, headOf(k, a))
 	}
-	s.heads(heads...)
+	s.Heads(heads...)
 	for i := range t.Groups {
 		g := &t.Groups[i]
-		first := s.row
+		first := s.Row
 		for _, p := range g.Projects {
-			s.line(s.measures(t.Keys, ofProject(p), a, []any{g.Name, p.Code, p.Name})...)
+			s.Line(s.measures(t.Keys, ofProject(p), a, []any{g.Name, p.Code, p.Name})...)
 		}
 		if t.By != "" {
-			s.line(s.totals(t.Keys, ofGroup(g.Group), a, fmt.Sprintf("Total %s", g.Name),
-				func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.row-1) })...)
+			s.Line(s.totals(t.Keys, ofGroup(g.Group), a, fmt.Sprintf("Total %s", g.Name),
+				func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s%d:%s%d)", col, first, col, s.Row-1) })...)
 		}
 	}
-	last := s.row - 1
-	s.line(s.totals(t.Keys, ofGroup(t.Total), a, "Total",
+	last := s.Row - 1
+	s.Line(s.totals(t.Keys, ofGroup(t.Total), a, "Total",
 		func(col string) string { return fmt.Sprintf("SUBTOTAL(9,%s2:%s%d)", col, col, last) })...)
-	if s.err == nil {
+	if s.Err == nil {
 		err := s.out.Flush()
 		if err == nil {
-			err = book.AutoFilter("Money", fmt.Sprintf("A1:%s%d", columnName(len(heads)), max(last, 1)), nil)
+			err = book.AutoFilter("Money", fmt.Sprintf("A1:%s%d", ColumnName(len(heads)), max(last, 1)), nil)
 		}
 		if err == nil {
 			err = book.SetDocProps(&excelize.DocProperties{Title: "Money as of " + a.Env.AsOf.Human() + " in " + string(cur)})
 		}
-		s.err = err
+		s.Err = err
 	}
-	if s.err != nil {
-		return s.err
+	if s.Err != nil {
+		return s.Err
 	}
 	return book.Write(w)
 }
 
 // measures are the cells of a row of figures.
-func (s *sheetWriter) measures(keys []string, of source, a *assess.Assessment, lead []any) []any {
+func (s *Sheet) measures(keys []string, of source, a *assess.Assessment, lead []any) []any {
 	for _, k := range keys {
 		lead = append(lead, s.cellOf(k, of, a))
 	}
 	return lead
 }
 
-func (s *sheetWriter) cellOf(key string, of source, a *assess.Assessment) any {
+func (s *Sheet) cellOf(key string, of source, a *assess.Assessment) any {
 	c, own := a.OwnField(key)
 	if !own {
 		d, _ := measure.Lookup(key)
-		return s.figure(d.Unit, of.value(key), a.Env.Currency)
+		return s.Figure(d.Unit, of.value(key), a.Env.Currency)
 	}
 	text, ok := of.text(key, a)
 	if n, is := export.Float(text); is && c.Cell == record.Number {
@@ -268,7 +170,7 @@ func (s *sheetWriter) cellOf(key string, of source, a *assess.Assessment) any {
 	if !ok {
 		return nil
 	}
-	return cellText(text)
+	return Text(text)
 }
 
 // headOf is the head of a column of a table by measures.
@@ -280,33 +182,15 @@ func headOf(key string, a *assess.Assessment) string {
 	return d.Name
 }
 
-func (s *sheetWriter) figure(u measure.Unit, v measure.Value, cur money.Currency) any {
-	switch {
-	case !v.Known:
-		return nil
-	case u == measure.Money:
-		return excelize.Cell{StyleID: s.money, Value: major(v.Amount(), cur)}
-	case u == measure.Share:
-		return excelize.Cell{StyleID: s.share, Value: v.Ratio}
-	case u == measure.Index:
-		return v.Ratio
-	case u.Worded():
-		return v.Text(u, cur)
-	case u == measure.Hours || u == measure.Points || u == measure.ExpectedDays:
-		return float64(v.N) / cost.HourUnits
-	}
-	return v.N
-}
-
 // totals are formulas where a column adds up, and figures where it is computed from sums.
-func (s *sheetWriter) totals(keys []string, of source, a *assess.Assessment, name string,
+func (s *Sheet) totals(keys []string, of source, a *assess.Assessment, name string,
 	formula func(col string) string) []any {
-	cells := []any{excelize.Cell{StyleID: s.sum, Value: name}, nil, nil}
+	cells := []any{excelize.Cell{StyleID: s.Sum, Value: name}, nil, nil}
 	for i, k := range keys {
 		d, _ := measure.Lookup(k)
 		switch {
 		case d.Unit == measure.Money && d.Rollup == measure.Sum:
-			cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: formula(columnName(4 + i))})
+			cells = append(cells, excelize.Cell{StyleID: s.Sum, Formula: formula(ColumnName(4 + i))})
 		default:
 			cells = append(cells, s.cellOf(k, of, a))
 		}
@@ -314,9 +198,9 @@ func (s *sheetWriter) totals(keys []string, of source, a *assess.Assessment, nam
 	return cells
 }
 
-// Sheet writes a project's money by line and month. CSV holds a row per line and month and JSON the same, as files of the kind do; the
+// Lines writes a project's money by line and month. CSV holds a row per line and month and JSON the same, as files of the kind do; the
 // workbook holds a sheet that can be loaded again, and one of totals that are formulas over it.
-func Sheet(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) error {
+func Lines(w io.Writer, name string, a *assess.Assessment, m *appmoney.Sheet) error {
 	if strings.HasSuffix(name, ".xlsx") {
 		return sheetBook(w, a, m)
 	}
@@ -441,10 +325,10 @@ type bookOf struct {
 // by which the totals add up.
 func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmoney.Row, int) money.Amount) (int, error) {
 	m := b.m
-	s := newSheetWriter(book, sheet, m.Currency)
-	s.width(1, len(lineHeads), 12)
-	s.width(len(lineHeads)+1, len(lineHeads)+m.Months*2+1, 13)
-	s.freeze(len(lineHeads), 1)
+	s := NewSheet(book, sheet, m.Currency)
+	s.Width(1, len(lineHeads), 12)
+	s.Width(len(lineHeads)+1, len(lineHeads)+m.Months*2+1, 13)
+	s.Freeze(len(lineHeads), 1)
 	heads := slices.Clone(lineHeads)
 	for i := range m.Months {
 		head := (m.First + calendar.Month(i)).String()
@@ -457,8 +341,8 @@ func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmo
 	for i := range m.Months {
 		heads = append(heads, fmt.Sprintf("%s in %s", (m.First+calendar.Month(i)).Name(), m.Currency))
 	}
-	s.heads(heads...)
-	first, last := columnName(len(lineHeads)+1), columnName(len(lineHeads)+m.Months)
+	s.Heads(heads...)
+	first, last := ColumnName(len(lineHeads)+1), ColumnName(len(lineHeads)+m.Months)
 	n := 0
 	for i := range m.Rows {
 		r := &m.Rows[i]
@@ -476,7 +360,7 @@ func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmo
 			continue
 		}
 		n++
-		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(%s%d:%s%d)", first, s.row, last, s.row)})
+		cells = append(cells, excelize.Cell{StyleID: s.Sum, Formula: fmt.Sprintf("SUM(%s%d:%s%d)", first, s.Row, last, s.Row)})
 		for j := range m.Months {
 			if a := worth(r, j); a != 0 {
 				cells = append(cells, excelize.Cell{StyleID: s.money, Value: major(a, m.Currency)})
@@ -484,24 +368,24 @@ func (b *bookOf) lines(book *excelize.File, sheet string, own, worth func(*appmo
 				cells = append(cells, nil)
 			}
 		}
-		s.line(cells...)
+		s.Line(cells...)
 	}
-	return n, s.done()
+	return n, s.Done()
 }
 
 // totals writes, by cost code and month, formulas over the sheets of lines.
 func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 	m := b.m
-	s := newSheetWriter(book, "totals", m.Currency)
-	s.width(1, 1, 12)
-	s.width(2, 2, 30)
-	s.width(3, m.Months+3, 14)
-	s.freeze(2, 1)
+	s := NewSheet(book, "totals", m.Currency)
+	s.Width(1, 1, 12)
+	s.Width(2, 2, 30)
+	s.Width(3, m.Months+3, 14)
+	s.Freeze(2, 1)
 	heads := []string{"cost code", fmt.Sprintf("name, amounts in %s", m.Currency)}
 	for i := range m.Months {
 		heads = append(heads, (m.First + calendar.Month(i)).Name())
 	}
-	s.heads(append(heads, "in all")...)
+	s.Heads(append(heads, "in all")...)
 	var ids []int32
 	for i := range m.Rows {
 		if !slices.Contains(ids, m.Rows[i].Code) {
@@ -513,12 +397,12 @@ func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 	for _, id := range ids {
 		cells := []any{b.codes[id], strings.TrimPrefix(b.a.CodeName(id), b.codes[id]+" ")}
 		for j := range m.Months {
-			col := columnName(worth + j)
+			col := ColumnName(worth + j)
 			var parts []string
 			for _, l := range sheets {
 				if l.rows > 0 {
 					parts = append(parts, fmt.Sprintf("SUMIF('%[1]s'!$B$2:$B$%[2]d,$A%[3]d,'%[1]s'!%[4]s$2:%[4]s$%[2]d)", l.sheet, l.rows+
-						1, s.row, col))
+						1, s.Row, col))
 				}
 			}
 			if parts == nil {
@@ -526,14 +410,14 @@ func (b *bookOf) totals(book *excelize.File, sheets []linesOf) error {
 			}
 			cells = append(cells, excelize.Cell{StyleID: s.money, Formula: strings.Join(parts, "+")})
 		}
-		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(C%d:%s%d)", s.row, columnName(m.Months+2), s.row)})
-		s.line(cells...)
+		cells = append(cells, excelize.Cell{StyleID: s.Sum, Formula: fmt.Sprintf("SUM(C%d:%s%d)", s.Row, ColumnName(m.Months+2), s.Row)})
+		s.Line(cells...)
 	}
-	cells := []any{excelize.Cell{StyleID: s.sum, Value: "Total"}, nil}
+	cells := []any{excelize.Cell{StyleID: s.Sum, Value: "Total"}, nil}
 	for j := range m.Months + 1 {
-		col := columnName(3 + j)
-		cells = append(cells, excelize.Cell{StyleID: s.sum, Formula: fmt.Sprintf("SUM(%s2:%s%d)", col, col, max(s.row-1, 2))})
+		col := ColumnName(3 + j)
+		cells = append(cells, excelize.Cell{StyleID: s.Sum, Formula: fmt.Sprintf("SUM(%s2:%s%d)", col, col, max(s.Row-1, 2))})
 	}
-	s.line(cells...)
-	return s.done()
+	s.Line(cells...)
+	return s.Done()
 }
