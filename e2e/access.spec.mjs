@@ -63,6 +63,7 @@ const places = {
     "/projects/LW-09/gates?was=1",
     "/projects/LW-P6/gates",
     "/pipeline/new",
+    "/pipeline/form",
   ],
   people: ["/people/load", "/people/load?by=team&unit=month", "/people/roles?cell=underwater%20inspector%7C2027-02"],
   "people and hours": [

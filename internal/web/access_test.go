@@ -101,6 +101,7 @@ var doors = map[string]struct{ path, may string }{
 	"/pipeline":             {"/pipeline", "leard"}, "/pipeline/proposals": {"/pipeline/proposals", "leard"},
 	"/pipeline/ranking": {"/pipeline/ranking", "leard"}, "/pipeline/goals": {"/pipeline/goals", "leard"},
 	"/pipeline/selection": {"/pipeline/selection", "leard"}, "/pipeline/new": {"/pipeline/new", "leard"},
+	"/pipeline/form":  {"/pipeline/form", "ad"},
 	"/pipeline/plane": {"/pipeline/plane", "leard"}, "/pipeline/roadmap": {"/pipeline/roadmap", "leard"},
 	"/pipeline/gates": {"/pipeline/gates", "leard"}, "/registers/backlogs": {"/registers/backlogs", "leard"},
 	"/money/benefits": {"/money/benefits", "lard"}, "/projects/:code/gates": {"/projects/A1/gates", "lead"},

@@ -234,3 +234,45 @@ func TestProposalsWaitOnTheDesk(t *testing.T) {
 	assert.NotContains(t, page, "P1 Pond")
 	assert.Contains(t, page, "P3 Reed", "it is looked at again today")
 }
+
+// A form is put away half done, continued, and proposed; what it is asked for is composed by the analyst, and kept in what was typed.
+func TestAProposalIsPutAwayHalfDone(t *testing.T) {
+	h := proposing(t)
+	assert.NotContains(t, h.page("lea", "/pipeline/new"), "Compose this form")
+	form := []string{"name", "House <b>", "purpose", "Rain", "cost.2026-01", "12"}
+	answer := h.do("lea", "/pipeline/new", 303, append(form, "half", "1")...)
+	assert.Equal(t, "/pipeline/new?draft=1", answer)
+	page := h.page("lea", "/pipeline/new")
+	assert.Contains(t, page, `aria-label="Take House &lt;b&gt; away"`)
+	assert.NotContains(t, h.page("ana", "/pipeline/new"), "House", "nobody else sees it")
+	page = h.page("lea", "/pipeline/new?draft=1")
+	assert.Contains(t, page, `name="name" value="House &lt;b&gt;"`)
+	assert.Contains(t, page, `name="cost.2026-01" value="12"`)
+	h.shut("ana", "/pipeline/new?draft=1", 404)
+
+	h.do("lea", "/pipeline/form", 403, "rows", "0")
+	compose := []string{"rows", "3", "part-0", "risks", "asked-0", "must", "place-0", "2", "help-0", "What could go wrong <i>", "part-1",
+		"cost",
+		"asked-1", "yes", "place-1", "1", "part-2", "goals", "asked-2", "no", "place-2", "3"}
+	h.do("ana", "/pipeline/form", 303, compose...)
+	page = h.page("lea", "/pipeline/new?draft=1")
+	assert.Contains(t, page, "What could go wrong &lt;i&gt;")
+	assert.Less(t, strings.Index(page, `data-part="cost"`), strings.Index(page, `data-part="risks"`), "by place")
+	assert.NotContains(t, page, `data-part="goals"`)
+	compose[7] = "first"
+	assert.Contains(t, h.do("ana", "/pipeline/form", 422, compose...), "a number, such as 1")
+
+	form = append(form, "draft", "1", "cost_code", "K")
+	page = h.do("lea", "/pipeline/new", 422, form...)
+	assert.Contains(t, page, "the form asks for it")
+	assert.Contains(t, page, `name="draft" value="1"`)
+	h.do("lea", "/pipeline/new", 303, append(form, "risk.1", "Ice", "likely.1", "3", "consequence.1", "2")...)
+	page = h.page("lea", "/pipeline/new")
+	assert.NotContains(t, page, "House", "what was half done is done")
+	assert.Contains(t, h.page("ana", "/pipeline/proposals"), "House &lt;b&gt;")
+	h.do("lea", "/pipeline/new", 303, "half", "1")
+	h.do("lea", "/pipeline/new", 303, "away", "2")
+	assert.NotContains(t, h.page("lea", "/pipeline/new"), "Half done:")
+	page = h.do("lea", "/pipeline/new", 422, "name", "N", "purpose", "P", "cost.2026-01", "-5", "cost_code", "K")
+	assert.Contains(t, page, "an amount of 0 or more")
+}

@@ -2,6 +2,7 @@ package pipeline_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -13,6 +14,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -172,6 +174,71 @@ func TestAnybodyMayPropose(t *testing.T) {
 	code, _, err = o.Pipeline.Propose(c, idea, on("2026-11-03"))
 	require.NoError(t, err)
 	assert.Equal(t, "NEW-02", code)
+}
+
+// What the form asks for has to be there; all of it becomes records of the proposal. By hand: 300 of benefits in two months, a risk of 3
+// x 4,
+// half a diver, and P that it needs.
+func TestAProposalSaysWhatTheFormAsksFor(t *testing.T) {
+	o, _, _ := board(t, "")
+	apptest.Send(t, o, apptest.Sent{Kind: record.OwnFields, Period: apptest.October, Text: "code,name,type\nsite,Site,text\n"})
+	asks := func(parts ...setting.FormPart) { require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, parts)) }
+	empty := pipeline.Idea{Name: "Bridge", Purpose: "Frost"}
+	for _, part := range append(setting.FormParts(), "own.site") {
+		asks(setting.FormPart{Part: part, Required: true})
+		_, _, err := o.Pipeline.Propose(apptest.Ctx, &empty, on("2026-11-03"))
+		var wrong *fault.FieldError
+		require.ErrorAs(t, err, &wrong, part)
+		assert.Equal(t, part, wrong.Field)
+	}
+	all := []setting.FormPart{}
+	for _, part := range append(setting.FormParts(), "own.site") {
+		all = append(all, setting.FormPart{Part: part, Required: true})
+	}
+	asks(setting.FormPart{Part: setting.PartDates, Required: true})
+	half := empty
+	half.Start = on("2027-03-01")
+	_, _, err := o.Pipeline.Propose(apptest.Ctx, &half, on("2026-11-03"))
+	require.ErrorContains(t, err, "the form asks for it", "a start without a finish")
+	asks(all...)
+	full := pipeline.Idea{Name: "Bridge", Purpose: "Frost", Category: "renewal", Start: on("2027-03-01"), Finish: on("2027-09-30"),
+		CostCode: "K", Cost: map[string]string{"2027-03": "1000"}, Goals: map[string]string{"SAFE": "4"},
+		People:   []pipeline.Wish{{}, {Role: "diver", From: "2027-03-01", To: "2027-03-31", Percent: "50"}},
+		Benefits: []pipeline.Gain{{Name: "Fewer detours", By: map[string]string{"2027-10": "100", "2028-01": "200"}}, {}},
+		Risks:    []pipeline.Doubt{{}, {Title: "Ice", Likelihood: "3", Consequence: "4", Response: "Wait"}}, Needs: []string{"P"},
+		Own: map[string]string{"own.site": "North bank"}}
+	code, _, err := o.Pipeline.Propose(apptest.Ctx, &full, on("2026-11-03"))
+	require.NoError(t, err)
+	a, p := again(t, o)
+	x := a.ByCode[code]
+	assert.Equal(t, []any{"renewal", "North bank"}, []any{x.Category, x.Own["site"]})
+	require.Len(t, x.Risks, 1)
+	r := &x.Risks[0]
+	assert.Equal(t, []any{"R2", "Ice", int64(3), int64(4)}, []any{r.Code, r.Title, r.Likelihood.N, r.Consequence.N})
+	assert.Equal(t, int64(30_000), x.Value("benefit_planned").N)
+	require.Len(t, x.Shares, 1)
+	assert.Equal(t, []any{"diver", int64(5_000)}, []any{x.Shares[0].Role, int64(x.Shares[0].Percent)})
+	require.Len(t, p.Requirements[code], 1)
+	assert.Equal(t, []string{record.Needs, "P"}, []string{p.Requirements[code][0].Kind, p.Requirements[code][0].Other})
+
+	hides := access.As(context.Background(), &access.Actor{Login: "mia", Name: "Mia", Role: access.Member, HideMoney: true})
+	parts, err := o.Pipeline.Form(hides)
+	require.NoError(t, err)
+	assert.Len(t, parts, len(all)-2, "nothing of costs is asked of whom they are kept from")
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, nil))
+	parts, err = o.Pipeline.Form(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []setting.FormPart{{Part: "dates"}, {Part: "cost"}, {Part: "goals"}}, parts, "as shipped")
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{}))
+	parts, err = o.Pipeline.Form(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Empty(t, parts, "a form may ask for nothing more")
+	for _, bad := range [][]setting.FormPart{{{Part: "dog"}}, {{Part: "cost"}, {Part: "cost"}}, {{Part: "cost",
+		Help: strings.Repeat("x", 401)}}} {
+		var wrong *fault.FieldError
+		require.ErrorAs(t, o.Setting.ComposeForm(apptest.Ctx, bad), &wrong)
+	}
+	require.ErrorIs(t, o.Setting.ComposeForm(hides, nil), access.ErrForbidden)
 }
 
 // What candidates want, by hand: 35 of 2027 and 20 of 2028; of divers 340 of the 512 hours of the first quarter, where S leaves Kim free,

@@ -32,6 +32,7 @@ const (
 	tableView   Sort = "table"
 	ReportView  Sort = "report"
 	LookoutView Sort = "lookout"
+	Proposal    Sort = "proposal" // the form of one, half done
 )
 
 // maxViews bounds how many tables a person keeps.
@@ -66,8 +67,11 @@ func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
 		return 0, err
 	}
 	v.Name = strings.TrimSpace(v.Name)
-	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 || len(v.Query) > 8000 {
+	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 {
 		return 0, fault.Field("name", v.Name, "a name of at most 80 characters")
+	}
+	if n := mostQuery(v.Sort); len(v.Query) > n {
+		return 0, fault.Field("what is kept", fault.Clip(v.Query, 40), fmt.Sprintf("at most %d characters in all", n))
 	}
 	list, err := o.store.SavedViews(ctx, v.Sort)
 	if err != nil {
@@ -84,6 +88,14 @@ func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
 	}
 	v.Who, v.Login, v.At = actor.Name, actor.Login, o.now()
 	return o.store.SaveView(ctx, v)
+}
+
+// mostQuery bounds what is kept by a name.
+func mostQuery(s Sort) int {
+	if s == Proposal {
+		return 40_000 // whole texts, as an address writes them
+	}
+	return 8_000
 }
 
 // End takes away an own view; that of another is an error wrapping ErrForbidden.

@@ -89,6 +89,8 @@ type Settings struct {
 	Grace      int    `json:"unplanned_after_days,omitempty"` // of an iteration, after which what comes is unplanned
 	YearlyRate *int64 `json:"yearly_rate,omitempty"`          // of what money is worth a year later, hundredths of a percent; none is 4 %
 
+	ProposalForm []FormPart `json:"proposal_form,omitzero"` // nil is as shipped
+
 	LearnScore int  `json:"learn_from_score,omitempty"`  // lowest data score of a closed period that is learned from, 0 to 100
 	Triangular bool `json:"triangular_ranges,omitempty"` // ranges of three points are triangles; else they are by PERT
 
@@ -181,6 +183,9 @@ func (s *Settings) checkAssessing() error {
 		if r := check.Lookup(id); r == nil || r.Limit == nil || !(v >= 0 && v <= 1e6) {
 			return fault.Field("limit of check "+id, fmt.Sprint(v), "a number of 0 or more, of a check that has a limit")
 		}
+	}
+	if err := s.checkForm(); err != nil {
+		return err
 	}
 	return s.checkOwn()
 }

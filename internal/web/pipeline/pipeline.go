@@ -42,6 +42,8 @@ func Routes(base *page.Server) {
 	s.App.Get("/pipeline/roadmap", s.roadmap)
 	s.App.Get("/pipeline/new", s.fresh)
 	s.App.Post("/pipeline/new", s.propose)
+	s.App.Get("/pipeline/form", s.composed)
+	s.App.Post("/pipeline/form", s.compose)
 	s.App.Get("/projects/:code/proposal", s.proposal)
 }
 
