@@ -113,3 +113,27 @@ test("of two conditions of a gate one is open, and what the project was at the g
   await page.goto("/registers/actions?scope=LW-09");
   await expect(page.locator("main")).toContainText("Settle the last invoices of the cable works");
 });
+
+// By hand: a quarter of 2027 is as wide as three months, so a bar that is carried by one begins three months later.
+test("a proposal is carried along the roadmap, and what it does to years is told", async ({ page }) => {
+  await page.goto("/pipeline/roadmap?asof=2026-11-30");
+  const bar = page.locator('a.light[href*="BR-P2"] rect');
+  const box = await bar.boundingBox();
+  const quarter = async (n) =>
+    (
+      await page
+        .locator(".roadmap svg text", { hasText: `Q${n}` })
+        .nth(2)
+        .boundingBox()
+    ).x;
+  const by = Math.abs((await quarter(3)) - (await quarter(2)));
+  await page.mouse.move(box.x + 40, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 40 + by, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.locator("h1")).toContainText("1 proposal is moved here, and nowhere else");
+  await expect(page.getByLabel(/Months that BR-P2/)).toHaveValue("3");
+  expect(page.url()).toContain("asof=2026-11-30");
+  const svg = await page.request.get("/pipeline/roadmap?as=svg");
+  expect(svg.headers()["content-type"]).toContain("image/svg+xml");
+});

@@ -160,7 +160,8 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Lookout = lookout.NewOffice(store, now, o.Assess, o.Saved)
 	o.Explain = explain.NewOffice(store, now, with.Outbox, o.Audit, o.Setting, o.Letter)
 	o.Desk = desk.NewOffice(store, now, o.Setting, o.Register, o.Explain)
-	o.Report = report.NewOffice(store, o.Setting, o.Assess, o.Saved, o.Judge, o.Plan, o.Lookout, o.Explain)
+	o.Report = report.NewOffice(store, o.Setting, o.Assess, o.Saved, o.Judge, o.Plan, o.Lookout, o.Explain,
+		o.Forecast)
 	o.Agenda = agenda.NewOffice(store, o.Edit, o.Register)
 	o.Gather = gather.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Letter, o.Intake)
 	o.Draft = draft.NewOffice(store, now, with.Drafts, with.Reader, turns, o.Audit, o.Setting, o.Assess, o.Intake, o.Edit)

@@ -21,6 +21,15 @@ type RoadmapBar struct {
 	Light                         bool
 	Was                           calendar.Date // the start before it was moved; 0 where it was not
 	Flags                         []RoadmapFlag
+	Gates                         []RoadmapFlag // that were passed
+}
+
+// RoadmapTie is what one project needs of another: when it is there, and by when it is wanted.
+type RoadmapTie struct {
+	From, To      string // codes
+	Given, Wanted calendar.Date
+	Strained      bool
+	Title         string
 }
 
 // RoadmapFlag is a milestone on a bar.
@@ -39,8 +48,17 @@ const (
 	roadmapLane  = 26.0
 )
 
-// Roadmap draws lanes over years by quarter, from the first day shown to the last.
-func Roadmap(lanes []RoadmapLane, from, to, asOf calendar.Date, w float64) *scene.Scene {
+// RoadmapMonth is how wide a month is on a roadmap.
+func RoadmapMonth(from, to calendar.Date, w float64) float64 {
+	if from == 0 || to <= from {
+		return 0
+	}
+	first, last := from.Month()/3*3, to.Month()/3*3+2
+	return (w - roadmapNames - 6) / float64(last-first+1)
+}
+
+// Roadmap draws lanes over years by quarter, from the first day shown to the last, and what its projects need of each other.
+func Roadmap(lanes []RoadmapLane, ties []RoadmapTie, from, to, asOf calendar.Date, w float64) *scene.Scene {
 	h := roadmapHead + 8
 	for _, l := range lanes {
 		h += roadmapLane + roadmapRow*float64(len(l.Bars))
@@ -59,16 +77,33 @@ func Roadmap(lanes []RoadmapLane, from, to, asOf calendar.Date, w float64) *scen
 		s.Line("asof", x(asOf+1), roadmapHead-4, x(asOf+1), h)
 	}
 	y := roadmapHead
+	mid := map[string]float64{}
 	for _, l := range lanes {
 		s.Text("label-bold", 0, y+17, scene.Start, clipped(l.Name, 44))
 		s.Line("grid", 0, y+roadmapLane-3, w, y+roadmapLane-3)
 		y += roadmapLane
 		for _, b := range l.Bars {
 			roadmapBar(s, x, &b, y)
+			mid[b.Code] = y + (roadmapRow-2)/2
 			y += roadmapRow
 		}
 	}
+	for _, t := range ties {
+		from, ok := mid[t.From]
+		if to, both := mid[t.To]; ok && both {
+			s.Group("point", t.Title, "", func() { roadmapTie(s, x(t.Given+1), from, x(t.Wanted), to, t.Strained) })
+		}
+	}
 	return s
+}
+
+// roadmapTie leads from where something is there to where it is wanted.
+func roadmapTie(s *scene.Scene, left, from, right, to float64, strained bool) {
+	class, knee := "tie", max(right-6, roadmapNames)
+	if strained {
+		class = "strain"
+	}
+	s.Polyline(class, left, from, knee, from, knee, to, right, to)
 }
 
 // clipped is a text of at most so many letters.
@@ -96,7 +131,11 @@ func roadmapAxis(s *scene.Scene, x func(calendar.Date) float64, first, last cale
 
 func roadmapBar(s *scene.Scene, x func(calendar.Date) float64, b *RoadmapBar, y float64) {
 	left, right := x(b.From), x(b.To+1)
-	s.Group("point", b.Title, b.Href, func() {
+	look := "point"
+	if b.Light {
+		look = "point light"
+	}
+	s.Group(look, b.Title, b.Href, func() {
 		s.Text("label", 10, y+14, scene.Start, clipped(b.Code+" "+b.Name, 44))
 		class := "work-left"
 		if b.Light {
@@ -113,6 +152,9 @@ func roadmapBar(s *scene.Scene, x func(calendar.Date) float64, b *RoadmapBar, y 
 			at, anchor = left-4, scene.End
 		}
 		s.Text("label-soft", at, y+14, anchor, b.Note)
+	}
+	for _, g := range b.Gates {
+		s.Group("point", g.Title, "", func() { s.Rect("gate", x(g.Date)-1.5, y+1, 3, roadmapRow-4) })
 	}
 	for _, f := range b.Flags {
 		s.Group("point", f.Title, "", func() {

@@ -26,7 +26,8 @@ var composers = map[string]func(*composer, *report.Part, *section){
 	"curves": (*composer).curves, "bridge": (*composer).bridgeSteps, "earned": (*composer).earned, "checks": (*composer).checks,
 	"became": becameSection, "risks": riskSection, "issues": issueSection, "actions": actionSection,
 	"staffing": staffingSection, "people": peopleSection,
-	"pipeline": pipelineSection, "goals": goalsSection,
+	"pipeline": pipelineSection, "goals": goalsSection, "selection": selectionSection, "gates": gatesSection, "roadmap": roadmapSection,
+	"ranges": rangesSection, "prediction": predictionSection,
 }
 
 func compose(content *report.Content) *document {

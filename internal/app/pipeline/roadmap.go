@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/record"
 )
 
 // Moves are by how many months the start of proposals is put off on a roadmap; negative ones are brought forward.
@@ -56,8 +57,46 @@ func Later(d calendar.Date, months int) calendar.Date {
 // Roadmap is what runs and what is proposed, in lanes over the years.
 type Roadmap struct {
 	Lanes    []Lane
+	Needs    []Need // among what is drawn
 	Undated  []*measure.Project
 	From, To calendar.Date
+}
+
+// Need is a project or proposal that another needs: all of it, by a requirement of the choice, or what a link of their plans is still to
+// give.
+type Need struct {
+	Of, By   string        // codes
+	Given    calendar.Date // when it is there
+	Wanted   calendar.Date // when the other begins, or the last day on which it is not held up
+	Strained bool          // it is there too late
+	Title    string
+}
+
+// needsOf are what projects that are drawn need of each other.
+func needsOf(a *assess.Assessment, p *Pipeline, drawn map[string]Bar) (list []Need) {
+	for by, all := range p.Requirements {
+		for _, q := range all {
+			giver, ok := drawn[q.Other]
+			taker, both := drawn[by]
+			if q.Kind == record.Needs && ok && both {
+				list = append(list, Need{Of: q.Other, By: by, Given: giver.To, Wanted: taker.From, Strained: giver.To >= taker.From,
+					Title: by + " needs " + q.Other})
+			}
+		}
+	}
+	for _, t := range a.Ties(func(d *schedule.Dependency) bool { return d.Crosses() }) {
+		_, ok := drawn[t.FromCode]
+		_, both := drawn[t.ToCode]
+		if ok && both && t.Known && !t.Settled && t.Promised != 0 && t.NeedBy != 0 {
+			list = append(list, Need{Of: t.FromCode, By: t.ToCode, Given: t.Promised, Wanted: t.NeedBy, Strained: t.Room < 0,
+				Title: t.ToCode + " needs " + t.From.Name + " of " + t.FromCode})
+		}
+	}
+	slices.SortFunc(list, func(x, y Need) int {
+		return cmp.Or(strings.Compare(x.Of, y.Of), strings.Compare(x.By, y.By), cmp.Compare(x.Given, y.Given), strings.Compare(x.Title,
+			y.Title))
+	})
+	return list
 }
 
 // Lane is a part of a roadmap.
@@ -74,6 +113,24 @@ type Bar struct {
 	Milestones []Milestone
 }
 
+// Note is what stands beside a proposal on a roadmap: its rank, 0 for none, what was decided, and by how much it is moved.
+func (b *Bar) Note(p *Pipeline, rank int) string {
+	if b.Project.Status != "proposed" {
+		return ""
+	}
+	var notes []string
+	if rank > 0 {
+		notes = append(notes, "rank "+strconv.Itoa(rank))
+	}
+	if d := p.Proposals[b.Project.Code]; d != nil && d.Decision != "" {
+		notes = append(notes, d.Decision)
+	}
+	if b.Moved != 0 {
+		notes = append(notes, fmt.Sprintf("moved by %+d", b.Moved))
+	}
+	return strings.Join(notes, ", ")
+}
+
 // Milestone is one of portfolio level.
 type Milestone struct {
 	Name   string
@@ -88,7 +145,7 @@ func LanesBy() []string { return []string{"programme", "goal", "category"} }
 // RoadmapOf draws up the open projects and the proposals that are not declined.
 func RoadmapOf(a *assess.Assessment, p *Pipeline, s *assess.Scope, by string, moves Moves) *Roadmap {
 	m := &Roadmap{}
-	at := map[string]int{}
+	at, drawn := map[string]int{}, map[string]Bar{}
 	for _, x := range s.Projects {
 		if x.Status != "open" && (x.Status != "proposed" || p.Declined(x.Code)) {
 			continue
@@ -107,6 +164,7 @@ func RoadmapOf(a *assess.Assessment, p *Pipeline, s *assess.Scope, by string, mo
 			m.From = b.From
 		}
 		m.To = max(m.To, b.To)
+		drawn[x.Code] = b
 		lane := laneOf(a, p, x, by)
 		k, ok := at[lane]
 		if !ok {
@@ -115,6 +173,7 @@ func RoadmapOf(a *assess.Assessment, p *Pipeline, s *assess.Scope, by string, mo
 		}
 		m.Lanes[k].Bars = append(m.Lanes[k].Bars, b)
 	}
+	m.Needs = needsOf(a, p, drawn)
 	slices.SortFunc(m.Lanes, func(x, y Lane) int { return strings.Compare(x.Name, y.Name) })
 	for i := range m.Lanes {
 		slices.SortStableFunc(m.Lanes[i].Bars, func(x, y Bar) int {

@@ -1,6 +1,7 @@
 package pipeline_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -72,6 +73,9 @@ func TestLanesOfARoadmap(t *testing.T) {
 			"project,code,name,kind,baseline_finish,finish,report_to\nS,M,Open,milestone,2026-11-30,2027-01-29,portfolio\n"+
 				"S,K,Small,milestone,2026-11-30,2026-11-30,project\n"),
 		send(record.Proposals, "project,decision\nR,declined\n"),
+		send(record.Activities, "project,code,name,start,finish\nQ,1,Wall,2026-12-01,2027-01-29\n"),
+		send(record.Links, "project,from_project,from,to\nQ,S,M,1\n"),
+		send(record.Requirements, "project,kind,other\nP,needs,S\nP,needs,R\nQ,not with,P\n"),
 		send(record.Goals, "code,name\nBOAT,Boats\nSAFE,Safe\n"),
 		send(record.Contributions, "project,goal,rating\nP,BOAT,2\nP,SAFE,3\nS,BOAT,1\n"))
 	a := apptest.Assessed(t, o, apptest.Last)
@@ -105,4 +109,14 @@ func TestLanesOfARoadmap(t *testing.T) {
 	require.Len(t, s2.Milestones, 1, "of portfolio level alone")
 	assert.Equal(t, "Open", s2.Milestones[0].Name)
 	assert.Equal(t, []any{on("2026-01-01"), on("2027-08-30")}, []any{m.From, m.To})
+
+	byRule := pipeline.Need{Of: "S", By: "P", Given: on("2027-01-29"), Wanted: on("2027-03-15"), Title: "P needs S"}
+	assert.Contains(t, m.Needs, byRule, "two months later it is there in time")
+	byRule.Wanted, byRule.Strained = on("2027-01-15"), true
+	now := pipeline.RoadmapOf(a, p, s, "programme", nil).Needs
+	assert.Contains(t, now, byRule)
+	require.Len(t, now, 2, "R is declined, and what does not go together needs nothing")
+	byLink := now[slices.IndexFunc(now, func(n pipeline.Need) bool { return n.By == "Q" })]
+	assert.Equal(t, []any{"S", on("2027-01-29"), true, "Q needs Open of S"}, []any{byLink.Of, byLink.Given, byLink.Strained, byLink.Title},
+		"the wall was to begin in December")
 }

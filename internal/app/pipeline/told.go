@@ -6,8 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/say"
 	"turret/internal/core/fact"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/priority"
 	"turret/internal/core/selection"
 )
 
@@ -29,6 +32,38 @@ func (c *Choice) Text(n fact.Int) string {
 		return money.Plain(n.N, c.Places)
 	}
 	return money.Decimal(n.N, c.Places)
+}
+
+// Words writes a value or a price for reading; a dash where there is none.
+func (c *Choice) Words(n fact.Int) string {
+	switch {
+	case !n.Given:
+		return "–"
+	case c.Unit == measure.Money:
+		return money.Amount(n.N).Short(c.Currency)
+	case c.Unit == measure.Score:
+		return Points(n.N)
+	case c.Places == 6:
+		return money.Decimal(n.N/10_000, 2)
+	}
+	return c.Text(n)
+}
+
+// Points writes a score, in millionths, with one decimal.
+func Points(score int64) string {
+	tenths := (score + priority.Micro/20) / (priority.Micro / 10)
+	return say.Thousands(int(tenths/10)) + "." + string(rune('0'+tenths%10))
+}
+
+// By is what a choice has most of, in words.
+func (c *Choice) By() string {
+	if model, ok := strings.CutPrefix(c.Value, "score:"); ok {
+		return "score of " + model
+	}
+	if d, ok := measure.Lookup(c.Value); ok {
+		return strings.ToLower(d.Name)
+	}
+	return c.Value
 }
 
 // Used is what the choice uses of a limit, as files hold it: major units, or people at work with two decimals.

@@ -3,10 +3,13 @@ package report
 import (
 	"cmp"
 	"context"
+	"errors"
 	"slices"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
+	"turret/internal/app/forecast"
+	"turret/internal/app/gate"
 	"turret/internal/app/judge"
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
@@ -46,6 +49,10 @@ type Content struct {
 	Used         *people.Sheet // of the period, by role
 	Work         []people.Work // of the period
 	Pipeline     *Pipeline
+	Stands       []gate.Stand // of what runs and what is proposed
+	Balance      []gate.Balance
+	Ranges       *forecast.Ranges
+	Predicted    *forecast.Outlooks
 }
 
 // Content gathers what a report is made of, as of a day, for the one who asks. An unknown scope is an error wrapping ErrNotFound.
@@ -142,8 +149,16 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 		return func() error { return c.earned(ctx, o) }
 	case "staffing":
 		return func() error { return c.staffing(ctx) }
-	case "pipeline", "goals":
-		return func() error { return c.proposed(ctx) }
+	case "pipeline", "goals", "selection":
+		return func() error { return c.proposed(ctx, o, key) }
+	case "roadmap":
+		return func() error { return errors.Join(c.proposed(ctx, o, key), c.gates(ctx)) }
+	case "gates":
+		return func() error { return c.gates(ctx) }
+	case "ranges":
+		return func() error { return c.ranges(ctx, o) }
+	case "prediction":
+		return func() error { return c.predicted(ctx, o) }
 	case "people":
 		return func() (err error) {
 			if people.MayName(ctx) == nil {

@@ -6,6 +6,7 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/explain"
+	"turret/internal/app/forecast"
 	"turret/internal/app/judge"
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
@@ -26,18 +27,19 @@ type Store interface {
 type Office struct {
 	store Store
 
-	setting *setting.Office
-	assess  *assess.Office
-	saved   *saved.Office
-	judge   *judge.Office
-	plan    *plan.Office
-	lookout *lookout.Office
-	explain *explain.Office
+	setting  *setting.Office
+	assess   *assess.Office
+	saved    *saved.Office
+	judge    *judge.Office
+	plan     *plan.Office
+	lookout  *lookout.Office
+	explain  *explain.Office
+	forecast *forecast.Office
 }
 
 // NewOffice makes the door to reports.
 func NewOffice(store Store, setting *setting.Office, assess *assess.Office, saved *saved.Office, judge *judge.Office, plan *plan.Office,
-	lookout *lookout.Office, explain *explain.Office) *Office {
+	lookout *lookout.Office, explain *explain.Office, forecast *forecast.Office) *Office {
 	return &Office{store: store, setting: setting, assess: assess, saved: saved, judge: judge, plan: plan, lookout: lookout,
-		explain: explain}
+		explain: explain, forecast: forecast}
 }

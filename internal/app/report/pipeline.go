@@ -15,10 +15,42 @@ type Pipeline struct {
 	Ranks    map[string]*pipeline.Ranked
 	Model    string // empty where nothing is weighed
 	Serving  *pipeline.Serving
+	Roadmap  *pipeline.Roadmap // by programme
+	Choices  []pipeline.Named  // kept by name, that the one who asks may use
 }
 
-// proposed reads what is proposed.
-func (c *Content) proposed(ctx context.Context) error {
+// mostChoices is how many choices that were kept a report computes anew.
+const mostChoices = 5
+
+// proposed reads what is proposed, and what a section tells of it.
+func (c *Content) proposed(ctx context.Context, o *Office, key string) error {
+	if c.Pipeline == nil {
+		if err := c.ranked(ctx); err != nil {
+			return err
+		}
+	}
+	p := c.Pipeline.Pipeline
+	switch key {
+	case "roadmap":
+		scope, err := c.Assessment.Scope(c.Report.Scope)
+		if err != nil {
+			return err
+		}
+		c.Pipeline.Roadmap = pipeline.RoadmapOf(c.Assessment, p, scope, pipeline.LanesBy()[0], nil)
+	case "selection":
+		list, err := o.saved.List(ctx, pipeline.Kept)
+		if err != nil {
+			return err
+		}
+		for i := range list[:min(len(list), mostChoices)] {
+			c.Pipeline.Choices = append(c.Pipeline.Choices, pipeline.NamedOf(ctx, c.Assessment, p, &list[i], c.Report.Scope))
+		}
+	}
+	return ctx.Err()
+}
+
+// ranked reads what is proposed, with its ranks and what it does for goals.
+func (c *Content) ranked(ctx context.Context) error {
 	p, err := pipeline.Read(ctx, c.Assessment)
 	if err != nil {
 		return err

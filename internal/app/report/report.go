@@ -86,6 +86,12 @@ func Sorts() []Sort {
 		{Key: "people", Name: "People by project", Says: "days planned and worked in the period, with those over the tolerance"},
 		{Key: "pipeline", Name: "Proposals", Says: "what is proposed, by rank, with what was decided"},
 		{Key: "goals", Name: "Goals", Says: "how goals are served by money and projects"},
+		{Key: "selection", Name: "Selection",
+			Says: "the choices among proposals that were kept by name: their limits, and what they choose"},
+		{Key: "gates", Name: "Gates", Says: "how projects and proposals spread over stages, and what waits at a gate"},
+		{Key: "roadmap", Name: "Roadmap", Says: "what runs and what is proposed over the years, by programme"},
+		{Key: "ranges", Name: "Ranges", Says: "what projects and programmes may come to over many runs, by day and by cost"},
+		{Key: "prediction", Name: "Prediction", Says: "what is predicted beside what was declared and computed, and why"},
 	}
 }
 

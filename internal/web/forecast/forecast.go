@@ -12,7 +12,6 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/chart"
 	core "turret/internal/core/forecast"
-	"turret/internal/core/health"
 	"turret/internal/web/page"
 )
 
@@ -83,17 +82,4 @@ func chanceBars(c core.Chances) (list []chanceBar) {
 		list = append(list, chanceBar{st.String(), percent(p), int(100*p + 0.5), chart.Class(st)})
 	}
 	return list
-}
-
-// learnedText says what predictions were learned from and how good they are.
-func learnedText(l *core.Learned) string {
-	if l.Reason != "" {
-		return "Nothing is predicted: " + l.Reason + "."
-	}
-	return fmt.Sprintf("Learned from %d finished projects, skill %.2f.", l.Projects, l.Skill)
-}
-
-// worse reports whether one status is worse than another, where both are assessed.
-func worse(a, b health.Status) bool {
-	return a != health.NotAssessed && b != health.NotAssessed && a > b
 }

@@ -1,9 +1,7 @@
 package forecast
 
 import (
-	"cmp"
 	"fmt"
-	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -66,13 +64,12 @@ func (s *pages) portfolio(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.Waiting, v.Learned, v.Skill = waiting, learnedText(out.Learned), r.To("/assess/outlook/skill")
-	v.Headline = aheadHeadline(out)
+	v.Waiting, v.Learned, v.Skill = waiting, forecast.LearnedSays(out.Learned), r.To("/assess/outlook/skill")
+	v.Headline = []page.Spoken{{Text: out.Headline()}}
 	if len(out.List) == 0 {
 		v.Empty = "No project of this scope is open."
 	}
-	slices.SortStableFunc(out.List, byDanger)
-	list, pager := page.Cut(r, out.List)
+	list, pager := page.Cut(r, out.ByDanger())
 	v.Pager = pager
 	for i := range list {
 		v.Rows = append(v.Rows, aheadRowOf(r, &list[i], got))
@@ -82,45 +79,16 @@ func (s *pages) portfolio(c fiber.Ctx) error {
 	return r.Answer("outlook", &v.Page, &v)
 }
 
-// byDanger puts those most likely to end at act first, then those without a prediction.
-func byDanger(a, b forecast.Outlook) int {
-	act := func(x *forecast.Outlook) float64 {
-		if x.Prediction == nil {
-			return -1
-		}
-		return x.Prediction.Chances[core.Classes-1]
-	}
-	return cmp.Compare(act(&b), act(&a))
-}
-
-// aheadHeadline says how many are predicted at act, and how many of those are declared on track.
-func aheadHeadline(out *forecast.Outlooks) []page.Spoken {
-	if out.Learned.Reason != "" {
-		return []page.Spoken{{Text: "Nothing is predicted: " + out.Learned.Reason + "."}}
-	}
-	act, declared := out.AtAct()
-	text := fmt.Sprintf("%d of %s predicted at act", act, say.Count(len(out.List), "open project is", "open projects are"))
-	if act > 0 {
-		text += fmt.Sprintf("; %s declared on track", say.Count(declared, "of them is", "of them are"))
-	}
-	return []page.Spoken{{Text: text + "."}}
-}
-
 func aheadRowOf(r *page.Request, x *forecast.Outlook, got *forecast.Ranges) aheadRow {
 	p := x.Project
-	row := aheadRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To(page.ProjectPath(p.Code) + "/outlook"), Chance: "–",
+	row := aheadRow{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To(page.ProjectPath(p.Code) + "/outlook"), Chance: x.Chance(),
+		Why:     x.Why(),
 		Marks:   []page.Mark{{SVG: page.Pennant(x.Declared, 13, true), Label: "declared " + x.Declared.String()}},
-		Differs: worse(x.Predicted(), x.Declared)}
+		Differs: x.Differs()}
 	row.Marks = append(row.Marks, page.Mark{SVG: page.Pennant(x.Computed, 13, false), Label: "computed " + x.Computed.String()},
 		foreseen(x, 13))
 	if d := x.Prediction; d != nil {
-		row.Chance, row.Confidence = percent(d.Chances[core.Classes-1]), d.Confidence
-		for _, why := range d.Drivers {
-			if why.Direction == "toward" {
-				row.Why = why.Words
-				break
-			}
-		}
+		row.Confidence = d.Confidence
 	}
 	row.dates(r, p, got)
 	return row
@@ -247,7 +215,7 @@ func (s *pages) skill(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := skillView{SectionFrame: webassess.Frame(r, "How good predictions are", "Outlook"), Learned: learnedText(l),
+	v := skillView{SectionFrame: webassess.Frame(r, "How good predictions are", "Outlook"), Learned: forecast.LearnedSays(l),
 		Back: r.To("/assess/outlook")}
 	v.Headline = []page.Spoken{{Text: skillHeadline(l)}}
 	for i, b := range l.Bins {

@@ -163,7 +163,7 @@ func status(s health.Status) string {
 const mostReasons = 6
 
 func (v *projectView) predicted(out *forecast.Outlooks) {
-	v.Says = learnedText(out.Learned)
+	v.Says = forecast.LearnedSays(out.Learned)
 	if len(out.List) == 0 {
 		v.Says = "Only open projects are predicted."
 		return

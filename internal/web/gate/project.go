@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/money"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -339,7 +340,7 @@ func (s *pages) decide(c fiber.Ctx) error {
 	}
 	get := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
 	q := gate.Ruling{Project: x.Code, Decision: get("ruling"), By: get("by"), Reason: get("reason")}
-	q.Released = page.Decimal(get("released"))
+	q.Released = money.Typed(get("released"))
 	left := q.Decision != record.Conditions && get("conditions") != ""
 	if !left {
 		q.Conditions, err = gate.ParseConditions(get("conditions"))

@@ -60,9 +60,6 @@ type chosenRow struct {
 
 type pointRow struct{ Budget, Value string }
 
-// limitPrefix begins the names of the fields in which limits are typed.
-const limitPrefix = "limit."
-
 func (s *pages) selection(c fiber.Ctx) error {
 	r, scope, p, err := s.read(c)
 	if err != nil {
@@ -82,7 +79,7 @@ func (s *pages) selection(c fiber.Ctx) error {
 		return err
 	}
 	q := pipeline.Question{Value: value, Scope: r.Scope, Quick: true}
-	q.Limits, err = limitsOf(r.Asked, r.Figures.Env.YearMonth)
+	q.Limits, err = pipeline.LimitsOf(r.Asked, r.Figures.Env.YearMonth)
 	if err == nil {
 		var choice *pipeline.Choice
 		if choice, err = pipeline.Choose(c.Context(), r.Figures, p, q); err == nil {
@@ -106,25 +103,6 @@ func (s *pages) selection(c fiber.Ctx) error {
 	v.Headline = []page.Spoken{{Text: "Nothing was chosen."}}
 	v.limits(r, wanted, nil)
 	return r.Answer("pipeline-selection", &v.Page, &v)
-}
-
-// limitsOf are the limits that an address gives, in an order of their own.
-func limitsOf(asked url.Values, yearMonth int) (list []*pipeline.Limit, err error) {
-	var names []string
-	for name := range asked {
-		if strings.HasPrefix(name, limitPrefix) && strings.TrimSpace(asked.Get(name)) != "" {
-			names = append(names, name)
-		}
-	}
-	slices.Sort(names)
-	for _, name := range names {
-		l, err := pipeline.ParseLimit(strings.TrimPrefix(name, limitPrefix)+"="+page.Decimal(asked.Get(name)), yearMonth)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, l)
-	}
-	return list, nil
 }
 
 // valueKeys are the measures that a choice is offered to have most of, besides scores.
@@ -165,7 +143,7 @@ func (v *chooseView) fill(r *page.Request, p *pipeline.Pipeline, c *pipeline.Cho
 	for i := range c.Rows {
 		x := &c.Rows[i]
 		row := chosenRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.To(page.ProjectPath(x.Project.Code) + "/proposal"), In: x.In,
-			Value: v.amount(c, x.Value), Price: v.amount(c, x.Price), Cost: money.Amount(x.Project.Account.Budget()).Short(cur)}
+			Value: c.Words(x.Value), Price: c.Words(x.Price), Cost: money.Amount(x.Project.Account.Budget()).Short(cur)}
 		for _, q := range p.Requirements[x.Project.Code] {
 			row.Keeps = strings.TrimPrefix(row.Keeps+", "+strings.TrimSpace(q.Kind+" "+q.Other), ", ")
 		}
@@ -208,7 +186,7 @@ func (v *chooseView) fill(r *page.Request, p *pipeline.Pipeline, c *pipeline.Cho
 	v.Headline = []page.Spoken{{Text: v.says(r, c, len(chosen))}}
 	v.Note = "It is proved that nothing is better."
 	if !c.Result.Proven {
-		v.Note = "Nothing better was found in the time allowed; nothing has more than " + v.amount(c, fact.Some(c.Result.Bound)) + "."
+		v.Note = "Nothing better was found in the time allowed; nothing has more than " + c.Words(fact.Some(c.Result.Bound)) + "."
 	}
 	if c.Result.Rough > 0 {
 		v.Note += " " + say.Count(c.Result.Rough, "price is", "prices are") + " not proved, and may be less."
@@ -228,7 +206,7 @@ func (v *chooseView) says(r *page.Request, c *pipeline.Choice, chosen int) strin
 	case 1:
 		verb = "is"
 	}
-	text := fmt.Sprintf("%d of %s %s best chosen: %s in all", chosen, all, verb, v.amount(c, fact.Some(c.Result.Value)))
+	text := fmt.Sprintf("%d of %s %s best chosen: %s in all", chosen, all, verb, c.Words(fact.Some(c.Result.Value)))
 	if !r.Figures.NoMoney {
 		text += " for " + money.Amount(c.Spent()).Short(r.Figures.Env.Currency)
 	}
@@ -248,21 +226,6 @@ func withPicks(r *page.Request, pairs []string) string {
 	return to + "?" + q.Encode()
 }
 
-// amount writes a value for reading.
-func (v *chooseView) amount(c *pipeline.Choice, n fact.Int) string {
-	switch {
-	case !n.Given:
-		return "–"
-	case c.Unit == measure.Money:
-		return money.Amount(n.N).Short(c.Currency)
-	case c.Unit == measure.Score:
-		return points(n.N)
-	case c.Places == 6:
-		return money.Decimal(n.N/10_000, 2)
-	}
-	return c.Text(n)
-}
-
 func limitLabel(l *pipeline.Limit) string {
 	if l.Role != "" {
 		return l.Role + ", " + l.Name[strings.LastIndex(l.Name, ":")+1:]
@@ -277,7 +240,7 @@ func (v *chooseView) limits(r *page.Request, wanted []pipeline.Wanted, c *pipeli
 	var hold []string
 	for i := range wanted {
 		w := &wanted[i]
-		row := limitRow{Field: limitPrefix + w.Limit.Name, Name: w.Limit.Name, Label: limitLabel(w.Limit)}
+		row := limitRow{Field: pipeline.LimitPrefix + w.Limit.Name, Name: w.Limit.Name, Label: limitLabel(w.Limit)}
 		if w.Limit.Money() {
 			row.Wanted = money.Amount(w.All).Short(cur)
 		} else {
@@ -294,8 +257,8 @@ func (v *chooseView) limits(r *page.Request, wanted []pipeline.Wanted, c *pipeli
 		v.Hold = r.Here(hold...)
 	}
 	for name := range r.Asked {
-		key := strings.TrimPrefix(name, limitPrefix)
-		if !strings.HasPrefix(name, limitPrefix) || strings.TrimSpace(r.Asked.Get(name)) == "" {
+		key := strings.TrimPrefix(name, pipeline.LimitPrefix)
+		if !strings.HasPrefix(name, pipeline.LimitPrefix) || strings.TrimSpace(r.Asked.Get(name)) == "" {
 			continue
 		}
 		if _, ok := at[key]; !ok { // a limit of what nobody wants, or one of capital or operating alone
@@ -317,7 +280,7 @@ func (v *chooseView) limits(r *page.Request, wanted []pipeline.Wanted, c *pipeli
 			row.Bar = int(max(0, min(100, 100*float64(c.Result.Used[k])/float64(most))))
 		}
 		if n := c.Result.GivesUp[k]; n.Given && n.N > 0 {
-			row.GivesUp = v.amount(c, n)
+			row.GivesUp = c.Words(n)
 		}
 	}
 }
@@ -331,10 +294,10 @@ func (v *chooseView) frontier(r *page.Request, c *pipeline.Choice) {
 	var points []chart.FrontierPoint
 	for _, x := range c.Frontier(r.Context()) {
 		points = append(points, chart.FrontierPoint{Budget: float64(x.Budget), Value: float64(x.Value)})
-		v.Points = append(v.Points, pointRow{money.Amount(x.Budget).Human(cur), v.amount(c, fact.Some(x.Value))})
+		v.Points = append(v.Points, pointRow{money.Amount(x.Budget).Human(cur), c.Words(fact.Some(x.Value))})
 	}
 	opt := chart.FrontierOptions{W: 560, H: 300, Budget: func(n float64) string { return money.Amount(n).Short(cur) },
-		Value: func(n float64) string { return v.amount(c, fact.Some(int64(n))) }}
+		Value: func(n float64) string { return c.Words(fact.Some(int64(n))) }}
 	now := chart.FrontierPoint{Budget: float64(c.Spent()), Value: float64(c.Result.Value)}
 	v.Frontier = template.HTML(chart.Frontier(points, now, opt).SVG()) //nolint:gosec // texts of a scene are escaped
 }

@@ -1,8 +1,6 @@
 package pipeline
 
 import (
-	"cmp"
-	"net/url"
 	"strconv"
 
 	"turret/internal/app/pipeline"
@@ -13,9 +11,6 @@ import (
 	"turret/internal/web/page"
 )
 
-// keptChoices is what choices are kept as by name: views of the table of a selection.
-const keptChoices = saved.Sort("shown:pipeline-selection")
-
 // against is a choice kept by name, computed anew, that another is held against.
 type against struct {
 	Name string
@@ -25,7 +20,7 @@ type against struct {
 
 // compare offers the choices that are kept by name, and computes the one that the address asks for.
 func (s *pages) compare(r *page.Request, p *pipeline.Pipeline, v *chooseView) (*against, error) {
-	list, err := s.Office.Saved.List(r.Context(), keptChoices)
+	list, err := s.Office.Saved.List(r.Context(), pipeline.Kept)
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}
@@ -42,17 +37,9 @@ func (s *pages) compare(r *page.Request, p *pipeline.Pipeline, v *chooseView) (*
 	if picked == nil {
 		return nil, nil
 	}
-	asked, err := url.ParseQuery(picked.Query)
-	if err != nil {
-		return nil, nil //nolint:nilerr // a view that cannot be read any more is none
-	}
-	q := pipeline.Question{Value: cmp.Or(asked.Get("value"), v.Value[0].Value), Scope: r.Scope, Quick: true}
-	if q.Limits, err = limitsOf(asked, r.Figures.Env.YearMonth); err != nil {
-		return nil, err
-	}
-	c, err := pipeline.Choose(r.Context(), r.Figures, p, q)
-	if err != nil {
-		return nil, err
+	c := pipeline.NamedOf(r.Context(), r.Figures, p, picked, r.Scope)
+	if c.Problem != nil {
+		return nil, c.Problem
 	}
 	x := &against{Name: picked.Name, In: map[string]bool{}, Says: picked.Name + ": nothing keeps to its limits"}
 	if c.Result == nil {
@@ -63,7 +50,8 @@ func (s *pages) compare(r *page.Request, p *pipeline.Pipeline, v *chooseView) (*
 			x.In[c.Rows[i].Project.Code] = true
 		}
 	}
-	x.Says = picked.Name + ": " + say.Count(len(x.In), "proposal", "proposals") + ", " + v.amount(c, fact.Some(c.Result.Value)) + " in all"
+	x.Says = picked.Name + ": " + say.Count(len(x.In), "proposal", "proposals") + ", " + c.Choice.Words(fact.Some(c.Result.Value)) +
+		" in all"
 	if !r.Figures.NoMoney {
 		x.Says += " for " + money.Amount(c.Spent()).Short(r.Figures.Env.Currency)
 	}

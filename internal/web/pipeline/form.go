@@ -252,7 +252,7 @@ func (f *former) amountsOf(name string, start calendar.Date) (map[string]string,
 		if text == "" {
 			continue
 		}
-		amount, err := money.Parse(page.Decimal(text), cur)
+		amount, err := money.Parse(money.Typed(text), cur)
 		if err != nil || amount < 0 {
 			return nil, fault.Field(name+" of "+cost.YearName(first), fault.Clip(text, 40), "an amount of 0 or more, such as 250000")
 		}

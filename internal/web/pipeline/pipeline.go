@@ -17,7 +17,6 @@ import (
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
-	"turret/internal/core/priority"
 	"turret/internal/web/page"
 )
 
@@ -98,12 +97,6 @@ func models(p *pipeline.Pipeline, now *pipeline.Model) []page.Picker {
 // mayJudge reports whether the one who asks decides of proposals in the period that is shown.
 func mayJudge(r *page.Request) bool {
 	return access.ActorOf(r.Context()).May(access.Judge) && r.Figures.Closed == nil
-}
-
-// points writes a score with one decimal.
-func points(score int64) string {
-	tenths := (score + priority.Micro/20) / (priority.Micro / 10)
-	return say.Thousands(int(tenths/10)) + "." + string(rune('0'+tenths%10))
 }
 
 // named is a project as it is written in lists.

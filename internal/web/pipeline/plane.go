@@ -107,7 +107,7 @@ func (v *planeView) choices(r *page.Request, p *pipeline.Pipeline, now string) (
 func rangesOf(r *page.Request) (out [2]pipeline.Range, err error) {
 	for i, n := range []string{"x", "y"} {
 		for name, to := range map[string]*fact.Ratio{n + "from": &out[i].From, n + "to": &out[i].To, n + "limit": &out[i].Limit} {
-			text := page.Decimal(r.Asked.Get(name))
+			text := money.Typed(r.Asked.Get(name))
 			if text == "" {
 				continue
 			}

@@ -129,7 +129,7 @@ func modelOfOne(r *page.Request, ranking *pipeline.Ranking, x *pipeline.Ranked) 
 	m := modelView{Code: ranking.Model.Code, Href: r.To("/pipeline/ranking", "model", ranking.Model.Code)}
 	m.Says = "not rated"
 	if x.Scored {
-		m.Says = "score " + points(x.Score) + ", rank " + numbered(x.Rank)
+		m.Says = "score " + pipeline.Points(x.Score) + ", rank " + numbered(x.Rank)
 		if x.Low != x.High {
 			m.Says += ", between " + numbered(x.Low) + " and " + numbered(x.High) + " where weights differ by a fifth"
 		} else {

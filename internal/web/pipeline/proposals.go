@@ -130,7 +130,7 @@ func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project
 		row.Programme = n.Name
 	}
 	if rank != nil && rank.Scored {
-		row.Rank, row.Score, row.Spread = strconv.Itoa(rank.Rank), points(rank.Score), spread(rank)
+		row.Rank, row.Score, row.Spread = strconv.Itoa(rank.Rank), pipeline.Points(rank.Score), spread(rank)
 		row.Rated, row.RatedTone = rated(rank)
 	}
 	if n := len(p.Contributions[x.Code]); n > 0 {

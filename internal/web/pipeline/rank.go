@@ -129,7 +129,7 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 		row.Status, row.Href = x.Project.Status, r.Project(x.Code)
 	}
 	if x.Scored {
-		row.Rank, row.Score, row.Bar, row.Unsteady = strconv.Itoa(x.Rank), points(x.Score), int(x.Score/1_000_000), x.Low != x.High
+		row.Rank, row.Score, row.Bar, row.Unsteady = strconv.Itoa(x.Rank), pipeline.Points(x.Score), int(x.Score/1_000_000), x.Low != x.High
 	}
 	if x.Scored {
 		row.Rated, row.RatedTone = rated(x)
@@ -180,7 +180,7 @@ func rankHeadline(x *pipeline.Ranking) string {
 	if !first.Scored {
 		return "None of " + say.Count(len(x.Rows), "proposal", "proposals") + " is rated in " + x.Model.Code + "."
 	}
-	text := first.Project.Name + " stands first with " + points(first.Score) + " of 100"
+	text := first.Project.Name + " stands first with " + pipeline.Points(first.Score) + " of 100"
 	if n, all := first.Rated(), len(first.Ratings); n < all {
 		text += ", rated by " + strconv.Itoa(n) + " of " + say.Count(all, "criterion", "criteria")
 	}

@@ -1,7 +1,6 @@
 package pipeline
 
 import (
-	"fmt"
 	"html/template"
 	"slices"
 	"strconv"
@@ -10,11 +9,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
+	"turret/internal/app/gate"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/scene"
 	"turret/internal/web/page"
 )
 
@@ -22,6 +23,7 @@ import (
 type roadmapView struct {
 	page.SectionFrame
 	Drawn   template.HTML
+	Month   float64 // width of one, as drawn
 	Moves   []moveRow
 	Years   []effectRow
 	Roles   []effectRow
@@ -68,7 +70,19 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.draw(r, p, m, ranks)
+	gates, err := gate.Read(c.Context(), r.Figures)
+	if err != nil {
+		return err
+	}
+	drawn := v.draw(r, p, m, ranks, gates)
+	if r.Asked.Get("as") == "svg" {
+		c.Set(fiber.HeaderContentType, "image/svg+xml")
+		c.Attachment("roadmap.svg")
+		return c.SendString(drawn.Standalone())
+	}
+	if v.Drawn != "" {
+		v.Files = []page.Link{{Text: "SVG", Href: r.Here("as", "svg")}, {Text: "PDF", Href: r.To("/reports/file/pdf", "part", "roadmap")}}
+	}
 	v.moves(scope.Projects, p, moves)
 	for _, e := range pipeline.EffectsOf(r.Figures, p, scope, moves) {
 		if e.Role {
@@ -129,13 +143,15 @@ func ranksOf(r *page.Request, p *pipeline.Pipeline, scope *assess.Scope) (map[st
 	return ranks, nil
 }
 
-func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap, ranks map[string]int) {
+func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap, ranks map[string]int,
+	gates *gate.Gates) *scene.Scene {
 	var lanes []chart.RoadmapLane
 	left := mostBars
 	for _, l := range m.Lanes {
 		x := chart.RoadmapLane{Name: l.Name}
 		for i := range l.Bars[:min(len(l.Bars), left)] {
-			x.Bars = append(x.Bars, barOf(r, p, &l.Bars[i], ranks[l.Bars[i].Project.Code]))
+			code := l.Bars[i].Project.Code
+			x.Bars = append(x.Bars, barOf(r, p, &l.Bars[i], ranks[code], gates.Of[code]))
 		}
 		if left -= len(x.Bars); len(x.Bars) > 0 {
 			lanes = append(lanes, x)
@@ -144,17 +160,23 @@ func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Ro
 	if left <= 0 {
 		v.Note = "The first " + strconv.Itoa(mostBars) + " are drawn; a scope shows the others."
 	}
+	var ties []chart.RoadmapTie
+	for _, n := range m.Needs {
+		ties = append(ties, chart.RoadmapTie{From: n.Of, To: n.By, Given: n.Given, Wanted: n.Wanted, Strained: n.Strained, Title: n.Title})
+	}
+	drawn := chart.Roadmap(lanes, ties, m.From, m.To, r.AsOf, page.StripWidth)
 	if len(lanes) > 0 {
-		v.Drawn = template.HTML(chart.Roadmap(lanes, m.From, m.To, r.AsOf,
-			page.StripWidth).SVG()) //nolint:gosec // texts of a scene are escaped
+		v.Drawn = template.HTML(drawn.SVG()) //nolint:gosec // texts of a scene are escaped
+		v.Month = chart.RoadmapMonth(m.From, m.To, page.StripWidth)
 	}
 	for _, x := range m.Undated {
 		v.Undated = append(v.Undated, page.Link{Text: named(x), Href: r.Project(x.Code)})
 	}
 	v.Undated = v.Undated[:min(len(v.Undated), mostIdle)]
+	return drawn
 }
 
-func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int) chart.RoadmapBar {
+func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int, gates []*gate.Gate) chart.RoadmapBar {
 	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Href: r.Project(b.Project.Code),
 		Title: named(b.Project) + ", " + b.Project.Status + ", " + span(b.From, b.To)}
 	if stage := b.Project.Stage; stage != "" {
@@ -162,18 +184,15 @@ func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int) cha
 	}
 	if b.Project.Status == "proposed" {
 		x.Light, x.Href = true, r.To(page.ProjectPath(b.Project.Code)+"/proposal")
-		var notes []string
-		if rank > 0 {
-			notes = append(notes, "rank "+strconv.Itoa(rank))
-		}
-		if d := p.Proposals[b.Project.Code]; d != nil && d.Decision != "" {
-			notes = append(notes, d.Decision)
-		}
 		if b.Moved != 0 {
 			x.Was = pipeline.Later(b.From, -b.Moved)
-			notes = append(notes, fmt.Sprintf("moved by %+d", b.Moved))
 		}
-		x.Note = listed(notes)
+		x.Note = b.Note(p, rank)
+	}
+	for _, g := range gates {
+		if g.Passed() {
+			x.Gates = append(x.Gates, chart.RoadmapFlag{Date: g.DecidedOn, Title: "gate of " + g.Stage + ", " + g.Says()})
+		}
 	}
 	for _, m := range b.Milestones {
 		x.Flags = append(x.Flags, chart.RoadmapFlag{Date: m.Date, Title: m.Name + ", " + m.Date.Human(), Status: m.Status, Done: m.Done})

@@ -9,7 +9,6 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/setting"
 	"turret/internal/core/money"
-	"turret/internal/web/page"
 )
 
 // hoursFrom reads the hours of a working day, and from when on somebody is full and over; what a form leaves out stays.
@@ -71,7 +70,7 @@ func worthFrom(q url.Values, set *setting.Settings) error {
 	}
 	set.YearlyRate = nil
 	if text := strings.TrimSpace(q.Get("yearly_rate")); text != "" {
-		n, err := money.ParseDecimal(page.Decimal(text), 2)
+		n, err := money.ParseDecimal(money.Typed(text), 2)
 		if err != nil {
 			return fault.Field("yearly rate", fault.Clip(text, 40), "a percentage such as 4 or 3.5")
 		}

@@ -21,6 +21,7 @@ import { attachDays } from "./days.js";
 import { attachExplain } from "./explain.js";
 import { attachWeek } from "./week.js";
 import { attachStaffing } from "./staffing.js";
+import { attachRoadmap } from "./roadmap.js";
 
 window.htmx = htmx;
 attachTheme();
@@ -45,3 +46,4 @@ attachRanked();
 attachMinutes();
 attachWeek();
 attachStaffing();
+attachRoadmap();

@@ -1,4 +1,4 @@
-package page
+package money
 
 import (
 	"regexp"
@@ -11,10 +11,9 @@ var (
 	decimalComma = regexp.MustCompile(`^[-+]?\d+,\d{1,2}$`)
 )
 
-// Decimal is a number as people type it (1 234.50, 1,234.50, 3,5, −7) as a plain decimal. What is none of these stays as it is, so that it
-// is
+// Typed is a number as people type it (1 234.50, 1,234.50, 3,5, −7) as a plain decimal. What is none of these stays as it is, so that it is
 // refused with what was typed.
-func Decimal(text string) string {
+func Typed(text string) string {
 	s := gaps.Replace(strings.TrimSpace(text))
 	switch {
 	case grouped.MatchString(s):

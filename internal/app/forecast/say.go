@@ -1,0 +1,74 @@
+package forecast
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"turret/internal/app/say"
+	"turret/internal/core/forecast"
+	"turret/internal/core/health"
+)
+
+// LearnedSays says from how much was learned and how good it is, or why nothing is predicted.
+func LearnedSays(l *forecast.Learned) string {
+	if l.Reason != "" {
+		return "Nothing is predicted: " + l.Reason + "."
+	}
+	return fmt.Sprintf("Learned from %d finished projects, skill %.2f.", l.Projects, l.Skill)
+}
+
+// Headline says how many projects are predicted at act, and how many of those are declared on track.
+func (o *Outlooks) Headline() string {
+	if o.Learned.Reason != "" {
+		return LearnedSays(o.Learned)
+	}
+	act, declared := o.AtAct()
+	text := fmt.Sprintf("%d of %s predicted at act", act, say.Count(len(o.List), "open project is", "open projects are"))
+	if act > 0 {
+		text += fmt.Sprintf("; %s declared on track", say.Count(declared, "of them is", "of them are"))
+	}
+	return text + "."
+}
+
+// ByDanger are the projects with those most likely to end at act first, and those without a prediction last.
+func (o *Outlooks) ByDanger() []Outlook {
+	list := slices.Clone(o.List)
+	slices.SortStableFunc(list, func(x, y Outlook) int { return cmp.Compare(y.act(), x.act()) })
+	return list
+}
+
+// act is the chance that a project ends at act; below zero where nothing is predicted.
+func (x *Outlook) act() float64 {
+	if x.Prediction == nil {
+		return -1
+	}
+	return x.Prediction.Chances[forecast.Classes-1]
+}
+
+// Chance is the chance that a project ends at act, in whole percent as it is written; a dash where nothing is predicted.
+func (x *Outlook) Chance() string {
+	if x.Prediction == nil {
+		return "–"
+	}
+	return fmt.Sprintf("%.0f %%", 100*x.act())
+}
+
+// Why is the weightiest reason for what is predicted; empty where nothing is.
+func (x *Outlook) Why() string {
+	if x.Prediction == nil {
+		return ""
+	}
+	for _, why := range x.Prediction.Drivers {
+		if why.Direction == "toward" {
+			return why.Words
+		}
+	}
+	return ""
+}
+
+// Differs reports whether worse is predicted than what was declared.
+func (x *Outlook) Differs() bool {
+	p := x.Predicted()
+	return p != health.NotAssessed && x.Declared != health.NotAssessed && p > x.Declared
+}
