@@ -16,6 +16,22 @@ test("what is predicted stands beside what is declared and computed, with its re
   await expect(page.locator("h1")).toContainText("skill is 0.");
 });
 
+// From the first page to the project that is predicted at act and declared on track, with the third sign on the way, by keyboard.
+test("a new reader finds what is predicted from the first page", async ({ page }) => {
+  await page.goto("/?asof=2026-10-31");
+  const panel = page.locator(".of-ahead");
+  await expect(panel).toContainText("of them are declared on track. Learned from");
+  const mark = page.locator('tr[data-project="BR-07"]').getByText(/predicted act/);
+  await expect(mark).toHaveCount(1);
+  await panel.getByRole("link", { name: "BR-07 Piezometer renewal" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("h1")).toContainText("it is predicted at act");
+  await page.getByRole("link", { name: "Summary", exact: true }).click();
+  await expect(page.locator(".ahead")).toContainText("Predicted act at completion");
+  await page.goto("/projects?asof=2026-11-30");
+  await expect(page.getByText(/^predicted (act|watch|on track)/).first()).toBeAttached();
+});
+
 // A closure that ends three weeks behind the day it is wanted in eight runs of ten, and what that range is without one of its risks.
 test("the range of a finish is told against the day required, and without a risk", async ({ page }) => {
   await page.goto("/projects/LW-03/outlook");

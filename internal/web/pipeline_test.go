@@ -276,3 +276,22 @@ func TestAProposalIsPutAwayHalfDone(t *testing.T) {
 	page = h.do("lea", "/pipeline/new", 422, "name", "N", "purpose", "P", "cost.2026-01", "-5", "cost_code", "K")
 	assert.Contains(t, page, "an amount of 0 or more")
 }
+
+// What waits stands on the first page for those who put it there, the longest first, and what is predicted says why it is not.
+func TestWhatWaitsOfThePipelineOnTheFirstPage(t *testing.T) {
+	h := proposing(t)
+	for kind, text := range map[record.Kind]string{record.Stages: "model,code,name,place\nW,idea,Idea <i>,1\n",
+		record.Gates: "project,stage,asked_on,asked_by\nP2,idea,2026-10-05,Lea <b>\n"} {
+		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+	}
+	assert.Contains(t, h.page("ana", "/"), "Nothing is predicted: 0 finished projects with closed periods to learn from")
+	h.do("ana", "/lookout/arrange", 303, "panel", "pipeline")
+	page := h.page("ana", "/")
+	assert.Contains(t, page, "Gates and proposals that wait")
+	assert.Contains(t, page, "gate of idea")
+	assert.Contains(t, page, "Lea &lt;b&gt;")
+	assert.Less(t, strings.Index(page, "P1 Pond &lt;b&gt;"), strings.Index(page, "P3 Reed"), "the longest first")
+	h.do("exe", "/lookout/arrange", 303, "panel", "pipeline")
+	assert.NotContains(t, h.page("exe", "/"), "Reed", "what lies in no scope of theirs")
+}

@@ -21,6 +21,7 @@ import (
 	"turret/internal/core/fact"
 	core "turret/internal/core/forecast"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -257,4 +258,52 @@ func TestARangeAgainstWhatIsExpected(t *testing.T) {
 		{Declared: health.OnTrack, Prediction: &core.Prediction{Likeliest: 0}}}
 	act, declared = out.AtAct()
 	assert.Equal(t, []int{2, 1}, []int{act, declared})
+}
+
+// What finished projects teach stands while they are as they were, and is learned once, whoever asks.
+func TestWhatWasLearnedIsKept(t *testing.T) {
+	o, a, sc := office(t)
+	gone, leave := context.WithCancel(ctx)
+	leave()
+	assert.Nil(t, o.Forecast.Known(gone, a, sc, time.Minute), "nobody waits for it")
+	known := o.Forecast.Known(ctx, a, sc, time.Minute)
+	require.NotNil(t, known)
+	require.Len(t, known.List, 1, "of what is open")
+	first, err := o.Forecast.Learned(ctx, a)
+	require.NoError(t, err)
+	assert.Same(t, first, known.Learned)
+	after := func(kind record.Kind, text string) *core.Learned {
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, kind, text)}, intake.Origin{Period: apptest.October})
+		require.NoError(t, err)
+		b, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
+		require.NoError(t, err)
+		l, err := o.Forecast.Learned(ctx, b)
+		require.NoError(t, err)
+		return l
+	}
+	assert.Same(t, first, after(record.Actuals, "project,cost_code,date,amount\nA,1,2026-10-06,21\n"), "A still runs")
+	assert.NotSame(t, first, after(record.Projects, "code,name,parent,status,category\nF,Fir,PG,closed,wood\n"))
+}
+
+func TestProjectsByDanger(t *testing.T) {
+	of := func(act float64, likeliest int, declared health.Status) forecast.Outlook {
+		return forecast.Outlook{Project: &measure.Project{}, Declared: declared, Prediction: &core.Prediction{Chances: core.Chances{0,
+			1 - act, act},
+			Likeliest: likeliest, Drivers: []core.Reason{{Direction: "against", Words: "a good week"}, {Direction: "toward",
+				Words: "slips"}}}}
+	}
+	out := forecast.Outlooks{Learned: &core.Learned{Projects: 30, Skill: 0.25}, List: []forecast.Outlook{{Reason: "none"}, of(0.2, 1,
+		health.Watch),
+		of(0.8, 2, health.OnTrack)}}
+	silent := of(0.9, 2, health.NotAssessed)
+	assert.False(t, silent.Differs(), "of what nobody declared")
+	list := out.ByDanger()
+	assert.Equal(t, []string{"80 %", "20 %", "–"}, []string{list[0].Chance(), list[1].Chance(), list[2].Chance()})
+	assert.Equal(t, []string{"slips", ""}, []string{list[0].Why(), list[2].Why()})
+	assert.Equal(t, []bool{true, false, false}, []bool{list[0].Differs(), list[1].Differs(), list[2].Differs()})
+	assert.Equal(t, []bool{true, false, false}, []bool{list[0].Danger(), list[1].Danger(), list[2].Danger()})
+	assert.Equal(t, "1 of 3 open projects are predicted at act; 1 of them is declared on track.", out.Headline())
+	assert.Equal(t, "Learned from 30 finished projects, skill 0.25.", forecast.LearnedSays(out.Learned))
+	out.Learned.Reason = "no skill"
+	assert.Equal(t, "Nothing is predicted: no skill.", out.Headline())
 }

@@ -22,7 +22,7 @@ type Office struct {
 
 	mu      sync.Mutex
 	runs    []*simulation // the last asked for first
-	learned []lesson
+	learned []*lesson
 }
 
 // NewOffice makes the door to forecasts.
@@ -30,11 +30,14 @@ func NewOffice(assess *assess.Office, setting *setting.Office) *Office {
 	return &Office{assess: assess, setting: setting}
 }
 
-// lesson is what was learned for an assessment, known by its plan.
+// lesson is what was learned for an assessment, known by its plan, or is being learned: done is closed when it is there.
 type lesson struct {
 	of      *schedule.Plan
+	done    chan struct{}
 	stories []forecast.Story
 	learned *forecast.Learned
+	ahead   map[string]*forecast.Prediction // of open projects, by code; nil where no period tells of one
+	err     error
 }
 
 // mostKept is how many simulations and lessons are kept.
@@ -51,38 +54,85 @@ func (o *Office) reporting(ctx context.Context, a *assess.Assessment) (*assess.A
 // Stories are all projects with how they stood at the periods closed by the day assessed, whoever asks.
 func (o *Office) Stories(ctx context.Context, a *assess.Assessment) ([]forecast.Story, error) {
 	l, err := o.lesson(ctx, a)
-	return l.stories, err
+	if err != nil {
+		return nil, err
+	}
+	return l.stories, nil
 }
 
 // Learned is what finished projects teach, as known on the day assessed: the same for whoever asks.
 func (o *Office) Learned(ctx context.Context, a *assess.Assessment) (*forecast.Learned, error) {
 	l, err := o.lesson(ctx, a)
-	return l.learned, err
+	if err != nil {
+		return nil, err
+	}
+	return l.learned, nil
 }
 
-func (o *Office) lesson(ctx context.Context, a *assess.Assessment) (lesson, error) {
+// lesson is what was learned for an assessment. It is learned once, whoever asks, and goes on where the context ends before.
+func (o *Office) lesson(ctx context.Context, a *assess.Assessment) (*lesson, error) {
 	a, err := o.reporting(ctx, a)
 	if err != nil {
-		return lesson{}, err
+		return nil, err
 	}
+	l := o.begin(context.WithoutCancel(ctx), a)
+	select {
+	case <-l.done:
+		return l, l.err
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+}
+
+// begin finds the lesson of an assessment, or has it learned.
+func (o *Office) begin(ctx context.Context, a *assess.Assessment) *lesson {
 	plan := a.Plan()
 	o.mu.Lock()
-	i := slices.IndexFunc(o.learned, func(l lesson) bool { return l.of == plan })
-	if i >= 0 {
-		l := o.learned[i]
-		o.mu.Unlock()
-		return l, nil
+	defer o.mu.Unlock()
+	if i := slices.IndexFunc(o.learned, func(l *lesson) bool { return l.of == plan }); i >= 0 {
+		return o.learned[i]
 	}
-	o.mu.Unlock()
-	stories, err := read(ctx, a)
-	if err != nil {
-		return lesson{}, err
+	l := &lesson{of: plan, done: make(chan struct{})}
+	former := slices.Clone(o.learned)
+	o.learned = append([]*lesson{l}, o.learned[:min(len(o.learned), mostKept-1)]...)
+	go func() {
+		defer close(l.done)
+		if l.stories, l.err = read(ctx, a); l.err != nil {
+			o.forget(l)
+			return
+		}
+		l.learn(FilterOf(a), former)
+		l.ahead = make(map[string]*forecast.Prediction, len(l.stories))
+		for i := range l.stories {
+			x := &l.stories[i]
+			if d, ok := l.learned.Predict(x); ok && x.Project.Status == "open" {
+				l.ahead[x.Project.Code] = d
+			}
+		}
+	}()
+	return l
+}
+
+// learn takes what was learned before, where the finished projects are as they were, else learns anew.
+func (l *lesson) learn(f forecast.Filter, former []*lesson) {
+	for _, x := range former {
+		select {
+		case <-x.done:
+			if x.err == nil && x.learned.Holds(l.stories, f) {
+				l.learned = x.learned
+				return
+			}
+		default:
+		}
 	}
-	l := lesson{plan, stories, forecast.Learn(stories, FilterOf(a))}
+	l.learned = forecast.Learn(l.stories, f)
+}
+
+// forget has what could not be learned be tried again.
+func (o *Office) forget(l *lesson) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	o.learned = append([]lesson{l}, o.learned[:min(len(o.learned), mostKept-1)]...)
-	return l, nil
+	o.learned = slices.DeleteFunc(o.learned, func(x *lesson) bool { return x == l })
 }
 
 // FilterOf is what history is learned from, by the settings.

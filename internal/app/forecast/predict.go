@@ -2,7 +2,7 @@ package forecast
 
 import (
 	"context"
-	"slices"
+	"time"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -59,20 +59,33 @@ func (o *Office) Predict(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	if err != nil {
 		return nil, err
 	}
+	return l.outlooks(s.Projects), nil
+}
+
+// Known is what Predict tells where it is there within a while; else it is nil, and there when it is asked for later.
+func (o *Office) Known(ctx context.Context, a *assess.Assessment, s *assess.Scope, within time.Duration) *Outlooks {
+	ctx, cancel := context.WithTimeout(ctx, within)
+	defer cancel()
+	out, err := o.Predict(ctx, a, s)
+	if err != nil {
+		return nil
+	}
+	return out
+}
+
+// outlooks are those of the open ones among some projects.
+func (l *lesson) outlooks(projects []*measure.Project) *Outlooks {
 	out := &Outlooks{Learned: l.learned}
-	for _, p := range s.Projects {
+	for _, p := range projects {
 		if p.Status != "open" {
 			continue
 		}
-		x := Outlook{Project: p, Declared: p.DeclaredOn(health.Overall), Computed: p.Health.Overall, Reason: l.learned.Reason}
-		if i := slices.IndexFunc(l.stories, func(s forecast.Story) bool { return s.Project.Code == p.Code }); i >= 0 {
-			if d, ok := l.learned.Predict(&l.stories[i]); ok {
-				x.Prediction = d
-			} else if x.Reason == "" {
-				x.Reason = "no period is closed that tells of it"
-			}
+		x := Outlook{Project: p, Declared: p.DeclaredOn(health.Overall), Computed: p.Health.Overall, Reason: l.learned.Reason,
+			Prediction: l.ahead[p.Code]}
+		if x.Prediction == nil && x.Reason == "" {
+			x.Reason = "no period is closed that tells of it"
 		}
 		out.List = append(out.List, x)
 	}
-	return out, nil
+	return out
 }

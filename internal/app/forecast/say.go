@@ -67,6 +67,9 @@ func (x *Outlook) Why() string {
 	return ""
 }
 
+// Danger reports whether act is predicted.
+func (x *Outlook) Danger() bool { return x.Predicted() == health.Act }
+
 // Differs reports whether worse is predicted than what was declared.
 func (x *Outlook) Differs() bool {
 	p := x.Predicted()

@@ -52,6 +52,8 @@ func PanelSorts() []PanelSort {
 		{Kind: "waits", Name: "What waits for you", Wide: "whole"},
 		{Kind: "sighting", Name: "Sighting plot", Wide: "third"},
 		{Kind: "attention", Name: "What needs attention", Wide: "two thirds"},
+		{Kind: "ahead", Name: "What is predicted", Wide: "half"},
+		{Kind: "pipeline", Name: "Gates and proposals that wait", Wide: "half"},
 		{Kind: "decisions", Name: "Decisions asked for", Wide: "whole"},
 		{Kind: "note", Name: "From the office", Wide: "half"},
 		{Kind: "figures", Name: "Figures", Wide: "whole", Measures: 8, Usual: "bac, ac, eac, vac, milestones_missed, errors"},
@@ -81,7 +83,7 @@ func PanelWidths() []string { return []string{"third", "half", "two thirds", "wh
 
 // shippedPanels are those of a role for which nothing else was set.
 func shippedPanels(role access.Role) []Panel {
-	kinds := []string{"waits", "sighting", "attention"}
+	kinds := []string{"waits", "sighting", "attention", "ahead"}
 	if role == access.Executive {
 		kinds = append(kinds, "decisions")
 	}

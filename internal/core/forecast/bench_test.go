@@ -3,6 +3,8 @@ package forecast
 import (
 	"fmt"
 	"testing"
+
+	"turret/internal/core/calendar"
 )
 
 // large are projects of activities with ranges, each waiting for the one before and for one further back.
@@ -35,5 +37,33 @@ func BenchmarkRangeOf1000Projects200000Activities100Runs(b *testing.B) {
 	m := large(1000, 200)
 	for b.Loop() {
 		m.Run(options(100), nil)
+	}
+}
+
+// Two months of every quarter over a year and a half, so that a history has about as many rows as projects reported for.
+func longHistory(projects int) []Story {
+	list := history(projects, false)
+	for i := range list {
+		one := list[i].Moments[0]
+		for k := range 9 {
+			m := one
+			m.Period += calendar.Period(k)
+			list[i].Moments = append(list[i].Moments, m)
+		}
+	}
+	return list
+}
+
+func BenchmarkLearnFrom100Projects(b *testing.B) {
+	list := longHistory(100)
+	for b.Loop() {
+		Learn(list, Filter{})
+	}
+}
+
+func BenchmarkLearnFrom500Projects(b *testing.B) {
+	list := longHistory(500)
+	for b.Loop() {
+		Learn(list, Filter{})
 	}
 }

@@ -75,23 +75,24 @@ func fit(list []example, features int, guess *logistic) *logistic {
 		}
 	}
 	n := Classes * (features + 1)
+	now := make([]Chances, len(list)) // of the examples by the weights so far
+	loss := m.loss(list, now)
 	for range mostSteps {
-		slope, bend := derivatives(m, list, features)
+		slope, bend := derivatives(m, list, features, now)
 		var cholesky mat.Cholesky
 		step := mat.NewVecDense(n, nil)
 		if !cholesky.Factorize(bend) || cholesky.SolveVecTo(step, slope) != nil {
 			return m
 		}
-		if m = m.moved(step, list); mat.Norm(step, math.Inf(1)) < settled {
+		if m, loss = m.moved(step, list, now, loss); mat.Norm(step, math.Inf(1)) < settled {
 			return m
 		}
 	}
 	return m
 }
 
-// moved goes along a step, as far as the loss falls.
-func (m *logistic) moved(step *mat.VecDense, list []example) *logistic {
-	was := m.loss(list)
+// moved goes along a step, as far as the loss falls from what it was; now becomes the chances by the weights that are returned.
+func (m *logistic) moved(step *mat.VecDense, list []example, now []Chances, was float64) (*logistic, float64) {
 	for size := 1.0; size > 1e-6; size /= 2 {
 		next := &logistic{}
 		for k := range m {
@@ -100,16 +101,17 @@ func (m *logistic) moved(step *mat.VecDense, list []example) *logistic {
 				next[k][j] = m[k][j] - size*step.AtVec(k*len(m[k])+j)
 			}
 		}
-		if next.loss(list) <= was {
-			return next
+		if loss := next.loss(list, now); loss <= was {
+			return next, loss
 		}
 	}
 	step.Zero()
-	return m
+	was = m.loss(list, now)
+	return m, was
 }
 
-// loss is the penalised negative log-likelihood.
-func (m *logistic) loss(list []example) float64 {
+// loss is the penalised negative log-likelihood; into takes the chances of the examples.
+func (m *logistic) loss(list []example, into []Chances) float64 {
 	sum := 0.0
 	for k := range m {
 		for j, w := range m[k] {
@@ -117,7 +119,8 @@ func (m *logistic) loss(list []example) float64 {
 		}
 	}
 	for i := range list {
-		sum -= list[i].weight * math.Log(max(m.chances(list[i].x)[list[i].outcome], 1e-300))
+		into[i] = m.chances(list[i].x)
+		sum -= list[i].weight * math.Log(max(into[i][list[i].outcome], 1e-300))
 	}
 	return sum
 }
@@ -129,14 +132,16 @@ func held(j int) float64 {
 	return ridge
 }
 
-// derivatives are the first and second ones of the loss.
-func derivatives(m *logistic, list []example, features int) (*mat.VecDense, *mat.SymDense) {
+// derivatives are the first and second ones of the loss where the examples have the chances now. The second ones stand above the
+// diagonal, row by row.
+func derivatives(m *logistic, list []example, features int, now []Chances) (*mat.VecDense, *mat.SymDense) {
 	width := features + 1
-	slope, bend := mat.NewVecDense(Classes*width, nil), mat.NewSymDense(Classes*width, nil)
+	n := Classes * width
+	slope, bend := make([]float64, n), make([]float64, n*n)
 	for k := range m {
 		for j, w := range m[k] {
-			slope.SetVec(k*width+j, held(j)*w)
-			bend.SetSym(k*width+j, k*width+j, held(j))
+			at := k*width + j
+			slope[at], bend[at*n+at] = held(j)*w, held(j)
 		}
 	}
 	x := make([]float64, width)
@@ -144,39 +149,40 @@ func derivatives(m *logistic, list []example, features int) (*mat.VecDense, *mat
 	for i := range list {
 		e := &list[i]
 		copy(x[1:], e.x)
-		c := m.chances(e.x)
+		c := now[i]
 		for k := range Classes {
 			g := c[k]
 			if k == e.outcome {
 				g--
 			}
-			for j := range width {
-				slope.SetVec(k*width+j, slope.AtVec(k*width+j)+e.weight*g*x[j])
+			for j, to := 0, slope[k*width:][:width]; j < width; j++ {
+				to[j] += e.weight * g * x[j]
 			}
 			for l := k; l < Classes; l++ {
 				h := -c[k] * c[l]
 				if k == l {
 					h += c[k]
 				}
-				add(bend, k*width, l*width, e.weight*h, x)
+				outer(bend[k*width*n+l*width:], n, e.weight*h, x, k == l)
 			}
 		}
 	}
-	return slope, bend
+	return mat.NewVecDense(n, slope), mat.NewSymDense(n, bend)
 }
 
-// add adds the outer product of x times h to a block of a symmetric matrix.
-func add(m *mat.SymDense, row, column int, h float64, x []float64) {
+// outer adds the outer product of x times h to a block of a matrix whose rows are n apart; of one on the diagonal the part above it.
+func outer(block []float64, n int, h float64, x []float64, diagonal bool) {
 	for i, a := range x {
 		if a == 0 {
 			continue
 		}
 		first := 0
-		if row == column {
+		if diagonal {
 			first = i
 		}
+		row, scaled := block[i*n:][:len(x)], h*a
 		for j := first; j < len(x); j++ {
-			m.SetSym(row+i, column+j, m.At(row+i, column+j)+h*a*x[j])
+			row[j] += scaled * x[j]
 		}
 	}
 }

@@ -27,6 +27,35 @@ type Learned struct {
 	categories []string
 	records    records
 	stories    []Story
+	filter     Filter
+}
+
+// Holds reports whether Learn would learn the same from other stories: the finished ones are as they were. What runs teaches nothing.
+func (l *Learned) Holds(stories []Story, f Filter) bool {
+	was, is := finished(l.stories), finished(stories)
+	return f == l.filter && slices.EqualFunc(was, is, func(a, b *Story) bool { return a.teaches(b) })
+}
+
+func finished(stories []Story) (list []*Story) {
+	for i := range stories {
+		if stories[i].Project.Status == "closed" {
+			list = append(list, &stories[i])
+		}
+	}
+	return list
+}
+
+// teaches reports whether two finished stories teach the same.
+func (s *Story) teaches(x *Story) bool {
+	p, q := s.Project, x.Project
+	came, known := outcomeOf(p)
+	comes, knows := outcomeOf(q)
+	off, told := s.off()
+	offNow, tells := x.off()
+	return p.Code == q.Code && p.Lead == q.Lead && p.Category == q.Category && came == comes && known == knows && off == offNow &&
+		told == tells && s.endedOn() == x.endedOn() && slices.EqualFunc(s.Moments, x.Moments, func(a, b Moment) bool {
+		return a.Period == b.Period && a.AsOf == b.AsOf && slices.Equal(a.Values, b.Values)
+	})
 }
 
 // Validated is a moment of a finished project as it was predicted from all others, with what came.
@@ -69,7 +98,7 @@ type row struct {
 // other how well that goes. Skill is 1 less the log loss over that of the outcomes' shares; with none, or with fewer than twenty finished
 // projects, nothing is predicted and the reason says so.
 func Learn(stories []Story, f Filter) *Learned {
-	l := &Learned{records: recordsOf(stories), stories: stories}
+	l := &Learned{records: recordsOf(stories), stories: stories, filter: f}
 	rows := rowsOf(stories, f)
 	seen := map[int]bool{}
 	outcomes := map[int]bool{}

@@ -243,3 +243,33 @@ func TestLikeliest(t *testing.T) {
 	assert.Equal(t, 0, Chances{0.5, 0.3, 0.2}.Likeliest())
 	assert.Equal(t, 1, Chances{0.3, 0.4, 0.3}.Likeliest())
 }
+
+// What runs teaches nothing; a finished project that ended otherwise, or a period that tells another figure, is learned from anew.
+func TestWhatIsLearnedHolds(t *testing.T) {
+	list := history(24, false)
+	l := Learn(list, Filter{})
+	running := history(25, false)[24:]
+	running[0].Project.Status = "open"
+	again := append(history(24, false), running...)
+	assert.True(t, l.Holds(again, Filter{}))
+	was, ok := l.Predict(&again[24])
+	require.True(t, ok)
+	is, ok := Learn(again, Filter{}).Predict(&again[24])
+	require.True(t, ok)
+	assert.Equal(t, is, was, "the same as if it were learned anew")
+	assert.False(t, l.Holds(again, Filter{Score: 1}))
+	assert.False(t, l.Holds(again[1:], Filter{}))
+	for name, spoil := range map[string]func(*Story){
+		"outcome":  func(s *Story) { s.Project.Health.Overall = health.Act },
+		"lead":     func(s *Story) { s.Project.Lead = "M" },
+		"category": func(s *Story) { s.Project.Category = "c" },
+		"status":   func(s *Story) { s.Project.Status = "open" },
+		"figure":   func(s *Story) { s.Moments[1].Values[slicesIndex("cpi")].Ratio++ },
+		"period":   func(s *Story) { s.Moments = s.Moments[:2] },
+		"end":      func(s *Story) { s.Project.Activities[0].ActualFinish++ },
+	} {
+		other := history(24, false)
+		spoil(&other[0])
+		assert.False(t, l.Holds(other, Filter{}), name)
+	}
+}

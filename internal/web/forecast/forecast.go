@@ -5,7 +5,6 @@ import (
 	"context"
 	"embed"
 	"fmt"
-	"html/template"
 	"time"
 
 	"turret/internal/app/assess"
@@ -54,16 +53,7 @@ type sign struct {
 func signs(x *forecast.Outlook) []sign {
 	list := []sign{{page.Mark{SVG: page.Pennant(x.Declared, 18, true), Label: "declared " + x.Declared.String()}, "Declared"},
 		{page.Mark{SVG: page.Pennant(x.Computed, 18, false), Label: "computed " + x.Computed.String()}, "Computed"}}
-	return append(list, sign{foreseen(x, 18), "Predicted"})
-}
-
-// foreseen is the mark of what is predicted.
-func foreseen(x *forecast.Outlook, h float64) page.Mark {
-	label := "nothing is predicted: " + x.Reason
-	if x.Prediction != nil {
-		label = fmt.Sprintf("predicted %s, %s", x.Predicted(), percent(x.Prediction.Chances[x.Prediction.Likeliest]))
-	}
-	return page.Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: label} //nolint:gosec // drawn from a status alone
+	return append(list, sign{page.Foreseen(x, 18), "Predicted"})
 }
 
 func percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }

@@ -86,7 +86,7 @@ func aheadRowOf(r *page.Request, x *forecast.Outlook, got *forecast.Ranges) ahea
 		Marks:   []page.Mark{{SVG: page.Pennant(x.Declared, 13, true), Label: "declared " + x.Declared.String()}},
 		Differs: x.Differs()}
 	row.Marks = append(row.Marks, page.Mark{SVG: page.Pennant(x.Computed, 13, false), Label: "computed " + x.Computed.String()},
-		foreseen(x, 13))
+		page.Foreseen(x, 13))
 	if d := x.Prediction; d != nil {
 		row.Confidence = d.Confidence
 	}

@@ -51,7 +51,7 @@ type row struct {
 	Code, Name, Lead, Href string
 	Overall                page.Mark
 	OverallHref            string
-	Declared               *page.Mark
+	Declared, Predicted    *page.Mark
 	Dimensions             []project.DimensionView
 	CostBar, FinishBar     template.HTML
 	Cost, Finish           page.Figure
@@ -224,6 +224,7 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		x.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 14, true), Label: "declared " + d.Status().String()}
 	}
+	x.Predicted = page.ForesightOf(r).Mark(p, 14)
 	for _, d := range health.Dimensions() {
 		v := project.DimensionView{Mark: page.Mark{SVG: page.Pennant(h.By[d], 11, false), Label: d.String() + ": " + h.By[d].String()},
 			Href: r.Project(p.Code, "trace", d.String()+"_health")}

@@ -132,7 +132,8 @@ var panelFills = map[string]func(*page.Request, *lookoutView, *lookout.Lookout, 
 	},
 	"waits": fillWaits, "decisions": fillDecisions, "note": fillNote, "figures": fillFigures, "milestones": fillMilestones,
 	"risks": fillRecords(record.Risks), "issues": fillRecords(record.Issues), "actions": fillRecords(record.Actions),
-	"gaps": fillGaps, "overloads": fillOverloads, "trend": fillTrend, lookout.TablePanel: fillTable,
+	"gaps": fillGaps, "overloads": fillOverloads, "ahead": fillAhead, "pipeline": fillPipeline,
+	"trend": fillTrend, lookout.TablePanel: fillTable,
 	"text": func(_ *page.Request, _ *lookoutView, _ *lookout.Lookout, p *lookout.Panel, x *panelView) error {
 		x.Title, x.Text = "", prose.HTML(p.Say)
 		if p.Say == "" {

@@ -87,6 +87,8 @@ type Request struct {
 	Scope   string
 	Marked  bool   // the address names the day itself
 	Shown   string // currency that the address asks for; empty for the reporting one
+
+	foresight *Foresight
 }
 
 // Read understands an address and assesses its day.

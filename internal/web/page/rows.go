@@ -14,6 +14,7 @@ type RowKey struct {
 	part    string // the template of the row
 	project *measure.Project
 	marked  bool // its addresses name the day
+	learned bool // what is predicted was there
 	scales  Scales
 }
 
@@ -65,7 +66,7 @@ func (c *rowCache) rowsOf(a *assess.Assessment) map[RowKey]template.HTML {
 
 // Kept is a part of the page about one project, rendered once as long as the assessment lasts.
 func (r *Request) Kept(part string, p *measure.Project, sc Scales, view func() any) (template.HTML, error) {
-	return r.Server.rows.Of(r.Figures, RowKey{part, p, r.Marked, sc}, func() (template.HTML, error) {
+	return r.Server.rows.Of(r.Figures, RowKey{part, p, r.Marked, ForesightOf(r).Outlooks != nil, sc}, func() (template.HTML, error) {
 		var b strings.Builder
 		err := r.Server.views.Render(&b, part, view())
 		return template.HTML(b.String()), err //nolint:gosec // the template escaped it

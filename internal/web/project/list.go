@@ -39,6 +39,7 @@ type listRow struct {
 	page.MeasureRow
 	Status string
 	Mark   page.Mark
+	Ahead  *page.Mark // what is predicted, where that is another
 }
 
 // listColumns are the measures that the list shows unless one chooses others.
@@ -155,7 +156,8 @@ func (v *listView) group(r *page.Request, shown []*measure.Project, keys []strin
 		parts[i] = append(parts[i], p)
 		if !v.Folded {
 			v.Groups[i].Rows = append(v.Groups[i].Rows, listRow{page.MeasureRowOf(r, p, keys), p.Status,
-				page.Mark{SVG: page.Pennant(p.Health.Overall, 14, false), Label: p.Health.Overall.String()}})
+				page.Mark{SVG: page.Pennant(p.Health.Overall, 14, false), Label: p.Health.Overall.String()},
+				page.ForesightOf(r).Mark(p, 13)})
 		}
 	}
 	for i := range v.Groups {

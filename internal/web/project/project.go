@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/forecast"
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
@@ -44,6 +45,7 @@ type projectView struct {
 	Page       page.Page
 	Overall    page.Mark
 	Declared   *page.Mark
+	Ahead      *aheadPart
 	Headline   []page.Spoken
 	Dimensions []DimensionView
 	About      string
@@ -102,6 +104,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
 		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
 	}
+	v.Ahead = aheadOf(r, p)
 	v.Headline = r.Headline(say.Headline(p, r.Figures.Env),
 		func(key string) string { return r.Here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
 	v.dimensions(r, p)
@@ -115,6 +118,26 @@ func (s *pages) project(c fiber.Ctx) error {
 		return err
 	}
 	return r.Answer("project", &v.Page, &v)
+}
+
+// aheadPart is what is predicted of a project at completion.
+type aheadPart struct {
+	Mark             page.Mark
+	Says, Why, Based string
+	Href             string
+}
+
+// aheadOf tells what is predicted; nil where nothing is, or it is still being learned.
+func aheadOf(r *page.Request, p *measure.Project) *aheadPart {
+	f := page.ForesightOf(r)
+	x := f.Of(p)
+	if x == nil || x.Prediction == nil {
+		return nil
+	}
+	d := x.Prediction
+	return &aheadPart{Mark: page.Foreseen(x, 22), Why: x.Why(), Based: forecast.LearnedSays(f.Learned),
+		Says: fmt.Sprintf("Predicted %s at completion, %.0f %%, confidence %s", x.Predicted(), 100*d.Chances[d.Likeliest], d.Confidence),
+		Href: r.To(page.ProjectPath(p.Code) + "/outlook")}
 }
 
 func sentenceCase(s string) string { return strings.TrimSuffix(page.Sentence(s), ".") }
