@@ -14,6 +14,9 @@ test("what is predicted stands beside what is declared and computed, with its re
   await expect(page.locator(".signs")).toContainText("computed on track");
   await page.getByRole("link", { name: "How good predictions are" }).click();
   await expect(page.locator("h1")).toContainText("skill is 0.");
+  await page.getByRole("link", { name: "Jun 26", exact: true }).click();
+  await expect(page.locator("main")).toContainText("By what was known on 30 Jun 2026: of ");
+  await expect(page.locator("tbody tr").filter({ hasText: "ended" }).first()).toBeVisible();
 });
 
 // From the first page to the project that is predicted at act and declared on track, with the third sign on the way, by keyboard.
@@ -30,6 +33,19 @@ test("a new reader finds what is predicted from the first page", async ({ page }
   await expect(page.locator(".ahead")).toContainText("Predicted act at completion");
   await page.goto("/projects?asof=2026-11-30");
   await expect(page.getByText(/^predicted (act|watch|on track)/).first()).toBeAttached();
+});
+
+// What is predicted worse than it is declared stands in the second opinion, in the facts to take over, and below the decisions of a report.
+test("predictions are evidence where one judges, explains and decides", async ({ page }) => {
+  await page.goto("/assess/opinion?asof=2026-10-31");
+  const row = page.locator("section tbody tr").filter({ hasText: "Piezometer renewal" });
+  await expect(row).toContainText("it ends at act with");
+  await expect(row).toContainText("What speaks for it: 5 slips of the finish in a row");
+  await page.goto("/projects/BR-07/explain");
+  await expect(page.locator("[data-facts]").first()).toContainText("Predicted act at completion");
+  const html = await (await page.request.get("/reports/file/html?part=decisions")).text();
+  expect(html).toContain("Predicted worse than declared");
+  expect(html).toContain("BR-07 Piezometer renewal (act ");
 });
 
 // A closure that ends three weeks behind the day it is wanted in eight runs of ten, and what that range is without one of its risks.

@@ -147,7 +147,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
 	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
-	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit)
+	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit, o.Setting)
 	o.Backlog = backlog.NewOffice(store, o.Edit)
 	o.Gate = gate.NewOffice(store, now, o.Assess, o.Edit)
 	o.Closing = closing.NewOffice(store, o.Edit)

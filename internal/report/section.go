@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"turret/internal/app/forecast"
 	"turret/internal/app/lookout"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
@@ -167,6 +168,20 @@ func (c *composer) asked(_ *report.Part, s *section) {
 		t.Rows = append(t.Rows, r)
 	}
 	s.Blocks = []block{t}
+	if worse := c.Predicted.Worse(); len(worse) > 0 {
+		s.Blocks = append(s.Blocks, small{foretold(worse)})
+	}
+}
+
+// foretold names projects of which worse is predicted than declared, to look at before they ask for a decision.
+func foretold(list []forecast.Outlook) string {
+	var names []string
+	for i := range list {
+		names = append(names, fmt.Sprintf("%s %s (%s %s)", list[i].Project.Code, list[i].Project.Name, list[i].Predicted(),
+			list[i].Chance()))
+	}
+	return "Predicted worse than declared, and worth a look before a decision is asked for: " + strings.Join(names, "; ") +
+		". Percents are chances of ending at act."
 }
 
 func (c *composer) commentary(part *report.Part, s *section) {

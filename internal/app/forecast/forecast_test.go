@@ -193,6 +193,8 @@ func TestTheDemonstrationIsLearnedFrom(t *testing.T) {
 	was, err := o.Forecast.Predict(ctx, then, sc)
 	require.NoError(t, err)
 	assert.Less(t, was.Learned.Projects, out.Learned.Projects, "fewer had ended")
+	turned(t, o, a, was)
+	courses(t, o, a, out)
 	// The period assessed is closed, so that it tells of itself, and as it is kept.
 	stories, err := o.Forecast.Stories(ctx, then)
 	require.NoError(t, err)
@@ -218,6 +220,66 @@ func TestTheDemonstrationIsLearnedFrom(t *testing.T) {
 		}
 	}
 	assert.Greater(t, told, 30)
+}
+
+// turned counts again what became of predictions, one project after the other.
+func turned(t *testing.T, o *app.Office, a *assess.Assessment, was *forecast.Outlooks) {
+	t.Helper()
+	sc, err := a.Scope("")
+	require.NoError(t, err)
+	got, err := o.Forecast.Turned(ctx, a, sc, calendar.On(2026, 6, 30))
+	require.NoError(t, err)
+	ended, right, told := 0, 0, 0
+	for _, x := range was.List {
+		p := a.ByCode[x.Project.Code]
+		if x.Prediction == nil || p == nil {
+			continue
+		}
+		told++
+		if p.Status == "closed" {
+			if ended++; p.Health.Overall == x.Predicted() {
+				right++
+			}
+		}
+	}
+	require.Positive(t, ended)
+	assert.Equal(t, []int{told, ended, right}, []int{len(got.List), got.Ended, got.Right})
+	assert.True(t, got.List[0].Ended, "those that ended first")
+	assert.False(t, got.List[len(got.List)-1].Ended)
+	one, err := a.Scope("LW-07")
+	require.NoError(t, err)
+	got, err = o.Forecast.Turned(ctx, a, one, calendar.On(2026, 6, 30))
+	require.NoError(t, err)
+	assert.Len(t, got.List, 1)
+}
+
+// courses counts the last period again by the predictions that it makes.
+func courses(t *testing.T, o *app.Office, a *assess.Assessment, out *forecast.Outlooks) {
+	t.Helper()
+	sc, err := a.Scope("")
+	require.NoError(t, err)
+	list, err := o.Forecast.Courses(ctx, a, sc)
+	require.NoError(t, err)
+	last := forecast.AtPeriod{Period: list[len(list)-1].Period}
+	for _, x := range out.List {
+		if x.Prediction != nil && x.Prediction.Period == last.Period {
+			if last.Of++; x.Danger() {
+				last.Act++
+			}
+		}
+	}
+	assert.Equal(t, last, list[len(list)-1])
+	assert.Greater(t, len(list), 6)
+	way, err := o.Forecast.Course(ctx, a, "BR-07")
+	require.NoError(t, err)
+	for _, x := range out.List {
+		if x.Project.Code == "BR-07" {
+			assert.Equal(t, x.Prediction, way[len(way)-1])
+		}
+	}
+	way, err = o.Forecast.Course(ctx, a, "NO")
+	require.NoError(t, err)
+	assert.Empty(t, way)
 }
 
 // By hand: the risk moves the finish from the 6th to the 10th, two working days; 120 is 10 over the estimate of 110 and 20 over the
@@ -304,6 +366,13 @@ func TestProjectsByDanger(t *testing.T) {
 	assert.Equal(t, []bool{true, false, false}, []bool{list[0].Danger(), list[1].Danger(), list[2].Danger()})
 	assert.Equal(t, "1 of 3 open projects are predicted at act; 1 of them is declared on track.", out.Headline())
 	assert.Equal(t, "Learned from 30 finished projects, skill 0.25.", forecast.LearnedSays(out.Learned))
+	require.Len(t, out.Worse(), 1)
+	list[0].Prediction.Confidence = "low"
+	assert.Equal(t, "predicted act at completion, 80 %, confidence low: slips", list[0].Sentence())
+	assert.Equal(t, []string{"By how finished projects went that stood like this one it ends at act with 80 %; confidence low.",
+		"What speaks for it: slips."}, list[0].Evidence())
+	assert.Empty(t, list[2].Sentence())
+	assert.Nil(t, list[2].Evidence())
 	out.Learned.Reason = "no skill"
 	assert.Equal(t, "Nothing is predicted: no skill.", out.Headline())
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"turret/internal/app/say"
 	"turret/internal/core/forecast"
@@ -65,6 +66,47 @@ func (x *Outlook) Why() string {
 		}
 	}
 	return ""
+}
+
+// Sentence says what is predicted, how likely it is, and the weightiest reason; empty where nothing is predicted.
+func (x *Outlook) Sentence() string {
+	if x.Prediction == nil {
+		return ""
+	}
+	text := fmt.Sprintf("predicted %s at completion, %.0f %%, confidence %s", x.Predicted(),
+		100*x.Prediction.Chances[x.Prediction.Likeliest],
+		x.Prediction.Confidence)
+	if why := x.Why(); why != "" {
+		text += ": " + why
+	}
+	return text
+}
+
+// mostReasons is how many reasons are evidence.
+const mostReasons = 3
+
+// Evidence are two sentences for what is predicted: how likely it is, and what speaks for it.
+func (x *Outlook) Evidence() []string {
+	if x.Prediction == nil {
+		return nil
+	}
+	var toward []string
+	for _, why := range x.Prediction.Drivers {
+		if why.Direction == "toward" && len(toward) < mostReasons {
+			toward = append(toward, why.Words)
+		}
+	}
+	list := []string{fmt.Sprintf("By how finished projects went that stood like this one it ends at %s with %.0f %%; confidence %s.",
+		x.Predicted(), 100*x.Prediction.Chances[x.Prediction.Likeliest], x.Prediction.Confidence)}
+	if len(toward) > 0 {
+		list = append(list, "What speaks for it: "+strings.Join(toward, "; ")+".")
+	}
+	return list
+}
+
+// Worse are the projects of which worse is predicted than declared, those most likely to end at act first.
+func (o *Outlooks) Worse() []Outlook {
+	return slices.DeleteFunc(o.ByDanger(), func(x Outlook) bool { return !x.Differs() })
 }
 
 // Danger reports whether act is predicted.

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -88,7 +89,7 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		if r.Opens && r.Decision == record.Accepted {
 			t, err := o.changed(ctx, record.Projects, code, func(row []string) bool {
 				return row[record.Projects.Input().At("code")] == code
-			}, map[string]string{"status": "open"})
+			}, opened(a, p, r.Template))
 			if err != nil {
 				return nil, err
 			}
@@ -100,7 +101,21 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 			tables = append(tables, more...)
 		}
 	}
-	return o.edit.SaveTables(ctx, r.Projects[0], tables, edit.SaveAs{Reason: r.Decision + ": " + fault.Clip(set["reason"], 120)})
+	receipt, err := o.edit.SaveTables(ctx, r.Projects[0], tables, edit.SaveAs{Reason: r.Decision + ": " + fault.Clip(set["reason"], 120)})
+	if err == nil && r.Opens && r.Decision == record.Accepted && a.ByCode[r.Template] != nil {
+		_, err = o.setting.Inherit(ctx, r.Template, r.Projects)
+	}
+	return receipt, err
+}
+
+// opened are the cells of a project that a proposal becomes: with the category of the project that is its template, where it has none, so
+// that it goes through the same stages.
+func opened(a *assess.Assessment, p *measure.Project, template string) map[string]string {
+	cells := map[string]string{"status": "open"}
+	if x := a.ByCode[template]; x != nil && p.Category == "" && x.Category != "" {
+		cells["category"] = x.Category
+	}
+	return cells
 }
 
 // changed sets cells in the row of a table that which picks; where there is none, a row is added.

@@ -6,6 +6,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/app/setting"
 )
 
 // Store is what the pipeline is read from.
@@ -20,9 +21,11 @@ type Office struct {
 	reader intake.Reader
 	intake *intake.Office
 	edit   *edit.Office
+
+	setting *setting.Office
 }
 
 // NewOffice makes the door over a store.
-func NewOffice(store Store, now func() time.Time, reader intake.Reader, in *intake.Office, e *edit.Office) *Office {
-	return &Office{store: store, now: now, reader: reader, intake: in, edit: e}
+func NewOffice(store Store, now func() time.Time, reader intake.Reader, in *intake.Office, e *edit.Office, s *setting.Office) *Office {
+	return &Office{store: store, now: now, reader: reader, intake: in, edit: e, setting: s}
 }

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/kept"
 	"turret/internal/app/pipeline"
+	"turret/internal/app/setting"
 	"turret/internal/record"
 )
 
@@ -128,4 +129,25 @@ func TestPlansThatAreRefused(t *testing.T) {
 	require.NoError(t, err)
 	a = apptest.Assessed(t, o, apptest.Last)
 	assert.Equal(t, [][]string{{"OWN"}}, rows(t, a, record.Activities, "code"), "a proposal with a plan keeps it")
+}
+
+// What a project that is a template is asked for, and what it is held against, holds for what it becomes the template of; its category says
+// through which stages that goes.
+func TestATemplatePassesOnWhatItIsHeldAgainst(t *testing.T) {
+	o, _ := site(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.Projects, Period: apptest.October,
+		Text: "code,name,parent,status,category\nT,Old,PF,open,dam\n"})
+	s, err := o.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	s.NotExpected = map[string][]record.Kind{"T": {record.Forecast}}
+	s.Tolerances = append(s.Tolerances, setting.Limits{Scope: "T", Of: map[string][2]float64{"vac_share": {0.01, 0.02}}})
+	require.NoError(t, o.Setting.Save(apptest.Ctx, s))
+	a := apptest.Assessed(t, o, apptest.Last)
+	_, err = o.Pipeline.Decide(apptest.Ctx, a, accept("T"))
+	require.NoError(t, err)
+	assert.Equal(t, "dam", apptest.Assessed(t, o, apptest.Last).ByCode["N"].Category)
+	s, err = o.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, []record.Kind{record.Forecast}, s.NotExpected["N"])
+	assert.Equal(t, setting.Limits{Scope: "N", Of: map[string][2]float64{"vac_share": {0.01, 0.02}}}, s.Tolerances[len(s.Tolerances)-1])
 }

@@ -122,7 +122,10 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 			return o.explain.Noted(ctx, c.Assessment, c.Lookout)
 		}
 	case "decisions":
-		return func() error { c.Decisions = Decisions(c.Assessment, c.Projects); return nil }
+		return func() error {
+			c.Decisions = Decisions(c.Assessment, c.Projects)
+			return c.predicted(ctx, o)
+		}
 	case "bridge":
 		return func() error { return c.bridge(ctx, o) }
 	case "timeline", "milestones", "slips":

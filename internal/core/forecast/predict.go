@@ -312,7 +312,24 @@ func (l *Learned) Predict(s *Story) (*Prediction, bool) {
 	if l.Reason != "" || len(s.Moments) == 0 {
 		return nil, false
 	}
-	at := len(s.Moments) - 1
+	return l.at(s, len(s.Moments)-1), true
+}
+
+// Course is what would be told of a project by each of its moments, the earliest first, by what was learned up to now; empty where nothing
+// was.
+func (l *Learned) Course(s *Story) []*Prediction {
+	if l.Reason != "" {
+		return nil
+	}
+	list := make([]*Prediction, len(s.Moments))
+	for at := range s.Moments {
+		list[at] = l.at(s, at)
+	}
+	return list
+}
+
+// at is what is told by one moment.
+func (l *Learned) at(s *Story, at int) *Prediction {
 	m := &s.Moments[at]
 	x := observe(s, at, l.records.of(s.Project, m.AsOf, ""))
 	z := l.standard(x, s.Project.Category)
@@ -329,7 +346,7 @@ func (l *Learned) Predict(s *Story) (*Prediction, bool) {
 	}
 	slices.SortStableFunc(p.Drivers, func(a, b Reason) int { return cmp.Compare(b.Size, a.Size) })
 	p.Confidence = l.confidence(p.Far)
-	return p, true
+	return p
 }
 
 // pull is the weight of a feature for an outcome against the mean of the others.

@@ -273,3 +273,21 @@ func TestWhatIsLearnedHolds(t *testing.T) {
 		assert.False(t, l.Holds(other, Filter{}), name)
 	}
 }
+
+// Each moment tells what a story that ends with it would.
+func TestTheCourseOfAPrediction(t *testing.T) {
+	l := Learn(history(24, false), Filter{})
+	s := endedStory(99, 2, 0.81)
+	s.Project.Status = "open"
+	got := l.Course(&s)
+	require.Len(t, got, 3)
+	for k := range got {
+		cut := s
+		cut.Moments = s.Moments[:k+1]
+		want, ok := l.Predict(&cut)
+		require.True(t, ok)
+		assert.Equal(t, want, got[k])
+	}
+	assert.NotEqual(t, got[0].Chances, got[2].Chances)
+	assert.Nil(t, Learn(nil, Filter{}).Course(&s), "nothing was learned")
+}

@@ -3,6 +3,8 @@ package assess
 import (
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/assess"
+	"turret/internal/app/forecast"
 	"turret/internal/app/judge"
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
@@ -13,8 +15,18 @@ import (
 
 type opinionView struct {
 	page.SectionFrame
-	Rows  []opinionRow
-	Empty string
+	Rows   []opinionRow
+	Ahead  []foretold
+	Based  string // what is predicted from
+	Unsure string // why nothing is
+	Empty  string
+}
+
+// foretold is a project of which worse is predicted than declared.
+type foretold struct {
+	Code, Name, Lead, Href        string
+	Declared, Computed, Predicted page.Mark
+	Evidence                      []string
 }
 
 type opinionRow struct {
@@ -80,5 +92,31 @@ func (s *pages) opinion(c fiber.Ctx) error {
 		v.Empty = "Where a lead declares a better status, a lower estimate or an earlier finish than the figures give, it stands here " +
 			"with the evidence."
 	}
+	v.ahead(r, scope)
 	return r.Answer("opinion", &v.Page, &v)
+}
+
+// ahead lists of which projects worse is predicted than declared.
+func (v *opinionView) ahead(r *page.Request, scope *assess.Scope) {
+	f := page.ForesightOf(r)
+	if f.Outlooks == nil {
+		v.Unsure = "What is predicted is being learned; it is here in a moment."
+		return
+	}
+	out := forecast.Outlooks{Learned: f.Learned}
+	for _, p := range scope.Projects {
+		if x := f.Of(p); x != nil {
+			out.List = append(out.List, *x)
+		}
+	}
+	list := out.Worse()
+	for i := range list {
+		x := &list[i]
+		p := x.Project
+		v.Ahead = append(v.Ahead, foretold{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.To(page.ProjectPath(p.Code) + "/outlook"),
+			Declared:  page.Mark{SVG: page.Pennant(x.Declared, 13, true), Label: x.Declared.String()},
+			Computed:  page.Mark{SVG: page.Pennant(x.Computed, 13, false), Label: x.Computed.String()},
+			Predicted: page.Mark{SVG: page.Foreseen(x, 13).SVG, Label: x.Predicted().String()}, Evidence: x.Evidence()})
+	}
+	v.Based = forecast.LearnedSays(out.Learned)
 }

@@ -2,6 +2,7 @@ package forecast
 
 import (
 	"fmt"
+	"html/template"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -20,6 +21,7 @@ type portfolioView struct {
 	Rows    []aheadRow
 	Groups  []groupRow
 	Drivers []driverRow
+	Course  template.HTML // how many were predicted at act, over the periods
 	Learned string
 	Skill   string // address
 	Waiting string
@@ -76,6 +78,11 @@ func (s *pages) portfolio(c fiber.Ctx) error {
 	}
 	v.groups(r, got)
 	v.drivers(out.Learned)
+	over, err := s.Office.Forecast.Courses(c.Context(), r.Figures, scope)
+	if err != nil {
+		return err
+	}
+	v.Course = courses(over)
 	return r.Answer("outlook", &v.Page, &v)
 }
 
@@ -187,6 +194,8 @@ type skillView struct {
 	Periods   []periodRow
 	Learned   string
 	Back      string
+	Then      []page.Tab // closed periods, whose predictions are held against what came
+	Turned    *turnedPart
 }
 
 type binRow struct {
@@ -238,6 +247,9 @@ func (s *pages) skill(c fiber.Ctx) error {
 	}
 	for _, x := range core.SkillByPeriod(l.Validated) {
 		v.Periods = append(v.Periods, periodRow{x.Period.Name(), fmt.Sprintf("%.2f", x.Skill), x.Count})
+	}
+	if err := v.turned(r); err != nil {
+		return err
 	}
 	return r.Answer("outlook-skill", &v.Page, &v)
 }

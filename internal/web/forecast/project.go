@@ -27,6 +27,7 @@ import (
 // projectView is what may come of a project, what became of those like it, and what status is expected.
 type projectView struct {
 	page.SectionFrame
+	Course     template.HTML // how likely act was, over the periods
 	Signs      []sign
 	Chances    []chanceBar
 	Reasons    []reasonRow
@@ -104,6 +105,11 @@ func (s *pages) project(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	way, err := s.Office.Forecast.Course(c.Context(), r.Figures, p.Code)
+	if err != nil {
+		return err
+	}
+	v.Course = course(p.Name, way)
 	v.class(r, p, stories)
 	v.record(r, p, stories)
 	v.Headline = headline(r, p, got, out)

@@ -43,7 +43,7 @@ func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.P
 		mark := page.Foreseen(o, 13)
 		x.Records = append(x.Records, recordRow{Mark: &mark, Title: o.Project.Code + " " + o.Project.Name,
 			Href: r.To(page.ProjectPath(o.Project.Code) + "/outlook"), Of: "declared " + o.Declared.String(),
-			OfHref: r.To("/explain/opinion"), Owner: o.Why(), Worth: o.Chance()})
+			OfHref: r.To("/assess/opinion"), Owner: o.Why(), Worth: o.Chance()})
 	}
 	return nil
 }

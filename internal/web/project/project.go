@@ -122,9 +122,8 @@ func (s *pages) project(c fiber.Ctx) error {
 
 // aheadPart is what is predicted of a project at completion.
 type aheadPart struct {
-	Mark             page.Mark
-	Says, Why, Based string
-	Href             string
+	Mark              page.Mark
+	Says, Based, Href string
 }
 
 // aheadOf tells what is predicted; nil where nothing is, or it is still being learned.
@@ -134,9 +133,8 @@ func aheadOf(r *page.Request, p *measure.Project) *aheadPart {
 	if x == nil || x.Prediction == nil {
 		return nil
 	}
-	d := x.Prediction
-	return &aheadPart{Mark: page.Foreseen(x, 22), Why: x.Why(), Based: forecast.LearnedSays(f.Learned),
-		Says: fmt.Sprintf("Predicted %s at completion, %.0f %%, confidence %s", x.Predicted(), 100*d.Chances[d.Likeliest], d.Confidence),
+	return &aheadPart{Mark: page.Foreseen(x, 22), Based: forecast.LearnedSays(f.Learned),
+		Says: page.Capital(x.Sentence()),
 		Href: r.To(page.ProjectPath(p.Code) + "/outlook")}
 }
 
