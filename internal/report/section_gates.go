@@ -100,7 +100,6 @@ func roadmapSection(c *composer, _ *report.Part, s *section) {
 		ties = append(ties, chart.RoadmapTie{From: n.Of, To: n.By, Given: n.Given, Wanted: n.Wanted, Strained: n.Strained})
 	}
 	if len(lanes) > 0 {
-		s.Fresh = true
 		s.Blocks = append(s.Blocks, &drawing{Scene: chart.Roadmap(lanes, ties, m.From, m.To, c.Env.AsOf, 1100)})
 	}
 	if left < 0 {
