@@ -240,8 +240,8 @@ func TestAProposalIsPutAwayHalfDone(t *testing.T) {
 	h := proposing(t)
 	assert.NotContains(t, h.page("lea", "/pipeline/new"), "Compose this form")
 	form := []string{"name", "House <b>", "purpose", "Rain", "cost.2026-01", "12"}
-	answer := h.do("lea", "/pipeline/new", 303, append(form, "half", "1")...)
-	assert.Equal(t, "/pipeline/new?draft=1", answer)
+	answer := h.do("lea", "/pipeline/new?asof=2026-10-31", 303, append(form, "half", "1")...)
+	assert.Equal(t, "/pipeline/new?asof=2026-10-31&draft=1", answer, "it keeps its place")
 	page := h.page("lea", "/pipeline/new")
 	assert.Contains(t, page, `aria-label="Take House &lt;b&gt; away"`)
 	assert.NotContains(t, h.page("ana", "/pipeline/new"), "House", "nobody else sees it")

@@ -161,7 +161,7 @@ func TestAnybodyMayPropose(t *testing.T) {
 		"name":      func(x *pipeline.Idea) { x.Name = " " },
 		"purpose":   func(x *pipeline.Idea) { x.Purpose = "" },
 		"finish":    func(x *pipeline.Idea) { x.Finish = on("2027-02-28") },
-		"cost_code": func(x *pipeline.Idea) { x.CostCode = "" },
+		"cost code": func(x *pipeline.Idea) { x.CostCode = "" },
 		"amount":    func(x *pipeline.Idea) { x.Cost = map[string]string{"2027-03": "much"} },
 	} {
 		bad := *idea

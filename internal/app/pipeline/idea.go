@@ -56,7 +56,7 @@ func (x *Idea) check(parts []setting.FormPart) error {
 	case x.Finish != 0 && x.Start != 0 && x.Finish < x.Start:
 		return fault.Field("finish", x.Finish.String(), "a day on or after "+x.Start.String())
 	case len(x.Cost) > 0 && x.CostCode == "":
-		return fault.Field("cost_code", "", "what the cost stands on")
+		return fault.Field("cost code", "", "what the cost stands on")
 	}
 	for _, p := range parts {
 		if p.Required && !x.has(p.Part) {

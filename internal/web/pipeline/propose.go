@@ -144,8 +144,11 @@ func (s *pages) propose(c fiber.Ctx) error {
 	}
 	if c.FormValue("half") != "" {
 		id, err := s.halfDone(c, typed)
-		return page.AnsweredWith(c, err, "It is put away half done. Nobody else sees it.", "/pipeline/new?draft="+strconv.FormatInt(id, 10),
-			again)
+		if err != nil {
+			return page.Answered(c, err, "", again)
+		}
+		page.Tell(c, "It is put away half done. Nobody else sees it.")
+		return page.Go(c, "/pipeline/new", "draft", strconv.FormatInt(id, 10))
 	}
 	r, _, p, err := s.read(c)
 	if err != nil {
