@@ -30,7 +30,7 @@ test("a new reader finds what is predicted from the first page", async ({ page }
   await page.keyboard.press("Enter");
   await expect(page.locator("h1")).toContainText("it is predicted at act");
   await page.getByRole("link", { name: "Summary", exact: true }).click();
-  await expect(page.locator(".ahead")).toContainText("Predicted act at completion");
+  await expect(page.locator(".ahead")).toContainText("Predicted act, ");
   await page.goto("/projects?asof=2026-11-30");
   await expect(page.getByText(/^predicted (act|watch|on track)/).first()).toBeAttached();
 });
@@ -42,7 +42,7 @@ test("predictions are evidence where one judges, explains and decides", async ({
   await expect(row).toContainText("it ends at act with");
   await expect(row).toContainText("What speaks for it: 5 slips of the finish in a row");
   await page.goto("/projects/BR-07/explain");
-  await expect(page.locator("[data-facts]").first()).toContainText("Predicted act at completion");
+  await expect(page.locator("[data-facts]").first()).toContainText("Predicted act, ");
   const html = await (await page.request.get("/reports/file/html?part=decisions")).text();
   expect(html).toContain("Predicted worse than declared");
   expect(html).toContain("BR-07 Piezometer renewal (act ");

@@ -83,7 +83,7 @@ func chanceOf(x fact.Ratio) string {
 	if !x.Given() {
 		return "–"
 	}
-	return fmt.Sprintf("%.0f %%", 100*x.Float())
+	return forecast.Percent(x.Float())
 }
 
 // finishes draws by when all of a row is finished, over the runs.
@@ -108,8 +108,8 @@ func predictionSection(c *composer, _ *report.Part, s *section) {
 		cells := []cell{c.project(x.Project), mark(x.Declared, chart.Pennant(x.Declared, 11, true)),
 			mark(x.Computed, chart.Pennant(x.Computed, 11, false)), {Text: "–"}, {Text: x.Chance(), Bold: x.Differs()}, {Text: "–"},
 			{Text: x.Reason}}
-		if x.Prediction != nil {
-			cells[3], cells[5] = mark(x.Predicted(), chart.Foreseen(x.Predicted(), 11)), cell{Text: x.Prediction.Confidence}
+		if d := x.Prediction; d != nil {
+			cells[3], cells[5] = mark(x.Predicted(), chart.Foreseen(x.Predicted(), 11)), cell{Text: d.Confidence}
 			cells[6] = cell{Text: x.Why()}
 		}
 		t.Rows = append(t.Rows, row{Cells: cells})

@@ -115,11 +115,7 @@ func roadmapBar(c *composer, b *pipeline.Bar) chart.RoadmapBar {
 	}
 	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Light: b.Project.Status == "proposed",
 		Note: b.Note(c.Pipeline.Pipeline, rank), Title: b.Project.Name}
-	for i := range c.Stands {
-		if c.Stands[i].Project == b.Project {
-			x.Gates = gateFlags(c.Stands[i].Gates)
-		}
-	}
+	x.Gates = gateFlags(c.Gates.Of[b.Project.Code])
 	for _, m := range b.Milestones {
 		x.Flags = append(x.Flags, chart.RoadmapFlag{Date: m.Date, Title: m.Name, Status: m.Status, Done: m.Done})
 	}

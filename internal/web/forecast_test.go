@@ -52,6 +52,9 @@ func TestWhatMayComeOfAProject(t *testing.T) {
 
 func TestWhatIsExpectedOfAScope(t *testing.T) {
 	h := ahead(t)
+	h.shut("ana", "/assess/outlook/skill?then=dog", 422)
+	h.shut("ana", "/assess/outlook/skill?then=2099-01-01", 422)
+	assert.Contains(t, h.page("ana", "/assess/outlook/skill?then=2026-09-30"), "On 30 Sep 2026 nothing could be predicted: 0 finished")
 	page := h.page("ana", "/assess/outlook")
 	assert.Contains(t, page, "Nothing is predicted: 0 finished projects with closed periods to learn from, of at least 20.")
 	assert.Contains(t, page, "10 Nov 2026")

@@ -367,12 +367,25 @@ func TestProjectsByDanger(t *testing.T) {
 	assert.Equal(t, "1 of 3 open projects are predicted at act; 1 of them is declared on track.", out.Headline())
 	assert.Equal(t, "Learned from 30 finished projects, skill 0.25.", forecast.LearnedSays(out.Learned))
 	require.Len(t, out.Worse(), 1)
-	list[0].Prediction.Confidence = "low"
-	assert.Equal(t, "predicted act at completion, 80 %, confidence low: slips", list[0].Sentence())
+	told := list[0].Prediction
+	told.Confidence = "low"
+	assert.Equal(t, "predicted act, 80 %, confidence low: slips", list[0].Sentence())
 	assert.Equal(t, []string{"By how finished projects went that stood like this one it ends at act with 80 %; confidence low.",
 		"What speaks for it: slips."}, list[0].Evidence())
-	assert.Empty(t, list[2].Sentence())
+	assert.Equal(t, "nothing is predicted: none", list[2].Sentence())
 	assert.Nil(t, list[2].Evidence())
+	out.List = []forecast.Outlook{of(0.9, 2, health.Act), of(0.5, 2, health.Watch), of(0.4, 1, health.Watch), of(0.6, 1, health.OnTrack)}
+	for i, code := range []string{"A", "B", "C", "D"} {
+		out.List[i].Project = &measure.Project{Info: measure.Info{Code: code}}
+	}
+	var codes []string
+	for _, x := range out.Concerns() {
+		codes = append(codes, x.Project.Code)
+	}
+	assert.Equal(t, []string{"D", "B", "A"}, codes, "worse than declared first; C is declared as it is predicted")
+	two := out.Among([]*measure.Project{out.List[3].Project, {Info: measure.Info{Code: "X"}}, out.List[0].Project})
+	require.Len(t, two.List, 2)
+	assert.Equal(t, []string{"D", "A"}, []string{two.List[0].Project.Code, two.List[1].Project.Code})
 	out.Learned.Reason = "no skill"
 	assert.Equal(t, "Nothing is predicted: no skill.", out.Headline())
 }

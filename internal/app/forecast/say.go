@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/forecast"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 )
 
 // LearnedSays says from how much was learned and how good it is, or why nothing is predicted.
@@ -47,12 +48,24 @@ func (x *Outlook) act() float64 {
 	return x.Prediction.Chances[forecast.Classes-1]
 }
 
-// Chance is the chance that a project ends at act, in whole percent as it is written; a dash where nothing is predicted.
+// Percent writes a chance in whole percent.
+func Percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
+
+// Chance is the chance that a project ends at act as it is written; a dash where nothing is predicted.
 func (x *Outlook) Chance() string {
 	if x.Prediction == nil {
 		return "–"
 	}
-	return fmt.Sprintf("%.0f %%", 100*x.act())
+	return Percent(x.act())
+}
+
+// Says tells what is predicted, how likely it is and with what confidence, or why nothing is.
+func (x *Outlook) Says() string {
+	d := x.Prediction
+	if d == nil {
+		return "nothing is predicted: " + x.Reason
+	}
+	return fmt.Sprintf("predicted %s, %s, confidence %s", x.Predicted(), Percent(d.Chances[d.Likeliest]), d.Confidence)
 }
 
 // Why is the weightiest reason for what is predicted; empty where nothing is.
@@ -68,18 +81,12 @@ func (x *Outlook) Why() string {
 	return ""
 }
 
-// Sentence says what is predicted, how likely it is, and the weightiest reason; empty where nothing is predicted.
+// Sentence is what Says tells, with the weightiest reason.
 func (x *Outlook) Sentence() string {
-	if x.Prediction == nil {
-		return ""
-	}
-	text := fmt.Sprintf("predicted %s at completion, %.0f %%, confidence %s", x.Predicted(),
-		100*x.Prediction.Chances[x.Prediction.Likeliest],
-		x.Prediction.Confidence)
 	if why := x.Why(); why != "" {
-		text += ": " + why
+		return x.Says() + ": " + why
 	}
-	return text
+	return x.Says()
 }
 
 // mostReasons is how many reasons are evidence.
@@ -87,17 +94,18 @@ const mostReasons = 3
 
 // Evidence are two sentences for what is predicted: how likely it is, and what speaks for it.
 func (x *Outlook) Evidence() []string {
-	if x.Prediction == nil {
+	d := x.Prediction
+	if d == nil {
 		return nil
 	}
 	var toward []string
-	for _, why := range x.Prediction.Drivers {
+	for _, why := range d.Drivers {
 		if why.Direction == "toward" && len(toward) < mostReasons {
 			toward = append(toward, why.Words)
 		}
 	}
-	list := []string{fmt.Sprintf("By how finished projects went that stood like this one it ends at %s with %.0f %%; confidence %s.",
-		x.Predicted(), 100*x.Prediction.Chances[x.Prediction.Likeliest], x.Prediction.Confidence)}
+	list := []string{fmt.Sprintf("By how finished projects went that stood like this one it ends at %s with %s; confidence %s.",
+		x.Predicted(), Percent(d.Chances[d.Likeliest]), d.Confidence)}
 	if len(toward) > 0 {
 		list = append(list, "What speaks for it: "+strings.Join(toward, "; ")+".")
 	}
@@ -116,4 +124,35 @@ func (x *Outlook) Danger() bool { return x.Predicted() == health.Act }
 func (x *Outlook) Differs() bool {
 	p := x.Predicted()
 	return p != health.NotAssessed && x.Declared != health.NotAssessed && p > x.Declared
+}
+
+// Concerns are the projects predicted worse than declared, then the others that are predicted at act; of both those first that are most
+// likely to end so.
+func (o *Outlooks) Concerns() []Outlook {
+	list := slices.DeleteFunc(o.ByDanger(), func(x Outlook) bool { return !x.Differs() && !x.Danger() })
+	slices.SortStableFunc(list, func(x, y Outlook) int {
+		switch {
+		case x.Differs() == y.Differs():
+			return 0
+		case x.Differs():
+			return -1
+		}
+		return 1
+	})
+	return list
+}
+
+// Among are the outlooks of some projects, in their order.
+func (o *Outlooks) Among(projects []*measure.Project) *Outlooks {
+	by := make(map[string]*Outlook, len(o.List))
+	for i := range o.List {
+		by[o.List[i].Project.Code] = &o.List[i]
+	}
+	out := &Outlooks{Learned: o.Learned}
+	for _, p := range projects {
+		if x := by[p.Code]; x != nil {
+			out.List = append(out.List, *x)
+		}
+	}
+	return out
 }

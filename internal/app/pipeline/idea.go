@@ -96,13 +96,13 @@ func (x *Idea) has(part string) bool {
 
 // rows are the records of an idea by their kinds.
 func (x *Idea) rows(code, who, on string) map[record.Kind][]map[string]string {
-	project := map[string]string{"code": code, "name": strings.TrimSpace(x.Name), "parent": x.Programme, "lead": who,
+	master := map[string]string{"code": code, "name": strings.TrimSpace(x.Name), "parent": x.Programme, "lead": who,
 		"category": x.Category, "planned_start": kept.DayText(x.Start), "planned_finish": kept.DayText(x.Finish), "status": "proposed"}
 	for column, value := range x.Own {
-		project[column] = value
+		master[column] = value
 	}
 	rows := map[record.Kind][]map[string]string{
-		record.Projects:  {project},
+		record.Projects:  {master},
 		record.Proposals: {{"project": code, "asked_by": who, "asked_on": on, "purpose": strings.TrimSpace(x.Purpose)}},
 	}
 	add := func(kind record.Kind, cells map[string]string) {

@@ -30,17 +30,19 @@ func (c *Content) open() *assess.Scope {
 	return &s
 }
 
-// gates reads where projects and proposals stand.
-func (c *Content) gates(ctx context.Context) error {
+// gates reads stages and what was asked for and decided at their gates.
+func (c *Content) gates(ctx context.Context) (err error) {
+	c.Gates, err = gate.Read(ctx, c.Assessment)
+	return err
+}
+
+// stands tells where projects and proposals stand, by the gates that were read.
+func (c *Content) stands(ctx context.Context) error {
 	scope, err := c.Assessment.Scope(c.Report.Scope)
-	if err != nil {
+	if err != nil || c.Gates == nil {
 		return err
 	}
-	g, err := gate.Read(ctx, c.Assessment)
-	if err != nil {
-		return err
-	}
-	c.Stands, err = gate.Stands(ctx, c.Assessment, g, gate.Of(scope))
-	c.Balance = gate.BalanceOf(g, c.Stands)
+	c.Stands, err = gate.Stands(ctx, c.Assessment, c.Gates, gate.Of(scope))
+	c.Balance = gate.BalanceOf(c.Gates, c.Stands)
 	return err
 }

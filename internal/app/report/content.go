@@ -49,6 +49,7 @@ type Content struct {
 	Used         *people.Sheet // of the period, by role
 	Work         []people.Work // of the period
 	Pipeline     *Pipeline
+	Gates        *gate.Gates
 	Stands       []gate.Stand // of what runs and what is proposed
 	Balance      []gate.Balance
 	Ranges       *forecast.Ranges
@@ -157,7 +158,7 @@ func (c *Content) filler(ctx context.Context, o *Office, key string) func() erro
 	case "roadmap":
 		return func() error { return errors.Join(c.proposed(ctx, o, key), c.gates(ctx)) }
 	case "gates":
-		return func() error { return c.gates(ctx) }
+		return func() error { return errors.Join(c.gates(ctx), c.stands(ctx)) }
 	case "ranges":
 		return func() error { return c.ranges(ctx, o) }
 	case "prediction":

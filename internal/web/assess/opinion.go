@@ -103,13 +103,7 @@ func (v *opinionView) ahead(r *page.Request, scope *assess.Scope) {
 		v.Unsure = "What is predicted is being learned; it is here in a moment."
 		return
 	}
-	out := forecast.Outlooks{Learned: f.Learned}
-	for _, p := range scope.Projects {
-		if x := f.Of(p); x != nil {
-			out.List = append(out.List, *x)
-		}
-	}
-	list := out.Worse()
+	list := f.Among(scope.Projects).Worse()
 	for i := range list {
 		x := &list[i]
 		p := x.Project
@@ -118,5 +112,5 @@ func (v *opinionView) ahead(r *page.Request, scope *assess.Scope) {
 			Computed:  page.Mark{SVG: page.Pennant(x.Computed, 13, false), Label: x.Computed.String()},
 			Predicted: page.Mark{SVG: page.Foreseen(x, 13).SVG, Label: x.Predicted().String()}, Evidence: x.Evidence()})
 	}
-	v.Based = forecast.LearnedSays(out.Learned)
+	v.Based = forecast.LearnedSays(f.Learned)
 }

@@ -56,8 +56,6 @@ func signs(x *forecast.Outlook) []sign {
 	return append(list, sign{page.Foreseen(x, 18), "Predicted"})
 }
 
-func percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
-
 // chanceBar is the share of a chance as a bar of ten parts, by class.
 type chanceBar struct {
 	Status string
@@ -69,7 +67,7 @@ type chanceBar struct {
 func chanceBars(c core.Chances) (list []chanceBar) {
 	for k, p := range c {
 		st := forecast.Statuses[k]
-		list = append(list, chanceBar{st.String(), percent(p), int(100*p + 0.5), chart.Class(st)})
+		list = append(list, chanceBar{st.String(), forecast.Percent(p), int(100*p + 0.5), chart.Class(st)})
 	}
 	return list
 }

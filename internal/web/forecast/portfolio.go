@@ -127,7 +127,7 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 		}
 	}
 	if x.Baseline.Given() {
-		row.Baseline = percent(x.Baseline.Float())
+		row.Baseline = forecast.Percent(x.Baseline.Float())
 	}
 }
 
@@ -163,7 +163,7 @@ func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
 			row.P50Cost, row.P80Cost = a.Short(r.Figures.Masters.Reporting), b.Short(r.Figures.Masters.Reporting)
 		}
 		if x.Baseline.Given() {
-			row.Baseline = percent(x.Baseline.Float())
+			row.Baseline = forecast.Percent(x.Baseline.Float())
 		}
 		v.Groups = append(v.Groups, row)
 	}
@@ -233,7 +233,7 @@ func (s *pages) skill(c fiber.Ctx) error {
 		}
 		row := binRow{Range: fmt.Sprintf("%d to %d %%", 20*i, 20*(i+1)), Count: b.Told, Told: "–", Came: "–"}
 		if b.Told > 0 {
-			row.Told, row.Came = percent(b.Mean), percent(b.Share())
+			row.Told, row.Came = forecast.Percent(b.Mean), forecast.Percent(b.Share())
 			row.Mean, row.Share = int(100*b.Mean+0.5), int(100*b.Share()+0.5)
 		}
 		v.Bins = append(v.Bins, row)
@@ -259,7 +259,7 @@ func skillHeadline(l *core.Learned) string {
 		return "Nothing is predicted: " + l.Reason + "."
 	}
 	text := fmt.Sprintf("Leaving out one finished project after the other, %s of what was predicted came; skill is %.2f.",
-		percent(l.Right()), l.Skill)
+		forecast.Percent(l.Right()), l.Skill)
 	if l.Reason != "" {
 		text += " That is none, so that nothing is predicted."
 	}

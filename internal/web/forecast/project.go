@@ -153,7 +153,7 @@ func headline(r *page.Request, p *measure.Project, got *forecast.Ranges, out *fo
 	}
 	if len(out.List) == 1 && out.List[0].Prediction != nil {
 		d := out.List[0].Prediction
-		text += fmt.Sprintf("; it is predicted %s, %s", status(out.List[0].Predicted()), percent(d.Chances[d.Likeliest]))
+		text += fmt.Sprintf("; it is predicted %s, %s", status(out.List[0].Predicted()), forecast.Percent(d.Chances[d.Likeliest]))
 	}
 	return []page.Spoken{{Text: text + "."}}
 }
@@ -226,10 +226,10 @@ func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Ro
 		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d finish", k), Value: x.Day(k).Human()})
 	}
 	if x.Baseline.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the baseline", Value: percent(x.Baseline.Float())})
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the baseline", Value: forecast.Percent(x.Baseline.Float())})
 	}
 	if x.Required.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the day required", Value: percent(x.Required.Float())})
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the day required", Value: forecast.Percent(x.Required.Float())})
 	}
 }
 
@@ -255,7 +255,7 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d cost", k), Value: a.Short(cur)})
 	}
 	if c := x.Within("bac"); c.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: percent(c.Float())})
+		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: forecast.Percent(c.Float())})
 	}
 	if need, ok := x.Over("eac"); ok && p.Value("contingency_left").Known {
 		left := p.Value("contingency_left")
@@ -277,14 +277,14 @@ func (v *projectView) causes(r *page.Request, p *measure.Project, got *forecast.
 		name[p.Activities[i].Code] = p.Activities[i].Name
 	}
 	v.Activities = lines(got.Drivers.Activities, func(d *core.Driver) driverLine {
-		return driverLine{Name: say.Named(d.Code, name[d.Code]), Often: percent(d.Critical)}
+		return driverLine{Name: say.Named(d.Code, name[d.Code]), Often: forecast.Percent(d.Critical)}
 	})
 	title := map[string]string{}
 	for i := range p.Risks {
 		title[p.Risks[i].Code] = p.Risks[i].Title
 	}
 	v.Hazards = lines(got.Drivers.Risks, func(d *core.Driver) driverLine {
-		return driverLine{Name: say.Named(d.Code, title[d.Code]), Often: percent(d.Struck), Href: r.Here("without", d.Code)}
+		return driverLine{Name: say.Named(d.Code, title[d.Code]), Often: forecast.Percent(d.Struck), Href: r.Here("without", d.Code)}
 	})
 }
 
@@ -310,7 +310,7 @@ func (v *projectView) milestones(r *page.Request, got *forecast.Ranges) {
 		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: x.Day(50).Human(),
 			P80: x.Day(80).Human(), Chance: "–"}
 		if d := x.BaselineDay; d != 0 {
-			row.Baseline, row.Chance = d.Human(), percent(x.Baseline.Float())
+			row.Baseline, row.Chance = d.Human(), forecast.Percent(x.Baseline.Float())
 			if x.Baseline.Float() < 0.5 {
 				row.Tone = "tone-watch"
 			}
@@ -345,7 +345,7 @@ func (v *projectView) class(r *page.Request, p *measure.Project, stories []core.
 	x.row("Working days late at the end", c.Late, days, c.Own.FinalLate)
 	if c.Known {
 		x.Held = fmt.Sprintf("Leaving each of them out, the range of the others from P10 to P90 held %s of what they cost.",
-			percent(c.Covered))
+			forecast.Percent(c.Covered))
 	}
 	x.Plot = peers(c)
 	v.Class = x

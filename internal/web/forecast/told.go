@@ -32,7 +32,7 @@ func course(name string, list []*core.Prediction) template.HTML {
 		periods, values = append(periods, d.Period), append(values, 100*d.Chances[core.Classes-1])
 	}
 	return drawn("Chance that "+name+" ends at act, by what each period tells", "act", periods, values,
-		func(f float64) string { return fmt.Sprintf("%.0f %%", f) })
+		func(f float64) string { return forecast.Percent(f / 100) })
 }
 
 // courses draws how many projects were predicted at act, period by period.

@@ -3,7 +3,6 @@ package lookout
 import (
 	"html"
 	"html/template"
-	"slices"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/forecast"
@@ -14,7 +13,7 @@ import (
 	"turret/internal/web/page"
 )
 
-// fillAhead shows which projects are predicted at act, those first that are declared better; the others by how likely they are to end so.
+// fillAhead shows which projects are predicted at act, those first that are declared better.
 func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.Panel, x *panelView) error {
 	x.Href = r.To("/assess/outlook")
 	f := page.ForesightOf(r)
@@ -22,18 +21,12 @@ func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.P
 		x.Empty = "It is being learned from the projects that are finished, and is here in a moment."
 		return nil
 	}
-	out := forecast.Outlooks{Learned: f.Learned}
-	for _, p := range l.Open {
-		if o := f.Of(p); o != nil {
-			out.List = append(out.List, *o)
-		}
-	}
+	out := f.Among(l.Open)
 	x.Text = paragraph(out.Headline() + " " + forecast.LearnedSays(out.Learned))
 	if out.Learned.Reason != "" {
 		x.Text = paragraph(out.Headline())
 	}
-	list := slices.DeleteFunc(out.ByDanger(), func(o forecast.Outlook) bool { return o.Prediction == nil || !o.Differs() && !o.Danger() })
-	slices.SortStableFunc(list, func(a, b forecast.Outlook) int { return differing(&b) - differing(&a) })
+	list := out.Concerns()
 	for i := range list {
 		if i == mostInPanel {
 			x.More = say.Count(len(list)-i, "more", "more")
@@ -46,13 +39,6 @@ func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.P
 			OfHref: r.To("/assess/opinion"), Owner: o.Why(), Worth: o.Chance()})
 	}
 	return nil
-}
-
-func differing(o *forecast.Outlook) int {
-	if o.Differs() {
-		return 1
-	}
-	return 0
 }
 
 // paragraph is a text as HTML.

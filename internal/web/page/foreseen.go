@@ -1,7 +1,6 @@
 package page
 
 import (
-	"fmt"
 	"html/template"
 	"time"
 
@@ -52,9 +51,5 @@ func (f *Foresight) Mark(p *measure.Project, h float64) *Mark {
 
 // Foreseen is the mark of what is predicted.
 func Foreseen(x *forecast.Outlook, h float64) Mark {
-	label := "nothing is predicted: " + x.Reason
-	if d := x.Prediction; d != nil {
-		label = fmt.Sprintf("predicted %s, %.0f %%, confidence %s", x.Predicted(), 100*d.Chances[d.Likeliest], d.Confidence)
-	}
-	return Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: label} //nolint:gosec // drawn from a status alone
+	return Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: x.Says()} //nolint:gosec // drawn from a status alone
 }

@@ -178,11 +178,26 @@ func (s *pages) halfDone(c fiber.Ctx, typed url.Values) (int64, error) {
 	if name == "" {
 		name = "Without a name"
 	}
+	name, err := s.freeName(c, name, draft)
+	if err != nil {
+		return 0, err
+	}
 	id, err := s.Office.Saved.Keep(c.Context(), saved.View{Sort: saved.Proposal, Name: name, Query: typed.Encode()}, mostDrafts)
 	if err == nil && draft != "" && draft != strconv.FormatInt(id, 10) {
 		err = s.endDraft(c, draft)
 	}
 	return id, err
+}
+
+// freeName is a name under which nothing else is put away than what is continued.
+func (s *pages) freeName(c fiber.Ctx, name, draft string) (string, error) {
+	list, err := s.Office.Saved.List(c.Context(), saved.Proposal)
+	free := name
+	taken := func(v saved.View) bool { return v.Name == free && strconv.FormatInt(v.ID, 10) != draft }
+	for n := 2; slices.ContainsFunc(list, taken); n++ {
+		free = fmt.Sprintf("%s (%d)", name, n)
+	}
+	return free, err
 }
 
 // endDraft takes away what was half done; what is gone already is well.

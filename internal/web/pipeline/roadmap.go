@@ -75,13 +75,16 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 		return err
 	}
 	drawn := v.draw(r, p, m, ranks, gates)
-	if r.Asked.Get("as") == "svg" {
+	if r.Asked.Get("as") == "svg" && v.Problem == "" {
 		c.Set(fiber.HeaderContentType, "image/svg+xml")
 		c.Attachment("roadmap.svg")
 		return c.SendString(drawn.Standalone())
 	}
 	if v.Drawn != "" {
-		v.Files = []page.Link{{Text: "SVG", Href: r.Here("as", "svg")}, {Text: "PDF", Href: r.To("/reports/file/pdf", "part", "roadmap")}}
+		v.Files = []page.Link{{Text: "SVG", Href: r.Here("as", "svg")}}
+		if len(moves) == 0 && lane == pipeline.LanesBy()[0] { // a report has neither moves nor other lanes
+			v.Files = append(v.Files, page.Link{Text: "PDF", Href: r.To("/reports/file/pdf", "part", "roadmap")})
+		}
 	}
 	v.moves(scope.Projects, p, moves)
 	for _, e := range pipeline.EffectsOf(r.Figures, p, scope, moves) {
