@@ -73,6 +73,11 @@ func writeGates(m *maker, s *spec) {
 		m.add(record.Gates, "project", s.code, "stage", stage, "asked_on", asked.String(), "asked_by", s.lead, "decision", decision,
 			"decided_on", (asked + 12).String(), "decided_by", by, "reason", why, "released", released)
 	}
+	if s.past { // whose gates told nothing of money yet
+		add("idea", s.start-140, "Board", record.Passed, "It serves the waterways.", "")
+		add(second, s.start-40, name, record.Passed, "The plan holds.", "")
+		return
+	}
 	add("idea", s.start-140, "Board", record.Passed, "It serves the waterways.", fmt.Sprint(s.budget/20))
 	if s.code != "BV-03" {
 		released := s.budget

@@ -75,5 +75,6 @@ func writePast(m *maker) {
 		m.row(&s)
 		m.reports(&s)
 		m.money(&s)
+		writeGates(m, &s)
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
+	"turret/internal/app/stage"
 	"turret/internal/chart"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -123,7 +124,7 @@ func roadmapBar(c *composer, b *pipeline.Bar) chart.RoadmapBar {
 }
 
 // gateFlags are the gates that were passed.
-func gateFlags(list []*gate.Gate) (flags []chart.RoadmapFlag) {
+func gateFlags(list []*stage.Gate) (flags []chart.RoadmapFlag) {
 	for _, g := range list {
 		if g.Passed() {
 			flags = append(flags, chart.RoadmapFlag{Date: g.DecidedOn, Title: "gate of " + g.Stage})

@@ -43,6 +43,7 @@ func readRegisters(ctx context.Context, a *Assessment, s kept.Reading, only []in
 		func() error {
 			return s.Benefits(ctx, only, func(id int64, x benefit.Benefit) { at(id, func(p *measure.Project) { placeBenefit(a, p, x) }) })
 		},
+		func() error { return readGating(ctx, a, s, only, at) },
 		func() error { return readOverrides(ctx, a, s, at) },
 		func() error { return readAcceptances(ctx, a, s, at) },
 	}

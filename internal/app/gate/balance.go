@@ -4,13 +4,14 @@ import (
 	"slices"
 
 	"turret/internal/app/assess"
+	"turret/internal/app/stage"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
 // Part is what stands in a stage: what runs, and what is proposed.
 type Part struct {
-	Stage             *Stage // nil for stages that the model does not know
+	Stage             *stage.Stage // nil for stages that the model does not know
 	Running, Proposed []*measure.Project
 	Spends, Asks      money.Amount // budgets of both, as far as they are known
 	Waiting           int          // for its gate
@@ -18,12 +19,12 @@ type Part struct {
 
 // Balance is how projects spread over the stages of a model.
 type Balance struct {
-	Model *Model
+	Model *stage.Model
 	Parts []Part // in the order of the stages, then what stands in none of them
 }
 
 // BalanceOf spreads projects over stages. Models that no project goes by are left out.
-func BalanceOf(g *Gates, stands []Stand) (list []Balance) {
+func BalanceOf(g *stage.Gates, stands []Stand) (list []Balance) {
 	for i := range g.Models {
 		b := Balance{Model: &g.Models[i], Parts: make([]Part, len(g.Models[i].Stages)+1)}
 		for k := range b.Model.Stages {
@@ -61,17 +62,13 @@ func (p *Part) add(s *Stand) {
 }
 
 // Beyond is by how much a project has spent and ordered more than its last gate released, at the plan rate of the day; false where nothing
-// was released, or a figure is not known.
+// was released, or what is spent is not known. What is ordered at no known rate counts as nothing, as in the check of it.
 func Beyond(a *assess.Assessment, s *Stand) (money.Amount, bool) {
-	if s.Last == nil || !s.Last.Releases || a.NoMoney {
+	released, spent := s.Project.Audit.Gating.Released, s.Project.Value("ac")
+	if a.NoMoney || !released.Known || !spent.Known {
 		return 0, false
 	}
-	released, _, err := a.Rates.Planned(s.Last.Released, s.Last.Currency, a.Env.AsOf.Month())
-	spent, ordered := s.Project.Value("ac"), s.Project.Value("commitments")
-	if err != nil || !spent.Known || !ordered.Known && s.Project.Account.Commitments > 0 {
-		return 0, false
-	}
-	return spent.Amount() + ordered.Amount() - released, true
+	return spent.Amount() + s.Project.Value("commitments").Amount() - money.Amount(released.N), true
 }
 
 // Of are the projects that go through stages: those that run and those that are proposed.

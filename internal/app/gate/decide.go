@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/app/stage"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -49,7 +50,7 @@ func (o *Office) Ask(ctx context.Context, a *assess.Assessment, project string, 
 		return nil, nil, fault.Conflict("%s waits for this gate already, since %s", project, s.Open.AskedOn.Human())
 	}
 	for _, g := range s.Gates {
-		if s.Model.at(g.Stage) == s.At && g.AskedOn >= on {
+		if s.Model.Place(g.Stage) == s.At && g.AskedOn >= on {
 			return nil, nil, fault.Conflict("%s was asked for on %s already", stage.Name, g.AskedOn.Human())
 		}
 	}
@@ -216,7 +217,7 @@ func (o *Office) tables(ctx context.Context, s *Stand, r *Ruling) ([]edit.TableE
 }
 
 // moved puts a project into the next stage, by its name where it named its stage by that.
-func (o *Office) moved(ctx context.Context, s *Stand, next *Stage) ([]intake.Edited, error) {
+func (o *Office) moved(ctx context.Context, s *Stand, next *stage.Stage) ([]intake.Edited, error) {
 	name := next.Code
 	if s.Project.Stage == s.Stage().Name && s.Project.Stage != s.Stage().Code {
 		name = next.Name

@@ -91,7 +91,7 @@ func TestWhereProjectsStand(t *testing.T) {
 	assert.Empty(t, missing(p), "its lead, its cost and money by year")
 	assert.Equal(t, "delivery", q.Stage().Code)
 	assert.Nil(t, q.Next())
-	assert.Len(t, q.Skipped, 2, "it passed neither gate before it")
+	assert.Len(t, q.Skipped(), 2, "it passed neither gate before it")
 	assert.Nil(t, r.Stage(), "no model has its stage")
 	assert.Equal(t, []string{"LOCKS", "all"}, []string{s.Model.Code, s.Stage().Code})
 }
@@ -189,7 +189,7 @@ func TestThroughAGate(t *testing.T) {
 	assert.Len(t, p.Gates, 2, "the refusal stays")
 	assert.Equal(t, []any{true, int64(1250), "passed with conditions on 21 Oct 2026 by Board"},
 		[]any{p.Last.Releases, int64(p.Last.Released), p.Last.Says()})
-	assert.Empty(t, p.Skipped)
+	assert.Empty(t, p.Skipped())
 	require.Len(t, p.Project.Actions, 2)
 	assert.Equal(t, []any{"GATE-idea-1", "Count the fish", "Ann", on("2026-12-01")}, []any{p.Project.Actions[0].Code,
 		p.Project.Actions[0].Title, p.Project.Actions[0].Owner, p.Project.Actions[0].Due})
@@ -303,14 +303,16 @@ func TestNothingPassesWithoutWhatIsNeeded(t *testing.T) {
 	_, _, err := o.Gate.Ask(apptest.Ctx, a, "P", on("2026-10-05"))
 	require.NoError(t, err)
 	a, by := stands(t, o, "P")
-	assert.Equal(t, "idea", by["P"].Skipped[0].Code)
+	p := by["P"]
+	assert.Equal(t, "idea", p.Skipped()[0].Code)
 	good := gate.Ruling{Project: "P", Decision: record.Passed, On: on("2026-10-20"), By: "Board", Reason: "Why"}
 	require.ErrorContains(t, decide(o, a, good), "passed with conditions or refused: Money as finely")
 }
 
 // A stage that a model loses leaves what was decided in it as it is, and what comes later is taken in; one that nobody knows is refused.
 func TestAStageThatIsNoMore(t *testing.T) {
-	s, o := works(t, apptest.Sent{Kind: record.Gates, Text: "project,stage,asked_on,decision,decided_on\nQ,plan,2026-09-01,passed,2026-09-02\n"})
+	s, o := works(t, apptest.Sent{Kind: record.Gates,
+		Text: "project,stage,asked_on,decision,decided_on\nQ,plan,2026-09-01,passed,2026-09-02\n"})
 	loads, err := s.Loads(apptest.Ctx)
 	require.NoError(t, err)
 	for _, l := range loads {
@@ -321,7 +323,8 @@ func TestAStageThatIsNoMore(t *testing.T) {
 	apptest.Send(t, o, apptest.Sent{Kind: record.Stages, Period: apptest.October,
 		Text: "model,code,name,place\nWORKS,delivery,Delivery,1\nWORKS,after,After,2\n"})
 	a, by := stands(t, o, "Q")
-	assert.Empty(t, by["Q"].Skipped)
+	q := by["Q"]
+	assert.Empty(t, q.Skipped())
 	_, _, err = o.Gate.Ask(apptest.Ctx, a, "Q", on("2026-10-05"))
 	require.NoError(t, err)
 	_, by = stands(t, o, "Q")

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
 	"turret/internal/app/say"
+	"turret/internal/app/stage"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -18,7 +19,7 @@ import (
 )
 
 // checks hold what the gate of a stage needs against a project.
-func (l *look) checks(ctx context.Context, x *measure.Project, s *Stage) ([]Check, error) {
+func (l *look) checks(ctx context.Context, x *measure.Project, s *stage.Stage) ([]Check, error) {
 	list := make([]Check, len(s.Needs))
 	for i := range s.Needs {
 		c := &list[i]
@@ -129,7 +130,7 @@ func (l *look) figures(x *measure.Project, e *condition.Expression) string {
 }
 
 // money asks for the budget as deep and as finely as the stage does.
-func (l *look) money(x *measure.Project, s *Stage, c *Check) {
+func (l *look) money(x *measure.Project, s *stage.Stage, c *Check) {
 	if c.Hidden = l.a.NoMoney; c.Hidden {
 		return
 	}

@@ -1,3 +1,5 @@
+// Package gate is the door to the gates of stages: where projects stand, what a gate still needs, what was asked for and decided, and what
+// a project was when it passed.
 package gate
 
 import (
@@ -7,46 +9,31 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
+	"turret/internal/app/stage"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
+// Read reads what stands as of the day of the figures. What belongs to projects that are not seen is left out.
+func Read(ctx context.Context, a *assess.Assessment) (*stage.Gates, error) {
+	return stage.Read(ctx, a.Reading, nil, func(code string) *measure.Project { return a.ByCode[code] })
+}
+
 // Check is a need held against a project.
 type Check struct {
-	Need
+	stage.Need
 	Met    bool
 	Hidden bool   // it tells of costs, which are kept from the one who asks
 	Found  string // what there is
 }
 
-// Stand is where a project stands in its stages.
+// Stand is where a project stands in its stages, with what is missing at its gate.
 type Stand struct {
+	stage.Stand
 	Project *measure.Project
-	Model   *Model // nil where no model is for it
-	At      int    // its stage; -1 where the model does not know it
 	Checks  []Check
-	Open    *Gate   // asked for and not decided yet; nil for none
-	Gates   []*Gate // all of them, by the day on which they were asked for
-	Skipped []Stage // before its own, whose gates it never passed
-	Last    *Gate   // that it passed last; nil for none
-}
-
-// Stage is the stage that the project is in; nil where it is not known.
-func (s *Stand) Stage() *Stage {
-	if s.Model == nil || s.At < 0 {
-		return nil
-	}
-	return &s.Model.Stages[s.At]
-}
-
-// Next is the stage after its own; nil where there is none.
-func (s *Stand) Next() *Stage {
-	if s.Model == nil || s.At < 0 || s.At+1 >= len(s.Model.Stages) {
-		return nil
-	}
-	return &s.Model.Stages[s.At+1]
 }
 
 // Missing are the needs that are not met, as far as they may be known.
@@ -63,7 +50,7 @@ func (s *Stand) Missing() (list []Check) {
 type look struct {
 	a      *assess.Assessment
 	p      *pipeline.Pipeline
-	gates  *Gates
+	gates  *stage.Gates
 	among  []*measure.Project
 	lines  map[int64][]cost.Line       // budgets by project
 	depth  map[int32]int64             // of cost codes by their ids
@@ -71,7 +58,7 @@ type look struct {
 }
 
 // Stands tells where projects stand. Costs that are kept from the one who asks are not told by what is missing.
-func Stands(ctx context.Context, a *assess.Assessment, g *Gates, projects []*measure.Project) ([]Stand, error) {
+func Stands(ctx context.Context, a *assess.Assessment, g *stage.Gates, projects []*measure.Project) ([]Stand, error) {
 	p, err := pipeline.Read(ctx, a)
 	if err != nil {
 		return nil, err
@@ -80,8 +67,8 @@ func Stands(ctx context.Context, a *assess.Assessment, g *Gates, projects []*mea
 	list := make([]Stand, len(projects))
 	var priced []int64
 	for i, x := range projects {
-		list[i] = g.stand(x)
-		if s := list[i].Stage(); s != nil && !a.NoMoney && s.asks(record.NeedMoney) {
+		list[i] = standOf(g, x)
+		if s := list[i].Stage(); s != nil && !a.NoMoney && s.Asks(record.NeedMoney) {
 			priced = append(priced, x.ID)
 		}
 	}
@@ -96,48 +83,6 @@ func Stands(ctx context.Context, a *assess.Assessment, g *Gates, projects []*mea
 		}
 	}
 	return list, nil
-}
-
-func (s *Stage) asks(kind string) bool {
-	for i := range s.Needs {
-		if s.Needs[i].Kind == kind {
-			return true
-		}
-	}
-	return false
-}
-
-// stand is where a project stands, without what is missing. One that names no stage is in the first.
-func (g *Gates) stand(x *measure.Project) Stand {
-	s := Stand{Project: x, Model: g.ModelOf(x), At: -1, Gates: g.Of[x.Code]}
-	if s.Model == nil {
-		return s
-	}
-	if s.At = s.Model.at(x.Stage); x.Stage == "" {
-		s.At = 0
-	}
-	passed := map[string]bool{}
-	for _, gate := range s.Gates {
-		if at := s.Model.at(gate.Stage); at >= 0 && gate.Passed() {
-			passed[s.Model.Stages[at].Code] = true
-		}
-		if gate.Passed() {
-			s.Last = gate
-		}
-	}
-	for k := range max(s.At, 0) {
-		if !passed[s.Model.Stages[k].Code] {
-			s.Skipped = append(s.Skipped, s.Model.Stages[k])
-		}
-	}
-	if stage := s.Stage(); stage != nil {
-		for _, gate := range s.Gates {
-			if gate.Decision == "" && s.Model.at(gate.Stage) == s.At {
-				s.Open = gate
-			}
-		}
-	}
-	return s
 }
 
 // depths are how deep cost codes lie in their tree; the top is 1.
@@ -215,10 +160,12 @@ func Waiting(ctx context.Context, a *assess.Assessment) ([]Stand, error) {
 	}
 	var list []Stand
 	for _, x := range a.Projects {
-		if s := g.stand(x); s.Open != nil && (x.Status == "open" || x.Status == "proposed") {
+		if s := standOf(g, x); s.Open != nil && (x.Status == "open" || x.Status == "proposed") {
 			list = append(list, s)
 		}
 	}
 	slices.SortStableFunc(list, func(x, y Stand) int { return cmp.Compare(x.Open.AskedOn, y.Open.AskedOn) })
 	return list, nil
 }
+
+func standOf(g *stage.Gates, x *measure.Project) Stand { return Stand{Stand: g.Stand(x), Project: x} }

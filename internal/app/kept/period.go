@@ -28,7 +28,7 @@ type Period struct {
 
 // PeriodRules number the rules by which figures and digests of periods are made. Those closed by earlier ones stand as they were kept and
 // cannot be computed again.
-const PeriodRules = 2
+const PeriodRules = 3
 
 // Reopened says whether another issue follows, or is to follow.
 func (p *Period) Reopened() bool { return !p.ReopenedAt.IsZero() }

@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/people"
 	"turret/internal/app/plan"
 	"turret/internal/app/setting"
+	"turret/internal/app/stage"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
 	"turret/internal/core/compare"
@@ -49,7 +50,7 @@ type Content struct {
 	Used         *people.Sheet // of the period, by role
 	Work         []people.Work // of the period
 	Pipeline     *Pipeline
-	Gates        *gate.Gates
+	Gates        *stage.Gates
 	Stands       []gate.Stand // of what runs and what is proposed
 	Balance      []gate.Balance
 	Ranges       *forecast.Ranges

@@ -51,12 +51,22 @@ type Rule struct {
 	ID, Name string
 	Says     string // the rule in a sentence
 	Severity Severity
-	Records  string // what it is tested on, in the plural
-	Mend     string // what mends it
-	Limit    *Limit // nil where there is none
-	Costs    bool   // its findings tell of amounts
+	Records  string   // what it is tested on, in the plural
+	Mend     string   // what mends it
+	Limit    *Limit   // nil where there is none
+	Costs    bool     // its findings tell of amounts
+	on       standing // of the projects that it is run on
 	run      func(*In, *Tally)
 }
+
+// standing is which projects a check is of.
+type standing uint8
+
+const (
+	open standing = iota
+	closed
+	proposed
+)
 
 // Figure is a figure that may be missing. Exact is that of a share or an index, without rounding.
 type Figure struct {
@@ -164,6 +174,7 @@ type In struct {
 	Late                                            []Late
 	Tested                                          int // inputs expected each period
 	Staffing                                        Staffing
+	Gating                                          Gating
 	Project                                         fact.Ref
 	Status                                          fact.Ref
 
@@ -227,12 +238,25 @@ type Options struct {
 	Limits map[string]float64 // by id, where they differ from the default
 }
 
-// Run tests a project with every check that is not off. Findings that are accepted are kept and do not count as failed.
-func Run(in *In, opt Options, accepted []Acceptance) Result {
-	var r Result
+// Run tests a project that is open with every check of such that is not off. Findings that are accepted are kept and do not count as
+// failed.
+func Run(in *In, opt Options, accepted []Acceptance) Result { return in.run(open, opt, accepted) }
+
+// RunClosed tests a project that is closed. It counts what it finds and nothing else, so that closed projects weigh nothing in a score
+// while nothing is wrong.
+func RunClosed(in *In, opt Options, accepted []Acceptance) Result {
+	return in.run(closed, opt, accepted)
+}
+
+// RunProposed tests a project that is proposed, and counts as RunClosed does.
+func RunProposed(in *In, opt Options, accepted []Acceptance) Result {
+	return in.run(proposed, opt, accepted)
+}
+
+func (in *In) run(on standing, opt Options, accepted []Acceptance) (r Result) {
 	for i := range rules {
 		rule := &rules[i]
-		if opt.Off[rule.ID] {
+		if rule.on != on || opt.Off[rule.ID] {
 			continue
 		}
 		in.limit = func(id string) float64 {
@@ -243,23 +267,9 @@ func Run(in *In, opt Options, accepted []Acceptance) Result {
 		}
 		t := Tally{rule: rule}
 		rule.run(in, &t)
-		r.Add(rule, t.tested, t.findings, accepted)
-	}
-	return r
-}
-
-// RunClosed tests a project that is closed with the one check that is of such: hours that are still booked on it. It counts what it finds
-// and
-// nothing else, so that closed projects weigh nothing in a score while nothing is wrong.
-func RunClosed(in *In, opt Options, accepted []Acceptance) Result {
-	var r Result
-	if rule := Lookup("hours_closed"); in.Ledger.Late.Rows > 0 && !opt.Off[rule.ID] {
-		x := &in.Ledger.Late
-		t := Tally{rule: rule}
-		t.test(1)
-		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows),
-			x.Last.Human())
-		r.Add(rule, t.tested, t.findings, accepted)
+		if on == open || len(t.findings) > 0 {
+			r.Add(rule, t.tested, t.findings, accepted)
+		}
 	}
 	return r
 }
@@ -337,10 +347,11 @@ var rules []Rule
 // costly are the checks whose findings tell of amounts.
 var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low",
 	"forecast_asleep", "estimate_hopeful",
-	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell"}
+	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell",
+	"gate_beyond"}
 
 func init() {
-	rules = slices.Concat(errorRules(), warningRules(), staffingRules(), informationRules())
+	rules = slices.Concat(errorRules(), warningRules(), staffingRules(), gatingRules(), informationRules())
 	for i := range rules {
 		rules[i].Costs = slices.Contains(costly, rules[i].ID)
 	}

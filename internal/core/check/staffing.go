@@ -43,7 +43,7 @@ func staffingRules() []Rule {
 			false},
 			Says: "Somebody of the project is wanted for more hours than are there, for the limit of weeks or longer, by all projects " +
 				"together.", Mend: "Look under People for who could take some of it."},
-		{ID: "hours_closed", Name: "Hours on a closed project", Records: "closed projects", run: func(*In, *Tally) {},
+		{ID: "hours_closed", Name: "Hours on a closed project", Records: "closed projects", run: hoursClosed, on: closed,
 			Says: "Hours are booked on a project after it has finished and was closed.", Mend: "Book them on an open project."},
 	}
 	for i := range list {
@@ -89,5 +89,14 @@ func overload(in *In, t *Tally) {
 		if x.Weeks > 0 && float64(x.Weeks) >= limit {
 			t.fail("assignments", x.Who, "percent", x.Ref, "%s is overloaded for %d weeks from %s on", x.Who, x.Weeks, x.First.Human())
 		}
+	}
+}
+
+func hoursClosed(in *In, t *Tally) {
+	x := &in.Ledger.Late
+	t.test(1)
+	if x.Rows > 0 {
+		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows),
+			x.Last.Human())
 	}
 }

@@ -20,6 +20,7 @@ type Audit struct {
 	Tested   int // inputs expected each period
 	Accepted []check.Acceptance
 	Staffing check.Staffing
+	Gating   check.Gating
 }
 
 func checkDefinitions() []Definition {
@@ -71,7 +72,8 @@ func (p *Project) checkInput() *check.In {
 		Events: p.Events,
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,
 		ForecastLines: p.Account.ForecastLines, Postings: p.Account.Postings,
-		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Staffing: p.Audit.Staffing, Late: p.Audit.Late,
+		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Staffing: p.Audit.Staffing, Gating: p.Audit.Gating,
+		Late:   p.Audit.Late,
 		Tested: p.Audit.Tested,
 		BAC:    of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"),
 		CPI: of("cpi"), TCPI: of("tcpi_eac"),

@@ -164,10 +164,12 @@ func Assess(p *Project, env Env) {
 	p.Tolerances = env.Tolerances
 	p.Health = health.Assess(p.healthInput(), p.Tolerances)
 	p.Checks = check.Result{}
-	if p.Status == "closed" {
+	switch {
+	case p.Status == "closed":
 		p.Checks = check.RunClosed(p.checkInput(), env.Checks, p.Audit.Accepted)
-	}
-	if p.Tested() {
+	case p.Status == "proposed":
+		p.Checks = check.RunProposed(p.checkInput(), env.Checks, p.Audit.Accepted)
+	case p.Tested():
 		p.Checks = check.Run(p.checkInput(), env.Checks, p.Audit.Accepted)
 	}
 	p.Conclude()

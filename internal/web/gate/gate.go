@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/gate"
 	"turret/internal/app/say"
+	"turret/internal/app/stage"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/record"
@@ -108,7 +109,7 @@ func (s *pages) gates(c fiber.Ctx) error {
 }
 
 // stagePicker offers the stages of all models, each name once.
-func stagePicker(r *page.Request, g *gate.Gates) page.Picker {
+func stagePicker(r *page.Request, g *stage.Gates) page.Picker {
 	var names []string
 	for i := range g.Models {
 		for k := range g.Models[i].Stages {
@@ -130,7 +131,7 @@ func wanted(r *page.Request, s *gate.Stand) bool {
 	case "missing":
 		return len(s.Missing()) > 0
 	case "past":
-		return len(s.Skipped) > 0
+		return len(s.Skipped()) > 0
 	case "beyond":
 		n, ok := gate.Beyond(r.Figures, s)
 		return ok && n > 0
@@ -143,7 +144,7 @@ func urgency(s *gate.Stand) int {
 	switch {
 	case s.Open != nil:
 		return 0
-	case len(s.Skipped) > 0 || s.Model != nil && s.At < 0:
+	case len(s.Skipped()) > 0 || s.Model != nil && s.At < 0:
 		return 1
 	}
 	return 2
@@ -156,7 +157,7 @@ func headline(r *page.Request, stands []gate.Stand) []page.Spoken {
 		if s.Open != nil {
 			waits++
 		}
-		if len(s.Skipped) > 0 {
+		if len(s.Skipped()) > 0 {
 			past++
 		}
 		if n, ok := gate.Beyond(r.Figures, s); ok && n > 0 {
@@ -179,7 +180,7 @@ func headline(r *page.Request, stands []gate.Stand) []page.Spoken {
 	return append(parts, page.Spoken{Text: "."})
 }
 
-func (v *listView) balance(r *page.Request, g *gate.Gates, stands []gate.Stand) {
+func (v *listView) balance(r *page.Request, g *stage.Gates, stands []gate.Stand) {
 	for _, b := range gate.BalanceOf(g, stands) {
 		x := balanceView{Code: b.Model.Code, Says: "all other projects"}
 		if len(b.Model.Categories) > 0 {
@@ -255,7 +256,7 @@ func (v *listView) row(r *page.Request, s *gate.Stand) listRow {
 			row.Last, row.Why = s.Last.Says(), s.Last.Reason
 		}
 	}
-	if len(s.Skipped) > 0 {
+	if len(s.Skipped()) > 0 {
 		row.Last = "none for " + skipped(s)
 		row.Tone = "tone-watch"
 	}
@@ -278,8 +279,8 @@ func whichOf(missing []gate.Check) string {
 
 func skipped(s *gate.Stand) string {
 	var names []string
-	for i := range s.Skipped {
-		names = append(names, s.Skipped[i].Name)
+	for _, x := range s.Skipped() {
+		names = append(names, x.Name)
 	}
 	return strings.Join(names, ", ")
 }

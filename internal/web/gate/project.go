@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/gate"
 	"turret/internal/app/kept"
 	"turret/internal/app/say"
+	"turret/internal/app/stage"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -150,7 +151,7 @@ func (v *oneView) stages(s *gate.Stand) {
 		v.Empty = "Stages come with the file stages; a model without categories is for all projects that no other is for."
 		return
 	}
-	passed := map[string]*gate.Gate{}
+	passed := map[string]*stage.Gate{}
 	for _, x := range s.Gates {
 		if at := s.Model.Stage(x.Stage); at != nil && x.Passed() {
 			passed[at.Code] = x

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/gate"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
+	"turret/internal/app/stage"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -147,7 +148,7 @@ func ranksOf(r *page.Request, p *pipeline.Pipeline, scope *assess.Scope) (map[st
 }
 
 func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Roadmap, ranks map[string]int,
-	gates *gate.Gates) *scene.Scene {
+	gates *stage.Gates) *scene.Scene {
 	var lanes []chart.RoadmapLane
 	left := mostBars
 	for _, l := range m.Lanes {
@@ -179,7 +180,7 @@ func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Ro
 	return drawn
 }
 
-func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int, gates []*gate.Gate) chart.RoadmapBar {
+func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int, gates []*stage.Gate) chart.RoadmapBar {
 	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Href: r.Project(b.Project.Code),
 		Title: named(b.Project) + ", " + b.Project.Status + ", " + span(b.From, b.To)}
 	if stage := b.Project.Stage; stage != "" {

@@ -1,6 +1,5 @@
-// Package gate is the door to stages and their gates: where projects stand, what a gate still needs, what was asked for and decided, and
-// what a project was when it passed.
-package gate
+// Package stage reads the stages that projects go through, and what was asked for and decided at their gates.
+package stage
 
 import (
 	"cmp"
@@ -8,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app/assess"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
@@ -20,7 +18,7 @@ import (
 // Stage is a part of the life of a project, with a gate at its end.
 type Stage struct {
 	Code, Name string
-	Place      int64
+	Rank       int64 // its place among the stages
 	DecidedBy  string
 	Level      int64  // of the tree of cost codes that money is asked for at; 0 for any
 	By         string // month, quarter or year; empty for any
@@ -96,18 +94,20 @@ type Gates struct {
 	Of     map[string][]*Gate // of projects, by the day on which they were asked for
 }
 
-// Read reads what stands as of the day of the figures. What belongs to projects that are not seen is left out.
-func Read(ctx context.Context, a *assess.Assessment) (*Gates, error) {
+// Read reads what stands of stages and of the gates of the projects of the ids, all of them where that is nil. What belongs to projects
+// that are not found by their codes is left out.
+func Read(ctx context.Context, from kept.Reading, only []int64, find func(code string) *measure.Project) (*Gates, error) {
 	g := &Gates{Of: map[string][]*Gate{}}
 	for _, x := range []struct {
 		kind record.Kind
+		only []int64
 		take func(*kept.File, int)
-	}{{record.Stages, g.stage}, {record.GateNeeds, g.need}, {record.Gates, func(f *kept.File, i int) {
-		if p := a.ByCode[f.OwnerOf(i)]; p != nil {
+	}{{record.Stages, nil, g.stage}, {record.GateNeeds, nil, g.need}, {record.Gates, only, func(f *kept.File, i int) {
+		if p := find(f.OwnerOf(i)); p != nil {
 			g.gate(f, i, p.Currency)
 		}
 	}}} {
-		f, err := a.Reading.Rows(ctx, x.kind, kept.Selection{})
+		f, err := from.Rows(ctx, x.kind, kept.Selection{Projects: x.only})
 		if err != nil {
 			return nil, err
 		}
@@ -115,10 +115,15 @@ func Read(ctx context.Context, a *assess.Assessment) (*Gates, error) {
 			x.take(f, i)
 		}
 	}
+	g.sort()
+	return g, nil
+}
+
+func (g *Gates) sort() {
 	slices.SortFunc(g.Models, func(x, y Model) int { return strings.Compare(x.Code, y.Code) })
 	for i := range g.Models {
 		stages := g.Models[i].Stages
-		slices.SortFunc(stages, func(x, y Stage) int { return cmp.Or(cmp.Compare(x.Place, y.Place), strings.Compare(x.Code, y.Code)) })
+		slices.SortFunc(stages, func(x, y Stage) int { return cmp.Or(cmp.Compare(x.Rank, y.Rank), strings.Compare(x.Code, y.Code)) })
 		for k := range stages {
 			slices.SortFunc(stages[k].Needs, func(x, y Need) int { return strings.Compare(x.Code, y.Code) })
 		}
@@ -126,7 +131,6 @@ func Read(ctx context.Context, a *assess.Assessment) (*Gates, error) {
 	for _, list := range g.Of {
 		slices.SortStableFunc(list, func(x, y *Gate) int { return cmp.Compare(x.AskedOn, y.AskedOn) })
 	}
-	return g, nil
 }
 
 func (g *Gates) stage(f *kept.File, i int) {
@@ -142,7 +146,7 @@ func (g *Gates) stage(f *kept.File, i int) {
 			m.Categories = append(m.Categories, c)
 		}
 	}
-	m.Stages = append(m.Stages, Stage{Code: f.Cell(i, "code"), Name: f.Cell(i, "name"), Place: whole(f.Cell(i, "place")),
+	m.Stages = append(m.Stages, Stage{Code: f.Cell(i, "code"), Name: f.Cell(i, "name"), Rank: whole(f.Cell(i, "place")),
 		DecidedBy: f.Cell(i, "decided_by"), Level: whole(f.Cell(i, "money_level")), By: f.Cell(i, "money_by")})
 }
 
@@ -189,13 +193,14 @@ func (g *Gates) Model(code string) *Model {
 
 // Stage finds a stage by its code, else by its name; nil where there is none.
 func (m *Model) Stage(name string) *Stage {
-	if at := m.at(name); at >= 0 {
+	if at := m.Place(name); at >= 0 {
 		return &m.Stages[at]
 	}
 	return nil
 }
 
-func (m *Model) at(name string) int {
+// Place is the index of a stage by its code, else by its name; -1 where there is none.
+func (m *Model) Place(name string) int {
 	at := slices.IndexFunc(m.Stages, func(s Stage) bool { return s.Code == name })
 	if at < 0 {
 		at = slices.IndexFunc(m.Stages, func(s Stage) bool { return s.Name == name })
