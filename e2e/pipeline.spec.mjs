@@ -70,6 +70,63 @@ test.describe("on a server that may change", () => {
     await page.goto("/projects/NEW-01/risks");
     await expect(page.locator("main")).toContainText("Ask the keeper");
   });
+
+  test("a template written by hand gives a proposal its plan, its roles and its cost by activity", async ({ page }) => {
+    await page.goto("/pipeline/templates");
+    await page.getByRole("link", { name: "Write a template" }).click();
+    await page.getByLabel("Name", { exact: true }).fill("Footbridge");
+    const step = async (n, code, name, more) => {
+      await page.getByLabel(`Code of step ${n}`, { exact: true }).fill(code);
+      await page.getByLabel(`Name of step ${n}`, { exact: true }).fill(name);
+      for (const [label, value] of Object.entries(more)) await page.getByLabel(label, { exact: true }).fill(value);
+    };
+    await step(0, "F1", "Set the piers", {
+      "Working days of step 0": "40",
+      "Role of step 0": "diver",
+      "Percent of step 0": "50",
+      "Cost code of step 0": "21",
+      "Share of step 0": "60",
+    });
+    await step(1, "F2", "Lift the deck", {
+      "Working days of step 1": "10",
+      "Step 1 waits for": "F1",
+      "Cost code of step 1": "21",
+      "Share of step 1": "30",
+    });
+    await page.getByRole("button", { name: "Save" }).click();
+    // Nothing is kept that does not add up, and nothing that was typed is lost.
+    await expect(page.getByRole("alert")).toContainText("100 % in all, or none");
+    await expect(page.getByLabel("Name of step 1", { exact: true })).toHaveValue("Lift the deck");
+    await page.getByLabel("Share of step 1", { exact: true }).fill("40");
+    await page.getByRole("button", { name: "Save" }).click();
+    await expect(page.locator("h1")).toHaveText("Footbridge: 2 activities and milestones over 50 working days");
+    await expect(page.locator("main tbody tr").nth(1)).toContainText("41");
+    await expect(page.locator("figure svg")).toContainText("Lift the deck");
+
+    await page.goto("/pipeline/proposals");
+    await page.getByLabel(/BR-P2/).check();
+    await page.locator("[name=ruling]").selectOption("accepted");
+    await page.locator("[name=by]").fill("Board");
+    await page.locator("[name=reason]").fill("It is cheap and it is wanted.");
+    await page.locator("[name=opens]").check();
+    await page.locator("[name=template]").fill("Footbridge");
+    await page.locator("[name=layout]").check();
+    await page.getByRole("button", { name: "Write it down" }).click();
+    await page.goto("/projects/BR-P2/money/activities");
+    await expect(page.locator("main")).toContainText("Set the piers");
+    await expect(page.locator("main")).toContainText("Lift the deck");
+
+    // An earlier version stands again on request.
+    await page.goto("/pipeline/templates?name=Footbridge&edit=1");
+    await page.getByLabel("Working days of step 0", { exact: true }).fill("60");
+    await page.getByLabel("First day of step 1", { exact: true }).fill("");
+    await page.getByLabel("Why it changes").fill("The river is deeper");
+    await page.getByRole("button", { name: "Save" }).click();
+    await expect(page.locator("h1")).toContainText("over 70 working days");
+    await expect(page.locator("main")).toContainText("The river is deeper");
+    await page.getByRole("button", { name: "Have version 1 again" }).click();
+    await expect(page.locator("h1")).toContainText("over 50 working days");
+  });
 });
 
 test("nine proposals: the best four alone would want more divers than there are, and the ranking is not the best choice", async ({

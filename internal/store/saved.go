@@ -8,10 +8,10 @@ import (
 	"turret/internal/app/saved"
 )
 
-// SavedViews lists the views of a sort that people keep, by name.
-func (s *Store) SavedViews(ctx context.Context, sort saved.Sort) ([]saved.View, error) {
-	rows, err := s.q.QueryContext(ctx,
-		`SELECT id, sort, name, query, who, login, shared, at FROM saved_views WHERE ended_at IS NULL AND sort = ? ORDER BY name, id`, sort)
+// SavedViews lists what people keep of a sort, by name and then the oldest first; ever also what is kept no more.
+func (s *Store) SavedViews(ctx context.Context, sort saved.Sort, ever bool) ([]saved.View, error) {
+	rows, err := s.q.QueryContext(ctx, `SELECT id, sort, name, query, who, login, shared, at FROM saved_views
+		WHERE sort = ? AND (? OR ended_at IS NULL) ORDER BY name, id`, sort, ever)
 	var list []saved.View
 	err = each(rows, err, func(scan scanner) error {
 		var v saved.View

@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"net/url"
 	"strings"
 	"testing"
 
@@ -310,4 +311,38 @@ func TestWhatWaitsOfThePipelineOnTheFirstPage(t *testing.T) {
 	assert.Less(t, strings.Index(page, "P1 Pond &lt;b&gt;"), strings.Index(page, "P3 Reed"), "the longest first")
 	h.do("exe", "/lookout/arrange", 303, "panel", "pipeline")
 	assert.NotContains(t, h.page("exe", "/"), "Reed", "what lies in no scope of theirs")
+}
+
+// Leads read templates and write none. What is refused keeps what was typed, and no text is taken for markup; a row that is no number is
+// told by its step.
+func TestTemplatesAreWrittenByHand(t *testing.T) {
+	h := newHouse(t)
+	assert.NotContains(t, h.page("lea", "/pipeline/templates"), "Write a template")
+	assert.Contains(t, h.page("lea", "/pipeline/templates?name=full"), "Detailed design")
+	h.shut("lea", "/pipeline/templates?new=1", 403)
+	h.shut("ana", "/pipeline/templates?name=none", 404)
+	h.shut("ana", "/pipeline/templates?from=none", 404)
+	form := []string{"name", "Lock <b>", "rows", "2", "risks", "1", "code-0", "S1", "name-0", "Dig <i>", "begins-0", "0", "days-0", "5",
+		"code-1", "S2", "name-1", "Open", "kind-1", "milestone", "after-1", "S1", "risk-0", "Rain <u>", "asked", "status"}
+	h.do("lea", "/pipeline/templates", 403, form...)
+	page := h.do("ana", "/pipeline/templates", 422, form...)
+	assert.Contains(t, page, "First day of S1: “0”; expected a working day from 1")
+	assert.Contains(t, page, `value="Dig &lt;i&gt;"`)
+	form[11] = "two"
+	assert.Contains(t, h.do("ana", "/pipeline/templates", 422, form...), "First day of S1: “two”; expected a working day such as 1")
+	form[11] = "3"
+	assert.Contains(t, h.do("ana", "/pipeline/templates", 303, form...), "name=Lock")
+	page = h.page("lea", "/pipeline/templates?name="+url.QueryEscape("Lock <b>"))
+	assert.Contains(t, page, "2 activities and milestones over 7 working days", "it begins on the third day and takes five")
+	assert.Contains(t, page, "Asked for each period: status.")
+	assert.Contains(t, page, "Rain &lt;u&gt;")
+	assert.NotContains(t, page, "Take it away")
+	page = h.page("ana", "/pipeline/templates?edit=1&name="+url.QueryEscape("Lock <b>"))
+	assert.Contains(t, page, `name="begins-0" value="3"`)
+	h.do("ana", "/pipeline/templates", 303, "again", "Lock <b>", "version", "1")
+	assert.Contains(t, h.page("ana", "/pipeline/templates?name="+url.QueryEscape("Lock <b>")), "version 1 again")
+	h.do("ana", "/pipeline/templates", 404, "again", "Lock <b>", "version", "9")
+	h.do("ana", "/pipeline/templates", 303, "away", "Lock <b>")
+	assert.NotContains(t, h.page("ana", "/pipeline/templates"), "Lock &lt;b&gt;")
+	assert.Contains(t, h.page("ana", "/pipeline/templates?name="+url.QueryEscape("Lock <b>")), "Versions", "what stood can be read")
 }

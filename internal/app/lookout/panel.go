@@ -183,7 +183,7 @@ func (o *Office) Panels(ctx context.Context) (list []Panel, own bool, err error)
 	if err != nil {
 		return nil, false, err
 	}
-	views, err := o.store.SavedViews(ctx, saved.LookoutView)
+	views, err := o.store.SavedViews(ctx, saved.LookoutView, false)
 	if err != nil {
 		return nil, false, err
 	}
@@ -238,7 +238,7 @@ func (o *Office) SaveRolePanels(ctx context.Context, role access.Role, list []Pa
 	if !slices.Contains(access.Roles(), role) {
 		return fault.Field("role", string(role), fmt.Sprint("one of ", access.Roles()))
 	}
-	views, err := o.store.SavedViews(ctx, saved.LookoutView)
+	views, err := o.store.SavedViews(ctx, saved.LookoutView, false)
 	if err != nil {
 		return err
 	}

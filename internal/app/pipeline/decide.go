@@ -2,6 +2,7 @@ package pipeline
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -27,6 +28,7 @@ type Ruling struct {
 	LookAgain calendar.Date // of what is put off
 	Opens     bool          // what is accepted becomes an open project at once
 	Template  string        // that its plan comes from; none where it is empty
+	LayOut    bool          // its cost lies as the template has it
 }
 
 // mostReason bounds what is written to a decision.
@@ -48,6 +50,8 @@ func (r *Ruling) check() error {
 		return fault.Field("look_again", r.LookAgain.String(), "the day to look again, after "+r.On.String())
 	case r.Template != "" && (!r.Opens || r.Decision != record.Accepted):
 		return fault.Field("template", fault.Clip(r.Template, 40), "nothing, unless what is accepted is an open project at once")
+	case r.LayOut && r.Template == "":
+		return fault.Field("template", "", "one, where the cost is to lie as it has it")
 	case r.Decision != record.PutOff && r.LookAgain != 0:
 		return fault.Field("look_again", r.LookAgain.String(), "nothing, unless it is put off")
 	}
@@ -67,6 +71,10 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		"reason": strings.TrimSpace(r.Reason), "look_again": ""}
 	if r.LookAgain != 0 {
 		set["look_again"] = r.LookAgain.String()
+	}
+	category, err := o.categoryOf(ctx, a, r.Template)
+	if err != nil {
+		return nil, err
 	}
 	var tables []edit.TableEdit
 	for _, code := range r.Projects {
@@ -89,12 +97,12 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		if r.Opens && r.Decision == record.Accepted {
 			t, err := o.changed(ctx, record.Projects, code, func(row []string) bool {
 				return row[record.Projects.Input().At("code")] == code
-			}, opened(a, p, r.Template))
+			}, opened(p, category))
 			if err != nil {
 				return nil, err
 			}
 			tables = append(tables, *t)
-			more, err := o.planned(ctx, a, code, r.Template)
+			more, err := o.planned(ctx, a, code, r.Template, r.LayOut)
 			if err != nil {
 				return nil, err
 			}
@@ -102,20 +110,38 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		}
 	}
 	receipt, err := o.edit.SaveTables(ctx, r.Projects[0], tables, edit.SaveAs{Reason: r.Decision + ": " + fault.Clip(set["reason"], 120)})
-	if err == nil && r.Opens && r.Decision == record.Accepted && a.ByCode[r.Template] != nil {
-		_, err = o.setting.Inherit(ctx, r.Template, r.Projects)
+	if err == nil && r.Template != "" {
+		err = o.begun(ctx, a, r.Template, r.Projects)
 	}
 	return receipt, err
 }
 
-// opened are the cells of a project that a proposal becomes: with the category of the project that is its template, where it has none, so
-// that it goes through the same stages.
-func opened(a *assess.Assessment, p *measure.Project, template string) map[string]string {
+// opened are the cells of a project that a proposal becomes: with the category of its template, where it has none, so that it goes through
+// the same stages.
+func opened(p *measure.Project, category string) map[string]string {
 	cells := map[string]string{"status": "open"}
-	if x := a.ByCode[template]; x != nil && p.Category == "" && x.Category != "" {
-		cells["category"] = x.Category
+	if p.Category == "" && category != "" {
+		cells["category"] = category
 	}
 	return cells
+}
+
+// categoryOf is the category that a template passes on.
+func (o *Office) categoryOf(ctx context.Context, a *assess.Assessment, template string) (string, error) {
+	if x := a.ByCode[template]; x != nil || template == "" {
+		if x != nil {
+			return x.Category, nil
+		}
+		return "", nil
+	}
+	t, err := o.Template(ctx, template)
+	if errors.Is(err, fault.ErrNotFound) {
+		return "", nil // which is refused below, with what was expected
+	}
+	if err != nil {
+		return "", err
+	}
+	return t.Category, nil
 }
 
 // changed sets cells in the row of a table that which picks; where there is none, a row is added.

@@ -6,6 +6,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/app/saved"
 	"turret/internal/app/setting"
 )
 
@@ -23,9 +24,11 @@ type Office struct {
 	edit   *edit.Office
 
 	setting *setting.Office
+	saved   *saved.Office
 }
 
 // NewOffice makes the door over a store.
-func NewOffice(store Store, now func() time.Time, reader intake.Reader, in *intake.Office, e *edit.Office, s *setting.Office) *Office {
-	return &Office{store: store, now: now, reader: reader, intake: in, edit: e, setting: s}
+func NewOffice(store Store, now func() time.Time, reader intake.Reader, in *intake.Office, e *edit.Office, s *setting.Office,
+	sv *saved.Office) *Office {
+	return &Office{store: store, now: now, reader: reader, intake: in, edit: e, setting: s, saved: sv}
 }

@@ -1,283 +1,278 @@
 package pipeline
 
 import (
-	"context"
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
+	"time"
+	"unicode/utf8"
 
-	"turret/internal/app/assess"
-	"turret/internal/app/edit"
 	"turret/internal/app/fault"
-	"turret/internal/app/intake"
+	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/record"
 )
 
-// step is an activity or milestone of a template that ships with Turret: working days after the start, and how many it takes.
-type step struct {
-	code, name, parent, kind, report string
-	from, days                       int
-	after                            []string
+// Template is what projects begin with.
+type Template struct {
+	Name     string        `json:"-"`
+	Says     string        `json:"says,omitempty"` // what it is for
+	Steps    []Step        `json:"steps"`
+	Risks    []Doubt       `json:"risks,omitempty"`
+	Category string        `json:"category,omitempty"` // of projects that have none, and so the stages that they go through
+	Asked    []record.Kind `json:"asked,omitempty"`    // inputs, of those that the office asks for each period; none are all of them
+	Limits   string        `json:"limits,omitempty"`   // code of the project or node whose tolerances they have
+	Report   *Reported     `json:"report,omitempty"`
+
+	Version int       `json:"-"` // from 1; 0 of one that ships
+	Who     string    `json:"-"`
+	At      time.Time `json:"-"`
+	Reason  string    `json:"reason,omitempty"` // of the version
 }
 
-// shipped are the templates to begin with. A team that outgrows them takes a project of its own for one.
-var shipped = map[string][]step{
-	"small": {{"A1", "Agree what is wanted", "", "", "", 0, 10, nil}, {"A2", "Prepare", "", "", "", 10, 20, []string{"A1"}},
-		{"A3", "Carry it out", "", "", "", 30, 60, []string{"A2"}}, {"A4", "Try it and put it right", "", "", "", 90, 10, []string{"A3"}},
-		{"A5", "Hand it over", "", "milestone", "programme", 99, 1, []string{"A4"}}},
-	"full": {{"P1", "Brief and consents", "", "summary", "", 0, 0, nil},
-		{"1.1", "Write the brief", "P1", "", "", 0, 15, nil}, {"1.2", "Survey what is there", "P1", "", "", 10, 20, nil},
-		{"1.3", "Ask for consents", "P1", "", "", 30, 40, []string{"1.1", "1.2"}},
-		{"M1", "Consents are in hand", "P1", "milestone", "programme", 69, 1, []string{"1.3"}},
-		{"P2", "Design", "", "summary", "", 0, 0, nil},
-		{"2.1", "Outline design", "P2", "", "", 30, 25, []string{"1.1", "1.2"}}, {"2.2", "Review by those concerned", "P2", "", "", 55, 10,
-			[]string{"2.1"}},
-		{"2.3", "Detailed design", "P2", "", "", 70, 40, []string{"2.2", "M1"}}, {"M2", "Design is agreed", "P2", "milestone", "project",
-			109, 1,
-			[]string{"2.3"}},
-		{"P3", "Buying", "", "summary", "", 0, 0, nil},
-		{"3.1", "Ask for offers", "P3", "", "", 110, 25, []string{"M2"}}, {"3.2", "Weigh offers and order", "P3", "", "", 135, 15,
-			[]string{"3.1"}},
-		{"M3", "Ordered", "P3", "milestone", "programme", 149, 1, []string{"3.2"}},
-		{"P4", "Works", "", "summary", "", 0, 0, nil},
-		{"4.1", "Set up the site", "P4", "", "", 150, 10, []string{"M3"}}, {"4.2", "Main works", "P4", "", "", 160, 90, []string{"4.1"}},
-		{"4.3", "Fit and connect", "P4", "", "", 230, 30, nil}, {"M4", "Works are complete", "P4", "milestone", "portfolio", 259, 1,
-			[]string{"4.2", "4.3"}},
-		{"P5", "Handover", "", "summary", "", 0, 0, nil},
-		{"5.1", "Try it out", "P5", "", "", 260, 15, []string{"M4"}}, {"5.2", "Train those who run it", "P5", "", "", 260, 10,
-			[]string{"M4"}},
-		{"5.3", "Clear the site", "P5", "", "", 275, 10, []string{"5.1"}}, {"M5", "In use", "P5", "milestone", "portfolio", 284, 1,
-			[]string{"5.1", "5.2", "5.3"}},
-		{"5.4", "Write down what was learned", "P5", "", "", 285, 5, []string{"M5"}}},
+// Step is an activity, a milestone or a phase of a template.
+type Step struct {
+	Code     string   `json:"code"`
+	Name     string   `json:"name"`
+	Parent   string   `json:"parent,omitempty"`
+	Kind     string   `json:"kind,omitempty"` // empty for an activity, else milestone, deliverable or summary
+	Report   string   `json:"report_to,omitempty"`
+	From     int      `json:"from,omitempty"` // working days after the start; Soonest for as soon as what it waits for has ended
+	Days     int      `json:"days,omitempty"` // working days that it takes; 1 of a milestone, which lies on that day
+	After    []string `json:"after,omitempty"`
+	Role     string   `json:"role,omitempty"` // wanted for it
+	Percent  int      `json:"percent,omitempty"`
+	CostCode string   `json:"cost_code,omitempty"`
+	Share    int64    `json:"share,omitempty"` // of the cost, hundredths of a percent
 }
 
-// Templates names those that ship with Turret, the smaller first. Any project may be taken for one besides.
-func Templates() []string { return []string{"small", "full"} }
-
-// planned are the tables of a project as a template has them, begun on its planned start, or on the as-of date where it names none. A
-// project
-// that has a plan keeps it: then there are none.
-func (o *Office) planned(ctx context.Context, a *assess.Assessment, project, template string) ([]edit.TableEdit, error) {
-	p, err := a.Project(project)
-	if err != nil || template == "" || len(p.Activities) > 0 {
-		return nil, err
-	}
-	start := p.PlannedStart
-	if start == 0 {
-		start = a.Env.AsOf + 1
-	}
-	for !a.Env.Calendar.Working(start) {
-		start++
-	}
-	if steps, ok := shipped[template]; ok {
-		return fromSteps(steps, project, start, a.Env.Calendar), nil
-	}
-	if x, err := a.Project(template); err != nil || len(x.Activities) == 0 {
-		return nil, fault.Field("template", fault.Clip(template, 40), strings.Join(Templates(),
-			", ")+" or the code of a project with a plan")
-	}
-	return o.fromProject(ctx, a, template, project, start)
+// Reported is a report that each project has of its own.
+type Reported struct {
+	Name  string `json:"name"`
+	Query string `json:"query"` // as an address says it
 }
 
-// fromSteps lays out the steps of a shipped template.
-func fromSteps(steps []step, project string, start calendar.Date, c *calendar.Calendar) []edit.TableEdit {
-	var activities, links []intake.Edited
-	for _, s := range steps {
-		row := map[string]string{"project": project, "code": s.code, "name": s.name, "parent": s.parent, "kind": s.kind,
-			"report_to": s.report}
-		if s.kind != "summary" {
-			from := c.Add(start, s.from)
-			to := c.Finish(from, s.days)
-			row["baseline_finish"], row["finish"] = to.String(), to.String()
-			if s.kind == "" {
-				row["baseline_start"], row["start"] = from.String(), from.String()
-			}
+// Soonest stands for the day on which what a step waits for has ended.
+const Soonest = -1 << 20
+
+// Bounds of what a template holds.
+const (
+	mostSteps      = 300
+	mostStepDays   = 2_500 // ten years
+	mostTemplates  = 100
+	mostRisks      = 50
+	wholeShare     = 10_000
+	longestName    = 40
+	longestPurpose = 400
+)
+
+// Dot reports whether a step is a day and no stretch of time.
+func (s *Step) Dot() bool { return s.Kind == "milestone" || s.Kind == "deliverable" }
+
+// Summary reports whether a step only holds others.
+func (s *Step) Summary() bool { return s.Kind == "summary" }
+
+// end is the day after its last, counted as From is.
+func (s *Step) end() int { return s.From + s.Days }
+
+// soonest is the first day on which a step may begin once what it waits for has ended. A milestone may lie on the last day of that.
+func (s *Step) soonest(before []*Step) (day int, last *Step) {
+	for _, b := range before {
+		end := b.end()
+		if s.Dot() {
+			end--
 		}
-		activities = append(activities, made(record.Activities, row))
-		for _, before := range s.after {
-			links = append(links, made(record.Links, map[string]string{"project": project, "from": before, "to": s.code, "type": "FS"}))
+		if end > day || last == nil {
+			day, last = max(day, end), b
 		}
 	}
-	by := map[record.Kind][]intake.Edited{record.Activities: activities, record.Links: links}
-	return tablesOf(project, by)
+	return day, last
 }
 
-func made(kind record.Kind, set map[string]string) intake.Edited {
-	in := kind.Input()
-	row := make([]string, len(in.Columns))
-	for name, value := range set {
-		row[in.At(name)] = value
+// check fills in when steps begin that begin as soon as they may.
+func (t *Template) check() error {
+	t.Name, t.Says = strings.TrimSpace(t.Name), strings.TrimSpace(t.Says)
+	switch {
+	case t.Name == "" || utf8.RuneCountInString(t.Name) > longestName:
+		return fault.Field("name", fault.Clip(t.Name, longestName), fmt.Sprintf("a name of at most %d letters", longestName))
+	case len(t.Says) > longestPurpose:
+		return fault.Field("what it is for", fault.Clip(t.Says, 40), fmt.Sprintf("at most %d letters", longestPurpose))
+	case len(t.Steps) == 0 || len(t.Steps) > mostSteps:
+		return fault.Field("steps", say.Thousands(len(t.Steps)), fmt.Sprintf("1 to %d of them", mostSteps))
+	case len(t.Risks) > mostRisks:
+		return fault.Field("risks", say.Thousands(len(t.Risks)), fmt.Sprintf("at most %d of them", mostRisks))
 	}
-	return intake.Edited{New: row}
+	at := make(map[string]*Step, len(t.Steps))
+	for i := range t.Steps {
+		s := &t.Steps[i]
+		if err := s.check(); err != nil {
+			return err
+		}
+		if at[s.Code] != nil {
+			return fault.Field("code", s.Code, "another code, since an earlier step has it")
+		}
+		at[s.Code] = s
+	}
+	if err := t.checkShares(); err != nil {
+		return err
+	}
+	for i := range t.Steps {
+		if err := t.Steps[i].checkParent(at); err != nil {
+			return err
+		}
+	}
+	for i := range t.Risks {
+		if err := t.Risks[i].checkRatings(); err != nil {
+			return err
+		}
+	}
+	return t.begin(at)
 }
 
-// tablesOf are edits by kind in an order that resolves.
-func tablesOf(project string, by map[record.Kind][]intake.Edited) (list []edit.TableEdit) {
-	for _, kind := range record.Kinds() {
-		if len(by[kind]) > 0 {
-			list = append(list, edit.TableEdit{Kind: kind, Holder: project, Edits: by[kind]})
-		}
+func (s *Step) check() error {
+	field := func(name, value, want string) error {
+		return fault.Field(name+" of "+cmp.Or(s.Code, s.Name), fault.Clip(value, 40), want)
 	}
-	return list
+	switch {
+	case s.Code == "" || utf8.RuneCountInString(s.Code) > longestName || strings.ContainsAny(s.Code, ", "):
+		return fault.Field("code", fault.Clip(s.Code, 40), "a short code without blanks or commas for "+fault.Clip(s.Name, 40))
+	case s.Name == "" || len(s.Name) > 200:
+		return field("name", s.Name, "a name of at most 200 letters")
+	case !slices.Contains([]string{"", "milestone", "deliverable", "summary"}, s.Kind):
+		return field("kind", s.Kind, "empty, milestone, deliverable or summary")
+	case !slices.Contains([]string{"", "project", "programme", "portfolio"}, s.Report):
+		return field("report to", s.Report, "project, programme or portfolio")
+	case s.Summary() && (s.Days != 0 || len(s.After) > 0 || s.Role != "" || s.Share != 0 || s.From > 0):
+		return field("kind", s.Kind, "no days, role or cost of its own: a phase has those of its steps")
+	case s.Summary():
+		s.From, s.Days = 0, 0
+		return nil
+	case s.From < 0 && s.From != Soonest || s.From > mostStepDays:
+		return field("first day", fmt.Sprint(s.From+1), fmt.Sprintf("a working day from 1 to %d, 1 being the first of the project",
+			mostStepDays))
+	case s.Dot() && s.Days > 1:
+		return field("days", fmt.Sprint(s.Days), "none, since it is a day")
+	case !s.Dot() && (s.Days < 1 || s.Days > mostStepDays):
+		return field("days", fmt.Sprint(s.Days), fmt.Sprintf("1 to %d working days", mostStepDays))
+	case s.Percent < 0 || s.Percent > 10_000 || (s.Percent > 0) != (s.Role != ""):
+		return field("percent", fmt.Sprint(s.Percent), "a role together with 1 to 10000 % of a working day")
+	case s.Dot() && s.Role != "":
+		return field("role", s.Role, "none, since it is a day")
+	case s.Share < 0 || s.Share > wholeShare || (s.Share > 0) != (s.CostCode != ""):
+		return field("share", money.Plain(s.Share, 2), "a cost code together with more than 0 and at most 100 % of the cost")
+	}
+	s.Days = max(s.Days, 1)
+	return nil
 }
 
-// forgotten are the columns that a template does not pass on: what happened, and who it happened to. kept are the kinds that it has.
-var forgotten = map[record.Kind][]string{
-	record.Activities: {"actual_start", "actual_finish", "remaining", "percent_complete", "owner", "party", "state"},
-	record.Links:      {},
-	record.Risks: {"owner", "raised", "review", "due", "closed", "state", "escalated_to", "escalated_why", "cost_impact", "residual_cost",
-		"currency", "trigger", "cost_code"},
-	record.Assignments: {"person"},
-}
-
-// fromProject copies the plan of a project, with its risks and the roles that it asks for, so many working days on as its first activity
-// lies
-// before the start.
-func (o *Office) fromProject(ctx context.Context, a *assess.Assessment, template, project string, start calendar.Date) ([]edit.TableEdit,
-	error) {
-	by, first := map[record.Kind][]intake.Edited{}, calendar.Date(0)
-	grids := map[record.Kind]*edit.Grid{}
-	for kind := range forgotten {
-		g, err := edit.GridOf(ctx, o.store, kind, template)
-		if err != nil {
-			return nil, err
-		}
-		grids[kind] = g
-	}
-	for _, row := range grids[record.Activities].Rows {
-		for _, d := range daysIn(record.Activities, row, "baseline_start", "baseline_finish") {
-			if first == 0 || d < first {
-				first = d
-			}
-		}
-	}
-	if first == 0 {
-		return nil, fault.Field("template", template, "a project whose activities have baseline dates")
-	}
-	c := a.Env.Calendar
-	moved := func(d calendar.Date) calendar.Date { return c.Add(start, c.Between(first, d)) }
-	for kind, g := range grids {
-		for _, row := range g.Rows {
-			if next := copied(a, kind, row, template, project, moved); next != nil {
-				by[kind] = append(by[kind], intake.Edited{New: next})
-			}
-		}
-	}
-	by[record.Assignments] = together(by[record.Assignments])
-	return tablesOf(project, by), nil
-}
-
-// together adds up what assignments of the same role and activity want, stretch by stretch, since people who wanted the same are one row
-// by now.
-func together(list []intake.Edited) (out []intake.Edited) {
-	in := record.Assignments.Input()
-	cell := func(row []string, name string) *string { return &row[in.At(name)] }
-	by, order := map[[2]string][][]string{}, [][2]string{}
-	for _, e := range list {
-		key := [2]string{*cell(e.New, "role"), *cell(e.New, "activity")}
-		if by[key] == nil {
-			order = append(order, key)
-		}
-		by[key] = append(by[key], e.New)
-	}
-	for _, key := range order {
-		change := map[calendar.Date]int64{} // of the percent wanted, from a day on
-		var days []calendar.Date
-		for _, row := range by[key] {
-			span := daysIn(record.Assignments, row, "from", "to")
-			n, err := money.ParseDecimal(*cell(row, "percent"), record.Portion.Places())
-			if len(span) < 2 || err != nil {
-				continue
-			}
-			change[span[0]] += n
-			change[span[1]+1] -= n
-			days = append(days, span[0], span[1]+1)
-		}
-		slices.Sort(days)
-		days = slices.Compact(days)
-		percent := int64(0)
-		for i, d := range days {
-			if percent += change[d]; percent == 0 {
-				continue
-			}
-			row := slices.Clone(by[key][0])
-			*cell(row, "from"), *cell(row, "to") = d.String(), (days[i+1] - 1).String()
-			*cell(row, "percent") = money.Plain(percent, record.Portion.Places())
-			out = append(out, intake.Edited{New: row})
-		}
-	}
-	return out
-}
-
-func daysIn(kind record.Kind, row []string, columns ...string) (list []calendar.Date) {
-	for _, name := range columns {
-		if d, err := calendar.ParseDate(row[kind.Input().At(name)]); err == nil && d > 0 {
-			list = append(list, d)
-		}
-	}
-	return list
-}
-
-// copied is a row of a template as it stands in a new project; nil where it leads out of the project, or is over.
-func copied(a *assess.Assessment, kind record.Kind, row []string, template, project string,
-	moved func(calendar.Date) calendar.Date) []string {
-	in, next := kind.Input(), slices.Clone(row)
-	cell := func(name string) *string { return &next[in.At(name)] }
-	switch kind {
-	case record.Links:
-		for _, end := range []string{"from_project", "to_project"} {
-			if x := cell(end); *x == template {
-				*x = ""
-			} else if *x != "" {
-				return nil
-			}
-		}
-	case record.Assignments:
-		if code := *cell("person"); code != "" {
-			if *cell("role") = roleOf(a, code); *cell("role") == "" {
-				return nil
-			}
-		}
-	case record.Activities:
-		if *cell("state") == "cancelled" {
+func (s *Step) checkParent(at map[string]*Step) error {
+	up := s
+	for range len(at) + 1 {
+		if up.Parent == "" {
 			return nil
 		}
-		*cell("start"), *cell("finish") = *cell("baseline_start"), *cell("baseline_finish")
+		p := at[up.Parent]
+		if p == nil || !p.Summary() {
+			return fault.Field("phase of "+up.Code, fault.Clip(up.Parent, 40), "empty, or the code of a summary of the template")
+		}
+		up = p
 	}
-	for at, c := range in.Columns {
-		switch {
-		case c.Name == "project":
-			next[at] = project
-		case slices.Contains(forgotten[kind], c.Name):
-			next[at] = ""
-		case c.Cell == record.Day && next[at] != "":
-			if d, err := calendar.ParseDate(next[at]); err == nil {
-				next[at] = moved(d).String()
+	return fault.Field("phase of "+s.Code, s.Parent, "no phase that lies within itself")
+}
+
+func (t *Template) checkShares() error {
+	sum := int64(0)
+	for i := range t.Steps {
+		sum += t.Steps[i].Share
+	}
+	if sum != 0 && sum != wholeShare {
+		return fault.Field("shares of the cost", money.Plain(sum, 2)+" %", "100 % in all, or none")
+	}
+	return nil
+}
+
+// begin orders the steps by what they wait for, and fills in when those begin that begin as soon as they may.
+func (t *Template) begin(at map[string]*Step) error {
+	open, waiting := make(map[string]int, len(at)), map[string][]*Step{}
+	var ready []*Step
+	for i := range t.Steps {
+		s := &t.Steps[i]
+		slices.Sort(s.After)
+		s.After = slices.Compact(s.After)
+		for _, code := range s.After {
+			if b := at[code]; b == nil || b.Summary() || b == s {
+				return fault.Field("what "+s.Code+" waits for", fault.Clip(code, 40), "codes of other steps that are no phases")
+			}
+			waiting[code] = append(waiting[code], s)
+		}
+		if open[s.Code] = len(s.After); len(s.After) == 0 {
+			ready = append(ready, s)
+		}
+	}
+	done := 0
+	for ; len(ready) > 0; done++ {
+		s := ready[0]
+		ready = ready[1:]
+		var before []*Step
+		for _, code := range s.After {
+			before = append(before, at[code])
+		}
+		day, last := s.soonest(before)
+		if s.From == Soonest {
+			s.From = day
+		} else if s.From < day {
+			return fault.Field("first day of "+s.Code, fmt.Sprint(s.From+1), fmt.Sprintf("day %d or later, when %s has ended", day+1,
+				last.Code))
+		}
+		for _, next := range waiting[s.Code] {
+			if open[next.Code]--; open[next.Code] == 0 {
+				ready = append(ready, next)
 			}
 		}
 	}
-	return next
-}
-
-// roleOf is the role of a person; empty where there is none.
-func roleOf(a *assess.Assessment, code string) string {
-	for i := range a.People {
-		if a.People[i].Code == code {
-			return a.People[i].Role
+	if done == len(t.Steps) {
+		return nil
+	}
+	for i := range t.Steps {
+		if s := &t.Steps[i]; open[s.Code] > 0 {
+			return fault.Field("what "+s.Code+" waits for", strings.Join(s.After, ", "), "nothing that waits for it in turn")
 		}
 	}
-	return ""
+	return nil
 }
 
-// TemplateSays describes a shipped template in a few words.
-func TemplateSays(name string) string {
-	n := 0
-	for _, s := range shipped[name] {
-		if s.kind != "summary" {
+// Length is how many working days the steps take from the start to the end of the last.
+func (t *Template) Length() (days int) {
+	for i := range t.Steps {
+		days = max(days, t.Steps[i].end())
+	}
+	return days
+}
+
+// Count is how many activities and milestones there are, without phases.
+func (t *Template) Count() (n int) {
+	for i := range t.Steps {
+		if !t.Steps[i].Summary() {
 			n++
 		}
 	}
-	return fmt.Sprintf("%s (%d activities and milestones)", name, n)
+	return n
+}
+
+// Shares reports whether it says how the cost is laid out.
+func (t *Template) Shares() bool {
+	return slices.ContainsFunc(t.Steps, func(s Step) bool { return s.Share > 0 })
+}
+
+// Words describes a template in a few words.
+func (t *Template) Words() string {
+	return fmt.Sprintf("%s (%d activities and milestones)", t.Name, t.Count())
+}
+
+// Span is when a step lies in a project that begins on a day.
+func (s *Step) Span(start calendar.Date, c *calendar.Calendar) (from, to calendar.Date) {
+	from = c.Add(start, s.From)
+	return from, c.Finish(from, s.Days)
 }

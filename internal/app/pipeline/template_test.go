@@ -94,7 +94,8 @@ func TestAPlanFromAShippedTemplate(t *testing.T) {
 	assert.Len(t, rows(t, a, record.Links, "from"), 4)
 	assert.Zero(t, a.ByCode["N"].Value("finish_deviation").N, "nothing of a new plan has moved")
 
-	for _, name := range pipeline.Templates() { // nothing of them begins before what it waits for has ended
+	for _, shipped := range pipeline.Shipped() {
+		name := shipped.Name // nothing of them begins before what it waits for has ended
 		o, a := site(t)
 		_, err := o.Pipeline.Decide(apptest.Ctx, a, accept(name))
 		require.NoError(t, err, name)
@@ -110,7 +111,7 @@ func TestAPlanFromAShippedTemplate(t *testing.T) {
 			}
 			assert.Less(t, finish[l[0]], start[l[1]], l)
 		}
-		assert.Contains(t, pipeline.TemplateSays(name), "activities and milestones")
+		assert.Contains(t, shipped.Words(), "activities and milestones")
 	}
 }
 
@@ -118,7 +119,7 @@ func TestPlansThatAreRefused(t *testing.T) {
 	o, a := site(t)
 	for _, template := range []string{"large", "B", "<b>"} { // B has no plan
 		_, err := o.Pipeline.Decide(apptest.Ctx, a, accept(template))
-		require.ErrorContains(t, err, "small, full or the code of a project", template)
+		require.ErrorContains(t, err, "the name of a template, or the code of a project", template)
 	}
 	a = apptest.Assessed(t, o, apptest.Last)
 	assert.Equal(t, "proposed", a.ByCode["N"].Status, "nothing was decided")

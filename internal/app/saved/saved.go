@@ -33,6 +33,7 @@ const (
 	ReportView  Sort = "report"
 	LookoutView Sort = "lookout"
 	Proposal    Sort = "proposal" // the form of one, half done
+	Template    Sort = "template" // a plan that projects begin with
 )
 
 // maxViews bounds how many tables a person keeps.
@@ -56,7 +57,7 @@ func (o *Office) List(ctx context.Context, sort Sort) ([]View, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := o.store.SavedViews(ctx, sort)
+	list, err := o.store.SavedViews(ctx, sort, false)
 	return slices.DeleteFunc(list, func(v View) bool { return !v.Shared && v.Login != actor.Login }), err
 }
 
@@ -66,14 +67,10 @@ func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	v.Name = strings.TrimSpace(v.Name)
-	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 {
-		return 0, fault.Field("name", v.Name, "a name of at most 80 characters")
+	if err := v.check(); err != nil {
+		return 0, err
 	}
-	if n := mostQuery(v.Sort); len(v.Query) > n {
-		return 0, fault.Field("what is kept", fault.Clip(v.Query, 40), fmt.Sprintf("at most %d characters in all", n))
-	}
-	list, err := o.store.SavedViews(ctx, v.Sort)
+	list, err := o.store.SavedViews(ctx, v.Sort, false)
 	if err != nil {
 		return 0, err
 	}
@@ -90,12 +87,80 @@ func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
 	return o.store.SaveView(ctx, v)
 }
 
+// check tidies the name.
+func (v *View) check() error {
+	v.Name = strings.TrimSpace(v.Name)
+	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 {
+		return fault.Field("name", fault.Clip(v.Name, 80), "a name of at most 80 characters")
+	}
+	if n := mostQuery(v.Sort); len(v.Query) > n {
+		return fault.Field("what is kept", fault.Clip(v.Query, 40), fmt.Sprintf("at most %d characters in all", n))
+	}
+	return nil
+}
+
 // mostQuery bounds what is kept by a name.
 func mostQuery(s Sort) int {
-	if s == Proposal {
+	switch s {
+	case Proposal:
 		return 40_000 // whole texts, as an address writes them
+	case Template:
+		return 200_000
 	}
 	return 8_000
+}
+
+// KeepForAll keeps a view that everybody uses, in the place of the one of its name, whoever kept that.
+func (o *Office) KeepForAll(ctx context.Context, v View, most int) error {
+	actor, err := access.Permit(ctx, access.Read)
+	if err == nil {
+		err = v.check()
+	}
+	if err != nil {
+		return err
+	}
+	list, err := o.store.SavedViews(ctx, v.Sort, false)
+	if err != nil {
+		return err
+	}
+	var former []int64
+	for i := range list {
+		if list[i].Name == v.Name {
+			former = append(former, list[i].ID)
+		}
+	}
+	if len(former) == 0 && len(list) >= most {
+		return fault.Field("name", v.Name, fmt.Sprintf("at most %d in all; take one away first", most))
+	}
+	v.Shared, v.Who, v.Login, v.At = true, actor.Name, actor.Login, o.now()
+	_, err = o.store.SaveView(ctx, v, former...)
+	return err
+}
+
+// Every lists what was ever kept of a sort by a name, the oldest first.
+func (o *Office) Every(ctx context.Context, sort Sort, name string) ([]View, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return nil, err
+	}
+	list, err := o.store.SavedViews(ctx, sort, true)
+	return slices.DeleteFunc(list, func(v View) bool { return v.Name != name }), err
+}
+
+// EndForAll takes away what everybody uses by a name; where there is none the error wraps ErrNotFound.
+func (o *Office) EndForAll(ctx context.Context, sort Sort, name string) error {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return err
+	}
+	list, err := o.store.SavedViews(ctx, sort, false)
+	if err != nil {
+		return err
+	}
+	for i := range list {
+		if list[i].Name == name && list[i].Shared {
+			return o.store.EndView(ctx, list[i].ID, o.now())
+		}
+	}
+	return fmt.Errorf("%s: %w", fault.Clip(name, 80), fault.ErrNotFound)
 }
 
 // End takes away an own view; that of another is an error wrapping ErrForbidden.
@@ -104,7 +169,7 @@ func (o *Office) End(ctx context.Context, sort Sort, id int64) error {
 	if err != nil {
 		return err
 	}
-	list, err := o.store.SavedViews(ctx, sort)
+	list, err := o.store.SavedViews(ctx, sort, false)
 	if err != nil {
 		return err
 	}

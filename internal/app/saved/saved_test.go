@@ -73,3 +73,34 @@ func TestWhatCannotBeKept(t *testing.T) {
 	_, err = o.Keep(ctx, saved.View{Sort: saved.ReportView, Name: "2", Query: "anew"}, 3)
 	assert.NoError(t, err, "in the place of one that is there")
 }
+
+// What is kept for all is one of its name, whoever keeps it next; what stood before can still be read, the oldest first.
+func TestWhatIsKeptForAll(t *testing.T) {
+	o := apptest.House(t).Saved
+	ann, bob := as("ann"), as("bob")
+	keep := func(ctx context.Context, name, text string) error {
+		return o.KeepForAll(ctx, saved.View{Sort: saved.Template, Name: name, Query: text}, 2)
+	}
+	require.NoError(t, keep(ann, "Plan", "1"))
+	require.NoError(t, keep(bob, "Plan", "2"))
+	require.NoError(t, keep(ann, "Plan", "3"))
+	list, err := o.List(bob, saved.Template)
+	require.NoError(t, err)
+	require.Len(t, list, 1)
+	assert.Equal(t, "3", list[0].Query)
+	every, err := o.Every(bob, saved.Template, "Plan")
+	require.NoError(t, err)
+	var said []string
+	for _, v := range every {
+		said = append(said, v.Who+" "+v.Query)
+	}
+	assert.Equal(t, []string{"ANN 1", "BOB 2", "ANN 3"}, said)
+
+	require.NoError(t, keep(ann, "Other", "1"))
+	require.ErrorContains(t, keep(ann, "Third", "1"), "at most 2 in all")
+	require.NoError(t, keep(ann, "Plan", "4"), "which is there already")
+	require.ErrorContains(t, keep(ann, " ", "1"), "a name of at most 80 characters")
+	require.NoError(t, o.EndForAll(bob, saved.Template, "Plan"))
+	require.ErrorIs(t, o.EndForAll(bob, saved.Template, "Plan"), fault.ErrNotFound)
+	require.NoError(t, keep(ann, "Third", "1"))
+}

@@ -7,21 +7,33 @@ import (
 	"slices"
 
 	"turret/internal/app/fault"
+	"turret/internal/record"
 )
 
 // Inherit has projects expect the same inputs and go by the same tolerances as another, where they have none of their own. It tells
 // whether anything was set.
 func (o *Office) Inherit(ctx context.Context, from string, projects []string) (bool, error) {
+	return o.adopt(ctx, "take over the settings of "+from, func(s *Settings) bool { return s.inherit(from, projects) })
+}
+
+// Ask has of projects, where nothing is set of them yet, only some of the inputs that the office expects each period.
+func (o *Office) Ask(ctx context.Context, projects []string, asked []record.Kind) error {
+	_, err := o.adopt(ctx, "ask for what a template asks for", func(s *Settings) bool { return s.ask(projects, asked) })
+	return err
+}
+
+// adopt changes the settings, as often as others change them meanwhile, within reason.
+func (o *Office) adopt(ctx context.Context, act string, change func(*Settings) bool) (bool, error) {
 	for range 3 {
 		s, err := o.Now(ctx)
 		if err != nil {
 			return false, err
 		}
 		next := *s
-		if !next.inherit(from, projects) {
+		if !change(&next) {
 			return false, nil
 		}
-		err = o.Keep(ctx, &next, "take over the settings of "+from)
+		err = o.Keep(ctx, &next, act)
 		if !errors.Is(err, fault.ErrConflict) {
 			return err == nil, err
 		}
@@ -42,6 +54,25 @@ func (s *Settings) inherit(from string, projects []string) (changed bool) {
 			own := s.Tolerances[at]
 			own.Scope, own.Of = code, maps.Clone(own.Of)
 			s.Tolerances, changed = append(s.Tolerances, own), true
+		}
+	}
+	return changed
+}
+
+func (s *Settings) ask(projects []string, asked []record.Kind) (changed bool) {
+	s.NotExpected = maps.Clone(s.NotExpected)
+	if s.NotExpected == nil {
+		s.NotExpected = map[string][]record.Kind{}
+	}
+	var not []record.Kind
+	for _, in := range s.Inputs {
+		if in.Rhythm == EachPeriod && !slices.Contains(asked, in.Kind) {
+			not = append(not, in.Kind)
+		}
+	}
+	for _, code := range projects {
+		if s.NotExpected[code] == nil && len(not) > 0 {
+			s.NotExpected[code], changed = slices.Clone(not), true
 		}
 	}
 	return changed

@@ -36,3 +36,25 @@ func TestSettingsThatAreInherited(t *testing.T) {
 		assert.False(t, set, "nothing more: %q", from)
 	}
 }
+
+// Of five inputs the office expects three each period; a template asks for one of them, so that two are not expected of its projects. What
+// somebody set for a project before stays.
+func TestProjectsAreAskedForSomeInputs(t *testing.T) {
+	o := apptest.House(t).Setting
+	s, err := o.Get(apptest.Ctx)
+	require.NoError(t, err)
+	s.Inputs = []setting.Expectation{{Kind: record.Activities, Rhythm: setting.EachPeriod}, {Kind: record.Forecast,
+		Rhythm: setting.EachPeriod},
+		{Kind: record.Statuses, Rhythm: setting.EachPeriod}, {Kind: record.Budget, Rhythm: setting.Never}}
+	s.NotExpected = map[string][]record.Kind{"B": {record.Statuses}}
+	require.NoError(t, o.Save(apptest.Ctx, s))
+	require.NoError(t, o.Ask(apptest.Ctx, []string{"A", "B"}, []record.Kind{record.Statuses}))
+	s, err = o.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, map[string][]record.Kind{"A": {record.Activities, record.Forecast}, "B": {record.Statuses}}, s.NotExpected)
+	version := s.Version
+	require.NoError(t, o.Ask(apptest.Ctx, []string{"A"}, nil))
+	s, err = o.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, version, s.Version, "what is set already is not set again")
+}

@@ -156,8 +156,7 @@ func PipelineTabs(r *Request, current string) []Tab {
 	var list []Tab
 	for _, x := range [][2]string{{"Proposals", "/pipeline/proposals"}, {"Ranking", "/pipeline/ranking"}, {"Goals", "/pipeline/goals"},
 		{"Selection", "/pipeline/selection"}, {"Plane", "/pipeline/plane"}, {"Roadmap", "/pipeline/roadmap"}, {"Gates", "/pipeline/gates"},
-		{"Propose",
-			"/pipeline/new"}} {
+		{"Templates", "/pipeline/templates"}, {"Propose", "/pipeline/new"}} {
 		list = append(list, Tab{Link{x[0], r.To(x[1])}, x[0] == current})
 	}
 	return list

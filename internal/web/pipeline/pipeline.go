@@ -21,7 +21,7 @@ import (
 )
 
 //go:embed templates/*.html
-var templates embed.FS
+var files embed.FS
 
 // pages are those of one server.
 type pages struct{ *page.Server }
@@ -29,7 +29,7 @@ type pages struct{ *page.Server }
 // Routes adds the addresses of the pipeline.
 func Routes(base *page.Server) {
 	s := &pages{base}
-	s.Show(templates)
+	s.Show(files)
 	s.App.Get("/pipeline", func(c fiber.Ctx) error { return page.Go(c, "/pipeline/proposals") })
 	s.App.Get("/pipeline/proposals", s.proposals)
 	s.App.Post("/pipeline/proposals", s.decide)
@@ -43,6 +43,9 @@ func Routes(base *page.Server) {
 	s.App.Post("/pipeline/new", s.propose)
 	s.App.Get("/pipeline/form", s.composed)
 	s.App.Post("/pipeline/form", s.compose)
+	t := &templatePages{s}
+	s.App.Get(templatesPath, t.templates)
+	s.App.Post(templatesPath, t.saveTemplate)
 	s.App.Get("/projects/:code/proposal", s.proposal)
 }
 

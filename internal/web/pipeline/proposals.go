@@ -51,7 +51,7 @@ type ownRow struct{ Name, Asked, Decision string }
 type form struct {
 	Decision              []page.Option
 	On, By, Reason, Again string
-	Opens                 bool
+	Opens, LayOut         bool
 	Template              string
 	Templates             []page.Option
 }
@@ -98,7 +98,11 @@ func (s *pages) showProposals(c fiber.Ctx, refused error) error {
 	for _, x := range p.Own {
 		v.Own = append(v.Own, ownRow{x.Name, "proposed on " + x.AskedOn.Human(), x.Says()})
 	}
-	v.form(r, refused)
+	begins, err := s.Office.Pipeline.Templates(c.Context())
+	if err != nil {
+		return err
+	}
+	v.form(r, begins, refused)
 	if refused != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
@@ -191,7 +195,7 @@ func headline(r *page.Request, p *pipeline.Pipeline, list []*measure.Project) []
 }
 
 // form keeps what was typed, where it was refused.
-func (v *listView) form(r *page.Request, refused error) {
+func (v *listView) form(r *page.Request, list []pipeline.Template, refused error) {
 	f := &v.Form
 	get := func(name string) string {
 		if refused == nil {
@@ -205,13 +209,12 @@ func (v *listView) form(r *page.Request, refused error) {
 	}
 	f.On, f.By, f.Reason, f.Again = cmp.Or(get("on"), r.AsOf.String()), get("by"), get("reason"), get("again")
 	f.Opens, f.Template = get("opens") != "", get("template")
-	for _, name := range pipeline.Templates() {
-		f.Templates = append(f.Templates, page.Option{Value: name, Text: pipeline.TemplateSays(name)})
+	f.LayOut = get("layout") != ""
+	for i := range list {
+		f.Templates = append(f.Templates, page.Option{Value: list[i].Name, Text: list[i].Words()})
 	}
-	for _, p := range r.Figures.Projects {
-		if len(p.Activities) > 0 && p.Status != "cancelled" {
-			f.Templates = append(f.Templates, page.Option{Value: p.Code, Text: p.Name})
-		}
+	for _, p := range withPlans(r.Figures.Projects) {
+		f.Templates = append(f.Templates, page.Option{Value: p.Code, Text: p.Name})
 	}
 	if refused == nil {
 		return
@@ -240,7 +243,7 @@ func (s *pages) decide(c fiber.Ctx) error {
 	}
 	get := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
 	x := pipeline.Ruling{Projects: picks(c), Decision: get("ruling"), By: get("by"), Reason: get("reason"), Opens: get("opens") != "",
-		Template: get("template")}
+		Template: get("template"), LayOut: get("layout") != ""}
 	for _, d := range []struct {
 		name string
 		to   *calendar.Date
