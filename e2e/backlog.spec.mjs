@@ -1,4 +1,6 @@
-import { expect, test } from "./turret.mjs";
+import { createServer } from "node:http";
+import { drop, load } from "./senders.mjs";
+import { enter, expect, test } from "./turret.mjs";
 
 // A roll-out whose backlog grew by a quarter is not done by the day it is wanted; what will not be is named, and where it comes from is told.
 test("what will not be done in time is marked where the line falls, and the finish is traced to iterations", async ({ page }) => {
@@ -17,6 +19,53 @@ test("what will not be done in time is marked where the line falls, and the fini
 
 test.describe("on a server that may change", () => {
   test.use({ baseURL: "http://127.0.0.1:8179" });
+
+  // A pilot of ten items, planned evenly over two years, of which one is accepted; its tracker accepts the other nine.
+  test("a run of a tracker turns a project from act to on track, and says so", async ({ page, browser, baseURL }) => {
+    const csv = (name, ...lines) => ({ name, mimeType: "text/csv", buffer: Buffer.from(lines.join("\n") + "\n") });
+    const items = Array.from({ length: 10 }, (_, i) => `PILOT,T${i},Item ${i},5,2026-01-05,${i ? "todo," : "accepted,2026-02-02"}`);
+    await drop(
+      page,
+      "Pilot",
+      csv(
+        "projects.csv",
+        "code,name,parent,lead,earned_value,planned_start,planned_finish",
+        "PILOT,Pilot of tide tables,DT,S. Almeida,yes,2026-01-05,2027-12-31",
+      ),
+      csv("activities.csv", "project,code,name,kind,baseline_finish,finish", "PILOT,M1,In use,milestone,2027-12-31,2027-12-31"),
+      csv("budget.csv", "project,cost_code,amount,from,to", "PILOT,21,100000,2026-01-05,2027-12-31"),
+      csv("backlog.csv", "project,code,title,points,added,state,accepted", ...items),
+    );
+    await load(page);
+    await page.goto("/projects/PILOT?asof=2026-11-30");
+    const overall = page.locator(".opening .mark").first();
+    await expect(overall).toContainText("act");
+
+    const moves = items
+      .slice(1)
+      .map((_, i) => ({ seq: i + 1, project: "PILOT", code: `T${i + 1}`, state: "accepted", accepted: "2026-11-02" }));
+    const tracker = createServer((_, answer) => answer.end(JSON.stringify({ items: moves, next: moves.length })));
+    await new Promise((listening) => tracker.listen(0, "127.0.0.1", listening));
+    try {
+      const other = await browser.newContext({ baseURL });
+      const setup = await other.newPage();
+      await enter(setup, "tanaka");
+      await setup.goto("/feeds");
+      await setup.locator("[name=name]").fill("pilot-tracker");
+      await setup.locator("[name=kind]").selectOption("work");
+      await setup.locator("[name=address]").fill(`http://127.0.0.1:${tracker.address().port}`);
+      await setup.getByRole("button", { name: "Save", exact: true }).click();
+      await other.close();
+      await page.goto("/feeds/pilot-tracker");
+      await page.getByRole("button", { name: "Run now" }).click();
+      await expect(page.locator("#runs")).toContainText("Percent complete 10.0 % to 100.0 %");
+      await expect(page.locator("#runs")).toContainText("overall act to on track");
+    } finally {
+      tracker.close();
+    }
+    await page.goto("/projects/PILOT?asof=2026-11-30");
+    await expect(overall).toContainText("on track");
+  });
   test("the analyst ranks, changes several items at once, and carries one over the board", async ({ page }) => {
     await page.goto("/projects/DT-05/backlog");
     const rows = page.locator("[data-ranked] tr[data-code]");

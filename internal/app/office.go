@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/attach"
 	"turret/internal/app/audit"
 	"turret/internal/app/backlog"
+	"turret/internal/app/benefit"
 	"turret/internal/app/closing"
 	"turret/internal/app/desk"
 	"turret/internal/app/draft"
@@ -52,6 +53,7 @@ type Store interface {
 	agenda.Store
 	assess.Store
 	audit.Store
+	benefit.Store
 	desk.Store
 	draft.Store
 	edit.Store
@@ -91,6 +93,7 @@ type Office struct {
 	Attach   *attach.Office
 	Audit    *audit.Office
 	Backlog  *backlog.Office
+	Benefit  *benefit.Office
 	Closing  *closing.Office
 	Desk     *desk.Office
 	Draft    *draft.Office
@@ -146,6 +149,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Intake = intake.NewOffice(store, now, o.Audit, o.Setting)
 	o.Hours = hours.NewOffice(store, now, with.Reader, o.Audit, o.Setting, o.Letter, o.Intake)
 	o.Edit = edit.NewOffice(store, now, with.Reader, o.Audit, o.Intake)
+	o.Benefit = benefit.NewOffice(store, now, o.Audit, o.Letter)
 	o.People = people.NewOffice(store, now, o.Edit, with.Reader)
 	o.Backlog = backlog.NewOffice(store, o.Edit)
 	o.Pipeline = pipeline.NewOffice(store, now, with.Reader, o.Intake, o.Edit, o.Setting, o.Saved)
@@ -166,7 +170,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Gather = gather.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Letter, o.Intake)
 	o.Draft = draft.NewOffice(store, now, with.Drafts, with.Reader, turns, o.Audit, o.Setting, o.Assess, o.Intake, o.Edit)
 	o.Load = load.NewOffice(store, now, with.Drafts, turns, o.Audit, o.Assess, o.Intake, o.Draft)
-	o.Feed = feed.NewOffice(store, now, o.Setting, o.Intake, o.Edit)
+	o.Feed = feed.NewOffice(store, now, o.Setting, o.Intake, o.Edit, o.Assess)
 	o.Publish = publish.NewOffice(store, now, o.Audit, o.Setting, o.Assess, o.Plan, o.Explain, o.Gather)
 	o.Mailing = mailing.NewOffice(store, now, with.Outbox, with.Print, o.Audit, o.Setting, o.Letter, o.Report)
 	return o

@@ -21,7 +21,7 @@ var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",
 	"app/setting", "app/stage", "app/assess", "app/forecast", "app/trace", "app/letter", "app/saved", "app/intake", "app/records",
-	"app/edit", "app/register",
+	"app/edit", "app/benefit", "app/register",
 	"app/attach", "app/backlog", "app/pipeline", "app/gate", "app/closing", "app/people", "app/hours", "app/meeting", "app/judge",
 	"app/plan",
 	"app/money",

@@ -1,8 +1,14 @@
 package demo
 
 import (
+	"context"
 	"fmt"
+	"slices"
+	"time"
 
+	"turret/internal/app"
+	"turret/internal/app/benefit"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
 	"turret/internal/record"
@@ -61,4 +67,21 @@ func writeBenefits(m *maker, s *spec) {
 			}
 		}
 	}
+}
+
+// remindedIn are the months in which the owner of the benefit that has not come was asked for it.
+var remindedIn = []calendar.Month{day(2026, 6, 1).Month(), day(2026, 8, 1).Month()}
+
+// reminded notes that the owner was asked; the letters went long ago.
+func reminded(ctx context.Context, store app.Store, month calendar.Month, at time.Time) error {
+	if !slices.Contains(remindedIn, month) {
+		return nil
+	}
+	for _, g := range gains {
+		if g.project == unpaid {
+			return store.Note(ctx, kept.Entry{At: at, Who: "R. Osei", Act: benefit.Reminding, Subject: unpaid + " V1",
+				After: g.owner + ": What came of 1 benefit"})
+		}
+	}
+	return nil
 }

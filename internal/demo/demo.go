@@ -51,6 +51,9 @@ func Load(ctx context.Context, store app.Store) error {
 		if err := passGate(ctx, office, month); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
+		if err := reminded(ctx, store, month, at.AddDate(0, 0, 2)); err != nil {
+			return err
+		}
 		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
 			return err
 		}

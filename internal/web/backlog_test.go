@@ -74,5 +74,14 @@ func TestBenefitsAreReadAgainstCost(t *testing.T) {
 	page = h.page("ana", "/money/benefits")
 	assert.Contains(t, page, "1 project is to bring ")
 	assert.Contains(t, page, "11.1 %")
+	for _, text := range []string{"€100,000.00 came of €900,000.00 that were due", "90 boats came of 120 boats", "Remind their owners",
+		`Fees &lt;s&gt;`} {
+		assert.Contains(t, page, text)
+	}
+	assert.Contains(t, h.page("ana", "/money/benefits?by=programme"), `scope=A`)
+	assert.Contains(t, h.page("ana", "/money/benefits?by=goal"), "serve no goal")
+	assert.NotContains(t, h.page("lea", "/money/benefits"), "Remind their owners")
+	h.do("lea", "/money/benefits", 403)
+	h.do("exe", "/money/benefits", 403)
 	assert.Contains(t, h.page("ana", "/projects/B1/benefits"), "Nobody wrote down what it is to bring.")
 }

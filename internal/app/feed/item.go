@@ -63,6 +63,7 @@ func (o *Office) takeItems(ctx context.Context, run *Run, items []Item, log *[]s
 	if len(tables) == 0 {
 		return nil
 	}
+	was, blind := o.standing(ctx, by)
 	r, err := o.edit.SaveTables(ctx, tables[0].Holder, tables, edit.SaveAs{Reason: "items of " + run.Feed})
 	if wrong := (*edit.Error)(nil); errors.As(err, &wrong) {
 		for i := range wrong.Problems[:min(len(wrong.Problems), mostWrong)] {
@@ -75,6 +76,15 @@ func (o *Office) takeItems(ctx context.Context, run *Run, items []Item, log *[]s
 	for i, l := range r.Loads {
 		run.Load = l.ID
 		run.Rows += len(tables[i].Edits)
+	}
+	if blind == nil {
+		var is *stood
+		if is, blind = o.standing(ctx, by); blind == nil {
+			*log = append(*log, was.shifted(is)...)
+		}
+	}
+	if blind != nil {
+		*log = append(*log, "what it does to figures cannot be told: "+blind.Error())
 	}
 	return nil
 }

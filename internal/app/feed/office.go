@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
@@ -29,12 +30,14 @@ type Office struct {
 	setting *setting.Office
 	intake  *intake.Office
 	edit    *edit.Office
+	assess  *assess.Office
 
 	fed     sync.Mutex
 	feeding map[string]bool // feeds that are asked now, under fed
 }
 
 // NewOffice makes the door to feeds.
-func NewOffice(store Store, now func() time.Time, setting *setting.Office, intake *intake.Office, edit *edit.Office) *Office {
-	return &Office{store: store, now: now, setting: setting, intake: intake, edit: edit, feeding: map[string]bool{}}
+func NewOffice(store Store, now func() time.Time, setting *setting.Office, intake *intake.Office, edit *edit.Office,
+	a *assess.Office) *Office {
+	return &Office{store: store, now: now, setting: setting, intake: intake, edit: edit, assess: a, feeding: map[string]bool{}}
 }

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -40,6 +41,12 @@ func Count(n int, one, many string) string {
 		return "1 " + one
 	}
 	return fmt.Sprintf("%d %s", n, many)
+}
+
+// Capital is a text with a capital letter first.
+func Capital(s string) string {
+	_, n := utf8.DecodeRuneInString(s)
+	return strings.ToUpper(s[:n]) + s[n:]
 }
 
 // Named is a code with the name that it stands for, or the code alone.
@@ -109,7 +116,7 @@ func Awaited(list []*measure.Project, env measure.Env) string {
 		return ""
 	}
 	text := strings.Join(parts, "; ")
-	return " " + strings.ToUpper(text[:1]) + text[1:] + " have not come for " + env.Period().Name() + "."
+	return " " + Capital(text) + " have not come for " + env.Period().Name() + "."
 }
 
 func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {

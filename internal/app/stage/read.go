@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/say"
+
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
@@ -46,7 +48,7 @@ func (n *Need) Says() string {
 	case record.NeedNoErrors:
 		return "No errors in its data"
 	}
-	return strings.ToUpper(n.Kind[:1]) + n.Kind[1:] + " " + n.Of
+	return say.Capital(n.Kind) + " " + n.Of
 }
 
 // Model are the stages that projects of some categories go through, in their order.

@@ -260,7 +260,7 @@ func (v *view) byIteration(r *page.Request, p *measure.Project) {
 
 func (v *view) board(r *page.Request, p *measure.Project, lines []backlog.Line) {
 	for i, state := range states {
-		col := column{State: state, Title: page.Capital(state)}
+		col := column{State: state, Title: say.Capital(state)}
 		if i > 0 {
 			col.Before = states[i-1]
 		}

@@ -5,12 +5,10 @@ import (
 	"cmp"
 	"embed"
 	"html/template"
-	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	core "turret/internal/core/benefit"
 	"turret/internal/core/calendar"
@@ -33,6 +31,7 @@ func Routes(base *page.Server) {
 	s.Show(templates)
 	s.App.Get("/projects/:code/benefits", s.project)
 	s.App.Get("/money/benefits", s.list)
+	s.App.Post("/money/benefits", s.remind)
 }
 
 // view are the benefits of a project: drawn against its cost, and month by month.
@@ -135,38 +134,26 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	return template.HTML(chart.Profile(&x.Costs, &p.Gains.Plan, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped
 }
 
-// text writes an amount of a benefit: money in its currency, else in its unit.
-func text(a money.Amount, b *core.Benefit) string {
+func (v *view) rows(r *page.Request, p *measure.Project) {
+	for _, months := range core.ByCode(p.Benefits) {
+		v.benefit(r, p, months)
+		v.grid(r, months)
+	}
+}
+
+// amount writes an amount of a benefit where its unit stands beside it.
+func amount(a money.Amount, b *core.Benefit) string {
 	if b.InMoney() {
 		return a.Human(b.Currency)
 	}
 	return money.Group(money.Plain(int64(a), b.Currency.Decimals()))
 }
 
-func (v *view) rows(r *page.Request, p *measure.Project) {
-	by := map[string][]*core.Benefit{}
-	var codes []string
-	for i := range p.Benefits {
-		b := &p.Benefits[i]
-		if by[b.Code] == nil {
-			codes = append(codes, b.Code)
-		}
-		by[b.Code] = append(by[b.Code], b)
-	}
-	slices.Sort(codes)
-	for _, code := range codes {
-		months := by[code]
-		slices.SortStableFunc(months, func(x, y *core.Benefit) int { return cmp.Compare(x.Month, y.Month) })
-		v.benefit(r, p, months)
-		v.grid(r, months)
-	}
-}
-
 func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benefit) {
 	b := months[0]
 	row := benefitRow{Code: b.Code, Name: b.Name, Owner: b.Owner, Unit: cmp.Or(b.Unit, string(b.Currency)), Share: "–"}
 	s := core.SumOf(months, r.AsOf, p.Env().Calendar)
-	row.Planned, row.Expected, row.Due, row.Come = text(s.Planned, b), text(s.Expected, b), text(s.Due, b), text(s.Come, b)
+	row.Planned, row.Expected, row.Due, row.Come = amount(s.Planned, b), amount(s.Expected, b), amount(s.Due, b), amount(s.Come, b)
 	if share := s.Share(); share.Given() {
 		if row.Share = health.Percent(share.Float()); share.Float() < short {
 			row.Tone = "tone-act"
@@ -206,102 +193,10 @@ func (v *view) grid(r *page.Request, months []*core.Benefit) {
 		}
 		got := ""
 		if x.Counted && m <= r.AsOf.Month() {
-			got = text(x.Achieved, x)
+			got = amount(x.Achieved, x)
 		}
-		plan.Cells, hope.Cells = append(plan.Cells, text(x.Planned, x)), append(hope.Cells, text(x.Outlook(r.AsOf), x))
+		plan.Cells, hope.Cells = append(plan.Cells, amount(x.Planned, x)), append(hope.Cells, amount(x.Outlook(r.AsOf), x))
 		come.Cells = append(come.Cells, got)
 	}
 	v.Grid = append(v.Grid, plan, hope, come)
-}
-
-// listView are the benefits of a scope by project.
-type listView struct {
-	page.SectionFrame
-	Rows  []listRow
-	Total *listRow
-	Pager page.Pager
-	Empty string
-}
-
-type listRow struct {
-	Code, Name, Href, State string
-	Cells                   []page.Figure
-	Owners                  string
-	Late                    bool
-}
-
-var listed = []string{"benefit_planned", "benefit_forecast", "benefit_achieved", "realised_share", "npv", "benefit_cost_ratio", "payback"}
-
-func (s *pages) list(c fiber.Ctx) error {
-	if _, err := assess.PermitMoney(c.Context(), "read"); err != nil {
-		return err
-	}
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	scope, err := r.Figures.Scope(r.Scope, "open", "proposed", "closed")
-	if err != nil {
-		return err
-	}
-	v := listView{SectionFrame: page.SectionFrame{Page: r.Page("Benefits", "Money"), Tabs: page.MoneyTabs(r, "Benefits")},
-		Empty: "Nothing here says what it is to bring. Benefits come with a file of that kind."}
-	list := slices.DeleteFunc(slices.Clone(scope.Projects), func(p *measure.Project) bool { return len(p.Benefits) == 0 })
-	slices.SortStableFunc(list, func(x, y *measure.Project) int { return cmp.Compare(gap(y), gap(x)) })
-	g := r.Figures.Roll(list)
-	v.Headline = total(r, g, list)
-	shown, pager := page.Cut(r, list)
-	v.Pager = pager
-	for _, p := range shown {
-		v.Rows = append(v.Rows, rowOf(r, p))
-	}
-	if len(list) > 0 {
-		v.Total = &listRow{Name: "All of them"}
-		for _, key := range listed {
-			d, _ := measure.Lookup(key)
-			f := page.Rolled(r, g, key)
-			if x := g.Value(key); x.Known && d.Unit == measure.Money {
-				f.Text = x.Amount().Short(r.Figures.Env.Currency)
-			}
-			v.Total.Cells = append(v.Total.Cells, f)
-		}
-	}
-	if err := r.ScopeTrace(&v.Page, &assess.Scope{Code: scope.Code, Name: scope.Name, Projects: list, Nodes: scope.Nodes}); err != nil {
-		return err
-	}
-	return r.Answer("benefits", &v.Page, &v)
-}
-
-// gap is what was to have come by now and has not.
-func gap(p *measure.Project) int64 { return p.Value("benefit_due").N - p.Value("benefit_achieved").N }
-
-func rowOf(r *page.Request, p *measure.Project) listRow {
-	row := listRow{Code: p.Code, Name: p.Name, State: p.Status, Href: r.To(page.ProjectPath(p.Code) + "/benefits")}
-	for _, key := range listed {
-		row.Cells = append(row.Cells, r.ShortFigure(p, key))
-	}
-	var owners []string
-	for i := range p.Benefits {
-		if o := p.Benefits[i].Owner; o != "" && !slices.Contains(owners, o) {
-			owners = append(owners, o)
-		}
-	}
-	row.Owners = say.List(owners)
-	share := p.Value("realised_share")
-	row.Late = share.Known && share.Ratio < short
-	return row
-}
-
-func total(r *page.Request, g *measure.Group, list []*measure.Project) []page.Spoken {
-	if len(list) == 0 {
-		return []page.Spoken{{Text: "Nothing here says what it is to bring."}}
-	}
-	short := func(key string) string { return g.Value(key).Amount().Short(r.Figures.Env.Currency) }
-	spoken := []page.Spoken{{Text: say.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g, "benefit_forecast",
-		short("benefit_forecast")), {Text: " where "}, page.Say(r, g, "benefit_planned", short("benefit_planned")), {Text: " was planned"}}
-	if g.Value("realised_share").Known {
-		spoken = append(spoken, page.Spoken{Text: "; "}, page.Say(r, g, "realised_share", ""),
-			page.Spoken{Text: " of what was due has come"})
-	}
-	return append(spoken, page.Spoken{Text: "."})
 }

@@ -309,7 +309,7 @@ func (s *pages) tick(c fiber.Ctx) error {
 	for _, name := range slices.Sorted(maps.Keys(t.Was)) {
 		back = append(back, "c-"+name, t.Was[name])
 	}
-	page.TellUndo(c, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is done"+r.InPeriod()+".",
+	page.TellUndo(c, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is done"+r.InPeriod()+".",
 		page.PlaceOf(c).To("/registers/"+string(kind)+"/set"), back...)
 	return page.Go(c, "/desk")
 }

@@ -395,11 +395,11 @@ func whyNow(r *page.Request, x *explain.Explanation) []page.Spoken {
 }
 
 func explainPartOf(r *page.Request, x *explain.Explanation, p *explain.Part) explainPart {
-	part := explainPart{On: p.On.String(), Name: page.Capital(p.On.String()), Cell: assess.CellOf(r, x.Project, p.On), Concerns: p.Concerns,
+	part := explainPart{On: p.On.String(), Name: say.Capital(p.On.String()), Cell: assess.CellOf(r, x.Project, p.On), Concerns: p.Concerns,
 		Facts: p.Facts,
 		Text:  p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
 	if said := page.ForesightOf(r).Of(x.Project); p.On == health.Overall && said != nil && said.Differs() {
-		part.Facts = strings.TrimSpace(part.Facts + " " + page.Capital(said.Sentence()) + ".")
+		part.Facts = strings.TrimSpace(part.Facts + " " + say.Capital(said.Sentence()) + ".")
 	}
 	if p.Text.Text != "" {
 		part.Reads = prose.HTML(p.Text.Text)

@@ -211,7 +211,7 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 	}
 	var dims []string
 	for _, d := range health.Dimensions() {
-		dims = append(dims, page.Capital(d.String()))
+		dims = append(dims, say.Capital(d.String()))
 	}
 	return slices.Insert(list, 2, page.Head{Class: "dims", Words: dims})
 }

@@ -98,9 +98,6 @@ func (r *Request) ExplainPath(code string) string {
 	return strings.Replace(r.Project(code), ProjectPath(code), ProjectPath(code)+"/explain", 1)
 }
 
-// Capital is a text with a capital letter first.
-func Capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
-
 // AskedFor is what an address asks for, as forms pass it on.
 func (r *Request) AskedFor() string {
 	if len(r.Asked) == 0 {

@@ -139,7 +139,7 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 		if !slices.Contains(wanted, step) {
 			return
 		}
-		x := track{Href: r.To(stepPath[step][0]), Label: Capital(string(step)), Key: stepPath[step][1], Done: 100, Note: note}
+		x := track{Href: r.To(stepPath[step][0]), Label: say.Capital(string(step)), Key: stepPath[step][1], Done: 100, Note: note}
 		if all > 0 {
 			x.Done = 100 * done / all
 		}

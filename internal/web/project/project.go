@@ -134,7 +134,7 @@ func aheadOf(r *page.Request, p *measure.Project) *aheadPart {
 		return nil
 	}
 	return &aheadPart{Mark: page.Foreseen(x, 22), Based: forecast.LearnedSays(f.Learned),
-		Says: page.Capital(x.Sentence()),
+		Says: say.Capital(x.Sentence()),
 		Href: r.To(page.ProjectPath(p.Code) + "/outlook")}
 }
 

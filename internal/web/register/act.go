@@ -6,6 +6,8 @@ import (
 	"net/url"
 	"strings"
 
+	"turret/internal/app/say"
+
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
@@ -115,7 +117,7 @@ func (s *pages) set(c fiber.Ctx) error {
 	case state == "" && q.Get("seen") != "":
 		now = "as it was"
 	}
-	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
+	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
 }
 
 // add makes a new record.
@@ -150,7 +152,7 @@ func (s *pages) add(c fiber.Ctx) error {
 	}
 	code, r, err := s.Office.Register.Add(c.Context(), kind, holder, s.Office.Register.Begun(kind, cells, day.AsOf))
 	to := page.PlaceOf(c).To(kindPath(kind), "record", holder+":"+code)
-	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is added"+day.InPeriod()+".", to, typed)
+	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is added"+day.InPeriod()+".", to, typed)
 }
 
 // occur makes an issue of a risk.
@@ -188,9 +190,9 @@ func (s *pages) escalate(c fiber.Ctx) error {
 	}
 	holder, code, node := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("node"))
 	r, err := s.Office.Register.Escalate(c.Context(), kind, holder, code, node, strings.Clone(q.Get("reason")))
-	text := page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is escalated to " + node + day.InPeriod() + "."
+	text := say.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is escalated to " + node + day.InPeriod() + "."
 	if node == "" {
-		text = page.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is for " + holder + " to deal with again" + day.InPeriod() +
+		text = say.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is for " + holder + " to deal with again" + day.InPeriod() +
 			"."
 	}
 	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)

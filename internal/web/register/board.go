@@ -118,7 +118,7 @@ func (v *boardView) columns(r *page.Request, list []register.Line, titles []stri
 	states := register.States(record.Actions)
 	place := map[record.Kind]map[string]int{record.Actions: {}, record.Activities: {}}
 	for at, state := range states {
-		v.Columns = append(v.Columns, column{State: state, Title: page.Capital(titles[at]), Folded: slices.Contains(overStates, state)})
+		v.Columns = append(v.Columns, column{State: state, Title: say.Capital(titles[at]), Folded: slices.Contains(overStates, state)})
 		place[record.Actions][state], place[record.Activities][register.Likened(record.Activities, state)] = at, at
 	}
 	count, late := make([]int, len(states)), make([]int, len(states))
@@ -194,7 +194,7 @@ func (s *pages) move(c fiber.Ctx) error {
 	state := register.Likened(kind, strings.Clone(q.Get("state")))
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, State: state, AsOf: day.AsOf,
 		Seen: register.Likened(kind, strings.Clone(q.Get("was")))})
-	return s.answer(c, r, err, kind, page.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+state+day.InPeriod()+".",
+	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+state+day.InPeriod()+".",
 		backOf(q, record.Actions), nil)
 }
 

@@ -261,7 +261,7 @@ func hasUnits(in *record.Input, cells []string) bool {
 // linked leads from a record to what it came from and to what came of it, and shows the steps of an action.
 func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Project, code string) {
 	to := func(kind record.Kind, code, title string) {
-		x.From = append(x.From, page.Link{Text: strings.ToUpper(kind.Noun(1)[:1]) + kind.Noun(1)[1:] + " " + code + " " + title,
+		x.From = append(x.From, page.Link{Text: say.Capital(kind.Noun(1)) + " " + code + " " + title,
 			Href: r.To(kindPath(kind), "record", p.Code+":"+code, "open", "all")})
 	}
 	if kind == record.Activities {

@@ -94,7 +94,7 @@ func (s *pages) diaryOf(r *page.Request, t *plan.Timeline) (*diaryView, error) {
 		}
 	}
 	for _, x := range []string{"week", "month", "quarter"} {
-		v.Views = append(v.Views, page.Tab{Link: page.Link{Text: strings.ToUpper(x[:1]) + x[1:], Href: r.Here("view", x)},
+		v.Views = append(v.Views, page.Tab{Link: page.Link{Text: say.Capital(x), Href: r.Here("view", x)},
 			Current: x == view})
 	}
 	first, last, step := diarySpan(view, day, settings.FirstWeekday)
