@@ -21,16 +21,17 @@ var gains = []struct {
 	monthly       int64
 	share, come   float64
 	owner         string
+	proof         string
 }{
-	{"LW-07", "Lock fees no longer lost", "2027-06", 124_000, 0.97, 0.9, "M. Okafor"},
-	{"LW-02", "Fewer visits to weirs", "2027-03", 79_000, 1, 0.9, "P. Novák"},
-	{"BV-05", "Berth fees", "2026-09", 91_000, 0.86, 0.9, "T. Haas"},
-	{"BV-02", "Less power for lights", "2027-02", 77_500, 1, 0.9, "E. Brandt"},
-	{"DT-02", "Fewer false alarms", "2027-04", 66_000, 0.95, 0.9, "S. Adeyemi"},
-	{"DT-03", "Data sold to the flood office", "2027-06", 88_000, 1, 0.9, "K. Ōtani"},
-	{"FW-01", "Fishing licences", "2027-05", 13_000, 1, 0.9, "R. Castellanos"},
-	{"DT-05", "Spares bought once", "2027-03", 41_000, 1.04, 0.9, "S. Adeyemi"},
-	{unpaid, "Tolls of the wider lock", "2026-01", 9_500, 1, 0.12, "J. Moreau"},
+	{"LW-07", "Lock fees no longer lost", "2027-06", 124_000, 0.97, 0.9, "M. Okafor", "Fees in the ledger against the year before"},
+	{"LW-02", "Fewer visits to weirs", "2027-03", 79_000, 1, 0.9, "P. Novák", "Visits in the log of the district, at 310 euros each"},
+	{"BV-05", "Berth fees", "2026-09", 91_000, 0.86, 0.9, "T. Haas", "Fees in the booking service"},
+	{"BV-02", "Less power for lights", "2027-02", 77_500, 1, 0.9, "E. Brandt", "Meter readings at two posts"},
+	{"DT-02", "Fewer false alarms", "2027-04", 66_000, 0.95, 0.9, "S. Adeyemi", "Call-outs of the standby at night"},
+	{"DT-03", "Data sold to the flood office", "2027-06", 88_000, 1, 0.9, "K. Ōtani", "Invoices"},
+	{"FW-01", "Fishing licences", "2027-05", 13_000, 1, 0.9, "R. Castellanos", "Licences sold"},
+	{"DT-05", "Spares bought once", "2027-03", 41_000, 1.04, 0.9, "S. Adeyemi", "Orders of spares"},
+	{unpaid, "Tolls of the wider lock", "2026-01", 9_500, 1, 0.12, "J. Moreau", "Tolls in the ledger"},
 }
 
 // unpaid is a closed project whose benefit has not come.
@@ -53,10 +54,9 @@ func writeBenefits(m *maker, s *spec) {
 			cents := g.monthly * 100
 			pairs := []string{"project", s.code, "code", "V1", "name", g.name, "month", (from + i).String(), "planned",
 				money.Amount(cents).Text("EUR"), "forecast", money.Amount(g.share * float64(cents)).Text("EUR"), "currency", "EUR",
-				"owner",
-				g.owner}
+				"owner", g.owner, "proof", g.proof}
 			boats := []string{"project", s.code, "code", "V2", "name", "Boats in booked berths", "month", (from + i).String(), "planned",
-				"260", "unit", "boats", "owner", g.owner}
+				"260", "unit", "boats", "owner", g.owner, "proof", "Bookings that were not undone"}
 			if from+i <= m.asOf.Month() {
 				pairs = append(pairs, "achieved", money.Amount(g.come*g.share*float64(cents)).Text("EUR"))
 				boats = append(boats, "achieved", fmt.Sprint(241+7*int(i)))

@@ -79,14 +79,14 @@ var backlog = &Input{Kind: Backlog,
 var benefits = &Input{Kind: Benefits,
 	Title: "Benefits", Says: "What a project is to bring, month by month.", Key: []string{"project", "code", "month"},
 	Owner: OfProject, Rows: Revised, Money: true,
-	Sample: "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00|||EUR|A. Person\n" +
-		"N-01|V2|Boats through the lock|2027-07|120|110||boats||A. Person",
+	Sample: "N-01|V1|Fewer closures of the lock|2027-06|4000.00|3800.00|||EUR|A. Person|Log of the lock\n" +
+		"N-01|V2|Boats through the lock|2027-07|120|110||boats||A. Person|Log of the lock",
 	Columns: []Column{
 		projectCode, must(code("code", "key within the project")), must(text("name", "what it brings")),
 		must(cell("month", Month, "YYYY-MM")),
 		cell("planned", Units, "in major units"), cell("forecast", Units, "as expected now"), cell("achieved", Units, "what came"),
 		text("unit", "what it is counted in; empty for money"),
-		currencyOf, text("owner", "who answers for it")}}
+		currencyOf, text("owner", "who answers for it"), text("proof", "how what came is counted")}}
 
 var iterations = &Input{Kind: Iterations,
 	Title: "Iterations", Says: "Spans of days in which a backlog is worked off.", Key: []string{"project", "code"},

@@ -66,14 +66,14 @@ func (r reading) Backlogs(ctx context.Context, projects []int64, item func(int64
 // Benefits passes the current benefits, month by month.
 func (r reading) Benefits(ctx context.Context, projects []int64, row func(int64, benefit.Benefit)) error {
 	rows, err := r.query(ctx,
-		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency, t.unit, t.owner`+
-			fromCurrent("benefits"), ofProjects, projects, record.Benefits)
+		`SELECT c.project_id, v.load_id, t.row, t.code, t.name, t.month, t.planned, t.forecast, t.achieved, t.currency, t.unit,
+			t.owner, t.proof`+fromCurrent("benefits"), ofProjects, projects, record.Benefits)
 	var project int64
 	var planned, forecast, achieved sql.NullInt64
 	return each(rows, err, func(scan scanner) error {
 		var x benefit.Benefit
 		err := scan(&project, &x.Ref.Load, &x.Ref.Row, &x.Code, &x.Name, &x.Month, &planned, &forecast, &achieved, &x.Currency, &x.Unit,
-			&x.Owner)
+			&x.Owner, &x.Proof)
 		x.Planned, x.Forecast, x.Achieved = amount(planned), amount(forecast), amount(achieved)
 		x.Expects, x.Counted = forecast.Valid, achieved.Valid
 		row(project, x)

@@ -122,13 +122,17 @@ func TestSettingsForm(t *testing.T) {
 	q.Set("scope-1", "A")
 	q.Set("limit-finish_share-1-0", "5")
 	q.Set("limit-finish_share-1-1", "12.5")
+	q.Set("grace-1", "3")
+	q.Set("burn-1", "items")
 	q.Set("due-status", "9")
 	status, _ = admin(http.MethodPost, "/setup/settings", q)
 	require.Equal(t, 303, status)
 	s, err := h.office.Setting.Get(access.As(context.Background(), access.Operator("x")))
 	require.NoError(t, err)
 	assert.Equal(t, [2]float64{0.075, 0.10}, s.Tolerances[0].Of["vac_share"])
-	assert.Equal(t, setting.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}}, s.Tolerances[1],
+	three := 3
+	assert.Equal(t, setting.Limits{Scope: "A", Of: map[string][2]float64{"finish_share": {0.05, 0.125}}, Grace: &three, Burn: "items"},
+		s.Tolerances[1],
 		"what is left empty is taken from above")
 	assert.Equal(t, 9, s.Expected(record.Statuses).Due)
 
@@ -139,7 +143,8 @@ func TestSettingsForm(t *testing.T) {
 	assert.Equal(t, 422, status, "the version is an old one by now")
 	assert.Contains(t, body, "Somebody else changed the settings")
 	q = fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
-	for name, bad := range map[string]string{"limit-cpi-0-0": "plenty", "limit-vac_share-0-1": "1", "early-0": "101", "due-status": "-3",
+	for name, bad := range map[string]string{"limit-cpi-0-0": "plenty", "limit-vac_share-0-1": "1", "early-0": "101", "grace-1": "soon",
+		"burn-1": "hours", "due-status": "-3",
 		"group": "0", "lookahead": "x"} {
 		spoiled := url.Values{}
 		for k, v := range q {

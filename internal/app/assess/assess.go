@@ -1,6 +1,7 @@
 package assess
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -336,15 +337,35 @@ func (a *Assessment) EnvOf(p *measure.Project, by map[string]*setting.Limits) me
 	if len(by) == 0 {
 		return env
 	}
-	for _, n := range a.Path(p.Parent) {
-		if l, ok := by[n.Code]; ok {
-			env.Tolerances = l.Over(env.Tolerances)
+	for _, l := range limitsOver(a, p, by) {
+		env.Tolerances = l.Over(env.Tolerances)
+		if l.Grace != nil {
+			env.Grace = *l.Grace
 		}
 	}
-	if l, ok := by[p.Code]; ok {
-		env.Tolerances = l.Over(env.Tolerances)
-	}
 	return env
+}
+
+// limitsOver are the limits of the scopes around a project that have any, the widest first and its own last.
+func limitsOver(a *Assessment, p *measure.Project, by map[string]*setting.Limits) (list []*setting.Limits) {
+	for _, n := range a.Path(p.Parent) {
+		if l := by[n.Code]; l != nil {
+			list = append(list, l)
+		}
+	}
+	if l := by[p.Code]; l != nil {
+		list = append(list, l)
+	}
+	return list
+}
+
+// BurnOf is what the backlog of a project is drawn by: points, or items where a scope around it says so.
+func BurnOf(a *Assessment, p *measure.Project) string {
+	by := "points"
+	for _, l := range limitsOver(a, p, a.Settings.LimitsOf()) {
+		by = cmp.Or(l.Burn, by)
+	}
+	return by
 }
 
 // DefaultCalendar is the organisation's.

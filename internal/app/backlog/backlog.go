@@ -255,11 +255,9 @@ type Standing struct {
 	Issues   int             // open ones that block an activity
 	Elapsed  fact.Ratio      // share of the time to the deadline that has passed; none where that is not known
 	Unplan   fact.Ratio      // share of the points of the current iteration that came after it had begun
+	Warns    float64         // share of the time from which on it warns: that from which ratios count, among the tolerances of the project
 	Awakened bool            // warnings count: enough time has passed
 }
-
-// Warns is from which share of the time on a backlog warns.
-const Warns = 0.15
 
 // Of lists the backlogs of a scope, those with most that is late first.
 func Of(a *assess.Assessment, s *assess.Scope) []Standing {
@@ -277,7 +275,7 @@ func Of(a *assess.Assessment, s *assess.Scope) []Standing {
 }
 
 func standingOf(a *assess.Assessment, p *measure.Project) Standing {
-	x := Standing{Project: p}
+	x := Standing{Project: p, Warns: p.Tolerances.Early}
 	b, s, asOf := measure.BacklogOf(p), p.Standing(), a.Env.AsOf
 	for _, i := range b.Order(asOf) {
 		if b.Items[i].Blocked != "" {
@@ -291,7 +289,7 @@ func standingOf(a *assess.Assessment, p *measure.Project) Standing {
 	}
 	if from := b.Begins(); from != 0 && b.Deadline > from {
 		x.Elapsed = fact.Of(int64(min(max(asOf-from, 0), b.Deadline-from)), int64(b.Deadline-from))
-		x.Awakened = x.Elapsed.Float() >= Warns
+		x.Awakened = x.Elapsed.Cmp(fact.Decimal(x.Warns)) >= 0
 	}
 	if s.Current != nil {
 		var all, late int64

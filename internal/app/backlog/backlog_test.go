@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/backlog"
 	"turret/internal/app/fault"
+	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -83,6 +84,24 @@ func TestBacklogsOfAScope(t *testing.T) {
 	assert.Equal(t, fact.Of(30, 45), x.Elapsed, "of 45 days from 1 October")
 	assert.Equal(t, fact.Of(2, 3), x.Unplan)
 	assert.True(t, x.Awakened)
+	assert.InDelta(t, 0.15, x.Warns, 0, "as the office has it")
+}
+
+// Two thirds of the time have passed: a project that warns from then on does, one that waits a little longer does not.
+func TestAProjectSaysWhenItsWarningsBegin(t *testing.T) {
+	for early, want := range map[float64]bool{0.66: true, 0.67: false, 0: true, 1: false} {
+		o, _ := listed(t)
+		set, err := o.Setting.Get(apptest.Ctx)
+		require.NoError(t, err)
+		set.Tolerances = append(set.Tolerances, setting.Limits{Scope: "A", Early: &early})
+		require.NoError(t, o.Setting.Save(apptest.Ctx, set))
+		a := apptest.Assessed(t, o, apptest.Last)
+		s, err := a.Scope("")
+		require.NoError(t, err)
+		list := backlog.Of(a, s)
+		assert.Equal(t, want, list[0].Awakened, early)
+		assert.InDelta(t, early, list[0].Warns, 0)
+	}
 }
 
 func row(t *testing.T, o *app.Office, code string) *measure.Project {
@@ -150,3 +169,31 @@ func TestRankIsNumberedAnew(t *testing.T) {
 	_, err = o.Backlog.Rank(apptest.Ctx, a.ByCode["A"], "nope", "b")
 	require.ErrorIs(t, err, fault.ErrNotFound)
 }
+
+// The iteration under way began on 26 October, and x came on the 27th. Unplanned is what came after the days that the narrowest scope
+// gives, and the backlog is drawn by what that says.
+func TestAProjectSaysWhatIsUnplanned(t *testing.T) {
+	for _, x := range []struct {
+		limits []setting.Limits
+		want   bool
+		by     string
+	}{
+		{nil, true, "points"},
+		{[]setting.Limits{{Scope: "PF", Grace: days(1), Burn: "items"}}, false, "items"},
+		{[]setting.Limits{{Scope: "PF", Grace: days(1), Burn: "items"}, {Scope: "A", Grace: days(0), Burn: "points"}}, true, "points"},
+		{[]setting.Limits{{Scope: "A", Grace: days(1)}, {Scope: "PF", Burn: "items"}}, false, "items"},
+		{[]setting.Limits{{Scope: "B", Grace: days(1), Burn: "items"}}, true, "points"},
+	} {
+		o, _ := listed(t)
+		set, err := o.Setting.Get(apptest.Ctx)
+		require.NoError(t, err)
+		set.Tolerances = append(set.Tolerances, x.limits...)
+		require.NoError(t, o.Setting.Save(apptest.Ctx, set))
+		a := apptest.Assessed(t, o, apptest.Last)
+		v := a.ByCode["A"].Value("backlog_unplanned")
+		assert.Equal(t, x.want, v.N > 0, x.limits)
+		assert.Equal(t, x.by, assess.BurnOf(a, a.ByCode["A"]))
+	}
+}
+
+func days(n int) *int { return &n }

@@ -167,6 +167,9 @@ func letterTo(owner, to, from string, asOf calendar.Date, of []*Awaited, blind b
 			says = "please tell what came"
 		}
 		fmt.Fprintf(&b, "\n%s %s\n  - %s: %s.", x.Project.Code, x.Project.Name, x.Name, says)
+		if x.First.Proof != "" {
+			fmt.Fprintf(&b, " Counted by: %s.", x.First.Proof)
+		}
 		if x.Reminded > 0 {
 			fmt.Fprintf(&b, " You were asked %s before.", say.Count(x.Reminded, "time", "times"))
 		}

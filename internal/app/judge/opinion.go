@@ -18,7 +18,7 @@ import (
 // Disagreement is something that a project says and its figures do not.
 type Disagreement struct {
 	Project  *measure.Project
-	About    string // status, cost or finish
+	About    string // status, cost, finish or benefit
 	Said     string
 	Computed string
 	Key      string // the measure that opens the trace of the second
@@ -31,8 +31,9 @@ type Disagreement struct {
 // Disagreements lists what the projects of a scope say better than their figures do, the largest stake first.
 func Disagreements(a *assess.Assessment, s *assess.Scope) []Disagreement {
 	var list []Disagreement
+	brought := broughtBy(a)
 	for _, p := range s.Projects {
-		for _, d := range []*Disagreement{onStatus(a, p), onCost(a, p), onFinish(a, p)} {
+		for _, d := range []*Disagreement{onStatus(a, p), onCost(a, p), onFinish(a, p), onBenefit(a, p, brought[p.Lead])} {
 			if d != nil {
 				d.Project, d.Stale = p, len(p.Audit.Late) > 0
 				list = append(list, *d)

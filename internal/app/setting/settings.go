@@ -47,6 +47,8 @@ type Limits struct {
 	Scope string                `json:"scope"`  // empty for all
 	Of    map[string][2]float64 `json:"limits"` // watch and act by the key of the trigger
 	Early *float64              `json:"early_share,omitempty"`
+	Grace *int                  `json:"unplanned_after_days,omitempty"` // of narrower levels; see Settings
+	Burn  string                `json:"burn_by,omitempty"`              // points or items; empty as the level above
 }
 
 // FeedSetting is the connection to an outside system. Every of 0 runs it by hand only.
@@ -295,8 +297,8 @@ func (s *Settings) checkPlain() error {
 		return fault.Field("budget year begins in", fmt.Sprint(s.YearMonth), "a month from 1 to 12")
 	case s.LearnScore < 0 || s.LearnScore > 100:
 		return fault.Field("learned from a data score of", fmt.Sprint(s.LearnScore), "0 to 100")
-	case s.Grace < 0 || s.Grace > 365:
-		return fault.Field("unplanned after", fmt.Sprint(s.Grace), "0 to 365 days")
+	case s.Grace < 0 || s.Grace > mostGrace:
+		return fault.Field("unplanned after", fmt.Sprint(s.Grace), fmt.Sprintf("0 to %d days", mostGrace))
 	case s.Rate() < -5_000 || s.Rate() > 10_000:
 		return fault.Field("yearly rate", fmt.Sprint(float64(s.Rate())/100), "-50 to 100 %")
 	case s.Address != "" && !isAddress(s.Address):
@@ -335,6 +337,9 @@ func (s *Settings) Cycle() calendar.Cycle {
 	return calendar.Months
 }
 
+// mostGrace bounds after how many days of an iteration what comes is unplanned.
+const mostGrace = 365
+
 // Check refuses tolerances that no trigger has or that cannot be.
 func (l *Limits) Check() error {
 	for key, pair := range l.Of {
@@ -349,6 +354,12 @@ func (l *Limits) Check() error {
 	}
 	if e := l.Early; e != nil && !(*e >= 0 && *e <= 1) {
 		return fault.Field("early stage", fmt.Sprint(*e), "0 to 100 %")
+	}
+	if g := l.Grace; g != nil && (*g < 0 || *g > mostGrace) {
+		return fault.Field("unplanned after", fmt.Sprint(*g), fmt.Sprintf("0 to %d days", mostGrace))
+	}
+	if l.Burn != "" && l.Burn != "points" && l.Burn != "items" {
+		return fault.Field("backlogs are drawn by", fault.Clip(l.Burn, 40), "points or items")
 	}
 	return nil
 }

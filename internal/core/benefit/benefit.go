@@ -14,6 +14,7 @@ import (
 // Benefit is one benefit in one month.
 type Benefit struct {
 	Code, Name, Owner string
+	Proof             string // how what came is counted
 	Unit              string // what it is counted in; empty for money
 
 	Month                       calendar.Month

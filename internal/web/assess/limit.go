@@ -68,8 +68,45 @@ func LimitTableOf(list []setting.Limits) LimitTable {
 		}
 		row.Cells = append(row.Cells, c, LimitCell{})
 	}
-	t.Rows = append(t.Rows, row)
+	t.Rows = append(t.Rows, row, backlogRow(list, "grace", "Days of an iteration after which what comes is unplanned",
+		func(l *setting.Limits) string {
+			if l.Grace == nil {
+				return ""
+			}
+			return strconv.Itoa(*l.Grace)
+		}), backlogRow(list, "burn", "Drawn by points or items", func(l *setting.Limits) string { return l.Burn }))
 	return t
+}
+
+// backlogRow is what narrower scopes may set of their backlogs; that of all projects is set elsewhere, or as shipped.
+func backlogRow(list []setting.Limits, field, name string, of func(*setting.Limits) string) limitRow {
+	row := limitRow{Name: name, Sense: "is"}
+	if field == "grace" {
+		row.Dimension = "backlog"
+	}
+	for n := range list {
+		c := LimitCell{}
+		if n > 0 {
+			c = LimitCell{Name: fmt.Sprintf("%s-%d", field, n), Label: name, Value: of(&list[n])}
+		}
+		row.Cells = append(row.Cells, c, LimitCell{})
+	}
+	return row
+}
+
+// backlogFrom reads what a scope sets of its backlogs.
+func backlogFrom(q url.Values, n int, l *setting.Limits) error {
+	l.Burn = strings.TrimSpace(q.Get(fmt.Sprintf("burn-%d", n)))
+	text := strings.TrimSpace(q.Get(fmt.Sprintf("grace-%d", n)))
+	if text == "" {
+		return nil
+	}
+	days, err := strconv.Atoi(text)
+	if err != nil {
+		return fault.Field("unplanned after", fault.Clip(text, 20), "a number of days")
+	}
+	l.Grace = &days
+	return nil
 }
 
 func limitField(key string, n, j int) string { return fmt.Sprintf("limit-%s-%d-%d", key, n, j) }
@@ -122,6 +159,9 @@ func LimitsFrom(q url.Values) ([]setting.Limits, error) {
 				return nil, err
 			}
 			l.Early = &v
+		}
+		if err := backlogFrom(q, n, &l); err != nil {
+			return nil, err
 		}
 		list = append(list, l)
 	}

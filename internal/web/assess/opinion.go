@@ -47,13 +47,14 @@ func (s *pages) opinion(c fiber.Ctx) error {
 	}
 	v := opinionView{SectionFrame: Frame(r, "Second opinion", "Second opinion")}
 	about := r.Asked.Get("about")
-	v.Filters = []page.Picker{page.Choose("About", "about", about, "", "all", "status", "status", "cost", "cost", "finish", "finish")}
+	v.Filters = []page.Picker{page.Choose("About", "about", about, "", "all", "status", "status", "cost", "cost", "finish", "finish",
+		"benefit", "benefit")}
 	v.Filtered, v.Clear = about != "", r.Here("about", "")
 	v.Carry(r)
 	var stake money.Amount
 	of := map[*measure.Project]bool{}
 	for _, d := range judge.Disagreements(r.Figures, scope) {
-		if r.Figures.NoMoney && d.About == "cost" || about != "" && d.About != about {
+		if r.Figures.NoMoney && (d.About == "cost" || d.About == "benefit") || about != "" && d.About != about {
 			continue
 		}
 		p := d.Project

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"turret/internal/app/assess"
+
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/backlog"
@@ -92,7 +94,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 	r.Of(&v.Page, p, page.BacklogTab)
 	v.Headline = headline(r, p)
 	v.Drawn = drawn(r, p)
-	v.tabs(r)
+	v.tabs(r, p)
 	for i := range p.Iterations {
 		v.Iterations = append(v.Iterations, p.Iterations[i].Code)
 	}
@@ -169,7 +171,7 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	b, s := measure.BacklogOf(p), p.Standing()
 	by := "points"
 	opt := chart.BurnOptions{W: page.StripWidth, H: 214, AsOf: r.AsOf, Deadline: b.Deadline, Down: r.Asked.Get("burn") == "down",
-		Items: r.Asked.Get("by") == "items", First: s.High.Day, Middle: s.Mean.Day, Last: s.Low.Day}
+		Items: cmp.Or(r.Asked.Get("by"), assess.BurnOf(r.Figures, p)) == "items", First: s.High.Day, Middle: s.Mean.Day, Last: s.Low.Day}
 	if opt.Items {
 		by = "items"
 	}
@@ -180,12 +182,13 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	return template.HTML(chart.Burn(b.Burns(from, r.AsOf, r.AsOf, by), opt).SVG()) //nolint:gosec // texts of a scene are escaped
 }
 
-func (v *view) tabs(r *page.Request) {
-	now, burn, by := r.Asked.Get("view"), r.Asked.Get("burn"), r.Asked.Get("by")
+func (v *view) tabs(r *page.Request, p *measure.Project) {
+	now, burn, by := r.Asked.Get("view"), r.Asked.Get("burn"), cmp.Or(r.Asked.Get("by"), assess.BurnOf(r.Figures, p))
 	for _, x := range [][2]string{{"", "By rank"}, {"iterations", "By iteration"}, {"board", "Board"}} {
 		v.Views = append(v.Views, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("view", x[0])}, Current: now == x[0]})
 	}
-	for _, x := range [][3]string{{"", "", "Burn-up"}, {"down", "", "Burn-down"}, {"", "items", "Burn-up in items"}, {"down", "items",
+	for _, x := range [][3]string{{"", "points", "Burn-up"}, {"down", "points", "Burn-down"}, {"", "items", "Burn-up in items"}, {"down",
+		"items",
 		"Burn-down in items"}} {
 		v.Burns = append(v.Burns, page.Tab{Link: page.Link{Text: x[2], Href: r.Here("burn", x[0], "by", x[1])},
 			Current: burn == x[0] && by == x[1]})

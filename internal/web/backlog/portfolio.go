@@ -2,6 +2,7 @@ package backlog
 
 import (
 	"html/template"
+	"math"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -75,7 +76,7 @@ func listRowOf(r *page.Request, x *backlog.Standing) listRow {
 	p, s := x.Project, x.Project.Standing()
 	b := measure.BacklogOf(p)
 	row := listRow{Code: p.Code, Name: p.Name, Href: r.To(page.ProjectPath(p.Code) + "/backlog"), Blocked: "–", Blocks: "–", Elapsed: "–",
-		Warns: int(100 * backlog.Warns), Done: day(s.Mean.Day), Late: "–", Unplanned: "–"}
+		Warns: int(math.Round(100 * x.Warns)), Done: day(s.Mean.Day), Late: "–", Unplanned: "–"}
 	if n := len(x.Blocked); n > 0 {
 		row.Blocked = say.Thousands(n)
 		for _, y := range x.Blocked[:min(n, 5)] {

@@ -52,7 +52,7 @@ type figure struct {
 }
 
 type benefitRow struct {
-	Code, Name, Owner, Unit             string
+	Code, Name, Owner, Proof, Unit      string
 	Planned, Expected, Due, Come, Share string
 	Tone                                string
 }
@@ -151,7 +151,7 @@ func amount(a money.Amount, b *core.Benefit) string {
 
 func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benefit) {
 	b := months[0]
-	row := benefitRow{Code: b.Code, Name: b.Name, Owner: b.Owner, Unit: cmp.Or(b.Unit, string(b.Currency)), Share: "–"}
+	row := benefitRow{Code: b.Code, Name: b.Name, Owner: b.Owner, Proof: b.Proof, Unit: cmp.Or(b.Unit, string(b.Currency)), Share: "–"}
 	s := core.SumOf(months, r.AsOf, p.Env().Calendar)
 	row.Planned, row.Expected, row.Due, row.Come = amount(s.Planned, b), amount(s.Expected, b), amount(s.Due, b), amount(s.Come, b)
 	if share := s.Share(); share.Given() {
