@@ -47,8 +47,14 @@ format:
 	npm run --silent format
 	go run ./tools/templates internal/web/*/templates/*.html
 
-e2e: build chromium
+e2e: build chromium bin/demo.db
 	npm run --silent e2e
+
+# What the servers of the browser tests begin with, made once.
+.PHONY: bin/demo.db
+bin/demo.db: build
+	rm -f bin/demo.db
+	bin/turret demo --save bin/demo.db
 
 chromium:
 	if [ ! -x $(CHROMIUM) ]; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq chromium; fi
@@ -71,7 +77,7 @@ faults:
 	npm audit
 
 # The pictures of docs/screenshots, from the demonstration.
-screenshots: build chromium
+screenshots: build chromium bin/demo.db
 	SCREENSHOTS=1 npm run --silent e2e -- screenshots
 
 clean:

@@ -30,7 +30,7 @@ export default defineConfig({
   // Specs that change nothing share the first server; those of Gather have the second to themselves, those of plans the third, and those
   // that close periods the fourth, those of reports the fifth, and the walk of a month the sixth.
   webServer: [port, port + 1, port + 2, port + 3, port + 4, port + 5].map((at) => ({
-    command: `exec bin/turret demo --addr 127.0.0.1:${at}`,
+    command: `exec bin/turret demo --from bin/demo.db --addr 127.0.0.1:${at}`,
     url: `http://127.0.0.1:${at}/healthz`,
     timeout: 180_000,
     stderr: "ignore",

@@ -312,28 +312,30 @@ func prefixes(list []string, secure bool) ([]netip.Prefix, error) {
 }
 
 func demoCommand() *cobra.Command {
-	var addr string
+	var addr, save, from string
 	c := &cobra.Command{
-		Use:   "demo [--addr :8080]",
+		Use:   "demo [--addr :8080] [--save FILE | --from FILE]",
 		Short: "Serve a made-up portfolio from a scratch file",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
+			if save != "" {
+				s, err := demonstration(c.Context(), save, "")
+				if err != nil {
+					return err
+				}
+				return s.Close()
+			}
 			dir, err := os.MkdirTemp("", "turret-demo-")
 			if err != nil {
 				return err
 			}
 			defer os.RemoveAll(dir)
 			db := filepath.Join(dir, "demo.db")
-			s, err := store.Create(c.Context(), db, "EUR")
+			s, err := demonstration(c.Context(), db, from)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
-			start := time.Now()
-			if err := demo.Load(c.Context(), s); err != nil {
-				return err
-			}
-			slog.Info("demonstration loaded", "seconds", time.Since(start).Seconds())
 			sessions, err := session.Open(c.Context(), ":memory:", time.Now)
 			if err != nil {
 				return err
@@ -348,7 +350,34 @@ func demoCommand() *cobra.Command {
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
+	c.Flags().StringVar(&save, "save", "", "write the made-up portfolio to a new file, and serve nothing")
+	c.Flags().StringVar(&from, "from", "", "serve a scratch copy of a file that --save wrote, which starts at once")
+	c.MarkFlagsMutuallyExclusive("save", "from")
 	return c
+}
+
+// demonstration makes a file with the made-up portfolio, or a copy of one that was made before.
+func demonstration(ctx context.Context, db, from string) (*store.Store, error) {
+	if from != "" {
+		b, err := os.ReadFile(from)
+		if err == nil {
+			err = os.WriteFile(db, b, 0o600)
+		}
+		if err != nil {
+			return nil, err
+		}
+		return store.Open(ctx, db)
+	}
+	s, err := store.Create(ctx, db, "EUR")
+	if err != nil {
+		return nil, err
+	}
+	start := time.Now()
+	if err := demo.Load(ctx, s); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	slog.Info("demonstration loaded", "seconds", time.Since(start).Seconds())
+	return s, nil
 }
 
 // memory is how many bytes a server works within before it collects more often, where GOMEMLIMIT says nothing else.

@@ -75,6 +75,8 @@ func writePast(m *maker) {
 		m.row(&s)
 		m.reports(&s)
 		m.money(&s)
-		writeGates(m, &s)
+		if m.since == 0 || s.start > since { // what was decided at a gate stands
+			writeGates(m, &s)
+		}
 	}
 }
