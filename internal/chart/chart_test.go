@@ -54,7 +54,7 @@ func TestClassesHaveALook(t *testing.T) {
 	for name := range scene.Print {
 		assert.Regexp(t, `\.`+name+`\b`, string(css), "%s is missing in the pages' styles", name)
 	}
-	drawn := Strip(crowded(), env, 1200).SVG() + Sighting([]Sight{{Code: "A", Status: health.Act}}, env.Tolerances, 400, 300).SVG() +
+	drawn := Strip(crowded(), env, 1200, nil).SVG() + Sighting([]Sight{{Code: "A", Status: health.Act}}, env.Tolerances, 400, 300).SVG() +
 		DeviationBar(9, 1, 0.5, health.Watch).SVG() + busy().SVG() + Slips(creepers(), env.Period(), 1000, 400).SVG() +
 		Pennant(health.NotAssessed, 12, true).SVG() + moneyCharts() + steps().SVG() + scattered(9).SVG() + mapped().SVG()
 	groups := map[string]bool{"month": true, "scene": true, "sight": true, "milestone": true, "quiet": true}
@@ -111,7 +111,7 @@ func TestMilestonesStandAtTheirDates(t *testing.T) {
 func TestEmptyProjectsAreDrawn(t *testing.T) {
 	p := &measure.Project{Info: measure.Info{Name: "Nothing"}}
 	measure.Assess(p, env)
-	assert.Contains(t, Strip(p, env, 1200).SVG(), "nothing sent yet")
+	assert.Contains(t, Strip(p, env, 1200, nil).SVG(), "nothing sent yet")
 }
 
 func TestSteps(t *testing.T) {

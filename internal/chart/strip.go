@@ -30,12 +30,25 @@ type strip struct {
 	first, last calendar.Month
 	w           float64
 	blocked     map[string]string // what blocks an activity, by its code
+	ahead       map[string]Ahead
+}
+
+// Ahead are the days by which a milestone is done in half of the runs of a simulation, and in four of five.
+type Ahead struct{ Middle, Late calendar.Date }
+
+// Says tells them; empty where there are none.
+func (a Ahead) Says() string {
+	if a.Middle == 0 || a.Late == 0 {
+		return ""
+	}
+	return "; even odds by " + a.Middle.Human() + ", four in five by " + a.Late.Human()
 }
 
 // Strip draws a project's milestones with their baseline ticks, its phases and its cumulative cost over one shared time
-// axis, with the as-of line through all.
-func Strip(p *measure.Project, env measure.Env, w float64) *scene.Scene {
-	st := &strip{p: p, env: env, w: w, blocked: BlockedBy(p.Activities, p.Issues, env.AsOf)}
+// axis, with the as-of line through all. Of milestones to come it draws between which days they may be done, where that is given by their
+// codes.
+func Strip(p *measure.Project, env measure.Env, w float64, ahead map[string]Ahead) *scene.Scene {
+	st := &strip{p: p, env: env, w: w, ahead: ahead, blocked: BlockedBy(p.Activities, p.Issues, env.AsOf)}
 	st.span()
 	work := st.work()
 	st.Scene = scene.New(w, 0, "Strip of "+p.Name+": milestones, work and cost over time")
@@ -61,6 +74,9 @@ func (st *strip) span() {
 	}
 	for _, d := range []calendar.Date{o.BaselineStart, o.BaselineFinish, o.ExpectedFinish, st.p.PlannedStart} {
 		see(d.Month())
+	}
+	for _, x := range st.ahead {
+		see(x.Late.Month())
 	}
 	if n := len(a.BudgetBy); n > 0 {
 		see(a.First)
@@ -153,11 +169,18 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 		return height + 8
 	}
 	foot := top + height - 8
-	st.name(top+height/2-4, "Milestones", "baseline, now")
+	soft := "baseline, now"
+	if len(st.ahead) > 0 {
+		soft = "now, P50 to P80"
+	}
+	st.name(top+height/2-4, "Milestones", soft)
+	for i := range flags {
+		st.odds(flags[i].a.Code, foot)
+	}
 	for i := len(flags) - 1; i >= 0; i-- {
 		f := flags[i]
 		y := foot - 20 - float64(min(f.level, 5))*15
-		tip := title(f.e, f.a)
+		tip := title(f.e, f.a) + st.ahead[f.a.Code].Says()
 		if why := st.blocked[f.a.Code]; why != "" {
 			tip += "; " + why
 		}
@@ -169,6 +192,14 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 		})
 	}
 	return height + 8
+}
+
+// odds draws between which days a milestone is done in the upper half of four runs in five.
+func (st *strip) odds(code string, foot float64) {
+	if x := st.ahead[code]; x.Says() != "" {
+		from := st.after(x.Middle)
+		st.Rect("odds", from, foot+2, max(st.after(x.Late)-from, 2), 4)
+	}
 }
 
 func label(e schedule.Event, a *schedule.Activity) string {

@@ -243,7 +243,7 @@ func (c *composer) projects(part *report.Part, s *section) {
 			d, _ := measure.Lookup(k)
 			f.Names, f.Values = append(f.Names, d.Name), append(f.Values, c.short(d, q.Value(k)))
 		}
-		s.Blocks = append(s.Blocks, f, &drawing{Scene: chart.Strip(q, c.Env, 1000), Yields: true})
+		s.Blocks = append(s.Blocks, f, &drawing{Scene: chart.Strip(q, c.Env, 1000, nil), Yields: true})
 		if d := q.Declared; d != nil && d.Commentary != "" {
 			s.Blocks = append(s.Blocks, words{Head: "Sent with the status by " + q.Lead, Text: d.Commentary})
 		}
@@ -296,7 +296,7 @@ func (c *composer) strips(part *report.Part, s *section) {
 		"ac", "eac"}), false)}
 	for _, q := range list {
 		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14,
-			false)}, &drawing{Scene: chart.Strip(q, c.Env, 1000), Wide: 0.84})
+			false)}, &drawing{Scene: chart.Strip(q, c.Env, 1000, nil), Wide: 0.84})
 	}
 	if len(list) == 0 {
 		s.Blocks = []block{small{c.nothing(part)}}

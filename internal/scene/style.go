@@ -58,6 +58,7 @@ var Print = map[string]Style{
 	"actual":      {Stroke: ink, Width: 2},
 	"earned":      {Stroke: verdigris, Fill: verdigris, Width: 2},
 	"range":       {Fill: ochreWash},
+	"odds":        {Fill: slate},
 	"estimate":    {Stroke: ink, Width: 1},
 	"limit":       {Stroke: vermilion, Width: 0.8, Dash: []float64{3, 3}},
 	"path":        {Stroke: soft, Width: 1},

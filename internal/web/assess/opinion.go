@@ -90,7 +90,7 @@ func (s *pages) opinion(c fiber.Ctx) error {
 		}
 		v.Headline = append(v.Headline, page.Spoken{Text: "."})
 	} else {
-		v.Empty = "Where a lead declares a better status, a lower estimate or an earlier finish than the figures give, it stands here " +
+		v.Empty = "Where a better status, a lower estimate, an earlier finish or more benefit is declared than the figures give, it stands here " +
 			"with the evidence."
 	}
 	v.ahead(r, scope)

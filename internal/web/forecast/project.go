@@ -89,7 +89,7 @@ func (s *pages) project(c fiber.Ctx) error {
 		return err
 	}
 	v.predicted(out)
-	ask := forecast.Ask{Runs: core.DefaultRuns, Seed: 1, Project: p.Code, Milestones: true}
+	ask := forecast.Asked(p.Code)
 	if err := v.asked(r, p, &ask); err != nil {
 		return err
 	}

@@ -2,10 +2,14 @@
 package project
 
 import (
+	"context"
 	"embed"
 	"fmt"
 	"html/template"
 	"strings"
+	"time"
+
+	"turret/internal/app/assess"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -110,7 +114,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.dimensions(r, p)
 	v.facts(r, p)
 	v.Ways = page.WaysOf(p, r.Figures.Env)
-	v.Strip = template.HTML(chart.Strip(p, r.Figures.Env, page.StripWidth).SVG()) //nolint:gosec // the scene escapes texts
+	v.Strip = template.HTML(chart.Strip(p, r.Figures.Env, page.StripWidth, milestonesAhead(r, p)).SVG()) //nolint:gosec // the scene escapes texts
 	v.milestones(r, p)
 	v.costs(r, p)
 	v.said(p)
@@ -269,4 +273,31 @@ func (v *projectView) said(p *measure.Project) {
 	if d.Percent.Given {
 		v.SaidFrom = "Reported complete: " + health.Percent(float64(d.Percent.N)/10000) + "."
 	}
+}
+
+// mostSimulating is how long a page waits for the ranges of milestones; without them it goes out as if there were none.
+const mostSimulating = 300 * time.Millisecond
+
+// mostSimulated is up to how many activities the ranges of a project are asked for with its page; its outlook has those of any.
+const mostSimulated = 500
+
+// milestonesAhead are the days by which milestones of an open project may be done, by their codes. They are those of its outlook.
+func milestonesAhead(r *page.Request, p *measure.Project) map[string]chart.Ahead {
+	if p.Status != "open" || len(p.Activities) > mostSimulated {
+		return nil
+	}
+	ctx, cancel := context.WithTimeout(r.Context(), mostSimulating)
+	defer cancel()
+	got, err := r.Server.Office.Forecast.Range(ctx, r.Figures, &assess.Scope{Projects: []*measure.Project{p}}, forecast.Asked(p.Code))
+	if err != nil {
+		return nil
+	}
+	ahead := map[string]chart.Ahead{}
+	for i := range got.Rows {
+		x := &got.Rows[i]
+		if m := x.Milestone; m != nil && len(x.Finish) > 0 && (m.ActualFinish == 0 || m.ActualFinish > r.AsOf) {
+			ahead[m.Code] = chart.Ahead{Middle: x.Day(50), Late: x.Day(80)}
+		}
+	}
+	return ahead
 }
