@@ -90,8 +90,8 @@ func (s *pages) opinion(c fiber.Ctx) error {
 		}
 		v.Headline = append(v.Headline, page.Spoken{Text: "."})
 	} else {
-		v.Empty = "Where a better status, a lower estimate, an earlier finish or more benefit is declared than the figures give, it stands here " +
-			"with the evidence."
+		v.Empty = "Where a better status, a lower estimate, an earlier finish or more benefit is declared than the figures give, it " +
+			"stands here with the evidence."
 	}
 	v.ahead(r, scope)
 	return r.Answer("opinion", &v.Page, &v)

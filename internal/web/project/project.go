@@ -114,7 +114,8 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.dimensions(r, p)
 	v.facts(r, p)
 	v.Ways = page.WaysOf(p, r.Figures.Env)
-	v.Strip = template.HTML(chart.Strip(p, r.Figures.Env, page.StripWidth, milestonesAhead(r, p)).SVG()) //nolint:gosec // the scene escapes texts
+	drawn := chart.Strip(p, r.Figures.Env, page.StripWidth, milestonesAhead(r, p))
+	v.Strip = template.HTML(drawn.SVG()) //nolint:gosec // the scene escapes texts
 	v.milestones(r, p)
 	v.costs(r, p)
 	v.said(p)
