@@ -33,11 +33,6 @@ type Ask struct {
 	alone bool // nothing but Project, and what it waits for, is asked about
 }
 
-// Asked is what the pages of a project ask for, so that all of them show the same days.
-func Asked(project string) Ask {
-	return Ask{Runs: forecast.DefaultRuns, Seed: 1, Project: project, Milestones: true}
-}
-
 // Check refuses what cannot be simulated.
 func (q *Ask) Check() error {
 	q.Runs = cmp.Or(q.Runs, forecast.DefaultRuns)

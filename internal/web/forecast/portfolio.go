@@ -49,9 +49,6 @@ type driverRow struct {
 	Width                 int
 }
 
-// portfolioRuns are fewer than for one project, where there are many.
-const portfolioRuns = 2_000
-
 func (s *pages) portfolio(c fiber.Ctx) error {
 	r, scope, err := s.ReadOpen(c)
 	if err != nil {
@@ -62,7 +59,7 @@ func (s *pages) portfolio(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	got, waiting, err := s.ranges(r, scope, forecast.Ask{Runs: portfolioRuns, Seed: 1})
+	got, waiting, err := s.ranges(r, scope, forecast.AskedOfAll(r.Figures))
 	if err != nil {
 		return err
 	}

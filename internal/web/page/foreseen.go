@@ -20,6 +20,9 @@ type Foresight struct {
 	byCode             map[string]*forecast.Outlook
 }
 
+// MostSimulating is how long a page waits for days by which milestones may be done; without them it goes out as if there were none.
+const MostSimulating = 300 * time.Millisecond
+
 // ForesightOf asks what is expected, once for a page.
 func ForesightOf(r *Request) *Foresight {
 	if r.foresight != nil {

@@ -2,12 +2,10 @@
 package project
 
 import (
-	"context"
 	"embed"
 	"fmt"
 	"html/template"
 	"strings"
-	"time"
 
 	"turret/internal/app/assess"
 
@@ -276,9 +274,6 @@ func (v *projectView) said(p *measure.Project) {
 	}
 }
 
-// mostSimulating is how long a page waits for the ranges of milestones; without them it goes out as if there were none.
-const mostSimulating = 300 * time.Millisecond
-
 // mostSimulated is up to how many activities the ranges of a project are asked for with its page; its outlook has those of any.
 const mostSimulated = 500
 
@@ -287,18 +282,14 @@ func milestonesAhead(r *page.Request, p *measure.Project) map[string]chart.Ahead
 	if p.Status != "open" || len(p.Activities) > mostSimulated {
 		return nil
 	}
-	ctx, cancel := context.WithTimeout(r.Context(), mostSimulating)
-	defer cancel()
-	got, err := r.Server.Office.Forecast.Range(ctx, r.Figures, &assess.Scope{Projects: []*measure.Project{p}}, forecast.Asked(p.Code))
+	odds, err := r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: []*measure.Project{p}},
+		forecast.Asked(p.Code), page.MostSimulating)
 	if err != nil {
 		return nil
 	}
 	ahead := map[string]chart.Ahead{}
-	for i := range got.Rows {
-		x := &got.Rows[i]
-		if m := x.Milestone; m != nil && len(x.Finish) > 0 && (m.ActualFinish == 0 || m.ActualFinish > r.AsOf) {
-			ahead[m.Code] = chart.Ahead{Middle: x.Day(50), Late: x.Day(80)}
-		}
+	for at, x := range odds {
+		ahead[at[1]] = chart.Ahead{Middle: x.Middle, Late: x.Late}
 	}
 	return ahead
 }

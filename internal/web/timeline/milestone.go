@@ -5,6 +5,9 @@ import (
 	"html/template"
 	"strings"
 
+	"turret/internal/app/assess"
+	"turret/internal/app/forecast"
+
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
@@ -24,6 +27,7 @@ type milestonesView struct {
 	Lines     template.HTML
 	Rows      []MilestoneLine
 	Handovers []handoverRow
+	Odds      bool // by which days they may be done is known
 	May       bool
 	Back      string
 	Empty     string
@@ -36,6 +40,7 @@ type MilestoneLine struct {
 	State                            string
 	Baseline, Date                   string
 	Days                             page.Figure
+	Middle, Late                     string // even odds and four in five by
 	Why                              string
 	Level, Up, Down, Action          string
 }
@@ -63,8 +68,8 @@ func (s *pages) milestones(c fiber.Ctx) error {
 	v.Headline = milestoneSentence(r, list)
 	switch view {
 	case "":
-		for i := range list {
-			v.Rows = append(v.Rows, MilestoneOf(r, &list[i]))
+		if err := v.table(r, list); err != nil {
+			return err
 		}
 		if len(list) == 0 {
 			v.Empty = "No milestone answers these filters. Milestones come with the activities, as rows of the kind milestone."
@@ -87,6 +92,24 @@ func (s *pages) milestones(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "There is no such view of milestones.")
 	}
 	return r.Answer("milestones", &v.Page, &v)
+}
+
+// table writes the rows, with the days by which milestones may be done where these are known by now.
+func (v *milestonesView) table(r *page.Request, list []plan.MilestoneLine) error {
+	odds, err := r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: r.Figures.Projects},
+		forecast.AskedOfAll(r.Figures), page.MostSimulating)
+	if err != nil {
+		return err
+	}
+	v.Odds = len(odds) > 0
+	for i := range list {
+		row := MilestoneOf(r, &list[i])
+		if x, ok := odds[[2]string{row.Project, row.Code}]; ok {
+			row.Middle, row.Late = x.Middle.Human(), x.Late.Human()
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return nil
 }
 
 func milestoneSentence(r *page.Request, list []plan.MilestoneLine) []page.Spoken {

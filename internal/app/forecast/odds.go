@@ -1,0 +1,49 @@
+package forecast
+
+import (
+	"context"
+	"time"
+
+	"turret/internal/app/assess"
+	"turret/internal/core/calendar"
+	"turret/internal/core/forecast"
+)
+
+// Odds are the days by which a milestone is done in half of the runs, and in four of five.
+type Odds struct{ Middle, Late calendar.Date }
+
+// manyProjects is up to how many projects the milestones of all of them are told of.
+const manyProjects = 300
+
+// Asked is what the pages of a project ask for, so that all of them show the same days.
+func Asked(project string) Ask {
+	return Ask{Runs: forecast.DefaultRuns, Seed: 1, Project: project, Milestones: true}
+}
+
+// AskedOfAll is what pages of a whole scope ask for: fewer runs than for one project, since there are many.
+func AskedOfAll(a *assess.Assessment) Ask {
+	return Ask{Runs: 2_000, Seed: 1, Milestones: len(a.Projects) <= manyProjects}
+}
+
+// Odds are those of the milestones of a scope that are not reached, by the codes of project and milestone. It waits for them no longer than
+// it is told to; then there are none, and they are there when they are asked for again.
+func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, patience time.Duration) (map[[2]string]Odds,
+	error) {
+	short, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	got, err := o.Range(short, a, s, q)
+	if _, waits := err.(*Progress); waits { //nolint:errorlint // it comes as it is
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	by := map[[2]string]Odds{}
+	for i := range got.Rows {
+		x := &got.Rows[i]
+		if m := x.Milestone; m != nil && len(x.Finish) > 0 && (m.ActualFinish == 0 || m.ActualFinish > a.Env.AsOf) {
+			by[[2]string{x.Project.Code, m.Code}] = Odds{x.Day(50), x.Day(80)}
+		}
+	}
+	return by, nil
+}
