@@ -131,11 +131,7 @@ func (o *Office) Remind(ctx context.Context, a *assess.Assessment, projects []*m
 	if err != nil {
 		return nil, err
 	}
-	addresses, err := o.letter.Addresses(ctx)
-	if err != nil {
-		return nil, err
-	}
-	blind, err := o.letter.Blind(ctx)
+	addresses, blind, err := o.letter.Reached(ctx)
 	if err != nil {
 		return nil, err
 	}

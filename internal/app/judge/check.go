@@ -196,11 +196,7 @@ func (o *Office) SendFindings(ctx context.Context, a *assess.Assessment, s *asse
 	if err != nil {
 		return nil, err
 	}
-	addresses, err := o.letter.Addresses(ctx)
-	if err != nil {
-		return nil, err
-	}
-	blind, err := o.letter.Blind(ctx)
+	addresses, blind, err := o.letter.Reached(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -111,6 +111,14 @@ func (o *Office) Blind(ctx context.Context) (map[string]bool, error) {
 	return list, err
 }
 
+// Reached are where people can be written to, and from which of them costs are kept, by their names.
+func (o *Office) Reached(ctx context.Context) (addresses map[string]string, blind map[string]bool, err error) {
+	if addresses, err = o.Addresses(ctx); err == nil {
+		blind, err = o.Blind(ctx)
+	}
+	return addresses, blind, err
+}
+
 // Signature is who writes, with the organisation where the settings name it.
 func Signature(a *access.Actor, s *setting.Settings) string {
 	if s.Organisation == "" {

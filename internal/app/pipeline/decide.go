@@ -2,7 +2,6 @@ package pipeline
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -110,8 +109,10 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		}
 	}
 	receipt, err := o.edit.SaveTables(ctx, r.Projects[0], tables, edit.SaveAs{Reason: r.Decision + ": " + fault.Clip(set["reason"], 120)})
-	if err == nil && r.Template != "" {
-		err = o.begun(ctx, a, r.Template, r.Projects)
+	if err == nil && r.Opens && r.Template != "" {
+		if wrong := o.begun(ctx, a, r.Template, r.Projects); wrong != nil {
+			err = fault.Conflict("What was decided stands. What the template sets besides its plan could not be set: %s", wrong)
+		}
 	}
 	return receipt, err
 }
@@ -128,20 +129,17 @@ func opened(p *measure.Project, category string) map[string]string {
 
 // categoryOf is the category that a template passes on.
 func (o *Office) categoryOf(ctx context.Context, a *assess.Assessment, template string) (string, error) {
-	if x := a.ByCode[template]; x != nil || template == "" {
-		if x != nil {
-			return x.Category, nil
-		}
+	if template == "" {
 		return "", nil
 	}
-	t, err := o.Template(ctx, template)
-	if errors.Is(err, fault.ErrNotFound) {
-		return "", nil // which is refused below, with what was expected
-	}
-	if err != nil {
+	t, p, err := o.source(ctx, a, template)
+	switch {
+	case err != nil:
 		return "", err
+	case t != nil:
+		return t.Category, nil
 	}
-	return t.Category, nil
+	return p.Category, nil
 }
 
 // changed sets cells in the row of a table that which picks; where there is none, a row is added.

@@ -119,12 +119,12 @@ func (o *Office) EndTemplate(ctx context.Context, name string) error {
 
 // begun sets what projects that begin with a template have besides their rows: the inputs asked for, tolerances, and a report.
 func (o *Office) begun(ctx context.Context, a *assess.Assessment, template string, projects []string) error {
-	if a.ByCode[template] != nil {
-		_, err := o.setting.Inherit(ctx, template, projects)
+	t, p, err := o.source(ctx, a, template)
+	if err != nil {
 		return err
 	}
-	t, err := o.Template(ctx, template)
-	if err != nil {
+	if p != nil {
+		_, err := o.setting.Inherit(ctx, template, projects)
 		return err
 	}
 	if len(t.Asked) > 0 {

@@ -198,3 +198,14 @@ func TestATemplateFromAProject(t *testing.T) {
 	_, err = o.Pipeline.TemplateFrom(apptest.Ctx, a, "B")
 	require.ErrorContains(t, err, "baseline dates")
 }
+
+// What a template sets besides rows is set after the decision: where that fails, it is said that the decision stands.
+func TestADecisionStandsWhateverItsTemplateSets(t *testing.T) {
+	o, a := site(t)
+	x := culvert()
+	x.Report = &pipeline.Reported{Name: "Broken", Query: "%zz"}
+	require.NoError(t, o.Pipeline.SaveTemplate(apptest.Ctx, a, x))
+	_, err := o.Pipeline.Decide(apptest.Ctx, a, accept("Culvert"))
+	require.ErrorContains(t, err, "What was decided stands.")
+	assert.Equal(t, "open", apptest.Assessed(t, o, apptest.Last).ByCode["N"].Status)
+}

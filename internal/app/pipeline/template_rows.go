@@ -2,6 +2,7 @@ package pipeline
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -36,16 +37,16 @@ func (o *Office) planned(ctx context.Context, a *assess.Assessment, project, tem
 	}
 	start, by := beginning(a, p), map[record.Kind][]intake.Edited{}
 	var weights []weight
-	t, err := o.Template(ctx, template)
-	if err == nil {
+	t, x, err := o.source(ctx, a, template)
+	switch {
+	case err != nil:
+	case t != nil:
 		weights = t.weights(start, a.Env.Calendar)
 		by = t.rows(project, start, a.Env.Calendar)
-	} else if x, wrong := a.Project(template); wrong == nil && len(x.Activities) > 0 {
+	default:
 		if weights, err = o.weightsOf(ctx, a, x, start); err == nil {
 			by, err = o.fromProject(ctx, a, template, project, start)
 		}
-	} else {
-		err = fault.Field("template", fault.Clip(template, 40), "the name of a template, or the code of a project with a plan")
 	}
 	if err != nil {
 		return nil, err
@@ -60,6 +61,18 @@ func (o *Office) planned(ctx context.Context, a *assess.Assessment, project, tem
 		}
 	}
 	return tablesOf(project, by), nil
+}
+
+// source is the template of a name, else the project of a code that has a plan.
+func (o *Office) source(ctx context.Context, a *assess.Assessment, name string) (*Template, *measure.Project, error) {
+	t, err := o.Template(ctx, name)
+	if err == nil || !errors.Is(err, fault.ErrNotFound) {
+		return t, nil, err
+	}
+	if p, err := a.Project(name); err == nil && len(p.Activities) > 0 {
+		return nil, p, nil
+	}
+	return nil, nil, fault.Field("template", fault.Clip(name, 40), "the name of a template, or the code of a project with a plan")
 }
 
 // rows lays out the steps of a template.
