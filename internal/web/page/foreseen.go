@@ -21,7 +21,7 @@ type Foresight struct {
 }
 
 // MostSimulating is how long a page waits for days by which milestones may be done; without them it goes out as if there were none.
-const MostSimulating = 300 * time.Millisecond
+const MostSimulating = 600 * time.Millisecond
 
 // ForesightOf asks what is expected, once for a page.
 func ForesightOf(r *Request) *Foresight {
