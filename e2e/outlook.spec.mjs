@@ -37,6 +37,8 @@ test("a new reader finds what is predicted from the first page", async ({ page }
 
 // What is predicted worse than it is declared stands in the second opinion, in the facts to take over, and below the decisions of a report.
 test("predictions are evidence where one judges, explains and decides", async ({ page }) => {
+  await page.goto("/assess/outlook"); // which waits until it is learned; other pages tell that it is being learned
+  await expect(page.locator("h1")).toContainText("act");
   await page.goto("/assess/opinion?asof=2026-10-31");
   const row = page.locator("section tbody tr").filter({ hasText: "Piezometer renewal" });
   await expect(row).toContainText("it ends at act with");
