@@ -30,11 +30,14 @@ type strip struct {
 	first, last calendar.Month
 	w           float64
 	blocked     map[string]string // what blocks an activity, by its code
-	ahead       map[string]Ahead
+	ahead       Aheads
 }
 
 // Ahead are the days by which a milestone is done in half of the runs of a simulation, and in four of five.
 type Ahead struct{ Middle, Late calendar.Date }
+
+// Aheads are those of milestones by their codes.
+type Aheads map[string]Ahead
 
 // Says tells them; empty where there are none.
 func (a Ahead) Says() string {
@@ -47,7 +50,7 @@ func (a Ahead) Says() string {
 // Strip draws a project's milestones with their baseline ticks, its phases and its cumulative cost over one shared time
 // axis, with the as-of line through all. Of milestones to come it draws between which days they may be done, where that is given by their
 // codes.
-func Strip(p *measure.Project, env measure.Env, w float64, ahead map[string]Ahead) *scene.Scene {
+func Strip(p *measure.Project, env measure.Env, w float64, ahead Aheads) *scene.Scene {
 	st := &strip{p: p, env: env, w: w, ahead: ahead, blocked: BlockedBy(p.Activities, p.Issues, env.AsOf)}
 	st.span()
 	work := st.work()

@@ -331,7 +331,13 @@ func TestTemplatesAreWrittenByHand(t *testing.T) {
 	form[11] = "two"
 	assert.Contains(t, h.do("ana", "/pipeline/templates", 422, form...), "First day of S1: “two”; expected a working day such as 1")
 	form[11] = "3"
+	assert.Contains(t, h.do("ana", "/pipeline/templates", 422, form[:len(form)-2]...), "t least one of what the office asks for")
 	assert.Contains(t, h.do("ana", "/pipeline/templates", 303, form...), "name=Lock")
+	h.do("ana", "/pipeline/templates", 303, append([]string{"former", "Lock <b>", "name", "Other"}, form[2:]...)...)
+	page = h.page("ana", "/pipeline/templates")
+	assert.Contains(t, page, ">Other</a>", "under another name it stands beside the first")
+	assert.Contains(t, page, ">Lock &lt;b&gt;</a>")
+	h.do("ana", "/pipeline/templates", 303, "away", "Other")
 	page = h.page("lea", "/pipeline/templates?name="+url.QueryEscape("Lock <b>"))
 	assert.Contains(t, page, "2 activities and milestones over 7 working days", "it begins on the third day and takes five")
 	assert.Contains(t, page, "Asked for each period: status.")

@@ -22,7 +22,7 @@ func Asked(project string) Ask {
 
 // AskedOfAll is what pages of a whole scope ask for: fewer runs than for one project, since there are many.
 func AskedOfAll(a *assess.Assessment) Ask {
-	return Ask{Runs: 2_000, Seed: 1, Milestones: len(a.Projects) <= manyProjects}
+	return Ask{Runs: 2_000, Seed: 1, Milestones: len(a.All) <= manyProjects}
 }
 
 // Odds are those of the milestones of a scope that are not reached, by the codes of project and milestone. It waits for them no longer than

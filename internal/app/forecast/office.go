@@ -40,8 +40,11 @@ type lesson struct {
 	err     error
 }
 
-// mostKept is how many simulations and lessons are kept.
-const mostKept = 3
+// mostKept is how many simulations and lessons are kept, mostAlone how many simulations of single projects.
+const (
+	mostKept  = 3
+	mostAlone = 30
+)
 
 // reporting is the assessment in the reporting currency, in which closed periods are kept.
 func (o *Office) reporting(ctx context.Context, a *assess.Assessment) (*assess.Assessment, error) {

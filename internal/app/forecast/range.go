@@ -138,7 +138,10 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if err != nil {
 		return nil, err
 	}
-	sim, err := o.simulate(context.WithoutCancel(ctx), whole, q)
+	sim, err := o.simulate(ctx, whole, q)
+	if ctx.Err() != nil { // what is learned from is still being read
+		return nil, &Progress{0, q.Runs}
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -175,7 +178,7 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 		sim.opt.Without = map[string]bool{q.Without: true}
 	}
 	if q.Milestones {
-		sim.opt.Milestones = milestones(a, l.of)
+		sim.opt.Milestones = milestones(a, l.of, q)
 	}
 	if other := o.begun(l.of, q, sim); other != sim {
 		return other, nil // somebody asked for the same meanwhile
@@ -195,14 +198,28 @@ func (o *Office) begun(of *schedule.Plan, q Ask, sim *simulation) *simulation {
 		return o.runs[i]
 	}
 	if sim != nil {
-		o.runs = append([]*simulation{sim}, o.runs[:min(len(o.runs), mostKept-1)]...)
+		o.runs = lately(append([]*simulation{sim}, o.runs...))
 	}
 	return sim
 }
 
-// milestones are the tasks of milestones that are not reached, of all projects.
-func milestones(a *assess.Assessment, plan *schedule.Plan) (list []int32) {
+// lately are the last simulations of whole scopes and of single projects, which are small.
+func lately(runs []*simulation) (list []*simulation) {
+	left := map[bool]int{false: mostKept, true: mostAlone}
+	for _, x := range runs {
+		if left[x.ask.alone]--; left[x.ask.alone] >= 0 {
+			list = append(list, x)
+		}
+	}
+	return list
+}
+
+// milestones are the tasks of milestones, of all projects or of the one that is asked about alone.
+func milestones(a *assess.Assessment, plan *schedule.Plan, q Ask) (list []int32) {
 	for i, p := range a.All {
+		if q.alone && p.Code != q.Project {
+			continue
+		}
 		for k := range p.Activities {
 			x := &p.Activities[k]
 			if t := plan.Task(i, k); t >= 0 && x.Kind == schedule.Milestone && !plan.Graph.Stuck(t) {

@@ -61,14 +61,12 @@ func (p *Part) add(s *Stand) {
 	}
 }
 
-// Beyond is by how much a project has spent and ordered more than its last gate released, at the plan rate of the day; false where nothing
-// was released, or what is spent is not known. What is ordered at no known rate counts as nothing, as in the check of it.
+// Beyond is by how much a project has spent and ordered more than its last gate released, as the check of it has it; false where that is
+// not known, or costs are kept from the one who asks.
 func Beyond(a *assess.Assessment, s *Stand) (money.Amount, bool) {
-	released, spent := s.Project.Audit.Gating.Released, s.Project.Value("ac")
-	if a.NoMoney || !released.Known || !spent.Known {
-		return 0, false
-	}
-	return spent.Amount() + s.Project.Value("commitments").Amount() - money.Amount(released.N), true
+	p := s.Project
+	n, known := p.Audit.Gating.Beyond(measure.FigureOf(p, "ac"), measure.FigureOf(p, "commitments"))
+	return money.Amount(n), known && !a.NoMoney
 }
 
 // Of are the projects that go through stages: those that run and those that are proposed.

@@ -133,7 +133,7 @@ func (o *Office) begun(ctx context.Context, a *assess.Assessment, template strin
 		}
 	}
 	if t.Limits != "" {
-		if _, err := o.setting.Inherit(ctx, t.Limits, projects); err != nil {
+		if err := o.setting.InheritLimits(ctx, t.Limits, projects); err != nil {
 			return err
 		}
 	}

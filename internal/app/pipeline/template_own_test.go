@@ -209,3 +209,22 @@ func TestADecisionStandsWhateverItsTemplateSets(t *testing.T) {
 	require.ErrorContains(t, err, "What was decided stands.")
 	assert.Equal(t, "open", apptest.Assessed(t, o, apptest.Last).ByCode["N"].Status)
 }
+
+// A template that goes by the tolerances of a project takes nothing else over from it: all that the office asks for is asked for.
+func TestATemplateTakesTolerancesAlone(t *testing.T) {
+	o, _ := site(t)
+	s, err := o.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	s.NotExpected = map[string][]record.Kind{"A": {record.Statuses}}
+	s.Tolerances = append(s.Tolerances, setting.Limits{Scope: "A", Of: map[string][2]float64{"vac_share": {0.01, 0.02}}})
+	require.NoError(t, o.Setting.Save(apptest.Ctx, s))
+	x := culvert()
+	x.Limits = "A"
+	require.NoError(t, o.Pipeline.SaveTemplate(apptest.Ctx, apptest.Assessed(t, o, apptest.Last), x))
+	_, err = o.Pipeline.Decide(apptest.Ctx, apptest.Assessed(t, o, apptest.Last), accept("Culvert"))
+	require.NoError(t, err)
+	s, err = o.Setting.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Nil(t, s.NotExpected["N"])
+	assert.Equal(t, "N", s.Tolerances[2].Scope)
+}

@@ -16,6 +16,12 @@ func (o *Office) Inherit(ctx context.Context, from string, projects []string) (b
 	return o.adopt(ctx, "take over the settings of "+from, func(s *Settings) bool { return s.inherit(from, projects) })
 }
 
+// InheritLimits has projects go by the tolerances of another, where they have none of their own.
+func (o *Office) InheritLimits(ctx context.Context, from string, projects []string) error {
+	_, err := o.adopt(ctx, "take over the tolerances of "+from, func(s *Settings) bool { return inheritLimits(s, from, projects) })
+	return err
+}
+
 // Ask has of projects, where nothing is set of them yet, only some of the inputs that the office expects each period.
 func (o *Office) Ask(ctx context.Context, projects []string, asked []record.Kind) error {
 	_, err := o.adopt(ctx, "ask for what a template asks for", func(s *Settings) bool { return s.ask(projects, asked) })
@@ -42,14 +48,21 @@ func (o *Office) adopt(ctx context.Context, act string, change func(*Settings) b
 }
 
 func (s *Settings) inherit(from string, projects []string) (changed bool) {
-	s.NotExpected, s.Tolerances = maps.Clone(s.NotExpected), slices.Clone(s.Tolerances)
-	of := func(code string) int {
-		return slices.IndexFunc(s.Tolerances, func(l Limits) bool { return l.Scope == code })
-	}
+	s.NotExpected = maps.Clone(s.NotExpected)
 	for _, code := range projects {
 		if list := s.NotExpected[from]; len(list) > 0 && s.NotExpected[code] == nil {
 			s.NotExpected[code], changed = slices.Clone(list), true
 		}
+	}
+	return inheritLimits(s, from, projects) || changed
+}
+
+func inheritLimits(s *Settings, from string, projects []string) (changed bool) {
+	s.Tolerances = slices.Clone(s.Tolerances)
+	of := func(code string) int {
+		return slices.IndexFunc(s.Tolerances, func(l Limits) bool { return l.Scope == code })
+	}
+	for _, code := range projects {
 		if at := of(from); at > 0 && of(code) < 0 {
 			own := s.Tolerances[at]
 			own.Scope, own.Of = code, maps.Clone(own.Of)

@@ -58,3 +58,18 @@ func TestProjectsAreAskedForSomeInputs(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, version, s.Version, "what is set already is not set again")
 }
+
+// Tolerances alone go by a project that is not expected to send everything: what is asked of others stays.
+func TestTolerancesAreInheritedAlone(t *testing.T) {
+	o := apptest.House(t).Setting
+	s, err := o.Get(apptest.Ctx)
+	require.NoError(t, err)
+	s.NotExpected = map[string][]record.Kind{"A": {record.Budget}}
+	s.Tolerances = append(s.Tolerances, setting.Limits{Scope: "A", Of: map[string][2]float64{"vac_share": {0.01, 0.02}}})
+	require.NoError(t, o.Save(apptest.Ctx, s))
+	require.NoError(t, o.InheritLimits(apptest.Ctx, "A", []string{"B"}))
+	s, err = o.Get(apptest.Ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "B", s.Tolerances[2].Scope)
+	assert.Nil(t, s.NotExpected["B"])
+}

@@ -59,15 +59,21 @@ func gateSkipped(in *In, t *Tally) {
 
 func gateBeyond(in *In, t *Tally) {
 	g := &in.Gating
-	if !g.Released.Known || !in.AC.Known {
+	beyond, known := g.Beyond(in.AC, in.Open)
+	if !known {
 		return
 	}
 	t.test(1)
-	if spent := in.AC.N + in.Open.N; spent > g.Released.N {
-		t.fail("gates", g.Last, "released", g.Ref, "%s spent and ordered where the gate of %s released %s", in.money(Figure{N: spent}),
-			g.LastName,
-			in.money(g.Released))
+	if beyond > 0 {
+		t.fail("gates", g.Last, "released", g.Ref, "%s spent and ordered where the gate of %s released %s",
+			in.money(Figure{N: g.Released.N + beyond}), g.LastName, in.money(g.Released))
 	}
+}
+
+// Beyond is by how much more is spent and ordered than the gate passed last released, less than 0 where it is within; false where nothing
+// was released, or what is spent is not known. What is ordered and not known counts as nothing.
+func (g *Gating) Beyond(spent, ordered Figure) (int64, bool) {
+	return spent.N + ordered.N - g.Released.N, g.Released.Known && spent.Known
 }
 
 func proposalWaits(in *In, t *Tally) {

@@ -65,9 +65,12 @@ func (p *Project) Tested() bool {
 	return p.Status != "closed" && p.Status != "cancelled" && p.Status != "proposed"
 }
 
+// FigureOf is a measure of a project as checks read it.
+func FigureOf(p *Project, key string) check.Figure { return asFigure(p.Value(key)) }
+
 // checkInput is the project as checks see it.
 func (p *Project) checkInput() *check.In {
-	of := func(key string) check.Figure { return asFigure(p.Value(key)) }
+	of := func(key string) check.Figure { return FigureOf(p, key) }
 	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic,
 		Events: p.Events,
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,

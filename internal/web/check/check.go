@@ -241,6 +241,10 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 		x.Mend, x.MendText = r.To("/loads"), "loads"
 	case f.Rule.ID == "input_late":
 		x.Mend, x.MendText = r.To("/gather"), "gather"
+	case kind == record.Gates:
+		x.Mend, x.MendText = r.To(page.ProjectPath(f.Project.Code)+"/gates"), "gates"
+	case kind == record.Proposals:
+		x.Mend, x.MendText = r.To("/pipeline/proposals")+"#decide", "decide"
 	case kind.OfProject():
 		x.Mend, x.MendText = r.To(page.EditPath(kind, f.Project.Code)+"&at="+url.QueryEscape(f.Record)+"&field="+url.QueryEscape(f.Field)+
 			"#at"), "fix"

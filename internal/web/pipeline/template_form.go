@@ -230,8 +230,14 @@ func (s *templatePages) saveTemplate(c fiber.Ctx) error {
 	if err == nil {
 		err = s.Office.Pipeline.SaveTemplate(c.Context(), r.Figures, &w.Template)
 	}
-	return page.AnsweredWith(c, err, "“"+w.Name+"” is saved. Projects that began with it before stay as they are.",
-		r.To(templatesPath, "name", w.Name), func(refused error) error { return s.showTemplateForm(c, r, w, refused) })
+	said := "“" + w.Name + "” is saved. Projects that began with it before stay as they are."
+	if w.former != "" && w.former != w.Name {
+		said = "“" + w.Name + "” is saved beside “" + w.former + "”, which stays as it was."
+	}
+	return page.AnsweredWith(c, err, said, r.To(templatesPath, "name", w.Name), func(refused error) error {
+		return s.showTemplateForm(c,
+			r, w, refused)
+	})
 }
 
 // takeAgain has an earlier version stand again, as the next one.
@@ -283,7 +289,12 @@ func (s *templatePages) writtenIn(c fiber.Ctx, get func(string) string) (w *writ
 	for _, b := range c.Request().PostArgs().PeekMulti("asked") {
 		w.Asked = append(w.Asked, record.Kind(b))
 	}
-	if len(w.Asked) == len(record.MatrixKinds()) {
+	switch len(w.Asked) {
+	case 0:
+		if wrong == nil {
+			wrong = fault.Field("asked for each period", "", "at least one of what the office asks for")
+		}
+	case len(record.MatrixKinds()):
 		w.Asked = nil // all that the office asks for
 	}
 	if w.report != "" && wrong == nil {

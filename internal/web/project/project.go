@@ -278,7 +278,7 @@ func (v *projectView) said(p *measure.Project) {
 const mostSimulated = 500
 
 // milestonesAhead are the days by which milestones of an open project may be done, by their codes. They are those of its outlook.
-func milestonesAhead(r *page.Request, p *measure.Project) map[string]chart.Ahead {
+func milestonesAhead(r *page.Request, p *measure.Project) chart.Aheads {
 	if p.Status != "open" || len(p.Activities) > mostSimulated {
 		return nil
 	}
@@ -287,7 +287,7 @@ func milestonesAhead(r *page.Request, p *measure.Project) map[string]chart.Ahead
 	if err != nil {
 		return nil
 	}
-	ahead := map[string]chart.Ahead{}
+	ahead := chart.Aheads{}
 	for at, x := range odds {
 		ahead[at[1]] = chart.Ahead{Middle: x.Middle, Late: x.Late}
 	}

@@ -1,0 +1,26 @@
+package forecast
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// Simulations of single projects do not push out those of whole scopes, nor the other way about.
+func TestSimulationsThatAreKept(t *testing.T) {
+	var runs []*simulation
+	whole := &simulation{}
+	runs = lately(append(runs, whole))
+	for range mostAlone + 5 {
+		runs = lately(append([]*simulation{{ask: Ask{alone: true}}}, runs...))
+	}
+	assert.Len(t, runs, mostAlone+1)
+	assert.Same(t, whole, runs[len(runs)-1])
+	for range mostKept {
+		runs = lately(append([]*simulation{{}}, runs...))
+	}
+	assert.Len(t, runs, mostAlone+mostKept)
+	for _, x := range runs {
+		assert.NotSame(t, whole, x, "the oldest goes")
+	}
+}
