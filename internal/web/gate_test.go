@@ -46,6 +46,9 @@ func TestWhereProjectsStandBetweenGates(t *testing.T) {
 	assert.Contains(t, h.page("exe", "/projects/A1/gates"), "tells of costs, which you do not see")
 	assert.Contains(t, h.page("ana", "/projects/A2/gates"), "Amber stands in gone, which is no stage of W.")
 	h.shut("nar", "/projects/A1/gates", 404)
+	page = h.page("ana", "/check?check=gate_skipped")
+	assert.Contains(t, page, "The gate of Idea &lt;i&gt; is behind it and was never asked for")
+	assert.Regexp(t, `href="?/projects/B1/gates[^>]*>gates</a>`, page, "a finding leads to where gates are decided")
 }
 
 func TestAGateIsAskedForAndDecided(t *testing.T) {
