@@ -2,10 +2,15 @@ import { expect, test } from "./turret.mjs";
 
 const view = (page) => page.locator("details.view");
 
-test("another scope is chosen from the tree: page and period stay, and the full name stands", async ({ page }) => {
-  await page.goto("/money?asof=2026-09-30");
+// opened is the tree of scopes, ready to be typed in.
+async function opened(page) {
   await view(page).locator("summary").click();
   await expect(page.locator("[data-places-find]")).toBeFocused();
+}
+
+test("another scope is chosen from the tree: page and period stay, and the full name stands", async ({ page }) => {
+  await page.goto("/money?asof=2026-09-30");
+  await opened(page);
   await page.keyboard.type("locks");
   await expect(view(page).getByRole("link", { name: "Fish and Wetlands" })).toBeHidden();
   await page.keyboard.press("Enter");
@@ -13,11 +18,11 @@ test("another scope is chosen from the tree: page and period stay, and the full 
   await expect(view(page).locator("summary")).toHaveText("Locks and Weirs");
 
   await page.goto("/projects/LW-07/explain?asof=2026-09-30&scope=LW");
-  await view(page).locator("summary").click();
+  await opened(page);
   await page.keyboard.type("BR-03");
   await page.keyboard.press("Enter");
   await expect(page).toHaveURL(/\/projects\/BR-03\/explain\?asof=2026-09-30&scope=LW$/);
-  await view(page).locator("summary").click();
+  await opened(page);
   await page.keyboard.type("no such thing");
   await expect(page.getByText("Nothing has this in its name or code")).toBeVisible();
   await page.keyboard.press("Escape");

@@ -26,7 +26,7 @@ func AskedOfAll(a *assess.Assessment) Ask {
 }
 
 // Odds are those of the milestones of a scope that are not reached, by the codes of project and milestone. It waits for them no longer than
-// it is told to; then there are none, and they are there when they are asked for again.
+// it is told to; then it answers nil, and they are there when they are asked for again.
 func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, patience time.Duration) (map[[2]string]Odds,
 	error) {
 	short, cancel := context.WithTimeout(ctx, patience)

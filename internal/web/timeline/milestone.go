@@ -27,7 +27,7 @@ type milestonesView struct {
 	Lines     template.HTML
 	Rows      []MilestoneLine
 	Handovers []handoverRow
-	Odds      bool // by which days they may be done is known
+	Waiting   bool // by which days they may be done is being simulated
 	May       bool
 	Back      string
 	Empty     string
@@ -101,7 +101,7 @@ func (v *milestonesView) table(r *page.Request, list []plan.MilestoneLine) error
 	if err != nil {
 		return err
 	}
-	v.Odds = len(odds) > 0
+	v.Waiting = odds == nil
 	for i := range list {
 		row := MilestoneOf(r, &list[i])
 		if x, ok := odds[[2]string{row.Project, row.Code}]; ok {

@@ -48,13 +48,11 @@ export function attachMenus() {
   document.addEventListener("input", (event) => {
     if (event.target.matches("[data-places-find]")) narrow(event.target);
   });
-  document.addEventListener(
-    "toggle",
-    (event) => {
-      if (event.target.matches?.("details.view[open]")) event.target.querySelector("[data-places-find]").focus();
-    },
-    true,
-  );
+  const ready = (menu) => {
+    if (menu?.matches?.("details.view[open]")) menu.querySelector("[data-places-find]").focus();
+  };
+  document.addEventListener("toggle", (event) => ready(event.target), true);
+  ready(document.querySelector("details.view[open]")); // one may be quicker than this script
   document.addEventListener("htmx:afterSwap", (event) => {
     if (!event.target.matches?.("[data-places]")) return;
     const field = event.target.parentElement.querySelector("[data-places-find]");
