@@ -39,9 +39,12 @@ type Ahead struct{ Middle, Late calendar.Date }
 // Aheads are those of milestones by their codes.
 type Aheads map[string]Ahead
 
+// Known reports whether there are any.
+func (a Ahead) Known() bool { return a.Middle != 0 && a.Late != 0 }
+
 // Says tells them; empty where there are none.
 func (a Ahead) Says() string {
-	if a.Middle == 0 || a.Late == 0 {
+	if !a.Known() {
 		return ""
 	}
 	return "; even odds by " + a.Middle.Human() + ", four in five by " + a.Late.Human()
@@ -199,7 +202,7 @@ func (st *strip) milestones(top float64, draw bool) float64 {
 
 // odds draws between which days a milestone is done in the upper half of four runs in five.
 func (st *strip) odds(code string, foot float64) {
-	if x := st.ahead[code]; x.Says() != "" {
+	if x := st.ahead[code]; x.Known() {
 		from := st.after(x.Middle)
 		st.Rect("odds", from, foot+2, max(st.after(x.Late)-from, 2), 4)
 	}

@@ -29,6 +29,7 @@ type TimelineFlag struct {
 	Label, Title   string
 	Status         health.Status
 	Done           bool
+	Ahead          Ahead // drawn as a bar below its foot where it is known
 }
 
 // TimelineTie is a dependency from the end of something on one row to the begin of something on another.
@@ -129,6 +130,7 @@ func (t *timeline) span() {
 		for _, f := range r.Flags {
 			see(f.Date)
 			see(f.Baseline)
+			see(f.Ahead.Late)
 		}
 	}
 	lo, hi = Within(t.opt.AsOf, lo, hi)
@@ -283,6 +285,10 @@ func (t *timeline) flag(f *TimelineFlag, foot float64, place *placer, all []Time
 			if b != x {
 				t.Line(class, b, foot, x, foot)
 			}
+		}
+		if f.Ahead.Known() {
+			from := t.clip(t.x(f.Ahead.Middle + 1))
+			t.Rect("odds", from, foot+2, max(t.clip(t.x(f.Ahead.Late+1))-from, 2), 4)
 		}
 		if f.Done {
 			t.Circle("dot", x, foot, 3.6)

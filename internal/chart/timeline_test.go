@@ -83,6 +83,24 @@ func TestBarsLieAtTheirDays(t *testing.T) {
 	assert.Contains(t, s.SVG(), `class="tie strain"`)
 }
 
+// By the end of the 22nd in half of the runs and of the 26th in four of five: four days, 10 wide each, from the end of the one; a day alone
+// can be seen, and the axis reaches to where it may end.
+func TestBetweenWhichDaysAMilestoneMayBeDone(t *testing.T) {
+	row := TimelineRow{Name: "P", Tall: true, Flags: []TimelineFlag{{Date: oct + 19, Ahead: Ahead{oct + 21, oct + 25}},
+		{Date: oct + 19, Ahead: Ahead{oct + 3, oct + 3}}, {Date: oct + 19, Ahead: Ahead{oct + 21, 0}}}}
+	bands := rects(Timeline("", []TimelineRow{row}, nil, options()), "odds")
+	require.Len(t, bands, 2)
+	assert.InDeltaSlice(t, []float64{320, 40}, []float64{bands[0][0], bands[0][2]}, 1e-9)
+	assert.InDeltaSlice(t, []float64{140, 2}, []float64{bands[1][0], bands[1][2]}, 1e-9)
+
+	opt := options()
+	opt.From, opt.To = 0, 0
+	row.Flags = []TimelineFlag{{Date: oct + 19, Ahead: Ahead{oct + 50, oct + 70}}} // 10 December
+	bands = rects(Timeline("", []TimelineRow{row}, nil, opt), "odds")
+	assert.Less(t, bands[0][0]+bands[0][2], 410.0, "within the drawing, which ends with December")
+	assert.Greater(t, bands[0][2], 2.0)
+}
+
 func TestWhatLiesBeyondIsCutOff(t *testing.T) {
 	opt := options()
 	opt.From, opt.To = oct+10, oct+15

@@ -70,6 +70,9 @@ func newHouse(t *testing.T) *house {
 func (h *house) ask(who, method, path string, form url.Values, header ...string) (int, string, http.Header) {
 	h.t.Helper()
 	var body io.Reader
+	if form.Get("_csrf") == hidden {
+		form.Set("_csrf", h.token[who])
+	}
 	if form != nil {
 		body = strings.NewReader(form.Encode())
 	}

@@ -62,11 +62,18 @@ func attribute(tag, name string) string {
 	return m[1]
 }
 
+// hidden stands for the token of whoever asks.
+const hidden = "token"
+
+// page is what somebody is shown, without the token of its forms: that is drawn by chance, and may hold the code of a project.
 func (h *house) page(who, path string) string {
 	h.t.Helper()
 	status, body, _ := h.ask(who, http.MethodGet, path, nil)
 	require.Equal(h.t, 200, status, path)
-	return body
+	if h.token[who] == "" {
+		return body
+	}
+	return strings.ReplaceAll(body, h.token[who], hidden)
 }
 
 // Without scripts, by plain forms alone: drop, map, give values a meaning, see the consequences, load.

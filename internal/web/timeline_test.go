@@ -11,14 +11,17 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
 	"turret/internal/app/account"
+	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/web/timeline"
@@ -88,6 +91,34 @@ func TestTimelineSendsWhatIsDrawn(t *testing.T) {
 	require.Len(t, rows.Activities, 2)
 	assert.Equal(t, "waits for B1 M Secret of Beta", rows.Activities[0].Why)
 	assert.Len(t, rows.Ties, 1)
+}
+
+// Beta's milestone comes as the 20th begins, at the earliest; the five days of work that wait for it end on Thursday, the 26th, and so does
+// the milestone after them, by
+// whatever its team tells. Both drawings and the list of milestones say so.
+func TestTheTimelineTellsByWhichDaysMilestonesMayBeDone(t *testing.T) {
+	h := linked(t)
+	apptest.Send(t, h.office, apptest.Sent{Kind: record.Activities, Text: "project,code,name,kind,baseline_finish,finish,not_before\n" +
+		"B1,M,Secret of Beta,milestone,2026-11-20,2026-11-20,2026-11-20\n"})
+	day := calendar.On(2026, 11, 26)
+	var data timeline.Data
+	require.Eventually(t, func() bool {
+		_, body, _ := h.ask("ana", http.MethodGet, "/timeline/data.json", nil)
+		return json.Unmarshal([]byte(body), &data) == nil && data.Projects[0].Milestones[0].Middle != 0
+	}, time.Minute, 10*time.Millisecond)
+	gate := data.Projects[0].Milestones[0]
+	assert.Equal(t, [2]calendar.Date{day, day}, [2]calendar.Date{gate.Middle, gate.Late})
+
+	var rows timeline.RowsJSON
+	_, body, _ := h.ask("ana", http.MethodGet, "/timeline/rows.json?project=A1", nil)
+	require.NoError(t, json.Unmarshal([]byte(body), &rows))
+	assert.Zero(t, rows.Activities[0].Middle, "work is no milestone")
+	assert.Equal(t, day, rows.Activities[1].Late)
+
+	assert.Contains(t, h.page("ana", "/timeline/milestones?view=lines"), "even odds by 26 Nov 2026, four in five by 26 Nov 2026")
+	table := h.page("ana", "/timeline/milestones")
+	assert.Equal(t, 2, strings.Count(table, ">26 Nov 2026<"), "both columns")
+	assert.NotContains(t, table, "are being simulated")
 }
 
 func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {

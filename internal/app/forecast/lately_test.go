@@ -15,6 +15,7 @@ func TestSimulationsThatAreKept(t *testing.T) {
 		runs = lately(append([]*simulation{{ask: Ask{alone: true}}}, runs...))
 	}
 	assert.Len(t, runs, mostAlone+1)
+	assert.False(t, whole.unkept.Load())
 	assert.Same(t, whole, runs[len(runs)-1])
 	for range mostKept {
 		runs = lately(append([]*simulation{{}}, runs...))
@@ -23,4 +24,5 @@ func TestSimulationsThatAreKept(t *testing.T) {
 	for _, x := range runs {
 		assert.NotSame(t, whole, x, "the oldest goes")
 	}
+	assert.True(t, whole.unkept.Load(), "and need not go on")
 }

@@ -20,12 +20,23 @@ func Asked(project string) Ask {
 	return Ask{Runs: forecast.DefaultRuns, Seed: 1, Project: project, Milestones: true}
 }
 
+// Runs of a whole scope: as many as mostDrawn activities allow, so that a simulation takes some seconds at most.
+const (
+	mostRuns, fewestRuns = 2_000, 200
+	mostDrawn            = 40_000_000
+)
+
 // AskedOfAll is what pages of a whole scope ask for: fewer runs than for one project, since there are many.
 func AskedOfAll(a *assess.Assessment) Ask {
-	return Ask{Runs: 2_000, Seed: 1, Milestones: len(a.All) <= manyProjects}
+	n := 1
+	for _, p := range a.All {
+		n += len(p.Activities)
+	}
+	return Ask{Runs: min(mostRuns, max(fewestRuns, mostDrawn/n)), Seed: 1, Milestones: len(a.All) <= manyProjects}
 }
 
-// Odds are those of the milestones of a scope that are not reached, by the codes of project and milestone. It waits for them no longer than
+// Odds are those of the milestones of a scope that are not reached and wait for something, by the codes of project and milestone. It
+// waits for them no longer than
 // it is told to; then it answers nil, and they are there when they are asked for again.
 func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, patience time.Duration) (map[[2]string]Odds,
 	error) {
@@ -41,7 +52,7 @@ func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope
 	by := map[[2]string]Odds{}
 	for i := range got.Rows {
 		x := &got.Rows[i]
-		if m := x.Milestone; m != nil && len(x.Finish) > 0 && (m.ActualFinish == 0 || m.ActualFinish > a.Env.AsOf) {
+		if m := x.Milestone; m != nil && !x.Loose && len(x.Finish) > 0 && (m.ActualFinish == 0 || m.ActualFinish > a.Env.AsOf) {
 			by[[2]string{x.Project.Code, m.Code}] = Odds{x.Day(50), x.Day(80)}
 		}
 	}

@@ -48,3 +48,15 @@ func TestMilestonesWithoutOdds(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, odds)
 }
+
+// A milestone that waits for nothing could be done at once, which tells nothing; one that may not come before a day is told.
+func TestALooseMilestoneHasNoOdds(t *testing.T) {
+	o, _, _ := office(t)
+	apptest.Send(t, o, apptest.Sent{Kind: record.Activities, Period: apptest.October,
+		Text: "project,code,name,kind,baseline_finish,not_before\nA,N,Loose,milestone,2026-12-01,\nA,P,Not before,milestone,2026-12-01,2026-12-02\n"})
+	a := apptest.Assessed(t, o, calendar.On(2026, 10, 31))
+	odds, err := o.Forecast.Odds(ctx, a, apptest.Open(t, a), forecast.AskedOfAll(a), time.Minute)
+	require.NoError(t, err)
+	day := calendar.On(2026, 12, 2)
+	assert.Equal(t, map[[2]string]forecast.Odds{{"A", "P"}: {Middle: day, Late: day}}, odds)
+}

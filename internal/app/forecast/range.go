@@ -47,6 +47,7 @@ type Row struct {
 	Code, Name string
 	Project    *measure.Project // nil for a group
 	Milestone  *schedule.Activity
+	Loose      bool       // a milestone that waits for nothing, so that its day is the first one possible and tells nothing
 	Node       *kept.Node // of a portfolio or programme
 	Members    int        // projects of a group
 	forecast.Outcome
@@ -108,7 +109,8 @@ type simulation struct {
 	opt    forecast.Options
 	done   chan struct{}
 	runs   atomic.Int64
-	result *forecast.Result
+	unkept atomic.Bool      // others were asked for since, so that it need not go on
+	result *forecast.Result // nil where it was stopped
 }
 
 // ErrComputing is wrapped where a simulation is still under way; it goes on, and is there when it is asked for again.
@@ -138,19 +140,32 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if err != nil {
 		return nil, err
 	}
-	sim, err := o.simulate(ctx, whole, q)
-	if ctx.Err() != nil { // what is learned from is still being read
-		return nil, &Progress{0, q.Runs}
-	}
+	sim, err := o.simulated(ctx, whole, q)
 	if err != nil {
 		return nil, err
 	}
-	select {
-	case <-sim.done:
-	case <-ctx.Done():
-		return nil, &Progress{int(sim.runs.Load()), q.Runs}
-	}
 	return sim.rows(whole, s, a.NoMoney), nil
+}
+
+// simulated waits for a simulation, and begins it anew where it was stopped for others.
+func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask) (*simulation, error) {
+	for {
+		sim, err := o.simulate(ctx, a, q)
+		if ctx.Err() != nil { // what is learned from is still being read
+			return nil, &Progress{0, q.Runs}
+		}
+		if err != nil {
+			return nil, err
+		}
+		select {
+		case <-sim.done:
+		case <-ctx.Done():
+			return nil, &Progress{int(sim.runs.Load()), q.Runs}
+		}
+		if sim.result != nil {
+			return sim, nil
+		}
+	}
 }
 
 // simulate finds a simulation, or begins it.
@@ -185,7 +200,7 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 	}
 	go func() {
 		defer close(sim.done)
-		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return true })
+		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return !sim.unkept.Load() })
 	}()
 	return sim, nil
 }
@@ -203,12 +218,14 @@ func (o *Office) begun(of *schedule.Plan, q Ask, sim *simulation) *simulation {
 	return sim
 }
 
-// lately are the last simulations of whole scopes and of single projects, which are small.
+// lately are the last simulations of whole scopes and of single projects, which are small. The others are stopped.
 func lately(runs []*simulation) (list []*simulation) {
 	left := map[bool]int{false: mostKept, true: mostAlone}
 	for _, x := range runs {
 		if left[x.ask.alone]--; left[x.ask.alone] >= 0 {
 			list = append(list, x)
+		} else {
+			x.unkept.Store(true)
 		}
 	}
 	return list
@@ -278,8 +295,10 @@ func (r *Ranges) add(row Row, noMoney bool) {
 }
 
 func (r *Ranges) milestone(sim *simulation, p *measure.Project, k int) {
-	m := sim.of.Activity(sim.opt.Milestones[k])
-	r.add(Row{Code: p.Code + "/" + m.Code, Name: m.Name, Project: p, Milestone: m, BaselineDay: m.BaselineFinish, RequiredDay: m.NotAfter,
+	t := sim.opt.Milestones[k]
+	m := sim.of.Activity(t)
+	r.add(Row{Loose: len(sim.of.Graph.Into(t)) == 0 && m.NotBefore == 0, Code: p.Code + "/" + m.Code, Name: m.Name, Project: p,
+		Milestone: m, BaselineDay: m.BaselineFinish, RequiredDay: m.NotAfter,
 		Outcome: forecast.Outcome{Finish: sim.result.Milestones[k]}}, false)
 }
 

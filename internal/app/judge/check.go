@@ -38,6 +38,8 @@ type Checked struct {
 	Mended []Mended
 	Since  calendar.Period // the period compared with; 0 where none was closed before
 	Rules  []check.Count   // of every check that ran, added up
+	// Waiting tells that what is simulated is not there yet, so that its checks did not run.
+	Waiting bool
 }
 
 // closedFound are the closed projects of a scope on which something was found.
@@ -61,7 +63,6 @@ func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if err != nil {
 		return nil, err
 	}
-	at := map[string]int{}
 	for _, p := range slices.Concat(s.Projects, closedFound(a, s)) {
 		there := map[kept.PeriodFinding]bool{}
 		for i := range p.Checks.Findings {
@@ -77,16 +78,10 @@ func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scop
 				}
 			}
 		}
-		for _, c := range p.Checks.Tested {
-			i, ok := at[c.Rule.ID]
-			if !ok {
-				i = len(x.Rules)
-				at[c.Rule.ID] = i
-				x.Rules = append(x.Rules, check.Count{Rule: c.Rule})
-			}
-			x.Rules[i].Tested += c.Tested
-			x.Rules[i].Failed += c.Failed
-		}
+		x.count(&p.Checks)
+	}
+	if err := o.simulated(ctx, a, s, x); err != nil {
+		return nil, err
 	}
 	slices.SortStableFunc(x.List, func(p, q Found) int {
 		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Rule.ID, q.Rule.ID),
@@ -160,6 +155,11 @@ func (o *Office) Accept(ctx context.Context, a *assess.Assessment, project strin
 		return err
 	}
 	found := slices.ContainsFunc(p.Checks.Findings, func(x check.Finding) bool { return x.Rule.ID == f.Rule && x.Record == f.Record })
+	if rule := check.Lookup(f.Rule); rule != nil && rule.Simulated() {
+		if found, err = o.finds(ctx, a, p, f.Rule, f.Record); err != nil {
+			return err
+		}
+	}
 	switch {
 	case a.Closed != nil:
 		return fault.Conflict("%s is closed", a.Closed.Span.Name())

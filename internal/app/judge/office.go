@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"turret/internal/app/audit"
+	"turret/internal/app/forecast"
 	"turret/internal/app/kept"
 	"turret/internal/app/letter"
 	"turret/internal/app/setting"
@@ -36,9 +37,12 @@ type Office struct {
 	audit   *audit.Office
 	setting *setting.Office
 	letter  *letter.Office
+
+	forecast *forecast.Office
 }
 
 // NewOffice makes the door to judgements.
-func NewOffice(store Store, now func() time.Time, audit *audit.Office, setting *setting.Office, letter *letter.Office) *Office {
-	return &Office{store: store, now: now, audit: audit, setting: setting, letter: letter}
+func NewOffice(store Store, now func() time.Time, audit *audit.Office, setting *setting.Office, letter *letter.Office,
+	forecast *forecast.Office) *Office {
+	return &Office{store: store, now: now, audit: audit, setting: setting, letter: letter, forecast: forecast}
 }

@@ -66,6 +66,7 @@ const (
 	open standing = iota
 	closed
 	proposed
+	simulated
 )
 
 // Figure is a figure that may be missing. Exact is that of a share or an index, without rounding.
@@ -175,6 +176,7 @@ type In struct {
 	Tested                                          int // inputs expected each period
 	Staffing                                        Staffing
 	Gating                                          Gating
+	Runs                                            Runs // by RunSimulated
 	Project                                         fact.Ref
 	Status                                          fact.Ref
 
@@ -348,10 +350,10 @@ var rules []Rule
 var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low",
 	"forecast_asleep", "estimate_hopeful",
 	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell",
-	"gate_beyond"}
+	"gate_beyond", "contingency_short"}
 
 func init() {
-	rules = slices.Concat(errorRules(), warningRules(), staffingRules(), gatingRules(), informationRules())
+	rules = slices.Concat(errorRules(), warningRules(), staffingRules(), gatingRules(), simulatedRules(), informationRules())
 	for i := range rules {
 		rules[i].Costs = slices.Contains(costly, rules[i].ID)
 	}

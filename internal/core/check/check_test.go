@@ -109,7 +109,7 @@ func TestASoundProjectFailsNothing(t *testing.T) {
 	assert.EqualValues(t, 25, countOf(r, check.Error))
 	assert.EqualValues(t, 5, countOf(r, check.Information))
 	assert.EqualValues(t, 5*25+2*countOf(r, check.Warning)+5, tested)
-	assert.Len(t, check.Rules(), 44)
+	assert.Len(t, check.Rules(), 46)
 }
 
 func countOf(r check.Result, s check.Severity) (n int64) {

@@ -65,6 +65,14 @@ func (p *Project) Tested() bool {
 	return p.Status != "closed" && p.Status != "cancelled" && p.Status != "proposed"
 }
 
+// CheckSimulated runs the checks of what a simulation of the project came to; of one that is not open none is run.
+func CheckSimulated(p *Project, runs check.Runs, opt check.Options) check.Result {
+	if !p.Tested() {
+		return check.Result{}
+	}
+	return check.RunSimulated(p.checkInput(), runs, opt, p.Audit.Accepted)
+}
+
 // FigureOf is a measure of a project as checks read it.
 func FigureOf(p *Project, key string) check.Figure { return asFigure(p.Value(key)) }
 

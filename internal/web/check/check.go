@@ -73,6 +73,7 @@ type checkView struct {
 	Done     string
 	Broken   []string
 	Empty    string
+	Waiting  bool // what is simulated is not there yet
 	Asked    string
 }
 
@@ -142,6 +143,7 @@ func (s *pages) showCheck(c fiber.Ctx, wrong error, open string) error {
 	if err != nil {
 		return err
 	}
+	v.Waiting = found.Waiting
 	v.filters(r, found)
 	v.list(r, found, files)
 	v.Headline = checkHeadline(r, found, scope)
@@ -236,6 +238,8 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 	kind := record.Kind(f.Kind)
 	actor := access.ActorOf(r.Context())
 	switch {
+	case f.Rule.Simulated():
+		x.Mend, x.MendText = r.To(page.ProjectPath(f.Project.Code)+"/outlook"), "outlook"
 	case !slices.Contains(actor.Asked(r.Figures.Settings.AskedOfLeads), kind) || r.Figures.Closed != nil:
 	case kind == record.Actuals || kind == record.Timesheets:
 		x.Mend, x.MendText = r.To("/loads"), "loads"
@@ -260,10 +264,14 @@ func findingRowOf(r *page.Request, f *judge.Found, files map[int64]string) findi
 func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) []page.Spoken {
 	g := r.Figures.Roll(scope.Projects)
 	var list []page.Spoken
-	fresh := 0
+	fresh, simulated := 0, 0
 	for i := range found.List {
-		if found.List[i].New {
+		f := &found.List[i]
+		if f.New {
 			fresh++
+		}
+		if f.Rule.Simulated() && f.Accepted == nil {
+			simulated++
 		}
 	}
 	n := func(key string) int { return int(g.Value(key).N) }
@@ -273,6 +281,9 @@ func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) [
 		page.Spoken{Text: " and "},
 		page.Spoken{Text: say.Count(n("notices"), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
 		page.Spoken{Text: " in " + say.Count(len(scope.Projects), "project", "projects")})
+	if simulated > 0 {
+		list = append(list, page.Spoken{Text: ", besides " + strconv.Itoa(simulated) + " by simulation"})
+	}
 	if found.Since != 0 {
 		list = append(list, page.Spoken{Text: "; "}, page.Spoken{Text: strconv.Itoa(fresh) + " new",
 			Href: r.Here("show", "new", "trace", "")},

@@ -304,7 +304,7 @@ func lines(list []core.Driver, of func(*core.Driver) driverLine) (out []driverLi
 func (v *projectView) milestones(r *page.Request, got *forecast.Ranges) {
 	for i := range got.Rows {
 		x := &got.Rows[i]
-		if x.Milestone == nil || x.Milestone.Done(r.AsOf) || x.Day(80) == 0 {
+		if x.Milestone == nil || x.Loose || x.Milestone.Done(r.AsOf) || x.Day(80) == 0 {
 			continue
 		}
 		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: x.Day(50).Human(),

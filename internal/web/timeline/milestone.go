@@ -5,9 +5,6 @@ import (
 	"html/template"
 	"strings"
 
-	"turret/internal/app/assess"
-	"turret/internal/app/forecast"
-
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
@@ -75,7 +72,11 @@ func (s *pages) milestones(c fiber.Ctx) error {
 			v.Empty = "No milestone answers these filters. Milestones come with the activities, as rows of the kind milestone."
 		}
 	case "lines":
-		v.Lines = milestoneLines(r, t, list)
+		odds, err := oddsOf(r)
+		if err != nil {
+			return err
+		}
+		v.Lines = milestoneLines(r, t, list, odds)
 		if len(list) == 0 {
 			v.Empty = "No milestone answers these filters."
 		}
@@ -96,8 +97,7 @@ func (s *pages) milestones(c fiber.Ctx) error {
 
 // table writes the rows, with the days by which milestones may be done where these are known by now.
 func (v *milestonesView) table(r *page.Request, list []plan.MilestoneLine) error {
-	odds, err := r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: r.Figures.Projects},
-		forecast.AskedOfAll(r.Figures), page.MostSimulating)
+	odds, err := oddsOf(r)
 	if err != nil {
 		return err
 	}
@@ -124,7 +124,7 @@ func milestoneSentence(r *page.Request, list []plan.MilestoneLine) []page.Spoken
 }
 
 // milestoneLines draws a line per project with its milestones alone.
-func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine) template.HTML {
+func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine, odds milestoneOdds) template.HTML {
 	var rows []chart.TimelineRow
 	at := map[string]int{}
 	for _, g := range t.Groups {
@@ -136,7 +136,7 @@ func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine
 			row := chart.TimelineRow{Name: p.Code + " " + p.Name, Tall: true, Title: p.Name}
 			for i := range list {
 				if list[i].Project == p {
-					row.Flags = append(row.Flags, chart.EventFlag(list[i].Activity, list[i].Event))
+					row.Flags = append(row.Flags, odds.flag(&list[i]))
 				}
 			}
 			if len(row.Flags) == 0 {

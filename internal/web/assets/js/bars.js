@@ -68,6 +68,10 @@ export function flags(scale, list, foot, h, named = true) {
       out += `<line class="tick" x1="${n(b)}" y1="${foot - 3}" x2="${n(b)}" y2="${foot + 3}"/>`;
       if (Math.abs(b - x) > 0.5) out += `<line class="${flag}" x1="${n(b)}" y1="${foot}" x2="${n(x)}" y2="${foot}"/>`;
     }
+    if (m.middle) {
+      const from = scale.x(m.middle + 1);
+      out += `<rect class="odds" x="${n(from)}" y="${foot + 2}" width="${n(Math.max(scale.x(m.late + 1) - from, 2))}" height="4"/>`;
+    }
     out += done ? `<circle class="dot" cx="${n(x)}" cy="${foot}" r="3.6"/>` : pennant(x, foot, h, flag);
     const room = (seen[i + 1]?.x ?? scale.width) - x - (done ? 8 : h + 4);
     const text = m.days ? `${m.name} ${m.days > 0 ? "+" : "−"}${Math.abs(m.days)}` : m.name;

@@ -372,6 +372,7 @@ export class Timeline {
       );
     }
     if (row.float !== undefined && row.float !== null) list.push(`float ${row.float} working days${row.critical ? ", critical" : ""}`);
+    if (row.middle) list.push(`even odds by ${human(row.middle)}, four in five by ${human(row.late)}`);
     if (row.why) list.push(row.why);
     if (row.blocked) list.push(row.blocked);
     if (row.fault) list.push(row.fault);

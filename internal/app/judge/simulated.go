@@ -1,0 +1,73 @@
+package judge
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/forecast"
+	"turret/internal/core/check"
+	"turret/internal/core/measure"
+)
+
+// patience is how long is waited for a simulation; it goes on meanwhile, and is there when one asks again.
+const patience = 600 * time.Millisecond
+
+// simulated adds what the checks of simulated projects find. They are no part of the data score, and not pinned with a period.
+func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.Scope, x *Checked) error {
+	short, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	got, err := o.forecast.Range(short, a, s, forecast.AskedOfAll(a))
+	if _, waits := err.(*forecast.Progress); waits { //nolint:errorlint // it comes as it is
+		x.Waiting = true
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for i := range got.Rows {
+		if p := got.Rows[i].Project; p != nil && got.Rows[i].Milestone == nil {
+			r := measure.CheckSimulated(p, runsOf(a, &got.Rows[i]), a.Settings.Checks())
+			x.count(&r)
+			for k := range r.Findings {
+				x.List = append(x.List, Found{&r.Findings[k], p, false})
+			}
+		}
+	}
+	return nil
+}
+
+// runsOf are the figures of a simulation that checks read; costs are drawn in the reporting currency, so that they are held against
+// figures in no other.
+func runsOf(a *assess.Assessment, row *forecast.Row) (runs check.Runs) {
+	if d := row.Day(10); d != 0 {
+		runs.Early = check.Figure{N: int64(d), Known: true}
+	}
+	if n, known := row.Sum(50); known && !a.Shown {
+		runs.Half = check.Figure{N: int64(n), Known: true}
+	}
+	return runs
+}
+
+// count adds up what was tested on a project.
+func (x *Checked) count(r *check.Result) {
+	for _, c := range r.Tested {
+		i := slices.IndexFunc(x.Rules, func(have check.Count) bool { return have.Rule.ID == c.Rule.ID })
+		if i < 0 {
+			i = len(x.Rules)
+			x.Rules = append(x.Rules, check.Count{Rule: c.Rule})
+		}
+		x.Rules[i].Tested += c.Tested
+		x.Rules[i].Failed += c.Failed
+	}
+}
+
+// finds reports whether a check of simulated projects found something in one.
+func (o *Office) finds(ctx context.Context, a *assess.Assessment, p *measure.Project, rule, record string) (bool, error) {
+	x := &Checked{}
+	if err := o.simulated(ctx, a, &assess.Scope{Projects: []*measure.Project{p}}, x); err != nil {
+		return false, err
+	}
+	return slices.ContainsFunc(x.List, func(f Found) bool { return f.Rule.ID == rule && f.Record == record }), nil
+}
