@@ -159,7 +159,7 @@ func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	o.Attach = attach.NewOffice(with.Files, o.Register, o.Records)
 	o.Meeting = meeting.NewOffice(store, now, o.Audit, o.Assess, o.Edit, o.Register, o.Letter)
 	o.Judge = judge.NewOffice(store, now, o.Audit, o.Setting, o.Letter, o.Forecast)
-	o.Plan = plan.NewOffice(store, now, with.Reader, o.Audit, o.Edit)
+	o.Plan = plan.NewOffice(store, now, with.Reader, o.Audit, o.Edit, o.Forecast)
 	o.Money = money.NewOffice(store, now, with.Reader, o.Audit, o.Assess, o.Trace, o.Intake, o.Edit)
 	o.Lookout = lookout.NewOffice(store, now, o.Assess, o.Saved)
 	o.Explain = explain.NewOffice(store, now, with.Outbox, o.Audit, o.Setting, o.Letter)

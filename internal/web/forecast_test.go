@@ -86,6 +86,23 @@ func TestWhatPredictionsAreLearnedFromIsSet(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, send(bad[0], bad[1]), bad)
 	}
 	require.Equal(t, http.StatusSeeOther, send("70", "triangle"))
+	from := func(baseline string) (int, bool) {
+		q := fields(t, h.page("admin", "/setup/settings"), "/setup/settings")
+		q.Set("learn_baseline", baseline)
+		status, _, _ := h.ask("admin", http.MethodPost, "/setup/settings", q)
+		set, err := h.office.Setting.Get(apptest.Ctx)
+		require.NoError(t, err)
+		return status, set.LearnAny
+	}
+	for _, x := range []struct {
+		baseline string
+		status   int
+		any      bool
+	}{{"any", http.StatusSeeOther, true}, {"some", http.StatusUnprocessableEntity, true}, {"set", http.StatusSeeOther, false}} {
+		status, any := from(x.baseline)
+		assert.Equal(t, x.status, status, x.baseline)
+		assert.Equal(t, x.any, any, x.baseline)
+	}
 	set, err := h.office.Setting.Get(apptest.Ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 70, set.LearnScore)

@@ -126,6 +126,9 @@ func TestASelectionTellsWhatItChoseAndWhy(t *testing.T) {
 	assert.Contains(t, page, ">20.0<", "the price of P1, and of P2")
 	assert.Contains(t, page, "/pipeline/proposals?pick=P1#decide")
 	assert.Contains(t, page, "Best value at each budget")
+	assert.Contains(t, page, "Fewer than 20 finished projects are known, so that the chosen are taken to cost what is planned. "+
+		"All limits of money are kept to in 100 % of the runs.")
+	assert.Contains(t, page, "<td class=\"num \">100 %</td>")
 	page = h.page("ana", "/pipeline/selection?value=bac&limit.2027=160")
 	assert.Contains(t, page, "2 of 3 proposals are best chosen: €160 in all")
 	for address, text := range map[string]string{"limit.2027=lots": "2027=5000000", "value=%3Cb%3E": "the key of a measure",
@@ -136,6 +139,7 @@ func TestASelectionTellsWhatItChoseAndWhy(t *testing.T) {
 	}
 	h.shut("exe", "/pipeline/selection?limit.2027=100", 403)
 	assert.NotContains(t, h.page("exe", "/pipeline/selection"), "€")
+	assert.NotContains(t, h.page("exe", "/pipeline/selection"), "What the chosen may cost")
 	assert.Contains(t, h.page("nar", "/pipeline/selection"),
 		"None of 1 proposal is chosen: none has a value, or nothing keeps to the limits.")
 	_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Requirements, "project,kind\nP1,must\n")},
@@ -192,7 +196,8 @@ func TestTwoChoicesAreHeldAgainstEachOther(t *testing.T) {
 	require.Equal(t, 200, code)
 	page := h.page("ana", "/pipeline/selection?limit.2027=70&with="+fmt.Sprint(told["id"]))
 	assert.Contains(t, page, "1 of 3 proposals is best chosen: 60.0 in all for €60.")
-	assert.Contains(t, page, "Plenty &lt;b&gt;: 1 proposal, 80.0 in all for €100; 2 proposals stand otherwise.")
+	assert.Contains(t, page,
+		"Plenty &lt;b&gt;: 1 proposal, 80.0 in all for €100, in eight of ten runs for up to €100; 2 proposals stand otherwise.")
 	assert.NotContains(t, h.page("lea", "/pipeline/selection"), "Plenty", "it is not shared")
 }
 

@@ -121,6 +121,26 @@ func TestTheTimelineTellsByWhichDaysMilestonesMayBeDone(t *testing.T) {
 	assert.NotContains(t, table, "are being simulated")
 }
 
+// Two days later, on Tuesday, the 24th, five days after which A1 ends on Monday, the 30th.
+func TestARehearsalIsRunWithRanges(t *testing.T) {
+	h := linked(t)
+	apptest.Send(t, h.office, apptest.Sent{Kind: record.Activities, Text: "project,code,name,kind,baseline_finish,finish,not_before\n" +
+		"B1,M,Secret of Beta,milestone,2026-11-20,2026-11-20,2026-11-20\n"})
+	at := "/timeline/rehearsal?move=" + url.QueryEscape("project=B1&activity=M&shift=2")
+	plain := h.page("ana", at)
+	assert.NotContains(t, plain, "P80 then")
+	assert.Contains(t, plain, "ranges=yes")
+	ahead := h.page("ana", at+"&ranges=yes")
+	assert.Contains(t, ahead, "Of 2,000 runs each")
+	_, row, _ := strings.Cut(ahead, `<a href="/projects/A1/outlook">`)
+	row, _, _ = strings.Cut(row, "</tr>")
+	assert.Equal(t, [2]int{2, 2}, [2]int{strings.Count(row, ">26 Nov 2026<"), strings.Count(row, ">30 Nov 2026<")}, row)
+	assert.Contains(t, ahead, `name="ranges" value="yes"`, "what is added next is run with ranges, too")
+	own := h.page("nar", at+"&ranges=yes")
+	assert.NotContains(t, own, "A1")
+	assert.NotContains(t, own, "Alpha")
+}
+
 func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {
 	h := linked(t)
 	for _, path := range []string{"/timeline", "/timeline/data.json", "/timeline/rows.json?project=A1", "/timeline/milestones",

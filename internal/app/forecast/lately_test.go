@@ -4,6 +4,10 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"turret/internal/app/assess"
+	"turret/internal/app/setting"
+	"turret/internal/core/forecast"
 )
 
 // Simulations of single projects do not push out those of whole scopes, nor the other way about.
@@ -25,4 +29,12 @@ func TestSimulationsThatAreKept(t *testing.T) {
 		assert.NotSame(t, whole, x, "the oldest goes")
 	}
 	assert.True(t, whole.unkept.Load(), "and need not go on")
+}
+
+// By default what has a baseline is learned from.
+func TestWhatIsLearnedFromFollowsTheSettings(t *testing.T) {
+	a := &assess.Assessment{Settings: &setting.Settings{}}
+	assert.Equal(t, forecast.Filter{Baseline: true}, FilterOf(a))
+	a.Settings = &setting.Settings{LearnScore: 60, LearnAny: true}
+	assert.Equal(t, forecast.Filter{Score: 60}, FilterOf(a))
 }

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/forecast"
 	"turret/internal/core/calendar"
+	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
 
@@ -59,4 +60,20 @@ func TestALooseMilestoneHasNoOdds(t *testing.T) {
 	require.NoError(t, err)
 	day := calendar.On(2026, 12, 2)
 	assert.Equal(t, map[[2]string]forecast.Odds{{"A", "P"}: {Middle: day, Late: day}}, odds)
+}
+
+// A takes five days and, in every run, two for its risk, to 10 November; one day longer it is the 11th. What is asked for again is the
+// same.
+func TestWhatIsSupposedIsSimulatedBesideWhatIs(t *testing.T) {
+	o, a, sc := office(t)
+	dig := a.Plan().Task(a.Index("A"), 0)
+	for range 2 {
+		now, then, err := o.Forecast.Supposed(ctx, a, sc, forecast.Ask{Runs: 50, Seed: 1}, []schedule.Move{{Task: dig, Stretch: 1}})
+		require.NoError(t, err)
+		assert.Equal(t, calendar.On(2026, 11, 10), now.Rows[0].Day(50))
+		assert.Equal(t, calendar.On(2026, 11, 11), then.Rows[0].Day(50))
+	}
+	_, then, err := o.Forecast.Supposed(ctx, a, sc, forecast.Ask{Runs: 50, Seed: 1}, []schedule.Move{{Task: dig, Stretch: 2}})
+	require.NoError(t, err)
+	assert.Equal(t, calendar.On(2026, 11, 12), then.Rows[0].Day(50), "another move is another simulation")
 }

@@ -42,7 +42,7 @@ type lesson struct {
 
 // mostKept is how many simulations and lessons are kept, mostAlone how many simulations of single projects.
 const (
-	mostKept  = 3
+	mostKept  = 4
 	mostAlone = 30
 )
 
@@ -140,7 +140,7 @@ func (o *Office) forget(l *lesson) {
 
 // FilterOf is what history is learned from, by the settings.
 func FilterOf(a *assess.Assessment) forecast.Filter {
-	return forecast.Filter{Score: float64(a.Settings.LearnScore), Baseline: true}
+	return forecast.Filter{Score: float64(a.Settings.LearnScore), Baseline: !a.Settings.LearnAny}
 }
 
 // read gathers what is kept of all projects at the periods closed by the day assessed.

@@ -30,7 +30,8 @@ type Ask struct {
 	NoRisks    bool
 	Without    string // a risk of Project that does not strike
 
-	alone bool // nothing but Project, and what it waits for, is asked about
+	moves string // what is supposed, by Supposed
+	alone bool   // nothing but Project, and what it waits for, is asked about
 }
 
 // Check refuses what cannot be simulated.
@@ -132,6 +133,22 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
+	return o.ranged(ctx, a, s, q, nil)
+}
+
+// Supposed tells what the projects of a scope may come to as they stand, and with some of their tasks moved, which are those of the plan of
+// the assessment. What is drawn is the same in both, so that they differ by the moves alone.
+func (o *Office) Supposed(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, moves []schedule.Move) (now, then *Ranges,
+	err error) {
+	if now, err = o.Range(ctx, a, s, q); err != nil {
+		return nil, nil, err
+	}
+	q.moves = fmt.Sprint(moves)
+	then, err = o.ranged(ctx, a, s, q, moves)
+	return now, then, err
+}
+
+func (o *Office) ranged(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, moves []schedule.Move) (*Ranges, error) {
 	if err := q.Check(); err != nil {
 		return nil, err
 	}
@@ -140,7 +157,7 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if err != nil {
 		return nil, err
 	}
-	sim, err := o.simulated(ctx, whole, q)
+	sim, err := o.simulated(ctx, whole, q, moves)
 	if err != nil {
 		return nil, err
 	}
@@ -148,9 +165,9 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 }
 
 // simulated waits for a simulation, and begins it anew where it was stopped for others.
-func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask) (*simulation, error) {
+func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
 	for {
-		sim, err := o.simulate(ctx, a, q)
+		sim, err := o.simulate(ctx, a, q, moves)
 		if ctx.Err() != nil { // what is learned from is still being read
 			return nil, &Progress{0, q.Runs}
 		}
@@ -169,7 +186,7 @@ func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask) (*s
 }
 
 // simulate finds a simulation, or begins it.
-func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*simulation, error) {
+func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
 	l, err := o.lesson(ctx, a)
 	if err != nil {
 		return nil, err
@@ -178,8 +195,15 @@ func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask) (*si
 		return sim, nil
 	}
 	sim := &simulation{of: l.of, ask: q, done: make(chan struct{})}
-	sim.model = forecast.NewModel(&forecast.Sources{Projects: a.All, Plan: l.of, Nodes: a.Holders, Stories: l.stories, Rates: a.Rates,
-		Env: a.Env, After: q.After})
+	from := &forecast.Sources{Projects: a.All, Plan: l.of, Nodes: a.Holders, Stories: l.stories, Rates: a.Rates, Env: a.Env, After: q.After}
+	if len(moves) > 0 {
+		base := l.of.Run()
+		if from.Plan, err = l.of.Suppose(base, moves); err != nil {
+			return nil, err
+		}
+		from.Longer = schedule.Longer(l.of, from.Plan, base)
+	}
+	sim.model = forecast.NewModel(from)
 	sim.opt = forecast.Options{Runs: q.Runs, Seed: q.Seed, Triangular: a.Settings.Triangular, NoRisks: q.NoRisks, Detail: -1}
 	if q.Project != "" {
 		if sim.opt.Detail = int32(a.Index(q.Project)); sim.opt.Detail < 0 {

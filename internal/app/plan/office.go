@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/app/audit"
 	"turret/internal/app/edit"
+	"turret/internal/app/forecast"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
@@ -39,11 +40,13 @@ type Office struct {
 	now    func() time.Time
 	reader intake.Reader
 
-	audit *audit.Office
-	edit  *edit.Office
+	audit    *audit.Office
+	edit     *edit.Office
+	forecast *forecast.Office
 }
 
 // NewOffice makes the door to plans.
-func NewOffice(store Store, now func() time.Time, reader intake.Reader, audit *audit.Office, edit *edit.Office) *Office {
-	return &Office{store: store, now: now, reader: reader, audit: audit, edit: edit}
+func NewOffice(store Store, now func() time.Time, reader intake.Reader, audit *audit.Office, edit *edit.Office,
+	forecast *forecast.Office) *Office {
+	return &Office{store: store, now: now, reader: reader, audit: audit, edit: edit, forecast: forecast}
 }

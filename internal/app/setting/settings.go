@@ -93,8 +93,9 @@ type Settings struct {
 
 	ProposalForm []FormPart `json:"proposal_form,omitzero"` // nil is as shipped
 
-	LearnScore int  `json:"learn_from_score,omitempty"`  // lowest data score of a closed period that is learned from, 0 to 100
-	Triangular bool `json:"triangular_ranges,omitempty"` // ranges of three points are triangles; else they are by PERT
+	LearnScore int  `json:"learn_from_score,omitempty"`       // lowest data score of a closed period that is learned from, 0 to 100
+	LearnAny   bool `json:"learn_without_baseline,omitempty"` // also from closed periods in which a project had no baseline
+	Triangular bool `json:"triangular_ranges,omitempty"`      // ranges of three points are triangles; else they are by PERT
 
 	Weights     map[string]float64   `json:"weights,omitempty"` // of dimensions in the overall status; none takes the worst
 	ChecksOff   []string             `json:"checks_off,omitempty"`

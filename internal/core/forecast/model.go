@@ -22,6 +22,8 @@ type Sources struct {
 	Rates    *cost.Rates
 	Env      measure.Env
 	After    bool // risks are as they are to be after their response
+	// Longer is by how many working days more is left of a task of the plan than its activity tells, as a rehearsal supposes it.
+	Longer map[int32]int32
 }
 
 // NewModel puts together what is simulated: of each open project its unfinished work, its open risks, and its cost to go. A project that
@@ -134,11 +136,16 @@ func (b *builder) task(t int32, a *schedule.Activity, p *measure.Project) Task {
 	switch {
 	case a.Kind == schedule.Milestone:
 	case a.Points != nil:
-		x.Range = a.Points
+		x.Range = later(a.Points, b.Longer[t])
 	default:
 		x.Pool = b.ratios.of(p)
 	}
 	return x
+}
+
+// later are three points of work of which so much more is left, none below nothing.
+func later(p *schedule.Points, days int32) *schedule.Points {
+	return &schedule.Points{Low: max(0, p.Low+days), Likely: max(0, p.Likely+days), High: max(0, p.High+days)}
 }
 
 // hazard is an open risk with what it does; false for one that does nothing, or that has no probability.

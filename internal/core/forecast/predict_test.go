@@ -291,3 +291,17 @@ func TestTheCourseOfAPrediction(t *testing.T) {
 	assert.NotEqual(t, got[0].Chances, got[2].Chances)
 	assert.Nil(t, Learn(nil, Filter{}).Course(&s), "nothing was learned")
 }
+
+// Of a moment with a score of 70 and no baseline.
+func TestWhichMomentsAreLearnedFrom(t *testing.T) {
+	bare := told("2025-03", map[string]float64{"data_score": 70})
+	based := told("2025-03", map[string]float64{"data_score": 70, "baseline_finish": 1})
+	unscored := told("2025-03", map[string]float64{"baseline_finish": 1})
+	for _, x := range []struct {
+		f                     Filter
+		bare, based, unscored bool
+	}{{Filter{}, true, true, true}, {Filter{Baseline: true}, false, true, true}, {Filter{Score: 70}, true, true, false},
+		{Filter{Score: 70.5}, false, false, false}, {Filter{Score: 70, Baseline: true}, false, true, false}} {
+		assert.Equal(t, []bool{x.bare, x.based, x.unscored}, []bool{x.f.takes(&bare), x.f.takes(&based), x.f.takes(&unscored)}, x.f)
+	}
+}

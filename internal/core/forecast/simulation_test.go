@@ -75,7 +75,10 @@ func (s *scene) chain(project string, codes ...string) {
 	}
 }
 
-func (s *scene) model() *Model {
+func (s *scene) model() *Model { return s.supposed() }
+
+// supposed is the model with some work moved.
+func (s *scene) supposed(moves ...schedule.Move) *Model {
 	sheets := make([]schedule.Sheet, len(s.projects))
 	for i, p := range s.projects {
 		sheets[i] = schedule.Sheet{Activities: p.Activities, PlannedStart: p.PlannedStart}
@@ -86,7 +89,13 @@ func (s *scene) model() *Model {
 		s.projects[i].Logic = l
 		measure.Assess(s.projects[i], env)
 	}
-	return NewModel(&Sources{Projects: s.projects, Plan: plan, Nodes: s.nodes, Stories: s.stories, Rates: rates, Env: env, After: s.after})
+	was := plan
+	plan, err := was.Suppose(net, moves)
+	if err != nil {
+		panic(err)
+	}
+	return NewModel(&Sources{Longer: schedule.Longer(was, plan, net), Projects: s.projects, Plan: plan, Nodes: s.nodes,
+		Stories: s.stories, Rates: rates, Env: env, After: s.after})
 }
 
 func options(runs int) Options { return Options{Runs: runs, Seed: 7, Detail: -1} }
@@ -96,6 +105,22 @@ func day(t *testing.T, o Outcome, p int) string {
 	d, ok := Percentile(o.Finish, p)
 	require.True(t, ok)
 	return d.String()
+}
+
+// Of three days of which nobody doubts, two more make five: Friday, 6 November; with one shift of a week they end on the 13th. What would
+// be
+// less than nothing is nothing.
+func TestWhatIsSupposedIsDrawn(t *testing.T) {
+	s := &scene{}
+	s.project("A", work("1", 3, 3, 3, 3))
+	for _, x := range []struct {
+		move schedule.Move
+		want string
+	}{{schedule.Move{}, "2026-11-04"}, {schedule.Move{Stretch: 2}, "2026-11-06"}, {schedule.Move{Stretch: 2, Shift: 5}, "2026-11-13"},
+		{schedule.Move{Stretch: -2}, "2026-11-02"}} {
+		assert.Equal(t, x.want, day(t, s.supposed(x.move).Run(options(50), nil).Of[0], 50), x.want)
+	}
+	assert.Equal(t, &schedule.Points{Low: 0, Likely: 0, High: 1}, later(&schedule.Points{Low: 2, Likely: 3, High: 5}, -4))
 }
 
 // A chain of 5, 3 and 2 days without anything to draw ends after ten working days in every run, as the network has it.

@@ -25,6 +25,15 @@ type Move struct {
 // lengthens what is left of it. A move of finished work is an error wrapping ErrFinished, one of a task that has no date
 // ErrStuck.
 func (p *Plan) Rehearse(base *Network, moves []Move) (*Network, error) {
+	q, err := p.Suppose(base, moves)
+	if err != nil {
+		return nil, err
+	}
+	return q.Run(), nil
+}
+
+// Suppose is the plan with some of its tasks moved, as Rehearse dates it; base is a run of the plan.
+func (p *Plan) Suppose(base *Network, moves []Move) (*Plan, error) {
 	tasks := append([]Task(nil), p.Tasks...)
 	for _, m := range moves {
 		name := p.Activity(m.Task).Code
@@ -36,7 +45,26 @@ func (p *Plan) Rehearse(base *Network, moves []Move) (*Network, error) {
 		}
 		base.move(&tasks[m.Task], m)
 	}
-	return p.Graph.Run(tasks, p.Frames, p.AsOf), nil
+	q := *p
+	q.Tasks = tasks
+	return &q, nil
+}
+
+// Longer is by how many working days there is more to do on a task of plan q than on that of plan p which it was supposed on, less where
+// negative; tasks without a difference are left out. Base is a run of p.
+func Longer(p, q *Plan, base *Network) map[int32]int32 {
+	by := map[int32]int32{}
+	for t := range p.Tasks {
+		was, now := &p.Tasks[t], &q.Tasks[t]
+		days := now.Duration - was.Duration
+		if base.running(int32(t)) {
+			days = now.Remaining - was.Remaining
+		}
+		if days != 0 {
+			by[int32(t)] = days
+		}
+	}
+	return by
 }
 
 // move changes a task so that it stands where the move wants it, as far as its predecessors allow.

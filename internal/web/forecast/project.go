@@ -125,6 +125,11 @@ func (v *projectView) asked(r *page.Request, p *measure.Project, ask *forecast.A
 	if !slices.ContainsFunc(risksShown, func(x [2]string) bool { return x[0] == show }) {
 		return fault.Field("risks", fault.Clip(show, 40), "after, none, or nothing")
 	}
+	for _, name := range []string{"risks", "without"} { // how risks are counted stays when finished projects are chosen
+		if x := r.Asked.Get(name); x != "" {
+			v.Keep = append(v.Keep, page.Pair{Name: name, Value: x})
+		}
+	}
 	ask.After, ask.NoRisks = show == "after", show == "none"
 	if ask.Without = r.Asked.Get("without"); ask.Without != "" {
 		i := slices.IndexFunc(p.Risks, func(x risk.Risk) bool { return x.Code == ask.Without })

@@ -37,6 +37,7 @@ type chooseView struct {
 	Problem     string
 	Empty       string
 	Heads       []string // of what is used, by limit
+	Ahead       *aheadPart
 }
 
 type limitRow struct {
@@ -86,6 +87,9 @@ func (s *pages) selection(c fiber.Ctx) error {
 			v.fill(r, p, choice)
 			v.limits(r, wanted, choice)
 			v.frontier(r, choice)
+			if err := s.ahead(r, &v, choice); err != nil {
+				return err
+			}
 			var other *against
 			if other, err = s.compare(r, p, &v); err != nil {
 				return err

@@ -53,7 +53,15 @@ func (s *pages) compare(r *page.Request, p *pipeline.Pipeline, v *chooseView) (*
 	x.Says = picked.Name + ": " + say.Count(len(x.In), "proposal", "proposals") + ", " + c.Choice.Words(fact.Some(c.Result.Value)) +
 		" in all"
 	if !r.Figures.NoMoney {
-		x.Says += " for " + money.Amount(c.Spent()).Short(r.Figures.Env.Currency)
+		cur := r.Figures.Env.Currency
+		x.Says += " for " + money.Amount(c.Spent()).Short(cur)
+		stories, there, err := s.stories(r)
+		if err != nil {
+			return nil, err
+		}
+		if there {
+			x.Says += ", in eight of ten runs for up to " + c.Choice.Ahead(stories).Lines[0].P80.Short(cur)
+		}
 	}
 	return x, nil
 }

@@ -46,6 +46,13 @@ func aheadFrom(q url.Values, set *setting.Settings) error {
 		}
 		set.LearnScore = n
 	}
+	switch from := q.Get("learn_baseline"); from {
+	case "":
+	case "set", "any":
+		set.LearnAny = from == "any"
+	default:
+		return fault.Field("learned from periods", fault.Clip(from, 40), "set or any")
+	}
 	switch by := q.Get("spread_by"); by {
 	case "":
 	case "pert", "triangle":

@@ -43,6 +43,8 @@ type rehearsalView struct {
 	Driven   []string
 	May      bool
 	Name     string
+	Ranges   page.Link // to what may come of it, or back
+	Ahead    *aheadPart
 }
 
 type moveRow struct{ Project, Activity, Title, Text, Href, Without string }
@@ -107,6 +109,11 @@ func moveText(m kept.RehearsedMove) string {
 
 // rehearsed is the address of a rehearsal.
 func rehearsed(r *page.Request, moves []kept.RehearsedMove, pairs ...string) string {
+	return rehearsedWith(r, moves, append([]string{"ranges", r.Asked.Get("ranges")}, pairs...)...)
+}
+
+// rehearsedWith is the address of a rehearsal with nothing passed on but what is given.
+func rehearsedWith(r *page.Request, moves []kept.RehearsedMove, pairs ...string) string {
 	to := r.To("/timeline/rehearsal", pairs...)
 	sep := "?"
 	if strings.Contains(to, "?") {
@@ -218,6 +225,11 @@ func (s *pages) rehearsalOf(r *page.Request, moves []kept.RehearsedMove, problem
 			Href: r.Project(m.Project), Without: rehearsed(r, without)})
 		v.Fields = append(v.Fields, page.Pair{Name: "move", Value: moveText(m)})
 	}
+	for _, name := range []string{"with", "ranges"} {
+		if x := r.Asked.Get(name); x != "" {
+			v.Fields = append(v.Fields, page.Pair{Name: name, Value: x})
+		}
+	}
 	v.Headline = []page.Spoken{{Text: "What if? Put something off or make it longer, and see every milestone that moves."}}
 	if len(moves) == 0 || problem != nil && len(v.Moves) == 0 {
 		return v, nil
@@ -243,6 +255,9 @@ func (s *pages) rehearsalOf(r *page.Request, moves []kept.RehearsedMove, problem
 		v.Other = k.Name
 	}
 	v.findings(r, f, other)
+	if err := s.ahead(r, v, moves); err != nil {
+		return nil, err
+	}
 	return v, nil
 }
 
