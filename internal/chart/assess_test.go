@@ -86,6 +86,25 @@ func TestNamesOfLinesThatEndLow(t *testing.T) {
 	assert.Equal(t, 5, named)
 }
 
+// However many periods there are, the names of those that are named do not meet, and the last is among them.
+func TestNamesOfPeriodsDoNotMeet(t *testing.T) {
+	for _, w := range []float64{300, 560, 1200} {
+		for n := 1; n <= 60; n++ {
+			s := Lines([]Line{{Name: "x", Values: make([]float64, n)}}, LinesOptions{W: w, H: 200, Periods: months(n),
+				Write: func(float64) string { return "" }})
+			end, last := -1.0, ""
+			for _, i := range s.Items {
+				if i.Kind == scene.Text && i.Class == "label-soft" && i.Anchor == scene.Middle && i.Text != "" {
+					half := scene.Width(i.Text, 11) / 2
+					assert.Greater(t, i.Points[0]-half, end, "%s of %d at %g", i.Text, n, w)
+					end, last = i.Points[0]+half, i.Text
+				}
+			}
+			assert.Equal(t, months(n)[n-1].Brief(), last)
+		}
+	}
+}
+
 // On the plane, better is right and up: who earned more for its cost stands higher, who is faster farther right.
 func TestThePlaneKeepsItsDirections(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

@@ -110,9 +110,15 @@ func (d *linesFrame) axis() {
 		d.Line("limit", d.left, d.y(l.Value), d.right, d.y(l.Value))
 		d.Text("label-soft", d.left+4, d.y(l.Value)-4, scene.Start, l.Name)
 	}
-	every := max(1, len(d.opt.Periods)/9)
+	every, n := 1, len(d.opt.Periods)
+	if n > 1 { // as many as have room beside each other
+		room := d.x(1) - d.x(0)
+		for i := range d.opt.Periods {
+			every = max(every, int(math.Ceil((scene.Width(d.opt.Periods[i].Brief(), 11)+6)/room)))
+		}
+	}
 	for i, m := range d.opt.Periods {
-		if (len(d.opt.Periods)-1-i)%every == 0 {
+		if (n-1-i)%every == 0 {
 			d.Text("label-soft", d.x(i), d.bottom+16, scene.Middle, m.Brief())
 		}
 	}

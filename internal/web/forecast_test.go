@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -48,6 +49,27 @@ func TestWhatMayComeOfAProject(t *testing.T) {
 	assert.NotContains(t, blind, "€")
 	h.shut("nar", "/projects/A1/outlook", 404)
 	assert.Contains(t, h.page("ana", "/projects/A2/outlook"), "Amber has no dates to draw")
+}
+
+// Each figure of a range leads to what it was drawn from, down to the rows; of costs nothing is told to who may not see them.
+func TestFiguresOfARangeAreTraced(t *testing.T) {
+	h := ahead(t)
+	page := h.page("ana", "/projects/A1/outlook")
+	for _, trace := range []string{"?trace=range.finish.80", "?trace=range.baseline", "?trace=range.cost.80",
+		"?milestone=M&amp;trace=range.finish.50", "?milestone=M&amp;trace=range.finish.80"} {
+		assert.Contains(t, page, trace)
+	}
+	for address, text := range map[string]string{"trace=range.finish.80": "P80 of the finish",
+		"trace=range.finish.50&milestone=M": "P50 of M Gate &lt;i&gt;", "trace=range.baseline": "Chance of the baseline"} {
+		shown := h.page("ana", "/projects/A1/outlook?"+address)
+		_, margin, _ := strings.Cut(shown, `id="margin"`)
+		assert.Contains(t, margin, text, address)
+		assert.Contains(t, margin, ".csv, row ", address)
+	}
+	assert.Contains(t, h.page("ana", "/projects/A1/outlook?trace=range.cost.50"), "P50 of the cost")
+	h.shut("ana", "/projects/A1/outlook?trace=range.finish.7", 404)
+	h.shut("ana", "/projects/A1/outlook?trace=range.finish.80&milestone=none", 404)
+	h.shut("exe", "/projects/A1/outlook?trace=range.cost.80", 404)
 }
 
 func TestWhatIsExpectedOfAScope(t *testing.T) {

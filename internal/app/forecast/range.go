@@ -100,6 +100,8 @@ type Ranges struct {
 	Rows    []Row // projects by the order of the scope, each with its milestones where asked for; then nodes; at last all together
 	Drivers *forecast.Drivers
 	Pooled  int // projects whose cost to go is drawn from finished ones
+
+	sim *simulation
 }
 
 // simulation is one under way or done.
@@ -273,7 +275,7 @@ func milestones(a *assess.Assessment, plan *schedule.Plan, q Ask) (list []int32)
 
 // rows tells what a simulation came to for a scope.
 func (sim *simulation) rows(a *assess.Assessment, s *assess.Scope, noMoney bool) *Ranges {
-	r := &Ranges{Asked: sim.ask, Drivers: sim.result.Drivers}
+	r := &Ranges{Asked: sim.ask, Drivers: sim.result.Drivers, sim: sim}
 	of := map[int32][]int{} // milestones by project
 	for k, t := range sim.opt.Milestones {
 		i := sim.of.Place(t).Project

@@ -154,6 +154,14 @@ func (o *Office) TraceGroup(ctx context.Context, a *assess.Assessment, s *assess
 	return o.withLoads(ctx, &Trace{Subject: subject, AsOf: a.Env.AsOf.String(), Root: root})
 }
 
+// Of is the explanation of a figure of a project that is explained elsewhere, with the loads that its rows came from.
+func (o *Office) Of(ctx context.Context, a *assess.Assessment, p *measure.Project, root measure.Node) (*Trace, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return nil, err
+	}
+	return o.withLoads(ctx, &Trace{Subject: p.Code + " " + p.Name, Project: p, AsOf: a.Env.AsOf.String(), Root: root})
+}
+
 func (o *Office) withLoads(ctx context.Context, t *Trace) (*Trace, error) {
 	loads, err := o.store.Loads(ctx)
 	if err != nil {

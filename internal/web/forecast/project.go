@@ -36,7 +36,7 @@ type projectView struct {
 	Risks      []page.Tab
 	Finish     template.HTML
 	Cost       template.HTML
-	Facts      []page.Pair
+	Facts      []factLine
 	Waiting    string
 	Activities []driverLine
 	Hazards    []driverLine
@@ -58,7 +58,17 @@ type driverLine struct {
 	Href              string // what the range is without it
 }
 
-type milestoneLine struct{ Name, Baseline, Expected, P50, P80, Chance, Tone string }
+type milestoneLine struct {
+	Name, Baseline, Expected string
+	P50, P80                 page.Figure
+	Chance, Tone             string
+}
+
+// factLine is a figure that leads to its trace.
+type factLine struct {
+	Name string
+	page.Figure
+}
 
 type classView struct {
 	Says   string
@@ -80,8 +90,11 @@ func (s *pages) project(c fiber.Ctx) error {
 	}
 	v := projectView{SectionFrame: page.SectionFrame{Page: r.Page("Outlook of "+p.Code, "Projects")}, Skill: r.To("/assess/outlook/skill")}
 	r.Of(&v.Page, p, page.OutlookTab)
-	if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
-		return err
+	traced := r.Asked.Get("trace")
+	if !forecast.IsRange(traced) {
+		if err := r.ProjectTrace(&v.Page, p.Code); err != nil {
+			return err
+		}
 	}
 	sc := &assess.Scope{Code: p.Code, Projects: []*measure.Project{p}}
 	out, err := s.Office.Forecast.Predict(c.Context(), r.Figures, sc)
@@ -100,6 +113,11 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.Waiting = waiting
 	if got != nil {
 		v.spread(r, p, got)
+		if forecast.IsRange(traced) {
+			if err := v.traced(r, p, got, traced); err != nil {
+				return err
+			}
+		}
 	}
 	stories, err := s.Office.Forecast.Stories(c.Context(), r.Figures)
 	if err != nil {
@@ -114,6 +132,25 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.record(r, p, stories)
 	v.Headline = headline(r, p, got, out)
 	return r.Answer("project-outlook", &v.Page, &v)
+}
+
+// traced shows where a figure of the range of the project, or of one of its milestones, comes from.
+func (v *projectView) traced(r *page.Request, p *measure.Project, got *forecast.Ranges, name string) error {
+	code := p.Code
+	if m := r.Asked.Get("milestone"); m != "" {
+		code += "/" + m
+	}
+	if x := rowOf(got, code); x != nil {
+		if root, known := got.Explain(r.Figures, x, name); known {
+			return page.Explain(r, &v.Page, p, root)
+		}
+	}
+	return fmt.Errorf("figure %q: %w", fault.Clip(name, 40), fault.ErrNotFound)
+}
+
+// fact adds a figure that leads to its trace.
+func (v *projectView) fact(r *page.Request, name, text, trace string) {
+	v.Facts = append(v.Facts, factLine{name, page.Figure{Text: text, Title: name, Href: r.Here("trace", trace, "milestone", "", "at", "")}})
 }
 
 // asked reads how risks are counted, and which of them does not strike.
@@ -228,13 +265,13 @@ func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Ro
 	mark(x.RequiredDay, "required "+x.RequiredDay.Human(), "limit")
 	v.Finish = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
 	for _, k := range forecast.Percentiles {
-		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d finish", k), Value: x.Day(k).Human()})
+		v.fact(r, fmt.Sprintf("P%d finish", k), x.Day(k).Human(), forecast.FinishOf(k))
 	}
 	if x.Baseline.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the baseline", Value: forecast.Percent(x.Baseline.Float())})
+		v.fact(r, "Chance of the baseline", forecast.Percent(x.Baseline.Float()), forecast.OfBaseline)
 	}
 	if x.Required.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the day required", Value: forecast.Percent(x.Required.Float())})
+		v.fact(r, "Chance of the day required", forecast.Percent(x.Required.Float()), forecast.OfRequired)
 	}
 }
 
@@ -257,15 +294,15 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 	v.Cost = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
 	for _, k := range forecast.Percentiles {
 		a, _ := x.Sum(k)
-		v.Facts = append(v.Facts, page.Pair{Name: fmt.Sprintf("P%d cost", k), Value: a.Short(cur)})
+		v.fact(r, fmt.Sprintf("P%d cost", k), a.Short(cur), forecast.CostOf(k))
 	}
 	if c := x.Within("bac"); c.Given() {
-		v.Facts = append(v.Facts, page.Pair{Name: "Chance of the budget", Value: forecast.Percent(c.Float())})
+		v.fact(r, "Chance of the budget", forecast.Percent(c.Float()), forecast.OfBudget)
 	}
 	if need, ok := x.Over("eac"); ok && p.Value("contingency_left").Known {
 		left := p.Value("contingency_left")
-		v.Facts = append(v.Facts, page.Pair{Name: "Over the estimate for 80 %", Value: need.Short(cur)},
-			page.Pair{Name: "Contingency left", Value: left.Amount().Short(cur)})
+		v.fact(r, "Over the estimate for 80 %", need.Short(cur), forecast.CostOf(80))
+		v.fact(r, "Contingency left", left.Amount().Short(cur), "contingency_left")
 	}
 }
 
@@ -312,8 +349,11 @@ func (v *projectView) milestones(r *page.Request, got *forecast.Ranges) {
 		if x.Milestone == nil || x.Loose || x.Milestone.Done(r.AsOf) || x.Day(80) == 0 {
 			continue
 		}
-		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: x.Day(50).Human(),
-			P80: x.Day(80).Human(), Chance: "–"}
+		to := func(percent int) page.Figure {
+			return page.Figure{Text: x.Day(percent).Human(), Title: fmt.Sprintf("P%d of %s", percent, x.Name),
+				Href: r.Here("trace", forecast.FinishOf(percent), "milestone", x.Milestone.Code, "at", "")}
+		}
+		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: to(50), P80: to(80), Chance: "–"}
 		if d := x.BaselineDay; d != 0 {
 			row.Baseline, row.Chance = d.Human(), forecast.Percent(x.Baseline.Float())
 			if x.Baseline.Float() < 0.5 {

@@ -82,6 +82,15 @@ func (r *Request) ProjectTrace(p *Page, code string) error {
 	return showTrace(r, p, t)
 }
 
+// Explain shows an explanation that was made elsewhere, of a figure of a project.
+func Explain(r *Request, p *Page, of *measure.Project, root measure.Node) error {
+	t, err := r.Server.Office.Trace.Of(r.Context(), r.Figures, of, root)
+	if err != nil {
+		return err
+	}
+	return showTrace(r, p, t)
+}
+
 func showTrace(r *Request, p *Page, t *trace.Trace) error {
 	tr := &tracer{r: r, t: t, rows: fewRows, here: func(at string) string { return r.Here("at", at) }}
 	root, at := &t.Root, r.Asked.Get("at")
