@@ -84,3 +84,37 @@ test.describe("on a server that may change", () => {
     await expect(page.locator("h1")).toContainText("is closed.");
   });
 });
+
+// What is supposed of a plan is simulated beside it, and each day that is told opens to the rows that it was drawn from.
+test("a rehearsal is run with ranges, and a day leads to what it is drawn from", async ({ page }) => {
+  const move = encodeURIComponent("project=LW-07&activity=P3.7&stretch=15");
+  await page.goto(`/timeline/rehearsal?asof=2026-09-30&move=${move}`);
+  await page.getByRole("link", { name: "What may come of it" }).click();
+  const row = page.locator("#ahead tbody tr").filter({ hasText: "Hallin Lock rebuild" });
+  await expect(async () => {
+    if (await page.getByText("Come back to this page").isVisible()) await page.reload();
+    await expect(row.locator("td").nth(5)).toHaveText(/^\+1\d$/, { timeout: 1000 });
+  }).toPass();
+  await expect(page).toHaveURL(/asof=2026-09-30/);
+  await row.getByRole("link", { name: "LW-07" }).click();
+  await page.locator("dl.facts").getByRole("link").nth(2).focus();
+  await page.keyboard.press("Enter");
+  const margin = page.locator("#margin");
+  await expect(margin.getByRole("heading", { name: "P80 of the finish" })).toBeVisible();
+  await expect(margin).toContainText("Winter closure too short for the second gate");
+  await expect(margin).toContainText("risks-2026-09.csv, row");
+  await page.keyboard.press("Escape");
+  await expect(margin.getByRole("heading")).toHaveCount(0);
+});
+
+test("a date that hardly a run keeps is found by a check, and leads to what may come of the project", async ({ page }) => {
+  await expect(async () => {
+    await page.goto("/check?check=date_hopeful&asof=2026-10-31");
+    await expect(page.getByText("are being simulated")).toBeHidden({ timeout: 1 });
+  }).toPass();
+  const row = page.locator("tbody tr").filter({ hasText: "Hallin Lock rebuild" });
+  await expect(row).toContainText("only one run in ten ends by");
+  await expect(page.locator("h1")).toContainText("by simulation");
+  await row.getByRole("link", { name: "outlook" }).click();
+  await expect(page).toHaveURL(/\/projects\/LW-07\/outlook/);
+});
