@@ -24,6 +24,7 @@ import (
 	"turret/internal/app/judge"
 	"turret/internal/app/money"
 	"turret/internal/app/plan"
+	"turret/internal/backup"
 	"turret/internal/export"
 	"turret/internal/outbox"
 	"turret/internal/web/page"
@@ -208,6 +209,8 @@ func serveCommand() *cobra.Command {
 	var secure bool
 	var proxies []string
 	var post outbox.Server
+	var copies backup.Schedule
+	var metrics string
 	c := &cobra.Command{
 		Use:   "serve --db FILE [--addr :8080] [--as-of DATE]",
 		Short: "Serve a file's pages, to this machine unless told otherwise",
@@ -228,6 +231,11 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
+			release, err := claim(db)
+			if err != nil {
+				return err
+			}
+			defer release()
 			day := func() calendar.Date {
 				if fixed != 0 {
 					return fixed
@@ -259,10 +267,28 @@ func serveCommand() *cobra.Command {
 				config.SentBy = post.Addr
 				go sendMail(c.Context(), outbox.In(db+".outbox", sender), post)
 			}
+			if copies.Dir != "" {
+				if err := scheduled(&copies, s, db); err != nil {
+					return usageError{fmt.Errorf("--backup-to: %w", err)}
+				}
+				go copies.Run(c.Context())
+			}
+			if metrics != "" {
+				registry := registryOf(db, &copies)
+				if err := tellMetrics(c, metrics, registry); err != nil {
+					return usageError{fmt.Errorf("--metrics: %w", err)}
+				}
+				config.Metrics = registry
+			}
 			return listen(c, addr, config)
 		},
 	}
 	dbFlag(c, &db)
+	c.Flags().StringVar(&copies.Dir, "backup-to", "", "a folder in which backups are made and the last of them kept; none where empty")
+	c.Flags().DurationVar(&copies.Every, "backup-every", 24*time.Hour, "time from one backup to the next")
+	c.Flags().IntVar(&copies.Keep, "backup-keep", 14, "how many backups are kept")
+	c.Flags().StringVar(&metrics, "metrics", "", "where figures of the server are told in the text format of Prometheus, such as :9090; "+
+		"without a host to this machine only")
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
 	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
 	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's "+
@@ -387,12 +413,9 @@ const memory = 1300 << 20
 const patience = 20 * time.Second
 
 func listen(c *cobra.Command, addr string, config page.Config) error {
-	host, port, err := net.SplitHostPort(addr)
+	at, err := listened(addr)
 	if err != nil {
 		return usageError{fmt.Errorf("--addr %q: %w", addr, err)}
-	}
-	if host == "" {
-		host = "127.0.0.1"
 	}
 	if os.Getenv("GOMEMLIMIT") == "" {
 		debug.SetMemoryLimit(memory)
@@ -401,7 +424,7 @@ func listen(c *cobra.Command, addr string, config page.Config) error {
 	if err != nil {
 		return err
 	}
-	l, err := (&net.ListenConfig{}).Listen(c.Context(), "tcp", net.JoinHostPort(host, port))
+	l, err := (&net.ListenConfig{}).Listen(c.Context(), "tcp", at)
 	if err != nil {
 		return err
 	}

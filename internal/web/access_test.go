@@ -98,7 +98,8 @@ func (h *house) ask(who, method, path string, form url.Values, header ...string)
 // doors says who comes through each address: n nobody, l lead, e executive, r the analyst with a scope, a analyst, d
 // administrator. A route that stands here with no example cannot be asked for alone.
 var doors = map[string]struct{ path, may string }{
-	"/healthz": {"/healthz", "nleard"}, "/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
+	"/healthz": {"/healthz", "nleard"}, "/readyz": {"/readyz", "nleard"},
+	"/sign-in": {"/sign-in", "nleard"}, "/begin": {"/begin", "nleard"},
 	"/desk": {"/desk", "leard"}, "/desk/owners": {"/desk/owners", "ad"},
 	"/registers/:kind/file": {},
 	"/pipeline":             {"/pipeline", "leard"}, "/pipeline/proposals": {"/pipeline/proposals", "leard"},

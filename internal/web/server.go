@@ -92,7 +92,7 @@ func New(c page.Config) (*Server, error) {
 	s.App = fiber.New(fiber.Config{AppName: "Turret", CaseSensitive: true, Views: s.Views(), ErrorHandler: s.Fail,
 		BodyLimit: page.FormLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true,
 		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, IdleTimeout: 2 * time.Minute})
-	s.App.Use(requestid.New(), logged, recover.New(), local,
+	s.App.Use(requestid.New(), observed(c.Metrics), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
 	s.App.Get("/assets/*", static.New("", static.Config{FS: files, ModifyResponse: func(c fiber.Ctx) error {
 		c.Response().Header.Del(fiber.HeaderLastModified) // an embedded file has none
@@ -101,6 +101,7 @@ func New(c page.Config) (*Server, error) {
 	}}))
 	s.App.Use(etag.New(), compress.New(), s.Identify, s.Guard)
 	s.App.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
+	s.App.Get("/readyz", s.ready)
 	s.App.Get("/newer", s.Newer)
 	for _, add := range sections {
 		add(s.Server)

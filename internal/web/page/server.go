@@ -6,6 +6,7 @@ import (
 	"net/netip"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/prometheus/client_golang/prometheus"
 
 	"turret/internal/app"
 	"turret/internal/app/assess"
@@ -61,6 +62,8 @@ type Config struct {
 	Begin    string         // code that the first administrator is made with
 	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
 	Feeds    feed.Puller    // outside systems
+
+	Metrics prometheus.Registerer // where requests are counted; nil for nowhere
 }
 
 // Entrant is a made-up person as whom the demonstration may be entered.

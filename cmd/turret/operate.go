@@ -1,0 +1,112 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"time"
+
+	"github.com/gofrs/flock"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+	"github.com/spf13/cobra"
+
+	"turret/internal/attach"
+	"turret/internal/backup"
+	"turret/internal/store"
+)
+
+// listened is an address to listen on, of this machine only where it names none.
+func listened(addr string) (string, error) {
+	host, port, err := net.SplitHostPort(addr)
+	if host == "" {
+		host = "127.0.0.1"
+	}
+	return net.JoinHostPort(host, port), err
+}
+
+// claim keeps a file for one server, until what it returns is called: a second one would run feeds and send letters again. The operating
+// system gives it up where a server ends in any way.
+func claim(db string) (release func(), err error) {
+	lock := flock.New(db + ".serving")
+	got, err := lock.TryLock()
+	if err == nil && !got {
+		err = fmt.Errorf("%s is served already; stop the other server first", db)
+	}
+	return func() { _ = lock.Unlock() }, err
+}
+
+// scheduled has backups made of a file and of what is attached to its records.
+func scheduled(b *backup.Schedule, s *store.Store, db string) error {
+	b.Copy, b.Now = s.Backup, time.Now
+	b.Files = func(_ context.Context, dir string) error {
+		_, err := attach.In(filesOf(db)).CopyTo(attach.In(dir))
+		return err
+	}
+	return b.Check()
+}
+
+// registryOf holds what a server tells of itself: the process, the file beside its log, and its backups where there are any.
+func registryOf(db string, b *backup.Schedule) *prometheus.Registry {
+	r := prometheus.NewRegistry()
+	r.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	gauge := func(name, help string, value func() float64) {
+		r.MustRegister(prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: name, Help: help}, value))
+	}
+	size := func(path string) func() float64 {
+		return func() float64 {
+			info, err := os.Stat(path)
+			if err != nil {
+				return 0
+			}
+			return float64(info.Size())
+		}
+	}
+	gauge("turret_file_bytes", "Size of the file.", size(db))
+	gauge("turret_file_log_bytes", "Size of what was written and is not in the file yet.", size(db+"-wal"))
+	if b.Dir != "" {
+		gauge("turret_backup_last_seconds", "When the last backup was made, in seconds since 1970; 0 where none was.", func() float64 {
+			last, _, _ := b.State()
+			if last.IsZero() {
+				return 0
+			}
+			return float64(last.Unix())
+		})
+		gauge("turret_backup_failed", "Tries to make a backup that failed since the last one was made.", func() float64 {
+			_, failed, _ := b.State()
+			return float64(failed)
+		})
+	}
+	return r
+}
+
+// tellMetrics tells the figures of a registry at an address of their own, until the command ends.
+func tellMetrics(c *cobra.Command, addr string, r *prometheus.Registry) error {
+	at, err := listened(addr)
+	if err != nil {
+		return err
+	}
+	l, err := (&net.ListenConfig{}).Listen(c.Context(), "tcp", at)
+	if err != nil {
+		return err
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", promhttp.HandlerFor(r, promhttp.HandlerOpts{}))
+	server := &http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		<-c.Context().Done()
+		_ = server.Close()
+	}()
+	go func() {
+		if err := server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
+			slog.Error("metrics", "error", err)
+		}
+	}()
+	fmt.Fprintf(c.OutOrStdout(), "Figures of the server are at http://%s/metrics\n", l.Addr())
+	return nil
+}
