@@ -10,6 +10,7 @@ import (
 	"net/http/httptest"
 	"net/http/httputil"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -211,4 +212,38 @@ func TestEveryFormIsBounded(t *testing.T) {
 	after, err := h.store.Loads(context.Background())
 	require.NoError(t, err)
 	assert.Equal(t, len(before), len(after))
+}
+
+// Who asks for much and reads nothing is let go, and the server ends at once.
+func TestAReaderThatNeverReads(t *testing.T) {
+	was := slowest
+	slowest = 500 * time.Millisecond
+	t.Cleanup(func() { slowest = was })
+	h := newHouse(t)
+	path := ""
+	for _, name := range regexp.MustCompile(`/assets/turret-[0-9a-f]+\.css`).FindAllString(h.page("ana", "/"), 1) {
+		path = name
+	}
+	require.NotEmpty(t, path)
+	addr := h.listening()
+	c, err := (&net.Dialer{}).DialContext(context.Background(), "tcp", addr)
+	require.NoError(t, err)
+	defer c.Close()
+	require.NoError(t, c.(*net.TCPConn).SetReadBuffer(4096))
+	gone := make(chan error, 1)
+	go func() { // writes until the server has given the connection up
+		for {
+			if _, err := io.WriteString(c, "GET "+path+" HTTP/1.1\r\nHost: localhost\r\n\r\n"); err != nil {
+				gone <- err
+				return
+			}
+		}
+	}()
+	select {
+	case err := <-gone:
+		assert.Error(t, err)
+	case <-time.After(time.Minute):
+		t.Fatal("the connection is held though nothing is read")
+	}
+	assert.Equal(t, []int{200}, answers(t, addr, "GET /healthz HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n"))
 }

@@ -62,6 +62,9 @@ var dist embed.FS
 const csp = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
 	"form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
+// slowest is how long an answer may take to be read: a reader that never reads holds its connection and its answer no longer.
+var slowest = 10 * time.Minute
+
 // Server is the application behind its addresses.
 type Server struct{ *page.Server }
 
@@ -91,7 +94,7 @@ func New(c page.Config) (*Server, error) {
 	s := &Server{page.New(c, assets)}
 	s.App = fiber.New(fiber.Config{AppName: "Turret", CaseSensitive: true, Views: s.Views(), ErrorHandler: s.Fail,
 		BodyLimit: page.FormLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true,
-		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, IdleTimeout: 2 * time.Minute})
+		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, WriteTimeout: slowest, IdleTimeout: 2 * time.Minute})
 	s.App.Use(requestid.New(), observed(c.Metrics), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
 	s.App.Get("/assets/*", static.New("", static.Config{FS: files, ModifyResponse: func(c fiber.Ctx) error {
