@@ -53,7 +53,7 @@ func closedFound(a *assess.Assessment, s *assess.Scope) []*measure.Project {
 	})
 }
 
-// Check gathers what checks found in the projects of a scope.
+// Check gathers what checks found in the projects of a scope, without what a simulation tells.
 func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Checked, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
@@ -80,18 +80,19 @@ func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scop
 		}
 		x.count(&p.Checks)
 	}
-	if err := o.simulated(ctx, a, s, x); err != nil {
-		return nil, err
-	}
-	slices.SortStableFunc(x.List, func(p, q Found) int {
-		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Rule.ID, q.Rule.ID),
-			cmp.Compare(p.Project.Code, q.Project.Code))
-	})
+	x.sort()
 	slices.SortFunc(x.Mended, func(p, q Mended) int {
 		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Project.Code, q.Project.Code),
 			cmp.Compare(p.Rule.ID, q.Rule.ID), cmp.Compare(p.Record, q.Record))
 	})
 	return x, nil
+}
+
+func (x *Checked) sort() {
+	slices.SortStableFunc(x.List, func(p, q Found) int {
+		return cmp.Or(cmp.Compare(p.Rule.Severity, q.Rule.Severity), cmp.Compare(p.Rule.ID, q.Rule.ID),
+			cmp.Compare(p.Project.Code, q.Project.Code))
+	})
 }
 
 func rule(a *assess.Assessment, id string) *check.Rule {

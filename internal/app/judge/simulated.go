@@ -14,6 +14,19 @@ import (
 // patience is how long is waited for a simulation; it goes on meanwhile, and is there when one asks again.
 const patience = 600 * time.Millisecond
 
+// CheckAhead gathers what Check does, and what the checks of simulated projects find.
+func (o *Office) CheckAhead(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Checked, error) {
+	x, err := o.Check(ctx, a, s)
+	if err != nil {
+		return nil, err
+	}
+	if err := o.simulated(ctx, a, s, x); err != nil {
+		return nil, err
+	}
+	x.sort()
+	return x, nil
+}
+
 // simulated adds what the checks of simulated projects find. They are no part of the data score, and not pinned with a period.
 func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.Scope, x *Checked) error {
 	short, cancel := context.WithTimeout(ctx, patience)

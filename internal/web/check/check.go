@@ -109,7 +109,7 @@ func (s *pages) found(c fiber.Ctx) (*page.Request, *assess.Scope, *judge.Checked
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	found, err := s.Office.Judge.Check(c.Context(), r.Figures, scope)
+	found, err := s.Office.Judge.CheckAhead(c.Context(), r.Figures, scope)
 	return r, scope, found, err
 }
 
