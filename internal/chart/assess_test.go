@@ -105,6 +105,20 @@ func TestNamesOfPeriodsDoNotMeet(t *testing.T) {
 	}
 }
 
+// Nothing has no sign, also where the axis begins below it.
+func TestNothingIsWrittenWithoutASign(t *testing.T) {
+	s := Lines([]Line{{Name: "x", Values: []float64{0, 4}}}, LinesOptions{W: 500, H: 200, Periods: months(2),
+		Write: func(v float64) string { return fmt.Sprintf("%.0f", v) }})
+	var written []string
+	for _, i := range s.Items {
+		if i.Kind == scene.Text && i.Anchor == scene.End {
+			written = append(written, i.Text)
+		}
+	}
+	assert.Contains(t, written, "0")
+	assert.NotContains(t, written, "-0")
+}
+
 // On the plane, better is right and up: who earned more for its cost stands higher, who is faster farther right.
 func TestThePlaneKeepsItsDirections(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {

@@ -101,7 +101,7 @@ func (d *linesFrame) axis() {
 	}
 	for v := math.Ceil(d.low/step) * step; v <= d.high; v += step {
 		d.Line("grid", d.left, d.y(v), d.right, d.y(v))
-		d.Text("label-soft", d.left-6, d.y(v)+4, scene.End, d.opt.Write(v))
+		d.Text("label-soft", d.left-6, d.y(v)+4, scene.End, d.opt.Write(v+0)) // which has no sign where it is nothing
 	}
 	if d.opt.Centred {
 		d.Line("grid-strong", d.left, d.y(d.opt.Middle), d.right, d.y(d.opt.Middle))

@@ -89,6 +89,11 @@ func TestWhatIsExpectedOfAScope(t *testing.T) {
 		assert.Contains(t, shown, "€888 k", "what was closed is kept in the reporting currency, and so is what follows from it")
 		assert.NotContains(t, shown, "SEK 888")
 	}
+	assert.Equal(t, 1, strings.Count(h.page("ana", "/assess/outlook?scope=A"), `<th scope="row">Programme A</th>`), "which is all there is")
+	assert.Contains(t, page, "Finish of All projects over all runs")
+	assert.Contains(t, page, "Cost of All projects over all runs")
+	assert.Contains(t, page, "baseline 6 Nov 2026")
+	assert.NotContains(t, h.page("exe", "/assess/outlook"), "Cost of")
 	blind := h.page("exe", "/assess/outlook")
 	assert.NotContains(t, blind, "€")
 	assert.NotContains(t, blind, "Beta", "programme B is not Exe's")

@@ -20,6 +20,8 @@ type portfolioView struct {
 	page.SectionFrame
 	Rows    []aheadRow
 	Groups  []groupRow
+	Finish  template.HTML // of all runs, of the whole scope
+	Cost    template.HTML
 	Drivers []driverRow
 	Course  template.HTML // how many were predicted at act, over the periods
 	Learned string
@@ -74,6 +76,7 @@ func (s *pages) portfolio(c fiber.Ctx) error {
 		v.Rows = append(v.Rows, aheadRowOf(r, &list[i], got))
 	}
 	v.groups(r, got)
+	v.fans(r, scope.Projects, got)
 	v.drivers(out.Learned)
 	over, err := s.Office.Forecast.Courses(c.Context(), r.Figures, scope)
 	if err != nil {
@@ -147,8 +150,8 @@ func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
 	}
 	for i := range got.Rows {
 		x := &got.Rows[i]
-		if x.Project != nil {
-			continue
+		if x.Project != nil || i > 0 && i == len(got.Rows)-1 && got.Rows[i-1].Project == nil && got.Rows[i-1].Members == x.Members {
+			continue // one group is the whole
 		}
 		row := groupRow{Name: x.Name, P50: "–", P80: "–", P50Cost: "–", P80Cost: "–", Baseline: "–",
 			Members: say.Count(x.Members, "project", "projects")}

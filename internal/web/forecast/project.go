@@ -19,7 +19,6 @@ import (
 	core "turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/web/page"
 )
@@ -247,23 +246,11 @@ func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Ro
 	if len(x.Finish) == 0 || p.Status == "closed" {
 		return
 	}
-	values := make([]float64, len(x.Finish))
-	for i, d := range x.Finish {
-		values[i] = float64(d)
-	}
-	opt := chart.ChancesOptions{W: 600, H: 190, Title: "Finish of " + p.Name + " over all runs",
-		Text: func(f float64) string { return calendar.Date(f).Human() }}
-	mark := func(d calendar.Date, text, look string) {
-		if d != 0 {
-			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(d), Text: text, Look: look})
-		}
-	}
-	mark(x.BaselineDay, "baseline "+x.BaselineDay.Human(), "budget")
+	var expected calendar.Date
 	if e := p.Value("expected_finish"); e.Known {
-		mark(e.Date(), "expected "+e.Date().Human(), "asof")
+		expected = e.Date()
 	}
-	mark(x.RequiredDay, "required "+x.RequiredDay.Human(), "limit")
-	v.Finish = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	v.Finish = finishFan(p.Name, x, expected)
 	for _, k := range forecast.Percentiles {
 		v.fact(r, fmt.Sprintf("P%d finish", k), x.Day(k).Human(), forecast.FinishOf(k))
 	}
@@ -280,18 +267,7 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 		return
 	}
 	cur := r.Figures.Masters.Reporting
-	values := make([]float64, len(x.Cost))
-	for i, a := range x.Cost {
-		values[i] = float64(a)
-	}
-	opt := chart.ChancesOptions{W: 600, H: 190, Title: "Cost of " + p.Name + " over all runs",
-		Text: func(f float64) string { return money.Amount(f).Short(cur) }}
-	for _, k := range []struct{ key, name, look string }{{"bac", "budget", "budget"}, {"eac", "estimate", "asof"}} {
-		if a := p.Value(k.key); a.Known {
-			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(a.N), Text: k.name + " " + a.Amount().Short(cur), Look: k.look})
-		}
-	}
-	v.Cost = template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	v.Cost = costFan(r, p.Name, x, p)
 	for _, k := range forecast.Percentiles {
 		a, _ := x.Sum(k)
 		v.fact(r, fmt.Sprintf("P%d cost", k), a.Short(cur), forecast.CostOf(k))
