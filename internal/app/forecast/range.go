@@ -135,7 +135,7 @@ func (o *Office) Range(ctx context.Context, a *assess.Assessment, s *assess.Scop
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
-	return o.ranged(ctx, a, s, q, nil)
+	return o.rangesOf(ctx, a, s, q, nil)
 }
 
 // Supposed tells what the projects of a scope may come to as they stand, and with some of their tasks moved, which are those of the plan of
@@ -146,11 +146,11 @@ func (o *Office) Supposed(ctx context.Context, a *assess.Assessment, s *assess.S
 		return nil, nil, err
 	}
 	q.moves = fmt.Sprint(moves)
-	then, err = o.ranged(ctx, a, s, q, moves)
+	then, err = o.rangesOf(ctx, a, s, q, moves)
 	return now, then, err
 }
 
-func (o *Office) ranged(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, moves []schedule.Move) (*Ranges, error) {
+func (o *Office) rangesOf(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, moves []schedule.Move) (*Ranges, error) {
 	if err := q.Check(); err != nil {
 		return nil, err
 	}
@@ -159,17 +159,17 @@ func (o *Office) ranged(ctx context.Context, a *assess.Assessment, s *assess.Sco
 	if err != nil {
 		return nil, err
 	}
-	sim, err := o.simulated(ctx, whole, q, moves)
+	sim, err := o.awaited(ctx, whole, q, moves)
 	if err != nil {
 		return nil, err
 	}
 	return sim.rows(whole, s, a.NoMoney), nil
 }
 
-// simulated waits for a simulation, and begins it anew where it was stopped for others.
-func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
+// awaited waits for a simulation, and begins it anew where it was stopped for others.
+func (o *Office) awaited(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
 	for {
-		sim, err := o.simulate(ctx, a, q, moves)
+		sim, err := o.started(ctx, a, q, moves)
 		if ctx.Err() != nil { // what is learned from is still being read
 			return nil, &Progress{0, q.Runs}
 		}
@@ -187,8 +187,8 @@ func (o *Office) simulated(ctx context.Context, a *assess.Assessment, q Ask, mov
 	}
 }
 
-// simulate finds a simulation, or begins it.
-func (o *Office) simulate(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
+// started finds a simulation, or begins it.
+func (o *Office) started(ctx context.Context, a *assess.Assessment, q Ask, moves []schedule.Move) (*simulation, error) {
 	l, err := o.lesson(ctx, a)
 	if err != nil {
 		return nil, err

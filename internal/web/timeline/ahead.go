@@ -58,8 +58,8 @@ func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedM
 
 func aheadRowOf(r *page.Request, x *plan.Ahead) aheadRow {
 	row := aheadRow{Name: x.Now.Name, P50: x.Now.Day(50).Human(), P50Then: x.Then.Day(50).Human(), P80: x.Now.Day(80).Human(),
-		P80Then: x.Then.Day(80).Human(), Days: figure.Signed(int64(x.Days)), Baseline: odds(x.Now.Baseline),
-		BaselineThen: odds(x.Then.Baseline), Required: odds(x.Now.Required), RequiredThen: odds(x.Then.Required)}
+		P80Then: x.Then.Day(80).Human(), Days: figure.Signed(int64(x.Days)), Baseline: chance(x.Now.Baseline),
+		BaselineThen: chance(x.Then.Baseline), Required: chance(x.Now.Required), RequiredThen: chance(x.Then.Required)}
 	if x.Now.Project != nil {
 		row.Project, row.Href = x.Now.Code, r.To(page.ProjectPath(x.Now.Code)+"/outlook")
 	}
@@ -69,8 +69,8 @@ func aheadRowOf(r *page.Request, x *plan.Ahead) aheadRow {
 	return row
 }
 
-// odds is a chance in words; a dash where it is not known.
-func odds(x fact.Ratio) string {
+// chance is one in words; a dash where it is not known.
+func chance(x fact.Ratio) string {
 	if !x.Given() {
 		return "–"
 	}
