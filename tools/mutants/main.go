@@ -144,7 +144,7 @@ func (f *fault) plant() (outcome, time.Duration, error) {
 	}
 	begun := time.Now()
 	pkg := "./" + filepath.Dir(f.File)
-	if err := exec.Command("go", "build", "-overlay", overlay, pkg).Run(); err != nil {
+	if err := exec.Command("go", "build", "-o", os.DevNull, "-overlay", overlay, pkg).Run(); err != nil {
 		return broken, time.Since(begun), nil
 	}
 	test := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "5m", pkg)
