@@ -8,6 +8,8 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -33,6 +35,9 @@ func listened(addr string) (string, error) {
 // claim keeps a file for one server, until what it returns is called: a second one would run feeds and send letters again. The operating
 // system gives it up where a server ends in any way.
 func claim(db string) (release func(), err error) {
+	if _, err := os.Stat(db); err != nil {
+		return func() {}, nil // opening it says what is wrong
+	}
 	lock := flock.New(db + ".serving")
 	got, err := lock.TryLock()
 	if err == nil && !got {
@@ -43,7 +48,7 @@ func claim(db string) (release func(), err error) {
 
 // scheduled has backups made of a file and of what is attached to its records.
 func scheduled(b *backup.Schedule, s *store.Store, db string) error {
-	b.Copy, b.Now = s.Backup, time.Now
+	b.Copy, b.Now, b.Name = s.Backup, time.Now, strings.TrimSuffix(filepath.Base(db), filepath.Ext(db))
 	b.Files = func(_ context.Context, dir string) error {
 		_, err := attach.In(filesOf(db)).CopyTo(attach.In(dir))
 		return err

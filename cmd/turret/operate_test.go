@@ -53,8 +53,8 @@ func TestBackupsAreMadeWhileServingAndCanBeRestored(t *testing.T) {
 	served(t, "--db", db, "--backup-to", to, "--backup-keep", "2")
 	var made []string
 	require.Eventually(t, func() bool {
-		made, _ = filepath.Glob(to + "/turret-*.db")
-		folders, _ := filepath.Glob(to + "/turret-*.db.files/2d/*")
+		made, _ = filepath.Glob(to + "/*-*.db")
+		folders, _ := filepath.Glob(to + "/*-*.db.files/2d/*")
 		return len(made) == 1 && len(folders) == 1
 	}, time.Minute, 20*time.Millisecond)
 

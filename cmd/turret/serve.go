@@ -226,16 +226,16 @@ func serveCommand() *cobra.Command {
 					return usageError{fmt.Errorf("--as-of: %w; expected YYYY-MM-DD", err)}
 				}
 			}
+			release, err := claim(db) // before it is opened, which may bring it to a newer layout
+			if err != nil {
+				return err
+			}
+			defer release()
 			s, office, err := open(c, db)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
-			release, err := claim(db)
-			if err != nil {
-				return err
-			}
-			defer release()
 			day := func() calendar.Date {
 				if fixed != 0 {
 					return fixed

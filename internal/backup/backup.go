@@ -19,6 +19,7 @@ import (
 // Schedule says where copies go, how often, and how many are kept.
 type Schedule struct {
 	Dir   string
+	Name  string        // that copies begin with, so that those of another file are left alone
 	Every time.Duration // at least a minute
 	Keep  int           // at least 1
 	// Copy writes a copy that is there wholly or not at all; Files writes what is attached to records into a folder, where that lacks it.
@@ -32,9 +33,11 @@ type Schedule struct {
 	why    error
 }
 
-// Names of copies tell when they were made, by UTC, so that they sort by it. What is attached lies beside, as turret restore looks for it.
+// Names of copies tell when they were made, by UTC, so that they sort by it. What is attached lies beside, as turret restore looks for
+// it. A
+// copy has its name once all of it is there.
 const (
-	prefix, suffix, attached = "turret-", ".db", ".files"
+	suffix, attached, partly = ".db", ".files", ".part"
 	stamp                    = "2006-01-02T150405Z"
 )
 
@@ -91,36 +94,60 @@ func (s *Schedule) due() bool {
 // Once makes a copy and takes away the oldest beyond those that are kept; what it made is never among them.
 func (s *Schedule) Once(ctx context.Context) (path string, err error) {
 	at := s.Now()
-	defer func() {
-		s.mu.Lock()
-		defer s.mu.Unlock()
-		if s.why = err; err == nil {
-			s.last, s.failed = at, 0
-		} else {
-			s.failed++
-		}
-	}()
+	path = filepath.Join(s.Dir, s.Name+"-"+at.UTC().Format(stamp)+suffix)
 	before, err := s.copies()
+	if err == nil {
+		err = s.make(ctx, path, before)
+	}
+	s.note(at, err)
 	if err != nil {
 		return "", err
 	}
-	path = filepath.Join(s.Dir, prefix+at.UTC().Format(stamp)+suffix)
-	if err := s.Copy(ctx, path); err != nil {
-		return "", err
+	for _, old := range before[:max(0, len(before)+1-s.Keep)] {
+		err = errors.Join(err, os.Remove(old.path), os.RemoveAll(old.path+attached))
+	}
+	return path, err
+}
+
+// note remembers what became of a try.
+func (s *Schedule) note(at time.Time, err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.why = err; err == nil {
+		s.last, s.failed = at, 0
+	} else {
+		s.failed++
+	}
+}
+
+// make writes a copy and what is attached, which is written after it, since it may name what was attached meanwhile. Nothing is left of
+// what
+// failed.
+func (s *Schedule) make(ctx context.Context, path string, before []copied) (err error) {
+	if _, err := os.Lstat(path); err == nil {
+		return fmt.Errorf("%s: %w", path, os.ErrExist)
+	}
+	part := path + partly
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, os.RemoveAll(part), os.RemoveAll(path+attached))
+		}
+	}()
+	if err := errors.Join(os.RemoveAll(part), os.RemoveAll(path+attached)); err != nil { // of a server that was killed
+		return err
+	}
+	if err := s.Copy(ctx, part); err != nil {
+		return err
 	}
 	if len(before) > 0 {
 		if err := linked(before[len(before)-1].path+attached, path+attached); err != nil {
-			return "", err
+			return err
 		}
 	}
 	if err := s.Files(ctx, path+attached); err != nil {
-		return "", err
+		return err
 	}
-	var wrong error
-	for _, old := range before[:max(0, len(before)+1-s.Keep)] {
-		wrong = errors.Join(wrong, os.Remove(old.path), os.RemoveAll(old.path+attached))
-	}
-	return path, wrong
+	return os.Rename(part, path)
 }
 
 type copied struct {
@@ -132,7 +159,7 @@ type copied struct {
 func (s *Schedule) copies() (list []copied, err error) {
 	entries, err := os.ReadDir(s.Dir)
 	for _, e := range entries {
-		name, ok := strings.CutPrefix(e.Name(), prefix)
+		name, ok := strings.CutPrefix(e.Name(), s.Name+"-")
 		name, ours := strings.CutSuffix(name, suffix)
 		if at, err := time.Parse(stamp, name); ok && ours && err == nil && e.Type().IsRegular() {
 			list = append(list, copied{filepath.Join(s.Dir, e.Name()), at})

@@ -24,7 +24,7 @@ type kept struct {
 func schedule(t *testing.T) *kept {
 	t.Helper()
 	k := &kept{now: time.Date(2026, 11, 3, 8, 0, 0, 0, time.FixedZone("east", 3600))}
-	k.Schedule = &backup.Schedule{Dir: filepath.Join(t.TempDir(), "made"), Every: 24 * time.Hour, Keep: 3,
+	k.Schedule = &backup.Schedule{Dir: filepath.Join(t.TempDir(), "made"), Name: "office", Every: 24 * time.Hour, Keep: 3,
 		Now: func() time.Time { return k.now },
 		Copy: func(_ context.Context, to string) error {
 			if k.full != nil {
@@ -58,19 +58,20 @@ func (k *kept) names(t *testing.T) (list []string) {
 
 func TestTheLastCopiesAreKept(t *testing.T) {
 	k := schedule(t)
-	other := filepath.Join(k.Dir, "turret-of-mine.db")
-	require.NoError(t, os.WriteFile(other, nil, 0o600))
+	for _, other := range []string{"office-of-mine.db", "other-2026-11-01T070000Z.db"} {
+		require.NoError(t, os.WriteFile(filepath.Join(k.Dir, other), nil, 0o600))
+	}
 	for range 5 {
 		_, err := k.Once(t.Context())
 		require.NoError(t, err)
 		k.now = k.now.Add(24 * time.Hour)
 	}
-	assert.Equal(t, []string{"turret-2026-11-05T070000Z.db", "turret-2026-11-05T070000Z.db.files", "turret-2026-11-06T070000Z.db",
-		"turret-2026-11-06T070000Z.db.files", "turret-2026-11-07T070000Z.db", "turret-2026-11-07T070000Z.db.files", "turret-of-mine.db"},
-		k.names(t), "three, by the time of Greenwich, and what is not ours")
-	first, err := os.Stat(filepath.Join(k.Dir, "turret-2026-11-05T070000Z.db.files/ab/abcd"))
+	assert.Equal(t, []string{"office-2026-11-05T070000Z.db", "office-2026-11-05T070000Z.db.files", "office-2026-11-06T070000Z.db",
+		"office-2026-11-06T070000Z.db.files", "office-2026-11-07T070000Z.db", "office-2026-11-07T070000Z.db.files", "office-of-mine.db",
+		"other-2026-11-01T070000Z.db"}, k.names(t), "three, by the time of Greenwich, and what is not ours")
+	first, err := os.Stat(filepath.Join(k.Dir, "office-2026-11-05T070000Z.db.files/ab/abcd"))
 	require.NoError(t, err)
-	last, err := os.Stat(filepath.Join(k.Dir, "turret-2026-11-07T070000Z.db.files/ab/abcd"))
+	last, err := os.Stat(filepath.Join(k.Dir, "office-2026-11-07T070000Z.db.files/ab/abcd"))
 	require.NoError(t, err)
 	assert.True(t, os.SameFile(first, last), "what is attached takes its room once")
 }
@@ -104,6 +105,30 @@ func TestACopyThatFails(t *testing.T) {
 	assert.NoError(t, why)
 }
 
+// A copy without what is attached is none: nothing of it is left, and it is due as before. One that was cut short is written anew.
+func TestACopyWithoutWhatIsAttached(t *testing.T) {
+	k := schedule(t)
+	files := k.Files
+	k.Files = func(_ context.Context, dir string) error {
+		return errors.Join(os.MkdirAll(filepath.Join(dir, "ab"), 0o700), errors.New("damaged"))
+	}
+	_, err := k.Once(t.Context())
+	require.ErrorContains(t, err, "damaged")
+	assert.Empty(t, k.names(t))
+	_, failed, _ := k.State()
+	assert.Equal(t, 1, failed)
+
+	k.Files = files
+	require.NoError(t, os.WriteFile(filepath.Join(k.Dir, "office-2026-11-03T070000Z.db.part"), []byte("cut sh"), 0o600))
+	path, err := k.Once(t.Context())
+	require.NoError(t, err)
+	assert.Equal(t, []string{"office-2026-11-03T070000Z.db", "office-2026-11-03T070000Z.db.files"}, k.names(t))
+	_, err = k.Once(t.Context())
+	require.ErrorIs(t, err, os.ErrExist, "nothing is written over")
+	assert.FileExists(t, path)
+	assert.DirExists(t, path+".files")
+}
+
 // A server that starts again goes on where the one before it was; a clock that jumps back stops nothing.
 func TestWhenACopyIsDue(t *testing.T) {
 	k := schedule(t)
@@ -122,7 +147,7 @@ func TestWhenACopyIsDue(t *testing.T) {
 	assert.Equal(t, 2, runs())
 	k.now = k.now.AddDate(0, -1, 0)
 	assert.Equal(t, 2, runs(), "what was made in the future is none of today")
-	again := &backup.Schedule{Dir: k.Dir, Now: k.Now}
+	again := &backup.Schedule{Dir: k.Dir, Name: "office", Now: k.Now}
 	last, _, _ := again.State()
 	assert.Equal(t, 4, last.Day(), "the last one there is")
 }

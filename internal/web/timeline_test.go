@@ -141,6 +141,22 @@ func TestARehearsalIsRunWithRanges(t *testing.T) {
 	assert.NotContains(t, own, "Alpha")
 }
 
+// A1 is told for the 6th and ends on the 26th in every run. Its finding is on the page, once a file has waited for it, and
+// weighs nothing in the score.
+func TestFindingsOfASimulationAreShownAndWeighNothing(t *testing.T) {
+	h := linked(t)
+	apptest.Send(t, h.office, apptest.Sent{Kind: record.Activities, Text: "project,code,name,kind,baseline_finish,finish,not_before\n" +
+		"B1,M,Secret of Beta,milestone,2026-11-20,2026-11-20,2026-11-20\n"})
+	const says = "Expected on 6 Nov 2026; only one run in ten ends by 26 Nov 2026"
+	h.page("ana", "/check/findings/findings.csv?check=date_hopeful") // which waits for them
+	page := h.page("ana", "/check?check=date_hopeful&scope=A")
+	assert.Contains(t, page, says)
+	assert.Contains(t, page, "besides 1 by simulation")
+	assert.Contains(t, page, "/projects/A1/outlook?scope=A")
+	assert.NotContains(t, page, "are being simulated")
+	assert.NotContains(t, h.page("ana", "/check/score"), "Date that hardly a run keeps")
+}
+
 func TestWhatHoldsFromBeyondTheScopeHasNoName(t *testing.T) {
 	h := linked(t)
 	for _, path := range []string{"/timeline", "/timeline/data.json", "/timeline/rows.json?project=A1", "/timeline/milestones",

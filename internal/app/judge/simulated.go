@@ -6,21 +6,20 @@ import (
 	"time"
 
 	"turret/internal/app/assess"
+	"turret/internal/app/fault"
 	"turret/internal/app/forecast"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
 )
 
-// patience is how long is waited for a simulation; it goes on meanwhile, and is there when one asks again.
-const patience = 600 * time.Millisecond
-
-// CheckAhead gathers what Check does, and what the checks of simulated projects find.
-func (o *Office) CheckAhead(ctx context.Context, a *assess.Assessment, s *assess.Scope) (*Checked, error) {
+// CheckAhead gathers what Check does, and what the checks of simulated projects find. It waits for the simulation no longer than it is told
+// to; that goes on meanwhile, and is there when one asks again.
+func (o *Office) CheckAhead(ctx context.Context, a *assess.Assessment, s *assess.Scope, patience time.Duration) (*Checked, error) {
 	x, err := o.Check(ctx, a, s)
 	if err != nil {
 		return nil, err
 	}
-	if err := o.simulated(ctx, a, s, x); err != nil {
+	if err := o.simulated(ctx, a, s, x, patience); err != nil {
 		return nil, err
 	}
 	x.sort()
@@ -28,7 +27,7 @@ func (o *Office) CheckAhead(ctx context.Context, a *assess.Assessment, s *assess
 }
 
 // simulated adds what the checks of simulated projects find. They are no part of the data score, and not pinned with a period.
-func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.Scope, x *Checked) error {
+func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.Scope, x *Checked, patience time.Duration) error {
 	short, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	got, err := o.forecast.Range(short, a, s, forecast.AskedOfAll(a))
@@ -76,11 +75,17 @@ func (x *Checked) count(r *check.Result) {
 	}
 }
 
-// finds reports whether a check of simulated projects found something in one.
+// mostSought is how long is waited for a simulation before a finding of it is accepted.
+const mostSought = 10 * time.Second
+
+// finds reports whether a check of simulated projects found something in one; that they are still being simulated is a conflict.
 func (o *Office) finds(ctx context.Context, a *assess.Assessment, p *measure.Project, rule, record string) (bool, error) {
 	x := &Checked{}
-	if err := o.simulated(ctx, a, &assess.Scope{Projects: []*measure.Project{p}}, x); err != nil {
+	if err := o.simulated(ctx, a, &assess.Scope{Projects: []*measure.Project{p}}, x, mostSought); err != nil {
 		return false, err
+	}
+	if x.Waiting {
+		return false, fault.Conflict("projects are still being simulated; accept it again in a moment")
 	}
 	return slices.ContainsFunc(x.List, func(f Found) bool { return f.Rule.ID == rule && f.Record == record }), nil
 }

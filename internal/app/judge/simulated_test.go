@@ -11,7 +11,6 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
-	"turret/internal/app/judge"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/record"
@@ -41,13 +40,9 @@ func sent(kind record.Kind, p calendar.Period, text string) apptest.Sent {
 // simulatedFound waits until projects are simulated, and tells what the checks of that find.
 func simulatedFound(t *testing.T, o *app.Office, a *assess.Assessment) (list []string) {
 	t.Helper()
-	var x *judge.Checked
-	var err error
-	require.Eventually(t, func() bool {
-		x, err = o.Judge.CheckAhead(apptest.Ctx, a, apptest.Open(t, a))
-		return err != nil || !x.Waiting
-	}, time.Minute, time.Millisecond)
+	x, err := o.Judge.CheckAhead(apptest.Ctx, a, apptest.Open(t, a), time.Minute)
 	require.NoError(t, err)
+	require.False(t, x.Waiting)
 	for _, f := range x.List {
 		if f.Rule.Simulated() && f.Accepted == nil {
 			list = append(list, f.Project.Code+" "+f.Says)
@@ -68,6 +63,9 @@ func TestChecksOfWhatIsSimulated(t *testing.T) {
 	for _, f := range a.ByCode["A"].Checks.Findings {
 		assert.False(t, f.Rule.Simulated(), "they are no part of what is counted and pinned")
 	}
+	hurried, err := o.Judge.CheckAhead(apptest.Ctx, apptest.Assessed(t, o, apptest.Last+1), apptest.Open(t, a), 0)
+	require.NoError(t, err)
+	assert.True(t, hurried.Waiting, "of another day, which nobody waits for")
 	plain, err := o.Judge.Check(apptest.Ctx, a, apptest.Open(t, a))
 	require.NoError(t, err)
 	for _, f := range plain.List {

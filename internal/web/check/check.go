@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -104,17 +105,21 @@ const (
 func (s *pages) check(c fiber.Ctx) error { return s.showCheck(c, nil, "") }
 
 // found reads an address of the section and gathers what checks found.
-func (s *pages) found(c fiber.Ctx) (*page.Request, *assess.Scope, *judge.Checked, error) {
+// It waits so long for what is simulated.
+func (s *pages) found(c fiber.Ctx, patience time.Duration) (*page.Request, *assess.Scope, *judge.Checked, error) {
 	r, scope, err := s.ReadOpen(c)
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	found, err := s.Office.Judge.CheckAhead(c.Context(), r.Figures, scope)
+	found, err := s.Office.Judge.CheckAhead(c.Context(), r.Figures, scope, patience)
 	return r, scope, found, err
 }
 
+// mostWaited is how long a file waits for what is simulated.
+const mostWaited = time.Minute
+
 func (s *pages) showCheck(c fiber.Ctx, wrong error, open string) error {
-	r, scope, found, err := s.found(c)
+	r, scope, found, err := s.found(c, page.MostSimulating)
 	if err != nil {
 		return err
 	}
@@ -328,7 +333,11 @@ type partRow struct {
 var scoreKeys = []string{"errors", "warnings", "notices", "checks_failed", "checks_tested", "data_score"}
 
 func (s *pages) checkScore(c fiber.Ctx) error {
-	r, scope, found, err := s.found(c)
+	r, scope, err := s.ReadOpen(c)
+	if err != nil {
+		return err
+	}
+	found, err := s.Office.Judge.Check(c.Context(), r.Figures, scope) // what is simulated weighs nothing
 	if err != nil {
 		return err
 	}
@@ -375,9 +384,12 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 }
 
 func (s *pages) checkFile(c fiber.Ctx) error {
-	r, _, found, err := s.found(c)
+	r, _, found, err := s.found(c, mostWaited)
 	if err != nil {
 		return err
+	}
+	if found.Waiting { // a file that lacked something would not say so
+		return fault.Conflict("projects are still being simulated; take the file again in a moment")
 	}
 	name := strings.Clone(c.Params("file"))
 	kind := map[string]string{"findings.csv": "text/csv; charset=utf-8", "findings.json": "application/json; charset=utf-8"}[name]

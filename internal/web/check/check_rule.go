@@ -84,7 +84,7 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 	if !actor.May(access.ReadSetup) {
 		return fmt.Errorf("checks: %w", access.ErrForbidden)
 	}
-	found, err := s.Office.Judge.CheckAhead(c.Context(), r.Figures, scope)
+	found, err := s.Office.Judge.CheckAhead(c.Context(), r.Figures, scope, page.MostSimulating)
 	if err != nil {
 		return err
 	}
