@@ -8,7 +8,6 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
-	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/scene"
@@ -26,12 +25,12 @@ func rangesSection(c *composer, _ *report.Part, s *section) {
 			column{Head: "Budget kept", Width: 54, Right: true})
 	}
 	for i := range c.Ranges.Rows {
-		if x := &c.Ranges.Rows[i]; x.Milestone == nil {
+		if x := &c.Ranges.Rows[i]; x.Milestone == nil && x.Project != nil {
 			t.Rows = append(t.Rows, rangeRow(c, x))
 		}
 	}
-	if n := len(t.Rows); n > 1 && c.Ranges.Rows[len(c.Ranges.Rows)-1].Members == c.Ranges.Rows[len(c.Ranges.Rows)-2].Members {
-		t.Rows = t.Rows[:n-1] // one group is the whole
+	for _, x := range c.Ranges.Groups() {
+		t.Rows = append(t.Rows, rangeRow(c, x))
 	}
 	all := c.Ranges.Rows[max(len(c.Ranges.Rows)-1, 0):]
 	text := say.Count(len(c.Projects), "project", "projects") + " over " + say.Thousands(c.Ranges.Asked.Runs) + " runs"
@@ -65,7 +64,7 @@ func rangeRow(c *composer, x *forecast.Row) row {
 	if days := x.Later(c.Env.Calendar); days.Given {
 		later = cell{Text: fmt.Sprintf("%+d", days.N), Value: measure.Value{Known: true, N: days.N}}
 	}
-	cells := []cell{name, {Text: expected}, {Text: day(50)}, {Text: day(80)}, later, {Text: chanceOf(x.Baseline)}}
+	cells := []cell{name, {Text: expected}, {Text: day(50)}, {Text: day(80)}, later, {Text: forecast.PercentOf(x.Baseline)}}
 	if c.NoMoney {
 		return row{Cells: cells}
 	}
@@ -75,15 +74,7 @@ func rangeRow(c *composer, x *forecast.Row) row {
 		}
 		return "–"
 	}
-	return row{Cells: append(cells, cell{Text: sum(50)}, cell{Text: sum(80)}, cell{Text: chanceOf(x.Within("bac"))})}
-}
-
-// chanceOf is a chance in whole percent.
-func chanceOf(x fact.Ratio) string {
-	if !x.Given() {
-		return "–"
-	}
-	return forecast.Percent(x.Float())
+	return row{Cells: append(cells, cell{Text: sum(50)}, cell{Text: sum(80)}, cell{Text: forecast.PercentOf(x.Within("bac"))})}
 }
 
 // finishes draws by when all of a row is finished, over the runs.

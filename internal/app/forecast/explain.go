@@ -41,13 +41,14 @@ func (r *Ranges) Explain(a *assess.Assessment, row *Row, name string) (n measure
 	case a.Shown && (name == OfBudget || strings.HasPrefix(name, ofCost)): // costs are drawn in the reporting currency
 		return n, false
 	case name == OfBaseline:
-		return x.chance("Chance of the baseline", row.Baseline, "baseline_finish", "baseline finish"), row.Baseline.Given()
+		return x.chance("Chance of the baseline", row.Baseline, "baseline finish. "+howDrawn, x.baseline(), x.finish()),
+			row.Baseline.Given()
 	case name == OfRequired:
-		return x.chance("Chance of the day required", row.Required, "", "day required"), row.Required.Given()
+		return x.chance("Chance of the day required", row.Required, "day required. "+howDrawn, x.required(), x.finish()),
+			row.Required.Given()
 	case name == OfBudget:
-		n = x.chance("Chance of the budget", row.Within("bac"), "bac", "budget at completion")
-		n.Children = append(n.Children[:1], x.cost()...)
-		return n, row.Within("bac").Given()
+		return x.chance("Chance of the budget", row.Within("bac"), "budget at completion.", x.figure("bac"), x.cost()),
+			row.Within("bac").Given()
 	}
 	if p, ok := percentile(name, ofFinish); ok && row.Day(p) != 0 {
 		return measure.Node{Label: fmt.Sprintf("P%d of %s", p, x.subject()), Unit: figure.Day, Value: figure.Value{Known: true,
@@ -101,26 +102,26 @@ func (x *explained) figure(key string) measure.Node {
 	return measure.Node{Label: d.Name, Key: key, Project: x.row.Project.Code, Unit: d.Unit, Value: x.row.Project.Value(key)}
 }
 
-// chance is a share of the runs; key is what it is held against, and is empty for the day required.
-func (x *explained) chance(label string, share fact.Ratio, key, by string) measure.Node {
-	n := measure.Node{Label: label, Unit: figure.Share, Value: figure.Value{Known: share.Given(), Ratio: share.Float(), Exact: share},
-		Rule: fmt.Sprintf("The share of %s runs that came out at or before the %s. ", say.Thousands(x.Asked.Runs), by)}
-	against := measure.Node{Label: "Required finish", Unit: figure.Day, Ref: x.row.Project.Ref,
-		Value: figure.Value{Known: true, N: int64(x.row.RequiredDay)}}
-	switch {
-	case x.row.Milestone != nil:
-		against = measure.Node{Label: "Day told for it", Unit: figure.Day, Ref: x.row.Milestone.Ref,
-			Value: figure.Value{Known: true, N: int64(x.row.BaselineDay)}}
-		if key == "" {
-			against.Value.N = int64(x.row.RequiredDay)
-		}
-	case key != "":
-		against = x.figure(key)
+// chance is a share of the runs, with what they are held against and what they are drawn from.
+func (x *explained) chance(label string, share fact.Ratio, by string, against measure.Node, from []measure.Node) measure.Node {
+	return measure.Node{Label: label, Unit: figure.Share, Value: figure.Value{Known: share.Given(), Ratio: share.Float(), Exact: share},
+		Rule:     fmt.Sprintf("The share of %s runs that came out at or before the %s", say.Thousands(x.Asked.Runs), by),
+		Children: append([]measure.Node{against}, from...)}
+}
+
+func (x *explained) baseline() measure.Node {
+	if m := x.row.Milestone; m != nil {
+		return measure.Node{Label: "Baseline", Unit: figure.Day, Ref: m.Ref, Value: figure.Value{Known: true, N: int64(x.row.BaselineDay)}}
 	}
-	if key != "bac" {
-		n.Rule += howDrawn
+	return x.figure("baseline_finish")
+}
+
+func (x *explained) required() measure.Node {
+	n := measure.Node{Label: "Required finish", Unit: figure.Day, Ref: x.row.Project.Ref, Value: figure.Value{Known: true,
+		N: int64(x.row.RequiredDay)}}
+	if m := x.row.Milestone; m != nil {
+		n.Label, n.Ref = "Not after", m.Ref
 	}
-	n.Children = append([]measure.Node{against}, x.finish()...)
 	return n
 }
 

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/forecast"
 	"turret/internal/core/calendar"
+	"turret/internal/core/fact"
 	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/record"
@@ -88,7 +89,7 @@ func TestChancesAreExplained(t *testing.T) {
 	day, known := got.Explain(a, milestone, forecast.FinishOf(50))
 	require.True(t, known)
 	assert.Equal(t, "P50 of M Done: 13 Nov 2026", lines(&day, 0)[0])
-	assert.Equal(t, []string{"Day told for it: 6 Nov 2026 *"}, lines(&n.Children[0], 0))
+	assert.Equal(t, []string{"Baseline: 6 Nov 2026 *"}, lines(&n.Children[0], 0))
 	for _, name := range []string{"range.finish.7", "range.finish.", "range.cost.x", "range", "bac", forecast.CostOf(50) + "0"} {
 		_, known := got.Explain(a, row, name)
 		assert.False(t, known, name)
@@ -118,4 +119,23 @@ func TestRisksThatAreLeftOutAreNotExplained(t *testing.T) {
 		assert.Equal(t, strings.TrimSpace(text), list[0])
 		assert.Equal(t, q.Without == "" && !q.NoRisks, strings.Contains(strings.Join(list, ";"), "R1 Clay"), q)
 	}
+}
+
+// One programme that holds all there is stands once, as itself; of two or none all together is told last. A chance that is not known is a
+// dash.
+func TestGroupsStandOnce(t *testing.T) {
+	row := func(name string, members int) forecast.Row { return forecast.Row{Name: name, Members: members} }
+	one := row("A project", 0)
+	one.Project = &measure.Project{}
+	names := func(rows ...forecast.Row) (list []string) {
+		for _, x := range (&forecast.Ranges{Rows: rows}).Groups() {
+			list = append(list, x.Name)
+		}
+		return list
+	}
+	assert.Equal(t, []string{"Programme"}, names(one, one, row("Programme", 2), row("All", 2)))
+	assert.Equal(t, []string{"P", "Q", "All"}, names(one, row("P", 1), row("Q", 1), row("All", 2)))
+	assert.Equal(t, []string{"All"}, names(one, row("All", 1)))
+	assert.Empty(t, names())
+	assert.Equal(t, []string{"–", "67 %"}, []string{forecast.PercentOf(fact.Ratio{}), forecast.PercentOf(fact.Of(2, 3))})
 }

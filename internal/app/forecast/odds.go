@@ -43,7 +43,7 @@ func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope
 	short, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	got, err := o.Range(short, a, s, q)
-	if _, waits := err.(*Progress); waits { //nolint:errorlint // it comes as it is
+	if _, waits := Waits(err); waits {
 		return nil, nil
 	}
 	if err != nil {

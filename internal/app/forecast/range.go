@@ -104,6 +104,19 @@ type Ranges struct {
 	sim *simulation
 }
 
+// Groups are the rows of portfolios and programmes, and of all together at last, which is left out where one of them is all there is.
+func (r *Ranges) Groups() (list []*Row) {
+	for i := range r.Rows {
+		if x := &r.Rows[i]; x.Project == nil {
+			list = append(list, x)
+		}
+	}
+	if n := len(list); n > 1 && list[n-1].Members == list[n-2].Members {
+		list = list[:n-1]
+	}
+	return list
+}
+
 // simulation is one under way or done.
 type simulation struct {
 	of     *schedule.Plan
@@ -124,6 +137,17 @@ type Progress struct{ Done, Runs int }
 
 func (p *Progress) Error() string {
 	return fmt.Sprintf("%d of %d runs are done: %v", p.Done, p.Runs, ErrComputing)
+}
+
+// Says tells a reader how far it is.
+func (p *Progress) Says() string {
+	return fmt.Sprintf("%d of %d runs are drawn. Come back to this page; it goes on meanwhile.", p.Done, p.Runs)
+}
+
+// Waits reports whether an error only tells that a simulation is still under way.
+func Waits(err error) (p *Progress, waits bool) {
+	waits = errors.As(err, &p)
+	return p, waits
 }
 
 // Unwrap is ErrComputing.

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"turret/internal/app/say"
+	"turret/internal/core/fact"
 	"turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -50,6 +51,14 @@ func (x *Outlook) act() float64 {
 
 // Percent writes a chance in whole percent.
 func Percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
+
+// PercentOf is a chance in whole percent; a dash where it is not known.
+func PercentOf(x fact.Ratio) string {
+	if !x.Given() {
+		return "–"
+	}
+	return Percent(x.Float())
+}
 
 // Chance is the chance that a project ends at act as it is written; a dash where nothing is predicted.
 func (x *Outlook) Chance() string {

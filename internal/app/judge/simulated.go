@@ -31,7 +31,7 @@ func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.
 	short, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	got, err := o.forecast.Range(short, a, s, forecast.AskedOfAll(a))
-	if _, waits := err.(*forecast.Progress); waits { //nolint:errorlint // it comes as it is
+	if _, waits := forecast.Waits(err); waits {
 		x.Waiting = true
 		return nil
 	}

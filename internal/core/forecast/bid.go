@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"turret/internal/core/fact"
-	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
@@ -33,7 +32,7 @@ func ChooseBids(list []Bid, most []money.Amount, stories []Story, runs int, seed
 	drawn, keys := make([][]fact.Ratio, len(list)), make([]uint64, len(list))
 	for i := range list {
 		keys[i] = key("bid", list[i].Code)
-		if drawn[i] = pools.of(&measure.Project{Info: measure.Info{Category: list[i].Category}}); drawn[i] != nil {
+		if drawn[i] = pools.of("", list[i].Category); drawn[i] != nil {
 			b.Pooled++
 		}
 	}

@@ -138,7 +138,7 @@ func (b *builder) task(t int32, a *schedule.Activity, p *measure.Project) Task {
 	case a.Points != nil:
 		x.Range = later(a.Points, b.Longer[t])
 	default:
-		x.Pool = b.ratios.of(p)
+		x.Pool = b.ratios.of(p.Code, p.Category)
 	}
 	return x
 }
@@ -218,8 +218,8 @@ func turnedOut(a *schedule.Activity, env measure.Env) (fact.Ratio, bool) {
 }
 
 // of is the narrowest pool that holds enough: of the project, else of its category, else of all; empty where none does.
-func (x *pools) of(p *measure.Project) []fact.Ratio {
-	for _, list := range [][]fact.Ratio{x.own[p.Code], x.category[p.Category], x.all} {
+func (x *pools) of(code, category string) []fact.Ratio {
+	for _, list := range [][]fact.Ratio{x.own[code], x.category[category], x.all} {
 		if len(list) >= Enough {
 			return list
 		}

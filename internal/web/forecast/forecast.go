@@ -4,8 +4,6 @@ package forecast
 import (
 	"context"
 	"embed"
-	"fmt"
-	"time"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/forecast"
@@ -29,16 +27,13 @@ func Routes(base *page.Server) {
 	s.App.Get("/projects/:code/outlook", s.project)
 }
 
-// patience is how long a page waits for a simulation before it tells how far that is.
-const patience = 3 * time.Second
-
 // ranges asks for what a scope may come to, and waits for it a moment; a simulation that takes longer is told by its progress.
 func (s *pages) ranges(r *page.Request, sc *assess.Scope, q forecast.Ask) (*forecast.Ranges, string, error) {
-	ctx, cancel := context.WithTimeout(r.Ctx.Context(), patience)
+	ctx, cancel := context.WithTimeout(r.Ctx.Context(), page.MostDrawing)
 	defer cancel()
 	got, err := s.Office.Forecast.Range(ctx, r.Figures, sc, q)
-	if p, ok := err.(*forecast.Progress); ok { //nolint:errorlint // it comes as it is
-		return nil, fmt.Sprintf("%d of %d runs are drawn. Come back to this page; it goes on meanwhile.", p.Done, p.Runs), nil
+	if p, waits := forecast.Waits(err); waits {
+		return nil, p.Says(), nil
 	}
 	return got, "", err
 }

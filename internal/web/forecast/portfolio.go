@@ -148,11 +148,7 @@ func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
 	if got == nil {
 		return
 	}
-	for i := range got.Rows {
-		x := &got.Rows[i]
-		if x.Project != nil || i > 0 && i == len(got.Rows)-1 && got.Rows[i-1].Project == nil && got.Rows[i-1].Members == x.Members {
-			continue // one group is the whole
-		}
+	for _, x := range got.Groups() {
 		row := groupRow{Name: x.Name, P50: "–", P80: "–", P50Cost: "–", P80Cost: "–", Baseline: "–",
 			Members: say.Count(x.Members, "project", "projects")}
 		if d := x.Day(50); d != 0 {

@@ -20,6 +20,9 @@ type Foresight struct {
 	byCode             map[string]*forecast.Outlook
 }
 
+// MostDrawing is how long a page that is about a simulation waits for it, before it tells how far that is.
+const MostDrawing = 3 * time.Second
+
 // MostSimulating is how long a page waits for days by which milestones may be done; without them it goes out as if there were none.
 const MostSimulating = 600 * time.Millisecond
 

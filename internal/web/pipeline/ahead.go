@@ -8,7 +8,6 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
-	"turret/internal/core/fact"
 	core "turret/internal/core/forecast"
 	"turret/internal/web/page"
 )
@@ -55,7 +54,7 @@ func (s *pages) ahead(r *page.Request, v *chooseView, c *pipeline.Choice) error 
 		line := &x.Lines[i]
 		row := aheadRow{Name: "in all", Planned: line.Planned.Short(cur), P50: line.P50.Short(cur), P80: line.P80.Short(cur)}
 		if line.Limit != nil {
-			row.Name, row.Limit, row.Kept = limitLabel(line.Limit), line.Most.Short(cur), chance(line.Kept)
+			row.Name, row.Limit, row.Kept = limitLabel(line.Limit), line.Most.Short(cur), forecast.PercentOf(line.Kept)
 			if line.Kept.Given() && line.Kept.Float() < 0.5 {
 				row.Tone = "tone-watch"
 			}
@@ -78,11 +77,4 @@ func aheadSays(x *pipeline.Ahead) string {
 		text += "All limits of money are kept to in " + forecast.Percent(x.Kept.Float()) + " of the runs."
 	}
 	return text
-}
-
-func chance(x fact.Ratio) string {
-	if !x.Given() {
-		return ""
-	}
-	return forecast.Percent(x.Float())
 }

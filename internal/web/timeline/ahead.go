@@ -3,13 +3,11 @@ package timeline
 import (
 	"context"
 	"fmt"
-	"time"
 
 	"turret/internal/app/forecast"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
-	"turret/internal/core/fact"
 	"turret/internal/core/figure"
 	"turret/internal/web/page"
 )
@@ -26,9 +24,6 @@ type aheadRow struct {
 	Baseline, BaselineThen, Required, RequiredThen              string
 }
 
-// patience is how long the page waits for a simulation before it tells how far that is.
-const patience = 3 * time.Second
-
 // ahead adds what may come of what is supposed, where that is asked for.
 func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedMove) error {
 	with := r.Asked.Get("with")
@@ -37,12 +32,12 @@ func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedM
 		return nil
 	}
 	v.Ranges = page.Link{Text: "Without ranges", Href: rehearsedWith(r, moves, "with", with)}
-	ctx, cancel := context.WithTimeout(r.Context(), patience)
+	ctx, cancel := context.WithTimeout(r.Context(), page.MostDrawing)
 	defer cancel()
 	list, err := s.Office.Plan.Ahead(ctx, r.Figures, moves)
 	v.Ahead = &aheadPart{}
-	if p, waits := err.(*forecast.Progress); waits { //nolint:errorlint // it comes as it is
-		v.Ahead.Waiting = fmt.Sprintf("%d of %d runs are drawn. Come back to this page; it goes on meanwhile.", p.Done, p.Runs)
+	if p, waits := forecast.Waits(err); waits {
+		v.Ahead.Waiting = p.Says()
 		return nil
 	}
 	if err != nil {
@@ -58,8 +53,9 @@ func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedM
 
 func aheadRowOf(r *page.Request, x *plan.Ahead) aheadRow {
 	row := aheadRow{Name: x.Now.Name, P50: x.Now.Day(50).Human(), P50Then: x.Then.Day(50).Human(), P80: x.Now.Day(80).Human(),
-		P80Then: x.Then.Day(80).Human(), Days: figure.Signed(int64(x.Days)), Baseline: chance(x.Now.Baseline),
-		BaselineThen: chance(x.Then.Baseline), Required: chance(x.Now.Required), RequiredThen: chance(x.Then.Required)}
+		P80Then: x.Then.Day(80).Human(), Days: figure.Signed(int64(x.Days)), Baseline: forecast.PercentOf(x.Now.Baseline),
+		BaselineThen: forecast.PercentOf(x.Then.Baseline), Required: forecast.PercentOf(x.Now.Required),
+		RequiredThen: forecast.PercentOf(x.Then.Required)}
 	if x.Now.Project != nil {
 		row.Project, row.Href = x.Now.Code, r.To(page.ProjectPath(x.Now.Code)+"/outlook")
 	}
@@ -67,12 +63,4 @@ func aheadRowOf(r *page.Request, x *plan.Ahead) aheadRow {
 		row.Tone = "tone-watch"
 	}
 	return row
-}
-
-// chance is one in words; a dash where it is not known.
-func chance(x fact.Ratio) string {
-	if !x.Given() {
-		return "–"
-	}
-	return forecast.Percent(x.Float())
 }

@@ -72,7 +72,7 @@ func (s *pages) milestones(c fiber.Ctx) error {
 			v.Empty = "No milestone answers these filters. Milestones come with the activities, as rows of the kind milestone."
 		}
 	case "lines":
-		odds, err := oddsOf(r)
+		odds, err := oddsOf(r, t.Shown)
 		if err != nil {
 			return err
 		}
@@ -97,7 +97,7 @@ func (s *pages) milestones(c fiber.Ctx) error {
 
 // table writes the rows, with the days by which milestones may be done where these are known by now.
 func (v *milestonesView) table(r *page.Request, list []plan.MilestoneLine) error {
-	odds, err := oddsOf(r)
+	odds, err := oddsOf(r, r.Figures.Projects)
 	if err != nil {
 		return err
 	}

@@ -5,15 +5,16 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/app/plan"
 	"turret/internal/chart"
+	"turret/internal/core/measure"
 	"turret/internal/web/page"
 )
 
 // milestoneOdds are the days by which milestones may be done, by the codes of project and milestone; nil where they are still simulated.
 type milestoneOdds map[[2]string]forecast.Odds
 
-// oddsOf are those of all projects, so that every page and drawing of the timeline tells the same.
-func oddsOf(r *page.Request) (milestoneOdds, error) {
-	return r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: r.Figures.Projects},
+// oddsOf are those of some projects. They are drawn for all, so that every page and drawing of the timeline tells the same.
+func oddsOf(r *page.Request, projects []*measure.Project) (milestoneOdds, error) {
+	return r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: projects},
 		forecast.AskedOfAll(r.Figures), page.MostSimulating)
 }
 

@@ -97,7 +97,7 @@ func (s *pages) timelineData(c fiber.Ctx) error {
 	out := Data{AsOf: r.AsOf, From: t.Filter.From, To: t.Filter.To, Groups: []groupJSON{}, Projects: []projectJSON{},
 		Ties: []tieJSON{}}
 	out.Days(r.Figures)
-	odds, err := oddsOf(r)
+	odds, err := oddsOf(r, t.Shown)
 	if err != nil {
 		return err
 	}
@@ -218,7 +218,7 @@ func (s *pages) timelineRows(c fiber.Ctx) error {
 		return err
 	}
 	out := RowsOf(r, p, &f)
-	odds, err := oddsOf(r)
+	odds, err := oddsOf(r, []*measure.Project{p})
 	if err != nil {
 		return err
 	}
