@@ -41,13 +41,13 @@ func (r *Ranges) Explain(a *assess.Assessment, row *Row, name string) (n measure
 	case a.Shown && (name == OfBudget || strings.HasPrefix(name, ofCost)): // costs are drawn in the reporting currency
 		return n, false
 	case name == OfBaseline:
-		return x.chance("Chance of the baseline", row.Baseline, "baseline finish. "+howDrawn, x.baseline(), x.finish()),
+		return x.chance("Chance of the baseline", row.Baseline, "at or before the baseline finish. "+howDrawn, x.baseline(), x.finish()),
 			row.Baseline.Given()
 	case name == OfRequired:
-		return x.chance("Chance of the day required", row.Required, "day required. "+howDrawn, x.required(), x.finish()),
+		return x.chance("Chance of the day required", row.Required, "at or before the day required. "+howDrawn, x.required(), x.finish()),
 			row.Required.Given()
 	case name == OfBudget:
-		return x.chance("Chance of the budget", row.Within("bac"), "budget at completion.", x.figure("bac"), x.cost()),
+		return x.chance("Chance of the budget", row.Within("bac"), "at or below the budget at completion.", x.figure("bac"), x.cost()),
 			row.Within("bac").Given()
 	}
 	if p, ok := percentile(name, ofFinish); ok && row.Day(p) != 0 {
@@ -105,7 +105,7 @@ func (x *explained) figure(key string) measure.Node {
 // chance is a share of the runs, with what they are held against and what they are drawn from.
 func (x *explained) chance(label string, share fact.Ratio, by string, against measure.Node, from []measure.Node) measure.Node {
 	return measure.Node{Label: label, Unit: figure.Share, Value: figure.Value{Known: share.Given(), Ratio: share.Float(), Exact: share},
-		Rule:     fmt.Sprintf("The share of %s runs that came out at or before the %s", say.Thousands(x.Asked.Runs), by),
+		Rule:     fmt.Sprintf("The share of %s runs that came out %s", say.Thousands(x.Asked.Runs), by),
 		Children: append([]measure.Node{against}, from...)}
 }
 
