@@ -33,8 +33,8 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {}, "store": {"seal",
-		"disk", "hours"},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {}, "ledger": {},
+	"store":  {"seal", "disk", "hours", "ledger"},
 	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {}, "demo": {"ingest"},

@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app/audit"
 	"turret/internal/app/kept"
+	"turret/internal/ledger"
 	"turret/internal/seal"
 )
 
@@ -73,14 +74,18 @@ func (s *Store) HoldTrail(ctx context.Context, each func(*kept.Entry)) (wrong []
 	err = s.moment(ctx, func(q queryer) error {
 		var texts []string
 		var last kept.Entry
-		err := reading{q}.AuditTrail(ctx, func(e *kept.Entry) {
+		err := readingOf(q).AuditTrail(ctx, func(e *kept.Entry) {
 			texts, last = append(texts, e.Made), *e
 			each(e)
 		})
 		if err != nil {
 			return err
 		}
-		wrong, err = seal.Held(ctx, q, texts, last.Digest)
+		if wrong, err = seal.Held(ctx, q, texts, last.Digest); err != nil {
+			return err
+		}
+		sums, err := ledger.In(q).Hold(ctx)
+		wrong = append(wrong, sums...)
 		return err
 	})
 	return wrong, err

@@ -16,7 +16,7 @@ func (s *Store) At(b kept.Bound) kept.Reading {
 	if b.Serial != 0 {
 		periods = fmt.Sprintf("serial < %d AND (ended_after IS NULL OR ended_after >= %[1]d)", b.Serial)
 	}
-	return reading{&pinned{queryer: s.pool, views: bounded(loads, periods)}}
+	return readingOf(&pinned{queryer: s.pool, views: bounded(loads, periods)})
 }
 
 // pinned answers queries from the loads within a bound. What counts is asked for through views only; each query is preceded by these

@@ -52,6 +52,12 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 	},
 	"Benefits": func(r kept.Reading, n *int) error { return r.Benefits(ctx, nil, counted[int64, benefit.Benefit](n)) },
 	"Postings": func(r kept.Reading, n *int) error { list, err := r.Postings(ctx, 1); *n = len(list); return err },
+	"Ledger": func(r kept.Reading, n *int) error {
+		return r.Ledger(ctx, nil, func(_, _ int64, s *cost.MonthSum) bool {
+			*n += s.Rows
+			return true
+		}, nil)
+	},
 	"Standing": func(r kept.Reading, n *int) error {
 		load, err := r.Standing(ctx, record.Budget, 1)
 		*n = int(load)
@@ -96,6 +102,7 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 var unbounded = map[string]string{
 	"Head": "of the file", "Settings": "of the file; a closed period has its own", "Loads": "all of them, also withdrawn ones",
 	"LoadOf": "finds a file that was sent before", "LinesAt": "of a load that is named", "LinksAt": "beside a load that is named",
+	"Documents": "of postings that are named",
 	"Overrides": "acts, which have their days", "Acceptances": "acts, which have their days", "Agreements": "acts, which have their days",
 	"Baselines": "acts, which have their days", "Rehearsals": "kept beside the figures", "Periods": "bounded by the serial of a closing",
 	"PeriodValues": "of closed periods", "Commentaries": "by a moment that is named",

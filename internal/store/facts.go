@@ -7,7 +7,6 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app/kept"
-	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
@@ -220,38 +219,6 @@ func (r reading) Lines(ctx context.Context, kind record.Kind, projects []int64, 
 		row(project, l)
 		return err
 	})
-}
-
-const postingColumns = `load_id, row, cost_code_id, day, amount, currency, cost_centre, document`
-const standing = ` FROM postings WHERE load_id NOT IN (SELECT id FROM gone_loads)`
-
-// Amounts passes the ledger with the numbers of its documents and no other text, in the order of projects. The posting is the same one
-// each time.
-func (r reading) Amounts(ctx context.Context, projects []int64, row func(int64, *cost.Posting)) error {
-	rows, err := r.query(ctx, `SELECT project_id, `+postingColumns+standing, ` AND project_id IN (?)`, projects)
-	var project, code, day, amount int64
-	var currency string
-	var p cost.Posting
-	return each(rows, err, func(scan scanner) error {
-		err := scan(&project, &p.Ref.Load, &p.Ref.Row, &code, &day, &amount, &currency, &p.Centre, &p.Document)
-		p.Code, p.Date, p.Amount, p.Currency = int32(code), calendar.Date(day), money.Amount(amount), money.Currency(currency)
-		row(project, &p)
-		return err
-	})
-}
-
-// Postings reads the whole ledger of a project by load and row.
-func (r reading) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
-	var list []cost.Posting
-	rows, err := r.query(ctx, `SELECT `+postingColumns+`, supplier, activity`+standing,
-		` AND project_id IN (?) ORDER BY load_id, row`, []int64{project})
-	err = each(rows, err, func(scan scanner) error {
-		var p cost.Posting
-		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Activity)
-		list = append(list, p)
-		return err
-	})
-	return list, err
 }
 
 // Declared passes the current status of each project that has one.

@@ -36,6 +36,9 @@ func newest() (int64, error) {
 		}
 		last = max(last, n)
 	}
+	for _, m := range written {
+		last = max(last, m.Version)
+	}
 	return last, nil
 }
 

@@ -16,7 +16,7 @@ import (
 )
 
 // notRows are tables with a load that hold nothing it brought.
-var notRows = []string{"pins", "periods", "revisions", "baselines", "money_names", "feed_runs", "refusals", "snapshots"}
+var notRows = []string{"pins", "periods", "revisions", "baselines", "money_names", "feed_runs", "refusals", "snapshots", "ledger_sums"}
 
 // Pins are loads with the digests of what each brought, known from when it was first pinned or computed.
 func (s *Store) Pins(ctx context.Context, loads []int64) ([]kept.Pin, error) {

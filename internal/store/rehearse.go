@@ -39,8 +39,8 @@ func (s *Store) Rehearse(ctx context.Context, b kept.Batch, then func(kept.Readi
 	}
 	db.SetMaxOpenConns(1)
 	defer func() { err = errors.Join(err, db.Close()) }()
-	try := &Store{reading: reading{db}, path: path, write: db, pool: db}
-	return try.within(ctx, b, func(tx *sqlx.Tx, _ []kept.Load) error { return then(reading{tx}) })
+	try := &Store{reading: readingOf(db), path: path, write: db, pool: db}
+	return try.within(ctx, b, func(tx *sqlx.Tx, _ []kept.Load) error { return then(readingOf(tx)) })
 }
 
 // copyTo copies the file page by page, as it stands at one moment.

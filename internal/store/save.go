@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -11,7 +12,9 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/core/cost"
 	"turret/internal/core/fact"
+	"turret/internal/ledger"
 	"turret/internal/record"
 )
 
@@ -46,7 +49,7 @@ func (s *Store) within(ctx context.Context, b kept.Batch, then func(*sqlx.Tx, []
 	}
 	defer func() { _ = tx.Rollback() }() // without effect after the commit
 	if b.Check != nil {
-		if err := b.Check(reading{tx}); err != nil {
+		if err := b.Check(readingOf(tx)); err != nil {
 			return err
 		}
 	}
@@ -411,8 +414,11 @@ func (w *writer) postings(f *kept.File, load int64) error {
 	if err := w.delivered(g, load, record.Actuals); err != nil {
 		return err
 	}
-	b := w.batch("postings", `project_id, `+postingColumns+`, supplier, note, activity`)
-	for _, i := range g.order {
+	b := w.batch("postings", `project_id, `+ledger.Columns+`, supplier, note, activity`)
+	kept := w.batch("ledger_sums", "project_id, load_id, sums")
+	kept.progress = false
+	var sums cost.MonthSums
+	for at, i := range g.order {
 		p := &list[i]
 		code, err := w.id("cost_codes", p.CostCode, false)
 		if err != nil {
@@ -420,8 +426,13 @@ func (w *writer) postings(f *kept.File, load int64) error {
 		}
 		b.add(g.project[i], load, int64(p.Row), code, int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
 			p.Supplier, p.Note, p.Activity)
+		sums.Add(&cost.Posting{Code: int32(code), Date: p.Date, Amount: p.Amount, Currency: p.Currency, Centre: p.Centre,
+			Document: p.Document, Ref: fact.Ref{Load: load, Row: p.Row}})
+		if at+1 == len(g.order) || g.project[g.order[at+1]] != g.project[i] {
+			kept.add(g.project[i], load, ledger.Encode(sums.Take()))
+		}
 	}
-	return b.done()
+	return errors.Join(b.done(), kept.done())
 }
 
 // delivered writes one revision per project of a file whose rows are added, so that it is known who sent them.

@@ -39,7 +39,7 @@ func (r reading) Settings(ctx context.Context) (string, int64, error) {
 // one is taken away.
 func (s *Store) SaveSettings(ctx context.Context, text string, version int64, secrets map[string]string, e kept.Entry) error {
 	return s.change(ctx, e, func(tx *sqlx.Tx) error {
-		_, now, err := reading{tx}.Settings(ctx)
+		_, now, err := readingOf(tx).Settings(ctx)
 		if err != nil {
 			return err
 		}

@@ -19,6 +19,7 @@ import (
 
 	"turret/internal/app/kept"
 	"turret/internal/disk"
+	"turret/internal/ledger"
 
 	_ "modernc.org/sqlite"
 
@@ -43,7 +44,12 @@ type Store struct {
 }
 
 // reading answers what can be asked, from the pool or from within a transaction.
-type reading struct{ q queryer }
+type reading struct {
+	ledger.Reader
+	q queryer
+}
+
+func readingOf(q queryer) reading { return reading{ledger.In(q), q} }
 
 type queryer interface {
 	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
@@ -99,16 +105,19 @@ func open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, write.Close())
 	}
-	read.SetMaxOpenConns(2 * runtime.NumCPU())
-	return &Store{reading: reading{read}, desks: desks{write}, Book: hours.Open(read, write), path: path, write: write, pool: read}, nil
+	read.SetMaxOpenConns(8 + 2*runtime.NumCPU()) // one computation reads by four of them at once
+	return &Store{reading: readingOf(read), desks: desks{write}, Book: hours.Open(read, write), path: path, write: write, pool: read}, nil
 }
+
+// written are the changes of layout that take more than SQL.
+var written = []*goose.Migration{goose.NewGoMigration(30, &goose.GoFunc{RunTx: ledger.Fill}, nil)}
 
 func migrate(ctx context.Context, db *sqlx.DB) error {
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, dir)
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, dir, goose.WithGoMigrations(written...))
 	if err != nil {
 		return err
 	}

@@ -287,10 +287,11 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	if err := readPeople(ctx, a, view); err != nil {
 		return nil, err
 	}
-	both, within := errgroup.WithContext(ctx) // they fill in different parts of the projects
-	both.Go(func() error { return readFacts(within, a, view, calendars, only) })
-	both.Go(func() error { return readRegisters(within, a, view, only) })
-	if err := both.Wait(); err != nil {
+	all, within := errgroup.WithContext(ctx) // they fill in different parts of the projects
+	all.Go(func() error { return readFacts(within, a, view, calendars, only) })
+	all.Go(func() error { return readRegisters(within, a, view, only) })
+	all.Go(func() error { return readDependencies(within, a, view, only) })
+	if err := all.Wait(); err != nil {
 		return nil, err
 	}
 	if err := readSent(ctx, a, view, only); err != nil {
@@ -302,9 +303,7 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	if err := o.compareForecasts(ctx, a, only); err != nil {
 		return nil, err
 	}
-	if err := readNetwork(ctx, a, view, only); err != nil {
-		return nil, err
-	}
+	runNetwork(a)
 	rate(a, a.Projects)
 	return a, nil
 }
@@ -444,31 +443,12 @@ func readFacts(ctx context.Context, a *Assessment, s kept.Reading, calendars map
 		}
 	}
 	a.books = make([]book, len(a.Projects))
-	err := s.Activities(ctx, only, func(project int64, f *kept.ActivityFact) {
-		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
-			f.Calendar = c
-		}
-		if i, ok := slots.Of(project); ok {
-			a.Projects[i].Activities = append(a.Projects[i].Activities, f.Activity)
-		}
-	})
+	both, within := errgroup.WithContext(ctx) // dates go into projects, amounts into builders
+	both.Go(func() error { return readDates(within, a, s, calendars, only) })
+	both.Go(func() error { return readPlanned(within, a, s, only, of) })
+	err := both.Wait()
 	if err == nil {
-		err = s.Changes(ctx, only, func(project int64, c cost.Change) { // before the budget, whose lines they hold back
-			of(project, func(p *measure.Project, b *cost.Builder) {
-				p.Changes = append(p.Changes, c)
-				b.Change(c)
-			})
-		})
-	}
-	if err == nil {
-		err = readMoney(ctx, a, s, only, of)
-	}
-	if err == nil {
-		err = s.Declared(ctx, only, func(project int64, d measure.Declared) {
-			if i, ok := slots.Of(project); ok {
-				a.Projects[i].Declared = &d
-			}
-		})
+		err = readPosted(ctx, a, s, only, of) // which is held against the dates
 	}
 	for i, p := range a.Projects {
 		p.Account = builders[i].Account()
@@ -478,53 +458,112 @@ func readFacts(ctx context.Context, a *Assessment, s kept.Reading, calendars map
 	return err
 }
 
-// readMoney passes each table of money once.
-func readMoney(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
+// readDates passes activities and declarations.
+func readDates(ctx context.Context, a *Assessment, s kept.Reading, calendars map[string]*calendar.Calendar, only []int64) error {
+	err := s.Activities(ctx, only, func(project int64, f *kept.ActivityFact) {
+		if c, ok := calendars[f.CalendarName]; ok && f.CalendarName != "" {
+			f.Calendar = c
+		}
+		if i, ok := a.Slots.Of(project); ok {
+			a.Projects[i].Activities = append(a.Projects[i].Activities, f.Activity)
+		}
+	})
+	if err != nil {
+		return err
+	}
+	return s.Declared(ctx, only, func(project int64, d measure.Declared) {
+		if i, ok := a.Slots.Of(project); ok {
+			a.Projects[i].Declared = &d
+		}
+	})
+}
+
+// readPlanned passes what is planned, ordered, funded and billed.
+func readPlanned(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
 	of func(int64, func(*measure.Project, *cost.Builder))) error {
-	err := s.Lines(ctx, record.Budget, only, func(project int64, l cost.Line) {
+	for _, read := range []func() error{
+		func() error {
+			return s.Changes(ctx, only, func(project int64, c cost.Change) { // before the budget, whose lines they hold back
+				of(project, func(p *measure.Project, b *cost.Builder) {
+					p.Changes = append(p.Changes, c)
+					b.Change(c)
+				})
+			})
+		},
+		func() error {
+			return s.Lines(ctx, record.Budget, only, func(project int64, l cost.Line) {
+				of(project, func(_ *measure.Project, b *cost.Builder) {
+					b.Budget(l)
+					bookOf(a, project).budgeted(l)
+				})
+			})
+		},
+		func() error {
+			return s.Lines(ctx, record.Forecast, only, func(project int64, l cost.Line) {
+				of(project, func(_ *measure.Project, b *cost.Builder) {
+					b.Forecast(l)
+					bookOf(a, project).forecast.Add(&l, a.Env.Calendar)
+				})
+			})
+		},
+		func() error {
+			return s.Commitments(ctx, only, func(project int64, c cost.Commitment) {
+				of(project, func(_ *measure.Project, b *cost.Builder) { b.Commit(c) })
+			})
+		},
+		func() error {
+			return s.Shares(ctx, only, func(project int64, x cost.Share) {
+				of(project, func(_ *measure.Project, b *cost.Builder) { b.Fund(x) })
+			})
+		},
+		func() error {
+			return s.Billings(ctx, only, func(project int64, x cost.Billing) {
+				of(project, func(_ *measure.Project, b *cost.Builder) { b.Bill(x) })
+			})
+		},
+	} {
+		if err := read(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// readPosted passes the ledger and the timesheets.
+func readPosted(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
+	of func(int64, func(*measure.Project, *cost.Builder))) error {
+	if err := readLedger(ctx, a, s, only, of); err != nil {
+		return err
+	}
+	return s.Bookings(ctx, only, func(project int64, x *cost.Booking) {
 		of(project, func(p *measure.Project, b *cost.Builder) {
-			b.Budget(l)
-			bookOf(a, project).budgeted(l)
+			b.Book(*x, a.Masters.Tariffs)
+			bookOf(a, project).booked(p, x, a.Env.AsOf)
+		})
+	})
+}
+
+// readLedger counts postings by the sums kept of them where these may be taken whole, else one by one.
+func readLedger(ctx context.Context, a *Assessment, s kept.Reading, only []int64,
+	of func(int64, func(*measure.Project, *cost.Builder))) error {
+	err := s.Ledger(ctx, only, func(project, load int64, x *cost.MonthSum) bool {
+		taken := x.Month > a.Env.AsOf.Month() // nothing of it counts
+		of(project, func(p *measure.Project, b *cost.Builder) {
+			if book := bookOf(a, project); !taken && book.whole(p, x, &a.Env) {
+				b.PostSum(x)
+				book.summed(p, load, x, a.Env.AsOf)
+				taken = true
+			}
+		})
+		return taken
+	}, func(project int64, x *cost.Posting) {
+		of(project, func(p *measure.Project, b *cost.Builder) {
+			b.Post(*x)
+			bookOf(a, project).posted(p, x, a.Env.AsOf)
 		})
 	})
 	if err == nil {
-		err = s.Lines(ctx, record.Forecast, only, func(project int64, l cost.Line) {
-			of(project, func(_ *measure.Project, b *cost.Builder) {
-				b.Forecast(l)
-				bookOf(a, project).forecast.Add(&l, a.Env.Calendar)
-			})
-		})
-	}
-	if err == nil {
-		err = s.Amounts(ctx, only, func(project int64, x *cost.Posting) {
-			of(project, func(p *measure.Project, b *cost.Builder) {
-				b.Post(*x)
-				bookOf(a, project).posted(p, x, a.Env.AsOf)
-			})
-		})
-	}
-	if err == nil {
-		err = s.Commitments(ctx, only, func(project int64, c cost.Commitment) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Commit(c) })
-		})
-	}
-	if err == nil {
-		err = s.Shares(ctx, only, func(project int64, x cost.Share) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Fund(x) })
-		})
-	}
-	if err == nil {
-		err = s.Billings(ctx, only, func(project int64, x cost.Billing) {
-			of(project, func(_ *measure.Project, b *cost.Builder) { b.Bill(x) })
-		})
-	}
-	if err == nil {
-		err = s.Bookings(ctx, only, func(project int64, x *cost.Booking) {
-			of(project, func(p *measure.Project, b *cost.Builder) {
-				b.Book(*x, a.Masters.Tariffs)
-				bookOf(a, project).booked(p, x, a.Env.AsOf)
-			})
-		})
+		err = nameTwice(ctx, a, s)
 	}
 	return err
 }

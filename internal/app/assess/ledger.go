@@ -2,9 +2,10 @@ package assess
 
 import (
 	"cmp"
-	"hash/fnv"
+	"context"
 	"slices"
 
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
@@ -28,7 +29,6 @@ type book struct {
 // entry is a posting with a document, by a key of everything that makes two the same.
 type entry struct {
 	key uint64
-	doc string
 	ref fact.Ref
 }
 
@@ -53,13 +53,38 @@ func (b *book) budgeted(l cost.Line) {
 	b.changes[changeIn{l.Change, l.Currency}] += l.Amount
 }
 
+// finish is the day on which a project finished, 0 where it did not by the as-of date.
+func (b *book) finish(p *measure.Project, asOf calendar.Date) calendar.Date {
+	if !b.known {
+		b.finished, b.known = measure.FinishedOn(p.Activities, asOf), true
+	}
+	return b.finished
+}
+
+// whole reports whether postings of a month are counted together: they are all up to the as-of date, on one side of the finish, and need
+// no conversion, which rounds each of them.
+func (b *book) whole(p *measure.Project, s *cost.MonthSum, env *measure.Env) bool {
+	finish := b.finish(p, env.AsOf)
+	return s.Currency == env.Currency && s.Month.Last() <= env.AsOf &&
+		(s.Month != finish.Month() || finish == 0 || finish == s.Month.Last())
+}
+
+// summed is posted for all postings of a sum.
+func (b *book) summed(p *measure.Project, load int64, s *cost.MonthSum, asOf calendar.Date) {
+	b.audit.LastPosting = max(b.audit.LastPosting, s.Last)
+	if finish := b.finish(p, asOf); finish != 0 && s.Month > finish.Month() {
+		b.audit.AfterFinish += s.Rows
+	}
+	for _, e := range s.Entries {
+		b.entries = append(b.entries, entry{e.Key, fact.Ref{Load: load, Row: e.Row}})
+	}
+}
+
 func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
 	if x.Date > asOf {
 		return
 	}
-	if !b.known {
-		b.finished, b.known = measure.FinishedOn(p.Activities, asOf), true
-	}
+	b.finish(p, asOf)
 	b.audit.LastPosting = max(b.audit.LastPosting, x.Date)
 	if b.finished != 0 && x.Date > b.finished {
 		b.audit.AfterFinish++
@@ -67,16 +92,7 @@ func (b *book) posted(p *measure.Project, x *cost.Posting, asOf calendar.Date) {
 	if x.Document == "" {
 		return
 	}
-	h := fnv.New64a()
-	_, _ = h.Write([]byte(x.Document)) // never fails
-	key := h.Sum64()
-	for _, n := range []int64{int64(x.Date), int64(x.Amount), int64(x.Code)} {
-		key = (key ^ uint64(n)) * 1099511628211
-	}
-	for _, c := range []byte(x.Currency) {
-		key = (key ^ uint64(c)) * 1099511628211
-	}
-	b.entries = append(b.entries, entry{key, x.Document, x.Ref})
+	b.entries = append(b.entries, entry{x.Key(), x.Ref})
 }
 
 func (b *book) booked(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
@@ -107,10 +123,7 @@ func (b *book) late(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
 	if p.Status != "closed" || x.Date > asOf || x.Hours <= 0 {
 		return
 	}
-	if !b.known {
-		b.finished, b.known = measure.FinishedOn(p.Activities, asOf), true
-	}
-	if l := &b.audit.Late; b.finished != 0 && x.Date > b.finished {
+	if l := &b.audit.Late; b.finish(p, asOf) != 0 && x.Date > b.finished {
 		if l.Rows++; l.Rows == 1 {
 			l.Ref = x.Ref
 		}
@@ -120,8 +133,6 @@ func (b *book) late(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
 
 // close gives a project what its rows told.
 func (b *book) close(a *Assessment, p *measure.Project) {
-	b.audit.Documents = len(b.entries)
-	b.twice()
 	for _, x := range b.idle {
 		b.audit.Idle = append(b.audit.Idle, *x)
 	}
@@ -157,8 +168,47 @@ func (b *book) approved(c *cost.Change) []check.Budgeted {
 	return append([]check.Budgeted{own}, list...)
 }
 
-// twice finds entries that are there more than once.
+// nameTwice finds the entries of each project that are there more than once, and reads their documents.
+func nameTwice(ctx context.Context, a *Assessment, s kept.Reading) error {
+	var list []kept.PostingAt
+	for i := range a.books {
+		b := &a.books[i]
+		b.twice()
+		for _, t := range b.audit.Twice {
+			list = append(list, kept.PostingAt{Project: a.Projects[i].ID, Ref: t.Ref})
+		}
+	}
+	if len(list) == 0 {
+		return nil
+	}
+	documents, err := s.Documents(ctx, list)
+	if err != nil {
+		return err
+	}
+	for i := range a.books {
+		twice := a.books[i].audit.Twice
+		for k := range twice {
+			twice[k].Document = documents[kept.PostingAt{Project: a.Projects[i].ID, Ref: twice[k].Ref}]
+		}
+		slices.SortFunc(twice, func(x, y check.Twice) int {
+			return cmp.Or(cmp.Compare(x.Document, y.Document), cmp.Compare(x.Ref.Load, y.Ref.Load), cmp.Compare(x.Ref.Row, y.Ref.Row))
+		})
+	}
+	return nil
+}
+
+// twice finds entries that are there more than once, the last of each.
 func (b *book) twice() {
+	b.audit.Documents = len(b.entries)
+	defer func() { b.entries = nil }()
+	keys := make([]uint64, len(b.entries))
+	for i := range b.entries {
+		keys[i] = b.entries[i].key
+	}
+	slices.Sort(keys)
+	if len(slices.Compact(keys)) == len(b.entries) { // far quicker than sorting the entries, of which hardly any is there twice
+		return
+	}
 	slices.SortFunc(b.entries, func(x, y entry) int {
 		return cmp.Or(cmp.Compare(x.key, y.key), cmp.Compare(x.ref.Load, y.ref.Load), cmp.Compare(x.ref.Row, y.ref.Row))
 	})
@@ -168,13 +218,8 @@ func (b *book) twice() {
 			n++
 		}
 		if n > 1 {
-			last := b.entries[i+n-1]
-			b.audit.Twice = append(b.audit.Twice, check.Twice{Document: last.doc, Rows: n, Ref: last.ref})
+			b.audit.Twice = append(b.audit.Twice, check.Twice{Rows: n, Ref: b.entries[i+n-1].ref})
 		}
 		i += n
 	}
-	slices.SortFunc(b.audit.Twice, func(x, y check.Twice) int {
-		return cmp.Or(cmp.Compare(x.Document, y.Document), cmp.Compare(x.Ref.Load, y.Ref.Load), cmp.Compare(x.Ref.Row, y.Ref.Row))
-	})
-	b.entries = nil
 }

@@ -31,13 +31,9 @@ func (a *Assessment) Network() *schedule.Network {
 	return a.net.network
 }
 
-// readNetwork reads the dependencies, runs the network over every project that was read, and gives each what it says of it; driven
-// projects take its dates.
-func readNetwork(ctx context.Context, a *Assessment, s kept.Reading, only []int64) error {
+// runNetwork runs the network over every project that was read, and gives each what it says of it; driven projects take its dates.
+func runNetwork(a *Assessment) {
 	a.All = a.Projects
-	if err := readDependencies(ctx, a, s, only); err != nil {
-		return err
-	}
 	a.net = &net{plan: schedule.NewPlan(sheets(a), slices.Concat(a.links...), a.Env.Calendar, a.Env.AsOf, schedule.Computed)}
 	a.net.network = a.net.plan.Run()
 	a.net.once.Do(func() {})
@@ -48,7 +44,6 @@ func readNetwork(ctx context.Context, a *Assessment, s kept.Reading, only []int6
 			schedule.Drive(p.Activities, l.Times)
 		}
 	}
-	return nil
 }
 
 // rebuild puts the network together again from the facts that are there. Driven projects go in with the dates that were sent, and take

@@ -31,7 +31,8 @@ func (newcomer) Lines(_ context.Context, _ record.Kind, _ []int64, each func(int
 	return nil
 }
 
-func (newcomer) Amounts(_ context.Context, _ []int64, each func(int64, *cost.Posting)) error {
+func (newcomer) Ledger(_ context.Context, _ []int64, take func(int64, int64, *cost.MonthSum) bool, each func(int64, *cost.Posting)) error {
+	take(99, 1, &cost.MonthSum{Code: 1, Month: asOf.Month(), Amount: 100, Rows: 1, Currency: "EUR"})
 	each(99, &cost.Posting{Code: 1, Date: asOf, Amount: 100, Currency: "EUR"})
 	return nil
 }

@@ -58,9 +58,10 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 		if err := readSent(ctx, a, o.store, only); err != nil {
 			return nil, err
 		}
-		if err := readNetwork(ctx, a, o.store, only); err != nil {
+		if err := readDependencies(ctx, a, o.store, only); err != nil {
 			return nil, err
 		}
+		runNetwork(a)
 	}
 	var list []*measure.Project
 	for _, id := range only {

@@ -128,6 +128,12 @@ type LinkFact struct {
 	Ref                              fact.Ref
 }
 
+// PostingAt is a posting of a project.
+type PostingAt struct {
+	Project int64
+	Ref     fact.Ref
+}
+
 // Reading is what can be asked of the facts. Project ids of nil mean all projects; rows come in the order of the files.
 type Reading interface {
 	// Head changes whenever anything that figures depend on has changed.
@@ -140,6 +146,12 @@ type Reading interface {
 	// Amounts passes the postings without their texts; the posting is the same one each time.
 	Amounts(ctx context.Context, projects []int64, each func(project int64, p *cost.Posting)) error
 	Postings(ctx context.Context, project int64) ([]cost.Posting, error)
+	// Ledger passes the sums of postings, which are taken or not; then the postings of those that were not, by load and row. Both are the
+	// same one each time.
+	Ledger(ctx context.Context, projects []int64, take func(project, load int64, s *cost.MonthSum) bool,
+		row func(project int64, p *cost.Posting)) error
+	// Documents are those of postings.
+	Documents(ctx context.Context, list []PostingAt) (map[PostingAt]string, error)
 	Declared(ctx context.Context, projects []int64, each func(project int64, d measure.Declared)) error
 	Commitments(ctx context.Context, projects []int64, each func(project int64, c cost.Commitment)) error
 	Changes(ctx context.Context, projects []int64, each func(project int64, c cost.Change)) error
