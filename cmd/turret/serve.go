@@ -367,7 +367,8 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := page.Config{Office: office(s, db, sender), Reports: reports{}, Demo: true, Sessions: sessions, Feeds: feeds(),
+			config := page.Config{Office: office(s, db, sender), Reports: reports{}, Demo: true, Patience: 10 * time.Second,
+				Sessions: sessions, Feeds: feeds(),
 				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
 			for _, p := range demo.People() {
 				config.Entrants = append(config.Entrants, page.Entrant(p))

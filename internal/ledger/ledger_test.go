@@ -101,7 +101,8 @@ func TestKeptSumsAreHeldAgainstPostings(t *testing.T) {
 		"": "",
 		"UPDATE postings SET amount = amount + 1 WHERE project_id = 2": "load 5, project number 2" + differ,
 		"UPDATE postings SET document = 'D7' WHERE load_id = 9":        "load 9, project number 1" + differ,
-		"DELETE FROM ledger_sums WHERE load_id = 6":                    "load 6, project number 1: no monthly sums are kept of its postings",
+		"DELETE FROM ledger_sums WHERE load_id = 6": "load 6, project number 1" +
+			": no monthly sums are kept of its postings",
 		"DELETE FROM postings WHERE load_id = 6": "load 6, project number 1" +
 			": monthly sums are kept of postings that are not there",
 	} {

@@ -50,7 +50,11 @@ CREATE TABLE IF NOT EXISTS sessions (
   made INTEGER NOT NULL, seen INTEGER NOT NULL, address TEXT NOT NULL, agent TEXT NOT NULL
 ) STRICT;
 CREATE INDEX IF NOT EXISTS sessions_account ON sessions (account);
-CREATE TABLE IF NOT EXISTS failures (key TEXT PRIMARY KEY, count INTEGER NOT NULL, last INTEGER NOT NULL) STRICT, WITHOUT ROWID;`
+CREATE TABLE IF NOT EXISTS failures (key TEXT PRIMARY KEY, count INTEGER NOT NULL, last INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS shown (
+  account INTEGER NOT NULL, address TEXT NOT NULL, state TEXT NOT NULL, at INTEGER NOT NULL, html BLOB NOT NULL,
+  PRIMARY KEY (account, address)
+) STRICT, WITHOUT ROWID;`
 
 // Open opens or makes the file; ":memory:" keeps sessions as long as the program runs.
 func Open(ctx context.Context, path string, now func() time.Time) (*Store, error) {

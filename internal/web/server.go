@@ -106,6 +106,7 @@ func New(c page.Config) (*Server, error) {
 	s.App.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
 	s.App.Get("/readyz", s.ready)
 	s.App.Get("/newer", s.Newer)
+	s.App.Get("/computing", s.Computing)
 	for _, add := range sections {
 		add(s.Server)
 	}
@@ -134,6 +135,7 @@ func (s *Server) Listen(ctx context.Context, l net.Listener) error {
 		return err
 	case <-ctx.Done():
 		slog.Info("stopping")
+		defer s.Settle()
 		return s.App.ShutdownWithTimeout(10 * time.Second)
 	}
 }

@@ -92,7 +92,7 @@ func (o *Office) Day(ctx context.Context, asOf calendar.Date) (*Assessment, erro
 			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 		}
 		defer done()
-		if former, err = o.fresh(ctx, asOf, head); err != nil {
+		if former, err = waitFor(ctx, o, asOf, head); err != nil {
 			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 		}
 	}
@@ -152,7 +152,11 @@ func (o *Office) Newer(ctx context.Context, asOf calendar.Date, than int64) (boo
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return false, err
 	}
-	if k := o.cache.find(asOf, currencyIn(ctx)); k == nil || k.a.head > than {
+	k := o.cache.find(asOf, currencyIn(ctx))
+	switch {
+	case k == nil:
+		return o.cache.runningAt(dayIn{asOf, currencyIn(ctx)}) == nil, nil
+	case k.a.head > than:
 		return true, nil
 	}
 	head, err := o.store.Head(ctx)
@@ -165,7 +169,7 @@ func (o *Office) Newer(ctx context.Context, asOf calendar.Date, than int64) (boo
 // fresh has a day computed for a head, or a later one.
 func (o *Office) fresh(ctx context.Context, asOf calendar.Date, head int64) (*cachedDay, error) {
 	currency := currencyIn(ctx)
-	return o.cache.once(ctx, fmt.Sprint(asOf, currency, head), func(ctx context.Context) (*cachedDay, error) {
+	return o.cache.once(ctx, dayIn{asOf, currency}, head, func(ctx context.Context) (*cachedDay, error) {
 		head, err := o.store.Head(ctx)
 		if err != nil {
 			return nil, err
@@ -264,6 +268,8 @@ func (o *Office) AssessFrom(ctx context.Context, view kept.Reading, asOf calenda
 
 func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.Date, only []int64, settings *setting.Settings,
 	closed *kept.Period) (*Assessment, error) {
+	how := progressIn(ctx)
+	how.at(Progress{Step: "reading what was sent"})
 	m, err := view.Masters(ctx)
 	if err != nil {
 		return nil, err
@@ -303,15 +309,20 @@ func (o *Office) compute(ctx context.Context, view kept.Reading, asOf calendar.D
 	if err := o.compareForecasts(ctx, a, only); err != nil {
 		return nil, err
 	}
+	how.at(Progress{Step: "running the network"})
 	runNetwork(a)
-	rate(a, a.Projects)
+	rate(ctx, a, a.Projects)
 	return a, nil
 }
 
 // rate computes the measures of projects whose facts are there.
-func rate(a *Assessment, projects []*measure.Project) {
+func rate(ctx context.Context, a *Assessment, projects []*measure.Project) {
 	by := a.Settings.LimitsOf()
-	for _, p := range projects {
+	how := progressIn(ctx)
+	for i, p := range projects {
+		if i%50 == 0 {
+			how.at(Progress{Step: "computing measures", Done: i, All: len(projects)})
+		}
 		measure.Assess(p, a.EnvOf(p, by))
 	}
 	readyOwn(a)

@@ -37,6 +37,8 @@ type cache struct {
 	one    chan struct{}   // whoever computes
 	wrote  map[int64]int64 // by account: the head after the last thing that person changed
 	failed map[dayIn]int64 // the head for which a day was tried last and could not be computed
+
+	running map[dayIn]*progress
 }
 
 // dayIn is a day in a currency, empty for the reporting one.
@@ -52,7 +54,8 @@ type cachedDay struct {
 }
 
 func newCache(most int64) *cache {
-	return &cache{most: most, one: make(chan struct{}, 1), wrote: map[int64]int64{}, failed: map[dayIn]int64{}}
+	return &cache{most: most, one: make(chan struct{}, 1), wrote: map[int64]int64{}, failed: map[dayIn]int64{},
+		running: map[dayIn]*progress{}}
 }
 
 // find is the assessment of a day in a currency that was computed last, of whatever head; nil where none is kept.
@@ -144,8 +147,10 @@ func (c *cache) brokeAt(asOf calendar.Date, currency money.Currency) int64 {
 
 // once has a day computed, in a currency and for a head; whoever asks for the same meanwhile gets the same. It goes on when whoever asked
 // first has gone.
-func (c *cache) once(ctx context.Context, key string, compute func(context.Context) (*cachedDay, error)) (*cachedDay, error) {
-	answer := c.making.DoChan(key, func() (_ any, err error) {
+func (c *cache) once(ctx context.Context, day dayIn, head int64, compute func(context.Context) (*cachedDay, error)) (*cachedDay, error) {
+	answer := c.making.DoChan(fmt.Sprint(day.day, day.currency, head), func() (_ any, err error) {
+		ctx, end := c.begin(context.WithoutCancel(ctx), day)
+		defer end()
 		c.one <- struct{}{}
 		defer func() { <-c.one }()
 		defer func() {
@@ -153,7 +158,7 @@ func (c *cache) once(ctx context.Context, key string, compute func(context.Conte
 				err = fmt.Errorf("computing broke off: %v", p)
 			}
 		}()
-		return compute(context.WithoutCancel(ctx))
+		return compute(ctx)
 	})
 	select {
 	case r := <-answer:

@@ -71,7 +71,7 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 	if len(only) > 0 && a.Begun != former.Begun {
 		return nil, nil // what is late is so for all projects
 	}
-	rate(a, list)
+	rate(ctx, a, list)
 	return merged(former, a, only), nil
 }
 

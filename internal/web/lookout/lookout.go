@@ -84,6 +84,9 @@ func (s *pages) looked(c fiber.Ctx, filter func(*page.Request) lookout.Filter) (
 }
 
 func (s *pages) lookout(c fiber.Ctx) error {
+	if done, err := s.Shown(c); done || err != nil {
+		return err
+	}
 	r, l, err := s.looked(c, filterOf)
 	if err != nil {
 		return err
@@ -99,7 +102,11 @@ func (s *pages) lookout(c fiber.Ctx) error {
 	if err := v.panels(r, l); err != nil {
 		return err
 	}
-	return r.Answer("lookout", &v.Page, &v)
+	if err := r.Answer("lookout", &v.Page, &v); err != nil {
+		return err
+	}
+	page.KeepShown(r, &v.Page)
+	return nil
 }
 
 // plot draws the projects that have both deviations; the others are named below it.

@@ -151,7 +151,11 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 		}
 		list = append(list, x)
 	}
-	if came, expected, err := r.Server.Office.Gather.Counts(r.Context(), period); err == nil && expected > 0 {
+	came, expected := 0, 0
+	if r.Figures != nil { // else it would wait until they are computed
+		came, expected, _ = r.Server.Office.Gather.Counts(r.Context(), period) // of an error the page says less
+	}
+	if expected > 0 {
 		add(setting.GatherStep, came, expected, fmt.Sprintf("%d of %s come", came, say.Count(expected, "input has", "inputs have")))
 	} else {
 		add(setting.GatherStep, 0, 1, "nothing is expected for "+period.Name())

@@ -100,6 +100,9 @@ func (s *Server) Read(c fiber.Ctx) (*Request, error) {
 	ctx := c.Context()
 	if c.Method() == fiber.MethodGet && isPage(c.Path()) {
 		ctx = assess.Lagging(ctx)
+		if c.Get("HX-Request") == "" {
+			ctx = assess.Patient(ctx, s.Patience)
+		}
 	}
 	r.Figures, err = s.Office.Assess.Day(ctx, r.AsOf)
 	return r, err
@@ -223,7 +226,8 @@ func (r *Request) Page(title, current string) Page {
 		r.Figures = r.Server.Office.Assess.AtHand(r.Context(), r.AsOf)
 	}
 	if r.Figures == nil && access.ActorOf(r.Context()).May(access.Read) {
-		if a, err := r.Server.Office.Assess.Day(r.Context(), r.AsOf); err == nil { // without them the frame says less
+		within := assess.Patient(r.Context(), r.Server.Patience)
+		if a, err := r.Server.Office.Assess.Day(within, r.AsOf); err == nil { // without them the frame says less
 			r.Figures = a
 		}
 	}
@@ -359,6 +363,8 @@ func (s *Server) Fail(c fiber.Ctx, err error) error {
 	switch {
 	case errors.Is(err, access.ErrSignedOut):
 		return s.toSignIn(c)
+	case errors.Is(err, assess.ErrComputing):
+		return stillComputing(s, c)
 	case errors.As(err, &known) && known.Code == fiber.StatusNotFound:
 		status, text = known.Code, "There is no page at this address."
 	case errors.As(err, &known):

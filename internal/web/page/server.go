@@ -1,9 +1,12 @@
 package page
 
 import (
+	"cmp"
 	"io"
 	"io/fs"
 	"net/netip"
+	"sync"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/prometheus/client_golang/prometheus"
@@ -63,6 +66,8 @@ type Config struct {
 	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
 	Feeds    feed.Puller    // outside systems
 
+	Patience time.Duration // of pages, for figures that nothing was computed of yet; MostComputing where 0
+
 	Metrics prometheus.Registerer // where requests are counted; nil for nowhere
 }
 
@@ -76,6 +81,9 @@ type Server struct {
 	assets map[string]string
 	views  views
 	rows   rowCache
+
+	shown   sync.Map // by keptAt: the state of the page kept there
+	keeping sync.WaitGroup
 }
 
 // New makes a server without any address; assets are the names of styles and scripts as they are served, by their plain names.
@@ -84,6 +92,7 @@ func New(c Config, assets map[string]string) *Server {
 	if s.Today == nil {
 		s.Today = s.AsOf
 	}
+	s.Patience = cmp.Or(s.Patience, MostComputing)
 	return s
 }
 
