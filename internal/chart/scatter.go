@@ -37,6 +37,10 @@ func Scatter(list []Sight, opt ScatterOptions) *scene.Scene {
 	}
 	for i := len(list) - 1; i >= 0; i-- {
 		p, r := list[i], radius[i]
+		if unnamed(list, &p) {
+			s.Circle(Class(p.Status), f.x(p.Finish), f.y(p.Cost), r)
+			continue
+		}
 		s.Group("sight", p.Title, p.Href, func() { s.Circle(Class(p.Status), f.x(p.Finish), f.y(p.Cost), r) })
 	}
 	for i, p := range list {

@@ -17,6 +17,12 @@ type Sight struct {
 	From              *[2]float64 // finish and cost where it stood before; nil draws no tail
 }
 
+// MostSights is how many projects each have a name and a link of their own; of more, those on track are marks only.
+const MostSights = 200
+
+// unnamed reports whether a project among many is a mark only.
+func unnamed(list []Sight, p *Sight) bool { return len(list) > MostSights && p.Status < health.Watch }
+
 // Sighting draws projects by finish deviation (right is later) and cost deviation (down is over budget), with the
 // tolerance box in the middle: inside it on track, in its rim watch, outside act.
 func Sighting(list []Sight, tol health.Tolerances, w, h float64) *scene.Scene {
@@ -44,13 +50,15 @@ func Sighting(list []Sight, tol health.Tolerances, w, h float64) *scene.Scene {
 	for i := len(list) - 1; i >= 0; i-- { // the worst last, on top
 		p, r := list[i], radius[i]
 		x, y := f.x(p.Finish), f.y(p.Cost)
-		s.Group("sight", p.Title, p.Href, func() {
-			class := Class(p.Status)
-			if p.Status < health.Watch {
-				class += " quiet"
-			}
+		class := Class(p.Status)
+		if p.Status < health.Watch {
+			class += " quiet"
+		}
+		if unnamed(list, &list[i]) {
 			s.Circle(class, x, y, r)
-		})
+			continue
+		}
+		s.Group("sight", p.Title, p.Href, func() { s.Circle(class, x, y, r) })
 	}
 	for i, p := range list {
 		if p.Status >= health.Watch {
@@ -150,6 +158,11 @@ func Sights(projects []*measure.Project, href func(code string) string) []Sight 
 			x.Title += ": " + why
 		}
 		list = append(list, x)
+	}
+	if len(list) > MostSights {
+		for i := range list {
+			list[i].Title = list[i].Code + ", " + list[i].Status.String()
+		}
 	}
 	return list
 }

@@ -43,15 +43,35 @@ func (s *Series) Last() (now, before measure.Value) {
 // Trend gathers a measure of a scope over at most the last n closed periods. An unknown measure is an error wrapping ErrNotFound, one of
 // costs that are kept from the one who asks wraps ErrForbidden.
 func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string, n int) (*Trend, error) {
-	if _, err := access.Permit(ctx, access.Read); err != nil {
+	t, series, err := trendOf(ctx, o, a, s, key, n)
+	if err != nil {
 		return nil, err
+	}
+	if _, isProject := a.ByCode[s.Code]; !isProject {
+		id := int64(0)
+		if n := a.NodeCodes[s.Code]; n != nil {
+			id = -n.ID
+		}
+		if seesAll(a, a.NodeCodes[s.Code]) {
+			x := series(id, s.Code, cmp.Or(s.Name, "All open projects"), measure.RollOf(key, s.Projects, a.Env, s.Nodes...))
+			t.Whole = &x
+		}
+	}
+	return t, nil
+}
+
+// trendOf gathers the projects of a trend, and makes the series of another scope from its figure now.
+func trendOf(ctx context.Context, o *Office, a *Assessment, s *Scope, key string, n int) (*Trend,
+	func(id int64, code, name string, last measure.Value) Series, error) {
+	if _, err := access.Permit(ctx, access.Read); err != nil {
+		return nil, nil, err
 	}
 	d, ok := measure.Lookup(key)
 	switch {
 	case !ok:
-		return nil, fmt.Errorf("measure %q: %w", fault.Clip(key, 60), fault.ErrNotFound)
+		return nil, nil, fmt.Errorf("measure %q: %w", fault.Clip(key, 60), fault.ErrNotFound)
 	case a.NoMoney && d.IsCost():
-		return nil, fmt.Errorf("costs: %w", access.ErrForbidden)
+		return nil, nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
 	t := &Trend{Measure: d}
 	now := a.Env.Period()
@@ -63,7 +83,7 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 		}
 		at[v.Scope][v.Period], seen[v.Period] = v.Value, true
 	}); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for m := range seen {
 		t.Periods = append(t.Periods, m)
@@ -84,22 +104,12 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 		x.Values = append(x.Values, last)
 		return x
 	}
-	if _, isProject := a.ByCode[s.Code]; !isProject {
-		id := int64(0)
-		if n := a.NodeCodes[s.Code]; n != nil {
-			id = -n.ID
-		}
-		if seesAll(a, a.NodeCodes[s.Code]) {
-			x := series(id, s.Code, cmp.Or(s.Name, "All open projects"), s.Roll(a.Env).Value(key))
-			t.Whole = &x
-		}
-	}
 	for _, p := range s.Projects {
 		x := series(p.ID, p.Code, p.Name, p.Value(key))
 		x.Project = p
 		t.Rows = append(t.Rows, x)
 	}
-	return t, nil
+	return t, series, nil
 }
 
 // seesAll reports whether the one who asks sees every open project below a node, or every one at all where that is nil, so that the
@@ -144,7 +154,7 @@ func (o *Office) Creeping(ctx context.Context, a *Assessment, s *Scope) ([]Creep
 		if !ok || a.NoMoney && d.IsCost() {
 			continue
 		}
-		t, err := o.Trend(ctx, a, s, rule.Measure, 12)
+		t, _, err := trendOf(ctx, o, a, s, rule.Measure, 12)
 		if err != nil {
 			return nil, err
 		}

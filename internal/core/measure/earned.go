@@ -129,7 +129,7 @@ func toComplete(name string) func(Env, []Value) Value {
 	}
 }
 
-func (p *Project) finished() calendar.Date { return FinishedOn(p.Activities, p.env.AsOf) }
+func (p *Project) finished() calendar.Date { return p.end }
 
 // FinishedOn is the day on which the last of some activities ended, 0 while one is open at the end of asOf.
 func FinishedOn(activities []schedule.Activity, asOf calendar.Date) calendar.Date {

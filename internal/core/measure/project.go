@@ -123,6 +123,7 @@ type Project struct {
 	Values     []Value           // in the order of the catalogue
 	standing   *backlog.Standing // of its backlog, once it was asked for
 	env        Env               // that it was computed under
+	end        calendar.Date     // its last activity ended, 0 while one is open
 	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
 }
 
@@ -144,6 +145,7 @@ func pick(values []Value, key string) Value {
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
 	opt.AsOf, p.env, p.standing = env.AsOf, env, nil
+	p.end = FinishedOn(p.Activities, env.AsOf)
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.AsOf, env.Calendar)
 	if len(p.Items) > 0 {
 		p.standing = BacklogOf(p).On(env.AsOf)

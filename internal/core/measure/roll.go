@@ -29,30 +29,49 @@ func (g *Group) Value(key string) Value { return pick(g.Values, key) }
 // sums run over the projects that have all of its inputs; statuses weigh by budget. Records of nodes count once, in the measures of
 // registers alone, and in no ratio.
 func Roll(projects []*Project, env Env, nodes ...*Project) *Group {
-	g := &Group{Projects: projects, Nodes: nodes, Values: make([]Value, len(catalogue)),
-		With: make([]int, len(catalogue)), Left: make([][]Missing, len(catalogue))}
-	members := make([]*Project, 0, len(projects))
+	g := grouped(projects, nodes)
 	for i := range catalogue {
-		members = members[:0]
-		sieve := func(*Project) string { return "" }
-		if catalogue[i].sieve != nil {
-			sieve = catalogue[i].sieve(projects)
-		}
-		for _, p := range projects {
-			if reason := cmp.Or(catalogue[i].lacks(p.Values, i), sieve(p)); reason == "" {
-				members = append(members, p)
-			} else {
-				g.Left[i] = append(g.Left[i], Missing{p, reason})
-			}
-		}
-		g.With[i] = len(members)
-		members = append(members, catalogue[i].holders(nodes, i)...)
-		g.Values[i] = rolled(i, members, env)
-		if catalogue[i].Unit == Health && len(members) == 0 && unassessed(g.Left[i]) {
-			g.Values[i] = status(health.NotAssessed)
-		}
+		g.roll(i, env)
 	}
 	return g
+}
+
+// RollOf is one figure of what Roll gives, without the others.
+func RollOf(key string, projects []*Project, env Env, nodes ...*Project) Value {
+	i, ok := byKey[key]
+	if !ok {
+		return pick(nil, key)
+	}
+	g := grouped(projects, nodes)
+	g.roll(i, env)
+	return g.Values[i]
+}
+
+func grouped(projects, nodes []*Project) *Group {
+	return &Group{Projects: projects, Nodes: nodes, Values: make([]Value, len(catalogue)),
+		With: make([]int, len(catalogue)), Left: make([][]Missing, len(catalogue))}
+}
+
+// roll computes the figure of catalogue entry i.
+func (g *Group) roll(i int, env Env) {
+	members := make([]*Project, 0, len(g.Projects))
+	sieve := func(*Project) string { return "" }
+	if catalogue[i].sieve != nil {
+		sieve = catalogue[i].sieve(g.Projects)
+	}
+	for _, p := range g.Projects {
+		if reason := cmp.Or(catalogue[i].lacks(p.Values, i), sieve(p)); reason == "" {
+			members = append(members, p)
+		} else {
+			g.Left[i] = append(g.Left[i], Missing{p, reason})
+		}
+	}
+	g.With[i] = len(members)
+	members = append(members, catalogue[i].holders(g.Nodes, i)...)
+	g.Values[i] = rolled(i, members, env)
+	if catalogue[i].Unit == Health && len(members) == 0 && unassessed(g.Left[i]) {
+		g.Values[i] = status(health.NotAssessed)
+	}
 }
 
 // holders are the nodes that have measure i.

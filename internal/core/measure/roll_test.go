@@ -38,6 +38,9 @@ func TestRollUpAddsUp(t *testing.T) {
 			reversed = append([]*Project{p}, reversed...)
 		}
 		g, back := Roll(list, env), Roll(reversed, env)
+		for _, d := range All() {
+			assert.Equal(t, g.Value(d.Key), RollOf(d.Key, list, env), "%s alone", d.Key)
+		}
 		var bac, ac, matched, eac int64
 		with := 0
 		for _, p := range list {

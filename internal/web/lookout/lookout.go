@@ -32,6 +32,7 @@ type lookoutView struct {
 	views    []saved.View // saved tables, once they were asked for
 	Plot     template.HTML
 	PlotData []template.HTML
+	Quiet    int // projects on track that are drawn and not listed
 	Filters  []page.Picker
 	Filtered bool
 	Clear    string
@@ -117,6 +118,10 @@ func (v *lookoutView) plot(r *page.Request, l *lookout.Lookout) error {
 	}
 	v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 290, 470).SVG()) //nolint:gosec // the scene escapes texts
 	for _, x := range sights {
+		if len(sights) > chart.MostSights && x.Status < health.Watch {
+			v.Quiet++
+			continue
+		}
 		p, err := r.Figures.Project(x.Code)
 		if err != nil {
 			return err

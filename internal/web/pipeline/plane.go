@@ -25,6 +25,7 @@ type planeView struct {
 	Drawn   template.HTML
 	Heads   []string
 	Rows    []planeRow
+	Pager   page.Pager
 	Without []page.Link
 	Problem string
 	Empty   string
@@ -152,6 +153,7 @@ func (v *planeView) fill(r *page.Request, all []*measure.Project, axes [3]*pipel
 		head += "; " + say.Count(n, "has", "have") + " no such figure"
 	}
 	v.Headline = []page.Spoken{{Text: head + "."}}
+	v.Rows, v.Pager = page.Cut(r, v.Rows)
 	v.Without = v.Without[:min(len(v.Without), mostIdle)]
 	v.Empty = "No project here has both figures within the range."
 }

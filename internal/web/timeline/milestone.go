@@ -13,6 +13,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/figure"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
@@ -23,6 +24,7 @@ type milestonesView struct {
 	Views     []page.Tab
 	Lines     template.HTML
 	Rows      []MilestoneLine
+	Pager     page.Pager
 	Handovers []handoverRow
 	Waiting   bool // by which days they may be done is being simulated
 	May       bool
@@ -76,12 +78,14 @@ func (s *pages) milestones(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		v.Lines = milestoneLines(r, t, list, odds)
+		v.lines(r, t, list, odds)
 		if len(list) == 0 {
 			v.Empty = "No milestone answers these filters."
 		}
 	case "deliverables":
-		for _, h := range plan.Handovers(r.Figures, t) {
+		var handovers []plan.Handover
+		handovers, v.Pager = page.Cut(r, plan.Handovers(r.Figures, t))
+		for _, h := range handovers {
 			v.Handovers = append(v.Handovers, handoverRowOf(r, &h))
 		}
 		if len(v.Handovers) == 0 {
@@ -102,6 +106,7 @@ func (v *milestonesView) table(r *page.Request, list []plan.MilestoneLine) error
 		return err
 	}
 	v.Waiting = odds == nil
+	list, v.Pager = page.Cut(r, list)
 	for i := range list {
 		row := MilestoneOf(r, &list[i])
 		if x, ok := odds[[2]string{row.Project, row.Code}]; ok {
@@ -123,36 +128,40 @@ func milestoneSentence(r *page.Request, list []plan.MilestoneLine) []page.Spoken
 		{Text: ", "}, piece(schedule.Due, health.OnTrack), {Text: " within the look-ahead."}}
 }
 
-// milestoneLines draws a line per project with its milestones alone.
-func milestoneLines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine, odds milestoneOdds) template.HTML {
-	var rows []chart.TimelineRow
-	at := map[string]int{}
+// lines draws a line per project with its milestones alone.
+func (v *milestonesView) lines(r *page.Request, t *plan.Timeline, list []plan.MilestoneLine, odds milestoneOdds) {
+	flags := map[*measure.Project][]chart.TimelineFlag{}
+	for i := range list {
+		flags[list[i].Project] = append(flags[list[i].Project], odds.flag(&list[i]))
+	}
+	type line struct {
+		group   string
+		project *measure.Project
+	}
+	var lines []line
+	seen := map[*measure.Project]bool{}
 	for _, g := range t.Groups {
-		head := false
 		for _, p := range g.Projects {
-			if _, seen := at[p.Code]; seen {
-				continue
+			if !seen[p] && len(flags[p]) > 0 {
+				seen[p] = true
+				lines = append(lines, line{g.Name, p})
 			}
-			row := chart.TimelineRow{Name: p.Code + " " + p.Name, Tall: true, Title: p.Name}
-			for i := range list {
-				if list[i].Project == p {
-					row.Flags = append(row.Flags, odds.flag(&list[i]))
-				}
-			}
-			if len(row.Flags) == 0 {
-				continue
-			}
-			if !head && g.Name != "" {
-				head = true
-				rows = append(rows, chart.TimelineRow{Name: g.Name, Heading: true})
-			}
-			at[p.Code] = len(rows)
-			rows = append(rows, row)
 		}
+	}
+	lines, v.Pager = page.Cut(r, lines)
+	var rows []chart.TimelineRow
+	group := ""
+	for _, x := range lines {
+		if x.group != group && x.group != "" {
+			rows = append(rows, chart.TimelineRow{Name: x.group, Heading: true})
+		}
+		group = x.group
+		rows = append(rows, chart.TimelineRow{Name: x.project.Code + " " + x.project.Name, Tall: true, Title: x.project.Name,
+			Flags: flags[x.project]})
 	}
 	opt := chart.TimelineOptions{W: page.StripWidth, Names: 260, From: t.Filter.From, To: t.Filter.To, AsOf: r.AsOf,
 		Calendar: r.Figures.Env.Calendar}
-	return template.HTML(chart.Timeline("Milestones by project", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
+	v.Lines = template.HTML(chart.Timeline("Milestones by project", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
 }
 
 // MilestoneOf shows a milestone.
