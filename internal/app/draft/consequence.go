@@ -83,26 +83,67 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 		}
 		return d, c, nil
 	}
-	actor := access.ActorOf(ctx)
-	batch := kept.Batch{Files: t.Files, Source: d.Source, Author: actor.Name, At: o.now(), Period: d.Period,
-		Check: func(view kept.Reading) error {
-			warnings, err := intake.Checked(ctx, view, t.Files)
-			if err != nil {
-				return err
-			}
-			c.Warnings = append(c.Warnings, warnings...)
-			if err := o.intake.MayDecide(ctx, view, t.Files); err != nil {
-				return err
-			}
-			return o.changes(ctx, view, c)
-		}}
-	err = o.store.Rehearse(ctx, batch, func(after kept.Reading) error { return o.totals(ctx, after, c, asOf) })
+	if onlyPostings(t.Files) {
+		err = post(ctx, o, c, asOf)
+	} else {
+		err = rehearse(ctx, o, d, c, asOf)
+	}
 	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {
 		c.Problems, c.Changes = refusal.Problems, nil
 		return d, c, nil
 	}
 	return d, c, err
+}
+
+// check holds files against what stands.
+func check(ctx context.Context, o *Office, view kept.Reading, c *Consequences) error {
+	warnings, err := intake.Checked(ctx, view, c.Files)
+	if err != nil {
+		return err
+	}
+	c.Warnings = append(c.Warnings, warnings...)
+	return o.intake.MayDecide(ctx, view, c.Files)
+}
+
+// post finds out what postings would do: as they are only added, by reading them beside those that stand.
+func post(ctx context.Context, o *Office, c *Consequences, asOf calendar.Date) error {
+	if err := check(ctx, o, o.store, c); err != nil {
+		return err
+	}
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return err
+	}
+	after := withPostings(o.store, m, c.Files)
+	suspects, err := after.suspects(ctx)
+	if err != nil {
+		return err
+	}
+	for _, f := range c.Files {
+		c.Changes = append(c.Changes, Differences(nil, f)...)
+		if len(suspects) == 0 {
+			continue
+		}
+		old, err := o.store.Rows(ctx, f.Kind, kept.Selection{Projects: suspects})
+		if err != nil {
+			return err
+		}
+		c.Warnings = append(c.Warnings, alike(old, f)...)
+	}
+	return o.totals(ctx, after, c, asOf)
+}
+
+// rehearse finds out what files would do by taking them into a copy.
+func rehearse(ctx context.Context, o *Office, d *Draft, c *Consequences, asOf calendar.Date) error {
+	batch := kept.Batch{Files: c.Files, Source: d.Source, Author: access.ActorOf(ctx).Name, At: o.now(), Period: d.Period,
+		Check: func(view kept.Reading) error {
+			if err := check(ctx, o, view, c); err != nil {
+				return err
+			}
+			return o.changes(ctx, view, c)
+		}}
+	return o.store.Rehearse(ctx, batch, func(after kept.Reading) error { return o.totals(ctx, after, c, asOf) })
 }
 
 // changes holds the rows of the files against the current ones.
