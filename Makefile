@@ -6,7 +6,7 @@ CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
 
-.PHONY: demo build test unit race e2e lint format bench mutants faults chromium calc assets screenshots clean
+.PHONY: demo build test unit race e2e lint format bench steady mutants faults chromium calc assets screenshots clean
 
 demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
@@ -38,7 +38,7 @@ unit: assets calc
 # Tests in which many ask and write at once, with the race detector; it makes the database ten times slower, so the others go without.
 race: assets
 	if ! command -v gcc >/dev/null; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq gcc libc6-dev; fi
-	go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Load$$' ./internal/app ./internal/app/access ./internal/app/assess ./internal/app/edit \
+	go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Progress|Load$$' ./internal/app ./internal/app/access ./internal/app/assess ./internal/app/edit \
 		./internal/app/gather ./internal/app/job ./internal/app/load ./internal/session ./internal/store ./internal/web
 
 # Puts sources in the form that make lint expects.
@@ -65,7 +65,12 @@ calc:
 
 # Figures for docs/performance.md; nothing fails on a time.
 bench: build
-	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/store ./internal/web ./internal/report
+	go test -run '^$$' -bench . -benchtime 3x ./internal/core/schedule ./internal/core/forecast ./internal/core/selection ./internal/store \
+		./internal/web ./internal/report
+
+# A large file in use for an hour: figures and their drawing go to steady/.
+steady: build
+	go run ./tools/steady
 
 # Plants faults one at a time and runs the tests of their package; the table goes to docs/mutants.md.
 mutants: assets
