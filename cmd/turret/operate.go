@@ -2,14 +2,17 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -20,7 +23,9 @@ import (
 
 	"turret/internal/attach"
 	"turret/internal/backup"
+	"turret/internal/signon"
 	"turret/internal/store"
+	"turret/internal/web/page"
 )
 
 // listened is an address to listen on, of this machine only where it names none.
@@ -54,6 +59,83 @@ func scheduled(b *backup.Schedule, s *store.Store, db string) error {
 		return err
 	}
 	return b.Check()
+}
+
+// entry is how people come in: over TLS of the server's own, and by an identity provider.
+type entry struct {
+	certificate, key       string
+	issuer, client, called string
+	address                string // at which people reach the server
+}
+
+func (e *entry) flags(c *cobra.Command) {
+	c.Flags().StringVar(&e.certificate, "tls-cert", "", "file with the certificate, and those that lead to its root, by which the server "+
+		"itself speaks HTTPS; it is read again when it is renewed")
+	c.Flags().StringVar(&e.key, "tls-key", "", "file with the key of the certificate")
+	c.Flags().StringVar(&e.issuer, "sign-on", "", "address of an identity provider that speaks OpenID Connect; people are known by the "+
+		"e-mail address of their account. Its secret for Turret is in TURRET_SIGN_ON_SECRET")
+	c.Flags().StringVar(&e.client, "sign-on-client", "turret", "by which the identity provider knows Turret")
+	c.Flags().StringVar(&e.called, "sign-on-name", "single sign-on", "what people call the identity provider")
+	c.Flags().StringVar(&e.address, "address", "", "at which people reach the server, such as https://turret.example.org; the identity "+
+		"provider sends them back there")
+}
+
+// use sets up a configuration.
+func (e *entry) use(config *page.Config) error {
+	if (e.certificate == "") != (e.key == "") {
+		return usageError{errors.New("--tls-cert and --tls-key go together")}
+	}
+	if e.certificate != "" {
+		served, err := certified(e.certificate, e.key)
+		if err != nil {
+			return usageError{fmt.Errorf("--tls-cert: %w", err)}
+		}
+		config.TLS, config.Secure = served, true
+	}
+	if e.issuer == "" {
+		return nil
+	}
+	at, err := url.Parse(e.address)
+	if err != nil || at.Host == "" || at.Scheme != "https" && at.Scheme != "http" || strings.Trim(at.Path, "/") != "" {
+		return usageError{fmt.Errorf("--address %q: expected where people reach the server, such as https://turret.example.org", e.address)}
+	}
+	config.SignOn = &signon.Provider{Issuer: e.issuer, Client: e.client, Secret: os.Getenv("TURRET_SIGN_ON_SECRET"), Label: e.called,
+		Back: at.Scheme + "://" + at.Host + "/sign-in/back"}
+	return nil
+}
+
+// certified is a certificate from files, read again once they have changed.
+func certified(certificate, key string) (*tls.Config, error) {
+	var mu sync.Mutex
+	var read time.Time
+	var now *tls.Certificate
+	load := func() (*tls.Certificate, error) {
+		mu.Lock()
+		defer mu.Unlock()
+		info, err := os.Stat(certificate)
+		if err != nil && now == nil {
+			return nil, err
+		}
+		if now != nil && (err != nil || info.ModTime().Equal(read)) {
+			return now, nil
+		}
+		pair, err := tls.LoadX509KeyPair(certificate, key)
+		if err != nil {
+			if now != nil { // half renewed: the former one is good until both files are there
+				slog.Error("the certificate", "error", err)
+				return now, nil
+			}
+			return nil, err
+		}
+		now, read = &pair, info.ModTime()
+		return now, nil
+	}
+	if _, err := load(); err != nil {
+		return nil, err
+	}
+	return &tls.Config{MinVersion: tls.VersionTLS12, GetCertificate: func(*tls.ClientHelloInfo) (*tls.Certificate, error) {
+		return load()
+	}}, nil
 }
 
 // registryOf holds what a server tells of itself: the process, the file beside its log, and its backups where there are any.

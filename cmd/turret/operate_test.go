@@ -27,7 +27,7 @@ func served(t *testing.T, args ...string) *waiter {
 		stop()
 		assert.NoError(t, <-done)
 	})
-	require.Eventually(t, func() bool { return out.find(`Turret is at http://\S+`) != "" }, time.Minute, 20*time.Millisecond)
+	require.Eventually(t, func() bool { return out.find(`Turret is at https?://\S+`) != "" }, time.Minute, 20*time.Millisecond)
 	return out
 }
 

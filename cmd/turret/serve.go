@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"crypto/rand"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"io"
@@ -148,6 +149,8 @@ func simulateCommand() *cobra.Command {
 		Long: "Stand in for outside systems, with answers that fit the demonstration. Connect them as feeds:\n\n" +
 			"  ledger     http://127.0.0.1:8091/ledger\n  schedule   http://127.0.0.1:8091/schedule\n  work       " +
 			"http://127.0.0.1:8091/work\n  hours      http://127.0.0.1:8091/hours\n\n" +
+			"People sign in by it with serve --sign-on http://127.0.0.1:8091/sign-on and TURRET_SIGN_ON_SECRET=simulated, as whom they " +
+			"choose.\n\n" +
 			"An address may ask for trouble: ?slow=50 (milliseconds), ?fail=3 (each third request), ?malformed=1, ?repeat=1.",
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
@@ -169,7 +172,13 @@ func simulateCommand() *cobra.Command {
 				}
 			}
 			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule, /work and /hours\n", l.Addr())
-			server := &http.Server{Handler: systems.Handler(), ReadHeaderTimeout: 10 * time.Second}
+			stand := &simulate.SignOn{Issuer: fmt.Sprintf("http://%s/sign-on", l.Addr()), Client: "turret", Secret: "simulated",
+				People: []string{"ana@example.org", "lea@example.org"}}
+			all := http.NewServeMux()
+			all.Handle("/", systems.Handler())
+			all.Handle("/sign-on/", http.StripPrefix("/sign-on", stand.Handler()))
+			fmt.Fprintf(c.OutOrStdout(), "An identity provider is at %s; it asks for no password\n", stand.Issuer)
+			server := &http.Server{Handler: all, ReadHeaderTimeout: 10 * time.Second}
 			go func() {
 				<-c.Context().Done()
 				_ = server.Close()
@@ -211,6 +220,7 @@ func serveCommand() *cobra.Command {
 	var post outbox.Server
 	var copies backup.Schedule
 	var metrics string
+	var way entry
 	c := &cobra.Command{
 		Use:   "serve --db FILE [--addr :8080] [--as-of DATE]",
 		Short: "Serve a file's pages, to this machine unless told otherwise",
@@ -280,10 +290,14 @@ func serveCommand() *cobra.Command {
 				}
 				config.Metrics = registry
 			}
+			if err := way.use(&config); err != nil {
+				return err
+			}
 			return listen(c, addr, config)
 		},
 	}
 	dbFlag(c, &db)
+	way.flags(c)
 	c.Flags().StringVar(&copies.Dir, "backup-to", "", "a folder in which backups are made and the last of them kept; none where empty")
 	c.Flags().DurationVar(&copies.Every, "backup-every", 24*time.Hour, "time from one backup to the next")
 	c.Flags().IntVar(&copies.Keep, "backup-keep", 14, "how many backups are kept")
@@ -411,7 +425,7 @@ func demonstration(ctx context.Context, db, from string) (*store.Store, error) {
 const memory = 1300 << 20
 
 // patience is how long a load under way is waited for when Turret ends, before it is stopped.
-const patience = 20 * time.Second
+const patience = 3 * time.Second
 
 func listen(c *cobra.Command, addr string, config page.Config) error {
 	at, err := listened(addr)
@@ -432,11 +446,15 @@ func listen(c *cobra.Command, addr string, config page.Config) error {
 	if at, ok := l.Addr().(*net.TCPAddr); ok && !at.IP.IsLoopback() && !config.Secure {
 		slog.Warn("passwords and figures travel unencrypted to this address; put HTTPS in front of it", "addr", l.Addr().String())
 	}
-	if config.Begin != "" {
-		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at http://%s/begin?code=%s\n", l.Addr(),
-			config.Begin)
+	scheme := "http"
+	if config.TLS != nil {
+		l, scheme = tls.NewListener(l, config.TLS), "https"
 	}
-	fmt.Fprintf(c.OutOrStdout(), "Turret is at http://%s\n", l.Addr())
+	if config.Begin != "" {
+		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at %s://%s/begin?code=%s\n", scheme,
+			l.Addr(), config.Begin)
+	}
+	fmt.Fprintf(c.OutOrStdout(), "Turret is at %s://%s\n", scheme, l.Addr())
 	go runDue(c.Context(), config.Office, config.Today)
 	defer func() {
 		last, cancel := context.WithTimeout(context.Background(), patience)

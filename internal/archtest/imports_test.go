@@ -33,7 +33,8 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {}, "ledger": {},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {},
+	"ledger": {}, "signon": {},
 	"store":  {"seal", "disk", "hours", "ledger"},
 	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},

@@ -182,6 +182,7 @@ var doors = map[string]struct{ path, may string }{
 	"/api/v1/openapi.json": {"/api/v1/openapi.json", "nleard"}, "/api/v1/catalogue": {"/api/v1/catalogue", ""},
 	"/api/v1/projects":       {"/api/v1/projects", ""},
 	"/api/v1/projects/:code": {"/api/v1/projects/A1", ""}, "/api/v1/measures": {"/api/v1/measures", ""},
+	"/sign-in/with": {}, "/sign-in/back": {}, // of no house with an identity provider
 	"/computing":      {"/computing?asof=2026-10-31", "leard"},
 	"/api/v1/network": {"/api/v1/network", ""}, "/api/v1/milestones": {"/api/v1/milestones", ""},
 	"/api/v1/dependencies": {"/api/v1/dependencies", ""}, "/api/v1/loads": {"/api/v1/loads", ""}, "/api/v1/loads/:id": {"/api/v1/loads/1",

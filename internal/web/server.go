@@ -136,7 +136,7 @@ func (s *Server) Listen(ctx context.Context, l net.Listener) error {
 	case <-ctx.Done():
 		slog.Info("stopping")
 		defer s.Settle()
-		return s.App.ShutdownWithTimeout(10 * time.Second)
+		return s.App.ShutdownWithTimeout(2 * time.Second) // what goes on by itself is given more
 	}
 }
 

@@ -131,7 +131,8 @@ func (r *report) quarter(f figure, k int) float64 {
 func (r *report) String() string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s with %d readers over %d projects, %d activities and %d postings: %d pages, %d told to come again; done: %v; "+
-		"failed: %d.\n", r.config.For, r.config.Readers, r.config.Projects, r.config.Activities, r.config.Ledger, r.Pages, r.Waited, r.Done, len(r.Failed))
+		"failed: %d.\n", r.config.For, r.config.Readers, r.config.Projects, r.config.Activities, r.config.Ledger,
+		r.Pages, r.Waited, r.Done, len(r.Failed))
 	fmt.Fprintf(&b, "Stopped in the middle of it in %.1f s; then verified.\n\n", r.Stop.Seconds())
 	b.WriteString("| quarter by quarter | 1 | 2 | 3 | 4 |\n|---|---|---|---|---|\n")
 	for _, f := range figures {

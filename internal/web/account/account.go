@@ -29,6 +29,8 @@ func Routes(base *page.Server) {
 	s.Show(templates)
 	s.App.Get("/sign-in", s.signInPage)
 	s.App.Post("/sign-in", s.Limited(20), s.signIn)
+	s.App.Get("/sign-in/with", s.Limited(20), s.signInWith)
+	s.App.Get("/sign-in/back", s.Limited(20), s.signInBack)
 	s.App.Post("/sign-out", s.signOut)
 	s.App.Get("/begin", s.beginPage)
 	s.App.Post("/begin", s.Limited(20), s.begin)
@@ -58,6 +60,7 @@ type signInView struct {
 	Entrants []page.Entrant
 	Code     string
 	Account  account.Account
+	With     string // what the identity provider is called; empty where there is none
 }
 
 func (s *pages) signInPage(c fiber.Ctx) error {
@@ -65,7 +68,7 @@ func (s *pages) signInPage(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if empty && !s.Demo {
+	if empty && !s.Demo && s.SignOn == nil { // else accounts need no password
 		return page.Go(c, "/begin")
 	}
 	return s.showSignIn(c, signInView{To: Back(c.Query("to"))})
@@ -74,6 +77,9 @@ func (s *pages) signInPage(c fiber.Ctx) error {
 func (s *pages) showSignIn(c fiber.Ctx, v signInView) error {
 	v.Page = page.Page{Title: "Sign in"}
 	v.Entrants = s.Entrants
+	if s.SignOn != nil {
+		v.With = s.SignOn.Name()
+	}
 	s.Frame(&v.Page, c)
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	if v.Problem != "" {

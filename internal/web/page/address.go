@@ -77,6 +77,11 @@ func Go(c fiber.Ctx, path string, pairs ...string) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(PlaceOf(c).To(path, pairs...))
 }
 
+// GoOut leads to an address of another server, which somebody configured.
+func GoOut(c fiber.Ctx, address string) error {
+	return c.Redirect().Status(fiber.StatusSeeOther).To(address)
+}
+
 // EditTitle is what a table is called; that of a single project is not one of projects.
 func EditTitle(kind record.Kind, project string) string {
 	if kind == record.Projects && project != "" {

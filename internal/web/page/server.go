@@ -2,6 +2,8 @@ package page
 
 import (
 	"cmp"
+	"context"
+	"crypto/tls"
 	"io"
 	"io/fs"
 	"net/netip"
@@ -12,6 +14,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 
 	"turret/internal/app"
+	"turret/internal/app/account"
 	"turret/internal/app/assess"
 	"turret/internal/app/explain"
 	"turret/internal/app/feed"
@@ -50,6 +53,15 @@ type Reports interface {
 	Safe(text string) string
 }
 
+// SignOn is an identity provider by which people may sign in.
+type SignOn interface {
+	Name() string
+	// Ask is the address to send somebody to; state comes back with them, nonce and verifier are secrets of this sign-in.
+	Ask(ctx context.Context, state, nonce, verifier string) (string, error)
+	// Answer is who came back with a code.
+	Answer(ctx context.Context, code, nonce, verifier string) (*account.Identity, error)
+}
+
 // Config is what a server needs.
 type Config struct {
 	Office  *app.Office
@@ -60,7 +72,9 @@ type Config struct {
 	Demo    bool
 
 	Sessions *session.Store
-	Secure   bool           // pages are served over HTTPS by something in front
+	SignOn   SignOn         // nil for none
+	Secure   bool           // pages are served over HTTPS, by the server itself or by something in front
+	TLS      *tls.Config    // by which the server itself speaks HTTPS; nil for not
 	Proxies  []netip.Prefix // of servers in front, whose word about the sender's address is taken
 	Begin    string         // code that the first administrator is made with
 	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
