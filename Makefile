@@ -20,7 +20,7 @@ node_modules/.package-lock.json: package.json package-lock.json
 	npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-$(BUILT): node_modules/.package-lock.json $(shell find internal/web/assets/js internal/web/assets/scss internal/web/assets/*.* -type f)
+$(BUILT): node_modules/.package-lock.json $(shell find internal/web/assets/js internal/web/assets/scss internal/web/assets/*.* internal/scene/colours.json -type f)
 	npm run --silent build
 
 test: lint unit race e2e

@@ -36,18 +36,20 @@ func HTML(w io.Writer, c *report.Content) error {
 	return err
 }
 
-// htmlStyle is how the file looks on the screen and in print.
-const htmlStyle = `body{margin:0 auto;padding:24px;max-width:1180px;color:#1d2733;background:#fff;font:15px/1.45 "IBM Plex Sans","Segoe UI",system-ui,sans-serif;font-variant-numeric:tabular-nums}
-h1,h2,h3,.lead{font-family:"IBM Plex Serif",Georgia,serif;font-weight:400}h1{font-size:32px;margin:8px 0}h2{font-size:22px;border-bottom:1px solid #1d2733;padding-bottom:4px;margin:36px 0 10px}h3{font-size:18px;margin:24px 0 6px}
-.lead{font-size:20px;margin:10px 0}.soft,footer,small{color:#59626d}nav ol{columns:2 320px;padding-left:20px}nav li{padding:2px 0}nav a{display:inline-block;min-height:24px}a{color:#1f6b66}footer{margin-top:40px;border-top:1px solid #d9d3c5;padding-top:6px;font-size:13px}
-table{border-collapse:collapse;width:100%;font-size:13px;margin:8px 0}th,td{text-align:left;vertical-align:top;padding:4px 8px 4px 0;border-bottom:1px solid #d9d3c5}thead th{border-bottom:1px solid #1d2733;vertical-align:bottom}
-.num{text-align:right;white-space:nowrap}th.num{white-space:normal}tr.group td{border-bottom:0;padding-top:14px;font-weight:600}tr.total td{border-top:1px solid #1d2733;font-weight:600}td small{display:block}b{font-weight:600}
-dl.figures{display:flex;flex-wrap:wrap;gap:6px 28px;margin:10px 0;border-top:1px solid #1d2733;border-bottom:1px solid #d9d3c5;padding:8px 0}dl.figures div{min-width:110px}dt{font-size:12px;color:#59626d}dd{margin:0;font:18px "IBM Plex Serif",Georgia,serif}
+// htmlRoles is how the file looks on the screen and in print, with the roles of colours in the place of these.
+const htmlRoles = `body{margin:0 auto;padding:24px;max-width:1180px;color:{ink};background:{paper};font:15px/1.45 "IBM Plex Sans","Segoe UI",system-ui,sans-serif;font-variant-numeric:tabular-nums}
+h1,h2,h3,.lead{font-family:"IBM Plex Serif",Georgia,serif;font-weight:400}h1{font-size:32px;margin:8px 0}h2{font-size:22px;border-bottom:1px solid {ink};padding-bottom:4px;margin:36px 0 10px}h3{font-size:18px;margin:24px 0 6px}
+.lead{font-size:20px;margin:10px 0}.soft,footer,small{color:{soft}}nav ol{columns:2 320px;padding-left:20px}nav li{padding:2px 0}nav a{display:inline-block;min-height:24px}a{color:{accent}}footer{margin-top:40px;border-top:1px solid {rule};padding-top:6px;font-size:13px}
+table{border-collapse:collapse;width:100%;font-size:13px;margin:8px 0}th,td{text-align:left;vertical-align:top;padding:4px 8px 4px 0;border-bottom:1px solid {rule}}thead th{border-bottom:1px solid {ink};vertical-align:bottom}
+.num{text-align:right;white-space:nowrap}th.num{white-space:normal}tr.group td{border-bottom:0;padding-top:14px;font-weight:600}tr.total td{border-top:1px solid {ink};font-weight:600}td small{display:block}b{font-weight:600}
+dl.figures{display:flex;flex-wrap:wrap;gap:6px 28px;margin:10px 0;border-top:1px solid {ink};border-bottom:1px solid {rule};padding:8px 0}dl.figures div{min-width:110px}dt{font-size:12px;color:{soft}}dd{margin:0;font:18px "IBM Plex Serif",Georgia,serif}
 svg.scene{max-width:100%;height:auto}td svg.scene{max-width:none;vertical-align:-2px;margin-right:5px}.wide{overflow-x:auto}.beside{display:grid;gap:10px 24px;grid-template-columns:repeat(auto-fill,minmax(240px,1fr))}details{font-size:13px}
-blockquote{margin:6px 0 6px 12px;padding-left:10px;border-left:2px solid #d9d3c5}
-@media (max-width:640px){body{padding:14px}h1{font-size:26px}.lead{font-size:17px}.wide>svg.scene{max-width:none;width:auto;height:300px}th,td{padding-right:6px}.wide table{min-width:720px}.wide table td:first-child,.wide table th:first-child{position:sticky;left:0;background:#fff;max-width:150px}}
+blockquote{margin:6px 0 6px 12px;padding-left:10px;border-left:2px solid {rule}}
+@media (max-width:640px){body{padding:14px}h1{font-size:26px}.lead{font-size:17px}.wide>svg.scene{max-width:none;width:auto;height:300px}th,td{padding-right:6px}.wide table{min-width:720px}.wide table td:first-child,.wide table th:first-child{position:sticky;left:0;background:{paper};max-width:150px}}
 @media print{body{padding:0;font-size:11px}nav{display:none}details:not([open])>*{display:none}thead{display:table-header-group}tr,svg.scene,dl{break-inside:avoid}h2,h3{break-after:avoid}section.fresh>h3{break-before:page}@page{size:A4 landscape;margin:15mm}}
 `
+
+var htmlStyle = coloured(htmlRoles)
 
 type hypertext struct {
 	strings.Builder
@@ -195,4 +197,12 @@ func (h *hypertext) row(r *row, t *table) {
 		h.WriteString(`</td>`)
 	}
 	h.WriteString(`</tr>`)
+}
+
+// coloured puts the colours of roles into a style sheet, in which they stand as {ink}.
+func coloured(style string) string {
+	for _, role := range []string{"ink", "paper", "soft", "accent", "rule"} {
+		style = strings.ReplaceAll(style, "{"+role+"}", scene.Colour(role).Hex())
+	}
+	return style
 }

@@ -54,9 +54,9 @@ type layout struct {
 }
 
 var (
-	ink  = scene.RGB{R: 0x1d, G: 0x27, B: 0x33}
-	soft = scene.RGB{R: 0x59, G: 0x62, B: 0x6d}
-	rule = scene.RGB{R: 0xd9, G: 0xd3, B: 0xc5}
+	ink  = scene.Colour("ink")
+	soft = scene.Colour("soft")
+	rule = scene.Colour("rule")
 )
 
 const (

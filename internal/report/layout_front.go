@@ -30,7 +30,7 @@ func (l *layout) cover() {
 	l.pen("condensed", false, 12, soft)
 	y += 26
 	l.line(edge, y, l.fit(d.About+", in "+string(d.Currency), l.inner()))
-	l.put(part{x: edge, y: l.h*0.34 - 26, wide: 60, ink: scene.RGB{R: 0x1f, G: 0x6b, B: 0x66}})
+	l.put(part{x: edge, y: l.h*0.34 - 26, wide: 60, ink: scene.Colour("accent")})
 }
 
 const mostEntries = 200

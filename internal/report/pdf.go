@@ -237,7 +237,7 @@ func (s *sheet) label(it *scene.Item, st scene.Style, p []float64, scale float64
 	if st.Bold {
 		style = "B"
 	}
-	c := scene.RGB{R: 0x1d, G: 0x27, B: 0x33}
+	c := ink
 	if st.Ink != nil {
 		c = *st.Ink
 	}

@@ -76,7 +76,7 @@ func rehearsalPDF(w io.Writer, a *assess.Assessment, title string, f *plan.Findi
 			s.at(x, y, width-6, cells[i])
 			x += width
 		}
-		s.SetDrawColor(0xd9, 0xd3, 0xc5)
+		s.SetDrawColor(rule.R, rule.G, rule.B)
 		s.SetLineWidth(0.4)
 		s.Line(edge, y+4, pageW-edge, y+4)
 		y += 16

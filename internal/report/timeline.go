@@ -257,7 +257,7 @@ func within(sc *scene.Scene, top, bottom float64) *scene.Scene {
 func (s *sheet) block(title, number, span string) {
 	wide, high := s.GetPageSize()
 	x, y, w := wide-edge-300, high-edge-36, 300.0
-	s.SetDrawColor(0x1d, 0x27, 0x33)
+	s.SetDrawColor(ink.R, ink.G, ink.B)
 	s.SetLineWidth(0.8)
 	s.Rect(x, y, w, 32, "D")
 	s.Line(x+w-84, y, x+w-84, y+32)

@@ -6,9 +6,6 @@ import (
 	"strings"
 )
 
-// RGB is a colour of print.
-type RGB struct{ R, G, B int }
-
 // Style is how a class looks in print. Colours not set are nil, sizes and widths of 0 keep what was set before.
 type Style struct {
 	Stroke, Fill, Ink *RGB // Ink colours text
@@ -18,20 +15,20 @@ type Style struct {
 }
 
 var (
-	paper     = &RGB{255, 255, 255}
-	ink       = &RGB{0x1d, 0x27, 0x33}
-	soft      = &RGB{0x5a, 0x63, 0x6e}
-	rule      = &RGB{0xd9, 0xd3, 0xc5}
-	verdigris = &RGB{0x1f, 0x6b, 0x66}
-	wash      = &RGB{0xe3, 0xee, 0xec}
-	moss      = &RGB{0x4f, 0x7a, 0x3f}
-	ochre     = &RGB{0x9a, 0x6a, 0x0c}
-	vermilion = &RGB{0xb8, 0x3a, 0x28}
-	slate     = &RGB{0x66, 0x70, 0x7c}
-	mossWash  = &RGB{0xe6, 0xee, 0xdf}
-	ochreWash = &RGB{0xf8, 0xec, 0xd6}
-	shade     = &RGB{0xec, 0xe7, 0xdb}
-	pale      = &RGB{0xc9, 0xd8, 0xd5}
+	paper     = colour("paper")
+	ink       = colour("ink")
+	soft      = colour("soft")
+	rule      = colour("rule")
+	verdigris = colour("accent")
+	wash      = colour("wash")
+	moss      = colour("moss")
+	ochre     = colour("ochre")
+	vermilion = colour("vermilion")
+	slate     = colour("slate")
+	mossWash  = colour("moss-wash")
+	ochreWash = colour("ochre-wash")
+	shade     = colour("band")
+	pale      = colour("pale")
 )
 
 // Print is the look of every class outside pages. Pages have the same names in styles/scene.scss, which a test checks.
@@ -85,11 +82,11 @@ var Print = map[string]Style{
 	"tick":        {Stroke: soft, Width: 1.2},
 	"dot":         {Fill: ink},
 	"gate":        {Fill: ink},
-	"risk-1":      {Fill: &RGB{0xf6, 0xf2, 0xe9}},
-	"risk-2":      {Fill: &RGB{0xee, 0xe7, 0xd7}},
-	"risk-3":      {Fill: &RGB{0xe2, 0xd7, 0xbf}},
-	"risk-4":      {Fill: &RGB{0xd3, 0xc2, 0xa0}},
-	"risk-5":      {Fill: &RGB{0xbf, 0xa7, 0x78}},
+	"risk-1":      {Fill: colour("risk-1")},
+	"risk-2":      {Fill: colour("risk-2")},
+	"risk-3":      {Fill: colour("risk-3")},
+	"risk-4":      {Fill: colour("risk-4")},
+	"risk-5":      {Fill: colour("risk-5")},
 	"risk-was":    {Stroke: soft, Fill: soft, Width: 0.8},
 	"risk-aim":    {Stroke: verdigris, Fill: verdigris, Width: 1, Dash: []float64{3, 2}},
 	"risk-dot":    {Fill: ink, Ink: paper, Size: 10},

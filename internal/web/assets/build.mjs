@@ -79,9 +79,28 @@ function printFonts() {
   writeFileSync(join(target, "faces.css"), css);
 }
 
+// The colours of pages, by theme, from the table that print and drawings take theirs from.
+function colours() {
+  const table = Object.entries(JSON.parse(readFileSync(join(root, "internal/scene/colours.json"), "utf8")));
+  const of = (theme) => table.map(([role, by]) => [role, by[theme]]);
+  return ["light", "dark"]
+    .map(
+      (theme) =>
+        of(theme)
+          .map(([role, value]) => `$${theme}-${role}: ${value};`)
+          .join("") +
+        `@mixin colours-${theme} {${of(theme)
+          .map(([role, value]) => `--${role}: ${value};`)
+          .join("")}}`,
+    )
+    .join("");
+}
+
+const made = new URL("made:colours");
 empty(dist);
 const style = sass.compile(join(here, "scss/turret.scss"), {
   loadPaths: [modules],
+  importers: [{ canonicalize: (name) => (name === "colours" ? made : null), load: () => ({ contents: colours(), syntax: "scss" }) }],
   style: "compressed",
   charset: false, // a byte-order mark behind the fonts would spoil the first rule
   quietDeps: true,
