@@ -97,6 +97,12 @@ func New(c page.Config) (*Server, error) {
 		ReadBufferSize: 16 << 10, ReadTimeout: 5 * time.Minute, WriteTimeout: slowest, IdleTimeout: 2 * time.Minute})
 	s.App.Use(requestid.New(), observed(c.Metrics), logged, recover.New(), local,
 		helmet.New(helmet.Config{ContentSecurityPolicy: csp, ReferrerPolicy: "same-origin", CrossOriginEmbedderPolicy: "unsafe-none"}))
+	if c.Secure {
+		s.App.Use(func(c fiber.Ctx) error {
+			c.Set(fiber.HeaderStrictTransportSecurity, "max-age=31536000")
+			return c.Next()
+		})
+	}
 	s.App.Get("/assets/*", static.New("", static.Config{FS: files, ModifyResponse: func(c fiber.Ctx) error {
 		c.Response().Header.Del(fiber.HeaderLastModified) // an embedded file has none
 		c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")

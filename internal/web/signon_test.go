@@ -159,7 +159,7 @@ func TestWhoIsNotVouchedForStaysOut(t *testing.T) {
 	c = entrance(t)
 	c.h.srv.SignOn = &signon.Provider{Issuer: "http://127.0.0.1:1", Client: "turret", Label: "the staff register"}
 	status, body, _ = c.house("/sign-in/with")
-	stays(c, status, body, "the staff register cannot be reached")
+	stays(c, status, body, "The staff register cannot be reached")
 
 	c = entrance(t)
 	c.h.srv.SignOn = nil

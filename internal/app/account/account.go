@@ -257,11 +257,15 @@ func (a *Account) check() error {
 	return nil
 }
 
-const shortest = 12
+// The bounds of a password, in letters.
+const (
+	shortest = 12
+	longest  = 128
+)
 
 func hash(password string) (string, error) {
-	if utf8.RuneCountInString(password) < shortest || len(password) > 1000 {
-		return "", fault.Field("password", strings.Repeat("•", min(20, len(password))), fmt.Sprintf("at least %d letters", shortest))
+	if n := utf8.RuneCountInString(password); n < shortest || n > longest {
+		return "", fault.Field("password", strings.Repeat("•", min(20, len(password))), fmt.Sprintf("%d to %d letters", shortest, longest))
 	}
 	hashing <- struct{}{}
 	defer func() { <-hashing }()

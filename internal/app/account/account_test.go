@@ -2,6 +2,7 @@ package account_test
 
 import (
 	"context"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -168,5 +169,23 @@ func TestKeysOpenWhatTheyWereMadeFor(t *testing.T) {
 	for _, e := range trail {
 		assert.NotContains(t, e.Before+e.After+e.Subject, password)
 		assert.NotContains(t, e.Before+e.After, "argon2")
+	}
+}
+
+// A password has 12 to 128 letters, of any script; spaces and all.
+func TestPasswordsHaveTwelveTo128Letters(t *testing.T) {
+	o := apptest.House(t)
+	for n, taken := range map[int]bool{11: false, 12: true, 128: true, 129: false} {
+		for name, letter := range map[string]string{"plain": "x", "wide": "ß", "space": " "} {
+			a := account.Account{Login: fmt.Sprint(name, n), Name: "A", Role: access.Lead, Active: true}
+			_, err := o.Account.SaveAccount(apptest.Ctx, a, strings.Repeat(letter, n))
+			if !taken {
+				assert.ErrorContains(t, err, "12 to 128 letters", "%d %s", n, name)
+				continue
+			}
+			require.NoError(t, err, "%d %s", n, name)
+			_, err = o.Account.SignIn(apptest.Ctx, a.Login, strings.Repeat(letter, n))
+			assert.NoError(t, err, "%d %s", n, name)
+		}
 	}
 }

@@ -135,7 +135,7 @@ func (s *pages) admit(c fiber.Ctx, a *account.Account, to string) error {
 }
 
 func (s *pages) setCookie(c fiber.Ctx, value string, until time.Time) {
-	c.Cookie(&fiber.Cookie{Name: page.CookieName, Value: value, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
+	c.Cookie(&fiber.Cookie{Name: page.CookieName(s.Secure), Value: value, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
 		Secure: s.Secure, Expires: until})
 }
 

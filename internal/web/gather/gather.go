@@ -118,7 +118,7 @@ func (s *pages) gather(c fiber.Ctx) error {
 	case len(v.Rows) == 0:
 		v.Empty = "No project answers this filter."
 	}
-	c.Set(fiber.HeaderCacheControl, "no-cache")
+	c.Set(fiber.HeaderCacheControl, page.NotShared)
 	return c.Render("gather", v)
 }
 

@@ -106,7 +106,7 @@ func (s *pages) loads(c fiber.Ctx) error {
 	case len(v.Rows) == 0:
 		v.Empty = "No load answers these filters."
 	}
-	c.Set(fiber.HeaderCacheControl, "no-cache")
+	c.Set(fiber.HeaderCacheControl, page.NotShared)
 	return c.Render("loads", v)
 }
 

@@ -314,6 +314,6 @@ func (s *pages) table(c fiber.Ctx) error {
 func Send(r *page.Request, name, ext, kind string, b []byte) error {
 	r.Attachment(name + "-" + r.AsOf.String() + ext)
 	r.Set(fiber.HeaderContentType, kind)
-	r.Set(fiber.HeaderCacheControl, "no-cache")
+	r.Set(fiber.HeaderCacheControl, page.NotShared)
 	return r.Send(b)
 }

@@ -46,6 +46,6 @@ func plainName(name string) string {
 
 // SendJSON answers with data that is asked for anew each time.
 func SendJSON(r *Request, v any) error {
-	r.Set(fiber.HeaderCacheControl, "no-cache")
+	r.Set(fiber.HeaderCacheControl, NotShared)
 	return r.JSON(v)
 }

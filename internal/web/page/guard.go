@@ -36,8 +36,16 @@ func VisitOf(c fiber.Ctx) *visit {
 	return v
 }
 
-// CookieName is the cookie that holds a session.
-const CookieName = "turret"
+// NotShared has an answer asked for again each time, and kept by nobody between here and the reader.
+const NotShared = "private, no-cache"
+
+// CookieName is the cookie that holds a session. Over HTTPS browsers take one of this name from this very host alone.
+func CookieName(secure bool) string {
+	if secure {
+		return "__Host-turret"
+	}
+	return "turret"
+}
 
 // FormLimit bounds the bodies of requests that are no uploads.
 const FormLimit = 4 << 20
@@ -59,7 +67,7 @@ func (s *Server) Identify(c fiber.Ctx) error {
 		c.SetContext(access.As(c.Context(), a.Actor()))
 		return c.Next()
 	}
-	key := c.Cookies(CookieName)
+	key := c.Cookies(CookieName(s.Secure))
 	if key == "" {
 		return c.Next()
 	}

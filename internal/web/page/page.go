@@ -282,7 +282,7 @@ func (s *Server) Frame(p *Page, c fiber.Ctx) {
 
 // Answer sends a page, or only its margin where htmx asked for that.
 func (r *Request) Answer(name string, p *Page, view any) error {
-	r.Set(fiber.HeaderCacheControl, "no-cache")
+	r.Set(fiber.HeaderCacheControl, NotShared)
 	r.Vary("HX-Request", "HX-Target")
 	if r.Get("HX-Request") == "true" && r.Get("HX-Target") == "margin" {
 		name += ":margin"

@@ -234,7 +234,7 @@ func (s *pages) readReport(c fiber.Ctx) error {
 	}
 	c.Set(fiber.HeaderContentSecurityPolicy, OwnStyle)
 	c.Set(fiber.HeaderContentType, media)
-	c.Set(fiber.HeaderCacheControl, "no-cache")
+	c.Set(fiber.HeaderCacheControl, page.NotShared)
 	return c.Send(b.Bytes())
 }
 
