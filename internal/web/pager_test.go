@@ -85,6 +85,8 @@ func TestLongListsAreShownInPages(t *testing.T) {
 	}
 	_, body, _ := get(t, srv.App, "/gather?page=3")
 	assert.Contains(t, body, "Rows 201 to 201 of 201;")
-	list := onPage(t, many(t, 200), "/gather")
-	assert.Len(t, list, 200, "two hundred stand on one page")
+	srv = many(t, 200)
+	assert.Len(t, onPage(t, srv, "/money/projects"), 200, "two hundred stand on one page")
+	assert.Len(t, onPage(t, srv, "/gather"), 100, "of rows that each say much a hundred")
+	assert.Len(t, onPage(t, many(t, 120), "/gather"), 120)
 }

@@ -107,7 +107,7 @@ func (s *pages) assess(c fiber.Ctx) error {
 	list := slices.Clone(scope.Projects)
 	assess.ByAttention(list)
 	list = slices.DeleteFunc(list, func(p *measure.Project) bool { return lead != "" && p.Lead != lead || !page.Differs(p, show) })
-	list, v.Pager = page.Cut(r, list)
+	list, v.Pager = page.CutTall(r, list)
 	for _, p := range list {
 		v.Rows = append(v.Rows, assessRowOf(r, p))
 	}

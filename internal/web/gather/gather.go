@@ -108,7 +108,7 @@ func (s *pages) gather(c fiber.Ctx) error {
 			shown = append(shown, row)
 		}
 	}
-	shown, v.Pager = page.Cut(r, shown)
+	shown, v.Pager = page.CutTall(r, shown)
 	for _, row := range shown {
 		v.Rows = append(v.Rows, gatherRowOf(r, row, v.May))
 	}

@@ -171,7 +171,7 @@ func (v *lookoutView) table(r *page.Request, l *lookout.Lookout) error {
 	v.Heads = heads(r, l.Filter)
 	scale := page.NewScales(l.Open)
 	var shown []*measure.Project
-	shown, v.Pager = page.Cut(r, l.Shown)
+	shown, v.Pager = page.CutTall(r, l.Shown)
 	for _, p := range shown {
 		html, err := r.Kept("lookout:row", p, scale, func() any { return rowOf(r, p, scale) })
 		if err != nil {

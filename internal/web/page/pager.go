@@ -7,9 +7,10 @@ import (
 	"turret/internal/app/say"
 )
 
-// Bounds of long lists: one of more rows than most is shown in pages.
+// Bounds of long lists: one of more rows than most is shown in pages; of rows that each say much, fewer.
 const (
 	mostRows = 200
+	mostTall = 120
 	pageRows = 100
 )
 
@@ -26,8 +27,13 @@ type Links struct {
 }
 
 // Cut is the part of a list that the address asks for by its page, and where the rest is. A page that is not there is the nearest.
-func Cut[T any](r *Request, rows []T) ([]T, Pager) {
-	n, last, from, to := pageOf(r.Asked.Get("page"), len(rows))
+func Cut[T any](r *Request, rows []T) ([]T, Pager) { return cut(r, rows, mostRows) }
+
+// CutTall is Cut for rows that each say much, so that a page of 200 projects stays within its bound.
+func CutTall[T any](r *Request, rows []T) ([]T, Pager) { return cut(r, rows, mostTall) }
+
+func cut[T any](r *Request, rows []T, most int) ([]T, Pager) {
+	n, last, from, to := pageOf(r.Asked.Get("page"), len(rows), most)
 	if last == 1 {
 		return rows, Pager{}
 	}
@@ -47,8 +53,8 @@ func Cut[T any](r *Request, rows []T) ([]T, Pager) {
 }
 
 // pageOf is the page n of last that is asked for, of so many rows, and where it begins and ends; there is one where all fit.
-func pageOf(asked string, rows int) (n, last, from, to int) {
-	if rows <= mostRows {
+func pageOf(asked string, rows, most int) (n, last, from, to int) {
+	if rows <= most {
 		return 1, 1, 0, rows
 	}
 	last = (rows + pageRows - 1) / pageRows

@@ -18,7 +18,11 @@ func TestPagesOfALongList(t *testing.T) {
 		{"0", 300, [4]int{1, 3, 0, 100}}, {"-2", 300, [4]int{1, 3, 0, 100}}, {"two", 300, [4]int{1, 3, 0, 100}},
 		{"99999999999999999999", 300, [4]int{1, 3, 0, 100}},
 	} {
-		n, last, from, to := pageOf(x.asked, x.rows)
+		n, last, from, to := pageOf(x.asked, x.rows, mostRows)
 		assert.Equal(t, x.want, [4]int{n, last, from, to}, "%q of %d", x.asked, x.rows)
+	}
+	for rows, pages := range map[int]int{120: 1, 121: 2, 200: 2} {
+		_, last, _, _ := pageOf("", rows, mostTall)
+		assert.Equal(t, pages, last, "of %d tall rows", rows)
 	}
 }
