@@ -68,12 +68,12 @@ func run(ctx context.Context, c config) (*report, error) {
 	s.use(ctx, r)
 	stopped := time.Now()
 	if err := s.stop(); err != nil {
-		return nil, fmt.Errorf("stopping: %w", err)
+		r.Failed = append(r.Failed, "stopping: "+err.Error())
 	}
 	r.Stop = time.Since(stopped)
 	r.Verified, err = s.turret(ctx, "verify", "--db", s.db)
 	if err != nil {
-		return nil, fmt.Errorf("after it was stopped: %w", err)
+		r.Failed = append(r.Failed, "after it was stopped: "+err.Error())
 	}
 	return r, nil
 }
