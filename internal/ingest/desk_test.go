@@ -289,7 +289,7 @@ func TestAFileTooLargeIsNotEvenOpened(t *testing.T) {
 	require.NoError(t, os.Truncate(at, 200<<20))
 	list, err := Reader{}.Sheets(at, "big.csv", nil, settings)
 	require.NoError(t, err)
-	assert.Contains(t, list[0].Problem.Expected, "at most 100 MB")
+	assert.Contains(t, list[0].Problem.Expected, "at most 100 MB; split it: a ledger or timesheets by month")
 }
 
 func TestMeaningsFactorsAndFixedCells(t *testing.T) {

@@ -276,7 +276,7 @@ func (rd Reader) rows(s *intake.Sheet, n named, m intake.Mapping, strict bool) (
 	}
 	if p, ok := n.part.(*csvPart); ok {
 		if p.raw.over {
-			r.problems = append(r.problems[:0], fault.Problem{File: file.Name, Expected: fmt.Sprintf("at most %d MB", MaxBytes>>20)})
+			r.problems = append(r.problems[:0], fault.Problem{File: file.Name, Expected: tooLarge()})
 		}
 		file.Digest, file.Size = p.raw.digest(), p.raw.n
 	}

@@ -54,7 +54,12 @@ func open(at, name string) ([]named, error) {
 	return list, nil
 }
 
-func tooLong(name string) error { return unreadable(name, fmt.Sprintf("at most %d MB", MaxBytes>>20)) }
+// tooLarge is what was expected of a file that is larger, with how to split it.
+func tooLarge() string {
+	return fmt.Sprintf("at most %d MB; split it: a ledger or timesheets by month, other kinds by project", MaxBytes>>20)
+}
+
+func tooLong(name string) error { return unreadable(name, tooLarge()) }
 
 type source interface {
 	io.Reader
