@@ -68,8 +68,18 @@ func (s *server) read(ctx context.Context, r *report, dice *rand.Rand) {
 
 // want asks for an address that must answer.
 func (s *server) want(ctx context.Context, path string) error {
-	status, body, err := s.get(ctx, path)
+	status, body, err := s.patient(ctx, path)
 	return problem(path, status, body, err)
+}
+
+// patient asks again while it is told to wait.
+func (s *server) patient(ctx context.Context, path string) (status int, body string, err error) {
+	for range 60 {
+		if status, body, err = s.get(ctx, path); status != 429 && status != 503 || !sleep(ctx, time.Second) {
+			break
+		}
+	}
+	return status, body, err
 }
 
 func problem(path string, status int, body string, err error) error {
@@ -114,7 +124,7 @@ func (s *server) load(ctx context.Context, n int) error {
 
 // note writes a note to the figures of the portfolio.
 func (s *server) note(ctx context.Context, n int) error {
-	status, body, err := s.get(ctx, "/explain")
+	status, body, err := s.patient(ctx, "/explain")
 	if err := problem("/explain", status, body, err); err != nil {
 		return err
 	}
@@ -129,11 +139,7 @@ func (s *server) closing(ctx context.Context, n int) error {
 	query := "?asof=" + time.Date(2025, time.Month(n%12+2), 0, 0, 0, 0, 0, time.UTC).Format(time.DateOnly)
 	at := "/publish" + query
 	for range 40 {
-		status, body, err := s.get(ctx, at)
-		if status == 503 { // being computed
-			sleep(ctx, time.Second)
-			continue
-		}
+		status, body, err := s.patient(ctx, at)
 		if err := problem(at, status, body, err); err != nil {
 			return err
 		}

@@ -84,7 +84,7 @@ func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*D
 		return d, c, nil
 	}
 	if onlyPostings(t.Files) {
-		err = post(ctx, o, c, asOf)
+		err = post(ctx, o, d, c, asOf)
 	} else {
 		err = rehearse(ctx, o, d, c, asOf)
 	}
@@ -107,15 +107,20 @@ func check(ctx context.Context, o *Office, view kept.Reading, c *Consequences) e
 }
 
 // post finds out what postings would do: as they are only added, by reading them beside those that stand.
-func post(ctx context.Context, o *Office, c *Consequences, asOf calendar.Date) error {
-	if err := check(ctx, o, o.store, c); err != nil {
-		return err
-	}
+func post(ctx context.Context, o *Office, d *Draft, c *Consequences, asOf calendar.Date) error {
 	m, err := o.store.Masters(ctx)
 	if err != nil {
 		return err
 	}
-	after := withPostings(o.store, m, c.Files)
+	if late, err := withPostings(o.store, m, c, d).late(ctx); err != nil {
+		return err
+	} else if late {
+		return rehearse(ctx, o, d, c, asOf)
+	}
+	if err := check(ctx, o, o.store, c); err != nil { // which fills in what rows leave out
+		return err
+	}
+	after := withPostings(o.store, m, c, d)
 	suspects, err := after.suspects(ctx)
 	if err != nil {
 		return err

@@ -51,3 +51,20 @@ func TestPostingsAreTriedWithoutACopy(t *testing.T) {
 	assert.Len(t, apptest.Assessed(t, o, apptest.Last).Projects, 2)
 	assert.EqualValues(t, 150_00, int64(apptest.Assessed(t, o, apptest.Last).ByCode["A"].Account.Actual), "nothing was written")
 }
+
+// The first ledger of a month begins its period, so that what has not come is late: what follows from that is found without a copy too.
+func TestTheFirstLedgerOfAMonthIsTriedWithoutACopy(t *testing.T) {
+	g := newGathering(t)
+	for period, path := range map[string]string{"2026-11": "GL-extract-2026-11.csv", "2026-09": "GL-extract-2026-11.csv"} {
+		d := g.receive("Finance", period, filepath.Join("../../../examples/november-2026/finance", path))
+		for _, day := range []calendar.Date{d.Period.Last(), calendar.On(2026, 11, 30), calendar.On(2026, 11, 17)} {
+			_, quick, err := g.office.Draft.Preview(g.ctx, d.ID, day)
+			require.NoError(t, err)
+			slow, err := g.office.Draft.PreviewByCopy(g.ctx, d.ID, day)
+			require.NoError(t, err)
+			require.NotEmpty(t, slow.Totals)
+			assert.Equal(t, slow.Totals, quick.Totals, "%s on %s", period, day)
+			assert.Equal(t, slow.Changes, quick.Changes)
+		}
+	}
+}
