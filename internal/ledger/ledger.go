@@ -81,7 +81,8 @@ func pass(rows *sql.Rows, err error, row func(int64, *cost.Posting)) error {
 // Postings reads the whole ledger of a project by load and row.
 func (r Reader) Postings(ctx context.Context, project int64) ([]cost.Posting, error) {
 	var list []cost.Posting
-	rows, err := r.of(ctx, `SELECT `+Columns+`, supplier, activity FROM postings t`+standing, []int64{project})
+	rows, err := r.q.QueryContext(ctx, `SELECT `+Columns+`, supplier, activity FROM postings t`+standing+
+		` AND t.project_id = ? ORDER BY t.load_id, t.row`, project)
 	err = each(rows, err, func(scan func(...any) error) error {
 		var p cost.Posting
 		err := scan(&p.Ref.Load, &p.Ref.Row, &p.Code, &p.Date, &p.Amount, &p.Currency, &p.Centre, &p.Document, &p.Supplier, &p.Activity)

@@ -14,6 +14,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"net/url"
+	"os"
 	"strings"
 	"time"
 
@@ -61,6 +62,9 @@ func Open(ctx context.Context, path string, now func() time.Time) (*Store, error
 	name := path
 	if path != ":memory:" {
 		name = "file:" + (&url.URL{Path: path}).EscapedPath()
+		if err := private(path); err != nil {
+			return nil, err
+		}
 	}
 	db, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
 	if err != nil {
@@ -71,6 +75,15 @@ func Open(ctx context.Context, path string, now func() time.Time) (*Store, error
 		return nil, errors.Join(err, db.Close())
 	}
 	return &Store{db, now}, nil
+}
+
+// private makes the file where it is not there, and leaves it to its owner alone: pages that were shown are in it.
+func private(path string) error {
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Chmod(0o600), f.Close())
 }
 
 // Close closes the file.

@@ -3,6 +3,7 @@ package session
 import (
 	"context"
 	"fmt"
+	"os"
 	"path/filepath"
 	"testing"
 	"time"
@@ -21,8 +22,12 @@ func TestPagesAreKeptAsTheyWereShown(t *testing.T) {
 	require.NoError(t, s.KeepShown(ctx, Shown{1, "/", "head 5", []byte("<p>five</p>")}))
 	require.NoError(t, s.KeepShown(ctx, Shown{1, "/", "head 6", []byte("<p>six</p>")}))
 	require.NoError(t, s.Close())
+	require.NoError(t, os.Chmod(path, 0o644), "of an earlier version")
 	s, err = Open(ctx, path, clock)
 	require.NoError(t, err)
+	info, err := os.Stat(path)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm(), "figures are in it")
 	defer s.Close()
 	last := func(account int64, address, state string) string {
 		b, err := s.LastShown(ctx, account, address, state)

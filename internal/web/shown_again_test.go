@@ -10,6 +10,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/lookout"
 	"turret/internal/ingest"
 	"turret/internal/web/page"
 )
@@ -64,6 +65,23 @@ func TestTheFirstPageAfterAStartIsThatOfBefore(t *testing.T) {
 	require.NoError(t, err)
 	restarted(t, h)
 	assert.NotContains(t, h.page("ana", "/"), fromKept, "after rights were changed")
+}
+
+// What is arranged anew is shown as it is arranged, though no figure changed; what is filtered is asked for anew.
+func TestAPageIsKeptAsItIsArranged(t *testing.T) {
+	h := newHouse(t)
+	assert.Contains(t, h.page("ana", "/"), "Sighting plot")
+	a, err := h.office.Account.Entrant(access.As(t.Context(), access.Operator("a test")), "ana")
+	require.NoError(t, err)
+	require.NoError(t, h.office.Lookout.SavePanels(access.As(t.Context(), a.Actor()), []lookout.Panel{{Kind: "attention", Wide: "whole"}}))
+	assert.NotContains(t, h.page("ana", "/"), "Sighting plot")
+	h.page("ana", "/?status=act")
+	restarted(t, h)
+	shown := h.page("ana", "/")
+	assert.Contains(t, shown, fromKept)
+	assert.NotContains(t, shown, "Sighting plot")
+	restarted(t, h)
+	assert.NotContains(t, h.page("ana", "/?status=act"), fromKept)
 }
 
 // A page that would wait long says how far its figures are, and comes by itself; nothing is computed twice for it.

@@ -96,7 +96,7 @@ type Server struct {
 	views  views
 	rows   rowCache
 
-	shown   sync.Map // by keptAt: the state of the page kept there
+	shown   sync.Map // by keptAt: keptAs, of the page kept there
 	keeping sync.WaitGroup
 }
 

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"hash/maphash"
 	"log/slog"
 	"os"
 	"strings"
@@ -50,17 +51,31 @@ func KeepShown(r *Request, p *Page) {
 		r.Figures == nil {
 		return
 	}
-	shown := session.Shown{Account: actor.Account, Address: strings.Clone(r.OriginalURL()), State: stateOf(r, r.Figures.Head())}
-	if former, ok := s.shown.Swap(keptAt{shown.Account, shown.Address}, shown.State); ok && former == shown.State {
+	for name := range r.Asked { // what is filtered, sorted or traced is asked for anew
+		if name != "scope" && name != "asof" && name != "currency" {
+			return
+		}
+	}
+	shown := session.Shown{Account: actor.Account, Address: strings.Clone(r.OriginalURL()), State: stateOf(r, r.Figures.Head()),
+		HTML: bytes.ReplaceAll(r.Response().Body(), []byte(p.Token), []byte(tokenMark))}
+	now := keptAs{shown.State, maphash.Bytes(seed, shown.HTML)}
+	if former, ok := s.shown.Swap(keptAt{shown.Account, shown.Address}, now); ok && former == now {
 		return
 	}
-	shown.HTML = bytes.ReplaceAll(r.Response().Body(), []byte(p.Token), []byte(tokenMark))
 	s.keeping.Go(func() {
 		if err := s.Sessions.KeepShown(context.Background(), shown); err != nil {
 			slog.Error("a page could not be kept", "error", err)
 		}
 	})
 }
+
+// keptAs tells one page from another: what is arranged anew differs in its content alone.
+type keptAs struct {
+	state   string
+	content uint64
+}
+
+var seed = maphash.MakeSeed()
 
 // keptAt is where a page was kept for whom.
 type keptAt struct {
