@@ -157,7 +157,7 @@ func (p *csvPart) reader(r io.Reader, d intake.Dialect) *csv.Reader {
 }
 
 func (p *csvPart) rows(d intake.Dialect) (table, error) {
-	return &csvTable{name: p.name, c: p.reader(p.in, d), raw: p.raw}, nil
+	return readAhead(&csvTable{name: p.name, c: p.reader(p.in, d), raw: p.raw}), nil
 }
 
 type csvTable struct {

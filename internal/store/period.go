@@ -99,9 +99,9 @@ func (s *Store) ClosePeriod(ctx context.Context, p *kept.Period, pins []kept.Pin
 func (w *writer) pins(serial int64, pins []kept.Pin) error {
 	b := w.batch("pins", "serial, load_id, rows")
 	for _, p := range pins {
-		b.add(serial, p.Load, p.Rows)
+		b.Add(serial, p.Load, p.Rows)
 	}
-	return b.done()
+	return b.Done()
 }
 
 func (w *writer) values(serial int64, values []kept.PeriodValue) error {
@@ -111,9 +111,9 @@ func (w *writer) values(serial int64, values []kept.PeriodValue) error {
 	})
 	for i := range sorted {
 		v := &sorted[i]
-		b.add(v.Measure, v.Scope, serial, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
+		b.Add(v.Measure, v.Scope, serial, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
 	}
-	return b.done()
+	return b.Done()
 }
 
 func (w *writer) findings(serial int64, findings []kept.PeriodFinding) error {
@@ -122,10 +122,10 @@ func (w *writer) findings(serial int64, findings []kept.PeriodFinding) error {
 	for _, f := range findings {
 		if !seen[f] {
 			seen[f] = true
-			b.add(serial, f.Project, f.Rule, f.Record)
+			b.Add(serial, f.Project, f.Rule, f.Record)
 		}
 	}
-	return b.done()
+	return b.Done()
 }
 
 // Reopen ends an issue of a period; what it froze stays.
@@ -199,9 +199,9 @@ func (s *Store) SaveWaivers(ctx context.Context, list []publish.Waiver, e kept.E
 		b := w.batch("waivers", "period, what, reason, who, at, ended_by")
 		for i := range list {
 			v := &list[i]
-			b.add(v.Period, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")
+			b.Add(v.Period, v.What, v.Reason, v.Who, v.At.UTC().Format(fine), "")
 		}
-		return b.done()
+		return b.Done()
 	})
 }
 

@@ -222,9 +222,9 @@ func (w *writer) records(f *kept.File, load int64) error {
 			if err != nil {
 				return err
 			}
-			b.add(append([]any{g.project[i], load}, args...)...)
+			b.Add(append([]any{g.project[i], load}, args...)...)
 		}
-		return b.done()
+		return b.Done()
 	}
 	b := w.batch(string(f.Kind), "load_id, row, "+columns)
 	for i := range f.Records {
@@ -232,7 +232,7 @@ func (w *writer) records(f *kept.File, load int64) error {
 		if err != nil {
 			return err
 		}
-		b.add(append([]any{load}, args...)...)
+		b.Add(append([]any{load}, args...)...)
 	}
-	return b.done()
+	return b.Done()
 }

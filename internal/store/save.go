@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/bulk"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/ledger"
@@ -181,65 +182,11 @@ func (w *writer) id(table, code string, make_ bool) (int64, error) {
 	return id, err
 }
 
-// batchRows is how many rows go into one INSERT: twice as fast as one each.
-const batchRows = 100
-
-// batch gathers rows of one table. The first error sticks.
-type batch struct {
-	w     *writer
-	head  string
-	width int
-	args  []any
-	full  *sqlx.Stmt
-	err   error
-
-	progress bool // its rows are those of the file
-}
-
-// batch begins rows of a table; columns are their names, parted by commas, in the order of the values that are added.
-func (w *writer) batch(table, columns string) *batch {
-	width := strings.Count(columns, ",") + 1
-	return &batch{w: w, head: "INSERT INTO " + table + " (" + columns + ") VALUES ", width: width, args: make([]any, 0, batchRows*width),
-		progress: true}
-}
-
-func (b *batch) values(rows int) string {
-	one := "(" + strings.Repeat("?,", b.width-1) + "?)"
-	return b.head + strings.Repeat(one+",", rows-1) + one
-}
-
-func (b *batch) add(args ...any) {
-	if b.err != nil {
-		return
-	}
-	b.args = append(b.args, args...)
-	if len(b.args) < batchRows*b.width {
-		return
-	}
-	if b.full == nil {
-		if b.full, b.err = b.w.tx.PreparexContext(b.w.ctx, b.values(batchRows)); b.err != nil {
-			return
-		}
-	}
-	_, b.err = b.full.ExecContext(b.w.ctx, b.args...)
-	b.args = b.args[:0]
-	if b.err == nil && b.progress {
-		b.w.wrote(batchRows)
-	}
-}
-
-// done writes what is left and returns the first error.
-func (b *batch) done() error {
-	if b.err == nil && len(b.args) > 0 {
-		_, b.err = b.w.tx.ExecContext(b.w.ctx, b.values(len(b.args)/b.width), b.args...)
-	}
-	if b.full != nil {
-		_ = b.full.Close()
-	}
-	if b.err == nil && b.progress {
-		b.w.wrote(len(b.args) / b.width)
-	}
-	return b.err
+// batch begins rows of a table that are those of the file; columns are their names, parted by commas.
+func (w *writer) batch(table, columns string) *bulk.Insert {
+	b := bulk.Into(w.ctx, w.tx, table, columns)
+	b.Wrote = w.wrote
+	return b
 }
 
 func optional(n fact.Int) any {
@@ -259,9 +206,9 @@ func (w *writer) coded(table, columns string, n int, row func(i int) (code strin
 		if err != nil {
 			return err
 		}
-		b.add(append([]any{id, load}, args...)...)
+		b.Add(append([]any{id, load}, args...)...)
 	}
-	return b.done()
+	return b.Done()
 }
 
 func (w *writer) nodes(f *kept.File, load int64) error {
@@ -290,17 +237,17 @@ func (w *writer) costCodes(f *kept.File, load int64) error {
 func (w *writer) calendars(f *kept.File, load int64) error {
 	b := w.batch("calendar_rows", "load_id, row, calendar, day, weekday, working, name")
 	for _, c := range f.Calendars {
-		b.add(load, c.Row, c.Calendar, c.Date, optional(c.Weekday), c.Working, c.Name)
+		b.Add(load, c.Row, c.Calendar, c.Date, optional(c.Weekday), c.Working, c.Name)
 	}
-	return b.done()
+	return b.Done()
 }
 
 func (w *writer) rates(f *kept.File, load int64) error {
 	b := w.batch("rate_rows", "load_id, row, currency, month, plan, rate")
 	for _, r := range f.Rates {
-		b.add(load, r.Row, r.Currency, r.Month, r.Plan, r.Rate.Units())
+		b.Add(load, r.Row, r.Currency, r.Month, r.Plan, r.Rate.Units())
 	}
-	return b.done()
+	return b.Done()
 }
 
 // grouped is the rows of a file by project: indexes in the order of the projects' ids, then of the file.
@@ -350,10 +297,10 @@ func (w *writer) revised(f *kept.File, load int64, table, columns string, n int,
 			if err != nil {
 				return err
 			}
-			b.add(append([]any{revision}, args...)...)
+			b.Add(append([]any{revision}, args...)...)
 		}
 	}
-	return b.done()
+	return b.Done()
 }
 
 func (w *writer) activities(f *kept.File, load int64) error {
@@ -414,25 +361,40 @@ func (w *writer) postings(f *kept.File, load int64) error {
 	if err := w.delivered(g, load, record.Actuals); err != nil {
 		return err
 	}
+	codes := make([]int64, len(list))
+	for i := range list {
+		if codes[i], err = w.id("cost_codes", list[i].CostCode, false); err != nil {
+			return err
+		}
+	}
+	summed := make(chan [][]any, 1)
+	go func() { summed <- sums(list, codes, g, load) }() // while rows are written
 	b := w.batch("postings", `project_id, `+ledger.Columns+`, supplier, note, activity`)
-	kept := w.batch("ledger_sums", "project_id, load_id, sums")
-	kept.progress = false
+	for _, i := range g.order {
+		p := &list[i]
+		b.Add(g.project[i], load, int64(p.Row), codes[i], int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
+			p.Supplier, p.Note, p.Activity)
+	}
+	err = b.Done()
+	kept := bulk.Into(w.ctx, w.tx, "ledger_sums", "project_id, load_id, sums")
+	for _, row := range <-summed {
+		kept.Add(row...)
+	}
+	return errors.Join(err, kept.Done())
+}
+
+// sums are the rows of sums by month of the projects of a ledger.
+func sums(list []kept.PostingRow, codes []int64, g *grouped, load int64) (rows [][]any) {
 	var sums cost.MonthSums
 	for at, i := range g.order {
 		p := &list[i]
-		code, err := w.id("cost_codes", p.CostCode, false)
-		if err != nil {
-			return err
-		}
-		b.add(g.project[i], load, int64(p.Row), code, int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
-			p.Supplier, p.Note, p.Activity)
-		sums.Add(&cost.Posting{Code: int32(code), Date: p.Date, Amount: p.Amount, Currency: p.Currency, Centre: p.Centre,
+		sums.Add(&cost.Posting{Code: int32(codes[i]), Date: p.Date, Amount: p.Amount, Currency: p.Currency, Centre: p.Centre,
 			Document: p.Document, Ref: fact.Ref{Load: load, Row: p.Row}})
 		if at+1 == len(g.order) || g.project[g.order[at+1]] != g.project[i] {
-			kept.add(g.project[i], load, ledger.Encode(sums.Take()))
+			rows = append(rows, []any{g.project[i], load, ledger.Encode(sums.Take())})
 		}
 	}
-	return errors.Join(b.done(), kept.done())
+	return rows
 }
 
 // delivered writes one revision per project of a file whose rows are added, so that it is known who sent them.
