@@ -43,7 +43,7 @@ func (f Folder) Send(ctx context.Context, now time.Time, carry Carrier) (sent, f
 		if err != nil {
 			return sent, failed, err
 		}
-		if !post.Sent.IsZero() || now.Before(post.Next) || now.Sub(list[i].At) > MaxAge {
+		if !post.Sent.IsZero() || post.waits(now) || now.Sub(list[i].At) > MaxAge {
 			continue
 		}
 		if post.try(f.carry(ctx, name, carry), now); post.Failed == "" {
@@ -57,6 +57,9 @@ func (f Folder) Send(ctx context.Context, now time.Time, carry Carrier) (sent, f
 	}
 	return sent, failed, ctx.Err()
 }
+
+// waits reports whether the next try is still to come. One further away than a try can be was set while the clock was ahead.
+func (p *Post) waits(now time.Time) bool { return now.Before(p.Next) && p.Next.Sub(now) <= maxDelay }
 
 func (p *Post) try(err error, now time.Time) {
 	p.Tries++

@@ -84,6 +84,21 @@ func TestALetterThatCannotBeSentIsTriedAgain(t *testing.T) {
 	}
 }
 
+// A try that failed while the clock was ahead is not waited for until then.
+func TestATryOfAWrongClockIsNotWaitedFor(t *testing.T) {
+	box := outbox.In(t.TempDir(), "office@turret.example")
+	put(t, box, "eve@later.example", "late", noon)
+	_, by := posted(t)
+	for _, x := range []struct {
+		at     time.Time
+		failed int
+	}{{noon.Add(24 * time.Hour), 1}, {noon.Add(24*time.Hour - time.Minute), 0}, {noon, 1}} {
+		_, failed, err := box.Send(t.Context(), x.at, by.Carry)
+		require.NoError(t, err)
+		assert.Equal(t, x.failed, failed, x.at)
+	}
+}
+
 // A letter older than three days was written before anybody sent, and is not sent unasked.
 func TestOldLettersStay(t *testing.T) {
 	box := outbox.In(t.TempDir(), "office@turret.example")

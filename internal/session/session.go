@@ -156,10 +156,11 @@ func (s *Store) Find(ctx context.Context, key string) (*Session, error) {
 		return nil, err
 	}
 	x, at := r.session(), s.now()
-	if at.Sub(x.Seen) > Idle || at.Sub(x.Made) > Longest {
+	ahead := x.Made.Sub(at) > Idle // made while the clock was wrong: it would live until the clock is there again
+	if ahead || at.Sub(x.Seen) > Idle || at.Sub(x.Made) > Longest {
 		return nil, s.end(ctx, `id = ?`, x.ID)
 	}
-	if at.Sub(x.Seen) > time.Minute {
+	if at.Sub(x.Seen).Abs() > time.Minute {
 		if _, err := s.db.ExecContext(ctx, `UPDATE sessions SET seen = ? WHERE id = ?`, at.Unix(), x.ID); err != nil {
 			return nil, err
 		}
@@ -194,12 +195,13 @@ func (s *Store) EndOthers(ctx context.Context, account, but int64) error {
 }
 
 // Locked reports whether sign-ins of a name, from an address, or of the name from the address, have failed so often that they must wait.
+// What failed while the clock was ahead does not count.
 func (s *Store) Locked(ctx context.Context, login, address string) (bool, error) {
-	since := s.now().Add(-LockedBy).Unix()
+	at := s.now()
 	for _, k := range keysOf(login, address) {
 		var n int
-		if err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND key = ? AND count >= ?`, since, k.key,
-			k.most); err != nil || n > 0 {
+		if err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM failures WHERE last > ? AND last <= ? AND key = ? AND count >= ?`,
+			at.Add(-LockedBy).Unix(), at.Add(LockedBy).Unix(), k.key, k.most); err != nil || n > 0 {
 			return n > 0, err
 		}
 	}
@@ -226,8 +228,8 @@ func (s *Store) Failed(ctx context.Context, login, address string) error {
 	at := s.now()
 	for _, k := range keysOf(login, address) {
 		if _, err := s.db.ExecContext(ctx, `INSERT INTO failures (key, count, last) VALUES (?, 1, ?) ON CONFLICT (key)
-			DO UPDATE SET count = CASE WHEN last < ? THEN 1 ELSE count + 1 END, last = excluded.last`,
-			k.key, at.Unix(), at.Add(-LockedBy).Unix()); err != nil {
+			DO UPDATE SET count = CASE WHEN last < ? OR last > ? THEN 1 ELSE count + 1 END, last = excluded.last`,
+			k.key, at.Unix(), at.Add(-LockedBy).Unix(), at.Add(LockedBy).Unix()); err != nil {
 			return err
 		}
 	}

@@ -113,7 +113,44 @@ func TestFailuresLockANameAndAnAddress(t *testing.T) {
 	assert.False(t, locked("bob", "1.1.1.1"))
 	fail(1, "sasha", "1.1.1.1")
 	assert.False(t, locked("sasha", "1.1.1.1"), "the count begins anew")
+	fail(5, "ahead", "6.6.6.6")
+	at = at.Add(-time.Minute)
+	assert.True(t, locked("ahead", "6.6.6.6"), "the clock was put right by a little")
+	at = at.Add(-365 * 24 * time.Hour)
+	assert.False(t, locked("ahead", "6.6.6.6"), "what failed while the clock was a year ahead locks nobody for a year")
+	fail(4, "ahead", "6.6.6.6")
+	assert.False(t, locked("ahead", "6.6.6.6"))
 	long := strings.Repeat("x", 500)
 	fail(5, long, "4.4.4.4")
 	assert.True(t, locked(long, "4.4.4.4"))
+}
+
+// A clock that jumps ends no session that is in use by a little, and lets none live longer than it would have.
+func TestAClockThatJumps(t *testing.T) {
+	ctx := context.Background()
+	at := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
+	s, err := Open(ctx, ":memory:", func() time.Time { return at })
+	require.NoError(t, err)
+	defer s.Close()
+	lives := func(key string) bool {
+		x, err := s.Find(ctx, key)
+		require.NoError(t, err)
+		return x != nil
+	}
+	key, _, err := s.Begin(ctx, 7, "", "")
+	require.NoError(t, err)
+	at = at.Add(-5 * time.Minute)
+	assert.True(t, lives(key), "five minutes back")
+	at = at.Add(Idle - time.Minute)
+	assert.True(t, lives(key))
+	at = at.Add(-3 * time.Hour)
+	assert.True(t, lives(key), "it is noted as seen now, not three hours ahead")
+	at = at.Add(Idle + time.Minute)
+	assert.False(t, lives(key), "unused for too long since")
+
+	at = at.AddDate(1, 0, 0)
+	key, _, err = s.Begin(ctx, 7, "", "")
+	require.NoError(t, err)
+	at = at.AddDate(-1, 0, 0)
+	assert.False(t, lives(key), "made while the clock was a year ahead")
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"strings"
@@ -72,20 +73,45 @@ func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e kept.E
 	})
 }
 
-// ClaimSending writes down what is about to be sent and numbers it; false where it was before.
-func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending) (bool, error) {
-	r, err := s.write.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', 'not finished', ?) ON CONFLICT DO
-			NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report, x.AsOf.String(), x.At.UTC().Format(fine))
+// ClaimSending writes down what is about to be sent and numbers it. One that was claimed before and not finished by a moment is claimed
+// again and keeps when it was first: the office ended in the middle of it.
+func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending, stale time.Time) (claimed, again bool, err error) {
+	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return false, err
+		return false, false, err
+	}
+	defer func() { _ = tx.Rollback() }() // without effect after the commit
+	at := x.At.UTC().Format(fine)
+	r, err := tx.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
+		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?) ON CONFLICT DO NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report,
+		x.AsOf.String(), mailing.Unfinished, at)
+	if err != nil {
+		return false, false, err
 	}
 	n, err := r.RowsAffected()
-	if err != nil || n == 0 {
-		return false, err
+	if err != nil {
+		return false, false, err
 	}
-	x.ID, err = r.LastInsertId()
-	return true, err
+	if n == 1 {
+		x.ID, err = r.LastInsertId()
+		return err == nil, false, errors.Join(err, tx.Commit())
+	}
+	var first string
+	err = tx.QueryRowContext(ctx, `SELECT id, at FROM sendings WHERE list = ? AND occasion = ? AND login = ? AND failed = ?
+		AND (at < ? OR at > ?)`, x.List, x.Occasion, x.Login, mailing.Unfinished, stale.UTC().Format(fine), at).Scan(&x.ID, &first)
+	if errors.Is(err, sql.ErrNoRows) {
+		return false, false, nil
+	}
+	if err != nil {
+		return false, false, err
+	}
+	if _, err = tx.ExecContext(ctx, `UPDATE sendings SET at = ? WHERE id = ?`, at, x.ID); err != nil {
+		return false, false, err
+	}
+	if x.At, err = moment(first); err != nil {
+		return false, false, err
+	}
+	return true, true, tx.Commit()
 }
 
 // SaveSending completes what was claimed.

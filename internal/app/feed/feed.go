@@ -211,12 +211,19 @@ func (o *Office) cursor(ctx context.Context, name string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	withdrawn := map[int64]bool{}
+	withdrawn, brought := map[int64]bool{}, map[string]int64{}
 	for i := range loads {
-		withdrawn[loads[i].ID] = loads[i].Withdrawn()
+		l := &loads[i]
+		withdrawn[l.ID] = l.Withdrawn()
+		if l.Source == source(name) {
+			brought[l.Note] = l.ID
+		}
 	}
 	cursor, found := "", false
 	for _, r := range runs { // newest first; runs that found nothing new stand or fall with the load before them
+		if load := brought[r.name()]; r.State == "running" && load != 0 { // broken off after its load: not fetched again
+			r.State, r.Load = "done", load
+		}
 		switch {
 		case r.State != "done":
 		case withdrawn[r.Load]:
@@ -232,6 +239,10 @@ func (o *Office) cursor(ctx context.Context, name string) (string, error) {
 	}
 	return cursor, nil
 }
+
+// source is what is said of loads that a feed brought; name is what is noted of those of a run.
+func source(feed string) string { return "feed " + feed }
+func (r *Run) name() string     { return fmt.Sprint("the feed's run ", r.ID) }
 
 // longestRun bounds a run; what it did not come to is for the next one.
 const longestRun = 30 * time.Minute
@@ -258,6 +269,7 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 	if pulled != nil {
 		log = pulled.Log
 	}
+	before := run.Cursor
 	if err == nil {
 		err = o.takeItems(ctx, run, pulled.Items, &log)
 	}
@@ -269,7 +281,7 @@ func (o *Office) runFeed(ctx context.Context, from Puller, f *setting.FeedSettin
 	}
 	run.EndedAt, run.State = o.now(), "done"
 	if err != nil {
-		run.State = "failed"
+		run.State, run.Cursor = "failed", before
 		log = append(log, "failed: "+fault.Clip(err.Error(), 4000), "nothing was changed; the next run begins at the same place")
 	}
 	run.Log = strings.Join(log, "\n")
@@ -301,8 +313,12 @@ func (o *Office) takePulled(ctx context.Context, f *setting.FeedSetting, run *Ru
 			files = append(files, file)
 		}
 	}
+	run.Cursor = p.Cursor
 	if len(files) > 0 {
-		r, err := o.intake.Import(ctx, files, intake.Origin{Source: "feed " + f.Name, Author: "feed " + f.Name})
+		if err := o.store.SaveFeedRun(ctx, run); err != nil { // so that a run broken off after its load is known to have got here
+			return err
+		}
+		r, err := o.intake.Import(ctx, files, intake.Origin{Source: source(f.Name), Author: source(f.Name), Note: run.name()})
 		if err != nil {
 			return err
 		}
@@ -316,8 +332,13 @@ func (o *Office) takePulled(ctx context.Context, f *setting.FeedSetting, run *Ru
 	} else if run.Rows == 0 {
 		*log = append(*log, "nothing new")
 	}
-	run.Cursor = p.Cursor
 	return nil
+}
+
+// longAgo reports whether a run began so long ago, or while the clock was ahead.
+func (r *Run) longAgo(now time.Time, span time.Duration) bool {
+	ago := now.Sub(r.StartedAt)
+	return ago >= span || ago < -span
 }
 
 // Due lists the feeds whose time has come.
@@ -325,7 +346,7 @@ func (o *Office) Due(ctx context.Context) ([]string, error) {
 	list, err := o.List(ctx)
 	var due []string
 	for _, f := range list {
-		if f.Every > 0 && (f.Last == nil || o.now().Sub(f.Last.StartedAt) >= time.Duration(f.Every)*time.Hour) {
+		if f.Every > 0 && (f.Last == nil || f.Last.longAgo(o.now(), time.Duration(f.Every)*time.Hour)) {
 			due = append(due, f.Name)
 		}
 	}

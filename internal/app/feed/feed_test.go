@@ -160,7 +160,8 @@ func TestItemsThatCannotBe(t *testing.T) {
 		{`{"items":[{"seq":1,"project":"DT-03","code":"B001","points":-2}],"next":1}`, "0 or more"},
 		{`{"items":[{"seq":1,"project":"DT-03","code":"B001","accepted":"2001-01-01"}],"next":1}`, "a day on or after"},
 		{`{"items":[{"seq":"one"}],"next":1}`, "failed: "},
-		{`{"items":[{"seq":1,"project":"NOPE","code":"B1","title":"x","state":"todo"}],"next":1}`, "is no project here: 1 item is left out"},
+		{`{"items":[{"seq":1,"project":"NOPE","code":"B1","title":"x","state":"todo"}],"next":1}`,
+			"is no project here: 1 item is left out"},
 	} {
 		server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte(x[0])) }))
 		name := fmt.Sprint("odd-", i)
@@ -265,4 +266,83 @@ func TestALongLedgerComesInSeveralRuns(t *testing.T) {
 	require.NoError(t, err)
 	assert.Greater(t, all.Ledger(), whole)
 	assert.Equal(t, all.Ledger(), c.Ledger())
+}
+
+// A run that is broken off between its load and its end is not fetched again: the next one goes on behind it. Where that load was
+// withdrawn since, its rows come again.
+func TestARunBrokenOffAfterItsLoadIsNotFetchedAgain(t *testing.T) {
+	all := apptest.Connect(t)
+	_, err := all.Run("ledger", "")
+	require.NoError(t, err)
+	for _, withdrawn := range []bool{false, true} {
+		c := apptest.Connect(t)
+		c.Client.Rows = 100
+		run, err := c.Run("ledger", "")
+		require.NoError(t, err)
+		load := run.Load
+		require.NotZero(t, load)
+		run.EndedAt, run.State, run.Load, run.Rows, run.Log = time.Time{}, "running", 0, 0, "" // as it stands before its end is written
+		require.NoError(t, c.Store.SaveFeedRun(c.Ctx, run))
+		if withdrawn {
+			require.NoError(t, c.Office.Load.Withdraw(c.Ctx, load, "tried"))
+		}
+		c.Client.Rows = 150 // so that another file would be fetched from the same place
+		for range 60 {
+			if run, err = c.Run("ledger", ""); err != nil || run.Load == 0 {
+				break
+			}
+		}
+		require.NoError(t, err)
+		assert.Equal(t, all.Ledger(), c.Ledger(), "withdrawn %v", withdrawn)
+	}
+}
+
+// What a run that fails had come to is no place to go on from.
+func TestARunThatFailsKeepsItsPlace(t *testing.T) {
+	c := apptest.Connect(t)
+	c.Client.Rows = 100
+	first, err := c.Run("ledger", "")
+	require.NoError(t, err)
+	closed, err := c.Office.Feed.Runs(c.Ctx, "ledger")
+	require.NoError(t, err)
+	require.Equal(t, first.Cursor, closed[0].Cursor)
+	failed, err := c.Office.Feed.Run(access.As(c.Ctx, access.Operator("a test")), torn{c.Client}, "ledger")
+	require.Error(t, err)
+	assert.Equal(t, "failed", failed.State)
+	assert.Equal(t, first.Cursor, failed.Cursor)
+}
+
+// torn is a client whose postings have no project.
+type torn struct{ appfeed.Puller }
+
+func (c torn) Pull(ctx context.Context, f setting.FeedSetting, cursor string, numbers ...string) (*appfeed.Pulled, error) {
+	p, err := c.Puller.Pull(ctx, f, cursor, numbers...)
+	for _, file := range p.Files {
+		for i := range file.Postings {
+			file.Postings[i].Project = "nowhere"
+		}
+	}
+	return p, err
+}
+
+// A feed is due so many hours after its last run began; a run of a time still to come, of a clock that was wrong, does not hold it back.
+func TestWhenAFeedIsDue(t *testing.T) {
+	c := apptest.Connect(t)
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "work", Kind: "work", Address: c.Address + "/work", Every: 2},
+		false))
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "by hand", Kind: "work", Address: c.Address + "/work"}, false))
+	due := func() []string {
+		list, err := c.Office.Feed.Due(c.Ctx)
+		require.NoError(t, err)
+		return list
+	}
+	assert.Equal(t, []string{"work"}, due(), "it never ran")
+	for _, x := range []struct {
+		began time.Duration // from now
+		due   bool
+	}{{-time.Minute, false}, {-119 * time.Minute, false}, {-2*time.Hour - time.Second, true}, {time.Minute, false}, {365 * 24 * time.Hour,
+		true}} {
+		require.NoError(t, c.Store.SaveFeedRun(c.Ctx, &appfeed.Run{Feed: "work", StartedAt: time.Now().Add(x.began), State: "done"}))
+		assert.Equal(t, x.due, len(due()) == 1, "%v", x.began)
+	}
 }

@@ -22,6 +22,7 @@ import (
 // Origin says who sends files, for which period, and how far to go.
 type Origin struct {
 	Source, Author string
+	Note           string          // kept with its loads: why they are there
 	Period         calendar.Period // 0 for that of the context, or in work
 	DryRun         bool            // check everything, write nothing
 	Progress       func(done, total int)
@@ -65,7 +66,7 @@ func (o *Office) Import(ctx context.Context, files []*kept.File, from Origin) (*
 		return r, errors.Join(check(o.store), o.MayDecide(ctx, o.store, files))
 	}
 	r.Loads, err = o.Save(ctx, kept.Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
-		Check: check, Progress: from.Progress, Note: func(l kept.Load) kept.Entry {
+		Reason: from.Note, Check: check, Progress: from.Progress, Note: func(l kept.Load) kept.Entry {
 			return o.audit.Entry(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %s of %s from %s, SHA-256 %s", l.File,
 				say.Count(l.Rows, "row", "rows"), l.Kind, l.Source, l.Digest))
 		}})

@@ -177,6 +177,13 @@ type occasion struct {
 	asOf calendar.Date
 }
 
+// Unfinished is what stands in the place of a failure while something is being sent, and for ever where the office ended then and
+// nothing sent it again.
+const Unfinished = "not finished"
+
+// longestSending is how long one sending may take: after that it is not being sent any more.
+const longestSending = 10 * time.Minute
+
 // SendDue sends what has come due by a day: lists for each period closed since they were made, and those whose day of this month has
 // come. What was sent for an occasion once is not sent for it again. It returns what it sent, failures among it.
 func (o *Office) SendDue(ctx context.Context, today calendar.Date) ([]Sending, error) {
@@ -313,11 +320,11 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion, held string
 		}
 		s := Sending{List: m.Name, Occasion: why.name, Login: a.Login, Name: a.Name, Email: a.Email, Report: report.Name, AsOf: why.asOf,
 			At: o.now()}
-		ok, err := o.store.ClaimSending(ctx, &s)
+		claimed, again, err := o.store.ClaimSending(ctx, &s, s.At.Add(-longestSending))
 		if err != nil {
 			return sent, err
 		}
-		if !ok {
+		if !claimed {
 			continue
 		}
 		p := &printed{err: gone}
@@ -326,8 +333,7 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion, held string
 		}
 		if s.Failed = cmp.Or(held, failing(a, p)); s.Failed == "" {
 			s.Kept, s.AsOf = p.kept, p.asOf
-			s.File, err = o.letter.Put(ctx, letterWith(&s, m, p, settings, access.ActorOf(ctx)))
-			if err != nil {
+			if s.File, err = o.put(ctx, letterWith(&s, m, p, settings, access.ActorOf(ctx)), again); err != nil {
 				s.Failed = err.Error()
 			}
 		}
@@ -337,6 +343,23 @@ func (o *Office) send(ctx context.Context, m *Mailing, why occasion, held string
 		sent = append(sent, s)
 	}
 	return sent, nil
+}
+
+// put writes a message, unless it is one that was begun before and stands in the outbox already.
+func (o *Office) put(ctx context.Context, m letter.Message, again bool) (string, error) {
+	if !again {
+		return o.letter.Put(ctx, m)
+	}
+	list, err := o.mail.List()
+	if err != nil {
+		return "", err
+	}
+	for i := range list {
+		if x := &list[i]; x.To == m.To && x.Subject == m.Subject && x.At.Unix() == m.At.Unix() {
+			return x.File, nil
+		}
+	}
+	return o.letter.Put(ctx, m)
 }
 
 func failing(a *account.Account, p *printed) string {

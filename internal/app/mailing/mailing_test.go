@@ -1,11 +1,6 @@
 package mailing_test
 
 import (
-	"turret/internal/app/explain"
-	"turret/internal/app/lookout"
-	"turret/internal/app/mailing"
-	"turret/internal/app/publish"
-
 	"bytes"
 	"context"
 	"io"
@@ -20,9 +15,14 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/apptest"
+	"turret/internal/app/explain"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/app/letter"
+	"turret/internal/app/lookout"
+	"turret/internal/app/mailing"
+	"turret/internal/app/publish"
 	appreport "turret/internal/app/report"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
@@ -32,20 +32,23 @@ import (
 	"turret/internal/outbox"
 	"turret/internal/record"
 	"turret/internal/report"
+	"turret/internal/store"
 )
 
 // desk is the demonstration with an outbox and what prints reports, at a moment that can be moved.
 func desk(t *testing.T, now *time.Time) (context.Context, *app.Office, outbox.Folder) {
 	t.Helper()
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	s := demotest.Store(t)
 	box := outbox.In(t.TempDir(), "turret@localhost")
-	o := app.NewOffice(s, func() time.Time { return *now },
+	return access.As(context.Background(), access.Operator("a test")), sending(demotest.Store(t), box, now), box
+}
+
+// sending is an office that prints reports and writes letters.
+func sending(s *store.Store, box letter.Outbox, now *time.Time) *app.Office {
+	return app.NewOffice(s, func() time.Time { return *now },
 		app.Parts{Outbox: box, Print: func(w io.Writer, format string, c *appreport.Content) (string, string, error) {
 			ending, err := report.Write(w, format, c)
 			return ending, report.Media[format], err
 		}})
-	return ctx, o, box
 }
 
 // A list sends once for each closing and each month, to each what they may see; the one it was sent to opens it, and that is kept.
@@ -307,4 +310,65 @@ func TestLookoutIsArrangedByItsReader(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, n, "it has lapsed")
 	assert.Error(t, o.Setting.SaveNotice(ctx, "Yesterday's", demo.AsOf-1, demo.AsOf))
+}
+
+// An office that ends in the middle of sending sends what is left when it starts again: the one that was begun once, whether its letter
+// was written or not, and nothing twice. What may still be under way is left alone.
+func TestSendingGoesOnAfterAStop(t *testing.T) {
+	for _, written := range []bool{false, true} {
+		now := time.Date(2026, 11, 10, 9, 0, 0, 0, time.UTC)
+		ctx := access.As(context.Background(), access.Operator("a test"))
+		kept, box := demotest.Store(t), outbox.In(t.TempDir(), "turret@localhost")
+		o := sending(kept, box, &now)
+		require.NoError(t, o.Mailing.Save(ctx, mailing.Mailing{Name: "Costs", Report: "cost", Format: "csv",
+			Logins: []string{"almeida", "okafor", "osei"}, Day: 10}))
+		stopping, stop := context.WithCancel(ctx)
+		broken := sending(kept, &stopped{Folder: box, stop: stop, write: written, left: 1}, &now)
+		_, err := broken.Mailing.SendDue(stopping, setting.DayOf(now))
+		require.Error(t, err, "the office ended while it wrote the second letter")
+
+		now = now.Add(5 * time.Minute)
+		sent, err := o.Mailing.SendDue(ctx, setting.DayOf(now))
+		require.NoError(t, err)
+		require.Len(t, sent, 1, "the third; the second may still be on its way")
+		now = now.Add(10 * time.Minute)
+		sent, err = o.Mailing.SendDue(ctx, setting.DayOf(now))
+		require.NoError(t, err)
+		require.Len(t, sent, 1)
+		assert.Empty(t, sent[0].Failed)
+		letters, err := box.List()
+		require.NoError(t, err)
+		to := map[string]int{}
+		for _, m := range letters {
+			to[m.To]++
+		}
+		assert.Equal(t, 3, len(to), "%v", to)
+		assert.Len(t, letters, 3, "nobody gets it twice")
+		list, err := o.Mailing.Sent(ctx, 10)
+		require.NoError(t, err)
+		require.Len(t, list, 3)
+		for _, s := range list {
+			assert.Empty(t, s.Failed)
+			assert.NotEmpty(t, s.File)
+		}
+	}
+}
+
+// stopped is an outbox that ends the office while it writes a letter, after so many whole ones.
+type stopped struct {
+	outbox.Folder
+	stop  func()
+	write bool
+	left  int
+}
+
+func (s *stopped) Put(m letter.Message) (file string, err error) {
+	if s.left--; s.left >= 0 {
+		return s.Folder.Put(m)
+	}
+	s.stop()
+	if s.write {
+		return s.Folder.Put(m)
+	}
+	return "", context.Canceled
 }

@@ -16,8 +16,9 @@ import (
 // Store keeps what mailing needs.
 type Store interface {
 	Accounts(ctx context.Context) ([]account.Account, error)
-	// ClaimSending writes down that something is about to be sent; false where it was for this occasion already.
-	ClaimSending(ctx context.Context, s *Sending) (bool, error)
+	// ClaimSending writes down that something is about to be sent; not claimed where it was for this occasion already. What was claimed
+	// before stale and is Unfinished is claimed again, and s.At is then when it was first.
+	ClaimSending(ctx context.Context, s *Sending, stale time.Time) (claimed, again bool, err error)
 	// Closings lists every closing in its order, also of periods reopened since.
 	Closings(ctx context.Context) ([]kept.Period, error)
 	EndMailing(ctx context.Context, id int64, at time.Time, e kept.Entry) error

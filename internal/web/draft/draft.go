@@ -28,7 +28,7 @@ func Routes(base *page.Server) {
 	s := &pages{base}
 	s.Show(templates)
 	s.App.Get("/gather/load", s.drop)
-	s.App.Post("/gather/drafts", s.Limited(60), s.receive)
+	s.App.Post("/gather/drafts", s.Limited(300), s.receive)
 	s.App.Get("/gather/drafts/:id", s.draft)
 	s.App.Post("/gather/drafts/:id", s.remap)
 	s.App.Post("/gather/drafts/:id/rows", s.rows)
