@@ -16,7 +16,7 @@ import (
 // core packages in order: each imports only those before it.
 var core = []string{"fact", "calendar", "money", "schedule", "cost", "earned", "risk", "capacity", "backlog", "benefit",
 	"health", "figure",
-	"check", "measure", "forecast", "breakdown", "compare", "curve", "way", "priority", "selection"}
+	"check", "evidence", "measure", "forecast", "breakdown", "compare", "curve", "way", "priority", "selection"}
 
 // apps are the capabilities in their order: each imports only those before it.
 var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept", "app/audit", "app/account", "app/condition",

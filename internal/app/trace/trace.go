@@ -109,8 +109,8 @@ func (o *Office) trace(ctx context.Context, a *assess.Assessment, project, what 
 
 // Evidence gathers what a project's figures were computed from.
 func (o *Office) Evidence(ctx context.Context, a *assess.Assessment, p *measure.Project) (*measure.Evidence, error) {
-	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Chain: a.Chain, Classes: a.Classes,
-		Tariffs: a.Masters.Tariffs}
+	ev := &measure.Evidence{Rates: a.Rates, CodeNames: a.CodeName, Env: a.Env, Classes: a.Classes,
+		Tariffs: a.Masters.Tariffs, Chain: func(activity int) []measure.Step { return a.Chain(p, activity) }}
 	ids := []int64{p.ID}
 	err := a.Reading.Lines(ctx, record.Budget, ids, func(_ int64, l cost.Line) { ev.Budget = append(ev.Budget, l) })
 	if err == nil {

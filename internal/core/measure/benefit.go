@@ -170,7 +170,7 @@ func explainBenefits(pick func(*benefit.Benefit, *Project) money.Amount, due boo
 			if !b.InMoney() {
 				continue
 			}
-			n := planned(pick(b, p), b.Currency, b.Month, ev)
+			n := ev.Planned(pick(b, p), b.Currency, b.Month)
 			if due {
 				n.Value.N = int64(b.Due(n.Value.Amount(), p.env.AsOf, p.env.Calendar))
 			}
@@ -203,7 +203,7 @@ func explainFlow(p *Project, ev *Evidence) []Node {
 	}, false)(p, ev)}
 	ahead := Node{Label: "Forecast to go", Children: explainForecast(p, ev)}
 	if p.Account.ForecastLines == 0 {
-		ahead = Node{Label: "Budget to go", Children: explainLines(current(p, ev.Budget), ev, cost.Portion.After)}
+		ahead = Node{Label: "Budget to go", Children: ev.OfLines(current(p, ev.Budget), cost.Portion.After)}
 	}
 	return []Node{side("Benefit expected", &c.Gains, gains), side("Cost", &c.Costs, Node{Label: "Postings", Children: explainActual(p,
 		ev)},

@@ -27,7 +27,7 @@ func moneyDefinitions() []Definition {
 			Source:  "changes", base: daysRequested, explain: explainDaysRequested},
 		{Key: "commitments", Name: "Open commitments", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "What is ordered and not invoiced, at the plan rate of the month it is due in.",
-			Source:  "commitments", base: commitments, explain: explainCommitments},
+			Source:  "commitments", base: commitments, explain: rowsOf((*Evidence).OfCommitments)},
 		{Key: "committed_share", Name: "Committed share", Unit: Share, Rollup: Derived,
 			Formula: "Actual cost and open commitments divided by budget at completion.",
 			Source:  "measures", Inputs: []string{"ac", "commitments", "bac"}, derive: committedShare},
@@ -96,7 +96,7 @@ func moneyDefinitions() []Definition {
 			Source:  "measures", Inputs: []string{"year_budget", "year_outlook"}, derive: difference},
 		{Key: "labour_hours", Name: "Hours booked", Unit: Hours, Rollup: Sum,
 			Formula: "Hours of timesheets dated up to the as-of date.",
-			Source:  "timesheets", base: labourHours, explain: explainHours},
+			Source:  "timesheets", base: labourHours, explain: rowsOf((*Evidence).OfHours)},
 		{Key: "hours_planned", Name: "Hours planned to date", Unit: Hours, Rollup: Sum,
 			Formula: "What assignments want up to the as-of date: percent of the hours of each working day, staffed or not.",
 			Source:  "assignments", base: staffHours(past), explain: explainShares(past)},
@@ -105,24 +105,24 @@ func moneyDefinitions() []Definition {
 			Source:  "assignments", base: staffHours(ahead), explain: explainShares(ahead)},
 		{Key: "hours_actual", Name: "Hours worked", Unit: Hours, Rollup: Sum,
 			Formula: "Hours of timesheets dated up to the as-of date, to be held against the hours planned.",
-			Source:  "timesheets", base: labourHours, explain: explainHours},
+			Source:  "timesheets", base: labourHours, explain: rowsOf((*Evidence).OfHours)},
 		{Key: "labour_cost", Name: "Labour at hourly rates", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Hours times the rate in force on the day, of the person, else the role, else the cost code. It is part of actual " +
 				"cost only where the project's labour is known from timesheets.",
 			Source: "timesheets and hourly rates", base: labour(cost.InLabour, func(l cost.Labour) money.Amount { return l.Cost }),
-			explain: explainLabour(false)},
+			explain: rowsOf(func(ev *Evidence) []Node { return ev.OfLabour(false) })},
 		{Key: "billable_value", Name: "Billable hours, value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Billable hours times the billing rate in force on the day.",
 			Source:  "timesheets and hourly rates", base: labour(cost.InBilling, func(l cost.Labour) money.Amount { return l.Billable }),
-			explain: explainLabour(true)},
+			explain: rowsOf(func(ev *Evidence) []Node { return ev.OfLabour(true) })},
 		{Key: "revenue", Name: "Revenue planned", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What is to be billed in all, each line at the plan rate of its month.",
 			Source:  "revenue", base: earnings(cost.InRevenue, func(e cost.Earnings) money.Amount { return e.Planned }),
-			explain: explainRevenue},
+			explain: rowsOf((*Evidence).OfBillings)},
 		{Key: "billed", Name: "Revenue billed", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What was billed by the as-of date, each bill at the rate of its month.",
 			Source:  "revenue", base: earnings(cost.InBilled, func(e cost.Earnings) money.Amount { return e.Billed }),
-			explain: explainBilled},
+			explain: rowsOf((*Evidence).OfBilled)},
 		{Key: "revenue_remaining", Name: "Revenue remaining", Unit: Money, Rollup: Derived,
 			Formula: "Revenue planned minus revenue billed.",
 			Source:  "measures", Inputs: []string{"revenue", "billed"}, derive: difference},
@@ -138,11 +138,11 @@ func moneyDefinitions() []Definition {
 		{Key: "granted", Name: "Funding granted", Unit: Money, Rollup: Sum,
 			Formula: "What those who pay have agreed to, at the plan rate of the as-of month.",
 			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Granted }),
-			explain: explainFunds(func(s cost.Share) money.Amount { return s.Granted })},
+			explain: rowsOf(func(ev *Evidence) []Node { return ev.OfShares(func(s cost.Share) money.Amount { return s.Granted }) })},
 		{Key: "received", Name: "Funding received", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "What has come from those who pay, at the plan rate of the as-of month.",
 			Source:  "funding", base: funds(func(f cost.Funds) money.Amount { return f.Received }),
-			explain: explainFunds(func(s cost.Share) money.Amount { return s.Received })},
+			explain: rowsOf(func(ev *Evidence) []Node { return ev.OfShares(func(s cost.Share) money.Amount { return s.Received }) })},
 		{Key: "funding_ahead", Name: "Funding ahead of cost", Unit: Money, Rollup: Derived,
 			Formula: "Funding received minus actual cost: positive is drawn too early, negative is still to be drawn.",
 			Source:  "measures", Inputs: []string{"received", "ac"}, derive: difference},
@@ -328,9 +328,4 @@ func funds(pick func(cost.Funds) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		return p.fromAccount(cost.InFunding, p.Account.Funds.Rows, "no funding sent", pick(p.Account.Funds))
 	}
-}
-
-// YearBegins is the first month of the budget year of a day under env.
-func (env Env) YearBegins(day calendar.Date) calendar.Month {
-	return cost.YearOf(day, max(env.YearMonth, 1))
 }

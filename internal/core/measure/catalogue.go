@@ -89,10 +89,7 @@ func coreDefinitions() []Definition {
 			Source:  "forecast", base: forecastToGo, explain: explainForecast},
 		{Key: "forecast_total", Name: "Forecast, all months", Unit: Money, Rollup: Sum,
 			Formula: "All lines of the forecast as sent, those of months past included.",
-			Source:  "forecast", base: forecastTotal, explain: func(p *Project, ev *Evidence) []Node {
-				return explainLines(ev.Forecast,
-					ev, whole)
-			}},
+			Source:  "forecast", base: forecastTotal, explain: rowsOf(func(ev *Evidence) []Node { return ev.OfLines(ev.Forecast, whole) })},
 	}
 }
 

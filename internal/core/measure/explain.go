@@ -7,40 +7,9 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
-	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
-
-// Node is one step of a trace: a figure with its rule and inputs, or at the end the row it came from.
-type Node struct {
-	Label    string
-	Key      string // of the catalogue, where the node is one of its figures
-	Project  string // code of the project, where the node is a figure of another than the traced one
-	Unit     Unit
-	Value    Value
-	Rule     string
-	Detail   string   // how an input row becomes the value, such as "100.00 SEK at 0.0871"
-	Ref      fact.Ref // the row, where the node is one
-	Children []Node
-}
-
-// Evidence is what a project's figures were computed from, in the order of the files.
-type Evidence struct {
-	Budget, Forecast []cost.Line
-	Ledger           []cost.Posting
-	Postings         []cost.Posting // those that count: of the ledger, and labour that is known in another way
-	Commitments      []cost.Commitment
-	Shares           []cost.Share
-	Billings         []cost.Billing
-	Bookings         []cost.Booking
-	Rates            *cost.Rates
-	Tariffs          *cost.Tariffs
-	Classes          cost.Classes
-	CodeNames        func(code int32) string
-	Env              Env
-	Chain            func(p *Project, activity int) []Step // the driving chain that ends in an activity
-}
 
 // Explain traces one figure of a project down to its rows. The leaves of an amount add up to it.
 func Explain(p *Project, ev *Evidence, key string) (Node, bool) {
@@ -126,117 +95,21 @@ func memberNodes(i int, members []*Project) []Node {
 	return list
 }
 
-// byCode gathers leaves under one node per cost code, in the order of the codes.
-type byCode struct {
-	order []int32
-	rows  map[int32][]Node
-}
-
-func (b *byCode) add(code int32, n Node) {
-	if b.rows == nil {
-		b.rows = map[int32][]Node{}
-	}
-	if _, ok := b.rows[code]; !ok {
-		b.order = append(b.order, code)
-	}
-	b.rows[code] = append(b.rows[code], n)
-}
-
-func (b *byCode) nodes(name func(int32) string) []Node {
-	slices.Sort(b.order)
-	var list []Node
-	for _, code := range b.order {
-		rows, sum := b.rows[code], int64(0)
-		for _, r := range rows {
-			sum += r.Value.N
-		}
-		list = append(list, Node{Label: name(code), Unit: Money, Value: known(sum), Children: rows,
-			Rule: fmt.Sprintf("Sum of %d %s.", len(rows), rowWord(len(rows)))})
-	}
-	return list
-}
-
-func rowWord(n int) string {
-	if n == 1 {
-		return "row"
-	}
-	return "rows"
-}
-
-func explainLines(lines []cost.Line, ev *Evidence, pick func(cost.Portion) money.Amount) []Node {
-	cut := cost.NewCut(ev.Env.AsOf, ev.Env.Calendar)
-	var groups byCode
-	for _, l := range lines {
-		parts, err := cost.Portions(l, ev.Rates, ev.Env.Calendar, cut)
-		if err != nil {
-			groups.add(l.Code, Node{Label: l.Label(), Unit: Money, Value: unknown(err.Error()), Ref: l.Ref})
-			continue
-		}
-		var sum money.Amount
-		for _, p := range parts {
-			sum += pick(p)
-		}
-		if sum == 0 && l.Amount != 0 {
-			continue
-		}
-		n := Node{Label: l.Label(), Unit: Money, Value: amount(sum), Ref: l.Ref, Detail: lineDetail(l, parts, sum, ev, cut)}
-		if l.Currency != ev.Env.Currency {
-			n.Children = rateNodes(parts)
-		}
-		groups.add(l.Code, n)
-	}
-	return groups.nodes(ev.CodeNames)
-}
-
-func lineDetail(l cost.Line, parts []cost.Portion, sum money.Amount, ev *Evidence, cut cost.Cut) string {
-	s := ""
-	if l.Currency != ev.Env.Currency {
-		s = fmt.Sprintf("%s %s at %s", money.Group(l.Amount.Text(l.Currency)), l.Currency, parts[0].Rate.Rate)
-	}
-	var all money.Amount
-	for _, p := range parts {
-		all += p.Amount
-	}
-	if sum != all {
-		if s != "" {
-			s += ", "
-		}
-		s += fmt.Sprintf("part of %s", all.Human(ev.Env.Currency))
-		if l.Month == cut.Month {
-			s += fmt.Sprintf(": %d of %d working days passed", cut.Passed, cut.All)
-		}
-	}
-	return s
-}
-
-func rateNodes(parts []cost.Portion) []Node {
-	var list []Node
-	for i, p := range parts {
-		if i == 0 || p.Rate.Ref != parts[i-1].Rate.Ref {
-			list = append(list, rateNode(p.Rate))
-		}
-	}
-	return list
-}
-
-func rateNode(r cost.RateRow) Node {
-	label := fmt.Sprintf("Rate of %s in %s: %s", r.Currency, r.Month, r.Rate)
-	if r.Plan {
-		label = fmt.Sprintf("Plan rate of %s from %s: %s", r.Currency, r.Month, r.Rate)
-	}
-	return Node{Label: label, Unit: Share, Value: Value{Reason: "a rate"}, Ref: r.Ref}
+// rowsOf explains by rows alone, whatever the project is.
+func rowsOf(list func(*Evidence) []Node) func(*Project, *Evidence) []Node {
+	return func(_ *Project, ev *Evidence) []Node { return list(ev) }
 }
 
 func explainBudget(p *Project, ev *Evidence) []Node {
-	return explainLines(current(p, ev.Budget), ev, whole)
+	return ev.OfLines(current(p, ev.Budget), whole)
 }
 
 func explainBudgetToDate(p *Project, ev *Evidence) []Node {
-	return explainLines(current(p, ev.Budget), ev, func(x cost.Portion) money.Amount { return x.Before })
+	return ev.OfLines(current(p, ev.Budget), func(x cost.Portion) money.Amount { return x.Before })
 }
 
 func explainForecast(p *Project, ev *Evidence) []Node {
-	return explainLines(ev.Forecast, ev, cost.Portion.After)
+	return ev.OfLines(ev.Forecast, cost.Portion.After)
 }
 
 func explainEstimate(p *Project, ev *Evidence) []Node {
@@ -384,7 +257,7 @@ func explainActivity(p *Project, ev *Evidence, a *schedule.Activity, i int) Node
 		}
 	}
 	if ev.Chain != nil {
-		steps := ev.Chain(p, i)
+		steps := ev.Chain(i)
 		for k := len(steps) - 2; k >= 0; k-- {
 			net.Children = append(net.Children, stepNode(p, steps[k]))
 		}

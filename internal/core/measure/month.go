@@ -14,10 +14,10 @@ func ExplainMonth(p *Project, ev *Evidence, m calendar.Month) Node {
 	part.Postings = slices.DeleteFunc(slices.Clone(ev.Postings), func(x cost.Posting) bool { return x.Date.Month() != m })
 	return MonthNode(m, []Node{
 		{Label: "Budget", Unit: Money, Value: amount(p.Account.Between(p.Account.BudgetBy, m, m)),
-			Children: explainLinesIn(current(p, ev.Budget), ev, in, whole)},
+			Children: ev.OfLinesIn(current(p, ev.Budget), in, whole)},
 		{Label: "Actual cost", Unit: Money, Value: amount(p.Account.Between(p.Account.ActualBy, m, m)), Children: explainActual(p, &part)},
 		{Label: "Forecast", Unit: Money, Value: amount(p.Account.Between(p.Account.ForecastBy, m, m)),
-			Children: explainLinesIn(ev.Forecast, ev, in, cost.Portion.After)},
+			Children: ev.OfLinesIn(ev.Forecast, in, cost.Portion.After)},
 	})
 }
 

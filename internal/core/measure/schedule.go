@@ -8,14 +8,6 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// Step is one activity of the chain that leads to another, with the link by which it drives the next, nil for the last.
-type Step struct {
-	Project  string
-	Activity *schedule.Activity
-	Times    schedule.Times
-	Link     *schedule.Dependency
-}
-
 // network says why there is nothing of the network to tell, empty where there is.
 func (p *Project) network() string {
 	switch {
@@ -65,7 +57,7 @@ func explainComputedFinish(p *Project, ev *Evidence) []Node {
 		return activityNode(p, p.Logic.Last, "early finish", p.Logic.Finish)
 	}
 	var list []Node
-	steps := ev.Chain(p, p.Logic.Last)
+	steps := ev.Chain(p.Logic.Last)
 	for i := len(steps) - 1; i >= 0; i-- {
 		list = append(list, stepNode(p, steps[i]))
 	}

@@ -20,7 +20,7 @@ func scheduled(list []schedule.Activity, links []schedule.Dependency, required c
 	run := plan.Run()
 	p.Logic = plan.Logic(run, func(at schedule.Place) string { return list[at.Activity].Code })[0]
 	Assess(p, env)
-	ev := &Evidence{Env: env, Chain: func(p *Project, activity int) []Step {
+	ev := &Evidence{Env: env, Chain: func(activity int) []Step {
 		var steps []Step
 		tasks := run.Chain(plan.Task(0, activity))
 		for i, t := range tasks {

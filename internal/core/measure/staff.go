@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"turret/internal/core/capacity"
-	"turret/internal/core/cost"
 	"turret/internal/core/money"
 )
 
@@ -48,55 +47,4 @@ func explainShares(pick func(*capacity.Share) int64) func(*Project, *Evidence) [
 		}
 		return list
 	}
-}
-
-// priced says how hours became the value of a node.
-func priced(n Node, hours int64, per money.Amount, x *cost.Tariff) Node {
-	at := fmt.Sprintf("%s h at %s", known(hours).Text(Hours, ""), per.Human(x.Currency))
-	if n.Detail != "" {
-		at += ": " + n.Detail
-	}
-	n.Detail = at
-	n.Children = append(n.Children, Node{Label: "Rate in force: " + per.Human(x.Currency), Unit: Share, Value: unknown("a rate"),
-		Ref: x.Ref})
-	return n
-}
-
-// workNode says what a posting of labour was made of.
-func workNode(n Node, x *cost.Posting) Node {
-	w := x.Work
-	switch {
-	case w.Err != nil:
-		n.Value, n.Detail, n.Children = unknown(w.Err.Error()), "", nil
-	case w.Way == cost.Timesheets:
-		n = priced(n, w.Hours, w.Tariff.Cost, &w.Tariff)
-	default:
-		n.Label = "Forecast of " + x.Date.Month().Name()
-	}
-	return n
-}
-
-// labourNodes put cost of labour that is not of the ledger under one node that names the way.
-func labourNodes(codes []Node, way cost.Way, ev *Evidence) []Node {
-	if way == cost.Ledger {
-		return nil
-	}
-	n := Node{Label: "Labour from timesheets", Unit: Money, Value: known(0), Children: codes,
-		Rule: "Hours times the rate in force on the day, instead of postings on codes of labour."}
-	if way == cost.AsPlanned {
-		n.Label, n.Rule = "Labour as planned", "The forecast on codes of labour of months that have passed, instead of postings on them."
-	}
-	aside := 0
-	for i := range ev.Ledger {
-		if x := &ev.Ledger[i]; x.Date <= ev.Env.AsOf && !way.Counts(&ev.Classes, x) {
-			aside++
-		}
-	}
-	if aside > 0 {
-		n.Detail = fmt.Sprintf("%d %s of the ledger on codes of labour not counted", aside, rowWord(aside))
-	}
-	for i := range codes {
-		n.Value.N += codes[i].Value.N
-	}
-	return []Node{n}
 }

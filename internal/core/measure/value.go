@@ -5,6 +5,7 @@ import (
 	"math/big"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/evidence"
 	"turret/internal/core/fact"
 	"turret/internal/core/figure"
 	"turret/internal/core/health"
@@ -16,6 +17,18 @@ type Unit = figure.Unit
 
 // Value is what a measure comes to.
 type Value = figure.Value
+
+// Env is what figures are computed under.
+type Env = evidence.Env
+
+// Node is one step of a trace.
+type Node = evidence.Node
+
+// Evidence is what a project's figures were computed from.
+type Evidence = evidence.Rows
+
+// Step is one activity of the chain that leads to another.
+type Step = evidence.Step
 
 // The units, by their short names.
 const (
