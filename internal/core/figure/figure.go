@@ -2,7 +2,6 @@
 package figure
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
@@ -102,10 +101,8 @@ func (v Value) Human(u Unit, c money.Currency) string {
 		return v.Amount().Human(c)
 	case Share:
 		return health.Percent(v.Ratio)
-	case Index:
-		return strings.Replace(strconv.FormatFloat(v.Ratio, 'f', 2, 64), "-", "−", 1)
-	case Score:
-		return strconv.FormatFloat(v.Ratio, 'f', 1, 64)
+	case Index, Score:
+		return decimals(v.Ratio, places[u])
 	case Days:
 		return Signed(v.N)
 	case Day:
@@ -124,8 +121,8 @@ func (v Value) Human(u Unit, c money.Currency) string {
 	return money.Group(strconv.FormatInt(v.N, 10))
 }
 
-// Delta writes how a figure moved from one value to another, with its sign and unit; empty where either is undefined or the figure is a
-// status. Dates move by working days.
+// Delta writes how a figure moved from one value to another, with its sign and unit, without a sign where it reads as nothing; empty where
+// either is undefined or the figure is a status. Dates move by working days.
 func (u Unit) Delta(from, to Value, c money.Currency, days *calendar.Calendar) string {
 	if !from.Known || !to.Known {
 		return ""
@@ -138,19 +135,47 @@ func (u Unit) Delta(from, to Value, c money.Currency, days *calendar.Calendar) s
 		}
 		return by.Short(c)
 	case Share:
-		return health.Percent(to.Ratio - from.Ratio)
-	case Index:
-		return fmt.Sprintf("%+.2f", to.Ratio-from.Ratio)
+		return rising(to.Ratio-from.Ratio, health.Percent(to.Ratio-from.Ratio))
+	case Index, Score:
+		return rising(to.Ratio-from.Ratio, decimals(to.Ratio-from.Ratio, places[u]))
 	case Day:
-		return Signed(int64(days.Between(from.Date(), to.Date()))) + " days"
+		return counted(int64(days.Between(from.Date(), to.Date())), "day")
 	case Month:
-		return Signed(to.N-from.N) + " months"
-	case Hours, ExpectedDays:
-		return fmt.Sprintf("%+.1f", float64(to.N-from.N)/10_000)
+		return counted(to.N-from.N, "month")
+	case Hours, Points, ExpectedDays:
+		return rising(float64(to.N-from.N), Value{Known: true, N: to.N - from.N}.Human(u, c))
 	case Health:
 		return ""
 	}
 	return Signed(to.N - from.N)
+}
+
+// places is how many decimals of a unit are read.
+var places = map[Unit]int{Index: 2, Score: 1}
+
+// decimals writes a number with so many places, a true minus, and none for what rounds to zero.
+func decimals(x float64, places int) string {
+	s := strconv.FormatFloat(x, 'f', places, 64)
+	if strings.Trim(s, "-0.") == "" {
+		return strings.TrimPrefix(s, "-")
+	}
+	return strings.Replace(s, "-", "−", 1)
+}
+
+// rising puts a plus before what is written of a number above zero, unless it reads as nothing.
+func rising(x float64, written string) string {
+	if x > 0 && strings.ContainsAny(written, "123456789") {
+		return "+" + written
+	}
+	return written
+}
+
+// counted writes by how many of something a figure moved.
+func counted(n int64, one string) string {
+	if n == 1 || n == -1 {
+		return Signed(n) + " " + one
+	}
+	return Signed(n) + " " + one + "s"
 }
 
 // Signed writes a number with its sign, a true minus, and none for zero.
