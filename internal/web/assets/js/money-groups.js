@@ -2,19 +2,7 @@
 // do too.
 import Sortable from "sortablejs";
 import { safe } from "./bars.js";
-
-export const DIMENSIONS = [
-  ["code1", "Cost code"],
-  ["code", "Cost code, lowest"],
-  ["class", "Capital, operating"],
-  ["phase", "Phase"],
-  ["activity", "Activity"],
-  ["centre", "Cost centre"],
-  ["supplier", "Supplier"],
-  ["currency", "Currency"],
-  ["kind", "Kind"],
-  ["change", "Change"],
-];
+import { DIMENSIONS } from "./money-sheet.js";
 
 const chip = (key, name, on) =>
   on
