@@ -47,7 +47,7 @@ type Timeline struct {
 	Shown  []*measure.Project // each once
 	Owners []string           // of activities, and the parties
 	Leads  []string
-	Total  *measure.Group
+	env    measure.Env
 	Ties   []assess.Tie // between the projects shown
 }
 
@@ -137,7 +137,7 @@ func TimelineOf(a *assess.Assessment, scope string, f TimelineFilter) (*Timeline
 	}
 	delete(owners, "")
 	t.Leads, t.Owners = names(leads), names(owners)
-	t.Total = measure.Roll(t.Shown, a.Env)
+	t.env = a.Env
 	t.group(a)
 	t.Ties = between(a, t.Shown)
 	return t, nil
@@ -233,21 +233,24 @@ func between(a *assess.Assessment, projects []*measure.Project) []assess.Tie {
 	return a.Ties(func(d *schedule.Dependency) bool { return d.Crosses() && in[d.FromCode] && in[d.ToCode] })
 }
 
+// total is a measure of all that is shown.
+func (t *Timeline) total(key string) measure.Value { return measure.RollOf(key, t.Shown, t.env) }
+
 // Sentence is the headline of a timeline.
 func (t *Timeline) Sentence() say.Sentence {
 	if len(t.Shown) == 0 {
 		return say.Sentence{say.Plain("Nothing to show on the timeline here.")}
 	}
 	s := say.Sentence{}
-	if v := t.Total.Value("milestones_missed"); v.Known {
+	if v := t.total("milestones_missed"); v.Known {
 		s = append(s, say.Phrase{Text: say.Count(int(v.N), "milestone missed", "milestones missed"), Measure: "milestones_missed"},
 			say.Plain(" and "))
 	}
-	if v := t.Total.Value("milestones_slipping"); v.Known {
+	if v := t.total("milestones_slipping"); v.Known {
 		s = append(s, say.Phrase{Text: fmt.Sprintf("%d slipping", v.N), Measure: "milestones_slipping"}, say.Plain(" in "))
 	}
 	s = append(s, say.Plain(say.Count(len(t.Shown), "project", "projects")))
-	if v := t.Total.Value("longest_slip"); v.Known && v.N > 0 {
+	if v := t.total("longest_slip"); v.Known && v.N > 0 {
 		s = append(s, say.Plain(", the longest by "), say.Phrase{Text: say.Days(int(v.N)), Measure: "longest_slip"})
 	}
 	strained := 0

@@ -96,6 +96,8 @@ type Project struct {
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
 	standing   *backlog.Standing // of its backlog, once it was asked for
+	added      int64             // working days of activities without a baseline
+	worked     int64             // and of all
 	env        Env               // that it was computed under
 	end        calendar.Date     // its last activity ended, 0 while one is open
 	weight     money.Amount      // budget at completion where that is kept from the reader: statuses of groups still need it
@@ -120,6 +122,7 @@ func Assess(p *Project, env Env) {
 	opt := env.Milestones
 	opt.AsOf, p.env, p.standing = env.AsOf, env, nil
 	p.end = FinishedOn(p.Activities, env.AsOf)
+	p.added, p.worked = sizeOf(p)
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.AsOf, env.Calendar)
 	if len(p.Items) > 0 {
 		p.standing = BacklogOf(p).On(env.AsOf)

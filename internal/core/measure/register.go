@@ -97,7 +97,7 @@ func scopeAdded(p *Project) Value {
 		}
 		return quotient(s.Added, s.Total)
 	}
-	added, all := p.addedDays()
+	added, all := p.added, p.worked
 	switch {
 	case all == 0:
 		return unknown("no activity with a duration")
@@ -122,7 +122,7 @@ func backlogsFirst(projects []*Project) func(*Project) string {
 func scopeOf(projects []*Project, _ Env) Value {
 	var added, all int64
 	for _, p := range projects {
-		a, n := p.addedDays()
+		a, n := p.added, p.worked
 		if len(p.Items) > 0 {
 			s := p.Standing()
 			a, n = s.Added, s.Total
@@ -135,8 +135,8 @@ func scopeOf(projects []*Project, _ Env) Value {
 	return quotient(added, all)
 }
 
-// addedDays are the working days of activities without a baseline, and of all.
-func (p *Project) addedDays() (added, all int64) {
+// sizeOf is the working days of activities without a baseline, and of all.
+func sizeOf(p *Project) (added, all int64) {
 	for i := range p.Activities {
 		a := &p.Activities[i]
 		if a.Kind != schedule.Work && a.Kind != schedule.Deliverable {
@@ -178,7 +178,7 @@ func explainScope(p *Project, _ *Evidence) []Node {
 		}
 		return []Node{added, {Label: "All", Unit: Points, Value: known(s.Total), Children: explainItems(here)(p, nil)}}
 	}
-	n, all := p.addedDays()
+	n, all := p.added, p.worked
 	added, of := Node{Label: "Working days without a baseline", Unit: Count, Value: known(n)},
 		Node{Label: "Working days of all", Unit: Count, Value: known(all)}
 	for i := range p.Activities {

@@ -112,7 +112,7 @@ func (s *pages) earned(c fiber.Ctx) error {
 		}
 	}
 	v.estimates(r, g)
-	v.draw(r, with, trends)
+	v.draw(r, with, g, trends)
 	v.Facts = []page.Fact{}
 	for _, k := range []string{"pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "finish_es"} {
 		d, _ := measure.Lookup(k)
@@ -204,7 +204,7 @@ func realism(asks, cpi float64) string {
 	return "in line with the work so far"
 }
 
-func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[string]*assess.Trend) {
+func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.Group, trends map[string]*assess.Trend) {
 	series := func(key string) ([]float64, *assess.Trend) {
 		t := trends[key]
 		d, _ := measure.Lookup(key)
@@ -228,7 +228,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, trends map[s
 		}
 	}
 	//nolint:gosec // the scene escapes texts
-	v.Curve = template.HTML(chart.Earned(curve.New(with, r.Figures.Env), points, chart.Estimates(r.Figures.Roll(with)),
+	v.Curve = template.HTML(chart.Earned(curve.New(with, r.Figures.Env), points, chart.Estimates(g),
 		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
 	var lines []chart.Line
 	byKey := map[string][]float64{}
