@@ -26,6 +26,32 @@ test("the milestone that keeps moving is named at once", async ({ page }) => {
   await expect(row.locator("td.num").nth(6)).toHaveText("21 Apr 2027");
 });
 
+// The browser draws statuses as the pages do: the same shapes, whatever their height.
+test("a status is the same mark in the timeline as in the list", async ({ page }) => {
+  const shapes = (svg) =>
+    svg.evaluate((e) => {
+      const h = Number(e.getAttribute("height")) - 2;
+      const at = (x, y) => `${((x - 1.5) / h).toFixed(1)} ${((h + 1 - y) / h).toFixed(1)}`;
+      return [...e.children].map((c) => {
+        const of = (...names) => names.map((k) => Number(c.getAttribute(k)));
+        if (c.tagName === "rect") return `rect ${at(...of("x", "y"))} ${of("width", "height").map((v) => (v / h).toFixed(1))}`;
+        if (c.tagName === "line") return `line ${at(...of("x1", "y1"))} ${at(...of("x2", "y2"))}`;
+        const points = c.getAttribute("points").split(/[ ,]+/).map(Number);
+        return `${c.tagName} ${points.flatMap((x, i) => (i % 2 ? [] : [at(x, points[i + 1])]))}`;
+      });
+    });
+  const marks = {};
+  await page.goto("/projects");
+  for (const code of ["BR-01", "BR-05", "BR-03"])
+    marks[code] = await shapes(page.locator("main tr", { hasText: code }).locator("svg").first());
+  await page.goto("/timeline");
+  await ready(page);
+  for (const [code, was] of Object.entries(marks)) {
+    expect(was.length, code).toBeGreaterThan(0);
+    expect(await shapes(page.locator(".tl-row", { hasText: code }).locator("svg").first()), code).toEqual(was);
+  }
+});
+
 test("a slip is rehearsed and its two victims are named", async ({ page }) => {
   await page.goto("/timeline/rehearsal");
   await page.getByLabel("Activity").fill("LW-11 M3");

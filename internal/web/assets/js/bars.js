@@ -4,16 +4,22 @@ const safe = (text) => String(text).replace(/[&<>"]/g, (c) => ({ "&": "&amp;", "
 const n = (v) => v.toFixed(1);
 export { safe };
 
+// pennant is the mark of a status with its foot at x and y, as the pages draw it.
 export function pennant(x, y, h, flag) {
   const w = h * 0.95;
-  if (flag === "on-track")
-    return `<rect class="on-track" x="${n(x)}" y="${n(y - h * 0.68)}" width="${n(w)}" height="${n(h * 0.38)}"/><line class="on-track" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h * 0.68)}"/>`;
+  if (flag === "on-track") return `<rect class="on-track" x="${n(x)}" y="${n(y - h * 0.68)}" width="${n(w)}" height="${n(h * 0.38)}"/>`;
   const staff = `<line class="${flag}" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h)}"/>`;
   if (flag === "watch")
     return `${staff}<polygon class="watch" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h * 0.66)} ${n(x)},${n(y - h * 0.32)}"/>`;
   if (flag === "act")
     return `${staff}<polygon class="act" points="${n(x)},${n(y - h)} ${n(x + w)},${n(y - h)} ${n(x + w * 0.7)},${n(y - h * 0.66)} ${n(x + w)},${n(y - h * 0.32)} ${n(x)},${n(y - h * 0.32)}"/>`;
   return `<rect class="none" x="${n(x)}" y="${n(y - h * 0.75)}" width="${n(w)}" height="${n(h * 0.5)}"/>`;
+}
+
+// raised is the mark of a milestone: that of its status on a staff, which a level bar has none of by itself.
+function raised(x, y, h, flag) {
+  const staff = `<line class="on-track" x1="${n(x)}" y1="${n(y)}" x2="${n(x)}" y2="${n(y - h * 0.68)}"/>`;
+  return pennant(x, y, h, flag) + (flag === "on-track" ? staff : "");
 }
 
 // A box that is crossed: an issue blocks it.
@@ -72,7 +78,7 @@ export function flags(scale, list, foot, h, named = true) {
       const from = scale.x(m.middle + 1);
       out += `<rect class="odds" x="${n(from)}" y="${foot + 2}" width="${n(Math.max(scale.x(m.late + 1) - from, 2))}" height="4"/>`;
     }
-    out += done ? `<circle class="dot" cx="${n(x)}" cy="${foot}" r="3.6"/>` : pennant(x, foot, h, flag);
+    out += done ? `<circle class="dot" cx="${n(x)}" cy="${foot}" r="3.6"/>` : raised(x, foot, h, flag);
     const room = (seen[i + 1]?.x ?? scale.width) - x - (done ? 8 : h + 4);
     const text = m.days ? `${m.name} ${m.days > 0 ? "+" : "−"}${Math.abs(m.days)}` : m.name;
     if (named && room > text.length * 5.6)

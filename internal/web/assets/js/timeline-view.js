@@ -1,5 +1,5 @@
 // A timeline as it is seen: rows that are drawn only where they are seen, over an axis that zooms from five years to a week.
-import { bar, blocked, flags, safe } from "./bars.js";
+import { bar, blocked, flags, pennant, safe } from "./bars.js";
 import { TimelineRows } from "./timeline-rows.js";
 
 const HEAD = 44; // pixels
@@ -113,7 +113,9 @@ export class TimelineView extends TimelineRows {
     const inner = row.fold === undefined ? "" : `<span class="tl-fold" data-fold aria-hidden="true">${row.fold ? "▾" : "▸"}</span>`;
     const label = this.lines(row).join(", ") || row.name;
     const mark =
-      row.type === "project" ? `<svg class="scene" width="14" height="14" aria-hidden="true">${healthMark(row.health)}</svg>` : "";
+      row.type === "project"
+        ? `<svg class="scene" width="14" height="14" aria-hidden="true">${pennant(1.5, 13, 12, row.health)}</svg>`
+        : "";
     const days = row.days
       ? `<span class="tl-days${row.days > 0 ? " late" : ""}">${row.days > 0 ? "+" : "−"}${Math.abs(row.days)}</span>`
       : "";
@@ -230,14 +232,4 @@ export class TimelineView extends TimelineRows {
     this.scale.fit(from, to);
     this.draw();
   }
-}
-
-function healthMark(health) {
-  return (
-    {
-      "on-track": '<rect class="on-track" x="1" y="5" width="11" height="5"/>',
-      watch: '<line class="watch" x1="2" y1="13" x2="2" y2="1"/><polygon class="watch" points="2,1 13,5 2,9"/>',
-      act: '<line class="act" x1="2" y1="13" x2="2" y2="1"/><polygon class="act" points="2,1 13,1 10,5 13,9 2,9"/>',
-    }[health] ?? '<rect class="none" x="1.5" y="3" width="11" height="7"/>'
-  );
 }
