@@ -54,7 +54,7 @@ func Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []stri
 }
 
 // Paths reads files, and of folders all files named after a kind, in an order that resolves. Skipped names what a folder
-// held besides. Problems with what stands in the files come back as an *app.Refusal.
+// held besides. Problems with what stands in the files come back as a *fault.Refusal.
 //
 // Fields of the office's own that a file brings are columns of projects for the files after it; rd.Own are those that it has already.
 func (rd Reader) Paths(paths []string, kind record.Kind) (files []*kept.File, skipped []string, err error) {

@@ -51,10 +51,13 @@ func run(list, only, out string) error {
 		return fmt.Errorf("%s: %w", list, err)
 	}
 	var rows strings.Builder
-	count := map[outcome]int{}
+	count, sound := map[outcome]int{}, passing{}
 	for _, f := range faults {
 		if !strings.Contains(f.Says+f.File, only) {
 			continue
+		}
+		if err := sound.holds(filepath.Dir(f.File)); err != nil {
+			return err
 		}
 		o, took, err := f.plant()
 		if err != nil {
@@ -78,6 +81,20 @@ func run(list, only, out string) error {
 	if n := count[broken]; n > 0 {
 		return fmt.Errorf("%d faults do not compile", n)
 	}
+	return nil
+}
+
+// passing are the packages whose tests pass without a fault: where they do not, they would find any.
+type passing map[string]bool
+
+func (p passing) holds(dir string) error {
+	if p[dir] {
+		return nil
+	}
+	if out, err := exec.Command("go", "test", "./"+dir).CombinedOutput(); err != nil {
+		return fmt.Errorf("the tests of %s fail without a fault: %w\n%s", dir, err, out)
+	}
+	p[dir] = true
 	return nil
 }
 

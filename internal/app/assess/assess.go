@@ -87,11 +87,6 @@ func (o *Office) Day(ctx context.Context, asOf calendar.Date) (*Assessment, erro
 			older.Older = true
 			return &older, nil
 		}
-		done, err := o.asking.Wait(ctx)
-		if err != nil {
-			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
-		}
-		defer done()
 		if former, err = waitFor(ctx, o, asOf, head); err != nil {
 			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
 		}

@@ -1,6 +1,8 @@
 package assess
 
 import (
+	"context"
+
 	"turret/internal/core/measure"
 )
 
@@ -12,6 +14,9 @@ func RunOwn(a *Assessment, projects []*measure.Project) {
 	readyOwn(a)
 	runOwn(a, projects)
 }
+
+// Hold takes the turn of whoever asks, as a day of theirs that is being computed does.
+func Hold(ctx context.Context, o *Office) (done func(), err error) { return o.asking.Wait(ctx) }
 
 // Forgive lets checks that were switched off for their work run again, as a new assessment does.
 func Forgive(a *Assessment) { a.overworked = nil }

@@ -20,19 +20,28 @@ func Patient(ctx context.Context, most time.Duration) context.Context {
 	return context.WithValue(ctx, patienceKey{}, most)
 }
 
-// waitFor has a day computed, for as long as whoever asks has patience.
+// waitFor has a day computed in the turn of whoever asks, for as long as they have patience.
 func waitFor(ctx context.Context, o *Office, asOf calendar.Date, head int64) (*cachedDay, error) {
-	most, ok := ctx.Value(patienceKey{}).(time.Duration)
-	if !ok {
-		return o.fresh(ctx, asOf, head)
+	within := ctx
+	if most, ok := ctx.Value(patienceKey{}).(time.Duration); ok {
+		limited, cancel := context.WithTimeout(ctx, most)
+		defer cancel()
+		within = limited
 	}
-	within, cancel := context.WithTimeout(ctx, most)
-	defer cancel()
-	k, err := o.fresh(within, asOf, head)
+	k, err := inTurn(within, o, asOf, head)
 	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
 		err = ErrComputing
 	}
 	return k, err
+}
+
+func inTurn(ctx context.Context, o *Office, asOf calendar.Date, head int64) (*cachedDay, error) {
+	done, err := o.asking.Wait(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return o.fresh(ctx, asOf, head)
 }
 
 // Progress is how far the computing of a day has come.

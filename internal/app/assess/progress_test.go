@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/access"
 	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
@@ -30,6 +31,20 @@ func TestWhoHasNoPatienceIsToldThatADayIsBeingComputed(t *testing.T) {
 	assert.False(t, is)
 	_, err = o.Assess.Day(assess.In(assess.Patient(apptest.Ctx, time.Minute), "JPY"), apptest.Last)
 	assert.ErrorIs(t, err, fault.ErrNotFound, "what cannot be computed is not being computed")
+}
+
+// Whoever has another day computed waits for their turn no longer than their patience.
+func TestPatienceIsForTheTurnToo(t *testing.T) {
+	o := apptest.House(t)
+	reader := access.As(t.Context(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
+	done, err := assess.Hold(reader, o.Assess)
+	require.NoError(t, err)
+	hasty := assess.Patient(reader, 20*time.Millisecond)
+	_, err = o.Assess.Day(hasty, apptest.Last)
+	require.ErrorIs(t, err, assess.ErrComputing)
+	done()
+	_, err = o.Assess.Day(assess.Patient(reader, time.Minute), apptest.Last)
+	require.NoError(t, err, "the turn that was not waited for is free")
 }
 
 // A day that is warmed is at hand once that has ended, in its own currency; one that is at hand is left alone.

@@ -330,7 +330,7 @@ func TestWhenAFeedIsDue(t *testing.T) {
 	c := apptest.Connect(t)
 	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "work", Kind: "work", Address: c.Address + "/work", Every: 2},
 		false))
-	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "by hand", Kind: "work", Address: c.Address + "/work"}, false))
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "by-hand", Kind: "work", Address: c.Address + "/work"}, false))
 	due := func() []string {
 		list, err := c.Office.Feed.Due(c.Ctx)
 		require.NoError(t, err)

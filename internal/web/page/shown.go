@@ -168,9 +168,12 @@ func stillComputing(s *Server, c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	p, _, err := s.Office.Assess.Computing(r.Context(), r.AsOf)
+	p, is, err := s.Office.Assess.Computing(r.Context(), r.AsOf)
 	if err != nil {
 		return err
+	}
+	if !is {
+		p.Step = "waiting until another day of yours is computed"
 	}
 	c.Status(fiber.StatusServiceUnavailable)
 	c.Set(fiber.HeaderRetryAfter, "2")
