@@ -2,12 +2,8 @@ package archtest
 
 import (
 	"go/ast"
-	"go/parser"
 	"go/token"
-	"io/fs"
-	"path/filepath"
 	"strconv"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -22,9 +18,8 @@ var asked = map[string]int{"Value": 0, "Lookup": 0, "RollOf": 0, "CountOf": 0, "
 
 // A key of a measure that is written out is one of the catalogue: mistyped, it would be a figure that is never there.
 func TestMeasuresAskedForAreInTheCatalogue(t *testing.T) {
-	set := token.NewFileSet()
 	found := 0
-	check := func(lit ast.Expr) {
+	check := func(set *token.FileSet, lit ast.Expr) {
 		l, ok := lit.(*ast.BasicLit)
 		if !ok || l.Kind != token.STRING {
 			return
@@ -35,14 +30,7 @@ func TestMeasuresAskedForAreInTheCatalogue(t *testing.T) {
 		assert.True(t, known, "%s: %q is no measure", set.Position(l.Pos()), key)
 		found++
 	}
-	require.NoError(t, filepath.WalkDir("..", func(path string, e fs.DirEntry, err error) error {
-		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
-			return err
-		}
-		f, err := parser.ParseFile(set, path, nil, parser.SkipObjectResolution)
-		if err != nil {
-			return err
-		}
+	eachSource(t, func(set *token.FileSet, _ string, f *ast.File) {
 		ast.Inspect(f, func(n ast.Node) bool {
 			switch n := n.(type) {
 			case *ast.CallExpr:
@@ -52,17 +40,16 @@ func TestMeasuresAskedForAreInTheCatalogue(t *testing.T) {
 					at, ok = asked["."+name]
 				}
 				if ok && at < len(n.Args) {
-					check(n.Args[at])
+					check(set, n.Args[at])
 				}
 			case *ast.KeyValueExpr:
 				if k, ok := n.Key.(*ast.Ident); ok && k.Name == "Measure" {
-					check(n.Value)
+					check(set, n.Value)
 				}
 			}
 			return true
 		})
-		return nil
-	}))
+	})
 	assert.Greater(t, found, 200)
 }
 

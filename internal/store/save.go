@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -368,23 +367,25 @@ func (w *writer) postings(f *kept.File, load int64) error {
 		}
 	}
 	summed := make(chan [][]any, 1)
-	go func() { summed <- sums(list, codes, g, load) }() // while rows are written
+	go func() { summed <- monthSums(list, codes, g, load) }() // while rows are written
 	b := w.batch("postings", `project_id, `+ledger.Columns+`, supplier, note, activity`)
 	for _, i := range g.order {
 		p := &list[i]
 		b.Add(g.project[i], load, int64(p.Row), codes[i], int64(p.Date), int64(p.Amount), string(p.Currency), p.Centre, p.Document,
 			p.Supplier, p.Note, p.Activity)
 	}
-	err = b.Done()
+	if err := b.Done(); err != nil {
+		return err
+	}
 	kept := bulk.Into(w.ctx, w.tx, "ledger_sums", "project_id, load_id, sums")
 	for _, row := range <-summed {
 		kept.Add(row...)
 	}
-	return errors.Join(err, kept.Done())
+	return kept.Done()
 }
 
-// sums are the rows of sums by month of the projects of a ledger.
-func sums(list []kept.PostingRow, codes []int64, g *grouped, load int64) (rows [][]any) {
+// monthSums are the rows of sums by month of the projects of a ledger.
+func monthSums(list []kept.PostingRow, codes []int64, g *grouped, load int64) (rows [][]any) {
 	var sums cost.MonthSums
 	for at, i := range g.order {
 		p := &list[i]

@@ -215,7 +215,7 @@ func (o *Office) cursor(ctx context.Context, name string) (string, error) {
 	for i := range loads {
 		l := &loads[i]
 		withdrawn[l.ID] = l.Withdrawn()
-		if l.Source == source(name) {
+		if l.Source == source(name) && brought[l.Note] == 0 { // the newest of a run, as its end would name it
 			brought[l.Note] = l.ID
 		}
 	}

@@ -297,6 +297,44 @@ func TestARunBrokenOffAfterItsLoadIsNotFetchedAgain(t *testing.T) {
 	}
 }
 
+// Where a run that was broken off brought several loads, it stands or falls with the newest, as one that ended does.
+func TestARunBrokenOffStandsWithItsNewestLoad(t *testing.T) {
+	c := apptest.Connect(t)
+	c.Client.Rows = 100
+	require.NoError(t, c.Office.Feed.Save(c.Ctx, setting.FeedSetting{Name: "ledger", Kind: "ledger", Address: c.Address + "/ledger"},
+		false))
+	run, err := c.Office.Feed.Run(c.Ctx, halved{c.Client}, "ledger")
+	require.NoError(t, err)
+	newest := run.Load
+	loads, err := c.Store.Loads(c.Ctx)
+	require.NoError(t, err)
+	require.Equal(t, []string{loads[1].Note, loads[1].Source}, []string{loads[0].Note, loads[0].Source}, "two loads of one run")
+	run.EndedAt, run.State, run.Load, run.Rows, run.Log = time.Time{}, "running", 0, 0, ""
+	require.NoError(t, c.Store.SaveFeedRun(c.Ctx, run))
+	require.NoError(t, c.Office.Load.Withdraw(c.Ctx, newest, "tried"))
+	again, err := c.Office.Feed.Run(c.Ctx, halved{c.Client}, "ledger")
+	require.NoError(t, err)
+	assert.Equal(t, run.Cursor, again.Cursor, "it is fetched again, from where that one began")
+	assert.Equal(t, newest+1, again.Load, "of its two files the one that stands is not taken again")
+}
+
+// halved is a client that brings postings in two files.
+type halved struct{ appfeed.Puller }
+
+func (c halved) Pull(ctx context.Context, f setting.FeedSetting, cursor string, numbers ...string) (*appfeed.Pulled, error) {
+	p, err := c.Puller.Pull(ctx, f, cursor, numbers...)
+	if err != nil || len(p.Files) != 1 {
+		return p, err
+	}
+	first, second := *p.Files[0], *p.Files[0]
+	n := len(first.Postings) / 2
+	first.Postings, second.Postings = first.Postings[:n], second.Postings[n:]
+	first.Rows, second.Rows = n, len(second.Postings)
+	first.Digest, second.Digest = first.Digest+"1", second.Digest+"2"
+	p.Files = []*kept.File{&first, &second}
+	return p, nil
+}
+
 // What a run that fails had come to is no place to go on from.
 func TestARunThatFailsKeepsItsPlace(t *testing.T) {
 	c := apptest.Connect(t)

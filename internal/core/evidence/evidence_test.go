@@ -14,26 +14,18 @@ import (
 	"turret/internal/core/money"
 )
 
-func on(s string) calendar.Date {
-	d, err := calendar.ParseDate(s)
-	if err != nil {
-		panic(err)
-	}
-	return d
-}
-
 func row(n int32) fact.Ref { return fact.Ref{Load: 1, Row: n} }
 
 // rows are read as of Friday 16 October 2026, when 12 of the 22 working days of the month have passed. A krona is planned at 0.0871 and
 // was worth 0.0903 in September; of francs nothing is known.
 func rows() *evidence.Rows {
 	return &evidence.Rows{
-		Env:       evidence.Env{AsOf: on("2026-10-16"), Currency: "EUR", Calendar: calendar.Standard},
+		Env:       evidence.Env{AsOf: calendar.On(2026, 10, 16), Currency: "EUR", Calendar: calendar.Standard},
 		CodeNames: func(code int32) string { return []string{"", "Steel", "Labour"}[code] },
 		Tariffs:   &cost.Tariffs{},
 		Rates: cost.NewRates("EUR", []cost.RateRow{
-			{Currency: "SEK", Month: on("2020-01-01").Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4}, Ref: row(90)},
-			{Currency: "SEK", Month: on("2026-09-01").Month(), Rate: money.Rate{Digits: 903, Places: 4}, Ref: row(91)}}),
+			{Currency: "SEK", Month: calendar.On(2020, 1, 1).Month(), Plan: true, Rate: money.Rate{Digits: 871, Places: 4}, Ref: row(90)},
+			{Currency: "SEK", Month: calendar.On(2026, 9, 1).Month(), Rate: money.Rate{Digits: 903, Places: 4}, Ref: row(91)}}),
 	}
 }
 
@@ -64,10 +56,10 @@ func all(nodes []evidence.Node) (list []any) {
 func TestLinesByHand(t *testing.T) {
 	ev := rows()
 	lines := []cost.Line{
-		{Code: 2, Amount: 10_000_00, Currency: "SEK", Month: on("2026-11-01").Month(), Ref: row(2)},
-		{Code: 1, Amount: 2_200_00, Currency: "EUR", Month: on("2026-10-01").Month(), Ref: row(3)},
-		{Code: 1, Amount: 500_00, Currency: "EUR", Month: on("2026-09-01").Month(), Ref: row(4)},
-		{Code: 1, Amount: 7_00, Currency: "CHF", Month: on("2026-12-01").Month(), Ref: row(5)},
+		{Code: 2, Amount: 10_000_00, Currency: "SEK", Month: calendar.On(2026, 11, 1).Month(), Ref: row(2)},
+		{Code: 1, Amount: 2_200_00, Currency: "EUR", Month: calendar.On(2026, 10, 1).Month(), Ref: row(3)},
+		{Code: 1, Amount: 500_00, Currency: "EUR", Month: calendar.On(2026, 9, 1).Month(), Ref: row(4)},
+		{Code: 1, Amount: 7_00, Currency: "CHF", Month: calendar.On(2026, 12, 1).Month(), Ref: row(5)},
 	}
 	nodes := ev.OfLines(lines, cost.Portion.After)
 	assert.Equal(t, []any{
@@ -79,7 +71,7 @@ func TestLinesByHand(t *testing.T) {
 	assert.Equal(t, "Sum of 2 rows.", nodes[0].Rule)
 	assert.Contains(t, nodes[0].Children[1].Value.Reason, "CHF")
 	assert.Empty(t, ev.OfLines(nil, cost.Portion.After))
-	november := ev.OfLinesIn(lines, func(m calendar.Month) bool { return m == on("2026-11-01").Month() }, cost.Portion.After)
+	november := ev.OfLinesIn(lines, func(m calendar.Month) bool { return m == calendar.On(2026, 11, 1).Month() }, cost.Portion.After)
 	require.Len(t, november, 2, "a line that cannot be converted is shown whatever its month")
 	assert.Equal(t, "€871.00", november[1].Value.Human(figure.Money, "EUR"))
 }
@@ -88,9 +80,9 @@ func TestLinesByHand(t *testing.T) {
 func TestPostingsByHand(t *testing.T) {
 	ev := rows()
 	ev.Postings = []cost.Posting{
-		{Code: 1, Date: on("2026-09-03"), Amount: 1_000_00, Currency: "SEK", Document: "V1", Ref: row(2)},
-		{Code: 1, Date: on("2026-10-16"), Amount: -50_00, Currency: "EUR", Document: "V2", Ref: row(3)},
-		{Code: 1, Date: on("2026-10-17"), Amount: 9_00, Currency: "EUR", Document: "V3", Ref: row(4)},
+		{Code: 1, Date: calendar.On(2026, 9, 3), Amount: 1_000_00, Currency: "SEK", Document: "V1", Ref: row(2)},
+		{Code: 1, Date: calendar.On(2026, 10, 16), Amount: -50_00, Currency: "EUR", Document: "V2", Ref: row(3)},
+		{Code: 1, Date: calendar.On(2026, 10, 17), Amount: 9_00, Currency: "EUR", Document: "V3", Ref: row(4)},
 	}
 	nodes := ev.OfPostings(nil, ev.Rates.Actual)
 	require.Len(t, nodes, 1)
@@ -107,10 +99,10 @@ func TestLabourByHand(t *testing.T) {
 	ev := rows()
 	ev.Tariffs.Of("", "smith", 0, cost.Tariff{Cost: 40_00, Billing: 60_00, Priced: true, Billed: true, Currency: "EUR", Ref: row(80)})
 	ev.Bookings = []cost.Booking{
-		{Person: "Ann", Role: "smith", Date: on("2026-10-05"), Hours: 7_5000, Billable: true, Ref: row(2)},
-		{Person: "Bob", Role: "no cost rate for Bob", Date: on("2026-10-05"), Hours: 8_0000, Ref: row(3)},
-		{Person: "Ann", Role: "smith", Date: on("2026-10-06"), Hours: -5000, Ref: row(4)},
-		{Person: "Ann", Role: "smith", Date: on("2026-10-19"), Hours: 8_0000, Ref: row(5)},
+		{Person: "Ann", Role: "smith", Date: calendar.On(2026, 10, 5), Hours: 7_5000, Billable: true, Ref: row(2)},
+		{Person: "Bob", Role: "no cost rate for Bob", Date: calendar.On(2026, 10, 5), Hours: 8_0000, Ref: row(3)},
+		{Person: "Ann", Role: "smith", Date: calendar.On(2026, 10, 6), Hours: -5000, Ref: row(4)},
+		{Person: "Ann", Role: "smith", Date: calendar.On(2026, 10, 19), Hours: 8_0000, Ref: row(5)},
 	}
 	assert.Equal(t, []any{
 		[]any{"Ann", "7.0", []any{"2026-10-05", "7.5", int32(2)}, []any{"2026-10-06", "−0.5", int32(4)}},
@@ -131,13 +123,14 @@ func TestLabourByHand(t *testing.T) {
 func TestOrdersBillingAndFundingByHand(t *testing.T) {
 	ev := rows()
 	ev.Commitments = []cost.Commitment{{Code: 1, Document: "PO7", Supplier: "Smith", Amount: 400_00, Currency: "EUR",
-		Due: on("2026-12-01"), Ref: row(2)}}
+		Due: calendar.On(2026, 12, 1), Ref: row(2)}}
 	assert.Equal(t, []any{[]any{"Steel", "€400.00", []any{"PO7 Smith, due 2026-12-01", "€400.00", int32(2)}}}, all(ev.OfCommitments()))
 
 	ev.Billings = []cost.Billing{
-		{Code: "B1", Name: "Half", Month: on("2026-09-01").Month(), Planned: 3_000_00, Billed: 2_000_00, BilledOn: on("2026-09-15"),
+		{Code: "B1", Name: "Half", Month: calendar.On(2026, 9, 1).Month(), Planned: 3_000_00, Billed: 2_000_00,
+			BilledOn: calendar.On(2026, 9, 15),
 			Currency: "SEK", Ref: row(3)},
-		{Code: "B2", Name: "Rest", Month: on("2026-12-01").Month(), Planned: 1_000_00, Currency: "EUR", Ref: row(4)},
+		{Code: "B2", Name: "Rest", Month: calendar.On(2026, 12, 1).Month(), Planned: 1_000_00, Currency: "EUR", Ref: row(4)},
 	}
 	assert.Equal(t, []any{
 		[]any{"2026-09 B1 Half", "€261.30", "3,000.00 SEK at 0.0871", int32(3), []any{"Plan rate of SEK from 2020-01: 0.0871", "–",
@@ -155,11 +148,11 @@ func TestOrdersBillingAndFundingByHand(t *testing.T) {
 func TestLabourThatIsNotOfTheLedger(t *testing.T) {
 	ev := rows()
 	ev.Classes = cost.Classes{Of: make([]cost.Class, 3), Reserve: make([]bool, 3), Labour: []bool{false, false, true}}
-	ev.Ledger = []cost.Posting{{Code: 2, Date: on("2026-10-01"), Amount: 99_00, Currency: "EUR", Ref: row(2)},
-		{Code: 2, Date: on("2026-10-20"), Amount: 99_00, Currency: "EUR", Ref: row(3)}}
+	ev.Ledger = []cost.Posting{{Code: 2, Date: calendar.On(2026, 10, 1), Amount: 99_00, Currency: "EUR", Ref: row(2)},
+		{Code: 2, Date: calendar.On(2026, 10, 20), Amount: 99_00, Currency: "EUR", Ref: row(3)}}
 	ev.Postings = []cost.Posting{
-		{Code: 1, Date: on("2026-10-01"), Amount: 10_00, Currency: "EUR", Document: "V1", Ref: row(4)},
-		{Code: 2, Date: on("2026-10-05"), Amount: 300_00, Currency: "EUR", Ref: row(5),
+		{Code: 1, Date: calendar.On(2026, 10, 1), Amount: 10_00, Currency: "EUR", Document: "V1", Ref: row(4)},
+		{Code: 2, Date: calendar.On(2026, 10, 5), Amount: 300_00, Currency: "EUR", Ref: row(5),
 			Work: &cost.Work{Way: cost.Timesheets, Hours: 7_5000, Tariff: cost.Tariff{Cost: 40_00, Currency: "EUR", Ref: row(80)}}}}
 	nodes := ev.OfPostings(nil, ev.Rates.Actual)
 	require.Len(t, nodes, 2)
