@@ -29,6 +29,7 @@ import (
 	"turret/internal/export"
 	"turret/internal/outbox"
 	"turret/internal/web/page"
+	"turret/internal/web/prefix"
 
 	appreport "turret/internal/app/report"
 	"turret/internal/app/setting"
@@ -109,6 +110,8 @@ func (reports) Diary(w io.Writer, name string, stamp calendar.Date, list []expla
 }
 
 func (reports) Safe(text string) string { return export.Safe(text) }
+
+const basePathHelp = "path below which something in front serves the pages, such as /turret"
 
 const addrHelp = "where to listen; without a host it is this machine only"
 
@@ -214,7 +217,7 @@ func simulateMail(c *cobra.Command, port string) error {
 func today() calendar.Date { return setting.DayOf(time.Now()) }
 
 func serveCommand() *cobra.Command {
-	var db, addr, asOf string
+	var db, addr, asOf, base string
 	var secure bool
 	var proxies []string
 	var post outbox.Server
@@ -264,6 +267,9 @@ func serveCommand() *cobra.Command {
 			defer sessions.Close()
 			config := page.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
 				Proxies: trusted, Feeds: feeds()}
+			if config.Base, err = prefix.Parse(base); err != nil {
+				return usageError{fmt.Errorf("--base-path %w", err)}
+			}
 			if empty, err := office.Account.Empty(c.Context()); err != nil {
 				return err
 			} else if empty {
@@ -304,6 +310,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&metrics, "metrics", "", "where figures of the server are told in the text format of Prometheus, such as :9090; "+
 		"without a host to this machine only")
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
+	c.Flags().StringVar(&base, "base-path", "", basePathHelp)
 	c.Flags().BoolVar(&secure, "behind-https", false, "pages are served over HTTPS by something in front: cookies go no other way")
 	c.Flags().StringSliceVar(&proxies, "trust-proxy", nil, "addresses of servers in front, such as 10.0.0.0/8, that tell the sender's "+
 		"in X-Forwarded-For; with --behind-https this machine's own where none is given")
@@ -352,12 +359,16 @@ func prefixes(list []string, secure bool) ([]netip.Prefix, error) {
 }
 
 func demoCommand() *cobra.Command {
-	var addr, save, from string
+	var addr, save, from, base string
 	c := &cobra.Command{
 		Use:   "demo [--addr :8080] [--save FILE | --from FILE]",
 		Short: "Serve a made-up portfolio from a scratch file",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
+			below, err := prefix.Parse(base)
+			if err != nil {
+				return usageError{fmt.Errorf("--base-path %w", err)}
+			}
 			if save != "" {
 				s, err := demonstration(c.Context(), save, "")
 				if err != nil {
@@ -382,7 +393,7 @@ func demoCommand() *cobra.Command {
 			}
 			defer sessions.Close()
 			config := page.Config{Office: office(s, db, sender), Reports: reports{}, Demo: true, Patience: 10 * time.Second,
-				Sessions: sessions, Feeds: feeds(),
+				Sessions: sessions, Feeds: feeds(), Base: below,
 				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
 			for _, p := range demo.People() {
 				config.Entrants = append(config.Entrants, page.Entrant(p))
@@ -391,6 +402,7 @@ func demoCommand() *cobra.Command {
 		},
 	}
 	c.Flags().StringVar(&addr, "addr", ":8080", addrHelp)
+	c.Flags().StringVar(&base, "base-path", "", basePathHelp)
 	c.Flags().StringVar(&save, "save", "", "write the made-up portfolio to a new file, and serve nothing")
 	c.Flags().StringVar(&from, "from", "", "serve a scratch copy of a file that --save wrote, which starts at once")
 	c.MarkFlagsMutuallyExclusive("save", "from")
@@ -451,10 +463,10 @@ func listen(c *cobra.Command, addr string, config page.Config) error {
 		l, scheme = tls.NewListener(l, config.TLS), "https"
 	}
 	if config.Begin != "" {
-		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at %s://%s/begin?code=%s\n", scheme,
-			l.Addr(), config.Begin)
+		fmt.Fprintf(c.OutOrStdout(), "Nobody can sign in yet. Make the first administrator at %s://%s%s/begin?code=%s\n", scheme,
+			l.Addr(), config.Base, config.Begin)
 	}
-	fmt.Fprintf(c.OutOrStdout(), "Turret is at %s://%s\n", scheme, l.Addr())
+	fmt.Fprintf(c.OutOrStdout(), "Turret is at %s://%s%s\n", scheme, l.Addr(), config.Base)
 	go runDue(c.Context(), config.Office, config.Today)
 	defer func() {
 		last, cancel := context.WithTimeout(context.Background(), patience)

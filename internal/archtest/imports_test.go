@@ -45,7 +45,8 @@ var allowed = map[string][]string{
 }
 
 // sections are the pages in their order: each imports only those before it, and web puts them together.
-var sections = []string{"web/page", "web/account", "web/place", "web/edit", "web/timeline", "web/plan", "web/money", "web/benefit",
+var sections = []string{"web/prefix", "web/page", "web/account", "web/place", "web/edit", "web/timeline", "web/plan", "web/money",
+	"web/benefit",
 	"web/project",
 	"web/register", "web/backlog", "web/people", "web/pipeline", "web/gate", "web/closing", "web/hours", "web/desk",
 	"web/assess", "web/forecast", "web/table", "web/check", "web/explain", "web/lookout", "web/feed", "web/gather", "web/draft",

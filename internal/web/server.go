@@ -109,7 +109,7 @@ func New(c page.Config) (*Server, error) {
 		c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 		return nil
 	}}))
-	s.App.Use(etag.New(), compress.New(), s.Identify, s.Guard)
+	s.App.Use(etag.New(), compress.New(), c.Base.Use, s.Identify, s.Guard)
 	s.App.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok") })
 	s.App.Get("/readyz", s.ready)
 	s.App.Get("/newer", s.Newer)
@@ -118,7 +118,7 @@ func New(c page.Config) (*Server, error) {
 		add(s.Server)
 	}
 	server := s.App.Server()
-	server.Handler = page.Settled(server.Handler)
+	server.Handler = page.Settled(c.Base.Handler(server.Handler))
 	return s, nil
 }
 

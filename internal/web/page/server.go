@@ -25,6 +25,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 	"turret/internal/session"
+	"turret/internal/web/prefix"
 )
 
 // Reports writes files from what was assessed.
@@ -79,6 +80,7 @@ type Config struct {
 	Begin    string         // code that the first administrator is made with
 	Entrants []Entrant      // of the demonstration: people as whom it is entered by one click
 	Feeds    feed.Puller    // outside systems
+	Base     prefix.Path    // below which pages are served
 
 	Patience time.Duration // of pages, for figures that nothing was computed of yet; MostComputing where 0
 

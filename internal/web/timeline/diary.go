@@ -293,7 +293,7 @@ func (s *pages) subscribe(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v.Subscribed = c.BaseURL() + page.Address(page.SubscribedPath+key+"/calendar.ics", q, nil)
+	v.Subscribed = c.BaseURL() + string(s.Base) + page.Address(page.SubscribedPath+key+"/calendar.ics", q, nil)
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return c.Render("diary", v)
 }

@@ -1,4 +1,5 @@
 // Charts taken as they are shown: as SVG with its looks and fonts inside, as PNG, and their data as CSV.
+import { at } from "./base.js";
 import { save, sent } from "./save.js";
 
 const LOOKS = [
@@ -124,7 +125,7 @@ function attach(svg) {
 async function table(name, { heads, rows }) {
   const width = Math.max(heads.length, ...rows.map((row) => row.length));
   const even = (row) => [...row, ...Array(width - row.length).fill("")];
-  const answer = await sent(`/tables/${name}.csv${location.search}`, { heads: even(heads), rows: rows.map(even) });
+  const answer = await sent(at(`/tables/${name}.csv${location.search}`), { heads: even(heads), rows: rows.map(even) });
   return answer.blob();
 }
 

@@ -1,4 +1,6 @@
 // Dropping and sending files, with how far they have come. Without scripts the form sends itself.
+import { at } from "./base.js";
+
 function say(form, text, problem) {
   const box = form.parentElement.querySelector("[data-drop-problem]");
   box.hidden = !problem;
@@ -33,7 +35,7 @@ function send(form) {
     } catch {
       // an answer that is a page says nothing here
     }
-    if (answer.to) location.assign(answer.to);
+    if (answer.to) location.assign(at(answer.to));
     else again(answer.error ?? "That was not taken. Nothing was changed; reload the page and try again.");
   };
   bar.hidden = false;

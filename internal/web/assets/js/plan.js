@@ -1,5 +1,6 @@
 // Editing a plan: what is dragged and typed is answered by the network at once. What was
 // done is a list of changes that undo takes back; nothing is written before it is saved with a reason.
+import { at } from "./base.js";
 import { safe } from "./bars.js";
 import { PlanDrag } from "./plan-drag.js";
 import { Timeline } from "./timeline.js";
@@ -274,7 +275,7 @@ class Plan extends PlanDrag {
       return;
     }
     this.saved = true;
-    location.assign(result.data.to);
+    location.assign(at(result.data.to));
   }
 }
 

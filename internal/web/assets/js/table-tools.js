@@ -1,4 +1,5 @@
 // The line of tools over a table: filters, columns, saved views, copies and files. Its HTML is a template of the layout.
+import { at } from "./base.js";
 import { save, sent } from "./save.js";
 
 function count(grid, tools) {
@@ -107,7 +108,7 @@ function viewItem(grid, view, refresh) {
   if (view.own) {
     const end = document.createElement("button");
     Object.assign(end, { type: "button", className: "quiet", textContent: "take away" });
-    end.addEventListener("click", () => sent(`/tables/${grid.name}/views/end`, { id: view.id }).then(refresh));
+    end.addEventListener("click", () => sent(at(`/tables/${grid.name}/views/end`), { id: view.id }).then(refresh));
     li.append(end);
   }
   return li;
@@ -118,7 +119,7 @@ function attachViews(grid, tools, fail) {
   const form = tools.querySelector("[data-save]");
   const refresh = async () => {
     try {
-      const answer = await fetch(`/tables/${grid.name}/views`, { headers: { Accept: "application/json" } });
+      const answer = await fetch(at(`/tables/${grid.name}/views`), { headers: { Accept: "application/json" } });
       if (!answer.ok) throw new Error("The saved views cannot be read now.");
       const views = await answer.json();
       list.replaceChildren(...views.map((view) => viewItem(grid, view, refresh)));
@@ -132,7 +133,7 @@ function attachViews(grid, tools, fail) {
     event.preventDefault();
     const [name, shared] = [form.elements.name.value, form.elements.shared.checked];
     try {
-      await sent(`/tables/${grid.name}/views`, { name, query: held(), shared });
+      await sent(at(`/tables/${grid.name}/views`), { name, query: held(), shared });
       form.reset();
       fail(null);
       await refresh();
@@ -146,7 +147,7 @@ function attachFiles(grid, tools, fail) {
   for (const format of ["csv", "xlsx"]) {
     tools.querySelector(`[data-take=${format}]`).addEventListener("click", async () => {
       try {
-        const answer = await sent(`/tables/${grid.name}.${format}${location.search}`, grid.content());
+        const answer = await sent(at(`/tables/${grid.name}.${format}${location.search}`), grid.content());
         save(await answer.blob(), `${grid.name}.${format}`);
         fail(null);
       } catch (error) {

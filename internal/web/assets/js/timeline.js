@@ -1,4 +1,5 @@
 // The timeline under mouse and keys.
+import { at } from "./base.js";
 import { Scale } from "./scale.js";
 import { TimelineView } from "./timeline-view.js";
 
@@ -74,7 +75,7 @@ export class Timeline extends TimelineView {
 
   async fetchRows(row) {
     try {
-      const answer = await fetch(row.rows, { headers: { Accept: "application/json" } });
+      const answer = await fetch(at(row.rows), { headers: { Accept: "application/json" } });
       if (!answer.ok) throw new Error(String(answer.status));
       this.loaded.set(row.code, await answer.json());
     } catch {
@@ -196,12 +197,12 @@ export class Timeline extends TimelineView {
   enter(row) {
     if (!row || row.type === "group") return;
     if (row.type === "project") {
-      location.assign(row.href);
+      location.assign(at(row.href));
       return;
     }
     const asof = new URLSearchParams(location.search).get("asof");
     const address = `/projects/${encodeURIComponent(row.project)}?${asof ? `asof=${asof}&` : ""}trace=milestone&milestone=${encodeURIComponent(row.code)}`;
-    window.htmx.ajax("GET", address, { target: "#margin", source: this.names });
+    window.htmx.ajax("GET", at(address), { target: "#margin", source: this.names });
   }
 }
 
