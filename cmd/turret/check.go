@@ -5,6 +5,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/assess"
+	"turret/internal/core/measure"
 	"turret/internal/export"
 )
 
@@ -17,7 +18,7 @@ func checkCommand() *cobra.Command {
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			return v.with(c, func(office *app.Office, a *assess.Assessment) error {
-				sc, err := a.Scope(scope, "open")
+				sc, err := a.Scope(scope, measure.Open)
 				if err != nil {
 					return err
 				}

@@ -68,12 +68,16 @@ func measuresCommand() *cobra.Command {
 		Short: "Print the figures of the catalogue: one row per project, then the total",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			list, err := pickKeys(keys)
-			if err != nil {
-				return usageError{err}
+			list, wrong := measure.KeysOf(keys)
+			if wrong != "" {
+				return usageError{fmt.Errorf("--keys: %q is not a measure of the catalogue", wrong)}
+			}
+			states, wrong := measure.StatesOf(statuses)
+			if wrong != "" {
+				return usageError{fmt.Errorf("--status: %q is none of open, proposed, closed, cancelled", wrong)}
 			}
 			return v.with(c, func(_ *app.Office, a *assess.Assessment) error {
-				sc, err := a.Scope(scope, split(statuses)...)
+				sc, err := a.Scope(scope, states...)
 				if err != nil {
 					return err
 				}
@@ -91,25 +95,6 @@ func measuresCommand() *cobra.Command {
 	c.Flags().StringVar(&keys, "keys", "", "measures to print, in this order; the whole catalogue where empty")
 	c.Flags().StringVar(&statuses, "status", "", "only projects of these statuses, such as open,closed; all where empty")
 	return c
-}
-
-func split(s string) []string {
-	return strings.FieldsFunc(s, func(r rune) bool { return r == ',' || r == ' ' })
-}
-
-func pickKeys(s string) ([]string, error) {
-	list := split(s)
-	for _, k := range list {
-		if _, ok := measure.Lookup(k); !ok {
-			return nil, fmt.Errorf("--keys: %q is not a measure of the catalogue", k)
-		}
-	}
-	if len(list) == 0 {
-		for _, d := range measure.All() {
-			list = append(list, d.Key)
-		}
-	}
-	return list, nil
 }
 
 // warnRates names the rates that figures of the scope lack.

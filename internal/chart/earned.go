@@ -27,10 +27,13 @@ type Estimate struct {
 // Estimates are those of a group that are known, as a chart names them.
 func Estimates(g *measure.Group) []Estimate {
 	var list []Estimate
-	for _, x := range [][2]string{{"eac", "declared"}, {"eac_budget_rate", "at budget"}, {"eac_cpi", "by index"},
-		{"eac_recent", "by recent"}} {
-		if v := g.Value(x[0]); v.Known {
-			list = append(list, Estimate{Name: x[1], Value: v.Amount()})
+	for _, x := range []struct {
+		key  measure.Key
+		name string
+	}{{measure.EAC, "declared"}, {measure.EACAtBudgetRate, "at budget"}, {measure.EACByCPI, "by index"},
+		{measure.EACByRecent, "by recent"}} {
+		if v := g.Value(x.key); v.Known {
+			list = append(list, Estimate{Name: x.name, Value: v.Amount()})
 		}
 	}
 	return list

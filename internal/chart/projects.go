@@ -51,7 +51,7 @@ func ProjectRows(env measure.Env, groups []ProjectGroup, ties []ProjectTie, want
 func projectRow(env measure.Env, p *measure.Project, wants func(*schedule.Activity, schedule.State) bool) TimelineRow {
 	bars := schedule.Bars(p.Activities, env.Calendar, env.AsOf)
 	r := TimelineRow{Name: p.Code + " " + p.Name, Tall: true, Bar: bars[len(bars)-1], Title: p.Name}
-	if v := p.Value("finish_deviation"); v.Known {
+	if v := p.Value(measure.FinishDeviation); v.Known {
 		r.Soft = figure.Signed(v.N)
 		r.Title += ", " + schedule.Lateness(v.N)
 	}

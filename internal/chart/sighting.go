@@ -145,11 +145,11 @@ func (f *frame) label(s *scene.Scene, place *placer, p Sight, r float64) {
 func Sights(projects []*measure.Project, href func(code string) string) []Sight {
 	var list []Sight
 	for _, p := range projects {
-		finish, cost := p.Value("finish_share"), p.Value("vac_share")
+		finish, cost := p.Value(measure.FinishShare), p.Value(measure.VACShare)
 		if !finish.Known || !cost.Known {
 			continue
 		}
-		x := Sight{Code: p.Code, Finish: finish.Ratio, Cost: cost.Ratio, Weight: float64(p.Value("bac").N), Status: p.Health.Overall}
+		x := Sight{Code: p.Code, Finish: finish.Ratio, Cost: cost.Ratio, Weight: float64(p.Value(measure.BAC).N), Status: p.Health.Overall}
 		if href != nil {
 			x.Href = href(p.Code)
 		}

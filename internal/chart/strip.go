@@ -337,7 +337,7 @@ func (st *strip) cost(top, bottom float64) {
 	a := st.p.Account
 	if len(a.BudgetBy) == 0 {
 		why := "nothing sent yet"
-		if st.p.Value("bac").Reason == measure.NoMoney {
+		if st.p.Value(measure.BAC).Reason == measure.NoMoney {
 			why = "not shown to you"
 		}
 		st.name(top+20, "Cost", why)

@@ -49,14 +49,14 @@ func TestStoriesShow(t *testing.T) {
 	}
 	count := map[string]int{}
 	for _, p := range a.Projects {
-		count[p.Status]++
+		count[p.Status.String()]++
 	}
 	assert.Equal(t, map[string]int{"open": 27, "proposed": 9, "closed": 66}, count)
 
 	assert.Equal(t, 2, lookout.Better(of("LW-07")), "a lock rebuild declared on track, two steps better than computed")
 	gates := of("BR-03")
 	assert.Equal(t, health.Act, gates.Health.By[health.Cost])
-	assert.Greater(t, of("LW-11").Value("finish_deviation").N, int64(55), "the crane barge slips")
+	assert.Greater(t, of("LW-11").Value(measure.FinishDeviation).N, int64(55), "the crane barge slips")
 	assert.Equal(t, health.OnTrack, of("FW-06").Health.Overall)
 	assert.Positive(t, int64(of("BR-06").Account.Changes), "a budget raised in August")
 	assert.Contains(t, of("BR-05").Health.Reason(), "budget to date", "earned value off: actual against budget to date")
@@ -96,7 +96,7 @@ func TestGatesOverrunByTheRateAlone(t *testing.T) {
 			assert.InDelta(t, 0, float64(c.Variance), 100, "codes in euro are on plan")
 		}
 	}
-	assert.Equal(t, p.Value("ac").N, all)
+	assert.Equal(t, p.Value(measure.AC).N, all)
 	assert.Positive(t, motors)
 }
 

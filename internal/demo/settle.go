@@ -7,6 +7,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -49,7 +50,7 @@ func settle(ctx context.Context, store app.Store) error {
 		return err
 	}
 	for _, p := range m.Projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		loads, err := store.LoadsOf(ctx, record.Activities, p.ID)

@@ -16,13 +16,13 @@ import (
 // Table is a scope's figures: one row per project, then the total.
 type Table struct {
 	Env   measure.Env
-	Keys  []string
+	Keys  []measure.Key
 	Scope *assess.Scope
 }
 
 // rows passes the name of each row and its values in the order of the keys.
 func (t *Table) rows(each func(name string, values []measure.Value) error) error {
-	line := func(name string, value func(string) measure.Value) error {
+	line := func(name string, value func(measure.Key) measure.Value) error {
 		values := make([]measure.Value, len(t.Keys))
 		for i, k := range t.Keys {
 			values[i] = value(k)
@@ -40,13 +40,13 @@ func (t *Table) rows(each func(name string, values []measure.Value) error) error
 // CSV writes the table as formats.md says: money in major units, shares to six decimals, undefined empty.
 func (t *Table) CSV(w io.Writer) error {
 	out := csv.NewWriter(w)
-	if err := out.Write(append([]string{"project", "as_of", "currency"}, t.Keys...)); err != nil {
+	if err := out.Write(append([]string{"project", "as_of", "currency"}, measure.Texts(t.Keys...)...)); err != nil {
 		return err
 	}
 	err := t.rows(func(name string, values []measure.Value) error {
 		cells := []string{Safe(name), t.Env.AsOf.String(), string(t.Env.Currency)}
 		for i, v := range values {
-			d, _ := measure.Lookup(t.Keys[i])
+			d := measure.Of(t.Keys[i])
 			cells = append(cells, v.Text(d.Unit, t.Env.Currency))
 		}
 		return out.Write(cells)
@@ -67,7 +67,7 @@ func (t *Table) JSON(w io.Writer) error {
 			"currency", quoted(string(t.Env.Currency)))
 		sep = ",\n"
 		for i, v := range values {
-			d, _ := measure.Lookup(t.Keys[i])
+			d := measure.Of(t.Keys[i])
 			s := v.Text(d.Unit, t.Env.Currency)
 			switch {
 			case !v.Known:
@@ -75,7 +75,7 @@ func (t *Table) JSON(w io.Writer) error {
 			case d.Unit.Worded():
 				s = quoted(s)
 			}
-			fmt.Fprintf(out, ", %q: %s", t.Keys[i], s)
+			fmt.Fprintf(out, ", %q: %s", t.Keys[i].String(), s)
 		}
 		_, err := out.WriteString("}")
 		return err

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/export"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -45,9 +46,9 @@ func TestSamplesLoad(t *testing.T) {
 	require.NoError(t, err)
 	p, err := a.Project("N-01")
 	require.NoError(t, err)
-	assert.Equal(t, "1490000.00", p.Value("bac").Amount().Text("EUR"), "180,000 + 1,250,000 + 60,000")
-	assert.Equal(t, "388750.50", p.Value("ac").Amount().Text("EUR"), "176,400 + 212,350.50")
-	assert.Equal(t, int64(10), p.Value("finish_deviation").N, "31 March to 14 April 2027: ten working days")
+	assert.Equal(t, "1490000.00", p.Value(measure.BAC).Amount().Text("EUR"), "180,000 + 1,250,000 + 60,000")
+	assert.Equal(t, "388750.50", p.Value(measure.AC).Amount().Text("EUR"), "176,400 + 212,350.50")
+	assert.Equal(t, int64(10), p.Value(measure.FinishDeviation).N, "31 March to 14 April 2027: ten working days")
 }
 
 // A template that is sent back as it came brings the rows that it was filled with, and offers what is valid.

@@ -55,7 +55,7 @@ func Measures(w io.Writer) error {
 	for _, d := range measure.All() {
 		from := d.Source
 		if len(d.Inputs) > 0 {
-			from = "`" + strings.Join(d.Inputs, "`, `") + "`"
+			from = "`" + strings.Join(measure.Texts(d.Inputs...), "`, `") + "`"
 		}
 		fmt.Fprintf(&b, "| `%s` | %s | %s | %s | %s | %s |\n", d.Key, inTable(d.Name), d.Unit, inTable(d.Formula), from, d.Rollup)
 	}

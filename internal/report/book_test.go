@@ -28,8 +28,9 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
 	o := app.NewOffice(s, time.Now, app.Parts{})
-	keys := []string{"bac", "ac", "eac", "vac"}
-	c, err := o.Report.Content(ctx, &appreport.Report{Name: "Money", Parts: []appreport.Part{{Key: "money", Columns: keys}}}, demo.AsOf)
+	keys := []measure.Key{measure.BAC, measure.AC, measure.EAC, measure.VAC}
+	c, err := o.Report.Content(ctx, &appreport.Report{Name: "Money", Parts: []appreport.Part{{Key: "money",
+		Columns: measure.Texts(keys...)}}}, demo.AsOf)
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, report.Book(&b, c))
@@ -50,7 +51,7 @@ func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 		for i, k := range keys[:3] { // a variance is computed from the sums, and stands as a figure
 			assert.Equal(t, int64(g.Value(k).Amount()), calctest.Cents(t, row[1+i]), "%s of %s", k, row[0])
 		}
-		assert.Equal(t, int64(g.Value("vac").Amount()), calctest.Cents(t, row[4]), row[0])
+		assert.Equal(t, int64(g.Value(measure.VAC).Amount()), calctest.Cents(t, row[4]), row[0])
 	}
 	assert.Equal(t, len(sums), found)
 	assert.True(t, strings.Contains(rows[0][0], "Ostrel Waterways Board"))

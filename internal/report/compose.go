@@ -83,10 +83,10 @@ func measured(a *assess.Assessment, key string) column {
 }
 
 // deviations are the measures that are drawn as a bar from zero, with the scale and the trigger they are held against.
-var deviations = map[string]struct {
+var deviations = map[measure.Key]struct {
 	scale float64
 	on    health.Kind
-}{"vac_share": {0.2, health.CostShare}, "finish_deviation": {60, health.FinishShare}}
+}{measure.VACShare: {0.2, health.CostShare}, measure.FinishDeviation: {60, health.FinishShare}}
 
 // figure is a project's measure in a table.
 func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
@@ -95,19 +95,19 @@ func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
 		return cell{Text: assess.OwnText(q, own), Plain: q.Own[name]}
 	}
 	d, _ := measure.Lookup(key)
-	v := q.Value(key)
+	v := q.Value(d.Key)
 	x := cell{Value: v, Text: c.short(d, v)}
 	if !v.Known {
 		return x
 	}
 	if d.Unit == measure.Health {
-		x.Drawings = []*scene.Scene{chart.Pennant(v.Status(), 11, key == "declared_health")}
+		x.Drawings = []*scene.Scene{chart.Pennant(v.Status(), 11, d.Key == measure.DeclaredHealth)}
 	}
-	if dev, ok := deviations[key]; ok && drawn {
+	if dev, ok := deviations[d.Key]; ok && drawn {
 		tol := q.Tolerances
 		value, limit := v.Ratio, tol.Of[health.CostShare].Watch
 		if d.Unit == measure.Days {
-			value, limit = float64(v.N), tol.Of[health.FinishShare].Watch*float64(q.Value("planned_duration").N)
+			value, limit = float64(v.N), tol.Of[health.FinishShare].Watch*float64(q.Value(measure.PlannedDuration).N)
 		}
 		x.Drawings = []*scene.Scene{chart.DeviationBar(value, dev.scale, limit, q.Health.Reached(dev.on))}
 	}
@@ -115,7 +115,7 @@ func (c *composer) figure(q *measure.Project, key string, drawn bool) cell {
 }
 
 // short writes a value for a table of print: money without decimals that nobody reads there.
-func (c *composer) short(d measure.Definition, v measure.Value) string {
+func (c *composer) short(d *measure.Definition, v measure.Value) string {
 	if d.Unit == measure.Money && v.Known {
 		return v.Amount().Short(c.Env.Currency)
 	}
@@ -127,7 +127,7 @@ func (c *composer) byMeasure(list []*measure.Project, keys []string, drawn bool)
 	t := &table{Columns: []column{{Head: "Project", Width: 150}}, Empty: "No project is in it."}
 	for _, k := range keys {
 		col := measured(c.Assessment, k)
-		if _, ok := deviations[k]; ok && drawn {
+		if _, ok := deviations[measure.KeyOf(k)]; ok && drawn {
 			col.Width = 100
 		}
 		t.Columns = append(t.Columns, col)
@@ -152,7 +152,7 @@ func (c *composer) total(list []*measure.Project, keys []string, name string) ro
 			continue
 		}
 		d, _ := measure.Lookup(k)
-		x := cell{Bold: true, Value: g.Value(k)}
+		x := cell{Bold: true, Value: g.Value(d.Key)}
 		if d.Unit != measure.Health {
 			x.Text = c.short(d, x.Value)
 		}
@@ -165,7 +165,7 @@ func (c *composer) total(list []*measure.Project, keys []string, name string) ro
 func (c *composer) project(q *measure.Project) cell {
 	x := cell{Text: q.Name, Soft: q.Code + " · " + q.Lead, Bold: true, Plain: q.Code,
 		Drawings: []*scene.Scene{chart.Pennant(q.Health.Overall, 13, false)}}
-	if d := q.Value("declared_health"); d.Known && d.Status() != q.Health.Overall {
+	if d := q.Value(measure.DeclaredHealth); d.Known && d.Status() != q.Health.Overall {
 		x.Drawings = append(x.Drawings, chart.Pennant(d.Status(), 11, true))
 	}
 	return x

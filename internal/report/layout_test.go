@@ -46,7 +46,7 @@ func TestReportsOfTheDemonstrationAreWellSet(t *testing.T) {
 	ctx, o := demonstration(t)
 	many := []string{}
 	for _, d := range measure.All()[:40] {
-		many = append(many, d.Key)
+		many = append(many, d.Key.String())
 	}
 	reports := report.StandardReports()
 	reports = append(reports, report.Report{Name: "All", Cover: true, Parts: everySection()},
@@ -153,13 +153,13 @@ func TestTheWorkbookHoldsNumbers(t *testing.T) {
 		assert.True(t, strings.HasPrefix(row[0], p.Code+" "))
 		n, err := strconv.ParseFloat(row[1], 64)
 		require.NoError(t, err)
-		assert.InDelta(t, float64(p.Value("bac").N)/100, n, 0.001)
-		if v := p.Value("vac_share"); v.Known {
+		assert.InDelta(t, float64(p.Value(measure.BAC).N)/100, n, 0.001)
+		if v := p.Value(measure.VACShare); v.Known {
 			n, err = strconv.ParseFloat(row[3], 64)
 			require.NoError(t, err)
 			assert.InDelta(t, v.Ratio, n, 1e-9)
 		}
-		if v := p.Value("expected_finish"); v.Known { // days since the spreadsheet's own beginning
+		if v := p.Value(measure.ExpectedFinish); v.Known { // days since the spreadsheet's own beginning
 			n, err = strconv.ParseFloat(row[4], 64)
 			require.NoError(t, err)
 			day, err := excelize.ExcelDateToTime(n, false)

@@ -101,7 +101,7 @@ func rehearsalPDF(w io.Writer, a *assess.Assessment, title string, f *plan.Findi
 	y += 30
 	line([]string{"Project", "Name", "Finish before", "Finish after", "Milestones", "Health before and after"}, "B")
 	for _, e := range f.Projects {
-		before, after := e.Before.Value("expected_finish"), e.After.Value("expected_finish")
+		before, after := e.Before.Value(measure.ExpectedFinish), e.After.Value(measure.ExpectedFinish)
 		line([]string{e.Before.Code, e.Before.Name, before.Human(measure.Day, a.Env.Currency), after.Human(measure.Day, a.Env.Currency),
 			fmt.Sprint(e.Milestones),
 			e.Before.Health.Overall.String() + " → " + e.After.Health.Overall.String()}, "")

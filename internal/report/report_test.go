@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
+	"turret/internal/core/measure"
 	"turret/internal/export"
 
 	appreport "turret/internal/app/report"
@@ -103,7 +104,7 @@ func TestReportsOfNothing(t *testing.T) {
 func TestTextsThatAreFormulasAreGuarded(t *testing.T) {
 	a, l := assessed(t, "code,name\n=A,Boat\n")
 	var b bytes.Buffer
-	tab := export.Table{Env: a.Env, Keys: []string{"bac", "vac"}, Scope: &assess.Scope{Projects: l.Open}}
+	tab := export.Table{Env: a.Env, Keys: []measure.Key{measure.BAC, measure.VAC}, Scope: &assess.Scope{Projects: l.Open}}
 	require.NoError(t, tab.CSV(&b))
 	assert.Equal(t, "project,as_of,currency,bac,vac\n'=A,2026-10-31,EUR,1000.00,\n*,2026-10-31,EUR,1000.00,\n", b.String())
 	assert.Equal(t, "'@x", export.Safe("@x"))

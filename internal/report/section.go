@@ -28,12 +28,12 @@ func (c *composer) headline(_ *report.Part, s *section) {
 		sentence = say.Headline(c.Projects[0], c.Env).String()
 		g = measure.Roll(c.Projects, c.Env)
 	}
-	keys := c.known([]string{"bac", "ac", "eac", "vac", "milestones_missed", "risk_expected"})
+	keys := c.known(measure.BAC, measure.AC, measure.EAC, measure.VAC, measure.MilestonesMissed, measure.RiskExpected)
 	f := figures{}
 	t := &table{Columns: []column{{Head: "Measure", Width: 100}, {Head: "Value", Width: 100, Right: true}}}
 	for _, k := range keys {
 		d, _ := measure.Lookup(k)
-		v := g.Value(k)
+		v := g.Value(d.Key)
 		f.Names, f.Values = append(f.Names, d.Name), append(f.Values, c.short(d, v))
 		t.Rows = append(t.Rows, row{Cells: []cell{{Text: d.Name, Plain: k}, {Text: v.Human(d.Unit, c.Env.Currency),
 			Plain: v.Text(d.Unit, c.Env.Currency)}}})
@@ -46,8 +46,8 @@ func (c *composer) headline(_ *report.Part, s *section) {
 }
 
 // known leaves out measures of costs where those are kept from the one who asks.
-func (c *composer) known(keys []string) []string {
-	p := report.Part{Columns: keys}
+func (c *composer) known(keys ...measure.Key) []string {
+	p := report.Part{Columns: measure.Texts(keys...)}
 	return p.Shown(c.Assessment)
 }
 
@@ -67,7 +67,7 @@ func (c *composer) sighting(_ *report.Part, s *section) {
 			d.Beside = append(d.Beside, aside{chart.Pennant(health.Act, 13, false), q.Code + " " + q.Name, q.Health.Reason()})
 		}
 	}
-	t := c.byMeasure(c.Projects, c.known([]string{"overall_health", "finish_share", "vac_share", "bac"}), false)
+	t := c.byMeasure(c.Projects, c.known(measure.OverallHealth, measure.FinishShare, measure.VACShare, measure.BAC), false)
 	s.Blocks, s.Data = []block{d}, []*table{t}
 }
 
@@ -223,12 +223,13 @@ func (c *composer) status(part *report.Part, s *section) {
 }
 
 // summaryKeys are the figures at the head of a project's page.
-var summaryKeys = []string{"bac", "ac", "forecast_to_go", "eac", "vac", "baseline_finish", "expected_finish"}
+var summaryKeys = []measure.Key{measure.BAC, measure.AC, measure.ForecastToGo, measure.EAC, measure.VAC, measure.BaselineFinish,
+	measure.ExpectedFinish}
 
 func (c *composer) projects(part *report.Part, s *section) {
 	list := c.Picked(part)
-	keys := c.known(summaryKeys)
-	s.Data = []*table{c.byMeasure(list, append([]string{"overall_health", "declared_health"}, keys...), false)}
+	keys := c.known(summaryKeys...)
+	s.Data = []*table{c.byMeasure(list, append(c.known(measure.OverallHealth, measure.DeclaredHealth), keys...), false)}
 	if len(list) == 0 {
 		s.Blocks = []block{small{c.nothing(part)}}
 		return
@@ -241,7 +242,7 @@ func (c *composer) projects(part *report.Part, s *section) {
 		f := figures{}
 		for _, k := range keys {
 			d, _ := measure.Lookup(k)
-			f.Names, f.Values = append(f.Names, d.Name), append(f.Values, c.short(d, q.Value(k)))
+			f.Names, f.Values = append(f.Names, d.Name), append(f.Values, c.short(d, q.Value(d.Key)))
 		}
 		s.Blocks = append(s.Blocks, f, &drawing{Scene: chart.Strip(q, c.Env, 1000, nil), Yields: true})
 		if d := q.Declared; d != nil && d.Commentary != "" {
@@ -292,8 +293,9 @@ func day(d calendar.Date) cell {
 
 func (c *composer) strips(part *report.Part, s *section) {
 	list := c.Picked(part)
-	s.Data = []*table{c.byMeasure(list, c.known([]string{"overall_health", "baseline_start", "baseline_finish", "expected_finish", "bac",
-		"ac", "eac"}), false)}
+	s.Data = []*table{c.byMeasure(list, c.known(measure.OverallHealth, measure.BaselineStart, measure.BaselineFinish,
+		measure.ExpectedFinish, measure.BAC,
+		measure.AC, measure.EAC), false)}
 	for _, q := range list {
 		s.Blocks = append(s.Blocks, heading{Text: q.Code + " " + q.Name, Soft: c.reason(q), Mark: chart.Pennant(q.Health.Overall, 14,
 			false)}, &drawing{Scene: chart.Strip(q, c.Env, 1000, nil), Wide: 0.84})
@@ -306,7 +308,7 @@ func (c *composer) strips(part *report.Part, s *section) {
 // severities in their order, for the head of a table of checks.
 func (c *composer) checks(part *report.Part, s *section) {
 	list := c.Picked(part)
-	keys := []string{"data_score", "errors", "warnings", "notices", "checks_tested", "checks_failed"}
+	keys := c.known(measure.DataScore, measure.Errors, measure.Warnings, measure.Notices, measure.ChecksTested, measure.ChecksFailed)
 	projects := c.byMeasure(list, keys, false)
 	projects.Name, projects.Empty = "Projects", c.nothing(part)
 	if len(list) > 1 {

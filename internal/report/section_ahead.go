@@ -50,7 +50,7 @@ func rangeRow(c *composer, x *forecast.Row) row {
 	expected := "–"
 	if p := x.Project; p != nil {
 		name = c.project(p)
-		if e := p.Value("expected_finish"); e.Known {
+		if e := p.Value(measure.ExpectedFinish); e.Known {
 			expected = e.Date().Human()
 		}
 	}
@@ -74,7 +74,7 @@ func rangeRow(c *composer, x *forecast.Row) row {
 		}
 		return "–"
 	}
-	return row{Cells: append(cells, cell{Text: sum(50)}, cell{Text: sum(80)}, cell{Text: forecast.PercentOf(x.Within("bac"))})}
+	return row{Cells: append(cells, cell{Text: sum(50)}, cell{Text: sum(80)}, cell{Text: forecast.PercentOf(x.Within(measure.BAC))})}
 }
 
 // finishes draws by when all of a row is finished, over the runs.

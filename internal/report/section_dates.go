@@ -33,8 +33,9 @@ func (c *composer) timeline(part *report.Part, s *section) {
 	for _, g := range t.Groups {
 		shown = append(shown, g.Projects...)
 	}
-	s.Data = []*table{c.byMeasure(shown, []string{"baseline_start", "baseline_finish", "expected_finish", "finish_deviation",
-		"percent_complete"}, false)}
+	s.Data = []*table{c.byMeasure(shown, c.known(measure.BaselineStart, measure.BaselineFinish, measure.ExpectedFinish,
+		measure.FinishDeviation,
+		measure.PercentComplete), false)}
 	if len(shown) == 0 {
 		s.Blocks = []block{small{c.nothing(part)}}
 		return

@@ -79,7 +79,7 @@ func roadmapSection(c *composer, _ *report.Part, s *section) {
 		for i := range l.Bars {
 			b := &l.Bars[i]
 			bar := roadmapBar(c, b)
-			if b.Project.Status == "proposed" {
+			if b.Project.Status == measure.Proposed {
 				proposed++
 			} else {
 				running++
@@ -87,8 +87,9 @@ func roadmapSection(c *composer, _ *report.Part, s *section) {
 			if left--; left >= 0 {
 				lane.Bars = append(lane.Bars, bar)
 			}
-			t.Rows = append(t.Rows, row{Cells: []cell{{Text: l.Name}, c.project(b.Project), {Text: b.Project.Status}, {Text: b.From.Human(),
-				Plain: b.From.String()}, {Text: b.To.Human(), Plain: b.To.String()}, {Text: bar.Note}}})
+			t.Rows = append(t.Rows, row{Cells: []cell{{Text: l.Name}, c.project(b.Project), {Text: b.Project.Status.String()},
+				{Text: b.From.Human(),
+					Plain: b.From.String()}, {Text: b.To.Human(), Plain: b.To.String()}, {Text: bar.Note}}})
 		}
 		if len(lane.Bars) > 0 {
 			lanes = append(lanes, lane)
@@ -114,7 +115,7 @@ func roadmapBar(c *composer, b *pipeline.Bar) chart.RoadmapBar {
 	if r := c.Pipeline.Ranks[b.Project.Code]; r != nil {
 		rank = r.Rank
 	}
-	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Light: b.Project.Status == "proposed",
+	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Light: b.Project.Status == measure.Proposed,
 		Note: b.Note(c.Pipeline.Pipeline, rank), Title: b.Project.Name}
 	x.Gates = gateFlags(c.Gates.Of[b.Project.Code])
 	for _, m := range b.Milestones {
@@ -151,7 +152,7 @@ func selectionSection(c *composer, _ *report.Part, s *section) {
 	for _, p := range c.Pipeline.Proposed {
 		cells := []cell{c.project(p)}
 		if !c.NoMoney {
-			cells = append(cells, cell{Text: c.short(costOf, p.Value("bac"))})
+			cells = append(cells, cell{Text: c.short(costOf, p.Value(measure.BAC))})
 		}
 		for i := range list {
 			cells = append(cells, chosenCell(&list[i], p))
@@ -161,7 +162,7 @@ func selectionSection(c *composer, _ *report.Part, s *section) {
 	s.Blocks = append(s.Blocks, t)
 }
 
-var costOf, _ = measure.Lookup("bac")
+var costOf = measure.Of(measure.BAC)
 
 // choiceSays tells what a choice is made by, under which limits, and what comes of it.
 func choiceSays(c *composer, n *pipeline.Named) string {

@@ -114,7 +114,7 @@ func (c *composer) bridgeSteps(_ *report.Part, s *section) {
 func (c *composer) earned(part *report.Part, s *section) {
 	var with []*measure.Project
 	for _, p := range c.Picked(part) {
-		if p.Value("ev").Known {
+		if p.Value(measure.EV).Known {
 			with = append(with, p)
 		}
 	}
@@ -124,7 +124,7 @@ func (c *composer) earned(part *report.Part, s *section) {
 	}
 	keys := part.Shown(c.Assessment)
 	var points []chart.EarnedPoint
-	if t := c.Trends["ev"]; t != nil && !part.Few {
+	if t := c.Trends[measure.EV]; t != nil && !part.Few {
 		values := t.Rows[0].Values
 		if t.Whole != nil {
 			values = t.Whole.Values
@@ -151,7 +151,7 @@ func (c *composer) earned(part *report.Part, s *section) {
 func (c *composer) indices() *drawing {
 	var lines []chart.Line
 	known := 0
-	for i, key := range []string{"cpi", "spi", "spi_t"} {
+	for i, key := range []measure.Key{measure.CPI, measure.SPI, measure.SPIInTime} {
 		t := c.Trends[key]
 		if t == nil || t.Whole == nil {
 			return nil
@@ -170,8 +170,8 @@ func (c *composer) indices() *drawing {
 	if known < 6 {
 		return nil
 	}
-	d, _ := measure.Lookup("cpi")
+	d := measure.Of(measure.CPI)
 	return &drawing{Scene: chart.Lines(lines, chart.LinesOptions{W: 1216, H: 300, Title: "Indices over the periods",
-		Periods: c.Trends["cpi"].Periods, Centred: true, Middle: 1,
+		Periods: c.Trends[measure.CPI].Periods, Centred: true, Middle: 1,
 		Write: func(x float64) string { return measure.Value{Known: true, Ratio: x}.Human(d.Unit, c.Env.Currency) }}), Wide: 0.94}
 }

@@ -7,6 +7,7 @@ import (
 	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
 	"turret/internal/app/say"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/priority"
 )
@@ -36,7 +37,7 @@ func pipelineSection(c *composer, _ *report.Part, s *section) {
 		cells := []cell{{Text: rank}, {Text: x.Code + " " + x.Name}, {Text: score}, {Text: steady}}
 		if !c.NoMoney {
 			cost := "–"
-			if b := x.Value("bac"); b.Known {
+			if b := x.Value(measure.BAC); b.Known {
 				cost = b.Amount().Short(c.Env.Currency)
 			}
 			cells = append(cells, cell{Text: cost})

@@ -120,7 +120,7 @@ func projectLines(a *assess.Assessment, t *plan.Timeline, g *plan.TimelineGroup,
 	states := plan.States(p)
 	cells := barCells(g.Name, p.Code, bars[len(bars)-1])
 	cells[3], cells[4], cells[15] = p.Name, "project", p.Lead
-	if v := p.Value("finish_float"); v.Known {
+	if v := p.Value(measure.FinishFloat); v.Known {
 		cells[13] = strconv.FormatInt(v.N, 10)
 	}
 	if err := each(cells); err != nil {

@@ -81,11 +81,12 @@ func readProjects(ctx context.Context, q queryer, m *kept.Masters) error {
 		LEFT JOIN nodes n ON n.code = r.parent ORDER BY p.code`)
 	return each(rows, err, func(scan scanner) error {
 		var p measure.Info
-		var own string
-		err := scan(&p.ID, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &p.Status,
+		var own, status string
+		err := scan(&p.ID, &p.Code, &p.Name, &p.Parent, &p.Lead, &p.Sponsor, &p.Category, &p.Stage, &p.BusinessUnit, &status,
 			&p.Currency, &p.PlannedStart, &p.PlannedFinish, &p.RequiredFinish, &p.Driven, &p.EarnedValue, &p.Labour, &own, &p.Ref.Load,
 			&p.Ref.Row)
 		if err == nil {
+			p.Status, _ = measure.StateOf(status)
 			p.Own, err = ownOf(own)
 		}
 		m.Projects = append(m.Projects, p)

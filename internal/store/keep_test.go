@@ -21,6 +21,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -40,7 +41,7 @@ func TestWithdrawnLoadsNoLongerCount(t *testing.T) {
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		return p.Value("bac").Amount().Text("EUR")
+		return p.Value(measure.BAC).Amount().Text("EUR")
 	}
 	for _, amount := range []string{"100", "250"} {
 		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget,

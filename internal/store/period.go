@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 )
 
 // Periods lists the closed periods, ascending.
@@ -50,11 +51,12 @@ func periods(rows *sql.Rows, err error) ([]kept.Period, error) {
 }
 
 // PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open.
-func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period,
+func (r reading) PeriodValues(ctx context.Context, keys []measure.Key, scopes []int64, from, before calendar.Period,
 	row func(kept.PeriodValue)) error {
 	if before == 0 {
 		before = 1 << 30
 	}
+	measures := measure.Texts(keys...)
 	args := []any{measures, from, before}
 	within := ""
 	if scopes != nil {
@@ -70,7 +72,9 @@ func (r reading) PeriodValues(ctx context.Context, measures []string, scopes []i
 	rows, err := r.q.QueryContext(ctx, q, args...)
 	return each(rows, err, func(scan scanner) error {
 		var v kept.PeriodValue
-		err := scan(&v.Measure, &v.Scope, &v.Period, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
+		var key string
+		err := scan(&key, &v.Scope, &v.Period, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
+		v.Measure = measure.KeyOf(key)
 		row(v)
 		return err
 	})
@@ -107,11 +111,11 @@ func (w *writer) pins(serial int64, pins []kept.Pin) error {
 func (w *writer) values(serial int64, values []kept.PeriodValue) error {
 	b := w.batch("period_values", "measure, scope, serial, known, n, ratio, reason")
 	sorted := slices.SortedFunc(slices.Values(values), func(x, y kept.PeriodValue) int { // as they lie
-		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(x.Scope, y.Scope))
+		return cmp.Or(cmp.Compare(x.Measure.String(), y.Measure.String()), cmp.Compare(x.Scope, y.Scope))
 	})
 	for i := range sorted {
 		v := &sorted[i]
-		b.Add(v.Measure, v.Scope, serial, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
+		b.Add(v.Measure.String(), v.Scope, serial, v.Value.Known, v.Value.N, v.Value.Ratio, v.Value.Reason)
 	}
 	return b.Done()
 }
@@ -153,7 +157,9 @@ func (s *Store) Frozen(ctx context.Context, serial int64) (pins []kept.Pin, valu
 	rows, err := s.q.QueryContext(ctx, `SELECT measure, scope, known, n, ratio, reason FROM period_values WHERE serial = ?`, serial)
 	err = each(rows, err, func(scan scanner) error {
 		var v kept.PeriodValue
-		err := scan(&v.Measure, &v.Scope, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
+		var key string
+		err := scan(&key, &v.Scope, &v.Value.Known, &v.Value.N, &v.Value.Ratio, &v.Value.Reason)
+		v.Measure = measure.KeyOf(key)
 		values = append(values, v)
 		return err
 	})

@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -112,7 +113,8 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 		if month != 0 {
 			c = intake.For(ctx, month.Last())
 		}
-		_, err := o.Intake.Import(c, []*kept.File{apptest.Read(t, record.Budget, fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
+		_, err := o.Intake.Import(c, []*kept.File{apptest.Read(t, record.Budget,
+			fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-01\n", n))},
 			intake.Origin{})
 		require.NoError(t, err)
 		return loadsOf(t, s)[0].Period
@@ -128,5 +130,27 @@ func TestWhichPeriodSomethingIsFor(t *testing.T) {
 	require.NoError(t, err)
 	p, err := a.Project("A")
 	require.NoError(t, err)
-	assert.Equal(t, int64(200), p.Value("bac").N, "as it was closed: the second that was sent")
+	assert.Equal(t, int64(200), p.Value(measure.BAC).N, "as it was closed: the second that was sent")
+}
+
+// Figures of a closed period come back under the measures that they were kept of, by both ways of reading them.
+func TestFiguresOfAClosedPeriodKeepTheirMeasures(t *testing.T) {
+	s, _, _ := apptest.Filled(t)
+	periods, err := s.Periods(ctx)
+	require.NoError(t, err)
+	require.NotEmpty(t, periods)
+	seen := map[measure.Key]int{}
+	require.NoError(t, s.PeriodValues(ctx, []measure.Key{measure.BAC, measure.DataScore}, nil, 0, 0,
+		func(v kept.PeriodValue) { seen[v.Measure]++ }))
+	assert.Len(t, seen, 2)
+	assert.Positive(t, seen[measure.BAC])
+	assert.Equal(t, seen[measure.BAC], seen[measure.DataScore], "each of as many scopes")
+	_, values, err := s.Frozen(ctx, periods[0].Serial)
+	require.NoError(t, err)
+	all := map[measure.Key]bool{}
+	for i := range values {
+		all[values[i].Measure] = true
+	}
+	assert.Len(t, all, len(measure.All()))
+	assert.False(t, all[measure.None])
 }

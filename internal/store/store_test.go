@@ -42,9 +42,11 @@ func lines(t *testing.T, s *store.Store, kind record.Kind) map[int64][]cost.Line
 func TestRevisions(t *testing.T) {
 	s, o := apptest.Opened(t)
 	first, err := o.Intake.Import(ctx,
-		[]*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")}, intake.Origin{})
+		[]*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\nB,C,2,2026-01\nA,C,3,2026-02\n")},
+		intake.Origin{})
 	require.NoError(t, err)
-	second, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, intake.Origin{})
+	second, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget,
+		"project,cost_code,amount,month\nA,C,4.50,2026-03\n")}, intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
@@ -64,13 +66,14 @@ func TestRevisions(t *testing.T) {
 
 func TestMastersKeepTheirNewestRow(t *testing.T) {
 	s, o := apptest.Opened(t)
-	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Projects, "code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
+	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Projects,
+		"code,name,parent,currency,status\nA,Renamed,PF,EUR,closed\n")},
 		intake.Origin{})
 	require.NoError(t, err)
 	m, err := s.Masters(ctx)
 	require.NoError(t, err)
 	require.Len(t, m.Projects, 2)
-	assert.Equal(t, []string{"Renamed", "closed"}, []string{m.Projects[0].Name, m.Projects[0].Status})
+	assert.Equal(t, []string{"Renamed", "closed"}, []string{m.Projects[0].Name, m.Projects[0].Status.String()})
 	assert.Equal(t, "Second", m.Projects[1].Name)
 	assert.Equal(t, money.Currency("EUR"), m.Reporting)
 }
@@ -140,7 +143,8 @@ func TestReadersGoOnWhileLoading(t *testing.T) {
 		})
 	}
 	for range 10 {
-		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")}, intake.Origin{})
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1,2026-01\n")},
+			intake.Origin{})
 		require.NoError(t, err)
 	}
 	wait.Wait()

@@ -29,6 +29,11 @@ func TestPagesOfOwnFields(t *testing.T) {
 	assert.NotContains(t, body, `data-project="A1"`)
 	_, body, _ = h.ask("lea", http.MethodGet, "/projects/A1?asof=2026-10-31", nil)
 	assert.Contains(t, body, "Side of the river")
+	_, body, _ = h.ask("exe", http.MethodGet, "/projects?asof=2026-10-31&columns=own.side&columns=bac", nil)
+	assert.Regexp(t, `(?s)<thead>.*Side of the river.*</thead>`, body, "a field is no cost, and is not kept from those who see none")
+	assert.NotContains(t, body, "Budget at completion")
+	_, body, _ = h.ask("ana", http.MethodGet, "/money/projects?asof=2026-10-31", nil)
+	assert.NotContains(t, body, `name="columns" value="own.side"`, "columns of a table of money are figures of money")
 	code, _, _ = h.ask("lea", http.MethodGet, "/edit/own_fields", nil)
 	assert.Equal(t, http.StatusForbidden, code)
 

@@ -46,7 +46,7 @@ func Money(w io.Writer, name string, a *assess.Assessment, t *appmoney.Table) er
 
 // source is what a row of a table by measures is of: its figures, and for a project its fields of the office's own.
 type source struct {
-	value func(string) measure.Value
+	value func(measure.Key) measure.Value
 	own   map[string]string
 }
 
@@ -60,7 +60,7 @@ func (s source) text(key string, a *assess.Assessment) (string, bool) {
 		return s.own[name], s.own[name] != ""
 	}
 	d, _ := measure.Lookup(key)
-	v := s.value(key)
+	v := s.value(d.Key)
 	return v.Text(d.Unit, a.Env.Currency), v.Known
 }
 
@@ -158,7 +158,7 @@ func (s *Sheet) cellOf(key string, of source, a *assess.Assessment) any {
 	c, own := a.OwnField(key)
 	if !own {
 		d, _ := measure.Lookup(key)
-		return s.Figure(d.Unit, of.value(key), a.Env.Currency)
+		return s.Figure(d.Unit, of.value(d.Key), a.Env.Currency)
 	}
 	text, ok := of.text(key, a)
 	if n, is := export.Float(text); is && c.Cell == record.Number {

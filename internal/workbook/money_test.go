@@ -20,6 +20,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/calctest"
+	"turret/internal/core/measure"
 	"turret/internal/workbook"
 
 	appmoney "turret/internal/app/money"
@@ -122,7 +123,7 @@ func TestWhatIsExportedComesBack(t *testing.T) {
 	}
 	b, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
 	require.NoError(t, err)
-	for _, key := range []string{"bac", "ac", "eac", "vac"} {
+	for _, key := range []measure.Key{measure.BAC, measure.AC, measure.EAC, measure.VAC} {
 		assert.Equal(t, a.Projects[0].Value(key), b.Projects[0].Value(key), key)
 	}
 }
@@ -142,7 +143,7 @@ func TestSheetAsTextAndJSON(t *testing.T) {
 		require.NoError(t, err)
 		sum += x
 	}
-	assert.Equal(t, a.Projects[0].Value("eac").Amount(), sum)
+	assert.Equal(t, a.Projects[0].Value(measure.EAC).Amount(), sum)
 	assert.Equal(t, sheetFile(t, o, a, "estimate", "money.csv"), sheetFile(t, o, a, "estimate", "money.csv"))
 }
 
@@ -151,7 +152,7 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	o, _, a := till(t)
 	sheets := calctest.Sheets(t, sheetFile(t, o, a, "estimate", "money.xlsx"))
 	total := sheets["totals"][len(sheets["totals"])-1]
-	assert.Equal(t, int64(a.Projects[0].Value("eac").Amount()), calctest.Cents(t, total[len(total)-1]), "%v", total)
+	assert.Equal(t, int64(a.Projects[0].Value(measure.EAC).Amount()), calctest.Cents(t, total[len(total)-1]), "%v", total)
 	for _, row := range sheets["totals"][1 : len(sheets["totals"])-1] {
 		line := map[string]int64{}
 		for _, c := range breakdown.ByCode(a.Projects[0]) {
@@ -170,11 +171,11 @@ func TestLibreOfficeComesToTheSameTotals(t *testing.T) {
 	require.NoError(t, workbook.Money(&b, "money.xlsx", a, table))
 	rows := calctest.Sheets(t, b.Bytes())["Money"]
 	last := rows[len(rows)-1]
-	for i, key := range []string{"bac", "ac"} {
+	for i, key := range []measure.Key{measure.BAC, measure.AC} {
 		assert.Equal(t, int64(all.Value(key).Amount()), calctest.Cents(t, last[3+i]), fmt.Sprint(key, last))
 	}
 	assert.Equal(t, "Total No programme", rows[2][0])
-	assert.Equal(t, int64(groups[0].Value("bac").Amount()), calctest.Cents(t, rows[2][3]))
+	assert.Equal(t, int64(groups[0].Value(measure.BAC).Amount()), calctest.Cents(t, rows[2][3]))
 }
 
 func spreadOf(l kept.LineRow, days *calendar.Calendar) ([]calendar.Month, []money.Amount) {

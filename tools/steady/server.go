@@ -147,6 +147,9 @@ func (s *server) ask(ctx context.Context, method, address, kind string, body io.
 	}
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
+	if asked := resp.Request.Method; asked != method && resp.StatusCode == http.StatusServiceUnavailable {
+		return http.StatusOK, string(b), err // what was asked for is done; the page after it waits for its figures
+	}
 	return resp.StatusCode, string(b), err
 }
 

@@ -51,7 +51,7 @@ type Asked struct {
 func Wanted(a *assess.Assessment, s *assess.Scope) []Asked {
 	var open []*measure.Project
 	for _, p := range s.Projects {
-		if p.Status == "open" {
+		if p.Status == measure.Open {
 			open = append(open, p)
 		}
 	}

@@ -86,7 +86,7 @@ func Assessed(t *testing.T, o *app.Office, day calendar.Date) *assess.Assessment
 // Open is the scope of all open projects.
 func Open(t *testing.T, a *assess.Assessment) *assess.Scope {
 	t.Helper()
-	s, err := a.Scope("", "open")
+	s, err := a.Scope("", measure.Open)
 	require.NoError(t, err)
 	return s
 }
@@ -121,10 +121,4 @@ func Demo(t *testing.T) (*app.Office, *assess.Assessment) {
 	t.Helper()
 	o := app.NewOffice(demotest.Store(t), time.Now, app.Parts{})
 	return o, Assessed(t, o, demo.AsOf)
-}
-
-// UnitOf is the unit of a measure.
-func UnitOf(key string) measure.Unit {
-	d, _ := measure.Lookup(key)
-	return d.Unit
 }

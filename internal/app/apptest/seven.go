@@ -21,7 +21,7 @@ var AsOf = calendar.On(2026, 10, 31)
 // venture makes an open project of a budget, an estimate all still to be spent (major units) and days late of 200 planned.
 func venture(a *assess.Assessment, code, lead string, parent int64, budget, estimate int64, late int, declared health.Status) {
 	p := &measure.Project{Info: measure.Info{ID: int64(len(a.Projects) + 1), Code: code, Name: "Job " + code, Lead: lead, Parent: parent,
-		Status: "open", EarnedValue: true}}
+		Status: measure.Open, EarnedValue: true}}
 	b := cost.NewBuilder(a.Rates, calendar.Standard, AsOf)
 	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: AsOf.Month()})
 	if estimate >= 0 {

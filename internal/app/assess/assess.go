@@ -660,8 +660,8 @@ type Scope struct {
 }
 
 // Scope finds the projects below a node, or the one project of that code; an empty code means all of them. Only projects of
-// the statuses named are in it, all where none is. An unknown code is an error wrapping ErrNotFound.
-func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
+// the states named are in it, all where none is. An unknown code is an error wrapping ErrNotFound.
+func (a *Assessment) Scope(code string, states ...measure.State) (*Scope, error) {
 	s := &Scope{Code: code}
 	node, isNode := a.NodeCodes[code]
 	switch p, isProject := a.ByCode[code]; {
@@ -675,7 +675,7 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 	}
 	s.Nodes = HoldersIn(a, node)
 	for _, p := range a.Projects {
-		if len(statuses) > 0 && !slices.Contains(statuses, p.Status) {
+		if len(states) > 0 && !slices.Contains(states, p.Status) {
 			continue
 		}
 		if !isNode || slices.Contains(a.Path(p.Parent), node) {
@@ -683,6 +683,19 @@ func (a *Assessment) Scope(code string, statuses ...string) (*Scope, error) {
 		}
 	}
 	return s, nil
+}
+
+// States reads the states of projects that are asked for: open ones where nothing is said, nil for all. A word that is none is a
+// FieldError.
+func States(text string) ([]measure.State, error) {
+	if text == "all" {
+		return nil, nil
+	}
+	list, wrong := measure.StatesOf(cmp.Or(text, measure.Open.String()))
+	if wrong != "" {
+		return nil, fault.Field("status", fault.Clip(wrong, 40), "open, proposed, closed, cancelled or all")
+	}
+	return list, nil
 }
 
 // HolderOf finds a project or, where a code is of a node, what that has in registers of its own: nothing, where nothing ever came.
@@ -696,7 +709,8 @@ func HolderOf(a *Assessment, code string) (*measure.Project, error) {
 			return h, nil
 		}
 	}
-	return &measure.Project{Node: true, Info: measure.Info{ID: n.Holder, Code: n.Code, Name: n.Name, Parent: n.Parent, Lead: n.Owner}}, nil
+	return &measure.Project{Node: true, Info: measure.Info{ID: n.Holder, Code: n.Code, Name: n.Name, Parent: n.Parent, Lead: n.Owner,
+		Status: measure.Closed}}, nil
 }
 
 // HoldersIn are the nodes with registers of their own at or below a node; all of them where it is nil.

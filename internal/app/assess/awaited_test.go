@@ -30,7 +30,7 @@ func costOf(t *testing.T, o *app.Office, code string) (*measure.Project, measure
 	a := apptest.Assessed(t, o, apptest.October.Last())
 	p, err := a.Project(code)
 	require.NoError(t, err)
-	cost := p.Value("cost_health")
+	cost := p.Value(measure.CostHealth)
 	return p, cost
 }
 
@@ -45,7 +45,8 @@ func TestCostIsNotAssessedWhileActualCostsAreAwaited(t *testing.T) {
 	assert.Contains(t, say.Headline(p, apptest.Assessed(t, o, apptest.October.Last()).Env).String(),
 		"Actual costs and forecasts have not come for October 2026.")
 
-	apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA,C,2026-10-05,1\n"})
+	apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: apptest.October,
+		Text: "project,cost_code,date,amount\nA,C,2026-10-05,1\n"})
 	p, cost = costOf(t, o, "A")
 	assert.Equal(t, health.Act, cost.Status(), "501 of 400")
 	assert.Len(t, p.Awaits, 1, "the forecast")

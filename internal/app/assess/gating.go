@@ -53,7 +53,7 @@ func gatingOf(a *Assessment, gates *stage.Gates, p *measure.Project) {
 		g.LastName = cmp.Or(st.Name, st.Code)
 	}
 	if n, _, err := a.Rates.Planned(stand.Last.Released, stand.Last.Currency, a.Env.AsOf.Month()); err == nil {
-		g.Released = check.Figure{N: int64(n), Known: true}
+		g.Released = measure.Value{N: int64(n), Known: true}
 	}
 }
 
@@ -66,7 +66,7 @@ func readWaiting(ctx context.Context, a *Assessment, s kept.Reading, only []int6
 	}
 	for i := range f.Len() {
 		p := a.ByCode[f.OwnerOf(i)]
-		if p == nil || p.Status != "proposed" {
+		if p == nil || p.Status != measure.Proposed {
 			continue
 		}
 		var since calendar.Date

@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
-	"turret/internal/core/check"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 )
@@ -46,7 +45,7 @@ func TestGatesAreChecked(t *testing.T) {
 	p, err = apptest.Assessed(t, o, apptest.Last).Project("A")
 	require.NoError(t, err)
 	assert.Empty(t, saysOf(p, "gate_skipped", "gate_beyond"), "500 spent of 500 released")
-	assert.Equal(t, check.Figure{N: 50_000, Known: true}, p.Audit.Gating.Released)
+	assert.Equal(t, measure.Value{N: 50_000, Known: true}, p.Audit.Gating.Released)
 }
 
 // A proposal waits from the day on which it was asked for, or from the day to look again where it was put off; one decided waits no more.

@@ -120,7 +120,7 @@ func (b *book) booked(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
 
 // late counts hours after the finish of a project that is closed; those that take back what was booked are none.
 func (b *book) late(p *measure.Project, x *cost.Booking, asOf calendar.Date) {
-	if p.Status != "closed" || x.Date > asOf || x.Hours <= 0 {
+	if p.Status != measure.Closed || x.Date > asOf || x.Hours <= 0 {
 		return
 	}
 	if l := &b.audit.Late; b.finish(p, asOf) != 0 && x.Date > b.finished {

@@ -50,8 +50,7 @@ func readPast(ctx context.Context, a *Assessment, s kept.Reading, only []int64) 
 			at, _ = slices.BinarySearchFunc(p.Past, v.Period, func(x measure.Past, m calendar.Period) int { return int(x.Period - m) })
 			p.Past = slices.Insert(p.Past, at, measure.Past{Period: v.Period, Values: make([]measure.Value, len(keys))})
 		}
-		d, _ := measure.Lookup(v.Measure)
-		if a.Shown && d.Unit == measure.Money && v.Value.Known {
+		if a.Shown && measure.Of(v.Measure).Unit == measure.Money && v.Value.Known {
 			v.Value = measure.Value{Reason: "closed periods are kept in " + string(a.Masters.Reporting)}
 		}
 		p.Past[at].Values[slices.Index(keys, v.Measure)] = v.Value

@@ -105,7 +105,7 @@ func readNodes(ctx context.Context, a *Assessment, s kept.Reading) error {
 			continue
 		}
 		p := &measure.Project{Node: true, Info: measure.Info{ID: n.Holder, Code: n.Code, Name: n.Name, Parent: n.Parent, Lead: n.Owner,
-			Currency: a.Masters.Reporting, Status: "closed", Ref: n.Ref}} // closed, so that nothing is missed that only projects have
+			Currency: a.Masters.Reporting, Status: measure.Closed, Ref: n.Ref}} // closed, so that nothing is missed that only projects have
 		held[n.Holder], ids = p, append(ids, n.Holder)
 		a.Holders = append(a.Holders, p)
 	}
@@ -180,7 +180,7 @@ func readLate(ctx context.Context, a *Assessment, s kept.Reading, only []int64) 
 		return err
 	}
 	for _, p := range a.Projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		for _, k := range record.MatrixKinds() {

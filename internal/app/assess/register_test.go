@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -26,29 +27,32 @@ func TestRegistersAsOfADay(t *testing.T) {
 				"A,R3,Later,5,5,90,9000,90,,2026-11-01,,open,\nA,R4,Gone,5,5,90,9000,90,,,2026-10-30,closed,\n"},
 		apptest.Sent{Kind: record.Issues, Period: apptest.October, Text: "project,code,title,due,raised,closed,state\n" +
 			"A,I1,Road,2026-10-31,,,open\nA,I2,Lane,2026-11-01,,,open\nA,I3,Path,2026-10-01,,2026-11-02,closed\n"})
-	figures := func() map[string]string {
+	figures := func() map[measure.Key]string {
 		a := apptest.Assessed(t, o, apptest.October.Last())
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		got := map[string]string{}
-		for _, key := range []string{"risk_expected", "risk_expected_after"} {
+		got := map[measure.Key]string{}
+		for _, key := range []measure.Key{measure.RiskExpected, measure.RiskExpectedAfter} {
 			got[key] = p.Value(key).Amount().Text("EUR")
 		}
-		for _, key := range []string{"risks_open", "risk_exposure", "risk_exposure_after", "risk_days", "risk_days_after", "issues_open",
-			"issues_overdue"} {
-			got[key] = p.Value(key).Text(apptest.UnitOf(key), "EUR")
+		for _, key := range []measure.Key{measure.RisksOpen, measure.RiskExposure, measure.RiskExposureAfter, measure.RiskDays,
+			measure.RiskDaysAfter, measure.IssuesOpen,
+			measure.IssuesOverdue} {
+			got[key] = p.Value(key).Text(measure.Of(key).Unit, "EUR")
 		}
 		return got
 	}
-	assert.Equal(t, map[string]string{"risk_expected": "90.00", "risk_expected_after": "85.00", "risks_open": "2", "risk_exposure": "15",
-		"risk_exposure_after": "15", "risk_days": "1.6", "risk_days_after": "1.4", "issues_open": "3", "issues_overdue": "2"}, figures())
+	assert.Equal(t, map[measure.Key]string{measure.RiskExpected: "90.00", measure.RiskExpectedAfter: "85.00", measure.RisksOpen: "2",
+		measure.RiskExposure: "15", measure.RiskExposureAfter: "15", measure.RiskDays: "1.6", measure.RiskDaysAfter: "1.4",
+		measure.IssuesOpen: "3", measure.IssuesOverdue: "2"}, figures())
 
 	set, err := o.Setting.Get(apptest.Ctx)
 	require.NoError(t, err)
 	set.Likelihood = []float64{0, 0, 12.5, 60, 85}
 	require.NoError(t, o.Setting.Save(apptest.Ctx, set))
 	got := figures()
-	assert.Equal(t, []string{"35.00", "25.00", "0.375"}, []string{got["risk_expected"], got["risk_expected_after"], got["risk_days_after"]},
+	assert.Equal(t, []string{"35.00", "25.00", "0.375"}, []string{got[measure.RiskExpected], got[measure.RiskExpectedAfter],
+		got[measure.RiskDaysAfter]},
 		"12.5 % of 200.00 beside 10.00, after it 0 % of R1")
 	for _, wrong := range [][]float64{{5, 20, 40, 60}, {5, 20, 40, 60, 101}, {5, 4, 40, 60, 85}, {-1, 4, 40, 60, 85}, {0, 0, 0, 0, 0}} {
 		set.Likelihood = wrong
@@ -96,7 +100,7 @@ func TestRecordsOfNodes(t *testing.T) {
 		s, err := a.Scope(scope)
 		require.NoError(t, err)
 		g := s.Roll(a.Env)
-		return g.Value("risks_open").N, g.Value("risk_exposure").N
+		return g.Value(measure.RisksOpen).N, g.Value(measure.RiskExposure).N
 	}
 	same := func(n, exposure int64, who, scope string) {
 		t.Helper()

@@ -98,7 +98,7 @@ type run struct {
 func overloads(a *Assessment, env *capacity.Env, by map[int64][]capacity.Assignment) map[int32][]run {
 	staff := &capacity.Staff{People: a.People}
 	for i := range a.Masters.Projects {
-		if p := &a.Masters.Projects[i]; p.Status != "cancelled" && p.Status != "proposed" {
+		if p := &a.Masters.Projects[i]; p.Status != measure.Cancelled && p.Status != measure.Proposed {
 			for _, x := range by[p.ID] {
 				if x.Person >= 0 && x.To > a.Env.AsOf && x.From <= a.Env.AsOf+overloadAhead {
 					staff.Assigned = append(staff.Assigned, x)
@@ -161,7 +161,7 @@ func staffingOf(a *Assessment, list []capacity.Assignment, codes map[fact.Ref]st
 func StaffOf(a *Assessment, projects []*measure.Project, proposals bool) *capacity.Staff {
 	s := &capacity.Staff{People: a.People}
 	for _, p := range projects {
-		if p.Status == "cancelled" || p.Status == "proposed" && !proposals {
+		if p.Status == measure.Cancelled || p.Status == measure.Proposed && !proposals {
 			continue
 		}
 		index := int32(a.Index(p.Code))

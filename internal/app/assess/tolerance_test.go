@@ -12,13 +12,15 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
 // The tolerances of the narrowest scope hold.
 func TestTolerancesByLevel(t *testing.T) {
 	_, o := apptest.Opened(t)
-	_, err := o.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Budget, "project,cost_code,amount,month\nA,C,1000,2026-09\n"),
+	_, err := o.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Budget,
+		"project,cost_code,amount,month\nA,C,1000,2026-09\n"),
 		apptest.Read(t, record.Forecast, "project,cost_code,amount,month\nA,C,1080,2026-12\n"),
 		apptest.Read(t, record.Actuals, "project,cost_code,date,amount\nA,C,2026-09-01,0\n")}, intake.Origin{})
 	require.NoError(t, err)
@@ -27,7 +29,7 @@ func TestTolerancesByLevel(t *testing.T) {
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		return p.Value("cost_health").Status().String()
+		return p.Value(measure.CostHealth).Status().String()
 	}
 	assert.Equal(t, "watch", status(), "8 % over, between 5 and 10")
 	drawn := func() [2]float64 {

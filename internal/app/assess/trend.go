@@ -24,7 +24,7 @@ type Series struct {
 
 // Trend is a measure over time: of the scope, and of each project in it.
 type Trend struct {
-	Measure measure.Definition
+	Measure *measure.Definition
 	Periods []calendar.Period // ascending; the last is the one assessed
 	Whole   *Series           // nil where the scope is a project
 	Rows    []Series
@@ -42,7 +42,7 @@ func (s *Series) Last() (now, before measure.Value) {
 
 // Trend gathers a measure of a scope over at most the last n closed periods. An unknown measure is an error wrapping ErrNotFound, one of
 // costs that are kept from the one who asks wraps ErrForbidden.
-func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string, n int) (*Trend, error) {
+func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key measure.Key, n int) (*Trend, error) {
 	t, series, err := trendOf(ctx, o, a, s, key, n)
 	if err != nil {
 		return nil, err
@@ -61,15 +61,15 @@ func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key string,
 }
 
 // trendOf gathers the projects of a trend, and makes the series of another scope from its figure now.
-func trendOf(ctx context.Context, o *Office, a *Assessment, s *Scope, key string, n int) (*Trend,
+func trendOf(ctx context.Context, o *Office, a *Assessment, s *Scope, key measure.Key, n int) (*Trend,
 	func(id int64, code, name string, last measure.Value) Series, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, nil, err
 	}
-	d, ok := measure.Lookup(key)
+	d := measure.Of(key)
 	switch {
-	case !ok:
-		return nil, nil, fmt.Errorf("measure %q: %w", fault.Clip(key, 60), fault.ErrNotFound)
+	case key == measure.None:
+		return nil, nil, fmt.Errorf("measure: %w", fault.ErrNotFound)
 	case a.NoMoney && d.IsCost():
 		return nil, nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
@@ -77,7 +77,7 @@ func trendOf(ctx context.Context, o *Office, a *Assessment, s *Scope, key string
 	now := a.Env.Period()
 	at := map[int64]map[calendar.Period]measure.Value{}
 	seen := map[calendar.Period]bool{now: true}
-	if err := o.store.PeriodValues(ctx, []string{key}, nil, now-calendar.Period(n), now, func(v kept.PeriodValue) {
+	if err := o.store.PeriodValues(ctx, []measure.Key{key}, nil, now-calendar.Period(n), now, func(v kept.PeriodValue) {
 		if at[v.Scope] == nil {
 			at[v.Scope] = map[calendar.Period]measure.Value{}
 		}
@@ -119,7 +119,7 @@ func seesAll(a *Assessment, n *kept.Node) bool {
 		return true
 	}
 	for _, p := range a.All {
-		if p.Status == "open" && a.ByCode[p.Code] == nil && (n == nil || slices.Contains(fullPath(a, p.Parent), n.ID)) {
+		if p.Status == measure.Open && a.ByCode[p.Code] == nil && (n == nil || slices.Contains(fullPath(a, p.Parent), n.ID)) {
 			return false
 		}
 	}
@@ -150,11 +150,11 @@ type Creeping struct {
 func (o *Office) Creeping(ctx context.Context, a *Assessment, s *Scope) ([]Creeping, error) {
 	var list []Creeping
 	for _, rule := range health.Rules() {
-		d, ok := measure.Lookup(rule.Measure)
-		if !ok || a.NoMoney && d.IsCost() {
+		key := measure.OfTrigger(rule.Kind)
+		if key == measure.None || a.NoMoney && measure.Of(key).IsCost() {
 			continue
 		}
-		t, _, err := trendOf(ctx, o, a, s, rule.Measure, 12)
+		t, _, err := trendOf(ctx, o, a, s, key, 12)
 		if err != nil {
 			return nil, err
 		}
@@ -162,7 +162,7 @@ func (o *Office) Creeping(ctx context.Context, a *Assessment, s *Scope) ([]Creep
 			if rule.Kind == health.SpentShare && t.Rows[i].Project.EarnedValue {
 				continue // it is held against nothing there
 			}
-			if c, ok := creeping(a, &t.Rows[i], rule, d); ok {
+			if c, ok := creeping(a, &t.Rows[i], rule, measure.Of(key)); ok {
 				list = append(list, c)
 			}
 		}
@@ -173,7 +173,7 @@ func (o *Office) Creeping(ctx context.Context, a *Assessment, s *Scope) ([]Creep
 	return list, nil
 }
 
-func creeping(a *Assessment, x *Series, rule health.Rule, d measure.Definition) (Creeping, bool) {
+func creeping(a *Assessment, x *Series, rule health.Rule, d *measure.Definition) (Creeping, bool) {
 	values := []float64{}
 	for _, v := range x.Values {
 		if !v.Known {

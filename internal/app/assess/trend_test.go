@@ -17,14 +17,15 @@ func TestATrendEndsWithToday(t *testing.T) {
 	o := apptest.House(t)
 	for i, amount := range []string{"100", "50", "25"} {
 		m := apptest.October - 2 + calendar.Period(i)
-		apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: m, Text: "project,cost_code,date,amount\nA,C," + m.First().String() + "," + amount + "\n"})
+		apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: m, Text: "project,cost_code,date,amount\nA,C," + m.First().String() +
+			"," + amount + "\n"})
 		if m < apptest.October {
 			_, err := o.Publish.Close(apptest.Ctx, m)
 			require.NoError(t, err)
 		}
 	}
 	a := apptest.Assessed(t, o, apptest.Last)
-	trend, err := o.Assess.Trend(apptest.Ctx, a, apptest.Open(t, a), "ac", 12)
+	trend, err := o.Assess.Trend(apptest.Ctx, a, apptest.Open(t, a), measure.AC, 12)
 	require.NoError(t, err)
 	assert.Equal(t, []calendar.Period{apptest.October - 2, apptest.October - 1, apptest.October}, trend.Periods)
 	var got []string

@@ -263,7 +263,7 @@ type Standing struct {
 func Of(a *assess.Assessment, s *assess.Scope) []Standing {
 	var list []Standing
 	for _, p := range s.Projects {
-		if p.Status != "open" || len(p.Items) == 0 {
+		if p.Status != measure.Open || len(p.Items) == 0 {
 			continue
 		}
 		list = append(list, standingOf(a, p))

@@ -135,7 +135,7 @@ func TestItemsAreChangedTogether(t *testing.T) {
 		x.Iteration})
 	_, err = o.Backlog.Set(apptest.Ctx, backlog.Change{Project: "A", Codes: []string{"z"}, TakenOut: true}, day)
 	require.NoError(t, err)
-	assert.Equal(t, "1", apptest.Assessed(t, o, apptest.Last).ByCode["A"].Value("backlog_removed").Text(measure.Points, ""))
+	assert.Equal(t, "1", apptest.Assessed(t, o, apptest.Last).ByCode["A"].Value(measure.BacklogRemoved).Text(measure.Points, ""))
 
 	for name, c := range map[string]backlog.Change{
 		"items":     {Project: "A"},
@@ -190,7 +190,7 @@ func TestAProjectSaysWhatIsUnplanned(t *testing.T) {
 		set.Tolerances = append(set.Tolerances, x.limits...)
 		require.NoError(t, o.Setting.Save(apptest.Ctx, set))
 		a := apptest.Assessed(t, o, apptest.Last)
-		v := a.ByCode["A"].Value("backlog_unplanned")
+		v := a.ByCode["A"].Value(measure.BacklogUnplanned)
 		assert.Equal(t, x.want, v.N > 0, x.limits)
 		assert.Equal(t, x.by, assess.BurnOf(a, a.ByCode["A"]))
 	}

@@ -70,7 +70,7 @@ func (o *Office) Await(ctx context.Context, a *assess.Assessment, projects []*me
 	}
 	var list []Awaited
 	for _, p := range projects {
-		if p.Status == "proposed" || p.Status == "cancelled" {
+		if p.Status == measure.Proposed || p.Status == measure.Cancelled {
 			continue
 		}
 		for _, months := range core.ByCode(p.Benefits) {

@@ -142,7 +142,7 @@ func (l *List) orders(ctx context.Context, a *assess.Assessment, p *measure.Proj
 
 // expected tells what the forecast still expects.
 func expected(a *assess.Assessment, p *measure.Project) []string {
-	v := p.Value("forecast_to_go")
+	v := p.Value(measure.ForecastToGo)
 	switch {
 	case !v.Known:
 		return []string{v.Reason}

@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -103,9 +104,9 @@ func TestAProjectIsClosed(t *testing.T) {
 	assert.Equal(t, "handed over", r.Loads[0].Note)
 	a := day(t, o)
 	p := a.ByCode["A"]
-	assert.Equal(t, []string{"closed", "closing", "Alder"}, []string{p.Status, p.Stage, p.Name})
-	assert.Equal(t, int64(50_00), p.Value("bac").N)
-	assert.Equal(t, "open", a.ByCode["B"].Status)
+	assert.Equal(t, []string{"closed", "closing", "Alder"}, []string{p.Status.String(), p.Stage, p.Name})
+	assert.Equal(t, int64(50_00), p.Value(measure.BAC).N)
+	assert.Equal(t, measure.Open, a.ByCode["B"].Status)
 	_, err = o.Closing.Close(ctx, a, "A", "again")
 	assert.ErrorIs(t, err, fault.ErrConflict)
 	_, err = o.Closing.Close(ctx, a, "C", "a proposal")

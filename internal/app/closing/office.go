@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -38,7 +39,7 @@ func (o *Office) Close(ctx context.Context, a *assess.Assessment, project, reaso
 	if err != nil {
 		return nil, err
 	}
-	if p.Status != "open" {
+	if p.Status != measure.Open {
 		return nil, fault.Conflict("%s is %s, and only an open project can be closed", p.Code, p.Status)
 	}
 	if reason, err = fault.ReasonOf(reason, fault.MaxPlanReason); err != nil {

@@ -77,7 +77,10 @@ var projectNames = []struct {
 	{Name: Name{"category", "its category"}, text: func(_ Frame, p *measure.Project) string { return p.Category }},
 	{Name: Name{"stage", "its stage"}, text: func(_ Frame, p *measure.Project) string { return p.Stage }},
 	{Name: Name{"business_unit", "its business unit"}, text: func(_ Frame, p *measure.Project) string { return p.BusinessUnit }},
-	{Name: Name{"status", "open, proposed, closed or cancelled"}, text: func(_ Frame, p *measure.Project) string { return p.Status }},
+	{Name: Name{"status", "open, proposed, closed or cancelled"}, text: func(_ Frame,
+		p *measure.Project) string {
+		return p.Status.String()
+	}},
 	{Name: Name{"commentary", "what the lead wrote"}, text: func(_ Frame, p *measure.Project) string {
 		if p.Declared == nil {
 			return ""
@@ -156,7 +159,7 @@ var recordFields = map[string]any{"activity": activityFields{}, "risk": riskFiel
 func Names(on string) []Name {
 	var list []Name
 	for _, d := range measure.All() {
-		list = append(list, Name{d.Key, d.Name})
+		list = append(list, Name{d.Key.String(), d.Name})
 	}
 	for _, n := range projectNames {
 		list = append(list, n.Name)
@@ -174,9 +177,9 @@ func Names(on string) []Name {
 func typesOf(on string) map[string]any {
 	env := map[string]any{}
 	for _, d := range measure.All() {
-		env[d.Key] = 0.0
+		env[d.Key.String()] = 0.0
 		if d.Unit.Worded() {
-			env[d.Key] = ""
+			env[d.Key.String()] = ""
 		}
 	}
 	for _, n := range projectNames {
@@ -275,10 +278,10 @@ func (v *visitor) Visit(node *ast.Node) {
 }
 
 // Measures are the keys of the catalogue that the expression uses, in the order in which they stand in it.
-func (x *Expression) Measures() (keys []string) {
+func (x *Expression) Measures() (keys []measure.Key) {
 	for _, name := range x.names {
-		if _, ok := measure.Lookup(name); ok {
-			keys = append(keys, name)
+		if key := measure.KeyOf(name); key != measure.None {
+			keys = append(keys, key)
 		}
 	}
 	return keys
@@ -375,7 +378,7 @@ func (x *Expression) values(a Frame, p *measure.Project) (given, bool) {
 			}
 			continue
 		}
-		v := p.Value(name)
+		v := p.Value(d.Key)
 		if (d.Unit == measure.Day || d.Unit == measure.Month) && !v.Known {
 			return nil, false
 		}
@@ -385,7 +388,7 @@ func (x *Expression) values(a Frame, p *measure.Project) (given, bool) {
 }
 
 // number is a figure as expressions see it: amounts in major units, shares as fractions, dates and statuses as text.
-func number(d measure.Definition, v measure.Value, c money.Currency) any {
+func number(d *measure.Definition, v measure.Value, c money.Currency) any {
 	switch d.Unit {
 	case measure.Health:
 		if !v.Known {

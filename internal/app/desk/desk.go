@@ -76,7 +76,7 @@ func Items(a *assess.Assessment, name string) []Item {
 	var list []Item
 	for _, kind := range []record.Kind{record.Actions, record.Issues, record.Risks, record.Activities} {
 		for _, l := range register.LinesOf(a, s, kind, mine) {
-			if l.Open && !over(l.Holder) && (kind != record.Activities || l.Holder.Status == "open") {
+			if l.Open && !over(l.Holder) && (kind != record.Activities || l.Holder.Status == measure.Open) {
 				if x, ok := itemOf(a, &l); ok {
 					list = append(list, x)
 				}
@@ -92,7 +92,7 @@ func Items(a *assess.Assessment, name string) []Item {
 
 // over reports whether nothing of a project is to be done any more.
 func over(p *measure.Project) bool {
-	return !p.Node && (p.Status == "cancelled" || p.Status == "closed")
+	return !p.Node && (p.Status == measure.Cancelled || p.Status == measure.Closed)
 }
 
 func itemOf(a *assess.Assessment, l *register.Line) (Item, bool) {
@@ -149,7 +149,7 @@ type Waiting struct {
 
 // waiting are the proposals that wait for a decision, the oldest first.
 func waiting(ctx context.Context, a *assess.Assessment) ([]Waiting, error) {
-	if !slices.ContainsFunc(a.Projects, func(p *measure.Project) bool { return p.Status == "proposed" }) {
+	if !slices.ContainsFunc(a.Projects, func(p *measure.Project) bool { return p.Status == measure.Proposed }) {
 		return nil, nil
 	}
 	p, err := pipeline.Read(ctx, a)
@@ -198,7 +198,7 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment) (*Desk, error) {
 	}
 	if actor.MayWhole(access.Withdraw) && a.Closed == nil && !a.NoMoney {
 		for _, c := range money.Changes(a, &assess.Scope{Projects: a.Projects}) {
-			if c.State == cost.Requested && c.Project.Status == "open" {
+			if c.State == cost.Requested && c.Project.Status == measure.Open {
 				d.Changes = append(d.Changes, c)
 			}
 		}

@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -155,7 +156,7 @@ func TestWhatARowDoesIsCounted(t *testing.T) {
 	c = preview(t, o, dropped(t, o, "", "status.csv", "project,overall\nA1,act\n").ID)
 	var moved []string
 	for _, x := range c.Totals {
-		if x.Key == "declared_health" {
+		if x.Key == measure.DeclaredHealth {
 			moved = append(moved, x.Code+" "+x.Before+" to "+x.After)
 		}
 	}

@@ -44,7 +44,8 @@ type RowChange struct {
 // TotalChange is a figure of a project that would move. Code is empty for all projects together.
 type TotalChange struct {
 	Code, Name    string
-	Key, Measure  string
+	Key           measure.Key
+	Measure       string
 	Before, After string
 	Delta         string
 }
@@ -313,7 +314,8 @@ func alike(old, now *kept.File) []fault.Problem {
 }
 
 // consequential are the measures whose movement a preview shows.
-var consequential = []string{"bac", "ac", "eac", "vac", "expected_finish", "finish_deviation", "overall_health", "declared_health"}
+var consequential = []measure.Key{measure.BAC, measure.AC, measure.EAC, measure.VAC, measure.ExpectedFinish, measure.FinishDeviation,
+	measure.OverallHealth, measure.DeclaredHealth}
 
 // totals assesses the touched projects as they are and as they would be.
 func (o *Office) totals(ctx context.Context, after kept.Reading, c *Consequences, asOf calendar.Date) error {
@@ -372,7 +374,7 @@ func (o *Office) totals(ctx context.Context, after kept.Reading, c *Consequences
 func moved(was, now *measure.Project, env measure.Env) []TotalChange {
 	var list []TotalChange
 	for _, key := range consequential {
-		d, _ := measure.Lookup(key)
+		d := measure.Of(key)
 		after := now.Value(key)
 		before := measure.Value{Reason: "the project is new"}
 		if was != nil {

@@ -43,7 +43,7 @@ func TestPostingsAreTriedWithoutACopy(t *testing.T) {
 	c := preview(t, o, d.ID)
 	got := map[string]string{}
 	for _, x := range c.Totals {
-		got[x.Code+" "+x.Key] = x.Before + " to " + x.After
+		got[x.Code+" "+x.Key.String()] = x.Before + " to " + x.After
 	}
 	assert.Equal(t, "€150.00 to €300.70", got["A ac"], "100 + 50 + 7.77 kronor at 0.0903, which are 0.70")
 	assert.Equal(t, "€0.00 to €21.00", got["B ac"])

@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -29,7 +30,7 @@ func TestPostingsAreTypedAndCorrected(t *testing.T) {
 	require.Len(t, r.Loads, 1)
 	p, err := apptest.Assessed(t, o, apptest.October.Last()).Project("A")
 	require.NoError(t, err)
-	assert.EqualValues(t, 200_00, p.Value("ac").N, "300 + 200 - 300")
+	assert.EqualValues(t, 200_00, p.Value(measure.AC).N, "300 + 200 - 300")
 	_, err = o.Edit.SaveGrid(apptest.Ctx, record.Actuals, "A", []intake.Edited{{New: append([]string{"B"}, row("1").New[1:]...)}})
 	assert.ErrorContains(t, err, "nothing was saved", "a posting of another project")
 	_, err = o.Edit.Grid(apptest.Ctx, record.Actuals, "")

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/gather"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -49,7 +50,7 @@ func TestConfirmingWhatStands(t *testing.T) {
 	after := apptest.Assessed(t, o, november.Last())
 	is, err := after.Project("A1")
 	require.NoError(t, err)
-	for _, key := range []string{"expected_finish", "percent_complete", "declared_health", "eac"} {
+	for _, key := range []measure.Key{measure.ExpectedFinish, measure.PercentComplete, measure.DeclaredHealth, measure.EAC} {
 		assert.Equal(t, was.Value(key).N, is.Value(key).N, key)
 	}
 	assert.Empty(t, is.Declared.Commentary, "the words of another month are not said again")

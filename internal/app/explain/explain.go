@@ -53,13 +53,13 @@ type Explanation struct {
 }
 
 // moving are the figures whose movements are told, by what they belong to.
-var moving = map[health.Dimension][]string{
-	health.Overall:  {"percent_complete", "data_score"},
-	health.Schedule: {"expected_finish", "finish_deviation", "spi_t", "milestones_missed", "finish_float"},
-	health.Cost:     {"eac", "vac_share", "cpi", "ac", "budget_changes"},
-	health.Scope:    {"scope_added_share", "backlog_points", "backlog_accepted"},
-	health.Risk:     {"risk_exposure", "risk_expected", "risks_open", "issues_late"},
-	health.Benefit:  {"benefit_outlook", "benefit_shortfall"},
+var moving = map[health.Dimension][]measure.Key{
+	health.Overall:  {measure.PercentComplete, measure.DataScore},
+	health.Schedule: {measure.ExpectedFinish, measure.FinishDeviation, measure.SPIInTime, measure.MilestonesMissed, measure.FinishFloat},
+	health.Cost:     {measure.EAC, measure.VACShare, measure.CPI, measure.AC, measure.BudgetChanges},
+	health.Scope:    {measure.ScopeAddedShare, measure.BacklogPoints, measure.BacklogAccepted},
+	health.Risk:     {measure.RiskExposure, measure.RiskExpected, measure.RisksOpen, measure.IssuesLate},
+	health.Benefit:  {measure.BenefitOutlook, measure.BenefitShortfall},
 }
 
 // Of gathers what is to be explained of a project: what was written, last and now, what moved, what is of concern, and the facts.
@@ -105,8 +105,9 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, code string) (*Ex
 }
 
 // before reads the figures of a project in the last period closed before the one assessed.
-func (o *Office) before(ctx context.Context, a *assess.Assessment, p *measure.Project, x *Explanation) (map[string]measure.Value, error) {
-	was := map[string]measure.Value{}
+func (o *Office) before(ctx context.Context, a *assess.Assessment, p *measure.Project, x *Explanation) (map[measure.Key]measure.Value,
+	error) {
+	was := map[measure.Key]measure.Value{}
 	periods, err := o.store.Periods(ctx)
 	if err != nil {
 		return nil, err
@@ -119,7 +120,7 @@ func (o *Office) before(ctx context.Context, a *assess.Assessment, p *measure.Pr
 	if x.Since == 0 || a.Shown {
 		return was, nil
 	}
-	var keys []string
+	var keys []measure.Key
 	for _, list := range moving {
 		keys = append(keys, list...)
 	}
@@ -127,16 +128,16 @@ func (o *Office) before(ctx context.Context, a *assess.Assessment, p *measure.Pr
 }
 
 // movements lists the figures of a dimension that are written otherwise than before.
-func movements(a *assess.Assessment, p *measure.Project, on health.Dimension, was map[string]measure.Value) []Movement {
+func movements(a *assess.Assessment, p *measure.Project, on health.Dimension, was map[measure.Key]measure.Value) []Movement {
 	var list []Movement
 	for _, k := range moving[on] {
-		d, _ := measure.Lookup(k)
+		d := measure.Of(k)
 		old, now := was[k], p.Value(k)
 		if a.NoMoney && d.IsCost() || !old.Known || !now.Known {
 			continue
 		}
-		if Brief(a, &d, old) != Brief(a, &d, now) {
-			list = append(list, Movement{&d, old, now, d.Unit.Delta(old, now, a.Env.Currency, a.Env.Calendar)})
+		if Brief(a, d, old) != Brief(a, d, now) {
+			list = append(list, Movement{d, old, now, d.Unit.Delta(old, now, a.Env.Currency, a.Env.Calendar)})
 		}
 	}
 	return list
@@ -270,12 +271,12 @@ type Explained struct {
 func Wants(p *measure.Project) bool { return p.Health.Overall >= health.Watch || lookout.Better(p) > 0 }
 
 // Owed reports whether an open project wants an explanation and has none.
-func Owed(p *measure.Project) bool { return p.Status == "open" && Wants(p) && len(p.Words) == 0 }
+func Owed(p *measure.Project) bool { return p.Status == measure.Open && Wants(p) && len(p.Words) == 0 }
 
 // CountExplained counts the projects of a list that are to be explained, and those of them that are.
 func CountExplained(projects []*measure.Project) (written, wanted int) {
 	for _, p := range projects {
-		if p.Status != "open" || !Wants(p) {
+		if p.Status != measure.Open || !Wants(p) {
 			continue
 		}
 		wanted++

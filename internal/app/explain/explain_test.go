@@ -37,7 +37,7 @@ func TestExplainingAProject(t *testing.T) {
 	p := x.Project
 	var keys []string
 	for _, m := range sched.Moved {
-		keys = append(keys, m.Definition.Key)
+		keys = append(keys, m.Definition.Key.String())
 		assert.Equal(t, p.Value(m.Definition.Key), m.Now)
 		assert.NotEqual(t, m.Was, m.Now)
 	}

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/letter"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 )
 
 // Store keeps what explain needs.
@@ -21,7 +22,7 @@ type Store interface {
 	CommentaryHistory(ctx context.Context, scope int64, month calendar.Period, by time.Time) ([]kept.Commentary, error)
 	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
 	// mean all of them.
-	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period, each func(kept.PeriodValue)) error
+	PeriodValues(ctx context.Context, keys []measure.Key, scopes []int64, from, before calendar.Period, each func(kept.PeriodValue)) error
 	// Periods lists the closed periods, ascending.
 	Periods(ctx context.Context) ([]kept.Period, error)
 	// Remarks lists what was said in a period about projects, of nil about all.

@@ -112,7 +112,7 @@ func TestSchedulesAreFetchedWhereTheyChanged(t *testing.T) {
 	require.NoError(t, err)
 	barge, err := a.Project("LW-11")
 	require.NoError(t, err)
-	assert.Equal(t, int64(70), barge.Value("finish_deviation").N, "61 days in October and 9 more")
+	assert.Equal(t, int64(70), barge.Value(measure.FinishDeviation).N, "61 days in October and 9 more")
 	run, err = c.Run("schedule", "")
 	require.NoError(t, err)
 	assert.Zero(t, run.Load)
@@ -127,8 +127,8 @@ func TestItemsOfATrackerMoveTheBacklog(t *testing.T) {
 		a, err := c.Office.Assess.Day(c.Ctx, calendar.On(2026, 11, 30))
 		require.NoError(t, err)
 		p := a.ByCode["DT-03"]
-		return len(p.Items), []string{p.Value("backlog_accepted").Text(measure.Points, ""),
-			p.Value("backlog_total").Text(measure.Points, "")}
+		return len(p.Items), []string{p.Value(measure.BacklogAccepted).Text(measure.Points, ""),
+			p.Value(measure.BacklogTotal).Text(measure.Points, "")}
 	}
 	items, before := figures()
 	run, err := c.Run("work", "")

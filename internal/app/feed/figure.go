@@ -49,8 +49,8 @@ func (was *stood) shifted(is *stood) (log []string) {
 			continue
 		}
 		text := ""
-		for _, key := range []string{"percent_complete", "ev"} {
-			d, _ := measure.Lookup(key)
+		for _, key := range []measure.Key{measure.PercentComplete, measure.EV} {
+			d := measure.Of(key)
 			x, y := before.Value(key).Human(d.Unit, was.currency), after.Value(key).Human(d.Unit, is.currency)
 			if x != y {
 				text += fmt.Sprintf(", %s %s to %s", d.Name, x, y)

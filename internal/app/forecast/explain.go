@@ -47,8 +47,9 @@ func (r *Ranges) Explain(a *assess.Assessment, row *Row, name string) (n measure
 		return x.chance("Chance of the day required", row.Required, "at or before the day required. "+howDrawn, x.required(), x.finish()),
 			row.Required.Given()
 	case name == OfBudget:
-		return x.chance("Chance of the budget", row.Within("bac"), "at or below the budget at completion.", x.figure("bac"), x.cost()),
-			row.Within("bac").Given()
+		return x.chance("Chance of the budget", row.Within(measure.BAC), "at or below the budget at completion.", x.figure(measure.BAC),
+				x.cost()),
+			row.Within(measure.BAC).Given()
 	}
 	if p, ok := percentile(name, ofFinish); ok && row.Day(p) != 0 {
 		return measure.Node{Label: fmt.Sprintf("P%d of %s", p, x.subject()), Unit: figure.Day, Value: figure.Value{Known: true,
@@ -97,9 +98,9 @@ type explained struct {
 func (x *explained) venture() *forecast.Venture { return &x.sim.model.Ventures[x.of] }
 
 // figure is a figure of the project itself, which has a trace of its own.
-func (x *explained) figure(key string) measure.Node {
-	d, _ := measure.Lookup(key)
-	return measure.Node{Label: d.Name, Key: key, Project: x.row.Project.Code, Unit: d.Unit, Value: x.row.Project.Value(key)}
+func (x *explained) figure(key measure.Key) measure.Node {
+	d := measure.Of(key)
+	return measure.Node{Label: d.Name, Key: key.String(), Project: x.row.Project.Code, Unit: d.Unit, Value: x.row.Project.Value(key)}
 }
 
 // chance is a share of the runs, with what they are held against and what they are drawn from.
@@ -113,7 +114,7 @@ func (x *explained) baseline() measure.Node {
 	if m := x.row.Milestone; m != nil {
 		return measure.Node{Label: "Baseline", Unit: figure.Day, Ref: m.Ref, Value: figure.Value{Known: true, N: int64(x.row.BaselineDay)}}
 	}
-	return x.figure("baseline_finish")
+	return x.figure(measure.BaselineFinish)
 }
 
 func (x *explained) required() measure.Node {
@@ -202,9 +203,10 @@ func (x *explained) waits() []measure.Node {
 		case x.a.ByCode[p.Code] == nil:
 			hidden++
 		default:
-			n.Children = append(n.Children, measure.Node{Label: p.Code + " " + p.Name, Key: "computed_finish", Project: p.Code,
-				Unit:  figure.Day,
-				Value: p.Value("computed_finish")})
+			n.Children = append(n.Children, measure.Node{Label: p.Code + " " + p.Name, Key: measure.ComputedFinish.String(),
+				Project: p.Code,
+				Unit:    figure.Day,
+				Value:   p.Value(measure.ComputedFinish)})
 		}
 	}
 	if hidden > 0 {
@@ -225,8 +227,8 @@ func (x *explained) cost() []measure.Node {
 	if len(v.Pool) > 0 {
 		toGo.Detail = fmt.Sprintf("times how one of %s finished projects turned out from where this one stands", say.Thousands(len(v.Pool)))
 	}
-	toGo.Children = []measure.Node{x.figure("forecast_to_go")}
-	list := []measure.Node{x.figure("ac"), toGo}
+	toGo.Children = []measure.Node{x.figure(measure.ForecastToGo)}
+	list := []measure.Node{x.figure(measure.AC), toGo}
 	if risks := x.risks(func(h *forecast.Hazard) (string, bool) {
 		return h.Cost.Human(x.a.Masters.Reporting), h.Cost != 0
 	}); len(risks.Children) > 0 {

@@ -236,7 +236,7 @@ func turned(t *testing.T, o *app.Office, a *assess.Assessment, was *forecast.Out
 			continue
 		}
 		told++
-		if p.Status == "closed" {
+		if p.Status == measure.Closed {
 			if ended++; p.Health.Overall == x.Predicted() {
 				right++
 			}
@@ -300,18 +300,18 @@ func TestARangeAgainstWhatIsExpected(t *testing.T) {
 	sent, err := o.Forecast.Range(ctx, b, one, forecast.Ask{Runs: 10})
 	require.NoError(t, err)
 	assert.Equal(t, fact.Some(2), sent.Rows[0].Later(b.Env.Calendar), "a weekend lies between")
-	over, ok := x.Over("eac")
+	over, ok := x.Over(measure.EAC)
 	assert.True(t, ok)
 	assert.Equal(t, "10.00", over.Text("EUR"))
-	over, _ = x.Over("bac")
+	over, _ = x.Over(measure.BAC)
 	assert.Equal(t, "20.00", over.Text("EUR"))
-	assert.Equal(t, fact.Of(0, 10), x.Within("bac"))
-	assert.False(t, whole.Within("bac").Given())
-	_, ok = whole.Over("eac")
+	assert.Equal(t, fact.Of(0, 10), x.Within(measure.BAC))
+	assert.False(t, whole.Within(measure.BAC).Given())
+	_, ok = whole.Over(measure.EAC)
 	assert.False(t, ok)
-	_, ok = proposed.Over("eac")
+	_, ok = proposed.Over(measure.EAC)
 	assert.False(t, ok)
-	assert.False(t, proposed.Within("eac").Given())
+	assert.False(t, proposed.Within(measure.EAC).Given())
 	out := forecast.Outlooks{List: []forecast.Outlook{{Declared: health.OnTrack}}}
 	act, declared := out.AtAct()
 	assert.Equal(t, []int{0, 0}, []int{act, declared}, "what is not predicted is not at act")

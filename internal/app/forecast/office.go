@@ -108,7 +108,7 @@ func (o *Office) begin(ctx context.Context, a *assess.Assessment) *lesson {
 		l.ahead = make(map[string]*forecast.Prediction, len(l.stories))
 		for i := range l.stories {
 			x := &l.stories[i]
-			if d, ok := l.learned.Predict(x); ok && x.Project.Status == "open" {
+			if d, ok := l.learned.Predict(x); ok && x.Project.Status == measure.Open {
 				l.ahead[x.Project.Code] = d
 			}
 		}

@@ -77,7 +77,7 @@ func (o *Office) Known(ctx context.Context, a *assess.Assessment, s *assess.Scop
 func (l *lesson) outlooks(projects []*measure.Project) *Outlooks {
 	out := &Outlooks{Learned: l.learned}
 	for _, p := range projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		x := Outlook{Project: p, Declared: p.DeclaredOn(health.Overall), Computed: p.Health.Overall, Reason: l.learned.Reason,

@@ -71,14 +71,14 @@ func (r *Row) Sum(p int) (money.Amount, bool) { return forecast.At(r.Cost, p) }
 
 // Later is by how many working days the eightieth percentile lies behind the finish that is expected; none where either is not known.
 func (r *Row) Later(c *calendar.Calendar) fact.Int {
-	if r.Project == nil || r.Day(80) == 0 || !r.Project.Value("expected_finish").Known {
+	if r.Project == nil || r.Day(80) == 0 || !r.Project.Value(measure.ExpectedFinish).Known {
 		return fact.Int{}
 	}
-	return fact.Some(int64(c.Between(r.Project.Value("expected_finish").Date(), r.Day(80))))
+	return fact.Some(int64(c.Between(r.Project.Value(measure.ExpectedFinish).Date(), r.Day(80))))
 }
 
 // Over is the eightieth percentile of cost less a figure of the project in the reporting currency; false where either is not known.
-func (r *Row) Over(key string) (money.Amount, bool) {
+func (r *Row) Over(key measure.Key) (money.Amount, bool) {
 	a, known := r.Sum(80)
 	if r.Project == nil || !known || !r.Project.Value(key).Known {
 		return 0, false
@@ -87,7 +87,7 @@ func (r *Row) Over(key string) (money.Amount, bool) {
 }
 
 // Within is the share of the runs that cost no more than a figure of the project in the reporting currency; none where that is not known.
-func (r *Row) Within(key string) fact.Ratio {
+func (r *Row) Within(key measure.Key) fact.Ratio {
 	if r.Project == nil || !r.Project.Value(key).Known {
 		return fact.Ratio{}
 	}
@@ -314,11 +314,11 @@ func (sim *simulation) rows(a *assess.Assessment, s *assess.Scope, noMoney bool)
 		if len(sim.model.Ventures[i].Pool) > 0 {
 			r.Pooled++
 		}
-		if p.Status == "open" || p.Status == "closed" {
+		if p.Status == measure.Open || p.Status == measure.Closed {
 			members = append(members, i)
 		}
 		row := Row{Code: p.Code, Name: p.Name, Project: p, Outcome: sim.result.Of[i], RequiredDay: p.RequiredFinish}
-		if v := a.All[i].Value("baseline_finish"); v.Known {
+		if v := a.All[i].Value(measure.BaselineFinish); v.Known {
 			row.BaselineDay = v.Date()
 		}
 		r.add(row, noMoney)
@@ -383,7 +383,7 @@ func (sim *simulation) group(a *assess.Assessment, members []int, holders []*mea
 	row.Outcome = sim.model.Group(sim.result, sim.opt, members, nodes)
 	for _, i := range members {
 		p := a.All[i]
-		if v := p.Value("baseline_finish"); v.Known && sim.result.Of[i].Finish != nil {
+		if v := p.Value(measure.BaselineFinish); v.Known && sim.result.Of[i].Finish != nil {
 			row.BaselineDay = max(row.BaselineDay, v.Date())
 		}
 		row.RequiredDay = max(row.RequiredDay, p.RequiredFinish)

@@ -17,7 +17,7 @@ func (o *Office) Course(ctx context.Context, a *assess.Assessment, code string) 
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
-	if p := a.ByCode[code]; p == nil || p.Status != "open" {
+	if p := a.ByCode[code]; p == nil || p.Status != measure.Open {
 		return nil, nil
 	}
 	l, err := o.lesson(ctx, a)
@@ -49,7 +49,7 @@ func (o *Office) Courses(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	}
 	open := map[string]bool{}
 	for _, p := range s.Projects {
-		open[p.Code] = p.Status == "open"
+		open[p.Code] = p.Status == measure.Open
 	}
 	by := map[calendar.Period]*AtPeriod{}
 	var list []*AtPeriod
@@ -115,7 +115,7 @@ func (o *Office) Turned(ctx context.Context, a *assess.Assessment, s *assess.Sco
 		if p == nil || x.Prediction == nil {
 			continue
 		}
-		turn := Turn{Then: x, Now: p, Ended: p.Status == "closed"}
+		turn := Turn{Then: x, Now: p, Ended: p.Status == measure.Closed}
 		if turn.Ended {
 			if t.Ended++; turn.Came() == x.Predicted() {
 				t.Right++

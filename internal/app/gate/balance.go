@@ -48,8 +48,8 @@ func BalanceOf(g *stage.Gates, stands []Stand) (list []Balance) {
 }
 
 func (p *Part) add(s *Stand) {
-	budget := s.Project.Value("bac")
-	if s.Project.Status == "proposed" {
+	budget := s.Project.Value(measure.BAC)
+	if s.Project.Status == measure.Proposed {
 		p.Proposed = append(p.Proposed, s.Project)
 		p.Asks += money.Amount(budget.N)
 	} else {
@@ -65,14 +65,14 @@ func (p *Part) add(s *Stand) {
 // not known, or costs are kept from the one who asks.
 func Beyond(a *assess.Assessment, s *Stand) (money.Amount, bool) {
 	p := s.Project
-	n, known := p.Audit.Gating.Beyond(measure.FigureOf(p, "ac"), measure.FigureOf(p, "commitments"))
+	n, known := p.Audit.Gating.Beyond(p.Value(measure.AC), p.Value(measure.Commitments))
 	return money.Amount(n), known && !a.NoMoney
 }
 
 // Of are the projects that go through stages: those that run and those that are proposed.
 func Of(s *assess.Scope) []*measure.Project {
 	return slices.DeleteFunc(slices.Clone(s.Projects), func(p *measure.Project) bool {
-		return p.Status != "open" &&
-			p.Status != "proposed"
+		return p.Status != measure.Open &&
+			p.Status != measure.Proposed
 	})
 }

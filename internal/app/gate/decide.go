@@ -42,7 +42,7 @@ func (o *Office) Ask(ctx context.Context, a *assess.Assessment, project string, 
 	}
 	stage := s.Stage()
 	switch {
-	case s.Project.Status == "closed" || s.Project.Status == "cancelled":
+	case s.Project.Status == measure.Closed || s.Project.Status == measure.Cancelled:
 		return nil, nil, fault.Conflict("%s is %s", project, s.Project.Status)
 	case stage == nil:
 		return nil, nil, fault.Conflict("%s stands in no stage of a model", project)

@@ -204,7 +204,7 @@ func TestThroughAGate(t *testing.T) {
 	for _, m := range gate.Moved(&list[0].Was, gate.FiguresOf(a, a.ByCode["P"]), false) {
 		name := m.Priced + " " + m.Column
 		if m.Measure != nil {
-			name = m.Measure.Key
+			name = m.Measure.Key.String()
 		}
 		moved[name] = [2]string{m.Was.Text(m.Unit, "EUR"), m.Is.Text(m.Unit, "EUR")}
 	}

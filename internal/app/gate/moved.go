@@ -32,7 +32,7 @@ func Moved(was, is *Figures, noCosts bool) (list []Move) {
 		if !known || old == nil || noCosts && d.IsCost() || *old == *now {
 			continue
 		}
-		list = append(list, Move{Measure: &d, Was: old.Value(), Is: now.Value(), Unit: d.Unit})
+		list = append(list, Move{Measure: d, Was: old.Value(), Is: now.Value(), Unit: d.Unit})
 	}
 	list = append(list, movedDates(was.Dates, is.Dates)...)
 	if noCosts {

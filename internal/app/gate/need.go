@@ -115,7 +115,7 @@ func (l *look) condition(x *measure.Project, c *Check) {
 func (l *look) figures(x *measure.Project, e *condition.Expression) string {
 	var list []string
 	for _, key := range e.Measures() {
-		d, _ := measure.Lookup(key)
+		d := measure.Of(key)
 		v := x.Value(key)
 		text := v.Human(d.Unit, l.a.Env.Currency)
 		if !v.Known {

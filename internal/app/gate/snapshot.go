@@ -62,7 +62,7 @@ func FiguresOf(a *assess.Assessment, p *measure.Project) *Figures {
 	f := &Figures{}
 	for i, d := range measure.All() {
 		v := p.Values[i]
-		f.Measures = append(f.Measures, Figure{d.Key, v.Known, v.N, v.Ratio, v.Exact, v.Reason})
+		f.Measures = append(f.Measures, Figure{d.Key.String(), v.Known, v.N, v.Ratio, v.Exact, v.Reason})
 	}
 	for i := range p.Activities {
 		x := &p.Activities[i]

@@ -160,7 +160,7 @@ func Waiting(ctx context.Context, a *assess.Assessment) ([]Stand, error) {
 	}
 	var list []Stand
 	for _, x := range a.Projects {
-		if s := standOf(g, x); s.Open != nil && (x.Status == "open" || x.Status == "proposed") {
+		if s := standOf(g, x); s.Open != nil && (x.Status == measure.Open || x.Status == measure.Proposed) {
 			list = append(list, s)
 		}
 	}

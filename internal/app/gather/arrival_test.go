@@ -173,7 +173,8 @@ func TestConsequences(t *testing.T) {
 	s, o := gatherer(t)
 	_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Forecast,
 		"project,cost_code,amount,month,note\nA,C,100,2026-11,first\nA,C,200,2026-12,\nA,C,300,2027-01,\n"),
-		apptest.Read(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")}, intake.Origin{})
+		apptest.Read(t, record.Actuals, "project,cost_code,date,amount,document\nA,C,2026-10-05,50,D1\nA,C,2026-10-06,60,D2\n")},
+		intake.Origin{})
 	require.NoError(t, err)
 	head, err := s.Head(ctx)
 	require.NoError(t, err)
@@ -200,11 +201,11 @@ func TestConsequences(t *testing.T) {
 		"2027-02": "new 400.00"}, words)
 	require.Len(t, c.Warnings, 1)
 	assert.Contains(t, c.Warnings[0].Expected, "note (1 row). Choose to empty them")
-	deltas := map[string]string{}
+	deltas := map[measure.Key]string{}
 	for _, x := range c.Totals {
 		deltas[x.Key] = x.Delta
 	}
-	assert.Equal(t, map[string]string{"eac": "+€150"}, deltas, "100+200+300 became 100+250+400; there is no budget to vary from")
+	assert.Equal(t, map[measure.Key]string{measure.EAC: "+€150"}, deltas, "100+200+300 became 100+250+400; there is no budget to vary from")
 	after, err := s.Head(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, head, after)

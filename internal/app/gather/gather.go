@@ -99,7 +99,7 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calen
 	m := &Matrix{Period: period, AsOf: period.Last(), Kinds: record.MatrixKinds()}
 	for i := range a.Masters.Projects {
 		p := &a.Masters.Projects[i]
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		row := MatrixRow{Project: p}

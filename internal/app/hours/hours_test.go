@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/hours"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -87,7 +88,7 @@ func entry(project, activity string, cells ...string) hours.Entry {
 // booked are the hours of Kim on A1 in the timesheets.
 func (s *staffed) booked() float64 {
 	_, a := s.as(apptest.Writers["analyst"])
-	return float64(a.ByCode["A1"].Value("labour_hours").N) / hour
+	return float64(a.ByCode["A1"].Value(measure.LabourHours).N) / hour
 }
 
 func (s *staffed) waiting(who string) (ids []int64) {

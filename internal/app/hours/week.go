@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
+	"turret/internal/core/measure"
 )
 
 // Day is a day of a sheet.
@@ -118,7 +119,7 @@ func bookable(a *assess.Assessment, person string) []string {
 	on := worksOn(a, person)
 	var list []string
 	for i, p := range a.All {
-		if p.Status == "open" && (on[i] || a.Sees(i)) {
+		if p.Status == measure.Open && (on[i] || a.Sees(i)) {
 			list = append(list, p.Code)
 		}
 	}

@@ -16,7 +16,7 @@ func TestHowForecastsTurnedOut(t *testing.T) {
 	a := apptest.Seven(t)
 	month := calendar.Months.Of(calendar.On(2026, 7, 31))
 	keys := measure.PastKeys()
-	was := func(code string, values map[string]measure.Value) {
+	was := func(code string, values map[measure.Key]measure.Value) {
 		p := a.ByCode[code]
 		past := measure.Past{Period: month, Values: make([]measure.Value, len(keys))}
 		for i, k := range keys {
@@ -24,9 +24,9 @@ func TestHowForecastsTurnedOut(t *testing.T) {
 		}
 		p.Past = []measure.Past{past}
 	}
-	was("calm", map[string]measure.Value{"eac": {Known: true, N: 90_000_000},
-		"expected_finish": {Known: true, N: int64(calendar.On(2026, 10, 7))}})
-	was("late", map[string]measure.Value{"eac": {Known: true, N: 110_000_000}})
+	was("calm", map[measure.Key]measure.Value{measure.EAC: {Known: true, N: 90_000_000},
+		measure.ExpectedFinish: {Known: true, N: int64(calendar.On(2026, 10, 7))}})
+	was("late", map[measure.Key]measure.Value{measure.EAC: {Known: true, N: 110_000_000}})
 	was("blank", nil)
 	x := compare.AccuracyOf(a.ByCode["calm"], month)
 	assert.InDelta(t, 0.1, x.Error().Ratio, 1e-12)

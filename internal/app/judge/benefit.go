@@ -21,7 +21,7 @@ type brought struct {
 func broughtBy(a *assess.Assessment) map[string]*brought {
 	by := map[string]*brought{}
 	for _, p := range a.Projects {
-		due, came := p.Value("benefit_due"), p.Value("benefit_achieved")
+		due, came := p.Value(measure.BenefitDue), p.Value(measure.BenefitAchieved)
 		if p.Lead == "" || !due.Known || !came.Known || due.N <= 0 {
 			continue
 		}
@@ -39,8 +39,8 @@ func broughtBy(a *assess.Assessment) map[string]*brought {
 
 // onBenefit sets the benefit that is forecast against what came so far of that of its lead's projects, its own among them.
 func onBenefit(a *assess.Assessment, p *measure.Project, past *brought) *Disagreement {
-	planned, forecast := p.Value("benefit_planned"), p.Value("benefit_forecast")
-	if past == nil || past.came >= past.due || p.Status != "open" || !planned.Known || !forecast.Known || planned.N <= 0 {
+	planned, forecast := p.Value(measure.BenefitPlanned), p.Value(measure.BenefitForecast)
+	if past == nil || past.came >= past.due || p.Status != measure.Open || !planned.Known || !forecast.Known || planned.N <= 0 {
 		return nil
 	}
 	at := money.MulDiv(planned.Amount(), int64(past.came), int64(past.due))
@@ -50,7 +50,8 @@ func onBenefit(a *assess.Assessment, p *measure.Project, past *brought) *Disagre
 	}
 	cur := a.Env.Currency
 	share := health.Percent(fact.Of(int64(past.came), int64(past.due)).Float())
-	return &Disagreement{About: "benefit", Said: forecast.Amount().Short(cur), Computed: at.Short(cur), Key: "benefit_forecast", Stake: gap,
+	return &Disagreement{About: "benefit", Said: forecast.Amount().Short(cur), Computed: at.Short(cur), Key: measure.BenefitForecast,
+		Stake: gap,
 		Evidence: []string{fmt.Sprintf("Of %s led by %s, %s came of %s that were due: %s.", say.Count(past.projects, "project", "projects"),
 			p.Lead, past.came.Short(cur), past.due.Short(cur), share),
 			fmt.Sprintf("At that, %s of the planned %s comes; %s is forecast.", at.Short(cur), planned.Amount().Short(cur),

@@ -44,12 +44,12 @@ type Checked struct {
 
 // closedFound are the closed projects of a scope on which something was found.
 func closedFound(a *assess.Assessment, s *assess.Scope) []*measure.Project {
-	closed, err := a.Scope(s.Code, "closed")
+	closed, err := a.Scope(s.Code, measure.Closed)
 	if err != nil {
 		return nil
 	}
 	return slices.DeleteFunc(closed.Projects, func(p *measure.Project) bool {
-		return p.Status != "closed" || len(p.Checks.Findings) == 0 || slices.Contains(s.Projects, p)
+		return p.Status != measure.Closed || len(p.Checks.Findings) == 0 || slices.Contains(s.Projects, p)
 	})
 }
 

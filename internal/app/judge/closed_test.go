@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -21,7 +22,7 @@ func TestFindingsOfClosedProjects(t *testing.T) {
 		send(record.Timesheets, "person,project,date,hours\nK,C1,2026-10-12,8\n"))
 	a := apptest.Assessed(t, o, apptest.October.Last())
 	for code, want := range map[string]int{"": 1, "A": 1, "C1": 1, "B": 0, "A1": 0} {
-		for _, statuses := range [][]string{{"open"}, nil} {
+		for _, statuses := range [][]measure.State{{measure.Open}, nil} {
 			s, err := a.Scope(code, statuses...)
 			require.NoError(t, err)
 			found, err := o.Judge.Check(apptest.Ctx, a, s)

@@ -21,8 +21,8 @@ type Disagreement struct {
 	About    string // status, cost, finish or benefit
 	Said     string
 	Computed string
-	Key      string // the measure that opens the trace of the second
-	Steps    int    // of a status
+	Key      measure.Key // opens the trace of the second
+	Steps    int         // of a status
 	Stake    money.Amount
 	Evidence []string // two sentences
 	Stale    bool     // the project has not reported for the period
@@ -47,12 +47,12 @@ func Disagreements(a *assess.Assessment, s *assess.Scope) []Disagreement {
 }
 
 func onStatus(a *assess.Assessment, p *measure.Project) *Disagreement {
-	steps := p.Value("opinion_steps")
+	steps := p.Value(measure.OpinionSteps)
 	if !steps.Known || steps.N <= 0 {
 		return nil
 	}
 	d := &Disagreement{About: "status", Said: p.Declared.Overall.String(), Computed: p.Health.Computed[health.Overall].String(),
-		Key:   "computed_health",
+		Key:   measure.ComputedHealth,
 		Steps: int(steps.N), Stake: p.Health.Stake}
 	d.Evidence = []string{p.Health.Reason() + ".", course(a, p)}
 	return d
@@ -64,7 +64,7 @@ func course(a *assess.Assessment, p *measure.Project) string {
 		return s
 	}
 	if n := len(p.Past); n > 0 {
-		was, is := p.Past[n-1].Value("expected_finish"), p.Value("expected_finish")
+		was, is := p.Past[n-1].Value(measure.ExpectedFinish), p.Value(measure.ExpectedFinish)
 		if was.Known && is.Known && was.N != is.N {
 			return fmt.Sprintf("Since %s the expected finish went from %s to %s.", p.Past[n-1].Period.Name(), was.Date().Human(),
 				is.Date().Human())
@@ -78,14 +78,14 @@ func course(a *assess.Assessment, p *measure.Project) string {
 
 // indexCourse tells of a cost index that moved the same way for at least two periods; empty where it did not.
 func indexCourse(p *measure.Project) string {
-	now := p.Value("cpi")
+	now := p.Value(measure.CPI)
 	if !now.Known {
 		return ""
 	}
 	values := []float64{now.Ratio}
 	first := p.Env().Period()
 	for i := len(p.Past) - 1; i >= 0 && p.Past[i].Period == first-1; i-- {
-		v := p.Past[i].Value("cpi")
+		v := p.Past[i].Value(measure.CPI)
 		if !v.Known || v.Ratio <= values[0] && len(values) > 0 {
 			break
 		}
@@ -107,7 +107,7 @@ func inWords(n int) string {
 
 // onCost sets the declared estimate against the one by the index of the last three periods.
 func onCost(a *assess.Assessment, p *measure.Project) *Disagreement {
-	eac, trend, bac := p.Value("eac"), p.Value("eac_recent"), p.Value("bac")
+	eac, trend, bac := p.Value(measure.EAC), p.Value(measure.EACByRecent), p.Value(measure.BAC)
 	if p.Account.ForecastLines == 0 || !eac.Known || !trend.Known || !bac.Known || bac.N <= 0 {
 		return nil
 	}
@@ -116,16 +116,17 @@ func onCost(a *assess.Assessment, p *measure.Project) *Disagreement {
 		return nil
 	}
 	cur := a.Env.Currency
-	d := &Disagreement{About: "cost", Said: eac.Amount().Short(cur), Computed: trend.Amount().Short(cur), Key: "eac_recent",
+	d := &Disagreement{About: "cost", Said: eac.Amount().Short(cur), Computed: trend.Amount().Short(cur), Key: measure.EACByRecent,
 		Stake: money.Amount(gap)}
 	first := fmt.Sprintf("In the last three periods %s was earned for %s spent, an index of %s; at that the rest ends %s above what "+
 		"is declared.",
-		p.Value("ev_recent").Amount().Short(cur), p.Value("ac_recent").Amount().Short(cur), p.Value("cpi_recent").Human(measure.Index,
+		p.Value(measure.EVRecent).Amount().Short(cur), p.Value(measure.ACRecent).Amount().Short(cur),
+		p.Value(measure.CPIRecent).Human(measure.Index,
 			cur), money.Amount(gap).Short(cur))
 	second := "Nothing tells at what index the rest is expected to go."
-	if t := p.Value("tcpi_eac"); t.Known {
+	if t := p.Value(measure.TCPIToEAC); t.Known {
 		second = fmt.Sprintf("To end at the declared %s the rest must go at %.2f; so far it went at %s.", eac.Amount().Short(cur),
-			t.Ratio, p.Value("cpi").Human(measure.Index, cur))
+			t.Ratio, p.Value(measure.CPI).Human(measure.Index, cur))
 	}
 	d.Evidence = []string{first, second}
 	return d
@@ -133,12 +134,12 @@ func onCost(a *assess.Assessment, p *measure.Project) *Disagreement {
 
 // onFinish sets the expected finish against the network's and that of earned schedule, the later of them.
 func onFinish(a *assess.Assessment, p *measure.Project) *Disagreement {
-	said, planned := p.Value("expected_finish"), p.Value("planned_duration")
+	said, planned := p.Value(measure.ExpectedFinish), p.Value(measure.PlannedDuration)
 	if !said.Known || !planned.Known || planned.N <= 0 || p.Driven {
 		return nil
 	}
-	key, later := "", 0
-	for _, k := range []string{"computed_finish", "finish_es"} {
+	key, later := measure.None, 0
+	for _, k := range []measure.Key{measure.ComputedFinish, measure.FinishByES} {
 		if v := p.Value(k); v.Known {
 			if days := a.Env.Calendar.Between(said.Date(), v.Date()); days > later {
 				key, later = k, days
@@ -146,22 +147,22 @@ func onFinish(a *assess.Assessment, p *measure.Project) *Disagreement {
 		}
 	}
 	share, limit := fact.Of(int64(later), planned.N), p.Tolerances.Of[health.FinishShare].Watch
-	if key == "" || share.Cmp(fact.Decimal(limit)) <= 0 || p.Value("activities_open").N == 0 {
+	if key == measure.None || share.Cmp(fact.Decimal(limit)) <= 0 || p.Value(measure.ActivitiesOpen).N == 0 {
 		return nil
 	}
 	v := p.Value(key)
 	d := &Disagreement{About: "finish", Said: said.Date().Human(), Computed: v.Date().Human(), Key: key,
-		Stake: money.Amount(float64(p.Value("bac").N) * (share.Float() - limit))}
-	if key == "computed_finish" {
+		Stake: money.Amount(float64(p.Value(measure.BAC).N) * (share.Float() - limit))}
+	if key == measure.ComputedFinish {
 		d.Evidence = []string{fmt.Sprintf("By its own dependencies the work left cannot end before %s, %s.", v.Date().Human(),
 			schedule.Lateness(int64(later))),
-			fmt.Sprintf("%d of %d open activities are on the critical path.", p.Value("activities_critical").N,
-				p.Value("activities_open").N)}
+			fmt.Sprintf("%d of %d open activities are on the critical path.", p.Value(measure.ActivitiesCritical).N,
+				p.Value(measure.ActivitiesOpen).N)}
 		return d
 	}
 	d.Evidence = []string{fmt.Sprintf("Value was earned at %s of the planned pace in time; at that pace the work ends on %s.",
-		health.Percent(p.Value("spi_t").Ratio), v.Date().Human()),
-		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", health.Percent(p.Value("time_passed").Ratio),
-			health.Percent(p.Value("percent_complete").Ratio))}
+		health.Percent(p.Value(measure.SPIInTime).Ratio), v.Date().Human()),
+		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", health.Percent(p.Value(measure.TimePassed).Ratio),
+			health.Percent(p.Value(measure.PercentComplete).Ratio))}
 	return d
 }

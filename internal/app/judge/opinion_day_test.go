@@ -36,7 +36,7 @@ func TestACostGapWithinTheToleranceIsNoDisagreement(t *testing.T) {
 		a := apptest.Assessed(t, o, apptest.Last)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		require.Equal(t, "1250.00", p.Value("eac_recent").Text(measure.Money, "EUR"))
+		require.Equal(t, "1250.00", p.Value(measure.EACByRecent).Text(measure.Money, "EUR"))
 		n := 0
 		for _, d := range judge.Disagreements(a, apptest.Open(t, a)) {
 			if d.About == "cost" {

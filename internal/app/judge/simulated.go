@@ -54,10 +54,10 @@ func (o *Office) simulated(ctx context.Context, a *assess.Assessment, s *assess.
 // figures in no other.
 func runsOf(a *assess.Assessment, row *forecast.Row) (runs check.Runs) {
 	if d := row.Day(10); d != 0 {
-		runs.Early = check.Figure{N: int64(d), Known: true}
+		runs.Early = measure.Value{N: int64(d), Known: true}
 	}
 	if n, known := row.Sum(50); known && !a.Shown {
-		runs.Half = check.Figure{N: int64(n), Known: true}
+		runs.Half = measure.Value{N: int64(n), Known: true}
 	}
 	return runs
 }

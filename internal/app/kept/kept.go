@@ -187,7 +187,7 @@ type Reading interface {
 	Periods(ctx context.Context) ([]Period, error)
 	// PeriodValues passes the figures of measures in the closed periods from one month up to before another; 0 is open. Scopes of nil
 	// mean all of them.
-	PeriodValues(ctx context.Context, measures []string, scopes []int64, from, before calendar.Period, each func(PeriodValue)) error
+	PeriodValues(ctx context.Context, keys []measure.Key, scopes []int64, from, before calendar.Period, each func(PeriodValue)) error
 	// Commentaries passes what had been written last to the periods from one month to another by a moment, or by now where that is zero.
 	// Scopes of nil mean all of them.
 	Commentaries(ctx context.Context, scopes []int64, from, to calendar.Period, by time.Time, each func(Commentary)) error

@@ -60,7 +60,7 @@ type Pin struct {
 
 // PeriodValue is a figure of a closed period. The scope is the id of a project, that of a node with a minus, or 0 for all.
 type PeriodValue struct {
-	Measure string
+	Measure measure.Key
 	Scope   int64
 	Period  calendar.Period
 	Value   measure.Value

@@ -14,14 +14,15 @@ import (
 
 // A withdrawn load counts no more and pins nothing; one that a closed period pins stays.
 func TestAPinnedLoadStays(t *testing.T) {
-	o := apptest.House(t, apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
+	o := apptest.House(t, apptest.Sent{Kind: record.Actuals, Period: apptest.October,
+		Text: "project,cost_code,date,amount\nA,C,2026-10-05,500\n"},
 		apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA,C,2026-10-06,70\n"})
 	loads, err := o.Load.List(apptest.Ctx)
 	require.NoError(t, err)
 	require.NoError(t, o.Load.Withdraw(apptest.Ctx, loads[0].ID, "the wrong file"))
 	p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 	require.NoError(t, err)
-	assert.Equal(t, "500.00", p.Value("ac").Text(measure.Money, "EUR"))
+	assert.Equal(t, "500.00", p.Value(measure.AC).Text(measure.Money, "EUR"))
 	_, err = o.Publish.Close(apptest.Ctx, apptest.October)
 	require.NoError(t, err)
 	assert.ErrorIs(t, o.Load.Withdraw(apptest.Ctx, loads[1].ID, "too late"), fault.ErrPinned)

@@ -20,7 +20,7 @@ func Begin(a *assess.Assessment) []Step {
 	var first *measure.Project
 	var plan, budget, actual, declared bool
 	for _, p := range a.Projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		if first == nil {

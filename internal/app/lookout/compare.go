@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/core/calendar"
 	"turret/internal/core/compare"
+	"turret/internal/core/measure"
 )
 
 // Compare sets a scope as it was on a day against how it stands in an assessment. A scope that was not there then has nothing in it.
@@ -16,7 +17,7 @@ func (o *Office) Compare(ctx context.Context, a *assess.Assessment, scope string
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
-	now, err := a.Scope(scope, "open")
+	now, err := a.Scope(scope, measure.Open)
 	if err != nil {
 		return nil, err
 	}
@@ -24,7 +25,7 @@ func (o *Office) Compare(ctx context.Context, a *assess.Assessment, scope string
 	if err != nil {
 		return nil, err
 	}
-	was, err := b.Scope(scope, "open")
+	was, err := b.Scope(scope, measure.Open)
 	if errors.Is(err, fault.ErrNotFound) {
 		was, err = &assess.Scope{}, nil
 	}

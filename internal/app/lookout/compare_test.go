@@ -34,13 +34,13 @@ func TestComparingTwoPeriods(t *testing.T) {
 		}
 		assert.Equal(t, x.Now, sum, "%s since %s", c.scope, from)
 
-		now, err := a.Scope(c.scope, "open")
+		now, err := a.Scope(c.scope, measure.Open)
 		require.NoError(t, err)
-		assert.Equal(t, x.Now, measure.Roll(now.Projects, a.Env).Value("eac").Amount())
+		assert.Equal(t, x.Now, measure.Roll(now.Projects, a.Env).Value(measure.EAC).Amount())
 		b, err := o.Assess.Day(ctx, from)
 		require.NoError(t, err)
-		if was, err := b.Scope(c.scope, "open"); err == nil && len(was.Projects) > 0 {
-			assert.Equal(t, x.Was, measure.Roll(was.Projects, b.Env).Value("eac").Amount())
+		if was, err := b.Scope(c.scope, measure.Open); err == nil && len(was.Projects) > 0 {
+			assert.Equal(t, x.Was, measure.Roll(was.Projects, b.Env).Value(measure.EAC).Amount())
 		}
 		worse, later, in, out := 0, 0, 0, 0
 		for _, r := range x.Rows {
@@ -53,7 +53,8 @@ func TestComparingTwoPeriods(t *testing.T) {
 				if r.Now.Health.Overall > r.Was.Health.Overall && r.Was.Health.Overall > 0 {
 					worse++
 				}
-				if r.Now.Value("expected_finish").N > r.Was.Value("expected_finish").N && r.Was.Value("expected_finish").Known {
+				if r.Now.Value(measure.ExpectedFinish).N > r.Was.Value(measure.ExpectedFinish).N &&
+					r.Was.Value(measure.ExpectedFinish).Known {
 					later++
 				}
 			}

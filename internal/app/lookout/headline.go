@@ -23,7 +23,7 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		s, awaited = append(s, say.Plain(strings.TrimSpace(awaited)+" So far, ")), ""
 	}
 	s = append(s, say.Plain(say.Count(n, "open project", "open projects")))
-	eac, vac, share := l.Group.Value("eac"), l.Group.Value("vac"), l.Group.Value("vac_share")
+	eac, vac, share := l.Group.Value(measure.EAC), l.Group.Value(measure.VAC), l.Group.Value(measure.VACShare)
 	if noMoney {
 		s = append(s, say.Plain(". "))
 	} else if !eac.Known {
@@ -33,13 +33,13 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		if n == 1 {
 			verb = " is forecast to cost "
 		}
-		s = append(s, say.Plain(verb), say.Phrase{Text: eac.Amount().Short(env.Currency), Measure: "eac"})
+		s = append(s, say.Plain(verb), say.Phrase{Text: eac.Amount().Short(env.Currency), Measure: measure.EAC})
 		if share.Known {
-			s = append(s, say.Plain(", "), say.Phrase{Text: say.Positive(vac).Amount().Short(env.Currency), Measure: "vac"},
-				say.Plain(" ("), say.Phrase{Text: health.Percent(say.Abs(share.Ratio)), Measure: "vac_share"},
+			s = append(s, say.Plain(", "), say.Phrase{Text: say.Positive(vac).Amount().Short(env.Currency), Measure: measure.VAC},
+				say.Plain(" ("), say.Phrase{Text: health.Percent(say.Abs(share.Ratio)), Measure: measure.VACShare},
 				say.Plain(") "+say.OverUnder(vac)+" budget"))
 		}
-		if with := l.Group.CountOf("eac"); with < n {
+		if with := l.Group.CountOf(measure.EAC); with < n {
 			s = append(s, say.Plain(fmt.Sprintf(" (%d of %d projects have an estimate)", with, n)))
 		}
 		s = append(s, say.Plain(". "))

@@ -46,7 +46,7 @@ type Lookout struct {
 
 // Better reports that a project is declared better than it was computed, and by how many steps.
 func Better(p *measure.Project) int {
-	d := p.Value("declared_health")
+	d := p.Value(measure.DeclaredHealth)
 	steps, ok := health.Steps(d.Status(), p.Health.Computed[health.Overall])
 	if !d.Known || !ok {
 		return 0
@@ -56,7 +56,7 @@ func Better(p *measure.Project) int {
 
 // Of gathers the open projects of a scope. An unknown scope, status or column is an error wrapping ErrNotFound.
 func Of(a *assess.Assessment, scope string, f Filter) (*Lookout, error) {
-	s, err := a.Scope(scope, "open")
+	s, err := a.Scope(scope, measure.Open)
 	if err != nil {
 		return nil, err
 	}
@@ -133,12 +133,10 @@ func order(a *assess.Assessment, list []*measure.Project, f Filter) error {
 		if !known {
 			return fmt.Errorf("column %q: %w", f.Sort, fault.ErrNotFound)
 		}
-		by = func(x, y *measure.Project) int { return d.Compare(x.Value(f.Sort), y.Value(f.Sort)) }
+		by = func(x, y *measure.Project) int { return d.Compare(x.Value(d.Key), y.Value(d.Key)) }
 	}
-	undefined := func(p *measure.Project) bool {
-		_, plain := sorts[f.Sort]
-		return !plain && !p.Value(f.Sort).Known
-	}
+	key := measure.KeyOf(f.Sort) // none where the column is no measure
+	undefined := func(p *measure.Project) bool { return !ok && !p.Value(key).Known }
 	sort.SliceStable(list, func(i, j int) bool {
 		x, y := list[i], list[j]
 		if u, v := undefined(x), undefined(y); u != v {

@@ -41,7 +41,7 @@ func (o *Office) Accounts(ctx context.Context, a *assess.Assessment, project str
 func worst(list []breakdown.Account) (w *breakdown.Account) {
 	lost := int64(0)
 	for i := range list {
-		if v := list[i].All.Value("cv"); !list[i].Phase && v.Known && v.N < lost {
+		if v := list[i].All.Value(measure.CV); !list[i].Phase && v.Known && v.N < lost {
 			w, lost = &list[i], v.N
 		}
 	}

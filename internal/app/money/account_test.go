@@ -49,7 +49,7 @@ func TestWhichWorkLosesTheMoney(t *testing.T) {
 	for i := range m.List {
 		x := &m.List[i]
 		row := []string{x.Name()}
-		for _, key := range []string{"bac", "ev", "ac", "forecast_to_go", "commitments"} {
+		for _, key := range []measure.Key{measure.BAC, measure.EV, measure.AC, measure.ForecastToGo, measure.Commitments} {
 			row = append(row, x.All.Value(key).Text(measure.Money, "EUR"))
 		}
 		got = append(got, row)

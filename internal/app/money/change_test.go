@@ -23,7 +23,7 @@ func TestAnApprovedChangeIsBudgetedOnce(t *testing.T) {
 		bac := func() string {
 			p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 			require.NoError(t, err)
-			return p.Value("bac").Text(measure.Money, "EUR")
+			return p.Value(measure.BAC).Text(measure.Money, "EUR")
 		}
 		assert.Equal(t, "1000.00", bac(), "asked for is not given")
 		require.NoError(t, o.Money.DecideChange(apptest.Ctx, apptest.Assessed(t, o, apptest.Last), "A", "C1", cost.Approved, "needed"))

@@ -67,7 +67,7 @@ func (o *Office) Funding(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	for _, p := range s.Projects {
 		x := by[p.ID]
 		if x == nil {
-			if p.Status == "open" {
+			if p.Status == measure.Open {
 				f.Unfunded = append(f.Unfunded, p)
 			}
 			continue

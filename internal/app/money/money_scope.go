@@ -118,11 +118,11 @@ type Deviation struct {
 func Deviations(a *assess.Assessment, s *assess.Scope, n int) []Deviation {
 	var list []Deviation
 	for _, p := range s.Projects {
-		if v := p.Value("vac"); v.Known && v.N != 0 {
+		if v := p.Value(measure.VAC); v.Known && v.N != 0 {
 			list = append(list, Deviation{Project: p})
 		}
 	}
-	size := func(d Deviation) int64 { v := d.Project.Value("vac").N; return max(v, -v) }
+	size := func(d Deviation) int64 { v := d.Project.Value(measure.VAC).N; return max(v, -v) }
 	slices.SortStableFunc(list, func(x, y Deviation) int { return cmp.Compare(size(y), size(x)) })
 	list = list[:min(n, len(list))]
 	for i := range list {
@@ -168,14 +168,14 @@ func BurnOf(a *assess.Assessment, s *assess.Scope) *Burn {
 			b.Months = append(b.Months, spent)
 			x.Totals[i] += spent
 		}
-		if p.Value("budget_short").N > 0 {
+		if p.Value(measure.BudgetShort).N > 0 {
 			x.Short++
 		}
 		x.Rows = append(x.Rows, b)
 	}
 	slices.SortStableFunc(x.Rows, func(p, q Burning) int {
-		return cmp.Or(cmp.Compare(q.Project.Value("budget_short").N, p.Project.Value("budget_short").N),
-			cmp.Compare(q.Project.Value("run_rate").N, p.Project.Value("run_rate").N))
+		return cmp.Or(cmp.Compare(q.Project.Value(measure.BudgetShort).N, p.Project.Value(measure.BudgetShort).N),
+			cmp.Compare(q.Project.Value(measure.RunRate).N, p.Project.Value(measure.RunRate).N))
 	})
 	return x
 }
@@ -242,7 +242,7 @@ func allot(a *assess.Assessment, x *Allotment, year int, first calendar.Month) {
 		x.Allocated = append(x.Allocated, l)
 	}
 	for _, p := range a.Projects {
-		if !slices.Contains(a.Path(p.Parent), x.Node) || p.Status == "proposed" || p.Status == "cancelled" {
+		if !slices.Contains(a.Path(p.Parent), x.Node) || p.Status == measure.Proposed || p.Status == measure.Cancelled {
 			continue
 		}
 		y := p.Account.Year(first)

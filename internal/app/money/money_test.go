@@ -181,7 +181,7 @@ func TestGridIsTheEstimate(t *testing.T) {
 		p, err := a.Project("A")
 		require.NoError(t, err)
 		assert.Equal(t, want, m.Total().Text("EUR"), c)
-		assert.Equal(t, m.Total(), p.Value("eac").Amount())
+		assert.Equal(t, m.Total(), p.Value(measure.EAC).Amount())
 	}
 	_, err := o.Assess.Day(assess.In(ctx, "JPY"), lastOfOctober)
 	assert.ErrorIs(t, err, fault.ErrNotFound)
@@ -195,8 +195,9 @@ func TestChangeFromRequestToBudget(t *testing.T) {
 		require.NoError(t, err)
 		p, err := a.Project("A")
 		require.NoError(t, err)
-		return []string{p.Value("budget_original").Text(measure.Money, "EUR"), p.Value("budget_changes").Text(measure.Money, "EUR"),
-			p.Value("changes_requested").Text(measure.Money, "EUR"), p.Value("bac").Text(measure.Money, "EUR")}
+		return []string{p.Value(measure.BudgetOriginal).Text(measure.Money, "EUR"), p.Value(measure.BudgetChanges).Text(measure.Money,
+			"EUR"),
+			p.Value(measure.ChangesRequested).Text(measure.Money, "EUR"), p.Value(measure.BAC).Text(measure.Money, "EUR")}
 	}
 	ask := appmoney.AskedChange{Code: "C1", Title: "Higher wall", Amount: "250.00", CostCode: "11", From: "2026-11-02", To: "2026-12-31",
 		Profile: "even", Reason: "flood"}
@@ -391,7 +392,7 @@ func TestWhatWasGivenAgainstTheSumOfProjects(t *testing.T) {
 	require.Len(t, burn.Rows, 2)
 	assert.Equal(t, calendar.Month(apptest.October), burn.Months[5])
 	assert.Equal(t, []string{"510.00", "510.00"}, []string{text(burn.Rows[0].Months[5]), text(burn.Totals[5])})
-	assert.Equal(t, "170.00", burn.Rows[0].Project.Value("run_rate").Text(measure.Money, "EUR"))
+	assert.Equal(t, "170.00", burn.Rows[0].Project.Value(measure.RunRate).Text(measure.Money, "EUR"))
 	deviations := appmoney.Deviations(a, s, 1)
 	require.Len(t, deviations, 1)
 	assert.Equal(t, "A", deviations[0].Project.Code)
@@ -417,11 +418,11 @@ func TestLabourAtTheRateOfTheCostCodeNamed(t *testing.T) {
 	require.NoError(t, err)
 	p, err := a.Project("A")
 	require.NoError(t, err)
-	assert.Equal(t, "130.00", p.Value("labour_cost").Text(measure.Money, "EUR"))
-	assert.Equal(t, "0.00", p.Value("billable_value").Text(measure.Money, "EUR"), "none of it can be billed")
+	assert.Equal(t, "130.00", p.Value(measure.LabourCost).Text(measure.Money, "EUR"))
+	assert.Equal(t, "0.00", p.Value(measure.BillableValue).Text(measure.Money, "EUR"), "none of it can be billed")
 	p, err = a.Project("B")
 	require.NoError(t, err)
-	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value("labour_cost").Reason)
+	assert.Equal(t, "no hourly rate: no cost rate for P on 2026-10-05", p.Value(measure.LabourCost).Reason)
 	_, err = o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Timesheets,
 		"person,project,date,hours,cost_code\nP,A,2026-10-07,1,99\n")},
 		intake.Origin{})

@@ -164,16 +164,16 @@ func groupsAddUp(t *rapid.T, a *assess.Assessment, scope *assess.Scope) {
 		for _, k := range p.Account.Cells {
 			f = f.Add(k.Figures)
 		}
-		for _, pair := range [][2]string{{"bac_capital", "bac_operating"}, {"ac_capital", "ac_operating"},
-			{"eac_capital", "eac_operating"}} {
-			whole := p.Value(strings.TrimSuffix(pair[0], "_capital"))
-			rest := map[string]func(cost.Figures) money.Amount{"bac": cost.Figures.Budget,
-				"ac": func(f cost.Figures) money.Amount { return f.Actual }, "eac": func(f cost.Figures) money.Amount {
-					return f.Actual +
-						f.ForecastToGo
-				}}[strings.TrimSuffix(pair[0], "_capital")](p.Account.ByClass[cost.Unclassed])
-			if sum := p.Value(pair[0]).N + p.Value(pair[1]).N + int64(rest); whole.Known && sum != whole.N {
-				t.Fatalf("%s: capital, operating and neither are %d, not %d", pair[0], sum, whole.N)
+		neither := p.Account.ByClass[cost.Unclassed]
+		for _, x := range []struct {
+			whole, capital, operating measure.Key
+			rest                      money.Amount
+		}{{measure.BAC, measure.BACCapital, measure.BACOperating, neither.Budget()},
+			{measure.AC, measure.ACCapital, measure.ACOperating, neither.Actual},
+			{measure.EAC, measure.EACCapital, measure.EACOperating, neither.Actual + neither.ForecastToGo}} {
+			whole := p.Value(x.whole)
+			if sum := p.Value(x.capital).N + p.Value(x.operating).N + int64(x.rest); whole.Known && sum != whole.N {
+				t.Fatalf("%s: capital, operating and neither are %d, not %d", x.whole, sum, whole.N)
 			}
 		}
 		if f != p.Account.Figures {

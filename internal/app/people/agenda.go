@@ -43,7 +43,7 @@ func (o *Office) Agenda(ctx context.Context, a *assess.Assessment, person string
 	g := &Agenda{Plan: &Plan{Rows: rows}, Person: &a.People[who]}
 	mine := map[int32]bool{}
 	for i, p := range a.All {
-		if a.Sees(i) && p.Status == "open" {
+		if a.Sees(i) && p.Status == measure.Open {
 			g.Mine, mine[int32(i)] = append(g.Mine, p), true
 			g.MaySave = g.MaySave || may(record.Assignments, p.Code)
 		}

@@ -132,7 +132,7 @@ func (h *Help) name(text string) {
 // line counts a record. What has not begun and is not due is given, and no more.
 func (t *helper) line(l *register.Line) {
 	h := t.of(l.Owner)
-	if h == nil || !l.Holder.Node && l.Holder.Status != "open" {
+	if h == nil || !l.Holder.Node && l.Holder.Status != measure.Open {
 		return
 	}
 	h.moved(l.Raised, t.a.Env.AsOf)
@@ -160,7 +160,7 @@ func (t *helper) line(l *register.Line) {
 func (t *helper) backlogs() {
 	asOf := t.a.Env.AsOf
 	for _, p := range t.a.Projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		b := measure.BacklogOf(p)

@@ -70,7 +70,7 @@ func LevelOf(ctx context.Context, a *assess.Assessment, projects []*measure.Proj
 	var tasks []capacity.Task
 	for _, p := range projects {
 		index := a.Index(p.Code)
-		if p.Status != "open" || p.Logic.Fault != nil {
+		if p.Status != measure.Open || p.Logic.Fault != nil {
 			continue
 		}
 		for i := range p.Activities {

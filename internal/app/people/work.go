@@ -40,7 +40,7 @@ func (w *Work) Add(x *Work) {
 func WorkOf(ctx context.Context, a *assess.Assessment, projects []*measure.Project) ([]Work, error) {
 	t := &works{a: a, at: map[workKey]int{}}
 	for _, p := range projects {
-		if p.Status == "cancelled" {
+		if p.Status == measure.Cancelled {
 			continue // what was planned counts no more; what was worked stands below
 		}
 		for i := range p.Shares {
@@ -57,7 +57,7 @@ func WorkIn(ctx context.Context, a *assess.Assessment, projects []*measure.Proje
 	t := &works{a: a, at: map[workKey]int{}}
 	env := assess.CapacityOf(a)
 	for _, p := range projects {
-		if p.Status == "cancelled" {
+		if p.Status == measure.Cancelled {
 			continue
 		}
 		staff := &capacity.Staff{People: a.People}

@@ -248,7 +248,7 @@ func RolesOf(a *assess.Assessment, p *measure.Project) (list []RoleHours) {
 // nobody dated come last.
 func Waiting(a *assess.Assessment, p *Pipeline, list []*measure.Project) (out []*measure.Project) {
 	for _, x := range list {
-		if d := p.Proposals[x.Code]; x.Status == "proposed" && (d == nil || d.Waits(a.Env.AsOf)) {
+		if d := p.Proposals[x.Code]; x.Status == measure.Proposed && (d == nil || d.Waits(a.Env.AsOf)) {
 			out = append(out, x)
 		}
 	}

@@ -87,7 +87,7 @@ func (c *Choice) candidates(ctx context.Context, a *assess.Assessment, p *Pipeli
 		return err
 	}
 	for _, x := range s.Projects {
-		if x.Status == "proposed" && !p.Declined(x.Code) {
+		if x.Status == measure.Proposed && !p.Declined(x.Code) {
 			c.Rows = append(c.Rows, Chosen{Project: x, Value: value(x)})
 		}
 	}
@@ -172,7 +172,7 @@ func (c *Choice) requirements(a *assess.Assessment, p *Pipeline) {
 	}
 	there := func(code string) bool {
 		i := a.Index(code)
-		return i >= 0 && (a.All[i].Status == "open" || a.All[i].Status == "closed")
+		return i >= 0 && (a.All[i].Status == measure.Open || a.All[i].Status == measure.Closed)
 	}
 	x := c.problem
 	for code, list := range p.Requirements {

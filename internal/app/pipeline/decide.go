@@ -81,7 +81,7 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, r Ruling) (*i
 		if err != nil {
 			return nil, err
 		}
-		if p.Status != "proposed" {
+		if p.Status != measure.Proposed {
 			return nil, fault.Conflict("%s is %s, and no proposal any more. Nothing was decided", code, p.Status)
 		}
 		now := maps.Clone(set)

@@ -50,9 +50,9 @@ func TestDecisionsOfSeveralAtOnce(t *testing.T) {
 		Reason: "Later", LookAgain: on("2027-03-01")})
 	require.NoError(t, err)
 	a, p := again(t, o)
-	assert.Equal(t, "open", a.ByCode["P"].Status)
+	assert.Equal(t, measure.Open, a.ByCode["P"].Status)
 	assert.Equal(t, "Pond", a.ByCode["P"].Name)
-	assert.Equal(t, int64(3_500), a.ByCode["P"].Value("bac").N, "nothing of it is lost")
+	assert.Equal(t, int64(3_500), a.ByCode["P"].Value(measure.BAC).N, "nothing of it is lost")
 	assert.Len(t, p.Contributions["P"], 2)
 	assert.Equal(t, []any{"accepted", "Board", "Fish first", on("2026-10-20")},
 		[]any{p.Proposals["P"].Decision, p.Proposals["P"].DecidedBy, p.Proposals["P"].Reason, p.Proposals["P"].DecidedOn})
@@ -146,7 +146,7 @@ func TestAnybodyMayPropose(t *testing.T) {
 	assert.Equal(t, "Mia", r.Loads[0].Author)
 	a, p := again(t, o)
 	x := a.ByCode[code]
-	assert.Equal(t, []any{"proposed", "Footbridge", "Mia", int64(102_050)}, []any{x.Status, x.Name, x.Lead, x.Value("bac").N})
+	assert.Equal(t, []any{measure.Proposed, "Footbridge", "Mia", int64(102_050)}, []any{x.Status, x.Name, x.Lead, x.Value(measure.BAC).N})
 	assert.Equal(t, []any{"Mia", "It is closed since the frost.", on("2026-11-03"), ""},
 		[]any{p.Proposals[code].AskedBy, p.Proposals[code].Purpose, p.Proposals[code].AskedOn, p.Proposals[code].Decision})
 	assert.Equal(t, "Nobody slips", p.Contributions[code][0].Statement)
@@ -215,7 +215,7 @@ func TestAProposalSaysWhatTheFormAsksFor(t *testing.T) {
 	require.Len(t, x.Risks, 1)
 	r := &x.Risks[0]
 	assert.Equal(t, []any{"R2", "Ice", int64(3), int64(4)}, []any{r.Code, r.Title, r.Likelihood.N, r.Consequence.N})
-	assert.Equal(t, int64(30_000), x.Value("benefit_planned").N)
+	assert.Equal(t, int64(30_000), x.Value(measure.BenefitPlanned).N)
 	require.Len(t, x.Shares, 1)
 	assert.Equal(t, []any{"diver", int64(5_000)}, []any{x.Shares[0].Role, int64(x.Shares[0].Percent)})
 	require.Len(t, p.Requirements[code], 1)

@@ -32,15 +32,15 @@ type Serves struct {
 	Contribution
 }
 
-// Serve splits the budget of the projects of a scope among goals: of those that are open and proposed, or of one of these. What is
-// declined
-// serves nothing.
-func Serve(a *assess.Assessment, p *Pipeline, s *assess.Scope, status string) *Serving {
+// Serve splits the budget of the projects of a scope among goals: of those that are open and proposed, or of some of these. What is
+// declined serves nothing.
+func Serve(a *assess.Assessment, p *Pipeline, s *assess.Scope, states ...measure.State) *Serving {
 	var list []*measure.Project
 	var amounts []money.Amount
 	for _, x := range s.Projects {
-		if x.Status != "open" && x.Status != "proposed" || status != "" && x.Status != status || p.Declined(x.Code) &&
-			x.Status == "proposed" {
+		if x.Status != measure.Open && x.Status != measure.Proposed || len(states) > 0 && !slices.Contains(states, x.Status) ||
+			p.Declined(x.Code) &&
+				x.Status == measure.Proposed {
 			continue
 		}
 		list = append(list, x)

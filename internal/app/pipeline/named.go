@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/saved"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
@@ -42,7 +43,7 @@ func (p *Pipeline) Usual() string {
 	if len(p.Models) > 0 {
 		return "score:" + p.Models[0].Code
 	}
-	return "benefit_planned"
+	return measure.BenefitPlanned.String()
 }
 
 // Named is a choice that was kept by name, computed anew.

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
 	"turret/internal/core/fact"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -150,7 +151,7 @@ func TestGoalsOfAScope(t *testing.T) {
 	_, a, p := board(t, "")
 	s, err := a.Scope("")
 	require.NoError(t, err)
-	x := pipeline.Serve(a, p, s, "")
+	x := pipeline.Serve(a, p, s)
 	require.Len(t, x.Goals, 2)
 	safe, boat := x.Goals[0], x.Goals[1]
 	assert.Equal(t, []any{"SAFE", int64(2_625), 1}, []any{safe.Code, int64(safe.Money), len(safe.By)}, "the heaviest first")
@@ -158,7 +159,7 @@ func TestGoalsOfAScope(t *testing.T) {
 	assert.InDelta(t, 0.75, safe.Weighs.Float(), 1e-12)
 	assert.Equal(t, []string{"A", "B", "S"}, apptest.Codes(x.Idle))
 	assert.Equal(t, 2, x.Serving)
-	x = pipeline.Serve(a, p, s, "proposed")
+	x = pipeline.Serve(a, p, s, measure.Proposed)
 	assert.Empty(t, x.Idle, "what is declined is not proposed any more")
 }
 

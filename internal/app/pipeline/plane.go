@@ -2,6 +2,7 @@ package pipeline
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"turret/internal/app/assess"
@@ -82,11 +83,14 @@ type Point struct {
 	Values  [3]fact.Ratio
 }
 
-// PlaneOf puts projects on a plane: those that are open or proposed, or of the one status that is asked for.
-func PlaneOf(list []*measure.Project, status string, axes [3]*Axis, ranges [2]Range) *Plane {
+// PlaneOf puts projects on a plane: those that are open or proposed, or of the states that are asked for.
+func PlaneOf(list []*measure.Project, states []measure.State, axes [3]*Axis, ranges [2]Range) *Plane {
 	m := &Plane{}
+	if len(states) == 0 {
+		states = []measure.State{measure.Open, measure.Proposed}
+	}
 	for _, x := range list {
-		if x.Status != status && (status != "" || x.Status != "open" && x.Status != "proposed") {
+		if !slices.Contains(states, x.Status) {
 			continue
 		}
 		p := Point{Project: x}

@@ -100,7 +100,7 @@ func RankOf(ctx context.Context, a *assess.Assessment, p *Pipeline, s *assess.Sc
 	at := map[string]Ranked{}
 	var list []priority.Candidate
 	for _, x := range s.Projects {
-		if x.Status != "proposed" && !p.typed(x.Code, m) {
+		if x.Status != measure.Proposed && !p.typed(x.Code, m) {
 			continue
 		}
 		row := Ranked{Project: x, Ratings: make([]fact.Ratio, len(criteria)), Typed: make([]bool, len(criteria))}

@@ -28,8 +28,8 @@ type Goal struct {
 // Criterion is what a model weighs by.
 type Criterion struct {
 	priority.Criterion
-	Measure string // key of the measure that rates where nobody did; empty for none
-	Anchors string // what ratings mean
+	Measure measure.Key // that rates where nobody did; None for none
+	Anchors string      // what ratings mean
 	Ref     fact.Ref
 }
 
@@ -165,7 +165,7 @@ func (p *Pipeline) goal(f *kept.File, i int) {
 }
 
 func (p *Pipeline) criterion(f *kept.File, i int) {
-	c := Criterion{Measure: f.Cell(i, "measure"), Anchors: f.Cell(i, "anchors"), Ref: ref(f, i)}
+	c := Criterion{Measure: measure.KeyOf(f.Cell(i, "measure")), Anchors: f.Cell(i, "anchors"), Ref: ref(f, i)}
 	c.Code, c.Name, c.Weight, c.Effort = f.Cell(i, "code"), f.Cell(i, "name"), number(f, i, "weight"), f.Cell(i, "direction") == "effort"
 	c.Low, c.High = record.Scale(f.Cell(i, "lowest"), f.Cell(i, "highest"))
 	model := f.Cell(i, "model")
@@ -255,11 +255,10 @@ func (p *Pipeline) RatingOf(x *measure.Project, m *Model, c *Criterion, currency
 	if r, ok := p.Ratings[x.Code][[2]string{m.Code, c.Code}]; ok {
 		return r.Value, true
 	}
-	if c.Measure == "" {
+	if c.Measure == measure.None {
 		return fact.Ratio{}, false
 	}
-	d, _ := measure.Lookup(c.Measure)
-	n, ok := Amount(x.Value(c.Measure), d.Unit, currency)
+	n, ok := Amount(x.Value(c.Measure), measure.Of(c.Measure).Unit, currency)
 	if !ok {
 		return fact.Ratio{}, false
 	}

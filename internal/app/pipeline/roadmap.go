@@ -115,7 +115,7 @@ type Bar struct {
 
 // Note is what stands beside a proposal on a roadmap: its rank, 0 for none, what was decided, and by how much it is moved.
 func (b *Bar) Note(p *Pipeline, rank int) string {
-	if b.Project.Status != "proposed" {
+	if b.Project.Status != measure.Proposed {
 		return ""
 	}
 	var notes []string
@@ -147,11 +147,11 @@ func RoadmapOf(a *assess.Assessment, p *Pipeline, s *assess.Scope, by string, mo
 	m := &Roadmap{}
 	at, drawn := map[string]int{}, map[string]Bar{}
 	for _, x := range s.Projects {
-		if x.Status != "open" && (x.Status != "proposed" || p.Declined(x.Code)) {
+		if x.Status != measure.Open && (x.Status != measure.Proposed || p.Declined(x.Code)) {
 			continue
 		}
 		b := Bar{Project: x, From: x.PlannedStart, To: cmp.Or(x.Outlook.ExpectedFinish, x.PlannedFinish)}
-		if x.Status == "proposed" {
+		if x.Status == measure.Proposed {
 			b.Moved = moves[x.Code]
 			b.From, b.To = Later(b.From, b.Moved), Later(b.To, b.Moved)
 		}
@@ -249,7 +249,7 @@ func (e *Effect) FTE(units int64) fact.Int {
 func EffectsOf(a *assess.Assessment, p *Pipeline, s *assess.Scope, moves Moves) (list []Effect) {
 	var proposals []*measure.Project
 	for _, x := range s.Projects {
-		if x.Status == "proposed" && !p.Declined(x.Code) {
+		if x.Status == measure.Proposed && !p.Declined(x.Code) {
 			proposals = append(proposals, x)
 		}
 	}
@@ -270,7 +270,7 @@ func yearEffects(a *assess.Assessment, s *assess.Scope, proposals []*measure.Pro
 	}
 	for _, x := range s.Projects {
 		for i, n := range x.Account.BudgetBy {
-			if m := x.Account.First + calendar.Month(i); x.Status == "open" && n != 0 && m > a.Env.AsOf.Month() {
+			if m := x.Account.First + calendar.Month(i); x.Status == measure.Open && n != 0 && m > a.Env.AsOf.Month() {
 				add(m, n, func(e *Effect) *int64 { return &e.Running })
 			}
 		}

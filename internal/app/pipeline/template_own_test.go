@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/setting"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -45,7 +46,7 @@ func TestATemplateByHand(t *testing.T) {
 	assert.Equal(t, [][]string{{"Rain", "3", "2", "Pumps"}}, rows(t, a, record.Risks, "title", "likelihood", "consequence", "response"))
 	assert.ElementsMatch(t, [][]string{{"C", "750.01", "2027-03", "D"}, {"C", "250.00", "2027-03", "L"}},
 		rows(t, a, record.Budget, "cost_code", "amount", "month", "activity"))
-	assert.EqualValues(t, 100_001, a.ByCode["N"].Value("bac").N, "nothing is lost of what was asked for")
+	assert.EqualValues(t, 100_001, a.ByCode["N"].Value(measure.BAC).N, "nothing is lost of what was asked for")
 }
 
 // Without being asked to, a template leaves the cost as it was proposed.
@@ -207,7 +208,7 @@ func TestADecisionStandsWhateverItsTemplateSets(t *testing.T) {
 	require.NoError(t, o.Pipeline.SaveTemplate(apptest.Ctx, a, x))
 	_, err := o.Pipeline.Decide(apptest.Ctx, a, accept("Culvert"))
 	require.ErrorContains(t, err, "What was decided stands.")
-	assert.Equal(t, "open", apptest.Assessed(t, o, apptest.Last).ByCode["N"].Status)
+	assert.Equal(t, measure.Open, apptest.Assessed(t, o, apptest.Last).ByCode["N"].Status)
 }
 
 // A template that goes by the tolerances of a project takes nothing else over from it: all that the office asks for is asked for.

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/setting"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -65,7 +66,7 @@ func TestAPlanFromAProject(t *testing.T) {
 	_, err := o.Pipeline.Decide(apptest.Ctx, a, accept("T"))
 	require.NoError(t, err)
 	a = apptest.Assessed(t, o, apptest.Last)
-	assert.Equal(t, "open", a.ByCode["N"].Status)
+	assert.Equal(t, measure.Open, a.ByCode["N"].Status)
 	assert.Equal(t, [][]string{{"A", "2027-03-01", "2027-03-05", "2027-03-01", "2027-03-05", "", "", ""},
 		{"M", "", "2027-03-08", "", "2027-03-08", "", "", ""}},
 		rows(t, a, record.Activities, "code", "baseline_start", "baseline_finish", "start", "finish", "actual_start", "percent_complete",
@@ -92,7 +93,7 @@ func TestAPlanFromAShippedTemplate(t *testing.T) {
 	assert.Equal(t, [][]string{{"A1", "2027-03-01", "2027-03-12"}, {"A2", "2027-03-15", "2027-04-09"}}, got[:2])
 	assert.Equal(t, []string{"A5", "", "2027-07-16"}, got[4])
 	assert.Len(t, rows(t, a, record.Links, "from"), 4)
-	assert.Zero(t, a.ByCode["N"].Value("finish_deviation").N, "nothing of a new plan has moved")
+	assert.Zero(t, a.ByCode["N"].Value(measure.FinishDeviation).N, "nothing of a new plan has moved")
 
 	for _, shipped := range pipeline.Shipped() {
 		name := shipped.Name // nothing of them begins before what it waits for has ended
@@ -122,7 +123,7 @@ func TestPlansThatAreRefused(t *testing.T) {
 		require.ErrorContains(t, err, "the name of a template, or the code of a project", template)
 	}
 	a = apptest.Assessed(t, o, apptest.Last)
-	assert.Equal(t, "proposed", a.ByCode["N"].Status, "nothing was decided")
+	assert.Equal(t, measure.Proposed, a.ByCode["N"].Status, "nothing was decided")
 	apptest.Send(t, o, apptest.Sent{Kind: record.Activities, Period: apptest.October,
 		Text: "project,code,name,baseline_finish\nN,OWN,Own,2027-03-05\n"})
 	a = apptest.Assessed(t, o, apptest.Last)

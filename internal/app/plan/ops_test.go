@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
@@ -92,7 +93,7 @@ func TestCarryingLeavesNothingToMove(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2027-01-15", "2027-01-15"}, []string{finishOf(t, a, "SITE1", "LIFT"), finishOf(t, a, "SITE1", "OPEN")},
 		"five days from Monday the 11th, and the opening with them")
-	assert.Equal(t, int64(30), p.Value("finish_deviation").N, "4 December to 15 January, every weekday counted")
+	assert.Equal(t, int64(30), p.Value(measure.FinishDeviation).N, "4 December to 15 January, every weekday counted")
 	f, err := plan.Rehearse(a, []kept.RehearsedMove{{Project: "SITE1", Activity: "LIFT", Shift: 1}})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"SITE1 LIFT": 1, "SITE1 OPEN": 1}, movedBy(f.Shifts), "no slack is left between them")

@@ -116,11 +116,11 @@ func TimelineOf(a *assess.Assessment, scope string, f TimelineFilter) (*Timeline
 	case f.To != 0 && f.To < f.From:
 		return nil, fault.Field("dates", f.To.String(), "a last day on or after the first")
 	}
-	var statuses []string
-	if f.Status != "all" {
-		statuses = []string{f.Status}
+	states, err := assess.States(f.Status)
+	if err != nil {
+		return nil, err
 	}
-	s, err := a.Scope(scope, statuses...)
+	s, err := a.Scope(scope, states...)
 	if err != nil {
 		return nil, err
 	}
@@ -234,7 +234,7 @@ func between(a *assess.Assessment, projects []*measure.Project) []assess.Tie {
 }
 
 // total is a measure of all that is shown.
-func (t *Timeline) total(key string) measure.Value { return measure.RollOf(key, t.Shown, t.env) }
+func (t *Timeline) total(key measure.Key) measure.Value { return measure.RollOf(key, t.Shown, t.env) }
 
 // Sentence is the headline of a timeline.
 func (t *Timeline) Sentence() say.Sentence {
@@ -242,16 +242,16 @@ func (t *Timeline) Sentence() say.Sentence {
 		return say.Sentence{say.Plain("Nothing to show on the timeline here.")}
 	}
 	s := say.Sentence{}
-	if v := t.total("milestones_missed"); v.Known {
-		s = append(s, say.Phrase{Text: say.Count(int(v.N), "milestone missed", "milestones missed"), Measure: "milestones_missed"},
+	if v := t.total(measure.MilestonesMissed); v.Known {
+		s = append(s, say.Phrase{Text: say.Count(int(v.N), "milestone missed", "milestones missed"), Measure: measure.MilestonesMissed},
 			say.Plain(" and "))
 	}
-	if v := t.total("milestones_slipping"); v.Known {
-		s = append(s, say.Phrase{Text: fmt.Sprintf("%d slipping", v.N), Measure: "milestones_slipping"}, say.Plain(" in "))
+	if v := t.total(measure.MilestonesSlipping); v.Known {
+		s = append(s, say.Phrase{Text: fmt.Sprintf("%d slipping", v.N), Measure: measure.MilestonesSlipping}, say.Plain(" in "))
 	}
 	s = append(s, say.Plain(say.Count(len(t.Shown), "project", "projects")))
-	if v := t.total("longest_slip"); v.Known && v.N > 0 {
-		s = append(s, say.Plain(", the longest by "), say.Phrase{Text: say.Days(int(v.N)), Measure: "longest_slip"})
+	if v := t.total(measure.LongestSlip); v.Known && v.N > 0 {
+		s = append(s, say.Plain(", the longest by "), say.Phrase{Text: say.Days(int(v.N)), Measure: measure.LongestSlip})
 	}
 	strained := 0
 	for i := range t.Ties {

@@ -17,6 +17,7 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
+	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -87,8 +88,8 @@ func TestReportedStandsByItsDatesDrivenByItsLinks(t *testing.T) {
 	assert.Equal(t, "2026-11-20", finishOf(t, a, "SITE2", "SWIM"), "the network lets the trial pass on the 18th, and two days follow")
 	p, err := a.Project("BARGE")
 	require.NoError(t, err)
-	assert.Equal(t, "2026-11-18", p.Value("computed_finish").Date().String(), "beside the 20th that its team states")
-	assert.Equal(t, "2026-11-20", p.Value("expected_finish").Date().String())
+	assert.Equal(t, "2026-11-18", p.Value(measure.ComputedFinish).Date().String(), "beside the 20th that its team states")
+	assert.Equal(t, "2026-11-20", p.Value(measure.ExpectedFinish).Date().String())
 }
 
 func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
@@ -104,7 +105,7 @@ func TestRehearsalNamesTheVictimsAndWritesNothing(t *testing.T) {
 		if e.Before.Code == "SITE1" {
 			// Nine working days from Monday 30 November to Wednesday 9 December on a plan of 5: 60 % of the duration late.
 			assert.Equal(t, []string{"on track", "act"}, []string{e.Before.Health.Overall.String(), e.After.Health.Overall.String()})
-			assert.Equal(t, int64(3), e.After.Value("finish_deviation").N)
+			assert.Equal(t, int64(3), e.After.Value(measure.FinishDeviation).N)
 		}
 	}
 	for _, wrong := range []kept.RehearsedMove{{Project: "BARGE", Activity: "NONE", Shift: 1},
@@ -148,7 +149,7 @@ func TestAPlanAnswersAndIsSavedWithItsReason(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"BARGE REFIT": 4, "BARGE TRIAL": 2, "SITE2 LIFT": 2, "SITE2 SWIM": 2}, movedBy(ans.Shifts),
 		"site 1 has the room")
-	assert.Equal(t, int64(2), ans.Project.Value("finish_deviation").N)
+	assert.Equal(t, int64(2), ans.Project.Value(measure.FinishDeviation).N)
 	assert.Equal(t, "2026-11-20", finishOf(t, assess(), "BARGE", "TRIAL"), "nothing is written by asking")
 
 	_, err = o.Plan.Save(ctx, a, "BARGE", plan.Save{Ops: stretch})
@@ -287,12 +288,12 @@ func TestBaselinesAreKeptAndCompared(t *testing.T) {
 	require.NoError(t, err)
 	a := assess()
 	p, _ := a.Project("BARGE")
-	require.Equal(t, int64(2), p.Value("finish_deviation").N)
+	require.Equal(t, int64(2), p.Value(measure.FinishDeviation).N)
 	b := kept.BaselineFact{Name: "After change 7", Reason: "approved on the 2nd", Change: "C-7"}
 	require.NoError(t, o.Plan.SetBaseline(ctx, a, "BARGE", b))
 	a = assess()
 	p, _ = a.Project("BARGE")
-	assert.Equal(t, int64(0), p.Value("finish_deviation").N, "held against the new baseline")
+	assert.Equal(t, int64(0), p.Value(measure.FinishDeviation).N, "held against the new baseline")
 	var field *fault.FieldError
 	require.ErrorAs(t, o.Plan.SetBaseline(ctx, a, "BARGE", b), &field, "a name is given once")
 	require.ErrorAs(t, o.Plan.SetBaseline(ctx, a, "BARGE", kept.BaselineFact{Name: "x"}), &field, "and with a reason")
@@ -353,8 +354,9 @@ func TestDependenciesKnowTheirRoom(t *testing.T) {
 func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	s, o, assess := theYard(t)
 	report := func(month int, day string) []kept.Load {
-		r, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Activities, "project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
-			"passed,milestone,2026-10-30,"+day+"\n")},
+		r, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Activities,
+			"project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial "+
+				"passed,milestone,2026-10-30,"+day+"\n")},
 			intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
 		require.NoError(t, err)
 		return r.Loads

@@ -135,7 +135,7 @@ func frozen(a *assess.Assessment) []kept.PeriodValue {
 	var open []*measure.Project
 	for _, p := range a.Projects {
 		add(p.ID, p.Values)
-		if p.Status == "open" {
+		if p.Status == measure.Open {
 			open = append(open, p)
 		}
 	}
@@ -179,7 +179,8 @@ func digest(a *assess.Assessment, p *kept.Period, pins []kept.Pin, values []kept
 		}
 	}
 	sorted := slices.SortedFunc(slices.Values(values), func(x, y kept.PeriodValue) int {
-		return cmp.Or(cmp.Compare(x.Measure, y.Measure), cmp.Compare(codes[x.Scope], codes[y.Scope]), cmp.Compare(x.Scope, y.Scope))
+		return cmp.Or(cmp.Compare(x.Measure.String(), y.Measure.String()), cmp.Compare(codes[x.Scope], codes[y.Scope]),
+			cmp.Compare(x.Scope, y.Scope))
 	})
 	for i := range sorted {
 		v := &sorted[i]

@@ -22,7 +22,7 @@ func TestAPeriodHoldsWhatWasSentForIt(t *testing.T) {
 	spent := func() string {
 		p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 		require.NoError(t, err)
-		return p.Value("ac").Text(measure.Money, "EUR")
+		return p.Value(measure.AC).Text(measure.Money, "EUR")
 	}
 	assert.Equal(t, "500.00", spent())
 	_, err := o.Publish.Close(apptest.Ctx, apptest.October+1)

@@ -163,7 +163,7 @@ func (r *Readiness) unready(a *assess.Assessment, today calendar.Date) {
 // undecided lists decisions that are asked for still.
 func undecided(r *Readiness, a *assess.Assessment) {
 	for _, l := range register.Lines(a, &assess.Scope{Projects: a.Projects, Nodes: a.Holders}, record.Decisions) {
-		if l.Open && (l.Holder.Node || l.Holder.Status == "open") {
+		if l.Open && (l.Holder.Node || l.Holder.Status == measure.Open) {
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(Undecided), l.Holder.Code, l.Code}, " "),
 				Sort: Undecided, Project: &l.Holder.Info, Says: l.Code + " " + l.Title + " is " + l.StateOf()})
 		}
@@ -184,7 +184,7 @@ func (r *Readiness) errors(a *assess.Assessment) {
 }
 
 func (o *Office) unanswered(ctx context.Context, r *Readiness, a *assess.Assessment) error {
-	s, err := a.Scope("", "open")
+	s, err := a.Scope("", measure.Open)
 	if err != nil {
 		return err
 	}

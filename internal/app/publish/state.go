@@ -78,11 +78,11 @@ type StepCounts struct {
 func CountSteps(projects []*measure.Project) StepCounts {
 	var n StepCounts
 	for _, p := range projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		n.Open++
-		errors := int(p.Value("errors").N)
+		errors := int(p.Value(measure.Errors).N)
 		n.Errors += errors
 		if errors == 0 {
 			n.Clean++

@@ -71,7 +71,7 @@ func (o *Office) recomputed(ctx context.Context, p *kept.Period, rows map[int64]
 	if err != nil {
 		return []string{"its figures cannot be computed: " + err.Error()}, nil
 	}
-	then := map[string]bool{} // measures that have come into the catalogue since are not compared
+	then := map[measure.Key]bool{} // measures that have come into the catalogue since are not compared
 	for i := range held {
 		then[held[i].Measure] = true
 	}
@@ -124,7 +124,7 @@ func sameFindings(x, y []kept.PeriodFinding) bool {
 // differing tells the figures that are not what was kept.
 func differing(a *assess.Assessment, held, now []kept.PeriodValue) []string {
 	type key struct {
-		measure string
+		measure measure.Key
 		scope   int64
 	}
 	was := make(map[key]measure.Value, len(held))
@@ -134,7 +134,7 @@ func differing(a *assess.Assessment, held, now []kept.PeriodValue) []string {
 	var differs []string
 	tell := func(v *kept.PeriodValue, old string, value string) {
 		if len(differs) < mostDiffering {
-			d, _ := measure.Lookup(v.Measure)
+			d := measure.Of(v.Measure)
 			differs = append(differs, fmt.Sprintf("%s of %s: %s was kept, computing gives %s", d.Name, scopeName(a, v.Scope), old, value))
 		}
 	}
@@ -142,7 +142,7 @@ func differing(a *assess.Assessment, held, now []kept.PeriodValue) []string {
 		v := &now[i]
 		old, ok := was[key{v.Measure, v.Scope}]
 		delete(was, key{v.Measure, v.Scope})
-		d, _ := measure.Lookup(v.Measure)
+		d := measure.Of(v.Measure)
 		switch {
 		case !ok:
 			tell(v, "nothing", v.Value.Text(d.Unit, a.Masters.Reporting))

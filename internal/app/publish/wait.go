@@ -7,6 +7,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/report"
+	"turret/internal/core/measure"
 )
 
 // Waiting is something that waits for the one who asks.
@@ -66,7 +67,7 @@ func (o *Office) Waits(ctx context.Context, a *assess.Assessment) ([]Waiting, er
 				add(WaitClosing, 1)
 			}
 		} else {
-			s, err := a.Scope("", "open")
+			s, err := a.Scope("", measure.Open)
 			if err != nil {
 				return nil, err
 			}

@@ -58,7 +58,7 @@ func LinesOf(a *assess.Assessment, s *assess.Scope, kind record.Kind, wanted fun
 		}
 	}
 	for _, p := range slices.Concat(s.Nodes, s.Projects) {
-		if p.Status != "cancelled" {
+		if p.Status != measure.Cancelled {
 			linesOf(a, p, kind, wanted, add)
 		}
 	}

@@ -43,7 +43,7 @@ type Content struct {
 	Slips        []plan.Slip
 	Milestones   []plan.MilestoneLine
 	Found        *judge.Checked
-	Trends       map[string]*assess.Trend
+	Trends       map[measure.Key]*assess.Trend
 	Decisions    []Decision
 	Stamp        *Stamp        // nil where the period is not closed
 	Roles, Staff *people.Sheet // of the months to come; staff by person, nil for those who are not told of people by name
@@ -217,13 +217,13 @@ func (c *Content) bridge(ctx context.Context, o *Office) error {
 }
 
 // indexMeasures are drawn over the periods.
-var indexMeasures = []string{"ev", "cpi", "spi", "spi_t", "tcpi_eac"}
+var indexMeasures = []measure.Key{measure.EV, measure.CPI, measure.SPI, measure.SPIInTime, measure.TCPIToEAC}
 
 func (c *Content) earned(ctx context.Context, o *Office) error {
 	if c.NoMoney {
 		return nil
 	}
-	c.Trends = map[string]*assess.Trend{}
+	c.Trends = map[measure.Key]*assess.Trend{}
 	for _, key := range indexMeasures {
 		t, err := o.assess.Trend(ctx, c.Assessment, c.Scope, key, 24)
 		if err != nil {

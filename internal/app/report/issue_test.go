@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/apptest"
 	"turret/internal/app/fault"
 	"turret/internal/app/report"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
@@ -25,7 +26,7 @@ func TestEveryIssueCanBeRead(t *testing.T) {
 		assert.Equal(t, issue, c.Stamp.Issue)
 		p, err := c.Assessment.Project("A")
 		require.NoError(t, err)
-		return p.Value("ac").Text(0, "EUR")
+		return p.Value(measure.AC).Text(0, "EUR")
 	}
 	_, err = o.Publish.Close(apptest.Ctx, apptest.October)
 	require.NoError(t, err)

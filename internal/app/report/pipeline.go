@@ -59,9 +59,9 @@ func (c *Content) ranked(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Pipeline = &Pipeline{Pipeline: p, Ranks: map[string]*pipeline.Ranked{}, Serving: pipeline.Serve(c.Assessment, p, scope, "")}
+	c.Pipeline = &Pipeline{Pipeline: p, Ranks: map[string]*pipeline.Ranked{}, Serving: pipeline.Serve(c.Assessment, p, scope)}
 	for _, x := range scope.Projects {
-		if x.Status == "proposed" {
+		if x.Status == measure.Proposed {
 			c.Pipeline.Proposed = append(c.Pipeline.Proposed, x)
 		}
 	}

@@ -30,7 +30,7 @@ func TestAReportIsItsAddress(t *testing.T) {
 		for _, s := range rapid.Permutation(sorts).Draw(t, "order")[:rapid.IntRange(0, len(sorts)).Draw(t, "sections")] {
 			p := report.Part{Key: s.Key, Few: rapid.Bool().Draw(t, "few")}
 			for _, d := range rapid.Permutation(keys).Draw(t, "columns")[:rapid.IntRange(0, 5).Draw(t, "number")] {
-				p.Columns = append(p.Columns, d.Key)
+				p.Columns = append(p.Columns, d.Key.String())
 			}
 			r.Parts = append(r.Parts, p)
 		}

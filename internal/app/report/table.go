@@ -26,14 +26,11 @@ type TableQuery struct {
 // Table gathers the projects of a scope that answer a query, in its order. A column that is none wraps ErrNotFound; a condition that is
 // not understood is a FieldError.
 func Table(a *assess.Assessment, scope string, q TableQuery) (*assess.Scope, *money.Table, error) {
-	statuses := []string{q.Status}
-	switch q.Status {
-	case "":
-		statuses = []string{"open"}
-	case "all":
-		statuses = nil
+	states, err := assess.States(q.Status)
+	if err != nil {
+		return nil, nil, err
 	}
-	s, err := a.Scope(scope, statuses...)
+	s, err := a.Scope(scope, states...)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -91,18 +88,18 @@ func answers(a *assess.Assessment, p *measure.Project, q TableQuery, where *cond
 	return where.Holds(a, p, steps)
 }
 
-// sortBy orders projects by a measure or a field of the office's own, those without it last either way.
-func sortBy(a *assess.Assessment, list []*measure.Project, key string, reverse bool) {
-	if c, ok := a.OwnField(key); ok {
+// sortBy orders projects by a column, a measure or a field of the office's own, those without it last either way.
+func sortBy(a *assess.Assessment, list []*measure.Project, column string, reverse bool) {
+	if c, ok := a.OwnField(column); ok {
 		slices.SortStableFunc(list, func(p, q *measure.Project) int { return assess.CompareOwn(p, q, c, reverse) })
 		return
 	}
-	d, ok := measure.Lookup(key)
+	d, ok := measure.Lookup(column)
 	if !ok {
 		return
 	}
 	slices.SortStableFunc(list, func(p, q *measure.Project) int {
-		x, y := p.Value(key), q.Value(key)
+		x, y := p.Value(d.Key), q.Value(d.Key)
 		switch {
 		case !x.Known && !y.Known:
 			return 0

@@ -16,7 +16,7 @@ import (
 // Phrase is a piece of a headline. A figure names the measure that traces it, or the status that lists its projects.
 type Phrase struct {
 	Text    string
-	Measure string
+	Measure measure.Key
 	Status  string // a value of Filter.Status
 	Tone    health.Status
 }
@@ -77,11 +77,11 @@ func OverUnder(vac measure.Value) string {
 // Headline says what a project will cost and when it will end, and what its lead declares.
 func Headline(p *measure.Project, env measure.Env) Sentence {
 	s := Sentence{Plain(p.Name)}
-	done := p.Status == "closed"
+	done := p.Status == measure.Closed
 	s = append(s, costPhrases(p, env, done)...)
 	s = append(s, finishPhrases(p, done)...)
-	if d := p.Value("declared_health"); d.Known {
-		s = append(s, Plain(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: "declared_health", Tone: d.Status()},
+	if d := p.Value(measure.DeclaredHealth); d.Known {
+		s = append(s, Plain(" Its lead declares it "), Phrase{Text: d.Status().String(), Measure: measure.DeclaredHealth, Tone: d.Status()},
 			Plain("."))
 	}
 	return append(s, Plain(Awaited([]*measure.Project{p}, env)))
@@ -120,31 +120,31 @@ func Awaited(list []*measure.Project, env measure.Env) string {
 }
 
 func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {
-	vac, tone := p.Value("vac"), p.Health.By[health.Cost]
+	vac, tone := p.Value(measure.VAC), p.Health.By[health.Cost]
 	verb := " will cost "
 	if done {
 		verb = " cost "
 	}
 	switch {
-	case !vac.Known && p.Value("eac").Known:
-		return Sentence{Plain(verb), Phrase{Text: p.Value("eac").Amount().Short(env.Currency), Measure: "eac"},
+	case !vac.Known && p.Value(measure.EAC).Known:
+		return Sentence{Plain(verb), Phrase{Text: p.Value(measure.EAC).Amount().Short(env.Currency), Measure: measure.EAC},
 			Plain(", against no budget,")}
 	case vac.Reason == measure.NoMoney:
 		return nil
 	case !vac.Known:
 		return Sentence{Plain(" has no estimate of its cost (" + vac.Reason + ")")}
 	case vac.N == 0:
-		return Sentence{Plain(verb + "exactly "), Phrase{Text: "its budget", Measure: "vac"}}
+		return Sentence{Plain(verb + "exactly "), Phrase{Text: "its budget", Measure: measure.VAC}}
 	case vac.N < 0:
-		return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " more", Measure: "vac", Tone: tone},
+		return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " more", Measure: measure.VAC, Tone: tone},
 			Plain(" than its budget")}
 	}
-	return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " less", Measure: "vac", Tone: tone},
+	return Sentence{Plain(verb), Phrase{Text: Positive(vac).Amount().Short(env.Currency) + " less", Measure: measure.VAC, Tone: tone},
 		Plain(" than its budget")}
 }
 
 func finishPhrases(p *measure.Project, done bool) Sentence {
-	v, tone := p.Value("finish_deviation"), p.Health.By[health.Schedule]
+	v, tone := p.Value(measure.FinishDeviation), p.Health.By[health.Schedule]
 	if !v.Known {
 		return Sentence{Plain("; when it ends is not known (" + v.Reason + ").")}
 	}
@@ -152,14 +152,14 @@ func finishPhrases(p *measure.Project, done bool) Sentence {
 	switch {
 	case done:
 		verb = " and finished "
-	case !p.Value("eac").Known:
+	case !p.Value(measure.EAC).Known:
 		verb = " and finishes "
 	}
-	if p.Value("eac").Reason == measure.NoMoney {
+	if p.Value(measure.EAC).Reason == measure.NoMoney {
 		verb = strings.Replace(verb, " and finish ", " finishes ", 1)
 		verb = strings.TrimPrefix(verb, " and")
 	}
-	return Sentence{Plain(verb), Phrase{Text: schedule.Lateness(v.N), Measure: "finish_deviation", Tone: tone}, Plain(".")}
+	return Sentence{Plain(verb), Phrase{Text: schedule.Lateness(v.N), Measure: measure.FinishDeviation, Tone: tone}, Plain(".")}
 }
 
 // Plural is the word for several records of a sort.

@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/app/apptest"
 	"turret/internal/app/say"
+	"turret/internal/core/measure"
 )
 
 func TestHeadlineOfAProject(t *testing.T) {
@@ -24,7 +25,7 @@ func TestHeadlineOfAProject(t *testing.T) {
 		assert.Equal(t, want, say.Headline(p, a.Env).String())
 	}
 	closed := a.ByCode["late"]
-	closed.Status = "closed"
+	closed.Status = measure.Closed
 	assert.Contains(t, say.Headline(closed, a.Env).String(), "Job late cost exactly its budget and finished 12 working days late.")
 }
 

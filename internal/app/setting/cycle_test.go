@@ -60,7 +60,7 @@ func inWeeks(t *testing.T) (*app.Office, calendar.Period) {
 	return o, week + 3
 }
 
-func figure(t *testing.T, a *assess.Assessment, key string) string {
+func figure(t *testing.T, a *assess.Assessment, key measure.Key) string {
 	t.Helper()
 	p, err := a.Project("A")
 	require.NoError(t, err)
@@ -70,8 +70,9 @@ func figure(t *testing.T, a *assess.Assessment, key string) string {
 func TestFiguresOfAnOfficeInWeeks(t *testing.T) {
 	o, now := inWeeks(t)
 	a := apptest.Assessed(t, o, now.Last())
-	assert.Equal(t, []string{"100.00", "90.00"}, []string{figure(t, a, "ac"), figure(t, a, "ac_recent")}, "since week 41, three before")
-	trend, err := o.Assess.Trend(apptest.Ctx, a, apptest.Open(t, a), "ac", 12)
+	assert.Equal(t, []string{"100.00", "90.00"}, []string{figure(t, a, measure.AC), figure(t, a, measure.ACRecent)},
+		"since week 41, three before")
+	trend, err := o.Assess.Trend(apptest.Ctx, a, apptest.Open(t, a), measure.AC, 12)
 	require.NoError(t, err)
 	assert.Equal(t, []calendar.Period{now - 3, now - 2, now - 1, now}, trend.Periods)
 	var got []string
@@ -79,7 +80,7 @@ func TestFiguresOfAnOfficeInWeeks(t *testing.T) {
 		got = append(got, v.Text(measure.Money, "EUR"))
 	}
 	assert.Equal(t, []string{"10.00", "30.00", "60.00", "100.00"}, got)
-	assert.Equal(t, "60.00", figure(t, apptest.Assessed(t, o, now.Last()-7), "ac"), "week 43 is closed with what was sent up to it")
+	assert.Equal(t, "60.00", figure(t, apptest.Assessed(t, o, now.Last()-7), measure.AC), "week 43 is closed with what was sent up to it")
 	table, err := o.Judge.Accuracy(apptest.Ctx, a, apptest.Open(t, a))
 	require.NoError(t, err)
 	assert.Equal(t, []calendar.Period{now - 4, now - 13, now - 26, now - 52}, table.Periods)
@@ -89,8 +90,8 @@ func TestFiguresOfAnOfficeInWeeks(t *testing.T) {
 func TestAWeekHoldsWhatWasSentForIt(t *testing.T) {
 	o, now := inWeeks(t)
 	apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: now + 1, Text: "project,cost_code,date,amount\nA,C,2026-10-29,7\n"})
-	assert.Equal(t, "100.00", figure(t, apptest.Assessed(t, o, now.Last()), "ac"))
-	assert.Equal(t, "107.00", figure(t, apptest.Assessed(t, o, now.Last()+7), "ac"))
+	assert.Equal(t, "100.00", figure(t, apptest.Assessed(t, o, now.Last()), measure.AC))
+	assert.Equal(t, "107.00", figure(t, apptest.Assessed(t, o, now.Last()+7), measure.AC))
 }
 
 func TestWeeksAreClosedInTheirOrder(t *testing.T) {
@@ -156,7 +157,8 @@ func TestPeriodsAreChosenBeforeAnythingCame(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "2026-W40-43", p.String())
 	require.NoError(t, choose(t, o, "week", ""))
-	apptest.Send(t, o, apptest.Sent{Kind: record.Structure, Period: calendar.Weeks.Of(apptest.Last), Text: "code,name,level\nPF,Portfolio,portfolio\n"})
+	apptest.Send(t, o, apptest.Sent{Kind: record.Structure, Period: calendar.Weeks.Of(apptest.Last),
+		Text: "code,name,level\nPF,Portfolio,portfolio\n"})
 	var state *fault.StateError
 	for _, to := range [][2]string{{"", ""}, {"month", ""}, {"four weeks", "2026-10-05"}} {
 		require.ErrorAs(t, choose(t, o, to[0], to[1]), &state)

@@ -29,7 +29,7 @@ type Trace struct {
 // Trace explains a measure of a project down to its rows. An unknown project or measure is an error wrapping ErrNotFound.
 func (o *Office) Trace(ctx context.Context, a *assess.Assessment, project, key string) (*Trace, error) {
 	return o.trace(ctx, a, project, "measure "+key, func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
-		return measure.Explain(p, ev, key)
+		return measure.Explain(p, ev, measure.KeyOf(key))
 	})
 }
 
@@ -42,7 +42,7 @@ func (o *Office) TraceCode(ctx context.Context, a *assess.Assessment, project, k
 			}
 			for _, c := range a.Masters.CostCodes {
 				if c.Code == costCode {
-					return breakdown.ExplainCode(p, ev, key, int32(c.ID))
+					return breakdown.ExplainCode(p, ev, measure.KeyOf(key), int32(c.ID))
 				}
 			}
 			return measure.Node{}, false
@@ -56,7 +56,7 @@ func (o *Office) TraceAccount(ctx context.Context, a *assess.Assessment, project
 	}
 	return o.trace(ctx, a, project, "money of activity "+activity+" or measure "+key,
 		func(p *measure.Project, ev *measure.Evidence) (measure.Node, bool) {
-			return breakdown.ExplainAccount(p, ev, activity, key)
+			return breakdown.ExplainAccount(p, ev, activity, measure.KeyOf(key))
 		})
 }
 
@@ -143,7 +143,7 @@ func Counted(ev *measure.Evidence, p *measure.Project, forecast []cost.Line) []c
 
 // TraceGroup explains a measure of a scope: the projects in it and those left out.
 func (o *Office) TraceGroup(ctx context.Context, a *assess.Assessment, s *assess.Scope, key string) (*Trace, error) {
-	root, ok := measure.ExplainGroup(s.Roll(a.Env), a.Env, key)
+	root, ok := measure.ExplainGroup(s.Roll(a.Env), a.Env, measure.KeyOf(key))
 	if !ok {
 		return nil, fmt.Errorf("measure %q: %w", key, fault.ErrNotFound)
 	}

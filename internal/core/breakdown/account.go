@@ -184,10 +184,11 @@ func (m *accounts) beneath(code string, list []schedule.Activity) []schedule.Act
 }
 
 // AccountKeys are the measures that are told of an account.
-var AccountKeys = []string{"bac", "pv", "ev", "ac", "forecast_to_go", "eac", "vac", "commitments", "cv", "sv", "cpi", "spi"}
+var AccountKeys = []measure.Key{measure.BAC, measure.PV, measure.EV, measure.AC, measure.ForecastToGo, measure.EAC, measure.VAC,
+	measure.Commitments, measure.CV, measure.SV, measure.CPI, measure.SPI}
 
 // ExplainAccount traces a measure of an account: of an activity by its rows, of a phase by the accounts below it.
-func ExplainAccount(p *measure.Project, ev *measure.Evidence, code, key string) (measure.Node, bool) {
+func ExplainAccount(p *measure.Project, ev *measure.Evidence, code string, key measure.Key) (measure.Node, bool) {
 	list := Accounts(p, ev)
 	at := slices.IndexFunc(list, func(a Account) bool { return a.Code == code })
 	if at < 0 || !slices.Contains(AccountKeys, key) {
@@ -199,8 +200,8 @@ func ExplainAccount(p *measure.Project, ev *measure.Evidence, code, key string) 
 		n.Label += ", " + x.Name()
 		return n, ok
 	}
-	d, _ := measure.Lookup(key)
-	n := measure.Node{Label: d.Name + ", " + x.Name(), Key: key, Unit: d.Unit, Value: x.All.Value(key), Rule: d.Formula}
+	d := measure.Of(key)
+	n := measure.Node{Label: d.Name + ", " + x.Name(), Key: key.String(), Unit: d.Unit, Value: x.All.Value(key), Rule: d.Formula}
 	if len(d.Inputs) > 0 {
 		for _, input := range d.Inputs {
 			if child, ok := ExplainAccount(p, ev, code, input); ok {
@@ -223,7 +224,7 @@ func ExplainAccount(p *measure.Project, ev *measure.Evidence, code, key string) 
 
 // CostLevel is where the cost index of an account stands against the tolerance of its project; not assessed where there is none.
 func (a *Account) CostLevel(p *measure.Project) health.Status {
-	v := a.All.Value("cpi")
+	v := a.All.Value(measure.CPI)
 	if !v.Known {
 		return health.NotAssessed
 	}

@@ -33,7 +33,7 @@ func costed(activities []schedule.Activity, ev measure.Evidence) (*measure.Proje
 	for i := range ev.Commitments {
 		b.Commit(ev.Commitments[i])
 	}
-	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: "open", EarnedValue: true}, Account: b.Account(),
+	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: measure.Open, EarnedValue: true}, Account: b.Account(),
 		Activities: activities, Logic: schedule.Logic{Last: -1}}
 	measure.Assess(p, env)
 	return p, &ev
@@ -69,11 +69,12 @@ func TestMoneyOfActivitiesAndPhasesByHand(t *testing.T) {
 	type row struct{ code, bac, pv, ev, ac, toGo, eac, cpi string }
 	var got []row
 	for _, a := range breakdown.Accounts(p, ev) {
-		v := func(key string) string {
-			d, _ := measure.Lookup(key)
+		v := func(key measure.Key) string {
+			d := measure.Of(key)
 			return a.All.Value(key).Text(d.Unit, "EUR")
 		}
-		got = append(got, row{a.Code, v("bac"), v("pv"), v("ev"), v("ac"), v("forecast_to_go"), v("eac"), v("cpi")})
+		got = append(got, row{a.Code, v(measure.BAC), v(measure.PV), v(measure.EV), v(measure.AC), v(measure.ForecastToGo),
+			v(measure.EAC), v(measure.CPI)})
 	}
 	// S's own 100.00 is shared 66.67 and 33.33 by 10 and 5 days: half of the first is 33.335, to the even cent 33.34, and all of the
 	// second. 500 + 300 + 66.67 earned of the phase, 950 spent. What names no activity, or one that is gone, earns by none.
@@ -85,10 +86,10 @@ func TestMoneyOfActivitiesAndPhasesByHand(t *testing.T) {
 		{"X", "0.00", "0.00", "", "5.00", "0.00", "5.00", ""},
 		{"", "50.00", "50.00", "", "20.00", "30.00", "50.00", ""},
 	}, got)
-	n, ok := breakdown.ExplainAccount(p, ev, "S", "commitments")
+	n, ok := breakdown.ExplainAccount(p, ev, "S", measure.Commitments)
 	require.True(t, ok)
 	assert.Equal(t, "99.00", n.Value.Text(measure.Money, "EUR"))
-	n, ok = breakdown.ExplainAccount(p, ev, "S", "cpi")
+	n, ok = breakdown.ExplainAccount(p, ev, "S", measure.CPI)
 	require.True(t, ok)
 	assert.Equal(t, "Cost performance index, S Walls", n.Label)
 	require.Len(t, n.Children, 2)
@@ -97,12 +98,12 @@ func TestMoneyOfActivitiesAndPhasesByHand(t *testing.T) {
 		parts = append(parts, c.Label+" "+c.Value.Text(measure.Money, "EUR"))
 	}
 	assert.Equal(t, []string{"S Walls 66.67", "A Dig 500.00", "B Pile 300.00"}, parts)
-	n, ok = breakdown.ExplainAccount(p, ev, "A", "ac")
+	n, ok = breakdown.ExplainAccount(p, ev, "A", measure.AC)
 	require.True(t, ok)
 	assert.Equal(t, "Actual cost, A Dig", n.Label)
-	_, ok = breakdown.ExplainAccount(p, ev, "N", "ac")
+	_, ok = breakdown.ExplainAccount(p, ev, "N", measure.AC)
 	assert.False(t, ok, "an activity that no amount names has no account")
-	_, ok = breakdown.ExplainAccount(p, ev, "A", "risk_exposure")
+	_, ok = breakdown.ExplainAccount(p, ev, "A", measure.RiskExposure)
 	assert.False(t, ok)
 }
 
@@ -133,10 +134,10 @@ func TestAccountsWithoutAForecastOfTheirOwn(t *testing.T) {
 	p.Declared = &measure.Declared{Percent: fact.Some(9_000)}
 	list := breakdown.Accounts(p, ev)
 	require.Len(t, list, 3)
-	assert.Equal(t, "2000.00", list[1].Own.Value("eac").Text(measure.Money, "EUR"), "1,000 at an index of 0.5")
+	assert.Equal(t, "2000.00", list[1].Own.Value(measure.EAC).Text(measure.Money, "EUR"), "1,000 at an index of 0.5")
 	assert.True(t, list[1].Own.Statistical())
-	assert.False(t, list[2].Own.Value("ev").Known)
-	assert.Equal(t, "30.00", list[2].Own.Value("eac").Text(measure.Money, "EUR"))
+	assert.False(t, list[2].Own.Value(measure.EV).Known)
+	assert.Equal(t, "30.00", list[2].Own.Value(measure.EAC).Text(measure.Money, "EUR"))
 	p, ev = costed(works, measure.Evidence{Budget: []cost.Line{planned("", "2026-10", 50)}})
 	assert.Empty(t, breakdown.Accounts(p, ev), "no amount names an activity")
 }
@@ -152,7 +153,8 @@ func TestAccountsOfMilestonesAndOfParentsThatGoRound(t *testing.T) {
 	p, ev := costed(list, measure.Evidence{Budget: []cost.Line{planned("A", "2026-10", 100), planned("T", "2026-10", 7)}})
 	var got []string
 	for _, a := range breakdown.Accounts(p, ev) {
-		got = append(got, a.Code+" "+a.All.Value("bac").Text(measure.Money, "EUR")+" "+a.All.Value("ev").Text(measure.Money, "EUR"))
+		got = append(got, a.Code+" "+a.All.Value(measure.BAC).Text(measure.Money, "EUR")+" "+a.All.Value(measure.EV).Text(measure.Money,
+			"EUR"))
 	}
 	assert.Equal(t, []string{"A 100.00 25.00", "R 7.00 ", "T 7.00 "}, got)
 }
@@ -181,7 +183,7 @@ func TestAccountsAddUpToTheProject(t *testing.T) {
 		if len(list) == 0 {
 			t.Skip("nothing is named")
 		}
-		for _, key := range []string{"bac", "ac", "forecast_to_go", "commitments", "budget_to_date"} {
+		for _, key := range []measure.Key{measure.BAC, measure.AC, measure.ForecastToGo, measure.Commitments, measure.BudgetToDate} {
 			var sum int64
 			for _, a := range list {
 				if a.Depth == 0 {
@@ -189,7 +191,7 @@ func TestAccountsAddUpToTheProject(t *testing.T) {
 				}
 			}
 			want := p.Value(key)
-			if key == "forecast_to_go" && !list[0].All.Value(key).Known {
+			if key == measure.ForecastToGo && !list[0].All.Value(key).Known {
 				continue // no forecast names an activity
 			}
 			assert.Equal(t, want.N, sum, key)

@@ -38,7 +38,7 @@ func project(budget, spent, toGo int64) *measure.Project {
 	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: on("2026-10-01").Month()})
 	b.Post(cost.Posting{Code: 0, Date: on("2026-05-05"), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: on("2026-11-01").Month()})
-	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: "open", EarnedValue: true}, Account: b.Account()}
+	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: measure.Open, EarnedValue: true}, Account: b.Account()}
 	measure.Assess(p, env)
 	return p
 }
@@ -56,7 +56,7 @@ func TestEarnedByWorkAndByCodeAddsUp(t *testing.T) {
 				Weight:         fact.Some(rapid.Int64Range(0, 1_000_000).Draw(t, "weight"))})
 		}
 		measure.Assess(p, env)
-		ev := p.Value("ev")
+		ev := p.Value(measure.EV)
 		if !ev.Known {
 			return
 		}
@@ -72,7 +72,7 @@ func TestEarnedByWorkAndByCodeAddsUp(t *testing.T) {
 		}
 		assert.Equal(t, ev.Amount(), byWork)
 		assert.Equal(t, ev.Amount(), byCode)
-		assert.Equal(t, p.Value("bac").Amount(), budget)
+		assert.Equal(t, p.Value(measure.BAC).Amount(), budget)
 	})
 }
 
@@ -91,8 +91,8 @@ func TestReasonOfADeviation(t *testing.T) {
 	measure.Assess(p, env)
 	// 1,000,000 SEK are 91,100.00 where the plan rate makes 87,100.00: 4,000 by the rate; walls 30,000 over, staff 9,999 under.
 	assert.Equal(t, "Walls €30 k over; Motors €4,000 over; exchange rates cost €4,000", breakdown.Reason(p, env, names))
-	assert.Equal(t, "-4000.00", p.Value("rate_variance").Text(measure.Money, "EUR"))
-	assert.Equal(t, "-20001.00", p.Value("volume_variance").Text(measure.Money, "EUR"))
+	assert.Equal(t, "-4000.00", p.Value(measure.RateVariance).Text(measure.Money, "EUR"))
+	assert.Equal(t, "-20001.00", p.Value(measure.VolumeVariance).Text(measure.Money, "EUR"))
 }
 
 func TestCostCodesAddUpToTheProject(t *testing.T) {
@@ -104,7 +104,8 @@ func TestCostCodesAddUpToTheProject(t *testing.T) {
 		sum.Variance += c.Variance
 	}
 	total := breakdown.CodeTotal(p)
-	assert.Equal(t, []int64{p.Value("bac").N, p.Value("eac").N, p.Value("vac").N}, []int64{int64(total.Budget), int64(total.Estimate),
+	assert.Equal(t, []int64{p.Value(measure.BAC).N, p.Value(measure.EAC).N, p.Value(measure.VAC).N}, []int64{int64(total.Budget),
+		int64(total.Estimate),
 		int64(total.Variance)})
 	assert.Equal(t, []any{total.Budget, total.Estimate, total.Variance}, []any{sum.Budget, sum.Estimate, sum.Variance})
 }

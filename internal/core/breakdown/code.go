@@ -36,7 +36,7 @@ func codeLine(code int32, f cost.Figures) CodeLine {
 
 // Reason says in words where a project's variance at completion comes from: the cost codes that make most of it, and exchange rates.
 func Reason(p *measure.Project, env measure.Env, name func(int32) string) string {
-	vac := p.Value("vac")
+	vac := p.Value(measure.VAC)
 	if !vac.Known || vac.N == 0 {
 		return ""
 	}
@@ -58,7 +58,7 @@ func Reason(p *measure.Project, env measure.Env, name func(int32) string) string
 		}
 		s += fmt.Sprintf("%s %s %s; ", name(l.Code), magnitude(l.Variance).Short(env.Currency), word)
 	}
-	if r := p.Value("rate_variance"); r.Known && 10*magnitude(r.Amount()) >= magnitude(vac.Amount()) {
+	if r := p.Value(measure.RateVariance); r.Known && 10*magnitude(r.Amount()) >= magnitude(vac.Amount()) {
 		s += fmt.Sprintf("exchange rates %s %s; ", map[bool]string{true: "cost", false: "spared"}[r.N < 0],
 			magnitude(r.Amount()).Short(env.Currency))
 	}

@@ -48,7 +48,7 @@ func Part(p *measure.Project, ev *measure.Evidence, picks ByCost) (*measure.Proj
 }
 
 // ExplainCode traces a measure of one cost code of a project, as if the project had no other.
-func ExplainCode(p *measure.Project, ev *measure.Evidence, key string, code int32) (measure.Node, bool) {
+func ExplainCode(p *measure.Project, ev *measure.Evidence, key measure.Key, code int32) (measure.Node, bool) {
 	one, some := Part(p, ev, func(c int32, _ string) bool { return c == code })
 	measure.Assess(one, ev.Env)
 	n, ok := measure.Explain(one, some, key)

@@ -23,7 +23,7 @@ func (w WorkLine) Behind() money.Amount { return w.Planned - w.Earned }
 
 // Work lists the activities that a project's earned value is made of, those farthest behind first. It is empty without earned value.
 func Work(p *measure.Project) []WorkLine {
-	if !p.EarnedValue || !p.Value("bac").Known {
+	if !p.EarnedValue || !p.Value(measure.BAC).Known {
 		return nil
 	}
 	r, err := p.Earn()
@@ -54,7 +54,7 @@ func (c CodeWork) Variance() money.Amount { return c.Earned - c.Spent }
 // WorkByCode shares a project's earned value among its cost codes by their budgets, by largest remainder, and sets what was spent
 // against it; the code that loses most stands first. It is empty without earned value.
 func WorkByCode(p *measure.Project) []CodeWork {
-	ev := p.Value("ev")
+	ev := p.Value(measure.EV)
 	if !ev.Known {
 		return nil
 	}

@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -69,19 +70,12 @@ const (
 	simulated
 )
 
-// Figure is a figure that may be missing. Exact is that of a share or an index, without rounding.
-type Figure struct {
-	N     int64
-	Exact fact.Ratio
-	Known bool
-}
-
 // Moment is how a project stood in an earlier closed period. Work is the value of the work done, also without earned value.
 type Moment struct {
 	Period                         calendar.Period
-	BAC, EV, AC, CPI, Percent      Figure
-	Work                           Figure
-	BaselineFinish, ExpectedFinish Figure
+	BAC, EV, AC, CPI, Percent      figure.Value
+	Work                           figure.Value
+	BaselineFinish, ExpectedFinish figure.Value
 	SameForecast                   bool // the forecast then is the one now, in the months that both hold
 }
 
@@ -164,9 +158,9 @@ type In struct {
 	Changes                                         []Budgeted
 	Rates                                           []error // the first missing rate of each input
 	Ledger                                          Ledger
-	BAC, EAC, EV, AC, ToDate, Open, CPI, TCPI       Figure // Open is what is ordered and not invoiced
-	Work, Percent, Threat, Contingency              Figure
-	BaselineFinish, ExpectedFinish, FinishDeviation Figure
+	BAC, EAC, EV, AC, ToDate, Open, CPI, TCPI       figure.Value // Open is what is ordered and not invoiced
+	Work, Percent, Threat, Contingency              figure.Value
+	BaselineFinish, ExpectedFinish, FinishDeviation figure.Value
 	Past                                            []Moment // closed periods before the one assessed, ascending
 	Risks                                           []risk.Risk
 	Commentary                                      string // written for the period

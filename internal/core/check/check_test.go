@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	mon "turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -21,9 +22,9 @@ import (
 var (
 	day   = calendar.On
 	asOf  = day(2026, 6, 30) // a Tuesday
-	money = func(euros int64) check.Figure { return check.Figure{N: euros * 100, Known: true} }
-	ratio = func(x float64) check.Figure { return check.Figure{Exact: fact.Decimal(x), Known: true} }
-	date  = func(d calendar.Date) check.Figure { return check.Figure{N: int64(d), Known: true} }
+	money = func(euros int64) figure.Value { return figure.Value{N: euros * 100, Known: true} }
+	ratio = func(x float64) figure.Value { return figure.Value{Exact: fact.Decimal(x), Known: true} }
+	date  = func(d calendar.Date) figure.Value { return figure.Value{N: int64(d), Known: true} }
 )
 
 // sound is a project of three activities in a chain with nothing wrong: a survey that is finished, works that go on, and a gate.
@@ -67,7 +68,7 @@ func asleep(in *check.In, cpi float64) {
 	for i := range in.Past {
 		in.Past[i].SameForecast = true
 	}
-	in.Past[0].EV, in.Past[0].AC = check.Figure{N: int64(math.Round(cpi * 1e4)), Known: true}, check.Figure{N: 1e4, Known: true}
+	in.Past[0].EV, in.Past[0].AC = figure.Value{N: int64(math.Round(cpi * 1e4)), Known: true}, figure.Value{N: 1e4, Known: true}
 	in.CPI = ratio(1.01)
 }
 
@@ -197,7 +198,7 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 		{"", "", func(in *check.In, _ *links) { in.TCPI = ratio(1.11) }}, // 0.10 above 1.01 is the limit
 		{"cost_idle", "", func(in *check.In, _ *links) { in.Past[2].Work = in.Work }},
 		{"cost_idle", "", func(in *check.In, _ *links) { // by the percent reported where earned value is off
-			in.EarnedValue, in.EV, in.CPI, in.TCPI, in.Past[2].Work = false, check.Figure{}, check.Figure{}, check.Figure{}, in.Work
+			in.EarnedValue, in.EV, in.CPI, in.TCPI, in.Past[2].Work = false, figure.Value{}, figure.Value{}, figure.Value{}, in.Work
 		}},
 		{"", "", func(in *check.In, _ *links) { in.Past[2].Work, in.Past[2].AC = in.Work, money(485) }}, // ten of a thousand is the limit
 		{"progress_free", "", func(in *check.In, _ *links) { in.Past[2].AC = in.AC }},
@@ -225,7 +226,7 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 			in.DeclaredOn[health.Risk], in.ComputedOn[health.Risk] = health.Act, health.Watch
 		}},
 		{"baseline_moved", "", func(in *check.In, _ *links) { in.BaselineFinish = date(day(2026, 10, 1)) }},
-		{"no_contingency", "", func(in *check.In, _ *links) { in.Contingency = check.Figure{} }},
+		{"no_contingency", "", func(in *check.In, _ *links) { in.Contingency = figure.Value{} }},
 	} {
 		t.Run(x.id+x.record, func(t *testing.T) {
 			in, l := sound(), chain()

@@ -3,13 +3,14 @@ package check
 import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/figure"
 )
 
 // Gating is what checks need of the stages that a project goes through, and of what waits for a decision.
 type Gating struct {
-	Behind   []Behind // the gates before the stage that it is in
-	Released Figure   // by the gate passed last, in the currency of the figures; unknown where it released nothing
-	Last     string   // code of the stage of that gate
+	Behind   []Behind     // the gates before the stage that it is in
+	Released figure.Value // by the gate passed last, in the currency of the figures; unknown where it released nothing
+	Last     string       // code of the stage of that gate
 	LastName string
 	Ref      fact.Ref      // of that gate
 	Waits    calendar.Date // the day since which a proposal waits for a decision; 0 where it does not
@@ -66,13 +67,13 @@ func gateBeyond(in *In, t *Tally) {
 	t.test(1)
 	if beyond > 0 {
 		t.fail("gates", g.Last, "released", g.Ref, "%s spent and ordered where the gate of %s released %s",
-			in.money(Figure{N: g.Released.N + beyond}), g.LastName, in.money(g.Released))
+			in.money(figure.Value{N: g.Released.N + beyond}), g.LastName, in.money(g.Released))
 	}
 }
 
 // Beyond is by how much more is spent and ordered than the gate passed last released, less than 0 where it is within; false where nothing
 // was released, or what is spent is not known. What is ordered and not known counts as nothing.
-func (g *Gating) Beyond(spent, ordered Figure) (int64, bool) {
+func (g *Gating) Beyond(spent, ordered figure.Value) (int64, bool) {
 	return spent.N + ordered.N - g.Released.N, g.Released.Known && spent.Known
 }
 

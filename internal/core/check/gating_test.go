@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"turret/internal/core/check"
+	"turret/internal/core/figure"
 )
 
 // Each gate behind a project counts; one that was refused or waits is told with what became of it, one never asked for as that.
@@ -29,7 +30,7 @@ func TestMoneyBeyondTheGate(t *testing.T) {
 		54_499: {"ST1: €545.00 spent and ordered where the gate of Idea released €544.99"},
 		0:      {"ST1: €545.00 spent and ordered where the gate of Idea released €0.00"}} {
 		in := sound()
-		in.Gating.Last, in.Gating.LastName, in.Gating.Released = "ST1", "Idea", check.Figure{N: released, Known: true}
+		in.Gating.Last, in.Gating.LastName, in.Gating.Released = "ST1", "Idea", figure.Value{N: released, Known: true}
 		tested, list := said(in, "gate_beyond")
 		assert.Equal(t, 1, tested)
 		assert.Equal(t, want, list, released)
@@ -40,7 +41,7 @@ func TestMoneyBeyondTheGate(t *testing.T) {
 	in.Gating.Released, in.AC.Known = money(1), false
 	tested, _ = said(in, "gate_beyond")
 	assert.Zero(t, tested, "what is spent is not known")
-	in.AC.Known, in.Open = true, check.Figure{}
+	in.AC.Known, in.Open = true, figure.Value{}
 	_, list := said(in, "gate_beyond")
 	assert.Equal(t, []string{": €495.00 spent and ordered where the gate of  released €1.00"}, list, "nothing ordered counts as nothing")
 }

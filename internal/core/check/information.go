@@ -2,6 +2,7 @@ package check
 
 import (
 	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 )
 
@@ -28,7 +29,7 @@ func informationRules() []Rule {
 	return list
 }
 
-func day(f Figure) calendar.Date { return calendar.Date(f.N) }
+func day(f figure.Value) calendar.Date { return calendar.Date(f.N) }
 
 func overToDate(in *In, t *Tally) {
 	t.test(1)

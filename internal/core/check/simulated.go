@@ -1,6 +1,9 @@
 package check
 
-import "turret/internal/core/calendar"
+import (
+	"turret/internal/core/calendar"
+	"turret/internal/core/figure"
+)
 
 // simulatedRules are run on what a simulation came to, by RunSimulated: not with each load, since it takes its time.
 func simulatedRules() []Rule {
@@ -25,8 +28,8 @@ func (r *Rule) Simulated() bool { return r.on == simulated }
 
 // Runs are what the runs of a simulation came to.
 type Runs struct {
-	Early Figure // P10 of the finish, a date
-	Half  Figure // P50 of the cost, in the currency of the figures
+	Early figure.Value // P10 of the finish, a date
+	Half  figure.Value // P50 of the cost, in the currency of the figures
 }
 
 // RunSimulated tests a project that was simulated, and counts as RunClosed does. Such findings weigh nothing in the data score.
@@ -56,6 +59,6 @@ func contingencyShort(in *In, t *Tally) {
 	t.test(1)
 	if need := max(0, in.Runs.Half.N-in.EAC.N); need > left.N {
 		t.project("budget", "amount", in.Project, "%s of contingency are left, and half of the runs need more than %s", in.money(left),
-			in.money(Figure{N: need}))
+			in.money(figure.Value{N: need}))
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"turret/internal/core/check"
+	"turret/internal/core/figure"
 )
 
 // simulatedSays is what is found once a sound project, expected on 30 September for 990 with 40 of contingency left, was simulated.
@@ -33,7 +34,7 @@ func TestADateThatHardlyARunKeeps(t *testing.T) {
 	list, tested := simulatedSays(runs, nil, check.Options{})
 	assert.Equal(t, []string{"date_hopeful: Expected on 30 Sep 2026; only one run in ten ends by 1 Oct 2026"}, list)
 	assert.EqualValues(t, 2, tested, "a warning")
-	list, _ = simulatedSays(runs, func(in *check.In) { in.ExpectedFinish = check.Figure{} }, check.Options{})
+	list, _ = simulatedSays(runs, func(in *check.In) { in.ExpectedFinish = figure.Value{} }, check.Options{})
 	assert.Empty(t, list, "no date is told")
 	list, _ = simulatedSays(check.Runs{}, nil, check.Options{})
 	assert.Empty(t, list, "nothing was drawn")
@@ -52,7 +53,7 @@ func TestADateThatHardlyARunKeeps(t *testing.T) {
 func TestContingencyBelowWhatHalfOfTheRunsNeed(t *testing.T) {
 	list, _ := simulatedSays(check.Runs{Half: money(1030)}, nil, check.Options{})
 	assert.Empty(t, list)
-	runs := check.Runs{Half: check.Figure{N: 103_001, Known: true}}
+	runs := check.Runs{Half: figure.Value{N: 103_001, Known: true}}
 	list, _ = simulatedSays(runs, nil, check.Options{})
 	assert.Equal(t, []string{"contingency_short: €40.00 of contingency are left, and half of the runs need more than €40.01"}, list)
 	for name, change := range map[string]func(*check.In){

@@ -5,6 +5,7 @@ import (
 	"math/big"
 
 	"turret/internal/core/fact"
+	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
@@ -80,7 +81,7 @@ func warningRules() []Rule {
 	return list
 }
 
-func (in *In) money(f Figure) string {
+func (in *In) money(f figure.Value) string {
 	return money.Amount(f.N).Human(in.Currency)
 }
 
@@ -106,7 +107,7 @@ func budgetRaised(in *In, t *Tally) {
 		rise := in.BAC.N - m.BAC.N
 		if m.BAC.Known && m.SameForecast && rise > 0 && beyond(rise, m.BAC.N, limit) {
 			t.project("forecast", "amount", in.Project, "The budget rose by %s since %s; the forecast is the one of then",
-				in.money(Figure{N: rise}), m.Period.Name())
+				in.money(figure.Value{N: rise}), m.Period.Name())
 			return
 		}
 	}
@@ -139,7 +140,7 @@ func forecastAsleep(in *In, t *Tally) {
 		}
 	}
 	m := &in.Past[n-Span]
-	was, is := m.cpi(), in.CPI.Exact
+	was, is := m.cpi(), in.CPI.Fraction()
 	if by := is.Minus(was); by.Given() && max(by.Cmp(fact.Decimal(limit)), fact.Decimal(-limit).Cmp(by)) > 0 {
 		t.project("forecast", "amount", in.Project, "The forecast has not changed since %s; the cost index went from %.2f to %.2f",
 			m.Period.Name(), was.Float(), is.Float())
@@ -153,7 +154,7 @@ func percentFell(in *In, t *Tally) {
 	if !ok || !in.Percent.Known {
 		return
 	}
-	was, is := m.percent(), in.Percent.Exact
+	was, is := m.percent(), in.Percent.Fraction()
 	if fell := was.Minus(is); fell.Given() && fell.Num > 0 && fell.Cmp(fact.Decimal(limit)) >= 0 {
 		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()),
 			health.Percent(was.Float()), m.Period.Name())
@@ -253,9 +254,9 @@ func longDuration(in *In, t *Tally) {
 func hopeful(in *In, t *Tally) {
 	limit := in.limit("estimate_hopeful")
 	t.test(1)
-	if in.ForecastLines > 0 && in.TCPI.Known && in.CPI.Known && in.TCPI.Exact.Minus(in.CPI.Exact).Cmp(fact.Decimal(limit)) > 0 {
+	if in.ForecastLines > 0 && in.TCPI.Known && in.CPI.Known && in.TCPI.Fraction().Minus(in.CPI.Fraction()).Cmp(fact.Decimal(limit)) > 0 {
 		t.project("forecast", "amount", in.Project, "To end at %s the rest must go at %.2f; so far it went at %.2f", in.money(in.EAC),
-			in.TCPI.Exact.Float(), in.CPI.Exact.Float())
+			in.TCPI.Fraction().Float(), in.CPI.Fraction().Float())
 	}
 }
 
@@ -271,7 +272,7 @@ func costIdle(in *In, t *Tally) {
 	limit := in.limit("cost_idle")
 	t.test(1)
 	if cost, done, when, ok := in.since(); ok && done <= 0 && cost > 0 && beyond(cost, in.BAC.N, limit) {
-		t.project("activities", "percent_complete", in.Project, "%s spent %s and no work done", in.money(Figure{N: cost}), when)
+		t.project("activities", "percent_complete", in.Project, "%s spent %s and no work done", in.money(figure.Value{N: cost}), when)
 	}
 }
 
@@ -279,7 +280,7 @@ func progressFree(in *In, t *Tally) {
 	limit := in.limit("progress_free")
 	t.test(1)
 	if cost, done, when, ok := in.since(); ok && cost <= 0 && done > 0 && beyond(done, in.BAC.N, limit) {
-		t.project("actuals", "amount", in.Project, "Work worth %s done %s and nothing spent", in.money(Figure{N: done}), when)
+		t.project("actuals", "amount", in.Project, "Work worth %s done %s and nothing spent", in.money(figure.Value{N: done}), when)
 	}
 }
 

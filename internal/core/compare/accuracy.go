@@ -35,11 +35,11 @@ func AccuracyOf(p *measure.Project, period calendar.Period) Accuracy {
 		if x.Period != period {
 			continue
 		}
-		then, now := x.Value("eac"), p.Value("eac")
+		then, now := x.Value(measure.EAC), p.Value(measure.EAC)
 		if then.Known && now.Known {
 			a.Then, a.Now, a.HasCost = then.Amount(), now.Amount(), true
 		}
-		d, e := x.Value("expected_finish"), p.Value("expected_finish")
+		d, e := x.Value(measure.ExpectedFinish), p.Value(measure.ExpectedFinish)
 		if d.Known && e.Known {
 			a.FinishThen, a.FinishNow, a.HasFinish = d.Date(), e.Date(), true
 			a.Days = p.Env().Calendar.Between(d.Date(), e.Date())

@@ -56,7 +56,7 @@ const bridged = 7
 // Projects sets projects as they were against as they are, by their codes. Statuses move by steps, finishes by working days of the calendar
 // of env, and the steps of the bridge add up from the sum of the estimates then to that of now.
 func Projects(was, now []*measure.Project, env measure.Env) *Comparison {
-	c := &Comparison{Was: measure.Roll(was, env).Value("eac").Amount(), Now: measure.Roll(now, env).Value("eac").Amount()}
+	c := &Comparison{Was: measure.Roll(was, env).Value(measure.EAC).Amount(), Now: measure.Roll(now, env).Value(measure.EAC).Amount()}
 	before := make(map[string]*measure.Project, len(was))
 	for _, p := range was {
 		before[p.Code] = p
@@ -103,7 +103,7 @@ func eacOf(p *measure.Project) measure.Value {
 	if p == nil {
 		return measure.Value{}
 	}
-	return p.Value("eac")
+	return p.Value(measure.EAC)
 }
 
 func (x *Compared) compare(env measure.Env) {
@@ -113,10 +113,10 @@ func (x *Compared) compare(env measure.Env) {
 	if s, t := eacOf(x.Was), eacOf(x.Now); s.Known && t.Known {
 		x.Cost, x.HasCost = t.Amount()-s.Amount(), true
 	}
-	if s, t := x.Was.Value("bac"), x.Now.Value("bac"); s.Known && t.Known {
+	if s, t := x.Was.Value(measure.BAC), x.Now.Value(measure.BAC); s.Known && t.Known {
 		x.Budget = t.Amount() - s.Amount()
 	}
-	if s, t := x.Was.Value("expected_finish"), x.Now.Value("expected_finish"); s.Known && t.Known {
+	if s, t := x.Was.Value(measure.ExpectedFinish), x.Now.Value(measure.ExpectedFinish); s.Known && t.Known {
 		x.Days, x.HasDays = env.Calendar.Between(s.Date(), t.Date()), true
 	}
 	x.Reasons = [2]string{x.Was.Health.Reason(), x.Now.Health.Reason()}

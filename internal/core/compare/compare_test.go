@@ -26,7 +26,7 @@ func project(code string, budget, spent, toGo int64) *measure.Project {
 	b.Post(cost.Posting{Date: calendar.On(2026, 5, 5), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: calendar.On(2026, 11, 1).Month()})
 	finish := calendar.On(2026, 10, 9)
-	p := &measure.Project{Info: measure.Info{Code: code, Name: code, Status: "open", EarnedValue: true}, Account: b.Account(),
+	p := &measure.Project{Info: measure.Info{Code: code, Name: code, Status: measure.Open, EarnedValue: true}, Account: b.Account(),
 		Activities: []schedule.Activity{{Code: "A", BaselineStart: calendar.On(2026, 1, 5), BaselineFinish: finish, Finish: finish,
 			Percent: fact.Some(10_000)}}}
 	measure.Assess(p, env)
@@ -35,7 +35,7 @@ func project(code string, budget, spent, toGo int64) *measure.Project {
 
 // estimate is the place of the estimate at completion in the catalogue.
 func estimate() int {
-	return slices.IndexFunc(measure.All(), func(d measure.Definition) bool { return d.Key == "eac" })
+	return slices.IndexFunc(measure.All(), func(d measure.Definition) bool { return d.Key == measure.EAC })
 }
 
 // By hand: A rose from an estimate of €1,000 to €1,300, 30 % over budget: from on track to act. B went out with €500, C came in with €700.

@@ -84,13 +84,13 @@ func trend(projects []*measure.Project, env measure.Env) fact.Int {
 	var by []*measure.Project
 	var rest money.Amount
 	for _, p := range projects {
-		if p.Value("eac_cpi").Known {
+		if p.Value(measure.EACByCPI).Known {
 			by = append(by, p)
-		} else if v := p.Value("eac"); v.Known {
+		} else if v := p.Value(measure.EAC); v.Known {
 			rest += v.Amount()
 		}
 	}
-	v := measure.Roll(by, env).Value("eac_cpi")
+	v := measure.Roll(by, env).Value(measure.EACByCPI)
 	if !v.Known {
 		return fact.Int{}
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"turret/internal/core/fact"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 )
 
@@ -74,8 +75,8 @@ func overrunsOf(stories []Story) *pools {
 	})
 	for _, i := range sorted {
 		p := stories[i].Project
-		ac, first := p.Value("ac"), p.Value("budget_original")
-		if p.Status != "closed" || !ac.Known || !first.Known || first.N <= 0 {
+		ac, first := p.Value(measure.AC), p.Value(measure.BudgetOriginal)
+		if p.Status != measure.Closed || !ac.Known || !first.Known || first.N <= 0 {
 			continue
 		}
 		r := fact.Of(ac.N, first.N)

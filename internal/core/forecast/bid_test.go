@@ -16,7 +16,7 @@ import (
 // overrun are finished projects of a category that were budgeted at 100.00 and cost so many cents in the end.
 func overrun(category string, n int, final money.Amount) (list []Story) {
 	for i := range n {
-		p := &measure.Project{Info: measure.Info{Code: fmt.Sprintf("%s%03d", category, i), Status: "closed", Category: category}}
+		p := &measure.Project{Info: measure.Info{Code: fmt.Sprintf("%s%03d", category, i), Status: measure.Closed, Category: category}}
 		b := cost.NewBuilder(rates, env.Calendar, env.AsOf)
 		b.Budget(cost.Line{Amount: 10_000, Currency: "EUR", Month: on("2026-01-01").Month()})
 		b.Post(cost.Posting{Date: on("2026-02-02"), Amount: final, Currency: "EUR"})
@@ -54,7 +54,7 @@ func TestWhatABidDrawsFrom(t *testing.T) {
 	assert.Equal(t, []money.Amount{100}, sums("b", stories))
 	assert.Equal(t, []money.Amount{100, 200}, sums("c", stories))
 	for i := range stories[:20] {
-		stories[i].Project.Status = "open"
+		stories[i].Project.Status = measure.Open
 	}
 	assert.Equal(t, []money.Amount{100}, sums("a", stories))
 }

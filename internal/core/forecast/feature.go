@@ -36,28 +36,28 @@ type observed [numeric]float64
 func observe(s *Story, at int, record float64) observed {
 	var x observed
 	m := &s.Moments[at]
-	x[elapsed], x[costIndex], x[paceIndex] = number(m, "time_passed"), number(m, "cpi"), number(m, "spi_t")
+	x[elapsed], x[costIndex], x[paceIndex] = number(m, measure.TimePassed), number(m, measure.CPI), number(m, measure.SPIInTime)
 	x[changes] = math.NaN()
-	if bac, first := m.Value("bac"), m.Value("budget_original"); bac.Known && first.Known && first.N != 0 {
+	if bac, first := m.Value(measure.BAC), m.Value(measure.BudgetOriginal); bac.Known && first.Known && first.N != 0 {
 		x[changes] = float64(bac.N)/float64(first.N) - 1
 	}
 	x[slips] = float64(slipsInARow(s.Moments[:at+1]))
 	x[revisions] = float64(revised(s.Moments[:at+1]))
-	x[score], x[exposure] = number(m, "data_score"), number(m, "risk_exposure")
+	x[score], x[exposure] = number(m, measure.DataScore), number(m, measure.RiskExposure)
 	x[size] = math.NaN()
-	if bac := m.Value("bac"); bac.Known && bac.N > 0 {
+	if bac := m.Value(measure.BAC); bac.Known && bac.N > 0 {
 		x[size] = math.Log(float64(bac.N))
 	}
 	x[accuracy] = record
 	return x
 }
 
-func number(m *Moment, key string) float64 {
+func number(m *Moment, key measure.Key) float64 {
 	v := m.Value(key)
 	if !v.Known {
 		return math.NaN()
 	}
-	if d, _ := measure.Lookup(key); d.Unit == measure.Share || d.Unit == measure.Index || d.Unit == measure.Score {
+	if u := measure.Of(key).Unit; u == measure.Share || u == measure.Index || u == measure.Score {
 		return v.Ratio
 	}
 	return float64(v.N)
@@ -66,7 +66,7 @@ func number(m *Moment, key string) float64 {
 // slipsInARow counts the last periods, one after the other, in which the expected finish moved to later.
 func slipsInARow(list []Moment) (n int) {
 	for i := len(list) - 1; i > 0; i-- {
-		now, was := list[i].Value("expected_finish"), list[i-1].Value("expected_finish")
+		now, was := list[i].Value(measure.ExpectedFinish), list[i-1].Value(measure.ExpectedFinish)
 		if !now.Known || !was.Known || now.N <= was.N {
 			break
 		}
@@ -78,7 +78,7 @@ func slipsInARow(list []Moment) (n int) {
 // revised counts the periods in which the estimate at completion moved by more than a hundredth of the budget.
 func revised(list []Moment) (n int) {
 	for i := 1; i < len(list); i++ {
-		now, was, bac := list[i].Value("eac"), list[i-1].Value("eac"), list[i].Value("bac")
+		now, was, bac := list[i].Value(measure.EAC), list[i-1].Value(measure.EAC), list[i].Value(measure.BAC)
 		if now.Known && was.Known && bac.Known && 100*max(now.N-was.N, was.N-now.N) > bac.N {
 			n++
 		}
@@ -93,10 +93,10 @@ type Filter struct {
 }
 
 func (f Filter) takes(m *Moment) bool {
-	if v := m.Value("data_score"); f.Score > 0 && (!v.Known || number(m, "data_score") < f.Score) {
+	if v := m.Value(measure.DataScore); f.Score > 0 && (!v.Known || number(m, measure.DataScore) < f.Score) {
 		return false
 	}
-	return !f.Baseline || m.Value("baseline_finish").Known
+	return !f.Baseline || m.Value(measure.BaselineFinish).Known
 }
 
 // outcomeOf is what a finished project came to; false where its status is not assessed.
@@ -133,14 +133,14 @@ func (s *Story) endedOn() calendar.Date { return lastActual(s.Project, s.Project
 
 // off is the mean over a finished story's moments of final cost less the declared estimate, over the budget then.
 func (s *Story) off() (float64, bool) {
-	final := s.Project.Value("ac")
-	if s.Project.Status != "closed" || !final.Known {
+	final := s.Project.Value(measure.AC)
+	if s.Project.Status != measure.Closed || !final.Known {
 		return 0, false
 	}
 	sum, n := 0.0, 0
 	for i := range s.Moments {
 		m := &s.Moments[i]
-		eac, bac := m.Value("eac"), m.Value("bac")
+		eac, bac := m.Value(measure.EAC), m.Value(measure.BAC)
 		if eac.Known && bac.Known && bac.N > 0 {
 			sum += float64(final.N-eac.N) / float64(bac.N)
 			n++

@@ -54,16 +54,16 @@ type builder struct {
 
 func (b *builder) venture(i int32, p *measure.Project) Venture {
 	v := Venture{Code: p.Code, Dated: p.Logic.Fault == nil && p.Logic.Finish != 0}
-	ac := p.Value("ac")
+	ac := p.Value(measure.AC)
 	v.Spent = ac.Amount()
-	if p.Status == "closed" {
+	if p.Status == measure.Closed {
 		v.Finished, v.Finish, v.Costed = true, lastActual(p, b.Env.AsOf), ac.Known
 		v.Dated = v.Finish != 0
 		v.Finished = v.Dated || v.Costed
 		return v
 	}
 	v.ToGo, v.Costed = costToGo(p)
-	if p.Status != "open" {
+	if p.Status != measure.Open {
 		return v
 	}
 	v.Pool = b.costPool(p)
@@ -118,7 +118,7 @@ func lastActual(p *measure.Project, asOf calendar.Date) (last calendar.Date) {
 
 // costToGo is the forecast to go, or what the statistical estimate leaves where there is no forecast.
 func costToGo(p *measure.Project) (money.Amount, bool) {
-	ac, toGo, eac := p.Value("ac"), p.Value("forecast_to_go"), p.Value("eac")
+	ac, toGo, eac := p.Value(measure.AC), p.Value(measure.ForecastToGo), p.Value(measure.EAC)
 	switch {
 	case !ac.Known:
 		return 0, false
@@ -230,7 +230,7 @@ func (x *pools) of(code, category string) []fact.Ratio {
 // costPool is, of each finished project, the cost after its closed period at the elapsed share nearest to the project's own over the
 // forecast to go then; empty where fewer than enough projects tell one.
 func (b *builder) costPool(p *measure.Project) []fact.Ratio {
-	share := p.Value("time_passed")
+	share := p.Value(measure.TimePassed)
 	if !share.Known {
 		return nil
 	}
@@ -241,8 +241,8 @@ func (b *builder) costPool(p *measure.Project) []fact.Ratio {
 		if !known {
 			continue
 		}
-		if m := s.nearest(share.Fraction(), func(m *Moment) bool { return m.toGo() > 0 && m.Value("ac").Known }); m != nil {
-			list = append(list, fact.Of(int64(final-m.Value("ac").Amount()), int64(m.toGo())))
+		if m := s.nearest(share.Fraction(), func(m *Moment) bool { return m.toGo() > 0 && m.Value(measure.AC).Known }); m != nil {
+			list = append(list, fact.Of(int64(final-m.Value(measure.AC).Amount()), int64(m.toGo())))
 		}
 	}
 	if len(list) < Enough {
@@ -254,7 +254,7 @@ func (b *builder) costPool(p *measure.Project) []fact.Ratio {
 func spentOf(stories []Story) map[*Story]money.Amount {
 	by := map[*Story]money.Amount{}
 	for i := range stories {
-		if ac := stories[i].Project.Value("ac"); ac.Known {
+		if ac := stories[i].Project.Value(measure.AC); ac.Known {
 			by[&stories[i]] = ac.Amount()
 		}
 	}

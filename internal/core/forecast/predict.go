@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 )
 
 // Learned is what was learned from finished projects, or why nothing was.
@@ -38,7 +39,7 @@ func (l *Learned) Holds(stories []Story, f Filter) bool {
 
 func finished(stories []Story) (list []*Story) {
 	for i := range stories {
-		if stories[i].Project.Status == "closed" {
+		if stories[i].Project.Status == measure.Closed {
 			list = append(list, &stories[i])
 		}
 	}
@@ -130,7 +131,7 @@ func rowsOf(stories []Story, f Filter) []row {
 	for i := range stories {
 		s := &stories[i]
 		outcome, ok := outcomeOf(s.Project)
-		if s.Project.Status != "closed" || !ok {
+		if s.Project.Status != measure.Closed || !ok {
 			continue
 		}
 		end := s.endedOn()

@@ -16,7 +16,7 @@ import (
 )
 
 // told is a moment with figures by their keys: shares and indices as they are, all others as whole numbers.
-func told(month string, figures map[string]float64) Moment {
+func told(month string, figures map[measure.Key]float64) Moment {
 	d := on(month + "-28")
 	m := Moment{Period: calendar.Period(d.Month()), AsOf: d, Values: make([]measure.Value, len(StoryKeys))}
 	for i, key := range StoryKeys {
@@ -29,15 +29,15 @@ func told(month string, figures map[string]float64) Moment {
 
 // ended is a finished project with an outcome and the cost index of three closed periods.
 func endedStory(i, outcome int, index float64) Story {
-	p := &measure.Project{Info: measure.Info{Code: fmt.Sprintf("F%03d", i), Status: "closed", Category: []string{"a", "b"}[i%2],
+	p := &measure.Project{Info: measure.Info{Code: fmt.Sprintf("F%03d", i), Status: measure.Closed, Category: []string{"a", "b"}[i%2],
 		Lead: "L"}}
 	p.Activities = []schedule.Activity{{Code: "1", ActualStart: on("2025-01-06"), ActualFinish: on("2025-12-19")}}
 	measure.Assess(p, env)
 	p.Health.Overall = []health.Status{health.OnTrack, health.Watch, health.Act}[outcome]
 	s := Story{Project: p}
 	for k := range 3 {
-		s.Moments = append(s.Moments, told(fmt.Sprintf("2025-%02d", 3*k+3), map[string]float64{"time_passed": 0.25 * float64(k+1),
-			"cpi": index + 0.01*float64(k), "bac": 1e8, "baseline_finish": 1, "data_score": 80}))
+		s.Moments = append(s.Moments, told(fmt.Sprintf("2025-%02d", 3*k+3), map[measure.Key]float64{measure.TimePassed: 0.25 * float64(k+1),
+			measure.CPI: index + 0.01*float64(k), measure.BAC: 1e8, measure.BaselineFinish: 1, measure.DataScore: 80}))
 	}
 	return s
 }
@@ -66,7 +66,7 @@ func TestWhatTheCostIndexTellsIsLearned(t *testing.T) {
 	assert.Len(t, l.Validated, 180)
 	assert.Greater(t, l.Skill, 0.4)
 	open := endedStory(999, 0, 0.8)
-	open.Project.Status = "open"
+	open.Project.Status = measure.Open
 	p, ok := l.Predict(&open)
 	require.True(t, ok)
 	assert.Equal(t, 2, p.Likeliest)
@@ -123,7 +123,7 @@ func TestThinHistoryIsRefused(t *testing.T) {
 	assert.Equal(t, "all finished projects ended alike", Learn(alike, Filter{}).Reason)
 	open := history(30, false)
 	for i := range 15 {
-		open[i].Project.Status = "open"
+		open[i].Project.Status = measure.Open
 	}
 	assert.Contains(t, Learn(open, Filter{}).Reason, "15 finished projects")
 	unassessed := history(30, false)
@@ -138,20 +138,20 @@ func TestThinHistoryIsRefused(t *testing.T) {
 func TestWhatIsLearnedFrom(t *testing.T) {
 	list := history(24, false)
 	for i := range list {
-		list[i].Moments = append(list[i].Moments, told("2025-12", map[string]float64{"cpi": 0.1}))
+		list[i].Moments = append(list[i].Moments, told("2025-12", map[measure.Key]float64{measure.CPI: 0.1}))
 		list[i].Moments[3].AsOf = on("2025-12-19")
 	}
 	assert.Len(t, Learn(list, Filter{}).Validated, 72, "the day of the finish is not before it")
 	for i := range list {
-		list[i].Moments[0].Values[slicesIndex("data_score")] = measure.Value{Known: true, Ratio: 79.9}
-		list[i].Moments[1].Values[slicesIndex("baseline_finish")] = measure.Value{}
+		list[i].Moments[0].Values[slicesIndex(measure.DataScore)] = measure.Value{Known: true, Ratio: 79.9}
+		list[i].Moments[1].Values[slicesIndex(measure.BaselineFinish)] = measure.Value{}
 	}
 	assert.Len(t, Learn(list, Filter{Score: 80}).Validated, 48)
 	assert.Len(t, Learn(list, Filter{Baseline: true}).Validated, 48)
 	assert.Len(t, Learn(list, Filter{Score: 80, Baseline: true}).Validated, 24)
 }
 
-func slicesIndex(key string) int {
+func slicesIndex(key measure.Key) int {
 	for i, k := range StoryKeys {
 		if k == key {
 			return i
@@ -165,9 +165,10 @@ func slicesIndex(key string) int {
 func TestFeaturesOfAMoment(t *testing.T) {
 	s := &Story{Project: &measure.Project{}}
 	for i, x := range [][2]float64{{100, 1000}, {110, 1000}, {105, 1001}, {106, 1030}, {108, 1031}} {
-		s.Moments = append(s.Moments, told(fmt.Sprintf("2026-%02d", i+1), map[string]float64{"expected_finish": x[0], "eac": x[1],
-			"bac":             110,
-			"budget_original": 100, "cpi": 0.9, "risk_exposure": 12, "data_score": 88.5}))
+		s.Moments = append(s.Moments, told(fmt.Sprintf("2026-%02d", i+1), map[measure.Key]float64{measure.ExpectedFinish: x[0],
+			measure.EAC:            x[1],
+			measure.BAC:            110,
+			measure.BudgetOriginal: 100, measure.CPI: 0.9, measure.RiskExposure: 12, measure.DataScore: 88.5}))
 	}
 	x := observe(s, 4, -0.5)
 	assert.True(t, math.IsNaN(x[elapsed]))
@@ -182,11 +183,11 @@ func TestFeaturesOfAMoment(t *testing.T) {
 // The record of a lead is of other projects that had ended by then.
 func TestTheRecordOfALead(t *testing.T) {
 	mk := func(code, finish string, ac, eac float64) Story {
-		p := &measure.Project{Info: measure.Info{Code: code, Lead: "L", Status: "closed"}}
+		p := &measure.Project{Info: measure.Info{Code: code, Lead: "L", Status: measure.Closed}}
 		costed(p, int64(ac), 0)
 		p.Activities = []schedule.Activity{{Code: "1", ActualStart: on("2025-01-06"), ActualFinish: on(finish)}}
 		measure.Assess(p, env)
-		return Story{Project: p, Moments: []Moment{told("2025-01", map[string]float64{"eac": eac * 100, "bac": 10_000})}}
+		return Story{Project: p, Moments: []Moment{told("2025-01", map[measure.Key]float64{measure.EAC: eac * 100, measure.BAC: 10_000})}}
 	}
 	r := recordsOf([]Story{mk("A", "2025-06-30", 120, 100), mk("B", "2025-09-30", 90, 100), mk("C", "2026-09-30", 200, 100)})
 	p := &measure.Project{Info: measure.Info{Code: "X", Lead: "L"}}
@@ -249,7 +250,7 @@ func TestWhatIsLearnedHolds(t *testing.T) {
 	list := history(24, false)
 	l := Learn(list, Filter{})
 	running := history(25, false)[24:]
-	running[0].Project.Status = "open"
+	running[0].Project.Status = measure.Open
 	again := append(history(24, false), running...)
 	assert.True(t, l.Holds(again, Filter{}))
 	was, ok := l.Predict(&again[24])
@@ -263,8 +264,8 @@ func TestWhatIsLearnedHolds(t *testing.T) {
 		"outcome":  func(s *Story) { s.Project.Health.Overall = health.Act },
 		"lead":     func(s *Story) { s.Project.Lead = "M" },
 		"category": func(s *Story) { s.Project.Category = "c" },
-		"status":   func(s *Story) { s.Project.Status = "open" },
-		"figure":   func(s *Story) { s.Moments[1].Values[slicesIndex("cpi")].Ratio++ },
+		"status":   func(s *Story) { s.Project.Status = measure.Open },
+		"figure":   func(s *Story) { s.Moments[1].Values[slicesIndex(measure.CPI)].Ratio++ },
 		"period":   func(s *Story) { s.Moments = s.Moments[:2] },
 		"end":      func(s *Story) { s.Project.Activities[0].ActualFinish++ },
 	} {
@@ -278,7 +279,7 @@ func TestWhatIsLearnedHolds(t *testing.T) {
 func TestTheCourseOfAPrediction(t *testing.T) {
 	l := Learn(history(24, false), Filter{})
 	s := endedStory(99, 2, 0.81)
-	s.Project.Status = "open"
+	s.Project.Status = measure.Open
 	got := l.Course(&s)
 	require.Len(t, got, 3)
 	for k := range got {
@@ -294,9 +295,9 @@ func TestTheCourseOfAPrediction(t *testing.T) {
 
 // Of a moment with a score of 70 and no baseline.
 func TestWhichMomentsAreLearnedFrom(t *testing.T) {
-	bare := told("2025-03", map[string]float64{"data_score": 70})
-	based := told("2025-03", map[string]float64{"data_score": 70, "baseline_finish": 1})
-	unscored := told("2025-03", map[string]float64{"baseline_finish": 1})
+	bare := told("2025-03", map[measure.Key]float64{measure.DataScore: 70})
+	based := told("2025-03", map[measure.Key]float64{measure.DataScore: 70, measure.BaselineFinish: 1})
+	unscored := told("2025-03", map[measure.Key]float64{measure.BaselineFinish: 1})
 	for _, x := range []struct {
 		f                     Filter
 		bare, based, unscored bool

@@ -45,7 +45,7 @@ var Widths = []string{"of its category, between half and twice its budget", "of 
 // Reference finds the finished projects that are like one, at its elapsed share: of its category and size, widened until there are eight.
 // A width from 1 to 4 is taken as it is asked for, 0 chooses. The result is nil where no elapsed share is known.
 func Reference(p *measure.Project, stories []Story, width int) *Class {
-	share := p.Value("time_passed")
+	share := p.Value(measure.TimePassed)
 	if !share.Known {
 		return nil
 	}
@@ -58,7 +58,7 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 		c = &Class{Width: Widths[at], Own: standing(p, share)}
 		for i := range stories {
 			s := &stories[i]
-			if s.Project.Code != p.Code && s.Project.Status == "closed" && alike(p, s.Project, at) {
+			if s.Project.Code != p.Code && s.Project.Status == measure.Closed && alike(p, s.Project, at) {
 				c.take(s, share.Fraction())
 			}
 		}
@@ -73,10 +73,10 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 // standing is a project as it is now, with what is expected of its end.
 func standing(p *measure.Project, share measure.Value) Peer {
 	x := Peer{Project: p, Share: share.Ratio, FinalCost: math.NaN(), FinalLate: math.NaN()}
-	if eac, bac := p.Value("eac"), p.Value("bac"); eac.Known && bac.Known && bac.N > 0 {
+	if eac, bac := p.Value(measure.EAC), p.Value(measure.BAC); eac.Known && bac.Known && bac.N > 0 {
 		x.FinalCost = float64(eac.N) / float64(bac.N)
 	}
-	if d := p.Value("finish_deviation"); d.Known {
+	if d := p.Value(measure.FinishDeviation); d.Known {
 		x.FinalLate = float64(d.N)
 	}
 	x.CostThen, x.LateThen = x.FinalCost, x.FinalLate
@@ -92,7 +92,7 @@ func alike(p, q *measure.Project, width int) bool {
 	if math.IsInf(factor, 1) {
 		return true
 	}
-	a, b := p.Value("bac"), q.Value("bac")
+	a, b := p.Value(measure.BAC), q.Value(measure.BAC)
 	if !a.Known || !b.Known || a.N <= 0 || b.N <= 0 {
 		return false
 	}
@@ -102,7 +102,7 @@ func alike(p, q *measure.Project, width int) bool {
 
 // take adds a finished project, as it stood at the share.
 func (c *Class) take(s *Story, share fact.Ratio) {
-	final, bac, late := s.Project.Value("ac"), s.Project.Value("bac"), s.Project.Value("finish_deviation")
+	final, bac, late := s.Project.Value(measure.AC), s.Project.Value(measure.BAC), s.Project.Value(measure.FinishDeviation)
 	if !final.Known || !bac.Known || bac.N <= 0 {
 		return
 	}
@@ -110,9 +110,9 @@ func (c *Class) take(s *Story, share fact.Ratio) {
 	if m == nil {
 		return
 	}
-	x := Peer{Project: s.Project, Share: number(m, "time_passed"), CostThen: math.NaN(), LateThen: number(m, "finish_deviation"),
+	x := Peer{Project: s.Project, Share: number(m, measure.TimePassed), CostThen: math.NaN(), LateThen: number(m, measure.FinishDeviation),
 		FinalCost: float64(final.N) / float64(bac.N), FinalLate: math.NaN()}
-	if eac, then := m.Value("eac"), m.Value("bac"); eac.Known && then.Known && then.N > 0 {
+	if eac, then := m.Value(measure.EAC), m.Value(measure.BAC); eac.Known && then.Known && then.N > 0 {
 		x.CostThen = float64(eac.N) / float64(then.N)
 	}
 	if late.Known {
@@ -172,7 +172,7 @@ func RecordOf(stories []Story, picks func(*measure.Project) bool) Record {
 	var costs, days []float64
 	for i := range stories {
 		s := &stories[i]
-		if s.Project.Status != "closed" || !picks(s.Project) {
+		if s.Project.Status != measure.Closed || !picks(s.Project) {
 			continue
 		}
 		off, ok := s.off()
@@ -199,7 +199,7 @@ func (s *Story) daysOff() (float64, bool) {
 	}
 	sum, n := 0.0, 0
 	for i := range s.Moments {
-		if v := s.Moments[i].Value("expected_finish"); v.Known && s.Moments[i].AsOf < end {
+		if v := s.Moments[i].Value(measure.ExpectedFinish); v.Known && s.Moments[i].AsOf < end {
 			sum += float64(end - v.Date())
 			n++
 		}

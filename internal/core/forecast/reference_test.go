@@ -13,22 +13,22 @@ import (
 
 // peer is a finished project of a budget that cost so much of it in the end, with three closed periods at a quarter, a half and all.
 func peer(code, category string, budget, final int64) Story {
-	p := &measure.Project{Info: measure.Info{Code: code, Category: category, Status: "closed", Lead: "L"}}
+	p := &measure.Project{Info: measure.Info{Code: code, Category: category, Status: measure.Closed, Lead: "L"}}
 	costed(p, final, 0)
 	p.Activities = []schedule.Activity{{Code: "1", BaselineStart: on("2025-01-06"), BaselineFinish: on("2025-06-30"),
 		ActualStart: on("2025-01-06"), ActualFinish: on("2025-07-04")}}
 	measure.Assess(p, env)
 	p.Values = append([]measure.Value{}, p.Values...)
 	for i, d := range measure.All() {
-		if d.Key == "bac" {
+		if d.Key == measure.BAC {
 			p.Values[i] = measure.Value{Known: true, N: budget * 100}
 		}
 	}
 	s := Story{Project: p}
 	for i, share := range []float64{0.25, 0.5, 1} {
-		s.Moments = append(s.Moments, told(fmt.Sprintf("2025-%02d", 2*i+2), map[string]float64{"time_passed": share,
-			"eac": float64(budget*100) * (1 + 0.1*float64(i)), "bac": float64(budget * 100),
-			"expected_finish": float64(on("2025-06-30"))}))
+		s.Moments = append(s.Moments, told(fmt.Sprintf("2025-%02d", 2*i+2), map[measure.Key]float64{measure.TimePassed: share,
+			measure.EAC: float64(budget*100) * (1 + 0.1*float64(i)), measure.BAC: float64(budget * 100),
+			measure.ExpectedFinish: float64(on("2025-06-30"))}))
 	}
 	return s
 }
@@ -36,9 +36,9 @@ func peer(code, category string, budget, final int64) Story {
 // Eight of its category and size are enough; with seven the class is widened, by size, then to every kind.
 func TestTheClassIsWidenedUntilItHoldsEight(t *testing.T) {
 	me := peer("ME", "dam", 100, 100).Project
-	me.Status = "open"
+	me.Status = measure.Open
 	for i, d := range measure.All() {
-		if d.Key == "time_passed" {
+		if d.Key == measure.TimePassed {
 			me.Values[i] = measure.Value{Known: true, Ratio: 0.45}
 		}
 	}
@@ -76,7 +76,7 @@ func TestTheClassIsWidenedUntilItHoldsEight(t *testing.T) {
 // By hand: estimates of 100, 110 and 120 for what cost 120 are 10 off in the mean, of a budget of 100; 30 June for 4 July is four days.
 func TestHowALeadsForecastsTurnedOut(t *testing.T) {
 	list := []Story{peer("A", "dam", 100, 120), peer("B", "dam", 100, 100), peer("C", "dam", 100, 500)}
-	list[2].Project.Status = "open"
+	list[2].Project.Status = measure.Open
 	r := RecordOf(list, func(p *measure.Project) bool { return p.Lead == "L" })
 	assert.Equal(t, []int{2, 6}, []int{r.Projects, r.Months})
 	assert.InDelta(t, 0, r.Cost, 1e-9, "10 over and 10 under")

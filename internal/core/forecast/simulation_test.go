@@ -56,7 +56,7 @@ type scene struct {
 }
 
 func (s *scene) project(code string, activities ...schedule.Activity) *measure.Project {
-	p := &measure.Project{Info: measure.Info{Code: code, Status: "open", Category: "works"}, Activities: activities}
+	p := &measure.Project{Info: measure.Info{Code: code, Status: measure.Open, Category: "works"}, Activities: activities}
 	s.projects = append(s.projects, p)
 	return p
 }
@@ -133,7 +133,7 @@ func TestAChainWithoutRangesIsExact(t *testing.T) {
 	for _, p := range []int{1, 10, 50, 80, 90, 100} {
 		assert.Equal(t, "2026-11-13", day(t, r.Of[0], p))
 	}
-	assert.Equal(t, s.projects[0].Value("computed_finish").Date(), r.Of[0].Finish[99])
+	assert.Equal(t, s.projects[0].Value(measure.ComputedFinish).Date(), r.Of[0].Finish[99])
 	assert.Nil(t, r.Of[0].Cost, "nothing tells a cost to go")
 	// A range that is a point is that point, and what is in work is asked for what is left of it: 3 days from 2 November.
 	s = &scene{}
@@ -318,7 +318,7 @@ func TestTheSameSeedGivesTheSameRuns(t *testing.T) {
 		p.Activities[0].BaselineStart, p.Activities[1].BaselineFinish = on("2026-10-01"), on("2026-11-30")
 		for i := range 20 {
 			f := s.project(fmt.Sprintf("F%02d", i))
-			f.Status = "closed"
+			f.Status = measure.Closed
 			costed(f, int64(500+10*i), 0)
 			s.stories = append(s.stories, Story{Project: f, Moments: []Moment{moment(1, 2, 400, 100)}})
 		}
@@ -366,7 +366,7 @@ func TestAProjectAlone(t *testing.T) {
 // finished are projects of works that took twice as long, or so many tenths, as planned.
 func (s *scene) finished(category string, n int, actual string) {
 	p := s.project(fmt.Sprintf("F-%s", category))
-	p.Category, p.Status = category, "closed"
+	p.Category, p.Status = category, measure.Closed
 	for i := range n {
 		p.Activities = append(p.Activities, schedule.Activity{Code: fmt.Sprint(i), BaselineStart: on("2026-01-05"),
 			BaselineFinish: on("2026-01-09"), ActualStart: on("2026-01-05"), ActualFinish: on(actual), Duration: fact.Some(int64(5))})
@@ -415,7 +415,7 @@ func TestCostToGoTurnsOutAsThatOfFinishedProjectsDid(t *testing.T) {
 		costed(p, 100, 50)
 		for i := range n {
 			f := s.project(fmt.Sprintf("F%02d", i))
-			f.Status = "closed"
+			f.Status = measure.Closed
 			costed(f, 1000, 0)
 			s.stories = append(s.stories, Story{Project: f, Moments: []Moment{
 				moment(1, 4, 100, 450), moment(2, 5, 400, 400), moment(3, 5, 500, 100), moment(9, 10, 1000, 0)}})
@@ -432,11 +432,11 @@ func moment(num, den, ac, toGo int64) Moment {
 	m := Moment{Values: make([]measure.Value, len(StoryKeys))}
 	for i, key := range StoryKeys {
 		switch key {
-		case "time_passed":
+		case measure.TimePassed:
 			m.Values[i] = measure.Value{Known: true, Exact: fact.Of(num, den), Ratio: float64(num) / float64(den)}
-		case "ac":
+		case measure.AC:
 			m.Values[i] = measure.Value{Known: true, N: ac * 100}
-		case "forecast_to_go":
+		case measure.ForecastToGo:
 			m.Values[i] = measure.Value{Known: true, N: toGo * 100}
 		}
 	}
@@ -450,7 +450,7 @@ func TestGroups(t *testing.T) {
 	a, b := s.project("A", work("1", 10, 5, 10, 25)), s.project("B", work("1", 10, 5, 10, 25))
 	costed(a, 100, 50)
 	f := s.project("F", schedule.Activity{Code: "1", ActualStart: on("2026-01-05"), ActualFinish: on("2026-03-02")})
-	f.Status = "closed"
+	f.Status = measure.Closed
 	costed(f, 30, 0)
 	s.project("E")
 	b.Risks = []risk.Risk{threat("R", "", 50, 0, 10)}

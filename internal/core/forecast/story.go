@@ -23,11 +23,12 @@ type Moment struct {
 }
 
 // StoryKeys are the measures of closed periods that are learned from.
-var StoryKeys = []string{"time_passed", "ac", "bac", "eac", "forecast_to_go", "cpi", "spi_t", "budget_original", "expected_finish",
-	"baseline_finish", "data_score", "risk_exposure", "overall_health", "declared_health", "finish_deviation"}
+var StoryKeys = []measure.Key{measure.TimePassed, measure.AC, measure.BAC, measure.EAC, measure.ForecastToGo, measure.CPI,
+	measure.SPIInTime, measure.BudgetOriginal, measure.ExpectedFinish,
+	measure.BaselineFinish, measure.DataScore, measure.RiskExposure, measure.OverallHealth, measure.DeclaredHealth, measure.FinishDeviation}
 
 // Value is the figure of one of StoryKeys.
-func (m *Moment) Value(key string) measure.Value {
+func (m *Moment) Value(key measure.Key) measure.Value {
 	if i := slices.Index(StoryKeys, key); i >= 0 && i < len(m.Values) {
 		return m.Values[i]
 	}
@@ -36,7 +37,7 @@ func (m *Moment) Value(key string) measure.Value {
 
 // toGo is the forecast to go then; 0 where it is not known.
 func (m *Moment) toGo() money.Amount {
-	if v := m.Value("forecast_to_go"); v.Known {
+	if v := m.Value(measure.ForecastToGo); v.Known {
 		return v.Amount()
 	}
 	return 0
@@ -48,7 +49,7 @@ func (s *Story) nearest(share fact.Ratio, takes func(*Moment) bool) *Moment {
 	var gap fact.Ratio
 	for i := range s.Moments {
 		m := &s.Moments[i]
-		v := m.Value("time_passed")
+		v := m.Value(measure.TimePassed)
 		if !v.Known || !takes(m) {
 			continue
 		}

@@ -133,7 +133,7 @@ func TestRoom(t *testing.T) {
 // An estimate 4.9 % over budget is within its tolerance, though the cost index has made the dimension act; of several the worst counts, and
 // a figure that is not there reaches nothing.
 func TestAFigureReachesItsOwnStatus(t *testing.T) {
-	in := Input{EarnedValue: true, BAC: Money{Amount: 1000, Known: true}, VAC: Money{Amount: -49, Known: true}, CPI: fact.Of(80, 100),
+	in := Input{EarnedValue: true, BAC: fact.Some(1000), VAC: fact.Some(-49), CPI: fact.Of(80, 100),
 		Missed: []MissedMilestone{{Name: "Gate", Level: schedule.ProgrammeLevel, Late: 3, Ahead: true},
 			{Name: "Weir", Level: schedule.PortfolioLevel, Late: 21}}}
 	r := Assess(in, Defaults())
@@ -148,10 +148,10 @@ func TestAFigureReachesItsOwnStatus(t *testing.T) {
 	}
 	assert.True(t, said["Gate 3 working days late"], "still expected, so not called missed: %v", said)
 	assert.True(t, said["Weir missed, 21 working days late"], "%v", said)
-	in.VAC.Amount = -50
+	in.VAC.N = -50
 	r = Assess(in, Defaults())
 	assert.Equal(t, OnTrack, r.Reached(CostShare), "the limit itself is not crossed")
-	in.VAC.Amount = -51
+	in.VAC.N = -51
 	r = Assess(in, Defaults())
 	assert.Equal(t, Watch, r.Reached(CostShare))
 }
@@ -159,8 +159,8 @@ func TestAFigureReachesItsOwnStatus(t *testing.T) {
 // While the actual costs of the period are awaited nothing is said of cost, earned value on or off; the other dimensions stand.
 func TestCostWaitsForItsLedger(t *testing.T) {
 	for _, earned := range []bool{true, false} {
-		in := Input{EarnedValue: earned, BAC: Money{Amount: 1000, Known: true}, VAC: Money{Amount: -500, Known: true},
-			CPI: fact.Of(1, 2), Actual: Money{Amount: 900, Known: true}, BudgetToDate: Money{Amount: 500, Known: true},
+		in := Input{EarnedValue: earned, BAC: fact.Some(1000), VAC: fact.Some(-500),
+			CPI: fact.Of(1, 2), Actual: fact.Some(900), BudgetToDate: fact.Some(500),
 			TimeSPI: fact.Of(9, 10)}
 		r := Assess(in, Defaults())
 		assert.Equal(t, Act, r.By[Cost], "earned value %v", earned)

@@ -77,12 +77,6 @@ func ParseDimension(s string) (Dimension, bool) {
 	return 0, false
 }
 
-// Money is an amount that may be missing.
-type Money struct {
-	Amount money.Amount
-	Known  bool
-}
-
 // MissedMilestone is one whose baseline date has passed without it.
 type MissedMilestone struct {
 	Name  string
@@ -97,9 +91,9 @@ type Input struct {
 	PlannedDays  int64    // working days of the baseline; 0 where not known
 	Milestones   int      // milestones with a baseline
 	Missed       []MissedMilestone
-	BAC, VAC     Money
-	Actual       Money
-	BudgetToDate Money
+	BAC, VAC     fact.Int // minor units, as the two below
+	Actual       fact.Int
+	BudgetToDate fact.Int
 	EarnedValue  bool
 	CostsAwaited bool // the actual costs of the period have not come, so that what the figures say of cost is too good
 	Statistical  bool // VAC is by the cost index, not by a declared forecast
@@ -191,7 +185,7 @@ func Assess(in Input, tol Tolerances) Result {
 			excess = max(excess, t.Excess)
 		}
 	}
-	r.Stake = money.Amount(float64(in.BAC.Amount) * excess)
+	r.Stake = money.Amount(float64(in.BAC.N) * excess)
 	r.DaysLate = max(in.Deviation.N, 0)
 	return r
 }

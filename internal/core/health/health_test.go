@@ -6,16 +6,15 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"turret/internal/core/fact"
-	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
 
-func known(a money.Amount) Money { return Money{a, true} }
+func known(a int64) fact.Int { return fact.Some(a) }
 
 // The limits of the default tolerances, each at, just above and well above.
 func TestLimitsAreExclusive(t *testing.T) {
 	for _, c := range []struct {
-		vac  money.Amount
+		vac  int64
 		want Status
 	}{{0, OnTrack}, {-50000, OnTrack}, {-50001, Watch}, {-100000, Watch}, {-100001, Act}, {200000, OnTrack}} {
 		r := Assess(Input{BAC: known(1000000), VAC: known(c.vac), EarnedValue: true}, Defaults())

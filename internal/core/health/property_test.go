@@ -6,16 +6,15 @@ import (
 	"pgregory.net/rapid"
 
 	"turret/internal/core/fact"
-	"turret/internal/core/money"
 	"turret/internal/core/schedule"
 )
 
 func drawn(t *rapid.T) Input {
 	in := Input{
-		BAC:          Money{money.Amount(rapid.Int64Range(0, 1e9).Draw(t, "bac")), rapid.Bool().Draw(t, "bac known")},
-		VAC:          Money{money.Amount(rapid.Int64Range(-1e9, 1e9).Draw(t, "vac")), rapid.Bool().Draw(t, "vac known")},
-		Actual:       Money{money.Amount(rapid.Int64Range(0, 1e9).Draw(t, "ac")), true},
-		BudgetToDate: Money{money.Amount(rapid.Int64Range(0, 1e9).Draw(t, "to date")), rapid.Bool().Draw(t, "to date known")},
+		BAC:          fact.Int{N: rapid.Int64Range(0, 1e9).Draw(t, "bac"), Given: rapid.Bool().Draw(t, "bac known")},
+		VAC:          fact.Int{N: rapid.Int64Range(-1e9, 1e9).Draw(t, "vac"), Given: rapid.Bool().Draw(t, "vac known")},
+		Actual:       fact.Int{N: rapid.Int64Range(0, 1e9).Draw(t, "ac"), Given: true},
+		BudgetToDate: fact.Int{N: rapid.Int64Range(0, 1e9).Draw(t, "to date"), Given: rapid.Bool().Draw(t, "to date known")},
 		EarnedValue:  rapid.Bool().Draw(t, "earned value"),
 		PlannedDays:  rapid.Int64Range(0, 500).Draw(t, "planned"),
 	}
@@ -53,8 +52,8 @@ func TestStatusesOfAnyFigures(t *testing.T) {
 			t.Fatalf("overall %s, reason %q, stake %d", r.Overall, r.Reason(), r.Stake)
 		}
 		worse := in
-		worse.VAC.Amount -= money.Amount(rapid.Int64Range(0, 1e9).Draw(t, "dearer"))
-		worse.Actual.Amount += 1000
+		worse.VAC.N -= rapid.Int64Range(0, 1e9).Draw(t, "dearer")
+		worse.Actual.N += 1000
 		if worse.Deviation.Given {
 			worse.Deviation.N += rapid.Int64Range(0, 50).Draw(t, "later")
 		}

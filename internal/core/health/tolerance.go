@@ -68,7 +68,6 @@ const (
 type Rule struct {
 	Kind      Kind
 	Key, Name string
-	Measure   string // of the catalogue, that the value is; empty where it is none
 	Dimension Dimension
 	Sense     Sense
 	Form      Form
@@ -77,22 +76,22 @@ type Rule struct {
 }
 
 var kinds = [kindCount]Rule{
-	{FinishShare, "finish_share", "Finish later, over planned duration", "finish_share", Schedule, Above, AsShare, false,
+	{FinishShare, "finish_share", "Finish later, over planned duration", Schedule, Above, AsShare, false,
 		Tolerance{0.05, 0.10}},
-	{MissedMilestoneDays, "missed_milestone", "Missed milestone of programme or portfolio level, working days late", "", Schedule, Above,
+	{MissedMilestoneDays, "missed_milestone", "Missed milestone of programme or portfolio level, working days late", Schedule, Above,
 		AsDays, false, Tolerance{0, 20}},
-	{TimeSPI, "spi_t", "Schedule index in time", "spi_t", Schedule, Below, AsIndex, true, Tolerance{0.95, 0.85}},
-	{CostShare, "vac_share", "Estimate over budget at completion", "vac_share", Cost, Above, AsShare, false, Tolerance{0.05, 0.10}},
-	{CPI, "cpi", "Cost performance index", "cpi", Cost, Below, AsIndex, true, Tolerance{0.95, 0.90}},
-	{SpentShare, "spent_to_date_share", "Actual over budget to date, earned value off", "spent_to_date_share", Cost, Above, AsShare,
+	{TimeSPI, "spi_t", "Schedule index in time", Schedule, Below, AsIndex, true, Tolerance{0.95, 0.85}},
+	{CostShare, "vac_share", "Estimate over budget at completion", Cost, Above, AsShare, false, Tolerance{0.05, 0.10}},
+	{CPI, "cpi", "Cost performance index", Cost, Below, AsIndex, true, Tolerance{0.95, 0.90}},
+	{SpentShare, "spent_to_date_share", "Actual over budget to date, earned value off", Cost, Above, AsShare,
 		false, Tolerance{0.05, 0.10}},
-	{ScopeShare, "scope_added_share", "Work added after the baseline, share of all", "scope_added_share", Scope, Above, AsShare, true,
+	{ScopeShare, "scope_added_share", "Work added after the baseline, share of all", Scope, Above, AsShare, true,
 		Tolerance{0.10, 0.20}},
-	{Exposure, "risk_exposure", "Highest open exposure, 1 to 25", "risk_exposure", Risk, AtLeast, AsCount, false, Tolerance{12, 20}},
-	{ThreatShare, "risk_expected_share", "Expected value of open risks over contingency left", "risk_expected_share", Risk, Above,
+	{Exposure, "risk_exposure", "Highest open exposure, 1 to 25", Risk, AtLeast, AsCount, false, Tolerance{12, 20}},
+	{ThreatShare, "risk_expected_share", "Expected value of open risks over contingency left", Risk, Above,
 		AsShare, false, Tolerance{0.75, 1}},
-	{IssuesLate, "issues_late", "Open high-priority issues past due", "issues_late", Risk, AtLeast, AsCount, false, Tolerance{1, 3}},
-	{BenefitShare, "benefit_shortfall", "Forecast benefit below plan", "benefit_shortfall", Benefit, Above, AsShare, false,
+	{IssuesLate, "issues_late", "Open high-priority issues past due", Risk, AtLeast, AsCount, false, Tolerance{1, 3}},
+	{BenefitShare, "benefit_shortfall", "Forecast benefit below plan", Benefit, Above, AsShare, false,
 		Tolerance{0.10, 0.20}},
 }
 

@@ -44,16 +44,16 @@ func costTriggers(in Input, tol Tolerances) []Trigger {
 		return nil
 	}
 	var list triggers
-	if in.BAC.Known && in.VAC.Known && in.BAC.Amount != 0 {
-		t := fire(CostShare, fact.Of(int64(-in.VAC.Amount), int64(in.BAC.Amount)), tol)
+	if in.BAC.Given && in.VAC.Given && in.BAC.N != 0 {
+		t := fire(CostShare, fact.Of(-in.VAC.N, in.BAC.N), tol)
 		t.Sentence = overUnder("Estimate at completion", t.Value, "budget")
 		list = append(list, t)
 	}
 	if in.EarnedValue {
 		return list.index(CPI, in.CPI, "Cost performance index", tol)
 	}
-	if in.Actual.Known && in.BudgetToDate.Known && in.BudgetToDate.Amount != 0 {
-		t := fire(SpentShare, fact.Of(int64(in.Actual.Amount-in.BudgetToDate.Amount), int64(in.BudgetToDate.Amount)), tol)
+	if in.Actual.Given && in.BudgetToDate.Given && in.BudgetToDate.N != 0 {
+		t := fire(SpentShare, fact.Of(in.Actual.N-in.BudgetToDate.N, in.BudgetToDate.N), tol)
 		t.Sentence = overUnder("Actual cost", t.Value, "budget to date")
 		list = append(list, t)
 	}

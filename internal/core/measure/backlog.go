@@ -38,12 +38,12 @@ func unplanned(p *Project, x *backlog.Item) bool {
 // backlogDefinitions are the measures of what projects work off.
 func backlogDefinitions() []Definition {
 	type sum = func(*backlog.Standing) int64
-	points := func(key, name string, better Direction, formula string, pick sum, which of) Definition {
-		return Definition{Key: key, Name: name, Unit: Points, Better: better, Rollup: Sum, Formula: formula, Source: "backlog",
+	points := func(key Key, text, name string, better Direction, formula string, pick sum, which of) Definition {
+		return Definition{Key: key, text: text, Name: name, Unit: Points, Better: better, Rollup: Sum, Formula: formula, Source: "backlog",
 			base: standing(func(s *backlog.Standing, _ *Project) Value { return known(pick(s)) }), explain: explainItems(which)}
 	}
-	velocity := func(key, name, formula string, pick func(backlog.Velocity) int64) Definition {
-		return Definition{Key: key, Name: name, Unit: Points, Better: Higher, Rollup: Sum, Formula: formula +
+	velocity := func(key Key, text, name, formula string, pick func(backlog.Velocity) int64) Definition {
+		return Definition{Key: key, text: text, Name: name, Unit: Points, Better: Higher, Rollup: Sum, Formula: formula +
 			" accepted points of the last " +
 			"six finished iterations, fewer where there are fewer.", Source: "backlog and iterations", explain: explainVelocity,
 			base: standing(func(s *backlog.Standing, _ *Project) Value {
@@ -53,8 +53,8 @@ func backlogDefinitions() []Definition {
 				return known(pick(s.Velocity))
 			})}
 	}
-	finish := func(key, name, at string, pick func(*backlog.Standing) backlog.Finish) Definition {
-		return Definition{Key: key, Name: name, Unit: Day, Better: Lower, Rollup: Latest, Source: "backlog and iterations",
+	finish := func(key Key, text, name, at string, pick func(*backlog.Standing) backlog.Finish) Definition {
+		return Definition{Key: key, text: text, Name: name, Unit: Day, Better: Lower, Rollup: Latest, Source: "backlog and iterations",
 			Formula: "The end of the current iteration, and as many of the usual length as what it leaves takes at the " + at +
 				" velocity; where nothing remains, the last acceptance.", explain: explainFinish,
 			base: standing(func(s *backlog.Standing, _ *Project) Value {
@@ -64,8 +64,9 @@ func backlogDefinitions() []Definition {
 				return date(pick(s).Day)
 			})}
 	}
-	late := func(key, name string, unit Unit, formula string, pick sum) Definition {
-		return Definition{Key: key, Name: name, Unit: unit, Better: Lower, Rollup: Sum, Formula: formula, Source: "backlog and iterations",
+	late := func(key Key, text, name string, unit Unit, formula string, pick sum) Definition {
+		return Definition{Key: key, text: text, Name: name, Unit: unit, Better: Lower, Rollup: Sum, Formula: formula,
+			Source:  "backlog and iterations",
 			explain: explainLate, base: standing(func(s *backlog.Standing, _ *Project) Value {
 				if !s.LateKnown {
 					return unknown(s.LateReason)
@@ -75,41 +76,45 @@ func backlogDefinitions() []Definition {
 	}
 	total := func(s *backlog.Standing) int64 { return s.Total }
 	return []Definition{
-		points("backlog_total", "Backlog", Neutral, "Points of the items that had come in by the as-of date and were not taken out by it.",
+		points(BacklogTotal, "backlog_total", "Backlog", Neutral,
+			"Points of the items that had come in by the as-of date and were not taken out by it.",
 			total,
 			here),
-		points("backlog_points", "Backlog, as kept so far", Neutral,
+		points(BacklogPoints, "backlog_points", "Backlog, as kept so far", Neutral,
 			"The same as backlog_total: closed periods have kept it by this name.", total,
 			here),
-		points("backlog_accepted", "Backlog accepted", Higher, "Points of the items accepted by the as-of date: by their state and day.",
+		points(BacklogAccepted, "backlog_accepted", "Backlog accepted", Higher,
+			"Points of the items accepted by the as-of date: by their state and day.",
 			func(s *backlog.Standing) int64 { return s.Accepted }, accepted),
-		points("backlog_remaining", "Backlog remaining", Lower, "Points of the items that are not accepted.",
+		points(BacklogRemaining, "backlog_remaining", "Backlog remaining", Lower, "Points of the items that are not accepted.",
 			func(s *backlog.Standing) int64 { return s.Remaining }, remains),
-		points("backlog_added", "Backlog added", Lower, "Points of the items added after the project's baseline start.",
+		points(BacklogAdded, "backlog_added", "Backlog added", Lower, "Points of the items added after the project's baseline start.",
 			func(s *backlog.Standing) int64 { return s.Added }, added),
-		points("backlog_removed", "Backlog removed", Neutral, "Points of the items taken out by the as-of date.",
+		points(BacklogRemoved, "backlog_removed", "Backlog removed", Neutral, "Points of the items taken out by the as-of date.",
 			func(s *backlog.Standing) int64 { return s.Removed }, gone),
-		points("backlog_unplanned", "Backlog unplanned", Lower, "Points of the items added after their iteration had begun.",
+		points(BacklogUnplanned, "backlog_unplanned", "Backlog unplanned", Lower,
+			"Points of the items added after their iteration had begun.",
 			func(s *backlog.Standing) int64 { return s.Unplanned }, unplanned),
-		{Key: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
-			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []string{"backlog_accepted", "backlog_points"},
+		{Key: BacklogShare, text: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
+			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []Key{BacklogAccepted, BacklogPoints},
 			derive: ratio("the number of points")},
-		velocity("velocity_low", "Velocity, low", "The lowest of the", func(v backlog.Velocity) int64 { return v.Low }),
-		velocity("velocity_mean", "Velocity, mean", "The mean of the", backlog.Velocity.Mean),
-		velocity("velocity_high", "Velocity, high", "The highest of the", func(v backlog.Velocity) int64 { return v.High }),
-		finish("backlog_finish_low", "Backlog done at the low velocity", "low", func(s *backlog.Standing) backlog.Finish { return s.Low }),
-		finish("backlog_finish_mean", "Backlog done at the mean velocity", "mean",
+		velocity(VelocityLow, "velocity_low", "Velocity, low", "The lowest of the", func(v backlog.Velocity) int64 { return v.Low }),
+		velocity(VelocityMean, "velocity_mean", "Velocity, mean", "The mean of the", backlog.Velocity.Mean),
+		velocity(VelocityHigh, "velocity_high", "Velocity, high", "The highest of the", func(v backlog.Velocity) int64 { return v.High }),
+		finish(BacklogFinishLow, "backlog_finish_low", "Backlog done at the low velocity", "low",
+			func(s *backlog.Standing) backlog.Finish { return s.Low }),
+		finish(BacklogFinishMean, "backlog_finish_mean", "Backlog done at the mean velocity", "mean",
 			func(s *backlog.Standing) backlog.Finish { return s.Mean }),
-		finish("backlog_finish_high", "Backlog done at the high velocity", "high",
+		finish(BacklogFinishHigh, "backlog_finish_high", "Backlog done at the high velocity", "high",
 			func(s *backlog.Standing) backlog.Finish { return s.High }),
-		late("late_items", "Items not done in time", Count,
+		late(LateItems, "late_items", "Items not done in time", Count,
 			"Items that are not done by the required, else the planned finish at the mean "+
 				"velocity, in the order of their ranks.", func(s *backlog.Standing) int64 { return int64(len(s.Late)) }),
-		late("late_points", "Points not done in time", Points, "Points of the items that are not done in time.",
+		late(LatePoints, "late_points", "Points not done in time", Points, "Points of the items that are not done in time.",
 			func(s *backlog.Standing) int64 { return s.LatePoints }),
-		{Key: "late_share", Name: "Backlog not done in time, share", Unit: Share, Better: Lower, Rollup: Derived,
+		{Key: LateShare, text: "late_share", Name: "Backlog not done in time, share", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Points not done in time divided by those that remain; 0 where none remain.", Source: "measures",
-			Inputs: []string{"late_points", "backlog_remaining"}, derive: lateShare},
+			Inputs: []Key{LatePoints, BacklogRemaining}, derive: lateShare},
 	}
 }
 

@@ -48,10 +48,11 @@ func CaseOf(p *Project) (c benefit.Case, reason string) {
 
 // benefitDefinitions are the measures of what projects are to bring.
 func benefitDefinitions() []Definition {
-	gain := func(key, name, formula string, pick func(*Gains) money.Amount, of func(*benefit.Benefit, *Project) money.Amount) Definition {
-		return Definition{Key: key, Name: name, Unit: Money, Better: Higher, Rollup: Sum, Formula: formula +
+	gain := func(key Key, text, name, formula string, pick func(*Gains) money.Amount, of func(*benefit.Benefit,
+		*Project) money.Amount) Definition {
+		return Definition{Key: key, text: text, Name: name, Unit: Money, Better: Higher, Rollup: Sum, Formula: formula +
 			" Units other than money are " +
-			"left out.", Source: "benefits", explain: explainBenefits(of, key == "benefit_due"), base: func(p *Project) Value {
+			"left out.", Source: "benefits", explain: explainBenefits(of, key == BenefitDue), base: func(p *Project) Value {
 			if why := gainless(p); why != "" {
 				return unknown(why)
 			}
@@ -62,37 +63,37 @@ func benefitDefinitions() []Definition {
 	outlook := func(b *benefit.Benefit, p *Project) money.Amount { return b.Outlook(p.env.AsOf) }
 	expected := func(g *Gains) money.Amount { return g.Outlook }
 	return []Definition{
-		gain("benefit_planned", "Benefit planned", "What the project is to bring in all months, converted at plan rates.",
+		gain(BenefitPlanned, "benefit_planned", "Benefit planned", "What the project is to bring in all months, converted at plan rates.",
 			func(g *Gains) money.Amount { return g.Planned }, plan),
-		gain("benefit_forecast", "Benefit expected",
+		gain(BenefitForecast, "benefit_forecast", "Benefit expected",
 			"Achieved where a month up to that of the as-of date has it, else forecast, else planned.",
 			expected, outlook),
-		gain("benefit_outlook", "Benefit expected, as kept so far",
+		gain(BenefitOutlook, "benefit_outlook", "Benefit expected, as kept so far",
 			"The same as benefit_forecast: closed periods have kept it by this name.",
 			expected, outlook),
-		gain("benefit_due", "Benefit planned to date", "Planned up to the as-of date; its month counts by working days passed.",
+		gain(BenefitDue, "benefit_due", "Benefit planned to date", "Planned up to the as-of date; its month counts by working days passed.",
 			func(g *Gains) money.Amount { return g.Due }, plan),
-		gain("benefit_achieved", "Benefit achieved", "Achieved in the months up to that of the as-of date.",
+		gain(BenefitAchieved, "benefit_achieved", "Benefit achieved", "Achieved in the months up to that of the as-of date.",
 			func(g *Gains) money.Amount { return g.Achieved },
 			func(b *benefit.Benefit, p *Project) money.Amount { return b.Come(p.env.AsOf) }),
-		{Key: "realised_share", Name: "Benefit realised", Unit: Share, Better: Higher, Rollup: Derived,
+		{Key: RealisedShare, text: "realised_share", Name: "Benefit realised", Unit: Share, Better: Higher, Rollup: Derived,
 			Formula: "Benefit achieved divided by benefit planned to date.", Source: "measures",
-			Inputs: []string{"benefit_achieved", "benefit_due"}, derive: ratio("benefit planned to date")},
-		{Key: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
+			Inputs: []Key{BenefitAchieved, BenefitDue}, derive: ratio("benefit planned to date")},
+		{Key: BenefitShortfall, text: "benefit_shortfall", Name: "Benefit below plan", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Benefit planned minus benefit expected, divided by benefit planned.", Source: "measures",
-			Inputs: []string{"benefit_planned", "benefit_outlook"}, derive: shortfall},
-		{Key: "npv", Name: "Net present value", Unit: Money, Better: Higher, Rollup: Sum,
+			Inputs: []Key{BenefitPlanned, BenefitOutlook}, derive: shortfall},
+		{Key: NPV, text: "npv", Name: "Net present value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Benefit expected less cost, each month worth less by the yearly rate for the months since the first of cost: " +
 				"what was posted, then the forecast, or the budget.", Source: "benefits, actuals, forecast or budget",
 			base: presentValue, explain: explainFlow},
-		{Key: "benefit_cost_ratio", Name: "Benefit for cost", Unit: Index, Better: Higher, Rollup: Pooled,
+		{Key: BenefitCostRatio, text: "benefit_cost_ratio", Name: "Benefit for cost", Unit: Index, Better: Higher, Rollup: Pooled,
 			Formula: "Benefit expected divided by cost, both at what they are worth in the first month of cost.",
 			Source:  "benefits, actuals, forecast or budget", explain: explainFlow, group: worthOf,
-			needs: []string{"npv"},
+			needs: []Key{NPV},
 			base:  func(p *Project) Value { return worthOf([]*Project{p}, p.env) }},
-		{Key: "payback", Name: "Paid back", Unit: Month, Better: Lower, Rollup: Pooled,
+		{Key: Payback, text: "payback", Name: "Paid back", Unit: Month, Better: Lower, Rollup: Pooled,
 			Formula: "The first month, from the first of cost on, in which benefit expected so far is no less than cost so far.",
-			Source:  "benefits, actuals, forecast or budget", explain: explainFlow, group: paybackOf, needs: []string{"npv"},
+			Source:  "benefits, actuals, forecast or budget", explain: explainFlow, group: paybackOf, needs: []Key{NPV},
 			base: func(p *Project) Value { return paybackOf([]*Project{p}, p.env) }},
 	}
 }

@@ -30,7 +30,7 @@ func TestWhatBenefitsAreSetAgainst(t *testing.T) {
 	p.Gains.Flow.Add(on("2026-12-01").Month(), 900_00)
 	assert.Equal(t, []int64{200, 700}, sums())
 	Assess(p, env)
-	assert.Equal(t, "2026-12", p.Value("payback").Text(Month, ""), "900 for 900")
+	assert.Equal(t, "2026-12", p.Value(Payback).Text(Month, ""), "900 for 900")
 
 	b := cost.NewBuilder(someRates, calendar.Standard, env.AsOf)
 	b.Post(cost.Posting{Date: on("2026-05-05"), Amount: 200_00, Currency: "EUR"})
@@ -41,10 +41,10 @@ func TestWhatBenefitsAreSetAgainst(t *testing.T) {
 	b.Budget(cost.Line{Amount: 1_00, Currency: "CHF", Month: on("2026-11-01").Month()})
 	p.Account = b.Account()
 	Assess(p, env)
-	assert.Contains(t, p.Value("npv").Reason, "CHF")
-	assert.True(t, p.Value("benefit_planned").Known)
+	assert.Contains(t, p.Value(NPV).Reason, "CHF")
+	assert.True(t, p.Value(BenefitPlanned).Known)
 	p.Benefits[0].Unit, p.Gains.Counted = "boats", 0
 	Assess(p, env)
-	assert.Equal(t, "no benefits in money", p.Value("benefit_planned").Reason)
-	assert.Equal(t, "no benefits in money", p.Value("payback").Reason)
+	assert.Equal(t, "no benefits in money", p.Value(BenefitPlanned).Reason)
+	assert.Equal(t, "no benefits in money", p.Value(Payback).Reason)
 }

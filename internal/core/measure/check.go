@@ -28,26 +28,26 @@ func checkDefinitions() []Definition {
 		return func(p *Project) Value { return known(int64(p.Checks.Failed(s))) }
 	}
 	return []Definition{
-		{Key: "errors", Name: "Errors", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+		{Key: Errors, text: "errors", Name: "Errors", Unit: Count, Better: Lower, Rollup: Sum, late: true,
 			Formula: "Records that cannot be right and are not accepted.", Source: "checks", base: count(check.Error),
 			explain: explainFindings(check.Error)},
-		{Key: "warnings", Name: "Warnings", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+		{Key: Warnings, text: "warnings", Name: "Warnings", Unit: Count, Better: Lower, Rollup: Sum, late: true,
 			Formula: "Records that are unlikely and are not accepted.", Source: "checks", base: count(check.Warning),
 			explain: explainFindings(check.Warning)},
-		{Key: "notices", Name: "Notices", Unit: Count, Rollup: Sum, late: true,
+		{Key: Notices, text: "notices", Name: "Notices", Unit: Count, Rollup: Sum, late: true,
 			Formula: "Records worth knowing of.", Source: "checks", base: count(check.Information),
 			explain: explainFindings(check.Information)},
-		{Key: "checks_failed", Name: "Failed, weighted", Unit: Count, Better: Lower, Rollup: Sum, late: true,
+		{Key: ChecksFailed, text: "checks_failed", Name: "Failed, weighted", Unit: Count, Better: Lower, Rollup: Sum, late: true,
 			Formula: "Records that failed a check and are not accepted; an error counts 5, a warning 2, a notice 1.", Source: "checks",
 			base:    func(p *Project) Value { n, _ := p.Checks.Weights(); return known(n) },
 			explain: explainCounts(func(c check.Count) int { return c.Failed })},
-		{Key: "checks_tested", Name: "Tested, weighted", Unit: Count, Rollup: Sum, late: true,
+		{Key: ChecksTested, text: "checks_tested", Name: "Tested, weighted", Unit: Count, Rollup: Sum, late: true,
 			Formula: "Records tested by each check; an error counts 5, a warning 2, a notice 1.", Source: "checks",
 			base:    func(p *Project) Value { _, n := p.Checks.Weights(); return known(n) },
 			explain: explainCounts(func(c check.Count) int { return c.Tested })},
-		{Key: "data_score", Name: "Data score", Unit: Score, Better: Higher, Rollup: Derived, late: true,
+		{Key: DataScore, text: "data_score", Name: "Data score", Unit: Score, Better: Higher, Rollup: Derived, late: true,
 			Formula: "100 times one minus weighted failures divided by weighted tests. It never colours health.",
-			Source:  "measures", Inputs: []string{"checks_failed", "checks_tested"}, derive: score},
+			Source:  "measures", Inputs: []Key{ChecksFailed, ChecksTested}, derive: score},
 	}
 }
 
@@ -58,11 +58,9 @@ func score(_ Env, in []Value) Value {
 	return Value{Known: true, Ratio: 100 * (1 - float64(in[0].N)/float64(in[1].N))}
 }
 
-func asFigure(v Value) check.Figure { return check.Figure{N: v.N, Exact: v.Fraction(), Known: v.Known} }
-
 // Tested reports whether checks are run on the project: one that is not open nobody mends, any more or yet.
 func (p *Project) Tested() bool {
-	return p.Status != "closed" && p.Status != "cancelled" && p.Status != "proposed"
+	return p.Status != Closed && p.Status != Cancelled && p.Status != Proposed
 }
 
 // CheckSimulated runs the checks of what a simulation of the project came to; of one that is not open none is run.
@@ -73,12 +71,8 @@ func CheckSimulated(p *Project, runs check.Runs, opt check.Options) check.Result
 	return check.RunSimulated(p.checkInput(), runs, opt, p.Audit.Accepted)
 }
 
-// FigureOf is a measure of a project as checks read it.
-func FigureOf(p *Project, key string) check.Figure { return asFigure(p.Value(key)) }
-
 // checkInput is the project as checks see it.
 func (p *Project) checkInput() *check.In {
-	of := func(key string) check.Figure { return FigureOf(p, key) }
 	in := &check.In{AsOf: p.env.AsOf, Days: p.env.Calendar, Currency: p.env.Currency, Activities: p.Activities, Logic: &p.Logic,
 		Events: p.Events,
 		Driven: p.Driven, Finished: p.finished(), EarnedValue: p.EarnedValue, Lines: p.Account.Lines,
@@ -86,10 +80,11 @@ func (p *Project) checkInput() *check.In {
 		Codes: p.Audit.Codes, Changes: p.Audit.Changes, Ledger: p.Audit.Ledger, Staffing: p.Audit.Staffing, Gating: p.Audit.Gating,
 		Late:   p.Audit.Late,
 		Tested: p.Audit.Tested,
-		BAC:    of("bac"), EAC: of("eac"), EV: of("ev"), AC: of("ac"), ToDate: of("budget_to_date"), Open: of("commitments"),
-		CPI: of("cpi"), TCPI: of("tcpi_eac"),
-		Work: of("work_done"), Percent: of("percent_complete"), Threat: of("risk_expected"), Contingency: of("contingency_left"),
-		BaselineFinish: of("baseline_finish"), ExpectedFinish: of("expected_finish"), FinishDeviation: of("finish_deviation"),
+		BAC:    p.Value(BAC), EAC: p.Value(EAC), EV: p.Value(EV), AC: p.Value(AC), ToDate: p.Value(BudgetToDate),
+		Open: p.Value(Commitments),
+		CPI:  p.Value(CPI), TCPI: p.Value(TCPIToEAC),
+		Work: p.Value(WorkDone), Percent: p.Value(PercentComplete), Threat: p.Value(RiskExpected), Contingency: p.Value(ContingencyLeft),
+		BaselineFinish: p.Value(BaselineFinish), ExpectedFinish: p.Value(ExpectedFinish), FinishDeviation: p.Value(FinishDeviation),
 		Risks: p.Risks, Computed: p.Health.Computed[health.Overall], ComputedOn: [5]health.Status(p.Health.Computed[:health.Overall]),
 		Project: p.Ref, Status: p.Ref}
 	for i, input := range []int{cost.InBudget, cost.InActual, cost.InForecast, cost.InCommitments, cost.InRevenue, cost.InFunding} {
@@ -109,11 +104,10 @@ func (p *Project) checkInput() *check.In {
 	}
 	for i := range p.Past {
 		x := &p.Past[i]
-		past := func(key string) check.Figure { return asFigure(x.Value(key)) }
-		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: past("bac"), EV: past("ev"), AC: past("ac"), CPI: past("cpi"),
-			Work:    past("work_done"),
-			Percent: past("percent_complete"), SameForecast: x.SameForecast, BaselineFinish: past("baseline_finish"),
-			ExpectedFinish: past("expected_finish")})
+		in.Past = append(in.Past, check.Moment{Period: x.Period, BAC: x.Value(BAC), EV: x.Value(EV), AC: x.Value(AC), CPI: x.Value(CPI),
+			Work:    x.Value(WorkDone),
+			Percent: x.Value(PercentComplete), SameForecast: x.SameForecast, BaselineFinish: x.Value(BaselineFinish),
+			ExpectedFinish: x.Value(ExpectedFinish)})
 	}
 	return in
 }

@@ -21,61 +21,61 @@ const earnedOff = "earned value is switched off for the project"
 // earnedDefinitions are the measures of earned value. They come after bac, budget to date and actual cost, and before the estimate.
 func earnedDefinitions() []Definition {
 	return []Definition{
-		{Key: "pv", Name: "Planned value", Unit: Money, Rollup: Sum,
+		{Key: PV, text: "pv", Name: "Planned value", Unit: Money, Rollup: Sum,
 			Formula: "Budget of the months up to the as-of date, where earned value is on.",
 			Source:  "budget", base: plannedValue, explain: explainBudgetToDate},
-		{Key: "ev", Name: "Earned value", Unit: Money, Better: Higher, Rollup: Sum,
+		{Key: EV, text: "ev", Name: "Earned value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Each activity's share of the budget, by weight or baseline duration, times what its method credits; without " +
 				"such activities the budget times the accepted share of the backlog, else the reported percent.",
 			Source: "activities and budget", base: earnedValue, explain: explainEarned},
-		{Key: "work_done", Name: "Work done, value", Unit: Money, Better: Higher, Rollup: Sum,
+		{Key: WorkDone, text: "work_done", Name: "Work done, value", Unit: Money, Better: Higher, Rollup: Sum,
 			Formula: "Earned value; where it is switched off, the budget times the accepted share of the backlog, else the reported " +
 				"percent complete.",
 			Source: "activities, budget and status", base: workDone, explain: explainWork},
-		{Key: "cv", Name: "Cost variance", Unit: Money, Better: Higher, Rollup: Derived,
+		{Key: CV, text: "cv", Name: "Cost variance", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Earned value minus actual cost; negative is dearer than planned.",
-			Source:  "measures", Inputs: []string{"ev", "ac"}, derive: difference},
-		{Key: "sv", Name: "Schedule variance", Unit: Money, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EV, AC}, derive: difference},
+		{Key: SV, text: "sv", Name: "Schedule variance", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Earned value minus planned value; negative is behind.",
-			Source:  "measures", Inputs: []string{"ev", "pv"}, derive: difference},
-		{Key: "cpi", Name: "Cost performance index", Unit: Index, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EV, PV}, derive: difference},
+		{Key: CPI, text: "cpi", Name: "Cost performance index", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned value divided by actual cost.",
-			Source:  "measures", Inputs: []string{"ev", "ac"}, derive: ratio("actual cost")},
-		{Key: "spi", Name: "Schedule performance index", Unit: Index, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EV, AC}, derive: ratio("actual cost")},
+		{Key: SPI, text: "spi", Name: "Schedule performance index", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned value divided by planned value.",
-			Source:  "measures", Inputs: []string{"ev", "pv"}, derive: ratio("planned value")},
-		{Key: "percent_complete", Name: "Percent complete", Unit: Share, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EV, PV}, derive: ratio("planned value")},
+		{Key: PercentComplete, text: "percent_complete", Name: "Percent complete", Unit: Share, Better: Higher, Rollup: Derived,
 			Formula: "Value of the work done divided by budget at completion.",
-			Source:  "measures", Inputs: []string{"work_done", "bac"}, derive: ratio("budget at completion")},
-		{Key: "percent_planned", Name: "Percent planned", Unit: Share, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{WorkDone, BAC}, derive: ratio("budget at completion")},
+		{Key: PercentPlanned, text: "percent_planned", Name: "Percent planned", Unit: Share, Rollup: Derived,
 			Formula: "Planned value divided by budget at completion.",
-			Source:  "measures", Inputs: []string{"pv", "bac"}, derive: ratio("budget at completion")},
-		{Key: "eac_cpi", Name: "Estimate by the cost index", Unit: Money, Better: Lower, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{PV, BAC}, derive: ratio("budget at completion")},
+		{Key: EACByCPI, text: "eac_cpi", Name: "Estimate by the cost index", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Budget at completion divided by the cost performance index: the rest costs what the work so far did.",
-			Source:  "measures", Inputs: []string{"bac", "ac", "ev"}, derive: atIndex},
-		{Key: "eac_budget_rate", Name: "Estimate at the budgeted rate", Unit: Money, Better: Lower, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{BAC, AC, EV}, derive: atIndex},
+		{Key: EACAtBudgetRate, text: "eac_budget_rate", Name: "Estimate at the budgeted rate", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Actual cost plus the budget of the work left: the rest costs what it was budgeted to.",
-			Source:  "measures", Inputs: []string{"ac", "bac", "ev"}, derive: atBudget},
-		{Key: "eac_cpi_spi", Name: "Estimate by both indices", Unit: Money, Better: Lower, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{AC, BAC, EV}, derive: atBudget},
+		{Key: EACByCPIAndSPI, text: "eac_cpi_spi", Name: "Estimate by both indices", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Actual cost plus the budget of the work left divided by cost index times schedule index.",
-			Source:  "measures", Inputs: []string{"bac", "ac", "ev", "pv"}, derive: atBoth},
-		{Key: "es", Name: "Earned schedule", Unit: Index, Better: Higher, Rollup: Months,
+			Source:  "measures", Inputs: []Key{BAC, AC, EV, PV}, derive: atBoth},
+		{Key: EarnedSchedule, text: "es", Name: "Earned schedule", Unit: Index, Better: Higher, Rollup: Months,
 			Formula: "Months of the plan that the earned value reaches, from the first budgeted one on; the last in proportion (Lipke " +
 				"2003).",
-			Source: "budget and activities", base: timing(esOf), group: timings(esOf), needs: []string{"ev"}, explain: explainTiming},
-		{Key: "at", Name: "Actual time", Unit: Index, Rollup: Months,
+			Source: "budget and activities", base: timing(esOf), group: timings(esOf), needs: []Key{EV}, explain: explainTiming},
+		{Key: ActualTime, text: "at", Name: "Actual time", Unit: Index, Rollup: Months,
 			Formula: "Months passed since the first budgeted one began, the last in proportion to working days; of finished work up " +
 				"to its finish.",
-			Source: "budget", base: timing(atOf), group: timings(atOf), needs: []string{"ev"}, explain: explainTiming},
-		{Key: "sv_t", Name: "Schedule variance in time", Unit: Index, Better: Higher, Rollup: Derived,
+			Source: "budget", base: timing(atOf), group: timings(atOf), needs: []Key{EV}, explain: explainTiming},
+		{Key: SVInTime, text: "sv_t", Name: "Schedule variance in time", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned schedule minus actual time, in months; negative is behind.",
-			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeVariance},
-		{Key: "spi_t", Name: "Schedule index in time", Unit: Index, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EarnedSchedule, ActualTime}, derive: timeVariance},
+		{Key: SPIInTime, text: "spi_t", Name: "Schedule index in time", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned schedule divided by actual time.",
-			Source:  "measures", Inputs: []string{"es", "at"}, derive: timeIndex},
-		{Key: "finish_es", Name: "Finish by earned schedule", Unit: Day, Better: Lower, Rollup: Months,
+			Source:  "measures", Inputs: []Key{EarnedSchedule, ActualTime}, derive: timeIndex},
+		{Key: FinishByES, text: "finish_es", Name: "Finish by earned schedule", Unit: Day, Better: Lower, Rollup: Months,
 			Formula: "The planned months divided by the schedule index in time, counted from the first budgeted one.",
-			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), needs: []string{"ev"},
+			Source:  "budget and activities", base: timing(finishOf), group: timings(finishOf), needs: []Key{EV},
 			explain: explainTiming},
 	}
 }
@@ -148,7 +148,7 @@ func FinishedOn(activities []schedule.Activity, asOf calendar.Date) calendar.Dat
 }
 
 func (p *Project) timing() (earned.Timing, Value) {
-	ev := p.Value("ev")
+	ev := p.Value(EV)
 	if !ev.Known {
 		return earned.Timing{}, ev
 	}
@@ -178,7 +178,7 @@ func timings(pick func(earned.Timing) Value) func([]*Project, Env) Value {
 		var last calendar.Date
 		open := false
 		for _, p := range projects {
-			value += p.Value("ev").Amount()
+			value += p.Value(EV).Amount()
 			done := p.finished()
 			last, open = max(last, done), open || done == 0
 		}
@@ -202,19 +202,19 @@ func explainTiming(p *Project, ev *Evidence) []Node {
 		list = append(list, Node{Label: (p.Account.First + calendar.Month(i)).Name() + ", planned value added up", Unit: Money,
 			Value: known(sum)})
 	}
-	n, _ := Explain(p, ev, "ev")
+	n, _ := Explain(p, ev, EV)
 	return []Node{n, {Label: "The plan by month", Unit: Money, Value: known(sum), Children: list}}
 }
 
 // completionDefinitions come after the estimate.
 func completionDefinitions() []Definition {
 	return []Definition{
-		{Key: "tcpi_bac", Name: "To-complete index, budget", Unit: Index, Better: Lower, Rollup: Derived,
+		{Key: TCPIToBAC, text: "tcpi_bac", Name: "To-complete index, budget", Unit: Index, Better: Lower, Rollup: Derived,
 			Formula: "Budget of the work left divided by the budget left: how well the rest must go to end within the budget.",
-			Source:  "measures", Inputs: []string{"bac", "bac", "ac", "ev"}, derive: toComplete("the budget")},
-		{Key: "tcpi_eac", Name: "To-complete index, estimate", Unit: Index, Better: Lower, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{BAC, BAC, AC, EV}, derive: toComplete("the budget")},
+		{Key: TCPIToEAC, text: "tcpi_eac", Name: "To-complete index, estimate", Unit: Index, Better: Lower, Rollup: Derived,
 			Formula: "Budget of the work left divided by the estimate left: how well the rest must go to end at the estimate.",
-			Source:  "measures", Inputs: []string{"eac", "bac", "ac", "ev"}, derive: toComplete("the estimate")},
+			Source:  "measures", Inputs: []Key{EAC, BAC, AC, EV}, derive: toComplete("the estimate")},
 	}
 }
 

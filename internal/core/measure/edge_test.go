@@ -28,28 +28,28 @@ func without(code string, budget, spent, percent int64) *Project {
 // Nothing is spent, half is earned: there is no index, no estimate by it, and nothing to assess the cost by.
 func TestAnActualCostOfZero(t *testing.T) {
 	p := without("P", 1000, 0, 5_000)
-	for _, key := range []string{"cpi", "eac_cpi", "eac_cpi_spi"} {
+	for _, key := range []Key{CPI, EACByCPI, EACByCPIAndSPI} {
 		assert.Equal(t, Value{Reason: "actual cost is zero"}, p.Value(key), key)
 	}
-	for _, key := range []string{"eac", "vac", "vac_share"} {
+	for _, key := range []Key{EAC, VAC, VACShare} {
 		assert.Equal(t, Value{Reason: "no forecast, and actual cost is zero"}, p.Value(key), key)
 	}
-	assert.Equal(t, "500.00", p.Value("eac_budget_rate").Text(Money, "EUR"), "what is left costs what it was budgeted to")
+	assert.Equal(t, "500.00", p.Value(EACAtBudgetRate).Text(Money, "EUR"), "what is left costs what it was budgeted to")
 	assert.Equal(t, health.NotAssessed, p.Health.By[health.Cost])
 	p = project("P", 1000, 0, 900)
-	assert.Equal(t, "900.00", p.Value("eac").Text(Money, "EUR"), "a declared forecast needs no index")
+	assert.Equal(t, "900.00", p.Value(EAC).Text(Money, "EUR"), "a declared forecast needs no index")
 	assert.Equal(t, health.OnTrack, p.Health.By[health.Cost])
 }
 
 // By the index 1,000 / (500 / 800) = 1,600: act, with the reason; the declared estimate is not known.
 func TestAnEstimateByTheIndexSaysSo(t *testing.T) {
 	p := without("P", 1000, 800, 5_000)
-	assert.Equal(t, "1600.00", p.Value("eac").Text(Money, "EUR"))
-	assert.NotEmpty(t, p.Value("eac").Note)
-	assert.Equal(t, "no forecast", p.Value("eac_declared").Reason)
+	assert.Equal(t, "1600.00", p.Value(EAC).Text(Money, "EUR"))
+	assert.NotEmpty(t, p.Value(EAC).Note)
+	assert.Equal(t, "no forecast", p.Value(EACDeclared).Reason)
 	assert.True(t, p.Statistical())
 	assert.Equal(t, health.Act, p.Health.By[health.Cost])
-	assert.Equal(t, "no forecast", p.Value("eac_capital").Reason)
+	assert.Equal(t, "no forecast", p.Value(EACCapital).Reason)
 }
 
 // A is half earned for 400 of 1,000 with 600 to go; B of 500 has spent nothing and earned a fifth, and declares 500 to go.
@@ -59,12 +59,12 @@ func TestAGapOfAGroupIsThatOfItsSums(t *testing.T) {
 	a.Activities[0].Percent, b.Activities[0].Percent = fact.Some(5_000), fact.Some(2_000)
 	Assess(a, env)
 	Assess(b, env)
-	assert.Equal(t, "actual cost is zero", b.Value("tcpi_gap").Reason)
+	assert.Equal(t, "actual cost is zero", b.Value(TCPIGap).Reason)
 	g := Roll([]*Project{a, b}, env)
-	assert.Equal(t, fact.Of(9, 11).Minus(fact.Of(3, 2)), g.Value("tcpi_gap").Exact)
-	assert.Equal(t, 2, g.CountOf("tcpi_gap"))
-	assert.Equal(t, "0.818182", g.Value("tcpi_eac").Text(Index, ""))
-	assert.Equal(t, "1.500000", g.Value("cpi").Text(Index, ""))
+	assert.Equal(t, fact.Of(9, 11).Minus(fact.Of(3, 2)), g.Value(TCPIGap).Exact)
+	assert.Equal(t, 2, g.CountOf(TCPIGap))
+	assert.Equal(t, "0.818182", g.Value(TCPIToEAC).Text(Index, ""))
+	assert.Equal(t, "1.500000", g.Value(CPI).Text(Index, ""))
 }
 
 // A spent 300 and earned 400 in three periods, B spent 200 and earned nothing: together 400 for 500. Left are 1,500 - 500: 1,250 at that
@@ -74,9 +74,9 @@ func TestTheGapToTheRecentIndexOfAGroup(t *testing.T) {
 		x := Past{Period: env.Period() - 3, Values: make([]Value, len(pastKeys))}
 		for i, k := range pastKeys {
 			switch k {
-			case "ev":
+			case EV:
 				x.Values[i] = known(ev)
-			case "ac":
+			case AC:
 				x.Values[i] = known(ac)
 			}
 		}
@@ -87,17 +87,17 @@ func TestTheGapToTheRecentIndexOfAGroup(t *testing.T) {
 	a.Activities[0].Percent, b.Activities[0].Percent = fact.Some(5_000), fact.Some(0)
 	keep(a, 100_00, 200_00)
 	keep(b, 0, 100_00)
-	assert.Equal(t, "nothing was earned in the last three periods", b.Value("etc_gap").Reason)
+	assert.Equal(t, "nothing was earned in the last three periods", b.Value(ETCGap).Reason)
 	g := Roll([]*Project{a, b}, env)
-	assert.Equal(t, "2050.00", g.Value("eac_recent").Text(Money, "EUR"))
-	assert.Equal(t, "-150.00", g.Value("etc_gap").Text(Money, "EUR"))
+	assert.Equal(t, "2050.00", g.Value(EACByRecent).Text(Money, "EUR"))
+	assert.Equal(t, "-150.00", g.Value(ETCGap).Text(Money, "EUR"))
 	keep(b, 0, 300_00)
-	assert.Equal(t, "cost of the last three periods is zero", b.Value("eac_recent").Reason)
+	assert.Equal(t, "cost of the last three periods is zero", b.Value(EACByRecent).Reason)
 
 	c := without("C", 1000, 500, 5_000)
 	keep(c, 100_00, 200_00)
-	assert.True(t, c.Value("eac_recent").Known)
-	assert.Equal(t, "no forecast", c.Value("etc_gap").Reason, "nothing is declared")
+	assert.True(t, c.Value(EACByRecent).Known)
+	assert.Equal(t, "no forecast", c.Value(ETCGap).Reason, "nothing is declared")
 }
 
 // A has earned nothing, so no finish follows from it; together with B a half of 2,000 over the one budgeted month is earned.
@@ -105,11 +105,11 @@ func TestFinishByEarnedScheduleOfAGroup(t *testing.T) {
 	a, b := project("A", 1000, 100, 900), project("B", 1000, 100, 900)
 	a.Activities[0].Percent = fact.Some(0)
 	Assess(a, env)
-	assert.Equal(t, "nothing is earned yet", a.Value("finish_es").Reason)
+	assert.Equal(t, "nothing is earned yet", a.Value(FinishByES).Reason)
 	g := Roll([]*Project{a, b}, env)
-	assert.Equal(t, fact.Of(1, 2), g.Value("es").Exact)
-	assert.Equal(t, "2026-11-30", g.Value("finish_es").Text(Day, ""), "one month planned, at half the pace two")
-	assert.Equal(t, 2, g.CountOf("finish_es"))
+	assert.Equal(t, fact.Of(1, 2), g.Value(EarnedSchedule).Exact)
+	assert.Equal(t, "2026-11-30", g.Value(FinishByES).Text(Day, ""), "one month planned, at half the pace two")
+	assert.Equal(t, 2, g.CountOf(FinishByES))
 }
 
 // Both ended: A on 9 October, the 7th of 22 working days, B on the 16th, the 12th.
@@ -118,10 +118,10 @@ func TestTimeStopsWhereAllOfAGroupIsFinished(t *testing.T) {
 	a.Activities[0].ActualFinish, b.Activities[0].ActualFinish = on("2026-10-09"), on("2026-10-16")
 	Assess(a, env)
 	Assess(b, env)
-	assert.Equal(t, fact.Of(7, 22), a.Value("at").Exact)
-	assert.Equal(t, fact.Of(12, 22), Roll([]*Project{a, b}, env).Value("at").Exact)
+	assert.Equal(t, fact.Of(7, 22), a.Value(ActualTime).Exact)
+	assert.Equal(t, fact.Of(12, 22), Roll([]*Project{a, b}, env).Value(ActualTime).Exact)
 	open := project("C", 1000, 100, 0)
-	assert.Equal(t, fact.Of(1, 1), Roll([]*Project{a, open}, env).Value("at").Exact, "one goes on")
+	assert.Equal(t, fact.Of(1, 1), Roll([]*Project{a, open}, env).Value(ActualTime).Exact, "one goes on")
 }
 
 // Before the budget begins no time has passed, and nothing can be divided by it.
@@ -130,9 +130,9 @@ func TestBeforeTheFirstBudgetedMonth(t *testing.T) {
 	early.AsOf = on("2026-09-30")
 	p := project("P", 1000, 100, 900)
 	Assess(p, early)
-	assert.Equal(t, "0.000000", p.Value("at").Text(Index, ""))
-	assert.Equal(t, "1.000000", p.Value("sv_t").Text(Index, ""))
-	for _, key := range []string{"spi_t", "finish_es"} {
+	assert.Equal(t, "0.000000", p.Value(ActualTime).Text(Index, ""))
+	assert.Equal(t, "1.000000", p.Value(SVInTime).Text(Index, ""))
+	for _, key := range []Key{SPIInTime, FinishByES} {
 		assert.Equal(t, "the first budgeted month has not begun", p.Value(key).Reason, key)
 	}
 }
@@ -147,12 +147,12 @@ func TestWorkAddedOfAGroupIsThatOfItsPoints(t *testing.T) {
 	}
 	a, b, c := items(project("A", 9000, 0, 0), 100, 30), items(project("B", 1, 0, 0), 20, 10), project("C", 1000, 0, 0)
 	g := Roll([]*Project{a, b, c}, env)
-	assert.Equal(t, 0, g.Value("scope_added_share").Exact.Cmp(fact.Of(40, 120)))
-	assert.Equal(t, 2, g.CountOf("scope_added_share"))
-	assert.Equal(t, "C", g.Left[byKey["scope_added_share"]][0].Project.Code)
+	assert.Equal(t, 0, g.Value(ScopeAddedShare).Exact.Cmp(fact.Of(40, 120)))
+	assert.Equal(t, 2, g.CountOf(ScopeAddedShare))
+	assert.Equal(t, "C", g.Left[places[ScopeAddedShare]][0].Project.Code)
 	c.Activities = append(c.Activities, schedule.Activity{Code: "B", Start: on("2026-11-02"), Finish: on("2026-11-13")})
 	Assess(c, env)
-	assert.Equal(t, 0, Roll([]*Project{c}, env).Value("scope_added_share").Exact.Cmp(fact.Of(10, 210)), "days where nobody has a backlog")
+	assert.Equal(t, 0, Roll([]*Project{c}, env).Value(ScopeAddedShare).Exact.Cmp(fact.Of(10, 210)), "days where nobody has a backlog")
 }
 
 // A project with a backlog and no weighted activity earns by the points accepted, also where a percent is reported, and where earned
@@ -164,16 +164,16 @@ func TestABacklogGoesBeforeTheReportedPercent(t *testing.T) {
 	for _, on := range []bool{true, false} {
 		p.EarnedValue = on
 		Assess(p, env)
-		assert.Equal(t, "333.33", p.Value("work_done").Text(Money, "EUR"))
-		n, _ := Explain(p, &Evidence{Env: env}, "work_done")
+		assert.Equal(t, "333.33", p.Value(WorkDone).Text(Money, "EUR"))
+		n, _ := Explain(p, &Evidence{Env: env}, WorkDone)
 		assert.Contains(t, n.Children[0].Label, "1 of 3 points")
 	}
 	p.Items = []backlog.Item{{Code: "1"}}
 	Assess(p, env)
-	assert.Equal(t, "nothing to count: no item of the backlog has points", p.Value("percent_complete").Reason)
+	assert.Equal(t, "nothing to count: no item of the backlog has points", p.Value(PercentComplete).Reason)
 	p.Items = nil
 	Assess(p, env)
-	assert.Equal(t, "900.00", p.Value("work_done").Text(Money, "EUR"))
+	assert.Equal(t, "900.00", p.Value(WorkDone).Text(Money, "EUR"))
 }
 
 // A rate of last year is missing: what was spent in all is not known, what was spent this year is.
@@ -185,16 +185,16 @@ func TestAMissingRateLeavesOtherFiguresAlone(t *testing.T) {
 	b.Forecast(cost.Line{Code: 0, Amount: 100, Currency: "SEK", Month: on("2025-12-01").Month()})
 	b.Forecast(cost.Line{Code: 0, Amount: 200_00, Currency: "EUR", Month: on("2026-11-01").Month()})
 	b.Budget(cost.Line{Amount: 900_00, Currency: "EUR", Month: on("2026-09-01").Month()})
-	p := &Project{Info: Info{Code: "P", Status: "open"}, Account: b.Account()}
+	p := &Project{Info: Info{Code: "P", Status: Open}, Account: b.Account()}
 	Assess(p, env)
-	for key, want := range map[string]string{"ac": "", "ac_capital": "", "eac": "", "ac_at_plan": "", "forecast_total": "",
-		"year_actual": "300.00", "run_rate": "100.00",
-		"ac_operating": "300.00", "forecast_to_go": "200.00", "year_to_go": "200.00", "eac_operating": "300.00", "bac": "900.00",
-		"budget_to_date": "900.00"} {
+	for key, want := range map[Key]string{AC: "", ACCapital: "", EAC: "", ACAtPlan: "", ForecastTotal: "",
+		YearActual: "300.00", RunRate: "100.00",
+		ACOperating: "300.00", ForecastToGo: "200.00", YearToGo: "200.00", EACOperating: "300.00", BAC: "900.00",
+		BudgetToDate: "900.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 	}
-	assert.Equal(t, "no month rate for SEK in 2025-11", p.Value("ac").Reason)
-	assert.Equal(t, "no plan rate for SEK in 2025-11", p.Value("ac_at_plan").Reason)
+	assert.Equal(t, "no month rate for SEK in 2025-11", p.Value(AC).Reason)
+	assert.Equal(t, "no plan rate for SEK in 2025-11", p.Value(ACAtPlan).Reason)
 }
 
 // Of two that finish together the one that must has the least float. The milestone that nobody waits for is missed, and nobody says for
@@ -207,14 +207,14 @@ func TestFloatOfTheFinishAndTheLongestSlip(t *testing.T) {
 		{Code: "N", Kind: schedule.Milestone, BaselineFinish: on("2026-11-02"), Finish: on("2026-11-10")},
 	}
 	p, _ := scheduled(list, nil, 0)
-	assert.Equal(t, "-2", text(p, "finish_float"))
-	assert.Equal(t, "20", text(p, "longest_slip"))
+	assert.Equal(t, "-2", text(p, FinishFloat))
+	assert.Equal(t, "20", text(p, LongestSlip))
 	list[2].Finish = on("2026-10-16") // a day that has passed is no better
 	p, _ = scheduled(list, nil, 0)
-	assert.Equal(t, "20", text(p, "longest_slip"))
+	assert.Equal(t, "20", text(p, LongestSlip))
 	list[2].ActualFinish = on("2026-10-16")
 	p, _ = scheduled(list, nil, 0)
-	assert.Equal(t, "6", text(p, "longest_slip"))
+	assert.Equal(t, "6", text(p, LongestSlip))
 }
 
 // A leads the project off and B ends it; C has neither before nor after. D starts first but hangs on another, so that nothing excuses A.
@@ -225,32 +225,32 @@ func TestLooseEndsSpareTheTrueFirstAndLast(t *testing.T) {
 	list := []schedule.Activity{work("A", 5, "2026-11-02"), work("B", 5, "2026-01-01"), work("C", 1, "2026-11-03")}
 	links := []schedule.Dependency{{From: "A", To: "B"}}
 	p, _ := scheduled(list, links, 0)
-	assert.Equal(t, "1", text(p, "loose_ends"), "C alone")
+	assert.Equal(t, "1", text(p, LooseEnds), "C alone")
 	// A begins a day after C: C leads off, though nothing waits for it.
 	list[0].NotBefore, list[2].NotBefore = on("2026-11-04"), on("2026-11-02")
 	p, _ = scheduled(list, links, 0)
-	assert.Equal(t, "2", text(p, "loose_ends"), "A without a predecessor, C without a successor")
+	assert.Equal(t, "2", text(p, LooseEnds), "A without a predecessor, C without a successor")
 	// D waits for the end of nothing but a lead before A, and starts first.
 	list = append(list[:2:2], work("D", 1, "2026-11-02"))
 	links = append(links, schedule.Dependency{From: "A", To: "D", Type: schedule.FinishStart, Lag: -20},
 		schedule.Dependency{From: "D", To: "B"})
 	p, _ = scheduled(list, links, 0)
-	assert.Equal(t, "1", text(p, "loose_ends"), "A is not first")
+	assert.Equal(t, "1", text(p, LooseEnds), "A is not first")
 }
 
 // One closed project, without a forecast: nothing is to go, and the estimate is what was spent.
 func TestAPortfolioOfClosedProjects(t *testing.T) {
 	p := project("P", 1000, 800, 0)
-	p.Status, p.Account.ForecastLines = "closed", 0
+	p.Status, p.Account.ForecastLines = Closed, 0
 	p.Activities[0].ActualFinish = on("2026-10-09")
 	Assess(p, env)
 	g := Roll([]*Project{p}, env)
-	for key, want := range map[string]string{"eac": "800.00", "vac": "200.00", "eac_declared": "", "etc_gap": "", "ev": "1000.00",
-		"eac_operating": "0.00"} {
+	for key, want := range map[Key]string{EAC: "800.00", VAC: "200.00", EACDeclared: "", ETCGap: "", EV: "1000.00",
+		EACOperating: "0.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 		assert.Equal(t, want, g.Value(key).Text(Money, "EUR"), key)
 	}
-	assert.Equal(t, "0", text(p, "errors"), "what is closed nobody mends")
+	assert.Equal(t, "0", text(p, Errors), "what is closed nobody mends")
 }
 
 // All amounts below zero: the ratios are those of their magnitudes.
@@ -258,11 +258,11 @@ func TestAllAmountsNegative(t *testing.T) {
 	p := project("P", -1000, -400, -700)
 	p.Activities[0].Percent = fact.Some(5_000)
 	Assess(p, env)
-	for key, want := range map[string]string{"ev": "-500.00", "eac": "-1100.00", "vac": "100.00", "eac_cpi": "-800.00", "cv": "-100.00"} {
+	for key, want := range map[Key]string{EV: "-500.00", EAC: "-1100.00", VAC: "100.00", EACByCPI: "-800.00", CV: "-100.00"} {
 		assert.Equal(t, want, p.Value(key).Text(Money, "EUR"), key)
 	}
-	for key, want := range map[string]string{"cpi": "1.250000", "vac_share": "-0.100000", "percent_complete": "0.500000",
-		"tcpi_eac": "0.714286"} {
+	for key, want := range map[Key]string{CPI: "1.250000", VACShare: "-0.100000", PercentComplete: "0.500000",
+		TCPIToEAC: "0.714286"} {
 		assert.Equal(t, want, p.Value(key).Text(Index, ""), key)
 	}
 	assert.True(t, finds(p, "negative_actual"))
@@ -273,16 +273,16 @@ func TestExposureOfUnratedRisks(t *testing.T) {
 	p := project("P", 1000, 0, 1000)
 	p.Risks = []risk.Risk{{Code: "R1", Title: "Flood", State: "open", Owner: "A", Review: env.AsOf + 1}}
 	Assess(p, env)
-	assert.Equal(t, "no open risk has a likelihood and a consequence", p.Value("risk_exposure").Reason)
+	assert.Equal(t, "no open risk has a likelihood and a consequence", p.Value(RiskExposure).Reason)
 	assert.Equal(t, health.NotAssessed, p.Health.By[health.Risk])
 	assert.True(t, finds(p, "risk_unrated"))
 	p.Risks[0].State = "closed"
 	Assess(p, env)
-	assert.Equal(t, known(0), p.Value("risk_exposure"))
+	assert.Equal(t, known(0), p.Value(RiskExposure))
 	p.Risks = append(p.Risks, risk.Risk{State: "open"}, risk.Risk{State: "open", Rating: risk.Rating{Likelihood: fact.Some(3),
 		Consequence: fact.Some(4)}})
 	Assess(p, env)
-	assert.Equal(t, known(12), p.Value("risk_exposure"))
+	assert.Equal(t, known(12), p.Value(RiskExposure))
 }
 
 // A pair of figures of this kind, early on: the estimate by the index is hatched with it.
@@ -296,13 +296,13 @@ func TestEarlyAnEstimateByTheIndexDoesNotCount(t *testing.T) {
 // What is spent is more than all there is: the money of a whole project is the money of its months.
 func TestTheBudgetOfAGroupRunsOutWhereItsSumsSay(t *testing.T) {
 	a, b := project("A", 1000, 900, 100), project("B", 100, 150, 0)
-	assert.Equal(t, "2026-05-31", b.Value("budget_out").Text(Day, ""), "overspent in May, when it was posted")
-	assert.Equal(t, "at this rate the budget does not run out", a.Value("budget_out").Reason)
-	assert.Equal(t, "at this rate the budget does not run out", Roll([]*Project{a, b}, env).Value("budget_out").Reason,
+	assert.Equal(t, "2026-05-31", b.Value(BudgetOut).Text(Day, ""), "overspent in May, when it was posted")
+	assert.Equal(t, "at this rate the budget does not run out", a.Value(BudgetOut).Reason)
+	assert.Equal(t, "at this rate the budget does not run out", Roll([]*Project{a, b}, env).Value(BudgetOut).Reason,
 		"together they have 50 left")
 	c := project("C", 10, 100, 0)
-	assert.Equal(t, "2026-05-31", Roll([]*Project{a, b, c}, env).Value("budget_out").Text(Day, ""))
-	assert.Equal(t, money.Amount(0), a.Value("run_rate").Amount())
+	assert.Equal(t, "2026-05-31", Roll([]*Project{a, b, c}, env).Value(BudgetOut).Text(Day, ""))
+	assert.Equal(t, money.Amount(0), a.Value(RunRate).Amount())
 }
 
 func finds(p *Project, rule string) bool {

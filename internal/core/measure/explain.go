@@ -12,13 +12,13 @@ import (
 )
 
 // Explain traces one figure of a project down to its rows. The leaves of an amount add up to it.
-func Explain(p *Project, ev *Evidence, key string) (Node, bool) {
-	i, ok := byKey[key]
-	if !ok {
+func Explain(p *Project, ev *Evidence, key Key) (Node, bool) {
+	if key == None {
 		return Node{}, false
 	}
+	i := places[key]
 	d := &catalogue[i]
-	n := Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: p.Values[i], Rule: d.Formula}
+	n := Node{Label: d.Name, Key: d.Key.String(), Unit: d.Unit, Value: p.Values[i], Rule: d.Formula}
 	if n.Value.Reason == NoMoney {
 		return n, true
 	}
@@ -33,13 +33,13 @@ func Explain(p *Project, ev *Evidence, key string) (Node, bool) {
 }
 
 // ExplainGroup traces one figure of a group: the projects in it, and after them those left out with the reason.
-func ExplainGroup(g *Group, env Env, key string) (Node, bool) {
-	i, ok := byKey[key]
-	if !ok {
+func ExplainGroup(g *Group, env Env, key Key) (Node, bool) {
+	if key == None {
 		return Node{}, false
 	}
+	i := places[key]
 	d := &catalogue[i]
-	n := Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: g.Values[i],
+	n := Node{Label: d.Name, Key: d.Key.String(), Unit: d.Unit, Value: g.Values[i],
 		Rule: fmt.Sprintf("%s Over %d of %d projects: %s.", d.Formula, g.With[i], len(g.Projects), d.Rollup)}
 	left := map[*Project]string{}
 	for _, m := range g.Left[i] {
@@ -64,7 +64,7 @@ func ExplainGroup(g *Group, env Env, key string) (Node, bool) {
 		n.Children = memberNodes(i, members)
 	}
 	for _, m := range g.Left[i] {
-		n.Children = append(n.Children, Node{Label: m.Project.Code + " " + m.Project.Name, Project: m.Project.Code, Key: key,
+		n.Children = append(n.Children, Node{Label: m.Project.Code + " " + m.Project.Name, Project: m.Project.Code, Key: key.String(),
 			Unit: d.Unit, Value: unknown(m.Reason), Detail: "left out: " + m.Reason})
 	}
 	return n, true
@@ -72,7 +72,7 @@ func ExplainGroup(g *Group, env Env, key string) (Node, bool) {
 
 func groupInput(i int, members []*Project, env Env) Node {
 	d := &catalogue[i]
-	return Node{Label: d.Name, Key: d.Key, Unit: d.Unit, Value: rolled(i, members, env), Rule: d.Formula,
+	return Node{Label: d.Name, Key: d.Key.String(), Unit: d.Unit, Value: rolled(i, members, env), Rule: d.Formula,
 		Children: memberNodes(i, members)}
 }
 
@@ -80,7 +80,7 @@ func memberNodes(i int, members []*Project) []Node {
 	d := &catalogue[i]
 	var list []Node
 	for _, p := range members {
-		n := Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key, Unit: d.Unit, Value: p.Values[i]}
+		n := Node{Label: p.Code + " " + p.Name, Project: p.Code, Key: d.Key.String(), Unit: d.Unit, Value: p.Values[i]}
 		if p.Node {
 			n.Project, n.Children = "", d.explain(p, nil)
 		}
@@ -114,16 +114,16 @@ func explainForecast(p *Project, ev *Evidence) []Node {
 
 func explainEstimate(p *Project, ev *Evidence) []Node {
 	if p.Statistical() {
-		return explainKeys(p, ev, "eac_cpi")
+		return explainKeys(p, ev, EACByCPI)
 	}
 	return explainDeclaredEstimate(p, ev)
 }
 
 func explainDeclaredEstimate(p *Project, ev *Evidence) []Node {
-	return explainKeys(p, ev, "ac", "forecast_to_go")
+	return explainKeys(p, ev, AC, ForecastToGo)
 }
 
-func explainKeys(p *Project, ev *Evidence, keys ...string) []Node {
+func explainKeys(p *Project, ev *Evidence, keys ...Key) []Node {
 	var list []Node
 	for _, key := range keys {
 		n, _ := Explain(p, ev, key)

@@ -94,7 +94,7 @@ func explainLeft(p *Project, ev *Evidence) []Node {
 }
 
 // explainClass traces the part of a measure on one class of cost codes.
-func explainClass(key string, c cost.Class) func(*Project, *Evidence) []Node {
+func explainClass(key Key, c cost.Class) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		part := *ev
 		of := func(l cost.Line) bool { return ev.Classes.Class(l.Code) == c }
@@ -105,29 +105,29 @@ func explainClass(key string, c cost.Class) func(*Project, *Evidence) []Node {
 }
 
 // parts are the leaves of budget, actual cost, forecast, or of the latter two together.
-func parts(key string, p *Project, ev *Evidence) []Node {
+func parts(key Key, p *Project, ev *Evidence) []Node {
 	switch key {
-	case "bac":
+	case BAC:
 		return explainBudget(p, ev)
-	case "ac":
+	case AC:
 		return explainActual(p, ev)
-	case "forecast_to_go":
+	case ForecastToGo:
 		return explainForecast(p, ev)
 	}
 	return append(explainActual(p, ev), explainForecast(p, ev)...)
 }
 
 // explainYear traces the part of a measure in the months of the budget year.
-func explainYear(key string) func(*Project, *Evidence) []Node {
+func explainYear(key Key) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		first := ev.Env.YearBegins(ev.Env.AsOf)
 		in := func(m calendar.Month) bool { return m >= first && m < first+12 }
 		part := *ev
 		part.Postings = slices.DeleteFunc(slices.Clone(ev.Postings), func(x cost.Posting) bool { return !in(x.Date.Month()) })
 		switch key {
-		case "bac":
+		case BAC:
 			return ev.OfLinesIn(current(p, ev.Budget), in, whole)
-		case "forecast_to_go":
+		case ForecastToGo:
 			return ev.OfLinesIn(ev.Forecast, in, cost.Portion.After)
 		}
 		return explainActual(p, &part)

@@ -32,7 +32,7 @@ func project(code string, budget, spent, toGo int64) *Project {
 	b.Budget(cost.Line{Amount: money.Amount(budget * 100), Currency: "EUR", Month: on("2026-10-01").Month()})
 	b.Post(cost.Posting{Code: 0, Date: on("2026-05-05"), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: on("2026-11-01").Month()})
-	p := &Project{Info: Info{Code: code, Name: code, Status: "open", EarnedValue: true}, Account: b.Account(),
+	p := &Project{Info: Info{Code: code, Name: code, Status: Open, EarnedValue: true}, Account: b.Account(),
 		Activities: []schedule.Activity{{Code: "A", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-10-09"),
 			Finish: on("2026-10-09"), Percent: fact.Some(10_000)}}} // all earned, so that the indices stay quiet
 	Assess(p, env)
@@ -42,38 +42,36 @@ func project(code string, budget, spent, toGo int64) *Project {
 // 1,000 budget; 700 spent; 400 to go: estimate 1,100, variance -100, that is -10 % (watch, as 10 % is not above 10 %).
 func TestFiguresByHand(t *testing.T) {
 	p := project("P", 1000, 700, 400)
-	want := map[string]string{
-		"bac": "1000.00", "ac": "700.00", "forecast_to_go": "400.00", "eac": "1100.00", "vac": "-100.00",
-		"vac_share": "-0.100000", "spent_share": "0.700000", "remaining_budget": "300.00", "budget_to_date": "1000.00",
-		"spent_to_date_share": "-0.300000", "baseline_finish": "2026-10-09", "expected_finish": "2026-10-09",
-		"finish_deviation": "0", "planned_duration": "200", "finish_share": "0.000000", "milestones_done": "0",
-		"schedule_health": "on track", "cost_health": "watch", "overall_health": "watch", "declared_health": "",
+	want := map[Key]string{
+		BAC: "1000.00", AC: "700.00", ForecastToGo: "400.00", EAC: "1100.00", VAC: "-100.00",
+		VACShare: "-0.100000", SpentShare: "0.700000", RemainingBudget: "300.00", BudgetToDate: "1000.00",
+		SpentToDateShare: "-0.300000", BaselineFinish: "2026-10-09", ExpectedFinish: "2026-10-09",
+		FinishDeviation: "0", PlannedDuration: "200", FinishShare: "0.000000", MilestonesDone: "0",
+		ScheduleHealth: "on track", CostHealth: "watch", OverallHealth: "watch", DeclaredHealth: "",
 	}
 	for key, text := range want {
-		d, ok := Lookup(key)
-		require.True(t, ok, key)
-		assert.Equal(t, text, p.Value(key).Text(d.Unit, "EUR"), key)
+		assert.Equal(t, text, p.Value(key).Text(Of(key).Unit, "EUR"), key)
 	}
-	assert.Equal(t, "nothing declared", p.Value("declared_health").Reason)
+	assert.Equal(t, "nothing declared", p.Value(DeclaredHealth).Reason)
 }
 
 func TestUndefinedHasAReasonAndSpreads(t *testing.T) {
-	p := &Project{Info: Info{Code: "P", Status: "open", PlannedFinish: on("2026-12-31")}}
+	p := &Project{Info: Info{Code: "P", Status: Open, PlannedFinish: on("2026-12-31")}}
 	Assess(p, env)
-	for key, reason := range map[string]string{"bac": "no budget", "forecast_to_go": "no forecast", "eac": "no forecast",
-		"vac": "no budget", "vac_share": "no budget", "spent_share": "no budget", "expected_finish": "no expected finish",
-		"finish_deviation": "no expected finish", "planned_duration": "no baseline start", "milestones_missed": "no schedule"} {
+	for key, reason := range map[Key]string{BAC: "no budget", ForecastToGo: "no forecast", EAC: "no forecast",
+		VAC: "no budget", VACShare: "no budget", SpentShare: "no budget", ExpectedFinish: "no expected finish",
+		FinishDeviation: "no expected finish", PlannedDuration: "no baseline start", MilestonesMissed: "no schedule"} {
 		assert.Equal(t, Value{Reason: reason}, p.Value(key), key)
 	}
-	assert.Equal(t, "0.00", p.Value("ac").Text(Money, "EUR"), "nothing posted is nothing spent")
-	assert.Equal(t, "2026-12-31", p.Value("baseline_finish").Text(Day, "EUR"), "the planned finish serves")
+	assert.Equal(t, "0.00", p.Value(AC).Text(Money, "EUR"), "nothing posted is nothing spent")
+	assert.Equal(t, "2026-12-31", p.Value(BaselineFinish).Text(Day, "EUR"), "the planned finish serves")
 	assert.Equal(t, health.NotAssessed, p.Health.Overall)
 
-	p.Status = "closed"
+	p.Status = Closed
 	p.Account.Gaps = []cost.Gap{{Input: cost.InActual, Err: cost.MissingRate{Currency: "SEK", Month: on("2026-05-01").Month()}}}
 	Assess(p, env)
-	assert.Equal(t, "0.00", p.Value("forecast_to_go").Text(Money, "EUR"))
-	assert.Equal(t, "no month rate for SEK in 2026-05", p.Value("eac").Reason)
+	assert.Equal(t, "0.00", p.Value(ForecastToGo).Text(Money, "EUR"))
+	assert.Equal(t, "no month rate for SEK in 2026-05", p.Value(EAC).Reason)
 }
 
 func TestEveryUndefinedFigureSaysWhy(t *testing.T) {
@@ -89,7 +87,7 @@ func TestEveryUndefinedFigureSaysWhy(t *testing.T) {
 // Shares 50 % and 10 % of budgets 100 and 900: the group's is (50+90)/1000 = 14 %, not the mean of 30 %.
 func TestRatiosComeFromSums(t *testing.T) {
 	g := Roll([]*Project{project("A", 100, 50, 50), project("B", 900, 90, 810)}, env)
-	assert.Equal(t, "0.140000", g.Value("spent_share").Text(Share, "EUR"))
+	assert.Equal(t, "0.140000", g.Value(SpentShare).Text(Share, "EUR"))
 }
 
 // C has no forecast: estimate and variance run over A and B alone, on both sides; budget and actual over all three.
@@ -98,17 +96,17 @@ func TestProjectsWithoutAnInputAreLeftOutAndNamed(t *testing.T) {
 	c.Account.ForecastLines, c.Activities[0].Percent = 0, fact.Int{} // and nothing earned that tells one
 	Assess(c, env)
 	g := Roll([]*Project{project("A", 100, 50, 60), project("B", 900, 90, 900), c}, env)
-	for key, want := range map[string]string{"bac": "1500.00", "ac": "240.00", "eac": "1100.00", "vac": "-100.00"} {
+	for key, want := range map[Key]string{BAC: "1500.00", AC: "240.00", EAC: "1100.00", VAC: "-100.00"} {
 		assert.Equal(t, want, g.Value(key).Text(Money, "EUR"), key)
 	}
-	assert.Equal(t, "-0.100000", g.Value("vac_share").Text(Share, "EUR"))
-	i := byKey["eac"]
+	assert.Equal(t, "-0.100000", g.Value(VACShare).Text(Share, "EUR"))
+	i := places[EAC]
 	assert.Equal(t, 2, g.With[i])
 	require.Len(t, g.Left[i], 1)
 	assert.Equal(t, "C", g.Left[i][0].Project.Code)
 	assert.Equal(t, "no forecast, and nothing is earned yet", g.Left[i][0].Reason)
 
-	n, ok := ExplainGroup(g, env, "vac")
+	n, ok := ExplainGroup(g, env, VAC)
 	require.True(t, ok)
 	assert.Contains(t, n.Rule, "Over 2 of 3 projects")
 	assert.Equal(t, "left out: no forecast, and nothing is earned yet", n.Children[2].Detail)
@@ -117,7 +115,7 @@ func TestProjectsWithoutAnInputAreLeftOutAndNamed(t *testing.T) {
 
 func TestAProjectWithoutBudgetStillSpendsInTheGroup(t *testing.T) {
 	g := Roll([]*Project{project("A", 100, 50, 50), project("B", 0, 25, 0)}, env)
-	assert.Equal(t, "0.750000", g.Value("spent_share").Text(Share, "EUR"))
+	assert.Equal(t, "0.750000", g.Value(SpentShare).Text(Share, "EUR"))
 }
 
 // The leaves of a trace are the rows; whatever the lines, they add up to the figure at the top.
@@ -146,7 +144,7 @@ func TestLeavesAddUpToTheFigure(t *testing.T) {
 		}
 		p := &Project{Account: b.Account()}
 		Assess(p, env)
-		for _, key := range []string{"bac", "budget_to_date", "ac", "forecast_to_go"} {
+		for _, key := range []Key{BAC, BudgetToDate, AC, ForecastToGo} {
 			n, _ := Explain(p, ev, key)
 			if sum, rows := leaves(n); sum != n.Value.N || rows > 0 && !n.Value.Known {
 				t.Fatalf("%s is %d, its rows add up to %d", key, n.Value.N, sum)

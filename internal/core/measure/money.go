@@ -12,7 +12,8 @@ const NoMoney = "costs are not shown to you"
 
 // IsCost reports whether a measure tells of costs: an amount, or a figure computed from amounts. A status does not.
 func (d *Definition) IsCost() bool {
-	return d.Unit == Money || slices.ContainsFunc(slices.Concat(d.inputs, d.needed), func(i int) bool { return catalogue[i].IsCost() })
+	return d.Key != None && d.Unit == Money || slices.ContainsFunc(slices.Concat(d.inputs, d.needed),
+		func(i int) bool { return catalogue[i].IsCost() })
 }
 
 // WithoutMoney is the project as a reader sees it from whom costs are kept: statuses stay, figures of cost are undefined.
@@ -31,7 +32,7 @@ func (p *Project) WithoutMoney() *Project {
 	for i := range q.Health.Triggers {
 		t := &q.Health.Triggers[i]
 		rule := t.Kind.Rule()
-		if d, ok := Lookup(rule.Measure); t.Dimension == health.Cost || ok && d.IsCost() {
+		if t.Dimension == health.Cost || Of(OfTrigger(t.Kind)).IsCost() {
 			t.Sentence, t.Value, t.Limit, t.Excess = rule.Name+": "+t.Level.String(), 0, health.Tolerance{}, 0
 			if t.Dimension == health.Cost {
 				t.Sentence = "Costs: " + t.Level.String()
@@ -55,7 +56,7 @@ func hideRegisters(q, p *Project) {
 	for i := range q.Past {
 		q.Past[i].Values = slices.Clone(p.Past[i].Values)
 		for k, key := range pastKeys {
-			if d, _ := Lookup(key); d.IsCost() && k < len(q.Past[i].Values) {
+			if Of(key).IsCost() && k < len(q.Past[i].Values) {
 				q.Past[i].Values[k] = unknown(NoMoney)
 			}
 		}
@@ -64,7 +65,7 @@ func hideRegisters(q, p *Project) {
 	for i := range catalogue {
 		if d := &catalogue[i]; d.late && d.Source == "checks" {
 			q.Values[i] = d.base(q)
-		} else if d.Key == "data_score" {
+		} else if d.Key == DataScore {
 			q.Values[i] = d.compute(q.env, q.Values)
 		}
 	}

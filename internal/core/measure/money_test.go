@@ -86,7 +86,7 @@ func TestRowsOfEveryAmountAddUp(t *testing.T) {
 		p, ev := drawn(t, env)
 		for i := range catalogue {
 			d := &catalogue[i]
-			if d.Unit != Money || d.base == nil || d.Key == "run_rate" { // the mean of three months is no sum
+			if d.Unit != Money || d.base == nil || d.Key == RunRate { // the mean of three months is no sum
 				continue
 			}
 			v := p.Values[i]
@@ -112,7 +112,7 @@ func TestRowsOfEveryAmountAddUp(t *testing.T) {
 func TestPartsAddUpToTheProject(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p, _ := drawn(t, env)
-		sums := map[string]int64{}
+		sums := map[Key]int64{}
 		for _, c := range p.Account.ByCode {
 			q := Part(p, c.Figures, env)
 			for _, d := range All() {
@@ -139,19 +139,19 @@ func TestEstimateWithoutForecast(t *testing.T) {
 	p.Declared = &Declared{Overall: health.OnTrack, Percent: fact.Some(4_000)}
 	Assess(p, env)
 	// 40 % of 1,000.00 for 500.00: index 0.8, estimate 1,250.00.
-	v := p.Value("eac")
+	v := p.Value(EAC)
 	require.True(t, v.Known, v.Reason)
-	assert.Equal(t, []string{"400.00", "0.800000", "1250.00", "-250.00"}, []string{p.Value("ev").Text(Money, "EUR"),
-		p.Value("cpi").Text(Index, "EUR"), v.Text(Money, "EUR"), p.Value("vac").Text(Money, "EUR")})
+	assert.Equal(t, []string{"400.00", "0.800000", "1250.00", "-250.00"}, []string{p.Value(EV).Text(Money, "EUR"),
+		p.Value(CPI).Text(Index, "EUR"), v.Text(Money, "EUR"), p.Value(VAC).Text(Money, "EUR")})
 	assert.Contains(t, v.Note, "by the cost index")
-	n, _ := Explain(p, &Evidence{Env: env, Rates: someRates, CodeNames: func(int32) string { return "" }}, "eac")
+	n, _ := Explain(p, &Evidence{Env: env, Rates: someRates, CodeNames: func(int32) string { return "" }}, EAC)
 	require.Len(t, n.Children, 1)
 	assert.Equal(t, "eac_cpi", n.Children[0].Key)
 	p.EarnedValue = false
 	Assess(p, env)
-	assert.Equal(t, "no forecast", p.Value("eac").Reason)
-	assert.Equal(t, earnedOff, p.Value("ev").Reason)
-	assert.Equal(t, "0.400000", p.Value("percent_complete").Text(Share, "EUR"), "the reported percent stands in")
+	assert.Equal(t, "no forecast", p.Value(EAC).Reason)
+	assert.Equal(t, earnedOff, p.Value(EV).Reason)
+	assert.Equal(t, "0.400000", p.Value(PercentComplete).Text(Share, "EUR"), "the reported percent stands in")
 }
 
 // Who may not see costs sees none of the figures that are read off them.
@@ -162,9 +162,9 @@ func TestNothingReadOffAmountsIsShownWithoutMoney(t *testing.T) {
 		for i := range catalogue {
 			d := &catalogue[i]
 			if d.Unit == Health || d.Unit == Day && d.Rollup != Months && !d.IsCost() || d.Unit == Days || d.Unit == Count &&
-				d.Key != "budget_short" || d.Unit == Hours || d.Unit == Points || d.Unit == Score || d.Key == "scope_added_share" ||
-				d.Key == "backlog_share" || d.Key == "time_passed" || d.Key == "finish_share" || d.Key == "critical_share" ||
-				d.Key == "bei" {
+				d.Key != BudgetShort || d.Unit == Hours || d.Unit == Points || d.Unit == Score || d.Key == ScopeAddedShare ||
+				d.Key == BacklogShare || d.Key == TimePassed || d.Key == FinishShare || d.Key == CriticalShare ||
+				d.Key == BEI {
 				continue
 			}
 			if q.Values[i].Known {

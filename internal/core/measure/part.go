@@ -9,8 +9,8 @@ import (
 )
 
 // partial are the base measures that can be told of a part of a project's cost codes and centres.
-var partial = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "eac_declared", "budget_original", "budget_changes",
-	"commitments", "ac_at_plan"}
+var partial = []Key{BAC, BudgetToDate, AC, ForecastToGo, EAC, EACDeclared, BudgetOriginal, BudgetChanges,
+	Commitments, ACAtPlan}
 
 // Part is a project as if it had only some of its lines: the measures of cost that need no more than f are computed by the same
 // functions, the others are undefined.

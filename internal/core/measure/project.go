@@ -26,7 +26,8 @@ type Info struct {
 	Code, Name                  string
 	Parent                      int64 // id of the node above; 0 at the top
 	Lead, Sponsor, Category     string
-	Stage, BusinessUnit, Status string
+	Stage, BusinessUnit         string
+	Status                      State
 	Currency                    money.Currency
 	PlannedStart, PlannedFinish calendar.Date
 	RequiredFinish              calendar.Date
@@ -107,14 +108,13 @@ type Project struct {
 func (p *Project) Env() Env { return p.env }
 
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
-func (p *Project) Value(key string) Value { return pick(p.Values, key) }
+func (p *Project) Value(key Key) Value { return pick(p.Values, key) }
 
-func pick(values []Value, key string) Value {
-	i, ok := byKey[key]
-	if !ok || i >= len(values) {
+func pick(values []Value, key Key) Value {
+	if key == None || len(values) == 0 {
 		return unknown("not a measure of the catalogue")
 	}
-	return values[i]
+	return values[places[key]]
 }
 
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
@@ -144,9 +144,9 @@ func Assess(p *Project, env Env) {
 	p.Health = health.Assess(p.healthInput(), p.Tolerances)
 	p.Checks = check.Result{}
 	switch {
-	case p.Status == "closed":
+	case p.Status == Closed:
 		p.Checks = check.RunClosed(p.checkInput(), env.Checks, p.Audit.Accepted)
-	case p.Status == "proposed":
+	case p.Status == Proposed:
 		p.Checks = check.RunProposed(p.checkInput(), env.Checks, p.Audit.Accepted)
 	case p.Tested():
 		p.Checks = check.Run(p.checkInput(), env.Checks, p.Audit.Accepted)
@@ -181,15 +181,15 @@ func (d *Definition) compute(env Env, values []Value) Value {
 
 func (p *Project) healthInput() health.Input {
 	in := health.Input{
-		BAC: p.money("bac"), VAC: p.money("vac"), Actual: p.money("ac"), BudgetToDate: p.money("budget_to_date"),
+		BAC: p.money(BAC), VAC: p.money(VAC), Actual: p.money(AC), BudgetToDate: p.money(BudgetToDate),
 		EarnedValue: p.EarnedValue, Statistical: p.Statistical(),
-		PlannedDays: p.Value("planned_duration").N,
+		PlannedDays: p.Value(PlannedDuration).N,
 	}
-	if v := p.Value("finish_deviation"); v.Known {
+	if v := p.Value(FinishDeviation); v.Known {
 		in.Deviation = fact.Some(v.N)
 	}
-	in.CPI, in.TimeSPI, in.Scope = p.ratio("cpi"), p.ratio("spi_t"), p.ratio("scope_added_share")
-	in.Threat, in.Shortfall, in.Elapsed = p.ratio("risk_expected_share"), p.ratio("benefit_shortfall"), p.ratio("time_passed")
+	in.CPI, in.TimeSPI, in.Scope = p.ratio(CPI), p.ratio(SPIInTime), p.ratio(ScopeAddedShare)
+	in.Threat, in.Shortfall, in.Elapsed = p.ratio(RiskExpectedShare), p.ratio(BenefitShortfall), p.ratio(TimePassed)
 	if in.Wakes = p.wakes(); in.Wakes == 0 {
 		in.Elapsed = fact.Ratio{}
 	}
@@ -209,7 +209,7 @@ func (p *Project) healthInput() health.Input {
 }
 
 // ratio is a share or index as a fraction, none where it is not known.
-func (p *Project) ratio(key string) fact.Ratio {
+func (p *Project) ratio(key Key) fact.Ratio {
 	if v := p.Value(key); v.Known {
 		return v.Fraction()
 	}
@@ -218,7 +218,7 @@ func (p *Project) ratio(key string) fact.Ratio {
 
 // wakes is the day on which the share of the planned duration until which ratios are muted has passed; 0 where nothing tells.
 func (p *Project) wakes() calendar.Date {
-	start, days := p.Value("baseline_start"), p.Value("planned_duration")
+	start, days := p.Value(BaselineStart), p.Value(PlannedDuration)
 	if !start.Known || !days.Known || days.N <= 0 {
 		return 0
 	}
@@ -227,9 +227,9 @@ func (p *Project) wakes() calendar.Date {
 	return p.env.Calendar.Finish(start.Date(), int(max(n, 1)))
 }
 
-func (p *Project) money(key string) health.Money {
+func (p *Project) money(key Key) fact.Int {
 	v := p.Value(key)
-	return health.Money{Amount: v.Amount(), Known: v.Known}
+	return fact.Int{N: v.N, Given: v.Known}
 }
 
 // fromAccount is an amount that needs all of an input.
@@ -265,7 +265,7 @@ func actual(p *Project) Value {
 }
 
 // closedWithout reports whether nothing is to go, since the project is closed and sent no forecast.
-func (p *Project) closedWithout() bool { return p.Account.ForecastLines == 0 && p.Status == "closed" }
+func (p *Project) closedWithout() bool { return p.Account.ForecastLines == 0 && p.Status == Closed }
 
 func forecastToGo(p *Project) Value {
 	if p.closedWithout() {
@@ -279,7 +279,7 @@ func forecastToGo(p *Project) Value {
 
 // declaredEstimate is the estimate of a project that sent a forecast.
 func declaredEstimate(p *Project) Value {
-	switch ac, togo := p.Value("ac"), p.Value("forecast_to_go"); {
+	switch ac, togo := p.Value(AC), p.Value(ForecastToGo); {
 	case !ac.Known:
 		return unknown(ac.Reason)
 	case !togo.Known:
@@ -292,14 +292,14 @@ func declaredEstimate(p *Project) Value {
 }
 
 // Statistical reports whether the estimate at completion is the one by the cost index, since no forecast was sent.
-func (p *Project) Statistical() bool { return p.Value("eac").Known && !p.Value("forecast_to_go").Known }
+func (p *Project) Statistical() bool { return p.Value(EAC).Known && !p.Value(ForecastToGo).Known }
 
 func forecastTotal(p *Project) Value {
 	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastAll)
 }
 
 func estimate(p *Project) Value {
-	ac, togo, trend := p.Value("ac"), p.Value("forecast_to_go"), p.Value("eac_cpi")
+	ac, togo, trend := p.Value(AC), p.Value(ForecastToGo), p.Value(EACByCPI)
 	switch {
 	case !ac.Known:
 		return unknown(ac.Reason)
@@ -313,7 +313,7 @@ func estimate(p *Project) Value {
 		v := known(trend.N)
 		v.Note = "there is no forecast: this is the estimate by the cost index"
 		return v
-	case p.Value("ev").Known:
+	case p.Value(EV).Known:
 		return unknown("no forecast, and " + trend.Reason)
 	}
 	return unknown(togo.Reason)

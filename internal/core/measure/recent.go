@@ -16,14 +16,14 @@ type Past struct {
 	SameForecast bool // its forecast was the present one, in the months that both hold
 }
 
-var pastKeys = []string{"bac", "eac", "ev", "ac", "cpi", "work_done", "percent_complete", "forecast_total", "baseline_finish",
-	"expected_finish", "overall_health", "es", "at"}
+var pastKeys = []Key{BAC, EAC, EV, AC, CPI, WorkDone, PercentComplete, ForecastTotal, BaselineFinish,
+	ExpectedFinish, OverallHealth, EarnedSchedule, ActualTime}
 
 // PastKeys are the measures that later figures and checks look back at.
-func PastKeys() []string { return pastKeys }
+func PastKeys() []Key { return pastKeys }
 
 // Value is the figure of one of PastKeys; undefined for another.
-func (x *Past) Value(key string) Value {
+func (x *Past) Value(key Key) Value {
 	if i := slices.Index(pastKeys, key); i >= 0 && i < len(x.Values) {
 		return x.Values[i]
 	}
@@ -36,24 +36,24 @@ const recentPeriods = 3
 // recentDefinitions are the measures that look back at closed periods.
 func recentDefinitions() []Definition {
 	return []Definition{
-		{Key: "ev_recent", Name: "Earned in the last three periods", Unit: Money, Better: Higher, Rollup: Sum,
-			Formula: "Earned value minus that of the period closed three before.", Source: "closed periods", base: recent("ev"),
-			explain: explainRecent("ev")},
-		{Key: "ac_recent", Name: "Spent in the last three periods", Unit: Money, Better: Lower, Rollup: Sum,
-			Formula: "Actual cost minus that of the period closed three before.", Source: "closed periods", base: recent("ac"),
-			explain: explainRecent("ac")},
-		{Key: "cpi_recent", Name: "Cost index, last three periods", Unit: Index, Better: Higher, Rollup: Derived,
+		{Key: EVRecent, text: "ev_recent", Name: "Earned in the last three periods", Unit: Money, Better: Higher, Rollup: Sum,
+			Formula: "Earned value minus that of the period closed three before.", Source: "closed periods", base: recent(EV),
+			explain: explainRecent(EV)},
+		{Key: ACRecent, text: "ac_recent", Name: "Spent in the last three periods", Unit: Money, Better: Lower, Rollup: Sum,
+			Formula: "Actual cost minus that of the period closed three before.", Source: "closed periods", base: recent(AC),
+			explain: explainRecent(AC)},
+		{Key: CPIRecent, text: "cpi_recent", Name: "Cost index, last three periods", Unit: Index, Better: Higher, Rollup: Derived,
 			Formula: "Earned in the last three periods divided by spent in them.", Source: "measures",
-			Inputs: []string{"ev_recent", "ac_recent"}, derive: ratio("cost of the last three periods")},
-		{Key: "eac_recent", Name: "Estimate by the recent index", Unit: Money, Better: Lower, Rollup: Derived,
+			Inputs: []Key{EVRecent, ACRecent}, derive: ratio("cost of the last three periods")},
+		{Key: EACByRecent, text: "eac_recent", Name: "Estimate by the recent index", Unit: Money, Better: Lower, Rollup: Derived,
 			Formula: "Actual cost plus the budget of the work left divided by the cost index of the last three periods.",
-			Source:  "measures", Inputs: []string{"ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: atRecent},
-		{Key: "etc_gap", Name: "Declared against recent", Unit: Money, Better: Higher, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{AC, BAC, EV, EVRecent, ACRecent}, derive: atRecent},
+		{Key: ETCGap, text: "etc_gap", Name: "Declared against recent", Unit: Money, Better: Higher, Rollup: Derived,
 			Formula: "Declared estimate minus the estimate by the recent index; negative is more hopeful than the last three periods.",
-			Source:  "measures", Inputs: []string{"eac_declared", "ac", "bac", "ev", "ev_recent", "ac_recent"}, derive: declaredGap},
-		{Key: "tcpi_gap", Name: "Asked beyond the cost index", Unit: Index, Better: Lower, Rollup: Derived,
+			Source:  "measures", Inputs: []Key{EACDeclared, AC, BAC, EV, EVRecent, ACRecent}, derive: declaredGap},
+		{Key: TCPIGap, text: "tcpi_gap", Name: "Asked beyond the cost index", Unit: Index, Better: Lower, Rollup: Derived,
 			Formula: "To-complete index at the estimate minus the cost index: how much better the rest must go.",
-			Source:  "measures", Inputs: []string{"eac", "bac", "ac", "ev"}, derive: askedGap},
+			Source:  "measures", Inputs: []Key{EAC, BAC, AC, EV}, derive: askedGap},
 	}
 }
 
@@ -67,7 +67,7 @@ func (p *Project) at(n calendar.Period) *Past {
 	return &p.Past[i]
 }
 
-func recent(key string) func(*Project) Value {
+func recent(key Key) func(*Project) Value {
 	return func(p *Project) Value {
 		now := p.Value(key)
 		if !now.Known {
@@ -84,7 +84,7 @@ func recent(key string) func(*Project) Value {
 	}
 }
 
-func explainRecent(key string) func(*Project, *Evidence) []Node {
+func explainRecent(key Key) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		n, _ := Explain(p, ev, key)
 		list := []Node{n}

@@ -22,55 +22,59 @@ type Threat struct {
 // registerDefinitions are the measures of scope, risks, issues, actions and decisions.
 func registerDefinitions() []Definition {
 	return []Definition{
-		{Key: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Pooled,
+		{Key: ScopeAddedShare, text: "scope_added_share", Name: "Work added after the baseline", Unit: Share, Better: Lower, Rollup: Pooled,
 			Formula: "Points of backlog items added after the baseline start divided by all points; without a backlog, working days " +
 				"of activities without a baseline divided by those of all. A group with backlogs is told by their points alone.",
 			Source: "backlog, or activities", base: scopeAdded, group: scopeOf, sieve: backlogsFirst, explain: explainScope},
-		{Key: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: RisksOpen, text: "risks_open", Name: "Open risks", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Risks raised by the as-of date that are not closed and have not occurred by it.", Source: "risks", base: openRisks,
 			explain: explainExposure(before)},
-		{Key: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
+		{Key: RiskExposure, text: "risk_exposure", Name: "Highest exposure", Unit: Count, Better: Lower, Rollup: Most,
 			Formula: "The highest likelihood times consequence of an open risk, 1 to 25; 0 where none is open, and not known where " +
 				"none that is open is rated.", Source: "risks", base: exposure(before), explain: explainExposure(before)},
-		{Key: "risk_exposure_after", Name: "Highest exposure after response", Unit: Count, Better: Lower, Rollup: Most,
+		{Key: RiskExposureAfter, text: "risk_exposure_after", Name: "Highest exposure after response", Unit: Count, Better: Lower,
+			Rollup:  Most,
 			Formula: "The highest likelihood times consequence of an open risk as they are to be after the response.", Source: "risks",
 			base: exposure(after), explain: explainExposure(after)},
-		{Key: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
+		{Key: RiskExpected, text: "risk_expected", Name: "Expected value of risks", Unit: Money, Better: Lower, Rollup: Sum,
 			Formula: "Probability times cost impact of the open risks, each converted at the plan rate of the as-of month. Where no " +
 				"probability is given, that of the likelihood.",
 			Source: "risks", base: threat(before), explain: explainThreat(before)},
-		{Key: "risk_expected_after", Name: "Expected value of risks after response", Unit: Money, Better: Lower, Rollup: Sum,
+		{Key: RiskExpectedAfter, text: "risk_expected_after", Name: "Expected value of risks after response", Unit: Money, Better: Lower,
+			Rollup:  Sum,
 			Formula: "Probability times cost impact of the open risks as they are to be after the response, converted likewise.",
 			Source:  "risks", base: threat(after), explain: explainThreat(after)},
-		{Key: "risk_days", Name: "Expected delay by risks", Unit: ExpectedDays, Better: Lower, Rollup: Sum,
+		{Key: RiskDays, text: "risk_days", Name: "Expected delay by risks", Unit: ExpectedDays, Better: Lower, Rollup: Sum,
 			Formula: "Probability times working days of the open risks, not rounded before they are added.", Source: "risks",
 			base: delay(before), explain: explainDelay(before)},
-		{Key: "risk_days_after", Name: "Expected delay by risks after response", Unit: ExpectedDays, Better: Lower, Rollup: Sum,
+		{Key: RiskDaysAfter, text: "risk_days_after", Name: "Expected delay by risks after response", Unit: ExpectedDays, Better: Lower,
+			Rollup:  Sum,
 			Formula: "Probability times working days of the open risks as they are to be after the response.", Source: "risks",
 			base: delay(after), explain: explainDelay(after)},
-		{Key: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower, Rollup: Derived,
+		{Key: RiskExpectedShare, text: "risk_expected_share", Name: "Risks against contingency", Unit: Share, Better: Lower,
+			Rollup:  Derived,
 			Formula: "Expected value of open risks divided by the contingency left.", Source: "measures",
-			Inputs: []string{"risk_expected", "contingency_left"}, derive: ratio("the contingency left")},
-		{Key: "issues_open", Name: "Open issues", Unit: Count, Better: Lower, Rollup: Sum,
+			Inputs: []Key{RiskExpected, ContingencyLeft}, derive: ratio("the contingency left")},
+		{Key: IssuesOpen, text: "issues_open", Name: "Open issues", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Issues raised by the as-of date that are not closed by it.", Source: "issues", base: issueList.count(anyOf),
 			explain: issueList.explain(anyOf)},
-		{Key: "issues_late", Name: "High-priority issues past due", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: IssuesLate, text: "issues_late", Name: "High-priority issues past due", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open issues of high priority whose due date is on or before the as-of date.", Source: "issues",
 			base: issueList.count(urgent), explain: issueList.explain(urgent)},
-		{Key: "issues_overdue", Name: "Issues past due", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: IssuesOverdue, text: "issues_overdue", Name: "Issues past due", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open issues whose due date is on or before the as-of date.", Source: "issues", base: issueList.count(lateIssue),
 			explain: issueList.explain(lateIssue)},
-		{Key: "actions_open", Name: "Open actions", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: ActionsOpen, text: "actions_open", Name: "Open actions", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Actions raised by the as-of date that are not done or dropped by it.", Source: "actions",
 			base: actionList.count(anyOf), explain: actionList.explain(anyOf)},
-		{Key: "actions_overdue", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: ActionsOverdue, text: "actions_overdue", Name: "Actions past due", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Open actions whose due date is on or before the as-of date.", Source: "actions", base: actionList.count(overdue),
 			explain: actionList.explain(overdue)},
-		{Key: "actions_late", Name: "Actions past due, as kept so far", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: ActionsLate, text: "actions_late", Name: "Actions past due, as kept so far", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "The same as actions_overdue: closed periods have kept it by this name.", Source: "actions",
 			base:    actionList.count(overdue),
 			explain: actionList.explain(overdue)},
-		{Key: "decisions_open", Name: "Decisions asked for", Unit: Count, Better: Lower, Rollup: Sum,
+		{Key: DecisionsOpen, text: "decisions_open", Name: "Decisions asked for", Unit: Count, Better: Lower, Rollup: Sum,
 			Formula: "Decisions that are asked for or put off, and were not taken, refused or withdrawn by the as-of date.",
 			Source:  "decisions", base: decisionList.count(anyOf), explain: decisionList.explain(anyOf)},
 	}
@@ -78,13 +82,13 @@ func registerDefinitions() []Definition {
 
 // registerInput gives health what the registers say.
 func (p *Project) registerInput(in *health.Input) {
-	if v := p.Value("risk_exposure"); v.Known {
+	if v := p.Value(RiskExposure); v.Known {
 		in.Exposure = fact.Some(v.N)
 		if at := highest(p, before); at >= 0 {
 			in.TopRisk = p.Risks[at].Title
 		}
 	}
-	if v := p.Value("issues_late"); v.Known {
+	if v := p.Value(IssuesLate); v.Known {
 		in.IssuesLate = fact.Some(v.N)
 	}
 }
@@ -234,8 +238,8 @@ var decisionList = register[risk.Decision]{func(p *Project) []risk.Decision { re
 	}}
 
 // ofRegisters are the measures that records of nodes count in too.
-var ofRegisters = []string{"risks_open", "risk_exposure", "risk_exposure_after", "risk_expected", "risk_expected_after", "risk_days",
-	"risk_days_after", "issues_open", "issues_late", "issues_overdue", "actions_open", "actions_overdue", "actions_late", "decisions_open"}
+var ofRegisters = []Key{RisksOpen, RiskExposure, RiskExposureAfter, RiskExpected, RiskExpectedAfter, RiskDays,
+	RiskDaysAfter, IssuesOpen, IssuesLate, IssuesOverdue, ActionsOpen, ActionsOverdue, ActionsLate, DecisionsOpen}
 
 func issueLine(x *risk.Issue) Node {
 	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority}

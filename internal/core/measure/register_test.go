@@ -47,20 +47,20 @@ func TestRegistersByHand(t *testing.T) {
 	p.Benefits = nil
 	p.Gains = Gains{Planned: 500_00, Outlook: 425_00}
 	Assess(p, env)
-	for key, want := range map[string]int64{"risks_open": 3, "risk_exposure": 12, "risk_exposure_after": 5, "risk_expected": 140_00,
-		"risk_expected_after": 70_00, "risk_days": 29_000, "risk_days_after": 13_500, "issues_open": 3, "issues_late": 1,
-		"issues_overdue": 2, "actions_open": 2, "actions_overdue": 1, "actions_late": 1} {
+	for key, want := range map[Key]int64{RisksOpen: 3, RiskExposure: 12, RiskExposureAfter: 5, RiskExpected: 140_00,
+		RiskExpectedAfter: 70_00, RiskDays: 29_000, RiskDaysAfter: 13_500, IssuesOpen: 3, IssuesLate: 1,
+		IssuesOverdue: 2, ActionsOpen: 2, ActionsOverdue: 1, ActionsLate: 1} {
 		assert.Equal(t, want, p.Value(key).N, key)
 		assert.True(t, p.Value(key).Known, key)
 	}
-	assert.Equal(t, "2.9", p.Value("risk_days").Text(ExpectedDays, ""))
+	assert.Equal(t, "2.9", p.Value(RiskDays).Text(ExpectedDays, ""))
 	assert.Equal(t, health.Watch, p.Health.By[health.Risk], "an exposure of 12, and one issue past due")
-	assert.False(t, p.Value("risk_expected_share").Known, "no contingency is budgeted")
+	assert.False(t, p.Value(RiskExpectedShare).Known, "no contingency is budgeted")
 	assert.Contains(t, p.Health.Triggers[len(p.Health.Triggers)-1].Sentence+p.Health.Reason(), "“Flood”")
-	n, ok := Explain(p, &Evidence{}, "risk_exposure")
+	n, ok := Explain(p, &Evidence{}, RiskExposure)
 	require.True(t, ok)
 	assert.Len(t, n.Children, 3, "the figure names its open risks")
-	said := func(key string) (list []string) {
+	said := func(key Key) (list []string) {
 		n, ok := Explain(p, &Evidence{}, key)
 		require.True(t, ok)
 		for _, c := range n.Children {
@@ -69,46 +69,46 @@ func TestRegistersByHand(t *testing.T) {
 		return list
 	}
 	assert.Equal(t, []string{"R1 Flood: 10.0 % of 15 working days", "R2 : 20.0 %, that of likelihood 2, of 7 working days"},
-		said("risk_days"))
+		said(RiskDays))
 	assert.Equal(t, []string{"R1 Flood: 5.0 %, that of likelihood 1, of 15 working days", "R2 : 20.0 % of 3 working days"},
-		said("risk_days_after"))
+		said(RiskDaysAfter))
 
 	p.Risks = p.Risks[2:4]
 	p.Threat = Threat{}
 	Assess(p, env)
-	assert.Equal(t, []int64{0, 0}, []int64{p.Value("risks_open").N, p.Value("risk_exposure").N})
-	assert.True(t, p.Value("risk_exposure_after").Known)
-	for _, key := range []string{"risk_expected", "risk_expected_after", "risk_days", "risk_days_after"} {
+	assert.Equal(t, []int64{0, 0}, []int64{p.Value(RisksOpen).N, p.Value(RiskExposure).N})
+	assert.True(t, p.Value(RiskExposureAfter).Known)
+	for _, key := range []Key{RiskExpected, RiskExpectedAfter, RiskDays, RiskDaysAfter} {
 		assert.False(t, p.Value(key).Known, key)
 	}
 	p.Risks = []risk.Risk{{Code: "R", State: "open"}}
 	Assess(p, env)
-	assert.False(t, p.Value("risk_exposure").Known, "none that is open is rated")
+	assert.False(t, p.Value(RiskExposure).Known, "none that is open is rated")
 	own := env
 	own.Likelihood = risk.Scale{100, 200, 300, 400, 500}
 	p.Risks = []risk.Risk{{Code: "R", Rating: strike}}
 	Assess(p, own)
-	assert.Equal(t, int64(200*7), p.Value("risk_days").N, "the scale that is set")
+	assert.Equal(t, int64(200*7), p.Value(RiskDays).N, "the scale that is set")
 }
 
 // With a backlog the share is of points, without one of working days: ten days of a late addition beside two hundred of the plan.
 func TestWorkAddedAfterTheBaseline(t *testing.T) {
 	p := project("P", 1000, 0, 0)
-	assert.Equal(t, 0.0, p.Value("scope_added_share").Ratio)
+	assert.Equal(t, 0.0, p.Value(ScopeAddedShare).Ratio)
 	p.Activities = append(p.Activities, schedule.Activity{Code: "B", Start: on("2026-11-02"), Finish: on("2026-11-13")})
 	Assess(p, env)
-	assert.InDelta(t, 10.0/210, p.Value("scope_added_share").Ratio, 1e-12)
+	assert.InDelta(t, 10.0/210, p.Value(ScopeAddedShare).Ratio, 1e-12)
 
 	p.Items = []backlog.Item{{Code: "1", Points: fact.Some(60_000)}, {Code: "2", Points: fact.Some(20_000), Added: on("2026-03-02")}}
 	Assess(p, env)
-	assert.InDelta(t, 0.25, p.Value("scope_added_share").Ratio, 1e-12)
+	assert.InDelta(t, 0.25, p.Value(ScopeAddedShare).Ratio, 1e-12)
 	assert.Equal(t, health.Act, p.Health.By[health.Scope])
 	p.Items = []backlog.Item{{Code: "1"}}
 	Assess(p, env)
-	assert.Equal(t, "the backlog has no points", p.Value("scope_added_share").Reason)
+	assert.Equal(t, "the backlog has no points", p.Value(ScopeAddedShare).Reason)
 	p.Items, p.Activities = nil, nil
 	Assess(p, env)
-	assert.False(t, p.Value("scope_added_share").Known)
+	assert.False(t, p.Value(ScopeAddedShare).Known)
 }
 
 // By hand: in July €200 was earned and €150 spent, now €1,000 and €1,150: €800 for €1,000 is 0.80. Of a budget of €2,000 the half is left,
@@ -120,9 +120,9 @@ func TestRecentPerformanceByHand(t *testing.T) {
 		x := Past{Period: calendar.Months.Of(on(month)), Values: make([]Value, len(pastKeys))}
 		for i, k := range pastKeys {
 			switch k {
-			case "ev":
+			case EV:
 				x.Values[i] = known(ev)
-			case "ac":
+			case AC:
 				x.Values[i] = known(ac)
 			}
 		}
@@ -130,15 +130,15 @@ func TestRecentPerformanceByHand(t *testing.T) {
 	}
 	p.Past = []Past{keep("2026-06-01", 100_00, 90_00), keep("2026-07-01", 200_00, 150_00), keep("2026-09-01", 800_00, 900_00)}
 	Assess(p, env)
-	assert.Equal(t, []int64{800_00, 1000_00}, []int64{p.Value("ev_recent").N, p.Value("ac_recent").N})
-	assert.InDelta(t, 0.8, p.Value("cpi_recent").Ratio, 1e-12)
-	assert.Equal(t, int64(2400_00), p.Value("eac_recent").N)
-	assert.Equal(t, int64(-250_00), p.Value("etc_gap").N)
+	assert.Equal(t, []int64{800_00, 1000_00}, []int64{p.Value(EVRecent).N, p.Value(ACRecent).N})
+	assert.InDelta(t, 0.8, p.Value(CPIRecent).Ratio, 1e-12)
+	assert.Equal(t, int64(2400_00), p.Value(EACByRecent).N)
+	assert.Equal(t, int64(-250_00), p.Value(ETCGap).N)
 
 	p.Past = p.Past[2:]
 	Assess(p, env)
-	assert.Equal(t, "no period was closed three periods before", p.Value("ev_recent").Reason)
-	assert.Equal(t, "no period was closed three periods before", p.Value("eac_recent").Reason, "what it is built on says why")
+	assert.Equal(t, "no period was closed three periods before", p.Value(EVRecent).Reason)
+	assert.Equal(t, "no period was closed three periods before", p.Value(EACByRecent).Reason, "what it is built on says why")
 }
 
 // The data score by hand: one error of 5 among tests weighted w. Accepted, it counts no more.
@@ -148,8 +148,8 @@ func TestDataScoreByHand(t *testing.T) {
 	Assess(p, env)
 	failed, tested := p.Checks.Weights()
 	require.Positive(t, failed)
-	assert.InDelta(t, 100*(1-float64(failed)/float64(tested)), p.Value("data_score").Ratio, 1e-9)
-	was := p.Value("errors").N
+	assert.InDelta(t, 100*(1-float64(failed)/float64(tested)), p.Value(DataScore).Ratio, 1e-9)
+	was := p.Value(Errors).N
 	require.Positive(t, was)
 	for _, f := range p.Checks.Findings {
 		if f.Rule.ID == "finish_missing" {
@@ -157,7 +157,7 @@ func TestDataScoreByHand(t *testing.T) {
 		}
 	}
 	Assess(p, env)
-	assert.Equal(t, was-1, p.Value("errors").N)
+	assert.Equal(t, was-1, p.Value(Errors).N)
 }
 
 // By hand: a project with open risks of exposure 12, expected to cost 100, and a contingency of 400 left; its programme with one of 20,
@@ -176,18 +176,18 @@ func TestRecordsOfNodesCountOnceAndInNoRatio(t *testing.T) {
 	n.Threat = Threat{Worth: []money.Amount{900_00}, After: []money.Amount{800_00}}
 	Assess(n, env)
 	alone, both := Roll([]*Project{p}, env), Roll([]*Project{p}, env, n)
-	for key, want := range map[string]int64{"risks_open": 2, "risk_exposure": 20, "risk_expected": 1000_00, "risk_expected_after": 900_00,
-		"issues_open": 1, "issues_overdue": 1} {
+	for key, want := range map[Key]int64{RisksOpen: 2, RiskExposure: 20, RiskExpected: 1000_00, RiskExpectedAfter: 900_00,
+		IssuesOpen: 1, IssuesOverdue: 1} {
 		assert.Equal(t, want, both.Value(key).N, key)
 	}
-	assert.Equal(t, 1, both.CountOf("risks_open"), "one project of one")
-	assert.Zero(t, both.CountOf("issues_open"), "no project has issues")
+	assert.Equal(t, 1, both.CountOf(RisksOpen), "one project of one")
+	assert.Zero(t, both.CountOf(IssuesOpen), "no project has issues")
 	for i, d := range All() {
 		if !slices.Contains(ofRegisters, d.Key) {
 			assert.Equal(t, alone.Values[i], both.Values[i], "%s knows of projects alone", d.Key)
 		}
 	}
-	trace, ok := ExplainGroup(both, env, "risk_expected")
+	trace, ok := ExplainGroup(both, env, RiskExpected)
 	require.True(t, ok)
 	assert.Contains(t, trace.Rule, "Over 1 of 1 projects")
 	require.Len(t, trace.Children, 2)

@@ -23,7 +23,7 @@ type Group struct {
 }
 
 // Value returns the group's figure of a key of the catalogue.
-func (g *Group) Value(key string) Value { return pick(g.Values, key) }
+func (g *Group) Value(key Key) Value { return pick(g.Values, key) }
 
 // Roll adds amounts and counts over the projects, then computes ratios and differences from the sums. A derived figure's
 // sums run over the projects that have all of its inputs; statuses weigh by budget. Records of nodes count once, in the measures of
@@ -37,14 +37,12 @@ func Roll(projects []*Project, env Env, nodes ...*Project) *Group {
 }
 
 // RollOf is one figure of what Roll gives, without the others.
-func RollOf(key string, projects []*Project, env Env, nodes ...*Project) Value {
-	i, ok := byKey[key]
-	if !ok {
-		return pick(nil, key)
-	}
+func RollOf(key Key, projects []*Project, env Env, nodes ...*Project) Value {
 	g := grouped(projects, nodes)
-	g.roll(i, env)
-	return g.Values[i]
+	if key != None {
+		g.roll(places[key], env)
+	}
+	return pick(g.Values, key)
 }
 
 func grouped(projects, nodes []*Project) *Group {
@@ -159,11 +157,11 @@ func (p *Project) budget() money.Amount {
 	if p.weight != 0 {
 		return p.weight
 	}
-	if v := p.Value("bac"); v.Known {
+	if v := p.Value(BAC); v.Known {
 		return v.Amount()
 	}
 	return 0
 }
 
 // CountOf is the number of projects that went into the figure of a key.
-func (g *Group) CountOf(key string) int { return g.With[byKey[key]] }
+func (g *Group) CountOf(key Key) int { return g.With[places[key]] }

@@ -44,17 +44,17 @@ func TestRollUpAddsUp(t *testing.T) {
 		var bac, ac, matched, eac int64
 		with := 0
 		for _, p := range list {
-			bac += p.Value("bac").N
-			ac += p.Value("ac").N
-			if e := p.Value("eac"); e.Known {
+			bac += p.Value(BAC).N
+			ac += p.Value(AC).N
+			if e := p.Value(EAC); e.Known {
 				eac += e.N
-				matched += p.Value("bac").N
+				matched += p.Value(BAC).N
 				with++
 			}
 		}
-		for key, want := range map[string]int64{"bac": bac, "ac": ac, "eac": eac, "vac": matched - eac, "remaining_budget": bac - ac} {
+		for key, want := range map[Key]int64{BAC: bac, AC: ac, EAC: eac, VAC: matched - eac, RemainingBudget: bac - ac} {
 			got := g.Value(key)
-			if with == 0 && (key == "eac" || key == "vac") {
+			if with == 0 && (key == EAC || key == VAC) {
 				if got.Known {
 					t.Fatalf("%s is known of nothing", key)
 				}
@@ -64,8 +64,8 @@ func TestRollUpAddsUp(t *testing.T) {
 				t.Fatalf("%s: got %d, want %d", key, got.N, want)
 			}
 		}
-		if g.CountOf("vac") != with {
-			t.Fatalf("variance counts %d projects, not %d", g.CountOf("vac"), with)
+		if g.CountOf(VAC) != with {
+			t.Fatalf("variance counts %d projects, not %d", g.CountOf(VAC), with)
 		}
 		for i := range g.Values {
 			if g.Values[i] != back.Values[i] {
@@ -97,14 +97,14 @@ func TestGroupTraceNamesEveryProject(t *testing.T) {
 		walk(n)
 		assert.Len(t, seen, 2, d.Key)
 	}
-	_, ok := ExplainGroup(g, env, "nonsense")
+	_, ok := ExplainGroup(g, env, KeyOf("nonsense"))
 	assert.False(t, ok)
 }
 
 // Health traces lead from the status over its trigger to the figure that fired it.
 func TestHealthTraceLeadsToTheFigure(t *testing.T) {
 	p := project("P", 1000, 700, 400)
-	n, _ := Explain(p, &Evidence{Env: env, CodeNames: func(int32) string { return "" }}, "overall_health")
+	n, _ := Explain(p, &Evidence{Env: env, CodeNames: func(int32) string { return "" }}, OverallHealth)
 	var path []string
 	for len(n.Children) > 0 {
 		path = append(path, n.Label)

@@ -15,7 +15,7 @@ import (
 
 // scheduled makes a project of activities and links within it, with everything that the network says.
 func scheduled(list []schedule.Activity, links []schedule.Dependency, required calendar.Date) (*Project, *Evidence) {
-	p := &Project{Info: Info{Code: "P", Name: "P", Status: "open"}, Activities: list}
+	p := &Project{Info: Info{Code: "P", Name: "P", Status: Open}, Activities: list}
 	plan := schedule.NewPlan([]schedule.Sheet{{Activities: list, Required: required}}, links, env.Calendar, env.AsOf, schedule.Computed)
 	run := plan.Run()
 	p.Logic = plan.Logic(run, func(at schedule.Place) string { return list[at.Activity].Code })[0]
@@ -35,8 +35,8 @@ func scheduled(list []schedule.Activity, links []schedule.Dependency, required c
 	return p, ev
 }
 
-func text(p *Project, key string) string {
-	d, _ := Lookup(key)
+func text(p *Project, key Key) string {
+	d := Of(key)
 	return p.Value(key).Text(d.Unit, "EUR")
 }
 
@@ -55,20 +55,20 @@ func TestScheduleFiguresByHand(t *testing.T) {
 	}
 	links := []schedule.Dependency{{From: "C", To: "M1"}, {From: "C", To: "D"}, {From: "D", To: "M2"}, {From: "B", To: "C"}}
 	p, ev := scheduled(list, links, on("2026-11-18"))
-	for key, want := range map[string]string{
-		"activities_finished": "2", "activities_promised": "4", "work_finished": "2", "work_promised": "3", "bei": "0.666667",
-		"late_starts": "2", "late_finishes": "2",
-		"missed_portfolio": "1", "missed_programme": "0", "missed_project": "0", "slipping_project": "1", "slipping_portfolio": "0",
-		"longest_slip": "10",
+	for key, want := range map[Key]string{
+		ActivitiesFinished: "2", ActivitiesPromised: "4", WorkFinished: "2", WorkPromised: "3", BEI: "0.666667",
+		LateStarts: "2", LateFinishes: "2",
+		MissedPortfolio: "1", MissedProgramme: "0", MissedProject: "0", SlippingProject: "1", SlippingPortfolio: "0",
+		LongestSlip: "10",
 		// C takes the ten days from Monday 2 to Friday 13 November, D the week after; its end, and M2's, is Friday the 20th: two past the
 		// 18th.
-		"computed_finish": "2026-11-20", "finish_float": "-2", "activities_open": "4", "activities_critical": "3",
-		"critical_share": "0.750000",
-		"loose_ends":     "1", "leads": "0", "long_lags": "0", "hard_constraints": "0", "high_float": "0", "long_durations": "0",
+		ComputedFinish: "2026-11-20", FinishFloat: "-2", ActivitiesOpen: "4", ActivitiesCritical: "3",
+		CriticalShare: "0.750000",
+		LooseEnds:     "1", Leads: "0", LongLags: "0", HardConstraints: "0", HighFloat: "0", LongDurations: "0",
 	} {
 		assert.Equal(t, want, text(p, key), key)
 	}
-	n, ok := Explain(p, ev, "computed_finish")
+	n, ok := Explain(p, ev, ComputedFinish)
 	require.True(t, ok)
 	require.Len(t, n.Children, 3, "from the end back; what holds C is the as-of date")
 	assert.Equal(t, []string{"M2 ", "D ", "C "}, []string{n.Children[0].Label, n.Children[1].Label, n.Children[2].Label})
@@ -88,11 +88,11 @@ func TestScheduleFiguresByHand(t *testing.T) {
 func TestANetworkThatGoesRoundLeavesItsFiguresUndefined(t *testing.T) {
 	list := []schedule.Activity{{Code: "A", Duration: fact.Some(2)}, {Code: "B", Duration: fact.Some(2)}}
 	p, ev := scheduled(list, []schedule.Dependency{{From: "A", To: "B"}, {From: "B", To: "A"}}, 0)
-	for _, key := range []string{"computed_finish", "finish_float", "activities_critical", "critical_share", "loose_ends"} {
+	for _, key := range []Key{ComputedFinish, FinishFloat, ActivitiesCritical, CriticalShare, LooseEnds} {
 		assert.Equal(t, "links go round: A → B → A", p.Value(key).Reason, key)
 	}
-	assert.Equal(t, "0", text(p, "activities_finished"), "what needs no network is known")
-	n, ok := Explain(p, ev, "computed_finish")
+	assert.Equal(t, "0", text(p, ActivitiesFinished), "what needs no network is known")
+	n, ok := Explain(p, ev, ComputedFinish)
 	require.True(t, ok)
 	assert.Empty(t, n.Children)
 	a, ok := ExplainActivity(p, ev, "A")
@@ -102,11 +102,11 @@ func TestANetworkThatGoesRoundLeavesItsFiguresUndefined(t *testing.T) {
 
 // Every count of activities or links names as many as it counts, whatever the schedule.
 func TestCountsNameWhatTheyCount(t *testing.T) {
-	counts := []string{"activities_open", "activities_critical", "activities_finished", "activities_promised", "late_starts",
-		"late_finishes", "loose_ends", "leads",
-		"long_lags", "hard_constraints", "high_float", "long_durations", "missed_portfolio", "missed_programme", "missed_project",
-		"slipping_portfolio",
-		"slipping_programme", "slipping_project", "milestones_done", "milestones_missed", "milestones_slipping"}
+	counts := []Key{ActivitiesOpen, ActivitiesCritical, ActivitiesFinished, ActivitiesPromised, LateStarts,
+		LateFinishes, LooseEnds, Leads,
+		LongLags, HardConstraints, HighFloat, LongDurations, MissedPortfolio, MissedProgramme, MissedProject,
+		SlippingPortfolio,
+		SlippingProgramme, SlippingProject, MilestonesDone, MilestonesMissed, MilestonesSlipping}
 	rapid.Check(t, func(t *rapid.T) {
 		day := func(name string) calendar.Date {
 			if rapid.IntRange(0, 3).Draw(t, name+" given") == 0 {
@@ -140,11 +140,11 @@ func TestCountsNameWhatTheyCount(t *testing.T) {
 				t.Fatalf("%s is %d and names %d", key, v.N, len(n.Children))
 			}
 		}
-		for _, key := range []string{"missed_portfolio", "missed_programme", "missed_project"} {
+		for _, key := range []Key{MissedPortfolio, MissedProgramme, MissedProject} {
 			sum += p.Value(key).N
 		}
-		if sum != p.Value("milestones_missed").N {
-			t.Fatalf("missed by level %d, in all %d", sum, p.Value("milestones_missed").N)
+		if sum != p.Value(MilestonesMissed).N {
+			t.Fatalf("missed by level %d, in all %d", sum, p.Value(MilestonesMissed).N)
 		}
 	})
 }
@@ -155,16 +155,16 @@ func TestScheduleFiguresOfAGroup(t *testing.T) {
 		Finish: on("2026-11-13")}}, nil, on("2026-10-28"))
 	two, _ := scheduled([]schedule.Activity{{Code: "A", Duration: fact.Some(3)},
 		{Code: "M", Kind: schedule.Milestone, BaselineFinish: on("2026-11-06"), Finish: on("2026-11-10")}}, nil, 0)
-	none := &Project{Info: Info{Code: "N", Status: "open"}}
+	none := &Project{Info: Info{Code: "N", Status: Open}}
 	Assess(none, env)
 	g := Roll([]*Project{one, two, none}, env)
-	assert.Equal(t, int64(-2), g.Value("finish_float").N, "the milestone could be on Monday the 2nd, its finish is required by "+
+	assert.Equal(t, int64(-2), g.Value(FinishFloat).N, "the milestone could be on Monday the 2nd, its finish is required by "+
 		"Wednesday 28 October: Thursday, Friday too late")
-	assert.Equal(t, int64(5), g.Value("longest_slip").N)
-	assert.Equal(t, int64(3), g.Value("activities_open").N)
-	assert.Equal(t, 2, g.CountOf("activities_open"), "the one without a schedule is left out and named")
-	assert.Equal(t, "2026-11-04", g.Value("computed_finish").Date().String())
-	for key, first := range map[string]int64{"longest_slip": 5, "finish_float": -2, "computed_finish": g.Value("computed_finish").N} {
+	assert.Equal(t, int64(5), g.Value(LongestSlip).N)
+	assert.Equal(t, int64(3), g.Value(ActivitiesOpen).N)
+	assert.Equal(t, 2, g.CountOf(ActivitiesOpen), "the one without a schedule is left out and named")
+	assert.Equal(t, "2026-11-04", g.Value(ComputedFinish).Date().String())
+	for key, first := range map[Key]int64{LongestSlip: 5, FinishFloat: -2, ComputedFinish: g.Value(ComputedFinish).N} {
 		n, ok := ExplainGroup(g, env, key)
 		require.True(t, ok)
 		assert.Equal(t, first, n.Children[0].Value.N, "the project that makes the %s stands first in its trace", key)
@@ -175,7 +175,7 @@ func TestScheduleFiguresOfAGroup(t *testing.T) {
 // 30th;
 // C and N, to end and to happen by then too and later than all, are cancelled. Without these two nothing else is late.
 func TestWhatIsCancelledIsNotLate(t *testing.T) {
-	p := &Project{Info: Info{Code: "P", Status: "open"}, Activities: []schedule.Activity{
+	p := &Project{Info: Info{Code: "P", Status: Open}, Activities: []schedule.Activity{
 		{Code: "A", BaselineStart: on("2026-10-01"), BaselineFinish: on("2026-10-09"), ActualStart: on("2026-10-01"),
 			ActualFinish: on("2026-10-12")},
 		{Code: "B", BaselineStart: on("2026-10-12"), BaselineFinish: on("2026-10-16"), Start: on("2026-11-02"), Finish: on("2026-11-06")},
@@ -185,13 +185,13 @@ func TestWhatIsCancelledIsNotLate(t *testing.T) {
 		{Code: "N", Kind: schedule.Milestone, State: schedule.Cancelled, BaselineFinish: on("2026-10-30"), Finish: on("2027-03-31")},
 		{Code: "H", State: "on hold", BaselineStart: on("2026-11-02"), BaselineFinish: on("2026-11-06"), Finish: on("2026-11-13")}}}
 	Assess(p, env)
-	for key, want := range map[string]int64{"late_starts": 1, "late_finishes": 2, "work_promised": 2, "work_finished": 1,
-		"activities_promised": 3, "milestones_missed": 1, "missed_project": 1, "longest_slip": 6, "finish_deviation": 5} {
+	for key, want := range map[Key]int64{LateStarts: 1, LateFinishes: 2, WorkPromised: 2, WorkFinished: 1,
+		ActivitiesPromised: 3, MilestonesMissed: 1, MissedProject: 1, LongestSlip: 6, FinishDeviation: 5} {
 		v := p.Value(key)
 		assert.True(t, v.Known, "%s: %s", key, v.Reason)
 		assert.Equal(t, want, v.N, key)
 	}
-	assert.Equal(t, "2026-11-06", p.Value("baseline_finish").Date().String(), "that of H, not of what is cancelled")
-	assert.Equal(t, "2026-11-13", p.Value("expected_finish").Date().String())
-	assert.InDelta(t, 0.5, p.Value("bei").Ratio, 1e-12)
+	assert.Equal(t, "2026-11-06", p.Value(BaselineFinish).Date().String(), "that of H, not of what is cancelled")
+	assert.Equal(t, "2026-11-13", p.Value(ExpectedFinish).Date().String())
+	assert.InDelta(t, 0.5, p.Value(BEI).Ratio, 1e-12)
 }

@@ -20,7 +20,7 @@ func hours(units int64) Value {
 func staffHours(pick func(*capacity.Share) int64) func(*Project) Value {
 	return func(p *Project) Value {
 		switch {
-		case p.Status == "cancelled":
+		case p.Status == Cancelled:
 			return unknown("the project is cancelled")
 		case len(p.Shares) == 0:
 			return unknown("no assignments")

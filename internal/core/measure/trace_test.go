@@ -35,7 +35,7 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 	}
 	amount := func() money.Amount { return money.Amount(rapid.Int64Range(-1e6, 1e7).Draw(t, "worth")) }
 	currency := func() money.Currency { return rapid.SampledFrom([]money.Currency{"EUR", "SEK"}).Draw(t, "currency") }
-	p.Status, p.Activities = "open", nil
+	p.Status, p.Activities = Open, nil
 	var links []schedule.Dependency
 	methods := []string{"", "percent", "0/100", "50/50", "25/75", "effort", "milestones", "points"}
 	for i := range n("activities", 1, 9) {
@@ -104,7 +104,7 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 	for m := env.Period() - 3; m < env.Period(); m++ {
 		x := Past{Period: m, Values: make([]Value, len(pastKeys))}
 		for i, key := range pastKeys {
-			if d, _ := Lookup(key); d.Unit == Money {
+			if d := Of(key); d.Unit == Money {
 				x.Values[i] = known(int64(amount()))
 			}
 		}
@@ -116,17 +116,17 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 
 // addsUp says how a figure comes of the parts of its trace, by key or by what its definition tells.
 func addsUp(d *Definition) string {
-	special := map[string]string{"run_rate": "mean of three", "ev_recent": "difference", "ac_recent": "difference",
-		"eac": "sum of inputs", "eac_declared": "sum of inputs",
-		"es": "timing", "at": "timing", "finish_es": "timing", "scope_added_share": "share", "risk_exposure": "largest",
-		"risk_exposure_after": "largest",
-		"longest_slip":        "first", "finish_float": "first",
-		"checks_failed": "sum", "checks_tested": "sum", "days_requested": "sum", "budget_out": "named", "opinion_steps": "steps",
-		"baseline_start": "first", "baseline_finish": "first", "expected_finish": "first", "computed_finish": "first",
-		"velocity_low": "least", "velocity_mean": "mean", "velocity_high": "largest", "backlog_finish_low": "named",
-		"backlog_finish_mean": "named", "backlog_finish_high": "named", "late_items": "late", "late_points": "late", "npv": "case",
-		"benefit_cost_ratio": "case", "payback": "case",
-		"declared_health": "first", "overall_health": "worst", "computed_health": "worst"}
+	special := map[Key]string{RunRate: "mean of three", EVRecent: "difference", ACRecent: "difference",
+		EAC: "sum of inputs", EACDeclared: "sum of inputs",
+		EarnedSchedule: "timing", ActualTime: "timing", FinishByES: "timing", ScopeAddedShare: "share", RiskExposure: "largest",
+		RiskExposureAfter: "largest",
+		LongestSlip:       "first", FinishFloat: "first",
+		ChecksFailed: "sum", ChecksTested: "sum", DaysRequested: "sum", BudgetOut: "named", OpinionSteps: "steps",
+		BaselineStart: "first", BaselineFinish: "first", ExpectedFinish: "first", ComputedFinish: "first",
+		VelocityLow: "least", VelocityMean: "mean", VelocityHigh: "largest", BacklogFinishLow: "named",
+		BacklogFinishMean: "named", BacklogFinishHigh: "named", LateItems: "late", LatePoints: "late", NPV: "case",
+		BenefitCostRatio: "case", Payback: "case",
+		DeclaredHealth: "first", OverallHealth: "worst", ComputedHealth: "worst"}
 	switch {
 	case special[d.Key] != "":
 		return special[d.Key]
@@ -161,7 +161,7 @@ func total(n Node, u Unit) int64 {
 // Of every figure of the catalogue the parts that its trace names come to the figure: rows to a sum, inputs to what is derived from them,
 // records to their number, triggers to the worst of them.
 func TestThePartsOfEveryTraceComeToItsFigure(t *testing.T) {
-	met := map[string]int{}
+	met := map[Key]int{}
 	rapid.Check(t, func(t *rapid.T) {
 		env := env
 		env.AsOf = on("2026-10-01") + calendar.Date(rapid.IntRange(0, 30).Draw(t, "as of"))
@@ -267,7 +267,7 @@ func partsOf(t *rapid.T, p *Project, d *Definition, n Node) {
 		}
 	case "late":
 		got := total(n.Children[0], Points)
-		if d.Key == "late_items" {
+		if d.Key == LateItems {
 			got = int64(len(n.Children[0].Children))
 		}
 		if got != v.N {
@@ -306,7 +306,7 @@ func partsOf(t *rapid.T, p *Project, d *Definition, n Node) {
 			fail(got)
 		}
 	case "timing":
-		if n.Children[0].Value != p.Value("ev") || n.Children[1].Value.N != int64(p.Account.Budget()) {
+		if n.Children[0].Value != p.Value(EV) || n.Children[1].Value.N != int64(p.Account.Budget()) {
 			fail(n.Children[1].Value.N)
 		}
 	default:
@@ -359,18 +359,18 @@ func TestTheTraceOfHoursPlanned(t *testing.T) {
 	p.Shares = []capacity.Share{{Assignment: half, Who: "A", Past: 40 * capacity.Unit, Ahead: 44 * capacity.Unit},
 		{Assignment: half, Who: "diver", Past: 24 * capacity.Unit}}
 	Assess(p, env)
-	assert.Equal(t, []string{"64.0", "44.0", "–"}, []string{p.Value("hours_planned").Human(Hours, ""), p.Value("hours_to_go").Human(Hours,
+	assert.Equal(t, []string{"64.0", "44.0", "–"}, []string{p.Value(HoursPlanned).Human(Hours, ""), p.Value(HoursToGo).Human(Hours,
 		""),
-		p.Value("hours_actual").Human(Hours, "")})
-	n, _ := Explain(p, &Evidence{Env: env}, "hours_planned")
+		p.Value(HoursActual).Human(Hours, "")})
+	n, _ := Explain(p, &Evidence{Env: env}, HoursPlanned)
 	require.Len(t, n.Children, 2)
 	assert.Equal(t, []string{"A", "50.0 % of a working day from 1 Oct 2026 to 30 Nov 2026"}, []string{n.Children[0].Label,
 		n.Children[0].Detail})
-	n, _ = Explain(p, &Evidence{Env: env}, "hours_to_go")
+	n, _ = Explain(p, &Evidence{Env: env}, HoursToGo)
 	assert.Len(t, n.Children, 1, "nothing more is wanted of the diver")
-	p.Status = "cancelled"
+	p.Status = Cancelled
 	Assess(p, env)
-	assert.False(t, p.Value("hours_planned").Known)
+	assert.False(t, p.Value(HoursPlanned).Known)
 }
 
 // Kronor planned for November at 0.0871, and of a month past what came of it; amounts below zero keep their sign before the digits.
@@ -381,10 +381,10 @@ func TestTheTraceOfABenefit(t *testing.T) {
 	p.Gains = Gains{Planned: 87_10, Outlook: -10_75, Counted: 1}
 	Assess(p, env)
 	ev := &Evidence{Env: env, Rates: someRates}
-	planned, _ := Explain(p, ev, "benefit_planned")
+	planned, _ := Explain(p, ev, BenefitPlanned)
 	assert.Equal(t, []string{"87.10", "1,000.00 SEK at 0.0871, planned 1,000.00 SEK"},
 		[]string{planned.Children[0].Value.Text(Money, "EUR"), planned.Children[0].Detail})
-	outlook, _ := Explain(p, ev, "benefit_outlook")
+	outlook, _ := Explain(p, ev, BenefitOutlook)
 	assert.Equal(t, []string{"-10.75", "-123.45 SEK at 0.0871, planned 1,000.00 SEK"},
 		[]string{outlook.Children[0].Value.Text(Money, "EUR"), outlook.Children[0].Detail})
 	assert.Equal(t, []string{"Plan rate of SEK from 2020-01: 0.0871"}, []string{outlook.Children[0].Children[0].Label})
@@ -393,9 +393,9 @@ func TestTheTraceOfABenefit(t *testing.T) {
 // What a check weighs stands beside what it tested, and both add up.
 func TestTheTraceOfTheDataScore(t *testing.T) {
 	p := project("P", -1000, -400, 0)
-	n, _ := Explain(p, &Evidence{Env: env}, "checks_failed")
+	n, _ := Explain(p, &Evidence{Env: env}, ChecksFailed)
 	at := slices.IndexFunc(n.Children, func(c Node) bool { return c.Rule == check.Lookup("negative_actual").Says })
 	assert.Equal(t, []string{"5", "1 at weight 5"}, []string{n.Children[at].Value.Text(Count, ""), n.Children[at].Detail})
-	n, _ = Explain(p, &Evidence{Env: env, Classes: cost.Classes{}}, "checks_tested")
+	n, _ = Explain(p, &Evidence{Env: env, Classes: cost.Classes{}}, ChecksTested)
 	assert.Equal(t, "5", n.Children[at].Value.Text(Count, ""))
 }

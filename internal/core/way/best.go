@@ -10,7 +10,7 @@ import (
 const noPast = "fewer than two periods tell of it"
 
 // steps passes what a figure was in a closed period and in the one after it, the present one last.
-func (x *finder) steps(key string, each func(was, is measure.Value)) {
+func (x *finder) steps(key measure.Key, each func(was, is measure.Value)) {
 	var was measure.Value
 	for i := range x.p.Past {
 		is := x.p.Past[i].Value(key)
@@ -25,7 +25,7 @@ func (x *finder) steps(key string, each func(was, is measure.Value)) {
 }
 
 // most is the greatest of some changes of a figure from one period to the next, at least 0.
-func (x *finder) most(key string, change func(was, is measure.Value) int64) measure.Value {
+func (x *finder) most(key measure.Key, change func(was, is measure.Value) int64) measure.Value {
 	best := measure.Value{Reason: noPast}
 	x.steps(key, func(was, is measure.Value) {
 		if n := max(0, change(was, is)); !best.Known || n > best.N {
@@ -37,29 +37,30 @@ func (x *finder) most(key string, change func(was, is measure.Value) int64) meas
 
 // mostDays is the most working days by which the expected finish came nearer in one period.
 func (x *finder) mostDays() measure.Value {
-	return x.most("expected_finish", func(was, is measure.Value) int64 {
+	return x.most(measure.ExpectedFinish, func(was, is measure.Value) int64 {
 		return int64(x.env.Calendar.Between(is.Date(), was.Date()))
 	})
 }
 
 // mostSaved is the most by which the estimate fell in one period.
 func (x *finder) mostSaved() measure.Value {
-	return x.most("eac", func(was, is measure.Value) int64 { return was.N - is.N })
+	return x.most(measure.EAC, func(was, is measure.Value) int64 { return was.N - is.N })
 }
 
 // bestCost is the best cost index of one period: what was earned in it over what was spent.
 func (x *finder) bestCost() measure.Value {
-	return x.bestIndex("ev", "ac", func(v measure.Value) *big.Rat { return whole(v.N) })
+	return x.bestIndex(measure.EV, measure.AC, func(v measure.Value) *big.Rat { return whole(v.N) })
 }
 
 // bestTime is the best index of time of one period: the plan that was earned in it over the time that passed.
 func (x *finder) bestTime() measure.Value {
-	return x.bestIndex("es", "at", func(v measure.Value) *big.Rat { return new(big.Rat).SetFloat64(v.Ratio) })
+	return x.bestIndex(measure.EarnedSchedule, measure.ActualTime,
+		func(v measure.Value) *big.Rat { return new(big.Rat).SetFloat64(v.Ratio) })
 }
 
 // bestIndex is the greatest quotient of what two figures gained in one period.
-func (x *finder) bestIndex(over, under string, read func(measure.Value) *big.Rat) measure.Value {
-	gains := func(key string) (list []*big.Rat) {
+func (x *finder) bestIndex(over measure.Key, under measure.Key, read func(measure.Value) *big.Rat) measure.Value {
+	gains := func(key measure.Key) (list []*big.Rat) {
 		x.steps(key, func(was, is measure.Value) { list = append(list, new(big.Rat).Sub(read(is), read(was))) })
 		return list
 	}

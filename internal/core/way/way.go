@@ -44,10 +44,10 @@ func Of(p *measure.Project, env measure.Env) []Way {
 	x := &finder{p: p, env: env}
 	var list []Way
 	for _, t := range p.Health.Fired() {
-		if key := t.Kind.Rule().Measure; key != "" && !p.Value(key).Known {
+		if key := measure.OfTrigger(t.Kind); key != measure.None && !p.Value(key).Known {
 			continue // kept from the one who asks
 		}
-		if x.n("bac") < 0 && t.Dimension == health.Cost {
+		if x.n(measure.BAC) < 0 && t.Dimension == health.Cost {
 			continue // shares of a budget below zero turn round
 		}
 		to := []health.Status{health.OnTrack}
@@ -91,12 +91,12 @@ func (x *finder) find(w *Way, limit *big.Rat) {
 	}
 }
 
-func known(n int64) measure.Value        { return measure.Value{Known: true, N: n} }
-func cannot(reason string) measure.Value { return measure.Value{Reason: reason} }
-func (x *finder) n(key string) int64     { return x.p.Value(key).N }
-func (x *finder) amount(n int64) string  { return money.Amount(n).Human(x.env.Currency) }
-func days(n int64) string                { return schedule.Days(n) }
-func floor(r *big.Rat) int64             { return new(big.Int).Div(r.Num(), r.Denom()).Int64() }
+func known(n int64) measure.Value         { return measure.Value{Known: true, N: n} }
+func cannot(reason string) measure.Value  { return measure.Value{Reason: reason} }
+func (x *finder) n(key measure.Key) int64 { return x.p.Value(key).N }
+func (x *finder) amount(n int64) string   { return money.Amount(n).Human(x.env.Currency) }
+func days(n int64) string                 { return schedule.Days(n) }
+func floor(r *big.Rat) int64              { return new(big.Int).Div(r.Num(), r.Denom()).Int64() }
 func times(limit *big.Rat, n int64) int64 {
 	return floor(new(big.Rat).Mul(limit, new(big.Rat).SetInt64(n)))
 }
@@ -109,10 +109,10 @@ func perIndex(n *big.Rat, by *big.Rat) *big.Rat { return new(big.Rat).Quo(n, by)
 
 // finish: the deviation may be the share of the planned duration that the limit allows, in whole working days.
 func (x *finder) finish(w *Way, limit *big.Rat) {
-	allowed := times(limit, x.n("planned_duration"))
-	need := x.n("finish_deviation") - allowed
+	allowed := times(limit, x.n(measure.PlannedDuration))
+	need := x.n(measure.FinishDeviation) - allowed
 	w.Unit, w.Need = measure.Days, known(need)
-	w.By = x.env.Calendar.Add(x.p.Value("baseline_finish").Date(), int(allowed))
+	w.By = x.env.Calendar.Add(x.p.Value(measure.BaselineFinish).Date(), int(allowed))
 	w.Says = "Finish " + days(need) + " earlier"
 	w.Best = x.mostDays()
 }
@@ -142,7 +142,7 @@ func (x *finder) milestone(w *Way, limit *big.Rat) {
 func (x *finder) time(w *Way, limit *big.Rat) {
 	w.Unit, w.Best = measure.Index, x.bestTime()
 	end := cmp.Or(measure.FinishedOn(x.p.Activities, x.env.AsOf), x.env.AsOf)
-	t, ok := earned.Schedule(x.p.Account.First, x.p.Account.BudgetBy, x.p.Value("ev").Amount(), end, x.env.Calendar)
+	t, ok := earned.Schedule(x.p.Account.First, x.p.Account.BudgetBy, x.p.Value(measure.EV).Amount(), end, x.env.Calendar)
 	if !ok {
 		w.Need, w.Says = cannot("no month has a budget"), "Earn what was planned"
 		return
@@ -161,12 +161,12 @@ func (x *finder) time(w *Way, limit *big.Rat) {
 	}
 	w.Need = ratio(rest.Quo(rest, left))
 	w.Says = "Work off the rest at an index of time of " + upwards(w.Need)
-	w.By = x.p.Value("expected_finish").Date()
+	w.By = x.p.Value(measure.ExpectedFinish).Date()
 }
 
 // estimate: the estimate may be over the budget by the share that the limit allows.
 func (x *finder) estimate(w *Way, limit *big.Rat) {
-	need := -x.n("vac") - times(limit, x.n("bac"))
+	need := -x.n(measure.VAC) - times(limit, x.n(measure.BAC))
 	w.Unit, w.Need = measure.Money, known(need)
 	w.Says = "Complete for " + x.amount(need) + " less"
 	w.Best = x.mostSaved()
@@ -175,8 +175,8 @@ func (x *finder) estimate(w *Way, limit *big.Rat) {
 // index: the cost index at which the rest must go, so that the whole costs the budget divided by the limit.
 func (x *finder) index(w *Way, limit *big.Rat) {
 	w.Unit, w.Best = measure.Index, x.bestCost()
-	left := new(big.Rat).Sub(perIndex(whole(x.n("bac")), limit), whole(x.n("ac")))
-	rest := whole(x.n("bac") - x.n("ev"))
+	left := new(big.Rat).Sub(perIndex(whole(x.n(measure.BAC)), limit), whole(x.n(measure.AC)))
+	rest := whole(x.n(measure.BAC) - x.n(measure.EV))
 	switch {
 	case rest.Sign() <= 0:
 		w.Need, w.Says = cannot("all is earned"), "Nothing is left to earn: the index stays as it is"
@@ -186,20 +186,20 @@ func (x *finder) index(w *Way, limit *big.Rat) {
 	default:
 		w.Need = ratio(rest.Quo(rest, left))
 		w.Says = "Work off the rest at a cost index of " + upwards(w.Need)
-		w.By = x.p.Value("expected_finish").Date()
+		w.By = x.p.Value(measure.ExpectedFinish).Date()
 	}
 }
 
 // spending: what may be spent until the end of the next period, since the budget to date grows and what is spent stays.
 func (x *finder) spending(w *Way, limit *big.Rat) {
 	w.Unit, w.By = measure.Money, (x.env.Period() + 1).Last()
-	budget := x.n("budget_to_date")
+	budget := x.n(measure.BudgetToDate)
 	for i, b := range x.p.Account.BudgetBy {
 		if m := x.p.Account.First + calendar.Month(i); m > x.env.AsOf.Month() && m <= w.By.Month() {
 			budget += int64(b)
 		}
 	}
-	room := budget + times(limit, budget) - x.n("ac")
+	room := budget + times(limit, budget) - x.n(measure.AC)
 	if room < 0 {
 		w.Need = cannot("more is spent than the budget allows even then")
 		w.Says = "Even without a cost in the next period it stays over: the budget to date is too small by " + x.amount(-room)

@@ -37,7 +37,7 @@ func project(spent, toGo int64, finish string, earned bool) *measure.Project {
 	}
 	b.Post(cost.Posting{Date: on("2026-05-05"), Amount: money.Amount(spent * 100), Currency: "EUR"})
 	b.Forecast(cost.Line{Amount: money.Amount(toGo * 100), Currency: "EUR", Month: on("2026-09-01").Month()})
-	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: "open", EarnedValue: earned}, Account: b.Account(),
+	p := &measure.Project{Info: measure.Info{Code: "P", Name: "P", Status: measure.Open, EarnedValue: earned}, Account: b.Account(),
 		Activities: []schedule.Activity{{Code: "A", BaselineStart: on("2026-01-05"), BaselineFinish: on("2026-10-09"), Finish: on(finish),
 			ActualStart: on("2026-01-05"), Percent: fact.Some(4000)}}}
 	measure.Assess(p, env)
@@ -49,12 +49,13 @@ func past(month int, finish string, eac, ev, ac int64, es, at float64) measure.P
 	x := measure.Past{Period: calendar.Months.Of(calendar.On(2026, month, 1)), Values: make([]measure.Value, len(measure.PastKeys()))}
 	for i, key := range measure.PastKeys() {
 		switch key {
-		case "expected_finish":
+		case measure.ExpectedFinish:
 			x.Values[i] = measure.Value{Known: true, N: int64(on(finish))}
-		case "eac", "ev", "ac":
-			x.Values[i] = measure.Value{Known: true, N: 100 * map[string]int64{"eac": eac, "ev": ev, "ac": ac}[key]}
-		case "es", "at":
-			x.Values[i] = measure.Value{Known: true, Ratio: map[string]float64{"es": es, "at": at}[key]}
+		case measure.EAC, measure.EV, measure.AC:
+			x.Values[i] = measure.Value{Known: true, N: 100 * map[measure.Key]int64{measure.EAC: eac, measure.EV: ev, measure.AC: ac}[key]}
+		case measure.EarnedSchedule, measure.ActualTime:
+			x.Values[i] = measure.Value{Known: true, Ratio: map[measure.Key]float64{measure.EarnedSchedule: es,
+				measure.ActualTime: at}[key]}
 		}
 	}
 	return x
@@ -178,7 +179,7 @@ func TestAWayWithNothingLeft(t *testing.T) {
 	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, env.AsOf)
 	b.Budget(cost.Line{Amount: -100_00, Currency: "EUR", Month: on("2026-01-01").Month()})
 	b.Forecast(cost.Line{Amount: -50_00, Currency: "EUR", Month: on("2026-09-01").Month()})
-	below := &measure.Project{Info: measure.Info{Code: "N", Status: "open"}, Account: b.Account()}
+	below := &measure.Project{Info: measure.Info{Code: "N", Status: measure.Open}, Account: b.Account()}
 	measure.Assess(below, env)
 	for _, w := range way.Of(below, env) {
 		assert.NotEqual(t, health.Cost, w.Trigger.Dimension, w.Says)

@@ -2,13 +2,14 @@
 package api
 
 import (
+	"cmp"
+
 	"turret/internal/app/assess"
 	"turret/internal/app/kept"
 
 	_ "embed"
 	"net/url"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -58,7 +59,7 @@ func (s *pages) apiCatalogue(c fiber.Ctx) error {
 	}
 	list := []apiDefinition{}
 	for _, d := range measure.All() {
-		list = append(list, apiDefinition{d.Key, d.Name, d.Unit.String(), d.Formula, d.Source, d.Rollup.String()})
+		list = append(list, apiDefinition{d.Key.String(), d.Name, d.Unit.String(), d.Formula, d.Source, d.Rollup.String()})
 	}
 	return c.JSON(fiber.Map{"measures": list})
 }
@@ -88,7 +89,8 @@ func infoOf(a *assess.Assessment, p *measure.Project) apiProjectInfo {
 		key, _ := c.Own()
 		own[key] = p.Own[key]
 	}
-	return apiProjectInfo{p.Code, p.Name, parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status, string(p.Currency), own}
+	return apiProjectInfo{p.Code, p.Name, parent, p.Lead, p.Sponsor, p.Category, p.Stage, p.BusinessUnit, p.Status.String(),
+		string(p.Currency), own}
 }
 
 // assessed is the assessment that an address of the API asks for, and its scope.
@@ -97,11 +99,11 @@ func (s *pages) assessed(c fiber.Ctx) (*assess.Assessment, *assess.Scope, error)
 	if err != nil {
 		return nil, nil, err
 	}
-	var statuses []string
-	if v := r.Asked.Get("status"); v != "" {
-		statuses = strings.Split(v, ",")
+	states, err := assess.States(cmp.Or(r.Asked.Get("status"), "all"))
+	if err != nil {
+		return nil, nil, err
 	}
-	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	scope, err := r.Figures.Scope(r.Scope, states...)
 	return r.Figures, scope, err
 }
 
@@ -141,33 +143,24 @@ type apiValue struct {
 	Reason string  `json:"reason,omitempty"`
 }
 
-func valuesOf(p *measure.Project, a *assess.Assessment, keys []string) map[string]apiValue {
+func valuesOf(p *measure.Project, a *assess.Assessment, keys []measure.Key) map[string]apiValue {
 	m := map[string]apiValue{}
 	for _, key := range keys {
-		d, _ := measure.Lookup(key)
 		v := p.Value(key)
 		x := apiValue{Reason: v.Reason}
 		if v.Known {
-			text := v.Text(d.Unit, a.Env.Currency)
+			text := v.Text(measure.Of(key).Unit, a.Env.Currency)
 			x = apiValue{Value: &text}
 		}
-		m[key] = x
+		m[key.String()] = x
 	}
 	return m
 }
 
-func keysOf(text string) ([]string, error) {
-	var keys []string
-	for _, k := range strings.FieldsFunc(text, func(r rune) bool { return r == ',' || r == ' ' }) {
-		if _, ok := measure.Lookup(k); !ok {
-			return nil, &fault.FieldError{Field: "keys", Value: k, Expected: "measures of the catalogue"}
-		}
-		keys = append(keys, k)
-	}
-	if keys == nil {
-		for _, d := range measure.All() {
-			keys = append(keys, d.Key)
-		}
+func keysOf(text string) ([]measure.Key, error) {
+	keys, wrong := measure.KeysOf(text)
+	if wrong != "" {
+		return nil, &fault.FieldError{Field: "keys", Value: wrong, Expected: "measures of the catalogue"}
 	}
 	return keys, nil
 }

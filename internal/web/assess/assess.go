@@ -173,8 +173,8 @@ func assessRowOf(r *page.Request, p *measure.Project) assessRow {
 
 // shortRule names a trigger in a table.
 func shortRule(rule health.Rule) string {
-	if d, ok := measure.Lookup(rule.Measure); ok {
-		return d.Name
+	if key := measure.OfTrigger(rule.Kind); key != measure.None {
+		return measure.Of(key).Name
 	}
 	return "Missed milestone"
 }

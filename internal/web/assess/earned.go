@@ -68,7 +68,7 @@ type periodRow struct {
 const mostWork = 15
 
 // indexKeys are drawn over the periods.
-var indexKeys = []string{"cpi", "spi", "spi_t", "tcpi_eac"}
+var indexKeys = []measure.Key{measure.CPI, measure.SPI, measure.SPIInTime, measure.TCPIToEAC}
 
 func (s *pages) earned(c fiber.Ctx) error {
 	r, err := s.Read(c)
@@ -78,11 +78,7 @@ func (s *pages) earned(c fiber.Ctx) error {
 	if r.Figures.NoMoney {
 		return fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
-	statuses := []string{"open"}
-	if _, err := r.Figures.Project(r.Scope); err == nil {
-		statuses = nil
-	}
-	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	scope, err := r.Figures.Scope(r.Scope, measure.Open)
 	if err != nil {
 		return err
 	}
@@ -92,10 +88,10 @@ func (s *pages) earned(c fiber.Ctx) error {
 	}
 	with := make([]*measure.Project, 0, len(scope.Projects))
 	for _, p := range scope.Projects {
-		if p.Value("ev").Known {
+		if p.Value(measure.EV).Known {
 			with = append(with, p)
 		} else {
-			v.Left = append(v.Left, p.Code+": "+p.Value("ev").Reason)
+			v.Left = append(v.Left, p.Code+": "+p.Value(measure.EV).Reason)
 		}
 	}
 	g := r.Figures.Roll(with)
@@ -105,8 +101,8 @@ func (s *pages) earned(c fiber.Ctx) error {
 			"percent; and that it is not switched off."
 		return r.Answer("earned", &v.Page, &v)
 	}
-	trends := map[string]*assess.Trend{}
-	for _, key := range append([]string{"ev"}, indexKeys...) {
+	trends := map[measure.Key]*assess.Trend{}
+	for _, key := range append([]measure.Key{measure.EV}, indexKeys...) {
 		if trends[key], err = s.Office.Assess.Trend(c.Context(), r.Figures, scope, key, 36); err != nil {
 			return err
 		}
@@ -114,13 +110,14 @@ func (s *pages) earned(c fiber.Ctx) error {
 	v.estimates(r, g)
 	v.draw(r, with, g, trends)
 	v.Facts = []page.Fact{}
-	for _, k := range []string{"pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "finish_es"} {
-		d, _ := measure.Lookup(k)
+	for _, k := range []measure.Key{measure.PV, measure.EV, measure.AC, measure.SV, measure.CV, measure.CPI, measure.SPIInTime,
+		measure.FinishByES} {
+		d := measure.Of(k)
 		small := ""
 		switch k {
-		case "sv":
+		case measure.SV:
 			small = "earned less planned"
-		case "cv":
+		case measure.CV:
 			small = "earned less spent"
 		}
 		v.Facts = append(v.Facts, page.Fact{Name: d.Name, Figure: page.Rolled(r, g, k), Small: small})
@@ -137,11 +134,11 @@ func earnedHeadline(r *page.Request, g *measure.Group, with, all int) []page.Spo
 	if with == 0 {
 		return []page.Spoken{{Text: "Nothing is known of earned value here."}}
 	}
-	list := []page.Spoken{{Text: "Work worth "}, page.Say(r, g, "ev", ""), {Text: " is done for "}, page.Say(r, g, "ac", ""),
+	list := []page.Spoken{{Text: "Work worth "}, page.Say(r, g, measure.EV, ""), {Text: " is done for "}, page.Say(r, g, measure.AC, ""),
 		{Text: " spent, where "},
-		page.Say(r, g, "pv", ""), {Text: " was planned"}}
-	if v := g.Value("cpi"); v.Known {
-		list = append(list, page.Spoken{Text: "; each euro spent earned "}, page.Say(r, g, "cpi", ""))
+		page.Say(r, g, measure.PV, ""), {Text: " was planned"}}
+	if v := g.Value(measure.CPI); v.Known {
+		list = append(list, page.Spoken{Text: "; each euro spent earned "}, page.Say(r, g, measure.CPI, ""))
 		if r.Figures.Env.Currency != "EUR" {
 			list[len(list)-2].Text = "; each " + string(r.Figures.Env.Currency) + " spent earned "
 		}
@@ -156,16 +153,19 @@ func earnedHeadline(r *page.Request, g *measure.Group, with, all int) []page.Spo
 // estimates sets the estimates at completion side by side.
 func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
 	cur := r.Figures.Env.Currency
-	bac, ev, ac, cpi := g.Value("bac"), g.Value("ev"), g.Value("ac"), g.Value("cpi")
-	for _, x := range [][3]string{
-		{"eac", "Declared", "what the leads forecast; where one sent none, the estimate by the cost index"},
-		{"eac_budget_rate", "At the budgeted rate", "the rest costs what it was budgeted to"},
-		{"eac_cpi", "By the cost index", "the rest costs what the work so far did"},
-		{"eac_recent", "By the last three periods", "the rest costs what the work of the last three periods did"},
-		{"eac_cpi_spi", "By both indices", "the rest costs what the work so far did, and is hurried to the plan"},
+	bac, ev, ac, cpi := g.Value(measure.BAC), g.Value(measure.EV), g.Value(measure.AC), g.Value(measure.CPI)
+	for _, x := range []struct {
+		key           measure.Key
+		name, assumes string
+	}{
+		{measure.EAC, "Declared", "what the leads forecast; where one sent none, the estimate by the cost index"},
+		{measure.EACAtBudgetRate, "At the budgeted rate", "the rest costs what it was budgeted to"},
+		{measure.EACByCPI, "By the cost index", "the rest costs what the work so far did"},
+		{measure.EACByRecent, "By the last three periods", "the rest costs what the work of the last three periods did"},
+		{measure.EACByCPIAndSPI, "By both indices", "the rest costs what the work so far did, and is hurried to the plan"},
 	} {
-		val := g.Value(x[0])
-		row := estimateRow{Name: x[1], Assumes: x[2], Value: page.Rolled(r, g, x[0]), Own: x[0] == "eac"}
+		val := g.Value(x.key)
+		row := estimateRow{Name: x.name, Assumes: x.assumes, Value: page.Rolled(r, g, x.key), Own: x.key == measure.EAC}
 		if val.Known && bac.Known {
 			over := val.N - bac.N
 			row.Over = money.Amount(over).Short(cur)
@@ -185,7 +185,7 @@ func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
 		}
 		v.Estimates = append(v.Estimates, row)
 	}
-	if gap := g.Value("tcpi_gap"); gap.Known && gap.Ratio > 0.10 {
+	if gap := g.Value(measure.TCPIGap); gap.Known && gap.Ratio > 0.10 {
 		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) +
 			" better than the work so far did."
 	}
@@ -204,10 +204,10 @@ func realism(asks, cpi float64) string {
 	return "in line with the work so far"
 }
 
-func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.Group, trends map[string]*assess.Trend) {
-	series := func(key string) ([]float64, *assess.Trend) {
+func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.Group, trends map[measure.Key]*assess.Trend) {
+	series := func(key measure.Key) ([]float64, *assess.Trend) {
 		t := trends[key]
-		d, _ := measure.Lookup(key)
+		d := measure.Of(key)
 		if t.Whole != nil {
 			return page.Series(r, d, t.Whole.Values), t
 		}
@@ -220,7 +220,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 		}
 		return list, t
 	}
-	ev, t := series("ev")
+	ev, t := series(measure.EV)
 	var points []chart.EarnedPoint
 	for i, x := range ev {
 		if !math.IsNaN(x) {
@@ -231,7 +231,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 	v.Curve = template.HTML(chart.Earned(curve.New(with, r.Figures.Env), points, chart.Estimates(g),
 		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
 	var lines []chart.Line
-	byKey := map[string][]float64{}
+	byKey := map[measure.Key][]float64{}
 	for i, key := range indexKeys {
 		list, _ := series(key)
 		byKey[key] = list
@@ -242,15 +242,14 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 	if len(with) == 1 {
 		tol = with[0].Tolerances
 	}
-	periods := trends["cpi"].Periods
-	idx, _ := measure.Lookup("cpi")
+	periods := trends[measure.CPI].Periods
 	//nolint:gosec // the scene escapes texts
 	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods,
-		Write: page.Writer(r, idx), Centred: true, Middle: 1,
+		Write: page.Writer(r, measure.Of(measure.CPI)), Centred: true, Middle: 1,
 		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
 	var path []chart.PlanePoint
 	for i, m := range periods {
-		if x, y := byKey["spi_t"][i], byKey["cpi"][i]; !math.IsNaN(x) && !math.IsNaN(y) {
+		if x, y := byKey[measure.SPIInTime][i], byKey[measure.CPI][i]; !math.IsNaN(x) && !math.IsNaN(y) {
 			path = append(path, chart.PlanePoint{Period: m, Cost: y, Pace: x})
 		}
 	}
@@ -310,7 +309,8 @@ func (v *earnedView) work(r *page.Request, p *measure.Project) {
 	}
 }
 
-var earnedColumns = []string{"bac", "pv", "ev", "ac", "sv", "cv", "cpi", "spi_t", "tcpi_eac"}
+var earnedColumns = []measure.Key{measure.BAC, measure.PV, measure.EV, measure.AC, measure.SV, measure.CV, measure.CPI, measure.SPIInTime,
+	measure.TCPIToEAC}
 
 func (v *earnedView) projects(r *page.Request, list []*measure.Project) {
 	list, v.Pager = page.Cut(r, list)

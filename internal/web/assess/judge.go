@@ -86,13 +86,13 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 	}
 	for i := range p.Past {
 		x := &p.Past[i]
-		st := x.Value("overall_health").Status()
+		st := x.Value(measure.OverallHealth).Status()
 		v.History = append(v.History, judgedPeriod{x.Period.Brief(), page.Mark{SVG: page.Pennant(st, 12, false), Label: st.String()},
-			x.Value("cpi").Human(measure.Index, "")})
+			x.Value(measure.CPI).Human(measure.Index, "")})
 	}
 	v.History = append(v.History, judgedPeriod{r.Period().Brief(), page.Mark{SVG: page.Pennant(p.Health.Overall, 12, false),
 		Label: p.Health.Overall.String()},
-		p.Value("cpi").Human(measure.Index, "")})
+		p.Value(measure.CPI).Human(measure.Index, "")})
 	facts, err := s.Office.Judge.Overrides(c.Context(), p.Code)
 	if err != nil {
 		return err
@@ -100,8 +100,9 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 	for i := range facts {
 		v.Set = append(v.Set, setRowOf(&facts[i], r.AsOf))
 	}
-	v.Score, v.CheckHref = r.Figure(p, "data_score", ""), r.To("/check", "scope", p.Code)
-	v.Findings = say.Count(int(p.Value("errors").N), "error", "errors") + ", " + say.Count(int(p.Value("warnings").N), "warning",
+	v.Score, v.CheckHref = r.Figure(p, measure.DataScore, ""), r.To("/check", "scope", p.Code)
+	v.Findings = say.Count(int(p.Value(measure.Errors).N), "error", "errors") + ", " + say.Count(int(p.Value(measure.Warnings).N),
+		"warning",
 		"warnings")
 	v.Ways = page.WaysOf(p, r.Figures.Env)
 	v.form(r, fault)
@@ -145,7 +146,7 @@ func setRowOf(f *kept.OverrideFact, asOf calendar.Date) setRow {
 func judgedHeadline(r *page.Request, p *measure.Project) []page.Spoken {
 	h := &p.Health
 	list := []page.Spoken{{Text: p.Name + " is "}, {Text: "at " + h.Overall.String(), Tone: "tone-" + chart.Class(h.Overall),
-		Href: r.Here("trace", "overall_health"), Trace: "overall_health"}}
+		Href: r.Here("trace", measure.OverallHealth.String()), Trace: measure.OverallHealth}}
 	if h.Overall == health.OnTrack || h.Overall == health.NotAssessed {
 		list[1].Text = h.Overall.String()
 	}
@@ -179,8 +180,8 @@ func judged(r *page.Request, p *measure.Project, d health.Dimension) judgedDimen
 		}
 		y := judgedTrigger{Sentence: t.Sentence, Limits: t.Kind.Rule().Says(t.Limit), Level: t.Level.String(), Tone: "tone-" +
 			chart.Class(t.Level), Bar: page.Room(t)}
-		if t.Kind.Rule().Measure != "" {
-			y.Href = r.Here("trace", t.Kind.Rule().Measure, "at", "")
+		if key := measure.OfTrigger(t.Kind); key != measure.None {
+			y.Href = r.Here("trace", key.String(), "at", "")
 		}
 		if t.Muted {
 			y.Muted = "early, does not count until " + p.Health.Wakes.Human()

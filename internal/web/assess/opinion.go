@@ -63,7 +63,7 @@ func (s *pages) opinion(c fiber.Ctx) error {
 			Assess: r.To(page.ProjectPath(p.Code) + "/assess"),
 			About:  d.About, Said: d.Said,
 			Evidence: d.Evidence, Stale: d.Stale, Computed: page.Figure{Text: d.Computed, Title: "how it was computed",
-				Href: r.Project(p.Code, "trace", d.Key)}}
+				Href: r.Project(p.Code, "trace", d.Key.String())}}
 		if d.About == "status" {
 			x.Steps = say.Count(d.Steps, "step", "steps")
 			if ways := way.Of(p, r.Figures.Env); len(ways) > 0 {

@@ -50,13 +50,13 @@ func (s *pages) trends(c fiber.Ctx) error {
 	v := trendView{SectionFrame: Frame(r, "Trends", "Trends")}
 	key := r.Asked.Get("measure")
 	if key == "" {
-		key = "cpi"
+		key = measure.CPI.String()
 		if r.Figures.NoMoney {
-			key = "finish_deviation"
+			key = measure.FinishDeviation.String()
 		}
 	}
 	back := page.MonthsBack(r, "periods")
-	t, err := s.Office.Assess.Trend(c.Context(), r.Figures, scope, key, back)
+	t, err := s.Office.Assess.Trend(c.Context(), r.Figures, scope, measure.KeyOf(key), back)
 	if err != nil {
 		return err
 	}
@@ -66,7 +66,7 @@ func (s *pages) trends(c fiber.Ctx) error {
 	pairs := []string{}
 	for _, d := range measure.All() {
 		if !r.Figures.NoMoney || !d.IsCost() {
-			pairs = append(pairs, d.Key, d.Name)
+			pairs = append(pairs, d.Key.String(), d.Name)
 		}
 	}
 	v.Filters = []page.Picker{page.Choose("Measure", "measure", key, pairs...), page.Choose("over", "periods", strconv.Itoa(back), "6",
@@ -90,7 +90,8 @@ func (s *pages) trends(c fiber.Ctx) error {
 			Measure: x.Rule.Name, From: x.Rule.Write(x.From), To: x.Rule.Write(x.To),
 			Limit: x.Rule.Sense.String() + " " + x.Rule.Write(x.Limit), When: x.In.Name(),
 			Level: page.Mark{SVG: page.Pennant(x.Level, 12, false),
-				Label: x.Level.String()}, Trend: r.To("/assess/trends", "measure", x.Rule.Measure, "scope", x.Project.Code)})
+				Label: x.Level.String()}, Trend: r.To("/assess/trends", "measure", measure.OfTrigger(x.Rule.Kind).String(), "scope",
+				x.Project.Code)})
 	}
 	v.Headline = v.sentence(len(creeping))
 	if v.Periods == 0 {
@@ -116,7 +117,8 @@ func (v *trendView) draw(r *page.Request, t *assess.Trend) {
 
 func trendRowOf(r *page.Request, t *assess.Trend, x *assess.Series, back int) trendRow {
 	values := page.Series(r, t.Measure, x.Values)
-	row := trendRow{Code: x.Code, Name: x.Name, Href: r.To("/assess/trends", "measure", t.Measure.Key, "periods", strconv.Itoa(back),
+	row := trendRow{Code: x.Code, Name: x.Name, Href: r.To("/assess/trends", "measure", t.Measure.Key.String(), "periods",
+		strconv.Itoa(back),
 		"scope",
 		x.Code),
 		//nolint:gosec // the scene escapes texts
@@ -135,7 +137,7 @@ func trendRowOf(r *page.Request, t *assess.Trend, x *assess.Series, back int) tr
 }
 
 // change says how a figure moved, and whether that is for the better.
-func change(r *page.Request, d measure.Definition, was, now measure.Value) (string, string) {
+func change(r *page.Request, d *measure.Definition, was, now measure.Value) (string, string) {
 	if !was.Known || !now.Known || d.Compare(was, now) == 0 {
 		return "", ""
 	}
@@ -198,15 +200,15 @@ func (s *pages) accuracy(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	statuses := []string{"open"}
 	status := r.Asked.Get("status")
+	states := []measure.State{measure.Open}
 	switch status {
 	case "closed":
-		statuses = []string{"closed"}
+		states = []measure.State{measure.Closed}
 	case "all":
-		statuses = []string{"open", "closed"}
+		states = append(states, measure.Closed)
 	}
-	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	scope, err := r.Figures.Scope(r.Scope, states...)
 	if err != nil {
 		return err
 	}

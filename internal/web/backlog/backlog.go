@@ -132,12 +132,12 @@ func headline(r *page.Request, p *measure.Project) []page.Spoken {
 		return []page.Spoken{{Text: p.Name + " has no backlog."}}
 	}
 	s := p.Standing()
-	traced := func(key, text string) page.Spoken {
+	traced := func(key measure.Key, text string) page.Spoken {
 		f := page.FigureHere(r, p, key)
 		return page.Spoken{Text: cmp.Or(text, f.Text), Href: f.Href, Trace: key}
 	}
-	list := []page.Spoken{{Text: p.Name + " has accepted "}, traced("backlog_accepted", points(s.Accepted)), {Text: " of "},
-		traced("backlog_total", points(s.Total)+" points")}
+	list := []page.Spoken{{Text: p.Name + " has accepted "}, traced(measure.BacklogAccepted, points(s.Accepted)), {Text: " of "},
+		traced(measure.BacklogTotal, points(s.Total)+" points")}
 	switch {
 	case s.Remaining == 0:
 		return append(list, page.Spoken{Text: "; nothing remains."})
@@ -146,18 +146,18 @@ func headline(r *page.Request, p *measure.Project) []page.Spoken {
 	case s.Mean.Day == 0:
 		return append(list, page.Spoken{Text: "; " + s.Mean.Reason + ", so that nobody knows when the rest is done."})
 	}
-	list = append(list, page.Spoken{Text: "; at "}, traced("velocity_mean", points(s.Velocity.Mean())+" an iteration"),
-		page.Spoken{Text: " the rest is done on "}, traced("backlog_finish_mean", ""))
+	list = append(list, page.Spoken{Text: "; at "}, traced(measure.VelocityMean, points(s.Velocity.Mean())+" an iteration"),
+		page.Spoken{Text: " the rest is done on "}, traced(measure.BacklogFinishMean, ""))
 	if s.High.Day != 0 && s.High.Day != s.Mean.Day {
-		list = append(list, page.Spoken{Text: ", between "}, traced("backlog_finish_high", ""), page.Spoken{Text: " and "})
+		list = append(list, page.Spoken{Text: ", between "}, traced(measure.BacklogFinishHigh, ""), page.Spoken{Text: " and "})
 		if s.Low.Day != 0 {
-			list = append(list, traced("backlog_finish_low", ""))
+			list = append(list, traced(measure.BacklogFinishLow, ""))
 		} else {
 			list = append(list, page.Spoken{Text: "never"})
 		}
 	}
 	if b := measure.BacklogOf(p); s.LateKnown && s.LatePoints > 0 {
-		list = append(list, page.Spoken{Text: "; "}, traced("late_items", say.Count(len(s.Late), "item", "items")),
+		list = append(list, page.Spoken{Text: "; "}, traced(measure.LateItems, say.Count(len(s.Late), "item", "items")),
 			page.Spoken{Text: ", " +
 				health.Percent(s.LateShare().Float()) + " of what remains, will not be done by " + b.Deadline.Human()})
 	}

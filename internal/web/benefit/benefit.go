@@ -81,10 +81,11 @@ func (s *pages) project(c fiber.Ctx) error {
 		v.Empty = "Nobody wrote down what it is to bring. Benefits come with a file of that kind, month by month."
 	}
 	v.Drawn = drawn(r, p)
-	for _, key := range []string{"benefit_planned", "benefit_forecast", "benefit_due", "benefit_achieved", "realised_share", "npv",
-		"benefit_cost_ratio", "payback"} {
-		if d, ok := measure.Lookup(key); ok && len(p.Benefits) > 0 {
-			v.Figures = append(v.Figures, figure{d.Name, page.FigureHere(r, p, key)})
+	for _, key := range []measure.Key{measure.BenefitPlanned, measure.BenefitForecast, measure.BenefitDue, measure.BenefitAchieved,
+		measure.RealisedShare, measure.NPV,
+		measure.BenefitCostRatio, measure.Payback} {
+		if len(p.Benefits) > 0 {
+			v.Figures = append(v.Figures, figure{measure.Of(key).Name, page.FigureHere(r, p, key)})
 		}
 	}
 	v.rows(r, p)
@@ -96,27 +97,30 @@ func (s *pages) project(c fiber.Ctx) error {
 
 // headline says what a project is to bring, what has come, and when it has paid back.
 func headline(r *page.Request, p *measure.Project) []page.Spoken {
-	spoken := func(key, text string) page.Spoken {
+	spoken := func(key measure.Key, text string) page.Spoken {
 		f := page.FigureHere(r, p, key)
 		return page.Spoken{Text: cmp.Or(text, f.Text), Href: f.Href, Trace: key}
 	}
-	if !p.Value("benefit_planned").Known {
-		return []page.Spoken{{Text: p.Name + ": " + p.Value("benefit_planned").Reason + "."}}
+	if !p.Value(measure.BenefitPlanned).Known {
+		return []page.Spoken{{Text: p.Name + ": " + p.Value(measure.BenefitPlanned).Reason + "."}}
 	}
-	short := func(key string) page.Spoken { return spoken(key, p.Value(key).Amount().Short(r.Figures.Env.Currency)) }
-	list := []page.Spoken{{Text: p.Name + " is to bring "}, short("benefit_forecast"), {Text: " where "}, short("benefit_planned"),
+	short := func(key measure.Key) page.Spoken {
+		return spoken(key, p.Value(key).Amount().Short(r.Figures.Env.Currency))
+	}
+	list := []page.Spoken{{Text: p.Name + " is to bring "}, short(measure.BenefitForecast), {Text: " where "},
+		short(measure.BenefitPlanned),
 		{Text: " was planned"}}
-	if p.Value("realised_share").Known {
-		list = append(list, page.Spoken{Text: "; "}, short("benefit_achieved"), page.Spoken{Text: " of "}, short("benefit_due"),
+	if p.Value(measure.RealisedShare).Known {
+		list = append(list, page.Spoken{Text: "; "}, short(measure.BenefitAchieved), page.Spoken{Text: " of "}, short(measure.BenefitDue),
 			page.Spoken{Text: " due by now has come"})
 	}
-	if v := p.Value("payback"); v.Known {
+	if v := p.Value(measure.Payback); v.Known {
 		when := "; it pays back in "
 		if calendar.Month(v.N) < r.AsOf.Month() {
 			when = "; it has paid back in "
 		}
-		list = append(list, page.Spoken{Text: when}, spoken("payback", ""))
-	} else if p.Value("npv").Known {
+		list = append(list, page.Spoken{Text: when}, spoken(measure.Payback, ""))
+	} else if p.Value(measure.NPV).Known {
 		list = append(list, page.Spoken{Text: "; it does not pay back in the months that are known"})
 	}
 	return append(list, page.Spoken{Text: "."})
@@ -128,7 +132,7 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 		return ""
 	}
 	opt := chart.ProfileOptions{W: page.StripWidth, H: 250, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}
-	if v := p.Value("payback"); v.Known {
+	if v := p.Value(measure.Payback); v.Known {
 		opt.Payback = calendar.Month(v.N)
 	}
 	return template.HTML(chart.Profile(&x.Costs, &p.Gains.Plan, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped

@@ -42,7 +42,8 @@ type listRow struct {
 	Projects                int // of a group
 }
 
-var listed = []string{"benefit_planned", "benefit_forecast", "benefit_achieved", "realised_share", "npv", "benefit_cost_ratio", "payback"}
+var listed = []measure.Key{measure.BenefitPlanned, measure.BenefitForecast, measure.BenefitAchieved, measure.RealisedShare, measure.NPV,
+	measure.BenefitCostRatio, measure.Payback}
 
 func (s *pages) list(c fiber.Ctx) error {
 	if _, err := assess.PermitMoney(c.Context(), "read"); err != nil {
@@ -52,7 +53,7 @@ func (s *pages) list(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	scope, err := r.Figures.Scope(r.Scope, "open", "proposed", "closed")
+	scope, err := r.Figures.Scope(r.Scope, measure.Open, measure.Proposed, measure.Closed)
 	if err != nil {
 		return err
 	}
@@ -81,10 +82,12 @@ func (s *pages) list(c fiber.Ctx) error {
 }
 
 // gap is what was to have come by now and has not.
-func gap(p *measure.Project) int64 { return p.Value("benefit_due").N - p.Value("benefit_achieved").N }
+func gap(p *measure.Project) int64 {
+	return p.Value(measure.BenefitDue).N - p.Value(measure.BenefitAchieved).N
+}
 
 func rowOf(r *page.Request, p *measure.Project) listRow {
-	row := listRow{Code: p.Code, Name: p.Name, State: p.Status, Href: r.To(page.ProjectPath(p.Code) + "/benefits")}
+	row := listRow{Code: p.Code, Name: p.Name, State: p.Status.String(), Href: r.To(page.ProjectPath(p.Code) + "/benefits")}
 	for _, key := range listed {
 		row.Cells = append(row.Cells, r.ShortFigure(p, key))
 	}
@@ -95,7 +98,7 @@ func rowOf(r *page.Request, p *measure.Project) listRow {
 		}
 	}
 	row.Owners = say.List(owners)
-	share := p.Value("realised_share")
+	share := p.Value(measure.RealisedShare)
 	row.Late = share.Known && share.Ratio < short
 	return row
 }
@@ -104,11 +107,13 @@ func total(r *page.Request, g *measure.Group, list []*measure.Project) []page.Sp
 	if len(list) == 0 {
 		return []page.Spoken{{Text: "Nothing here says what it is to bring."}}
 	}
-	short := func(key string) string { return g.Value(key).Amount().Short(r.Figures.Env.Currency) }
-	spoken := []page.Spoken{{Text: say.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g, "benefit_forecast",
-		short("benefit_forecast")), {Text: " where "}, page.Say(r, g, "benefit_planned", short("benefit_planned")), {Text: " was planned"}}
-	if g.Value("realised_share").Known {
-		spoken = append(spoken, page.Spoken{Text: "; "}, page.Say(r, g, "realised_share", ""),
+	short := func(key measure.Key) string { return g.Value(key).Amount().Short(r.Figures.Env.Currency) }
+	spoken := []page.Spoken{{Text: say.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g,
+		measure.BenefitForecast,
+		short(measure.BenefitForecast)), {Text: " where "}, page.Say(r, g, measure.BenefitPlanned, short(measure.BenefitPlanned)),
+		{Text: " was planned"}}
+	if g.Value(measure.RealisedShare).Known {
+		spoken = append(spoken, page.Spoken{Text: "; "}, page.Say(r, g, measure.RealisedShare, ""),
 			page.Spoken{Text: " of what was due has come"})
 	}
 	return append(spoken, page.Spoken{Text: "."})
@@ -117,7 +122,7 @@ func total(r *page.Request, g *measure.Group, list []*measure.Project) []page.Sp
 // rolled are the figures of a group, money in short.
 func rolled(r *page.Request, g *measure.Group) (cells []page.Figure) {
 	for _, key := range listed {
-		d, _ := measure.Lookup(key)
+		d := measure.Of(key)
 		f := page.Rolled(r, g, key)
 		if x := g.Value(key); x.Known && d.Unit == measure.Money {
 			f.Text = x.Amount().Short(r.Figures.Env.Currency)
@@ -160,7 +165,7 @@ func (v *listView) fill(c fiber.Ctx, r *page.Request, list []*measure.Project) e
 		for _, f := range rolled(r, g) {
 			row.Cells = append(row.Cells, page.Figure{Text: f.Text})
 		}
-		share := g.Value("realised_share")
+		share := g.Value(measure.RealisedShare)
 		row.Late = share.Known && share.Ratio < short
 		v.Rows = append(v.Rows, row)
 	}
@@ -227,7 +232,8 @@ func (s *pages) owed(c fiber.Ctx, r *page.Request, v *listView, list []*measure.
 	}
 	for i := range owed[:min(len(owed), mostOwed)] {
 		x := &owed[i]
-		row := owedRow{Project: x.Project.Code, Code: x.Code, Name: x.Name, State: x.Project.Status, Owner: cmp.Or(x.Owner, "nobody"),
+		row := owedRow{Project: x.Project.Code, Code: x.Code, Name: x.Name, State: x.Project.Status.String(), Owner: cmp.Or(x.Owner,
+			"nobody"),
 			Says: say.Capital(x.Says()), Href: r.To(page.ProjectPath(x.Project.Code) + "/benefits"), Reminded: "never"}
 		if x.Reminded > 0 {
 			row.Reminded = fmt.Sprintf("%s, last on %s", say.Count(x.Reminded, "time", "times"), page.When(x.Last))
@@ -247,7 +253,7 @@ func (s *pages) remind(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	scope, err := r.Figures.Scope(r.Scope, "open", "closed")
+	scope, err := r.Figures.Scope(r.Scope, measure.Open, measure.Closed)
 	if err != nil {
 		return err
 	}

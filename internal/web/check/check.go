@@ -279,12 +279,12 @@ func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) [
 			simulated++
 		}
 	}
-	n := func(key string) int { return int(g.Value(key).N) }
-	list = append(list, page.Spoken{Text: say.Count(n("errors"), "error", "errors"), Href: r.Here("severity", "error", "trace", ""),
-		Tone: ToneIf(n("errors") > 0, "tone-act")}, page.Spoken{Text: ", "},
-		page.Spoken{Text: say.Count(n("warnings"), "warning", "warnings"), Href: r.Here("severity", "warning", "trace", "")},
+	n := func(key measure.Key) int { return int(g.Value(key).N) }
+	list = append(list, page.Spoken{Text: say.Count(n(measure.Errors), "error", "errors"), Href: r.Here("severity", "error", "trace", ""),
+		Tone: ToneIf(n(measure.Errors) > 0, "tone-act")}, page.Spoken{Text: ", "},
+		page.Spoken{Text: say.Count(n(measure.Warnings), "warning", "warnings"), Href: r.Here("severity", "warning", "trace", "")},
 		page.Spoken{Text: " and "},
-		page.Spoken{Text: say.Count(n("notices"), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
+		page.Spoken{Text: say.Count(n(measure.Notices), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
 		page.Spoken{Text: " in " + say.Count(len(scope.Projects), "project", "projects")})
 	if simulated > 0 {
 		list = append(list, page.Spoken{Text: ", besides " + strconv.Itoa(simulated) + " by simulation"})
@@ -294,8 +294,8 @@ func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) [
 			Href: r.Here("show", "new", "trace", "")},
 			page.Spoken{Text: " since " + found.Since.Name() + ", " + strconv.Itoa(len(found.Mended)) + " fixed"})
 	}
-	if v := g.Value("data_score"); v.Known {
-		list = append(list, page.Spoken{Text: ". Data score "}, page.Say(r, g, "data_score", ""))
+	if v := g.Value(measure.DataScore); v.Known {
+		list = append(list, page.Spoken{Text: ". Data score "}, page.Say(r, g, measure.DataScore, ""))
 	}
 	return append(list, page.Spoken{Text: "."})
 }
@@ -330,7 +330,8 @@ type partRow struct {
 	Href                    string
 }
 
-var scoreKeys = []string{"errors", "warnings", "notices", "checks_failed", "checks_tested", "data_score"}
+var scoreKeys = []measure.Key{measure.Errors, measure.Warnings, measure.Notices, measure.ChecksFailed, measure.ChecksTested,
+	measure.DataScore}
 
 func (s *pages) checkScore(c fiber.Ctx) error {
 	r, scope, err := s.ReadOpen(c)
@@ -349,8 +350,8 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 	g := r.Figures.Roll(scope.Projects)
 	list := slices.Clone(scope.Projects)
 	slices.SortStableFunc(list, func(p, q *measure.Project) int {
-		x, y := p.Value("data_score"), q.Value("data_score")
-		d, _ := measure.Lookup("data_score")
+		x, y := p.Value(measure.DataScore), q.Value(measure.DataScore)
+		d := measure.Of(measure.DataScore)
 		return d.Compare(x, y)
 	})
 	list, v.Pager = page.Cut(r, list)
@@ -364,7 +365,7 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 	for _, k := range scoreKeys {
 		v.Total = append(v.Total, page.Rolled(r, g, k))
 	}
-	tested := g.Value("checks_tested").N
+	tested := g.Value(measure.ChecksTested).N
 	slices.SortStableFunc(found.Rules, func(x, y check.Count) int {
 		return cmp.Compare(y.Weight(), x.Weight())
 	})
@@ -374,7 +375,7 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 			say.Thousands(p.Failed),
 			lost, r.To("/check", "check", p.Rule.ID)})
 	}
-	v.Headline = []page.Spoken{{Text: "Data score "}, page.Say(r, g, "data_score", ""),
+	v.Headline = []page.Spoken{{Text: "Data score "}, page.Say(r, g, measure.DataScore, ""),
 		{Text: ": 100 times one minus what failed over what was tested, an error counting 5, a warning 2, a notice 1. It never " +
 			"colours health."}}
 	if len(v.Rows) == 0 {

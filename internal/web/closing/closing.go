@@ -68,7 +68,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 		v.Items = append(v.Items, itemOf(r, p, &list.Items[i]))
 	}
 	switch {
-	case p.Status != "open":
+	case p.Status != measure.Open:
 		v.Says = "Its history stays: what was declared, computed and published for it is learned from."
 	case r.Figures.Closed == nil && s.Office.Closing.MayClose(c.Context(), p.Code):
 		v.Close = r.To(page.ProjectPath(p.Code) + "/closing")
@@ -82,7 +82,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 
 func headline(p *measure.Project, l *closing.List) string {
 	switch n := l.Left(); {
-	case p.Status != "open":
+	case p.Status != measure.Open:
 		return fmt.Sprintf("%s is %s.", p.Name, p.Status)
 	case n == 0:
 		return p.Name + " can be closed: nothing is left to be done."

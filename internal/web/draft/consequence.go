@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/draft"
 	"turret/internal/app/fault"
 	"turret/internal/app/say"
+	"turret/internal/core/measure"
 	"turret/internal/web/page"
 )
 
@@ -41,7 +42,7 @@ type totalCell struct{ Before, After, Delta string }
 
 // totals arranges the figures that would move by project and measure, and says what moves all together.
 func (v *consequenceView) totals(list []draft.TotalChange) {
-	at, rows := map[string]int{}, map[string]int{}
+	at, rows := map[measure.Key]int{}, map[string]int{}
 	for _, t := range list {
 		if _, ok := at[t.Key]; !ok {
 			at[t.Key] = len(v.Heads)

@@ -411,7 +411,7 @@ func explainPartOf(r *page.Request, x *explain.Explanation, p *explain.Part) exp
 		part.Moved = append(part.Moved, movedRow{m.Definition.Name, explain.Brief(r.Figures, m.Definition, m.Was),
 			explain.Brief(r.Figures, m.Definition, m.Now),
 			strings.ReplaceAll(m.By, "-", "−"),
-			r.Project(x.Project.Code, "trace", m.Definition.Key)})
+			r.Project(x.Project.Code, "trace", m.Definition.Key.String())})
 	}
 	return part
 }

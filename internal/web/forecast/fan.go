@@ -32,7 +32,7 @@ func finishFan(name string, x *forecast.Row, expected calendar.Date) template.HT
 
 // costFan draws the runs of a cost, in the reporting currency, held against budget and estimate as figures has them.
 func costFan(r *page.Request, name string, x *forecast.Row, figures interface {
-	Value(key string) measure.Value
+	Value(key measure.Key) measure.Value
 }) template.HTML {
 	cur := r.Figures.Masters.Reporting
 	values := make([]float64, len(x.Cost))
@@ -41,7 +41,10 @@ func costFan(r *page.Request, name string, x *forecast.Row, figures interface {
 	}
 	opt := chart.ChancesOptions{W: 600, H: 190, Title: "Cost of " + name + " over all runs",
 		Text: func(f float64) string { return money.Amount(f).Short(cur) }}
-	for _, k := range []struct{ key, name, look string }{{"bac", "budget", "budget"}, {"eac", "estimate", "asof"}} {
+	for _, k := range []struct {
+		key        measure.Key
+		name, look string
+	}{{measure.BAC, "budget", "budget"}, {measure.EAC, "estimate", "asof"}} {
 		if a := figures.Value(k.key); a.Known {
 			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(a.N), Text: k.name + " " + a.Amount().Short(cur), Look: k.look})
 		}
@@ -58,7 +61,7 @@ func (v *portfolioView) fans(r *page.Request, open []*measure.Project, got *fore
 	g := r.Figures.Roll(open)
 	if len(x.Finish) > 0 {
 		var expected calendar.Date
-		if e := g.Value("expected_finish"); e.Known {
+		if e := g.Value(measure.ExpectedFinish); e.Known {
 			expected = e.Date()
 		}
 		v.Finish = finishFan(x.Name, x, expected)

@@ -104,7 +104,7 @@ func aheadRowOf(r *page.Request, x *forecast.Outlook, got *forecast.Ranges) ahea
 // dates tells the range of a project against what is expected.
 func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ranges) {
 	row.Expected, row.P50, row.P80, row.Cost, row.Over, row.Baseline = "–", "–", "–", "–", "–", "–"
-	if expected := p.Value("expected_finish"); expected.Known {
+	if expected := p.Value(measure.ExpectedFinish); expected.Known {
 		row.Expected = expected.Date().Human()
 	}
 	x := rowOf(got, p.Code)
@@ -122,7 +122,7 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 	}
 	if a, ok := x.Sum(80); ok {
 		row.Cost = a.Short(r.Figures.Masters.Reporting)
-		if over, ok := x.Over("eac"); ok && !r.Figures.Shown {
+		if over, ok := x.Over(measure.EAC); ok && !r.Figures.Shown {
 			row.Over = webmoney.Signed(over, r.Figures.Masters.Reporting)
 		}
 	}

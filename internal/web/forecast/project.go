@@ -184,7 +184,7 @@ func headline(r *page.Request, p *measure.Project, got *forecast.Ranges, out *fo
 	switch {
 	case x == nil || x.Day(80) == 0:
 		text += " has no dates to draw"
-	case p.Status == "closed":
+	case p.Status == measure.Closed:
 		text += " ended on " + x.Day(80).Human()
 	default:
 		text += " ends by " + x.Day(80).Human() + " in eight runs of ten"
@@ -243,11 +243,11 @@ func (v *projectView) spread(r *page.Request, p *measure.Project, got *forecast.
 }
 
 func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Row) {
-	if len(x.Finish) == 0 || p.Status == "closed" {
+	if len(x.Finish) == 0 || p.Status == measure.Closed {
 		return
 	}
 	var expected calendar.Date
-	if e := p.Value("expected_finish"); e.Known {
+	if e := p.Value(measure.ExpectedFinish); e.Known {
 		expected = e.Date()
 	}
 	v.Finish = finishFan(p.Name, x, expected)
@@ -263,7 +263,7 @@ func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Ro
 }
 
 func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row) {
-	if len(x.Cost) == 0 || p.Status == "closed" || r.Figures.Shown {
+	if len(x.Cost) == 0 || p.Status == measure.Closed || r.Figures.Shown {
 		return
 	}
 	cur := r.Figures.Masters.Reporting
@@ -272,13 +272,13 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 		a, _ := x.Sum(k)
 		v.fact(r, fmt.Sprintf("P%d cost", k), a.Short(cur), forecast.CostOf(k))
 	}
-	if c := x.Within("bac"); c.Given() {
+	if c := x.Within(measure.BAC); c.Given() {
 		v.fact(r, "Chance of the budget", forecast.Percent(c.Float()), forecast.OfBudget)
 	}
-	if need, ok := x.Over("eac"); ok && p.Value("contingency_left").Known {
-		left := p.Value("contingency_left")
+	if need, ok := x.Over(measure.EAC); ok && p.Value(measure.ContingencyLeft).Known {
+		left := p.Value(measure.ContingencyLeft)
 		v.fact(r, "Over the estimate for 80 %", need.Short(cur), forecast.CostOf(80))
-		v.fact(r, "Contingency left", left.Amount().Short(cur), "contingency_left")
+		v.fact(r, "Contingency left", left.Amount().Short(cur), measure.ContingencyLeft.String())
 	}
 }
 
@@ -354,7 +354,7 @@ func (v *projectView) class(r *page.Request, p *measure.Project, stories []core.
 		return
 	}
 	x := &classView{Says: fmt.Sprintf("%s %s, as they stood when %s of their time had passed, and where they ended.",
-		say.Count(len(c.Members), "finished project", "finished projects"), c.Width, p.Value("time_passed").Human(measure.Share, ""))}
+		say.Count(len(c.Members), "finished project", "finished projects"), c.Width, p.Value(measure.TimePassed).Human(measure.Share, ""))}
 	pairs := []string{"", "as narrow as eight allow"}
 	for i, w := range core.Widths {
 		pairs = append(pairs, strconv.Itoa(i+1), w)

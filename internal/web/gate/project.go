@@ -100,7 +100,7 @@ func (s *pages) show(c fiber.Ctx, refused error) error {
 		return err
 	}
 	if r.Figures.Closed == nil {
-		if stand.Stage() != nil && stand.Open == nil && x.Status != "closed" && x.Status != "cancelled" &&
+		if stand.Stage() != nil && stand.Open == nil && x.Status != measure.Closed && x.Status != measure.Cancelled &&
 			s.Office.Gate.MayAsk(c.Context(), x.Code) {
 			v.Ask = r.To(page.ProjectPath(x.Code) + "/gates/ask")
 		}

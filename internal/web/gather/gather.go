@@ -221,7 +221,7 @@ func (s *pages) remind(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		scope, err := a.Scope(strings.Clone(code), "open")
+		scope, err := a.Scope(strings.Clone(code), measure.Open)
 		if err != nil {
 			return err
 		}

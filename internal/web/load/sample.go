@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 	"turret/internal/web/draft"
 	"turret/internal/web/page"
@@ -43,7 +44,7 @@ func (s *pages) samples(c fiber.Ctx) error {
 	v.Projects = page.Picker{Label: "Project", Name: "project",
 		Options: []page.Option{{Value: "", Text: "choose a project", Selected: v.Project == ""}}}
 	for _, p := range r.Figures.Projects {
-		if p.Status == "open" || p.Status == "proposed" {
+		if p.Status == measure.Open || p.Status == measure.Proposed {
 			v.Projects.Options = append(v.Projects.Options, page.Option{Value: p.Code, Text: p.Code + " " + p.Name,
 				Selected: p.Code == v.Project})
 		}

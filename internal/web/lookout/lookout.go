@@ -96,8 +96,8 @@ func (s *pages) lookout(c fiber.Ctx) error {
 	if err := r.GroupTrace(&v.Page, l); err != nil {
 		return err
 	}
-	v.Headline = r.Headline(l.Headline, func(key string) string {
-		return r.Here("trace", key, "at", "", "code", "", "milestone", "", "of",
+	v.Headline = r.Headline(l.Headline, func(key measure.Key) string {
+		return r.Here("trace", key.String(), "at", "", "code", "", "milestone", "", "of",
 			"")
 	})
 	if err := v.panels(r, l); err != nil {
@@ -198,8 +198,8 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 	for _, h := range []struct{ text, key, class, title string }{
 		{"", "", "", ""},
 		{"Project, lead", "project", "", "Sort by name"},
-		{"Cost, %", "vac_share", "", "Variance at completion over budget; left is over budget"},
-		{"Finish, days", "finish_deviation", "", "Working days from baseline to expected finish; right is later"},
+		{"Cost, %", measure.VACShare.String(), "", "Variance at completion over budget; left is over budget"},
+		{"Finish, days", measure.FinishDeviation.String(), "", "Working days from baseline to expected finish; right is later"},
 		{"Next", "next", "", "Sort by the date of the next milestone"},
 		{"Why", "", "", ""},
 	} {
@@ -231,9 +231,9 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	h := &p.Health
 	x := row{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code), Why: h.Reason(), Quiet: h.Overall < health.Watch}
-	x.OverallHref = r.Project(p.Code, "trace", "overall_health")
+	x.OverallHref = r.Project(p.Code, "trace", measure.OverallHealth.String())
 	x.Overall = page.Mark{SVG: page.Pennant(h.Overall, 16, false), Label: page.Standing(h) + page.Because(x.Why)}
-	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
+	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		x.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 14, true), Label: "declared " + d.Status().String()}
 	}
 	x.Predicted = page.ForesightOf(r).Mark(p, 14)
@@ -248,13 +248,13 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 		x.Dimensions = append(x.Dimensions, v)
 	}
 	tol := p.Tolerances
-	x.Cost, x.Finish = r.Figure(p, "vac_share", percentSigned(p)), r.Figure(p, "finish_deviation", "")
-	if v := p.Value("vac_share"); v.Known {
+	x.Cost, x.Finish = r.Figure(p, measure.VACShare, percentSigned(p)), r.Figure(p, measure.FinishDeviation, "")
+	if v := p.Value(measure.VACShare); v.Known {
 		//nolint:gosec // numbers only
 		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.Cost, tol.Of[health.CostShare].Watch, h.Reached(health.CostShare)).SVG())
 	}
-	if v := p.Value("finish_deviation"); v.Known {
-		limit := tol.Of[health.FinishShare].Watch * float64(p.Value("planned_duration").N)
+	if v := p.Value(measure.FinishDeviation); v.Known {
+		limit := tol.Of[health.FinishShare].Watch * float64(p.Value(measure.PlannedDuration).N)
 		//nolint:gosec // numbers only
 		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.Finish, limit, h.Reached(health.FinishShare)).SVG())
 	}
@@ -269,7 +269,7 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 }
 
 func percentSigned(p *measure.Project) string {
-	v := p.Value("vac_share")
+	v := p.Value(measure.VACShare)
 	s := strings.TrimSuffix(health.Percent(v.Ratio), " %")
 	if v.Ratio > 0 && s != "0.0" {
 		return "+" + s
@@ -284,14 +284,14 @@ func totalOf(r *page.Request, l *lookout.Lookout) *total {
 		g = r.Figures.Roll(l.Shown)
 	}
 	t := &total{Text: say.Count(len(l.Shown), "project", "projects")}
-	if v := g.Value("vac_share"); v.Known {
+	if v := g.Value(measure.VACShare); v.Known {
 		t.Cost = page.Figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums",
-			Href: r.Here("trace", "vac_share", "of", "shown", "at", "")}
-		if with := g.CountOf("vac_share"); with < len(l.Shown) {
+			Href: r.Here("trace", measure.VACShare.String(), "of", "shown", "at", "")}
+		if with := g.CountOf(measure.VACShare); with < len(l.Shown) {
 			t.Text += fmt.Sprintf(", cost over %d of them", with)
 		}
 	}
-	if v := g.Value("bac"); v.Known {
+	if v := g.Value(measure.BAC); v.Known {
 		t.Text += ", budget " + money.Amount(v.N).Short(r.Figures.Env.Currency)
 	}
 	return t

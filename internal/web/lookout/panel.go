@@ -228,7 +228,7 @@ func fillFigures(r *page.Request, _ *lookoutView, l *lookout.Lookout, p *lookout
 		if !ok || r.Figures.NoMoney && d.IsCost() {
 			continue
 		}
-		x.Facts = append(x.Facts, page.Fact{Name: d.Name, Figure: page.Rolled(r, l.Group, k)})
+		x.Facts = append(x.Facts, page.Fact{Name: d.Name, Figure: page.Rolled(r, l.Group, d.Key)})
 	}
 	if x.Facts == nil {
 		x.Empty = "Costs are not shown to you."
@@ -319,7 +319,7 @@ func fillTrend(r *page.Request, _ *lookoutView, l *lookout.Lookout, p *lookout.P
 		x.Empty = "No measure is chosen."
 		return nil
 	}
-	t, err := r.Server.Office.Assess.Trend(r.Context(), r.Figures, l.Scope, keys[0], 12)
+	t, err := r.Server.Office.Assess.Trend(r.Context(), r.Figures, l.Scope, measure.KeyOf(keys[0]), 12)
 	if errors.Is(err, access.ErrForbidden) {
 		x.Empty = "Costs are not shown to you."
 		return nil

@@ -35,7 +35,8 @@ type accountRow struct {
 }
 
 // accountColumns are the measures of the table, accountHeads their short names.
-var accountColumns = []string{"bac", "pv", "ev", "ac", "forecast_to_go", "eac", "vac", "commitments", "cv", "cpi", "spi"}
+var accountColumns = []measure.Key{measure.BAC, measure.PV, measure.EV, measure.AC, measure.ForecastToGo, measure.EAC, measure.VAC,
+	measure.Commitments, measure.CV, measure.CPI, measure.SPI}
 
 var accountHeads = []string{"Budget", "Planned", "Earned", "Spent", "To go", "Estimate", "At completion", "Ordered", "Cost variance",
 	"Cost index", "Pace"}
@@ -91,13 +92,14 @@ func accountsHeadline(r *page.Request, m *money.Accounts) []page.Spoken {
 		return []page.Spoken{{Text: p.Name + ": no activity has cost more than it earned."}}
 	}
 	w := m.Worst
-	short := func(key string) page.Spoken {
+	short := func(key measure.Key) page.Spoken {
 		f := accountFigure(r, p, w, key)
 		return page.Spoken{Text: w.All.Value(key).Amount().Short(r.Figures.Env.Currency), Href: f.Href, Trace: key}
 	}
-	lost := short("cv")
-	lost.Text = (-w.All.Value("cv").Amount()).Short(r.Figures.Env.Currency)
-	return []page.Spoken{{Text: p.Name + " loses most by " + w.Name() + ": "}, short("ac"), {Text: " spent where "}, short("ev"),
+	lost := short(measure.CV)
+	lost.Text = (-w.All.Value(measure.CV).Amount()).Short(r.Figures.Env.Currency)
+	return []page.Spoken{{Text: p.Name + " loses most by " + w.Name() + ": "}, short(measure.AC), {Text: " spent where "},
+		short(measure.EV),
 		{Text: " was earned, "}, lost, {Text: " lost."}}
 }
 
@@ -120,14 +122,14 @@ func accountRowOf(r *page.Request, p *measure.Project, a *breakdown.Account) acc
 }
 
 // accountFigure is a figure of an account, whose trace opens beside the page.
-func accountFigure(r *page.Request, p *measure.Project, a *breakdown.Account, key string) page.Figure {
-	d, _ := measure.Lookup(key)
+func accountFigure(r *page.Request, p *measure.Project, a *breakdown.Account, key measure.Key) page.Figure {
+	d := measure.Of(key)
 	v := a.All.Value(key)
 	if !a.Phase {
 		v = a.Own.Value(key)
 	}
 	f := page.Figure{Text: v.Human(d.Unit, r.Figures.Env.Currency), Title: d.Name + " of " + a.Name(),
-		Href: r.Here("trace", key, "account", ":"+a.Code, "at", "")}
+		Href: r.Here("trace", key.String(), "account", ":"+a.Code, "at", "")}
 	if !v.Known {
 		f.Text, f.Title = "–", f.Title+": "+v.Reason
 		return f
@@ -143,11 +145,11 @@ func accountFigure(r *page.Request, p *measure.Project, a *breakdown.Account, ke
 }
 
 // accountTone marks what can be acted on: an index beyond its tolerance, and money lost.
-func accountTone(p *measure.Project, a *breakdown.Account, key string, v measure.Value) string {
+func accountTone(p *measure.Project, a *breakdown.Account, key measure.Key, v measure.Value) string {
 	switch {
-	case key == "cpi" && a.CostLevel(p) > health.OnTrack:
+	case key == measure.CPI && a.CostLevel(p) > health.OnTrack:
 		return "tone-" + chart.Class(a.CostLevel(p))
-	case (key == "cv" || key == "vac") && v.N < 0:
+	case (key == measure.CV || key == measure.VAC) && v.N < 0:
 		return "tone-act"
 	}
 	return ""

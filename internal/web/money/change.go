@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/cost"
 	"turret/internal/core/figure"
+	"turret/internal/core/measure"
 	"turret/internal/web/page"
 )
 
@@ -68,11 +69,11 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 	}
 	g := r.Figures.Roll(scope.Projects)
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s to decide", say.Count(open, "change", "changes"))}, {Text: ": "},
-		page.Say(r, g, "changes_requested", ""),
-		{Text: " and "}, page.Say(r, g, "days_requested", ""), {Text: " working days. Approved so far: "},
-		page.Say(r, g, "budget_changes", ""),
+		page.Say(r, g, measure.ChangesRequested, ""),
+		{Text: " and "}, page.Say(r, g, measure.DaysRequested, ""), {Text: " working days. Approved so far: "},
+		page.Say(r, g, measure.BudgetChanges, ""),
 		{Text: " on an original budget of "},
-		page.Say(r, g, "budget_original", ""), {Text: "."}}
+		page.Say(r, g, measure.BudgetOriginal, ""), {Text: "."}}
 	for _, p := range scope.Projects {
 		v.Projects = append(v.Projects, page.Option{Value: p.Code, Text: p.Code + " " + p.Name, Selected: p.Code == project})
 	}

@@ -58,15 +58,11 @@ func (s *pages) readMoney(c fiber.Ctx) (*page.Request, *assess.Scope, error) {
 	if r.Figures.NoMoney {
 		return nil, nil, fmt.Errorf("costs: %w", access.ErrForbidden)
 	}
-	statuses := []string{"open"}
-	switch st := r.Asked.Get("status"); st {
-	case "":
-	case "all":
-		statuses = nil
-	default:
-		statuses = []string{st}
+	states, err := assess.States(r.Asked.Get("status"))
+	if err != nil {
+		return nil, nil, err
 	}
-	scope, err := r.Figures.Scope(r.Scope, statuses...)
+	scope, err := r.Figures.Scope(r.Scope, states...)
 	return r, scope, err
 }
 
@@ -135,8 +131,8 @@ func (s *pages) money(c fiber.Ctx) error {
 }
 
 func moneyHeadline(r *page.Request, g *measure.Group) []page.Spoken {
-	list := []page.Spoken{page.Say(r, g, "ac", ""), {Text: " of "}, page.Say(r, g, "bac", ""), {Text: " is spent"}}
-	vac := g.Value("vac")
+	list := []page.Spoken{page.Say(r, g, measure.AC, ""), {Text: " of "}, page.Say(r, g, measure.BAC, ""), {Text: " is spent"}}
+	vac := g.Value(measure.VAC)
 	if !vac.Known {
 		return append(list, page.Spoken{Text: "; without a forecast there is no estimate."})
 	}
@@ -148,20 +144,19 @@ func moneyHeadline(r *page.Request, g *measure.Group) []page.Spoken {
 	case vac.N == 0:
 		return append(list, page.Spoken{Text: "; the estimate is the budget."})
 	}
-	x := page.Say(r, g, "vac", text+word)
+	x := page.Say(r, g, measure.VAC, text+word)
 	x.Tone = tone
 	list = append(list, page.Spoken{Text: "; the estimate is "}, x)
-	if rate := g.Value("rate_variance"); rate.Known && rate.N < 0 {
+	if rate := g.Value(measure.RateVariance); rate.Known && rate.N < 0 {
 		list = append(list, page.Spoken{Text: ", exchange rates making "},
-			page.Say(r, g, "rate_variance", (-rate.Amount()).Short(r.Figures.Env.Currency)))
+			page.Say(r, g, measure.RateVariance, (-rate.Amount()).Short(r.Figures.Env.Currency)))
 	}
 	return append(list, page.Spoken{Text: "."})
 }
 
 func moneyFacts(r *page.Request, g *measure.Group) []page.Fact {
-	small := func(key, before, after string) string {
-		d, _ := measure.Lookup(key)
-		v := g.Value(key)
+	small := func(key measure.Key, before, after string) string {
+		d, v := measure.Of(key), g.Value(key)
 		if !v.Known {
 			return ""
 		}
@@ -171,29 +166,31 @@ func moneyFacts(r *page.Request, g *measure.Group) []page.Fact {
 		return before + v.Human(d.Unit, r.Figures.Env.Currency) + after
 	}
 	return []page.Fact{
-		{Name: "Budget", Figure: page.Rolled(r, g, "bac"), Small: small("budget_changes", "changes ", "")},
-		{Name: "Actual to date", Figure: page.Rolled(r, g, "ac"), Small: small("spent_share", "", " spent")},
-		{Name: "Ordered", Figure: page.Rolled(r, g, "commitments"), Small: small("committed_share", "", " with actual")},
-		{Name: "Forecast to go", Figure: page.Rolled(r, g, "forecast_to_go"), Small: ""},
-		{Name: "Estimate", Figure: page.Rolled(r, g, "eac"), Small: small("vac_share", "", " of budget")},
-		{Name: "Volume", Figure: page.Rolled(r, g, "volume_variance"), Small: "variance at plan rates"},
-		{Name: "Exchange rates", Figure: page.Rolled(r, g, "rate_variance"), Small: "the rest of it"},
-		{Name: "Contingency left", Figure: page.Rolled(r, g, "contingency_left"), Small: small("contingency_drawn", "drawn ", "")},
+		{Name: "Budget", Figure: page.Rolled(r, g, measure.BAC), Small: small(measure.BudgetChanges, "changes ", "")},
+		{Name: "Actual to date", Figure: page.Rolled(r, g, measure.AC), Small: small(measure.SpentShare, "", " spent")},
+		{Name: "Ordered", Figure: page.Rolled(r, g, measure.Commitments), Small: small(measure.CommittedShare, "", " with actual")},
+		{Name: "Forecast to go", Figure: page.Rolled(r, g, measure.ForecastToGo), Small: ""},
+		{Name: "Estimate", Figure: page.Rolled(r, g, measure.EAC), Small: small(measure.VACShare, "", " of budget")},
+		{Name: "Volume", Figure: page.Rolled(r, g, measure.VolumeVariance), Small: "variance at plan rates"},
+		{Name: "Exchange rates", Figure: page.Rolled(r, g, measure.RateVariance), Small: "the rest of it"},
+		{Name: "Contingency left", Figure: page.Rolled(r, g, measure.ContingencyLeft), Small: small(measure.ContingencyDrawn, "drawn ",
+			"")},
 	}
 }
 
 func deviationRowOf(r *page.Request, d money.Deviation) deviationRow {
 	p := d.Project
-	x := deviationRow{Code: p.Code, Name: p.Name, Href: r.MoneyOf(p.Code), Budget: r.ShortFigure(p, "bac"),
-		Estimate: r.ShortFigure(p, "eac"),
-		Variance: r.ShortFigure(p, "vac"), Share: r.Figure(p, "vac_share", ""), Rate: r.ShortFigure(p, "rate_variance"), Why: d.Why}
+	x := deviationRow{Code: p.Code, Name: p.Name, Href: r.MoneyOf(p.Code), Budget: r.ShortFigure(p, measure.BAC),
+		Estimate: r.ShortFigure(p, measure.EAC),
+		Variance: r.ShortFigure(p, measure.VAC), Share: r.Figure(p, measure.VACShare, ""), Rate: r.ShortFigure(p, measure.RateVariance),
+		Why: d.Why}
 	x.Bar = usedBar(r, p)
 	return x
 }
 
 // usedBar sets the budget used against the time used.
 func usedBar(r *page.Request, p *measure.Project) template.HTML {
-	spent, passed := p.Value("spent_share"), p.Value("time_passed")
+	spent, passed := p.Value(measure.SpentShare), p.Value(measure.TimePassed)
 	if !passed.Known {
 		return ""
 	}

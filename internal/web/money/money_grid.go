@@ -127,24 +127,25 @@ func labourSays(p *measure.Project) string {
 }
 
 func gridHeadline(r *page.Request, p *measure.Project) []page.Spoken {
-	trace := func(key, text string) page.Spoken {
+	trace := func(key measure.Key, text string) page.Spoken {
 		f := r.ShortFigure(p, key)
-		return page.Spoken{Text: cmp.Or(text, f.Text), Href: r.Here("trace", key, "at", "", "code", ""), Trace: key}
+		return page.Spoken{Text: cmp.Or(text, f.Text), Href: r.Here("trace", key.String(), "at", "", "code", ""), Trace: key}
 	}
-	vac := p.Value("vac")
-	list := []page.Spoken{{Text: p.Name + ": "}, trace("ac", ""), {Text: " spent"}}
+	vac := p.Value(measure.VAC)
+	list := []page.Spoken{{Text: p.Name + ": "}, trace(measure.AC, ""), {Text: " spent"}}
 	if !vac.Known {
-		return append(list, page.Spoken{Text: " of "}, trace("bac", ""), page.Spoken{Text: "; there is no estimate, since " + vac.Reason +
+		return append(list, page.Spoken{Text: " of "}, trace(measure.BAC, ""), page.Spoken{Text: "; there is no estimate, since " +
+			vac.Reason +
 			"."})
 	}
-	list = append(list, page.Spoken{Text: ", "}, trace("forecast_to_go", ""), page.Spoken{Text: " to go; the estimate of "},
-		trace("eac", ""),
+	list = append(list, page.Spoken{Text: ", "}, trace(measure.ForecastToGo, ""), page.Spoken{Text: " to go; the estimate of "},
+		trace(measure.EAC, ""),
 		page.Spoken{Text: " is "})
 	word := " under budget"
 	if vac.N < 0 {
 		word = " over budget"
 	}
-	return append(list, trace("vac", max(vac.Amount(), -vac.Amount()).Short(r.Figures.Env.Currency)+word), page.Spoken{Text: "."})
+	return append(list, trace(measure.VAC, max(vac.Amount(), -vac.Amount()).Short(r.Figures.Env.Currency)+word), page.Spoken{Text: "."})
 }
 
 // plain lists the rows with their totals, for readers without scripts.

@@ -16,7 +16,8 @@ import (
 )
 
 // moneyColumns are shown where the address names none.
-var moneyColumns = []string{"bac", "ac", "forecast_to_go", "eac", "vac", "vac_share", "committed_share"}
+var moneyColumns = measure.Texts(measure.BAC, measure.AC, measure.ForecastToGo, measure.EAC, measure.VAC, measure.VACShare,
+	measure.CommittedShare)
 
 type moneyTableView struct {
 	Pager page.Pager
@@ -125,7 +126,7 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 	for _, k := range t.Keys {
 		d, _ := measure.Lookup(k)
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula, Class: "num"})
-		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
+		v.Total = append(v.Total, page.RolledColumn(r, t.Total, k))
 	}
 	var all []*measure.Project
 	for i := range t.Groups {
@@ -137,7 +138,7 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 		g := &t.Groups[i]
 		x := moneyGroupView{Name: g.Name, Count: say.Count(len(g.Projects), "project", "projects")}
 		for _, k := range t.Keys {
-			f := page.Rolled(r, g.Group, k)
+			f := page.RolledColumn(r, g.Group, k)
 			f.Href = "" // the trace of a subtotal is that of its rows
 			x.Sums = append(x.Sums, f)
 		}
@@ -150,7 +151,7 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 				row.Bar = usedBar(r, p)
 			}
 			for _, k := range t.Keys {
-				f := r.ShortFigure(p, k)
+				f := r.ShortFigure(p, measure.KeyOf(k))
 				if v.Cut {
 					f.Href = ""
 				}

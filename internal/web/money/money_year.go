@@ -34,7 +34,7 @@ type burnRow struct {
 	Early            page.Figure
 }
 
-var burnKeys = []string{"remaining_budget", "run_rate", "budget_out", "expected_finish"}
+var burnKeys = []measure.Key{measure.RemainingBudget, measure.RunRate, measure.BudgetOut, measure.ExpectedFinish}
 
 func (s *pages) burn(c fiber.Ctx) error {
 	r, scope, err := s.readMoney(c)
@@ -58,8 +58,8 @@ func (s *pages) burn(c fiber.Ctx) error {
 		for _, k := range burnKeys {
 			row.Figures = append(row.Figures, r.ShortFigure(b.Project, k))
 		}
-		if short := b.Project.Value("budget_short"); short.Known && short.N > 0 {
-			row.Early = r.Figure(b.Project, "budget_short", say.Count(int(short.N), "month", "months"))
+		if short := b.Project.Value(measure.BudgetShort); short.Known && short.N > 0 {
+			row.Early = r.Figure(b.Project, measure.BudgetShort, say.Count(int(short.N), "month", "months"))
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -71,7 +71,7 @@ func (s *pages) burn(c fiber.Ctx) error {
 	for _, k := range burnKeys {
 		v.Total.Figures = append(v.Total.Figures, page.Rolled(r, g, k))
 	}
-	v.Headline = []page.Spoken{page.Say(r, g, "run_rate", ""), {Text: " a month over the last three whole months; the budget of "},
+	v.Headline = []page.Spoken{page.Say(r, g, measure.RunRate, ""), {Text: " a month over the last three whole months; the budget of "},
 		{Text: say.Count(burn.Short, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project here has a budget or a posting."
@@ -100,7 +100,8 @@ type allotmentRow struct {
 }
 
 // yearKeys are the columns of the year view: the budget year, then the whole life.
-var yearKeys = []string{"year_budget", "year_actual", "year_to_go", "year_outlook", "carry_over", "bac", "eac", "vac"}
+var yearKeys = []measure.Key{measure.YearBudget, measure.YearActual, measure.YearToGo, measure.YearOutlook, measure.CarryOver,
+	measure.BAC, measure.EAC, measure.VAC}
 
 func (s *pages) year(c fiber.Ctx) error {
 	r, scope, err := s.readMoney(c)
@@ -113,12 +114,12 @@ func (s *pages) year(c fiber.Ctx) error {
 	}
 	g := r.Figures.Roll(scope.Projects)
 	for _, k := range yearKeys {
-		d, _ := measure.Lookup(k)
+		d := measure.Of(k)
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula})
 		v.Total = append(v.Total, page.Rolled(r, g, k))
 	}
 	shown := slices.DeleteFunc(slices.Clone(scope.Projects), func(p *measure.Project) bool {
-		return !p.Value("year_budget").Known && p.Account.Postings == 0
+		return !p.Value(measure.YearBudget).Known && p.Account.Postings == 0
 	})
 	shown, v.Pager = page.Cut(r, shown)
 	for _, p := range shown {
@@ -128,15 +129,15 @@ func (s *pages) year(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []page.Spoken{{Text: "The budget of " + v.Name + " is "}, page.Say(r, g, "year_budget", ""), {Text: ", its outlook "},
-		page.Say(r, g, "year_outlook", "")}
-	if carry := g.Value("carry_over"); carry.Known {
+	v.Headline = []page.Spoken{{Text: "The budget of " + v.Name + " is "}, page.Say(r, g, measure.YearBudget, ""), {Text: ", its outlook "},
+		page.Say(r, g, measure.YearOutlook, "")}
+	if carry := g.Value(measure.CarryOver); carry.Known {
 		word := " is left to carry over"
 		if carry.N < 0 {
 			word = " more than it has"
 		}
 		v.Headline = append(v.Headline, page.Spoken{Text: ": "},
-			page.Say(r, g, "carry_over", max(carry.Amount(), -carry.Amount()).Short(r.Figures.Env.Currency)), page.Spoken{Text: word})
+			page.Say(r, g, measure.CarryOver, max(carry.Amount(), -carry.Amount()).Short(r.Figures.Env.Currency)), page.Spoken{Text: word})
 	}
 	v.Headline = append(v.Headline, page.Spoken{Text: "."})
 	if err := v.allotments(r); err != nil {

@@ -32,7 +32,8 @@ type revenueRow struct{ Name, Planned, Billed, Remaining, Due, Tone string }
 
 type comingRow struct{ Project, Href, Name, Client, Month, Amount, Kind, Milestone, Tone string }
 
-var revenueKeys = []string{"revenue", "billed", "revenue_remaining", "billable_value", "eac", "margin_planned", "margin", "margin_to_date"}
+var revenueKeys = []measure.Key{measure.Revenue, measure.Billed, measure.RevenueRemaining, measure.BillableValue, measure.EAC,
+	measure.MarginPlanned, measure.Margin, measure.MarginToDate}
 
 // mostComing is how many billings to come are listed.
 const mostComing = 12
@@ -57,12 +58,12 @@ func (s *pages) revenue(c fiber.Ctx) error {
 	}
 	g := r.Figures.Roll(e.Projects)
 	cur := r.Figures.Env.Currency
-	v.Headline = []page.Spoken{page.Say(r, g, "billed", ""), {Text: " of "}, page.Say(r, g, "revenue", ""),
+	v.Headline = []page.Spoken{page.Say(r, g, measure.Billed, ""), {Text: " of "}, page.Say(r, g, measure.Revenue, ""),
 		{Text: " is billed; the margin is "},
-		page.Say(r, g, "margin", ""), {Text: " where the budget made it "},
-		page.Say(r, g, "margin_planned", ""), {Text: "."}}
+		page.Say(r, g, measure.Margin, ""), {Text: " where the budget made it "},
+		page.Say(r, g, measure.MarginPlanned, ""), {Text: "."}}
 	for _, k := range revenueKeys {
-		d, _ := measure.Lookup(k)
+		d := measure.Of(k)
 		v.Heads = append(v.Heads, page.Head{Text: d.Name, Title: d.Formula})
 		v.Total = append(v.Total, page.Rolled(r, g, k))
 	}

@@ -28,10 +28,10 @@ type Scales struct{ Cost, Finish float64 }
 func NewScales(list []*measure.Project) Scales {
 	s := Scales{0.12, 30}
 	for _, p := range list {
-		if v := p.Value("vac_share"); v.Known {
+		if v := p.Value(measure.VACShare); v.Known {
 			s.Cost = max(s.Cost, min(0.4, math.Abs(v.Ratio)))
 		}
-		if v := p.Value("finish_deviation"); v.Known {
+		if v := p.Value(measure.FinishDeviation); v.Known {
 			s.Finish = max(s.Finish, min(120, math.Abs(float64(v.N))))
 		}
 	}
@@ -65,7 +65,7 @@ func MeasureNames(a *assess.Assessment) []condition.Name {
 	var list []condition.Name
 	for _, d := range measure.All() {
 		if !a.NoMoney || !d.IsCost() {
-			list = append(list, condition.Name{Name: d.Key, Says: d.Name})
+			list = append(list, condition.Name{Name: d.Key.String(), Says: d.Name})
 		}
 	}
 	return list

@@ -32,9 +32,9 @@ func MeasureRowOf(r *Request, p *measure.Project, keys []string) MeasureRow {
 			continue
 		}
 		d, _ := measure.Lookup(k)
-		c := MeasureCell{Figure: r.ShortFigure(p, k)}
-		if x := p.Value(k); d.Unit == measure.Health && x.Known {
-			c.Mark = &Mark{SVG: Pennant(x.Status(), 12, k == "declared_health"), Label: x.Status().String()}
+		c := MeasureCell{Figure: r.ShortFigure(p, d.Key)}
+		if x := p.Value(d.Key); d.Unit == measure.Health && x.Known {
+			c.Mark = &Mark{SVG: Pennant(x.Status(), 12, d.Key == measure.DeclaredHealth), Label: x.Status().String()}
 		}
 		row.Cells = append(row.Cells, c)
 	}
@@ -114,7 +114,7 @@ func ChooserOf(r *Request, keys []string) Chooser {
 		if own, ok := r.Figures.OwnField(k); ok {
 			c.Columns = append(c.Columns, ChosenColumn{Key: k, Name: own.Head(), On: true})
 		} else if d, ok := measure.Lookup(k); ok {
-			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key, Name: d.Name, On: true})
+			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key.String(), Name: d.Name, On: true})
 		}
 	}
 	for _, own := range r.Figures.Masters.Own {
@@ -123,8 +123,8 @@ func ChooserOf(r *Request, keys []string) Chooser {
 		}
 	}
 	for _, d := range measure.All() {
-		if !slices.Contains(keys, d.Key) && (!r.Figures.NoMoney || !d.IsCost()) {
-			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key, Name: d.Name})
+		if !slices.Contains(keys, d.Key.String()) && (!r.Figures.NoMoney || !d.IsCost()) {
+			c.Columns = append(c.Columns, ChosenColumn{Key: d.Key.String(), Name: d.Name})
 		}
 	}
 	return c

@@ -255,7 +255,7 @@ func framed(r *Request, title, current string) Page {
 		}
 	}
 	if r.Figures != nil {
-		if scope, err := r.Figures.Scope(r.Scope, "open"); err == nil {
+		if scope, err := r.Figures.Scope(r.Scope, measure.Open); err == nil {
 			p.Awaits = say.Awaited(scope.Projects, r.Figures.Env)
 		}
 	}
@@ -311,10 +311,10 @@ type Figure struct {
 }
 
 // Figure shows a measure of a project, as the text given or, where that is empty, by its unit.
-func (r *Request) Figure(p *measure.Project, key, text string) Figure {
-	d, _ := measure.Lookup(key)
+func (r *Request) Figure(p *measure.Project, key measure.Key, text string) Figure {
+	d := measure.Of(key)
 	v := p.Value(key)
-	f := Figure{Text: text, Title: d.Name, Href: r.Project(p.Code, "trace", key)}
+	f := Figure{Text: text, Title: d.Name, Href: r.Project(p.Code, "trace", key.String())}
 	if text == "" {
 		f.Text = v.Human(d.Unit, r.Figures.Env.Currency)
 	}
@@ -327,17 +327,20 @@ func (r *Request) Figure(p *measure.Project, key, text string) Figure {
 }
 
 // FigureHere is a figure whose trace opens beside the page that shows it.
-func FigureHere(r *Request, p *measure.Project, key string) Figure {
+func FigureHere(r *Request, p *measure.Project, key measure.Key) Figure {
 	f := r.ShortFigure(p, key)
-	f.Href = r.Here("trace", key, "at", "", "account", "")
+	f.Href = r.Here("trace", key.String(), "at", "", "account", "")
 	return f
 }
 
 // Spoken is a piece of a headline with its address.
-type Spoken struct{ Text, Href, Tone, Trace string }
+type Spoken struct {
+	Text, Href, Tone string
+	Trace            measure.Key
+}
 
 // Headline gives each piece of a sentence its address.
-func (r *Request) Headline(s say.Sentence, trace func(key string) string) []Spoken {
+func (r *Request) Headline(s say.Sentence, trace func(measure.Key) string) []Spoken {
 	var list []Spoken
 	for _, p := range s {
 		x := Spoken{Text: p.Text}
@@ -345,7 +348,7 @@ func (r *Request) Headline(s say.Sentence, trace func(key string) string) []Spok
 			x.Tone = "tone-" + chart.Class(p.Tone)
 		}
 		switch {
-		case p.Measure != "":
+		case p.Measure != measure.None:
 			x.Href, x.Trace = trace(p.Measure), p.Measure
 		case p.Status != "":
 			x.Href = r.Here("status", p.Status, "trace", "", "at", "", "code", "", "milestone", "", "of", "", "account", "")
@@ -449,6 +452,6 @@ func (s *Server) ReadOpen(c fiber.Ctx) (*Request, *assess.Scope, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	scope, err := r.Figures.Scope(r.Scope, "open")
+	scope, err := r.Figures.Scope(r.Scope, measure.Open)
 	return r, scope, err
 }

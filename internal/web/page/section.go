@@ -127,7 +127,7 @@ func (v *SectionFrame) Carry(r *Request, own ...string) {
 // Differs reports whether a project belongs to what a filter shows.
 func Differs(p *measure.Project, show string) bool {
 	h := &p.Health
-	steps := p.Value("opinion_steps")
+	steps := p.Value(measure.OpinionSteps)
 	switch show {
 	case "better":
 		return steps.Known && steps.N > 0
@@ -153,7 +153,7 @@ func FormerStatus(p *measure.Project) (health.Status, bool) {
 	if len(p.Past) == 0 {
 		return health.NotAssessed, false
 	}
-	v := p.Past[len(p.Past)-1].Value("overall_health")
+	v := p.Past[len(p.Past)-1].Value(measure.OverallHealth)
 	return v.Status(), v.Known
 }
 
@@ -253,15 +253,11 @@ func (r *Request) ScopeTrace(p *Page, s *assess.Scope) error {
 }
 
 // Rolled is a figure of a scope with the address of its trace; money is written short, with the whole in its title.
-//
-// A field of the office's own does not add up: its figure is empty.
-func Rolled(r *Request, g *measure.Group, key string) Figure {
-	if _, own := r.Figures.OwnField(key); own {
-		return Figure{}
-	}
-	d, _ := measure.Lookup(key)
+func Rolled(r *Request, g *measure.Group, key measure.Key) Figure {
+	d := measure.Of(key)
 	v := g.Value(key)
-	f := Figure{Text: v.Human(d.Unit, r.Figures.Env.Currency), Title: d.Name, Href: r.Here("trace", key, "at", "", "month", "", "of", "")}
+	f := Figure{Text: v.Human(d.Unit, r.Figures.Env.Currency), Title: d.Name, Href: r.Here("trace", key.String(), "at", "", "month", "",
+		"of", "")}
 	if !v.Known {
 		f.Title += ": " + v.Reason
 	} else if d.Unit == measure.Money {
@@ -274,8 +270,16 @@ func Rolled(r *Request, g *measure.Group, key string) Figure {
 	return f
 }
 
+// RolledColumn is the figure of a scope in a column of a table. A field of the office's own does not add up: its figure is empty.
+func RolledColumn(r *Request, g *measure.Group, column string) Figure {
+	if _, own := r.Figures.OwnField(column); own {
+		return Figure{}
+	}
+	return Rolled(r, g, measure.KeyOf(column))
+}
+
 // Say is a piece of a headline that leads to a trace.
-func Say(r *Request, g *measure.Group, key, text string) Spoken {
+func Say(r *Request, g *measure.Group, key measure.Key, text string) Spoken {
 	f := Rolled(r, g, key)
 	if text == "" {
 		text = f.Text
@@ -284,8 +288,8 @@ func Say(r *Request, g *measure.Group, key, text string) Spoken {
 }
 
 // ShortFigure is a project's figure, money written short.
-func (r *Request) ShortFigure(p *measure.Project, key string) Figure {
-	d, _ := measure.Lookup(key)
+func (r *Request) ShortFigure(p *measure.Project, key measure.Key) Figure {
+	d := measure.Of(key)
 	f := r.Figure(p, key, "")
 	if v := p.Value(key); v.Known && d.Unit == measure.Money {
 		f.Title += ": " + v.Amount().Human(r.Figures.Env.Currency)

@@ -64,13 +64,14 @@ func projectTabs(r *Request, p *measure.Project, current string) []Tab {
 		name, to string
 		show     bool
 	}{
-		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == "proposed"}, {GateTab, r.To(path + "/gates"),
+		{SummaryTab, r.To(path), true}, {ProposalTab, r.To(path + "/proposal"), p.Status == measure.Proposed}, {GateTab, r.To(path +
+			"/gates"),
 			r.Figures.Masters.Staged}, {AssessTab, r.To(path + "/assess"), true}, {OutlookTab, r.To(path + "/outlook"),
-			p.Status != "proposed"},
+			p.Status != measure.Proposed},
 		{PlanTab, r.To(path + "/plan"), true},
 		{MoneyTab, r.MoneyOf(p.Code), costs}, {EarnedTab, r.To("/assess/earned", "scope", p.Code), costs},
 		{RiskTab, r.To(path + "/risks"), true}, {PeopleTab, r.To(path + "/people"), true},
-		{BacklogTab, r.To(path + "/backlog"), p.Value("backlog_points").Known},
+		{BacklogTab, r.To(path + "/backlog"), p.Value(measure.BacklogPoints).Known},
 		{BenefitTab, r.To(path + "/benefits"), costs}, {ExplainTab, r.ExplainPath(p.Code), true},
 		{RecordTab, r.To(path + "/records"), true}, {CloseTab, r.To(path + "/closing"), current == CloseTab || ending(p)},
 	} {
@@ -86,8 +87,8 @@ const nearEnd = 60
 
 // ending reports whether an open project is finished or nearly so.
 func ending(p *measure.Project) bool {
-	v := p.Value("expected_finish")
-	return p.Status == "open" && v.Known && v.Date() <= p.Env().AsOf+nearEnd
+	v := p.Value(measure.ExpectedFinish)
+	return p.Status == measure.Open && v.Known && v.Date() <= p.Env().AsOf+nearEnd
 }
 
 // GatherTabs are the parts of Gather that the one who asks may see.

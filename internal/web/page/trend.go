@@ -26,7 +26,7 @@ func TrendLines(r *Request, t *assess.Trend, w, h float64) template.HTML {
 		tol = whole.Project.Tolerances
 	}
 	for _, rule := range health.Rules() {
-		if rule.Measure != t.Measure.Key {
+		if measure.OfTrigger(rule.Kind) != t.Measure.Key {
 			continue
 		}
 		sign := 1.0
@@ -42,7 +42,7 @@ func TrendLines(r *Request, t *assess.Trend, w, h float64) template.HTML {
 }
 
 // Series turns figures into numbers to draw, gaps as NaN, amounts in major units.
-func Series(r *Request, d measure.Definition, values []measure.Value) []float64 {
+func Series(r *Request, d *measure.Definition, values []measure.Value) []float64 {
 	list := make([]float64, len(values))
 	for i, v := range values {
 		list[i] = plain(r, d, v)
@@ -50,7 +50,7 @@ func Series(r *Request, d measure.Definition, values []measure.Value) []float64 
 	return list
 }
 
-func plain(r *Request, d measure.Definition, v measure.Value) float64 {
+func plain(r *Request, d *measure.Definition, v measure.Value) float64 {
 	switch {
 	case !v.Known || d.Unit == measure.Health && v.Status() == health.NotAssessed:
 		return math.NaN()
@@ -61,7 +61,7 @@ func plain(r *Request, d measure.Definition, v measure.Value) float64 {
 }
 
 // Writer writes numbers of a measure as on an axis.
-func Writer(r *Request, d measure.Definition) func(float64) string {
+func Writer(r *Request, d *measure.Definition) func(float64) string {
 	return func(x float64) string {
 		if d.Unit == measure.Share || d.Unit == measure.Index || d.Unit == measure.Score {
 			return measure.Value{Known: true, Ratio: x}.Human(d.Unit, r.Figures.Env.Currency)

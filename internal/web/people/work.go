@@ -8,6 +8,7 @@ import (
 
 	"turret/internal/app/people"
 	"turret/internal/app/say"
+	"turret/internal/core/measure"
 	"turret/internal/web/page"
 )
 
@@ -64,8 +65,8 @@ func (s *pages) work(c fiber.Ctx) error {
 			}
 			sum = people.Work{}
 			g := workGroup{Name: w.Project.Code + " " + w.Project.Name, Href: r.Project(w.Project.Code)}
-			if w.Project.Status != "open" {
-				g.Name += ", " + w.Project.Status
+			if w.Project.Status != measure.Open {
+				g.Name += ", " + w.Project.Status.String()
 			}
 			v.Groups = append(v.Groups, g)
 		}

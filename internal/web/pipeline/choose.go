@@ -110,7 +110,7 @@ func (s *pages) selection(c fiber.Ctx) error {
 }
 
 // valueKeys are the measures that a choice is offered to have most of, besides scores.
-var valueKeys = []string{"benefit_planned", "bac"}
+var valueKeys = measure.Texts(measure.BenefitPlanned, measure.BAC)
 
 // values offers what a choice is made by, and returns what is asked for.
 func (v *chooseView) values(r *page.Request, p *pipeline.Pipeline) string {

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -177,7 +178,7 @@ func (f *former) roles() []page.Option {
 func (f *former) others() []page.Option {
 	var list []page.Option
 	for _, p := range f.r.Figures.Projects {
-		if p.Status == "open" || p.Status == "proposed" {
+		if p.Status == measure.Open || p.Status == measure.Proposed {
 			list = append(list, page.Option{Value: p.Code, Text: p.Code + " " + p.Name})
 		}
 	}

@@ -5,9 +5,11 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/web/page"
 )
@@ -33,6 +35,15 @@ type goalRow struct {
 
 type goalProject struct{ Name, Href, Rating, Statement string }
 
+// statesAsked are the states of projects that an address asks for; nil for those that are open or proposed.
+func statesAsked(r *page.Request) ([]measure.State, error) {
+	text := r.Asked.Get("status")
+	if text == "" {
+		return nil, nil
+	}
+	return assess.States(text)
+}
+
 func (s *pages) goals(c fiber.Ctx) error {
 	r, scope, p, err := s.read(c)
 	if err != nil {
@@ -43,7 +54,11 @@ func (s *pages) goals(c fiber.Ctx) error {
 	v.Filters = []page.Picker{page.Choose("Projects", "status", r.Asked.Get("status"), "", "open and proposed", "open", "open", "proposed",
 		"proposed")}
 	v.Carry(r)
-	served := pipeline.Serve(r.Figures, p, scope, r.Asked.Get("status"))
+	states, err := statesAsked(r)
+	if err != nil {
+		return err
+	}
+	served := pipeline.Serve(r.Figures, p, scope, states...)
 	for i := range served.Goals {
 		v.Rows = append(v.Rows, goalOf(r, &served.Goals[i]))
 	}
@@ -63,7 +78,7 @@ func goalOf(r *page.Request, g *pipeline.Served) goalRow {
 		Mark: int(100 * g.Weighs.Float())}
 	proposals := 0
 	for _, x := range g.By {
-		if x.Project.Status == "proposed" {
+		if x.Project.Status == measure.Proposed {
 			proposals++
 		}
 		row.More = append(row.More, goalProject{named(x.Project), r.Project(x.Project.Code), money.Plain(x.Rating, 4), x.Statement})

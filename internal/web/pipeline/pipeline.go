@@ -71,7 +71,7 @@ func frame(r *page.Request, title string) page.SectionFrame {
 
 // proposedIn are the proposals of a scope.
 func proposedIn(s *assess.Scope) []*measure.Project {
-	return slices.DeleteFunc(slices.Clone(s.Projects), func(p *measure.Project) bool { return p.Status != "proposed" })
+	return slices.DeleteFunc(slices.Clone(s.Projects), func(p *measure.Project) bool { return p.Status != measure.Proposed })
 }
 
 // modelOf is the model that an address asks for, else the first; nil where there is none.

@@ -49,14 +49,19 @@ func (s *pages) plane(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	states, err := statesAsked(r)
+	if err != nil {
+		return err
+	}
 	v := planeView{SectionFrame: frame(r, "Plane")}
 	v.Carry(r)
 	v.Filters = []page.Picker{page.Choose("Projects", "status", r.Asked.Get("status"), "", "open and proposed", "proposed", "proposed",
 		"open",
 		"open")}
-	names := []string{cmp.Or(r.Asked.Get("x"), "bac"), cmp.Or(r.Asked.Get("y"), first(p)), cmp.Or(r.Asked.Get("size"), "bac")}
+	names := []string{cmp.Or(r.Asked.Get("x"), measure.BAC.String()), cmp.Or(r.Asked.Get("y"), first(p)), cmp.Or(r.Asked.Get("size"),
+		measure.BAC.String())}
 	if r.Figures.NoMoney && r.Asked.Get("x") == "" {
-		names[0], names[2] = "hours_to_go", "hours_to_go"
+		names[0], names[2] = measure.HoursToGo.String(), measure.HoursToGo.String()
 	}
 	axes := [3]*pipeline.Axis{}
 	for i, name := range names {
@@ -78,7 +83,7 @@ func (s *pages) plane(c fiber.Ctx) error {
 		c.Status(fiber.StatusUnprocessableEntity)
 		v.Problem, ranges = page.RefusedText(err), [2]pipeline.Range{}
 	}
-	v.fill(r, scope.Projects, axes, ranges)
+	v.fill(r, scope.Projects, states, axes, ranges)
 	return r.Answer("pipeline-plane", &v.Page, &v)
 }
 
@@ -87,7 +92,7 @@ func first(p *pipeline.Pipeline) string {
 	if len(p.Models) > 0 {
 		return "score:" + p.Models[0].Code
 	}
-	return "finish_deviation"
+	return measure.FinishDeviation.String()
 }
 
 // choices are the figures that an axis may show.
@@ -98,7 +103,7 @@ func (v *planeView) choices(r *page.Request, p *pipeline.Pipeline, now string) (
 	}
 	for _, d := range measure.All() {
 		if !d.Unit.Worded() && !(r.Figures.NoMoney && d.IsCost()) {
-			list = append(list, page.Option{Value: d.Key, Text: d.Name, Selected: d.Key == now})
+			list = append(list, page.Option{Value: d.Key.String(), Text: d.Name, Selected: d.Key.String() == now})
 		}
 	}
 	return list
@@ -123,8 +128,9 @@ func rangesOf(r *page.Request) (out [2]pipeline.Range, err error) {
 }
 
 // fill draws the projects that have both figures and lie in the ranges, and lists them.
-func (v *planeView) fill(r *page.Request, all []*measure.Project, axes [3]*pipeline.Axis, ranges [2]pipeline.Range) {
-	m := pipeline.PlaneOf(all, r.Asked.Get("status"), axes, ranges)
+func (v *planeView) fill(r *page.Request, all []*measure.Project, states []measure.State, axes [3]*pipeline.Axis,
+	ranges [2]pipeline.Range) {
+	m := pipeline.PlaneOf(all, states, axes, ranges)
 	var sights []chart.Sight
 	for i := range m.Points {
 		sight, row := pointOf(r, &m.Points[i], axes)
@@ -161,7 +167,7 @@ func (v *planeView) fill(r *page.Request, all []*measure.Project, axes [3]*pipel
 // pointOf is a project as it is drawn and listed.
 func pointOf(r *page.Request, p *pipeline.Point, axes [3]*pipeline.Axis) (chart.Sight, planeRow) {
 	x := p.Project
-	row := planeRow{Code: x.Code, Name: x.Name, Href: r.Project(x.Code), Status: x.Status,
+	row := planeRow{Code: x.Code, Name: x.Name, Href: r.Project(x.Code), Status: x.Status.String(),
 		Mark: page.Mark{SVG: page.Pennant(x.Health.Overall, 12, false), Label: x.Health.Overall.String()}}
 	for i, n := range p.Values {
 		text := "–"
@@ -174,6 +180,6 @@ func pointOf(r *page.Request, p *pipeline.Point, axes [3]*pipeline.Axis) (chart.
 	if n := p.Values[2]; n.Given() {
 		sight.Weight = n.Float()
 	}
-	sight.Title = named(x) + ", " + x.Status + ": " + axes[0].Name + " " + row.Cells[0] + ", " + axes[1].Name + " " + row.Cells[1]
+	sight.Title = named(x) + ", " + x.Status.String() + ": " + axes[0].Name + " " + row.Cells[0] + ", " + axes[1].Name + " " + row.Cells[1]
 	return sight, row
 }

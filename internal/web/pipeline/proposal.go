@@ -85,7 +85,7 @@ func (s *pages) proposal(c fiber.Ctx) error {
 
 func (v *oneView) says(r *page.Request, d *pipeline.Proposal, x *measure.Project) {
 	text := x.Name
-	switch b := x.Value("bac"); {
+	switch b := x.Value(measure.BAC); {
 	case r.Figures.NoMoney:
 	case b.Known:
 		text += " asks for " + b.Amount().Short(r.Figures.Env.Currency)
@@ -143,7 +143,7 @@ func modelOfOne(r *page.Request, ranking *pipeline.Ranking, x *pipeline.Ranked) 
 		case x.Typed[k]:
 			w.From = "typed"
 		case x.Ratings[k].Given():
-			w.From = c.Measure
+			w.From = c.Measure.String()
 		}
 		m.Rows = append(m.Rows, w)
 	}

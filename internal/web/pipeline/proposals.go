@@ -128,8 +128,8 @@ func wanted(r *page.Request, x *pipeline.Proposal) bool {
 }
 
 func (v *listView) row(r *page.Request, p *pipeline.Pipeline, x *measure.Project, rank *pipeline.Ranked) listRow {
-	row := listRow{Code: x.Code, Name: x.Name, Href: r.To(page.ProjectPath(x.Code) + "/proposal"), Cost: r.ShortFigure(x, "bac"),
-		Hours: r.Figure(x, "hours_to_go", ""), When: span(x.PlannedStart, x.PlannedFinish)}
+	row := listRow{Code: x.Code, Name: x.Name, Href: r.To(page.ProjectPath(x.Code) + "/proposal"), Cost: r.ShortFigure(x, measure.BAC),
+		Hours: r.Figure(x, measure.HoursToGo, ""), When: span(x.PlannedStart, x.PlannedFinish)}
 	if n := r.Figures.Programme(x); n != nil {
 		row.Programme = n.Name
 	}
@@ -178,8 +178,8 @@ func headline(r *page.Request, p *pipeline.Pipeline, list []*measure.Project) []
 	}
 	text := say.Count(len(list), "proposal asks", "proposals ask")
 	out := []page.Spoken{{Text: text}}
-	if g := r.Figures.Roll(list); g.Value("bac").Known {
-		out = append(out, page.Spoken{Text: " for " + g.Value("bac").Amount().Short(r.Figures.Env.Currency) + " in all"})
+	if g := r.Figures.Roll(list); g.Value(measure.BAC).Known {
+		out = append(out, page.Spoken{Text: " for " + g.Value(measure.BAC).Amount().Short(r.Figures.Env.Currency) + " in all"})
 	} else {
 		out[0].Text = say.Count(len(list), "proposal", "proposals")
 	}

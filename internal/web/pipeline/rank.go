@@ -91,7 +91,7 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 	if len(rows) > mostRated {
 		v.Note += " The first " + strconv.Itoa(mostRated) + " of " + say.Thousands(len(rows)) + " are shown; a scope shows the others."
 	}
-	if r.Figures.NoMoney && slices.ContainsFunc(m.Criteria, func(q pipeline.Criterion) bool { return costs(q.Measure) }) {
+	if r.Figures.NoMoney && slices.ContainsFunc(m.Criteria, func(q pipeline.Criterion) bool { return measure.Of(q.Measure).IsCost() }) {
 		v.Note += " What costs rate is not shown to you, so scores and ranks are without it."
 	}
 	v.Empty = "Nothing is proposed here, and nothing else is rated in this model."
@@ -102,20 +102,14 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 	return r.Answer("pipeline-ranking", &v.Page, &v)
 }
 
-// costs reports whether a measure tells of costs.
-func costs(key string) bool {
-	d, ok := measure.Lookup(key)
-	return ok && d.IsCost()
-}
-
 func headOf(c *pipeline.Criterion) criterionHead {
 	h := criterionHead{Code: c.Code, Name: c.Name, Weight: money.Plain(c.Weight, 4)}
 	h.Title = money.Plain(c.Low, 4) + " to " + money.Plain(c.High, 4)
 	if c.Effort {
 		h.Title += ", less is better"
 	}
-	if c.Measure != "" {
-		h.Title += "; rated by " + c.Measure + " where nobody did"
+	if c.Measure != measure.None {
+		h.Title += "; rated by " + c.Measure.String() + " where nobody did"
 	}
 	if c.Anchors != "" {
 		h.Title += ". " + c.Anchors
@@ -125,8 +119,8 @@ func headOf(c *pipeline.Criterion) criterionHead {
 
 func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.Ranked, again bool) rankRow {
 	row := rankRow{Code: x.Code, Name: x.Project.Name, Href: r.To(page.ProjectPath(x.Code) + "/proposal"), Spread: spread(x)}
-	if x.Project.Status != "proposed" {
-		row.Status, row.Href = x.Project.Status, r.Project(x.Code)
+	if x.Project.Status != measure.Proposed {
+		row.Status, row.Href = x.Project.Status.String(), r.Project(x.Code)
 	}
 	if x.Scored {
 		row.Rank, row.Score, row.Bar, row.Unsteady = strconv.Itoa(x.Rank), pipeline.Points(x.Score), int(x.Score/1_000_000), x.Low != x.High
@@ -137,12 +131,12 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 	for k := range ranking.Model.Criteria {
 		q := &ranking.Model.Criteria[k]
 		cell := rankCell{Field: "r." + x.Code + "." + q.Code, Label: q.Name + " of " + x.Code, Text: ratingText(x.Ratings[k]), Size: 4}
-		if q.Measure != "" {
+		if q.Measure != measure.None {
 			cell.Size = 9
 		}
 		if !x.Typed[k] && x.Ratings[k].Given() {
 			cell.Measured, cell.Text = true, money.Group(cell.Text)
-			cell.Title = cell.Text + " by " + q.Measure
+			cell.Title = cell.Text + " by " + q.Measure.String()
 		}
 		if again {
 			if typed := c.FormValue(cell.Field, "\x00"); typed != "\x00" {

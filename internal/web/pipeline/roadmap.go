@@ -101,7 +101,7 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 	running, proposed, moved := 0, 0, 0
 	for _, l := range m.Lanes {
 		for _, b := range l.Bars {
-			if b.Project.Status == "proposed" {
+			if b.Project.Status == measure.Proposed {
 				if proposed++; b.Moved != 0 {
 					moved++
 				}
@@ -182,11 +182,11 @@ func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Ro
 
 func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int, gates []*stage.Gate) chart.RoadmapBar {
 	x := chart.RoadmapBar{Code: b.Project.Code, Name: b.Project.Name, From: b.From, To: b.To, Href: r.Project(b.Project.Code),
-		Title: named(b.Project) + ", " + b.Project.Status + ", " + span(b.From, b.To)}
+		Title: named(b.Project) + ", " + b.Project.Status.String() + ", " + span(b.From, b.To)}
 	if stage := b.Project.Stage; stage != "" {
 		x.Title += ", stage " + stage
 	}
-	if b.Project.Status == "proposed" {
+	if b.Project.Status == measure.Proposed {
 		x.Light, x.Href = true, r.To(page.ProjectPath(b.Project.Code)+"/proposal")
 		if b.Moved != 0 {
 			x.Was = pipeline.Later(b.From, -b.Moved)
@@ -207,7 +207,7 @@ func barOf(r *page.Request, p *pipeline.Pipeline, b *pipeline.Bar, rank int, gat
 // moves are the proposals with a field each, in which months are typed.
 func (v *roadmapView) moves(list []*measure.Project, p *pipeline.Pipeline, moves pipeline.Moves) {
 	for _, x := range list {
-		if x.Status != "proposed" || p.Declined(x.Code) || x.PlannedStart == 0 {
+		if x.Status != measure.Proposed || p.Declined(x.Code) || x.PlannedStart == 0 {
 			continue
 		}
 		n := moves[x.Code]

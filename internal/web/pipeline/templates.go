@@ -63,7 +63,7 @@ func (s *templatePages) templates(c fiber.Ctx) error {
 	}
 	begun := map[string]int{}
 	for code, d := range p.Proposals {
-		if x := r.Figures.ByCode[code]; x != nil && x.Status != "proposed" {
+		if x := r.Figures.ByCode[code]; x != nil && x.Status != measure.Proposed {
 			begun[d.Template]++
 		}
 	}
@@ -83,7 +83,7 @@ func (s *templatePages) templates(c fiber.Ctx) error {
 // withPlans are the projects that may be taken for a template.
 func withPlans(list []*measure.Project) (out []*measure.Project) {
 	for _, p := range list {
-		if len(p.Activities) > 0 && p.Status != "cancelled" {
+		if len(p.Activities) > 0 && p.Status != measure.Cancelled {
 			out = append(out, p)
 		}
 	}

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/core/measure"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
@@ -80,7 +81,7 @@ func (t *tree) below(parent int64, depth int) []node {
 	}
 	for _, p := range t.r.Figures.Projects {
 		here := t.isAt(p.Code)
-		if p.Parent == parent && (p.Status == "open" || p.Status == "proposed" || here) {
+		if p.Parent == parent && (p.Status == measure.Open || p.Status == measure.Proposed || here) {
 			list = append(list, node{Name: p.Name, Code: p.Code, Href: t.project(p.Code), Project: true, Current: here})
 		}
 	}

@@ -92,15 +92,16 @@ func (s *pages) accounts(r *page.Request, project string) (map[string]map[string
 	by := map[string]map[string]string{}
 	for i := range m.List {
 		if a := &m.List[i]; a.Activity != nil {
-			by[a.Code] = map[string]string{"money_bac": short(r, a, "bac"), "money_eac": short(r, a, "eac"), "money_cpi": short(r, a,
-				"cpi")}
+			by[a.Code] = map[string]string{"money_bac": short(r, a, measure.BAC), "money_eac": short(r, a, measure.EAC),
+				"money_cpi": short(r, a,
+					measure.CPI)}
 		}
 	}
 	return by, nil
 }
 
-func short(r *page.Request, a *breakdown.Account, key string) string {
-	d, _ := measure.Lookup(key)
+func short(r *page.Request, a *breakdown.Account, key measure.Key) string {
+	d := measure.Of(key)
 	v := a.All.Value(key)
 	if v.Known && d.Unit == measure.Money {
 		return v.Amount().Short(r.Figures.Env.Currency)
@@ -153,15 +154,16 @@ func planSentence(r *page.Request, p *measure.Project) []page.Spoken {
 	if p.Outlook.Counted == 0 {
 		return []page.Spoken{{Text: p.Name + " has no schedule yet."}}
 	}
-	trace := func(key, text string) page.Spoken {
-		return page.Spoken{Text: text, Href: r.Project(p.Code, "trace", key), Trace: key}
+	trace := func(key measure.Key, text string) page.Spoken {
+		return page.Spoken{Text: text, Href: r.Project(p.Code, "trace", key.String()), Trace: key}
 	}
-	list := []page.Spoken{{Text: p.Name + " ends on "}, trace("expected_finish", p.Value("expected_finish").Human(measure.Day, ""))}
-	if v := p.Value("finish_deviation"); v.Known {
-		list = append(list, page.Spoken{Text: ", "}, trace("finish_deviation", schedule.Lateness(v.N)))
+	list := []page.Spoken{{Text: p.Name + " ends on "}, trace(measure.ExpectedFinish, p.Value(measure.ExpectedFinish).Human(measure.Day,
+		""))}
+	if v := p.Value(measure.FinishDeviation); v.Known {
+		list = append(list, page.Spoken{Text: ", "}, trace(measure.FinishDeviation, schedule.Lateness(v.N)))
 	}
-	if v := p.Value("computed_finish"); v.Known && v.N != p.Value("expected_finish").N {
-		list = append(list, page.Spoken{Text: "; its links make it "}, trace("computed_finish", v.Human(measure.Day, "")))
+	if v := p.Value(measure.ComputedFinish); v.Known && v.N != p.Value(measure.ExpectedFinish).N {
+		list = append(list, page.Spoken{Text: "; its links make it "}, trace(measure.ComputedFinish, v.Human(measure.Day, "")))
 	}
 	if p.Driven {
 		list = append(list, page.Spoken{Text: ". Its dates follow its links"})

@@ -96,7 +96,7 @@ func (s *pages) attached(r *page.Request, p *measure.Project, v *aboutView) erro
 
 // lessons are suggested for what is proposed: those that share words with its name and with what it is feared for.
 func (s *pages) lessons(r *page.Request, p *measure.Project, v *aboutView) error {
-	if p.Status != "proposed" {
+	if p.Status != measure.Proposed {
 		return nil
 	}
 	text := p.Name + " " + p.Category

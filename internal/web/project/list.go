@@ -43,13 +43,10 @@ type listRow struct {
 }
 
 // listColumns are the measures that the list shows unless one chooses others.
-var listColumns = []string{"bac", "eac", "vac_share", "expected_finish", "finish_deviation"}
+var listColumns = measure.Texts(measure.BAC, measure.EAC, measure.VACShare, measure.ExpectedFinish, measure.FinishDeviation)
 
 // maxListRows is how many projects a list shows one by one; more are shown as their programmes.
 const maxListRows = 200
-
-// listStatuses are those that a list may be of, the first where nothing is asked.
-var listStatuses = []string{"open", "proposed", "closed", "cancelled"}
 
 func (s *pages) projects(c fiber.Ctx) error {
 	r, err := s.Read(c)
@@ -75,9 +72,10 @@ func list(r *page.Request, query string) error {
 	shown, counts := listed(scope.Projects, status, query)
 	v.Headline = listHeadline(r, status, query, len(shown), counts)
 	v.Filter.Options = append(v.Filter.Options, page.Option{Value: "", Text: "open", Selected: status == "" || status == "open"})
-	for _, x := range append(slices.Clone(listStatuses[1:]), "all") {
-		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x, Text: x, Selected: x == status})
+	for _, x := range measure.States()[1:] {
+		v.Filter.Options = append(v.Filter.Options, page.Option{Value: x.String(), Text: x.String(), Selected: x.String() == status})
 	}
+	v.Filter.Options = append(v.Filter.Options, page.Option{Value: "all", Text: "all", Selected: status == "all"})
 	keys := page.KeysAsked(r, listColumns)
 	v.Measures = page.ChooserOf(r, keys)
 	for _, k := range keys {
@@ -96,24 +94,25 @@ func list(r *page.Request, query string) error {
 
 // listed are the projects of a status that match a query, those that are open where no status is asked, and how many of each status match.
 // A search finds projects of every status.
-func listed(projects []*measure.Project, status, query string) (shown []*measure.Project, counts map[string]int) {
-	counts = map[string]int{}
+func listed(projects []*measure.Project, status, query string) (shown []*measure.Project, counts map[measure.State]int) {
+	counts = map[measure.State]int{}
+	asked, known := measure.StateOf(status)
 	for _, p := range projects {
 		if !matches(p, query) {
 			continue
 		}
 		counts[p.Status]++
-		if p.Status == status || status == "all" || status == "" && (p.Status == listStatuses[0] || query != "") {
+		if known && p.Status == asked || status == "all" || status == "" && (p.Status == measure.Open || query != "") {
 			shown = append(shown, p)
 		}
 	}
 	slices.SortStableFunc(shown, func(a, b *measure.Project) int {
-		return slices.Index(listStatuses, a.Status) - slices.Index(listStatuses, b.Status)
+		return int(a.Status) - int(b.Status)
 	})
 	return shown, counts
 }
 
-func listHeadline(r *page.Request, status, query string, n int, counts map[string]int) []page.Spoken {
+func listHeadline(r *page.Request, status, query string, n int, counts map[measure.State]int) []page.Spoken {
 	what := "open "
 	if status != "" {
 		what = status + " "
@@ -127,12 +126,12 @@ func listHeadline(r *page.Request, status, query string, n int, counts map[strin
 	}
 	said := []page.Spoken{{Text: text}}
 	sep := "; "
-	for _, x := range listStatuses {
-		if counts[x] == 0 || what == "" || what == x+" " {
+	for _, x := range measure.States() {
+		if counts[x] == 0 || what == "" || what == x.String()+" " {
 			continue
 		}
 		said = append(said, page.Spoken{Text: sep},
-			page.Spoken{Text: fmt.Sprintf("%d %s", counts[x], x), Href: r.Here("status", x, "trace", "")})
+			page.Spoken{Text: fmt.Sprintf("%d %s", counts[x], x), Href: r.Here("status", x.String(), "trace", "")})
 		sep = ", "
 	}
 	return append(said, page.Spoken{Text: "."})
@@ -155,7 +154,7 @@ func (v *listView) group(r *page.Request, shown []*measure.Project, keys []strin
 		}
 		parts[i] = append(parts[i], p)
 		if !v.Folded {
-			v.Groups[i].Rows = append(v.Groups[i].Rows, listRow{page.MeasureRowOf(r, p, keys), p.Status,
+			v.Groups[i].Rows = append(v.Groups[i].Rows, listRow{page.MeasureRowOf(r, p, keys), p.Status.String(),
 				page.Mark{SVG: page.Pennant(p.Health.Overall, 14, false), Label: p.Health.Overall.String()},
 				page.ForesightOf(r).Mark(p, 13)})
 		}
@@ -165,7 +164,7 @@ func (v *listView) group(r *page.Request, shown []*measure.Project, keys []strin
 		g.Says = say.Count(len(parts[i]), "project", "projects")
 		if together := r.Figures.Roll(parts[i]); g.Href != "" {
 			for _, k := range keys {
-				f := page.Rolled(r, together, k)
+				f := page.RolledColumn(r, together, k)
 				if f.Href == "" {
 					g.Total = append(g.Total, f)
 					continue

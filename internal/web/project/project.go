@@ -103,12 +103,14 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.NoMoney = r.Figures.NoMoney
 	h := &p.Health
 	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.Standing(h)) + page.Because(h.Reason())}
-	if d := p.Value("declared_health"); d.Known && d.Status() != h.Overall {
+	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
 	}
 	v.Ahead = aheadOf(r, p)
 	v.Headline = r.Headline(say.Headline(p, r.Figures.Env),
-		func(key string) string { return r.Here("trace", key, "at", "", "code", "", "milestone", "", "of", "") })
+		func(key measure.Key) string {
+			return r.Here("trace", key.String(), "at", "", "code", "", "milestone", "", "of", "")
+		})
 	v.dimensions(r, p)
 	v.facts(r, p)
 	v.Ways = page.WaysOf(p, r.Figures.Env)
@@ -158,7 +160,8 @@ func (v *projectView) dimensions(r *page.Request, p *measure.Project) {
 		v.Dimensions = append(v.Dimensions, x)
 	}
 	var about []string
-	for _, s := range [][2]string{{"Lead ", p.Lead}, {"sponsor ", p.Sponsor}, {"", p.Category}, {"stage: ", p.Stage}, {"", p.Status}} {
+	for _, s := range [][2]string{{"Lead ", p.Lead}, {"sponsor ", p.Sponsor}, {"", p.Category}, {"stage: ", p.Stage}, {"",
+		p.Status.String()}} {
 		if s[1] != "" {
 			about = append(about, s[0]+s[1])
 		}
@@ -168,7 +171,7 @@ func (v *projectView) dimensions(r *page.Request, p *measure.Project) {
 
 func (v *projectView) facts(r *page.Request, p *measure.Project) {
 	cur := r.Figures.Env.Currency
-	short := func(key string) page.Figure {
+	short := func(key measure.Key) page.Figure {
 		f := r.Figure(p, key, "")
 		if x := p.Value(key); x.Known {
 			f.Title += ": " + x.Amount().Human(cur)
@@ -176,26 +179,26 @@ func (v *projectView) facts(r *page.Request, p *measure.Project) {
 		}
 		return f
 	}
-	plainText := func(key string) string {
-		d, _ := measure.Lookup(key)
+	plainText := func(key measure.Key) string {
+		d := measure.Of(key)
 		return p.Value(key).Human(d.Unit, cur)
 	}
 	v.Facts = []page.Fact{
-		{Name: "Budget", Figure: short("bac"), Small: plainText("remaining_budget") + " left"},
-		{Name: "Actual to date", Figure: short("ac"), Small: plainText("spent_share") + " spent"},
-		{Name: "Forecast to go", Figure: short("forecast_to_go"), Small: ""},
-		{Name: "Estimate", Figure: short("eac"), Small: "actual + forecast"},
-		{Name: "Variance", Figure: short("vac"), Small: plainText("vac_share") + " of budget"},
-		{Name: "Expected finish", Figure: r.Figure(p, "expected_finish", ""), Small: "baseline " + plainText("baseline_finish")},
-		{Name: "Finish, days", Figure: r.Figure(p, "finish_deviation", ""), Small: plainText("finish_share") + " of duration"},
+		{Name: "Budget", Figure: short(measure.BAC), Small: plainText(measure.RemainingBudget) + " left"},
+		{Name: "Actual to date", Figure: short(measure.AC), Small: plainText(measure.SpentShare) + " spent"},
+		{Name: "Forecast to go", Figure: short(measure.ForecastToGo), Small: ""},
+		{Name: "Estimate", Figure: short(measure.EAC), Small: "actual + forecast"},
+		{Name: "Variance", Figure: short(measure.VAC), Small: plainText(measure.VACShare) + " of budget"},
+		{Name: "Expected finish", Figure: r.Figure(p, measure.ExpectedFinish, ""), Small: "baseline " + plainText(measure.BaselineFinish)},
+		{Name: "Finish, days", Figure: r.Figure(p, measure.FinishDeviation, ""), Small: plainText(measure.FinishShare) + " of duration"},
 	}
 	if v.NoMoney {
 		v.Facts = v.Facts[5:] // the first five are costs
 	}
-	if x := p.Value("milestones_done"); x.Known {
+	if x := p.Value(measure.MilestonesDone); x.Known {
 		v.Facts = append(v.Facts,
-			page.Fact{Name: "Milestones done", Figure: r.Figure(p, "milestones_done", fmt.Sprintf("%d of %d", x.N, len(p.Events))),
-				Small: fmt.Sprintf("%d missed, %d slipping", p.Value("milestones_missed").N, p.Value("milestones_slipping").N)})
+			page.Fact{Name: "Milestones done", Figure: r.Figure(p, measure.MilestonesDone, fmt.Sprintf("%d of %d", x.N, len(p.Events))),
+				Small: fmt.Sprintf("%d missed, %d slipping", p.Value(measure.MilestonesMissed).N, p.Value(measure.MilestonesSlipping).N)})
 	}
 }
 
@@ -216,7 +219,7 @@ func (v *projectView) milestones(r *page.Request, p *measure.Project) {
 }
 
 // costColumns are the measures of the table of cost codes.
-var costColumns = []string{"bac", "budget_to_date", "ac", "forecast_to_go", "eac", "vac"}
+var costColumns = []measure.Key{measure.BAC, measure.BudgetToDate, measure.AC, measure.ForecastToGo, measure.EAC, measure.VAC}
 
 func (v *projectView) costs(r *page.Request, p *measure.Project) {
 	cur := r.Figures.Env.Currency
@@ -224,12 +227,12 @@ func (v *projectView) costs(r *page.Request, p *measure.Project) {
 		row := costRow{Name: name}
 		for i, a := range []money.Amount{f.Budget, f.BudgetToDate, f.Actual, f.ForecastToGo, f.Estimate, f.Variance} {
 			key := costColumns[i]
-			d, _ := measure.Lookup(key)
+			d := measure.Of(key)
 			x := page.Figure{Text: strings.Replace(a.Human(cur), cur.Sign(), "", 1), Title: d.Name + ", " + name,
-				Href: r.Here("trace", key, "code", code, "at", "", "milestone", "")}
+				Href: r.Here("trace", key.String(), "code", code, "at", "", "milestone", "")}
 			if v := p.Value(key); !v.Known { // the parts of an undefined figure are no figures either
 				x.Text, x.Title = "–", d.Name+": "+v.Reason
-			} else if key == "vac" && a < 0 {
+			} else if key == measure.VAC && a < 0 {
 				x.Tone = "tone-act"
 			}
 			row.Cells = append(row.Cells, x)
@@ -279,7 +282,7 @@ const mostSimulated = 500
 
 // milestonesAhead are the days by which milestones of an open project may be done, by their codes. They are those of its outlook.
 func milestonesAhead(r *page.Request, p *measure.Project) chart.Aheads {
-	if p.Status != "open" || len(p.Activities) > mostSimulated {
+	if p.Status != measure.Open || len(p.Activities) > mostSimulated {
 		return nil
 	}
 	odds, err := r.Server.Office.Forecast.Odds(r.Context(), r.Figures, &assess.Scope{Projects: []*measure.Project{p}},

@@ -130,7 +130,7 @@ func (v *compareView) fill(r *page.Request, x *compare.Comparison, from calendar
 	}
 	for i := range sights {
 		if p := was[sights[i].Code]; p != nil {
-			if f, c := p.Value("finish_share"), p.Value("vac_share"); f.Known && c.Known {
+			if f, c := p.Value(measure.FinishShare), p.Value(measure.VACShare); f.Known && c.Known {
 				sights[i].From = &[2]float64{f.Ratio, c.Ratio}
 			}
 		}

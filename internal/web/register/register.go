@@ -377,7 +377,7 @@ func (s *pages) addOf(r *page.Request, scope *assess.Scope, kind record.Kind, ty
 		}
 	}
 	for _, p := range scope.Projects {
-		if p.Status == "open" || p.Status == "proposed" || p.Status == "closed" && kind == record.Lessons {
+		if p.Status == measure.Open || p.Status == measure.Proposed || p.Status == measure.Closed && kind == record.Lessons {
 			add(p.Code, p.Code+" "+p.Name)
 		}
 	}
@@ -390,22 +390,23 @@ func (s *pages) addOf(r *page.Request, scope *assess.Scope, kind record.Kind, ty
 // listHeadline says what a list comes to, each figure with its trace.
 func listHeadline(r *page.Request, scope *assess.Scope, kind record.Kind, all []register.Line) []page.Spoken {
 	g := scope.Roll(r.Figures.Env)
-	count := func(key, one, many string) []page.Spoken {
+	count := func(key measure.Key, one, many string) []page.Spoken {
 		v := g.Value(key)
 		n := int(v.N)
 		return []page.Spoken{page.Say(r, g, key, say.Count(n, one, many))}
 	}
 	switch kind {
 	case record.Issues:
-		said := count("issues_open", "open issue", "open issues")
-		said = append(said, page.Spoken{Text: ", "}, page.Say(r, g, "issues_overdue", ""), page.Spoken{Text: " past due, "},
-			page.Say(r, g, "issues_late", ""), page.Spoken{Text: " of these of high priority"})
+		said := count(measure.IssuesOpen, "open issue", "open issues")
+		said = append(said, page.Spoken{Text: ", "}, page.Say(r, g, measure.IssuesOverdue, ""), page.Spoken{Text: " past due, "},
+			page.Say(r, g, measure.IssuesLate, ""), page.Spoken{Text: " of these of high priority"})
 		return append(said, page.Spoken{Text: oldest(all) + "."})
 	case record.Actions:
-		return append(count("actions_open", "open action", "open actions"), page.Spoken{Text: ", "}, page.Say(r, g, "actions_overdue", ""),
+		return append(count(measure.ActionsOpen, "open action", "open actions"), page.Spoken{Text: ", "}, page.Say(r, g,
+			measure.ActionsOverdue, ""),
 			page.Spoken{Text: " past due."})
 	}
-	return append(count("decisions_open", "decision is asked for", "decisions are asked for"), page.Spoken{Text: "."})
+	return append(count(measure.DecisionsOpen, "decision is asked for", "decisions are asked for"), page.Spoken{Text: "."})
 }
 
 // oldest says which open record has waited longest.

@@ -72,13 +72,13 @@ func (s *pages) showRisks(c fiber.Ctx, refused error, typed map[string]string) e
 }
 
 // riskTrends are the measures of risks whose way over the periods is told, the first of which is drawn.
-var riskTrends = []string{"risk_expected", "risk_exposure", "risks_open", "risk_days"}
+var riskTrends = []measure.Key{measure.RiskExpected, measure.RiskExposure, measure.RisksOpen, measure.RiskDays}
 
 // trend shows how the risks went over the periods.
 func (v *riskView) trend(r *page.Request, scope *assess.Scope) error {
 	for _, key := range riskTrends {
-		d, ok := measure.Lookup(key)
-		if !ok || r.Figures.NoMoney && d.IsCost() {
+		d := measure.Of(key)
+		if r.Figures.NoMoney && d.IsCost() {
 			continue
 		}
 		if v.Trend == nil {
@@ -88,7 +88,7 @@ func (v *riskView) trend(r *page.Request, scope *assess.Scope) error {
 			}
 			v.Drawn = page.TrendLines(r, t, 430, 170)
 		}
-		v.Trend = append(v.Trend, page.Link{Text: d.Name, Href: r.To("/assess/trends", "measure", key)})
+		v.Trend = append(v.Trend, page.Link{Text: d.Name, Href: r.To("/assess/trends", "measure", key.String())})
 	}
 	return nil
 }
@@ -176,22 +176,22 @@ func dotOf(r *page.Request, s *register.Spot, after bool, number map[string]int)
 // riskHeadline says what the risks come to, against the contingency left and the float.
 func riskHeadline(r *page.Request, scope *assess.Scope) []page.Spoken {
 	g := scope.Roll(r.Figures.Env)
-	open := g.Value("risks_open")
-	said := []page.Spoken{page.Say(r, g, "risks_open", say.Count(int(open.N), "open risk", "open risks"))}
-	add := func(text, key, after string) {
+	open := g.Value(measure.RisksOpen)
+	said := []page.Spoken{page.Say(r, g, measure.RisksOpen, say.Count(int(open.N), "open risk", "open risks"))}
+	add := func(text string, key measure.Key, after string) {
 		if g.Value(key).Known {
 			said = append(said, page.Spoken{Text: text}, page.Say(r, g, key, ""), page.Spoken{Text: after})
 		}
 	}
-	add(", the gravest at ", "risk_exposure", " of 25")
+	add(", the gravest at ", measure.RiskExposure, " of 25")
 	if !r.Figures.NoMoney {
-		add(": ", "risk_expected", " expected")
-		add(", ", "risk_expected_after", " after response")
-		add(", against ", "contingency_left", " of contingency left")
+		add(": ", measure.RiskExpected, " expected")
+		add(", ", measure.RiskExpectedAfter, " after response")
+		add(", against ", measure.ContingencyLeft, " of contingency left")
 	}
-	add("; ", "risk_days", " working days expected")
-	if len(scope.Projects) == 1 && g.Value("risk_days").Known {
-		add(", against ", "finish_float", " working days of float to the finish")
+	add("; ", measure.RiskDays, " working days expected")
+	if len(scope.Projects) == 1 && g.Value(measure.RiskDays).Known {
+		add(", against ", measure.FinishFloat, " working days of float to the finish")
 	}
 	return append(said, page.Spoken{Text: "."})
 }

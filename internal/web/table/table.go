@@ -71,8 +71,9 @@ type viewLink struct {
 	Own, Current     bool
 }
 
-var denseColumns = []string{"overall_health", "bac", "eac", "vac_share", "cpi", "spi_t", "finish_deviation", "percent_complete",
-	"data_score"}
+var denseColumns = measure.Texts(measure.OverallHealth, measure.BAC, measure.EAC, measure.VACShare, measure.CPI, measure.SPIInTime,
+	measure.FinishDeviation, measure.PercentComplete,
+	measure.DataScore)
 
 // tableParams are what a saved view keeps of an address.
 var tableParams = []string{"columns", "programme", "lead", "stage", "category", "status", "where", "sort", "dir", "scope"}
@@ -224,7 +225,7 @@ func (v *denseView) fill(r *page.Request, t *money.Table, q report.TableQuery) {
 		}
 		x.Href = r.Here("sort", k, "dir", dir, "page", "", "trace", "", "at", "")
 		v.Heads = append(v.Heads, x)
-		v.Total = append(v.Total, page.Rolled(r, t.Total, k))
+		v.Total = append(v.Total, page.RolledColumn(r, t.Total, k))
 	}
 	var shown []*measure.Project
 	shown, v.Pager = page.Cut(r, t.Groups[0].Projects)
@@ -325,10 +326,11 @@ func (s *pages) glossary(c fiber.Ctx) error {
 	}
 	needle := strings.ToLower(v.Query)
 	for _, d := range measure.All() {
-		if needle != "" && !strings.Contains(strings.ToLower(d.Key+" "+d.Name+" "+d.Formula), needle) {
+		if needle != "" && !strings.Contains(strings.ToLower(d.Key.String()+" "+d.Name+" "+d.Formula), needle) {
 			continue
 		}
-		x := termRow{Key: d.Key, Name: d.Name, Unit: d.Unit.String(), Formula: d.Formula, Source: d.Source, Rollup: d.Rollup.String()}
+		x := termRow{Key: d.Key.String(), Name: d.Name, Unit: d.Unit.String(), Formula: d.Formula, Source: d.Source,
+			Rollup: d.Rollup.String()}
 		switch d.Better {
 		case measure.Higher:
 			x.Better = "higher is favourable"
@@ -336,11 +338,10 @@ func (s *pages) glossary(c fiber.Ctx) error {
 			x.Better = "lower is favourable"
 		}
 		for _, k := range d.Inputs {
-			in, _ := measure.Lookup(k)
-			x.Inputs = append(x.Inputs, page.Link{Text: in.Name, Href: "#m-" + k})
+			x.Inputs = append(x.Inputs, page.Link{Text: measure.Of(k).Name, Href: "#m-" + k.String()})
 		}
 		for _, rule := range health.Rules() {
-			if rule.Measure == d.Key {
+			if measure.OfTrigger(rule.Kind) == d.Key {
 				x.Triggers = rule.Dimension.String() + " health: " + rule.Says(r.Figures.Env.Tolerances.Of[rule.Kind])
 			}
 		}

@@ -265,7 +265,7 @@ func (s *pages) rehearsalOf(r *page.Request, moves []kept.RehearsedMove, problem
 func movable(r *page.Request) []string {
 	var events, work []string
 	for _, p := range r.Figures.Projects {
-		if p.Status != "open" {
+		if p.Status != measure.Open {
 			continue
 		}
 		for i := range p.Activities {
@@ -400,13 +400,13 @@ func rehearsedRowOf(r *page.Request, x *plan.Shift) rehearsedRow {
 }
 
 func effectRowOf(r *page.Request, e plan.Effect, victim bool) effectRow {
-	before, after := e.Before.Value("expected_finish"), e.After.Value("expected_finish")
+	before, after := e.Before.Value(measure.ExpectedFinish), e.After.Value(measure.ExpectedFinish)
 	x := effectRow{Project: e.Before.Code, Name: e.Before.Name, Href: r.Project(e.Before.Code), Milestones: e.Milestones, Victim: victim,
 		Linked: e.Linked.Human(),
 		Finish: before.Human(measure.Day, r.Figures.Env.Currency), After: after.Human(measure.Day, r.Figures.Env.Currency),
 		Before: page.Mark{SVG: page.Pennant(e.Before.Health.Overall, 14, false), Label: "now " + e.Before.Health.Overall.String()},
 		Then:   page.Mark{SVG: page.Pennant(e.After.Health.Overall, 14, false), Label: "then " + e.After.Health.Overall.String()}}
-	if d := e.After.Value("finish_deviation"); d.Known {
+	if d := e.After.Value(measure.FinishDeviation); d.Known {
 		x.Days = figure.Signed(d.N)
 	}
 	return x

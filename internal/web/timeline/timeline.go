@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/lookout"
 	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
+	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/web/page"
 )
@@ -138,7 +139,7 @@ func (s *pages) timeline(c fiber.Ctx) error {
 	if err := r.GroupTrace(&v.Page, l); err != nil {
 		return err
 	}
-	v.Headline = r.Headline(t.Sentence(), func(key string) string { return r.Here("trace", key, "at", "") })
+	v.Headline = r.Headline(t.Sentence(), func(key measure.Key) string { return r.Here("trace", key.String(), "at", "") })
 	for i := range v.Headline {
 		if strings.Contains(v.Headline[i].Href, "status=dependencies") {
 			v.Headline[i].Href = passed(r, "/timeline/dependencies")

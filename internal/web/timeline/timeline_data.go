@@ -141,10 +141,10 @@ func projectBar(r *page.Request, p *measure.Project, t *plan.Timeline, odds mile
 		Health: chart.Class(p.Health.Overall),
 		Driven: p.Driven, Activities: len(p.Activities), Milestones: []activityJSON{}, Rows: passed(r, "/timeline/rows.json", "project",
 			p.Code)}
-	if v := p.Value("finish_deviation"); v.Known {
+	if v := p.Value(measure.FinishDeviation); v.Known {
 		x.Deviation = &v.N
 	}
-	if v := p.Value("finish_float"); v.Known {
+	if v := p.Value(measure.FinishFloat); v.Known {
 		n := int32(v.N)
 		x.Float = &n
 	}
