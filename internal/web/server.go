@@ -20,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 	"github.com/gofiber/fiber/v3/middleware/static"
+	"github.com/valyala/fasthttp"
 
 	"turret/internal/web/account"
 	"turret/internal/web/api"
@@ -117,9 +118,18 @@ func New(c page.Config) (*Server, error) {
 	for _, add := range sections {
 		add(s.Server)
 	}
+	settleViews(s.App)
 	server := s.App.Server()
 	server.Handler = page.Settled(c.Base.Handler(server.Handler))
 	return s, nil
+}
+
+// settleViews has Fiber note whose views are whose, which it does without a lock when it renders for the first time: here, where nobody
+// else asks yet. No view has this name.
+func settleViews(app *fiber.App) {
+	c := app.AcquireCtx(&fasthttp.RequestCtx{})
+	defer app.ReleaseCtx(c)
+	_ = c.Render("", nil)
 }
 
 // manifest maps the plain names of assets to those with a hash.

@@ -87,5 +87,9 @@ func (v views) Render(w io.Writer, name string, data any, _ ...string) error {
 	if !ok {
 		part = "layout"
 	}
-	return v[html].ExecuteTemplate(w, part, data)
+	t := v[html]
+	if t == nil {
+		return fmt.Errorf("no page is called %q", html)
+	}
+	return t.ExecuteTemplate(w, part, data)
 }
