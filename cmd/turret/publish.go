@@ -76,7 +76,7 @@ func tellObstacles(out io.Writer, r *publish.Readiness) {
 			if x.Project != nil {
 				of = " " + x.Project.Code
 			}
-			fmt.Fprintf(out, "%s%s: %s\n", x.Sort, of, x.Says)
+			fmt.Fprintf(out, "%s%s: %s\n", x.What, of, x.Says)
 		}
 	}
 }

@@ -73,7 +73,7 @@ func TestGatesRoadmapAndChoicesByHand(t *testing.T) {
 		[2]string{"gates", "project,stage,asked_on,asked_by\nP,idea,2026-10-05,Lea\n"})
 	c := access.As(context.Background(), apptest.Writers["analyst"])
 	for name, query := range map[string]string{"Small": "limit.2027=120", "Broken": "limit.2027=much"} {
-		_, err := o.Saved.Keep(c, saved.View{Sort: "shown:pipeline-selection", Name: name, Query: query}, 10)
+		_, err := o.Saved.Keep(c, saved.View{Kind: "shown:pipeline-selection", Name: name, Query: query}, 10)
 		require.NoError(t, err)
 	}
 	page := toldBy(t, o, "analyst", "gates", "roadmap", "selection")

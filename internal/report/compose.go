@@ -46,7 +46,7 @@ func compose(content *report.Content) *document {
 	}
 	for i := range r.Parts {
 		p := &r.Parts[i]
-		sort := report.SortOf(p.Key)
+		sort := report.SectionKindOf(p.Key)
 		s := section{Key: p.Key, Title: sort.Name}
 		if c.NoMoney && sort.Money {
 			s.Blocks = []block{small{"Costs are not shown to you."}}

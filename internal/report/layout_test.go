@@ -34,7 +34,7 @@ func demonstration(t *testing.T) (context.Context, *app.Office) {
 
 func everySection() []report.Part {
 	var list []report.Part
-	for _, s := range report.Sorts() {
+	for _, s := range report.SectionKinds() {
 		list = append(list, report.Part{Key: s.Key})
 	}
 	return list

@@ -67,7 +67,7 @@ func assessed(t *testing.T, projects string) (*assess.Assessment, *lookout.Looko
 func reported(ctx context.Context, t *testing.T, o *app.Office, format string, keys ...string) []byte {
 	t.Helper()
 	r := &appreport.Report{Name: "All of it", Cover: true}
-	for _, s := range appreport.Sorts() {
+	for _, s := range appreport.SectionKinds() {
 		if len(keys) == 0 || slices.Contains(keys, s.Key) {
 			r.Parts = append(r.Parts, appreport.Part{Key: s.Key})
 		}

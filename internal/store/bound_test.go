@@ -59,7 +59,7 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 		}, nil)
 	},
 	"Standing": func(r kept.Reading, n *int) error {
-		load, err := r.Standing(ctx, record.Budget, 1)
+		load, err := r.CurrentLoad(ctx, record.Budget, 1)
 		*n = int(load)
 		return err
 	},

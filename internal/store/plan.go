@@ -35,8 +35,8 @@ func (r reading) History(ctx context.Context, projects []int64, row func(int64, 
 	})
 }
 
-// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
-func (r reading) Standing(ctx context.Context, kind record.Kind, project int64) (int64, error) {
+// CurrentLoad is the load whose revision of a kind is the current one of a project; 0 where there is none.
+func (r reading) CurrentLoad(ctx context.Context, kind record.Kind, project int64) (int64, error) {
 	var load int64
 	err := r.q.GetContext(ctx, &load, `SELECT coalesce(max(v.load_id), 0) FROM current_revisions c JOIN revisions v ON v.id = c.id
 		WHERE c.kind = ? AND c.project_id = ?`, kind, project)

@@ -8,15 +8,15 @@ import (
 	"turret/internal/app/saved"
 )
 
-// SavedViews lists what people keep of a sort, by name and then the oldest first; ever also what is kept no more.
-func (s *Store) SavedViews(ctx context.Context, sort saved.Sort, ever bool) ([]saved.View, error) {
+// SavedViews lists what people keep of a kind, by name and then the oldest first; ever also what is kept no more.
+func (s *Store) SavedViews(ctx context.Context, kind saved.Kind, ever bool) ([]saved.View, error) {
 	rows, err := s.q.QueryContext(ctx, `SELECT id, sort, name, query, who, login, shared, at FROM saved_views
-		WHERE sort = ? AND (? OR ended_at IS NULL) ORDER BY name, id`, sort, ever)
+		WHERE sort = ? AND (? OR ended_at IS NULL) ORDER BY name, id`, kind, ever)
 	var list []saved.View
 	err = each(rows, err, func(scan scanner) error {
 		var v saved.View
 		var at string
-		err := scan(&v.ID, &v.Sort, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
+		err := scan(&v.ID, &v.Kind, &v.Name, &v.Query, &v.Who, &v.Login, &v.Shared, &at)
 		if err == nil {
 			v.At, err = moment(at)
 		}
@@ -36,14 +36,14 @@ func (s *Store) SaveView(ctx context.Context, v saved.View, others ...int64) (id
 	defer func() { _ = tx.Rollback() }()
 	at := v.At.UTC().Format(fine)
 	r, err := tx.ExecContext(ctx, `INSERT INTO saved_views (sort, name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-		v.Sort, v.Name, v.Query, v.Who, v.Login, v.Shared, at)
+		v.Kind, v.Name, v.Query, v.Who, v.Login, v.Shared, at)
 	if err == nil {
 		id, err = r.LastInsertId()
 	}
 	var former []int64
 	if err == nil {
 		err = tx.SelectContext(ctx, &former,
-			`SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Sort, v.Name,
+			`SELECT id FROM saved_views WHERE sort = ? AND name = ? AND login = ? AND ended_at IS NULL AND id <> ?`, v.Kind, v.Name,
 			v.Login, id)
 	}
 	for _, old := range append(former, others...) {

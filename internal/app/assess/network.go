@@ -162,10 +162,10 @@ func joined(ctx context.Context, s kept.Reading, m *kept.Masters, only []int64) 
 	return list, err
 }
 
-// Standing puts the network together from the dates by which projects stand, for rehearsals and changes of plans. It holds the
+// DatedPlan puts the network together from the dates by which projects stand, for rehearsals and changes of plans. It holds the
 // projects of the indexes and all that hang together with them by dependencies, those given besides included; the others have no
 // activities in it.
-func (a *Assessment) Standing(roots []int, besides []schedule.Dependency) *schedule.Plan {
+func (a *Assessment) DatedPlan(roots []int, besides []schedule.Dependency) *schedule.Plan {
 	links := slices.Concat(a.Plan().Dependencies, a.Plan().Missing)
 	next := map[int32][]int32{}
 	for _, list := range [][]schedule.Dependency{links, besides} {
@@ -199,7 +199,7 @@ func (a *Assessment) Standing(roots []int, besides []schedule.Dependency) *sched
 	links = slices.DeleteFunc(links, func(d schedule.Dependency) bool {
 		return !(d.FromProject >= 0 && in[d.FromProject] || d.ToProject >= 0 && in[d.ToProject])
 	})
-	return schedule.NewPlan(sheets, links, a.Env.Calendar, a.Env.AsOf, schedule.Standing)
+	return schedule.NewPlan(sheets, links, a.Env.Calendar, a.Env.AsOf, schedule.Dated)
 }
 
 // Tie is a dependency of the plan with both its ends.

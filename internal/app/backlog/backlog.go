@@ -171,7 +171,7 @@ type Line struct {
 
 // Lines are the items of a project that are there, those that remain by rank, then what is accepted, the last first.
 func Lines(p *measure.Project) []Line {
-	b, s := measure.BacklogOf(p), p.Standing()
+	b, s := measure.BacklogOf(p), p.BacklogProgress()
 	asOf := p.Env().AsOf
 	late := map[int]bool{}
 	for _, i := range s.Late {
@@ -202,7 +202,7 @@ type Span struct {
 
 // ByIteration lists the iterations of a project that have items, the newest first, then what is in none.
 func ByIteration(p *measure.Project) []Span {
-	s, at := p.Standing(), map[string]int{}
+	s, at := p.BacklogProgress(), map[string]int{}
 	sorted := slices.SortedFunc(slices.Values(p.Iterations), func(x, y backlog.Iteration) int { return int(y.From - x.From) })
 	list := make([]Span, len(sorted)+1)
 	for i := range sorted {
@@ -229,7 +229,7 @@ func ByIteration(p *measure.Project) []Span {
 }
 
 // days tells by when each item is done, in their order, at the mean velocity.
-func days(list []Line, s *backlog.Standing, asOf calendar.Date) {
+func days(list []Line, s *backlog.Progress, asOf calendar.Date) {
 	v := s.Velocity
 	if v.Sum == 0 || s.Length == 0 {
 		return
@@ -248,8 +248,8 @@ func days(list []Line, s *backlog.Standing, asOf calendar.Date) {
 	}
 }
 
-// Standing is how the backlog of a project stands beside others.
-type Standing struct {
+// Row is how the backlog of a project stands beside others.
+type Row struct {
 	Project  *measure.Project
 	Blocked  []*backlog.Item // that remain
 	Issues   int             // open ones that block an activity
@@ -260,23 +260,23 @@ type Standing struct {
 }
 
 // Of lists the backlogs of a scope, those with most that is late first.
-func Of(a *assess.Assessment, s *assess.Scope) []Standing {
-	var list []Standing
+func Of(a *assess.Assessment, s *assess.Scope) []Row {
+	var list []Row
 	for _, p := range s.Projects {
 		if p.Status != measure.Open || len(p.Items) == 0 {
 			continue
 		}
-		list = append(list, standingOf(a, p))
+		list = append(list, rowOf(a, p))
 	}
-	slices.SortStableFunc(list, func(x, y Standing) int {
-		return int(y.Project.Standing().LatePoints - x.Project.Standing().LatePoints)
+	slices.SortStableFunc(list, func(x, y Row) int {
+		return int(y.Project.BacklogProgress().LatePoints - x.Project.BacklogProgress().LatePoints)
 	})
 	return list
 }
 
-func standingOf(a *assess.Assessment, p *measure.Project) Standing {
-	x := Standing{Project: p, Warns: p.Tolerances.Early}
-	b, s, asOf := measure.BacklogOf(p), p.Standing(), a.Env.AsOf
+func rowOf(a *assess.Assessment, p *measure.Project) Row {
+	x := Row{Project: p, Warns: p.Tolerances.Early}
+	b, s, asOf := measure.BacklogOf(p), p.BacklogProgress(), a.Env.AsOf
 	for _, i := range b.Order(asOf) {
 		if b.Items[i].Blocked != "" {
 			x.Blocked = append(x.Blocked, &b.Items[i])

@@ -121,7 +121,7 @@ func (o *Office) MayEdit(ctx context.Context, kind record.Kind, project string) 
 	if err != nil {
 		return err
 	}
-	b, err := o.intake.Bounds(ctx, o.store, actor)
+	b, err := o.intake.Allowed(ctx, o.store, actor)
 	if err != nil {
 		return err
 	}
@@ -134,11 +134,11 @@ func (o *Office) Editing(ctx context.Context) (func(kind record.Kind, project st
 	if !actor.May(access.Send) {
 		return func(record.Kind, string) bool { return false }, nil
 	}
-	b, err := o.intake.Bounds(ctx, o.store, actor)
+	b, err := o.intake.Allowed(ctx, o.store, actor)
 	return func(kind record.Kind, project string) bool { return mayEdit(b, kind, project) == nil }, err
 }
 
-func mayEdit(b *intake.Bounds, kind record.Kind, project string) error {
+func mayEdit(b *intake.Allowed, kind record.Kind, project string) error {
 	if kind.Input() == nil || kind.PerProject() && project == "" {
 		return fmt.Errorf("table of %q: %w", kind, fault.ErrNotFound)
 	}
@@ -601,7 +601,7 @@ func (o *Office) Editable(ctx context.Context, project string) ([]record.Kind, e
 	if err != nil || !actor.May(access.Send) {
 		return nil, err
 	}
-	b, err := o.intake.Bounds(ctx, o.store, actor)
+	b, err := o.intake.Allowed(ctx, o.store, actor)
 	if err != nil {
 		return nil, err
 	}

@@ -19,7 +19,7 @@ func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, e
 	if !slices.Contains(record.MatrixKinds(), kind) {
 		return fmt.Errorf("input %q: %w", kind, fault.ErrNotFound)
 	}
-	b, err := o.intake.Bounds(ctx, o.store, actor)
+	b, err := o.intake.Allowed(ctx, o.store, actor)
 	if err != nil {
 		return err
 	}

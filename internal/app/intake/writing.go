@@ -40,7 +40,7 @@ func (o *Office) MayWrite(ctx context.Context, view kept.Reading, files []*kept.
 	if err != nil {
 		return err
 	}
-	b, err := o.Bounds(ctx, view, actor)
+	b, err := o.Allowed(ctx, view, actor)
 	if err != nil || b == nil {
 		return err
 	}
@@ -60,15 +60,15 @@ func (o *Office) MayWrite(ctx context.Context, view kept.Reading, files []*kept.
 	return nil
 }
 
-// Bounds are what an actor may send: the kinds asked for, and with a scope the projects in it.
-type Bounds struct {
+// Allowed are what an actor may send: the kinds asked for, and with a scope the projects in it.
+type Allowed struct {
 	Actor *access.Actor
 	asked []record.Kind
 	all   *assess.Assessment // of which the actor sees a part
 }
 
-// Bounds reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
-func (o *Office) Bounds(ctx context.Context, view kept.Reading, actor *access.Actor) (*Bounds, error) {
+// Allowed reads them once for as many questions as are asked; they are nil for an actor from whom nothing is kept.
+func (o *Office) Allowed(ctx context.Context, view kept.Reading, actor *access.Actor) (*Allowed, error) {
 	if actor.Unbounded() {
 		return nil, nil
 	}
@@ -80,11 +80,11 @@ func (o *Office) Bounds(ctx context.Context, view kept.Reading, actor *access.Ac
 	if err != nil {
 		return nil, err
 	}
-	return &Bounds{actor, actor.Asked(settings.AskedOfLeads), assess.New(m, nil, 0)}, nil
+	return &Allowed{actor, actor.Asked(settings.AskedOfLeads), assess.New(m, nil, 0)}, nil
 }
 
 // MaySend refuses a kind that is not asked of the actor, and projects that are not the actor's.
-func (b *Bounds) MaySend(kind record.Kind, projects []string) error {
+func (b *Allowed) MaySend(kind record.Kind, projects []string) error {
 	switch {
 	case b == nil:
 		return nil
@@ -108,7 +108,7 @@ func (b *Bounds) MaySend(kind record.Kind, projects []string) error {
 }
 
 // mayPlace refuses a project that would no longer be the actor's, or would become it.
-func (b *Bounds) mayPlace(p *kept.ProjectRow) error {
+func (b *Allowed) mayPlace(p *kept.ProjectRow) error {
 	after := measure.Info{Code: p.Code, Lead: p.Lead}
 	if n := b.all.NodeCodes[p.Parent]; n != nil {
 		after.Parent = n.ID
@@ -120,7 +120,7 @@ func (b *Bounds) mayPlace(p *kept.ProjectRow) error {
 }
 
 // mayLink refuses links that make the work of a project wait that is not the actor's; those that stand already may stay.
-func (b *Bounds) mayLink(ctx context.Context, view kept.Reading, f *kept.File) error {
+func (b *Allowed) mayLink(ctx context.Context, view kept.Reading, f *kept.File) error {
 	var now map[string]bool
 	for i := range f.Links {
 		l := &f.Links[i]

@@ -161,8 +161,8 @@ type Reading interface {
 	Bookings(ctx context.Context, projects []int64, each func(project int64, b *cost.Booking)) error
 	// History passes the milestones and deliverables that projects sent for each period, from the newest standing revision of each.
 	History(ctx context.Context, projects []int64, each func(project int64, period calendar.Period, a *ActivityFact)) error
-	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
-	Standing(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
+	// CurrentLoad is the load whose revision of a kind is the current one of a project; 0 where there is none.
+	CurrentLoad(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
 	// LoadsOf lists the standing loads that brought a kind of the project, newest first.
 	LoadsOf(ctx context.Context, kind record.Kind, project int64) ([]Load, error)
 	// MoneyLoads lists the standing loads that brought a budget or forecast of the project, newest first, with the names given to them.

@@ -13,7 +13,7 @@ import (
 type Store interface {
 	// SaveView keeps a view in the place of a former one (0 for none) and returns its number.
 	SaveView(ctx context.Context, v saved.View, others ...int64) (int64, error)
-	SavedViews(ctx context.Context, sort saved.Sort, ever bool) ([]saved.View, error)
+	SavedViews(ctx context.Context, sort saved.Kind, ever bool) ([]saved.View, error)
 }
 
 // Office is the door to the list of projects. It is safe for concurrent use.

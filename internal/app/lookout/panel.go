@@ -18,7 +18,7 @@ import (
 
 // Panel is a part of Lookout.
 type Panel struct {
-	Kind string // of PanelSorts, or a saved table
+	Kind string // of PanelKinds, or a saved table
 	Of   string // which one of several, or the number of the table
 	Wide string // of PanelWidths
 	Say  string // measures, or a text
@@ -35,8 +35,8 @@ func (p *Panel) Key() string {
 	return p.Kind + "." + p.Of
 }
 
-// PanelSort is a kind of panel.
-type PanelSort struct {
+// PanelKind is a kind of panel.
+type PanelKind struct {
 	Kind, Name string
 	Wide       string
 	Measures   int    // that it takes; 0 for none
@@ -46,9 +46,9 @@ type PanelSort struct {
 	Money      bool
 }
 
-// PanelSorts are the panels of Lookout, besides saved tables.
-func PanelSorts() []PanelSort {
-	return []PanelSort{
+// PanelKinds are the panels of Lookout, besides saved tables.
+func PanelKinds() []PanelKind {
+	return []PanelKind{
 		{Kind: "waits", Name: "What waits for you", Wide: "whole"},
 		{Kind: "sighting", Name: "Sighting plot", Wide: "third"},
 		{Kind: "attention", Name: "What needs attention", Wide: "two thirds"},
@@ -69,9 +69,9 @@ func PanelSorts() []PanelSort {
 	}
 }
 
-// PanelSortOf finds a kind of panel; nil where there is none.
-func PanelSortOf(kind string) *PanelSort {
-	for _, s := range PanelSorts() {
+// PanelKindOf finds a kind of panel; nil where there is none.
+func PanelKindOf(kind string) *PanelKind {
+	for _, s := range PanelKinds() {
 		if s.Kind == kind {
 			return &s
 		}
@@ -90,7 +90,7 @@ func shippedPanels(role access.Role) []Panel {
 	}
 	list := make([]Panel, len(kinds))
 	for i, k := range kinds {
-		list[i] = Panel{Kind: k, Wide: PanelSortOf(k).Wide}
+		list[i] = Panel{Kind: k, Wide: PanelKindOf(k).Wide}
 	}
 	return list
 }
@@ -117,7 +117,7 @@ func ParsePanels(q url.Values) ([]Panel, error) {
 }
 
 func (p *Panel) check() error {
-	sort := PanelSortOf(p.Kind)
+	sort := PanelKindOf(p.Kind)
 	n, err := strconv.Atoi(p.Of)
 	switch {
 	case p.Kind == TablePanel && (err != nil || n < 1), sort == nil && p.Kind != TablePanel,
@@ -154,7 +154,7 @@ func (p *Panel) check() error {
 func (p *Panel) Measures() []string {
 	say := p.Say
 	if say == "" {
-		if s := PanelSortOf(p.Kind); s != nil {
+		if s := PanelKindOf(p.Kind); s != nil {
 			say = s.Usual
 		}
 	}
@@ -212,7 +212,7 @@ func (o *Office) Panels(ctx context.Context) (list []Panel, own bool, err error)
 
 // SavePanels sets out Lookout for the one who asks.
 func (o *Office) SavePanels(ctx context.Context, list []Panel) error {
-	_, err := o.saved.Keep(ctx, saved.View{Sort: saved.LookoutView, Name: ownPanels, Query: panelQuery(list)}, 10)
+	_, err := o.saved.Keep(ctx, saved.View{Kind: saved.LookoutView, Name: ownPanels, Query: panelQuery(list)}, 10)
 	return err
 }
 
@@ -243,7 +243,7 @@ func (o *Office) SaveRolePanels(ctx context.Context, role access.Role, list []Pa
 	if err != nil {
 		return err
 	}
-	v := saved.View{Sort: saved.LookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name,
+	v := saved.View{Kind: saved.LookoutView, Name: rolePanels(role), Query: panelQuery(list), Shared: true, Who: actor.Name,
 		Login: actor.Login,
 		At:    o.now()}
 	if len(v.Query) > 8000 {

@@ -14,7 +14,7 @@ import (
 )
 
 // Kept is what choices are kept as by name: views of the table of a selection.
-const Kept = saved.Sort("shown:pipeline-selection")
+const Kept = saved.Kind("shown:pipeline-selection")
 
 // LimitPrefix begins the names of the fields in which limits are typed.
 const LimitPrefix = "limit."

@@ -89,7 +89,7 @@ func (o *Office) SaveTemplate(ctx context.Context, a *assess.Assessment, t *Temp
 	if err != nil {
 		return err
 	}
-	return o.saved.KeepForAll(ctx, saved.View{Sort: saved.Template, Name: t.Name, Query: string(text)}, mostTemplates)
+	return o.saved.KeepForAll(ctx, saved.View{Kind: saved.Template, Name: t.Name, Query: string(text)}, mostTemplates)
 }
 
 // checkReferences refuses cost codes that are not in the tree or closed, and inputs that there are not.
@@ -146,7 +146,7 @@ func (o *Office) begun(ctx context.Context, a *assess.Assessment, template strin
 			return err
 		}
 		q.Set("scope", code)
-		v := saved.View{Sort: saved.ReportView, Name: fault.Clip(code+": "+t.Report.Name, 80), Query: q.Encode(), Shared: true}
+		v := saved.View{Kind: saved.ReportView, Name: fault.Clip(code+": "+t.Report.Name, 80), Query: q.Encode(), Shared: true}
 		if _, err := o.saved.Keep(ctx, v, mostReports); err != nil {
 			return err
 		}

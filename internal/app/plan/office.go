@@ -30,8 +30,8 @@ type Store interface {
 	Rows(ctx context.Context, kind record.Kind, which kept.Selection) (*kept.File, error)
 	SaveAgreement(ctx context.Context, a kept.Agreement, e kept.Entry) error
 	SaveRehearsal(ctx context.Context, r kept.Rehearsal, e kept.Entry) (int64, error)
-	// Standing is the load whose revision of a kind is the current one of a project; 0 where there is none.
-	Standing(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
+	// CurrentLoad is the load whose revision of a kind is the current one of a project; 0 where there is none.
+	CurrentLoad(ctx context.Context, kind record.Kind, project int64) (load int64, err error)
 }
 
 // Office is the door to plans. It is safe for concurrent use.

@@ -87,10 +87,10 @@ func (d *draftPlan) answer(reader intake.Reader) (*Answer, error) {
 	}
 	i := int32(d.a.Index(d.p.Code))
 	links := d.allLinks(g)
-	before := d.a.Standing([]int{int(i)}, links)
+	before := d.a.DatedPlan([]int{int(i)}, links)
 	base := before.Run()
 	sheet := schedule.Sheet{Activities: factsOf(d.a, f), PlannedStart: d.p.PlannedStart, Required: d.p.RequiredFinish, Driven: d.p.Driven}
-	after := before.With(map[int32]schedule.Sheet{i: sheet}, links, d.a.Env.Calendar, schedule.Standing)
+	after := before.With(map[int32]schedule.Sheet{i: sheet}, links, d.a.Env.Calendar, schedule.Dated)
 	run := after.Run()
 	if len(after.Graph.Cycles) > 0 && len(before.Graph.Cycles) == 0 {
 		var names schedule.CycleError

@@ -114,7 +114,7 @@ func (o *Office) basedOn(ctx context.Context, d *draftPlan, base Base) error {
 		grid *edit.Grid
 	}{{record.Activities, base.Activities, &d.base.Activities, d.acts}, {record.Links, base.Links, &d.base.Links, d.links}} {
 		var err error
-		if *x.now, err = o.store.Standing(ctx, x.kind, d.p.ID); err != nil {
+		if *x.now, err = o.store.CurrentLoad(ctx, x.kind, d.p.ID); err != nil {
 			return err
 		}
 		if x.was == 0 || x.was == *x.now {

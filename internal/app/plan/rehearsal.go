@@ -66,7 +66,7 @@ func Rehearse(a *assess.Assessment, moves []kept.RehearsedMove) (*Findings, erro
 	if len(moves) > 500 {
 		return nil, &MoveError{moves[500], "at most 500 moves"}
 	}
-	plan := a.Standing(places(a, moves), nil)
+	plan := a.DatedPlan(places(a, moves), nil)
 	base := plan.Run()
 	list := make([]schedule.Move, len(moves))
 	for i, m := range moves {
@@ -259,7 +259,7 @@ func (o *Office) TakeOver(ctx context.Context, a *assess.Assessment, id, project
 	if !p.Driven {
 		return nil, fault.Field("project", project, "a driven project: a reported one is dated by its own team")
 	}
-	plan := a.Standing(places(a, r.Moves), nil)
+	plan := a.DatedPlan(places(a, r.Moves), nil)
 	base := plan.Run()
 	var ops []Op
 	for _, m := range r.Moves {

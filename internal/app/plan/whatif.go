@@ -31,8 +31,8 @@ func TryOut(a *assess.Assessment, s *assess.Scope, limits setting.Limits) (*What
 	for _, p := range s.Projects {
 		then := p.Rate(tried.EnvOf(p, by).Tolerances)
 		for _, d := range append(health.Dimensions(), health.Overall) {
-			x.Now[d][p.Health.Standing(d)]++
-			x.Then[d][then.Standing(d)]++
+			x.Now[d][p.Health.InForce(d)]++
+			x.Then[d][then.InForce(d)]++
 		}
 		if then.Overall != p.Health.Overall || then.By != p.Health.By {
 			x.Changed = append(x.Changed, Changed{p, p.Health, then})

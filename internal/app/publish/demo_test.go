@@ -25,11 +25,11 @@ func TestClosingTheDemonstration(t *testing.T) {
 	month := calendar.Months.Of(demo.AsOf)
 	r, err := o.Publish.Ready(ctx, month, demo.AsOf+10)
 	require.NoError(t, err)
-	count := map[publish.ObstacleSort]int{}
+	count := map[publish.ObstacleKind]int{}
 	for _, x := range r.Obstacles {
-		count[x.Sort]++
+		count[x.What]++
 	}
-	assert.Equal(t, map[publish.ObstacleSort]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2,
+	assert.Equal(t, map[publish.ObstacleKind]int{publish.MissingInput: 3, publish.OpenError: 3, publish.Unanswered: 2,
 		publish.Undecided: 1,
 		publish.Unwritten: 2}, count)
 	_, err = o.Publish.Publish(ctx, month, demo.AsOf+10, true)

@@ -35,7 +35,7 @@ type Waiver struct {
 // waits for its answer.
 type Obstacle struct {
 	Key     string // within the period
-	Sort    ObstacleSort
+	What    ObstacleKind
 	Project *measure.Info   // nil for the period as a whole
 	Kind    record.Kind     // of the input
 	Finding *check.Finding  // the error
@@ -45,17 +45,17 @@ type Obstacle struct {
 	Waiver  *Waiver // nil where it stands in the way
 }
 
-// ObstacleSort says what kind of thing an obstacle is.
-type ObstacleSort string
+// ObstacleKind says what kind of thing an obstacle is.
+type ObstacleKind string
 
 // Kinds of obstacle.
 const (
-	MissingInput ObstacleSort = "input"
-	OpenError    ObstacleSort = "error"
-	Unanswered   ObstacleSort = "request"
-	Unwritten    ObstacleSort = "explanation" // of a project that wants one
-	NotEnded     ObstacleSort = "day"         // the period has not ended yet
-	Undecided    ObstacleSort = "decision"    // asked for in a meeting that was held
+	MissingInput ObstacleKind = "input"
+	OpenError    ObstacleKind = "error"
+	Unanswered   ObstacleKind = "request"
+	Unwritten    ObstacleKind = "explanation" // of a project that wants one
+	NotEnded     ObstacleKind = "day"         // the period has not ended yet
+	Undecided    ObstacleKind = "decision"    // asked for in a meeting that was held
 )
 
 // Readiness is what stands in the way of closing a period.
@@ -95,7 +95,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 	for i := range asked {
 		x := &asked[i]
 		r.Obstacles = append(r.Obstacles, Obstacle{Key: fmt.Sprintf("%s %s remark %d", Unanswered, projects[x.Project].Code, x.ID),
-			Sort: Unanswered, Project: &projects[x.Project].Info, Remark: x,
+			What: Unanswered, Project: &projects[x.Project].Info, Remark: x,
 			Says: fmt.Sprintf("%s asked about %s: %s", x.Who, x.Part, fault.Clip(x.Text, 160))})
 	}
 	r.unready(a, today)
@@ -111,7 +111,7 @@ func (o *Office) Ready(ctx context.Context, period calendar.Period, today calend
 		x := &r.Obstacles[i]
 		if x.Waiver = by[x.Key]; x.Waiver == nil {
 			r.Open++
-			if x.Sort != Unwritten && x.Sort != NotEnded && x.Sort != Undecided {
+			if x.What != Unwritten && x.What != NotEnded && x.What != Undecided {
 				r.Grave++
 			}
 		}
@@ -139,7 +139,7 @@ func (o *Office) wanting(ctx context.Context, r *Readiness, a *assess.Assessment
 				says = s.Kind.Title() + ": " + s.Refusal.File + " was refused"
 			}
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(MissingInput), row.Project.Code, string(s.Kind)},
-				" "), Sort: MissingInput,
+				" "), What: MissingInput,
 				Project: row.Project, Kind: s.Kind, Says: says})
 		}
 	}
@@ -149,12 +149,12 @@ func (o *Office) wanting(ctx context.Context, r *Readiness, a *assess.Assessment
 // unready lists projects that want an explanation and have none, and the period itself where it has not ended.
 func (r *Readiness) unready(a *assess.Assessment, today calendar.Date) {
 	if last := r.Period.Last(); today <= last {
-		r.Obstacles = append(r.Obstacles, Obstacle{Key: string(NotEnded), Sort: NotEnded,
+		r.Obstacles = append(r.Obstacles, Obstacle{Key: string(NotEnded), What: NotEnded,
 			Says: fmt.Sprintf("%s ends on %s; what comes until then would be of the next period", r.Period.Name(), last.Human())})
 	}
 	for _, p := range a.Projects {
 		if explain.Owed(p) {
-			r.Obstacles = append(r.Obstacles, Obstacle{Key: string(Unwritten) + " " + p.Code, Sort: Unwritten, Project: &p.Info,
+			r.Obstacles = append(r.Obstacles, Obstacle{Key: string(Unwritten) + " " + p.Code, What: Unwritten, Project: &p.Info,
 				Says: "nothing is written: " + cmp.Or(p.Health.Reason(), "declared better than computed")})
 		}
 	}
@@ -165,7 +165,7 @@ func undecided(r *Readiness, a *assess.Assessment) {
 	for _, l := range register.Lines(a, &assess.Scope{Projects: a.Projects, Nodes: a.Holders}, record.Decisions) {
 		if l.Open && (l.Holder.Node || l.Holder.Status == measure.Open) {
 			r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(Undecided), l.Holder.Code, l.Code}, " "),
-				Sort: Undecided, Project: &l.Holder.Info, Says: l.Code + " " + l.Title + " is " + l.StateOf()})
+				What: Undecided, Project: &l.Holder.Info, Says: l.Code + " " + l.Title + " is " + l.StateOf()})
 		}
 	}
 }
@@ -176,7 +176,7 @@ func (r *Readiness) errors(a *assess.Assessment) {
 			f := &p.Checks.Findings[i]
 			if f.Rule.Severity == check.Error && f.Accepted == nil {
 				r.Obstacles = append(r.Obstacles, Obstacle{Key: strings.Join([]string{string(OpenError), p.Code, f.Rule.ID, f.Record},
-					" "), Sort: OpenError,
+					" "), What: OpenError,
 					Project: &p.Info, Finding: f, Says: f.Says})
 			}
 		}
@@ -199,7 +199,7 @@ func (o *Office) unanswered(ctx context.Context, r *Readiness, a *assess.Assessm
 		}
 		r.Obstacles = append(r.Obstacles,
 			Obstacle{Key: strings.Join([]string{string(Unanswered), d.FromCode, d.Dependency.From, d.ToCode, d.Dependency.To}, " "),
-				Sort:    Unanswered,
+				What:    Unanswered,
 				Project: &d.Taker.Info, Deal: d, Says: fmt.Sprintf("%s %s waits for %s %s, which is offered and not agreed", d.ToCode,
 					d.Dependency.To, d.FromCode, d.Dependency.From)})
 	}
@@ -223,7 +223,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 	var list []Waiver
 	for i := range r.Obstacles {
 		x := &r.Obstacles[i]
-		several := key == "" || key == string(x.Sort)
+		several := key == "" || key == string(x.What)
 		switch {
 		case !several && x.Key != key, several && x.Waiver != nil:
 		case x.Waiver != nil:

@@ -20,13 +20,13 @@ func TestWhatMayBePassedOver(t *testing.T) {
 		apptest.Sent{Kind: record.Budget, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C,100,2026-10\n"},
 		apptest.Sent{Kind: record.Forecast, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C,150,2026-11\n"})
 	month, last := apptest.October, apptest.October.Last()
-	open := func(today calendar.Date) (map[publish.ObstacleSort]int, *publish.Readiness) {
+	open := func(today calendar.Date) (map[publish.ObstacleKind]int, *publish.Readiness) {
 		r, err := o.Publish.Ready(apptest.Ctx, month, today)
 		require.NoError(t, err)
-		n := map[publish.ObstacleSort]int{}
+		n := map[publish.ObstacleKind]int{}
 		for _, x := range r.Obstacles {
 			if x.Waiver == nil {
-				n[x.Sort]++
+				n[x.What]++
 			}
 		}
 		return n, r
@@ -39,7 +39,7 @@ func TestWhatMayBePassedOver(t *testing.T) {
 
 	_, err := o.Publish.Publish(apptest.Ctx, month, last+1, true)
 	require.ErrorIs(t, err, fault.ErrConflict, "inputs are missing")
-	for _, sort := range []publish.ObstacleSort{publish.MissingInput, publish.OpenError} {
+	for _, sort := range []publish.ObstacleKind{publish.MissingInput, publish.OpenError} {
 		if n[sort] > 0 {
 			require.NoError(t, o.Publish.Waive(apptest.Ctx, month, last+1, string(sort), "agreed"))
 		}

@@ -12,24 +12,24 @@ import (
 
 // Waiting is something that waits for the one who asks.
 type Waiting struct {
-	What WaitSort
+	What WaitKind
 	N    int
 	Of   string // a project, or the number of what was sent
 	Says string // its name
 }
 
-// WaitSort says what waits.
-type WaitSort string
+// WaitKind says what waits.
+type WaitKind string
 
 // What waits for people.
 const (
-	WaitInputs    WaitSort = "inputs"
-	WaitErrors    WaitSort = "errors"
-	WaitTexts     WaitSort = "texts"
-	WaitAnswer    WaitSort = "answer"
-	WaitDecisions WaitSort = "decisions"
-	WaitClosing   WaitSort = "closing"
-	WaitSent      WaitSort = "sent"
+	WaitInputs    WaitKind = "inputs"
+	WaitErrors    WaitKind = "errors"
+	WaitTexts     WaitKind = "texts"
+	WaitAnswer    WaitKind = "answer"
+	WaitDecisions WaitKind = "decisions"
+	WaitClosing   WaitKind = "closing"
+	WaitSent      WaitKind = "sent"
 )
 
 // Waits lists what waits for the one who asks, in the period assessed.
@@ -39,7 +39,7 @@ func (o *Office) Waits(ctx context.Context, a *assess.Assessment) ([]Waiting, er
 		return nil, err
 	}
 	var list []Waiting
-	add := func(what WaitSort, n int) {
+	add := func(what WaitKind, n int) {
 		if n > 0 {
 			list = append(list, Waiting{What: what, N: n})
 		}

@@ -56,7 +56,7 @@ func (o *Office) Of(ctx context.Context, a *assess.Assessment, project string, k
 	if !kind.IsRevision() {
 		return s, nil
 	}
-	load, err := view.Standing(ctx, kind, p.ID)
+	load, err := view.CurrentLoad(ctx, kind, p.ID)
 	if err != nil || load == 0 {
 		return s, err
 	}

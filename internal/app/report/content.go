@@ -256,7 +256,7 @@ func NeedsAttention(p *measure.Project) bool {
 // Decision is something that waits for an answer of those who decide.
 type Decision struct {
 	Project *measure.Project
-	What    DecisionSort
+	What    DecisionKind
 	Code    string
 	Title   string
 	Says    string
@@ -264,14 +264,14 @@ type Decision struct {
 	Due     calendar.Date
 }
 
-// DecisionSort says what kind of thing waits for a decision.
-type DecisionSort string
+// DecisionKind says what kind of thing waits for a decision.
+type DecisionKind string
 
 // What waits for decisions.
 const (
-	AtAct           DecisionSort = "project at act"
-	ChangeRequested DecisionSort = "change"
-	IssueLate       DecisionSort = "issue"
+	AtAct           DecisionKind = "project at act"
+	ChangeRequested DecisionKind = "change"
+	IssueLate       DecisionKind = "issue"
 )
 
 // Decisions lists what waits for an answer in some projects: those at act with their reasons, changes that are requested, and issues of

@@ -43,17 +43,17 @@ type Part struct {
 	Few     bool     // only the projects that need attention
 }
 
-// Sort is a kind of section that reports are made of.
-type Sort struct {
+// SectionKind is a kind of section that reports are made of.
+type SectionKind struct {
 	Key, Name, Says string
 	Columns         []string // measures shown where none are chosen; nil where it has no such columns
 	Few             bool     // it goes by project, so that it can be kept to those that need attention
 	Money           bool     // it is about costs alone
 }
 
-// Sorts are the sections that reports are made of, in the order in which they are offered.
-func Sorts() []Sort {
-	return []Sort{
+// SectionKinds are the sections that reports are made of, in the order in which they are offered.
+func SectionKinds() []SectionKind {
+	return []SectionKind{
 		{Key: "headline", Name: "Headline", Says: "the sentence of Lookout, and the figures of the whole"},
 		{Key: "sighting", Name: "Sighting plot", Says: "projects by finish and cost deviation, with those at act beside"},
 		{Key: "attention", Name: "Attention table", Says: "each project with its status, deviations, next milestone and reason",
@@ -97,9 +97,9 @@ func Sorts() []Sort {
 	}
 }
 
-// SortOf finds a kind of section; nil where there is none.
-func SortOf(key string) *Sort {
-	for _, s := range Sorts() {
+// SectionKindOf finds a kind of section; nil where there is none.
+func SectionKindOf(key string) *SectionKind {
+	for _, s := range SectionKinds() {
 		if s.Key == key {
 			return &s
 		}
@@ -174,7 +174,7 @@ func Parse(q url.Values) (*Report, error) {
 	}
 	seen := map[string]bool{}
 	for _, key := range q["part"] {
-		if SortOf(key) == nil {
+		if SectionKindOf(key) == nil {
 			return nil, fault.Field("section", key, "one of the sections that reports are made of")
 		}
 		if seen[key] {
@@ -185,7 +185,7 @@ func Parse(q url.Values) (*Report, error) {
 		for _, list := range q["columns."+key] {
 			for _, k := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
 				if !isColumn(k) {
-					return nil, fault.Field("column of "+SortOf(key).Name, k,
+					return nil, fault.Field("column of "+SectionKindOf(key).Name, k,
 						"a measure of the catalogue, as the glossary names it, or an own field such as own.county")
 				}
 				if !slices.Contains(p.Columns, k) {
@@ -194,7 +194,8 @@ func Parse(q url.Values) (*Report, error) {
 			}
 		}
 		if len(p.Columns) > maxColumns {
-			return nil, fault.Field("columns of "+SortOf(key).Name, fmt.Sprint(len(p.Columns)), fmt.Sprintf("at most %d", maxColumns))
+			return nil, fault.Field("columns of "+SectionKindOf(key).Name, fmt.Sprint(len(p.Columns)), fmt.Sprintf("at most %d",
+				maxColumns))
 		}
 		r.Parts = append(r.Parts, p)
 	}
@@ -227,7 +228,7 @@ func (r *Report) Query() url.Values {
 func (p *Part) Shown(a *assess.Assessment) []string {
 	keys := p.Columns
 	if len(keys) == 0 {
-		if s := SortOf(p.Key); s != nil {
+		if s := SectionKindOf(p.Key); s != nil {
 			keys = s.Columns
 		}
 	}
@@ -277,7 +278,7 @@ func report(v *saved.View) (*Report, error) {
 			}
 		}
 	}
-	q["part"] = slices.DeleteFunc(q["part"], func(k string) bool { return SortOf(k) == nil })
+	q["part"] = slices.DeleteFunc(q["part"], func(k string) bool { return SectionKindOf(k) == nil })
 	r, err := Parse(q)
 	if err != nil {
 		return nil, fmt.Errorf("report %s: %w", v.Name, err)
@@ -314,7 +315,7 @@ func (o *Office) Save(ctx context.Context, r *Report) (int64, error) {
 	if len(r.Parts) == 0 {
 		return 0, fault.Field("sections", "", "at least one section")
 	}
-	return o.saved.Keep(ctx, saved.View{Sort: saved.ReportView, Name: r.Name, Query: r.Query().Encode(), Shared: r.Shared}, maxReports)
+	return o.saved.Keep(ctx, saved.View{Kind: saved.ReportView, Name: r.Name, Query: r.Query().Encode(), Shared: r.Shared}, maxReports)
 }
 
 // End takes away an own report; that of another is an error wrapping ErrForbidden. Lists that send it no longer do.

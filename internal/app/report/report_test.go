@@ -19,7 +19,7 @@ import (
 
 // A report is the same after it went through an address.
 func TestAReportIsItsAddress(t *testing.T) {
-	sorts, keys := report.Sorts(), measure.All()
+	sorts, keys := report.SectionKinds(), measure.All()
 	rapid.Check(t, func(t *rapid.T) {
 		r := report.Report{Title: strings.TrimSpace(rapid.StringMatching(`[a-zé&=+ %]{0,30}`).Draw(t, "title")),
 			Scope: rapid.SampledFrom([]string{"", "LW", "A&B", "ß 1"}).Draw(t, "scope"),

@@ -15,7 +15,7 @@ import (
 // View is what a person keeps by a name, as an address says it: a table, a report, or how Lookout is set out.
 type View struct {
 	ID     int64
-	Sort   Sort
+	Kind   Kind
 	Name   string
 	Query  string
 	Who    string
@@ -24,16 +24,16 @@ type View struct {
 	At     time.Time
 }
 
-// Sort says what a saved view is of.
-type Sort string
+// Kind says what a saved view is of.
+type Kind string
 
 // What views are of.
 const (
-	tableView   Sort = "table"
-	ReportView  Sort = "report"
-	LookoutView Sort = "lookout"
-	Proposal    Sort = "proposal" // the form of one, half done
-	Template    Sort = "template" // a plan that projects begin with
+	tableView   Kind = "table"
+	ReportView  Kind = "report"
+	LookoutView Kind = "lookout"
+	Proposal    Kind = "proposal" // the form of one, half done
+	Template    Kind = "template" // a plan that projects begin with
 )
 
 // maxViews bounds how many tables a person keeps.
@@ -44,20 +44,20 @@ func (o *Office) Views(ctx context.Context) ([]View, error) { return o.List(ctx,
 
 // SaveView keeps a table by a name, in the place of the own one of that name.
 func (o *Office) SaveView(ctx context.Context, name, query string, shared bool) error {
-	_, err := o.Keep(ctx, View{Sort: tableView, Name: name, Query: query, Shared: shared}, maxViews)
+	_, err := o.Keep(ctx, View{Kind: tableView, Name: name, Query: query, Shared: shared}, maxViews)
 	return err
 }
 
 // EndView takes away an own table; that of another is an error wrapping ErrForbidden.
 func (o *Office) EndView(ctx context.Context, id int64) error { return o.End(ctx, tableView, id) }
 
-// List lists what is kept of a sort that the one who asks may use.
-func (o *Office) List(ctx context.Context, sort Sort) ([]View, error) {
+// List lists what is kept of a kind that the one who asks may use.
+func (o *Office) List(ctx context.Context, kind Kind) ([]View, error) {
 	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return nil, err
 	}
-	list, err := o.store.SavedViews(ctx, sort, false)
+	list, err := o.store.SavedViews(ctx, kind, false)
 	return slices.DeleteFunc(list, func(v View) bool { return !v.Shared && v.Login != actor.Login }), err
 }
 
@@ -70,7 +70,7 @@ func (o *Office) Keep(ctx context.Context, v View, most int) (int64, error) {
 	if err := v.check(); err != nil {
 		return 0, err
 	}
-	list, err := o.store.SavedViews(ctx, v.Sort, false)
+	list, err := o.store.SavedViews(ctx, v.Kind, false)
 	if err != nil {
 		return 0, err
 	}
@@ -93,14 +93,14 @@ func (v *View) check() error {
 	if v.Name == "" || utf8.RuneCountInString(v.Name) > 80 {
 		return fault.Field("name", fault.Clip(v.Name, 80), "a name of at most 80 characters")
 	}
-	if n := mostQuery(v.Sort); len(v.Query) > n {
+	if n := mostQuery(v.Kind); len(v.Query) > n {
 		return fault.Field("what is kept", fault.Clip(v.Query, 40), fmt.Sprintf("at most %d characters in all", n))
 	}
 	return nil
 }
 
 // mostQuery bounds what is kept by a name.
-func mostQuery(s Sort) int {
+func mostQuery(s Kind) int {
 	switch s {
 	case Proposal:
 		return 40_000 // whole texts, as an address writes them
@@ -119,7 +119,7 @@ func (o *Office) KeepForAll(ctx context.Context, v View, most int) error {
 	if err != nil {
 		return err
 	}
-	list, err := o.store.SavedViews(ctx, v.Sort, false)
+	list, err := o.store.SavedViews(ctx, v.Kind, false)
 	if err != nil {
 		return err
 	}
@@ -137,21 +137,21 @@ func (o *Office) KeepForAll(ctx context.Context, v View, most int) error {
 	return err
 }
 
-// Every lists what was ever kept of a sort by a name, the oldest first.
-func (o *Office) Every(ctx context.Context, sort Sort, name string) ([]View, error) {
+// Every lists what was ever kept of a kind by a name, the oldest first.
+func (o *Office) Every(ctx context.Context, kind Kind, name string) ([]View, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return nil, err
 	}
-	list, err := o.store.SavedViews(ctx, sort, true)
+	list, err := o.store.SavedViews(ctx, kind, true)
 	return slices.DeleteFunc(list, func(v View) bool { return v.Name != name }), err
 }
 
 // EndForAll takes away what everybody uses by a name; where there is none the error wraps ErrNotFound.
-func (o *Office) EndForAll(ctx context.Context, sort Sort, name string) error {
+func (o *Office) EndForAll(ctx context.Context, kind Kind, name string) error {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
 		return err
 	}
-	list, err := o.store.SavedViews(ctx, sort, false)
+	list, err := o.store.SavedViews(ctx, kind, false)
 	if err != nil {
 		return err
 	}
@@ -164,12 +164,12 @@ func (o *Office) EndForAll(ctx context.Context, sort Sort, name string) error {
 }
 
 // End takes away an own view; that of another is an error wrapping ErrForbidden.
-func (o *Office) End(ctx context.Context, sort Sort, id int64) error {
+func (o *Office) End(ctx context.Context, kind Kind, id int64) error {
 	actor, err := access.Permit(ctx, access.Read)
 	if err != nil {
 		return err
 	}
-	list, err := o.store.SavedViews(ctx, sort, false)
+	list, err := o.store.SavedViews(ctx, kind, false)
 	if err != nil {
 		return err
 	}

@@ -65,12 +65,12 @@ func TestWhatCannotBeKept(t *testing.T) {
 	}
 	assert.NoError(t, o.SaveView(ctx, strings.Repeat("é", 80), strings.Repeat("q", 8000), false), "just short enough")
 	for i := range 3 {
-		_, err := o.Keep(ctx, saved.View{Sort: saved.ReportView, Name: fmt.Sprint(i)}, 3)
+		_, err := o.Keep(ctx, saved.View{Kind: saved.ReportView, Name: fmt.Sprint(i)}, 3)
 		require.NoError(t, err)
 	}
-	_, err := o.Keep(ctx, saved.View{Sort: saved.ReportView, Name: "one more"}, 3)
+	_, err := o.Keep(ctx, saved.View{Kind: saved.ReportView, Name: "one more"}, 3)
 	assert.ErrorAs(t, err, &field, "a fourth")
-	_, err = o.Keep(ctx, saved.View{Sort: saved.ReportView, Name: "2", Query: "anew"}, 3)
+	_, err = o.Keep(ctx, saved.View{Kind: saved.ReportView, Name: "2", Query: "anew"}, 3)
 	assert.NoError(t, err, "in the place of one that is there")
 }
 
@@ -79,7 +79,7 @@ func TestWhatIsKeptForAll(t *testing.T) {
 	o := apptest.House(t).Saved
 	ann, bob := as("ann"), as("bob")
 	keep := func(ctx context.Context, name, text string) error {
-		return o.KeepForAll(ctx, saved.View{Sort: saved.Template, Name: name, Query: text}, 2)
+		return o.KeepForAll(ctx, saved.View{Kind: saved.Template, Name: name, Query: text}, 2)
 	}
 	require.NoError(t, keep(ann, "Plan", "1"))
 	require.NoError(t, keep(bob, "Plan", "2"))

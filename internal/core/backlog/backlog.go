@@ -92,8 +92,8 @@ func (v Velocity) Known() bool { return v.Count > 0 }
 // Mean is the mean, rounded half to even.
 func (v Velocity) Mean() int64 { return int64(money.MulDiv(1, v.Sum, max(v.Count, 1))) }
 
-// Standing is how a backlog stands at the end of a day; points are ten-thousandths.
-type Standing struct {
+// Progress is how a backlog stands at the end of a day; points are ten-thousandths.
+type Progress struct {
 	Total, Accepted, Remaining, Added, Removed, Unplanned int64
 
 	Velocity Velocity
@@ -122,8 +122,8 @@ type Finish struct {
 }
 
 // On is how the backlog stands at the end of a day.
-func (b *Backlog) On(asOf calendar.Date) *Standing {
-	s := &Standing{}
+func (b *Backlog) On(asOf calendar.Date) *Progress {
+	s := &Progress{}
 	done := map[string]int64{}
 	for i := range b.Items {
 		x := &b.Items[i]
@@ -159,7 +159,7 @@ func (b *Backlog) Unplanned(x *Item) bool {
 }
 
 // measure finds velocity, the current iteration and the usual length.
-func (b *Backlog) measure(s *Standing, asOf calendar.Date, done map[string]int64) {
+func (b *Backlog) measure(s *Progress, asOf calendar.Date, done map[string]int64) {
 	inOrder := make([]*Iteration, len(b.Iterations))
 	often := map[int]int{}
 	for i := range b.Iterations {
@@ -196,7 +196,7 @@ func (b *Backlog) measure(s *Standing, asOf calendar.Date, done map[string]int64
 const farthest = 146_000
 
 // finish tells when nothing remains at each velocity.
-func (b *Backlog) finish(s *Standing, asOf calendar.Date) {
+func (b *Backlog) finish(s *Progress, asOf calendar.Date) {
 	if s.Remaining <= 0 {
 		last := b.lastAccepted(asOf)
 		s.Low, s.Mean, s.High = last, last, last
@@ -207,7 +207,7 @@ func (b *Backlog) finish(s *Standing, asOf calendar.Date) {
 }
 
 // at is the finish at a velocity of sum/count points an iteration.
-func (s *Standing) at(sum, count int64, asOf calendar.Date) Finish {
+func (s *Progress) at(sum, count int64, asOf calendar.Date) Finish {
 	switch {
 	case !s.Velocity.Known():
 		return Finish{Reason: "no iteration is finished"}
@@ -223,7 +223,7 @@ func (s *Standing) at(sum, count int64, asOf calendar.Date) Finish {
 }
 
 // spare is what the current iteration still accepts at a velocity of sum/count, times count; negative where it has accepted more.
-func (s *Standing) spare(sum, count int64) int64 {
+func (s *Progress) spare(sum, count int64) int64 {
 	if s.Current == nil {
 		return 0
 	}
@@ -231,7 +231,7 @@ func (s *Standing) spare(sum, count int64) int64 {
 }
 
 // from is the end of the current iteration, else the day itself.
-func (s *Standing) from(asOf calendar.Date) calendar.Date {
+func (s *Progress) from(asOf calendar.Date) calendar.Date {
 	if s.Current != nil {
 		return s.Current.To
 	}
@@ -252,7 +252,7 @@ func (b *Backlog) lastAccepted(asOf calendar.Date) Finish {
 }
 
 // late names what is not done by the deadline at the mean velocity.
-func (b *Backlog) late(s *Standing, asOf calendar.Date) {
+func (b *Backlog) late(s *Progress, asOf calendar.Date) {
 	v := s.Velocity
 	switch {
 	case b.Deadline == 0:
@@ -304,7 +304,7 @@ func ByRank(x, y *Item) int {
 }
 
 // LateShare is the part of what remains that is late; 0 where nothing remains. The ratio is exact.
-func (s *Standing) LateShare() fact.Ratio {
+func (s *Progress) LateShare() fact.Ratio {
 	if s.Remaining == 0 {
 		return fact.Of(0, 1)
 	}

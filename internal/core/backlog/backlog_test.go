@@ -63,7 +63,7 @@ func ranked() backlog.Backlog {
 	}}
 }
 
-func days(s *backlog.Standing) []string {
+func days(s *backlog.Progress) []string {
 	return []string{s.Low.Day.String(), s.Mean.Day.String(), s.High.Day.String()}
 }
 

@@ -52,19 +52,19 @@ type Rule struct {
 	ID, Name string
 	Says     string // the rule in a sentence
 	Severity Severity
-	Records  string   // what it is tested on, in the plural
-	Mend     string   // what mends it
-	Limit    *Limit   // nil where there is none
-	Costs    bool     // its findings tell of amounts
-	on       standing // of the projects that it is run on
+	Records  string  // what it is tested on, in the plural
+	Mend     string  // what mends it
+	Limit    *Limit  // nil where there is none
+	Costs    bool    // its findings tell of amounts
+	on       subject // of the projects that it is run on
 	run      func(*In, *Tally)
 }
 
-// standing is which projects a check is of.
-type standing uint8
+// subject is which projects a check is of.
+type subject uint8
 
 const (
-	open standing = iota
+	open subject = iota
 	closed
 	proposed
 	simulated
@@ -249,7 +249,7 @@ func RunProposed(in *In, opt Options, accepted []Acceptance) Result {
 	return in.run(proposed, opt, accepted)
 }
 
-func (in *In) run(on standing, opt Options, accepted []Acceptance) (r Result) {
+func (in *In) run(on subject, opt Options, accepted []Acceptance) (r Result) {
 	for i := range rules {
 		rule := &rules[i]
 		if rule.on != on || opt.Off[rule.ID] {

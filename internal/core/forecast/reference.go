@@ -55,7 +55,7 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 	}
 	var c *Class
 	for ; at <= last; at++ {
-		c = &Class{Width: Widths[at], Own: standing(p, share)}
+		c = &Class{Width: Widths[at], Own: peerOf(p, share)}
 		for i := range stories {
 			s := &stories[i]
 			if s.Project.Code != p.Code && s.Project.Status == measure.Closed && alike(p, s.Project, at) {
@@ -70,8 +70,8 @@ func Reference(p *measure.Project, stories []Story, width int) *Class {
 	return c
 }
 
-// standing is a project as it is now, with what is expected of its end.
-func standing(p *measure.Project, share measure.Value) Peer {
+// peerOf is a project as it is now, with what is expected of its end.
+func peerOf(p *measure.Project, share measure.Value) Peer {
 	x := Peer{Project: p, Share: share.Ratio, FinalCost: math.NaN(), FinalLate: math.NaN()}
 	if eac, bac := p.Value(measure.EAC), p.Value(measure.BAC); eac.Known && bac.Known && bac.N > 0 {
 		x.FinalCost = float64(eac.N) / float64(bac.N)

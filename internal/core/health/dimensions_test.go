@@ -80,7 +80,7 @@ func TestOverridesStandBesideWhatIsComputed(t *testing.T) {
 
 	in.Overrides = append(in.Overrides, Override{On: Overall, Status: Act})
 	r = Assess(in, Defaults())
-	assert.Equal(t, []Status{Watch, Act}, []Status{r.Standing(Schedule), r.Standing(Overall)},
+	assert.Equal(t, []Status{Watch, Act}, []Status{r.InForce(Schedule), r.InForce(Overall)},
 		"one for the whole stands over those of dimensions")
 }
 

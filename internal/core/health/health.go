@@ -242,8 +242,8 @@ func Steps(declared, computed Status) (int, bool) {
 	return int(computed) - int(declared), declared != NotAssessed && computed != NotAssessed
 }
 
-// Standing is the status that stands for a dimension or overall.
-func (r *Result) Standing(d Dimension) Status {
+// InForce is the status that stands for a dimension or overall.
+func (r *Result) InForce(d Dimension) Status {
 	if d == Overall {
 		return r.Overall
 	}

@@ -15,12 +15,12 @@ func BacklogOf(p *Project) *backlog.Backlog {
 	return b
 }
 
-// Standing is how the backlog stands at the end of the as-of date.
-func (p *Project) Standing() *backlog.Standing {
-	if p.standing == nil { // it has no items
-		return &backlog.Standing{}
+// BacklogProgress is how far the backlog is at the end of the as-of date.
+func (p *Project) BacklogProgress() *backlog.Progress {
+	if p.backlog == nil { // it has no items
+		return &backlog.Progress{}
 	}
-	return p.standing
+	return p.backlog
 }
 
 // of picks items of a backlog.
@@ -37,27 +37,27 @@ func unplanned(p *Project, x *backlog.Item) bool {
 
 // backlogDefinitions are the measures of what projects work off.
 func backlogDefinitions() []Definition {
-	type sum = func(*backlog.Standing) int64
+	type sum = func(*backlog.Progress) int64
 	points := func(key Key, text, name string, better Direction, formula string, pick sum, which of) Definition {
 		return Definition{Key: key, text: text, Name: name, Unit: Points, Better: better, Rollup: Sum, Formula: formula, Source: "backlog",
-			base: standing(func(s *backlog.Standing, _ *Project) Value { return known(pick(s)) }), explain: explainItems(which)}
+			base: ofProgress(func(s *backlog.Progress, _ *Project) Value { return known(pick(s)) }), explain: explainItems(which)}
 	}
 	velocity := func(key Key, text, name, formula string, pick func(backlog.Velocity) int64) Definition {
 		return Definition{Key: key, text: text, Name: name, Unit: Points, Better: Higher, Rollup: Sum, Formula: formula +
 			" accepted points of the last " +
 			"six finished iterations, fewer where there are fewer.", Source: "backlog and iterations", explain: explainVelocity,
-			base: standing(func(s *backlog.Standing, _ *Project) Value {
+			base: ofProgress(func(s *backlog.Progress, _ *Project) Value {
 				if !s.Velocity.Known() {
 					return unknown("no iteration is finished")
 				}
 				return known(pick(s.Velocity))
 			})}
 	}
-	finish := func(key Key, text, name, at string, pick func(*backlog.Standing) backlog.Finish) Definition {
+	finish := func(key Key, text, name, at string, pick func(*backlog.Progress) backlog.Finish) Definition {
 		return Definition{Key: key, text: text, Name: name, Unit: Day, Better: Lower, Rollup: Latest, Source: "backlog and iterations",
 			Formula: "The end of the current iteration, and as many of the usual length as what it leaves takes at the " + at +
 				" velocity; where nothing remains, the last acceptance.", explain: explainFinish,
-			base: standing(func(s *backlog.Standing, _ *Project) Value {
+			base: ofProgress(func(s *backlog.Progress, _ *Project) Value {
 				if f := pick(s); f.Reason != "" {
 					return unknown(f.Reason)
 				}
@@ -67,14 +67,14 @@ func backlogDefinitions() []Definition {
 	late := func(key Key, text, name string, unit Unit, formula string, pick sum) Definition {
 		return Definition{Key: key, text: text, Name: name, Unit: unit, Better: Lower, Rollup: Sum, Formula: formula,
 			Source:  "backlog and iterations",
-			explain: explainLate, base: standing(func(s *backlog.Standing, _ *Project) Value {
+			explain: explainLate, base: ofProgress(func(s *backlog.Progress, _ *Project) Value {
 				if !s.LateKnown {
 					return unknown(s.LateReason)
 				}
 				return known(pick(s))
 			})}
 	}
-	total := func(s *backlog.Standing) int64 { return s.Total }
+	total := func(s *backlog.Progress) int64 { return s.Total }
 	return []Definition{
 		points(BacklogTotal, "backlog_total", "Backlog", Neutral,
 			"Points of the items that had come in by the as-of date and were not taken out by it.",
@@ -85,16 +85,16 @@ func backlogDefinitions() []Definition {
 			here),
 		points(BacklogAccepted, "backlog_accepted", "Backlog accepted", Higher,
 			"Points of the items accepted by the as-of date: by their state and day.",
-			func(s *backlog.Standing) int64 { return s.Accepted }, accepted),
+			func(s *backlog.Progress) int64 { return s.Accepted }, accepted),
 		points(BacklogRemaining, "backlog_remaining", "Backlog remaining", Lower, "Points of the items that are not accepted.",
-			func(s *backlog.Standing) int64 { return s.Remaining }, remains),
+			func(s *backlog.Progress) int64 { return s.Remaining }, remains),
 		points(BacklogAdded, "backlog_added", "Backlog added", Lower, "Points of the items added after the project's baseline start.",
-			func(s *backlog.Standing) int64 { return s.Added }, added),
+			func(s *backlog.Progress) int64 { return s.Added }, added),
 		points(BacklogRemoved, "backlog_removed", "Backlog removed", Neutral, "Points of the items taken out by the as-of date.",
-			func(s *backlog.Standing) int64 { return s.Removed }, gone),
+			func(s *backlog.Progress) int64 { return s.Removed }, gone),
 		points(BacklogUnplanned, "backlog_unplanned", "Backlog unplanned", Lower,
 			"Points of the items added after their iteration had begun.",
-			func(s *backlog.Standing) int64 { return s.Unplanned }, unplanned),
+			func(s *backlog.Progress) int64 { return s.Unplanned }, unplanned),
 		{Key: BacklogShare, text: "backlog_share", Name: "Backlog accepted, share", Unit: Share, Better: Higher, Rollup: Derived,
 			Formula: "Accepted points divided by all points.", Source: "measures", Inputs: []Key{BacklogAccepted, BacklogPoints},
 			derive: ratio("the number of points")},
@@ -102,16 +102,16 @@ func backlogDefinitions() []Definition {
 		velocity(VelocityMean, "velocity_mean", "Velocity, mean", "The mean of the", backlog.Velocity.Mean),
 		velocity(VelocityHigh, "velocity_high", "Velocity, high", "The highest of the", func(v backlog.Velocity) int64 { return v.High }),
 		finish(BacklogFinishLow, "backlog_finish_low", "Backlog done at the low velocity", "low",
-			func(s *backlog.Standing) backlog.Finish { return s.Low }),
+			func(s *backlog.Progress) backlog.Finish { return s.Low }),
 		finish(BacklogFinishMean, "backlog_finish_mean", "Backlog done at the mean velocity", "mean",
-			func(s *backlog.Standing) backlog.Finish { return s.Mean }),
+			func(s *backlog.Progress) backlog.Finish { return s.Mean }),
 		finish(BacklogFinishHigh, "backlog_finish_high", "Backlog done at the high velocity", "high",
-			func(s *backlog.Standing) backlog.Finish { return s.High }),
+			func(s *backlog.Progress) backlog.Finish { return s.High }),
 		late(LateItems, "late_items", "Items not done in time", Count,
 			"Items that are not done by the required, else the planned finish at the mean "+
-				"velocity, in the order of their ranks.", func(s *backlog.Standing) int64 { return int64(len(s.Late)) }),
+				"velocity, in the order of their ranks.", func(s *backlog.Progress) int64 { return int64(len(s.Late)) }),
 		late(LatePoints, "late_points", "Points not done in time", Points, "Points of the items that are not done in time.",
-			func(s *backlog.Standing) int64 { return s.LatePoints }),
+			func(s *backlog.Progress) int64 { return s.LatePoints }),
 		{Key: LateShare, text: "late_share", Name: "Backlog not done in time, share", Unit: Share, Better: Lower, Rollup: Derived,
 			Formula: "Points not done in time divided by those that remain; 0 where none remain.", Source: "measures",
 			Inputs: []Key{LatePoints, BacklogRemaining}, derive: lateShare},
@@ -125,12 +125,12 @@ func lateShare(_ Env, in []Value) Value {
 	return quotient(in[0].N, in[1].N)
 }
 
-func standing(f func(*backlog.Standing, *Project) Value) func(*Project) Value {
+func ofProgress(f func(*backlog.Progress, *Project) Value) func(*Project) Value {
 	return func(p *Project) Value {
 		if len(p.Items) == 0 {
 			return unknown("no backlog")
 		}
-		return f(p.Standing(), p)
+		return f(p.BacklogProgress(), p)
 	}
 }
 
@@ -151,7 +151,7 @@ func explainItems(which of) func(*Project, *Evidence) []Node {
 
 // explainVelocity traces the finished iterations that count, and what they accepted.
 func explainVelocity(p *Project, _ *Evidence) (list []Node) {
-	for _, x := range p.Standing().Measured {
+	for _, x := range p.BacklogProgress().Measured {
 		n := Node{Label: x.Iteration.Code, Detail: x.Iteration.From.Human() + " to " + x.Iteration.To.Human(), Unit: Points,
 			Value: known(x.Points), Ref: x.Iteration.Ref}
 		n.Children = explainItems(func(p *Project, y *backlog.Item) bool { return accepted(p, y) && y.Iteration == x.Iteration.Code })(p,
@@ -162,7 +162,7 @@ func explainVelocity(p *Project, _ *Evidence) (list []Node) {
 }
 
 func explainFinish(p *Project, ev *Evidence) []Node {
-	s := p.Standing()
+	s := p.BacklogProgress()
 	list := []Node{{Label: "Remaining", Unit: Points, Value: known(s.Remaining), Children: explainItems(remains)(p, ev)}}
 	if s.Current != nil {
 		list = append(list, Node{Label: "Accepted in " + s.Current.Code, Detail: "which ends on " + s.Current.To.Human(), Unit: Points,
@@ -176,8 +176,8 @@ func explainFinish(p *Project, ev *Evidence) []Node {
 }
 
 func explainLate(p *Project, ev *Evidence) []Node {
-	late := Node{Label: "Not done by " + BacklogOf(p).Deadline.Human(), Unit: Points, Value: known(p.Standing().LatePoints)}
-	for _, i := range p.Standing().Late {
+	late := Node{Label: "Not done by " + BacklogOf(p).Deadline.Human(), Unit: Points, Value: known(p.BacklogProgress().LatePoints)}
+	for _, i := range p.BacklogProgress().Late {
 		late.Children = append(late.Children, itemNode(&p.Items[i]))
 	}
 	return append([]Node{late}, explainFinish(p, ev)...)

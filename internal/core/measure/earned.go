@@ -241,7 +241,7 @@ func (p *Project) Earn() (earned.Result, error) {
 func (p *Project) progress(activities []schedule.Activity) earned.Progress {
 	x := earned.Progress{Activities: activities, Reported: reportedPercent(p)}
 	if len(p.Items) > 0 {
-		s := p.Standing()
+		s := p.BacklogProgress()
 		x.Points = &earned.Counted{Done: s.Accepted, All: s.Total}
 	}
 	return x
@@ -305,7 +305,7 @@ func explainWork(p *Project, ev *Evidence) []Node {
 // explainReported traces the value of a project that no activity tells of: by its backlog, else by the percent its lead reported.
 func explainReported(p *Project) []Node {
 	if len(p.Items) > 0 {
-		s := p.Standing()
+		s := p.BacklogProgress()
 		return []Node{{Label: fmt.Sprintf("%s of %s points of the backlog are accepted", money.Plain(s.Accepted, 4),
 			money.Plain(s.Total, 4)), Unit: Money, Value: workDone(p),
 			Children: explainItems(accepted)(p, nil)}}

@@ -96,7 +96,7 @@ type Project struct {
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
-	standing   *backlog.Standing // of its backlog, once it was asked for
+	backlog    *backlog.Progress // how far it is; nil without items
 	added      int64             // working days of activities without a baseline
 	worked     int64             // and of all
 	env        Env               // that it was computed under
@@ -120,12 +120,12 @@ func pick(values []Value, key Key) Value {
 // Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
-	opt.AsOf, p.env, p.standing = env.AsOf, env, nil
+	opt.AsOf, p.env, p.backlog = env.AsOf, env, nil
 	p.end = FinishedOn(p.Activities, env.AsOf)
 	p.added, p.worked = sizeOf(p)
 	p.Outlook = schedule.Look(p.Activities, p.PlannedStart, p.PlannedFinish, env.AsOf, env.Calendar)
 	if len(p.Items) > 0 {
-		p.standing = BacklogOf(p).On(env.AsOf)
+		p.backlog = BacklogOf(p).On(env.AsOf)
 	}
 	p.Events = schedule.Events(p.Activities, env.Calendar, opt)
 	p.Values = make([]Value, len(catalogue))

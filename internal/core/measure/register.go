@@ -95,7 +95,7 @@ func (p *Project) registerInput(in *health.Input) {
 
 func scopeAdded(p *Project) Value {
 	if len(p.Items) > 0 {
-		s := p.Standing()
+		s := p.BacklogProgress()
 		if s.Total == 0 {
 			return unknown("the backlog has no points")
 		}
@@ -128,7 +128,7 @@ func scopeOf(projects []*Project, _ Env) Value {
 	for _, p := range projects {
 		a, n := p.added, p.worked
 		if len(p.Items) > 0 {
-			s := p.Standing()
+			s := p.BacklogProgress()
 			a, n = s.Added, s.Total
 		}
 		added, all = added+a, all+n
@@ -172,7 +172,7 @@ func (p *Project) daysOf(a *schedule.Activity) int64 {
 // explainScope traces what was added, item by item, and what it is a share of.
 func explainScope(p *Project, _ *Evidence) []Node {
 	if len(p.Items) > 0 {
-		s := p.Standing()
+		s := p.BacklogProgress()
 		added := Node{Label: "Added after the baseline start", Unit: Points, Value: known(s.Added)}
 		for i := range p.Items {
 			if x := &p.Items[i]; x.Here(p.env.AsOf) && x.Since(p.Outlook.BaselineStart) {

@@ -28,11 +28,11 @@ type Sheet struct {
 // Mode says which dates the network starts from.
 type Mode uint8
 
-// Computed places work as early as its logic allows. Standing keeps the dates by which each project stands: those sent, where it
+// Computed places work as early as its logic allows. Dated keeps the dates by which each project stands: those sent, where it
 // is reported, moved only where the logic pushes them.
 const (
 	Computed Mode = iota
-	Standing
+	Dated
 )
 
 // Plan is a network put together from the schedules of projects.
@@ -91,7 +91,7 @@ func NewPlan(sheets []Sheet, links []Dependency, org *calendar.Calendar, asOf ca
 		}
 	}
 	p.link(links, codes)
-	if mode == Standing {
+	if mode == Dated {
 		p.hold(org)
 	}
 	return p

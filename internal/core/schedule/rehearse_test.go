@@ -27,7 +27,7 @@ func barge() *Plan {
 	}
 	links := []Dependency{in(0, "REFIT", "TRIAL"), in(1, "LIFT", "OPEN"), in(2, "LIFT", "SWIM"),
 		{FromProject: 0, From: "TRIAL", ToProject: 1, To: "LIFT"}, {FromProject: 0, From: "TRIAL", ToProject: 2, To: "LIFT"}}
-	return NewPlan(sheets, links, calendar.Standard, on("2026-10-31"), Standing)
+	return NewPlan(sheets, links, calendar.Standard, on("2026-10-31"), Dated)
 }
 
 func moved(p *Plan, before, after *Network) map[string]int {
@@ -70,7 +70,7 @@ func TestRehearsalStretchesAndHastens(t *testing.T) {
 
 func TestRehearsalOfWorkUnderWayLengthensIt(t *testing.T) {
 	sheet := Sheet{Activities: []Activity{{Code: "W", ActualStart: on("2026-10-26"), Start: on("2026-10-26"), Finish: on("2026-11-06")}}}
-	p := NewPlan([]Sheet{sheet}, nil, calendar.Standard, on("2026-10-31"), Standing)
+	p := NewPlan([]Sheet{sheet}, nil, calendar.Standard, on("2026-10-31"), Dated)
 	base := p.Run()
 	require.Equal(t, "2026-11-06", base.Times[0].EarlyFinish.String())
 	for _, m := range []Move{{Shift: 2}, {Stretch: 2}, {By: on("2026-11-10")}} {
@@ -121,7 +121,7 @@ func TestPlansAreComparedByCode(t *testing.T) {
 	before := p.Run()
 	sheet := Sheet{Activities: []Activity{{Code: "NEW", Start: on("2026-11-02"), Finish: on("2026-11-03")},
 		{Code: "TRIAL", Kind: Milestone, Finish: on("2026-11-27")}}}
-	q := p.With(map[int32]Sheet{0: sheet}, p.Dependencies[1:], calendar.Standard, Standing)
+	q := p.With(map[int32]Sheet{0: sheet}, p.Dependencies[1:], calendar.Standard, Dated)
 	after := q.Run()
 	got := map[string]int{}
 	for _, s := range Shifts(p, before, q, after) {

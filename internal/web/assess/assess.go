@@ -182,7 +182,7 @@ func shortRule(rule health.Rule) string {
 // CellOf shows a status of a project, with what stands beside it.
 func CellOf(r *page.Request, p *measure.Project, d health.Dimension) Cell {
 	h := &p.Health
-	st := h.Standing(d)
+	st := h.InForce(d)
 	c := Cell{Href: r.Project(p.Code, "trace", d.String()+"_health"), Mark: page.Mark{SVG: page.Pennant(st, 14, false), Label: d.String() +
 		": computed " + st.String()}}
 	if o := h.Set(d); o != nil {

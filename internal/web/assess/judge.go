@@ -165,7 +165,7 @@ func judgedHeadline(r *page.Request, p *measure.Project) []page.Spoken {
 }
 
 func judged(r *page.Request, p *measure.Project, d health.Dimension) judgedDimension {
-	x := judgedDimension{Name: d.String(), Cell: CellOf(r, p, d), Status: p.Health.Standing(d).String()}
+	x := judgedDimension{Name: d.String(), Cell: CellOf(r, p, d), Status: p.Health.InForce(d).String()}
 	x.Cell.Href = r.Here("trace", d.String()+"_health", "at", "")
 	if d == health.Overall {
 		x.Lacks = "the worst of the dimensions"

@@ -131,7 +131,7 @@ func headline(r *page.Request, p *measure.Project) []page.Spoken {
 	if len(p.Items) == 0 {
 		return []page.Spoken{{Text: p.Name + " has no backlog."}}
 	}
-	s := p.Standing()
+	s := p.BacklogProgress()
 	traced := func(key measure.Key, text string) page.Spoken {
 		f := page.FigureHere(r, p, key)
 		return page.Spoken{Text: cmp.Or(text, f.Text), Href: f.Href, Trace: key}
@@ -168,7 +168,7 @@ func headline(r *page.Request, p *measure.Project) []page.Spoken {
 func points(n int64) string { return money.Group(money.Plain((n+500)/1000*1000, 4)) }
 
 func drawn(r *page.Request, p *measure.Project) template.HTML {
-	b, s := measure.BacklogOf(p), p.Standing()
+	b, s := measure.BacklogOf(p), p.BacklogProgress()
 	by := "points"
 	opt := chart.BurnOptions{W: page.StripWidth, H: 214, AsOf: r.AsOf, Deadline: b.Deadline, Down: r.Asked.Get("burn") == "down",
 		Items: cmp.Or(r.Asked.Get("by"), assess.BurnOf(r.Figures, p)) == "items", First: s.High.Day, Middle: s.Mean.Day, Last: s.Low.Day}

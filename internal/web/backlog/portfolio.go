@@ -52,7 +52,7 @@ func (s *pages) backlogs(c fiber.Ctx) error {
 	late, blocked := 0, 0
 	for i := range list {
 		x := listRowOf(r, &list[i])
-		if list[i].Project.Standing().LatePoints > 0 {
+		if list[i].Project.BacklogProgress().LatePoints > 0 {
 			late++
 		}
 		blocked += len(list[i].Blocked)
@@ -72,8 +72,8 @@ func (s *pages) backlogs(c fiber.Ctx) error {
 // unplannedMuch is from which share of an iteration on what came late is told in colour.
 const unplannedMuch = 0.25
 
-func listRowOf(r *page.Request, x *backlog.Standing) listRow {
-	p, s := x.Project, x.Project.Standing()
+func listRowOf(r *page.Request, x *backlog.Row) listRow {
+	p, s := x.Project, x.Project.BacklogProgress()
 	b := measure.BacklogOf(p)
 	row := listRow{Code: p.Code, Name: p.Name, Href: r.To(page.ProjectPath(p.Code) + "/backlog"), Blocked: "–", Blocks: "–", Elapsed: "–",
 		Warns: int(math.Round(100 * x.Warns)), Done: day(s.Mean.Day), Late: "–", Unplanned: "–"}

@@ -97,7 +97,7 @@ func (v *arrangeView) rows(r *page.Request, list []lookout.Panel) error {
 		}
 		seen[key] = true
 		row := arrangeRow{Key: key, On: on, Say: p.Say}
-		sort := lookout.PanelSortOf(p.Kind)
+		sort := lookout.PanelKindOf(p.Kind)
 		if sort == nil {
 			if row.Name = "Table: " + names[p.Of]; names[p.Of] == "" {
 				return
@@ -116,7 +116,7 @@ func (v *arrangeView) rows(r *page.Request, list []lookout.Panel) error {
 	for _, p := range list {
 		add(p, true)
 	}
-	for _, sort := range lookout.PanelSorts() {
+	for _, sort := range lookout.PanelKinds() {
 		add(lookout.Panel{Kind: sort.Kind, Of: map[bool]string{true: "1"}[sort.Several > 0], Wide: sort.Wide}, false)
 		for n := 2; n <= sort.Several; n++ {
 			add(lookout.Panel{Kind: sort.Kind, Of: strconv.Itoa(n), Wide: sort.Wide}, false)

@@ -232,7 +232,7 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	h := &p.Health
 	x := row{Code: p.Code, Name: p.Name, Lead: p.Lead, Href: r.Project(p.Code), Why: h.Reason(), Quiet: h.Overall < health.Watch}
 	x.OverallHref = r.Project(p.Code, "trace", measure.OverallHealth.String())
-	x.Overall = page.Mark{SVG: page.Pennant(h.Overall, 16, false), Label: page.Standing(h) + page.Because(x.Why)}
+	x.Overall = page.Mark{SVG: page.Pennant(h.Overall, 16, false), Label: page.OverallWords(h) + page.Because(x.Why)}
 	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		x.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 14, true), Label: "declared " + d.Status().String()}
 	}

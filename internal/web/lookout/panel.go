@@ -98,7 +98,7 @@ func (v *lookoutView) panels(r *page.Request, l *lookout.Lookout) error {
 	for i := range list {
 		p := &list[i]
 		x := panelView{Kind: p.Kind, Wide: strings.ReplaceAll(p.Wide, " ", "-")}
-		if sort := lookout.PanelSortOf(p.Kind); sort != nil {
+		if sort := lookout.PanelKindOf(p.Kind); sort != nil {
 			x.Title = sort.Name
 		}
 		fill := panelFills[p.Kind]

@@ -38,8 +38,8 @@ func NewScales(list []*measure.Project) Scales {
 	return s
 }
 
-// Standing says what stands overall: as computed, or as a person set it.
-func Standing(h *health.Result) string {
+// OverallWords says what stands overall: as computed, or as a person set it.
+func OverallWords(h *health.Result) string {
 	if o := h.Set(health.Overall); o != nil {
 		return "set to " + h.Overall.String() + " by " + o.Who + " until " + o.Until.Human() + ", computed " +
 			h.Computed[health.Overall].String()

@@ -182,7 +182,7 @@ func (s *pages) halfDone(c fiber.Ctx, typed url.Values) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	id, err := s.Office.Saved.Keep(c.Context(), saved.View{Sort: saved.Proposal, Name: name, Query: typed.Encode()}, mostDrafts)
+	id, err := s.Office.Saved.Keep(c.Context(), saved.View{Kind: saved.Proposal, Name: name, Query: typed.Encode()}, mostDrafts)
 	if err == nil && draft != "" && draft != strconv.FormatInt(id, 10) {
 		err = s.endDraft(c, draft)
 	}

@@ -102,7 +102,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	r.Of(&v.Page, p, page.SummaryTab)
 	v.NoMoney = r.Figures.NoMoney
 	h := &p.Health
-	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.Standing(h)) + page.Because(h.Reason())}
+	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.OverallWords(h)) + page.Because(h.Reason())}
 	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
 	}

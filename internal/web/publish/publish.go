@@ -87,7 +87,7 @@ type closingRow struct {
 }
 
 var obstacleGroups = []struct {
-	sort       publish.ObstacleSort
+	sort       publish.ObstacleKind
 	name, says string
 }{
 	{publish.OpenError, "Errors in the data", "What cannot be right, and is not accepted."},
@@ -201,7 +201,7 @@ func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 	for _, g := range obstacleGroups {
 		group := obstacleGroup{Key: string(g.sort), Name: g.name, Says: g.says}
 		for i := range x.Obstacles {
-			if o := &x.Obstacles[i]; o.Sort == g.sort {
+			if o := &x.Obstacles[i]; o.What == g.sort {
 				if o.Waiver != nil {
 					if group.Passed++; group.Passed > mostObstacles {
 						continue
@@ -229,7 +229,7 @@ func obstacle(r *page.Request, o *publish.Obstacle) obstacleRow {
 	if p := o.Project; p != nil {
 		x.Project, x.Name, x.Href, x.Lead = p.Code, p.Name, r.Project(p.Code), p.Lead
 	}
-	switch o.Sort {
+	switch o.What {
 	case publish.Unwritten:
 		x.Solve, x.SolveText = r.ExplainPath(o.Project.Code), "explain"
 	case publish.Undecided:

@@ -83,7 +83,7 @@ func typedReport(r *page.Request) *report.Report {
 	x := &report.Report{Title: r.Asked.Get("title"), Scope: r.Asked.Get("over"), A3: r.Asked.Get("size") == "A3",
 		Portrait: r.Asked.Get("turn") == "portrait", Cover: r.Asked.Has("cover")}
 	for _, key := range r.Asked["part"] {
-		if report.SortOf(key) != nil {
+		if report.SectionKindOf(key) != nil {
 			x.Parts = append(x.Parts, report.Part{Key: key, Few: r.Asked.Has("few." + key), Columns: r.Asked["columns."+key]})
 		}
 	}
@@ -112,7 +112,7 @@ func (v *composeView) fill(r *page.Request, x *report.Report) {
 	for i := range x.Parts {
 		v.Parts = append(v.Parts, composedPart(&x.Parts[i], true, r.Figures))
 	}
-	for _, sort := range report.Sorts() {
+	for _, sort := range report.SectionKinds() {
 		if !slices.ContainsFunc(x.Parts, func(p report.Part) bool { return p.Key == sort.Key }) {
 			v.Parts = append(v.Parts, composedPart(&report.Part{Key: sort.Key}, false, r.Figures))
 		}
@@ -133,7 +133,7 @@ func (v *composeView) fill(r *page.Request, x *report.Report) {
 }
 
 func composedPart(p *report.Part, on bool, _ *assess.Assessment) composePart {
-	sort := report.SortOf(p.Key)
+	sort := report.SectionKindOf(p.Key)
 	return composePart{Key: p.Key, Name: sort.Name, Says: sort.Says, On: on, HasFew: sort.Few, Few: p.Few, HasColumns: sort.Columns != nil,
 		Columns: strings.Join(p.Columns, ", "), Usual: strings.Join(sort.Columns, ", ")}
 }

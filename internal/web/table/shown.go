@@ -58,12 +58,12 @@ func (s *pages) take(format string) fiber.Handler {
 }
 
 // sortOf is what the views of a table are kept as.
-func sortOf(c fiber.Ctx) (saved.Sort, error) {
+func sortOf(c fiber.Ctx) (saved.Kind, error) {
 	name := strings.Clone(c.Params("name"))
 	if !tableName.MatchString(name) {
 		return "", fiber.ErrNotFound
 	}
-	return saved.Sort("shown:" + name), nil
+	return saved.Kind("shown:" + name), nil
 }
 
 type shownView struct {
@@ -118,7 +118,7 @@ func (s *pages) saveShown(c fiber.Ctx) error {
 	if err := json.Unmarshal(c.Body(), &asked); err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, "The view cannot be read.")
 	}
-	id, err := s.Office.Saved.Keep(c.Context(), saved.View{Sort: sort, Name: asked.Name, Query: asked.Query, Shared: asked.Shared},
+	id, err := s.Office.Saved.Keep(c.Context(), saved.View{Kind: sort, Name: asked.Name, Query: asked.Query, Shared: asked.Shared},
 		maxShownViews)
 	if err != nil {
 		return err
