@@ -58,7 +58,7 @@ var rowsRead = map[string]func(r kept.Reading, n *int) error{
 			return true
 		}, nil)
 	},
-	"Standing": func(r kept.Reading, n *int) error {
+	"CurrentLoad": func(r kept.Reading, n *int) error {
 		load, err := r.CurrentLoad(ctx, record.Budget, 1)
 		*n = int(load)
 		return err
