@@ -17,11 +17,11 @@ import (
 	"turret/internal/app/access"
 	appdraft "turret/internal/app/draft"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/attach"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/demo"
 	"turret/internal/draft"
 	"turret/internal/ingest"
@@ -204,7 +204,7 @@ func announce(out, errs io.Writer, r *intake.Receipt, skipped []string, dry bool
 		if !dry {
 			did = fmt.Sprintf("load %d:", r.Loads[i].ID)
 		}
-		fmt.Fprintf(out, "%s %s, %s of %s (%s)\n", did, f.Name, say.Count(f.Rows, "row", "rows"), f.Kind, f.Recognised)
+		fmt.Fprintf(out, "%s %s, %s of %s (%s)\n", did, f.Name, write.Count(f.Rows, "row", "rows"), f.Kind, f.Recognised)
 		if len(f.Ignored) > 0 {
 			fmt.Fprintf(out, "  columns ignored: %s\n", strings.Join(f.Ignored, ", "))
 		}

@@ -6,6 +6,7 @@ import (
 	"turret/internal/core/backlog"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -76,7 +77,7 @@ func (d *drawnBurn) y(v float64) float64 {
 func (d *drawnBurn) grid() {
 	for v := 0.0; v <= d.most; v += nice(d.most / 6) {
 		d.Line("grid", burnLeft, d.y(v), d.opt.W-burnRight, d.y(v))
-		d.Text("label-soft", burnLeft-8, d.y(v)+4, scene.End, money.Group(money.Plain(int64(math.Round(v)), 0)))
+		d.Text("label-soft", burnLeft-8, d.y(v)+4, scene.End, write.Trimmed(int64(math.Round(v)), 0))
 	}
 	months := int(d.to.Month()-d.from.Month()) + 1
 	every := max(1, months/9)
@@ -120,9 +121,9 @@ func (d *drawnBurn) lines() {
 
 func (d *drawnBurn) amount(n int64) string {
 	if d.opt.Items {
-		return money.Group(money.Plain(n, 0))
+		return write.Whole(n)
 	}
-	return money.Group(money.Plain(int64(money.MulDiv(1, n, 10_000)), 0))
+	return write.Trimmed(int64(money.MulDiv(1, n, 10_000)), 0)
 }
 
 // fan draws from where the backlog stands to when nothing remains.

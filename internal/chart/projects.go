@@ -2,9 +2,9 @@ package chart
 
 import (
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // ProjectGroup is a heading with the projects below it.
@@ -52,7 +52,7 @@ func projectRow(env measure.Env, p *measure.Project, wants func(*schedule.Activi
 	bars := schedule.Bars(p.Activities, env.Calendar, env.AsOf)
 	r := TimelineRow{Name: p.Code + " " + p.Name, Tall: true, Bar: bars[len(bars)-1], Title: p.Name}
 	if v := p.Value(measure.FinishDeviation); v.Known {
-		r.Soft = figure.Signed(v.N)
+		r.Soft = write.Signed(v.N)
 		r.Title += ", " + schedule.Lateness(v.N)
 	}
 	for _, e := range p.Events {

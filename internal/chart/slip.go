@@ -2,8 +2,8 @@ package chart
 
 import (
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -121,7 +121,7 @@ func (s *slips) labels(lines []SlipLine) {
 		end := l.Points[len(l.Points)-1]
 		text := cut(l.Name, s.W-s.right-60, 12)
 		if l.Days != 0 {
-			text += " " + figure.Signed(int64(l.Days))
+			text += " " + write.Signed(int64(l.Days))
 		}
 		x, y := s.x(end.Period), s.y(end.Date)
 		for _, move := range []float64{0, 13, -13, 26, -26, 39, -39, 52, -52} {

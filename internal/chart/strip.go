@@ -6,11 +6,11 @@ import (
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -210,7 +210,7 @@ func (st *strip) odds(code string, foot float64) {
 
 func label(e schedule.Event, a *schedule.Activity) string {
 	if e.Deviation.Given && e.Deviation.N != 0 {
-		return a.Name + " " + figure.Signed(e.Deviation.N)
+		return a.Name + " " + write.Signed(e.Deviation.N)
 	}
 	return a.Name
 }

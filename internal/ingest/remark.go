@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // maxRemarks is how many of one sort are told one by one.
@@ -176,7 +176,7 @@ func decimal(units int64) string {
 // tell says which totals agree and which do not. Amounts of several currencies have no total.
 func (s *stated) tell(r *reader) {
 	if n := len(s.rows); n > 0 {
-		remark(r, 0, false, "%s of totals left out (%s)", say.Count(n, "row", "rows"), rowList(s.rows))
+		remark(r, 0, false, "%s of totals left out (%s)", write.Count(n, "row", "rows"), rowList(s.rows))
 	}
 	if s.several || len(r.problems) > 0 {
 		return

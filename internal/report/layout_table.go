@@ -3,7 +3,7 @@ package report
 import (
 	"strings"
 
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 )
 
 // scale is how a drawing is set: to its width, and not taller than a page.
@@ -42,7 +42,7 @@ func (l *layout) beside(b *drawing, x, y, bottom float64) {
 		lines := l.lines(a.Text, wide-20, 4)
 		if y+14+float64(len(lines))*11.5 > bottom-14 {
 			l.pen("condensed", false, 9.5, soft)
-			l.line(x+20, y+10, "and "+say.Count(len(b.Beside)-i, "more", "more"))
+			l.line(x+20, y+10, "and "+write.Count(len(b.Beside)-i, "more", "more"))
 			return
 		}
 		l.put(part{x: x, y: y, scene: a.Mark, scale: 1})

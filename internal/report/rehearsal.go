@@ -8,8 +8,8 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/plan"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/export"
 )
 
@@ -94,7 +94,7 @@ func rehearsalPDF(w io.Writer, a *assess.Assessment, title string, f *plan.Findi
 	for i := range f.Milestones {
 		x := &f.Milestones[i]
 		line([]string{x.Project.Code, x.Activity.Code + " " + x.Activity.Name, x.From.Human(), x.To.Human(),
-			figure.Signed(int64(x.Days)), Through(x.Chain)}, "")
+			write.Signed(int64(x.Days)), Through(x.Chain)}, "")
 	}
 	s.ink("condensed", "B", 12)
 	s.at(edge, y+12, inner, "Projects")

@@ -11,11 +11,11 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
 	"turret/internal/core/way"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -158,7 +158,7 @@ func (c *composer) asked(_ *report.Part, s *section) {
 			}
 			if ch.Days.Given {
 				days.Value = measure.Value{Known: true, N: ch.Days.N}
-				days.Text = figure.Signed(ch.Days.N)
+				days.Text = write.Signed(ch.Days.N)
 			}
 		}
 		if !c.NoMoney {
@@ -278,7 +278,7 @@ func (c *composer) toCome(q *measure.Project) *table {
 func dated(e schedule.Event, baseline calendar.Date) []cell {
 	days := cell{Text: "–"}
 	if e.Deviation.Given {
-		days = cell{Text: figure.Signed(e.Deviation.N), Value: measure.Value{Known: true, N: e.Deviation.N}}
+		days = cell{Text: write.Signed(e.Deviation.N), Value: measure.Value{Known: true, N: e.Deviation.N}}
 	}
 	return []cell{{Text: e.Word()}, day(baseline), day(e.Date), days}
 }
@@ -343,8 +343,9 @@ func (c *composer) checks(part *report.Part, s *section) {
 		found.Rows = append(found.Rows, row{Cells: []cell{{Text: f.Project.Code}, {Text: f.Rule.Severity.String()}, {Text: f.Says},
 			{Text: f.Rule.Mend}, {Text: accepted}}})
 	}
-	s.Blocks = []block{lead{fmt.Sprintf("%s of %s tested failed a check; %s of them %s new since %s.", grouped(failed), grouped(tested),
-		grouped(c.fresh()), cmp.Or(map[bool]string{true: "is"}[c.fresh() == 1], "are"), c.since())},
+	s.Blocks = []block{lead{fmt.Sprintf("%s of %s tested failed a check; %s of them %s new since %s.", write.Whole(failed),
+		write.Whole(tested),
+		write.Whole(c.fresh()), cmp.Or(map[bool]string{true: "is"}[c.fresh() == 1], "are"), c.since())},
 		projects, heading{Text: "By check"}, rules, heading{Text: "Found"}, found}
 }
 
@@ -364,5 +365,3 @@ func (c *composer) since() string {
 	}
 	return c.Found.Since.Name()
 }
-
-func grouped(n int) string { return measure.Value{Known: true, N: int64(n)}.Human(measure.Count, "") }

@@ -1,15 +1,13 @@
 package report
 
 import (
-	"fmt"
-
 	"turret/internal/app/forecast"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -33,7 +31,7 @@ func rangesSection(c *composer, _ *report.Part, s *section) {
 		t.Rows = append(t.Rows, rangeRow(c, x))
 	}
 	all := c.Ranges.Rows[max(len(c.Ranges.Rows)-1, 0):]
-	text := say.Count(len(c.Projects), "project", "projects") + " over " + say.Thousands(c.Ranges.Asked.Runs) + " runs"
+	text := write.Count(len(c.Projects), "project", "projects") + " over " + write.Whole(c.Ranges.Asked.Runs) + " runs"
 	if len(all) > 0 && all[0].Day(80) != 0 {
 		text += ": in eight of ten all is finished by " + all[0].Day(80).Human()
 	}
@@ -62,7 +60,7 @@ func rangeRow(c *composer, x *forecast.Row) row {
 	}
 	later := cell{Text: "–"}
 	if days := x.Later(c.Env.Calendar); days.Given {
-		later = cell{Text: fmt.Sprintf("%+d", days.N), Value: measure.Value{Known: true, N: days.N}}
+		later = cell{Text: write.Signed(days.N), Value: measure.Value{Known: true, N: days.N}}
 	}
 	cells := []cell{name, {Text: expected}, {Text: day(50)}, {Text: day(80)}, later, {Text: forecast.PercentOf(x.Baseline)}}
 	if c.NoMoney {

@@ -4,12 +4,11 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/plan"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/chart"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 )
 
@@ -73,8 +72,8 @@ func (c *composer) milestones(part *report.Part, s *section) {
 				Drawings: []*scene.Scene{chart.Pennant(chart.StateStatus(m.Event.State), 11, false)}},
 				{Text: m.Project.Code + " " + m.Project.Name}, {Text: m.Activity.Level.String()}, d[0], d[1], d[2], d[3], {Text: m.Why}}})
 	}
-	s.Blocks = []block{lead{say.Count(len(t.Rows), "milestone is", "milestones are") + " to come: " + say.Count(missed, "is", "are") +
-		" missed and " + say.Count(slipping, "slips", "slip") + "."}, t}
+	s.Blocks = []block{lead{write.Count(len(t.Rows), "milestone is", "milestones are") + " to come: " + write.Count(missed, "is", "are") +
+		" missed and " + write.Count(slipping, "slips", "slip") + "."}, t}
 }
 
 // drawnSlips is how many milestones the slip chart draws, those that moved furthest first.
@@ -104,9 +103,9 @@ func (c *composer) slips(_ *report.Part, s *section) {
 			Cells: []cell{{Text: x.Activity.Name, Bold: true, Drawings: []*scene.Scene{chart.Pennant(status, 11, false)}},
 				{Text: x.Project.Code + " " + x.Project.Name},
 				day(x.Points[0].Date), day(x.Points[len(x.Points)-1].Date), counted(x.Moves), counted(x.Run),
-				{Text: figure.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
+				{Text: write.Signed(int64(x.Days)), Value: measure.Value{Known: true, N: int64(x.Days)}}}})
 	}
-	says := say.Count(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
+	says := write.Count(plan.CountCreeping(c.Slips), "milestone has", "milestones have") +
 		" moved later in each of the last three reports or more."
 	s.Blocks = []block{lead{says}}
 	if len(lines) > 0 {
@@ -116,7 +115,7 @@ func (c *composer) slips(_ *report.Part, s *section) {
 }
 
 func counted(n int) cell {
-	return cell{Text: grouped(n), Value: measure.Value{Known: true, N: int64(n)}}
+	return cell{Text: write.Whole(n), Value: measure.Value{Known: true, N: int64(n)}}
 }
 
 // worst is the projects of a status on a dimension, at most n.

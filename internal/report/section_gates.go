@@ -8,12 +8,12 @@ import (
 	"turret/internal/app/gate"
 	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/app/stage"
 	"turret/internal/chart"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // gatesSection is how projects spread over stages, and what waits at a gate or is missing there.
@@ -45,7 +45,7 @@ func gatesSection(c *composer, _ *report.Part, s *section) {
 		waits.Rows = append(waits.Rows, row{Cells: []cell{c.project(x.Project), {Text: x.Stage().Name}, {Text: x.Open.Says()},
 			{Text: strings.Join(missing, "; ")}}})
 	}
-	text := say.Count(len(waits.Rows), "project waits", "projects wait") + " at a gate, of " + say.Count(len(c.Stands), "project",
+	text := write.Count(len(waits.Rows), "project waits", "projects wait") + " at a gate, of " + write.Count(len(c.Stands), "project",
 		"projects") +
 		" that run or are proposed."
 	s.Blocks = []block{lead{text}, spread, waits}
@@ -95,7 +95,7 @@ func roadmapSection(c *composer, _ *report.Part, s *section) {
 			lanes = append(lanes, lane)
 		}
 	}
-	s.Blocks = []block{lead{say.Count(running, "project runs", "projects run") + ", and " + say.Count(proposed, "is", "are") +
+	s.Blocks = []block{lead{write.Count(running, "project runs", "projects run") + ", and " + write.Count(proposed, "is", "are") +
 		" proposed."}}
 	var ties []chart.RoadmapTie
 	for _, n := range m.Needs {
@@ -141,7 +141,7 @@ func selectionSection(c *composer, _ *report.Part, s *section) {
 		t.Columns = append(t.Columns, column{Head: "Cost", Width: 60, Right: true})
 	}
 	list := c.Pipeline.Choices
-	s.Blocks = []block{lead{say.Count(len(list), "choice is", "choices are") + " kept by name."}}
+	s.Blocks = []block{lead{write.Count(len(list), "choice is", "choices are") + " kept by name."}}
 	for i := range list {
 		s.Blocks = append(s.Blocks, small{choiceSays(c, &list[i])})
 		t.Columns = append(t.Columns, column{Head: list[i].Name, Width: 80})
@@ -179,7 +179,7 @@ func choiceSays(c *composer, n *pipeline.Named) string {
 			in++
 		}
 	}
-	text += say.Count(in, "proposal", "proposals") + ", " + n.Words(fact.Some(n.Result.Value)) + " in all by " + n.By()
+	text += write.Count(in, "proposal", "proposals") + ", " + n.Words(fact.Some(n.Result.Value)) + " in all by " + n.By()
 	if !c.NoMoney {
 		text += ", for " + money.Amount(n.Spent()).Short(c.Env.Currency)
 	}

@@ -9,8 +9,8 @@ import (
 	"turret/internal/app/report"
 	"turret/internal/core/capacity"
 	"turret/internal/core/fact"
-	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // staffingSection tells whether the plan can be staffed: the gap of each role, who is overloaded, and how the period went.
@@ -82,7 +82,7 @@ func overloadTable(c *composer) *table {
 	lines := inScope(c, c.Staff)
 	for i := range lines {
 		if o := lines[i].Overload(c.Settings.LoadLimits()); o.Weeks > 0 {
-			t.Rows = append(t.Rows, row{Cells: []cell{{Text: o.Person.Name}, {Text: o.Person.Role}, {Text: grouped(o.Weeks)},
+			t.Rows = append(t.Rows, row{Cells: []cell{{Text: o.Person.Name}, {Text: o.Person.Role}, {Text: write.Whole(o.Weeks)},
 				{Text: c.Staff.Spans[o.First].First.Human()}, {Text: percentOf(o.Worst)}}})
 		}
 	}
@@ -107,7 +107,7 @@ func percentOf(x fact.Ratio) string {
 	if !x.Given() {
 		return "–"
 	}
-	return health.Percent(x.Float())
+	return write.Percent(x.Float(), 1)
 }
 
 // peopleSection is days planned and worked in the period, by project and person.
@@ -130,7 +130,7 @@ func peopleSection(c *composer, _ *report.Part, s *section) {
 			{Text: days(c, w.Planned)}, {Text: days(c, w.Worked)}, {Text: days(c, w.Worked-w.Planned), Bold: w.Over()}}})
 	}
 	s.Blocks = []block{lead{fmt.Sprintf("%s up to %s: over plan by more than a tenth are %s.", c.Env.Period().Name(), c.Env.AsOf.Human(),
-		map[bool]string{true: "none", false: grouped(over)}[over == 0])}, t}
+		map[bool]string{true: "none", false: write.Whole(over)}[over == 0])}, t}
 }
 
 // days are units of an hour as days of the organisation, to a tenth.

@@ -6,10 +6,10 @@ import (
 
 	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/priority"
+	"turret/internal/core/write"
 )
 
 // pipelineSection is what is proposed, by rank, with what was decided.
@@ -45,7 +45,7 @@ func pipelineSection(c *composer, _ *report.Part, s *section) {
 		t.Rows = append(t.Rows, row{Cells: append(cells, cell{Text: decision})})
 	}
 	waits := len(pipeline.Waiting(c.Assessment, p.Pipeline, p.Proposed))
-	text := say.Count(len(p.Proposed), "proposal", "proposals") + ", of which " + say.Count(waits, "waits", "wait") + " for a decision."
+	text := write.Count(len(p.Proposed), "proposal", "proposals") + ", of which " + write.Count(waits, "waits", "wait") + " for a decision."
 	if p.Model != "" {
 		text += " Scores are of the model " + p.Model + ", of 100."
 	}
@@ -70,7 +70,7 @@ func goalsSection(c *composer, _ *report.Part, s *section) {
 		}
 		t.Rows = append(t.Rows, row{Cells: append(cells, cell{Text: strconv.Itoa(len(x.By))})})
 	}
-	s.Blocks = []block{lead{say.Count(g.Serving, "project serves", "projects serve") + " a goal, " + say.Count(len(g.Idle), "serves",
+	s.Blocks = []block{lead{write.Count(g.Serving, "project serves", "projects serve") + " a goal, " + write.Count(len(g.Idle), "serves",
 		"serve") +
 		" none."}, t}
 }

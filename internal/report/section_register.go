@@ -11,6 +11,7 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -51,7 +52,7 @@ func dayText(d calendar.Date) string {
 // more says how many records stand in the registers besides.
 func more(blocks []block, left int, kind record.Kind) []block {
 	if left > 0 {
-		blocks = append(blocks, small{fmt.Sprintf("%s more open %s stand in the registers.", grouped(left), kind.Noun(left))})
+		blocks = append(blocks, small{fmt.Sprintf("%s more open %s stand in the registers.", write.Whole(left), kind.Noun(left))})
 	}
 	return blocks
 }
@@ -93,7 +94,7 @@ func riskSection(c *composer, _ *report.Part, s *section) {
 	}
 	s.Blocks = []block{&drawing{Scene: grid, Wide: 0.42}, t}
 	if without > 0 {
-		s.Blocks = append(s.Blocks, small{grouped(without) + " of these are not rated and not on the grid."})
+		s.Blocks = append(s.Blocks, small{write.Whole(without) + " of these are not rated and not on the grid."})
 	}
 	s.Blocks = more(s.Blocks, left, record.Risks)
 }
@@ -115,7 +116,7 @@ func issueSection(c *composer, _ *report.Part, s *section) {
 		l := &list[i]
 		age := ""
 		if l.Age.Given {
-			age = grouped(int(l.Age.N))
+			age = write.Whole(int(l.Age.N))
 		}
 		t.Rows = append(t.Rows, row{Cells: []cell{{Text: holderOf(l)}, {Text: l.Code + " " + l.Title}, {Text: l.Priority}, {Text: age},
 			{Text: dayText(l.Due), Bold: l.Late}, {Text: l.Issue.Blocks}, {Text: l.Owner}}})

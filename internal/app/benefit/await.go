@@ -12,11 +12,11 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/audit"
 	"turret/internal/app/letter"
-	"turret/internal/app/say"
 	core "turret/internal/core/benefit"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // Reminding is the act that the trail names a reminder by; its subject is the project with the code of the benefit.
@@ -37,7 +37,7 @@ func Amount(a money.Amount, b *core.Benefit) string {
 	if b.InMoney() {
 		return a.Human(b.Currency)
 	}
-	return money.Group(money.Plain(int64(a), b.Currency.Decimals())) + " " + b.Unit
+	return write.Trimmed(int64(a), b.Currency.Decimals()) + " " + b.Unit
 }
 
 // Says tells what is asked for, in a sentence.
@@ -49,7 +49,7 @@ func (x *Awaited) Says() string {
 	if n := len(x.Untold); n > 0 {
 		text := "nothing is told of " + monthName(x.Untold[0])
 		if n > 1 {
-			text += " and " + say.Count(n-1, "month", "months") + " since"
+			text += " and " + write.Count(n-1, "month", "months") + " since"
 		}
 		list = append(list, text)
 	}
@@ -167,10 +167,10 @@ func letterTo(owner, to, from string, asOf calendar.Date, of []*Awaited, blind b
 			fmt.Fprintf(&b, " Counted by: %s.", x.First.Proof)
 		}
 		if x.Reminded > 0 {
-			fmt.Fprintf(&b, " You were asked %s before.", say.Count(x.Reminded, "time", "times"))
+			fmt.Fprintf(&b, " You were asked %s before.", write.Count(x.Reminded, "time", "times"))
 		}
 		b.WriteString("\n")
 	}
 	fmt.Fprintf(&b, "\nPlease send what was achieved, month by month, or say what stands in its way.\n\n%s\n", from)
-	return letter.Message{To: to, Subject: "What came of " + say.Count(len(of), "benefit", "benefits"), Text: b.String(), At: at}
+	return letter.Message{To: to, Subject: "What came of " + write.Count(len(of), "benefit", "benefits"), Text: b.String(), At: at}
 }

@@ -14,9 +14,9 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -329,7 +329,7 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 	words := make([]string, 0, len(lost))
 	for _, c := range in.Columns {
 		if lost[c.Name] > 0 {
-			words = append(words, fmt.Sprintf("%s (%s)", strings.ToLower(c.Head()), say.Count(lost[c.Name], "row", "rows")))
+			words = append(words, fmt.Sprintf("%s (%s)", strings.ToLower(c.Head()), write.Count(lost[c.Name], "row", "rows")))
 		}
 	}
 	if s.Mapping.Clear {

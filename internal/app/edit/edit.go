@@ -16,10 +16,10 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -55,9 +55,9 @@ type Error struct {
 
 func (e *Error) Error() string {
 	if len(e.Clashes) > 0 {
-		return say.Count(len(e.Clashes), "cell was", "cells were") + " changed by somebody else meanwhile; nothing was saved"
+		return write.Count(len(e.Clashes), "cell was", "cells were") + " changed by somebody else meanwhile; nothing was saved"
 	}
-	return say.Count(len(e.Problems), "cell", "cells") + " cannot be taken; nothing was saved"
+	return write.Count(len(e.Problems), "cell", "cells") + " cannot be taken; nothing was saved"
 }
 
 // Unwrap returns ErrConflict where cells clash.

@@ -15,8 +15,8 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
+	"turret/internal/core/write"
 )
 
 // Run is one run of a feed.
@@ -324,7 +324,7 @@ func (o *Office) takePulled(ctx context.Context, f *setting.FeedSetting, run *Ru
 		}
 		for i, l := range r.Loads {
 			run.Load, run.Rows = l.ID, run.Rows+l.Rows
-			*log = append(*log, fmt.Sprintf("load %d: %s of %s", l.ID, say.Count(l.Rows, "row", "rows"), files[i].Kind.Title()))
+			*log = append(*log, fmt.Sprintf("load %d: %s of %s", l.ID, write.Count(l.Rows, "row", "rows"), files[i].Kind.Title()))
 		}
 		for _, w := range r.Warnings {
 			*log = append(*log, "warning: "+w.String())

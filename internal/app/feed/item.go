@@ -10,7 +10,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -49,7 +49,7 @@ func (o *Office) takeItems(ctx context.Context, run *Run, items []Item, log *[]s
 		grid, err := edit.GridOf(ctx, o.store, record.Backlog, project)
 		if errors.Is(err, fault.ErrNotFound) {
 			*log = append(*log, fmt.Sprintf("%q is no project here: %s left out", fault.Clip(project, 40),
-				say.Count(len(by[project]), "item is", "items are")))
+				write.Count(len(by[project]), "item is", "items are")))
 			continue
 		}
 		if err != nil {
@@ -122,9 +122,9 @@ func told(grid *edit.Grid, edits []intake.Edited, project string) string {
 			accepted++
 		}
 	}
-	text := project + ": " + say.Count(len(edits), "item", "items") + " moved, " + say.Thousands(accepted) + " of them accepted"
+	text := project + ": " + write.Count(len(edits), "item", "items") + " moved, " + write.Whole(accepted) + " of them accepted"
 	if fresh > 0 {
-		text += ", " + say.Thousands(fresh) + " new"
+		text += ", " + write.Whole(fresh) + " new"
 	}
 	return text
 }

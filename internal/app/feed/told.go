@@ -9,8 +9,8 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -44,7 +44,7 @@ func (o *Office) takeTold(ctx context.Context, run *Run, told []Told, log *[]str
 	}
 	tables, changed := o.changed(f, told)
 	if changed == 0 {
-		*log = append(*log, say.Count(len(told), "outside record stands", "outside records stand")+" as before")
+		*log = append(*log, write.Count(len(told), "outside record stands", "outside records stand")+" as before")
 		return nil
 	}
 	r, err := o.edit.SaveTables(ctx, tables[0].Holder, tables, edit.SaveAs{Reason: "asked " + run.Feed})
@@ -55,8 +55,8 @@ func (o *Office) takeTold(ctx context.Context, run *Run, told []Told, log *[]str
 		run.Load = cmp.Or(run.Load, l.ID) // that of items is where the run goes on
 	}
 	run.Rows += changed
-	*log = append(*log, fmt.Sprintf("%s told of %s, each in the place of what was told before", say.Count(changed, "state was",
-		"states were"), say.Count(len(told), "outside record", "outside records")))
+	*log = append(*log, fmt.Sprintf("%s told of %s, each in the place of what was told before", write.Count(changed, "state was",
+		"states were"), write.Count(len(told), "outside record", "outside records")))
 	return nil
 }
 

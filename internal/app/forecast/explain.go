@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/forecast"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Figures of a range that can be traced: percentiles as FinishOf and CostOf name them, and chances.
@@ -54,7 +55,7 @@ func (r *Ranges) Explain(a *assess.Assessment, row *Row, name string) (n measure
 	if p, ok := percentile(name, ofFinish); ok && row.Day(p) != 0 {
 		return measure.Node{Label: fmt.Sprintf("P%d of %s", p, x.subject()), Unit: figure.Day, Value: figure.Value{Known: true,
 			N: int64(row.Day(p))},
-			Rule: fmt.Sprintf("The first day by which at least %d %% of %s runs had ended. ", p, say.Thousands(r.Asked.Runs)) +
+			Rule: fmt.Sprintf("The first day by which at least %d %% of %s runs had ended. ", p, write.Whole(r.Asked.Runs)) +
 				howDrawn,
 			Children: x.finish()}, true
 	}
@@ -62,7 +63,7 @@ func (r *Ranges) Explain(a *assess.Assessment, row *Row, name string) (n measure
 		sum, _ := row.Sum(p)
 		return measure.Node{Label: fmt.Sprintf("P%d of the cost", p), Unit: figure.Money, Value: figure.Value{Known: true, N: int64(sum)},
 			Rule: fmt.Sprintf("The amount that at least %d %% of %s runs cost no more than: what is spent, the cost to go as it is "+
-				"drawn, and the risks that strike.", p, say.Thousands(r.Asked.Runs)), Children: x.cost()}, true
+				"drawn, and the risks that strike.", p, write.Whole(r.Asked.Runs)), Children: x.cost()}, true
 	}
 	return n, false
 }
@@ -106,7 +107,7 @@ func (x *explained) figure(key measure.Key) measure.Node {
 // chance is a share of the runs, with what they are held against and what they are drawn from.
 func (x *explained) chance(label string, share fact.Ratio, by string, against measure.Node, from []measure.Node) measure.Node {
 	return measure.Node{Label: label, Unit: figure.Share, Value: figure.Value{Known: share.Given(), Ratio: share.Float(), Exact: share},
-		Rule:     fmt.Sprintf("The share of %s runs that came out %s", say.Thousands(x.Asked.Runs), by),
+		Rule:     fmt.Sprintf("The share of %s runs that came out %s", write.Whole(x.Asked.Runs), by),
 		Children: append([]measure.Node{against}, from...)}
 }
 
@@ -155,12 +156,12 @@ func drawnFrom(t *forecast.Task) string {
 	case t.Range != nil:
 		return fmt.Sprintf("drawn from %d, %d and %d working days", t.Range.Low, t.Range.Likely, t.Range.High)
 	case len(t.Pool) > 0:
-		return fmt.Sprintf("times how one of %s finished activities turned out", say.Thousands(len(t.Pool)))
+		return fmt.Sprintf("times how one of %s finished activities turned out", write.Whole(len(t.Pool)))
 	}
 	return "as planned in every run"
 }
 
-func workingDays(n int32) string { return say.Count(int(n), "working day", "working days") }
+func workingDays(n int32) string { return write.Count(int(n), "working day", "working days") }
 
 // counted is a node whose value is how many children it has.
 func counted(n measure.Node) measure.Node {
@@ -225,7 +226,7 @@ func (x *explained) cost() []measure.Node {
 	toGo := measure.Node{Label: "Cost to go", Unit: figure.Money, Value: figure.Value{Known: true, N: int64(v.ToGo)},
 		Detail: "as forecast in every run"}
 	if len(v.Pool) > 0 {
-		toGo.Detail = fmt.Sprintf("times how one of %s finished projects turned out from where this one stands", say.Thousands(len(v.Pool)))
+		toGo.Detail = fmt.Sprintf("times how one of %s finished projects turned out from where this one stands", write.Whole(len(v.Pool)))
 	}
 	toGo.Children = []measure.Node{x.figure(measure.ForecastToGo)}
 	list := []measure.Node{x.figure(measure.AC), toGo}

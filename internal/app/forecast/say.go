@@ -6,11 +6,11 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app/say"
 	"turret/internal/core/fact"
 	"turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 )
 
 // LearnedSays says from how much was learned and how good it is, or why nothing is predicted.
@@ -27,9 +27,9 @@ func (o *Outlooks) Headline() string {
 		return LearnedSays(o.Learned)
 	}
 	act, declared := o.AtAct()
-	text := fmt.Sprintf("%d of %s predicted at act", act, say.Count(len(o.List), "open project is", "open projects are"))
+	text := fmt.Sprintf("%d of %s predicted at act", act, write.Count(len(o.List), "open project is", "open projects are"))
 	if act > 0 {
-		text += fmt.Sprintf("; %s declared on track", say.Count(declared, "of them is", "of them are"))
+		text += fmt.Sprintf("; %s declared on track", write.Count(declared, "of them is", "of them are"))
 	}
 	return text + "."
 }
@@ -49,15 +49,12 @@ func (x *Outlook) act() float64 {
 	return x.Prediction.Chances[forecast.Classes-1]
 }
 
-// Percent writes a chance in whole percent.
-func Percent(x float64) string { return fmt.Sprintf("%.0f %%", 100*x) }
-
 // PercentOf is a chance in whole percent; a dash where it is not known.
 func PercentOf(x fact.Ratio) string {
 	if !x.Given() {
 		return "–"
 	}
-	return Percent(x.Float())
+	return write.Percent(x.Float(), 0)
 }
 
 // Chance is the chance that a project ends at act as it is written; a dash where nothing is predicted.
@@ -65,7 +62,7 @@ func (x *Outlook) Chance() string {
 	if x.Prediction == nil {
 		return "–"
 	}
-	return Percent(x.act())
+	return write.Percent(x.act(), 0)
 }
 
 // Says tells what is predicted, how likely it is and with what confidence, or why nothing is.
@@ -74,7 +71,7 @@ func (x *Outlook) Says() string {
 	if d == nil {
 		return "nothing is predicted: " + x.Reason
 	}
-	return fmt.Sprintf("predicted %s, %s, confidence %s", x.Predicted(), Percent(d.Chances[d.Likeliest]), d.Confidence)
+	return fmt.Sprintf("predicted %s, %s, confidence %s", x.Predicted(), write.Percent(d.Chances[d.Likeliest], 0), d.Confidence)
 }
 
 // Why is the weightiest reason for what is predicted; empty where nothing is.
@@ -114,7 +111,7 @@ func (x *Outlook) Evidence() []string {
 		}
 	}
 	list := []string{fmt.Sprintf("By how finished projects went that stood like this one it ends at %s with %s; confidence %s.",
-		x.Predicted(), Percent(d.Chances[d.Likeliest]), d.Confidence)}
+		x.Predicted(), write.Percent(d.Chances[d.Likeliest], 0), d.Confidence)}
 	if len(toward) > 0 {
 		list = append(list, "What speaks for it: "+strings.Join(toward, "; ")+".")
 	}

@@ -10,11 +10,11 @@ import (
 	"turret/internal/app/condition"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/app/stage"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -40,7 +40,7 @@ func (l *look) checks(ctx context.Context, x *measure.Project, s *stage.Stage) (
 			l.benefits(x, c)
 		case record.NeedNoErrors:
 			n := x.Checks.Failed(check.Error)
-			c.Met, c.Found = n == 0, say.Count(n, "error", "errors")
+			c.Met, c.Found = n == 0, write.Count(n, "error", "errors")
 		}
 		if err != nil {
 			return nil, err
@@ -150,12 +150,12 @@ func (l *look) money(x *measure.Project, s *stage.Stage, c *Check) {
 		}
 	}
 	c.Met = flat == 0 && coarse == 0
-	c.Found = say.Count(len(lines), "line", "lines")
+	c.Found = write.Count(len(lines), "line", "lines")
 	if flat > 0 {
-		c.Found += fmt.Sprintf(", %s on codes above level %d", say.Thousands(flat), s.Level)
+		c.Found += fmt.Sprintf(", %s on codes above level %d", write.Whole(flat), s.Level)
 	}
 	if coarse > 0 {
-		c.Found += fmt.Sprintf(", %s over more than a %s", say.Thousands(coarse), s.By)
+		c.Found += fmt.Sprintf(", %s over more than a %s", write.Whole(coarse), s.By)
 	}
 }
 
@@ -193,9 +193,9 @@ func rated(x *measure.Project, c *Check) {
 		}
 	}
 	c.Met = len(x.Risks) > 0 && missing == 0
-	c.Found = say.Count(open, "open risk", "open risks")
+	c.Found = write.Count(open, "open risk", "open risks")
 	if missing > 0 {
-		c.Found += ", " + say.Thousands(missing) + " not rated"
+		c.Found += ", " + write.Whole(missing) + " not rated"
 	}
 	if len(x.Risks) == 0 {
 		c.Found = "no risk was ever written down"
@@ -212,7 +212,7 @@ func (l *look) benefits(x *measure.Project, c *Check) {
 			n++
 		}
 	}
-	if c.Met, c.Found = n > 0, "planned in "+say.Count(n, "month", "months"); n == 0 {
+	if c.Met, c.Found = n > 0, "planned in "+write.Count(n, "month", "months"); n == 0 {
 		c.Found = "none planned"
 	}
 }

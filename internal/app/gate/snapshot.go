@@ -10,12 +10,12 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Figures are what a project came to.
@@ -171,10 +171,10 @@ func (c *Checked) Says() string {
 	case c.Differs == 0:
 		return "it computes to the same figures, digest " + c.Digest[:16]
 	case c.Since > 0:
-		return "it stands as it was kept; " + say.Count(c.Differs, "figure comes", "figures come") + " out otherwise since " +
-			say.Count(c.Since, "load was withdrawn or a period reopened", "loads were withdrawn or periods reopened")
+		return "it stands as it was kept; " + write.Count(c.Differs, "figure comes", "figures come") + " out otherwise since " +
+			write.Count(c.Since, "load was withdrawn or a period reopened", "loads were withdrawn or periods reopened")
 	}
-	return say.Count(c.Differs, "figure does", "figures do") + " not come out as kept"
+	return write.Count(c.Differs, "figure does", "figures do") + " not come out as kept"
 }
 
 // Wrong reports whether something was changed that nobody may change.

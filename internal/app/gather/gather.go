@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -336,11 +337,7 @@ func reminder(lead, to, from string, m *Matrix, rows []MatrixRow, at time.Time) 
 			list += fmt.Sprintf("  - %s, due %s%s\n", s.Kind.Title(), s.Due.Human(), s.lately(lead))
 		}
 	}
-	word := "inputs are"
-	if n == 1 {
-		word = "input is"
-	}
-	return letter.Message{To: to, At: at, Subject: fmt.Sprintf("%s: %d %s still to come", m.Period.Name(), n, word),
+	return letter.Message{To: to, At: at, Subject: m.Period.Name() + ": " + write.Count(n, "input is", "inputs are") + " still to come",
 		Text: fmt.Sprintf("Dear %s,\n\nfor the report as of %s the following is still to come:\n%s\n"+
 			"A file in any of the usual forms will do; a template filled with what you sent last can be had on the Gather "+
 			"screen.\n\nThank you\n%s\n",

@@ -12,10 +12,10 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -68,7 +68,7 @@ func (o *Office) Import(ctx context.Context, files []*kept.File, from Origin) (*
 	r.Loads, err = o.Save(ctx, kept.Batch{Files: files, Source: from.Source, Author: from.Author, At: at, Period: from.Period,
 		Reason: from.Note, Check: check, Progress: from.Progress, Note: func(l kept.Load) kept.Entry {
 			return o.audit.Entry(ctx, "load", fmt.Sprintf("load %d", l.ID), "", fmt.Sprintf("%s, %s of %s from %s, SHA-256 %s", l.File,
-				say.Count(l.Rows, "row", "rows"), l.Kind, l.Source, l.Digest))
+				write.Count(l.Rows, "row", "rows"), l.Kind, l.Source, l.Digest))
 		}})
 	var refusal *fault.Refusal
 	if errors.As(err, &refusal) {

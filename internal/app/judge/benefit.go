@@ -4,11 +4,11 @@ import (
 	"fmt"
 
 	"turret/internal/app/assess"
-	"turret/internal/app/say"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // brought is what came of the benefits that were due, of the projects of a lead.
@@ -49,10 +49,11 @@ func onBenefit(a *assess.Assessment, p *measure.Project, past *brought) *Disagre
 		return nil
 	}
 	cur := a.Env.Currency
-	share := health.Percent(fact.Of(int64(past.came), int64(past.due)).Float())
+	share := write.Percent(fact.Of(int64(past.came), int64(past.due)).Float(), 1)
 	return &Disagreement{About: "benefit", Said: forecast.Amount().Short(cur), Computed: at.Short(cur), Key: measure.BenefitForecast,
 		Stake: gap,
-		Evidence: []string{fmt.Sprintf("Of %s led by %s, %s came of %s that were due: %s.", say.Count(past.projects, "project", "projects"),
+		Evidence: []string{fmt.Sprintf("Of %s led by %s, %s came of %s that were due: %s.", write.Count(past.projects, "project",
+			"projects"),
 			p.Lead, past.came.Short(cur), past.due.Short(cur), share),
 			fmt.Sprintf("At that, %s of the planned %s comes; %s is forecast.", at.Short(cur), planned.Amount().Short(cur),
 				forecast.Amount().Short(cur))}}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Disagreement is something that a project says and its figures do not.
@@ -161,8 +162,9 @@ func onFinish(a *assess.Assessment, p *measure.Project) *Disagreement {
 		return d
 	}
 	d.Evidence = []string{fmt.Sprintf("Value was earned at %s of the planned pace in time; at that pace the work ends on %s.",
-		health.Percent(p.Value(measure.SPIInTime).Ratio), v.Date().Human()),
-		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", health.Percent(p.Value(measure.TimePassed).Ratio),
-			health.Percent(p.Value(measure.PercentComplete).Ratio))}
+		write.Percent(p.Value(measure.SPIInTime).Ratio, 1), v.Date().Human()),
+		fmt.Sprintf("%s of the planned duration have passed and %s of the work is done.", write.Percent(p.Value(measure.TimePassed).Ratio,
+			1),
+			write.Percent(p.Value(measure.PercentComplete).Ratio, 1))}
 	return d
 }

@@ -5,8 +5,8 @@ import (
 	"strings"
 	"time"
 
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 )
 
 // BaselineFact is a named baseline: the revision whose baseline dates it is. Change is the approved change it was set for, if any.
@@ -41,11 +41,11 @@ func (m RehearsedMove) Text() string {
 	var parts []string
 	if m.Shift != 0 {
 		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "later", false: "earlier"}[m.Shift > 0],
-			say.Days(max(m.Shift, -m.Shift))))
+			write.Days(max(m.Shift, -m.Shift))))
 	}
 	if m.Stretch != 0 {
 		parts = append(parts, fmt.Sprintf("%s by %s", map[bool]string{true: "longer", false: "shorter"}[m.Stretch > 0],
-			say.Days(max(m.Stretch, -m.Stretch))))
+			write.Days(max(m.Stretch, -m.Stretch))))
 	}
 	if m.By != 0 {
 		parts = append(parts, "finishing on "+m.By.Human())

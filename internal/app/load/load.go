@@ -13,7 +13,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/job"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -193,7 +193,7 @@ func (o *Office) Withdraw(ctx context.Context, id int64, reason string) error {
 	}
 	return o.store.Withdraw(ctx, id, actor.Name, reason, o.now(),
 		o.audit.Entry(ctx, "withdraw", fmt.Sprintf("load %d", id),
-			fmt.Sprintf("%s, %s of %s", l.File, say.Count(l.Rows, "row", "rows"), l.Kind), reason))
+			fmt.Sprintf("%s, %s of %s", l.File, write.Count(l.Rows, "row", "rows"), l.Kind), reason))
 }
 
 // Current reads the current rows of a kind within the scope of the one who asks.

@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 )
 
 // headline says what the open projects of a scope cost and how many need something.
@@ -22,7 +23,7 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 	if !slices.ContainsFunc(l.Open, withLedger) { // nothing else in the sentence is what it seems
 		s, awaited = append(s, say.Plain(strings.TrimSpace(awaited)+" So far, ")), ""
 	}
-	s = append(s, say.Plain(say.Count(n, "open project", "open projects")))
+	s = append(s, say.Plain(write.Count(n, "open project", "open projects")))
 	eac, vac, share := l.Group.Value(measure.EAC), l.Group.Value(measure.VAC), l.Group.Value(measure.VACShare)
 	if noMoney {
 		s = append(s, say.Plain(". "))
@@ -36,7 +37,7 @@ func (l *Lookout) headline(env measure.Env, noMoney bool) say.Sentence {
 		s = append(s, say.Plain(verb), say.Phrase{Text: eac.Amount().Short(env.Currency), Measure: measure.EAC})
 		if share.Known {
 			s = append(s, say.Plain(", "), say.Phrase{Text: say.Positive(vac).Amount().Short(env.Currency), Measure: measure.VAC},
-				say.Plain(" ("), say.Phrase{Text: health.Percent(say.Abs(share.Ratio)), Measure: measure.VACShare},
+				say.Plain(" ("), say.Phrase{Text: write.Percent(say.Abs(share.Ratio), 1), Measure: measure.VACShare},
 				say.Plain(") "+say.OverUnder(vac)+" budget"))
 		}
 		if with := l.Group.CountOf(measure.EAC); with < n {
@@ -54,7 +55,7 @@ func withLedger(p *measure.Project) bool {
 
 func (l *Lookout) needs() say.Sentence {
 	var s say.Sentence
-	act := say.Phrase{Text: say.Count(l.Count[health.Act], "needs action", "need action"), Status: "act", Tone: health.Act}
+	act := say.Phrase{Text: write.Count(l.Count[health.Act], "needs action", "need action"), Status: "act", Tone: health.Act}
 	watch := say.Phrase{Text: fmt.Sprintf("%d to watch", l.Count[health.Watch]), Status: "watch", Tone: health.Watch}
 	switch {
 	case l.Count[health.Act] > 0 && l.Count[health.Watch] > 0:

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/app/trace"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
@@ -56,7 +57,7 @@ func (o *Office) Versions(ctx context.Context, a *assess.Assessment, kind record
 	var list []Version
 	for _, l := range loads {
 		v := Version{MoneyLoad: l, Key: strconv.FormatInt(l.ID, 10)}
-		v.Text = fmt.Sprintf("%s, %s, load %d by %s", cmp.Or(l.Name, l.Period.Name()), l.ReceivedAt.Format("2 Jan 2006"), l.ID, l.Author)
+		v.Text = fmt.Sprintf("%s, %s, load %d by %s", cmp.Or(l.Name, l.Period.Name()), say.Day(l.ReceivedAt), l.ID, l.Author)
 		if l.Note != "" {
 			v.Text += ": " + fault.Clip(l.Note, 60)
 		}

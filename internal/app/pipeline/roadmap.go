@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -126,7 +127,7 @@ func (b *Bar) Note(p *Pipeline, rank int) string {
 		notes = append(notes, d.Decision)
 	}
 	if b.Moved != 0 {
-		notes = append(notes, fmt.Sprintf("moved by %+d", b.Moved))
+		notes = append(notes, "moved by "+write.Signed(b.Moved))
 	}
 	return strings.Join(notes, ", ")
 }

@@ -9,9 +9,9 @@ import (
 	"unicode/utf8"
 
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -100,9 +100,9 @@ func (t *Template) check() error {
 	case len(t.Says) > longestPurpose:
 		return fault.Field("what it is for", fault.Clip(t.Says, 40), fmt.Sprintf("at most %d letters", longestPurpose))
 	case len(t.Steps) == 0 || len(t.Steps) > mostSteps:
-		return fault.Field("steps", say.Thousands(len(t.Steps)), fmt.Sprintf("1 to %d of them", mostSteps))
+		return fault.Field("steps", write.Whole(len(t.Steps)), fmt.Sprintf("1 to %d of them", mostSteps))
 	case len(t.Risks) > mostRisks:
-		return fault.Field("risks", say.Thousands(len(t.Risks)), fmt.Sprintf("at most %d of them", mostRisks))
+		return fault.Field("risks", write.Whole(len(t.Risks)), fmt.Sprintf("at most %d of them", mostRisks))
 	}
 	at := make(map[string]*Step, len(t.Steps))
 	for i := range t.Steps {

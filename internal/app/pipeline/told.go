@@ -6,12 +6,12 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app/say"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/priority"
 	"turret/internal/core/selection"
+	"turret/internal/core/write"
 )
 
 // order puts what came out of maps in order, so that the same question has the same answer.
@@ -52,7 +52,7 @@ func (c *Choice) Words(n fact.Int) string {
 // Points writes a score, in millionths, with one decimal.
 func Points(score int64) string {
 	tenths := (score + priority.Micro/20) / (priority.Micro / 10)
-	return say.Thousands(int(tenths/10)) + "." + string(rune('0'+tenths%10))
+	return write.Whole(int(tenths/10)) + "." + string(rune('0'+tenths%10))
 }
 
 // By is what a choice has most of, in words.

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
+	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
@@ -53,7 +54,7 @@ func (o *Office) Versions(ctx context.Context, a *assess.Assessment, project str
 }
 
 func planText(l *kept.Load) string {
-	text := "Plan of " + l.ReceivedAt.Format("2 Jan 2006 15:04")
+	text := "Plan of " + say.Moment(l.ReceivedAt)
 	if l.Period > 0 {
 		text += " for " + l.Period.Name()
 	}

@@ -13,10 +13,10 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // NameOf is the name of the activity that a move is of; empty where it is not there.
@@ -170,8 +170,8 @@ func (f *Findings) Sentence() string {
 	if len(f.Shifts) == 0 {
 		return "Nothing moves: the float takes it up."
 	}
-	s := fmt.Sprintf("%s in %s", say.Count(len(f.Milestones), "milestone or deliverable moves", "milestones and deliverables move"),
-		say.Count(len(f.Projects), "project", "projects"))
+	s := fmt.Sprintf("%s in %s", write.Count(len(f.Milestones), "milestone or deliverable moves", "milestones and deliverables move"),
+		write.Count(len(f.Projects), "project", "projects"))
 	if len(f.Victims) > 0 {
 		var names []string
 		for _, p := range f.Victims {

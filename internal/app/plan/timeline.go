@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // TimelineFilter narrows a timeline. The zero value shows every open project with the milestones of every level.
@@ -243,15 +244,15 @@ func (t *Timeline) Sentence() say.Sentence {
 	}
 	s := say.Sentence{}
 	if v := t.total(measure.MilestonesMissed); v.Known {
-		s = append(s, say.Phrase{Text: say.Count(int(v.N), "milestone missed", "milestones missed"), Measure: measure.MilestonesMissed},
+		s = append(s, say.Phrase{Text: write.Count(int(v.N), "milestone missed", "milestones missed"), Measure: measure.MilestonesMissed},
 			say.Plain(" and "))
 	}
 	if v := t.total(measure.MilestonesSlipping); v.Known {
 		s = append(s, say.Phrase{Text: fmt.Sprintf("%d slipping", v.N), Measure: measure.MilestonesSlipping}, say.Plain(" in "))
 	}
-	s = append(s, say.Plain(say.Count(len(t.Shown), "project", "projects")))
+	s = append(s, say.Plain(write.Count(len(t.Shown), "project", "projects")))
 	if v := t.total(measure.LongestSlip); v.Known && v.N > 0 {
-		s = append(s, say.Plain(", the longest by "), say.Phrase{Text: say.Days(int(v.N)), Measure: measure.LongestSlip})
+		s = append(s, say.Plain(", the longest by "), say.Phrase{Text: write.Days(int(v.N)), Measure: measure.LongestSlip})
 	}
 	strained := 0
 	for i := range t.Ties {
@@ -260,7 +261,7 @@ func (t *Timeline) Sentence() say.Sentence {
 		}
 	}
 	if strained > 0 {
-		s = append(s, say.Plain("; "), say.Phrase{Text: say.Count(strained, "dependency", "dependencies"), Status: "dependencies"},
+		s = append(s, say.Plain("; "), say.Phrase{Text: write.Count(strained, "dependency", "dependencies"), Status: "dependencies"},
 			say.Plain(map[bool]string{true: " is at risk", false: " are at risk"}[strained == 1]))
 	}
 	return append(s, say.Plain("."))

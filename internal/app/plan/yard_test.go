@@ -16,9 +16,9 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -429,5 +429,5 @@ func TestTimelineFilters(t *testing.T) {
 	require.Len(t, list, 3)
 	assert.Equal(t, "Trial passed", list[0].Activity.Name)
 	assert.Equal(t, "waits for LIFT Lift slabs", list[2].Why)
-	assert.Equal(t, figure.Signed(0), figure.Signed(list[2].Event.Deviation.N))
+	assert.Equal(t, write.Signed(0), write.Signed(list[2].Event.Deviation.N))
 }

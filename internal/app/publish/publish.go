@@ -14,10 +14,10 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -239,7 +239,7 @@ func (o *Office) Waive(ctx context.Context, period calendar.Period, today calend
 		return fmt.Errorf("%s does not stand in the way of %s: %w", key, period.Name(), fault.ErrNotFound)
 	}
 	return o.store.SaveWaivers(ctx, list, o.audit.Entry(ctx, "waive", period.String()+" "+
-		cmp.Or(key, say.Count(len(list), "obstacle", "obstacles")), "", reason))
+		cmp.Or(key, write.Count(len(list), "obstacle", "obstacles")), "", reason))
 }
 
 // Unwaive takes a waiver back.
@@ -257,7 +257,7 @@ type ObstacleError struct{ *Readiness }
 
 // Error implements error.
 func (e *ObstacleError) Error() string {
-	return fmt.Sprintf("%s stand in the way of closing %s", say.Count(e.Open, "thing", "things"), e.Period.Name())
+	return fmt.Sprintf("%s stand in the way of closing %s", write.Count(e.Open, "thing", "things"), e.Period.Name())
 }
 
 // Is makes it an ErrConflict.

@@ -8,8 +8,8 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 )
 
 // Recomputed is an issue of a period computed again from what it pinned.
@@ -151,7 +151,7 @@ func differing(a *assess.Assessment, held, now []kept.PeriodValue) []string {
 		}
 	}
 	if n := len(was); n > 0 {
-		differs = append(differs, say.Count(n, "kept figure is", "kept figures are")+" of nothing that is there")
+		differs = append(differs, write.Count(n, "kept figure is", "kept figures are")+" of nothing that is there")
 	}
 	return differs
 }

@@ -1,37 +1,20 @@
 package say
 
 import (
-	"strconv"
 	"strings"
 
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
-
-// Thousands is a number with commas.
-func Thousands(n int) string {
-	s := strconv.Itoa(n)
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
-}
 
 // Decimal sets the thousands of a plain number apart, with a true minus; what is no number stays as it is.
 func Decimal(s string) string {
-	sign, digits := "", s
-	if rest, ok := strings.CutPrefix(s, "-"); ok {
-		sign, digits = "−", rest
-	}
-	whole, rest, found := strings.Cut(digits, ".")
-	n, err := strconv.Atoi(whole)
+	_, decimals, _ := strings.Cut(s, ".")
+	n, err := money.ParseDecimal(s, len(decimals))
 	if err != nil {
 		return s
 	}
-	whole = Thousands(n)
-	if found {
-		whole += "." + rest
-	}
-	return sign + whole
+	return write.Decimal(n, len(decimals))
 }
 
 // CompareDecimals orders plain numbers of up to four decimals; what is none comes first.

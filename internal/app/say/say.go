@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Phrase is a piece of a headline. A figure names the measure that traces it, or the status that lists its projects.
@@ -34,14 +35,6 @@ func (s Sentence) String() string {
 
 // Plain is a piece that traces nothing.
 func Plain(text string) Phrase { return Phrase{Text: text} }
-
-// Count is a number of things in words.
-func Count(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
-}
 
 // Capital is a text with a capital letter first.
 func Capital(s string) string {
@@ -106,7 +99,7 @@ func Awaited(list []*measure.Project, env measure.Env) string {
 	delete(words, 0)
 	var parts []string
 	for _, n := range slices.Backward(slices.Sorted(maps.Keys(words))) {
-		part := List(words[n])
+		part := write.List(words[n])
 		if n < len(list) {
 			part += fmt.Sprintf(" of %d of %d projects", n, len(list))
 		}
@@ -148,16 +141,16 @@ func finishPhrases(p *measure.Project, done bool) Sentence {
 	if !v.Known {
 		return Sentence{Plain("; when it ends is not known (" + v.Reason + ").")}
 	}
-	verb := " and finish "
-	switch {
+	verb, cost := " and finish ", p.Value(measure.EAC)
+	switch alone := cost.Reason == measure.NoMoney; { // no cost is told before
+	case alone && done:
+		verb = " finished "
+	case alone:
+		verb = " finishes "
 	case done:
 		verb = " and finished "
-	case !p.Value(measure.EAC).Known:
+	case !cost.Known:
 		verb = " and finishes "
-	}
-	if p.Value(measure.EAC).Reason == measure.NoMoney {
-		verb = strings.Replace(verb, " and finish ", " finishes ", 1)
-		verb = strings.TrimPrefix(verb, " and")
 	}
 	return Sentence{Plain(verb), Phrase{Text: schedule.Lateness(v.N), Measure: measure.FinishDeviation, Tone: tone}, Plain(".")}
 }
@@ -168,16 +161,4 @@ func Plural(on string) string {
 		return "activities"
 	}
 	return on + "s"
-}
-
-// Days is a number of working days in words.
-func Days(n int) string { return Count(n, "working day", "working days") }
-
-// List joins things as a sentence names them: a, b and c.
-func List(things []string) string {
-	if len(things) < 2 {
-		return strings.Join(things, "")
-	}
-	last := len(things) - 1
-	return strings.Join(things[:last], ", ") + " and " + things[last]
 }

@@ -3,8 +3,8 @@ package say
 import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/schedule"
 	"turret/internal/core/way"
+	"turret/internal/core/write"
 )
 
 // Way says a way back without its stop: what is to change, until when, what comes of it, and whether the project has done as much before.
@@ -36,7 +36,7 @@ func Best(w *way.Way) string {
 	case w.Unit == measure.Days && w.Best.N == 0:
 		return "it has never gained a day in a period"
 	case w.Unit == measure.Days:
-		return "it gained " + schedule.Days(w.Best.N) + " in its best period"
+		return "it gained " + write.Days(w.Best.N) + " in its best period"
 	case w.Unit == measure.Money && w.Best.N == 0:
 		return "its estimate has never fallen"
 	case w.Unit == measure.Money:

@@ -13,6 +13,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Severity is how much a finding matters.
@@ -321,7 +322,7 @@ func Lookup(id string) *Rule {
 // LimitSays writes the limit of a check.
 func (l *Limit) LimitSays(v float64) string {
 	if l.Share {
-		return health.Percent(v)
+		return write.Percent(v, 1)
 	}
 	return fmt.Sprintf("%g", v)
 }

@@ -4,6 +4,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/figure"
 	"turret/internal/core/health"
+	"turret/internal/core/write"
 )
 
 func informationRules() []Rule {
@@ -43,7 +44,7 @@ func farBelow(in *In, t *Tally) {
 	t.test(1)
 	if in.BAC.Known && in.EAC.Known && in.BAC.N > 0 && beyond(in.BAC.N-in.EAC.N, in.BAC.N, limit) {
 		t.project("forecast", "amount", in.Project, "The estimate is %s below the budget",
-			health.Percent(float64(in.BAC.N-in.EAC.N)/float64(in.BAC.N)))
+			write.Percent(float64(in.BAC.N-in.EAC.N)/float64(in.BAC.N), 1))
 	}
 }
 

@@ -3,6 +3,7 @@ package check
 import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/write"
 )
 
 // Staffing is what checks need of who works on a project. People are told by their codes: findings are read by those, too, who are not
@@ -96,7 +97,7 @@ func hoursClosed(in *In, t *Tally) {
 	x := &in.Ledger.Late
 	t.test(1)
 	if x.Rows > 0 {
-		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s", rows(x.Rows),
-			x.Last.Human())
+		t.fail("timesheets", "", "project", x.Ref, "%s booked on a closed project after its finish, the last on %s",
+			write.Count(x.Rows, "row of hours", "rows of hours"), x.Last.Human())
 	}
 }

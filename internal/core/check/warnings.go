@@ -1,15 +1,14 @@
 package check
 
 import (
-	"fmt"
 	"math/big"
 
 	"turret/internal/core/fact"
 	"turret/internal/core/figure"
-	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 func warningRules() []Rule {
@@ -156,8 +155,8 @@ func percentFell(in *In, t *Tally) {
 	}
 	was, is := m.percent(), in.Percent.Fraction()
 	if fell := was.Minus(is); fell.Given() && fell.Num > 0 && fell.Cmp(fact.Decimal(limit)) >= 0 {
-		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", health.Percent(is.Float()),
-			health.Percent(was.Float()), m.Period.Name())
+		t.project("activities", "percent_complete", in.Project, "%s complete, after %s in %s", write.Percent(is.Float(), 1),
+			write.Percent(was.Float(), 1), m.Period.Name())
 	}
 }
 
@@ -346,14 +345,8 @@ func riskReview(in *In, t *Tally) {
 func hoursIdle(in *In, t *Tally) {
 	t.test(in.Ledger.Hours)
 	for _, x := range in.Ledger.Idle {
-		t.fail("timesheets", x.Activity, "activity", x.Ref, "%s booked on %s after its finish, the last on %s", rows(x.Rows), x.Activity,
+		t.fail("timesheets", x.Activity, "activity", x.Ref, "%s booked on %s after its finish, the last on %s",
+			write.Count(x.Rows, "row of hours", "rows of hours"), x.Activity,
 			x.Last.Human())
 	}
-}
-
-func rows(n int) string {
-	if n == 1 {
-		return "1 row of hours"
-	}
-	return fmt.Sprintf("%d rows of hours", n)
 }

@@ -6,6 +6,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // OfHours are the hours of timesheets, by person.
@@ -57,7 +58,7 @@ func (ev *Rows) bookings(leaf func(cost.Booking) (Node, bool)) []Node {
 		list[i].Value.N += n.Value.N
 	}
 	for i := range list {
-		list[i].Rule = fmt.Sprintf("Sum of %d %s.", len(list[i].Children), rowWord(len(list[i].Children)))
+		list[i].Rule = "Sum of " + write.Count(len(list[i].Children), "row", "rows") + "."
 	}
 	return list
 }
@@ -105,7 +106,7 @@ func (ev *Rows) labour(codes []Node, way cost.Way) []Node {
 		}
 	}
 	if aside > 0 {
-		n.Detail = fmt.Sprintf("%d %s of the ledger on codes of labour not counted", aside, rowWord(aside))
+		n.Detail = write.Count(aside, "row", "rows") + " of the ledger on codes of labour not counted"
 	}
 	for i := range codes {
 		n.Value.N += codes[i].Value.N

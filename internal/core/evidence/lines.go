@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/figure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // OfLines are lines of a plan by cost code, in the reporting currency, as far as pick takes of each month of them; lines that nothing is
@@ -39,7 +40,7 @@ func (ev *Rows) OfLines(lines []cost.Line, pick func(cost.Portion) money.Amount)
 func (ev *Rows) detail(l cost.Line, parts []cost.Portion, sum money.Amount, cut cost.Cut) string {
 	s := ""
 	if l.Currency != ev.Env.Currency {
-		s = fmt.Sprintf("%s %s at %s", money.Group(l.Amount.Text(l.Currency)), l.Currency, parts[0].Rate.Rate)
+		s = fmt.Sprintf("%s %s at %s", write.Decimal(int64(l.Amount), l.Currency.Decimals()), l.Currency, parts[0].Rate.Rate)
 	}
 	var all money.Amount
 	for _, p := range parts {
@@ -97,7 +98,7 @@ func (ev *Rows) converted(own, worth money.Amount, c money.Currency, rate cost.R
 	case err != nil:
 		n.Value = unknown(err.Error())
 	case c != ev.Env.Currency:
-		n.Detail = fmt.Sprintf("%s %s at %s", money.Group(own.Text(c)), c, rate.Rate)
+		n.Detail = fmt.Sprintf("%s %s at %s", write.Decimal(int64(own), c.Decimals()), c, rate.Rate)
 		n.Children = []Node{rateNode(rate)}
 	}
 	return n

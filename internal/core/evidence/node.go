@@ -2,13 +2,13 @@
 package evidence
 
 import (
-	"fmt"
 	"slices"
 
 	"turret/internal/core/cost"
 	"turret/internal/core/fact"
 	"turret/internal/core/figure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Node is one step of a trace: a figure with its rule and inputs, or at the end the row it came from.
@@ -74,14 +74,7 @@ func (b *byCode) nodes(name func(int32) string) []Node {
 			sum += r.Value.N
 		}
 		list = append(list, Node{Label: name(code), Unit: figure.Money, Value: known(sum), Children: rows,
-			Rule: fmt.Sprintf("Sum of %d %s.", len(rows), rowWord(len(rows)))})
+			Rule: "Sum of " + write.Count(len(rows), "row", "rows") + "."})
 	}
 	return list
-}
-
-func rowWord(n int) string {
-	if n == 1 {
-		return "row"
-	}
-	return "rows"
 }

@@ -3,12 +3,12 @@ package figure
 
 import (
 	"strconv"
-	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // Unit says what a value counts and how it is written.
@@ -94,17 +94,17 @@ func (v Value) Text(u Unit, c money.Currency) string {
 // Human writes v for reading; undefined is an en dash.
 func (v Value) Human(u Unit, c money.Currency) string {
 	if !v.Known {
-		return "–"
+		return write.None
 	}
 	switch u {
 	case Money:
 		return v.Amount().Human(c)
 	case Share:
-		return health.Percent(v.Ratio)
+		return write.Percent(v.Ratio, 1)
 	case Index, Score:
-		return decimals(v.Ratio, places[u])
+		return write.Float(v.Ratio, places[u])
 	case Days:
-		return Signed(v.N)
+		return write.Signed(v.N)
 	case Day:
 		return v.Date().Human()
 	case Month:
@@ -112,14 +112,13 @@ func (v Value) Human(u Unit, c money.Currency) string {
 	case Health:
 		return v.Status().String()
 	case Hours, Points, ExpectedDays:
-		tenths := int64(money.MulDiv(money.Amount(v.N), 1, 1000))
-		if tenths < 0 {
-			return "−" + money.Group(money.Decimal(-tenths, 1))
-		}
-		return money.Group(money.Decimal(tenths, 1))
+		return write.Decimal(tenths(v.N), 1)
 	}
-	return money.Group(strconv.FormatInt(v.N, 10))
+	return write.Whole(v.N)
 }
+
+// tenths are ten-thousandths rounded half to even.
+func tenths(n int64) int64 { return int64(money.MulDiv(money.Amount(n), 1, 1000)) }
 
 // Delta writes how a figure moved from one value to another, with its sign and unit, without a sign where it reads as nothing; empty where
 // either is undefined or the figure is a status. Dates move by working days.
@@ -127,64 +126,25 @@ func (u Unit) Delta(from, to Value, c money.Currency, days *calendar.Calendar) s
 	if !from.Known || !to.Known {
 		return ""
 	}
-	switch u {
+	switch by := to.N - from.N; u {
 	case Money:
-		by := to.Amount() - from.Amount()
-		if by > 0 {
-			return "+" + by.Short(c)
-		}
-		return by.Short(c)
+		return money.Amount(by).Gain(c)
 	case Share:
-		return rising(to.Ratio-from.Ratio, health.Percent(to.Ratio-from.Ratio))
+		return write.SignedPercent(to.Ratio-from.Ratio, 1)
 	case Index, Score:
-		return rising(to.Ratio-from.Ratio, decimals(to.Ratio-from.Ratio, places[u]))
+		return write.SignedFloat(to.Ratio-from.Ratio, places[u])
 	case Day:
-		return counted(int64(days.Between(from.Date(), to.Date())), "day")
+		return write.SignedCount(days.Between(from.Date(), to.Date()), "day", "days")
 	case Month:
-		return counted(to.N-from.N, "month")
+		return write.SignedCount(by, "month", "months")
 	case Hours, Points, ExpectedDays:
-		return rising(float64(to.N-from.N), Value{Known: true, N: to.N - from.N}.Human(u, c))
+		return write.SignedFloat(float64(tenths(by))/10, 1)
 	case Health:
 		return ""
+	default:
+		return write.Signed(by)
 	}
-	return Signed(to.N - from.N)
 }
 
 // places is how many decimals of a unit are read.
 var places = map[Unit]int{Index: 2, Score: 1}
-
-// decimals writes a number with so many places, a true minus, and none for what rounds to zero.
-func decimals(x float64, places int) string {
-	s := strconv.FormatFloat(x, 'f', places, 64)
-	if strings.Trim(s, "-0.") == "" {
-		return strings.TrimPrefix(s, "-")
-	}
-	return strings.Replace(s, "-", "−", 1)
-}
-
-// rising puts a plus before what is written of a number above zero, unless it reads as nothing.
-func rising(x float64, written string) string {
-	if x > 0 && strings.ContainsAny(written, "123456789") {
-		return "+" + written
-	}
-	return written
-}
-
-// counted writes by how many of something a figure moved.
-func counted(n int64, one string) string {
-	if n == 1 || n == -1 {
-		return Signed(n) + " " + one
-	}
-	return Signed(n) + " " + one + "s"
-}
-
-// Signed writes a number with its sign, a true minus, and none for zero.
-func Signed(n int64) string {
-	switch {
-	case n > 0:
-		return "+" + strconv.FormatInt(n, 10)
-	case n < 0:
-		return "−" + strings.TrimPrefix(strconv.FormatInt(n, 10), "-")
-	}
-	return "0"
-}

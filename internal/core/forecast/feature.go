@@ -2,13 +2,13 @@ package forecast
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 )
 
 // The features that are told of a moment, in their order; categories follow.
@@ -168,23 +168,23 @@ func (r records) of(p *measure.Project, before calendar.Date, without string) fl
 func words(j int, x float64) string {
 	switch j {
 	case elapsed:
-		return fmt.Sprintf("%.0f %% of its time has passed", 100*x)
+		return write.Percent(x, 0) + " of its time has passed"
 	case costIndex:
-		return fmt.Sprintf("a cost index of %.2f", x)
+		return "a cost index of " + write.Float(x, 2)
 	case paceIndex:
-		return fmt.Sprintf("a pace index of %.2f", x)
+		return "a pace index of " + write.Float(x, 2)
 	case changes:
-		return fmt.Sprintf("approved changes of %.1f %% of its first budget", 100*x)
+		return "approved changes of " + write.Percent(x, 1) + " of its first budget"
 	case slips:
-		return fmt.Sprintf("%.0f slips of the finish in a row", x)
+		return write.Count(int64(x), "slip of the finish", "slips of the finish in a row")
 	case revisions:
-		return fmt.Sprintf("%.0f revisions of the forecast so far", x)
+		return write.Count(int64(x), "revision", "revisions") + " of the forecast so far"
 	case score:
-		return fmt.Sprintf("a data score of %.0f", x)
+		return "a data score of " + write.Float(x, 0)
 	case exposure:
-		return fmt.Sprintf("a highest open exposure of %.0f", x)
+		return "a highest open exposure of " + write.Float(x, 0)
 	case accuracy:
-		return fmt.Sprintf("forecasts of its lead that ended %.1f %% of the budget off", 100*x)
+		return "forecasts of its lead that ended " + write.Percent(x, 1) + " of the budget off"
 	}
 	return "a budget of its size"
 }

@@ -9,13 +9,13 @@ import (
 	"math/big"
 	"slices"
 	"sort"
-	"strconv"
 	"strings"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Status is a health status. The zero value means not assessed.
@@ -272,20 +272,11 @@ func (r *Result) add(t Trigger) {
 func overUnder(what string, share float64, of string) string {
 	switch {
 	case share > 0:
-		return fmt.Sprintf("%s %s over %s", what, Percent(share), of)
+		return fmt.Sprintf("%s %s over %s", what, write.Percent(share, 1), of)
 	case share < 0:
-		return fmt.Sprintf("%s %s under %s", what, Percent(-share), of)
+		return fmt.Sprintf("%s %s under %s", what, write.Percent(-share, 1), of)
 	}
 	return what + " equals " + of
-}
-
-// Percent writes a share with one decimal, such as "13.1 %".
-func Percent(share float64) string {
-	s := strconv.FormatFloat(share*100, 'f', 1, 64)
-	if s == "-0.0" {
-		s = "0.0"
-	}
-	return strings.Replace(s, "-", "−", 1) + " %"
 }
 
 // Reached is the status that the figure of a kind reaches by its own tolerance, whatever else made that of its dimension; of several the

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"turret/internal/core/fact"
+	"turret/internal/core/write"
 )
 
 // Tolerance is a pair of limits: a value beyond Watch is at watch, beyond Act at act.
@@ -137,13 +138,13 @@ func (r Rule) Check(t Tolerance) error {
 func (r Rule) Write(v float64) string {
 	switch r.Form {
 	case AsShare:
-		return Percent(v)
+		return write.Percent(v, 1)
 	case AsIndex:
-		return fmt.Sprintf("%.2f", v)
+		return write.Float(v, 2)
 	case AsDays:
-		return fmt.Sprintf("%.0f working days", v)
+		return write.Float(v, 0) + " working days"
 	}
-	return fmt.Sprintf("%.0f", v)
+	return write.Float(v, 0)
 }
 
 // Says tells a tolerance in words.

@@ -5,6 +5,7 @@ import (
 
 	"turret/internal/core/fact"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 func scheduleTriggers(in Input, tol Tolerances) []Trigger {
@@ -13,7 +14,7 @@ func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 		t := fire(FinishShare, fact.Of(in.Deviation.N, in.PlannedDays), tol)
 		share := t.Value
 		t.Sentence = fmt.Sprintf("Finish %s, %s of the planned duration",
-			schedule.Lateness(in.Deviation.N), Percent(max(share, -share)))
+			schedule.Lateness(in.Deviation.N), write.Percent(max(share, -share), 1))
 		if in.Deviation.N == 0 {
 			t.Sentence = "Finish on its baseline"
 		}
@@ -69,7 +70,7 @@ func otherTriggers(in Input, tol Tolerances) []Trigger {
 		list = append(list, t)
 	}
 	if in.Scope.Given() {
-		say(ScopeShare, in.Scope, "Work added after the baseline is %s of all", Percent(in.Scope.Float()))
+		say(ScopeShare, in.Scope, "Work added after the baseline is %s of all", write.Percent(in.Scope.Float(), 1))
 	}
 	if in.Exposure.Given {
 		sentence := "No open risk has an exposure"
@@ -79,21 +80,18 @@ func otherTriggers(in Input, tol Tolerances) []Trigger {
 		say(Exposure, fact.Of(in.Exposure.N, 1), "%s", sentence)
 	}
 	if in.Threat.Given() {
-		say(ThreatShare, in.Threat, "Open risks are expected to cost %s of the contingency left", Percent(in.Threat.Float()))
+		say(ThreatShare, in.Threat, "Open risks are expected to cost %s of the contingency left", write.Percent(in.Threat.Float(), 1))
 	}
 	if in.IssuesLate.Given {
-		word := "%d open issues of high priority are past due"
-		if in.IssuesLate.N == 1 {
-			word = "%d open issue of high priority is past due"
-		}
-		say(IssuesLate, fact.Of(in.IssuesLate.N, 1), word, in.IssuesLate.N)
+		say(IssuesLate, fact.Of(in.IssuesLate.N, 1), "%s past due",
+			write.Count(in.IssuesLate.N, "open issue of high priority is", "open issues of high priority are"))
 	}
 	if in.Shortfall.Given() {
 		share, word := in.Shortfall.Float(), "below"
 		if share < 0 {
 			share, word = -share, "above"
 		}
-		say(BenefitShare, in.Shortfall, "Forecast benefit %s %s plan", Percent(share), word)
+		say(BenefitShare, in.Shortfall, "Forecast benefit %s %s plan", write.Percent(share, 1), word)
 	}
 	return list
 }
@@ -106,7 +104,7 @@ func (list triggers) index(k Kind, v fact.Ratio, name string, tol Tolerances) tr
 		return list
 	}
 	t := fire(k, v, tol)
-	t.Sentence = fmt.Sprintf("%s %.2f", name, t.Value)
+	t.Sentence = name + " " + write.Float(t.Value, 2)
 	return append(list, t)
 }
 

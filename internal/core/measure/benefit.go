@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // Gains are a project's benefits in the currency of the figures, each converted at the plan rate of its month.
@@ -176,7 +177,8 @@ func explainBenefits(pick func(*benefit.Benefit, *Project) money.Amount, due boo
 				n.Value.N = int64(b.Due(n.Value.Amount(), p.env.AsOf, p.env.Calendar))
 			}
 			n.Label, n.Ref = b.Code+" "+b.Name+", "+b.Month.Name(), b.Ref
-			n.Detail = strings.TrimPrefix(n.Detail+", planned "+money.Group(b.Planned.Text(b.Currency))+" "+string(b.Currency), ", ")
+			n.Detail = strings.TrimPrefix(n.Detail+", planned "+write.Decimal(int64(b.Planned),
+				b.Currency.Decimals())+" "+string(b.Currency), ", ")
 			list = append(list, n)
 		}
 		return list

@@ -2,12 +2,11 @@ package measure
 
 import (
 	"fmt"
-	"strconv"
 
 	"turret/internal/core/check"
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
-	"turret/internal/core/money"
+	"turret/internal/core/write"
 )
 
 // Audit is what checks are given besides a project's figures.
@@ -135,7 +134,7 @@ func explainCounts(pick func(check.Count) int) func(*Project, *Evidence) []Node 
 				continue
 			}
 			n, weight := pick(c), c.Rule.Severity.Weight()
-			list = append(list, Node{Label: c.Rule.Name + ", of " + money.Group(strconv.Itoa(c.Tested)) + " " + c.Rule.Records,
+			list = append(list, Node{Label: c.Rule.Name + ", of " + write.Whole(c.Tested) + " " + c.Rule.Records,
 				Unit: Count, Value: known(int64(n) * weight),
 				Rule: c.Rule.Says, Detail: fmt.Sprintf("%d at weight %d", n, weight)})
 		}

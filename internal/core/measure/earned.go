@@ -10,9 +10,9 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/earned"
 	"turret/internal/core/fact"
-	"turret/internal/core/health"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // earnedOff is the reason of figures of a project whose earned value is switched off.
@@ -313,7 +313,7 @@ func explainReported(p *Project) []Node {
 	if p.Declared == nil {
 		return nil
 	}
-	return []Node{{Label: "Percent complete as reported: " + health.Percent(float64(p.Declared.Percent.N)/earned.Full), Unit: Money,
+	return []Node{{Label: "Percent complete as reported: " + write.Percent(float64(p.Declared.Percent.N)/earned.Full, 1), Unit: Money,
 		Value: workDone(p), Ref: p.Declared.Ref}}
 }
 
@@ -325,7 +325,7 @@ func explainEarned(p *Project, ev *Evidence) []Node {
 	var list []Node
 	for _, x := range r.Parts {
 		a := &p.Activities[x.Activity]
-		basis := fmt.Sprintf("%d working days of its baseline", x.Weight)
+		basis := write.Days(x.Weight) + " of its baseline"
 		if r.Weighted {
 			basis = "weight " + money.Decimal(x.Weight, 4)
 		}
@@ -334,7 +334,7 @@ func explainEarned(p *Project, ev *Evidence) []Node {
 			method = "percent"
 		}
 		list = append(list, Node{Label: a.Code + " " + a.Name, Unit: Money, Value: amount(x.Earned), Ref: a.Ref,
-			Detail: fmt.Sprintf("%s of its %s by %s; %s", health.Percent(x.Credit.Share()), x.Budget.Human(ev.Env.Currency), method,
+			Detail: fmt.Sprintf("%s of its %s by %s; %s", write.Percent(x.Credit.Share(), 1), x.Budget.Human(ev.Env.Currency), method,
 				basis)})
 	}
 	return list

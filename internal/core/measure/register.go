@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/money"
 	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Threat is what the open risks of a project are expected to cost before and after the response, in the currency of the figures, by the
@@ -389,13 +390,13 @@ func explainThreat(by rated) func(*Project, *Evidence) []Node {
 
 func explainDelay(by rated) func(*Project, *Evidence) []Node {
 	return explainSum(by, days, ExpectedDays, func(_ *risk.Risk, x *risk.Rating) string {
-		return fmt.Sprintf("%d working days", x.Days.N)
+		return write.Days(x.Days.N)
 	})
 }
 
 // chance says how probable a risk is, and where that comes from.
 func chance(by rated, r *risk.Risk, x *risk.Rating) string {
-	text := health.Percent(float64(x.Probability.N) / risk.Full)
+	text := write.Percent(float64(x.Probability.N)/risk.Full, 1)
 	if !by.given(r) {
 		text += fmt.Sprintf(", that of likelihood %d,", x.Likelihood.N)
 	}

@@ -4,8 +4,8 @@ import (
 	"fmt"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // network says why there is nothing of the network to tell, empty where there is.
@@ -82,7 +82,7 @@ func LinkText(d *schedule.Dependency) string {
 	if d.Lag == 0 {
 		return d.Type.String()
 	}
-	return d.Type.String() + " " + figure.Signed(int64(d.Lag))
+	return d.Type.String() + " " + write.Signed(int64(d.Lag))
 }
 
 func openOnes(l *schedule.Logic) []int     { return l.Open }

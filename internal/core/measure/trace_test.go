@@ -385,7 +385,7 @@ func TestTheTraceOfABenefit(t *testing.T) {
 	assert.Equal(t, []string{"87.10", "1,000.00 SEK at 0.0871, planned 1,000.00 SEK"},
 		[]string{planned.Children[0].Value.Text(Money, "EUR"), planned.Children[0].Detail})
 	outlook, _ := Explain(p, ev, BenefitOutlook)
-	assert.Equal(t, []string{"-10.75", "-123.45 SEK at 0.0871, planned 1,000.00 SEK"},
+	assert.Equal(t, []string{"-10.75", "−123.45 SEK at 0.0871, planned 1,000.00 SEK"},
 		[]string{outlook.Children[0].Value.Text(Money, "EUR"), outlook.Children[0].Detail})
 	assert.Equal(t, []string{"Plan rate of SEK from 2020-01: 0.0871"}, []string{outlook.Children[0].Children[0].Label})
 }

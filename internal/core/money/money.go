@@ -9,6 +9,8 @@ import (
 	"math/bits"
 	"sort"
 	"strings"
+
+	"turret/internal/core/write"
 )
 
 // Errors wrapped by what this package returns.
@@ -112,52 +114,32 @@ func Plain(n int64, decimals int) string {
 }
 
 // Human writes a for reading: thousands separated, a true minus, the currency's sign or code before it.
-func (a Amount) Human(c Currency) string {
-	s := strings.TrimPrefix(a.Text(c), "-")
-	sign := ""
-	if a < 0 {
-		sign = "−"
-	}
-	return sign + c.Sign() + Group(s)
-}
+func (a Amount) Human(c Currency) string { return write.Money(c.Sign(), int64(a), c.Decimals()) }
 
-// Group separates the thousands of a decimal; a sign before it stays.
-func Group(s string) string {
-	if s != "" && (s[0] == '-' || s[0] == '+') {
-		return s[:1] + Group(s[1:])
-	}
-	point := strings.IndexByte(s, '.')
-	if point < 0 {
-		point = len(s)
-	}
-	for i := point - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
-}
-
-// Short writes a for headlines in thousands or millions: €13.60 M, €840 k, €312.
+// Short writes a for headlines in thousands or millions, rounded half to even: €13.60 M, €840 k, €312.
 func (a Amount) Short(c Currency) string {
 	unit := int64(1)
 	for range c.Decimals() {
 		unit *= 10
 	}
-	sign, n := "", int64(a)
-	if n < 0 {
-		sign, n = "−", -n
-		if 2*n <= unit {
-			sign = "" // nothing is left of it
-		}
-	}
-	switch major := n / unit; {
+	in := func(of int64, places int) string { return write.Money(c.Sign(), int64(MulDiv(a, 1, of)), places) }
+	switch major := max(a, -a) / Amount(unit); {
 	case major >= 100_000_000:
-		return sign + c.Sign() + Group(Decimal(int64(MulDiv(Amount(n), 1, 100_000*unit)), 1)) + " M"
+		return in(100_000*unit, 1) + " M"
 	case major >= 1_000_000:
-		return sign + c.Sign() + Decimal(int64(MulDiv(Amount(n), 1, 10_000*unit)), 2) + " M"
+		return in(10_000*unit, 2) + " M"
 	case major >= 10_000:
-		return sign + c.Sign() + Decimal(int64(MulDiv(Amount(n), 1, 1_000*unit)), 0) + " k"
+		return in(1_000*unit, 0) + " k"
 	}
-	return sign + c.Sign() + Group(Decimal(int64(MulDiv(Amount(n), 1, unit)), 0))
+	return in(unit, 0)
+}
+
+// Gain writes a as Short does, with a plus where it is above zero.
+func (a Amount) Gain(c Currency) string {
+	if a > 0 {
+		return "+" + a.Short(c)
+	}
+	return a.Short(c)
 }
 
 // MulDiv is a x num / den rounded half to even, with any signs; den must not be zero. A result beyond int64 saturates, which amounts

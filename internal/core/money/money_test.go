@@ -43,12 +43,12 @@ func TestParse(t *testing.T) {
 func TestWriting(t *testing.T) {
 	assert.Equal(t, "-0.05", Amount(-5).Text("EUR"))
 	assert.Equal(t, "−€1,234,567.80", Amount(-123456780).Human("EUR"))
-	assert.Equal(t, []string{"-123.45", "-123,456.70", "123", "-1,000"}, []string{Group("-123.45"), Group("-123456.70"), Group("123"),
-		Group("-1000")})
 	for a, want := range map[Amount]string{1360000000: "€13.60 M", 18640000000: "€186.4 M", 84000000: "€840 k",
 		31200: "€312", 99950: "€1,000", -178000000: "−€1.78 M"} {
 		assert.Equal(t, want, a.Short("EUR"))
 	}
+	assert.Equal(t, []string{"+€840 k", "−€840 k", "€0"}, []string{Amount(84000000).Gain("EUR"), Amount(-84000000).Gain("EUR"),
+		Amount(0).Gain("EUR")})
 }
 
 // By hand: 100.00 SEK at 0.0871 is 8.71; 0.50 at 0.01 is half a cent and goes to the even 0, 1.50 to the even 2.

@@ -6,11 +6,11 @@
 package schedule
 
 import (
-	"fmt"
 	"sort"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
+	"turret/internal/core/write"
 )
 
 // Kind tells work from its summaries and from events.
@@ -285,19 +285,9 @@ func Lateness(days int64) string {
 	case days == 0:
 		return "on its baseline"
 	case days > 0:
-		return fmt.Sprintf("%d working %s late", days, plural(days))
+		return write.Days(days) + " late"
 	}
-	return fmt.Sprintf("%d working %s early", -days, plural(-days))
-}
-
-// Days says a number of working days in words.
-func Days(n int64) string { return fmt.Sprintf("%d working %s", n, plural(n)) }
-
-func plural(n int64) string {
-	if n == 1 {
-		return "day"
-	}
-	return "days"
+	return write.Days(-days) + " early"
 }
 
 func (l Level) String() string { return [...]string{"project", "programme", "portfolio"}[l] }

@@ -14,6 +14,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 )
 
 // Way is the least change that brings a trigger to a better status.
@@ -95,7 +96,7 @@ func known(n int64) measure.Value         { return measure.Value{Known: true, N:
 func cannot(reason string) measure.Value  { return measure.Value{Reason: reason} }
 func (x *finder) n(key measure.Key) int64 { return x.p.Value(key).N }
 func (x *finder) amount(n int64) string   { return money.Amount(n).Human(x.env.Currency) }
-func days(n int64) string                 { return schedule.Days(n) }
+func days(n int64) string                 { return write.Days(n) }
 func floor(r *big.Rat) int64              { return new(big.Int).Div(r.Num(), r.Denom()).Int64() }
 func times(limit *big.Rat, n int64) int64 {
 	return floor(new(big.Rat).Mul(limit, new(big.Rat).SetInt64(n)))

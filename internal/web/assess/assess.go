@@ -9,9 +9,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
-	"turret/internal/app/say"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -132,9 +132,9 @@ func assessHeadline(r *page.Request, s *assess.Scope) []page.Spoken {
 		}
 	}
 	link := func(n int, text, show, tone string) page.Spoken {
-		return page.Spoken{Text: say.Count(n, text, text), Href: r.Here("difference", show, "trace", ""), Tone: tone}
+		return page.Spoken{Text: write.Count(n, text, text), Href: r.Here("difference", show, "trace", ""), Tone: tone}
 	}
-	list := []page.Spoken{{Text: "Of " + say.Count(len(s.Projects), "open project", "open projects") + " "},
+	list := []page.Spoken{{Text: "Of " + write.Count(len(s.Projects), "open project", "open projects") + " "},
 		link(at[health.Act], "at act", "act", "tone-act"), {Text: " and "},
 		link(at[health.Watch], "at watch", "watch", "tone-watch"), {Text: "; "}, link(better, "declared better than computed", "better",
 			"")}

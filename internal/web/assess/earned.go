@@ -10,13 +10,13 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/curve"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -186,7 +186,7 @@ func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
 		v.Estimates = append(v.Estimates, row)
 	}
 	if gap := g.Value(measure.TCPIGap); gap.Known && gap.Ratio > 0.10 {
-		v.Realism = "The declared estimate is not realistic: the rest would have to go " + health.Percent(gap.Ratio/cpi.Ratio) +
+		v.Realism = "The declared estimate is not realistic: the rest would have to go " + write.Percent(gap.Ratio/cpi.Ratio, 1) +
 			" better than the work so far did."
 	}
 }
@@ -288,12 +288,12 @@ func (v *earnedView) work(r *page.Request, p *measure.Project) {
 	list := breakdown.Work(p)
 	for i, w := range list {
 		if i == mostWork {
-			v.WorkMore = say.Count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
+			v.WorkMore = write.Count(len(list)-i, "activity", "activities") + " less far behind, or ahead, are not shown"
 			break
 		}
 		x := workRow{Code: w.Activity.Code, Name: w.Activity.Name, Href: r.Project(p.Code, "trace", "milestone", "milestone",
 			w.Activity.Code), Budget: w.Budget.Human(cur), Planned: w.Planned.Human(cur),
-			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: health.Percent(w.Credited)}
+			Earned: w.Earned.Human(cur), Behind: (-w.Behind()).Human(cur), Percent: write.Percent(w.Credited, 1)}
 		if w.Behind() > 0 {
 			x.Tone = "tone-act"
 		}

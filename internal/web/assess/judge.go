@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -101,7 +102,7 @@ func (s *pages) showProjectAssess(c fiber.Ctx, fault error) error {
 		v.Set = append(v.Set, setRowOf(&facts[i], r.AsOf))
 	}
 	v.Score, v.CheckHref = r.Figure(p, measure.DataScore, ""), r.To("/check", "scope", p.Code)
-	v.Findings = say.Count(int(p.Value(measure.Errors).N), "error", "errors") + ", " + say.Count(int(p.Value(measure.Warnings).N),
+	v.Findings = write.Count(int(p.Value(measure.Errors).N), "error", "errors") + ", " + write.Count(int(p.Value(measure.Warnings).N),
 		"warning",
 		"warnings")
 	v.Ways = page.WaysOf(p, r.Figures.Env)
@@ -134,7 +135,7 @@ func setRowOf(f *kept.OverrideFact, asOf calendar.Date) setRow {
 		Holds: f.EndedAt.IsZero() && f.Since <= asOf && asOf <= f.Until}
 	switch {
 	case !f.EndedAt.IsZero():
-		x.Ended = "taken back by " + f.EndedBy + " on " + f.EndedAt.Format("2 Jan 2006")
+		x.Ended = "taken back by " + f.EndedBy + " on " + say.Day(f.EndedAt)
 	case asOf > f.Until:
 		x.Ended = "lapsed"
 	case asOf < f.Since:

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/way"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -65,7 +66,7 @@ func (s *pages) opinion(c fiber.Ctx) error {
 			Evidence: d.Evidence, Stale: d.Stale, Computed: page.Figure{Text: d.Computed, Title: "how it was computed",
 				Href: r.Project(p.Code, "trace", d.Key.String())}}
 		if d.About == "status" {
-			x.Steps = say.Count(d.Steps, "step", "steps")
+			x.Steps = write.Count(d.Steps, "step", "steps")
 			if ways := way.Of(p, r.Figures.Env); len(ways) > 0 {
 				x.Way = say.Way(&ways[0])
 			}
@@ -82,8 +83,8 @@ func (s *pages) opinion(c fiber.Ctx) error {
 	}
 	v.Headline = []page.Spoken{{Text: "Nothing is declared better than the figures are."}}
 	if n := len(v.Rows); n > 0 {
-		v.Headline = []page.Spoken{{Text: say.Count(n, "thing is", "things are") + " said better than the figures are, in " +
-			say.Count(len(of), "project", "projects")}}
+		v.Headline = []page.Spoken{{Text: write.Count(n, "thing is", "things are") + " said better than the figures are, in " +
+			write.Count(len(of), "project", "projects")}}
 		if stake > 0 {
 			v.Headline = append(v.Headline, page.Spoken{Text: "; " + stake.Short(r.Figures.Env.Currency) +
 				" beyond tolerance are declared away"})

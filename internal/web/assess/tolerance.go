@@ -9,9 +9,9 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/plan"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -109,7 +109,7 @@ func (s *pages) tolerances(c fiber.Ctx) error {
 
 func (v *toleranceView) sentence(w *plan.WhatIf) []page.Spoken {
 	now, then := w.Now[health.Overall], w.Then[health.Overall]
-	text := say.Count(now[health.Act], "project is", "projects are") + " at act and " + strconv.Itoa(now[health.Watch]) +
+	text := write.Count(now[health.Act], "project is", "projects are") + " at act and " + strconv.Itoa(now[health.Watch]) +
 		" at watch by the limits in force"
 	if v.Tried && v.Problem == "" {
 		text += "; by those tried it would be " + strconv.Itoa(then[health.Act]) + " and " + strconv.Itoa(then[health.Watch])

@@ -9,11 +9,9 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/judge"
-	"turret/internal/app/say"
 	"turret/internal/chart"
-	"turret/internal/core/figure"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -101,12 +99,12 @@ func (s *pages) trends(c fiber.Ctx) error {
 }
 
 func (v *trendView) sentence(creeping int) []page.Spoken {
-	text := v.Name + " over " + say.Count(v.Periods, "closed period", "closed periods") + " and the one in work"
+	text := v.Name + " over " + write.Count(v.Periods, "closed period", "closed periods") + " and the one in work"
 	if v.Periods == 0 {
 		text = v.Name + ", of the period in work alone"
 	}
 	if creeping > 0 {
-		text += "; " + say.Count(creeping, "measure creeps", "measures creep") + " toward a limit"
+		text += "; " + write.Count(creeping, "measure creeps", "measures creep") + " toward a limit"
 	}
 	return []page.Spoken{{Text: text + "."}}
 }
@@ -149,28 +147,10 @@ func change(r *page.Request, d *measure.Definition, was, now measure.Value) (str
 	case d.Unit == measure.Health, d.Better != measure.Neutral:
 		tone = "tone-on-track"
 	}
-	switch d.Unit {
-	case measure.Health:
+	if d.Unit == measure.Health {
 		return "was " + was.Status().String(), tone
-	case measure.Day:
-		return figure.Signed(int64(r.Figures.Env.Calendar.Between(was.Date(), now.Date()))) + " days", tone
-	case measure.Share, measure.Index, measure.Score:
-		return withSign(measure.Value{Known: true, Ratio: now.Ratio - was.Ratio}.Human(d.Unit, "")), tone
-	case measure.Money:
-		return withSign(measure.Value{Known: true, N: now.N - was.N}.Amount().Short(r.Figures.Env.Currency)), tone
-	case measure.Month:
-		return figure.Signed(now.N-was.N) + " months", tone
-	case measure.Days, measure.Count:
-		return figure.Signed(now.N - was.N), tone
 	}
-	return withSign(measure.Value{Known: true, N: now.N - was.N}.Human(d.Unit, "")), tone
-}
-
-func withSign(s string) string {
-	if s != "" && s[0] != '-' && []rune(s)[0] != '−' {
-		return "+" + s
-	}
-	return s
+	return d.Unit.Delta(was, now, r.Figures.Env.Currency, r.Figures.Env.Calendar), tone
 }
 
 type accuracyView struct {
@@ -263,7 +243,7 @@ func accuracyHeadline(r *page.Request, t *judge.AccuracyTable) []page.Spoken {
 		if e.Ratio < 0 {
 			word = "above"
 		}
-		text += " was " + health.Percent(math.Abs(e.Ratio)) + " " + word + " what " + say.Count(sum.Projects, "project is",
+		text += " was " + write.Percent(math.Abs(e.Ratio), 1) + " " + word + " what " + write.Count(sum.Projects, "project is",
 			"projects are") +
 			" expected to cost now"
 	}
@@ -279,9 +259,9 @@ func lateBy(days float64) string {
 	case n == 0:
 		return "on the day"
 	case days > 0:
-		return say.Count(n, "working day", "working days") + " too early"
+		return write.Count(n, "working day", "working days") + " too early"
 	}
-	return say.Count(n, "working day", "working days") + " too late"
+	return write.Count(n, "working day", "working days") + " too late"
 }
 
 func accuracyRowOf(r *page.Request, x *judge.AccuracyLine) accuracyRow {
@@ -292,14 +272,14 @@ func accuracyRowOf(r *page.Request, x *judge.AccuracyLine) accuracyRow {
 	for _, s := range x.Sums {
 		c := accuracyCell{Cost: "–", Finish: "–", Title: "no estimate then, or now"}
 		if e := s.Error(); e.Known && !r.Figures.NoMoney {
-			c.Cost = withSign(health.Percent(e.Ratio))
+			c.Cost = write.SignedPercent(e.Ratio, 1)
 			c.Title = "forecast " + s.Then.Human(r.Figures.Env.Currency) + ", now " + s.Now.Human(r.Figures.Env.Currency)
 			if e.Ratio > 0.05 {
 				c.Tone = "tone-act"
 			}
 		}
 		if s.HasFinish {
-			c.Finish = figure.Signed(int64(math.Round(s.MeanDays)))
+			c.Finish = write.Signed(int64(math.Round(s.MeanDays)))
 		}
 		row.Cells = append(row.Cells, c)
 	}

@@ -17,9 +17,8 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
-	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -157,15 +156,15 @@ func headline(r *page.Request, p *measure.Project) []page.Spoken {
 		}
 	}
 	if b := measure.BacklogOf(p); s.LateKnown && s.LatePoints > 0 {
-		list = append(list, page.Spoken{Text: "; "}, traced(measure.LateItems, say.Count(len(s.Late), "item", "items")),
+		list = append(list, page.Spoken{Text: "; "}, traced(measure.LateItems, write.Count(len(s.Late), "item", "items")),
 			page.Spoken{Text: ", " +
-				health.Percent(s.LateShare().Float()) + " of what remains, will not be done by " + b.Deadline.Human()})
+				write.Percent(s.LateShare().Float(), 1) + " of what remains, will not be done by " + b.Deadline.Human()})
 	}
 	return append(list, page.Spoken{Text: "."})
 }
 
 // points writes points without needless decimals.
-func points(n int64) string { return money.Group(money.Plain((n+500)/1000*1000, 4)) }
+func points(n int64) string { return write.Trimmed((n+500)/1000*1000, 4) }
 
 func drawn(r *page.Request, p *measure.Project) template.HTML {
 	b, s := measure.BacklogOf(p), p.BacklogProgress()
@@ -230,10 +229,10 @@ func (v *view) ranked(r *page.Request, p *measure.Project, lines []backlog.Line)
 			rest.Rows = append(rest.Rows, x)
 		}
 	}
-	rest.Says = say.Count(len(rest.Rows), "item", "items")
-	done.Says = say.Count(len(lines)-len(rest.Rows), "item", "items")
+	rest.Says = write.Count(len(rest.Rows), "item", "items")
+	done.Says = write.Count(len(lines)-len(rest.Rows), "item", "items")
 	if n := len(lines) - len(rest.Rows) - len(done.Rows); n > 0 {
-		done.Says += ", " + say.Thousands(n) + " more before them"
+		done.Says += ", " + write.Whole(n) + " more before them"
 	}
 	rest.Rows, v.Pager = page.Cut(r, rest.Rows)
 	v.Groups = slices.DeleteFunc([]group{rest, done}, func(g group) bool { return len(g.Rows) == 0 })
@@ -252,7 +251,7 @@ func (v *view) byIteration(r *page.Request, p *measure.Project) {
 			g.Says += ", " + points(x.Unplanned) + " unplanned"
 		}
 		if n := len(x.Lines) - mostOfIteration; n > 0 {
-			g.Says += "; " + say.Thousands(n) + " more items"
+			g.Says += "; " + write.Whole(n) + " more items"
 		}
 		for i := range x.Lines[:min(len(x.Lines), mostOfIteration)] {
 			g.Rows = append(g.Rows, rowOf(r, p, &x.Lines[i]))
@@ -278,8 +277,8 @@ func (v *view) board(r *page.Request, p *measure.Project, lines []backlog.Line) 
 				}
 			}
 		}
-		if col.Count = say.Thousands(n); n > 60 {
-			col.Cut = say.Thousands(n-60) + " more; the list shows them"
+		if col.Count = write.Whole(n); n > 60 {
+			col.Cut = write.Whole(n-60) + " more; the list shows them"
 		}
 		v.Columns = append(v.Columns, col)
 	}
@@ -322,7 +321,7 @@ func (s *pages) set(c fiber.Ctx) error {
 		}
 	}
 	receipt, err := s.Office.Backlog.Set(c.Context(), x, r.AsOf)
-	return s.answered(c, r, p, receipt, err, say.Count(len(x.Codes), "item was", "items were")+" changed")
+	return s.answered(c, r, p, receipt, err, write.Count(len(x.Codes), "item was", "items were")+" changed")
 }
 
 // rank puts an item before another.

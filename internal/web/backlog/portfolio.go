@@ -7,10 +7,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/backlog"
-	"turret/internal/app/say"
 	"turret/internal/chart"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -58,12 +57,12 @@ func (s *pages) backlogs(c fiber.Ctx) error {
 		blocked += len(list[i].Blocked)
 		v.Rows = append(v.Rows, x)
 	}
-	text := say.Count(len(list), "backlog is", "backlogs are") + " worked off"
+	text := write.Count(len(list), "backlog is", "backlogs are") + " worked off"
 	if late > 0 {
-		text += "; " + say.Count(late, "is", "are") + " not done in time"
+		text += "; " + write.Count(late, "is", "are") + " not done in time"
 	}
 	if blocked > 0 {
-		text += "; " + say.Count(blocked, "item is", "items are") + " blocked"
+		text += "; " + write.Count(blocked, "item is", "items are") + " blocked"
 	}
 	v.Headline = []page.Spoken{{Text: text + "."}}
 	return r.Answer("backlogs", &v.Page, &v)
@@ -78,16 +77,16 @@ func listRowOf(r *page.Request, x *backlog.Row) listRow {
 	row := listRow{Code: p.Code, Name: p.Name, Href: r.To(page.ProjectPath(p.Code) + "/backlog"), Blocked: "–", Blocks: "–", Elapsed: "–",
 		Warns: int(math.Round(100 * x.Warns)), Done: day(s.Mean.Day), Late: "–", Unplanned: "–"}
 	if n := len(x.Blocked); n > 0 {
-		row.Blocked = say.Thousands(n)
+		row.Blocked = write.Whole(n)
 		for _, y := range x.Blocked[:min(n, 5)] {
 			row.BlockedWhat += y.Code + " " + y.Title + ": " + y.Blocked + "; "
 		}
 	}
 	if x.Issues > 0 {
-		row.Blocks, row.BlockedHref = say.Count(x.Issues, "issue", "issues"), r.To("/registers/issues", "scope", p.Code)
+		row.Blocks, row.BlockedHref = write.Count(x.Issues, "issue", "issues"), r.To("/registers/issues", "scope", p.Code)
 	}
 	if x.Elapsed.Given() {
-		row.Elapsed, row.Passed = health.Percent(x.Elapsed.Float()), int(100*x.Elapsed.Float())
+		row.Elapsed, row.Passed = write.Percent(x.Elapsed.Float(), 1), int(100*x.Elapsed.Float())
 	}
 	if from := b.Begins(); from != 0 {
 		row.Drawn = template.HTML(chart.BurnSpark(b.Burns(from, r.AsOf, r.AsOf, "points"), 110, 26).SVG()) //nolint:gosec // no texts
@@ -99,16 +98,16 @@ func listRowOf(r *page.Request, x *backlog.Row) listRow {
 		row.Range = s.Mean.Reason
 	}
 	if s.LateKnown {
-		row.Late = health.Percent(s.LateShare().Float())
+		row.Late = write.Percent(s.LateShare().Float(), 1)
 		if s.LatePoints > 0 {
-			row.LateItems = say.Count(len(s.Late), "item", "items")
+			row.LateItems = write.Count(len(s.Late), "item", "items")
 			if x.Awakened {
 				row.LateTone, row.DoneTone = "tone-act", "tone-act"
 			}
 		}
 	}
 	if x.Unplan.Given() {
-		row.Unplanned = health.Percent(x.Unplan.Float())
+		row.Unplanned = write.Percent(x.Unplan.Float(), 1)
 		if x.Awakened && x.Unplan.Float() >= unplannedMuch {
 			row.UnpTone = "tone-watch"
 		}

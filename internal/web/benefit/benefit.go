@@ -12,9 +12,9 @@ import (
 	"turret/internal/chart"
 	core "turret/internal/core/benefit"
 	"turret/internal/core/calendar"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -150,7 +150,7 @@ func amount(a money.Amount, b *core.Benefit) string {
 	if b.InMoney() {
 		return a.Human(b.Currency)
 	}
-	return money.Group(money.Plain(int64(a), b.Currency.Decimals()))
+	return write.Trimmed(int64(a), b.Currency.Decimals())
 }
 
 func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benefit) {
@@ -159,7 +159,7 @@ func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benef
 	s := core.SumOf(months, r.AsOf, p.Env().Calendar)
 	row.Planned, row.Expected, row.Due, row.Come = amount(s.Planned, b), amount(s.Expected, b), amount(s.Due, b), amount(s.Come, b)
 	if share := s.Share(); share.Given() {
-		if row.Share = health.Percent(share.Float()); share.Float() < short {
+		if row.Share = write.Percent(share.Float(), 1); share.Float() < short {
 			row.Tone = "tone-act"
 		}
 	}

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/pipeline"
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -97,7 +98,7 @@ func rowOf(r *page.Request, p *measure.Project) listRow {
 			owners = append(owners, o)
 		}
 	}
-	row.Owners = say.List(owners)
+	row.Owners = write.List(owners)
 	share := p.Value(measure.RealisedShare)
 	row.Late = share.Known && share.Ratio < short
 	return row
@@ -108,7 +109,7 @@ func total(r *page.Request, g *measure.Group, list []*measure.Project) []page.Sp
 		return []page.Spoken{{Text: "Nothing here says what it is to bring."}}
 	}
 	short := func(key measure.Key) string { return g.Value(key).Amount().Short(r.Figures.Env.Currency) }
-	spoken := []page.Spoken{{Text: say.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g,
+	spoken := []page.Spoken{{Text: write.Count(len(list), "project is", "projects are") + " to bring "}, page.Say(r, g,
 		measure.BenefitForecast,
 		short(measure.BenefitForecast)), {Text: " where "}, page.Say(r, g, measure.BenefitPlanned, short(measure.BenefitPlanned)),
 		{Text: " was planned"}}
@@ -236,7 +237,7 @@ func (s *pages) owed(c fiber.Ctx, r *page.Request, v *listView, list []*measure.
 			"nobody"),
 			Says: say.Capital(x.Says()), Href: r.To(page.ProjectPath(x.Project.Code) + "/benefits"), Reminded: "never"}
 		if x.Reminded > 0 {
-			row.Reminded = fmt.Sprintf("%s, last on %s", say.Count(x.Reminded, "time", "times"), page.When(x.Last))
+			row.Reminded = fmt.Sprintf("%s, last on %s", write.Count(x.Reminded, "time", "times"), page.When(x.Last))
 		}
 		v.Owed = append(v.Owed, row)
 	}
@@ -261,7 +262,7 @@ func (s *pages) remind(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	said := say.Count(len(done.Sent), "reminder is", "reminders are") + " in the outbox."
+	said := write.Count(len(done.Sent), "reminder is", "reminders are") + " in the outbox."
 	if len(done.Unwritten) > 0 {
 		said += " Nobody can be written to of " + strings.Join(done.Unwritten, ", ") + "."
 	}

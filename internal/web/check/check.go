@@ -17,10 +17,10 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/judge"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -219,7 +219,7 @@ func (v *checkView) list(r *page.Request, found *judge.Checked, files map[int64]
 		g := &v.Groups[i]
 		g.Count = strconv.Itoa(len(g.Rows))
 		if n := len(g.Rows) - most; n > 0 {
-			g.Rows, g.More = g.Rows[:most], say.Count(n, "more record", "more records")
+			g.Rows, g.More = g.Rows[:most], write.Count(n, "more record", "more records")
 		}
 	}
 	for _, m := range found.Mended {
@@ -280,12 +280,12 @@ func checkHeadline(r *page.Request, found *judge.Checked, scope *assess.Scope) [
 		}
 	}
 	n := func(key measure.Key) int { return int(g.Value(key).N) }
-	list = append(list, page.Spoken{Text: say.Count(n(measure.Errors), "error", "errors"), Href: r.Here("severity", "error", "trace", ""),
+	list = append(list, page.Spoken{Text: write.Count(n(measure.Errors), "error", "errors"), Href: r.Here("severity", "error", "trace", ""),
 		Tone: ToneIf(n(measure.Errors) > 0, "tone-act")}, page.Spoken{Text: ", "},
-		page.Spoken{Text: say.Count(n(measure.Warnings), "warning", "warnings"), Href: r.Here("severity", "warning", "trace", "")},
+		page.Spoken{Text: write.Count(n(measure.Warnings), "warning", "warnings"), Href: r.Here("severity", "warning", "trace", "")},
 		page.Spoken{Text: " and "},
-		page.Spoken{Text: say.Count(n(measure.Notices), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
-		page.Spoken{Text: " in " + say.Count(len(scope.Projects), "project", "projects")})
+		page.Spoken{Text: write.Count(n(measure.Notices), "notice", "notices"), Href: r.Here("severity", "information", "trace", "")},
+		page.Spoken{Text: " in " + write.Count(len(scope.Projects), "project", "projects")})
 	if simulated > 0 {
 		list = append(list, page.Spoken{Text: ", besides " + strconv.Itoa(simulated) + " by simulation"})
 	}
@@ -371,8 +371,8 @@ func (s *pages) checkScore(c fiber.Ctx) error {
 	})
 	for _, p := range found.Rules {
 		lost := strconv.FormatFloat(p.Lost(tested), 'f', 2, 64)
-		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, say.Thousands(p.Tested),
-			say.Thousands(p.Failed),
+		v.Parts = append(v.Parts, partRow{p.Rule.Name, p.Rule.Severity.String(), p.Rule.Records, write.Whole(p.Tested),
+			write.Whole(p.Failed),
 			lost, r.To("/check", "check", p.Rule.ID)})
 	}
 	v.Headline = []page.Spoken{{Text: "Data score "}, page.Say(r, g, measure.DataScore, ""),

@@ -11,8 +11,8 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/condition"
 	"turret/internal/app/judge"
-	"turret/internal/app/say"
 	"turret/internal/core/check"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -123,7 +123,7 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 		}
 		for i := range trial.Found {
 			if i == fewFindings {
-				v.Trial.More = say.Count(len(trial.Found)-i, "more record", "more records")
+				v.Trial.More = write.Count(len(trial.Found)-i, "more record", "more records")
 				break
 			}
 			v.Trial.Rows = append(v.Trial.Rows, findingRowOf(r, &trial.Found[i], files))
@@ -135,9 +135,9 @@ func (s *pages) showRules(c fiber.Ctx, r *page.Request, scope *assess.Scope, typ
 			off++
 		}
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(v.Rows), "check comes", "checks come") + " with Turret, " + strconv.Itoa(off) +
+	v.Headline = []page.Spoken{{Text: write.Count(len(v.Rows), "check comes", "checks come") + " with Turret, " + strconv.Itoa(off) +
 		" switched off; " +
-		say.Count(len(v.Own), "own check", "own checks") + " beside them."}}
+		write.Count(len(v.Own), "own check", "own checks") + " beside them."}}
 	c.Set(fiber.HeaderCacheControl, "no-store")
 	return r.Answer("check-rules", &v.Page, &v)
 }

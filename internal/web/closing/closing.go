@@ -9,8 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/closing"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -87,7 +87,7 @@ func headline(p *measure.Project, l *closing.List) string {
 	case n == 0:
 		return p.Name + " can be closed: nothing is left to be done."
 	default:
-		return fmt.Sprintf("Before %s is closed, %s left to be done.", p.Name, say.Count(n, "thing is", "things are"))
+		return fmt.Sprintf("Before %s is closed, %s left to be done.", p.Name, write.Count(n, "thing is", "things are"))
 	}
 }
 

@@ -4,7 +4,6 @@ package desk
 import (
 	"cmp"
 	"embed"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -19,6 +18,8 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -108,7 +109,7 @@ func (s *pages) desk(c fiber.Ctx) error {
 			q.Project.Code})
 	}
 	if more := len(d.Proposals) - mostProposals; more > 0 {
-		v.MoreProposals, v.AllProposals = say.Count(more, "more waits", "more wait"), r.To("/pipeline/proposals", "decision", "waits")
+		v.MoreProposals, v.AllProposals = write.Count(more, "more waits", "more wait"), r.To("/pipeline/proposals", "decision", "waits")
 	}
 	for _, x := range d.Proposals[:min(len(d.Proposals), mostProposals)] {
 		says := "asked for by " + cmp.Or(x.AskedBy, "nobody named")
@@ -139,7 +140,7 @@ func (s *pages) desk(c fiber.Ctx) error {
 			return err
 		}
 		if n := len(strangers); n > 0 {
-			v.Strangers = say.Count(n, "owner of records is", "owners of records are") + " nobody that is known"
+			v.Strangers = write.Count(n, "owner of records is", "owners of records are") + " nobody that is known"
 		}
 	}
 	v.Page.Awaits = ""
@@ -170,7 +171,7 @@ func (s *pages) hours(c fiber.Ctx, r *page.Request, v *view) error {
 	}
 	list, err := s.Office.Hours.Waiting(c.Context(), r.Figures)
 	if n := len(list); n > 0 {
-		v.Hours = append(v.Hours, line{Text: say.Count(n, "week sheet waits", "week sheets wait") + " to be approved",
+		v.Hours = append(v.Hours, line{Text: write.Count(n, "week sheet waits", "week sheets wait") + " to be approved",
 			Href: r.To("/hours/approve")})
 	}
 	if err != nil {
@@ -208,16 +209,16 @@ func (v *view) fill(may func(record.Kind, string) bool, r *page.Request, d *desk
 		g := &v.Groups[len(v.Groups)-1]
 		g.Items = append(g.Items, itemOf(may, r, x, v.Tick != ""))
 	}
-	v.Headline = say.Count(len(d.Items), "thing is", "things are") + " on your desk"
+	v.Headline = write.Count(len(d.Items), "thing is", "things are") + " on your desk"
 	if late > 0 {
-		v.Headline += ", " + say.Thousands(late) + " of them past due"
+		v.Headline += ", " + write.Whole(late) + " of them past due"
 	}
 	if fresh+changed+d.Gone > 0 {
-		v.Headline += "; since you looked " + page.When(d.Since) + " " + say.Count(fresh, "has come", "have come") + ", " +
-			say.Count(changed, "has changed", "have changed") + " and " + say.Count(d.Gone, "is gone", "are gone")
+		v.Headline += "; since you looked " + page.When(d.Since) + " " + write.Count(fresh, "has come", "have come") + ", " +
+			write.Count(changed, "has changed", "have changed") + " and " + write.Count(d.Gone, "is gone", "are gone")
 	}
 	if n := len(d.Questions) + len(d.Changes) + len(d.Proposals) + len(d.Gates); n > 0 {
-		v.Headline += "; " + say.Count(n, "question, change, proposal or gate waits", "questions, changes, proposals and gates wait") +
+		v.Headline += "; " + write.Count(n, "question, change, proposal or gate waits", "questions, changes, proposals and gates wait") +
 			" for your answer"
 	}
 	v.Headline += "."
@@ -262,7 +263,7 @@ func itemOf(may func(record.Kind, string) bool, r *page.Request, x *desk.Item, t
 		i.Tone, i.Mark = "tone-act", &page.Mark{SVG: page.Pennant(health.Act, 12, false), Label: "past due"}
 	}
 	if x.Percent.Given {
-		i.Percent = health.Percent(float64(x.Percent.N) / 10_000)
+		i.Percent = write.Percent(float64(x.Percent.N)/10_000, 1)
 	}
 	return i
 }
@@ -283,7 +284,7 @@ func (i *item) quick(r *page.Request, x *desk.Item) {
 	if x.Kind == record.Activities || x.Kind == record.Actions && !x.Stepped {
 		percent := ""
 		if x.Percent.Given {
-			percent = strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%d.%02d", x.Percent.N/100, x.Percent.N%100), "0"), ".")
+			percent = money.Plain(x.Percent.N, 2)
 		}
 		i.Fields = append(i.Fields, field{"c-percent_complete", "Percent", percent, "text"})
 	}
@@ -340,10 +341,10 @@ func (s *pages) owners(c fiber.Ctx) error {
 		return err
 	}
 	v := ownersView{Page: r.Page("Owners", "Desk"), Known: known, Save: r.To("/desk/owners"),
-		Headline: say.Count(len(list), "owner of open records is", "owners of open records are") + " nobody that is known.",
+		Headline: write.Count(len(list), "owner of open records is", "owners of open records are") + " nobody that is known.",
 		Empty:    "Every owner is a person of the register, one who signs in, a lead or a sponsor."}
 	for _, x := range list {
-		v.Rows = append(v.Rows, ownerRow{x.Name, say.Count(x.Records, "record", "records"), guess(x.Name, known)})
+		v.Rows = append(v.Rows, ownerRow{x.Name, write.Count(x.Records, "record", "records"), guess(x.Name, known)})
 	}
 	for text, name := range r.Figures.Settings.OwnerNames {
 		v.Matched = append(v.Matched, page.Pair{Name: text, Value: name})

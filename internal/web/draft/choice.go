@@ -12,7 +12,7 @@ import (
 	"turret/internal/app/draft"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -91,7 +91,7 @@ func (s *pages) rows(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	what := say.Count(len(rows), "row", "rows")
+	what := write.Count(len(rows), "row", "rows")
 	to := "/gather/drafts/" + d.ID + "#consequences"
 	if c.FormValue("do") == "leave" {
 		reason := strings.Clone(c.FormValue("reason"))
@@ -142,6 +142,6 @@ func (s *pages) refuse(c fiber.Ctx) error {
 		return err
 	}
 	page.Tell(c, fmt.Sprintf("Kept as refused, for %s. The files stay here until they are loaded or discarded.",
-		say.Count(n, "problem", "problems")))
+		write.Count(n, "problem", "problems")))
 	return page.Go(c, "/gather")
 }

@@ -9,8 +9,8 @@ import (
 
 	"turret/internal/app/draft"
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -151,7 +151,7 @@ func (s *pages) consequenceView(c fiber.Ctx, id string) (*consequenceView, error
 		n += f.Rows
 	}
 	v.Nothing = rows == 0
-	v.Ready = "Load " + say.Thousands(n) + map[bool]string{true: " row", false: " rows"}[n == 1]
+	v.Ready = "Load " + write.Whole(n) + map[bool]string{true: " row", false: " rows"}[n == 1]
 	return v, nil
 }
 

@@ -18,7 +18,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -471,7 +471,7 @@ func savedSays(kind record.Kind, edits []intake.Edited, l *kept.Load) string {
 			list = append(list, fmt.Sprintf("%d %s %s", x.n, strings.ToLower(kind.Noun(x.n)), x.what))
 		}
 	}
-	return fmt.Sprintf("Saved for %s as load %d: %s.", l.Period.Name(), l.ID, say.List(list))
+	return fmt.Sprintf("Saved for %s as load %d: %s.", l.Period.Name(), l.ID, write.List(list))
 }
 
 // editsFrom reads the rows of the form: was-N holds the row as it was, c-N-J the cells shown, del-N takes it away.

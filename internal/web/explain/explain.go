@@ -21,6 +21,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/prose"
 	"turret/internal/record"
 	"turret/internal/web/assess"
@@ -92,7 +93,7 @@ func (s *pages) showExplained(c fiber.Ctx, problem error, typed *kept.Commentary
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []page.Spoken{{Text: strconv.Itoa(written) + " of " + say.Count(wanted, "project", "projects") +
+	v.Headline = []page.Spoken{{Text: strconv.Itoa(written) + " of " + write.Count(wanted, "project", "projects") +
 		" at watch, at act or declared better than computed are explained."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project is open in this scope."
@@ -410,7 +411,7 @@ func explainPartOf(r *page.Request, x *explain.Explanation, p *explain.Part) exp
 	for _, m := range p.Moved {
 		part.Moved = append(part.Moved, movedRow{m.Definition.Name, explain.Brief(r.Figures, m.Definition, m.Was),
 			explain.Brief(r.Figures, m.Definition, m.Now),
-			strings.ReplaceAll(m.By, "-", "−"),
+			m.By,
 			r.Project(x.Project.Code, "trace", m.Definition.Key.String())})
 	}
 	return part
@@ -440,5 +441,5 @@ func writtenAt(at time.Time) string {
 	if at.IsZero() {
 		return ""
 	}
-	return at.Local().Format("2 Jan 2006 15:04")
+	return say.Moment(at)
 }

@@ -11,8 +11,8 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	webedit "turret/internal/web/edit"
 	"turret/internal/web/page"
@@ -148,7 +148,7 @@ func (s *pages) send(c fiber.Ctx) error {
 	for _, t := range tables {
 		kinds = append(kinds, strings.ToLower(t.Kind.Title()))
 	}
-	page.Tell(c, say.Count(n, "row", "rows")+" saved"+r.InPeriod()+": "+strings.Join(kinds, ", ")+".")
+	page.Tell(c, write.Count(n, "row", "rows")+" saved"+r.InPeriod()+": "+strings.Join(kinds, ", ")+".")
 	return page.Go(c, to)
 }
 

@@ -10,8 +10,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -66,7 +66,7 @@ func (s *pages) showFeeds(c fiber.Ctx, add setting.FeedSetting, problem string) 
 	for _, f := range list {
 		x := feedRow{Name: f.Name, Kind: f.Kind, Address: f.Address, Href: "/feeds/" + f.Name, Every: "by hand"}
 		if f.Every > 0 {
-			x.Every = say.Count(f.Every, "hour", "hours")
+			x.Every = write.Count(f.Every, "hour", "hours")
 		}
 		if f.Last != nil {
 			x.Last, x.State, x.Running = page.When(f.Last.StartedAt), f.Last.State, f.Last.State == "running"
@@ -129,7 +129,7 @@ func (s *pages) feedLog(c fiber.Ctx) error {
 	v.Page.Tabs = page.GatherTabs(r, "Feeds")
 	for i, run := range runs {
 		x := feedRunRow{Started: page.When(run.StartedAt), Ended: page.When(run.EndedAt), State: run.State,
-			Rows: say.Thousands(run.Rows), Log: run.Log,
+			Rows: write.Whole(run.Rows), Log: run.Log,
 			Open: i == 0}
 		if run.Load != 0 {
 			x.Load = fmt.Sprint(run.Load)

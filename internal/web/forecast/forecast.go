@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/chart"
 	core "turret/internal/core/forecast"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -62,7 +63,7 @@ type chanceBar struct {
 func chanceBars(c core.Chances) (list []chanceBar) {
 	for k, p := range c {
 		st := forecast.Statuses[k]
-		list = append(list, chanceBar{st.String(), forecast.Percent(p), int(100*p + 0.5), chart.Class(st)})
+		list = append(list, chanceBar{st.String(), write.Percent(p, 0), int(100*p + 0.5), chart.Class(st)})
 	}
 	return list
 }

@@ -7,11 +7,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/forecast"
-	"turret/internal/app/say"
 	core "turret/internal/core/forecast"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	webassess "turret/internal/web/assess"
-	webmoney "turret/internal/web/money"
 	"turret/internal/web/page"
 )
 
@@ -114,7 +113,7 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 	if d := x.Day(80); d != 0 {
 		row.P50, row.P80 = x.Day(50).Human(), d.Human()
 		if days := x.Later(r.Figures.Env.Calendar); days.Given {
-			row.Later = fmt.Sprintf("%+d", days.N)
+			row.Later = write.Signed(days.N)
 			if days.N > 10 {
 				row.LaterTone = "tone-watch"
 			}
@@ -123,11 +122,11 @@ func (row *aheadRow) dates(r *page.Request, p *measure.Project, got *forecast.Ra
 	if a, ok := x.Sum(80); ok {
 		row.Cost = a.Short(r.Figures.Masters.Reporting)
 		if over, ok := x.Over(measure.EAC); ok && !r.Figures.Shown {
-			row.Over = webmoney.Signed(over, r.Figures.Masters.Reporting)
+			row.Over = over.Gain(r.Figures.Masters.Reporting)
 		}
 	}
 	if x.Baseline.Given() {
-		row.Baseline = forecast.Percent(x.Baseline.Float())
+		row.Baseline = write.Percent(x.Baseline.Float(), 0)
 	}
 }
 
@@ -150,7 +149,7 @@ func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
 	}
 	for _, x := range got.Groups() {
 		row := groupRow{Name: x.Name, P50: "–", P80: "–", P50Cost: "–", P80Cost: "–", Baseline: "–",
-			Members: say.Count(x.Members, "project", "projects")}
+			Members: write.Count(x.Members, "project", "projects")}
 		if d := x.Day(50); d != 0 {
 			row.P50, row.P80 = d.Human(), x.Day(80).Human()
 		}
@@ -159,7 +158,7 @@ func (v *portfolioView) groups(r *page.Request, got *forecast.Ranges) {
 			row.P50Cost, row.P80Cost = a.Short(r.Figures.Masters.Reporting), b.Short(r.Figures.Masters.Reporting)
 		}
 		if x.Baseline.Given() {
-			row.Baseline = forecast.Percent(x.Baseline.Float())
+			row.Baseline = write.Percent(x.Baseline.Float(), 0)
 		}
 		v.Groups = append(v.Groups, row)
 	}
@@ -229,7 +228,7 @@ func (s *pages) skill(c fiber.Ctx) error {
 		}
 		row := binRow{Range: fmt.Sprintf("%d to %d %%", 20*i, 20*(i+1)), Count: b.Told, Told: "–", Came: "–"}
 		if b.Told > 0 {
-			row.Told, row.Came = forecast.Percent(b.Mean), forecast.Percent(b.Share())
+			row.Told, row.Came = write.Percent(b.Mean, 0), write.Percent(b.Share(), 0)
 			row.Mean, row.Share = int(100*b.Mean+0.5), int(100*b.Share()+0.5)
 		}
 		v.Bins = append(v.Bins, row)
@@ -255,7 +254,7 @@ func skillHeadline(l *core.Learned) string {
 		return "Nothing is predicted: " + l.Reason + "."
 	}
 	text := fmt.Sprintf("Leaving out one finished project after the other, %s of what was predicted came; skill is %.2f.",
-		forecast.Percent(l.Right()), l.Skill)
+		write.Percent(l.Right(), 0), l.Skill)
 	if l.Reason != "" {
 		text += " That is none, so that nothing is predicted."
 	}

@@ -20,6 +20,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/risk"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -194,7 +195,7 @@ func headline(r *page.Request, p *measure.Project, got *forecast.Ranges, out *fo
 	}
 	if len(out.List) == 1 && out.List[0].Prediction != nil {
 		d := out.List[0].Prediction
-		text += fmt.Sprintf("; it is predicted %s, %s", status(out.List[0].Predicted()), forecast.Percent(d.Chances[d.Likeliest]))
+		text += fmt.Sprintf("; it is predicted %s, %s", status(out.List[0].Predicted()), write.Percent(d.Chances[d.Likeliest], 0))
 	}
 	return []page.Spoken{{Text: text + "."}}
 }
@@ -255,10 +256,10 @@ func (v *projectView) finish(r *page.Request, p *measure.Project, x *forecast.Ro
 		v.fact(r, fmt.Sprintf("P%d finish", k), x.Day(k).Human(), forecast.FinishOf(k))
 	}
 	if x.Baseline.Given() {
-		v.fact(r, "Chance of the baseline", forecast.Percent(x.Baseline.Float()), forecast.OfBaseline)
+		v.fact(r, "Chance of the baseline", write.Percent(x.Baseline.Float(), 0), forecast.OfBaseline)
 	}
 	if x.Required.Given() {
-		v.fact(r, "Chance of the day required", forecast.Percent(x.Required.Float()), forecast.OfRequired)
+		v.fact(r, "Chance of the day required", write.Percent(x.Required.Float(), 0), forecast.OfRequired)
 	}
 }
 
@@ -273,7 +274,7 @@ func (v *projectView) cost(r *page.Request, p *measure.Project, x *forecast.Row)
 		v.fact(r, fmt.Sprintf("P%d cost", k), a.Short(cur), forecast.CostOf(k))
 	}
 	if c := x.Within(measure.BAC); c.Given() {
-		v.fact(r, "Chance of the budget", forecast.Percent(c.Float()), forecast.OfBudget)
+		v.fact(r, "Chance of the budget", write.Percent(c.Float(), 0), forecast.OfBudget)
 	}
 	if need, ok := x.Over(measure.EAC); ok && p.Value(measure.ContingencyLeft).Known {
 		left := p.Value(measure.ContingencyLeft)
@@ -295,14 +296,14 @@ func (v *projectView) causes(r *page.Request, p *measure.Project, got *forecast.
 		name[p.Activities[i].Code] = p.Activities[i].Name
 	}
 	v.Activities = lines(got.Drivers.Activities, func(d *core.Driver) driverLine {
-		return driverLine{Name: say.Named(d.Code, name[d.Code]), Often: forecast.Percent(d.Critical)}
+		return driverLine{Name: say.Named(d.Code, name[d.Code]), Often: write.Percent(d.Critical, 0)}
 	})
 	title := map[string]string{}
 	for i := range p.Risks {
 		title[p.Risks[i].Code] = p.Risks[i].Title
 	}
 	v.Hazards = lines(got.Drivers.Risks, func(d *core.Driver) driverLine {
-		return driverLine{Name: say.Named(d.Code, title[d.Code]), Often: forecast.Percent(d.Struck), Href: r.Here("without", d.Code)}
+		return driverLine{Name: say.Named(d.Code, title[d.Code]), Often: write.Percent(d.Struck, 0), Href: r.Here("without", d.Code)}
 	})
 }
 
@@ -331,7 +332,7 @@ func (v *projectView) milestones(r *page.Request, got *forecast.Ranges) {
 		}
 		row := milestoneLine{Name: say.Named(x.Milestone.Code, x.Name), Baseline: "–", Expected: "–", P50: to(50), P80: to(80), Chance: "–"}
 		if d := x.BaselineDay; d != 0 {
-			row.Baseline, row.Chance = d.Human(), forecast.Percent(x.Baseline.Float())
+			row.Baseline, row.Chance = d.Human(), write.Percent(x.Baseline.Float(), 0)
 			if x.Baseline.Float() < 0.5 {
 				row.Tone = "tone-watch"
 			}
@@ -354,19 +355,20 @@ func (v *projectView) class(r *page.Request, p *measure.Project, stories []core.
 		return
 	}
 	x := &classView{Says: fmt.Sprintf("%s %s, as they stood when %s of their time had passed, and where they ended.",
-		say.Count(len(c.Members), "finished project", "finished projects"), c.Width, p.Value(measure.TimePassed).Human(measure.Share, ""))}
+		write.Count(len(c.Members), "finished project", "finished projects"), c.Width, p.Value(measure.TimePassed).Human(measure.Share,
+			""))}
 	pairs := []string{"", "as narrow as eight allow"}
 	for i, w := range core.Widths {
 		pairs = append(pairs, strconv.Itoa(i+1), w)
 	}
 	x.Widths = page.Choose("Compared with those", "class", r.Asked.Get("class"), pairs...)
-	ratio := func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) }
-	days := func(f float64) string { return fmt.Sprintf("%.0f d", f) }
+	ratio := func(f float64) string { return write.Percent(f, 0) }
+	days := func(f float64) string { return write.Float(f, 0) + " d" }
 	x.row("Cost at the end over the budget", c.Cost, ratio, c.Own.FinalCost)
 	x.row("Working days late at the end", c.Late, days, c.Own.FinalLate)
 	if c.Known {
 		x.Held = fmt.Sprintf("Leaving each of them out, the range of the others from P10 to P90 held %s of what they cost.",
-			forecast.Percent(c.Covered))
+			write.Percent(c.Covered, 0))
 	}
 	x.Plot = peers(c)
 	v.Class = x
@@ -392,15 +394,15 @@ func peers(c *core.Class) template.HTML {
 			continue
 		}
 		list = append(list, chart.Sight{Code: m.Project.Code, Finish: m.CostThen, Cost: m.FinalCost, Status: m.Project.Health.Overall,
-			Title: fmt.Sprintf("%s %s: estimated %.0f %% of its budget then, %.0f %% in the end", m.Project.Code, m.Project.Name,
-				100*m.CostThen, 100*m.FinalCost)})
+			Title: fmt.Sprintf("%s %s: estimated %s of its budget then, %s in the end", m.Project.Code, m.Project.Name,
+				write.Percent(m.CostThen, 0), write.Percent(m.FinalCost, 0))})
 	}
 	if len(list) == 0 {
 		return ""
 	}
 	opt := chart.ScatterOptions{W: 560, H: 300, XName: "Estimate then over the budget", YName: "Cost in the end over the budget",
-		XText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
-		YText:   func(f float64) string { return fmt.Sprintf("%.0f %%", 100*f) },
+		XText:   func(f float64) string { return write.Percent(f, 0) },
+		YText:   func(f float64) string { return write.Percent(f, 0) },
 		YLimits: []float64{1}}
 	if !math.IsNaN(c.Own.CostThen) {
 		opt.XLimits = []float64{c.Own.CostThen}
@@ -418,7 +420,7 @@ func (v *projectView) record(r *page.Request, p *measure.Project, stories []core
 		v.Record = "No project that " + p.Lead + " led has ended yet, so that nothing is known of earlier forecasts."
 		return
 	}
-	v.Record = fmt.Sprintf("Forecasts of %s were off by %+.1f %% of the budget (± %.1f) and %+.0f days (± %.0f) before, in %s. "+
-		"Nothing here is corrected by that.", p.Lead, 100*x.Cost, 100*x.CostSpread, x.Days, x.DaysSpread,
-		say.Count(x.Projects, "project", "projects"))
+	v.Record = fmt.Sprintf("Forecasts of %s were off by %s of the budget (± %s) and %s days (± %s) before, in %s. "+
+		"Nothing here is corrected by that.", p.Lead, write.SignedPercent(x.Cost, 1), write.Float(100*x.CostSpread, 1),
+		write.SignedFloat(x.Days, 0), write.Float(x.DaysSpread, 0), write.Count(x.Projects, "project", "projects"))
 }

@@ -7,10 +7,10 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/forecast"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	core "turret/internal/core/forecast"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -32,7 +32,7 @@ func course(name string, list []*core.Prediction) template.HTML {
 		periods, values = append(periods, d.Period), append(values, 100*d.Chances[core.Classes-1])
 	}
 	return drawn("Chance that "+name+" ends at act, by what each period tells", "act", periods, values,
-		func(f float64) string { return forecast.Percent(f / 100) })
+		func(f float64) string { return write.Percent(f/100, 0) })
 }
 
 // courses draws how many projects were predicted at act, period by period.
@@ -43,7 +43,7 @@ func courses(list []forecast.AtPeriod) template.HTML {
 		periods, values = append(periods, x.Period), append(values, float64(x.Act))
 	}
 	return drawn("Projects predicted at act, by what each period tells", "at act", periods, values,
-		func(f float64) string { return fmt.Sprintf("%.0f", f) })
+		func(f float64) string { return write.Float(f, 0) })
 }
 
 // turnedPart is what became of the predictions of an earlier period.
@@ -100,7 +100,7 @@ func (v *skillView) turned(r *page.Request) error {
 
 func turnedOf(r *page.Request, t *forecast.Turned) *turnedPart {
 	x := &turnedPart{Says: fmt.Sprintf("By what was known on %s: of %s that ended since, %d ended as was likeliest then.", t.Then.Human(),
-		say.Count(t.Ended, "project", "projects"), t.Right)}
+		write.Count(t.Ended, "project", "projects"), t.Right)}
 	if t.Reason != "" {
 		x.Says, x.Empty = "", "On "+t.Then.Human()+" nothing could be predicted: "+t.Reason+"."
 		return x

@@ -10,10 +10,10 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/gate"
-	"turret/internal/app/say"
 	"turret/internal/app/stage"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -166,14 +166,14 @@ func headline(r *page.Request, stands []gate.Stand) []page.Spoken {
 	}
 	parts := []page.Spoken{{Text: "Nothing waits at a gate"}}
 	if waits > 0 {
-		parts = []page.Spoken{{Text: say.Count(waits, "project waits", "projects wait") + " at a gate", Href: r.Here("which", "waits")}}
+		parts = []page.Spoken{{Text: write.Count(waits, "project waits", "projects wait") + " at a gate", Href: r.Here("which", "waits")}}
 	}
 	if past > 0 {
-		parts = append(parts, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(past, "went", "went") + " past one without a decision",
+		parts = append(parts, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(past, "went", "went") + " past one without a decision",
 			Href: r.Here("which", "past")})
 	}
 	if beyond > 0 {
-		parts = append(parts, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(beyond, "has", "have") +
+		parts = append(parts, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(beyond, "has", "have") +
 			" spent more than was released",
 			Href: r.Here("which", "beyond")})
 	}
@@ -200,7 +200,7 @@ func (v *listView) balance(r *page.Request, g *stage.Gates, stands []gate.Stand)
 
 func (v *listView) part(r *page.Request, p *gate.Part, most money.Amount, many int) partView {
 	runs, asks := len(p.Running), len(p.Proposed)
-	x := partView{Name: "in none of them", Lost: true, Count: say.Thousands(runs + asks)}
+	x := partView{Name: "in none of them", Lost: true, Count: write.Whole(runs + asks)}
 	if p.Stage != nil {
 		x.Name, x.Lost, x.Href = p.Stage.Name, false, r.Here("stage", p.Stage.Name)
 	}
@@ -208,14 +208,14 @@ func (v *listView) part(r *page.Request, p *gate.Part, most money.Amount, many i
 	case runs+asks == 0:
 		x.Says, x.Count = "nothing", "–"
 	case asks == 0:
-		x.Says = say.Count(runs, "runs", "run")
+		x.Says = write.Count(runs, "runs", "run")
 	case runs == 0:
-		x.Says = say.Count(asks, "is proposed", "are proposed")
+		x.Says = write.Count(asks, "is proposed", "are proposed")
 	default:
-		x.Says = say.Count(runs, "runs", "run") + ", " + say.Count(asks, "is proposed", "are proposed")
+		x.Says = write.Count(runs, "runs", "run") + ", " + write.Count(asks, "is proposed", "are proposed")
 	}
 	if p.Waiting > 0 {
-		x.Waits = say.Count(p.Waiting, "waits", "wait") + " at its gate"
+		x.Waits = write.Count(p.Waiting, "waits", "wait") + " at its gate"
 	}
 	x.Runs, x.Asks = 100*runs/many, 100*asks/many
 	if v.Money && runs+asks > 0 {
@@ -236,7 +236,7 @@ func (v *listView) row(r *page.Request, s *gate.Stand) listRow {
 		row.Stage = stage.Name
 		missing := s.Missing()
 		if row.Missing = "nothing"; len(missing) > 0 {
-			row.Missing = say.Thousands(len(missing)) + " of " + say.Thousands(len(s.Checks))
+			row.Missing = write.Whole(len(missing)) + " of " + write.Whole(len(s.Checks))
 			if s.Open != nil {
 				row.MissingTone = "tone-watch"
 			}
@@ -246,7 +246,7 @@ func (v *listView) row(r *page.Request, s *gate.Stand) listRow {
 		row.Stage, row.Tone = p.Stage+", not in "+s.Model.Code, "tone-act"
 	}
 	if s.Open != nil {
-		row.Waits = say.Count(int(r.AsOf-s.Open.AskedOn), "day", "days")
+		row.Waits = write.Count(int(r.AsOf-s.Open.AskedOn), "day", "days")
 	}
 	row.Last = "none yet"
 	if n := len(s.Gates); n > 0 {

@@ -11,11 +11,11 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/gate"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/app/stage"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -133,10 +133,10 @@ func says(r *page.Request, s *gate.Stand) string {
 	case s.Open != nil:
 		text += " and waits at its gate since " + s.Open.AskedOn.Human()
 		if len(missing) > 0 {
-			text += "; " + say.Count(len(missing), "need is", "needs are") + " not met"
+			text += "; " + write.Count(len(missing), "need is", "needs are") + " not met"
 		}
 	case len(missing) > 0:
-		text += "; its gate misses " + say.Count(len(missing), "thing", "things")
+		text += "; its gate misses " + write.Count(len(missing), "thing", "things")
 	case s.Next() != nil:
 		text += "; nothing is missing at its gate"
 	}
@@ -185,7 +185,7 @@ func (v *oneView) needs(r *page.Request, s *gate.Stand) {
 	if stage.Level > 0 || stage.By != "" {
 		v.Fineness = "Money is asked for"
 		if stage.Level > 0 {
-			v.Fineness += " at level " + say.Thousands(int(stage.Level)) + " of the cost codes"
+			v.Fineness += " at level " + write.Whole(int(stage.Level)) + " of the cost codes"
 		}
 		if stage.By != "" {
 			v.Fineness += " by " + stage.By
@@ -228,7 +228,7 @@ func (v *oneView) log(s *pages, r *page.Request, stand *gate.Stand) error {
 		for k := len(snapshots) - 1; k >= 0; k-- {
 			if y := &snapshots[k]; x.Passed() && y.Stage == x.Stage && !used[y.ID] {
 				used[y.ID] = true
-				id := say.Thousands(int(y.ID))
+				id := write.Whole(int(y.ID))
 				row.Compare, row.Current = r.Here("was", id), r.Asked.Get("was") == id
 				if row.Current {
 					if v.Was, err = s.was(r, stand, y, row.Stage); err != nil {
@@ -327,7 +327,7 @@ func (s *pages) ask(c fiber.Ctx) error {
 	if err == nil {
 		told := x.Code + " waits at the gate of " + stand.Stage().Name
 		if n := len(stand.Missing()); n > 0 {
-			told += "; " + say.Count(n, "need is", "needs are") + " not met yet"
+			told += "; " + write.Count(n, "need is", "needs are") + " not met yet"
 		}
 		page.Tell(c, told+". It was saved"+r.InPeriod()+page.Withdrawable(c)+".")
 	}
@@ -361,7 +361,7 @@ func (s *pages) decide(c fiber.Ctx) error {
 			told += " " + x.Code + " is in " + next.Name + " now."
 		}
 		if n := len(q.Conditions); n > 0 {
-			told += " " + say.Count(n, "condition is an action", "conditions are actions") + " of it."
+			told += " " + write.Count(n, "condition is an action", "conditions are actions") + " of it."
 		}
 		if left {
 			told += " The conditions that were typed are left out."

@@ -16,9 +16,9 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/gather"
 	"turret/internal/app/letter"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -174,7 +174,8 @@ func gatherRowOf(r *page.Request, row *gather.MatrixRow, may bool) gatherRow {
 			x.Detail, x.Title = s.Refusal.At.Local().Format("2 Jan")+", "+s.Refusal.Author, s.Refusal.First
 		case s.Load != nil:
 			x.Detail = s.Load.ReceivedAt.Local().Format("2 Jan") + ", " + cmp.Or(s.Load.Source, s.Load.Author)
-			x.Title = fmt.Sprintf("load %d, %s, %s, for %s", s.Load.ID, s.Load.File, say.Count(s.Rows, "row", "rows"), s.Load.Period.Name())
+			x.Title = fmt.Sprintf("load %d, %s, %s, for %s", s.Load.ID, s.Load.File, write.Count(s.Rows, "row", "rows"),
+				s.Load.Period.Name())
 			x.Href = fmt.Sprintf("/loads/%d", s.Load.ID)
 			if s.Arrival == gather.Stale {
 				x.Detail = "last for " + s.Load.Period.Name()

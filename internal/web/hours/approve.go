@@ -11,8 +11,8 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/hours"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -78,7 +78,7 @@ func (s *pages) showWaiting(c fiber.Ctx, checked []int64, refused error) error {
 		g := &v.Groups[len(v.Groups)-1]
 		g.Rows = append(g.Rows, rowOf(r, p, refused == nil || slices.Contains(checked, p.ID)))
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(list), "sheet waits", "sheets wait") + " to be approved by you: " + zero(total) +
+	v.Headline = []page.Spoken{{Text: write.Count(len(list), "sheet waits", "sheets wait") + " to be approved by you: " + zero(total) +
 		" h."}}
 	if refused != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -137,9 +137,9 @@ func (s *pages) decide(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	said := fmt.Sprintf("%s, %s h, sent back.", say.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours))
+	said := fmt.Sprintf("%s, %s h, sent back.", write.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours))
 	if !back {
-		said = fmt.Sprintf("%s, %s h, approved and booked%s.", say.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours),
+		said = fmt.Sprintf("%s, %s h, approved and booked%s.", write.Count(len(done.Parts), "sheet", "sheets"), zero(done.Hours),
 			booked(c, done))
 	}
 	page.Tell(c, said)
@@ -221,7 +221,7 @@ func (s *pages) weeks(c fiber.Ctx) error {
 		v.Rows = append(v.Rows, row)
 	}
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("Of the last %d weeks %s missing, of %s.", shownWeeks,
-		say.Count(v.Missing, "sheet is", "sheets are"), say.Count(who, "person", "people"))}}
+		write.Count(v.Missing, "sheet is", "sheets are"), write.Count(who, "person", "people"))}}
 	if v.Missing == 0 {
 		v.Headline[0].Text = fmt.Sprintf("Nothing is missing of the last %d weeks.", shownWeeks)
 	}
@@ -260,9 +260,9 @@ func (s *pages) remind(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	said := say.Count(len(done.Sent), "reminder is", "reminders are") + " in the outbox."
+	said := write.Count(len(done.Sent), "reminder is", "reminders are") + " in the outbox."
 	if n := len(done.Unwritten); n > 0 {
-		said += " " + say.Count(n, "week is of somebody", "weeks are of people") +
+		said += " " + write.Count(n, "week is of somebody", "weeks are of people") +
 			" who cannot be written to, since nobody signs in by their name."
 	}
 	page.Tell(c, said)

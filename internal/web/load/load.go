@@ -13,7 +13,7 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
@@ -91,7 +91,7 @@ func (s *pages) loads(c fiber.Ctx) error {
 			v.Rows = append(v.Rows, loadRowOf(l))
 		}
 	}
-	v.Headline = fmt.Sprintf("%s stand", say.Count(standing, "load", "loads"))
+	v.Headline = fmt.Sprintf("%s stand", write.Count(standing, "load", "loads"))
 	if n := len(list) - standing; n > 0 {
 		v.Headline += fmt.Sprintf(", %d withdrawn", n)
 	}
@@ -112,7 +112,7 @@ func (s *pages) loads(c fiber.Ctx) error {
 
 func loadRowOf(l *kept.Load) loadRow {
 	x := loadRow{ID: l.ID, Href: fmt.Sprintf("/loads/%d", l.ID), Kind: l.Kind.Title(), File: l.File, Source: l.Source, Author: l.Author,
-		When: page.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: say.Thousands(l.Rows), Because: l.Note}
+		When: page.When(l.ReceivedAt), Digest: l.Digest[:min(12, len(l.Digest))], Rows: write.Whole(l.Rows), Because: l.Note}
 	if l.Period != 0 {
 		x.Period = l.Period.Name()
 	}
@@ -160,7 +160,7 @@ func (s *pages) showLoad(c fiber.Ctx, id int64, v loadView) error {
 	v.Page, v.Load, v.Digest, v.Recognised = r.Page(fmt.Sprintf("Load %d", id), "Gather"), loadRowOf(l), l.Digest, l.Recognised
 	v.Page.Tabs = page.GatherTabs(r, "Loads")
 	v.Because = l.Note
-	v.Size = fmt.Sprintf("%.1f kB", float64(l.Size)/1000)
+	v.Size = write.Float(float64(l.Size)/1000, 1) + " kB"
 	actor := access.ActorOf(c.Context())
 	v.May = actor.MayWhole(access.Withdraw) && !l.Withdrawn()
 	from, _ := strconv.Atoi(r.Asked.Get("from"))

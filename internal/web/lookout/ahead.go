@@ -9,7 +9,7 @@ import (
 	"turret/internal/app/gate"
 	"turret/internal/app/lookout"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -29,7 +29,7 @@ func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.P
 	list := out.Concerns()
 	for i := range list {
 		if i == mostInPanel {
-			x.More = say.Count(len(list)-i, "more", "more")
+			x.More = write.Count(len(list)-i, "more", "more")
 			break
 		}
 		o := &list[i]
@@ -71,7 +71,7 @@ func fillPipeline(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *lookou
 	}
 	x.Records = append(x.Records, proposals(r, p, scope)...)
 	if n := len(x.Records); n > mostInPanel {
-		x.Records, x.More = x.Records[:mostInPanel], say.Count(n-mostInPanel, "more", "more")
+		x.Records, x.More = x.Records[:mostInPanel], write.Count(n-mostInPanel, "more", "more")
 	}
 	if len(x.Records) == 0 {
 		x.Empty = "Nothing waits at a gate, and no proposal for a decision."

@@ -5,9 +5,9 @@ import (
 
 	"turret/internal/app/lookout"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/capacity"
 	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -64,7 +64,7 @@ func fillOverloads(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *looko
 		}
 		x.Records = append(x.Records, recordRow{Title: o.Person.Name, Href: r.To("/people/load", "cell",
 			o.Person.Code+"|"+s.Spans[o.First].Name),
-			Of: "from " + s.Spans[o.First].First.Human(), OfHref: r.To("/people/load"), Worth: say.Count(o.Weeks, "week", "weeks"),
+			Of: "from " + s.Spans[o.First].First.Human(), OfHref: r.To("/people/load"), Worth: write.Count(o.Weeks, "week", "weeks"),
 			Mark: &page.Mark{SVG: page.Pennant(health.Act, 13, false), Label: "overloaded"}})
 	}
 	if len(x.Records) == 0 {

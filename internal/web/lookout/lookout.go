@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 	"turret/internal/web/project"
 )
@@ -127,7 +128,7 @@ func (v *lookoutView) plot(r *page.Request, l *lookout.Lookout) error {
 			return err
 		}
 		html, err := r.Kept("lookout:sight", p, page.Scales{}, func() any {
-			return plotRow{x.Code, p.Name, x.Href, health.Percent(x.Finish), health.Percent(x.Cost), x.Status.String()}
+			return plotRow{x.Code, p.Name, x.Href, write.Percent(x.Finish, 1), write.Percent(x.Cost, 1), x.Status.String()}
 		})
 		if err != nil {
 			return err
@@ -248,7 +249,8 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 		x.Dimensions = append(x.Dimensions, v)
 	}
 	tol := p.Tolerances
-	x.Cost, x.Finish = r.Figure(p, measure.VACShare, percentSigned(p)), r.Figure(p, measure.FinishDeviation, "")
+	x.Cost, x.Finish = r.Figure(p, measure.VACShare, write.SignedFloat(100*p.Value(measure.VACShare).Ratio, 1)), r.Figure(p,
+		measure.FinishDeviation, "")
 	if v := p.Value(measure.VACShare); v.Known {
 		//nolint:gosec // numbers only
 		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.Cost, tol.Of[health.CostShare].Watch, h.Reached(health.CostShare)).SVG())
@@ -268,24 +270,15 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	return x
 }
 
-func percentSigned(p *measure.Project) string {
-	v := p.Value(measure.VACShare)
-	s := strings.TrimSuffix(health.Percent(v.Ratio), " %")
-	if v.Ratio > 0 && s != "0.0" {
-		return "+" + s
-	}
-	return strings.Replace(s, "−0.0", "0.0", 1)
-}
-
 // totalOf is the roll-up of what the filter leaves.
 func totalOf(r *page.Request, l *lookout.Lookout) *total {
 	g := l.Group
 	if len(l.Shown) != len(l.Open) {
 		g = r.Figures.Roll(l.Shown)
 	}
-	t := &total{Text: say.Count(len(l.Shown), "project", "projects")}
+	t := &total{Text: write.Count(len(l.Shown), "project", "projects")}
 	if v := g.Value(measure.VACShare); v.Known {
-		t.Cost = page.Figure{Text: health.Percent(v.Ratio), Title: "Together: variance over budget, from the sums",
+		t.Cost = page.Figure{Text: write.Percent(v.Ratio, 1), Title: "Together: variance over budget, from the sums",
 			Href: r.Here("trace", measure.VACShare.String(), "of", "shown", "at", "")}
 		if with := g.CountOf(measure.VACShare); with < len(l.Shown) {
 			t.Text += fmt.Sprintf(", cost over %d of them", with)

@@ -17,11 +17,10 @@ import (
 	"turret/internal/app/register"
 	"turret/internal/app/report"
 	"turret/internal/app/saved"
-	"turret/internal/app/say"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/prose"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -157,15 +156,15 @@ func fillWaits(r *page.Request, _ *lookoutView, _ *lookout.Lookout, _ *lookout.P
 func waiting(r *page.Request, w *publish.Waiting) waitRow {
 	switch w.What {
 	case publish.WaitInputs:
-		return waitRow{say.Count(w.N, "input is still to come", "inputs are still to come"), r.To("/gather")}
+		return waitRow{write.Count(w.N, "input is still to come", "inputs are still to come"), r.To("/gather")}
 	case publish.WaitErrors:
-		return waitRow{say.Count(w.N, "error in the data", "errors in the data"), r.To("/check")}
+		return waitRow{write.Count(w.N, "error in the data", "errors in the data"), r.To("/check")}
 	case publish.WaitTexts:
-		return waitRow{say.Count(w.N, "project to explain", "projects to explain"), r.To("/explain")}
+		return waitRow{write.Count(w.N, "project to explain", "projects to explain"), r.To("/explain")}
 	case publish.WaitAnswer:
 		return waitRow{w.Says + " asks about " + w.Of, r.ExplainPath(w.Of) + "#said"}
 	case publish.WaitDecisions:
-		return waitRow{say.Count(w.N, "decision asked for", "decisions asked for"), r.To("/reports/compose", "composed", "1", "part",
+		return waitRow{write.Count(w.N, "decision asked for", "decisions asked for"), r.To("/reports/compose", "composed", "1", "part",
 			"decisions")}
 	case publish.WaitClosing:
 		return waitRow{"nothing stands in the way of closing " + r.Period().Name(), r.To("/publish")}
@@ -178,7 +177,7 @@ func fillDecisions(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *looko
 	x.Href = r.To("/reports/compose", "composed", "1", "part", "decisions")
 	for i := range list {
 		if i == mostInPanel {
-			x.More = say.Count(len(list)-i, "more", "more")
+			x.More = write.Count(len(list)-i, "more", "more")
 			break
 		}
 		d := &list[i]
@@ -198,7 +197,7 @@ func fillDecisions(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *looko
 				row.Amount = c.Worth.Human(r.Figures.Env.Currency)
 			}
 			if c.Days.Given {
-				row.Days = figure.Signed(c.Days.N)
+				row.Days = write.Signed(c.Days.N)
 			}
 		}
 		x.Decisions = append(x.Decisions, row)
@@ -281,7 +280,7 @@ func fillRecords(kind record.Kind) func(*page.Request, *lookoutView, *lookout.Lo
 		}
 		for i := range list {
 			if i == mostInPanel {
-				x.More = say.Count(len(list)-i, "more", "more")
+				x.More = write.Count(len(list)-i, "more", "more")
 				break
 			}
 			x.Records = append(x.Records, recordOf(r, &list[i]))
@@ -307,7 +306,7 @@ func recordOf(r *page.Request, l *register.Line) recordRow {
 	}
 	if l.Risk != nil {
 		if n, ok := l.Before.Exposure(); ok {
-			x.Worth = say.Thousands(int(n)) + " of 25"
+			x.Worth = write.Whole(int(n)) + " of 25"
 		}
 	}
 	return x
@@ -378,7 +377,7 @@ func fillView(r *page.Request, query string, x *panelView) error {
 	}
 	for i, p := range scope.Projects {
 		if i == mostInPanel {
-			x.More = say.Count(len(scope.Projects)-i, "more", "more")
+			x.More = write.Count(len(scope.Projects)-i, "more", "more")
 			break
 		}
 		x.Rows = append(x.Rows, page.MeasureRowOf(r, p, t.Keys))

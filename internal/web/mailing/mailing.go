@@ -16,9 +16,10 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/mailing"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/web/page"
 
+	"turret/internal/app/say"
+	"turret/internal/core/write"
 	appreport "turret/internal/web/report"
 )
 
@@ -117,11 +118,12 @@ func (s *pages) showMailings(c fiber.Ctx, typed mailing.Mailing, problem string)
 	v.More = len(sent) > mostSent
 	v.Headline = []page.Spoken{{Text: "No list sends reports yet."}}
 	if len(list) > 0 {
-		v.Headline[0].Text = say.Count(len(list), "list sends", "lists send") + " reports."
+		v.Headline[0].Text = write.Count(len(list), "list sends", "lists send") + " reports."
 	}
 	if len(v.Sent) > 0 {
 		v.Headline = append(v.Headline,
-			page.Spoken{Text: fmt.Sprintf(" Of %s sent, %s been opened.", say.Count(len(v.Sent), "message", "messages"), openedOf(opened))})
+			page.Spoken{Text: fmt.Sprintf(" Of %s sent, %s been opened.", write.Count(len(v.Sent), "message", "messages"),
+				openedOf(opened))})
 	}
 	return r.Answer("sending", &v.Page, &v)
 }
@@ -130,7 +132,7 @@ func openedOf(n int) string {
 	if n == 0 {
 		return "none has"
 	}
-	return say.Count(n, "has", "have")
+	return write.Count(n, "has", "have")
 }
 
 // choices are what a list can be made of.
@@ -204,12 +206,12 @@ func (v *mailingsView) row(m *mailing.Mailing) mailingRow {
 
 func sentOf(s *mailing.Sending) sentRow {
 	x := sentRow{ID: s.ID, To: s.Name, Email: s.Email, Report: s.Report, AsOf: s.AsOf.Human(), For: s.List + ", " + s.Occasion,
-		At: s.At.Local().Format("2 Jan 2006 15:04"), Failed: s.Failed, File: s.File}
+		At: say.Moment(s.At), Failed: s.Failed, File: s.File}
 	if s.Kept != "" {
 		x.Href = fmt.Sprintf("/sent/%d", s.ID)
 	}
 	if !s.Opened.IsZero() {
-		x.Opened = s.Opened.Local().Format("2 Jan 2006 15:04")
+		x.Opened = say.Moment(s.Opened)
 		if s.Openings > 1 {
 			x.Opened += fmt.Sprintf(", %d times", s.Openings)
 		}

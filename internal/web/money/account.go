@@ -6,11 +6,11 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/money"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -68,7 +68,7 @@ func (s *pages) accounts(c fiber.Ctx) error {
 	if len(m.List) == 0 {
 		v.Empty = "Amounts of budget, forecast, ledger and commitments may name the activity that they are for; none of them does."
 	} else if m.Unnamed > 0 {
-		v.Note = say.Count(m.Unnamed, "activity is", "activities are") + " named by no amount."
+		v.Note = write.Count(m.Unnamed, "activity is", "activities are") + " named by no amount."
 	}
 	if r.Figures.Closed == nil {
 		for _, kind := range []record.Kind{record.Budget, record.Forecast} {
@@ -138,7 +138,7 @@ func accountFigure(r *page.Request, p *measure.Project, a *breakdown.Account, ke
 		f.Text, f.Title = v.Amount().Short(r.Figures.Env.Currency), f.Title+": "+v.Amount().Human(r.Figures.Env.Currency)
 	}
 	if n := a.All.CountOf(key); n < len(a.All.Projects) {
-		f.Title += fmt.Sprintf(" (%d of %s)", n, say.Count(len(a.All.Projects), "account", "accounts"))
+		f.Title += fmt.Sprintf(" (%d of %s)", n, write.Count(len(a.All.Projects), "account", "accounts"))
 	}
 	f.Tone = accountTone(p, a, key, v)
 	return f

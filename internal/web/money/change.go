@@ -10,10 +10,9 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/edit"
 	"turret/internal/app/money"
-	"turret/internal/app/say"
 	"turret/internal/core/cost"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -68,7 +67,7 @@ func (s *pages) showChanges(c fiber.Ctx, problem error, typed money.AskedChange,
 		}
 	}
 	g := r.Figures.Roll(scope.Projects)
-	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s to decide", say.Count(open, "change", "changes"))}, {Text: ": "},
+	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s to decide", write.Count(open, "change", "changes"))}, {Text: ": "},
 		page.Say(r, g, measure.ChangesRequested, ""),
 		{Text: " and "}, page.Say(r, g, measure.DaysRequested, ""), {Text: " working days. Approved so far: "},
 		page.Say(r, g, measure.BudgetChanges, ""),
@@ -115,7 +114,7 @@ func registerRowOf(r *page.Request, x *money.ChangeLine) registerRow {
 		}
 	}
 	if x.Days.Given {
-		row.Days = figure.Signed(x.Days.N)
+		row.Days = write.Signed(x.Days.N)
 	}
 	if x.From != 0 {
 		row.Span = x.From.Human() + " to " + x.To.Human() + ", " + x.Profile.String()

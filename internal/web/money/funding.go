@@ -7,8 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	appmoney "turret/internal/app/money"
-	"turret/internal/app/say"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -44,7 +44,7 @@ func (s *pages) funding(c fiber.Ctx) error {
 	for i := range f.Totals {
 		t := &f.Totals[i]
 		row := fundedTotal(cur, t)
-		row.Name, row.Projects = cmp.Or(t.Funder, "nobody named"), say.Count(t.Projects, "project", "projects")
+		row.Name, row.Projects = cmp.Or(t.Funder, "nobody named"), write.Count(t.Projects, "project", "projects")
 		v.Totals = append(v.Totals, row)
 	}
 	v.Sum = fundedTotal(cur, &f.Sum)
@@ -68,8 +68,8 @@ func (s *pages) funding(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s; %s drawn ahead of cost, %s behind.", say.Count(len(f.Totals), "funder", "funders"),
-		say.Count(over, "share", "shares"), say.Count(under, "share", "shares"))}}
+	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s; %s drawn ahead of cost, %s behind.", write.Count(len(f.Totals), "funder", "funders"),
+		write.Count(over, "share", "shares"), write.Count(under, "share", "shares"))}}
 	for _, p := range f.Unfunded {
 		v.Unfunded = append(v.Unfunded, page.Link{Text: p.Code + " " + p.Name, Href: r.Project(p.Code)})
 	}

@@ -14,14 +14,15 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
 
 	appmoney "turret/internal/app/money"
+	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 	"turret/internal/web/plan"
@@ -115,7 +116,7 @@ func (s *pages) projectMoney(c fiber.Ctx) error {
 func labourSays(p *measure.Project) string {
 	aside := ""
 	if n := p.Account.Labour.Aside; n > 0 {
-		aside = "; " + say.Count(n, "posting on codes of labour is", "postings on codes of labour are") + " not counted"
+		aside = "; " + write.Count(n, "posting on codes of labour is", "postings on codes of labour are") + " not counted"
 	}
 	switch p.Labour {
 	case cost.Timesheets:
@@ -502,7 +503,7 @@ func (v *moneyVersionsView) fill(r *page.Request, p *measure.Project, c *appmone
 	}
 	for _, o := range c.Versions {
 		if o.Name != "" {
-			v.Names = append(v.Names, plan.BaselineRow{Name: o.Name, Reason: o.Note, Who: o.Author, At: o.ReceivedAt.Format("2 Jan 2006"),
+			v.Names = append(v.Names, plan.BaselineRow{Name: o.Name, Reason: o.Note, Who: o.Author, At: say.Day(o.ReceivedAt),
 				Href: r.Here("was", o.Key, "is", "")})
 		}
 	}
@@ -538,17 +539,9 @@ func (v *moneyVersionsView) differences(r *page.Request, c *appmoney.Comparison)
 	if len(c.Changes) > mostDifferences {
 		v.Shown = fmt.Sprintf("The first %d of %d differing months are listed.", mostDifferences, len(c.Changes))
 	}
-	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s differ, %s in all: %d new, %d gone.", say.Count(len(c.Changes), "month of a line",
+	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s differ, %s in all: %d new, %d gone.", write.Count(len(c.Changes), "month of a line",
 		"months of lines"),
-		Signed(c.By, cur), c.Added, c.Taken)}}
-}
-
-// Signed is an amount with its sign.
-func Signed(a money.Amount, cur money.Currency) string {
-	if a > 0 {
-		return "+" + a.Short(cur)
-	}
-	return a.Short(cur)
+		c.By.Gain(cur), c.Added, c.Taken)}}
 }
 
 func (v *moneyVersionsView) bridge(r *page.Request, c *appmoney.Comparison) {
@@ -576,7 +569,7 @@ func (v *moneyVersionsView) bridge(r *page.Request, c *appmoney.Comparison) {
 		Amount: b.To, Whole: true})
 	v.Chart = template.HTML(chart.Bridge(steps, cur, page.StripWidth, 260).SVG()) //nolint:gosec // the scene escapes texts
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("The estimate went from %s to %s, %s.", b.From.Short(cur), b.To.Short(cur),
-		Signed(b.To-b.From, cur))}}
+		(b.To - b.From).Gain(cur))}}
 }
 
 func (s *pages) nameMoney(c fiber.Ctx) error {

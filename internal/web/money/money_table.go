@@ -10,8 +10,8 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/money"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -136,7 +136,7 @@ func (v *moneyTableView) table(r *page.Request, t *money.Table) {
 	v.Pager = pager
 	for i := range t.Groups {
 		g := &t.Groups[i]
-		x := moneyGroupView{Name: g.Name, Count: say.Count(len(g.Projects), "project", "projects")}
+		x := moneyGroupView{Name: g.Name, Count: write.Count(len(g.Projects), "project", "projects")}
 		for _, k := range t.Keys {
 			f := page.RolledColumn(r, g.Group, k)
 			f.Href = "" // the trace of a subtotal is that of its rows

@@ -9,12 +9,12 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
 
 	appmoney "turret/internal/app/money"
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -59,7 +59,7 @@ func (s *pages) burn(c fiber.Ctx) error {
 			row.Figures = append(row.Figures, r.ShortFigure(b.Project, k))
 		}
 		if short := b.Project.Value(measure.BudgetShort); short.Known && short.N > 0 {
-			row.Early = r.Figure(b.Project, measure.BudgetShort, say.Count(int(short.N), "month", "months"))
+			row.Early = r.Figure(b.Project, measure.BudgetShort, write.Count(int(short.N), "month", "months"))
 		}
 		v.Rows = append(v.Rows, row)
 	}
@@ -72,7 +72,7 @@ func (s *pages) burn(c fiber.Ctx) error {
 		v.Total.Figures = append(v.Total.Figures, page.Rolled(r, g, k))
 	}
 	v.Headline = []page.Spoken{page.Say(r, g, measure.RunRate, ""), {Text: " a month over the last three whole months; the budget of "},
-		{Text: say.Count(burn.Short, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
+		{Text: write.Count(burn.Short, "project", "projects"), Tone: "tone-act"}, {Text: " runs out before the work ends."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No project here has a budget or a posting."
 	}

@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 )
 
 // Scoping is what is in view by its full name, and where another may be chosen.
@@ -156,7 +157,7 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 		came, expected, _ = r.Server.Office.Gather.Counts(r.Context(), period) // of an error the page says less
 	}
 	if expected > 0 {
-		add(setting.GatherStep, came, expected, fmt.Sprintf("%d of %s come", came, say.Count(expected, "input has", "inputs have")))
+		add(setting.GatherStep, came, expected, fmt.Sprintf("%d of %s come", came, write.Count(expected, "input has", "inputs have")))
 	} else {
 		add(setting.GatherStep, 0, 1, "nothing is expected for "+period.Name())
 	}
@@ -170,10 +171,10 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 		}
 		return list
 	}
-	add(setting.CheckStep, n.Clean, n.Open, say.Count(n.Errors, "error", "errors")+" open")
-	add(setting.AssessStep, n.Open-n.Unlike, n.Open, say.Count(n.Unlike, "project is", "projects are")+" declared better than computed")
+	add(setting.CheckStep, n.Clean, n.Open, write.Count(n.Errors, "error", "errors")+" open")
+	add(setting.AssessStep, n.Open-n.Unlike, n.Open, write.Count(n.Unlike, "project is", "projects are")+" declared better than computed")
 	add(setting.ExplainStep, n.Written, n.Wanted, fmt.Sprintf("%d of %s explained", n.Written,
-		say.Count(n.Wanted, "project that wants it is", "projects that want it are")))
+		write.Count(n.Wanted, "project that wants it is", "projects that want it are")))
 	state, _, err := r.Server.Office.Publish.State(r.Context(), r.Figures)
 	if err != nil {
 		state = publish.PeriodInWork

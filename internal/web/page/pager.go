@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strconv"
 
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 )
 
 // Bounds of long lists: one of more rows than most is shown in pages; of rows that each say much, fewer.
@@ -39,7 +39,7 @@ func cut[T any](r *Request, rows []T, most int) ([]T, Pager) {
 	}
 	at := func(k int) string { return r.Here("page", strconv.Itoa(k), "trace", "", "at", "", "of", "") }
 	p := Pager{Says: fmt.Sprintf("Rows %s to %s of %s; the fields under the heads filter these, those above the table all of them.",
-		say.Thousands(from+1), say.Thousands(to), say.Thousands(len(rows)))}
+		write.Whole(from+1), write.Whole(to), write.Whole(len(rows)))}
 	if n > 1 {
 		p.Before = at(n - 1)
 	}

@@ -125,5 +125,5 @@ func When(t time.Time) string {
 	if t.IsZero() {
 		return ""
 	}
-	return t.Local().Format("2 Jan 2006 15:04")
+	return say.Moment(t)
 }

@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/session"
 )
 
@@ -132,7 +133,7 @@ func computingOf(p assess.Progress) computingView {
 	v := computingView{Text: p.Step}
 	if p.All > 0 {
 		v.Done = 100 * p.Done / p.All
-		v.Text = fmt.Sprintf("%s: %d of %s", p.Step, p.Done, say.Count(p.All, "project", "projects"))
+		v.Text = fmt.Sprintf("%s: %d of %s", p.Step, p.Done, write.Count(p.All, "project", "projects"))
 	}
 	return v
 }

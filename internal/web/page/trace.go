@@ -6,9 +6,9 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/lookout"
-	"turret/internal/app/say"
 	"turret/internal/app/trace"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 )
 
 // traceView is the margin when it explains a figure.
@@ -154,7 +154,7 @@ func (tr *tracer) node(n *measure.Node, at string, depth int) nodeView {
 	short := *n
 	short.Children = n.Children[:tr.rows]
 	v.Nodes = tr.children(&short, at, depth+1)
-	v.More = say.Count(len(n.Children)-tr.rows, "more row", "more rows")
+	v.More = write.Count(len(n.Children)-tr.rows, "more row", "more rows")
 	v.MoreHref = tr.here(at)
 	if tr.rows == manyRows {
 		v.MoreHref = ""

@@ -10,7 +10,7 @@ import (
 	"regexp"
 	"strings"
 
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 )
 
 // views are the templates by page, each parsed with the layout and the parts; they are ready before the first request.
@@ -23,7 +23,7 @@ var functions = template.FuncMap{"dict": func(pairs ...any) map[string]any {
 		m[fmt.Sprint(pairs[i])] = pairs[i+1]
 	}
 	return m
-}, "count": say.Count}
+}, "count": write.Count[int]}
 
 //go:embed templates/*.html
 var templates embed.FS

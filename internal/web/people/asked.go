@@ -11,11 +11,10 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
-	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -66,7 +65,7 @@ func (s *pages) showAsked(c fiber.Ctx, refused error) error {
 			v.Done = append(v.Done, row)
 		}
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(v.Open), "request waits", "requests wait") + " for an answer."}}
+	v.Headline = []page.Spoken{{Text: write.Count(len(v.Open), "request waits", "requests wait") + " for an answer."}}
 	if refused != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
@@ -91,7 +90,7 @@ func askedOf(r *page.Request, x *people.Request) askedRow {
 		row.Who = nameOf(r, x.Offer) + " instead of " + row.Who
 	}
 	if at, load := people.With(r.Figures, x, code); code != "" && at != 0 {
-		row.With = "with it " + health.Percent(load) + " in the week of " + at.Human()
+		row.With = "with it " + write.Percent(load, 1) + " in the week of " + at.Human()
 		row.Over = load > float64(r.Figures.Settings.LoadLimits().Over)/10_000
 	}
 	if x.State != people.Asked {

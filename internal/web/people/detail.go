@@ -8,8 +8,8 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/capacity"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -75,7 +75,7 @@ func detailOf(r *page.Request, s *people.Sheet) (*detail, error) {
 func (x *detail) wants(r *page.Request, s *people.Sheet, d *capacity.Detail) {
 	for i, w := range d.Wants {
 		if i == mostListed {
-			x.More = say.Count(len(d.Wants)-i, "more asks", "more ask") + " for less."
+			x.More = write.Count(len(d.Wants)-i, "more asks", "more ask") + " for less."
 			break
 		}
 		a := &s.Staff.Assigned[w.Assignment]
@@ -101,7 +101,7 @@ func (x *detail) haves(r *page.Request, s *people.Sheet, d *capacity.Detail) {
 	}
 	for i, h := range d.Has {
 		if i == mostListed {
-			x.MoreHas = say.Count(len(d.Has)-i, "more person", "more people") + " besides."
+			x.MoreHas = write.Count(len(d.Has)-i, "more person", "more people") + " besides."
 			break
 		}
 		line := have{Name: s.Staff.People[h.Person].Name, Hours: hours(h.Available)}

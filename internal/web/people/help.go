@@ -9,7 +9,7 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -61,7 +61,7 @@ func (s *pages) help(c fiber.Ctx) error {
 		h := &list[i]
 		row := helpRowOf(h, most)
 		for k := range row.Bars {
-			row.Bars[k].Says = days[k].Human() + ": " + say.Count(h.Done[k], "done", "done")
+			row.Bars[k].Says = days[k].Human() + ": " + write.Count(h.Done[k], "done", "done")
 		}
 		if h.Wants() {
 			v.Rows = append(v.Rows, row)
@@ -69,7 +69,7 @@ func (s *pages) help(c fiber.Ctx) error {
 			v.Quiet = append(v.Quiet, row)
 		}
 	}
-	head := say.Count(len(v.Rows), "person", "people") + " of " + say.Thousands(len(list)) + " might need help."
+	head := write.Count(len(v.Rows), "person", "people") + " of " + write.Whole(len(list)) + " might need help."
 	if !access.ActorOf(c.Context()).May(access.Send) {
 		head = "How your own work stands."
 	}
@@ -96,7 +96,7 @@ func helpRowOf(h *people.Help, most int) helpRow {
 		}
 	}
 	if h.Silent > 0 {
-		row.Silence = fmt.Sprintf("%s, since %s", say.Count(h.Silent, "day", "days"), h.Moved.Human())
+		row.Silence = fmt.Sprintf("%s, since %s", write.Count(h.Silent, "day", "days"), h.Moved.Human())
 	}
 	return row
 }

@@ -9,7 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/people"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -64,7 +64,7 @@ func (v *levelView) fill(r *page.Request, l *people.Levelling) {
 	switch {
 	case len(l.Waits) > 0:
 		head = fmt.Sprintf("%s too many become %s, if %s.", hours(l.Before), hours(l.After),
-			say.Count(len(l.Waits), "activity waits", "activities wait"))
+			write.Count(len(l.Waits), "activity waits", "activities wait"))
 	case l.Could > 0 && l.Before == 0:
 		head = "Nobody is overloaded by work that can wait."
 	case l.Could > 0:
@@ -72,7 +72,7 @@ func (v *levelView) fill(r *page.Request, l *people.Levelling) {
 	}
 	v.Headline = []page.Spoken{{Text: head}}
 	v.Empty = fmt.Sprintf("%s with people could wait, %s could not: without float, or critical. Only assignments that name their activity "+
-		"are tried.", say.Count(l.Could, "activity", "activities"), say.Count(l.Bound, "other", "others"))
+		"are tried.", write.Count(l.Could, "activity", "activities"), write.Count(l.Bound, "other", "others"))
 	if len(l.Waits) == 0 {
 		return
 	}
@@ -84,7 +84,7 @@ func (v *levelView) fill(r *page.Request, l *people.Levelling) {
 		days += w.Days
 		row := levelRow{Project: w.Project.Code, Href: r.To("/people/plan/" + w.Project.Code), Work: w.Activity.Code + " " +
 			w.Activity.Name,
-			Days: say.Count(int(w.Days), "day", "days"), Float: strconv.Itoa(int(w.Float)), Hours: hours(w.Units)}
+			Days: write.Count(int(w.Days), "day", "days"), Float: strconv.Itoa(int(w.Float)), Hours: hours(w.Units)}
 		row.From = w.From.Human() + " to " + w.To.Human()
 		row.To = w.After(w.From, &r.Figures.Env).Human() + " to " + w.After(w.To, &r.Figures.Env).Human()
 		v.Rows = append(v.Rows, row)
@@ -98,7 +98,7 @@ func (v *levelView) fill(r *page.Request, l *people.Levelling) {
 	v.Rehearse = to + sep + q.Encode()
 	v.Gains = hours(l.Before-l.After) + " fewer are wanted of roles on days on which they are not there, from " + l.From.Human() + " to " +
 		l.Till.Human() + "."
-	v.Costs = say.Count(int(days), "working day", "working days") +
+	v.Costs = write.Count(int(days), "working day", "working days") +
 		" of waiting in all. No other activity and no finish moves, since each waits " +
 		"within its free float; what is left of that is gone for later."
 	v.How = "This is the best way there is: all were tried but those that could not be better."

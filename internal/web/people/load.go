@@ -2,14 +2,13 @@ package people
 
 import (
 	"slices"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/capacity"
 	"turret/internal/core/fact"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -92,8 +91,7 @@ func wanted(l *people.Line, q *query) bool {
 
 // loadCell is how busy somebody is: the darker, the fuller; hatched where it is over.
 func loadCell(x *capacity.Cell, limits capacity.Limits) cell {
-	// the share stands without its sign, which the map has above
-	c := cell{Text: strings.TrimSuffix(percent(x), " %"), Title: hours(x.Demand) + " wanted of " + hours(x.Available)}
+	c := cell{Text: bare(x), Title: hours(x.Demand) + " wanted of " + hours(x.Available)}
 	if x.Unstaffed > 0 {
 		c.Title += ", " + hours(x.Unstaffed) + " of nobody named"
 	}
@@ -136,8 +134,8 @@ func loadHeadline(s *people.Sheet, lines []people.Line, limits capacity.Limits) 
 	if s.By == capacity.ByTeam {
 		one, many = "team", "teams"
 	}
-	return say.Count(b.All, one, many) + " from " + s.From.Name() + " to " + s.To.Name() + ": " + say.Count(b.Over, "is", "are") +
-		" overloaded at some time, and nothing is wanted of " + say.Thousands(b.Idle) + "."
+	return write.Count(b.All, one, many) + " from " + s.From.Name() + " to " + s.To.Name() + ": " + write.Count(b.Over, "is", "are") +
+		" overloaded at some time, and nothing is wanted of " + write.Whole(b.Idle) + "."
 }
 
 func emptyOf(r *page.Request) string {

@@ -4,20 +4,17 @@ package people
 import (
 	"cmp"
 	"embed"
-	"fmt"
 	"net/url"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/assess"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
-	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -183,7 +180,7 @@ func (v *view) fill(r *page.Request, s *people.Sheet, lines []people.Line, show 
 	}
 	for i := range lines {
 		if i == most {
-			v.More = say.Thousands(len(lines)-most) + " more are not shown: narrow them by role or team."
+			v.More = write.Whole(len(lines)-most) + " more are not shown: narrow them by role or team."
 			break
 		}
 		l := &lines[i]
@@ -206,26 +203,26 @@ func (v *view) fill(r *page.Request, s *people.Sheet, lines []people.Line, show 
 
 // percent is the load of a cell; a dash where nothing is available.
 func percent(c *capacity.Cell) string {
+	if c.Load().Given() {
+		return bare(c) + " %"
+	}
+	return bare(c)
+}
+
+// bare is the load of a cell in percent without the sign, for a map that has it above.
+func bare(c *capacity.Cell) string {
 	if load := c.Load(); load.Given() {
-		return strings.Replace(health.Percent(load.Float()), ".0 %", " %", 1)
+		return write.TrimmedFloat(100*load.Float(), 1)
 	}
 	if c.Demand > 0 {
 		return "over"
 	}
-	return "–"
+	return write.None
 }
 
 // hours are units of an hour as people read them.
 func hours(units int64) string {
-	n := capacity.Hours(units)
-	text := say.Thousands(int(n / 100))
-	if rest := max(n, -n) % 100; rest != 0 {
-		text += strings.TrimRight(fmt.Sprintf(".%02d", rest), "0")
-	}
-	if n < 0 && n > -100 {
-		text = "-" + text
-	}
-	return text + " h"
+	return write.Trimmed(capacity.Hours(units), 2) + " h"
 }
 
 // scoped leaves the lines that the scope wants, all where there is none.

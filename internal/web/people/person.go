@@ -9,9 +9,9 @@ import (
 
 	"turret/internal/app/edit"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -69,7 +69,7 @@ func (s *pages) showPerson(c fiber.Ctx, t *tried, refused error, notes []string)
 	v.others(r, g)
 	v.weeks(r, g)
 	v.Headline = fmt.Sprintf("%s, %s, is wanted by %s and overloaded in %s to come.", g.Person.Name, orNone(g.Person.Role),
-		say.Count(len(g.Assigned)+len(g.Others), "assignment", "assignments"), noWeek(g.Over(r.Figures, r.AsOf)))
+		write.Count(len(g.Assigned)+len(g.Others), "assignment", "assignments"), noWeek(g.Over(r.Figures, r.AsOf)))
 	v.Empty = "Nothing is wanted of " + g.Person.Name + "."
 	return v.answer(r, g.Plan, refused)
 }
@@ -160,7 +160,7 @@ func noWeek(n int) string {
 	if n == 0 {
 		return "no week"
 	}
-	return say.Count(n, "week", "weeks")
+	return write.Count(n, "week", "weeks")
 }
 
 func orNone(role string) string {

@@ -13,11 +13,10 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
-	"turret/internal/core/health"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -289,19 +288,19 @@ func changeText(c *people.Change) string {
 	default:
 		text = c.Person.Name + ": the same hours at other times"
 	}
-	text += fmt.Sprintf("; over in %s, %d before", say.Count(c.Over, "week", "weeks"), c.OverBefore)
+	text += fmt.Sprintf("; over in %s, %d before", write.Count(c.Over, "week", "weeks"), c.OverBefore)
 	if c.WorstPercent > 0 {
-		text += fmt.Sprintf("; fullest in the week of %s, %s", c.WorstAt.Human(), health.Percent(c.WorstPercent))
+		text += fmt.Sprintf("; fullest in the week of %s, %s", c.WorstAt.Human(), write.Percent(c.WorstPercent, 1))
 	}
 	return text + "."
 }
 
 func planHeadline(r *page.Request, x *people.Plan) string {
 	named, over, roles := x.Staffed(r.Figures.Settings.LoadLimits(), r.AsOf)
-	text := say.Count(named, "person is", "people are") + " to work on " + x.Project.Code + " after " + r.AsOf.Human() + ", " +
-		say.Count(over, "is", "are") + " overloaded at some time"
+	text := write.Count(named, "person is", "people are") + " to work on " + x.Project.Code + " after " + r.AsOf.Human() + ", " +
+		write.Count(over, "is", "are") + " overloaded at some time"
 	if roles > 0 {
-		text += "; " + say.Count(roles, "assignment has", "assignments have") + " nobody yet"
+		text += "; " + write.Count(roles, "assignment has", "assignments have") + " nobody yet"
 	}
 	return text + "."
 }
@@ -431,7 +430,7 @@ func savedText(c fiber.Ctx, what string, receipt *intake.Receipt, x *people.Plan
 	text := fmt.Sprintf("%s are planned by load %s%s.", what, strings.Join(loads, ", "), page.Withdrawable(c))
 	for i := range x.Changes {
 		if k := &x.Changes[i]; k.Over > k.OverBefore {
-			text += " " + k.Person.Name + " is over in " + say.Count(k.Over, "week", "weeks") + " by all projects together."
+			text += " " + k.Person.Name + " is over in " + write.Count(k.Over, "week", "weeks") + " by all projects together."
 		}
 	}
 	return text

@@ -4,8 +4,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/capacity"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -76,5 +76,5 @@ func roleCount(n int) string {
 	if n == 1 {
 		return "One role has"
 	}
-	return say.Thousands(n) + " roles have"
+	return write.Count(n, "role has", "roles have")
 }

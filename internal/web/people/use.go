@@ -3,17 +3,14 @@ package people
 import (
 	"fmt"
 	"slices"
-	"strconv"
-	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
 	"turret/internal/core/fact"
-	"turret/internal/core/health"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -132,14 +129,14 @@ func useCell(x *capacity.Cell, ahead bool, target fact.Ratio) cell {
 }
 
 // whole is a ratio in whole percent, without the sign, which the map has above; the title of the cell has the hours.
-func whole(x fact.Ratio) string { return strconv.FormatFloat(100*x.Float(), 'f', 0, 64) }
+func whole(x fact.Ratio) string { return write.Float(100*x.Float(), 0) }
 
 // ratio is a ratio in percent; a dash where there is none.
 func ratio(x fact.Ratio) string {
 	if !x.Given() {
 		return "–"
 	}
-	return strings.Replace(health.Percent(x.Float()), ".0 %", " %", 1)
+	return write.TrimmedPercent(x.Float(), 1)
 }
 
 // useHeadline says what all come to, against their target.
@@ -155,7 +152,7 @@ func useHeadline(s *people.Sheet, lines []people.Line, asOf calendar.Date) strin
 	}
 	text += ", " + ratio(all.BillableUtilisation()) + " billable"
 	if below > 0 {
-		text += "; " + say.Count(below, "row is", "rows are") + " more than 10 points below target"
+		text += "; " + write.Count(below, "row is", "rows are") + " more than 10 points below target"
 	}
 	return text + "."
 }

@@ -7,8 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/people"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -60,7 +60,7 @@ func (s *pages) work(c fiber.Ctx) error {
 		}
 		if i == 0 || list[i-1].Project != w.Project {
 			if len(v.Groups) == mostRows {
-				v.More = "Only the first " + say.Thousands(mostRows) + " projects are shown: narrow them by a scope."
+				v.More = "Only the first " + write.Whole(mostRows) + " projects are shown: narrow them by a scope."
 				continue
 			}
 			sum = people.Work{}
@@ -76,7 +76,7 @@ func (s *pages) work(c fiber.Ctx) error {
 		g.Sum = workRowOf(&sum)
 	}
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s were worked where %s were planned; %s are to go. Over plan by more than a tenth: %s.",
-		hours(all.Worked), hours(all.Planned), hours(all.ToGo), say.Count(over, "person on a project", "people on projects"))}}
+		hours(all.Worked), hours(all.Planned), hours(all.ToGo), write.Count(over, "person on a project", "people on projects"))}}
 	return r.Answer("people-work", &v.Page, &v)
 }
 

@@ -7,8 +7,8 @@ import (
 
 	"turret/internal/app/forecast"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	core "turret/internal/core/forecast"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -66,15 +66,15 @@ func (s *pages) ahead(r *page.Request, v *chooseView, c *pipeline.Choice) error 
 
 func aheadSays(x *pipeline.Ahead) string {
 	text := fmt.Sprintf("In %s runs each of the chosen comes to as much more or less than planned as a finished project did. ",
-		say.Thousands(x.Runs))
+		write.Whole(x.Runs))
 	switch {
 	case x.Pooled == 0:
 		text = fmt.Sprintf("Fewer than %d finished projects are known, so that the chosen are taken to cost what is planned. ", core.Enough)
 	case x.Pooled < x.Chosen:
-		text += say.Count(x.Chosen-x.Pooled, "proposal has", "proposals have") + " none to draw from, and cost what is planned. "
+		text += write.Count(x.Chosen-x.Pooled, "proposal has", "proposals have") + " none to draw from, and cost what is planned. "
 	}
 	if x.Kept.Given() {
-		text += "All limits of money are kept to in " + forecast.Percent(x.Kept.Float()) + " of the runs."
+		text += "All limits of money are kept to in " + write.Percent(x.Kept.Float(), 0) + " of the runs."
 	}
 	return text
 }

@@ -10,11 +10,11 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -193,7 +193,7 @@ func (v *chooseView) fill(r *page.Request, p *pipeline.Pipeline, c *pipeline.Cho
 		v.Note = "Nothing better was found in the time allowed; nothing has more than " + c.Words(fact.Some(c.Result.Bound)) + "."
 	}
 	if c.Result.Rough > 0 {
-		v.Note += " " + say.Count(c.Result.Rough, "price is", "prices are") + " not proved, and may be less."
+		v.Note += " " + write.Count(c.Result.Rough, "price is", "prices are") + " not proved, and may be less."
 	}
 	if mayJudge(r) && len(pick) > 0 {
 		v.TakeOver = withPicks(r, pick) + "#decide"
@@ -202,7 +202,7 @@ func (v *chooseView) fill(r *page.Request, p *pipeline.Pipeline, c *pipeline.Cho
 
 // says tells how many are chosen, and what they are worth and cost.
 func (v *chooseView) says(r *page.Request, c *pipeline.Choice, chosen int) string {
-	all := say.Count(len(c.Rows), "proposal", "proposals")
+	all := write.Count(len(c.Rows), "proposal", "proposals")
 	verb := "are"
 	switch chosen {
 	case 0:

@@ -5,9 +5,9 @@ import (
 
 	"turret/internal/app/pipeline"
 	"turret/internal/app/saved"
-	"turret/internal/app/say"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -50,7 +50,7 @@ func (s *pages) compare(r *page.Request, p *pipeline.Pipeline, v *chooseView) (*
 			x.In[c.Rows[i].Project.Code] = true
 		}
 	}
-	x.Says = picked.Name + ": " + say.Count(len(x.In), "proposal", "proposals") + ", " + c.Choice.Words(fact.Some(c.Result.Value)) +
+	x.Says = picked.Name + ": " + write.Count(len(x.In), "proposal", "proposals") + ", " + c.Choice.Words(fact.Some(c.Result.Value)) +
 		" in all"
 	if !r.Figures.NoMoney {
 		cur := r.Figures.Env.Currency
@@ -82,5 +82,5 @@ func (v *chooseView) differ(x *against) {
 			n++
 		}
 	}
-	v.Against, v.AgainstSays = x.Name, x.Says+"; "+say.Count(n, "proposal stands", "proposals stand")+" otherwise."
+	v.Against, v.AgainstSays = x.Name, x.Says+"; "+write.Count(n, "proposal stands", "proposals stand")+" otherwise."
 }

@@ -7,10 +7,9 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
-	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -74,8 +73,9 @@ func (s *pages) goals(c fiber.Ctx) error {
 const mostIdle = 60
 
 func goalOf(r *page.Request, g *pipeline.Served) goalRow {
-	row := goalRow{Code: g.Code, Name: g.Name, Owner: g.Owner, Weight: health.Percent(g.Weighs.Float()), Projects: strconv.Itoa(len(g.By)),
-		Mark: int(100 * g.Weighs.Float())}
+	row := goalRow{Code: g.Code, Name: g.Name, Owner: g.Owner, Weight: write.Percent(g.Weighs.Float(), 1),
+		Projects: strconv.Itoa(len(g.By)),
+		Mark:     int(100 * g.Weighs.Float())}
 	proposals := 0
 	for _, x := range g.By {
 		if x.Project.Status == measure.Proposed {
@@ -87,7 +87,7 @@ func goalOf(r *page.Request, g *pipeline.Served) goalRow {
 	if !r.Figures.NoMoney {
 		row.Money, row.Share = g.Money.Short(r.Figures.Env.Currency), "–"
 		if g.Share.Given() {
-			row.Share, row.Bar = health.Percent(g.Share.Float()), max(0, min(100, int(100*g.Share.Float())))
+			row.Share, row.Bar = write.Percent(g.Share.Float(), 1), max(0, min(100, int(100*g.Share.Float())))
 			row.Short = g.Share.Cmp(g.Weighs) < 0
 		}
 	}
@@ -108,14 +108,14 @@ func goalsHeadline(s *pipeline.Serving) string {
 			worst = i
 		}
 	}
-	text := say.Count(len(s.Goals), "goal is", "goals are") + " served by " + say.Count(s.Serving, "project", "projects")
+	text := write.Count(len(s.Goals), "goal is", "goals are") + " served by " + write.Count(s.Serving, "project", "projects")
 	if worst >= 0 && s.Goals[worst].Share.Cmp(s.Goals[worst].Weighs) < 0 {
 		g := &s.Goals[worst]
-		text += "; " + g.Name + " weighs " + health.Percent(g.Weighs.Float()) + " and has " + health.Percent(g.Share.Float()) +
+		text += "; " + g.Name + " weighs " + write.Percent(g.Weighs.Float(), 1) + " and has " + write.Percent(g.Share.Float(), 1) +
 			" of the money"
 	}
 	if unserved > 0 {
-		text += "; " + say.Count(unserved, "goal has", "goals have") + " nothing"
+		text += "; " + write.Count(unserved, "goal has", "goals have") + " nothing"
 	}
-	return text + "; " + say.Count(len(s.Idle), "project serves", "projects serve") + " none."
+	return text + "; " + write.Count(len(s.Idle), "project serves", "projects serve") + " none."
 }

@@ -15,8 +15,8 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -113,7 +113,7 @@ func spread(x *pipeline.Ranked) string {
 	if x.Low == x.High {
 		return "steady"
 	}
-	return say.Thousands(x.Low) + " to " + say.Thousands(x.High)
+	return write.Whole(x.Low) + " to " + write.Whole(x.High)
 }
 
 func byCode(list []*measure.Project) {

@@ -9,11 +9,11 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -151,12 +151,12 @@ func (v *planeView) fill(r *page.Request, all []*measure.Project, states []measu
 	if len(sights) > 0 {
 		v.Drawn = template.HTML(chart.Scatter(sights, opt).SVG()) //nolint:gosec // texts of a scene are escaped
 	}
-	head := say.Count(len(v.Rows), "project", "projects") + " by " + axes[0].Name + " and " + axes[1].Name
+	head := write.Count(len(v.Rows), "project", "projects") + " by " + axes[0].Name + " and " + axes[1].Name
 	if m.Outside > 0 {
-		head += "; " + say.Count(m.Outside, "lies", "lie") + " outside the range"
+		head += "; " + write.Count(m.Outside, "lies", "lie") + " outside the range"
 	}
 	if n := len(v.Without); n > 0 {
-		head += "; " + say.Count(n, "has", "have") + " no such figure"
+		head += "; " + write.Count(n, "has", "have") + " no such figure"
 	}
 	v.Headline = []page.Spoken{{Text: head + "."}}
 	v.Rows, v.Pager = page.Cut(r, v.Rows)

@@ -10,6 +10,7 @@ import (
 	"turret/internal/core/capacity"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -121,7 +122,7 @@ func (v *oneView) wants(r *page.Request, x *measure.Project) {
 		}
 	}
 	for _, h := range pipeline.RolesOf(r.Figures, x) {
-		v.Roles = append(v.Roles, roleRow{cmp.Or(h.Role, "no role"), money.Group(money.Decimal(capacity.Hours(h.Want)/100, 0)) + " h"})
+		v.Roles = append(v.Roles, roleRow{cmp.Or(h.Role, "no role"), write.Decimal(capacity.Hours(h.Want)/100, 0) + " h"})
 	}
 }
 
@@ -138,7 +139,7 @@ func modelOfOne(r *page.Request, ranking *pipeline.Ranking, x *pipeline.Ranked) 
 	}
 	for k := range ranking.Model.Criteria {
 		c := &ranking.Model.Criteria[k]
-		w := weighed{Name: c.Name, Weight: money.Plain(c.Weight, 4), Rating: money.Group(ratingText(x.Ratings[k])), Anchors: c.Anchors}
+		w := weighed{Name: c.Name, Weight: money.Plain(c.Weight, 4), Rating: ratingHuman(x.Ratings[k]), Anchors: c.Anchors}
 		switch {
 		case x.Typed[k]:
 			w.From = "typed"

@@ -11,9 +11,9 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -176,21 +176,21 @@ func headline(r *page.Request, p *pipeline.Pipeline, list []*measure.Project) []
 	if len(waits) > 0 && p.Proposals[waits[0].Code] != nil {
 		oldest = p.Proposals[waits[0].Code].AskedOn
 	}
-	text := say.Count(len(list), "proposal asks", "proposals ask")
+	text := write.Count(len(list), "proposal asks", "proposals ask")
 	out := []page.Spoken{{Text: text}}
 	if g := r.Figures.Roll(list); g.Value(measure.BAC).Known {
 		out = append(out, page.Spoken{Text: " for " + g.Value(measure.BAC).Amount().Short(r.Figures.Env.Currency) + " in all"})
 	} else {
-		out[0].Text = say.Count(len(list), "proposal", "proposals")
+		out[0].Text = write.Count(len(list), "proposal", "proposals")
 	}
 	switch {
 	case len(waits) == 0:
 		return append(out, page.Spoken{Text: "; all are decided."})
 	case oldest == 0:
-		return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(len(waits), "waits", "wait") + " for a decision",
+		return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(len(waits), "waits", "wait") + " for a decision",
 			Href: r.Here("decision", "waits")}, page.Spoken{Text: "."})
 	}
-	return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: say.Count(len(waits), "waits", "wait") + " for a decision",
+	return append(out, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(len(waits), "waits", "wait") + " for a decision",
 		Href: r.Here("decision", "waits")}, page.Spoken{Text: ", the longest since " + oldest.Human() + "."})
 }
 
@@ -256,17 +256,17 @@ func (s *pages) decide(c fiber.Ctx) error {
 		}
 	}
 	if err == nil && len(x.Projects) > mostPicked {
-		err = fault.Field("project", say.Thousands(len(x.Projects)), fmt.Sprintf("at most %d proposals at once", mostPicked))
+		err = fault.Field("project", write.Whole(len(x.Projects)), fmt.Sprintf("at most %d proposals at once", mostPicked))
 	}
 	if err == nil {
 		_, err = s.Office.Pipeline.Decide(c.Context(), r.Figures, x)
 	}
 	if err == nil {
-		told := say.Count(len(x.Projects), "proposal is ", "proposals are ") + x.Decision + ": " + listed(x.Projects) + "."
+		told := write.Count(len(x.Projects), "proposal is ", "proposals are ") + x.Decision + ": " + listed(x.Projects)
 		if x.Opens && x.Decision == record.Accepted {
-			told = strings.TrimSuffix(told, ".") + ", and open from now on."
+			told += ", and open from now on"
 		}
-		page.Tell(c, told+" It was saved"+r.InPeriod()+page.Withdrawable(c)+".")
+		page.Tell(c, told+". It was saved"+r.InPeriod()+page.Withdrawable(c)+".")
 	}
 	return page.Answered(c, err, "/pipeline/proposals", func(refused error) error { return s.showProposals(c, refused) })
 }

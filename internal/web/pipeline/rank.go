@@ -9,10 +9,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -83,13 +83,13 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 		v.Rows = append(v.Rows, rowOf(r, c, ranking, &rows[i], refused != nil))
 	}
 	v.Note = "A rank stands between two where each weight is a fifth less or more than it is, in all " +
-		say.Count(ranking.Corners, "combination", "combinations") + "."
+		write.Count(ranking.Corners, "combination", "combinations") + "."
 	if ranking.Sampled {
 		v.Note = "A rank stands between two where each weight is a fifth less or more than it is, in " +
-			say.Count(ranking.Corners, "combination", "combinations") + " drawn by lot, since the model has too many criteria to try all."
+			write.Count(ranking.Corners, "combination", "combinations") + " drawn by lot, since the model has too many criteria to try all."
 	}
 	if len(rows) > mostRated {
-		v.Note += " The first " + strconv.Itoa(mostRated) + " of " + say.Thousands(len(rows)) + " are shown; a scope shows the others."
+		v.Note += " The first " + strconv.Itoa(mostRated) + " of " + write.Whole(len(rows)) + " are shown; a scope shows the others."
 	}
 	if r.Figures.NoMoney && slices.ContainsFunc(m.Criteria, func(q pipeline.Criterion) bool { return measure.Of(q.Measure).IsCost() }) {
 		v.Note += " What costs rate is not shown to you, so scores and ranks are without it."
@@ -135,7 +135,7 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 			cell.Size = 9
 		}
 		if !x.Typed[k] && x.Ratings[k].Given() {
-			cell.Measured, cell.Text = true, money.Group(cell.Text)
+			cell.Measured, cell.Text = true, ratingHuman(x.Ratings[k])
 			cell.Title = cell.Text + " by " + q.Measure.String()
 		}
 		if again {
@@ -155,6 +155,14 @@ func ratingText(n fact.Ratio) string {
 	return money.Plain(int64(money.MulDiv(money.Amount(n.Num), 100, n.Den)), 2)
 }
 
+// ratingHuman is a rating for reading.
+func ratingHuman(n fact.Ratio) string {
+	if !n.Given() {
+		return ""
+	}
+	return write.Trimmed(int64(money.MulDiv(money.Amount(n.Num), 100, n.Den)), 2)
+}
+
 func numbered(n int) string { return strconv.Itoa(n) }
 
 // rankHeadline says what stands first, and how sure that is.
@@ -172,11 +180,11 @@ func rankHeadline(x *pipeline.Ranking) string {
 		}
 	}
 	if !first.Scored {
-		return "None of " + say.Count(len(x.Rows), "proposal", "proposals") + " is rated in " + x.Model.Code + "."
+		return "None of " + write.Count(len(x.Rows), "proposal", "proposals") + " is rated in " + x.Model.Code + "."
 	}
 	text := first.Project.Name + " stands first with " + pipeline.Points(first.Score) + " of 100"
 	if n, all := first.Rated(), len(first.Ratings); n < all {
-		text += ", rated by " + strconv.Itoa(n) + " of " + say.Count(all, "criterion", "criteria")
+		text += ", rated by " + strconv.Itoa(n) + " of " + write.Count(all, "criterion", "criteria")
 	}
 	if first.High > 1 {
 		text += ", and would be " + ordinal(first.High) + " under other weights"
@@ -187,10 +195,10 @@ func rankHeadline(x *pipeline.Ranking) string {
 	case 1:
 		text += "; one rank depends on the weights."
 	default:
-		text += "; " + say.Thousands(loose) + " ranks depend on the weights."
+		text += "; " + write.Whole(loose) + " ranks depend on the weights."
 	}
 	if unrated > 0 {
-		text += " " + say.Count(unrated, "is", "are") + " not rated."
+		text += " " + write.Count(unrated, "is", "are") + " not rated."
 	}
 	return text
 }
@@ -247,7 +255,7 @@ func (s *pages) rate(c fiber.Ctx) error {
 	if err == nil {
 		told := "No rating was changed."
 		if n := len(by); n > 0 {
-			told = "Ratings of " + say.Count(n, "project", "projects") + " were saved" + r.InPeriod() + page.Withdrawable(c) + "."
+			told = "Ratings of " + write.Count(n, "project", "projects") + " were saved" + r.InPeriod() + page.Withdrawable(c) + "."
 		}
 		page.Tell(c, told)
 	}

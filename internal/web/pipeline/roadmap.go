@@ -11,11 +11,11 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/gate"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/app/stage"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/scene"
 	"turret/internal/web/page"
 )
@@ -110,9 +110,9 @@ func (s *pages) roadmap(c fiber.Ctx) error {
 			}
 		}
 	}
-	head := say.Count(running, "project runs", "projects run") + ", and " + say.Count(proposed, "is", "are") + " proposed"
+	head := write.Count(running, "project runs", "projects run") + ", and " + write.Count(proposed, "is", "are") + " proposed"
 	if moved > 0 {
-		head += "; " + say.Count(moved, "proposal is", "proposals are") + " moved here, and nowhere else"
+		head += "; " + write.Count(moved, "proposal is", "proposals are") + " moved here, and nowhere else"
 	}
 	v.Headline = []page.Spoken{{Text: head + "."}}
 	return r.Answer("pipeline-roadmap", &v.Page, &v)

@@ -12,12 +12,12 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -75,8 +75,8 @@ func (s *templatePages) templates(c fiber.Ctx) error {
 		v.Projects = append(v.Projects, page.Option{Value: x.Code, Text: x.Code + " " + x.Name})
 	}
 	own := len(list) - len(pipeline.Shipped())
-	v.Headline = []page.Spoken{{Text: say.Count(len(list)-own, "template ships", "templates ship") + " with Turret, the office wrote " +
-		say.Thousands(own) + ". Any project with a plan may be taken for one besides."}}
+	v.Headline = []page.Spoken{{Text: write.Count(len(list)-own, "template ships", "templates ship") + " with Turret, the office wrote " +
+		write.Whole(own) + ". Any project with a plan may be taken for one besides."}}
 	return r.Answer("pipeline-templates", &v.Page, &v)
 }
 
@@ -101,13 +101,13 @@ func templateRowOf(r *page.Request, t *pipeline.Template, begun int) templateRow
 		}
 	}
 	if len(roles) > 0 {
-		row.Roles = say.Thousands(len(roles))
+		row.Roles = write.Whole(len(roles))
 	}
 	if t.Shares() {
 		row.Cost = "laid out"
 	}
 	if len(t.Asked) > 0 {
-		row.Inputs = say.Count(len(t.Asked), "input", "inputs")
+		row.Inputs = write.Count(len(t.Asked), "input", "inputs")
 	}
 	if t.Who != "" {
 		row.Version = t.Who + ", " + page.When(t.At)
@@ -177,8 +177,8 @@ func (s *templatePages) template(c fiber.Ctx, r *page.Request) error {
 	if access.ActorOf(c.Context()).MayWhole(access.Judge) && !gone {
 		v.Like = r.To(templatesPath, "name", t.Name, "edit", "new")
 	}
-	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s: %s over %s", t.Name, say.Count(t.Count(), "activity or milestone",
-		"activities and milestones"), say.Count(t.Length(), "working day", "working days"))}}
+	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s: %s over %s", t.Name, write.Count(t.Count(), "activity or milestone",
+		"activities and milestones"), write.Count(t.Length(), "working day", "working days"))}}
 	v.draw(r, t)
 	v.besides(t)
 	for i := len(versions) - 1; i >= 0; i-- {
@@ -213,7 +213,7 @@ func (v *templateView) draw(r *page.Request, t *pipeline.Template) {
 			row.Flags = []chart.TimelineFlag{{Date: to, Title: s.Name + ", day " + strconv.Itoa(s.From+1)}}
 		default:
 			row.Bar = schedule.Bar{Start: from, Finish: to}
-			row.Title = s.Name + ", " + say.Count(s.Days, "working day", "working days")
+			row.Title = s.Name + ", " + write.Count(s.Days, "working day", "working days")
 		}
 		rows = append(rows, row)
 		v.Steps = append(v.Steps, stepOf(s))

@@ -16,11 +16,11 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/plan"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 	"turret/internal/web/timeline"
@@ -249,8 +249,8 @@ func (s *pages) planAnswer(c fiber.Ctx) error {
 	case len(out.Shifts) == 0:
 		out.Sentence = "Nothing moves: the float takes it up."
 	default:
-		out.Sentence = fmt.Sprintf("%s, %s among them.", say.Count(len(out.Shifts), "activity moves", "activities move"),
-			say.Count(events, "milestone", "milestones"))
+		out.Sentence = fmt.Sprintf("%s, %s among them.", write.Count(len(out.Shifts), "activity moves", "activities move"),
+			write.Count(events, "milestone", "milestones"))
 	}
 	return page.SendJSON(r, out)
 }

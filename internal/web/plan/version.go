@@ -12,9 +12,9 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/chart"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -85,13 +85,13 @@ func (v *versionsView) fill(r *page.Request, p *measure.Project, c *plan.Compari
 	v.Pair = []page.Picker{versionPicker("From", "was", c.Versions, c.Was), versionPicker("to", "is", c.Versions, c.Is)}
 	for _, x := range c.Versions {
 		if b := x.Baseline; b != nil {
-			v.Baselines = append(v.Baselines, BaselineRow{b.Name, b.Reason, b.Change, b.Who, b.At.Local().Format("2 Jan 2006"),
+			v.Baselines = append(v.Baselines, BaselineRow{b.Name, b.Reason, b.Change, b.Who, say.Day(b.At),
 				r.Here("was", x.Key, "is", "")})
 		}
 	}
 	moved := c.Count(func(x *schedule.Change) bool { return x.Moved })
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s moved, %d stretched, %d added, %d removed, %d linked otherwise.",
-		say.Count(moved, "activity", "activities"),
+		write.Count(moved, "activity", "activities"),
 		c.Count(func(x *schedule.Change) bool { return x.Stretched }), c.Count(func(x *schedule.Change) bool { return x.Added }),
 		c.Count(func(x *schedule.Change) bool { return x.Removed }), c.Count(func(x *schedule.Change) bool { return x.Relinked }))}}
 	for i := range c.Changes {
@@ -134,8 +134,8 @@ func planChangeOf(c *schedule.Change) planChange {
 	}
 	x.What = strings.Join(what, ", ")
 	if !c.Added && !c.Removed {
-		x.Start, x.Finish, x.Longer = figure.Signed(int64(c.StartDays)), figure.Signed(int64(c.FinishDays)),
-			figure.Signed(int64(c.Longer))
+		x.Start, x.Finish, x.Longer = write.Signed(int64(c.StartDays)), write.Signed(int64(c.FinishDays)),
+			write.Signed(int64(c.Longer))
 	}
 	if c.FinishDays > 0 {
 		x.Tone = "tone-watch"

@@ -9,8 +9,8 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -120,7 +120,7 @@ func listHeadline(r *page.Request, status, query string, n int, counts map[measu
 	if status == "all" || status == "" && query != "" {
 		what = ""
 	}
-	text := say.Count(n, what+"project", what+"projects")
+	text := write.Count(n, what+"project", what+"projects")
 	if query != "" {
 		text += " with “" + fault.Clip(query, 60) + "” in code, name, lead or sponsor"
 	}
@@ -161,7 +161,7 @@ func (v *listView) group(r *page.Request, shown []*measure.Project, keys []strin
 	}
 	for i := range v.Groups {
 		g := &v.Groups[i]
-		g.Says = say.Count(len(parts[i]), "project", "projects")
+		g.Says = write.Count(len(parts[i]), "project", "projects")
 		if together := r.Figures.Roll(parts[i]); g.Href != "" {
 			for _, k := range keys {
 				f := page.RolledColumn(r, together, k)

@@ -15,11 +15,11 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -102,7 +102,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	r.Of(&v.Page, p, page.SummaryTab)
 	v.NoMoney = r.Figures.NoMoney
 	h := &p.Health
-	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: sentenceCase(page.OverallWords(h)) + page.Because(h.Reason())}
+	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: say.Capital(page.OverallWords(h)) + page.Because(h.Reason())}
 	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
 	}
@@ -142,8 +142,6 @@ func aheadOf(r *page.Request, p *measure.Project) *aheadPart {
 		Says: say.Capital(x.Sentence()),
 		Href: r.To(page.ProjectPath(p.Code) + "/outlook")}
 }
-
-func sentenceCase(s string) string { return strings.TrimSuffix(page.Sentence(s), ".") }
 
 func (v *projectView) dimensions(r *page.Request, p *measure.Project) {
 	for _, d := range health.Dimensions() {
@@ -209,7 +207,7 @@ func (v *projectView) milestones(r *page.Request, p *measure.Project) {
 			Level: [...]string{"project", "programme", "portfolio"}[a.Level], Days: page.Figure{Text: "–", Title: "no baseline or no date",
 				Href: r.Here("trace", "milestone", "milestone", a.Code, "at", "", "code", "")}}
 		if e.Deviation.Given {
-			m.Days.Text, m.Days.Title = figure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+			m.Days.Text, m.Days.Title = write.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 		}
 		if e.State != schedule.Done && e.State != schedule.DoneLate {
 			m.Mark = page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 12, false), Label: e.Word()}
@@ -228,7 +226,7 @@ func (v *projectView) costs(r *page.Request, p *measure.Project) {
 		for i, a := range []money.Amount{f.Budget, f.BudgetToDate, f.Actual, f.ForecastToGo, f.Estimate, f.Variance} {
 			key := costColumns[i]
 			d := measure.Of(key)
-			x := page.Figure{Text: strings.Replace(a.Human(cur), cur.Sign(), "", 1), Title: d.Name + ", " + name,
+			x := page.Figure{Text: write.Decimal(int64(a), cur.Decimals()), Title: d.Name + ", " + name,
 				Href: r.Here("trace", key.String(), "code", code, "at", "", "milestone", "")}
 			if v := p.Value(key); !v.Known { // the parts of an undefined figure are no figures either
 				x.Text, x.Title = "–", d.Name+": "+v.Reason
@@ -263,7 +261,7 @@ func (v *projectView) said(p *measure.Project) {
 			Computed: page.Mark{SVG: page.Pennant(computed, 12, false), Label: computed.String()}}
 		if declared != health.NotAssessed && computed != health.NotAssessed && declared != computed {
 			n := int(computed) - int(declared)
-			s.Differs = say.Count(max(n, -n), "step", "steps") + map[bool]string{true: " better than computed",
+			s.Differs = write.Count(max(n, -n), "step", "steps") + map[bool]string{true: " better than computed",
 				false: " worse than computed"}[n > 0]
 		}
 		v.Said = append(v.Said, s)
@@ -273,7 +271,7 @@ func (v *projectView) said(p *measure.Project) {
 		add(dim.String(), d.By[dim], p.Health.Computed[dim])
 	}
 	if d.Percent.Given {
-		v.SaidFrom = "Reported complete: " + health.Percent(float64(d.Percent.N)/10000) + "."
+		v.SaidFrom = "Reported complete: " + write.Percent(float64(d.Percent.N)/10000, 1) + "."
 	}
 }
 

@@ -12,8 +12,8 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/records"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -97,7 +97,7 @@ func (s *pages) records(c fiber.Ctx, tab string, kinds []record.Kind) error {
 		counts = append(counts, counted(sheet))
 		v.Sheets = append(v.Sheets, sheetOf(r, p, sheet, slices.Contains(editable, kind)))
 	}
-	v.Headline = p.Name + " has " + say.List(counts) + "."
+	v.Headline = p.Name + " has " + write.List(counts) + "."
 	if tab == page.PeopleTab && access.ActorOf(c.Context()).May(access.Send) {
 		v.Ways = []page.Link{{Text: "Plan them over time", Href: r.To("/people/plan/" + p.Code)},
 			{Text: "Planned and worked", Href: r.To("/people/work", "scope", p.Code)}}
@@ -122,7 +122,7 @@ func counted(s *records.Sheet) string {
 	if n == 0 {
 		return "no " + s.Kind.Noun(n)
 	}
-	text := say.Thousands(n) + " " + s.Kind.Noun(n)
+	text := write.Whole(n) + " " + s.Kind.Noun(n)
 	if s.Cut {
 		return "more than " + text
 	}
@@ -176,7 +176,7 @@ func sheetOf(r *page.Request, p *measure.Project, s *records.Sheet, editable boo
 		return v
 	}
 	if s.Cut {
-		v.From = "only the first " + say.Thousands(len(s.Rows)) + " are shown; all of them stand in the loads"
+		v.From = "only the first " + write.Whole(len(s.Rows)) + " are shown; all of them stand in the loads"
 		v.FromHref = r.To("/loads", "kind", string(s.Kind))
 	}
 	columns := used(s)

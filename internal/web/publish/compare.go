@@ -9,16 +9,15 @@ import (
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/compare"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/web/check"
 
+	"turret/internal/core/write"
 	appmoney "turret/internal/web/money"
 	"turret/internal/web/page"
 )
@@ -177,10 +176,10 @@ func comparedHeadline(r *page.Request, x *compare.Comparison, from calendar.Date
 		}
 		list = append(list, page.Spoken{Text: "; "})
 	}
-	list = append(list, page.Spoken{Text: say.Count(x.Worse, "project", "projects") + " got worse",
+	list = append(list, page.Spoken{Text: write.Count(x.Worse, "project", "projects") + " got worse",
 		Tone: check.ToneIf(x.Worse > 0, "tone-act")},
 		page.Spoken{Text: fmt.Sprintf(" and %d better, ", x.Better)},
-		page.Spoken{Text: say.Count(x.Later, "finish", "finishes") + " moved later and " + fmt.Sprintf("%d sooner", x.Sooner)})
+		page.Spoken{Text: write.Count(x.Later, "finish", "finishes") + " moved later and " + fmt.Sprintf("%d sooner", x.Sooner)})
 	if x.In+x.Out > 0 {
 		list = append(list, page.Spoken{Text: fmt.Sprintf("; %d came in, %d went out", x.In, x.Out)})
 	}
@@ -202,7 +201,7 @@ func compareRowOf(r *page.Request, x *compare.Compared) compareRow {
 		row.Budget = signedOrNone(x.Budget, r.Figures.Env.Currency)
 	}
 	if x.HasDays && x.Days != 0 {
-		row.Finish, row.FinishTone = figure.Signed(int64(x.Days)), check.ToneIf(x.Days > 0, "tone-watch")
+		row.Finish, row.FinishTone = write.Signed(int64(x.Days)), check.ToneIf(x.Days > 0, "tone-watch")
 	}
 	switch {
 	case x.Was == nil:
@@ -221,5 +220,5 @@ func signedOrNone(a money.Amount, cur money.Currency) string {
 	if a == 0 {
 		return ""
 	}
-	return appmoney.Signed(a, cur)
+	return a.Gain(cur)
 }

@@ -18,6 +18,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -170,9 +171,9 @@ func sentWith(r *page.Request) string {
 	failed, _ := strconv.Atoi(r.Asked.Get("failed"))
 	switch {
 	case failed > 0:
-		return say.Count(sent, "report was sent", "reports were sent") + "; " + say.Count(failed, "could not be", "could not be") + "."
+		return write.Count(sent, "report was sent", "reports were sent") + "; " + write.Count(failed, "could not be", "could not be") + "."
 	case sent > 0:
-		return say.Count(sent, "report was sent.", "reports were sent.")
+		return write.Count(sent, "report was sent.", "reports were sent.")
 	}
 	return ""
 }
@@ -184,11 +185,11 @@ func readyHeadline(x *publish.Readiness) []page.Spoken {
 	if x.Open == 0 {
 		list = append(list, page.Spoken{Text: "Nothing stands in the way of closing " + name})
 	} else {
-		list = append(list, page.Spoken{Text: say.Count(x.Open, "thing stands", "things stand"), Tone: "tone-act"},
+		list = append(list, page.Spoken{Text: write.Count(x.Open, "thing stands", "things stand"), Tone: "tone-act"},
 			page.Spoken{Text: " in the way of closing " + name})
 	}
 	if passed > 0 {
-		list = append(list, page.Spoken{Text: "; " + say.Count(passed, "is", "are") + " waived"})
+		list = append(list, page.Spoken{Text: "; " + write.Count(passed, "is", "are") + " waived"})
 	}
 	return append(list, page.Spoken{Text: "."})
 }
@@ -215,7 +216,7 @@ func obstacles(r *page.Request, x *publish.Readiness) []obstacleGroup {
 			}
 		}
 		if n := group.Open - mostObstacles; n > 0 {
-			group.More = "and " + say.Count(n, "more", "more") + "; those above can be solved first, or all of them waived together"
+			group.More = "and " + write.Count(n, "more", "more") + "; those above can be solved first, or all of them waived together"
 		}
 		if group.Rows != nil || group.Waived != nil {
 			list = append(list, group)

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -142,11 +143,11 @@ func (v *boardView) columns(r *page.Request, list []register.Line, titles []stri
 	}
 	for at := range v.Columns {
 		col := &v.Columns[at]
-		if col.Count = say.Thousands(count[at]); late[at] > 0 {
+		if col.Count = write.Whole(count[at]); late[at] > 0 {
 			col.Late = fmt.Sprintf("%d late", late[at])
 		}
 		if n := count[at]; n > mostCards {
-			col.Cut = fmt.Sprintf("%s more; the list shows them", say.Thousands(n-mostCards))
+			col.Cut = fmt.Sprintf("%s more; the list shows them", write.Whole(n-mostCards))
 		}
 	}
 }
@@ -203,12 +204,12 @@ func (v *boardView) owners(r *page.Request, all []register.Line) {
 	owned := register.ByOwner(all)
 	for i := range owned[:min(len(owned), mostOwners)] {
 		o := &owned[i]
-		x := ownerCount{Name: cmp.Or(o.Name, "nobody"), Says: say.Thousands(o.Open)}
+		x := ownerCount{Name: cmp.Or(o.Name, "nobody"), Says: write.Whole(o.Open)}
 		if o.Name != "" {
 			x.Href = r.Here("owner", o.Name, "record", "", "kind", "", "edit", "")
 		}
 		if o.Late > 0 {
-			x.Late = say.Thousands(o.Late) + " late"
+			x.Late = write.Whole(o.Late) + " late"
 		}
 		v.Owners = append(v.Owners, x)
 	}
@@ -225,7 +226,7 @@ func workHeadline(r *page.Request, scope *assess.Scope, kinds []record.Kind, all
 			continue
 		}
 		w := register.WorkOf(slices.DeleteFunc(slices.Clone(all), func(l register.Line) bool { return l.Kind != kind }))
-		text := say.Count(w.Open, "activity is", "activities are") + " not done, " + say.Thousands(w.Late) + " of them past due"
+		text := write.Count(w.Open, "activity is", "activities are") + " not done, " + write.Whole(w.Late) + " of them past due"
 		if w.Next != 0 {
 			text += "; the next is due on " + w.Next.Human()
 		}

@@ -12,8 +12,8 @@ import (
 	"turret/internal/app/attach"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -29,7 +29,7 @@ func (x *recordView) attached(s *pages, r *page.Request, holder string, kind rec
 	list, err := s.Office.Attach.List(r.Context(), r.Figures, kind, holder, code)
 	for _, f := range list {
 		n, _ := strconv.Atoi(f.Size)
-		line := fileLine{Name: f.Name, Says: say.Thousands((n+1023)/1024) + " kB, " + f.By,
+		line := fileLine{Name: f.Name, Says: write.Whole((n+1023)/1024) + " kB, " + f.By,
 			Href: r.To(kindPath(kind)+"/file", "holder", holder, "code", code, "digest", f.Digest)}
 		if d, err := calendar.ParseDate(f.Added); err == nil {
 			line.Says += ", " + d.Human()

@@ -6,7 +6,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/register"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -54,7 +54,7 @@ func (s *pages) showLessons(c fiber.Ctx, refused error, typed map[string]string)
 	v.Filtered = v.Query != "" || category != ""
 	v.Clear = r.Here("q", "", "category", "", "record", "")
 	v.Carry(r)
-	text := say.Count(len(v.Lessons), "lesson", "lessons")
+	text := write.Count(len(v.Lessons), "lesson", "lessons")
 	if v.Query != "" {
 		text += " with these words, the best match first"
 	}
@@ -64,7 +64,7 @@ func (s *pages) showLessons(c fiber.Ctx, refused error, typed map[string]string)
 		v.Empty = emptyOf(record.Lessons, 1)
 	}
 	if len(v.Lessons) > mostShown {
-		v.More = say.Thousands(len(v.Lessons)-mostShown) + " more are not shown: search for words."
+		v.More = write.Whole(len(v.Lessons)-mostShown) + " more are not shown: search for words."
 		v.Lessons = v.Lessons[:mostShown]
 	}
 	if err := v.finish(s, r, scope, refused, typed); err != nil {

@@ -13,8 +13,8 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/meeting"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/prose"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -91,7 +91,8 @@ func (s *minutes) showMeetings(c fiber.Ctx, refused error) error {
 		open += m.Open()
 		v.Meetings = append(v.Meetings, meetingRowOf(r, m))
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(list), "meeting", "meetings") + ", with " + say.Count(open, "decision", "decisions") +
+	v.Headline = []page.Spoken{{Text: write.Count(len(list), "meeting", "meetings") + ", with " + write.Count(open, "decision",
+		"decisions") +
 		" still to be answered."}}
 	v.Empty = "No meeting has been held here. Minutes are taken on a page of their own; they come with a file of the kind meetings too."
 	if r.Figures.Closed == nil && access.ActorOf(c.Context()).May(access.Send) {
@@ -107,13 +108,13 @@ func (s *minutes) showMeetings(c fiber.Ctx, refused error) error {
 
 func meetingRowOf(r *page.Request, m *meeting.Meeting) meetingRow {
 	x := meetingRow{Title: m.Title, Href: r.To(meetingPath(m.Holder.Code, m.Code)), Date: m.Date.Human(), People: m.People,
-		Holder: m.Holder.Name, HolderHref: r.Project(m.Holder.Code), Actions: say.Thousands(len(m.Actions)),
-		Decisions: say.Thousands(len(m.Decisions))}
+		Holder: m.Holder.Name, HolderHref: r.Project(m.Holder.Code), Actions: write.Whole(len(m.Actions)),
+		Decisions: write.Whole(len(m.Decisions))}
 	if m.Holder.Node {
 		x.HolderHref = r.To("/registers/meetings", "scope", m.Holder.Code)
 	}
 	if n := m.Open(); n > 0 {
-		x.Open = say.Thousands(n) + " open"
+		x.Open = write.Whole(n) + " open"
 	}
 	return x
 }
@@ -125,7 +126,7 @@ func (v *meetingsView) agenda(r *page.Request, scope *assess.Scope) {
 		return
 	}
 	f := &agendaForm{Action: r.To("/registers/meetings/agenda"), Date: (r.AsOf + 10).String(),
-		Says: say.Count(len(wanted), "decision waits", "decisions wait") + " for an agenda"}
+		Says: write.Count(len(wanted), "decision waits", "decisions wait") + " for an agenda"}
 	for i := range r.Figures.Masters.Nodes {
 		n := &r.Figures.Masters.Nodes[i]
 		f.Nodes = append(f.Nodes, page.Option{Value: n.Code, Text: n.Name, Selected: n.Code == r.Scope || r.Scope == "" && n.Parent == 0})
@@ -194,7 +195,8 @@ func (v *meetingView) fillMeeting(s *minutes, r *page.Request, holder, code stri
 	v.Text = prose.HTML(m.Minutes)
 	v.Page.Title = m.Title
 	v.Headline = []page.Spoken{{Text: m.Title + ", " + m.Date.Human() + ", of "}, {Text: m.Holder.Name, Href: row.HolderHref},
-		{Text: ": " + say.Count(len(m.Decisions), "decision", "decisions") + ", " + say.Count(len(m.Actions), "action", "actions") + "."}}
+		{Text: ": " + write.Count(len(m.Decisions), "decision", "decisions") + ", " + write.Count(len(m.Actions), "action", "actions") +
+			"."}}
 	v.May = r.Figures.Closed == nil && s.Office.Register.MayAct(r.Context(), record.Meetings, holder)
 	if typed != nil {
 		v.Title, v.Date, v.People, v.Minutes = typed["title"], typed["date"], typed["people"], typed["minutes"]
@@ -288,13 +290,13 @@ func (s *minutes) saveMeeting(c fiber.Ctx) error {
 	text := "Minutes are saved" + r.InPeriod()
 	var made []string
 	if saved.Actions > 0 {
-		made = append(made, say.Count(saved.Actions, "action", "actions"))
+		made = append(made, write.Count(saved.Actions, "action", "actions"))
 	}
 	if saved.Decisions > 0 {
-		made = append(made, say.Count(saved.Decisions, "decision", "decisions"))
+		made = append(made, write.Count(saved.Decisions, "decision", "decisions"))
 	}
 	if len(made) > 0 {
-		text += "; " + say.List(made) + " came of them"
+		text += "; " + write.List(made) + " came of them"
 	}
 	page.Tell(c, text+".")
 	return page.Go(c, page.PlaceOf(c).To(meetingPath(holder, saved.Code)))
@@ -318,9 +320,9 @@ func (s *minutes) sendMeeting(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	text := "Minutes went to " + say.List(sent) + "."
+	text := "Minutes went to " + write.List(sent) + "."
 	if len(without) > 0 {
-		text += " No address is known of " + say.List(without) + "."
+		text += " No address is known of " + write.List(without) + "."
 	}
 	page.Tell(c, text+" They stand in the outbox and cannot be called back.")
 	return page.Go(c, page.PlaceOf(c).To(meetingPath(holder, code)))
@@ -344,7 +346,8 @@ func (s *minutes) makeAgenda(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page.Tell(c, "The agenda has "+say.Count(made.Asked, "decision", "decisions")+r.InPeriod()+". Each is answered where the board meets.")
+	page.Tell(c, "The agenda has "+write.Count(made.Asked, "decision",
+		"decisions")+r.InPeriod()+". Each is answered where the board meets.")
 	return page.Go(c, page.PlaceOf(c).To(meetingPath(node, made.Code)))
 }
 
@@ -369,9 +372,9 @@ func (s *minutes) decide(c fiber.Ctx) error {
 		}
 	}
 	done, err := s.Office.Agenda.Decide(c.Context(), r.Figures, x)
-	said := "Decision " + x.Code + " of " + x.Holder + " is " + x.State + r.InPeriod() + "."
+	said := "Decision " + x.Code + " of " + x.Holder + " is " + x.State + r.InPeriod()
 	if x.Follow != "" {
-		said = strings.TrimSuffix(said, ".") + ", and an action follows."
+		said += ", and an action follows"
 	}
-	return s.answer(c, done, err, record.Decisions, said, back, nil)
+	return s.answer(c, done, err, record.Decisions, said+".", back, nil)
 }

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -294,7 +295,7 @@ func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Projec
 		}
 	}
 	if more := len(x.Steps) - mostSteps; more > 0 {
-		x.Steps, x.MoreSteps = x.Steps[:mostSteps], say.Thousands(more)+" more steps stand in the table of checklists."
+		x.Steps, x.MoreSteps = x.Steps[:mostSteps], write.Whole(more)+" more steps stand in the table of checklists."
 	}
 }
 

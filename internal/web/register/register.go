@@ -12,10 +12,10 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -187,7 +187,7 @@ func (v *view) lacking(r *page.Request, list []register.Line) {
 	for _, lack := range register.Lacks {
 		n := lacking[lack]
 		if asked := r.Asked.Get("lack") == string(lack); n > 0 || asked {
-			v.Lacking = append(v.Lacking, page.Tab{Link: page.Link{Text: say.Thousands(n) + " " + lackNames[lack],
+			v.Lacking = append(v.Lacking, page.Tab{Link: page.Link{Text: write.Whole(n) + " " + lackNames[lack],
 				Href: r.Here("lack", string(lack), "record", "", "kind", "", "trace", "")}, Current: asked})
 		}
 	}
@@ -201,7 +201,7 @@ func (v *view) fill(r *page.Request, list []register.Line) {
 	for i := range list {
 		if i == mostShown {
 			v.More = fmt.Sprintf("%s more are not shown: narrow the list by a filter, or take all of it from the command line.",
-				say.Thousands(len(list)-mostShown))
+				write.Whole(len(list)-mostShown))
 			break
 		}
 		x := rowOf(r, &list[i])
@@ -236,7 +236,7 @@ func rowOf(r *page.Request, l *register.Line) row {
 		x.Decided = l.Ended.Human()
 	}
 	if l.Age.Given {
-		x.Age = say.Thousands(int(l.Age.N))
+		x.Age = write.Whole(int(l.Age.N))
 	}
 	if l.Late {
 		x.Tone = "tone-act"
@@ -254,7 +254,7 @@ func rowOf(r *page.Request, l *register.Line) row {
 		x.From = "the plan"
 	}
 	if l.Percent.Given {
-		x.Percent = health.Percent(float64(l.Percent.N) / 10_000)
+		x.Percent = write.Percent(float64(l.Percent.N)/10_000, 1)
 	}
 	return x
 }
@@ -393,7 +393,7 @@ func listHeadline(r *page.Request, scope *assess.Scope, kind record.Kind, all []
 	count := func(key measure.Key, one, many string) []page.Spoken {
 		v := g.Value(key)
 		n := int(v.N)
-		return []page.Spoken{page.Say(r, g, key, say.Count(n, one, many))}
+		return []page.Spoken{page.Say(r, g, key, write.Count(n, one, many))}
 	}
 	switch kind {
 	case record.Issues:
@@ -420,5 +420,5 @@ func oldest(all []register.Line) string {
 	if best == nil {
 		return ""
 	}
-	return fmt.Sprintf("; the oldest, %s of %s, is %s old", best.Code, best.Holder.Code, say.Count(int(best.Age.N), "day", "days"))
+	return fmt.Sprintf("; the oldest, %s of %s, is %s old", best.Code, best.Holder.Code, write.Count(int(best.Age.N), "day", "days"))
 }

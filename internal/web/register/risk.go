@@ -12,9 +12,9 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/fault"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -141,7 +141,7 @@ func (v *riskView) grid(r *page.Request, all, list, before []register.Line) {
 	v.Views = []page.Tab{{Link: page.Link{Text: "as they stand", Href: r.Here("grid", "", "cell", "")}, Current: !after},
 		{Link: page.Link{Text: "after response", Href: r.Here("grid", "after", "cell", "")}, Current: after}}
 	if without > 0 {
-		v.Without = say.Count(without, "open risk is", "open risks are") + " not rated and not on the grid"
+		v.Without = write.Count(without, "open risk is", "open risks are") + " not rated and not on the grid"
 	}
 	if c := filterOf(r).Cell; c != nil {
 		v.Cell = fmt.Sprintf("Only those at likelihood %d, consequence %d", c.Likelihood, c.Consequence)
@@ -177,7 +177,7 @@ func dotOf(r *page.Request, s *register.Spot, after bool, number map[string]int)
 func riskHeadline(r *page.Request, scope *assess.Scope) []page.Spoken {
 	g := scope.Roll(r.Figures.Env)
 	open := g.Value(measure.RisksOpen)
-	said := []page.Spoken{page.Say(r, g, measure.RisksOpen, say.Count(int(open.N), "open risk", "open risks"))}
+	said := []page.Spoken{page.Say(r, g, measure.RisksOpen, write.Count(int(open.N), "open risk", "open risks"))}
 	add := func(text string, key measure.Key, after string) {
 		if g.Value(key).Known {
 			said = append(said, page.Spoken{Text: text}, page.Say(r, g, key, ""), page.Spoken{Text: after})

@@ -17,7 +17,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/lookout"
 	"turret/internal/web/page"
 )
@@ -105,10 +105,10 @@ func (s *pages) showReports(c fiber.Ctx, problem string) error {
 	}
 	held := "none is kept here yet"
 	if len(v.Kept) > 0 {
-		held = say.Count(len(v.Kept), "is", "are") + " kept here"
+		held = write.Count(len(v.Kept), "is", "are") + " kept here"
 	}
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s ship with Turret, %s; each shows what you may see.",
-		say.Count(len(v.Standard), "report", "reports"), held)}}
+		write.Count(len(v.Standard), "report", "reports"), held)}}
 	v.MayMark = me.MayWhole(access.Publish)
 	v.Organisation = r.Figures.Settings.Organisation
 	mark, err := s.Office.Setting.Mark(c.Context())

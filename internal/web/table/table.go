@@ -17,11 +17,11 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/money"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/record"
 
+	"turret/internal/core/write"
 	appassess "turret/internal/web/assess"
 	"turret/internal/web/page"
 )
@@ -154,8 +154,8 @@ func (s *pages) denseTable(c fiber.Ctx) error {
 	if err := v.views(r); err != nil {
 		return err
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(scope.Projects), "project", "projects") + " by " +
-		say.Count(len(q.Columns), "column", "columns")}}
+	v.Headline = []page.Spoken{{Text: write.Count(len(scope.Projects), "project", "projects") + " by " +
+		write.Count(len(q.Columns), "column", "columns")}}
 	if q.Where != "" && v.Problem == "" {
 		v.Headline = append(v.Headline, page.Spoken{Text: " where " + fault.Clip(q.Where, 120)})
 	}
@@ -354,7 +354,7 @@ func (s *pages) glossary(c fiber.Ctx) error {
 		}
 		v.Rows = append(v.Rows, x)
 	}
-	v.Headline = []page.Spoken{{Text: say.Count(len(v.Rows), "measure", "measures") +
+	v.Headline = []page.Spoken{{Text: write.Count(len(v.Rows), "measure", "measures") +
 		", each defined once: tables, filters, tolerances, traces, files and the command line read them here."}}
 	if len(v.Rows) == 0 {
 		v.Empty = "No measure has “" + fault.Clip(v.Query, 60) + "” in its name or rule."

@@ -7,8 +7,7 @@ import (
 	"turret/internal/app/forecast"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
-	"turret/internal/app/say"
-	"turret/internal/core/figure"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -44,7 +43,7 @@ func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedM
 		return err
 	}
 	v.Ahead.Says = fmt.Sprintf("Of %s runs each, as the network is and with what is supposed; the same is drawn in both.",
-		say.Thousands(forecast.AskedOfAll(r.Figures).Runs))
+		write.Whole(forecast.AskedOfAll(r.Figures).Runs))
 	for i := range list {
 		v.Ahead.Rows = append(v.Ahead.Rows, aheadRowOf(r, &list[i]))
 	}
@@ -53,7 +52,7 @@ func (s *pages) ahead(r *page.Request, v *rehearsalView, moves []kept.RehearsedM
 
 func aheadRowOf(r *page.Request, x *plan.Ahead) aheadRow {
 	row := aheadRow{Name: x.Now.Name, P50: x.Now.Day(50).Human(), P50Then: x.Then.Day(50).Human(), P80: x.Now.Day(80).Human(),
-		P80Then: x.Then.Day(80).Human(), Days: figure.Signed(int64(x.Days)), Baseline: forecast.PercentOf(x.Now.Baseline),
+		P80Then: x.Then.Day(80).Human(), Days: write.Signed(int64(x.Days)), Baseline: forecast.PercentOf(x.Now.Baseline),
 		BaselineThen: forecast.PercentOf(x.Then.Baseline), Required: forecast.PercentOf(x.Now.Required),
 		RequiredThen: forecast.PercentOf(x.Then.Required)}
 	if x.Now.Project != nil {

@@ -12,8 +12,8 @@ import (
 	"turret/internal/app/plan"
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
@@ -86,7 +86,7 @@ func (s *pages) dependencies(c fiber.Ctx) error {
 	}
 	n := plan.CountDeals(all)
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s between projects still to be met; ",
-		say.Count(n.Open, "dependency", "dependencies"))},
+		write.Count(n.Open, "dependency", "dependencies"))},
 		{Text: fmt.Sprintf("%d at risk", n.Strained), Href: r.Here("state", "at risk"), Tone: "tone-act"}, {Text: "."}}
 	for _, x := range [][2]string{{plan.ByProgramme, "Programmes"}, {plan.ByParty, "Parties"}} {
 		v.By = append(v.By, page.Tab{Link: page.Link{Text: x[1], Href: r.Here("by", x[0], "giver", "", "taker", "")}, Current: x[0] == by})
@@ -143,12 +143,12 @@ func dealRowOf(r *page.Request, d *plan.Deal) dealRow {
 		x.Taker, x.ToCode, x.TakerName, x.To = "", "", "another project", "not in your scope"
 	}
 	if d.Known {
-		x.NeedBy, x.Room = d.NeedBy.Human(), figure.Signed(int64(d.Slack))
+		x.NeedBy, x.Room = d.NeedBy.Human(), write.Signed(int64(d.Slack))
 	}
 	x.Promised = x.Planned
 	if a := d.Agreement; a != nil {
 		x.Agreed, x.Note = a.Agreed, a.Note
-		x.Said = fmt.Sprintf("%s, %s", a.Who, a.At.Local().Format("2 Jan 2006"))
+		x.Said = fmt.Sprintf("%s, %s", a.Who, say.Day(a.At))
 		if a.Promised != 0 {
 			x.Promised, x.PromisedISO = a.Promised.Human(), a.Promised.String()
 		}

@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -173,9 +174,9 @@ func diaryTitle(view string, first, last calendar.Date) string {
 
 func diarySentence(entries []explain.DiaryEntry, first, last calendar.Date, title string) []page.Spoken {
 	n := explain.CountDiary(entries, first, last)
-	return []page.Spoken{{Text: fmt.Sprintf("%s: %s, %d of them late, and %s.", title, say.Count(n.Milestones, "milestone", "milestones"),
+	return []page.Spoken{{Text: fmt.Sprintf("%s: %s, %d of them late, and %s.", title, write.Count(n.Milestones, "milestone", "milestones"),
 		n.Late,
-		say.Count(n.Deliverables, "deliverable", "deliverables"))}}
+		write.Count(n.Deliverables, "deliverable", "deliverables"))}}
 }
 
 // diaryWeeks lays entries on the weeks from first to last; month is 0 where days of other months are as good.

@@ -9,12 +9,11 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/plan"
-	"turret/internal/app/say"
 	"turret/internal/chart"
-	"turret/internal/core/figure"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/web/account"
 	"turret/internal/web/page"
 )
@@ -123,7 +122,7 @@ func milestoneSentence(r *page.Request, list []plan.MilestoneLine) []page.Spoken
 		return page.Spoken{Text: fmt.Sprintf("%d %s", n[state], state), Href: r.Here("state", state.String(), "trace", ""), Tone: "tone-" +
 			chart.Class(tone)}
 	}
-	return []page.Spoken{{Text: say.Count(len(list), "milestone", "milestones") + ": "}, piece(schedule.Missed, health.Act), {Text: ", "},
+	return []page.Spoken{{Text: write.Count(len(list), "milestone", "milestones") + ": "}, piece(schedule.Missed, health.Act), {Text: ", "},
 		piece(schedule.Slipping, health.Watch),
 		{Text: ", "}, piece(schedule.Due, health.OnTrack), {Text: " within the look-ahead."}}
 }
@@ -173,7 +172,7 @@ func MilestoneOf(r *page.Request, m *plan.MilestoneLine) MilestoneLine {
 		Mark:   page.Mark{SVG: page.Pennant(chart.StateStatus(e.State), 13, false), Label: e.Word()}}
 	x.Days = page.Figure{Text: "–", Title: "no baseline or no date", Href: r.Project(p.Code, "trace", "milestone", "milestone", a.Code)}
 	if e.Deviation.Given {
-		x.Days.Text, x.Days.Title = figure.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
+		x.Days.Text, x.Days.Title = write.Signed(e.Deviation.N), schedule.Lateness(e.Deviation.N)
 	}
 	if a.Level < schedule.PortfolioLevel {
 		x.Up = (a.Level + 1).String()
@@ -194,7 +193,7 @@ func handoverRowOf(r *page.Request, h *plan.Handover) handoverRow {
 		Expected: h.Expected.Human(),
 		Received: h.Received.Human(), Accepted: h.Accepted.Human()}
 	if h.Late > 0 {
-		x.Late = figure.Signed(int64(h.Late))
+		x.Late = write.Signed(int64(h.Late))
 	}
 	if h.State == "overdue" {
 		x.Tone = "tone-act"
@@ -267,12 +266,12 @@ func (s *pages) slips(c fiber.Ctx) error {
 	if len(lines) > 0 {
 		v.Chart = template.HTML(chart.Slips(lines, r.Period(), page.StripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
 		v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more",
-			say.Count(plan.CountCreeping(list), "milestone has", "milestones have"))}}
+			write.Count(plan.CountCreeping(list), "milestone has", "milestones have"))}}
 		if list[0].Creeps() {
 			v.Headline[0].Text += ": "
 			v.Headline = append(v.Headline, page.Spoken{Text: list[0].Project.Code + " " + list[0].Activity.Name,
 				Href: r.Project(list[0].Project.Code, "trace", "milestone", "milestone", list[0].Activity.Code), Tone: "tone-act"},
-				page.Spoken{Text: fmt.Sprintf(", %d times in a row, by %s", list[0].Run, say.Count(list[0].Crept, "working day",
+				page.Spoken{Text: fmt.Sprintf(", %d times in a row, by %s", list[0].Run, write.Count(list[0].Crept, "working day",
 					"working days"))})
 		}
 		v.Headline = append(v.Headline, page.Spoken{Text: "."})
@@ -287,8 +286,8 @@ func slipLine(r *page.Request, x *plan.Slip) chart.SlipLine {
 	l := chart.SlipLine{Name: x.Project.Code + " " + x.Activity.Name, Status: chart.StateStatus(x.Event.State), Days: x.Days,
 		Href: r.Project(x.Project.Code)}
 	l.Title = fmt.Sprintf("%s: %s by %s over %s", l.Name, map[bool]string{true: "later", false: "earlier"}[x.Days > 0],
-		say.Count(max(x.Days, -x.Days), "working day", "working days"),
-		say.Count(len(x.Points), "report", "reports"))
+		write.Count(max(x.Days, -x.Days), "working day", "working days"),
+		write.Count(len(x.Points), "report", "reports"))
 	for _, p := range x.Points {
 		l.Points = append(l.Points, chart.SlipPoint{Period: p.Period, Date: p.Date})
 	}
@@ -312,7 +311,7 @@ func (v *slipsView) slipTable(r *page.Request, list []plan.Slip) {
 			Name:  x.Activity.Name,
 			Mark:  page.Mark{SVG: page.Pennant(chart.StateStatus(x.Event.State), 13, false), Label: x.Event.Word()},
 			Moves: fmt.Sprint(x.Moves),
-			Run:   fmt.Sprint(x.Run), Days: figure.Signed(int64(x.Days))}
+			Run:   fmt.Sprint(x.Run), Days: write.Signed(int64(x.Days))}
 		for m := last - slipMonths + 1; m <= last; m++ {
 			d := slipDate{Text: "–", Title: "not reported"}
 			for k, p := range x.Points {

@@ -18,9 +18,9 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
-	"turret/internal/core/figure"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/web/edit"
 	"turret/internal/web/page"
 )
@@ -298,7 +298,7 @@ func (v *rehearsalView) kept(r *page.Request, list []kept.Rehearsal, moves []kep
 	}
 	for _, x := range list {
 		id := strconv.FormatInt(x.ID, 10)
-		row := keptRow{ID: id, Name: x.Name, Note: x.Note, Who: x.Who + ", " + x.At.Local().Format("2 Jan 2006"),
+		row := keptRow{ID: id, Name: x.Name, Note: x.Note, Who: x.Who + ", " + say.Day(x.At),
 			Href: rehearsed(r, x.Moves),
 			Mine: x.Account == actor.Account || actor.May(access.ChangeSetup)}
 		for i, m := range x.Moves {
@@ -354,7 +354,7 @@ func (v *rehearsalView) findings(r *page.Request, f, other *plan.Findings) {
 		row := rehearsedRowOf(r, x)
 		row.ByHand = byHand[key]
 		if other != nil {
-			row.Other = figure.Signed(int64(there[key]))
+			row.Other = write.Signed(int64(there[key]))
 			delete(there, key)
 		}
 		v.Rows = append(v.Rows, row)
@@ -364,7 +364,7 @@ func (v *rehearsalView) findings(r *page.Request, f, other *plan.Findings) {
 			x := &other.Milestones[i]
 			if _, left := there[x.Project.Code+" "+x.Activity.Code]; left {
 				row := rehearsedRowOf(r, x)
-				row.To, row.Days, row.Other = row.From, "0", figure.Signed(int64(x.Days))
+				row.To, row.Days, row.Other = row.From, "0", write.Signed(int64(x.Days))
 				v.Rows = append(v.Rows, row)
 			}
 		}
@@ -377,7 +377,7 @@ func (v *rehearsalView) findings(r *page.Request, f, other *plan.Findings) {
 		v.Projects = append(v.Projects, effectRowOf(r, e, victims[e.Before.Code]))
 	}
 	if f.Hidden > 0 {
-		v.Hidden = say.Count(f.Hidden, "activity moves", "activities move") + " in projects that are not in your scope."
+		v.Hidden = write.Count(f.Hidden, "activity moves", "activities move") + " in projects that are not in your scope."
 	}
 	v.draw(r, f)
 	for _, x := range [][2]string{{"Findings as PDF", "rehearsal.pdf"}, {"CSV", "rehearsal.csv"}} {
@@ -396,7 +396,7 @@ func rehearsedRowOf(r *page.Request, x *plan.Shift) rehearsedRow {
 	}
 	return rehearsedRow{Project: x.Project.Code, Name: x.Project.Name, Href: r.Project(x.Project.Code), Milestone: x.Activity.Code + " " +
 		x.Activity.Name,
-		From: x.From.Human(), To: x.To.Human(), Days: figure.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
+		From: x.From.Human(), To: x.To.Human(), Days: write.Signed(int64(x.Days)), Through: strings.Join(chain, " → ")}
 }
 
 func effectRowOf(r *page.Request, e plan.Effect, victim bool) effectRow {
@@ -407,7 +407,7 @@ func effectRowOf(r *page.Request, e plan.Effect, victim bool) effectRow {
 		Before: page.Mark{SVG: page.Pennant(e.Before.Health.Overall, 14, false), Label: "now " + e.Before.Health.Overall.String()},
 		Then:   page.Mark{SVG: page.Pennant(e.After.Health.Overall, 14, false), Label: "then " + e.After.Health.Overall.String()}}
 	if d := e.After.Value(measure.FinishDeviation); d.Known {
-		x.Days = figure.Signed(d.N)
+		x.Days = write.Signed(d.N)
 	}
 	return x
 }
