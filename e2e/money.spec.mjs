@@ -196,14 +196,14 @@ test("quarters and years add up the months and cannot be typed into", async ({ p
   await page.goto("/projects/LW-07/money");
   await ready(page);
   const total = await page.locator("[data-total]").textContent();
-  await page.locator("[data-step]").selectOption("year");
+  await page.locator("[data-pick=step]").selectOption("year");
   await expect(page.locator(".money-grid thead th")).toHaveText(["Line", "2025", "2026", "2027", "In all, EUR"]);
   await expect(page.locator("[data-total]")).toHaveText(total);
   await page.getByRole("grid").focus();
   await page.keyboard.press("Control+End");
   await page.keyboard.type("5");
   await expect(page.locator("[data-money-say]")).toContainText("by the month");
-  await page.locator("[data-step]").selectOption("quarter");
+  await page.locator("[data-pick=step]").selectOption("quarter");
   await expect(page.locator(".money-grid thead th").nth(1)).toHaveText("2025 Q3");
 });
 

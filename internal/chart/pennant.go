@@ -15,10 +15,18 @@ func Class(s health.Status) string {
 // pennant draws the mark of a status with its staff's foot at x and y, h high: a level bar, a triangle on a short staff, a
 // swallow-tail, or an empty outline. An outlined one is what was declared.
 func pennant(s *scene.Scene, x, y, h float64, status health.Status, outlined bool) {
-	class := Class(status)
+	shape(s, Worn(status, outlined), x, y, h, status)
+}
+
+// Worn is the look of a status, or of its outline.
+func Worn(status health.Status, outlined bool) string {
 	if outlined {
-		class += " outlined"
+		return Class(status) + " outlined"
 	}
+	return Class(status)
+}
+
+func shape(s *scene.Scene, class string, x, y, h float64, status health.Status) {
 	w := h * 0.95
 	switch status {
 	case health.OnTrack:
@@ -34,21 +42,28 @@ func pennant(s *scene.Scene, x, y, h float64, status health.Status, outlined boo
 	}
 }
 
-// Pennant is the mark alone.
+// Pennant is the mark alone, for print.
 func Pennant(status health.Status, h float64, outlined bool) *scene.Scene {
 	s := scene.New(h*0.95+3, h+2, "")
 	pennant(s, 1.5, h+1, h, status, outlined)
 	return s
 }
 
-// Hatched is the mark of a status that does not count yet.
-func Hatched(status health.Status, h float64) *scene.Scene {
-	s := scene.New(h*0.95+3, h+2, "")
-	pennant(s, 1.5, h+1, h, status, true)
-	w := h * 0.95
-	for i := range 3 {
-		x := 1.5 + w*(0.12+0.26*float64(i))
-		s.Line(Class(status), x, 1+h*0.56, x+w*0.16, 1+h*0.14)
+// SymbolHeight is how high the shapes of a Symbol are.
+const SymbolHeight = 100.0
+
+// Symbol is the mark of a status as a page draws it once and calls it by name from wherever one flies: the foot of its staff stands at
+// zero,
+// and its colours are those of where it is called. A hatched one is that of a status that does not count yet.
+func Symbol(status health.Status, hatched bool) *scene.Scene {
+	s := scene.New(0, 0, "")
+	shape(s, "flown", 0, 0, SymbolHeight, status)
+	if hatched {
+		const w = SymbolHeight * 0.95
+		for i := range 3 {
+			x := w * (0.12 + 0.26*float64(i))
+			s.Line("flown", x, -SymbolHeight*0.44, x+w*0.16, -SymbolHeight*0.86)
+		}
 	}
 	return s
 }

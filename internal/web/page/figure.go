@@ -2,7 +2,6 @@ package page
 
 import (
 	"fmt"
-	"html/template"
 	"math"
 	"strconv"
 	"strings"
@@ -10,7 +9,6 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/condition"
 	"turret/internal/app/fault"
-	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 )
@@ -45,11 +43,6 @@ func OverallWords(h *health.Result) string {
 			h.Computed[health.Overall].String()
 	}
 	return "computed " + h.Overall.String()
-}
-
-// Hatched is the mark of a status that does not count yet.
-func Hatched(s health.Status, h float64) template.HTML {
-	return template.HTML(chart.Hatched(s, h).SVG()) //nolint:gosec // drawn from a status alone
 }
 
 // Because is a reason as it follows what it is for; nothing for none.

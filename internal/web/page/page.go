@@ -4,7 +4,6 @@ package page
 import (
 	"context"
 	"errors"
-	"html/template"
 	"log/slog"
 	"net/url"
 	"strings"
@@ -291,17 +290,6 @@ func (r *Request) Answer(name string, p *Page, view any) error {
 		}
 	}
 	return r.Render(name, view)
-}
-
-// Mark is a pennant with its words.
-type Mark struct {
-	SVG   template.HTML
-	Label string
-}
-
-// Pennant draws a status, or its outline.
-func Pennant(s health.Status, h float64, outlined bool) template.HTML {
-	return template.HTML(chart.Pennant(s, h, outlined).SVG()) //nolint:gosec // drawn from a status alone
 }
 
 // Figure is a value of the catalogue as shown, with the address of its trace.

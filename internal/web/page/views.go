@@ -23,7 +23,7 @@ var functions = template.FuncMap{"dict": func(pairs ...any) map[string]any {
 		m[fmt.Sprint(pairs[i])] = pairs[i+1]
 	}
 	return m
-}, "count": write.Count[int]}
+}, "count": write.Count[int], "symbols": symbols}
 
 //go:embed templates/*.html
 var templates embed.FS

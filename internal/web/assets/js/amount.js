@@ -9,6 +9,9 @@ export function format(v, places) {
   return (v < 0 ? "−" : "") + s.replace(/\B(?=(\d{3})+$)/g, ",") + tail;
 }
 
+// plain is an amount as it is typed and sent.
+export const plain = (v, places) => format(v, places).replaceAll(",", "").replace("−", "-");
+
 // parse reads what people type or paste: 1234.50, 1,234.50, 1 234,50, (12), -7, € 5; null for what is no amount, infinity
 // for what is beyond counting. Empty is 0.
 export function parse(text, places) {

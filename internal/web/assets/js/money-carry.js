@@ -22,7 +22,8 @@ export class Carry {
     const { y1, y2, x1, x2 } = m.range();
     const inside = at.row >= y1 && at.row <= y2 && at.col >= x1 && at.col <= x2;
     const cell = m.cell(at.row, at.col);
-    if (!inside || !m.may || m.step !== "month" || !cell || cell.classList.contains("fixed") || cell.textContent === "") return false;
+    if (!inside || !m.may || m.step !== "month" || !cell || cell.classList.contains("fixed") || cell.textContent.trim() === "")
+      return false;
     this.from = at;
     this.by = 0;
     m.grid.classList.add("carrying");

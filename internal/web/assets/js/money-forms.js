@@ -1,7 +1,8 @@
 // Forms beside the grid of money: an amount spread over a span, a line more, and saving with a reason.
-import { format } from "./amount.js";
-import { safe } from "./bars.js";
+import { html } from "lit-html";
+import { plain } from "./amount.js";
 import { attachDaysIn, dayOf } from "./days.js";
+import { fill } from "./draw.js";
 
 export async function spread(money) {
   const s = money.shown[money.at.row];
@@ -18,10 +19,32 @@ export async function spread(money) {
   for (let i = i1; i <= i2; i++) total += r.own[i];
   const dialog = document.createElement("dialog");
   dialog.setAttribute("aria-label", "Spread an amount");
-  dialog.innerHTML = `<form method="dialog" class="asking"><h2>Spread an amount over ${safe(r.code)}</h2><label>Amount, ${safe(r.currency)} <input class="form-control" name="amount" required value="${format(total, money.decimals[r.currency]).replaceAll(",", "").replace("−", "-")}"></label><label>From <input class="form-control" type="date" name="from" required value="${days(i1, false)}"></label><label>to <input class="form-control" type="date" name="to" required value="${days(i2, true)}"></label><label>by <select class="form-select" name="profile"><option>even</option><option>early</option><option>late</option><option>bell</option></select></label><p class="tone-act" role="alert"></p><button class="btn btn-primary" value="spread">Spread</button><button class="btn btn-outline-primary" value="" formnovalidate>Leave it</button></form>`;
+  fill(
+    dialog,
+    html`<form method="dialog" class="asking">
+      <h2>Spread an amount over ${r.code}</h2>
+      <label
+        >Amount, ${r.currency} <input class="form-control" name="amount" required value=${plain(total, money.decimals[r.currency])}
+      /></label>
+      <label>From <input class="form-control" type="date" name="from" required value=${days(i1, false)} /></label>
+      <label>to <input class="form-control" type="date" name="to" required value=${days(i2, true)} /></label>
+      <label>
+        by
+        <select class="form-select" name="profile">
+          <option>even</option>
+          <option>early</option>
+          <option>late</option>
+          <option>bell</option>
+        </select>
+      </label>
+      <p class="tone-act" role="alert"></p>
+      <button class="btn btn-primary" value="spread">Spread</button>
+      <button class="btn btn-outline-primary" value="" formnovalidate>Leave it</button>
+    </form>`,
+  );
   attachDaysIn(dialog);
   document.body.append(dialog);
-  const form = dialog.firstChild;
+  const form = dialog.querySelector("form");
   form.addEventListener("submit", async (event) => {
     if (event.submitter?.value !== "spread") return;
     event.preventDefault();
@@ -113,7 +136,7 @@ export async function save(money, form) {
   if (!money.leave(true)) return;
   const cells = [];
   const ids = [];
-  const text = (v, c) => (v === 0 ? "" : format(v, money.decimals[c]).replaceAll(",", "").replace("−", "-"));
+  const text = (v, c) => (v === 0 ? "" : plain(v, money.decimals[c]));
   for (const [id, was] of money.was) {
     const [k, i] = id.split(":").map(Number);
     const r = money.rows[k];

@@ -1,19 +1,28 @@
 // What the money grid is grouped by: chips in their order, and beside them those one may drag there. A click does the same, so that keys
 // do too.
+import { html } from "lit-html";
 import Sortable from "sortablejs";
-import { safe } from "./bars.js";
+import { fill } from "./draw.js";
 import { DIMENSIONS } from "./money-sheet.js";
 
 const chip = (key, name, on) =>
-  on
-    ? `<button type="button" class="chip" data-group="${key}" title="Drag to put it in another order; click to take it away">${safe(name)} ×</button>`
-    : `<button type="button" class="chip spare" data-group="${key}" title="Drag it among the groups, or click, to group by it">${safe(name)}</button>`;
+  html`<button
+    type="button"
+    class=${on ? "chip" : "chip spare"}
+    data-group=${key}
+    title=${on ? "Drag to put it in another order; click to take it away" : "Drag it among the groups, or click, to group by it"}
+  >
+    ${on ? `${name} ×` : name}
+  </button>`;
 
 // Groups shows the chips and tells which groups were chosen.
 export class Groups {
   constructor(box, chosen, tell) {
     Object.assign(this, { chosen, tell });
-    box.innerHTML = `Grouped by <span class="chips" data-chips></span><span class="soft">or by</span> <span class="chips" data-spare></span>`;
+    fill(
+      box,
+      html`Grouped by <span class="chips" data-chips></span><span class="soft">or by</span> <span class="chips" data-spare></span>`,
+    );
     this.on = box.querySelector("[data-chips]");
     this.off = box.querySelector("[data-spare]");
     this.draw();
@@ -24,10 +33,14 @@ export class Groups {
 
   draw() {
     const name = Object.fromEntries(DIMENSIONS);
-    this.on.innerHTML = this.chosen.map((g) => chip(g, name[g], true)).join("");
-    this.off.innerHTML = DIMENSIONS.filter(([d]) => !this.chosen.includes(d))
-      .map(([d, t]) => chip(d, t, false))
-      .join("");
+    fill(
+      this.on,
+      this.chosen.map((g) => chip(g, name[g], true)),
+    );
+    fill(
+      this.off,
+      DIMENSIONS.filter(([d]) => !this.chosen.includes(d)).map(([d, t]) => chip(d, t, false)),
+    );
     this.on.classList.toggle("none", this.chosen.length === 0);
   }
 

@@ -1,8 +1,10 @@
 // The grid of a project's money as it is seen: only the lines and months in sight are drawn.
+import { html } from "lit-html";
 import { format } from "./amount.js";
-import { safe } from "./bars.js";
+import { fill } from "./draw.js";
 import { Carry } from "./money-carry.js";
 import { Groups } from "./money-groups.js";
+import { foot, head, lines, options, tools } from "./money-lines.js";
 import { MoneyMoves } from "./money-moves.js";
 
 export const ROW = 26; // pixels
@@ -13,31 +15,17 @@ export class MoneyView extends MoneyMoves {
   build() {
     this.host.querySelector("[data-money-still]").hidden = true;
     this.tools.hidden = this.grid.hidden = false;
-    const pick = (name, label, options) =>
-      `<label>${label} <select class="form-select" data-${name}>${options.map(([v, t, on]) => `<option value="${v}"${on ? " selected" : ""}>${safe(t)}</option>`).join("")}</select></label>`;
-    const months = Array.from({ length: this.months }, (_, i) => this.month(i).name);
-    this.tools.innerHTML =
-      `<span class="group-by"></span>` +
-      pick("step", "by", [
-        ["month", "month", true],
-        ["quarter", "quarter"],
-        ["year", "year"],
-      ]) +
-      pick(
-        "from",
-        "from",
-        months.map((t, i) => [i, t, i === this.span[0]]),
-      ) +
-      pick(
-        "to",
-        "to",
-        months.map((t, i) => [i + 1, t, i + 1 === this.span[1]]),
-      ) +
-      (this.may
-        ? `<button type="button" class="quiet" data-act="fill">Fill right</button><button type="button" class="quiet" data-act="spread">Spread…</button><button type="button" class="quiet" data-act="later">Copy a year on</button><button type="button" class="quiet" data-act="longer">Show a year more</button>`
-        : "");
-    this.grid.innerHTML = `<table role="grid" aria-label="Money by line and month" aria-multiselectable="true" tabindex="0"><colgroup></colgroup><thead></thead><tbody></tbody><tfoot></tfoot></table>`;
-    this.table = this.grid.firstChild;
+    fill(this.tools, tools(this));
+    fill(
+      this.grid,
+      html`<table role="grid" aria-label="Money by line and month" aria-multiselectable="true" tabindex="0">
+        <colgroup></colgroup>
+        <thead></thead>
+        <tbody></tbody>
+        <tfoot></tfoot>
+      </table>`,
+    );
+    this.table = this.grid.querySelector("table");
     this.body = this.table.tBodies[0];
     new Groups(this.tools.querySelector(".group-by"), this.groups, (groups) => {
       this.groups = groups;
@@ -50,7 +38,7 @@ export class MoneyView extends MoneyMoves {
   columns() {
     super.columns();
     this.measure();
-    this.table.tHead.innerHTML = `<tr><th scope="col" class="line">Line</th>${this.cols.map((c) => `<th scope="col" class="num${c.to <= this.locked ? " locked" : ""}">${safe(c.name)}</th>`).join("")}<th scope="col" class="num sum">In all, ${safe(this.currency)}</th></tr>`;
+    fill(this.table.tHead, head(this));
     this.draw();
   }
 
@@ -72,9 +60,10 @@ export class MoneyView extends MoneyMoves {
     this.wide = Math.max(88, wide(Math.max(most, ...month) * times));
     this.lineWide = innerWidth < 900 ? 120 : 250;
     this.sumWide = Math.max(120, wide(whole));
-    this.table.querySelector("colgroup").innerHTML = [this.lineWide, ...this.cols.map(() => this.wide), this.sumWide]
-      .map((w) => `<col width="${w}">`)
-      .join("");
+    fill(
+      this.table.querySelector("colgroup"),
+      [this.lineWide, ...this.cols.map(() => this.wide), this.sumWide].map((w) => html`<col width=${w} />`),
+    );
     this.table.width = this.lineWide + this.cols.length * this.wide + this.sumWide;
   }
 
@@ -111,76 +100,13 @@ export class MoneyView extends MoneyMoves {
   draw() {
     if (this.editing) return;
     this.view = this.seen();
-    const pad = (n) => (n > 0 ? `<tr class="pad" aria-hidden="true"><td colspan="${this.cols.length + 2}" data-pad="${n}"></td></tr>` : "");
-    let html = pad(this.view.top);
-    for (let y = this.view.top; y < this.view.end; y++) html += this.line(y);
-    this.body.innerHTML = html + pad(this.shown.length - this.view.end);
+    const { top, end } = this.view;
+    fill(this.body, lines(this, top, end));
     for (const p of this.body.querySelectorAll("[data-pad]")) p.style.height = p.dataset.pad * ROW + "px";
-    this.foot();
+    fill(this.table.tFoot, foot(this));
     this.select(false);
     this.count();
     this.carry?.mark();
-  }
-
-  // across writes a row's cells of the columns in sight, and room for the others.
-  across(cell) {
-    const { left, right } = this.view;
-    const room = (n) => (n > 0 ? `<td colspan="${n}" class="room"></td>` : "");
-    let html = room(left);
-    for (let x = left; x < right; x++) html += cell(this.cols[x], x);
-    return html + room(this.cols.length - right);
-  }
-
-  line(y) {
-    const s = this.shown[y];
-    const indent = s.depth > 0 ? ` data-depth="${Math.min(s.depth, 5)}"` : "";
-    if (s.group) {
-      const closed = this.closed.has(s.group.path);
-      return (
-        `<tr class="group" data-y="${y}"><th scope="row"${indent}><button type="button" class="fold" data-fold="${safe(s.group.path)}" aria-expanded="${!closed}">${closed ? "▸" : "▾"} ${safe(s.group.name)}</button></th>` +
-        this.across(
-          (c, x) => `<td class="num" data-x="${x}">${format(this.sum(s.group.rows, c.from, c.to), this.decimals[this.currency])}</td>`,
-        ) +
-        `<td class="num sum">${format(this.sum(s.group.rows, 0, this.months), this.decimals[this.currency])}</td></tr>`
-      );
-    }
-    const r = s.row;
-    const places = this.decimals[r.currency];
-    const cells = this.across((c, x) => {
-      let v = 0;
-      for (let i = c.from; i < c.to; i++) v += this.own(r, i);
-      const id = `${r.id}:${c.from}`;
-      const one = this.step === "month";
-      const cls = ["num"];
-      if (one && this.was.has(id)) cls.push("changed");
-      if (one && this.faults.has(id)) cls.push("fault");
-      if (!this.open(r, c.from) || !one) cls.push("fixed");
-      const why = one ? (this.faults.get(id) ?? (this.was.has(id) ? `was ${format(this.was.get(id), places) || "empty"}` : "")) : "";
-      return `<td class="${cls.join(" ")}" data-x="${x}"${why ? ` title="${safe(why)}"` : ""}${one && this.faults.has(id) ? ' aria-invalid="true"' : ""}>${format(v, places)}</td>`;
-    });
-    const says = [
-      this.show === "all" ? r.kind : "",
-      this.groups.includes("activity") ? "" : r.activity,
-      r.centre,
-      r.currency === this.currency ? "" : r.currency,
-      r.change && `change ${r.change}`,
-      r.supplier,
-      r.note,
-    ]
-      .filter(Boolean)
-      .join(" · ");
-    const name = this.groups.includes("code") ? "" : `${r.code} ${this.byCode[r.code]?.name ?? ""}`;
-    return `<tr data-y="${y}"><th scope="row"${indent} title="${safe([name, says, r.spread ? "spread over a span; a change writes it month by month" : "", r.problem].filter(Boolean).join(" · "))}">${safe(name)} <small>${safe(says)}</small></th>${cells}<td class="num sum">${r.problem ? `<span class="tone-act" title="${safe(r.problem)}">–</span>` : format(this.sum([r], 0, this.months), this.decimals[this.currency])}</td></tr>`;
-  }
-
-  foot() {
-    const places = this.decimals[this.currency];
-    if (this.show === "all") {
-      // budget, actual cost and forecast together are no figure
-      this.table.tFoot.innerHTML = `<tr><th scope="row">Kinds do not add up</th><td colspan="${this.cols.length}"></td><td class="sum"></td></tr>`;
-      return;
-    }
-    this.table.tFoot.innerHTML = `<tr><th scope="row">Total, ${safe(this.currency)}</th>${this.across((c) => `<td class="num">${format(this.sum(this.rows, c.from, c.to), places)}</td>`)}<td class="num sum" data-total>${format(this.sum(this.rows, 0, this.months), places)}</td></tr>`;
   }
 
   count() {
@@ -245,13 +171,11 @@ export class MoneyView extends MoneyMoves {
 
   widen(by) {
     if (!super.widen(by)) return false;
-    const to = this.tools.querySelector("[data-to]");
+    const to = this.tools.querySelector("[data-pick=to]");
     for (const name of ["from", "to"]) {
-      const box = this.tools.querySelector(`[data-${name}]`);
-      box.innerHTML = Array.from(
-        { length: this.months },
-        (_, i) => `<option value="${name === "to" ? i + 1 : i}">${safe(this.month(i).name)}</option>`,
-      ).join("");
+      const box = this.tools.querySelector(`[data-pick=${name}]`);
+      const first = name === "to" ? 1 : 0;
+      fill(box, options(Array.from({ length: this.months }, (_, i) => [i + first, this.month(i).name])));
       box.value = name === "to" ? this.span[1] : this.span[0];
     }
     to.value = this.months;

@@ -1,5 +1,5 @@
 // The grid of a project's money under mouse and keys, with the keys of a spreadsheet. Nothing is written before it is saved with a reason.
-import { format, parse } from "./amount.js";
+import { parse, plain } from "./amount.js";
 import { addLine, save, spread } from "./money-forms.js";
 import { MoneyView, ROW } from "./money-view.js";
 
@@ -47,7 +47,7 @@ class Money extends MoneyView {
     const cell = this.cell(this.at.row, this.at.col);
     const places = this.decimals[s.row.currency];
     const input = document.createElement("input");
-    input.value = text ?? (s.row.own[i] === 0 ? "" : format(s.row.own[i], places).replaceAll(",", "").replace("−", "-"));
+    input.value = text ?? (s.row.own[i] === 0 ? "" : plain(s.row.own[i], places));
     input.setAttribute("aria-label", `${s.row.code} ${this.cols[this.at.col].name}`);
     input.inputMode = "decimal";
     cell.textContent = "";
@@ -178,10 +178,10 @@ class Money extends MoneyView {
     });
     this.body.addEventListener("dblclick", (event) => spot(event) && this.edit());
     this.tools.addEventListener("change", (event) => {
-      const t = event.target;
-      if (t.dataset.step !== undefined) this.step = t.value;
-      if (t.dataset.from !== undefined) this.span[0] = Math.min(Number(t.value), this.span[1] - 1);
-      if (t.dataset.to !== undefined) this.span[1] = Math.max(Number(t.value), this.span[0] + 1);
+      const { value, dataset } = event.target;
+      if (dataset.pick === "step") this.step = value;
+      if (dataset.pick === "from") this.span[0] = Math.min(Number(value), this.span[1] - 1);
+      if (dataset.pick === "to") this.span[1] = Math.max(Number(value), this.span[0] + 1);
       this.columns();
     });
     this.tools.addEventListener("click", (event) => {

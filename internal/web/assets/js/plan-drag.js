@@ -1,4 +1,5 @@
 // Changing a plan on its drawing: bars and their ends are dragged, links drawn from bar to bar.
+import { nothing, svg } from "lit-html";
 import { toISO } from "./scale.js";
 
 // moveOf is the change that a drag by some days stands for.
@@ -50,7 +51,7 @@ export class PlanDrag {
       days = Math.round((e.clientX - from) / scale.perDay);
       if (zone.what === "link") {
         const y = row.y - this.timeline.scroll.scrollTop + row.h / 2;
-        this.rubber = `<line class="tie strain" x1="${scale.x(row.bar[1] + 1) + 8}" y1="${y}" x2="${e.clientX - box.left}" y2="${e.clientY - box.top}"/>`;
+        this.rubber = svg`<line class="tie strain" x1=${scale.x(row.bar[1] + 1) + 8} y1=${y} x2=${e.clientX - box.left} y2=${e.clientY - box.top}/>`;
       } else {
         this.drag = { key: row.key, what: zone.what, days };
       }
@@ -92,24 +93,29 @@ export class PlanDrag {
     return true;
   }
 
+  // overlay is what is drawn over a row that can be changed: the ring for links, the mark of what moved, and what is being dragged.
   overlay(row, y) {
-    let out = "";
+    if (!row.bar[1]) return nothing;
+    const middle = y + row.h / 2;
+    const ring = row.type === "activity" && row.kind !== "summary";
+    const x = this.timeline.scale.x(row.bar[1] + 1) + (row.kind === "milestone" ? 20 : 9);
+    return [
+      ring ? svg`<circle class="ring" cx=${x.toFixed(1)} cy=${middle} r="3.5"/>` : nothing,
+      this.moved?.has(row.code) ? svg`<circle class="moved" cx="4" cy=${middle} r="3"/>` : nothing,
+      this.drag?.key === row.key ? this.dragged(row, y) : nothing,
+    ];
+  }
+
+  dragged(row, y) {
     const { scale } = this.timeline;
-    if (row.type === "activity" && row.kind !== "summary" && row.bar[1]) {
-      const x = scale.x(row.bar[1] + 1) + (row.kind === "milestone" ? 20 : 9);
-      out += `<circle class="ring" cx="${x.toFixed(1)}" cy="${y + row.h / 2}" r="3.5"/>`;
-    }
-    if (this.moved?.has(row.code) && row.bar[1]) out += `<circle class="moved" cx="4" cy="${y + row.h / 2}" r="3"/>`;
-    if (this.drag?.key === row.key) {
-      const [start, finish] = row.bar;
-      const by = this.drag.days;
-      const { what } = this.drag;
-      const x1 = scale.x((row.kind === "milestone" ? finish : start) + (what === "finish" || what === "progress" ? 0 : by));
-      const x2 =
-        what === "progress" ? scale.x(start + (finish + 1 - start) * row.bar[4] + by) : scale.x(finish + 1 + (what === "begin" ? 0 : by));
-      const day = what === "finish" || row.kind === "milestone" ? finish + by : start + by;
-      out += `<rect class="dragged" x="${x1}" y="${y + 3}" width="${Math.max(3, x2 - x1)}" height="${row.h - 7}"/><text class="label" x="${x2 + 5}" y="${y + row.h / 2 + 4}">${what === "progress" ? `${moveOf(row, what, by).value} %` : toISO(day)}</text>`;
-    }
-    return out;
+    const [start, finish] = row.bar;
+    const { what, days: by } = this.drag;
+    const whole = what === "finish" || row.kind === "milestone";
+    const x1 = scale.x((row.kind === "milestone" ? finish : start) + (what === "finish" || what === "progress" ? 0 : by));
+    const x2 =
+      what === "progress" ? scale.x(start + (finish + 1 - start) * row.bar[4] + by) : scale.x(finish + 1 + (what === "begin" ? 0 : by));
+    const says = what === "progress" ? `${moveOf(row, what, by).value} %` : toISO(whole ? finish + by : start + by);
+    return svg`<rect class="dragged" x=${x1} y=${y + 3} width=${Math.max(3, x2 - x1)} height=${row.h - 7}/>
+      <text class="label" x=${x2 + 5} y=${y + row.h / 2 + 4}>${says}</text>`;
   }
 }

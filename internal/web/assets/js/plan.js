@@ -1,23 +1,12 @@
 // Editing a plan: what is dragged and typed is answered by the network at once. What was
 // done is a list of changes that undo takes back; nothing is written before it is saved with a reason.
+import { html, nothing, render } from "lit-html";
 import { at } from "./base.js";
-import { safe } from "./bars.js";
 import { PlanDrag } from "./plan-drag.js";
+import { moves, rows } from "./plan-table.js";
 import { Timeline } from "./timeline.js";
 
 const MOST = 250;
-const TYPES = {
-  start: "date",
-  finish: "date",
-  actual_start: "date",
-  actual_finish: "date",
-  not_before: "date",
-  not_after: "date",
-  duration: "number",
-  remaining: "number",
-  percent_complete: "number",
-};
-
 class Plan extends PlanDrag {
   constructor(host) {
     super();
@@ -176,27 +165,29 @@ class Plan extends PlanDrag {
     }
   }
 
+  say(what) {
+    render(what, this.box.querySelector("[data-plan-answer]"));
+  }
+
   answer(data) {
-    const box = this.box.querySelector("[data-plan-answer]");
     if (this.ops.length === 0) {
-      box.innerHTML =
-        '<p class="soft">Drag a bar to move it, its ends to stretch it, its dark part to say how far it is, and the ring behind it onto another bar to link them; or type below. Nothing is written until you save.</p>';
-      return;
+      return this.say(
+        html`<p class="soft">
+          Drag a bar to move it, its ends to stretch it, its dark part to say how far it is, and the ring behind it onto another bar to link
+          them; or type below. Nothing is written until you save.
+        </p>`,
+      );
     }
-    const rows = [...data.shifts]
-      .sort((a, b) => a.own - b.own || b.event - a.event)
-      .slice(0, 60)
-      .map(
-        (s) =>
-          `<tr><td>${safe(s.project)} ${safe(s.code)} ${safe(s.name)}</td><td class="num">${s.from}</td><td class="num">${s.to}</td><td class="num">${s.days > 0 ? "+" : "−"}${Math.abs(s.days)}</td><td>${safe(s.through)}</td></tr>`,
-      )
-      .join("");
-    box.innerHTML = `<p><b>${this.ops.length} change${this.ops.length === 1 ? "" : "s"}, not saved.</b> ${safe(data.sentence)}</p>${rows ? `<div class="scroll plan-moves"><table class="dense"><thead><tr><th scope="col">Moves</th><th scope="col" class="num">From</th><th scope="col" class="num">To</th><th scope="col" class="num">Days</th><th scope="col">Through</th></tr></thead><tbody>${rows}</tbody></table></div>` : ""}`;
+    const n = this.ops.length;
+    const shifts = [...data.shifts].sort((a, b) => a.own - b.own || b.event - a.event).slice(0, 60);
+    this.say(
+      html`<p><b>${n} change${n === 1 ? "" : "s"}, not saved.</b> ${data.sentence}</p>
+        ${shifts.length > 0 ? moves(shifts) : nothing}`,
+    );
   }
 
   fail(data) {
-    const box = this.box.querySelector("[data-plan-answer]");
-    box.innerHTML = `<p class="problem" role="alert">${safe(data.error ?? "That could not be done.")}</p>`;
+    this.say(html`<p class="problem" role="alert">${data.error ?? "That could not be done."}</p>`);
     const cell =
       data.code && this.box.querySelector(`[data-code="${CSS.escape(data.code)}"][data-field="${CSS.escape(data.field ?? "")}"]`);
     if (cell) {
@@ -218,29 +209,25 @@ class Plan extends PlanDrag {
     this.box.querySelector("[data-plan-more]").textContent =
       all.length > MOST ? `${MOST} of ${all.length} rows; search for the others` : "";
     const fields = this.fields();
-    const focused = document.activeElement?.closest("[data-plan-rows] input");
-    const at = focused && [focused.dataset.code, focused.dataset.field];
-    const body = this.box.querySelector("[data-plan-rows]");
-    body.innerHTML = table.map((row) => `<tr>${fields.map((f) => this.cell(row, f)).join("")}</tr>`).join("");
-    if (at) body.querySelector(`[data-code="${CSS.escape(at[0])}"][data-field="${CSS.escape(at[1])}"]`)?.focus();
+    const typing = this.typing();
+    this.tried = null;
+    render(rows(table, fields, this.was, typing), this.box.querySelector("[data-plan-rows]"));
+    for (const wrong of this.box.querySelectorAll("[data-plan-rows] [aria-invalid]")) wrong.removeAttribute("aria-invalid");
   }
 
-  cell(row, field) {
-    if (field === "code")
-      return `<td><span class="fixed">${safe(row.code)}</span> <button type="button" class="quiet" data-remove="${safe(row.code)}" aria-label="Remove ${safe(row.code)}">×</button></td>`;
-    const value = row[field] ?? "";
-    if (field.startsWith("money_")) return `<td class="num"><span class="fixed">${safe(value)}</span></td>`;
-    if (row.kind === "summary" && field !== "name") return `<td><span class="fixed soft">${safe(value)}</span></td>`;
-    const was = this.was.get(row.code)?.[field] ?? "";
-    const type = TYPES[field] === "date" ? "date" : "text";
-    return `<td><input type="${type}" data-code="${safe(row.code)}" data-field="${field}" value="${safe(value)}" aria-label="${safe(row.code)} ${field.replaceAll("_", " ")}" class="${value === was ? "" : "changed"} f-${field}" autocomplete="off"${TYPES[field] === "number" ? ' inputmode="decimal"' : ""}></td>`;
+  // typing is the field in which somebody writes while an answer comes, which leaves it as it is.
+  typing() {
+    const input = document.activeElement?.closest("[data-plan-rows] input");
+    return input && input.value !== input.defaultValue && this.tried?.input !== input ? { ...input.dataset, value: input.value } : null;
   }
 
   typed(input) {
-    if (!input.dataset.field || input.value === input.defaultValue || input.value === input.dataset.tried) return;
-    input.dataset.tried = input.value; // leaving the cell must not ask the same again
     const { code, field } = input.dataset;
-    this.act({ op: "set", code, field, value: input.value });
+    const { value } = input;
+    const again = this.tried?.input === input && this.tried.value === value; // leaving the cell must not ask the same again
+    if (!field || value === input.defaultValue || again) return;
+    this.tried = { input, value };
+    this.act({ op: "set", code, field, value });
   }
 
   cellKey(event) {

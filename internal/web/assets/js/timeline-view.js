@@ -1,9 +1,14 @@
 // A timeline as it is seen: rows that are drawn only where they are seen, over an axis that zooms from five years to a week.
-import { bar, blocked, flags, pennant, safe } from "./bars.js";
+import { html, nothing, render, svg } from "lit-html";
+import { bar, blocked, flags, pennant } from "./bars.js";
 import { TimelineRows } from "./timeline-rows.js";
 
 const HEAD = 44; // pixels
 const NAMES = 300;
+
+function upright(cls, x, y1, y2) {
+  return svg`<line class=${cls} x1=${x} y1=${y1} x2=${x} y2=${y2}/>`;
+}
 
 export class TimelineView extends TimelineRows {
   resize() {
@@ -38,51 +43,61 @@ export class TimelineView extends TimelineRows {
     const last = Math.min(this.rows.length, this.indexAt(top + view) + 2);
     const w = scale.width;
     this.paintHead(w);
-    let names = "";
-    let out = this.ground(w, view);
-    for (let i = first; i < last; i++) {
-      const row = this.rows[i];
-      const y = row.y - top;
-      names += this.name(row, i);
-      out += `<line class="grid" x1="0" y1="${y + row.h - 0.5}" x2="${w}" y2="${y + row.h - 0.5}"/>`;
-      if (i === this.active && document.activeElement === this.names)
-        out += `<rect class="wash" x="0" y="${y}" width="${w}" height="${row.h - 1}"/>`;
-      if (row.type === "group") continue;
-      const event = row.kind === "milestone";
-      if (!event) out += bar(scale, row, y);
-      if (row.type === "project") out += flags(scale, row.milestones, y + 26, 15);
-      if (event) out += flags(scale, [row], y + 20, 14, false); // its name stands at the left
-      out += blocked(scale, row, y);
-      out += this.options.overlay?.(row, y, scale) ?? "";
-    }
-    if (this.tools.querySelector("[data-ties]").checked) out += this.paintTies(top, first, last);
-    const now = scale.x(this.data.asOf + 1);
-    if (now > 0 && now < w) out += `<line class="asof" x1="${now}" y1="0" x2="${now}" y2="${view}"/>`;
+    const shown = this.rows.slice(first, last);
     this.body.setAttribute("width", w);
     this.body.setAttribute("height", view);
-    this.body.innerHTML = out + (this.options.paint?.(scale) ?? "");
-    this.names.innerHTML = names;
-    if (first < last) this.names.firstElementChild.style.marginTop = `${this.rows[first].y - top}px`;
+    render(
+      [
+        this.ground(w, view),
+        shown.map((row, i) => this.row(row, first + i, row.y - top, w)),
+        this.tools.querySelector("[data-ties]").checked ? this.paintTies(top, first, last) : nothing,
+        this.asOf(0, view),
+        this.options.paint?.(scale) ?? nothing,
+      ],
+      this.body,
+    );
+    render(
+      shown.map((row, i) => this.name(row, first + i)),
+      this.names,
+    );
+    [...this.names.children].forEach((name, i) => (name.style.marginTop = i === 0 ? `${this.rows[first].y - top}px` : ""));
     if (this.active >= first && this.active < last) this.names.setAttribute("aria-activedescendant", `tl-row-${this.active}`);
     else this.names.removeAttribute("aria-activedescendant");
     this.options.painted?.();
   }
 
+  row(row, i, y, w) {
+    const { scale } = this;
+    const foot = y + row.h - 0.5;
+    const line = svg`<line class="grid" x1="0" y1=${foot} x2=${w} y2=${foot}/>`;
+    const here = i === this.active && document.activeElement === this.names;
+    const wash = here ? svg`<rect class="wash" x="0" y=${y} width=${w} height=${row.h - 1}/>` : nothing;
+    if (row.type === "group") return [line, wash];
+    const event = row.kind === "milestone";
+    return [
+      line,
+      wash,
+      event ? flags(scale, [row], y + 20, 14, false) : bar(scale, row, y), // its name stands at the left
+      row.type === "project" ? flags(scale, row.milestones, y + 26, 15) : nothing,
+      blocked(scale, row, y),
+      this.options.overlay?.(row, y, scale) ?? nothing,
+    ];
+  }
+
   // Days that are not worked are shaded as soon as they can be told apart, holidays a little sooner.
   ground(w, view) {
     const { scale } = this;
-    let out = "";
+    const out = [];
     if (scale.perDay >= 2) {
       const alone = scale.perDay < 2.5;
       for (let d = Math.floor(scale.left); d <= scale.right; d++) {
         if (d > 0 && !this.worked(d) && (!alone || this.off.has(d)))
-          out += `<rect class="idle" x="${scale.x(d).toFixed(1)}" y="0" width="${scale.perDay.toFixed(2)}" height="${view}"/>`;
+          out.push(svg`<rect class="idle" x=${scale.x(d).toFixed(1)} y="0" width=${scale.perDay.toFixed(2)} height=${view}/>`);
       }
     }
     for (const t of this.ticks.lower) {
       const x = scale.x(t.at);
-      if (x >= 0 && x <= w)
-        out += `<line class="${t.strong ? "grid-strong" : "grid"}" x1="${x.toFixed(1)}" y1="0" x2="${x.toFixed(1)}" y2="${view}"/>`;
+      if (x >= 0 && x <= w) out.push(upright(t.strong ? "grid-strong" : "grid", x.toFixed(1), 0, view));
     }
     return out;
   }
@@ -90,62 +105,78 @@ export class TimelineView extends TimelineRows {
   paintHead(w) {
     const { scale } = this;
     this.ticks = scale.ticks();
-    let out = "";
+    const out = [];
     for (const t of this.ticks.upper) {
       const x = Math.max(2, scale.x(t.at) + 3);
-      if (Math.min(w, scale.x(t.next)) - x > 34) out += `<text class="label" x="${x.toFixed(1)}" y="14">${t.label}</text>`;
+      if (Math.min(w, scale.x(t.next)) - x > 34) out.push(svg`<text class="label" x=${x.toFixed(1)} y="14">${t.label}</text>`);
     }
     for (const t of this.ticks.lower) {
       const x = scale.x(t.at);
       const wide = (t.next - t.at) * scale.perDay;
       if (x > -wide && x < w && t.label && wide > t.label.length * 5.5)
-        out += `<text class="label-soft" text-anchor="middle" x="${(x + wide / 2).toFixed(1)}" y="32">${t.label}</text>`;
-      if (x >= 0 && x <= w) out += `<line class="grid" x1="${x.toFixed(1)}" y1="20" x2="${x.toFixed(1)}" y2="${HEAD}"/>`;
+        out.push(svg`<text class="label-soft" text-anchor="middle" x=${(x + wide / 2).toFixed(1)} y="32">${t.label}</text>`);
+      if (x >= 0 && x <= w) out.push(upright("grid", x.toFixed(1), 20, HEAD));
     }
-    const now = scale.x(this.data.asOf + 1);
-    if (now > 0 && now < w) out += `<line class="asof" x1="${now}" y1="36" x2="${now}" y2="${HEAD}"/>`;
     this.head.setAttribute("width", w);
     this.head.setAttribute("height", HEAD);
-    this.head.innerHTML = out;
+    render([out, this.asOf(36, HEAD)], this.head);
+  }
+
+  // asOf is the line of the day that all is seen from.
+  asOf(y1, y2) {
+    const x = this.scale.x(this.data.asOf + 1);
+    return x > 0 && x < this.scale.width ? upright("asof", x, y1, y2) : nothing;
   }
 
   name(row, i) {
-    const inner = row.fold === undefined ? "" : `<span class="tl-fold" data-fold aria-hidden="true">${row.fold ? "▾" : "▸"}</span>`;
-    const label = this.lines(row).join(", ") || row.name;
+    const fold = row.fold === undefined ? nothing : html`<span class="tl-fold" data-fold aria-hidden="true">${row.fold ? "▾" : "▸"}</span>`;
     const mark =
       row.type === "project"
-        ? `<svg class="scene" width="14" height="14" aria-hidden="true">${pennant(1.5, 13, 12, row.health)}</svg>`
-        : "";
+        ? html`<svg class="scene" width="14" height="14" aria-hidden="true">${pennant(1.5, 13, 12, row.health)}</svg>`
+        : nothing;
     const days = row.days
-      ? `<span class="tl-days${row.days > 0 ? " late" : ""}">${row.days > 0 ? "+" : "−"}${Math.abs(row.days)}</span>`
-      : "";
-    const code = row.type === "group" ? "" : `<small>${safe(row.code ?? "")}</small>`;
-    return `<div role="treeitem" id="tl-row-${i}" data-row="${i}" class="tl-row ${row.type} ${row.kind ?? ""}${i === this.active ? " active" : ""}" aria-level="${row.depth + 1}"${row.fold === undefined ? "" : ` aria-expanded="${row.fold}"`} aria-selected="${i === this.active}" aria-label="${safe(label)}" data-depth="${Math.min(row.depth, 6)}">${inner}${mark}<span class="tl-name" data-open>${safe(row.name)}</span>${code}${days}</div>`;
+      ? html`<span class="tl-days${row.days > 0 ? " late" : ""}">${row.days > 0 ? "+" : "−"}${Math.abs(row.days)}</span>`
+      : nothing;
+    const code = row.type === "group" ? nothing : html`<small>${row.code ?? ""}</small>`;
+    return html`<div
+      role="treeitem"
+      id="tl-row-${i}"
+      data-row=${i}
+      class="tl-row ${row.type} ${row.kind ?? ""}${i === this.active ? " active" : ""}"
+      aria-level=${row.depth + 1}
+      aria-expanded=${row.fold ?? nothing}
+      aria-selected=${i === this.active}
+      aria-label=${this.lines(row).join(", ") || row.name}
+      data-depth=${Math.min(row.depth, 6)}
+    >
+      ${fold}${mark}<span class="tl-name" data-open>${row.name}</span>${code}${days}
+    </div>`;
   }
 
   paintTies(top, first, last) {
-    const { scale } = this;
-    let out = "";
-    this.ties.forEach((t, k) => {
+    return this.ties.map((t, k) => {
       const [a, b] = this.ends[k];
-      if (a < 0 || b < 0 || a === b || Math.max(a, b) < first || Math.min(a, b) > last) return;
-      const x1 = scale.x(t.start + 1);
-      const x2 = scale.x(t.finish);
-      if (Math.max(x1, x2) < 0 || Math.min(x1, x2) > scale.width) return;
-      const from = this.rows[a];
-      const to = this.rows[b];
-      const y1 = from.y - top + (from.type === "project" ? 26 : from.h / 2);
-      const y2 = to.y - top + (to.type === "project" ? 28 : to.h / 2);
-      const bend = Math.max(x1 + 6, Math.min(x1 + 6, x2 - 6));
-      const turn =
-        x2 >= bend + 4
-          ? `${bend},${y2}`
-          : `${bend},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y1 + (y2 > y1 ? from.h / 2 : -from.h / 2)} ${x2 - 8},${y2}`;
-      const cls = `tie${t.strained ? " strain" : ""}${t.giver === t.taker ? " own" : ""}`;
-      const points = `${x1},${y1} ${bend},${y1} ${turn} ${x2},${y2}`;
-      out += `<g data-tie="${k}"><polyline class="tie-reach" points="${points}"/><polyline class="${cls}" points="${points}"/><polyline class="${cls} head" points="${x2 - 4},${y2 - 3} ${x2},${y2} ${x2 - 4},${y2 + 3}"/></g>`;
+      if (a < 0 || b < 0 || a === b || Math.max(a, b) < first || Math.min(a, b) > last) return nothing;
+      const x1 = this.scale.x(t.start + 1);
+      const x2 = this.scale.x(t.finish);
+      if (Math.max(x1, x2) < 0 || Math.min(x1, x2) > this.scale.width) return nothing;
+      return this.tie(t, k, x1, x2, this.rows[a], this.rows[b], top);
     });
-    return out;
+  }
+
+  // tie leads from the end of one row to the start of another, around what stands between.
+  tie(t, k, x1, x2, from, to, top) {
+    const y1 = from.y - top + (from.type === "project" ? 26 : from.h / 2);
+    const y2 = to.y - top + (to.type === "project" ? 28 : to.h / 2);
+    const bend = Math.max(x1 + 6, Math.min(x1 + 6, x2 - 6));
+    const under = y1 + (y2 > y1 ? from.h / 2 : -from.h / 2);
+    const turn = x2 >= bend + 4 ? `${bend},${y2}` : `${bend},${under} ${x2 - 8},${under} ${x2 - 8},${y2}`;
+    const cls = `tie${t.strained ? " strain" : ""}${t.giver === t.taker ? " own" : ""}`;
+    const points = `${x1},${y1} ${bend},${y1} ${turn} ${x2},${y2}`;
+    const head = `${x2 - 4},${y2 - 3} ${x2},${y2} ${x2 - 4},${y2 + 3}`;
+    return svg`<g data-tie=${k}>
+      <polyline class="tie-reach" points=${points}/><polyline class=${cls} points=${points}/><polyline class="${cls} head" points=${head}/>
+    </g>`;
   }
 
   reveal() {
@@ -159,7 +190,10 @@ export class TimelineView extends TimelineRows {
     const list = row ? this.lines(row) : [];
     this.tip.hidden = list.length === 0;
     if (list.length === 0) return;
-    this.tip.innerHTML = list.map((l, i) => (i === 0 ? `<b>${safe(l)}</b>` : `<span>${safe(l)}</span>`)).join("");
+    render(
+      list.map((l, i) => (i === 0 ? html`<b>${l}</b>` : html`<span>${l}</span>`)),
+      this.tip,
+    );
     const host = this.host.getBoundingClientRect();
     const at = this.scroll.getBoundingClientRect();
     const left = x === undefined ? NAMES + 20 : x - host.left + 16;
@@ -176,7 +210,7 @@ export class TimelineView extends TimelineRows {
     const tie = event.target.closest?.("[data-tie]");
     if (tie) {
       this.tip.hidden = false;
-      this.tip.textContent = this.ties[Number(tie.dataset.tie)].says;
+      render(this.ties[Number(tie.dataset.tie)].says, this.tip);
       const host = this.host.getBoundingClientRect();
       this.tip.style.left = `${Math.min(event.clientX - host.left + 14, host.width - this.tip.offsetWidth - 6)}px`;
       this.tip.style.top = `${event.clientY - host.top + 16}px`;
@@ -206,7 +240,7 @@ export class TimelineView extends TimelineRows {
 
   say(text) {
     this.tip.hidden = false;
-    this.tip.textContent = text;
+    render(text, this.tip);
     this.tip.style.left = "20px";
     this.tip.style.top = "60px";
   }

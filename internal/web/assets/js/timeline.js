@@ -1,4 +1,5 @@
 // The timeline under mouse and keys.
+import { html, nothing, render } from "lit-html";
 import { at } from "./base.js";
 import { Scale } from "./scale.js";
 import { TimelineView } from "./timeline-view.js";
@@ -23,8 +24,38 @@ export class Timeline extends TimelineView {
     const still = this.host.querySelector("[data-tl-still]");
     const tools = this.host.querySelector("[data-tl-tools]");
     tools.hidden = false;
-    tools.innerHTML = `<span class="soft">Show</span>${SPANS.map(([name, days]) => `<button type="button" data-span="${days}">${name}</button>`).join("")}<button type="button" data-fit>All</button><button type="button" data-zoom="1.5" aria-label="Zoom in">+</button><button type="button" data-zoom="0.667" aria-label="Zoom out">−</button>${this.options.plan ? "" : '<button type="button" data-unfold>Unfold all</button>'}<label class="soft"><input type="checkbox" data-ties checked> dependencies</label><span class="soft push">over the months, or with Ctrl, the wheel zooms</span>`;
-    still.outerHTML = `<div class="tl-grid"><div class="tl-corner"></div><svg class="scene tl-head" aria-hidden="true"></svg><div class="tl-scroll"><div class="tl-space"><div class="tl-pane"><div class="tl-names" role="tree" tabindex="0" aria-label="${this.options.plan ? "Activities" : "Projects and activities"}"></div><svg class="scene tl-body" aria-hidden="true"></svg></div></div></div></div><div class="tl-tip" role="status" hidden></div>`;
+    const plan = this.options.plan;
+    render(
+      html`
+        <span class="soft">Show</span>
+        ${SPANS.map(([name, days]) => html`<button type="button" data-span=${days}>${name}</button>`)}
+        <button type="button" data-fit>All</button>
+        <button type="button" data-zoom="1.5" aria-label="Zoom in">+</button>
+        <button type="button" data-zoom="0.667" aria-label="Zoom out">−</button>
+        ${plan ? nothing : html`<button type="button" data-unfold>Unfold all</button>`}
+        <label class="soft"><input type="checkbox" data-ties checked /> dependencies</label>
+        <span class="soft push">over the months, or with Ctrl, the wheel zooms</span>
+      `,
+      tools,
+    );
+    const live = document.createElement("div");
+    render(
+      html`<div class="tl-grid">
+          <div class="tl-corner"></div>
+          <svg class="scene tl-head" aria-hidden="true"></svg>
+          <div class="tl-scroll">
+            <div class="tl-space">
+              <div class="tl-pane">
+                <div class="tl-names" role="tree" tabindex="0" aria-label=${plan ? "Activities" : "Projects and activities"}></div>
+                <svg class="scene tl-body" aria-hidden="true"></svg>
+              </div>
+            </div>
+          </div>
+        </div>
+        <div class="tl-tip" role="status" hidden></div>`,
+      live,
+    );
+    still.replaceWith(...live.children);
     for (const part of ["corner", "head", "scroll", "space", "pane", "names", "body", "tip"])
       this[part] = this.host.querySelector(`.tl-${part}`);
     this.tools = tools;
@@ -216,10 +247,10 @@ export async function attachTimeline() {
     if (!answer.ok) throw new Error(String(answer.status));
     data = await answer.json();
   } catch {
-    still.insertAdjacentHTML(
-      "beforebegin",
-      '<p class="problem" role="alert">The live timeline did not arrive; below is the still one. <a href="">Try again</a></p>',
-    );
+    const lost = html`<p class="problem" role="alert">
+      The live timeline did not arrive; below is the still one. <a href="">Try again</a>
+    </p>`;
+    render(lost, still.parentElement, { renderBefore: still });
     return;
   }
   const timeline = new Timeline(host);
