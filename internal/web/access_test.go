@@ -1,99 +1,23 @@
-package web
+package web_test
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
-	"io"
-	"mime/multipart"
 	"net/http"
-	"net/http/httptest"
 	"net/url"
 	"slices"
-	"sort"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/account"
-	"turret/internal/app/intake"
-	"turret/internal/core/calendar"
-	"turret/internal/record"
-	"turret/internal/store"
 	appaccount "turret/internal/web/account"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
-
-// house is a server with two programmes and a person of each role: the lead leads A1, the executive sees programme A and no
-// costs, the narrow analyst sees programme B.
-type house struct {
-	t      *testing.T
-	srv    *Server
-	office *app.Office
-	store  *store.Store
-	cookie map[string]string
-	token  map[string]string
-}
-
-var houseFiles = map[record.Kind]string{
-	record.Structure:  "code,name,level,parent\nPF,Portfolio,portfolio,\nA,Programme A,programme,PF\nB,Programme B,programme,PF\n",
-	record.CostCodes:  "code,name\nC,Cost\n",
-	record.Projects:   "code,name,parent,lead,status\nA1,Alpha,A,Lea,open\nA2,Amber,A,Other,open\nB1,Beta,B,Other,open\n",
-	record.Activities: "project,code,name,kind,baseline_finish,finish\nA1,M,Gate,milestone,2026-09-30,2026-11-30\nB1,M,Gate,milestone,2026-09-30,2026-11-30\n",
-	record.Budget:     "project,cost_code,amount,month\nA1,C,777123,2026-09\nB1,C,777456,2026-09\n",
-	record.Forecast:   "project,cost_code,amount,month\nA1,C,888321,2026-11\nB1,C,888654,2026-11\n",
-	record.Statuses:   "project,overall,commentary\nA1,on track,fine\nB1,watch,secret of Beta\n",
-}
-
-func newHouse(t *testing.T) *house {
-	t.Helper()
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, office := filled(t, houseFiles, intake.Origin{Source: "the house"})
-	h := &house{t: t, office: office, store: s, cookie: map[string]string{}, token: map[string]string{}}
-	h.srv = serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
-	for _, a := range []account.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
-		Scopes: []string{"A"}, HideMoney: true},
-		{Login: "ana", Name: "Ana", Role: access.Analyst}, {Login: "nar", Name: "Nar", Role: access.Analyst, Scopes: []string{"B"}}} {
-		a.Active = true
-		saved, err := office.Account.SaveAccount(ctx, a, "")
-		require.NoError(t, err)
-		h.cookie[a.Login], h.token[a.Login] = signedIn(t, h.srv, saved)
-	}
-	h.cookie["admin"] = cookies[h.srv.App]
-	return h
-}
-
-func (h *house) ask(who, method, path string, form url.Values, header ...string) (int, string, http.Header) {
-	h.t.Helper()
-	var body io.Reader
-	if form.Get("_csrf") == hidden {
-		form.Set("_csrf", h.token[who])
-	}
-	if form != nil {
-		body = strings.NewReader(form.Encode())
-	}
-	r := httptest.NewRequest(method, path, body)
-	r.Host = "localhost"
-	if form != nil {
-		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-	}
-	if c := h.cookie[who]; c != "" {
-		r.Header.Set("Cookie", c)
-	}
-	for i := 0; i+1 < len(header); i += 2 {
-		r.Header.Set(header[i], header[i+1])
-	}
-	resp, err := h.srv.App.Test(r, patient)
-	require.NoError(h.t, err)
-	defer resp.Body.Close()
-	b, err := io.ReadAll(resp.Body)
-	require.NoError(h.t, err)
-	return resp.StatusCode, string(b), resp.Header
-}
 
 // doors says who comes through each address: n nobody, l lead, e executive, r the analyst with a scope, a analyst, d
 // administrator. A route that stands here with no example cannot be asked for alone.
@@ -193,8 +117,8 @@ var roles = map[string]string{"n": "", "l": "lea", "e": "exe", "a": "ana", "r": 
 
 // Every address that can be asked for is asked for as everybody. One that is not in the list of doors fails the test.
 func TestEveryRouteAsEveryRole(t *testing.T) {
-	h := newHouse(t)
-	for _, route := range h.srv.App.GetRoutes(true) {
+	h := webtest.New(t)
+	for _, route := range h.Server.App.GetRoutes(true) {
 		if route.Method != http.MethodGet || route.Path == "/assets/*" {
 			continue
 		}
@@ -203,7 +127,7 @@ func TestEveryRouteAsEveryRole(t *testing.T) {
 			continue
 		}
 		for letter, who := range roles {
-			status, body, _ := h.ask(who, http.MethodGet, door.path, nil)
+			status, body, _ := h.Ask(who, http.MethodGet, door.path, nil)
 			if route.Path == "/lookout.csv" {
 				assert.NotEqual(t, who == "", status != 303, "nobody is sent to sign in")
 				continue // the reports of these tests refuse to write it
@@ -227,14 +151,14 @@ func TestEveryRouteAsEveryRole(t *testing.T) {
 
 // What is beyond a scope is not there: not as a page, a part of one, a trace, a file, a table or an answer of the API.
 func TestNothingBeyondTheScope(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	for _, path := range []string{"/projects/B1", "/projects/B1?trace=bac", "/projects/B1?trace=milestone&milestone=M", "/?scope=B",
 		"/?scope=B1", "/lookout.csv?scope=B",
 		"/pack.pdf?scope=B", "/find?q=B1", "/edit/status?project=B1", "/edit/forecast?project=B1",
 		"/gather/samples/status.xlsx?project=B1", "/edit/structure", "/edit/projects", "/loads/3"} {
 		for _, who := range []string{"lea", "exe"} {
 			for _, header := range [][]string{nil, {"HX-Request", "true", "HX-Target", "margin"}} {
-				status, body, _ := h.ask(who, http.MethodGet, path, nil, header...)
+				status, body, _ := h.Ask(who, http.MethodGet, path, nil, header...)
 				assert.NotContains(t, body, "Beta", "%s as %s", path, who)
 				if !strings.HasPrefix(path, "/find") {
 					assert.Contains(t, []int{403, 404}, status, "%s as %s", path, who)
@@ -243,7 +167,7 @@ func TestNothingBeyondTheScope(t *testing.T) {
 		}
 	}
 	for key, may := range map[string]bool{"finish_deviation": true, "bac": false, "vac_share": false, "overall_health": true} {
-		_, body, _ := h.ask("exe", http.MethodGet, "/projects/A1?trace="+key, nil)
+		_, body, _ := h.Ask("exe", http.MethodGet, "/projects/A1?trace="+key, nil)
 		assert.NotContains(t, body, "777,", key)
 		assert.Equal(t, !may, strings.Contains(body, "costs are not shown to you") && strings.Contains(body, "id=\"margin\"") && !may, key)
 	}
@@ -251,148 +175,120 @@ func TestNothingBeyondTheScope(t *testing.T) {
 
 // An analyst with a scope reads of a load what is within it, withdraws none, and reads no trail of everybody's doings.
 func TestAScopeBoundsAnAnalystToo(t *testing.T) {
-	h := newHouse(t)
-	html := h.page("nar", "/loads/5")
+	h := webtest.New(t)
+	html := h.Page("nar", "/loads/5")
 	assert.Contains(t, html, "777456.00", "the budget of B1")
 	assert.NotContains(t, html, "777123", "not that of A1")
-	assert.Contains(t, h.page("ana", "/loads/5"), "777123.00")
-	assert.Contains(t, h.page("nar", "/loads/3"), "not yours to see", "a list of all projects cannot be cut")
-	status, _, _ := h.ask("nar", http.MethodPost, "/loads/7/withdraw", url.Values{"_csrf": {h.token["nar"]}, "reason": {"x"}})
+	assert.Contains(t, h.Page("ana", "/loads/5"), "777123.00")
+	assert.Contains(t, h.Page("nar", "/loads/3"), "not yours to see", "a list of all projects cannot be cut")
+	status, _, _ := h.Ask("nar", http.MethodPost, "/loads/7/withdraw", url.Values{"_csrf": {h.Token["nar"]}, "reason": {"x"}})
 	assert.Equal(t, 403, status)
-	status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	status, at := h.Drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 	require.Equal(t, 303, status)
-	status, _, _ = h.ask("nar", http.MethodGet, at, nil)
+	status, _, _ = h.Ask("nar", http.MethodGet, at, nil)
 	assert.Equal(t, 404, status, "another's files on their way in")
 }
 
 // From an analyst without costs they are kept on the way in too: what a preview would show beside the new amounts are the old.
 func TestHiddenCostsAreNotSentEither(t *testing.T) {
-	h := newHouse(t)
-	saved, err := h.office.Account.SaveAccount(access.As(context.Background(), access.Operator("x")),
+	h := webtest.New(t)
+	saved, err := h.Office.Account.SaveAccount(access.As(context.Background(), access.Operator("x")),
 		account.Account{Login: "hid", Name: "Hid", Role: access.Analyst, HideMoney: true, Active: true}, "")
 	require.NoError(t, err)
-	h.cookie["hid"], h.token["hid"] = signedIn(t, h.srv, saved)
-	status, at := h.drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
+	h.Cookie["hid"], h.Token["hid"] = webtest.SignedIn(t, h.Server, saved)
+	status, at := h.Drop("hid", map[string]string{"forecast.csv": "project,cost_code,amount,month\nA1,C,1,2026-12\n"})
 	require.Equal(t, 303, status)
-	status, body, _ := h.ask("hid", http.MethodGet, at+"?show=consequences", nil)
+	status, body, _ := h.Ask("hid", http.MethodGet, at+"?show=consequences", nil)
 	assert.Equal(t, 403, status)
 	assert.NotContains(t, body, "888321")
-	status, at = h.drop("hid", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	status, at = h.Drop("hid", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 	require.Equal(t, 303, status)
-	assert.Contains(t, h.page("hid", at+"?show=consequences"), "Load 1 row<")
+	assert.Contains(t, h.Page("hid", at+"?show=consequences"), "Load 1 row<")
 }
 
 // Requests that change something need the token of the session, a page of ours behind them, and the role.
 func TestChangesNeedTokenOriginAndRole(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	form := func(who string, pairs ...string) url.Values {
-		q := url.Values{"_csrf": {h.token[who]}}
+		q := url.Values{"_csrf": {h.Token[who]}}
 		for i := 0; i+1 < len(pairs); i += 2 {
 			q.Set(pairs[i], pairs[i+1])
 		}
 		return q
 	}
-	status, _, _ := h.ask("ana", http.MethodPost, "/loads/7/withdraw", url.Values{"reason": {"no token"}})
+	status, _, _ := h.Ask("ana", http.MethodPost, "/loads/7/withdraw", url.Values{"reason": {"no token"}})
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("lea", "reason", "another's token"))
+	status, _, _ = h.Ask("ana", http.MethodPost, "/loads/7/withdraw", form("lea", "reason", "another's token"))
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Sec-Fetch-Site",
+	status, _, _ = h.Ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Sec-Fetch-Site",
 		"cross-site")
 	assert.Equal(t, 403, status)
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Origin",
+	status, _, _ = h.Ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "from elsewhere"), "Origin",
 		"https://evil.example")
 	assert.Equal(t, 403, status)
 	for _, who := range []string{"lea", "exe"} {
 		for _, path := range []string{"/loads/1/withdraw", "/gather/remind", "/gather/expect", "/setup/settings", "/setup/people/new",
 			"/feeds", "/feeds/x/run", "/edit/structure", "/edit/status?project=B1"} {
-			status, _, _ := h.ask(who, http.MethodPost, path, form(who, "reason", "x", "project", "A1", "kind", "status", "version", "0"))
+			status, _, _ := h.Ask(who, http.MethodPost, path, form(who, "reason", "x", "project", "A1", "kind", "status", "version", "0"))
 			assert.Contains(t, []int{403, 404}, status, "%s as %s", path, who)
 		}
 	}
-	status, _, _ = h.ask("nar", http.MethodPost, "/edit/status?project=A1", form("nar"))
+	status, _, _ = h.Ask("nar", http.MethodPost, "/edit/status?project=A1", form("nar"))
 	assert.Equal(t, 403, status, "an analyst with a scope stays within it")
-	status, _, _ = h.ask("", http.MethodPost, "/gather/remind", url.Values{})
+	status, _, _ = h.Ask("", http.MethodPost, "/gather/remind", url.Values{})
 	assert.Equal(t, 303, status)
-	loads, err := h.store.Loads(context.Background())
+	loads, err := h.Store.Loads(context.Background())
 	require.NoError(t, err)
-	assert.Len(t, loads, len(houseFiles), "nothing was changed by all this")
-	status, _, _ = h.ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "with everything"))
+	assert.Len(t, loads, len(webtest.Files), "nothing was changed by all this")
+	status, _, _ = h.Ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "with everything"))
 	assert.Equal(t, 303, status)
-}
-
-// drop posts files as the browser does.
-func (h *house) drop(who string, names map[string]string) (int, string) {
-	h.t.Helper()
-	var b bytes.Buffer
-	w := multipart.NewWriter(&b)
-	_ = w.WriteField("_csrf", h.token[who])
-	_ = w.WriteField("source", "somebody")
-	_ = w.WriteField("period", "2026-10")
-	var order []string
-	for n := range names {
-		order = append(order, n)
-	}
-	sort.Strings(order)
-	for _, n := range order {
-		p, _ := w.CreateFormFile("files", n)
-		_, _ = io.WriteString(p, names[n])
-	}
-	require.NoError(h.t, w.Close())
-	r := httptest.NewRequest(http.MethodPost, "/gather/drafts", &b)
-	r.Host = "localhost"
-	r.Header.Set("Content-Type", w.FormDataContentType())
-	r.Header.Set("Cookie", h.cookie[who])
-	resp, err := h.srv.App.Test(r, patient)
-	require.NoError(h.t, err)
-	defer resp.Body.Close()
-	return resp.StatusCode, resp.Header.Get("Location")
 }
 
 func TestDropsAreBoundedByRoleAndScope(t *testing.T) {
-	h := newHouse(t)
-	status, at := h.drop("lea", map[string]string{"../../status.csv": "project,overall\nB1,act\n"})
+	h := webtest.New(t)
+	status, at := h.Drop("lea", map[string]string{"../../status.csv": "project,overall\nB1,act\n"})
 	require.Equal(t, 303, status)
-	status, body, _ := h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	status, body, _ := h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
 	assert.Equal(t, 403, status, "another lead's project")
 	assert.NotContains(t, body, "Beta")
-	status, _, _ = h.ask("exe", http.MethodGet, at, nil)
+	status, _, _ = h.Ask("exe", http.MethodGet, at, nil)
 	assert.Equal(t, 403, status)
-	status, at = h.drop("lea", map[string]string{"../../status.csv": "project,overall\nA1,act\n"})
+	status, at = h.Drop("lea", map[string]string{"../../status.csv": "project,overall\nA1,act\n"})
 	require.Equal(t, 303, status)
-	_, body, _ = h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	_, body, _ = h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
 	assert.Contains(t, body, "Load 1 row<")
 	assert.NotContains(t, body, "../", "a name is shown without its path")
-	status, at = h.drop("lea", map[string]string{"budget.csv": "project,cost_code,amount,month\nA1,C,1,2026-10\n"})
+	status, at = h.Drop("lea", map[string]string{"budget.csv": "project,cost_code,amount,month\nA1,C,1,2026-10\n"})
 	require.Equal(t, 303, status)
-	status, _, _ = h.ask("lea", http.MethodGet, at+"?show=consequences", nil)
+	status, _, _ = h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
 	assert.Equal(t, 403, status, "leads are not asked for budgets")
-	status, _ = h.drop("exe", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	status, _ = h.Drop("exe", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 	assert.Equal(t, 403, status)
-	status, _ = h.drop("lea", map[string]string{})
+	status, _ = h.Drop("lea", map[string]string{})
 	assert.Equal(t, 422, status)
-	h.token["lea"] = "stale"
-	status, _ = h.drop("lea", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+	h.Token["lea"] = "stale"
+	status, _ = h.Drop("lea", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 	assert.Equal(t, 403, status)
 }
 
 // The parts of an upload are read in the order in which they come: sender and period stand before the files.
 func TestUploadsKeepTheOrderOfTheirParts(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	for range 20 {
-		status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
+		status, at := h.Drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
 		require.Equal(t, 303, status)
-		require.Contains(t, h.page("ana", at), `value="somebody"`)
+		require.Contains(t, h.Page("ana", at), `value="somebody"`)
 	}
 }
 
 func TestSigningInIsLockedAfterTries(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	_, err := h.office.Account.SaveAccount(ctx, account.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true},
+	_, err := h.Office.Account.SaveAccount(ctx, account.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true},
 		"correct horse battery")
 	require.NoError(t, err)
 	try := func(password string) int {
-		status, _, _ := h.ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
+		status, _, _ := h.Ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
 			"to": {"//evil.example"}})
 		return status
 	}
@@ -411,35 +307,35 @@ func TestSigningInIsLockedAfterTries(t *testing.T) {
 }
 
 func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
-	h := newHouse(t)
-	status, _, _ := h.ask("ana", http.MethodPost, "/sign-out", url.Values{"_csrf": {h.token["ana"]}})
+	h := webtest.New(t)
+	status, _, _ := h.Ask("ana", http.MethodPost, "/sign-out", url.Values{"_csrf": {h.Token["ana"]}})
 	assert.Equal(t, 303, status)
-	status, _, _ = h.ask("ana", http.MethodGet, "/", nil)
+	status, _, _ = h.Ask("ana", http.MethodGet, "/", nil)
 	assert.Equal(t, 303, status)
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	people, err := h.office.Account.People(ctx)
+	people, err := h.Office.Account.People(ctx)
 	require.NoError(t, err)
 	i := slices.IndexFunc(people, func(a account.Account) bool { return a.Login == "lea" })
 	people[i].Active = false
-	_, err = h.office.Account.SaveAccount(ctx, people[i], "")
+	_, err = h.Office.Account.SaveAccount(ctx, people[i], "")
 	require.NoError(t, err)
-	status, _, _ = h.ask("lea", http.MethodGet, "/", nil)
+	status, _, _ = h.Ask("lea", http.MethodGet, "/", nil)
 	assert.Equal(t, 303, status)
 }
 
 // The API answers to keys, each within what its owner may read, and its description names the routes that there are.
 func TestAPI(t *testing.T) {
-	h := newHouse(t)
-	people, err := h.store.Accounts(context.Background())
+	h := webtest.New(t)
+	people, err := h.Store.Accounts(context.Background())
 	require.NoError(t, err)
 	keys := map[string]string{}
 	for i := range people {
-		key, err := h.office.Account.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
+		key, err := h.Office.Account.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
 		require.NoError(t, err)
 		keys[people[i].Login] = key
 	}
 	ask := func(who, path string) (int, map[string]any) {
-		status, body, _ := h.ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+keys[who])
+		status, body, _ := h.Ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+keys[who])
 		var v map[string]any
 		require.NoError(t, json.Unmarshal([]byte(body), &v), body)
 		return status, v
@@ -472,18 +368,18 @@ func TestAPI(t *testing.T) {
 	assert.Equal(t, "structure.csv", v["file"])
 	status, _ = ask("nobody", "/projects")
 	assert.Equal(t, 401, status)
-	status, _, _ = h.ask("ana", http.MethodGet, "/api/v1/projects", nil)
+	status, _, _ = h.Ask("ana", http.MethodGet, "/api/v1/projects", nil)
 	assert.Equal(t, 401, status, "a session is no key")
 
 	var doc struct{ Paths map[string]any }
-	_, spoken, _ := h.ask("ana", http.MethodGet, "/api/v1/openapi.json", nil)
+	_, spoken, _ := h.Ask("ana", http.MethodGet, "/api/v1/openapi.json", nil)
 	require.NoError(t, json.Unmarshal([]byte(spoken), &doc))
 	described := map[string]bool{}
 	for p := range doc.Paths {
 		described["/api/v1"+strings.NewReplacer("{", ":", "}", "").Replace(p)] = true
 	}
 	served := map[string]bool{}
-	for _, r := range h.srv.App.GetRoutes(true) {
+	for _, r := range h.Server.App.GetRoutes(true) {
 		if strings.HasPrefix(r.Path, "/api/") && r.Method == http.MethodGet {
 			served[r.Path] = true
 		}
@@ -493,8 +389,8 @@ func TestAPI(t *testing.T) {
 
 // A body that goes on and on is cut off while it is read.
 func TestUploadsAreBounded(t *testing.T) {
-	h := newHouse(t)
-	status, _, _ := h.ask("ana", http.MethodPost, "/loads/1/withdraw",
-		url.Values{"_csrf": {h.token["ana"]}, "reason": {strings.Repeat("x", page.FormLimit)}})
+	h := webtest.New(t)
+	status, _, _ := h.Ask("ana", http.MethodPost, "/loads/1/withdraw",
+		url.Values{"_csrf": {h.Token["ana"]}, "reason": {strings.Repeat("x", page.FormLimit)}})
 	assert.Equal(t, 413, status)
 }

@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"context"
@@ -19,6 +19,7 @@ import (
 	"turret/internal/ingest"
 	"turret/internal/store"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
 
 // BenchmarkPages measures the making of one page of a portfolio of 200 projects.
@@ -34,7 +35,7 @@ func BenchmarkPages(b *testing.B) {
 	require.NoError(b, err)
 	_, err = office.Intake.Import(ctx, files, intake.Origin{})
 	require.NoError(b, err)
-	srv := serve(b, office, page.Config{AsOf: func() calendar.Date { return demo.AsOf }})
+	srv := webtest.Serve(b, office, page.Config{AsOf: func() calendar.Date { return demo.AsOf }})
 	_, err = office.Assess.Day(ctx, demo.AsOf)
 	require.NoError(b, err)
 	for name, path := range map[string]string{"lookout": "/", "project": "/projects/LW-00001", "trace": "/projects/LW-00001?trace=ac"} {
@@ -42,8 +43,8 @@ func BenchmarkPages(b *testing.B) {
 			for b.Loop() {
 				r := httptest.NewRequest("GET", path, nil)
 				r.Host = "localhost"
-				r.Header.Set("Cookie", cookies[srv.App])
-				resp, err := srv.App.Test(r, patient)
+				r.Header.Set("Cookie", webtest.Cookies[srv.App])
+				resp, err := srv.App.Test(r, webtest.Patient)
 				require.NoError(b, err)
 				require.Equal(b, 200, resp.StatusCode)
 			}

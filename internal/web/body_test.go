@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"bufio"
@@ -18,20 +18,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/web"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
-
-// listening serves a house on loopback.
-func (h *house) listening() string {
-	h.t.Helper()
-	l, err := (&net.ListenConfig{}).Listen(context.Background(), "tcp", "127.0.0.1:0")
-	require.NoError(h.t, err)
-	ctx, stop := context.WithCancel(context.Background())
-	done := make(chan struct{})
-	go func() { defer close(done); _ = h.srv.Listen(ctx, l) }()
-	h.t.Cleanup(func() { stop(); <-done })
-	return l.Addr().String()
-}
 
 // answers sends bytes on one connection and counts what comes back until it is closed.
 func answers(t *testing.T, addr, sent string) []int {
@@ -61,10 +51,10 @@ func answers(t *testing.T, addr, sent string) []int {
 // A body is never a request: whatever route and refusal answers without reading it, and wherever it ends beside what is read ahead (8,192
 // bytes), what a handler reads (4 MB) and what is read and thrown away (1 MB more).
 func TestABodyIsNoRequest(t *testing.T) {
-	h := newHouse(t)
-	addr := h.listening()
+	h := webtest.New(t)
+	addr := h.Listening()
 	const hidden = "GET /healthz HTTP/1.1\r\nHost: localhost\r\n\r\n"
-	cookie := "Cookie: " + h.cookie["lea"] + "\r\n"
+	cookie := "Cookie: " + h.Cookie["lea"] + "\r\n"
 	form := "Content-Type: application/x-www-form-urlencoded\r\n"
 	multi := "Content-Type: multipart/form-data; boundary=b\r\n"
 	heads := map[string]string{
@@ -106,13 +96,13 @@ func TestABodyIsNoRequest(t *testing.T) {
 
 // After a form that fails in its middle, and after what follows the last part of one.
 func TestWhatFollowsAFormIsNoRequest(t *testing.T) {
-	h := newHouse(t)
-	addr := h.listening()
+	h := webtest.New(t)
+	addr := h.Listening()
 	const hidden = "GET /healthz HTTP/1.1\r\nHost: localhost\r\n\r\n"
 	part := func(name, value string) string {
 		return "--b\r\nContent-Disposition: form-data; name=\"" + name + "\"\r\n\r\n" + value + "\r\n"
 	}
-	token := part("_csrf", h.token["lea"])
+	token := part("_csrf", h.Token["lea"])
 	file := "--b\r\nContent-Disposition: form-data; name=\"files\"; filename=\"x.csv\"\r\n\r\na,b\r\n1,2\r\n"
 	for name, body := range map[string]string{
 		"a wrong period":            token + part("period", "never") + strings.Repeat("x", 9000) + hidden,
@@ -122,15 +112,15 @@ func TestWhatFollowsAFormIsNoRequest(t *testing.T) {
 	} {
 		got := answers(t, addr, fmt.Sprintf("POST /gather/drafts HTTP/1.1\r\nHost: localhost\r\nCookie: %s\r\nContent-Type: "+
 			"multipart/form-data; boundary=b\r\nContent-Length: %d\r\n\r\n%s",
-			h.cookie["lea"], len(body), body))
+			h.Cookie["lea"], len(body), body))
 		assert.Len(t, got, 1, "%s: %v", name, got)
 	}
 }
 
 // What is read in two ways is refused: a length told twice, a length and chunks, chunks told oddly.
 func TestLengthsToldInTwoWays(t *testing.T) {
-	h := newHouse(t)
-	addr := h.listening()
+	h := webtest.New(t)
+	addr := h.Listening()
 	const hidden = "GET /healthz HTTP/1.1\r\nHost: localhost\r\n\r\n"
 	for _, lengths := range []string{
 		"Content-Length: 5\r\nTransfer-Encoding: chunked\r\n", "Transfer-Encoding: chunked\r\nContent-Length: 5\r\n",
@@ -156,8 +146,8 @@ func TestLengthsToldInTwoWays(t *testing.T) {
 
 // Behind a proxy that shares one connection, nobody gets an answer that was made for another.
 func TestNobodyGetsTheAnswerOfAnotherBehindAProxy(t *testing.T) {
-	h := newHouse(t)
-	to, err := url.Parse("http://" + h.listening())
+	h := webtest.New(t)
+	to, err := url.Parse("http://" + h.Listening())
 	require.NoError(t, err)
 	proxy := httputil.NewSingleHostReverseProxy(to)
 	proxy.Transport = &http.Transport{MaxConnsPerHost: 1, MaxIdleConnsPerHost: 1}
@@ -175,8 +165,8 @@ func TestNobodyGetsTheAnswerOfAnotherBehindAProxy(t *testing.T) {
 		return resp.StatusCode, string(b)
 	}
 	for range 3 {
-		ask(http.MethodPost, "/sign-out", strings.Repeat("a", 8192)+"GET /people/me HTTP/1.1\r\nHost: localhost\r\nX: ", h.cookie["lea"])
-		status, html := ask(http.MethodGet, "/healthz", "", h.cookie["admin"])
+		ask(http.MethodPost, "/sign-out", strings.Repeat("a", 8192)+"GET /people/me HTTP/1.1\r\nHost: localhost\r\nX: ", h.Cookie["lea"])
+		status, html := ask(http.MethodGet, "/healthz", "", h.Cookie["admin"])
 		assert.Equal(t, 200, status)
 		assert.Equal(t, "ok", html)
 	}
@@ -184,13 +174,13 @@ func TestNobodyGetsTheAnswerOfAnotherBehindAProxy(t *testing.T) {
 
 // Every form that is one byte larger than a form may be is refused, by whoever sends it, and nothing of it is done.
 func TestEveryFormIsBounded(t *testing.T) {
-	h := newHouse(t)
-	body := "_csrf=" + h.token["ana"] + "&x="
+	h := webtest.New(t)
+	body := "_csrf=" + h.Token["ana"] + "&x="
 	body += strings.Repeat("x", page.FormLimit+1-len(body))
-	before, err := h.store.Loads(context.Background())
+	before, err := h.Store.Loads(context.Background())
 	require.NoError(t, err)
 	n := 0
-	for _, route := range h.srv.App.GetRoutes(true) {
+	for _, route := range h.Server.App.GetRoutes(true) {
 		if route.Method != http.MethodPost || page.IsUpload(route.Path) {
 			continue
 		}
@@ -201,31 +191,31 @@ func TestEveryFormIsBounded(t *testing.T) {
 			r := httptest.NewRequest(http.MethodPost, path, strings.NewReader(body))
 			r.Host = "localhost"
 			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-			r.Header.Set("Cookie", h.cookie[who])
-			resp, err := h.srv.App.Test(r, patient)
+			r.Header.Set("Cookie", h.Cookie[who])
+			resp, err := h.Server.App.Test(r, webtest.Patient)
 			require.NoError(t, err)
 			assert.Contains(t, []int{403, 405, 413, 429}, resp.StatusCode, "%s as %q", path, who)
 			require.NoError(t, resp.Body.Close())
 		}
 	}
 	assert.Greater(t, n, 30)
-	after, err := h.store.Loads(context.Background())
+	after, err := h.Store.Loads(context.Background())
 	require.NoError(t, err)
 	assert.Equal(t, len(before), len(after))
 }
 
 // Who asks for much and reads nothing is let go, and the server ends at once.
 func TestAReaderThatNeverReads(t *testing.T) {
-	was := slowest
-	slowest = 500 * time.Millisecond
-	t.Cleanup(func() { slowest = was })
-	h := newHouse(t)
+	was := *web.Slowest
+	*web.Slowest = 500 * time.Millisecond
+	t.Cleanup(func() { *web.Slowest = was })
+	h := webtest.New(t)
 	path := ""
-	for _, name := range regexp.MustCompile(`/assets/turret-[0-9a-f]+\.css`).FindAllString(h.page("ana", "/"), 1) {
+	for _, name := range regexp.MustCompile(`/assets/turret-[0-9a-f]+\.css`).FindAllString(h.Page("ana", "/"), 1) {
 		path = name
 	}
 	require.NotEmpty(t, path)
-	addr := h.listening()
+	addr := h.Listening()
 	c, err := (&net.Dialer{}).DialContext(context.Background(), "tcp", addr)
 	require.NoError(t, err)
 	defer c.Close()

@@ -1,14 +1,11 @@
-package web
+package web_test
 
 import (
-	"context"
 	"errors"
 	"fmt"
 	"net/url"
 	"os"
-	"slices"
 	"strconv"
-	"strings"
 	"syscall"
 	"testing"
 
@@ -17,43 +14,43 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/access"
-	"turret/internal/app/account"
+	"turret/internal/web/webtest"
 )
 
 // A key of a calendar opens no page of the API, and a new password ends every key.
 func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
-	h := newHouse(t)
-	lea, err := h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	h := webtest.New(t)
+	lea, err := h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
-	mine := access.As(ctxOf(), lea.Actor())
-	calendar, err := h.office.Account.MakeCalendarKey(mine, "phone")
+	mine := access.As(webtest.Ctx(), lea.Actor())
+	calendar, err := h.Office.Account.MakeCalendarKey(mine, "phone")
 	require.NoError(t, err)
-	api, err := h.office.Account.MakeToken(mine, "script")
+	api, err := h.Office.Account.MakeToken(mine, "script")
 	require.NoError(t, err)
 	opens := func(path, key string) int {
-		status, _, _ := h.ask("", "GET", path, nil, "Authorization", "Bearer "+key)
+		status, _, _ := h.Ask("", "GET", path, nil, "Authorization", "Bearer "+key)
 		return status
 	}
 	assert.Equal(t, []int{401, 200}, []int{opens("/api/v1/projects", calendar), opens("/api/v1/projects", api)})
 	assert.Equal(t, 200, opens("/subscribed/"+calendar+"/calendar.ics", ""))
-	_, err = h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "another password of Lea")
+	_, err = h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "another password of Lea")
 	require.NoError(t, err)
 	assert.Equal(t, 401, opens("/api/v1/projects", api))
 	assert.Equal(t, 404, opens("/subscribed/"+calendar+"/calendar.ics", ""))
 
 	for _, path := range []string{"/API/v1/projects", "/Api/v1/projects"} {
-		status, _, _ := h.ask("admin", "GET", path, nil)
+		status, _, _ := h.Ask("admin", "GET", path, nil)
 		assert.Equal(t, 404, status, "no page of the API takes a session: %s", path)
 	}
 }
 
 // Tries in other spellings count for the same name; an administrator's new password lets the person in again.
 func TestSpellingsOfANameAreOne(t *testing.T) {
-	h := newHouse(t)
-	_, err := h.office.Account.SaveAccount(ctxOf(), accountOf(t, h, "lea"), "the first password of Lea")
+	h := webtest.New(t)
+	_, err := h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "the first password of Lea")
 	require.NoError(t, err)
 	try := func(login, password string) string {
-		_, html, _ := h.ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
+		_, html, _ := h.Ask("", "POST", "/sign-in", url.Values{"login": {login}, "password": {password}})
 		return html
 	}
 	for _, login := range []string{"lea", " lea", "LEA", "lea ", "Lea"} {
@@ -62,35 +59,24 @@ func TestSpellingsOfANameAreOne(t *testing.T) {
 	for _, login := range []string{"lea", "\tlea", "lEa"} {
 		assert.Contains(t, try(login, "the first password of Lea"), "Too many tries", login)
 	}
-	a := accountOf(t, h, "lea")
+	a := webtest.AccountOf(t, h, "lea")
 	id, version := strconv.FormatInt(a.ID, 10), strconv.FormatInt(a.Version, 10)
-	h.token["admin"] = tokenOf(h.page("admin", "/setup/people"))
-	status, _, _ := h.ask("admin", "POST", "/setup/people/"+id, url.Values{"_csrf": {h.token["admin"]}, "login": {"lea"}, "name": {"Lea"},
+	h.Token["admin"] = webtest.TokenOf(h.Page("admin", "/setup/people"))
+	status, _, _ := h.Ask("admin", "POST", "/setup/people/"+id, url.Values{"_csrf": {h.Token["admin"]}, "login": {"lea"}, "name": {"Lea"},
 		"role": {"lead"}, "active": {"yes"},
 		"version": {version}, "password": {"a password from the office"}})
 	require.Equal(t, 303, status)
 	assert.Empty(t, try("lea", "a password from the office"), "let in, and led on")
 }
 
-func ctxOf() context.Context { return access.As(context.Background(), access.Operator("a test")) }
-
-func accountOf(t *testing.T, h *house, login string) account.Account {
-	t.Helper()
-	list, err := h.office.Account.People(ctxOf())
-	require.NoError(t, err)
-	i := slices.IndexFunc(list, func(a account.Account) bool { return a.Login == login })
-	require.GreaterOrEqual(t, i, 0)
-	return list[i]
-}
-
 // A full disk is told as such, whoever found out.
 func TestAFullDiskIsTold(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	for i, err := range []error{fmt.Errorf("keeping x: %w", &os.PathError{Op: "write", Path: "/secret/x", Err: syscall.ENOSPC}),
 		errors.New("loading: database or disk is full (13)")} {
 		path := fmt.Sprint("/full", i)
-		h.srv.App.Get(path, func(fiber.Ctx) error { return err })
-		status, html, _ := h.ask("ana", "GET", path, nil)
+		h.Server.App.Get(path, func(fiber.Ctx) error { return err })
+		status, html, _ := h.Ask("ana", "GET", path, nil)
 		assert.Equal(t, 507, status)
 		assert.Contains(t, html, "The disk that Turret writes to is full")
 		assert.NotContains(t, html, "secret")
@@ -99,16 +85,9 @@ func TestAFullDiskIsTold(t *testing.T) {
 
 // The table of changes shows how each was decided, without a control for it, and leads to where that is done, in the period in view.
 func TestTheTableOfChangesDecidesNothing(t *testing.T) {
-	h := newHouse(t)
-	html := h.page("ana", "/edit/changes?project=A1&asof=2026-09-30")
+	h := webtest.New(t)
+	html := h.Page("ana", "/edit/changes?project=A1&asof=2026-09-30")
 	assert.Contains(t, html, `href="/money/changes?asof=2026-09-30"`)
 	assert.NotContains(t, html, "<option>approved")
 	assert.Contains(t, html, "<option>even", "other choices are there")
-}
-
-// tokenOf is the token that the forms of a page carry.
-func tokenOf(html string) string {
-	_, rest, _ := strings.Cut(html, `name="_csrf" value="`)
-	token, _, _ := strings.Cut(rest, `"`)
-	return token
 }

@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"net/http"
@@ -11,30 +11,31 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
 
 // While the file cannot be read the server is alive and not ready, and whoever asks learns nothing of it.
 func TestReadyAsLongAsTheFileCanBeRead(t *testing.T) {
-	h := newHouse(t)
-	status, body, _ := h.ask("", http.MethodGet, "/readyz", nil)
+	h := webtest.New(t)
+	status, body, _ := h.Ask("", http.MethodGet, "/readyz", nil)
 	assert.Equal(t, 200, status)
 	assert.Equal(t, "ready", body)
-	require.NoError(t, h.store.Close())
-	status, body, _ = h.ask("", http.MethodGet, "/readyz", nil)
+	require.NoError(t, h.Store.Close())
+	status, body, _ = h.Ask("", http.MethodGet, "/readyz", nil)
 	assert.Equal(t, 503, status)
 	assert.Equal(t, "the file cannot be read", body)
-	status, _, _ = h.ask("", http.MethodGet, "/healthz", nil)
+	status, _, _ = h.Ask("", http.MethodGet, "/healthz", nil)
 	assert.Equal(t, 200, status)
 }
 
 // Requests are counted by the pattern of their address and by what came of them, also of what was refused.
 func TestRequestsAreCounted(t *testing.T) {
-	_, office := filled(t, houseFiles, intake.Origin{Source: "the house"})
+	_, office := webtest.Filled(t, webtest.Files, intake.Origin{Source: "the house"})
 	registry := prometheus.NewRegistry()
-	h := &house{t: t, office: office}
-	h.srv = serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }, Metrics: registry})
+	h := &webtest.House{T: t, Office: office}
+	h.Server = webtest.Serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }, Metrics: registry})
 	for _, path := range []string{"/projects/A1", "/projects/B1", "/no/such/thing", "/healthz"} {
-		h.ask("nobody", http.MethodGet, path, nil)
+		h.Ask("nobody", http.MethodGet, path, nil)
 	}
 	families, err := registry.Gather()
 	require.NoError(t, err)

@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"fmt"
@@ -16,14 +16,16 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
+	"turret/internal/web"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
 
 // many is a server over n open projects with a budget and a posting each.
-func many(t *testing.T, n int) *Server {
+func many(t *testing.T, n int) *web.Server {
 	t.Helper()
 	s, _ := apptest.Opened(t)
-	office := app.NewOffice(s, time.Now, parts(t))
+	office := app.NewOffice(s, time.Now, webtest.Parts(t))
 	take := func(kind record.Kind, head, row string) {
 		lines := []string{head}
 		if kind == record.Projects {
@@ -39,16 +41,16 @@ func many(t *testing.T, n int) *Server {
 	take(record.Projects, "code,name,status", "%[1]s,Canal %[1]s,open")
 	take(record.Budget, "project,cost_code,amount,month", "%s,C,100,2026-12")
 	take(record.Actuals, "project,cost_code,date,amount", "%s,C,2026-10-01,90")
-	return serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
+	return webtest.Serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
 		Today: func() calendar.Date { return calendar.On(2026, 11, 10) }})
 }
 
 var projectRows = regexp.MustCompile(`<small>(P\d{3})\b|data-project="(P\d{3})"`)
 
 // onPage lists the projects of a page's table, each once.
-func onPage(t *testing.T, srv *Server, at string) []string {
+func onPage(t *testing.T, srv *web.Server, at string) []string {
 	t.Helper()
-	status, body, _ := get(t, srv.App, at)
+	status, body, _ := webtest.Get(t, srv.App, at)
 	require.Equal(t, 200, status, at)
 	if i := strings.Index(body, "data-table="); i > 0 {
 		body = body[i:]
@@ -83,7 +85,7 @@ func TestLongListsAreShownInPages(t *testing.T) {
 			assert.Equal(t, onPage(t, srv, path+"?page=1"), onPage(t, srv, path+"?page="+none), path)
 		}
 	}
-	_, body, _ := get(t, srv.App, "/gather?page=3")
+	_, body, _ := webtest.Get(t, srv.App, "/gather?page=3")
 	assert.Contains(t, body, "Rows 201 to 201 of 201;")
 	srv = many(t, 200)
 	assert.Len(t, onPage(t, srv, "/money/projects"), 200, "two hundred stand on one page")

@@ -1,7 +1,6 @@
-package web
+package web_test
 
 import (
-	"encoding/base64"
 	"html"
 	"net/http"
 	"net/url"
@@ -18,6 +17,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/demotest"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
 
 var (
@@ -40,8 +40,8 @@ func placeless(to string) bool {
 // Whoever stands in September, in one programme, stays there whatever leads on: every link and form of every page that is reached from the
 // Lookout names both.
 func TestThePlaceIsKept(t *testing.T) {
-	office := app.NewOffice(demotest.Store(t), time.Now, parts(t))
-	srv := serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
+	office := app.NewOffice(demotest.Store(t), time.Now, webtest.Parts(t))
+	srv := webtest.Serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
 		Today: func() calendar.Date { return calendar.On(2026, 11, 10) }})
 	queue, seen, walked := []string{"/?asof=2026-09-30&scope=LW"}, map[string]bool{}, map[string]int{}
 	lost := map[string]string{}
@@ -58,7 +58,7 @@ func TestThePlaceIsKept(t *testing.T) {
 		} else {
 			walked[shape]++
 		}
-		status, body, head := get(t, srv.App, at)
+		status, body, head := webtest.Get(t, srv.App, at)
 		if status != 200 || !strings.HasPrefix(head.Get("Content-Type"), "text/html") {
 			continue
 		}
@@ -94,7 +94,8 @@ func TestThePlaceIsKept(t *testing.T) {
 			}
 		}
 		for _, f := range forms.FindAllStringSubmatch(body, -1) {
-			if strings.Contains(f[1], "method=") || strings.Contains(f[1], " hidden") || strings.Contains(f[1], "data-plan-") { // posted, a dialog, or sent by a script
+			// posted, a dialog, or sent by a script
+			if strings.Contains(f[1], "method=") || strings.Contains(f[1], " hidden") || strings.Contains(f[1], "data-plan-") {
 				continue
 			}
 			has := map[string]bool{}
@@ -120,12 +121,12 @@ func TestThePlaceIsKept(t *testing.T) {
 
 // A draft is read, mended and loaded where one stands, and a plan that a script saves leads back there.
 func TestDraftsAndPlansKeepThePlace(t *testing.T) {
-	h := newHouse(t)
-	status, at := h.drop("ana", map[string]string{"status.csv": "project,overall\nA1,watch\n"})
+	h := webtest.New(t)
+	status, at := h.Drop("ana", map[string]string{"status.csv": "project,overall\nA1,watch\n"})
 	require.Equal(t, 303, status)
 	for _, path := range []string{at + "?asof=2026-10-31&scope=A", at + "?show=consequences&asof=2026-10-31&scope=A"} {
 		n := 0
-		for _, m := range addresses.FindAllStringSubmatch(h.page("ana", path), -1) {
+		for _, m := range addresses.FindAllStringSubmatch(h.Page("ana", path), -1) {
 			if to := html.UnescapeString(m[1]); strings.HasPrefix(to, "/gather/drafts/") {
 				n++
 				u, err := url.Parse(to)
@@ -136,8 +137,8 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 		}
 		assert.Greater(t, n, 4, path)
 	}
-	h = linked(t)
-	status, out := h.sendJSON("lea", "/projects/A1/plan?asof=2026-10-31&scope=A",
+	h = webtest.Linked(t)
+	status, out := h.SendJSON("lea", "/projects/A1/plan?asof=2026-10-31&scope=A",
 		`{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`)
 	require.Equal(t, 200, status)
 	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&scope=A", out["to"])
@@ -145,59 +146,46 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 
 // A table is saved for the period in view, and says so; in a closed one nothing is saved, and the way on is told.
 func TestATableIsSavedForThePeriodInView(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	path := "/edit/projects?project=A1"
-	_, err := h.office.Publish.Close(ctxOf(), calendar.Months.Of(calendar.On(2026, 10, 1)))
+	_, err := h.Office.Publish.Close(webtest.Ctx(), calendar.Months.Of(calendar.On(2026, 10, 1)))
 	require.NoError(t, err)
 	at := path + "&asof=2026-12-31"
-	q := fields(t, h.page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
-	status, _, head := h.ask("ana", http.MethodPost, at, q)
+	q := webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
+	status, _, head := h.Ask("ana", http.MethodPost, at, q)
 	require.Equal(t, 303, status)
-	assert.Contains(t, toldIn(t, head), "Nothing was changed")
+	assert.Contains(t, webtest.ToldBy(t, head), "Nothing was changed")
 	for name, v := range q {
 		if v[0] == "Alpha" {
 			q.Set(name, "Alpha+")
 		}
 	}
-	status, body, head := h.ask("ana", http.MethodPost, at, q)
+	status, body, head := h.Ask("ana", http.MethodPost, at, q)
 	require.Equal(t, 303, status, body)
-	assert.Contains(t, toldIn(t, head), "Saved for December 2026 as load")
+	assert.Contains(t, webtest.ToldBy(t, head), "Saved for December 2026 as load")
 
-	q = fields(t, h.page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
+	q = webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
 	for name, v := range q {
 		if v[0] == "Alpha+" {
 			q.Set(name, "Beta")
 		}
 	}
 	closed := path + "&asof=2026-10-31"
-	status, _, head = h.ask("ana", http.MethodGet, closed, nil)
+	status, _, head = h.Ask("ana", http.MethodGet, closed, nil)
 	require.Equal(t, 303, status)
 	read := head.Get("Location")
 	assert.Equal(t, "/projects/A1/records/projects?asof=2026-10-31", read, "what stood then is read, not what stands now")
-	page := h.page("ana", read)
+	page := h.Page("ana", read)
 	assert.Contains(t, page, "Nothing in it can be changed here")
 	assert.Contains(t, page, "/projects/A1/records/projects?asof=2026-11-30", "the way to the open period")
 	assert.Contains(t, page, `href="/publish?asof=2026-10-31"`, "the way to reopen it")
-	loads, err := h.office.Load.List(ctxOf())
+	loads, err := h.Office.Load.List(webtest.Ctx())
 	require.NoError(t, err)
-	status, body, _ = h.ask("ana", http.MethodPost, closed, q)
+	status, body, _ = h.Ask("ana", http.MethodPost, closed, q)
 	assert.Equal(t, 409, status)
 	assert.Contains(t, body, `value="Beta"`, "what was typed is still there")
 	assert.Contains(t, body, "October 2026 is closed and stays as it is; reopen it, or go on in November 2026")
-	after, err := h.office.Load.List(ctxOf())
+	after, err := h.Office.Load.List(webtest.Ctx())
 	require.NoError(t, err)
 	assert.Len(t, after, len(loads), "nothing was saved")
-}
-
-// toldIn is what an act tells the next page.
-func toldIn(t *testing.T, head http.Header) string {
-	t.Helper()
-	for _, c := range (&http.Response{Header: head}).Cookies() {
-		if c.Name == "turret-told" {
-			b, err := base64.RawURLEncoding.DecodeString(c.Value)
-			require.NoError(t, err)
-			return string(b)
-		}
-	}
-	return ""
 }

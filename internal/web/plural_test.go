@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"fmt"
@@ -19,7 +19,9 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
+	"turret/internal/web"
 	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
 
 // nouns are what pages count, one and many.
@@ -65,7 +67,7 @@ func TestWrongCountsAreFound(t *testing.T) {
 func counted(t *testing.T, n int) *app.Office {
 	t.Helper()
 	s, _ := apptest.Opened(t)
-	office := app.NewOffice(s, time.Now, parts(t))
+	office := app.NewOffice(s, time.Now, webtest.Parts(t))
 	for _, x := range []struct {
 		kind record.Kind
 		head string
@@ -107,7 +109,7 @@ func counted(t *testing.T, n int) *app.Office {
 // With nothing, one and two of everything, no page says one of many or many of one.
 func TestPluralsOfNothingOneAndTwo(t *testing.T) {
 	for n := range 3 {
-		srv := serve(t, counted(t, n), page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
+		srv := webtest.Serve(t, counted(t, n), page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
 			Today: func() calendar.Date { return calendar.On(2026, 11, 10) }})
 		wrong := map[string]string{}
 		walked := 0
@@ -130,7 +132,7 @@ func TestPluralsOfNothingOneAndTwo(t *testing.T) {
 }
 
 // walk visits the pages that are reached from one, two of each shape.
-func walk(t *testing.T, srv *Server, from string, visit func(at, body string)) {
+func walk(t *testing.T, srv *web.Server, from string, visit func(at, body string)) {
 	t.Helper()
 	number := regexp.MustCompile(`/(?:\d+|P\d+)\b`)
 	queue, seen, shapes := []string{from}, map[string]bool{from: true}, map[string]int{}
@@ -142,7 +144,7 @@ func walk(t *testing.T, srv *Server, from string, visit func(at, body string)) {
 		if shapes[shape]++; shapes[shape] > 2 {
 			continue
 		}
-		status, body, head := get(t, srv.App, at)
+		status, body, head := webtest.Get(t, srv.App, at)
 		require.Less(t, status, 500, at)
 		if status != 200 || !strings.HasPrefix(head.Get("Content-Type"), "text/html") {
 			continue

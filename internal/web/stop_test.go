@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"context"
@@ -9,13 +9,15 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"turret/internal/web/webtest"
 )
 
 // A server that is asked to end does not wait for an answer that takes long, and has ended well nevertheless.
 func TestAStopBreaksOffWhatTakesLong(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	begun, held := make(chan struct{}), make(chan struct{})
-	h.srv.App.Get("/healthz/slow", func(fiber.Ctx) error {
+	h.Server.App.Get("/healthz/slow", func(fiber.Ctx) error {
 		close(begun)
 		<-held
 		return nil
@@ -24,13 +26,13 @@ func TestAStopBreaksOffWhatTakesLong(t *testing.T) {
 	l, err := (&net.ListenConfig{}).Listen(ctx, "tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	ended := make(chan error, 1)
-	go func() { ended <- h.srv.Listen(ctx, l) }()
+	go func() { ended <- h.Server.Listen(ctx, l) }()
 	go func() {
 		r, err := http.NewRequestWithContext(context.WithoutCancel(ctx), http.MethodGet, "http://"+l.Addr().String()+"/healthz/slow", nil)
 		if err != nil {
 			return
 		}
-		r.Header.Set("Cookie", h.cookie["ana"])
+		r.Header.Set("Cookie", h.Cookie["ana"])
 		if resp, err := http.DefaultClient.Do(r); err == nil {
 			_ = resp.Body.Close()
 		}

@@ -1,4 +1,4 @@
-package web
+package web_test
 
 import (
 	"encoding/base64"
@@ -11,26 +11,27 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/record"
+	"turret/internal/web/webtest"
 )
 
 // What an act did is told on the next page and no further; undoing it is a form of ours, whatever the cookie says.
 func TestAnActIsToldOnceAndCanBeUndone(t *testing.T) {
-	h := newHouse(t)
-	status, _, head := h.ask("ana", http.MethodPost, "/gather/expect?asof=2026-10-31", url.Values{"_csrf": {h.token["ana"]},
+	h := webtest.New(t)
+	status, _, head := h.Ask("ana", http.MethodPost, "/gather/expect?asof=2026-10-31", url.Values{"_csrf": {h.Token["ana"]},
 		"project": {"A1"}, "kind": {string(record.Budget)}, "period": {"2026-10"}, "expected": {"no"}})
 	require.Equal(t, 303, status)
-	assert.Contains(t, toldIn(t, head), "Budget of A1 is no longer expected")
+	assert.Contains(t, webtest.ToldBy(t, head), "Budget of A1 is no longer expected")
 	var cookie string
 	for _, c := range (&http.Response{Header: head}).Cookies() {
 		if c.Name == "turret-told" {
 			cookie = c.Name + "=" + c.Value
 		}
 	}
-	with := h.cookie["ana"]
+	with := h.Cookie["ana"]
 	read := func(told string) (string, http.Header) {
-		h.cookie["ana"] = with + "; " + told
-		_, body, head := h.ask("ana", http.MethodGet, "/gather?asof=2026-10-31", nil)
-		h.cookie["ana"] = with
+		h.Cookie["ana"] = with + "; " + told
+		_, body, head := h.Ask("ana", http.MethodGet, "/gather?asof=2026-10-31", nil)
+		h.Cookie["ana"] = with
 		return body, head
 	}
 	body, head := read(cookie)
@@ -43,7 +44,8 @@ func TestAnActIsToldOnceAndCanBeUndone(t *testing.T) {
 	}
 	assert.True(t, gone, "the page takes it away")
 
-	for _, hostile := range []string{`{"t":"<script>x</script>","u":"//evil.example/x"}`, `{"t":"<script>x</script>","u":"https://evil.example"}`,
+	for _, hostile := range []string{`{"t":"<script>x</script>","u":"//evil.example/x"}`,
+		`{"t":"<script>x</script>","u":"https://evil.example"}`,
 		`{"t":"<script>x</script>","u":"/\\evil.example"}`} {
 		body, _ = read("turret-told=" + base64.RawURLEncoding.EncodeToString([]byte(hostile)))
 		assert.NotContains(t, body, "<script>x")
@@ -55,30 +57,30 @@ func TestAnActIsToldOnceAndCanBeUndone(t *testing.T) {
 
 // Undoing a saved table leads back to the table, in its place, and to nowhere outside.
 func TestUndoingATableLeadsBackToIt(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	at := "/edit/projects?asof=2026-10-31&project=A1&scope=A"
-	q := fields(t, h.page("ana", at), "/edit/projects?asof=2026-10-31&amp;project=A1&amp;scope=A")
+	q := webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-10-31&amp;project=A1&amp;scope=A")
 	for name, v := range q {
 		if v[0] == "Alpha" {
 			q.Set(name, "Alpha+")
 		}
 	}
-	status, _, head := h.ask("ana", http.MethodPost, at, q)
+	status, _, head := h.Ask("ana", http.MethodPost, at, q)
 	require.Equal(t, 303, status)
 	var told struct {
 		U string
 		F []struct{ Name, Value string }
 	}
-	require.NoError(t, json.Unmarshal([]byte(toldIn(t, head)), &told))
-	undo := url.Values{"_csrf": {h.token["ana"]}}
+	require.NoError(t, json.Unmarshal([]byte(webtest.ToldBy(t, head)), &told))
+	undo := url.Values{"_csrf": {h.Token["ana"]}}
 	for _, f := range told.F {
 		undo.Set(f.Name, f.Value)
 	}
-	status, _, head = h.ask("ana", http.MethodPost, told.U, undo)
+	status, _, head = h.Ask("ana", http.MethodPost, told.U, undo)
 	require.Equal(t, 303, status)
 	assert.Equal(t, "/edit/projects?asof=2026-10-31&project=A1&scope=A", head.Get("Location"))
-	assert.NotContains(t, h.page("ana", at), "Alpha+")
+	assert.NotContains(t, h.Page("ana", at), "Alpha+")
 	undo.Set("back", "https://evil.example")
-	_, _, head = h.ask("ana", http.MethodPost, told.U, undo)
+	_, _, head = h.Ask("ana", http.MethodPost, told.U, undo)
 	assert.NotContains(t, head.Get("Location"), "evil")
 }

@@ -1,87 +1,18 @@
-package web
+package web_test
 
 import (
-	"context"
-	"errors"
-	"fmt"
-	"io"
 	"net/http"
 	"net/http/httptest"
-	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
-	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app"
-	"turret/internal/app/access"
-	"turret/internal/app/account"
-	"turret/internal/app/assess"
-	"turret/internal/app/explain"
-	"turret/internal/app/intake"
-	"turret/internal/app/judge"
-	"turret/internal/app/kept"
-	"turret/internal/app/money"
-	"turret/internal/app/plan"
-	"turret/internal/app/report"
-	"turret/internal/core/calendar"
-	"turret/internal/draft"
-	"turret/internal/ingest"
-	"turret/internal/outbox"
 	"turret/internal/record"
-	"turret/internal/session"
-	"turret/internal/store"
-	"turret/internal/web/page"
+	"turret/internal/web/webtest"
 )
-
-// patient lets a request take as long as the machine needs.
-var patient = fiber.TestConfig{}
-
-type noReports struct{}
-
-func (noReports) Shown(w io.Writer, format, name string, heads []string, rows [][]string) error {
-	_, err := fmt.Fprint(w, format, name, heads, rows)
-	return err
-}
-
-func (noReports) Report(w io.Writer, format string, c *report.Content) (string, string, error) {
-	_, err := fmt.Fprint(w, "%PDF-", c.Report.Parts)
-	return "." + format, "application/pdf", err
-}
-func (noReports) Preview(c *report.Content, _, _ int) ([]string, int, error) {
-	return []string{"<svg></svg>"}, 1, nil
-}
-func (noReports) Sample(*record.Input) []byte { return nil }
-func (noReports) Template(io.Writer, *record.Input, [][]string, map[string][]string) error {
-	return nil
-}
-func (noReports) Money(w io.Writer, name string, _ *assess.Assessment, _ *money.Table) error {
-	_, err := io.WriteString(w, name)
-	return err
-}
-
-func (noReports) Sheet(w io.Writer, name string, _ *assess.Assessment, _ *money.Sheet) error {
-	_, err := io.WriteString(w, name)
-	return err
-}
-
-func (noReports) Timeline(w io.Writer, name string, _ *assess.Assessment, _ *plan.Timeline) error {
-	_, err := io.WriteString(w, name)
-	return err
-}
-func (noReports) Rehearsal(io.Writer, string, *assess.Assessment, string, *plan.Findings) error {
-	return nil
-}
-func (noReports) Findings(io.Writer, string, *judge.Checked, map[int64]string) error { return nil }
-func (noReports) Diary(io.Writer, string, calendar.Date, []explain.DiaryEntry) error { return nil }
-func (noReports) Safe(s string) string                                               { return s }
-func (noReports) Table(io.Writer, *assess.Assessment, *assess.Scope) error {
-	return errors.New("the disk at /secret/path is full")
-}
 
 // hostile is a small portfolio whose texts try to be markup, formulas and addresses.
 var hostile = map[record.Kind]string{
@@ -107,90 +38,11 @@ var hostile = map[record.Kind]string{
 	record.Statuses:    "project,overall,commentary\nP,on track,<script>s()</script>\n",
 }
 
-func server(t *testing.T, files map[record.Kind]string) *fiber.App {
-	t.Helper()
-	_, office := filled(t, files, intake.Origin{})
-	return serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }}).App
-}
-
-// filled makes a store and an office over it, with files taken in.
-func filled(t *testing.T, files map[record.Kind]string, from intake.Origin) (*store.Store, *app.Office) {
-	t.Helper()
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	office := app.NewOffice(s, time.Now, parts(t))
-	var list []*kept.File
-	for _, kind := range record.Kinds() {
-		if text, ok := files[kind]; ok {
-			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
-			require.NoError(t, err)
-			require.Empty(t, problems)
-			list = append(list, f)
-		}
-	}
-	_, err = office.Intake.Import(ctx, list, from)
-	require.NoError(t, err)
-	return s, office
-}
-
-// parts are what an office works with, in folders of the test.
-func parts(t testing.TB) app.Parts {
-	dir := t.TempDir()
-	return app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{}),
-		Outbox: outbox.In(filepath.Join(dir, "outbox"), "turret@localhost")}
-}
-
-// serve makes a server over an office, with an administrator signed in.
-func serve(t testing.TB, office *app.Office, config page.Config) *Server {
-	t.Helper()
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	var err error
-	config.Office, config.Reports = office, noReports{}
-	config.Sessions, err = session.Open(ctx, ":memory:", time.Now)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = config.Sessions.Close() })
-	srv, err := New(config)
-	require.NoError(t, err)
-	admin, err := office.Account.SaveAccount(ctx, account.Account{Login: "admin", Name: "Admin", Role: access.Administrator,
-		Active: true}, "")
-	require.NoError(t, err)
-	cookies[srv.App], _ = signedIn(t, srv, admin)
-	return srv
-}
-
-// signedIn begins a session and returns its cookie and the token that forms carry.
-func signedIn(t testing.TB, srv *Server, a *account.Account) (cookie, token string) {
-	t.Helper()
-	key, x, err := srv.Sessions.Begin(context.Background(), a.ID, "", "")
-	require.NoError(t, err)
-	return "turret=" + key, x.Token
-}
-
-// cookies are of the administrator signed in at each server.
-var cookies = map[*fiber.App]string{}
-
-func get(t *testing.T, a *fiber.App, path string, header ...string) (int, string, http.Header) {
-	t.Helper()
-	r := httptest.NewRequest(http.MethodGet, path, nil)
-	r.Host = "localhost"
-	r.Header.Set("Cookie", cookies[a])
-	for i := 0; i+1 < len(header); i += 2 {
-		r.Header.Set(header[i], header[i+1])
-	}
-	resp, err := a.Test(r, patient)
-	require.NoError(t, err)
-	b, err := io.ReadAll(resp.Body)
-	require.NoError(t, err)
-	return resp.StatusCode, string(b), resp.Header
-}
-
 var links = regexp.MustCompile(`href="(/[^"]*)"`)
 
 // Every address that the pages offer is walked, each template executed, and no text of a file becomes markup.
 func TestEveryLinkLeadsSomewhere(t *testing.T) {
-	a := server(t, hostile)
+	a := webtest.Server(t, hostile)
 	seen := map[string]bool{}
 	todo := []string{"/", "/projects", "/find?q=sent"}
 	for len(todo) > 0 && len(seen) < 700 {
@@ -200,7 +52,7 @@ func TestEveryLinkLeadsSomewhere(t *testing.T) {
 			continue
 		}
 		seen[path] = true
-		code, body, _ := get(t, a, path)
+		code, body, _ := webtest.Get(t, a, path)
 		assert.Equal(t, 200, code, path)
 		if strings.HasPrefix(path, "/assets/") || strings.HasPrefix(path, "/pack") {
 			continue
@@ -218,10 +70,10 @@ func TestEveryLinkLeadsSomewhere(t *testing.T) {
 }
 
 func TestLookoutFiltersAndSorts(t *testing.T) {
-	a := server(t, hostile)
+	a := webtest.Server(t, hostile)
 	rows := regexp.MustCompile(`data-project="([^"]*)"`)
 	shown := func(path string) (list []string) {
-		code, body, _ := get(t, a, path)
+		code, body, _ := webtest.Get(t, a, path)
 		require.Equal(t, 200, code, path)
 		for _, m := range rows.FindAllStringSubmatch(body, -1) {
 			list = append(list, m[1])
@@ -237,23 +89,23 @@ func TestLookoutFiltersAndSorts(t *testing.T) {
 	assert.Equal(t, "P", shown("/?sort=vac_share&dir=down")[0])
 	assert.Len(t, shown("/?scope=A%26B"), 2)
 	assert.Empty(t, shown("/?lead=nobody"))
-	_, body, _ := get(t, a, "/?lead=nobody")
+	_, body, _ := webtest.Get(t, a, "/?lead=nobody")
 	assert.Contains(t, body, "No open project answers these filters.")
-	_, body, _ = get(t, a, "/?scope=Q")
+	_, body, _ = webtest.Get(t, a, "/?scope=Q")
 	assert.Contains(t, body, "1 open project")
 }
 
 func TestMarginAloneForHtmx(t *testing.T) {
-	a := server(t, hostile)
-	_, body, h := get(t, a, "/projects/P?trace=ac", "HX-Request", "true", "HX-Target", "margin")
+	a := webtest.Server(t, hostile)
+	_, body, h := webtest.Get(t, a, "/projects/P?trace=ac", "HX-Request", "true", "HX-Target", "margin")
 	assert.NotContains(t, body, "<html")
 	assert.Contains(t, body, "€900.00")
 	assert.Contains(t, body, "actuals.csv, row 2")
 	assert.Contains(t, body, "78 more rows")
 	assert.Contains(t, h.Get("Vary"), "HX-Request")
-	_, body, _ = get(t, a, "/projects/P?trace=ac&at=0", "HX-Request", "true", "HX-Target", "margin")
+	_, body, _ = webtest.Get(t, a, "/projects/P?trace=ac&at=0", "HX-Request", "true", "HX-Target", "margin")
 	assert.Contains(t, body, "actuals.csv, row 91")
-	_, body, _ = get(t, a, "/projects/P", "HX-Request", "true", "HX-Target", "margin")
+	_, body, _ = webtest.Get(t, a, "/projects/P", "HX-Request", "true", "HX-Target", "margin")
 	assert.Empty(t, strings.TrimSpace(body), "closing empties the margin")
 }
 
@@ -265,26 +117,26 @@ func TestCellsAndMilestonesAreTraced(t *testing.T) {
 	}
 	files[record.CostCodes] = "code,name\nC,Cost\nD,Other\n"
 	files[record.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\nP,D,70,2026-09\n"
-	a := server(t, files)
+	a := webtest.Server(t, files)
 	for path, want := range map[string][]string{
 		"trace=bac&code=D":            {"Budget at completion, D Other", "€70.00", "budget.csv, row 3"},
 		"trace=vac&code=D":            {"€70.00", "Forecast to go", "Actual cost"},
 		"trace=eac&code=C":            {"€1,300.00", "forecast.csv, row 2"},
 		"trace=milestone&milestone=2": {"&#43;123", "30 Jun 2026", "activities.csv, row 3"},
 	} {
-		code, body, _ := get(t, a, "/projects/P?"+path, "HX-Request", "true", "HX-Target", "margin")
+		code, body, _ := webtest.Get(t, a, "/projects/P?"+path, "HX-Request", "true", "HX-Target", "margin")
 		assert.Equal(t, 200, code, path)
 		for _, w := range want {
 			assert.Contains(t, body, w, path)
 		}
 	}
-	_, body, _ := get(t, a, "/projects/P?trace=bac&code=D", "HX-Request", "true", "HX-Target", "margin")
+	_, body, _ := webtest.Get(t, a, "/projects/P?trace=bac&code=D", "HX-Request", "true", "HX-Target", "margin")
 	assert.NotContains(t, body, "budget.csv, row 2")
 	for _, path := range []string{"trace=bac&code=NONE", "trace=milestone&milestone=NONE"} {
-		code, _, _ := get(t, a, "/projects/P?"+path)
+		code, _, _ := webtest.Get(t, a, "/projects/P?"+path)
 		assert.Equal(t, 404, code, path)
 	}
-	_, body, _ = get(t, a, "/?status=act&trace=vac_share&of=shown", "HX-Request", "true", "HX-Target", "margin")
+	_, body, _ = webtest.Get(t, a, "/?status=act&trace=vac_share&of=shown", "HX-Request", "true", "HX-Target", "margin")
 	assert.Contains(t, body, "Over 1 of 1 projects")
 }
 
@@ -296,7 +148,7 @@ func TestPartsOfAnUndefinedFigureAreNoFigures(t *testing.T) {
 	}
 	delete(files, record.Forecast)
 	files[record.Budget] = "project,cost_code,amount,month\nP,C,1000,2026-09\n"
-	_, body, _ := get(t, server(t, files), "/projects/P")
+	_, body, _ := webtest.Get(t, webtest.Server(t, files), "/projects/P")
 	table := body[strings.Index(body, "Cost by cost code"):]
 	assert.Contains(t, table, ">1,000.00</a>")
 	assert.Contains(t, table, ">900.00</a>")
@@ -306,30 +158,30 @@ func TestPartsOfAnUndefinedFigureAreNoFigures(t *testing.T) {
 }
 
 func TestErrorsAreOurOwnAndTellNothingInside(t *testing.T) {
-	a := server(t, hostile)
+	a := webtest.Server(t, hostile)
 	for path, want := range map[string]int{"/nowhere": 404, "/projects/NONE": 404, "/?scope=NONE": 404, "/?sort=nonsense": 404,
 		"/?status=nonsense": 404, "/projects/P?trace=nonsense": 404, "/?asof=2026-02-30": 400, "/?%zz": 400, "/lookout.csv": 500} {
-		code, body, _ := get(t, a, path)
+		code, body, _ := webtest.Get(t, a, path)
 		assert.Equal(t, want, code, path)
 		assert.Contains(t, body, "To the Lookout", path)
 		assert.NotContains(t, body, "secret", path)
 	}
 	r := httptest.NewRequest(http.MethodPost, "/", nil)
-	resp, err := a.Test(r, patient)
+	resp, err := a.Test(r, webtest.Patient)
 	require.NoError(t, err)
 	assert.Equal(t, 405, resp.StatusCode)
 }
 
 func TestHeaders(t *testing.T) {
-	a := server(t, nil)
-	_, body, h := get(t, a, "/")
+	a := webtest.Server(t, nil)
+	_, body, h := webtest.Get(t, a, "/")
 	assert.Contains(t, body, "There are no projects yet.")
 	policy := h.Get("Content-Security-Policy")
 	assert.Contains(t, policy, "script-src 'self';")
 	assert.NotContains(t, policy, "unsafe")
 	assert.Equal(t, "nosniff", h.Get("X-Content-Type-Options"))
 	style := regexp.MustCompile(`/assets/turret-[0-9a-f]+\.css`).FindString(body)
-	code, _, h := get(t, a, style)
+	code, _, h := webtest.Get(t, a, style)
 	assert.Equal(t, 200, code)
 	assert.Contains(t, h.Get("Cache-Control"), "immutable")
 }

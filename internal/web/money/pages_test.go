@@ -1,4 +1,4 @@
-package web
+package money_test
 
 import (
 	"testing"
@@ -10,13 +10,14 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/record"
+	"turret/internal/web/webtest"
 )
 
 // A project whose labour is known from timesheets says so where its money stands, and in the trace of its actual cost. By hand: 3 h at 40
 // are
 // 120; a posting of 500 on labour is not counted.
 func TestTheMoneyTellsWhatLabourIsKnownFrom(t *testing.T) {
-	h := newHouse(t)
+	h := webtest.New(t)
 	for _, x := range []struct {
 		kind record.Kind
 		text string
@@ -24,13 +25,13 @@ func TestTheMoneyTellsWhatLabourIsKnownFrom(t *testing.T) {
 		{record.People, "code,name,cost_rate,currency\nK,Kim,40,EUR\n"}, {record.Timesheets,
 			"person,project,date,hours\nK,A1,2026-10-06,3\n"},
 		{record.Actuals, "project,cost_code,date,amount\nA1,W,2026-10-06,500\n"}} {
-		_, err := h.office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
+		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
 			intake.Origin{Period: apptest.October})
 		require.NoError(t, err)
 	}
-	page := h.page("ana", "/projects/A1/money?rows=all")
+	page := h.Page("ana", "/projects/A1/money?rows=all")
 	assert.Contains(t, page, "Its cost of labour is hours at hourly rates; 1 posting on codes of labour is not counted.")
-	page = h.page("ana", "/projects/A1?trace=ac")
+	page = h.Page("ana", "/projects/A1?trace=ac")
 	assert.Contains(t, page, "Labour from timesheets")
 	assert.Contains(t, page, "1 row of the ledger on codes of labour not counted")
 }

@@ -1,4 +1,4 @@
-package web
+package account_test
 
 import (
 	"io"
@@ -14,12 +14,13 @@ import (
 	"turret/internal/app/audit"
 	"turret/internal/signon"
 	"turret/internal/simulate"
+	"turret/internal/web/webtest"
 )
 
 // comer is a browser at the house and at its identity provider.
 type comer struct {
 	t      *testing.T
-	h      *house
+	h      *webtest.House
 	jar    map[string]string
 	at     *simulate.SignOn
 	client *http.Client
@@ -28,20 +29,20 @@ type comer struct {
 // entrance is the house with an identity provider, at which ana's address is ana@example.org.
 func entrance(t *testing.T) *comer {
 	t.Helper()
-	h := newHouse(t)
+	h := webtest.New(t)
 	ctx := access.As(t.Context(), access.Operator("a test"))
 	for login, email := range map[string]string{"ana": "Ana@Example.org", "lea": "two@example.org", "exe": "two@example.org"} {
-		a, err := h.office.Account.Entrant(ctx, login)
+		a, err := h.Office.Account.Entrant(ctx, login)
 		require.NoError(t, err)
 		a.Email = email
-		_, err = h.office.Account.SaveAccount(ctx, *a, "")
+		_, err = h.Office.Account.SaveAccount(ctx, *a, "")
 		require.NoError(t, err)
 	}
 	provider := &simulate.SignOn{Client: "turret", Secret: "hush", People: []string{"ana@example.org"}}
 	server := httptest.NewServer(provider.Handler())
 	t.Cleanup(server.Close)
 	provider.Issuer = server.URL
-	h.srv.SignOn = &signon.Provider{Issuer: server.URL, Client: "turret", Secret: "hush", Label: "the staff register",
+	h.Server.SignOn = &signon.Provider{Issuer: server.URL, Client: "turret", Secret: "hush", Label: "the staff register",
 		Back: "http://localhost/sign-in/back"}
 	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	return &comer{t: t, h: h, jar: map[string]string{}, at: provider, client: client}
@@ -55,7 +56,7 @@ func (c *comer) house(path string) (int, string, string) {
 	for name, value := range c.jar {
 		r.AddCookie(&http.Cookie{Name: name, Value: value})
 	}
-	resp, err := c.h.srv.App.Test(r, patient)
+	resp, err := c.h.Server.App.Test(r, webtest.Patient)
 	require.NoError(c.t, err)
 	defer resp.Body.Close()
 	for _, k := range resp.Cookies() {
@@ -99,7 +100,7 @@ func TestWhomTheProviderVouchesForComesIn(t *testing.T) {
 	assert.Equal(t, []any{http.StatusSeeOther, "/assess"}, []any{status, to}, body)
 	_, page, _ = c.house("/me")
 	assert.Contains(t, page, "Ana")
-	trail, err := c.h.office.Audit.List(access.As(t.Context(), access.Operator("a test")), audit.Query{Act: "sign in"})
+	trail, err := c.h.Office.Audit.List(access.As(t.Context(), access.Operator("a test")), audit.Query{Act: "sign in"})
 	require.NoError(t, err)
 	require.NotEmpty(t, trail)
 	assert.Equal(t, "Ana", trail[0].Who)
@@ -157,12 +158,12 @@ func TestWhoIsNotVouchedForStaysOut(t *testing.T) {
 	stays(c, status, body, "did not let you in: “access_denied”")
 
 	c = entrance(t)
-	c.h.srv.SignOn = &signon.Provider{Issuer: "http://127.0.0.1:1", Client: "turret", Label: "the staff register"}
+	c.h.Server.SignOn = &signon.Provider{Issuer: "http://127.0.0.1:1", Client: "turret", Label: "the staff register"}
 	status, body, _ = c.house("/sign-in/with")
 	stays(c, status, body, "The staff register cannot be reached")
 
 	c = entrance(t)
-	c.h.srv.SignOn = nil
+	c.h.Server.SignOn = nil
 	status, _, _ = c.house("/sign-in/with")
 	assert.Equal(t, http.StatusNotFound, status)
 	status, _, _ = c.house("/sign-in/back?state=x")

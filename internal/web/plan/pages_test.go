@@ -1,4 +1,4 @@
-package web
+package plan_test
 
 import (
 	"net/http"
@@ -6,14 +6,16 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"turret/internal/web/webtest"
 )
 
 // The first activity of a project without a schedule is added on its plan's page, before it has any date.
 func TestTheFirstActivityIsAddedByTyping(t *testing.T) {
-	h := newHouse(t)
-	_, body, _ := h.ask("ana", http.MethodGet, "/projects/A2/plan", nil)
+	h := webtest.New(t)
+	_, body, _ := h.Ask("ana", http.MethodGet, "/projects/A2/plan", nil)
 	require.Contains(t, body, "has no schedule yet")
-	status, out := h.sendJSON("ana", "/projects/A2/plan/answer", `{"ops":[{"op":"add","code":"A1","field":"activity","value":"Design"}]}`)
+	status, out := h.SendJSON("ana", "/projects/A2/plan/answer", `{"ops":[{"op":"add","code":"A1","field":"activity","value":"Design"}]}`)
 	require.Equal(t, 200, status, out)
 	assert.Len(t, out["table"], 1)
 }
