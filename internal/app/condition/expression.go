@@ -471,7 +471,7 @@ func fieldsOfActivity(a Frame, p *measure.Project, i int) activityFields {
 
 func fieldsOfRisk(x *risk.Risk, asOf calendar.Date) riskFields {
 	f := riskFields{Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, Kind: x.ResponseKind,
-		Response: x.Response, Raised: isoDay(x.Raised, x.Raised != 0), State: x.State,
+		Response: x.Response, Raised: isoDay(x.Raised, x.Raised != 0), State: string(x.State),
 		Review: isoDay(x.Review, x.Review != 0), Due: isoDay(x.Due, x.Due != 0),
 		Likelihood: optional(x.Likelihood.N, x.Likelihood.Given, 1), Consequence: optional(x.Consequence.N, x.Consequence.Given, 1),
 		Probability: optional(x.Probability.N, x.Probability.Given, 100), CostImpact: math.NaN(),

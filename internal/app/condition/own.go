@@ -130,13 +130,14 @@ func (r *OwnRule) Run(a Frame, p *measure.Project, w *Work) (tested int, found [
 	case "issue":
 		for i := range p.Issues {
 			x := &p.Issues[i]
-			test(issueFields{x.Code, x.Title, x.Priority, x.Owner, x.State, isoDay(x.Due, x.Due != 0), x.Open(a.Environment().AsOf)},
+			test(issueFields{x.Code, x.Title, string(x.Priority), x.Owner, string(x.State), isoDay(x.Due, x.Due != 0),
+				x.Open(a.Environment().AsOf)},
 				check.Finding{Kind: string(record.Issues), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.Rule.Name, Ref: x.Ref})
 		}
 	case "action":
 		for i := range p.Actions {
 			x := &p.Actions[i]
-			test(actionFields{x.Code, x.Title, x.Owner, x.State, x.Source, isoDay(x.Due, x.Due != 0),
+			test(actionFields{x.Code, x.Title, x.Owner, string(x.State), x.Source, isoDay(x.Due, x.Due != 0),
 				optional(x.Percent.N, x.Percent.Given, 100), x.Open(a.Environment().AsOf)},
 				check.Finding{Kind: string(record.Actions), Record: x.Code, Says: x.Code + " " + x.Title + ": " + r.Rule.Name, Ref: x.Ref})
 		}

@@ -23,7 +23,8 @@ func (f *File) ref(i int) fact.Ref { return fact.Ref{Load: f.Records[i].Load, Ro
 // Issue is the ith row of a register of issues.
 func (f *File) Issue(i int) risk.Issue {
 	return risk.Issue{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Category: f.Cell(i, "category"),
-		Description: f.Cell(i, "description"), Priority: f.Cell(i, "priority"), Owner: f.Cell(i, "owner"), State: f.Cell(i, "state"),
+		Description: f.Cell(i, "description"), Priority: risk.Priority(f.Cell(i, "priority")), Owner: f.Cell(i, "owner"),
+		State:    risk.State(f.Cell(i, "state")),
 		FromRisk: f.Cell(i, "from_risk"), Blocks: f.Cell(i, "blocks"), EscalatedTo: f.Cell(i, "escalated_to"),
 		EscalatedWhy: f.Cell(i, "escalated_why"), Raised: f.day(i, "raised"), Due: f.day(i, "due"), Closed: f.day(i, "closed"),
 		Ref: f.ref(i)}
@@ -32,7 +33,8 @@ func (f *File) Issue(i int) risk.Issue {
 // Action is the ith row of a list of actions.
 func (f *File) Action(i int) risk.Action {
 	x := risk.Action{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Description: f.Cell(i, "description"),
-		Priority: f.Cell(i, "priority"), Owner: f.Cell(i, "owner"), State: f.Cell(i, "state"), Source: f.Cell(i, "source"),
+		Priority: risk.Priority(f.Cell(i, "priority")), Owner: f.Cell(i, "owner"), State: risk.State(f.Cell(i, "state")),
+		Source:  f.Cell(i, "source"),
 		Meeting: f.Cell(i, "meeting"), Raised: f.day(i, "raised"), Due: f.day(i, "due"), DoneOn: f.day(i, "done_on"), Ref: f.ref(i)}
 	if n, err := money.ParseDecimal(f.Cell(i, "percent_complete"), record.Percent.Places()); err == nil {
 		x.Percent = fact.Some(n)
@@ -48,7 +50,7 @@ func (f *File) Step(i int) risk.Step {
 // Decision is the ith row of a register of decisions.
 func (f *File) Decision(i int) risk.Decision {
 	return risk.Decision{Code: f.Cell(i, "code"), Title: f.Cell(i, "title"), Reason: f.Cell(i, "reason"), By: f.Cell(i, "decided_by"),
-		Meeting: f.Cell(i, "meeting"), State: f.Cell(i, "state"), On: f.day(i, "decided_on"), Ref: f.ref(i)}
+		Meeting: f.Cell(i, "meeting"), State: risk.State(f.Cell(i, "state")), On: f.day(i, "decided_on"), Ref: f.ref(i)}
 }
 
 // Meeting is the ith row of a list of meetings.

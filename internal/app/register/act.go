@@ -14,6 +14,7 @@ import (
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/risk"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
@@ -206,7 +207,7 @@ func (o *Office) Finish(kind record.Kind, state string, asOf calendar.Date) map[
 	column := map[record.Kind]string{record.Risks: "closed", record.Issues: "closed", record.Actions: "done_on",
 		record.Decisions: "decided_on"}[kind]
 	set[column] = ""
-	if slices.Contains([]string{"closed", "occurred", "done", "dropped", "taken", "refused", "withdrawn"}, state) {
+	if s := risk.State(state); s.Over() || s.Settled() {
 		set[column] = o.day(asOf)
 	}
 	return set
@@ -265,7 +266,7 @@ func (o *Office) Occur(ctx context.Context, holder, code string, asOf calendar.D
 	}
 	in := record.Risks.Input()
 	was := func(name string) string { return e.Old[in.At(name)] }
-	if s := was("state"); s == "occurred" || s == "closed" {
+	if s := risk.State(was("state")); s.Over() {
 		return "", nil, fault.Conflict("risk %s of %s is %s, so that no issue comes of it", code, holder, s)
 	}
 	made, issue, err := o.added(ctx, record.Issues, holder, map[string]string{"title": was("title"), "category": was("category"),

@@ -102,7 +102,7 @@ func linesOf(a *assess.Assessment, p *measure.Project, kind record.Kind, wanted 
 
 func decisionLine(a *assess.Assessment, p *measure.Project, i int) Line {
 	x := &p.Decisions[i]
-	return Line{Kind: record.Decisions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.By, State: x.State, Says: x.Reason,
+	return Line{Kind: record.Decisions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.By, State: string(x.State), Says: x.Reason,
 		Ended: x.On, Open: x.Open(a.Env.AsOf), Ref: x.Ref, Decision: x}
 }
 
@@ -141,7 +141,7 @@ func lacksOf(l *Line, day calendar.Date) (list []Lack) {
 
 func riskLine(a *assess.Assessment, p *measure.Project, i int) Line {
 	x, day, scale := &p.Risks[i], a.Env.AsOf, a.Env.Scale()
-	l := Line{Kind: record.Risks, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, State: x.State,
+	l := Line{Kind: record.Risks, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, State: string(x.State),
 		Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised, Ended: x.Closed,
 		Open: x.Open(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref, Risk: x,
 		Before: scale.Before(x), After: scale.After(x)}
@@ -154,16 +154,18 @@ func riskLine(a *assess.Assessment, p *measure.Project, i int) Line {
 
 func issueLine(a *assess.Assessment, p *measure.Project, i int) Line {
 	x, day := &p.Issues[i], a.Env.AsOf
-	return Line{Kind: record.Issues, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner, Priority: x.Priority,
-		State: x.State, Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised,
+	return Line{Kind: record.Issues, Holder: p, Code: x.Code, Title: x.Title, Category: x.Category, Owner: x.Owner,
+		Priority: string(x.Priority),
+		State:    string(x.State), Says: x.Description, Escalated: x.EscalatedTo, Why: x.EscalatedWhy, Due: x.Due, Raised: x.Raised,
 		Ended: x.Closed, Open: x.Open(day), Late: x.Late(day), Age: risk.Age(x.Raised, ended(x.State, x.Closed), day), Ref: x.Ref,
 		Issue: x}
 }
 
 func actionLine(a *assess.Assessment, p *measure.Project, i int) Line {
 	x, day := &p.Actions[i], a.Env.AsOf
-	l := Line{Kind: record.Actions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.Owner, Priority: x.Priority, State: x.State,
-		Says: x.Description, Due: x.Due, Raised: x.Raised, Ended: x.DoneOn, Open: x.Open(day), Late: x.Late(day),
+	l := Line{Kind: record.Actions, Holder: p, Code: x.Code, Title: x.Title, Owner: x.Owner, Priority: string(x.Priority),
+		State: string(x.State),
+		Says:  x.Description, Due: x.Due, Raised: x.Raised, Ended: x.DoneOn, Open: x.Open(day), Late: x.Late(day),
 		Age: risk.Age(x.Raised, ended(x.State, x.DoneOn), day), Ref: x.Ref, Action: x, Percent: risk.Progress(x, p.Steps)}
 	for _, s := range p.Steps {
 		if s.Action == x.Code {
@@ -174,8 +176,8 @@ func actionLine(a *assess.Assessment, p *measure.Project, i int) Line {
 }
 
 // ended is when a record was over; 0 where its state does not say so.
-func ended(state string, on calendar.Date) calendar.Date {
-	if risk.Over(state) {
+func ended(state risk.State, on calendar.Date) calendar.Date {
+	if state.Over() {
 		return on
 	}
 	return 0
@@ -235,9 +237,6 @@ func States(kind record.Kind) []string {
 	return []string{""}
 }
 
-// priorities stand in the order of their weight.
-var priorities = []string{"high", "medium", "low", ""}
-
 // ByUrgency sorts records: what is late first, then by priority or exposure, then what is due sooner, then by holder and code.
 func ByUrgency(list []Line) {
 	no := func(b bool) int {
@@ -251,7 +250,7 @@ func ByUrgency(list []Line) {
 			n, _ := l.Before.Exposure()
 			return -n
 		}
-		return int64(slices.Index(priorities, l.Priority))
+		return int64(risk.Priority(l.Priority).Weight())
 	}
 	due := func(l *Line) calendar.Date {
 		if l.Due == 0 {

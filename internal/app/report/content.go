@@ -293,7 +293,7 @@ func Decisions(a *assess.Assessment, projects []*measure.Project) []Decision {
 	}
 	for _, p := range projects {
 		for i := range p.Issues {
-			if x := &p.Issues[i]; x.High() && x.Late(a.Env.AsOf) {
+			if x := &p.Issues[i]; x.Priority.High() && x.Late(a.Env.AsOf) {
 				list = append(list, Decision{Project: p, What: IssueLate, Code: x.Code, Title: x.Title, Says: "high priority, due " +
 					x.Due.Human(), Due: x.Due})
 			}

@@ -235,7 +235,7 @@ var (
 
 var decisionList = register[risk.Decision]{func(p *Project) []risk.Decision { return p.Decisions }, "no decisions",
 	(*risk.Decision).Open, func(x *risk.Decision) Node {
-		return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.On, "not decided"), Ref: x.Ref, Detail: x.State}
+		return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.On, "not decided"), Ref: x.Ref, Detail: string(x.State)}
 	}}
 
 // ofRegisters are the measures that records of nodes count in too.
@@ -243,7 +243,7 @@ var ofRegisters = []Key{RisksOpen, RiskExposure, RiskExposureAfter, RiskExpected
 	RiskDaysAfter, IssuesOpen, IssuesLate, IssuesOverdue, ActionsOpen, ActionsOverdue, ActionsLate, DecisionsOpen}
 
 func issueLine(x *risk.Issue) Node {
-	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Priority}
+	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: string(x.Priority)}
 }
 
 func actionLine(x *risk.Action) Node {
@@ -404,5 +404,5 @@ func chance(by rated, r *risk.Risk, x *risk.Rating) string {
 }
 
 func lateIssue(x *risk.Issue, p *Project) bool { return x.Late(p.env.AsOf) }
-func urgent(x *risk.Issue, p *Project) bool    { return x.High() && x.Late(p.env.AsOf) }
+func urgent(x *risk.Issue, p *Project) bool    { return x.Priority.High() && x.Late(p.env.AsOf) }
 func overdue(x *risk.Action, p *Project) bool  { return x.Late(p.env.AsOf) }

@@ -59,19 +59,20 @@ func busy(t *rapid.T, env Env) (*Project, *Evidence) {
 				Given: n("delays", 0, 1) == 1}}
 		left := risk.Rating{Likelihood: fact.Int{N: int64(n("likelihood left", 1, 5)), Given: n("left", 0, 1) == 1},
 			Days: fact.Int{N: int64(n("days left", 0, 60)), Given: n("delays still", 0, 1) == 1}}
-		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]string{"open", "closed"}).Draw(t,
+		p.Risks = append(p.Risks, risk.Risk{Code: a.Code, Title: "r", State: rapid.SampledFrom([]risk.State{"open", "closed"}).Draw(t,
 			"state"), Raised: day("raised"), Closed: day("closed"), Rating: rating, Residual: left, Currency: "EUR"})
 		for by, list := range map[*[]money.Amount]risk.Rating{&p.Threat.Worth: env.Scale().Before(&p.Risks[i]),
 			&p.Threat.After: env.Scale().After(&p.Risks[i])} {
 			e, _ := list.Expected()
 			*by = append(*by, e)
 		}
-		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]string{"high", "low"}).Draw(t, "priority"),
+		p.Issues = append(p.Issues, risk.Issue{Code: a.Code, Priority: rapid.SampledFrom([]risk.Priority{"high", "low"}).Draw(t,
+			"priority"),
 			Due: day("due")})
 		p.Actions = append(p.Actions, risk.Action{Code: a.Code, Due: day("due"),
-			State: rapid.SampledFrom([]string{"open", "done"}).Draw(t, "state")})
+			State: rapid.SampledFrom([]risk.State{"open", "done"}).Draw(t, "state")})
 		p.Decisions = append(p.Decisions, risk.Decision{Code: a.Code, On: day("decided"),
-			State: rapid.SampledFrom([]string{"asked for", "taken"}).Draw(t, "decision")})
+			State: rapid.SampledFrom([]risk.State{"asked for", "taken"}).Draw(t, "decision")})
 		b := benefit.Benefit{Code: a.Code, Name: "b", Month: env.AsOf.Month() + calendar.Month(n("month", -3, 3)), Planned: amount(),
 			Forecast: amount(), Achieved: amount(), Expects: n("expects", 0, 1) == 1,
 			Counted: n("counted", 0, 1) == 1, Currency: currency(), Ref: fact.Ref{Load: 3, Row: int32(i)}}

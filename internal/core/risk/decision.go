@@ -1,9 +1,6 @@
 package risk
 
 import (
-	"slices"
-	"strings"
-
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
@@ -11,19 +8,16 @@ import (
 
 // Decision is what somebody with the power to is asked to decide, or has decided.
 type Decision struct {
-	Code, Title, Reason, By, Meeting, State string
+	Code, Title, Reason, By, Meeting string
+
+	State State
 
 	On  calendar.Date // when it was decided; 0 for not yet
 	Ref fact.Ref
 }
 
 // Open reports whether the decision is still asked for by the end of asOf: it was neither taken nor withdrawn by then.
-func (d *Decision) Open(asOf calendar.Date) bool { return !(d.Settled() && d.On <= asOf) }
-
-// Settled reports whether a state says that a decision was taken, refused or withdrawn. One that is put off is asked for still.
-func (d *Decision) Settled() bool {
-	return slices.Contains([]string{"taken", "refused", "withdrawn"}, strings.ToLower(strings.TrimSpace(d.State)))
-}
+func (d *Decision) Open(asOf calendar.Date) bool { return !(d.State.Settled() && d.On <= asOf) }
 
 // Step is a line of an action's checklist.
 type Step struct {

@@ -13,7 +13,7 @@ import (
 // A decision is asked for until its state says otherwise, and its day, where there is one, has come.
 func TestWhenADecisionIsStillAskedFor(t *testing.T) {
 	for _, x := range []struct {
-		state string
+		state risk.State
 		on    calendar.Date
 		open  bool
 	}{{"", 0, true}, {"asked for", 0, true}, {"asked for", day - 1, true}, {"put off", day, true}, {"taken", 0, false}, {"taken", day,

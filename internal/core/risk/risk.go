@@ -3,9 +3,6 @@
 package risk
 
 import (
-	"slices"
-	"strings"
-
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/money"
@@ -16,10 +13,12 @@ const Full = 10_000
 
 // Risk is something that may happen.
 type Risk struct {
-	Code, Title, Category, Description, Owner, State string
-	ResponseKind, Response                           string // avoid, reduce, share or accept, and how
-	CostCode, Activity                               string
-	EscalatedTo, EscalatedWhy                        string // to which node, and why
+	Code, Title, Category, Description, Owner string
+
+	State                     State
+	ResponseKind, Response    string // avoid, reduce, share or accept, and how
+	CostCode, Activity        string
+	EscalatedTo, EscalatedWhy string // to which node, and why
 
 	Rating
 	Residual Rating // after the response; what is not given is as before
@@ -41,16 +40,10 @@ type Rating struct {
 	Days                    fact.Int // impact on the finish, working days
 }
 
-// over are states in which a record asks for nothing more.
-var over = []string{"closed", "done", "resolved", "occurred", "cancelled", "dropped", "expired", "complete", "completed"}
-
-// Over reports whether a state says that a record is closed.
-func Over(state string) bool { return slices.Contains(over, strings.ToLower(strings.TrimSpace(state))) }
-
 // open reports whether a record is there and asks for something by the end of asOf: it was raised by then, where that is told, and is not
 // over by then. It is over where its state says so and its closing date, where that is told, has come.
-func open(state string, raised, closed, asOf calendar.Date) bool {
-	return raised <= asOf && !(Over(state) && closed <= asOf)
+func open(state State, raised, closed, asOf calendar.Date) bool {
+	return raised <= asOf && !(state.Over() && closed <= asOf)
 }
 
 // Open reports whether the risk is there by the end of asOf and not over by then.
@@ -137,7 +130,10 @@ func (s Scale) After(r *Risk) Rating {
 
 // Issue is something that has happened and must be dealt with.
 type Issue struct {
-	Code, Title, Category, Description, Priority, Owner, State, FromRisk string
+	Code, Title, Category, Description, Owner, FromRisk string
+
+	Priority Priority
+	State    State
 
 	Blocks              string // an activity
 	EscalatedTo         string // a node
@@ -149,21 +145,16 @@ type Issue struct {
 // Open reports whether the issue is there by the end of asOf and not over by then.
 func (i *Issue) Open(asOf calendar.Date) bool { return open(i.State, i.Raised, i.Closed, asOf) }
 
-// high are the priorities that count as high.
-var high = []string{"high", "highest", "very high", "urgent", "critical", "1"}
-
-// High reports whether the issue is of high priority.
-func (i *Issue) High() bool {
-	return slices.Contains(high, strings.ToLower(strings.TrimSpace(i.Priority)))
-}
-
 // Late reports whether the issue is open and its due date has passed by the end of asOf.
 func (i *Issue) Late(asOf calendar.Date) bool { return i.Due != 0 && i.Due <= asOf && i.Open(asOf) }
 
 // Action is something that somebody is to do.
 type Action struct {
-	Code, Title, Description, Priority, Owner, State string
-	Source, Meeting                                  string // where it comes from
+	Code, Title, Description, Owner string
+
+	Priority        Priority
+	State           State
+	Source, Meeting string // where it comes from
 
 	Percent             fact.Int // hundredths of a percent
 	Due, Raised, DoneOn calendar.Date

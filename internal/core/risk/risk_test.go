@@ -50,7 +50,7 @@ func TestExpectedDelay(t *testing.T) {
 
 // The highest is that of open risks with both ratings; of equal ones the first.
 func TestHighest(t *testing.T) {
-	of := func(l, c int64, state string) risk.Risk {
+	of := func(l, c int64, state risk.State) risk.Risk {
 		return risk.Risk{Rating: risk.Rating{Likelihood: fact.Some(l), Consequence: fact.Some(c)}, State: state}
 	}
 	later := of(5, 5, "open")
@@ -70,7 +70,7 @@ func TestHighest(t *testing.T) {
 // closing date alone ends nothing.
 func TestOpen(t *testing.T) {
 	for _, x := range []struct {
-		state          string
+		state          risk.State
 		raised, closed calendar.Date
 		open           bool
 	}{
@@ -145,6 +145,6 @@ func TestLate(t *testing.T) {
 	assert.True(t, (&risk.Action{Due: day, Percent: fact.Some(10_000)}).Late(day))
 	assert.False(t, (&risk.Action{Due: day, State: "dropped"}).Late(day))
 	for priority, high := range map[string]bool{"High": true, " urgent ": true, "1": true, "2": false, "medium": false, "": false} {
-		assert.Equal(t, high, (&risk.Issue{Priority: priority}).High(), priority)
+		assert.Equal(t, high, risk.Priority(priority).High(), priority)
 	}
 }

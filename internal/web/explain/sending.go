@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
+	"turret/internal/core/risk"
 	"turret/internal/core/write"
 	"turret/internal/record"
 	webedit "turret/internal/web/edit"
@@ -39,12 +40,12 @@ var askings = []asking{
 	{record.Issues, "Those that are open.", []string{"code", "title", "priority", "due", "state"}, []string{"code", "title"}, unclosed},
 	{record.Actions, "Those that are not done.", []string{"code", "title", "due", "percent_complete", "state"}, []string{"code", "title"},
 		func(cell func(string) string, _ calendar.Period) bool {
-			return cell("done_on") == "" && cell("state") != "dropped" && cell("state") != "done"
+			return cell("done_on") == "" && !risk.State(cell("state")).Over()
 		}},
 }
 
 func unclosed(cell func(string) string, _ calendar.Period) bool {
-	return cell("closed") == "" && cell("state") != "closed" && cell("state") != "occurred"
+	return cell("closed") == "" && !risk.State(cell("state")).Over()
 }
 
 // inWork are activities that are not done and begin by the end of the period ahead, and those that ended in this one.

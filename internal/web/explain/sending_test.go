@@ -50,7 +50,7 @@ func TestWhatIsNotClosed(t *testing.T) {
 		cells []string
 		want  bool
 	}{{nil, true}, {[]string{"state", "open"}, true}, {[]string{"state", "closed"}, false}, {[]string{"state", "occurred"}, false},
-		{[]string{"closed", "2026-11-02"}, false}} {
+		{[]string{"closed", "2026-11-02"}, false}, {[]string{"state", "Resolved "}, false}, {[]string{"state", "waiting"}, true}} {
 		assert.Equal(t, x.want, unclosed(of(x.cells...), november), x.cells)
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/register"
 	"turret/internal/app/say"
+	"turret/internal/core/risk"
 	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -112,14 +113,11 @@ func (s *pages) showActions(c fiber.Ctx, refused error, typed map[string]string)
 // mostCards is how many cards a column shows.
 const mostCards = 60
 
-// overStates are the columns of what asks for nothing more, folded at first.
-var overStates = []string{"done", "dropped"}
-
 func (v *boardView) columns(r *page.Request, list []register.Line, titles []string) {
 	states := register.States(record.Actions)
 	place := map[record.Kind]map[string]int{record.Actions: {}, record.Activities: {}}
 	for at, state := range states {
-		v.Columns = append(v.Columns, column{State: state, Title: say.Capital(titles[at]), Folded: slices.Contains(overStates, state)})
+		v.Columns = append(v.Columns, column{State: state, Title: say.Capital(titles[at]), Folded: risk.State(state).Over()})
 		place[record.Actions][state], place[record.Activities][register.Likened(record.Activities, state)] = at, at
 	}
 	count, late := make([]int, len(states)), make([]int, len(states))

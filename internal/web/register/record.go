@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/register"
 	"turret/internal/app/say"
 	"turret/internal/core/measure"
+	"turret/internal/core/risk"
 	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
@@ -195,7 +196,7 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 			x.Moves = append(x.Moves, page.Option{Value: state, Text: state})
 		}
 	}
-	if kind == record.Risks && of("state") != "occurred" && of("state") != "closed" {
+	if kind == record.Risks && !risk.State(of("state")).Over() {
 		x.Occur = r.To("/registers/risks/occur")
 	}
 	if in.At("escalated_to") >= 0 {
