@@ -2,10 +2,8 @@ package web_test
 
 import (
 	"context"
-	"encoding/json"
 	"net/http"
 	"net/url"
-	"slices"
 	"strings"
 	"testing"
 
@@ -14,7 +12,6 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/account"
-	appaccount "turret/internal/web/account"
 	"turret/internal/web/page"
 	"turret/internal/web/webtest"
 )
@@ -242,149 +239,6 @@ func TestChangesNeedTokenOriginAndRole(t *testing.T) {
 	assert.Len(t, loads, len(webtest.Files), "nothing was changed by all this")
 	status, _, _ = h.Ask("ana", http.MethodPost, "/loads/7/withdraw", form("ana", "reason", "with everything"))
 	assert.Equal(t, 303, status)
-}
-
-func TestDropsAreBoundedByRoleAndScope(t *testing.T) {
-	h := webtest.New(t)
-	status, at := h.Drop("lea", map[string]string{"../../status.csv": "project,overall\nB1,act\n"})
-	require.Equal(t, 303, status)
-	status, body, _ := h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
-	assert.Equal(t, 403, status, "another lead's project")
-	assert.NotContains(t, body, "Beta")
-	status, _, _ = h.Ask("exe", http.MethodGet, at, nil)
-	assert.Equal(t, 403, status)
-	status, at = h.Drop("lea", map[string]string{"../../status.csv": "project,overall\nA1,act\n"})
-	require.Equal(t, 303, status)
-	_, body, _ = h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
-	assert.Contains(t, body, "Load 1 row<")
-	assert.NotContains(t, body, "../", "a name is shown without its path")
-	status, at = h.Drop("lea", map[string]string{"budget.csv": "project,cost_code,amount,month\nA1,C,1,2026-10\n"})
-	require.Equal(t, 303, status)
-	status, _, _ = h.Ask("lea", http.MethodGet, at+"?show=consequences", nil)
-	assert.Equal(t, 403, status, "leads are not asked for budgets")
-	status, _ = h.Drop("exe", map[string]string{"status.csv": "project,overall\nA1,act\n"})
-	assert.Equal(t, 403, status)
-	status, _ = h.Drop("lea", map[string]string{})
-	assert.Equal(t, 422, status)
-	h.Token["lea"] = "stale"
-	status, _ = h.Drop("lea", map[string]string{"status.csv": "project,overall\nA1,act\n"})
-	assert.Equal(t, 403, status)
-}
-
-// The parts of an upload are read in the order in which they come: sender and period stand before the files.
-func TestUploadsKeepTheOrderOfTheirParts(t *testing.T) {
-	h := webtest.New(t)
-	for range 20 {
-		status, at := h.Drop("ana", map[string]string{"status.csv": "project,overall\nA1,act\n"})
-		require.Equal(t, 303, status)
-		require.Contains(t, h.Page("ana", at), `value="somebody"`)
-	}
-}
-
-func TestSigningInIsLockedAfterTries(t *testing.T) {
-	h := webtest.New(t)
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	_, err := h.Office.Account.SaveAccount(ctx, account.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true},
-		"correct horse battery")
-	require.NoError(t, err)
-	try := func(password string) int {
-		status, _, _ := h.Ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
-			"to": {"//evil.example"}})
-		return status
-	}
-	for range 4 {
-		assert.Equal(t, 422, try("wrong"))
-	}
-	assert.Equal(t, 303, try("correct horse battery"), "four wrong ones are forgiven")
-	for range 5 {
-		assert.Equal(t, 422, try("wrong"))
-	}
-	assert.Equal(t, 422, try("correct horse battery"), "locked by now, also for the right one")
-	assert.Equal(t, "/", appaccount.Back("//evil.example"))
-	assert.Equal(t, "/", appaccount.Back("https://evil.example/"))
-	assert.Equal(t, "/", appaccount.Back(`/\evil.example`))
-	assert.Equal(t, "/gather?x=1", appaccount.Back("/gather?x=1"))
-}
-
-func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
-	h := webtest.New(t)
-	status, _, _ := h.Ask("ana", http.MethodPost, "/sign-out", url.Values{"_csrf": {h.Token["ana"]}})
-	assert.Equal(t, 303, status)
-	status, _, _ = h.Ask("ana", http.MethodGet, "/", nil)
-	assert.Equal(t, 303, status)
-	ctx := access.As(context.Background(), access.Operator("a test"))
-	people, err := h.Office.Account.People(ctx)
-	require.NoError(t, err)
-	i := slices.IndexFunc(people, func(a account.Account) bool { return a.Login == "lea" })
-	people[i].Active = false
-	_, err = h.Office.Account.SaveAccount(ctx, people[i], "")
-	require.NoError(t, err)
-	status, _, _ = h.Ask("lea", http.MethodGet, "/", nil)
-	assert.Equal(t, 303, status)
-}
-
-// The API answers to keys, each within what its owner may read, and its description names the routes that there are.
-func TestAPI(t *testing.T) {
-	h := webtest.New(t)
-	people, err := h.Store.Accounts(context.Background())
-	require.NoError(t, err)
-	keys := map[string]string{}
-	for i := range people {
-		key, err := h.Office.Account.MakeToken(access.As(context.Background(), people[i].Actor()), "a test")
-		require.NoError(t, err)
-		keys[people[i].Login] = key
-	}
-	ask := func(who, path string) (int, map[string]any) {
-		status, body, _ := h.Ask("", http.MethodGet, "/api/v1"+path, nil, "Authorization", "Bearer "+keys[who])
-		var v map[string]any
-		require.NoError(t, json.Unmarshal([]byte(body), &v), body)
-		return status, v
-	}
-	status, v := ask("lea", "/projects")
-	assert.Equal(t, 200, status)
-	assert.Len(t, v["projects"], 1)
-	_, v = ask("ana", "/measures?keys=bac,vac&asof=2026-10-31")
-	assert.Len(t, v["projects"], 3)
-	total := v["total"].(map[string]any)["bac"].(map[string]any)
-	assert.Equal(t, "1554579.00", total["value"], "777,123 and 777,456")
-	assert.Equal(t, true, v["complete"])
-	assert.Equal(t, []any{}, v["missing"])
-	_, v = ask("lea", "/projects?asof=2027-03-31")
-	assert.Equal(t, false, v["complete"], "nothing has come for March 2027")
-	assert.Equal(t, []any{map[string]any{"project": "A1", "kind": "activities", "last": "2026-10"},
-		map[string]any{"project": "A1", "kind": "forecast", "last": "2026-10"}}, v["missing"])
-	_, v = ask("exe", "/projects/A1")
-	bac := v["measures"].(map[string]any)["bac"].(map[string]any)
-	assert.Nil(t, bac["value"])
-	assert.Equal(t, "costs are not shown to you", bac["reason"])
-	status, _ = ask("lea", "/projects/B1")
-	assert.Equal(t, 404, status)
-	status, _ = ask("ana", "/measures?keys=nonsense")
-	assert.Equal(t, 422, status)
-	status, _ = ask("exe", "/loads")
-	assert.Equal(t, 403, status)
-	status, v = ask("ana", "/loads/1")
-	assert.Equal(t, 200, status)
-	assert.Equal(t, "structure.csv", v["file"])
-	status, _ = ask("nobody", "/projects")
-	assert.Equal(t, 401, status)
-	status, _, _ = h.Ask("ana", http.MethodGet, "/api/v1/projects", nil)
-	assert.Equal(t, 401, status, "a session is no key")
-
-	var doc struct{ Paths map[string]any }
-	_, spoken, _ := h.Ask("ana", http.MethodGet, "/api/v1/openapi.json", nil)
-	require.NoError(t, json.Unmarshal([]byte(spoken), &doc))
-	described := map[string]bool{}
-	for p := range doc.Paths {
-		described["/api/v1"+strings.NewReplacer("{", ":", "}", "").Replace(p)] = true
-	}
-	served := map[string]bool{}
-	for _, r := range h.Server.App.GetRoutes(true) {
-		if strings.HasPrefix(r.Path, "/api/") && r.Method == http.MethodGet {
-			served[r.Path] = true
-		}
-	}
-	assert.Equal(t, served, described)
 }
 
 // A body that goes on and on is cut off while it is read.

@@ -13,36 +13,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app/access"
 	"turret/internal/web/webtest"
 )
-
-// A key of a calendar opens no page of the API, and a new password ends every key.
-func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
-	h := webtest.New(t)
-	lea, err := h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "the first password of Lea")
-	require.NoError(t, err)
-	mine := access.As(webtest.Ctx(), lea.Actor())
-	calendar, err := h.Office.Account.MakeCalendarKey(mine, "phone")
-	require.NoError(t, err)
-	api, err := h.Office.Account.MakeToken(mine, "script")
-	require.NoError(t, err)
-	opens := func(path, key string) int {
-		status, _, _ := h.Ask("", "GET", path, nil, "Authorization", "Bearer "+key)
-		return status
-	}
-	assert.Equal(t, []int{401, 200}, []int{opens("/api/v1/projects", calendar), opens("/api/v1/projects", api)})
-	assert.Equal(t, 200, opens("/subscribed/"+calendar+"/calendar.ics", ""))
-	_, err = h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "another password of Lea")
-	require.NoError(t, err)
-	assert.Equal(t, 401, opens("/api/v1/projects", api))
-	assert.Equal(t, 404, opens("/subscribed/"+calendar+"/calendar.ics", ""))
-
-	for _, path := range []string{"/API/v1/projects", "/Api/v1/projects"} {
-		status, _, _ := h.Ask("admin", "GET", path, nil)
-		assert.Equal(t, 404, status, "no page of the API takes a session: %s", path)
-	}
-}
 
 // Tries in other spellings count for the same name; an administrator's new password lets the person in again.
 func TestSpellingsOfANameAreOne(t *testing.T) {
@@ -81,13 +53,4 @@ func TestAFullDiskIsTold(t *testing.T) {
 		assert.Contains(t, html, "The disk that Turret writes to is full")
 		assert.NotContains(t, html, "secret")
 	}
-}
-
-// The table of changes shows how each was decided, without a control for it, and leads to where that is done, in the period in view.
-func TestTheTableOfChangesDecidesNothing(t *testing.T) {
-	h := webtest.New(t)
-	html := h.Page("ana", "/edit/changes?project=A1&asof=2026-09-30")
-	assert.Contains(t, html, `href="/money/changes?asof=2026-09-30"`)
-	assert.NotContains(t, html, "<option>approved")
-	assert.Contains(t, html, "<option>even", "other choices are there")
 }

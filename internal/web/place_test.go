@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"html"
-	"net/http"
 	"net/url"
 	"regexp"
 	"sort"
@@ -142,50 +141,4 @@ func TestDraftsAndPlansKeepThePlace(t *testing.T) {
 		`{"reason":"why","carry":true,"ops":[{"op":"finish","code":"W","value":"2026-11-10"}]}`)
 	require.Equal(t, 200, status)
 	assert.Equal(t, "/projects/A1/plan?asof=2026-10-31&scope=A", out["to"])
-}
-
-// A table is saved for the period in view, and says so; in a closed one nothing is saved, and the way on is told.
-func TestATableIsSavedForThePeriodInView(t *testing.T) {
-	h := webtest.New(t)
-	path := "/edit/projects?project=A1"
-	_, err := h.Office.Publish.Close(webtest.Ctx(), calendar.Months.Of(calendar.On(2026, 10, 1)))
-	require.NoError(t, err)
-	at := path + "&asof=2026-12-31"
-	q := webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
-	status, _, head := h.Ask("ana", http.MethodPost, at, q)
-	require.Equal(t, 303, status)
-	assert.Contains(t, webtest.ToldBy(t, head), "Nothing was changed")
-	for name, v := range q {
-		if v[0] == "Alpha" {
-			q.Set(name, "Alpha+")
-		}
-	}
-	status, body, head := h.Ask("ana", http.MethodPost, at, q)
-	require.Equal(t, 303, status, body)
-	assert.Contains(t, webtest.ToldBy(t, head), "Saved for December 2026 as load")
-
-	q = webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-12-31&amp;project=A1")
-	for name, v := range q {
-		if v[0] == "Alpha+" {
-			q.Set(name, "Beta")
-		}
-	}
-	closed := path + "&asof=2026-10-31"
-	status, _, head = h.Ask("ana", http.MethodGet, closed, nil)
-	require.Equal(t, 303, status)
-	read := head.Get("Location")
-	assert.Equal(t, "/projects/A1/records/projects?asof=2026-10-31", read, "what stood then is read, not what stands now")
-	page := h.Page("ana", read)
-	assert.Contains(t, page, "Nothing in it can be changed here")
-	assert.Contains(t, page, "/projects/A1/records/projects?asof=2026-11-30", "the way to the open period")
-	assert.Contains(t, page, `href="/publish?asof=2026-10-31"`, "the way to reopen it")
-	loads, err := h.Office.Load.List(webtest.Ctx())
-	require.NoError(t, err)
-	status, body, _ = h.Ask("ana", http.MethodPost, closed, q)
-	assert.Equal(t, 409, status)
-	assert.Contains(t, body, `value="Beta"`, "what was typed is still there")
-	assert.Contains(t, body, "October 2026 is closed and stays as it is; reopen it, or go on in November 2026")
-	after, err := h.Office.Load.List(webtest.Ctx())
-	require.NoError(t, err)
-	assert.Len(t, after, len(loads), "nothing was saved")
 }

@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"encoding/base64"
-	"encoding/json"
 	"net/http"
 	"net/url"
 	"testing"
@@ -53,34 +52,4 @@ func TestAnActIsToldOnceAndCanBeUndone(t *testing.T) {
 	}
 	body, _ = read("turret-told=%%%not-base64")
 	assert.NotContains(t, body, "answered")
-}
-
-// Undoing a saved table leads back to the table, in its place, and to nowhere outside.
-func TestUndoingATableLeadsBackToIt(t *testing.T) {
-	h := webtest.New(t)
-	at := "/edit/projects?asof=2026-10-31&project=A1&scope=A"
-	q := webtest.Fields(t, h.Page("ana", at), "/edit/projects?asof=2026-10-31&amp;project=A1&amp;scope=A")
-	for name, v := range q {
-		if v[0] == "Alpha" {
-			q.Set(name, "Alpha+")
-		}
-	}
-	status, _, head := h.Ask("ana", http.MethodPost, at, q)
-	require.Equal(t, 303, status)
-	var told struct {
-		U string
-		F []struct{ Name, Value string }
-	}
-	require.NoError(t, json.Unmarshal([]byte(webtest.ToldBy(t, head)), &told))
-	undo := url.Values{"_csrf": {h.Token["ana"]}}
-	for _, f := range told.F {
-		undo.Set(f.Name, f.Value)
-	}
-	status, _, head = h.Ask("ana", http.MethodPost, told.U, undo)
-	require.Equal(t, 303, status)
-	assert.Equal(t, "/edit/projects?asof=2026-10-31&project=A1&scope=A", head.Get("Location"))
-	assert.NotContains(t, h.Page("ana", at), "Alpha+")
-	undo.Set("back", "https://evil.example")
-	_, _, head = h.Ask("ana", http.MethodPost, told.U, undo)
-	assert.NotContains(t, head.Get("Location"), "evil")
 }

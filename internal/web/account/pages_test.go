@@ -1,15 +1,22 @@
 package account_test
 
 import (
+	"context"
+	"net/http"
+	"net/url"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"turret/internal/app/access"
+	"turret/internal/app/account"
 	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/record"
+	appaccount "turret/internal/web/account"
 	"turret/internal/web/webtest"
 )
 
@@ -59,4 +66,73 @@ func TestVersionsTellActivitiesApart(t *testing.T) {
 	page := h.Page("ana", "/projects/A1/money/versions?kind=budget")
 	assert.Contains(t, page, ", for W2")
 	assert.NotContains(t, page, ", for W1")
+}
+
+func TestSigningInIsLockedAfterTries(t *testing.T) {
+	h := webtest.New(t)
+	ctx := access.As(context.Background(), access.Operator("a test"))
+	_, err := h.Office.Account.SaveAccount(ctx, account.Account{Login: "pia", Name: "Pia", Role: access.Analyst, Active: true},
+		"correct horse battery")
+	require.NoError(t, err)
+	try := func(password string) int {
+		status, _, _ := h.Ask("", http.MethodPost, "/sign-in", url.Values{"login": {"Pia"}, "password": {password},
+			"to": {"//evil.example"}})
+		return status
+	}
+	for range 4 {
+		assert.Equal(t, 422, try("wrong"))
+	}
+	assert.Equal(t, 303, try("correct horse battery"), "four wrong ones are forgiven")
+	for range 5 {
+		assert.Equal(t, 422, try("wrong"))
+	}
+	assert.Equal(t, 422, try("correct horse battery"), "locked by now, also for the right one")
+	assert.Equal(t, "/", appaccount.Back("//evil.example"))
+	assert.Equal(t, "/", appaccount.Back("https://evil.example/"))
+	assert.Equal(t, "/", appaccount.Back(`/\evil.example`))
+	assert.Equal(t, "/gather?x=1", appaccount.Back("/gather?x=1"))
+}
+
+func TestASessionEndsWithItsPersonAndByHand(t *testing.T) {
+	h := webtest.New(t)
+	status, _, _ := h.Ask("ana", http.MethodPost, "/sign-out", url.Values{"_csrf": {h.Token["ana"]}})
+	assert.Equal(t, 303, status)
+	status, _, _ = h.Ask("ana", http.MethodGet, "/", nil)
+	assert.Equal(t, 303, status)
+	ctx := access.As(context.Background(), access.Operator("a test"))
+	people, err := h.Office.Account.People(ctx)
+	require.NoError(t, err)
+	i := slices.IndexFunc(people, func(a account.Account) bool { return a.Login == "lea" })
+	people[i].Active = false
+	_, err = h.Office.Account.SaveAccount(ctx, people[i], "")
+	require.NoError(t, err)
+	status, _, _ = h.Ask("lea", http.MethodGet, "/", nil)
+	assert.Equal(t, 303, status)
+}
+
+// A key of a calendar opens no page of the API, and a new password ends every key.
+func TestKeysAreGoodForOneThingAndEndWithThePassword(t *testing.T) {
+	h := webtest.New(t)
+	lea, err := h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "the first password of Lea")
+	require.NoError(t, err)
+	mine := access.As(webtest.Ctx(), lea.Actor())
+	calendar, err := h.Office.Account.MakeCalendarKey(mine, "phone")
+	require.NoError(t, err)
+	api, err := h.Office.Account.MakeToken(mine, "script")
+	require.NoError(t, err)
+	opens := func(path, key string) int {
+		status, _, _ := h.Ask("", "GET", path, nil, "Authorization", "Bearer "+key)
+		return status
+	}
+	assert.Equal(t, []int{401, 200}, []int{opens("/api/v1/projects", calendar), opens("/api/v1/projects", api)})
+	assert.Equal(t, 200, opens("/subscribed/"+calendar+"/calendar.ics", ""))
+	_, err = h.Office.Account.SaveAccount(webtest.Ctx(), webtest.AccountOf(t, h, "lea"), "another password of Lea")
+	require.NoError(t, err)
+	assert.Equal(t, 401, opens("/api/v1/projects", api))
+	assert.Equal(t, 404, opens("/subscribed/"+calendar+"/calendar.ics", ""))
+
+	for _, path := range []string{"/API/v1/projects", "/Api/v1/projects"} {
+		status, _, _ := h.Ask("admin", "GET", path, nil)
+		assert.Equal(t, 404, status, "no page of the API takes a session: %s", path)
+	}
 }
