@@ -330,6 +330,37 @@ test.describe("changes", () => {
     await expect(links).toHaveValue(was);
   });
 
+  test("what is typed while an answer comes stays, and what is told of a row follows it", async ({ page }) => {
+    await page.goto("/projects/BR-06/plan");
+    await ready(page);
+    const tip = page.locator(".tl-tip");
+    await page.locator(".tl-names").focus();
+    await page.keyboard.press("ArrowDown");
+    await expect(tip).toContainText("working day");
+    const before = await tip.textContent();
+    await page.keyboard.press(">");
+    await expect(page.locator("[data-plan-answer]")).toContainText("1 change, not saved.");
+    await expect(tip).not.toHaveText(before);
+
+    let answered;
+    const held = new Promise((resolve) => (answered = resolve));
+    await page.route("**/plan/answer*", async (route) => {
+      await held;
+      await route.continue();
+    });
+    const names = page.locator("[data-plan-rows] input[data-field=name]");
+    await names.nth(1).fill("<b>First</b>");
+    await names.nth(1).press("Enter");
+    await names.nth(2).fill("Second, half writ");
+    answered();
+    await expect(page.locator("[data-plan-answer]")).toContainText("2 changes, not saved.");
+    await expect(names.nth(1)).toHaveValue("<b>First</b>");
+    await expect(names.nth(2)).toHaveValue("Second, half writ");
+    await expect(names.nth(2)).toBeFocused();
+    await page.unrouteAll({ behavior: "wait" });
+    page.on("dialog", (dialog) => dialog.accept());
+  });
+
   test("two people at the same bar: the second is told, nothing is lost", async ({ page, browser }) => {
     await page.goto("/projects/LW-05/plan");
     await ready(page);

@@ -131,6 +131,8 @@ class Plan extends PlanDrag {
     this.timeline.take({ ...data.days, code: this.code, rows: data.rows }, !first);
     if (first) this.begin();
     this.moved = new Map(data.shifts.filter((s) => s.own).map((s) => [s.code, s]));
+    const { timeline } = this;
+    if (document.activeElement === timeline.names && !timeline.tip.hidden) timeline.tell(timeline.rows[timeline.active]);
     this.fill(data.table);
     if (first) this.scrollTable();
     this.answer(data);
