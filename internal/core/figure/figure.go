@@ -138,7 +138,7 @@ func (u Unit) Delta(from, to Value, c money.Currency, days *calendar.Calendar) s
 	case Month:
 		return write.SignedCount(by, "month", "months")
 	case Hours, Points, ExpectedDays:
-		return write.SignedFloat(float64(tenths(by))/10, 1)
+		return write.SignedDecimal(tenths(by), 1)
 	case Health:
 		return ""
 	default:

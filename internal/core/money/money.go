@@ -134,13 +134,8 @@ func (a Amount) Short(c Currency) string {
 	return in(unit, 0)
 }
 
-// Gain writes a as Short does, with a plus where it is above zero.
-func (a Amount) Gain(c Currency) string {
-	if a > 0 {
-		return "+" + a.Short(c)
-	}
-	return a.Short(c)
-}
+// Gain writes a as Short does, with a plus where it reads as more than nothing.
+func (a Amount) Gain(c Currency) string { return write.Gain(int64(a), a.Short(c)) }
 
 // MulDiv is a x num / den rounded half to even, with any signs; den must not be zero. A result beyond int64 saturates, which amounts
 // within MaxAmount and a share num/den of at most one cannot reach.

@@ -49,6 +49,10 @@ func TestWriting(t *testing.T) {
 	}
 	assert.Equal(t, []string{"+€840 k", "−€840 k", "€0"}, []string{Amount(84000000).Gain("EUR"), Amount(-84000000).Gain("EUR"),
 		Amount(0).Gain("EUR")})
+	for a, want := range map[Amount]string{30: "€0", 50: "€0", 51: "+€1", -30: "€0", -50: "€0", -51: "−€1", 150: "+€2", 250: "+€2",
+		-250: "−€2"} {
+		assert.Equal(t, want, a.Gain("EUR"), "%d cents: half goes to the even, and nothing has no sign", a)
+	}
 }
 
 // By hand: 100.00 SEK at 0.0871 is 8.71; 0.50 at 0.01 is half a cent and goes to the even 0, 1.50 to the even 2.

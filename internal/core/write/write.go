@@ -48,6 +48,12 @@ func Money(currency string, n int64, places int) string {
 	return currency + s
 }
 
+// SignedDecimal writes n as Decimal does, with a plus where it is above zero.
+func SignedDecimal(n int64, places int) string { return sign(n > 0, Decimal(n, places)) }
+
+// Gain puts a plus before what is written of an amount above zero, unless it reads as nothing.
+func Gain(n int64, written string) string { return sign(n > 0, written) }
+
 // Trimmed writes n as Decimal does, without the zeros behind the last decimal that counts: 12500 of four places is 1.25.
 func Trimmed(n int64, places int) string {
 	return trim(Decimal(n, places))

@@ -49,6 +49,12 @@ func TestFloat(t *testing.T) {
 		[]string{Percent(0.1309, 1), Percent(-0.1309, 1), Percent(0.1309, 0), Percent(-0.004, 0), Percent(12.5, 1)})
 }
 
+func TestSigned(t *testing.T) {
+	assert.Equal(t, []string{"+1,234.5", "−1,234.5", "0.0"}, []string{SignedDecimal(12345, 1), SignedDecimal(-12345, 1), SignedDecimal(0,
+		1)})
+	assert.Equal(t, []string{"+€5", "€0", "−€5"}, []string{Gain(500, "€5"), Gain(30, "€0"), Gain(-500, "−€5")})
+}
+
 func TestTrimmedPercent(t *testing.T) {
 	assert.Equal(t, []string{"87 %", "87.5 %", "100 %", "0 %", "−20 %"}, []string{TrimmedPercent(0.87, 1), TrimmedPercent(0.875, 1),
 		TrimmedPercent(1, 1), TrimmedPercent(-0.0001, 1), TrimmedPercent(-0.2, 1)})
