@@ -35,6 +35,7 @@ func main() {
 	flag.IntVar(&c.Projects, "projects", 200, "projects of the file")
 	flag.IntVar(&c.Activities, "activities", 40_000, "its activities")
 	flag.IntVar(&c.Ledger, "ledger", 400_000, "its postings")
+	flag.DurationVar(&c.Close, "close", c.Close, "from the closing of one month to that of the next")
 	flag.IntVar(&c.Readers, "readers", 20, "readers, who pause a second between pages")
 	flag.Parse()
 	dir, err := os.MkdirTemp("", "turret-steady-")
@@ -70,7 +71,7 @@ func run(ctx context.Context, c config) (*report, error) {
 	if err := s.stop(); err != nil {
 		r.Failed = append(r.Failed, "stopping: "+err.Error())
 	}
-	r.Stop = time.Since(stopped)
+	r.Stop, r.Said = time.Since(stopped), s.said.errors()
 	r.Verified, err = s.turret(ctx, "verify", "--db", s.db)
 	if err != nil {
 		r.Failed = append(r.Failed, "after it was stopped: "+err.Error())

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/csv"
 	"fmt"
@@ -29,7 +30,16 @@ type report struct {
 	Waited  int            // answers that said to come again
 	Done    map[string]int // by what
 	Failed  []string
+	Said    []string // errors that the server logged
 	Samples []sample
+	visits  []visit
+}
+
+// visit is an answer to a reader.
+type visit struct {
+	path string
+	at   time.Duration // since the beginning
+	took time.Duration
 }
 
 // sample is how the server is at a moment.
@@ -50,11 +60,12 @@ func (r *report) saw(ctx context.Context, path string, status int, took time.Dur
 	switch {
 	case status == 429 || status == 503:
 		r.Waited++
-	case err != nil || status >= 400:
-		r.Failed = append(r.Failed, fmt.Sprintf("%s: status %d %v", path, status, err))
+	case err != nil:
+		r.Failed = append(r.Failed, "a page: "+err.Error())
 	default:
 		r.Pages++
 		r.now = append(r.now, took)
+		r.visits = append(r.visits, visit{path, time.Since(r.began), took})
 	}
 }
 
@@ -142,13 +153,52 @@ func (r *report) String() string {
 		}
 		b.WriteString("\n")
 	}
-	for i, f := range r.Failed {
-		if i == 20 {
-			break
-		}
+	b.WriteString("\n| page | median of the first half, ms | of the second |\n|---|---|---|\n")
+	for _, p := range r.slowest(10) {
+		fmt.Fprintf(&b, "| %s | %d | %d |\n", p.path, p.first.Milliseconds(), p.second.Milliseconds())
+	}
+	for _, f := range r.Failed[:min(20, len(r.Failed))] {
 		fmt.Fprintf(&b, "\nfailed: %s\n", f)
 	}
+	for _, f := range r.Said[:min(20, len(r.Said))] {
+		fmt.Fprintf(&b, "\nlogged: %s\n", f)
+	}
 	return b.String()
+}
+
+// halves are the medians of a page in both halves of the time.
+type halves struct {
+	path          string
+	first, second time.Duration
+}
+
+// slowest are the pages that took longest in the second half.
+func (r *report) slowest(most int) []halves {
+	times := map[string]*[2][]time.Duration{}
+	for _, v := range r.visits {
+		if times[v.path] == nil {
+			times[v.path] = &[2][]time.Duration{}
+		}
+		half := 0
+		if v.at > r.config.For/2 {
+			half = 1
+		}
+		times[v.path][half] = append(times[v.path][half], v.took)
+	}
+	var list []halves
+	for path, of := range times {
+		list = append(list, halves{path, median(of[0]), median(of[1])})
+	}
+	slices.SortFunc(list, func(a, b halves) int { return cmp.Or(cmp.Compare(b.second, a.second), cmp.Compare(a.path, b.path)) })
+	return list[:min(most, len(list))]
+}
+
+func median(list []time.Duration) time.Duration {
+	if len(list) == 0 {
+		return 0
+	}
+	slices.Sort(list)
+	return list[len(list)/2]
 }
 
 // write keeps the samples as CSV, and draws them.

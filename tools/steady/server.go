@@ -50,6 +50,15 @@ func (l *lines) find(pattern string) string {
 	return ""
 }
 
+// errors are the lines of the log that tell of one.
+func (l *lines) errors() []string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return failing.FindAllString(l.text.String(), -1)
+}
+
+var failing = regexp.MustCompile(`(?m)^.*level=ERROR.*$`)
+
 // turret runs the program to its end and returns what it printed.
 func (s *server) turret(ctx context.Context, args ...string) (string, error) {
 	b, err := exec.CommandContext(ctx, s.Turret, args...).CombinedOutput()

@@ -57,6 +57,13 @@ func TestQuartersOfAReport(t *testing.T) {
 	files := figures[1]
 	assert.Equal(t, []float64{2, 10, 6, 7}, []float64{r.quarter(files, 0), r.quarter(files, 1), r.quarter(files, 2), r.quarter(files, 3)})
 	assert.Zero(t, (&report{}).quarter(files, 0))
+	r.config.For = 10 * time.Second
+	for _, x := range []int{1, 2, 9, 6, 20, 30} { // the first half ends with the fifth second
+		r.visits = append(r.visits, visit{"/a", time.Duration(x) * time.Second, time.Duration(x) * time.Second}, visit{"/b", time.Second,
+			time.Minute})
+	}
+	assert.Equal(t, []halves{{"/a", 2 * time.Second, 20 * time.Second}, {"/b", time.Minute, 0}}, r.slowest(2))
+	assert.Len(t, r.slowest(1), 1)
 	svg := r.draw().SVG()
 	for _, f := range figures {
 		assert.Contains(t, svg, f.name)

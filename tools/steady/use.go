@@ -61,8 +61,8 @@ func sleep(ctx context.Context, d time.Duration) bool {
 func (s *server) read(ctx context.Context, r *report, dice *rand.Rand) {
 	for sleep(ctx, time.Second/2+time.Duration(dice.Int64N(int64(time.Second)))) {
 		path, begun := pages[dice.IntN(len(pages))], time.Now()
-		status, _, err := s.get(ctx, path)
-		r.saw(ctx, path, status, time.Since(begun), err)
+		status, body, err := s.get(ctx, path)
+		r.saw(ctx, path, status, time.Since(begun), problem(path, status, body, err))
 	}
 }
 
