@@ -3,6 +3,7 @@ package gather_test
 import (
 	"turret/internal/app/account"
 	"turret/internal/app/apptest"
+	"turret/internal/app/assess"
 	"turret/internal/app/audit"
 
 	"context"
@@ -92,6 +93,10 @@ func TestMatrix(t *testing.T) {
 	came, expected, err := o.Gather.Counts(ctx, october)
 	require.NoError(t, err)
 	assert.Equal(t, []int{4, 9}, []int{came, expected}, "A: budget, actuals, status; B: forecast; of ten less the one not expected")
+	require.NoError(t, take(october, record.Budget, "project,cost_code,amount,month\nB,C,1,2026-10\n"))
+	came, expected, err = o.Gather.Counts(assess.Patient(ctx, time.Nanosecond), october)
+	require.NoError(t, err, "who is told what came does not wait for figures")
+	assert.Equal(t, []int{5, 9}, []int{came, expected})
 	require.NoError(t, o.Gather.Expect(ctx, "B", record.Statuses, true))
 	assert.Equal(t, gather.Missing, slotsOf(t, o, tuesday)["B status"].Arrival)
 }

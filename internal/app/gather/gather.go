@@ -89,6 +89,11 @@ func (o *Office) Matrix(ctx context.Context, period calendar.Period, today calen
 	if err != nil {
 		return nil, err
 	}
+	return o.matrixOf(ctx, actor, a, period, today)
+}
+
+func (o *Office) matrixOf(ctx context.Context, actor *access.Actor, a *assess.Assessment, period calendar.Period,
+	today calendar.Date) (*Matrix, error) {
 	settings, err := o.setting.Now(ctx)
 	if err != nil {
 		return nil, err
@@ -159,7 +164,8 @@ func (m *Matrix) count(s *Slot, today calendar.Date) {
 	m.add(s)
 }
 
-// Counts is how many of the inputs expected for a period have come, for the one who asks. It is kept until something changes.
+// Counts is how many of the inputs expected for a period have come, for the one who asks, of the projects known when the period was
+// computed last, so that nobody waits for that. It is kept until something changes.
 func (o *Office) Counts(ctx context.Context, period calendar.Period) (came, expected int, err error) {
 	actor, err := access.Permit(ctx, access.Send)
 	if err != nil {
@@ -176,17 +182,29 @@ func (o *Office) Counts(ctx context.Context, period calendar.Period) (came, expe
 	if ok {
 		return known[0], known[1], nil
 	}
-	m, err := o.Matrix(ctx, period, 0)
+	a := o.assess.AtHand(ctx, period.Last())
+	if a == nil {
+		if a, err = o.assess.Day(ctx, period.Last()); err != nil {
+			return 0, 0, err
+		}
+	}
+	m, err := o.matrixOf(ctx, actor, a, period, 0)
 	if err != nil {
 		return 0, 0, err
 	}
+	if a.Head() == head {
+		o.keep(key, m)
+	}
+	return m.Came, m.Expected, nil
+}
+
+func (o *Office) keep(key gatheredKey, m *Matrix) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	if len(o.gathered) > 200 {
 		clear(o.gathered)
 	}
 	o.gathered[key] = [2]int{m.Came, m.Expected}
-	return m.Came, m.Expected, nil
 }
 
 type gatheredKey struct {

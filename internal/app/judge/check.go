@@ -64,15 +64,15 @@ func (o *Office) Check(ctx context.Context, a *assess.Assessment, s *assess.Scop
 		return nil, err
 	}
 	for _, p := range slices.Concat(s.Projects, closedFound(a, s)) {
-		there := map[kept.PeriodFinding]bool{}
+		there, before := map[kept.PeriodFinding]bool{}, was[p.ID]
 		for i := range p.Checks.Findings {
 			f := &p.Checks.Findings[i]
 			key := kept.PeriodFinding{Project: p.ID, Rule: f.Rule.ID, Record: f.Record}
 			there[key] = true
-			x.List = append(x.List, Found{f, p, x.Since != 0 && !was[key] && f.Accepted == nil})
+			x.List = append(x.List, Found{f, p, x.Since != 0 && !before[key] && f.Accepted == nil})
 		}
-		for key := range was {
-			if key.Project == p.ID && !there[key] {
+		for key := range before {
+			if !there[key] {
 				if rule := rule(a, key.Rule); rule != nil {
 					x.Mended = append(x.Mended, Mended{p, rule, key.Record})
 				}
@@ -105,28 +105,6 @@ func rule(a *assess.Assessment, id string) *check.Rule {
 		}
 	}
 	return nil
-}
-
-// formerFindings are those of the last period closed before the one assessed.
-func (o *Office) formerFindings(ctx context.Context, a *assess.Assessment, x *Checked) (map[kept.PeriodFinding]bool, error) {
-	periods, err := o.store.Periods(ctx)
-	if err != nil {
-		return nil, err
-	}
-	for _, p := range periods {
-		if p.AsOf < a.Env.AsOf {
-			x.Since = p.Span
-		}
-	}
-	was := map[kept.PeriodFinding]bool{}
-	if x.Since == 0 {
-		return was, nil
-	}
-	list, err := o.store.PeriodFindings(ctx, x.Since)
-	for _, f := range list {
-		was[f] = true
-	}
-	return was, err
 }
 
 // LoadFiles are the names of the files that were taken in, by the numbers of their loads.

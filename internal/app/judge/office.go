@@ -39,6 +39,8 @@ type Office struct {
 	letter  *letter.Office
 
 	forecast *forecast.Office
+
+	formers formers
 }
 
 // NewOffice makes the door to judgements.
