@@ -32,6 +32,7 @@ type Assessment struct {
 	Rates       *cost.Rates
 	Projects    []*measure.Project            // in the order of their codes
 	Holders     []*measure.Project            // nodes with registers of their own
+	everyHolder []*measure.Project            // where something is kept from the one who asks
 	NoMoney     bool                          // costs are kept from the one who asked
 	net         *net                          // of all projects, whoever asks
 	Calendars   map[string]*calendar.Calendar // by name
@@ -42,6 +43,7 @@ type Assessment struct {
 	Broken      []string          // own checks that are not understood, or take too much work
 	overworked  map[string]bool
 	Reading     kept.Reading
+	view        view
 	head        int64
 	Shown       bool               // in another currency than the reporting one
 	All         []*measure.Project // of the plan, by its indexes
@@ -83,9 +85,7 @@ func (o *Office) Day(ctx context.Context, asOf calendar.Date) (*Assessment, erro
 					o.cache.broke(asOf, currencyIn(ctx), head)
 				}
 			})
-			older := *o.cache.seen(former, actor)
-			older.Older = true
-			return &older, nil
+			return o.cache.older(former, actor), nil
 		}
 		if former, err = waitFor(ctx, o, asOf, head); err != nil {
 			return nil, fmt.Errorf("assessing %s: %w", asOf, err)
@@ -103,6 +103,10 @@ func (o *Office) AtHand(ctx context.Context, asOf calendar.Date) *Assessment {
 	}
 	return o.cache.seen(former, actor)
 }
+
+// Keeps reports whether an assessment, in whatever view, is the newest of its day and still kept. What is made of another is of no use to
+// those who come, and holds on to all its rows.
+func (o *Office) Keeps(a *Assessment) bool { return o.cache.keeps(a) }
 
 // Environment is what the figures are computed under.
 func (a *Assessment) Environment() *measure.Env { return &a.Env }
@@ -173,13 +177,7 @@ func (o *Office) fresh(ctx context.Context, asOf calendar.Date, head int64) (*ca
 		if former != nil && former.a.head == head {
 			return former, nil
 		}
-		var a *Assessment
-		if former != nil {
-			a, err = o.renewed(ctx, former.a)
-		}
-		if err == nil && a == nil {
-			a, err = o.assessAt(ctx, asOf)
-		}
+		a, err := anew(ctx, o, asOf, former)
 		if err != nil {
 			return nil, err
 		}
@@ -188,50 +186,27 @@ func (o *Office) fresh(ctx context.Context, asOf calendar.Date, head int64) (*ca
 	})
 }
 
-// assessAt computes a day: where a period that ends on it is closed, from what that was computed from.
-func (o *Office) assessAt(ctx context.Context, asOf calendar.Date) (*Assessment, error) {
-	closed, err := o.Closed(ctx, asOf)
+// anew computes a day, with what still stands of a former assessment taken from that.
+func anew(ctx context.Context, o *Office, asOf calendar.Date, former *cachedDay) (*Assessment, error) {
+	v, err := o.viewOf(ctx, asOf)
 	if err != nil {
 		return nil, err
 	}
-	view, err := o.viewOf(ctx, asOf, closed)
-	if err != nil {
-		return nil, err
+	if former != nil {
+		if a, err := o.renewed(ctx, former.a, v); a != nil || err != nil {
+			return a, err
+		}
 	}
-	if closed == nil {
-		return o.AssessFrom(ctx, view, asOf, nil)
+	var a *Assessment
+	if v.closed != nil {
+		a, err = o.AssessClosed(ctx, v.Reading, v.closed)
+	} else {
+		a, err = o.AssessFrom(ctx, v.Reading, asOf, nil)
 	}
-	return o.AssessClosed(ctx, view, closed)
-}
-
-// View reads what the period that holds a day is computed from: what it was computed from where a closed one ends on the day.
-func (o *Office) View(ctx context.Context, asOf calendar.Date) (kept.Reading, error) {
-	closed, err := o.Closed(ctx, asOf)
-	if err != nil {
-		return nil, err
+	if err == nil {
+		a.view = v
 	}
-	return o.viewOf(ctx, asOf, closed)
-}
-
-func (o *Office) viewOf(ctx context.Context, asOf calendar.Date, closed *kept.Period) (kept.Reading, error) {
-	if closed != nil {
-		return o.store.At(closed.Bound()), nil
-	}
-	period, err := o.setting.PeriodOf(ctx, asOf)
-	if err != nil {
-		return nil, err
-	}
-	return o.upTo(ctx, period)
-}
-
-// upTo reads what a period that is not closed is computed from: where something was sent for later ones, no more than what was sent up to
-// it. A period before anything that was sent shows what stands now.
-func (o *Office) upTo(ctx context.Context, period calendar.Period) (kept.Reading, error) {
-	last, after, upTo, err := o.store.Reach(ctx, period)
-	if err != nil || after == 0 || upTo == 0 {
-		return o.store, err
-	}
-	return o.store.At(kept.Bound{Load: last, Period: period}), nil
+	return a, err
 }
 
 // AssessClosed computes a closed period again from its own facts and settings.

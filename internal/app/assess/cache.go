@@ -118,6 +118,28 @@ func (c *cache) seen(k *cachedDay, actor *access.Actor) *Assessment {
 	return v
 }
 
+// older is what an actor sees of an assessment while a newer one is computed; it is the same each time.
+func (c *cache) older(k *cachedDay, actor *access.Actor) *Assessment {
+	a := c.seen(k, actor)
+	key, _ := sightOf(actor)
+	key.older = true
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if k.views[key] == nil {
+		v := *a
+		v.Older = true
+		k.views[key] = &v
+	}
+	return k.views[key]
+}
+
+// keeps reports whether an assessment is among those kept, in whatever view.
+func (c *cache) keeps(a *Assessment) bool {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return slices.ContainsFunc(c.list, func(k *cachedDay) bool { return k.a.net == a.net })
+}
+
 // changed notes that a person changed something, which is shown to that person from then on.
 func (c *cache) changed(account, head int64) {
 	c.mu.Lock()
@@ -149,7 +171,7 @@ func (c *cache) brokeAt(asOf calendar.Date, currency money.Currency) int64 {
 // first has gone.
 func (c *cache) once(ctx context.Context, day dayIn, head int64, compute func(context.Context) (*cachedDay, error)) (*cachedDay, error) {
 	answer := c.making.DoChan(fmt.Sprint(day.day, day.currency, head), func() (_ any, err error) {
-		ctx, end := c.begin(context.WithoutCancel(ctx), day)
+		ctx, end := c.begin(context.WithoutCancel(ctx), day, head)
 		defer end()
 		c.one <- struct{}{}
 		defer func() { <-c.one }()

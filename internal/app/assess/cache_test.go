@@ -58,3 +58,36 @@ func TestViewsAreMadeOnceAndCounted(t *testing.T) {
 	assert.NotSame(t, v, c.seen(k, &access.Actor{Role: access.Lead, Name: "Ann", HideMoney: true}))
 	assert.Greater(t, k.bytes, before)
 }
+
+// What is made of an assessment may be held on to while it is kept, in whatever view; once a newer one has taken its place it is not kept.
+func TestOnlyTheNewestOfADayIsKept(t *testing.T) {
+	c := newCache(1 << 40)
+	made := func() *Assessment {
+		a := sized(1, 10)
+		a.net = &net{}
+		return a
+	}
+	first, stranger := c.put(made(), nil), made()
+	poor := &access.Actor{Role: access.Analyst, HideMoney: true}
+	view := c.seen(first, poor)
+	assert.True(t, c.keeps(first.a))
+	assert.True(t, c.keeps(view))
+	assert.False(t, c.keeps(stranger))
+	c.put(made(), first)
+	assert.False(t, c.keeps(first.a))
+	assert.False(t, c.keeps(view))
+}
+
+// While newer figures are computed everybody who sees the same is shown the same older ones, marked as such; the others are not.
+func TestOlderFiguresAreTheSameForAll(t *testing.T) {
+	c := newCache(1 << 40)
+	k := c.put(sized(1, 10), nil)
+	whole, poor := &access.Actor{Role: access.Analyst}, &access.Actor{Role: access.Analyst, HideMoney: true}
+	older := c.older(k, whole)
+	assert.True(t, older.Older)
+	assert.Same(t, older, c.older(k, whole))
+	assert.False(t, c.seen(k, whole).Older)
+	assert.NotSame(t, older, c.older(k, poor))
+	assert.True(t, c.older(k, poor).NoMoney)
+	assert.False(t, c.seen(k, poor).Older)
+}

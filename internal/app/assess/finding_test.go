@@ -16,7 +16,8 @@ import (
 // Of the same ledger document twice on one day a euro and a krona are two, and so are other days, codes and amounts.
 func TestADocumentTwiceIsTheSameInCurrencyToo(t *testing.T) {
 	found := func(rows string) bool {
-		o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October, Text: "currency,month,rate,kind\nSEK,2026-10,0.1,month\nSEK,2026-01,0.1,plan\n"},
+		o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October,
+			Text: "currency,month,rate,kind\nSEK,2026-10,0.1,month\nSEK,2026-01,0.1,plan\n"},
 			apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount,currency,document\n" + rows})
 		p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 		require.NoError(t, err)
@@ -48,9 +49,11 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 		"A,C,100,2026-10,EUR,\n":                                                  "C1",
 		"A,C,100,2026-10,EUR,C1\nA,C,5,2026-10,EUR,C2\n":                          "",
 	} {
-		o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October, Text: "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
+		o := apptest.House(t, apptest.Sent{Kind: record.Rates, Period: apptest.October,
+			Text: "currency,month,rate,kind\nSEK,2026-01,0.1,plan\n"},
 			apptest.Sent{Kind: record.Budget, Period: apptest.October, Text: "project,cost_code,amount,month,currency,change\n" + lines},
-			apptest.Sent{Kind: record.Changes, Period: apptest.October, Text: "project,change,title,state,amount\nA,C1,More,approved,100\n"})
+			apptest.Sent{Kind: record.Changes, Period: apptest.October,
+				Text: "project,change,title,state,amount\nA,C1,More,approved,100\n"})
 		p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 		require.NoError(t, err)
 		var got []string
@@ -66,10 +69,13 @@ func TestTheLinesOfAChangeAddUpInEachCurrency(t *testing.T) {
 // The finish moved by a week since September was closed. The lead's words of September silence nothing in October.
 func TestAnOldCommentarySilencesNothing(t *testing.T) {
 	plan := func(m calendar.Period, finish string) apptest.Sent {
-		return apptest.Sent{Kind: record.Activities, Period: m, Text: "project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish + "\n"}
+		return apptest.Sent{Kind: record.Activities, Period: m,
+			Text: "project,code,name,baseline_start,baseline_finish,start,finish\nA,W,Work,2026-09-01,2026-11-30,2026-11-02," + finish +
+				"\n"}
 	}
-	files := []apptest.Sent{plan(apptest.October-1, "2026-11-30"), {Kind: record.Statuses, Period: apptest.October - 1, Text: "project,overall,commentary\nA,watch,The pump is " +
-		"late.\n"},
+	files := []apptest.Sent{plan(apptest.October-1, "2026-11-30"), {Kind: record.Statuses, Period: apptest.October - 1,
+		Text: "project,overall,commentary\nA,watch,The pump is " +
+			"late.\n"},
 		plan(apptest.October, "2026-12-07")}
 	silent := func(more ...apptest.Sent) bool {
 		o := apptest.House(t)
@@ -83,7 +89,8 @@ func TestAnOldCommentarySilencesNothing(t *testing.T) {
 		return finds(p, "finish_silent", "")
 	}
 	assert.True(t, silent())
-	assert.False(t, silent(apptest.Sent{Kind: record.Statuses, Period: apptest.October, Text: "project,overall,commentary\nA,watch,A week more for the pump.\n"}))
+	assert.False(t, silent(apptest.Sent{Kind: record.Statuses, Period: apptest.October,
+		Text: "project,overall,commentary\nA,watch,A week more for the pump.\n"}))
 	assert.True(t, silent(apptest.Sent{Kind: record.Statuses, Period: apptest.October, Text: "project,overall\nA,watch\n"}))
 }
 
@@ -91,26 +98,35 @@ func TestAnOldCommentarySilencesNothing(t *testing.T) {
 // meanwhile shows too.
 func TestMonthlyForecastsThatStandStill(t *testing.T) {
 	run := func(novemberNow, budgetNow string) *measure.Project {
-		o := apptest.House(t, apptest.Sent{Kind: record.Budget, Period: apptest.October - 4, Text: "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
+		o := apptest.House(t, apptest.Sent{Kind: record.Budget, Period: apptest.October - 4,
+			Text: "project,cost_code,amount,month\nA,C,1000,2026-01\n"},
 			apptest.Sent{Kind: record.Forecast, Period: apptest.October - 4, Text: "project,cost_code,amount,month\nA,C,99,2026-11\n"})
 		_, err := o.Publish.Close(apptest.Ctx, apptest.October-4) // with another forecast, too long ago to matter
 		require.NoError(t, err)
 		forecast := map[calendar.Period]string{apptest.October - 3: "A,C,10,2026-08\nA,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n",
-			apptest.October - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n", apptest.October - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
+			apptest.October - 2: "A,C,20,2026-09\nA,C,30,2026-10\nA,C,40,2026-11\n",
+			apptest.October - 1: "A,C,30,2026-10\nA,C,40,2026-11\n"}
 		for m := apptest.October - 3; m < apptest.October; m++ {
 			apptest.Send(t, o, apptest.Sent{Kind: record.Forecast, Period: m, Text: "project,cost_code,amount,month\n" + forecast[m]},
 				apptest.Sent{Kind: record.Statuses, Period: m, Text: "project,percent_complete\nA,10\n"})
 			if m == apptest.October-3 {
-				apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: m, Text: "project,cost_code,date,amount\nA,C,2026-07-06,100\n"})
+				apptest.Send(t, o, apptest.Sent{Kind: record.Actuals, Period: m,
+					Text: "project,cost_code,date,amount\nA,C,2026-07-06,100\n"})
 			}
 			_, err := o.Publish.Close(apptest.Ctx, m)
 			require.NoError(t, err)
 		}
-		apptest.Send(t, o, apptest.Sent{Kind: record.Forecast, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C," + novemberNow + ",2026-11\n"},
-			apptest.Sent{Kind: record.Budget, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C," + budgetNow + ",2026-01\n"},
+		apptest.Send(t, o, apptest.Sent{Kind: record.Forecast, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C," +
+			novemberNow + ",2026-11\n"},
+			apptest.Sent{Kind: record.Budget, Period: apptest.October, Text: "project,cost_code,amount,month\nA,C," + budgetNow +
+				",2026-01\n"},
 			apptest.Sent{Kind: record.Actuals, Period: apptest.October, Text: "project,cost_code,date,amount\nA,C,2026-10-06,15\n"})
+		whole, err := apptest.Assessed(t, o, apptest.Last).Project("A")
+		require.NoError(t, err)
+		apptest.Send(t, o, apptest.Sent{Kind: record.Risks, Period: apptest.October, Text: "project,code,title\nA,R,Floods\n"})
 		p, err := apptest.Assessed(t, o, apptest.Last).Project("A")
 		require.NoError(t, err)
+		require.NotSame(t, whole, p, "computed again by itself")
 		return p
 	}
 	p := run("40", "1000")

@@ -36,6 +36,9 @@ func waitFor(ctx context.Context, o *Office, asOf calendar.Date, head int64) (*c
 }
 
 func inTurn(ctx context.Context, o *Office, asOf calendar.Date, head int64) (*cachedDay, error) {
+	if how := o.cache.runningAt(dayIn{asOf, currencyIn(ctx)}); how != nil && how.head == head {
+		return o.fresh(ctx, asOf, head) // somebody has it computed, and one more who waits for it is no more work
+	}
 	done, err := o.asking.Wait(ctx)
 	if err != nil {
 		return nil, err
@@ -52,6 +55,8 @@ type Progress struct {
 
 // progress notes how far computing has come. It is safe for concurrent use; nil notes nothing.
 type progress struct {
+	head int64
+
 	mu  sync.Mutex
 	now Progress
 }
@@ -78,9 +83,9 @@ func progressIn(ctx context.Context) *progress {
 	return p
 }
 
-// begin notes that a day is being computed until the function returned is called.
-func (c *cache) begin(ctx context.Context, day dayIn) (context.Context, func()) {
-	p := &progress{now: Progress{Step: "waiting until another period is computed"}}
+// begin notes that a day is being computed for a head until the function returned is called.
+func (c *cache) begin(ctx context.Context, day dayIn, head int64) (context.Context, func()) {
+	p := &progress{head: head, now: Progress{Step: "waiting until another period is computed"}}
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	c.running[day] = p

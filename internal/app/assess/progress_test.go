@@ -47,6 +47,34 @@ func TestPatienceIsForTheTurnToo(t *testing.T) {
 	require.NoError(t, err, "the turn that was not waited for is free")
 }
 
+// A day that somebody has computed is waited for by many of one person, who has another day computed besides: it is no work of theirs.
+func TestADayThatIsBeingComputedTakesNoTurn(t *testing.T) {
+	o := apptest.House(t)
+	free := assess.Occupy(o.Assess)
+	reader := access.As(t.Context(), &access.Actor{Account: 7, Login: "ana", Name: "Ana", Role: access.Analyst})
+	taken, err := assess.Hold(reader, o.Assess)
+	require.NoError(t, err)
+	require.NoError(t, o.Assess.Warm(apptest.Ctx, apptest.Last))
+	require.Eventually(t, func() bool {
+		_, is, err := o.Assess.Computing(apptest.Ctx, apptest.Last)
+		return err == nil && is
+	}, time.Minute, time.Millisecond)
+	came := make(chan error)
+	for range 20 {
+		go func() {
+			_, err := o.Assess.Day(reader, apptest.Last)
+			came <- err
+		}()
+	}
+	free()
+	for range 20 {
+		require.NoError(t, <-came)
+	}
+	_, err = o.Assess.Day(assess.Patient(reader, 20*time.Millisecond), apptest.Last-31)
+	require.ErrorIs(t, err, assess.ErrComputing, "a day of which nothing is computed waits for the turn")
+	taken()
+}
+
 // A day that is warmed is at hand once that has ended, in its own currency; one that is at hand is left alone.
 func TestADayIsWarmed(t *testing.T) {
 	o := apptest.House(t)

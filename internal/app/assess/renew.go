@@ -14,31 +14,28 @@ const mostRenewed = 50
 
 // renewed computes again what changed since a former assessment: the projects themselves and those that hang together with them by
 // dependencies. It is nil where everything is to be computed.
-func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, error) {
-	if former == nil || former.Reading != kept.Reading(o.store) {
+func (o *Office) renewed(ctx context.Context, former *Assessment, v view) (*Assessment, error) {
+	if !v.reaches(former.view) {
 		return nil, nil
 	}
 	changed, whole, err := o.store.Stirred(ctx, former.head)
 	if err != nil || whole || len(changed) > mostRenewed {
 		return nil, err
 	}
-	if view, err := o.upTo(ctx, former.Env.Period()); err != nil || view != kept.Reading(o.store) {
-		return nil, err
-	}
-	a := emptied(former)
+	a := emptied(former, v)
 	own := map[int32]bool{}
 	for _, id := range changed {
 		i, ok := a.Slots.Of(id)
 		if ok {
 			own[i] = true
-		} else if !slices.ContainsFunc(former.Holders, func(p *measure.Project) bool { return p.ID == id }) {
+		} else if !slices.ContainsFunc(EveryHolder(former), func(p *measure.Project) bool { return p.ID == id }) {
 			return nil, nil
 		}
 	}
-	if err := readNodes(ctx, a, o.store); err != nil {
+	if err := readNodes(ctx, a, a.Reading); err != nil {
 		return nil, err
 	}
-	if err := readDependencies(ctx, a, o.store, changed); err != nil {
+	if err := readDependencies(ctx, a, a.Reading, changed); err != nil {
 		return nil, err
 	}
 	only := together(a, own, former)
@@ -49,19 +46,9 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 		p.Sent = nil // the dependencies are read once more, with those of the others
 	}
 	if len(only) > 0 {
-		if err := readFacts(ctx, a, o.store, a.Calendars, only); err != nil {
+		if err := readAgain(ctx, o, a, only); err != nil {
 			return nil, err
 		}
-		if err := readRegisters(ctx, a, o.store, only); err != nil {
-			return nil, err
-		}
-		if err := readSent(ctx, a, o.store, only); err != nil {
-			return nil, err
-		}
-		if err := readDependencies(ctx, a, o.store, only); err != nil {
-			return nil, err
-		}
-		runNetwork(a)
 	}
 	var list []*measure.Project
 	for _, id := range only {
@@ -75,10 +62,28 @@ func (o *Office) renewed(ctx context.Context, former *Assessment) (*Assessment, 
 	return merged(former, a, only), nil
 }
 
-// emptied is an assessment under the same settings whose projects have no facts yet.
-func emptied(a *Assessment) *Assessment {
+// readAgain reads what some projects are computed from, and runs their network.
+func readAgain(ctx context.Context, o *Office, a *Assessment, only []int64) error {
+	if err := readFacts(ctx, a, a.Reading, a.Calendars, only); err != nil {
+		return err
+	}
+	for _, read := range []func(context.Context, *Assessment, kept.Reading, []int64) error{readRegisters, readSent, readDependencies} {
+		if err := read(ctx, a, a.Reading, only); err != nil {
+			return err
+		}
+	}
+	if err := o.compareForecasts(ctx, a, only); err != nil {
+		return err
+	}
+	runNetwork(a)
+	return nil
+}
+
+// emptied is an assessment under the same settings whose projects have no facts yet, and are read by a view.
+func emptied(a *Assessment, v view) *Assessment {
 	b := New(a.Masters, a.Calendars, a.Env.AsOf)
-	b.Env, b.Rates, b.Settings, b.Reading, b.Shown, b.Slots = a.Env, a.Rates, a.Settings, a.Reading, a.Shown, a.Slots
+	b.Env, b.Rates, b.Settings, b.Shown, b.Slots = a.Env, a.Rates, a.Settings, a.Shown, a.Slots
+	b.view, b.Reading, b.Closed = v, v.Reading, v.closed
 	b.overworked, b.People, b.personAt = a.overworked, a.People, a.personAt
 	return b
 }
@@ -121,6 +126,7 @@ func together(a *Assessment, own map[int32]bool, former *Assessment) []int64 {
 func merged(a *Assessment, b *Assessment, only []int64) *Assessment {
 	c := *a
 	c.net, c.Own, c.Broken, c.Holders = &net{}, b.Own, b.Broken, b.Holders
+	c.view, c.Reading, c.Closed = b.view, b.Reading, b.Closed
 	c.Projects, c.links = slices.Clone(a.All), slices.Clone(a.links)
 	c.ByCode = make(map[string]*measure.Project, len(c.Projects))
 	for _, id := range only {

@@ -9,14 +9,17 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app"
 	"turret/internal/app/access"
+	"turret/internal/app/apptest"
 	"turret/internal/app/assess"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/app/plan"
+	"turret/internal/core/calendar"
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -111,6 +114,55 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 			got, want := assess(held), assess(app.NewOffice(s, time.Now, app.Parts{}))
 			require.NotSame(t, before, got)
 			alike(t, want, got)
+		})
+	}
+}
+
+// A day of the past, of which later periods are sent already or which is closed, is computed again where something of it changed and only
+// there; and it comes to what computing all of it gives.
+func TestADayOfThePastIsComputedAgainWhereItChanged(t *testing.T) {
+	s, o := apptest.Stored(t)
+	for k, m := range []calendar.Period{apptest.October - 2, apptest.October - 1, apptest.October} {
+		apptest.Send(t, o, apptest.Sent{Kind: record.Statuses, Period: m, Text: "project,percent_complete\nA,10\nB,20\n"},
+			apptest.Sent{Kind: record.Budget, Period: m, Text: fmt.Sprintf("project,cost_code,amount,month\nA,C,%d,2026-12\n", 100*(k+1))})
+	}
+	_, err := o.Publish.Close(apptest.Ctx, apptest.October-2)
+	require.NoError(t, err)
+	days := []calendar.Date{(apptest.October - 2).Last(), (apptest.October - 1).Last(), apptest.Last}
+	both := func(day calendar.Date) (a, b *measure.Project) {
+		x := apptest.Assessed(t, o, day)
+		alike(t, apptest.Assessed(t, app.NewOffice(s, time.Now, app.Parts{}), day), x)
+		return x.ByCode["A"], x.ByCode["B"]
+	}
+	budget := func(period calendar.Period, amount string) func() {
+		return func() {
+			apptest.Send(t, o, apptest.Sent{Kind: record.Budget, Period: period, Text: "project,cost_code,amount,month\nA,C," + amount +
+				",2026-12\n"})
+		}
+	}
+	for _, step := range []struct {
+		name string
+		do   func()
+		want [3]string // the budget of A on each day
+		anew [3]bool   // everything is computed
+	}{
+		{"for the last period", budget(apptest.October, "7"), [3]string{"100.00", "200.00", "7.00"}, [3]bool{}},
+		{"for the one between", budget(apptest.October-1, "8"), [3]string{"100.00", "8.00", "8.00"}, [3]bool{}},
+		{"for one that nothing was sent for", budget(apptest.October+1, "9"), [3]string{"100.00", "8.00", "8.00"}, [3]bool{2: true}},
+		{"for the closed one", budget(apptest.October-2, "6"), [3]string{"100.00", "6.00", "6.00"}, [3]bool{}},
+	} {
+		t.Run(step.name, func(t *testing.T) {
+			var before [3][2]*measure.Project
+			for i, day := range days {
+				before[i][0], before[i][1] = both(day)
+			}
+			step.do()
+			for i, day := range days {
+				a, b := both(day)
+				assert.Equal(t, step.want[i], a.Value(measure.BAC).Amount().Text("EUR"), day)
+				assert.NotSame(t, before[i][0], a, day)
+				assert.Equal(t, !step.anew[i], before[i][1] == b, "of B nothing changed: %s", day)
+			}
 		})
 	}
 }

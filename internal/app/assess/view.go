@@ -14,6 +14,7 @@ type viewKey struct {
 	lead   string
 	scopes string
 	hide   bool
+	older  bool // newer figures are being computed
 }
 
 // sightOf is what decides what an actor sees; all reports whether that is everything.
@@ -34,6 +35,7 @@ func Narrowed(a *Assessment, actor *access.Actor) *Assessment {
 	masters.Projects, masters.Nodes = nil, nil
 	v := *a
 	v.Masters, v.Projects, v.NoMoney, v.Narrowed = &masters, nil, actor.HideMoney, true
+	v.everyHolder = a.Holders
 	v.ByCode = map[string]*measure.Project{}
 	v.nodes, v.NodeCodes = map[int64]*kept.Node{}, map[string]*kept.Node{}
 	above := map[int64]bool{}
@@ -71,6 +73,14 @@ func Narrowed(a *Assessment, actor *access.Actor) *Assessment {
 		v.nodes[n.ID], v.NodeCodes[n.Code] = n, n
 	}
 	return &v
+}
+
+// EveryHolder is the nodes with registers of their own, whoever asks.
+func EveryHolder(a *Assessment) []*measure.Project {
+	if a.Narrowed {
+		return a.everyHolder
+	}
+	return a.Holders
 }
 
 // NodeSeenBy tells whose records of a portfolio or programme an actor sees: of those in the own scopes, or of all.

@@ -135,6 +135,53 @@ func TestCostsOfRangesAreKept(t *testing.T) {
 	assert.Same(t, one, two)
 }
 
+// What was simulated and learned of figures that nobody is shown any more is let go of when others are asked for; of a day that is still
+// shown it stays. What was learned is not learned again where the finished projects are as they were.
+func TestOlderFiguresAreLetGoOf(t *testing.T) {
+	o, a, sc := office(t)
+	september, err := o.Assess.Day(ctx, calendar.On(2026, 9, 30))
+	require.NoError(t, err)
+	past, err := september.Scope("")
+	require.NoError(t, err)
+	_, err = o.Forecast.Range(ctx, september, past, forecast.Ask{Runs: 30})
+	require.NoError(t, err)
+	for _, seed := range []uint64{1, 2} {
+		_, err = o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 30, Seed: seed})
+		require.NoError(t, err)
+	}
+	lessons, runs := forecast.Held(o.Forecast)
+	require.Equal(t, []int{2, 3}, []int{lessons, runs})
+	learned, err := o.Forecast.Learned(ctx, a)
+	require.NoError(t, err)
+	apptest.Send(t, o, apptest.Sent{Kind: record.Statuses, Period: apptest.October, Text: "project,percent_complete\nA,10\n"})
+	b := apptest.Assessed(t, o, a.Env.AsOf)
+	require.NotSame(t, a, b)
+	again, err := o.Forecast.Learned(ctx, b)
+	require.NoError(t, err)
+	assert.Same(t, learned, again)
+	lessons, runs = forecast.Held(o.Forecast)
+	assert.Equal(t, []int{2, 1}, []int{lessons, runs}, "those of September, and what was learned for October")
+}
+
+// Whoever asks first, and however little of it they see, others are told of the whole: the risk of the programme's own included.
+func TestWhatOneSeesIsNotWhatAllAreTold(t *testing.T) {
+	for _, first := range []*access.Actor{{Account: 7, Login: "x", Name: "Nobody's", Role: access.Lead, Scopes: []string{"A"}},
+		{Account: 8, Login: "y", Name: "Y", Role: access.Analyst, HideMoney: true}} {
+		o, a, sc := office(t)
+		one := access.As(ctx, first)
+		b, err := o.Assess.Day(one, a.Env.AsOf)
+		require.NoError(t, err)
+		seen, err := b.Scope("")
+		require.NoError(t, err)
+		_, err = o.Forecast.Range(one, b, seen, forecast.Ask{Runs: 30})
+		require.NoError(t, err)
+		r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 30})
+		require.NoError(t, err)
+		all := toldOf(r)
+		assert.Equal(t, "197.00", all[len(all)-1].cost, "first asked by %s", first.Login)
+	}
+}
+
 func TestWhatCannotBeSimulated(t *testing.T) {
 	o, a, sc := office(t)
 	var field *fault.FieldError

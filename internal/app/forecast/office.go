@@ -23,6 +23,7 @@ type Office struct {
 	mu      sync.Mutex
 	runs    []*simulation // the last asked for first
 	learned []*lesson
+	before  []*forecast.Learned // last, of whatever assessments
 }
 
 // NewOffice makes the door to forecasts.
@@ -32,12 +33,15 @@ func NewOffice(assess *assess.Office, setting *setting.Office) *Office {
 
 // lesson is what was learned for an assessment, known by its plan, or is being learned: done is closed when it is there.
 type lesson struct {
+	a       *assess.Assessment
 	of      *schedule.Plan
 	done    chan struct{}
 	stories []forecast.Story
 	learned *forecast.Learned
 	ahead   map[string]*forecast.Prediction // of open projects, by code; nil where no period tells of one
 	err     error
+
+	models [2]func() *forecast.Model // made once each: with risks before their response, and after it
 }
 
 // mostKept is how many simulations and lessons are kept, mostAlone how many simulations of single projects.
@@ -95,8 +99,11 @@ func (o *Office) begin(ctx context.Context, a *assess.Assessment) *lesson {
 	if i := slices.IndexFunc(o.learned, func(l *lesson) bool { return l.of == plan }); i >= 0 {
 		return o.learned[i]
 	}
-	l := &lesson{of: plan, done: make(chan struct{})}
-	former := slices.Clone(o.learned)
+	l := &lesson{a: a, of: plan, done: make(chan struct{})}
+	for i := range l.models {
+		l.models[i] = sync.OnceValue(func() *forecast.Model { return forecast.NewModel(l.sources(i == 1)) })
+	}
+	o.drop(plan)
 	o.learned = append([]*lesson{l}, o.learned[:min(len(o.learned), mostKept-1)]...)
 	go func() {
 		defer close(l.done)
@@ -104,7 +111,7 @@ func (o *Office) begin(ctx context.Context, a *assess.Assessment) *lesson {
 			o.forget(l)
 			return
 		}
-		l.learn(FilterOf(a), former)
+		o.learn(l, FilterOf(a))
 		l.ahead = make(map[string]*forecast.Prediction, len(l.stories))
 		for i := range l.stories {
 			x := &l.stories[i]
@@ -116,19 +123,41 @@ func (o *Office) begin(ctx context.Context, a *assess.Assessment) *lesson {
 	return l
 }
 
-// learn takes what was learned before, where the finished projects are as they were, else learns anew.
-func (l *lesson) learn(f forecast.Filter, former []*lesson) {
-	for _, x := range former {
-		select {
-		case <-x.done:
-			if x.err == nil && x.learned.Holds(l.stories, f) {
-				l.learned = x.learned
-				return
-			}
-		default:
+// drop lets go of what was made of assessments that nobody is shown any more, but for those of one plan: each holds on to all its rows. It
+// is called under the lock.
+func (o *Office) drop(but *schedule.Plan) {
+	gone := func(a *assess.Assessment, of *schedule.Plan) bool { return of != but && !o.assess.Keeps(a) }
+	o.learned = slices.DeleteFunc(o.learned, func(l *lesson) bool { return gone(l.a, l.of) })
+	o.runs = slices.DeleteFunc(o.runs, func(x *simulation) bool {
+		if !gone(x.a, x.of) {
+			return false
 		}
+		x.unkept.Store(true)
+		return true
+	})
+}
+
+// sources are what a model of an assessment is made from.
+func (l *lesson) sources(after bool) *forecast.Sources {
+	a := l.a
+	return &forecast.Sources{Projects: a.All, Plan: l.of, Nodes: assess.EveryHolder(a), Stories: l.stories, Rates: a.Rates, Env: a.Env,
+		After: after, Triangular: a.Settings.Triangular}
+}
+
+// learn takes what was learned before, where the finished projects are as they were, else learns anew.
+func (o *Office) learn(l *lesson, f forecast.Filter) {
+	o.mu.Lock()
+	before := slices.Clone(o.before)
+	o.mu.Unlock()
+	i := slices.IndexFunc(before, func(x *forecast.Learned) bool { return x.Holds(l.stories, f) })
+	if i >= 0 {
+		l.learned = before[i]
+		return
 	}
 	l.learned = forecast.Learn(l.stories, f)
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.before = append([]*forecast.Learned{l.learned}, o.before[:min(len(o.before), mostKept-1)]...)
 }
 
 // forget has what could not be learned be tried again.

@@ -119,6 +119,7 @@ func (r *Ranges) Groups() (list []*Row) {
 
 // simulation is one under way or done.
 type simulation struct {
+	a      *assess.Assessment
 	of     *schedule.Plan
 	ask    Ask
 	model  *forecast.Model
@@ -220,17 +221,11 @@ func (o *Office) started(ctx context.Context, a *assess.Assessment, q Ask, moves
 	if sim := o.begun(l.of, q, nil); sim != nil {
 		return sim, nil
 	}
-	sim := &simulation{of: l.of, ask: q, done: make(chan struct{})}
-	from := &forecast.Sources{Projects: a.All, Plan: l.of, Nodes: a.Holders, Stories: l.stories, Rates: a.Rates, Env: a.Env, After: q.After}
-	if len(moves) > 0 {
-		base := l.of.Run()
-		if from.Plan, err = l.of.Suppose(base, moves); err != nil {
-			return nil, err
-		}
-		from.Longer = schedule.Longer(l.of, from.Plan, base)
+	sim := &simulation{a: l.a, of: l.of, ask: q, done: make(chan struct{})}
+	if sim.model, err = l.model(q.After, moves); err != nil {
+		return nil, err
 	}
-	sim.model = forecast.NewModel(from)
-	sim.opt = forecast.Options{Runs: q.Runs, Seed: q.Seed, Triangular: a.Settings.Triangular, NoRisks: q.NoRisks, Detail: -1}
+	sim.opt = forecast.Options{Runs: q.Runs, Seed: q.Seed, NoRisks: q.NoRisks, Detail: -1}
 	if q.Project != "" {
 		if sim.opt.Detail = int32(a.Index(q.Project)); sim.opt.Detail < 0 {
 			return nil, fmt.Errorf("project %q: %w", q.Project, fault.ErrNotFound)
@@ -253,6 +248,22 @@ func (o *Office) started(ctx context.Context, a *assess.Assessment, q Ask, moves
 		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return !sim.unkept.Load() })
 	}()
 	return sim, nil
+}
+
+// model is what is simulated, with some tasks of the plan moved.
+func (l *lesson) model(after bool, moves []schedule.Move) (m *forecast.Model, err error) {
+	if len(moves) == 0 {
+		if after {
+			return l.models[1](), nil
+		}
+		return l.models[0](), nil
+	}
+	from, base := l.sources(after), l.of.Run()
+	if from.Plan, err = l.of.Suppose(base, moves); err != nil {
+		return nil, err
+	}
+	from.Longer = schedule.Longer(l.of, from.Plan, base)
+	return forecast.NewModel(from), nil
 }
 
 // begun finds a simulation that was asked for before, else it keeps the one given, where there is one.

@@ -18,18 +18,20 @@ type Sources struct {
 	Projects []*measure.Project // in the order of the plan
 	Plan     *schedule.Plan     // the computed network of all of them
 	Nodes    []*measure.Project // that have registers of their own
-	Stories  []Story            // of finished projects
+	Stories  []Story            // of projects, finished or not
 	Rates    *cost.Rates
 	Env      measure.Env
 	After    bool // risks are as they are to be after their response
+	// Triangular has ranges of three points drawn as triangles.
+	Triangular bool
 	// Longer is by how many working days more is left of a task of the plan than its activity tells, as a rehearsal supposes it.
 	Longer map[int32]int32
 }
 
 // NewModel puts together what is simulated: of each open project its unfinished work, its open risks, and its cost to go. A project that
-// is neither open nor closed stands in the network as it is planned.
+// is neither open nor closed stands in the network as it is planned. A model is only read from then on.
 func NewModel(s *Sources) *Model {
-	b := &builder{Sources: s, ratios: worked(s), spent: spentOf(s.Stories)}
+	b := &builder{Sources: s, ratios: worked(s), ended: outturns(s.Stories)}
 	m := &Model{Plan: s.Plan, Calendar: s.Env.Calendar, Ventures: make([]Venture, len(s.Projects)), Nodes: map[int64][]Hazard{},
 		NodeKeys: map[int64]string{}}
 	for i, p := range s.Projects {
@@ -43,13 +45,14 @@ func NewModel(s *Sources) *Model {
 			}
 		}
 	}
+	m.keyed(s.Triangular)
 	return m
 }
 
 type builder struct {
 	*Sources
 	ratios pools
-	spent  map[*Story]money.Amount
+	ended  [][]outturn
 }
 
 func (b *builder) venture(i int32, p *measure.Project) Venture {
@@ -225,40 +228,6 @@ func (x *pools) of(code, category string) []fact.Ratio {
 		}
 	}
 	return nil
-}
-
-// costPool is, of each finished project, the cost after its closed period at the elapsed share nearest to the project's own over the
-// forecast to go then; empty where fewer than enough projects tell one.
-func (b *builder) costPool(p *measure.Project) []fact.Ratio {
-	share := p.Value(measure.TimePassed)
-	if !share.Known {
-		return nil
-	}
-	var list []fact.Ratio
-	for i := range b.Stories {
-		s := &b.Stories[i]
-		final, known := b.spent[s]
-		if !known {
-			continue
-		}
-		if m := s.nearest(share.Fraction(), func(m *Moment) bool { return m.toGo() > 0 && m.Value(measure.AC).Known }); m != nil {
-			list = append(list, fact.Of(int64(final-m.Value(measure.AC).Amount()), int64(m.toGo())))
-		}
-	}
-	if len(list) < Enough {
-		return nil
-	}
-	return list
-}
-
-func spentOf(stories []Story) map[*Story]money.Amount {
-	by := map[*Story]money.Amount{}
-	for i := range stories {
-		if ac := stories[i].Project.Value(measure.AC); ac.Known {
-			by[&stories[i]] = ac.Amount()
-		}
-	}
-	return by
 }
 
 // Waited marks a project of a plan with all those that it waits for, through any number of links.

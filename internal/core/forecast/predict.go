@@ -27,20 +27,19 @@ type Learned struct {
 	constant   [numeric]bool
 	categories []string
 	records    records
-	stories    []Story
+	stories    []Story // of finished projects alone, so that the others are not held on to
 	filter     Filter
 }
 
 // Holds reports whether Learn would learn the same from other stories: the finished ones are as they were. What runs teaches nothing.
 func (l *Learned) Holds(stories []Story, f Filter) bool {
-	was, is := finished(l.stories), finished(stories)
-	return f == l.filter && slices.EqualFunc(was, is, func(a, b *Story) bool { return a.teaches(b) })
+	return f == l.filter && slices.EqualFunc(l.stories, finished(stories), func(a, b Story) bool { return a.teaches(&b) })
 }
 
-func finished(stories []Story) (list []*Story) {
+func finished(stories []Story) (list []Story) {
 	for i := range stories {
 		if stories[i].Project.Status == measure.Closed {
-			list = append(list, &stories[i])
+			list = append(list, stories[i])
 		}
 	}
 	return list
@@ -99,8 +98,8 @@ type row struct {
 // other how well that goes. Skill is 1 less the log loss over that of the outcomes' shares; with none, or with fewer than twenty finished
 // projects, nothing is predicted and the reason says so.
 func Learn(stories []Story, f Filter) *Learned {
-	l := &Learned{records: recordsOf(stories), stories: stories, filter: f}
-	rows := rowsOf(stories, f)
+	l := &Learned{records: recordsOf(stories), stories: finished(stories), filter: f}
+	rows := rowsOf(l.stories, f)
 	seen := map[int]bool{}
 	outcomes := map[int]bool{}
 	for _, r := range rows {
@@ -125,13 +124,13 @@ func Learn(stories []Story, f Filter) *Learned {
 	return l
 }
 
-// rowsOf are the moments of finished projects that are learned from, by project and period.
+// rowsOf are the moments of these finished projects that are learned from, by project and period.
 func rowsOf(stories []Story, f Filter) []row {
 	var list []row
 	for i := range stories {
 		s := &stories[i]
 		outcome, ok := outcomeOf(s.Project)
-		if s.Project.Status != measure.Closed || !ok {
+		if !ok {
 			continue
 		}
 		end := s.endedOn()

@@ -21,8 +21,6 @@ const (
 type Options struct {
 	Runs       int
 	Seed       uint64
-	Triangular bool // ranges of three points are triangles
-	After      bool // risks are as they are to be after their response
 	NoRisks    bool
 	Without    map[string]bool // codes of risks of every project that do not strike
 	Threads    int             // 0 is as many as there are processors
@@ -122,7 +120,6 @@ func (m *Model) keyed(triangular bool) {
 // projects change it. Each call of progress tells how many runs are done; the simulation ends early where it answers false, and is nil
 // then.
 func (m *Model) Run(opt Options, progress func(done int) bool) *Result {
-	m.keyed(opt.Triangular)
 	r := &Result{Runs: opt.Runs, Of: make([]Outcome, len(m.Ventures)), Milestones: make([][]calendar.Date, len(opt.Milestones))}
 	for i := range m.Ventures {
 		if !opt.takes(i) {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
@@ -53,6 +54,8 @@ type scene struct {
 	stories  []Story
 	nodes    []*measure.Project
 	after    bool
+
+	triangular bool
 }
 
 func (s *scene) project(code string, activities ...schedule.Activity) *measure.Project {
@@ -95,7 +98,7 @@ func (s *scene) supposed(moves ...schedule.Move) *Model {
 		panic(err)
 	}
 	return NewModel(&Sources{Longer: schedule.Longer(was, plan, net), Projects: s.projects, Plan: plan, Nodes: s.nodes,
-		Stories: s.stories, Rates: rates, Env: env, After: s.after})
+		Stories: s.stories, Rates: rates, Env: env, After: s.after, Triangular: s.triangular})
 }
 
 func options(runs int) Options { return Options{Runs: runs, Seed: 7, Detail: -1} }
@@ -164,7 +167,7 @@ func TestDaysAreDrawnAsTheRangeHasThem(t *testing.T) {
 		s := &scene{}
 		s.project("A", work("1", 9, 4, 6, 14))
 		opt := options(20_000)
-		opt.Triangular = triangular
+		s.triangular = triangular
 		r := s.model().Run(opt, nil)
 		count := map[int]int{}
 		for _, d := range r.Of[0].Finish {
@@ -425,6 +428,52 @@ func TestCostToGoTurnsOutAsThatOfFinishedProjectsDid(t *testing.T) {
 		// 2/5 is as near to a half as 3/5 and earlier: 600 spent after it of 400 forecast, so that 50 to go become 75.
 		assert.Equal(t, map[int]money.Amount{19: 150_00, 20: 175_00}[n], c)
 	}
+}
+
+// What has not ended tells nothing of how costs to go turn out: neither among others nor where it makes up the twenty.
+func TestOnlyFinishedProjectsTellOfCostsToGo(t *testing.T) {
+	for _, c := range []struct {
+		finished int
+		want     money.Amount
+	}{{19, 150_00}, {20, 175_00}} {
+		for _, status := range []measure.State{measure.Open, measure.Proposed, measure.Cancelled} {
+			s := &scene{}
+			p := s.project("A", work("1", 5))
+			p.Activities[0].BaselineStart, p.Activities[0].BaselineFinish = on("2026-10-19"), on("2026-11-13")
+			costed(p, 100, 50)
+			for i := range 40 {
+				f := s.project(fmt.Sprintf("F%02d", i))
+				costed(f, 1000, 0)
+				if f.Status = measure.Closed; i >= c.finished {
+					f.Status = status
+				}
+				s.stories = append(s.stories, Story{Project: f, Moments: []Moment{moment(1, 2, 400, 400+100*int64(i/c.finished))}})
+			}
+			lowest, _ := Percentile(s.model().Run(options(50), nil).Of[0].Cost, 1)
+			assert.Equal(t, c.want, lowest, "%d finished, others %s", c.finished, status)
+		}
+	}
+}
+
+// The outturn that is found by halving is the one that looking through all closed periods finds, also where shares repeat, fall and tie.
+func TestTheNearestOutturnIsThatOfASlowSearch(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := Story{Project: &measure.Project{}}
+		for range rapid.IntRange(1, 8).Draw(t, "periods") {
+			toGo := rapid.Int64Range(-1, 3).Draw(t, "to go")
+			m := moment(rapid.Int64Range(-2, 14).Draw(t, "num"), rapid.Int64Range(1, 12).Draw(t, "den"),
+				rapid.Int64Range(0, 1000).Draw(t, "spent"), toGo)
+			s.Moments = append(s.Moments, m)
+		}
+		share := fact.Of(rapid.Int64Range(-3, 15).Draw(t, "share"), rapid.Int64Range(1, 12).Draw(t, "of"))
+		slow := s.nearest(share, func(m *Moment) bool { return m.toGo() > 0 })
+		list := s.outturns(1000_00)
+		if slow == nil {
+			require.Empty(t, list)
+			return
+		}
+		require.Equal(t, fact.Of(int64(1000_00-slow.Value(measure.AC).Amount()), int64(slow.toGo())), nearest(list, share).ratio)
+	})
 }
 
 // moment is a closed period at an elapsed share with cost and forecast to go in major units.

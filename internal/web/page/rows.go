@@ -2,6 +2,7 @@ package page
 
 import (
 	"html/template"
+	"slices"
 	"strings"
 	"sync"
 
@@ -21,6 +22,8 @@ type RowKey struct {
 // rowCache keeps the rows of the newest assessments as rendered, since executing the template for each row is most of the
 // time of a long page.
 type rowCache struct {
+	keeps func(*assess.Assessment) bool // whether it is still shown to anybody
+
 	mu   sync.Mutex
 	kept []*assessedRows
 }
@@ -49,7 +52,10 @@ func (c *rowCache) Of(a *assess.Assessment, key RowKey, render func() (template.
 	return html, nil
 }
 
-// rowsOf finds the rows of an assessment; only the three newest are kept.
+// mostAssessed is of how many assessments rows are kept.
+const mostAssessed = 6
+
+// rowsOf finds the rows of an assessment; only those of the newest are kept, and of them those that are shown.
 func (c *rowCache) rowsOf(a *assess.Assessment) map[RowKey]template.HTML {
 	for _, k := range c.kept {
 		if k.of == a {
@@ -57,9 +63,9 @@ func (c *rowCache) rowsOf(a *assess.Assessment) map[RowKey]template.HTML {
 		}
 	}
 	k := &assessedRows{a, map[RowKey]template.HTML{}}
-	c.kept = append(c.kept, k)
-	if len(c.kept) > 3 {
-		c.kept = append([]*assessedRows(nil), c.kept[1:]...)
+	c.kept = append(slices.DeleteFunc(c.kept, func(k *assessedRows) bool { return !c.keeps(k.of) }), k)
+	if len(c.kept) > mostAssessed {
+		c.kept = slices.Delete(c.kept, 0, 1)
 	}
 	return k.rows
 }

@@ -109,6 +109,7 @@ func New(c Config, assets map[string]string) *Server {
 		s.Today = s.AsOf
 	}
 	s.Patience = cmp.Or(s.Patience, MostComputing)
+	s.rows.keeps = func(a *assess.Assessment) bool { return s.Office.Assess.Keeps(a) }
 	return s
 }
 
