@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 
 	"turret/internal/app/access"
@@ -43,73 +44,97 @@ func (s *Series) Last() (now, before measure.Value) {
 // Trend gathers a measure of a scope over at most the last n closed periods. An unknown measure is an error wrapping ErrNotFound, one of
 // costs that are kept from the one who asks wraps ErrForbidden.
 func (o *Office) Trend(ctx context.Context, a *Assessment, s *Scope, key measure.Key, n int) (*Trend, error) {
-	t, series, err := trendOf(ctx, o, a, s, key, n)
+	all, err := o.Trends(ctx, a, s, []measure.Key{key}, n)
 	if err != nil {
 		return nil, err
 	}
-	if _, isProject := a.ByCode[s.Code]; !isProject {
-		id := int64(0)
-		if n := a.NodeCodes[s.Code]; n != nil {
-			id = -n.ID
-		}
-		if seesAll(a, a.NodeCodes[s.Code]) {
-			x := series(id, s.Code, cmp.Or(s.Name, "All open projects"), measure.RollOf(key, s.Projects, a.Env, s.Nodes...))
-			t.Whole = &x
-		}
-	}
-	return t, nil
+	return all[key], nil
 }
 
-// trendOf gathers the projects of a trend, and makes the series of another scope from its figure now.
-func trendOf(ctx context.Context, o *Office, a *Assessment, s *Scope, key measure.Key, n int) (*Trend,
-	func(id int64, code, name string, last measure.Value) Series, error) {
+// Trends is Trend for several measures, all over the same periods, also where one is closed meanwhile.
+func (o *Office) Trends(ctx context.Context, a *Assessment, s *Scope, keys []measure.Key, n int) (map[measure.Key]*Trend, error) {
+	p, err := readPeriods(ctx, o, a, keys, n)
+	if err != nil {
+		return nil, err
+	}
+	all := make(map[measure.Key]*Trend, len(keys))
+	_, isProject := a.ByCode[s.Code]
+	for _, key := range keys {
+		t := p.of(a, s, key)
+		if n := a.NodeCodes[s.Code]; !isProject && seesAll(a, n) {
+			id := int64(0)
+			if n != nil {
+				id = -n.ID
+			}
+			t.Whole = p.series(a, id, key, measure.RollOf(key, s.Projects, a.Env, s.Nodes...))
+			t.Whole.Code, t.Whole.Name = s.Code, cmp.Or(s.Name, "All open projects")
+		}
+		all[key] = t
+	}
+	return all, nil
+}
+
+// periods are figures of closed periods.
+type periods struct {
+	list []calendar.Period // ascending; the last is the one assessed
+	at   map[figureAt]measure.Value
+}
+
+type figureAt struct {
+	scope  int64
+	key    measure.Key
+	period calendar.Period
+}
+
+// readPeriods reads measures of the last n closed periods, all scopes.
+func readPeriods(ctx context.Context, o *Office, a *Assessment, keys []measure.Key, n int) (*periods, error) {
 	if _, err := access.Permit(ctx, access.Read); err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	d := measure.Of(key)
-	switch {
-	case key == measure.None:
-		return nil, nil, fmt.Errorf("measure: %w", fault.ErrNotFound)
-	case a.NoMoney && d.IsCost():
-		return nil, nil, fmt.Errorf("costs: %w", access.ErrForbidden)
+	for _, key := range keys {
+		switch {
+		case key == measure.None:
+			return nil, fmt.Errorf("measure: %w", fault.ErrNotFound)
+		case a.NoMoney && measure.Of(key).IsCost():
+			return nil, fmt.Errorf("costs: %w", access.ErrForbidden)
+		}
 	}
-	t := &Trend{Measure: d}
 	now := a.Env.Period()
-	at := map[int64]map[calendar.Period]measure.Value{}
+	p := &periods{at: map[figureAt]measure.Value{}}
 	seen := map[calendar.Period]bool{now: true}
-	if err := o.store.PeriodValues(ctx, []measure.Key{key}, nil, now-calendar.Period(n), now, func(v kept.PeriodValue) {
-		if at[v.Scope] == nil {
-			at[v.Scope] = map[calendar.Period]measure.Value{}
+	err := o.store.PeriodValues(ctx, keys, nil, now-calendar.Period(n), now, func(v kept.PeriodValue) {
+		p.at[figureAt{v.Scope, v.Measure, v.Period}], seen[v.Period] = v.Value, true
+	})
+	p.list = slices.Sorted(maps.Keys(seen))
+	return p, err
+}
+
+// of is a measure of each project of a scope over the periods.
+func (p *periods) of(a *Assessment, s *Scope, key measure.Key) *Trend {
+	t := &Trend{Measure: measure.Of(key), Periods: p.list}
+	for _, x := range s.Projects {
+		row := p.series(a, x.ID, key, x.Value(key))
+		row.Code, row.Name, row.Project = x.Code, x.Name, x
+		t.Rows = append(t.Rows, *row)
+	}
+	return t
+}
+
+// series is a measure of a project or group over the periods, which ends with its figure now.
+func (p *periods) series(a *Assessment, id int64, key measure.Key, now measure.Value) *Series {
+	x := &Series{Values: make([]measure.Value, 0, len(p.list))}
+	for _, m := range p.list[:len(p.list)-1] {
+		v, ok := p.at[figureAt{id, key, m}]
+		if !ok {
+			v = measure.Value{Reason: "not there in " + m.Name()}
 		}
-		at[v.Scope][v.Period], seen[v.Period] = v.Value, true
-	}); err != nil {
-		return nil, nil, err
-	}
-	for m := range seen {
-		t.Periods = append(t.Periods, m)
-	}
-	slices.Sort(t.Periods)
-	series := func(id int64, code, name string, last measure.Value) Series {
-		x := Series{Code: code, Name: name}
-		for _, m := range t.Periods[:len(t.Periods)-1] {
-			v, ok := at[id][m]
-			if !ok {
-				v = measure.Value{Reason: "not there in " + m.Name()}
-			}
-			if a.Shown && d.Unit == measure.Money && v.Known {
-				v = measure.Value{Reason: "closed periods are kept in " + string(a.Masters.Reporting)}
-			}
-			x.Values = append(x.Values, v)
+		if a.Shown && measure.Of(key).Unit == measure.Money && v.Known {
+			v = measure.Value{Reason: "closed periods are kept in " + string(a.Masters.Reporting)}
 		}
-		x.Values = append(x.Values, last)
-		return x
+		x.Values = append(x.Values, v)
 	}
-	for _, p := range s.Projects {
-		x := series(p.ID, p.Code, p.Name, p.Value(key))
-		x.Project = p
-		t.Rows = append(t.Rows, x)
-	}
-	return t, series, nil
+	x.Values = append(x.Values, now)
+	return x
 }
 
 // seesAll reports whether the one who asks sees every open project below a node, or every one at all where that is nil, so that the
@@ -145,24 +170,28 @@ type Creeping struct {
 	In    calendar.Period
 }
 
-// Creeping finds, among the projects of a scope, the measures with tolerances that have moved toward a limit for at least three periods in
-// a row, those that cross soonest first.
-func (o *Office) Creeping(ctx context.Context, a *Assessment, s *Scope) ([]Creeping, error) {
-	var list []Creeping
+// FindCreeping finds, among the projects of a scope, the measures with tolerances that have moved toward a limit for at least three periods
+// in a row, those that cross soonest first.
+func FindCreeping(ctx context.Context, o *Office, a *Assessment, s *Scope) ([]Creeping, error) {
+	var keys []measure.Key
+	var rules []health.Rule
 	for _, rule := range health.Rules() {
-		key := measure.OfTrigger(rule.Kind)
-		if key == measure.None || a.NoMoney && measure.Of(key).IsCost() {
-			continue
+		if key := measure.OfTrigger(rule.Kind); key != measure.None && !(a.NoMoney && measure.Of(key).IsCost()) {
+			keys, rules = append(keys, key), append(rules, rule)
 		}
-		t, _, err := trendOf(ctx, o, a, s, key, 12)
-		if err != nil {
-			return nil, err
-		}
-		for i := range t.Rows {
-			if rule.Kind == health.SpentShare && t.Rows[i].Project.EarnedValue {
+	}
+	p, err := readPeriods(ctx, o, a, keys, 12)
+	if err != nil {
+		return nil, err
+	}
+	var list []Creeping
+	for i, rule := range rules {
+		t := p.of(a, s, keys[i])
+		for k := range t.Rows {
+			if rule.Kind == health.SpentShare && t.Rows[k].Project.EarnedValue {
 				continue // it is held against nothing there
 			}
-			if c, ok := creeping(a, &t.Rows[i], rule, measure.Of(key)); ok {
+			if c, ok := creeping(a, &t.Rows[k], rule, t.Measure); ok {
 				list = append(list, c)
 			}
 		}

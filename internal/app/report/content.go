@@ -223,15 +223,9 @@ func (c *Content) earned(ctx context.Context, o *Office) error {
 	if c.NoMoney {
 		return nil
 	}
-	c.Trends = map[measure.Key]*assess.Trend{}
-	for _, key := range indexMeasures {
-		t, err := o.assess.Trend(ctx, c.Assessment, c.Scope, key, 24)
-		if err != nil {
-			return err
-		}
-		c.Trends[key] = t
-	}
-	return nil
+	var err error
+	c.Trends, err = o.assess.Trends(ctx, c.Assessment, c.Scope, indexMeasures, 24)
+	return err
 }
 
 // Picked are the projects that a section goes by.

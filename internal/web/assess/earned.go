@@ -101,11 +101,9 @@ func (s *pages) earned(c fiber.Ctx) error {
 			"percent; and that it is not switched off."
 		return r.Answer("earned", &v.Page, &v)
 	}
-	trends := map[measure.Key]*assess.Trend{}
-	for _, key := range append([]measure.Key{measure.EV}, indexKeys...) {
-		if trends[key], err = s.Office.Assess.Trend(c.Context(), r.Figures, scope, key, 36); err != nil {
-			return err
-		}
+	trends, err := s.Office.Assess.Trends(c.Context(), r.Figures, scope, append([]measure.Key{measure.EV}, indexKeys...), 36)
+	if err != nil {
+		return err
 	}
 	v.estimates(r, g)
 	v.draw(r, with, g, trends)

@@ -79,7 +79,7 @@ func (s *pages) trends(c fiber.Ctx) error {
 	for i := range t.Rows {
 		v.Rows = append(v.Rows, trendRowOf(r, t, &t.Rows[i], back))
 	}
-	creeping, err := s.Office.Assess.Creeping(c.Context(), r.Figures, scope)
+	creeping, err := assess.FindCreeping(c.Context(), s.Office.Assess, r.Figures, scope)
 	if err != nil {
 		return err
 	}
