@@ -7,9 +7,9 @@ import (
 
 // Stand is one of two moments that a bridge leads between: a forecast with the ledger as of a day.
 type Stand struct {
-	Forecast []Line
-	Postings []Posting
-	AsOf     calendar.Date
+	Forecast []Line        // as it was sent then
+	Postings []Posting     // of the ledger then
+	AsOf     calendar.Date // up to which postings count, and after which the forecast does
 }
 
 // Bridge leads from the total of one moment to that of another by cause. The causes add up to the difference exactly.

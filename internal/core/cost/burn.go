@@ -70,9 +70,9 @@ func RunsOut(budget, spent, rate money.Amount, first calendar.Month, by []money.
 
 // Year is the money of one budget year, beside what lies before and after it.
 type Year struct {
-	Budget, Actual, ToGo                    money.Amount
+	Budget, Actual, ToGo                    money.Amount // of the year
 	BudgetBefore, BudgetAfter, ActualBefore money.Amount
-	ToGoAfter                               money.Amount
+	ToGoAfter                               money.Amount // forecast of later years
 }
 
 // Outlook is what the year is expected to cost.

@@ -30,17 +30,17 @@ func ParseChangeState(s string) (ChangeState, bool) {
 
 // Change is an entry of a project's register of changes.
 type Change struct {
-	Code, Title         string
+	Code, Title         string // as its project calls it
 	State               ChangeState
-	Amount              money.Amount // effect on the budget
-	Currency            money.Currency
-	Days                fact.Int // effect on the finish, working days
-	CostCode            string   // where the money is meant to go; empty where nobody said
-	From, To            calendar.Date
-	Profile             Profile
-	Reason, Answer      string
-	RequestedBy, By     string
-	RequestedOn, Closed calendar.Date
+	Amount              money.Amount   // effect on the budget
+	Currency            money.Currency // of the amount
+	Days                fact.Int       // effect on the finish, working days
+	CostCode            string         // where the money is meant to go; empty where nobody said
+	From, To            calendar.Date  // over which the money is meant to be spent, both included; 0 where nobody said
+	Profile             Profile        // by which it spreads over them
+	Reason, Answer      string         // of who asks; of who decides
+	RequestedBy, By     string         // who asked; who decides
+	RequestedOn, Closed calendar.Date  // day of the request; of the decision; 0 where not given
 	Ref                 fact.Ref
 }
 

@@ -17,10 +17,10 @@ import (
 type Figures struct {
 	Original, Changes money.Amount // the two parts of the current budget
 	Held              money.Amount // budget of changes not approved: no part of the current budget
-	BudgetToDate      money.Amount
+	BudgetToDate      money.Amount // planned up to the as-of date
 	Actual            money.Amount // to the as-of date
 	ActualAtPlan      money.Amount // the same postings at the plan rates of their months
-	ForecastToGo      money.Amount
+	ForecastToGo      money.Amount // forecast after it
 	Committed         money.Amount // ordered and not invoiced
 }
 
@@ -59,18 +59,18 @@ func (r Reserve) Left() money.Amount { return r.Original - r.Drawn - r.Spent }
 // Account is a project's money as of a day. Months run densely from First.
 type Account struct {
 	Figures
-	ForecastAll                    money.Amount // all lines of the forecast, of months past too
-	Lines, ForecastLines, Postings int          // rows counted, the postings up to the as-of date
-	Commitments                    int
-	Cells                          []Cell // ascending by code, then centre
-	ByCode                         []CodeFigures
+	ForecastAll                    money.Amount  // all lines of the forecast, of months past too
+	Lines, ForecastLines, Postings int           // rows counted, the postings up to the as-of date
+	Commitments                    int           // orders counted
+	Cells                          []Cell        // ascending by code, then centre
+	ByCode                         []CodeFigures // ascending by code
 	Reserve                        Reserve
-	ByClass                        [3]Figures
+	ByClass                        [3]Figures // by Class
 	Earnings                       Earnings
 	Labour                         Labour
 	Asked                          Asked
 	Funds                          Funds
-	First                          calendar.Month
+	First                          calendar.Month // that the lists by month begin with
 	BudgetBy, ActualBy, ForecastBy []money.Amount // per month; the forecast after the as-of date only
 	AheadBy                        []money.Amount // per month, the budget after the as-of date
 	Gaps                           []Gap          // amounts that could not be converted, in the order met
@@ -78,13 +78,13 @@ type Account struct {
 
 // Gap is an amount that is in no sum, since a rate is missing.
 type Gap struct {
-	Input       int
-	Month       calendar.Month
-	Past, Ahead bool // some of it lies up to the as-of date, some after it
+	Input       int            // the input it came by
+	Month       calendar.Month // whose rate is missing
+	Past, Ahead bool           // some of it lies up to the as-of date, some after it
 	Class       Class
-	Reserve     bool // on a code that holds contingency
-	Changed     bool // a budget line of a change
-	Err         error
+	Reserve     bool  // on a code that holds contingency
+	Changed     bool  // a budget line of a change
+	Err         error // wraps ErrNoRate
 }
 
 // Gap is the problem of the first amount of an input that is missing and that a figure needs; nil where it needs none of them.

@@ -112,13 +112,13 @@ func (s *Sharing) Split(a money.Amount, centre string, m calendar.Month) ([]Shar
 // Borne is what a funder bears of a project's cost.
 type Borne struct {
 	Funder               string
-	Actual, ToGo, Budget money.Amount
-	Granted, Received    money.Amount
+	Actual, ToGo, Budget money.Amount // reporting currency, as all amounts of it
+	Granted, Received    money.Amount // by the shares of the funder
 	Undrawn              money.Amount // granted and not received
 	Ahead                money.Amount // received beyond its share of the cost so far; negative is still to be drawn
-	First                fact.Ref
-	Months               []BorneMonth
-	Percent              int64 // its share in force last, hundredths of a percent
+	First                fact.Ref     // row of its first share
+	Months               []BorneMonth // ascending, by centre within a month
+	Percent              int64        // its share in force last, hundredths of a percent
 }
 
 // BorneMonth is the part of a funder in the cost of a month.
@@ -126,7 +126,7 @@ type BorneMonth struct {
 	Month  calendar.Month
 	Centre string
 	Cost   money.Amount // of all funders
-	Part   money.Amount
+	Part   money.Amount // of this one
 }
 
 // Bear splits a project's cost among those who pay for it: actual cost, forecast to go and budget, each per cost centre and month.

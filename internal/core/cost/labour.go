@@ -13,11 +13,11 @@ import (
 
 // Tariff is what an hour costs and is billed at from a day on, for a person, a role or a cost code.
 type Tariff struct {
-	From          calendar.Date // 0 for always
-	Cost, Billing money.Amount  // per hour
-	Priced        bool          // a cost is given
-	Billed        bool          // a billing rate is given
-	Currency      money.Currency
+	From          calendar.Date  // 0 for always
+	Cost, Billing money.Amount   // per hour
+	Priced        bool           // a cost is given
+	Billed        bool           // a billing rate is given
+	Currency      money.Currency // of both amounts
 	Ref           fact.Ref
 }
 
@@ -26,9 +26,9 @@ type Tariff struct {
 type Booking struct {
 	Person, Role string
 	Code         int32
-	Date         calendar.Date
+	Date         calendar.Date // of the work
 	Hours        int64
-	Billable     bool
+	Billable     bool   // to whoever pays for the project
 	Activity     string // code of the activity worked on; empty where none is named
 	Ref          fact.Ref
 }
@@ -96,8 +96,8 @@ type Labour struct {
 	Hours    int64 // ten-thousandths
 	Cost     money.Amount
 	Billable money.Amount // of the hours that can be billed, at their billing rates
-	Rows     int
-	Aside    int // postings on codes of labour that are not counted, since the cost of labour is known in another way
+	Rows     int          // bookings counted
+	Aside    int          // postings on codes of labour that are not counted, since the cost of labour is known in another way
 }
 
 // Worth is the cost, or with billing the price, of a booking in the reporting currency, at the rate of its month.

@@ -48,11 +48,11 @@ type Line struct {
 // Posting is one actual cost of the ledger.
 type Posting struct {
 	Code     int32
-	Date     calendar.Date
+	Date     calendar.Date // of the booking; it is converted at the rate of that month
 	Amount   money.Amount
 	Currency money.Currency
-	Centre   string
-	Document string
+	Centre   string // cost centre; empty where none is named
+	Document string // its number in the ledger
 	Supplier string
 	Activity string // as of a line; read where a project's ledger is read whole
 	Ref      fact.Ref

@@ -13,20 +13,20 @@ import (
 // different
 // currencies are never in one sum, since converting rounds each posting.
 type MonthSum struct {
-	Code     int32
+	Code     int32 // index of the cost code
 	Centre   string
 	Currency money.Currency
-	Month    calendar.Month
-	Amount   money.Amount // of all of them
-	Rows     int          // at least 1
-	Last     calendar.Date
-	Entries  []Entry // those with a document, in the order of their rows
+	Month    calendar.Month // of their dates
+	Amount   money.Amount   // of all of them
+	Rows     int            // at least 1
+	Last     calendar.Date  // the latest of their dates
+	Entries  []Entry        // those with a document, in the order of their rows
 }
 
 // Entry is a posting with a document.
 type Entry struct {
-	Key uint64
-	Row int32 // of the load's file
+	Key uint64 // the same for postings that look alike
+	Row int32  // of the load's file
 }
 
 // Key is the same for postings that look alike: of one document, day, amount, code and currency. It is an FNV-1a digest and is kept in

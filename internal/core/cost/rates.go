@@ -17,7 +17,7 @@ var ErrNoRate = errors.New("no exchange rate")
 
 // MissingRate names the rate that a conversion needed and did not find.
 type MissingRate struct {
-	Currency money.Currency
+	Currency money.Currency // that is converted
 	Month    calendar.Month
 	Plan     bool // a plan rate was wanted, not the month's own
 }
@@ -49,7 +49,7 @@ type rateKey struct {
 
 // Rates finds the rate of a currency and month. The zero value knows only the reporting currency's own.
 type Rates struct {
-	Reporting money.Currency
+	Reporting money.Currency // that amounts come to
 	month     map[rateKey]RateRow
 	plan      map[money.Currency][]RateRow // ascending by month
 	base      *Rates                       // of which these are shown in another currency

@@ -9,20 +9,20 @@ import (
 // Billing is one expected or sent bill of a project.
 type Billing struct {
 	Code, Name, Client string
-	Timed              bool // by hours; else a fixed fee
-	Month              calendar.Month
-	Planned            money.Amount
-	Billed             money.Amount
-	BilledOn           calendar.Date // 0 counts from the first day of the month
-	Milestone          string        // code of the activity that it waits for
+	Timed              bool           // by hours; else a fixed fee
+	Month              calendar.Month // in which it is planned
+	Planned            money.Amount   // in Currency, as Billed is
+	Billed             money.Amount   // 0 until it is sent
+	BilledOn           calendar.Date  // 0 counts from the first day of the month
+	Milestone          string         // code of the activity that it waits for
 	Currency           money.Currency
 	Ref                fact.Ref
 }
 
 // Earnings is the revenue of a project, in the reporting currency: planned at plan rates, billed at the rate of its month.
 type Earnings struct {
-	Lines           int
-	Planned, Billed money.Amount
+	Lines           int          // bills counted
+	Planned, Billed money.Amount // planned of all months; billed up to the as-of date
 	First           calendar.Month
 	PlannedBy       []money.Amount // per month from First
 	BilledBy        []money.Amount

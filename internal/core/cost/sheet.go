@@ -47,14 +47,14 @@ func (k RowKey) compare(o RowKey) int {
 type SheetRow struct {
 	RowKey
 	Own, Amounts []money.Amount
-	Spread       bool // comes of a total over a span, not of amounts by month
-	Refs         []fact.Ref
-	Problem      error // a rate that is missing; its amounts are 0 then
+	Spread       bool       // comes of a total over a span, not of amounts by month
+	Refs         []fact.Ref // source rows it was made of
+	Problem      error      // a rate that is missing; its amounts are 0 then
 }
 
 // Sheet is money by line and month.
 type Sheet struct {
-	First calendar.Month
+	First calendar.Month // of the amounts of each row
 	Rows  []SheetRow
 	index map[RowKey]int
 	rates *Rates

@@ -292,11 +292,11 @@ func (l *Learned) judge() {
 // Prediction is what is expected of an open project.
 type Prediction struct {
 	Period     calendar.Period // that it is told by
-	Chances    Chances
-	Likeliest  int
-	Drivers    []Reason // the weightiest first
-	Confidence string   // high, middling or low
-	Far        float64  // how many spreads the most unusual feature is from the middle of what was learned
+	Chances    Chances         // of each status; they add up to one
+	Likeliest  int             // index of the greatest of them
+	Drivers    []Reason        // the weightiest first
+	Confidence string          // high, middling or low
+	Far        float64         // how many spreads the most unusual feature is from the middle of what was learned
 }
 
 // Reason is what a feature does to a prediction.
@@ -304,7 +304,7 @@ type Reason struct {
 	Feature   string
 	Direction string  // toward or against the likeliest outcome
 	Size      float64 // log odds that it adds to that outcome against the others, without its sign
-	Words     string
+	Words     string  // for a reader
 }
 
 // Predict tells what an open project is expected to come to, by its latest moment; false where there is none, or nothing was learned.
@@ -409,8 +409,8 @@ func (l *Learned) overall(name string, j int) Reason {
 // PeriodSkill is how well the moments of one period were predicted.
 type PeriodSkill struct {
 	Period calendar.Period
-	Skill  float64
-	Count  int
+	Skill  float64 // 1 less the log loss over that of the shares of all outcomes; at most 1, below 0 where it is worse
+	Count  int     // moments that were predicted
 }
 
 // SkillByPeriod tells the skill of what was predicted by leaving out, period by period, against the shares of all outcomes.

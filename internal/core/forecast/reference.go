@@ -10,13 +10,13 @@ import (
 
 // Class is the finished projects that a project is compared with.
 type Class struct {
-	Width   string // what they have in common with it, in words
-	Members []Peer
-	Cost    Spread // final cost over the budget
-	Late    Spread // final working days late
-	Covered float64
-	Own     Peer // the project itself as it stands: what is expected of it stands as its end; NaN where it is not known
-	Known   bool // Covered is: with how many of the members left out the others' 80 % range holds their final cost
+	Width   string  // what they have in common with it, in words
+	Members []Peer  // at least fewestPeers where there are as many
+	Cost    Spread  // final cost over the budget
+	Late    Spread  // final working days late
+	Covered float64 // a share, 0 to 1
+	Own     Peer    // the project itself as it stands: what is expected of it stands as its end; NaN where it is not known
+	Known   bool    // Covered is: with how many of the members left out the others' 80 % range holds their final cost
 }
 
 // Peer is a finished project at the elapsed share of another, and where it ended.
@@ -25,14 +25,14 @@ type Peer struct {
 	Share     float64 // elapsed then
 	CostThen  float64 // estimate then over the budget then; NaN where it is not known
 	LateThen  float64 // days late as expected then; NaN likewise
-	FinalCost float64
-	FinalLate float64
+	FinalCost float64 // over its budget; NaN where it is not known
+	FinalLate float64 // working days, negative when early; NaN likewise
 }
 
 // Spread are quantiles: the values up to which a tenth, a half, eight and nine tenths came out.
 type Spread struct {
 	P10, P50, P80, P90 float64
-	Known              bool
+	Known              bool // there was at least one value
 }
 
 // fewestPeers is how many finished projects a class needs.

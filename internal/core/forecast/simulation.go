@@ -19,9 +19,9 @@ const (
 
 // Options are how a simulation is run.
 type Options struct {
-	Runs       int
-	Seed       uint64
-	NoRisks    bool
+	Runs       int             // from 1 to MostRuns
+	Seed       uint64          // the same seed draws the same
+	NoRisks    bool            // no risk strikes
 	Without    map[string]bool // codes of risks of every project that do not strike
 	Threads    int             // 0 is as many as there are processors
 	Detail     int32           // the project whose drivers are told, -1 for none
@@ -35,8 +35,8 @@ func (o *Options) takes(project int) bool { return o.Only == nil || o.Only[proje
 type Task struct {
 	Task  int32 // of the plan
 	Code  string
-	Range *schedule.Points
-	Pool  []fact.Ratio // actual over baseline days of finished work; empty: as planned
+	Range *schedule.Points // of the work left, in working days; nil where nobody gave one
+	Pool  []fact.Ratio     // actual over baseline days of finished work; empty: as planned
 
 	key   uint64
 	drawn days
@@ -45,11 +45,11 @@ type Task struct {
 // Hazard is an open risk.
 type Hazard struct {
 	Code        string
-	Task        int32 // of the plan; -1 where it moves the finish of its project
-	Probability int64 // hundredths of a percent
-	Days        int32
-	Cost        money.Amount
-	Unpriced    bool // a rate is missing, so that what it costs, and the cost of its project or group, is not known
+	Task        int32        // of the plan; -1 where it moves the finish of its project
+	Probability int64        // hundredths of a percent
+	Days        int32        // working days on the work left, or on the finish
+	Cost        money.Amount // reporting currency
+	Unpriced    bool         // a rate is missing, so that what it costs, and the cost of its project or group, is not known
 
 	key uint64
 }
@@ -60,12 +60,12 @@ type Venture struct {
 	Finished bool          // it has ended, and is drawn no more
 	Finish   calendar.Date // then
 	Dated    bool          // the network can date it
-	Costed   bool
-	Spent    money.Amount
-	ToGo     money.Amount
-	Pool     []fact.Ratio // cost after a closed period over the forecast to go then, of finished projects
-	Tasks    []Task
-	Hazards  []Hazard
+	Costed   bool          // what it costs is known
+	Spent    money.Amount  // up to the as-of date, reporting currency
+	ToGo     money.Amount  // after it, before anything is drawn
+	Pool     []fact.Ratio  // cost after a closed period over the forecast to go then, of finished projects
+	Tasks    []Task        // unfinished work
+	Hazards  []Hazard      // open risks that do something
 
 	key uint64
 }

@@ -87,26 +87,26 @@ type MissedMilestone struct {
 
 // Input is what a project's health is computed from. What is not given or not known has no trigger.
 type Input struct {
-	Deviation    fact.Int // working days, positive when later
-	PlannedDays  int64    // working days of the baseline; 0 where not known
-	Milestones   int      // milestones with a baseline
-	Missed       []MissedMilestone
-	BAC, VAC     fact.Int // minor units, as the two below
-	Actual       fact.Int
-	BudgetToDate fact.Int
-	EarnedValue  bool
-	CostsAwaited bool // the actual costs of the period have not come, so that what the figures say of cost is too good
-	Statistical  bool // VAC is by the cost index, not by a declared forecast
-	CPI, TimeSPI fact.Ratio
-	Scope        fact.Ratio // work added after the baseline, share of all
-	Exposure     fact.Int
-	TopRisk      string     // the title of the risk with that exposure
-	Threat       fact.Ratio // expected value of open risks over the contingency left
-	IssuesLate   fact.Int
-	Shortfall    fact.Ratio    // of the benefits planned
-	Elapsed      fact.Ratio    // share of the planned duration that has passed
-	Wakes        calendar.Date // day from which ratios count, while it is early
-	Overrides    []Override    // that hold
+	Deviation    fact.Int          // working days, positive when later
+	PlannedDays  int64             // working days of the baseline; 0 where not known
+	Milestones   int               // milestones with a baseline
+	Missed       []MissedMilestone // of those, the missed
+	BAC, VAC     fact.Int          // minor units, as the two below
+	Actual       fact.Int          // cost up to the as-of date
+	BudgetToDate fact.Int          // planned up to it
+	EarnedValue  bool              // the project is held by earned value
+	CostsAwaited bool              // the actual costs of the period have not come, so that what the figures say of cost is too good
+	Statistical  bool              // VAC is by the cost index, not by a declared forecast
+	CPI, TimeSPI fact.Ratio        // above 1 is favourable
+	Scope        fact.Ratio        // work added after the baseline, share of all
+	Exposure     fact.Int          // of the weightiest open risk, by the scale of the settings
+	TopRisk      string            // the title of the risk with that exposure
+	Threat       fact.Ratio        // expected value of open risks over the contingency left
+	IssuesLate   fact.Int          // issues open after their due day
+	Shortfall    fact.Ratio        // of the benefits planned
+	Elapsed      fact.Ratio        // share of the planned duration that has passed
+	Wakes        calendar.Date     // day from which ratios count, while it is early
+	Overrides    []Override        // that hold
 }
 
 // Override is a status that a person set, with its reason, until a day. On is the dimension, or Overall.
@@ -115,15 +115,15 @@ type Override struct {
 	Status Status
 	Reason string
 	Who    string
-	Until  calendar.Date
+	Until  calendar.Date // the last day on which it stands
 }
 
 // Trigger is one comparison with a tolerance, fired or not.
 type Trigger struct {
 	Dimension Dimension
 	Kind      Kind
-	Key       string // of its kind
-	Value     float64
+	Key       string  // of its kind
+	Value     float64 // in the form of its kind
 	Limit     Tolerance
 	Level     Status
 	Muted     bool // early-stage: the level is told and does not count
@@ -142,7 +142,7 @@ type Result struct {
 	Overrides []Override
 	Triggers  []Trigger
 	Stake     money.Amount // budget at completion times the largest excess, for the order of attention
-	DaysLate  int64
+	DaysLate  int64        // working days of the finish, 0 where it is not late
 }
 
 // Assess compares a project's figures with the tolerances. While it is early, triggers on ratios are muted, and so is the estimate at
@@ -329,7 +329,7 @@ func lowerFirst(s, key string) string {
 // Member is one project of a group.
 type Member struct {
 	Status Status
-	BAC    money.Amount
+	BAC    money.Amount // its weight
 }
 
 // Group is the status of a group: act when projects at act hold at least the limit's share of its budget, watch when act

@@ -71,7 +71,7 @@ type Rule struct {
 	Key, Name string
 	Dimension Dimension
 	Sense     Sense
-	Form      Form
+	Form      Form // in which limits are written
 	Muted     bool // while a project is early: ratios of small figures mean little
 	Default   Tolerance
 }

@@ -46,14 +46,14 @@ func (r Rollup) String() string {
 // Definition is one entry of the catalogue.
 type Definition struct {
 	Key     Key
-	text    string // the key as addresses, conditions and files write it
-	Name    string
-	Unit    Unit
-	Formula string // the rule in words
-	Source  string // the input or the measures it comes from
-	Better  Direction
-	Rollup  Rollup
-	Inputs  []Key // of a derived measure, in the order in which derive takes them
+	text    string    // the key as addresses, conditions and files write it
+	Name    string    // as readers are told it
+	Unit    Unit      // of its values
+	Formula string    // the rule in words
+	Source  string    // the input or the measures it comes from
+	Better  Direction // which way is favourable
+	Rollup  Rollup    // how groups come to theirs
+	Inputs  []Key     // of a derived measure, in the order in which derive takes them
 
 	late    bool // computed after health, from what it and the checks found
 	base    func(*Project) Value

@@ -11,13 +11,13 @@ import (
 
 // Audit is what checks are given besides a project's figures.
 type Audit struct {
-	Codes    []check.Code
-	Changes  []check.Budgeted
-	Forecast check.Forecast // the present one as it was sent
-	Ledger   check.Ledger
-	Late     []check.Late
-	Tested   int // inputs expected each period
-	Accepted []check.Acceptance
+	Codes    []check.Code       // cost codes that amounts stand on
+	Changes  []check.Budgeted   // changes with lines in the budget
+	Forecast check.Forecast     // the present one as it was sent
+	Ledger   check.Ledger       // what is odd in the ledger
+	Late     []check.Late       // inputs that have not come
+	Tested   int                // inputs expected each period
+	Accepted []check.Acceptance // findings that somebody answers for
 	Staffing check.Staffing
 	Gating   check.Gating
 }

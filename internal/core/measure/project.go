@@ -22,16 +22,16 @@ import (
 
 // Info describes a project.
 type Info struct {
-	ID                          int64
+	ID                          int64 // of the file, not of its sender
 	Code, Name                  string
 	Parent                      int64 // id of the node above; 0 at the top
 	Lead, Sponsor, Category     string
 	Stage, BusinessUnit         string
-	Status                      State
-	Currency                    money.Currency
-	PlannedStart, PlannedFinish calendar.Date
-	RequiredFinish              calendar.Date
-	Driven, EarnedValue         bool
+	Status                      State             // open, proposed, closed or cancelled
+	Currency                    money.Currency    // of amounts that name none
+	PlannedStart, PlannedFinish calendar.Date     // as the project was set up; 0 where not given
+	RequiredFinish              calendar.Date     // by which it must end; 0 where not given
+	Driven, EarnedValue         bool              // dated by the network; held by earned value
 	Labour                      cost.Way          // what its cost of labour is known from
 	Own                         map[string]string // fields of the office's own by their codes, as files write them; nil for none
 	Ref                         fact.Ref
@@ -40,8 +40,8 @@ type Info struct {
 // Declared is what a project's lead said.
 type Declared struct {
 	Overall    health.Status
-	By         [5]health.Status
-	Percent    fact.Int // hundredths of a percent
+	By         [5]health.Status // by dimension
+	Percent    fact.Int         // hundredths of a percent
 	Commentary string
 	Period     calendar.Period // that it was sent for
 	Ref        fact.Ref
@@ -67,18 +67,18 @@ func (p *Project) DeclaredOn(d health.Dimension) health.Status {
 // Project is a project with everything computed for it; or a node with its registers alone.
 type Project struct {
 	Info
-	Node       bool
-	Account    cost.Account
+	Node       bool          // a portfolio or programme, of which only registers are there
+	Account    cost.Account  // its money, in the currency of the environment
 	Changes    []cost.Change // the register
 	Activities []schedule.Activity
-	Logic      schedule.Logic // what the network says
-	Sent       []fact.Ref     // the rows of the dependencies that it sent
-	Outlook    schedule.Outlook
-	Events     []schedule.Event
-	Declared   *Declared // nil where nothing was declared
-	Words      []Words   // what was written to its figures for the period, overall first
+	Logic      schedule.Logic   // what the network says
+	Sent       []fact.Ref       // the rows of the dependencies that it sent
+	Outlook    schedule.Outlook // how it stands in time
+	Events     []schedule.Event // its milestones
+	Declared   *Declared        // nil where nothing was declared
+	Words      []Words          // what was written to its figures for the period, overall first
 	Risks      []risk.Risk
-	Threat     Threat
+	Threat     Threat // what its open risks are expected to cost
 	Issues     []risk.Issue
 	Actions    []risk.Action
 	Steps      []risk.Step
@@ -86,12 +86,12 @@ type Project struct {
 	Items      []backlog.Item
 	Iterations []backlog.Iteration
 	Benefits   []benefit.Benefit
-	Shares     []capacity.Share // what it wants of people
-	Gains      Gains
-	Past       []Past // closed periods before the as-of date, ascending
-	Overrides  []health.Override
-	Audit      Audit
-	Awaits     []Awaited // inputs of the period that have not come
+	Shares     []capacity.Share  // what it wants of people
+	Gains      Gains             // what its benefits come to
+	Past       []Past            // closed periods before the as-of date, ascending
+	Overrides  []health.Override // that people set and that hold
+	Audit      Audit             // what checks are given besides
+	Awaits     []Awaited         // inputs of the period that have not come
 	Checks     check.Result
 	Health     health.Result
 	Tolerances health.Tolerances // that it was held against
@@ -382,7 +382,7 @@ func (p *Project) set(d health.Dimension, s health.Status) Value {
 
 // Awaited is an input of the period in view that has not come.
 type Awaited struct {
-	Kind    string
+	Kind    string          // of the input, as files call it
 	Last    calendar.Period // for which it came
 	Regular bool            // it came for several periods before
 }

@@ -10,14 +10,14 @@ import (
 // Missing is a project left out of a group's figure, and why.
 type Missing struct {
 	Project *Project
-	Reason  string
+	Reason  string // why, in words
 }
 
 // Group is the roll-up of some projects. With says, for each measure, how many of Projects went into it; Left names the rest.
 type Group struct {
 	Projects []*Project
 	Nodes    []*Project // whose registers count in it
-	Values   []Value
+	Values   []Value    // in the order of the catalogue, as With and Left
 	With     []int
 	Left     [][]Missing
 }

@@ -28,10 +28,10 @@ type Version struct {
 type Change struct {
 	Code, Name                    string
 	Kind                          Kind
-	Added, Removed                bool
-	Moved, Stretched, Relinked    bool
-	Was, Is                       Span
-	StartDays, FinishDays, Longer int
+	Added, Removed                bool   // it is in one of the versions only
+	Moved, Stretched, Relinked    bool   // it lies elsewhere, is longer or shorter, waits for others
+	Was, Is                       Span   // its days in both
+	StartDays, FinishDays, Longer int    // by how many working days
 	LinksWas, LinksIs             string // its predecessors, in the notation of Predecessor
 	Changed                       bool   // something else of it: its name, level, owner or constraints
 	Index                         int    // in the newer version; in the older one where it was removed

@@ -7,8 +7,8 @@ import (
 
 // Dependency is a link as it was sent: activities by their codes, projects by their index, -1 for one that is not there.
 type Dependency struct {
-	FromProject, ToProject int32
-	From, To               string
+	FromProject, ToProject int32  // indexes of the projects
+	From, To               string // codes of the activities
 	FromCode, ToCode       string // codes of the projects
 	Type                   LinkType
 	Lag                    int32 // working days of the successor's calendar
@@ -21,8 +21,8 @@ func (d *Dependency) Crosses() bool { return d.FromCode != d.ToCode }
 // Sheet is a project's schedule with what the project sets around it.
 type Sheet struct {
 	Activities             []Activity
-	PlannedStart, Required calendar.Date
-	Driven                 bool // dated by the network
+	PlannedStart, Required calendar.Date // 0 where not given
+	Driven                 bool          // dated by the network
 }
 
 // Mode says which dates the network starts from.

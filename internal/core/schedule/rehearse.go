@@ -16,8 +16,8 @@ var (
 // Move is what a rehearsal does to a task. Shift puts it off by working days of its calendar, earlier where negative, Stretch
 // makes it longer or shorter, By sets the day on which it finishes (0: not set).
 type Move struct {
-	Task           int32
-	Shift, Stretch int
+	Task           int32 // of the plan
+	Shift, Stretch int   // working days
 	By             calendar.Date
 }
 
@@ -108,7 +108,7 @@ func (n *Network) eventAfter(t int32, days int) calendar.Date {
 // positive when later. Task is its task in the plan of the second run.
 type Shifted struct {
 	Task     int32
-	From, To calendar.Date
+	From, To calendar.Date // its finish in the first run and in the second
 	Days     int
 }
 

@@ -47,14 +47,14 @@ func PointsOf(low, likely, high fact.Int) *Points {
 
 // Activity is one row of a project's schedule. Dates not given are zero.
 type Activity struct {
-	Code, Name, Parent, Owner, Party string
+	Code, Name, Parent, Owner, Party string // Parent is the code of the activity above; Party is who delivers it, as sent
 
 	Kind                          Kind
 	Level                         Level
-	BaselineStart, BaselineFinish calendar.Date
-	Start, Finish                 calendar.Date // as expected: by the team, or by the network in a driven project
-	Sent                          Span          // what the team of a driven project expected, both as days
-	ActualStart, ActualFinish     calendar.Date
+	BaselineStart, BaselineFinish calendar.Date      // as agreed, both as days
+	Start, Finish                 calendar.Date      // as expected: by the team, or by the network in a driven project
+	Sent                          Span               // what the team of a driven project expected, both as days
+	ActualStart, ActualFinish     calendar.Date      // they count on and before the as-of date
 	Duration, Remaining           fact.Int           // working days
 	Percent                       fact.Int           // hundredths of a percent
 	Weight                        fact.Int           // ten-thousandths; its share in the budget
@@ -135,7 +135,7 @@ func (a *Activity) days(org *calendar.Calendar) *calendar.Calendar {
 
 // Outlook is how a project stands in time. Indexes point into the activities and are -1 where the date is not theirs.
 type Outlook struct {
-	BaselineStart, BaselineFinish, ExpectedFinish calendar.Date
+	BaselineStart, BaselineFinish, ExpectedFinish calendar.Date // the earliest and the latest of its activities; 0 where none is known
 	BaselineStartBy, BaselineBy, ExpectedBy       int
 	Dated, Counted                                int // activities with an expected date, of those that count
 }
