@@ -163,6 +163,23 @@ func TestOlderFiguresAreLetGoOf(t *testing.T) {
 	assert.Equal(t, []int{2, 1}, []int{lessons, runs}, "those of September, and what was learned for October")
 }
 
+// A simulation that is let go of while somebody waits for it ends, and is not begun anew for them.
+func TestWhoWaitsForASimulationGetsIt(t *testing.T) {
+	o, a, sc := office(t)
+	came := make(chan error)
+	go func() {
+		r, err := o.Forecast.Range(ctx, a, sc, forecast.Ask{Runs: 400_000})
+		if err == nil && len(r.Rows[0].Finish) != 400_000 {
+			err = errors.New("not all was drawn")
+		}
+		came <- err
+	}()
+	require.Eventually(t, func() bool { return forecast.Unkeep(o.Forecast) == 1 }, time.Minute, time.Millisecond)
+	require.NoError(t, <-came)
+	_, runs := forecast.Held(o.Forecast)
+	assert.Zero(t, runs, "it was not begun anew")
+}
+
 // Whoever asks first, and however little of it they see, others are told of the whole: the risk of the programme's own included.
 func TestWhatOneSeesIsNotWhatAllAreTold(t *testing.T) {
 	for _, first := range []*access.Actor{{Account: 7, Login: "x", Name: "Nobody's", Role: access.Lead, Scopes: []string{"A"}},

@@ -31,6 +31,18 @@ func TestSimulationsThatAreKept(t *testing.T) {
 	assert.True(t, whole.unkept.Load(), "and need not go on")
 }
 
+// What nobody keeps goes on as long as somebody waits for it: two who read older figures of one day would stop each other's without end.
+func TestASimulationThatIsWaitedForGoesOn(t *testing.T) {
+	sim := &simulation{}
+	assert.True(t, sim.goesOn())
+	sim.unkept.Store(true)
+	assert.False(t, sim.goesOn())
+	sim.waits.Add(1)
+	assert.True(t, sim.goesOn())
+	sim.waits.Add(-1)
+	assert.False(t, sim.goesOn())
+}
+
 // By default what has a baseline is learned from.
 func TestWhatIsLearnedFromFollowsTheSettings(t *testing.T) {
 	a := &assess.Assessment{Settings: &setting.Settings{}}

@@ -127,8 +127,12 @@ type simulation struct {
 	done   chan struct{}
 	runs   atomic.Int64
 	unkept atomic.Bool      // others were asked for since, so that it need not go on
+	waits  atomic.Int64     // how many wait for it
 	result *forecast.Result // nil where it was stopped
 }
+
+// goesOn reports whether a simulation is worth its work: it is kept, or somebody waits for it.
+func (sim *simulation) goesOn() bool { return !sim.unkept.Load() || sim.waits.Load() > 0 }
 
 // ErrComputing is wrapped where a simulation is still under way; it goes on, and is there when it is asked for again.
 var ErrComputing = errors.New("still being computed")
@@ -201,9 +205,12 @@ func (o *Office) awaited(ctx context.Context, a *assess.Assessment, q Ask, moves
 		if err != nil {
 			return nil, err
 		}
+		sim.waits.Add(1)
 		select {
 		case <-sim.done:
+			sim.waits.Add(-1)
 		case <-ctx.Done():
+			sim.waits.Add(-1)
 			return nil, &Progress{int(sim.runs.Load()), q.Runs}
 		}
 		if sim.result != nil {
@@ -245,7 +252,7 @@ func (o *Office) started(ctx context.Context, a *assess.Assessment, q Ask, moves
 	}
 	go func() {
 		defer close(sim.done)
-		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return !sim.unkept.Load() })
+		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return sim.goesOn() })
 	}()
 	return sim, nil
 }

@@ -66,10 +66,12 @@ func (o *Office) formerFindings(ctx context.Context, a *assess.Assessment, x *Ch
 	}
 	by := map[int64]map[kept.PeriodFinding]bool{}
 	for _, f := range list {
-		if by[f.Project] == nil {
-			by[f.Project] = map[kept.PeriodFinding]bool{}
+		of := by[f.Project]
+		if of == nil {
+			of = map[kept.PeriodFinding]bool{}
+			by[f.Project] = of
 		}
-		by[f.Project][f] = true
+		of[f] = true
 	}
 	o.formers.put(pinned{last.Serial, by})
 	return by, nil
