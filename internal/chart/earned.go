@@ -130,14 +130,30 @@ func (d *drawnCurve) estimates(place *placer, list []Estimate) {
 	for _, e := range list { // from the lowest up, each label above the one before
 		y := d.y(float64(e.Value))
 		d.Line("estimate", d.right-4, y, d.right+8, y)
-		text := e.Name + " " + e.Value.Short(d.opt.Currency)
-		for move := 0.0; move > -90; move -= 7 {
-			b := textBox(d.right+14, y+4+move, 12, scene.Start, text)
-			if place.free(b) {
-				place.take(b)
-				d.Text("label-soft", d.right+14, y+4+move, scene.Start, text)
-				break
-			}
+		d.beside(place, y+4, e.Name+" "+e.Value.Short(d.opt.Currency))
+	}
+}
+
+// beside puts a label to the right of a height: there or above it where there is room within the picture, else below.
+func (d *drawnCurve) beside(place *placer, y float64, text string) {
+	const size, step, most = 12, 7, 90
+	try := func(at float64) bool {
+		b := textBox(d.right+14, at, size, scene.Start, text)
+		if at < size || !place.free(b) {
+			return false
+		}
+		place.take(b)
+		d.Text("label-soft", d.right+14, at, scene.Start, text)
+		return true
+	}
+	for move := 0.0; move < most; move += step {
+		if try(y - move) {
+			return
+		}
+	}
+	for move := 0.0; move < most; move += step {
+		if try(y + move) {
+			return
 		}
 	}
 }
