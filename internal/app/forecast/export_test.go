@@ -1,5 +1,17 @@
 package forecast
 
+import "turret/internal/core/calendar"
+
+// Drawn is how a project of the office finished in each run, as it was drawn.
+func Drawn(r *Ranges, project int) []calendar.Date { return r.sim.result.Of[project].Finish }
+
+// Formers is of how many asks the last answer is kept.
+func Formers(o *Office) int {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	return len(o.formers)
+}
+
 // Held is how many lessons and simulations are held on to.
 func Held(o *Office) (lessons, simulations int) {
 	o.mu.Lock()

@@ -20,9 +20,11 @@ func Asked(project string) Ask {
 	return Ask{Runs: forecast.DefaultRuns, Seed: 1, Project: project, Milestones: true}
 }
 
-// Runs of a whole scope: as many as mostDrawn activities allow, so that a simulation takes some seconds at most.
+// Runs of a whole scope: as many as mostDrawn activities allow, so that a simulation takes some seconds at most, in steps, so that one more
+// activity does not have everything drawn anew.
 const (
 	mostRuns, fewestRuns = 2_000, 200
+	stepRuns             = 100
 	mostDrawn            = 40_000_000
 )
 
@@ -32,12 +34,11 @@ func AskedOfAll(a *assess.Assessment) Ask {
 	for _, p := range a.All {
 		n += len(p.Activities)
 	}
-	return Ask{Runs: min(mostRuns, max(fewestRuns, mostDrawn/n)), Seed: 1, Milestones: len(a.All) <= manyProjects}
+	return Ask{Runs: min(mostRuns, max(fewestRuns, mostDrawn/n/stepRuns*stepRuns)), Seed: 1, Milestones: len(a.All) <= manyProjects}
 }
 
-// Odds are those of the milestones of a scope that are not reached and wait for something, by the codes of project and milestone. It
-// waits for them no longer than
-// it is told to; then it answers nil, and they are there when they are asked for again.
+// Odds are those of the milestones of a scope that are not reached and wait for something, by the codes of project and milestone. It waits
+// for them no longer than it is told to; then it answers nil, and they are there when they are asked for again.
 func (o *Office) Odds(ctx context.Context, a *assess.Assessment, s *assess.Scope, q Ask, patience time.Duration) (map[[2]string]Odds,
 	error) {
 	short, cancel := context.WithTimeout(ctx, patience)

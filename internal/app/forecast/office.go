@@ -24,6 +24,7 @@ type Office struct {
 	runs    []*simulation // the last asked for first
 	learned []*lesson
 	before  []*forecast.Learned // last, of whatever assessments
+	formers []former            // last answers, the latest first
 }
 
 // NewOffice makes the door to forecasts.

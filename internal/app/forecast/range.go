@@ -252,7 +252,12 @@ func (o *Office) started(ctx context.Context, a *assess.Assessment, q Ask, moves
 	}
 	go func() {
 		defer close(sim.done)
-		sim.result = sim.model.Run(sim.opt, func(done int) bool { sim.runs.Store(int64(done)); return sim.goesOn() })
+		opt := sim.opt
+		opt.Reuse = o.reusable(q, l.of.AsOf)
+		sim.result = sim.model.Run(opt, func(done int) bool { sim.runs.Store(int64(done)); return sim.goesOn() })
+		if sim.result != nil && q.moves == "" {
+			o.reuse(q, l.of.AsOf, sim.model.Reuse(sim.result, sim.opt))
+		}
 	}()
 	return sim, nil
 }

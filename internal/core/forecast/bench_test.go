@@ -2,6 +2,7 @@ package forecast
 
 import (
 	"fmt"
+	"sync"
 	"testing"
 
 	"turret/internal/core/calendar"
@@ -65,5 +66,17 @@ func BenchmarkLearnFrom500Projects(b *testing.B) {
 	list := longHistory(500)
 	for b.Loop() {
 		Learn(list, Filter{})
+	}
+}
+
+// What a change of one project of a thousand costs, once all were simulated.
+func BenchmarkRangeAgainOf1000Projects200000Activities100Runs(b *testing.B) {
+	m := large(1000, 200)
+	opt := options(100)
+	opt.Reuse = m.Reuse(m.Run(opt, nil), opt)
+	for b.Loop() {
+		m.sumOf, m.summed = nil, sync.Once{}
+		m.Ventures[7].Spent++
+		m.Run(opt, nil)
 	}
 }

@@ -232,13 +232,25 @@ func (x *pools) of(code, category string) []fact.Ratio {
 
 // Waited marks a project of a plan with all those that it waits for, through any number of links.
 func Waited(p *schedule.Plan, projects int, project int32) []bool {
-	from := make([][]int32, projects)
+	return waiting(p, projects).marked(project)
+}
+
+// befores are the projects that each project of a plan waits for, some of them more than once.
+type befores [][]int32
+
+func waiting(p *schedule.Plan, projects int) befores {
+	from := make(befores, projects)
 	for i := range p.Dependencies {
 		if d := &p.Dependencies[i]; d.FromProject != d.ToProject {
 			from[d.ToProject] = append(from[d.ToProject], d.FromProject)
 		}
 	}
-	marked := make([]bool, projects)
+	return from
+}
+
+// marked marks projects with all those that they wait for.
+func (from befores) marked(projects ...int32) []bool {
+	marked := make([]bool, len(from))
 	var mark func(i int32)
 	mark = func(i int32) {
 		if marked[i] {
@@ -249,6 +261,8 @@ func Waited(p *schedule.Plan, projects int, project int32) []bool {
 			mark(other)
 		}
 	}
-	mark(project)
+	for _, i := range projects {
+		mark(i)
+	}
 	return marked
 }

@@ -27,9 +27,17 @@ type Options struct {
 	Detail     int32           // the project whose drivers are told, -1 for none
 	Milestones []int32         // tasks whose days are kept
 	Only       []bool          // by project: those simulated, with all that they wait for; nil for all
+	Reuse      *Reuse          // of a former simulation, to be taken over where nothing has changed; may be nil
+
+	over []bool // by project: taken over, so that it is drawn for others alone; nil for none
 }
 
 func (o *Options) takes(project int) bool { return o.Only == nil || o.Only[project] }
+
+// keeps reports whether what a project comes to is kept of this simulation.
+func (o *Options) keeps(project int) bool {
+	return o.takes(project) && (o.over == nil || !o.over[project])
+}
 
 // Task is what of an activity is drawn: a range, or else a ratio of what is left.
 type Task struct {
@@ -91,6 +99,9 @@ type Model struct {
 	Ventures []Venture
 	Nodes    map[int64][]Hazard // by node
 	NodeKeys map[int64]string
+
+	summed sync.Once
+	sumOf  []sum // by project, once summed
 }
 
 // keyed gives everything that is drawn what its draws hang on.
@@ -121,20 +132,12 @@ func (m *Model) keyed(triangular bool) {
 // then.
 func (m *Model) Run(opt Options, progress func(done int) bool) *Result {
 	r := &Result{Runs: opt.Runs, Of: make([]Outcome, len(m.Ventures)), Milestones: make([][]calendar.Date, len(opt.Milestones))}
-	for i := range m.Ventures {
-		if !opt.takes(i) {
-			continue
-		}
-		if v := &m.Ventures[i]; v.Finished || v.Dated {
-			r.Of[i].Finish = make([]calendar.Date, opt.Runs)
-		}
-		if m.Ventures[i].Costed {
-			r.Of[i].Cost = make([]money.Amount, opt.Runs)
+	if opt.Reuse.fits(&opt) {
+		if !m.takeOver(&opt, r) {
+			return r
 		}
 	}
-	for i := range r.Milestones {
-		r.Milestones[i] = make([]calendar.Date, opt.Runs)
-	}
+	m.room(&opt, r)
 	if opt.Detail >= 0 && int(opt.Detail) < len(m.Ventures) {
 		r.Drivers = newDrivers(&m.Ventures[opt.Detail], opt.Runs)
 	}
@@ -145,6 +148,26 @@ func (m *Model) Run(opt Options, progress func(done int) bool) *Result {
 		r.Drivers.settle(r.Of[opt.Detail].Finish)
 	}
 	return r
+}
+
+// room makes room for what is simulated; what was taken over has its own.
+func (m *Model) room(opt *Options, r *Result) {
+	for i := range m.Ventures {
+		if !opt.keeps(i) {
+			continue
+		}
+		if v := &m.Ventures[i]; v.Finished || v.Dated {
+			r.Of[i].Finish = make([]calendar.Date, opt.Runs)
+		}
+		if m.Ventures[i].Costed {
+			r.Of[i].Cost = make([]money.Amount, opt.Runs)
+		}
+	}
+	for k, t := range opt.Milestones {
+		if opt.over == nil || opt.keeps(int(m.Plan.Tasks[t].Project)) {
+			r.Milestones[k] = make([]calendar.Date, opt.Runs)
+		}
+	}
 }
 
 // batch is how many runs one thread takes at a time.
@@ -201,6 +224,7 @@ type worker struct {
 	delay    []int32 // by project, working days of the run
 	cost     []money.Amount
 	critical []int32 // runs in which each task of the project told was critical
+	reached  []int   // milestones that are not taken over
 }
 
 // planned notes the work left as it is planned.
@@ -211,6 +235,11 @@ func (w *worker) planned() {
 	}
 	w.delay = make([]int32, len(w.m.Ventures))
 	w.cost = make([]money.Amount, len(w.m.Ventures))
+	for k, t := range w.opt.Milestones {
+		if w.opt.over == nil || w.opt.keeps(int(w.m.Plan.Tasks[t].Project)) {
+			w.reached = append(w.reached, k)
+		}
+	}
 	if w.r.Drivers != nil {
 		w.critical = make([]int32, len(w.r.Drivers.Activities))
 	}
@@ -226,10 +255,12 @@ func (w *worker) run(run int) {
 	}
 	w.net.Run(w.r.Drivers != nil)
 	for i := range w.m.Ventures {
-		w.keep(run, i)
+		if w.opt.keeps(i) {
+			w.keep(run, i)
+		}
 	}
-	for i, t := range w.opt.Milestones {
-		w.r.Milestones[i][run] = w.net.Times(t).EarlyFinish
+	for _, k := range w.reached {
+		w.r.Milestones[k][run] = w.net.Times(w.opt.Milestones[k]).EarlyFinish
 	}
 	if d := w.r.Drivers; d != nil {
 		for k, t := range d.tasks {

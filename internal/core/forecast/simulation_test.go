@@ -111,8 +111,7 @@ func day(t *testing.T, o Outcome, p int) string {
 }
 
 // Of three days of which nobody doubts, two more make five: Friday, 6 November; with one shift of a week they end on the 13th. What would
-// be
-// less than nothing is nothing.
+// be less than nothing is nothing.
 func TestWhatIsSupposedIsDrawn(t *testing.T) {
 	s := &scene{}
 	s.project("A", work("1", 3, 3, 3, 3))
