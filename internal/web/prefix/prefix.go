@@ -5,6 +5,7 @@ package prefix
 import (
 	"bytes"
 	"fmt"
+	"net/http"
 	"net/url"
 	"regexp"
 	"strings"
@@ -43,6 +44,7 @@ func (p Path) Handler(next fasthttp.RequestHandler) fasthttp.RequestHandler {
 			at.Path, at.RawPath = p.off(at.Path), ""
 			c.Request.Header.Set("HX-Current-URL", at.String())
 		}
+		p.take(&c.Request.Header)
 		next(c)
 		if c.UserValue(rewritten) == nil { // an error is answered outside the middleware
 			p.body(&c.Response)
@@ -73,24 +75,49 @@ func (p Path) off(address string) string {
 	return rest
 }
 
-// headers puts the path before where one is sent, and before the path of cookies that do not belong to the whole host.
+// headers puts the path before where one is sent, and into cookies.
 func (p Path) headers(h *fasthttp.ResponseHeader) {
 	for _, name := range []string{"Location", "HX-Redirect", "HX-Push-Url"} {
 		if to := string(h.Peek(name)); ours(to) {
 			h.Set(name, string(p)+to)
 		}
 	}
-	var moved []*fasthttp.Cookie
-	for _, raw := range h.Cookies() {
-		x := fasthttp.AcquireCookie()
-		if x.ParseBytes(raw) == nil && len(x.Path()) > 1 {
-			x.SetPath(string(p) + string(x.Path()))
-			moved = append(moved, x)
+	p.give(h)
+}
+
+// mark ends the names of cookies, so that several Turrets below one host name, to which cookies belong, keep each their own. Neither paths
+// nor names have its first letter.
+func (p Path) mark() string { return strings.ReplaceAll(string(p), "/", "~") }
+
+// take leaves of the cookies that came in those of this path, by their own names.
+func (p Path) take(h *fasthttp.RequestHeader) {
+	own := map[string]string{}
+	for name, value := range h.Cookies() {
+		if name, mark, _ := strings.Cut(string(name), "~"); "~"+mark == p.mark() {
+			own[name] = string(value)
 		}
 	}
-	for _, x := range moved {
-		h.SetCookie(x)
-		fasthttp.ReleaseCookie(x)
+	h.DelAllCookies()
+	for name, value := range own {
+		h.SetCookie(name, value)
+	}
+}
+
+// give marks the cookies that go out, and puts the path before that of those that do not belong to the whole host.
+func (p Path) give(h *fasthttp.ResponseHeader) {
+	var own []string
+	for _, raw := range h.Cookies() {
+		if x, err := http.ParseSetCookie(string(raw)); err == nil {
+			x.Name += p.mark()
+			if len(x.Path) > 1 {
+				x.Path = string(p) + x.Path
+			}
+			own = append(own, x.String())
+		}
+	}
+	h.DelAllCookies()
+	for _, x := range own {
+		h.Add("Set-Cookie", x)
 	}
 }
 

@@ -42,9 +42,11 @@ func served(t *testing.T, base string) func(method, target string, heads ...stri
 	app.Get("/seen", func(c fiber.Ctx) error {
 		return c.SendString(c.OriginalURL() + " " + c.Path() + " " + c.Get("HX-Current-URL"))
 	})
+	app.Get("/known", func(c fiber.Ctx) error { return c.SendString(c.Get("Cookie")) })
 	app.Get("/gone", func(c fiber.Ctx) error {
 		c.Cookie(&fiber.Cookie{Name: "way", Value: "1", Path: "/sign-in", HTTPOnly: true})
-		c.Cookie(&fiber.Cookie{Name: "__Host-who", Value: "2", Path: "/", Secure: true})
+		c.Cookie(&fiber.Cookie{Name: "__Host-who", Value: "2", Path: "/", Secure: true, SameSite: fiber.CookieSameSiteLaxMode})
+		c.Cookie(&fiber.Cookie{Name: "told", Path: "/", MaxAge: -1})
 		c.Set("HX-Redirect", "/money")
 		return c.Redirect().To("/money?a=/b")
 	})
@@ -112,17 +114,32 @@ func TestTheRestOfTheServerDoesNotKnowThePath(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, ask(http.MethodGet, "/turretseen").StatusCode, "only whole segments are taken off")
 }
 
+func namesOf(list []*http.Cookie) (names []string) {
+	for _, c := range list {
+		names = append(names, c.Name)
+	}
+	return names
+}
+
+// Two below one host name get each other's cookies from the browser, and know only their own, by the names that they gave them.
+func TestEachBelowOneNameHasItsOwnCookies(t *testing.T) {
+	const all = "who=0; who~turret=1; who~turret~b=2"
+	for base, want := range map[string]string{"/turret": "who=1", "/turret/b": "who=2", "/b": "", "": all} {
+		got := text(t, served(t, base)(http.MethodGet, base+"/known", "Cookie", all))
+		assert.Equal(t, want, got, base)
+	}
+}
+
 func TestWhereOneIsSentAndCookiesGetThePath(t *testing.T) {
 	ask := served(t, "/turret")
 	r := ask(http.MethodGet, "/turret/gone")
 	assert.Equal(t, "/turret/money?a=/b", r.Header.Get("Location"))
 	assert.Equal(t, "/turret/money", r.Header.Get("HX-Redirect"))
-	paths := map[string]string{}
-	for _, c := range r.Cookies() {
-		paths[c.Name] = c.Path
-	}
-	assert.Equal(t, map[string]string{"way": "/turret/sign-in", "__Host-who": "/"}, paths,
-		"one bound to the host has to stand for all of it")
+	assert.Equal(t, []string{"way~turret=1; Path=/turret/sign-in; HttpOnly; SameSite=Lax",
+		"__Host-who~turret=2; Path=/; Secure; SameSite=Lax", "told~turret=; Path=/; Max-Age=0; SameSite=Lax"},
+		r.Header.Values("Set-Cookie"), "one bound to the host has to stand for all of it")
+	r = served(t, "")(http.MethodGet, "/gone")
+	assert.Equal(t, []string{"way", "__Host-who", "told"}, namesOf(r.Cookies()), "without a path they are as they were")
 	assert.Equal(t, "https://elsewhere/sign-in", ask(http.MethodGet, "/turret/away").Header.Get("Location"))
 }
 
