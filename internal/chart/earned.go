@@ -3,6 +3,7 @@ package chart
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"turret/internal/core/calendar"
@@ -76,8 +77,8 @@ func Earned(c *curve.Curve, earned []EarnedPoint, estimates []Estimate, opt Curv
 		}
 	}
 	var place placer
-	d.here(&place, points)
 	d.estimates(&place, estimates)
+	d.here(&place, points)
 	return d.Scene
 }
 
@@ -108,52 +109,52 @@ func (d *drawnCurve) here(place *placer, points []float64) {
 	}
 }
 
-// estimates draws where the estimates end, and the range that they span.
+// endLabel is a label beside the right end of the curve, for what stands at a height.
+type endLabel struct {
+	class, text string
+	y           float64
+}
+
+// estimates draws where the budget and the estimates end, and the range that the estimates span.
 func (d *drawnCurve) estimates(place *placer, list []Estimate) {
-	n := len(d.c.Budget) - 1
-	text := "budget " + money.Amount(d.budget[n]).Short(d.opt.Currency)
-	place.take(textBox(d.right+14, d.y(d.budget[n])+4, 12, scene.Start, text))
-	d.Text("label-bold", d.right+14, d.y(d.budget[n])+4, scene.Start, text)
-	if len(list) == 0 {
+	budget := d.budget[len(d.budget)-1]
+	labels := []endLabel{{"label-bold", "budget " + money.Amount(budget).Short(d.opt.Currency), d.y(budget)}}
+	d.span(list)
+	for _, e := range list {
+		y := d.y(float64(e.Value))
+		d.Line("estimate", d.right-4, y, d.right+8, y)
+		labels = append(labels, endLabel{"label-soft", e.Name + " " + e.Value.Short(d.opt.Currency), y})
+	}
+	d.beside(place, labels)
+}
+
+// span draws the range from what was spent to the lowest and the highest estimate.
+func (d *drawnCurve) span(list []Estimate) {
+	if len(list) == 0 || d.now == 0 {
 		return
 	}
 	low, high := list[0].Value, list[0].Value
 	for _, e := range list {
 		low, high = min(low, e.Value), max(high, e.Value)
 	}
-	if d.now > 0 {
-		x, a := d.day(d.opt.AsOf), d.actual[d.now-1]
-		d.Polygon("range", x, d.y(a), d.right, d.y(float64(high)), d.right, d.y(float64(low)))
-	}
-	list = slices.Clone(list)
-	slices.SortStableFunc(list, func(x, y Estimate) int { return cmp.Compare(x.Value, y.Value) })
-	for _, e := range list { // from the lowest up, each label above the one before
-		y := d.y(float64(e.Value))
-		d.Line("estimate", d.right-4, y, d.right+8, y)
-		d.beside(place, y+4, e.Name+" "+e.Value.Short(d.opt.Currency))
-	}
+	d.Polygon("range", d.day(d.opt.AsOf), d.y(d.actual[d.now-1]), d.right, d.y(float64(high)), d.right, d.y(float64(low)))
 }
 
-// beside puts a label to the right of a height: there or above it where there is room within the picture, else below.
-func (d *drawnCurve) beside(place *placer, y float64, text string) {
-	const size, step, most = 12, 7, 90
-	try := func(at float64) bool {
-		b := textBox(d.right+14, at, size, scene.Start, text)
-		if at < size || !place.free(b) {
-			return false
-		}
-		place.take(b)
-		d.Text("label-soft", d.right+14, at, scene.Start, text)
-		return true
+// beside puts labels to the right of the curve in the order of their heights, apart from each other, each led to where it belongs if it had
+// to give way.
+func (d *drawnCurve) beside(place *placer, labels []endLabel) {
+	const size, gap, down = 12, 14, 4 // a baseline lies below the middle of its text
+	slices.SortStableFunc(labels, func(x, y endLabel) int { return cmp.Compare(x.y, y.y) })
+	at := make([]float64, len(labels))
+	for i, x := range labels {
+		at[i] = x.y + down
 	}
-	for move := 0.0; move < most; move += step {
-		if try(y - move) {
-			return
+	for i, y := range spaced(at, gap, size, d.opt.H-size/4) {
+		x := labels[i]
+		if math.Abs(y-at[i]) > 2 {
+			d.Line("tie", d.right+8, x.y, d.right+13, y-down)
 		}
-	}
-	for move := 0.0; move < most; move += step {
-		if try(y + move) {
-			return
-		}
+		d.Text(x.class, d.right+14, y, scene.Start, x.text)
+		place.take(textBox(d.right+14, y, size, scene.Start, x.text))
 	}
 }

@@ -19,7 +19,8 @@ import (
 
 var labelAt = regexp.MustCompile(`<text[^>]* y="([-0-9.]+)"[^>]*>(at|by|budget|declared)[^<]*`)
 
-// Estimates that lie close together at the top of the picture are all told within it, no two at one height.
+// Estimates that lie close together at the top of the picture are all told within it, from the highest down to the lowest, the budget
+// before what equals it, no two at one height.
 func TestEstimatesStayWithinThePicture(t *testing.T) {
 	asOf := calendar.On(2026, 10, 31)
 	b := cost.NewBuilder(cost.NewRates("EUR", nil), calendar.Standard, asOf)
@@ -35,13 +36,14 @@ func TestEstimatesStayWithinThePicture(t *testing.T) {
 	svg := chart.Earned(curve.New([]*measure.Project{p}, env), nil, list, opt).SVG()
 	found := labelAt.FindAllStringSubmatch(svg, -1)
 	require.Len(t, found, 6, svg)
-	seen := map[int]bool{}
-	for _, m := range found {
+	last := 0.0
+	for i, m := range found {
 		y, err := strconv.ParseFloat(m[1], 64)
 		require.NoError(t, err)
 		assert.GreaterOrEqual(t, y, 12.0, m[0])
 		assert.LessOrEqual(t, y, 330.0, m[0])
-		assert.False(t, seen[int(y)], m[0])
-		seen[int(y)] = true
+		assert.GreaterOrEqual(t, y-last, 12.0, m[0])
+		last = y
+		assert.Contains(t, m[0], []string{">by recent", ">by both", ">by index", ">at budget", ">budget", ">declared"}[i])
 	}
 }

@@ -38,6 +38,33 @@ func textBox(x, y, size float64, anchor scene.Anchor, text string) box {
 	return box{x - 1, y - size*0.85, x + w + 1, y + size*0.25}
 }
 
+// spaced moves ascending heights as little as can be, by the sum of squares, until they lie a gap apart from each other, between the first
+// and the last that are allowed (isotonic regression by pooling adjacent violators, Ayer et al. 1955). Where there is no room for all, they
+// go on beyond the last.
+func spaced(heights []float64, gap, first, last float64) []float64 {
+	type block struct {
+		sum float64
+		n   int
+	}
+	mean := func(b block) float64 { return b.sum / float64(b.n) }
+	var blocks []block
+	for i, y := range heights {
+		blocks = append(blocks, block{y - float64(i)*gap, 1})
+		for k := len(blocks) - 1; k > 0 && mean(blocks[k-1]) > mean(blocks[k]); k-- {
+			blocks[k-1] = block{blocks[k-1].sum + blocks[k].sum, blocks[k-1].n + blocks[k].n}
+			blocks = blocks[:k]
+		}
+	}
+	var list []float64
+	for _, b := range blocks {
+		at := max(min(mean(b), last-float64(len(heights)-1)*gap), first)
+		for range b.n {
+			list = append(list, at+float64(len(list))*gap)
+		}
+	}
+	return list
+}
+
 // step is a round distance between ticks that cuts a span into at most n parts.
 func step(span float64, n int) float64 {
 	if span <= 0 {
