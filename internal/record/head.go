@@ -1,6 +1,10 @@
 package record
 
-import "strings"
+import (
+	"strings"
+
+	"turret/internal/core/write"
+)
 
 // heads are the columns whose head in words is not simply their name.
 var heads = map[string]string{
@@ -57,5 +61,5 @@ func (k Kind) Noun(n int) string {
 	if words, ok := nouns[k]; ok {
 		return words[at]
 	}
-	return [2]string{"row", "rows"}[at] + " of " + strings.ToLower(k.Title())
+	return [2]string{"row", "rows"}[at] + " of " + write.Within(k.Title())
 }

@@ -249,7 +249,7 @@ func (c *composer) projects(part *report.Part, s *section) {
 			s.Blocks = append(s.Blocks, words{Head: "Sent with the status by " + q.Lead, Text: d.Commentary})
 		}
 		for _, w := range q.Words {
-			s.Blocks = append(s.Blocks, words{Head: say.Capital(w.On.String()) + ", " + w.Who, Text: w.Text})
+			s.Blocks = append(s.Blocks, words{Head: write.Capital(w.On.String()) + ", " + w.Who, Text: w.Text})
 		}
 		if t := c.toCome(q); len(t.Rows) > 0 {
 			s.Blocks = append(s.Blocks, t)

@@ -53,18 +53,24 @@ type TotalChange struct {
 // shown is how many differing rows of a project are listed.
 const shown = 60
 
+// inTurn reads a draft when it is its turn, which is given back by done, also after an error.
+func inTurn(ctx context.Context, o *Office, id string) (d *Draft, t *Taken, done func(), err error) {
+	done = func() {}
+	if d, err = o.Get(ctx, id); err != nil {
+		return nil, nil, done, err
+	}
+	turn, err := o.turns.Wait(ctx)
+	if err != nil {
+		return nil, nil, done, err
+	}
+	t, err = o.Read(ctx, d)
+	return d, t, turn, err
+}
+
 // Preview reads a draft, checks it, and finds out what loading it would do as of a day. Nothing is written.
 func (o *Office) Preview(ctx context.Context, id string, asOf calendar.Date) (*Draft, *Consequences, error) {
-	d, err := o.Get(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	done, err := o.turns.Wait(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
+	d, t, done, err := inTurn(ctx, o, id)
 	defer done()
-	t, err := o.Read(ctx, d)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -329,7 +329,7 @@ func (o *Office) keep(ctx context.Context, f *kept.File, s *intake.Sheet) ([]fau
 	words := make([]string, 0, len(lost))
 	for _, c := range in.Columns {
 		if lost[c.Name] > 0 {
-			words = append(words, fmt.Sprintf("%s (%s)", strings.ToLower(c.Head()), write.Count(lost[c.Name], "row", "rows")))
+			words = append(words, fmt.Sprintf("%s (%s)", write.Within(c.Head()), write.Count(lost[c.Name], "row", "rows")))
 		}
 	}
 	if s.Mapping.Clear {

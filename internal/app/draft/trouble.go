@@ -154,16 +154,8 @@ func (o *Office) Unknowns(ctx context.Context, d *Draft, troubles []Trouble) ([]
 
 // ProblemsOf reads a draft and lists what is wrong with it, for downloading.
 func (o *Office) ProblemsOf(ctx context.Context, id string) (*Draft, []fault.Problem, error) {
-	d, err := o.Get(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	done, err := o.turns.Wait(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
+	d, t, done, err := inTurn(ctx, o, id)
 	defer done()
-	t, err := o.Read(ctx, d)
 	if err != nil {
 		return nil, nil, err
 	}

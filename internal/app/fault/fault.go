@@ -69,6 +69,9 @@ func Clip(s string, n int) string {
 	return s
 }
 
+// Plain is what an error says, without what the error says that it wraps at its end.
+func Plain(err, wrapped error) string { return strings.TrimSuffix(err.Error(), ": "+wrapped.Error()) }
+
 // ErrBusy is wrapped by errors about what cannot begin while so much of it is under way.
 var ErrBusy = errors.New("busy")
 

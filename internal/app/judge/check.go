@@ -122,11 +122,7 @@ func (o *Office) LoadFiles(ctx context.Context) (map[int64]string, error) {
 
 // Accept takes responsibility for a finding until a day.
 func (o *Office) Accept(ctx context.Context, a *assess.Assessment, project string, f check.Acceptance) error {
-	actor, err := access.Permit(ctx, access.Judge)
-	if err != nil {
-		return err
-	}
-	p, err := a.Project(project)
+	actor, p, err := judging(ctx, a, project)
 	if err != nil {
 		return err
 	}
@@ -157,11 +153,7 @@ func (o *Office) Accept(ctx context.Context, a *assess.Assessment, project strin
 
 // Unaccept takes back the acceptance of a finding.
 func (o *Office) Unaccept(ctx context.Context, a *assess.Assessment, project string, id int64) error {
-	actor, err := access.Permit(ctx, access.Judge)
-	if err != nil {
-		return err
-	}
-	p, err := a.Project(project)
+	actor, p, err := judging(ctx, a, project)
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/core/measure"
 )
 
 // Overrides lists what was set for a project, newest first, also what has lapsed.
@@ -30,13 +31,19 @@ func (o *Office) Overrides(ctx context.Context, project string) ([]kept.Override
 // longest is how far ahead an end date may lie.
 const longest calendar.Date = 2 * 366
 
-// SetStatus sets a status over the computed one until a day. Refused fields are a FieldError.
-func (o *Office) SetStatus(ctx context.Context, a *assess.Assessment, project string, f health.Override) error {
+// judging is who judges a project, and the project, where they may.
+func judging(ctx context.Context, a *assess.Assessment, project string) (*access.Actor, *measure.Project, error) {
 	actor, err := access.Permit(ctx, access.Judge)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	p, err := a.Project(project)
+	return actor, p, err
+}
+
+// SetStatus sets a status over the computed one until a day. Refused fields are a FieldError.
+func (o *Office) SetStatus(ctx context.Context, a *assess.Assessment, project string, f health.Override) error {
+	actor, p, err := judging(ctx, a, project)
 	if err != nil {
 		return err
 	}
@@ -61,11 +68,7 @@ func (o *Office) SetStatus(ctx context.Context, a *assess.Assessment, project st
 
 // EndStatus takes back a status that was set.
 func (o *Office) EndStatus(ctx context.Context, a *assess.Assessment, project string, id int64) error {
-	actor, err := access.Permit(ctx, access.Judge)
-	if err != nil {
-		return err
-	}
-	p, err := a.Project(project)
+	actor, p, err := judging(ctx, a, project)
 	if err != nil {
 		return err
 	}

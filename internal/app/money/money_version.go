@@ -17,6 +17,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -150,7 +151,7 @@ func (o *Office) Name(ctx context.Context, a *assess.Assessment, kind record.Kin
 		return err
 	}
 	if len(versions) == 0 {
-		return fault.Field("name", name, "a project with a "+strings.ToLower(kind.Title()))
+		return fault.Field("name", name, "a project with a "+write.Within(kind.Title()))
 	}
 	for _, v := range versions {
 		if v.Name == name {

@@ -12,6 +12,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/core/priority"
+	"turret/internal/core/write"
 )
 
 // Axis is a figure by which projects are put on a plane: a measure that is a number, or the score of a model.
@@ -52,7 +53,7 @@ func AxisOf(ctx context.Context, a *assess.Assessment, p *Pipeline, key string) 
 	if !ok || d.Unit.Worded() || a.NoMoney && d.IsCost() {
 		return nil, fault.Field("axis", fault.Clip(key, 60), "a figure that an axis can show")
 	}
-	x.Name, x.unit = strings.ToLower(d.Name), d.Unit
+	x.Name, x.unit = write.Within(d.Name), d.Unit
 	x.of = func(y *measure.Project) (fact.Ratio, bool) { return Amount(y.Value(d.Key), d.Unit, x.currency) }
 	return x, nil
 }

@@ -61,7 +61,7 @@ func (c *Choice) By() string {
 		return "score of " + model
 	}
 	if d, ok := measure.Lookup(c.Value); ok {
-		return strings.ToLower(d.Name)
+		return write.Within(d.Name)
 	}
 	return c.Value
 }

@@ -15,6 +15,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/core/schedule"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -142,7 +143,7 @@ func (o *Office) version(ctx context.Context, a *assess.Assessment, p *measure.P
 		return nil, fmt.Errorf("version %q: %w", fault.Clip(key, 20), fault.ErrNotFound)
 	}
 	if baseline && found.Baseline == nil {
-		found.Key, found.Text = key, "Baseline dates in the "+strings.ToLower(found.Text[:1])+found.Text[1:]
+		found.Key, found.Text = key, "Baseline dates in the "+write.Within(found.Text)
 	}
 	f, err := o.store.Rows(ctx, record.Activities, kept.Selection{Load: found.Load.ID, Projects: []int64{p.ID}})
 	if err != nil {

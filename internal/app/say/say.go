@@ -6,7 +6,6 @@ import (
 	"maps"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -35,12 +34,6 @@ func (s Sentence) String() string {
 
 // Plain is a piece that traces nothing.
 func Plain(text string) Phrase { return Phrase{Text: text} }
-
-// Capital is a text with a capital letter first.
-func Capital(s string) string {
-	_, n := utf8.DecodeRuneInString(s)
-	return strings.ToUpper(s[:n]) + s[n:]
-}
 
 // Named is a code with the name that it stands for, or the code alone.
 func Named(code, name string) string {
@@ -109,7 +102,7 @@ func Awaited(list []*measure.Project, env measure.Env) string {
 		return ""
 	}
 	text := strings.Join(parts, "; ")
-	return " " + Capital(text) + " have not come for " + env.Period().Name() + "."
+	return " " + write.Capital(text) + " have not come for " + env.Period().Name() + "."
 }
 
 func costPhrases(p *measure.Project, env measure.Env, done bool) Sentence {

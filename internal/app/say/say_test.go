@@ -28,9 +28,3 @@ func TestHeadlineOfAProject(t *testing.T) {
 	closed.Status = measure.Closed
 	assert.Contains(t, say.Headline(closed, a.Env).String(), "Job late cost exactly its budget and finished 12 working days late.")
 }
-
-func TestCapital(t *testing.T) {
-	for text, want := range map[string]string{"": "", "one": "One", "ēl pass": "Ēl pass", "€10 came": "€10 came", "B": "B"} {
-		assert.Equal(t, want, say.Capital(text))
-	}
-}

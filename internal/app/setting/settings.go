@@ -21,6 +21,7 @@ import (
 	"turret/internal/core/check"
 	"turret/internal/core/health"
 	"turret/internal/core/risk"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -349,7 +350,7 @@ func (l *Limits) Check() error {
 			return fault.Field("tolerance", key, "the key of a trigger")
 		}
 		if err := rule.Check(health.Tolerance{Watch: pair[0], Act: pair[1]}); err != nil {
-			return fault.Field("tolerance of "+strings.ToLower(rule.Name[:1])+rule.Name[1:], fmt.Sprintf("watch %v, act %v", pair[0],
+			return fault.Field("tolerance of "+write.Within(rule.Name), fmt.Sprintf("watch %v, act %v", pair[0],
 				pair[1]), err.Error())
 		}
 	}

@@ -7,13 +7,12 @@ import (
 	"slices"
 	"strings"
 
-	"turret/internal/app/say"
-
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -48,7 +47,7 @@ func (n *Need) Says() string {
 	case record.NeedNoErrors:
 		return "No errors in its data"
 	}
-	return say.Capital(n.Kind) + " " + n.Of
+	return write.Capital(n.Kind) + " " + n.Of
 }
 
 // Model are the stages that projects of some categories go through, in their order.

@@ -5,8 +5,11 @@
 package write
 
 import (
+	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
@@ -111,6 +114,28 @@ func List(things []string) string {
 	}
 	last := len(things) - 1
 	return strings.Join(things[:last], ", ") + " and " + things[last]
+}
+
+// Joined joins the texts that are not empty.
+func Joined(between string, texts ...string) string {
+	return strings.Join(slices.DeleteFunc(slices.Clone(texts), func(s string) bool { return s == "" }), between)
+}
+
+// Capital is a text with a capital letter first.
+func Capital(s string) string {
+	_, n := utf8.DecodeRuneInString(s)
+	return strings.ToUpper(s[:n]) + s[n:]
+}
+
+// Within is a name or a sentence as it goes on in the midst of another: with a small letter first, unless its first word is an
+// abbreviation.
+func Within(s string) string {
+	first, n := utf8.DecodeRuneInString(s)
+	second, _ := utf8.DecodeRuneInString(s[n:])
+	if unicode.IsUpper(first) && (unicode.IsLower(second) || second == ' ') {
+		return strings.ToLower(s[:n]) + s[n:]
+	}
+	return s
 }
 
 // written puts a number together from its digits before and behind the point.

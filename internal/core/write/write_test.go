@@ -2,6 +2,7 @@ package write
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -77,4 +78,25 @@ func TestCount(t *testing.T) {
 func TestList(t *testing.T) {
 	assert.Equal(t, []string{"", "a", "a and b", "a, b and c"},
 		[]string{List(nil), List([]string{"a"}), List([]string{"a", "b"}), List([]string{"a", "b", "c"})})
+}
+
+func TestCapital(t *testing.T) {
+	for text, want := range map[string]string{"": "", "one": "One", "ēl pass": "Ēl pass", "€10 came": "€10 came", "B": "B"} {
+		assert.Equal(t, want, Capital(text))
+	}
+}
+
+func TestWithin(t *testing.T) {
+	for text, want := range map[string]string{"": "", "Cost index": "cost index", "Ēl pass": "ēl pass", "A week": "a week",
+		"NPV at risk": "NPV at risk", "S-curve": "S-curve", "€10 came": "€10 came", "B": "B", "small": "small", "2 Days": "2 Days"} {
+		assert.Equal(t, want, Within(text))
+	}
+}
+
+func TestJoined(t *testing.T) {
+	for want, texts := range map[string][]string{"": {"", ""}, "a": {"", "a", ""}, "a, b": {"a", "", "b"}} {
+		given := slices.Clone(texts)
+		assert.Equal(t, want, Joined(", ", texts...))
+		assert.Equal(t, given, texts)
+	}
 }

@@ -13,7 +13,7 @@ import (
 
 	"turret/internal/app/account"
 	"turret/internal/app/fault"
-	"turret/internal/app/say"
+	"turret/internal/core/write"
 	"turret/internal/web/page"
 )
 
@@ -32,7 +32,7 @@ func (s *pages) signInWith(c fiber.Ctx) error {
 	to, err := s.SignOn.Ask(c.Context(), state, nonce, verifier)
 	if err != nil {
 		slog.Error("sign-in", "error", err)
-		return s.showSignIn(c, signInView{To: Back(c.Query("to")), Problem: say.Capital(s.SignOn.Name()) +
+		return s.showSignIn(c, signInView{To: Back(c.Query("to")), Problem: write.Capital(s.SignOn.Name()) +
 			" cannot be reached. Try again in a while, " +
 			"or sign in by a password."})
 	}
@@ -59,12 +59,12 @@ func (s *pages) signInBack(c fiber.Ctx) error {
 		return refuse("This sign-in was begun elsewhere, or too long ago. Begin it again.")
 	}
 	if c.Query("error") != "" {
-		return refuse(say.Capital(s.SignOn.Name()) + " did not let you in: “" + fault.Clip(strings.Clone(c.Query("error")), 60) + "”.")
+		return refuse(write.Capital(s.SignOn.Name()) + " did not let you in: “" + fault.Clip(strings.Clone(c.Query("error")), 60) + "”.")
 	}
 	who, err := s.SignOn.Answer(c.Context(), strings.Clone(c.Query("code")), kept.Get("nonce"), kept.Get("verifier"))
 	if err != nil {
 		slog.Error("sign-in", "error", err)
-		return refuse(say.Capital(s.SignOn.Name()) + " did not say who you are. Begin again; where it stays so, tell an administrator.")
+		return refuse(write.Capital(s.SignOn.Name()) + " did not say who you are. Begin again; where it stays so, tell an administrator.")
 	}
 	a, err := s.Office.Account.Known(c.Context(), *who)
 	if errors.Is(err, account.ErrStranger) {

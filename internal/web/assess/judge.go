@@ -213,7 +213,7 @@ func (s *pages) setStatus(c fiber.Ctx) error {
 	}
 	err = s.Office.Judge.SetStatus(c.Context(), r.Figures, p.Code, health.Override{On: on, Status: status,
 		Reason: strings.Clone(c.FormValue("reason")), Until: until})
-	return page.AnsweredWith(c, err, say.Capital(on.String())+" of "+p.Code+" is set to "+status.String()+" until "+until.Human()+".",
+	return page.AnsweredWith(c, err, write.Capital(on.String())+" of "+p.Code+" is set to "+status.String()+" until "+until.Human()+".",
 		r.To(page.ProjectPath(p.Code)+"/assess"),
 		func(refused error) error { return s.showProjectAssess(c, refused) })
 }

@@ -14,7 +14,6 @@ import (
 
 	"turret/internal/app/backlog"
 	"turret/internal/app/intake"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
@@ -262,7 +261,7 @@ func (v *view) byIteration(r *page.Request, p *measure.Project) {
 
 func (v *view) board(r *page.Request, p *measure.Project, lines []backlog.Line) {
 	for i, state := range states {
-		col := column{State: state, Title: say.Capital(state)}
+		col := column{State: state, Title: write.Capital(state)}
 		if i > 0 {
 			col.Before = states[i-1]
 		}

@@ -11,7 +11,6 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/core/write"
 	"turret/internal/web/page"
@@ -235,7 +234,7 @@ func (s *pages) owed(c fiber.Ctx, r *page.Request, v *listView, list []*measure.
 		x := &owed[i]
 		row := owedRow{Project: x.Project.Code, Code: x.Code, Name: x.Name, State: x.Project.Status.String(), Owner: cmp.Or(x.Owner,
 			"nobody"),
-			Says: say.Capital(x.Says()), Href: r.To(page.ProjectPath(x.Project.Code) + "/benefits"), Reminded: "never"}
+			Says: write.Capital(x.Says()), Href: r.To(page.ProjectPath(x.Project.Code) + "/benefits"), Reminded: "never"}
 		if x.Reminded > 0 {
 			row.Reminded = fmt.Sprintf("%s, last on %s", write.Count(x.Reminded, "time", "times"), page.When(x.Last))
 		}

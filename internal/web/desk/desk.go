@@ -15,7 +15,6 @@ import (
 	"turret/internal/app/hours"
 	"turret/internal/app/people"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
@@ -310,7 +309,7 @@ func (s *pages) tick(c fiber.Ctx) error {
 	for _, name := range slices.Sorted(maps.Keys(t.Was)) {
 		back = append(back, "c-"+name, t.Was[name])
 	}
-	page.TellUndo(c, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is done"+r.InPeriod()+".",
+	page.TellUndo(c, write.Capital(kind.Noun(1))+" "+code+" of "+holder+" is done"+r.InPeriod()+".",
 		page.PlaceOf(c).To("/registers/"+string(kind)+"/set"), back...)
 	return page.Go(c, "/desk")
 }

@@ -468,7 +468,7 @@ func savedSays(kind record.Kind, edits []intake.Edited, l *kept.Load) string {
 		what string
 	}{{added, "added"}, {changed, "changed"}, {gone, "taken away"}} {
 		if x.n > 0 {
-			list = append(list, fmt.Sprintf("%d %s %s", x.n, strings.ToLower(kind.Noun(x.n)), x.what))
+			list = append(list, fmt.Sprintf("%d %s %s", x.n, kind.Noun(x.n), x.what))
 		}
 	}
 	return fmt.Sprintf("Saved for %s as load %d: %s.", l.Period.Name(), l.ID, write.List(list))

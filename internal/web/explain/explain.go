@@ -390,17 +390,18 @@ func whyNow(r *page.Request, x *explain.Explanation) []page.Spoken {
 	h := &x.Project.Health
 	text := h.Overall.String()
 	if why := h.Reason(); why != "" {
-		text += ", " + strings.ToLower(why[:1]) + why[1:]
+		text += ", " + write.Within(why)
 	}
 	return []page.Spoken{{Text: text + "."}}
 }
 
 func explainPartOf(r *page.Request, x *explain.Explanation, p *explain.Part) explainPart {
-	part := explainPart{On: p.On.String(), Name: say.Capital(p.On.String()), Cell: assess.CellOf(r, x.Project, p.On), Concerns: p.Concerns,
-		Facts: p.Facts,
-		Text:  p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
+	part := explainPart{On: p.On.String(), Name: write.Capital(p.On.String()), Cell: assess.CellOf(r, x.Project, p.On),
+		Concerns: p.Concerns,
+		Facts:    p.Facts,
+		Text:     p.Text.Text, ID: p.Text.ID, Who: p.Text.Who}
 	if said := page.ForesightOf(r).Of(x.Project); p.On == health.Overall && said != nil && said.Differs() {
-		part.Facts = strings.TrimSpace(part.Facts + " " + say.Capital(said.Sentence()) + ".")
+		part.Facts = strings.TrimSpace(part.Facts + " " + write.Capital(said.Sentence()) + ".")
 	}
 	if p.Text.Text != "" {
 		part.Reads = prose.HTML(p.Text.Text)

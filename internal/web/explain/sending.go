@@ -147,7 +147,7 @@ func (s *pages) send(c fiber.Ctx) error {
 	}
 	var kinds []string
 	for _, t := range tables {
-		kinds = append(kinds, strings.ToLower(t.Kind.Title()))
+		kinds = append(kinds, write.Within(t.Kind.Title()))
 	}
 	page.Tell(c, write.Count(n, "row", "rows")+" saved"+r.InPeriod()+": "+strings.Join(kinds, ", ")+".")
 	return page.Go(c, to)
@@ -187,7 +187,7 @@ func (s *pages) confirm(c fiber.Ctx, r *page.Request, code string) (string, erro
 	}
 	words := make([]string, len(sent))
 	for i, k := range sent {
-		words[i] = strings.ToLower(k.Title())
+		words[i] = write.Within(k.Title())
 	}
 	return " Confirmed as it stood: " + strings.Join(words, ", ") + ".", nil
 }

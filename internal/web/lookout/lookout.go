@@ -12,7 +12,6 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/lookout"
 	"turret/internal/app/saved"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
@@ -224,7 +223,7 @@ func heads(r *page.Request, f lookout.Filter) []page.Head {
 	}
 	var dims []string
 	for _, d := range health.Dimensions() {
-		dims = append(dims, say.Capital(d.String()))
+		dims = append(dims, write.Capital(d.String()))
 	}
 	return slices.Insert(list, 2, page.Head{Class: "dims", Words: dims})
 }

@@ -482,7 +482,7 @@ func (s *pages) showMoneyVersions(c fiber.Ctx, problem error, typed string) erro
 
 func (v *moneyVersionsView) fill(r *page.Request, p *measure.Project, c *appmoney.Comparison) {
 	if len(c.Versions) == 0 {
-		v.Empty = "No " + strings.ToLower(c.Kind.Title()) + " of this project has been loaded yet, so there is nothing to compare."
+		v.Empty = "No " + write.Within(c.Kind.Title()) + " of this project has been loaded yet, so there is nothing to compare."
 		v.Headline = []page.Spoken{{Text: p.Name + " has none yet."}}
 		return
 	}

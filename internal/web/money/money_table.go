@@ -93,7 +93,7 @@ func (s *pages) moneyTable(c fiber.Ctx) error {
 	for _, g := range money.Groupings(r.Figures) {
 		name := g
 		if c, own := r.Figures.OwnField(g); own {
-			name = strings.ToLower(c.Head())
+			name = write.Within(c.Head())
 		}
 		if g == "" {
 			name = "nothing"

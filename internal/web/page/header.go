@@ -8,7 +8,6 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/desk"
 	"turret/internal/app/publish"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/write"
@@ -140,7 +139,7 @@ func trackOf(r *Request, current string, period calendar.Period) []track {
 		if !slices.Contains(wanted, step) {
 			return
 		}
-		x := track{Href: r.To(stepPath[step][0]), Label: say.Capital(string(step)), Key: stepPath[step][1], Done: 100, Note: note}
+		x := track{Href: r.To(stepPath[step][0]), Label: write.Capital(string(step)), Key: stepPath[step][1], Done: 100, Note: note}
 		if all > 0 {
 			x.Done = 100 * done / all
 		}

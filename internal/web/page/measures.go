@@ -7,6 +7,7 @@ import (
 
 	"turret/internal/app/assess"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -57,7 +58,7 @@ func ownFigure(r *Request, p *measure.Project, c record.Column) Figure {
 // HeadOf is the head of a column of a measure, or of a field of the office's own.
 func HeadOf(r *Request, key string) Head {
 	if c, ok := r.Figures.OwnField(key); ok {
-		h := Head{Text: c.Head(), Title: strings.TrimPrefix(c.Says+", "+c.Name, ", ")}
+		h := Head{Text: c.Head(), Title: write.Joined(", ", c.Says, c.Name)}
 		if c.Cell == record.Number || c.Cell == record.Day {
 			h.Class = "num"
 		}

@@ -8,8 +8,6 @@ import (
 	"net/url"
 	"strings"
 	"syscall"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
@@ -24,6 +22,7 @@ import (
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -364,18 +363,18 @@ func (s *Server) Fail(c fiber.Ctx, err error) error {
 		status, text = fiber.StatusUnprocessableEntity, Sentence(err.Error())
 	case errors.Is(err, access.ErrForbidden):
 		status, text = fiber.StatusForbidden, "This is not yours to see or do: "+
-			strings.TrimSuffix(err.Error(), ": "+access.ErrForbidden.Error())+"."
+			fault.Plain(err, access.ErrForbidden)+"."
 	case errors.Is(err, fault.ErrConflict), errors.Is(err, fault.ErrPinned), errors.Is(err, fault.ErrNeeded):
 		status, text = fiber.StatusConflict, Sentence(err.Error())
 	case errors.Is(err, fault.ErrBusy):
-		status, text = fiber.StatusTooManyRequests, Sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrBusy.Error()))
+		status, text = fiber.StatusTooManyRequests, Sentence(fault.Plain(err, fault.ErrBusy))
 	case errors.Is(err, fault.ErrTooLarge):
 		status, text = fiber.StatusRequestEntityTooLarge, Sentence(err.Error())
 	case fullDisk(err):
 		status, text = fiber.StatusInsufficientStorage, "The disk that Turret writes to is full. Nothing was changed; whoever runs it "+
 			"has to make room."
 	case errors.Is(err, fault.ErrNotFound):
-		status, text = fiber.StatusNotFound, "Not found: "+strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error())+"."
+		status, text = fiber.StatusNotFound, "Not found: "+fault.Plain(err, fault.ErrNotFound)+"."
 	}
 	if status >= 500 {
 		slog.Error("request failed", "path", c.Path(), "id", requestid.FromContext(c), "error", err)
@@ -430,8 +429,7 @@ func Sentence(s string) string {
 	if s == "" {
 		return s
 	}
-	r, n := utf8.DecodeRuneInString(s)
-	return string(unicode.ToUpper(r)) + strings.TrimSuffix(s[n:], ".") + "."
+	return write.Capital(strings.TrimSuffix(s, ".")) + "."
 }
 
 // ReadOpen understands a request as Read does, and finds the open projects of its scope.

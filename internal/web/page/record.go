@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/say"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -98,7 +99,7 @@ func (n *Names) Show(c record.Column, cell string) Shown {
 // EventOf says what a load did to a record.
 func EventOf(r *Request, n *Names, e *records.Event) RecordEvent {
 	l := &e.Load
-	x := RecordEvent{What: say.Capital(string(e.Act)) + " with load " + strconv.FormatInt(l.ID, 10), Href: r.To(fmt.Sprintf("/loads/%d",
+	x := RecordEvent{What: write.Capital(string(e.Act)) + " with load " + strconv.FormatInt(l.ID, 10), Href: r.To(fmt.Sprintf("/loads/%d",
 		l.ID)),
 		When: When(l.ReceivedAt) + ", " + l.Author + ", " + l.File}
 	if e.From > 0 {

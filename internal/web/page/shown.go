@@ -15,7 +15,6 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
-	"turret/internal/app/say"
 	"turret/internal/core/write"
 	"turret/internal/session"
 )
@@ -158,7 +157,7 @@ func (s *Server) Computing(c fiber.Ctx) error {
 	v := computingOf(p)
 	v.Kept, v.Check = r.Asked.Has("kept"), r.Here()
 	if !v.Kept {
-		v.Text = say.Capital(v.Text)
+		v.Text = write.Capital(v.Text)
 	}
 	return c.Render("error:computing", v)
 }
@@ -184,7 +183,7 @@ func stillComputing(s *Server, c fiber.Ctx) error {
 		Page      Page
 		Computing computingView
 	}{s.failedPage(c, "The figures as of "+r.AsOf.Human()+" are being computed."), computingOf(p)}
-	v.Page.Title, v.Computing.Text = "Being computed", say.Capital(v.Computing.Text)
+	v.Page.Title, v.Computing.Text = "Being computed", write.Capital(v.Computing.Text)
 	v.Computing.Check = r.To("/computing", "asof", r.AsOf.String())
 	return c.Render("computing", v)
 }

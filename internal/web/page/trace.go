@@ -135,9 +135,7 @@ func (tr *tracer) children(n *measure.Node, at string, depth int) []nodeView {
 
 func (tr *tracer) node(n *measure.Node, at string, depth int) nodeView {
 	v := nodeView{Label: n.Label, Rule: n.Rule, Detail: n.Detail, Where: tr.t.Where(n.Ref), Open: depth == 0 && len(n.Children) <= 8}
-	if n.Value.Note != "" {
-		v.Detail = strings.TrimPrefix(v.Detail+"; "+n.Value.Note, "; ")
-	}
+	v.Detail = write.Joined("; ", v.Detail, n.Value.Note)
 	switch {
 	case n.Value.Known:
 		v.Value = n.Value.Human(n.Unit, tr.r.Figures.Env.Currency)

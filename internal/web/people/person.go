@@ -1,13 +1,11 @@
 package people
 
 import (
-	"errors"
 	"fmt"
 	"net/url"
 
 	"github.com/gofiber/fiber/v3"
 
-	"turret/internal/app/edit"
 	"turret/internal/app/people"
 	"turret/internal/core/calendar"
 	"turret/internal/core/capacity"
@@ -42,16 +40,9 @@ func (s *pages) showPerson(c fiber.Ctx, t *tried, refused error, notes []string)
 	if err != nil {
 		return err
 	}
-	var rows [][]string
-	if t != nil && refused == nil {
-		rows = t.rows
-	}
-	g, err := s.Office.People.Agenda(c.Context(), r.Figures, code, rows)
-	var wrong *edit.Error
-	if errors.As(err, &wrong) && rows != nil {
-		refused = wrong
-		g, err = s.Office.People.Agenda(c.Context(), r.Figures, code, nil)
-	}
+	g, refused, err := attempt(t, refused, func(rows [][]string) (*people.Agenda, error) {
+		return s.Office.People.Agenda(c.Context(), r.Figures, code, rows)
+	})
 	if err != nil {
 		return err
 	}

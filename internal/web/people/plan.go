@@ -103,6 +103,21 @@ type tried struct {
 	reason  string
 }
 
+// attempt reads what the rows of a form lead to; where they cannot stand, or were refused before, what stands, with what is wrong.
+func attempt[T any](t *tried, refused error, read func(rows [][]string) (T, error)) (T, error, error) {
+	if t == nil || refused != nil {
+		x, err := read(nil)
+		return x, refused, err
+	}
+	x, err := read(t.rows)
+	var wrong *edit.Error
+	if errors.As(err, &wrong) && t.rows != nil {
+		refused = wrong
+		x, err = read(nil)
+	}
+	return x, refused, err
+}
+
 func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) error {
 	r, err := s.Read(c)
 	if err != nil {
@@ -112,16 +127,9 @@ func (s *pages) showPlan(c fiber.Ctx, t *tried, refused error, notes []string) e
 	if err != nil {
 		return err
 	}
-	var rows [][]string
-	if t != nil && refused == nil {
-		rows = t.rows
-	}
-	x, err := s.Office.People.Plan(c.Context(), r.Figures, code, rows)
-	var wrong *edit.Error
-	if errors.As(err, &wrong) && rows != nil {
-		refused = wrong
-		x, err = s.Office.People.Plan(c.Context(), r.Figures, code, nil)
-	}
+	x, refused, err := attempt(t, refused, func(rows [][]string) (*people.Plan, error) {
+		return s.Office.People.Plan(c.Context(), r.Figures, code, rows)
+	})
 	if err != nil {
 		return err
 	}

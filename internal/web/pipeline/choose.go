@@ -126,11 +126,11 @@ func (v *chooseView) values(r *page.Request, p *pipeline.Pipeline) string {
 	}
 	for _, key := range valueKeys {
 		if d, ok := measure.Lookup(key); ok && !(r.Figures.NoMoney && d.IsCost()) {
-			add(key, strings.ToLower(d.Name))
+			add(key, write.Within(d.Name))
 		}
 	}
 	if d, ok := measure.Lookup(now); ok && !slices.Contains(valueKeys, now) {
-		add(now, strings.ToLower(d.Name))
+		add(now, write.Within(d.Name))
 	}
 	return now
 }
@@ -149,7 +149,7 @@ func (v *chooseView) fill(r *page.Request, p *pipeline.Pipeline, c *pipeline.Cho
 		row := chosenRow{Code: x.Project.Code, Name: x.Project.Name, Href: r.To(page.ProjectPath(x.Project.Code) + "/proposal"), In: x.In,
 			Value: c.Words(x.Value), Price: c.Words(x.Price), Cost: money.Amount(x.Project.Account.Budget()).Short(cur)}
 		for _, q := range p.Requirements[x.Project.Code] {
-			row.Keeps = strings.TrimPrefix(row.Keeps+", "+strings.TrimSpace(q.Kind+" "+q.Other), ", ")
+			row.Keeps = write.Joined(", ", row.Keeps, write.Joined(" ", q.Kind, q.Other))
 		}
 		switch {
 		case !x.Value.Given:

@@ -99,11 +99,9 @@ func (v *oneView) says(r *page.Request, d *pipeline.Proposal, x *measure.Project
 	v.Decision = "none yet"
 	if d != nil {
 		v.Decision, v.Why = d.Says(), d.Reason
-		if d.AskedBy != "" {
-			v.Asked = d.AskedBy
-		}
+		v.Asked = d.AskedBy
 		if d.AskedOn != 0 {
-			v.Asked = strings.TrimPrefix(v.Asked+", on "+d.AskedOn.Human(), ", ")
+			v.Asked = write.Joined(", ", v.Asked, "on "+d.AskedOn.Human())
 		}
 		for _, line := range strings.Split(d.Purpose, "\n") {
 			if line = strings.TrimSpace(line); line != "" {

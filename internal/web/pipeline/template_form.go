@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/pipeline"
 	"turret/internal/app/report"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
@@ -122,7 +123,7 @@ func joined(codes []string) string { return strings.Join(codes, ", ") }
 func inputsOf(t *pipeline.Template) string {
 	var names []string
 	for _, kind := range t.Asked {
-		names = append(names, strings.ToLower(kind.Input().Title))
+		names = append(names, write.Within(kind.Title()))
 	}
 	return joined(names)
 }

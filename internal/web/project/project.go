@@ -102,7 +102,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	r.Of(&v.Page, p, page.SummaryTab)
 	v.NoMoney = r.Figures.NoMoney
 	h := &p.Health
-	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: say.Capital(page.OverallWords(h)) + page.Because(h.Reason())}
+	v.Overall = page.Mark{SVG: page.Pennant(h.Overall, 27, false), Label: write.Capital(page.OverallWords(h)) + page.Because(h.Reason())}
 	if d := p.Value(measure.DeclaredHealth); d.Known && d.Status() != h.Overall {
 		v.Declared = &page.Mark{SVG: page.Pennant(d.Status(), 22, true), Label: "Declared " + d.Status().String()}
 	}
@@ -139,7 +139,7 @@ func aheadOf(r *page.Request, p *measure.Project) *aheadPart {
 		return nil
 	}
 	return &aheadPart{Mark: page.Foreseen(x, 22), Based: forecast.LearnedSays(f.Learned),
-		Says: say.Capital(x.Sentence()),
+		Says: write.Capital(x.Sentence()),
 		Href: r.To(page.ProjectPath(p.Code) + "/outlook")}
 }
 

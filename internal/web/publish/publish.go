@@ -15,7 +15,6 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/publish"
 	"turret/internal/app/report"
-	"turret/internal/app/say"
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/write"
@@ -158,7 +157,7 @@ func (s *pages) showPublish(c fiber.Ctx, problem error, open, typed string) erro
 	if v.Review {
 		v.State = "In review since " + setting.DayOf(review.At).Human() + ", said " + review.Who + "."
 	} else {
-		v.State = say.Capital(string(state)) + "; due to be published by " + r.Figures.DueOn(setting.PublishStep).Human() + "."
+		v.State = write.Capital(string(state)) + "; due to be published by " + r.Figures.DueOn(setting.PublishStep).Human() + "."
 	}
 	v.Groups = obstacles(r, ready)
 	v.Headline = readyHeadline(ready)

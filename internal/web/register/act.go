@@ -6,22 +6,23 @@ import (
 	"net/url"
 	"strings"
 
-	"turret/internal/app/say"
-
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/register"
+	"turret/internal/core/write"
 	"turret/internal/record"
 	"turret/internal/web/page"
 )
 
-// formOf reads a form whose fields named c-COLUMN are cells.
-func formOf(c fiber.Ctx) (q url.Values, cells map[string]string, err error) {
+// sent is what a form sends, which outlives the request: its fields, the cells of a record among them, and the place that it was sent
+// from, as it is understood.
+func sent(c fiber.Ctx, understand func(fiber.Ctx) (*page.Request, error)) (q url.Values, cells map[string]string, r *page.Request,
+	err error) {
 	if q, err = url.ParseQuery(string(c.Body())); err != nil {
-		return nil, nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+		return nil, nil, nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
 	}
 	cells = map[string]string{}
 	for name := range q {
@@ -29,7 +30,8 @@ func formOf(c fiber.Ctx) (q url.Values, cells map[string]string, err error) {
 			cells[column] = strings.TrimSpace(strings.ReplaceAll(strings.ReplaceAll(q.Get(name), "\r\n", "\n"), "\x1f", " "))
 		}
 	}
-	return q, cells, nil
+	r, err = understand(c)
+	return q, cells, r, err
 }
 
 // again shows the page of a kind once more, with what was wrong.
@@ -91,18 +93,14 @@ func (s *pages) set(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	q, cells, err := formOf(c)
+	q, cells, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
-	day, err := s.Parse(c)
-	if err != nil {
-		return err
-	}
-	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
-	state := strings.Clone(q.Get("state"))
+	holder, code := q.Get("holder"), q.Get("code")
+	state := q.Get("state")
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells,
-		Seen: strings.Clone(q.Get("seen")), State: state, AsOf: day.AsOf, Reason: strings.Clone(q.Get("reason"))})
+		Seen: q.Get("seen"), State: state, AsOf: day.AsOf, Reason: q.Get("reason")})
 	if refused := page.Refused(err); refused != nil && state == "" && q.Get("seen") == "" {
 		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(refused), backOf(q, kind), cells})
 		c.Status(fiber.StatusUnprocessableEntity)
@@ -117,7 +115,7 @@ func (s *pages) set(c fiber.Ctx) error {
 	case state == "" && q.Get("seen") != "":
 		now = "as it was"
 	}
-	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
+	return s.answer(c, r, err, kind, write.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+now+day.InPeriod()+".", backOf(q, kind), nil)
 }
 
 // add makes a new record.
@@ -129,15 +127,11 @@ func (s *pages) add(c fiber.Ctx) error {
 	if kind == record.Activities { // those come with their plan
 		return fiber.ErrNotFound
 	}
-	q, cells, err := formOf(c)
+	q, cells, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
-	day, err := s.Parse(c)
-	if err != nil {
-		return err
-	}
-	holder := strings.Clone(q.Get("holder"))
+	holder := q.Get("holder")
 	typed := map[string]string{"holder": holder}
 	for name, value := range cells {
 		typed[name] = value
@@ -152,21 +146,17 @@ func (s *pages) add(c fiber.Ctx) error {
 	}
 	code, r, err := s.Office.Register.Add(c.Context(), kind, holder, s.Office.Register.Begun(kind, cells, day.AsOf))
 	to := page.PlaceOf(c).To(kindPath(kind), "record", holder+":"+code)
-	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is added"+day.InPeriod()+".", to, typed)
+	return s.answer(c, r, err, kind, write.Capital(kind.Noun(1))+" "+code+" of "+holder+" is added"+day.InPeriod()+".", to, typed)
 }
 
 // occur makes an issue of a risk.
 func (s *pages) occur(c fiber.Ctx) error {
-	q, _, err := formOf(c)
+	q, _, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
-	day, err := s.Parse(c)
-	if err != nil {
-		return err
-	}
-	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
-	issue, r, err := s.Office.Register.Occur(c.Context(), holder, code, day.AsOf, strings.Clone(q.Get("reason")))
+	holder, code := q.Get("holder"), q.Get("code")
+	issue, r, err := s.Office.Register.Occur(c.Context(), holder, code, day.AsOf, q.Get("reason"))
 	if err != nil {
 		return s.answer(c, r, err, record.Risks, "", backOf(q, record.Risks), nil)
 	}
@@ -180,19 +170,15 @@ func (s *pages) escalate(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	q, _, err := formOf(c)
+	q, _, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
-	day, err := s.Parse(c)
-	if err != nil {
-		return err
-	}
-	holder, code, node := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("node"))
-	r, err := s.Office.Register.Escalate(c.Context(), kind, holder, code, node, strings.Clone(q.Get("reason")))
-	text := say.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is escalated to " + node + day.InPeriod() + "."
+	holder, code, node := q.Get("holder"), q.Get("code"), q.Get("node")
+	r, err := s.Office.Register.Escalate(c.Context(), kind, holder, code, node, q.Get("reason"))
+	text := write.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is escalated to " + node + day.InPeriod() + "."
 	if node == "" {
-		text = say.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is for " + holder + " to deal with again" + day.InPeriod() +
+		text = write.Capital(kind.Noun(1)) + " " + code + " of " + holder + " is for " + holder + " to deal with again" + day.InPeriod() +
 			"."
 	}
 	return s.answer(c, r, err, kind, text, backOf(q, kind), nil)
@@ -200,15 +186,11 @@ func (s *pages) escalate(c fiber.Ctx) error {
 
 // step ticks a step of an action, takes the tick back, or adds one.
 func (s *pages) step(c fiber.Ctx) error {
-	q, _, err := formOf(c)
+	q, _, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
-	day, err := s.Parse(c)
-	if err != nil {
-		return err
-	}
-	holder, code, text := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.Clone(q.Get("text"))
+	holder, code, text := q.Get("holder"), q.Get("code"), q.Get("text")
 	act, said := s.Office.Register.Steps.Add, "is added to action "+code
 	if done := q.Get("done"); done != "new" {
 		act = func(ctx context.Context, holder, action, text string) (*intake.Receipt, error) {

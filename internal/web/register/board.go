@@ -11,7 +11,6 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/risk"
 	"turret/internal/core/write"
 	"turret/internal/record"
@@ -117,7 +116,7 @@ func (v *boardView) columns(r *page.Request, list []register.Line, titles []stri
 	states := register.States(record.Actions)
 	place := map[record.Kind]map[string]int{record.Actions: {}, record.Activities: {}}
 	for at, state := range states {
-		v.Columns = append(v.Columns, column{State: state, Title: say.Capital(titles[at]), Folded: risk.State(state).Over()})
+		v.Columns = append(v.Columns, column{State: state, Title: write.Capital(titles[at]), Folded: risk.State(state).Over()})
 		place[record.Actions][state], place[record.Activities][register.Likened(record.Activities, state)] = at, at
 	}
 	count, late := make([]int, len(states)), make([]int, len(states))
@@ -177,11 +176,7 @@ func initials(name string) string {
 
 // move puts an action into another state, as it was seen on the board.
 func (s *pages) move(c fiber.Ctx) error {
-	q, _, err := formOf(c)
-	if err != nil {
-		return err
-	}
-	day, err := s.Parse(c)
+	q, _, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
@@ -189,11 +184,11 @@ func (s *pages) move(c fiber.Ctx) error {
 	if record.Kind(q.Get("kind")) == record.Activities {
 		kind = record.Activities
 	}
-	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
-	state := register.Likened(kind, strings.Clone(q.Get("state")))
+	holder, code := q.Get("holder"), q.Get("code")
+	state := register.Likened(kind, q.Get("state"))
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, State: state, AsOf: day.AsOf,
-		Seen: register.Likened(kind, strings.Clone(q.Get("was")))})
-	return s.answer(c, r, err, kind, say.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+state+day.InPeriod()+".",
+		Seen: register.Likened(kind, q.Get("was"))})
+	return s.answer(c, r, err, kind, write.Capital(kind.Noun(1))+" "+code+" of "+holder+" is "+state+day.InPeriod()+".",
 		backOf(q, record.Actions), nil)
 }
 

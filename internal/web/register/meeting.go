@@ -261,15 +261,11 @@ func or(s, none string) string {
 
 // saveMeeting keeps minutes, and makes the records that their lines ask for.
 func (s *minutes) saveMeeting(c fiber.Ctx) error {
-	q, cells, err := formOf(c)
+	q, cells, r, err := sent(c, s.Read)
 	if err != nil {
 		return err
 	}
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	holder, code := q.Get("holder"), q.Get("code")
 	typed := map[string]string{"holder": holder}
 	for name, value := range cells {
 		typed[name] = value
@@ -304,15 +300,11 @@ func (s *minutes) saveMeeting(c fiber.Ctx) error {
 
 // sendMeeting writes the minutes to those who are named.
 func (s *minutes) sendMeeting(c fiber.Ctx) error {
-	q, _, err := formOf(c)
+	q, _, r, err := sent(c, s.Read)
 	if err != nil {
 		return err
 	}
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	holder, code := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code"))
+	holder, code := q.Get("holder"), q.Get("code")
 	sent, without, err := s.Office.Meeting.Send(c.Context(), r.Figures, holder, code)
 	if refused := page.Refused(err); refused != nil {
 		return s.showMeeting(c, holder, code, refused, nil)
@@ -330,15 +322,11 @@ func (s *minutes) sendMeeting(c fiber.Ctx) error {
 
 // makeAgenda makes a meeting of the decisions that the pack asks for.
 func (s *minutes) makeAgenda(c fiber.Ctx) error {
-	q, cells, err := formOf(c)
+	q, cells, r, err := sent(c, s.Read)
 	if err != nil {
 		return err
 	}
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	node := strings.Clone(q.Get("holder"))
+	node := q.Get("holder")
 	made, err := s.Office.Agenda.Make(c.Context(), r.Figures, node, cells)
 	if refused := page.Refused(err); refused != nil {
 		return s.showMeetings(c, refused)
@@ -353,15 +341,11 @@ func (s *minutes) makeAgenda(c fiber.Ctx) error {
 
 // decide keeps what those who met did with a decision.
 func (s *minutes) decide(c fiber.Ctx) error {
-	q, _, err := formOf(c)
+	q, _, r, err := sent(c, s.Read)
 	if err != nil {
 		return err
 	}
-	r, err := s.Read(c)
-	if err != nil {
-		return err
-	}
-	text := func(name string) string { return strings.Clone(strings.TrimSpace(q.Get(name))) }
+	text := func(name string) string { return strings.TrimSpace(q.Get(name)) }
 	x := agenda.Answer{Holder: text("holder"), Code: text("code"), State: text("state"), By: text("by"), Reason: text("reason"),
 		Follow: text("follow"), Owner: text("owner"), Meeting: text("meeting")}
 	back := backOf(q, record.Decisions)

@@ -11,7 +11,6 @@ import (
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/register"
-	"turret/internal/app/say"
 	"turret/internal/core/measure"
 	"turret/internal/core/risk"
 	"turret/internal/core/write"
@@ -263,7 +262,7 @@ func hasUnits(in *record.Input, cells []string) bool {
 // linked leads from a record to what it came from and to what came of it, and shows the steps of an action.
 func (x *recordView) linked(r *page.Request, kind record.Kind, p *measure.Project, code string) {
 	to := func(kind record.Kind, code, title string) {
-		x.From = append(x.From, page.Link{Text: say.Capital(kind.Noun(1)) + " " + code + " " + title,
+		x.From = append(x.From, page.Link{Text: write.Capital(kind.Noun(1)) + " " + code + " " + title,
 			Href: r.To(kindPath(kind), "record", p.Code+":"+code, "open", "all")})
 	}
 	if kind == record.Activities {

@@ -70,16 +70,12 @@ func (s *pages) say(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	q, _, err := formOf(c)
-	if err != nil {
-		return err
-	}
-	day, err := s.Parse(c)
+	q, _, day, err := sent(c, s.Parse)
 	if err != nil {
 		return err
 	}
 	back := backOf(q, kind)
-	holder, code, text := strings.Clone(q.Get("holder")), strings.Clone(q.Get("code")), strings.TrimSpace(strings.Clone(q.Get("text")))
+	holder, code, text := q.Get("holder"), q.Get("code"), strings.TrimSpace(q.Get("text"))
 	if n := len([]rune(text)); n == 0 || n > maxSaid {
 		page.Tell(c, "Nothing was said: a remark has 1 to 2,000 characters.")
 		return page.Go(c, back)

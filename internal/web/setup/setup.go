@@ -16,8 +16,6 @@ import (
 	"strings"
 	"time"
 
-	"turret/internal/app/say"
-
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
@@ -28,6 +26,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/health"
 	"turret/internal/core/money"
+	"turret/internal/core/write"
 	"turret/internal/record"
 
 	"turret/internal/web/assess"
@@ -182,7 +181,7 @@ func (s *pages) showSettings(c fiber.Ctx, set *setting.Settings, version int64, 
 			"each period", "each period", "once", "once, then until it changes", "never", "never"), e.Due})
 	}
 	for _, step := range setting.Steps() {
-		v.Steps = append(v.Steps, inputView{Kind: string(step), Name: say.Capital(string(step)), Due: set.StepDue(step)})
+		v.Steps = append(v.Steps, inputView{Kind: string(step), Name: write.Capital(string(step)), Due: set.StepDue(step)})
 	}
 	asked := map[record.Kind]bool{}
 	for _, k := range set.AskedOfLeads {

@@ -12,7 +12,6 @@ import (
 	"turret/internal/app/explain"
 	"turret/internal/app/fault"
 	"turret/internal/app/plan"
-	"turret/internal/app/say"
 	"turret/internal/chart"
 	"turret/internal/core/calendar"
 	"turret/internal/core/write"
@@ -95,7 +94,7 @@ func (s *pages) diaryOf(r *page.Request, t *plan.Timeline) (*diaryView, error) {
 		}
 	}
 	for _, x := range []string{"week", "month", "quarter"} {
-		v.Views = append(v.Views, page.Tab{Link: page.Link{Text: say.Capital(x), Href: r.Here("view", x)},
+		v.Views = append(v.Views, page.Tab{Link: page.Link{Text: write.Capital(x), Href: r.Here("view", x)},
 			Current: x == view})
 	}
 	first, last, step := diarySpan(view, day, settings.FirstWeekday)
