@@ -136,8 +136,10 @@ func movements(a *assess.Assessment, p *measure.Project, on health.Dimension, wa
 		if a.NoMoney && d.IsCost() || !old.Known || !now.Known {
 			continue
 		}
-		if Brief(a, d, old) != Brief(a, d, now) {
-			list = append(list, Movement{d, old, now, d.Unit.Delta(old, now, a.Env.Currency, a.Env.Calendar)})
+		by := d.Unit.Delta(old, now, a.Env.Currency, a.Env.Calendar)
+		still := by != "" && d.Unit != measure.Day && by == d.Unit.Delta(old, old, a.Env.Currency, a.Env.Calendar) // 99.86 to 99.84 is none
+		if !still && Brief(a, d, old) != Brief(a, d, now) {
+			list = append(list, Movement{d, old, now, by})
 		}
 	}
 	return list
