@@ -359,6 +359,8 @@ test.describe("changing a forecast", () => {
     await page.keyboard.press("Enter");
     await expect(say(page)).toContainText("is no amount");
     await page.keyboard.press("Escape");
+    await page.keyboard.type("x");
+    await expect(say(page)).toContainText("“x” begins no amount");
     await (await cellOf(page, "work package 01", "Nov 26")).click();
     await page.keyboard.press("ArrowLeft");
     await page.keyboard.type("5");

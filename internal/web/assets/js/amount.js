@@ -1,12 +1,19 @@
 // Amounts as whole minor units: written, read and converted without a float.
 
+const writers = new Map();
+
+function writer(places) {
+  if (!writers.has(places))
+    writers.set(places, new Intl.NumberFormat("en-GB", { minimumFractionDigits: places, maximumFractionDigits: places }));
+  return writers.get(places);
+}
+
 // format writes minor units with thousands separated and a true minus; nothing for zero.
 export function format(v, places) {
   if (v === 0) return "";
-  let s = String(Math.abs(v)).padStart(places + 1, "0");
-  const tail = places > 0 ? "." + s.slice(-places) : "";
-  if (places > 0) s = s.slice(0, -places);
-  return (v < 0 ? "−" : "") + s.replace(/\B(?=(\d{3})+$)/g, ",") + tail;
+  const digits = String(Math.abs(v)).padStart(places + 1, "0");
+  const decimal = places > 0 ? `${digits.slice(0, -places)}.${digits.slice(-places)}` : digits; // as text, so that no float rounds it
+  return (v < 0 ? "−" : "") + writer(places).format(decimal);
 }
 
 // plain is an amount as it is typed and sent.

@@ -34,6 +34,9 @@ const single = {
   Escape: closeMargin,
 };
 
+// means reports whether a key does something everywhere.
+export const means = (key) => key === "g" || key in single;
+
 export function attachKeyboard() {
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;

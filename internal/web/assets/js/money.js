@@ -1,5 +1,6 @@
 // The grid of a project's money under mouse and keys, with the keys of a spreadsheet. Nothing is written before it is saved with a reason.
 import { parse, plain } from "./amount.js";
+import { means } from "./keyboard.js";
 import { addLine, save, spread } from "./money-forms.js";
 import { MoneyView, ROW } from "./money-view.js";
 
@@ -124,6 +125,7 @@ class Money extends MoneyView {
         this.set(changes);
       }
     } else if (key.length === 1 && /[-+0-9.,(]/.test(key)) this.edit(key);
+    else if (/^\p{L}$/u.test(key) && !means(key)) this.tell(`“${key}” begins no amount; type a digit, a sign or a bracket.`, true);
     else return;
     event.preventDefault();
     event.stopPropagation();
