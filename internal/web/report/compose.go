@@ -141,7 +141,7 @@ func composedPart(p *report.Part, on bool, _ *assess.Assessment) composePart {
 func (v *composeView) preview(r *page.Request, x *report.Report) error {
 	content, err := r.Server.Office.Report.Content(r.Context(), within(r, x), r.AsOf)
 	if errors.Is(err, fault.ErrNotFound) {
-		v.Problem = page.Sentence(strings.TrimSuffix(err.Error(), ": "+fault.ErrNotFound.Error()) + " is not among what you see")
+		v.Problem = page.Sentence(fault.Plain(err, fault.ErrNotFound) + " is not among what you see")
 		return nil
 	}
 	if err != nil {

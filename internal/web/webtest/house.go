@@ -48,8 +48,14 @@ var Files = map[record.Kind]string{
 // New is a house whose people are signed in: lea leads A1, exe is the executive, ana the analyst of all, nar that of B, and admin.
 func New(t *testing.T) *House {
 	t.Helper()
+	return Holding(t, Files, intake.Origin{Source: "the house"})
+}
+
+// Holding is a house of the same people that has taken in other files, with the same projects and programmes.
+func Holding(t *testing.T, files map[record.Kind]string, from intake.Origin) *House {
+	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, office := Filled(t, Files, intake.Origin{Source: "the house"})
+	s, office := Filled(t, files, from)
 	h := &House{T: t, Office: office, Store: s, Cookie: map[string]string{}, Token: map[string]string{}}
 	h.Server = Serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) }})
 	for _, a := range []account.Account{{Login: "lea", Name: "Lea", Role: access.Lead}, {Login: "exe", Name: "Exe", Role: access.Executive,
