@@ -5,6 +5,9 @@ SHELL := /bin/bash
 CHROMIUM ?= /usr/bin/chromium
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
+# One way to compile for the program, its tests and what reads its types, so that nothing is compiled twice.
+export CGO_ENABLED := 0
+export GOFLAGS := $(strip $(GOFLAGS) -trimpath)
 
 .PHONY: demo build test unit race e2e lint format bench steady mutants faults chromium calc assets screenshots clean
 
@@ -12,7 +15,7 @@ demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
 
 build: assets
-	CGO_ENABLED=0 go build -trimpath -o bin/turret ./cmd/turret
+	go build -o bin/turret ./cmd/turret
 
 assets: $(BUILT)
 
@@ -38,7 +41,7 @@ unit: assets calc
 # Tests in which many ask and write at once, with the race detector; it makes the database ten times slower, so the others go without.
 race: assets
 	if ! command -v gcc >/dev/null; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq gcc libc6-dev; fi
-	go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Progress|Load$$' ./internal/app ./internal/app/access ./internal/app/assess ./internal/app/edit \
+	CGO_ENABLED=1 go test -race -vet=off -run 'Once|Turn|Loading|Body|Hurry|Progress|Load$$' ./internal/app ./internal/app/access ./internal/app/assess ./internal/app/edit \
 		./internal/app/gather ./internal/app/job ./internal/app/load ./internal/session ./internal/store ./internal/web
 
 # Puts sources in the form that make lint expects.

@@ -10,7 +10,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"runtime"
 	"strings"
 	"sync"
 	"testing"
@@ -39,10 +38,12 @@ var made = sync.OnceValues(func() ([]byte, error) {
 
 // sources is a digest over all that the demonstration is made from.
 func sources() (string, error) {
-	_, here, _, _ := runtime.Caller(0)
-	root := filepath.Join(filepath.Dir(here), "..", "..")
+	root, err := module()
+	if err != nil {
+		return "", err
+	}
 	sum := sha256.New()
-	err := filepath.WalkDir(root, func(path string, e fs.DirEntry, err error) error {
+	err = filepath.WalkDir(root, func(path string, e fs.DirEntry, err error) error {
 		if err == nil && e.IsDir() && (e.Name() == "node_modules" || e.Name() == "web" || strings.HasPrefix(e.Name(), ".") &&
 			path != root) {
 			return filepath.SkipDir
@@ -57,6 +58,22 @@ func sources() (string, error) {
 		return err
 	})
 	return hex.EncodeToString(sum.Sum(nil)[:12]), err
+}
+
+// module is the folder of go.mod, in or above that of the package under test.
+func module() (string, error) {
+	at, err := os.Getwd()
+	for err == nil {
+		if _, missing := os.Stat(filepath.Join(at, "go.mod")); missing == nil {
+			return at, nil
+		}
+		up := filepath.Dir(at)
+		if up == at {
+			err = errors.New("no go.mod above the package under test")
+		}
+		at = up
+	}
+	return "", err
 }
 
 // keep puts the file in its place whole, and takes out those of earlier sources.
