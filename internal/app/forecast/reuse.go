@@ -28,9 +28,9 @@ func (o *Office) reusable(q Ask, asOf calendar.Date) *forecast.Reuse {
 	return nil
 }
 
-// reuse keeps an answer in the place of the one before.
+// reuse keeps an answer in the place of the one before, unless it has so many runs that it weighs more than it saves.
 func (o *Office) reuse(q Ask, asOf calendar.Date, came *forecast.Reuse) {
-	if came == nil {
+	if came == nil || q.Runs > forecast.DefaultRuns {
 		return
 	}
 	o.mu.Lock()

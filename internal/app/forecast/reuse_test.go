@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/forecast"
 	"turret/internal/core/calendar"
+	core "turret/internal/core/forecast"
 	"turret/internal/core/schedule"
 	"turret/internal/record"
 )
@@ -59,6 +60,9 @@ func TestOnlyWhatChangedIsSimulatedAgain(t *testing.T) {
 	assert.Equal(t, "2026-11-11", toldOf(next)[0].finish)
 	assert.NotSame(t, &forecast.Drawn(is, 1)[0], &forecast.Drawn(next, 1)[0])
 	assert.Equal(t, 2, forecast.Formers(o.Forecast), "one of each day")
+	_, err = o.Forecast.Range(ctx, later, sc, forecast.Ask{Runs: core.DefaultRuns + 1})
+	require.NoError(t, err)
+	assert.Equal(t, 2, forecast.Formers(o.Forecast), "one of very many runs is not kept")
 }
 
 // What is only supposed takes over what does not move, and leaves nothing for others to take over. By hand: eight days more than five, and
