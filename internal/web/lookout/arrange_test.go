@@ -26,7 +26,7 @@ func TestArrangingLookout(t *testing.T) {
 	usual := panels(h, "ana")
 	arrange := func(who string, status int, more url.Values) string {
 		q := url.Values{"_csrf": {webtest.Hidden}, "panel": {"text.1", "risks.", "figures."}, "wide.text.1": {"whole"},
-			"wide.risks.": {"half"},
+			"wide.risks.":   {"half"},
 			"wide.figures.": {"whole"}, "say.text.1": {"Board on <Tuesday>"}, "say.figures.": {"bac, eac"}}
 		for name, list := range more {
 			q[name] = list
