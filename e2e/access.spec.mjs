@@ -5,6 +5,7 @@ import { expect, test } from "./turret.mjs";
 // pages hold no frames, so that the quicker way of asking does.
 async function violations(page, coloursOnly = false) {
   const asked = new AxeBuilder({ page }).setLegacyMode(true).exclude("tbody tr:nth-child(n+7), li:nth-child(n+9), option:nth-child(n+5)");
+  asked.options({ resultTypes: ["violations"] });
   if (coloursOnly) asked.withRules(["color-contrast"]);
   else asked.withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]);
   const found = await asked.analyze();
@@ -136,10 +137,8 @@ for (const [place, paths] of Object.entries(places)) {
       await page.goto(path);
       await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "light");
       expect(await violations(page), path).toEqual([]);
-      await switchTheme(page);
-      await expect(page.locator("html")).toHaveAttribute("data-bs-theme", "dark");
+      await page.evaluate(() => (document.documentElement.dataset.bsTheme = "dark")); // the menu that does it has a test below
       expect(await violations(page, true), `${path} in the dark theme`).toEqual([]);
-      await switchTheme(page);
     }
   });
 }

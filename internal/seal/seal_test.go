@@ -148,14 +148,10 @@ func picked(table string) string {
 		return ` WHERE key NOT IN ('head', 'trail')`
 	case "period_values":
 		return ` WHERE measure IN ('bac', 'cpi', 'ev') AND scope IN (0, 1) ORDER BY serial DESC LIMIT 3`
-	case "revisions", "audit":
+	case "revisions", "audit", "loads":
 		return ` ORDER BY id DESC LIMIT 2`
-	case "loads":
-		return ` ORDER BY id DESC LIMIT 2`
-	case "allocations":
-		return ` LIMIT 1` // the second was withdrawn, and no period pins it
 	}
-	return ` LIMIT 2`
+	return ` LIMIT 1`
 }
 
 // What a person with a tool for such files might do, each named in what is found.
