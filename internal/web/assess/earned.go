@@ -13,6 +13,8 @@ import (
 	"turret/internal/chart"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/curve"
+	"turret/internal/core/earned"
+	"turret/internal/core/fact"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
@@ -165,17 +167,21 @@ func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
 		val := g.Value(x.key)
 		row := estimateRow{Name: x.name, Assumes: x.assumes, Value: page.Rolled(r, g, x.key), Own: x.key == measure.EAC}
 		if val.Known && bac.Known {
-			over := val.N - bac.N
-			row.Over = money.Amount(over).Short(cur)
-			if over > 0 {
-				row.Over = "+" + row.Over
+			row.Over = (val.Amount() - bac.Amount()).Gain(cur)
+		}
+		if val.Known && bac.Known && ev.Known && ac.Known {
+			var soFar fact.Ratio
+			if cpi.Known {
+				soFar = cpi.Fraction()
 			}
-			if left := val.N - ac.N; left > 0 && ev.Known {
-				asks := float64(bac.N-ev.N) / float64(left)
-				row.Asks = measure.Value{Known: true, Ratio: asks}.Human(measure.Index, cur)
-				if cpi.Known {
-					row.Says = realism(asks, cpi.Ratio)
-				}
+			asked := earned.Asks(val.Amount(), bac.Amount(), ev.Amount(), ac.Amount(), soFar)
+			if asked.Index.Given() {
+				row.Asks, row.Says = measure.Value{Known: true, Ratio: asked.Index.Float(), Exact: asked.Index}.Human(measure.Index, cur),
+					asked.Judged.String()
+			}
+			if row.Own && asked.Judged == earned.Unrealistic && asked.Better.Given() {
+				v.Realism = "The declared estimate is not realistic: the rest would have to go " +
+					write.Percent(asked.Better.Float(), 1) + " better than the work so far did."
 			}
 		}
 		if !val.Known {
@@ -183,23 +189,6 @@ func (v *earnedView) estimates(r *page.Request, g *measure.Group) {
 		}
 		v.Estimates = append(v.Estimates, row)
 	}
-	if gap := g.Value(measure.TCPIGap); gap.Known && gap.Ratio > 0.10 {
-		v.Realism = "The declared estimate is not realistic: the rest would have to go " + write.Percent(gap.Ratio/cpi.Ratio, 1) +
-			" better than the work so far did."
-	}
-}
-
-// realism judges an index that is asked of the rest by the one so far.
-func realism(asks, cpi float64) string {
-	switch d := asks - cpi; {
-	case d > 0.10:
-		return "not realistic: far better than so far"
-	case d > 0.03:
-		return "hopeful: better than so far"
-	case d < -0.10:
-		return "cautious: far worse than so far"
-	}
-	return "in line with the work so far"
 }
 
 func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.Group, trends map[measure.Key]*assess.Trend) {

@@ -55,11 +55,17 @@ func TestEarnedValueByHand(t *testing.T) {
 	}
 	assert.Contains(t, webtest.RowOf(t, body, "Dig"), "40.0 %", "the work that it comes from")
 
+	assert.NotContains(t, body, "The declared estimate is not realistic")
+
 	all := h.Page("ana", "/assess/earned")
 	assert.Contains(t, all, "2 of 3 projects have an earned value.")
 	assert.Contains(t, webtest.RowOf(t, all, "Beta"), "1.00")
 	assert.Contains(t, h.Page("ana", "/assess/earned?scope=A2"), "Nothing is known of earned value here.")
 	h.Shut("exe", "/assess/earned", 403)
+
+	apptest.Send(t, h.Office, apptest.Sent{Kind: record.Forecast, Period: apptest.October,
+		Text: "project,cost_code,amount,month\nA1,C,550000,2026-11\n"}) // 600/550 asked of the rest, 36.36 % above 0.80
+	assert.Contains(t, h.Page("ana", "/assess/earned?scope=A1"), "the rest would have to go 36.4 % better than the work so far did.")
 }
 
 // A1 is declared on track and is at act; B1 is declared worse than it is.
