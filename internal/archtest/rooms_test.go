@@ -23,19 +23,19 @@ const (
 // tooLarge are packages and types over these bounds, by how much they may hold, lines to the next hundred. What has come under the
 // bound leaves the list.
 var tooLarge = map[string]int{
-	"core/measure": 4050, "report": 4000, "store": 3900,
+	"core/measure": 3900, "report": 3900, "store": 3700,
 	"core/measure.Project": 33, "demo.maker": 41, "ingest.reader": 35,
 	"report.layout": 46, "report.composer": 29, "store.Store": 77, "store.reading": 41,
 }
 
-// rooms are the lines of each package without tests and blank files, and the methods of each of its types; functions are the lengths of
-// all functions, in lines.
+// rooms are the lines of each package without tests and comments, and the methods of each of its types; functions are the lengths of all
+// functions, in lines.
 func rooms(t *testing.T) (sizes map[string]int, functions map[string][]int) {
 	t.Helper()
 	sizes, functions = map[string]int{}, map[string][]int{}
 	eachSource(t, func(set *token.FileSet, path string, f *ast.File) {
 		room := strings.TrimPrefix(filepath.ToSlash(filepath.Dir(path)), "../")
-		sizes[room] += set.File(f.Pos()).LineCount()
+		sizes[room] += set.File(f.Pos()).LineCount() - commented(set, f)
 		for _, d := range f.Decls {
 			if fn, ok := d.(*ast.FuncDecl); ok {
 				functions[room] = append(functions[room], set.Position(fn.End()).Line-set.Position(fn.Pos()).Line+1)
@@ -56,12 +56,35 @@ func eachSource(t *testing.T, each func(set *token.FileSet, path string, f *ast.
 		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
 			return err
 		}
-		f, err := parser.ParseFile(set, path, nil, parser.SkipObjectResolution)
+		f, err := parser.ParseFile(set, path, nil, parser.ParseComments|parser.SkipObjectResolution)
 		if err == nil {
 			each(set, path, f)
 		}
 		return err
 	}))
+}
+
+// commented is how many lines of a file hold nothing but a comment.
+func commented(set *token.FileSet, f *ast.File) (n int) {
+	code := map[int]bool{}
+	ast.Inspect(f, func(x ast.Node) bool {
+		switch x.(type) {
+		case nil, *ast.Comment, *ast.CommentGroup:
+			return false
+		case *ast.File:
+		default:
+			code[set.Position(x.Pos()).Line] = true
+		}
+		return true
+	})
+	for _, g := range f.Comments {
+		for line := set.Position(g.Pos()).Line; line <= set.Position(g.End()).Line; line++ {
+			if !code[line] {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 func typeOf(x ast.Expr) string {

@@ -1,8 +1,7 @@
-// Command mutants plants faults, one at a time, and runs the tests of the package that each is planted in: a fault that no test of its
-// own package
-// finds has survived. The tree is not touched; the compiler is given the changed file in the place of the other.
+// Command mutants plants faults, each by itself, and runs the tests of the package that it is planted in: a fault that no test of its
+// own package finds has survived. The tree is not touched; the compiler is given the changed file in the place of the other.
 //
-//	go run ./tools/mutants [-only TEXT] [-out docs/mutants.md]
+//	go run ./tools/mutants [-only TEXT] [-beside 2] [-out docs/mutants.md]
 package main
 
 import (
@@ -14,8 +13,12 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
+	"sync"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // fault is a piece of a file that is replaced by another.
@@ -33,43 +36,55 @@ const (
 func main() {
 	list := flag.String("faults", "tools/mutants/faults.txt", "the faults to plant")
 	only := flag.String("only", "", "plant those whose words or file contain this")
+	beside := flag.Int("beside", 2, "how many faults are planted beside one another, each by itself")
 	out := flag.String("out", "", "write the table to this file as well")
 	flag.Parse()
-	if err := run(*list, *only, *out); err != nil {
+	if err := run(*list, *only, *out, *beside); err != nil {
 		fmt.Fprintln(os.Stderr, "mutants:", err)
 		os.Exit(1)
 	}
 }
 
-func run(list, only, out string) error {
+func run(list, only, out string, beside int) error {
 	b, err := os.ReadFile(list)
 	if err != nil {
 		return err
 	}
-	faults, err := parse(string(b))
+	all, err := parse(string(b))
 	if err != nil {
 		return fmt.Errorf("%s: %w", list, err)
 	}
-	var rows strings.Builder
-	count, sound := map[outcome]int{}, passing{}
-	for _, f := range faults {
-		if !strings.Contains(f.Says+f.File, only) {
-			continue
-		}
-		if err := sound.holds(filepath.Dir(f.File)); err != nil {
+	faults := slices.DeleteFunc(all, func(f fault) bool { return !strings.Contains(f.Says+f.File, only) })
+	outcomes := make([]outcome, len(faults))
+	var sound passing
+	var work errgroup.Group
+	work.SetLimit(beside)
+	for i, f := range faults {
+		work.Go(func() error {
+			if err := sound.holds(filepath.Dir(f.File)); err != nil {
+				return err
+			}
+			o, took, err := f.plant()
+			outcomes[i] = o
+			fmt.Printf("%-9s %5.1f s  %s: %s\n", o, took.Seconds(), f.File, f.Says)
 			return err
-		}
-		o, took, err := f.plant()
-		if err != nil {
-			return err
-		}
-		count[o]++
-		row := fmt.Sprintf("| %s | `%s` | %s |\n", f.Says, filepath.Dir(f.File), o)
-		rows.WriteString(row)
-		fmt.Printf("%-9s %5.1f s  %s: %s\n", o, took.Seconds(), f.File, f.Says)
+		})
 	}
-	all := count[found] + count[survived]
-	sum := fmt.Sprintf("%d of %d faults found by the tests of their own package", count[found], all)
+	if err := work.Wait(); err != nil {
+		return err
+	}
+	return tell(faults, outcomes, out)
+}
+
+// tell says how many faults were found, and writes the table to out unless that is empty.
+func tell(faults []fault, outcomes []outcome, out string) error {
+	var rows strings.Builder
+	count := map[outcome]int{}
+	for i, f := range faults {
+		count[outcomes[i]]++
+		fmt.Fprintf(&rows, "| %s | `%s` | %s |\n", f.Says, filepath.Dir(f.File), outcomes[i])
+	}
+	sum := fmt.Sprintf("%d of %d faults found by the tests of their own package", count[found], count[found]+count[survived])
 	fmt.Println(sum)
 	if out != "" {
 		text := "# Faults planted\n\n`make mutants` plants each of these faults by itself and runs the tests of the package that it " +
@@ -84,18 +99,33 @@ func run(list, only, out string) error {
 	return nil
 }
 
-// passing are the packages whose tests pass without a fault: where they do not, they would find any.
-type passing map[string]bool
+// quick are the flags of a test that is run for its outcome alone.
+var quick = []string{"test", "-vet=off", "-ldflags=-s -w", "-failfast", "-timeout", "5m"}
 
-func (p passing) holds(dir string) error {
-	if p[dir] {
-		return nil
+// passing are the packages whose tests pass without a fault: where they do not, they would find any.
+type passing struct {
+	mu    sync.Mutex
+	asked map[string]func() error
+}
+
+// holds runs the tests of a package without a fault, once.
+func (p *passing) holds(dir string) error {
+	p.mu.Lock()
+	once, ok := p.asked[dir]
+	if !ok {
+		once = sync.OnceValue(func() error {
+			if out, err := exec.Command("go", slices.Concat(quick, []string{"./" + dir})...).CombinedOutput(); err != nil {
+				return fmt.Errorf("the tests of %s fail without a fault: %w\n%s", dir, err, out)
+			}
+			return nil
+		})
+		if p.asked == nil {
+			p.asked = map[string]func() error{}
+		}
+		p.asked[dir] = once
 	}
-	if out, err := exec.Command("go", "test", "./"+dir).CombinedOutput(); err != nil {
-		return fmt.Errorf("the tests of %s fail without a fault: %w\n%s", dir, err, out)
-	}
-	p[dir] = true
-	return nil
+	p.mu.Unlock()
+	return once()
 }
 
 // parse reads faults: a line with # that says it, the file, then lines that begin with - and +.
@@ -164,7 +194,7 @@ func (f *fault) plant() (outcome, time.Duration, error) {
 	if err := exec.Command("go", "build", "-o", os.DevNull, "-overlay", overlay, pkg).Run(); err != nil {
 		return broken, time.Since(begun), nil
 	}
-	test := exec.Command("go", "test", "-overlay", overlay, "-count=1", "-failfast", "-timeout", "5m", pkg)
+	test := exec.Command("go", slices.Concat(quick, []string{"-overlay", overlay, "-count=1", pkg})...)
 	test.Env = append(os.Environ(), "TMPDIR="+dir) // a demonstration made with the fault is for nobody else
 	err = test.Run()
 	_ = os.RemoveAll(filepath.Join(filepath.Dir(f.File), "testdata", "rapid")) // what a property that fails leaves behind

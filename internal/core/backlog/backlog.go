@@ -1,5 +1,17 @@
 // Package backlog counts what projects work off item by item: points there, accepted, added and removed, how fast iterations accept them,
 // when the rest is done at that speed, and what is not by the day it is wanted.
+//
+// # Units and days
+//
+// Points are ten-thousandths, 0 or more, so that 0.5 is 5,000 and sums are exact; an item without points counts 0. Velocity is points per
+// iteration and is kept as a sum and a count: it is rounded only where it is read. All days are whole: what is said of a day is said of
+// its end, and both ends of an iteration belong to it.
+//
+// # Deviations from common practice
+//
+// Forecasts are not made from one velocity but from the lowest, the mean and the highest of the last six finished iterations, so that they
+// are a range. What the current iteration has accepted already is taken off what it is still expected to accept, and never added twice.
+// Items that were removed count nowhere but in what was removed: the total of an earlier day is not that of today.
 package backlog
 
 import (
@@ -12,15 +24,15 @@ import (
 	"turret/internal/core/money"
 )
 
-// Item is one entry of a backlog. Days that are not given are 0.
+// Item is one entry of a backlog. Days that are not given are 0. An item without a state and without a day of acceptance is open.
 type Item struct {
-	Code, Title, State, Iteration, Owner string
+	Code, Title, State, Iteration, Owner string // unique in its project
 
-	Points                                    fact.Int // ten-thousandths, 0 or more; 0 where not given
-	Added, Started, DoneOn, Accepted, Removed calendar.Date
-	Rank                                      fact.Int
-	Blocked                                   string // by what
-	Ref                                       fact.Ref
+	Points                                    fact.Int      // ten-thousandths, 0 or more; 0 where not given
+	Added, Started, DoneOn, Accepted, Removed calendar.Date // Added 0 was there from the start; Removed 0 was never taken out
+	Rank                                      fact.Int      // the lowest is worked off first; missing comes last
+	Blocked                                   string        // by what
+	Ref                                       fact.Ref      // the row it was sent in
 }
 
 // Here reports whether the item counts at the end of asOf: it was added by then, or was there from the start, and was not removed by then.
@@ -60,18 +72,19 @@ func (i *Item) Since(day calendar.Date) bool { return day != 0 && i.Added > day 
 
 // Iteration is a span of days in which a team works off items; both days are included.
 type Iteration struct {
-	Code     string
-	From, To calendar.Date
+	Code     string        // as items name it
+	From, To calendar.Date // the first and the last day, both included
 	Ref      fact.Ref
 }
 
 // Days is its length in calendar days, the first and the last counted.
 func (i *Iteration) Days() int { return int(i.To-i.From) + 1 }
 
-// Backlog is what a project works off.
+// Backlog is what a project works off. The order of its items is that of the file; results do not hang on it except where it says so. The
+// zero value is an empty backlog.
 type Backlog struct {
-	Items      []Item
-	Iterations []Iteration
+	Items      []Item        // in the order of the file
+	Iterations []Iteration   // in any order; they may overlap
 	Baseline   calendar.Date // the start of the project's baseline; 0 where it has none
 	Deadline   calendar.Date // by when it is to be done; 0 where that is not known
 	Grace      int           // calendar days of an iteration after which what comes is unplanned
@@ -80,9 +93,10 @@ type Backlog struct {
 // lastIterations is how many finished iterations velocity is measured over.
 const lastIterations = 6
 
-// Velocity is how many points iterations accept, in ten-thousandths. Mean is the exact Sum/Count.
+// Velocity is how many points iterations accept, in ten-thousandths. Mean is the exact Sum/Count. All four are 0 where no iteration is
+// finished; an iteration that accepted nothing counts with 0.
 type Velocity struct {
-	Low, High  int64
+	Low, High  int64 // of one iteration each
 	Sum, Count int64 // of the last finished iterations, at most six; Count is 0 where none is finished
 }
 
@@ -92,9 +106,10 @@ func (v Velocity) Known() bool { return v.Count > 0 }
 // Mean is the mean, rounded half to even.
 func (v Velocity) Mean() int64 { return int64(money.MulDiv(1, v.Sum, max(v.Count, 1))) }
 
-// Progress is how a backlog stands at the end of a day; points are ten-thousandths.
+// Progress is how a backlog stands at the end of a day; points are ten-thousandths. Total is Accepted plus Remaining; Added and Unplanned
+// are parts of Total, Removed is not. No sum is below 0.
 type Progress struct {
-	Total, Accepted, Remaining, Added, Removed, Unplanned int64
+	Total, Accepted, Remaining, Added, Removed, Unplanned int64 // Total = Accepted + Remaining; the others but Removed are parts of it
 
 	Velocity Velocity
 	Measured []Done     // the finished iterations that velocity is measured over, in their order
@@ -104,8 +119,8 @@ type Progress struct {
 
 	Low, Mean, High Finish // at the low, the mean and the high velocity: the latest first
 	Late            []int  // items that are not done by the deadline at the mean velocity, by rank; nil where LateKnown is false
-	LatePoints      int64
-	LateKnown       bool
+	LatePoints      int64  // of Late
+	LateKnown       bool   // there is a deadline and a velocity, or nothing remains
 	LateReason      string // why that is not known
 }
 
@@ -118,10 +133,11 @@ type Done struct {
 // Finish is when nothing remains, or the reason why that is not known.
 type Finish struct {
 	Day    calendar.Date // 0 where there is a reason
-	Reason string
+	Reason string        // empty where there is a day
 }
 
-// On is how the backlog stands at the end of a day.
+// On is how the backlog stands at the end of a day. It takes time linear in the items times the iterations, and changes nothing in the
+// backlog.
 func (b *Backlog) On(asOf calendar.Date) *Progress {
 	s := &Progress{}
 	done := map[string]int64{}
@@ -152,13 +168,15 @@ func (b *Backlog) On(asOf calendar.Date) *Progress {
 	return s
 }
 
-// Unplanned reports whether an item came after its iteration had begun.
+// Unplanned reports whether an item came after its iteration had begun. That is from the day after its first one and Grace further days;
+// an item that names no iteration, or one that is not there, was never unplanned.
 func (b *Backlog) Unplanned(x *Item) bool {
 	at := slices.IndexFunc(b.Iterations, func(i Iteration) bool { return i.Code == x.Iteration })
 	return at >= 0 && x.Added > b.Iterations[at].From+calendar.Date(b.Grace)
 }
 
-// measure finds velocity, the current iteration and the usual length.
+// measure finds velocity, the current iteration and the usual length. Iterations are taken in the order of their last days; where two are
+// current, the one that ends first is.
 func (b *Backlog) measure(s *Progress, asOf calendar.Date, done map[string]int64) {
 	inOrder := make([]*Iteration, len(b.Iterations))
 	often := map[int]int{}
@@ -206,7 +224,8 @@ func (b *Backlog) finish(s *Progress, asOf calendar.Date) {
 	s.Low, s.Mean, s.High = s.at(v.Low, 1, asOf), s.at(v.Sum, v.Count, asOf), s.at(v.High, 1, asOf)
 }
 
-// at is the finish at a velocity of sum/count points an iteration.
+// at is the finish at a velocity of sum/count points an iteration. What is left after the current iteration is rounded up to whole
+// iterations, times their usual length in calendar days.
 func (s *Progress) at(sum, count int64, asOf calendar.Date) Finish {
 	switch {
 	case !s.Velocity.Known():
@@ -238,6 +257,7 @@ func (s *Progress) from(asOf calendar.Date) calendar.Date {
 	return asOf
 }
 
+// lastAccepted is the finish of a backlog of which nothing remains: the last day on which one of its items was accepted.
 func (b *Backlog) lastAccepted(asOf calendar.Date) Finish {
 	var last calendar.Date
 	for i := range b.Items {
@@ -251,7 +271,9 @@ func (b *Backlog) lastAccepted(asOf calendar.Date) Finish {
 	return Finish{Day: last}
 }
 
-// late names what is not done by the deadline at the mean velocity.
+// late names what is not done by the deadline at the mean velocity. What is possible by then is what the current iteration still accepts,
+// where it ends by the deadline, and the mean for each whole iteration after it that ends by then. The items are taken by rank until that
+// is used up; sums are compared times the count of iterations, so that the mean is not rounded.
 func (b *Backlog) late(s *Progress, asOf calendar.Date) {
 	v := s.Velocity
 	switch {

@@ -9,14 +9,15 @@ import (
 // Burn is a backlog at the end of a day: points in ten-thousandths, or items.
 type Burn struct {
 	Day             calendar.Date
-	Total, Accepted int64
+	Total, Accepted int64 // what counts on the day, and what of it is accepted
 }
 
 // Remaining is what is not accepted.
 func (x Burn) Remaining() int64 { return x.Total - x.Accepted }
 
 // Burns are how a backlog stood at the end of each day from one to another, as far as its items tell: what was accepted without a day is
-// accepted from the start. by counts items instead of points where it is "items". Later days than asOf are not told.
+// accepted from the start. by counts items instead of points where it is "items". Later days than asOf are not told. An item that was
+// removed counts until the day before; the time is linear in items times days.
 func (b *Backlog) Burns(from, to, asOf calendar.Date, by string) []Burn {
 	if to = min(to, asOf); to < from {
 		return nil

@@ -4,14 +4,14 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Worker is how somebody's items stand.
+// Worker is how somebody's items stand. An item counts for its owner of today, whoever had it when it moved.
 type Worker struct {
 	Name     string
-	Accepted [7]int // items on each of the last seven working days, the oldest first
-	InWork   int    // items in state doing
-	Blocked  int    // items that remain and are blocked
-	Moved    calendar.Date
-	Silent   bool // items in work, and none moved for as many working days as are asked for
+	Accepted [7]int        // items on each of the last seven working days, the oldest first
+	InWork   int           // items in state doing
+	Blocked  int           // items that remain and are blocked
+	Moved    calendar.Date // the last day on which an item was added, begun, done or accepted; 0 where none tells
+	Silent   bool          // items in work, and none moved for as many working days as are asked for
 }
 
 // Workers tells of everybody who has items, in the order in which they first stand in the backlog; items without an owner are left out.
@@ -39,6 +39,8 @@ func (b *Backlog) Workers(asOf calendar.Date, days *calendar.Calendar, silent in
 	return list
 }
 
+// take counts one item for its owner: the last day on or before asOf that anything happened to it, and what it is now. Items accepted on a
+// day off stand on no working day.
 func (w *Worker) take(x *Item, asOf calendar.Date, days *calendar.Calendar) {
 	for _, d := range []calendar.Date{x.Added, x.Started, x.DoneOn, x.Accepted} {
 		if d <= asOf {

@@ -9,14 +9,16 @@ import (
 	"turret/internal/core/money"
 )
 
-// Awaiting is what is asked for of a benefit as of a day, by the months that have ended.
+// Awaiting is what is asked for of a benefit as of a day, by the months that have ended. Amounts are minor units of the benefit's own
+// currency or unit; the month of the day itself is not asked for before it ends.
 type Awaiting struct {
 	Untold []calendar.Month // that were to bring something and of which nobody told what came; ascending
 	Due    money.Amount     // planned of the months of which it was told
 	Come   money.Amount     // that came in those
 }
 
-// Short reports whether less than four fifths came of what was due in the months of which it was told.
+// Short reports whether less than four fifths came of what was due in the months of which it was told. Four fifths exactly are enough;
+// where nothing was due nothing is short.
 func (a *Awaiting) Short() bool {
 	return a.Due > 0 && fact.Of(int64(a.Come), int64(a.Due)).Cmp(fact.Of(4, 5)) < 0
 }

@@ -1,5 +1,12 @@
 // Package benefit adds up what projects are to bring: planned, now expected and achieved, month by month; and sets it against what they
 // cost, undiscounted and at what it is worth in the first month of cost.
+//
+// # Sources and deviations
+//
+// Net present value and payback follow the common definitions of capital budgeting, with months for years: an amount of month m is divided
+// by (1 + r) to the power of m/12, where month 0 is the first with a cost. Amounts before it are therefore worth more than themselves, not
+// less. Payback is undiscounted. All arithmetic is in binary numbers of 200 bits with a fixed order, so that two machines get the same
+// minor unit; a total is rounded once, half to even.
 package benefit
 
 import (
@@ -11,16 +18,17 @@ import (
 	"turret/internal/core/money"
 )
 
-// Benefit is one benefit in one month.
+// Benefit is one benefit in one month. Of a unit other than money the amounts are that unit's, with as many decimals as the currency has,
+// and stand in no sum of money.
 type Benefit struct {
 	Code, Name, Owner string
 	Proof             string // how what came is counted
 	Unit              string // what it is counted in; empty for money
 
-	Month                       calendar.Month
-	Planned, Forecast, Achieved money.Amount // of a unit with as many decimals as the currency has
-	Expects, Counted            bool         // a forecast, an achieved amount is given
-	Currency                    money.Currency
+	Month                       calendar.Month // in which it comes
+	Planned, Forecast, Achieved money.Amount   // of a unit with as many decimals as the currency has
+	Expects, Counted            bool           // a forecast, an achieved amount is given
+	Currency                    money.Currency // of its amounts where it is money
 	Ref                         fact.Ref
 }
 
@@ -39,7 +47,8 @@ func (b *Benefit) Outlook(asOf calendar.Date) money.Amount {
 	return b.Planned
 }
 
-// Come is what was achieved in a month up to that of the day.
+// Come is what was achieved in a month up to that of the day. An achieved amount of a later month is not counted yet: it was sent for a
+// month that has not begun.
 func (b *Benefit) Come(asOf calendar.Date) money.Amount {
 	if b.Counted && b.Month <= asOf.Month() {
 		return b.Achieved
@@ -67,7 +76,8 @@ func (b *Benefit) Due(amount money.Amount, asOf calendar.Date, days *calendar.Ca
 	return money.MulDiv(amount, int64(days.Count(first, asOf)), int64(all))
 }
 
-// Sums are what several months of a benefit come to, in its own currency or unit.
+// Sums are what several months of a benefit come to, in its own currency or unit. Due is planned of the time up to a day, the month of the
+// day by its share of working days; Come is what was achieved by then.
 type Sums struct{ Planned, Expected, Due, Come money.Amount }
 
 // SumOf adds up months of one benefit as of a day.
@@ -84,10 +94,11 @@ func SumOf(months []*Benefit, asOf calendar.Date, days *calendar.Calendar) (s Su
 // Share is what came of what was due; none where nothing was.
 func (s Sums) Share() fact.Ratio { return fact.Of(int64(s.Come), int64(s.Due)) }
 
-// Flow are amounts by month, densely from the first; without amounts there is none.
+// Flow are amounts by month, densely from the first; without amounts there is none. Months between the first and the last without an
+// amount hold 0; months outside are 0 as well.
 type Flow struct {
-	First calendar.Month
-	By    []money.Amount
+	First calendar.Month // month of the first amount
+	By    []money.Amount // minor units, one for each month
 }
 
 // Add adds an amount to a month.
@@ -158,6 +169,7 @@ func (f *Flow) Present(in calendar.Month, factor *big.Float) *big.Float {
 	return sum
 }
 
+// power is x to the power of n, 0 or more, by squaring.
 func power(x *big.Float, n int) *big.Float {
 	p, square := new(big.Float).SetPrec(precision).SetInt64(1), new(big.Float).SetPrec(precision).Set(x)
 	for ; n > 0; n >>= 1 {
@@ -175,7 +187,8 @@ func Round(x *big.Float) money.Amount {
 	return money.Amount(n)
 }
 
-// Case is what something brings set against what it costs, in one currency.
+// Case is what something brings set against what it costs, in one currency. Both flows may be empty, of different lengths, and hold
+// negative months.
 type Case struct{ Gains, Costs Flow }
 
 // Add adds another case, month by month.

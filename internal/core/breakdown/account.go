@@ -90,13 +90,14 @@ func forecastsNaming(ev *measure.Evidence) (n int) {
 	return n
 }
 
+// accounts is the walk over a project's plan that lists its accounts.
 type accounts struct {
 	p         *measure.Project
 	ev        *measure.Evidence
-	named     []string
-	forecasts int
+	named     []string         // codes, ascending
+	forecasts int              // lines that name an activity
 	below     map[string][]int // activities by their parent
-	seen      []bool
+	seen      []bool           // by activity: it is listed, or has no money below it
 	list      []Account
 }
 

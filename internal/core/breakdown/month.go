@@ -8,7 +8,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// MonthOf traces a month of several projects down to each of them.
+// MonthOf traces a month of several projects down to each of them. Amounts are minor units of the reporting currency; a project without an
+// amount of a kind in the month is left out of it.
 func MonthOf(projects []*measure.Project, m calendar.Month) measure.Node {
 	parts := []measure.Node{{Label: "Budget"}, {Label: "Actual cost"}, {Label: "Forecast"}}
 	for i := range parts {

@@ -8,7 +8,8 @@ import (
 // ByCost picks some of a project's amounts: those on a cost code and for an activity, empty where an amount names none.
 type ByCost func(code int32, activity string) bool
 
-// Part is a project with only the amounts that picks keeps, and the evidence of its figures. It is not assessed yet.
+// Part is a project with only the amounts that picks keeps, and the evidence of its figures. It is not assessed yet. Approved changes stay
+// with it, since their lines name them; benefits and risks stay those of the project.
 func Part(p *measure.Project, ev *measure.Evidence, picks ByCost) (*measure.Project, *measure.Evidence) {
 	some := *ev
 	some.Budget, some.Forecast, some.Postings, some.Commitments = nil, nil, nil, nil

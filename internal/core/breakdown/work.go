@@ -10,12 +10,13 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// WorkLine is an activity's share of the budget with what of it was to be earned by now and what is.
+// WorkLine is an activity's share of the budget with what of it was to be earned by now and what is. Planned is by working days of the
+// baseline up to the day, so that Planned over Budget is 0 before its start and 1 from its finish on.
 type WorkLine struct {
 	Activity        *schedule.Activity
-	Budget          money.Amount
-	Planned, Earned money.Amount
-	Credited        float64 // share of the budget, 0 to 1
+	Budget          money.Amount // its share, by largest remainder
+	Planned, Earned money.Amount // of Budget
+	Credited        float64      // share of the budget, 0 to 1
 }
 
 // Behind is planned value minus earned value.
@@ -41,7 +42,8 @@ func Work(p *measure.Project) []WorkLine {
 	return list
 }
 
-// CodeWork is a cost code with what it would have earned were it as far as its project.
+// CodeWork is a cost code with what it would have earned were it as far as its project. Codes without a budget, or with one below zero,
+// earn nothing.
 type CodeWork struct {
 	Code          int32
 	Budget        money.Amount

@@ -8,7 +8,8 @@ import (
 // ErrNoWorkingDay is returned for a calendar in which no weekday is a working one.
 var ErrNoWorkingDay = errors.New("a calendar needs at least one working weekday")
 
-// Calendar knows which days are worked: a weekly pattern and dated exceptions to it. It is immutable.
+// Calendar knows which days are worked: a weekly pattern and dated exceptions to it. It is immutable. Counting takes time logarithmic in
+// its exceptions, and so does finding the nth working day.
 type Calendar struct {
 	week    [7]bool
 	prefix  [8]int // working weekdays before each weekday
@@ -22,6 +23,7 @@ type Calendar struct {
 // Standard is worked from Monday to Friday without exceptions.
 var Standard = mustStandard()
 
+// mustStandard is Standard, whose week is known to be right.
 func mustStandard() *Calendar {
 	c, _ := New([7]bool{true, true, true, true, true, false, false}, nil)
 	return c

@@ -2,6 +2,10 @@
 //
 // Dates follow ISO 8601 in the proleptic Gregorian calendar, years 1 to 9999. A start means the start of a day and a
 // finish the end of one, so work of n days that starts on s finishes on the (n-1)th working day after s.
+//
+// Boundaries between days are written as the day that follows: the boundary at the start of Monday and, where the weekend is off, that at
+// the end of Friday have the same working days before them and are one instant for work. Weeks are those of ISO 8601, from Monday, named
+// by the year that holds their Thursday.
 package calendar
 
 import (
@@ -12,7 +16,7 @@ import (
 // ErrDate is wrapped by every error about a text that is not a day or month of the calendar.
 var ErrDate = errors.New("not a date of the calendar")
 
-// Date is a day: 1 is 0001-01-01, a Monday. The zero value means not given.
+// Date is a day: 1 is 0001-01-01, a Monday. The zero value means not given. Dates add and subtract as whole numbers of days.
 type Date int32
 
 // MaxDate is 9999-12-31, the last day that can be written.
@@ -41,6 +45,7 @@ func ParseDate(s string) (Date, error) {
 	return 0, fmt.Errorf("%q: %w", s, ErrDate)
 }
 
+// digits reads a text of digits alone; false for any other.
 func digits(s string) (int, bool) {
 	n := 0
 	for i := 0; i < len(s); i++ {
@@ -52,12 +57,15 @@ func digits(s string) (int, bool) {
 	return n, true
 }
 
+// leap follows the Gregorian rule: every fourth year, but of the hundreds only those that 400 divides.
 func leap(y int) bool { return y%4 == 0 && (y%100 != 0 || y%400 == 0) }
 
 var monthStart = [13]int{0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334, 365}
 
+// daysBeforeYear is how many days lie before 1 January of a year.
 func daysBeforeYear(y int) int { y--; return y*365 + y/4 - y/100 + y/400 }
 
+// daysBeforeMonth is how many days of the year lie before a month from 1 to 12.
 func daysBeforeMonth(y, m int) int {
 	n := monthStart[m-1]
 	if m > 2 && leap(y) {
@@ -66,6 +74,7 @@ func daysBeforeMonth(y, m int) int {
 	return n
 }
 
+// daysIn is how many days a month has.
 func daysIn(y, m int) int {
 	if m == 2 && leap(y) {
 		return 29

@@ -38,6 +38,7 @@ func (c Cycle) Of(d Date) Period {
 	return c.number((weekOf(d) + 4 - c.phase()) / 4)
 }
 
+// number is the nth period of a cycle of weeks.
 func (c Cycle) number(n int) Period { return Period(int(c)<<cycleBits + n) }
 
 // phase is the week, from 0, in which the first whole period of four weeks begins.
@@ -74,6 +75,7 @@ func ParsePeriod(s string) (Period, error) {
 // Cycle is the one that the period is of.
 func (p Period) Cycle() Cycle { return Cycle(p >> cycleBits) }
 
+// index is the number of a period within its cycle.
 func (p Period) index() int { return int(p) & (1<<cycleBits - 1) }
 
 // First is the period's first day.

@@ -7,9 +7,10 @@ import (
 	"turret/internal/core/money"
 )
 
-// Cell is what is there and what is wanted in a span, in units of an hour (Unit), without rounding.
+// Cell is what is there and what is wanted in a span, in units of an hour (Unit), without rounding. Booked and Billable may be below zero
+// where more was taken back than booked; the others never are.
 type Cell struct {
-	Available, Demand int64
+	Available, Demand int64 // less absences; and what is wanted, staffed or not
 	Unstaffed         int64 // the part of the demand that names nobody
 	Booked, Billable  int64 // up to the as-of date
 
@@ -19,6 +20,7 @@ type Cell struct {
 	meant, based int64 // available hours times their target, and those that have one
 }
 
+// available adds hours, in ten-thousandths, that somebody has on one day; past where that is on or before the as-of date.
 func (c *Cell) available(hours int64, p *Person, past bool) {
 	c.Available += hours * dayUnit
 	if past {
@@ -30,6 +32,7 @@ func (c *Cell) available(hours int64, p *Person, past bool) {
 	}
 }
 
+// demand adds what is wanted of one day, in units of an hour.
 func (c *Cell) demand(units int64, past bool) {
 	c.Demand += units
 	if past {
@@ -86,7 +89,8 @@ func (c *Cell) FTE(hours int64) fact.Int {
 // Gap is what is available less what is wanted, in hundredths of people at work, rounded once; below zero is a shortfall.
 func (c *Cell) Gap() fact.Int { return c.FTE(c.Available - c.Demand) }
 
-// Hours are units as hundredths of an hour, half to even.
+// Hours are units as hundredths of an hour, half to even. Numbers beyond int64 are not reached: a thousand people for a hundred years are
+// below 2^61 units.
 func Hours(units int64) int64 { return int64(money.MulDiv(money.Amount(units), 100, Unit)) }
 
 // State is how far somebody is loaded.
@@ -101,7 +105,8 @@ const (
 
 func (s State) String() string { return [...]string{"free", "full", "over"}[s] }
 
-// Limits say from which share of the available hours on somebody is full, and above which they are over, in hundredths of a percent.
+// Limits say from which share of the available hours on somebody is full, and above which they are over, in hundredths of a percent. Equal
+// to Full is full, equal to Over is not over.
 type Limits struct{ Full, Over int64 }
 
 // StandardLimits are those that hold where no others are set.

@@ -8,7 +8,7 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Has is what one person has of the days asked for.
+// Has is what one person has of the days asked for. Available and Away add up to the hours of its days.
 type Has struct {
 	Person    int32
 	Days      int   // working days on which the person is here
@@ -72,7 +72,8 @@ func (s *Staff) RowOf(a *Assignment, by By) string {
 	return by.unnamed(a.Role)
 }
 
-// wanted are the working days that an assignment has among some days, and the units of an hour that it wants on them.
+// wanted are the working days that an assignment has among some days, and the units of an hour that it wants on them. Days of a calendar
+// on which the person is absent, or not here, are wanted all the same.
 func (e *Env) wanted(s *Staff, a *Assignment, first, last calendar.Date) (days int, units int64) {
 	c, hours := e.Calendar, e.Standard
 	if a.Person >= 0 {
@@ -116,9 +117,9 @@ func (p *Person) away(d calendar.Date, hours int64) int64 {
 // Spare is somebody with the hours that they have free on some days, below zero where more is wanted of them than they have.
 type Spare struct {
 	Person   int32
-	SameRole bool // else they are of the team alone
-	Units    int64
-	Out      bool // they have no hours at all on those days
+	SameRole bool  // else they are of the team alone
+	Units    int64 // free hours, below zero where more is wanted than there is
+	Out      bool  // they have no hours at all on those days
 }
 
 // WhoCould lists who could take work of a role on some days: those of the role by free hours, most first, then those of the team besides;
@@ -153,11 +154,12 @@ func WhoCould(env *Env, s *Staff, role, team string, first, last calendar.Date) 
 	return list
 }
 
-// Share is what one assignment of a project wants up to the as-of date and after it, in units of an hour.
+// Share is what one assignment of a project wants up to the as-of date and after it, in units of an hour. The two add up to what it wants
+// in all, whichever day they are parted on.
 type Share struct {
 	Assignment
 	Who         string // code of the person, else the role
-	Past, Ahead int64
+	Past, Ahead int64  // units of an hour
 }
 
 // Shares are the parts that assignments have in the work of their project, in their order.

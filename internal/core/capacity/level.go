@@ -7,7 +7,7 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Task is work that may be done later without anything else moving: within its free float.
+// Task is work that may be done later without anything else moving: within its free float. A task whose float is 0 stays where it is.
 type Task struct {
 	Float    int32              // working days that it can wait
 	Calendar *calendar.Calendar // of the activity, which the days are counted by; that of the organisation where nil
@@ -26,7 +26,8 @@ const mostTried = 2_000_000
 
 // Level puts tasks off within their free float so that the hours that roles are wanted beyond what is there become the fewest on the days
 // from first to last; of equal ways the one that waits the fewest days, then the earlier task less. One role is solved exactly, by trying
-// all ways but those that cannot be better, as long as these are not too many; several, or too many ways, task by task.
+// all ways but those that cannot be better, as long as these are not too many; several, or too many ways, task by task. Its time is
+// bounded by the ways tried, two million, times the days of an assignment. The same input gives the same shifts.
 func Level(env *Env, s *Staff, tasks []Task, first, last calendar.Date) Levelled {
 	l := newLeveller(env, s, tasks, first, last)
 	out := Levelled{Shifts: make([]int32, len(tasks)), Before: l.overload(make([]int32, len(tasks)))}
@@ -46,19 +47,21 @@ func Level(env *Env, s *Staff, tasks []Task, first, last calendar.Date) Levelled
 type leveller struct {
 	env         *Env
 	first, last calendar.Date
-	roles       map[string]int
-	there       []int64      // hours by role and day
-	base        []int64      // wanted by what does not move
-	wants       [][][]demand // by task and shift
-	days        int
-	tried       int
+	roles       map[string]int // index of each role, from 1
+	there       []int64        // hours by role and day
+	base        []int64        // wanted by what does not move
+	wants       [][][]demand   // by task and shift
+	days        int            // from first to last
+	tried       int            // ways so far
 }
 
+// demand is what is wanted of a role on one day.
 type demand struct {
 	at    int32 // role times days plus day
-	units int64
+	units int64 // of an hour
 }
 
+// newLeveller counts what stays, and what each task would want at each of its shifts. Only roles that a task wants are looked at.
 func newLeveller(env *Env, s *Staff, tasks []Task, first, last calendar.Date) *leveller {
 	l := &leveller{env: env, first: first, last: last, roles: map[string]int{}, days: int(last-first) + 1}
 	moves := make([]bool, len(s.Assigned))

@@ -6,7 +6,7 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Span is a stretch of days that is counted as one, both ends included.
+// Span is a stretch of days that is counted as one, both ends included. Spans of a table follow one another without a gap.
 type Span struct {
 	Name        string // 2031-02, 2031-W07 or 2031-02-14
 	First, Last calendar.Date

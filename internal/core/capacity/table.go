@@ -31,10 +31,11 @@ func (b By) unnamed(role string) string {
 	return ""
 }
 
-// Row is what somebody has and what is wanted of them in a span, which is told by its index.
+// Row is what somebody has and what is wanted of them in a span, which is told by its index. A row without hours, demand or bookings is
+// not there.
 type Row struct {
-	Name string
-	Span int
+	Name string // of the person, role, team or centre; empty for what belongs to nobody
+	Span int    // index of the span
 	Cell
 }
 
@@ -59,15 +60,16 @@ type tally struct {
 	spans []Span
 
 	first  calendar.Date
-	days   int
-	spanOf []int32 // of each day
-	worked map[*calendar.Calendar][]bool
-	full   []int64 // hours of one person at work in each span, in units
+	days   int                           // of all spans
+	spanOf []int32                       // of each day
+	worked map[*calendar.Calendar][]bool // by calendar: whether each day is worked
+	full   []int64                       // hours of one person at work in each span, in units
 	index  map[string]int32
 	names  []string
-	cells  [][]Cell
+	cells  [][]Cell // by row and span
 }
 
+// newTally prepares the days: which span each is in, and what one person at work has in each span.
 func newTally(env *Env, s *Staff, by By, spans []Span) *tally {
 	t := &tally{env: env, staff: s, by: by, spans: spans, worked: map[*calendar.Calendar][]bool{}, index: map[string]int32{}}
 	if len(spans) == 0 {
@@ -134,16 +136,19 @@ func byPerson(s *Staff) [][]*Assignment {
 // course holds of each day what begins or ends to hold on it, so that a walk over the days adds up to what holds.
 type course struct{ percent, away, gone []int64 }
 
+// newCourse is an empty course of some days.
 func newCourse(days int) *course {
 	return &course{make([]int64, days+1), make([]int64, days+1), make([]int64, days+1)}
 }
 
+// clear makes a course empty for the next person, so that one serves all.
 func (c *course) clear() {
 	clear(c.percent)
 	clear(c.away)
 	clear(c.gone)
 }
 
+// add lets n hold from the first day to the last, as indexes.
 func add(list []int64, first, last int, n int64) {
 	list[first] += n
 	list[last+1] -= n
@@ -254,6 +259,7 @@ func (t *tally) bookings() {
 	}
 }
 
+// rows are the cells that hold anything, by name and span, with what belongs to nobody last.
 func (t *tally) rows() []Row {
 	var rows []Row
 	for at, name := range t.names {

@@ -1,5 +1,16 @@
 // Package check holds the data checks: what cannot be right, what is unlikely and what is worth knowing. Each counts the records it
 // tested and names those that failed. A check never changes a figure.
+//
+// # How checks count
+//
+// Most rules test each record of a kind; those about a whole project test one record, the project, also where their input is missing, so
+// that the number tested does not fall when an input does. A finding that somebody accepted is kept and counts as passed until the day
+// that was agreed. The data score is 100 x (1 - failed / tested), both weighted by severity.
+//
+// # Limits
+//
+// A limit is the decimal that it is written as and is compared without rounding. Its rule says which side equality falls on: those of
+// lags, float, duration and rises fail above the limit, those of falls, days moved and weeks in a row from the limit on.
 package check
 
 import (
@@ -41,24 +52,24 @@ func ParseSeverity(s string) (Severity, bool) {
 	return 0, false
 }
 
-// Limit is a number that a check depends on and that an installation may set.
+// Limit is a number that a check depends on and that an installation may set. Shares are fractions of 1: 0.05 is 5 %.
 type Limit struct {
-	Name    string
+	Name    string // what it limits, with its unit
 	Default float64
 	Share   bool // a fraction, written as a percentage
 }
 
 // Rule is one check.
 type Rule struct {
-	ID, Name string
+	ID, Name string // as addresses, settings and files name it
 	Says     string // the rule in a sentence
 	Severity Severity
-	Records  string  // what it is tested on, in the plural
-	Mend     string  // what mends it
-	Limit    *Limit  // nil where there is none
-	Costs    bool    // its findings tell of amounts
-	on       subject // of the projects that it is run on
-	run      func(*In, *Tally)
+	Records  string            // what it is tested on, in the plural
+	Mend     string            // what mends it
+	Limit    *Limit            // nil where there is none
+	Costs    bool              // its findings tell of amounts
+	on       subject           // of the projects that it is run on
+	run      func(*In, *Tally) // counts what it tests and notes what fails
 }
 
 // subject is which projects a check is of.
@@ -71,11 +82,12 @@ const (
 	simulated
 )
 
-// Moment is how a project stood in an earlier closed period. Work is the value of the work done, also without earned value.
+// Moment is how a project stood in an earlier closed period. Work is the value of the work done, also without earned value. A figure that
+// was not known then is unknown here, and no rule compares with it.
 type Moment struct {
 	Period                         calendar.Period
-	BAC, EV, AC, CPI, Percent      figure.Value
-	Work                           figure.Value
+	BAC, EV, AC, CPI, Percent      figure.Value // minor units, but CPI and Percent
+	Work                           figure.Value // minor units
 	BaselineFinish, ExpectedFinish figure.Value
 	SameForecast                   bool // the forecast then is the one now, in the months that both hold
 }
@@ -99,15 +111,15 @@ func (m *Moment) percent() fact.Ratio {
 // Code is what was posted on a cost code.
 type Code struct {
 	Name   string
-	Closed bool
-	Amount money.Amount
+	Closed bool         // it takes no more cost, or is not in the tree
+	Amount money.Amount // posted on it up to the as-of date
 }
 
 // Budgeted is what an approved change was to add to the budget and what the lines that name it add, in one currency.
 type Budgeted struct {
-	Change          string
-	Other           bool // the change was approved in another currency
-	Approved, Lines money.Amount
+	Change          string       // its code
+	Other           bool         // the change was approved in another currency
+	Approved, Lines money.Amount // minor units of Currency
 	Currency        money.Currency
 	Ref             fact.Ref
 }
@@ -115,7 +127,7 @@ type Budgeted struct {
 // Twice is a document that stands in the ledger more than once, with the same day, code and amount.
 type Twice struct {
 	Document string
-	Rows     int
+	Rows     int // 2 or more
 	Ref      fact.Ref
 }
 
@@ -126,9 +138,9 @@ type Late struct{ Kind, Last string }
 type Ledger struct {
 	Documents   int // postings with a document
 	Twice       []Twice
-	AfterFinish int // postings after the project's finish
-	LastPosting calendar.Date
-	Hours       int // rows of timesheets that name an activity
+	AfterFinish int           // postings after the project's finish
+	LastPosting calendar.Date // the latest after the finish
+	Hours       int           // rows of timesheets that name an activity
 	Idle        []Idle
 	Late        Idle // hours after the project's finish; without an activity
 }
@@ -136,44 +148,45 @@ type Ledger struct {
 // Idle is an activity with hours booked after its finish.
 type Idle struct {
 	Activity string
-	Rows     int
-	Last     calendar.Date
+	Rows     int           // of timesheets, dated after the finish
+	Last     calendar.Date // the latest of their dates
 	Ref      fact.Ref
 }
 
-// In is a project as checks see it.
+// In is a project as checks see it. Amounts are in Currency, the reporting currency of the installation; days that are not known are 0.
+// Rules read it and change nothing.
 type In struct {
 	AsOf     calendar.Date
-	Days     *calendar.Calendar
-	Currency money.Currency
+	Days     *calendar.Calendar // of the organisation
+	Currency money.Currency     // of all amounts but those of changes
 
 	Activities []schedule.Activity
-	Logic      *schedule.Logic
+	Logic      *schedule.Logic // nil where the network was not computed
 	Events     []schedule.Event
-	Driven     bool
+	Driven     bool          // dated by the network, so that the team's own dates stand in Sent
 	Finished   calendar.Date // the day on which the last activity ended; 0 while one is open
 
 	EarnedValue                                     bool
-	Lines, ForecastLines, Postings                  int
-	Codes                                           []Code
+	Lines, ForecastLines, Postings                  int    // rows of the budget, of the forecast, and postings up to the as-of date
+	Codes                                           []Code // that cost is posted on
 	Changes                                         []Budgeted
 	Rates                                           []error // the first missing rate of each input
 	Ledger                                          Ledger
 	BAC, EAC, EV, AC, ToDate, Open, CPI, TCPI       figure.Value // Open is what is ordered and not invoiced
-	Work, Percent, Threat, Contingency              figure.Value
+	Work, Percent, Threat, Contingency              figure.Value // value of the work, percent, expected cost of risks, contingency left
 	BaselineFinish, ExpectedFinish, FinishDeviation figure.Value
 	Past                                            []Moment // closed periods before the one assessed, ascending
 	Risks                                           []risk.Risk
-	Commentary                                      string // written for the period
-	Declared, Computed                              health.Status
+	Commentary                                      string           // written for the period
+	Declared, Computed                              health.Status    // overall; NotAssessed where nothing was said
 	DeclaredOn, ComputedOn                          [5]health.Status // by dimension
-	Late                                            []Late
-	Tested                                          int // inputs expected each period
+	Late                                            []Late           // inputs that have not come
+	Tested                                          int              // inputs expected each period
 	Staffing                                        Staffing
 	Gating                                          Gating
-	Runs                                            Runs // by RunSimulated
-	Project                                         fact.Ref
-	Status                                          fact.Ref
+	Runs                                            Runs     // by RunSimulated
+	Project                                         fact.Ref // row of the project, where no other is to mend
+	Status                                          fact.Ref // row of the status
 
 	limit func(id string) float64
 }
@@ -193,29 +206,29 @@ type Finding struct {
 type Acceptance struct {
 	ID     int64
 	Rule   string
-	Record string
+	Record string // its key, as the finding has it
 	Reason string
 	Who    string
-	Until  calendar.Date
+	Until  calendar.Date // the last day on which it holds
 }
 
-// Tally counts what a check tested and collects what failed.
+// Tally counts what a check tested and collects what failed. A rule tests first and fails after, so that failed is never above tested.
 type Tally struct {
 	rule     *Rule
-	tested   int
+	tested   int // records, those that failed among them
 	findings []Finding
 }
 
 // Result is what checks found in a project, in the order of the rules.
 type Result struct {
 	Findings []Finding
-	Tested   []Count
+	Tested   []Count // by rule, those that were run
 }
 
 // Count is how many records a rule tested and how many of them failed and count.
 type Count struct {
 	Rule           *Rule
-	Tested, Failed int
+	Tested, Failed int // records; failed ones that are accepted do not count as such
 }
 
 // Weight is what the records that failed count for in the data score.
@@ -229,9 +242,9 @@ func (c Count) Lost(tested int64) float64 {
 	return 100 * float64(c.Weight()) / float64(tested)
 }
 
-// Options say which checks run and with what limits.
+// Options say which checks run and with what limits. The zero value runs all checks with their defaults.
 type Options struct {
-	Off    map[string]bool
+	Off    map[string]bool    // checks that are not run, by id
 	Limits map[string]float64 // by id, where they differ from the default
 }
 
@@ -250,6 +263,7 @@ func RunProposed(in *In, opt Options, accepted []Acceptance) Result {
 	return in.run(proposed, opt, accepted)
 }
 
+// run applies the rules of one subject. A rule about projects that are not open is counted only where it found something.
 func (in *In) run(on subject, opt Options, accepted []Acceptance) (r Result) {
 	for i := range rules {
 		rule := &rules[i]
@@ -271,7 +285,8 @@ func (in *In) run(on subject, opt Options, accepted []Acceptance) (r Result) {
 	return r
 }
 
-// Add puts in what one rule found.
+// Add puts in what one rule found. An acceptance holds for the record of that name under that rule, and only there; whether its day has
+// passed is for the caller.
 func (r *Result) Add(rule *Rule, tested int, findings []Finding, accepted []Acceptance) {
 	c := Count{Rule: rule, Tested: tested, Failed: len(findings)}
 	for i := range findings {
@@ -327,6 +342,7 @@ func (l *Limit) LimitSays(v float64) string {
 	return fmt.Sprintf("%g", v)
 }
 
+// test counts n more records as tested.
 func (t *Tally) test(n int) { t.tested += n }
 
 // fail notes a record; field is the column in which it is mended.
@@ -341,7 +357,7 @@ func (t *Tally) project(kind, field string, ref fact.Ref, format string, args ..
 
 var rules []Rule
 
-// costly are the checks whose findings tell of amounts.
+// costly are the checks whose findings tell of amounts. They are left out for readers without the right to see costs.
 var costly = []string{"closed_code", "budget_sum", "missing_rate", "posted_twice", "negative_actual", "budget_raised", "estimate_low",
 	"forecast_asleep", "estimate_hopeful",
 	"cost_idle", "progress_free", "cost_after_finish", "over_to_date", "estimate_far_below", "no_contingency", "percent_fell",

@@ -135,6 +135,12 @@ func TestEachFaultIsFoundAndNothingElse(t *testing.T) {
 		{"finish_missing", "M1", func(in *check.In, _ *links) { in.Activities[2].Percent = fact.Some(10_000) }},
 		{"actual_ahead", "A1", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = asOf + 1 }},
 		{"", "", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = asOf }},
+		{"", "", func(in *check.In, _ *links) { // of what is cancelled nothing is asked
+			for i := range in.Activities[1:] {
+				a := &in.Activities[i+1]
+				a.State, a.Start, a.Finish, a.Owner, a.Remaining = schedule.Cancelled, 0, asOf, "", fact.Some(0)
+			}
+		}},
 		{"finish_before_start", "A1", func(in *check.In, _ *links) { in.Activities[0].ActualFinish = day(2026, 3, 31) }},
 		{"finish_before_start", "A2", func(in *check.In, _ *links) { in.Activities[1].BaselineStart = day(2026, 7, 27) }},
 		{"closed_code", "1 Works", func(in *check.In, _ *links) { in.Codes[0].Closed = true }},

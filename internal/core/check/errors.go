@@ -6,6 +6,7 @@ import (
 	"turret/internal/core/schedule"
 )
 
+// errorRules are what cannot be right: two inputs, or an input and the day, that exclude each other.
 func errorRules() []Rule {
 	return []Rule{
 		{ID: "nothing_remaining", Severity: Error, Name: "Unfinished with nothing remaining", Records: "activities", run: nothingRemaining,
@@ -43,10 +44,10 @@ func errorRules() []Rule {
 	}
 }
 
-// work calls f for every activity that is no summary.
+// work calls f for every activity that is no summary and was not cancelled: of such nothing is asked any more.
 func (in *In) work(f func(a *schedule.Activity)) {
 	for i := range in.Activities {
-		if a := &in.Activities[i]; a.Kind != schedule.Summary {
+		if a := &in.Activities[i]; a.Kind != schedule.Summary && !a.Withdrawn() {
 			f(a)
 		}
 	}
@@ -62,6 +63,7 @@ func (in *In) expected(a *schedule.Activity) (start, finish calendar.Date) {
 
 const full = 10_000 // one hundred percent
 
+// nothingRemaining tests activities and deliverables. One that is 100 % complete is finishMissing's.
 func nothingRemaining(in *In, t *Tally) {
 	in.work(func(a *schedule.Activity) {
 		if a.Kind == schedule.Milestone {
@@ -74,6 +76,7 @@ func nothingRemaining(in *In, t *Tally) {
 	})
 }
 
+// finishMissing fails from 100 % on where the finish is not sent; an activity without a percent passes.
 func finishMissing(in *In, t *Tally) {
 	in.work(func(a *schedule.Activity) {
 		t.test(1)
@@ -83,6 +86,7 @@ func finishMissing(in *In, t *Tally) {
 	})
 }
 
+// actualAhead fails after the as-of date, not on it, and once for each activity: by its start first.
 func actualAhead(in *In, t *Tally) {
 	in.work(func(a *schedule.Activity) {
 		t.test(1)
@@ -97,6 +101,8 @@ func actualAhead(in *In, t *Tally) {
 	})
 }
 
+// finishBeforeStart fails once for each activity, by its baseline, then its expected, then its actual days. The same day is no fault, and
+// a pair of which one is missing passes.
 func finishBeforeStart(in *In, t *Tally) {
 	for i := range in.Activities {
 		a := &in.Activities[i]
@@ -116,6 +122,7 @@ func finishBeforeStart(in *In, t *Tally) {
 	}
 }
 
+// closedCode tests each code that cost was posted on.
 func closedCode(in *In, t *Tally) {
 	for _, c := range in.Codes {
 		t.test(1)
@@ -125,6 +132,7 @@ func closedCode(in *In, t *Tally) {
 	}
 }
 
+// budgetSum tests each pair of an approved change and a currency that its lines are in.
 func budgetSum(in *In, t *Tally) {
 	for _, c := range in.Changes {
 		t.test(1)
@@ -142,6 +150,7 @@ func budgetSum(in *In, t *Tally) {
 	}
 }
 
+// noBaseline tests the project: one activity with a baseline finish is enough.
 func noBaseline(in *In, t *Tally) {
 	t.test(1)
 	for i := range in.Activities {
@@ -152,6 +161,7 @@ func noBaseline(in *In, t *Tally) {
 	t.project("activities", "baseline_finish", in.Project, "No activity has a baseline finish")
 }
 
+// linkCycle tells the fault of the network, which names the activities of the circle in order.
 func linkCycle(in *In, t *Tally) {
 	t.test(1)
 	if in.Logic != nil && in.Logic.Fault != nil {
@@ -159,6 +169,7 @@ func linkCycle(in *In, t *Tally) {
 	}
 }
 
+// datePassed fails on the as-of date and before it. Milestones have no start of their own.
 func datePassed(in *In, t *Tally) {
 	in.work(func(a *schedule.Activity) {
 		t.test(1)
@@ -175,6 +186,7 @@ func datePassed(in *In, t *Tally) {
 	})
 }
 
+// missingRate tests each input that is converted, and names each rate that is missing once.
 func missingRate(in *In, t *Tally) {
 	t.test(len(in.Rates))
 	seen := map[string]bool{}
@@ -186,6 +198,7 @@ func missingRate(in *In, t *Tally) {
 	}
 }
 
+// postedTwice tests each document; a document that stands there three times is one finding.
 func postedTwice(in *In, t *Tally) {
 	t.test(in.Ledger.Documents)
 	for _, d := range in.Ledger.Twice {
@@ -194,6 +207,7 @@ func postedTwice(in *In, t *Tally) {
 	}
 }
 
+// negativeActual fails below zero, not at it.
 func negativeActual(in *In, t *Tally) {
 	t.test(1)
 	if in.AC.Known && in.AC.N < 0 {

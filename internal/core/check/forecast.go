@@ -6,7 +6,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Forecast is a forecast as it was sent: own amounts by month, then by cost code, centre and currency. The zero value is empty.
+// Forecast is a forecast as it was sent: own amounts by month, then by cost code, centre and currency. The zero value is empty. Months
+// that hold no line are not there, which differs from an amount of 0: only months that both files hold compare.
 type Forecast map[calendar.Month]map[ForecastLine]money.Amount
 
 // ForecastLine is what an amount of a forecast's month is for.

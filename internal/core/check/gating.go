@@ -14,17 +14,18 @@ type Gating struct {
 	LastName string
 	Ref      fact.Ref      // of that gate
 	Waits    calendar.Date // the day since which a proposal waits for a decision; 0 where it does not
-	Proposal fact.Ref
+	Proposal fact.Ref      // row of the proposal
 }
 
 // Behind is a gate that a project has to have passed.
 type Behind struct {
 	Stage, Name string // code and name of the stage that it ends
-	Passed      bool
+	Passed      bool   // by its last decision up to the as-of date
 	Says        string // what became of it last, where it was asked for and not passed
 	Ref         fact.Ref
 }
 
+// gatingRules are about stages, gates and decisions. All are warnings.
 func gatingRules() []Rule {
 	list := []Rule{
 		{ID: "gate_skipped", Name: "Past a gate without a decision", Records: "gates behind", run: gateSkipped,
@@ -44,6 +45,7 @@ func gatingRules() []Rule {
 	return list
 }
 
+// gateSkipped tests each gate before the stage that the project is in.
 func gateSkipped(in *In, t *Tally) {
 	for i := range in.Gating.Behind {
 		x := &in.Gating.Behind[i]
@@ -58,6 +60,7 @@ func gateSkipped(in *In, t *Tally) {
 	}
 }
 
+// gateBeyond fails above what was released, not at it. Where the gate released nothing there is nothing to test.
 func gateBeyond(in *In, t *Tally) {
 	g := &in.Gating
 	beyond, known := g.Beyond(in.AC, in.Open)
@@ -77,6 +80,7 @@ func (g *Gating) Beyond(spent, ordered figure.Value) (int64, bool) {
 	return spent.N + ordered.N - g.Released.N, g.Released.Known && spent.Known
 }
 
+// proposalWaits counts calendar days since the day from which it waits, and fails above the limit.
 func proposalWaits(in *In, t *Tally) {
 	limit := in.limit("proposal_waits")
 	if in.Gating.Waits == 0 {

@@ -7,6 +7,7 @@ import (
 	"turret/internal/core/write"
 )
 
+// informationRules are what is worth knowing and needs no mending.
 func informationRules() []Rule {
 	list := []Rule{
 		{ID: "over_to_date", Name: "Actual above budget to date", Records: "projects", run: overToDate,
@@ -30,8 +31,10 @@ func informationRules() []Rule {
 	return list
 }
 
+// day reads a figure as a day.
 func day(f figure.Value) calendar.Date { return calendar.Date(f.N) }
 
+// overToDate fails above the budget to date, not at it.
 func overToDate(in *In, t *Tally) {
 	t.test(1)
 	if in.AC.Known && in.ToDate.Known && in.AC.N > in.ToDate.N {
@@ -39,6 +42,7 @@ func overToDate(in *In, t *Tally) {
 	}
 }
 
+// farBelow fails where the estimate is more than the limit's share of the budget below it.
 func farBelow(in *In, t *Tally) {
 	limit := in.limit("estimate_far_below")
 	t.test(1)
@@ -48,6 +52,7 @@ func farBelow(in *In, t *Tally) {
 	}
 }
 
+// declaredBetter tests the overall status, and each dimension that is both declared and computed.
 func declaredBetter(in *In, t *Tally) {
 	t.test(1)
 	if n, ok := health.Steps(in.Declared, in.Computed); ok && n > 0 {
@@ -66,6 +71,7 @@ func declaredBetter(in *In, t *Tally) {
 	}
 }
 
+// baselineMoved compares with the last closed period; without one it passes.
 func baselineMoved(in *In, t *Tally) {
 	t.test(1)
 	if m, ok := in.before(); ok && m.BaselineFinish.Known && in.BaselineFinish.Known && m.BaselineFinish.N != in.BaselineFinish.N {
@@ -74,6 +80,7 @@ func baselineMoved(in *In, t *Tally) {
 	}
 }
 
+// noContingency fails where open risks are expected to cost more than 0 and nothing is left, or nothing was ever set aside.
 func noContingency(in *In, t *Tally) {
 	t.test(1)
 	if in.Threat.Known && in.Threat.N > 0 && (!in.Contingency.Known || in.Contingency.N <= 0) {

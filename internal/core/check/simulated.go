@@ -38,6 +38,7 @@ func RunSimulated(in *In, runs Runs, opt Options, accepted []Acceptance) Result 
 	return in.run(simulated, opt, accepted)
 }
 
+// dateHopeful counts working days from the expected finish to the day by which one run in ten ends, and fails from the limit on.
 func dateHopeful(in *In, t *Tally) {
 	told, early := in.ExpectedFinish, in.Runs.Early
 	if !told.Known || !early.Known {
@@ -51,6 +52,7 @@ func dateHopeful(in *In, t *Tally) {
 	}
 }
 
+// contingencyShort fails where half of the runs cost more than the estimate and the contingency left together.
 func contingencyShort(in *In, t *Tally) {
 	left := in.Contingency
 	if !left.Known || !in.EAC.Known || !in.Runs.Half.Known {

@@ -34,6 +34,7 @@ type Loaded struct {
 	Ref   fact.Ref      // of an assignment in it
 }
 
+// staffingRules are about who works on a project. All are warnings.
 func staffingRules() []Rule {
 	list := []Rule{
 		{ID: "assigned_gone", Name: "Assigned while not here", Records: "assignments by name", run: assignedGone,
@@ -53,6 +54,7 @@ func staffingRules() []Rule {
 	return list
 }
 
+// assignedGone tests assignments that name somebody who is known; one that begins too early and ends too late is told by its end.
 func assignedGone(in *In, t *Tally) {
 	for i := range in.Staffing.Assigned {
 		x := &in.Staffing.Assigned[i]
@@ -72,6 +74,7 @@ func assignedGone(in *In, t *Tally) {
 	}
 }
 
+// assignedNobody tests every assignment; one of a role alone passes.
 func assignedNobody(in *In, t *Tally) {
 	for i := range in.Staffing.Assigned {
 		x := &in.Staffing.Assigned[i]
@@ -82,6 +85,7 @@ func assignedNobody(in *In, t *Tally) {
 	}
 }
 
+// overload tests each person named once, and fails from the limit of weeks on.
 func overload(in *In, t *Tally) {
 	limit := in.limit("overload")
 	for i := range in.Staffing.Named {
@@ -93,6 +97,7 @@ func overload(in *In, t *Tally) {
 	}
 }
 
+// hoursClosed is of closed projects alone.
 func hoursClosed(in *In, t *Tally) {
 	x := &in.Ledger.Late
 	t.test(1)

@@ -11,6 +11,7 @@ import (
 	"turret/internal/core/write"
 )
 
+// warningRules are what is unlikely: it may be right, and somebody should say so.
 func warningRules() []Rule {
 	list := []Rule{
 		{ID: "budget_raised", Name: "Budget raised, forecast untouched", Records: "projects", run: budgetRaised,
@@ -80,6 +81,7 @@ func warningRules() []Rule {
 	return list
 }
 
+// money writes an amount of the project with its currency.
 func (in *In) money(f figure.Value) string {
 	return money.Amount(f.N).Human(in.Currency)
 }
@@ -95,6 +97,8 @@ func (in *In) before() (*Moment, bool) {
 // Span is how many closed periods changes are looked for in.
 const Span = 3
 
+// budgetRaised looks for the first of the last three closed periods since which the budget rose by more than the limit's share of what it
+// was while the forecast stayed the same.
 func budgetRaised(in *In, t *Tally) {
 	limit := in.limit("budget_raised")
 	t.test(1)
@@ -118,6 +122,7 @@ func beyond(n, of int64, share float64) bool {
 	return big.NewRat(n, 1).Cmp(limit.Mul(limit, big.NewRat(of, 1))) > 0
 }
 
+// estimateLow fails below what is posted and ordered, not at it. A statistical estimate is not tested.
 func estimateLow(in *In, t *Tally) {
 	t.test(1)
 	if in.ForecastLines > 0 && in.EAC.Known && in.AC.Known && in.EAC.N < in.AC.N+in.Open.N {
@@ -126,6 +131,7 @@ func estimateLow(in *In, t *Tally) {
 	}
 }
 
+// forecastAsleep compares the cost index with that of three closed periods ago, in either direction, and fails above the limit.
 func forecastAsleep(in *In, t *Tally) {
 	limit := in.limit("forecast_asleep")
 	t.test(1)
@@ -146,6 +152,7 @@ func forecastAsleep(in *In, t *Tally) {
 	}
 }
 
+// percentFell fails from the limit on; shares are compared as fractions, so that 0.1 points are exactly that.
 func percentFell(in *In, t *Tally) {
 	limit := in.limit("percent_fell")
 	t.test(1)
@@ -160,6 +167,7 @@ func percentFell(in *In, t *Tally) {
 	}
 }
 
+// finishSilent counts working days in either direction and fails from the limit on.
 func finishSilent(in *In, t *Tally) {
 	limit := in.limit("finish_silent")
 	t.test(1)
@@ -183,6 +191,7 @@ func (in *In) open(f func(i int, a *schedule.Activity)) {
 	}
 }
 
+// listed fails activities that the network has found already, by their indexes.
 func listed(in *In, t *Tally, which []int, field, what string) {
 	for _, i := range which {
 		a := &in.Activities[i]
@@ -190,6 +199,7 @@ func listed(in *In, t *Tally, which []int, field, what string) {
 	}
 }
 
+// loose tests open activities; the network says which ends are loose.
 func loose(in *In, t *Tally) {
 	if in.Logic != nil {
 		t.test(len(in.Logic.Open))
@@ -200,6 +210,7 @@ func loose(in *In, t *Tally) {
 	}
 }
 
+// leads tests links between activities that are there.
 func leads(in *In, t *Tally) {
 	if in.Logic == nil {
 		return
@@ -210,6 +221,7 @@ func leads(in *In, t *Tally) {
 	}
 }
 
+// longLags fails above the limit of working days, not at it.
 func longLags(in *In, t *Tally) {
 	limit := in.limit("long_lag")
 	if in.Logic == nil {
@@ -223,6 +235,7 @@ func longLags(in *In, t *Tally) {
 	}
 }
 
+// hardDates tests open activities for a latest finish.
 func hardDates(in *In, t *Tally) {
 	if in.Logic != nil {
 		t.test(len(in.Logic.Open))
@@ -230,6 +243,7 @@ func hardDates(in *In, t *Tally) {
 	}
 }
 
+// highFloat fails above the limit of working days, not at it.
 func highFloat(in *In, t *Tally) {
 	limit := in.limit("high_float")
 	in.open(func(i int, a *schedule.Activity) {
@@ -240,6 +254,7 @@ func highFloat(in *In, t *Tally) {
 	})
 }
 
+// longDuration fails above the limit of working days, not at it.
 func longDuration(in *In, t *Tally) {
 	limit := in.limit("long_duration")
 	in.open(func(i int, a *schedule.Activity) {
@@ -250,6 +265,7 @@ func longDuration(in *In, t *Tally) {
 	})
 }
 
+// hopeful compares the index to come with the one so far and fails above the limit. Without a declared forecast it passes.
 func hopeful(in *In, t *Tally) {
 	limit := in.limit("estimate_hopeful")
 	t.test(1)
@@ -267,6 +283,7 @@ func (in *In) since() (cost, done int64, when string, ok bool) {
 	return in.AC.N, in.Work.N, "so far", in.AC.Known && in.Work.Known
 }
 
+// costIdle fails where cost rose by more than the limit's share of the budget and the work done did not rise.
 func costIdle(in *In, t *Tally) {
 	limit := in.limit("cost_idle")
 	t.test(1)
@@ -275,6 +292,7 @@ func costIdle(in *In, t *Tally) {
 	}
 }
 
+// progressFree fails where the work done rose by more than the limit's share of the budget and cost did not.
 func progressFree(in *In, t *Tally) {
 	limit := in.limit("progress_free")
 	t.test(1)
@@ -283,6 +301,7 @@ func progressFree(in *In, t *Tally) {
 	}
 }
 
+// inputLate tests each input that is expected every period.
 func inputLate(in *In, t *Tally) {
 	t.test(in.Tested)
 	for _, l := range in.Late {
@@ -290,6 +309,7 @@ func inputLate(in *In, t *Tally) {
 	}
 }
 
+// costAfter fails once for the project, however many postings there are.
 func costAfter(in *In, t *Tally) {
 	t.test(1)
 	if in.Finished != 0 && in.Ledger.AfterFinish > 0 {
@@ -298,6 +318,7 @@ func costAfter(in *In, t *Tally) {
 	}
 }
 
+// noOwner tests milestones that are not done, and open risks.
 func noOwner(in *In, t *Tally) {
 	in.work(func(a *schedule.Activity) {
 		if a.Kind != schedule.Milestone || a.Done(in.AsOf) {
@@ -316,6 +337,7 @@ func noOwner(in *In, t *Tally) {
 	})
 }
 
+// risks calls f for the risks that are open on the day.
 func (in *In) risks(f func(*risk.Risk)) {
 	for i := range in.Risks {
 		if in.Risks[i].Open(in.AsOf) {
@@ -324,6 +346,7 @@ func (in *In) risks(f func(*risk.Risk)) {
 	}
 }
 
+// riskUnrated fails where likelihood or consequence is missing: such a risk has no exposure rather than one of 0.
 func riskUnrated(in *In, t *Tally) {
 	in.risks(func(r *risk.Risk) {
 		t.test(1)
@@ -333,6 +356,7 @@ func riskUnrated(in *In, t *Tally) {
 	})
 }
 
+// riskReview fails on the day of the review and after it.
 func riskReview(in *In, t *Tally) {
 	in.risks(func(r *risk.Risk) {
 		t.test(1)
@@ -342,6 +366,7 @@ func riskReview(in *In, t *Tally) {
 	})
 }
 
+// hoursIdle tests each row of a timesheet that names an activity; each activity is one finding.
 func hoursIdle(in *In, t *Tally) {
 	t.test(in.Ledger.Hours)
 	for _, x := range in.Ledger.Idle {

@@ -6,14 +6,15 @@ import (
 	"turret/internal/core/money"
 )
 
-// Accuracy compares a forecast of a closed period with how it stands now, or ended. Amounts are in the reporting currency.
+// Accuracy compares a forecast of a closed period with how it stands now, or ended. Amounts are in the reporting currency. HasCost and
+// HasFinish are apart: a project may have told a day and no amount.
 type Accuracy struct {
 	Then, Now  money.Amount // estimate at completion
-	HasCost    bool
+	HasCost    bool         // both estimates are known
 	FinishThen calendar.Date
 	FinishNow  calendar.Date
-	HasFinish  bool
-	Days       int // working days by which the finish was forecast too early; negative too late
+	HasFinish  bool // both days are known
+	Days       int  // working days by which the finish was forecast too early; negative too late
 }
 
 // Error is how far the forecast was below how it turned out, as a share of that; negative is above. It is undefined without both.

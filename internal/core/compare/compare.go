@@ -1,4 +1,5 @@
-// Package compare sets the projects of two days side by side.
+// Package compare sets the projects of two days side by side. Differences are those of the newer day less the older; where one of the two
+// figures is undefined there is none, never a 0 that would read as no change.
 package compare
 
 import (
@@ -18,9 +19,9 @@ type Compared struct {
 	Cost     money.Amount // by which its estimate rose; 0 where one is not known
 	HasCost  bool         // both estimates are known
 	Days     int          // working days by which its expected finish moved later
-	HasDays  bool
-	Budget   money.Amount
-	Reasons  [2]string
+	HasDays  bool         // both finishes are known
+	Budget   money.Amount // by which its budget rose; 0 where one is not known
+	Reasons  [2]string    // of its status then and now, in a sentence each
 }
 
 // Project is the newer of the two.
@@ -34,20 +35,21 @@ func (x *Compared) Project() *measure.Project {
 // BridgeStep is one part of what lies between two totals.
 type BridgeStep struct {
 	Name    string
-	Amount  money.Amount
+	Amount  money.Amount     // minor units; positive is dearer
 	Project *measure.Project // nil for several together
 }
 
-// Comparison sets the projects of a scope on two days side by side.
+// Comparison sets the projects of a scope on two days side by side. Was plus all steps of the bridge is Now, in minor units of the
+// reporting currency.
 type Comparison struct {
-	Rows     []Compared // what changed most first
-	Was, Now money.Amount
+	Rows     []Compared   // what changed most first
+	Was, Now money.Amount // sums of the estimates that are known
 	Bridge   []BridgeStep // from the one to the other; they add up
-	Worse    int
+	Worse    int          // projects by their overall status
 	Better   int
 	Later    int // finishes
-	Sooner   int
-	In, Out  int
+	Sooner   int // likewise
+	In, Out  int // projects that are there on one of the days alone
 }
 
 // bridged is how many projects have a step of their own.
@@ -78,6 +80,7 @@ func Projects(was, now []*measure.Project, env measure.Env) *Comparison {
 	return c
 }
 
+// add puts in a project that is there on one day or on both; nil for the day on which it is not.
 func (c *Comparison) add(env measure.Env, was, now *measure.Project) {
 	x := Compared{Was: was, Now: now}
 	switch {
@@ -99,6 +102,7 @@ func (c *Comparison) add(env measure.Env, was, now *measure.Project) {
 	c.Rows = append(c.Rows, x)
 }
 
+// eacOf is the estimate of a project, undefined where there is no project.
 func eacOf(p *measure.Project) measure.Value {
 	if p == nil {
 		return measure.Value{}
@@ -106,6 +110,7 @@ func eacOf(p *measure.Project) measure.Value {
 	return p.Value(measure.EAC)
 }
 
+// compare fills in by how much a project that is there on both days has moved.
 func (x *Compared) compare(env measure.Env) {
 	if s, t := x.Was.Health.Overall, x.Now.Health.Overall; s != health.NotAssessed && t != health.NotAssessed {
 		x.Steps = int(t) - int(s)
@@ -122,7 +127,9 @@ func (x *Compared) compare(env measure.Env) {
 	x.Reasons = [2]string{x.Was.Health.Reason(), x.Now.Health.Reason()}
 }
 
-// bridge leads from the one total of estimates to the other: what came in and went out, those projects that moved most, and the rest.
+// bridge leads from the one total of estimates to the other: what came in and went out, those projects that moved most, and the rest. The
+// seven projects that moved most have a step each; the others stand in one. Projects whose estimate became known, or is no longer, move
+// the total without having moved themselves and stand apart.
 func (c *Comparison) bridge() {
 	var in, out, known, rest money.Amount
 	var moved []BridgeStep

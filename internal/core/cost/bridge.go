@@ -12,7 +12,8 @@ type Stand struct {
 	AsOf     calendar.Date // up to which postings count, and after which the forecast does
 }
 
-// Bridge leads from the total of one moment to that of another by cause. The causes add up to the difference exactly.
+// Bridge leads from the total of one moment to that of another by cause. The causes add up to the difference exactly. All are minor units
+// of the reporting currency; positive means that more is expected to be spent.
 type Bridge struct {
 	From, To money.Amount // actual cost plus forecast to go
 	// Actuals is by how much the months that have passed since came dearer than they were forecast, at plan rates.
@@ -34,7 +35,7 @@ type bridgeKey struct {
 // bridgePart is the money of a line: forecast of the months between, what was posted in them, forecast after them before and now.
 type bridgePart struct {
 	planned, posted, before, now money.Amount // at plan rates
-	old, fresh                   bool
+	old, fresh                   bool         // the line was in the forecast then, is in that of now
 }
 
 // NewBridge explains the way from one moment to a later one. A missing rate is an error.
@@ -128,6 +129,7 @@ func spent(s Stand, rates *Rates) (money.Amount, map[bridgeKey]money.Amount, err
 	return sum, planned, nil
 }
 
+// causes parts what changed by cause, line by line. Each line's parts add up to its change.
 func (b *Bridge) causes(parts map[bridgeKey]*bridgePart) {
 	for _, p := range parts { // sums of whole numbers: the order does not matter
 		b.Actuals += p.posted - p.planned

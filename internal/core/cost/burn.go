@@ -26,7 +26,8 @@ func (a *Account) RunRate(asOf calendar.Date) money.Amount {
 	return money.MulDiv(a.Between(a.ActualBy, last-RunMonths+1, last), 1, RunMonths)
 }
 
-// Between adds up the months from one to another, both included, of one of the account's rows of months.
+// Between adds up the months from one to another, both included, of one of the account's rows of months. Months outside of the row count
+// 0.
 func (a *Account) Between(by []money.Amount, from, to calendar.Month) money.Amount {
 	var sum money.Amount
 	for m := max(from, a.First); m <= to && int(m-a.First) < len(by); m++ {
@@ -37,7 +38,8 @@ func (a *Account) Between(by []money.Amount, from, to calendar.Month) money.Amou
 
 // RunsOut is the month in which a budget is spent. Counted from the as-of date it is the one in which what remains is used up at a monthly
 // rate, the month of the date in proportion to its working days left; a budget that is overspent ran out in the month in which the cost
-// added up, by month from first on, passed it. It is false where that is never, or more than a century ahead.
+// added up, by month from first on, passed it. It is false where that is never, or more than a century ahead. Amounts are minor units of
+// one currency and rate is per month. The month found is the first by whose end nothing is left.
 func RunsOut(budget, spent, rate money.Amount, first calendar.Month, by []money.Amount, cut Cut) (calendar.Month, bool) {
 	if spent > budget {
 		var sum money.Amount
@@ -68,10 +70,11 @@ func RunsOut(budget, spent, rate money.Amount, first calendar.Month, by []money.
 	return cut.Month + calendar.Month(months.Int64()), true
 }
 
-// Year is the money of one budget year, beside what lies before and after it.
+// Year is the money of one budget year, beside what lies before and after it. A year has twelve months from its first; all are minor units
+// of the reporting currency.
 type Year struct {
 	Budget, Actual, ToGo                    money.Amount // of the year
-	BudgetBefore, BudgetAfter, ActualBefore money.Amount
+	BudgetBefore, BudgetAfter, ActualBefore money.Amount // of earlier and of later years
 	ToGoAfter                               money.Amount // forecast of later years
 }
 

@@ -28,7 +28,8 @@ func ParseChangeState(s string) (ChangeState, bool) {
 	return 0, false
 }
 
-// Change is an entry of a project's register of changes.
+// Change is an entry of a project's register of changes. An amount below zero takes budget back. Days may be negative as well, where it
+// brings the finish nearer.
 type Change struct {
 	Code, Title         string // as its project calls it
 	State               ChangeState
@@ -41,7 +42,7 @@ type Change struct {
 	Reason, Answer      string         // of who asks; of who decides
 	RequestedBy, By     string         // who asked; who decides
 	RequestedOn, Closed calendar.Date  // day of the request; of the decision; 0 where not given
-	Ref                 fact.Ref
+	Ref                 fact.Ref       // the row it was sent in
 }
 
 // Month is where its amount is converted: the month it begins in, else that of its request, else the as-of month.
@@ -54,11 +55,12 @@ func (c Change) Month(asOf calendar.Date) calendar.Month {
 	return asOf.Month()
 }
 
-// Asked is what a register of changes holds that is not decided yet.
+// Asked is what a register of changes holds that is not decided yet. Amount is in the reporting currency at plan rates; Days are working
+// days, added up without regard to which run beside each other.
 type Asked struct {
-	Changes int
-	Amount  money.Amount
-	Days    int64
+	Changes int          // asked for and not decided
+	Amount  money.Amount // minor units of the reporting currency
+	Days    int64        // working days
 }
 
 // Change adds an entry of the register; it must come before the lines of the budget.

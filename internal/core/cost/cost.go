@@ -2,6 +2,17 @@
 //
 // Budget and forecast are converted at plan rates, actual cost at the rate of its month, once per line and month, rounding
 // half to even. The month of the as-of date is cut in proportion to working days; actual cost counts by its date.
+//
+// # Rounding
+//
+// An amount is rounded once on its way: a line is split into months by largest remainder, each month is converted and rounded, and only
+// then is the month of the as-of date cut, its first part rounded and its second what remains. So parts always add up to what was sent,
+// and sums over codes, centres, classes and months are the same number of minor units.
+//
+// # What is missing
+//
+// An amount without its rate is in no sum and leaves a Gap that says which figures need it: those are undefined, with the currency and the
+// month as reason, and no others. No rate is ever taken to be 1 but that of the reporting currency itself.
 package cost
 
 import (
@@ -13,7 +24,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Figures are the sums of a project or of a part of its lines, in the reporting currency.
+// Figures are the sums of a project or of a part of its lines, in the reporting currency. Sums may be negative, where credits are larger
+// than costs.
 type Figures struct {
 	Original, Changes money.Amount // the two parts of the current budget
 	Held              money.Amount // budget of changes not approved: no part of the current budget
@@ -42,11 +54,12 @@ type CodeFigures struct {
 // Cell is the smallest part that figures are kept of: a cost code at a cost centre.
 type Cell struct {
 	Code   int32
-	Centre string
+	Centre string // empty where the rows name none
 	Figures
 }
 
-// Reserve is what a project holds back: the budget on its contingency codes.
+// Reserve is what a project holds back: the budget on its contingency codes. All three are minor units of the reporting currency. Left may
+// be negative: more was drawn or spent than was held.
 type Reserve struct {
 	Original money.Amount // as first agreed
 	Drawn    money.Amount // taken out by approved changes, positive
@@ -56,7 +69,8 @@ type Reserve struct {
 // Left is what can still be drawn.
 func (r Reserve) Left() money.Amount { return r.Original - r.Drawn - r.Spent }
 
-// Account is a project's money as of a day. Months run densely from First.
+// Account is a project's money as of a day. Months run densely from First. The lists by month have one length; the zero value is an
+// account without money.
 type Account struct {
 	Figures
 	ForecastAll                    money.Amount  // all lines of the forecast, of months past too
@@ -68,8 +82,8 @@ type Account struct {
 	ByClass                        [3]Figures // by Class
 	Earnings                       Earnings
 	Labour                         Labour
-	Asked                          Asked
-	Funds                          Funds
+	Asked                          Asked          // changes that wait for a decision
+	Funds                          Funds          // what those who pay have granted
 	First                          calendar.Month // that the lists by month begin with
 	BudgetBy, ActualBy, ForecastBy []money.Amount // per month; the forecast after the as-of date only
 	AheadBy                        []money.Amount // per month, the budget after the as-of date
@@ -81,10 +95,10 @@ type Gap struct {
 	Input       int            // the input it came by
 	Month       calendar.Month // whose rate is missing
 	Past, Ahead bool           // some of it lies up to the as-of date, some after it
-	Class       Class
-	Reserve     bool  // on a code that holds contingency
-	Changed     bool  // a budget line of a change
-	Err         error // wraps ErrNoRate
+	Class       Class          // of the cost code
+	Reserve     bool           // on a code that holds contingency
+	Changed     bool           // a budget line of a change
+	Err         error          // wraps ErrNoRate
 }
 
 // Gap is the problem of the first amount of an input that is missing and that a figure needs; nil where it needs none of them.
@@ -113,18 +127,19 @@ const (
 	InBilling
 )
 
-// Builder collects the lines of one project after another. It is not safe for concurrent use.
+// Builder collects the lines of one project after another. It is not safe for concurrent use. Order matters in one place only: changes
+// come before the lines that name them.
 type Builder struct {
 	rates *Rates
 	days  *calendar.Calendar
-	asOf  calendar.Date
+	asOf  calendar.Date // the end of this day
 	cut   Cut
-	slot  map[cellKey]int
+	slot  map[cellKey]int // index of each cell
 	acc   Account
 	held  map[string]bool // changes that are not approved
 
 	classes Classes
-	way     Way
+	way     Way // what the cost of labour is known from
 }
 
 // Class is how the amounts of a cost code are treated.
@@ -140,10 +155,10 @@ const (
 func (c Class) String() string { return [...]string{"", "capital", "operating"}[c] }
 
 // Classes tells of each cost code how it is treated, whether it holds contingency and whether it is labour. Codes beyond it are none of
-// these.
+// these. Each list is indexed by cost code.
 type Classes struct {
-	Of      []Class
-	Reserve []bool
+	Of      []Class // capital or operating
+	Reserve []bool  // holds contingency
 	Labour  []bool
 }
 
@@ -158,6 +173,7 @@ func (c *Classes) Class(code int32) Class {
 // Holds reports whether a code holds contingency.
 func (c *Classes) Holds(code int32) bool { return int(code) < len(c.Reserve) && c.Reserve[code] }
 
+// cellKey is what cells are kept by while lines are added.
 type cellKey struct {
 	code   int32
 	centre string
@@ -182,6 +198,7 @@ func NewBuilder(rates *Rates, days *calendar.Calendar, asOf calendar.Date) *Buil
 	return &Builder{rates: rates, days: days, asOf: asOf, cut: NewCut(asOf, days)}
 }
 
+// cell is where the figures of a code and centre are added up, made where it is met for the first time.
 func (b *Builder) cell(code int32, centre string) *Figures {
 	k := cellKey{code, centre}
 	i, ok := b.slot[k]
@@ -216,6 +233,7 @@ func (b *Builder) month(m calendar.Month) int {
 	return int(m - a.First)
 }
 
+// fail notes an amount without a month of its own that could not be converted.
 func (b *Builder) fail(input int, err error) { b.gap(Gap{Input: input, Err: err}) }
 
 // gap notes what could not be converted; of those that the same figures need, the first.
@@ -310,12 +328,15 @@ func (b *Builder) Post(x Posting) {
 	}
 }
 
+// postAll adds postings that count already.
 func (b *Builder) postAll(list []Posting) {
 	for i := range list {
 		b.post(&list[i])
 	}
 }
 
+// post adds a posting that counts. Without a rate for the month it is in no sum; without a plan rate it is in the actual cost and missing
+// where volume is told from exchange rate.
 func (b *Builder) post(x *Posting) {
 	b.acc.Postings++
 	if x.Work != nil && x.Work.Err != nil {
@@ -365,6 +386,7 @@ func (r *Rates) Actual(a money.Amount, c money.Currency, m calendar.Month) (mone
 	return r.convert(a, c, m, false)
 }
 
+// convert takes an amount to the reporting currency, rounded half to even; an amount in it is left as it is.
 func (r *Rates) convert(a money.Amount, c money.Currency, m calendar.Month, plan bool) (money.Amount, RateRow, error) {
 	rate, err := r.Find(c, m, plan)
 	if err != nil || c == r.Reporting {

@@ -17,15 +17,16 @@ const Whole = 10_000
 // Share is what a funder pays of the cost of a centre from a month on. Percent are hundredths of a percent.
 type Share struct {
 	Funder            string
-	Percent           int64
+	Percent           int64          // hundredths of a percent
 	From              calendar.Month // 0 for always
 	Centre            string         // empty for every centre without shares of its own
 	Granted, Received money.Amount   // of the funder, in Currency
-	Currency          money.Currency
+	Currency          money.Currency // of what is granted and received
 	Ref               fact.Ref
 }
 
-// Sharing finds who pays for a centre in a month. Shares of one centre and month of beginning stand and fall together.
+// Sharing finds who pays for a centre in a month. Shares of one centre and month of beginning stand and fall together. Its percentages add
+// up to Whole for each centre and month of beginning.
 type Sharing struct{ by map[string][][]Share }
 
 // NewSharing groups shares. Those of a centre from a month on must add up to a whole, else the error names them.
@@ -53,11 +54,12 @@ func NewSharing(shares []Share) (*Sharing, error) {
 // SharesError tells of percentages that do not add up to 100.
 type SharesError struct {
 	Centre string
-	From   calendar.Month
-	Sum    int64 // hundredths of a percent
-	Last   fact.Ref
+	From   calendar.Month // 0 for always
+	Sum    int64          // hundredths of a percent
+	Last   fact.Ref       // row of the last share of the group
 }
 
+// Error names the centre, the month from which the shares hold, and what they add up to.
 func (e *SharesError) Error() string {
 	of := "every cost centre"
 	if e.Centre != "" {
@@ -109,9 +111,10 @@ func (s *Sharing) Split(a money.Amount, centre string, m calendar.Month) ([]Shar
 	return shares, money.Split(a, weights)
 }
 
-// Borne is what a funder bears of a project's cost.
+// Borne is what a funder bears of a project's cost. Parts of all funders, nobody among them, add up to the project's in minor units.
+// Undrawn may be negative where more was paid than granted.
 type Borne struct {
-	Funder               string
+	Funder               string       // empty for what nobody bears
 	Actual, ToGo, Budget money.Amount // reporting currency, as all amounts of it
 	Granted, Received    money.Amount // by the shares of the funder
 	Undrawn              money.Amount // granted and not received
@@ -124,7 +127,7 @@ type Borne struct {
 // BorneMonth is the part of a funder in the cost of a month.
 type BorneMonth struct {
 	Month  calendar.Month
-	Centre string
+	Centre string       // empty where the rows name none
 	Cost   money.Amount // of all funders
 	Part   money.Amount // of this one
 }

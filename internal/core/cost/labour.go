@@ -11,7 +11,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Tariff is what an hour costs and is billed at from a day on, for a person, a role or a cost code.
+// Tariff is what an hour costs and is billed at from a day on, for a person, a role or a cost code. A rate of 0 that is given is a rate;
+// one that is not given is none, and the next of role or code is looked for.
 type Tariff struct {
 	From          calendar.Date  // 0 for always
 	Cost, Billing money.Amount   // per hour
@@ -22,14 +23,14 @@ type Tariff struct {
 }
 
 // Booking is a row of a timesheet. Hours are ten-thousandths, below zero where they take back what was booked. Code is the cost code that
-// it names, -1 where it names none.
+// it names, -1 where it names none. It is converted at the rate of the month of its date.
 type Booking struct {
 	Person, Role string
-	Code         int32
+	Code         int32         // index of the cost code; -1 where none is named
 	Date         calendar.Date // of the work
-	Hours        int64
-	Billable     bool   // to whoever pays for the project
-	Activity     string // code of the activity worked on; empty where none is named
+	Hours        int64         // ten-thousandths, negative to correct
+	Billable     bool          // to whoever pays for the project
+	Activity     string        // code of the activity worked on; empty where none is named
 	Ref          fact.Ref
 }
 
@@ -60,6 +61,7 @@ func (t *Tariffs) Of(person, role string, code int32, x Tariff) {
 	}
 }
 
+// sorted adds a tariff to those in the order of their days, after others of the same day, so that the later row goes before.
 func sorted(list []Tariff, x Tariff) []Tariff {
 	list = append(list, x)
 	slices.SortStableFunc(list, func(a, b Tariff) int { return cmp.Compare(a.From, b.From) })
@@ -91,10 +93,10 @@ func (t *Tariffs) Find(b Booking, billing bool) (Tariff, error) {
 	return Tariff{}, fmt.Errorf("%w: no %s rate for %s on %s", ErrNoTariff, what, cmp.Or(b.Person, b.Role, "the cost code"), b.Date)
 }
 
-// Labour is the value of the hours booked up to the as-of date.
+// Labour is the value of the hours booked up to the as-of date. Sums leave out hours without a rate, of which a gap is noted.
 type Labour struct {
-	Hours    int64 // ten-thousandths
-	Cost     money.Amount
+	Hours    int64        // ten-thousandths
+	Cost     money.Amount // minor units of the reporting currency
 	Billable money.Amount // of the hours that can be billed, at their billing rates
 	Rows     int          // bookings counted
 	Aside    int          // postings on codes of labour that are not counted, since the cost of labour is known in another way

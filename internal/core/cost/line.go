@@ -30,26 +30,26 @@ func ParseProfile(s string) Profile {
 	return Even
 }
 
-// Line is one budget or forecast line. Code indexes the cost codes.
+// Line is one budget or forecast line. Code indexes the cost codes. An amount may be negative. Of a total, From is on or before To.
 type Line struct {
-	Code     int32
-	Amount   money.Amount
+	Code     int32        // index of the cost code
+	Amount   money.Amount // minor units of Currency; negative takes back
 	Currency money.Currency
 	Month    calendar.Month // 0 where the line is a total over From to To
 	From, To calendar.Date  // both included
-	Profile  Profile
-	Change   string // reference of the change; empty for the original budget
-	Centre   string // cost centre
+	Profile  Profile        // by which a total is spread
+	Change   string         // reference of the change; empty for the original budget
+	Centre   string         // cost centre
 	Note     string
 	Activity string // code of the activity it is for; empty for the project as a whole
 	Ref      fact.Ref
 }
 
-// Posting is one actual cost of the ledger.
+// Posting is one actual cost of the ledger. A negative amount is a credit.
 type Posting struct {
 	Code     int32
 	Date     calendar.Date // of the booking; it is converted at the rate of that month
-	Amount   money.Amount
+	Amount   money.Amount  // minor units of Currency; negative is a credit
 	Currency money.Currency
 	Centre   string // cost centre; empty where none is named
 	Document string // its number in the ledger
@@ -85,7 +85,7 @@ func (x *Posting) Label() string {
 // Commitment is what was ordered and is not invoiced yet.
 type Commitment struct {
 	Code     int32
-	Amount   money.Amount
+	Amount   money.Amount // minor units of Currency, not invoiced yet
 	Currency money.Currency
 	Due      calendar.Date // 0 where not known
 	Document string
@@ -98,7 +98,7 @@ type Commitment struct {
 type Portion struct {
 	Month  calendar.Month
 	Own    money.Amount // in the line's currency
-	Rate   RateRow
+	Rate   RateRow      // that it was converted at
 	Amount money.Amount // in the reporting currency
 	Before money.Amount // the part of Amount up to the as-of date
 
@@ -109,8 +109,8 @@ type Portion struct {
 // After is the part of the portion after the as-of date.
 func (p Portion) After() money.Amount { return p.Amount - p.Before }
 
-// Spread splits a line into months: the one it names, or the months of its span by working days and profile, by largest
-// remainder. A span without working days counts its days.
+// Spread splits a line into months: the one it names, or the months of its span by working days and profile, by largest remainder. A span
+// without working days counts its days. Parts add up to the amount; months without working days of the span get 0.
 func Spread(l Line, days *calendar.Calendar) ([]calendar.Month, []money.Amount) {
 	if l.Month != 0 {
 		return []calendar.Month{l.Month}, []money.Amount{l.Amount}
@@ -132,7 +132,8 @@ func Spread(l Line, days *calendar.Calendar) ([]calendar.Month, []money.Amount) 
 	return months, money.Split(l.Amount, weights)
 }
 
-// cumulative is the share of the profile after x of n days, times a constant power of n.
+// cumulative is the share of the profile after x of n days, times a constant power of n. It is whole, and grows with x from 0 to the power
+// of n itself, so that differences are weights.
 func cumulative(p Profile, x, n int64) int64 {
 	switch p {
 	case Early:
@@ -145,10 +146,11 @@ func cumulative(p Profile, x, n int64) int64 {
 	return x
 }
 
-// Cut says which part of the month of the as-of date lies up to it, in working days.
+// Cut says which part of the month of the as-of date lies up to it, in working days. Passed over All is 1 at the month's end, whichever
+// its last days are.
 type Cut struct {
-	Month       calendar.Month
-	Passed, All int64
+	Month       calendar.Month // of the as-of date
+	Passed, All int64          // working days of the month up to the as-of date, and all of them
 
 	asOf calendar.Date
 	days *calendar.Calendar

@@ -23,7 +23,8 @@ type MonthSum struct {
 	Entries  []Entry        // those with a document, in the order of their rows
 }
 
-// Entry is a posting with a document.
+// Entry is a posting with a document. Two entries of one key may still differ: whoever names one as standing twice compares the postings
+// themselves.
 type Entry struct {
 	Key uint64 // the same for postings that look alike
 	Row int32  // of the load's file
@@ -44,6 +45,7 @@ func (x *Posting) Key() uint64 {
 	return key
 }
 
+// sumKey is what postings are added up by.
 type sumKey struct {
 	code     int32
 	centre   string
@@ -87,6 +89,7 @@ func (s *MonthSums) Take() []MonthSum {
 	return list
 }
 
+// compare orders sums by code, centre, currency and month.
 func (s *MonthSum) compare(o *MonthSum) int {
 	return cmp.Or(cmp.Compare(s.Code, o.Code), cmp.Compare(s.Centre, o.Centre), cmp.Compare(s.Currency, o.Currency),
 		cmp.Compare(s.Month, o.Month))

@@ -18,10 +18,11 @@ var ErrNoRate = errors.New("no exchange rate")
 // MissingRate names the rate that a conversion needed and did not find.
 type MissingRate struct {
 	Currency money.Currency // that is converted
-	Month    calendar.Month
-	Plan     bool // a plan rate was wanted, not the month's own
+	Month    calendar.Month // that it was wanted for
+	Plan     bool           // a plan rate was wanted, not the month's own
 }
 
+// Error names the kind of rate, the currency and the month.
 func (m MissingRate) Error() string {
 	kind := "month"
 	if m.Plan {
@@ -33,21 +34,23 @@ func (m MissingRate) Error() string {
 // Unwrap returns ErrNoRate.
 func (m MissingRate) Unwrap() error { return ErrNoRate }
 
-// RateRow is one exchange rate: reporting units per unit of the currency.
+// RateRow is one exchange rate: reporting units per unit of the currency. The rate is above 0.
 type RateRow struct {
 	Currency money.Currency
-	Month    calendar.Month
-	Plan     bool // in force from Month on; otherwise for Month alone
-	Rate     money.Rate
+	Month    calendar.Month // of a plan rate the first that it holds for
+	Plan     bool           // in force from Month on; otherwise for Month alone
+	Rate     money.Rate     // reporting units for one unit of Currency
 	Ref      fact.Ref
 }
 
+// rateKey is what rates of single months are found by.
 type rateKey struct {
 	currency money.Currency
 	month    calendar.Month
 }
 
-// Rates finds the rate of a currency and month. The zero value knows only the reporting currency's own.
+// Rates finds the rate of a currency and month. The zero value knows only the reporting currency's own. A plan rate holds until the next
+// one begins; a month's own rate holds for that month alone and does not stand in for another.
 type Rates struct {
 	Reporting money.Currency // that amounts come to
 	month     map[rateKey]RateRow
@@ -93,6 +96,7 @@ func NewRates(reporting money.Currency, rows []RateRow) *Rates {
 	return r
 }
 
+// addPlan keeps plan rates ascending by month; a later row of the same month takes the place of the earlier.
 func (r *Rates) addPlan(row RateRow) {
 	list := r.plan[row.Currency]
 	i := sort.Search(len(list), func(i int) bool { return list[i].Month >= row.Month })

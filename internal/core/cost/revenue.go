@@ -6,7 +6,7 @@ import (
 	"turret/internal/core/money"
 )
 
-// Billing is one expected or sent bill of a project.
+// Billing is one expected or sent bill of a project. A bill that is planned and not sent has Billed 0; a credit has an amount below zero.
 type Billing struct {
 	Code, Name, Client string
 	Timed              bool           // by hours; else a fixed fee
@@ -19,13 +19,14 @@ type Billing struct {
 	Ref                fact.Ref
 }
 
-// Earnings is the revenue of a project, in the reporting currency: planned at plan rates, billed at the rate of its month.
+// Earnings is the revenue of a project, in the reporting currency: planned at plan rates, billed at the rate of its month. The two lists
+// have one length.
 type Earnings struct {
-	Lines           int          // bills counted
-	Planned, Billed money.Amount // planned of all months; billed up to the as-of date
-	First           calendar.Month
+	Lines           int            // bills counted
+	Planned, Billed money.Amount   // planned of all months; billed up to the as-of date
+	First           calendar.Month // month of the first amount
 	PlannedBy       []money.Amount // per month from First
-	BilledBy        []money.Amount
+	BilledBy        []money.Amount // per month as well
 }
 
 // BilledDay is the day on which a bill counts.

@@ -20,22 +20,24 @@ const (
 	CommittedRow
 )
 
+// String is the kind as pages and files name it.
 func (k RowKind) String() string {
 	return [...]string{"budget", "forecast", "actual", "commitment"}[k]
 }
 
 // RowKey is what tells one row of a sheet from another.
 type RowKey struct {
-	Kind     RowKind
-	Code     int32
+	Kind     RowKind // what the amounts are
+	Code     int32   // index of the cost code
 	Centre   string
 	Currency money.Currency
-	Change   string
+	Change   string // reference of the change; empty for the original budget
 	Supplier string
 	Note     string
 	Activity string
 }
 
+// compare orders rows by code, then kind, then the other fields in their order.
 func (k RowKey) compare(o RowKey) int {
 	return cmp.Or(cmp.Compare(k.Code, o.Code), cmp.Compare(k.Kind, o.Kind), cmp.Compare(k.Centre, o.Centre),
 		cmp.Compare(k.Currency, o.Currency),
@@ -46,16 +48,16 @@ func (k RowKey) compare(o RowKey) int {
 // SheetRow is a row by months. Own amounts are in the row's currency, Amounts in the reporting one; months run from the sheet's First.
 type SheetRow struct {
 	RowKey
-	Own, Amounts []money.Amount
-	Spread       bool       // comes of a total over a span, not of amounts by month
-	Refs         []fact.Ref // source rows it was made of
-	Problem      error      // a rate that is missing; its amounts are 0 then
+	Own, Amounts []money.Amount // by month, minor units
+	Spread       bool           // comes of a total over a span, not of amounts by month
+	Refs         []fact.Ref     // source rows it was made of
+	Problem      error          // a rate that is missing; its amounts are 0 then
 }
 
-// Sheet is money by line and month.
+// Sheet is money by line and month. Every row has the same months.
 type Sheet struct {
 	First calendar.Month // of the amounts of each row
-	Rows  []SheetRow
+	Rows  []SheetRow     // in the order of their keys once sorted
 	index map[RowKey]int
 	rates *Rates
 	days  *calendar.Calendar
@@ -106,6 +108,7 @@ func (s *Sheet) Commitments(list []Commitment) {
 	}
 }
 
+// row is the row of a key, made with zeros where it is met for the first time.
 func (s *Sheet) row(k RowKey) *SheetRow {
 	i, ok := s.index[k]
 	if !ok {
@@ -139,6 +142,7 @@ func (s *Sheet) widen(m calendar.Month) {
 	}
 }
 
+// add adds an amount to a month of a row, at a plan rate or at the month's own.
 func (s *Sheet) add(k RowKey, m calendar.Month, own money.Amount, plan bool, ref fact.Ref) {
 	s.row(k)
 	s.widen(m)
@@ -182,14 +186,15 @@ func (r *SheetRow) Total() (own, amount money.Amount) {
 	return own, amount
 }
 
-// Difference is a month of a row that is not the same in two sheets.
+// Difference is a month of a row that is not the same in two sheets. By is New less Old, converted month by month; it may be 0 where only
+// the rate is not known.
 type Difference struct {
 	RowKey
-	Month    calendar.Month
-	Old, New money.Amount // own currency
-	By       money.Amount // reporting currency
-	Added    bool         // the row is only in the new one
-	Taken    bool         // the row is only in the old one
+	Month    calendar.Month // in which the amounts differ
+	Old, New money.Amount   // own currency
+	By       money.Amount   // reporting currency
+	Added    bool           // the row is only in the new one
+	Taken    bool           // the row is only in the old one
 }
 
 // Differences compares two sheets row by row and month by month, in the order of the keys.
@@ -238,6 +243,7 @@ func Sum(list []Difference) (by money.Amount, added, taken int) {
 	return by, added, taken
 }
 
+// span is the months that one of two sheets holds.
 func span(a, b *Sheet) (from, to calendar.Month) {
 	from, to = a.First, a.First+calendar.Month(a.Months())-1
 	if a.Months() == 0 {
@@ -249,6 +255,7 @@ func span(a, b *Sheet) (from, to calendar.Month) {
 	return from, to
 }
 
+// at is the amount of a month in a row, 0 where there is none.
 func (s *Sheet) at(k RowKey, m calendar.Month) (own, amount money.Amount) {
 	i, ok := s.index[k]
 	if j := int(m - s.First); ok && j >= 0 && j < s.Months() {

@@ -14,6 +14,7 @@ type Timed struct {
 	cells map[timedKey]*TimedCell
 }
 
+// timedKey is what cells are kept by.
 type timedKey struct {
 	centre string
 	month  calendar.Month
@@ -22,7 +23,8 @@ type timedKey struct {
 // TimedCell is the money of a centre and month.
 type TimedCell struct{ Budget, Actual, ToGo money.Amount }
 
-// NewTimed adds up lines and postings by centre and month, as an account does. Changes held back have no part in it.
+// NewTimed adds up lines and postings by centre and month, as an account does. Changes held back have no part in it. Where an amount
+// cannot be converted there is none of it: the error names what is missing.
 func NewTimed(budget, forecast []Line, postings []Posting, rates *Rates, days *calendar.Calendar, asOf calendar.Date,
 	held map[string]bool) (*Timed, error) {
 	t := &Timed{asOf: asOf, cells: map[timedKey]*TimedCell{}}
@@ -52,6 +54,9 @@ func NewTimed(budget, forecast []Line, postings []Posting, rates *Rates, days *c
 		if x.Date > asOf {
 			continue
 		}
+		if x.Work != nil && x.Work.Err != nil {
+			return nil, x.Work.Err
+		}
 		a, _, err := rates.Actual(x.Amount, x.Currency, x.Date.Month())
 		if err != nil {
 			return nil, err
@@ -61,6 +66,7 @@ func NewTimed(budget, forecast []Line, postings []Posting, rates *Rates, days *c
 	return t, nil
 }
 
+// cell is where a centre and month are added up.
 func (t *Timed) cell(centre string, m calendar.Month) *TimedCell {
 	k := timedKey{centre, m}
 	c := t.cells[k]

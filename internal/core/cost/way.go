@@ -27,7 +27,7 @@ func ParseWay(s string) Way {
 	return Ledger
 }
 
-// Work is what a posting was made of that is not in the ledger.
+// Work is what a posting was made of that is not in the ledger. A posting with an error has neither amount nor currency.
 type Work struct {
 	Way    Way
 	Hours  int64  // ten-thousandths, by timesheets
@@ -83,7 +83,7 @@ func (c *Classes) passed(l *Line, days *calendar.Calendar, asOf calendar.Date) [
 	return list
 }
 
-// Records are what the actual cost of one project is made of.
+// Records are what the actual cost of one project is made of. Forecast is read by the planned way alone, Bookings by timesheets alone.
 type Records struct {
 	Ledger   []Posting
 	Bookings []Booking

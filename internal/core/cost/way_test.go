@@ -31,6 +31,17 @@ func worked(w Way, asOf string, hours ...Booking) Account {
 	return b.Account()
 }
 
+// Where nobody says what an hour costs, nothing tells who bears it; the reason is that rate and no exchange rate.
+func TestNobodyBearsAnHourWithoutARate(t *testing.T) {
+	posted := hourly().Posting(&Booking{Person: "nobody", Code: -1, Date: on("2026-03-02"), Hours: HourUnits}, &Classes{})
+	_, err := NewTimed(nil, nil, []Posting{posted}, euro, calendar.Standard, on("2026-03-31"), nil)
+	require.ErrorIs(t, err, ErrNoTariff)
+	assert.ErrorContains(t, err, "nobody")
+	later, err := NewTimed(nil, nil, []Posting{posted}, euro, calendar.Standard, on("2026-03-01"), nil)
+	require.NoError(t, err, "it has not been worked by then")
+	assert.NotNil(t, later)
+}
+
 // hourly has an hour of ana at 20.00 EUR, of a mason at 250.50 SEK, and of nobody else.
 func hourly() *Tariffs {
 	t := &Tariffs{}

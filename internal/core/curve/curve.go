@@ -1,4 +1,6 @@
-// Package curve adds up the money of projects by month, as it is drawn.
+// Package curve adds up the money of projects by month, as it is drawn. Amounts are minor units of the reporting currency, and a month
+// that no amount falls in holds 0, so that sums can be drawn without asking. What lies more than twelve years before or after the as-of
+// date stands in the first or the last month, so that totals stay those of the measures.
 package curve
 
 import (
@@ -10,20 +12,21 @@ import (
 	"turret/internal/core/money"
 )
 
-// Curve is the money of some projects by month, added up from the beginning.
+// Curve is the money of some projects by month, added up from the beginning. The slices Budget, Actual, ToGo and Sums have one length; it
+// is 0 where no project has money.
 type Curve struct {
-	First                calendar.Month
-	Budget, Actual, ToGo []money.Amount // of each month
-	Sums                 []Sum          // at the end of each month
-	Commitments          money.Amount
-	Estimate, Budgeted   money.Amount
-	Statistical          fact.Int // the estimate of the trend, minor units; missing where nothing tells of progress
-	Projects             int      // that have money
-	Tolerance            [2]float64
+	First                calendar.Month    // of the months of all slices
+	Budget, Actual, ToGo []money.Amount    // of each month
+	Sums                 []Sum             // at the end of each month
+	Commitments          money.Amount      // ordered and not invoiced, of all months
+	Estimate, Budgeted   money.Amount      // of all months, beyond those drawn too
+	Statistical          fact.Int          // the estimate of the trend, minor units; missing where nothing tells of progress
+	Projects             int               // that have money
+	Tolerance            [2]float64        // watch and act, as shares over the budget
 	Left                 []measure.Missing // those of which a part is missing, and why
 }
 
-// Sum is what the months up to one come to.
+// Sum is what the months up to one come to. Estimate is actual cost up to the as-of date and the forecast after it.
 type Sum struct{ Budget, Actual, Estimate money.Amount }
 
 // Holds says whether a day is in a month of the curve.

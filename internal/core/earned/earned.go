@@ -1,4 +1,14 @@
 // Package earned weighs progress against cost: what the work done so far was budgeted to cost.
+//
+// # Standard and deviations
+//
+// The measures are those of ISO 21508 and EIA-748. Three rules go beyond them: shares of the budget are by largest remainder, so that they
+// add up to it; an activity's credit is an exact fraction until it is multiplied by its share, and rounded half to even then; level of
+// effort earns what its baseline planned, so that it shows no variance in time. Starts and finishes count when they are actual and on or
+// before the day.
+//
+// All amounts of a call are minor units of one currency. A budget may be negative, where more was taken back than given: shares and what
+// is earned of them are negative then.
 package earned
 
 import (
@@ -32,21 +42,21 @@ func (c Credit) Of(a money.Amount) money.Amount { return money.MulDiv(a, c.Num, 
 func (c Credit) Share() float64 { return float64(c.Num) / float64(c.Den) }
 
 // Counted is a number of units reached, of all: accepted points of a backlog, or weights of milestones. The zero value has nothing to
-// count.
+// count. Done is within 0 and All where it is credited.
 type Counted struct{ Done, All int64 }
 
 var nothing, whole = Credit{0, 1}, Credit{1, 1}
 
-// Part is an activity's share of the budget and what of it is earned.
+// Part is an activity's share of the budget and what of it is earned. Budgets of all parts add up to the budget.
 type Part struct {
-	Activity int
-	Weight   int64 // as given in ten-thousandths, else working days of the baseline
-	Budget   money.Amount
-	Credit   Credit
+	Activity int          // index of the activity
+	Weight   int64        // as given in ten-thousandths, else working days of the baseline
+	Budget   money.Amount // its share, by largest remainder
+	Credit   Credit       // of that share
 	Earned   money.Amount
 }
 
-// Result is a project's earned value.
+// Result is a project's earned value. Value is the sum of what parts earned, or Whole of the budget.
 type Result struct {
 	Value    money.Amount
 	Parts    []Part // empty where the backlog or the reported percent was taken
@@ -105,6 +115,7 @@ func unweighted(p Progress, budget money.Amount) (Result, error) {
 	return r, nil
 }
 
+// credit is the share that is done, kept between nothing and all.
 func (c *Counted) credit() Credit { return Credit{min(max(c.Done, 0), c.All), c.All} }
 
 // weigh lists the activities that have a share of the budget, by their codes, so that the order of a file does not decide about equal

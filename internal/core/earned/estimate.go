@@ -7,7 +7,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Realism is how much better the work left would have to go than the work so far, for an estimate to hold.
+// Realism is how much better the work left would have to go than the work so far, for an estimate to hold. A gap equal to a limit is on
+// the milder side of it.
 type Realism uint8
 
 // By how far the index that is asked lies above the cost index: more than 0.10, more than 0.03, more than 0.10 below it, or between.
@@ -19,6 +20,7 @@ const (
 	Cautious
 )
 
+// String says it in words, nothing where it is not judged.
 func (r Realism) String() string {
 	return [...]string{"", "in line with the work so far", "hopeful: better than so far", "not realistic: far better than so far",
 		"cautious: far worse than so far"}[r]
@@ -33,7 +35,7 @@ type Asked struct {
 
 var far, near = big.NewRat(10, 100), big.NewRat(3, 100)
 
-// Asks sets an estimate beside the cost index so far, which may be none. All amounts are in one currency.
+// Asks sets an estimate beside the cost index so far, which may be none. All amounts are in one currency. Gaps are compared as fractions.
 func Asks(estimate, bac, ev, ac money.Amount, cpi fact.Ratio) Asked {
 	if estimate <= ac {
 		return Asked{}

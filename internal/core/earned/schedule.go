@@ -8,7 +8,7 @@ import (
 )
 
 // Timing is earned schedule (Lipke 2003): how many periods of the plan are earned, against how many have passed, both exact. Periods are
-// months, the first budgeted one being the first.
+// months, the first budgeted one being the first. Fractions are not rounded; a period is one month whatever its number of working days.
 type Timing struct {
 	Earned  *big.Rat      // es
 	Passed  *big.Rat      // at; 0 before the first budgeted month
@@ -24,8 +24,9 @@ func (t Timing) Index() *big.Rat {
 	return new(big.Rat).Quo(t.Earned, t.Passed)
 }
 
-// Schedule reads earned schedule off a plan of months. planned is the budget of each month from first on, value what is earned, end
-// the as-of date or an earlier actual finish. It is false without a budget.
+// Schedule reads earned schedule off a plan of months. planned is the budget of each month from first on, value what is earned, end the
+// as-of date or an earlier actual finish. It is false without a budget. Months without a budget at either end are no part of the plan.
+// Value below 0 earns no time.
 func Schedule(first calendar.Month, planned []money.Amount, value money.Amount, end calendar.Date, org *calendar.Calendar) (Timing, bool) {
 	for len(planned) > 0 && planned[0] == 0 {
 		planned, first = planned[1:], first+1

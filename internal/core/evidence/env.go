@@ -10,7 +10,8 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// Env is what figures are computed under.
+// Env is what figures are computed under. The zero value is no environment: day, calendar and currency must be given. Two assessments
+// under equal environments and rows are equal to the bit.
 type Env struct {
 	AsOf       calendar.Date
 	Currency   money.Currency // reporting

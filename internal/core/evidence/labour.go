@@ -14,7 +14,8 @@ func (ev *Rows) OfHours() []Node {
 	return ev.bookings(func(b cost.Booking) (Node, bool) { return Node{Unit: figure.Hours, Value: known(b.Hours)}, true })
 }
 
-// OfLabour are the rows of timesheets at the rate in force, by person; of billing only what can be billed, at its rate.
+// OfLabour are the rows of timesheets at the rate in force, by person; of billing only what can be billed, at its rate. Hours times the
+// rate are rounded in the rate's own currency first and then converted, row by row.
 func (ev *Rows) OfLabour(billing bool) []Node {
 	return ev.bookings(func(b cost.Booking) (Node, bool) {
 		if billing && !b.Billable {

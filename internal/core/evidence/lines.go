@@ -37,6 +37,7 @@ func (ev *Rows) OfLines(lines []cost.Line, pick func(cost.Portion) money.Amount)
 	return groups.nodes(ev.CodeNames)
 }
 
+// detail says how a line became the amount taken of it: its rate, and which part of it lies on which side of the day.
 func (ev *Rows) detail(l cost.Line, parts []cost.Portion, sum money.Amount, cut cost.Cut) string {
 	s := ""
 	if l.Currency != ev.Env.Currency {
@@ -58,6 +59,7 @@ func (ev *Rows) detail(l cost.Line, parts []cost.Portion, sum money.Amount, cut 
 	return s
 }
 
+// rateNodes are the rates that portions were converted at, each once.
 func rateNodes(parts []cost.Portion) []Node {
 	var list []Node
 	for i, p := range parts {
@@ -68,6 +70,7 @@ func rateNodes(parts []cost.Portion) []Node {
 	return list
 }
 
+// rateNode is the row of one rate.
 func rateNode(r cost.RateRow) Node {
 	label := fmt.Sprintf("Rate of %s in %s: %s", r.Currency, r.Month, r.Rate)
 	if r.Plan {
@@ -92,6 +95,7 @@ func (ev *Rows) Planned(a money.Amount, c money.Currency, m calendar.Month) Node
 	return ev.converted(a, worth, c, rate, err)
 }
 
+// converted is a leaf of an amount that was converted already, or the reason why it could not be.
 func (ev *Rows) converted(own, worth money.Amount, c money.Currency, rate cost.RateRow, err error) Node {
 	n := Node{Unit: figure.Money, Value: amount(worth)}
 	switch {

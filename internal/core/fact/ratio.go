@@ -8,7 +8,8 @@ import (
 	"strings"
 )
 
-// Ratio is an exact fraction. The zero value is none; a Ratio made by Of or Exactly has a denominator above zero.
+// Ratio is an exact fraction. The zero value is none; a Ratio made by Of or Exactly has a denominator above zero. Its terms are in int64;
+// comparing needs 128 bits and is exact.
 type Ratio struct{ Num, Den int64 }
 
 // Of is num/den in lowest terms with the sign above the line; none where den is zero.
@@ -83,6 +84,7 @@ func (r Ratio) Cmp(s Ratio) int {
 	return c
 }
 
+// abs is n without its sign, of the smallest number too.
 func abs(n int64) uint64 {
 	if n < 0 {
 		return -uint64(n)

@@ -11,7 +11,7 @@ import (
 	"turret/internal/core/write"
 )
 
-// Unit says what a value counts and how it is written.
+// Unit says what a value counts and how it is written. It fixes in what a value's number is counted, so that figures of one unit compare.
 type Unit uint8
 
 // The units. Share is a ratio read as a percentage, Index one read as a number about 1.
@@ -30,12 +30,14 @@ const (
 	Month
 )
 
+// String is the unit as files name it.
 func (u Unit) String() string {
 	return [...]string{"money", "share", "working days", "date", "count", "status", "index", "hours", "points", "score",
 		"expected working days", "month"}[u]
 }
 
-// Value is a figure or the reason why there is none. The zero value is undefined without a reason.
+// Value is a figure or the reason why there is none. The zero value is undefined without a reason. A known value has no reason, and one
+// that is not known no number: zero is never a stand-in.
 type Value struct {
 	Known  bool
 	N      int64      // minor units, working days, a calendar.Date, a count or a health.Status

@@ -9,7 +9,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Bid is something that is chosen and not begun, with what it is to use of each of several limits.
+// Bid is something that is chosen and not begun, with what it is to use of each of several limits. Uses are whole numbers of the units of
+// the limits; one that is negative gives room.
 type Bid struct {
 	Code, Category string
 	Use            []money.Amount

@@ -44,9 +44,10 @@ const widest = 4096
 type days struct {
 	schedule.Points
 	triangular bool
-	steps      []float64
+	steps      []float64 // share of draws below each half day; nil for ranges that are too wide
 }
 
+// newDays makes a range ready to be drawn from. Low, likely and high are ascending; where they are equal every draw is that.
 func newDays(r schedule.Points, triangular bool) days {
 	d := days{Points: r, triangular: triangular}
 	if n := int(r.High - r.Low); n <= widest {
@@ -94,5 +95,6 @@ func times(n int32, r fact.Ratio) int32 {
 	return int32(min(max(money.MulDiv(money.Amount(n), r.Num, r.Den), 0), math.MaxInt32/4))
 }
 
-// strikes reports whether something of a probability, in hundredths of a percent, happens for a draw.
+// strikes reports whether something of a probability, in hundredths of a percent, happens for a draw. A probability of 0 never strikes and
+// one of 10,000 always does.
 func strikes(u float64, probability int64) bool { return u < float64(probability)/10_000 }

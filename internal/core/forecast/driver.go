@@ -17,10 +17,10 @@ type Drivers struct {
 	tasks  []int32
 	days   [][]int32 // by activity and run
 	struck [][]bool  // by risk and run
-	runs   int
+	runs   int       // of the simulation
 }
 
-// Driver is one thing that moves the finish.
+// Driver is one thing that moves the finish. Critical and Struck are shares from 0 to 1.
 type Driver struct {
 	Code     string
 	Critical float64 // of an activity: share of the runs in which it was critical
@@ -28,6 +28,7 @@ type Driver struct {
 	Rank     float64 // rank correlation with the finish, from -1 to 1 (Spearman); 0 where it is the same in every run
 }
 
+// newDrivers makes room for what a project draws in each run: four bytes for an activity and one for a risk.
 func newDrivers(v *Venture, runs int) *Drivers {
 	d := &Drivers{runs: runs, days: make([][]int32, len(v.Tasks)), struck: make([][]bool, len(v.Hazards))}
 	for k := range v.Tasks {
@@ -91,7 +92,8 @@ func correlation(x, y []float64) float64 {
 	return c
 }
 
-// ranks are the places of values in ascending order, from 1; equal ones share the mean of theirs.
+// ranks are the places of values in ascending order, from 1; equal ones share the mean of theirs. So the correlation of two lists of ranks
+// is Spearman's, ties included.
 func ranks(values []float64) []float64 {
 	order := make([]int, len(values))
 	for i := range order {

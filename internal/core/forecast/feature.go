@@ -52,6 +52,7 @@ func observe(s *Story, at int, record float64) observed {
 	return x
 }
 
+// number reads a figure of a moment as it is learned from, NaN where it is not known: amounts in minor units, shares as fractions.
 func number(m *Moment, key measure.Key) float64 {
 	v := m.Value(key)
 	if !v.Known {
@@ -92,6 +93,7 @@ type Filter struct {
 	Baseline bool    // only moments with a baseline
 }
 
+// takes reports whether a moment is learned from. A score equal to the lowest is taken.
 func (f Filter) takes(m *Moment) bool {
 	if v := m.Value(measure.DataScore); f.Score > 0 && (!v.Known || number(m, measure.DataScore) < f.Score) {
 		return false
@@ -108,12 +110,14 @@ func outcomeOf(p *measure.Project) (int, bool) {
 // records are how the leads' declared estimates turned out, as shares of the budget, by lead and by the day their project ended.
 type records map[string][]ended
 
+// ended is how a lead's estimates of one finished project turned out.
 type ended struct {
 	code string
 	on   calendar.Date
 	off  float64 // final cost less the estimate, over the budget: the mean over its closed periods
 }
 
+// recordsOf gathers what is known of each lead, by the day a project ended, so that a moment is told only by what had ended before.
 func recordsOf(stories []Story) records {
 	by := records{}
 	for i := range stories {

@@ -9,7 +9,7 @@ import (
 // Classes are the outcomes told apart: on track, watch, act.
 const Classes = 3
 
-// Chances are the probabilities of the outcomes; they add up to 1.
+// Chances are the probabilities of the outcomes; they add up to 1. The order is that of the worse: on track, watch, act.
 type Chances [Classes]float64
 
 // Likeliest is the outcome with the highest probability, the worse of equal ones.
@@ -25,9 +25,9 @@ func (c Chances) Likeliest() int {
 
 // example is what is learned from: standardised features, an outcome, and how much it counts.
 type example struct {
-	x       []float64
-	outcome int
-	weight  float64
+	x       []float64 // around 0, in units of spread
+	outcome int       // index of what came
+	weight  float64   // the moments of a project weigh 1 together
 }
 
 // logistic is a multinomial logistic regression: a weight of each feature for each outcome, the first of them the intercept.
@@ -65,7 +65,8 @@ func (m *logistic) chances(x []float64) Chances {
 }
 
 // fit learns from the examples by Newton's method from a first guess, nil for none. It ends when no weight moves any more; a step that
-// does not make the loss smaller is halved.
+// does not make the loss smaller is halved. The loss is convex, so there is one best set of weights and it does not hang on the guess but
+// for rounding.
 func fit(list []example, features int, guess *logistic) *logistic {
 	m := &logistic{}
 	for k := range m {
@@ -125,6 +126,7 @@ func (m *logistic) loss(list []example, into []Chances) float64 {
 	return sum
 }
 
+// held is the strength of the penalty of a weight, the first of them the intercept.
 func held(j int) float64 {
 	if j == 0 {
 		return lightly

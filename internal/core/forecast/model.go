@@ -13,7 +13,7 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// Sources are what a model is made from.
+// Sources are what a model is made from. Stories may be of other projects than those simulated: they are what is drawn from.
 type Sources struct {
 	Projects []*measure.Project // in the order of the plan
 	Plan     *schedule.Plan     // the computed network of all of them
@@ -49,12 +49,15 @@ func NewModel(s *Sources) *Model {
 	return m
 }
 
+// builder holds what ventures are made with: what happened, which is gathered once.
 type builder struct {
 	*Sources
 	ratios pools
 	ended  [][]outturn
 }
 
+// venture is one project as it is simulated: an ended one as it ended, an open one with all that can still vary, any other as it is
+// planned. Its cost is unknown where its actual cost, its forecast or the rate of one of its risks is.
 func (b *builder) venture(i int32, p *measure.Project) Venture {
 	v := Venture{Code: p.Code, Dated: p.Logic.Fault == nil && p.Logic.Finish != 0}
 	ac := p.Value(measure.AC)
@@ -174,7 +177,7 @@ func (b *builder) hazard(x *risk.Risk, p *measure.Project, task int32) (Hazard, 
 type pools struct {
 	category map[string][]fact.Ratio
 	own      map[string][]fact.Ratio // by project
-	all      []fact.Ratio
+	all      []fact.Ratio            // of every project
 }
 
 // worked gathers the finished work of all projects, by the codes of projects and activities, so that no order of reading changes a draw.
@@ -196,6 +199,7 @@ func worked(s *Sources) pools {
 	return x
 }
 
+// indexes are the whole numbers from 0 up to n.
 func indexes(n int) func(yield func(int) bool) {
 	return func(yield func(int) bool) {
 		for i := range n {
@@ -238,6 +242,7 @@ func Waited(p *schedule.Plan, projects int, project int32) []bool {
 // befores are the projects that each project of a plan waits for, some of them more than once.
 type befores [][]int32
 
+// waiting lists for each project those that its links come from.
 func waiting(p *schedule.Plan, projects int) befores {
 	from := make(befores, projects)
 	for i := range p.Dependencies {

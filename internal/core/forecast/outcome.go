@@ -24,7 +24,7 @@ func At[T calendar.Date | money.Amount](sorted []T, p int) (T, bool) {
 	return sorted[max((p*len(sorted)+99)/100-1, 0)], true
 }
 
-// Chance is the share of the runs that came out at or before a value; none where nothing is known.
+// Chance is the share of the runs that came out at or before a value; none where nothing is known. Equal to the value is in time.
 func Chance[T calendar.Date | money.Amount](list []T, by T) fact.Ratio {
 	n := 0
 	for _, x := range list {

@@ -36,6 +36,7 @@ func outturns(stories []Story) [][]outturn {
 	return all
 }
 
+// outturns are the closed periods of one story by elapsed share, with what the cost after each came to over the forecast then.
 func (s *Story) outturns(final money.Amount) []outturn {
 	var list []outturn
 	for k := range s.Moments {

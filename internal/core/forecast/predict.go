@@ -12,23 +12,24 @@ import (
 	"turret/internal/core/measure"
 )
 
-// Learned is what was learned from finished projects, or why nothing was.
+// Learned is what was learned from finished projects, or why nothing was. Skill is at most 1; 0 or less is none. Bins are fifths of the
+// scale of chances, the lowest first.
 type Learned struct {
-	Projects  int // learned from
-	Skill     float64
-	Told      bool   // Skill is known
-	Reason    string // why nothing is predicted; empty where something is
-	Validated []Validated
-	Bins      [5]Bin
+	Projects  int                   // learned from
+	Skill     float64               // 1 less the log loss over that of the shares of the outcomes
+	Told      bool                  // Skill is known
+	Reason    string                // why nothing is predicted; empty where something is
+	Validated []Validated           // by project and period
+	Bins      [5]Bin                // calibration, by fifths of the chance told
 	Confusion [Classes][Classes]int // of the validated: by what was predicted, then by what came
 
 	model      *logistic
 	mean, sd   [numeric]float64
-	constant   [numeric]bool
+	constant   [numeric]bool // a feature that never varies says nothing
 	categories []string
 	records    records
 	stories    []Story // of finished projects alone, so that the others are not held on to
-	filter     Filter
+	filter     Filter  // what history was taken
 }
 
 // Holds reports whether Learn would learn the same from other stories: the finished ones are as they were. What runs teaches nothing.
@@ -36,6 +37,7 @@ func (l *Learned) Holds(stories []Story, f Filter) bool {
 	return f == l.filter && slices.EqualFunc(l.stories, finished(stories), func(a, b Story) bool { return a.teaches(&b) })
 }
 
+// finished are the stories of closed projects, in their order.
 func finished(stories []Story) (list []Story) {
 	for i := range stories {
 		if stories[i].Project.Status == measure.Closed {
@@ -58,17 +60,18 @@ func (s *Story) teaches(x *Story) bool {
 	})
 }
 
-// Validated is a moment of a finished project as it was predicted from all others, with what came.
+// Validated is a moment of a finished project as it was predicted from all others, with what came. It was predicted from a model that had
+// not seen the project.
 type Validated struct {
 	Project string
-	Period  calendar.Period
+	Period  calendar.Period // by which it was predicted
 	Chances Chances
-	Outcome int
+	Outcome int // index of what came
 }
 
 // Bin counts the chances told within a fifth of the scale, and how many of them came.
 type Bin struct {
-	Told, Came int
+	Told, Came int     // chances in the bin, and how many of them came
 	Mean       float64 // of the chances told
 }
 
@@ -91,7 +94,7 @@ const certain = 0.01
 type row struct {
 	story, moment int
 	outcome       int
-	on            calendar.Date
+	on            calendar.Date // as-of date of the moment
 }
 
 // Learn learns from the closed periods of finished projects before their actual finish, and tells by leaving out one project after the
@@ -179,11 +182,13 @@ func (l *Learned) prepare(rows []row) {
 	}
 }
 
+// observed are the features of a row, its lead's record without one project.
 func (l *Learned) observed(r row, without string) observed {
 	s := &l.stories[r.story]
 	return observe(s, r.moment, l.records.of(s.Project, s.Moments[r.moment].AsOf, without))
 }
 
+// width is how many features there are, those of categories included.
 func (l *Learned) width() int { return numeric + len(l.categories) }
 
 // standard are features around 0 in units of their spread; what is not known is at the middle, and what never varies says nothing.
@@ -256,6 +261,7 @@ func (l *Learned) leaveOut(rows []row, fold [2]int) {
 	}
 }
 
+// softened shares a little of every chance evenly.
 func softened(c Chances) Chances {
 	for k := range c {
 		c[k] = (1-certain)*c[k] + certain/Classes
@@ -289,7 +295,7 @@ func (l *Learned) judge() {
 	l.Skill, l.Told = 1-loss/base, true
 }
 
-// Prediction is what is expected of an open project.
+// Prediction is what is expected of an open project. A chance is never 0 nor 1: a hundredth is shared evenly.
 type Prediction struct {
 	Period     calendar.Period // that it is told by
 	Chances    Chances         // of each status; they add up to one
@@ -301,7 +307,7 @@ type Prediction struct {
 
 // Reason is what a feature does to a prediction.
 type Reason struct {
-	Feature   string
+	Feature   string  // its name, as Overall lists it
 	Direction string  // toward or against the likeliest outcome
 	Size      float64 // log odds that it adds to that outcome against the others, without its sign
 	Words     string  // for a reader
@@ -360,6 +366,7 @@ func (l *Learned) pull(outcome, j int) float64 {
 	return l.model[outcome][j+1] - others/(Classes-1)
 }
 
+// add puts in what a feature pulls, in log odds; below 0 is against.
 func (p *Prediction) add(feature, words string, pull float64) {
 	r := Reason{Feature: feature, Direction: "toward", Size: math.Abs(pull), Words: words}
 	if pull < 0 {
@@ -397,6 +404,7 @@ func (l *Learned) Overall() []Reason {
 	return list
 }
 
+// overall is the pull of one feature on the worst outcome.
 func (l *Learned) overall(name string, j int) Reason {
 	pull := l.pull(Classes-1, j)
 	r := Reason{Feature: name, Direction: "toward", Size: math.Abs(pull)}

@@ -19,7 +19,8 @@ type Class struct {
 	Known   bool    // Covered is: with how many of the members left out the others' 80 % range holds their final cost
 }
 
-// Peer is a finished project at the elapsed share of another, and where it ended.
+// Peer is a finished project at the elapsed share of another, and where it ended. Costs are shares of a budget, 1 being the budget; Share
+// is from 0 up, and above 1 where the planned time has passed.
 type Peer struct {
 	Project   *measure.Project
 	Share     float64 // elapsed then
@@ -31,8 +32,8 @@ type Peer struct {
 
 // Spread are quantiles: the values up to which a tenth, a half, eight and nine tenths came out.
 type Spread struct {
-	P10, P50, P80, P90 float64
-	Known              bool // there was at least one value
+	P10, P50, P80, P90 float64 // shares of the budget, or working days late
+	Known              bool    // there was at least one value
 }
 
 // fewestPeers is how many finished projects a class needs.
@@ -121,6 +122,7 @@ func (c *Class) take(s *Story, share fact.Ratio) {
 	c.Members = append(c.Members, x)
 }
 
+// settle finds the quantiles of the members, and with how many of them left out the range of the others holds them.
 func (c *Class) settle() {
 	costs := c.values(func(x *Peer) float64 { return x.FinalCost })
 	c.Cost = spread(costs)
@@ -138,6 +140,7 @@ func (c *Class) settle() {
 	c.Covered, c.Known = float64(held)/float64(len(costs)), true
 }
 
+// values are those of the members that are known.
 func (c *Class) values(of func(*Peer) float64) (list []float64) {
 	for i := range c.Members {
 		if x := of(&c.Members[i]); !math.IsNaN(x) {
@@ -157,12 +160,13 @@ func spread(values []float64) Spread {
 	return Spread{at(10), at(50), at(80), at(90), true}
 }
 
-// Record is how far the declared forecasts of a lead, or of a group, were off.
+// Record is how far the declared forecasts of a lead, or of a group, were off. Cost is a share of the budget, positive where more was
+// spent than was told; Days are positive where it ended later.
 type Record struct {
 	Cost, Days       float64 // mean: final less declared, cost over the budget then, finish in calendar days
 	CostSpread       float64 // standard deviation of the projects' means
-	DaysSpread       float64
-	Projects, Months int // told from
+	DaysSpread       float64 // calendar days likewise
+	Projects, Months int     // told from
 }
 
 // RecordOf tells how the declared forecasts of finished projects turned out: the mean over their closed periods before the finish, then
@@ -207,6 +211,7 @@ func (s *Story) daysOff() (float64, bool) {
 	return sum / float64(max(n, 1)), n > 0
 }
 
+// meanAndSpread are the mean and the standard deviation of a whole population; both 0 without any.
 func meanAndSpread(list []float64) (mean, sd float64) {
 	if len(list) == 0 {
 		return 0, 0

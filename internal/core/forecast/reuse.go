@@ -24,7 +24,7 @@ type Reuse struct {
 // part is what a project came to, with its milestones by their place among its tasks.
 type part struct {
 	Outcome
-	milestones map[int32][]calendar.Date
+	milestones map[int32][]calendar.Date // days by run, by place among the project's tasks
 }
 
 // sum stands for all that what a project comes to hangs on, but the options. Equal sums come to the same.
@@ -139,7 +139,7 @@ type digest struct {
 	first     []int32
 	pools     map[poolAt]sum
 	calendars map[*calendar.Calendar]sum
-	b         []byte
+	b         []byte // what was written so far
 }
 
 // poolAt tells pools apart, which many tasks share.
@@ -174,12 +174,14 @@ func (d *digest) own() []sum {
 	return list
 }
 
+// numbers writes whole numbers in as many bytes as each takes, none of which begins another.
 func (d *digest) numbers(list ...int64) {
 	for _, n := range list {
 		d.b = binary.AppendVarint(d.b, n)
 	}
 }
 
+// flags writes a byte for each.
 func (d *digest) flags(list ...bool) {
 	for _, x := range list {
 		if x {
@@ -190,6 +192,7 @@ func (d *digest) flags(list ...bool) {
 	}
 }
 
+// text writes its length first, so that two texts are never one.
 func (d *digest) text(s string) {
 	d.numbers(int64(len(s)))
 	d.b = append(d.b, s...)
@@ -212,6 +215,7 @@ func (d *digest) calendar(c *calendar.Calendar) {
 	d.b = append(d.b, s[:]...)
 }
 
+// pool writes the ratios that are drawn from, summed once for each pool.
 func (d *digest) pool(list []fact.Ratio) {
 	d.numbers(int64(len(list)))
 	if len(list) == 0 {
@@ -230,6 +234,7 @@ func (d *digest) pool(list []fact.Ratio) {
 	d.b = append(d.b, s[:]...)
 }
 
+// venture writes all that is drawn for a project.
 func (d *digest) venture(i int32) {
 	v := &d.m.Ventures[i]
 	frame := d.m.Plan.Frames[i]
@@ -255,6 +260,7 @@ func (d *digest) venture(i int32) {
 	}
 }
 
+// task writes what the network takes of a task.
 func (d *digest) task(t int32) {
 	k := &d.m.Plan.Tasks[t]
 	d.calendar(k.Calendar)
@@ -263,6 +269,7 @@ func (d *digest) task(t int32) {
 		int64(k.Held))
 }
 
+// link writes a link by the codes of projects and places within them, since indexes move as projects come and go.
 func (d *digest) link(l int32) {
 	x := &d.m.Plan.Graph.Links[l]
 	from, to := d.m.Plan.Tasks[x.From].Project, d.m.Plan.Tasks[x.To].Project

@@ -17,7 +17,7 @@ const (
 	Enough      = 20 // things that happened, at least, to draw from
 )
 
-// Options are how a simulation is run.
+// Options are how a simulation is run. The zero value has no runs; DefaultRuns is usual.
 type Options struct {
 	Runs       int             // from 1 to MostRuns
 	Seed       uint64          // the same seed draws the same
@@ -32,6 +32,7 @@ type Options struct {
 	over []bool // by project: taken over, so that it is drawn for others alone; nil for none
 }
 
+// takes reports whether a project is simulated at all.
 func (o *Options) takes(project int) bool { return o.Only == nil || o.Only[project] }
 
 // keeps reports whether what a project comes to is kept of this simulation.
@@ -52,7 +53,7 @@ type Task struct {
 
 // Hazard is an open risk.
 type Hazard struct {
-	Code        string
+	Code        string       // of its project or node
 	Task        int32        // of the plan; -1 where it moves the finish of its project
 	Probability int64        // hundredths of a percent
 	Days        int32        // working days on the work left, or on the finish
@@ -78,25 +79,27 @@ type Venture struct {
 	key uint64
 }
 
-// Outcome is what the runs of a simulation came to for one project. A day of 0 and an empty list are not known.
+// Outcome is what the runs of a simulation came to for one project. A day of 0 and an empty list are not known. Both lists have as many
+// values as there were runs, in the order of the runs, so that sums of several projects are run by run.
 type Outcome struct {
 	Finish []calendar.Date // by run
-	Cost   []money.Amount
+	Cost   []money.Amount  // minor units of the reporting currency, by run
 }
 
 // Result is what came of all runs.
 type Result struct {
-	Runs       int
+	Runs       int               // as asked for
 	Of         []Outcome         // by project
 	Milestones [][]calendar.Date // by the milestone asked for and by run
 	Drivers    *Drivers          // of the project asked for
 }
 
-// Model is what is simulated: projects in the order of a plan, and the records that belong to a node, whose cost counts in its groups.
+// Model is what is simulated: projects in the order of a plan, and the records that belong to a node, whose cost counts in its groups. It
+// may be run by many at once.
 type Model struct {
 	Plan     *schedule.Plan
 	Calendar *calendar.Calendar // that a delay of a project's finish counts on
-	Ventures []Venture
+	Ventures []Venture          // in the order of the plan's projects
 	Nodes    map[int64][]Hazard // by node
 	NodeKeys map[int64]string
 
@@ -129,7 +132,7 @@ func (m *Model) keyed(triangular bool) {
 
 // Run simulates the model. What is drawn hangs on the seed, the run and the thing it is drawn for alone, so that neither threads nor other
 // projects change it. Each call of progress tells how many runs are done; the simulation ends early where it answers false, and is nil
-// then.
+// then. It takes twelve bytes for the finish and cost of each project and run, and room for one network for each thread.
 func (m *Model) Run(opt Options, progress func(done int) bool) *Result {
 	r := &Result{Runs: opt.Runs, Of: make([]Outcome, len(m.Ventures)), Milestones: make([][]calendar.Date, len(opt.Milestones))}
 	if opt.Reuse.fits(&opt) {
@@ -220,11 +223,11 @@ type worker struct {
 	opt      *Options
 	r        *Result
 	net      *schedule.Rerun
-	left     []int32 // by task, as planned
-	delay    []int32 // by project, working days of the run
-	cost     []money.Amount
-	critical []int32 // runs in which each task of the project told was critical
-	reached  []int   // milestones that are not taken over
+	left     []int32        // by task, as planned
+	delay    []int32        // by project, working days of the run
+	cost     []money.Amount // by project, minor units of the run
+	critical []int32        // runs in which each task of the project told was critical
+	reached  []int          // milestones that are not taken over
 }
 
 // planned notes the work left as it is planned.

@@ -12,13 +12,13 @@ import (
 // Story is a project with how it stood at its closed periods, ascending.
 type Story struct {
 	Project *measure.Project
-	Moments []Moment
+	Moments []Moment // ascending, none after the as-of date of the project
 }
 
-// Moment is how a project stood at a closed period.
+// Moment is how a project stood at a closed period. Values beyond StoryKeys are not kept of closed periods.
 type Moment struct {
 	Period calendar.Period
-	AsOf   calendar.Date
+	AsOf   calendar.Date   // the last day of the period
 	Values []measure.Value // in the order of StoryKeys
 }
 

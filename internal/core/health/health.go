@@ -2,6 +2,17 @@
 //
 // A dimension's status is its worst trigger that fired; overall is the worst dimension. A dimension without its inputs is
 // not assessed, and overall is not assessed only when schedule and cost both are.
+//
+// # Comparing
+//
+// Figures and limits are compared as fractions, a limit being the decimal that it is written as: a figure equal to its limit has not
+// crossed it, except where the sense says at or above. What is shown is rounded afterwards and never judged.
+//
+// # What does not count
+//
+// While a project is early, triggers on ratios are muted: told, hatched and left out of the status, with the day from which they count. An
+// override stands over what was computed until its last day and changes nothing below it. Not assessed is no status among the others: it
+// is the lack of one, and is never taken for on track.
 package health
 
 import (
@@ -18,7 +29,8 @@ import (
 	"turret/internal/core/write"
 )
 
-// Status is a health status. The zero value means not assessed.
+// Status is a health status. The zero value means not assessed. Their order is that of the worse, so that the worst of several is their
+// maximum.
 type Status uint8
 
 // The statuses, from good to bad after the first.
@@ -29,6 +41,7 @@ const (
 	Act
 )
 
+// String is the status as people read and declare it.
 func (s Status) String() string {
 	return [...]string{"not assessed", "on track", "watch", "act"}[s]
 }
@@ -63,6 +76,7 @@ const (
 // Dimensions lists them in their usual order.
 func Dimensions() []Dimension { return []Dimension{Schedule, Cost, Scope, Risk, Benefit} }
 
+// String is the dimension as keys, files and settings name it.
 func (d Dimension) String() string {
 	return [...]string{"schedule", "cost", "scope", "risk", "benefit", "overall"}[d]
 }
@@ -80,12 +94,13 @@ func ParseDimension(s string) (Dimension, bool) {
 // MissedMilestone is one whose baseline date has passed without it.
 type MissedMilestone struct {
 	Name  string
-	Level schedule.Level
-	Late  int  // working days
-	Ahead bool // it is still expected, after the as-of date
+	Level schedule.Level // to whom it is reported
+	Late  int            // working days
+	Ahead bool           // it is still expected, after the as-of date
 }
 
-// Input is what a project's health is computed from. What is not given or not known has no trigger.
+// Input is what a project's health is computed from. What is not given or not known has no trigger. Money is minor units of one currency.
+// The zero value has nothing to judge and gives not assessed.
 type Input struct {
 	Deviation    fact.Int          // working days, positive when later
 	PlannedDays  int64             // working days of the baseline; 0 where not known
@@ -111,7 +126,7 @@ type Input struct {
 
 // Override is a status that a person set, with its reason, until a day. On is the dimension, or Overall.
 type Override struct {
-	On     Dimension
+	On     Dimension // a dimension, or Overall
 	Status Status
 	Reason string
 	Who    string
@@ -125,9 +140,9 @@ type Trigger struct {
 	Key       string  // of its kind
 	Value     float64 // in the form of its kind
 	Limit     Tolerance
-	Level     Status
-	Muted     bool // early-stage: the level is told and does not count
-	Sentence  string
+	Level     Status  // OnTrack where it did not fire
+	Muted     bool    // early-stage: the level is told and does not count
+	Sentence  string  // for a reader, with its figures
 	Excess    float64 // share by which the value lies beyond the watch limit; 0 where it did not fire
 }
 
@@ -135,18 +150,19 @@ type Trigger struct {
 // that are muted last.
 type Result struct {
 	Overall   Status
-	By        [dimensions]Status
+	By        [dimensions]Status     // as it stands, by dimension
 	Computed  [dimensions + 1]Status // without overrides; the last is overall
 	Muted     [dimensions]Status     // the level of what is muted, where it is worse than what counts
 	Wakes     calendar.Date          // day from which what is muted counts; 0 where nothing is
-	Overrides []Override
+	Overrides []Override             // that hold
 	Triggers  []Trigger
 	Stake     money.Amount // budget at completion times the largest excess, for the order of attention
 	DaysLate  int64        // working days of the finish, 0 where it is not late
 }
 
 // Assess compares a project's figures with the tolerances. While it is early, triggers on ratios are muted, and so is the estimate at
-// completion where it is by one of them; a dimension that only a muted trigger tells of is on track.
+// completion where it is by one of them; a dimension that only a muted trigger tells of is on track. The result hangs on nothing but the
+// figures and the tolerances.
 func Assess(in Input, tol Tolerances) Result {
 	r := Result{Overrides: in.Overrides}
 	early := in.Elapsed.Given() && in.Elapsed.Cmp(fact.Decimal(tol.Early)) < 0
@@ -260,6 +276,7 @@ func (r *Result) Set(d Dimension) *Override {
 	return nil
 }
 
+// add puts in a trigger; one that is muted counts for what it would make of its dimension, and for no more.
 func (r *Result) add(t Trigger) {
 	if t.Muted {
 		r.Muted[t.Dimension] = max(r.Muted[t.Dimension], t.Level)
@@ -269,6 +286,7 @@ func (r *Result) add(t Trigger) {
 	r.Triggers = append(r.Triggers, t)
 }
 
+// overUnder says by what share something is over or under something else.
 func overUnder(what string, share float64, of string) string {
 	switch {
 	case share > 0:
@@ -332,8 +350,9 @@ type Member struct {
 	BAC    money.Amount // its weight
 }
 
-// Group is the status of a group: act when projects at act hold at least the limit's share of its budget, watch when act
-// and watch together do. Projects that are not assessed do not count; without any budget the worst status stands.
+// Group is the status of a group: act when projects at act hold at least the limit's share of its budget, watch when act and watch
+// together do. Projects that are not assessed do not count; without any budget the worst status stands. Equal to the limit holds it.
+// Budgets below zero weigh nothing.
 func Group(members []Member, limit float64) Status {
 	var all, watch, act int64
 	worst := NotAssessed

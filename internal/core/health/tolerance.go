@@ -7,7 +7,8 @@ import (
 	"turret/internal/core/write"
 )
 
-// Tolerance is a pair of limits: a value beyond Watch is at watch, beyond Act at act.
+// Tolerance is a pair of limits: a value beyond Watch is at watch, beyond Act at act. Shares are fractions, indices numbers about 1, days
+// and counts whole numbers; Act is no nearer to the plan than Watch.
 type Tolerance struct{ Watch, Act float64 }
 
 // Sense says on which side of a limit a value is beyond it.
@@ -68,12 +69,12 @@ const (
 // Rule is what holds for all triggers of a kind.
 type Rule struct {
 	Kind      Kind
-	Key, Name string
+	Key, Name string // as settings and files name it
 	Dimension Dimension
-	Sense     Sense
-	Form      Form // in which limits are written
-	Muted     bool // while a project is early: ratios of small figures mean little
-	Default   Tolerance
+	Sense     Sense     // on which side of a limit a value is beyond it
+	Form      Form      // in which limits are written
+	Muted     bool      // while a project is early: ratios of small figures mean little
+	Default   Tolerance // where no other is set
 }
 
 var kinds = [kindCount]Rule{
@@ -167,10 +168,10 @@ func (r Rule) Room(v float64, t Tolerance) float64 {
 
 // Tolerances are the limits of every kind of trigger, and what else decides a status. Shares are fractions.
 type Tolerances struct {
-	Of         [kindCount]Tolerance
-	GroupShare float64             // share of a group's budget that decides its status
-	Early      float64             // share of the planned duration until which ratios are muted
-	Weights    [dimensions]float64 // of the dimensions in the overall status; all 0 takes the worst
+	Of         [kindCount]Tolerance // by kind of trigger
+	GroupShare float64              // share of a group's budget that decides its status
+	Early      float64              // share of the planned duration until which ratios are muted
+	Weights    [dimensions]float64  // of the dimensions in the overall status; all 0 takes the worst
 }
 
 // Defaults are the tolerances of a new installation.

@@ -8,6 +8,7 @@ import (
 	"turret/internal/core/write"
 )
 
+// scheduleTriggers are those of time: the finish, each missed milestone of programme or portfolio level, and the index in time.
 func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 	var list triggers
 	if in.Deviation.Given && in.PlannedDays > 0 {
@@ -40,6 +41,7 @@ func scheduleTriggers(in Input, tol Tolerances) []Trigger {
 	return list.index(TimeSPI, in.TimeSPI, "Schedule index in time", tol)
 }
 
+// costTriggers are those of cost, none while the actual costs of the period are awaited. Shares are of a budget that is not zero.
 func costTriggers(in Input, tol Tolerances) []Trigger {
 	if in.CostsAwaited {
 		return nil

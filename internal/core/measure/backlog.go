@@ -26,11 +26,22 @@ func (p *Project) BacklogProgress() *backlog.Progress {
 // of picks items of a backlog.
 type of func(*Project, *backlog.Item) bool
 
-func here(p *Project, x *backlog.Item) bool     { return x.Here(p.env.AsOf) }
+// here picks items that count on the day.
+func here(p *Project, x *backlog.Item) bool { return x.Here(p.env.AsOf) }
+
+// accepted picks those of them that are accepted.
 func accepted(p *Project, x *backlog.Item) bool { return here(p, x) && x.Done(p.env.AsOf) }
-func remains(p *Project, x *backlog.Item) bool  { return here(p, x) && !x.Done(p.env.AsOf) }
-func added(p *Project, x *backlog.Item) bool    { return here(p, x) && x.Since(p.Outlook.BaselineStart) }
-func gone(p *Project, x *backlog.Item) bool     { return x.Gone(p.env.AsOf) && x.Added <= p.env.AsOf }
+
+// remains picks those of them that are not.
+func remains(p *Project, x *backlog.Item) bool { return here(p, x) && !x.Done(p.env.AsOf) }
+
+// added picks those of them that came after the baseline's start.
+func added(p *Project, x *backlog.Item) bool { return here(p, x) && x.Since(p.Outlook.BaselineStart) }
+
+// gone picks items that were taken out by the day.
+func gone(p *Project, x *backlog.Item) bool { return x.Gone(p.env.AsOf) && x.Added <= p.env.AsOf }
+
+// unplanned picks items that came after their iteration had begun.
 func unplanned(p *Project, x *backlog.Item) bool {
 	return here(p, x) && BacklogOf(p).Unplanned(x)
 }
@@ -118,6 +129,7 @@ func backlogDefinitions() []Definition {
 	}
 }
 
+// lateShare is exactly 0 where nothing remains.
 func lateShare(_ Env, in []Value) Value {
 	if in[1].N == 0 {
 		return quotient(0, 1)
@@ -125,6 +137,7 @@ func lateShare(_ Env, in []Value) Value {
 	return quotient(in[0].N, in[1].N)
 }
 
+// ofProgress reads a figure off the backlog, undefined where a project has no items.
 func ofProgress(f func(*backlog.Progress, *Project) Value) func(*Project) Value {
 	return func(p *Project) Value {
 		if len(p.Items) == 0 {
@@ -134,10 +147,12 @@ func ofProgress(f func(*backlog.Progress, *Project) Value) func(*Project) Value 
 	}
 }
 
+// itemNode is the row of an item with its points, in ten-thousandths.
 func itemNode(x *backlog.Item) Node {
 	return Node{Label: x.Code + " " + x.Title, Unit: Points, Value: known(x.Points.N), Ref: x.Ref, Detail: x.Says()}
 }
 
+// explainItems traces the items that are picked, in the order of the file.
 func explainItems(which of) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) (list []Node) {
 		for i := range p.Items {
@@ -161,6 +176,8 @@ func explainVelocity(p *Project, _ *Evidence) (list []Node) {
 	return list
 }
 
+// explainFinish traces what a forecast of the finish is made of: what remains, what the current iteration accepted, the three velocities
+// and the usual length.
 func explainFinish(p *Project, ev *Evidence) []Node {
 	s := p.BacklogProgress()
 	list := []Node{{Label: "Remaining", Unit: Points, Value: known(s.Remaining), Children: explainItems(remains)(p, ev)}}
@@ -175,6 +192,7 @@ func explainFinish(p *Project, ev *Evidence) []Node {
 		Node{Label: "Usual length of an iteration in calendar days", Unit: Count, Value: known(int64(s.Length))})
 }
 
+// explainLate traces the items not done in time by rank, and what that is computed from.
 func explainLate(p *Project, ev *Evidence) []Node {
 	late := Node{Label: "Not done by " + BacklogOf(p).Deadline.Human(), Unit: Points, Value: known(p.BacklogProgress().LatePoints)}
 	for _, i := range p.BacklogProgress().Late {

@@ -11,7 +11,8 @@ import (
 	"turret/internal/core/write"
 )
 
-// Gains are a project's benefits in the currency of the figures, each converted at the plan rate of its month.
+// Gains are a project's benefits in the currency of the figures, each converted at the plan rate of its month. Due is rounded half to even
+// line by line; Flow and Plan are by month, in minor units.
 type Gains struct {
 	Planned, Outlook money.Amount // of all months
 	Due, Achieved    money.Amount // planned by the as-of date, and achieved in months up to its own
@@ -99,6 +100,7 @@ func benefitDefinitions() []Definition {
 	}
 }
 
+// shortfall is above 0 where less is expected than was planned, as a share of the plan.
 func shortfall(_ Env, in []Value) Value {
 	if in[0].N == 0 {
 		return unknown("benefit planned is zero")
@@ -119,6 +121,7 @@ func gainless(p *Project) string {
 	return ""
 }
 
+// presentValue is gains less costs at what they are worth in the first month of cost, rounded half to even once.
 func presentValue(p *Project) Value {
 	c, why := CaseOf(p)
 	if why != "" {
@@ -128,6 +131,7 @@ func presentValue(p *Project) Value {
 	return amount(benefit.Round(gains.Sub(gains, costs)))
 }
 
+// worthOf divides the discounted sums of several projects, each discounted to its own first month of cost, exactly.
 func worthOf(projects []*Project, _ Env) Value {
 	gains, costs := new(big.Rat), new(big.Rat)
 	for _, p := range projects {
@@ -147,6 +151,7 @@ func worthOf(projects []*Project, _ Env) Value {
 	return rational(gains.Quo(gains, costs))
 }
 
+// paybackOf adds up the months of several projects and finds the first in which gains have caught up with costs.
 func paybackOf(projects []*Project, _ Env) Value {
 	var all benefit.Case
 	for _, p := range projects {

@@ -149,14 +149,17 @@ func moneyDefinitions() []Definition {
 	}
 }
 
+// originalBudget needs the rates of lines without a change alone.
 func originalBudget(p *Project) Value {
 	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.Original, func(g *cost.Gap) bool { return !g.Changed })
 }
 
+// approvedChanges needs the rates of lines of changes alone.
 func approvedChanges(p *Project) Value {
 	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.Figures.Changes, func(g *cost.Gap) bool { return g.Changed })
 }
 
+// requested is 0 where the register has changes and none is asked for, undefined where there is no register.
 func requested(p *Project) Value {
 	if len(p.Changes) == 0 {
 		return unknown("no register of changes")
@@ -164,6 +167,7 @@ func requested(p *Project) Value {
 	return p.fromAccount(cost.InChanges, 1, "", p.Account.Asked.Amount)
 }
 
+// daysRequested adds working days as they were asked for; they may be negative.
 func daysRequested(p *Project) Value {
 	if len(p.Changes) == 0 {
 		return unknown("no register of changes")
@@ -171,6 +175,7 @@ func daysRequested(p *Project) Value {
 	return known(p.Account.Asked.Days)
 }
 
+// commitments is undefined where none were sent: that differs from an order book of 0.
 func commitments(p *Project) Value {
 	v := p.fromAccount(cost.InCommitments, 1, "", p.Account.Committed)
 	if v.Known && p.Account.Commitments == 0 {
@@ -179,6 +184,7 @@ func commitments(p *Project) Value {
 	return v
 }
 
+// committedShare is of its inputs actual cost, commitments and budget.
 func committedShare(_ Env, in []Value) Value {
 	if in[2].N == 0 {
 		return unknown("budget at completion is zero")
@@ -186,6 +192,7 @@ func committedShare(_ Env, in []Value) Value {
 	return quotient(in[0].N+in[1].N, in[2].N)
 }
 
+// actualAtPlan needs a plan rate for every posting.
 func actualAtPlan(p *Project) Value {
 	return p.fromAccount(cost.InSplit, 1, "", p.Account.ActualAtPlan)
 }
@@ -208,9 +215,13 @@ func reserve(pick func(cost.Reserve) money.Amount, of, posted func(*cost.Gap) bo
 	}
 }
 
+// everyGap picks all that is missing.
 func everyGap(*cost.Gap) bool { return true }
 
-func actualOf(f cost.Figures) money.Amount   { return f.Actual }
+// actualOf is actual cost among some figures.
+func actualOf(f cost.Figures) money.Amount { return f.Actual }
+
+// estimateOf is actual cost and forecast to go among some figures.
 func estimateOf(f cost.Figures) money.Amount { return f.Actual + f.ForecastToGo }
 
 // ofClass is the part of a measure that falls on one class of cost codes. It needs what the whole needs, of those codes.
@@ -237,6 +248,7 @@ func ofClass(whole Key, c cost.Class, pick func(cost.Figures) money.Amount) func
 	}
 }
 
+// runRate needs the rates of its three months alone.
 func runRate(p *Project) Value {
 	last := cost.LastWhole(p.env.AsOf)
 	return p.amountOf(cost.InActual, p.Account.Postings, "no postings up to the as-of date", p.Account.RunRate(p.env.AsOf),
@@ -271,8 +283,10 @@ func budgetOut(projects []*Project, env Env) Value {
 	return date(m.Last())
 }
 
+// budgetLines is how many lines the budget has.
 func budgetLines(a *cost.Account) int { return a.Lines }
 
+// ofYear is a figure of the budget year that the as-of date falls into; it needs the rates of that year's months alone.
 func ofYear(input int, none string, rows func(*cost.Account) int, pick func(cost.Year) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		n := 1
@@ -287,6 +301,7 @@ func ofYear(input int, none string, rows func(*cost.Account) int, pick func(cost
 // year is the budget year that the as-of date falls into.
 func (p *Project) year() cost.Year { return p.Account.Year(p.env.YearBegins(p.env.AsOf)) }
 
+// yearToGo needs the rates of the months left of the year alone.
 func yearToGo(p *Project) Value {
 	if p.closedWithout() {
 		return forecastToGo(p)
@@ -296,6 +311,7 @@ func yearToGo(p *Project) Value {
 		func(g *cost.Gap) bool { return g.Ahead && in(g) })
 }
 
+// labourHours are ten-thousandths of an hour, and may be below 0 where corrections outweigh.
 func labourHours(p *Project) Value {
 	if p.Account.Labour.Rows == 0 {
 		return unknown("no timesheets")
@@ -303,18 +319,21 @@ func labourHours(p *Project) Value {
 	return known(p.Account.Labour.Hours)
 }
 
+// labour is a value of the hours booked; a missing hourly rate makes it undefined and leaves the other one known.
 func labour(input int, pick func(cost.Labour) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		return p.fromAccount(input, p.Account.Labour.Rows, "no timesheets", pick(p.Account.Labour))
 	}
 }
 
+// earnings is an amount of the revenue, undefined where none was sent.
 func earnings(input int, pick func(cost.Earnings) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		return p.fromAccount(input, p.Account.Earnings.Lines, "no revenue", pick(p.Account.Earnings))
 	}
 }
 
+// margin is of its inputs revenue and cost; name is what must not be zero.
 func margin(name string) func(Env, []Value) Value {
 	return func(_ Env, in []Value) Value {
 		if in[0].N == 0 {
@@ -324,6 +343,7 @@ func margin(name string) func(Env, []Value) Value {
 	}
 }
 
+// funds is an amount of what funders agreed to, undefined where none were sent.
 func funds(pick func(cost.Funds) money.Amount) func(*Project) Value {
 	return func(p *Project) Value {
 		return p.fromAccount(cost.InFunding, p.Account.Funds.Rows, "no funding sent", pick(p.Account.Funds))

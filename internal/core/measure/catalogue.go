@@ -38,12 +38,14 @@ const (
 	Pooled
 )
 
+// String says the rule in a trace of a group.
 func (r Rollup) String() string {
 	return [...]string{"sum", "earliest", "latest", "computed from the sums", "status by share of budget", "smallest", "largest",
 		"computed from the months added up", "computed from the sums"}[r]
 }
 
-// Definition is one entry of the catalogue.
+// Definition is one entry of the catalogue. Formula is shown to readers as the rule of the figure and is the only place where it is
+// worded.
 type Definition struct {
 	Key     Key
 	text    string    // the key as addresses, conditions and files write it
@@ -55,14 +57,14 @@ type Definition struct {
 	Rollup  Rollup    // how groups come to theirs
 	Inputs  []Key     // of a derived measure, in the order in which derive takes them
 
-	late    bool // computed after health, from what it and the checks found
-	base    func(*Project) Value
-	derive  func(env Env, in []Value) Value
+	late    bool                                   // computed after health, from what it and the checks found
+	base    func(*Project) Value                   // of a measure that is read off the project; nil for a derived one
+	derive  func(env Env, in []Value) Value        // of a derived one, from known values of its Inputs
 	group   func([]*Project, Env) Value            // of a measure whose Rollup is Months or Pooled
 	needs   []Key                                  // what a project must have to be in such a group; none is the measure itself
 	sieve   func([]*Project) func(*Project) string // says why one of some projects cannot be in their group
-	explain func(*Project, *Evidence) []Node
-	inputs  []int
+	explain func(*Project, *Evidence) []Node       // the rows or steps below it; nil where its inputs are enough
+	inputs  []int                                  // places of Inputs in the catalogue
 	needed  []int
 	noded   bool // records of nodes count in it too
 }
@@ -74,6 +76,7 @@ func definitions() []Definition {
 		registerDefinitions(), backlogDefinitions(), benefitDefinitions(), recentDefinitions(), healthDefinitions(), checkDefinitions())
 }
 
+// coreDefinitions are what all others of money build on.
 func coreDefinitions() []Definition {
 	return []Definition{
 		{Key: BAC, text: "bac", Name: "Budget at completion", Unit: Money, Rollup: Sum,
@@ -95,6 +98,7 @@ func coreDefinitions() []Definition {
 	}
 }
 
+// estimateDefinitions come after earned value, which stands in where no forecast was sent.
 func estimateDefinitions() []Definition {
 	return []Definition{
 		{Key: EAC, text: "eac", Name: "Estimate at completion", Unit: Money, Better: Lower, Rollup: Sum,
@@ -122,6 +126,7 @@ func estimateDefinitions() []Definition {
 	}
 }
 
+// scheduleDefinitions are those of time: dates, milestones, the network and how sound it is.
 func scheduleDefinitions() []Definition {
 	return []Definition{
 		{Key: BaselineStart, text: "baseline_start", Name: "Baseline start", Unit: Day, Rollup: Earliest,
@@ -289,12 +294,14 @@ func Lookup(text string) (*Definition, bool) {
 	return Of(key), key != None
 }
 
+// sumOf adds two figures of the same unit; what must be known of the second is told of the sum.
 func sumOf(_ Env, in []Value) Value {
 	v := known(in[0].N + in[1].N)
 	v.Note = in[1].Note
 	return v
 }
 
+// difference is the first less the second, of the same unit.
 func difference(_ Env, in []Value) Value { return known(in[0].N - in[1].N) }
 
 // ratio divides two whole numbers of the same unit; name is what must not be zero.
@@ -307,6 +314,7 @@ func ratio(name string) func(Env, []Value) Value {
 	}
 }
 
+// excess is by what share actual cost lies above budget to date; below 0 where less is spent.
 func excess(_ Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("budget to date is zero")
@@ -314,10 +322,12 @@ func excess(_ Env, in []Value) Value {
 	return quotient(in[0].N-in[1].N, in[1].N)
 }
 
+// duration counts working days with both ends.
 func duration(env Env, in []Value) Value {
 	return known(int64(env.Calendar.Count(in[0].Date(), in[1].Date())))
 }
 
+// timePassed is 0 before the start, and above 1 once the planned time is over.
 func timePassed(env Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("planned duration is zero")
@@ -325,10 +335,12 @@ func timePassed(env Env, in []Value) Value {
 	return quotient(int64(max(0, env.Calendar.Count(in[0].Date(), env.AsOf))), in[1].N)
 }
 
+// budgetShort is in whole months, 0 where the budget lasts.
 func budgetShort(_ Env, in []Value) Value {
 	return known(max(0, int64(in[1].Date().Month()-in[0].Date().Month())))
 }
 
+// deviation is in working days, positive when later.
 func deviation(env Env, in []Value) Value {
 	return known(int64(env.Calendar.Between(calendar.Date(in[0].N), calendar.Date(in[1].N))))
 }

@@ -22,6 +22,7 @@ type Audit struct {
 	Gating   check.Gating
 }
 
+// checkDefinitions count what checks found, after everything that they test is computed.
 func checkDefinitions() []Definition {
 	count := func(s check.Severity) func(*Project) Value {
 		return func(p *Project) Value { return known(int64(p.Checks.Failed(s))) }
@@ -50,6 +51,7 @@ func checkDefinitions() []Definition {
 	}
 }
 
+// score is from 0 to 100, undefined where nothing was tested.
 func score(_ Env, in []Value) Value {
 	if in[1].N == 0 {
 		return unknown("nothing was tested")
@@ -111,6 +113,7 @@ func (p *Project) checkInput() *check.In {
 	return in
 }
 
+// explainFindings traces the findings of a severity that count; what somebody accepted is left out.
 func explainFindings(s check.Severity) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node

@@ -80,9 +80,13 @@ func earnedDefinitions() []Definition {
 	}
 }
 
+// esOf is earned schedule in periods.
 func esOf(t earned.Timing) Value { return rational(t.Earned) }
+
+// atOf is the time that has passed in periods.
 func atOf(t earned.Timing) Value { return rational(t.Passed) }
 
+// finishOf is undefined before the first budgeted month, and while nothing is earned.
 func finishOf(t earned.Timing) Value {
 	if t.Passed.Sign() == 0 {
 		return unknown(noTime)
@@ -93,10 +97,12 @@ func finishOf(t earned.Timing) Value {
 // noTime is the reason of an index of time before the first budgeted month.
 const noTime = "the first budgeted month has not begun"
 
+// timeVariance is in periods, exactly.
 func timeVariance(_ Env, in []Value) Value {
 	return rational(new(big.Rat).Sub(in[0].Fraction().Rat(), in[1].Fraction().Rat()))
 }
 
+// timeIndex is undefined while no time has passed.
 func timeIndex(_ Env, in []Value) Value {
 	at := in[1].Fraction().Rat()
 	if at.Sign() == 0 {
@@ -105,8 +111,10 @@ func timeIndex(_ Env, in []Value) Value {
 	return rational(at.Quo(in[0].Fraction().Rat(), at))
 }
 
+// atBudget is of its inputs actual cost, budget and earned value.
 func atBudget(_ Env, in []Value) Value { return known(in[0].N + in[1].N - in[2].N) }
 
+// atBoth is of its inputs budget, actual cost, earned value and planned value; it says which of them is zero.
 func atBoth(_ Env, in []Value) Value {
 	e, ok := earned.AtBothIndices(in[0].Amount(), in[1].Amount(), in[2].Amount(), in[3].Amount())
 	switch {
@@ -129,14 +137,16 @@ func toComplete(name string) func(Env, []Value) Value {
 	}
 }
 
+// finished is the day on which the project's last activity ended, 0 while one is open.
 func (p *Project) finished() calendar.Date { return p.end }
 
-// FinishedOn is the day on which the last of some activities ended, 0 while one is open at the end of asOf.
+// FinishedOn is the day on which the last of some activities ended, those that were cancelled left out; 0 while one is open at the end of
+// asOf, and where none is left.
 func FinishedOn(activities []schedule.Activity, asOf calendar.Date) calendar.Date {
 	var last calendar.Date
 	for i := range activities {
 		a := &activities[i]
-		if a.Kind == schedule.Summary {
+		if a.Kind == schedule.Summary || a.Withdrawn() {
 			continue
 		}
 		if a.ActualFinish == 0 || a.ActualFinish > asOf {
@@ -147,6 +157,7 @@ func FinishedOn(activities []schedule.Activity, asOf calendar.Date) calendar.Dat
 	return last
 }
 
+// timing is the earned schedule of a project, up to its finish where it has ended.
 func (p *Project) timing() (earned.Timing, Value) {
 	ev := p.Value(EV)
 	if !ev.Known {
@@ -160,6 +171,7 @@ func (p *Project) timing() (earned.Timing, Value) {
 	return t, known(0)
 }
 
+// timing reads one figure off earned schedule.
 func timing(pick func(earned.Timing) Value) func(*Project) Value {
 	return func(p *Project) Value {
 		t, v := p.timing()
@@ -194,6 +206,7 @@ func timings(pick func(earned.Timing) Value) func([]*Project, Env) Value {
 	}
 }
 
+// explainTiming traces the plan added up by month, and what is earned.
 func explainTiming(p *Project, ev *Evidence) []Node {
 	var list []Node
 	var sum int64
@@ -218,6 +231,7 @@ func completionDefinitions() []Definition {
 	}
 }
 
+// plannedValue is the budget to date where earned value is on.
 func plannedValue(p *Project) Value {
 	if !p.EarnedValue {
 		return unknown(earnedOff)
@@ -225,6 +239,7 @@ func plannedValue(p *Project) Value {
 	return budgetToDate(p)
 }
 
+// reportedPercent is in hundredths of a percent; missing where the lead told none.
 func reportedPercent(p *Project) fact.Int {
 	if p.Declared == nil {
 		return fact.Int{}
@@ -247,6 +262,7 @@ func (p *Project) progress(activities []schedule.Activity) earned.Progress {
 	return x
 }
 
+// earnedValue needs the whole budget, since shares of it are earned.
 func earnedValue(p *Project) Value {
 	if !p.EarnedValue {
 		return unknown(earnedOff)
@@ -261,6 +277,7 @@ func earnedValue(p *Project) Value {
 	return amount(r.Value)
 }
 
+// workDone is earned value, or where that is off what backlog or reported percent make of the budget.
 func workDone(p *Project) Value {
 	if p.EarnedValue {
 		return earnedValue(p)
@@ -279,6 +296,7 @@ func workDone(p *Project) Value {
 	return amount(r.Value)
 }
 
+// atIndex is of its inputs budget, actual cost and earned value.
 func atIndex(_ Env, in []Value) Value {
 	e, ok := earned.AtIndex(in[0].Amount(), in[1].Amount(), in[2].Amount())
 	if !ok {
@@ -295,6 +313,7 @@ func noIndex(cost, value Value) string {
 	return "nothing is earned yet"
 }
 
+// explainWork traces what the work done is valued by.
 func explainWork(p *Project, ev *Evidence) []Node {
 	if p.EarnedValue {
 		return explainEarned(p, ev)
@@ -317,6 +336,7 @@ func explainReported(p *Project) []Node {
 		Value: workDone(p), Ref: p.Declared.Ref}}
 }
 
+// explainEarned traces each activity's share of the budget and what of it is credited, by what method.
 func explainEarned(p *Project, ev *Evidence) []Node {
 	r, err := p.Earn()
 	if err != nil || len(r.Parts) == 0 {

@@ -70,12 +70,14 @@ func ExplainGroup(g *Group, env Env, key Key) (Node, bool) {
 	return n, true
 }
 
+// groupInput is a basic figure of a group, over the projects that the derived one runs over.
 func groupInput(i int, members []*Project, env Env) Node {
 	d := &catalogue[i]
 	return Node{Label: d.Name, Key: d.Key.String(), Unit: d.Unit, Value: rolled(i, members, env), Rule: d.Formula,
 		Children: memberNodes(i, members)}
 }
 
+// memberNodes are the figures of a group's projects, what weighs most first.
 func memberNodes(i int, members []*Project) []Node {
 	d := &catalogue[i]
 	var list []Node
@@ -100,18 +102,22 @@ func rowsOf(list func(*Evidence) []Node) func(*Project, *Evidence) []Node {
 	return func(_ *Project, ev *Evidence) []Node { return list(ev) }
 }
 
+// explainBudget traces the lines of the current budget.
 func explainBudget(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(current(p, ev.Budget), whole)
 }
 
+// explainBudgetToDate traces the part of each line up to the as-of date.
 func explainBudgetToDate(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(current(p, ev.Budget), func(x cost.Portion) money.Amount { return x.Before })
 }
 
+// explainForecast traces the part of each line after the as-of date.
 func explainForecast(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(ev.Forecast, cost.Portion.After)
 }
 
+// explainEstimate traces what the estimate is made of: the declared forecast, or the cost index.
 func explainEstimate(p *Project, ev *Evidence) []Node {
 	if p.Statistical() {
 		return explainKeys(p, ev, EACByCPI)
@@ -119,10 +125,12 @@ func explainEstimate(p *Project, ev *Evidence) []Node {
 	return explainDeclaredEstimate(p, ev)
 }
 
+// explainDeclaredEstimate traces actual cost and forecast to go.
 func explainDeclaredEstimate(p *Project, ev *Evidence) []Node {
 	return explainKeys(p, ev, AC, ForecastToGo)
 }
 
+// explainKeys traces several figures.
 func explainKeys(p *Project, ev *Evidence, keys ...Key) []Node {
 	var list []Node
 	for _, key := range keys {
@@ -132,6 +140,7 @@ func explainKeys(p *Project, ev *Evidence, keys ...Key) []Node {
 	return list
 }
 
+// activityNode is the row that a date comes from: that of an activity, else the project's own.
 func activityNode(p *Project, i int, what string, d calendar.Date) []Node {
 	if i < 0 {
 		if d == 0 {
@@ -143,14 +152,17 @@ func activityNode(p *Project, i int, what string, d calendar.Date) []Node {
 	return []Node{{Label: a.Code + " " + a.Name + ", " + what, Unit: Day, Value: date(d), Ref: a.Ref}}
 }
 
+// explainBaselineStart names the activity that begins first.
 func explainBaselineStart(p *Project, _ *Evidence) []Node {
 	return activityNode(p, p.Outlook.BaselineStartBy, "baseline start", p.Outlook.BaselineStart)
 }
 
+// explainBaselineFinish names the activity that was to end last.
 func explainBaselineFinish(p *Project, _ *Evidence) []Node {
 	return activityNode(p, p.Outlook.BaselineBy, "baseline finish", p.Outlook.BaselineFinish)
 }
 
+// explainExpectedFinish names the activity that ends last, and the chain that leads to it where the project is driven.
 func explainExpectedFinish(p *Project, ev *Evidence) []Node {
 	what := "expected finish"
 	if i := p.Outlook.ExpectedBy; i >= 0 && p.Activities[i].ActualFinish != 0 {
@@ -168,6 +180,7 @@ func explainExpectedFinish(p *Project, ev *Evidence) []Node {
 	return list
 }
 
+// explainEvents traces the milestones in some states.
 func explainEvents(p *Project, states ...schedule.State) []Node {
 	var list []schedule.Event
 	for _, e := range p.Events {
@@ -178,6 +191,7 @@ func explainEvents(p *Project, states ...schedule.State) []Node {
 	return eventNodes(p, list)
 }
 
+// eventNodes are milestones with their days.
 func eventNodes(p *Project, events []schedule.Event) []Node {
 	var list []Node
 	for _, e := range events {
@@ -191,12 +205,18 @@ func eventNodes(p *Project, events []schedule.Event) []Node {
 	return list
 }
 
+// explainDone traces milestones done on time and late.
 func explainDone(p *Project, _ *Evidence) []Node {
 	return explainEvents(p, schedule.Done, schedule.DoneLate)
 }
-func explainMissed(p *Project, _ *Evidence) []Node   { return explainEvents(p, schedule.Missed) }
+
+// explainMissed traces milestones missed.
+func explainMissed(p *Project, _ *Evidence) []Node { return explainEvents(p, schedule.Missed) }
+
+// explainSlipping traces milestones slipping.
 func explainSlipping(p *Project, _ *Evidence) []Node { return explainEvents(p, schedule.Slipping) }
 
+// explainDeclared is the row in which the lead declared a status.
 func explainDeclared(p *Project, _ *Evidence) []Node {
 	if p.Declared == nil {
 		return nil
@@ -215,6 +235,7 @@ func ExplainActivity(p *Project, ev *Evidence, code string) (Node, bool) {
 	return Node{}, false
 }
 
+// explainActivity is ExplainActivity of the activity at an index.
 func explainActivity(p *Project, ev *Evidence, a *schedule.Activity, i int) Node {
 	n := Node{Label: a.Code + " " + a.Name, Unit: Days, Value: unknown("no baseline or no date"),
 		Rule: "Working days from its baseline finish to its actual or expected finish, positive when later."}

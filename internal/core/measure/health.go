@@ -46,6 +46,7 @@ func healthDefinitions() []Definition {
 	}
 }
 
+// explainDimension traces every trigger of a dimension, fired or not, with the figure that it compares.
 func explainDimension(d health.Dimension) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		var list []Node
@@ -58,6 +59,7 @@ func explainDimension(d health.Dimension) func(*Project, *Evidence) []Node {
 	}
 }
 
+// triggerNode is a trigger with its limits, and the measure behind it.
 func triggerNode(p *Project, ev *Evidence, t health.Trigger) Node {
 	n := Node{Label: t.Sentence, Unit: Health, Value: status(t.Level), Rule: t.Kind.Rule().Says(t.Limit)}
 	if t.Muted {
@@ -81,6 +83,7 @@ func setNodes(p *Project, d health.Dimension) []Node {
 		{Label: "As computed", Unit: Health, Value: status(p.Health.Computed[d])}}
 }
 
+// explainOverall traces the dimensions that are assessed, the worst first, and what a person set.
 func explainOverall(p *Project, ev *Evidence) []Node {
 	var list []Node
 	for _, d := range health.Dimensions() {
@@ -92,6 +95,7 @@ func explainOverall(p *Project, ev *Evidence) []Node {
 	return append(list, setNodes(p, health.Overall)...)
 }
 
+// explainOpinion sets what was declared beside what was computed.
 func explainOpinion(p *Project, ev *Evidence) []Node {
 	a, _ := Explain(p, ev, DeclaredHealth)
 	b, _ := Explain(p, ev, ComputedHealth)

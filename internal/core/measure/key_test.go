@@ -2,6 +2,11 @@ package measure
 
 import (
 	"encoding/json"
+	"fmt"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -16,6 +21,25 @@ func TestEveryKeyHasItsEntryAndItsText(t *testing.T) {
 		assert.Equal(t, key, KeyOf(key.String()), key)
 		assert.Regexp(t, `^[a-z][a-z_]*[a-z]$`, key.String())
 	}
+}
+
+// What is read beside a key is what the catalogue says of it.
+func TestKeysAreToldAsTheCatalogueHasThem(t *testing.T) {
+	f, err := parser.ParseFile(token.NewFileSet(), "key.go", nil, parser.ParseComments|parser.SkipObjectResolution)
+	require.NoError(t, err)
+	var told []string
+	ast.Inspect(f, func(n ast.Node) bool {
+		if x, ok := n.(*ast.ValueSpec); ok && x.Comment != nil {
+			told = append(told, strings.TrimSpace(x.Comment.Text()))
+		}
+		return true
+	})
+	var want []string
+	for i := range catalogue {
+		d := &catalogue[i]
+		want = append(want, fmt.Sprintf("%s, %s: %s", d.Key, d.Unit, d.Name))
+	}
+	assert.Equal(t, want, told)
 }
 
 // What is no measure has no figure, and tells of no costs: columns of other things are not kept from anybody for it.

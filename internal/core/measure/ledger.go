@@ -28,20 +28,25 @@ func current(p *Project, lines []cost.Line) []cost.Line {
 	return slices.DeleteFunc(slices.Clone(lines), func(l cost.Line) bool { return l.Change != "" && held[l.Change] })
 }
 
+// lines are those that are kept, in their order.
 func lines(list []cost.Line, keep func(cost.Line) bool) []cost.Line {
 	return slices.DeleteFunc(slices.Clone(list), func(l cost.Line) bool { return !keep(l) })
 }
 
+// whole takes all of a portion.
 func whole(x cost.Portion) money.Amount { return x.Amount }
 
+// explainOriginal traces lines without a change.
 func explainOriginal(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(lines(ev.Budget, func(l cost.Line) bool { return l.Change == "" }), whole)
 }
 
+// explainApproved traces lines of approved changes.
 func explainApproved(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(lines(current(p, ev.Budget), func(l cost.Line) bool { return l.Change != "" }), whole)
 }
 
+// explainRequested traces changes that are asked for, at the plan rate of the month they begin in.
 func explainRequested(p *Project, ev *Evidence) []Node {
 	var list []Node
 	for _, c := range p.Changes {
@@ -55,6 +60,7 @@ func explainRequested(p *Project, ev *Evidence) []Node {
 	return list
 }
 
+// explainDaysRequested traces the working days that changes ask for.
 func explainDaysRequested(p *Project, _ *Evidence) []Node {
 	var list []Node
 	for _, c := range p.Changes {
@@ -65,21 +71,26 @@ func explainDaysRequested(p *Project, _ *Evidence) []Node {
 	return list
 }
 
+// explainActual traces postings at the rates of their months.
 func explainActual(_ *Project, ev *Evidence) []Node { return ev.OfPostings(nil, ev.Rates.Actual) }
 
+// explainAtPlan traces postings at plan rates.
 func explainAtPlan(_ *Project, ev *Evidence) []Node {
 	return ev.OfPostings(nil, ev.Rates.Planned)
 }
 
+// explainReserve traces the contingency as it was agreed.
 func explainReserve(_ *Project, ev *Evidence) []Node {
 	return ev.OfLines(lines(ev.Budget, func(l cost.Line) bool { return l.Change == "" && ev.Classes.Holds(l.Code) }), whole)
 }
 
+// explainDrawn traces what approved changes took out of the contingency, positive.
 func explainDrawn(p *Project, ev *Evidence) []Node {
 	return ev.OfLines(lines(current(p, ev.Budget), func(l cost.Line) bool { return l.Change != "" && ev.Classes.Holds(l.Code) }),
 		func(x cost.Portion) money.Amount { return -x.Amount })
 }
 
+// explainLeft traces what was agreed and drawn of the contingency, and what was posted on its codes, negative.
 func explainLeft(p *Project, ev *Evidence) []Node {
 	list := ev.OfLines(lines(current(p, ev.Budget), func(l cost.Line) bool { return ev.Classes.Holds(l.Code) }), whole)
 	taken := func(a money.Amount, c money.Currency, m calendar.Month) (money.Amount, cost.RateRow, error) {

@@ -16,7 +16,8 @@ func (d *Definition) IsCost() bool {
 		func(i int) bool { return catalogue[i].IsCost() })
 }
 
-// WithoutMoney is the project as a reader sees it from whom costs are kept: statuses stay, figures of cost are undefined.
+// WithoutMoney is the project as a reader sees it from whom costs are kept: statuses stay, figures of cost are undefined. Statuses of
+// groups still weigh by its budget, which cannot be read back from it.
 func (p *Project) WithoutMoney() *Project {
 	q := *p
 	q.weight = p.budget()

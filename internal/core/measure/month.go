@@ -21,7 +21,7 @@ func ExplainMonth(p *Project, ev *Evidence, m calendar.Month) Node {
 	})
 }
 
-// MonthNode is a month made of its budget, actual cost and forecast.
+// MonthNode is a month made of its budget, actual cost and forecast. Its value is what the month has cost and is to cost yet.
 func MonthNode(m calendar.Month, parts []Node) Node {
 	return Node{Label: m.Name(), Unit: Money, Value: known(parts[1].Value.N + parts[2].Value.N),
 		Rule:     "Actual cost up to the as-of date and the forecast after it, beside the budget of the month.",

@@ -2,6 +2,23 @@
 //
 // Base measures are read off a project's account, outlook and health; derived ones are computed from other measures, for a
 // project and for a group alike. A figure that cannot be computed is undefined with a reason, and so is what builds on it.
+//
+// # Standards
+//
+// Earned value follows ISO 21508 and EIA-748, earned schedule Lipke (2003); risk is rated on a grid of five by five in the manner of ISO
+// 31000. Money is whole minor units of one reporting currency, working days are those of the organisation's calendar unless an activity
+// has its own, shares and indices are exact fractions that are rounded only where they are read.
+//
+// # How groups come to theirs
+//
+// A group's figure is never a mean of its projects' ratios: amounts are added over the projects that have every basic input, and the ratio
+// is computed from the sums. A project that lacks an input is left out and named with the reason; one whose own ratio is undefined over a
+// zero takes part all the same, since its amounts count.
+//
+// # Order
+//
+// The catalogue stands in the order of computation: a measure after all those that it builds on, health after what it is judged by, checks
+// last. Every measure is computed once for a project, in time linear in its rows.
 package measure
 
 import (
@@ -20,13 +37,13 @@ import (
 	"turret/internal/core/schedule"
 )
 
-// Info describes a project.
+// Info describes a project. Days are 0 where not given. What is not said of a project's state is that it is open.
 type Info struct {
-	ID                          int64 // of the file, not of its sender
-	Code, Name                  string
-	Parent                      int64 // id of the node above; 0 at the top
+	ID                          int64  // of the file, not of its sender
+	Code, Name                  string // unique in the file
+	Parent                      int64  // id of the node above; 0 at the top
 	Lead, Sponsor, Category     string
-	Stage, BusinessUnit         string
+	Stage, BusinessUnit         string            // as the office calls them; empty where not given
 	Status                      State             // open, proposed, closed or cancelled
 	Currency                    money.Currency    // of amounts that name none
 	PlannedStart, PlannedFinish calendar.Date     // as the project was set up; 0 where not given
@@ -37,19 +54,19 @@ type Info struct {
 	Ref                         fact.Ref
 }
 
-// Declared is what a project's lead said.
+// Declared is what a project's lead said. It counts for the period that it was sent for and until a later one comes.
 type Declared struct {
-	Overall    health.Status
+	Overall    health.Status    // NotAssessed where the lead said nothing of the whole
 	By         [5]health.Status // by dimension
 	Percent    fact.Int         // hundredths of a percent
-	Commentary string
-	Period     calendar.Period // that it was sent for
+	Commentary string           // in light Markdown
+	Period     calendar.Period  // that it was sent for
 	Ref        fact.Ref
 }
 
 // Words are what a person wrote to the figures of a period, in light Markdown.
 type Words struct {
-	On        health.Dimension
+	On        health.Dimension // a dimension, or overall
 	Text, Who string
 }
 
@@ -64,26 +81,27 @@ func (p *Project) DeclaredOn(d health.Dimension) health.Status {
 	return p.Declared.By[d]
 }
 
-// Project is a project with everything computed for it; or a node with its registers alone.
+// Project is a project with everything computed for it; or a node with its registers alone. Values has one figure for each entry of the
+// catalogue. A project is read by many at once and not changed after Assess.
 type Project struct {
 	Info
-	Node       bool          // a portfolio or programme, of which only registers are there
-	Account    cost.Account  // its money, in the currency of the environment
-	Changes    []cost.Change // the register
-	Activities []schedule.Activity
-	Logic      schedule.Logic   // what the network says
-	Sent       []fact.Ref       // the rows of the dependencies that it sent
-	Outlook    schedule.Outlook // how it stands in time
-	Events     []schedule.Event // its milestones
-	Declared   *Declared        // nil where nothing was declared
-	Words      []Words          // what was written to its figures for the period, overall first
-	Risks      []risk.Risk
-	Threat     Threat // what its open risks are expected to cost
+	Node       bool                // a portfolio or programme, of which only registers are there
+	Account    cost.Account        // its money, in the currency of the environment
+	Changes    []cost.Change       // the register
+	Activities []schedule.Activity // in the order of the file
+	Logic      schedule.Logic      // what the network says
+	Sent       []fact.Ref          // the rows of the dependencies that it sent
+	Outlook    schedule.Outlook    // how it stands in time
+	Events     []schedule.Event    // its milestones
+	Declared   *Declared           // nil where nothing was declared
+	Words      []Words             // what was written to its figures for the period, overall first
+	Risks      []risk.Risk         // the registers, as sent and whatever their states
+	Threat     Threat              // what its open risks are expected to cost
 	Issues     []risk.Issue
 	Actions    []risk.Action
 	Steps      []risk.Step
 	Decisions  []risk.Decision
-	Items      []backlog.Item
+	Items      []backlog.Item // of its backlog; none where it is not run by one
 	Iterations []backlog.Iteration
 	Benefits   []benefit.Benefit
 	Shares     []capacity.Share  // what it wants of people
@@ -92,8 +110,8 @@ type Project struct {
 	Overrides  []health.Override // that people set and that hold
 	Audit      Audit             // what checks are given besides
 	Awaits     []Awaited         // inputs of the period that have not come
-	Checks     check.Result
-	Health     health.Result
+	Checks     check.Result      // what data checks found
+	Health     health.Result     // as computed, and as it stands
 	Tolerances health.Tolerances // that it was held against
 	Values     []Value           // in the order of the catalogue
 	backlog    *backlog.Progress // how far it is; nil without items
@@ -110,6 +128,7 @@ func (p *Project) Env() Env { return p.env }
 // Value returns the figure of a key of the catalogue; an unknown key is undefined.
 func (p *Project) Value(key Key) Value { return pick(p.Values, key) }
 
+// pick is the value of a key among those of the catalogue.
 func pick(values []Value, key Key) Value {
 	if key == None || len(values) == 0 {
 		return unknown("not a measure of the catalogue")
@@ -117,7 +136,8 @@ func pick(values []Value, key Key) Value {
 	return values[places[key]]
 }
 
-// Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in.
+// Assess computes schedule, health and every measure of a project whose account, activities and declaration are filled in. It takes time
+// linear in activities, lines and records, and reads no clock.
 func Assess(p *Project, env Env) {
 	opt := env.Milestones
 	opt.AsOf, p.env, p.backlog = env.AsOf, env, nil
@@ -179,6 +199,8 @@ func (d *Definition) compute(env Env, values []Value) Value {
 	return d.derive(env, in)
 }
 
+// healthInput is what health is judged by: exact figures, none where the measure is undefined. Without a planned duration no ratio is
+// muted, since nothing tells how early it is.
 func (p *Project) healthInput() health.Input {
 	in := health.Input{
 		BAC: p.money(BAC), VAC: p.money(VAC), Actual: p.money(AC), BudgetToDate: p.money(BudgetToDate),
@@ -227,6 +249,7 @@ func (p *Project) wakes() calendar.Date {
 	return p.env.Calendar.Finish(start.Date(), int(max(n, 1)))
 }
 
+// money is an amount that may be missing, in minor units.
 func (p *Project) money(key Key) fact.Int {
 	v := p.Value(key)
 	return fact.Int{N: v.N, Given: v.Known}
@@ -248,14 +271,17 @@ func (p *Project) amountOf(input, rows int, none string, a money.Amount, needs f
 	return amount(a)
 }
 
+// bac needs all of the budget: a missing rate of any month leaves it undefined.
 func bac(p *Project) Value {
 	return p.fromAccount(cost.InBudget, p.Account.Lines, "no budget", p.Account.Budget())
 }
 
+// budgetToDate needs the rates of the months up to the as-of date alone.
 func budgetToDate(p *Project) Value {
 	return p.amountOf(cost.InBudget, p.Account.Lines, "no budget", p.Account.BudgetToDate, func(g *cost.Gap) bool { return g.Past })
 }
 
+// actual is 0, with a note, where nothing was posted: no cost is a figure and not a gap.
 func actual(p *Project) Value {
 	v := p.fromAccount(cost.InActual, p.Account.Postings, "", p.Account.Actual)
 	if v.Known && p.Account.Postings == 0 {
@@ -267,6 +293,7 @@ func actual(p *Project) Value {
 // closedWithout reports whether nothing is to go, since the project is closed and sent no forecast.
 func (p *Project) closedWithout() bool { return p.Account.ForecastLines == 0 && p.Status == Closed }
 
+// forecastToGo needs the rates of the months after the as-of date alone; of a closed project without a forecast it is 0.
 func forecastToGo(p *Project) Value {
 	if p.closedWithout() {
 		v := known(0)
@@ -294,10 +321,12 @@ func declaredEstimate(p *Project) Value {
 // Statistical reports whether the estimate at completion is the one by the cost index, since no forecast was sent.
 func (p *Project) Statistical() bool { return p.Value(EAC).Known && !p.Value(ForecastToGo).Known }
 
+// forecastTotal is the forecast as it was sent, past months included, so that two files compare.
 func forecastTotal(p *Project) Value {
 	return p.fromAccount(cost.InForecast, p.Account.ForecastLines, "no forecast", p.Account.ForecastAll)
 }
 
+// estimate is declared where a forecast was sent, though a rate may be missing, and statistical only where none was.
 func estimate(p *Project) Value {
 	ac, togo, trend := p.Value(AC), p.Value(ForecastToGo), p.Value(EACByCPI)
 	switch {
@@ -319,6 +348,7 @@ func estimate(p *Project) Value {
 	return unknown(togo.Reason)
 }
 
+// dateOr is a day, or why there is none.
 func dateOr(d calendar.Date, reason string) Value {
 	if d == 0 {
 		return unknown(reason)
@@ -326,14 +356,17 @@ func dateOr(d calendar.Date, reason string) Value {
 	return date(d)
 }
 
+// baselineStart is the earliest of the activities, else the planned start.
 func baselineStart(p *Project) Value {
 	return dateOr(p.Outlook.BaselineStart, "no baseline start")
 }
 
+// baselineFinish is the latest of the activities, else the planned finish.
 func baselineFinish(p *Project) Value {
 	return dateOr(p.Outlook.BaselineFinish, "no baseline finish")
 }
 
+// expectedFinish says in a note how many activities have a date where some have none.
 func expectedFinish(p *Project) Value {
 	v := dateOr(p.Outlook.ExpectedFinish, "no expected finish")
 	if o := p.Outlook; v.Known && o.Dated < o.Counted {
@@ -342,6 +375,7 @@ func expectedFinish(p *Project) Value {
 	return v
 }
 
+// countStates counts milestones in some states; undefined without a schedule, 0 with one that has no milestone.
 func countStates(p *Project, states ...schedule.State) Value {
 	if p.Outlook.Counted == 0 {
 		return unknown("no schedule")
@@ -357,14 +391,21 @@ func countStates(p *Project, states ...schedule.State) Value {
 	return known(int64(n))
 }
 
-func milestonesDone(p *Project) Value     { return countStates(p, schedule.Done, schedule.DoneLate) }
-func milestonesMissed(p *Project) Value   { return countStates(p, schedule.Missed) }
+// milestonesDone counts those done on time and late.
+func milestonesDone(p *Project) Value { return countStates(p, schedule.Done, schedule.DoneLate) }
+
+// milestonesMissed counts those whose baseline day is on or before the as-of date.
+func milestonesMissed(p *Project) Value { return countStates(p, schedule.Missed) }
+
+// milestonesSlipping counts those to come that are later than the tolerance.
 func milestonesSlipping(p *Project) Value { return countStates(p, schedule.Slipping) }
 
+// dimension is the status of one dimension as it stands.
 func dimension(d health.Dimension) func(*Project) Value {
 	return func(p *Project) Value { return p.set(d, p.Health.By[d]) }
 }
 
+// overall is the status of the whole as it stands.
 func overall(p *Project) Value { return p.set(health.Overall, p.Health.Overall) }
 
 // set is a status that stands, with a note where a person set it.
@@ -397,8 +438,10 @@ func awaitedOf(p *Project, kind string) Awaited {
 	return Awaited{}
 }
 
+// computedStatus is the status of the whole without what people set.
 func computedStatus(p *Project) Value { return status(p.Health.Computed[health.Overall]) }
 
+// opinion is in steps, positive where the lead is more hopeful.
 func opinion(p *Project) Value {
 	if p.Declared == nil || p.Declared.Overall == health.NotAssessed {
 		return unknown("nothing declared")
@@ -410,6 +453,7 @@ func opinion(p *Project) Value {
 	return known(int64(n))
 }
 
+// declared is undefined where the lead said nothing, or that it is not assessed.
 func declared(p *Project) Value {
 	if p.Declared == nil || p.Declared.Overall == health.NotAssessed {
 		return unknown("nothing declared")

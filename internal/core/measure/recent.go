@@ -8,7 +8,8 @@ import (
 	"turret/internal/core/money"
 )
 
-// Past is how a project stood when an earlier period was closed.
+// Past is how a project stood when an earlier period was closed. Figures are as they were when the period was closed, whatever was
+// corrected since.
 type Past struct {
 	Period calendar.Period
 	Values []Value // in the order of PastKeys
@@ -67,6 +68,7 @@ func (p *Project) at(n calendar.Period) *Past {
 	return &p.Past[i]
 }
 
+// recent is what a figure gained since the period three before was closed; without that period it is undefined.
 func recent(key Key) func(*Project) Value {
 	return func(p *Project) Value {
 		now := p.Value(key)
@@ -84,6 +86,7 @@ func recent(key Key) func(*Project) Value {
 	}
 }
 
+// explainRecent traces the figure now and as it was closed three periods before.
 func explainRecent(key Key) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		n, _ := Explain(p, ev, key)
@@ -95,6 +98,7 @@ func explainRecent(key Key) func(*Project, *Evidence) []Node {
 	}
 }
 
+// atRecent is of its inputs actual cost, budget, earned value, and what was earned and spent in three periods; rounded half to even once.
 func atRecent(_ Env, in []Value) Value {
 	left, earned, spent := in[1].N-in[2].N, in[3].N, in[4].N
 	switch {

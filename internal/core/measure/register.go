@@ -16,8 +16,8 @@ import (
 // Threat is what the open risks of a project are expected to cost before and after the response, in the currency of the figures, by the
 // order of its risks.
 type Threat struct {
-	Worth, After []money.Amount
-	Missing      error // a rate that is not there
+	Worth, After []money.Amount // minor units of the reporting currency, rounded risk by risk
+	Missing      error          // a rate that is not there
 }
 
 // registerDefinitions are the measures of scope, risks, issues, actions and decisions.
@@ -94,6 +94,8 @@ func (p *Project) registerInput(in *health.Input) {
 	}
 }
 
+// scopeAdded is told by points where there is a backlog, by working days where not. Where no activity has a baseline nothing tells what
+// was added.
 func scopeAdded(p *Project) Value {
 	if len(p.Items) > 0 {
 		s := p.BacklogProgress()
@@ -201,7 +203,7 @@ func explainScope(p *Project, _ *Evidence) []Node {
 
 // rated is how risks are rated, and what they are expected to cost by it.
 type rated struct {
-	of    func(risk.Scale, *risk.Risk) risk.Rating
+	of    func(risk.Scale, *risk.Risk) risk.Rating // the rating of a risk before or after its response
 	worth func(*Threat) []money.Amount
 	given func(*risk.Risk) bool // whether the probability is one that was given, not that of a likelihood
 }
@@ -222,7 +224,7 @@ func highest(p *Project, by rated) int {
 // register is a list of records of a project.
 type register[T any] struct {
 	of   func(*Project) []T
-	none string
+	none string // reason where there are no records
 	open func(*T, calendar.Date) bool
 	line func(*T) Node
 }
@@ -242,14 +244,17 @@ var decisionList = register[risk.Decision]{func(p *Project) []risk.Decision { re
 var ofRegisters = []Key{RisksOpen, RiskExposure, RiskExposureAfter, RiskExpected, RiskExpectedAfter, RiskDays,
 	RiskDaysAfter, IssuesOpen, IssuesLate, IssuesOverdue, ActionsOpen, ActionsOverdue, ActionsLate, DecisionsOpen}
 
+// issueLine is the row of an issue with its due day.
 func issueLine(x *risk.Issue) Node {
 	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: string(x.Priority)}
 }
 
+// actionLine is the row of an action with its due day.
 func actionLine(x *risk.Action) Node {
 	return Node{Label: x.Code + " " + x.Title, Unit: Day, Value: dateOr(x.Due, "no due date"), Ref: x.Ref, Detail: x.Owner}
 }
 
+// anyOf takes every record.
 func anyOf[T any](*T, *Project) bool { return true }
 
 // count is how many records are open and such.
@@ -268,6 +273,7 @@ func (l register[T]) count(such func(*T, *Project) bool) func(*Project) Value {
 	}
 }
 
+// explain traces the records that count counts.
 func (l register[T]) explain(such func(*T, *Project) bool) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node
@@ -282,6 +288,7 @@ func (l register[T]) explain(such func(*T, *Project) bool) func(*Project, *Evide
 
 var openRisks = riskList.count(anyOf)
 
+// exposure is 0 only where no risk is open; where none that is open is rated it is undefined.
 func exposure(by rated) func(*Project) Value {
 	return func(p *Project) Value {
 		if len(p.Risks) == 0 {
@@ -316,6 +323,7 @@ func openRiskLines(p *Project, line func(i int, r *risk.Risk) (Node, bool)) []No
 	return list
 }
 
+// explainExposure traces each open risk with its ratings.
 func explainExposure(by rated) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		return openRiskLines(p, func(_ int, r *risk.Risk) (Node, bool) {
@@ -332,6 +340,7 @@ func explainExposure(by rated) func(*Project, *Evidence) []Node {
 // part is what a risk adds to a sum; false where it adds nothing.
 type part func(p *Project, by rated, i int, x *risk.Rating) (int64, bool)
 
+// costs is the expected cost of a risk in minor units of the reporting currency.
 func costs(p *Project, by rated, i int, x *risk.Rating) (int64, bool) {
 	worth := by.worth(&p.Threat)
 	if _, ok := x.Expected(); !ok || i >= len(worth) {
@@ -340,6 +349,7 @@ func costs(p *Project, by rated, i int, x *risk.Rating) (int64, bool) {
 	return int64(worth[i]), true
 }
 
+// days is the expected delay by a risk in ten-thousandths of a working day.
 func days(_ *Project, _ rated, _ int, x *risk.Rating) (int64, bool) { return x.ExpectedDays() }
 
 // expectedSum adds up what the open risks are expected to cost or to delay.
@@ -360,6 +370,7 @@ func expectedSum(by rated, of part, none string) func(*Project) Value {
 	}
 }
 
+// threat is undefined where the rate of one risk is missing.
 func threat(by rated) func(*Project) Value {
 	sum := expectedSum(by, costs, "a cost impact")
 	return func(p *Project) Value {
@@ -370,8 +381,10 @@ func threat(by rated) func(*Project) Value {
 	}
 }
 
+// delay adds up days without rounding them first.
 func delay(by rated) func(*Project) Value { return expectedSum(by, days, "working days") }
 
+// explainSum traces what each open risk adds, with its probability and where that comes from.
 func explainSum(by rated, of part, unit Unit, says func(r *risk.Risk, x *risk.Rating) string) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		return openRiskLines(p, func(i int, r *risk.Risk) (Node, bool) {
@@ -382,12 +395,14 @@ func explainSum(by rated, of part, unit Unit, says func(r *risk.Risk, x *risk.Ra
 	}
 }
 
+// explainThreat traces expected costs.
 func explainThreat(by rated) func(*Project, *Evidence) []Node {
 	return explainSum(by, costs, Money, func(r *risk.Risk, x *risk.Rating) string {
 		return x.Impact.Human(r.Currency) + " " + string(r.Currency)
 	})
 }
 
+// explainDelay traces expected days.
 func explainDelay(by rated) func(*Project, *Evidence) []Node {
 	return explainSum(by, days, ExpectedDays, func(_ *risk.Risk, x *risk.Rating) string {
 		return write.Days(x.Days.N)
@@ -403,6 +418,11 @@ func chance(by rated, r *risk.Risk, x *risk.Rating) string {
 	return text
 }
 
+// lateIssue takes issues that are due on or before the day.
 func lateIssue(x *risk.Issue, p *Project) bool { return x.Late(p.env.AsOf) }
-func urgent(x *risk.Issue, p *Project) bool    { return x.Priority.High() && x.Late(p.env.AsOf) }
-func overdue(x *risk.Action, p *Project) bool  { return x.Late(p.env.AsOf) }
+
+// urgent takes those of them that are of high priority.
+func urgent(x *risk.Issue, p *Project) bool { return x.Priority.High() && x.Late(p.env.AsOf) }
+
+// overdue takes actions that are due on or before the day.
+func overdue(x *risk.Action, p *Project) bool { return x.Late(p.env.AsOf) }

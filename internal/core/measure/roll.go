@@ -16,10 +16,10 @@ type Missing struct {
 // Group is the roll-up of some projects. With says, for each measure, how many of Projects went into it; Left names the rest.
 type Group struct {
 	Projects []*Project
-	Nodes    []*Project // whose registers count in it
-	Values   []Value    // in the order of the catalogue, as With and Left
-	With     []int
-	Left     [][]Missing
+	Nodes    []*Project  // whose registers count in it
+	Values   []Value     // in the order of the catalogue, as With and Left
+	With     []int       // how many projects are in the figure
+	Left     [][]Missing // and which are not, with the reason
 }
 
 // Value returns the group's figure of a key of the catalogue.
@@ -45,6 +45,7 @@ func RollOf(key Key, projects []*Project, env Env, nodes ...*Project) Value {
 	return pick(g.Values, key)
 }
 
+// grouped is a group of which nothing is computed yet.
 func grouped(projects, nodes []*Project) *Group {
 	return &Group{Projects: projects, Nodes: nodes, Values: make([]Value, len(catalogue)),
 		With: make([]int, len(catalogue)), Left: make([][]Missing, len(catalogue))}
@@ -153,6 +154,7 @@ func rolled(i int, members []*Project, env Env) Value {
 	return v
 }
 
+// budget is what a project weighs in the status of a group, also where costs are kept from the reader.
 func (p *Project) budget() money.Amount {
 	if p.weight != 0 {
 		return p.weight

@@ -19,6 +19,7 @@ func (p *Project) network() string {
 	return ""
 }
 
+// computedFinish is the network's, whether the project is driven or reported.
 func computedFinish(p *Project) Value {
 	if reason := p.network(); reason != "" {
 		return unknown(reason)
@@ -26,6 +27,7 @@ func computedFinish(p *Project) Value {
 	return dateOr(p.Logic.Finish, "no activity that can be dated")
 }
 
+// finishFloat is undefined where everything is finished, since nothing can move any more.
 func finishFloat(p *Project) Value {
 	switch reason := p.network(); {
 	case reason != "":
@@ -49,6 +51,7 @@ func explainFinishFloat(p *Project, ev *Evidence) []Node {
 		Children: explainComputedFinish(p, ev)}}
 }
 
+// explainComputedFinish traces the driving chain, the last activity first.
 func explainComputedFinish(p *Project, ev *Evidence) []Node {
 	if p.network() != "" || p.Logic.Last < 0 {
 		return nil
@@ -64,6 +67,7 @@ func explainComputedFinish(p *Project, ev *Evidence) []Node {
 	return list
 }
 
+// stepNode is one activity of a chain, with the link by which it drives the next.
 func stepNode(p *Project, s Step) Node {
 	label := s.Activity.Code + " " + s.Activity.Name
 	if s.Project != p.Code {
@@ -85,16 +89,31 @@ func LinkText(d *schedule.Dependency) string {
 	return d.Type.String() + " " + write.Signed(int64(d.Lag))
 }
 
-func openOnes(l *schedule.Logic) []int     { return l.Open }
+// openOnes are unfinished activities.
+func openOnes(l *schedule.Logic) []int { return l.Open }
+
+// criticalOnes are open ones on a critical path.
 func criticalOnes(l *schedule.Logic) []int { return l.Critical }
-func looseOnes(l *schedule.Logic) []int    { return l.Loose }
-func hardOnes(l *schedule.Logic) []int     { return l.Hard }
-func slackOnes(l *schedule.Logic) []int    { return l.Slack }
-func longOnes(l *schedule.Logic) []int     { return l.Long }
 
+// looseOnes are open ones without a predecessor or a successor.
+func looseOnes(l *schedule.Logic) []int { return l.Loose }
+
+// hardOnes are open ones with a latest finish.
+func hardOnes(l *schedule.Logic) []int { return l.Hard }
+
+// slackOnes are open ones with much float.
+func slackOnes(l *schedule.Logic) []int { return l.Slack }
+
+// longOnes are open ones that are long.
+func longOnes(l *schedule.Logic) []int { return l.Long }
+
+// leadLinks are links with a negative lag.
 func leadLinks(l *schedule.Logic) []schedule.Dependency { return l.Leads }
-func lagLinks(l *schedule.Logic) []schedule.Dependency  { return l.Lags }
 
+// lagLinks are links with a long lag.
+func lagLinks(l *schedule.Logic) []schedule.Dependency { return l.Lags }
+
+// logicCount counts activities that the network found.
 func logicCount(of func(*schedule.Logic) []int) func(*Project) Value {
 	return func(p *Project) Value {
 		if reason := p.network(); reason != "" {
@@ -104,6 +123,7 @@ func logicCount(of func(*schedule.Logic) []int) func(*Project) Value {
 	}
 }
 
+// explainLogic traces activities that the network found, with its dates.
 func explainLogic(of func(*schedule.Logic) []int) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node
@@ -116,6 +136,7 @@ func explainLogic(of func(*schedule.Logic) []int) func(*Project, *Evidence) []No
 	}
 }
 
+// linkCount counts links that the network found.
 func linkCount(of func(*schedule.Logic) []schedule.Dependency) func(*Project) Value {
 	return func(p *Project) Value {
 		if reason := p.network(); reason != "" {
@@ -125,6 +146,7 @@ func linkCount(of func(*schedule.Logic) []schedule.Dependency) func(*Project) Va
 	}
 }
 
+// explainLinks traces links that the network found.
 func explainLinks(of func(*schedule.Logic) []schedule.Dependency) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node
@@ -136,8 +158,10 @@ func explainLinks(of func(*schedule.Logic) []schedule.Dependency) func(*Project,
 	}
 }
 
+// finished takes activities that ended on or before the day.
 func finished(a *schedule.Activity, asOf calendar.Date) bool { return a.Done(asOf) }
 
+// promised takes activities whose baseline ends on or before the day.
 func promised(a *schedule.Activity, asOf calendar.Date) bool {
 	return a.BaselineFinish != 0 && a.BaselineFinish <= asOf
 }
@@ -149,11 +173,13 @@ func discrete(test activityTest) activityTest {
 	}
 }
 
+// startedLate takes work that was to begin by the day and began after its baseline, or has not. What ended without a start is left out.
 func startedLate(a *schedule.Activity, asOf calendar.Date) bool {
 	return a.BaselineStart != 0 && a.BaselineStart <= asOf && a.Kind == schedule.Work &&
 		(a.ActualStart == 0 || a.ActualStart > a.BaselineStart) && (a.ActualStart != 0 || a.ActualFinish == 0)
 }
 
+// finishedLate takes work that was to end by the day and ended after its baseline, or has not.
 func finishedLate(a *schedule.Activity, asOf calendar.Date) bool {
 	return promised(a, asOf) && a.Kind == schedule.Work && (a.ActualFinish == 0 || a.ActualFinish > a.BaselineFinish)
 }
@@ -171,6 +197,7 @@ func (p *Project) where(test activityTest) []int {
 	return list
 }
 
+// countWhere counts activities that pass a test; undefined without a schedule.
 func countWhere(test activityTest) func(*Project) Value {
 	return func(p *Project) Value {
 		if p.Outlook.Counted == 0 {
@@ -180,6 +207,7 @@ func countWhere(test activityTest) func(*Project) Value {
 	}
 }
 
+// explainWhere traces activities that pass a test.
 func explainWhere(test activityTest) func(*Project, *Evidence) []Node {
 	return func(p *Project, ev *Evidence) []Node {
 		var list []Node
@@ -208,6 +236,7 @@ func (p *Project) ofLevel(level schedule.Level, state schedule.State) []schedule
 	return list
 }
 
+// countLevel counts milestones of a level in a state.
 func countLevel(level schedule.Level, state schedule.State) func(*Project) Value {
 	return func(p *Project) Value {
 		if p.Outlook.Counted == 0 {
@@ -217,6 +246,7 @@ func countLevel(level schedule.Level, state schedule.State) func(*Project) Value
 	}
 }
 
+// explainLevel traces milestones of a level in a state.
 func explainLevel(level schedule.Level, state schedule.State) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node { return eventNodes(p, p.ofLevel(level, state)) }
 }
@@ -243,6 +273,7 @@ func (p *Project) worst() (best schedule.Event, days int64, ok bool) {
 	return best, days, ok
 }
 
+// longestSlip is in working days and may be below 0, where every milestone to come is early.
 func longestSlip(p *Project) Value {
 	_, days, ok := p.worst()
 	if !ok {
@@ -251,6 +282,7 @@ func longestSlip(p *Project) Value {
 	return known(days)
 }
 
+// explainLongestSlip names the milestone that slips the most.
 func explainLongestSlip(p *Project, _ *Evidence) []Node {
 	e, days, ok := p.worst()
 	if !ok {

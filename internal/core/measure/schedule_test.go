@@ -195,3 +195,21 @@ func TestWhatIsCancelledIsNotLate(t *testing.T) {
 	assert.Equal(t, "2026-11-13", p.Value(ExpectedFinish).Date().String())
 	assert.InDelta(t, 0.5, p.Value(BEI).Ratio, 1e-12)
 }
+
+// Nothing is done any more on what is cancelled, so that a project ends with the last of the rest; where there is no rest it never does.
+func TestAProjectEndsWithoutWhatIsCancelled(t *testing.T) {
+	done := schedule.Activity{Code: "A", ActualFinish: on("2026-10-12")}
+	dropped := schedule.Activity{Code: "C", State: schedule.Cancelled}
+	for _, x := range []struct {
+		activities []schedule.Activity
+		asOf, want string
+	}{
+		{[]schedule.Activity{done, dropped}, "2026-10-31", "2026-10-12"},
+		{[]schedule.Activity{done, dropped}, "2026-10-12", "2026-10-12"},
+		{[]schedule.Activity{done, dropped}, "2026-10-11", ""},
+		{[]schedule.Activity{done, {Code: "B"}, dropped}, "2026-10-31", ""},
+		{[]schedule.Activity{dropped}, "2026-10-31", ""},
+	} {
+		assert.Equal(t, x.want, FinishedOn(x.activities, on(x.asOf)).String(), "%v", x)
+	}
+}

@@ -33,6 +33,7 @@ func staffHours(pick func(*capacity.Share) int64) func(*Project) Value {
 	}
 }
 
+// explainShares traces the assignments of a project with the hours that each wants.
 func explainShares(pick func(*capacity.Share) int64) func(*Project, *Evidence) []Node {
 	return func(p *Project, _ *Evidence) []Node {
 		var list []Node

@@ -46,11 +46,13 @@ const (
 	Month        = figure.Month
 )
 
+// known is a whole number: minor units, days, a date, a count or ten-thousandths, by the unit of its measure.
 func known(n int64) Value { return Value{Known: true, N: n} }
 
 // Quotient is a share or index of two whole numbers of the same unit; den must not be zero.
 func Quotient(num, den int64) Value { return quotient(num, den) }
 
+// quotient keeps the fraction beside its nearest floating-point number; den must not be zero.
 func quotient(num, den int64) Value {
 	return Value{Known: true, Ratio: float64(num) / float64(den), Exact: fact.Of(num, den)}
 }
@@ -61,9 +63,16 @@ func rational(r *big.Rat) Value {
 	return Value{Known: true, Ratio: f, Exact: fact.Exactly(r)}
 }
 
-func unknown(reason string) Value  { return Value{Reason: reason} }
-func amount(a money.Amount) Value  { return known(int64(a)) }
-func date(d calendar.Date) Value   { return known(int64(d)) }
+// unknown is no figure, and why.
+func unknown(reason string) Value { return Value{Reason: reason} }
+
+// amount is a figure of money.
+func amount(a money.Amount) Value { return known(int64(a)) }
+
+// date is a figure that is a day.
+func date(d calendar.Date) Value { return known(int64(d)) }
+
+// status is a figure that is a status.
 func status(s health.Status) Value { return known(int64(s)) }
 
 // Compare orders two known values of the measure.

@@ -59,7 +59,7 @@ func (c Currency) Sign() string {
 // Rate is an exact exchange rate: units of the target per unit of the source currency. The zero value means not given.
 type Rate struct {
 	Digits int64 // the rate times 10^Places, and times Over where that is not 0
-	Places int
+	Places int   // decimals of Digits; negative shifts the other way
 	Over   int64 // divides a rate crossed from two others; 0 for a rate as given
 }
 
@@ -102,6 +102,7 @@ func (r Rate) Units() int64 {
 	return n
 }
 
+// String writes a rate as it was given, a crossed one with six decimals.
 func (r Rate) String() string {
 	if r.Over == 0 {
 		return Decimal(r.Digits, r.Places)
@@ -141,8 +142,8 @@ func convertCrossed(a Amount, from, to Currency, r Rate) (Amount, error) {
 	return Amount(q.Int64()), nil
 }
 
-// Convert turns an amount of one currency into another at r, rounding half to even once. A result beyond int64 is an
-// error wrapping ErrRange.
+// Convert turns an amount of one currency into another at r, rounding half to even once. A result beyond int64 is an error wrapping
+// ErrRange. A negative amount comes to the negative of what its opposite comes to.
 func Convert(a Amount, from, to Currency, r Rate) (Amount, error) {
 	if r.Over != 0 {
 		return convertCrossed(a, from, to, r)

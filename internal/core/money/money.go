@@ -1,6 +1,12 @@
 // Package money holds exact amounts: whole minor units of an ISO 4217 currency, never a float.
 //
 // Splitting uses the largest remainder, so that parts add up to the whole. Conversion and proportions round half to even.
+//
+// # Bounds
+//
+// One amount is at most a hundred thousand million major units of two decimals (MaxAmount), so that sums of hundreds of thousands of them
+// fit an int64. Products are taken in 128 bits; a result that no int64 holds is an error, or where there is none to return the largest
+// amount.
 package money
 
 import (
@@ -20,7 +26,8 @@ var (
 	ErrRange    = errors.New("beyond the largest amount")
 )
 
-// Amount is a number of minor units (cents) of some currency.
+// Amount is a number of minor units (cents) of some currency. Negative amounts are credits or shortfalls. Amounts of different currencies
+// must not be added; nothing here prevents it.
 type Amount int64
 
 // MaxAmount bounds a single amount in minor units, so that 900,000 of the largest still add up without overflow.
@@ -160,6 +167,7 @@ func magnitude(n int64) uint64 {
 	return uint64(n)
 }
 
+// divEven divides 128 bits by 64 and rounds half to even; false where the quotient is beyond int64.
 func divEven(hi, lo, den uint64) (uint64, bool) {
 	if hi >= den {
 		return 0, false

@@ -13,11 +13,13 @@ type board struct {
 	order  []placed
 }
 
+// placed is a candidate, by its index, with a score.
 type placed struct {
 	i     int
-	score int64
+	score int64 // in Micro
 }
 
+// newBoard makes room for ranking the candidates that have a score.
 func newBoard(s *scorer, scored []int) *board {
 	return &board{s, scored, make([]placed, len(scored))}
 }

@@ -8,10 +8,10 @@ import (
 // Contribution is what a project does for a goal, by their indexes, with a rating in ten-thousandths of 0 to 5.
 type Contribution struct {
 	Project, Goal int32
-	Rating        int64
+	Rating        int64 // 0 does nothing
 }
 
-// Coverage is how a goal is served.
+// Coverage is how a goal is served. A project whose money is unknown counts 0 and is one of Projects all the same.
 type Coverage struct {
 	Projects int          // that do something for it
 	Money    money.Amount // theirs, each split among the goals it does something for

@@ -1,6 +1,10 @@
 // Package priority scores and ranks what competes for money: weighted criteria of value and effort, how steady each rank is, and how goals
 // are
 // served.
+//
+// A score is a weighted mean of utilities (simple additive weighting): each rating on its scale from 0 for the worst to 1 for the best. It
+// is computed exactly: in floating point first, and in whole fractions where that is too near to the middle between two scores. A rank's
+// stability is told by the corners of a box about the weights, since a weighted mean takes its extremes there.
 package priority
 
 import (
@@ -15,24 +19,25 @@ import (
 // Micro is the unit of a score: a millionth of a point, of which a score has 0 to 100.
 const Micro = 1_000_000
 
-// Criterion is what is weighed, in ten-thousandths. High is above Low.
+// Criterion is what is weighed, in ten-thousandths. High is above Low. The scale is 0 to 5 unless it says otherwise; a weight of 0 weighs
+// nothing.
 type Criterion struct {
 	Code, Name string
 	Weight     int64 // 0 or more
 	Effort     bool  // less is better
-	Low, High  int64
+	Low, High  int64 // the ends of its scale
 }
 
 // Candidate is what is ranked, with a rating for each criterion; one that is not given does not count. Ratings are within the scale.
 type Candidate struct {
 	Code    string
-	Ratings []fact.Ratio
+	Ratings []fact.Ratio // by criterion; none where not rated
 }
 
 // Ranked is a candidate with its score and rank. Without any rating that weighs something it has neither.
 type Ranked struct {
 	Code      string
-	Scored    bool
+	Scored    bool  // it has a rating that weighs something
 	Score     int64 // in Micro, rounded half to even
 	Rank      int   // dense: as many ranks as scores
 	Low, High int   // the best and the worst rank over the corners of the weights
@@ -40,7 +45,7 @@ type Ranked struct {
 
 // Stability says how ranks were held against other weights.
 type Stability struct {
-	Corners int
+	Corners int  // that were tried
 	Sampled bool // only some of the corners were tried
 }
 
@@ -74,15 +79,17 @@ func (c *Criterion) share(r fact.Ratio) *big.Rat {
 // part is the share of a candidate in a criterion, exactly and nearly.
 type part struct {
 	criterion int
-	exact     *big.Rat
+	exact     *big.Rat // from 0 to 1
 	near      float64
 }
 
+// scorer computes scores under any weights.
 type scorer struct {
 	criteria []Criterion
 	parts    [][]part // of each candidate
 }
 
+// newScorer computes the share of each candidate in each criterion that it is rated by and that weighs something.
 func newScorer(criteria []Criterion, list []Candidate) *scorer {
 	s := &scorer{criteria: criteria, parts: make([][]part, len(list))}
 	for i := range list {
@@ -115,6 +122,7 @@ func (s *scorer) score(i int, weights []int64) int64 {
 	return s.exactly(i, weights)
 }
 
+// exactly is score in whole fractions.
 func (s *scorer) exactly(i int, weights []int64) int64 {
 	sum, all := new(big.Rat), new(big.Rat)
 	for _, p := range s.parts[i] {

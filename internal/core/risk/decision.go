@@ -10,7 +10,7 @@ import (
 type Decision struct {
 	Code, Title, Reason, By, Meeting string
 
-	State State
+	State State // as the office writes it
 
 	On  calendar.Date // when it was decided; 0 for not yet
 	Ref fact.Ref
@@ -55,7 +55,7 @@ func Progress(a *Action, steps []Step) fact.Int {
 type Meeting struct {
 	Code, Title, People, Minutes string
 
-	Date calendar.Date
+	Date calendar.Date // when it was held
 	Ref  fact.Ref
 }
 
@@ -63,7 +63,7 @@ type Meeting struct {
 type Lesson struct {
 	Code, Title, Text, Category, By string
 
-	Raised calendar.Date
+	Raised calendar.Date // 0 for always
 	Ref    fact.Ref
 }
 

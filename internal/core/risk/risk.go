@@ -1,5 +1,9 @@
 // Package risk holds the registers of a project, risks, issues and actions, and what follows from them: exposure on a grid of
 // likelihood and consequence from 1 to 5 each (in the manner of ISO 31000), and the expected value of cost.
+//
+// Records are open or over as of the end of a day: what happens later does not count yet, and what was closed without a day is over from
+// the start. Expected values are the mean of what a risk costs (probability times impact), before or after the response; they add up over
+// risks without regard to which of them exclude each other.
 package risk
 
 import (
@@ -11,33 +15,33 @@ import (
 // Full is one hundred percent in hundredths of a percent.
 const Full = 10_000
 
-// Risk is something that may happen.
+// Risk is something that may happen. Amounts are minor units of its own currency; the days of its rating are working days.
 type Risk struct {
 	Code, Title, Category, Description, Owner string
 
 	State                     State
 	ResponseKind, Response    string // avoid, reduce, share or accept, and how
-	CostCode, Activity        string
+	CostCode, Activity        string // that it would cost, that it would delay; empty where nobody said
 	EscalatedTo, EscalatedWhy string // to which node, and why
 
 	Rating
-	Residual Rating // after the response; what is not given is as before
-	Currency money.Currency
+	Residual Rating         // after the response; what is not given is as before
+	Currency money.Currency // of its impact; empty for that of the project
 
 	Trigger        calendar.Date // a day on which it wakes
 	TriggerWhen    string        // a condition on which it wakes
-	Review, Due    calendar.Date
-	Raised, Closed calendar.Date
+	Review, Due    calendar.Date // days to look at it, and by when the response is due; 0 where not given
+	Raised, Closed calendar.Date // 0 for always and for not closed
 	Ref            fact.Ref
 }
 
 // Rating is how likely a risk is and what it would do.
 type Rating struct {
-	Likelihood, Consequence fact.Int // 1 to 5
-	Probability             fact.Int // hundredths of a percent
-	Impact                  money.Amount
-	Costs                   bool     // an impact on cost is given
-	Days                    fact.Int // impact on the finish, working days
+	Likelihood, Consequence fact.Int     // 1 to 5
+	Probability             fact.Int     // hundredths of a percent
+	Impact                  money.Amount // minor units, 0 or more
+	Costs                   bool         // an impact on cost is given
+	Days                    fact.Int     // impact on the finish, working days
 }
 
 // open reports whether a record is there and asks for something by the end of asOf: it was raised by then, where that is told, and is not
@@ -46,7 +50,8 @@ func open(state State, raised, closed, asOf calendar.Date) bool {
 	return raised <= asOf && !(state.Over() && closed <= asOf)
 }
 
-// Open reports whether the risk is there by the end of asOf and not over by then.
+// Open reports whether the risk is there by the end of asOf and not over by then. A risk that occurred is over: what came of it is an
+// issue.
 func (r *Risk) Open(asOf calendar.Date) bool { return open(r.State, r.Raised, r.Closed, asOf) }
 
 // Woken reports whether the risk is open and the day on which it wakes has come by the end of asOf. Its condition is not looked at.
@@ -138,7 +143,7 @@ type Issue struct {
 	Blocks              string // an activity
 	EscalatedTo         string // a node
 	EscalatedWhy        string
-	Due, Raised, Closed calendar.Date
+	Due, Raised, Closed calendar.Date // 0 where not given
 	Ref                 fact.Ref
 }
 
@@ -156,8 +161,8 @@ type Action struct {
 	State           State
 	Source, Meeting string // where it comes from
 
-	Percent             fact.Int // hundredths of a percent
-	Due, Raised, DoneOn calendar.Date
+	Percent             fact.Int      // hundredths of a percent
+	Due, Raised, DoneOn calendar.Date // 0 where not given
 	Ref                 fact.Ref
 }
 

@@ -18,6 +18,7 @@ var (
 	high    = []string{"high", "highest", "very high", "urgent", "critical", "1"}
 )
 
+// plain is a word in small letters without space around it.
 func plain(word string) string { return strings.ToLower(strings.TrimSpace(word)) }
 
 // Over reports whether a record of that state asks for nothing more.

@@ -8,9 +8,9 @@ import (
 // Bar is where an activity lies in time: from its actual or expected start to its actual or expected finish, with its baseline.
 // Dates not known are zero; an event has no start. Done is the share of its working days that is behind it, 0 to 1.
 type Bar struct {
-	Start, Finish, BaselineStart, BaselineFinish calendar.Date
-	Done                                         float64
-	Deviation                                    fact.Int // working days of its calendar from the baseline finish, positive when later
+	Start, Finish, BaselineStart, BaselineFinish calendar.Date // as days, both included
+	Done                                         float64       // of its working days; a summary's by those below it
+	Deviation                                    fact.Int      // working days of its calendar from the baseline finish, positive when later
 }
 
 // Bars lays out the activities of a schedule and, last, the whole of it. Summaries span what is below them, and are done as far as
@@ -61,6 +61,8 @@ func Bars(activities []Activity, org *calendar.Calendar, asOf calendar.Date) []B
 	return bars
 }
 
+// bar lays out one activity. Done is the percent sent, else what the working days left leave of all; summaries take theirs from what is
+// below them.
 func (a *Activity) bar(org *calendar.Calendar, asOf calendar.Date) Bar {
 	b := Bar{Start: a.Start, Finish: a.Expected(org, asOf), BaselineStart: a.BaselineStart, BaselineFinish: a.BaselineFinish}
 	if a.ActualStart != 0 {
@@ -81,6 +83,7 @@ func (a *Activity) bar(org *calendar.Calendar, asOf calendar.Date) Bar {
 	return b
 }
 
+// widen has a bar span another as well; an event counts by its day at both ends.
 func (b *Bar) widen(o Bar) {
 	earlier := func(to *calendar.Date, d calendar.Date) {
 		if d != 0 && (*to == 0 || d < *to) {

@@ -15,11 +15,11 @@ const (
 	Baseline
 )
 
-// Version is a schedule as it stood once.
+// Version is a schedule as it stood once. A version that was never dated by the network keeps the dates that were sent.
 type Version struct {
 	Activities []Activity
-	Links      []Dependency
-	Basis      Basis
+	Links      []Dependency  // of the project, both ends by code
+	Basis      Basis         // which of its dates are compared
 	AsOf       calendar.Date // day as of which dates follow that were not sent
 }
 
@@ -49,8 +49,9 @@ func (v *Version) dates(a *Activity, org *calendar.Calendar) Span {
 	return s
 }
 
-// Compare lists the activities in which two versions differ, in the order of the newer one, those removed last. Summaries are
-// left out where they only follow what is below them.
+// Compare lists the activities in which two versions differ, in the order of the newer one, those removed last. Summaries are left out
+// where they only follow what is below them. Activities are the same where their codes are; one whose code was changed is removed and
+// added.
 func Compare(was, is *Version, org *calendar.Calendar) []Change {
 	before := make(map[string]int, len(was.Activities))
 	for i := range was.Activities {
@@ -85,6 +86,7 @@ func Compare(was, is *Version, org *calendar.Calendar) []Change {
 	return list
 }
 
+// against says how an activity differs from what it was, in working days of its calendar of now.
 func (c *Change) against(old, now *Activity, was *Version, org *calendar.Calendar) {
 	c.Was = was.dates(old, org)
 	days := now.days(org)

@@ -25,19 +25,22 @@ func ParseLinkType(s string) (LinkType, bool) {
 	return LinkType(max(i, 0)), i >= 0
 }
 
+// fromStart reports whether the link leaves from the start of its predecessor.
 func (t LinkType) fromStart() bool { return t == StartStart || t == StartFinish }
-func (t LinkType) toStart() bool   { return t == FinishStart || t == StartStart }
+
+// toStart reports whether the link leads to the start of its successor.
+func (t LinkType) toStart() bool { return t == FinishStart || t == StartStart }
 
 // Link holds task To back by task From; both are indexes into the tasks. Lag is in working days of the successor's calendar
 // and may be negative.
 type Link struct {
 	From, To int32
 	Type     LinkType
-	Lag      int32
+	Lag      int32 // working days of the successor's calendar, negative for a lead
 }
 
-// Graph is the logic of a network: links between tasks, in an order in which each task stands behind its predecessors. It is
-// immutable and serves any number of runs.
+// Graph is the logic of a network: links between tasks, in an order in which each task stands behind its predecessors. It is immutable and
+// serves any number of runs. An empty graph has no tasks and dates none.
 type Graph struct {
 	Links  []Link
 	Cycles [][]int32 // tasks that go round, each cycle in the order of its links, beginning with its lowest index
@@ -50,8 +53,10 @@ type Graph struct {
 // adjacency lists the links of each task: those of task t are links[first[t]:first[t+1]].
 type adjacency struct{ first, links []int32 }
 
+// of lists the links of a task.
 func (a *adjacency) of(task int32) []int32 { return a.links[a.first[task]:a.first[task+1]] }
 
+// newAdjacency sorts links by the task at one of their ends, in the order in which they were given, by counting.
 func newAdjacency(tasks int, links []Link, end func(*Link) int32) adjacency {
 	a := adjacency{first: make([]int32, tasks+1), links: make([]int32, len(links))}
 	for i := range links {
@@ -148,6 +153,7 @@ func (g *Graph) Out(task int32) []int32 { return g.out.of(task) }
 // CycleError is a cycle of links with the names of its tasks in order.
 type CycleError []string
 
+// Error names the tasks in the order of their links, the first one again at the end.
 func (e CycleError) Error() string {
 	if len(e) == 0 {
 		return "links go round"

@@ -11,7 +11,8 @@ const (
 	LongDuration = 44
 )
 
-// Logic is what the network says of one project. Activities are named by their index.
+// Logic is what the network says of one project. Activities are named by their index. Floats, durations and lags are working days. Lists
+// are ascending by index.
 type Logic struct {
 	Times    []Times       // by activity; the zero value for a summary and for what cannot be dated
 	Finish   calendar.Date // the latest early finish; 0 where nothing can be dated
@@ -31,7 +32,8 @@ type Logic struct {
 	Durations []int32      // by activity, working days as the network takes them
 }
 
-// Logic sums up a run for each project. Name says which activity a task is, for the names of cycles.
+// Logic sums up a run for each project. Name says which activity a task is, for the names of cycles. Its time is linear in tasks and
+// links.
 func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 	list := make([]Logic, len(p.sheets))
 	for i := range list {
@@ -67,6 +69,7 @@ func (p *Plan) Logic(n *Network, name func(Place) string) []Logic {
 	return list
 }
 
+// sum takes a task into the logic of its project; what is finished counts for its finish alone.
 func (p *Plan) sum(l *Logic, n *Network, t int32) {
 	x, at := n.Times[t], int(p.place[t].Activity)
 	l.Times[at] = x
@@ -189,8 +192,8 @@ func Follow(activities []Activity, times []Times, asOf calendar.Date) {
 	Drive(activities, open)
 }
 
-// Drive writes the network's dates over the expected ones of a driven project's activities; summaries span what is below them.
-// What was sent stays in Sent.
+// Drive writes the network's dates over the expected ones of a driven project's activities; summaries span what is below them. What was
+// sent stays in Sent. A summary with nothing below it keeps the dates that were sent.
 func Drive(activities []Activity, times []Times) {
 	below := map[string]Span{}
 	parent := make(map[string]string, len(activities))

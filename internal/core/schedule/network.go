@@ -4,33 +4,36 @@ import (
 	"turret/internal/core/calendar"
 )
 
-// Task is an activity as the network sees it.
+// Task is an activity as the network sees it. A duration of 0 is an event. NotBefore and NotAfter are days, Held is a point; 0 means not
+// given.
 type Task struct {
 	Project                   int32 // index into the frames
 	Calendar                  *calendar.Calendar
-	Duration, Remaining       int32 // working days; Remaining is that of work in progress
-	ActualStart, ActualFinish calendar.Date
+	Duration, Remaining       int32         // working days; Remaining is that of work in progress
+	ActualStart, ActualFinish calendar.Date // they count on and before the as-of date
 	NotBefore, NotAfter       calendar.Date // earliest start, latest finish, as days
 	Held                      calendar.Date // point before which an event is not placed; 0 where nothing but its logic says
 	AtEnd                     bool          // an event at the end of its day, also without predecessors
 }
 
-// Frame is what a project sets around its tasks: where it starts without anything else to say so, and by when it must finish.
+// Frame is what a project sets around its tasks: where it starts without anything else to say so, and by when it must finish. Both are
+// days; a start counts until something of the project has begun.
 type Frame struct{ Start, Required calendar.Date }
 
 // Times are the dates of a task by the critical path method. Floats count working days of its calendar; those of finished work
 // are 0. Driver is the link that determines its early dates, -1 where none does.
 type Times struct {
-	EarlyStart, EarlyFinish, LateStart, LateFinish calendar.Date
-	TotalFloat, FreeFloat                          int32
-	Driver                                         int32
-	Finished, Critical                             bool
+	EarlyStart, EarlyFinish, LateStart, LateFinish calendar.Date // as days, both ends included; 0 where it cannot be dated
+	TotalFloat, FreeFloat                          int32         // working days; negative where it is late
+	Driver                                         int32         // index of the link, -1 where the as-of date or a constraint determines it
+	Finished, Critical                             bool          // by the as-of date; on the critical path of a project
 }
 
 // Network is one run over a graph. Points are boundaries, written as the day that they stand before. Points with no working time between
-// them are the same instant: Friday's end and Monday's start. Where two calendars meet, neither may work in between.
+// them are the same instant: Friday's end and Monday's start. Where two calendars meet, neither may work in between. It holds on to its
+// graph and tasks, which must not change meanwhile.
 type Network struct {
-	Times  []Times
+	Times  []Times         // by task
 	Finish []calendar.Date // of each project: the last day of its latest task; 0 where it has none that can be dated
 
 	g                   *Graph
@@ -93,6 +96,7 @@ func (n *Network) left(t int32) int {
 	return int(max(k.Duration, 0))
 }
 
+// running reports whether work has begun and not ended by the as-of date. Events never run.
 func (n *Network) running(t int32) bool {
 	k := &n.tasks[t]
 	return k.Duration > 0 && n.actual(k.ActualStart) && !n.actual(k.ActualFinish)
@@ -123,9 +127,10 @@ func (n *Network) floor(t int32) calendar.Date {
 	return max(floor, k.Held)
 }
 
+// eventAtEnd reports whether a task is an event that happens at the end of its day.
 func (n *Network) eventAtEnd(t int32) bool { return n.tasks[t].Duration <= 0 && n.atEnd(t) }
 
-// advance moves a point by a lag.
+// advance moves a point by a lag. A lag of 0 leaves the point where it is, also within days off.
 func advance(c *calendar.Calendar, p calendar.Date, lag int32) calendar.Date {
 	switch {
 	case lag > 0:
@@ -231,7 +236,8 @@ func (n *Network) demand(l *Link) calendar.Date {
 	return advance(n.tasks[l.To].Calendar, p, l.Lag)
 }
 
-// place sets the early points and dates of a task whose remaining work begins at a count.
+// place sets the early points and dates of a task whose remaining work begins at a count. at counts working days passed for work and days
+// for events.
 func (n *Network) place(t int32, at, left int) {
 	k, x := &n.tasks[t], &n.Times[t]
 	c := k.Calendar
@@ -260,9 +266,11 @@ func (n *Network) event(t int32, p calendar.Date) calendar.Date {
 	return c.After(c.Passed(p))
 }
 
+// atEnd reports whether an event happens at the end of its day: one that waits for something, or that was said to.
 func (n *Network) atEnd(t int32) bool { return n.tasks[t].AtEnd || len(n.g.in.of(t)) > 0 }
 
-// done takes the actual dates of finished work.
+// done takes the actual dates of finished work. Work without an actual start is taken to have begun its duration before it ended, and
+// never after that.
 func (n *Network) done(t int32) {
 	k, x := &n.tasks[t], &n.Times[t]
 	x.Finished = true
@@ -284,7 +292,7 @@ func (n *Network) done(t int32) {
 	n.Finish[k.Project] = max(n.Finish[k.Project], x.EarlyFinish)
 }
 
-// backward dates a task late and takes its floats.
+// backward dates a task late and takes its floats. Successors that have finished, or cannot be dated, bound nothing.
 func (n *Network) backward(t int32) {
 	k, x := &n.tasks[t], &n.Times[t]
 	if x.Finished {
@@ -430,8 +438,8 @@ func SpanOf(start, finish calendar.Date, event bool) Span {
 	return Span{start, finish + 1}
 }
 
-// Room is the number of working days, in the calendar of the successor, by which a link's predecessor could be later before it
-// moved the successor off its dates. Negative room is strain.
+// Room is the number of working days, in the calendar of the successor, by which a link's predecessor could be later before it moved the
+// successor off its dates. Negative room is strain. A link is strained from -1 on, at 0 it is just met.
 func Room(l *Link, from, to Span, c *calendar.Calendar) int {
 	p, at := from.Finish, to.Start
 	if l.Type.fromStart() {

@@ -10,16 +10,17 @@ import (
 
 // Predecessor is a link as it is typed beside the activity that waits.
 //
-// The notation: the code of the activity before, for one of another project behind the project's code and a stroke; then, after
-// a space, the type of the link, FS where none is written, and the lag in working days with its sign. Several stand apart by
-// commas: "P2.1, P2.2 SS +3, X-01/M4 FS -2".
+// The notation: the code of the activity before, for one of another project behind the project's code and a stroke; then, after a space,
+// the type of the link, FS where none is written, and the lag in working days with its sign. Several stand apart by commas: "P2.1, P2.2 SS
+// +3, X-01/M4 FS -2". The lag has at most four digits. Codes may hold spaces and strokes.
 type Predecessor struct {
 	Project string // empty for the same project
 	Code    string
 	Type    LinkType
-	Lag     int32
+	Lag     int32 // working days of the successor's calendar
 }
 
+// String writes the notation that ParsePredecessors reads.
 func (p Predecessor) String() string {
 	s := p.Code
 	if p.Project != "" {
@@ -57,6 +58,7 @@ var behind = regexp.MustCompile(`^(.*?)(?:\s+(FS|SS|FF|SF|fs|ss|ff|sf)\s*([+-]\s
 // NotationError is a piece that cannot be read as a predecessor.
 type NotationError struct{ Piece, Why string }
 
+// Error names the piece and what was expected.
 func (e *NotationError) Error() string { return fmt.Sprintf("%q: %s", e.Piece, e.Why) }
 
 // ParsePredecessors reads a list in the notation. Project says whether a text is the code of a project, so that a stroke within
@@ -92,6 +94,7 @@ func ParsePredecessors(text string, project func(code string) bool) ([]Predecess
 	return list, nil
 }
 
+// orText is s, or the other text where s is empty.
 func orText(s, other string) string {
 	if s == "" {
 		return other

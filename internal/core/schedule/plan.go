@@ -18,7 +18,7 @@ type Dependency struct {
 // Crosses says whether a dependency joins two projects.
 func (d *Dependency) Crosses() bool { return d.FromCode != d.ToCode }
 
-// Sheet is a project's schedule with what the project sets around it.
+// Sheet is a project's schedule with what the project sets around it. What is not driven is dated beside it all the same.
 type Sheet struct {
 	Activities             []Activity
 	PlannedStart, Required calendar.Date // 0 where not given
@@ -40,7 +40,7 @@ type Plan struct {
 	Tasks  []Task
 	Frames []Frame
 	Graph  *Graph
-	AsOf   calendar.Date
+	AsOf   calendar.Date // 0 where nothing is held back by it
 
 	Dependencies []Dependency // those of the graph, in the order of its links
 	Missing      []Dependency // left out: an end is not there, or is a summary
@@ -48,13 +48,14 @@ type Plan struct {
 	sheets []Sheet
 	tasks  []int32 // by first activity of the project plus index: the task, -1 for a summary
 	place  []Place // of each task
-	offset []int32
+	offset []int32 // place of each project's first activity in tasks
 }
 
 // Place is where a task stands: its project and its activity in it.
 type Place struct{ Project, Activity int32 }
 
-// NewPlan puts a network together. Summaries have no place in it; links to activities that are not there are left out.
+// NewPlan puts a network together. Summaries have no place in it; links to activities that are not there are left out. It reads the sheets
+// and keeps them; the time is linear in activities and links, but for maps of the projects that links name.
 func NewPlan(sheets []Sheet, links []Dependency, org *calendar.Calendar, asOf calendar.Date, mode Mode) *Plan {
 	p := &Plan{AsOf: asOf, sheets: sheets}
 	codes := make([]map[string]int32, len(sheets))
@@ -97,6 +98,7 @@ func NewPlan(sheets []Sheet, links []Dependency, org *calendar.Calendar, asOf ca
 	return p
 }
 
+// link turns links between codes into links between tasks, and builds the graph. Those without an end are kept in Missing.
 func (p *Plan) link(links []Dependency, codes []map[string]int32) {
 	list := make([]Link, 0, len(links))
 	p.Dependencies = make([]Dependency, 0, len(links))
@@ -120,7 +122,8 @@ func (p *Plan) link(links []Dependency, codes []map[string]int32) {
 	p.Graph = NewGraph(len(p.Tasks), list)
 }
 
-// Task finds the task of a project's activity; -1 for a summary, and for one that the plan does not hold.
+// Task finds the task of a project's activity; -1 for a summary, and for one that the plan does not hold. The project must be one of the
+// plan's.
 func (p *Plan) Task(project, activity int) int32 {
 	if activity >= len(p.sheets[project].Activities) {
 		return -1

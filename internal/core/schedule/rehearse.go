@@ -13,12 +13,12 @@ var (
 	ErrStuck    = errors.New("links go round, so it has no date to move")
 )
 
-// Move is what a rehearsal does to a task. Shift puts it off by working days of its calendar, earlier where negative, Stretch
-// makes it longer or shorter, By sets the day on which it finishes (0: not set).
+// Move is what a rehearsal does to a task. Shift puts it off by working days of its calendar, earlier where negative, Stretch makes it
+// longer or shorter, By sets the day on which it finishes (0: not set). A shift of 0 with a stretch of 0 and no day changes nothing.
 type Move struct {
-	Task           int32 // of the plan
-	Shift, Stretch int   // working days
-	By             calendar.Date
+	Task           int32         // of the plan
+	Shift, Stretch int           // working days
+	By             calendar.Date // the day on which it is to finish; 0 for none
 }
 
 // Rehearse dates the plan with some of its tasks moved; the plan stays as it is. What has begun cannot begin later, so a shift
@@ -109,11 +109,11 @@ func (n *Network) eventAfter(t int32, days int) calendar.Date {
 type Shifted struct {
 	Task     int32
 	From, To calendar.Date // its finish in the first run and in the second
-	Days     int
+	Days     int           // working days of its calendar, positive when later
 }
 
-// Shifts lists what finishes on another day in run y of plan b than in run x of plan a, in the order of b's tasks. The plans hold
-// the same projects; activities are known again by their codes.
+// Shifts lists what finishes on another day in run y of plan b than in run x of plan a, in the order of b's tasks. The plans hold the same
+// projects; activities are known again by their codes. What cannot be dated in one of them, or is in b alone, is left out.
 func Shifts(a *Plan, x *Network, b *Plan, y *Network) []Shifted {
 	var list []Shifted
 	find := matcher(a, b)

@@ -3,11 +3,11 @@ package schedule
 import "turret/internal/core/calendar"
 
 // Rerun dates a network early again and again with other work left each time. It holds room for one run and is not safe for concurrent
-// use; any number of them may share a plan.
+// use; any number of them may share a plan. A run takes time linear in the open tasks and their links, and allocates nothing.
 type Rerun struct {
 	n      *Network
-	order  []int32 // unfinished tasks that can be dated, predecessors first
-	finish []calendar.Date
+	order  []int32         // unfinished tasks that can be dated, predecessors first
+	finish []calendar.Date // of finished work alone, as each run begins
 	end    []calendar.Date
 	ender  []int32
 }
@@ -39,7 +39,8 @@ func (r *Rerun) Open() []int32 { return r.order }
 // Left is the work left of a task in working days, as the next run takes it.
 func (r *Rerun) Left(t int32) int32 { return int32(r.n.left(t)) }
 
-// Set gives a task other work left, in working days.
+// Set gives a task other work left, in working days. Days must be 0 or more; work of an event stays 0 by its kind, so Set must not be
+// called for one.
 func (r *Rerun) Set(t, days int32) {
 	k := &r.n.tasks[t]
 	if k.Duration > 0 && r.n.actual(k.ActualStart) {

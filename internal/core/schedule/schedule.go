@@ -3,6 +3,23 @@
 //
 // A reported project stands by the dates that its team sent, with those of the network beside them; a driven one by the
 // network's. Points in time are boundaries between days, named by the day that follows.
+//
+// # The method and its deviations
+//
+// The network is the critical path method with activities on nodes and the four link types FS, SS, FF and SF, with these rules of its own:
+//
+//   - Points with no working time between them, such as Friday's end and Monday's start, are the same instant, on every calendar that
+//     meets there. A link is met at the earliest of them.
+//   - A lag counts working days of the successor's calendar and may be negative.
+//   - Work in progress keeps its actual start; what is left of it is placed after the as-of date and after its unfinished predecessors
+//     (retained logic). Finished work keeps its actual dates whatever its links say.
+//   - Total float is measured to the project's required finish where one is set, else to its own latest finish, and may be negative.
+//   - A task is critical where driving links lead from it to the latest finish of a project, which need not be where its float is lowest.
+//
+// # Limits
+//
+// Dates are days; there are no hours. Durations are cut at 2^24 working days. A pass takes time and memory linear in tasks and links, and
+// no order of input changes a date or a float.
 package schedule
 
 import (
@@ -24,7 +41,7 @@ const (
 	Deliverable
 )
 
-// Level is the highest reader a milestone is reported to.
+// Level is the highest reader a milestone is reported to. The zero value is a milestone of its project alone.
 type Level uint8
 
 // The levels, ascending.
@@ -34,7 +51,8 @@ const (
 	PortfolioLevel
 )
 
-// Points are an estimate of the work left by three points, in working days: Low <= Likely <= High.
+// Points are an estimate of the work left by three points, in working days: Low <= Likely <= High. They are of the work left, not of the
+// whole activity.
 type Points struct{ Low, Likely, High int32 }
 
 // PointsOf are three points where all of them are given; nil otherwise.
@@ -45,12 +63,13 @@ func PointsOf(low, likely, high fact.Int) *Points {
 	return &Points{int32(low.N), int32(likely.N), int32(high.N)}
 }
 
-// Activity is one row of a project's schedule. Dates not given are zero.
+// Activity is one row of a project's schedule. Dates not given are zero. Actual dates after the as-of date are kept and do not count. The
+// zero value of each field means not given.
 type Activity struct {
 	Code, Name, Parent, Owner, Party string // Parent is the code of the activity above; Party is who delivers it, as sent
 
 	Kind                          Kind
-	Level                         Level
+	Level                         Level              // to whom a milestone is reported
 	BaselineStart, BaselineFinish calendar.Date      // as agreed, both as days
 	Start, Finish                 calendar.Date      // as expected: by the team, or by the network in a driven project
 	Sent                          Span               // what the team of a driven project expected, both as days
@@ -63,7 +82,7 @@ type Activity struct {
 	Priority, State               string             // high, medium or low; on hold or cancelled, where its dates do not tell
 	Calendar                      *calendar.Calendar // nil for the organisation's
 	Points                        *Points            // how long what is left may take; nil where nobody said
-	Ref                           fact.Ref
+	Ref                           fact.Ref           // the row it was sent in
 }
 
 // What the work of an activity stands at. Nothing of one that is cancelled is late.
@@ -126,6 +145,7 @@ func (a *Activity) Done(asOf calendar.Date) bool {
 // On is the calendar that the activity is worked on.
 func (a *Activity) On(org *calendar.Calendar) *calendar.Calendar { return a.days(org) }
 
+// days is the calendar that the activity is worked on, the organisation's where it has none of its own.
 func (a *Activity) days(org *calendar.Calendar) *calendar.Calendar {
 	if a.Calendar != nil {
 		return a.Calendar
@@ -133,7 +153,8 @@ func (a *Activity) days(org *calendar.Calendar) *calendar.Calendar {
 	return org
 }
 
-// Outlook is how a project stands in time. Indexes point into the activities and are -1 where the date is not theirs.
+// Outlook is how a project stands in time. Indexes point into the activities and are -1 where the date is not theirs. The planned dates of
+// the project stand in where no activity has a baseline; their index is -1 then.
 type Outlook struct {
 	BaselineStart, BaselineFinish, ExpectedFinish calendar.Date // the earliest and the latest of its activities; 0 where none is known
 	BaselineStartBy, BaselineBy, ExpectedBy       int
@@ -173,6 +194,7 @@ func Look(activities []Activity, plannedStart, plannedFinish, asOf calendar.Date
 	return o
 }
 
+// onlySummaries reports whether nothing but summaries is there, which holds of no activities at all.
 func onlySummaries(activities []Activity) bool {
 	for i := range activities {
 		if activities[i].Kind != Summary {
@@ -182,7 +204,7 @@ func onlySummaries(activities []Activity) bool {
 	return true
 }
 
-// State is where a milestone stands.
+// State is where a milestone stands. The order is that of no ranking; pages order milestones by date.
 type State uint8
 
 // The states of a milestone. NoBaseline is one still to come that nobody promised for a day.
@@ -196,21 +218,23 @@ const (
 	NoBaseline
 )
 
+// String is the state as pages and files name it.
 func (s State) String() string {
 	return [...]string{"on plan", "due", "slipping", "missed", "done late", "done", "no baseline"}[s]
 }
 
-// Options says from when a milestone slips and is due; the zero value calls any working day later slipping and nothing due.
+// Options says from when a milestone slips and is due; the zero value calls any working day later slipping and nothing due. A deviation
+// equal to Tolerance is on plan, a milestone in exactly LookAhead working days is due.
 type Options struct {
-	AsOf      calendar.Date
-	Tolerance int // working days later than the baseline that are still on plan
-	LookAhead int // working days after AsOf within which a milestone is due
+	AsOf      calendar.Date // the end of this day
+	Tolerance int           // working days later than the baseline that are still on plan
+	LookAhead int           // working days after AsOf within which a milestone is due
 }
 
 // Event is a milestone as of a day.
 type Event struct {
-	Activity  int // index into the activities
-	State     State
+	Activity  int           // index into the activities
+	State     State         // as of that day
 	Date      calendar.Date // actual or expected; 0 where not known
 	Deviation fact.Int      // working days from the baseline, positive when later
 	Late      int           // working days that a missed one is late: to its expected date, at least to AsOf
@@ -247,6 +271,7 @@ func Events(activities []Activity, org *calendar.Calendar, opt Options) []Event 
 	return list
 }
 
+// orLater is d, or the other day where d is not known.
 func orLater(d, other calendar.Date) calendar.Date {
 	if d == 0 {
 		return other
@@ -254,6 +279,8 @@ func orLater(d, other calendar.Date) calendar.Date {
 	return d
 }
 
+// event says where a milestone stands: what happened goes before what was promised, and that before what is expected. One without an
+// expected date is judged by its baseline.
 func event(a *Activity, i int, org *calendar.Calendar, opt Options) Event {
 	days := a.days(org)
 	e := Event{Activity: i, Date: a.Expected(org, opt.AsOf)}

@@ -190,6 +190,7 @@ func (s *solver) relaxed() *relaxation {
 	return r
 }
 
+// largest is the greatest of some numbers without their signs, and 1 where all are 0.
 func largest(list []float64) float64 {
 	most := 0.0
 	for _, x := range list {

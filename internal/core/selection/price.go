@@ -78,9 +78,9 @@ func (s *solver) costs(r *Result, most int, left *int) {
 
 // Point is the best value that a budget buys.
 type Point struct {
-	Budget, Value int64
+	Budget, Value int64 // the most that may be used, and the best value known for it
 	Chosen        []bool
-	Proven        bool
+	Proven        bool // no set within the budget has more
 }
 
 // Steps are budgets from 0 to what all candidates use of one, so many equal steps, with those besides that are named.
@@ -98,7 +98,7 @@ func Steps(budget []int64, steps int, besides ...int64) []int64 {
 }
 
 // Frontier is the best value at each of some budgets, of which each candidate takes its part. Budgets that musts do not keep to are left
-// out.
+// out. Each budget is solved by itself; the value never falls as the budget grows where both are proved.
 func Frontier(p *Problem, best func(*Problem) *Result, budget, at []int64) []Point {
 	q := *p
 	q.Candidates = slices.Clone(p.Candidates)

@@ -10,10 +10,10 @@ import (
 // work is what a search goes on with.
 type work struct {
 	ctx        context.Context
-	best       answer
-	to         *answer  // what is searched for
-	seen       []answer // the best set found of those with each candidate left out, then of those with it in
-	nodes      int
+	best       answer      // the best set known
+	to         *answer     // what is searched for
+	seen       []answer    // the best set found of those with each candidate left out, then of those with it in
+	nodes      int         // looked at so far
 	rows       [][]float64 // of the relaxation, as they came
 	most       []float64
 	scale      []float64 // of each row, by which the relaxation divides it
@@ -30,9 +30,9 @@ type work struct {
 // answer is the best set that a search knows of, and what no set has more than.
 type answer struct {
 	known  bool
-	set    []bool
+	set    []bool // by candidate; nobody changes it
 	value  int64
-	bound  int64
+	bound  int64 // no set has more
 	proven bool
 }
 
@@ -292,6 +292,7 @@ func (s *solver) fill(settled []state, order []int) {
 	s.found(set)
 }
 
+// add adds what a candidate uses.
 func (s *solver) add(used []int64, i int) {
 	for k, u := range s.Candidates[i].Use {
 		used[k] += u

@@ -7,13 +7,13 @@ import "math"
 // tableau holds the columns outside the basis alone: x(row) = g(row) - sum over columns of t(row, column) x(column), and the value is
 // sum of d(column) x(column) and a constant that nobody asks for. Structural variables come first, then the slack of each row.
 type relaxation struct {
-	n, m     int
+	n, m     int       // candidates and rows
 	t        []float64 // m rows of n
 	g        []float64
 	d        []float64
-	basis    []int // variable of each row
-	outside  []int // variable of each column
-	low, top []float64
+	basis    []int     // variable of each row
+	outside  []int     // variable of each column
+	low, top []float64 // bounds of each variable
 	high     []bool    // by variable: at its upper bound while outside
 	x        []float64 // of each row
 	row      []float64 // scratch
@@ -41,6 +41,7 @@ func newRelaxation(values []float64, rows [][]float64, most []float64) *relaxati
 	return r
 }
 
+// copyFrom takes over another of the same size.
 func (r *relaxation) copyFrom(from *relaxation) {
 	copy(r.t, from.t)
 	copy(r.g, from.g)
@@ -52,6 +53,7 @@ func (r *relaxation) copyFrom(from *relaxation) {
 	copy(r.high, from.high)
 }
 
+// clone is a copy that shares nothing.
 func (r *relaxation) clone() *relaxation {
 	c := &relaxation{n: r.n, m: r.m, t: make([]float64, len(r.t)), g: make([]float64, len(r.g)), d: make([]float64, len(r.d)),
 		basis: make([]int, len(r.basis)), outside: make([]int, len(r.outside)), low: make([]float64, len(r.low)),
@@ -68,6 +70,7 @@ func (r *relaxation) fix(j int, in bool) {
 	}
 }
 
+// at is where a variable outside the basis stands.
 func (r *relaxation) at(v int) float64 {
 	if r.high[v] {
 		return r.top[v]

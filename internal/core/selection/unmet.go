@@ -29,7 +29,7 @@ const (
 
 // Short is a limit that musts do not keep to.
 type Short struct {
-	Limit       int
+	Limit       int   // index of the limit
 	Most, Least int64 // as it is, and what it would have to be at least
 }
 

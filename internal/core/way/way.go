@@ -1,5 +1,9 @@
 // Package way computes the way back: for each trigger of a project that fired, the least change that brings it within its tolerances
 // again, and the most that the project has done of it in one period so far.
+//
+// Each way takes everything else as it is: the least that one figure has to change, to the working day or the minor unit, so that its
+// trigger reads as the better status. It is exact: what is told is enough, and one unit less is not. Where no change of the rest can do
+// it, the way says why instead.
 package way
 
 import (
@@ -17,9 +21,10 @@ import (
 	"turret/internal/core/write"
 )
 
-// Way is the least change that brings a trigger to a better status.
+// Way is the least change that brings a trigger to a better status. For a status, Need is what is enough to read as it; equal to its limit
+// is within.
 type Way struct {
-	Trigger  health.Trigger
+	Trigger  health.Trigger // that fired and counts
 	To       health.Status  // Watch, or OnTrack
 	Unit     measure.Unit   // of Need and Best: working days, money, or the index at which all that is left must go
 	Need     measure.Value  // undefined where it cannot be done, with the reason
@@ -68,11 +73,13 @@ func Of(p *measure.Project, env measure.Env) []Way {
 	return list
 }
 
+// finder computes the ways of one project.
 type finder struct {
 	p   *measure.Project
 	env measure.Env
 }
 
+// find fills in the way back to a limit, by the kind of trigger.
 func (x *finder) find(w *Way, limit *big.Rat) {
 	switch w.Trigger.Kind {
 	case health.FinishShare:
@@ -92,20 +99,39 @@ func (x *finder) find(w *Way, limit *big.Rat) {
 	}
 }
 
-func known(n int64) measure.Value         { return measure.Value{Known: true, N: n} }
-func cannot(reason string) measure.Value  { return measure.Value{Reason: reason} }
+// known is a whole number that there is.
+func known(n int64) measure.Value { return measure.Value{Known: true, N: n} }
+
+// cannot is no figure, and why.
+func cannot(reason string) measure.Value { return measure.Value{Reason: reason} }
+
+// n is a figure of the project as a whole number.
 func (x *finder) n(key measure.Key) int64 { return x.p.Value(key).N }
-func (x *finder) amount(n int64) string   { return money.Amount(n).Human(x.env.Currency) }
-func days(n int64) string                 { return write.Days(n) }
-func floor(r *big.Rat) int64              { return new(big.Int).Div(r.Num(), r.Denom()).Int64() }
+
+// amount writes minor units of the reporting currency.
+func (x *finder) amount(n int64) string { return money.Amount(n).Human(x.env.Currency) }
+
+// days writes working days.
+func days(n int64) string { return write.Days(n) }
+
+// floor is the greatest whole number that is not above r.
+func floor(r *big.Rat) int64 { return new(big.Int).Div(r.Num(), r.Denom()).Int64() }
+
+// times is a whole number times a share, rounded down: what is allowed and not a part more.
 func times(limit *big.Rat, n int64) int64 {
 	return floor(new(big.Rat).Mul(limit, new(big.Rat).SetInt64(n)))
 }
+
+// ratio is a figure that is a fraction.
 func ratio(r *big.Rat) measure.Value {
 	f, _ := r.Float64()
 	return measure.Value{Known: true, Ratio: f, Exact: fact.Exactly(r)}
 }
-func whole(n int64) *big.Rat                    { return new(big.Rat).SetInt64(n) }
+
+// whole is a whole number as a fraction.
+func whole(n int64) *big.Rat { return new(big.Rat).SetInt64(n) }
+
+// perIndex is a number divided by an index.
 func perIndex(n *big.Rat, by *big.Rat) *big.Rat { return new(big.Rat).Quo(n, by) }
 
 // finish: the deviation may be the share of the planned duration that the limit allows, in whole working days.

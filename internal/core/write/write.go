@@ -62,6 +62,7 @@ func Trimmed(n int64, places int) string {
 	return trim(Decimal(n, places))
 }
 
+// trim cuts zeros behind the last decimal that counts.
 func trim(s string) string {
 	if strings.Contains(s, ".") {
 		return strings.TrimRight(strings.TrimRight(s, "0"), ".")
