@@ -16,14 +16,15 @@ import (
 // views are the templates by page, each parsed with the layout and the parts; they are ready before the first request.
 type views map[string]*template.Template
 
-// functions are what templates can call: dict gathers names and values for a part that needs several.
+// functions are what templates can call: dict gathers names and values for a part that needs several,
+// unbroken keeps codes and figures of a sentence on one line.
 var functions = template.FuncMap{"dict": func(pairs ...any) map[string]any {
 	m := map[string]any{}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		m[fmt.Sprint(pairs[i])] = pairs[i+1]
 	}
 	return m
-}, "count": write.Count[int], "symbols": symbols}
+}, "count": write.Count[int], "symbols": symbols, "unbroken": unbroken}
 
 //go:embed templates/*.html
 var templates embed.FS
