@@ -74,6 +74,8 @@ func TestMatrix(t *testing.T) {
 	require.NoError(t, take(october, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-01,5\n"))
 	require.ErrorIs(t, take(october, record.Forecast, "project,cost_code,amount,month\nB,NONE,1,2026-11\n"), fault.ErrRefused)
 	require.NoError(t, o.Gather.Expect(ctx, "B", record.Statuses, false))
+	require.ErrorIs(t, o.Gather.Expect(ctx, "NO", record.Statuses, false), fault.ErrNotFound)
+	require.ErrorIs(t, o.Gather.Expect(ctx, "B", "weather", false), fault.ErrNotFound)
 
 	tuesday := calendar.On(2026, 11, 3)
 	by := slotsOf(t, o, tuesday)

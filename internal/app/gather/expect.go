@@ -7,10 +7,12 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/core/measure"
 	"turret/internal/record"
 )
 
-// Expect says whether an input is expected of a project, as far as its rhythm asks for it at all.
+// Expect says whether an input is expected of a project, as far as its rhythm asks for it at all. A project or an input that is not there
+// is fault.ErrNotFound.
 func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, expected bool) error {
 	actor, err := access.Permit(ctx, access.Remind)
 	if err != nil {
@@ -25,6 +27,13 @@ func (o *Office) Expect(ctx context.Context, project string, kind record.Kind, e
 	}
 	if err := b.MaySend(kind, []string{project}); err != nil {
 		return err
+	}
+	m, err := o.store.Masters(ctx)
+	if err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(m.Projects, func(p measure.Info) bool { return p.Code == project }) {
+		return fmt.Errorf("project %q: %w", fault.Clip(project, 40), fault.ErrNotFound)
 	}
 	s, err := o.setting.Now(ctx)
 	if err != nil {

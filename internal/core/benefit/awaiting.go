@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"turret/internal/core/calendar"
-	"turret/internal/core/fact"
 	"turret/internal/core/money"
 )
 
@@ -17,11 +16,8 @@ type Awaiting struct {
 	Come   money.Amount     // that came in those
 }
 
-// Short reports whether less than four fifths came of what was due in the months of which it was told. Four fifths exactly are enough;
-// where nothing was due nothing is short.
-func (a *Awaiting) Short() bool {
-	return a.Due > 0 && fact.Of(int64(a.Come), int64(a.Due)).Cmp(fact.Of(4, 5)) < 0
-}
+// Short reports whether less than four fifths came of what was due in the months of which it was told, as Sums.Short has it.
+func (a *Awaiting) Short() bool { return Sums{Due: a.Due, Come: a.Come}.Short() }
 
 // Wanted reports whether anything is asked for.
 func (a *Awaiting) Wanted() bool { return len(a.Untold) > 0 || a.Short() }

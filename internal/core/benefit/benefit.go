@@ -94,6 +94,12 @@ func SumOf(months []*Benefit, asOf calendar.Date, days *calendar.Calendar) (s Su
 // Share is what came of what was due; none where nothing was.
 func (s Sums) Share() fact.Ratio { return fact.Of(int64(s.Come), int64(s.Due)) }
 
+// Short reports whether a share of what was due is less than four fifths. Exactly four fifths are enough; no share is not short.
+func Short(share fact.Ratio) bool { return share.Given() && share.Cmp(fact.Of(4, 5)) < 0 }
+
+// Short reports whether too little came of what was due; where nothing was due nothing is short.
+func (s Sums) Short() bool { return s.Due > 0 && Short(s.Share()) }
+
 // Flow are amounts by month, densely from the first; without amounts there is none. Months between the first and the last without an
 // amount hold 0; months outside are 0 as well.
 type Flow struct {

@@ -23,19 +23,13 @@ import (
 // The page of money by activity says which work loses it, names what is hostile as text, and keeps costs from those who may not see them.
 func TestMoneyByActivity(t *testing.T) {
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.CostCodes, "code,name\nC,Works\n"}, {record.Projects,
-		"code,name,parent,lead,status,earned_value\nA1,Alpha,A,Lea,open,yes\n"},
-		{record.Activities, "project,code,name,baseline_start,baseline_finish,actual_start,percent_complete\n" +
-			"A1,W<1>,Dig <b>,2026-10-01,2026-10-30,2026-10-01,50\n"},
-		{record.Budget, "project,cost_code,amount,month,activity\nA1,C,1000,2026-10,W<1>\n"},
-		{record.Actuals, "project,cost_code,date,amount,activity\nA1,C,2026-10-05,800,W<1>\nA1,C,2026-10-05,5,<i>\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.CostCodes, "code,name\nC,Works\n")
+	h.Take(record.Projects,
+		"code,name,parent,lead,status,earned_value\nA1,Alpha,A,Lea,open,yes\n")
+	h.Take(record.Activities, "project,code,name,baseline_start,baseline_finish,actual_start,percent_complete\n"+
+		"A1,W<1>,Dig <b>,2026-10-01,2026-10-30,2026-10-01,50\n")
+	h.Take(record.Budget, "project,cost_code,amount,month,activity\nA1,C,1000,2026-10,W<1>\n")
+	h.Take(record.Actuals, "project,cost_code,date,amount,activity\nA1,C,2026-10-05,800,W<1>\nA1,C,2026-10-05,5,<i>\n")
 	page := h.Page("ana", "/projects/A1/money/activities")
 	for _, text := range []string{"loses most by W&lt;1&gt; Dig &lt;b&gt;", "€800", "€500", "€300", "&lt;i&gt;, not in the plan", "0.62"} {
 		assert.Contains(t, page, text)

@@ -139,9 +139,17 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 }
 
 func (v *view) rows(r *page.Request, p *measure.Project) {
-	for _, months := range core.ByCode(p.Benefits) {
+	groups := core.ByCode(p.Benefits)
+	if len(groups) == 0 {
+		return
+	}
+	from := shownFrom(groups, r.AsOf.Month())
+	for m := from; m < from+mostMonths; m++ {
+		v.Years = append(v.Years, m.Short()+" "+m.String()[2:4])
+	}
+	for _, months := range groups {
 		v.benefit(r, p, months)
-		v.grid(r, months)
+		v.grid(r, months, from)
 	}
 }
 
@@ -159,30 +167,26 @@ func (v *view) benefit(r *page.Request, p *measure.Project, months []*core.Benef
 	s := core.SumOf(months, r.AsOf, p.Env().Calendar)
 	row.Planned, row.Expected, row.Due, row.Come = amount(s.Planned, b), amount(s.Expected, b), amount(s.Due, b), amount(s.Come, b)
 	if share := s.Share(); share.Given() {
-		if row.Share = write.Percent(share.Float(), 1); share.Float() < short {
+		if row.Share = write.Percent(share.Float(), 1); s.Short() {
 			row.Tone = "tone-act"
 		}
 	}
 	v.Benefits = append(v.Benefits, row)
 }
 
-// short is the share of what was due below which a benefit is told in colour.
-const short = 0.8
-
 // mostMonths bounds how many months of a benefit are written beside each other: those around the as-of date.
 const mostMonths = 12
 
-func (v *view) grid(r *page.Request, months []*core.Benefit) {
-	from := r.AsOf.Month() - 2
-	if last := months[len(months)-1].Month; from+mostMonths-1 > last {
-		from = max(months[0].Month, last-mostMonths+1)
+// shownFrom is the first month that is written of all benefits: two before the one in view, as far as there are any.
+func shownFrom(groups [][]*core.Benefit, now calendar.Month) calendar.Month {
+	first, last := groups[0][0].Month, calendar.Month(0)
+	for _, months := range groups {
+		first, last = min(first, months[0].Month), max(last, months[len(months)-1].Month)
 	}
-	from = max(from, months[0].Month)
-	if len(v.Years) == 0 {
-		for m := from; m < from+mostMonths; m++ {
-			v.Years = append(v.Years, m.Short()+" "+m.String()[2:4])
-		}
-	}
+	return max(first, min(now-2, last-mostMonths+1))
+}
+
+func (v *view) grid(r *page.Request, months []*core.Benefit, from calendar.Month) {
 	b := months[0]
 	plan, hope, come := gridRow{Name: b.Name, What: "planned"}, gridRow{What: "expected"}, gridRow{What: "achieved"}
 	at := map[calendar.Month]*core.Benefit{}

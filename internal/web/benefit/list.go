@@ -11,6 +11,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/pipeline"
+	core "turret/internal/core/benefit"
 	"turret/internal/core/measure"
 	"turret/internal/core/write"
 	"turret/internal/web/page"
@@ -99,7 +100,7 @@ func rowOf(r *page.Request, p *measure.Project) listRow {
 	}
 	row.Owners = write.List(owners)
 	share := p.Value(measure.RealisedShare)
-	row.Late = share.Known && share.Ratio < short
+	row.Late = share.Known && core.Short(share.Fraction())
 	return row
 }
 
@@ -166,7 +167,7 @@ func (v *listView) fill(c fiber.Ctx, r *page.Request, list []*measure.Project) e
 			row.Cells = append(row.Cells, page.Figure{Text: f.Text})
 		}
 		share := g.Value(measure.RealisedShare)
-		row.Late = share.Known && share.Ratio < short
+		row.Late = share.Known && core.Short(share.Fraction())
 		v.Rows = append(v.Rows, row)
 	}
 	return nil

@@ -4,11 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
-	"turret/internal/app/apptest"
-	"turret/internal/app/intake"
-	"turret/internal/app/kept"
 	"turret/internal/record"
 	"turret/internal/web/webtest"
 )
@@ -19,17 +15,10 @@ import (
 func staged(t *testing.T) *webtest.House {
 	t.Helper()
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.Projects,
-		"code,name,parent,lead,status,stage\nA1,Alpha <b>,A,Lea,open,idea\nA2,Amber,A,Other,open,gone\nB1,Beta,B,Other,open,build\n"},
-		{record.Stages, "model,code,name,place,decided_by,money_by\nW,idea,Idea <i>,1,Board,month\nW,build,Build,2,,\n"},
-		{record.GateNeeds, "model,stage,code,name,need,of\nW,idea,a,Somebody wants it,field,sponsor\nW,idea,b,,money,\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.Projects,
+		"code,name,parent,lead,status,stage\nA1,Alpha <b>,A,Lea,open,idea\nA2,Amber,A,Other,open,gone\nB1,Beta,B,Other,open,build\n")
+	h.Take(record.Stages, "model,code,name,place,decided_by,money_by\nW,idea,Idea <i>,1,Board,month\nW,build,Build,2,,\n")
+	h.Take(record.GateNeeds, "model,stage,code,name,need,of\nW,idea,a,Somebody wants it,field,sponsor\nW,idea,b,,money,\n")
 	return h
 }
 

@@ -149,11 +149,11 @@ func (s *pages) gatherHeadline(r *page.Request, m *gather.Matrix) []page.Spoken 
 	case missing == 0:
 		return append(list, page.Spoken{Text: "; nothing is missing."})
 	case m.Overdue == 0:
-		return append(list, page.Spoken{Text: "; "}, page.Spoken{Text: fmt.Sprintf("%d are still to come", missing),
+		return append(list, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(missing, "is still to come", "are still to come"),
 			Href: r.To("/gather", "show", "wanting")},
 			page.Spoken{Text: ", the last by " + m.LastDue.Human() + "."})
 	}
-	return append(list, page.Spoken{Text: "; "}, page.Spoken{Text: fmt.Sprintf("%d are still to come", missing),
+	return append(list, page.Spoken{Text: "; "}, page.Spoken{Text: write.Count(missing, "is still to come", "are still to come"),
 		Href: r.To("/gather", "show", "wanting")},
 		page.Spoken{Text: ", "}, page.Spoken{Text: fmt.Sprintf("%d of them overdue", m.Overdue), Href: r.To("/gather", "show", "overdue"),
 			Tone: "tone-act"}, page.Spoken{Text: "."})

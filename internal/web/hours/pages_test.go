@@ -6,11 +6,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
-	"turret/internal/app/apptest"
-	"turret/internal/app/intake"
-	"turret/internal/app/kept"
 	"turret/internal/record"
 	"turret/internal/web/webtest"
 )
@@ -19,15 +15,8 @@ import (
 func booked(t *testing.T) *webtest.House {
 	t.Helper()
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.People, "code,name\nK,Kim <b>\nL,Lea\n"},
-		{record.Assignments, "person,project,from,to,percent\nK,A1,2026-10-01,2026-10-31,50\nK,B1,2026-10-01,2026-10-31,50\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.People, "code,name\nK,Kim <b>\nL,Lea\n")
+	h.Take(record.Assignments, "person,project,from,to,percent\nK,A1,2026-10-01,2026-10-31,50\nK,B1,2026-10-01,2026-10-31,50\n")
 	return h
 }
 

@@ -4,11 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
-	"turret/internal/app/apptest"
-	"turret/internal/app/intake"
-	"turret/internal/app/kept"
 	"turret/internal/record"
 	"turret/internal/web/webtest"
 )
@@ -18,17 +14,12 @@ import (
 // 120; a posting of 500 on labour is not counted.
 func TestTheMoneyTellsWhatLabourIsKnownFrom(t *testing.T) {
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.CostCodes, "code,name,labour\nW,Work,yes\n"}, {record.Projects, "code,name,labour\nA1,Alpha,timesheets\n"},
-		{record.People, "code,name,cost_rate,currency\nK,Kim,40,EUR\n"}, {record.Timesheets,
-			"person,project,date,hours\nK,A1,2026-10-06,3\n"},
-		{record.Actuals, "project,cost_code,date,amount\nA1,W,2026-10-06,500\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.CostCodes, "code,name,labour\nW,Work,yes\n")
+	h.Take(record.Projects, "code,name,labour\nA1,Alpha,timesheets\n")
+	h.Take(record.People, "code,name,cost_rate,currency\nK,Kim,40,EUR\n")
+	h.Take(record.Timesheets,
+		"person,project,date,hours\nK,A1,2026-10-06,3\n")
+	h.Take(record.Actuals, "project,cost_code,date,amount\nA1,W,2026-10-06,500\n")
 	page := h.Page("ana", "/projects/A1/money?rows=all")
 	assert.Contains(t, page, "Its cost of labour is hours at hourly rates; 1 posting on codes of labour is not counted.")
 	page = h.Page("ana", "/projects/A1?trace=ac")

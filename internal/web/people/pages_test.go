@@ -7,9 +7,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"turret/internal/app/apptest"
-	"turret/internal/app/intake"
-	"turret/internal/app/kept"
 	"turret/internal/record"
 	"turret/internal/web/webtest"
 )
@@ -18,17 +15,10 @@ import (
 func peopled(t *testing.T) *webtest.House {
 	t.Helper()
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.People, "code,name,role,team\nK,Kim <b>,diver,North\nZ,Zoe,diver,North\n"},
-		{record.Absences, "person,from,to,hours\nK,2026-10-05,2026-10-05,3\n"},
-		{record.Assignments, "person,role,project,from,to,percent\nK,,A1,2026-10-01,2026-10-31,50\nK,,B1,2026-10-01,2026-10-31,75\n" +
-			",welder,B1,2026-10-01,2026-10-31,100\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.People, "code,name,role,team\nK,Kim <b>,diver,North\nZ,Zoe,diver,North\n")
+	h.Take(record.Absences, "person,from,to,hours\nK,2026-10-05,2026-10-05,3\n")
+	h.Take(record.Assignments, "person,role,project,from,to,percent\nK,,A1,2026-10-01,2026-10-31,50\nK,,B1,2026-10-01,2026-10-31,75\n"+
+		",welder,B1,2026-10-01,2026-10-31,100\n")
 	return h
 }
 
@@ -89,15 +79,8 @@ func TestTheGapOfRoles(t *testing.T) {
 // planned on A1 by then are 88 h.
 func TestUtilisationAndWork(t *testing.T) {
 	h := peopled(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.People, "code,name,role,team,utilisation_target\nK,Kim <b>,diver,North,80\nZ,Zoe,diver,North,\n"},
-		{record.Timesheets, "person,project,date,hours,billable\nK,A1,2026-10-06,24,no\nK,A1,2026-10-07,9,no\nK,A1,2026-10-08,11,yes\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.People, "code,name,role,team,utilisation_target\nK,Kim <b>,diver,North,80\nZ,Zoe,diver,North,\n")
+	h.Take(record.Timesheets, "person,project,date,hours,billable\nK,A1,2026-10-06,24,no\nK,A1,2026-10-07,9,no\nK,A1,2026-10-08,11,yes\n")
 	page := h.Page("ana", "/people/utilisation?from=2026-10")
 	assert.Contains(t, page, "44 h booked of 173 h, 6.4 % billable, 127.2 % planned, target 80 %")
 	assert.Contains(t, page, `class="load-1 below"`)
@@ -195,10 +178,7 @@ func TestLevellingAndHelpByPages(t *testing.T) {
 	h := peopled(t)
 	assert.Contains(t, h.Page("ana", "/people/level"), "No work with people can wait without anything else moving.")
 	h.Shut("exe", "/people/level", http.StatusForbidden)
-	_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Actions,
-		"project,code,title,owner,raised,due,state\nA1,1,Pump <b>,Zoe,2026-10-01,2026-10-20,in work\n")},
-		intake.Origin{Period: apptest.October})
-	require.NoError(t, err)
+	h.Take(record.Actions, "project,code,title,owner,raised,due,state\nA1,1,Pump <b>,Zoe,2026-10-01,2026-10-20,in work\n")
 	page := h.Page("lea", "/people/help")
 	assert.Contains(t, page, "1 person of 1 might need help.")
 	assert.Contains(t, page, "A1 Pump &lt;b&gt;, overdue")

@@ -19,21 +19,13 @@ import (
 func registered(t *testing.T) *webtest.House {
 	t.Helper()
 	h := webtest.New(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.Risks, "project,node,code,title,likelihood,consequence,probability,cost_impact,activity,owner,state\n" +
-		"A1,,R1,Flood,3,4,10,5000,X,Lea,open\n,A,R1,Drought,4,5,20,700,,Ana,open\n"},
-		{record.Issues, "project,code,title,priority,raised,due,state\nA1,I1,Road,high,2026-10-01,2026-10-09,open\n"},
-		{record.Actions,
-			"project,node,code,title,owner,due,state,source\nA1,,T1,Ask,Lea,2026-10-02,open,I1\n,A,T1,Talk,Ana,2026-12-02,,\n"},
-		{record.Checklist, "project,action,text,done\nA1,T1,Call,yes\nA1,T1,Write,no\nA1,T1,Meet,no\n"},
-		{record.ReadyRisks, "code,title,description,category,response_kind,response\nG,Soft ground,Guessed,ground,reduce,Bore closer\n"},
-	} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.Risks, "project,node,code,title,likelihood,consequence,probability,cost_impact,activity,owner,state\n"+
+		"A1,,R1,Flood,3,4,10,5000,X,Lea,open\n,A,R1,Drought,4,5,20,700,,Ana,open\n")
+	h.Take(record.Issues, "project,code,title,priority,raised,due,state\nA1,I1,Road,high,2026-10-01,2026-10-09,open\n")
+	h.Take(record.Actions,
+		"project,node,code,title,owner,due,state,source\nA1,,T1,Ask,Lea,2026-10-02,open,I1\n,A,T1,Talk,Ana,2026-12-02,,\n")
+	h.Take(record.Checklist, "project,action,text,done\nA1,T1,Call,yes\nA1,T1,Write,no\nA1,T1,Meet,no\n")
+	h.Take(record.ReadyRisks, "code,title,description,category,response_kind,response\nG,Soft ground,Guessed,ground,reduce,Bore closer\n")
 	return h
 }
 
@@ -97,10 +89,7 @@ func TestTickingAStep(t *testing.T) {
 func TestActivitiesOnTheBoard(t *testing.T) {
 	h := registered(t)
 	h.Do("ana", "/registers/risks/occur", 303, "holder", "A1", "code", "R1")
-	_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, record.Activities,
-		"project,code,name,owner,start,finish,actual_start,percent_complete\nA1,X,Dig,Lea,2026-10-05,2026-12-18,2026-10-05,40\n")},
-		intake.Origin{Period: apptest.October})
-	require.NoError(t, err)
+	h.Take(record.Activities, "project,code,name,owner,start,finish,actual_start,percent_complete\nA1,X,Dig,Lea,2026-10-05,2026-12-18,2026-10-05,40\n")
 	assert.NotContains(t, h.Page("ana", "/registers/actions?scope=A1"), "X Dig")
 	both := h.Page("ana", "/registers/actions?scope=A1&work=both")
 	assert.Contains(t, both, "Ask")
@@ -233,15 +222,8 @@ func TestRegistersOnLookout(t *testing.T) {
 // A proposal is shown the lessons that share words with its name or its risks; a project that is open is not.
 func TestLessonsForAProposal(t *testing.T) {
 	h := registered(t)
-	for _, x := range []struct {
-		kind record.Kind
-		text string
-	}{{record.Projects, "code,name,parent,status,currency\nB7,Renew steel gates,B,proposed,EUR\nB8,Renew steel gates too,B,open,EUR\n"},
-		{record.Lessons, "project,code,title,text\nA1,L1,Order steel early,Gates wait for it\nA1,L2,Ask the town,\n"}} {
-		_, err := h.Office.Intake.Import(apptest.Ctx, []*kept.File{apptest.Read(t, x.kind, x.text)},
-			intake.Origin{Period: apptest.October})
-		require.NoError(t, err)
-	}
+	h.Take(record.Projects, "code,name,parent,status,currency\nB7,Renew steel gates,B,proposed,EUR\nB8,Renew steel gates too,B,open,EUR\n")
+	h.Take(record.Lessons, "project,code,title,text\nA1,L1,Order steel early,Gates wait for it\nA1,L2,Ask the town,\n")
 	page := h.Page("ana", "/projects/B7")
 	assert.Contains(t, page, "Order steel early")
 	assert.Contains(t, page, "shares steel, gates")

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/account"
+	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
@@ -105,4 +106,10 @@ func Restarted(t *testing.T, h *House) *app.Office {
 	h.Server = srv
 	t.Cleanup(office.Assess.Settle)
 	return office
+}
+
+// Take takes in a file of October, as CSV.
+func (h *House) Take(kind record.Kind, text string) {
+	h.T.Helper()
+	apptest.Send(h.T, h.Office, apptest.Sent{Kind: kind, Period: apptest.October, Text: text})
 }

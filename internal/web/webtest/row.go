@@ -2,6 +2,7 @@ package webtest
 
 import (
 	"html"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -24,4 +25,11 @@ func RowOf(t *testing.T, page, text string) string {
 	list := Rows(page, text)
 	require.NotEmpty(t, list, "a row with “%s”", text)
 	return list[0]
+}
+
+var tag = regexp.MustCompile(`<[^>]*>`)
+
+// Text is a page as it is read: without its tags, and with single spaces. What people typed is still written as entities.
+func Text(page string) string {
+	return strings.Join(strings.Fields(tag.ReplaceAllString(page, "")), " ")
 }
