@@ -62,6 +62,19 @@ func TestRangesAndPredictionByHand(t *testing.T) {
 	assert.NotContains(t, hidden, "€")
 }
 
+// The same with a risk that strikes in three of ten runs: half of them end without it, eight of ten with it.
+func TestRangesTellHalfAndEightOfTen(t *testing.T) {
+	o := gated(t, [2]string{"activities", "project,code,name,baseline_start,baseline_finish,duration,start,finish\n" +
+		"A1,1,Dig,2026-11-02,2026-11-06,5,2026-11-02,2026-11-06\n"},
+		[2]string{"budget", "project,cost_code,amount,month\nA1,C,100,2026-11\n"},
+		[2]string{"forecast", "project,cost_code,amount,month\nA1,C,90,2026-11\n"},
+		[2]string{"actuals", "project,cost_code,date,amount\nA1,C,2026-10-05,20\n"},
+		[2]string{"risks", "project,code,title,activity,probability,days_impact,cost_impact,state\nA1,R1,Clay,1,30,2,10,open\n"})
+	page := toldBy(t, o, "analyst", "ranges")
+	assert.True(t, spaced("First A1 · Lea 6 Nov 2026 6 Nov 2026 10 Nov 2026 +2").MatchString(page))
+	assert.True(t, spaced("€110 €120").MatchString(page))
+}
+
 // By hand: P waits at the gate of Idea with no lead; of 150 a choice of at most 120 in 2027 takes P, which has the higher score for 100.
 func TestGatesRoadmapAndChoicesByHand(t *testing.T) {
 	o := gated(t, [2]string{"projects", "code,name,parent,status,stage,planned_start,planned_finish\n" +
@@ -85,7 +98,11 @@ func TestGatesRoadmapAndChoicesByHand(t *testing.T) {
 		"Quay Q · €50 – not chosen", "Broken: it cannot be computed any more;"} {
 		assert.True(t, spaced(want).MatchString(page), want)
 	}
+	without := access.As(context.Background(), apptest.Writers["analyst without costs"])
+	_, err := o.Saved.Keep(without, saved.View{Kind: "shown:pipeline-selection", Name: "Mine", Query: "limit.2027=120"}, 10)
+	require.NoError(t, err)
 	hidden := toldBy(t, o, "analyst without costs", "gates", "roadmap", "selection")
 	assert.NotContains(t, hidden, "€")
 	assert.NotContains(t, hidden, "120.00")
+	assert.True(t, spaced("Mine: it cannot be computed any more; limits of money: not allowed.").MatchString(hidden))
 }

@@ -184,9 +184,6 @@ func choiceSays(c *composer, n *pipeline.Named) string {
 		text += ", for " + money.Amount(n.Spent()).Short(c.Env.Currency)
 	}
 	for k, l := range n.Limits {
-		if l.Money() && c.NoMoney {
-			continue
-		}
 		text += fmt.Sprintf("; %s at most %s, used %s", l.Name, n.Allowed(k), n.Used(k))
 	}
 	if !n.Result.Proven {

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/apptest"
+	"turret/internal/app/assess"
 	"turret/internal/record"
 )
 
@@ -76,4 +77,26 @@ func TestHoursOnClosedProjects(t *testing.T) {
 		assert.NotEqual(t, "hours_closed", f.Rule.ID)
 	}
 	assert.Empty(t, a.ByCode["C2"].Checks.Tested, "a closed project in which nothing is wrong weighs nothing")
+}
+
+// What is cancelled wants nobody, what is proposed only where that is asked for; closed projects count by the dates of their assignments.
+func TestWhichProjectsWantPeople(t *testing.T) {
+	_, o := apptest.Gate(t)
+	send := func(kind record.Kind, text string) apptest.Sent {
+		return apptest.Sent{Kind: kind, Period: apptest.October, Text: text}
+	}
+	apptest.Send(t, o, send(record.Projects, "code,name,parent,status\nO,Open,A,open\nC,Closed,A,closed\nP,Proposed,A,proposed\nN,Not,A,cancelled\n"),
+		send(record.People, "code,name\nK,Kim\n"),
+		send(record.Assignments, "person,project,from,to,percent\nK,O,2026-11-02,2026-11-06,10\nK,C,2026-11-02,2026-11-06,20\n"+
+			"K,P,2026-11-02,2026-11-06,30\nK,N,2026-11-02,2026-11-06,40\n"))
+	a := apptest.Assessed(t, o, apptest.October.Last())
+	wanted := func(proposals bool) map[string]int64 {
+		by := map[string]int64{}
+		for _, x := range assess.StaffOf(a, a.All, proposals).Assigned {
+			by[a.All[x.Project].Code] = x.Percent
+		}
+		return by
+	}
+	assert.Equal(t, map[string]int64{"O": 10_00, "C": 20_00}, wanted(false))
+	assert.Equal(t, map[string]int64{"O": 10_00, "C": 20_00, "P": 30_00}, wanted(true))
 }
