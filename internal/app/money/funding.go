@@ -52,6 +52,7 @@ type funds struct {
 	shares           []cost.Share
 	budget, forecast []cost.Line
 	postings         []cost.Posting
+	bookings         []cost.Booking
 }
 
 // Funding splits the cost of a scope among those who pay.
@@ -59,7 +60,7 @@ func (o *Office) Funding(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	if _, err := assess.PermitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
-	by, err := o.funds(ctx, s)
+	by, err := fundsOf(ctx, a, s)
 	if err != nil {
 		return nil, err
 	}
@@ -85,8 +86,8 @@ func (o *Office) Funding(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	return f, nil
 }
 
-// funds reads the rows of the projects that somebody is named for.
-func (o *Office) funds(ctx context.Context, s *assess.Scope) (map[int64]*funds, error) {
+// fundsOf reads the rows of the projects that somebody is named for, as figures know them: those of a closed period are of then.
+func fundsOf(ctx context.Context, a *assess.Assessment, s *assess.Scope) (map[int64]*funds, error) {
 	by := map[int64]*funds{}
 	ids := make([]int64, 0, len(s.Projects))
 	for _, p := range s.Projects {
@@ -95,7 +96,7 @@ func (o *Office) funds(ctx context.Context, s *assess.Scope) (map[int64]*funds, 
 	if len(ids) == 0 {
 		return by, nil
 	}
-	err := o.store.Shares(ctx, ids, func(project int64, x cost.Share) {
+	err := a.Reading.Shares(ctx, ids, func(project int64, x cost.Share) {
 		if by[project] == nil {
 			by[project] = &funds{}
 		}
@@ -105,19 +106,25 @@ func (o *Office) funds(ctx context.Context, s *assess.Scope) (map[int64]*funds, 
 		return by, err
 	}
 	ids = slices.DeleteFunc(ids, func(id int64) bool { return by[id] == nil })
-	err = o.store.Lines(ctx, record.Budget, ids, func(project int64, l cost.Line) { by[project].budget = append(by[project].budget, l) })
+	err = a.Reading.Lines(ctx, record.Budget, ids, func(project int64, l cost.Line) { by[project].budget = append(by[project].budget, l) })
 	if err == nil {
-		err = o.store.Lines(ctx, record.Forecast, ids,
+		err = a.Reading.Lines(ctx, record.Forecast, ids,
 			func(project int64, l cost.Line) { by[project].forecast = append(by[project].forecast, l) })
 	}
 	if err == nil {
-		err = o.store.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })
+		err = a.Reading.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })
+	}
+	if err == nil {
+		err = a.Reading.Bookings(ctx, ids, func(project int64, x *cost.Booking) { by[project].bookings = append(by[project].bookings, *x) })
 	}
 	return by, err
 }
 
+// borne splits the actual cost as it counts: labour that is known from timesheets or as planned stands for what the ledger has of it.
 func (x *funds) borne(a *assess.Assessment, p *measure.Project) ([]cost.Borne, error) {
-	timed, err := cost.NewTimed(x.budget, x.forecast, x.postings, a.Rates, a.Env.Calendar, a.Env.AsOf, p.Held())
+	r := cost.Records{Ledger: x.postings, Bookings: x.bookings, Forecast: x.forecast}
+	counted := r.Counted(p.Labour, &a.Classes, a.Masters.Tariffs, a.Env.Calendar, a.Env.AsOf)
+	timed, err := cost.NewTimed(x.budget, x.forecast, counted, a.Rates, a.Env.Calendar, a.Env.AsOf, p.Held())
 	if err != nil {
 		return nil, err
 	}

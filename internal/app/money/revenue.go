@@ -62,7 +62,7 @@ func (o *Office) Revenue(ctx context.Context, a *assess.Assessment, s *assess.Sc
 	if len(ids) == 0 {
 		return e, nil
 	}
-	err := o.store.Billings(ctx, ids, func(project int64, b cost.Billing) { e.add(a, byID[project], b) })
+	err := a.Reading.Billings(ctx, ids, func(project int64, b cost.Billing) { e.add(a, byID[project], b) })
 	e.ByClient = e.grouped(func(l *RevenueLine) string { return l.Client })
 	e.ByUnit = e.grouped(func(l *RevenueLine) string { return l.Unit })
 	slices.SortStableFunc(e.Coming, func(x, y Coming) int {

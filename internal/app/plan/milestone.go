@@ -136,7 +136,7 @@ func (o *Office) Slips(ctx context.Context, a *assess.Assessment, t *Timeline) (
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	err := o.store.History(ctx, ids, func(project int64, period calendar.Period, x *kept.ActivityFact) {
+	err := a.Reading.History(ctx, ids, func(project int64, period calendar.Period, x *kept.ActivityFact) {
 		i, ok := at[key(project, x.Code)]
 		if d := x.Expected(a.Env.Calendar, min(period.Last(), a.Env.AsOf)); ok && d != 0 && period <= a.Env.Period() {
 			list[i].Points = append(list[i].Points, SlipPoint{period, d, x.BaselineFinish, x.Ref.Load, x.Ref.Row})

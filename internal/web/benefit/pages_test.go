@@ -29,12 +29,13 @@ func cells(row string) (list []string) {
 	return list
 }
 
-// By hand, as of 31 October: 700 and 100 came of 2,000 that were due, 40 %; with 2,500 of December and 600 of March 3,900 are expected where
-// 4,600 were planned. Every benefit stands below the months of the head, whenever its own begin: rent in the seventh, March.
+// By hand, as of 31 October: 700 and 100 came of 2,000 that were due, 40 %; with 2,500 of December and 600 of March 3,900 are expected
+// where 4,600 were planned. Every benefit stands below the months of the head, whenever its own begin: rent in the seventh, March.
 func TestWhatAProjectBrings(t *testing.T) {
 	h := bringing(t)
 	page := h.Page("ana", "/projects/A1/benefits")
-	assert.Contains(t, webtest.Text(page), "Alpha is to bring €3,900 where €4,600 was planned; €800 of €2,000 due by now has come; it does not pay back")
+	assert.Contains(t, webtest.Text(page),
+		"Alpha is to bring €3,900 where €4,600 was planned; €800 of €2,000 due by now has come; it does not pay back")
 	assert.Contains(t, page, "Fares &lt;b&gt;")
 	heads := regexp.MustCompile(`<th scope="col" class="num">([A-Z][a-z]{2} \d\d)</th>`).FindAllStringSubmatch(page, -1)
 	if assert.Len(t, heads, 12) {

@@ -16,8 +16,10 @@ import (
 // their own alone, and a filter that nobody answers says so.
 func TestWhatHasCome(t *testing.T) {
 	h := webtest.New(t)
-	assert.Contains(t, webtest.Text(h.Page("ana", "/gather")), "8 of 15 inputs for October 2026 have come; 7 are still to come, the last by 6 Nov 2026.")
-	assert.Contains(t, webtest.Text(h.Page("nar", "/gather")), "4 of 5 inputs for October 2026 have come; 1 is still to come, the last by 6 Nov 2026.")
+	assert.Contains(t, webtest.Text(h.Page("ana", "/gather")),
+		"8 of 15 inputs for October 2026 have come; 7 are still to come, the last by 6 Nov 2026.")
+	assert.Contains(t, webtest.Text(h.Page("nar", "/gather")),
+		"4 of 5 inputs for October 2026 have come; 1 is still to come, the last by 6 Nov 2026.")
 	page := h.Page("ana", "/gather?scope=A1")
 	assert.Contains(t, webtest.Text(page), "Alpha: 4 of 5 inputs")
 	assert.NotContains(t, page, `data-project="A2"`)
