@@ -68,11 +68,13 @@ func TestFundingAndRevenueOfAClosedPeriod(t *testing.T) {
 	october, november := apptest.October, apptest.October+1
 	o := apptest.House(t, sent(october, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-05,500\n"),
 		sent(october, record.Funding, "project,funder,percent\nA,Town,100\n"),
+		sent(october, record.Forecast, "project,cost_code,amount,month\nA,C,90,2026-12\n"),
 		sent(october, record.Revenue, "project,code,name,month,planned,client\nA,1,First bill,2026-10,300,Port\n"))
 	_, err := o.Publish.Close(apptest.Ctx, october)
 	require.NoError(t, err)
 	apptest.Send(t, o, sent(november, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-05,500\nA,C,2026-10-06,70\n"),
 		sent(november, record.Funding, "project,funder,percent\nA,Fund,100\n"),
+		sent(november, record.Forecast, "project,cost_code,amount,month\nA,C,99,2026-12\n"),
 		sent(november, record.Revenue, "project,code,name,month,planned,client\nA,1,First bill,2026-10,300,Port\nA,2,Other bill,2026-11,50,Ferry\n"))
 
 	clients := func(day calendar.Date) map[string]string {
@@ -85,6 +87,16 @@ func TestFundingAndRevenueOfAClosedPeriod(t *testing.T) {
 		}
 		return got
 	}
+	a, _ := scopeOf(t, o, "A", october.Last())
+	c, err := o.Money.Compare(apptest.Ctx, a, record.Forecast, "A", "", "")
+	require.NoError(t, err)
+	require.Len(t, c.Versions, 1, "what is forecast later is no version of October's")
+	assert.Equal(t, october, c.Versions[0].Period)
+	a, _ = scopeOf(t, o, "A", november.Last())
+	c, err = o.Money.Compare(apptest.Ctx, a, record.Forecast, "A", "", "")
+	require.NoError(t, err)
+	assert.Len(t, c.Versions, 2)
+
 	assert.Equal(t, map[string]string{"Town": "500.00"}, borneBy(t, o, october.Last()))
 	assert.Equal(t, map[string]string{"Port": "300.00"}, clients(october.Last()))
 	assert.Contains(t, borneBy(t, o, november.Last()), "Fund")

@@ -42,8 +42,12 @@ type Comparison struct {
 	Problem  string       // why there is no bridge
 }
 
-// Versions lists the standing plans of a kind, newest first.
+// Versions lists the standing plans of a kind, newest first: of a closed period those that were known then.
 func (o *Office) Versions(ctx context.Context, a *assess.Assessment, kind record.Kind, project string) ([]Version, error) {
+	return versions(ctx, a.Reading, a, kind, project)
+}
+
+func versions(ctx context.Context, in kept.Reading, a *assess.Assessment, kind record.Kind, project string) ([]Version, error) {
 	if _, err := assess.PermitMoney(ctx, access.Read); err != nil {
 		return nil, err
 	}
@@ -51,7 +55,7 @@ func (o *Office) Versions(ctx context.Context, a *assess.Assessment, kind record
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.MoneyLoads(ctx, kind, p.ID)
+	loads, err := in.MoneyLoads(ctx, kind, p.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -70,7 +74,7 @@ func (o *Office) Versions(ctx context.Context, a *assess.Assessment, kind record
 // Compare compares two plans of a kind, by default the present one with the one before. Each is seen as of the end of the
 // period it was sent for.
 func (o *Office) Compare(ctx context.Context, a *assess.Assessment, kind record.Kind, project, was, is string) (*Comparison, error) {
-	versions, err := o.Versions(ctx, a, kind, project)
+	versions, err := versions(ctx, a.Reading, a, kind, project)
 	if err != nil {
 		return nil, err
 	}
@@ -111,7 +115,7 @@ func (o *Office) compareMoney(ctx context.Context, a *assess.Assessment, p *meas
 	var sheets [2]*cost.Sheet
 	for i, v := range []Version{c.Was, c.Is} {
 		s := &stands[i]
-		if err := o.store.LinesAt(ctx, c.Kind, p.ID, v.ID, func(l cost.Line) { s.Forecast = append(s.Forecast, l) }); err != nil {
+		if err := a.Reading.LinesAt(ctx, c.Kind, p.ID, v.ID, func(l cost.Line) { s.Forecast = append(s.Forecast, l) }); err != nil {
 			return err
 		}
 		sheets[i] = cost.NewSheet(a.Rates, a.Env.Calendar, a.Env.AsOf)
@@ -146,7 +150,7 @@ func (o *Office) Name(ctx context.Context, a *assess.Assessment, kind record.Kin
 	if name = strings.TrimSpace(name); name == "" || len(name) > 100 {
 		return fault.Field("name", name, "a name of up to 100 characters")
 	}
-	versions, err := o.Versions(ctx, a, kind, project)
+	versions, err := versions(ctx, o.store, a, kind, project)
 	if err != nil {
 		return err
 	}

@@ -27,13 +27,23 @@ type Version struct {
 	Baseline *kept.BaselineFact // nil for the plan as loaded
 }
 
-// Versions lists the schedules of a project and its baselines, newest first; a baseline stands before the load it was set in.
+// Versions lists the schedules of a project and its baselines, newest first: of a closed period those that were known then. A baseline
+// stands before the load it was set in.
 func (o *Office) Versions(ctx context.Context, a *assess.Assessment, project string) ([]Version, error) {
+	return o.versions(ctx, a.Reading, a, project)
+}
+
+// loads lists those that brought something of a project.
+type loads interface {
+	LoadsOf(ctx context.Context, kind record.Kind, project int64) ([]kept.Load, error)
+}
+
+func (o *Office) versions(ctx context.Context, in loads, a *assess.Assessment, project string) ([]Version, error) {
 	p, err := o.readable(ctx, a, project)
 	if err != nil {
 		return nil, err
 	}
-	loads, err := o.store.LoadsOf(ctx, record.Activities, p.ID)
+	loads, err := in.LoadsOf(ctx, record.Activities, p.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -95,7 +105,7 @@ func (c *Comparison) Count(sort func(*schedule.Change) bool) int {
 // Compare compares two versions of a project's schedule by their keys; empty keys mean the newest baseline, else the plan
 // before, against the present plan.
 func (o *Office) Compare(ctx context.Context, a *assess.Assessment, project, was, is string) (*Comparison, error) {
-	versions, err := o.Versions(ctx, a, project)
+	versions, err := o.versions(ctx, a.Reading, a, project)
 	if err != nil {
 		return nil, err
 	}
@@ -145,7 +155,7 @@ func (o *Office) version(ctx context.Context, a *assess.Assessment, p *measure.P
 	if baseline && found.Baseline == nil {
 		found.Key, found.Text = key, "Baseline dates in the "+write.Within(found.Text)
 	}
-	f, err := o.store.Rows(ctx, record.Activities, kept.Selection{Load: found.Load.ID, Projects: []int64{p.ID}})
+	f, err := a.Reading.Rows(ctx, record.Activities, kept.Selection{Load: found.Load.ID, Projects: []int64{p.ID}})
 	if err != nil {
 		return nil, err
 	}
@@ -153,7 +163,7 @@ func (o *Office) version(ctx context.Context, a *assess.Assessment, p *measure.P
 	if baseline {
 		v.Basis = schedule.Baseline
 	}
-	return v, o.store.LinksAt(ctx, p.ID, found.Load.ID, func(l *kept.LinkFact) {
+	return v, a.Reading.LinksAt(ctx, p.ID, found.Load.ID, func(l *kept.LinkFact) {
 		v.Links = append(v.Links, schedule.Dependency{FromCode: cmp.Or(l.FromProject, p.Code), ToCode: cmp.Or(l.ToProject, p.Code),
 			From: l.From, To: l.To, Type: l.Type, Lag: l.Lag, Ref: l.Ref})
 	})
@@ -180,7 +190,7 @@ func (o *Office) SetBaseline(ctx context.Context, a *assess.Assessment, project 
 	if len(d.order) == 0 {
 		return fault.Field("baseline", project, "a project with a schedule")
 	}
-	versions, err := o.Versions(ctx, a, project)
+	versions, err := o.versions(ctx, o.store, a, project)
 	if err != nil {
 		return err
 	}
