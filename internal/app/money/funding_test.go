@@ -75,7 +75,8 @@ func TestFundingAndRevenueOfAClosedPeriod(t *testing.T) {
 	apptest.Send(t, o, sent(november, record.Actuals, "project,cost_code,date,amount\nA,C,2026-10-05,500\nA,C,2026-10-06,70\n"),
 		sent(november, record.Funding, "project,funder,percent\nA,Fund,100\n"),
 		sent(november, record.Forecast, "project,cost_code,amount,month\nA,C,99,2026-12\n"),
-		sent(november, record.Revenue, "project,code,name,month,planned,client\nA,1,First bill,2026-10,300,Port\nA,2,Other bill,2026-11,50,Ferry\n"))
+		sent(november, record.Revenue, "project,code,name,month,planned,client\nA,1,First bill,2026-10,300,Port\n"+
+			"A,2,Other bill,2026-11,50,Ferry\n"))
 
 	clients := func(day calendar.Date) map[string]string {
 		a, s := scopeOf(t, o, "A", day)
