@@ -13,8 +13,8 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	"turret/internal/app/account"
-	"turret/internal/app/apptest"
 	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -111,5 +111,7 @@ func Restarted(t *testing.T, h *House) *app.Office {
 // Take takes in a file of October, as CSV.
 func (h *House) Take(kind record.Kind, text string) {
 	h.T.Helper()
-	apptest.Send(h.T, h.Office, apptest.Sent{Kind: kind, Period: apptest.October, Text: text})
+	_, err := h.Office.Intake.Import(Ctx(), []*kept.File{read(h.T, kind, text)},
+		intake.Origin{Period: calendar.Months.Of(calendar.On(2026, 10, 1))})
+	require.NoError(h.T, err)
 }

@@ -53,15 +53,21 @@ func Filled(t *testing.T, files map[record.Kind]string, from intake.Origin) (*st
 	var list []*kept.File
 	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
-			f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
-			require.NoError(t, err)
-			require.Empty(t, problems)
-			list = append(list, f)
+			list = append(list, read(t, kind, text))
 		}
 	}
 	_, err = office.Intake.Import(ctx, list, from)
 	require.NoError(t, err)
 	return s, office
+}
+
+// read reads a file of CSV that has no problems.
+func read(t *testing.T, kind record.Kind, text string) *kept.File {
+	t.Helper()
+	f, problems, err := ingest.CSV(string(kind)+".csv", kind, strings.NewReader(text))
+	require.NoError(t, err)
+	require.Empty(t, problems)
+	return f
 }
 
 // Parts are what an office works with, in folders of the test.
