@@ -49,11 +49,11 @@ func TestLabourFromTimesheetsIsBorne(t *testing.T) {
 		send(record.Actuals, "project,cost_code,date,amount\nA,W,2026-10-06,500\nA,S,2026-10-07,80\n"),
 		send(record.Funding, "project,funder,percent\nA,Town,60\nA,Fund,40\n"))
 	assert.Equal(t, map[string]string{"Town": "120.00", "Fund": "80.00"}, borneBy(t, o, apptest.Last))
-	a, s := scopeOf(t, o, "A", apptest.Last)
-	assert.Equal(t, "200.00", s.Projects[0].Account.Actual.Text("EUR"), "parts add up to the actual cost")
+	_, of := scopeOf(t, o, "A", apptest.Last)
+	assert.Equal(t, "200.00", of.Projects[0].Account.Actual.Text("EUR"), "parts add up to the actual cost")
 
 	apptest.Send(t, o, send(record.Timesheets, "person,project,date,hours\nK,A,2026-10-06,3\nZ,A,2026-10-08,1\n"))
-	a, s = scopeOf(t, o, "A", apptest.Last)
+	a, s := scopeOf(t, o, "A", apptest.Last)
 	f, err := o.Money.Funding(apptest.Ctx, a, s)
 	require.NoError(t, err)
 	require.Len(t, f.Lines, 1)
