@@ -41,17 +41,23 @@ func gated(t *testing.T, list ...[2]string) *app.Office {
 	return o
 }
 
+// dug is five days of work with a budget of 100, 90 to come after 20 spent, and a risk of two days and 10.00 with a probability in percent.
+func dug(t *testing.T, probability string) *app.Office {
+	t.Helper()
+	return gated(t, [2]string{"activities", "project,code,name,baseline_start,baseline_finish,duration,start,finish\n" +
+		"A1,1,Dig <b>,2026-11-02,2026-11-06,5,2026-11-02,2026-11-06\n"},
+		[2]string{"budget", "project,cost_code,amount,month\nA1,C,100,2026-11\n"},
+		[2]string{"forecast", "project,cost_code,amount,month\nA1,C,90,2026-11\n"},
+		[2]string{"actuals", "project,cost_code,date,amount\nA1,C,2026-10-05,20\n"},
+		[2]string{"risks", "project,code,title,activity,probability,days_impact,cost_impact,state\nA1,R1,Clay,1," + probability + ",2,10,open\n"})
+}
+
 // By hand: Dig is five days from Monday 2 November on, and a certain risk adds two and 10.00 to 90 to come after 20 spent: every run ends
 // on
 // Tuesday the 10th for 120, which the budget of 100 never covers, four days after the baseline of the 6th. Nothing is finished that could
 // be learned from.
 func TestRangesAndPredictionByHand(t *testing.T) {
-	o := gated(t, [2]string{"activities", "project,code,name,baseline_start,baseline_finish,duration,start,finish\n" +
-		"A1,1,Dig <b>,2026-11-02,2026-11-06,5,2026-11-02,2026-11-06\n"},
-		[2]string{"budget", "project,cost_code,amount,month\nA1,C,100,2026-11\n"},
-		[2]string{"forecast", "project,cost_code,amount,month\nA1,C,90,2026-11\n"},
-		[2]string{"actuals", "project,cost_code,date,amount\nA1,C,2026-10-05,20\n"},
-		[2]string{"risks", "project,code,title,activity,probability,days_impact,cost_impact,state\nA1,R1,Clay,1,100,2,10,open\n"})
+	o := dug(t, "100")
 	page := toldBy(t, o, "analyst", "ranges", "prediction")
 	for _, want := range []string{"2 projects over 2,000 runs: in eight of ten all is finished by 10 Nov 2026.",
 		"First A1 · Lea 6 Nov 2026 10 Nov 2026 10 Nov 2026 +2 0 % €120 €120 0 %", "Nothing is predicted: "} {
@@ -64,12 +70,7 @@ func TestRangesAndPredictionByHand(t *testing.T) {
 
 // The same with a risk that strikes in three of ten runs: half of them end without it, eight of ten with it.
 func TestRangesTellHalfAndEightOfTen(t *testing.T) {
-	o := gated(t, [2]string{"activities", "project,code,name,baseline_start,baseline_finish,duration,start,finish\n" +
-		"A1,1,Dig,2026-11-02,2026-11-06,5,2026-11-02,2026-11-06\n"},
-		[2]string{"budget", "project,cost_code,amount,month\nA1,C,100,2026-11\n"},
-		[2]string{"forecast", "project,cost_code,amount,month\nA1,C,90,2026-11\n"},
-		[2]string{"actuals", "project,cost_code,date,amount\nA1,C,2026-10-05,20\n"},
-		[2]string{"risks", "project,code,title,activity,probability,days_impact,cost_impact,state\nA1,R1,Clay,1,30,2,10,open\n"})
+	o := dug(t, "30")
 	page := toldBy(t, o, "analyst", "ranges")
 	assert.True(t, spaced("First A1 · Lea 6 Nov 2026 6 Nov 2026 10 Nov 2026 +2").MatchString(page))
 	assert.True(t, spaced("€110 €120").MatchString(page))

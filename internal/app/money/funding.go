@@ -90,8 +90,12 @@ func (o *Office) Funding(ctx context.Context, a *assess.Assessment, s *assess.Sc
 func fundsOf(ctx context.Context, a *assess.Assessment, s *assess.Scope) (map[int64]*funds, error) {
 	by := map[int64]*funds{}
 	ids := make([]int64, 0, len(s.Projects))
+	var timed []int64 // whose labour is known from timesheets
 	for _, p := range s.Projects {
 		ids = append(ids, p.ID)
+		if p.Labour == cost.Timesheets {
+			timed = append(timed, p.ID)
+		}
 	}
 	if len(ids) == 0 {
 		return by, nil
@@ -114,8 +118,8 @@ func fundsOf(ctx context.Context, a *assess.Assessment, s *assess.Scope) (map[in
 	if err == nil {
 		err = a.Reading.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })
 	}
-	if err == nil {
-		err = a.Reading.Bookings(ctx, ids, func(project int64, x *cost.Booking) { by[project].bookings = append(by[project].bookings, *x) })
+	if timed = slices.DeleteFunc(timed, func(id int64) bool { return by[id] == nil }); err == nil && len(timed) > 0 {
+		err = a.Reading.Bookings(ctx, timed, func(project int64, x *cost.Booking) { by[project].bookings = append(by[project].bookings, *x) })
 	}
 	return by, err
 }

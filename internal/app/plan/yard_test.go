@@ -387,6 +387,43 @@ func TestSlipsFollowTheReportsOfThePeriods(t *testing.T) {
 	_ = s
 }
 
+// What comes after a month was closed, for it or for the next, is neither a version of its plan nor moves a milestone in it.
+func TestAClosedPeriodHasTheVersionsOfThen(t *testing.T) {
+	_, o, _ := theYard(t)
+	report := func(month int, day string) {
+		_, err := o.Intake.Import(ctx, []*kept.File{apptest.Read(t, record.Activities,
+			"project,code,name,kind,baseline_finish,finish\nBARGE,TRIAL,Trial passed,milestone,2026-10-30,"+day+"\n")},
+			intake.Origin{Author: "tester", Period: calendar.Months.Of(calendar.On(2026, month, 1))})
+		require.NoError(t, err)
+	}
+	known := func() (versions int, points []string) {
+		a, err := o.Assess.Day(ctx, calendar.On(2026, 10, 31))
+		require.NoError(t, err)
+		list, err := o.Plan.Versions(ctx, a, "BARGE")
+		require.NoError(t, err)
+		tl, err := plan.TimelineOf(a, "BARGE", plan.TimelineFilter{})
+		require.NoError(t, err)
+		slips, err := o.Plan.Slips(ctx, a, tl)
+		require.NoError(t, err)
+		require.Len(t, slips, 1)
+		for _, p := range slips[0].Points {
+			points = append(points, p.Period.String()+" "+p.Date.String())
+		}
+		return len(list), points
+	}
+	report(9, "2026-11-10")
+	report(10, "2026-11-20")
+	_, err := o.Publish.Close(ctx, apptest.October)
+	require.NoError(t, err)
+	was, points := known()
+	assert.Equal(t, []string{"2026-09 2026-11-10", "2026-10 2026-11-20"}, points)
+	report(11, "2026-12-01")
+	report(9, "2026-12-24")
+	versions, later := known()
+	assert.Equal(t, was, versions)
+	assert.Equal(t, points, later)
+}
+
 func TestRaisingALevelIsARevision(t *testing.T) {
 	s, o, assess := theYard(t)
 	require.NoError(t, o.Plan.Raise(ctx, assess(), "BARGE", "TRIAL", schedule.PortfolioLevel))

@@ -74,6 +74,7 @@ func (s *pages) funding(c fiber.Ctx) error {
 		v.Unfunded = append(v.Unfunded, page.Link{Text: p.Code + " " + p.Name, Href: r.Project(p.Code)})
 	}
 	if len(f.Lines) == 0 {
+		v.Headline = []page.Spoken{{Text: "No funding here."}}
 		v.Empty = "Nobody is named as paying for a project here. It comes with the file funding: who pays what percentage, from which " +
 			"month on."
 	}
