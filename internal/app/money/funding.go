@@ -119,7 +119,8 @@ func fundsOf(ctx context.Context, a *assess.Assessment, s *assess.Scope) (map[in
 		err = a.Reading.Amounts(ctx, ids, func(project int64, x *cost.Posting) { by[project].postings = append(by[project].postings, *x) })
 	}
 	if timed = slices.DeleteFunc(timed, func(id int64) bool { return by[id] == nil }); err == nil && len(timed) > 0 {
-		err = a.Reading.Bookings(ctx, timed, func(project int64, x *cost.Booking) { by[project].bookings = append(by[project].bookings, *x) })
+		err = a.Reading.Bookings(ctx, timed,
+			func(project int64, x *cost.Booking) { by[project].bookings = append(by[project].bookings, *x) })
 	}
 	return by, err
 }
