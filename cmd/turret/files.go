@@ -54,7 +54,7 @@ func initCommand() *cobra.Command {
 				return s.Close()
 			}
 			ctx := access.As(c.Context(), access.Operator(login()))
-			return errors.Join(office(s, db, sender).Setting.Save(ctx, set), s.Close())
+			return errors.Join(office(clockOf(ctx), s, db, sender).Setting.Save(ctx, set), s.Close())
 		},
 	}
 	dbFlag(c, &db)
@@ -84,15 +84,15 @@ func open(c *cobra.Command, db string) (*store.Store, *app.Office, error) {
 	if f := c.Flags().Lookup("mail-from"); f != nil {
 		from = f.Value.String()
 	}
-	return s, office(s, db, from), nil
+	return s, office(clockOf(c.Context()), s, db, from), nil
 }
 
 // sender is whose letters are where nobody said otherwise.
 const sender = "turret@localhost"
 
 // office makes an office over a store, its drafts and its outbox in folders beside the file.
-func office(s *store.Store, db, from string) *app.Office {
-	return app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
+func office(now clock, s *store.Store, db, from string) *app.Office {
+	return app.NewOffice(s, now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(db+".drafts", time.Now().Add(-30*24*time.Hour)),
 		Outbox: outbox.In(db+".outbox", from), Files: attach.In(filesOf(db)), Print: reports{}.Report})
 }
 

@@ -3,6 +3,7 @@ package main
 import (
 	"turret/internal/app/condition"
 	appdraft "turret/internal/app/draft"
+	"turret/internal/demotest"
 
 	"archive/zip"
 	"bytes"
@@ -78,7 +79,7 @@ func newHostile(t *testing.T) *hostile {
 	t.Cleanup(func() { _ = s.Close() })
 	h := &hostile{t: t, day: calendar.On(2026, 10, 31),
 		ctx:    access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Administrator}),
-		office: app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
+		office: app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
 	h.send("structure.csv", []byte("code,name,level\nPF,Portfolio,portfolio\n"))
 	return h
 }

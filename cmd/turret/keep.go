@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -57,7 +56,7 @@ func restoreCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, args []string) error {
 			ctx := access.As(c.Context(), access.Operator(login()))
 			err := store.Restore(ctx, args[0], db, func(s *store.Store) error {
-				return verify(ctx, c.OutOrStdout(), app.NewOffice(s, time.Now, app.Parts{}))
+				return verify(ctx, c.OutOrStdout(), app.NewOffice(s, clockOf(ctx), app.Parts{}))
 			})
 			if errors.Is(err, os.ErrExist) {
 				return fmt.Errorf("%s is there already; move it away first", db)

@@ -44,12 +44,14 @@ func status(err error) int {
 }
 
 func root() *cobra.Command {
+	var today string
 	c := &cobra.Command{
-		Use:           "turret",
-		Short:         "Portfolio figures that explain themselves, from files to a decision",
-		SilenceErrors: true,
-		SilenceUsage:  true,
-		Args:          cobra.ArbitraryArgs,
+		Use:               "turret",
+		Short:             "Portfolio figures that explain themselves, from files to a decision",
+		SilenceErrors:     true,
+		SilenceUsage:      true,
+		Args:              cobra.ArbitraryArgs,
+		PersistentPreRunE: func(c *cobra.Command, _ []string) error { return setClock(c, today) },
 		RunE: func(_ *cobra.Command, args []string) error {
 			if len(args) > 0 {
 				return usageError{fmt.Errorf("%q is not a command; turret --help lists them", args[0])}
@@ -60,6 +62,7 @@ func root() *cobra.Command {
 	c.SetFlagErrorFunc(func(c *cobra.Command, err error) error {
 		return usageError{fmt.Errorf("%w; see %s --help", err, c.CommandPath())}
 	})
+	c.PersistentFlags().StringVar(&today, "today", "", todayHelp)
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
 	c.AddCommand(initCommand(), importCommand(), measuresCommand(), checkCommand(), publishCommand(), reportCommand(), referenceCommand(),
 		traceCommand(), networkCommand(), capacityCommand(), rankCommand(), selectCommand(), rangeCommand(), predictCommand(),

@@ -39,7 +39,7 @@ func publishCommand() *cobra.Command {
 				}
 				fmt.Fprintf(c.OutOrStdout(), "%s is open again\n", span.Name())
 			}
-			day := today()
+			day := clockOf(c.Context()).today()
 			if waive != "" {
 				if err := office.Publish.Waive(c.Context(), span, day, "", waive); err != nil {
 					return err

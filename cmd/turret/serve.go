@@ -32,7 +32,6 @@ import (
 	"turret/internal/web/prefix"
 
 	appreport "turret/internal/app/report"
-	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
 	"turret/internal/demo"
@@ -175,7 +174,7 @@ func simulateCommand() *cobra.Command {
 				}
 			}
 			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule, /work and /hours\n", l.Addr())
-			stand := &simulate.SignOn{Issuer: fmt.Sprintf("http://%s/sign-on", l.Addr()), Client: "turret", Secret: "simulated",
+			stand := &simulate.SignOn{Issuer: fmt.Sprintf("http://%s/sign-on", l.Addr()), Client: "turret", Secret: "simulated", Now: time.Now,
 				People: []string{"ana@example.org", "lea@example.org"}}
 			all := http.NewServeMux()
 			all.Handle("/", systems.Handler())
@@ -214,8 +213,6 @@ func simulateMail(c *cobra.Command, port string) error {
 	return nil
 }
 
-func today() calendar.Date { return setting.DayOf(time.Now()) }
-
 func serveCommand() *cobra.Command {
 	var db, addr, asOf, base string
 	var secure bool
@@ -244,6 +241,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer release()
+			now := clockOf(c.Context())
 			s, office, err := open(c, db)
 			if err != nil {
 				return err
@@ -256,7 +254,7 @@ func serveCommand() *cobra.Command {
 				p, err := office.Setting.LastWhole(c.Context())
 				if err != nil {
 					slog.Error("settings", "error", err)
-					return today()
+					return now.today()
 				}
 				return p.Last()
 			}
@@ -265,7 +263,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := page.Config{Office: office, Reports: reports{}, AsOf: day, Today: today, Sessions: sessions, Secure: secure,
+			config := page.Config{Office: office, Reports: reports{}, AsOf: day, Today: now.today, Sessions: sessions, Secure: secure,
 				Proxies: trusted, Feeds: feeds()}
 			if config.Base, err = prefix.Parse(base); err != nil {
 				return usageError{fmt.Errorf("--base-path %w", err)}
@@ -392,9 +390,13 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer sessions.Close()
-			config := page.Config{Office: office(s, db, sender), Reports: reports{}, Demo: true, Patience: 10 * time.Second,
+			now := clockOf(c.Context())
+			if !c.Flags().Changed("today") {
+				now = staged(demo.Today)
+			}
+			config := page.Config{Office: office(now, s, db, sender), Reports: reports{}, Demo: true, Patience: 10 * time.Second,
 				Sessions: sessions, Feeds: feeds(), Base: below,
-				AsOf: func() calendar.Date { return demo.AsOf }, Today: func() calendar.Date { return demo.Today }}
+				AsOf: func() calendar.Date { return demo.AsOf }, Today: now.today}
 			for _, p := range demo.People() {
 				config.Entrants = append(config.Entrants, page.Entrant(p))
 			}

@@ -136,8 +136,10 @@ type Parts struct {
 // mostReading is how many files one person may have read at once, the one at work included.
 const mostReading = 4
 
-// NewOffice makes an office over a store; now gives the time that loads are stamped with.
+// NewOffice makes an office over a store; now gives the time that all is stamped with, and
+// may jump back: two stamps of one office are in the order in which they were made.
 func NewOffice(store Store, now func() time.Time, with Parts) *Office {
+	now = rising(now)
 	turns := access.NewTurns(max(2, runtime.GOMAXPROCS(0)), mostReading, "files are being read")
 	o := &Office{Audit: audit.NewOffice(store, now), Saved: saved.NewOffice(store, now), Letter: letter.NewOffice(store, with.Outbox),
 		Trace: trace.NewOffice(store)}

@@ -40,7 +40,7 @@ var allowed = map[string][]string{
 	"feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {}, "demo": {"ingest"},
 	"simulate": {"demo"}, "demotest": {"demo", "store"}, "calctest": {},
-	"web/webtest": {"ingest", "store", "draft", "outbox", "session", "web", "web/page"},
+	"web/webtest": {"demotest", "ingest", "store", "draft", "outbox", "session", "web", "web/page"},
 	"app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",
 		"feed", "attach"},
 }

@@ -63,10 +63,11 @@ func (s *Schedule) Run(ctx context.Context) {
 				slog.Error("backup", "folder", s.Dir, "error", err)
 			}
 		}
-		select {
-		case <-ctx.Done():
+		wait, stop := context.WithTimeout(ctx, time.Minute)
+		<-wait.Done()
+		stop()
+		if ctx.Err() != nil {
 			return
-		case <-time.After(time.Minute):
 		}
 	}
 }

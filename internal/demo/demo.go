@@ -23,8 +23,8 @@ import (
 // AsOf is the day on which the demonstration opens.
 var AsOf = day(2026, 10, 31)
 
-// Today is the day on which the demonstration takes place: the period's inputs are due.
-var Today = day(2026, 11, 6)
+// Today is the day on which the demonstration takes place: what it stamps or compares with today goes by it.
+var Today = day(2026, 11, 3)
 
 const seed = 1805
 

@@ -8,7 +8,6 @@ import (
 	"path/filepath"
 	"slices"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -33,7 +32,7 @@ func office(t *testing.T) (*app.Office, *assess.Assessment) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
-	o := app.NewOffice(s, time.Now, app.Parts{})
+	o := app.NewOffice(s, demotest.Now, app.Parts{})
 	a, err := o.Assess.Day(ctx, demo.AsOf)
 	require.NoError(t, err)
 	return o, a
@@ -121,7 +120,7 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		require.NoError(t, err)
 		s, err := store.Create(access.As(context.Background(), access.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)
-		_, err = app.NewOffice(s, time.Now, app.Parts{}).Intake.Import(access.As(context.Background(), access.Operator("a test")), files,
+		_, err = app.NewOffice(s, demotest.Now, app.Parts{}).Intake.Import(access.As(context.Background(), access.Operator("a test")), files,
 			intake.Origin{})
 		require.NoError(t, err)
 		require.NoError(t, s.Close())

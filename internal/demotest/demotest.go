@@ -13,11 +13,18 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"turret/internal/app/access"
 	"turret/internal/demo"
 	"turret/internal/store"
 )
+
+// At is the moment at which tests take place, whatever the machine's clock says: the morning of the demonstration's day.
+var At = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
+
+// Now is a clock that stands still at At.
+func Now() time.Time { return At }
 
 // made is the file, as bytes. Programs that test the same sources share what the first of them made.
 var made = sync.OnceValues(func() ([]byte, error) {

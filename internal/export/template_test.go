@@ -6,7 +6,6 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -19,6 +18,7 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/demotest"
 	"turret/internal/export"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -32,7 +32,7 @@ func TestSamplesLoad(t *testing.T) {
 	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(t, err)
 	defer s.Close()
-	o := app.NewOffice(s, time.Now, app.Parts{})
+	o := app.NewOffice(s, demotest.Now, app.Parts{})
 	for _, kind := range record.Kinds() {
 		f, problems, err := ingest.CSV(string(kind)+".csv", kind, bytes.NewReader(export.Sample(kind.Input())))
 		require.NoError(t, err)

@@ -103,10 +103,11 @@ func (r *run) get(path string, q url.Values, into any) error {
 			return err
 		}
 		r.log("%s, try %d of %d: %v", path, n, tries, err)
-		select {
-		case <-r.ctx.Done():
+		wait, stop := context.WithTimeout(r.ctx, time.Duration(n)*r.Wait)
+		<-wait.Done()
+		stop()
+		if r.ctx.Err() != nil {
 			return r.ctx.Err()
-		case <-time.After(time.Duration(n) * r.Wait):
 		}
 	}
 	return err

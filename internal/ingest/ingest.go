@@ -6,6 +6,7 @@
 package ingest
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -301,10 +302,11 @@ func (r *reader) fail(row int32, column, value, expected string) {
 // all reads the head and every row. It returns an error only where reading itself fails.
 func (r *reader) all(t table, strict bool) error {
 	read := readerOf(r.file.Kind)
-	end := time.Now().Add(MaxTime)
+	limit, stop := context.WithTimeout(context.Background(), MaxTime)
+	defer stop()
 	for n := 1; ; n++ {
 		row, cells, err := t.next()
-		if n%4096 == 0 && time.Now().After(end) {
+		if n%4096 == 0 && limit.Err() != nil {
 			return unreadable(r.file.Name, fmt.Sprintf("a sheet that can be read within %v; split it", MaxTime))
 		}
 		if errors.Is(err, io.EOF) {

@@ -30,9 +30,9 @@ func (s Server) Carry(ctx context.Context, from string, to []string, message []b
 		return err
 	}
 	defer conn.Close()
-	if err := conn.SetDeadline(time.Now().Add(patience)); err != nil {
-		return err
-	}
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	defer context.AfterFunc(ctx, func() { _ = conn.Close() })()
 	c, err := smtp.NewClient(conn, host)
 	if err != nil {
 		return err

@@ -6,7 +6,6 @@ import (
 	"io"
 	"path/filepath"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -15,6 +14,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/report"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/store"
 )
@@ -27,7 +27,7 @@ func BenchmarkReports(b *testing.B) {
 		require.NoError(b, demo.Generate(demo.Size{Projects: projects, Activities: projects * 40, Ledger: projects * 100, Seed: 1}, dir))
 		s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(b, err)
-		office := app.NewOffice(s, time.Now, app.Parts{})
+		office := app.NewOffice(s, demotest.Now, app.Parts{})
 		files, _, err := ingest.Paths([]string{dir}, "")
 		require.NoError(b, err)
 		_, err = office.Intake.Import(ctx, files, intake.Origin{})

@@ -5,7 +5,6 @@ import (
 	"context"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -27,7 +26,7 @@ import (
 func TestLibreOfficeComesToTheSameReport(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
-	o := app.NewOffice(s, time.Now, app.Parts{})
+	o := app.NewOffice(s, demotest.Now, app.Parts{})
 	keys := []measure.Key{measure.BAC, measure.AC, measure.EAC, measure.VAC}
 	c, err := o.Report.Content(ctx, &appreport.Report{Name: "Money", Parts: []appreport.Part{{Key: "money",
 		Columns: measure.Texts(keys...)}}}, demo.AsOf)

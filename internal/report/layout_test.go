@@ -11,7 +11,6 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,7 +28,7 @@ func demonstration(t *testing.T) (context.Context, *app.Office) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
-	return ctx, app.NewOffice(s, time.Now, app.Parts{})
+	return ctx, app.NewOffice(s, demotest.Now, app.Parts{})
 }
 
 func everySection() []report.Part {

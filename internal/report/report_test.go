@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,6 +22,7 @@ import (
 
 	appreport "turret/internal/app/report"
 	"turret/internal/core/calendar"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/report"
@@ -35,7 +35,7 @@ func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, time.Now, app.Parts{})
+	o := app.NewOffice(s, demotest.Now, app.Parts{})
 	files := map[record.Kind]string{record.CostCodes: "code,name\nC,Cost\n", record.Projects: projects,
 		record.Budget:     "project,cost_code,amount,month\n=A,C,1000,2026-09\n",
 		record.Activities: "project,code,name,kind,baseline_finish,finish\n=A,M,🚢 sails,milestone,2026-10-01,2026-12-01\n"}

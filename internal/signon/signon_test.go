@@ -6,6 +6,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -16,7 +17,7 @@ import (
 
 func provided(t *testing.T) (*Provider, *simulate.SignOn) {
 	t.Helper()
-	stand := &simulate.SignOn{Client: "turret", Secret: "hush"}
+	stand := &simulate.SignOn{Now: time.Now, Client: "turret", Secret: "hush"}
 	server := httptest.NewServer(stand.Handler())
 	t.Cleanup(server.Close)
 	stand.Issuer = server.URL

@@ -49,7 +49,9 @@ func (m *Mail) Serve(ctx context.Context, l net.Listener) error {
 		}
 		go func() {
 			defer conn.Close()
-			_ = conn.SetDeadline(time.Now().Add(time.Minute))
+			patience, done := context.WithTimeout(ctx, time.Minute)
+			defer done()
+			defer context.AfterFunc(patience, func() { _ = conn.Close() })()
 			m.talk(textproto.NewConn(conn))
 		}()
 	}

@@ -21,9 +21,10 @@ import (
 // SignOn stands in for an identity provider that speaks OpenID Connect. It asks nobody for a password: whoever comes chooses who they are.
 type SignOn struct {
 	Issuer, Client, Secret string
-	People                 []string // addresses that one may choose from; any other may be asked for as well
-	Unverified             bool     // it does not vouch for addresses
-	Nonce                  string   // said in the place of what it was asked with, where not empty
+	Now                    func() time.Time // that tokens are stamped with
+	People                 []string         // addresses that one may choose from; any other may be asked for as well
+	Unverified             bool             // it does not vouch for addresses
+	Nonce                  string           // said in the place of what it was asked with, where not empty
 
 	once sync.Once
 	key  *rsa.PrivateKey
@@ -130,7 +131,7 @@ func (s *SignOn) signed(a *asked) (string, error) {
 	if s.Nonce != "" {
 		nonce = s.Nonce
 	}
-	now := time.Now()
+	now := s.Now()
 	return jwt.Signed(signer).Claims(jwt.Claims{Issuer: s.Issuer, Subject: a.email, Audience: jwt.Audience{s.Client},
 		IssuedAt: jwt.NewNumericDate(now), Expiry: jwt.NewNumericDate(now.Add(5 * time.Minute))}).
 		Claims(map[string]any{"nonce": nonce, "email": a.email, "email_verified": !s.Unverified}).Serialize()

@@ -6,6 +6,7 @@
 package simulate
 
 import (
+	"context"
 	"encoding/json"
 	"net/http"
 	"slices"
@@ -144,7 +145,9 @@ func (s *Systems) moody(answer func(*http.Request) any) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		q := r.URL.Query()
 		if ms, _ := strconv.Atoi(q.Get("slow")); ms > 0 {
-			time.Sleep(time.Duration(min(ms, 10_000)) * time.Millisecond)
+			wait, stop := context.WithTimeout(r.Context(), time.Duration(min(ms, 10_000))*time.Millisecond)
+			<-wait.Done()
+			stop()
 		}
 		n := s.asked.Add(1)
 		if every, _ := strconv.ParseInt(q.Get("fail"), 10, 64); every > 0 && n%every == 0 {

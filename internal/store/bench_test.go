@@ -23,6 +23,7 @@ import (
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -50,7 +51,7 @@ func take(b *testing.B, s *store.Store, paths ...string) {
 	b.Helper()
 	files, _, err := ingest.Paths(paths, "")
 	require.NoError(b, err)
-	_, err = app.NewOffice(s, time.Now, app.Parts{}).Intake.Import(ctx, files, intake.Origin{})
+	_, err = app.NewOffice(s, demotest.Now, app.Parts{}).Intake.Import(ctx, files, intake.Origin{})
 	require.NoError(b, err)
 }
 
@@ -83,7 +84,7 @@ func BenchmarkLoad(b *testing.B) {
 }
 
 func plainInsert(b *testing.B) {
-	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(b.TempDir(), fmt.Sprint(b.N, time.Now().UnixNano()))+
+	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "inserts.db")+
 		"?_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)&_pragma=cache_size(-65536)")
 	require.NoError(b, err)
 	defer db.Close()
@@ -113,7 +114,7 @@ func BenchmarkAssess(b *testing.B) {
 	take(b, s, dir)
 	b.Run("cold", func(b *testing.B) {
 		for b.Loop() {
-			_, err := app.NewOffice(s, time.Now, app.Parts{}).Assess.Day(ctx, demo.AsOf)
+			_, err := app.NewOffice(s, demotest.Now, app.Parts{}).Assess.Day(ctx, demo.AsOf)
 			require.NoError(b, err)
 		}
 	})
@@ -123,7 +124,7 @@ func BenchmarkAssess(b *testing.B) {
 		}
 	})
 	b.Run("changed", func(b *testing.B) { // one project, by a forecast that is sent
-		o := app.NewOffice(s, time.Now, app.Parts{})
+		o := app.NewOffice(s, demotest.Now, app.Parts{})
 		a, err := o.Assess.Day(ctx, demo.AsOf)
 		require.NoError(b, err)
 		n := 0
@@ -185,7 +186,7 @@ func BenchmarkPreview(b *testing.B) {
 	s := fresh(b)
 	defer s.Close()
 	take(b, s, dir)
-	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
+	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
 	receive := func() *appdraft.Draft {
 		f, err := os.Open(filepath.Join(next, "actuals.csv"))
 		require.NoError(b, err)

@@ -22,6 +22,7 @@ import (
 	"turret/internal/app/setting"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/demotest"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -198,7 +199,7 @@ func TestAuditTrail(t *testing.T) {
 		require.NoError(t, other.Close())
 		bad, err := store.Open(ctx, copied)
 		require.NoError(t, err)
-		v, err := app.NewOffice(bad, time.Now, app.Parts{}).Audit.Verify(ctx)
+		v, err := app.NewOffice(bad, demotest.Now, app.Parts{}).Audit.Verify(ctx)
 		require.NoError(t, err)
 		assert.NotZero(t, v.Broken, tamper)
 		require.NoError(t, bad.Close())

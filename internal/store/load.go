@@ -132,7 +132,7 @@ func (s *Store) Withdraw(ctx context.Context, load int64, who, reason string, at
 		}
 		r, err := tx.ExecContext(ctx,
 			`UPDATE loads SET withdrawn_at = ?, withdrawn_by = ?, reason = ? WHERE id = ? AND withdrawn_at IS NULL`,
-			at.UTC().Format(stamp), who, reason, load)
+			at.UTC().Format(fine), who, reason, load)
 		if err != nil {
 			return err
 		}

@@ -21,12 +21,12 @@ const rehearsals = ".turret-try-"
 // Rehearse writes the files into a copy, passes what could then be read, and throws the copy away. Nobody waits for it: the file itself is
 // read only, as it stood when this began.
 func (s *Store) Rehearse(ctx context.Context, b kept.Batch, then func(kept.Reading) error) (err error) {
-	forgotten(filepath.Dir(s.path))
 	dir, err := os.MkdirTemp(filepath.Dir(s.path), rehearsals)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
+	forgotten(dir)
 	path := filepath.Join(dir, "copy.db")
 	if err := s.copyTo(ctx, path); err != nil {
 		return fmt.Errorf("copying the file: %w", err)
@@ -70,12 +70,13 @@ func (s *Store) copyTo(ctx context.Context, path string) error {
 	})
 }
 
-// forgotten removes copies that a process which was killed left behind.
-func forgotten(dir string) {
-	list, _ := filepath.Glob(filepath.Join(dir, rehearsals+"*"))
-	for _, path := range list {
-		if f, err := os.Stat(path); err == nil && time.Since(f.ModTime()) > 24*time.Hour {
-			_ = os.RemoveAll(path)
+// forgotten removes copies beside a new one that a process which was killed left behind a day ago or earlier, by the file system's time.
+func forgotten(made string) {
+	list, _ := filepath.Glob(filepath.Join(filepath.Dir(made), rehearsals+"*"))
+	now, err := os.Stat(made)
+	for i := 0; i < len(list) && err == nil; i++ {
+		if f, err := os.Stat(list[i]); err == nil && now.ModTime().Sub(f.ModTime()) > 24*time.Hour {
+			_ = os.RemoveAll(list[i])
 		}
 	}
 }

@@ -7,7 +7,6 @@ import (
 	"net/http/httptest"
 	"path/filepath"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -16,6 +15,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/core/calendar"
 	"turret/internal/demo"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/store"
 	"turret/internal/web/page"
@@ -30,7 +30,7 @@ func BenchmarkPages(b *testing.B) {
 	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
 	require.NoError(b, err)
 	defer s.Close()
-	office := app.NewOffice(s, time.Now, app.Parts{})
+	office := app.NewOffice(s, demotest.Now, app.Parts{})
 	files, _, err := ingest.Paths([]string{dir}, "")
 	require.NoError(b, err)
 	_, err = office.Intake.Import(ctx, files, intake.Origin{})

@@ -5,7 +5,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -15,6 +14,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/demotest"
 	"turret/internal/record"
 	"turret/internal/web"
 	"turret/internal/web/page"
@@ -25,7 +25,7 @@ import (
 func many(t *testing.T, n int) *web.Server {
 	t.Helper()
 	s, _ := apptest.Opened(t)
-	office := app.NewOffice(s, time.Now, webtest.Parts(t))
+	office := app.NewOffice(s, demotest.Now, webtest.Parts(t))
 	take := func(kind record.Kind, head, row string) {
 		lines := []string{head}
 		if kind == record.Projects {

@@ -7,7 +7,6 @@ import (
 	"sort"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -39,7 +38,7 @@ func placeless(to string) bool {
 // Whoever stands in September, in one programme, stays there whatever leads on: every link and form of every page that is reached from the
 // Lookout names both.
 func TestThePlaceIsKept(t *testing.T) {
-	office := app.NewOffice(demotest.Store(t), time.Now, webtest.Parts(t))
+	office := app.NewOffice(demotest.Store(t), demotest.Now, webtest.Parts(t))
 	srv := webtest.Serve(t, office, page.Config{AsOf: func() calendar.Date { return calendar.On(2026, 10, 31) },
 		Today: func() calendar.Date { return calendar.On(2026, 11, 10) }})
 	queue, seen, walked := []string{"/?asof=2026-09-30&scope=LW"}, map[string]bool{}, map[string]int{}

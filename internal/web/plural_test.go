@@ -8,7 +8,6 @@ import (
 	"sort"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -18,6 +17,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/demotest"
 	"turret/internal/record"
 	"turret/internal/web"
 	"turret/internal/web/page"
@@ -67,7 +67,7 @@ func TestWrongCountsAreFound(t *testing.T) {
 func counted(t *testing.T, n int) *app.Office {
 	t.Helper()
 	s, _ := apptest.Opened(t)
-	office := app.NewOffice(s, time.Now, webtest.Parts(t))
+	office := app.NewOffice(s, demotest.Now, webtest.Parts(t))
 	for _, x := range []struct {
 		kind record.Kind
 		head string

@@ -9,7 +9,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -28,6 +27,7 @@ import (
 	"turret/internal/core/calendar"
 	"turret/internal/core/cost"
 	"turret/internal/core/money"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -41,7 +41,7 @@ func till(t *testing.T) (*app.Office, *store.Store, *assess.Assessment) {
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	o := app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}})
+	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}})
 	var list []*kept.File
 	for _, f := range []struct {
 		kind record.Kind

@@ -105,6 +105,8 @@ const patience = 250 * time.Millisecond
 
 // noteSoon writes an entry, and does not have its reader wait where the writer is at something long: it is written after that then.
 func (o *Office) noteSoon(ctx context.Context, e kept.Entry) error {
+	waited, stop := context.WithTimeout(context.WithoutCancel(ctx), patience)
+	defer stop()
 	done := make(chan error, 1)
 	o.later.Add(1)
 	go func() {
@@ -114,7 +116,7 @@ func (o *Office) noteSoon(ctx context.Context, e kept.Entry) error {
 	select {
 	case err := <-done:
 		return err
-	case <-time.After(patience):
+	case <-waited.Done():
 		return nil
 	}
 }

@@ -29,7 +29,7 @@ var (
 	Ctx     = access.As(context.Background(), access.Operator("ann"))
 	October = calendar.Months.Of(calendar.On(2026, 10, 1))
 	Last    = October.Last()
-	At      = time.Date(2026, 11, 3, 8, 0, 0, 0, time.UTC)
+	At      = demotest.At
 )
 
 // Sent is a file of a kind for a period.
@@ -119,6 +119,6 @@ func Opened(t *testing.T) (*store.Store, *app.Office) {
 // Demo is the demonstration, assessed as of its own day.
 func Demo(t *testing.T) (*app.Office, *assess.Assessment) {
 	t.Helper()
-	o := app.NewOffice(demotest.Store(t), time.Now, app.Parts{})
+	o := app.NewOffice(demotest.Store(t), demotest.Now, app.Parts{})
 	return o, Assessed(t, o, demo.AsOf)
 }

@@ -41,7 +41,7 @@ func Connect(t *testing.T) *Connected {
 	require.NoError(t, err)
 	server := httptest.NewServer(systems.Handler())
 	t.Cleanup(server.Close)
-	return &Connected{t, ctx, app.NewOffice(s, time.Now, app.Parts{Reader: ingest.Reader{}}), s, server.URL,
+	return &Connected{t, ctx, app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}}), s, server.URL,
 		&feed.Client{Typed: ingest.Reader{}.Typed, HTTP: server.Client(), Wait: time.Millisecond}}
 }
 

@@ -3,7 +3,6 @@ package assess_test
 import (
 	"runtime"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,7 +28,7 @@ func TestEstimatesOfMemory(t *testing.T) {
 	before := heap()
 	var said int64
 	for i := range 3 {
-		o := app.NewOffice(s, time.Now, app.Parts{})
+		o := app.NewOffice(s, demotest.Now, app.Parts{})
 		a, err := o.Assess.Day(apptest.Ctx, demo.AsOf)
 		require.NoError(t, err, i)
 		a.Network()

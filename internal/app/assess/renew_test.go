@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -34,7 +33,7 @@ import (
 func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	s := demotest.Store(t)
-	held := app.NewOffice(s, time.Now, app.Parts{})
+	held := app.NewOffice(s, demotest.Now, app.Parts{})
 	assess := func(o *app.Office) *assess.Assessment {
 		a, err := o.Assess.Day(ctx, demo.AsOf)
 		require.NoError(t, err)
@@ -111,7 +110,7 @@ func TestComputingAgainWhatChangedIsComputingAll(t *testing.T) {
 		t.Run(step.name, func(t *testing.T) {
 			before := assess(held)
 			step.do()
-			got, want := assess(held), assess(app.NewOffice(s, time.Now, app.Parts{}))
+			got, want := assess(held), assess(app.NewOffice(s, demotest.Now, app.Parts{}))
 			require.NotSame(t, before, got)
 			alike(t, want, got)
 		})
@@ -131,7 +130,7 @@ func TestADayOfThePastIsComputedAgainWhereItChanged(t *testing.T) {
 	days := []calendar.Date{(apptest.October - 2).Last(), (apptest.October - 1).Last(), apptest.Last}
 	both := func(day calendar.Date) (a, b *measure.Project) {
 		x := apptest.Assessed(t, o, day)
-		alike(t, apptest.Assessed(t, app.NewOffice(s, time.Now, app.Parts{}), day), x)
+		alike(t, apptest.Assessed(t, app.NewOffice(s, demotest.Now, app.Parts{}), day), x)
 		return x.ByCode["A"], x.ByCode["B"]
 	}
 	budget := func(period calendar.Period, amount string) func() {

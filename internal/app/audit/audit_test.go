@@ -13,6 +13,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/audit"
 	"turret/internal/app/kept"
+	"turret/internal/demotest"
 )
 
 // trail is one that lies in memory, so that it can be tampered with.
@@ -68,7 +69,7 @@ func TestATrailThatWasTamperedWith(t *testing.T) {
 		"one left out":   {func(l trail) trail { return append(l[:1:1], l[2]) }, 3},
 		"the last":       {func(l trail) trail { l[2].Digest = "0"; return l }, 3},
 	} {
-		v, err := audit.NewOffice(c.spoil(three()), time.Now).Verify(ctx)
+		v, err := audit.NewOffice(c.spoil(three()), demotest.Now).Verify(ctx)
 		require.NoError(t, err)
 		assert.Equal(t, c.broken, v.Broken, says)
 	}
@@ -77,7 +78,7 @@ func TestATrailThatWasTamperedWith(t *testing.T) {
 // A list is a hundred long where nobody says, and never more than five hundred.
 func TestHowMuchOfTheTrailIsListed(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	o := audit.NewOffice(make(trail, 900), time.Now)
+	o := audit.NewOffice(make(trail, 900), demotest.Now)
 	for asked, want := range map[int]int{0: 100, -1: 100, 1: 1, 500: 500, 501: 100} {
 		list, err := o.List(ctx, audit.Query{Limit: asked})
 		require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"turret/internal/app/job"
+	"turret/internal/demotest"
 )
 
 var ctx = context.Background()
@@ -29,7 +30,7 @@ func waiting(goOn <-chan struct{}) func(context.Context, *job.Job[int]) (int, er
 }
 
 func TestAJobTellsHowFarItIsAndWhatCameOfIt(t *testing.T) {
-	jobs := job.New[int](time.Now)
+	jobs := job.New[int](demotest.Now)
 	goOn := make(chan struct{})
 	type key struct{}
 	outer, cancel := context.WithCancel(context.WithValue(ctx, key{}, "who"))
@@ -61,7 +62,7 @@ func TestAJobTellsHowFarItIsAndWhatCameOfIt(t *testing.T) {
 }
 
 func TestAJobIsStoppedAndMayBeginAgain(t *testing.T) {
-	jobs := job.New[int](time.Now)
+	jobs := job.New[int](demotest.Now)
 	j, err := jobs.Start(ctx, "a", waiting(nil))
 	require.NoError(t, err)
 	j.Stop()
@@ -77,7 +78,7 @@ func TestAJobIsStoppedAndMayBeginAgain(t *testing.T) {
 }
 
 func TestAJobThatBreaksEndsWithAnError(t *testing.T) {
-	jobs := job.New[int](time.Now)
+	jobs := job.New[int](demotest.Now)
 	j, err := jobs.Start(ctx, "a", func(context.Context, *job.Job[int]) (int, error) { panic("no such row") })
 	require.NoError(t, err)
 	require.NoError(t, j.Wait(ctx))
@@ -115,7 +116,7 @@ func TestJobsAreForgotten(t *testing.T) {
 }
 
 func TestClosingWaitsAndThenStops(t *testing.T) {
-	jobs := job.New[int](time.Now)
+	jobs := job.New[int](demotest.Now)
 	goOn := make(chan struct{})
 	patient, err := jobs.Start(ctx, "a", waiting(goOn))
 	require.NoError(t, err)
@@ -125,7 +126,7 @@ func TestClosingWaitsAndThenStops(t *testing.T) {
 	_, err = jobs.Start(ctx, "b", waiting(nil))
 	require.ErrorIs(t, err, job.ErrClosed)
 
-	jobs = job.New[int](time.Now)
+	jobs = job.New[int](demotest.Now)
 	endless, err := jobs.Start(ctx, "a", waiting(nil))
 	require.NoError(t, err)
 	late, cancel := context.WithCancel(ctx)

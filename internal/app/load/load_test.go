@@ -16,6 +16,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/job"
 	"turret/internal/app/kept"
+	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -44,7 +45,7 @@ func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	reader := heldReader{goOn: make(chan struct{})}
-	o := app.NewOffice(s, time.Now, app.Parts{Reader: reader, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
+	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: reader, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})
 	c := access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Analyst})
 	d, err := apptest.Received(c, o, record.CostCodes, "")
 	require.NoError(t, err)

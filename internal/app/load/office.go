@@ -40,5 +40,5 @@ type Office struct {
 func NewOffice(store Store, now func() time.Time, desk draft.Drafts, turns *access.Turns, audit *audit.Office, assess *assess.Office,
 	in *intake.Office, drafts *draft.Office) *Office {
 	return &Office{store: store, now: now, desk: desk, turns: turns, audit: audit, assess: assess, intake: in, draft: drafts,
-		jobs: job.New[*intake.Receipt](time.Now)}
+		jobs: job.New[*intake.Receipt](now)}
 }

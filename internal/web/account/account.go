@@ -130,13 +130,14 @@ func (s *pages) admit(c fiber.Ctx, a *account.Account, to string) error {
 	if err := errors.Join(s.Sessions.Release(c.Context(), a.Login), s.Office.Account.SignedIn(c.Context(), a, s.From(c))); err != nil {
 		return err
 	}
-	s.setCookie(c, key, time.Now().Add(session.Longest))
+	s.setCookie(c, key, session.Longest)
 	return page.Go(c, to)
 }
 
-func (s *pages) setCookie(c fiber.Ctx, value string, until time.Time) {
+// setCookie has the browser keep a value for a while by its own clock, or forget it where lasting is below 0.
+func (s *pages) setCookie(c fiber.Ctx, value string, lasting time.Duration) {
 	c.Cookie(&fiber.Cookie{Name: page.CookieName(s.Secure), Value: value, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
-		Secure: s.Secure, Expires: until})
+		Secure: s.Secure, MaxAge: int(lasting.Seconds())})
 }
 
 func (s *pages) signOut(c fiber.Ctx) error {
@@ -145,7 +146,7 @@ func (s *pages) signOut(c fiber.Ctx) error {
 			return err
 		}
 	}
-	s.setCookie(c, "", time.Unix(1, 0))
+	s.setCookie(c, "", forgotten)
 	return page.Go(c, "/sign-in")
 }
 

@@ -23,6 +23,9 @@ const underWay = "turret-sign-in"
 // lasting is how long somebody may take at the provider.
 const lasting = 10 * time.Minute
 
+// forgotten is how long a cookie lasts that the browser is to drop.
+const forgotten = -time.Second
+
 // signInWith sends somebody to the identity provider.
 func (s *pages) signInWith(c fiber.Ctx) error {
 	if s.SignOn == nil {
@@ -37,13 +40,13 @@ func (s *pages) signInWith(c fiber.Ctx) error {
 			"or sign in by a password."})
 	}
 	kept := url.Values{"state": {state}, "nonce": {nonce}, "verifier": {verifier}, "to": {Back(c.Query("to"))}}
-	s.remember(c, kept.Encode(), time.Now().Add(lasting))
+	s.remember(c, kept.Encode(), lasting)
 	return page.GoOut(c, to)
 }
 
-func (s *pages) remember(c fiber.Ctx, value string, until time.Time) {
+func (s *pages) remember(c fiber.Ctx, value string, lasting time.Duration) {
 	c.Cookie(&fiber.Cookie{Name: underWay, Value: value, Path: "/sign-in", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
-		Secure: s.Secure, Expires: until})
+		Secure: s.Secure, MaxAge: int(lasting.Seconds())})
 }
 
 // signInBack takes somebody in whom the identity provider sends back.
@@ -52,7 +55,7 @@ func (s *pages) signInBack(c fiber.Ctx) error {
 		return fiber.ErrNotFound
 	}
 	kept, err := url.ParseQuery(strings.Clone(c.Cookies(underWay)))
-	s.remember(c, "", time.Unix(1, 0))
+	s.remember(c, "", forgotten)
 	to, state := Back(kept.Get("to")), strings.Clone(c.Query("state"))
 	refuse := func(text string) error { return s.showSignIn(c, signInView{To: to, Problem: text}) }
 	if err != nil || state == "" || subtle.ConstantTimeCompare([]byte(state), []byte(kept.Get("state"))) != 1 {

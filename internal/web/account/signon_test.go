@@ -6,6 +6,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -38,7 +39,7 @@ func entrance(t *testing.T) *comer {
 		_, err = h.Office.Account.SaveAccount(ctx, *a, "")
 		require.NoError(t, err)
 	}
-	provider := &simulate.SignOn{Client: "turret", Secret: "hush", People: []string{"ana@example.org"}}
+	provider := &simulate.SignOn{Now: time.Now, Client: "turret", Secret: "hush", People: []string{"ana@example.org"}}
 	server := httptest.NewServer(provider.Handler())
 	t.Cleanup(server.Close)
 	provider.Issuer = server.URL

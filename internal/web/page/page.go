@@ -32,6 +32,7 @@ type Page struct {
 	Place          Place
 	Style, Script  string
 	Theme, Icon    string
+	Today          string // the day on which it is shown, for fields in which a year is left out
 	Demo           bool
 	Sections       []section
 	Tabs           []Tab // parts of the section, or of the project
@@ -271,6 +272,7 @@ func (s *Server) Frame(p *Page, c fiber.Ctx) {
 	if c.Get("HX-Request") != "true" && c.Method() == fiber.MethodGet {
 		p.Told = told(c)
 	}
+	p.Today = s.Today().String()
 	p.Style, p.Script, p.Theme, p.Icon, p.Demo = s.assets["turret.css"], s.assets["turret.js"], s.assets["theme.js"],
 		s.assets["icon.svg"], s.Demo
 	if v := VisitOf(c); v != nil {

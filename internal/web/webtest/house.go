@@ -6,7 +6,6 @@ import (
 	"net"
 	"slices"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -16,6 +15,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -100,7 +100,7 @@ func Ctx() context.Context { return access.As(context.Background(), access.Opera
 func Restarted(t *testing.T, h *House) *app.Office {
 	t.Helper()
 	h.Server.Settle()
-	office := app.NewOffice(h.Store, time.Now, app.Parts{Reader: ingest.Reader{}})
+	office := app.NewOffice(h.Store, demotest.Now, app.Parts{Reader: ingest.Reader{}})
 	srv, err := web.New(page.Config{Office: office, Reports: Reports{}, Sessions: h.Server.Sessions, AsOf: h.Server.AsOf})
 	require.NoError(t, err)
 	h.Server = srv

@@ -19,6 +19,7 @@ import (
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
+	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
@@ -49,7 +50,7 @@ func Filled(t *testing.T, files map[record.Kind]string, from intake.Origin) (*st
 	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	office := app.NewOffice(s, time.Now, Parts(t))
+	office := app.NewOffice(s, demotest.Now, Parts(t))
 	var list []*kept.File
 	for _, kind := range record.Kinds() {
 		if text, ok := files[kind]; ok {
@@ -83,7 +84,7 @@ func Serve(t testing.TB, office *app.Office, config page.Config) *web.Server {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	var err error
 	config.Office, config.Reports = office, Reports{}
-	config.Sessions, err = session.Open(ctx, ":memory:", time.Now)
+	config.Sessions, err = session.Open(ctx, ":memory:", demotest.Now)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = config.Sessions.Close() })
 	srv, err := web.New(config)

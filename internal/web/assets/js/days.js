@@ -10,7 +10,7 @@ const iso = (year, month, day) => {
 
 // parseDay reads a day as people type it, its month by name or second after the day; without a year that of today. Empty is "", what is no
 // day null.
-export function parseDay(text, today = new Date().toISOString().slice(0, 10)) {
+export function parseDay(text, today = document.documentElement.dataset.today ?? new Date().toISOString().slice(0, 10)) {
   const plain = text.trim().toLowerCase();
   if (plain === "") return "";
   const year = (n) => (n === undefined ? Number(today.slice(0, 4)) : n.length <= 2 ? 2000 + Number(n) : Number(n));
