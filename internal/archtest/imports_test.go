@@ -33,9 +33,9 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {"unit"}, "unit": {},
 	"ledger": {}, "bulk": {}, "signon": {},
-	"store":  {"seal", "disk", "hours", "ledger", "bulk"},
+	"store":  {"seal", "disk", "hours", "ledger", "bulk", "unit"},
 	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
 	"session": {}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {}, "demo": {"ingest"},

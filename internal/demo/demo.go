@@ -51,10 +51,10 @@ func Load(ctx context.Context, store app.Store) error {
 		if err := passGate(ctx, office, month); err != nil {
 			return fmt.Errorf("demonstration of %s: %w", month, err)
 		}
-		if err := reminded(ctx, store, month, at.AddDate(0, 0, 2)); err != nil {
+		if err := reminded(ctx, store, month, notAfterToday(at.AddDate(0, 0, 2))); err != nil {
 			return err
 		}
-		if err := explained(ctx, store, month, at.AddDate(0, 0, 4)); err != nil {
+		if err := explained(ctx, store, month, notAfterToday(at.AddDate(0, 0, 4))); err != nil {
 			return err
 		}
 		if month == AsOf.Month() {
@@ -105,11 +105,20 @@ func reportedAt(month calendar.Month) time.Time {
 	y, n := int(month+1)/12, int(month+1)%12+1
 	switch month {
 	case AsOf.Month():
-		return time.Date(y, time.Month(n), 3, 8, 40, 0, 0, time.UTC)
+		return time.Date(y, time.Month(n), 2, 8, 40, 0, 0, time.UTC)
 	case AsOf.Month() - 1:
 		return time.Date(y, time.Month(n), 5, 9, 12, 0, 0, time.UTC)
 	}
 	return time.Date(y, time.Month(n), 4, 9, 5, 0, 0, time.UTC)
+}
+
+// notAfterToday is a moment, or the early morning of Today where it would come later.
+func notAfterToday(at time.Time) time.Time {
+	y, m, d := Today.YMD()
+	if early := time.Date(y, time.Month(m), d, 6, 30, 0, 0, time.UTC); at.After(early) {
+		return early
+	}
+	return at
 }
 
 // buffer is a file in memory.

@@ -16,7 +16,9 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/intake"
+	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
+	"turret/internal/app/setting"
 	"turret/internal/core/breakdown"
 	"turret/internal/core/calendar"
 	"turret/internal/core/check"
@@ -127,4 +129,22 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 	}
 	assert.Equal(t, digests[0], digests[1])
 	assert.Error(t, demo.Size{Projects: 0}.Check())
+}
+
+// Nothing in the demonstration is stamped after the day on which it takes place, nor is anything promised by the machine's clock.
+func TestNothingIsStampedAfterToday(t *testing.T) {
+	s := demotest.Store(t)
+	ctx := access.As(context.Background(), access.Operator("a test"))
+	loads, err := s.Loads(ctx)
+	require.NoError(t, err)
+	for i := range loads {
+		assert.LessOrEqual(t, setting.DayOf(loads[i].ReceivedAt), demo.Today, "load %d", loads[i].ID)
+	}
+	entries := 0
+	_, err = s.HoldTrail(ctx, func(e *kept.Entry) {
+		entries++
+		assert.LessOrEqual(t, setting.DayOf(e.At), demo.Today, "%s %s", e.Act, e.Subject)
+	})
+	require.NoError(t, err)
+	assert.Greater(t, entries, 50)
 }

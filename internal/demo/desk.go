@@ -28,7 +28,7 @@ func desk(ctx context.Context, store app.Store) error {
 		Roles: []access.Role{access.Executive}}); err != nil {
 		return err
 	}
-	at = reportedAt(AsOf.Month()).AddDate(0, 0, 1)
+	at = notAfterToday(reportedAt(AsOf.Month()).AddDate(0, 0, 1))
 	a, err := office.Assess.Day(ctx, AsOf)
 	if err != nil {
 		return err

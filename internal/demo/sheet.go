@@ -21,7 +21,7 @@ func worksOn(i int) []string {
 
 // weekSheets writes the week sheets of the week that is under way: some are sent, some only begun, one was sent back.
 func weekSheets(ctx context.Context, store app.Store) error {
-	at := time.Date(2026, 11, 6, 11, 30, 0, 0, time.UTC)
+	at := time.Date(2026, 11, 3, 6, 45, 0, 0, time.UTC)
 	office := app.NewOffice(store, func() time.Time { return at }, app.Parts{})
 	a, err := office.Assess.Day(ctx, AsOf)
 	if err != nil {

@@ -5,8 +5,11 @@ import (
 	"fmt"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
 	"turret/internal/app/people"
 	"turret/internal/core/calendar"
+	"turret/internal/unit"
 )
 
 type askRow struct {
@@ -52,11 +55,10 @@ func (b Book) Asks(ctx context.Context) ([]people.Request, error) {
 // KeepAsk keeps a request in the place of the one whose number it has, 0 for a new one. Where another stands there by now nothing is kept,
 // and the error wraps people.ErrAnswered.
 func (b Book) KeepAsk(ctx context.Context, r people.Request) error {
-	tx, err := b.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }()
+	return unit.Within(ctx, b.write, func(tx *sqlx.Tx) error { return keepAsk(ctx, tx, r) })
+}
+
+func keepAsk(ctx context.Context, tx *sqlx.Tx, r people.Request) error {
 	if r.ID != 0 {
 		var stands int64
 		if err := tx.GetContext(ctx, &stands, `SELECT coalesce(max(id), 0) FROM people_asked WHERE of = ?`, r.Of); err != nil {
@@ -68,11 +70,11 @@ func (b Book) KeepAsk(ctx context.Context, r people.Request) error {
 	} else if err := tx.GetContext(ctx, &r.Of, `SELECT coalesce(max(of), 0) + 1 FROM people_asked`); err != nil {
 		return err
 	}
-	if _, err = tx.ExecContext(ctx, `INSERT INTO people_asked (of, project, person, role, from_day, to_day, percent, note, state, asker,
+	if _, err := tx.ExecContext(ctx, `INSERT INTO people_asked (of, project, person, role, from_day, to_day, percent, note, state, asker,
 		asker_login, who, answer, offer, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?,
 			?)`, r.Of, r.Project, r.Person, r.Role, r.From, r.To,
 		r.Percent, r.Note, r.State, r.Asker, r.AskerLogin, r.Who, r.Answer, r.Offer, r.At.UTC().Format(stamp)); err != nil {
 		return err
 	}
-	return tx.Commit()
+	return nil
 }

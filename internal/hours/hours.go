@@ -11,6 +11,7 @@ import (
 
 	"turret/internal/app/hours"
 	"turret/internal/core/calendar"
+	"turret/internal/unit"
 )
 
 // stamp is how moments are kept.
@@ -88,11 +89,10 @@ func (b Book) PartsByID(ctx context.Context, ids []int64) ([]hours.Part, error) 
 // KeepParts keeps parts, each in the place of the one whose number it has, 0 for none. Where another stands there by now nothing is kept,
 // and the error wraps hours.ErrMoved.
 func (b Book) KeepParts(ctx context.Context, list []hours.Part) error {
-	tx, err := b.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }()
+	return unit.Within(ctx, b.write, func(tx *sqlx.Tx) error { return keepParts(ctx, tx, list) })
+}
+
+func keepParts(ctx context.Context, tx *sqlx.Tx, list []hours.Part) error {
 	for i := range list {
 		p := &list[i]
 		var stands int64
@@ -114,7 +114,7 @@ func (b Book) KeepParts(ctx context.Context, list []hours.Part) error {
 			return err
 		}
 	}
-	return tx.Commit()
+	return nil
 }
 
 // Worked passes the hours that timesheets hold of a person, or of all where it is empty, on the days from first to last.

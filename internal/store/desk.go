@@ -9,6 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"turret/internal/app/desk"
+	"turret/internal/unit"
 )
 
 // desks keeps when people looked at their desks; it reads and writes by the one connection that writes.
@@ -52,7 +53,7 @@ func (s desks) Look(ctx context.Context, login string, l desk.Looks) error {
 	if !l.Former.At.IsZero() {
 		was = l.Former.At.UTC().Format(fine)
 	}
-	_, err = s.db.ExecContext(ctx, `INSERT OR REPLACE INTO desks (login, seen_at, seen, former_at, former) VALUES (?, ?, ?, ?, ?)`,
+	_, err = unit.Exec(ctx, s.db, `INSERT OR REPLACE INTO desks (login, seen_at, seen, former_at, former) VALUES (?, ?, ?, ?, ?)`,
 		login, l.Now.At.UTC().Format(fine), string(seen), was, string(former))
 	return err
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 
 	"turret/internal/app/feed"
+	"turret/internal/unit"
 )
 
 // FeedRuns lists the last runs of a feed, newest first.
@@ -45,14 +46,14 @@ func (s *Store) SaveFeedRun(ctx context.Context, r *feed.Run) error {
 		load = r.Load
 	}
 	if r.ID == 0 {
-		done, err := s.write.ExecContext(ctx, `INSERT INTO feed_runs (feed, started_at, ended_at, state, cursor, rows, load_id, log)
+		done, err := unit.Exec(ctx, s.write, `INSERT INTO feed_runs (feed, started_at, ended_at, state, cursor, rows, load_id, log)
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, r.Feed, r.StartedAt.UTC().Format(stamp), ended, r.State, r.Cursor, r.Rows, load, r.Log)
 		if err == nil {
 			r.ID, err = done.LastInsertId()
 		}
 		return err
 	}
-	_, err := s.write.ExecContext(ctx,
+	_, err := unit.Exec(ctx, s.write,
 		`UPDATE feed_runs SET ended_at = ?, state = ?, cursor = ?, rows = ?, load_id = ?, log = ? WHERE id = ?`,
 		ended, r.State, r.Cursor, r.Rows, load, r.Log, r.ID)
 	return err

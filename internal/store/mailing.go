@@ -15,6 +15,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/mailing"
 	"turret/internal/core/calendar"
+	"turret/internal/unit"
 )
 
 // Mailings lists the lists that stand, by name.
@@ -76,11 +77,14 @@ func (s *Store) EndMailing(ctx context.Context, id int64, at time.Time, e kept.E
 // ClaimSending writes down what is about to be sent and numbers it. One that was claimed before and not finished by a moment is claimed
 // again and keeps when it was first: the office ended in the middle of it.
 func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending, stale time.Time) (claimed, again bool, err error) {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return false, false, err
-	}
-	defer func() { _ = tx.Rollback() }() // without effect after the commit
+	err = unit.Within(ctx, s.write, func(tx *sqlx.Tx) (err error) {
+		claimed, again, err = claim(ctx, tx, x, stale)
+		return err
+	})
+	return claimed && err == nil, again && err == nil, err
+}
+
+func claim(ctx context.Context, tx *sqlx.Tx, x *mailing.Sending, stale time.Time) (claimed, again bool, err error) {
 	at := x.At.UTC().Format(fine)
 	r, err := tx.ExecContext(ctx, `INSERT INTO sendings (list, occasion, login, name, email, report, as_of, file, kept, failed, at)
 		VALUES (?, ?, ?, ?, ?, ?, ?, '', '', ?, ?) ON CONFLICT DO NOTHING`, x.List, x.Occasion, x.Login, x.Name, x.Email, x.Report,
@@ -94,7 +98,7 @@ func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending, stale time
 	}
 	if n == 1 {
 		x.ID, err = r.LastInsertId()
-		return err == nil, false, errors.Join(err, tx.Commit())
+		return err == nil, false, err
 	}
 	var first string
 	err = tx.QueryRowContext(ctx, `SELECT id, at FROM sendings WHERE list = ? AND occasion = ? AND login = ? AND failed = ?
@@ -111,7 +115,7 @@ func (s *Store) ClaimSending(ctx context.Context, x *mailing.Sending, stale time
 	if x.At, err = moment(first); err != nil {
 		return false, false, err
 	}
-	return true, true, tx.Commit()
+	return true, true, nil
 }
 
 // SaveSending completes what was claimed.
@@ -162,6 +166,6 @@ func (s *Store) sendings(ctx context.Context, where string, args ...any) ([]mail
 
 // SaveOpening writes down that somebody opened what was sent.
 func (s *Store) SaveOpening(ctx context.Context, sending int64, who string, at time.Time) error {
-	_, err := s.write.ExecContext(ctx, `INSERT INTO openings (sending_id, at, who) VALUES (?, ?, ?)`, sending, at.UTC().Format(fine), who)
+	_, err := unit.Exec(ctx, s.write, `INSERT INTO openings (sending_id, at, who) VALUES (?, ?, ?)`, sending, at.UTC().Format(fine), who)
 	return err
 }

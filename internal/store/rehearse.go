@@ -13,6 +13,7 @@ import (
 	"modernc.org/sqlite"
 
 	"turret/internal/app/kept"
+	"turret/internal/disk"
 )
 
 // rehearsals begins the name of a folder beside the file, for what is tried out.
@@ -26,7 +27,7 @@ func (s *Store) Rehearse(ctx context.Context, b kept.Batch, then func(kept.Readi
 		return err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
-	forgotten(dir)
+	disk.Forget(dir, rehearsals, 24*time.Hour)
 	path := filepath.Join(dir, "copy.db")
 	if err := s.copyTo(ctx, path); err != nil {
 		return fmt.Errorf("copying the file: %w", err)
@@ -68,15 +69,4 @@ func (s *Store) copyTo(ctx context.Context, path string) error {
 		}
 		return errors.Join(err, b.Finish())
 	})
-}
-
-// forgotten removes copies beside a new one that a process which was killed left behind a day ago or earlier, by the file system's time.
-func forgotten(made string) {
-	list, _ := filepath.Glob(filepath.Join(filepath.Dir(made), rehearsals+"*"))
-	now, err := os.Stat(made)
-	for i := 0; i < len(list) && err == nil; i++ {
-		if f, err := os.Stat(list[i]); err == nil && now.ModTime().Sub(f.ModTime()) > 24*time.Hour {
-			_ = os.RemoveAll(list[i])
-		}
-	}
 }

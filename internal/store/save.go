@@ -16,6 +16,7 @@ import (
 	"turret/internal/core/fact"
 	"turret/internal/ledger"
 	"turret/internal/record"
+	"turret/internal/unit"
 )
 
 // stamp is how times are written: ISO 8601 in UTC.
@@ -37,58 +38,63 @@ func (s *Store) Save(ctx context.Context, b kept.Batch) ([]kept.Load, error) {
 				return err
 			}
 		}
-		return tx.Commit()
+		return nil
 	})
 }
 
-// within writes a batch in a transaction that is taken back unless then commits it.
+// within writes a batch and what then adds to it in the unit of work under way, or in one of their own.
 func (s *Store) within(ctx context.Context, b kept.Batch, then func(*sqlx.Tx, []kept.Load) error) error {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }() // without effect after the commit
+	return unit.Within(ctx, s.write, func(tx *sqlx.Tx) error {
+		loads, err := batch(ctx, tx, b)
+		if err != nil {
+			return err
+		}
+		return then(tx, loads)
+	})
+}
+
+// batch writes a batch in a transaction.
+func batch(ctx context.Context, tx *sqlx.Tx, b kept.Batch) (loads []kept.Load, err error) {
 	if b.Check != nil {
 		if err := b.Check(readingOf(tx)); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	w := &writer{ctx: ctx, tx: tx, ids: map[string]map[string]int64{}, progress: b.Progress}
 	for _, f := range b.Files {
 		w.total += f.Rows
 	}
-	var loads []kept.Load
 	for _, f := range b.Files {
 		l := kept.Load{Kind: f.Kind, File: f.Name, Digest: f.Digest, Size: f.Size, Rows: f.Rows, Source: b.Source, Author: b.Author,
 			ReceivedAt: b.At.UTC(), Recognised: f.Recognised, Period: b.Period, Note: b.Reason}
 		if l.ID, err = w.load(l); err != nil {
-			return fmt.Errorf("%s: %w", f.Name, err)
+			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		if err := w.file(f, l.ID); err != nil {
-			return fmt.Errorf("%s: %w", f.Name, err)
+			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		loads = append(loads, l)
 	}
 	if b.Baseline != nil {
 		if err := w.baseline(b.Baseline, loads); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	if b.Snapshot != nil {
 		if err := snapshot(w, b.Snapshot); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	var projects []int64 // that the figures change of; of a baseline, all
 	if b.Baseline == nil {
 		if projects, err = broughtBy(ctx, tx, loads); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	if err := stirred(ctx, tx, projects...); err != nil {
-		return err
+		return nil, err
 	}
-	return then(tx, loads)
+	return loads, nil
 }
 
 // writer writes rows within one transaction.

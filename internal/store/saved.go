@@ -5,7 +5,10 @@ import (
 	"fmt"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
 	"turret/internal/app/saved"
+	"turret/internal/unit"
 )
 
 // SavedViews lists what people keep of a kind, by name and then the oldest first; ever also what is kept no more.
@@ -29,11 +32,14 @@ func (s *Store) SavedViews(ctx context.Context, kind saved.Kind, ever bool) ([]s
 // SaveView keeps a view, in the place of the one of its name, sort and owner, and of others that are named. A report that lists send goes
 // on under the new number.
 func (s *Store) SaveView(ctx context.Context, v saved.View, others ...int64) (id int64, err error) {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return 0, err
-	}
-	defer func() { _ = tx.Rollback() }()
+	err = unit.Within(ctx, s.write, func(tx *sqlx.Tx) error {
+		id, err = saveView(ctx, tx, v, others)
+		return err
+	})
+	return id, err
+}
+
+func saveView(ctx context.Context, tx *sqlx.Tx, v saved.View, others []int64) (id int64, err error) {
 	at := v.At.UTC().Format(fine)
 	r, err := tx.ExecContext(ctx, `INSERT INTO saved_views (sort, name, query, who, login, shared, at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
 		v.Kind, v.Name, v.Query, v.Who, v.Login, v.Shared, at)
@@ -54,14 +60,11 @@ func (s *Store) SaveView(ctx context.Context, v saved.View, others ...int64) (id
 			_, err = tx.ExecContext(ctx, `UPDATE mailings SET report = ? WHERE report = ?`, fmt.Sprint(id), fmt.Sprint(old))
 		}
 	}
-	if err != nil {
-		return 0, err
-	}
-	return id, tx.Commit()
+	return id, err
 }
 
 // EndView takes away a view.
 func (s *Store) EndView(ctx context.Context, id int64, at time.Time) error {
-	_, err := s.write.ExecContext(ctx, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(fine), id)
+	_, err := unit.Exec(ctx, s.write, `UPDATE saved_views SET ended_at = ? WHERE id = ?`, at.UTC().Format(fine), id)
 	return err
 }

@@ -20,6 +20,7 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/disk"
 	"turret/internal/ledger"
+	"turret/internal/unit"
 
 	_ "modernc.org/sqlite"
 
@@ -39,6 +40,7 @@ type Store struct {
 	reading
 	desks
 	hours.Book
+	unit.Unit
 	path        string
 	write, pool *sqlx.DB
 }
@@ -106,7 +108,7 @@ func open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(8 + 2*runtime.NumCPU()) // one computation reads by four of them at once
-	return &Store{reading: readingOf(read), desks: desks{write}, Book: hours.Open(read, write), path: path, write: write, pool: read}, nil
+	return &Store{reading: readingOf(read), desks: desks{write}, Book: hours.Open(read, write), Unit: unit.Of(write), path: path, write: write, pool: read}, nil
 }
 
 // written are the changes of layout that take more than SQL.
@@ -190,16 +192,10 @@ func (s *Store) Stirred(ctx context.Context, head int64) (projects []int64, whol
 
 // change runs f in one transaction of the writer and writes down what was done.
 func (s *Store) change(ctx context.Context, e kept.Entry, f func(*sqlx.Tx) error) error {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }() // without effect after the commit
-	if err := f(tx); err != nil {
-		return err
-	}
-	if err := enter(ctx, tx, e); err != nil {
-		return err
-	}
-	return tx.Commit()
+	return unit.Within(ctx, s.write, func(tx *sqlx.Tx) error {
+		if err := f(tx); err != nil {
+			return err
+		}
+		return enter(ctx, tx, e)
+	})
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -45,33 +46,40 @@ type Decided struct {
 	Loads []kept.Load
 }
 
-// mostReason bounds the reason for sending hours back, in bytes.
+// mostReason bounds the reason for sending hours back, in letters.
 const mostReason = 500
 
 // SendBack sends parts back with a reason.
 func (o *Office) SendBack(ctx context.Context, a *assess.Assessment, ids []int64, reason string) (*Decided, error) {
-	if reason = strings.TrimSpace(reason); reason == "" || len(reason) > mostReason {
+	if reason = strings.TrimSpace(reason); reason == "" || utf8.RuneCountInString(reason) > mostReason {
 		return nil, fault.Field("reason", fault.Clip(reason, 60), fmt.Sprintf("why, in at most %d letters", mostReason))
 	}
-	parts, err := o.asked(ctx, a, ids)
+	return o.decide(ctx, a, ids, func(ctx context.Context, parts []Part) (*Decided, error) {
+		return o.decided(ctx, parts, Back, reason)
+	})
+}
+
+// decide has what is decided on parts kept whole, or nothing of it.
+func (o *Office) decide(ctx context.Context, a *assess.Assessment, ids []int64,
+	f func(context.Context, []Part) (*Decided, error)) (d *Decided, err error) {
+	err = o.store.Do(ctx, func(ctx context.Context) error {
+		parts, err := o.asked(ctx, a, ids)
+		if err == nil {
+			d, err = f(ctx, parts)
+		}
+		return err
+	})
 	if err != nil {
 		return nil, err
 	}
-	return o.decided(ctx, parts, Back, reason)
+	return d, nil
 }
 
 // Approve books the hours of parts by a load of the open period, one file for each project: where a sheet was approved before, what is
 // different by now.
 func (o *Office) Approve(ctx context.Context, a *assess.Assessment, ids []int64) (*Decided, error) {
-	for range 5 {
-		parts, err := o.asked(ctx, a, ids)
-		if err != nil {
-			return nil, err
-		}
+	return o.decide(ctx, a, ids, func(ctx context.Context, parts []Part) (*Decided, error) {
 		loads, err := o.book(ctx, parts)
-		if errors.Is(err, edit.ErrMoved) {
-			continue
-		}
 		if err != nil {
 			return nil, err
 		}
@@ -80,8 +88,7 @@ func (o *Office) Approve(ctx context.Context, a *assess.Assessment, ids []int64)
 			d.Loads = loads
 		}
 		return d, err
-	}
-	return nil, fmt.Errorf("something else kept being loaded: %w", fault.ErrConflict)
+	})
 }
 
 // asked are the parts of some numbers, all of which must wait for the one who asks.
@@ -132,18 +139,16 @@ func (o *Office) decided(ctx context.Context, parts []Part, state State, reason 
 	for i := range parts {
 		p := &parts[i]
 		subject := fmt.Sprintf("hours of %s on %s, week of %s", p.Person, p.Project, p.Week)
-		err = errors.Join(err, o.store.Note(ctx, o.audit.Entry(ctx, "hours", subject, string(Sent),
-			strings.TrimSpace(string(state)+" "+reason))))
+		if err := o.store.Note(ctx, o.audit.Entry(ctx, "hours", subject, string(Sent),
+			strings.TrimSpace(string(state)+" "+reason))); err != nil {
+			return nil, err
+		}
 	}
-	return d, err
+	return d, nil
 }
 
 // book writes what is missing of parts into the timesheets.
 func (o *Office) book(ctx context.Context, parts []Part) ([]kept.Load, error) {
-	head, err := o.store.Head(ctx)
-	if err != nil {
-		return nil, err
-	}
 	posted, err := o.posted(ctx, parts)
 	if err != nil {
 		return nil, err
@@ -157,7 +162,7 @@ func (o *Office) book(ctx context.Context, parts []Part) ([]kept.Load, error) {
 	if err != nil || len(files) == 0 {
 		return nil, err
 	}
-	return o.load(ctx, files, head)
+	return o.load(ctx, files)
 }
 
 // sheetOf names the sheet of a person and a week.
@@ -224,7 +229,7 @@ func (o *Office) files(rows map[string][][]string) ([]*kept.File, error) {
 
 // load takes the files in. That the projects are those of whoever approves is known by now; the kind is one that leads need not be asked
 // for.
-func (o *Office) load(ctx context.Context, files []*kept.File, head int64) ([]kept.Load, error) {
+func (o *Office) load(ctx context.Context, files []*kept.File) ([]kept.Load, error) {
 	period, err := o.intake.PeriodFor(ctx)
 	if err != nil {
 		return nil, err
@@ -236,12 +241,7 @@ func (o *Office) load(ctx context.Context, files []*kept.File, head int64) ([]ke
 	}
 	return o.intake.Save(ctx, kept.Batch{Files: files, Source: Source, Author: actor.Name, At: o.now(), Period: period,
 		Reason: "approved by " + actor.Name,
-		Check: func(view kept.Reading) error {
-			if h, err := view.Head(ctx); err != nil || h != head {
-				return errors.Join(err, edit.ErrMoved)
-			}
-			return nil
-		}, Note: func(l kept.Load) kept.Entry {
+		Check:  func(kept.Reading) error { return nil }, Note: func(l kept.Load) kept.Entry {
 			return o.audit.Entry(ctx, "load", fmt.Sprintf("%s, load %d", l.File, l.ID), "", Source)
 		}})
 }

@@ -25,6 +25,8 @@ type Store interface {
 	KeepParts(ctx context.Context, list []Part) error
 	Worked(ctx context.Context, person string, first, last calendar.Date, row func(*Worked)) error
 	Note(ctx context.Context, e kept.Entry) error
+	// Do keeps all that f writes by its context, or nothing of it.
+	Do(ctx context.Context, f func(context.Context) error) error
 }
 
 // Office is the door to week sheets. It is safe for concurrent use.

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -22,6 +23,8 @@ import (
 type Store interface {
 	Asks(ctx context.Context) ([]Request, error)
 	KeepAsk(ctx context.Context, r Request) error
+	// Do keeps all that f writes by its context, or nothing of it.
+	Do(ctx context.Context, f func(context.Context) error) error
 }
 
 // ErrAnswered tells that a request was answered meanwhile.
@@ -103,7 +106,7 @@ func (o *Office) Ask(ctx context.Context, a *assess.Assessment, r Request) error
 		return fault.Field("to", r.To.String(), "a day on or after the first one")
 	case r.Percent <= 0 || r.Percent > mostPercent:
 		return fault.Field("percent", money.Plain(r.Percent, 2), "more than 0, and at most 1000 % of a day")
-	case len(r.Note) > mostNote:
+	case utf8.RuneCountInString(r.Note) > mostNote:
 		return fault.Field("note", fault.Clip(r.Note, 40), fmt.Sprintf("at most %d letters", mostNote))
 	}
 	r.ID, r.Of, r.State, r.Asker, r.AskerLogin, r.Who, r.At = 0, 0, Asked, actor.Name, actor.Login, actor.Name, o.now()
@@ -152,7 +155,7 @@ func (o *Office) Answer(ctx context.Context, a *assess.Assessment, y Reply) (*Re
 	default:
 		return nil, nil, fmt.Errorf("answering a request as %s: %w", y.State, access.ErrForbidden)
 	}
-	if len(y.Answer) > mostNote {
+	if utf8.RuneCountInString(y.Answer) > mostNote {
 		return nil, nil, fault.Field("answer", fault.Clip(y.Answer, 40), fmt.Sprintf("at most %d letters", mostNote))
 	}
 	if y.Offer != "" && find(a, y.Offer) < 0 || y.State == Offered && y.Offer == "" {
@@ -162,30 +165,21 @@ func (o *Office) Answer(ctx context.Context, a *assess.Assessment, y Reply) (*Re
 		r.Offer = y.Offer
 	}
 	r.State, r.Answer, r.Who, r.At = y.State, y.Answer, actor.Name, o.now()
-	if err := o.store.KeepAsk(ctx, r); err != nil {
-		if errors.Is(err, ErrAnswered) {
-			err = fmt.Errorf("%w: %w", fault.ErrRefused, err)
+	var receipt *intake.Receipt
+	err = o.store.Do(ctx, func(ctx context.Context) error {
+		if err := o.store.KeepAsk(ctx, r); err != nil || r.State != Agreed {
+			return err
 		}
+		receipt, err = o.assign(ctx, &r)
+		return err
+	})
+	if errors.Is(err, ErrAnswered) {
+		err = fmt.Errorf("%w: %w", fault.ErrRefused, err)
+	}
+	if err != nil {
 		return nil, nil, err
 	}
-	if r.State != Agreed {
-		return &r, nil, nil
-	}
-	receipt, err := o.assign(ctx, &r)
-	if err != nil {
-		return nil, nil, errors.Join(err, o.reopen(ctx, list[i]))
-	}
 	return &r, receipt, nil
-}
-
-// reopen has a request wait again whose assignment could not be made.
-func (o *Office) reopen(ctx context.Context, was Request) error {
-	list, err := o.store.Asks(ctx)
-	if at := slices.IndexFunc(list, func(r Request) bool { return r.Of == was.Of }); err == nil && at >= 0 {
-		was.ID = list[at].ID
-		err = o.store.KeepAsk(ctx, was)
-	}
-	return err
 }
 
 // assign makes an assignment of a request that is agreed. It is given by whoever may, so that the lead who asked need not be asked for

@@ -97,7 +97,7 @@ func (t *Template) check() error {
 	switch {
 	case t.Name == "" || utf8.RuneCountInString(t.Name) > longestName:
 		return fault.Field("name", fault.Clip(t.Name, longestName), fmt.Sprintf("a name of at most %d letters", longestName))
-	case len(t.Says) > longestPurpose:
+	case utf8.RuneCountInString(t.Says) > longestPurpose:
 		return fault.Field("what it is for", fault.Clip(t.Says, 40), fmt.Sprintf("at most %d letters", longestPurpose))
 	case len(t.Steps) == 0 || len(t.Steps) > mostSteps:
 		return fault.Field("steps", write.Whole(len(t.Steps)), fmt.Sprintf("1 to %d of them", mostSteps))
@@ -138,7 +138,7 @@ func (s *Step) check() error {
 	switch {
 	case s.Code == "" || utf8.RuneCountInString(s.Code) > longestName || strings.ContainsAny(s.Code, ", "):
 		return fault.Field("code", fault.Clip(s.Code, 40), "a short code without blanks or commas for "+fault.Clip(s.Name, 40))
-	case s.Name == "" || len(s.Name) > 200:
+	case s.Name == "" || utf8.RuneCountInString(s.Name) > 200:
 		return field("name", s.Name, "a name of at most 200 letters")
 	case !slices.Contains([]string{"", "milestone", "deliverable", "summary"}, s.Kind):
 		return field("kind", s.Kind, "empty, milestone, deliverable or summary")
