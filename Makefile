@@ -10,7 +10,7 @@ BUILT := internal/web/assets/dist/manifest.json
 export CGO_ENABLED := 0
 export GOFLAGS := $(strip $(GOFLAGS) -trimpath)
 
-.PHONY: demo build test check unit race e2e lint format bench steady mutants faults chromium calc assets screenshots clean
+.PHONY: demo build test check unit race e2e lint format bench steady mutants days faults chromium calc assets screenshots clean
 
 demo: build
 	bin/turret demo $(if $(ADDR),--addr $(ADDR))
@@ -82,6 +82,16 @@ steady: build
 # Plants faults one at a time and runs the tests of their package; the table goes to docs/mutants.md.
 mutants: assets
 	go run ./tools/mutants -out docs/mutants.md
+
+# All tests once more with the machine's clock at other days: of Go by a standard library whose clock is off, of the browser by its Date.
+DAYS ?= 2026-12-31 2028-02-29 2030-01-01
+days: assets calc chromium
+	for day in $(DAYS); do
+		echo "the machine's day is $$day"
+		overlay=$$(go run ./tools/days $$day)
+		GOFLAGS="$(GOFLAGS) -overlay=$$overlay" TURRET_DAY=$$day $(MAKE) unit e2e
+	done
+	$(MAKE) build
 
 # Known faults of what is built on. It asks for data over the network, which make test must not need.
 faults:
