@@ -2,7 +2,7 @@
 //
 //	GOFLAGS=-overlay=$(go run ./tools/days 2028-02-29) go test ./...
 //
-// It writes a copy of the standard library's time.Now that is so many whole days off, below bin/days, and prints the overlay that names it.
+// It writes a copy of the standard library's time.Now that is so many whole days off, below bin/_days, and prints the overlay that names it.
 package main
 
 import (
@@ -66,7 +66,7 @@ func overlaid(to string, now time.Time) (path string, err error) {
 	if err != nil {
 		return "", err
 	}
-	dir, err := filepath.Abs(filepath.Join("bin", "days", to))
+	dir, err := filepath.Abs(filepath.Join("bin", "_days", to))
 	if err != nil {
 		return "", err
 	}

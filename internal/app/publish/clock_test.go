@@ -1,6 +1,8 @@
 package publish_test
 
 import (
+	"context"
+	"fmt"
 	"path/filepath"
 	"testing"
 	"time"
@@ -13,6 +15,7 @@ import (
 	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -44,5 +47,49 @@ func TestAClockPutBackWhileAPeriodIsClosed(t *testing.T) {
 			a = apptest.Assessed(t, o, calendar.On(2026, 11, 4))
 			assert.Len(t, a.Projects[0].Overrides, 1, "what is set counts from then on")
 		})
+	}
+}
+
+// moving is a store in which somebody decides something just after a period was begun to be computed.
+type moving struct {
+	*store.Store
+	meanwhile func()
+	times     int // that it still happens
+	reads     int
+}
+
+func (m *moving) Settings(ctx context.Context) (string, int64, error) {
+	text, version, err := m.Store.Settings(ctx)
+	if m.meanwhile != nil && m.times > 0 {
+		m.times--
+		m.meanwhile()
+	}
+	m.reads++
+	return text, version, err
+}
+
+// Settings that are saved while a period is computed are those of the period, and of its figures: never of one of the two. Where they are
+// saved again and again the last try keeps others from it.
+func TestSettingsSavedWhileAPeriodIsClosed(t *testing.T) {
+	for _, times := range []int{1, 2} {
+		s, o := apptest.Stored(t)
+		n := 0
+		m := &moving{Store: s, times: times}
+		busy := app.NewOffice(m, demotest.Now, app.Parts{Reader: ingest.Reader{}})
+		m.meanwhile = func() {
+			meanwhile := m.meanwhile
+			m.meanwhile = nil
+			defer func() { m.meanwhile = meanwhile }()
+			set, err := o.Setting.Get(apptest.Ctx)
+			require.NoError(t, err)
+			n++
+			set.LookAhead = 10 + n
+			require.NoError(t, o.Setting.Save(apptest.Ctx, set))
+		}
+		p, err := busy.Publish.Close(apptest.Ctx, apptest.October)
+		require.NoError(t, err)
+		assert.Equal(t, times, n)
+		assert.Contains(t, p.Settings, fmt.Sprint(10+n), "what was saved last")
+		require.NoError(t, o.Publish.Recompute(apptest.Ctx, func(x publish.Recomputed) { assert.Empty(t, x.Differs, x.Name()) }))
 	}
 }

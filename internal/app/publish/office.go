@@ -30,6 +30,8 @@ type Store interface {
 	EndWaiver(ctx context.Context, id int64, who string, at time.Time, e kept.Entry) error
 	// FindingsOf lists the findings that counted at a closing.
 	FindingsOf(ctx context.Context, serial int64) ([]kept.PeriodFinding, error)
+	// Head counts the changes that figures depend on.
+	Head(ctx context.Context) (int64, error)
 	// Frozen are what an issue of a period pinned and the figures it froze.
 	Frozen(ctx context.Context, serial int64) (pins []kept.Pin, values []kept.PeriodValue, err error)
 	// Loads lists all loads, also those withdrawn, newest first.
@@ -45,6 +47,8 @@ type Store interface {
 	SaveWaivers(ctx context.Context, list []Waiver, e kept.Entry) error
 	// Settings returns the settings as JSON, empty for the defaults, and their version.
 	Settings(ctx context.Context) (text string, version int64, err error)
+	// Do keeps all that f writes by its context, or nothing of it.
+	Do(ctx context.Context, f func(context.Context) error) error
 	// Unopened lists what was sent to a person and not opened by them, newest first.
 	Unopened(ctx context.Context, login string, limit int) ([]mailing.Sending, error)
 	// Waivers lists what is let pass in a period.

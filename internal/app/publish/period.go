@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -29,7 +30,35 @@ func (o *Office) Close(ctx context.Context, period calendar.Period) (*kept.Perio
 	}
 	o.closing.Lock()
 	defer o.closing.Unlock()
+	for range tries - 1 {
+		p, err := o.closeOnce(ctx, period, actor, o.store.Do)
+		if !errors.Is(err, errMoved) {
+			return p, err
+		}
+	}
+	var p *kept.Period
+	err = o.store.Do(ctx, func(ctx context.Context) error { // nobody writes meanwhile
+		p, err = o.closeOnce(ctx, period, actor, func(ctx context.Context, f func(context.Context) error) error { return f(ctx) })
+		return err
+	})
+	return p, err
+}
+
+// errMoved tells that what a period is computed from changed while it was computed.
+var errMoved = errors.New("something changed meanwhile")
+
+// tries is how often a period is computed to be closed; for the last of them others wait to write.
+const tries = 3
+
+// closeOnce computes a period, and closes it within a unit of work where nothing that its figures depend on changed meanwhile: its
+// settings, its rows, and what was decided are those of one moment.
+func (o *Office) closeOnce(ctx context.Context, period calendar.Period, actor *access.Actor,
+	do func(context.Context, func(context.Context) error) error) (*kept.Period, error) {
 	if err := o.closable(ctx, period); err != nil {
+		return nil, err
+	}
+	head, err := o.store.Head(ctx)
+	if err != nil {
 		return nil, err
 	}
 	p := &kept.Period{Span: period, AsOf: period.Last(), At: o.now(), Who: actor.Name, Rules: kept.PeriodRules}
@@ -53,7 +82,17 @@ func (o *Office) Close(ctx context.Context, period calendar.Period) (*kept.Perio
 	}
 	values := frozen(a)
 	p.Digest = digest(a, p, pins, values)
-	return p, o.store.ClosePeriod(ctx, p, pins, values, findings(a), o.audit.Entry(ctx, "close the period", period.String(), "", p.Digest))
+	err = do(ctx, func(ctx context.Context) error {
+		h, err := o.store.Head(ctx)
+		if err != nil {
+			return err
+		}
+		if h != head {
+			return errMoved
+		}
+		return o.store.ClosePeriod(ctx, p, pins, values, findings(a), o.audit.Entry(ctx, "close the period", period.String(), "", p.Digest))
+	})
+	return p, err
 }
 
 // closable says why a period cannot be closed, whatever else stands in its way.

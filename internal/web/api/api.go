@@ -234,7 +234,10 @@ func (s *pages) apiLoads(c fiber.Ctx) error {
 	if err != nil || limit < 1 || limit > 1000 {
 		return &fault.FieldError{Field: "limit", Value: c.Query("limit"), Expected: "1 to 1000"}
 	}
-	before, _ := strconv.ParseInt(c.Query("before", "0"), 10, 64)
+	before, err := strconv.ParseInt(c.Query("before", "0"), 10, 64)
+	if err != nil || before < 0 {
+		return &fault.FieldError{Field: "before", Value: c.Query("before"), Expected: "the number of a load"}
+	}
 	out := []apiLoadInfo{}
 	for i := range list {
 		if before > 0 && list[i].ID >= before || len(out) == limit {
