@@ -12,6 +12,7 @@ import (
 
 	"turret/internal/app"
 	"turret/internal/app/apptest"
+	"turret/internal/app/kept"
 	"turret/internal/app/publish"
 	"turret/internal/core/calendar"
 	"turret/internal/core/health"
@@ -55,17 +56,15 @@ type moving struct {
 	*store.Store
 	meanwhile func()
 	times     int // that it still happens
-	reads     int
 }
 
-func (m *moving) Settings(ctx context.Context) (string, int64, error) {
-	text, version, err := m.Store.Settings(ctx)
-	if m.meanwhile != nil && m.times > 0 {
+// Loads are read once the settings are.
+func (m *moving) Loads(ctx context.Context) ([]kept.Load, error) {
+	if m.times > 0 {
 		m.times--
 		m.meanwhile()
 	}
-	m.reads++
-	return text, version, err
+	return m.Store.Loads(ctx)
 }
 
 // Settings that are saved while a period is computed are those of the period, and of its figures: never of one of the two. Where they are
@@ -77,9 +76,6 @@ func TestSettingsSavedWhileAPeriodIsClosed(t *testing.T) {
 		m := &moving{Store: s, times: times}
 		busy := app.NewOffice(m, demotest.Now, app.Parts{Reader: ingest.Reader{}})
 		m.meanwhile = func() {
-			meanwhile := m.meanwhile
-			m.meanwhile = nil
-			defer func() { m.meanwhile = meanwhile }()
 			set, err := o.Setting.Get(apptest.Ctx)
 			require.NoError(t, err)
 			n++
@@ -89,7 +85,7 @@ func TestSettingsSavedWhileAPeriodIsClosed(t *testing.T) {
 		p, err := busy.Publish.Close(apptest.Ctx, apptest.October)
 		require.NoError(t, err)
 		assert.Equal(t, times, n)
-		assert.Contains(t, p.Settings, fmt.Sprint(10+n), "what was saved last")
+		assert.Contains(t, p.Settings, fmt.Sprintf(`"look_ahead_days":%d`, 10+n), "what was saved last")
 		require.NoError(t, o.Publish.Recompute(apptest.Ctx, func(x publish.Recomputed) { assert.Empty(t, x.Differs, x.Name()) }))
 	}
 }
