@@ -78,8 +78,9 @@ func newHostile(t *testing.T) *hostile {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h := &hostile{t: t, day: calendar.On(2026, 10, 31),
-		ctx:    access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Administrator}),
-		office: app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
+		ctx: access.As(context.Background(), &access.Actor{Account: 1, Login: "ana", Name: "Ana", Role: access.Administrator}),
+		office: app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{},
+			Drafts: draft.In(filepath.Join(dir, "drafts"), time.Time{})})}
 	h.send("structure.csv", []byte("code,name,level\nPF,Portfolio,portfolio\n"))
 	return h
 }

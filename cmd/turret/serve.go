@@ -174,7 +174,8 @@ func simulateCommand() *cobra.Command {
 				}
 			}
 			fmt.Fprintf(c.OutOrStdout(), "The stand-ins are at http://%s/ledger, /schedule, /work and /hours\n", l.Addr())
-			stand := &simulate.SignOn{Issuer: fmt.Sprintf("http://%s/sign-on", l.Addr()), Client: "turret", Secret: "simulated", Now: time.Now,
+			stand := &simulate.SignOn{Issuer: fmt.Sprintf("http://%s/sign-on", l.Addr()), Client: "turret", Secret: "simulated",
+				Now:    time.Now,
 				People: []string{"ana@example.org", "lea@example.org"}}
 			all := http.NewServeMux()
 			all.Handle("/", systems.Handler())

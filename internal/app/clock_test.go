@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// Moments that a machine tells, and those that are stamped: a clock that stands still or is put back by an hour is held at what it told last,
-// one microsecond on; one that is put back by a day was wrong before.
+// Moments that a machine tells, and those that are stamped: a clock that stands still or is put back by an hour is held at what it told
+// last, one microsecond on; one that is put back by a day was wrong before.
 func TestAClockOnlyRises(t *testing.T) {
 	start := time.Date(2026, 10, 25, 2, 30, 0, 0, time.UTC)
 	for _, x := range []struct {

@@ -122,7 +122,8 @@ func TestGenerateMakesExactlyWhatWasAskedAndTheSameAgain(t *testing.T) {
 		require.NoError(t, err)
 		s, err := store.Create(access.As(context.Background(), access.Operator("a test")), filepath.Join(dir, "x.db"), "EUR")
 		require.NoError(t, err)
-		_, err = app.NewOffice(s, demotest.Now, app.Parts{}).Intake.Import(access.As(context.Background(), access.Operator("a test")), files,
+		_, err = app.NewOffice(s, demotest.Now, app.Parts{}).Intake.Import(
+			access.As(context.Background(), access.Operator("a test")), files,
 			intake.Origin{})
 		require.NoError(t, err)
 		require.NoError(t, s.Close())

@@ -17,7 +17,8 @@ func TestWhatIsForgotten(t *testing.T) {
 	require.NoError(t, os.Mkdir(made, 0o700))
 	now, err := os.Stat(made)
 	require.NoError(t, err)
-	for name, age := range map[string]time.Duration{"try-old": 24*time.Hour + time.Second, "try-day": 24 * time.Hour, "kept-old": 48 * time.Hour} {
+	for name, age := range map[string]time.Duration{"try-old": 24*time.Hour + time.Second, "try-day": 24 * time.Hour,
+		"kept-old": 48 * time.Hour} {
 		path := filepath.Join(dir, name)
 		require.NoError(t, os.Mkdir(path, 0o700))
 		at := now.ModTime().Add(-age)

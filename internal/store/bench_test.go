@@ -186,7 +186,8 @@ func BenchmarkPreview(b *testing.B) {
 	s := fresh(b)
 	defer s.Close()
 	take(b, s, dir)
-	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}, Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
+	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{},
+		Drafts: draft.In(filepath.Join(b.TempDir(), "drafts"), time.Time{})})
 	receive := func() *appdraft.Draft {
 		f, err := os.Open(filepath.Join(next, "actuals.csv"))
 		require.NoError(b, err)

@@ -108,7 +108,8 @@ func open(ctx context.Context, path string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(8 + 2*runtime.NumCPU()) // one computation reads by four of them at once
-	return &Store{reading: readingOf(read), desks: desks{write}, Book: hours.Open(read, write), Unit: unit.Of(write), path: path, write: write, pool: read}, nil
+	return &Store{reading: readingOf(read), desks: desks{write}, Book: hours.Open(read, write), Unit: unit.Of(write),
+		path: path, write: write, pool: read}, nil
 }
 
 // written are the changes of layout that take more than SQL.

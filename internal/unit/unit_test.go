@@ -47,9 +47,11 @@ func TestAUnitIsWholeOrNotAtAll(t *testing.T) {
 		fail bool
 		want []int
 	}{
-		{"both", func(ctx context.Context, db *sqlx.DB) error { return errors.Join(write(ctx, db, 1), write(ctx, db, 2)) }, false, []int{1, 2}},
+		{"both", func(ctx context.Context, db *sqlx.DB) error { return errors.Join(write(ctx, db, 1), write(ctx, db, 2)) }, false,
+			[]int{1, 2}},
 		{"it ends badly", func(ctx context.Context, db *sqlx.DB) error { return errors.Join(write(ctx, db, 1), errNo) }, true, nil},
-		{"a write fails", func(ctx context.Context, db *sqlx.DB) error { return errors.Join(write(ctx, db, 1), write(ctx, db, 1)) }, true, nil},
+		{"a write fails", func(ctx context.Context, db *sqlx.DB) error { return errors.Join(write(ctx, db, 1), write(ctx, db, 1)) }, true,
+			nil},
 		{"a write fails, and nobody looks", func(ctx context.Context, db *sqlx.DB) error {
 			_ = write(ctx, db, 1)
 			_ = write(ctx, db, 1)

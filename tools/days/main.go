@@ -2,7 +2,8 @@
 //
 //	GOFLAGS=-overlay=$(go run ./tools/days 2028-02-29) go test ./...
 //
-// It writes a copy of the standard library's time.Now that is so many whole days off, below bin/_days, and prints the overlay that names it.
+// It writes a copy of the standard library's time.Now that is so many whole days off, below bin/_days, and prints the overlay that names
+// it.
 package main
 
 import (

@@ -378,8 +378,9 @@ func TestWhenAFeedIsDue(t *testing.T) {
 	for _, x := range []struct {
 		began time.Duration // from now
 		due   bool
-	}{{-time.Minute, false}, {-119 * time.Minute, false}, {-2*time.Hour + time.Second, false}, {-2 * time.Hour, true}, {time.Minute, false}, {365 * 24 * time.Hour,
-		true}} {
+	}{{-time.Minute, false}, {-119 * time.Minute, false}, {-2*time.Hour + time.Second, false}, {-2 * time.Hour, true},
+		{time.Minute, false}, {365 * 24 * time.Hour,
+			true}} {
 		require.NoError(t, c.Store.SaveFeedRun(c.Ctx, &appfeed.Run{Feed: "work", StartedAt: apptest.At.Add(x.began), State: "done"}))
 		assert.Equal(t, x.due, len(due()) == 1, "%v", x.began)
 	}

@@ -32,7 +32,8 @@ func TestAClockPutBackWhileAPeriodIsClosed(t *testing.T) {
 			require.NoError(t, err)
 			t.Cleanup(func() { _ = s.Close() })
 			o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})
-			apptest.Send(t, o, apptest.Sent{Kind: record.Structure, Period: apptest.October, Text: "code,name,level\nPF,Portfolio,portfolio\n"},
+			apptest.Send(t, o, apptest.Sent{Kind: record.Structure, Period: apptest.October,
+				Text: "code,name,level\nPF,Portfolio,portfolio\n"},
 				apptest.Sent{Kind: record.Projects, Period: apptest.October, Text: "code,name,parent,lead\nA,First,PF,Ann\n"},
 				apptest.Sent{Kind: record.Activities, Period: apptest.October, Text: "project,code,name,baseline_finish,finish\n" +
 					"A,1,Dig,2026-11-06,2026-11-06\n"})
