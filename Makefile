@@ -88,7 +88,7 @@ DAYS ?= 2026-12-31 2028-02-29 2030-01-01
 days: assets calc chromium
 	for day in $(DAYS); do
 		echo "the machine's day is $$day"
-		overlay=$$(go run ./tools/days $$day)
+		overlay=$$(go run ./tools/days $$day $$(date -u +%F))
 		GOFLAGS="$(GOFLAGS) -overlay=$$overlay" TURRET_DAY=$$day $(MAKE) unit e2e
 	done
 	$(MAKE) build

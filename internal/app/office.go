@@ -136,7 +136,7 @@ type Parts struct {
 // mostReading is how many files one person may have read at once, the one at work included.
 const mostReading = 4
 
-// NewOffice makes an office over a store; now gives the time that all is stamped with, and
+// NewOffice makes an office over a store; now gives the time that everything is stamped with, and
 // may jump back: two stamps of one office are in the order in which they were made.
 func NewOffice(store Store, now func() time.Time, with Parts) *Office {
 	now = rising(now)

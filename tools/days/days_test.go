@@ -2,23 +2,23 @@ package main
 
 import (
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-// From the evening of 2 December 2026 by the calendar: 454 days to 29 February 2028 (29 in December, 365 of 2027, 60 of 2028), 32 days back
+// From 2 December 2026 by the calendar: 454 days to 29 February 2028 (29 in December, 365 of 2027, 60 of 2028), 32 days back
 // to 31 October.
 func TestShift(t *testing.T) {
-	now := time.Date(2026, 12, 2, 21, 30, 0, 0, time.FixedZone("", -3600))
 	for to, days := range map[string]int64{"2028-02-29": 29 + 365 + 60, "2026-10-31": -32, "2026-12-02": 0} {
-		got, err := shift(to, now)
+		got, err := shift(to, "2026-12-02")
 		require.NoError(t, err)
 		assert.Equal(t, days*86_400, got, to)
 	}
-	_, err := shift("2026-02-30", now)
-	require.Error(t, err)
+	for _, wrong := range [][2]string{{"2026-02-30", "2026-12-02"}, {"2026-12-02", "today"}} {
+		_, err := shift(wrong[0], wrong[1])
+		require.Error(t, err)
+	}
 }
 
 func TestShifted(t *testing.T) {

@@ -1,6 +1,6 @@
 // Command days makes the Go toolchain build programs whose machine's clock tells another day, so that tests show what they hang on:
 //
-//	GOFLAGS=-overlay=$(go run ./tools/days 2028-02-29) go test ./...
+//	GOFLAGS=-overlay=$(go run ./tools/days 2028-02-29 $(date -u +%F)) go test ./...
 //
 // It writes a copy of the standard library's time.Now that is so many whole days off, below bin/_days, and prints the overlay that names
 // it.
@@ -20,25 +20,28 @@ import (
 const (
 	reads = "\tsec, nsec, mono := runtimeNow()\n\tif mono == 0 {"
 	late  = "\tsec, nsec, mono := runtimeNow()\n\tsec += %d\n\tif mono == 0 {"
-	day   = 24 * time.Hour
 )
 
 func main() {
 	log.SetFlags(0)
-	if len(os.Args) != 2 {
-		log.Fatal("days: expected a day, YYYY-MM-DD")
+	if len(os.Args) != 3 {
+		log.Fatal("days: expected the day to tell and the machine's, YYYY-MM-DD")
 	}
-	overlay, err := overlaid(os.Args[1], time.Now())
+	overlay, err := overlaid(os.Args[1], os.Args[2])
 	if err != nil {
 		log.Fatal("days: ", err)
 	}
 	fmt.Println(overlay)
 }
 
-// shift is how many seconds, of whole days, lead from a moment to the same time on another day.
-func shift(to string, now time.Time) (int64, error) {
+// shift is how many seconds lead from the start of a day to that of another.
+func shift(to, from string) (int64, error) {
 	at, err := time.Parse(time.DateOnly, to)
-	return int64(at.Sub(now.UTC().Truncate(day)) / time.Second), err
+	if err != nil {
+		return 0, err
+	}
+	now, err := time.Parse(time.DateOnly, from)
+	return int64(at.Sub(now) / time.Second), err
 }
 
 // shifted is the source of package time with its clock some seconds off.
@@ -49,8 +52,8 @@ func shifted(source string, seconds int64) (string, error) {
 	return strings.Replace(source, reads, fmt.Sprintf(late, seconds), 1), nil
 }
 
-func overlaid(to string, now time.Time) (path string, err error) {
-	seconds, err := shift(to, now)
+func overlaid(to, from string) (path string, err error) {
+	seconds, err := shift(to, from)
 	if err != nil {
 		return "", err
 	}
@@ -58,8 +61,8 @@ func overlaid(to string, now time.Time) (path string, err error) {
 	if err != nil {
 		return "", err
 	}
-	from := filepath.Join(strings.TrimSpace(string(root)), "src", "time", "time.go")
-	source, err := os.ReadFile(from)
+	clock := filepath.Join(strings.TrimSpace(string(root)), "src", "time", "time.go")
+	source, err := os.ReadFile(clock)
 	if err != nil {
 		return "", err
 	}
@@ -77,7 +80,7 @@ func overlaid(to string, now time.Time) (path string, err error) {
 	if err := os.WriteFile(filepath.Join(dir, "time.go"), []byte(text), 0o600); err != nil {
 		return "", err
 	}
-	list, err := json.Marshal(map[string]any{"Replace": map[string]string{from: filepath.Join(dir, "time.go")}})
+	list, err := json.Marshal(map[string]any{"Replace": map[string]string{clock: filepath.Join(dir, "time.go")}})
 	if err != nil {
 		return "", err
 	}

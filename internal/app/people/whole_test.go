@@ -1,6 +1,7 @@
 package people_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -39,4 +40,22 @@ func TestAgreeingIsWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 2, writes)
 	_, all = as(t, o, "analyst")
 	require.Len(t, all.ByCode["A1"].Shares, 1)
+}
+
+// Notes and answers are bounded in letters, whatever bytes they take: 500 of two bytes each are kept, 501 are refused.
+func TestWordsOfARequestAreCountedInLetters(t *testing.T) {
+	o := gate(t)
+	c, a := as(t, o, "lead")
+	ask := people.Request{Project: "A1", Person: "K", From: on("2026-11-09"), To: on("2026-11-20"), Percent: 4000,
+		Note: strings.Repeat("é", 501)}
+	require.ErrorContains(t, o.People.Ask(c, a, ask), "at most 500 letters")
+	ask.Note = strings.Repeat("é", 500)
+	require.NoError(t, o.People.Ask(c, a, ask))
+	boss, all := as(t, o, "analyst")
+	list, err := o.People.Requests(boss, all)
+	require.NoError(t, err)
+	_, _, err = o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Refused, Answer: strings.Repeat("é", 501)})
+	require.ErrorContains(t, err, "at most 500 letters")
+	_, _, err = o.People.Answer(boss, all, people.Reply{ID: list[0].ID, State: people.Refused, Answer: strings.Repeat("é", 500)})
+	require.NoError(t, err)
 }

@@ -31,14 +31,14 @@ func (o *Office) Close(ctx context.Context, period calendar.Period) (*kept.Perio
 	o.closing.Lock()
 	defer o.closing.Unlock()
 	for range tries - 1 {
-		p, err := o.closeOnce(ctx, period, actor, o.store.Do)
+		p, err := o.closeOnce(ctx, period, actor)
 		if !errors.Is(err, errMoved) {
 			return p, err
 		}
 	}
 	var p *kept.Period
 	err = o.store.Do(ctx, func(ctx context.Context) error { // nobody writes meanwhile
-		p, err = o.closeOnce(ctx, period, actor, func(ctx context.Context, f func(context.Context) error) error { return f(ctx) })
+		p, err = o.closeOnce(ctx, period, actor)
 		return err
 	})
 	return p, err
@@ -52,8 +52,7 @@ const tries = 3
 
 // closeOnce computes a period, and closes it within a unit of work where nothing that its figures depend on changed meanwhile: its
 // settings, its rows, and what was decided are those of one moment.
-func (o *Office) closeOnce(ctx context.Context, period calendar.Period, actor *access.Actor,
-	do func(context.Context, func(context.Context) error) error) (*kept.Period, error) {
+func (o *Office) closeOnce(ctx context.Context, period calendar.Period, actor *access.Actor) (*kept.Period, error) {
 	if err := o.closable(ctx, period); err != nil {
 		return nil, err
 	}
@@ -82,7 +81,7 @@ func (o *Office) closeOnce(ctx context.Context, period calendar.Period, actor *a
 	}
 	values := frozen(a)
 	p.Digest = digest(a, p, pins, values)
-	err = do(ctx, func(ctx context.Context) error {
+	err = o.store.Do(ctx, func(ctx context.Context) error {
 		h, err := o.store.Head(ctx)
 		if err != nil {
 			return err
