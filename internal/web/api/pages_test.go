@@ -54,6 +54,10 @@ func TestAPI(t *testing.T) {
 	assert.Equal(t, 422, status)
 	status, _ = ask("exe", "/loads")
 	assert.Equal(t, 403, status)
+	for before, want := range map[string]int{"1": 200, "0": 200, "-1": 422, "x": 422, "1.5": 422} {
+		status, _ = ask("ana", "/loads?before="+before)
+		assert.Equal(t, want, status, before)
+	}
 	status, v = ask("ana", "/loads/1")
 	assert.Equal(t, 200, status)
 	assert.Equal(t, "structure.csv", v["file"])
