@@ -57,7 +57,7 @@ test("an empty filter says so, and periods can be stepped through", async ({ pag
   await expect(page.getByText("No open project answers these filters.")).toBeVisible();
   await page.goto("/");
   await page.keyboard.press("[");
-  await expect(page.locator(".scope b")).toHaveText("September 2026");
+  await expect(page.locator("html.js .scope b")).toHaveText("September 2026");
   await page.keyboard.press("]");
   await expect(page.locator(".scope b")).toHaveText("October 2026");
 });
