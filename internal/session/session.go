@@ -22,12 +22,9 @@ import (
 
 	"turret/internal/app/account"
 
-	_ "modernc.org/sqlite"
-
 	"turret/internal/app/fault"
+	"turret/internal/prepared"
 )
-
-// the driver
 
 // Ages and limits of sessions and sign-ins.
 const (
@@ -66,7 +63,7 @@ func Open(ctx context.Context, path string, now func() time.Time) (*Store, error
 			return nil, err
 		}
 	}
-	db, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
+	db, err := prepared.Open(name + "?_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)")
 	if err != nil {
 		return nil, err
 	}

@@ -14,6 +14,7 @@ import (
 
 	"turret/internal/app/kept"
 	"turret/internal/disk"
+	"turret/internal/prepared"
 )
 
 // rehearsals begins the name of a folder beside the file, for what is tried out.
@@ -33,7 +34,7 @@ func (s *Store) Rehearse(ctx context.Context, b kept.Batch, then func(kept.Readi
 		return fmt.Errorf("copying the file: %w", err)
 	}
 	// It is thrown away whatever happens: it needs neither a journal nor the disk.
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+
+	db, err := prepared.Open("file:" + (&url.URL{Path: path}).EscapedPath() +
 		"?_pragma=journal_mode(OFF)&_pragma=synchronous(OFF)&_pragma=foreign_keys(1)&_pragma=cache_size(-65536)&_txlock=immediate")
 	if err != nil {
 		return err

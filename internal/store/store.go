@@ -20,17 +20,14 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/disk"
 	"turret/internal/ledger"
+	"turret/internal/prepared"
 	"turret/internal/unit"
-
-	_ "modernc.org/sqlite"
 
 	"turret/internal/app"
 	"turret/internal/core/money"
 	"turret/internal/hours"
 	"turret/internal/record"
 )
-
-// the driver
 
 //go:embed migrations/*.sql
 var migrations embed.FS
@@ -94,7 +91,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 
 func open(ctx context.Context, path string) (*Store, error) {
 	name := "file:" + (&url.URL{Path: path}).EscapedPath()
-	write, err := sqlx.Open("sqlite", name+"?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)"+
+	write, err := prepared.Open(name + "?_pragma=busy_timeout(10000)&_pragma=journal_mode(WAL)&_pragma=synchronous(NORMAL)" +
 		"&_pragma=foreign_keys(1)&_pragma=cache_size(-65536)&_txlock=immediate")
 	if err != nil {
 		return nil, err
@@ -103,7 +100,7 @@ func open(ctx context.Context, path string) (*Store, error) {
 	if err := migrate(ctx, write); err != nil {
 		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), write.Close())
 	}
-	read, err := sqlx.Open("sqlite", name+"?mode=ro&_pragma=busy_timeout(10000)&_pragma=query_only(1)&_txlock=deferred")
+	read, err := prepared.Open(name + "?mode=ro&_pragma=busy_timeout(10000)&_pragma=query_only(1)&_txlock=deferred")
 	if err != nil {
 		return nil, errors.Join(err, write.Close())
 	}
