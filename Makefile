@@ -3,7 +3,8 @@
 SHELL := /bin/bash
 .ONESHELL:
 .SHELLFLAGS := -eu -o pipefail -c
-CHROMIUM ?= /usr/bin/chromium
+# Debian's Chromium without a window draws a page in two thirds of the time that the whole one takes.
+HEADLESS := /usr/bin/chromium-headless-shell
 SUDO := $(shell [ "$$(id -u)" = 0 ] || echo sudo)
 BUILT := internal/web/assets/dist/manifest.json
 # One way to compile for the program, its tests and what reads its types, so that nothing is compiled twice.
@@ -64,7 +65,10 @@ bin/demo.db: build
 	bin/turret demo --save bin/demo.db
 
 chromium:
-	if [ ! -x $(CHROMIUM) ]; then $(SUDO) apt-get update -qq; $(SUDO) apt-get install -y -qq chromium; fi
+	if [ -z "$${CHROMIUM:-}" ] && [ ! -x $(HEADLESS) ]; then
+		$(SUDO) apt-get update -qq || true
+		$(SUDO) apt-get install -y -qq chromium-headless-shell || [ -x /usr/bin/chromium ]
+	fi
 
 # LibreOffice computes exported workbooks again, to see that their formulas come to the same cents.
 calc:

@@ -1,6 +1,8 @@
+import { existsSync } from "node:fs";
 import { defineConfig } from "@playwright/test";
 
 const port = 8177;
+const chromium = ["/usr/bin/chromium-headless-shell", "/usr/bin/chromium"];
 export default defineConfig({
   testDir: "e2e",
   workers: 2,
@@ -13,7 +15,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: "en-GB",
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      executablePath: process.env.CHROMIUM ?? chromium.find((at) => existsSync(at)),
       args: [
         "--no-sandbox",
         "--disable-gpu",
