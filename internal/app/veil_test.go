@@ -21,10 +21,10 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/app/lookout"
 	"turret/internal/core/health"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/outbox"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 // veiled is an office whose lead Lea does not see costs: A1 is 40 % over its budget of 1,234, with a posting below zero, and a file with
@@ -32,7 +32,7 @@ import (
 func veiled(t *testing.T) (o *app.Office, lea context.Context) {
 	t.Helper()
 	dir := t.TempDir()
-	s, err := store.Create(apptest.Ctx, filepath.Join(dir, "v.db"), "EUR")
+	s, err := demotest.Create(apptest.Ctx, filepath.Join(dir, "v.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	now := apptest.At

@@ -22,14 +22,13 @@ import (
 	"turret/internal/export"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 // The samples load as they are, one after the other, and make a portfolio with figures.
 func TestSamplesLoad(t *testing.T) {
 	ctx := access.As(context.Background(), access.Operator("a test"))
 	dir := t.TempDir()
-	s, err := store.Create(ctx, filepath.Join(dir, "x.db"), "EUR")
+	s, err := demotest.Create(ctx, filepath.Join(dir, "x.db"))
 	require.NoError(t, err)
 	defer s.Close()
 	o := app.NewOffice(s, demotest.Now, app.Parts{})

@@ -26,13 +26,12 @@ import (
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/report"
-	"turret/internal/store"
 )
 
 func office(t *testing.T, projects string) (context.Context, *app.Office) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	s, err := demotest.Create(ctx, filepath.Join(t.TempDir(), "x.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, demotest.Now, app.Parts{})

@@ -38,7 +38,7 @@ var ctx = access.As(context.Background(), access.Operator("a test"))
 // till is an office with two projects whose money has cents, kronor, credits, spans and texts that a spreadsheet might run.
 func till(t *testing.T) (*app.Office, *store.Store, *assess.Assessment) {
 	t.Helper()
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	s, err := demotest.Create(ctx, filepath.Join(t.TempDir(), "x.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, demotest.Now, app.Parts{Reader: ingest.Reader{}})

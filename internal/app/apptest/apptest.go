@@ -63,7 +63,7 @@ func House(t *testing.T, more ...Sent) *app.Office {
 // Stored is a house with the file that it stands on.
 func Stored(t *testing.T, more ...Sent) (*store.Store, *app.Office) {
 	t.Helper()
-	s, err := store.Create(Ctx, filepath.Join(t.TempDir(), "h.db"), "EUR")
+	s, err := demotest.Create(Ctx, filepath.Join(t.TempDir(), "h.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return At }, app.Parts{Reader: ingest.Reader{}})

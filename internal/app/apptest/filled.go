@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/intake"
 	"turret/internal/app/kept"
+	"turret/internal/demotest"
 	"turret/internal/record"
 	"turret/internal/store"
 )
@@ -33,7 +34,7 @@ func oneOfEach() (list []Sent) {
 func Filled(t *testing.T) (*store.Store, *app.Office, *sqlx.DB) {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "s.db")
-	s, err := store.Create(Ctx, path, "EUR")
+	s, err := demotest.Create(Ctx, path)
 	require.NoError(t, err)
 	o := app.NewOffice(s, func() time.Time { return At }, app.Parts{})
 	for _, x := range oneOfEach() {

@@ -13,6 +13,7 @@ import (
 	"turret/internal/app"
 	"turret/internal/app/access"
 	appdraft "turret/internal/app/draft"
+	"turret/internal/demotest"
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/record"
@@ -96,7 +97,7 @@ var Writers = map[string]*access.Actor{
 func Gate(t *testing.T) (*store.Store, *app.Office) {
 	t.Helper()
 	dir := t.TempDir()
-	s, err := store.Create(Ctx, filepath.Join(dir, "g.db"), "EUR")
+	s, err := demotest.Create(Ctx, filepath.Join(dir, "g.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return At },

@@ -18,9 +18,9 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 var ctx = access.As(context.Background(), access.Operator("a test"))
@@ -28,7 +28,7 @@ var ctx = access.As(context.Background(), access.Operator("a test"))
 // office keeps a project A that is not done with, by texts of kinds, and B, of which nothing is known.
 func office(t *testing.T, texts ...string) *app.Office {
 	t.Helper()
-	s, err := store.Create(ctx, t.TempDir()+"/c.db", "EUR")
+	s, err := demotest.Create(ctx, t.TempDir()+"/c.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})

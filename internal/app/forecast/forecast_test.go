@@ -22,9 +22,9 @@ import (
 	core "turret/internal/core/forecast"
 	"turret/internal/core/health"
 	"turret/internal/core/measure"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 var ctx = access.As(context.Background(), access.Operator("a test"))
@@ -33,7 +33,7 @@ var ctx = access.As(context.Background(), access.Operator("a test"))
 // certain risk of 7.00 of its own.
 func office(t *testing.T) (*app.Office, *assess.Assessment, *assess.Scope) {
 	t.Helper()
-	s, err := store.Create(ctx, t.TempDir()+"/f.db", "EUR")
+	s, err := demotest.Create(ctx, t.TempDir()+"/f.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})

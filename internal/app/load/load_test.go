@@ -20,7 +20,6 @@ import (
 	"turret/internal/draft"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 // heldReader reads a file for loading only once it is let go.
@@ -41,7 +40,7 @@ func (r heldReader) Read(path, name, sheet string, m intake.Mapping) (*kept.File
 
 func TestAStoppedLoadLeavesNothingAndMayBeginAgain(t *testing.T) {
 	dir := t.TempDir()
-	s, err := store.Create(t.Context(), filepath.Join(dir, "x.db"), "EUR")
+	s, err := demotest.Create(t.Context(), filepath.Join(dir, "x.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	reader := heldReader{goOn: make(chan struct{})}

@@ -23,6 +23,7 @@ import (
 	"turret/internal/core/cost"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -31,7 +32,7 @@ import (
 // moneyHouse is a store with money in every kind, on which edits can be typed.
 func moneyHouse(t *testing.T) (*store.Store, *app.Office) {
 	t.Helper()
-	s, err := store.Create(ctx, t.TempDir()+"/m.db", "EUR")
+	s, err := demotest.Create(ctx, t.TempDir()+"/m.db")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})

@@ -23,6 +23,7 @@ import (
 	"turret/internal/core/curve"
 	"turret/internal/core/measure"
 	"turret/internal/core/money"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
 	"turret/internal/store"
@@ -94,7 +95,7 @@ func someMoney(t *rapid.T) map[record.Kind]string {
 // in the reporting currency and in another one.
 func TestEveryTotalIsTheSumOfItsRows(t *testing.T) {
 	dir := t.TempDir()
-	empty, err := store.Create(ctx, filepath.Join(dir, "empty.db"), "EUR")
+	empty, err := demotest.Create(ctx, filepath.Join(dir, "empty.db"))
 	require.NoError(t, err)
 	require.NoError(t, empty.Close())
 	made, err := os.ReadFile(filepath.Join(dir, "empty.db"))

@@ -28,7 +28,7 @@ func TestAClockPutBackWhileAPeriodIsClosed(t *testing.T) {
 	for name, back := range map[string]time.Duration{"an hour": time.Hour, "nothing, it stands still": 0, "a second": time.Second} {
 		t.Run(name, func(t *testing.T) {
 			at := apptest.At
-			s, err := store.Create(apptest.Ctx, filepath.Join(t.TempDir(), "h.db"), "EUR")
+			s, err := demotest.Create(apptest.Ctx, filepath.Join(t.TempDir(), "h.db"))
 			require.NoError(t, err)
 			t.Cleanup(func() { _ = s.Close() })
 			o := app.NewOffice(s, func() time.Time { return at }, app.Parts{Reader: ingest.Reader{}})

@@ -17,15 +17,15 @@ import (
 	"turret/internal/app/kept"
 	"turret/internal/core/calendar"
 	"turret/internal/core/measure"
+	"turret/internal/demotest"
 	"turret/internal/ingest"
 	"turret/internal/record"
-	"turret/internal/store"
 )
 
 // cycled is an office whose periods are chosen before anything comes; it is Tuesday 3 November 2026, in week 45.
 func cycled(t *testing.T, periods, from string) *app.Office {
 	t.Helper()
-	s, err := store.Create(apptest.Ctx, filepath.Join(t.TempDir(), "h.db"), "EUR")
+	s, err := demotest.Create(apptest.Ctx, filepath.Join(t.TempDir(), "h.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	o := app.NewOffice(s, func() time.Time { return apptest.At }, app.Parts{Reader: ingest.Reader{}})

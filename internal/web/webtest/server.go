@@ -47,7 +47,7 @@ func Server(t *testing.T, files map[record.Kind]string) *fiber.App {
 func Filled(t *testing.T, files map[record.Kind]string, from intake.Origin) (*store.Store, *app.Office) {
 	t.Helper()
 	ctx := access.As(context.Background(), access.Operator("a test"))
-	s, err := store.Create(ctx, filepath.Join(t.TempDir(), "x.db"), "EUR")
+	s, err := demotest.Create(ctx, filepath.Join(t.TempDir(), "x.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	office := app.NewOffice(s, demotest.Now, Parts(t))
