@@ -175,7 +175,7 @@ func (o *Office) Decide(ctx context.Context, a *assess.Assessment, x Answer) (*i
 		set["decided_on"] = x.On.String()
 	}
 	set["decided_by"] = x.By
-	e, err := o.register.Edited(ctx, record.Decisions, x.Holder, x.Code, set)
+	e, err := o.register.Edited(ctx, register.Act{Kind: record.Decisions, Holder: x.Holder, Code: x.Code, Set: set})
 	if err != nil {
 		return nil, err
 	}

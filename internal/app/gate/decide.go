@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -126,7 +127,7 @@ func (r *Ruling) check(currency money.Currency) error {
 		return fault.Field("decided_on", "", "the day of the decision")
 	case strings.TrimSpace(r.By) == "":
 		return fault.Field("decided_by", "", "who decided")
-	case strings.TrimSpace(r.Reason) == "" || len(r.Reason) > mostReason:
+	case strings.TrimSpace(r.Reason) == "" || utf8.RuneCountInString(r.Reason) > mostReason:
 		return fault.Field("reason", fault.Clip(r.Reason, 40), fmt.Sprintf("why, in at most %d letters", mostReason))
 	case r.Decision == record.Conditions && len(r.Conditions) == 0:
 		return fault.Field("conditions", "", "at least one, a line each")

@@ -57,7 +57,7 @@ func TestMinutesMakeRecords(t *testing.T) {
 	c, a := as("analyst")
 	cells := map[string]string{"date": "6 Oct 2026", "title": "Site", "people": "Lea, Kim",
 		"minutes": "Cold.\naction: Ring the town, @Lea, 2026-11-20\n- decision: Go on\naction: Write"}
-	saved, err := o.Meeting.Save(c, a, "A", "", cells)
+	saved, err := o.Meeting.Save(c, a, "A", "", cells, nil)
 	require.NoError(t, err)
 	assert.Equal(t, []any{"M1", 2, 1}, []any{saved.Code, saved.Actions, saved.Decisions})
 	c, a = as("analyst")
@@ -71,7 +71,7 @@ func TestMinutesMakeRecords(t *testing.T) {
 	assert.Equal(t, []any{"taken", calendar.On(2026, 10, 6), 0}, []any{m.Decisions[0].State, m.Decisions[0].Ended, m.Open()})
 
 	cells["minutes"] = m.Minutes + "\naction: Wait"
-	saved, err = o.Meeting.Save(c, a, "A", "M1", cells)
+	saved, err = o.Meeting.Save(c, a, "A", "M1", cells, nil)
 	require.NoError(t, err)
 	assert.Equal(t, []any{"M1", 1, 0}, []any{saved.Code, saved.Actions, saved.Decisions})
 	c, a = as("analyst")
@@ -80,9 +80,9 @@ func TestMinutesMakeRecords(t *testing.T) {
 	require.Len(t, list, 1)
 	assert.Len(t, list[0].Actions, 3)
 
-	_, err = o.Meeting.Save(c, a, "A", "", map[string]string{"date": "some day", "title": "Site", "minutes": "action: Never"})
+	_, err = o.Meeting.Save(c, a, "A", "", map[string]string{"date": "some day", "title": "Site", "minutes": "action: Never"}, nil)
 	require.Error(t, err)
-	_, err = o.Meeting.Save(c, a, "A", "M7", cells)
+	_, err = o.Meeting.Save(c, a, "A", "M7", cells, nil)
 	require.ErrorIs(t, err, fault.ErrNotFound)
 	c, a = as("analyst")
 	list, err = o.Meeting.List(c, a, apptest.Open(t, a))
@@ -95,14 +95,14 @@ func TestWhoseMeetings(t *testing.T) {
 	o, as := opened(t)
 	c, a := as("analyst")
 	cells := map[string]string{"date": "2026-10-06", "title": "Board", "people": "Lea, Nobody"}
-	_, err := o.Meeting.Save(c, a, "A", "", cells)
+	_, err := o.Meeting.Save(c, a, "A", "", cells, nil)
 	require.NoError(t, err)
 	c, a = as("lead")
-	_, err = o.Meeting.Save(c, a, "A1", "", cells)
+	_, err = o.Meeting.Save(c, a, "A1", "", cells, nil)
 	require.NoError(t, err)
-	_, err = o.Meeting.Save(c, a, "A", "", cells)
+	_, err = o.Meeting.Save(c, a, "A", "", cells, nil)
 	require.ErrorIs(t, err, access.ErrForbidden)
-	_, err = o.Meeting.Save(c, a, "B1", "", cells)
+	_, err = o.Meeting.Save(c, a, "B1", "", cells, nil)
 	require.Error(t, err)
 	c, a = as("lead")
 	_, err = o.Meeting.Find(c, a, "A", "M1")

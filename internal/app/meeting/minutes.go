@@ -9,6 +9,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/intake"
+	"turret/internal/app/register"
 	"turret/internal/core/calendar"
 	"turret/internal/record"
 )
@@ -72,7 +73,8 @@ type Saved struct {
 // Save writes a meeting of a project or node, a new one where the code is empty, and makes the records that its lines ask for, all at once
 // or
 // not at all. Lines that made one name it from then on.
-func (o *Office) Save(ctx context.Context, a *assess.Assessment, holder, code string, cells map[string]string) (*Saved, error) {
+func (o *Office) Save(ctx context.Context, a *assess.Assessment, holder, code string, cells,
+	was map[string]string) (*Saved, error) {
 	fresh := code == ""
 	set := maps.Clone(cells)
 	day := dayOf(set["date"])
@@ -107,7 +109,12 @@ func (o *Office) Save(ctx context.Context, a *assess.Assessment, holder, code st
 	e, err := o.register.New(ctx, record.Meetings, holder, set)
 	if !fresh {
 		delete(set, "code")
-		e, err = o.register.Edited(ctx, record.Meetings, holder, code, set)
+		if was = maps.Clone(was); was != nil {
+			if day := dayOf(was["date"]); day != 0 {
+				was["date"] = day.String()
+			}
+		}
+		e, err = o.register.Edited(ctx, register.Act{Kind: record.Meetings, Holder: holder, Code: code, Set: set, Was: was})
 	}
 	if err != nil {
 		return nil, err

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -43,7 +44,7 @@ func (r *Ruling) check() error {
 		return fault.Field("decided_on", "", "the day of the decision")
 	case strings.TrimSpace(r.By) == "":
 		return fault.Field("decided_by", "", "who decided")
-	case strings.TrimSpace(r.Reason) == "" || len(r.Reason) > mostReason:
+	case strings.TrimSpace(r.Reason) == "" || utf8.RuneCountInString(r.Reason) > mostReason:
 		return fault.Field("reason", fault.Clip(r.Reason, 40), fmt.Sprintf("why, in at most %d letters", mostReason))
 	case r.Decision == record.PutOff && r.LookAgain <= r.On:
 		return fault.Field("look_again", r.LookAgain.String(), "the day to look again, after "+r.On.String())

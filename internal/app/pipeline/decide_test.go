@@ -182,7 +182,7 @@ func TestAnybodyMayPropose(t *testing.T) {
 func TestAProposalSaysWhatTheFormAsksFor(t *testing.T) {
 	o, _, _ := board(t, "")
 	apptest.Send(t, o, apptest.Sent{Kind: record.OwnFields, Period: apptest.October, Text: "code,name,type\nsite,Site,text\n"})
-	asks := func(parts ...setting.FormPart) { require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, parts)) }
+	asks := func(parts ...setting.FormPart) { require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, parts, nil)) }
 	empty := pipeline.Idea{Name: "Bridge", Purpose: "Frost"}
 	for _, part := range append(setting.FormParts(), "own.site") {
 		asks(setting.FormPart{Part: part, Required: true})
@@ -225,20 +225,20 @@ func TestAProposalSaysWhatTheFormAsksFor(t *testing.T) {
 	parts, err := o.Pipeline.Form(hides)
 	require.NoError(t, err)
 	assert.Len(t, parts, len(all)-2, "nothing of costs is asked of whom they are kept from")
-	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, nil))
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, nil, nil))
 	parts, err = o.Pipeline.Form(apptest.Ctx)
 	require.NoError(t, err)
 	assert.Equal(t, []setting.FormPart{{Part: "dates"}, {Part: "cost"}, {Part: "goals"}}, parts, "as shipped")
-	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{}))
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{}, nil))
 	parts, err = o.Pipeline.Form(apptest.Ctx)
 	require.NoError(t, err)
 	assert.Empty(t, parts, "a form may ask for nothing more")
 	for _, bad := range [][]setting.FormPart{{{Part: "dog"}}, {{Part: "cost"}, {Part: "cost"}}, {{Part: "cost",
 		Help: strings.Repeat("x", 401)}}} {
 		var wrong *fault.FieldError
-		require.ErrorAs(t, o.Setting.ComposeForm(apptest.Ctx, bad), &wrong)
+		require.ErrorAs(t, o.Setting.ComposeForm(apptest.Ctx, bad, nil), &wrong)
 	}
-	require.ErrorIs(t, o.Setting.ComposeForm(hides, nil), access.ErrForbidden)
+	require.ErrorIs(t, o.Setting.ComposeForm(hides, nil, nil), access.ErrForbidden)
 }
 
 // What candidates want, by hand: 35 of 2027 and 20 of 2028; of divers 340 of the 512 hours of the first quarter, where S leaves Kim free,

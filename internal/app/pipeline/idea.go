@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/fault"
 	"turret/internal/app/kept"
@@ -49,9 +50,9 @@ const (
 // check refuses an idea that lacks what the form asks for, or holds what cannot be.
 func (x *Idea) check(parts []setting.FormPart) error {
 	switch {
-	case strings.TrimSpace(x.Name) == "" || len(x.Name) > mostName:
+	case strings.TrimSpace(x.Name) == "" || utf8.RuneCountInString(x.Name) > mostName:
 		return fault.Field("name", fault.Clip(x.Name, 40), fmt.Sprintf("what it is called, in at most %d letters", mostName))
-	case strings.TrimSpace(x.Purpose) == "" || len(x.Purpose) > mostPurpose:
+	case strings.TrimSpace(x.Purpose) == "" || utf8.RuneCountInString(x.Purpose) > mostPurpose:
 		return fault.Field("purpose", fault.Clip(x.Purpose, 40), fmt.Sprintf("why it is wanted, in at most %d letters", mostPurpose))
 	case x.Finish != 0 && x.Start != 0 && x.Finish < x.Start:
 		return fault.Field("finish", x.Finish.String(), "a day on or after "+x.Start.String())

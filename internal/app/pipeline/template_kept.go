@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -73,7 +74,7 @@ func (o *Office) SaveTemplate(ctx context.Context, a *assess.Assessment, t *Temp
 		return err
 	}
 	taken := slices.ContainsFunc(Shipped(), func(x Template) bool { return x.Name == t.Name })
-	if t.Reason = strings.TrimSpace(t.Reason); len(t.Reason) > mostReason {
+	if t.Reason = strings.TrimSpace(t.Reason); utf8.RuneCountInString(t.Reason) > mostReason {
 		return fault.Field("reason", fault.Clip(t.Reason, 40), fmt.Sprintf("at most %d letters", mostReason))
 	}
 	switch {

@@ -28,6 +28,7 @@ type Act struct {
 	Seen, State  string
 	AsOf         calendar.Date
 	Set          map[string]string
+	Was          map[string]string // what the cells were to whoever set them; nil where that is not told
 	Reason       string
 }
 
@@ -54,8 +55,18 @@ func (o *Office) edited(ctx context.Context, x Act) (*intake.Edited, error) {
 		if at < 0 || row[at] != x.Code {
 			continue
 		}
-		set, err := o.moved(&x, func(name string) string { return row[g.Input.At(name)] })
+		of := func(name string) string { return row[g.Input.At(name)] }
+		set, err := o.moved(&x, of)
 		if err != nil {
+			return nil, err
+		}
+		now := map[string]string{}
+		for name := range set {
+			if g.Input.At(name) >= 0 {
+				now[name] = of(name)
+			}
+		}
+		if set, err = edit.Meanwhile(x.Was, now, set); err != nil {
 			return nil, err
 		}
 		return &intake.Edited{Old: row, New: put(g.Input, row, set)}, nil
@@ -156,9 +167,7 @@ func (o *Office) New(ctx context.Context, kind record.Kind, holder string, cells
 }
 
 // Edited is a record as it is and as it is to be, to be saved with others.
-func (o *Office) Edited(ctx context.Context, kind record.Kind, holder, code string, set map[string]string) (*intake.Edited, error) {
-	return o.edited(ctx, Act{Kind: kind, Holder: holder, Code: code, Set: set})
-}
+func (o *Office) Edited(ctx context.Context, x Act) (*intake.Edited, error) { return o.edited(ctx, x) }
 
 // NextCodes gives codes that no record of a holder has yet, one after the other, by kind.
 func (o *Office) NextCodes(ctx context.Context, holder string, kinds ...record.Kind) (map[record.Kind]func() string, error) {

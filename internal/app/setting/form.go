@@ -4,9 +4,11 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/fault"
+	"turret/internal/core/write"
 	"turret/internal/record"
 )
 
@@ -55,7 +57,7 @@ func (s *Settings) checkForm() error {
 			return fault.Field("part of the form", fault.Clip(x.Part, 40), fmt.Sprint("own.KEY or one of ", FormParts()))
 		case seen[x.Part]:
 			return fault.Field("part of the form", x.Part, "each part once")
-		case len(x.Help) > mostHelp:
+		case utf8.RuneCountInString(x.Help) > mostHelp:
 			return fault.Field("help of "+x.Part, fault.Clip(x.Help, 40), fmt.Sprintf("at most %d letters", mostHelp))
 		}
 		seen[x.Part] = true
@@ -63,14 +65,35 @@ func (s *Settings) checkForm() error {
 	return nil
 }
 
-// ComposeForm has the form of a proposal ask for some parts, in their order.
-func (o *Office) ComposeForm(ctx context.Context, parts []FormPart) error {
+// partsText names parts in their order.
+func partsText(parts []FormPart) string {
+	var list []string
+	for _, p := range parts {
+		name := p.Part
+		if p.Required {
+			name += " (has to be answered)"
+		}
+		list = append(list, name)
+	}
+	if len(list) == 0 {
+		return "nothing but what is always asked"
+	}
+	return write.List(list)
+}
+
+// ComposeForm has the form of a proposal ask for some parts, in their order. Was are the parts that it asked for when that was decided; where
+// it asks for others by now nothing is changed, and the error is a *fault.StateError. Nil asks for nothing.
+func (o *Office) ComposeForm(ctx context.Context, parts, was []FormPart) error {
 	if _, err := access.PermitWhole(ctx, access.Judge); err != nil {
 		return err
 	}
 	s, err := o.Now(ctx)
 	if err != nil {
 		return err
+	}
+	if was != nil && !slices.Equal(was, s.ProposalParts()) {
+		return fault.Conflict("Somebody else composed the form meanwhile, which now asks for %s. Yours is kept below: compose again to put "+
+			"it in its place", partsText(s.ProposalParts()))
 	}
 	next := *s
 	next.ProposalForm = parts

@@ -19,10 +19,10 @@ func TestAFormThatAsksForNothing(t *testing.T) {
 		return s.ProposalParts()
 	}
 	assert.Len(t, asked(), 3)
-	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{}))
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{}, nil))
 	assert.Empty(t, asked())
-	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{{Part: "own.gone", Help: "Where <b>", Required: true}}))
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, []setting.FormPart{{Part: "own.gone", Help: "Where <b>", Required: true}}, nil))
 	assert.Equal(t, []setting.FormPart{{Part: "own.gone", Help: "Where <b>", Required: true}}, asked())
-	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, nil))
+	require.NoError(t, o.Setting.ComposeForm(apptest.Ctx, nil, nil))
 	assert.Len(t, asked(), 3)
 }

@@ -12,6 +12,7 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/condition"
@@ -196,7 +197,7 @@ func (s *Settings) checkAssessing() error {
 
 func (s *Settings) checkLikelihood() error {
 	for field, words := range map[string][]string{"likelihood_words": s.LikelihoodWords, "consequence_words": s.ConsequenceWords} {
-		if n := len(words); n != 0 && n != 5 || slices.ContainsFunc(words, func(w string) bool { return w == "" || len(w) > 40 }) {
+		if n := len(words); n != 0 && n != 5 || slices.ContainsFunc(words, func(w string) bool { return w == "" || utf8.RuneCountInString(w) > 40 }) {
 			return fault.Field(field, fault.Clip(strings.Join(words, ", "), 80), "five words, the least first, each of at most 40 letters")
 		}
 	}
@@ -228,7 +229,7 @@ func (o *Office) MatchOwner(ctx context.Context, text, person string) error {
 	if _, err := access.PermitWhole(ctx, access.Send); err != nil {
 		return err
 	}
-	if text == "" || len(text) > 200 || len(person) > 200 {
+	if text == "" || utf8.RuneCountInString(text) > 200 || utf8.RuneCountInString(person) > 200 {
 		return fault.Field("owner", fault.Clip(text, 40), "a text that stands as owner, of at most 200 letters")
 	}
 	s, err := o.Now(ctx)

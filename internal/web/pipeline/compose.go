@@ -2,6 +2,7 @@ package pipeline
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"slices"
@@ -22,6 +23,7 @@ type composeView struct {
 	Action, Back string
 	Rows         []composeRow
 	Problem      string
+	Was          []setting.FormPart
 }
 
 type composeRow struct {
@@ -42,6 +44,7 @@ func (s *pages) showComposed(c fiber.Ctx, typed []setting.FormPart, refused erro
 	}
 	v := composeView{SectionFrame: frame(r, "Propose"), Action: r.To("/pipeline/form"), Back: r.To("/pipeline/new")}
 	v.Headline = []page.Spoken{{Text: "What does a proposal have to say?"}}
+	v.Was = r.Figures.Settings.ProposalParts()
 	parts := typed
 	if refused == nil {
 		parts = r.Figures.Settings.ProposalParts()
@@ -94,11 +97,31 @@ func (s *pages) compose(c fiber.Ctx) error {
 		parts, err = nil, nil
 	}
 	if err == nil {
-		err = s.Office.Setting.ComposeForm(c.Context(), parts)
+		var was []setting.FormPart
+		if was, err = composedFrom(c.FormValue("was")); err == nil {
+			err = s.Office.Setting.ComposeForm(c.Context(), parts, was)
+		}
 	}
 	return page.AnsweredWith(c, err, "The form is composed.", "/pipeline/form", func(refused error) error {
 		return s.showComposed(c, parts, refused)
 	})
+}
+
+// Made is how the form carries the parts that it was made from.
+func (v *composeView) Made() (string, error) {
+	b, err := json.Marshal(v.Was)
+	return string(b), err
+}
+
+// composedFrom reads the parts that a form was made from; nil where it does not tell.
+func composedFrom(text string) (parts []setting.FormPart, err error) {
+	if text == "" {
+		return nil, nil
+	}
+	if err := json.Unmarshal([]byte(text), &parts); err != nil {
+		return nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read: what it was made from is damaged. Reload the page.")
+	}
+	return parts, nil
 }
 
 // composedOf reads the parts that are asked for, by their places; those without one stand last.

@@ -2,6 +2,7 @@ package pipeline_test
 
 import (
 	"fmt"
+	"net/http"
 	"net/url"
 	"strings"
 	"testing"
@@ -345,4 +346,48 @@ func TestTemplatesAreWrittenByHand(t *testing.T) {
 	h.Do("ana", "/pipeline/templates", 303, "away", "Lock <b>")
 	assert.NotContains(t, h.Page("ana", "/pipeline/templates"), "Lock &lt;b&gt;")
 	assert.Contains(t, h.Page("ana", "/pipeline/templates?name="+url.QueryEscape("Lock <b>")), "Versions", "what stood can be read")
+}
+
+// Two people rate beside each other: what only one touched stays theirs; where both rated one thing the second is told, and may insist.
+func TestTwoPeopleRateAtOnce(t *testing.T) {
+	h := proposing(t)
+	const at = "/pipeline/ranking?model=M"
+	first, second := webtest.Fields(t, h.Page("ana", at), at), webtest.Fields(t, h.Page("ana", at), at)
+	first.Set("r.P1.use", "2")
+	first.Set("r.P2.use", "1")
+	status, _, _ := h.Ask("ana", http.MethodPost, at, first)
+	require.Equal(t, 303, status)
+	second.Set("r.P2.use", "5")
+	second.Set("r.P3.use", "1")
+	status, body, _ := h.Ask("ana", http.MethodPost, at, second)
+	assert.Equal(t, 422, status)
+	assert.Regexp(t, `of P2: yours “5”, theirs “1”\. Save again to put yours in their place\.`, webtest.Text(body))
+	again := webtest.Fields(t, body, at)
+	assert.Equal(t, []string{"2", "5", "1"}, []string{again.Get("r.P1.use"), again.Get("r.P2.use"), again.Get("r.P3.use")})
+	assert.Empty(t, webtest.Fields(t, h.Page("ana", at), at).Get("r.P3.use"), "nothing was saved")
+	status, _, _ = h.Ask("ana", http.MethodPost, at, again)
+	require.Equal(t, 303, status)
+	now := webtest.Fields(t, h.Page("ana", at), at)
+	assert.Equal(t, []string{"2", "5", "1"}, []string{now.Get("r.P1.use"), now.Get("r.P2.use"), now.Get("r.P3.use")})
+}
+
+// The form of proposals is composed by one at a time: the second is told what it asks for now, and keeps what they ticked.
+func TestTwoPeopleComposeAtOnce(t *testing.T) {
+	h := proposing(t)
+	const at = "/pipeline/form"
+	first, second := webtest.Fields(t, h.Page("ana", at), at), webtest.Fields(t, h.Page("ana", at), at)
+	first.Set("asked-0", "no")
+	second.Set("help-1", "Roughly")
+	status, _, _ := h.Ask("ana", http.MethodPost, at, first)
+	require.Equal(t, 303, status)
+	status, body, _ := h.Ask("ana", http.MethodPost, at, second)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, webtest.Text(body), "Somebody else composed the form meanwhile, which now asks for cost and goals.")
+	again := webtest.Fields(t, body, at)
+	assert.Equal(t, "Roughly", again.Get("help-1"))
+	status, _, _ = h.Ask("ana", http.MethodPost, at, again)
+	assert.Equal(t, 303, status)
+	again.Set("was", "[")
+	status, _, _ = h.Ask("ana", http.MethodPost, at, again)
+	assert.Equal(t, 400, status)
 }

@@ -1,6 +1,7 @@
 package pipeline
 
 import (
+	"errors"
 	"net/url"
 	"slices"
 	"strconv"
@@ -8,6 +9,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"turret/internal/app/edit"
+	"turret/internal/app/fault"
 	"turret/internal/app/pipeline"
 	"turret/internal/core/fact"
 	"turret/internal/core/measure"
@@ -27,6 +30,7 @@ type rankView struct {
 	Problem string
 	Note    string
 	Empty   string
+	Was     page.Was
 }
 
 type criterionHead struct{ Code, Name, Title, Weight string }
@@ -77,10 +81,17 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 	if err != nil {
 		return err
 	}
+	var typed map[string]string
+	if refused != nil {
+		if _, typed, err = typedRatings(c, ranking); err != nil {
+			return err
+		}
+	}
+	v.Was = shownRatings(ranking)
 	rows := ranking.Rows
 	v.Headline = []page.Spoken{{Text: rankHeadline(ranking)}}
 	for i := range rows[:min(len(rows), mostRated)] {
-		v.Rows = append(v.Rows, rowOf(r, c, ranking, &rows[i], refused != nil))
+		v.Rows = append(v.Rows, rowOf(r, ranking, &rows[i], typed))
 	}
 	v.Note = "A rank stands between two where each weight is a fifth less or more than it is, in all " +
 		write.Count(ranking.Corners, "combination", "combinations") + "."
@@ -98,8 +109,83 @@ func (s *pages) showRanking(c fiber.Ctx, refused error) error {
 	if refused != nil {
 		c.Status(fiber.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
+		if errors.Is(refused, fault.ErrConflict) {
+			v.Problem += " Save again to put yours in their place."
+		}
 	}
 	return r.Answer("pipeline-ranking", &v.Page, &v)
+}
+
+// ratingField is the field of a rating in the form.
+func ratingField(x *pipeline.Ranked, q *pipeline.Criterion) string {
+	return "r." + x.Code + "." + q.Code
+}
+
+// shownRatings are the ratings that somebody gave, as the form shows them, by its fields; what a measure rates is none of somebody's.
+func shownRatings(ranking *pipeline.Ranking) page.Was {
+	shown := page.Was{}
+	for i := range ranking.Rows {
+		x := &ranking.Rows[i]
+		for k := range ranking.Model.Criteria {
+			text := ""
+			if x.Typed[k] {
+				text = ratingText(x.Ratings[k])
+			}
+			shown[ratingField(x, &ranking.Model.Criteria[k])] = text
+		}
+	}
+	return shown
+}
+
+// typedRatings are the ratings that a form sends, with what it was made from; those that were not touched are left out.
+func typedRatings(c fiber.Ctx, ranking *pipeline.Ranking) (was page.Was, typed map[string]string, err error) {
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return nil, nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	if was, err = page.WasOf(q); err != nil {
+		return nil, nil, err
+	}
+	all := map[string]string{}
+	for field := range shownRatings(ranking) {
+		if q.Has(field) {
+			all[field] = strings.TrimSpace(q.Get(field))
+		}
+	}
+	return was, was.Typed(all), nil
+}
+
+// ratingsToSet are the ratings that a form changes, by project and criterion. One that somebody else changed meanwhile is an *edit.Error that
+// names it as people read it.
+func ratingsToSet(c fiber.Ctx, ranking *pipeline.Ranking) (map[string]map[string]string, error) {
+	was, typed, err := typedRatings(c, ranking)
+	if err != nil {
+		return nil, err
+	}
+	shown := shownRatings(ranking)
+	set, err := edit.Meanwhile(was, shown, typed)
+	by, named := map[string]map[string]string{}, map[string]string{}
+	for i := range ranking.Rows {
+		x := &ranking.Rows[i]
+		for k := range ranking.Model.Criteria {
+			q := &ranking.Model.Criteria[k]
+			field := ratingField(x, q)
+			named[field] = q.Name + " of " + x.Code
+			if value, ok := set[field]; ok && value != shown[field] {
+				if by[x.Code] == nil {
+					by[x.Code] = map[string]string{}
+				}
+				by[x.Code][q.Code] = value
+			}
+		}
+	}
+	var clash *edit.Error
+	if errors.As(err, &clash) {
+		for i := range clash.Clashes {
+			clash.Clashes[i].Column = named[clash.Clashes[i].Column]
+		}
+	}
+	return by, err
 }
 
 func headOf(c *pipeline.Criterion) criterionHead {
@@ -117,7 +203,7 @@ func headOf(c *pipeline.Criterion) criterionHead {
 	return h
 }
 
-func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.Ranked, again bool) rankRow {
+func rowOf(r *page.Request, ranking *pipeline.Ranking, x *pipeline.Ranked, typed map[string]string) rankRow {
 	row := rankRow{Code: x.Code, Name: x.Project.Name, Href: r.To(page.ProjectPath(x.Code) + "/proposal"), Spread: spread(x)}
 	if x.Project.Status != measure.Proposed {
 		row.Status, row.Href = x.Project.Status.String(), r.Project(x.Code)
@@ -130,7 +216,7 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 	}
 	for k := range ranking.Model.Criteria {
 		q := &ranking.Model.Criteria[k]
-		cell := rankCell{Field: "r." + x.Code + "." + q.Code, Label: q.Name + " of " + x.Code, Text: ratingText(x.Ratings[k]), Size: 4}
+		cell := rankCell{Field: ratingField(x, q), Label: q.Name + " of " + x.Code, Text: ratingText(x.Ratings[k]), Size: 4}
 		if q.Measure != measure.None {
 			cell.Size = 9
 		}
@@ -138,10 +224,8 @@ func rowOf(r *page.Request, c fiber.Ctx, ranking *pipeline.Ranking, x *pipeline.
 			cell.Measured, cell.Text = true, ratingHuman(x.Ratings[k])
 			cell.Title = cell.Text + " by " + q.Measure.String()
 		}
-		if again {
-			if typed := c.FormValue(cell.Field, "\x00"); typed != "\x00" {
-				cell.Text, cell.Measured = strings.Clone(typed), false
-			}
+		if value, ok := typed[cell.Field]; ok {
+			cell.Text, cell.Measured = value, false
 		}
 		row.Cells = append(row.Cells, cell)
 	}
@@ -232,26 +316,10 @@ func (s *pages) rate(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	by := map[string]map[string]string{}
-	for i := range ranking.Rows {
-		x := &ranking.Rows[i]
-		for k := range m.Criteria {
-			field := "r." + x.Code + "." + m.Criteria[k].Code
-			typed := c.FormValue(field, "\x00")
-			shown := ""
-			if x.Typed[k] {
-				shown = ratingText(x.Ratings[k])
-			}
-			if typed = strings.TrimSpace(strings.Clone(typed)); typed == "\x00" || typed == shown {
-				continue
-			}
-			if by[x.Code] == nil {
-				by[x.Code] = map[string]string{}
-			}
-			by[x.Code][m.Criteria[k].Code] = typed
-		}
+	by, err := ratingsToSet(c, ranking)
+	if err == nil {
+		_, err = s.Office.Pipeline.Rate(c.Context(), m.Code, by, strings.TrimSpace(strings.Clone(c.FormValue("reason"))))
 	}
-	_, err = s.Office.Pipeline.Rate(c.Context(), m.Code, by, strings.TrimSpace(strings.Clone(c.FormValue("reason"))))
 	if err == nil {
 		told := "No rating was changed."
 		if n := len(by); n > 0 {

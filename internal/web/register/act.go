@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"turret/internal/app/access"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/intake"
 	"turret/internal/app/register"
@@ -27,7 +28,7 @@ func sent(c fiber.Ctx, understand func(fiber.Ctx) (*page.Request, error)) (q url
 	cells = map[string]string{}
 	for name := range q {
 		if column, ok := strings.CutPrefix(name, "c-"); ok {
-			cells[column] = strings.TrimSpace(strings.ReplaceAll(strings.ReplaceAll(q.Get(name), "\r\n", "\n"), "\x1f", " "))
+			cells[column] = edit.Plain(q.Get(name))
 		}
 	}
 	r, err = understand(c)
@@ -99,10 +100,15 @@ func (s *pages) set(c fiber.Ctx) error {
 	}
 	holder, code := q.Get("holder"), q.Get("code")
 	state := q.Get("state")
-	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells,
+	was, err := page.WasOf(q)
+	if err != nil {
+		return err
+	}
+	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells, Was: was,
 		Seen: q.Get("seen"), State: state, AsOf: day.AsOf, Reason: q.Get("reason")})
 	if refused := page.Refused(err); refused != nil && state == "" && q.Get("seen") == "" {
-		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(refused), backOf(q, kind), cells})
+		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(refused), backOf(q, kind), was.Typed(cells),
+			refused})
 		c.Status(fiber.StatusUnprocessableEntity)
 		return s.again(c, kind, nil)(nil)
 	}

@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/agenda"
 	"turret/internal/app/assess"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/meeting"
 	"turret/internal/app/register"
@@ -58,6 +59,7 @@ type meetingView struct {
 	Decisions                    []decisionRow
 	Actions                      []row
 	Names                        []string
+	Was                          page.Was
 }
 
 // decisionRow is a decision with the answer that may be given.
@@ -167,6 +169,13 @@ func (s *minutes) showMeeting(c fiber.Ctx, holder, code string, refused error, t
 	}
 	if refused != nil {
 		v.Problem = page.RefusedText(refused)
+		if !v.Fresh {
+			history, err := s.Office.Records.History(c.Context(), r.Figures, holder, record.Meetings, code)
+			if err != nil {
+				return err
+			}
+			v.Problem += theirs(refused, history)
+		}
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	v.Names = peopleOf(r)
@@ -198,8 +207,13 @@ func (v *meetingView) fillMeeting(s *minutes, r *page.Request, holder, code stri
 		{Text: ": " + write.Count(len(m.Decisions), "decision", "decisions") + ", " + write.Count(len(m.Actions), "action", "actions") +
 			"."}}
 	v.May = r.Figures.Closed == nil && s.Office.Register.MayAct(r.Context(), record.Meetings, holder)
+	v.Was = page.Was{"title": edit.Plain(m.Title), "date": v.Date, "people": edit.Plain(m.People), "minutes": edit.Plain(m.Minutes)}
 	if typed != nil {
-		v.Title, v.Date, v.People, v.Minutes = typed["title"], typed["date"], typed["people"], typed["minutes"]
+		for name, field := range map[string]*string{"title": &v.Title, "date": &v.Date, "people": &v.People, "minutes": &v.Minutes} {
+			if value, ok := typed[name]; ok {
+				*field = value
+			}
+		}
 	}
 	actions := register.Lines(r.Figures, &assess.Scope{Projects: r.Figures.Projects, Nodes: r.Figures.Holders}, record.Actions)
 	for i := range m.Decisions {
@@ -273,12 +287,16 @@ func (s *minutes) saveMeeting(c fiber.Ctx) error {
 	if holder == "" {
 		return s.showMeeting(c, "", "", fault.Field("holder", "", "a project, programme or portfolio that it belongs to"), typed)
 	}
-	saved, err := s.Office.Meeting.Save(c.Context(), r.Figures, holder, code, cells)
+	was, err := page.WasOf(q)
+	if err != nil {
+		return err
+	}
+	saved, err := s.Office.Meeting.Save(c.Context(), r.Figures, holder, code, cells, was)
 	if refused := page.Refused(err); refused != nil {
 		if code == "" {
 			return s.showMeeting(c, "", "", refused, typed)
 		}
-		return s.showMeeting(c, holder, code, refused, typed)
+		return s.showMeeting(c, holder, code, refused, was.Typed(typed))
 	}
 	if err != nil {
 		return err

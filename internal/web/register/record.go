@@ -10,6 +10,7 @@ import (
 	"turret/internal/app/assess"
 	"turret/internal/app/edit"
 	"turret/internal/app/fault"
+	"turret/internal/app/records"
 	"turret/internal/app/register"
 	"turret/internal/core/measure"
 	"turret/internal/core/risk"
@@ -30,6 +31,7 @@ type recordView struct {
 	Fields                    []field
 	Problem                   string // why what was typed was refused
 	Action                    string // where the fields are sent
+	Was                       page.Was
 	Hidden                    []page.Pair
 	EditHref, CloseHref       string
 	May, Editing              bool
@@ -53,6 +55,24 @@ type typedRecord struct {
 	kind                        record.Kind
 	holder, code, problem, back string
 	cells                       map[string]string
+	clash                       error // that of somebody else, where it was refused for one
+}
+
+// theirs says who changed what clashes, and how yours takes its place; nothing where nothing clashes.
+func theirs(refused error, history []records.Event) string {
+	var e *edit.Error
+	if !errors.As(refused, &e) || len(e.Clashes) == 0 {
+		return ""
+	}
+	said := ""
+	at := slices.IndexFunc(history, func(event records.Event) bool {
+		return slices.ContainsFunc(event.Changes, func(c records.Change) bool { return c.Column.Name == e.Clashes[0].Column })
+	})
+	if at >= 0 {
+		l := &history[at].Load
+		said = " It was changed on " + page.When(l.ReceivedAt) + " by " + l.Author + "."
+	}
+	return said + " Save again to put yours in its place."
 }
 
 // typedKey is where a refused record stands while the page is shown again.
@@ -125,6 +145,9 @@ func (v *view) open(s *pages, r *page.Request) error {
 	for i := range history {
 		x.History = append(x.History, page.EventOf(r, n, &history[i]))
 	}
+	if typed != nil {
+		typed.problem += theirs(typed.clash, history)
+	}
 	v.Record = x
 	if row == nil {
 		return nil
@@ -182,12 +205,6 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 	x.EditHref, x.Editing = r.Here("edit", "1"), r.Asked.Get("edit") != ""
 	if typed := typedIn(r); typed != nil {
 		x.Editing, x.Problem, x.Hidden[2].Value = true, typed.problem, typed.back
-		cells = slices.Clone(cells)
-		for name, value := range typed.cells {
-			if at := in.At(name); at >= 0 {
-				cells[at] = value
-			}
-		}
 	}
 	now := register.Stands(kind, of, r.AsOf)
 	for _, state := range register.States(kind) {
@@ -211,12 +228,38 @@ func (x *recordView) fill(s *pages, r *page.Request, kind record.Kind, p *measur
 	if err != nil {
 		return err
 	}
+	if at := g.Input.At("code"); at >= 0 { // the form is made from what stands by now
+		for _, row := range g.Rows {
+			if row[at] == code {
+				cells = row
+			}
+		}
+	}
 	x.fields(g, cells)
+	if typed := typedIn(r); typed != nil {
+		x.typedOver(typed.cells)
+	}
 	return nil
+}
+
+// typedOver puts what was typed and refused back into the fields.
+func (x *recordView) typedOver(cells map[string]string) {
+	for i := range x.Fields {
+		f := &x.Fields[i]
+		value, ok := cells[strings.TrimPrefix(f.Name, "c-")]
+		if !ok {
+			continue
+		}
+		f.Value = value
+		for k := range f.Choices {
+			f.Choices[k].Selected = f.Choices[k].Value == value
+		}
+	}
 }
 
 // fields are the cells that may be changed, each with its control.
 func (x *recordView) fields(g *edit.Grid, cells []string) {
+	x.Was = page.Was{}
 	for i, c := range g.Input.Columns {
 		if g.Kind == record.Activities && !slices.Contains(workFields, c.Name) {
 			continue
@@ -226,6 +269,7 @@ func (x *recordView) fields(g *edit.Grid, cells []string) {
 		}
 		f := field{Name: "c-" + c.Name, Label: c.Head(), Value: cells[i], Kind: "text",
 			Long: c.Name == "description" || c.Name == "response" || c.Name == "reason"}
+		x.Was[c.Name] = edit.Plain(cells[i])
 		list := g.Choices[c.Name]
 		switch {
 		case len(c.Choices) > 0 || c.Refers != "":
