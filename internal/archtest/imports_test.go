@@ -33,12 +33,14 @@ var apps = []string{"app/fault", "app/access", "app/job", "app/say", "app/kept",
 
 // side packages import core, record, capabilities and what is listed, never one another.
 var allowed = map[string][]string{
-	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {"unit"}, "unit": {}, "prepared": {},
+	"scene": {}, "chart": {"scene"}, "prose": {}, "archtest": {}, "seal": {}, "attach": {}, "disk": {}, "hours": {"unit"}, "unit": {},
+	"prepared": {},
 	"ledger": {}, "bulk": {}, "signon": {},
 	"store":  {"seal", "disk", "hours", "ledger", "bulk", "unit", "prepared"},
 	"export": {}, "ingest": {},
 	"feed": {}, "draft": {}, "outbox": {},
-	"session": {"prepared"}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {}, "demo": {"ingest"},
+	"session": {"prepared"}, "workbook": {"export"}, "report": {"scene", "chart", "prose", "export", "workbook"}, "reference": {},
+	"demo": {"ingest"},
 	"simulate": {"demo"}, "demotest": {"demo", "store"}, "calctest": {},
 	"web/webtest": {"demotest", "ingest", "store", "draft", "outbox", "session", "web", "web/page"},
 	"app/apptest": {"ingest", "store", "draft", "demo", "demotest", "simulate",

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// For a quarter of a minute an office reads, loads, writes, reports and closes at once. Nothing fails, nothing that ought to be given back is held,
-// and a server that is stopped in the middle of it leaves a file that is whole. No time is held against a bound.
+// For a quarter of a minute an office reads, loads, writes, reports and closes at once. Nothing fails, nothing that ought to be given back
+// is held, and a server that is stopped in the middle of it leaves a file that is whole. No time is held against a bound.
 func TestAQuarterOfAMinuteOfAnOffice(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes a quarter of a minute")

@@ -31,7 +31,8 @@ func TestMeanwhile(t *testing.T) {
 	require.NoError(t, err, "what it was made from is not told")
 	assert.Equal(t, map[string]string{"f": "c"}, set)
 
-	_, err = edit.Meanwhile(map[string]string{"f": "a", "g": "x"}, map[string]string{"f": "b", "g": "x"}, map[string]string{"f": "c", "g": "y"})
+	_, err = edit.Meanwhile(map[string]string{"f": "a", "g": "x"}, map[string]string{"f": "b", "g": "x"},
+		map[string]string{"f": "c", "g": "y"})
 	require.ErrorIs(t, err, fault.ErrConflict)
 	var e *edit.Error
 	require.ErrorAs(t, err, &e)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
@@ -119,7 +120,7 @@ func (o *Office) Agree(ctx context.Context, a *assess.Assessment, x kept.Agreeme
 			fault.Clip(x.From, 40),
 			fault.ErrNotFound)
 	}
-	if x.Note = strings.TrimSpace(x.Note); len(x.Note) > 1000 {
+	if x.Note = strings.TrimSpace(x.Note); utf8.RuneCountInString(x.Note) > 1000 {
 		return fault.Field("note", x.Note, "up to 1,000 characters")
 	}
 	x.Who, x.At = access.ActorOf(ctx).Name, o.now()

@@ -81,8 +81,8 @@ func partsText(parts []FormPart) string {
 	return write.List(list)
 }
 
-// ComposeForm has the form of a proposal ask for some parts, in their order. Was are the parts that it asked for when that was decided; where
-// it asks for others by now nothing is changed, and the error is a *fault.StateError. Nil asks for nothing.
+// ComposeForm has the form of a proposal ask for some parts, in their order. Was are the parts that it asked for when that was decided;
+// where it asks for others by now nothing is changed, and the error is a *fault.StateError. Nil asks for nothing.
 func (o *Office) ComposeForm(ctx context.Context, parts, was []FormPart) error {
 	if _, err := access.PermitWhole(ctx, access.Judge); err != nil {
 		return err
@@ -92,8 +92,8 @@ func (o *Office) ComposeForm(ctx context.Context, parts, was []FormPart) error {
 		return err
 	}
 	if was != nil && !slices.Equal(was, s.ProposalParts()) {
-		return fault.Conflict("Somebody else composed the form meanwhile, which now asks for %s. Yours is kept below: compose again to put "+
-			"it in its place", partsText(s.ProposalParts()))
+		return fault.Conflict("Somebody else composed the form meanwhile, which now asks for %s. Yours is kept below: compose again to "+
+			"put it in its place", partsText(s.ProposalParts()))
 	}
 	next := *s
 	next.ProposalForm = parts

@@ -195,9 +195,12 @@ func (s *Settings) checkAssessing() error {
 	return s.checkOwn()
 }
 
+// noWord reports whether a word of likelihood or consequence is none, or longer than 40 letters.
+func noWord(w string) bool { return w == "" || utf8.RuneCountInString(w) > 40 }
+
 func (s *Settings) checkLikelihood() error {
 	for field, words := range map[string][]string{"likelihood_words": s.LikelihoodWords, "consequence_words": s.ConsequenceWords} {
-		if n := len(words); n != 0 && n != 5 || slices.ContainsFunc(words, func(w string) bool { return w == "" || utf8.RuneCountInString(w) > 40 }) {
+		if n := len(words); n != 0 && n != 5 || slices.ContainsFunc(words, noWord) {
 			return fault.Field(field, fault.Clip(strings.Join(words, ", "), 80), "five words, the least first, each of at most 40 letters")
 		}
 	}

@@ -2,6 +2,8 @@ package check
 
 import (
 	"fmt"
+	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -10,7 +12,9 @@ import (
 	"turret/internal/app/access"
 	"turret/internal/app/assess"
 	"turret/internal/app/condition"
+	"turret/internal/app/edit"
 	"turret/internal/app/judge"
+	"turret/internal/app/setting"
 	"turret/internal/core/check"
 	"turret/internal/core/write"
 	"turret/internal/web/page"
@@ -37,6 +41,7 @@ type ruleRow struct {
 	On                                      bool
 	Limit, LimitName, Default               string
 	HasLimit                                bool
+	Was                                     page.Was
 }
 
 type ownRow struct {
@@ -157,17 +162,13 @@ func (v *rulesView) rows(r *page.Request, found *judge.Checked) {
 			Mend: rule.Mend, Tested: strconv.Itoa(n.Tested), Failed: strconv.Itoa(n.Failed),
 			Href: r.To("/check", "check", rule.ID), On: !off[rule.ID]}
 		if l := rule.Limit; l != nil {
-			limit := l.Default
-			if set, ok := r.Figures.Settings.CheckLimits[rule.ID]; ok {
-				limit = set
-			}
 			x.HasLimit, x.LimitName, x.Default = true, l.Name, l.LimitSays(l.Default)
 			if l.Share {
-				x.Limit, x.LimitName = page.Share(limit), l.Name+", %"
-			} else {
-				x.Limit = strconv.FormatFloat(limit, 'f', -1, 64)
+				x.LimitName = l.Name + ", %"
 			}
 		}
+		x.Was = ruleShown(r.Figures.Settings, rule.ID)
+		x.Limit = x.Was["limit"]
 		v.Rows = append(v.Rows, x)
 	}
 	for _, own := range r.Figures.Settings.OwnChecks {
@@ -182,8 +183,17 @@ func (v *rulesView) rows(r *page.Request, found *judge.Checked) {
 // setCheck switches a check on or off, or sets its limit.
 func (s *pages) setCheck(c fiber.Ctx) error {
 	id := strings.Clone(c.FormValue("id"))
+	set, err := s.ruleTyped(c, id)
+	if refused := page.Refused(err); refused != nil {
+		page.Tell(c, page.RefusedText(refused)+" Set it again to put yours in its place.")
+		return page.Go(c, "/check/rules")
+	}
+	if err != nil {
+		return err
+	}
+	on := set["on"] != ""
 	var limit *float64
-	if text := strings.TrimSpace(strings.Clone(c.FormValue("limit"))); text != "" {
+	if text := set["limit"]; text != "" {
 		f, err := page.Percent(text, "limit")
 		if err != nil {
 			return err
@@ -193,11 +203,65 @@ func (s *pages) setCheck(c fiber.Ctx) error {
 		}
 		limit = &f
 	}
-	if err := s.Office.Judge.SetCheck(c.Context(), id, c.FormValue("on") != "", limit); err != nil {
+	if err := s.Office.Judge.SetCheck(c.Context(), id, on, limit); err != nil {
 		return err
 	}
-	page.Tell(c, "The check “"+id+"” is "+map[bool]string{true: "on", false: "off"}[c.FormValue("on") != ""]+".")
+	page.Tell(c, "The check “"+id+"” is "+map[bool]string{true: "on", false: "off"}[on]+".")
 	return page.Go(c, "/check/rules")
+}
+
+// ruleShown is what the form of a check shows of it.
+func ruleShown(set *setting.Settings, id string) page.Was {
+	shown := page.Was{"on": "1"}
+	if slices.Contains(set.ChecksOff, id) {
+		shown["on"] = ""
+	}
+	rule := check.Lookup(id)
+	if rule == nil || rule.Limit == nil {
+		return shown
+	}
+	limit, ok := set.CheckLimits[id]
+	if !ok {
+		limit = rule.Limit.Default
+	}
+	shown["limit"] = strconv.FormatFloat(limit, 'f', -1, 64)
+	if rule.Limit.Share {
+		shown["limit"] = page.Share(limit)
+	}
+	return shown
+}
+
+// ruleTyped is what is to be of a check: what the form sends where somebody changed it, and what stands otherwise. What two changed is an
+// *edit.Error.
+func (s *pages) ruleTyped(c fiber.Ctx, id string) (map[string]string, error) {
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return nil, fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	was, err := page.WasOf(q)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := s.Office.Setting.Get(c.Context())
+	if err != nil {
+		return nil, err
+	}
+	now := ruleShown(settings, id)
+	typed := map[string]string{"on": ""}
+	if q.Get("on") != "" {
+		typed["on"] = "1"
+	}
+	if q.Has("limit") {
+		typed["limit"] = strings.TrimSpace(q.Get("limit"))
+	}
+	set, err := edit.Meanwhile(was, now, typed)
+	if err != nil {
+		return nil, err
+	}
+	if _, changed := set["on"]; !changed {
+		set["on"] = now["on"]
+	}
+	return set, nil
 }
 
 // ownCheck keeps an own check, or takes one away.

@@ -9,6 +9,7 @@ import (
 
 	"turret/internal/app/access"
 	"turret/internal/app/condition"
+	"turret/internal/app/edit"
 	"turret/internal/app/fault"
 	"turret/internal/app/lookout"
 	"turret/internal/core/calendar"
@@ -27,6 +28,7 @@ type arrangeView struct {
 	Saved    string
 	Notice   string
 	Until    string
+	Was      page.Was // the notice that stands
 	Asked    string
 }
 
@@ -70,8 +72,13 @@ func (s *pages) showArrange(c fiber.Ctx, typed []lookout.Panel, problem string) 
 			return err
 		}
 		v.Until = (s.Today() + 14).String()
+		v.Was = noticeShown("", "")
 		if n != nil {
 			v.Notice, v.Until = n.Text, n.Until.String()
+			v.Was = noticeShown(v.Notice, v.Until)
+		}
+		if problem != "" && strings.HasSuffix(c.Path(), "/notice") {
+			v.Notice, v.Until = strings.Clone(c.FormValue("text")), strings.Clone(c.FormValue("until"))
 		}
 	}
 	if err := v.rows(r, list); err != nil {
@@ -174,12 +181,44 @@ func (s *pages) saveNotice(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	until, err := calendar.ParseDate(strings.Clone(c.FormValue("until")))
-	if err == nil || c.FormValue("text") == "" {
-		err = s.Office.Setting.SaveNotice(c.Context(), strings.Clone(c.FormValue("text")), until, s.Today())
-	} else {
-		err = &fault.FieldError{Field: "until", Value: strings.Clone(c.FormValue("until")), Expected: "a day as YYYY-MM-DD"}
-	}
+	err = s.noticed(c)
 	return page.Answered(c, err, r.To("/lookout/arrange", "saved", "notice"),
-		func(refused error) error { return s.showArrange(c, nil, page.Sentence(refused.Error())) })
+		func(refused error) error { return s.showArrange(c, nil, page.RefusedText(refused)) })
+}
+
+// noticeShown is the notice that stands, as one thing with its day.
+func noticeShown(text, until string) page.Was {
+	if text = edit.Plain(text); text != "" {
+		text += ", until " + until
+	}
+	return page.Was{"notice": text}
+}
+
+// noticed saves the notice that a form sends, unless somebody else wrote another one meanwhile.
+func (s *pages) noticed(c fiber.Ctx) error {
+	q, err := url.ParseQuery(string(c.Body()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "The form cannot be read.")
+	}
+	was, err := page.WasOf(q)
+	if err != nil {
+		return err
+	}
+	n, err := s.Office.Setting.Notice(c.Context(), s.Today())
+	if err != nil {
+		return err
+	}
+	now := noticeShown("", "")
+	if n != nil {
+		now = noticeShown(n.Text, n.Until.String())
+	}
+	set, err := edit.Meanwhile(was, now, noticeShown(q.Get("text"), q.Get("until")))
+	if err != nil || len(set) == 0 {
+		return err
+	}
+	until, err := calendar.ParseDate(q.Get("until"))
+	if err != nil && q.Get("text") != "" {
+		return &fault.FieldError{Field: "until", Value: fault.Clip(q.Get("until"), 40), Expected: "a day as YYYY-MM-DD"}
+	}
+	return s.Office.Setting.SaveNotice(c.Context(), q.Get("text"), until, s.Today())
 }

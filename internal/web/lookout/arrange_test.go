@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"turret/internal/web/webtest"
 )
@@ -67,4 +68,26 @@ func TestANoticeToAll(t *testing.T) {
 	assert.Contains(t, h.Page("lea", "/"), "The ledger comes late")
 	h.Do("ana", "/lookout/notice", 303, "text", "", "until", "")
 	assert.NotContains(t, h.Page("lea", "/"), "The ledger comes late")
+}
+
+// Two people write the notice at once: the second is told what stands, keeps what they typed, and may put it in its place.
+func TestTwoPeopleAtTheNotice(t *testing.T) {
+	h := webtest.New(t)
+	const at = "/lookout/notice"
+	first, second := webtest.Fields(t, h.Page("ana", "/lookout/arrange"), at), webtest.Fields(t, h.Page("ana", "/lookout/arrange"), at)
+	first.Set("text", "The ledger comes late")
+	first.Set("until", "2026-11-20")
+	status, _, _ := h.Ask("ana", http.MethodPost, at, first)
+	require.Equal(t, 303, status)
+	second.Set("text", "The board meets on Friday")
+	second.Set("until", "2026-11-13")
+	status, body, _ := h.Ask("ana", http.MethodPost, at, second)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, webtest.Text(body), 
+		"yours “The board meets on Friday, until 2026-11-13”, theirs “The ledger comes late, until 2026-11-20”")
+	again := webtest.Fields(t, body, at)
+	assert.Equal(t, "The board meets on Friday", again.Get("text"))
+	status, _, _ = h.Ask("ana", http.MethodPost, at, again)
+	assert.Equal(t, 303, status)
+	assert.Equal(t, "The board meets on Friday", webtest.Fields(t, h.Page("ana", "/lookout/arrange"), at).Get("text"))
 }

@@ -155,8 +155,8 @@ func typedRatings(c fiber.Ctx, ranking *pipeline.Ranking) (was page.Was, typed m
 	return was, was.Typed(all), nil
 }
 
-// ratingsToSet are the ratings that a form changes, by project and criterion. One that somebody else changed meanwhile is an *edit.Error that
-// names it as people read it.
+// ratingsToSet are the ratings that a form changes, by project and criterion. One that somebody else changed meanwhile is an *edit.Error
+// that names it as people read it.
 func ratingsToSet(c fiber.Ctx, ranking *pipeline.Ranking) (map[string]map[string]string, error) {
 	was, typed, err := typedRatings(c, ranking)
 	if err != nil {
