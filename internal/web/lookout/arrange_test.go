@@ -83,7 +83,7 @@ func TestTwoPeopleAtTheNotice(t *testing.T) {
 	second.Set("until", "2026-11-13")
 	status, body, _ := h.Ask("ana", http.MethodPost, at, second)
 	assert.Equal(t, 422, status)
-	assert.Contains(t, webtest.Text(body), 
+	assert.Contains(t, webtest.Text(body),
 		"yours “The board meets on Friday, until 2026-11-13”, theirs “The ledger comes late, until 2026-11-20”")
 	again := webtest.Fields(t, body, at)
 	assert.Equal(t, "The board meets on Friday", again.Get("text"))
