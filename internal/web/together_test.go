@@ -16,7 +16,7 @@ import (
 )
 
 var (
-	filled   = regexp.MustCompile(`(?s)<textarea\b[^>]*>\s*[^<\s]|` +
+	filled = regexp.MustCompile(`(?s)<textarea\b[^>]*>\s*[^<\s]|` +
 		`<option\b[^>]*value="[^"]+"[^>]* selected|<option\b[^>]* selected[^>]*value="[^"]+"`)
 	inputs   = regexp.MustCompile(`<input\b[^>]*>`)
 	control  = regexp.MustCompile(`type="(hidden|submit|button|file|search|checkbox|radio)"`)
