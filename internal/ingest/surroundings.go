@@ -20,11 +20,11 @@ func (Reader) Surroundings(path, name, sheet string, m intake.Mapping, wanted ma
 	defer done()
 	d := m.Dialect
 	if _, _, err := n.part.sample(&d); err != nil {
-		return found, nil //nolint:nilerr // what is wrong with the sheet is said elsewhere
+		return found, nil // what is wrong with the sheet is said elsewhere
 	}
 	t, err := n.part.rows(d)
 	if err != nil {
-		return found, nil //nolint:nilerr // as above
+		return found, nil // as above
 	}
 	defer func() { _ = t.close() }()
 	for len(found) <= len(wanted) {

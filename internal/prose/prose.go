@@ -66,7 +66,7 @@ func HTML(source string) template.HTML {
 	if err := light.Convert([]byte(source), &b); err != nil {
 		return template.HTML(template.HTMLEscapeString(source))
 	}
-	return template.HTML(b.String()) //nolint:gosec // goldmark escapes text, drops dangerous links, and HTML is written as text above
+	return template.HTML(b.String()) // goldmark escapes text, drops dangerous links, and HTML is written as text above
 }
 
 // Plain is a text without its marks: one string for each paragraph or item of a list, which begins with a dash or its number.

@@ -54,10 +54,10 @@ type sealedTable struct {
 // steadySettings are the settings that a digest is kept of; the others count what happens.
 var steadySettings = []string{"reporting_currency", "settings", "settings_version"}
 
-// uncovered are tables and columns that no digest covers, with the reason.
 // words is why the index of lessons is not covered.
 const words = "finds lessons, which are shown as they stand in their own table"
 
+// uncovered are tables and columns that no digest covers, with the reason.
 var uncovered = map[string]string{
 	"rows not pinned":      "what a load brought counts from the closing that pins it; the load itself is covered from the start",
 	"goose_db_version":     "the version of the schema, kept by the library that changes it",

@@ -173,7 +173,7 @@ func (s *server) stop() error {
 // resident is the memory that the server holds, in bytes, and files how many files it has open.
 func (s *server) resident() (bytes, files int) {
 	proc := fmt.Sprintf("/proc/%d/", s.command.Process.Pid)
-	status, _ := os.ReadFile(proc + "status") //nolint:gosec // of the program that was started here
+	status, _ := os.ReadFile(proc + "status") // of the program that was started here
 	if m := regexp.MustCompile(`VmRSS:\s+(\d+) kB`).FindSubmatch(status); m != nil {
 		_, _ = fmt.Sscan(string(m[1]), &bytes)
 	}

@@ -29,7 +29,7 @@ func (s *server) use(ctx context.Context, r *report) {
 	defer cancel()
 	var all sync.WaitGroup
 	for i := range s.Readers {
-		all.Go(func() { s.read(ctx, r, rand.New(rand.NewPCG(1, uint64(i)))) }) //nolint:gosec // which page comes next is no secret
+		all.Go(func() { s.read(ctx, r, rand.New(rand.NewPCG(1, uint64(i)))) }) // which page comes next is no secret
 	}
 	every := func(pause time.Duration, what string, act func(n int) error) {
 		all.Go(func() {

@@ -161,7 +161,7 @@ func TestRoomAndNeedBy(t *testing.T) {
 }
 
 func bigNetwork(tasks int) ([]Task, []Link, []Frame) {
-	r := rand.New(rand.NewSource(1)) //nolint:gosec // the same network every time
+	r := rand.New(rand.NewSource(1)) // the same network every time
 	const perProject = 200
 	var frames []Frame
 	list := make([]Task, tasks)

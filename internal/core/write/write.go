@@ -31,7 +31,7 @@ func Signed[N int | int64](n N) string { return sign(n > 0, Whole(n)) }
 
 // Decimal writes n, a whole number of the given decimal place, with all its decimals: 123450 of two places is 1,234.50.
 func Decimal(n int64, places int) string {
-	u := uint64(n) //nolint:gosec // its magnitude, of the smallest too
+	u := uint64(n) // its magnitude, of the smallest too
 	if n < 0 {
 		u = -u
 	}

@@ -214,7 +214,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 			points = append(points, chart.EarnedPoint{Period: t.Periods[i], Value: money.Amount(x)})
 		}
 	}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Curve = template.HTML(chart.Earned(curve.New(with, r.Figures.Env), points, chart.Estimates(g),
 		chart.CurveOptions{W: page.StripWidth, H: 330, AsOf: r.AsOf, Currency: r.Figures.Env.Currency}).SVG())
 	var lines []chart.Line
@@ -230,7 +230,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 		tol = with[0].Tolerances
 	}
 	periods := trends[measure.CPI].Periods
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Indices = template.HTML(chart.Lines(lines, chart.LinesOptions{W: 760, H: 330, Title: "Indices over the periods", Periods: periods,
 		Write: page.Writer(r, measure.Of(measure.CPI)), Centred: true, Middle: 1,
 		Limits: []chart.Limit{{Name: "cost index at act", Value: tol.Of[health.CPI].Act}}}).SVG())
@@ -240,7 +240,7 @@ func (v *earnedView) draw(r *page.Request, with []*measure.Project, g *measure.G
 			path = append(path, chart.PlanePoint{Period: m, Cost: y, Pace: x})
 		}
 	}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Plane = template.HTML(chart.Plane(path, tol.Of[health.CPI], tol.Of[health.TimeSPI], 420, 330).SVG())
 	for i, m := range periods {
 		row := periodRow{Month: m.Name()}

@@ -119,7 +119,7 @@ func trendRowOf(r *page.Request, t *assess.Trend, x *assess.Series, back int) tr
 		strconv.Itoa(back),
 		"scope",
 		x.Code),
-		//nolint:gosec // the scene escapes texts
+		// the scene escapes texts
 		Spark: template.HTML(chart.Spark(values, t.Measure.Name+" of "+x.Code).SVG()), Now: r.ShortFigure(x.Project, t.Measure.Key)}
 	write := page.Writer(r, t.Measure)
 	for _, n := range values {

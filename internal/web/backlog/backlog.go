@@ -177,7 +177,7 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	if from == 0 || len(p.Items) == 0 {
 		return ""
 	}
-	return template.HTML(chart.Burn(b.Burns(from, r.AsOf, r.AsOf, by), opt).SVG()) //nolint:gosec // texts of a scene are escaped
+	return template.HTML(chart.Burn(b.Burns(from, r.AsOf, r.AsOf, by), opt).SVG()) // texts of a scene are escaped
 }
 
 func (v *view) tabs(r *page.Request, p *measure.Project) {

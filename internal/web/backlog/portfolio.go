@@ -89,7 +89,7 @@ func listRowOf(r *page.Request, x *backlog.Row) listRow {
 		row.Elapsed, row.Passed = write.Percent(x.Elapsed.Float(), 1), int(100*x.Elapsed.Float())
 	}
 	if from := b.Begins(); from != 0 {
-		row.Drawn = template.HTML(chart.BurnSpark(b.Burns(from, r.AsOf, r.AsOf, "points"), 110, 26).SVG()) //nolint:gosec // no texts
+		row.Drawn = template.HTML(chart.BurnSpark(b.Burns(from, r.AsOf, r.AsOf, "points"), 110, 26).SVG()) // no texts
 	}
 	if s.High.Day != 0 && s.High.Day != s.Mean.Day {
 		row.Range = s.High.Day.Human() + " to " + day(s.Low.Day)

@@ -135,7 +135,7 @@ func drawn(r *page.Request, p *measure.Project) template.HTML {
 	if v := p.Value(measure.Payback); v.Known {
 		opt.Payback = calendar.Month(v.N)
 	}
-	return template.HTML(chart.Profile(&x.Costs, &p.Gains.Plan, &x.Gains, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+	return template.HTML(chart.Profile(&x.Costs, &p.Gains.Plan, &x.Gains, opt).SVG()) // texts of a scene are escaped
 }
 
 func (v *view) rows(r *page.Request, p *measure.Project) {

@@ -27,7 +27,7 @@ func finishFan(name string, x *forecast.Row, expected calendar.Date) template.HT
 			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(m.at), Text: m.text + " " + m.at.Human(), Look: m.look})
 		}
 	}
-	return template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Chances(values, opt).SVG()) // the scene escapes texts
 }
 
 // costFan draws the runs of a cost, in the reporting currency, held against budget and estimate as figures has them.
@@ -49,7 +49,7 @@ func costFan(r *page.Request, name string, x *forecast.Row, figures interface {
 			opt.Marks = append(opt.Marks, chart.ChanceMark{At: float64(a.N), Text: k.name + " " + a.Amount().Short(cur), Look: k.look})
 		}
 	}
-	return template.HTML(chart.Chances(values, opt).SVG()) //nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Chances(values, opt).SVG()) // the scene escapes texts
 }
 
 // fans draw what the whole of the scope may come to.

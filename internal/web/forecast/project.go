@@ -407,7 +407,7 @@ func peers(c *core.Class) template.HTML {
 	if !math.IsNaN(c.Own.CostThen) {
 		opt.XLimits = []float64{c.Own.CostThen}
 	}
-	return template.HTML(chart.Scatter(list, opt).SVG()) //nolint:gosec // the scene escapes texts
+	return template.HTML(chart.Scatter(list, opt).SVG()) // the scene escapes texts
 }
 
 // record tells how the forecasts of the project's lead turned out before.

@@ -21,7 +21,7 @@ func drawn(title, name string, periods []calendar.Period, values []float64, writ
 	}
 	s := chart.Lines([]chart.Line{{Name: name, Class: "actual", Values: values}}, chart.LinesOptions{W: 600, H: 170, Title: title,
 		Periods: periods, Write: write})
-	return template.HTML(s.SVG()) //nolint:gosec // the scene escapes texts
+	return template.HTML(s.SVG()) // the scene escapes texts
 }
 
 // course draws how likely it was that a project ends at act, period by period.

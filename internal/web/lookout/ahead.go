@@ -43,7 +43,7 @@ func fillAhead(r *page.Request, _ *lookoutView, l *lookout.Lookout, _ *lookout.P
 
 // paragraph is a text as HTML.
 func paragraph(text string) template.HTML {
-	return template.HTML("<p>" + html.EscapeString(text) + "</p>") //nolint:gosec // it is escaped
+	return template.HTML("<p>" + html.EscapeString(text) + "</p>") // it is escaped
 }
 
 // fillPipeline shows what waits at a gate, and the proposals that wait for a decision, the longest first.

@@ -116,7 +116,7 @@ func (v *lookoutView) plot(r *page.Request, l *lookout.Lookout) error {
 	if len(sights) == 0 {
 		return nil
 	}
-	v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 290, 470).SVG()) //nolint:gosec // the scene escapes texts
+	v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 290, 470).SVG()) // the scene escapes texts
 	for _, x := range sights {
 		if len(sights) > chart.MostSights && x.Status < health.Watch {
 			v.Quiet++
@@ -251,12 +251,12 @@ func rowOf(r *page.Request, p *measure.Project, sc page.Scales) row {
 	x.Cost, x.Finish = r.Figure(p, measure.VACShare, write.SignedFloat(100*p.Value(measure.VACShare).Ratio, 1)), r.Figure(p,
 		measure.FinishDeviation, "")
 	if v := p.Value(measure.VACShare); v.Known {
-		//nolint:gosec // numbers only
+		// numbers only
 		x.CostBar = template.HTML(chart.DeviationBar(v.Ratio, sc.Cost, tol.Of[health.CostShare].Watch, h.Reached(health.CostShare)).SVG())
 	}
 	if v := p.Value(measure.FinishDeviation); v.Known {
 		limit := tol.Of[health.FinishShare].Watch * float64(p.Value(measure.PlannedDuration).N)
-		//nolint:gosec // numbers only
+		// numbers only
 		x.FinishBar = template.HTML(chart.DeviationBar(float64(v.N), sc.Finish, limit, h.Reached(health.FinishShare)).SVG())
 	}
 	if e := lookout.Next(p); e.Activity >= 0 {

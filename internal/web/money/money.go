@@ -113,7 +113,7 @@ func (s *pages) money(c fiber.Ctx) error {
 		v.Empty = "No project here has a budget, a forecast or a posting. They come with the files budget, forecast and actuals."
 		return r.Answer("money", &v.Page, &v)
 	}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Curve = template.HTML(chart.Curve(sums, chart.CurveOptions{W: page.StripWidth, H: 392, AsOf: r.AsOf,
 		Currency: r.Figures.Env.Currency,
 		Href: func(m calendar.Month) string {
@@ -194,7 +194,7 @@ func usedBar(r *page.Request, p *measure.Project) template.HTML {
 	if !passed.Known {
 		return ""
 	}
-	return template.HTML(chart.Used(spent.Ratio, passed.Ratio, spent.Known).SVG()) //nolint:gosec // drawn from numbers alone
+	return template.HTML(chart.Used(spent.Ratio, passed.Ratio, spent.Known).SVG()) // drawn from numbers alone
 }
 
 func (v *moneyView) months(r *page.Request, c *curve.Curve) {

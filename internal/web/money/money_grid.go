@@ -567,7 +567,7 @@ func (v *moneyVersionsView) bridge(r *page.Request, c *appmoney.Comparison) {
 		b.Moved.Human(cur), ""})
 	steps = append(steps, chart.BridgeStep{Name: c.IsAsOf.Human(), Title: "Estimate as of " + c.IsAsOf.Human() + ": " + b.To.Human(cur),
 		Amount: b.To, Whole: true})
-	v.Chart = template.HTML(chart.Bridge(steps, cur, page.StripWidth, 260).SVG()) //nolint:gosec // the scene escapes texts
+	v.Chart = template.HTML(chart.Bridge(steps, cur, page.StripWidth, 260).SVG()) // the scene escapes texts
 	v.Headline = []page.Spoken{{Text: fmt.Sprintf("The estimate went from %s to %s, %s.", b.From.Short(cur), b.To.Short(cur),
 		(b.To - b.From).Gain(cur))}}
 }

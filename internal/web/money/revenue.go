@@ -92,7 +92,7 @@ func (s *pages) revenue(c fiber.Ctx) error {
 		}
 		v.Coming = append(v.Coming, row)
 	}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Chart = template.HTML(chart.Bills(e.First, e.Planned, e.Billed, r.AsOf, cur, page.StripWidth, 200).SVG())
 	for i := range e.Planned {
 		v.Months = append(v.Months, monthRow{Month: (e.First + calendar.Month(i)).Name(), Budget: e.Planned[i].Human(cur),

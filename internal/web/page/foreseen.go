@@ -57,5 +57,5 @@ func (f *Foresight) Mark(p *measure.Project, h float64) *Mark {
 
 // Foreseen is the mark of what is predicted.
 func Foreseen(x *forecast.Outlook, h float64) Mark {
-	return Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: x.Says()} //nolint:gosec // drawn from a status alone
+	return Mark{SVG: template.HTML(chart.Foreseen(x.Predicted(), h).SVG()), Label: x.Says()} // drawn from a status alone
 }

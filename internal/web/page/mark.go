@@ -28,7 +28,7 @@ func flown(name string, s health.Status, h float64, outlined bool) template.HTML
 	mark := fmt.Sprintf(`<svg class="scene" viewBox="0 0 %[1]s %[2]s" width="%[1]s" height="%[2]s" aria-hidden="true">`+
 		`<use class="%s" href="#%s-%s" transform="translate(1.5 %.4g) scale(%.4g)"/></svg>`,
 		w, high, chart.Worn(s, outlined), name, chart.Class(s), h+1, h/chart.SymbolHeight)
-	return template.HTML(mark) //nolint:gosec // drawn from a status alone
+	return template.HTML(mark) // drawn from a status alone
 }
 
 // symbol is a mark that a page holds once.
@@ -41,7 +41,7 @@ type symbol struct {
 func symbols() (list []symbol) {
 	add := func(name string, s health.Status, hatched bool) {
 		shapes := chart.Symbol(s, hatched).Inner()
-		list = append(list, symbol{name + "-" + chart.Class(s), template.HTML(shapes)}) //nolint:gosec // drawn from a status alone
+		list = append(list, symbol{name + "-" + chart.Class(s), template.HTML(shapes)}) // drawn from a status alone
 	}
 	for _, s := range []health.Status{health.NotAssessed, health.OnTrack, health.Watch, health.Act} {
 		add("pennant", s, false)

@@ -75,6 +75,6 @@ func (r *Request) Kept(part string, p *measure.Project, sc Scales, view func() a
 	return r.Server.rows.Of(r.Figures, RowKey{part, p, r.Marked, ForesightOf(r).Outlooks != nil, sc}, func() (template.HTML, error) {
 		var b strings.Builder
 		err := r.Server.views.Render(&b, part, view())
-		return template.HTML(b.String()), err //nolint:gosec // the template escaped it
+		return template.HTML(b.String()), err // the template escaped it
 	})
 }

@@ -176,7 +176,7 @@ func Nearest(p *measure.Project) *health.Trigger {
 // Room draws how far a trigger is from its limits.
 func Room(t health.Trigger) template.HTML {
 	rule := t.Kind.Rule()
-	//nolint:gosec // drawn from numbers alone
+	// drawn from numbers alone
 	return template.HTML(chart.Room(rule.Room(t.Value, t.Limit), rule.Room(t.Limit.Watch, t.Limit), t.Level).SVG())
 }
 

@@ -92,7 +92,7 @@ func (s *Server) Shown(c fiber.Ctx) (bool, error) {
 	}
 	r, err := s.Parse(c)
 	if err != nil || s.Office.Assess.AtHand(r.Context(), r.AsOf) != nil {
-		return false, nil //nolint:nilerr // the page itself says what is wrong with its address
+		return false, nil // the page itself says what is wrong with its address
 	}
 	head, err := s.Office.Assess.Head(r.Context())
 	if err != nil {

@@ -36,7 +36,7 @@ func TrendLines(r *Request, t *assess.Trend, w, h float64) template.HTML {
 		opt.Limits = []chart.Limit{{Name: "watch", Value: sign * tol.Of[rule.Kind].Watch},
 			{Name: "act", Value: sign * tol.Of[rule.Kind].Act}}
 	}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	return template.HTML(chart.Lines([]chart.Line{{Name: fault.Clip(whole.Name, 18), Class: "actual",
 		Values: Series(r, t.Measure, whole.Values)}}, opt).SVG())
 }

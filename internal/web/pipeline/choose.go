@@ -303,7 +303,7 @@ func (v *chooseView) frontier(r *page.Request, c *pipeline.Choice) {
 	opt := chart.FrontierOptions{W: 560, H: 300, Budget: func(n float64) string { return money.Amount(n).Short(cur) },
 		Value: func(n float64) string { return c.Words(fact.Some(int64(n))) }}
 	now := chart.FrontierPoint{Budget: float64(c.Spent()), Value: float64(c.Result.Value)}
-	v.Frontier = template.HTML(chart.Frontier(points, now, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+	v.Frontier = template.HTML(chart.Frontier(points, now, opt).SVG()) // texts of a scene are escaped
 }
 
 // mostDrawn is up to how many candidates the frontier is counted of while somebody waits.

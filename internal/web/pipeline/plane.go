@@ -149,7 +149,7 @@ func (v *planeView) fill(r *page.Request, all []*measure.Project, states []measu
 		}
 	}
 	if len(sights) > 0 {
-		v.Drawn = template.HTML(chart.Scatter(sights, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+		v.Drawn = template.HTML(chart.Scatter(sights, opt).SVG()) // texts of a scene are escaped
 	}
 	head := write.Count(len(v.Rows), "project", "projects") + " by " + axes[0].Name + " and " + axes[1].Name
 	if m.Outside > 0 {

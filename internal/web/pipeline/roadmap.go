@@ -170,7 +170,7 @@ func (v *roadmapView) draw(r *page.Request, p *pipeline.Pipeline, m *pipeline.Ro
 	}
 	drawn := chart.Roadmap(lanes, ties, m.From, m.To, r.AsOf, page.StripWidth)
 	if len(lanes) > 0 {
-		v.Drawn = template.HTML(drawn.SVG()) //nolint:gosec // texts of a scene are escaped
+		v.Drawn = template.HTML(drawn.SVG()) // texts of a scene are escaped
 		v.Month = chart.RoadmapMonth(m.From, m.To, page.StripWidth)
 	}
 	for _, x := range m.Undated {

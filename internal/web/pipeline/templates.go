@@ -226,7 +226,7 @@ func (v *templateView) draw(r *page.Request, t *pipeline.Template) {
 	}
 	v.Drew = start.Human()
 	drawn := chart.Timeline("The plan of "+t.Name, rows, ties, chart.TimelineOptions{W: 1180, Names: 260, AsOf: start, Calendar: days})
-	v.Drawn = template.HTML(drawn.SVG()) //nolint:gosec // texts of a scene are escaped
+	v.Drawn = template.HTML(drawn.SVG()) // texts of a scene are escaped
 }
 
 func tieOf(t *pipeline.Template, from, to int, start calendar.Date, days *calendar.Calendar) chart.TimelineTie {

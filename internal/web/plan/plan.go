@@ -129,7 +129,7 @@ func (s *pages) plan(c fiber.Ctx) error {
 	}
 	rows := chart.ActivityRows(r.Figures.Env, p.Activities[:min(len(p.Activities), 200)], func(i int) bool { return critical(r, p, i) },
 		nil, chart.BlockedBy(p.Activities, p.Issues, r.AsOf))
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Static = template.HTML(chart.Timeline("Plan of "+p.Name, rows, nil, chart.TimelineOptions{W: page.StripWidth, Names: 260,
 		AsOf:     r.AsOf,
 		Calendar: r.Figures.Env.Calendar}).SVG())

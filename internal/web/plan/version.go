@@ -182,7 +182,7 @@ func (v *versionsView) draw(r *page.Request, c *plan.Comparison) {
 		return
 	}
 	opt := chart.TimelineOptions{W: page.StripWidth, Names: 260, AsOf: r.AsOf, Calendar: r.Figures.Env.Calendar}
-	v.Chart = template.HTML(chart.Timeline("Two versions of the plan", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
+	v.Chart = template.HTML(chart.Timeline("Two versions of the plan", rows, nil, opt).SVG()) // the scene escapes texts
 }
 
 func stateOf(c *schedule.Change) schedule.State {

@@ -115,7 +115,7 @@ func (s *pages) project(c fiber.Ctx) error {
 	v.facts(r, p)
 	v.Ways = page.WaysOf(p, r.Figures.Env)
 	drawn := chart.Strip(p, r.Figures.Env, page.StripWidth, milestonesAhead(r, p))
-	v.Strip = template.HTML(drawn.SVG()) //nolint:gosec // the scene escapes texts
+	v.Strip = template.HTML(drawn.SVG()) // the scene escapes texts
 	v.milestones(r, p)
 	v.costs(r, p)
 	v.said(p)

@@ -135,7 +135,7 @@ func (v *compareView) fill(r *page.Request, x *compare.Comparison, from calendar
 		}
 	}
 	if len(sights) > 0 {
-		v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 520, 400).SVG()) //nolint:gosec // the scene escapes texts
+		v.Plot = template.HTML(chart.Sighting(sights, r.Figures.Env.Tolerances, 520, 400).SVG()) // the scene escapes texts
 	}
 	if r.Figures.NoMoney {
 		return
@@ -158,7 +158,7 @@ func (v *compareView) fill(r *page.Request, x *compare.Comparison, from calendar
 	}
 	steps = append(steps, chart.BridgeStep{Name: r.Period().Brief(), Title: "Estimates as of " + r.AsOf.Human() + ": " + x.Now.Human(cur),
 		Amount: x.Now, Whole: true})
-	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) //nolint:gosec // the scene escapes texts
+	v.Chart = template.HTML(chart.Bridge(steps, cur, 640, 260).SVG()) // the scene escapes texts
 }
 
 func comparedHeadline(r *page.Request, x *compare.Comparison, from calendar.Date) []page.Spoken {

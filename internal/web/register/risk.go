@@ -137,7 +137,7 @@ func (v *riskView) grid(r *page.Request, all, list, before []register.Line) {
 			dots = append(dots, x)
 		}
 	}
-	v.Grid = template.HTML(chart.RiskGrid(dots, opt).SVG()) //nolint:gosec // texts of a scene are escaped
+	v.Grid = template.HTML(chart.RiskGrid(dots, opt).SVG()) // texts of a scene are escaped
 	v.Views = []page.Tab{{Link: page.Link{Text: "as they stand", Href: r.Here("grid", "", "cell", "")}, Current: !after},
 		{Link: page.Link{Text: "after response", Href: r.Here("grid", "after", "cell", "")}, Current: after}}
 	if without > 0 {

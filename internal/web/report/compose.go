@@ -158,7 +158,7 @@ func (v *composeView) preview(r *page.Request, x *report.Report) error {
 		return err
 	}
 	for _, p := range pages {
-		v.Pages = append(v.Pages, template.HTML(p)) //nolint:gosec // texts are escaped where the page is drawn
+		v.Pages = append(v.Pages, template.HTML(p)) // texts are escaped where the page is drawn
 	}
 	v.All, v.Last = all, v.First+len(pages)-1
 	q := x.Query()

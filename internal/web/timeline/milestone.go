@@ -160,7 +160,7 @@ func (v *milestonesView) lines(r *page.Request, t *plan.Timeline, list []plan.Mi
 	}
 	opt := chart.TimelineOptions{W: page.StripWidth, Names: 260, From: t.Filter.From, To: t.Filter.To, AsOf: r.AsOf,
 		Calendar: r.Figures.Env.Calendar}
-	v.Lines = template.HTML(chart.Timeline("Milestones by project", rows, nil, opt).SVG()) //nolint:gosec // the scene escapes texts
+	v.Lines = template.HTML(chart.Timeline("Milestones by project", rows, nil, opt).SVG()) // the scene escapes texts
 }
 
 // MilestoneOf shows a milestone.
@@ -264,7 +264,7 @@ func (s *pages) slips(c fiber.Ctx) error {
 	}
 	v.Headline = []page.Spoken{{Text: "No milestone has been reported twice yet, so none can have moved."}}
 	if len(lines) > 0 {
-		v.Chart = template.HTML(chart.Slips(lines, r.Period(), page.StripWidth, 420).SVG()) //nolint:gosec // the scene escapes texts
+		v.Chart = template.HTML(chart.Slips(lines, r.Period(), page.StripWidth, 420).SVG()) // the scene escapes texts
 		v.Headline = []page.Spoken{{Text: fmt.Sprintf("%s moved later in each of the last three reports or more",
 			write.Count(plan.CountCreeping(list), "milestone has", "milestones have"))}}
 		if list[0].Creeps() {

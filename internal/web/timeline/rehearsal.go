@@ -434,7 +434,7 @@ func (v *rehearsalView) draw(r *page.Request, f *plan.Findings) {
 		return
 	}
 	opt := chart.TimelineOptions{W: page.StripWidth, Names: 260, AsOf: r.AsOf, Calendar: r.Figures.Env.Calendar}
-	//nolint:gosec // the scene escapes texts
+	// the scene escapes texts
 	v.Chart = template.HTML(chart.Timeline("What moves, from where it stands now", rows, nil, opt).SVG())
 }
 

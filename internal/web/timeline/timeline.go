@@ -159,7 +159,7 @@ func (s *pages) timeline(c fiber.Ctx) error {
 		if err := s.Reports.Timeline(&b, page.InlineTimeline, r.Figures, t); err != nil {
 			return err
 		}
-		v.Static = template.HTML(b.String()) //nolint:gosec // the scene escapes texts
+		v.Static = template.HTML(b.String()) // the scene escapes texts
 	}
 	return r.Answer("timeline", &v.Page, &v)
 }
