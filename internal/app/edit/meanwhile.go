@@ -7,8 +7,8 @@ import (
 )
 
 // Meanwhile holds what somebody typed into a form against what the form was made from and what stands by now, each by the names of its
-// fields. What they left as it was is not set, so that it stays what others made of it; a field of which was tells nothing is set as it is typed.
-// Where both changed a field to different values it clashes, and nothing is to be saved: an *Error says both.
+// fields. What they left as it was is not set, so that it stays what others made of it; a field of which was tells nothing is set as it
+// is typed. Where both changed a field to different values it clashes, and nothing is to be saved: an *Error says both.
 func Meanwhile(was, now, typed map[string]string) (map[string]string, error) {
 	set := map[string]string{}
 	e := &Error{}
