@@ -46,9 +46,10 @@ func (s *pages) showComposed(c fiber.Ctx, typed []setting.FormPart, refused erro
 	v.Headline = []page.Spoken{{Text: "What does a proposal have to say?"}}
 	v.Was = r.Figures.Settings.ProposalParts()
 	parts := typed
-	if refused == nil {
-		parts = r.Figures.Settings.ProposalParts()
-	} else {
+	if parts == nil { // "as shipped" types nothing
+		parts = v.Was
+	}
+	if refused != nil {
 		c.Status(http.StatusUnprocessableEntity)
 		v.Problem = page.RefusedText(refused)
 	}

@@ -107,7 +107,7 @@ func (s *pages) set(c fiber.Ctx) error {
 	r, err := s.Office.Register.Set(c.Context(), register.Act{Kind: kind, Holder: holder, Code: code, Set: cells, Was: was,
 		Seen: q.Get("seen"), State: state, AsOf: day.AsOf, Reason: q.Get("reason")})
 	if refused := page.Refused(err); refused != nil && state == "" && q.Get("seen") == "" {
-		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(refused), backOf(q, kind), was.Typed(cells),
+		c.Locals(typedKey, &typedRecord{kind, holder, code, page.RefusedText(labelled(kind, refused)), backOf(q, kind), was.Typed(cells),
 			refused})
 		c.Status(fiber.StatusUnprocessableEntity)
 		return s.again(c, kind, nil)(nil)

@@ -168,7 +168,7 @@ func (s *minutes) showMeeting(c fiber.Ctx, holder, code string, refused error, t
 		return err
 	}
 	if refused != nil {
-		v.Problem = page.RefusedText(refused)
+		v.Problem = page.RefusedText(labelled(record.Meetings, refused))
 		if !v.Fresh {
 			history, err := s.Office.Records.History(c.Context(), r.Figures, holder, record.Meetings, code)
 			if err != nil {

@@ -58,6 +58,22 @@ type typedRecord struct {
 	clash                       error // that of somebody else, where it was refused for one
 }
 
+// labelled names what clashes by the labels of a kind's fields.
+func labelled(kind record.Kind, refused error) error {
+	var e *edit.Error
+	if !errors.As(refused, &e) || len(e.Clashes) == 0 {
+		return refused
+	}
+	in, by := kind.Input(), *e
+	by.Clashes = slices.Clone(e.Clashes)
+	for i := range by.Clashes {
+		if at := in.At(by.Clashes[i].Column); at >= 0 {
+			by.Clashes[i].Column = in.Columns[at].Head()
+		}
+	}
+	return &by
+}
+
 // theirs says who changed what clashes, and how yours takes its place; nothing where nothing clashes.
 func theirs(refused error, history []records.Event) string {
 	var e *edit.Error

@@ -32,7 +32,7 @@ func TestTwoPeopleAtOneRecord(t *testing.T) {
 	third.Set("c-response", "Lea <b>builds</b> a wall")
 	status, body, _ := h.Ask("lea", http.MethodPost, set, third)
 	assert.Equal(t, 422, status)
-	assert.Contains(t, webtest.Text(body), "yours “Lea &lt;b&gt;builds&lt;/b&gt; a wall”, theirs “Ana digs deeper”")
+	assert.Contains(t, webtest.Text(body), "Response: yours “Lea &lt;b&gt;builds&lt;/b&gt; a wall”, theirs “Ana digs deeper”")
 	assert.Contains(t, webtest.Text(body), "Save again to put yours in its place.")
 	assert.Regexp(t, `It was changed on [^.]* by Ana\.`, webtest.Text(body), "not by Lea, who changed another field after it")
 	assert.Equal(t, now, webtest.Fields(t, edit("ana"), set), "nothing was saved")
