@@ -110,7 +110,7 @@ func Choose(label, name, now string, pairs ...string) Picker {
 func EditText(e *edit.Error) string {
 	text := Sentence(e.Error())
 	for _, k := range e.Clashes {
-		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, k.Yours, k.Theirs)
+		text += fmt.Sprintf(" %s: yours “%s”, theirs “%s”.", k.Column, fault.Clip(k.Yours, 200), fault.Clip(k.Theirs, 200))
 	}
 	for _, p := range e.Problems {
 		text += fmt.Sprintf(" %s “%s”: expected %s.", p.Column, fault.Clip(p.Value, 60), p.Expected)

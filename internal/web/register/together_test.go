@@ -2,6 +2,7 @@ package register_test
 
 import (
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -60,9 +61,16 @@ func TestTwoPeopleAtOneMeeting(t *testing.T) {
 	first.Set("c-minutes", "Begun. The lane stays closed.")
 	status, _, _ := h.Ask("ana", http.MethodPost, save, first)
 	require.Equal(t, 303, status)
+	long := strings.Repeat("On and on. ", 3000)
+	third := webtest.Fields(t, h.Page("lea", to), save)
+	third.Set("was", second.Get("was"))
+	third.Set("c-minutes", long)
+	status, body, _ := h.Ask("lea", http.MethodPost, save, third)
+	assert.Equal(t, 422, status)
+	assert.Equal(t, 1, strings.Count(body, strings.TrimSpace(long)), "a long text stands in its field, and not in the message too")
 	second.Set("c-minutes", "Begun.\naction: Write to the town, @Lea")
 	second.Set("c-date", "2026-10-21")
-	status, body, _ := h.Ask("lea", http.MethodPost, save, second)
+	status, body, _ = h.Ask("lea", http.MethodPost, save, second)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, webtest.Text(body), "theirs “Begun. The lane stays closed.”")
 	assert.Regexp(t, `It was changed on [^.]* by Ana\.`, webtest.Text(body))
